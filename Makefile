@@ -1,0 +1,47 @@
+# Honest Ember. `make demo` and `make test` need nothing but a Debian with Python 3.11 and Node 20.
+SHELL := /bin/bash
+PY := .venv/bin/python
+export PYTHONHASHSEED := 0
+
+.PHONY: demo test test-core speed shots lock clean
+.DEFAULT_GOAL := demo
+
+.venv/run.stamp: requirements/run.txt
+	@bash scripts/preflight.sh python
+	@test -x $(PY) || python3 -m venv .venv
+	@echo "Installing the packages the application needs (pinned, with hashes) …"
+	@$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/run.txt
+	@touch $@
+
+.venv/dev.stamp: requirements/dev.txt .venv/run.stamp
+	@echo "Installing the packages the tests need (pinned, with hashes) …"
+	@$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/dev.txt
+	@touch $@
+
+demo: .venv/run.stamp  ## set up, then assess the demo systems in the terminal
+	@$(PY) manage.py demo
+
+test: .venv/dev.stamp  ## lint, types, import contracts, every test
+	@bash scripts/preflight.sh node chromium
+	$(PY) -m ruff check .
+	$(PY) -m ruff format --check .
+	$(PY) -m mypy
+	.venv/bin/lint-imports
+	$(PY) manage.py test tests --parallel 2
+
+test-core: .venv/dev.stamp  ## the core's tests alone, without Django
+	$(PY) -m unittest discover -s tests/core -t .
+
+speed: .venv/dev.stamp  ## measure against a plain notebook and against the limit
+	$(PY) -m speed.run
+
+shots: .venv/dev.stamp  ## refresh the pictures in docs/screenshots
+	@bash scripts/preflight.sh chromium
+	$(PY) scripts/shots.py
+
+lock: .venv/dev.stamp  ## pin the packages anew from requirements/*.in (needs uv)
+	uv pip compile requirements/dev.in --universal --python-version 3.11 --generate-hashes --no-header --quiet -o requirements/dev.txt
+	uv pip compile requirements/run.in --universal --python-version 3.11 --generate-hashes --no-header --quiet -c requirements/dev.txt -o requirements/run.txt
+
+clean:
+	rm -rf .venv var .mypy_cache .ruff_cache .import_linter_cache .hypothesis

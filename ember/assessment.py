@@ -1,0 +1,86 @@
+"""What an assessment holds: everything the core works out of one record."""
+
+from dataclasses import dataclass
+
+from ember.findings import Finding
+from ember.metering import Level
+from ember.money import Cost
+from ember.period import Period
+from ember.rating import Comparison, Verdict
+from ember.reckoning import Reckoning
+from ember.trust import Check
+
+FORMAT = "honest-ember/assessment"
+FORMAT_VERSION = 1
+
+
+@dataclass(frozen=True, slots=True)
+class LevelState:
+    """A boundary level and, if it can't be computed, why."""
+
+    level: Level
+    words: str
+    why_not: str | None
+
+
+@dataclass(frozen=True)
+class RunningSummary:
+    """How the unit ran. hours : by state. Lengths and intervals are medians [min]."""
+
+    hours: dict[str, float]
+    runs: int
+    starts_a_day: float | None
+    run_minutes: float | None
+    defrosts: int
+    defrost_minutes: float | None
+    defrost_interval_minutes: float | None
+    basis: dict[str, str]
+    notes: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class PeriodFigures:
+    """The sums of a period: one Reckoning for each level that can be computed, and the cost."""
+
+    period: Period
+    reckonings: tuple[Reckoning, ...]
+    cost: Cost | None
+
+    def at(self, level: Level) -> Reckoning | None:
+        """The Reckoning at a level, None if it can't be computed."""
+        return next((r for r in self.reckonings if r.level == level), None)
+
+
+@dataclass(frozen=True)
+class Assessment:
+    """The whole road in one result.
+
+    name, zone : of the installation. core : version of the core. start, stop : of what was
+    assessed [s]; step [s]. levels : H1–H4 with the reason where one can't be computed.
+    total : the sums over the whole; months : over each calendar month.
+    corrections : what the analyst accepted and was applied, in words.
+    """
+
+    format: str
+    version: int
+    name: str
+    zone: str
+    core: str
+    start: float
+    stop: float
+    step: int
+    levels: tuple[LevelState, ...]
+    checks: tuple[Check, ...]
+    corrections: tuple[str, ...]
+    total: PeriodFigures
+    months: tuple[PeriodFigures, ...]
+    running: RunningSummary
+    comparison: Comparison | None
+    verdict: Verdict
+    findings: tuple[Finding, ...]
+    missing_meters: dict[str, str]
+
+    @property
+    def main(self) -> Reckoning | None:
+        """The Reckoning at the widest level there is."""
+        return self.total.reckonings[-1] if self.total.reckonings else None

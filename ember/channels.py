@@ -1,0 +1,169 @@
+"""The vocabulary of what can be logged.
+
+A channel is called by its quantity, or by its quantity and a label where an installation has
+several of them: `power:unit`, `energy:backup`.
+"""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from ember.errors import DescriptionError
+
+
+class Kind(StrEnum):
+    """How a channel behaves between two readings."""
+
+    RATE = "rate"  # per second; integrates to an amount
+    LEVEL = "level"  # a state such as a temperature; holds
+    COUNTER = "counter"  # a register that only rises
+    FLAG = "flag"  # on or off
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """One thing that can be logged: unit inside the core, sane range, and what it is."""
+
+    name: str
+    unit: str
+    kind: Kind
+    low: float
+    high: float
+    meaning: str
+    words: str  # what headers call it: alternatives, each a set of words that must all be there
+
+
+# Sane ranges are common practice: wider than any working heat pump, narrower than a wrong unit.
+QUANTITIES = {
+    q.name: q
+    for q in (
+        Quantity(
+            "flow_temp",
+            "degC",
+            Kind.LEVEL,
+            -30,
+            110,
+            "water leaving the unit",
+            "flow temp|flow t|supply temp|leaving water|t flow|tflow|vorlauf|lwt",
+        ),
+        Quantity(
+            "return_temp",
+            "degC",
+            Kind.LEVEL,
+            -30,
+            110,
+            "water coming back to the unit",
+            "return temp|return t|entering water|t return|treturn|rücklauf|ruecklauf|ewt",
+        ),
+        Quantity(
+            "flow_rate",
+            "m3_per_s",
+            Kind.RATE,
+            0,
+            0.02,
+            "volume flow of the water",
+            "flow rate|flowrate|water flow|volume flow|durchfluss|flow",
+        ),
+        Quantity(
+            "outdoor_temp",
+            "degC",
+            Kind.LEVEL,
+            -60,
+            60,
+            "outdoor air",
+            "outdoor temp|outside temp|outdoor|outside|ambient|oat|t out|außen|aussen",
+        ),
+        Quantity(
+            "outdoor_humidity",
+            "percent",
+            Kind.LEVEL,
+            0,
+            101,
+            "relative humidity outdoors",
+            "outdoor humidity|outside humidity|humidity|rh|feuchte",
+        ),
+        Quantity(
+            "tank_temp",
+            "degC",
+            Kind.LEVEL,
+            -30,
+            110,
+            "hot-water tank",
+            "tank temp|cylinder temp|tank|cylinder|dhw temp|hot water temp|speicher",
+        ),
+        Quantity(
+            "room_temp",
+            "degC",
+            Kind.LEVEL,
+            -20,
+            60,
+            "room air",
+            "room temp|indoor temp|room|indoor|raum",
+        ),
+        Quantity(
+            "power",
+            "watt",
+            Kind.RATE,
+            -100,
+            200e3,
+            "electric power",
+            "power|electric power|leistung",
+        ),
+        Quantity(
+            "energy",
+            "joule",
+            Kind.COUNTER,
+            0,
+            4e13,
+            "electricity register",
+            "energy|electricity|import|kwh",
+        ),
+        Quantity(
+            "heat_energy",
+            "joule",
+            Kind.COUNTER,
+            0,
+            4e13,
+            "heat register of a heat meter",
+            "heat energy|heat meter|heat register|heat kwh|heat|wärme|waerme",
+        ),
+        Quantity(
+            "compressor_on",
+            "fraction",
+            Kind.FLAG,
+            0,
+            1,
+            "compressor running",
+            "compressor on|compressor|verdichter",
+        ),
+        Quantity(
+            "defrost_on",
+            "fraction",
+            Kind.FLAG,
+            0,
+            1,
+            "defrost running",
+            "defrost on|defrost|abtau",
+        ),
+        Quantity(
+            "hot_water_on",
+            "fraction",
+            Kind.FLAG,
+            0,
+            1,
+            "valve set to the hot-water tank",
+            "hot water on|dhw on|hot water valve|dhw valve|valve|hot water|dhw",
+        ),
+    )
+}
+
+
+def quantity_of(channel: str) -> Quantity:
+    """What a channel measures. Raises DescriptionError for an unknown name."""
+    name = channel.partition(":")[0]
+    if name not in QUANTITIES:
+        known = ", ".join(QUANTITIES)
+        raise DescriptionError(
+            f"'{channel}' is no channel. Write one of {known}, "
+            "with a label after a colon where there are several."
+        )
+    return QUANTITIES[name]

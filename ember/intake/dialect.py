@@ -1,0 +1,189 @@
+"""How a text file is written: encoding, separator, header, decimal sign."""
+
+import csv
+import gzip
+import io
+import re
+import zlib
+from collections import Counter
+from dataclasses import dataclass
+from pathlib import Path
+
+import pyarrow as pa
+
+from ember.errors import IntakeError
+from ember.quantity import unit_named
+
+HEAD = 1 << 16
+SAMPLE_ROWS = 200
+MAX_COLUMNS = 500
+SEPARATORS = {";": "semicolon", "\t": "tab", "|": "bar", ",": "comma"}
+NULLS = ["", "NaN", "nan", "NAN", "NA", "N/A", "n/a", "null", "NULL", "None", "-", "--", "---",
+         "#N/A", "unknown", "unavailable", "?"]  # fmt: skip
+_MAGIC = {
+    b"\x89PNG": "a PNG picture",
+    b"\xff\xd8\xff": "a JPEG picture",
+    b"GIF8": "a GIF picture",
+    b"%PDF": "a PDF document",
+    b"PK\x03\x04": "a zip archive or spreadsheet",
+    b"\xd0\xcf\x11\xe0": "an old Office document",
+    b"SQLite": "an SQLite database",
+    b"PAR1": "a Parquet file",
+}
+_NUMBER = re.compile(r"^[+-]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d+)?$")
+_COMMA_NUMBER = re.compile(r"^[+-]?\d+,\d+$")
+_TIMELIKE = re.compile(r"\d{1,4}[-./]\d{1,2}[-./]\d{1,4}|\d{1,2}:\d\d")
+
+
+@dataclass(frozen=True, slots=True)
+class Dialect:
+    """How a log is written. header_row : 1-based; data_row : first row of readings, 1-based."""
+
+    encoding: str
+    separator: str
+    decimal: str
+    headers: tuple[str, ...]
+    units_row: tuple[str, ...] | None
+    header_row: int
+    data_row: int
+    sample: tuple[tuple[str, ...], ...]
+
+    def __str__(self) -> str:
+        sign = "comma" if self.decimal == "," else "point"
+        skipped = f", {self.header_row - 1} rows above the header" if self.header_row > 1 else ""
+        return f"{SEPARATORS[self.separator]}-separated, decimal {sign}, {self.encoding}{skipped}"
+
+
+def load(path: Path) -> pa.Buffer:
+    """The bytes of a log, unpacked if gzipped. Raises IntakeError if it is no text."""
+    name = path.name
+    try:
+        head = path.open("rb").read(HEAD)
+        if not head.strip():
+            raise IntakeError(f"{name}: the file is empty. Export the log again.")
+        if head[:2] == b"\x1f\x8b":
+            content = _unzipped(path)
+            head = content[:HEAD]
+            if not head.strip():
+                raise IntakeError(f"{name}: the gzip file holds nothing. Export the log again.")
+            buffer = pa.py_buffer(content)
+        else:
+            buffer = pa.memory_map(str(path)).read_buffer()
+    except OSError as error:
+        raise IntakeError(
+            f"{name}: the file cannot be read ({error.strerror or error})."
+        ) from error
+    for magic, what in _MAGIC.items():
+        if head.startswith(magic):
+            raise IntakeError(
+                f"{name}: this is {what}, not a log. Export the readings as CSV and use that file."
+            )
+    if head[:2] in (b"\xff\xfe", b"\xfe\xff"):
+        return _recoded(buffer.to_pybytes(), name)
+    if b"\x00" in head:
+        raise IntakeError(
+            f"{name}: this is a binary file, not a text log. Export the readings as CSV."
+        )
+    return buffer
+
+
+def _unzipped(path: Path) -> bytes:
+    try:
+        return gzip.decompress(path.read_bytes())
+    except (EOFError, zlib.error, gzip.BadGzipFile) as error:
+        raise IntakeError(
+            f"{path.name}: the gzip file breaks off before its end or is damaged; nothing was "
+            "read. Copy or export it again."
+        ) from error
+
+
+def _recoded(content: bytes, name: str) -> pa.Buffer:
+    try:
+        return pa.py_buffer(content.decode("utf-16").encode())
+    except UnicodeDecodeError as error:
+        raise IntakeError(
+            f"{name}: the file says it is UTF-16 and is not, from byte {error.start}. "
+            "Save it as UTF-8."
+        ) from error
+
+
+def sniff(buffer: pa.Buffer, name: str) -> Dialect:
+    """The dialect of a text. Raises IntakeError where there is no table in it."""
+    text, encoding = _decoded(bytes(buffer[:HEAD]), len(buffer) > HEAD, name)
+    lines = text.splitlines()
+    if len(buffer) > HEAD and len(lines) > 1:
+        lines = lines[:-1]  # the last one is cut
+    lines = lines[: SAMPLE_ROWS + 100]
+    separator, width = _separator(lines, name)
+    rows = list(csv.reader(io.StringIO("\n".join(lines)), delimiter=separator))
+    first = next((k for k, row in enumerate(rows) if len(row) == width and _is_data(row)), None)
+    if first is None:
+        raise IntakeError(
+            f"{name}: no row with readings was found under the header in the first "
+            f"{len(rows)} rows. The file needs a header and rows of numbers with a time each."
+        )
+    above = [k for k in range(first) if len(rows[k]) == width and any(rows[k])]
+    if not above:
+        raise IntakeError(
+            f"{name}: row {first + 1} already holds readings and no header stands above it. "
+            "Add a row with the names of the columns."
+        )
+    header, units = above[-1], None
+    if len(above) > 1 and _is_units(rows[header]):
+        header, units = above[-2], tuple(cell.strip() for cell in rows[header])
+    sample = tuple(tuple(c.strip() for c in r) for r in rows[first:] if len(r) == width)
+    cells = [cell for row in sample for cell in row]
+    comma = separator != "," and any(_COMMA_NUMBER.match(cell) for cell in cells)
+    headers = tuple(cell.strip() for cell in rows[header])
+    return Dialect(
+        encoding, separator, "," if comma else ".", headers, units, header + 1, first + 1, sample
+    )
+
+
+def _decoded(head: bytes, cut: bool, name: str) -> tuple[str, str]:
+    text_codecs = (("utf-8-sig", "UTF-8"), ("cp1252", "Windows-1252"))
+    for codec, label in text_codecs:
+        for shorter in range(4 if cut else 1):  # a cut may fall inside a character
+            try:
+                return head[: len(head) - shorter].decode(codec), label
+            except UnicodeDecodeError:
+                continue
+    raise IntakeError(
+        f"{name}: the text is in an encoding that is neither UTF-8, UTF-16 nor Windows-1252. "
+        "Save it as UTF-8."
+    )
+
+
+def _separator(lines: list[str], name: str) -> tuple[str, int]:
+    """The separator and the usual number of fields. A comma is the last to be believed."""
+    filled = [line for line in lines if line.strip()]
+    for separator in SEPARATORS:
+        reader = csv.reader(io.StringIO("\n".join(filled)), delimiter=separator)
+        try:
+            widths = Counter(len(row) for row in reader)
+        except csv.Error:
+            continue
+        width, rows = widths.most_common(1)[0]
+        if width > MAX_COLUMNS:
+            raise IntakeError(
+                f"{name}: the rows have {width:,} columns; a log has at most {MAX_COLUMNS}. "
+                "Export one row for each time, with a column for each channel."
+            )
+        if width > 1 and rows >= 0.6 * len(filled):
+            return separator, width
+    raise IntakeError(
+        f"{name}: no separator divides the rows into the same number of fields (tried comma, "
+        "semicolon, tab and bar). Check that this is one table with one separator throughout."
+    )
+
+
+def _is_data(row: list[str]) -> bool:
+    cells = [cell.strip() for cell in row if cell.strip()]
+    numbers = sum(bool(_NUMBER.match(cell) or _TIMELIKE.search(cell)) for cell in cells)
+    blanks = sum(cell in NULLS for cell in cells)
+    return numbers > 0 and numbers + blanks > len(cells) / 2
+
+
+def _is_units(row: list[str]) -> bool:
+    cells = [cell.strip(" []()") for cell in row if cell.strip()]
+    return bool(cells) and sum(unit_named(cell) is not None for cell in cells) > len(cells) / 2

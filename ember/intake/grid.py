@@ -1,0 +1,166 @@
+"""From irregular stamps to one regular grid."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.channels import Kind, quantity_of
+from ember.clock import Seconds
+from ember.errors import IntakeError
+from ember.intake.report import Note, Treatment, note
+from ember.trace import Floats, Ints
+
+STEPS = np.array([5, 10, 15, 20, 30, 60, 120, 180, 300, 600, 900, 1200, 1800, 3600])
+MAX_CELLS = 40_000_000
+HOLD = 1.5  # intervals for which a level stays known after its last reading
+MESSY = 0.10  # share of repeated or backward times above which a file is not trusted
+
+
+@dataclass(frozen=True)
+class Placement:
+    """Where the rows of a file go. order : rows kept, in time order; None: all, as they are.
+
+    cell : cell of each kept row, None where row k is cell k. edge : nearest beginning of a cell.
+    """
+
+    start: int
+    step: int
+    n: int
+    order: Ints | None
+    cell: Ints | None
+    edge: Ints | None
+
+
+def place(stamps: Seconds, rows: Ints, name: str) -> tuple[Placement, list[Note]]:
+    """The grid that fits a file's times.
+
+    Parameters
+    ----------
+    stamps : array, (n,)  Instants of the rows [s].
+    rows : array, (n,)  Row numbers in the file.
+
+    Raises IntakeError where the times make no series.
+    """
+    if len(stamps) < 2:
+        raise IntakeError(f"{name}: there is only one usable row; a log needs at least two.")
+    gaps = np.diff(stamps)
+    if gaps[0] > 0 and bool((gaps == gaps[0]).all()) and gaps[0] in STEPS:
+        start = int(stamps[0])
+        if start % int(gaps[0]) == 0:
+            return Placement(start, int(gaps[0]), len(stamps), None, None, None), []
+    order, notes = _ordered(stamps, gaps, rows, name)
+    kept = stamps if order is None else stamps[order]
+    gaps = np.diff(kept)
+    if not len(gaps):
+        raise IntakeError(f"{name}: all rows have the same time.")
+    step = _step(float(np.median(gaps)), name)
+    start = int(kept[0]) // step * step
+    cell = (kept - start) // step
+    n = int(cell[-1]) + 1
+    if n > MAX_CELLS:
+        raise IntakeError(
+            f"{name}: the times run over {n * step / 86400 / 365:.0f} years at steps of {step} s. "
+            "Is there a wrong date in the file?"
+        )
+    edge = np.minimum((kept - start + step // 2) // step, n - 1)
+    return Placement(start, step, n, order, cell, edge), notes
+
+
+def _ordered(stamps: Seconds, gaps: Ints, rows: Ints, name: str) -> tuple[Ints | None, list[Note]]:
+    """The rows to keep, in order of time, each time once."""
+    notes: list[Note] = []
+    back, same = int((gaps < 0).sum()), int((gaps == 0).sum())
+    if not back and not same:
+        return None, notes
+    order = np.arange(len(stamps))
+    if back > 0.9 * len(gaps):
+        order = order[::-1]
+        notes.append(note(Treatment.CONVERTED, "The newest row stands first; read from the end."))
+    elif back > MESSY * len(gaps):
+        at = int(rows[1:][gaps < 0][0])
+        raise IntakeError(
+            f"{name}: the times go backwards in {back:,} of {len(gaps):,} steps, first in row "
+            f"{at:,}. Sort the file by time, or split it if several loggers were put together."
+        )
+    elif back:
+        text = "{rows}: out of order; sorted by time."
+        notes.append(note(Treatment.CONVERTED, text, rows[1:][gaps < 0]))
+    order = order[np.argsort(stamps[order], kind="stable")]
+    repeated = np.flatnonzero(np.diff(stamps[order]) == 0)
+    if len(repeated) > MESSY * len(stamps):
+        at = int(rows[order[repeated[0] + 1]])
+        raise IntakeError(
+            f"{name}: {len(repeated):,} of {len(stamps):,} rows repeat a time, first row {at:,}. "
+            "A log has one row for each time; a table with a column for the channel's name must "
+            "be turned into one column for each channel."
+        )
+    if len(repeated):
+        text = "{rows}: the time of another row again; the later row was kept."
+        notes.append(note(Treatment.LEFT_OUT, text, np.sort(rows[order[repeated]])))
+        order = np.delete(order, repeated)
+    return order, notes
+
+
+def _step(median: float, name: str) -> int:
+    nearest = int(STEPS[np.argmin(np.abs(STEPS - median))])
+    if median > 1.5 * STEPS[-1]:
+        raise IntakeError(
+            f"{name}: the rows are {median / 3600:.1f} hours apart; running and COP need readings "
+            "at least every hour."
+        )
+    return nearest if abs(nearest - median) <= 0.1 * median else max(1, round(median))
+
+
+def to_grid(values: Floats, channel: str, placement: Placement) -> tuple[Floats, float, int]:
+    """One channel on the grid.
+
+    Levels, rates and flags: the mean of what was read in a cell; held for up to 1.5 of the
+    channel's own intervals. Counters: the reading nearest to the beginning of a cell.
+
+    Returns
+    -------
+    array, (placement.n,); the channel's own interval [s]; the number of cells held.
+    """
+    counter = quantity_of(channel).kind == Kind.COUNTER
+    if placement.order is not None:
+        values = values[placement.order]
+    if placement.cell is None or placement.edge is None:
+        grid = values
+    elif counter:
+        grid = np.full(placement.n, np.nan)
+        known = np.isfinite(values)
+        grid[placement.edge[known]] = values[known]
+    else:
+        grid = _means(values, placement.cell, placement.n)
+    if placement.cell is None and bool(np.isfinite(grid[:1000]).all()):
+        return grid, float(placement.step), 0
+    at = np.flatnonzero(np.isfinite(grid))
+    spacing = float(np.median(np.diff(at))) if len(at) > 1 else 1.0
+    native = spacing * placement.step
+    if counter or (spacing <= 1 and placement.cell is None):
+        return grid, native, 0
+    return _held(grid, at, spacing, native)
+
+
+def _means(values: Floats, cell: Ints, n: int) -> Floats:
+    known = np.isfinite(values)
+    at = cell[known]
+    count = np.bincount(at, minlength=n)
+    total = np.bincount(at, weights=values[known], minlength=n)
+    with np.errstate(invalid="ignore"):
+        means: Floats = total / count
+    return means
+
+
+def _held(grid: Floats, at: Ints, spacing: float, native: float) -> tuple[Floats, float, int]:
+    """A channel with each reading kept until the next, or until it is too old."""
+    if not len(at):
+        return grid, native, 0
+    last = np.zeros(len(grid), np.int64)
+    last[at] = at
+    last = np.maximum.accumulate(last)
+    age = np.arange(len(grid)) - last
+    fill = (age > 0) & (age < HOLD * spacing + 1e-9) & (np.arange(len(grid)) > at[0])
+    held = grid.copy()
+    held[fill] = grid[last[fill]]
+    return held, native, int(fill.sum())

@@ -1,0 +1,325 @@
+"""A log file in, a Trace and the report out."""
+
+import time
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from pyarrow import csv
+
+from ember.channels import Kind, Quantity, quantity_of
+from ember.clock import DAY
+from ember.errors import IntakeError
+from ember.installation import Installation
+from ember.intake.dialect import NULLS, Dialect, load, sniff
+from ember.intake.grid import MESSY, place, to_grid
+from ember.intake.mapping import Mapped, map_columns
+from ember.intake.report import ColumnReport, IntakeReport, Note, Treatment, in_words, note
+from ember.intake.stamps import Stamps, find_stamps, instants
+from ember.quantity import conversion
+from ember.trace import Floats, Ints, Trace
+
+EARLIEST = 946_684_800  # 2000-01-01; an older log is a clock that was never set
+
+
+def read_log(
+    path: Path, installation: Installation, now: float | None = None
+) -> tuple[Trace, IntakeReport]:
+    """Reads a CSV log, plain or gzipped, in any of the dialects of docs/formats.md.
+
+    Parameters
+    ----------
+    path : the file.
+    installation : says the zone of naive times, and the columns if they are not to be guessed.
+    now : instant after which readings lie in the future [s]; None: this moment.
+
+    Returns
+    -------
+    Trace on the log's own step; IntakeReport with every conversion, doubt and loss.
+
+    Raises IntakeError: a sentence with the file, the row or column, and what to do.
+    """
+    buffer = load(path)
+    dialect = sniff(buffer, path.name)
+    stamps = find_stamps(dialect, buffer, installation.time_column, path.name)
+    mapped = map_columns(dialect, installation, stamps.column, path.name)
+    table = _Table.read(buffer, dialect, stamps, mapped, path.name)
+    times, clock_notes, clock = instants(
+        stamps, table.times, installation.log_zone or installation.zone, table.rows
+    )
+    notes = [*table.notes, *clock_notes]
+    times, table, more = _believable(times, table, now or time.time(), path.name)
+    placement, ordered = place(times, table.rows, path.name)
+    notes += more + ordered
+
+    channels: dict[str, Floats] = {}
+    native: dict[str, float] = {}
+    columns = []
+    for column in mapped:
+        values, unit, found = _converted(column, table.columns[column.column], table.rows, path)
+        grid, interval, held = to_grid(values, column.channel, placement)
+        channels[column.channel], native[column.channel] = grid, interval
+        valid = int(np.isfinite(grid).sum())
+        columns.append(ColumnReport(column.header, column.channel, unit, column.reason, valid))
+        notes += found
+        if held:
+            text = f"'{column.header}': {held:,} cells hold the reading before them."
+            notes.append(note(Treatment.CONVERTED, text))
+    if not any(report.valid for report in columns):
+        raise IntakeError(
+            f"{path.name}: none of the {len(table.rows):,} rows has a usable number in any of the "
+            f"columns {', '.join(c.header for c in mapped)}. Check the export."
+        )
+    used = {column.column for column in mapped} | {stamps.column}
+    ignored = tuple(h for k, h in enumerate(dialect.headers) if k not in used)
+    trace = Trace(placement.start, placement.step, channels, native)
+    report = IntakeReport(
+        path.name, str(dialect), clock, len(table.rows), trace.start, trace.stop, trace.step,
+        tuple(columns), ignored, tuple(notes),
+    )  # fmt: skip
+    return trace, report
+
+
+@dataclass(frozen=True)
+class _Table:
+    """The mapped columns of a file. rows : row number in the file of each entry, (n,)."""
+
+    times: pa.ChunkedArray
+    columns: dict[int, pa.ChunkedArray]
+    rows: Ints
+    notes: list[Note]
+
+    @classmethod
+    def read(
+        cls, buffer: pa.Buffer, dialect: Dialect, stamps: Stamps, mapped: list[Mapped], name: str
+    ) -> "_Table":
+        """Numbers as numbers if every cell is one; else cell by cell, naming those that are not."""
+        types = {m.column: pa.float64() for m in mapped} | {stamps.column: stamps.arrow_type}
+        bad_rows: list[int] = []
+        try:
+            table = _parsed(buffer, dialect, types, stamps, None)
+        except (pa.ArrowInvalid, pa.ArrowKeyError):
+            strings: dict[int, pa.DataType] = {column: pa.string() for column in types}
+            try:
+                table = _parsed(buffer, dialect, strings, stamps, bad_rows)
+            except pa.ArrowInvalid as error:
+                raise IntakeError(f"{name}: the table cannot be read: {error}.") from error
+        rows = np.arange(dialect.data_row, dialect.data_row + table.num_rows + len(bad_rows))
+        rows = np.delete(rows, [row - dialect.data_row for row in bad_rows])[: table.num_rows]
+        notes = []
+        if bad_rows:
+            width = len(dialect.headers)
+            if len(bad_rows) > MESSY * (len(rows) + len(bad_rows)):
+                raise IntakeError(
+                    f"{name}: {in_words(np.array(bad_rows))} have another number of fields than "
+                    f"the header's {width}. Is a second separator or a second table in the file?"
+                )
+            text = f"{{rows}}: not {width} fields as in the header."
+            notes.append(note(Treatment.LEFT_OUT, text, bad_rows))
+        columns = {k: table.column(f"c{k}") for k in types}
+        times = columns[stamps.column]
+        if pa.types.is_string(times.type):
+            columns, more = _cast(columns, types, dialect, stamps, rows, name)
+            notes += more
+            times = columns[stamps.column]
+        if times.null_count:
+            known = pc.is_valid(times)
+            flags = known.to_numpy()
+            if not flags.any():
+                raise IntakeError(f"{name}: no row has a time that can be read.")
+            notes.append(note(Treatment.LEFT_OUT, "{rows}: no time.", rows[~flags]))
+            columns = {k: column.filter(known) for k, column in columns.items()}
+            times, rows = columns[stamps.column], rows[flags]
+        return cls(times, columns, rows, notes)
+
+
+def _parsed(
+    buffer: pa.Buffer,
+    dialect: Dialect,
+    types: dict[int, pa.DataType],
+    stamps: Stamps,
+    bad_rows: list[int] | None,
+) -> pa.Table:
+    """One pass of pyarrow's reader. With bad_rows, rows of another width are skipped and listed."""
+    first = dialect.data_row
+
+    def skip(row: csv.InvalidRow) -> str:
+        assert bad_rows is not None
+        if row.text.strip():
+            bad_rows.append(int(row.number or 0))
+        return "skip"
+
+    careful = bad_rows is not None
+    return csv.read_csv(
+        pa.BufferReader(buffer),
+        read_options=csv.ReadOptions(
+            skip_rows=first - 1,
+            column_names=[f"c{k}" for k in range(len(dialect.headers))],
+            encoding="utf8" if dialect.encoding == "UTF-8" else "cp1252",
+            use_threads=not careful,
+            block_size=4 << 20,
+        ),
+        parse_options=csv.ParseOptions(
+            delimiter=dialect.separator,
+            invalid_row_handler=skip if careful else None,
+            ignore_empty_lines=not careful,
+        ),
+        convert_options=csv.ConvertOptions(
+            column_types={f"c{k}": kind for k, kind in types.items()},
+            include_columns=[f"c{k}" for k in types],
+            null_values=NULLS,
+            strings_can_be_null=True,
+            decimal_point=dialect.decimal,
+            timestamp_parsers=[stamps.pattern or csv.ISO8601],
+        ),
+    )
+
+
+def _cast(
+    columns: dict[int, pa.ChunkedArray],
+    types: dict[int, pa.DataType],
+    dialect: Dialect,
+    stamps: Stamps,
+    rows: Ints,
+    name: str,
+) -> tuple[dict[int, pa.ChunkedArray], list[Note]]:
+    """Text to numbers and times; what is neither becomes null and is reported."""
+    cast, notes = {}, []
+    for k, column in columns.items():
+        text = pc.utf8_trim_whitespace(column)
+        if k != stamps.column:
+            if dialect.decimal == ",":
+                text = pc.replace_substring(text, ",", ".")
+            number = r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$"
+            good = pc.match_substring_regex(text, number)
+            cast[k] = pc.if_else(good, text, None).cast(pa.float64())
+        else:
+            cast[k] = _times(text, stamps)
+        lost = pc.and_(pc.is_valid(column), pc.is_null(cast[k])).to_numpy()
+        if not lost.any():
+            continue
+        example = column[int(np.flatnonzero(lost)[0])].as_py()
+        if lost.sum() > MESSY * len(rows):
+            raise IntakeError(
+                f"{name}: column '{dialect.headers[k]}', {in_words(rows[lost]).lower()}: "
+                f"'{str(example)[:30]}' is no {'time' if k == stamps.column else 'number'}. "
+                "Is one separator and one decimal sign used throughout?"
+            )
+        text = f"{{rows}}: '{dialect.headers[k]}' is '{str(example)[:30]}', not readable."
+        notes.append(note(Treatment.LEFT_OUT, text, rows[lost]))
+    return cast, notes
+
+
+def _times(text: pa.ChunkedArray, stamps: Stamps) -> pa.ChunkedArray:
+    if stamps.pattern is not None:
+        parsed = pc.strptime(text, format=stamps.pattern, unit="us", error_is_null=True)
+        return pa.chunked_array([parsed.combine_chunks()])
+    pattern = r"^\d{4}-\d\d-\d\d[T ]\d\d:\d\d(:\d\d(\.\d+)?)?(Z|[+-]\d\d(:?\d\d)?)?$"
+    if pa.types.is_floating(stamps.arrow_type):
+        pattern = r"^\d+(\.\d+)?$"
+    good = pc.match_substring_regex(text, pattern)
+    if pa.types.is_timestamp(stamps.arrow_type):
+        zoned = pc.match_substring_regex(text, r"(Z|[+-]\d\d(:?\d\d)?)$")
+        good = pc.and_(good, zoned if stamps.arrow_type.tz else pc.invert(zoned))
+    return pc.if_else(good, text, None).cast(stamps.arrow_type)
+
+
+def _believable(
+    times: Ints, table: _Table, now: float, name: str
+) -> tuple[Ints, _Table, list[Note]]:
+    """Rows without those whose date cannot be."""
+    wrong = (times > now + DAY) | (times < EARLIEST)
+    if not wrong.any():
+        return times, table, []
+    rows = table.rows[wrong]
+    stamp = str(np.datetime64(int(times[wrong][0]), "s"))
+    when = "in the future" if times[wrong][0] > now else "before the year 2000"
+    if wrong.sum() > MESSY * len(times):
+        raise IntakeError(
+            f"{name}: {in_words(rows)}: the time, {stamp}Z, lies {when}. Was the logger's clock "
+            "set, and are day and month the right way round?"
+        )
+    keep = pa.array(~wrong)
+    columns = {k: column.filter(keep) for k, column in table.columns.items()}
+    kept = _Table(table.times.filter(keep), columns, table.rows[~wrong], table.notes)
+    text = f"{{rows}}: the time lies {when} ({stamp}Z)."
+    return times[~wrong], kept, [note(Treatment.LEFT_OUT, text, rows)]
+
+
+# What a column without a unit is taken to be: (largest value up to which, unit), common practice.
+_ASSUMED: dict[str, tuple[tuple[float, str], ...]] = {
+    "power": ((60.0, "kW"), (np.inf, "watt")),
+    "flow_rate": (
+        (0.005, "m3_per_s"),
+        (5.0, "m3_per_h"),
+        (150.0, "L_per_min"),
+        (np.inf, "L_per_h"),
+    ),
+    "energy": ((np.inf, "kWh"),),
+    "heat_energy": ((np.inf, "kWh"),),
+}  # fmt: skip
+
+
+def _converted(
+    mapped: Mapped, column: pa.ChunkedArray, rows: Ints, path: Path
+) -> tuple[Floats, str, list[Note]]:
+    """A column's values in the core's unit, without impossible ones; its unit; notes."""
+    quantity = quantity_of(mapped.channel)
+    values: Floats = column.to_numpy()
+    notes: list[Note] = []
+    unit = mapped.unit
+    if unit is None:
+        unit, doubt = _assumed(quantity, values)
+        if doubt:
+            notes.append(note(Treatment.DOUBTED, f"'{mapped.header}': {doubt}"))
+    linear = conversion(unit, quantity.unit)
+    assert linear is not None
+    raw = values
+    if linear != (1.0, 0.0):
+        values = values * linear[0]
+        if linear[1]:
+            values += linear[1]
+        notes.append(note(Treatment.CONVERTED, f"'{mapped.header}': {unit} to {quantity.unit}."))
+    outside = values < quantity.low
+    outside |= values > quantity.high
+    count = int(np.count_nonzero(outside))
+    if not count:
+        return values, unit, notes
+    first = int(np.flatnonzero(outside)[0])
+    what = f"'{mapped.header}' is {raw[first]:g} {_shown_unit(unit)}{_hint(quantity, raw[outside])}"
+    if count > MESSY * max(1, int(np.count_nonzero(np.isfinite(values)))):
+        raise IntakeError(
+            f"{path.name}: {in_words(rows[outside])}: {what}. That cannot be "
+            f"{quantity.meaning}; correct the column's channel or unit in the description."
+        )
+    text = f"{{rows}}: {what}; impossible for {quantity.meaning}."
+    notes.append(note(Treatment.LEFT_OUT, text, rows[outside]))
+    return np.where(outside, np.nan, values), unit, notes
+
+
+def _assumed(quantity: Quantity, values: Floats) -> tuple[str, str | None]:
+    if quantity.kind == Kind.FLAG:
+        return quantity.unit, None
+    if quantity.name not in _ASSUMED:
+        return quantity.unit, f"no unit in the header; taken as {_shown_unit(quantity.unit)}."
+    top = float(np.nanmax(values)) if np.isfinite(values).any() else 0.0
+    unit = next(unit for limit, unit in _ASSUMED[quantity.name] if top <= limit)
+    return unit, f"no unit in the header; taken as {_shown_unit(unit)} (largest value {top:g})."
+
+
+def _hint(quantity: Quantity, values: Floats) -> str:
+    """A likely unit for values that cannot be, as a question."""
+    for unit in ("degF", "kelvin", "watt", "L_per_h"):
+        linear = conversion(unit, quantity.unit)
+        if linear is None:
+            continue
+        likely = values * linear[0] + linear[1]
+        if unit != quantity.unit and ((likely >= quantity.low) & (likely <= quantity.high)).all():
+            return f"; is the column in {_shown_unit(unit)}?"
+    return ""
+
+
+def _shown_unit(unit: str) -> str:
+    return {"degC": "°C", "degF": "°F", "kelvin": "K", "watt": "W", "percent": "%"}.get(unit, unit)

@@ -1,0 +1,77 @@
+"""What intake did with a file, in words and row numbers."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from ember.trace import Ints
+
+SHOWN = 5  # rows named in a sentence; the rest are counted
+
+
+class Treatment(StrEnum):
+    """What was done."""
+
+    READ = "read"
+    CONVERTED = "converted"
+    DOUBTED = "doubted"
+    LEFT_OUT = "left out"
+
+
+@dataclass(frozen=True, slots=True)
+class Note:
+    """One thing that intake did. rows : row numbers in the file, the first few; count : all."""
+
+    treatment: Treatment
+    text: str
+    rows: tuple[int, ...]
+    count: int
+
+
+@dataclass(frozen=True, slots=True)
+class ColumnReport:
+    """A column of the file and what became of it. valid : cells of the grid with a reading."""
+
+    header: str
+    channel: str
+    unit: str
+    reason: str
+    valid: int
+
+
+@dataclass(frozen=True, slots=True)
+class IntakeReport:
+    """What was read, converted, doubted and left out. start, stop : instants [s]; step [s]."""
+
+    file: str
+    dialect: str
+    clock: str
+    rows: int
+    start: int
+    stop: int
+    step: int
+    columns: tuple[ColumnReport, ...]
+    ignored_columns: tuple[str, ...]
+    notes: tuple[Note, ...]
+
+
+def note(treatment: Treatment, text: str, rows: Iterable[int] | Ints = ()) -> Note:
+    """A note; `{rows}` in the text is replaced by the row numbers in words."""
+    numbers = np.asarray(rows if isinstance(rows, np.ndarray) else list(rows), np.int64)
+    first = tuple(int(row) for row in numbers[:SHOWN])
+    return Note(treatment, text.replace("{rows}", in_words(numbers)), first, len(numbers))
+
+
+def in_words(rows: Ints) -> str:
+    """Row 7; Rows 7, 9 and 12; Rows 7, 8, 9, 10, 11 and 40 more."""
+    if not len(rows):
+        return "No row"
+    numbers = [f"{row:,}".replace(",", "\u202f") for row in rows[:SHOWN]]
+    more = len(rows) - len(numbers)
+    if more:
+        return f"Rows {', '.join(numbers)} and {more:,} more".replace(",", ",")
+    if len(numbers) == 1:
+        return f"Row {numbers[0]}"
+    return f"Rows {', '.join(numbers[:-1])} and {numbers[-1]}"

@@ -1,0 +1,168 @@
+"""The time column: which one it is, how it is written, and the instants it names."""
+
+import csv
+import io
+import re
+from dataclasses import dataclass
+from datetime import datetime
+from enum import StrEnum
+
+import numpy as np
+import pyarrow as pa
+
+from ember.clock import Seconds, utc_from_local, zone_named
+from ember.errors import IntakeError
+from ember.intake.dialect import HEAD, Dialect
+from ember.intake.report import Note, Treatment, note
+
+_ISO = re.compile(
+    r"^\d{4}-\d\d-\d\d[T ]\d\d:\d\d(:\d\d(\.\d{1,6})?)?(?P<zone>Z|[+-]\d\d(:?\d\d)?)?$"
+)
+_EPOCH = re.compile(r"^\d{10}(\.\d+)?$|^\d{13}$|^\d{16}$")
+_DATES = ("%d.%m.%Y", "%d.%m.%y", "%d/%m/%Y", "%m/%d/%Y", "%Y/%m/%d", "%d-%m-%Y", "%m-%d-%Y")
+_TIMES = ("%H:%M:%S", "%H:%M", "%I:%M:%S %p", "%I:%M %p")
+_WORDS = ("time", "timestamp", "datetime", "date", "zeit", "epoch", "ts", "utc")
+
+
+class Clock(StrEnum):
+    """What the stamps say."""
+
+    ZONED = "zoned"  # ISO 8601 with an offset
+    NAIVE = "naive"  # a wall clock
+    EPOCH = "epoch"  # seconds since 1970, or parts of them
+
+
+@dataclass(frozen=True, slots=True)
+class Stamps:
+    """How the time column is written. pattern : strptime; scale : parts of a second (epoch)."""
+
+    column: int
+    clock: Clock
+    pattern: str | None
+    scale: int
+    ambiguous: bool
+
+    @property
+    def arrow_type(self) -> pa.DataType:
+        """The type as which pyarrow reads the column."""
+        if self.clock == Clock.EPOCH:
+            return pa.float64()
+        return pa.timestamp("us", "UTC" if self.clock == Clock.ZONED else None)
+
+
+def find_stamps(dialect: Dialect, buffer: pa.Buffer, wanted: str | None, name: str) -> Stamps:
+    """The time column, by name or by what stands in it. Raises IntakeError if there is none."""
+    tail = _tail(buffer, dialect)
+    if wanted is not None:
+        if wanted not in dialect.headers:
+            raise IntakeError(
+                f"{name}: the time column '{wanted}' of the description is not in the header "
+                f"(row {dialect.header_row}): {_listed(dialect.headers)}."
+            )
+        candidates = [dialect.headers.index(wanted)]
+    else:
+        candidates = sorted(
+            range(len(dialect.headers)), key=lambda k: (not _looks_timely(dialect.headers[k]), k)
+        )
+    for column in candidates:
+        found = _written(column, [row[column] for row in (*dialect.sample, *tail) if row[column]])
+        if found is not None:
+            return found
+    where = f"column '{wanted}'" if wanted else "any column"
+    raise IntakeError(
+        f"{name}: no time was found in {where}; row {dialect.data_row} begins "
+        f"'{dialect.separator.join(dialect.sample[0])[:60]}'. Each row needs a time, such as "
+        "2026-01-22T05:10:00Z, 22.01.2026 05:10 or seconds since 1970."
+    )
+
+
+def _listed(headers: tuple[str, ...]) -> str:
+    shown = ", ".join(headers[:8])
+    return shown if len(headers) <= 8 else f"{shown} and {len(headers) - 8} more"
+
+
+def _looks_timely(header: str) -> bool:
+    return any(word in _WORDS for word in re.split(r"[^a-z]+", header.lower()))
+
+
+def _tail(buffer: pa.Buffer, dialect: Dialect) -> list[tuple[str, ...]]:
+    """The last rows of the file, to see days above 12."""
+    if len(buffer) <= HEAD:
+        return []
+    text = bytes(buffer[-HEAD:]).decode("utf-8", "replace")
+    rows = csv.reader(io.StringIO("\n".join(text.splitlines()[1:])), delimiter=dialect.separator)
+    width = len(dialect.headers)
+    return [tuple(cell.strip() for cell in row) for row in rows if len(row) == width]
+
+
+def _written(column: int, cells: list[str]) -> Stamps | None:
+    """How a column's times are written; None if they are no times."""
+    cells = cells[:200] + cells[-200:]
+    if not cells:
+        return None
+    iso = [_ISO.match(cell) for cell in cells]
+    if sum(match is not None for match in iso) > 0.9 * len(cells):
+        zoned = sum(bool(match and match["zone"]) for match in iso)
+        return Stamps(column, Clock.ZONED if zoned else Clock.NAIVE, None, 1, False)
+    epochs = [cell for cell in cells if _EPOCH.match(cell)]
+    if len(epochs) > 0.9 * len(cells):
+        scale = 10 ** (max(len(epochs[0].partition(".")[0]), 10) - 10)
+        return Stamps(column, Clock.EPOCH, None, scale, False)
+    fitting = [p for d in _DATES for t in _TIMES if _fits(p := f"{d} {t}", cells)]
+    if not fitting:
+        return None
+    return Stamps(column, Clock.NAIVE, fitting[0], 1, len({p[:5] for p in fitting}) > 1)
+
+
+def _fits(pattern: str, cells: list[str]) -> bool:
+    good = 0
+    for cell in cells:
+        try:
+            datetime.strptime(cell, pattern)
+            good += 1
+        except ValueError:
+            if good == 0:
+                return False
+    return good > 0.9 * len(cells)
+
+
+def instants(
+    stamps: Stamps, column: pa.ChunkedArray, zone: str, rows: Seconds
+) -> tuple[Seconds, list[Note], str]:
+    """The instants of a column's times.
+
+    Parameters
+    ----------
+    column : (n,)  As read with `stamps.arrow_type`, without nulls.
+    zone : IANA name of the wall clock of naive times.
+    rows : array, (n,)  Row numbers in the file.
+
+    Returns
+    -------
+    instants : array, (n,)  [s]; notes; the clock in words.
+    """
+    if stamps.clock == Clock.EPOCH:
+        values = np.rint(column.to_numpy() / stamps.scale).astype(np.int64)
+        return values, [], "seconds since 1970, UTC" if stamps.scale == 1 else "epoch, UTC"
+    micro = column.cast(pa.int64()).to_numpy()
+    whole = np.floor_divide(micro + 500_000, 1_000_000)
+    if stamps.clock == Clock.ZONED:
+        return whole, [], "ISO 8601 with offset"
+    result, doubled, missing = utc_from_local(whole, zone_named(zone))
+    notes = []
+    if len(doubled):
+        text = (
+            "{rows}: the hour that the clock shows twice; its first time round is taken as "
+            "summer time, after the step back as winter time."
+        )
+        notes.append(note(Treatment.CONVERTED, text, rows[doubled]))
+    if len(missing):
+        text = (
+            "{rows}: times in the hour that the clock leaves out; read as if it had not "
+            "been moved. Does the logger really keep local time?"
+        )
+        notes.append(note(Treatment.DOUBTED, text, rows[missing]))
+    if stamps.ambiguous:
+        text = f"day and month could be either way round; read as {stamps.pattern}."
+        notes.append(note(Treatment.DOUBTED, text))
+    return result, notes, f"wall clock, {zone}"

@@ -1,0 +1,43 @@
+"""Bakes liquids.csv from CoolProp; run as `python -m ember.media.bake` when the table changes.
+
+CoolProp takes seconds to import, so the application reads the table and never CoolProp itself;
+a test bakes it again and compares.
+"""
+
+import csv
+from pathlib import Path
+
+TABLE = Path(__file__).with_name("liquids.csv")
+TEMPS = range(-30, 101, 5)  # [degC]
+FRACTIONS = tuple(k / 20 for k in range(1, 13))  # mass fraction of glycol
+COOLPROP_NAMES = {"propylene_glycol": "MPG", "ethylene_glycol": "MEG"}
+PRESSURE = 2e5  # [Pa] a usual heating circuit; the properties hardly depend on it
+
+
+def rows() -> list[tuple[str, str, int, str, str]]:
+    """Fluid, mass fraction, temperature [degC], density [kg/m3], heat capacity [J/(kg K)].
+
+    A mixture has rows only between its freezing point and 100 degC.
+    """
+    from CoolProp.CoolProp import PropsSI
+
+    def properties(name: str, temp: int) -> tuple[str, str]:
+        state = ("T", temp + 273.15, "P", PRESSURE, name)
+        return f"{PropsSI('D', *state):.3f}", f"{PropsSI('C', *state):.2f}"
+
+    baked = [("water", "0", t, *properties("Water", t)) for t in TEMPS if t > 0]
+    for kind, name in COOLPROP_NAMES.items():
+        for fraction in FRACTIONS:
+            mixture = f"INCOMP::{name}[{fraction}]"
+            freezing = PropsSI("T_freeze", "T", 300.0, "P", PRESSURE, mixture) - 273.15
+            baked += [
+                (kind, f"{fraction:g}", t, *properties(mixture, t)) for t in TEMPS if t > freezing
+            ]
+    return baked
+
+
+if __name__ == "__main__":
+    with TABLE.open("w", newline="", encoding="utf-8") as file:
+        writer = csv.writer(file, lineterminator="\n")
+        writer.writerow(("fluid", "mass_fraction", "temp_c", "density", "heat_capacity"))
+        writer.writerows(rows())

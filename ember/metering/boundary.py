@@ -1,0 +1,177 @@
+"""Boundary levels H1–H4: which can be computed from the meters there are, and why not others."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+from itertools import product
+
+from ember.installation import HEATERS, Consumer, HeatSource, Installation
+from ember.metering.stream import Streams
+
+
+class Level(StrEnum):
+    """Boundary of a COP. Source: SEPEMO-Build project, D4.2 (from memory)."""
+
+    H1 = "H1"
+    H2 = "H2"
+    H3 = "H3"
+    H4 = "H4"
+
+    @property
+    def words(self) -> str:
+        """What the level's electricity holds."""
+        return {
+            Level.H1: "compressor",
+            Level.H2: "with source and controls",
+            Level.H3: "with backup and immersion heater",
+            Level.H4: "with pumps",
+        }[self]
+
+
+_LEVEL_CONSUMERS: dict[Level, frozenset[Consumer]] = {
+    Level.H1: frozenset({Consumer.COMPRESSOR}),
+    Level.H2: frozenset({Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS}),
+    Level.H3: frozenset({Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS}) | HEATERS,
+    Level.H4: frozenset(Consumer),
+}
+_HEAT = {c: HeatSource(c.value) for c in HEATERS}
+
+Share = tuple[int, str]  # +1 or −1, and the meter's name
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """How a level is computed: Σ of meters on either side, or why it can't be.
+
+    electricity, heat : meters with sign; heat_by_heaters : electricity meters of resistance
+    heaters whose electricity counts as heat (+1) or is taken out of it (−1).
+    """
+
+    level: Level
+    electricity: tuple[Share, ...]
+    heat: tuple[Share, ...]
+    heat_by_heaters: tuple[Share, ...]
+    missing: str | None
+
+    @property
+    def meters(self) -> tuple[Share, ...]:
+        """All meters that the level needs."""
+        return self.electricity + self.heat + self.heat_by_heaters
+
+
+def plans(installation: Installation, streams: Streams) -> dict[Level, Plan]:
+    """For every level how it is computed from the meters that have readings, or why not."""
+    return {level: _plan(level, installation, streams) for level in Level}
+
+
+def _plan(level: Level, installation: Installation, streams: Streams) -> Plan:
+    present = frozenset(installation.consumers)
+    wanted = _LEVEL_CONSUMERS[level] & present
+    meters = _meters(installation, streams)
+    targets = [wanted]
+    if level == Level.H1 and Consumer.CONTROLS in present:
+        targets.append(wanted | {Consumer.CONTROLS})  # where the electronics are not separable
+    electricity = next((s for t in targets if (s := combination(t, meters)) is not None), None)
+    if electricity is None:
+        return Plan(level, (), (), (), _why_electricity(level, wanted, meters, streams))
+    heaters = present & HEATERS if level in (Level.H3, Level.H4) else frozenset()
+    heat_wanted = frozenset({HeatSource.HEAT_PUMP, *(_HEAT[h] for h in heaters)})
+    resistive = {
+        name: frozenset(_HEAT[c] for c in includes)
+        for name, includes in meters.items()
+        if includes <= HEATERS
+    }
+    ways = [(c.name, c.includes) for c in installation.circuits]
+    ways += [(r.name, r.includes) for r in installation.registers]
+    why = "no heat is measured"
+    for name, includes in ways:
+        if name not in streams.heat:
+            why = f"{name}: {streams.missing[name]}"
+            continue
+        shares = combination(heat_wanted, {name: frozenset(includes), **resistive}, needed=name)
+        if shares is not None:
+            mine = tuple(s for s in shares if s[1] == name)
+            others = tuple(s for s in shares if s[1] != name)
+            return Plan(level, electricity, mine, others, None)
+        why = _why_heat(name, frozenset(includes), heat_wanted)
+    return Plan(level, electricity, (), (), why)
+
+
+def _meters(installation: Installation, streams: Streams) -> dict[str, frozenset[Consumer]]:
+    """What each electricity meter that has readings includes."""
+    return {
+        m.name: frozenset(m.includes)
+        for m in installation.electricity
+        if m.name in streams.electricity
+    }
+
+
+def combination(
+    target: frozenset[StrEnum] | frozenset[Consumer] | frozenset[HeatSource],
+    meters: dict[str, frozenset[Consumer]] | dict[str, frozenset[HeatSource]],
+    needed: str | None = None,
+) -> tuple[Share, ...] | None:
+    """Meters, added and subtracted, that hold each of the target exactly once and nothing else.
+
+    The fewest meters, then the fewest subtractions. needed : a meter that must be added.
+    """
+    names = list(meters)
+    best: tuple[Share, ...] | None = None
+    for signs in product((0, 1, -1), repeat=len(names)):
+        shares = tuple((s, n) for s, n in zip(signs, names, strict=True) if s)
+        if best is not None and _rank(shares) >= _rank(best):
+            continue
+        if needed is not None and (1, needed) not in shares:
+            continue
+        count: dict[str, int] = {}
+        for sign, name in shares:
+            for consumer in meters[name]:
+                count[consumer] = count.get(consumer, 0) + sign
+        if {c: k for c, k in count.items() if k} == dict.fromkeys(target, 1):
+            best = shares
+    return best
+
+
+def _rank(shares: tuple[Share, ...]) -> tuple[int, int]:
+    return len(shares), sum(sign < 0 for sign, _ in shares)
+
+
+def _why_electricity(
+    level: Level,
+    wanted: frozenset[Consumer],
+    meters: dict[str, frozenset[Consumer]],
+    streams: Streams,
+) -> str:
+    measured = frozenset[Consumer]().union(*meters.values())
+    lacking = wanted - measured
+    if lacking:
+        silent = [f"{name}: {why}" for name, why in streams.missing.items()]
+        hint = f" ({'; '.join(silent)})" if silent else ""
+        return f"{_words(lacking)} not metered{hint}"
+    for name, includes in meters.items():
+        if includes & wanted and includes - wanted:
+            extra = _words(includes - wanted)
+            return f"'{name}' also holds {extra}, which {level.value} leaves out"
+    return "the meters overlap in a way that cannot be taken apart"
+
+
+def _why_heat(name: str, includes: frozenset[HeatSource], wanted: frozenset[HeatSource]) -> str:
+    if extra := includes - wanted:
+        return f"'{name}' also holds the heat of the {_words(extra)}, which is not metered alone"
+    return f"'{name}' lacks the heat of the {_words(wanted - includes)}, which is not metered"
+
+
+def _words(parts: Iterable[StrEnum]) -> str:
+    return " and ".join(sorted(p.value.replace("_", " ") for p in parts))
+
+
+def all_metered(installation: Installation, streams: Streams) -> tuple[Share, ...]:
+    """Meters, with sign, that hold everything metered once; the widest one if none do."""
+    meters = _meters(installation, streams)
+    if not meters:
+        return ()
+    everything = frozenset[Consumer]().union(*meters.values())
+    shares = combination(everything, meters)
+    if shares is None:
+        shares = ((1, max(meters, key=lambda name: len(meters[name]))),)
+    return shares

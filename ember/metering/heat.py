@@ -1,0 +1,135 @@
+"""Heat carried by water, and the limits of what measures it."""
+
+import numpy as np
+
+from ember.installation import HeatRegister, Pipe, Probes, WaterCircuit
+from ember.media import Fluid, liquid
+from ember.metering.term import Term
+from ember.quantity import rectangular
+from ember.trace import Floats, Trace
+
+DELTA_MIN = 3.0  # Δθ_min of a heat meter [K], the usual value (EN 1434-1, from memory)
+
+# EN 1434-1 maximum permissible errors of the flow sensor: c + d·q_p/q, at most cap (from memory).
+FLOW_SENSOR = {1: (0.01, 0.0001, 0.035), 2: (0.02, 0.0002, 0.05), 3: (0.03, 0.0005, 0.05)}
+PAIR = (0.005, 0.03)  # EN 1434-1: 0.5 % + 3 %·Δθ_min/Δθ (from memory)
+CALCULATOR = (0.005, 0.01)  # EN 1434-1: 0.5 % + 1 %·Δθ_min/Δθ (from memory)
+# IEC 60751: tolerance a + b·|t| [K].
+PROBE = {
+    Probes.CLASS_AA: (0.1, 0.0017),
+    Probes.CLASS_A: (0.15, 0.002),
+    Probes.CLASS_B: (0.3, 0.005),
+}
+
+
+def heat_capacity_rate(
+    flow_rate: Floats, flow_temp: Floats, return_temp: Floats, fluid: Fluid, meter_in: Pipe
+) -> Floats:
+    """Heat that a water circuit carries per kelvin of ΔT.
+
+    Parameters
+    ----------
+    flow_rate : array, (n,)  Volume flow at the meter [m3/s].
+    flow_temp, return_temp : array, (n,)  [degC]
+    fluid : what fills the circuit.
+    meter_in : the pipe whose temperature sets the density.
+
+    Returns
+    -------
+    array, (n,)  V̇·ρ(T at the meter)·c_p(mean temperature) [W/K].
+
+    Source: energy balance; EN 1434-1 has the same in enthalpies.
+    """
+    properties = liquid(fluid)
+    result = properties.rho(return_temp if meter_in == Pipe.RETURN else flow_temp)
+    mean = flow_temp + return_temp
+    mean *= 0.5
+    result *= properties.cp(mean)
+    result *= flow_rate
+    return result
+
+
+def circuit_heat(
+    circuit: WaterCircuit, fluid: Fluid, trace: Trace
+) -> tuple[Floats, tuple[Term, ...]]:
+    """Heat by flow × ΔT in each cell, and how the sensors' errors act on it.
+
+    Returns
+    -------
+    energy : array, (n,)  [J]; negative while heat is drawn back (defrost), NaN where unknown.
+    terms : flow sensor, temperature pair or probes, calculator, fluid.
+
+    Source: heat balance; limits EN 1434-1 (from memory) and IEC 60751.
+    """
+    flow_rate, flow_temp, return_temp = (
+        trace[c] for c in (circuit.flow_rate, circuit.flow_temp, circuit.return_temp)
+    )
+    carried = heat_capacity_rate(flow_rate, flow_temp, return_temp, fluid, circuit.meter_in)
+    carried *= float(trace.step)  # [J/K]
+    energy = flow_temp - return_temp
+    energy *= carried
+    doubled = 2.0 if circuit.in_service else 1.0
+    terms = [_flow_term(circuit, energy, flow_rate, doubled)]
+    if circuit.probes == Probes.HEAT_METER_PAIR:
+        for what, (gain, offset) in (("temperature pair", PAIR), ("calculator", CALCULATOR)):
+            limits = (doubled * gain, energy), (doubled * offset * DELTA_MIN, carried)
+            pairs = tuple((rectangular(limit), basis) for limit, basis in limits)
+            terms.append(Term(f"{circuit.name}: {what}", pairs))
+    else:
+        u_pair = pair_u(circuit.probes, float(np.nanmean(flow_temp[:: _thin(flow_temp)])))
+        source = f"{circuit.name}: two probes, class {circuit.probes.value}"
+        terms.append(Term(source, ((u_pair, carried),)))
+    terms.append(Term("fluid properties", ((liquid(fluid).u_relative, energy),)))
+    return energy, tuple(terms)
+
+
+def _thin(values: Floats) -> int:
+    return max(1, len(values) // 20_000)
+
+
+def pair_u(probes: Probes, temp: float) -> float:
+    """Standard uncertainty of the difference of two unmatched probes at temp [degC] → [K].
+
+    Source: IEC 60751 tolerances, rectangular and independent.
+    """
+    a, b = PROBE[probes]
+    return float(np.sqrt(2) * rectangular(a + b * abs(temp)))
+
+
+def _flow_term(circuit: WaterCircuit, energy: Floats, flow_rate: Floats, doubled: float) -> Term:
+    source = f"{circuit.name}: flow sensor"
+    if circuit.flow_class is None:
+        return Term(source, ((rectangular(circuit.flow_limit), energy),))
+    c, d, cap = FLOW_SENSOR[circuit.flow_class]
+    nominal = circuit.nominal_flow_m3h / 3600
+    # (c + d·q_p/q)·E; where that passes the cap, cap·E, written as the share of q_p/q it equals.
+    share = nominal / np.maximum(flow_rate, d * nominal / (cap - c))
+    share *= energy
+    scale = doubled / np.sqrt(3)
+    return Term(source, ((c * scale, energy), (d * scale, share)))
+
+
+def register_shares(
+    register: HeatRegister, twin: tuple[Term, ...], twin_energy: Floats | None
+) -> list[tuple[str, float]]:
+    """Relative standard uncertainties of a heat meter's register, by source.
+
+    A register whose sensors are logged too has the shares of that circuit over the record, by
+    the same names, so that the two share their errors. Else ΔT is taken as 5 K and the flow as
+    half of q_p (common practice).
+    """
+    if twin and twin_energy is not None:
+        total = float(np.nansum(twin_energy))
+        sums = [(t.source, sum(f * float(np.nansum(b)) for f, b in t.pairs)) for t in twin]
+        if total > 0:
+            return [(source, value / total) for source, value in sums]
+    doubled = 2.0 if register.in_service else 1.0
+    c, d, cap = FLOW_SENSOR[register.accuracy_class]
+    limits = {
+        "flow sensor": min(c + 2 * d, cap),
+        "temperature pair": PAIR[0] + PAIR[1] * DELTA_MIN / 5.0,
+        "calculator": CALCULATOR[0] + CALCULATOR[1] * DELTA_MIN / 5.0,
+    }
+    return [
+        (f"{register.name}: {what}", rectangular(doubled * limit)) for what, limit in limits.items()
+    ]

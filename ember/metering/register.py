@@ -1,0 +1,57 @@
+"""Registers to increments: never a negative kWh, never smeared below the readings."""
+
+import numpy as np
+
+from ember.trace import Floats, Span
+
+LONGEST = 1.5  # native intervals between two readings before the time between is a hole
+MOST = 200e3  # a rise faster than this is a wrong reading [W], common practice
+
+
+def increments(
+    register: Floats, step: int, native: float
+) -> tuple[Floats, tuple[Span, ...], float]:
+    """Energy of each cell from the readings of a register.
+
+    Parameters
+    ----------
+    register : array, (n,)  Reading at the beginning of each cell [J]; NaN where not read.
+    step : length of a cell [s].
+    native : usual time between two readings [s].
+
+    Returns
+    -------
+    energy : array, (n,)  [J]. Between two readings the increment stands in the last cell and
+        zero before; NaN where a register fell (reset, rollover, change of meter), rose
+        impossibly fast, or was not read yet or any more.
+    holes : stretches between two readings much further apart than usual: known only as a whole.
+    smallest : the smallest step of the register seen [J].
+    """
+    n = len(register)
+    energy = np.full(n, np.nan)
+    at = np.flatnonzero(np.isfinite(register))
+    if len(at) < 2:
+        return energy, (), 0.0
+    if len(at) == n:
+        np.subtract(register[1:], register[:-1], out=energy[:-1])
+        rise, cells = energy[:-1], None
+        bad = (rise < 0) | (rise > MOST * step)
+    else:
+        rise, cells = np.diff(register[at]), np.diff(at)
+        energy[at[0] : at[-1]] = 0.0
+        energy[at[1:] - 1] = rise
+        bad = (rise < 0) | (rise > MOST * step * cells)
+    for k in np.flatnonzero(bad):
+        energy[at[k] : at[k + 1]] = np.nan
+    holes: tuple[Span, ...] = ()
+    if cells is not None:
+        wide = np.flatnonzero((cells > max(1.0, LONGEST * native / step)) & ~bad)
+        holes = tuple(Span(int(at[k]), int(at[k + 1])) for k in wide)
+    return energy, holes, _smallest(rise)
+
+
+def _smallest(rise: Floats) -> float:
+    """The step of a register: the smallest positive increment of a sample, at least 1 J."""
+    sample = rise[:: max(1, len(rise) // 50_000)]
+    positive = sample[sample > 0]
+    return float(max(positive.min(), 1.0)) if len(positive) else 1.0

@@ -1,0 +1,20 @@
+"""How one source of error acts on the energy of a stream."""
+
+from dataclasses import dataclass
+
+from ember.trace import Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Term:
+    """One systematic source of error.
+
+    Over any set of cells the standard uncertainty it gives to the sum of energy is
+    Σ factor · Σ basis over the pairs: a gain error has the energy itself as basis, an offset
+    of a temperature pair the heat carried per kelvin.
+
+    pairs : of factor and basis, (n,); factor × basis in [J].
+    """
+
+    source: str
+    pairs: tuple[tuple[float, Floats], ...]

@@ -1,0 +1,6 @@
+"""Money: what the electricity costs, by tariff band in local time."""
+
+from ember.money.cost import BandCost, Cost, cost
+from ember.money.tariff import Windows, windows
+
+__all__ = ["BandCost", "Cost", "Windows", "cost", "windows"]

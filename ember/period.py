@@ -1,0 +1,19 @@
+"""Period: a stretch of time by name."""
+
+from dataclasses import dataclass
+
+from ember.clock import DAY
+
+
+@dataclass(frozen=True, slots=True)
+class Period:
+    """A stretch of local time by name. start, stop : instants [s], half-open."""
+
+    name: str
+    start: float
+    stop: float
+
+    @property
+    def days(self) -> float:
+        """Length [d]."""
+        return (self.stop - self.start) / DAY

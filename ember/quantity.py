@@ -1,0 +1,237 @@
+"""Estimate, the one form of a figure, and unit conversion at the border."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cache, cached_property
+from math import floor, inf, log10, sqrt
+
+import pint
+
+K_FACTOR = 2.0  # coverage factor of every U shown (GUM, JCGM 100:2008, 6.2.1)
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """One source's share of an uncertainty.
+
+    `u` is the standard uncertainty in the unit of the estimate, *with the sign* by which
+    the estimate answers to the source: two figures that share a source add their parts,
+    so what they share cancels in a difference or a ratio.
+    """
+
+    source: str
+    u: float
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """A value that never travels without what is known of its error.
+
+    Linear propagation, each named source fully correlated with itself and independent
+    of the others. Source: GUM (JCGM 100:2008), 5.1 and 5.2.
+    """
+
+    value: float
+    unit: str
+    budget: tuple[Part, ...]
+
+    @cached_property
+    def u(self) -> float:
+        """Standard uncertainty (k = 1), in `unit`."""
+        return sqrt(sum(part.u**2 for part in self.budget))
+
+    @property
+    def U(self) -> float:
+        """Expanded uncertainty (k = 2), in `unit`."""
+        return K_FACTOR * self.u
+
+    @property
+    def relative(self) -> float:
+        """U (k = 2) as a share of the value; infinite for a value of zero."""
+        return self.U / abs(self.value) if self.value else inf
+
+    def scaled(self, factor: float, unit: str | None = None) -> "Estimate":
+        """The estimate times an exact number, in the same or another unit."""
+        parts = tuple(Part(p.source, p.u * factor) for p in self.budget)
+        return Estimate(self.value * factor, self.unit if unit is None else unit, parts)
+
+    def with_source(self, source: str, relative_u: float) -> "Estimate":
+        """The same value with one more relative standard uncertainty, by name."""
+        part = Part(source, self.value * relative_u)
+        return Estimate(self.value, self.unit, merge((*self.budget, part)))
+
+    def __add__(self, other: "Estimate") -> "Estimate":
+        return self._sum(other, 1.0)
+
+    def __sub__(self, other: "Estimate") -> "Estimate":
+        return self._sum(other, -1.0)
+
+    def _sum(self, other: "Estimate", sign: float) -> "Estimate":
+        if self.unit != other.unit:
+            raise ValueError(f"cannot add {other.unit} to {self.unit}")
+        budget = merge((*self.budget, *(Part(p.source, sign * p.u) for p in other.budget)))
+        return Estimate(self.value + sign * other.value, self.unit, budget)
+
+    def times(self, other: "Estimate", unit: str) -> "Estimate":
+        """Product, in `unit`."""
+        return self._combined(self.value * other.value, unit, other, other.value, self.value)
+
+    def over(self, other: "Estimate", unit: str) -> "Estimate":
+        """Quotient, in `unit`. Raises ZeroDivisionError for a divisor of zero."""
+        ratio = self.value / other.value
+        return self._combined(ratio, unit, other, 1 / other.value, -ratio / other.value)
+
+    def _combined(
+        self, value: float, unit: str, other: "Estimate", by_self: float, by_other: float
+    ) -> "Estimate":
+        mine = (Part(p.source, p.u * by_self) for p in self.budget)
+        theirs = (Part(p.source, p.u * by_other) for p in other.budget)
+        return Estimate(value, unit, merge((*mine, *theirs)))
+
+    def __str__(self) -> str:
+        digits = self.decimals
+        if digits is None:
+            return f"{self.value:.4g} {self.unit}".strip()
+        return f"{self.value:,.{digits}f} ± {self.U:,.{digits}f} {self.unit}".strip()
+
+    @property
+    def decimals(self) -> int | None:
+        """Decimals that U allows to be shown: two significant digits of U up to 3.5, else one.
+
+        None where no uncertainty is known. At least 0: whole numbers are not rounded.
+        Source: common practice in reporting measurements.
+        """
+        if self.U <= 0 or inf == self.U:
+            return None
+        exponent = floor(log10(self.U))
+        return max(0, -exponent + (1 if self.U / 10**exponent < 3.55 else 0))
+
+
+def exact(value: float, unit: str) -> Estimate:
+    """An estimate without error: a count, a definition, a price."""
+    return Estimate(value, unit, ())
+
+
+def merge(parts: Iterable[Part]) -> tuple[Part, ...]:
+    """Parts of the same source added, zeros dropped, in order of first appearance."""
+    total: dict[str, float] = {}
+    for part in parts:
+        total[part.source] = total.get(part.source, 0.0) + part.u
+    return tuple(Part(source, u) for source, u in total.items() if u)
+
+
+def rectangular(limit: float) -> float:
+    """Standard uncertainty of a value known only to lie within ±limit (GUM 4.3.7)."""
+    return limit / sqrt(3)
+
+
+# --- units at the border ----------------------------------------------------------------
+
+# A closed list: Pint's own defaults misread the trade (cfm, TR, %RH) and know neither gpm nor
+# MMBtu. Btu is the International Table one; a ton of refrigeration is 12,000 Btu/h.
+_DEFINITIONS = """
+second = [time] = s
+minute = 60 * second = min
+hour = 3600 * second = h
+metre = [length] = m
+kilogram = [mass] = kg
+kelvin = [temperature]; offset: 0 = K
+degC = kelvin; offset: 273.15
+degF = 5 / 9 * kelvin; offset: 233.15 + 200 / 9
+joule = kilogram * metre ** 2 / second ** 2 = J
+kJ = 1e3 * joule
+MJ = 1e6 * joule
+GJ = 1e9 * joule
+watt = joule / second = W
+kW = 1e3 * watt
+MW = 1e6 * watt
+Wh = 3600 * joule
+kWh = 1e3 * Wh
+MWh = 1e6 * Wh
+Btu = 1055.05585262 * joule
+kBtu = 1e3 * Btu
+MMBtu = 1e6 * Btu
+Btu_per_h = Btu / hour
+kBtu_per_h = 1e3 * Btu_per_h
+ton = 12e3 * Btu_per_h
+litre = 1e-3 * metre ** 3 = L
+us_gallon = 231 * 0.0254 ** 3 * metre ** 3
+m3_per_s = metre ** 3 / second
+m3_per_h = metre ** 3 / hour
+L_per_min = litre / minute
+L_per_s = litre / second
+L_per_h = litre / hour
+gpm = us_gallon / minute
+fraction = []
+percent = 0.01 * fraction
+"""
+
+# How the units are written in files, folded to lower case without spaces, dots and carets.
+_SPELLINGS = {
+    "degC": "°c degc deg_c c celsius ºc",
+    "degF": "°f degf deg_f f fahrenheit ºf",
+    "kelvin": "k kelvin",
+    "watt": "w watt watts",
+    "kW": "kw",
+    "MW": "megawatt",
+    "Btu_per_h": "btu/h btuh btu/hr btu_h",
+    "kBtu_per_h": "kbtu/h kbtuh kbtu/hr kbtu_h mbh",
+    "ton": "ton tons tr",
+    "joule": "j joule",
+    "kJ": "kj",
+    "MJ": "mj",
+    "GJ": "gj",
+    "Wh": "wh",
+    "kWh": "kwh",
+    "MWh": "mwh",
+    "Btu": "btu",
+    "kBtu": "kbtu",
+    "MMBtu": "mmbtu",
+    "m3_per_s": "m3/s m³/s m3s m3_s",
+    "m3_per_h": "m3/h m³/h m3h m3_h cbm/h",
+    "L_per_min": "l/min lpm l_min lmin litre/min liter/min",
+    "L_per_s": "l/s lps l_s",
+    "L_per_h": "l/h lph l_h",
+    "gpm": "gpm gal/min usgpm",
+    "percent": "% percent pct %rh rh",
+    "fraction": "0/1 bool fraction",
+}
+_BY_SPELLING = {word: unit for unit, words in _SPELLINGS.items() for word in words.split()}
+
+
+@cache
+def _registry() -> pint.UnitRegistry[float]:
+    registry: pint.UnitRegistry[float] = pint.UnitRegistry(
+        None, autoconvert_offset_to_baseunit=True
+    )
+    registry.load_definitions(_DEFINITIONS.strip().splitlines())
+    return registry
+
+
+def unit_named(spelling: str) -> str | None:
+    """The unit of the closed list that a file's spelling means, or None."""
+    folded = spelling.strip().replace(" ", "").replace("^", "").replace(".", "")
+    return folded if folded in _SPELLINGS else _BY_SPELLING.get(folded.lower())
+
+
+@cache
+def conversion(source: str, target: str) -> tuple[float, float] | None:
+    """Factor and offset that turn `source` into `target`: y = factor·x + offset.
+
+    None where the two measure different things. Units are names of the closed list.
+    """
+    registry = _registry()
+    try:
+        zero = registry.Quantity(0.0, source).to(target).magnitude
+        one = registry.Quantity(1.0, source).to(target).magnitude
+    except (pint.DimensionalityError, pint.UndefinedUnitError):
+        return None
+    return float(one - zero), float(zero)
+
+
+def convert(value: float, source: str, target: str) -> float:
+    """One value from one unit of the closed list to another. Raises ValueError if they differ."""
+    linear = conversion(source, target)
+    if linear is None:
+        raise ValueError(f"{source} cannot be expressed in {target}")
+    return linear[0] * value + linear[1]

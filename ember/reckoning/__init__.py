@@ -1,0 +1,6 @@
+"""Reckoning: heat and electricity over spans; the one place where a COP is made."""
+
+from ember.reckoning.ledger import Ledger, ledger
+from ember.reckoning.reckon import Left, Line, Reckoning, reckon
+
+__all__ = ["Ledger", "Left", "Line", "Reckoning", "ledger", "reckon"]

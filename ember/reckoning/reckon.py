@@ -1,0 +1,288 @@
+"""The sums: heat and electricity over any selection, and the COP that follows.
+
+`reckon` is the one function that makes a Reckoning; every COP in the product is the `cop`
+of one.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import sqrt
+
+import numpy as np
+
+from ember.metering import Level, Plan
+from ember.metering.boundary import Share
+from ember.quantity import Estimate, Part, merge
+from ember.reckoning.ledger import Ledger
+from ember.running import State
+from ember.trace import Bools, Floats, Ints
+
+KWH = 3.6e6  # [J]
+STATES = len(State)
+# The lines in which heat is shown; the rest of the states is added up as "other".
+HEAT_LINES = (State.HEATING, State.START_UP, State.HOT_WATER, State.DEFROST)
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One line of the sum [kWh]."""
+
+    name: str
+    energy: Estimate
+
+
+@dataclass(frozen=True, slots=True)
+class Left:
+    """Time that is not in the sum, and why [s]."""
+
+    reason: str
+    seconds: float
+
+
+@dataclass(frozen=True)
+class Reckoning:
+    """The sum a person could do by hand.
+
+    level : boundary. start, stop : instants of what was asked for [s]. seconds : time asked
+    for; covered : time in the sum [s]. way : how the heat was measured. heat, electricity :
+    totals [kWh]; heat_lines by state, electricity_lines by meter. cop : net of defrost, None
+    with the reason in `why_not`. gross_cop : defrosts left out on both sides.
+    """
+
+    level: Level
+    start: float
+    stop: float
+    seconds: float
+    covered: float
+    way: str
+    heat_lines: tuple[Line, ...]
+    heat: Estimate | None
+    electricity_lines: tuple[Line, ...]
+    electricity: Estimate
+    cop: Estimate | None
+    gross_cop: Estimate | None
+    left_out: tuple[Left, ...]
+    why_not: str | None
+
+    @property
+    def coverage(self) -> float:
+        """Share of the time asked for that is in the sum."""
+        return self.covered / self.seconds if self.seconds else 0.0
+
+
+def reckon(
+    ledger: Ledger,
+    plan: Plan,
+    groups: Ints,
+    periods: Sequence[tuple[float, float]],
+    withheld: str | None = None,
+) -> list[Reckoning]:
+    """The Reckoning of each group of segments at one boundary level.
+
+    Parameters
+    ----------
+    ledger : the segments and their sums.
+    plan : how the level is computed; it must be one that can be (plan.missing is None).
+    groups : array, (m,)  Which of the `periods` a segment belongs to, −1 for none.
+    periods : instants from and to which each group was asked for [s].
+    withheld : why no heat and COP may be stated, if metering forbids it.
+
+    Returns
+    -------
+    list of Reckoning, one per period.
+
+    Source: COP = Σheat ÷ Σelectricity over the same cells, net of defrost (common practice;
+    boundaries SEPEMO-Build). Uncertainty: GUM, linear propagation by named source.
+    """
+    if plan.missing is not None:
+        raise ValueError(f"{plan.level} cannot be computed: {plan.missing}")
+    count = len(periods)
+    names = tuple(dict.fromkeys(n for _, n in plan.meters))
+    valid, lost = validity(ledger, names)
+    tally = _Tally(ledger, names, valid, groups, count)
+    cells = np.bincount(groups[groups >= 0], weights=ledger.cells[groups >= 0], minlength=count)
+    left = _left_out(ledger, valid, lost, groups, count)
+    way = " and ".join(ledger.stream(name).way for _, name in plan.heat)
+    result = []
+    for k, (start, stop) in enumerate(periods):
+        lines = tuple(
+            Line(f"{'− ' if sign < 0 else ''}{name}", tally.total(k, name).scaled(sign))
+            for sign, name in plan.electricity
+        )
+        electricity = _added([line.energy for line in lines])
+        shares = plan.heat + plan.heat_by_heaters
+        heat = _added([tally.total(k, name).scaled(sign) for sign, name in shares])
+        why = withheld or _why_not(heat, electricity)
+        heat_lines = () if withheld else _heat_lines(tally, k, plan)
+        gross = None
+        if why is None:
+            defrost_heat = _added([tally.state(k, n, State.DEFROST).scaled(s) for s, n in shares])
+            defrost_in = _added(
+                [tally.state(k, n, State.DEFROST).scaled(s) for s, n in plan.electricity]
+            )
+            gross = (heat - defrost_heat).over(electricity - defrost_in, "")
+        result.append(
+            Reckoning(
+                level=plan.level,
+                start=start,
+                stop=stop,
+                seconds=float(cells[k]) * ledger.step,
+                covered=float(tally.cells[k]) * ledger.step,
+                way=way,
+                heat_lines=heat_lines,
+                heat=None if withheld else heat,
+                electricity_lines=lines,
+                electricity=electricity,
+                cop=heat.over(electricity, "") if why is None else None,
+                gross_cop=gross,
+                left_out=left[k],
+                why_not=why,
+            )
+        )
+    return result
+
+
+def _why_not(heat: Estimate, electricity: Estimate) -> str | None:
+    if electricity.value <= 0:
+        return "no electricity in the covered time"
+    if heat.value <= 0:
+        return "no heat in the covered time"
+    return None
+
+
+def _heat_lines(tally: "_Tally", k: int, plan: Plan) -> tuple[Line, ...]:
+    shares = plan.heat + plan.heat_by_heaters
+
+    def energy(state: State) -> Estimate:
+        return _added([tally.state(k, name, state).scaled(sign) for sign, name in shares])
+
+    lines = [
+        Line("defrost, taken back" if state == State.DEFROST else state.words, energy(state))
+        for state in HEAT_LINES
+    ]
+    rest = _added([energy(state) for state in State if state not in HEAT_LINES])
+    lines.append(Line("pump overrun and other", rest))
+    return tuple(line for line in lines if line.energy.value)
+
+
+def _added(estimates: Sequence[Estimate]) -> Estimate:
+    budget = merge(part for estimate in estimates for part in estimate.budget)
+    return Estimate(sum(e.value for e in estimates), "kWh", budget)
+
+
+def validity(
+    ledger: Ledger, names: tuple[str, ...], with_exclusions: bool = True
+) -> tuple[Bools, dict[str, Bools]]:
+    """Segments, (m,), that count: nothing left out, every meter known; and where each is not.
+
+    A stretch that a register bridges counts only where all the others know all of it.
+    """
+    lost = {name: np.isnan(ledger.energy[name]) for name in names}
+    valid = (ledger.excluded < 0) | (not with_exclusions)
+    for mask in lost.values():
+        valid &= ~mask
+    at = ledger.edges[:-1]
+    for name in names:
+        for hole in ledger.stream(name).holes:
+            inside = slice(np.searchsorted(at, hole.start), np.searchsorted(at, hole.stop))
+            if not valid[inside].all():
+                valid[inside] = False
+                lost[name][inside] = True
+    return valid, lost
+
+
+def _left_out(
+    ledger: Ledger, valid: Bools, lost: dict[str, Bools], groups: Ints, count: int
+) -> list[tuple[Left, ...]]:
+    """Time not in the sum by reason; the first reason that applies."""
+    out: list[list[Left]] = [[] for _ in range(count)]
+    if valid.all():
+        return [()] * count
+    open_ = ~valid & (groups >= 0)
+    reasons = [(r, ledger.excluded == k) for k, r in enumerate(ledger.reasons)]
+    reasons += [(f"no reading of {name}", mask) for name, mask in lost.items()]
+    for reason, mask in reasons:
+        here = open_ & mask
+        if not here.any():
+            continue
+        open_ &= ~mask
+        cells = np.bincount(groups[here], weights=ledger.cells[here], minlength=count)
+        for k in np.flatnonzero(cells):
+            out[k].append(Left(reason, float(cells[k]) * ledger.step))
+    return [tuple(items) for items in out]
+
+
+def metered(
+    ledger: Ledger, shares: tuple[Share, ...], groups: Ints, count: int
+) -> tuple[list[Estimate], Floats]:
+    """Electricity of each group whatever the heat does, and the cells in which it is known.
+
+    Parameters
+    ----------
+    shares : meters with sign. groups : array, (m,)  0 … count − 1, −1 for none.
+
+    Returns
+    -------
+    list of Estimate [kWh], one per group; array, (count,)  Cells known.
+    """
+    names = tuple(name for _, name in shares)
+    valid, _ = validity(ledger, names, with_exclusions=False)
+    tally = _Tally(ledger, names, valid, groups, count)
+    totals = [
+        _added([tally.total(k, name).scaled(sign) for sign, name in shares]) for k in range(count)
+    ]
+    return totals, tally.cells
+
+
+class _Tally:
+    """Sums of every meter by group and state."""
+
+    def __init__(
+        self, ledger: Ledger, names: tuple[str, ...], valid: Bools, groups: Ints, count: int
+    ) -> None:
+        pick = np.flatnonzero(valid & (groups >= 0))
+        mine, states = groups[pick], ledger.state[pick].astype(np.int64)
+        label = mine * STATES + states
+
+        def table(values: Floats | Ints) -> Floats:
+            weights = values[pick].astype(np.float64)
+            sums = np.bincount(label, weights=weights, minlength=count * STATES)
+            return sums.reshape(count, STATES).astype(np.float64, copy=False)
+
+        self.cells = table(ledger.cells).sum(axis=1)
+        self.energy = {name: table(ledger.energy[name]) / KWH for name in names}
+        self.terms = {
+            name: [(source, table(u) / KWH) for source, u in ledger.terms[name]] for name in names
+        }
+        self.variance = {
+            name: table(ledger.jumps[name]) / KWH**2 for name in names if name in ledger.jumps
+        }
+        self.steps = {name: ledger.stream(name).step_energy / KWH for name in names}
+        apart = np.diff(pick, prepend=-2) != 1
+        new_group = apart | (np.diff(mine, prepend=-1) != 0)
+        new_state = new_group | (np.diff(states, prepend=-1) != 0)
+        self.group_pieces = np.bincount(mine[new_group], minlength=count)
+        self.state_pieces = np.bincount(label[new_state], minlength=count * STATES).reshape(
+            count, STATES
+        )
+
+    def total(self, k: int, name: str) -> Estimate:
+        """Energy of a meter in group k."""
+        row = slice(None)
+        return self._estimate(k, name, row, int(self.group_pieces[k]))
+
+    def state(self, k: int, name: str, state: State) -> Estimate:
+        """Energy of a meter in group k while in a state."""
+        row = slice(int(state), int(state) + 1)
+        return self._estimate(k, name, row, int(self.state_pieces[k, state]))
+
+    def _estimate(self, k: int, name: str, row: slice, pieces: int) -> Estimate:
+        parts = [Part(source, float(u[k, row].sum())) for source, u in self.terms[name]]
+        if name in self.variance:
+            u = sqrt(float(self.variance[name][k, row].sum()))
+            parts.append(Part(f"{name}: sampling", u))
+        elif pieces:
+            # Two readings a piece, each rounded to the register's step (rectangular, GUM 4.3.7).
+            parts.append(Part(f"{name}: register step", self.steps[name] * sqrt(pieces / 6)))
+        value = float(self.energy[name][k, row].sum())
+        return Estimate(value, "kWh", merge(parts))

@@ -1,0 +1,76 @@
+"""python manage.py assess LOG --installation installation.json"""
+
+from argparse import ArgumentParser
+from dataclasses import replace
+from datetime import date, datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+from django.core.management.base import BaseCommand
+
+from ember.assess import assess
+from ember.clock import zone_named
+from ember.errors import EmberError
+from ember.export import plain, to_json
+from ember.installation import read_installation
+from ember.intake import read_log
+from ember.rating import read_table
+from server.analysis.present import console, report
+from server.analysis.problem import Problem
+
+
+class Command(BaseCommand):
+    """Assesses one log file; needs no database."""
+
+    help = "Works out heat, COP, season, cost and the verdict from a log file."
+    requires_system_checks: list[str] = []
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        """The arguments."""
+        parser.add_argument("log", type=Path, help="CSV log, plain or gzipped")
+        parser.add_argument("--installation", type=Path, required=True, help="description, JSON")
+        parser.add_argument("--rated", type=Path, help="rated table, CSV")
+        parser.add_argument("--from", dest="since", help="first local day or time, 2026-01-22")
+        parser.add_argument("--to", dest="until", help="last local day, or the time to stop at")
+        parser.add_argument("--json", type=Path, help="write everything here; - for the terminal")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Reads, assesses, prints."""
+        try:
+            installation = read_installation(options["installation"])
+            if options["rated"]:
+                installation = replace(installation, rated=read_table(options["rated"]))
+            zone = zone_named(installation.zone)
+            start = _instant(options["since"], zone, "--from", 0)
+            stop = _instant(options["until"], zone, "--to", 1)
+            trace, intake = read_log(options["log"], installation)
+            assessment = assess(installation, trace, start, stop)
+        except EmberError as error:
+            raise Problem(error) from error
+        out: Path | None = options["json"]
+        if out is not None:
+            text = to_json(assessment=assessment, intake=intake, installation=plain(installation))
+            if str(out) == "-":
+                self.stdout.write(text.decode(), ending="")
+                return
+            try:
+                out.write_bytes(text)
+            except OSError as error:
+                raise Problem(f"{out}: cannot be written ({error.strerror}).") from error
+        console(self.stdout).print(report(assessment, intake))
+
+
+def _instant(text: str | None, zone: Any, option: str, days: int) -> float | None:
+    """A local day or time as an instant; a bare day means its beginning, or its end."""
+    if text is None:
+        return None
+    try:
+        if len(text) == 10:
+            day = date.fromisoformat(text) + timedelta(days=days)
+            return datetime(day.year, day.month, day.day, tzinfo=zone).timestamp()
+        wall = datetime.fromisoformat(text)
+    except ValueError as error:
+        raise Problem(
+            f"{option}: '{text}' is no day or time; write 2026-01-22 or 2026-01-22T05:10."
+        ) from error
+    return (wall if wall.tzinfo else wall.replace(tzinfo=zone)).timestamp()

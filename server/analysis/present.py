@@ -1,0 +1,354 @@
+"""An assessment as text for a terminal. Layout only: every number comes from the core."""
+
+from collections.abc import Iterable
+
+from rich.console import Console, Group, RenderableType
+from rich.padding import Padding
+from rich.table import Table
+from rich.text import Text
+
+from ember.assessment import Assessment, PeriodFigures
+from ember.clock import iso_local, zone_named
+from ember.findings import Finding
+from ember.intake import IntakeReport, Treatment
+from ember.metering import Level
+from ember.quantity import Estimate
+from ember.rating import VerdictKind
+from ember.reckoning import Reckoning
+from ember.trust import Soundness
+
+WIDTH = 96
+EMBER, TEAL, SOFT = "bold #B5431A", "#2C7672", "#8A8378"
+_LEVEL_NOTE = "net of defrosts"
+
+
+def figure(estimate: Estimate | None, none: str = "–") -> str:
+    """An estimate with as many digits as its U allows."""
+    return none if estimate is None else _signed(str(estimate))
+
+
+def value_like(estimate: Estimate, like: Estimate) -> str:
+    """A value to the decimals of another estimate, so that a column adds up."""
+    return _signed(f"{estimate.value:,.{like.decimals or 0}f}")
+
+
+def _signed(text: str) -> str:
+    return text.replace("-", "−").replace(",", "\u202f")
+
+
+def report(assessment: Assessment, intake: IntakeReport | None) -> RenderableType:
+    """The whole assessment, set for reading."""
+    parts: list[RenderableType] = [_head(assessment), *reckoning_block(assessment)]
+    parts += [_heading("Boundaries"), _levels(assessment)]
+    parts += [_heading("Metering"), _checks(assessment)]
+    parts += [_heading("Against the rated table"), *_rating(assessment)]
+    for finding in assessment.findings:
+        parts += [_heading("Finding", EMBER), *_finding(finding)]
+    parts += [_heading("Running"), _running(assessment)]
+    parts += [_heading("Months"), _months(assessment)]
+    if assessment.total.cost is not None:
+        parts += [_heading("Cost"), *_cost(assessment.total)]
+    main = assessment.main
+    if main is not None and main.cop is not None:
+        parts += [_heading(f"Uncertainty of the COP at {main.level}"), budget(main.cop)]
+    if intake is not None:
+        parts += [_heading("The file"), *_intake(intake)]
+    return Group(*parts)
+
+
+def brief(assessment: Assessment) -> RenderableType:
+    """The sum, the metering where it is not sound, the verdict and the findings."""
+    parts: list[RenderableType] = [_head(assessment), *reckoning_block(assessment)]
+    unsound = [
+        c for c in assessment.checks if c.soundness in (Soundness.BROKEN, Soundness.DOUBTFUL)
+    ]
+    for check in unsound:
+        parts.append(_sentence(f"Metering {check.soundness}. ", check.sentence, EMBER))
+        parts.append(_sentence("Remedy. ", check.remedy))
+    parts += _rating(assessment)
+    for finding in assessment.findings:
+        parts.append(_sentence("Cost. ", _cost_of(finding)))
+    return Group(*parts)
+
+
+def console(file: object = None) -> Console:
+    """A console that keeps lines within WIDTH and shows colours only to a terminal."""
+    made = Console(file=file, highlight=False, soft_wrap=False)  # type: ignore[arg-type]
+    if not made.is_terminal or made.width > WIDTH:
+        made.width = WIDTH
+    return made
+
+
+def _heading(text: str, style: str = "bold") -> RenderableType:
+    return Padding(Text(text.upper(), style=style), (1, 0, 0, 0))
+
+
+def _sentence(lead: str, text: str, style: str = "bold") -> RenderableType:
+    return Padding(Text.assemble((lead, style), text), (0, 0, 0, 2))
+
+
+def _grid(*justify: str, padding: int = 2) -> Table:
+    table = Table.grid(padding=(0, padding, 0, 0))
+    for how in justify:
+        table.add_column(justify=how)  # type: ignore[arg-type]
+    return table
+
+
+def _indented(table: RenderableType) -> RenderableType:
+    return Padding(table, (0, 0, 0, 2))
+
+
+def _head(assessment: Assessment) -> RenderableType:
+    zone = zone_named(assessment.zone)
+    start, stop = (iso_local(t, zone) for t in (assessment.start, assessment.stop))
+    step = assessment.step
+    every = f"{step // 60} min" if step % 60 == 0 else f"{step} s"
+    detail = f"   {start} to {stop} local time ({assessment.zone}) · every {every}"
+    return Text.assemble((assessment.name, "bold"), (detail, SOFT))
+
+
+def reckoning_block(assessment: Assessment) -> list[RenderableType]:
+    """The sum, written out as a person would."""
+    main = assessment.main
+    if main is None:
+        why = "; ".join(f"{s.level}: {s.why_not}" for s in assessment.levels)
+        return [_heading("Reckoning"), _sentence("No COP. ", why, EMBER)]
+    name = "SPF" if assessment.total.period.name == "year" else "COP"
+    parts: list[RenderableType] = [_heading(f"Reckoning · {main.level} {main.level.words}")]
+    table = _grid("left", "right", "left")
+    if main.heat is not None:
+        for line in main.heat_lines:
+            table.add_row(line.name.capitalize(), value_like(line.energy, main.heat), "")
+        table.add_row("", "─" * 9, "")
+        table.add_row(
+            Text("Heat", "bold"),
+            Text(value_like(main.heat, main.heat), "bold"),
+            _plus_minus(main.heat) + Text(f"   {main.way}", SOFT),
+        )
+    for line in main.electricity_lines:
+        table.add_row(line.name.capitalize(), value_like(line.energy, main.electricity), "")
+    table.add_row("", "─" * 9, "")
+    table.add_row(
+        Text("Electricity", "bold"),
+        Text(value_like(main.electricity, main.electricity), "bold"),
+        _plus_minus(main.electricity),
+    )
+    table.add_row("", "═" * 9, "")
+    if main.cop is not None:
+        decimals = main.cop.decimals or 2
+        gross = f"   gross (defrosts left out) {_shown(main.gross_cop, decimals)}"
+        table.add_row(
+            Text(name, "bold"),
+            Text(f"{main.cop.value:.{decimals}f}", "bold"),
+            Text(f"± {main.cop.U:.{decimals}f}  (k = 2)   {_LEVEL_NOTE}") + Text(gross, SOFT),
+        )
+    else:
+        table.add_row(Text(name, "bold"), Text("none", EMBER), Text(main.why_not or "", EMBER))
+    parts.append(_indented(table))
+    covered = f"Covers {main.coverage:.1%} of the time."
+    if main.left_out:
+        covered += " Left out: " + "; ".join(
+            f"{_duration(left.seconds)} {left.reason}" for left in main.left_out
+        )
+    parts.append(Padding(Text(covered, SOFT), (0, 0, 0, 2)))
+    for correction in assessment.corrections:
+        parts.append(_sentence("Corrected. ", correction))
+    return parts
+
+
+def _plus_minus(estimate: Estimate) -> Text:
+    return Text(_signed(f"± {estimate.U:,.{estimate.decimals or 0}f} {estimate.unit}"))
+
+
+def _shown(estimate: Estimate | None, decimals: int) -> str:
+    return "–" if estimate is None else f"{estimate.value:.{decimals}f}"
+
+
+def _duration(seconds: float) -> str:
+    days, rest = divmod(round(seconds / 60), 24 * 60)
+    hours, minutes = divmod(rest, 60)
+    parts = ((days, "d"), (hours, "h"), (minutes, "min"))
+    return " ".join(f"{n} {unit}" for n, unit in parts if n) or "0 min"
+
+
+def _levels(assessment: Assessment) -> RenderableType:
+    table = _grid("left", "left", "left")
+    for state in assessment.levels:
+        reckoning = assessment.total.at(state.level)
+        if reckoning is None:
+            table.add_row(state.level, Text("–", SOFT), Text(state.why_not or "", SOFT))
+        else:
+            shown = figure(reckoning.cop, "none")
+            table.add_row(state.level, shown, Text(state.words, SOFT))
+    return _indented(table)
+
+
+_SOUNDNESS_STYLE = {
+    Soundness.SOUND: TEAL,
+    Soundness.DOUBTFUL: EMBER,
+    Soundness.BROKEN: EMBER,
+    Soundness.NOT_CHECKABLE: SOFT,
+}
+
+
+def _checks(assessment: Assessment) -> RenderableType:
+    table = _grid("left", "left", "left")
+    for check in assessment.checks:
+        text = check.sentence + (f" {check.remedy}" if check.remedy else "")
+        style = _SOUNDNESS_STYLE[check.soundness]
+        table.add_row(check.name, Text(check.soundness, style), text)
+    for name, why in assessment.missing_meters.items():
+        table.add_row(name, Text("silent", EMBER), why)
+    return _indented(table)
+
+
+def _rating(assessment: Assessment) -> list[RenderableType]:
+    verdict = assessment.verdict
+    bad = verdict.kind in (VerdictKind.BELOW_RATED, VerdictKind.TOO_GOOD, VerdictKind.WATCH)
+    style = EMBER if bad else TEAL if verdict.kind == VerdictKind.AS_RATED else "bold"
+    lead = verdict.kind.value.capitalize() + ". "
+    parts = [_sentence(lead, verdict.sentence, style)]
+    comparison = assessment.comparison
+    if comparison is not None:
+        measured = figure(comparison.measured.cop)
+        text = (
+            f"measured {measured} at {comparison.measured.level}, rated "
+            f"{figure(comparison.rated_cop)} at the same conditions; {comparison.span}; "
+            f"{comparison.outside_table:.0%} of the settled heating lies outside the table."
+        )
+        parts.append(_indented(Text(text, SOFT)))
+    return parts
+
+
+def _cost_of(finding: Finding) -> str:
+    if finding.kwh_a_year is None:
+        return finding.cost_basis + "."
+    money = f", {figure(finding.money_a_year)}" if finding.money_a_year else ""
+    return f"{figure(finding.kwh_a_year)}{money} a year ({finding.cost_basis})."
+
+
+def _finding(finding: Finding) -> list[RenderableType]:
+    rows = (
+        ("Evidence", f"{figure(finding.measured)} against {finding.threshold:g}"),
+        ("Causes", "; ".join(finding.causes)),
+        ("Next", finding.next_check),
+        ("Who", finding.who),
+        ("Cost", _cost_of(finding)),
+        ("Caution", finding.caution),
+        ("Cleared by", finding.clears),
+    )
+    table = _grid("left", "left")
+    for name, text in rows:
+        table.add_row(Text(name, EMBER if name == "Caution" else SOFT), text)
+    return [_sentence("", finding.sentence), _indented(table)]
+
+
+def _running(assessment: Assessment) -> RenderableType:
+    summary = assessment.running
+    hours = " · ".join(f"{state} {h:,.0f} h" for state, h in summary.hours.items())
+    table = _grid("left", "left")
+    table.add_row("States", _signed(hours))
+    runs = f"{summary.runs:,} runs"
+    if summary.starts_a_day is not None:
+        runs += f", {summary.starts_a_day:.1f} starts a day"
+    if summary.run_minutes is not None:
+        runs += f", half of them longer than {summary.run_minutes:.0f} min"
+    table.add_row("Runs", _signed(runs))
+    defrosts = f"{summary.defrosts:,}"
+    if summary.defrost_minutes is not None:
+        defrosts += f", {summary.defrost_minutes:.0f} min long"
+    if summary.defrost_interval_minutes is not None:
+        defrosts += f", {summary.defrost_interval_minutes:.0f} min from one to the next"
+    table.add_row("Defrosts", _signed(defrosts + (" (medians)" if summary.defrosts else "")))
+    table.add_row("Known from", "; ".join(f"{k}: {v}" for k, v in summary.basis.items()))
+    for note in summary.notes:
+        table.add_row("Note", note)
+    return _indented(table)
+
+
+def _months(assessment: Assessment) -> RenderableType:
+    levels = [s.level for s in assessment.levels if s.why_not is None]
+    table = Table(box=None, padding=(0, 2, 0, 0), header_style=SOFT, show_edge=False)
+    table.add_column("month")
+    table.add_column("heat kWh", justify="right")
+    table.add_column("electricity kWh", justify="right")
+    shown = [level for level in (Level.H2, levels[-1] if levels else None) if level in levels]
+    columns = list(dict.fromkeys(level for level in shown if level is not None))
+    for level in columns:
+        table.add_column(f"COP {level}", justify="right")
+    table.add_column("covered", justify="right")
+    cost = assessment.total.cost
+    if cost is not None:
+        table.add_column(f"cost {cost.currency}", justify="right")
+    for month in assessment.months:
+        last = month.reckonings[-1] if month.reckonings else None
+        row = [month.period.name]
+        if last is None:
+            row += ["–", "–"]
+        else:
+            heat = last.heat
+            row.append("–" if heat is None else value_like(heat, heat))
+            row.append(value_like(last.electricity, last.electricity))
+        row += [figure(month.at(level).cop if month.at(level) else None) for level in columns]  # type: ignore[union-attr]
+        row.append("–" if last is None else f"{last.coverage:.0%}")
+        if cost is not None:
+            row.append(f"{month.cost.total.value:,.2f}" if month.cost else "–")
+        table.add_row(*(_signed(cell) for cell in row))
+    return _indented(table)
+
+
+def _cost(total: PeriodFigures) -> list[RenderableType]:
+    cost = total.cost
+    assert cost is not None
+    table = _grid("left", "right", "right", "right")
+    for band in cost.bands:
+        kwh = value_like(band.electricity, band.electricity)
+        money = _signed(f"{band.money.value:,.2f}")
+        table.add_row(band.band, f"{kwh} kWh", f"× {band.price:g}", money)
+    table.add_row("standing charge", "", "", _signed(f"{cost.standing:,.2f}"))
+    table.add_row("", "", "", "─" * 9)
+    shown = Text(_signed(f"{cost.total.value:,.2f}"), "bold")
+    table.add_row(Text(f"cost, {cost.currency}", "bold"), "", "", shown)
+    paid = f"{cost.average_price:.3f} a kWh on average" if cost.average_price else "nothing used"
+    note = f"± {cost.total.U:,.2f} from the meters; {paid}; {cost.covered:.1%} of the time metered."
+    return [_indented(table), _indented(Text(note, SOFT))]
+
+
+def budget(estimate: Estimate) -> RenderableType:
+    """An uncertainty budget: each source, its U, and its share of the variance as a bar."""
+    table = _grid("left", "right", "left")
+    variance = sum(part.u**2 for part in estimate.budget) or 1.0
+    for part in sorted(estimate.budget, key=lambda p: -abs(p.u)):
+        share = part.u**2 / variance
+        if share < 0.0005:
+            continue
+        bar = Text("█" * round(share * 30), EMBER) + Text(f" {share:.0%}", SOFT)
+        table.add_row(part.source, f"± {2 * abs(part.u):.3f}", bar)
+    return _indented(table)
+
+
+_NOTE_ORDER = (Treatment.LEFT_OUT, Treatment.DOUBTED, Treatment.CONVERTED, Treatment.READ)
+
+
+def _intake(intake: IntakeReport) -> Iterable[RenderableType]:
+    text = f"{intake.file}: {intake.rows:,} rows, {intake.dialect}; clock: {intake.clock}"
+    yield _indented(Text(text))
+    table = _grid("left", "left", "left")
+    for column in intake.columns:
+        table.add_row(column.header, f"→ {column.channel}", Text(column.reason, SOFT))
+    if intake.ignored_columns:
+        table.add_row("not used", ", ".join(intake.ignored_columns), "")
+    yield _indented(table)
+    for treatment in _NOTE_ORDER:
+        for note in intake.notes:
+            if note.treatment == treatment:
+                style = EMBER if treatment == Treatment.LEFT_OUT else "bold"
+                yield _sentence(f"{treatment.value.capitalize()}. ", note.text, style)
+
+
+def one_line(assessment: Assessment) -> tuple[str, str, str, str]:
+    """Name, SPF or why none, verdict, money lost a year: a row of the fleet."""
+    main: Reckoning | None = assessment.main
+    cop = figure(main.cop, "none") if main else "none"
+    lost = next((f.money_a_year for f in assessment.findings if f.money_a_year), None)
+    return assessment.name, cop, assessment.verdict.kind.value, figure(lost)

@@ -1,0 +1,12 @@
+"""How commands refuse bad input."""
+
+from django.core.management.base import CommandError
+
+from ember.errors import EmberError
+
+
+class Problem(CommandError):
+    """Bad input: one sentence on standard error, exit code 2, never a traceback."""
+
+    def __init__(self, error: EmberError | str) -> None:
+        super().__init__(str(error), returncode=2)

@@ -1,0 +1,355 @@
+"""House, heat pump, frost and tank, in steps of ten seconds.
+
+Its own physics throughout: water properties, humidity and frost are written here anew, so that
+the core is checked against something that shares none of its code.
+"""
+
+from typing import NamedTuple
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from stand_ins.weather import Weather
+
+Floats = NDArray[np.float64]
+DT = 10.0  # [s]
+
+OFF, STANDBY, START_UP, HEATING, HOT_WATER, DEFROST, BACKUP, OVERRUN = 1, 2, 3, 4, 5, 6, 8, 9
+
+
+class Plant(NamedTuple):
+    """One house with its heat pump. W, K, J, kg unless said otherwise."""
+
+    heat_loss: float = 160.0  # [W/K]
+    house_capacity: float = 25e6  # [J/K]
+    gains: float = 350.0
+    room_set: float = 20.5  # [degC]
+    emitter: float = 75.0  # output = emitter · (mean water − room)^exponent [W/K^n]
+    exponent: float = 1.3
+    loop_capacity: float = 450e3  # [J/K]
+    flow: float = 20.0  # [L/min]
+    capacity: float = 9000.0  # at A7/W35
+    least: float = 0.28  # smallest modulation
+    second_law: float = 0.42  # share of Carnot near a lift of 35 K
+    part_load: float = 0.05  # better COP at no load
+    cop_factor: float = 1.0  # a fault below 1
+    fault_since: float = 0.0  # from which it acts [s from the start]
+    frost_mass: float = 3.0  # [kg] at which a defrost begins
+    tank: float = 200.0  # [L], 0 for none
+    tank_set: float = 48.0  # [degC]
+    coil: float = 900.0  # [W/K]
+    backup: float = 3000.0  # 0 for none
+    controls: float = 12.0
+    pump: float = 45.0
+    glycol: float = 1.0  # heat carried per litre relative to water
+
+
+def rated_cop(plant: Plant, outdoor: Floats, flow: Floats) -> Floats:
+    """The maker's COP of the healthy unit at full speed, without defrosts."""
+    return np.vectorize(lambda o, f: _cop(plant, o, f))(outdoor, flow)
+
+
+def rated_capacity(plant: Plant, outdoor: Floats, flow: Floats) -> Floats:
+    """The maker's heat output [W]."""
+    return np.vectorize(lambda o, f: _capacity(plant, o, f))(outdoor, flow)
+
+
+@njit(cache=True)
+def _cop(plant, outdoor, flow):
+    lift = max(flow - outdoor, 12.0)
+    share = plant.second_law * (1.0 - ((lift - 38.0) / 95.0) ** 2)
+    return share * (flow + 273.15) / lift
+
+
+@njit(cache=True)
+def _capacity(plant, outdoor, flow):
+    value = plant.capacity * (1.0 + 0.021 * (outdoor - 7.0)) * (1.0 - 0.003 * (flow - 35.0))
+    return max(value, 0.3 * plant.capacity)
+
+
+@njit(cache=True)
+def _water(temp):
+    """Volumetric heat capacity of water [J/(L K)] (Kell 1975 for the density, c_p 4.18)."""
+    rho = 999.85 + 0.0533 * temp - 0.00756 * temp**2 + 4.32e-5 * temp**3 - 1.35e-7 * temp**4
+    cp = 4217.0 - 3.15 * temp + 0.0955 * temp**2 - 1.25e-3 * temp**3 + 6.5e-6 * temp**4
+    return rho * cp / 1000.0
+
+
+@njit(cache=True)
+def _humidity_ratio(temp, humidity):
+    """Magnus formula over water."""
+    vapour = humidity * 611.2 * np.exp(17.62 * temp / (243.12 + temp))
+    return 0.622 * vapour / (101325.0 - vapour)
+
+
+@njit(cache=True)
+def _frost_ratio(temp):
+    """Magnus formula over ice."""
+    vapour = 611.2 * np.exp(22.46 * temp / (272.62 + temp))
+    return 0.622 * vapour / (101325.0 - vapour)
+
+
+# Columns of what is written out for each interval.
+SPOT = ("flow_temp", "return_temp", "flow", "outdoor", "humidity", "room", "tank", "hot_water",
+        "unit_power", "pump_power", "backup_power")  # fmt: skip
+SUMS = ("heating", "start_up", "hot_water", "defrost", "other", "backup_heat", "compressor",
+        "source", "controls", "backup_heater", "pump", "carried", "counted")  # fmt: skip
+
+
+@njit(cache=True)
+def _run(plant, temp, humidity, draw, n, substeps):
+    spot = np.empty((n, 11))
+    sums = np.zeros((n, 13))
+    states = np.zeros((n, 10), np.int64)
+    defrosts = np.zeros((200_000, 2), np.int64)
+    starts = np.zeros(400_000, np.int64)
+    n_defrosts = 0
+    n_starts = 0
+    room = plant.room_set
+    tank = plant.tank_set - 2.0
+    loop = 28.0  # return temperature of the heating circuit
+    coil_loop = 40.0  # return temperature of the tank's circuit
+    running = False
+    hot_water = False
+    defrosting = False
+    backup_on = False
+    frost = 0.0
+    since_start = 0.0
+    since_stop = 1e4
+    since_defrost = 1e4
+    defrost_time = 0.0
+    cold_time = 0.0
+    modulation = 0.5
+    mean_out = temp[0]
+    flow_temp = loop
+    step = 0
+    for i in range(n):
+        for _ in range(substeps):
+            seconds = step * 10.0
+            hour = int(seconds // 3600)
+            part = seconds / 3600 - hour
+            outdoor = temp[hour] * (1 - part) + temp[hour + 1] * part
+            damp = humidity[hour] * (1 - part) + humidity[hour + 1] * part
+            mean_out += (outdoor - mean_out) * 10.0 / 86400.0
+
+            # What is wanted.
+            need = plant.heat_loss * (plant.room_set - outdoor) - plant.gains
+            want_heat = mean_out < 15.0 and room < plant.room_set + 1.0 and need > 0
+            above = (max(need, 100.0) / plant.emitter) ** (1 / plant.exponent)
+            target = plant.room_set + above + 2.5 + 2.0 * (plant.room_set - room)
+            target = min(max(target, 24.0), 56.0)
+            if plant.tank > 0 and not defrosting:
+                if (
+                    not hot_water
+                    and tank < plant.tank_set - 6.0
+                    and (not running or since_start > 600)
+                ):
+                    hot_water = True
+                elif hot_water and tank >= plant.tank_set:
+                    hot_water = False
+            back = coil_loop if hot_water else loop
+            rate = plant.flow / 60.0 * _water(back) * plant.glycol  # [W/K]
+
+            if not running:
+                begin = hot_water or (want_heat and loop < target - 5.0)
+                if begin and since_stop > 480.0:
+                    running = True
+                    since_start = 0.0
+                    modulation = 0.6
+                    starts[n_starts] = step
+                    n_starts += 1
+            elif not defrosting and since_start > 180.0:
+                too_warm = flow_temp > target + 3.5 if not hot_water else flow_temp > 62.0
+                if too_warm or (not hot_water and not want_heat):
+                    running = False
+                    since_stop = 0.0
+
+            heat = 0.0
+            power = 0.0
+            fan = 0.0
+            pumping = running or since_stop < 120.0
+            if running and not defrosting:
+                full = _capacity(plant, outdoor, flow_temp)
+                wish = rate * (target - back) / full if not hot_water else 1.0
+                wish = min(max(wish, plant.least), 1.0)
+                modulation += min(max(wish - modulation, -0.015), 0.015)
+                cover = min(frost / plant.frost_mass, 1.0)
+                warm_up = min(since_start, since_defrost)
+                useful = 1.0 - np.exp(-warm_up / 110.0)
+                drawn = 0.55 + 0.45 * (1.0 - np.exp(-warm_up / 45.0))
+                steady = modulation * full * (1.0 - 0.10 * cover**3)
+                cop = _cop(plant, outdoor, flow_temp) * (1 - 0.06 * cover**3)
+                cop *= 1.0 + plant.part_load * (1.0 - modulation)
+                if seconds >= plant.fault_since:
+                    cop *= plant.cop_factor
+                heat = steady * useful
+                fan = 40.0 + 70.0 * modulation
+                power = max(steady / cop * drawn, fan + plant.controls + 50.0)
+                surface = outdoor - (1.5 + 6.5 * modulation)
+                if surface < 0.0:
+                    excess = _humidity_ratio(outdoor, damp) - _frost_ratio(surface)
+                    if excess > 0.0:
+                        frost += excess * 0.65 * (0.5 + 0.5 * modulation) * 10.0
+                elif outdoor > 2.0 and frost > 0.0:
+                    frost = max(0.0, frost - 0.0008 * (outdoor - 1.0) * 10.0)
+                since_start += 10.0
+                since_defrost += 10.0
+                if frost >= plant.frost_mass and since_start > 1200.0 and since_defrost > 1200.0:
+                    defrosting = True
+                    defrost_time = 0.0
+                    defrosts[n_defrosts, 0] = step
+            elif running:
+                taken = 0.55 * plant.capacity * (1.0 - np.exp(-(defrost_time + 5.0) / 25.0))
+                power = 0.16 * plant.capacity + plant.controls
+                heat = -taken
+                frost -= (taken + 0.8 * power) / 420e3 * 10.0
+                defrost_time += 10.0
+                since_start += 10.0
+                if (frost <= 0.0 and defrost_time >= 120.0) or defrost_time >= 600.0:
+                    defrosting = False
+                    frost = 0.0
+                    since_defrost = 0.0
+                    defrosts[n_defrosts, 1] = step + 1
+                    n_defrosts += 1
+            else:
+                since_stop += 10.0
+                since_defrost = 1e4
+                if outdoor > 2.0:
+                    frost = max(0.0, frost - 0.001 * outdoor * 10.0)
+
+            # The backup heater.
+            backup = 0.0
+            if plant.backup > 0.0 and running and not hot_water and not defrosting:
+                short = modulation > 0.99 and flow_temp < target - 2.5
+                cold_time = cold_time + 10.0 if short else 0.0
+                if cold_time > 1800.0:
+                    backup_on = True
+                if flow_temp > target - 0.3:
+                    backup_on = False
+            else:
+                backup_on = False
+            if backup_on:
+                backup = plant.backup
+
+            given = heat + backup
+            if pumping:
+                flow_temp = back + given / rate
+            else:
+                flow_temp += (back - flow_temp) * 10.0 / 900.0
+
+            # Circuits, house and tank.
+            emitted = 0.0
+            mean_water = 0.5 * (flow_temp + loop) if pumping and not hot_water else loop
+            if mean_water > room:
+                emitted = plant.emitter * (mean_water - room) ** plant.exponent
+                if not pumping or hot_water:
+                    emitted *= 0.5
+            loop += (
+                ((given if pumping and not hot_water else 0.0) - emitted)
+                * 10.0
+                / plant.loop_capacity
+            )
+            into_tank = 0.0
+            if hot_water and pumping:
+                into_tank = plant.coil * (0.5 * (flow_temp + coil_loop) - tank)
+                coil_loop += (given - into_tank) * 10.0 / 60e3
+            else:
+                coil_loop += (room - coil_loop) * 10.0 / 3600.0
+            if plant.tank > 0:
+                lost = 1.8 * (tank - room) + draw[hour]
+                tank += (into_tank - lost) * 10.0 / (plant.tank * 4180.0)
+            room += (
+                (emitted + plant.gains - plant.heat_loss * (room - outdoor))
+                * 10.0
+                / plant.house_capacity
+            )
+
+            # Electricity.
+            controls = plant.controls
+            if not running and outdoor < 5.0:
+                controls += 25.0
+            compressor = 0.0
+            if running:
+                compressor = power - fan - plant.controls
+            pump_power = plant.pump if pumping else 0.0
+
+            if running:
+                state = HEATING
+                if defrosting or heat < 0.0:
+                    state = DEFROST
+                elif hot_water:
+                    state = HOT_WATER
+                elif since_start <= 600.0:
+                    state = START_UP
+            elif pumping:
+                state = OVERRUN
+            else:
+                state = STANDBY
+            states[i, state] += 1
+            carried = (
+                plant.flow / 60.0 * _water(0.5 * (back + flow_temp)) * 10.0 if pumping else 0.0
+            )
+            row = sums[i]
+            real = given * 10.0
+            if state == HEATING:
+                row[0] += real
+            elif state == START_UP:
+                row[1] += real
+            elif state == HOT_WATER:
+                row[2] += real
+            elif state == DEFROST:
+                row[3] += real
+            else:
+                row[4] += real
+            row[5] += backup * 10.0
+            row[6] += compressor * 10.0
+            row[7] += fan * 10.0
+            row[8] += controls * 10.0
+            row[9] += backup * 10.0
+            row[10] += pump_power * 10.0
+            row[11] += carried if given > 0.0 else 0.0
+            row[12] += max(real, 0.0)
+            if _ == 0:
+                out = spot[i]
+                out[0] = flow_temp
+                out[1] = back
+                out[2] = plant.flow if pumping else 0.0
+                out[3] = outdoor
+                out[4] = damp
+                out[5] = room
+                out[6] = tank
+                out[7] = 1.0 if hot_water else 0.0
+                out[8] = compressor + fan + controls
+                out[9] = pump_power
+                out[10] = backup
+            step += 1
+    return spot, sums, states, defrosts[:n_defrosts], starts[:n_starts]
+
+
+class Run(NamedTuple):
+    """What the plant did. spot : column → (n,); sums : column → (n,) [J] per interval."""
+
+    step: int
+    spot: dict[str, Floats]
+    sums: dict[str, Floats]
+    state: NDArray[np.int8]
+    defrosts: NDArray[np.int64]  # (d, 2) seconds from the start
+    starts: NDArray[np.int64]  # (s,) seconds from the start
+
+
+def run(plant: Plant, air: Weather, days: int, step: int) -> Run:
+    """Runs a plant through its weather; step : of the log [s], a multiple of ten."""
+    substeps = round(step / DT)
+    n = days * 86400 // step
+    spot, sums, states, defrosts, starts = _run(
+        plant, air.temp, air.humidity, air.draw, n, substeps
+    )
+    return Run(
+        step,
+        {name: np.ascontiguousarray(spot[:, k]) for k, name in enumerate(SPOT)},
+        {name: np.ascontiguousarray(sums[:, k]) for k, name in enumerate(SUMS)},
+        states.argmax(axis=1).astype(np.int8),
+        defrosts * int(DT),
+        starts * int(DT),
+    )
