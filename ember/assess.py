@@ -1,5 +1,6 @@
 """assess(): the whole road in one call."""
 
+from dataclasses import replace
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
@@ -22,12 +23,13 @@ from ember.metering import Level, Plan, Streams, meter, plans
 from ember.metering.boundary import all_metered
 from ember.money import Windows, cost, windows
 from ember.period import Period
+from ember.quantity import Estimate
 from ember.rating import Comparison, Expected, compare, expected, verdict
 from ember.rating.compare import LEVEL
 from ember.reckoning import Ledger, Reckoning, ledger, reckon
 from ember.reckoning.reckon import KWH, validity
 from ember.running import Running, State, running
-from ember.season import months, whole
+from ember.season import latest_year, months, whole
 from ember.trace import Floats, Ints, Span, Trace, edges_of
 from ember.trust import (
     Check,
@@ -44,6 +46,7 @@ def assess(
     trace: Trace,
     start: float | None = None,
     stop: float | None = None,
+    effects: bool = True,
 ) -> Assessment:
     """Everything the core can say about one record.
 
@@ -53,6 +56,7 @@ def assess(
     trace : the readings.
     start, stop : instants between which to assess [s]; None: the whole record. What lies
         outside still helps to tell the states at the edges.
+    effects : whether to work out what each proposed correction would do to the COP.
 
     Returns
     -------
@@ -61,17 +65,20 @@ def assess(
     Raises DescriptionError if the description does not fit the record.
     """
     zone = zone_named(installation.zone)
+    logged = trace
     trace, excluded, applied = _corrected(installation, trace, zone)
     begin, end = _limits(trace, start, stop)
     streams = meter(installation, trace)
     states = running(installation, trace, streams)
     promise = expected(installation, trace, states)
     calendar = months(begin, end, zone)
+    last_year = latest_year(begin, end, zone)
     times = None
     if installation.tariff is not None:
         times = windows(installation.tariff, trace.start, trace.stop, zone)
     level_plans = plans(installation, streams)
-    cuts = _cuts(trace, begin, end, calendar, times, promise, states)
+    named = [*calendar, *([last_year] if last_year else [])]
+    cuts = _cuts(trace, begin, end, named, times, promise, states)
     book = ledger(
         trace.start, trace.step, states.state, streams, excluded, cuts,
         _rated_heat(promise, streams, level_plans[LEVEL]),
@@ -91,10 +98,18 @@ def assess(
     withheld = _withheld(checks)
 
     total = _figures([whole_period], book, level_plans, installation, streams, times, withheld)[0]
+    year = None
+    if last_year is not None:
+        year = _figures([last_year], book, level_plans, installation, streams, times, withheld)[0]
     by_month = _figures(calendar, book, level_plans, installation, streams, times, withheld)
     comparison, why_none = _comparison(
         installation, promise, book, level_plans[LEVEL], inside, whole_period, withheld
     )
+    if effects:
+        now = total.reckonings[-1].cop if total.reckonings else None
+        checks = tuple(
+            _with_effect(check, now, installation, logged, begin, end) for check in checks
+        )
     doubt = None if withheld else _doubt(checks, begin, end)
     judged = verdict(
         None if doubt else comparison,
@@ -102,7 +117,15 @@ def assess(
         installation.unit.variable_speed,
         doubt or why_none,
     )
-    found = below_rated(comparison, judged, installation.thresholds, whole_period, total.cost)
+    over = year if year is not None else total
+    in_year = None
+    if comparison is not None:
+        compared = book.within(over.period.start, over.period.stop) & (book.extra["compared"] > 0)
+        asked = [(over.period.start, over.period.stop)]
+        in_year = reckon(book, level_plans[LEVEL], np.where(compared, 0, -1), asked)[0]
+    found = below_rated(
+        comparison, judged, installation.thresholds, over.period, in_year, over.cost
+    )
     return Assessment(
         format=FORMAT,
         version=FORMAT_VERSION,
@@ -116,6 +139,7 @@ def assess(
         checks=checks,
         corrections=applied,
         total=total,
+        latest_year=year,
         months=tuple(by_month),
         running=_summary(trace, states, begin, end),
         comparison=comparison,
@@ -167,12 +191,12 @@ def _cuts(
     trace: Trace,
     begin: float,
     end: float,
-    calendar: list[Period],
+    named: list[Period],
     times: Windows | None,
     promise: Expected | str,
     states: Running,
 ) -> list[Ints]:
-    instants = [np.array([begin, end, *(p.start for p in calendar)])]
+    instants = [np.array([begin, end, *(p.start for p in named)])]
     if times is not None:
         instants += [times.start, times.stop]
     cells = np.ceil((np.concatenate(instants) - trace.start) / trace.step).astype(np.int64)
@@ -208,6 +232,22 @@ def _settled(
         return None
     settled = inside & (book.state == State.HEATING) & ~states.recovery[book.edges[:-1]]
     return reckon(book, plan, np.where(settled, 0, -1), [(period.start, period.stop)], withheld)[0]
+
+
+def _with_effect(
+    check: Check,
+    now: Estimate | None,
+    installation: Installation,
+    logged: Trace,
+    begin: float,
+    end: float,
+) -> Check:
+    """The check with the COP before and after its proposals, by assessing anew with them."""
+    if not check.proposals:
+        return check
+    accepted = replace(installation, corrections=installation.corrections + check.proposals)
+    then = assess(accepted, logged, begin, end, effects=False).main
+    return replace(check, cop_now=now, cop_if_accepted=then.cop if then else None)
 
 
 def _withheld(checks: list[Check] | tuple[Check, ...]) -> str | None:

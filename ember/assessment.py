@@ -57,7 +57,8 @@ class Assessment:
 
     name, zone : of the installation. core : version of the core. start, stop : of what was
     assessed [s]; step [s]. levels : H1–H4 with the reason where one can't be computed.
-    total : the sums over the whole; months : over each calendar month.
+    total : the sums over the whole; latest_year : over the last twelve months of a longer record;
+    months : over each calendar month.
     corrections : what the analyst accepted and was applied, in words.
     """
 
@@ -73,6 +74,7 @@ class Assessment:
     checks: tuple[Check, ...]
     corrections: tuple[str, ...]
     total: PeriodFigures
+    latest_year: PeriodFigures | None
     months: tuple[PeriodFigures, ...]
     running: RunningSummary
     comparison: Comparison | None
@@ -82,5 +84,12 @@ class Assessment:
 
     @property
     def main(self) -> Reckoning | None:
-        """The Reckoning at the widest level there is."""
+        """The Reckoning of the whole at the widest level there is."""
         return self.total.reckonings[-1] if self.total.reckonings else None
+
+    @property
+    def spf(self) -> Reckoning | None:
+        """The Reckoning whose COP may be called an SPF: of a year, at the widest level."""
+        if self.latest_year is not None:
+            return self.latest_year.reckonings[-1] if self.latest_year.reckonings else None
+        return self.main if self.total.period.name == "year" else None

@@ -208,6 +208,17 @@ def _registry() -> pint.UnitRegistry[float]:
     return registry
 
 
+_SYMBOLS = {"degC": "°C", "degF": "°F", "kelvin": "K", "watt": "W", "percent": "%", "joule": "J",
+            "m3_per_s": "m³/s", "m3_per_h": "m³/h", "L_per_min": "L/min", "L_per_s": "L/s",
+            "L_per_h": "L/h", "Btu_per_h": "Btu/h", "kBtu_per_h": "kBtu/h",
+            "fraction": "0/1"}  # fmt: skip
+
+
+def symbol(unit: str) -> str:
+    """How a unit of the closed list is written for people."""
+    return _SYMBOLS.get(unit, unit)
+
+
 def unit_named(spelling: str) -> str | None:
     """The unit of the closed list that a file's spelling means, or None."""
     folded = spelling.strip().replace(" ", "").replace("^", "").replace(".", "")

@@ -13,13 +13,16 @@ from stand_ins.scenario import Scenario, default_installation, errors_within
 FIRST = date(2025, 10, 1)
 DAYS = 396  # thirteen months
 
-_SMALL = Plant(capacity=8000.0, heat_loss=140.0, emitter=70.0)
+_SMALL = Plant(
+    capacity=8000.0, heat_loss=140.0, emitter=62.0, flow=17.0, part_load=0.02, second_law=0.41
+)
 _LARGE = Plant(
-    capacity=16000.0, heat_loss=290.0, emitter=140.0, flow=38.0, house_capacity=45e6,
-    loop_capacity=800e3, gains=600.0, tank=300.0, coil=1400.0, backup=6000.0, frost_mass=5.0,
+    capacity=16000.0, heat_loss=290.0, emitter=118.0, flow=33.0, part_load=0.02, second_law=0.41,
+    house_capacity=45e6, loop_capacity=800e3, gains=600.0, tank=300.0, coil=1400.0,
+    backup=6000.0, frost_mass=5.0,
 )  # fmt: skip
 _GAINS = MeterErrors(
-    flow_gain=0.008, flow_offset=0.11, return_offset=0.08, outdoor_offset=0.2, unit_gain=-0.006
+    flow_gain=-0.006, flow_offset=0.11, return_offset=0.09, outdoor_offset=0.2, unit_gain=0.004
 )
 
 SCENARIOS = {

@@ -6,6 +6,7 @@ from ember.money import Cost
 from ember.period import Period
 from ember.quantity import exact
 from ember.rating import Comparison, Verdict, VerdictKind
+from ember.reckoning import Reckoning
 from ember.season.periods import SEASON_DAYS
 
 YEAR = 365.0  # [d]
@@ -16,24 +17,30 @@ def below_rated(
     verdict: Verdict,
     thresholds: Thresholds,
     period: Period,
+    measured: Reckoning | None,
     cost: Cost | None,
 ) -> Finding | None:
     """The finding where the verdict is *below rated*, None otherwise.
+
+    Parameters
+    ----------
+    comparison, verdict : over all that was assessed.
+    period, measured, cost : the period whose loss is stated, its compared running, its cost.
 
     The electricity lost is that of the compared running times (1 − PR): what the same heat
     would not have needed at the rated COP. It is scaled to a year only from a record of most of
     one, in proportion to the days; running that is not compared is not counted.
     """
-    if comparison is None or verdict.kind != VerdictKind.BELOW_RATED:
+    if comparison is None or measured is None or verdict.kind != VerdictKind.BELOW_RATED:
         return None
     ratio = comparison.ratio
-    lost = comparison.measured.electricity.times(exact(1.0, "") - ratio, "kWh")
+    lost = measured.electricity.times(exact(1.0, "") - ratio, "kWh")
     kwh = money = None
     if period.days >= SEASON_DAYS:
         kwh = lost.scaled(YEAR / period.days)
         basis = (
-            f"{lost.value:,.0f} kWh in {period.days:.0f} days, in settled running alone, "
-            "brought to a year"
+            f"{lost.value:,.0f} kWh in {period.days:.0f} days of the compared running alone, "
+            "starts and hot water apart"
         )
         if cost is not None and cost.average_price is not None:
             money = kwh.scaled(cost.average_price, cost.currency)

@@ -7,7 +7,7 @@ from ember.channels import QUANTITIES, Kind, Quantity, quantity_of
 from ember.errors import IntakeError
 from ember.installation import Installation, channels_of
 from ember.intake.dialect import Dialect
-from ember.quantity import conversion, unit_named
+from ember.quantity import conversion, symbol, unit_named
 
 _BRACKETED = re.compile(r"[\[(]\s*([^\])]+?)\s*[\])]")
 
@@ -61,8 +61,8 @@ def _described(dialect: Dialect, header: str, channel: str, unit: str | None, na
     quantity = quantity_of(channel)
     if written is not None and not _compatible(written, quantity):
         raise IntakeError(
-            f"{name}: column '{header}' is in {written}, which cannot be {quantity.meaning}. "
-            "Correct the column's unit or channel in the description."
+            f"{name}: column '{header}' is in {symbol(written)}, which cannot be "
+            f"{quantity.meaning}. Correct the column's unit or channel in the description."
         )
     return Mapped(places[0], header, channel, written, "said by the description")
 
@@ -107,7 +107,7 @@ def _guessed(dialect: Dialect, installation: Installation, time_column: int) -> 
         channel = _channel(quantity, words, needed, taken)
         if channel is None:
             continue
-        reason = f"the header says '{matched}'" + (f" and {unit}" if unit else "")
+        reason = f"the header says '{matched}'" + (f" and {symbol(unit)}" if unit else "")
         taken[channel] = Mapped(column, header, channel, unit, reason)
     return sorted(taken.values(), key=lambda m: m.column)
 

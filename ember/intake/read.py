@@ -18,7 +18,7 @@ from ember.intake.grid import MESSY, place, to_grid
 from ember.intake.mapping import Mapped, map_columns
 from ember.intake.report import ColumnReport, IntakeReport, Note, Treatment, in_words, note
 from ember.intake.stamps import Stamps, find_stamps, instants
-from ember.quantity import conversion
+from ember.quantity import conversion, symbol
 from ember.trace import Floats, Ints, Trace
 
 EARLIEST = 946_684_800  # 2000-01-01; an older log is a clock that was never set
@@ -281,14 +281,19 @@ def _converted(
         values = values * linear[0]
         if linear[1]:
             values += linear[1]
-        notes.append(note(Treatment.CONVERTED, f"'{mapped.header}': {unit} to {quantity.unit}."))
+        notes.append(
+            note(
+                Treatment.CONVERTED,
+                f"'{mapped.header}': {symbol(unit)} to {symbol(quantity.unit)}.",
+            )
+        )
     outside = values < quantity.low
     outside |= values > quantity.high
     count = int(np.count_nonzero(outside))
     if not count:
         return values, unit, notes
     first = int(np.flatnonzero(outside)[0])
-    what = f"'{mapped.header}' is {raw[first]:g} {_shown_unit(unit)}{_hint(quantity, raw[outside])}"
+    what = f"'{mapped.header}' is {raw[first]:g} {symbol(unit)}{_hint(quantity, raw[outside])}"
     if count > MESSY * max(1, int(np.count_nonzero(np.isfinite(values)))):
         raise IntakeError(
             f"{path.name}: {in_words(rows[outside])}: {what}. That cannot be "
@@ -303,10 +308,10 @@ def _assumed(quantity: Quantity, values: Floats) -> tuple[str, str | None]:
     if quantity.kind == Kind.FLAG:
         return quantity.unit, None
     if quantity.name not in _ASSUMED:
-        return quantity.unit, f"no unit in the header; taken as {_shown_unit(quantity.unit)}."
+        return quantity.unit, f"no unit in the header; taken as {symbol(quantity.unit)}."
     top = float(np.nanmax(values)) if np.isfinite(values).any() else 0.0
     unit = next(unit for limit, unit in _ASSUMED[quantity.name] if top <= limit)
-    return unit, f"no unit in the header; taken as {_shown_unit(unit)} (largest value {top:g})."
+    return unit, f"no unit in the header; taken as {symbol(unit)} (largest value {top:g})."
 
 
 def _hint(quantity: Quantity, values: Floats) -> str:
@@ -317,9 +322,5 @@ def _hint(quantity: Quantity, values: Floats) -> str:
             continue
         likely = values * linear[0] + linear[1]
         if unit != quantity.unit and ((likely >= quantity.low) & (likely <= quantity.high)).all():
-            return f"; is the column in {_shown_unit(unit)}?"
+            return f"; is the column in {symbol(unit)}?"
     return ""
-
-
-def _shown_unit(unit: str) -> str:
-    return {"degC": "°C", "degF": "°F", "kelvin": "K", "watt": "W", "percent": "%"}.get(unit, unit)

@@ -68,10 +68,10 @@ def in_words(rows: Ints) -> str:
     """Row 7; Rows 7, 9 and 12; Rows 7, 8, 9, 10, 11 and 40 more."""
     if not len(rows):
         return "No row"
-    numbers = [f"{row:,}".replace(",", "\u202f") for row in rows[:SHOWN]]
+    numbers = [f"{row:,}" for row in rows[:SHOWN]]
     more = len(rows) - len(numbers)
     if more:
-        return f"Rows {', '.join(numbers)} and {more:,} more".replace(",", ",")
+        return f"Rows {', '.join(numbers)} and {more:,} more"
     if len(numbers) == 1:
         return f"Row {numbers[0]}"
     return f"Rows {', '.join(numbers[:-1])} and {numbers[-1]}"

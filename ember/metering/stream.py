@@ -1,6 +1,8 @@
 """Streams: the energy that each meter says passed in each cell, and how its errors act."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from enum import StrEnum
 
 from ember.installation import Installation
 from ember.metering.electricity import electricity_limit
@@ -13,6 +15,9 @@ from ember.trace import Floats, Span, Trace
 __all__ = ["Stream", "Streams", "Term", "meter"]
 
 
+REGISTER_WAY = "heat meter, energy register (does not run backwards in defrosts)"
+
+
 @dataclass(frozen=True)
 class Stream:
     """Energy through one meter.
@@ -23,11 +28,12 @@ class Stream:
     native : interval of its readings [s]
     step_energy : step of a register [J]; 0 for a sampled rate.
     holes : stretches without readings whose energy a register knows as a whole.
-    way : how it was measured, in words.
+    way : how it was measured, in words. holds : the consumers or heat sources in it, in words.
     """
 
     name: str
     way: str
+    holds: str
     energy: Floats
     terms: tuple[Term, ...]
     native: float
@@ -65,9 +71,9 @@ def meter(installation: Installation, trace: Trace) -> Streams:
         else:
             energy = trace[em.channel] * float(trace.step)
             native = trace.native_of(em.channel)
-            stream = Stream(em.name, "power, sampled", energy, (), native, 0.0, ())
+            stream = Stream(em.name, "power, sampled", "", energy, (), native, 0.0, ())
         term = Term(source, ((rectangular(limit), stream.energy),))
-        electricity[em.name] = replace(stream, terms=(term,))
+        electricity[em.name] = replace(stream, terms=(term,), holds=_words(em.includes))
     for circuit in installation.circuits:
         absent = [
             c for c in (circuit.flow_rate, circuit.flow_temp, circuit.return_temp) if c not in trace
@@ -80,13 +86,14 @@ def meter(installation: Installation, trace: Trace) -> Streams:
             trace.native_of(c) for c in (circuit.flow_rate, circuit.flow_temp, circuit.return_temp)
         )
         way = "flow × ΔT, " + ("heat meter" if circuit.probes == "heat_meter_pair" else "probes")
-        heat[circuit.name] = Stream(circuit.name, way, energy, terms, native, 0.0, ())
+        held = _words(circuit.includes)
+        heat[circuit.name] = Stream(circuit.name, way, held, energy, terms, native, 0.0, ())
     for register in installation.registers:
         if register.channel not in trace:
             missing[register.name] = f"no readings of {register.channel}"
             continue
         stream = _from_register(
-            register.name, "heat meter, energy register", register.channel, trace,
+            register.name, REGISTER_WAY, register.channel, trace,
             register.resolution_kwh * 3.6e6,
         )  # fmt: skip
         twin = heat.get(register.circuit or "")
@@ -94,7 +101,7 @@ def meter(installation: Installation, trace: Trace) -> Streams:
             register, twin.terms if twin else (), twin.energy if twin else None
         )
         terms = tuple(Term(source, ((share, stream.energy),)) for source, share in shares)
-        heat[register.name] = replace(stream, terms=terms)
+        heat[register.name] = replace(stream, terms=terms, holds=_words(register.includes))
     return Streams(electricity, heat, missing)
 
 
@@ -103,4 +110,8 @@ def _from_register(
 ) -> Stream:
     native = trace.native_of(channel)
     energy, holes, smallest = increments(trace[channel], trace.step, native)
-    return Stream(name, way, energy, (), native, step_energy or smallest, holes)
+    return Stream(name, way, "", energy, (), native, step_energy or smallest, holes)
+
+
+def _words(parts: Iterable[StrEnum]) -> str:
+    return ", ".join(part.value.replace("_", " ") for part in parts)

@@ -25,9 +25,10 @@ HEAT_LINES = (State.HEATING, State.START_UP, State.HOT_WATER, State.DEFROST)
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """One line of the sum [kWh]."""
+    """One line of the sum [kWh]. holds : what is in it, where the name does not say."""
 
     name: str
+    holds: str
     energy: Estimate
 
 
@@ -106,7 +107,11 @@ def reckon(
     result = []
     for k, (start, stop) in enumerate(periods):
         lines = tuple(
-            Line(f"{'− ' if sign < 0 else ''}{name}", tally.total(k, name).scaled(sign))
+            Line(
+                f"{'less ' if sign < 0 else ''}{name}",
+                ledger.stream(name).holds,
+                tally.total(k, name).scaled(sign),
+            )
             for sign, name in plan.electricity
         )
         electricity = _added([line.energy for line in lines])
@@ -157,11 +162,11 @@ def _heat_lines(tally: "_Tally", k: int, plan: Plan) -> tuple[Line, ...]:
         return _added([tally.state(k, name, state).scaled(sign) for sign, name in shares])
 
     lines = [
-        Line("defrost, taken back" if state == State.DEFROST else state.words, energy(state))
+        Line("defrost, taken back" if state == State.DEFROST else state.words, "", energy(state))
         for state in HEAT_LINES
     ]
     rest = _added([energy(state) for state in State if state not in HEAT_LINES])
-    lines.append(Line("pump overrun and other", rest))
+    lines.append(Line("pump overrun and other", "", rest))
     return tuple(line for line in lines if line.energy.value)
 
 

@@ -1,5 +1,5 @@
 """Season: the periods over which a record is added up."""
 
-from ember.season.periods import months, whole
+from ember.season.periods import latest_year, months, whole
 
-__all__ = ["months", "whole"]
+__all__ = ["latest_year", "months", "whole"]

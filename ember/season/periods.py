@@ -6,13 +6,23 @@ from zoneinfo import ZoneInfo
 from ember.clock import DAY, instant_of
 from ember.period import Period
 
-SEASON_DAYS = 330  # from this length on a figure may be called an SPF of a year
+SEASON_DAYS = 330  # from this length on a figure may stand for a year, common practice
+YEAR_DAYS = 367  # a longer record holds some months twice
+
+
+def latest_year(start: float, stop: float, zone: ZoneInfo) -> Period | None:
+    """The last twelve months of a record, None if it is no longer than a year."""
+    last = datetime.fromtimestamp(stop, zone)
+    begin = last.replace(year=last.year - 1, day=min(last.day, 28 if last.month == 2 else 31))
+    if begin.timestamp() <= start:
+        return None
+    return Period("latest 12 months", begin.timestamp(), stop)
 
 
 def whole(start: float, stop: float) -> Period:
-    """The whole of a record: its SPF if it is a year long, its COP otherwise."""
+    """The whole of a record by its length."""
     length = (stop - start) / DAY
-    return Period("year" if length >= SEASON_DAYS else "period", start, stop)
+    return Period("year" if SEASON_DAYS <= length <= YEAR_DAYS else "record", start, stop)
 
 
 def months(start: float, stop: float, zone: ZoneInfo) -> list[Period]:

@@ -5,6 +5,7 @@ from enum import StrEnum
 
 from ember.installation import Exclusion, Swap
 from ember.period import Period
+from ember.quantity import Estimate
 
 
 class Soundness(StrEnum):
@@ -22,6 +23,8 @@ class Check:
 
     sentence : what was found, with the measured value against its limit. spans : where.
     remedy : what to do. proposals : corrections the analyst may accept into the description.
+    cop_now, cop_if_accepted : the COP at the widest level before and after, where there is a
+    proposal; None for a COP that can't be stated.
     """
 
     name: str
@@ -30,6 +33,8 @@ class Check:
     spans: tuple[Period, ...]
     remedy: str
     proposals: tuple[Exclusion | Swap, ...]
+    cop_now: Estimate | None = None
+    cop_if_accepted: Estimate | None = None
 
 
 def not_checkable(name: str, why: str) -> Check:

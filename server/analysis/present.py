@@ -1,5 +1,7 @@
 """An assessment as text for a terminal. Layout only: every number comes from the core."""
 
+import json
+import re
 from collections.abc import Iterable
 
 from rich.console import Console, Group, RenderableType
@@ -9,17 +11,17 @@ from rich.text import Text
 
 from ember.assessment import Assessment, PeriodFigures
 from ember.clock import iso_local, zone_named
+from ember.export import plain
 from ember.findings import Finding
 from ember.intake import IntakeReport, Treatment
 from ember.metering import Level
 from ember.quantity import Estimate
 from ember.rating import VerdictKind
 from ember.reckoning import Reckoning
-from ember.trust import Soundness
+from ember.trust import Check, Soundness
 
 WIDTH = 96
 EMBER, TEAL, SOFT = "bold #B5431A", "#2C7672", "#8A8378"
-_LEVEL_NOTE = "net of defrosts"
 
 
 def figure(estimate: Estimate | None, none: str = "–") -> str:
@@ -33,7 +35,8 @@ def value_like(estimate: Estimate, like: Estimate) -> str:
 
 
 def _signed(text: str) -> str:
-    return text.replace("-", "−").replace(",", "\u202f")
+    """The minus sign of numbers as such, hyphens of words and dates left alone."""
+    return re.sub(r"(?<![\w.])-(?=\d)", "−", text)
 
 
 def report(assessment: Assessment, intake: IntakeReport | None) -> RenderableType:
@@ -53,6 +56,10 @@ def report(assessment: Assessment, intake: IntakeReport | None) -> RenderableTyp
         parts += [_heading(f"Uncertainty of the COP at {main.level}"), budget(main.cop)]
     if intake is not None:
         parts += [_heading("The file"), *_intake(intake)]
+    proposals = [p for check in assessment.checks for p in check.proposals]
+    if proposals:
+        parts += [_heading("To accept, put into `corrections` of the description")]
+        parts += [_indented(Text(json.dumps(plain(p)))) for p in proposals]
     return Group(*parts)
 
 
@@ -64,7 +71,7 @@ def brief(assessment: Assessment) -> RenderableType:
     ]
     for check in unsound:
         parts.append(_sentence(f"Metering {check.soundness}. ", check.sentence, EMBER))
-        parts.append(_sentence("Remedy. ", check.remedy))
+        parts.append(_sentence("Remedy. ", f"{check.remedy} {effect(check)}"))
     parts += _rating(assessment)
     for finding in assessment.findings:
         parts.append(_sentence("Cost. ", _cost_of(finding)))
@@ -84,7 +91,7 @@ def _heading(text: str, style: str = "bold") -> RenderableType:
 
 
 def _sentence(lead: str, text: str, style: str = "bold") -> RenderableType:
-    return Padding(Text.assemble((lead, style), text), (0, 0, 0, 2))
+    return Padding(Text.assemble((lead, style), _signed(text)), (0, 0, 0, 2))
 
 
 def _grid(*justify: str, padding: int = 2) -> Table:
@@ -113,7 +120,7 @@ def reckoning_block(assessment: Assessment) -> list[RenderableType]:
     if main is None:
         why = "; ".join(f"{s.level}: {s.why_not}" for s in assessment.levels)
         return [_heading("Reckoning"), _sentence("No COP. ", why, EMBER)]
-    name = "SPF" if assessment.total.period.name == "year" else "COP"
+    name = "SPF" if assessment.spf is main else "COP"
     parts: list[RenderableType] = [_heading(f"Reckoning · {main.level} {main.level.words}")]
     table = _grid("left", "right", "left")
     if main.heat is not None:
@@ -126,7 +133,11 @@ def reckoning_block(assessment: Assessment) -> list[RenderableType]:
             _plus_minus(main.heat) + Text(f"   {main.way}", SOFT),
         )
     for line in main.electricity_lines:
-        table.add_row(line.name.capitalize(), value_like(line.energy, main.electricity), "")
+        table.add_row(
+            line.name.capitalize(),
+            value_like(line.energy, main.electricity),
+            Text(line.holds, SOFT),
+        )
     table.add_row("", "─" * 9, "")
     table.add_row(
         Text("Electricity", "bold"),
@@ -136,11 +147,10 @@ def reckoning_block(assessment: Assessment) -> list[RenderableType]:
     table.add_row("", "═" * 9, "")
     if main.cop is not None:
         decimals = main.cop.decimals or 2
-        gross = f"   gross (defrosts left out) {_shown(main.gross_cop, decimals)}"
         table.add_row(
             Text(name, "bold"),
             Text(f"{main.cop.value:.{decimals}f}", "bold"),
-            Text(f"± {main.cop.U:.{decimals}f}  (k = 2)   {_LEVEL_NOTE}") + Text(gross, SOFT),
+            Text(f"± {main.cop.U:.{decimals}f}  (k = 2)"),
         )
     else:
         table.add_row(Text(name, "bold"), Text("none", EMBER), Text(main.why_not or "", EMBER))
@@ -150,7 +160,14 @@ def reckoning_block(assessment: Assessment) -> list[RenderableType]:
         covered += " Left out: " + "; ".join(
             f"{_duration(left.seconds)} {left.reason}" for left in main.left_out
         )
-    parts.append(Padding(Text(covered, SOFT), (0, 0, 0, 2)))
+    parts.append(_indented(Text(covered, SOFT)))
+    if main.gross_cop is not None:
+        gross = f"Net of defrosts; with them left out {figure(main.gross_cop)} (gross)."
+        parts.append(_indented(Text(gross, SOFT)))
+    spf = assessment.spf
+    if spf is not None and spf is not main and spf.cop is not None:
+        text = f"{figure(spf.cop, 'none')} at {spf.level}, covers {spf.coverage:.1%}"
+        parts.append(_sentence("SPF of the latest 12 months. ", text))
     for correction in assessment.corrections:
         parts.append(_sentence("Corrected. ", correction))
     return parts
@@ -158,10 +175,6 @@ def reckoning_block(assessment: Assessment) -> list[RenderableType]:
 
 def _plus_minus(estimate: Estimate) -> Text:
     return Text(_signed(f"± {estimate.U:,.{estimate.decimals or 0}f} {estimate.unit}"))
-
-
-def _shown(estimate: Estimate | None, decimals: int) -> str:
-    return "–" if estimate is None else f"{estimate.value:.{decimals}f}"
 
 
 def _duration(seconds: float) -> str:
@@ -194,12 +207,22 @@ _SOUNDNESS_STYLE = {
 def _checks(assessment: Assessment) -> RenderableType:
     table = _grid("left", "left", "left")
     for check in assessment.checks:
-        text = check.sentence + (f" {check.remedy}" if check.remedy else "")
+        text = " ".join(part for part in (check.sentence, check.remedy, effect(check)) if part)
         style = _SOUNDNESS_STYLE[check.soundness]
-        table.add_row(check.name, Text(check.soundness, style), text)
+        table.add_row(check.name, Text(check.soundness, style), _signed(text))
     for name, why in assessment.missing_meters.items():
         table.add_row(name, Text("silent", EMBER), why)
     return _indented(table)
+
+
+def effect(check: Check) -> str:
+    """What accepting the check's proposals would do to the COP."""
+    if not check.proposals:
+        return ""
+    return (
+        f"COP {figure(check.cop_now, 'none')} → {figure(check.cop_if_accepted, 'none')} "
+        "if accepted."
+    )
 
 
 def _rating(assessment: Assessment) -> list[RenderableType]:
@@ -213,9 +236,12 @@ def _rating(assessment: Assessment) -> list[RenderableType]:
         measured = figure(comparison.measured.cop)
         text = (
             f"measured {measured} at {comparison.measured.level}, rated "
-            f"{figure(comparison.rated_cop)} at the same conditions; {comparison.span}; "
-            f"{comparison.outside_table:.0%} of the settled heating lies outside the table."
+            f"{figure(comparison.rated_cop)} at the same conditions; {comparison.span}."
         )
+        if comparison.outside_table > 0.0005:
+            text += (
+                f" {comparison.outside_table:.1%} of the heating lies outside the table, left out."
+            )
         parts.append(_indented(Text(text, SOFT)))
     return parts
 
@@ -286,14 +312,18 @@ def _months(assessment: Assessment) -> RenderableType:
         if last is None:
             row += ["–", "–"]
         else:
-            heat = last.heat
-            row.append("–" if heat is None else value_like(heat, heat))
-            row.append(value_like(last.electricity, last.electricity))
-        row += [figure(month.at(level).cop if month.at(level) else None) for level in columns]  # type: ignore[union-attr]
+            whole = assessment.total.reckonings[-1]
+            row.append(
+                "–" if not last.heat or not whole.heat else value_like(last.heat, whole.heat)
+            )
+            row.append(value_like(last.electricity, whole.electricity))
+        for level in columns:
+            reckoning = month.at(level)
+            row.append(figure(reckoning.cop if reckoning else None))
         row.append("–" if last is None else f"{last.coverage:.0%}")
         if cost is not None:
             row.append(f"{month.cost.total.value:,.2f}" if month.cost else "–")
-        table.add_row(*(_signed(cell) for cell in row))
+        table.add_row(*row)
     return _indented(table)
 
 
@@ -348,7 +378,7 @@ def _intake(intake: IntakeReport) -> Iterable[RenderableType]:
 
 def one_line(assessment: Assessment) -> tuple[str, str, str, str]:
     """Name, SPF or why none, verdict, money lost a year: a row of the fleet."""
-    main: Reckoning | None = assessment.main
-    cop = figure(main.cop, "none") if main else "none"
+    spf: Reckoning | None = assessment.spf
+    cop = figure(spf.cop, "none") if spf else "none"
     lost = next((f.money_a_year for f in assessment.findings if f.money_a_year), None)
     return assessment.name, cop, assessment.verdict.kind.value, figure(lost)

@@ -23,7 +23,7 @@ class Command(BaseCommand):
     """Assesses one log file; needs no database."""
 
     help = "Works out heat, COP, season, cost and the verdict from a log file."
-    requires_system_checks: list[str] = []
+    requires_system_checks = ()
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         """The arguments."""

@@ -24,7 +24,7 @@ class Command(BaseCommand):
     """Writes the demo systems' logs once and assesses them from the files."""
 
     help = "Assesses the demo systems of Varrick Sound."
-    requires_system_checks: list[str] = []
+    requires_system_checks = ()
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Prints one summary for each system and a list of all."""

@@ -19,7 +19,7 @@ class Command(BaseCommand):
     """Writes log, installation.json, rated.csv and truth.json."""
 
     help = "Simulates a house and its heat pump and writes log, description, table and truth."
-    requires_system_checks: list[str] = []
+    requires_system_checks = ()
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         """The arguments."""
