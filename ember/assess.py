@@ -89,7 +89,7 @@ def assess(
     swapped = swapped_sensors(installation, trace, streams, states)
     withheld = _withheld([swapped])
     settled = _settled(book, level_plans, inside, states, whole_period, withheld)
-    checks = (
+    checks: tuple[Check, ...] = (
         swapped,
         flow_scatter(installation, trace, streams, states, zone, excluded),
         beyond_physics(installation, trace, streams, states, settled),

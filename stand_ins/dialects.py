@@ -5,6 +5,7 @@ from collections.abc import Callable
 from contextlib import ExitStack
 from dataclasses import dataclass
 from pathlib import Path
+from typing import IO, cast
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -95,9 +96,10 @@ def write_log(
         names.append(header)
     table = pa.table(dict(zip(names, arrays, strict=True)))
     with ExitStack() as stack:
-        file = stack.enter_context(path.open("wb"))
+        file: IO[bytes] = stack.enter_context(path.open("wb"))
         if path.suffix == ".gz":
-            file = stack.enter_context(gzip.GzipFile(fileobj=file, mode="wb", compresslevel=4))
+            zipped = gzip.GzipFile(fileobj=file, mode="wb", compresslevel=4)
+            file = cast(IO[bytes], stack.enter_context(zipped))
         header = written.separator.join(names)
         file.write("\n".join([*written.preamble, header, ""]).encode())
         options = csv.WriteOptions(

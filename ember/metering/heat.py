@@ -96,6 +96,12 @@ def pair_u(probes: Probes, temp: float) -> float:
     return float(np.sqrt(2) * rectangular(a + b * abs(temp)))
 
 
+def known_sum(values: Floats) -> float:
+    """The sum of what is known of an array."""
+    total = float(values.sum())
+    return total if np.isfinite(total) else float(np.nansum(values))
+
+
 def _flow_term(circuit: WaterCircuit, energy: Floats, flow_rate: Floats, doubled: float) -> Term:
     source = f"{circuit.name}: flow sensor"
     if circuit.flow_class is None:
@@ -119,8 +125,8 @@ def register_shares(
     half of q_p (common practice).
     """
     if twin and twin_energy is not None:
-        total = float(np.nansum(twin_energy))
-        sums = [(t.source, sum(f * float(np.nansum(b)) for f, b in t.pairs)) for t in twin]
+        total = known_sum(twin_energy)
+        sums = [(t.source, sum(f * known_sum(b) for f, b in t.pairs)) for t in twin]
         if total > 0:
             return [(source, value / total) for source, value in sums]
     doubled = 2.0 if register.in_service else 1.0

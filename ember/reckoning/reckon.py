@@ -239,6 +239,16 @@ def metered(
     return totals, tally.cells
 
 
+@dataclass(frozen=True, slots=True)
+class _Sums:
+    """One meter by group and state: energy [kWh], its terms, its sampling variance, its step."""
+
+    energy: list[list[float]]
+    terms: list[tuple[str, list[list[float]]]]
+    variance: list[list[float]] | None
+    step: float
+
+
 class _Tally:
     """Sums of every meter by group and state."""
 
@@ -249,45 +259,45 @@ class _Tally:
         mine, states = groups[pick], ledger.state[pick].astype(np.int64)
         label = mine * STATES + states
 
-        def table(values: Floats | Ints) -> Floats:
-            weights = values[pick].astype(np.float64)
-            sums = np.bincount(label, weights=weights, minlength=count * STATES)
-            return sums.reshape(count, STATES).astype(np.float64, copy=False)
+        def table(values: Floats | Ints, scale: float = 1.0) -> list[list[float]]:
+            sums = np.bincount(label, weights=values[pick], minlength=count * STATES)
+            rows: list[list[float]] = (sums / scale).reshape(count, STATES).tolist()
+            return rows
 
-        self.cells = table(ledger.cells).sum(axis=1)
-        self.energy = {name: table(ledger.energy[name]) / KWH for name in names}
-        self.terms = {
-            name: [(source, table(u) / KWH) for source, u in ledger.terms[name]] for name in names
+        self.cells = np.array([sum(row) for row in table(ledger.cells)])
+        self.sums = {
+            name: _Sums(
+                table(ledger.energy[name], KWH),
+                [(source, table(u, KWH)) for source, u in ledger.terms[name]],
+                table(ledger.jumps[name], KWH**2) if name in ledger.jumps else None,
+                ledger.stream(name).step_energy / KWH,
+            )
+            for name in names
         }
-        self.variance = {
-            name: table(ledger.jumps[name]) / KWH**2 for name in names if name in ledger.jumps
-        }
-        self.steps = {name: ledger.stream(name).step_energy / KWH for name in names}
         apart = np.diff(pick, prepend=-2) != 1
         new_group = apart | (np.diff(mine, prepend=-1) != 0)
         new_state = new_group | (np.diff(states, prepend=-1) != 0)
-        self.group_pieces = np.bincount(mine[new_group], minlength=count)
-        self.state_pieces = np.bincount(label[new_state], minlength=count * STATES).reshape(
-            count, STATES
-        )
+        self.group_pieces = np.bincount(mine[new_group], minlength=count).tolist()
+        by_state = np.bincount(label[new_state], minlength=count * STATES)
+        self.state_pieces = by_state.reshape(count, STATES).tolist()
 
     def total(self, k: int, name: str) -> Estimate:
         """Energy of a meter in group k."""
-        row = slice(None)
-        return self._estimate(k, name, row, int(self.group_pieces[k]))
+        return self._estimate(name, k, slice(None), self.group_pieces[k])
 
     def state(self, k: int, name: str, state: State) -> Estimate:
         """Energy of a meter in group k while in a state."""
-        row = slice(int(state), int(state) + 1)
-        return self._estimate(k, name, row, int(self.state_pieces[k, state]))
+        pieces = self.state_pieces[k][state]
+        if not pieces:
+            return Estimate(0.0, "kWh", ())
+        return self._estimate(name, k, slice(state, state + 1), pieces)
 
-    def _estimate(self, k: int, name: str, row: slice, pieces: int) -> Estimate:
-        parts = [Part(source, float(u[k, row].sum())) for source, u in self.terms[name]]
-        if name in self.variance:
-            u = sqrt(float(self.variance[name][k, row].sum()))
-            parts.append(Part(f"{name}: sampling", u))
+    def _estimate(self, name: str, k: int, states: slice, pieces: int) -> Estimate:
+        sums = self.sums[name]
+        parts = [Part(source, sum(u[k][states])) for source, u in sums.terms]
+        if sums.variance is not None:
+            parts.append(Part(f"{name}: sampling", sqrt(sum(sums.variance[k][states]))))
         elif pieces:
             # Two readings a piece, each rounded to the register's step (rectangular, GUM 4.3.7).
-            parts.append(Part(f"{name}: register step", self.steps[name] * sqrt(pieces / 6)))
-        value = float(self.energy[name][k, row].sum())
-        return Estimate(value, "kWh", merge(parts))
+            parts.append(Part(f"{name}: register step", sums.step * sqrt(pieces / 6)))
+        return Estimate(sum(sums.energy[k][states]), "kWh", merge(parts))

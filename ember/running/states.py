@@ -171,10 +171,9 @@ def _little_flow(flow: Floats) -> float:
 
 def _after(edges: NDArray[np.int64], length: int, n: int) -> Bools:
     """A mask that is true for `length` cells from each edge."""
-    change = np.zeros(n + 1, np.int32)
-    np.add.at(change, edges[edges < n], 1)
-    np.add.at(change, np.minimum(edges[edges < n] + length, n), -1)
-    mask: Bools = np.cumsum(change[:-1]) > 0
+    mask = np.zeros(n, np.bool_)
+    for edge in edges.tolist():
+        mask[edge : edge + length] = True
     return mask
 
 

@@ -1,0 +1,121 @@
+"""make speed: measures in one run, prints, and writes docs/speed.md."""
+
+import platform
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from pyarrow import csv
+
+from ember.assess import assess
+from ember.intake import read_log
+from ember.rating import surface
+from speed.limit import bare_passes, fixed_labels
+from speed.notebook import frame, notebook
+from stand_ins.catalogue import SCENARIOS
+from stand_ins.files import write_all
+from stand_ins.scenario import rated_table, simulate
+
+DOC = Path(__file__).resolve().parent.parent / "docs" / "speed.md"
+ROUNDS = 7
+CHANNELS = 12
+
+
+def best(*works: Callable[[], Any]) -> list[float]:
+    """The best time of each work over some rounds [s], taken in turn so that noise is shared."""
+    times = [[] for _ in works]  # type: list[list[float]]
+    for work in works:
+        work()
+    for _ in range(ROUNDS):
+        for work, taken in zip(works, times, strict=True):
+            begin = time.perf_counter()
+            work()
+            taken.append(time.perf_counter() - begin)
+    return [min(taken) for taken in times]
+
+
+def main() -> None:
+    """Measures and reports."""
+    scenario = replace(SCENARIOS["as-rated"], days=365)
+    simulated = simulate(scenario)
+    table = rated_table(scenario.plant)
+    installation = replace(simulated.installation, rated=table)
+    shape = surface(table)
+    with tempfile.TemporaryDirectory() as folder:
+        del simulated.columns["energy_unit"]  # twelve channels
+        assert len(simulated.columns) == CHANNELS
+        log = write_all(simulated, Path(folder), "plain")
+        size = log.stat().st_size / 1e6
+        read, bare = best(lambda: read_log(log, installation), lambda: csv.read_csv(log))
+        trace, _ = read_log(log, installation)
+        peak_start = _peak("start", folder)
+        peak_read = _peak("read", folder)
+        peak_assess = _peak("assess", folder)
+    month, night = fixed_labels(trace)
+    df = frame(simulated.columns, simulated.start, scenario.step)
+    ours, passes, plain = best(
+        lambda: assess(installation, trace),
+        lambda: bare_passes(trace, month, night, shape),
+        lambda: notebook(df, shape, installation.zone),
+    )
+    result = assess(installation, trace)
+    answer = notebook(df, shape, installation.zone)
+    assert result.main is not None and result.main.cop is not None
+    rows = [
+        ("Read and grid a site-year", f"{read * 1e3:.0f} ms", f"{size:.0f} MB CSV, 1 min, 12 ch"),
+        ("Bare pyarrow read of it", f"{bare * 1e3:.0f} ms", ""),
+        ("**Ratio** (≤ 3)", f"**{read / bare:.2f}**", ""),
+        ("`assess` on the gridded year", f"{ours * 1e3:.0f} ms", f"{len(trace):,} cells"),
+        ("Bare NumPy passes", f"{passes * 1e3:.0f} ms", "`speed/limit.py`"),
+        ("**Ratio** (≤ 4)", f"**{ours / passes:.2f}**", ""),
+        ("Plain pandas notebook", f"{plain * 1e3:.0f} ms", "`speed/notebook.py`"),
+        ("**Ratio** (≤ 1/3)", f"**{ours / plain:.3f}**", ""),
+        ("Memory of the core just imported", f"{peak_start:.0f} MB", "a process of its own"),
+        ("Peak memory, reading", f"{peak_read:.0f} MB", "a process of its own"),
+        ("Peak memory, reading and assessing", f"{peak_assess:.0f} MB", "a process of its own"),
+        ("COP, core and notebook", f"{result.main.cop.value:.3f}, {answer['cop']:.3f}", "H4"),
+    ]
+    width = max(len(name) for name, _, _ in rows)
+    lines = [f"{name.replace('*', ''):{width}}  {value.replace('*', ''):>14}  {note}"
+             for name, value, note in rows]  # fmt: skip
+    print("\n".join(lines))
+    DOC.write_text(_document(rows), encoding="utf-8")
+    print(f"\nWritten to {DOC.relative_to(Path.cwd()) if DOC.is_relative_to(Path.cwd()) else DOC}")
+
+
+def _peak(what: str, folder: str) -> float:
+    """Peak memory of a fresh process that imports the core, reads, or reads and assesses [MB]."""
+    command = [sys.executable, "-m", "speed.peak", what, folder]
+    done = subprocess.run(command, capture_output=True, text=True, check=True)
+    return float(done.stdout)
+
+
+def _document(rows: list[tuple[str, str, str]]) -> str:
+    table = "\n".join(f"| {name} | {value} | {note} |" for name, value, note in rows)
+    return f"""# Speed
+
+Written by `make speed`; every figure of one run, best of {ROUNDS} rounds taken in turn, on
+{platform.machine()}, Python {platform.python_version()}, NumPy {np.__version__}. Times differ from
+machine to machine; the ratios are what counts. The year is that of the demo's healthy system:
+one-minute readings, {CHANNELS} channels, 365 days.
+
+| what | measured | note |
+|---|---|---|
+{table}
+
+- *Bare pyarrow read*: `pyarrow.csv.read_csv` with its defaults, nothing else done.
+- *Bare NumPy passes*: the arithmetic that the same questions cannot do without, on the same
+  arrays, with months and tariff given, no gaps, no uncertainty and no results but sums.
+- *Plain pandas notebook*: the same questions as an analyst would answer them; she gets no
+  uncertainty budget, no boundary check and no proof for it.
+"""
+
+
+if __name__ == "__main__":
+    main()
