@@ -37,6 +37,7 @@ speed: .venv/dev.stamp  ## measure against a plain notebook and against the limi
 
 shots: .venv/dev.stamp  ## refresh the pictures in docs/screenshots
 	@bash scripts/preflight.sh chromium
+	@test -d var/demo || $(PY) manage.py demo
 	$(PY) scripts/shots.py
 
 lock: .venv/dev.stamp  ## pin the packages anew from requirements/*.in (needs uv)

@@ -29,7 +29,7 @@ class Quantity:
     low: float
     high: float
     meaning: str
-    words: str  # what headers call it: alternatives, each a set of words that must all be there
+    words: str  # what headers call it, by alternatives; those with ! need a fitting unit too
 
 
 # Sane ranges are common practice: wider than any working heat pump, narrower than a wrong unit.
@@ -43,7 +43,7 @@ QUANTITIES = {
             -30,
             110,
             "water leaving the unit",
-            "flow temp|flow t|supply temp|leaving water|t flow|tflow|vorlauf|lwt",
+            "flow temp|flow t|supply temp|leaving water|t flow|tflow|vorlauf|lwt|!flow|!supply",
         ),
         Quantity(
             "return_temp",
@@ -52,7 +52,7 @@ QUANTITIES = {
             -30,
             110,
             "water coming back to the unit",
-            "return temp|return t|entering water|t return|treturn|rücklauf|ruecklauf|ewt",
+            "return temp|return t|entering water|t return|treturn|rücklauf|ruecklauf|ewt|!return",
         ),
         Quantity(
             "flow_rate",

@@ -27,7 +27,7 @@ need_chromium() {
   [ "$(id -u)" = 0 ] || stop "Chromium is missing and this user may not install it; $by_hand"
   echo "Installing Chromium for the browser tests …"
   export DEBIAN_FRONTEND=noninteractive
-  { apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium; } >/dev/null 2>&1 \
+  { apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium fonts-dejavu-core; } >/dev/null 2>&1 \
     || stop "Chromium could not be installed; $by_hand"
 }
 

@@ -1,9 +1,19 @@
-"""Django's test runner, ending with one line that counts."""
+"""The test runner, ending with one line that counts, and the browser that the tests drive."""
 
+import os
 import unittest
 from typing import Any
 
 from django.test.runner import DiscoverRunner
+
+CHROMIUM = os.environ.get("EMBER_CHROMIUM", "/usr/bin/chromium")
+CHROMIUM_ARGUMENTS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 class CountingRunner(DiscoverRunner):

@@ -58,7 +58,8 @@ def load(path: Path) -> pa.Buffer:
     """The bytes of a log, unpacked if gzipped. Raises IntakeError if it is no text."""
     name = path.name
     try:
-        head = path.open("rb").read(HEAD)
+        with path.open("rb") as file:
+            head = file.read(HEAD)
         if not head.strip():
             raise IntakeError(f"{name}: the file is empty. Export the log again.")
         if head[:2] == b"\x1f\x8b":
@@ -131,12 +132,13 @@ def sniff(buffer: pa.Buffer, name: str) -> Dialect:
     header, units = above[-1], None
     if len(above) > 1 and _is_units(rows[header]):
         header, units = above[-2], tuple(cell.strip() for cell in rows[header])
+    data = header + (1 if units is None else 2)
     sample = tuple(tuple(c.strip() for c in r) for r in rows[first:] if len(r) == width)
     cells = [cell for row in sample for cell in row]
     comma = separator != "," and any(_COMMA_NUMBER.match(cell) for cell in cells)
     headers = tuple(cell.strip() for cell in rows[header])
     return Dialect(
-        encoding, separator, "," if comma else ".", headers, units, header + 1, first + 1, sample
+        encoding, separator, "," if comma else ".", headers, units, header + 1, data + 1, sample
     )
 
 

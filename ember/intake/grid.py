@@ -114,8 +114,9 @@ def _step(median: float, name: str) -> int:
 def to_grid(values: Floats, channel: str, placement: Placement) -> tuple[Floats, float, int]:
     """One channel on the grid.
 
-    Levels, rates and flags: the mean of what was read in a cell; held for up to 1.5 of the
-    channel's own intervals. Counters: the reading nearest to the beginning of a cell.
+    Levels, rates and flags: the mean of what was read in a cell. A channel slower than the grid
+    is held for up to 1.5 of its own intervals; else only a single cell between two is bridged.
+    Counters: the reading nearest to the beginning of a cell.
 
     Returns
     -------
@@ -159,8 +160,12 @@ def _held(grid: Floats, at: Ints, spacing: float, native: float) -> tuple[Floats
     last = np.zeros(len(grid), np.int64)
     last[at] = at
     last = np.maximum.accumulate(last)
-    age = np.arange(len(grid)) - last
-    fill = (age > 0) & (age < HOLD * spacing + 1e-9) & (np.arange(len(grid)) > at[0])
+    missing = np.isnan(grid) & (np.arange(len(grid)) > at[0])
+    if spacing > 1:
+        fill = missing & (np.arange(len(grid)) - last < HOLD * spacing + 1e-9)
+    else:  # a reading that jitter put into the neighbouring cell
+        fill = np.zeros(len(grid), np.bool_)
+        fill[1:-1] = missing[1:-1] & ~missing[:-2] & ~missing[2:]
     held = grid.copy()
     held[fill] = grid[last[fill]]
     return held, native, int(fill.sum())

@@ -121,11 +121,13 @@ def _best(words: str, unit: str | None) -> tuple[Quantity | None, str]:
         if unit is not None and quantity.kind == Kind.FLAG:
             continue
         for alternative in quantity.words.split("|"):
-            parts = alternative.split()
+            if alternative.startswith("!") and unit is None:
+                continue
+            parts = alternative.lstrip("!").split()
             if all(re.search(rf"(^| ){re.escape(part)}", words) for part in parts):
                 score = sum(len(part) for part in parts)
                 if score > best[0]:
-                    best = (score, quantity, alternative)
+                    best = (score, quantity, alternative.lstrip("!"))
     return best[1], best[2]
 
 

@@ -57,6 +57,7 @@ def read_log(
     channels: dict[str, Floats] = {}
     native: dict[str, float] = {}
     columns = []
+    holding: list[str] = []
     for column in mapped:
         values, unit, found = _converted(column, table.columns[column.column], table.rows, path)
         grid, interval, held = to_grid(values, column.channel, placement)
@@ -65,8 +66,10 @@ def read_log(
         columns.append(ColumnReport(column.header, column.channel, unit, column.reason, valid))
         notes += found
         if held:
-            text = f"'{column.header}': {held:,} cells hold the reading before them."
-            notes.append(note(Treatment.CONVERTED, text))
+            holding.append(f"'{column.header}' {held:,}")
+    if holding:
+        text = f"Cells that hold the reading before them: {', '.join(holding)}."
+        notes.append(note(Treatment.CONVERTED, text))
     if not any(report.valid for report in columns):
         raise IntakeError(
             f"{path.name}: none of the {len(table.rows):,} rows has a usable number in any of the "
@@ -99,15 +102,16 @@ class _Table:
         types = {m.column: pa.float64() for m in mapped} | {stamps.column: stamps.arrow_type}
         bad_rows: list[int] = []
         try:
-            table = _parsed(buffer, dialect, types, stamps, None)
+            table = _parsed(buffer, dialect, types, stamps)
         except (pa.ArrowInvalid, pa.ArrowKeyError):
             strings: dict[int, pa.DataType] = {column: pa.string() for column in types}
             try:
                 table = _parsed(buffer, dialect, strings, stamps, bad_rows)
             except pa.ArrowInvalid as error:
                 raise IntakeError(f"{name}: the table cannot be read: {error}.") from error
-        rows = np.arange(dialect.data_row, dialect.data_row + table.num_rows + len(bad_rows))
-        rows = np.delete(rows, [row - dialect.data_row for row in bad_rows])[: table.num_rows]
+        skipped = np.array(bad_rows, np.int64)
+        rows = np.arange(dialect.data_row, dialect.data_row + table.num_rows + len(skipped))
+        rows = np.delete(rows, skipped - dialect.data_row)
         notes = []
         if bad_rows:
             width = len(dialect.headers)
@@ -129,7 +133,10 @@ class _Table:
             flags = known.to_numpy()
             if not flags.any():
                 raise IntakeError(f"{name}: no row has a time that can be read.")
-            notes.append(note(Treatment.LEFT_OUT, "{rows}: no time.", rows[~flags]))
+            blank = np.logical_and.reduce([pc.is_null(c).to_numpy() for c in columns.values()])
+            lost = rows[~flags & ~blank]
+            if len(lost):
+                notes.append(note(Treatment.LEFT_OUT, "{rows}: no time.", lost))
             columns = {k: column.filter(known) for k, column in columns.items()}
             times, rows = columns[stamps.column], rows[flags]
         return cls(times, columns, rows, notes)
@@ -140,15 +147,14 @@ def _parsed(
     dialect: Dialect,
     types: dict[int, pa.DataType],
     stamps: Stamps,
-    bad_rows: list[int] | None,
+    bad_rows: list[int] | None = None,
 ) -> pa.Table:
-    """One pass of pyarrow's reader. With bad_rows, rows of another width are skipped and listed."""
+    """One pass of pyarrow's reader; with a list, rows of another width are skipped and listed."""
     first = dialect.data_row
 
     def skip(row: csv.InvalidRow) -> str:
         assert bad_rows is not None
-        if row.text.strip():
-            bad_rows.append(int(row.number or 0))
+        bad_rows.append(int(row.number))
         return "skip"
 
     careful = bad_rows is not None

@@ -3,6 +3,7 @@
 import csv
 import io
 import re
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
@@ -21,6 +22,7 @@ _ISO = re.compile(
 _EPOCH = re.compile(r"^\d{10}(\.\d+)?$|^\d{13}$|^\d{16}$")
 _DATES = ("%d.%m.%Y", "%d.%m.%y", "%d/%m/%Y", "%m/%d/%Y", "%Y/%m/%d", "%d-%m-%Y", "%m-%d-%Y")
 _TIMES = ("%H:%M:%S", "%H:%M", "%I:%M:%S %p", "%I:%M %p")
+SLICES = 100  # places of a file at which its times are looked at
 _WORDS = ("time", "timestamp", "datetime", "date", "zeit", "epoch", "ts", "utc")
 
 
@@ -52,7 +54,7 @@ class Stamps:
 
 def find_stamps(dialect: Dialect, buffer: pa.Buffer, wanted: str | None, name: str) -> Stamps:
     """The time column, by name or by what stands in it. Raises IntakeError if there is none."""
-    tail = _tail(buffer, dialect)
+    more = _elsewhere(buffer, dialect)
     if wanted is not None:
         if wanted not in dialect.headers:
             raise IntakeError(
@@ -65,7 +67,7 @@ def find_stamps(dialect: Dialect, buffer: pa.Buffer, wanted: str | None, name: s
             range(len(dialect.headers)), key=lambda k: (not _looks_timely(dialect.headers[k]), k)
         )
     for column in candidates:
-        found = _written(column, [row[column] for row in (*dialect.sample, *tail) if row[column]])
+        found = _written(column, [row[column] for row in (*dialect.sample, *more) if row[column]])
         if found is not None:
             return found
     where = f"column '{wanted}'" if wanted else "any column"
@@ -85,19 +87,23 @@ def _looks_timely(header: str) -> bool:
     return any(word in _WORDS for word in re.split(r"[^a-z]+", header.lower()))
 
 
-def _tail(buffer: pa.Buffer, dialect: Dialect) -> list[tuple[str, ...]]:
-    """The last rows of the file, to see days above 12."""
+def _elsewhere(buffer: pa.Buffer, dialect: Dialect) -> list[tuple[str, ...]]:
+    """Rows from all over the file, to see days above 12."""
     if len(buffer) <= HEAD:
         return []
-    text = bytes(buffer[-HEAD:]).decode("utf-8", "replace")
-    rows = csv.reader(io.StringIO("\n".join(text.splitlines()[1:])), delimiter=dialect.separator)
     width = len(dialect.headers)
-    return [tuple(cell.strip() for cell in row) for row in rows if len(row) == width]
+    found = []
+    for offset in np.linspace(HEAD, len(buffer) - 1, SLICES, dtype=int):
+        text = bytes(buffer[max(0, offset - 4096) : offset]).decode("utf-8", "replace")
+        lines = text.splitlines()[1:-1]  # the first and the last may be cut
+        rows = csv.reader(io.StringIO("\n".join(lines[:2])), delimiter=dialect.separator)
+        found += [tuple(cell.strip() for cell in row) for row in rows if len(row) == width]
+    return found
 
 
 def _written(column: int, cells: list[str]) -> Stamps | None:
     """How a column's times are written; None if they are no times."""
-    cells = cells[:200] + cells[-200:]
+    cells = cells[:200] + cells[200:][-2 * SLICES :]
     if not cells:
         return None
     iso = [_ISO.match(cell) for cell in cells]
@@ -111,7 +117,17 @@ def _written(column: int, cells: list[str]) -> Stamps | None:
     fitting = [p for d in _DATES for t in _TIMES if _fits(p := f"{d} {t}", cells)]
     if not fitting:
         return None
+    # Where day and month could be either way round, the right one makes the shorter record.
+    fitting.sort(key=lambda p: _length(p, cells))
     return Stamps(column, Clock.NAIVE, fitting[0], 1, len({p[:5] for p in fitting}) > 1)
+
+
+def _length(pattern: str, cells: list[str]) -> float:
+    times = []
+    for cell in cells:
+        with suppress(ValueError):
+            times.append(datetime.strptime(cell, pattern))
+    return (max(times) - min(times)).total_seconds()
 
 
 def _fits(pattern: str, cells: list[str]) -> bool:
@@ -163,6 +179,6 @@ def instants(
         )
         notes.append(note(Treatment.DOUBTED, text, rows[missing]))
     if stamps.ambiguous:
-        text = f"day and month could be either way round; read as {stamps.pattern}."
+        text = f"Day and month could be either way round; read as {stamps.pattern}."
         notes.append(note(Treatment.DOUBTED, text))
     return result, notes, f"wall clock, {zone}"

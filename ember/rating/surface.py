@@ -9,6 +9,7 @@ from ember.installation import RatedTable
 from ember.trace import Floats, Ints
 
 LEAST_LIFT = 10.0  # Carnot is taken at no less [K]: below it the ratio runs away
+MOST_SHARE = 0.8  # of Carnot that a maker's point may claim, common practice
 KELVIN = 273.15
 
 
@@ -94,9 +95,9 @@ def surface(table: RatedTable) -> Surface:
         ideal = carnot(np.array([p.outdoor]), np.array([p.flow]))[0]
         share[at] = p.cop / ideal
         capacity[at] = p.capacity_kw * 1000.0
-        if share[at] > 0.8:
+        if p.flow <= p.outdoor or share[at] > MOST_SHARE:
             raise TableError(
-                f"rated: COP {p.cop:g} at outdoor {p.outdoor:g} and flow {p.flow:g} °C is "
-                f"{share[at]:.0%} of what physics allows. Are the axes exchanged?"
+                f"rated: COP {p.cop:g} at outdoor {p.outdoor:g} and flow {p.flow:g} °C cannot be "
+                f"({share[at]:.0%} of what physics allows). Are the axes exchanged?"
             )
     return Surface(outdoor, flow, share, capacity)

@@ -80,7 +80,7 @@ def brief(assessment: Assessment) -> RenderableType:
 
 def console(file: object = None) -> Console:
     """A console that keeps lines within WIDTH and shows colours only to a terminal."""
-    made = Console(file=file, highlight=False, soft_wrap=False)  # type: ignore[arg-type]
+    made = Console(file=file, highlight=False, markup=False, emoji=False)  # type: ignore[arg-type]
     if not made.is_terminal or made.width > WIDTH:
         made.width = WIDTH
     return made

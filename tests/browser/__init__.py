@@ -1,0 +1,1 @@
+"""What a browser shows, in Debian's Chromium through Playwright."""

@@ -1,0 +1,75 @@
+"""Small traces and descriptions, written by hand. Invented data."""
+
+from dataclasses import replace
+from functools import cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ember.assess import assess
+from ember.assessment import Assessment
+from ember.installation import (
+    Consumer,
+    ElectricityMeter,
+    Installation,
+    WaterCircuit,
+)
+from ember.trace import Trace
+from stand_ins.catalogue import SCENARIOS
+from stand_ins.scenario import Simulated, rated_table, simulate
+
+UNIT = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
+START = 1_767_225_600  # 2026-01-01T00:00Z
+LITRE_PER_MIN = 1e-3 / 60
+
+
+def installation(**changes: Any) -> Installation:
+    """The simplest description: one power meter for the unit, flow × ΔT."""
+    base = Installation(
+        name="Test house",
+        zone="UTC",
+        electricity=(ElectricityMeter("unit meter", "power:unit", UNIT),),
+        circuits=(WaterCircuit("circuit"),),
+    )
+    return replace(base, **changes)
+
+
+def trace(step: int = 60, **channels: Any) -> Trace:
+    """A trace from channels; `power_unit` means power:unit."""
+    named = {
+        name.replace("power_", "power:").replace("energy_u", "energy:u"): np.array(values, float)
+        for name, values in channels.items()
+    }
+    return Trace(START, step, named)
+
+
+def steady(hours: float = 3.0, step: int = 60, **changes: float) -> Trace:
+    """A unit that runs steadily: 20 L/min at 35/30 °C, 2 kW, outdoors 2 °C."""
+    n = round(hours * 3600 / step)
+    values = {
+        "flow_rate": 20 * LITRE_PER_MIN,
+        "flow_temp": 35.0,
+        "return_temp": 30.0,
+        "power_unit": 2000.0,
+        "outdoor_temp": 2.0,
+        **changes,
+    }
+    return trace(step, **{name: np.full(n, value) for name, value in values.items()})
+
+
+@cache
+def simulated(key: str, days: int = 60, step: int = 60, **changes: Any) -> Simulated:
+    """A named scenario over a winter's weeks."""
+    scenario = SCENARIOS[key]
+    return simulate(replace(scenario, days=days, step=step, **changes))
+
+
+def assessed(key: str, days: int = 60, step: int = 60, **changes: Any) -> Assessment:
+    """Its assessment with its own rated table."""
+    done = simulated(key, days, step)
+    described = replace(done.installation, rated=rated_table(done.scenario.plant), **changes)
+    return assess(described, done.trace())
+
+
+Bools = NDArray[np.bool_]
