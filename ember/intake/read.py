@@ -2,6 +2,7 @@
 
 import time
 from dataclasses import dataclass
+from datetime import datetime
 from pathlib import Path
 
 import numpy as np
@@ -17,10 +18,11 @@ from ember.intake.dialect import NULLS, Dialect, load, sniff
 from ember.intake.grid import MESSY, place, to_grid
 from ember.intake.mapping import Mapped, map_columns
 from ember.intake.report import ColumnReport, IntakeReport, Note, Treatment, in_words, note
-from ember.intake.stamps import Stamps, find_stamps, instants
+from ember.intake.stamps import Clock, Stamps, find_stamps, instants
 from ember.quantity import conversion, symbol
 from ember.trace import Floats, Ints, Trace
 
+BLOCK = 4 << 20  # bytes that the reader takes at a time
 EARLIEST = 946_684_800  # 2000-01-01; an older log is a clock that was never set
 
 
@@ -165,7 +167,7 @@ def _parsed(
             column_names=[f"c{k}" for k in range(len(dialect.headers))],
             encoding="utf8" if dialect.encoding == "UTF-8" else "cp1252",
             use_threads=not careful,
-            block_size=4 << 20,
+            block_size=BLOCK,
         ),
         parse_options=csv.ParseOptions(
             delimiter=dialect.separator,
@@ -219,17 +221,25 @@ def _cast(
 
 
 def _times(text: pa.ChunkedArray, stamps: Stamps) -> pa.ChunkedArray:
+    """Text to times, cell by cell; null where it is none."""
     if stamps.pattern is not None:
         parsed = pc.strptime(text, format=stamps.pattern, unit="us", error_is_null=True)
         return pa.chunked_array([parsed.combine_chunks()])
-    pattern = r"^\d{4}-\d\d-\d\d[T ]\d\d:\d\d(:\d\d(\.\d+)?)?(Z|[+-]\d\d(:?\d\d)?)?$"
-    if pa.types.is_floating(stamps.arrow_type):
-        pattern = r"^\d+(\.\d+)?$"
-    good = pc.match_substring_regex(text, pattern)
-    if pa.types.is_timestamp(stamps.arrow_type):
-        zoned = pc.match_substring_regex(text, r"(Z|[+-]\d\d(:?\d\d)?)$")
-        good = pc.and_(good, zoned if stamps.arrow_type.tz else pc.invert(zoned))
-    return pc.if_else(good, text, None).cast(stamps.arrow_type)
+    if stamps.clock == Clock.EPOCH:
+        good = pc.match_substring_regex(text, r"^\d+(\.\d+)?$")
+        return pc.if_else(good, text, None).cast(stamps.arrow_type)
+    zoned = stamps.clock == Clock.ZONED
+    times = [_iso(cell, zoned) for cell in text.to_pylist()]
+    return pa.chunked_array([pa.array(times, stamps.arrow_type)])
+
+
+def _iso(text: str | None, zoned: bool) -> datetime | None:
+    """A time in ISO 8601, None if it is none or has an offset where the others have not."""
+    try:
+        when = datetime.fromisoformat(text) if text else None
+    except ValueError:
+        return None
+    return when if when is not None and (when.tzinfo is not None) == zoned else None
 
 
 def _believable(

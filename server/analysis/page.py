@@ -9,11 +9,11 @@ from rich.terminal_theme import TerminalTheme
 from server.analysis.present import WIDTH
 
 GROUND, INK = "#FBFAF7", "#26221D"
-_PAGE = """<!doctype html><html lang="en"><meta charset="utf-8"><title>{title}</title>
-<style>body{{margin:0;background:{ground};color:{ink}}}
+_PAGE = """<!doctype html><html lang="en"><meta charset="utf-8"><title>@command</title>
+<style>body{{margin:0;background:@ground;color:@ink}}
 pre{{margin:24px;font:13px/1.38 "DejaVu Sans Mono",monospace;width:max-content}}
 p{{margin:24px 24px 0;font:13px/1.38 "DejaVu Sans Mono",monospace;color:#6B655C}}</style>
-<p>{command}</p><pre>{{code}}</pre></html>"""
+<p>@command</p><pre>{code}</pre></html>"""
 
 
 def page(content: RenderableType, command: str) -> str:
@@ -25,7 +25,8 @@ def page(content: RenderableType, command: str) -> str:
     made.print(content)
     ground, ink = _rgb(GROUND), _rgb(INK)
     theme = TerminalTheme(ground, ink, [ink] * 8, [ink] * 8)
-    frame = _PAGE.format(title=escape(command), command=escape(command), ground=GROUND, ink=INK)
+    frame = _PAGE.replace("@ground", GROUND).replace("@ink", INK)
+    frame = frame.replace("@command", escape(command).replace("{", "{{").replace("}", "}}"))
     return made.export_html(theme=theme, code_format=frame, inline_styles=True)
 
 

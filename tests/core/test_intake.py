@@ -5,7 +5,7 @@ import tempfile
 from dataclasses import replace
 from datetime import date
 from pathlib import Path
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 import pandas as pd
@@ -117,6 +117,15 @@ class Plain(Files):
         other, _ = self.read("\n".join([header, *turned]))
         for channel in one.channels:
             np.testing.assert_array_equal(one[channel], other[channel])
+
+    def test_how_the_file_is_cut_into_blocks_changes_nothing(self) -> None:
+        path = self.path("\n".join([HEADER, *rows(3000)]))
+        whole, _ = read_log(path, installation(), NOW)
+        for block in (1 << 10, 7919, 1 << 16):
+            with mock.patch("ember.intake.read.BLOCK", block):
+                cut, _ = read_log(path, installation(), NOW)
+            for channel in whole.channels:
+                np.testing.assert_array_equal(whole[channel], cut[channel])
 
     def test_newest_first(self) -> None:
         one, _ = self.read("\n".join([HEADER, *rows()]))
@@ -264,6 +273,14 @@ class Times(Files):
         trace, report = self.read("\n".join([HEADER, *lines]))
         self.assertEqual(trace.start, 1_768_003_200 - 7200)
         self.assertEqual(report.clock, "ISO 8601 with offset")
+
+    def test_times_that_no_clock_shows_are_left_out(self) -> None:
+        lines = rows()
+        for k, wrong in enumerate(("T00:95:00Z", "T25:00:00Z", "T00:03:61Z", "T00:04:00")):
+            lines[k] = "2026-01-10" + wrong + lines[k][20:]
+        _, report = self.read("\n".join([HEADER, *lines]))
+        (left,) = [n for n in report.notes if n.treatment == Treatment.LEFT_OUT and "no time" in n.text]
+        self.assertEqual((left.rows, report.rows), ((2, 3, 4, 5), 196))
 
     def test_a_few_impossible_dates_are_left_out(self) -> None:
         lines = rows()
