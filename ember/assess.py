@@ -1,8 +1,6 @@
 """assess(): the whole road in one call."""
 
 from dataclasses import replace
-from datetime import datetime
-from zoneinfo import ZoneInfo
 
 import numpy as np
 
@@ -13,12 +11,12 @@ from ember.assessment import (
     Assessment,
     LevelState,
     PeriodFigures,
-    RunningSummary,
 )
-from ember.clock import DAY, zone_named
+from ember.clock import zone_named
+from ember.corrections import corrected
 from ember.errors import DescriptionError
 from ember.findings import below_rated
-from ember.installation import Exclusion, Installation, Swap
+from ember.installation import Installation
 from ember.metering import Level, Plan, Streams, meter, plans
 from ember.metering.boundary import all_metered
 from ember.money import Windows, cost, windows
@@ -27,10 +25,10 @@ from ember.quantity import Estimate
 from ember.rating import Comparison, Expected, compare, expected, verdict
 from ember.rating.compare import LEVEL
 from ember.reckoning import Ledger, Reckoning, ledger, reckon
-from ember.reckoning.reckon import KWH, validity
-from ember.running import Running, State, running
+from ember.reckoning.tally import KWH, validity
+from ember.running import Running, State, running, summarise
 from ember.season import latest_year, months, whole
-from ember.trace import Floats, Ints, Span, Trace, edges_of
+from ember.trace import Floats, Ints, Trace, edges_of
 from ember.trust import (
     Check,
     Soundness,
@@ -66,7 +64,7 @@ def assess(
     """
     zone = zone_named(installation.zone)
     logged = trace
-    trace, excluded, applied = _corrected(installation, trace, zone)
+    trace, excluded, applied = corrected(installation, trace, zone)
     begin, end = _limits(trace, start, stop)
     streams = meter(installation, trace)
     states = running(installation, trace, streams)
@@ -141,39 +139,12 @@ def assess(
         total=total,
         latest_year=year,
         months=tuple(by_month),
-        running=_summary(trace, states, begin, end),
+        running=summarise(trace, states, begin, end, swapped.soundness == Soundness.BROKEN),
         comparison=comparison,
         verdict=judged,
         findings=(found,) if found else (),
         missing_meters=streams.missing,
     )
-
-
-def _corrected(
-    installation: Installation, trace: Trace, zone: ZoneInfo
-) -> tuple[Trace, list[tuple[Span, str]], tuple[str, ...]]:
-    """The trace with accepted swaps made, the spans accepted as excluded, and both in words."""
-    excluded: list[tuple[Span, str]] = []
-    applied = []
-    for correction in installation.corrections:
-        match correction:
-            case Swap(channels=(one, other), reason=reason):
-                if one not in trace or other not in trace:
-                    raise DescriptionError(
-                        f"corrections: cannot swap {one} and {other}; both must be logged."
-                    )
-                trace = trace.with_channels({one: trace[other], other: trace[one]})
-                applied.append(f"{one} and {other} swapped: {reason}")
-            case Exclusion(start=since, end=until, reason=reason):
-                cells = Span(trace.cell(_instant(since, zone)), trace.cell(_instant(until, zone)))
-                if len(cells) > 0:
-                    excluded.append((cells, reason))
-                applied.append(f"{since:%Y-%m-%d %H:%M} to {until:%Y-%m-%d %H:%M} out: {reason}")
-    return trace, excluded, tuple(applied)
-
-
-def _instant(wall: datetime, zone: ZoneInfo) -> float:
-    return (wall if wall.tzinfo else wall.replace(tzinfo=zone)).timestamp()
 
 
 def _limits(trace: Trace, start: float | None, stop: float | None) -> tuple[float, float]:
@@ -327,29 +298,4 @@ def _comparison(
     return found, (
         f"No comparison with the rated table: no settled heating lies inside it ({share} of it "
         "is outside). Nothing is extrapolated."
-    )
-
-
-def _summary(trace: Trace, states: Running, begin: float, end: float) -> RunningSummary:
-    span = Span(trace.cell(begin), trace.cell(end))
-    counts = np.bincount(states.state[span.start : span.stop], minlength=len(State))
-    hours = {s.words: float(counts[s]) * trace.step / 3600 for s in State if counts[s]}
-    runs = [r for r in states.runs if span.start <= r.start < span.stop]
-    whole_runs = [len(r) * trace.step / 60 for r in runs if r.stop < len(trace) and r.start > 0]
-    defrosts = [d for d in states.defrosts if span.start <= d.start < span.stop]
-    intervals = np.diff([d.start for d in defrosts]) * trace.step / 60
-    close = intervals[intervals < 12 * 60]
-    days = (end - begin) / DAY
-    return RunningSummary(
-        hours=hours,
-        runs=len(runs),
-        starts_a_day=len(runs) / days if days >= 1 else None,
-        run_minutes=float(np.median(whole_runs)) if whole_runs else None,
-        defrosts=len(defrosts),
-        defrost_minutes=float(np.median([len(d) for d in defrosts])) * trace.step / 60
-        if defrosts
-        else None,
-        defrost_interval_minutes=float(np.median(close)) if len(close) else None,
-        basis=states.basis,
-        notes=states.notes,
     )

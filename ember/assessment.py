@@ -8,6 +8,7 @@ from ember.money import Cost
 from ember.period import Period
 from ember.rating import Comparison, Verdict
 from ember.reckoning import Reckoning
+from ember.running import RunningSummary
 from ember.trust import Check
 
 FORMAT = "honest-ember/assessment"
@@ -21,21 +22,6 @@ class LevelState:
     level: Level
     words: str
     why_not: str | None
-
-
-@dataclass(frozen=True)
-class RunningSummary:
-    """How the unit ran. hours : by state. Lengths and intervals are medians [min]."""
-
-    hours: dict[str, float]
-    runs: int
-    starts_a_day: float | None
-    run_minutes: float | None
-    defrosts: int
-    defrost_minutes: float | None
-    defrost_interval_minutes: float | None
-    basis: dict[str, str]
-    notes: tuple[str, ...]
 
 
 @dataclass(frozen=True)

@@ -1,15 +1,14 @@
 """What the analyst describes: unit, circuit, meters and what each includes, tariff, rated table.
 
-The documented JSON form (docs/formats.md) is these types, field by field.
+Its documented JSON form (docs/formats.md, ember.description) is these types, field by field.
 """
 
 from datetime import datetime, time
 from enum import StrEnum
 from itertools import pairwise
-from pathlib import Path
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
-from pydantic import ConfigDict, Field, TypeAdapter, ValidationError, model_validator
+from pydantic import ConfigDict, Field, model_validator
 from pydantic.dataclasses import dataclass
 
 from ember.channels import Kind, quantity_of
@@ -316,52 +315,6 @@ def _check_channels(installation: Installation) -> None:
     for one, other in pairwise(mapped):
         if one == other:
             raise DescriptionError(f"columns: two columns are mapped to '{one}'.")
-
-
-_ADAPTER = TypeAdapter(Installation)
-
-
-def installation_from_json(text: bytes | str, source: str = "installation") -> Installation:
-    """The description written as JSON. Raises DescriptionError naming every wrong field."""
-    try:
-        return _ADAPTER.validate_json(text)
-    except ValidationError as error:
-        raise DescriptionError(f"{source}: {_sentences(error)}") from error
-
-
-def read_installation(path: Path) -> Installation:
-    """The description in a file. Raises DescriptionError."""
-    try:
-        text = path.read_bytes()
-    except OSError as error:
-        raise DescriptionError(f"{path}: cannot be read ({error.strerror}).") from error
-    return installation_from_json(text, path.name)
-
-
-def installation_to_json(installation: Installation) -> str:
-    """The description as JSON, indented; reading it back gives an equal one."""
-    return _ADAPTER.dump_json(installation, indent=2).decode() + "\n"
-
-
-def json_schema() -> dict[str, Any]:
-    """The JSON Schema of the description."""
-    return _ADAPTER.json_schema()
-
-
-def _sentences(error: ValidationError) -> str:
-    lines = []
-    for item in error.errors():
-        where = ".".join(str(part) for part in item["loc"] if part not in ("exclude", "swap"))
-        what = item["msg"].removeprefix("Value error, ")
-        match item["type"]:
-            case "extra_forbidden" | "unexpected_keyword_argument":
-                what = "there is no such field; see docs/formats.md"
-            case "json_invalid":
-                what = f"this is no JSON ({what.removeprefix('Invalid JSON: ')})"
-            case "missing":
-                what = "is needed and missing"
-        lines.append(f"{where}: {what}" if where else what)
-    return "; ".join(lines)
 
 
 def channels_of(installation: Installation) -> tuple[str, ...]:

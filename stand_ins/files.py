@@ -3,7 +3,8 @@
 import json
 from pathlib import Path
 
-from ember.installation import RatedTable, installation_to_json
+from ember.description import installation_to_json
+from ember.installation import RatedTable
 from stand_ins.dialects import write_log
 from stand_ins.scenario import Simulated, rated_table
 

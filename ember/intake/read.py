@@ -10,16 +10,15 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from pyarrow import csv
 
-from ember.channels import Kind, Quantity, quantity_of
 from ember.clock import DAY
 from ember.errors import IntakeError
 from ember.installation import Installation
+from ember.intake.columns import converted
 from ember.intake.dialect import NULLS, Dialect, load, sniff
 from ember.intake.grid import MESSY, place, to_grid
 from ember.intake.mapping import Mapped, map_columns
 from ember.intake.report import ColumnReport, IntakeReport, Note, Treatment, in_words, note
 from ember.intake.stamps import Clock, Stamps, find_stamps, instants
-from ember.quantity import conversion, symbol
 from ember.trace import Floats, Ints, Trace
 
 BLOCK = 4 << 20  # bytes that the reader takes at a time
@@ -61,7 +60,7 @@ def read_log(
     columns = []
     holding: list[str] = []
     for column in mapped:
-        values, unit, found = _converted(column, table.columns[column.column], table.rows, path)
+        values, unit, found = converted(column, table.columns[column.column], table.rows, path)
         grid, interval, held = to_grid(values, column.channel, placement)
         channels[column.channel], native[column.channel] = grid, interval
         valid = int(np.isfinite(grid).sum())
@@ -262,81 +261,3 @@ def _believable(
     kept = _Table(table.times.filter(keep), columns, table.rows[~wrong], table.notes)
     text = f"{{rows}}: the time lies {when} ({stamp}Z)."
     return times[~wrong], kept, [note(Treatment.LEFT_OUT, text, rows)]
-
-
-# What a column without a unit is taken to be: (largest value up to which, unit), common practice.
-_ASSUMED: dict[str, tuple[tuple[float, str], ...]] = {
-    "power": ((60.0, "kW"), (np.inf, "watt")),
-    "flow_rate": (
-        (0.005, "m3_per_s"),
-        (5.0, "m3_per_h"),
-        (150.0, "L_per_min"),
-        (np.inf, "L_per_h"),
-    ),
-    "energy": ((np.inf, "kWh"),),
-    "heat_energy": ((np.inf, "kWh"),),
-}  # fmt: skip
-
-
-def _converted(
-    mapped: Mapped, column: pa.ChunkedArray, rows: Ints, path: Path
-) -> tuple[Floats, str, list[Note]]:
-    """A column's values in the core's unit, without impossible ones; its unit; notes."""
-    quantity = quantity_of(mapped.channel)
-    values: Floats = column.to_numpy()
-    notes: list[Note] = []
-    unit = mapped.unit
-    if unit is None:
-        unit, doubt = _assumed(quantity, values)
-        if doubt:
-            notes.append(note(Treatment.DOUBTED, f"'{mapped.header}': {doubt}"))
-    linear = conversion(unit, quantity.unit)
-    assert linear is not None
-    raw = values
-    if linear != (1.0, 0.0):
-        values = values * linear[0]
-        if linear[1]:
-            values += linear[1]
-        notes.append(
-            note(
-                Treatment.CONVERTED,
-                f"'{mapped.header}': {symbol(unit)} to {symbol(quantity.unit)}.",
-            )
-        )
-    outside = values < quantity.low
-    outside |= values > quantity.high
-    count = int(np.count_nonzero(outside))
-    if not count:
-        return values, unit, notes
-    first = int(np.flatnonzero(outside)[0])
-    what = f"'{mapped.header}' is {raw[first]:g} {symbol(unit)}{_hint(quantity, raw[outside])}"
-    if count > MESSY * max(1, int(np.count_nonzero(np.isfinite(values)))):
-        raise IntakeError(
-            f"{path.name}: {in_words(rows[outside])}: {what}. That cannot be "
-            f"{quantity.meaning}; correct the column's channel or unit in the description."
-        )
-    text = f"{{rows}}: {what}; impossible for {quantity.meaning}."
-    notes.append(note(Treatment.LEFT_OUT, text, rows[outside]))
-    return np.where(outside, np.nan, values), unit, notes
-
-
-def _assumed(quantity: Quantity, values: Floats) -> tuple[str, str | None]:
-    if quantity.kind == Kind.FLAG:
-        return quantity.unit, None
-    if quantity.name not in _ASSUMED:
-        return quantity.unit, f"no unit in the header; taken as {symbol(quantity.unit)}."
-    top = float(np.nanmax(values)) if np.isfinite(values).any() else 0.0
-    unit = next(unit for limit, unit in _ASSUMED[quantity.name] if top <= limit)
-    return unit, f"no unit in the header; taken as {symbol(unit)} (largest value {top:g})."
-
-
-def _hint(quantity: Quantity, values: Floats) -> str:
-    """A likely unit for values that cannot be, as a question."""
-    for unit in ("degF", "kelvin", "watt", "L_per_h"):
-        linear = conversion(unit, quantity.unit)
-        if linear is None:
-            continue
-        likely = values * linear[0] + linear[1]
-        if unit != quantity.unit and ((likely >= quantity.low) & (likely <= quantity.high)).all():
-            return f"; is the column in {symbol(unit)}?"
-    return ""

@@ -6,19 +6,17 @@ of one.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import sqrt
 
 import numpy as np
 
 from ember.metering import Level, Plan
 from ember.metering.boundary import Share
-from ember.quantity import Estimate, Part, merge
+from ember.quantity import Estimate, merge
 from ember.reckoning.ledger import Ledger
+from ember.reckoning.tally import Tally, validity
 from ember.running import State
 from ember.trace import Bools, Floats, Ints
 
-KWH = 3.6e6  # [J]
-STATES = len(State)
 # The lines in which heat is shown; the rest of the states is added up as "other".
 HEAT_LINES = (State.HEATING, State.START_UP, State.HOT_WATER, State.DEFROST)
 
@@ -100,7 +98,7 @@ def reckon(
     count = len(periods)
     names = tuple(dict.fromkeys(n for _, n in plan.meters))
     valid, lost = validity(ledger, names)
-    tally = _Tally(ledger, names, valid, groups, count)
+    tally = Tally(ledger, names, valid, groups, count)
     cells = np.bincount(groups[groups >= 0], weights=ledger.cells[groups >= 0], minlength=count)
     left = _left_out(ledger, valid, lost, groups, count)
     way = " and ".join(ledger.stream(name).way for _, name in plan.heat)
@@ -155,7 +153,7 @@ def _why_not(heat: Estimate, electricity: Estimate) -> str | None:
     return None
 
 
-def _heat_lines(tally: "_Tally", k: int, plan: Plan) -> tuple[Line, ...]:
+def _heat_lines(tally: "Tally", k: int, plan: Plan) -> tuple[Line, ...]:
     shares = plan.heat + plan.heat_by_heaters
 
     def energy(state: State) -> Estimate:
@@ -173,27 +171,6 @@ def _heat_lines(tally: "_Tally", k: int, plan: Plan) -> tuple[Line, ...]:
 def _added(estimates: Sequence[Estimate]) -> Estimate:
     budget = merge(part for estimate in estimates for part in estimate.budget)
     return Estimate(sum(e.value for e in estimates), "kWh", budget)
-
-
-def validity(
-    ledger: Ledger, names: tuple[str, ...], with_exclusions: bool = True
-) -> tuple[Bools, dict[str, Bools]]:
-    """Segments, (m,), that count: nothing left out, every meter known; and where each is not.
-
-    A stretch that a register bridges counts only where all the others know all of it.
-    """
-    lost = {name: np.isnan(ledger.energy[name]) for name in names}
-    valid = (ledger.excluded < 0) | (not with_exclusions)
-    for mask in lost.values():
-        valid &= ~mask
-    at = ledger.edges[:-1]
-    for name in names:
-        for hole in ledger.stream(name).holes:
-            inside = slice(np.searchsorted(at, hole.start), np.searchsorted(at, hole.stop))
-            if not valid[inside].all():
-                valid[inside] = False
-                lost[name][inside] = True
-    return valid, lost
 
 
 def _left_out(
@@ -232,72 +209,8 @@ def metered(
     """
     names = tuple(name for _, name in shares)
     valid, _ = validity(ledger, names, with_exclusions=False)
-    tally = _Tally(ledger, names, valid, groups, count)
+    tally = Tally(ledger, names, valid, groups, count)
     totals = [
         _added([tally.total(k, name).scaled(sign) for sign, name in shares]) for k in range(count)
     ]
     return totals, tally.cells
-
-
-@dataclass(frozen=True, slots=True)
-class _Sums:
-    """One meter by group and state: energy [kWh], its terms, its sampling variance, its step."""
-
-    energy: list[list[float]]
-    terms: list[tuple[str, list[list[float]]]]
-    variance: list[list[float]] | None
-    step: float
-
-
-class _Tally:
-    """Sums of every meter by group and state."""
-
-    def __init__(
-        self, ledger: Ledger, names: tuple[str, ...], valid: Bools, groups: Ints, count: int
-    ) -> None:
-        pick = np.flatnonzero(valid & (groups >= 0))
-        mine, states = groups[pick], ledger.state[pick].astype(np.int64)
-        label = mine * STATES + states
-
-        def table(values: Floats | Ints, scale: float = 1.0) -> list[list[float]]:
-            sums = np.bincount(label, weights=values[pick], minlength=count * STATES)
-            rows: list[list[float]] = (sums / scale).reshape(count, STATES).tolist()
-            return rows
-
-        self.cells = np.array([sum(row) for row in table(ledger.cells)])
-        self.sums = {
-            name: _Sums(
-                table(ledger.energy[name], KWH),
-                [(source, table(u, KWH)) for source, u in ledger.terms[name]],
-                table(ledger.jumps[name], KWH**2) if name in ledger.jumps else None,
-                ledger.stream(name).step_energy / KWH,
-            )
-            for name in names
-        }
-        apart = np.diff(pick, prepend=-2) != 1
-        new_group = apart | (np.diff(mine, prepend=-1) != 0)
-        new_state = new_group | (np.diff(states, prepend=-1) != 0)
-        self.group_pieces = np.bincount(mine[new_group], minlength=count).tolist()
-        by_state = np.bincount(label[new_state], minlength=count * STATES)
-        self.state_pieces = by_state.reshape(count, STATES).tolist()
-
-    def total(self, k: int, name: str) -> Estimate:
-        """Energy of a meter in group k."""
-        return self._estimate(name, k, slice(None), self.group_pieces[k])
-
-    def state(self, k: int, name: str, state: State) -> Estimate:
-        """Energy of a meter in group k while in a state."""
-        pieces = self.state_pieces[k][state]
-        if not pieces:
-            return Estimate(0.0, "kWh", ())
-        return self._estimate(name, k, slice(state, state + 1), pieces)
-
-    def _estimate(self, name: str, k: int, states: slice, pieces: int) -> Estimate:
-        sums = self.sums[name]
-        parts = [Part(source, sum(u[k][states])) for source, u in sums.terms]
-        if sums.variance is not None:
-            parts.append(Part(f"{name}: sampling", sqrt(sum(sums.variance[k][states]))))
-        elif pieces:
-            # Two readings a piece, each rounded to the register's step (rectangular, GUM 4.3.7).
-            parts.append(Part(f"{name}: register step", sums.step * sqrt(pieces / 6)))
-        return Estimate(sum(sums.energy[k][states]), "kWh", merge(parts))

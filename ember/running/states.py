@@ -1,7 +1,7 @@
 """States of a unit: from logged flags where there are any, inferred otherwise."""
 
 from dataclasses import dataclass
-from enum import IntEnum
+from enum import IntEnum, StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
@@ -44,13 +44,21 @@ class State(IntEnum):
         return self.name.lower().replace("_", " ").replace("start up", "start-up")
 
 
+class Basis(StrEnum):
+    """How an event is known."""
+
+    FLAG = "flag"
+    INFERRED = "inferred"
+    NOT_KNOWN = "not known"
+
+
 @dataclass(frozen=True)
 class Running:
     """The unit over a trace.
 
     state : array, (n,) of int8  Code of a State in each cell.
     recovery : array, (n,)  True shortly after a defrost, while the state is heating again.
-    runs : compressor on → off. defrosts : each defrost.
+    runs : compressor on → off. defrosts : each defrost. defrosts_by : how they are known.
     basis : state or event → how it is known ("flag defrost_on", "inferred from …").
     notes : what could not be told.
     """
@@ -59,6 +67,7 @@ class Running:
     recovery: Bools
     runs: tuple[Span, ...]
     defrosts: tuple[Span, ...]
+    defrosts_by: Basis
     basis: dict[str, str]
     notes: tuple[str, ...]
 
@@ -102,7 +111,9 @@ def running(installation: Installation, trace: Trace, streams: Streams) -> Runni
     else:
         state[hot_water & on] = State.HOT_WATER
 
-    defrosts, basis["defrost"] = _defrosts(installation, trace, circuit, on, starts, hot_water)
+    defrosts, defrosts_by, basis["defrost"] = _defrosts(
+        installation, trace, circuit, on, starts, hot_water
+    )
     if step > COARSEST_FOR_DEFROST:
         notes.append(
             f"readings every {step} s are too coarse to see every defrost; "
@@ -113,7 +124,7 @@ def running(installation: Installation, trace: Trace, streams: Streams) -> Runni
     ends = np.array([span.stop for span in defrosts], np.int64)
     recovery = _after(ends, max(1, round(RECOVERY / step)), n) & (state == State.HEATING)
     state[~known] = State.UNKNOWN
-    return Running(state, recovery, runs, tuple(defrosts), basis, tuple(notes))
+    return Running(state, recovery, runs, tuple(defrosts), defrosts_by, basis, tuple(notes))
 
 
 def _unit_power(installation: Installation, streams: Streams, step: int) -> Floats | None:
@@ -201,13 +212,14 @@ def _defrosts(
     on: Bools,
     starts: NDArray[np.int64],
     hot_water: Bools | None,
-) -> tuple[list[Span], str]:
+) -> tuple[list[Span], Basis, str]:
     if "defrost_on" in trace:
-        return spans_of(trace["defrost_on"] > 0.5), "flag defrost_on"
+        return spans_of(trace["defrost_on"] > 0.5), Basis.FLAG, "flag defrost_on"
     if installation.unit.kind == "ground_source":
-        return [], "none: a ground source does not frost"
+        return [], Basis.INFERRED, "none: a ground source does not frost"
     if circuit is None:
-        return [], "not known: neither a flag nor flow and return temperatures are logged"
+        why = "not known: neither a flag nor flow and return temperatures are logged"
+        return [], Basis.NOT_KNOWN, why
     n, step = len(trace), trace.step
     flow_temp = trace[circuit.flow_temp]
     cold = flow_temp - trace[circuit.return_temp] < DEFROST_DELTA
@@ -230,4 +242,4 @@ def _defrosts(
         if not on[max(0, span.start - back) : span.start + 1].any():
             continue
         found.append(span)
-    return found, "inferred: ΔT negative while running, flow temperature falling"
+    return found, Basis.INFERRED, "inferred: ΔT negative while running, flow temperature falling"

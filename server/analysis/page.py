@@ -11,8 +11,8 @@ from server.analysis.present import WIDTH
 GROUND, INK = "#FBFAF7", "#26221D"
 _PAGE = """<!doctype html><html lang="en"><meta charset="utf-8"><title>@command</title>
 <style>body{{margin:0;background:@ground;color:@ink}}
-pre{{margin:24px;font:13px/1.38 "DejaVu Sans Mono",monospace;width:max-content}}
-p{{margin:24px 24px 0;font:13px/1.38 "DejaVu Sans Mono",monospace;color:#6B655C}}</style>
+pre{{margin:24px;font:16px/1.38 "DejaVu Sans Mono",monospace;width:max-content}}
+p{{margin:24px 24px 0;font:16px/1.38 "DejaVu Sans Mono",monospace;color:#6B655C}}</style>
 <p>@command</p><pre>{code}</pre></html>"""
 
 

@@ -58,8 +58,8 @@ def report(assessment: Assessment, intake: IntakeReport | None) -> RenderableTyp
         parts += [_heading("The file"), *_intake(intake)]
     proposals = [p for check in assessment.checks for p in check.proposals]
     if proposals:
-        parts += [_heading("To accept, put into `corrections` of the description")]
-        parts += [_indented(Text(json.dumps(plain(p)))) for p in proposals]
+        parts += [_heading("To accept: add to the corrections of the description")]
+        parts += [_indented(Text(json.dumps(plain(p), ensure_ascii=False))) for p in proposals]
     return Group(*parts)
 
 
@@ -111,7 +111,27 @@ def _head(assessment: Assessment) -> RenderableType:
     step = assessment.step
     every = f"{step // 60} min" if step % 60 == 0 else f"{step} s"
     detail = f"   {start} to {stop} local time ({assessment.zone}) · every {every}"
-    return Text.assemble((assessment.name, "bold"), (detail, SOFT))
+    verdict = assessment.verdict.kind
+    lead = verdict.value.capitalize()
+    said = [f.sentence for f in assessment.findings]
+    said += [_cost_of(f, brief=True) for f in assessment.findings if f.kwh_a_year is not None]
+    said += [
+        f"Metering {check.soundness}: {check.name}."
+        for check in assessment.checks
+        if check.soundness in (Soundness.BROKEN, Soundness.DOUBTFUL)
+    ]
+    return Text.assemble(
+        (assessment.name, "bold"),
+        (detail + "\n", SOFT),
+        (lead + ". ", _verdict_style(verdict)),
+        _signed(" ".join(said)),
+    )
+
+
+def _verdict_style(kind: VerdictKind) -> str:
+    if kind in (VerdictKind.BELOW_RATED, VerdictKind.TOO_GOOD, VerdictKind.WATCH):
+        return EMBER
+    return TEAL if kind == VerdictKind.AS_RATED else "bold"
 
 
 def reckoning_block(assessment: Assessment) -> list[RenderableType]:
@@ -185,14 +205,20 @@ def _duration(seconds: float) -> str:
 
 
 def _levels(assessment: Assessment) -> RenderableType:
-    table = _grid("left", "left", "left")
+    year = assessment.latest_year
+    table = Table(box=None, padding=(0, 2, 0, 0), header_style=SOFT, show_edge=False)
+    table.add_column("")
+    table.add_column("SPF" if assessment.spf is assessment.main else "COP")
+    if year is not None:
+        table.add_column("SPF, latest 12 months")
+    table.add_column("")
     for state in assessment.levels:
         reckoning = assessment.total.at(state.level)
-        if reckoning is None:
-            table.add_row(state.level, Text("–", SOFT), Text(state.why_not or "", SOFT))
-        else:
-            shown = figure(reckoning.cop, "none")
-            table.add_row(state.level, shown, Text(state.words, SOFT))
+        row = [figure(reckoning.cop, "none") if reckoning else "–"]
+        if year is not None:
+            yearly = year.at(state.level)
+            row.append(figure(yearly.cop, "none") if yearly else "–")
+        table.add_row(state.level, *row, Text(state.why_not or state.words, SOFT))
     return _indented(table)
 
 
@@ -227,10 +253,8 @@ def effect(check: Check) -> str:
 
 def _rating(assessment: Assessment) -> list[RenderableType]:
     verdict = assessment.verdict
-    bad = verdict.kind in (VerdictKind.BELOW_RATED, VerdictKind.TOO_GOOD, VerdictKind.WATCH)
-    style = EMBER if bad else TEAL if verdict.kind == VerdictKind.AS_RATED else "bold"
     lead = verdict.kind.value.capitalize() + ". "
-    parts = [_sentence(lead, verdict.sentence, style)]
+    parts = [_sentence(lead, verdict.sentence, _verdict_style(verdict.kind))]
     comparison = assessment.comparison
     if comparison is not None:
         measured = figure(comparison.measured.cop)
@@ -246,11 +270,12 @@ def _rating(assessment: Assessment) -> list[RenderableType]:
     return parts
 
 
-def _cost_of(finding: Finding) -> str:
+def _cost_of(finding: Finding, brief: bool = False) -> str:
     if finding.kwh_a_year is None:
         return finding.cost_basis + "."
     money = f", {figure(finding.money_a_year)}" if finding.money_a_year else ""
-    return f"{figure(finding.kwh_a_year)}{money} a year ({finding.cost_basis})."
+    basis = "" if brief else f" ({finding.cost_basis})"
+    return f"{figure(finding.kwh_a_year)}{money} a year{basis}."
 
 
 def _finding(finding: Finding) -> list[RenderableType]:
@@ -280,7 +305,7 @@ def _running(assessment: Assessment) -> RenderableType:
     if summary.run_minutes is not None:
         runs += f", half of them longer than {summary.run_minutes:.0f} min"
     table.add_row("Runs", _signed(runs))
-    defrosts = f"{summary.defrosts:,}"
+    defrosts = "not known" if summary.defrosts is None else f"{summary.defrosts:,}"
     if summary.defrost_minutes is not None:
         defrosts += f", {summary.defrost_minutes:.0f} min long"
     if summary.defrost_interval_minutes is not None:
@@ -366,9 +391,9 @@ def _intake(intake: IntakeReport) -> Iterable[RenderableType]:
     table = _grid("left", "left", "left")
     for column in intake.columns:
         table.add_row(column.header, f"→ {column.channel}", Text(column.reason, SOFT))
-    if intake.ignored_columns:
-        table.add_row("not used", ", ".join(intake.ignored_columns), "")
     yield _indented(table)
+    if intake.ignored_columns:
+        yield _sentence("Not used. ", ", ".join(intake.ignored_columns) + ".")
     for treatment in _NOTE_ORDER:
         for note in intake.notes:
             if note.treatment == treatment:

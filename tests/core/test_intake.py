@@ -279,7 +279,9 @@ class Times(Files):
         for k, wrong in enumerate(("T00:95:00Z", "T25:00:00Z", "T00:03:61Z", "T00:04:00")):
             lines[k] = "2026-01-10" + wrong + lines[k][20:]
         _, report = self.read("\n".join([HEADER, *lines]))
-        (left,) = [n for n in report.notes if n.treatment == Treatment.LEFT_OUT and "no time" in n.text]
+        (left,) = [
+            n for n in report.notes if n.treatment == Treatment.LEFT_OUT and "no time" in n.text
+        ]
         self.assertEqual((left.rows, report.rows), ((2, 3, 4, 5), 196))
 
     def test_a_few_impossible_dates_are_left_out(self) -> None:

@@ -30,6 +30,8 @@ class Swapped(TestCase):
                 self.assertIn("swapped", reckoning.why_not)
         self.assertIsNone(found.comparison)
         self.assertEqual(found.verdict.kind, VerdictKind.NONE)
+        self.assertIsNone(found.running.defrosts)
+        self.assertIn("cannot be told while", found.running.notes[-1])
 
     def test_the_accepted_swap_brings_the_truth_back(self) -> None:
         done = simulated("swapped", days=60)

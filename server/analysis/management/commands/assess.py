@@ -10,9 +10,9 @@ from django.core.management.base import BaseCommand
 
 from ember.assess import assess
 from ember.clock import zone_named
+from ember.description import read_installation
 from ember.errors import EmberError
 from ember.export import plain, to_json
-from ember.installation import read_installation
 from ember.intake import read_log
 from ember.rating import read_table
 from server.analysis.present import console, report

@@ -11,7 +11,7 @@ from rich.text import Text
 
 from ember.assess import assess
 from ember.assessment import Assessment
-from ember.installation import read_installation
+from ember.description import read_installation
 from ember.intake import read_log
 from ember.rating import read_table
 from server.analysis.present import EMBER, SOFT, brief, console, one_line

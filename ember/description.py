@@ -1,0 +1,54 @@
+"""The JSON form of an Installation: read, written, and errors that name the field."""
+
+from pathlib import Path
+from typing import Any
+
+from pydantic import TypeAdapter, ValidationError
+
+from ember.errors import DescriptionError
+from ember.installation import Installation
+
+_ADAPTER = TypeAdapter(Installation)
+
+
+def installation_from_json(text: bytes | str, source: str = "installation") -> Installation:
+    """The description written as JSON. Raises DescriptionError naming every wrong field."""
+    try:
+        return _ADAPTER.validate_json(text)
+    except ValidationError as error:
+        raise DescriptionError(f"{source}: {_sentences(error)}") from error
+
+
+def read_installation(path: Path) -> Installation:
+    """The description in a file. Raises DescriptionError."""
+    try:
+        text = path.read_bytes()
+    except OSError as error:
+        raise DescriptionError(f"{path}: cannot be read ({error.strerror}).") from error
+    return installation_from_json(text, path.name)
+
+
+def installation_to_json(installation: Installation) -> str:
+    """The description as JSON, indented; reading it back gives an equal one."""
+    return _ADAPTER.dump_json(installation, indent=2).decode() + "\n"
+
+
+def json_schema() -> dict[str, Any]:
+    """The JSON Schema of the description."""
+    return _ADAPTER.json_schema()
+
+
+def _sentences(error: ValidationError) -> str:
+    lines = []
+    for item in error.errors():
+        where = ".".join(str(part) for part in item["loc"] if part not in ("exclude", "swap"))
+        what = item["msg"].removeprefix("Value error, ")
+        match item["type"]:
+            case "extra_forbidden" | "unexpected_keyword_argument":
+                what = "there is no such field; see docs/formats.md"
+            case "json_invalid":
+                what = f"this is no JSON ({what.removeprefix('Invalid JSON: ')})"
+            case "missing":
+                what = "is needed and missing"
+        lines.append(f"{where}: {what}" if where else what)
+    return "; ".join(lines)

@@ -1,0 +1,99 @@
+"""Sums of every meter over groups of segments, with their uncertainty."""
+
+from dataclasses import dataclass
+from math import sqrt
+
+import numpy as np
+
+from ember.quantity import Estimate, Part, merge
+from ember.reckoning.ledger import Ledger
+from ember.running import State
+from ember.trace import Bools, Floats, Ints
+
+KWH = 3.6e6  # [J]
+STATES = len(State)
+
+
+def validity(
+    ledger: Ledger, names: tuple[str, ...], with_exclusions: bool = True
+) -> tuple[Bools, dict[str, Bools]]:
+    """Segments, (m,), that count: nothing left out, every meter known; and where each is not.
+
+    A stretch that a register bridges counts only where all the others know all of it.
+    """
+    lost = {name: np.isnan(ledger.energy[name]) for name in names}
+    valid = (ledger.excluded < 0) | (not with_exclusions)
+    for mask in lost.values():
+        valid &= ~mask
+    at = ledger.edges[:-1]
+    for name in names:
+        for hole in ledger.stream(name).holes:
+            inside = slice(np.searchsorted(at, hole.start), np.searchsorted(at, hole.stop))
+            if not valid[inside].all():
+                valid[inside] = False
+                lost[name][inside] = True
+    return valid, lost
+
+
+@dataclass(frozen=True, slots=True)
+class _Sums:
+    """One meter by group and state: energy [kWh], its terms, its sampling variance, its step."""
+
+    energy: list[list[float]]
+    terms: list[tuple[str, list[list[float]]]]
+    variance: list[list[float]] | None
+    step: float
+
+
+class Tally:
+    """Sums of every meter by group and state."""
+
+    def __init__(
+        self, ledger: Ledger, names: tuple[str, ...], valid: Bools, groups: Ints, count: int
+    ) -> None:
+        pick = np.flatnonzero(valid & (groups >= 0))
+        mine, states = groups[pick], ledger.state[pick].astype(np.int64)
+        label = mine * STATES + states
+
+        def table(values: Floats | Ints, scale: float = 1.0) -> list[list[float]]:
+            sums = np.bincount(label, weights=values[pick], minlength=count * STATES)
+            rows: list[list[float]] = (sums / scale).reshape(count, STATES).tolist()
+            return rows
+
+        self.cells = np.array([sum(row) for row in table(ledger.cells)])
+        self.sums = {
+            name: _Sums(
+                table(ledger.energy[name], KWH),
+                [(source, table(u, KWH)) for source, u in ledger.terms[name]],
+                table(ledger.jumps[name], KWH**2) if name in ledger.jumps else None,
+                ledger.stream(name).step_energy / KWH,
+            )
+            for name in names
+        }
+        apart = np.diff(pick, prepend=-2) != 1
+        new_group = apart | (np.diff(mine, prepend=-1) != 0)
+        new_state = new_group | (np.diff(states, prepend=-1) != 0)
+        self.group_pieces = np.bincount(mine[new_group], minlength=count).tolist()
+        by_state = np.bincount(label[new_state], minlength=count * STATES)
+        self.state_pieces = by_state.reshape(count, STATES).tolist()
+
+    def total(self, k: int, name: str) -> Estimate:
+        """Energy of a meter in group k."""
+        return self._estimate(name, k, slice(None), self.group_pieces[k])
+
+    def state(self, k: int, name: str, state: State) -> Estimate:
+        """Energy of a meter in group k while in a state."""
+        pieces = self.state_pieces[k][state]
+        if not pieces:
+            return Estimate(0.0, "kWh", ())
+        return self._estimate(name, k, slice(state, state + 1), pieces)
+
+    def _estimate(self, name: str, k: int, states: slice, pieces: int) -> Estimate:
+        sums = self.sums[name]
+        parts = [Part(source, sum(u[k][states])) for source, u in sums.terms]
+        if sums.variance is not None:
+            parts.append(Part(f"{name}: sampling", sqrt(sum(sums.variance[k][states]))))
+        elif pieces:
+            # Two readings a piece, each rounded to the register's step (rectangular, GUM 4.3.7).
+            parts.append(Part(f"{name}: register step", sums.step * sqrt(pieces / 6)))
+        return Estimate(sum(sums.energy[k][states]), "kWh", merge(parts))
