@@ -12,7 +12,7 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
 from playwright.sync_api import sync_playwright  # noqa: E402
 
 from ember.assess import assess  # noqa: E402
-from ember.installation import read_installation  # noqa: E402
+from ember.description import read_installation  # noqa: E402
 from ember.intake import read_log  # noqa: E402
 from ember.rating import read_table  # noqa: E402
 from server.analysis.page import page  # noqa: E402

@@ -1,6 +1,6 @@
 """Peak memory of one process that reads a log, or reads and assesses it [MB]."""
 
-import resource
+import re
 import sys
 from dataclasses import replace
 from pathlib import Path
@@ -17,4 +17,6 @@ if __name__ == "__main__":
         trace, _ = read_log(base / "log.csv", installation)
         if what == "assess":
             assess(replace(installation, rated=read_table(base / "rated.csv")), trace)
-    print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+    # Not ru_maxrss, which a process inherits from the one that started it.
+    (peak,) = re.findall(r"VmHWM:\s+(\d+) kB", Path("/proc/self/status").read_text())
+    print(int(peak) / 1024)
