@@ -14,7 +14,7 @@ from tests.core.helpers import installation
 
 
 class RoundTrip(TestCase):
-    @settings(deadline=None, max_examples=25)
+    @settings(max_examples=25)
     @given(st.integers(0, 10_000))
     def test_random_descriptions(self, seed) -> None:
         described = random_season(seed).installation

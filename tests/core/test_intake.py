@@ -179,7 +179,7 @@ class Dialects(Files):
 
 
 class Numbers(Files):
-    @settings(deadline=None, max_examples=15)
+    @settings(max_examples=15)
     @given(st.floats(-30, 60).map(lambda v: round(v, 2)), st.booleans())
     def test_decimal_signs(self, value, comma) -> None:
         text = f"{value:.2f}".replace(".", "," if comma else ".")

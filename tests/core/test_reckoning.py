@@ -111,7 +111,7 @@ class HandSums(TestCase):
 
 
 class Properties(TestCase):
-    @settings(deadline=None, max_examples=40)
+    @settings(max_examples=40)
     @given(st.lists(st.integers(0, 3), min_size=59, max_size=59), st.integers(0, 1000))
     def test_the_cop_of_a_union_is_the_sum_over_the_sum_of_its_parts(self, labels, seed) -> None:
         rng = np.random.default_rng(seed)
@@ -139,7 +139,7 @@ class Properties(TestCase):
         (alone,) = [p.u for p in whole.electricity.budget if "class" in p.source]
         self.assertAlmostEqual(summed, alone, places=9)
 
-    @settings(deadline=None, max_examples=25)
+    @settings(max_examples=25)
     @given(st.lists(st.integers(1, 178), max_size=6))
     def test_cutting_anywhere_changes_no_total(self, cuts) -> None:
         readings = steady(3)
@@ -148,7 +148,7 @@ class Properties(TestCase):
         self.assertAlmostEqual(whole.heat.value, cut.heat.value, places=9)
         self.assertAlmostEqual(whole.cop.U, cut.cop.U, places=9)
 
-    @settings(deadline=None, max_examples=15)
+    @settings(max_examples=15)
     @given(st.integers(600, 3 * 86400 - 600))
     def test_two_assessments_side_by_side_add_up(self, second) -> None:
         readings = steady(72)
