@@ -60,6 +60,10 @@ def converted(
     first = int(np.flatnonzero(outside)[0])
     what = f"'{mapped.header}' is {raw[first]:g} {symbol(unit)}{_hint(quantity, raw[outside])}"
     if count > MESSY * max(1, int(np.count_nonzero(np.isfinite(values)))):
+        if not mapped.needed:
+            text = f"{what}, which cannot be {quantity.meaning}; not needed, the column is unused."
+            notes.append(note(Treatment.LEFT_OUT, text))
+            return np.full(len(values), np.nan), unit, notes
         raise IntakeError(
             f"{path.name}: {in_words(rows[outside])}: {what}. That cannot be "
             f"{quantity.meaning}; correct the column's channel or unit in the description."

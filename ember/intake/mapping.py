@@ -14,13 +14,17 @@ _BRACKETED = re.compile(r"[\[(]\s*([^\])]+?)\s*[\])]")
 
 @dataclass(frozen=True, slots=True)
 class Mapped:
-    """A column with its channel. unit : of the closed list, None where nothing says it."""
+    """A column with its channel. unit : of the closed list, None where nothing says it.
+
+    needed : the description reads or names it; else it is a guess that may be left out.
+    """
 
     column: int
     header: str
     channel: str
     unit: str | None
     reason: str
+    needed: bool
 
 
 def map_columns(
@@ -64,7 +68,7 @@ def _described(dialect: Dialect, header: str, channel: str, unit: str | None, na
             f"{name}: column '{header}' is in {symbol(written)}, which cannot be "
             f"{quantity.meaning}. Correct the column's unit or channel in the description."
         )
-    return Mapped(places[0], header, channel, written, "said by the description")
+    return Mapped(places[0], header, channel, written, "said by the description", True)
 
 
 def _compatible(unit: str, quantity: Quantity) -> bool:
@@ -108,7 +112,7 @@ def _guessed(dialect: Dialect, installation: Installation, time_column: int) -> 
         if channel is None:
             continue
         reason = f"the header says '{matched}'" + (f" and {symbol(unit)}" if unit else "")
-        taken[channel] = Mapped(column, header, channel, unit, reason)
+        taken[channel] = Mapped(column, header, channel, unit, reason, channel in needed)
     return sorted(taken.values(), key=lambda m: m.column)
 
 

@@ -10,6 +10,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from pyarrow import csv
 
+from ember.channels import Kind, quantity_of
 from ember.clock import DAY
 from ember.errors import IntakeError
 from ember.installation import Installation
@@ -62,8 +63,9 @@ def read_log(
     for column in mapped:
         values, unit, found = converted(column, table.columns[column.column], table.rows, path)
         grid, interval, held = to_grid(values, column.channel, placement)
-        channels[column.channel], native[column.channel] = grid, interval
         valid = int(np.isfinite(grid).sum())
+        if valid or column.needed:  # an empty guess must not stand for a channel
+            channels[column.channel], native[column.channel] = grid, interval
         columns.append(ColumnReport(column.header, column.channel, unit, column.reason, valid))
         notes += found
         if held:
@@ -126,7 +128,7 @@ class _Table:
         columns = {k: table.column(f"c{k}") for k in types}
         times = columns[stamps.column]
         if pa.types.is_string(times.type):
-            columns, more = _cast(columns, types, dialect, stamps, rows, name)
+            columns, more = _cast(columns, mapped, dialect, stamps, rows, name)
             notes += more
             times = columns[stamps.column]
         if times.null_count:
@@ -186,7 +188,7 @@ def _parsed(
 
 def _cast(
     columns: dict[int, pa.ChunkedArray],
-    types: dict[int, pa.DataType],
+    mapped: list[Mapped],
     dialect: Dialect,
     stamps: Stamps,
     rows: Ints,
@@ -194,29 +196,49 @@ def _cast(
 ) -> tuple[dict[int, pa.ChunkedArray], list[Note]]:
     """Text to numbers and times; what is neither becomes null and is reported."""
     cast, notes = {}, []
+    by_column = {m.column: m for m in mapped}
     for k, column in columns.items():
-        text = pc.utf8_trim_whitespace(column)
-        if k != stamps.column:
-            if dialect.decimal == ",":
-                text = pc.replace_substring(text, ",", ".")
-            number = r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$"
-            good = pc.match_substring_regex(text, number)
-            cast[k] = pc.if_else(good, text, None).cast(pa.float64())
-        else:
+        text, what = pc.utf8_trim_whitespace(column), by_column.get(k)
+        if what is None:
             cast[k] = _times(text, stamps)
+        elif quantity_of(what.channel).kind == Kind.FLAG:
+            cast[k] = _flags(text)
+        else:
+            cast[k] = _numbers(text, dialect.decimal)
         lost = pc.and_(pc.is_valid(column), pc.is_null(cast[k])).to_numpy()
         if not lost.any():
             continue
-        example = column[int(np.flatnonzero(lost)[0])].as_py()
-        if lost.sum() > MESSY * len(rows):
+        header = dialect.headers[k]
+        example = str(column[int(np.flatnonzero(lost)[0])].as_py())[:30]
+        if lost.sum() <= MESSY * len(rows):
+            text = f"{{rows}}: '{header}' is '{example}', not readable."
+            notes.append(note(Treatment.LEFT_OUT, text, rows[lost]))
+        elif what is not None and not what.needed:
+            cast[k] = pa.chunked_array([pa.nulls(len(column), pa.float64())])
+            text = f"'{header}', not needed, is '{example}' and not readable; the column is unused."
+            notes.append(note(Treatment.LEFT_OUT, text))
+        else:
             raise IntakeError(
-                f"{name}: column '{dialect.headers[k]}', {in_words(rows[lost]).lower()}: "
-                f"'{str(example)[:30]}' is no {'time' if k == stamps.column else 'number'}. "
-                "Is one separator and one decimal sign used throughout?"
+                f"{name}: column '{header}', {in_words(rows[lost]).lower()}: '{example}' is no "
+                f"{'time' if what is None else 'number'}. Is one separator and one decimal sign "
+                "used throughout?"
             )
-        text = f"{{rows}}: '{dialect.headers[k]}' is '{str(example)[:30]}', not readable."
-        notes.append(note(Treatment.LEFT_OUT, text, rows[lost]))
     return cast, notes
+
+
+def _numbers(text: pa.ChunkedArray, decimal: str) -> pa.ChunkedArray:
+    if decimal == ",":
+        text = pc.replace_substring(text, ",", ".")
+    good = pc.match_substring_regex(text, r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$")
+    return pc.if_else(good, text, None).cast(pa.float64())
+
+
+def _flags(text: pa.ChunkedArray) -> pa.ChunkedArray:
+    """Words for on and off, or a number."""
+    word = pc.utf8_lower(text)
+    on = pc.is_in(word, pa.array(["on", "true", "yes", "open"]))
+    off = pc.is_in(word, pa.array(["off", "false", "no", "closed"]))
+    return pc.if_else(on, 1.0, pc.if_else(off, 0.0, _numbers(text, ".")))
 
 
 def _times(text: pa.ChunkedArray, stamps: Stamps) -> pa.ChunkedArray:

@@ -131,15 +131,15 @@ def _length(pattern: str, cells: list[str]) -> float:
 
 
 def _fits(pattern: str, cells: list[str]) -> bool:
-    good = 0
+    wrong = 0
     for cell in cells:
         try:
             datetime.strptime(cell, pattern)
-            good += 1
         except ValueError:
-            if good == 0:
+            wrong += 1
+            if wrong >= 0.1 * len(cells):
                 return False
-    return good > 0.9 * len(cells)
+    return True
 
 
 def instants(
@@ -164,20 +164,23 @@ def instants(
     whole = np.floor_divide(micro + 500_000, 1_000_000)
     if stamps.clock == Clock.ZONED:
         return whole, [], "ISO 8601 with offset"
-    result, doubled, missing = utc_from_local(whole, zone_named(zone))
+    newest_first = np.count_nonzero(np.diff(whole) < 0) > len(whole) / 2
+    turn = slice(None, None, -1 if newest_first else 1)  # a doubled hour is told by the order
+    result, doubled, missing = utc_from_local(whole[turn], zone_named(zone))
+    result, rows = result[turn], rows[turn]
     notes = []
     if len(doubled):
         text = (
             "{rows}: the hour that the clock shows twice; its first time round is taken as "
             "summer time, after the step back as winter time."
         )
-        notes.append(note(Treatment.CONVERTED, text, rows[doubled]))
+        notes.append(note(Treatment.CONVERTED, text, np.sort(rows[doubled])))
     if len(missing):
         text = (
             "{rows}: times in the hour that the clock leaves out; read as if it had not "
             "been moved. Does the logger really keep local time?"
         )
-        notes.append(note(Treatment.DOUBTED, text, rows[missing]))
+        notes.append(note(Treatment.DOUBTED, text, np.sort(rows[missing])))
     if stamps.ambiguous:
         text = f"Day and month could be either way round; read as {stamps.pattern}."
         notes.append(note(Treatment.DOUBTED, text))

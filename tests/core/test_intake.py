@@ -215,6 +215,11 @@ class Numbers(Files):
         (left,) = [n for n in report.notes if n.treatment == Treatment.LEFT_OUT]
         self.assertIn("Row 12: 'return_temp_c' is 141 °C; is the column in °F?", left.text)
 
+    def test_words_for_on_and_off(self) -> None:
+        lines = [f"{row},{'ON' if k < 50 else 'off'}" for k, row in enumerate(rows())]
+        trace, _ = self.read("\n".join([HEADER + ",defrost", *lines]))
+        np.testing.assert_array_equal(trace["defrost_on"], np.arange(200) < 50)
+
     def test_the_word_for_no_reading(self) -> None:
         lines = rows()
         for k, word in enumerate(("NaN", "n/a", "unavailable", "-", "")):
@@ -261,6 +266,14 @@ class Times(Files):
             lines = [f"{t},35.0,30.0,20.0,2000,2.5" for t in times]
             trace, _ = self.read("\n".join([HEADER, *lines]))
             self.assertEqual(trace.start, 1_768_003_200, pattern)
+
+    def test_newest_first_over_the_doubled_hour(self) -> None:
+        instants = pd.date_range("2025-10-25T20:00Z", periods=72, freq="10min")
+        walls = instants.tz_convert("CET").strftime("%d.%m.%Y %H:%M")
+        lines = [f"{t},35.0,30.0,20.0,{1000 + k},2.5" for k, t in enumerate(walls)][::-1]
+        trace, _ = self.read("\n".join([HEADER, *lines]), installation(zone="CET"))
+        self.assertEqual(trace.start, int(instants[0].timestamp()))
+        np.testing.assert_array_equal(trace["power:unit"], 1000 + np.arange(72))
 
     def test_epochs(self) -> None:
         for scale in (1, 1000):
@@ -389,6 +402,18 @@ class Guessing(TestCase):
             unit, words = _unit_of(Sheet, 0)
             found, _ = _best(words, unit)
             self.assertEqual(found and found.name, quantity, header)
+
+    def test_a_guess_that_fails_costs_its_column_not_the_file(self) -> None:
+        header = f"{HEADER},compressor speed,valve,tank_temp_c"
+        lines = [f"{row},{40 + k % 50},maybe,{'ON'}" for k, row in enumerate(rows())]
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "log.csv"
+            path.write_text("\n".join([header, *lines]))
+            trace, report = read_log(path, installation(), NOW)
+        for channel in ("compressor_on", "hot_water_on", "tank_temp"):
+            self.assertNotIn(channel, trace)
+        unused = [n.text for n in report.notes if "the column is unused" in n.text]
+        self.assertEqual(len(unused), 3)
 
     def test_several_power_columns_go_to_their_meters(self) -> None:
         done = simulated("as-rated", days=2)
