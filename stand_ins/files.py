@@ -1,7 +1,8 @@
 """A simulated log on disk, with its description, rated table and truth."""
 
-import json
 from pathlib import Path
+
+import orjson
 
 from ember.description import installation_to_json
 from ember.installation import RatedTable
@@ -17,8 +18,8 @@ def write_all(simulated: Simulated, directory: Path, dialect: str, zipped: bool 
     (directory / "installation.json").write_text(described, encoding="utf-8")
     table = rated_table(simulated.scenario.plant)
     (directory / "rated.csv").write_text(table_text(table), encoding="utf-8")
-    truth = json.dumps(simulated.truth(), indent=2)
-    (directory / "truth.json").write_text(truth + "\n", encoding="utf-8")
+    truth = orjson.dumps(simulated.truth(), option=orjson.OPT_APPEND_NEWLINE)
+    (directory / "truth.json").write_bytes(truth)
     return log
 
 

@@ -27,6 +27,7 @@ from ember.installation import (
 from ember.metering.electricity import LIMITS
 from ember.metering.heat import CALCULATOR, DELTA_MIN, FLOW_SENSOR, PAIR, PROBE
 from ember.quantity import convert
+from ember.running import State
 from ember.trace import Trace
 from stand_ins.meters import MeterErrors, read
 from stand_ins.plant import Plant, Run, rated_capacity, rated_cop, run
@@ -120,6 +121,15 @@ class Simulated:
         sums = (self.run.sums[name] for name in names)
         return float(sum(s.sum() if mask is None else s[mask].sum() for s in sums)) / 3.6e6
 
+    def _states(self) -> list[tuple[int, str]]:
+        """Each change of state: instant from which it holds, and its name."""
+        changes = np.flatnonzero(np.diff(self.run.state, prepend=-1))
+        states = self.run.state[changes]
+        return [
+            (int(self.stamps[at]), State(int(code)).words)
+            for at, code in zip(changes, states, strict=True)
+        ]
+
     def truth(self) -> dict[str, object]:
         """The truth as it is written beside a log."""
         sums = {f"{k}_kwh": round(float(v.sum()) / 3.6e6, 3) for k, v in self.run.sums.items()}
@@ -138,6 +148,7 @@ class Simulated:
                 "H4": round(self.truth_heat() / self.truth_electricity("H4"), 4),
             },
             "parts": sums,
+            "states": self._states(),
             "starts": [int(self.start + s) for s in self.run.starts],
             "defrosts": [[int(self.start + a), int(self.start + b)] for a, b in self.run.defrosts],
             "meter_errors": {

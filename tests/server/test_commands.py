@@ -51,6 +51,9 @@ class Simulated(SimpleTestCase):
         installation_from_json((self.house / "installation.json").read_bytes())
         truth = json.loads((self.house / "truth.json").read_text())
         self.assertIn("20 % below", truth["fault"])
+        self.assertEqual(len(truth["states"][0]), 2)
+        self.assertIn("defrost", {state for _, state in truth["states"]})
+        self.assertGreater(len(truth["starts"]), 10)
 
     def test_the_sum_is_written_out(self) -> None:
         text = self.assess("--rated", str(self.house / "rated.csv"))
