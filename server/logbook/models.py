@@ -1,0 +1,69 @@
+"""Where readings live: journal, blocks, overview.
+
+A row per sample does not scale to a fleet. The journal keeps every import as it came; blocks hold
+one week of all channels, compacted from the journal; the overview serves charts of months.
+"""
+
+from django.db import models
+
+from server.installations.models import System
+
+
+class Import(models.Model):
+    """One file that was read, and what was done with it. digest : SHA-256 of its bytes."""
+
+    class State(models.TextChoices):
+        """Whether its readings are in the blocks."""
+
+        STORED = "stored"
+        UNDONE = "undone"
+
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="imports")
+    file = models.CharField(max_length=255)
+    digest = models.CharField(max_length=64)
+    state = models.CharField(max_length=8, choices=State.choices, default=State.STORED)
+    rows = models.PositiveIntegerField()
+    start = models.BigIntegerField(help_text="first cell [s since 1970, UTC]")
+    stop = models.BigIntegerField(help_text="end of the last cell [s]")
+    step = models.PositiveIntegerField(help_text="[s]")
+    report = models.TextField(help_text="intake's report, JSON")
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        """The order in which imports are laid over each other."""
+
+        ordering = ("pk",)
+
+    def __str__(self) -> str:
+        return f"{self.file} ({self.state})"
+
+
+class Journal(models.Model):
+    """One week of one import as it came, on its own grid."""
+
+    batch = models.ForeignKey(Import, on_delete=models.CASCADE, related_name="journal")
+    week = models.IntegerField()
+    payload = models.BinaryField()
+
+    class Meta:
+        """A week of an import is written once."""
+
+        constraints = (models.UniqueConstraint(fields=("batch", "week"), name="journal_once"),)
+
+
+class Block(models.Model):
+    """One week of one installation, all channels: an Arrow IPC stream, zstd.
+
+    A week that changes is written as a new row; its key, never used twice, tells two writers
+    that they met.
+    """
+
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="blocks")
+    week = models.IntegerField()
+    payload = models.BinaryField()
+    overview = models.BinaryField(help_text="15-minute min, mean and max of each channel")
+
+    class Meta:
+        """One block a week."""
+
+        constraints = (models.UniqueConstraint(fields=("system", "week"), name="block_once"),)

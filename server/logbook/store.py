@@ -1,0 +1,202 @@
+"""Imports into the store, their undo, and the trace back out.
+
+Parsing, merging and encoding happen outside any transaction; what is ready is then written in one
+short one. A crash before it leaves nothing, after it everything.
+"""
+
+import hashlib
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from django.db import transaction
+
+from ember.errors import EmberError, IntakeError
+from ember.export import to_json
+from ember.intake import IntakeReport, read_log
+from ember.trace import Trace
+from server.installations.models import System
+from server.logbook.codec import WEEK, decode, encode, laid_over, summarise, week_start, weeks_of
+from server.logbook.models import Block, Import, Journal
+
+ATTEMPTS = 5  # times a merge is made anew because another import came between
+
+
+class StoreError(EmberError):
+    """Something the store cannot do; a sentence for the user."""
+
+
+@dataclass(frozen=True)
+class Stored:
+    """What came of an import. already : the same file was stored before; nothing was added."""
+
+    batch: Import
+    report: IntakeReport | None
+    already: bool
+
+
+@dataclass(frozen=True)
+class _Week:
+    """A week ready to be written. before : key of the block it was merged with, None for none."""
+
+    week: int
+    before: int | None
+    journal: bytes
+    payload: bytes
+    overview: bytes
+
+
+def preview(system: System, path: Path) -> tuple[Trace, IntakeReport]:
+    """What an import of a file would store. Raises IntakeError; writes nothing."""
+    return read_log(path, system.installation)
+
+
+def store(system: System, path: Path) -> Stored:
+    """Imports a file. The same file again adds nothing. Raises IntakeError, StoreError.
+
+    Where readings are stored already they stay; the new file fills what is unknown.
+    """
+    digest = _digest(path)
+    same = system.imports.filter(digest=digest, state=Import.State.STORED).first()
+    if same is not None:
+        return Stored(same, None, True)
+    trace, report = preview(system, path)
+    parts = weeks_of(trace)
+    with ThreadPoolExecutor(2) as pool:
+        journal = dict(zip(parts, pool.map(encode, parts.values()), strict=True))
+        for _ in range(ATTEMPTS):
+            stored = {b.week: b for b in system.blocks.filter(week__in=list(parts))}
+            blocks = [stored.get(week) for week in parts]
+            weeks = list(pool.map(_merged, parts, parts.values(), journal.values(), blocks))
+            with transaction.atomic():
+                if not _unchanged(system, weeks):
+                    continue
+                batch = Import.objects.create(
+                    system=system, file=path.name, digest=digest, rows=report.rows,
+                    start=trace.start, stop=trace.stop, step=trace.step,
+                    report=to_json(intake=report).decode(),
+                )  # fmt: skip
+                Journal.objects.bulk_create(
+                    Journal(batch=batch, week=w.week, payload=w.journal) for w in weeks
+                )
+                _write(system, weeks)
+            return Stored(batch, report, False)
+    raise StoreError(f"{path.name}: other imports keep changing the same weeks; try again.")
+
+
+def undo(batch: Import) -> None:
+    """Takes an import out again: its weeks are compacted anew from the other imports.
+
+    Raises StoreError if it is not stored.
+    """
+    system = batch.system
+    for _ in range(ATTEMPTS):
+        batch.refresh_from_db()
+        if batch.state != Import.State.STORED:
+            raise StoreError(f"{batch.file}: this import is undone already.")
+        touched = list(batch.journal.values_list("week", flat=True))
+        before = dict(system.blocks.filter(week__in=touched).values_list("week", "pk"))
+        others: dict[int, list[Trace]] = {}
+        rest = Journal.objects.filter(
+            batch__system=system, batch__state=Import.State.STORED, week__in=touched
+        ).exclude(batch=batch)
+        for entry in rest.order_by("batch_id").iterator():
+            others.setdefault(entry.week, []).append(decode(bytes(entry.payload)))
+        weeks = []
+        for week in touched:
+            merged = laid_over(others[week]) if week in others else None
+            weeks.append(
+                _Week(
+                    week,
+                    before.get(week),
+                    b"",
+                    encode(merged) if merged else b"",
+                    summarise(merged, week) if merged else b"",
+                )
+            )
+        with transaction.atomic():
+            if not _unchanged(system, weeks):
+                continue
+            _write(system, weeks)
+            batch.state = Import.State.UNDONE
+            batch.save(update_fields=["state"])
+        return
+    raise StoreError(f"{batch.file}: other imports keep changing the same weeks; try again.")
+
+
+def trace_of(
+    system: System, start: float | None = None, stop: float | None = None,
+    channels: tuple[str, ...] | None = None,
+) -> Trace:  # fmt: skip
+    """The stored readings as one trace, all or between two instants, all channels or some.
+
+    Raises StoreError if there are none.
+    """
+    blocks = system.blocks.order_by("week")
+    if start is not None:
+        blocks = blocks.filter(week__gte=(start - week_start(0)) // WEEK)
+    if stop is not None:
+        blocks = blocks.filter(week__lt=-(-(stop - week_start(0)) // WEEK))
+    payloads = [bytes(p) for p in blocks.values_list("payload", flat=True)]
+    if not payloads:
+        raise StoreError(f"{system.name}: no readings are stored for this time.")
+    with ThreadPoolExecutor(2) as pool:
+        parts = list(pool.map(lambda p: decode(p, channels), payloads))
+    whole = _joined(parts)
+    return whole.between(whole.start if start is None else start,
+                         whole.stop if stop is None else stop)  # fmt: skip
+
+
+def _joined(parts: list[Trace]) -> Trace:
+    """Weeks one after the other; one grid if all have the same step, else the finest."""
+    step = min(part.step for part in parts)
+    if any(part.step != step for part in parts):
+        return laid_over(parts)
+    start, stop = parts[0].start, parts[-1].stop
+    names = dict.fromkeys(name for part in parts for name in part.channels)
+    channels = {name: np.full((stop - start) // step, np.nan) for name in names}
+    native: dict[str, float] = {}
+    for part in parts:
+        first = (part.start - start) // step
+        for name, values in part.channels.items():
+            channels[name][first : first + len(values)] = values
+            native[name] = max(native.get(name, 0.0), part.native_of(name))
+    return Trace(start, step, channels, native)
+
+
+def _digest(path: Path) -> str:
+    try:
+        with path.open("rb") as file:
+            return hashlib.file_digest(file, "sha256").hexdigest()
+    except OSError as error:
+        raise IntakeError(f"{path.name}: the file cannot be read ({error.strerror}).") from error
+
+
+def _merged(week: int, part: Trace, journal: bytes, block: Block | None) -> _Week:
+    if block is None:
+        return _Week(week, None, journal, journal, summarise(part, week))
+    merged = laid_over([decode(bytes(block.payload)), part])
+    return _Week(week, block.pk, journal, encode(merged), summarise(merged, week))
+
+
+def _unchanged(system: System, weeks: list[_Week]) -> bool:
+    """Whether the blocks are still those that the weeks were merged with."""
+    numbers = [w.week for w in weeks]
+    now = dict(system.blocks.filter(week__in=numbers).values_list("week", "pk"))
+    return all(now.get(w.week) == w.before for w in weeks)
+
+
+def _write(system: System, weeks: list[_Week]) -> None:
+    """Replaces the blocks of some weeks; a week without readings goes."""
+    system.blocks.filter(week__in=[w.week for w in weeks]).delete()
+    Block.objects.bulk_create(
+        Block(
+            system=system,
+            week=w.week,
+            payload=w.payload,
+            overview=w.overview,
+        )
+        for w in weeks
+        if w.payload
+    )
