@@ -4,8 +4,7 @@ from ember.findings.finding import Finding
 from ember.installation import Thresholds
 from ember.money import Cost
 from ember.period import Period
-from ember.quantity import exact
-from ember.rating import Comparison, Verdict, VerdictKind
+from ember.rating import Comparison, Verdict, VerdictKind, electricity_lost
 from ember.reckoning import Reckoning
 from ember.season.periods import SEASON_DAYS
 
@@ -34,7 +33,7 @@ def below_rated(
     if comparison is None or measured is None or verdict.kind != VerdictKind.BELOW_RATED:
         return None
     ratio = comparison.ratio
-    lost = measured.electricity.times(exact(1.0, "") - ratio, "kWh")
+    lost = electricity_lost(measured, ratio)
     kwh = money = None
     if period.days >= SEASON_DAYS:
         kwh = lost.scaled(YEAR / period.days)

@@ -61,8 +61,7 @@ def cost(
 
     Source: Σ kWh × price of its moment + standing charges, common practice.
     """
-    begins = ledger.start + ledger.edges[:-1] * ledger.step
-    band = times.band_at(begins)
+    band = times.band_at(ledger.begins)
     count, kinds = len(periods), len(tariff.bands) + 1
     label = np.where(groups >= 0, groups * kinds + band + 1, -1)
     energies, known = metered(ledger, shares, label, count * kinds)

@@ -1,17 +1,28 @@
 """Rating: what the maker's table promises at the same conditions, and the verdict."""
 
-from ember.rating.compare import Comparison, Verdict, VerdictKind, compare, verdict
-from ember.rating.expected import Expected, expected
+from ember.rating.compare import (
+    Comparison,
+    Verdict,
+    VerdictKind,
+    compare,
+    cop_if_rated,
+    electricity_lost,
+    verdict,
+)
+from ember.rating.expected import Expected, Promise, expected
 from ember.rating.surface import Surface, surface
 from ember.rating.table import read_table, table_from_csv
 
 __all__ = [
     "Comparison",
     "Expected",
+    "Promise",
     "Surface",
     "Verdict",
     "VerdictKind",
     "compare",
+    "cop_if_rated",
+    "electricity_lost",
     "expected",
     "read_table",
     "surface",

@@ -5,8 +5,8 @@ from enum import StrEnum
 
 from ember.installation import Installation, Thresholds
 from ember.metering import Level
-from ember.quantity import Estimate, Part, merge, rectangular
-from ember.rating.expected import Expected
+from ember.quantity import Estimate, Part, exact, merge, rectangular
+from ember.rating.expected import Promise
 from ember.reckoning import Reckoning
 
 LEVEL = Level.H2  # a rated COP (EN 14511) stands at about this boundary
@@ -50,7 +50,7 @@ class Verdict:
 
 
 def compare(
-    installation: Installation, promise: Expected, measured: Reckoning, rated_heat: float
+    installation: Installation, promise: Promise, measured: Reckoning, rated_heat: float
 ) -> Comparison | None:
     """Performance ratio over the compared cells; None where no COP may be stated.
 
@@ -73,7 +73,7 @@ def compare(
         "",
         merge(
             [
-                Part("rated table", value * rectangular(promise.table.tolerance)),
+                Part("rated table", value * rectangular(promise.tolerance)),
                 Part("outdoor sensor", value * u_outdoor),
                 Part("flow temperature", value * u_flow),
             ]
@@ -83,6 +83,31 @@ def compare(
     return Comparison(
         measured, rated, measured.cop.over(rated, ""), measured.covered / 3600, share, promise.span
     )
+
+
+def electricity_lost(measured: Reckoning, ratio: Estimate) -> Estimate:
+    """Electricity that the same heat would not have needed at the rated COP [kWh].
+
+    Parameters
+    ----------
+    measured : the compared running. ratio : its performance ratio; below 1 something is lost.
+
+    Source: E·(1 − PR), from PR = heat ÷ (E × rated COP).
+    """
+    return measured.electricity.times(exact(1.0, "") - ratio, "kWh")
+
+
+def cop_if_rated(whole: Reckoning, lost: Estimate) -> Estimate | None:
+    """The COP of a Reckoning, had its compared running met the rated table.
+
+    Parameters
+    ----------
+    lost : electricity lost in the compared running of the same time [kWh]. Running that is not
+        compared stays as it was.
+    """
+    if whole.cop is None or whole.heat is None:
+        return None
+    return whole.heat.over(whole.electricity - lost, "")
 
 
 def verdict(

@@ -4,10 +4,27 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.installation import Installation, RatedTable
+from ember.installation import Installation
 from ember.rating.surface import Surface, surface
 from ember.running import Running, State
 from ember.trace import Bools, Floats, Trace
+
+
+@dataclass(frozen=True)
+class Promise:
+    """How a rated table meets a record.
+
+    fitting : cells that fit but for the range; outside : those of them outside the table.
+    per_kelvin_outdoor, per_kelvin_flow : mean relative change of the rated COP [1/K].
+    tolerance : of the table, as a share. span : what is compared, in words.
+    """
+
+    fitting: int
+    outside: int
+    per_kelvin_outdoor: float
+    per_kelvin_flow: float
+    tolerance: float
+    span: str
 
 
 @dataclass(frozen=True)
@@ -16,20 +33,11 @@ class Expected:
 
     cop : array, (n,)  Rated COP in the cells compared, 0 elsewhere.
     compared : array, (n,)  Cells that fit the table: heating, settled, inside its range.
-    fitting : cells that fit but for the range; outside : those of them outside the table.
-    per_kelvin_outdoor, per_kelvin_flow : mean relative change of the rated COP [1/K].
-    span : what was compared, in words.
     """
 
-    table: RatedTable
-    surface: Surface
+    promise: Promise
     cop: Floats
     compared: Bools
-    fitting: int
-    outside: int
-    per_kelvin_outdoor: float
-    per_kelvin_flow: float
-    span: str
 
 
 def expected(installation: Installation, trace: Trace, states: Running) -> Expected | str:
@@ -67,10 +75,11 @@ def expected(installation: Installation, trace: Trace, states: Running) -> Expec
         float(np.mean(outdoor[inside])) if inside.any() else 0.0,
         (float(np.mean(flow[inside])) if inside.any() else 0.0),
     )
-    return Expected(
-        table, shape, cop, cop > 0, len(cells), known - int(inside.sum()),
-        _slope(shape, mean, 0), _slope(shape, mean, 1), span,
+    promise = Promise(
+        len(cells), known - int(inside.sum()), _slope(shape, mean, 0), _slope(shape, mean, 1),
+        table.tolerance, span,
     )  # fmt: skip
+    return Expected(promise, cop, cop > 0)
 
 
 def _hold_through_defrosts(cop: Floats, states: Running) -> None:

@@ -16,6 +16,23 @@ Codes = NDArray[np.int8]
 
 
 @dataclass(frozen=True)
+class Meter:
+    """What the sums need to know of a meter beside its energy.
+
+    terms : standard uncertainty by source, as pairs of a factor and the name of its basis.
+    The rest as in Stream.
+    """
+
+    name: str
+    way: str
+    holds: str
+    native: float
+    step_energy: float
+    holes: tuple[Span, ...]
+    terms: tuple[tuple[str, tuple[tuple[float, str], ...]], ...]
+
+
+@dataclass(frozen=True)
 class Ledger:
     """Segments of a trace.
 
@@ -23,10 +40,8 @@ class Ledger:
     edges : array, (m + 1,)  First cell of each segment, and the end.
     state : array, (m,)  State code.
     excluded : array, (m,)  Index into `reasons`, −1 where nothing is left out.
-    energy : meter → array, (m,)  Σ energy [J]; NaN where the meter says nothing.
-    terms : meter → ((source, array, (m,)), …)  Standard uncertainty of that Σ by source [J].
-    jumps : meter → array, (m,)  Variance that sampling gives to that Σ [J²].
-    extra : name → array, (m,)  Sums of further bases.
+    sums : basis → array, (m,)  Σ of that basis over each segment; NaN where a meter says nothing.
+    meters : by name.
     """
 
     start: int
@@ -35,26 +50,39 @@ class Ledger:
     state: Codes
     excluded: Ints
     reasons: tuple[str, ...]
-    energy: Mapping[str, Floats]
-    terms: Mapping[str, tuple[tuple[str, Floats], ...]]
-    jumps: Mapping[str, Floats]
-    extra: Mapping[str, Floats]
-    streams: Streams
+    sums: Mapping[str, Floats]
+    meters: Mapping[str, Meter]
 
     @property
     def cells(self) -> Ints:
         """Cells in each segment, (m,)."""
-        return np.diff(self.edges)
+        cells: Ints = self.edges[1:] - self.edges[:-1]
+        return cells
+
+    @property
+    def begins(self) -> Ints:
+        """When each segment begins, (m,) [s]."""
+        return self.start + self.edges[:-1] * self.step
+
+    def energy(self, name: str) -> Floats:
+        """Σ energy of a meter, (m,) [J]."""
+        return self.sums[f"{name} energy"]
+
+    def terms(self, name: str) -> list[tuple[str, Floats]]:
+        """Standard uncertainty of that Σ by source, (m,) each [J]."""
+        return [
+            (source, _weighted([(factor, self.sums[basis]) for factor, basis in pairs]))
+            for source, pairs in self.meters[name].terms
+        ]
+
+    def jumps(self, name: str) -> Floats | None:
+        """Variance that sampling gives to that Σ, (m,) [J²]; None for a register."""
+        return self.sums.get(f"{name} jumps")
 
     def within(self, start: float, stop: float) -> Bools:
         """The segments that begin in start ≤ t < stop [s]."""
-        begins = self.start + self.edges[:-1] * self.step
-        mask: Bools = (begins >= start) & (begins < stop)
+        mask: Bools = (self.begins >= start) & (self.begins < stop)
         return mask
-
-    def stream(self, name: str) -> Stream:
-        """The stream of a meter."""
-        return self.streams.electricity.get(name) or self.streams.heat[name]
 
 
 def ledger(
@@ -98,44 +126,73 @@ def ledger(
     label = np.full(len(at), -1, np.int64)
     for k, (span, _) in enumerate(excluded):
         label[np.searchsorted(at, span.start) : np.searchsorted(at, span.stop)] = k
-    sums = _Sums(at)
-    energy = {name: sums(stream.energy) for name, stream in every.items()}
-    terms = {
-        name: tuple(
-            (term.source, _weighted([(f, sums(basis)) for f, basis in term.pairs]))
+    meters, bases = _bases(every)
+    sums = {name: np.add.reduceat(values, at) for name, values in {**bases, **extra}.items()}
+    for name, stream in every.items():
+        if stream.sampled:
+            sums[f"{name} jumps"] = _jumps(stream, at)
+    reasons = tuple(reason for _, reason in excluded)
+    return Ledger(start, step, edges, state[at], label, reasons, sums, meters)
+
+
+def refined(book: Ledger, local: Ledger, cuts: Ints) -> Ledger:
+    """A ledger cut further, by a local one that holds the same time around the cuts.
+
+    Parameters
+    ----------
+    local : made from a part of the same trace with the same states, cut where `book` is and at
+        the cuts.
+    cuts : array, (c,)  Cells of `book` at which a segment must end.
+
+    Raises LookupError if the two disagree about what is cut: readings from outside the part
+    are needed then.
+    """
+    shift = (local.start - book.start) // book.step
+    edges = local.edges + shift
+    inside = cuts[(cuts > book.edges[0]) & (cuts < book.edges[-1])]
+    new = inside[book.edges[np.searchsorted(book.edges, inside)] != inside]
+    split = sorted({int(k) for k in np.searchsorted(book.edges, new, side="right") - 1})
+    for k in reversed(split):
+        begin, end = book.edges[k : k + 2]
+        if begin < edges[0] or end > edges[-1]:
+            raise LookupError("the part does not hold the whole segment")
+        first, last = np.searchsorted(edges, [begin, end])
+        sums = {}
+        for name, whole in book.sums.items():
+            pieces = local.sums[name][first:last]
+            if not np.isclose(pieces.sum(), whole[k], rtol=1e-6, atol=1e-3, equal_nan=True):
+                raise LookupError(f"{name} cannot be told from the part alone")
+            sums[name] = np.concatenate([whole[:k], pieces, whole[k + 1 :]])
+        repeats = np.ones(len(book.state), np.int64)
+        repeats[k] = last - first
+        book = Ledger(
+            book.start, book.step, np.concatenate([book.edges[:k], edges[first:last],
+                                                   book.edges[k + 1 :]]),
+            np.repeat(book.state, repeats), np.repeat(book.excluded, repeats), book.reasons,
+            sums, book.meters,
+        )  # fmt: skip
+    return book
+
+
+def _bases(every: Mapping[str, Stream]) -> tuple[dict[str, Meter], dict[str, Floats]]:
+    """The meters, and by name each array of which their energies and errors are made."""
+    bases = {f"{name} energy": stream.energy for name, stream in every.items()}
+    names = {id(values): basis for basis, values in bases.items()}
+    meters = {}
+    for name, stream in every.items():
+        for term in stream.terms:
+            for _, values in term.pairs:
+                if id(values) not in names:
+                    basis = f"{name} basis {sum(b.startswith(f'{name} basis') for b in bases) + 1}"
+                    names[id(values)], bases[basis] = basis, values
+        terms = tuple(
+            (term.source, tuple((factor, names[id(values)]) for factor, values in term.pairs))
             for term in stream.terms
         )
-        for name, stream in every.items()
-    }
-    jumps = {name: _jumps(stream, sums) for name, stream in every.items() if stream.sampled}
-    return Ledger(
-        start,
-        step,
-        edges,
-        state[at],
-        label,
-        tuple(reason for _, reason in excluded),
-        energy,
-        terms,
-        jumps,
-        {name: sums(values) for name, values in extra.items()},
-        streams,
-    )
-
-
-class _Sums:
-    """Sums over segments, each array only once."""
-
-    def __init__(self, at: Ints) -> None:
-        self.at = at
-        self.done: dict[int, tuple[Floats, Floats]] = {}
-
-    def __call__(self, values: Floats) -> Floats:
-        kept = self.done.get(id(values))
-        if kept is None:
-            kept = values, np.add.reduceat(values, self.at)
-            self.done[id(values)] = kept  # keeps the array alive, so that its id stays its own
-        return kept[1]
+        meters[name] = Meter(
+            name, stream.way, stream.holds, stream.native, stream.step_energy, stream.holes, terms
+        )
+    return meters, bases
 
 
 def _weighted(pairs: list[tuple[float, Floats]]) -> Floats:
@@ -145,13 +202,13 @@ def _weighted(pairs: list[tuple[float, Floats]]) -> Floats:
     return total
 
 
-def _jumps(stream: Stream, sums: _Sums) -> Floats:
+def _jumps(stream: Stream, at: Ints) -> Floats:
     """Variance from sampling a rate: a jump falls anywhere between two readings, so its energy
     is known to ±half a cell of it (rectangular). Source: GUM 4.3.7; treatment common practice."""
     step = np.diff(stream.energy, append=stream.energy[-1:])
     step *= step
-    variance: Floats = np.add.reduceat(step, sums.at)
+    variance: Floats = np.add.reduceat(step, at)
     if np.isnan(variance).any():  # at the edge of a gap there is no next reading
-        variance = np.add.reduceat(np.nan_to_num(step, copy=False), sums.at)
+        variance = np.add.reduceat(np.nan_to_num(step, copy=False), at)
     variance *= 1 / 12
     return variance

@@ -101,13 +101,13 @@ def reckon(
     tally = Tally(ledger, names, valid, groups, count)
     cells = np.bincount(groups[groups >= 0], weights=ledger.cells[groups >= 0], minlength=count)
     left = _left_out(ledger, valid, lost, groups, count)
-    way = " and ".join(ledger.stream(name).way for _, name in plan.heat)
+    way = " and ".join(ledger.meters[name].way for _, name in plan.heat)
     result = []
     for k, (start, stop) in enumerate(periods):
         lines = tuple(
             Line(
                 f"{'less ' if sign < 0 else ''}{name}",
-                ledger.stream(name).holds,
+                ledger.meters[name].holds,
                 tally.total(k, name).scaled(sign),
             )
             for sign, name in plan.electricity

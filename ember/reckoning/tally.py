@@ -21,13 +21,13 @@ def validity(
 
     A stretch that a register bridges counts only where all the others know all of it.
     """
-    lost = {name: np.isnan(ledger.energy[name]) for name in names}
+    lost = {name: np.isnan(ledger.energy(name)) for name in names}
     valid = (ledger.excluded < 0) | (not with_exclusions)
     for mask in lost.values():
         valid &= ~mask
     at = ledger.edges[:-1]
     for name in names:
-        for hole in ledger.stream(name).holes:
+        for hole in ledger.meters[name].holes:
             inside = slice(np.searchsorted(at, hole.start), np.searchsorted(at, hole.stop))
             if not valid[inside].all():
                 valid[inside] = False
@@ -63,10 +63,10 @@ class Tally:
         self.cells = np.array([sum(row) for row in table(ledger.cells)])
         self.sums = {
             name: _Sums(
-                table(ledger.energy[name], KWH),
-                [(source, table(u, KWH)) for source, u in ledger.terms[name]],
-                table(ledger.jumps[name], KWH**2) if name in ledger.jumps else None,
-                ledger.stream(name).step_energy / KWH,
+                table(ledger.energy(name), KWH),
+                [(source, table(u, KWH)) for source, u in ledger.terms(name)],
+                table(jumps, KWH**2) if (jumps := ledger.jumps(name)) is not None else None,
+                ledger.meters[name].step_energy / KWH,
             )
             for name in names
         }

@@ -6,7 +6,7 @@ import numpy as np
 
 from ember.clock import DAY
 from ember.running.states import Basis, Running, State
-from ember.trace import Span, Trace
+from ember.trace import Span
 
 
 @dataclass(frozen=True)
@@ -28,13 +28,16 @@ class RunningSummary:
 
 
 def summarise(
-    trace: Trace, states: Running, begin: float, end: float, swapped: bool
+    states: Running, start: int, step: int, begin: float, end: float, swapped: bool
 ) -> RunningSummary:
-    span = Span(trace.cell(begin), trace.cell(end))
+    """The numbers between two instants [s]. start, step : of the grid; swapped : whether flow and
+    return are, so that defrosts cannot be told."""
+    n = len(states.state)
+    span = Span(*(int(min(max(-(-(t - start) // step), 0), n)) for t in (begin, end)))
     counts = np.bincount(states.state[span.start : span.stop], minlength=len(State))
-    hours = {s.words: float(counts[s]) * trace.step / 3600 for s in State if counts[s]}
+    hours = {s.words: float(counts[s]) * step / 3600 for s in State if counts[s]}
     runs = [r for r in states.runs if span.start <= r.start < span.stop]
-    whole_runs = [len(r) * trace.step / 60 for r in runs if r.stop < len(trace) and r.start > 0]
+    whole_runs = [len(r) * step / 60 for r in runs if r.stop < n and r.start > 0]
     defrosts = [d for d in states.defrosts if span.start <= d.start < span.stop]
     known = states.defrosts_by == Basis.FLAG or (
         states.defrosts_by == Basis.INFERRED and not swapped
@@ -43,7 +46,7 @@ def summarise(
     if not known and swapped:
         notes = (*notes, "defrosts cannot be told while flow and return are swapped")
         defrosts = []
-    intervals = np.diff([d.start for d in defrosts]) * trace.step / 60
+    intervals = np.diff([d.start for d in defrosts]) * step / 60
     close = intervals[intervals < 12 * 60]
     days = (end - begin) / DAY
     return RunningSummary(
@@ -52,7 +55,7 @@ def summarise(
         starts_a_day=len(runs) / days if days >= 1 else None,
         run_minutes=float(np.median(whole_runs)) if whole_runs else None,
         defrosts=len(defrosts) if known else None,
-        defrost_minutes=float(np.median([len(d) for d in defrosts])) * trace.step / 60
+        defrost_minutes=float(np.median([len(d) for d in defrosts])) * step / 60
         if defrosts
         else None,
         defrost_interval_minutes=float(np.median(close)) if len(close) else None,

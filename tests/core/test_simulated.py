@@ -10,8 +10,9 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import assess
+from ember.assess import answer
 from ember.rating import VerdictKind
+from ember.survey import survey
 from stand_ins.catalogue import random_season
 from stand_ins.scenario import rated_table, simulate
 
@@ -26,7 +27,7 @@ def season(seed: int, **changes):
     done = simulate(scenario)
     described = replace(done.installation, rated=rated_table(scenario.plant))
     trace = done.trace()
-    return done, assess(described, trace, effects=False), np.isfinite(trace["flow_temp"])
+    return done, answer(survey(described, trace)), np.isfinite(trace["flow_temp"])
 
 
 class RandomSeasons(TestCase):

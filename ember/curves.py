@@ -1,0 +1,210 @@
+"""Curves over time and over the weather: what charts draw beside the logged readings."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.assess import compared_in
+from ember.metering import Level, Plan, Streams
+from ember.metering.boundary import Share
+from ember.period import Period
+from ember.rating import Comparison
+from ember.rating.compare import LEVEL
+from ember.survey import Survey, Walked
+from ember.trace import Floats, Ints
+
+LEAST_POWER = 20.0  # below it a ratio says nothing [W]
+
+
+@dataclass(frozen=True)
+class Curves:
+    """Power over a trace and the energies of its COP, arrays (n,); None where not measured.
+
+    heat, power : of the widest level, and all metered electricity [W].
+    cop_heat, cop_electricity : energies of each cell at `level` [J]; rated_heat, its electricity
+    × rated COP, and compared : in the cells that are compared with the table.
+    """
+
+    level: Level | None
+    heat: Floats | None
+    power: Floats | None
+    cop_heat: Floats | None
+    cop_electricity: Floats | None
+    rated_heat: Floats | None
+    rated_electricity: Floats | None
+
+
+def curves(survey: Survey, walked: Walked) -> Curves:
+    """Curves of a part of the record. Where no COP may be stated there is no heat either."""
+    streams, step = walked.streams, walked.trace.step
+    used = _added(streams, survey.facts.shares)
+    power = None if used is None else used / step
+    plan = curve_plan(survey)
+    if plan is None or survey.withheld is not None:
+        return Curves(None, None, power, None, None, None, None)
+    widest = [p for p in survey.facts.plans.values() if p.missing is None][-1]
+    heat = _added(streams, widest.heat + widest.heat_by_heaters)
+    electricity = _added(streams, plan.electricity)
+    assert heat is not None and electricity is not None
+    rated = walked.extra.get("rated heat") if plan.level == LEVEL else None
+    return Curves(
+        plan.level,
+        heat / step,
+        power,
+        _added(streams, plan.heat + plan.heat_by_heaters),
+        electricity,
+        rated,
+        None if rated is None else electricity * walked.extra["compared"],
+    )
+
+
+def curve_plan(survey: Survey) -> Plan | None:
+    """The level at which COP is drawn: that of the rated table, else the lowest there is."""
+    plans = survey.facts.plans
+    if plans[LEVEL].missing is None:
+        return plans[LEVEL]
+    return next((p for p in plans.values() if p.missing is None), None)
+
+
+def quotient(numerator: Floats, denominator: Floats, per: int, least: float) -> Floats:
+    """Σ numerator ÷ Σ denominator over each `per` cells, (n,) → (⌈n / per⌉,).
+
+    NaN where the denominator does not exceed `least`, or where anything is unknown.
+    """
+    at = np.arange(0, len(numerator), per)
+    over, under = np.add.reduceat(numerator, at), np.add.reduceat(denominator, at)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        result: Floats = np.where(under > least, over / under, np.nan)
+    return result
+
+
+def by_hours(survey: Survey, edges: Sequence[float]) -> tuple[Floats, Floats]:
+    """Measured and rated COP between consecutive whole hours, (k + 1,) [s] → (k,), (k,).
+
+    Σ over Σ of the segments between them; NaN where there is none. The rated one covers the
+    compared running only.
+    """
+    plan, book = curve_plan(survey), survey.book
+    count = len(edges) - 1
+    label = np.searchsorted(np.asarray(edges), book.begins, side="right") - 1
+    nothing = np.full(count, np.nan)
+    if plan is None or survey.withheld:
+        return nothing, nothing
+    inside = (label >= 0) & (label < count) & (book.excluded < 0)
+    heat = _book_sum(survey, plan.heat + plan.heat_by_heaters)
+    electricity = _book_sum(survey, plan.electricity)
+    known = inside & np.isfinite(heat) & np.isfinite(electricity)
+    measured = _over(label, known, heat, electricity, count)
+    if "rated heat" not in book.sums or plan.level != LEVEL:
+        return measured, nothing
+    fits = known & survey.compared
+    return measured, _over(label, fits, book.sums["rated heat"], electricity, count)
+
+
+@dataclass(frozen=True)
+class Bin:
+    """Compared running in a band of outdoor temperature.
+
+    low, high : of the hour's mean [degC]; flow : mean flow temperature [degC].
+    """
+
+    low: float
+    high: float
+    flow: float | None
+    comparison: Comparison
+
+
+@dataclass(frozen=True)
+class Hour:
+    """One hour's compared running: mean outdoor temperature [degC], measured and rated COP."""
+
+    start: float
+    outdoor: float
+    measured: float
+    rated: float
+
+
+def over_weather(
+    survey: Survey, period: Period, width: float = 2.0
+) -> tuple[list[Bin], list[Hour]]:
+    """Measured COP over outdoor temperature, in bands and hour by hour.
+
+    Parameters
+    ----------
+    period : the survey is cut at its ends. width : of a band [K].
+
+    An hour belongs to the band of its mean outdoor temperature while compared.
+    """
+    book, sums = survey.book, survey.book.sums
+    if "outdoor" not in sums or "rated heat" not in sums or survey.withheld:
+        return [], []
+    plan = survey.facts.plans[LEVEL]
+    use = book.within(period.start, period.stop) & survey.compared & (book.excluded < 0)
+    heat, electricity = _book_sum(survey, plan.heat), _book_sum(survey, plan.electricity)
+    use &= np.isfinite(heat) & np.isfinite(electricity)
+    hour = book.begins // 3600
+    label = hour - int(hour[0])
+    count = int(label[-1]) + 1
+    known = np.bincount(label[use], sums["outdoor known"][use], count)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        mean = np.bincount(label[use], sums["outdoor"][use], count) / known
+    measured = _over(label, use, heat, electricity, count)
+    rated = _over(label, use, sums["rated heat"], electricity, count)
+    shown = np.flatnonzero(np.isfinite(mean) & np.isfinite(measured))
+    hours = [
+        Hour(float((hour[0] + k) * 3600), float(mean[k]), float(measured[k]), float(rated[k]))
+        for k in shown
+    ]
+    band = np.full(len(label), np.iinfo(np.int64).min)
+    here = use & np.isfinite(mean[label])
+    band[here] = np.floor(mean[label[here]] / width).astype(np.int64)
+    bins = []
+    for k in np.unique(band[here]).tolist():
+        inside = band == k
+        found = compared_in(survey, period, inside).comparison
+        if found is None:
+            continue
+        flow = None
+        if sums["flow known"][inside].sum():
+            flow = float(sums["flow"][inside].sum() / sums["flow known"][inside].sum())
+        bins.append(Bin(k * width, (k + 1) * width, flow, found))
+    return bins, hours
+
+
+def conditions(survey: Survey, period: Period) -> dict[str, float | None]:
+    """Mean outdoor temperature, and mean flow temperature while heat is made [degC].
+
+    The survey is cut at the ends of the period. None where nothing is known.
+    """
+    book, sums = survey.book, survey.book.sums
+    inside = book.within(period.start, period.stop)
+    running = inside & np.isin(book.state, (3, 4, 5))
+    means: dict[str, float | None] = {}
+    for name, mask in (("outdoor", inside), ("flow", running)):
+        known = float(sums[f"{name} known"][mask].sum()) if name in sums else 0.0
+        means[name] = float(sums[name][mask].sum()) / known if known else None
+    return means
+
+
+def _added(streams: Streams, shares: tuple[Share, ...]) -> Floats | None:
+    total: Floats | None = None
+    for sign, name in shares:
+        stream = streams.electricity.get(name) or streams.heat[name]
+        total = sign * stream.energy if total is None else total + sign * stream.energy
+    return total
+
+
+def _book_sum(survey: Survey, shares: tuple[Share, ...]) -> Floats:
+    total = np.zeros(len(survey.book.state))
+    for sign, name in shares:
+        total += sign * survey.book.energy(name)
+    return total
+
+
+def _over(label: Ints, use: np.ndarray, over: Floats, under: Floats, count: int) -> Floats:
+    top = np.bincount(label[use], over[use], count)
+    bottom = np.bincount(label[use], under[use], count)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        result: Floats = np.where(bottom > LEAST_POWER * 60, top / bottom, np.nan)
+    return result

@@ -1,0 +1,157 @@
+"""Figures of each local day: what the season ribbon and the fleet's strips are drawn from."""
+
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+
+from ember.assess import groups_of
+from ember.clock import local_days
+from ember.installation import Thresholds
+from ember.period import Period
+from ember.quantity import Estimate
+from ember.rating import compare
+from ember.rating.compare import LEVEL
+from ember.reckoning import reckon
+from ember.reckoning.reckon import metered
+from ember.reckoning.tally import KWH, validity
+from ember.running import Basis
+from ember.survey import Survey
+from ember.trust import Soundness
+
+LEAST_HOURS = 2.0  # of comparable running, for a day to be judged, common practice
+ENOUGH = 0.5  # of a day must be metered for its bar to be believed
+
+
+class DayKind(StrEnum):
+    """How a day compares with the rated table."""
+
+    BELOW_RATED = "below rated"  # even with all of U
+    WATCH = "watch"
+    AS_RATED = "as rated"
+    BETTER = "better"  # even with all of U above the table
+    NOT_COMPARED = "not compared"  # too little running that fits the table
+    DOUBTFUL = "doubtful"  # a check doubts the metering of this day
+    LEFT_OUT = "left out"  # by the analyst
+    NO_DATA = "no data"
+
+
+@dataclass(frozen=True)
+class DayFigures:
+    """One local day. day : like 2026-01-22. start, stop : instants [s].
+
+    electricity : all that is metered [kWh]; heat, cop : at the widest level. ratio : performance
+    ratio of the compared running. coverage : share of the day whose electricity is known.
+    defrosts : None where they cannot be told.
+    """
+
+    day: str
+    start: float
+    stop: float
+    kind: DayKind
+    electricity: Estimate | None
+    heat: Estimate | None
+    cop: Estimate | None
+    ratio: Estimate | None
+    coverage: float
+    defrosts: int | None
+
+
+def days(survey: Survey) -> list[DayFigures]:
+    """Every local day of a record; the first and the last may be cut short."""
+    names, edges = local_days(survey.start, survey.stop, survey.zone)
+    limits = np.clip(edges, survey.start, survey.stop).tolist()
+    periods = [
+        Period(day.isoformat(), a, b)
+        for day, a, b in zip(names, limits[:-1], limits[1:], strict=True)
+    ]
+    book, facts = survey.book, survey.facts
+    groups = groups_of(survey, periods)
+    count = len(periods)
+    totals, known = metered(book, facts.shares, groups, count) if facts.shares else ([], None)
+    asked = [(p.start, p.stop) for p in periods]
+    plan = next((p for p in reversed(facts.plans.values()) if p.missing is None), None)
+    sums = reckon(book, plan, groups, asked, survey.withheld) if plan else []
+    ratios = _ratios(survey, groups, asked)
+    excluded = np.bincount(
+        groups[groups >= 0], (book.cells * (book.excluded >= 0))[groups >= 0], count
+    )
+    defrosts = _defrosts(survey, edges)
+    doubts = [
+        span
+        for check in facts.checks
+        if check.soundness == Soundness.DOUBTFUL
+        for span in check.spans
+    ]
+    found = []
+    for k, period in enumerate(periods):
+        length = (period.stop - period.start) / book.step
+        coverage = float(known[k]) / length if known is not None else 0.0
+        ratio = ratios[k]
+        kind = _kind(ratio, survey.installation.thresholds)
+        if any(span.start < period.stop and span.stop > period.start for span in doubts):
+            kind = DayKind.DOUBTFUL
+        if excluded[k] > 0.5 * length:
+            kind = DayKind.LEFT_OUT
+        if coverage < ENOUGH:
+            kind = DayKind.NO_DATA
+        reckoning = sums[k] if sums else None
+        found.append(
+            DayFigures(
+                period.name, period.start, period.stop, kind,
+                totals[k] if coverage else None,
+                reckoning.heat if reckoning and reckoning.covered else None,
+                reckoning.cop if reckoning else None,
+                ratio, coverage, defrosts[k] if defrosts is not None else None,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _ratios(
+    survey: Survey, groups: np.ndarray, asked: list[tuple[float, float]]
+) -> list[Estimate | None]:
+    """Performance ratio of each group of segments; None where too little can be compared."""
+    facts, book = survey.facts, survey.book
+    plan = facts.plans[LEVEL]
+    nothing: list[Estimate | None] = [None] * len(asked)
+    if survey.withheld or isinstance(facts.promise, str) or plan.missing is not None:
+        return nothing
+    mine = np.where(survey.compared, groups, -1)
+    measured = reckon(book, plan, mine, asked)
+    counted, _ = validity(book, tuple(name for _, name in plan.meters))
+    pick = counted & (mine >= 0)
+    rated = np.bincount(mine[pick], book.sums["rated heat"][pick], len(asked)) / KWH
+    return [
+        found.ratio
+        if (found := compare(survey.installation, facts.promise, reckoning, float(heat)))
+        and found.hours >= LEAST_HOURS
+        else None
+        for reckoning, heat in zip(measured, rated, strict=True)
+    ]
+
+
+def _kind(ratio: Estimate | None, thresholds: Thresholds) -> DayKind:
+    if ratio is None:
+        return DayKind.NOT_COMPARED
+    if ratio.value + ratio.U < thresholds.below_rated:
+        return DayKind.BELOW_RATED
+    if ratio.value < thresholds.below_rated:
+        return DayKind.WATCH
+    return DayKind.BETTER if ratio.value - ratio.U > 1.0 else DayKind.AS_RATED
+
+
+def _defrosts(survey: Survey, edges: np.ndarray) -> list[int] | None:
+    if survey.facts.defrosts_by == Basis.NOT_KNOWN or survey.swapped:
+        return None
+    starts = survey.start + survey.defrosts[:, 0] * survey.book.step
+    counts: list[int] = np.histogram(starts, edges)[0].tolist()
+    return counts
+
+
+def without_budget(estimate: Estimate | None) -> Estimate | None:
+    """The same figure with its whole uncertainty under one name, for keeping many of them."""
+    if estimate is None:
+        return None
+    part = replace(estimate.budget[0], source="all", u=estimate.u) if estimate.budget else None
+    return replace(estimate, budget=(part,) if part else ())

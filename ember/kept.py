@@ -1,0 +1,70 @@
+"""A survey as bytes and back: an Arrow stream of its segments, the rest as JSON in its metadata."""
+
+import json
+
+import numpy as np
+import pyarrow as pa
+from pydantic import TypeAdapter
+
+from ember.description import installation_from_json, installation_to_json
+from ember.reckoning import Ledger, Meter
+from ember.survey import Facts, Survey
+from ember.trace import Ints
+
+_FACTS = TypeAdapter(Facts)
+_METERS = TypeAdapter(dict[str, Meter])
+_LEVEL = 1  # of zstd
+
+
+def to_bytes(survey: Survey) -> bytes:
+    """A survey in an open format: one row a segment, one column a sum."""
+    book = survey.book
+    columns = {"edge": book.edges[:-1], "state": book.state, "excluded": book.excluded, **book.sums}
+    rest = {
+        "installation": installation_to_json(survey.installation),
+        "facts": _FACTS.dump_json(survey.facts).decode(),
+        "meters": _METERS.dump_json(dict(book.meters)).decode(),
+        "reasons": json.dumps(book.reasons),
+        "grid": json.dumps([book.start, book.step, int(book.edges[-1])]),
+        "runs": json.dumps(survey.runs.tolist()),
+        "defrosts": json.dumps(survey.defrosts.tolist()),
+    }
+    batch = pa.record_batch([pa.array(v) for v in columns.values()], names=list(columns))
+    batch = batch.replace_schema_metadata(rest)
+    sink = pa.BufferOutputStream()
+    options = pa.ipc.IpcWriteOptions(compression=pa.Codec("zstd", _LEVEL))
+    with pa.ipc.new_stream(sink, batch.schema, options=options) as writer:
+        writer.write_batch(batch)
+    content: bytes = sink.getvalue().to_pybytes()
+    return content
+
+
+def from_bytes(content: bytes) -> Survey:
+    """The survey that was written. Raises ValueError if the bytes are not one."""
+    batch = pa.ipc.open_stream(pa.py_buffer(content)).read_next_batch()
+    rest = {key.decode(): value.decode() for key, value in batch.schema.metadata.items()}
+    columns = {
+        name: batch.column(name).to_numpy(zero_copy_only=False) for name in batch.schema.names
+    }
+    start, step, end = json.loads(rest["grid"])
+    book = Ledger(
+        start,
+        step,
+        np.append(columns.pop("edge"), end),
+        columns.pop("state"),
+        columns.pop("excluded"),
+        tuple(json.loads(rest["reasons"])),
+        columns,
+        _METERS.validate_json(rest["meters"]),
+    )
+    return Survey(
+        installation_from_json(rest["installation"]),
+        _FACTS.validate_json(rest["facts"]),
+        book,
+        _pairs(rest["runs"]),
+        _pairs(rest["defrosts"]),
+    )
+
+
+def _pairs(text: str) -> Ints:
+    return np.array(json.loads(text), np.int64).reshape(-1, 2)

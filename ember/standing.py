@@ -1,0 +1,67 @@
+"""Where a system stands: the one row by which a fleet is sorted."""
+
+from dataclasses import dataclass
+
+from ember.assess import answer, compared_between
+from ember.assessment import Assessment
+from ember.quantity import Estimate
+from ember.rating import VerdictKind, cop_if_rated, electricity_lost
+from ember.reckoning import Reckoning
+from ember.survey import Survey
+from ember.trust import Soundness
+
+
+@dataclass(frozen=True)
+class Standing:
+    """A system in one row.
+
+    spf : Reckoning of the year at the widest level, of what there is where it is not a year
+    (`of` says which), None where no level can be computed. expected : its COP, had the compared
+    running met the rated table. sentence : the first thing to know. metering : whether the
+    metering can be believed, in a word; kwh_a_year, money_a_year : lost.
+    """
+
+    spf: Reckoning | None
+    of: str
+    expected: Estimate | None
+    verdict: VerdictKind
+    sentence: str
+    metering: Soundness
+    metering_words: str
+    kwh_a_year: Estimate | None
+    money_a_year: Estimate | None
+
+
+def standing(survey: Survey, assessment: Assessment | None = None) -> Standing:
+    """The row of a surveyed system. assessment : of the same survey, if it is there already."""
+    found = assessment or answer(survey)
+    over = found.latest_year or found.total
+    spf = over.reckonings[-1] if over.reckonings else None
+    compared = compared_between(survey, over.period)
+    expected = None
+    if spf is not None and compared.comparison is not None and compared.measured is not None:
+        lost = electricity_lost(compared.measured, compared.comparison.ratio)
+        expected = cop_if_rated(spf, lost)
+    finding = found.findings[0] if found.findings else None
+    worst, words = _metering(found, spf)
+    sentence = found.verdict.sentence
+    if finding is not None:
+        sentence = finding.sentence
+    elif worst in (Soundness.BROKEN, Soundness.DOUBTFUL):
+        sentence = next(c.sentence for c in found.checks if c.soundness == worst)
+    return Standing(
+        spf, over.period.name, expected, found.verdict.kind, sentence, worst, words,
+        finding.kwh_a_year if finding else None, finding.money_a_year if finding else None,
+    )  # fmt: skip
+
+
+def _metering(found: Assessment, spf: Reckoning | None) -> tuple[Soundness, str]:
+    """The worst of the checks, and what can be claimed in a word."""
+    order = (Soundness.BROKEN, Soundness.DOUBTFUL, Soundness.SOUND)
+    present = {check.soundness for check in found.checks}
+    worst = next((s for s in order if s in present), Soundness.NOT_CHECKABLE)
+    if worst == Soundness.BROKEN or spf is None or spf.cop is None:
+        return worst, "no COP"
+    if worst == Soundness.DOUBTFUL:
+        return worst, "doubtful"
+    return worst, f"± {spf.cop.relative:.0%}"

@@ -1,0 +1,293 @@
+"""Survey: one pass over a record, after which every sum is a sum over its segments.
+
+The pass reads every sample once. What it leaves is small (a few megabytes a year) and answers any
+later question: the whole, a year, months, days, or a span brushed on a chart.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from zoneinfo import ZoneInfo
+
+import numpy as np
+
+from ember import VERSION
+from ember.clock import local_days, zone_named
+from ember.corrections import corrected
+from ember.installation import Installation
+from ember.metering import Level, Plan, Streams, meter, plans
+from ember.metering.boundary import Share, all_metered
+from ember.money import windows
+from ember.period import Period
+from ember.rating import Expected, Promise, expected
+from ember.rating.compare import LEVEL
+from ember.reckoning import Ledger, Reckoning, ledger, reckon, refined
+from ember.running import Basis, Running, State, running
+from ember.season import latest_year
+from ember.trace import Bools, Floats, Ints, Span, Trace, edges_of
+from ember.trust import (
+    Check,
+    Soundness,
+    beyond_physics,
+    flow_scatter,
+    swapped_sensors,
+    two_ways,
+)
+
+HOUR = 3600
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What a survey knows beside its arrays.
+
+    channels : of the trace. plans : how each level is computed; shares : all metered electricity.
+    missing : meter → why it says nothing. promise : how the rated table meets the record, or why
+    it does not. checks : of the metering, over the whole record; corrections : applied, in words.
+    defrosts_by, basis, notes : how the states are known.
+    """
+
+    core: str
+    channels: tuple[str, ...]
+    plans: dict[Level, Plan]
+    shares: tuple[Share, ...]
+    missing: dict[str, str]
+    promise: Promise | str
+    checks: tuple[Check, ...]
+    corrections: tuple[str, ...]
+    defrosts_by: Basis
+    basis: dict[str, str]
+    notes: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Survey:
+    """A record after one pass.
+
+    book : its segments; cut at every local midnight and hour, price change and change of state.
+    runs, defrosts : arrays, (k, 2)  First cell and end of each.
+    """
+
+    installation: Installation
+    facts: Facts
+    book: Ledger
+    runs: Ints
+    defrosts: Ints
+
+    @property
+    def zone(self) -> ZoneInfo:
+        """Local time."""
+        return zone_named(self.installation.zone)
+
+    @property
+    def start(self) -> int:
+        """Instant of the first cell [s]."""
+        return self.book.start
+
+    @property
+    def stop(self) -> int:
+        """Instant at which the last cell ends [s]."""
+        return int(self.book.start + self.book.edges[-1] * self.book.step)
+
+    @property
+    def compared(self) -> Bools:
+        """Segments that are compared with the rated table, (m,)."""
+        counted = self.book.sums.get("compared")
+        nothing: Bools = np.zeros(len(self.book.state), np.bool_)
+        return nothing if counted is None else counted > 0
+
+    @property
+    def withheld(self) -> str | None:
+        """Why no heat and no COP may be stated, if the metering forbids it."""
+        return withheld(self.facts.checks)
+
+    @property
+    def swapped(self) -> bool:
+        """Whether flow and return are swapped."""
+        return any(
+            c.name == "swapped sensors" and c.soundness == Soundness.BROKEN
+            for c in self.facts.checks
+        )
+
+    def states(self, first: int = 0, last: int | None = None) -> Running:
+        """The state of every cell again, or of the cells first … last − 1, those without runs
+        and defrosts."""
+        book = self.book
+        last = int(book.edges[-1]) if last is None else last
+        i, j = np.searchsorted(book.edges, [first, last], side="right") - 1
+        j = min(int(j) + 1, len(book.state))
+        edges = np.clip(book.edges[i : j + 1], first, last)
+        cells = edges[1:] - edges[:-1]
+        every = first == 0 and last == book.edges[-1]
+        return Running(
+            np.repeat(book.state[i:j], cells),
+            np.repeat(book.sums["recovery"][i:j] > 0, cells),
+            tuple(Span(a, b) for a, b in self.runs.tolist()) if every else (),
+            tuple(Span(a, b) for a, b in self.defrosts.tolist()) if every else (),
+            self.facts.defrosts_by,
+            self.facts.basis,
+            self.facts.notes,
+        )
+
+    def cut(self, trace: Trace, instants: Sequence[float]) -> "Survey":
+        """The same survey with segments that end at further instants [s].
+
+        Parameters
+        ----------
+        trace : readings around them, with some days on either side.
+
+        Raises LookupError where that is not enough (a register not read for days).
+        """
+        book = self.book
+        part = _like(self, trace)
+        first = (part.start - self.start) // book.step
+        last = first + len(part)
+        cuts = book.edges[(book.edges >= first) & (book.edges <= last)] - first
+        new = np.array([part.cell(t) for t in instants if part.start < t < part.stop], np.int64)
+        local = self.states(first, last)
+        readings = walk(self.installation, part, local, self.facts.plans)
+        piece = ledger(
+            part.start, part.step, local.state, readings.streams, (), [cuts, new], readings.extra
+        )
+        return replace(self, book=refined(book, piece, new + first))
+
+
+@dataclass(frozen=True)
+class Walked:
+    """Arrays over a trace whose states are known: meters, and what else is summed."""
+
+    trace: Trace
+    streams: Streams
+    expected: Expected | str
+    extra: Mapping[str, Floats]
+
+
+def walk(
+    installation: Installation, trace: Trace, states: Running, level_plans: Mapping[Level, Plan]
+) -> Walked:
+    """Meters, rated COP and conditions of each cell of a trace, corrected already."""
+    streams = meter(installation, trace)
+    promise = expected(installation, trace, states)
+    return Walked(
+        trace, streams, promise,
+        _extra(installation, trace, streams, promise, states, level_plans[LEVEL]),
+    )  # fmt: skip
+
+
+def survey(installation: Installation, trace: Trace, cuts: Sequence[float] = ()) -> Survey:
+    """One pass over a record.
+
+    Parameters
+    ----------
+    installation : the description; its corrections are applied first.
+    trace : the readings.
+    cuts : instants at which segments must end besides [s].
+
+    Raises DescriptionError if the description does not fit the record.
+    """
+    zone = zone_named(installation.zone)
+    trace, excluded, applied = corrected(installation, trace, zone)
+    streams = meter(installation, trace)
+    states = running(installation, trace, streams)
+    level_plans = plans(installation, streams)
+    promise = expected(installation, trace, states)
+    extra = _extra(installation, trace, streams, promise, states, level_plans[LEVEL])
+    book = ledger(
+        trace.start, trace.step, states.state, streams, excluded,
+        _cuts(installation, trace, zone, promise, states, cuts), extra,
+    )  # fmt: skip
+    swapped = swapped_sensors(installation, trace, streams, states)
+    settled = _settled(book, level_plans, trace, withheld([swapped]))
+    checks: tuple[Check, ...] = (
+        swapped,
+        flow_scatter(installation, trace, streams, states, zone, excluded),
+        beyond_physics(installation, trace, streams, states, settled),
+        two_ways(installation, trace, streams, swapped),
+    )
+    facts = Facts(
+        VERSION, tuple(trace.channels), level_plans, all_metered(installation, streams),
+        streams.missing, promise if isinstance(promise, str) else promise.promise, checks,
+        applied, states.defrosts_by, states.basis, states.notes,
+    )  # fmt: skip
+    return Survey(installation, facts, book, _ends(states.runs), _ends(states.defrosts))
+
+
+def withheld(checks: Sequence[Check]) -> str | None:
+    """Why no COP may be stated, if a check finds the metering broken."""
+    broken = [check.name for check in checks if check.soundness == Soundness.BROKEN]
+    return f"the metering is broken ({', '.join(broken)}); no COP is stated" if broken else None
+
+
+def _ends(spans: Sequence[Span]) -> Ints:
+    return np.array([(span.start, span.stop) for span in spans], np.int64).reshape(-1, 2)
+
+
+def _like(survey: Survey, trace: Trace) -> Trace:
+    """The trace with every channel of the survey, corrected as it was."""
+    absent = [c for c in survey.facts.channels if c not in trace]
+    trace = trace.with_channels({c: np.full(len(trace), np.nan) for c in absent})
+    return corrected(survey.installation, trace, survey.zone)[0]
+
+
+def _cuts(
+    installation: Installation,
+    trace: Trace,
+    zone: ZoneInfo,
+    promise: Expected | str,
+    states: Running,
+    further: Sequence[float],
+) -> list[Ints]:
+    _, midnights = local_days(trace.start, trace.stop, zone)
+    hours = np.arange(-(-trace.start // HOUR) * HOUR, trace.stop, HOUR)
+    year = latest_year(trace.start, trace.stop, zone)
+    instants = [midnights, hours, np.array([*further, *([year.start] if year else [])])]
+    if installation.tariff is not None:
+        times = windows(installation.tariff, trace.start, trace.stop, zone)
+        instants += [times.start, times.stop]
+    cells = np.ceil((np.concatenate(instants) - trace.start) / trace.step).astype(np.int64)
+    cuts = [np.clip(cells, 0, len(trace)), edges_of(states.recovery)]
+    if isinstance(promise, Expected):
+        cuts.append(edges_of(promise.compared))
+    return cuts
+
+
+def _extra(
+    installation: Installation,
+    trace: Trace,
+    streams: Streams,
+    promise: Expected | str,
+    states: Running,
+    plan: Plan,
+) -> dict[str, Floats]:
+    """What is summed besides the meters: electricity × rated COP [J]; cells compared, and in
+    recovery; outdoor and flow temperature [degC] with the cells in which they are known."""
+    extra = {"recovery": states.recovery.astype(np.float64)}
+    circuit = next((c for c in installation.circuits if c.name in streams.heat), None)
+    channels = {"outdoor": installation.outdoor.channel}
+    if circuit is not None:
+        channels["flow"] = circuit.flow_temp
+    for name, channel in channels.items():
+        if channel in trace:
+            known = np.isfinite(trace[channel])
+            extra[name] = trace[channel] if known.all() else np.where(known, trace[channel], 0.0)
+            extra[f"{name} known"] = known.astype(np.float64)
+    if isinstance(promise, Expected) and plan.missing is None:
+        total: Floats | None = None
+        for sign, name in plan.electricity:
+            energy = streams.electricity[name].energy
+            total = sign * energy if total is None else total + sign * energy
+        assert total is not None
+        extra["rated heat"] = total * promise.cop
+        extra["compared"] = promise.compared.astype(np.float64)
+    return extra
+
+
+def _settled(
+    book: Ledger, level_plans: Mapping[Level, Plan], trace: Trace, why: str | None
+) -> Reckoning | None:
+    """Settled heating at the lowest level that can be computed."""
+    plan = next((p for p in level_plans.values() if p.missing is None), None)
+    if plan is None:
+        return None
+    settled = (book.state == State.HEATING) & (book.sums["recovery"] == 0)
+    period = Period("whole", trace.start, trace.stop)
+    return reckon(book, plan, np.where(settled, 0, -1), [(period.start, period.stop)], why)[0]
