@@ -1,9 +1,10 @@
 # Honest Ember. `make demo` and `make test` need nothing but a Debian with Python 3.11 and Node 20.
 SHELL := /bin/bash
 PY := .venv/bin/python
+PORT ?= 8000
 export PYTHONHASHSEED := 0
 
-.PHONY: demo test test-core speed shots lock clean
+.PHONY: demo demo-reset web test test-core speed shots lock clean
 .DEFAULT_GOAL := demo
 
 .venv/run.stamp: requirements/run.txt
@@ -18,8 +19,20 @@ export PYTHONHASHSEED := 0
 	@$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/dev.txt
 	@touch $@
 
-demo: .venv/run.stamp  ## set up, then assess the demo systems in the terminal
-	@$(PY) manage.py demo
+web/dist/index.html: $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json web/vite.config.ts
+	@bash scripts/preflight.sh node
+	@echo "Building the screens …"
+	@cd web && npm ci --silent --no-audit --no-fund && npm run --silent build
+	@touch $@
+
+web: web/dist/index.html  ## build the screens
+
+demo: .venv/run.stamp web/dist/index.html  ## set up, then start it with the demo systems
+	@$(PY) manage.py demo --port $(PORT)
+
+demo-reset: .venv/run.stamp  ## forget the demo's data; the next `make demo` makes it anew
+	@rm -rf var/demo var/ember.sqlite3* var/queue.sqlite3* var/uploads
+	@echo "The demo's data is gone."
 
 test: .venv/dev.stamp  ## lint, types, import contracts, every test
 	@bash scripts/preflight.sh node chromium

@@ -23,7 +23,6 @@ from ember.rating import Comparison, Verdict, compare, verdict
 from ember.rating.compare import LEVEL
 from ember.reckoning import Reckoning, reckon
 from ember.reckoning.tally import KWH, validity
-from ember.running import summarise
 from ember.season import latest_year, months, whole
 from ember.survey import Survey, survey
 from ember.trace import Bools, Ints, Trace
@@ -122,9 +121,7 @@ def answer(surveyed: Survey, start: float | None = None, stop: float | None = No
         total=total,
         latest_year=year,
         months=tuple(figures(surveyed, months(begin, end, zone))),
-        running=summarise(
-            surveyed.states(), surveyed.start, surveyed.book.step, begin, end, surveyed.swapped
-        ),
+        running=surveyed.summary(begin, end),
         comparison=compared.comparison,
         verdict=judged,
         findings=(found,) if found else (),

@@ -82,24 +82,27 @@ def quotient(numerator: Floats, denominator: Floats, per: int, least: float) -> 
 def by_hours(survey: Survey, edges: Sequence[float]) -> tuple[Floats, Floats]:
     """Measured and rated COP between consecutive whole hours, (k + 1,) [s] → (k,), (k,).
 
-    Σ over Σ of the segments between them; NaN where there is none. The rated one covers the
-    compared running only.
+    Σ over Σ of the segments between them, NaN where there is none. Where there is a rated table
+    both are of the running that is compared with it, so that the two may be compared by eye;
+    without one the measured COP is that of all running.
     """
     plan, book = curve_plan(survey), survey.book
     count = len(edges) - 1
-    label = np.searchsorted(np.asarray(edges), book.begins, side="right") - 1
     nothing = np.full(count, np.nan)
     if plan is None or survey.withheld:
         return nothing, nothing
-    inside = (label >= 0) & (label < count) & (book.excluded < 0)
+    label = np.searchsorted(np.asarray(edges), book.begins, side="right") - 1
     heat = _book_sum(survey, plan.heat + plan.heat_by_heaters)
     electricity = _book_sum(survey, plan.electricity)
-    known = inside & np.isfinite(heat) & np.isfinite(electricity)
-    measured = _over(label, known, heat, electricity, count)
+    known = (label >= 0) & (label < count) & (book.excluded < 0)
+    known &= np.isfinite(heat) & np.isfinite(electricity)
     if "rated heat" not in book.sums or plan.level != LEVEL:
-        return measured, nothing
-    fits = known & survey.compared
-    return measured, _over(label, fits, book.sums["rated heat"], electricity, count)
+        return _over(label, known, heat, electricity, count), nothing
+    known &= survey.compared
+    return (
+        _over(label, known, heat, electricity, count),
+        _over(label, known, book.sums["rated heat"], electricity, count),
+    )
 
 
 @dataclass(frozen=True)

@@ -1,6 +1,6 @@
 """Figures of each local day: what the season ribbon and the fleet's strips are drawn from."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
@@ -147,11 +147,3 @@ def _defrosts(survey: Survey, edges: np.ndarray) -> list[int] | None:
     starts = survey.start + survey.defrosts[:, 0] * survey.book.step
     counts: list[int] = np.histogram(starts, edges)[0].tolist()
     return counts
-
-
-def without_budget(estimate: Estimate | None) -> Estimate | None:
-    """The same figure with its whole uncertainty under one name, for keeping many of them."""
-    if estimate is None:
-        return None
-    part = replace(estimate.budget[0], source="all", u=estimate.u) if estimate.budget else None
-    return replace(estimate, budget=(part,) if part else ())

@@ -240,6 +240,18 @@ def conversion(source: str, target: str) -> tuple[float, float] | None:
     return float(one - zero), float(zero)
 
 
+def compatible_units(unit: str) -> list[str]:
+    """The units of the closed list in which a file may give what the core holds in `unit`.
+
+    A bare kelvin is a difference, so it is none for a temperature.
+    """
+    return [
+        other
+        for other in _SPELLINGS
+        if conversion(other, unit) is not None and not (other == "kelvin" and unit == "degC")
+    ]
+
+
 def convert(value: float, source: str, target: str) -> float:
     """One value from one unit of the closed list to another. Raises ValueError if they differ."""
     linear = conversion(source, target)

@@ -21,7 +21,7 @@ from ember.period import Period
 from ember.rating import Expected, Promise, expected
 from ember.rating.compare import LEVEL
 from ember.reckoning import Ledger, Reckoning, ledger, reckon, refined
-from ember.running import Basis, Running, State, running
+from ember.running import Basis, Running, RunningSummary, State, running, summarise
 from ember.season import latest_year
 from ember.trace import Bools, Floats, Ints, Span, Trace, edges_of
 from ember.trust import (
@@ -128,6 +128,27 @@ class Survey:
             self.facts.notes,
         )
 
+    def summary(self, begin: float, end: float) -> RunningSummary:
+        """How the unit ran between two instants at which the survey is cut [s]."""
+        book, facts = self.book, self.facts
+        inside = book.within(begin, end)
+        cells = np.bincount(book.state[inside], book.cells[inside], minlength=len(State))
+        hours = {s.words: float(cells[s]) * book.step / 3600 for s in State if cells[s]}
+        ends = (
+            int(min(max(-(-(t - book.start) // book.step), 0), book.edges[-1]))
+            for t in (begin, end)
+        )
+        return summarise(
+            hours, self.runs, self.defrosts, Span(*ends), int(book.edges[-1]), book.step,
+            facts.defrosts_by, facts.basis, facts.notes, self.swapped,
+        )  # fmt: skip
+
+    def like(self, trace: Trace) -> Trace:
+        """A part of the record with every channel of the survey, corrected as it was."""
+        absent = [c for c in self.facts.channels if c not in trace]
+        trace = trace.with_channels({c: np.full(len(trace), np.nan) for c in absent})
+        return corrected(self.installation, trace, self.zone)[0]
+
     def cut(self, trace: Trace, instants: Sequence[float]) -> "Survey":
         """The same survey with segments that end at further instants [s].
 
@@ -138,7 +159,7 @@ class Survey:
         Raises LookupError where that is not enough (a register not read for days).
         """
         book = self.book
-        part = _like(self, trace)
+        part = self.like(trace)
         first = (part.start - self.start) // book.step
         last = first + len(part)
         cuts = book.edges[(book.edges >= first) & (book.edges <= last)] - first
@@ -219,13 +240,6 @@ def withheld(checks: Sequence[Check]) -> str | None:
 
 def _ends(spans: Sequence[Span]) -> Ints:
     return np.array([(span.start, span.stop) for span in spans], np.int64).reshape(-1, 2)
-
-
-def _like(survey: Survey, trace: Trace) -> Trace:
-    """The trace with every channel of the survey, corrected as it was."""
-    absent = [c for c in survey.facts.channels if c not in trace]
-    trace = trace.with_channels({c: np.full(len(trace), np.nan) for c in absent})
-    return corrected(survey.installation, trace, survey.zone)[0]
 
 
 def _cuts(

@@ -7,7 +7,7 @@ from ember.channels import QUANTITIES, Kind, Quantity, quantity_of
 from ember.errors import IntakeError
 from ember.installation import Installation, channels_of
 from ember.intake.dialect import Dialect
-from ember.quantity import conversion, symbol, unit_named
+from ember.quantity import compatible_units, symbol, unit_named
 
 _BRACKETED = re.compile(r"[\[(]\s*([^\])]+?)\s*[\])]")
 
@@ -72,9 +72,7 @@ def _described(dialect: Dialect, header: str, channel: str, unit: str | None, na
 
 
 def _compatible(unit: str, quantity: Quantity) -> bool:
-    if conversion(unit, quantity.unit) is None:
-        return False
-    return not (unit == "kelvin" and quantity.unit == "degC")  # a bare K is a difference
+    return unit in compatible_units(quantity.unit)
 
 
 def _unit_of(dialect: Dialect, column: int) -> tuple[str | None, str]:

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.clock import DAY
-from ember.running.states import Basis, Running, State
-from ember.trace import Span
+from ember.running.states import Basis
+from ember.trace import Ints, Span
 
 
 @dataclass(frozen=True)
@@ -28,37 +28,52 @@ class RunningSummary:
 
 
 def summarise(
-    states: Running, start: int, step: int, begin: float, end: float, swapped: bool
+    hours: dict[str, float],
+    runs: Ints,
+    defrosts: Ints,
+    cells: Span,
+    n: int,
+    step: int,
+    defrosts_by: Basis,
+    basis: dict[str, str],
+    notes: tuple[str, ...],
+    swapped: bool,
 ) -> RunningSummary:
-    """The numbers between two instants [s]. start, step : of the grid; swapped : whether flow and
-    return are, so that defrosts cannot be told."""
-    n = len(states.state)
-    span = Span(*(int(min(max(-(-(t - start) // step), 0), n)) for t in (begin, end)))
-    counts = np.bincount(states.state[span.start : span.stop], minlength=len(State))
-    hours = {s.words: float(counts[s]) * step / 3600 for s in State if counts[s]}
-    runs = [r for r in states.runs if span.start <= r.start < span.stop]
-    whole_runs = [len(r) * step / 60 for r in runs if r.stop < n and r.start > 0]
-    defrosts = [d for d in states.defrosts if span.start <= d.start < span.stop]
-    known = states.defrosts_by == Basis.FLAG or (
-        states.defrosts_by == Basis.INFERRED and not swapped
-    )
-    notes = states.notes
+    """The numbers of a stretch.
+
+    Parameters
+    ----------
+    hours : by state. runs, defrosts : arrays, (k, 2)  First cell and end of each in the record.
+    cells : the stretch; what begins in it counts. n : cells of the record. step : of a cell [s].
+    defrosts_by, basis, notes : as in Running. swapped : whether flow and return are, so that
+    defrosts cannot be told.
+    """
+
+    def inside(spans: Ints) -> Ints:
+        first, last = np.searchsorted(spans[:, 0], [cells.start, cells.stop])
+        return spans[first:last]
+
+    began = inside(runs)
+    ended = began[(began[:, 1] < n) & (began[:, 0] > 0)]
+    lengths = (ended[:, 1] - ended[:, 0]) * step / 60
+    known = defrosts_by == Basis.FLAG or (defrosts_by == Basis.INFERRED and not swapped)
+    found = inside(defrosts)
     if not known and swapped:
         notes = (*notes, "defrosts cannot be told while flow and return are swapped")
-        defrosts = []
-    intervals = np.diff([d.start for d in defrosts]) * step / 60
+        found = found[:0]
+    intervals = np.diff(found[:, 0]) * step / 60
     close = intervals[intervals < 12 * 60]
-    days = (end - begin) / DAY
+    days = len(cells) * step / DAY
     return RunningSummary(
         hours=hours,
-        runs=len(runs),
-        starts_a_day=len(runs) / days if days >= 1 else None,
-        run_minutes=float(np.median(whole_runs)) if whole_runs else None,
-        defrosts=len(defrosts) if known else None,
-        defrost_minutes=float(np.median([len(d) for d in defrosts])) * step / 60
-        if defrosts
+        runs=len(began),
+        starts_a_day=len(began) / days if days >= 1 else None,
+        run_minutes=float(np.median(lengths)) if len(lengths) else None,
+        defrosts=len(found) if known else None,
+        defrost_minutes=float(np.median(found[:, 1] - found[:, 0])) * step / 60
+        if len(found)
         else None,
         defrost_interval_minutes=float(np.median(close)) if len(close) else None,
-        basis=states.basis,
+        basis=basis,
         notes=notes,
     )

@@ -18,6 +18,8 @@ from ember.metering import Level
 from ember.quantity import Estimate
 from ember.rating import VerdictKind
 from ember.reckoning import Reckoning
+from ember.standing import standing
+from ember.survey import Survey
 from ember.trust import Check, Soundness
 
 WIDTH = 96
@@ -135,12 +137,23 @@ def _verdict_style(kind: VerdictKind) -> str:
 
 
 def reckoning_block(assessment: Assessment) -> list[RenderableType]:
-    """The sum, written out as a person would."""
+    """The sum of an assessment, and what belongs to it."""
     main = assessment.main
     if main is None:
         why = "; ".join(f"{s.level}: {s.why_not}" for s in assessment.levels)
         return [_heading("Reckoning"), _sentence("No COP. ", why, EMBER)]
-    name = "SPF" if assessment.spf is main else "COP"
+    parts = sum_block(main, "SPF" if assessment.spf is main else "COP")
+    spf = assessment.spf
+    if spf is not None and spf is not main and spf.cop is not None:
+        text = f"{figure(spf.cop, 'none')} at {spf.level}, covers {spf.coverage:.1%}"
+        parts.append(_sentence("SPF of the latest 12 months. ", text))
+    for correction in assessment.corrections:
+        parts.append(_sentence("Corrected. ", correction))
+    return parts
+
+
+def sum_block(main: Reckoning, name: str) -> list[RenderableType]:
+    """The sum, written out as a person would."""
     parts: list[RenderableType] = [_heading(f"Reckoning · {main.level} {main.level.words}")]
     table = _grid("left", "right", "left")
     if main.heat is not None:
@@ -184,12 +197,6 @@ def reckoning_block(assessment: Assessment) -> list[RenderableType]:
     if main.gross_cop is not None:
         gross = f"Net of defrosts; with them left out {figure(main.gross_cop)} (gross)."
         parts.append(_indented(Text(gross, SOFT)))
-    spf = assessment.spf
-    if spf is not None and spf is not main and spf.cop is not None:
-        text = f"{figure(spf.cop, 'none')} at {spf.level}, covers {spf.coverage:.1%}"
-        parts.append(_sentence("SPF of the latest 12 months. ", text))
-    for correction in assessment.corrections:
-        parts.append(_sentence("Corrected. ", correction))
     return parts
 
 
@@ -401,9 +408,8 @@ def _intake(intake: IntakeReport) -> Iterable[RenderableType]:
                 yield _sentence(f"{treatment.value.capitalize()}. ", note.text, style)
 
 
-def one_line(assessment: Assessment) -> tuple[str, str, str, str]:
+def one_line(surveyed: Survey) -> tuple[str, str, str, str]:
     """Name, SPF or why none, verdict, money lost a year: a row of the fleet."""
-    spf: Reckoning | None = assessment.spf
-    cop = figure(spf.cop, "none") if spf else "none"
-    lost = next((f.money_a_year for f in assessment.findings if f.money_a_year), None)
-    return assessment.name, cop, assessment.verdict.kind.value, figure(lost)
+    stand = standing(surveyed)
+    spf = figure(stand.spf.cop, "none") if stand.spf else "none"
+    return surveyed.installation.name, spf, stand.verdict.value, figure(stand.money_a_year)

@@ -11,6 +11,7 @@ class System(models.Model):
 
     name = models.CharField(max_length=80, unique=True)
     description = models.TextField()
+    revision = models.PositiveIntegerField(default=0, help_text="rises with the readings")
     created = models.DateTimeField(auto_now_add=True)
 
     def __str__(self) -> str:
@@ -20,6 +21,10 @@ class System(models.Model):
     def installation(self) -> Installation:
         """The description as the core's type."""
         return installation_from_json(self.description, self.name)
+
+    def readings_changed(self) -> None:
+        """Says that the readings are others now; within the transaction that changes them."""
+        type(self).objects.filter(pk=self.pk).update(revision=models.F("revision") + 1)
 
     @classmethod
     def describe(cls, installation: Installation) -> "System":

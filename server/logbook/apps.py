@@ -8,3 +8,7 @@ class Config(AppConfig):
 
     name = "server.logbook"
     label = "logbook"
+
+    def ready(self) -> None:
+        """Makes its jobs known."""
+        import server.logbook.jobs  # noqa: F401

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Mapping
 
 import numpy as np
 import pyarrow as pa
+from numpy.typing import NDArray
 
 from ember.channels import Kind, quantity_of
 from ember.trace import Floats, Trace
@@ -52,24 +53,25 @@ def encode(trace: Trace) -> bytes:
         native = str(trace.native_of(channel)).encode()
         fields.append(pa.field(channel, kind, metadata={b"native": native}))
     metadata = {b"start": str(trace.start).encode(), b"step": str(trace.step).encode()}
-    return _written(pa.record_batch(arrays, schema=pa.schema(fields, metadata=metadata)))
+    batch = pa.record_batch(arrays, schema=pa.schema(fields, metadata=metadata))
+    return _written(batch, pa.Codec("zstd", LEVEL))
 
 
-def _written(batch: pa.RecordBatch) -> bytes:
+def _written(batch: pa.RecordBatch, codec: pa.Codec) -> bytes:
     sink = pa.BufferOutputStream()
-    options = pa.ipc.IpcWriteOptions(compression=pa.Codec("zstd", LEVEL))
+    options = pa.ipc.IpcWriteOptions(compression=codec)
     with pa.ipc.new_stream(sink, batch.schema, options=options) as writer:
         writer.write_batch(batch)
     content: bytes = sink.getvalue().to_pybytes()
     return content
 
 
-def _batch(payload: bytes, channels: Iterable[str] | None) -> pa.RecordBatch:
-    options = pa.ipc.IpcReadOptions()
+def _batch(payload: bytes, channels: Iterable[str] | None = None) -> pa.RecordBatch:
+    # One thread: handing out small columns to others takes longer than unpacking them.
+    options = pa.ipc.IpcReadOptions(use_threads=False)
     if channels is not None:
         schema = pa.ipc.open_stream(pa.py_buffer(payload)).schema
-        wanted = [schema.get_field_index(c) for c in channels if c in schema.names]
-        options = pa.ipc.IpcReadOptions(included_fields=wanted)
+        options.included_fields = [schema.get_field_index(c) for c in channels if c in schema.names]
     return pa.ipc.open_stream(pa.py_buffer(payload), options=options).read_next_batch()
 
 
@@ -87,53 +89,64 @@ def decode(payload: bytes, channels: Iterable[str] | None = None) -> Trace:
 
 def summarise(trace: Trace, week: int) -> bytes:
     """The overview of a week: min, mean and max of each level and rate over 15 minutes."""
-    per = max(1, QUARTER // trace.step)
+    levels = {
+        channel: values
+        for channel, values in sorted(trace.channels.items())
+        if quantity_of(channel).kind != Kind.COUNTER
+    }
     n = WEEK // QUARTER
+    first, per = (trace.start - week_start(week)) // trace.step, max(1, QUARTER // trace.step)
+    repeated = max(1, trace.step // QUARTER)  # slower than the overview: a reading fills its cells
+    cells = {}
+    for channel, values in levels.items():
+        table = np.full(n * per, np.nan)
+        fine = np.repeat(values, repeated)[: n * per - first * repeated]
+        table[first * repeated : first * repeated + len(fine)] = fine
+        cells[channel] = table
+    return quarters(cells, per)
+
+
+def quarters(cells: Channels, per: int) -> bytes:
+    """Min, mean and max over each `per` cells of some arrays, as the bytes of an overview."""
     arrays, names = [], []
-    for channel in sorted(trace.channels):
-        if quantity_of(channel).kind == Kind.COUNTER:
-            continue
-        cells = np.full(n * per, np.nan)
-        first = (trace.start - week_start(week)) // trace.step
-        values = trace[channel]
-        if trace.step > QUARTER:  # slower than the overview: each reading fills its cells
-            values = np.repeat(values, trace.step // QUARTER)
-            first *= trace.step // QUARTER
-        cells[first : first + len(values)] = values[: n * per - first]
-        table = cells.reshape(n, per)
+    for channel, values in cells.items():
+        n = -(-len(values) // per)
+        padded = np.full(n * per, np.nan)
+        padded[: len(values)] = values
+        table = padded.reshape(n, per)
         known = np.isfinite(table)
         count = known.sum(axis=1)
-        filled = np.where(known, table, 0.0)
         with np.errstate(invalid="ignore", divide="ignore"):
-            mean = filled.sum(axis=1) / count
-        empty = count == 0
-        low = np.where(known, table, np.inf).min(axis=1)
-        high = np.where(known, table, -np.inf).max(axis=1)
-        low[empty] = high[empty] = np.nan
+            mean = np.where(known, table, 0.0).sum(axis=1) / count
+        low, high = np.fmin.reduce(table, axis=1), np.fmax.reduce(table, axis=1)
         for what, column in (("min", low), ("mean", mean), ("max", high)):
             arrays.append(pa.array(column.astype(np.float32)))
             names.append(f"{channel}/{what}")
-    return _written(pa.record_batch(arrays, names=names))
+    return _written(pa.record_batch(arrays, names=names), pa.Codec("lz4"))  # read in a hurry
 
 
-def overview(payload: bytes, channel: str) -> tuple[Floats, Floats, Floats]:
-    """Min, mean and max of a channel over a week's 15-minute cells; NaN if it is not there."""
-    names = [f"{channel}/{what}" for what in ("min", "mean", "max")]
-    batch = _batch(payload, names)
-    if batch.num_columns < 3:
-        nothing = np.full(WEEK // QUARTER, np.nan)
-        return nothing, nothing, nothing
-    low, mean, high = (batch.column(name).to_numpy().astype(np.float64) for name in names)
-    return low, mean, high
+Singles = NDArray[np.float32]
+Quarters = tuple[Singles, Singles, Singles]  # min, mean, max
 
 
-def laid_over(parts: list[Trace]) -> Trace:
+def overview(payload: bytes, channels: Iterable[str]) -> dict[str, Quarters]:
+    """Min, mean and max of channels in an overview, those that are in it."""
+    batch = _batch(payload)
+    found = {name: batch.column(k).to_numpy() for k, name in enumerate(batch.schema.names)}
+    return {
+        channel: (found[f"{channel}/min"], found[f"{channel}/mean"], found[f"{channel}/max"])
+        for channel in channels
+        if f"{channel}/min" in found
+    }
+
+
+def laid_over(parts: list[Trace], step: int | None = None) -> Trace:
     """Traces of one week laid over each other: what an earlier one knows stays.
 
-    The grid is the finest of them; a slower level is held over its own cells, a slower counter
-    keeps its readings where they were made.
+    The grid is the finest of them, or `step`; a slower level is held over its own cells, a slower
+    counter keeps its readings where they were made.
     """
-    step = min(part.step for part in parts)
+    step = step or min(part.step for part in parts)
     start = min(part.start for part in parts) // step * step
     stop = max(part.stop for part in parts)
     n = -(-(stop - start) // step)

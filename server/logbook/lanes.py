@@ -1,52 +1,39 @@
-"""What a chart draws: each lane's least and greatest value in every pixel or so.
+"""What a chart draws of the readings: the least and greatest value in every pixel or so.
 
-No arithmetic of the job: a reading is only picked, never combined, so a three-minute defrost is
-seen in a year.
+No arithmetic of the job: a reading is picked, never combined, so a three-minute defrost is seen in
+a year; the mean beside it comes from the overview.
 """
 
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
-from ember.trace import Floats
 from server.installations.models import System
-from server.logbook.codec import MONDAY, QUARTER, WEEK, overview
-from server.logbook.store import StoreError, trace_of
+from server.logbook.codec import MONDAY, QUARTER, WEEK, Quarters, overview
+from server.logbook.store import StoreError
 
-POINTS = 1000  # pairs of least and greatest value a lane
+Values = NDArray[np.floating]
 LONG = 15 * 86_400  # from this length on the overview is read [s]
 
 
 @dataclass(frozen=True)
 class Lane:
-    """One channel over a window. start, step [s]; low, high : arrays, NaN where not known."""
+    """One channel over a window. start, step [s]; low, high, mean : arrays, NaN where not known;
+    mean is None where low and high are the readings themselves."""
 
     channel: str
     start: float
     step: float
-    low: Floats
-    high: Floats
+    low: Values
+    high: Values
+    mean: Values | None = None
 
 
-def lanes(
-    system: System, channels: tuple[str, ...], start: float, stop: float, points: int = POINTS
+def long_lanes(
+    system: System, channels: tuple[str, ...], start: float, stop: float, points: int
 ) -> list[Lane]:
-    """The lanes of a window. Raises StoreError where nothing is stored."""
-    if stop - start > LONG:
-        return [_decimated(c, *_overview(system, c, start, stop), points) for c in channels]
-    trace = trace_of(system, start, stop, channels)
-    nothing = np.full(len(trace), np.nan)
-    found = []
-    for channel in channels:
-        values = trace.channels.get(channel, nothing)
-        found.append(_decimated(channel, trace.start, float(trace.step), values, values, points))
-    return found
-
-
-def _overview(
-    system: System, channel: str, start: float, stop: float
-) -> tuple[float, float, Floats, Floats]:
-    """Least and greatest values of a channel at the overview's step."""
+    """The lanes of a window of weeks or more. Raises StoreError where nothing is stored."""
     weeks = dict(
         system.blocks.filter(
             week__gte=(start - MONDAY) // WEEK, week__lt=-(-(stop - MONDAY) // WEEK)
@@ -56,25 +43,52 @@ def _overview(
         raise StoreError(f"{system.name}: no readings are stored for this time.")
     first, last = min(weeks), max(weeks)
     per = WEEK // QUARTER
-    low, high = (np.full((last - first + 1) * per, np.nan) for _ in range(2))
+    whole = {
+        channel: tuple(np.full((last - first + 1) * per, np.nan, np.float32) for _ in range(3))
+        for channel in channels
+    }
     for week, payload in weeks.items():
         here = slice((week - first) * per, (week - first + 1) * per)
-        low[here], _, high[here] = overview(bytes(payload), channel)
+        for channel, parts in overview(bytes(payload), channels).items():
+            for k, part in enumerate(parts):
+                whole[channel][k][here] = part
     begin = MONDAY + first * WEEK
+    return [
+        of_quarters(channel, begin, (low, mean, high), start, stop, points)
+        for channel, (low, mean, high) in whole.items()
+    ]
+
+
+def of_quarters(
+    channel: str, begin: int, quarters: Quarters, start: float, stop: float, points: int
+) -> Lane:
+    """A lane from 15-minute values that begin at an instant, between two others [s]."""
+    low, mean, high = quarters
     a = max(0, int((start - begin) // QUARTER))
     b = min(len(low), int(-(-(stop - begin) // QUARTER)))
-    return begin + a * QUARTER, float(QUARTER), low[a:b], high[a:b]
+    here, step = slice(a, max(a, b)), float(QUARTER)
+    lane = decimated(channel, begin + a * step, step, low[here], high[here], points)
+    per = round(lane.step / step)
+    n = len(lane.low)
+    padded = np.full(n * per, np.nan)
+    padded[: b - a] = mean[here]
+    table = padded.reshape(n, per)
+    known = np.isfinite(table)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        middle = np.where(known, table, 0.0).sum(axis=1) / known.sum(axis=1)
+    return Lane(channel, lane.start, lane.step, lane.low, lane.high, middle)
 
 
-def _decimated(
-    channel: str, start: float, step: float, low: Floats, high: Floats, points: int
+def decimated(
+    channel: str, start: float, step: float, low: Values, high: Values, points: int
 ) -> Lane:
+    """A lane of at most `points` points, each with the least and greatest value in it."""
     per = max(1, -(-len(low) // points))
-    if per > 1:
-        n = -(-len(low) // per)
-        padded = [np.full(n * per, np.nan) for _ in range(2)]
-        padded[0][: len(low)], padded[1][: len(high)] = low, high
-        least = np.fmin.reduce(padded[0].reshape(n, per), axis=1)
-        greatest = np.fmax.reduce(padded[1].reshape(n, per), axis=1)
-        return Lane(channel, start, step * per, least, greatest)
-    return Lane(channel, start, step, low, high)
+    if per == 1:
+        return Lane(channel, start, step, low, high)
+    n = -(-len(low) // per)
+    padded = [np.full(n * per, np.nan) for _ in range(2)]
+    padded[0][: len(low)], padded[1][: len(high)] = low, high
+    least = np.fmin.reduce(padded[0].reshape(n, per), axis=1)
+    greatest = np.fmax.reduce(padded[1].reshape(n, per), axis=1)
+    return Lane(channel, start, step * per, least, greatest)

@@ -4,6 +4,9 @@ A row per sample does not scale to a fleet. The journal keeps every import as it
 one week of all channels, compacted from the journal; the overview serves charts of months.
 """
 
+from pathlib import Path
+
+from django.conf import settings
 from django.db import models
 
 from server.installations.models import System
@@ -67,3 +70,19 @@ class Block(models.Model):
         """One block a week."""
 
         constraints = (models.UniqueConstraint(fields=("system", "week"), name="block_once"),)
+
+
+class Upload(models.Model):
+    """A file that was sent and waits to be stored; kept on disk until it is, or for a week."""
+
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="uploads")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    name = models.CharField(max_length=255)
+    size = models.BigIntegerField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    @property
+    def path(self) -> Path:
+        """Where it lies."""
+        folder: Path = settings.UPLOADS / str(self.pk)
+        return folder / self.name

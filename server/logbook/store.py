@@ -5,6 +5,7 @@ short one. A crash before it leaves nothing, after it everything.
 """
 
 import hashlib
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
@@ -14,6 +15,7 @@ from django.db import transaction
 
 from ember.errors import EmberError, IntakeError
 from ember.export import to_json
+from ember.installation import Installation
 from ember.intake import IntakeReport, read_log
 from ember.trace import Trace
 from server.installations.models import System
@@ -21,6 +23,13 @@ from server.logbook.codec import WEEK, decode, encode, laid_over, summarise, wee
 from server.logbook.models import Block, Import, Journal
 
 ATTEMPTS = 5  # times a merge is made anew because another import came between
+
+
+Tell = Callable[[float, str], None]
+
+
+def silent(progress: float, doing: str) -> None:
+    """Tells nobody."""
 
 
 class StoreError(EmberError):
@@ -47,28 +56,43 @@ class _Week:
     overview: bytes
 
 
-def preview(system: System, path: Path) -> tuple[Trace, IntakeReport]:
-    """What an import of a file would store. Raises IntakeError; writes nothing."""
-    return read_log(path, system.installation)
-
-
-def store(system: System, path: Path) -> Stored:
+def store(
+    system: System,
+    path: Path,
+    tell: Tell = silent,
+    within: Callable[[Import], None] | None = None,
+    installation: Installation | None = None,
+) -> Stored:
     """Imports a file. The same file again adds nothing. Raises IntakeError, StoreError.
 
     Where readings are stored already they stay; the new file fills what is unknown.
+
+    Parameters
+    ----------
+    tell : told how far it is, 0 … 1, and what it does; may raise to stop, and nothing is stored.
+    within : called in the transaction that stores.
+    installation : the description to read with, if its columns differ from the stored one's.
     """
-    digest = _digest(path)
+    digest = digest_of(path)
     same = system.imports.filter(digest=digest, state=Import.State.STORED).first()
     if same is not None:
         return Stored(same, None, True)
-    trace, report = preview(system, path)
+    tell(0.02, f"reading {path.name}")
+    trace, report = read_log(path, installation or system.installation)
     parts = weeks_of(trace)
     with ThreadPoolExecutor(2) as pool:
-        journal = dict(zip(parts, pool.map(encode, parts.values()), strict=True))
+        entries = []
+        for entry in pool.map(encode, parts.values()):
+            entries.append(entry)
+            if len(entries) % 8 == 1:
+                done = 0.4 + 0.2 * len(entries) / len(parts)
+                tell(done, f"packing week {len(entries)} of {len(parts)}")
         for _ in range(ATTEMPTS):
+            tell(0.6, "laying the readings over those that are stored")
             stored = {b.week: b for b in system.blocks.filter(week__in=list(parts))}
             blocks = [stored.get(week) for week in parts]
-            weeks = list(pool.map(_merged, parts, parts.values(), journal.values(), blocks))
+            weeks = list(pool.map(_merged, parts, parts.values(), entries, blocks))
+            tell(0.8, "storing")
             with transaction.atomic():
                 if not _unchanged(system, weeks):
                     continue
@@ -81,6 +105,8 @@ def store(system: System, path: Path) -> Stored:
                     Journal(batch=batch, week=w.week, payload=w.journal) for w in weeks
                 )
                 _write(system, weeks)
+                if within is not None:
+                    within(batch)
             return Stored(batch, report, False)
     raise StoreError(f"{path.name}: other imports keep changing the same weeks; try again.")
 
@@ -127,9 +153,13 @@ def undo(batch: Import) -> None:
 
 def trace_of(
     system: System, start: float | None = None, stop: float | None = None,
-    channels: tuple[str, ...] | None = None,
+    channels: tuple[str, ...] | None = None, step: int | None = None,
 ) -> Trace:  # fmt: skip
     """The stored readings as one trace, all or between two instants, all channels or some.
+
+    Parameters
+    ----------
+    step : of the grid [s], if it is to be finer than that of these readings.
 
     Raises StoreError if there are none.
     """
@@ -141,18 +171,22 @@ def trace_of(
     payloads = [bytes(p) for p in blocks.values_list("payload", flat=True)]
     if not payloads:
         raise StoreError(f"{system.name}: no readings are stored for this time.")
-    with ThreadPoolExecutor(2) as pool:
-        parts = list(pool.map(lambda p: decode(p, channels), payloads))
-    whole = _joined(parts)
+    if len(payloads) > 4:
+        with ThreadPoolExecutor(2) as pool:
+            parts = list(pool.map(lambda p: decode(p, channels), payloads))
+    else:
+        parts = [decode(p, channels) for p in payloads]
+    whole = _joined(parts, step)
     return whole.between(whole.start if start is None else start,
                          whole.stop if stop is None else stop)  # fmt: skip
 
 
-def _joined(parts: list[Trace]) -> Trace:
+def _joined(parts: list[Trace], step: int | None) -> Trace:
     """Weeks one after the other; one grid if all have the same step, else the finest."""
-    step = min(part.step for part in parts)
+    finest = min(part.step for part in parts)
+    step = min(step or finest, finest)
     if any(part.step != step for part in parts):
-        return laid_over(parts)
+        return laid_over(parts, step)
     start, stop = parts[0].start, parts[-1].stop
     names = dict.fromkeys(name for part in parts for name in part.channels)
     channels = {name: np.full((stop - start) // step, np.nan) for name in names}
@@ -165,7 +199,8 @@ def _joined(parts: list[Trace]) -> Trace:
     return Trace(start, step, channels, native)
 
 
-def _digest(path: Path) -> str:
+def digest_of(path: Path) -> str:
+    """SHA-256 of a file's bytes. Raises IntakeError."""
     try:
         with path.open("rb") as file:
             return hashlib.file_digest(file, "sha256").hexdigest()
@@ -189,6 +224,7 @@ def _unchanged(system: System, weeks: list[_Week]) -> bool:
 
 def _write(system: System, weeks: list[_Week]) -> None:
     """Replaces the blocks of some weeks; a week without readings goes."""
+    system.readings_changed()
     system.blocks.filter(week__in=[w.week for w in weeks]).delete()
     Block.objects.bulk_create(
         Block(

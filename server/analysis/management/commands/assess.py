@@ -2,7 +2,6 @@
 
 from argparse import ArgumentParser
 from dataclasses import replace
-from datetime import date, datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -17,6 +16,7 @@ from ember.intake import read_log
 from ember.rating import read_table
 from server.analysis.present import console, report
 from server.analysis.problem import Problem
+from server.analysis.times import instant
 
 
 class Command(BaseCommand):
@@ -41,8 +41,9 @@ class Command(BaseCommand):
             if options["rated"]:
                 installation = replace(installation, rated=read_table(options["rated"]))
             zone = zone_named(installation.zone)
-            start = _instant(options["since"], zone, "--from", 0)
-            stop = _instant(options["until"], zone, "--to", 1)
+            since, until = options["since"], options["until"]
+            start = instant(since, zone, "--from") if since else None
+            stop = instant(until, zone, "--to", 1) if until else None
             trace, intake = read_log(options["log"], installation)
             assessment = assess(installation, trace, start, stop)
         except EmberError as error:
@@ -58,19 +59,3 @@ class Command(BaseCommand):
             except OSError as error:
                 raise Problem(f"{out}: cannot be written ({error.strerror}).") from error
         console(self.stdout).print(report(assessment, intake))
-
-
-def _instant(text: str | None, zone: Any, option: str, days: int) -> float | None:
-    """A local day or time as an instant; a bare day means its beginning, or its end."""
-    if text is None:
-        return None
-    try:
-        if len(text) == 10:
-            day = date.fromisoformat(text) + timedelta(days=days)
-            return datetime(day.year, day.month, day.day, tzinfo=zone).timestamp()
-        wall = datetime.fromisoformat(text)
-    except ValueError as error:
-        raise Problem(
-            f"{option}: '{text}' is no day or time; write 2026-01-22 or 2026-01-22T05:10."
-        ) from error
-    return (wall if wall.tzinfo else wall.replace(tzinfo=zone)).timestamp()

@@ -1,76 +1,109 @@
-"""python manage.py demo: the demo systems, made and assessed."""
+"""python manage.py demo: the demo systems of Varrick Sound, made once, and the application."""
 
+from argparse import ArgumentParser
 from dataclasses import replace
+from datetime import date
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
+from django.core.management import call_command
 from django.core.management.base import BaseCommand
 from rich.table import Table
 from rich.text import Text
 
-from ember.assess import assess
-from ember.assessment import Assessment
 from ember.description import read_installation
-from ember.intake import read_log
 from ember.rating import read_table
-from server.analysis.present import EMBER, SOFT, brief, console, one_line
+from server.analysis.keep import find, keep
+from server.analysis.present import SOFT, console, one_line
+from server.analysis.problem import Problem
+from server.analysis.serving import free_port, serve
+from server.installations.models import System
+from server.logbook.models import Import
+from server.logbook.store import store
+from server.people.demo import NAME, PASSWORD, demo_user
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.files import write_all
 from stand_ins.scenario import simulate
 
+# A file for the visitor to bring in herself: the two weeks after the record, in another dialect.
+NEXT = {"first_day": date(2026, 11, 1), "days": 14, "seed": 21}
+NEXT_DIALECT = "continental"
+
 
 class Command(BaseCommand):
-    """Writes the demo systems' logs once and assesses them from the files."""
+    """Simulates and imports what is not there yet, then serves."""
 
-    help = "Assesses the demo systems of Varrick Sound."
-    requires_system_checks = ()
+    help = "Makes the demo systems of Varrick Sound and starts the application with them."
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        """The arguments."""
+        parser.add_argument("--port", type=int, default=8000)
+        parser.add_argument("--prepare", action="store_true", help="make the demo data and stop")
+        parser.add_argument("--days", type=int, help="length of the records; for tests")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Prints one summary for each system and a list of all."""
-        base = Path(settings.BASE_DIR) / "var" / "demo"
+        """Prepares, then serves until it is stopped."""
+        if not options["prepare"] and not (settings.WEB / "index.html").exists():
+            raise Problem("The screens are not built; run `make demo`, or `make web` first.")
+        call_command("migrate", verbosity=0)
+        demo_user()
         show = console(self.stdout)
-        show.print(Text("Varrick Sound · four invented systems, 13 months of 1-minute data", SOFT))
-        results: list[tuple[str, Assessment]] = []
-        for key, scenario in SCENARIOS.items():
-            directory = base / key
-            truth = directory / "truth.json"
-            if not truth.exists():
-                show.print(Text(f"simulating {scenario.name} …", SOFT))
-                directory.mkdir(parents=True, exist_ok=True)
-                write_all(simulate(scenario), directory, "plain")
-            installation = read_installation(directory / "installation.json")
-            trace, _ = read_log(directory / "log.csv", installation)
-            rated = read_table(directory / "rated.csv")
-            installation = replace(installation, rated=rated)
-            results.append((key, assess(installation, trace)))
-        for _, assessment in results:
-            show.rule(style=SOFT)
-            show.print(brief(assessment))
-        show.rule(style=SOFT)
-        show.print(_fleet([a for _, a in results]))
-        where = (base / "below-rated").relative_to(Path.cwd()) if _below(base) else base
+        for key in SCENARIOS:
+            prepare(key, settings.VAR / "demo", options["days"], self.stdout.write)
+        show.print(_list())
+        if options["prepare"]:
+            return
+        port = free_port(options["port"])
+        call_command("collectstatic", interactive=False, verbosity=0)
+        show.print(Text(f"\nHonest Ember is at http://127.0.0.1:{port}", "bold"), soft_wrap=True)
         show.print(
             Text(
-                "\nEverything about one of them:\n  .venv/bin/python manage.py assess "
-                f"{where}/log.csv --installation {where}/installation.json "
-                f"--rated {where}/rated.csv",
+                f"A browser on this machine is signed in by itself; by hand: {NAME} / {PASSWORD}\n"
+                f"A log to bring in yourself: {settings.VAR / 'demo' / 'nursery-november.csv'}\n"
+                "Ctrl-C stops it; the data stays. `make demo-reset` makes it anew.",
                 SOFT,
             ),
             soft_wrap=True,
         )
+        serve(port, demo=True)
 
 
-def _below(path: Path) -> bool:
-    return path.is_relative_to(Path.cwd())
+def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
+    """Makes, imports and works out one demo system, as far as that is not done yet."""
+    scenario = SCENARIOS[key]
+    if days is not None:
+        scenario = replace(scenario, days=days)
+    directory = base / key
+    if not (directory / "truth.json").exists():
+        say(f"simulating {scenario.name} …")
+        directory.mkdir(parents=True, exist_ok=True)
+        write_all(simulate(scenario), directory, "plain")
+    if key == "as-rated" and not (base / "nursery-november.csv").exists():
+        folder = base / "next"
+        folder.mkdir(exist_ok=True)
+        following = replace(scenario, **NEXT)  # type: ignore[arg-type]
+        log = write_all(simulate(following), folder, NEXT_DIALECT)
+        log.rename(base / "nursery-november.csv")
+    system = System.objects.filter(name=scenario.name).first()
+    if system is None:
+        installation = read_installation(directory / "installation.json")
+        rated = read_table(directory / "rated.csv")
+        system = System.describe(replace(installation, rated=rated))
+    if not Import.objects.filter(system=system).exists():
+        say(f"importing {scenario.name} …")
+        store(system, directory / "log.csv")
+    if not hasattr(system, "kept"):
+        keep(system)
+    return system
 
 
-def _fleet(assessments: list[Assessment]) -> Table:
+def _list() -> Table:
     table = Table(box=None, padding=(0, 3, 0, 0), header_style=SOFT)
     for name, justify in (("system", "left"), ("SPF", "left"), ("verdict", "left")):
         table.add_column(name, justify=justify)  # type: ignore[arg-type]
     table.add_column("lost a year", justify="right")
-    for assessment in assessments:
-        name, cop, verdict, lost = one_line(assessment)
-        table.add_row(name, cop, Text(verdict, EMBER if lost != "–" else ""), lost)
+    for system in System.objects.order_by("name"):
+        if hasattr(system, "kept"):
+            table.add_row(*one_line(find(system).survey))
     return table

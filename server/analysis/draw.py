@@ -1,0 +1,178 @@
+"""What a chart of a window draws: lanes, states, defrosts.
+
+No arithmetic of the job: readings are picked, curves come from the core, and where many cells
+fall in one point its least and greatest value are kept, so that a three-minute defrost is seen in
+a year.
+"""
+
+from typing import Any
+
+import numpy as np
+
+from ember.channels import quantity_of
+from ember.curves import Curves, by_hours, curve_plan, curves, quotient
+from ember.installation import Installation
+from ember.period import Period
+from ember.running import State
+from ember.survey import Survey, walk
+from ember.trace import Floats
+from server.analysis.models import Kept
+from server.installations.models import System
+from server.logbook.codec import QUARTER, overview
+from server.logbook.lanes import LONG, Lane, decimated, long_lanes, of_quarters
+from server.logbook.store import StoreError, trace_of
+
+AROUND = 86_400  # read before and after a window, for what hangs on its neighbours [s]
+MOST_BARS = 900  # states drawn one by one; more are drawn by what prevails
+
+
+def drawn_channels(installation: Installation, channels: tuple[str, ...]) -> list[str]:
+    """The logged channels that the workspace draws, in order."""
+    wanted = []
+    for circuit in installation.circuits:
+        wanted += [circuit.flow_temp, circuit.return_temp, circuit.flow_rate]
+    wanted += [c for c in channels if quantity_of(c).name in ("tank_temp", "outdoor_humidity")]
+    wanted.append(installation.outdoor.channel)
+    return [c for c in dict.fromkeys(wanted) if c in channels]
+
+
+def window(
+    system: System, surveyed: Survey, period: Period, points: int
+) -> tuple[dict[str, Any], np.ndarray]:
+    """The head and the values of a window's chart."""
+    channels = drawn_channels(surveyed.installation, surveyed.facts.channels)
+    if period.stop - period.start > LONG:
+        drawn = long_lanes(system, tuple(channels), period.start, period.stop, points)
+        drawn += _long_curves(system, surveyed, period, points)
+        cop = _cop_by_hours(surveyed, period)
+    else:
+        drawn, cop = _short(system, surveyed, period, channels, points)
+    heads, arrays, at = [], [], 0
+    for lane in [*drawn, *cop]:
+        parts = [lane.low]
+        if lane.low is not lane.high:
+            parts += [lane.high] if lane.mean is None else [lane.high, lane.mean]
+        if lane.channel not in channels and not np.isfinite(lane.low).any():
+            continue
+        heads.append(
+            {
+                "channel": lane.channel,
+                "unit": _unit(lane.channel),
+                "start": lane.start,
+                "step": lane.step,
+                "count": len(lane.low),
+                "at": at,
+                "arrays": len(parts),
+            }
+        )
+        arrays += [part.astype(np.float32) for part in parts]
+        at += len(lane.low) * len(parts)
+    head = {
+        "start": period.start,
+        "stop": period.stop,
+        "lanes": heads,
+        "level": plan.level.value if (plan := curve_plan(surveyed)) else None,
+        **_states(surveyed, period, points),
+    }
+    return head, np.concatenate(arrays) if arrays else np.empty(0, np.float32)
+
+
+def _unit(channel: str) -> str:
+    if channel in ("heat", "power"):
+        return "watt"
+    return "" if channel in ("cop", "rated") else quantity_of(channel).unit
+
+
+def _short(
+    system: System, surveyed: Survey, period: Period, channels: list[str], points: int
+) -> tuple[list[Lane], list[Lane]]:
+    """Lanes of a window of days, from the readings themselves."""
+    step = surveyed.book.step
+    try:
+        trace = trace_of(
+            system, period.start - AROUND, period.stop + AROUND, surveyed.facts.channels, step
+        )
+    except StoreError:
+        return [], []
+    trace = surveyed.like(trace)
+    first = max(0, (trace.start - surveyed.start) // step)
+    last = min(first + len(trace), int(surveyed.book.edges[-1]))
+    trace = trace.between(surveyed.start + first * step, surveyed.start + last * step)
+    states = surveyed.states(first, last)
+    walked = walk(surveyed.installation, trace, states, surveyed.facts.plans)
+    a, b = trace.cell(period.start), trace.cell(period.stop)
+    begin = float(trace.instant(a))
+
+    def lane(name: str, values: Floats | None) -> list[Lane]:
+        if values is None:
+            return []
+        return [decimated(name, begin, float(step), values[a:b], values[a:b], points)]
+
+    found = curves(surveyed, walked)
+    drawn = [item for c in channels for item in lane(c, trace[c])]
+    drawn += lane("heat", found.heat) + lane("power", found.power)
+    return drawn, _cop(found, a, b, begin, step, points)
+
+
+def _cop(found: Curves, a: int, b: int, begin: float, step: int, points: int) -> list[Lane]:
+    per = max(1, -(-(b - a) // points))
+    drawn = []
+    pairs = (
+        ("cop", found.cop_heat, found.cop_electricity),
+        ("rated", found.rated_heat, found.rated_electricity),
+    )
+    for name, over, under in pairs:
+        if over is not None and under is not None and b > a:
+            values = quotient(over[a:b], under[a:b], per, 100.0 * step * per)
+            drawn.append(Lane(name, begin, float(step * per), values, values))
+    return drawn
+
+
+def _cop_by_hours(surveyed: Survey, period: Period) -> list[Lane]:
+    width = 3600 * max(1, round((period.stop - period.start) / 3600 / 400))
+    edges = np.arange(period.start // 3600 * 3600, period.stop + width, width)
+    measured, rated = by_hours(surveyed, edges.tolist())
+    start = float(edges[0])
+    return [
+        Lane("cop", start, float(width), measured, measured),
+        Lane("rated", start, float(width), rated, rated),
+    ]
+
+
+def _long_curves(system: System, surveyed: Survey, period: Period, points: int) -> list[Lane]:
+    content = bytes(Kept.objects.values_list("overview", flat=True).get(system=system))
+    begin = surveyed.start // QUARTER * QUARTER
+    return [
+        of_quarters(name, begin, found, period.start, period.stop, points)
+        for name, found in overview(content, ("heat", "power")).items()
+    ]
+
+
+def _states(surveyed: Survey, period: Period, points: int) -> dict[str, Any]:
+    """The ribbon: each state where there is room, else what prevails; and the defrosts."""
+    book, step = surveyed.book, surveyed.book.step
+    inside = np.flatnonzero(
+        (book.begins < period.stop) & (book.begins + book.cells * step > period.start)
+    )
+    state = book.state[inside]
+    change = np.flatnonzero(np.diff(state, prepend=-1) != 0)
+    begins = np.maximum(book.begins[inside][change], period.start)
+    if len(change) > MOST_BARS:
+        edges = np.linspace(period.start, period.stop, min(points, 600) + 1)
+        held = np.zeros((len(State), len(edges) - 1))
+        label = np.clip(np.searchsorted(edges, book.begins[inside], "right") - 1, 0, len(edges) - 2)
+        np.add.at(held, (state, label), book.cells[inside])
+        codes = held.argmax(axis=0)
+        change = np.flatnonzero(np.diff(codes, prepend=-1) != 0)
+        begins, codes = edges[change], codes[change]
+    else:
+        codes = state[change]
+    starts = surveyed.start + surveyed.defrosts[:, 0] * step
+    stops = surveyed.start + surveyed.defrosts[:, 1] * step
+    seen = (stops > period.start) & (starts < period.stop) & (not surveyed.swapped)
+    return {
+        "state_starts": begins.astype(float).tolist(),
+        "states": [State(int(code)).words for code in codes],
+        "defrost_starts": starts[seen].astype(float).tolist(),
+        "defrost_stops": stops[seen].astype(float).tolist(),
+    }

@@ -1,0 +1,155 @@
+"""Working results out, keeping them, and finding them again.
+
+Kept results are found by the hash of what they were made from, never edited, and made anew when
+readings, description or core change.
+"""
+
+import hashlib
+from dataclasses import asdict, dataclass
+from functools import cache, lru_cache
+from pathlib import Path
+
+import numpy as np
+import orjson
+
+import ember
+from ember.assess import answer, with_effects
+from ember.curves import curves
+from ember.days import days
+from ember.kept import from_bytes, to_bytes
+from ember.standing import standing
+from ember.survey import Survey, survey, walk
+from ember.trace import Trace
+from server.analysis.models import Kept
+from server.analysis.rows import days_shown, fleet_system
+from server.installations.models import System
+from server.logbook.codec import QUARTER, quarters
+from server.logbook.store import StoreError, Tell, silent, trace_of
+from server.work.jobs import Tell as JobTell
+from server.work.jobs import handles, start
+from server.work.models import Job
+
+SURVEYS = 24  # kept in memory by each process; some 6 MB each
+AROUND = 2 * 86_400  # read on either side of a cut, so that slow registers are read twice [s]
+
+
+@cache
+def core() -> str:
+    """A hash of the core's own source: results of another core are stale."""
+    digest = hashlib.sha256(ember.VERSION.encode())
+    for path in sorted(Path(ember.__file__).parent.rglob("*.py")):
+        digest.update(path.read_bytes())
+    return digest.hexdigest()
+
+
+def state_of(system: System) -> str:
+    """The hash of what a system's results are made from."""
+    text = f"{system.revision}\n{core()}\n{system.description}"
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+def keep(system: System, tell: Tell = silent) -> Kept | None:
+    """Works out a system's results and keeps them; None where no readings are stored."""
+    system.refresh_from_db()
+    made_from = state_of(system)
+    tell(0.85, "reading the record")
+    try:
+        trace = trace_of(system)
+    except StoreError:
+        Kept.objects.filter(system=system).delete()
+        return None
+    tell(0.9, "one pass over the record")
+    surveyed = with_effects(survey(system.installation, trace), trace)
+    tell(0.94, "figures of the year, months and days")
+    stand = standing(surveyed, answer(surveyed))
+    daily = days(surveyed)
+    tell(0.98, "an overview for charts of months")
+    kept, _ = Kept.objects.update_or_create(
+        system=system,
+        defaults={
+            "made_from": made_from,
+            "lost": stand.money_a_year.value if stand.money_a_year else 0.0,
+            "row": orjson.dumps(asdict(fleet_system(system.installation, stand, daily))).decode(),
+            "days": orjson.dumps(asdict(days_shown(daily))).decode(),
+            "survey": to_bytes(surveyed),
+            "overview": _overview(surveyed, trace),
+        },
+    )
+    return kept
+
+
+def _overview(surveyed: Survey, trace: Trace) -> bytes:
+    """Heat and power every 15 minutes of the whole record, for long charts."""
+    walked = walk(
+        surveyed.installation, surveyed.like(trace), surveyed.states(), surveyed.facts.plans
+    )
+    drawn = curves(surveyed, walked)
+    named = {"heat": drawn.heat, "power": drawn.power}
+    known = {name: values for name, values in named.items() if values is not None}
+    first = (trace.start % QUARTER) // trace.step  # begin on a whole quarter
+    lead = np.full(first, np.nan)
+    per = max(1, QUARTER // trace.step)
+    return quarters({name: np.concatenate([lead, v]) for name, v in known.items()}, per)
+
+
+@dataclass(frozen=True)
+class Found:
+    """A system's kept survey. stale : it was made from other readings or another description."""
+
+    survey: Survey
+    stale: bool
+
+
+def find(system: System) -> Found:
+    """The kept survey of a system. Raises StoreError where there is none yet."""
+    kept = Kept.objects.filter(system=system).values_list("made_from", flat=True).first()
+    if kept is None:
+        raise StoreError(
+            f"{system.name}: no figures yet. Import a log, or wait until one is worked out."
+        )
+    return Found(_loaded(system.pk, kept), kept != state_of(system))
+
+
+@lru_cache(SURVEYS)
+def _loaded(system: int, made_from: str) -> Survey:
+    content = Kept.objects.values_list("survey", flat=True).get(system=system)
+    return from_bytes(bytes(content))
+
+
+def cut_at(system: System, found: Found, instants: tuple[float, ...]) -> Survey:
+    """The survey with segments that end at some instants.
+
+    Where the kept one is stale it is not cut: what is between two of its edges counts whole.
+    """
+    surveyed = found.survey
+    if found.stale:
+        return surveyed
+    channels, step = surveyed.facts.channels, surveyed.book.step
+    for instant in instants:
+        cell = -(-(instant - surveyed.start) // step)
+        edges = surveyed.book.edges
+        at = int(np.searchsorted(edges, cell))
+        if at >= len(edges) or edges[at] == cell:
+            continue
+        part = trace_of(system, instant - AROUND, instant + AROUND, channels, step)
+        try:
+            surveyed = surveyed.cut(part, [instant])
+        except LookupError:  # a register that was not read for days: another pass over it all
+            return survey(surveyed.installation, trace_of(system), instants)
+    return surveyed
+
+
+def renew(system: System, user: object = None) -> Job | None:
+    """Queues working out a system's results anew, unless that is queued already."""
+    title = f"Working out {system.name}"
+    waiting = system.jobs.filter(kind="figures", state__in=(Job.State.WAITING, Job.State.RUNNING))
+    if waiting.exists():
+        return None
+    return start("figures", title, system, user)
+
+
+@handles("figures")
+def _figures(job: Job, tell: JobTell) -> dict[str, object]:
+    assert job.system is not None
+    keep(job.system, tell)
+    return {}

@@ -1,0 +1,132 @@
+"""What is kept of a system as the API gives it: its row in the fleet, and its days."""
+
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+from ember.days import DayFigures, DayKind
+from ember.installation import Installation
+from ember.standing import Standing
+from server.analysis.shown import FigureShown, figure
+
+LETTER = {
+    DayKind.BELOW_RATED: "b",
+    DayKind.WATCH: "w",
+    DayKind.AS_RATED: "r",
+    DayKind.BETTER: "t",
+    DayKind.NOT_COMPARED: "n",
+    DayKind.DOUBTFUL: "d",
+    DayKind.LEFT_OUT: "x",
+    DayKind.NO_DATA: "o",
+}
+STRIP = 366  # days of a fleet's strip
+
+
+@dataclass(frozen=True)
+class Strip:
+    """The latest year day by day. kinds : one letter a day (b below rated, w watch, r as rated,
+    t better, n not compared, d doubtful, x left out, o no data); kwh : all metered electricity."""
+
+    first: str
+    kinds: str
+    kwh: list[float | None]
+
+
+@dataclass(frozen=True)
+class FleetSystem:
+    """A system on the fleet's common axes, as it was when its figures were made.
+
+    of : the period of the SPF, in words. expected : the SPF if the compared running met the table.
+    """
+
+    name: str
+    unit: str
+    zone: str
+    level: str | None
+    of: str | None
+    spf: FigureShown | None
+    why_not: str | None
+    coverage: float | None
+    expected: FigureShown | None
+    verdict: str
+    sentence: str
+    metering: str
+    metering_words: str
+    money_a_year: FigureShown | None
+    kwh_a_year: FigureShown | None
+    first: float | None
+    last: float | None
+    strip: Strip | None
+
+
+@dataclass(frozen=True)
+class DaysShown:
+    """Every local day of a record, as lists. start : instants, one more than days. kinds : as in
+    Strip. U and cop_U : k = 2."""
+
+    day: list[str]
+    start: list[float]
+    kinds: str
+    kwh: list[float | None]
+    kwh_U: list[float | None]
+    cop: list[float | None]
+    cop_U: list[float | None]
+    ratio: list[float | None]
+    ratio_U: list[float | None]
+    coverage: list[float]
+
+
+def unit_words(installation: Installation) -> str:
+    """The unit by its type and size."""
+    kind = installation.unit.kind.replace("_", "-")
+    size = installation.unit.capacity_kw
+    return f"{kind} {size:g} kW" if size else kind
+
+
+def fleet_system(
+    installation: Installation, stand: Standing | None, days: list[DayFigures]
+) -> FleetSystem:
+    """A row from what was worked out; without it, one that says what to do."""
+    empty = FleetSystem(
+        installation.name, unit_words(installation), installation.zone, None, None, None, None,
+        None, None, "no verdict", "No readings yet: import a log.", "not checkable", "no data",
+        None, None, None, None, None,
+    )  # fmt: skip
+    if stand is None:
+        return empty
+    spf, latest = stand.spf, days[-STRIP:]
+    kwh = [round(e.value, 2) if (e := day.electricity) else None for day in latest]
+    return replace(
+        empty,
+        level=spf.level.value if spf else None,
+        of=stand.of,
+        spf=figure(spf.cop) if spf else None,
+        why_not=spf.why_not if spf else "no level can be computed from these meters",
+        coverage=spf.coverage if spf else None,
+        expected=figure(stand.expected),
+        verdict=stand.verdict.value,
+        sentence=stand.sentence,
+        metering=stand.metering.value,
+        metering_words=stand.metering_words,
+        money_a_year=figure(stand.money_a_year),
+        kwh_a_year=figure(stand.kwh_a_year),
+        first=days[0].start,
+        last=days[-1].stop,
+        strip=Strip(latest[0].day, "".join(LETTER[day.kind] for day in latest), kwh),
+    )
+
+
+def days_shown(days: list[DayFigures]) -> DaysShown:
+    """The days as lists."""
+
+    def column(name: str, what: str) -> list[float | None]:
+        found = (getattr(day, name) for day in days)
+        return [estimate and getattr(estimate, what) for estimate in found]
+
+    assert all(one.stop == other.start for one, other in pairwise(days))
+    return DaysShown(
+        [day.day for day in days], [*(day.start for day in days), days[-1].stop],
+        "".join(LETTER[day.kind] for day in days),
+        column("electricity", "value"), column("electricity", "U"),
+        column("cop", "value"), column("cop", "U"), column("ratio", "value"), column("ratio", "U"),
+        [day.coverage for day in days],
+    )  # fmt: skip

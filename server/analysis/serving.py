@@ -1,0 +1,71 @@
+"""Starting the web server and the worker together, and stopping them together."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+from django.conf import settings
+
+from server.analysis.problem import Problem
+
+THREADS = 4
+
+
+def free_port(wanted: int) -> int:
+    """The port, if nobody listens on it. Raises Problem."""
+    with socket.socket() as probe:
+        if probe.connect_ex(("127.0.0.1", wanted)) == 0:
+            raise Problem(
+                f"Port {wanted} is in use, perhaps by a demo that still runs. Stop it, or choose "
+                f"another: make demo PORT={wanted + 1}"
+            )
+    return wanted
+
+
+def commands(port: int) -> dict[str, list[str]]:
+    """How web server and worker are started."""
+    return {
+        "web": [
+            sys.executable, "-m", "gunicorn", "server.wsgi", "--bind", f"127.0.0.1:{port}",
+            "--threads", str(THREADS), "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
+            "--timeout", "120", "--log-level", "warning",
+        ],
+        "worker": [sys.executable, "manage.py", "run_huey", "--no-periodic", "--quiet"],
+    }  # fmt: skip
+
+
+def serve(port: int, demo: bool) -> None:
+    """Runs both until one ends or this process is told to stop."""
+    environment = {**os.environ, "EMBER_DEMO": "1" if demo else "0"}
+    running = {
+        name: subprocess.Popen(command, cwd=settings.BASE_DIR, env=environment)
+        for name, command in commands(port).items()
+    }
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    try:
+        while all(process.poll() is None for process in running.values()):
+            time.sleep(0.3)
+        ended = next(name for name, process in running.items() if process.poll() is not None)
+        raise Problem(f"The {ended} ended by itself; its last lines are above.")
+    except KeyboardInterrupt:
+        print()
+    finally:
+        for process in running.values():
+            if process.poll() is None:
+                process.send_signal(signal.SIGINT if "run_huey" in process.args else signal.SIGTERM)  # type: ignore[operator]
+        for process in running.values():
+            try:
+                process.wait(10)
+            except subprocess.TimeoutExpired:
+                process.kill()
+
+
+def memory(pid: int) -> float:
+    """Memory that a process holds now [MB]."""
+    status = Path(f"/proc/{pid}/status").read_text()
+    line = next(line for line in status.splitlines() if line.startswith("VmRSS"))
+    return int(line.split()[1]) / 1024

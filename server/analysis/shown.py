@@ -1,0 +1,243 @@
+"""The types that travel: results of the core, flat enough for a screen.
+
+Instants are seconds since 1970, UTC; units are those of the core. No field has a default, so
+that none is optional on the other side.
+"""
+
+from dataclasses import dataclass
+
+from ember.assessment import PeriodFigures
+from ember.findings import Finding
+from ember.money import Cost
+from ember.quantity import Estimate
+from ember.rating import Comparison, Verdict
+from ember.reckoning import Reckoning
+from ember.trust import Check
+
+
+@dataclass(frozen=True)
+class PartShown:
+    """One source's share of an uncertainty; u is k = 1, with its sign."""
+
+    source: str
+    u: float
+
+
+@dataclass(frozen=True)
+class FigureShown:
+    """A figure with its U (k = 2). decimals : that U allows; null where no U is known."""
+
+    value: float
+    unit: str
+    U: float
+    decimals: int | None
+    budget: list[PartShown]
+
+
+@dataclass(frozen=True)
+class LineShown:
+    """One line of a sum."""
+
+    name: str
+    holds: str
+    energy: FigureShown
+
+
+@dataclass(frozen=True)
+class LeftShown:
+    """Time that is not in a sum, and why."""
+
+    reason: str
+    seconds: float
+
+
+@dataclass(frozen=True)
+class ReckoningShown:
+    """The sum a person could do by hand."""
+
+    level: str
+    start: float
+    stop: float
+    seconds: float
+    covered: float
+    coverage: float
+    way: str
+    heat_lines: list[LineShown]
+    heat: FigureShown | None
+    electricity_lines: list[LineShown]
+    electricity: FigureShown
+    cop: FigureShown | None
+    gross_cop: FigureShown | None
+    left_out: list[LeftShown]
+    why_not: str | None
+
+
+@dataclass(frozen=True)
+class LevelShown:
+    """A boundary level with its Reckoning, or why there is none."""
+
+    level: str
+    words: str
+    why_not: str | None
+    reckoning: ReckoningShown | None
+
+
+@dataclass(frozen=True)
+class ComparisonShown:
+    """Measured against rated over the running that fits the table."""
+
+    measured: ReckoningShown
+    rated_cop: FigureShown
+    ratio: FigureShown
+    hours: float
+    outside_table: float
+    span: str
+
+
+@dataclass(frozen=True)
+class VerdictShown:
+    """A verdict with its sentence."""
+
+    kind: str
+    sentence: str
+
+
+@dataclass(frozen=True)
+class BandCostShown:
+    """One price band's share."""
+
+    band: str
+    electricity: FigureShown
+    price: float
+    money: FigureShown
+
+
+@dataclass(frozen=True)
+class CostShown:
+    """Running cost."""
+
+    currency: str
+    bands: list[BandCostShown]
+    standing: float
+    total: FigureShown
+    average_price: float | None
+    covered: float
+
+
+@dataclass(frozen=True)
+class SpanShown:
+    """A stretch of time in local words."""
+
+    name: str
+    start: float
+    stop: float
+
+
+@dataclass(frozen=True)
+class CheckShown:
+    """One check of the metering."""
+
+    name: str
+    soundness: str
+    sentence: str
+    spans: list[SpanShown]
+    remedy: str
+    cop_now: FigureShown | None
+    cop_if_accepted: FigureShown | None
+    proposals: int
+
+
+@dataclass(frozen=True)
+class FindingShown:
+    """Something that is wrong, and what to do about it."""
+
+    kind: str
+    sentence: str
+    start: float
+    stop: float
+    measured: FigureShown
+    threshold: float
+    causes: list[str]
+    next_check: str
+    who: str
+    kwh_a_year: FigureShown | None
+    money_a_year: FigureShown | None
+    cost_basis: str
+    caution: str
+    clears: str
+
+
+def figure(estimate: Estimate | None) -> FigureShown | None:
+    """An Estimate, or nothing."""
+    return None if estimate is None else known(estimate)
+
+
+def known(estimate: Estimate) -> FigureShown:
+    """An Estimate."""
+    parts = [PartShown(part.source, part.u) for part in estimate.budget]
+    return FigureShown(estimate.value, estimate.unit, estimate.U, estimate.decimals, parts)
+
+
+def reckoning(found: Reckoning) -> ReckoningShown:
+    """A Reckoning."""
+    return ReckoningShown(
+        found.level.value, found.start, found.stop, found.seconds, found.covered, found.coverage,
+        found.way,
+        [LineShown(line.name, line.holds, known(line.energy)) for line in found.heat_lines],
+        figure(found.heat),
+        [LineShown(line.name, line.holds, known(line.energy)) for line in found.electricity_lines],
+        known(found.electricity), figure(found.cop), figure(found.gross_cop),
+        [LeftShown(left.reason, left.seconds) for left in found.left_out], found.why_not,
+    )  # fmt: skip
+
+
+def comparison(found: Comparison | None) -> ComparisonShown | None:
+    """A Comparison, or nothing."""
+    if found is None:
+        return None
+    return ComparisonShown(
+        reckoning(found.measured), known(found.rated_cop), known(found.ratio), found.hours,
+        found.outside_table, found.span,
+    )  # fmt: skip
+
+
+def verdict(found: Verdict) -> VerdictShown:
+    """A Verdict."""
+    return VerdictShown(found.kind.value, found.sentence)
+
+
+def cost(found: Cost | None) -> CostShown | None:
+    """A Cost, or nothing."""
+    if found is None:
+        return None
+    bands = [
+        BandCostShown(b.band, known(b.electricity), b.price, known(b.money)) for b in found.bands
+    ]
+    return CostShown(
+        found.currency, bands, found.standing, known(found.total), found.average_price,
+        found.covered,
+    )  # fmt: skip
+
+
+def check(found: Check) -> CheckShown:
+    """A Check."""
+    spans = [SpanShown(span.name, span.start, span.stop) for span in found.spans]
+    return CheckShown(
+        found.name, found.soundness.value, found.sentence, spans, found.remedy,
+        figure(found.cop_now), figure(found.cop_if_accepted), len(found.proposals),
+    )  # fmt: skip
+
+
+def finding(found: Finding) -> FindingShown:
+    """A Finding."""
+    return FindingShown(
+        found.kind, found.sentence, found.period.start, found.period.stop, known(found.measured),
+        found.threshold, list(found.causes), found.next_check, found.who,
+        figure(found.kwh_a_year), figure(found.money_a_year), found.cost_basis, found.caution,
+        found.clears,
+    )  # fmt: skip
+
+
+def widest(figures: PeriodFigures) -> ReckoningShown | None:
+    """The Reckoning of a period at the widest level there is."""
+    return reckoning(figures.reckonings[-1]) if figures.reckonings else None

@@ -1,0 +1,31 @@
+"""Local days and times of an installation as instants."""
+
+from datetime import date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+from ember.errors import EmberError
+
+
+class TimeError(EmberError):
+    """A day or time that is none; a sentence for the user."""
+
+
+def instant(text: str, zone: ZoneInfo, what: str, days: int = 0) -> float:
+    """A local day or time as an instant [s].
+
+    Parameters
+    ----------
+    days : added to a bare day; 1 makes a last day its end.
+
+    Raises TimeError.
+    """
+    try:
+        if len(text) == 10:
+            day = date.fromisoformat(text) + timedelta(days=days)
+            return datetime(day.year, day.month, day.day, tzinfo=zone).timestamp()
+        wall = datetime.fromisoformat(text)
+    except (ValueError, OverflowError) as error:
+        raise TimeError(
+            f"{what}: '{text}' is no day or time; write 2026-01-22 or 2026-01-22T05:10."
+        ) from error
+    return (wall if wall.tzinfo else wall.replace(tzinfo=zone)).timestamp()

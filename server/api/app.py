@@ -1,0 +1,63 @@
+"""The API itself: its renderer, its errors, its rooms."""
+
+from typing import Any
+
+import orjson
+from django.http import HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.errors import AuthenticationError, ValidationError
+from ninja.renderers import BaseRenderer
+from ninja.security import django_auth
+
+from ember import VERSION
+from ember.errors import EmberError
+from server.api import fleet, jobs, log, people, rooms, running
+from server.logbook.store import StoreError
+
+
+class Numbers(BaseRenderer):
+    """JSON with NumPy's numbers; what is not a number becomes null."""
+
+    media_type = "application/json"
+
+    def render(self, request: HttpRequest, data: Any, *, response_status: int) -> bytes:
+        """The bytes."""
+        return orjson.dumps(data, option=orjson.OPT_SERIALIZE_NUMPY)
+
+
+api = NinjaAPI(
+    title="Honest Ember",
+    version=VERSION,
+    description="What the screens read. Instants are seconds since 1970, UTC.",
+    renderer=Numbers(),
+    auth=django_auth,
+    docs_url="/docs",
+)
+api.add_router("", people.router)
+api.add_router("", fleet.router)
+api.add_router("", running.router)
+api.add_router("", rooms.router)
+api.add_router("", log.router)
+api.add_router("", jobs.router)
+
+
+@api.exception_handler(EmberError)
+def refuse(request: HttpRequest, error: Exception) -> HttpResponse:
+    """What the core or the store refuses: its sentence."""
+    status = 404 if isinstance(error, StoreError) else 422
+    return api.create_response(request, {"detail": str(error)}, status=status)
+
+
+@api.exception_handler(ValidationError)
+def unclear(request: HttpRequest, error: ValidationError) -> HttpResponse:
+    """A request that does not fit: which field, and why."""
+    said = "; ".join(
+        f"{'.'.join(str(part) for part in item['loc'][1:])}: {item['msg']}" for item in error.errors
+    )
+    return api.create_response(request, {"detail": said}, status=422)
+
+
+@api.exception_handler(AuthenticationError)
+def stranger(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
+    """Nobody is signed in."""
+    return api.create_response(request, {"detail": "Sign in first."}, status=401)

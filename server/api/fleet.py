@@ -1,0 +1,153 @@
+"""The installations as a list, and one of them."""
+
+from dataclasses import asdict, dataclass, replace
+
+import orjson
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Router
+from ninja.files import UploadedFile
+
+from ember.description import installation_from_json
+from ember.errors import DescriptionError
+from ember.rating import table_from_csv
+from server.analysis.keep import find, renew, state_of
+from server.analysis.models import Kept
+from server.analysis.rows import DaysShown, FleetSystem, fleet_system, unit_words
+from server.installations.models import System
+from server.logbook.store import StoreError
+from server.work.models import Job
+
+router = Router(tags=["fleet"])
+
+
+@dataclass(frozen=True)
+class FleetRow:
+    """made : whether there are figures; stale : whether they are of other readings or another
+    description than now; working : whether a job is at them."""
+
+    id: int
+    made: bool
+    stale: bool
+    working: bool
+    system: FleetSystem
+
+
+@dataclass(frozen=True)
+class Fleet:
+    """All systems, that with the most money lost first."""
+
+    rows: list[FleetRow]
+
+
+@dataclass(frozen=True)
+class SystemShown:
+    """One system: what the frame needs. zone : of its local time; currency : of its tariff."""
+
+    id: int
+    name: str
+    unit: str
+    zone: str
+    currency: str | None
+    step: int | None
+    start: float | None
+    stop: float | None
+    stale: bool
+    days: DaysShown | None
+    corrections: list[str]
+
+
+@router.get("/systems", response=Fleet)
+def fleet(request: HttpRequest) -> HttpResponse:
+    """All systems, that with the most money lost first."""
+    return HttpResponse(orjson.dumps({"rows": fleet_rows()}), content_type="application/json")
+
+
+def fleet_rows() -> list[dict[str, object]]:
+    """The rows; what was worked out is JSON already and passes through."""
+    kept = {k.system_id: k for k in Kept.objects.only("system_id", "made_from", "row", "lost")}
+    busy = set(
+        Job.objects.filter(state__in=(Job.State.WAITING, Job.State.RUNNING)).values_list(
+            "system_id", flat=True
+        )
+    )
+    systems = sorted(
+        System.objects.all(),
+        key=lambda s: (-(kept[s.pk].lost if s.pk in kept else -1.0), s.name),
+    )
+    rows: list[dict[str, object]] = []
+    for system in systems:
+        mine = kept.get(system.pk)
+        if mine is None:
+            shown: object = asdict(fleet_system(system.installation, None, []))
+        else:
+            shown = orjson.Fragment(mine.row)
+        rows.append(
+            {
+                "id": system.pk,
+                "made": mine is not None,
+                "stale": mine is not None and mine.made_from != state_of(system),
+                "working": system.pk in busy,
+                "system": shown,
+            }
+        )
+    return rows
+
+
+@router.get("/systems/{pk}", response=SystemShown)
+def system(request: HttpRequest, pk: int) -> HttpResponse:
+    """One system with every day of its record."""
+    described = get_system(pk)
+    installation = described.installation
+    kept = Kept.objects.filter(system=described).values("days").first()
+    shown: dict[str, object] = {
+        "id": pk, "name": described.name, "unit": unit_words(installation),
+        "zone": installation.zone,
+        "currency": installation.tariff.currency if installation.tariff else None,
+        "step": None, "start": None, "stop": None, "stale": False, "days": None,
+        "corrections": [],
+    }  # fmt: skip
+    if kept is not None:
+        found = find(described)
+        surveyed = found.survey
+        shown |= {
+            "step": surveyed.book.step, "start": surveyed.start, "stop": surveyed.stop,
+            "stale": found.stale, "days": orjson.Fragment(kept["days"]),
+            "corrections": surveyed.facts.corrections,
+        }  # fmt: skip
+    return HttpResponse(orjson.dumps(shown), content_type="application/json")
+
+
+@router.post("/systems", response=SystemShown)
+def describe(
+    request: HttpRequest, installation: File[UploadedFile], rated: File[UploadedFile] | None = None
+) -> HttpResponse:
+    """Adds a system from its description, JSON, and its rated table, CSV."""
+    described = installation_from_json(installation.read(), installation.name or "description")
+    if System.objects.filter(name=described.name).exists():
+        raise DescriptionError(
+            f"There is a system called '{described.name}' already; give this one another name."
+        )
+    if rated is not None:
+        try:
+            text = rated.read().decode("utf-8-sig")
+        except UnicodeDecodeError as error:
+            raise DescriptionError(f"{rated.name}: this is no text in UTF-8.") from error
+        described = replace(described, rated=table_from_csv(text, rated.name or "rated table"))
+    made = System.describe(described)
+    return system(request, made.pk)
+
+
+@router.post("/systems/{pk}/renew", response=FleetRow)
+def work_out(request: HttpRequest, pk: int) -> HttpResponse:
+    """Works a system's figures out anew."""
+    renew(get_system(pk), request.user)
+    row = next(row for row in fleet_rows() if row["id"] == pk)
+    return HttpResponse(orjson.dumps(row), content_type="application/json")
+
+
+def get_system(pk: int) -> System:
+    """A system by its key. Raises StoreError."""
+    found = System.objects.filter(pk=pk).first()
+    if found is None:
+        raise StoreError(f"There is no system {pk}; it may have been removed.")
+    return found

@@ -1,0 +1,81 @@
+"""Long work: looking at it, stopping it, going on."""
+
+from dataclasses import dataclass
+
+from django.http import HttpRequest
+from ninja import Router
+
+from server.api.fleet import get_system
+from server.work.jobs import JobError, cancel, go_on, mark_interrupted
+from server.work.models import Job
+
+router = Router(tags=["jobs"])
+
+
+@dataclass(frozen=True)
+class JobShown:
+    """A job. state : waiting, running, done, failed, cancelled, interrupted. progress : 0 … 1.
+    stored, already, undone : keys of imports, where it has to do with one."""
+
+    id: int
+    kind: str
+    title: str
+    system: int | None
+    state: str
+    progress: float
+    doing: str
+    message: str
+    rows: int | None
+    stored: int | None
+    already: int | None
+    undone: int | None
+    created: float
+    finished: float | None
+
+
+def shown(job: Job) -> JobShown:
+    """A job's row."""
+    return JobShown(
+        job.pk, job.kind, job.title, job.system_id, job.state, job.progress, job.doing,
+        job.message, job.result.get("rows"), job.result.get("import"), job.result.get("already"),
+        job.result.get("undone"), job.created.timestamp(),
+        job.finished.timestamp() if job.finished else None,
+    )  # fmt: skip
+
+
+def get_job(pk: int) -> Job:
+    """A job by its key. Raises JobError."""
+    found = Job.objects.filter(pk=pk).first()
+    if found is None:
+        raise JobError(f"There is no job {pk}.")
+    if found.silent:
+        mark_interrupted()
+        found.refresh_from_db()
+    return found
+
+
+@router.get("/jobs/{pk}", response=JobShown)
+def job(request: HttpRequest, pk: int) -> JobShown:
+    """How far a job is."""
+    return shown(get_job(pk))
+
+
+@router.get("/systems/{pk}/jobs", response=list[JobShown])
+def jobs(request: HttpRequest, pk: int) -> list[JobShown]:
+    """The latest jobs of a system, the latest first."""
+    mark_interrupted()
+    return [shown(job) for job in get_system(pk).jobs.all()[:10]]
+
+
+@router.post("/jobs/{pk}/cancel", response=JobShown)
+def stop(request: HttpRequest, pk: int) -> JobShown:
+    """Asks a job to stop."""
+    cancel(get_job(pk))
+    return shown(get_job(pk))
+
+
+@router.post("/jobs/{pk}/go-on", response=JobShown)
+def again(request: HttpRequest, pk: int) -> JobShown:
+    """Goes on with a job that was interrupted, failed or was cancelled."""
+    go_on(get_job(pk))
+    return shown(get_job(pk))

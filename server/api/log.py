@@ -1,0 +1,298 @@
+"""Log: a file in, looked at, stored, taken out again."""
+
+import shutil
+from dataclasses import dataclass
+from datetime import timedelta
+from pathlib import Path
+
+import orjson
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Body, File, Router
+from ninja.files import UploadedFile
+
+from ember.channels import QUANTITIES, Kind, quantity_of
+from ember.errors import IntakeError
+from ember.installation import channels_of
+from ember.intake import read_log
+from ember.intake.dialect import load, sniff
+from ember.quantity import compatible_units, symbol
+from server.api.fleet import get_system
+from server.api.jobs import JobShown, shown
+from server.logbook.jobs import read_with
+from server.logbook.models import Import, Upload
+from server.logbook.store import StoreError, digest_of
+from server.work.jobs import start
+
+router = Router(tags=["log"])
+SAMPLE = 3  # rows of a file that are shown
+KEPT_FOR = timedelta(days=7)  # a file that was sent and never stored
+
+
+@dataclass(frozen=True)
+class ColumnChoice:
+    """A column set by hand: its header, its channel, and its unit if the header does not say."""
+
+    header: str
+    channel: str
+    unit: str | None
+
+
+@dataclass(frozen=True)
+class Choice:
+    """The columns to read; null to guess them."""
+
+    columns: list[ColumnChoice] | None
+
+
+@dataclass(frozen=True)
+class ColumnShown:
+    """A column and what becomes of it. valid : cells with a reading."""
+
+    header: str
+    channel: str
+    unit: str
+    symbol: str
+    reason: str
+    valid: int
+
+
+@dataclass(frozen=True)
+class NoteShown:
+    """Something that reading did: read, converted, doubted, left out."""
+
+    treatment: str
+    text: str
+    count: int
+
+
+@dataclass(frozen=True)
+class ReportShown:
+    """What reading a file did. cells : of the grid that it fills."""
+
+    file: str
+    dialect: str
+    clock: str
+    rows: int
+    start: float
+    stop: float
+    step: int
+    cells: int
+    columns: list[ColumnShown]
+    ignored: list[str]
+    notes: list[NoteShown]
+
+
+@dataclass(frozen=True)
+class Preview:
+    """A file as it would be stored, or why it can't be. already : the import that holds it."""
+
+    upload: int
+    name: str
+    size: int
+    report: ReportShown | None
+    problem: str | None
+    already: int | None
+    overlap_days: int
+    headers: list[str]
+    sample: list[list[str]]
+
+
+@dataclass(frozen=True)
+class ImportShown:
+    """A file that was stored."""
+
+    id: int
+    file: str
+    state: str
+    rows: int
+    start: float
+    stop: float
+    step: int
+    created: float
+    report: ReportShown
+
+
+@dataclass(frozen=True)
+class UnitChoice:
+    """A unit of the closed list."""
+
+    unit: str
+    symbol: str
+
+
+@dataclass(frozen=True)
+class ChannelShown:
+    """A channel that a column may be. needed : the description reads it."""
+
+    channel: str
+    meaning: str
+    needed: bool
+    units: list[UnitChoice]
+
+
+@router.get("/systems/{pk}/channels", response=list[ChannelShown])
+def channels(request: HttpRequest, pk: int) -> list[ChannelShown]:
+    """What a column may be, those that the description reads first."""
+    needed = channels_of(get_system(pk).installation)
+    named = [c for c in QUANTITIES if c not in needed and QUANTITIES[c].kind != Kind.COUNTER]
+    found = []
+    for channel in [*needed, *(c for c in named if c != "power")]:
+        quantity = quantity_of(channel)
+        units = [] if quantity.kind == Kind.FLAG else compatible_units(quantity.unit)
+        choices = [UnitChoice(unit, symbol(unit)) for unit in units]
+        label = channel.partition(":")[2]
+        meaning = f"{quantity.meaning}, {label}" if label else quantity.meaning
+        found.append(ChannelShown(channel, meaning, channel in needed, choices))
+    return found
+
+
+@router.post("/systems/{pk}/uploads", response=Preview)
+def send(request: HttpRequest, pk: int, file: File[UploadedFile]) -> Preview:
+    """Takes a file and looks at it; nothing is stored yet."""
+    system = get_system(pk)
+    name = Path(file.name or "log.csv").name.replace("\\", "_")[:200]
+    if (file.size or 0) > settings.LARGEST_UPLOAD:
+        limit = settings.LARGEST_UPLOAD >> 20
+        raise IntakeError(f"{name}: larger than {limit} MB. Send it in parts, or gzipped.")
+    _sweep()
+    user = request.user if isinstance(request.user, User) else None
+    upload = Upload.objects.create(system=system, user=user, name=name, size=file.size or 0)
+    upload.path.parent.mkdir(parents=True, exist_ok=True)
+    with upload.path.open("wb") as out:
+        for chunk in file.chunks():
+            out.write(chunk)
+    return _preview(upload, None)
+
+
+@router.post("/uploads/{pk}/preview", response=Preview)
+def look(request: HttpRequest, pk: int, choice: Body[Choice]) -> Preview:
+    """Looks at a file again, with other columns."""
+    return _preview(_upload(pk), choice)
+
+
+@router.post("/uploads/{pk}/store", response=JobShown)
+def keep_it(request: HttpRequest, pk: int, choice: Body[Choice]) -> JobShown:
+    """Stores a file, as a job."""
+    upload = _upload(pk)
+    columns = _columns(choice)
+    read_with(upload.system, columns)
+    job = start(
+        "import", f"Importing {upload.name}", upload.system, request.user,
+        upload=upload.pk, columns=columns,
+    )  # fmt: skip
+    return shown(job)
+
+
+@router.post("/uploads/{pk}/discard", response=Preview)
+def discard(request: HttpRequest, pk: int) -> Preview:
+    """Forgets a file that was sent."""
+    upload = _upload(pk)
+    gone = Preview(pk, upload.name, upload.size, None, None, None, 0, [], [])
+    _forget(upload)
+    return gone
+
+
+@router.get("/systems/{pk}/imports", response=list[ImportShown])
+def imports(request: HttpRequest, pk: int) -> list[ImportShown]:
+    """The imports of a system, the latest first."""
+    return [
+        ImportShown(
+            batch.pk, batch.file, batch.state, batch.rows, batch.start, batch.stop, batch.step,
+            batch.created.timestamp(), _stored_report(batch),
+        )
+        for batch in get_system(pk).imports.order_by("-pk")
+    ]  # fmt: skip
+
+
+@router.post("/imports/{pk}/undo", response=JobShown)
+def take_out(request: HttpRequest, pk: int) -> JobShown:
+    """Takes an import out again, as a job."""
+    batch = Import.objects.filter(pk=pk).select_related("system").first()
+    if batch is None:
+        raise StoreError(f"There is no import {pk}.")
+    if batch.state != Import.State.STORED:
+        raise StoreError(f"{batch.file}: this import is undone already.")
+    job = start("undo", f"Taking out {batch.file}", batch.system, request.user, **{"import": pk})
+    return shown(job)
+
+
+def _columns(choice: Choice | None) -> list[dict[str, str | None]] | None:
+    if choice is None or choice.columns is None:
+        return None
+    return [{"header": c.header, "channel": c.channel, "unit": c.unit} for c in choice.columns]
+
+
+def _upload(pk: int) -> Upload:
+    upload = Upload.objects.filter(pk=pk).select_related("system").first()
+    if upload is None or not upload.path.exists():
+        raise StoreError("The file that was sent is no longer there; send it again.")
+    return upload
+
+
+def _preview(upload: Upload, choice: Choice | None) -> Preview:
+    same = upload.system.imports.filter(
+        digest=digest_of(upload.path), state=Import.State.STORED
+    ).first()
+    report = problem = None
+    overlap = 0
+    try:
+        described = read_with(upload.system, _columns(choice))
+        trace, found = read_log(upload.path, described)
+        report = _shown(orjson.loads(orjson.dumps(found)), trace.start, trace.stop)
+        overlap = _overlap(upload, trace.start, trace.stop)
+    except IntakeError as error:
+        problem = str(error)
+    return Preview(
+        upload.pk, upload.name, upload.size, report, problem, same.pk if same else None, overlap,
+        *_head(upload.path),
+    )  # fmt: skip
+
+
+def _overlap(upload: Upload, start: float, stop: float) -> int:
+    """Days for which another import has readings too."""
+    days = 0.0
+    for batch in upload.system.imports.filter(state=Import.State.STORED):
+        days += max(0.0, min(batch.stop, stop) - max(batch.start, start)) / 86_400
+    return round(days + 0.49) if days else 0
+
+
+def _head(path: Path) -> tuple[list[str], list[list[str]]]:
+    """Headers and first rows of a log as they stand in it; nothing where it is none."""
+    try:
+        dialect = sniff(load(path), path.name)
+    except IntakeError:
+        return [], []
+    return list(dialect.headers), [list(row) for row in dialect.sample[:SAMPLE]]
+
+
+def _stored_report(batch: Import) -> ReportShown:
+    return _shown(orjson.loads(batch.report)["intake"], batch.start, batch.stop)
+
+
+def _shown(report: dict, start: float, stop: float) -> ReportShown:  # type: ignore[type-arg]
+    columns = [
+        ColumnShown(
+            c["header"], c["channel"], c["unit"], symbol(c["unit"]), c["reason"], c["valid"]
+        )
+        for c in report["columns"]
+    ]
+    notes = [NoteShown(n["treatment"], n["text"], n["count"]) for n in report["notes"]]
+    return ReportShown(
+        report["file"], report["dialect"], report["clock"], report["rows"], start, stop,
+        report["step"], round((stop - start) / report["step"]), columns,
+        list(report["ignored_columns"]), notes,
+    )  # fmt: skip
+
+
+def _forget(upload: Upload) -> None:
+    shutil.rmtree(upload.path.parent, ignore_errors=True)
+    upload.delete()
+
+
+def _sweep() -> None:
+    """Forgets files that were sent long ago and never stored."""
+    for upload in Upload.objects.filter(created__lt=timezone.now() - KEPT_FOR):
+        _forget(upload)

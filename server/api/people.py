@@ -1,0 +1,115 @@
+"""Signing in and out, who one is, and the units in which numbers are shown."""
+
+from dataclasses import dataclass
+
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpRequest, HttpResponse
+from django.middleware.csrf import get_token
+from ninja import Body, Router
+
+from ember import VERSION
+from ember.quantity import conversion, symbol
+from server.people.demo import NAME, PASSWORD
+
+router = Router(tags=["people"])
+
+# What is shown in SI and in US units: unit of the core → (SI, US), names of the core's own list.
+SHOWN = {
+    "degC": ("degC", "degF"),
+    "kelvin": ("kelvin", "kelvin_us"),
+    "m3_per_s": ("L_per_min", "gpm"),
+    "watt": ("kW", "kBtu_per_h"),
+    "electric": ("kW", "kW"),
+    "kWh": ("kWh", "kBtu"),
+    "percent": ("percent", "percent"),
+}
+
+
+@dataclass(frozen=True)
+class UnitShown:
+    """y = factor · x + offset in a unit."""
+
+    symbol: str
+    factor: float
+    offset: float
+
+
+@dataclass(frozen=True)
+class UnitPair:
+    """How a unit of the core is shown in either system."""
+
+    unit: str
+    si: UnitShown
+    us: UnitShown
+
+
+@dataclass(frozen=True)
+class Me:
+    """Who is signed in, null for nobody; demo : its sign-in, where this is one."""
+
+    user: str | None
+    demo: bool
+    demo_name: str | None
+    demo_password: str | None
+    version: str
+    units: list[UnitPair]
+
+
+@dataclass(frozen=True)
+class SignIn:
+    """Name and password."""
+
+    name: str
+    password: str
+
+
+@dataclass(frozen=True)
+class Said:
+    """A sentence."""
+
+    detail: str
+
+
+def _unit(source: str, target: str) -> UnitShown:
+    if target == "kelvin_us":  # a difference: no offset
+        return UnitShown("°F", 1.8, 0.0)
+    source = {"electric": "watt"}.get(source, source)
+    linear = conversion(source, target)
+    assert linear is not None
+    return UnitShown(symbol(target), *linear)
+
+
+def _me(request: HttpRequest) -> Me:
+    user = request.user.get_username() if request.user.is_authenticated else None
+    pairs = [UnitPair(unit, _unit(unit, si), _unit(unit, us)) for unit, (si, us) in SHOWN.items()]
+    demo = settings.DEMO
+    return Me(user, demo, NAME if demo else None, PASSWORD if demo else None, VERSION, pairs)
+
+
+@router.get("/me", response=Me, auth=None)
+def me(request: HttpRequest) -> Me:
+    """Who is signed in; sets the token that later requests carry."""
+    get_token(request)
+    return _me(request)
+
+
+@router.post("/sign-in", response={200: Me, 401: Said}, auth=None)
+def sign_in(
+    request: HttpRequest, response: HttpResponse, asked: Body[SignIn]
+) -> Me | tuple[int, Said]:
+    """Signs in."""
+    user = authenticate(request, username=asked.name, password=asked.password)
+    if user is None:
+        return 401, Said("Name and password do not fit. After ten tries wait a quarter of an hour.")
+    login(request, user)
+    response.delete_cookie("signed_out")
+    return _me(request)
+
+
+@router.post("/sign-out", response=Me)
+def sign_out(request: HttpRequest, response: HttpResponse) -> Me:
+    """Signs out; a demo then waits to be signed in to by hand."""
+    logout(request)
+    response.set_cookie("signed_out", "1", samesite="Lax")
+    return _me(request)

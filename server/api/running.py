@@ -1,0 +1,163 @@
+"""Running: the sum of any span, and what is drawn over time."""
+
+import json
+from dataclasses import dataclass
+from io import StringIO
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from rich.console import Console, Group
+
+from ember.assess import compared_between, figures, judge
+from ember.clock import iso_local
+from ember.curves import conditions
+from ember.period import Period
+from ember.survey import Survey
+from ember.trust import Soundness
+from server.analysis.draw import window
+from server.analysis.keep import cut_at, find
+from server.analysis.present import WIDTH, sum_block
+from server.analysis.shown import (
+    CheckShown,
+    ComparisonShown,
+    CostShown,
+    LevelShown,
+    VerdictShown,
+    check,
+    comparison,
+    cost,
+    reckoning,
+    verdict,
+)
+from server.analysis.times import TimeError, instant
+from server.api.fleet import get_system
+
+router = Router(tags=["running"])
+
+
+@dataclass(frozen=True)
+class SpanFigures:
+    """The sum of a span at every level, and what belongs to it.
+
+    outdoor, flow : mean temperatures [degC]. hours : by state.
+    doubts : checks of the metering that touch the span and are not sound.
+    """
+
+    start: float
+    stop: float
+    local: str
+    stale: bool
+    levels: list[LevelShown]
+    comparison: ComparisonShown | None
+    why_no_comparison: str | None
+    verdict: VerdictShown
+    cost: CostShown | None
+    outdoor: float | None
+    flow: float | None
+    hours: dict[str, float]
+    runs: int
+    defrosts: int | None
+    doubts: list[CheckShown]
+    corrections: list[str]
+
+
+@dataclass(frozen=True)
+class Events:
+    """First instants of each run and each defrost, in order [s]; empty where they are not known."""
+
+    starts: list[float]
+    defrosts: list[float]
+
+
+def span_of(surveyed: Survey, start: str, stop: str) -> Period:
+    """A stretch between two local days or times, kept within the record."""
+    zone = surveyed.zone
+    begin, end = instant(start, zone, "from"), instant(stop, zone, "to", 1)
+    begin, end = max(begin, surveyed.start), min(end, surveyed.stop)
+    if end - begin < surveyed.book.step:
+        first, last = (iso_local(t, zone) for t in (surveyed.start, surveyed.stop))
+        raise TimeError(f"No readings lie between these times; the record runs {first} to {last}.")
+    return Period(f"{iso_local(begin, zone)} to {iso_local(end, zone)}", begin, end)
+
+
+@router.get("/systems/{pk}/span", response=SpanFigures)
+def span(request: HttpRequest, pk: int, start: str, stop: str) -> SpanFigures:
+    """The sum of any span, given in local days or times."""
+    system = get_system(pk)
+    found = find(system)
+    period = span_of(found.survey, start, stop)
+    surveyed = cut_at(system, found, (period.start, period.stop))
+    return span_figures(surveyed, period, found.stale)
+
+
+@router.get("/systems/{pk}/span.txt")
+def span_text(request: HttpRequest, pk: int, start: str, stop: str) -> HttpResponse:
+    """The sum of a span as plain text, for a mail: every level that can be computed."""
+    system = get_system(pk)
+    found = find(system)
+    period = span_of(found.survey, start, stop)
+    surveyed = cut_at(system, found, (period.start, period.stop))
+    text = StringIO()
+    page = Console(file=text, width=WIDTH, highlight=False, markup=False, emoji=False)
+    page.print(f"{system.name} · {period.name} local time")
+    for summed in figures(surveyed, [period])[0].reckonings:
+        page.print(Group(*sum_block(summed, "COP")))
+    for said in surveyed.facts.corrections:
+        page.print(f"Corrected: {said}")
+    if found.stale:
+        page.print("These figures are of earlier readings.")
+    return HttpResponse(text.getvalue(), content_type="text/plain; charset=utf-8")
+
+
+def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
+    """The figures of a span at whose ends the survey is cut."""
+    total = figures(surveyed, [period])[0]
+    compared = compared_between(surveyed, period)
+    by_level = {found.level: found for found in total.reckonings}
+    levels = [
+        LevelShown(
+            plan.level.value, plan.level.words, plan.missing,
+            reckoning(by_level[plan.level]) if plan.level in by_level else None,
+        )
+        for plan in surveyed.facts.plans.values()
+    ]  # fmt: skip
+    means = conditions(surveyed, period)
+    ran = surveyed.summary(period.start, period.stop)
+    doubts = [
+        check(c)
+        for c in surveyed.facts.checks
+        if c.soundness in (Soundness.DOUBTFUL, Soundness.BROKEN)
+        and any(s.start < period.stop and s.stop > period.start for s in c.spans)
+    ]
+    return SpanFigures(
+        period.start, period.stop, period.name, stale, levels,
+        comparison(compared.comparison),
+        None if compared.comparison else compared.why_none,
+        verdict(judge(surveyed, compared, period)), cost(total.cost),
+        means["outdoor"], means["flow"],
+        ran.hours, ran.runs, ran.defrosts, doubts, list(surveyed.facts.corrections),
+    )  # fmt: skip
+
+
+@router.get("/systems/{pk}/events", response=Events)
+def events(request: HttpRequest, pk: int) -> Events:
+    """When runs and defrosts begin."""
+    surveyed = find(get_system(pk)).survey
+    start, step = surveyed.start, surveyed.book.step
+    starts = (start + surveyed.runs[:, 0] * step).astype(float).tolist()
+    defrosts = (start + surveyed.defrosts[:, 0] * step).astype(float).tolist()
+    return Events(starts, [] if surveyed.swapped else defrosts)
+
+
+@router.get("/systems/{pk}/window")
+def chart(request: HttpRequest, pk: int, start: str, stop: str, points: int = 900) -> HttpResponse:
+    """What a chart of a window is drawn from: four bytes with the length of a JSON head, the
+    head, and its lanes' values as 32-bit floats (least, then greatest, of each point)."""
+    system = get_system(pk)
+    found = find(system)
+    period = span_of(found.survey, start, stop)
+    head, values = window(system, found.survey, period, min(max(points, 100), 4000))
+    text = json.dumps(head).encode()
+    text += b" " * (-len(text) % 4)
+    body = len(text).to_bytes(4, "little") + text + values.tobytes()
+    return HttpResponse(body, content_type="application/octet-stream")

@@ -1,0 +1,55 @@
+"""Importing and undoing as jobs."""
+
+from dataclasses import replace
+from typing import Any
+
+from ember.installation import Column, Installation
+from server.analysis.keep import keep
+from server.installations.models import System
+from server.logbook.models import Import, Upload
+from server.logbook.store import StoreError, store, undo
+from server.work.jobs import Tell, handles
+from server.work.models import Job
+
+
+def read_with(system: System, columns: list[dict[str, Any]] | None) -> Installation:
+    """The description to read a file with: its own, or with columns set by hand."""
+    described = system.installation
+    if columns is None:
+        return described
+    chosen = tuple(Column(c["header"], c["channel"], c.get("unit") or None) for c in columns)
+    return replace(described, columns=chosen)
+
+
+@handles("import")
+def _import(job: Job, tell: Tell) -> dict[str, Any]:
+    assert job.system is not None
+    if job.result.get("import"):  # stored before the worker stopped; the figures remain
+        keep(job.system, tell)
+        return {}
+    upload = Upload.objects.filter(pk=job.asked["upload"]).first()
+    if upload is None or not upload.path.exists():
+        raise StoreError("The file that was sent is no longer there; send it again.")
+
+    def note(batch: Import) -> None:
+        Job.objects.filter(pk=job.pk).update(result={"import": batch.pk, "rows": batch.rows})
+
+    described = read_with(job.system, job.asked.get("columns"))
+    found = store(job.system, upload.path, tell, note, described)
+    if found.already:
+        return {"already": found.batch.pk, "file": found.batch.file}
+    upload.path.unlink(missing_ok=True)
+    keep(job.system, tell)
+    return {}
+
+
+@handles("undo")
+def _undo(job: Job, tell: Tell) -> dict[str, Any]:
+    assert job.system is not None
+    tell(0.1, "taking the readings out")
+    batch = Import.objects.get(pk=job.asked["import"])
+    if batch.state == Import.State.STORED:
+        undo(batch)
+    Job.objects.filter(pk=job.pk).update(result={"undone": batch.pk})
+    keep(job.system, tell)
+    return {}

@@ -1,0 +1,1 @@
+"""Who uses it: signing in and out."""

@@ -1,0 +1,156 @@
+"""Starting, running, cancelling and going on with jobs.
+
+A job runs in the worker, one at a time. Its row is all that is known of it from outside: what it
+is doing, how far it is, whether it is to stop. A worker that is killed leaves a row without a
+heartbeat; whoever sees it next marks it as interrupted, and it can be started again.
+"""
+
+import logging
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from django.db import connection, transaction
+from django.utils import timezone
+
+from ember.errors import EmberError
+from server.installations.models import System
+from server.work.models import Job
+
+BEAT = 2.0  # [s]
+log = logging.getLogger(__name__)
+
+
+class JobError(EmberError):
+    """Something that cannot be done with a job; a sentence for the user."""
+
+
+class Cancelled(Exception):
+    """The user asked a running job to stop."""
+
+
+Tell = Callable[[float, str], None]  # how far, 0 … 1, and what is being done; may raise Cancelled
+Handler = Callable[[Job, Tell], dict[str, Any]]
+HANDLERS: dict[str, Handler] = {}
+
+
+def handles(kind: str) -> Callable[[Handler], Handler]:
+    """Names the function that does a kind of job."""
+
+    def named(handler: Handler) -> Handler:
+        HANDLERS[kind] = handler
+        return handler
+
+    return named
+
+
+def start(kind: str, title: str, system: System | None, user: Any, **asked: Any) -> Job:
+    """Queues a job."""
+    known = user if getattr(user, "pk", None) else None
+    job = Job.objects.create(kind=kind, title=title, system=system, user=known, asked=asked)
+    _enqueue(job)
+    return job
+
+
+def _enqueue(job: Job) -> None:
+    from server.work.tasks import perform_job
+
+    transaction.on_commit(lambda: perform_job.enqueue(job.pk))
+
+
+def go_on(job: Job) -> None:
+    """Starts an interrupted, failed or cancelled job again. Raises JobError if it is none."""
+    again = (Job.State.INTERRUPTED, Job.State.FAILED, Job.State.CANCELLED)
+    changed = Job.objects.filter(pk=job.pk, state__in=again).update(
+        state=Job.State.WAITING, cancel=False, progress=0.0, doing="waiting for the worker",
+        message="", finished=None, heartbeat=None,
+    )  # fmt: skip
+    if not changed:
+        raise JobError(f"{job.title}: this job is {job.state}; there is nothing to go on with.")
+    _enqueue(job)
+
+
+def cancel(job: Job) -> None:
+    """Asks a job to stop. Raises JobError if it is over."""
+    waiting = Job.objects.filter(pk=job.pk, state=Job.State.WAITING).update(
+        state=Job.State.CANCELLED, finished=timezone.now(), message="Cancelled before it began."
+    )
+    if waiting:
+        return
+    if not Job.objects.filter(pk=job.pk, state=Job.State.RUNNING).update(cancel=True):
+        raise JobError(f"{job.title}: this job is over already.")
+
+
+def perform(pk: int) -> None:
+    """Does a job. Called in the worker."""
+    begun = Job.objects.filter(pk=pk, state=Job.State.WAITING).update(
+        state=Job.State.RUNNING, heartbeat=timezone.now(), doing="beginning"
+    )
+    if not begun:  # cancelled while it waited, or begun already
+        return
+    job = Job.objects.select_related("system").get(pk=pk)
+
+    def tell(progress: float, doing: str) -> None:
+        Job.objects.filter(pk=pk).update(progress=progress, doing=doing, heartbeat=timezone.now())
+        if Job.objects.filter(pk=pk, cancel=True).exists():
+            raise Cancelled
+
+    end: dict[str, Any] = {"finished": None, "heartbeat": None}
+    try:
+        with _beating(pk):
+            result = HANDLERS[job.kind](job, tell)
+    except Cancelled:
+        end |= {"state": Job.State.CANCELLED, "message": "Cancelled; " + _left(pk)}
+    except EmberError as error:
+        end |= {"state": Job.State.FAILED, "message": str(error)}
+    except Exception:
+        log.exception("job %s (%s) failed", pk, job.kind)
+        end |= {
+            "state": Job.State.FAILED,
+            "message": f"This is a fault of the program, not of your file; {_left(pk)} "
+            f"The log names the place under job {pk}.",
+        }
+    else:
+        kept = Job.objects.values_list("result", flat=True).get(pk=pk)
+        end |= {"state": Job.State.DONE, "progress": 1.0, "doing": "done"}
+        end |= {"result": {**kept, **result}}
+    Job.objects.filter(pk=pk).update(**{**end, "finished": timezone.now()})
+
+
+def _left(pk: int) -> str:
+    """What an unfinished job has left behind, in words."""
+    if Job.objects.values_list("result", flat=True).get(pk=pk):
+        return "the readings are stored, the figures are not worked out yet."
+    return "nothing was stored."
+
+
+def mark_interrupted(everything: bool = False) -> int:
+    """Marks jobs whose worker is gone; all running ones if no worker can be at them."""
+    count = 0
+    for job in Job.objects.filter(state=Job.State.RUNNING):
+        if everything or job.silent:
+            said = f"The worker stopped while it was {job.doing}: {_left(job.pk)} It can go on."
+            count += Job.objects.filter(
+                pk=job.pk, state=Job.State.RUNNING, heartbeat=job.heartbeat
+            ).update(state=Job.State.INTERRUPTED, message=said, finished=timezone.now())
+    return count
+
+
+@contextmanager
+def _beating(pk: int) -> Iterator[None]:
+    """Renews the heartbeat while a long step runs."""
+    over = threading.Event()
+
+    def beat() -> None:
+        while not over.wait(BEAT):
+            Job.objects.filter(pk=pk).update(heartbeat=timezone.now())
+        connection.close()
+
+    thread = threading.Thread(target=beat, daemon=True)
+    thread.start()
+    try:
+        yield
+    finally:
+        over.set()
+        thread.join()

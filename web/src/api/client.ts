@@ -1,0 +1,83 @@
+/** The API, with the types that its schema gives. */
+import createClient, { type Middleware } from "openapi-fetch";
+
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type Me = Schemas["Me"];
+export type FleetRow = Schemas["FleetRow"];
+export type Strip = Schemas["Strip"];
+export type SystemShown = Schemas["SystemShown"];
+export type DaysShown = Schemas["DaysShown"];
+export type Figure = Schemas["FigureShown"];
+export type Reckoning = Schemas["ReckoningShown"];
+export type Level = Schemas["LevelShown"];
+export type SpanFigures = Schemas["SpanFigures"];
+export type Rating = Schemas["RatingShown"];
+export type Money = Schemas["MoneyShown"];
+export type Month = Schemas["MonthShown"];
+export type Check = Schemas["CheckShown"];
+export type Finding = Schemas["FindingShown"];
+export type Job = Schemas["JobShown"];
+export type Preview = Schemas["Preview"];
+export type Report = Schemas["ReportShown"];
+export type Import = Schemas["ImportShown"];
+export type Channel = Schemas["ChannelShown"];
+export type ColumnChoice = Schemas["ColumnChoice"];
+export type UnitPair = Schemas["UnitPair"];
+
+/** An answer that is none, with the sentence that came. */
+export class Refused extends Error {
+  constructor(
+    message: string,
+    readonly status: number,
+  ) {
+    super(message);
+  }
+}
+
+function token(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
+}
+
+const withToken: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", token());
+    return request;
+  },
+};
+
+export const api = createClient<paths>({ baseUrl: "", credentials: "same-origin" });
+api.use(withToken);
+
+/** The data of an answer. Throws Refused with the sentence of the server. */
+export async function got<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let found;
+  try {
+    found = await answer;
+  } catch {
+    throw new Refused("The server does not answer. Is it still running? Nothing you typed is lost.", 0);
+  }
+  if (found.response.ok && found.data !== undefined) return found.data;
+  throw new Refused(sentence(found.error, found.response), found.response.status);
+}
+
+function sentence(error: unknown, response: Response): string {
+  if (error && typeof error === "object" && "detail" in error && typeof error.detail === "string") return error.detail;
+  return `The server answered ${response.status}. Try again; if it stays so, its log says why.`;
+}
+
+/** Sends a form with files. */
+export async function send<T>(path: string, files: Record<string, File>): Promise<T> {
+  const body = new FormData();
+  for (const [name, file] of Object.entries(files)) body.append(name, file);
+  let response;
+  try {
+    response = await fetch(path, { method: "POST", body, headers: { "X-CSRFToken": token() } });
+  } catch {
+    throw new Refused("The file could not be sent: the server does not answer.", 0);
+  }
+  const found: unknown = await response.json().catch(() => null);
+  if (!response.ok) throw new Refused(sentence(found, response), response.status);
+  return found as T;
+}

@@ -1,0 +1,118 @@
+/** What screens ask of the server, by name. */
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+
+import { api, got, type Job } from "./client";
+import { fetchWindow } from "./window";
+
+const OVER = ["done", "failed", "cancelled", "interrupted"];
+
+export const isOver = (job: Job) => OVER.includes(job.state);
+
+export function useMe() {
+  return useQuery({ queryKey: ["me"], queryFn: () => got(api.GET("/api/me")), staleTime: Infinity });
+}
+
+export function useFleet() {
+  return useQuery({
+    queryKey: ["fleet"],
+    queryFn: () => got(api.GET("/api/systems")),
+    refetchInterval: (query) => (query.state.data?.rows.some((row) => row.working) ? 1500 : false),
+  });
+}
+
+export function useSystem(pk: number) {
+  return useQuery({
+    queryKey: ["system", pk],
+    queryFn: () => got(api.GET("/api/systems/{pk}", { params: { path: { pk } } })),
+    enabled: pk > 0,
+  });
+}
+
+export interface Stretch {
+  start: string;
+  stop: string;
+}
+
+export function useSpan(pk: number, stretch: Stretch | null) {
+  return useQuery({
+    queryKey: ["system", pk, "span", stretch],
+    queryFn: () => got(api.GET("/api/systems/{pk}/span", { params: { path: { pk }, query: stretch! } })),
+    enabled: pk > 0 && stretch !== null,
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function windowQuery(pk: number, stretch: Stretch, points: number) {
+  return {
+    queryKey: ["system", pk, "window", stretch, points],
+    queryFn: () => fetchWindow(pk, stretch.start, stretch.stop, points),
+  };
+}
+
+export function useRating(pk: number, stretch: Stretch | null) {
+  return useQuery({
+    queryKey: ["system", pk, "rating", stretch],
+    queryFn: () => got(api.GET("/api/systems/{pk}/rating", { params: { path: { pk }, query: stretch! } })),
+    enabled: stretch !== null,
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useMoney(pk: number, stretch: Stretch | null) {
+  return useQuery({
+    queryKey: ["system", pk, "money", stretch],
+    queryFn: () => got(api.GET("/api/systems/{pk}/money", { params: { path: { pk }, query: stretch! } })),
+    enabled: stretch !== null,
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useEvents(pk: number) {
+  return useQuery({
+    queryKey: ["system", pk, "events"],
+    queryFn: () => got(api.GET("/api/systems/{pk}/events", { params: { path: { pk } } })),
+  });
+}
+
+export function useImports(pk: number) {
+  return useQuery({
+    queryKey: ["system", pk, "imports"],
+    queryFn: () => got(api.GET("/api/systems/{pk}/imports", { params: { path: { pk } } })),
+  });
+}
+
+export function useJobs(pk: number) {
+  return useQuery({
+    queryKey: ["jobs", pk],
+    queryFn: () => got(api.GET("/api/systems/{pk}/jobs", { params: { path: { pk } } })),
+    refetchInterval: (query) => (query.state.data?.some((job) => !isOver(job)) ? 400 : false),
+    staleTime: 0,
+  });
+}
+
+export function useChannels(pk: number) {
+  return useQuery({
+    queryKey: ["channels", pk],
+    queryFn: () => got(api.GET("/api/systems/{pk}/channels", { params: { path: { pk } } })),
+  });
+}
+
+/** What an ended job has changed is asked for anew. */
+export function useForget() {
+  const queries = useQueryClient();
+  return (pk: number) => {
+    void queries.invalidateQueries({ queryKey: ["system", pk] });
+    void queries.invalidateQueries({ queryKey: ["fleet"] });
+  };
+}
+
+export function useJobAction(pk: number) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ job, action }: { job: number; action: "cancel" | "go-on" }) =>
+      action === "cancel"
+        ? got(api.POST("/api/jobs/{pk}/cancel", { params: { path: { pk: job } } }))
+        : got(api.POST("/api/jobs/{pk}/go-on", { params: { path: { pk: job } } })),
+    onSettled: () => queries.invalidateQueries({ queryKey: ["jobs", pk] }),
+  });
+}

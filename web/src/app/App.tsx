@@ -1,0 +1,69 @@
+import CssBaseline from "@mui/material/CssBaseline";
+import { ThemeProvider } from "@mui/material/styles";
+import { lazy, Suspense, useMemo } from "react";
+import { Navigate, Route, Routes } from "react-router";
+
+import { useMe } from "../api/hooks";
+import { Trouble, Waiting } from "../parts/Said";
+import { SettingsProvider, useSettings } from "./settings";
+import { Shell } from "./Shell";
+import { SignIn } from "./SignIn";
+import { themeOf } from "./theme";
+
+const Fleet = lazy(() => import("../fleet/Fleet"));
+const Log = lazy(() => import("../log/Log"));
+const Running = lazy(() => import("../running/Running"));
+const Rating = lazy(() => import("../rating/Rating"));
+const Money = lazy(() => import("../money/Money"));
+
+export function App() {
+  return (
+    <SettingsProvider>
+      <Dressed />
+    </SettingsProvider>
+  );
+}
+
+function Dressed() {
+  const { mode } = useSettings();
+  const theme = useMemo(() => themeOf(mode), [mode]);
+  return (
+    <ThemeProvider theme={theme}>
+      <CssBaseline enableColorScheme />
+      <Inside />
+    </ThemeProvider>
+  );
+}
+
+function Inside() {
+  const me = useMe();
+  if (me.isPending) return <Waiting what="Honest Ember" />;
+  if (me.isError) return <Trouble error={me.error} again={() => void me.refetch()} />;
+  if (me.data.user === null) return <SignIn me={me.data} />;
+  return (
+    <Shell>
+      <Suspense fallback={<Waiting what="the screen" />}>
+        <Routes>
+          <Route path="/" element={<Navigate to="/fleet" replace />} />
+          <Route path="/fleet" element={<Fleet />} />
+          <Route path="/systems/:pk/log" element={<Log />} />
+          <Route path="/systems/:pk/running" element={<Running />} />
+          <Route path="/systems/:pk/rating" element={<Rating />} />
+          <Route path="/systems/:pk/money" element={<Money />} />
+          <Route path="*" element={<NoSuch />} />
+        </Routes>
+      </Suspense>
+    </Shell>
+  );
+}
+
+function NoSuch() {
+  return (
+    <div className="screen">
+      <h1>There is no such screen</h1>
+      <p className="soft">
+        The address may be misspelt. <a href="/fleet">Go to the fleet.</a>
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,95 @@
+/** The frame: job rail and the screen beside it; keys that work everywhere. */
+import { useQueryClient } from "@tanstack/react-query";
+import { useState, type ReactNode } from "react";
+import { NavLink, useLocation, useNavigate } from "react-router";
+
+import { api, got } from "../api/client";
+import { useFleet } from "../api/hooks";
+import { Finder } from "./Finder";
+import { Help } from "./Help";
+import { useKeys, type KeyMap } from "./keys";
+import { FrameContext } from "./frame";
+import { useSettings } from "./settings";
+
+const ROOMS: [string, string, string][] = [
+  ["log", "Log", "l"],
+  ["running", "Running", "r"],
+  ["rating", "Rating", "t"],
+  ["money", "Money", "m"],
+];
+
+/** The system of the address, else the one that was looked at last. */
+function useCurrent(): number | null {
+  const { pathname } = useLocation();
+  const fleet = useFleet();
+  const here = /^\/systems\/(\d+)\//.exec(pathname)?.[1];
+  if (here) sessionStorage.setItem("system", here);
+  const kept = here ?? sessionStorage.getItem("system");
+  const rows = fleet.data?.rows;
+  if (kept && (!rows || rows.some((row) => row.id === Number(kept)))) return Number(kept);
+  return rows?.[0]?.id ?? null;
+}
+
+export function Shell({ children }: { children: ReactNode }) {
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const { search, pathname } = useLocation();
+  const { units, setUnits, mode, setMode } = useSettings();
+  const [finding, setFinding] = useState(false);
+  const [helping, setHelping] = useState(false);
+  const current = useCurrent();
+  const fleet = useFleet();
+  const row = fleet.data?.rows.find((one) => one.id === current)?.system;
+  const inSystem = pathname.startsWith("/systems/");
+  const to = (room: string) => `/systems/${current}/${room}${inSystem ? search : ""}`;
+
+  const keys: KeyMap = {
+    "/": () => setFinding(true),
+    "?": () => setHelping(true),
+    u: () => setUnits(units === "SI" ? "US" : "SI"),
+    "g f": () => void go("/fleet"),
+  };
+  if (current !== null) for (const [room, , letter] of ROOMS) keys[`g ${letter}`] = () => void go(to(room));
+  useKeys(keys);
+
+  async function leave() {
+    queries.setQueryData(["me"], await got(api.POST("/api/sign-out")));
+    queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
+  }
+
+  const wants: Record<string, boolean> = { rating: row?.verdict === "below rated" || row?.verdict === "too good" };
+  return (
+    <FrameContext value={{ find: () => setFinding(true), help: () => setHelping(true) }}>
+      <div className="frame">
+        <aside className="rail" aria-label="Job rail">
+          <NavLink to="/fleet" className="brand">
+            Honest Ember
+          </NavLink>
+          <hr />
+          <nav aria-label="Screens">
+            <NavLink to="/fleet">Fleet</NavLink>
+            {current !== null && (
+              <>
+                <hr />
+                {ROOMS.map(([room, name]) => (
+                  <NavLink key={room} to={to(room)}>
+                    {name}
+                    {wants[room] && <span className="dot" role="img" aria-label="wants attention" />}
+                  </NavLink>
+                ))}
+              </>
+            )}
+          </nav>
+          <div className="low">
+            <button onClick={() => setMode(mode === "light" ? "dark" : "light")}>{mode === "light" ? "Dark" : "Light"}</button>
+            <button onClick={() => setHelping(true)}>Keys ?</button>
+            <button onClick={() => void leave()}>Sign out</button>
+          </div>
+        </aside>
+        <div className="main">{children}</div>
+      </div>
+      <Finder open={finding} onClose={() => setFinding(false)} />
+      <Help open={helping} onClose={() => setHelping(false)} />
+    </FrameContext>
+  );
+}

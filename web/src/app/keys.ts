@@ -1,0 +1,48 @@
+/** Keys of the whole application. A key typed into a field is the field's. */
+import { useEffect, useRef } from "react";
+
+export type KeyMap = Record<string, () => void>;
+
+const FIELDS = ["INPUT", "TEXTAREA", "SELECT"];
+
+/** Listens while mounted; a two-letter name such as "g f" is a sequence. */
+export function useKeys(map: KeyMap): void {
+  const current = useRef(map);
+  current.current = map;
+  const before = useRef<{ key: string; at: number }>({ key: "", at: 0 });
+  useEffect(() => {
+    const pressed = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement;
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (FIELDS.includes(target.tagName) || target.isContentEditable) return;
+      if (document.querySelector('[role="dialog"]')) return;
+      const sequence = event.timeStamp - before.current.at < 1200 ? `${before.current.key} ${event.key}` : "";
+      const found = current.current[sequence] ?? current.current[event.key];
+      before.current = { key: event.key, at: event.timeStamp };
+      if (found) {
+        event.preventDefault();
+        found();
+      }
+    };
+    window.addEventListener("keydown", pressed);
+    return () => window.removeEventListener("keydown", pressed);
+  }, []);
+}
+
+/** What the help lists. */
+export const KEYS: [string, string][] = [
+  ["[  ]", "previous, next day or period"],
+  ["d  D", "next, previous defrost"],
+  ["s  S", "next, previous start"],
+  ["z  Z", "zoom to the selection, back to the day"],
+  ["← →", "on the chart: move the cursor; with Shift: select; Esc: select nothing"],
+  ["1 – 4", "boundary level H1 – H4"],
+  ["g f", "go to Fleet"],
+  ["g l", "go to Log"],
+  ["g r", "go to Running"],
+  ["g t", "go to Rating"],
+  ["g m", "go to Money"],
+  ["/", "find an installation"],
+  ["u", "SI or US units"],
+  ["?", "these keys"],
+];

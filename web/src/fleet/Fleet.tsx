@@ -1,0 +1,232 @@
+/** The installations as rows on common axes; what loses most money first. */
+import { useRef, useState } from "react";
+import { Link } from "react-router";
+
+import type { FleetRow } from "../api/client";
+import { useFleet } from "../api/hooks";
+import { useFrame } from "../app/frame";
+import { UnitSwitch } from "../parts/Head";
+import { HonestFigure, ProofProvider } from "../parts/Proof";
+import { dayYear, figureText, percent, plusMinus } from "../parts/numbers";
+import { Empty, Trouble, Waiting } from "../parts/Said";
+import { useWidth } from "../parts/useWidth";
+import { AddSystem } from "./AddSystem";
+import { Strip } from "./Strip";
+
+const FILTERS: [string, string, (row: FleetRow) => boolean][] = [
+  ["all", "all", () => true],
+  ["act", "act", (row) => ["below rated", "too good"].includes(row.system.verdict)],
+  ["watch", "watch", (row) => row.system.verdict === "watch"],
+  ["doubt", "metering in doubt", (row) => ["doubtful", "broken"].includes(row.system.metering)],
+  ["fine", "as rated", (row) => row.system.verdict.startsWith("as rated")],
+];
+
+export default function Fleet() {
+  const fleet = useFleet();
+  const frame = useFrame();
+  const [filter, setFilter] = useState("all");
+  const [adding, setAdding] = useState(false);
+  const rows = fleet.data?.rows ?? [];
+  const chosen = FILTERS.find(([key]) => key === filter)!;
+  const shown = rows.filter(chosen[2]);
+  return (
+    <ProofProvider>
+      <header className="head" style={{ paddingBottom: 10 }}>
+        <div className="line">
+          <h1>Varrick Sound · {rows.length === 1 ? "1 system" : `${rows.length} systems`}</h1>
+          <span className="soft grow">the latest twelve months of each · sorted by money lost</span>
+          <button className="key" onClick={() => setAdding(true)}>
+            Add a system
+          </button>
+          <UnitSwitch />
+          <button className="key" onClick={frame.find}>
+            / find
+          </button>
+        </div>
+        <div className="line" style={{ marginTop: 6 }}>
+          <div className="seg" role="group" aria-label="Filter">
+            {FILTERS.map(([key, name, test]) => (
+              <button key={key} aria-pressed={filter === key} onClick={() => setFilter(key)}>
+                {name} {rows.filter(test).length}
+              </button>
+            ))}
+          </div>
+        </div>
+      </header>
+      <main className="screen">
+        {fleet.isPending && <Waiting what="the fleet" />}
+        {fleet.isError && <Trouble error={fleet.error} again={() => void fleet.refetch()} />}
+        {fleet.data && !rows.length && (
+          <Empty title="No system yet">
+            <p>Describe an installation in the JSON form and add it; then import a log of it.</p>
+            <p>
+              <button className="key main" onClick={() => setAdding(true)}>
+                Add a system
+              </button>
+            </p>
+          </Empty>
+        )}
+        {rows.length > 0 && !shown.length && <p className="soft">No system is “{chosen[1]}”.</p>}
+        {shown.length > 0 && <Rows rows={shown} />}
+      </main>
+      <AddSystem open={adding} onClose={() => setAdding(false)} />
+    </ProofProvider>
+  );
+}
+
+/** The axis of the SPF that all rows share. */
+function axisOf(rows: FleetRow[]): { low: number; high: number } {
+  const values = rows.flatMap(({ system }) => [
+    ...(system.spf ? [system.spf.value - system.spf.U, system.spf.value + system.spf.U] : []),
+    ...(system.expected ? [system.expected.value] : []),
+  ]);
+  const low = Math.floor(Math.min(2, ...values));
+  return { low, high: Math.ceil(Math.max(low + 2, ...values)) };
+}
+
+function Rows({ rows }: { rows: FleetRow[] }) {
+  const cell = useRef<HTMLTableCellElement>(null);
+  const width = Math.max(120, useWidth(cell) - 20);
+  const axis = axisOf(rows);
+  const ticks = Array.from({ length: axis.high - axis.low + 1 }, (_, k) => axis.low + k);
+  const at = (value: number) => ((value - axis.low) / (axis.high - axis.low)) * 100;
+  const currency = rows.find((row) => row.system.money_a_year)?.system.money_a_year?.unit ?? "money";
+  return (
+    <table className="sheet fleet" aria-label="Systems" style={{ tableLayout: "fixed" }}>
+      <colgroup>
+        <col style={{ width: "17%" }} />
+        <col style={{ width: "23%" }} />
+        <col style={{ width: "21%" }} />
+        <col style={{ width: 74 }} />
+        <col style={{ width: 92 }} />
+        <col />
+      </colgroup>
+      <thead>
+        <tr>
+          <th>System</th>
+          <th ref={cell}>Year, day by day</th>
+          <th>SPF, ± U · tick: if as rated</th>
+          <th>Metering</th>
+          <th className="num">{currency} lost a year</th>
+          <th>First to know</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => (
+          <Row key={row.id} row={row} width={width} at={at} ticks={ticks} />
+        ))}
+        <tr aria-hidden>
+          <td style={{ borderBottom: 0 }} colSpan={2} />
+          <td style={{ borderBottom: 0, padding: 0 }}>
+            <div style={{ position: "relative", height: 14 }} className="cap">
+              {ticks.map((tick) => (
+                <span key={tick} style={{ position: "absolute", left: `${at(tick)}%`, transform: "translateX(-50%)" }}>
+                  {tick}
+                </span>
+              ))}
+            </div>
+          </td>
+          <td style={{ borderBottom: 0 }} colSpan={3} />
+        </tr>
+      </tbody>
+    </table>
+  );
+}
+
+function Row({ row, width, at, ticks }: { row: FleetRow; width: number; at: (value: number) => number; ticks: number[] }) {
+  const { system } = row;
+  const act = system.verdict === "below rated" || system.verdict === "too good";
+  const doubt = system.metering === "doubtful" || system.metering === "broken";
+  const room = row.made ? "running" : "log";
+  return (
+    <tr data-testid={`row-${row.id}`}>
+      <td style={{ paddingTop: 8, paddingBottom: 9 }}>
+        <Link to={`/systems/${row.id}/${room}`} style={{ fontWeight: 650, textDecoration: "none" }}>
+          {system.name}
+        </Link>
+        <div className="cap">{system.unit}</div>
+        <div className="cap">
+          {row.working ? "being worked out …" : row.stale ? "figures of earlier readings" : system.last ? `data to ${dayYear(system.last - 1, system.zone)}` : ""}
+        </div>
+      </td>
+      <td style={{ verticalAlign: "middle" }}>{system.strip && <Strip strip={system.strip} width={width} height={36} />}</td>
+      <td style={{ verticalAlign: "middle", padding: 0 }}>
+        <div style={{ position: "relative", height: 44 }}>
+          {ticks.map((tick) => (
+            <i key={tick} aria-hidden style={{ position: "absolute", left: `${at(tick)}%`, top: -8, bottom: -8, borderLeft: "1px solid var(--hair)" }} />
+          ))}
+          {system.spf ? <Whisker row={row} at={at} act={act} hollow={doubt} /> : <NoSpf row={row} />}
+        </div>
+      </td>
+      <td style={{ verticalAlign: "middle" }} className={doubt ? "ember" : ""}>
+        {system.metering_words}
+      </td>
+      <td style={{ verticalAlign: "middle" }} className="num">
+        {system.money_a_year ? (
+          <strong>
+            <HonestFigure
+              unit={false}
+              proof={{
+                title: "Money lost a year",
+                about: `${system.name} · ${system.of}`,
+                figure: system.money_a_year,
+                formula: system.kwh_a_year
+                  ? `electricity of the compared running × (1 − performance ratio) = ${figureText(system.kwh_a_year)} ${plusMinus(system.kwh_a_year)} kWh a year, at the price paid on average`
+                  : undefined,
+              }}
+            />
+          </strong>
+        ) : (
+          "–"
+        )}
+      </td>
+      <td style={{ verticalAlign: "middle", paddingLeft: 12 }} className={act || doubt ? "" : "soft"}>
+        <span className="clamp">{system.sentence}</span>
+      </td>
+    </tr>
+  );
+}
+
+function Whisker({ row, at, act, hollow }: { row: FleetRow; at: (value: number) => number; act: boolean; hollow: boolean }) {
+  const { system } = row;
+  const spf = system.spf!;
+  const tone = act ? "var(--ember)" : hollow ? "var(--soft)" : "var(--ink)";
+  const [low, high] = [at(spf.value - spf.U), at(spf.value + spf.U)];
+  return (
+    <>
+      <i aria-hidden style={{ position: "absolute", left: `${low}%`, width: `${high - low}%`, top: 27, borderTop: `2px solid ${tone}` }} />
+      <i
+        aria-hidden
+        style={{
+          position: "absolute", left: `calc(${at(spf.value)}% - 5px)`, top: 23, width: 10, height: 10, borderRadius: "50%",
+          background: hollow ? "var(--ground)" : tone, border: `2px solid ${tone}`,
+        }}
+      />
+      {system.expected && (
+        <i aria-hidden title={`if as rated: ${figureText(system.expected)}`} style={{ position: "absolute", left: `${at(system.expected.value)}%`, top: 18, height: 20, borderLeft: "2px solid var(--soft)" }} />
+      )}
+      <span style={{ position: "absolute", left: `${at(spf.value)}%`, top: 1, transform: "translateX(-50%)", whiteSpace: "nowrap", color: tone, fontWeight: 650 }}>
+        <HonestFigure
+          proof={{
+            title: system.of === "latest 12 months" || system.of === "year" ? `SPF at ${system.level}` : `COP at ${system.level}`,
+            about: `${system.name} · ${system.of}`,
+            figure: spf,
+            formula: "Σ heat ÷ Σ electricity over the same time, net of defrosts",
+            notes: [
+              `Covers ${percent(system.coverage ?? 0)} of the time.`,
+              ...(system.expected ? [`If the compared running met the rated table: ${figureText(system.expected)} ${plusMinus(system.expected)}.`] : []),
+            ],
+          }}
+        />
+      </span>
+    </>
+  );
+}
+
+function NoSpf({ row }: { row: FleetRow }) {
+  return (
+    <span className={row.made ? "ember" : "soft"} style={{ position: "absolute", left: 0, top: 12 }}>
+      {row.made ? "no COP" : "no readings"}
+    </span>
+  );
+}

@@ -1,0 +1,150 @@
+/** A file before it is stored: what it is, what each column becomes, what would be lost. */
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, got, type ColumnChoice, type Preview, type SystemShown } from "../api/client";
+import { useChannels } from "../api/hooks";
+import { clock, dayYear, duration, number, percent } from "../parts/numbers";
+import { Notes } from "./Notes";
+
+interface Props {
+  system: SystemShown;
+  preview: Preview;
+  changed: (preview: Preview) => void;
+  store: (columns: ColumnChoice[] | null) => void;
+  forget: () => void;
+  busy: boolean;
+}
+
+export function Look({ system, preview, changed, store, forget, busy }: Props) {
+  const { report, problem } = preview;
+  const [columns, setColumns] = useState<ColumnChoice[] | null>(null);
+  const again = useMutation({
+    mutationFn: (chosen: ColumnChoice[] | null) => got(api.POST("/api/uploads/{pk}/preview", { params: { path: { pk: preview.upload } }, body: { columns: chosen } })),
+    onSuccess: changed,
+  });
+
+  function choose(next: ColumnChoice[] | null) {
+    setColumns(next);
+    again.mutate(next);
+  }
+
+  const said = problem ?? again.error?.message ?? null;
+  return (
+    <section aria-label="Preview" data-testid="preview" style={{ display: "grid", gap: 10, border: "1px solid var(--line)", background: "var(--sheet)", padding: "12px 14px", borderRadius: 3 }}>
+      <header style={{ display: "flex", gap: 10, alignItems: "baseline" }}>
+        <h2 style={{ flex: 1 }}>
+          {preview.name}{" "}
+          <span className="soft" style={{ fontWeight: 400 }}>
+            {number(preview.size / 1e6, 1)} MB{report && ` · ${report.dialect} · clock: ${report.clock}`}
+          </span>
+        </h2>
+        <button className="key main" disabled={!report || busy || again.isPending || preview.already !== null} onClick={() => store(columns)}>
+          Store {report ? `${number(report.rows, 0)} rows` : ""}
+        </button>
+        <button className="key" onClick={forget}>
+          Forget it
+        </button>
+      </header>
+      {said && (
+        <p role="alert" className="notice">
+          {said}
+        </p>
+      )}
+      {preview.already !== null && <p className="notice mild">The same file is stored already (import {preview.already}); storing it again would add nothing.</p>}
+      {report && (
+        <p>
+          {dayYear(report.start, system.zone)} {clock(report.start, system.zone)} to {dayYear(report.stop, system.zone)} {clock(report.stop, system.zone)}, every {duration(report.step)}
+          {preview.overlap_days > 0 && preview.already === null && ` · overlaps ${preview.overlap_days} stored days; there the file only fills what is unknown`}
+        </p>
+      )}
+      {preview.headers.length > 0 && <Mapping system={system} preview={preview} columns={columns} choose={choose} waiting={again.isPending} />}
+      {report && (
+        <div>
+          <h3>What reading it does</h3>
+          <Notes report={report} />
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Mapping({ system, preview, columns, choose, waiting }: { system: SystemShown; preview: Preview; columns: ColumnChoice[] | null; choose: (columns: ColumnChoice[] | null) => void; waiting: boolean }) {
+  const channels = useChannels(system.id);
+  const { report } = preview;
+  const guessed = new Map((report?.columns ?? []).map((column) => [column.header, column]));
+  const set = columns ?? (report?.columns ?? []).map((column): ColumnChoice => ({ header: column.header, channel: column.channel, unit: null }));
+  const mine = (header: string) => set.find((column) => column.header === header);
+
+  function put(header: string, channel: string, unit: string | null) {
+    const others = set.filter((column) => column.header !== header && column.channel !== channel);
+    choose(channel ? [...others, { header, channel, unit }] : others);
+  }
+
+  return (
+    <div style={{ overflowX: "auto" }}>
+      <table className="sheet" aria-label="Columns" aria-busy={waiting}>
+        <thead>
+          <tr>
+            <th>Column of the file</th>
+            <th>First readings</th>
+            <th>Is</th>
+            <th>In</th>
+            <th>Why</th>
+            <th className="num">Known</th>
+          </tr>
+        </thead>
+        <tbody>
+          {preview.headers.map((header, k) => {
+            const column = guessed.get(header);
+            const choice = mine(header);
+            const channel = channels.data?.find((one) => one.channel === choice?.channel);
+            const isClock = report !== null && columns === null && !column && !report.ignored.includes(header);
+            const byHand = columns !== null && choice !== undefined;
+            return (
+              <tr key={`${header}${k}`}>
+                <td style={{ fontWeight: column ? 600 : 400 }}>{header}</td>
+                <td className="soft" style={{ whiteSpace: "nowrap" }}>
+                  {preview.sample.map((row) => row[k] ?? "").join(" · ")}
+                </td>
+                <td>
+                  {isClock ? <strong>the clock</strong> : <select aria-label={`${header} is`} value={choice?.channel ?? ""} onChange={(event) => put(header, event.target.value, null)} style={{ maxWidth: 210 }}>
+                    <option value="">not used</option>
+                    {channels.data?.map((one) => (
+                      <option key={one.channel} value={one.channel}>
+                        {one.meaning}
+                        {one.needed ? " *" : ""}
+                      </option>
+                    ))}
+                  </select>}
+                </td>
+                <td>
+                  {channel && channel.units.length > 0 && (
+                    <select aria-label={`Unit of ${header}`} value={choice?.unit ?? ""} onChange={(event) => put(header, channel.channel, event.target.value || null)}>
+                      <option value="">{column ? column.symbol : "as the header says"}</option>
+                      {channel.units.map((one) => (
+                        <option key={one.unit} value={one.unit}>
+                          {one.symbol}
+                        </option>
+                      ))}
+                    </select>
+                  )}
+                </td>
+                <td className="soft">{column ? (byHand ? "set by hand" : column.reason) : isClock ? report.clock : ""}</td>
+                <td className="num">{column && report ? percent(column.valid / report.cells) : ""}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <p className="cap" style={{ marginTop: 4 }}>
+        * the description reads it.{" "}
+        {columns !== null && (
+          <button className="key" onClick={() => choose(null)}>
+            Guess again
+          </button>
+        )}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,360 @@
+/** The sum, always beside the screen: heat over electricity, written out. */
+import { useState, type ReactNode } from "react";
+import { useSearchParams } from "react-router";
+
+import type { Level, Reckoning, SpanFigures, SystemShown } from "../api/client";
+import { useMe, useSpan, type Stretch } from "../api/hooks";
+import { useKeys } from "../app/keys";
+import { useSettings } from "../app/settings";
+import { cap, copFormula, Copy, HonestFigure, useProof, type Proof } from "./Proof";
+import { clock, dayYear, duration, figureText, localMinute, number, percent, plusMinus, shownIn } from "./numbers";
+
+/** The level of the URL, else the widest that can be computed. */
+export function useLevel(levels: Level[] | undefined): [string | null, (level: string) => void] {
+  const [params, setParams] = useSearchParams();
+  const asked = params.get("level");
+  const possible = (levels ?? []).filter((level) => level.reckoning);
+  const chosen = possible.find((level) => level.level === asked) ?? possible.at(-1) ?? null;
+  const set = (level: string) =>
+    setParams(
+      (now) => {
+        const next = new URLSearchParams(now);
+        next.set("level", level);
+        return next;
+      },
+      { replace: true },
+    );
+  return [chosen?.level ?? null, set];
+}
+
+export function ReckoningPanel({
+  system,
+  stretch,
+  selected,
+  children,
+}: {
+  system: SystemShown;
+  stretch: Stretch | null;
+  selected: boolean;
+  children?: ReactNode;
+}) {
+  const span = useSpan(system.id, stretch);
+  const [level, setLevel] = useLevel(span.data?.levels);
+  const keys = Object.fromEntries(
+    (span.data?.levels ?? []).filter((l) => l.reckoning).map((l) => [l.level.slice(1), () => setLevel(l.level)]),
+  );
+  useKeys(keys);
+  return (
+    <aside className="panel" aria-label="Reckoning" aria-busy={span.isFetching}>
+      <h3 data-testid="reckoning-title">
+        Reckoning{span.data ? ` · ${titleOf(span.data, system.zone)}` : ""}
+        {selected ? " · selection" : ""}
+      </h3>
+      {span.isError && (
+        <p role="alert" className="notice" style={{ marginTop: 8 }}>
+          {span.error.message}
+        </p>
+      )}
+      {!span.data && span.isPending && <p className="soft">Adding up …</p>}
+      {span.data && <Sum system={system} span={span.data} level={level} setLevel={setLevel} />}
+      {children}
+    </aside>
+  );
+}
+
+export function titleOf(span: { start: number; stop: number }, zone: string): string {
+  const length = span.stop - span.start;
+  if (length < 23 * 3600 + 60) return `${clock(span.start, zone)} – ${clock(span.stop, zone)}`;
+  const [first, last] = [dayYear(span.start, zone), dayYear(span.stop - 1, zone)];
+  return first === last ? first : `${first} – ${last}`;
+}
+
+function Sum({ system, span, level, setLevel }: { system: SystemShown; span: SpanFigures; level: string | null; setLevel: (level: string) => void }) {
+  const chosen = span.levels.find((one) => one.level === level);
+  const reckoning = chosen?.reckoning ?? null;
+  return (
+    <>
+      {(span.stale || span.corrections.length > 0) && (
+        <div style={{ margin: "6px 0" }}>
+          {span.stale && <p className="notice">These figures are of earlier readings; they are being worked out anew.</p>}
+          {span.corrections.map((said) => (
+            <p key={said} className="cap">
+              Corrected: {said}
+            </p>
+          ))}
+        </div>
+      )}
+      {reckoning ? (
+        <Fraction system={system} span={span} reckoning={reckoning} words={chosen?.words ?? ""} />
+      ) : (
+        <p className="notice" style={{ margin: "8px 0" }}>
+          No sum: no boundary level can be computed from these meters. {span.levels[0]?.why_not}
+        </p>
+      )}
+      <Stepper levels={span.levels} level={level} setLevel={setLevel} />
+      <Beside system={system} span={span} reckoning={reckoning} />
+      <Doubts span={span} />
+      <Text system={system} span={span} />
+    </>
+  );
+}
+
+function Fraction({ system, span, reckoning, words }: { system: SystemShown; span: SpanFigures; reckoning: Reckoning; words: string }) {
+  const { units } = useSettings();
+  const me = useMe();
+  const heatIn = shownIn(me.data?.units ?? [], "kWh", units);
+  const about = `${system.name} · ${span.local} · ${reckoning.level}, ${words}`;
+  const notes = [...span.corrections.map((said) => `Corrected: ${said}`), ...reckoning.left_out.map((l) => `Left out: ${l.reason}, ${duration(l.seconds)}`)];
+  const base = { about, reckoning, notes, text: textAddress(system, span) };
+  const both = [...reckoning.heat_lines, ...reckoning.electricity_lines].map((line) => line.energy);
+  const decimals = Math.max(0, ...[reckoning.heat, reckoning.electricity].map((figure) => figure?.decimals ?? 2));
+  const value = (amount: number) => number(amount, both.length ? decimals : 2);
+  const line = (title: string, proof: Proof, amount: number, sum = false) => (
+    <tr key={title} className={sum ? "sum" : undefined}>
+      <td>{cap(title)}</td>
+      <td className="num">
+        <Amount proof={proof}>{value(amount)}</Amount>
+      </td>
+      <td className="unit">{sum ? "kWh" : ""}</td>
+    </tr>
+  );
+  return (
+    <section style={{ marginTop: 6 }}>
+      <table className="rows" aria-label="The sum">
+        <tbody>
+          {reckoning.heat_lines.map((item) =>
+            line(item.name, { ...base, title: cap(item.name), figure: item.energy, formula: `Σ ${reckoning.way} while ${item.name}` }, item.energy.value),
+          )}
+          {reckoning.heat && line("Heat", { ...base, title: "Heat", figure: reckoning.heat }, reckoning.heat.value, true)}
+          {!reckoning.heat && (
+            <tr className="sum">
+              <td>Heat</td>
+              <td className="num ember">none</td>
+              <td className="unit" />
+            </tr>
+          )}
+        </tbody>
+      </table>
+      <table className="rows" aria-label="Electricity" style={{ borderTop: "2px solid var(--ink)", marginTop: 3 }}>
+        <tbody>
+          {reckoning.electricity_lines.map((item) =>
+            line(item.name, { ...base, title: cap(item.name), figure: item.energy, formula: `Σ of the meter, which holds ${item.holds}` }, item.energy.value),
+          )}
+          {line("Electricity", { ...base, title: "Electricity", figure: reckoning.electricity }, reckoning.electricity.value, true)}
+        </tbody>
+      </table>
+      <div className="copline">
+        {reckoning.cop ? (
+          <>
+            <Amount proof={{ ...base, title: `COP at ${reckoning.level}`, figure: reckoning.cop, formula: copFormula(reckoning) }}>
+              <span className="cop" data-testid="cop">
+                {figureText(reckoning.cop)}
+              </span>
+            </Amount>
+            <span className="soft" data-testid="cop-u">
+              {plusMinus(reckoning.cop)} COP · k = 2
+            </span>
+          </>
+        ) : (
+          <span className="ember" data-testid="cop">
+            No COP: {reckoning.why_not}.
+          </span>
+        )}
+      </div>
+      {units === "US" && reckoning.heat && (
+        <p className="cap" style={{ marginTop: 2 }}>
+          Heat is {number(heatIn.of(reckoning.heat.value), reckoning.heat.value < 30 ? 1 : 0)} {heatIn.symbol}; the sum stays in kWh on both sides.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Amount({ proof, children }: { proof: Proof; children: ReactNode }) {
+  const open = useProof();
+  const said = proof.figure ? `${figureText(proof.figure)} ${plusMinus(proof.figure)} ${proof.figure.unit}` : "none";
+  return (
+    <button className="figure" onClick={() => open(proof)} aria-label={`${proof.title}: ${said}. Show what it stands on.`}>
+      {children}
+    </button>
+  );
+}
+
+function Stepper({ levels, level, setLevel }: { levels: Level[]; level: string | null; setLevel: (level: string) => void }) {
+  const chosen = levels.find((one) => one.level === level);
+  const lacking = levels.filter((one) => !one.reckoning);
+  return (
+    <section>
+      <div style={{ display: "flex", alignItems: "center", gap: 8 }}>
+        <div className="seg" role="group" aria-label="Boundary level">
+          {levels.map((one) => (
+            <button
+              key={one.level}
+              aria-pressed={one.level === level}
+              className={one.reckoning ? "" : "lacking"}
+              disabled={!one.reckoning}
+              title={one.why_not ?? `${one.level}: ${one.words}`}
+              onClick={() => setLevel(one.level)}
+            >
+              {one.level}
+            </button>
+          ))}
+        </div>
+        <span className="cap">{chosen?.words}</span>
+      </div>
+      {lacking.map((one) => (
+        <p key={one.level} className="cap" style={{ marginTop: 3 }}>
+          {one.level}: {one.why_not}
+        </p>
+      ))}
+    </section>
+  );
+}
+
+function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFigures; reckoning: Reckoning | null }) {
+  const { units } = useSettings();
+  const me = useMe();
+  const temp = shownIn(me.data?.units ?? [], "degC", units);
+  const { comparison, cost } = span;
+  const about = `${system.name} · ${span.local}`;
+  const below = span.verdict.kind === "below rated" || span.verdict.kind === "too good";
+  const degrees = (value: number | null) => (value === null ? "–" : number(temp.of(value), 1));
+  return (
+    <section>
+      <table className="rows dotted">
+        <tbody>
+          {comparison && (
+            <>
+              <Row name="Rated, at H2">
+                <HonestFigure
+                  proof={{
+                    title: "Rated COP at the same conditions",
+                    about,
+                    figure: comparison.rated_cop,
+                    formula: "Σ(electricity × rated COP at that moment's outdoor and flow temperature) ÷ Σ electricity",
+                    notes: [`Compared: ${comparison.span}, ${number(comparison.hours, 1)} h`],
+                  }}
+                />
+              </Row>
+              <Row name="Measured, at H2">
+                <HonestFigure
+                  proof={{
+                    title: "Measured COP of the compared running",
+                    about: `${about} · ${comparison.span}`,
+                    figure: comparison.measured.cop,
+                    formula: copFormula(comparison.measured),
+                    reckoning: comparison.measured,
+                  }}
+                />
+              </Row>
+              <Row name="Performance ratio">
+                <strong className={below ? "ember" : ""}>
+                  <HonestFigure
+                    proof={{
+                      title: "Performance ratio",
+                      about: `${about} · ${comparison.span}`,
+                      figure: comparison.ratio,
+                      formula: `measured ÷ rated = ${comparison.measured.cop ? figureText(comparison.measured.cop) : "–"} ÷ ${figureText(comparison.rated_cop)}`,
+                      reckoning: comparison.measured,
+                      notes: [span.verdict.sentence],
+                    }}
+                  />
+                </strong>
+              </Row>
+            </>
+          )}
+          {reckoning && (
+            <>
+              <Row name="Covered">
+                {reckoning.covered === reckoning.seconds ? `all of ${duration(reckoning.seconds)}` : `${duration(reckoning.covered)} of ${duration(reckoning.seconds)}`}
+              </Row>
+              {reckoning.left_out.map((left) => (
+                <Row key={left.reason} name="Left out">
+                  {duration(left.seconds)}, {left.reason}
+                </Row>
+              ))}
+              <Row name="Heat by">{reckoning.way}</Row>
+            </>
+          )}
+          <Row name={`Outdoors · flow, ${temp.symbol}`}>
+            {degrees(span.outdoor)} · {degrees(span.flow)}
+          </Row>
+          <Row name="Starts · defrosts">
+            {span.runs} · {span.defrosts ?? "not known"}
+          </Row>
+          {cost && (
+            <Row name="Cost">
+              <HonestFigure
+                proof={{
+                  title: "Cost",
+                  about,
+                  figure: cost.total,
+                  formula: [
+                    ...cost.bands.map((band) => `${figureText(band.electricity, 1)} kWh × ${band.price} (${band.band})`),
+                    `${number(cost.standing, 2)} standing charge`,
+                  ].join(" + "),
+                  notes: [`${percent(cost.covered)} of the time is metered.`],
+                }}
+              />
+            </Row>
+          )}
+        </tbody>
+      </table>
+      {comparison && (
+        <p className="cap" style={{ marginTop: 4 }}>
+          Rated and measured: {number(comparison.hours, comparison.hours < 10 ? 1 : 0)} h, {comparison.span}.
+        </p>
+      )}
+      {!comparison && span.why_no_comparison && (
+        <p className="cap" style={{ marginTop: 5 }}>
+          {span.why_no_comparison}
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Row({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <tr>
+      <td className="soft">{name}</td>
+      <td className="num" style={{ whiteSpace: "normal" }}>
+        {children}
+      </td>
+    </tr>
+  );
+}
+
+function Doubts({ span }: { span: SpanFigures }) {
+  return span.doubts.map((check) => (
+    <div key={check.name} className="notice" style={{ marginBottom: 8 }}>
+      <strong>Metering {check.soundness}: </strong>
+      {check.sentence} {check.remedy}
+      {check.cop_now && check.cop_if_accepted && (
+        <>
+          {" "}
+          COP over the record {figureText(check.cop_now)} now, {figureText(check.cop_if_accepted)} if accepted.
+        </>
+      )}
+      {!check.cop_now && check.cop_if_accepted && <> If accepted, the COP over the record is {figureText(check.cop_if_accepted)}.</>}
+    </div>
+  ));
+}
+
+/** Where the sum stands as plain text. */
+function textAddress(system: SystemShown, span: SpanFigures): string {
+  const query = new URLSearchParams({ start: localMinute(span.start, system.zone), stop: localMinute(span.stop, system.zone) });
+  return `/api/systems/${system.id}/span.txt?${query}`;
+}
+
+function Text({ system, span }: { system: SystemShown; span: SpanFigures }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <section>
+      <button className="key quiet soft" style={{ padding: 0 }} aria-expanded={open} onClick={() => setOpen(!open)}>
+        {open ? "▾" : "▸"} The sum as text
+      </button>
+      {open && <Copy address={textAddress(system, span)} />}
+    </section>
+  );
+}

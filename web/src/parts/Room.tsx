@@ -1,0 +1,49 @@
+/** A screen of one system: head with ribbon, the screen, the Reckoning panel beside it. */
+import type { ReactNode } from "react";
+import { useParams } from "react-router";
+
+import type { SystemShown } from "../api/client";
+import { useSystem } from "../api/hooks";
+import { usePeriod, type Period } from "../app/period";
+import { Head } from "./Head";
+import { ProofProvider } from "./Proof";
+import { ReckoningPanel } from "./ReckoningPanel";
+import { Empty, Trouble, Waiting } from "./Said";
+
+export function Room({
+  byDay = false,
+  panel = true,
+  children,
+  needs = true,
+}: {
+  byDay?: boolean;
+  panel?: boolean;
+  needs?: boolean;
+  children: (system: SystemShown, period: Period | null) => ReactNode;
+}) {
+  const pk = Number(useParams().pk);
+  const system = useSystem(pk);
+  const period = usePeriod(system.data, byDay);
+  if (system.isPending) return <Waiting what="the system" />;
+  if (system.isError) return <Trouble error={system.error} again={() => void system.refetch()} />;
+  const empty = needs && period === null;
+  return (
+    <ProofProvider>
+      <Head system={system.data} period={period} />
+      {empty ? (
+        <main className="screen">
+          <Empty title="No readings yet">
+            <p>
+              {system.data.name} is described, but nothing has been logged. <a href={`/systems/${pk}/log`}>Import a log</a>, and its sum is shown here.
+            </p>
+          </Empty>
+        </main>
+      ) : (
+        <div className={panel && period ? "work" : "work wide"}>
+          <main className="screen">{children(system.data, period)}</main>
+          {panel && period && <ReckoningPanel system={system.data} stretch={period.sel ?? period.stretch} selected={period.sel !== null} />}
+        </div>
+      )}
+    </ProofProvider>
+  );
+}

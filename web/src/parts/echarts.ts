@@ -1,0 +1,36 @@
+/** The parts of ECharts that are used, and no more. */
+import { BarChart, LineChart, ScatterChart } from "echarts/charts";
+import { GridComponent, TooltipComponent } from "echarts/components";
+import { init, use, type ComposeOption, type ECharts } from "echarts/core";
+import type { BarSeriesOption, LineSeriesOption, ScatterSeriesOption } from "echarts/charts";
+import type { GridComponentOption, TooltipComponentOption } from "echarts/components";
+import { CanvasRenderer } from "echarts/renderers";
+import { useEffect, useRef, type RefObject } from "react";
+
+use([LineChart, BarChart, ScatterChart, GridComponent, TooltipComponent, CanvasRenderer]);
+
+export type Option = ComposeOption<LineSeriesOption | BarSeriesOption | ScatterSeriesOption | GridComponentOption | TooltipComponentOption>;
+
+/** Draws an option into an element, and again when it or its size changes. */
+export function useChart(box: RefObject<HTMLElement | null>, option: Option | null, painted?: () => void): void {
+  const chart = useRef<ECharts | null>(null);
+  useEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const made = init(element, undefined, { renderer: "canvas" });
+    chart.current = made;
+    const observer = new ResizeObserver(() => made.resize());
+    observer.observe(element);
+    return () => {
+      observer.disconnect();
+      made.dispose();
+      chart.current = null;
+    };
+  }, [box]);
+  useEffect(() => {
+    if (!option || !chart.current) return;
+    chart.current.setOption(option, { notMerge: true });
+    chart.current.getZr().flush();
+    painted?.();
+  }, [option, painted]);
+}

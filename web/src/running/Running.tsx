@@ -1,0 +1,85 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect } from "react";
+import { useSearchParams } from "react-router";
+
+import type { SystemShown } from "../api/client";
+import { useEvents, windowQuery, type Stretch } from "../api/hooks";
+import { useKeys } from "../app/keys";
+import { addDays, type Period } from "../app/period";
+import { localMinute } from "../parts/numbers";
+import { Room } from "../parts/Room";
+import { Trouble, Waiting } from "../parts/Said";
+import { Workspace } from "./Workspace";
+
+export const POINTS = 800;
+
+export default function Running() {
+  return <Room byDay>{(system, period) => period && <Inside system={system} period={period} />}</Room>;
+}
+
+function Inside({ system, period }: { system: SystemShown; period: Period }) {
+  const [params, setParams] = useSearchParams();
+  const queries = useQueryClient();
+  const events = useEvents(system.id);
+  const [begin, end] = (params.get("win") ?? "").split("_");
+  const stretch: Stretch = begin && end ? { start: begin, stop: end } : period.stretch;
+  const shown = useQuery({ ...windowQuery(system.id, stretch, POINTS), placeholderData: (before) => before });
+  const cursor = Number(params.get("at")) || null;
+
+  const put = useCallback(
+    (change: Record<string, string | null>) =>
+      setParams(
+        (now) => {
+          const next = new URLSearchParams(now);
+          for (const [key, value] of Object.entries(change)) value === null ? next.delete(key) : next.set(key, value);
+          return next;
+        },
+        { replace: true },
+      ),
+    [setParams],
+  );
+
+  // The neighbours are fetched beforehand, so that a flip only has to paint.
+  useEffect(() => {
+    if (period.from !== period.to || begin) return;
+    for (const by of [1, -1, 2, -2]) {
+      const day = addDays(period.from, by);
+      if (day >= period.first && day <= period.last) void queries.prefetchQuery(windowQuery(system.id, { start: day, stop: day }, POINTS));
+    }
+  }, [queries, system.id, period.from, period.to, period.first, period.last, begin]);
+
+  // A window within another day than the period's is left when the day is.
+  const jump = (instants: number[], by: 1 | -1) => {
+    const now = cursor ?? (by > 0 ? shown.data?.start : shown.data?.stop) ?? 0;
+    const next = by > 0 ? instants.find((t) => t > now) : instants.findLast((t) => t < now);
+    if (next === undefined) return;
+    const day = localMinute(next, system.zone).slice(0, 10);
+    const inside = shown.data && next >= shown.data.start && next < shown.data.stop;
+    put(inside ? { at: String(next) } : { at: String(next), from: day, to: day, sel: null, win: null });
+  };
+  useKeys({
+    d: () => jump(events.data?.defrosts ?? [], 1),
+    D: () => jump(events.data?.defrosts ?? [], -1),
+    s: () => jump(events.data?.starts ?? [], 1),
+    S: () => jump(events.data?.starts ?? [], -1),
+    z: () => period.sel && put({ win: `${period.sel.start}_${period.sel.stop}` }),
+    Z: () => put({ win: null }),
+    Escape: () => put({ sel: null, at: null }),
+  });
+
+  if (shown.isError) return <Trouble error={shown.error} again={() => void shown.refetch()} />;
+  if (!shown.data) return <Waiting what="the readings" />;
+  return (
+    <Workspace
+      window={shown.data}
+      zone={system.zone}
+      step={system.step ?? 60}
+      zoomed={begin !== undefined && begin !== ""}
+      unzoom={() => put({ win: null })}
+      cursor={cursor}
+      setCursor={(at) => put({ at: at === null ? null : String(Math.round(at)) })}
+      sel={period.sel}
+      select={(sel) => put({ sel: sel ? `${sel.start}_${sel.stop}` : null })}
+    />
+  );
+}

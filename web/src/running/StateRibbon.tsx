@@ -1,0 +1,113 @@
+/** The states over the window: colour and letter; defrosts ticked, or as a density where they crowd. */
+import { useEffect, useRef } from "react";
+
+import type { Window } from "../api/window";
+import { useSettings } from "../app/settings";
+import { colour } from "../app/theme";
+import { prepare } from "../parts/SeasonRibbon";
+import { LEFT, RIGHT } from "./lanes";
+
+export const STATES: Record<string, { letter: string; tone: string; ink?: string }> = {
+  heating: { letter: "H", tone: "heating", ink: "#26221d" },
+  "hot water": { letter: "HW", tone: "hot-water", ink: "#ffffff" },
+  defrost: { letter: "D", tone: "defrost", ink: "#26221d" },
+  "start-up": { letter: "↑", tone: "start-up", ink: "#26221d" },
+  standby: { letter: "S", tone: "standby", ink: "#26221d" },
+  "pump overrun": { letter: "P", tone: "overrun", ink: "#26221d" },
+  "backup only": { letter: "B", tone: "backup", ink: "#ffffff" },
+  cooling: { letter: "C", tone: "cooling", ink: "#ffffff" },
+  off: { letter: "", tone: "off" },
+  unknown: { letter: "?", tone: "ground" },
+};
+
+const BAR = 16;
+const TICKS = 12;
+
+export function StateRibbon({ window, width }: { window: Window; width: number }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { mode } = useSettings();
+  useEffect(() => {
+    const context = canvas.current && width > 0 ? prepare(canvas.current, width, BAR + TICKS) : null;
+    if (context) draw(context, window, width);
+  }, [window, width, mode]);
+  const kinds = [...new Set(window.states)];
+  return (
+    <canvas
+      ref={canvas}
+      role="img"
+      data-testid="state-ribbon"
+      aria-label={`States: ${kinds.join(", ")}; ${window.defrostStarts.length} defrosts`}
+      style={{ width: "100%", height: BAR + TICKS, display: "block" }}
+    />
+  );
+}
+
+function draw(context: CanvasRenderingContext2D, window: Window, width: number): void {
+  const room = width - LEFT - RIGHT;
+  const x = (instant: number) => LEFT + ((instant - window.start) / (window.stop - window.start)) * room;
+  context.clearRect(0, 0, width, BAR + TICKS);
+  context.font = '600 11px "Source Sans 3 Variable"';
+  context.textBaseline = "middle";
+  context.fillStyle = colour("soft");
+  context.textAlign = "right";
+  context.font = '400 11px "Source Sans 3 Variable"';
+  context.fillText("state", LEFT - 6, BAR / 2 + 1);
+  context.textAlign = "center";
+  window.states.forEach((name, k) => {
+    const state = STATES[name] ?? STATES.unknown!;
+    const [from, to] = [x(window.stateStarts[k]!), x(window.stateStarts[k + 1] ?? window.stop)];
+    context.fillStyle = colour(state.tone);
+    context.fillRect(from, 0, Math.max(to - from, 0.6), BAR);
+    if (name === "backup only") stripes(context, from, to);
+    if (to - from > 17 && state.letter) {
+      context.fillStyle = state.ink ?? colour("ink");
+      context.font = '600 11px "Source Sans 3 Variable"';
+      context.fillText(state.letter, (from + to) / 2, BAR / 2 + 1);
+    }
+  });
+  defrosts(context, window, x, room);
+}
+
+function stripes(context: CanvasRenderingContext2D, from: number, to: number): void {
+  context.save();
+  context.beginPath();
+  context.rect(from, 0, to - from, BAR);
+  context.clip();
+  context.strokeStyle = colour("sheet");
+  for (let left = from - BAR; left < to; left += 5) {
+    context.beginPath();
+    context.moveTo(left, BAR);
+    context.lineTo(left + BAR, 0);
+    context.stroke();
+  }
+  context.restore();
+}
+
+function defrosts(context: CanvasRenderingContext2D, window: Window, x: (instant: number) => number, room: number): void {
+  const count = window.defrostStarts.length;
+  context.fillStyle = colour("defrost");
+  if (count <= room / 7) {
+    for (const [k, start] of window.defrostStarts.entries()) {
+      const middle = x((start + window.defrostStops[k]!) / 2);
+      context.beginPath();
+      context.moveTo(middle, BAR + 2);
+      context.lineTo(middle - 3.5, BAR + 9);
+      context.lineTo(middle + 3.5, BAR + 9);
+      context.fill();
+    }
+    return;
+  }
+  // Density: how many begin in each two pixels; the fullest is opaque.
+  const bins = new Float64Array(Math.ceil(room / 2));
+  for (const start of window.defrostStarts) {
+    const at = Math.floor((x(start) - LEFT) / 2);
+    if (at >= 0 && at < bins.length) bins[at]! += 1;
+  }
+  const most = Math.max(...bins);
+  bins.forEach((found, k) => {
+    if (!found) return;
+    context.globalAlpha = 0.25 + 0.75 * (found / most);
+    context.fillRect(LEFT + 2 * k, BAR + 2, 2, 8);
+  });
+  context.globalAlpha = 1;
+}

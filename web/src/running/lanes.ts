@@ -1,0 +1,193 @@
+/** Which lanes there are and how each is drawn. Layout only. */
+import type { Lane, Window } from "../api/window";
+import type { UnitPair } from "../api/client";
+import type { Units } from "../app/settings";
+import { colour } from "../app/theme";
+import type { Option } from "../parts/echarts";
+import { number, shownIn, type Shown } from "../parts/numbers";
+
+export const LEFT = 46;
+export const RIGHT = 10;
+
+interface Drawn {
+  lane: Lane;
+  name: string;
+  colour: string;
+  style: "line" | "area" | "band";
+}
+
+export interface LaneRow {
+  key: string;
+  title: string;
+  symbol: string;
+  shown: Shown;
+  decimals: number;
+  weight: number;
+  drawn: Drawn[];
+  fromZero: boolean;
+}
+
+interface Kind {
+  key: string;
+  title: string;
+  unit: string;
+  weight: number;
+  decimals: number;
+  fromZero: boolean;
+  of: [test: (channel: string) => boolean, name: string, colour: string, style: Drawn["style"]][];
+}
+
+const starts = (prefix: string) => (channel: string) => channel === prefix || channel.startsWith(`${prefix}:`);
+
+const KINDS: Kind[] = [
+  {
+    key: "water", title: "Water", unit: "degC", weight: 30, decimals: 1, fromZero: false,
+    of: [
+      [starts("tank_temp"), "tank", "tank", "line"],
+      [starts("return_temp"), "return", "return", "line"],
+      [starts("flow_temp"), "flow", "flow", "line"],
+    ],
+  },
+  { key: "flow", title: "Flow", unit: "m3_per_s", weight: 12, decimals: 1, fromZero: true, of: [[starts("flow_rate"), "flow", "water-flow", "line"]] },
+  {
+    key: "heat", title: "Heat, power", unit: "watt", weight: 25, decimals: 2, fromZero: true,
+    of: [
+      [starts("heat"), "heat", "heat", "area"],
+      [starts("power"), "power", "power", "line"],
+    ],
+  },
+  {
+    key: "cop", title: "COP", unit: "", weight: 18, decimals: 2, fromZero: true,
+    of: [
+      [starts("rated"), "rated", "band", "band"],
+      [starts("cop"), "measured", "power", "line"],
+    ],
+  },
+  { key: "outdoor", title: "Outdoors", unit: "degC", weight: 15, decimals: 1, fromZero: false, of: [[starts("outdoor_temp"), "outdoor", "outdoor", "line"]] },
+];
+
+/** The lanes of a window, those that have readings. */
+export function rowsOf(window: Window, pairs: UnitPair[], units: Units): LaneRow[] {
+  return KINDS.flatMap((kind) => {
+    const drawn = kind.of.flatMap(([test, name, tone, style]) =>
+      window.lanes.filter((lane) => test(lane.channel)).map((lane) => ({ lane, name, colour: tone, style })),
+    );
+    if (!drawn.length) return [];
+    const shown = kind.unit ? shownIn(pairs, kind.unit, units) : { symbol: "", of: (value: number) => value };
+    const title = kind.key === "cop" ? `COP${window.level ? ` at ${window.level}` : ""}` : kind.title;
+    return [{ ...kind, title, symbol: kind.key === "cop" ? "measured over rated" : shown.symbol, shown, drawn }];
+  });
+}
+
+/** Tops and heights of the lanes in a box [px]. */
+export function layout(rows: LaneRow[], height: number): { top: number; height: number }[] {
+  const title = 17;
+  const room = height - rows.length * title - 6;
+  const total = rows.reduce((sum, row) => sum + row.weight, 0);
+  let top = 0;
+  return rows.map((row) => {
+    const tall = (room * row.weight) / total;
+    const place = { top: top + title, height: tall };
+    top += title + tall;
+    return place;
+  });
+}
+
+function points(lane: Lane, shown: Shown): [number, number][] {
+  const same = lane.low === lane.high;
+  const found: [number, number][] = [];
+  for (let k = 0; k < lane.count; k += 1) {
+    const at = lane.start + (k + 0.5) * lane.step;
+    const [low, high] = [lane.low[k]!, lane.high[k]!];
+    if (same) found.push([at, shown.of(high)]);
+    else {
+      const quarter = lane.step / 4;
+      found.push([at - quarter, shown.of(k % 2 ? high : low)], [at + quarter, shown.of(k % 2 ? low : high)]);
+    }
+  }
+  return found;
+}
+
+function extent(row: LaneRow, tall: number): { min: number; max: number; step: number } {
+  let [min, max] = [Infinity, -Infinity];
+  for (const { lane } of row.drawn) {
+    for (let k = 0; k < lane.count; k += 1) {
+      if (lane.low[k]! < min) min = lane.low[k]!;
+      if (lane.high[k]! > max) max = lane.high[k]!;
+    }
+  }
+  if (row.key === "cop") [min, max] = [0, Math.min(max, 8)];
+  if (!Number.isFinite(min)) return { min: 0, max: 1, step: 1 };
+  [min, max] = [row.shown.of(min), row.shown.of(max)];
+  if (row.fromZero) [min, max] = [Math.min(0, min), Math.max(0, max)];
+  const room = Math.max((max - min) * 0.06, 0.5);
+  max += room;
+  if (!row.fromZero || min < 0) min -= room / 3;
+  const step = steps(max - min, Math.max(1.5, tall / 34));
+  return { min: Math.floor(min / step + 1e-9) * step, max, step };
+}
+
+function steps(range: number, count: number): number {
+  const rough = range / count;
+  const power = 10 ** Math.floor(Math.log10(rough));
+  return [1, 2, 5, 10].map((k) => k * power).find((step) => step >= rough)!;
+}
+
+export function optionOf(window: Window, rows: LaneRow[], height: number): Option {
+  const places = layout(rows, height);
+  const hair = colour("hair");
+  return {
+    animation: false,
+    grid: places.map((place) => ({ left: LEFT, right: RIGHT, top: place.top, height: place.height, containLabel: false })),
+    xAxis: rows.map((_, k) => ({ type: "value", gridIndex: k, min: window.start, max: window.stop, show: false })),
+    yAxis: rows.map((row, k) => {
+      const { min, max, step } = extent(row, places[k]!.height);
+      return {
+        type: "value", gridIndex: k, min, max, interval: step,
+        axisLabel: {
+          color: colour("soft"), fontSize: 11, fontFamily: "Source Sans 3 Variable", showMinLabel: true, showMaxLabel: true,
+          formatter: (value: number) => (Math.abs(value / step - Math.round(value / step)) < 1e-6 ? number(value, step < 1 ? 1 : 0) : ""),
+        },
+        axisLine: { show: false }, axisTick: { show: false }, splitLine: { lineStyle: { color: hair } },
+      };
+    }),
+    series: rows.flatMap((row, k) => row.drawn.flatMap((drawn) => seriesOf(row, k, drawn))),
+  } as Option;
+}
+
+/** A lane's line; over long windows its mean, with all that lies between least and greatest behind. */
+function seriesOf(row: LaneRow, k: number, drawn: Drawn): object[] {
+  const { lane } = drawn;
+  const tone = colour(drawn.colour);
+  const area = drawn.style === "area";
+  const base = { type: "line", xAxisIndex: k, yAxisIndex: k, showSymbol: false, silent: true, connectNulls: false, clip: true };
+  const line = {
+    ...base,
+    data: lane.mean ? means(lane, row.shown) : points(lane, row.shown),
+    step: drawn.style === "band" || (row.key === "cop" && lane.step > 1800) ? "middle" : false,
+    lineStyle: { color: tone, width: area ? 0 : drawn.style === "band" ? 7 : 1.2, cap: "butt" },
+    areaStyle: area ? { color: tone, opacity: 0.9, origin: 0 } : undefined,
+    z: drawn.style === "line" ? 4 : 2,
+  };
+  if (!lane.mean) return [line];
+  return [{ ...base, data: points(lane, row.shown), lineStyle: { color: tone, width: 1, opacity: 0.22 }, z: 3 }, line];
+}
+
+function means(lane: Lane, shown: Shown): [number, number][] {
+  return Array.from(lane.mean!, (value, k) => [lane.start + (k + 0.5) * lane.step, shown.of(value)]);
+}
+
+/** What the lanes read at an instant; where a point holds several cells, least and greatest. */
+export function readAt(row: LaneRow, instant: number): { name: string; colour: string; text: string }[] {
+  return row.drawn.map(({ lane, name, colour: tone }) => {
+    const k = Math.floor((instant - lane.start) / lane.step);
+    const [low, high] = [lane.low[k], lane.high[k]];
+    let text = "–";
+    if (low !== undefined && high !== undefined && Number.isFinite(low)) {
+      const one = number(row.shown.of(low), row.decimals);
+      const other = number(row.shown.of(high), row.decimals);
+      text = one === other ? one : `${one} … ${other}`;
+    }
+    return { name, colour: tone, text };
+  });
+}
