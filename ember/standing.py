@@ -64,4 +64,4 @@ def _metering(found: Assessment, spf: Reckoning | None) -> tuple[Soundness, str]
         return worst, "no COP"
     if worst == Soundness.DOUBTFUL:
         return worst, "doubtful"
-    return worst, f"± {spf.cop.relative:.0%}"
+    return worst, f"± {spf.cop.relative * 100:.0f} %"

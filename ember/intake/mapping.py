@@ -34,6 +34,12 @@ def map_columns(
     if installation.columns:
         mapped = [_described(dialect, column.header, column.channel, column.unit, name)
                   for column in installation.columns]  # fmt: skip
+        clock = next((m for m in mapped if m.column == time_column), None)
+        if clock is not None:
+            raise IntakeError(
+                f"{name}: column '{clock.header}' is the clock of this log and cannot be "
+                f"{quantity_of(clock.channel).meaning} as well. Choose another column for it."
+            )
     else:
         mapped = _guessed(dialect, installation, time_column)
     found = {m.channel for m in mapped}

@@ -148,6 +148,18 @@ def renew(system: System, user: object = None) -> Job | None:
     return start("figures", title, system, user)
 
 
+def renew_stale() -> int:
+    """Queues what is stale: after an update of the program, or a stop between two steps."""
+    count = 0
+    kept = dict(Kept.objects.values_list("system_id", "made_from"))
+    for system in System.objects.all():
+        made_from = kept.get(system.pk)
+        behind = made_from != state_of(system) if made_from else system.blocks.exists()
+        if behind and renew(system) is not None:
+            count += 1
+    return count
+
+
 @handles("figures")
 def _figures(job: Job, tell: JobTell) -> dict[str, object]:
     assert job.system is not None

@@ -15,7 +15,8 @@ router = Router(tags=["jobs"])
 @dataclass(frozen=True)
 class JobShown:
     """A job. state : waiting, running, done, failed, cancelled, interrupted. progress : 0 … 1.
-    stored, already, undone : keys of imports, where it has to do with one."""
+    stored, already, turned : keys of imports, where it has to do with one: stored by it, held by
+    the same file before, taken out or put back."""
 
     id: int
     kind: str
@@ -28,7 +29,7 @@ class JobShown:
     rows: int | None
     stored: int | None
     already: int | None
-    undone: int | None
+    turned: int | None
     created: float
     finished: float | None
 
@@ -38,7 +39,7 @@ def shown(job: Job) -> JobShown:
     return JobShown(
         job.pk, job.kind, job.title, job.system_id, job.state, job.progress, job.doing,
         job.message, job.result.get("rows"), job.result.get("import"), job.result.get("already"),
-        job.result.get("undone"), job.created.timestamp(),
+        job.result.get("turned"), job.created.timestamp(),
         job.finished.timestamp() if job.finished else None,
     )  # fmt: skip
 

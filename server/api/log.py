@@ -210,12 +210,23 @@ def imports(request: HttpRequest, pk: int) -> list[ImportShown]:
 @router.post("/imports/{pk}/undo", response=JobShown)
 def take_out(request: HttpRequest, pk: int) -> JobShown:
     """Takes an import out again, as a job."""
+    return _turn(request, pk, "undo", Import.State.STORED, "undone already")
+
+
+@router.post("/imports/{pk}/redo", response=JobShown)
+def put_back(request: HttpRequest, pk: int) -> JobShown:
+    """Puts an import back that was taken out, as a job."""
+    return _turn(request, pk, "redo", Import.State.UNDONE, "stored already")
+
+
+def _turn(request: HttpRequest, pk: int, kind: str, before: str, otherwise: str) -> JobShown:
     batch = Import.objects.filter(pk=pk).select_related("system").first()
     if batch is None:
         raise StoreError(f"There is no import {pk}.")
-    if batch.state != Import.State.STORED:
-        raise StoreError(f"{batch.file}: this import is undone already.")
-    job = start("undo", f"Taking out {batch.file}", batch.system, request.user, **{"import": pk})
+    if batch.state != before:
+        raise StoreError(f"{batch.file}: this import is {otherwise}.")
+    title = f"{'Taking out' if kind == 'undo' else 'Putting back'} {batch.file}"
+    job = start(kind, title, batch.system, request.user, **{"import": pk})
     return shown(job)
 
 

@@ -1,5 +1,6 @@
 """Importing and undoing as jobs."""
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
@@ -7,7 +8,7 @@ from ember.installation import Column, Installation
 from server.analysis.keep import keep
 from server.installations.models import System
 from server.logbook.models import Import, Upload
-from server.logbook.store import StoreError, store, undo
+from server.logbook.store import StoreError, redo, store, undo
 from server.work.jobs import Tell, handles
 from server.work.models import Job
 
@@ -45,11 +46,22 @@ def _import(job: Job, tell: Tell) -> dict[str, Any]:
 
 @handles("undo")
 def _undo(job: Job, tell: Tell) -> dict[str, Any]:
-    assert job.system is not None
     tell(0.1, "taking the readings out")
+    return _turned(job, tell, Import.State.STORED, undo)
+
+
+@handles("redo")
+def _redo(job: Job, tell: Tell) -> dict[str, Any]:
+    tell(0.1, "putting the readings back")
+    return _turned(job, tell, Import.State.UNDONE, redo)
+
+
+def _turned(job: Job, tell: Tell, before: str, turn: Callable[[Import], None]) -> dict[str, Any]:
+    """Turns an import, unless that was done before the worker stopped; then the figures."""
+    assert job.system is not None
     batch = Import.objects.get(pk=job.asked["import"])
-    if batch.state == Import.State.STORED:
-        undo(batch)
-    Job.objects.filter(pk=job.pk).update(result={"undone": batch.pk})
+    if batch.state == before:
+        turn(batch)
+    Job.objects.filter(pk=job.pk).update(result={"turned": batch.pk})
     keep(job.system, tell)
     return {}

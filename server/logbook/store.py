@@ -112,40 +112,44 @@ def store(
 
 
 def undo(batch: Import) -> None:
-    """Takes an import out again: its weeks are compacted anew from the other imports.
+    """Takes an import out again; its journal is kept. Raises StoreError if it is not stored."""
+    _turn(batch, Import.State.STORED, Import.State.UNDONE, "undone already")
 
-    Raises StoreError if it is not stored.
-    """
+
+def redo(batch: Import) -> None:
+    """Puts an import back from its journal. Raises StoreError if it is stored."""
+    _turn(batch, Import.State.UNDONE, Import.State.STORED, "stored already")
+
+
+def _turn(batch: Import, before: str, after: str, otherwise: str) -> None:
+    """Changes an import's state: its weeks are compacted anew from the journals that then hold."""
     system = batch.system
     for _ in range(ATTEMPTS):
         batch.refresh_from_db()
-        if batch.state != Import.State.STORED:
-            raise StoreError(f"{batch.file}: this import is undone already.")
+        if batch.state != before:
+            raise StoreError(f"{batch.file}: this import is {otherwise}.")
         touched = list(batch.journal.values_list("week", flat=True))
-        before = dict(system.blocks.filter(week__in=touched).values_list("week", "pk"))
-        others: dict[int, list[Trace]] = {}
-        rest = Journal.objects.filter(
-            batch__system=system, batch__state=Import.State.STORED, week__in=touched
-        ).exclude(batch=batch)
-        for entry in rest.order_by("batch_id").iterator():
-            others.setdefault(entry.week, []).append(decode(bytes(entry.payload)))
+        blocks = dict(system.blocks.filter(week__in=touched).values_list("week", "pk"))
+        holding = set(
+            system.imports.filter(state=Import.State.STORED).values_list("pk", flat=True)
+        ) - {batch.pk}
+        if after == Import.State.STORED:
+            holding.add(batch.pk)
+        parts: dict[int, list[Trace]] = {}
+        entries = Journal.objects.filter(batch__in=holding, week__in=touched)
+        for entry in entries.order_by("batch_id").iterator():
+            parts.setdefault(entry.week, []).append(decode(bytes(entry.payload)))
         weeks = []
         for week in touched:
-            merged = laid_over(others[week]) if week in others else None
-            weeks.append(
-                _Week(
-                    week,
-                    before.get(week),
-                    b"",
-                    encode(merged) if merged else b"",
-                    summarise(merged, week) if merged else b"",
-                )
-            )
+            merged = laid_over(parts[week]) if week in parts else None
+            payload = encode(merged) if merged else b""
+            overview = summarise(merged, week) if merged else b""
+            weeks.append(_Week(week, blocks.get(week), b"", payload, overview))
         with transaction.atomic():
             if not _unchanged(system, weeks):
                 continue
             _write(system, weeks)
-            batch.state = Import.State.UNDONE
+            batch.state = after
             batch.save(update_fields=["state"])
         return
     raise StoreError(f"{batch.file}: other imports keep changing the same weeks; try again.")

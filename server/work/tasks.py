@@ -14,5 +14,9 @@ def perform_job(pk: int) -> None:
 
 @on_startup()  # type: ignore[untyped-decorator]
 def sweep() -> None:
-    """There is one worker: what still claims to run when it starts was cut off."""
+    """There is one worker: what still claims to run when it starts was cut off. What is stale by
+    then, after an update or a stop between two steps, is worked out anew."""
+    from server.analysis.keep import renew_stale
+
     mark_interrupted(everything=True)
+    renew_stale()

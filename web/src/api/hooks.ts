@@ -1,5 +1,6 @@
 /** What screens ask of the server, by name. */
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
 
 import { api, got, type Job } from "./client";
 import { fetchWindow } from "./window";
@@ -115,4 +116,25 @@ export function useJobAction(pk: number) {
         : got(api.POST("/api/jobs/{pk}/go-on", { params: { path: { pk: job } } })),
     onSettled: () => queries.invalidateQueries({ queryKey: ["jobs", pk] }),
   });
+}
+
+/** Works a system's figures out anew. */
+export function useRenew() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (pk: number) => got(api.POST("/api/systems/{pk}/renew", { params: { path: { pk } } })),
+    onSettled: () => queries.invalidateQueries({ queryKey: ["fleet"] }),
+  });
+}
+
+/** When the worker is done with a system, what is shown of it is asked for anew. */
+export function useFollowWork() {
+  const fleet = useFleet();
+  const queries = useQueryClient();
+  const before = useRef(new Set<number>());
+  useEffect(() => {
+    const now = new Set((fleet.data?.rows ?? []).filter((row) => row.working).map((row) => row.id));
+    for (const pk of before.current) if (!now.has(pk)) void queries.invalidateQueries({ queryKey: ["system", pk] });
+    before.current = now;
+  }, [fleet.data, queries]);
 }

@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/imports/{pk}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Back
+         * @description Puts an import back that was taken out, as a job.
+         */
+        post: operations["server_api_log_put_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports/{pk}/undo": {
         parameters: {
             query?: never;
@@ -833,7 +853,8 @@ export interface components {
         /**
          * JobShown
          * @description A job. state : waiting, running, done, failed, cancelled, interrupted. progress : 0 … 1.
-         *     stored, already, undone : keys of imports, where it has to do with one.
+         *     stored, already, turned : keys of imports, where it has to do with one: stored by it, held by
+         *     the same file before, taken out or put back.
          */
         JobShown: {
             /** Already */
@@ -862,8 +883,8 @@ export interface components {
             system: number | null;
             /** Title */
             title: string;
-            /** Undone */
-            undone: number | null;
+            /** Turned */
+            turned: number | null;
         };
         /**
          * LeftShown
@@ -1268,6 +1289,28 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    server_api_log_put_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
     server_api_log_take_out: {
         parameters: {
             query?: never;

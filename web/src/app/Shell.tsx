@@ -4,7 +4,7 @@ import { useState, type ReactNode } from "react";
 import { NavLink, useLocation, useNavigate } from "react-router";
 
 import { api, got } from "../api/client";
-import { useFleet } from "../api/hooks";
+import { useFleet, useFollowWork } from "../api/hooks";
 import { Finder } from "./Finder";
 import { Help } from "./Help";
 import { useKeys, type KeyMap } from "./keys";
@@ -38,6 +38,7 @@ export function Shell({ children }: { children: ReactNode }) {
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);
   const current = useCurrent();
+  useFollowWork();
   const fleet = useFleet();
   const row = fleet.data?.rows.find((one) => one.id === current)?.system;
   const inSystem = pathname.startsWith("/systems/");

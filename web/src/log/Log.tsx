@@ -1,6 +1,7 @@
 /** A file in: dropped, looked at, its columns set right, stored, and taken out again. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type DragEvent } from "react";
+import { Link } from "react-router";
 
 import { api, got, send, type ColumnChoice, type Import, type Job, type Preview, type SystemShown } from "../api/client";
 import { isOver, useForget, useImports, useJobAction, useJobs } from "../api/hooks";
@@ -164,6 +165,11 @@ function Jobs({ system }: { system: SystemShown }) {
             Go on
           </button>
         )}
+        {job.state === "done" && system.stop !== null && (job.rows !== null || job.turned !== null) && (
+          <Link className="key" style={{ textDecoration: "none" }} to={`/systems/${system.id}/running`}>
+            Look at it
+          </Link>
+        )}
         {isOver(job) && (
           <button className="key quiet" aria-label="Hide" onClick={() => setHidden([...hidden, job.id])}>
             Hide
@@ -183,7 +189,7 @@ function words(job: Job): string {
   if (!isOver(job)) return `${job.doing} …`;
   if (job.state !== "done") return `${job.state}: ${job.message}`;
   if (job.already !== null) return "nothing was added: the same file is stored already.";
-  if (job.undone !== null) return "taken out; the figures are worked out anew.";
+  if (job.turned !== null) return `${job.kind === "undo" ? "taken out" : "put back"}; the figures are worked out anew.`;
   if (job.rows !== null) return `${number(job.rows, 0)} rows stored; the figures are worked out.`;
   return "done.";
 }
@@ -192,17 +198,20 @@ function Imports({ system }: { system: SystemShown }) {
   const imports = useImports(system.id);
   const queries = useQueryClient();
   const [open, setOpen] = useState<number | null>(null);
-  const undo = useMutation({
-    mutationFn: (pk: number) => got(api.POST("/api/imports/{pk}/undo", { params: { path: { pk } } })),
+  const turn = useMutation({
+    mutationFn: (batch: Import) => {
+      const params = { params: { path: { pk: batch.id } } };
+      return got(batch.state === "stored" ? api.POST("/api/imports/{pk}/undo", params) : api.POST("/api/imports/{pk}/redo", params));
+    },
     onSuccess: (job) => queries.setQueryData<Job[]>(["jobs", system.id], (before) => [job, ...(before ?? [])]),
   });
   if (!imports.data) return null;
   return (
     <section>
       <h2>Files that were imported</h2>
-      {undo.isError && (
+      {turn.isError && (
         <p role="alert" className="notice">
-          {undo.error.message}
+          {turn.error.message}
         </p>
       )}
       {!imports.data.length && <p className="soft">None yet.</p>}
@@ -221,7 +230,7 @@ function Imports({ system }: { system: SystemShown }) {
           </thead>
           <tbody>
             {imports.data.map((batch) => (
-              <ImportRow key={batch.id} system={system} batch={batch} open={open === batch.id} toggle={() => setOpen(open === batch.id ? null : batch.id)} undo={() => undo.mutate(batch.id)} />
+              <ImportRow key={batch.id} system={system} batch={batch} open={open === batch.id} toggle={() => setOpen(open === batch.id ? null : batch.id)} turn={() => turn.mutate(batch)} />
             ))}
           </tbody>
         </table>
@@ -230,7 +239,7 @@ function Imports({ system }: { system: SystemShown }) {
   );
 }
 
-function ImportRow({ system, batch, open, toggle, undo }: { system: SystemShown; batch: Import; open: boolean; toggle: () => void; undo: () => void }) {
+function ImportRow({ system, batch, open, toggle, turn }: { system: SystemShown; batch: Import; open: boolean; toggle: () => void; turn: () => void }) {
   const gone = batch.state === "undone";
   return (
     <>
@@ -245,13 +254,9 @@ function ImportRow({ system, batch, open, toggle, undo }: { system: SystemShown;
           <button className="key" aria-expanded={open} onClick={toggle}>
             Report
           </button>{" "}
-          {gone ? (
-            "taken out"
-          ) : (
-            <button className="key" onClick={undo}>
-              Undo
-            </button>
-          )}
+          <button className="key" onClick={turn}>
+            {gone ? "Put back" : "Undo"}
+          </button>
         </td>
       </tr>
       {open && (

@@ -52,7 +52,7 @@ export function copFormula(reckoning: Reckoning): string | undefined {
 function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
   const { figure, reckoning } = proof;
   return (
-    <div style={{ display: "grid", gap: 14 }}>
+    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14 }}>
       <header style={{ display: "flex", gap: 10 }}>
         <div style={{ flex: 1 }}>
           <h1>{proof.title}</h1>

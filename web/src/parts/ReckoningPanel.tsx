@@ -3,7 +3,7 @@ import { useState, type ReactNode } from "react";
 import { useSearchParams } from "react-router";
 
 import type { Level, Reckoning, SpanFigures, SystemShown } from "../api/client";
-import { useMe, useSpan, type Stretch } from "../api/hooks";
+import { useFleet, useMe, useRenew, useSpan, type Stretch } from "../api/hooks";
 import { useKeys } from "../app/keys";
 import { useSettings } from "../app/settings";
 import { cap, copFormula, Copy, HonestFigure, useProof, type Proof } from "./Proof";
@@ -76,7 +76,7 @@ function Sum({ system, span, level, setLevel }: { system: SystemShown; span: Spa
     <>
       {(span.stale || span.corrections.length > 0) && (
         <div style={{ margin: "6px 0" }}>
-          {span.stale && <p className="notice">These figures are of earlier readings; they are being worked out anew.</p>}
+          {span.stale && <Stale system={system} />}
           {span.corrections.map((said) => (
             <p key={said} className="cap">
               Corrected: {said}
@@ -339,6 +339,25 @@ function Doubts({ span }: { span: SpanFigures }) {
       {!check.cop_now && check.cop_if_accepted && <> If accepted, the COP over the record is {figureText(check.cop_if_accepted)}.</>}
     </div>
   ));
+}
+
+/** Never stale without saying so. */
+function Stale({ system }: { system: SystemShown }) {
+  const fleet = useFleet();
+  const renew = useRenew();
+  const working = fleet.data?.rows.find((row) => row.id === system.id)?.working || renew.isPending;
+  return (
+    <div className="notice">
+      <p>These figures are of other readings, or were made by an earlier version of the program.</p>
+      {working ? (
+        <p role="status">They are being worked out anew …</p>
+      ) : (
+        <button className="key" style={{ marginTop: 4 }} onClick={() => renew.mutate(system.id)}>
+          Work them out anew
+        </button>
+      )}
+    </div>
+  );
 }
 
 /** Where the sum stands as plain text. */

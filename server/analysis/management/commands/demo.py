@@ -2,7 +2,7 @@
 
 from argparse import ArgumentParser
 from dataclasses import replace
-from datetime import date
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
@@ -27,8 +27,8 @@ from stand_ins.files import write_all
 from stand_ins.scenario import simulate
 
 # A file for the visitor to bring in herself: the two weeks after the record, in another dialect.
-NEXT = {"first_day": date(2026, 11, 1), "days": 14, "seed": 21}
-NEXT_DIALECT = "continental"
+NEXT_DAYS, NEXT_SEED, NEXT_DIALECT = 14, 21, "continental"
+NEXT_FILE = "nursery-next.csv"
 
 
 class Command(BaseCommand):
@@ -60,7 +60,7 @@ class Command(BaseCommand):
         show.print(
             Text(
                 f"A browser on this machine is signed in by itself; by hand: {NAME} / {PASSWORD}\n"
-                f"A log to bring in yourself: {settings.VAR / 'demo' / 'nursery-november.csv'}\n"
+                f"A log to bring in yourself: {settings.VAR / 'demo' / NEXT_FILE}\n"
                 "Ctrl-C stops it; the data stays. `make demo-reset` makes it anew.",
                 SOFT,
             ),
@@ -79,12 +79,15 @@ def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
         say(f"simulating {scenario.name} …")
         directory.mkdir(parents=True, exist_ok=True)
         write_all(simulate(scenario), directory, "plain")
-    if key == "as-rated" and not (base / "nursery-november.csv").exists():
+    if key == "as-rated" and not (base / NEXT_FILE).exists():
         folder = base / "next"
         folder.mkdir(exist_ok=True)
-        following = replace(scenario, **NEXT)  # type: ignore[arg-type]
+        following = replace(
+            scenario, first_day=scenario.first_day + timedelta(days=scenario.days),
+            days=NEXT_DAYS, seed=NEXT_SEED,
+        )  # fmt: skip
         log = write_all(simulate(following), folder, NEXT_DIALECT)
-        log.rename(base / "nursery-november.csv")
+        log.rename(base / NEXT_FILE)
     system = System.objects.filter(name=scenario.name).first()
     if system is None:
         installation = read_installation(directory / "installation.json")

@@ -1,0 +1,373 @@
+"""The API: the core's figures as they are, a sentence for everything that cannot be."""
+
+import csv
+import gzip
+import io
+import json
+import subprocess
+from pathlib import Path
+from unittest import skipUnless
+
+import numpy as np
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import call_command
+from django.test import Client, TestCase, override_settings
+
+from ember.assess import assess
+from ember.clock import zone_named
+from ember.description import installation_to_json
+from server.analysis.keep import keep
+from server.analysis.times import instant
+from server.installations.models import System
+from server.logbook.models import Block, Import, Upload
+from server.logbook.store import store, trace_of
+from server.work.jobs import perform
+from server.work.models import Job
+from tests.server.helpers import described, log, signed_in, system
+
+WEB = settings.BASE_DIR / "web"
+
+
+class WithRecord(TestCase):
+    """A system with twelve days, worked out."""
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.system = system()
+        store(cls.system, log())
+        keep(cls.system)
+        cls.system.refresh_from_db()
+
+    def setUp(self) -> None:
+        self.client = signed_in()
+
+    def get(self, path: str, **query: str):
+        return self.client.get(f"/api/systems/{self.system.pk}{path}", query)
+
+
+class Figures(WithRecord):
+    def test_a_span_is_what_the_core_makes_of_it(self) -> None:
+        for start, stop in (
+            ("2025-10-05T17:03", "2025-10-05T22:41"),
+            ("2025-10-04", "2025-10-06"),
+            ("2025-10-02T11:30", "2025-10-09T00:07"),
+        ):
+            found = self.get("/span", start=start, stop=stop).json()
+            zone = zone_named(self.system.installation.zone)
+            begin, end = instant(start, zone, ""), instant(stop, zone, "", 1)
+            core = assess(self.system.installation, trace_of(self.system), begin, end)
+            for shown in found["levels"]:
+                mine = core.total.at(shown["level"])
+                if mine is None:
+                    self.assertIsNone(shown["reckoning"])
+                    self.assertTrue(shown["why_not"])
+                    continue
+                self.assertAlmostEqual(shown["reckoning"]["cop"]["value"], mine.cop.value, 9)
+                self.assertAlmostEqual(shown["reckoning"]["cop"]["U"], mine.cop.U, 9)
+                self.assertEqual(shown["reckoning"]["covered"], mine.covered)
+            self.assertAlmostEqual(found["cost"]["total"]["value"], core.total.cost.total.value, 9)
+            self.assertEqual(found["defrosts"], core.running.defrosts)
+
+    def test_the_sum_as_text_holds_the_figures(self) -> None:
+        found = self.get("/span", start="2025-10-04", stop="2025-10-06").json()
+        text = self.get("/span.txt", start="2025-10-04", stop="2025-10-06").content.decode()
+        cop = found["levels"][-1]["reckoning"]["cop"]
+        self.assertIn(f"{cop['value']:.2f}", text)
+        self.assertIn("Heat", text)
+        self.assertIn("Electricity", text)
+
+    def test_a_window_holds_the_readings(self) -> None:
+        answer = self.get("/window", start="2025-10-05", stop="2025-10-05", points="2000")
+        content = answer.content
+        length = int.from_bytes(content[:4], "little")
+        head = json.loads(content[4 : 4 + length])
+        values = np.frombuffer(content[4 + length :], np.float32)
+        lane = next(lane for lane in head["lanes"] if lane["channel"] == "flow_temp")
+        trace = trace_of(self.system).between(head["start"], head["stop"])
+        drawn = values[lane["at"] : lane["at"] + lane["count"]]
+        np.testing.assert_allclose(drawn, trace["flow_temp"], atol=1e-5)
+        self.assertEqual({lane["channel"] for lane in head["lanes"]} & {"heat", "power", "cop"},
+                         {"heat", "power", "cop"})  # fmt: skip
+        self.assertEqual(len(head["states"]), len(head["state_starts"]))
+
+    def test_the_fleet_row(self) -> None:
+        (row,) = self.client.get("/api/systems").json()["rows"]
+        core = assess(self.system.installation, trace_of(self.system))
+        self.assertAlmostEqual(row["system"]["spf"]["value"], core.main.cop.value, 9)
+        self.assertEqual(row["system"]["verdict"], core.verdict.kind.value)
+        self.assertEqual(len(row["system"]["strip"]["kinds"]), 12)
+        self.assertFalse(row["stale"])
+
+    def test_stale_figures_say_so(self) -> None:
+        changed = self.system.description.replace('"EUR"', '"CHF"')
+        System.objects.filter(pk=self.system.pk).update(description=changed)
+        self.assertTrue(self.client.get("/api/systems").json()["rows"][0]["stale"])
+        self.assertTrue(self.get("").json()["stale"])
+        self.assertTrue(self.get("/span", start="2025-10-04", stop="2025-10-04").json()["stale"])
+
+    def test_money_adds_up_and_its_csv_says_the_same(self) -> None:
+        query = {"start": "2025-10-01", "stop": "2025-10-12"}
+        found = self.get("/money", **query).json()
+        months = sum(m["cost"]["total"]["value"] for m in found["months"])
+        self.assertAlmostEqual(months, found["total"]["cost"]["total"]["value"], 6)
+        text = self.get("/money.csv", **query).content.decode()
+        rows = list(csv.DictReader(io.StringIO(text)))
+        self.assertEqual(len(rows), len(found["months"]) + 1)
+        heat = found["total"]["reckoning"]["heat"]["value"]
+        self.assertAlmostEqual(float(rows[-1]["heat [kWh]"]), heat, 3)
+
+    def test_rating_bands_and_table(self) -> None:
+        found = self.get("/rating", start="2025-10-01", stop="2025-10-12").json()
+        self.assertEqual(len(found["table"]["points"]), len(self.system.installation.rated.points))
+        hours = sum(one["hours"] for one in found["bins"])
+        self.assertAlmostEqual(hours, found["comparison"]["hours"], 6)
+
+    def test_swapped_sensors_state_no_cop_anywhere(self) -> None:
+        other = system("swapped", name="swapped")
+        store(other, log("swapped"))
+        keep(other)
+        found = self.client.get(
+            f"/api/systems/{other.pk}/span", {"start": "2025-10-04", "stop": "2025-10-06"}
+        ).json()
+        for level in found["levels"]:
+            if level["reckoning"]:
+                self.assertIsNone(level["reckoning"]["cop"])
+                self.assertIsNone(level["reckoning"]["heat"])
+        self.assertEqual(found["verdict"]["kind"], "no verdict")
+        self.assertTrue(any(check["soundness"] == "broken" for check in found["doubts"]))
+
+    def test_the_assessment_is_the_documented_json(self) -> None:
+        found = self.get("/assessment.json").json()
+        self.assertEqual(found["assessment"]["format"], "honest-ember/assessment")
+
+
+class Refusals(WithRecord):
+    def test_times_that_are_none(self) -> None:
+        for start, stop, said in (
+            ("2025-13-01", "2025-10-04", "no day or time"),
+            ("yesterday", "2025-10-04", "no day or time"),
+            ("2031-01-01", "2031-01-02", "No readings lie between"),
+            ("2025-10-05", "2025-10-04", "No readings lie between"),
+        ):
+            for room in ("/span", "/window", "/rating", "/money", "/span.txt"):
+                answer = self.get(room, start=start, stop=stop)
+                self.assertEqual(answer.status_code, 422, (room, start))
+                self.assertIn(said, answer.json()["detail"])
+
+    def test_a_field_that_is_missing_is_named(self) -> None:
+        answer = self.get("/span", start="2025-10-04")
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("stop", answer.json()["detail"])
+
+    def test_nothing_of_that_number(self) -> None:
+        for path in ("/api/systems/999", "/api/systems/999/span?start=2025-10-04&stop=2025-10-04"):
+            answer = self.client.get(path)
+            self.assertEqual(answer.status_code, 404)
+            self.assertIn("no system 999", answer.json()["detail"])
+        self.assertEqual(self.client.get("/api/jobs/999").status_code, 422)
+
+    def test_no_figures_yet(self) -> None:
+        empty = system(name="empty")
+        answer = self.client.get(
+            f"/api/systems/{empty.pk}/span", {"start": "2025-10-04", "stop": "2025-10-04"}
+        )
+        self.assertEqual(answer.status_code, 404)
+        self.assertIn("Import a log", answer.json()["detail"])
+        self.assertIsNone(self.client.get(f"/api/systems/{empty.pk}").json()["days"])
+
+
+class Files(TestCase):
+    """Broken files through the API: a sentence each, nothing stored."""
+
+    def setUp(self) -> None:
+        self.system = system()
+        self.client = signed_in()
+        self.good = log().read_bytes()
+
+    def send(self, name: str, content: bytes):
+        file = SimpleUploadedFile(name, content)
+        return self.client.post(f"/api/systems/{self.system.pk}/uploads", {"file": file})
+
+    def broken(self) -> dict[str, tuple[bytes, str]]:
+        lines = self.good.splitlines(keepends=True)
+        head = lines[0]
+        return {
+            "empty.csv": (b" ", "empty"),
+            "picture.csv": (b"\x89PNG\r\n\x1a\n" + bytes(64), "picture"),
+            "wide.csv": (b",".join(b"c%d" % k for k in range(1200)) + b"\n1\n", "columns"),
+            "no-time.csv": (b"flow_temp_c,power_unit_w\n" + b"30,2000\n" * 50, "time"),
+            "truncated.csv.gz": (gzip.compress(self.good)[:4000], "gzip"),
+            "words.csv": (head + b"a,b,c\n" * 40, "time"),
+            "no-power.csv": (
+                b"time,room_temp_c\n"
+                + b"".join(b"2025-10-01T00:0%d:00Z,20\n" % k for k in range(9)),
+                "electricity",
+            ),
+        }
+
+    def test_each_gets_its_sentence_and_nothing_is_stored(self) -> None:
+        for name, (content, word) in self.broken().items():
+            answer = self.send(name, content)
+            said = answer.json().get("problem") or answer.json().get("detail")
+            self.assertIn(name, said)
+            self.assertIn(word, said.lower(), name)
+        self.assertFalse(Import.objects.exists())
+        self.assertFalse(Block.objects.exists())
+        self.assertFalse(Job.objects.exists())
+
+    def test_a_broken_file_stored_all_the_same_fails_as_a_job(self) -> None:
+        upload = self.send("picture.csv", b"\x89PNG\r\n\x1a\n" + bytes(64)).json()["upload"]
+        body = json.dumps({"columns": None})
+        job = self.client.post(f"/api/uploads/{upload}/store", body, "application/json").json()
+        perform(job["id"])
+        found = self.client.get(f"/api/jobs/{job['id']}").json()
+        self.assertEqual(found["state"], "failed")
+        self.assertIn("PNG", found["message"])
+        self.assertFalse(Block.objects.exists())
+
+    def test_preview_mapping_store_undo(self) -> None:
+        seen = self.send("log.csv", self.good).json()
+        self.assertEqual(seen["report"]["rows"], 12 * 1440)
+        self.assertIn("flow_temp_c", seen["headers"])
+        self.assertFalse(Import.objects.exists())
+        columns = [
+            {"header": c["header"], "channel": c["channel"], "unit": None}
+            for c in seen["report"]["columns"]
+            if c["channel"] != "room_temp"
+        ]
+        body = json.dumps({"columns": columns})
+        path = f"/api/uploads/{seen['upload']}"
+        again = self.client.post(f"{path}/preview", body, "application/json").json()
+        self.assertIn("room_temp_c", again["report"]["ignored"])
+        job = self.client.post(f"{path}/store", body, "application/json").json()
+        perform(job["id"])
+        self.assertNotIn("room_temp", trace_of(self.system))
+        same = self.send("again.csv", self.good).json()
+        self.assertEqual(same["already"], Import.objects.get().pk)
+        undo = self.client.post(f"/api/imports/{same['already']}/undo").json()
+        perform(undo["id"])
+        self.assertFalse(Block.objects.exists())
+        answer = self.client.post(f"/api/imports/{same['already']}/undo")
+        self.assertIn("undone already", answer.json()["detail"])
+
+    def test_a_unit_that_cannot_be_is_said_before_storing(self) -> None:
+        seen = self.send("log.csv", self.good).json()
+        columns = [
+            {"header": "time", "channel": "power:unit", "unit": None},
+        ]
+        answer = self.client.post(
+            f"/api/uploads/{seen['upload']}/preview",
+            json.dumps({"columns": columns}),
+            "application/json",
+        )
+        said = answer.json().get("problem") or answer.json().get("detail")
+        self.assertIn("time", said)
+
+    def test_a_file_name_stays_in_its_folder(self) -> None:
+        self.send("../../../evil.csv", self.good)
+        upload = Upload.objects.get()
+        self.assertEqual(upload.path.parent.parent, settings.UPLOADS)
+
+    def test_describing_a_system(self) -> None:
+        text = installation_to_json(described(name="Boathouse")).encode()
+        file = SimpleUploadedFile("boathouse.json", text)
+        made = self.client.post("/api/systems", {"installation": file})
+        self.assertEqual(made.json()["name"], "Boathouse")
+        again = self.client.post(
+            "/api/systems", {"installation": SimpleUploadedFile("boathouse.json", text)}
+        )
+        self.assertIn("already", again.json()["detail"])
+        bad = self.client.post(
+            "/api/systems", {"installation": SimpleUploadedFile("x.json", b'{"name": "x"}')}
+        )
+        self.assertEqual(bad.status_code, 422)
+        self.assertIn("zone", bad.json()["detail"])
+
+
+class People(TestCase):
+    def test_nobody_sees_nothing(self) -> None:
+        for path in ("/api/systems", "/api/jobs/1", "/api/systems/1/span?start=1&stop=2"):
+            answer = Client().get(path)
+            self.assertEqual(answer.status_code, 401)
+            self.assertIn("Sign in", answer.json()["detail"])
+
+    def test_signing_in_and_out(self) -> None:
+        User.objects.create_user("ada", password="a long secret")
+        client = Client()
+        self.assertIsNone(client.get("/api/me").json()["user"])
+        with self.assertLogs("axes", "WARNING"):
+            wrong = self.enter(client, "ada", "another secret")
+        self.assertEqual(wrong.status_code, 401)
+        self.assertEqual(self.enter(client, "ada", "a long secret").json()["user"], "ada")
+        self.assertEqual(client.get("/api/systems").status_code, 200)
+        client.post("/api/sign-out")
+        self.assertEqual(client.get("/api/systems").status_code, 401)
+
+    def enter(self, client: Client, name: str, password: str):
+        body = json.dumps({"name": name, "password": password})
+        return client.post("/api/sign-in", body, "application/json")
+
+    def test_guessing_is_stopped(self) -> None:
+        User.objects.create_user("ada", password="a long secret")
+        client = Client()
+        with self.assertLogs("axes", "WARNING"):
+            for k in range(12):
+                self.enter(client, "ada", f"guess {k}")
+            self.assertNotEqual(self.enter(client, "ada", "a long secret").status_code, 200)
+
+    def test_a_request_without_the_token_is_refused(self) -> None:
+        user = User.objects.create_user("ada", password="a long secret")
+        client = Client(enforce_csrf_checks=True)
+        client.force_login(user)
+        self.assertEqual(client.post("/api/sign-out").status_code, 403)
+
+    @override_settings(DEMO=True)
+    def test_a_demo_signs_in_only_from_this_machine(self) -> None:
+        User.objects.create_user("analyst", password="ember-demo")
+        self.assertEqual(Client().get("/api/me").json()["user"], "analyst")
+        far = Client(REMOTE_ADDR="192.0.2.7")
+        self.assertIsNone(far.get("/api/me").json()["user"])
+        proxied = Client(HTTP_X_FORWARDED_FOR="192.0.2.7")
+        self.assertIsNone(proxied.get("/api/me").json()["user"])
+
+    def test_no_demo_no_signing_in_by_itself(self) -> None:
+        User.objects.create_user("analyst", password="ember-demo")
+        self.assertIsNone(Client().get("/api/me").json()["user"])
+
+    def test_units_come_from_the_core(self) -> None:
+        pairs = {pair["unit"]: pair for pair in Client().get("/api/me").json()["units"]}
+        us = pairs["degC"]["us"]
+        self.assertAlmostEqual(us["factor"] * 100 + us["offset"], 212, 9)  # boiling, by definition
+        # NIST SP 811, table B.8: 1 gal/min (US) = 6.309 020 E-05 m3/s (from memory)
+        self.assertAlmostEqual(1 / pairs["m3_per_s"]["us"]["factor"], 6.309020e-5, 10)
+        # NIST SP 811: 1 Btu_IT/h = 0.293 071 1 W (from memory)
+        self.assertAlmostEqual(1 / pairs["watt"]["us"]["factor"], 293.0711, 3)
+
+
+class Types(TestCase):
+    """The screens' types are those of the API."""
+
+    def test_the_schema_has_not_drifted(self) -> None:
+        out = io.StringIO()
+        call_command("openapi", stdout=out)
+        kept = (WEB / "src" / "api" / "openapi.json").read_text()
+        self.assertEqual(
+            json.loads(out.getvalue()), json.loads(kept), "run `make types` and commit the result"
+        )
+
+    @skipUnless((WEB / "node_modules").exists(), "the screens' packages are not installed")
+    def test_the_types_are_those_of_the_schema(self) -> None:
+        script = WEB / "node_modules" / "openapi-typescript" / "bin" / "cli.js"
+        made = subprocess.run(
+            ["node", str(script), "src/api/openapi.json"],
+            cwd=WEB, capture_output=True, text=True, check=True,
+        )  # fmt: skip
+        kept = (WEB / "src" / "api" / "schema.d.ts").read_text()
+        self.assertEqual(made.stdout.strip(), kept.strip(), "run `make types`")
+
+    def test_no_request_leaves_the_machine(self) -> None:
+        for path in Path(WEB / "src").rglob("*.ts*"):
+            if path.name != "schema.d.ts":
+                self.assertNotRegex(path.read_text(), r"https?://(?!www\.w3\.org)", path.name)
