@@ -4,7 +4,7 @@ PY := .venv/bin/python
 PORT ?= 8000
 export PYTHONHASHSEED := 0
 
-.PHONY: demo demo-reset web test test-core speed shots lock clean
+.PHONY: demo demo-reset web types test test-core speed shots lock clean
 .DEFAULT_GOAL := demo
 
 .venv/run.stamp: requirements/run.txt
@@ -34,7 +34,7 @@ demo-reset: .venv/run.stamp  ## forget the demo's data; the next `make demo` mak
 	@rm -rf var/demo var/ember.sqlite3* var/queue.sqlite3* var/uploads
 	@echo "The demo's data is gone."
 
-test: .venv/dev.stamp  ## lint, types, import contracts, every test
+test: .venv/dev.stamp web/dist/index.html  ## lint, types, import contracts, every test
 	@bash scripts/preflight.sh node chromium
 	$(PY) -m ruff check .
 	$(PY) -m ruff format --check .
@@ -45,12 +45,16 @@ test: .venv/dev.stamp  ## lint, types, import contracts, every test
 test-core: .venv/dev.stamp  ## the core's tests alone, without Django
 	$(PY) -m unittest discover -s tests/core -t .
 
-speed: .venv/dev.stamp  ## measure against a plain notebook and against the limit
+types: .venv/run.stamp  ## the screens' types anew from the API
+	@$(PY) manage.py openapi > web/src/api/openapi.json
+	@cd web && npm run --silent types
+
+speed: .venv/dev.stamp web/dist/index.html  ## measure against a plain notebook and against the limit
 	$(PY) -m speed.run
 
-shots: .venv/dev.stamp  ## refresh the pictures in docs/screenshots
+shots: .venv/dev.stamp web/dist/index.html  ## refresh the pictures in docs/screenshots
 	@bash scripts/preflight.sh chromium
-	@test -d var/demo || $(PY) manage.py demo
+	@$(PY) manage.py demo --prepare
 	$(PY) scripts/shots.py
 
 lock: .venv/dev.stamp  ## pin the packages anew from requirements/*.in (needs uv)
@@ -58,4 +62,4 @@ lock: .venv/dev.stamp  ## pin the packages anew from requirements/*.in (needs uv
 	uv pip compile requirements/run.in --universal --python-version 3.11 --generate-hashes --no-header --quiet -c requirements/dev.txt -o requirements/run.txt
 
 clean:
-	rm -rf .venv var .mypy_cache .ruff_cache .import_linter_cache .hypothesis
+	rm -rf .venv var web/dist web/node_modules .mypy_cache .ruff_cache .import_linter_cache .hypothesis

@@ -9,10 +9,12 @@ from ember.assess import compared_in
 from ember.metering import Level, Plan, Streams
 from ember.metering.boundary import Share
 from ember.period import Period
+from ember.quantity import Estimate, Part, rectangular
 from ember.rating import Comparison
-from ember.rating.compare import LEVEL
+from ember.rating.compare import FLOW_TEMP_LIMIT, LEVEL
+from ember.running import State
 from ember.survey import Survey, Walked
-from ember.trace import Floats, Ints
+from ember.trace import Bools, Floats, Ints
 
 LEAST_POWER = 20.0  # below it a ratio says nothing [W]
 
@@ -175,19 +177,37 @@ def over_weather(
     return bins, hours
 
 
-def conditions(survey: Survey, period: Period) -> dict[str, float | None]:
-    """Mean outdoor temperature, and mean flow temperature while heat is made [degC].
+@dataclass(frozen=True)
+class Conditions:
+    """Mean outdoor temperature, and mean flow temperature while heat is made [degC]; None where
+    nothing is known. Their sensors' limits are systematic and do not average out."""
 
-    The survey is cut at the ends of the period. None where nothing is known.
+    outdoor: Estimate | None
+    flow: Estimate | None
+
+
+def conditions(survey: Survey, period: Period) -> Conditions:
+    """The temperatures of a period at whose ends the survey is cut.
+
+    Source: limit of the outdoor sensor as described, of the flow sensor common practice; both
+    rectangular (GUM 4.3.7).
     """
     book, sums = survey.book, survey.book.sums
     inside = book.within(period.start, period.stop)
-    running = inside & np.isin(book.state, (3, 4, 5))
-    means: dict[str, float | None] = {}
-    for name, mask in (("outdoor", inside), ("flow", running)):
+    heating = inside & np.isin(book.state, (State.START_UP, State.HEATING, State.HOT_WATER))
+
+    def mean(name: str, mask: Bools, source: str, limit: float) -> Estimate | None:
         known = float(sums[f"{name} known"][mask].sum()) if name in sums else 0.0
-        means[name] = float(sums[name][mask].sum()) / known if known else None
-    return means
+        if not known:
+            return None
+        value = float(sums[name][mask].sum()) / known
+        return Estimate(value, "degC", (Part(source, rectangular(limit)),))
+
+    limit = survey.installation.outdoor.limit_k
+    return Conditions(
+        mean("outdoor", inside, "outdoor sensor", limit),
+        mean("flow", heating, "flow temperature", FLOW_TEMP_LIMIT),
+    )
 
 
 def _added(streams: Streams, shares: tuple[Share, ...]) -> Floats | None:

@@ -1,15 +1,25 @@
-"""make shots: pictures of what the commands print, from the demo data."""
+"""make shots: pictures of the screens and of what the commands print, from the demo data."""
 
 import os
+import subprocess
 import sys
+import time
+import urllib.request
 from dataclasses import replace
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+os.environ["EMBER_DEMO"] = "1"
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
-from playwright.sync_api import sync_playwright  # noqa: E402
+import django  # noqa: E402
+
+django.setup()
+
+from django.core.management import call_command  # noqa: E402
+from playwright.sync_api import Browser, Page, sync_playwright  # noqa: E402
 
 from ember.assess import assess  # noqa: E402
 from ember.description import read_installation  # noqa: E402
@@ -17,26 +27,96 @@ from ember.intake import read_log  # noqa: E402
 from ember.rating import read_table  # noqa: E402
 from server.analysis.page import page  # noqa: E402
 from server.analysis.present import report  # noqa: E402
+from server.analysis.serving import commands  # noqa: E402
+from server.installations.models import System  # noqa: E402
 from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS  # noqa: E402
 
 SHOTS = ROOT / "docs" / "screenshots"
+PORT = 8177
+DAY = "from=2026-01-28&to=2026-01-28"
+YEAR = "from=2025-11-01&to=2026-10-31"
 
 
 def main() -> None:
-    """One picture for each kind of result."""
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_ARGUMENTS)
-        view = browser.new_page(viewport={"width": 1280, "height": 800})
-        for key in ("below-rated", "swapped"):
-            folder = ROOT / "var" / "demo" / key
-            installation = read_installation(folder / "installation.json")
-            trace, intake = read_log(folder / "log.csv", installation)
-            rated = read_table(folder / "rated.csv")
-            result = assess(replace(installation, rated=rated), trace)
-            command = "$ python manage.py assess log.csv --installation installation.json --rated …"
-            view.set_content(page(report(result, intake), command))
-            view.screenshot(path=SHOTS / f"assess-{key}.png", full_page=True)
-        browser.close()
+    """One picture for each view and each kind of result."""
+    call_command("collectstatic", interactive=False, verbosity=0)
+    web = subprocess.Popen(commands(PORT)["web"], cwd=ROOT)
+    try:
+        _wait()
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_ARGUMENTS)
+            _screens(browser)
+            _commands(browser)
+            browser.close()
+    finally:
+        web.terminate()
+        web.wait(10)
+
+
+def _wait() -> None:
+    for _ in range(100):
+        try:
+            urllib.request.urlopen(f"http://127.0.0.1:{PORT}/api/me").read()
+            return
+        except OSError:
+            time.sleep(0.1)
+    raise SystemExit("The web server does not answer.")
+
+
+def _screens(browser: Browser) -> None:
+    keys = {system.name: system.pk for system in System.objects.all()}
+    school, ferry, workshop = (keys[n] for n in ("School house", "Ferry office", "Workshop"))
+    brushed = "sel=2026-01-28T05:10_2026-01-28T09:40"
+    views = (
+        ("fleet", "light", "/fleet"),
+        ("running-day", "light", f"/systems/{school}/running?{DAY}&{brushed}"),
+        ("running-year", "light", f"/systems/{school}/running?{YEAR}"),
+        ("running-dark", "dark", f"/systems/{school}/running?{DAY}"),
+        ("running-swapped", "light", f"/systems/{workshop}/running?{DAY}"),
+        ("rating", "light", f"/systems/{school}/rating?{YEAR}"),
+        ("rating-doubtful", "light", f"/systems/{ferry}/rating?from=2026-02-01&to=2026-03-31"),
+        ("money", "light", f"/systems/{school}/money?{YEAR}"),
+    )
+    for name, scheme, path in views:
+        view = _page(browser, scheme, path)
+        view.screenshot(path=SHOTS / f"{name}.png")
+        view.context.close()
+    view = _page(browser, "light", f"/systems/{school}/running?{DAY}&{brushed}")
+    view.get_by_test_id("cop").click()
+    view.get_by_label("The sum as text").get_by_text("RECKONING").wait_for()
+    view.screenshot(path=SHOTS / "proof.png")
+    view.context.close()
+    view = _page(browser, "light", f"/systems/{keys['Nursery']}/log")
+    view.get_by_label("Log file").set_input_files(ROOT / "var" / "demo" / "nursery-next.csv")
+    view.get_by_test_id("preview").wait_for()
+    view.wait_for_timeout(500)
+    view.screenshot(path=SHOTS / "log.png")
+    view.get_by_role("button", name="Forget it").click()
+    view.context.close()
+
+
+def _page(browser: Browser, scheme: str, path: str) -> Page:
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, color_scheme=scheme, locale="en-GB"
+    )
+    view = context.new_page()
+    view.goto(f"http://127.0.0.1:{PORT}{path}")
+    view.wait_for_load_state("networkidle")
+    view.wait_for_timeout(400)
+    return view
+
+
+def _commands(browser: Browser) -> None:
+    view = browser.new_page(viewport={"width": 1280, "height": 800})
+    for key in ("below-rated", "swapped"):
+        folder = ROOT / "var" / "demo" / key
+        installation = read_installation(folder / "installation.json")
+        trace, intake = read_log(folder / "log.csv", installation)
+        rated = read_table(folder / "rated.csv")
+        result = assess(replace(installation, rated=rated), trace)
+        command = "$ python manage.py assess log.csv --installation installation.json --rated …"
+        view.set_content(page(report(result, intake), command))
+        view.screenshot(path=SHOTS / f"assess-{key}.png", full_page=True)
 
 
 if __name__ == "__main__":

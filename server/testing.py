@@ -4,6 +4,8 @@ import os
 import unittest
 from typing import Any
 
+from django.db import connection
+from django.db.models.signals import post_migrate
 from django.test.runner import DiscoverRunner
 
 CHROMIUM = os.environ.get("EMBER_CHROMIUM", "/usr/bin/chromium")
@@ -19,6 +21,11 @@ CHROMIUM_ARGUMENTS = [
 class CountingRunner(DiscoverRunner):
     """Prints 'N passed, N failed' at the end, and 'N skipped' where there are any."""
 
+    def setup_databases(self, **kwargs: Any) -> Any:
+        """The databases; each is whole in its file before the parallel processes copy it."""
+        post_migrate.connect(_checkpoint)
+        return super().setup_databases(**kwargs)
+
     def suite_result(self, suite: Any, result: unittest.TestResult, **kwargs: Any) -> int:
         """Number of failed tests, after the counting line."""
         failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
@@ -30,3 +37,9 @@ class CountingRunner(DiscoverRunner):
             print("No test was found; that counts as a failure.")
             return 1
         return failed
+
+
+def _checkpoint(**kwargs: Any) -> None:
+    """Writes SQLite's log of changes into the file itself."""
+    with connection.cursor() as cursor:
+        cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")

@@ -21,11 +21,13 @@ from server.analysis.shown import (
     CheckShown,
     ComparisonShown,
     CostShown,
+    FigureShown,
     LevelShown,
     VerdictShown,
     check,
     comparison,
     cost,
+    figure,
     reckoning,
     verdict,
 )
@@ -52,8 +54,8 @@ class SpanFigures:
     why_no_comparison: str | None
     verdict: VerdictShown
     cost: CostShown | None
-    outdoor: float | None
-    flow: float | None
+    outdoor: FigureShown | None
+    flow: FigureShown | None
     hours: dict[str, float]
     runs: int
     defrosts: int | None
@@ -134,7 +136,7 @@ def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
         comparison(compared.comparison),
         None if compared.comparison else compared.why_none,
         verdict(judge(surveyed, compared, period)), cost(total.cost),
-        means["outdoor"], means["flow"],
+        figure(means.outdoor), figure(means.flow),
         ran.hours, ran.runs, ran.defrosts, doubts, list(surveyed.facts.corrections),
     )  # fmt: skip
 

@@ -48,10 +48,10 @@ def long_lanes(
         for channel in channels
     }
     for week, payload in weeks.items():
-        here = slice((week - first) * per, (week - first + 1) * per)
+        at = (week - first) * per
         for channel, parts in overview(bytes(payload), channels).items():
             for k, part in enumerate(parts):
-                whole[channel][k][here] = part
+                whole[channel][k][at : at + len(part)] = part
     begin = MONDAY + first * WEEK
     return [
         of_quarters(channel, begin, (low, mean, high), start, stop, points)

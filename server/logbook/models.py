@@ -13,7 +13,7 @@ from server.installations.models import System
 
 
 class Import(models.Model):
-    """One file that was read, and what was done with it. digest : SHA-256 of its bytes."""
+    """One file that was read, and what was done with it. digest : BLAKE2b of its bytes."""
 
     class State(models.TextChoices):
         """Whether its readings are in the blocks."""

@@ -9,6 +9,7 @@ from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from django.db import transaction
@@ -73,14 +74,15 @@ def store(
     within : called in the transaction that stores.
     installation : the description to read with, if its columns differ from the stored one's.
     """
-    digest = digest_of(path)
-    same = system.imports.filter(digest=digest, state=Import.State.STORED).first()
-    if same is not None:
-        return Stored(same, None, True)
     tell(0.02, f"reading {path.name}")
-    trace, report = read_log(path, installation or system.installation)
-    parts = weeks_of(trace)
     with ThreadPoolExecutor(2) as pool:
+        hashing = pool.submit(digest_of, path)  # beside the reading
+        trace, report = read_log(path, installation or system.installation)
+        digest = hashing.result()
+        alike = system.imports.filter(digest=digest, state=Import.State.STORED)
+        if (same := alike.first()) is not None:
+            return Stored(same, None, True)
+        parts = weeks_of(trace)
         entries = []
         for entry in pool.map(encode, parts.values()):
             entries.append(entry)
@@ -94,6 +96,8 @@ def store(
             weeks = list(pool.map(_merged, parts, parts.values(), entries, blocks))
             tell(0.8, "storing")
             with transaction.atomic():
+                if (same := alike.first()) is not None:  # sent twice at the same time
+                    return Stored(same, None, True)
                 if not _unchanged(system, weeks):
                     continue
                 batch = Import.objects.create(
@@ -203,11 +207,15 @@ def _joined(parts: list[Trace], step: int | None) -> Trace:
     return Trace(start, step, channels, native)
 
 
+def _blake() -> Any:
+    return hashlib.blake2b(digest_size=32)
+
+
 def digest_of(path: Path) -> str:
-    """SHA-256 of a file's bytes. Raises IntakeError."""
+    """BLAKE2b of a file's bytes, 32 long. Raises IntakeError."""
     try:
         with path.open("rb") as file:
-            return hashlib.file_digest(file, "sha256").hexdigest()
+            return hashlib.file_digest(file, _blake).hexdigest()
     except OSError as error:
         raise IntakeError(f"{path.name}: the file cannot be read ({error.strerror}).") from error
 

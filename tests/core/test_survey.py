@@ -10,7 +10,7 @@ from hypothesis import settings as examples
 from hypothesis import strategies as st
 
 from ember.assess import answer, assess, compared_between, figures
-from ember.curves import by_hours, curves, over_weather, quotient
+from ember.curves import by_hours, conditions, curves, over_weather, quotient
 from ember.days import DayKind, days
 from ember.installation import ElectricityMeter, Exclusion
 from ember.kept import from_bytes, to_bytes
@@ -183,6 +183,14 @@ class Curves(TestCase):
         self.assertIsNone(curves(made, walked).heat)
         measured, rated = by_hours(made, [made.start, made.start + DAY])
         self.assertTrue(np.isnan(measured).all() and np.isnan(rated).all())
+
+    def test_conditions_by_hand(self) -> None:
+        made = survey(installation(), steady(4))
+        found = conditions(made, Period("all", made.start, made.stop))
+        self.assertAlmostEqual(found.outdoor.value, 2.0)
+        self.assertAlmostEqual(found.flow.value, 35.0)
+        # GUM 4.3.7: a limit of ±1 K, rectangular, k = 2.
+        self.assertAlmostEqual(found.outdoor.U, 2 / 3**0.5)
 
     def test_quotient_by_hand(self) -> None:
         found = quotient(np.array([6.0, 3.0, 1.0]), np.array([2.0, 1.0, 0.0]), 2, 0.5)

@@ -1150,8 +1150,7 @@ export interface components {
             defrosts: number | null;
             /** Doubts */
             doubts: components["schemas"]["CheckShown"][];
-            /** Flow */
-            flow: number | null;
+            flow: components["schemas"]["FigureShown"] | null;
             /** Hours */
             hours: {
                 [key: string]: number;
@@ -1160,8 +1159,7 @@ export interface components {
             levels: components["schemas"]["LevelShown"][];
             /** Local */
             local: string;
-            /** Outdoor */
-            outdoor: number | null;
+            outdoor: components["schemas"]["FigureShown"] | null;
             /** Runs */
             runs: number;
             /** Stale */

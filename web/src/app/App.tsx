@@ -1,7 +1,7 @@
 import CssBaseline from "@mui/material/CssBaseline";
 import { ThemeProvider } from "@mui/material/styles";
 import { lazy, Suspense, useMemo } from "react";
-import { Navigate, Route, Routes } from "react-router";
+import { Link, Navigate, Route, Routes } from "react-router";
 
 import { useMe } from "../api/hooks";
 import { Trouble, Waiting } from "../parts/Said";
@@ -62,7 +62,7 @@ function NoSuch() {
     <div className="screen">
       <h1>There is no such screen</h1>
       <p className="soft">
-        The address may be misspelt. <a href="/fleet">Go to the fleet.</a>
+        The address may be misspelt. <Link to="/fleet">Go to the fleet.</Link>
       </p>
     </div>
   );

@@ -28,6 +28,8 @@ export function themeOf(mode: Mode): Theme {
         styleOverrides: { root: { backgroundImage: "none", border: "1px solid var(--line)", boxShadow: "none" } },
       },
       MuiMenuItem: { styleOverrides: { root: { fontSize: 13, minHeight: 28, paddingTop: 3, paddingBottom: 3 } } },
+      MuiDialog: { defaultProps: { transitionDuration: 0 } },
+      MuiDrawer: { defaultProps: { transitionDuration: 0 } },
       MuiTooltip: {
         defaultProps: { enterDelay: 400 },
         styleOverrides: { tooltip: { fontSize: 12, fontWeight: 400, background: "#2a2621", maxWidth: 320 } },

@@ -58,13 +58,13 @@ export function Look({ system, preview, changed, store, forget, busy }: Props) {
           {preview.overlap_days > 0 && preview.already === null && ` · overlaps ${preview.overlap_days} stored days; there the file only fills what is unknown`}
         </p>
       )}
-      {preview.headers.length > 0 && <Mapping system={system} preview={preview} columns={columns} choose={choose} waiting={again.isPending} />}
       {report && (
         <div>
           <h3>What reading it does</h3>
           <Notes report={report} />
         </div>
       )}
+      {preview.headers.length > 0 && <Mapping system={system} preview={preview} columns={columns} choose={choose} waiting={again.isPending} />}
     </section>
   );
 }
@@ -83,7 +83,7 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
 
   return (
     <div style={{ overflowX: "auto" }}>
-      <table className="sheet" aria-label="Columns" aria-busy={waiting}>
+      <table className="sheet tight" aria-label="Columns" aria-busy={waiting}>
         <thead>
           <tr>
             <th>Column of the file</th>

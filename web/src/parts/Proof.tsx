@@ -1,7 +1,7 @@
 /** The proof sheet: what a figure stands on, down to the meters. */
 import Drawer from "@mui/material/Drawer";
 import { useQuery } from "@tanstack/react-query";
-import { createContext, useCallback, useContext, useMemo, useState, type ReactNode } from "react";
+import { createContext, useCallback, useContext, useState, type ReactNode } from "react";
 
 import type { Figure, Reckoning } from "../api/client";
 import { duration, figureText, number, percent, plusMinus } from "./numbers";
@@ -58,7 +58,7 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
           <h1>{proof.title}</h1>
           <p className="soft">{proof.about}</p>
         </div>
-        <button className="key" onClick={close} autoFocus>
+        <button className="key" onClick={close} autoFocus style={{ alignSelf: "start" }}>
           Close
         </button>
       </header>
@@ -103,7 +103,7 @@ function Inputs({ reckoning }: { reckoning: Reckoning }) {
                 {cap(line.name)} {line.holds && <span className="soft">{line.holds}</span>}
               </td>
               <td className="num">
-                {figureText(line.energy, 2)} <span className="soft">{plusMinus(line.energy)} kWh</span>
+                {figureText(line.energy)} <span className="soft">{line.energy.U > 0 && plusMinus(line.energy)} kWh</span>
               </td>
             </tr>
           ))}
@@ -213,12 +213,8 @@ export const cap = (text: string) => text.charAt(0).toUpperCase() + text.slice(1
 export function HonestFigure({ proof, none = "–", unit = true, pm = true }: { proof: Proof; none?: string; unit?: boolean; pm?: boolean }) {
   const open = useProof();
   const { figure } = proof;
-  const label = useMemo(
-    () => `${proof.title}: ${figure ? `${figureText(figure)} ${plusMinus(figure)} ${figure.unit}` : none}. Show what it stands on.`,
-    [proof.title, figure, none],
-  );
   return (
-    <button className="figure" aria-label={label} onClick={() => open(proof)}>
+    <button className="figure" onClick={() => open(proof)}>
       {figure ? (
         <>
           {figureText(figure)}
@@ -228,6 +224,7 @@ export function HonestFigure({ proof, none = "–", unit = true, pm = true }: { 
       ) : (
         none
       )}
+      <span className="unseen">, {proof.title}: show what it stands on</span>
     </button>
   );
 }

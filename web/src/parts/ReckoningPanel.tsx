@@ -7,7 +7,7 @@ import { useFleet, useMe, useRenew, useSpan, type Stretch } from "../api/hooks";
 import { useKeys } from "../app/keys";
 import { useSettings } from "../app/settings";
 import { cap, copFormula, Copy, HonestFigure, useProof, type Proof } from "./Proof";
-import { clock, dayYear, duration, figureText, localMinute, number, percent, plusMinus, shownIn } from "./numbers";
+import { clock, dayYear, duration, figureText, inUnit, localMinute, number, percent, plusMinus, shownIn } from "./numbers";
 
 /** The level of the URL, else the widest that can be computed. */
 export function useLevel(levels: Level[] | undefined): [string | null, (level: string) => void] {
@@ -91,9 +91,9 @@ function Sum({ system, span, level, setLevel }: { system: SystemShown; span: Spa
           No sum: no boundary level can be computed from these meters. {span.levels[0]?.why_not}
         </p>
       )}
+      <Doubts span={span} />
       <Stepper levels={span.levels} level={level} setLevel={setLevel} />
       <Beside system={system} span={span} reckoning={reckoning} />
-      <Doubts span={span} />
       <Text system={system} span={span} />
     </>
   );
@@ -147,7 +147,7 @@ function Fraction({ system, span, reckoning, words }: { system: SystemShown; spa
         {reckoning.cop ? (
           <>
             <Amount proof={{ ...base, title: `COP at ${reckoning.level}`, figure: reckoning.cop, formula: copFormula(reckoning) }}>
-              <span className="cop" data-testid="cop">
+              <span className={span.doubts.length ? "cop soft" : "cop"} data-testid="cop">
                 {figureText(reckoning.cop)}
               </span>
             </Amount>
@@ -172,10 +172,10 @@ function Fraction({ system, span, reckoning, words }: { system: SystemShown; spa
 
 function Amount({ proof, children }: { proof: Proof; children: ReactNode }) {
   const open = useProof();
-  const said = proof.figure ? `${figureText(proof.figure)} ${plusMinus(proof.figure)} ${proof.figure.unit}` : "none";
   return (
-    <button className="figure" onClick={() => open(proof)} aria-label={`${proof.title}: ${said}. Show what it stands on.`}>
+    <button className="figure" onClick={() => open(proof)}>
       {children}
+      <span className="unseen">, {proof.title}: show what it stands on</span>
     </button>
   );
 }
@@ -218,7 +218,6 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
   const { comparison, cost } = span;
   const about = `${system.name} · ${span.local}`;
   const below = span.verdict.kind === "below rated" || span.verdict.kind === "too good";
-  const degrees = (value: number | null) => (value === null ? "–" : number(temp.of(value), 1));
   return (
     <section>
       <table className="rows dotted">
@@ -276,8 +275,11 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
               <Row name="Heat by">{reckoning.way}</Row>
             </>
           )}
-          <Row name={`Outdoors · flow, ${temp.symbol}`}>
-            {degrees(span.outdoor)} · {degrees(span.flow)}
+          <Row name="Outdoors">
+            <HonestFigure proof={{ title: "Mean outdoor temperature", about, figure: inUnit(span.outdoor, temp), formula: "mean over the time in which it is known" }} />
+          </Row>
+          <Row name="Flow, while heating">
+            <HonestFigure proof={{ title: "Mean flow temperature", about, figure: inUnit(span.flow, temp), formula: "mean over start-up, heating and hot water" }} />
           </Row>
           <Row name="Starts · defrosts">
             {span.runs} · {span.defrosts ?? "not known"}
@@ -325,19 +327,26 @@ function Row({ name, children }: { name: string; children: ReactNode }) {
   );
 }
 
+/** What undermines the sum stands right below it. */
 function Doubts({ span }: { span: SpanFigures }) {
   return span.doubts.map((check) => (
-    <div key={check.name} className="notice" style={{ marginBottom: 8 }}>
-      <strong>Metering {check.soundness}: </strong>
-      {check.sentence} {check.remedy}
+    <details key={check.name} className="notice" style={{ marginBottom: 8 }}>
+      <summary style={{ cursor: "pointer" }}>
+        <strong>Metering {check.soundness}:</strong> {check.name}
+      </summary>
+      <p>{check.sentence}</p>
+      <p>{check.remedy}</p>
       {check.cop_now && check.cop_if_accepted && (
-        <>
-          {" "}
-          COP over the record {figureText(check.cop_now)} now, {figureText(check.cop_if_accepted)} if accepted.
-        </>
+        <p>
+          COP over the record {figureText(check.cop_now)} {plusMinus(check.cop_now)} now, {figureText(check.cop_if_accepted)} {plusMinus(check.cop_if_accepted)} if accepted.
+        </p>
       )}
-      {!check.cop_now && check.cop_if_accepted && <> If accepted, the COP over the record is {figureText(check.cop_if_accepted)}.</>}
-    </div>
+      {!check.cop_now && check.cop_if_accepted && (
+        <p>
+          If accepted, the COP over the record is {figureText(check.cop_if_accepted)} {plusMinus(check.cop_if_accepted)}.
+        </p>
+      )}
+    </details>
   ));
 }
 

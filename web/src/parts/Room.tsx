@@ -1,6 +1,6 @@
 /** A screen of one system: head with ribbon, the screen, the Reckoning panel beside it. */
 import type { ReactNode } from "react";
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 
 import type { SystemShown } from "../api/client";
 import { useSystem } from "../api/hooks";
@@ -34,7 +34,7 @@ export function Room({
         <main className="screen">
           <Empty title="No readings yet">
             <p>
-              {system.data.name} is described, but nothing has been logged. <a href={`/systems/${pk}/log`}>Import a log</a>, and its sum is shown here.
+              {system.data.name} is described, but nothing has been logged. <Link to={`/systems/${pk}/log`}>Import a log</Link>, and its sum is shown here.
             </p>
           </Empty>
         </main>

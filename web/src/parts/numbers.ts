@@ -15,6 +15,7 @@ export function number(value: number, decimals: number): string {
 
 /** A figure with the decimals that its U allows. */
 export function figureText(figure: Figure, least = 0): string {
+  if (figure.value === 0 && figure.U === 0) return "0";
   return number(figure.value, Math.max(figure.decimals ?? 2, least));
 }
 
@@ -33,6 +34,20 @@ export function shownIn(pairs: UnitPair[], unit: string, units: Units): Shown {
   if (!pair) return { symbol: unit, of: (value) => value };
   const { symbol, factor, offset } = units === "SI" ? pair.si : pair.us;
   return { symbol, of: (value) => factor * value + offset };
+}
+
+/** A figure in the unit in which it is shown: its U and budget with it. */
+export function inUnit(figure: Figure | null, shown: Shown): Figure | null {
+  if (!figure) return null;
+  const factor = shown.of(1) - shown.of(0);
+  return {
+    ...figure,
+    value: shown.of(figure.value),
+    unit: shown.symbol,
+    U: figure.U * Math.abs(factor),
+    decimals: 1,
+    budget: figure.budget.map((part) => ({ ...part, u: part.u * factor })),
+  };
 }
 
 const formats = new Map<string, Intl.DateTimeFormat>();

@@ -41,7 +41,8 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
 
 function Verdict({ system, found }: { system: SystemShown; found: RatingShown }) {
   const { comparison, verdict } = found;
-  const tone = verdict.kind === "below rated" || verdict.kind === "too good" ? "ember" : verdict.kind === "as rated" ? "teal" : "";
+  const tones: Record<string, string> = { "below rated": "ember", "too good": "ember", "as rated": "teal", "no verdict": "soft" };
+  const tone = tones[verdict.kind] ?? "";
   return (
     <section aria-label="Verdict" style={{ display: "flex", gap: 18, alignItems: "baseline" }}>
       {comparison && (
@@ -154,7 +155,8 @@ function Bins({ system, found, temp }: { system: SystemShown; found: RatingShown
         <tbody>
           {found.bins.map((bin) => {
             const about = `${system.name} · ${found.local} · ${number(temp.of(bin.low), 0)} to ${number(temp.of(bin.high), 0)} ${temp.symbol} outdoors`;
-            const bad = bin.ratio.value + bin.ratio.U < found.below;
+            // Only where the metering is believed: no band accuses what the verdict does not.
+            const bad = found.verdict.kind === "below rated" && bin.ratio.value + bin.ratio.U < found.below;
             return (
               <tr key={bin.low}>
                 <td>

@@ -119,7 +119,7 @@ function extent(row: LaneRow, tall: number): { min: number; max: number; step: n
   if (row.key === "cop") [min, max] = [0, Math.min(max, 8)];
   if (!Number.isFinite(min)) return { min: 0, max: 1, step: 1 };
   [min, max] = [row.shown.of(min), row.shown.of(max)];
-  if (row.fromZero) [min, max] = [Math.min(0, min), Math.max(0, max)];
+  if (row.fromZero) [min, max] = [min > -0.05 * max ? 0 : min, Math.max(0, max)];
   const room = Math.max((max - min) * 0.06, 0.5);
   max += room;
   if (!row.fromZero || min < 0) min -= room / 3;

@@ -96,7 +96,7 @@ def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
     if not Import.objects.filter(system=system).exists():
         say(f"importing {scenario.name} …")
         store(system, directory / "log.csv")
-    if not hasattr(system, "kept"):
+    if not hasattr(system, "kept") or find(system).stale:
         keep(system)
     return system
 

@@ -1,0 +1,274 @@
+"""What the store and the server cost: measured over a database of its own, and in Chromium."""
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Callable
+from contextlib import contextmanager
+from dataclasses import asdict, dataclass, replace
+from http.cookiejar import CookieJar
+from pathlib import Path
+from statistics import median
+from typing import TYPE_CHECKING, Any
+
+from pyarrow import csv
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from server.installations.models import System
+
+Row = tuple[str, str, str]
+FLEET = 200
+LIMIT_IMPORT = 4
+FLIPS = 20
+
+
+@dataclass(frozen=True)
+class Place:
+    """A folder with a database of its own, in which Django is set up."""
+
+    folder: Path
+
+    @classmethod
+    def made(cls) -> "Place":
+        """Sets Django up over a new folder; once a process."""
+        folder = Path(tempfile.mkdtemp(prefix="ember-speed-"))
+        os.environ["EMBER_VAR"] = str(folder)
+        os.environ["EMBER_DEMO"] = "1"
+        os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+        import django
+
+        django.setup()
+        from django.core.management import call_command
+
+        call_command("migrate", verbosity=0)
+        call_command("collectstatic", interactive=False, verbosity=0)
+        return cls(folder)
+
+    def forget(self) -> None:
+        """Removes it."""
+        shutil.rmtree(self.folder, ignore_errors=True)
+
+
+def fastest(work: Callable[[], Any], rounds: int = 7) -> float:
+    """The best time over some rounds [s]."""
+    work()
+    taken = []
+    for _ in range(rounds):
+        begin = time.perf_counter()
+        work()
+        taken.append(time.perf_counter() - begin)
+    return min(taken)
+
+
+def measure(place: Place, log: Path, installation: Any) -> list[Row]:
+    """Rows about the store, the API and the screens. log : a site-year as CSV."""
+    from server.analysis.keep import keep
+    from server.installations.models import System
+    from server.logbook.models import Block, Journal
+    from server.logbook.store import store
+
+    copies = iter([System.describe(replace(installation, name=f"copy {k}")) for k in range(6)])
+    stored = fastest(lambda: store(next(copies), log), 5)
+    bare = fastest(lambda: csv.read_csv(log), 5)
+    system = System.objects.get(name="copy 5")
+    System.objects.exclude(pk=system.pk).delete()
+    keep(system)
+    blocks = sum(
+        len(p) + len(o) for p, o in Block.objects.values_list("payload", "overview")
+    ) + sum(len(p) for p in Journal.objects.values_list("payload", flat=True))
+    samples = system.imports.get().rows * (len(csv.read_csv(log).column_names) - 1)
+    rows = [
+        ("Import of a site-year into the store", f"{stored * 1e3:.0f} ms", "without HTTP, queue"),
+        ("Bare pyarrow read of it", f"{bare * 1e3:.0f} ms", "same rounds"),
+        (f"**Ratio** (≤ {LIMIT_IMPORT})", f"**{stored / bare:.2f}**", ""),
+        ("**Bytes a sample on disk** (≤ 3)", f"**{blocks / samples:.2f}**",
+         "journal, blocks, overview"),
+    ]  # fmt: skip
+    rows += _windows(system)
+    rows += _spans(system)
+    rows += _fleet(system)
+    rows += _running(place, system)
+    return rows
+
+
+def _windows(system: "System") -> list[Row]:
+    from server.analysis.draw import window
+    from server.analysis.keep import find
+    from server.api.running import span_of
+
+    found = find(system)
+    rows = []
+    for name, start, stop in (
+        ("an hour", "2026-01-22T05:00", "2026-01-22T06:00"),
+        ("a day", "2026-01-22", "2026-01-22"),
+        ("two weeks", "2026-01-12", "2026-01-25"),
+        ("a month", "2026-01-01", "2026-01-31"),
+        ("the year", "2025-10-01", "2026-09-30"),
+    ):
+        period = span_of(found.survey, start, stop)
+        taken = fastest(lambda p=period: window(system, found.survey, p, 800))  # type: ignore[misc]
+        rows.append((f"Chart of {name} (≤ 60 ms)", f"{taken * 1e3:.0f} ms", "9 lanes, states"))
+    return rows
+
+
+def _spans(system: "System") -> list[Row]:
+    from server.analysis.keep import cut_at, find
+    from server.api.running import span_figures, span_of
+
+    found = find(system)
+    rows = []
+    for name, start, stop in (
+        ("an evening", "2026-01-22T17:03", "2026-01-22T22:41"),
+        ("ten months, cut at minutes", "2025-11-03T05:13", "2026-08-22T09:41"),
+        ("the year", "2025-10-01", "2026-09-30"),
+    ):
+
+        def reckoning(start: str = start, stop: str = stop) -> Any:
+            period = span_of(found.survey, start, stop)
+            cut = cut_at(system, found, (period.start, period.stop))
+            return asdict(span_figures(cut, period, found.stale))
+
+        rows.append((f"Reckoning of {name} (≤ 80 ms)", f"{fastest(reckoning) * 1e3:.0f} ms", ""))
+    return rows
+
+
+def _fleet(system: "System") -> list[Row]:
+    from django.contrib.auth.models import User
+    from django.test import Client
+
+    from server.analysis.models import Kept
+    from server.installations.models import System
+
+    kept = Kept.objects.get(system=system)
+    others = System.objects.bulk_create(
+        System(name=f"system {k}", description=system.description) for k in range(FLEET - 1)
+    )
+    Kept.objects.bulk_create(
+        Kept(
+            system=other, made_from=kept.made_from, lost=float(k), row=kept.row, days="[]",
+            survey=b"", overview=b"",
+        )
+        for k, other in enumerate(others)
+    )  # fmt: skip
+    client = Client()
+    client.force_login(User.objects.create_user("speed"))
+
+    def asked() -> Any:
+        return client.get("/api/systems", headers={"host": "localhost"})
+
+    taken = fastest(asked)
+    assert len(asked().json()["rows"]) == FLEET
+    System.objects.exclude(pk=system.pk).delete()
+    return [(f"Fleet of {FLEET} systems (≤ 100 ms)", f"{taken * 1e3:.0f} ms", "whole request")]
+
+
+def _running(place: Place, system: "System") -> list[Row]:
+    """Memory of each process, and a day flip in Chromium, over the running application."""
+    from server.analysis.serving import memory
+    from server.people.demo import demo_user
+
+    demo_user()
+    with _served(place) as (base, processes):
+        opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(CookieJar()))
+        for room in ("span", "rating", "money", "window"):
+            for days in (("2026-01-22", "2026-01-22"), ("2025-10-01", "2026-09-30")):
+                opener.open(
+                    f"{base}/api/systems/{system.pk}/{room}?start={days[0]}&stop={days[1]}"
+                ).read()
+        flips = _flips(base, system.pk)
+        rows = [
+            ("Day flip to painted chart (≤ 100 ms)", f"{median(flips):.0f} ms",
+             f"Chromium, median of {len(flips)}; slowest {max(flips):.0f} ms"),
+        ]  # fmt: skip
+        for name, pid in processes.items():
+            rows.append((f"Memory of the {name} (≤ 400 MB)", f"{memory(pid):.0f} MB", "after it"))
+    return rows
+
+
+@contextmanager
+def _served(place: Place) -> "Iterator[tuple[str, dict[str, int]]]":
+    """The running application: its address, and the processes that do the work."""
+    import socket
+
+    from server.analysis.serving import commands
+    from server.work.jobs import start
+    from server.work.models import Job
+
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    root = Path(__file__).resolve().parent.parent
+    quiet = {"stdout": subprocess.DEVNULL, "stderr": subprocess.DEVNULL}
+    running = {
+        name: subprocess.Popen(command, cwd=root, env={**os.environ}, **quiet)  # type: ignore[call-overload]
+        for name, command in commands(port).items()
+    }
+    base = f"http://127.0.0.1:{port}"
+    try:
+        job = start("figures", "Working out", _first_system(), None)
+        for _ in range(600):
+            try:
+                urllib.request.urlopen(f"{base}/api/me").read()
+                if Job.objects.get(pk=job.pk).state == Job.State.DONE:
+                    break
+            except OSError:
+                pass
+            time.sleep(0.1)
+        children = Path(f"/proc/{running['web'].pid}/task/{running['web'].pid}/children")
+        served = int(children.read_text().split()[0])
+        yield base, {"web server": served, "worker": running["worker"].pid}
+    finally:
+        for process in running.values():
+            process.terminate()
+        for process in running.values():
+            process.wait(10)
+
+
+def _first_system() -> "System":
+    from server.installations.models import System
+
+    found = System.objects.first()
+    assert found is not None
+    return found
+
+
+_FLIP = """() => new Promise((done) => {
+  const begin = performance.now();
+  const seen = new PerformanceObserver(() => {
+    seen.disconnect();
+    requestAnimationFrame(() => setTimeout(() => done(performance.now() - begin), 0));
+  });
+  seen.observe({ entryTypes: ["mark"] });
+  window.dispatchEvent(new KeyboardEvent("keydown", { key: "]", bubbles: true }));
+})"""
+
+
+def _flips(base: str, system: int) -> list[float]:
+    """From the key to the frame that shows the next day's chart [ms]."""
+    os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+    from playwright.sync_api import sync_playwright
+
+    from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS
+
+    taken = []
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_ARGUMENTS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(f"{base}/systems/{system}/running?from=2026-01-05&to=2026-01-05")
+        page.get_by_test_id("cop").wait_for()
+        for _ in range(FLIPS):
+            page.wait_for_load_state("networkidle")
+            page.wait_for_timeout(150)  # a person looks before she goes on
+            taken.append(float(page.evaluate(_FLIP)))
+        browser.close()
+    return taken
+
+
+if __name__ == "__main__":
+    sys.exit("Part of `make speed`; see speed/run.py.")

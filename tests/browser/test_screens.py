@@ -1,0 +1,299 @@
+"""The screens as a user works with them, in Chromium, over the whole running application."""
+
+import re
+from dataclasses import replace
+from unittest import TestCase
+
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
+
+from ember.assess import assess
+from ember.clock import zone_named
+from ember.description import read_installation
+from ember.intake import read_log
+from ember.rating import read_table
+from server.analysis.times import instant
+from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS
+from tests.browser.stack import ROOT, Stack
+
+AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
+DAY = "2025-10-28"
+
+
+class Screens(TestCase):
+    browser: Browser
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.stack = Stack()
+        cls.addClassCleanup(cls.stack.close)
+        playwright = sync_playwright().start()
+        cls.addClassCleanup(playwright.stop)
+        cls.browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_ARGUMENTS)
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self) -> None:
+        self.errors: list[str] = []
+        self.asked: list[str] = []
+        self.page = self.open()
+        self.addCleanup(self.page.context.close)
+
+    def open(self, scheme: str = "light") -> Page:
+        context: BrowserContext = self.browser.new_context(
+            viewport={"width": 1280, "height": 800}, color_scheme=scheme, locale="en-GB"
+        )
+        page = context.new_page()
+        page.on("pageerror", lambda error: self.errors.append(str(error)))
+        page.on("request", lambda request: self.asked.append(request.url))
+        page.set_default_timeout(15_000)
+        return page
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.errors, [])
+        outside = [url for url in self.asked if not url.startswith((self.stack.base, "data:"))]
+        self.assertEqual(outside, [], "nothing is fetched from elsewhere")
+
+    def go(self, name: str, room: str, query: str = "") -> None:
+        pk = self.stack.system(name)
+        self.page.goto(f"{self.stack.base}/systems/{pk}/{room}?{query}")
+        self.page.wait_for_load_state("networkidle")
+
+    def panel(self) -> Locator:
+        return self.page.get_by_role("complementary", name="Reckoning")
+
+    def core(self, key: str, start: str, stop: str):
+        """What the core makes of the demo's own files between two local times."""
+        folder = self.stack.var / "demo" / key
+        installation = read_installation(folder / "installation.json")
+        installation = replace(installation, rated=read_table(folder / "rated.csv"))
+        trace, _ = read_log(folder / "log.csv", installation)
+        zone = zone_named(installation.zone)
+        return assess(installation, trace, instant(start, zone, ""), instant(stop, zone, "", 1))
+
+    # --- the main job ------------------------------------------------------------------
+
+    def test_a_log_of_another_dialect_comes_in_and_goes_out_again(self) -> None:
+        page = self.page
+        self.go("Nursery", "log")
+        expect(page.get_by_text("Stored: 1 Oct 2025")).to_be_visible()
+        with page.expect_file_chooser() as chooser:
+            page.get_by_role("button", name="choose a file").click()
+        chooser.value.set_files(self.stack.var / "demo" / "nursery-next.csv")
+        preview = page.get_by_test_id("preview")
+        expect(preview).to_contain_text("semicolon-separated, decimal comma")
+        expect(preview).to_contain_text("the header says 'flow temp' and °C")
+        expect(preview.get_by_test_id("notes")).to_contain_text("kW")
+        # A column set by hand: the room's temperature is not wanted.
+        preview.get_by_label("Room temp [°C] is").select_option("")
+        expect(preview.get_by_text("Not used:")).to_contain_text("Room temp [°C]")
+        preview.get_by_role("button", name=re.compile("Store 20,160 rows")).click()
+        expect(page.get_by_test_id("job")).to_contain_text("20,160 rows stored")
+        row = page.get_by_role("table", name="Imports").get_by_role("row").nth(1)
+        expect(row).to_contain_text("nursery-next.csv")
+        expect(page.get_by_text("to 28 Nov 2025")).to_be_visible()
+
+        page.get_by_role("link", name="Look at it").click()
+        expect(page.get_by_test_id("cop")).to_have_text(re.compile(r"\d\.\d"))
+
+        page.get_by_role("link", name="Log").click()
+        row.get_by_role("button", name="Undo").click()
+        expect(page.get_by_test_id("job")).to_contain_text("taken out")
+        expect(row.get_by_role("button", name="Put back")).to_be_visible()
+        expect(page.get_by_text("to 14 Nov 2025")).to_be_visible()
+
+    def test_a_brushed_evening_is_what_the_core_makes_of_it(self) -> None:
+        page = self.page
+        self.go("School house", "running", f"from={DAY}&to={DAY}")
+        box = page.get_by_test_id("workspace").bounding_box()
+        page.mouse.move(box["x"] + 0.72 * box["width"], box["y"] + 200)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 0.93 * box["width"], box["y"] + 230, steps=6)
+        page.mouse.up()
+        expect(page.get_by_test_id("reckoning-title")).to_contain_text("selection")
+        start, stop = re.search(r"sel=([^&]+)_([^&]+)", page.url).groups()
+        start, stop = (text.replace("%3A", ":") for text in (start, stop))
+        expect(page.get_by_test_id("reckoning-title")).to_contain_text(start[11:])
+        core = self.core("below-rated", start, stop)
+        for level in ("H4", "H2"):
+            page.keyboard.press(level[1])
+            mine = core.total.at(level)
+            expect(page.get_by_test_id("cop")).to_have_text(
+                f"{mine.cop.value:.{mine.cop.decimals}f}"
+            )
+            expect(page.get_by_test_id("cop-u")).to_contain_text(
+                f"± {mine.cop.U:.{mine.cop.decimals}f}"
+            )
+        electricity = core.total.at("H2").electricity
+        expect(self.panel().get_by_role("table", name="Electricity")).to_contain_text(
+            f"{electricity.value:.2f}"
+        )
+
+    def test_a_figure_opens_to_its_proof(self) -> None:
+        page = self.page
+        self.go("School house", "running", f"from={DAY}&to={DAY}")
+        page.get_by_test_id("cop").click()
+        sheet = page.get_by_role("dialog", name="Proof sheet")
+        expect(sheet).to_contain_text("Σ heat ÷ Σ electricity")
+        expect(sheet).to_contain_text("Heat meter: flow sensor")
+        expect(sheet.get_by_label("The sum as text")).to_contain_text("RECKONING")
+        page.keyboard.press("Escape")
+        expect(sheet).to_be_hidden()
+
+    def test_by_keyboard_alone(self) -> None:
+        page = self.page
+        page.goto(f"{self.stack.base}/fleet")
+        expect(page.get_by_role("table", name="Systems")).to_be_visible()
+        page.keyboard.press("/")
+        page.keyboard.type("school")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("School house")
+        period = page.get_by_test_id("period")
+        before = period.inner_text()
+        page.keyboard.press("[")
+        expect(period).not_to_have_text(before)
+        page.keyboard.press("]")
+        expect(period).to_have_text(before)
+        page.keyboard.press("Shift+S")  # the start before
+        expect(page).to_have_url(re.compile(r"at=\d+"))
+        for _ in range(60):
+            page.keyboard.press("Tab")
+            if page.evaluate("document.activeElement?.dataset.testid") == "workspace":
+                break
+        self.assertEqual(page.evaluate("document.activeElement?.dataset.testid"), "workspace")
+        for _ in range(3):
+            page.keyboard.press("Shift+ArrowLeft")
+        expect(page.get_by_test_id("reckoning-title")).to_contain_text("selection")
+        expect(page).to_have_url(re.compile("sel="))
+        page.keyboard.press("z")
+        expect(page).to_have_url(re.compile("win="))
+        page.keyboard.press("Shift+Z")
+        expect(page).not_to_have_url(re.compile("win="))
+        page.keyboard.press("Escape")
+        expect(page).not_to_have_url(re.compile("sel="))
+        page.keyboard.press("3")
+        expect(page).to_have_url(re.compile("level=H3"))
+        page.keyboard.press("g")
+        page.keyboard.press("m")
+        expect(page.get_by_test_id("months")).to_be_visible()
+        page.keyboard.press("?")
+        expect(page.get_by_role("dialog")).to_contain_text("next, previous defrost")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_be_hidden()
+        page.keyboard.press("g")
+        page.keyboard.press("f")
+        expect(page.get_by_role("table", name="Systems")).to_be_visible()
+
+    def test_us_units(self) -> None:
+        page = self.page
+        self.go("School house", "running", f"from={DAY}&to={DAY}")
+        row = self.panel().get_by_role("row", name=re.compile("Outdoors"))
+        celsius = float(re.search(r"[\d.]+", row.inner_text())[0])
+        page.get_by_role("button", name="US", exact=True).click()
+        expect(row).to_contain_text("°F")
+        fahrenheit = float(re.search(r"[\d.]+", row.inner_text())[0])
+        # Definition of the two scales.
+        self.assertAlmostEqual(fahrenheit, 1.8 * celsius + 32, delta=0.15)
+        expect(page.get_by_text("gpm")).to_be_visible()
+        expect(self.panel()).to_contain_text("kBtu")
+        page.reload()
+        expect(row).to_contain_text("°F")
+
+    def test_the_period_is_in_the_address(self) -> None:
+        page = self.page
+        self.go("School house", "running", f"from={DAY}&to={DAY}&sel={DAY}T18:00_{DAY}T21:30")
+        expect(page.get_by_test_id("reckoning-title")).to_contain_text("18:00 – 21:30")
+        page.get_by_role("button", name="week", exact=True).click()
+        expect(page).to_have_url(re.compile("from=2025-10-27&to=2025-11-02"))
+        page.get_by_role("link", name="Rating").click()
+        expect(page).to_have_url(re.compile("rating.*from=2025-10-27"))
+        expect(page.get_by_test_id("reckoning-title")).to_contain_text("27 Oct 2025")
+
+    # --- what may never be said, and what must be ------------------------------------------
+
+    def test_swapped_sensors_show_no_cop_on_any_screen(self) -> None:
+        page = self.page
+        for room in ("running", "rating", "money"):
+            self.go("Workshop", room, "from=2025-10-20&to=2025-10-22")
+            expect(page.get_by_test_id("cop")).to_contain_text("No COP")
+            expect(self.panel()).to_contain_text("Metering broken: swapped sensors")
+        page.goto(f"{self.stack.base}/fleet")
+        row = page.get_by_test_id(f"row-{self.stack.system('Workshop')}")
+        expect(row).to_contain_text("no COP")
+
+    def test_below_rated_says_so_with_proof(self) -> None:
+        page = self.page
+        self.go("School house", "rating", "from=2025-10-01&to=2025-11-14")
+        expect(page.get_by_role("heading", name="Below rated")).to_be_visible()
+        finding = page.get_by_label("Finding")
+        expect(finding).to_contain_text("below the rated table")
+        expect(finding).to_contain_text("Caution")
+        expect(page.get_by_role("table", name="Rated table")).to_contain_text("45")
+
+    def test_a_picture_is_refused_with_a_sentence(self) -> None:
+        page = self.page
+        self.go("Workshop", "log")
+        broken = self.stack.var / "picture.csv"
+        broken.write_bytes(b"\x89PNG\r\n\x1a\n" + bytes(200))
+        page.get_by_label("Log file").set_input_files(broken)
+        expect(page.get_by_role("alert")).to_contain_text("picture.csv: this is a PNG picture")
+        expect(page.get_by_role("button", name="Store")).to_be_disabled()
+        expect(page.get_by_role("table", name="Imports").get_by_role("row")).to_have_count(2)
+
+    def test_an_address_that_is_none(self) -> None:
+        page = self.page
+        page.goto(f"{self.stack.base}/nowhere")
+        expect(page.get_by_role("heading", name="There is no such screen")).to_be_visible()
+        page.goto(f"{self.stack.base}/systems/999/running")
+        expect(page.get_by_role("alert")).to_contain_text("no system 999")
+
+    def test_signing_out_and_in(self) -> None:
+        page = self.page
+        page.goto(f"{self.stack.base}/fleet")
+        page.get_by_role("button", name="Sign out").click()
+        page.get_by_label("Password").fill("wrong")
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("alert")).to_contain_text("do not fit")
+        page.get_by_label("Password").fill("ember-demo")
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("table", name="Systems")).to_be_visible()
+
+    def test_the_months_as_csv(self) -> None:
+        page = self.page
+        self.go("School house", "money", "from=2025-10-01&to=2025-11-14")
+        with page.expect_download() as download:
+            page.get_by_role("link", name="CSV").click()
+        text = download.value.path().read_text()
+        self.assertTrue(text.startswith("month,heat [kWh]"))
+        self.assertIn("2025-10", text)
+
+    def test_axe_finds_nothing_serious(self) -> None:
+        for scheme in ("light", "dark"):
+            self.page.context.close()
+            self.page = self.open(scheme)
+            pages = [("/fleet", "Systems")]
+            self.page.goto(f"{self.stack.base}/fleet")
+            pk = self.stack.system("School house")
+            query = "from=2025-10-20&to=2025-10-20"
+            pages += [
+                (f"/systems/{pk}/{room}?{query}", "")
+                for room in ("log", "running", "rating", "money")
+            ]
+            for path, _ in pages:
+                self.page.goto(f"{self.stack.base}{path}")
+                self.page.wait_for_load_state("networkidle")
+                self.assertEqual(self.axe(), [], f"{path} in {scheme}")
+            self.page.goto(f"{self.stack.base}/systems/{pk}/running?{query}")
+            self.page.get_by_test_id("cop").click()
+            self.page.get_by_role("dialog").wait_for()
+            self.page.wait_for_timeout(400)  # the sheet slides in
+            self.assertEqual(self.axe(), [], f"proof sheet in {scheme}")
+
+    def axe(self) -> list[str]:
+        """What axe finds that is serious or critical."""
+        self.page.evaluate(AXE)
+        found = self.page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+        return [
+            f"{v['id']}: {node['html'][:140]} {node['failureSummary'][:200]}"
+            for v in found["violations"]
+            if v["impact"] in ("serious", "critical")
+            for node in v["nodes"][:3]
+        ]
