@@ -30,6 +30,7 @@ from server.work.jobs import handles, start
 from server.work.models import Job
 
 SURVEYS = 24  # kept in memory by each process; some 6 MB each
+ATTEMPTS = 3  # times results are made anew because something changed meanwhile
 AROUND = 2 * 86_400  # read on either side of a cut, so that slow registers are read twice [s]
 
 
@@ -49,9 +50,22 @@ def state_of(system: System) -> str:
 
 
 def keep(system: System, tell: Tell = silent) -> Kept | None:
-    """Works out a system's results and keeps them; None where no readings are stored."""
-    system.refresh_from_db()
-    made_from = state_of(system)
+    """Works out a system's results and keeps them; None where no readings are stored.
+
+    Where readings or description change meanwhile, it begins again.
+    """
+    kept = None
+    for _ in range(ATTEMPTS):
+        system.refresh_from_db()
+        made_from = state_of(system)
+        kept = _kept(system, made_from, tell)
+        system.refresh_from_db()
+        if state_of(system) == made_from:
+            break
+    return kept
+
+
+def _kept(system: System, made_from: str, tell: Tell) -> Kept | None:
     tell(0.85, "reading the record")
     try:
         trace = trace_of(system)
@@ -64,12 +78,13 @@ def keep(system: System, tell: Tell = silent) -> Kept | None:
     stand = standing(surveyed, answer(surveyed))
     daily = days(surveyed)
     tell(0.98, "an overview for charts of months")
+    row = asdict(fleet_system(system.installation, stand, daily))
     kept, _ = Kept.objects.update_or_create(
         system=system,
         defaults={
             "made_from": made_from,
             "lost": stand.money_a_year.value if stand.money_a_year else 0.0,
-            "row": orjson.dumps(asdict(fleet_system(system.installation, stand, daily))).decode(),
+            "row": orjson.dumps(row).decode(),
             "days": orjson.dumps(asdict(days_shown(daily))).decode(),
             "survey": to_bytes(surveyed),
             "overview": _overview(surveyed, trace),

@@ -5,15 +5,15 @@ import { cap } from "../parts/Proof";
 const ORDER = ["left out", "doubted", "converted", "read"];
 
 export function Notes({ report }: { report: Report }) {
-  const notes = [...report.notes].sort((a, b) => ORDER.indexOf(a.treatment) - ORDER.indexOf(b.treatment));
+  const groups = ORDER.map((treatment) => [treatment, report.notes.filter((note) => note.treatment === treatment)] as const).filter(([, notes]) => notes.length > 0);
   return (
     <div style={{ display: "grid", gap: 3 }} data-testid="notes">
-      {notes.map((note) => (
-        <p key={note.treatment + note.text}>
-          <strong className={note.treatment === "left out" ? "ember" : ""}>{cap(note.treatment)}.</strong> {note.text}
+      {groups.map(([treatment, notes]) => (
+        <p key={treatment}>
+          <strong className={treatment === "left out" ? "ember" : ""}>{cap(treatment)}.</strong> {notes.map((note) => note.text).join(" ")}
         </p>
       ))}
-      {!notes.length && <p className="soft">Read as it is: nothing converted, doubted or left out.</p>}
+      {!groups.length && <p className="soft">Read as it is: nothing converted, doubted or left out.</p>}
       {report.ignored.length > 0 && <p className="soft">Not used: {report.ignored.join(", ")}.</p>}
     </div>
   );

@@ -114,7 +114,7 @@ function weatherOption(found: RatingShown, temp: Shown): Option {
       { ...axis, gridIndex: 1, splitLine: { show: false }, axisLabel: { ...text, formatter: (value: number) => number(value, 0) }, axisLine: { onZero: false, lineStyle: { color: colour("line") } } },
     ],
     yAxis: [
-      { type: "value", min: 0, max: Math.ceil(most), interval: most > 6 ? 2 : 1, axisLabel: text, axisLine: { show: false, onZero: false }, axisTick: { show: false }, splitLine: { lineStyle: { color: colour("hair") } } },
+      { type: "value", min: 0, max: most > 6 ? 2 * Math.ceil(most / 2) : Math.ceil(most), interval: most > 6 ? 2 : 1, axisLabel: text, axisLine: { show: false, onZero: false }, axisTick: { show: false }, splitLine: { lineStyle: { color: colour("hair") } } },
       { type: "value", gridIndex: 1, name: "h", nameTextStyle: text, splitNumber: 1, axisLabel: { ...text, showMinLabel: false }, axisLine: { show: false, onZero: false }, axisTick: { show: false }, splitLine: { show: false } },
     ],
     series: [

@@ -15,6 +15,7 @@ from ember.clock import iso_local, zone_named
 from ember.description import read_installation
 from ember.errors import EmberError
 from ember.rating import read_table
+from server.analysis.keep import keep
 from server.analysis.present import console, report
 from server.analysis.problem import Problem
 from server.installations.models import System
@@ -62,7 +63,8 @@ class Command(BaseCommand):
 
     def do_import(self, options: dict[str, Any]) -> None:
         """Imports a log."""
-        found = store(_system(options["name"]), options["log"])
+        system = _system(options["name"])
+        found = store(system, options["log"])
         if found.already:
             self.stdout.write(
                 f"Nothing added: the same file is import {found.batch.pk}, {found.batch.file}."
@@ -74,6 +76,7 @@ class Command(BaseCommand):
         self.stdout.write(
             f"Import {found.batch.pk}: {found.batch.rows:,} rows of {found.batch.file} stored."
         )
+        keep(system)
 
     def do_list(self, options: dict[str, Any]) -> None:
         """Lists systems and imports."""
@@ -101,6 +104,7 @@ class Command(BaseCommand):
         if batch is None:
             raise Problem(f"There is no import {options['number']}; see: logbook list")
         undo(batch)
+        keep(batch.system)
         self.stdout.write(f"Import {batch.pk}, {batch.file}, is taken out; its journal is kept.")
 
     def do_assess(self, options: dict[str, Any]) -> None:
