@@ -40,6 +40,7 @@ test: .venv/dev.stamp web/dist/index.html  ## lint, types, import contracts, eve
 	$(PY) -m ruff format --check .
 	$(PY) -m mypy
 	.venv/bin/lint-imports
+	cd web && npm run --silent test
 	$(PY) manage.py test tests --parallel 2
 
 test-core: .venv/dev.stamp  ## the core's tests alone, without Django

@@ -101,6 +101,7 @@ HUEY = {
 
 STATIC_URL = "/static/"
 STATIC_ROOT = VAR / "static"
+STATIC_ROOT.mkdir(exist_ok=True)
 STATICFILES_DIRS = [WEB] if WEB.exists() else []
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},

@@ -24,7 +24,9 @@ class CountingRunner(DiscoverRunner):
     def setup_databases(self, **kwargs: Any) -> Any:
         """The databases; each is whole in its file before the parallel processes copy it."""
         post_migrate.connect(_checkpoint)
-        return super().setup_databases(**kwargs)
+        made = super().setup_databases(**kwargs)
+        post_migrate.disconnect(_checkpoint)
+        return made
 
     def suite_result(self, suite: Any, result: unittest.TestResult, **kwargs: Any) -> int:
         """Number of failed tests, after the counting line."""

@@ -74,8 +74,14 @@ def measure(place: Place, log: Path, installation: Any) -> list[Row]:
     from server.logbook.store import store
 
     copies = iter([System.describe(replace(installation, name=f"copy {k}")) for k in range(6)])
-    stored = fastest(lambda: store(next(copies), log), 5)
-    bare = fastest(lambda: csv.read_csv(log), 5)
+    stored, bare = [], []
+    for copy in copies:  # taken in turn, so that noise is shared
+        begin = time.perf_counter()
+        store(copy, log)
+        middle = time.perf_counter()
+        csv.read_csv(log)
+        stored.append(middle - begin)
+        bare.append(time.perf_counter() - middle)
     system = System.objects.get(name="copy 5")
     System.objects.exclude(pk=system.pk).delete()
     keep(system)
@@ -83,10 +89,11 @@ def measure(place: Place, log: Path, installation: Any) -> list[Row]:
         len(p) + len(o) for p, o in Block.objects.values_list("payload", "overview")
     ) + sum(len(p) for p in Journal.objects.values_list("payload", flat=True))
     samples = system.imports.get().rows * (len(csv.read_csv(log).column_names) - 1)
+    ours, limit = min(stored), min(bare)
     rows = [
-        ("Import of a site-year into the store", f"{stored * 1e3:.0f} ms", "without HTTP, queue"),
-        ("Bare pyarrow read of it", f"{bare * 1e3:.0f} ms", "same rounds"),
-        (f"**Ratio** (≤ {LIMIT_IMPORT})", f"**{stored / bare:.2f}**", ""),
+        ("Import of a site-year into the store", f"{ours * 1e3:.0f} ms", "without HTTP, queue"),
+        ("Bare pyarrow read of it", f"{limit * 1e3:.0f} ms", "same rounds"),
+        (f"**Ratio** (≤ {LIMIT_IMPORT})", f"**{ours / limit:.2f}**", ""),
         ("**Bytes a sample on disk** (≤ 3)", f"**{blocks / samples:.2f}**",
          "journal, blocks, overview"),
     ]  # fmt: skip

@@ -1,0 +1,76 @@
+/** Numbers and times as people read them. */
+import { describe, expect, it } from "vitest";
+
+import type { Figure, UnitPair } from "../src/api/client";
+import { clock, duration, figureText, inUnit, localMinute, longDay, number, percent, plusMinus, shownIn } from "../src/parts/numbers";
+
+const figure = (value: number, U: number, decimals: number | null): Figure => ({ value, U, decimals, unit: "kWh", budget: [{ source: "meter", u: U / 2 }] });
+
+const PAIRS: UnitPair[] = [
+  { unit: "degC", si: { symbol: "°C", factor: 1, offset: 0 }, us: { symbol: "°F", factor: 1.8, offset: 32 } },
+  { unit: "kWh", si: { symbol: "kWh", factor: 1, offset: 0 }, us: { symbol: "kBtu", factor: 3.412142, offset: 0 } },
+];
+
+describe("figures", () => {
+  it("have only the digits that U allows", () => {
+    expect(figureText(figure(3.41234, 0.17, 2))).toBe("3.41");
+    expect(plusMinus(figure(3.41234, 0.17, 2))).toBe("± 0.17");
+    expect(figureText(figure(27126.3, 1613, 0))).toBe("27,126");
+  });
+
+  it("have a real minus", () => {
+    expect(number(-1.35, 2)).toBe("−1.35");
+  });
+
+  it("are nothing where nothing was used", () => {
+    expect(figureText(figure(0, 0, null))).toBe("0");
+  });
+
+  it("take their U along into another unit, without the offset", () => {
+    const found = inUnit({ ...figure(2, 1.2, 1), unit: "degC" }, shownIn(PAIRS, "degC", "US"))!;
+    expect(found.value).toBeCloseTo(35.6, 9);
+    expect(found.U).toBeCloseTo(2.16, 9);
+    expect(found.budget[0]!.u).toBeCloseTo(1.08, 9);
+    expect(found.unit).toBe("°F");
+  });
+
+  it("stay as they are in a unit that is not switched", () => {
+    const shown = shownIn(PAIRS, "hour", "US");
+    expect(shown.of(7)).toBe(7);
+    expect(inUnit(null, shown)).toBeNull();
+  });
+});
+
+describe("times", () => {
+  // 2026-10-25T00:30Z and 01:30Z are both 02:30 in central Europe: summer time ends at 01:00Z.
+  const before = Date.parse("2026-10-25T00:30:00Z") / 1000;
+  const after = Date.parse("2026-10-25T01:30:00Z") / 1000;
+
+  it("are those of the installation", () => {
+    expect(clock(before, "CET")).toBe("02:30");
+    expect(clock(after, "CET")).toBe("02:30");
+    expect(clock(before, "UTC")).toBe("00:30");
+    expect(localMinute(before, "CET")).toBe("2026-10-25T02:30");
+  });
+
+  it("write midnight as 00:00", () => {
+    const midnight = Date.parse("2026-01-22T00:00:00Z") / 1000;
+    expect(localMinute(midnight, "UTC")).toBe("2026-01-22T00:00");
+    expect(longDay(midnight, "UTC")).toBe("Thu 22 January 2026");
+  });
+
+  it("have a length in words", () => {
+    expect(duration(60 * 7)).toBe("7 min");
+    expect(duration(3600 * 4.5)).toBe("4 h 30 min");
+    expect(duration(3600 * 24)).toBe("24 h");
+    expect(duration(86_400 * 365)).toBe("365 days");
+    expect(duration(86_400 * 2.5)).toBe("2.5 days");
+  });
+
+  it("shares are not rounded up to all", () => {
+    expect(percent(1)).toBe("100 %");
+    expect(percent(0.998)).toBe("99.8 %");
+    expect(percent(0.031)).toBe("3.1 %");
+    expect(percent(0)).toBe("0 %");
+  });
+});
