@@ -14,6 +14,7 @@ from server.analysis.keep import find, renew, state_of
 from server.analysis.models import Kept
 from server.analysis.rows import DaysShown, FleetSystem, fleet_system, unit_words
 from server.installations.models import System
+from server.logbook.models import Import
 from server.logbook.store import StoreError
 from server.work.models import Job
 
@@ -37,6 +38,14 @@ class Fleet:
     """All systems, that with the most money lost first."""
 
     rows: list[FleetRow]
+
+
+@dataclass(frozen=True)
+class Described:
+    """A system by its key and name."""
+
+    id: int
+    name: str
 
 
 @dataclass(frozen=True)
@@ -135,6 +144,19 @@ def describe(
         described = replace(described, rated=table_from_csv(text, rated.name or "rated table"))
     made = System.describe(described)
     return system(request, made.pk)
+
+
+@router.post("/systems/{pk}/remove", response=Described)
+def remove(request: HttpRequest, pk: int) -> Described:
+    """Removes a system of which nothing is stored."""
+    found = get_system(pk)
+    if found.imports.filter(state=Import.State.STORED).exists():
+        raise DescriptionError(
+            f"{found.name} has readings. Undo its imports first; then it can be removed."
+        )
+    gone = Described(found.pk, found.name)
+    found.delete()
+    return gone
 
 
 @router.post("/systems/{pk}/renew", response=FleetRow)

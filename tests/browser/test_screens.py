@@ -256,6 +256,14 @@ class Screens(TestCase):
         page.get_by_role("button", name="Sign in").click()
         expect(page.get_by_role("table", name="Systems")).to_be_visible()
 
+    def test_a_session_that_has_ended_leads_back_to_signing_in(self) -> None:
+        page = self.page
+        self.go("School house", "money", "from=2025-10-01&to=2025-11-14")
+        page.context.clear_cookies()
+        page.context.add_cookies([{"name": "signed_out", "value": "1", "url": self.stack.base}])
+        page.get_by_role("link", name="Rating").click()
+        expect(page.get_by_role("button", name="Sign in")).to_be_visible()
+
     def test_the_months_as_csv(self) -> None:
         page = self.page
         self.go("School house", "money", "from=2025-10-01&to=2025-11-14")

@@ -22,7 +22,7 @@ from server.analysis.keep import keep
 from server.analysis.times import instant
 from server.installations.models import System
 from server.logbook.models import Block, Import, Upload
-from server.logbook.store import store, trace_of
+from server.logbook.store import store, trace_of, undo
 from server.work.jobs import perform
 from server.work.models import Job
 from tests.server.helpers import described, log, signed_in, system
@@ -269,6 +269,16 @@ class Files(TestCase):
         self.send("../../../evil.csv", self.good)
         upload = Upload.objects.get()
         self.assertEqual(upload.path.parent.parent, settings.UPLOADS)
+
+    def test_removing_a_system_only_while_nothing_is_stored(self) -> None:
+        path = f"/api/systems/{self.system.pk}/remove"
+        batch = store(self.system, log()).batch
+        refused = self.client.post(path)
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("Undo its imports first", refused.json()["detail"])
+        undo(batch)
+        self.assertEqual(self.client.post(path).json()["name"], "Nursery")
+        self.assertFalse(System.objects.exists())
 
     def test_describing_a_system(self) -> None:
         text = installation_to_json(described(name="Boathouse")).encode()

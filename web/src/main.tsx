@@ -1,14 +1,21 @@
 import "@fontsource-variable/source-sans-3/wght.css";
 import "./app/base.css";
 
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
+import { Refused } from "./api/client";
 import { App } from "./app/App";
 
-const queries = new QueryClient({
+// Where a session has ended, whoever notices first leads back to signing in.
+const queries: QueryClient = new QueryClient({
+  queryCache: new QueryCache({
+    onError: (error) => {
+      if (error instanceof Refused && error.status === 401) void queries.invalidateQueries({ queryKey: ["me"] });
+    },
+  }),
   defaultOptions: {
     queries: { staleTime: 60_000, retry: false, refetchOnWindowFocus: true },
   },

@@ -68,6 +68,12 @@ describe("marks", () => {
     expect(found[0]!.text).toBe("00:00");
   });
 
+  it("stand on even hours of the clock on the day of 25 hours too", () => {
+    const found = marks(at("2026-10-24T22:00Z"), at("2026-10-25T23:00Z"), "CET", 820);
+    expect(found.map((mark) => mark.text).slice(0, 4)).toEqual(["00:00", "02:00", "02:00", "04:00"]);
+    expect(found.at(-1)!.text).toBe("00:00");
+  });
+
   it("stand on midnights, also over the change of the clocks", () => {
     const found = marks(at("2026-10-18T22:00Z"), at("2026-10-31T23:00Z"), "CET", 820);
     for (const mark of found) expect((mark.at - at("2026-10-18T22:00Z")) % 3600).toBe(0);

@@ -50,13 +50,27 @@ const withToken: Middleware = {
 export const api = createClient<paths>({ baseUrl: "", credentials: "same-origin" });
 api.use(withToken);
 
+const SILENT = "The server does not answer. Is it still running? Nothing you typed is lost.";
+
+/** An address fetched as it is. Throws Refused with the sentence of the server. */
+export async function fetched(address: string): Promise<Response> {
+  let response;
+  try {
+    response = await fetch(address);
+  } catch {
+    throw new Refused(SILENT, 0);
+  }
+  if (response.ok) return response;
+  throw new Refused(sentence(await response.json().catch(() => null), response), response.status);
+}
+
 /** The data of an answer. Throws Refused with the sentence of the server. */
 export async function got<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let found;
   try {
     found = await answer;
   } catch {
-    throw new Refused("The server does not answer. Is it still running? Nothing you typed is lost.", 0);
+    throw new Refused(SILENT, 0);
   }
   if (found.response.ok && found.data !== undefined) return found.data;
   throw new Refused(sentence(found.error, found.response), found.response.status);

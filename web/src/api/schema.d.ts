@@ -368,6 +368,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remove
+         * @description Removes a system of which nothing is stored.
+         */
+        post: operations["server_api_fleet_remove"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/renew": {
         parameters: {
             query?: never;
@@ -692,6 +712,16 @@ export interface components {
             ratio_U: (number | null)[];
             /** Start */
             start: number[];
+        };
+        /**
+         * Described
+         * @description A system by its key and name.
+         */
+        Described: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /**
          * Events
@@ -1721,6 +1751,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RatingShown"];
+                };
+            };
+        };
+    };
+    server_api_fleet_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Described"];
                 };
             };
         };

@@ -1,5 +1,5 @@
 /** The chart of a window: a JSON head and 32-bit floats, as the server packs them. */
-import { Refused } from "./client";
+import { fetched } from "./client";
 
 export interface Lane {
   channel: string;
@@ -37,11 +37,7 @@ interface Head {
 
 export async function fetchWindow(system: number, start: string, stop: string, points: number): Promise<Window> {
   const query = new URLSearchParams({ start, stop, points: String(points) });
-  const response = await fetch(`/api/systems/${system}/window?${query}`);
-  if (!response.ok) {
-    const found = (await response.json().catch(() => null)) as { detail?: string } | null;
-    throw new Refused(found?.detail ?? `The server answered ${response.status}.`, response.status);
-  }
+  const response = await fetched(`/api/systems/${system}/window?${query}`);
   return unpack(await response.arrayBuffer());
 }
 

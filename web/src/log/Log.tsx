@@ -1,7 +1,7 @@
 /** A file in: dropped, looked at, its columns set right, stored, and taken out again. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type DragEvent } from "react";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 
 import { api, got, send, type ColumnChoice, type Import, type Job, type Preview, type SystemShown } from "../api/client";
 import { isOver, useForget, useImports, useJobAction, useJobs } from "../api/hooks";
@@ -84,7 +84,48 @@ function Inside({ system }: { system: SystemShown }) {
       )}
       <Jobs system={system} />
       <Imports system={system} />
+      {system.start === null && <Remove system={system} />}
     </div>
+  );
+}
+
+/** A system that was added by mistake goes again, as long as nothing is stored of it. */
+function Remove({ system }: { system: SystemShown }) {
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const [sure, setSure] = useState(false);
+  const remove = useMutation({
+    mutationFn: () => got(api.POST("/api/systems/{pk}/remove", { params: { path: { pk: system.id } } })),
+    onSuccess: () => {
+      sessionStorage.removeItem("system");
+      void go("/fleet");
+      queries.removeQueries({ queryKey: ["system", system.id] });
+      void queries.invalidateQueries({ queryKey: ["fleet"] });
+    },
+  });
+  return (
+    <p>
+      {remove.isError && (
+        <span role="alert" className="ember">
+          {remove.error.message}{" "}
+        </span>
+      )}
+      {sure ? (
+        <>
+          Its description is forgotten.{" "}
+          <button className="key" onClick={() => remove.mutate()}>
+            Remove {system.name}
+          </button>{" "}
+          <button className="key" onClick={() => setSure(false)}>
+            Keep it
+          </button>
+        </>
+      ) : (
+        <button className="key" onClick={() => setSure(true)}>
+          Remove this system …
+        </button>
+      )}
+    </p>
   );
 }
 

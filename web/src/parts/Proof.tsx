@@ -3,7 +3,7 @@ import Drawer from "@mui/material/Drawer";
 import { useQuery } from "@tanstack/react-query";
 import { createContext, useCallback, useContext, useState, type ReactNode } from "react";
 
-import type { Figure, Reckoning } from "../api/client";
+import { fetched, type Figure, type Reckoning } from "../api/client";
 import { duration, figureText, number, percent, plusMinus } from "./numbers";
 
 export interface Proof {
@@ -174,16 +174,12 @@ function Budget({ figure }: { figure: Figure }) {
 
 export function Copy({ address }: { address: string }) {
   const [said, setSaid] = useState("");
-  const fetched = useQuery({
+  const found = useQuery({
     queryKey: ["text", address],
-    queryFn: async () => {
-      const response = await fetch(address);
-      if (!response.ok) throw new Error("The text cannot be had just now.");
-      return response.text();
-    },
+    queryFn: async () => (await fetched(address)).text(),
     staleTime: 0,
   });
-  const text = fetched.data ?? fetched.error?.message ?? "…";
+  const text = found.data ?? found.error?.message ?? "…";
   async function copy() {
     try {
       await navigator.clipboard.writeText(text);
