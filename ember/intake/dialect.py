@@ -6,12 +6,14 @@ import io
 import re
 import zlib
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
 import pyarrow as pa
 
 from ember.errors import IntakeError
+from ember.intake.tables import LARGEST, Source, arrow_table, json_lines, parquet_table, spreadsheet
 from ember.quantity import unit_named
 
 HEAD = 1 << 16
@@ -25,10 +27,14 @@ _MAGIC = {
     b"\xff\xd8\xff": "a JPEG picture",
     b"GIF8": "a GIF picture",
     b"%PDF": "a PDF document",
-    b"PK\x03\x04": "a zip archive or spreadsheet",
     b"\xd0\xcf\x11\xe0": "an old Office document",
     b"SQLite": "an SQLite database",
-    b"PAR1": "a Parquet file",
+}
+_TABLES: dict[bytes, Callable[[Path], Source]] = {
+    b"PK\x03\x04": spreadsheet,
+    b"PAR1": parquet_table,
+    b"ARROW1": arrow_table,
+    b"\xff\xff\xff\xff": arrow_table,
 }
 _NUMBER = re.compile(r"^[+-]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d+)?$")
 _COMMA_NUMBER = re.compile(r"^[+-]?\d+,\d+$")
@@ -37,7 +43,8 @@ _TIMELIKE = re.compile(r"\d{1,4}[-./]\d{1,2}[-./]\d{1,4}|\d{1,2}:\d\d")
 
 @dataclass(frozen=True, slots=True)
 class Dialect:
-    """How a log is written. header_row : 1-based; data_row : first row of readings, 1-based."""
+    """How a log is written. header_row : 1-based; data_row : first row of readings, 1-based.
+    what : the file is, where it is no text."""
 
     encoding: str
     separator: str
@@ -47,21 +54,30 @@ class Dialect:
     header_row: int
     data_row: int
     sample: tuple[tuple[str, ...], ...]
+    what: str | None
 
     def __str__(self) -> str:
+        if self.what is not None:
+            skipped = (
+                f", {self.header_row - 1} rows above the header" if self.header_row > 1 else ""
+            )
+            return self.what + skipped
         sign = "comma" if self.decimal == "," else "point"
         skipped = f", {self.header_row - 1} rows above the header" if self.header_row > 1 else ""
         return f"{SEPARATORS[self.separator]}-separated, decimal {sign}, {self.encoding}{skipped}"
 
 
-def load(path: Path) -> pa.Buffer:
-    """The bytes of a log, unpacked if gzipped. Raises IntakeError if it is no text."""
+def load(path: Path) -> Source:
+    """The table in a file as text, unpacked if gzipped. Raises IntakeError if there is none."""
     name = path.name
     try:
         with path.open("rb") as file:
             head = file.read(HEAD)
         if not head.strip():
             raise IntakeError(f"{name}: the file is empty. Export the log again.")
+        for magic, reader in _TABLES.items():
+            if head.startswith(magic):
+                return reader(path)
         if head[:2] == b"\x1f\x8b":
             content = _unzipped(path)
             head = content[:HEAD]
@@ -80,22 +96,31 @@ def load(path: Path) -> pa.Buffer:
                 f"{name}: this is {what}, not a log. Export the readings as CSV and use that file."
             )
     if head[:2] in (b"\xff\xfe", b"\xfe\xff"):
-        return _recoded(buffer.to_pybytes(), name)
+        return Source(_recoded(buffer.to_pybytes(), name), None)
     if b"\x00" in head:
         raise IntakeError(
             f"{name}: this is a binary file, not a text log. Export the readings as CSV."
         )
-    return buffer
+    if head.lstrip(b"\xef\xbb\xbf \t\r\n")[:2] in (b'{"', b"{ ", b"[{", b"[\n", b"[ "):
+        return json_lines(buffer.to_pybytes(), name)
+    return Source(buffer, None)
 
 
 def _unzipped(path: Path) -> bytes:
     try:
-        return gzip.decompress(path.read_bytes())
+        with gzip.open(path) as file:
+            content = file.read(LARGEST + 1)
     except (EOFError, zlib.error, gzip.BadGzipFile) as error:
         raise IntakeError(
             f"{path.name}: the gzip file breaks off before its end or is damaged; nothing was "
             "read. Copy or export it again."
         ) from error
+    if len(content) > LARGEST or len(content) > max(100 << 20, 1000 * path.stat().st_size):
+        raise IntakeError(
+            f"{path.name}: unpacked it is larger than {LARGEST >> 20} MB or a thousand times its "
+            "size; that is not read. Send it in parts."
+        )
+    return content
 
 
 def _recoded(content: bytes, name: str) -> pa.Buffer:
@@ -108,8 +133,9 @@ def _recoded(content: bytes, name: str) -> pa.Buffer:
         ) from error
 
 
-def sniff(buffer: pa.Buffer, name: str) -> Dialect:
-    """The dialect of a text. Raises IntakeError where there is no table in it."""
+def sniff(source: Source, name: str) -> Dialect:
+    """The dialect of a table's text. Raises IntakeError where there is no table in it."""
+    buffer = source.buffer
     text, encoding = _decoded(bytes(buffer[:HEAD]), len(buffer) > HEAD, name)
     lines = text.splitlines()
     if len(buffer) > HEAD and len(lines) > 1:
@@ -138,8 +164,9 @@ def sniff(buffer: pa.Buffer, name: str) -> Dialect:
     comma = separator != "," and any(_COMMA_NUMBER.match(cell) for cell in cells)
     headers = tuple(cell.strip() for cell in rows[header])
     return Dialect(
-        encoding, separator, "," if comma else ".", headers, units, header + 1, data + 1, sample
-    )
+        encoding, separator, "," if comma else ".", headers, units, header + 1, data + 1, sample,
+        source.what,
+    )  # fmt: skip
 
 
 def _decoded(head: bytes, cut: bool, name: str) -> tuple[str, str]:

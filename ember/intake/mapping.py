@@ -28,20 +28,20 @@ class Mapped:
 
 
 def map_columns(
-    dialect: Dialect, installation: Installation, time_column: int, name: str
+    dialect: Dialect, installation: Installation, clock_columns: set[int], name: str
 ) -> list[Mapped]:
     """The columns to read. Raises IntakeError if what the description needs is not there."""
     if installation.columns:
         mapped = [_described(dialect, column.header, column.channel, column.unit, name)
                   for column in installation.columns]  # fmt: skip
-        clock = next((m for m in mapped if m.column == time_column), None)
+        clock = next((m for m in mapped if m.column in clock_columns), None)
         if clock is not None:
             raise IntakeError(
                 f"{name}: column '{clock.header}' is the clock of this log and cannot be "
                 f"{quantity_of(clock.channel).meaning} as well. Choose another column for it."
             )
     else:
-        mapped = _guessed(dialect, installation, time_column)
+        mapped = _guessed(dialect, installation, clock_columns)
     found = {m.channel for m in mapped}
     electricity = [meter.channel for meter in installation.electricity]
     if not found.intersection(electricity):
@@ -102,11 +102,11 @@ def _folded(text: str) -> str:
     return " ".join(re.split(r"[^a-z0-9äöüß]+", text.lower())).strip()
 
 
-def _guessed(dialect: Dialect, installation: Installation, time_column: int) -> list[Mapped]:
+def _guessed(dialect: Dialect, installation: Installation, clock_columns: set[int]) -> list[Mapped]:
     needed = channels_of(installation)
     taken: dict[str, Mapped] = {}
     for column, header in enumerate(dialect.headers):
-        if column == time_column:
+        if column in clock_columns:
             continue
         unit, words = _unit_of(dialect, column)
         quantity, matched = _best(words, unit)

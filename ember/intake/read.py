@@ -29,7 +29,7 @@ EARLIEST = 946_684_800  # 2000-01-01; an older log is a clock that was never set
 def read_log(
     path: Path, installation: Installation, now: float | None = None
 ) -> tuple[Trace, IntakeReport]:
-    """Reads a CSV log, plain or gzipped, in any of the dialects of docs/formats.md.
+    """Reads a log in any of the formats and dialects of docs/formats.md.
 
     Parameters
     ----------
@@ -43,10 +43,10 @@ def read_log(
 
     Raises IntakeError: a sentence with the file, the row or column, and what to do.
     """
-    buffer = load(path)
-    dialect = sniff(buffer, path.name)
+    source = load(path)
+    dialect, buffer = sniff(source, path.name), source.buffer
     stamps = find_stamps(dialect, buffer, installation.time_column, path.name)
-    mapped = map_columns(dialect, installation, stamps.column, path.name)
+    mapped = map_columns(dialect, installation, stamps.columns, path.name)
     table = _Table.read(buffer, dialect, stamps, mapped, path.name)
     times, clock_notes, clock = instants(
         stamps, table.times, installation.log_zone or installation.zone, table.rows
@@ -78,7 +78,7 @@ def read_log(
             f"{path.name}: none of the {len(table.rows):,} rows has a usable number in any of the "
             f"columns {', '.join(c.header for c in mapped)}. Check the export."
         )
-    used = {column.column for column in mapped} | {stamps.column}
+    used = {column.column for column in mapped} | stamps.columns
     ignored = tuple(h for k, h in enumerate(dialect.headers) if k not in used)
     trace = Trace(placement.start, placement.step, channels, native)
     report = IntakeReport(
@@ -102,7 +102,8 @@ class _Table:
         cls, buffer: pa.Buffer, dialect: Dialect, stamps: Stamps, mapped: list[Mapped], name: str
     ) -> "_Table":
         """Numbers as numbers if every cell is one; else cell by cell, naming those that are not."""
-        types = {m.column: pa.float64() for m in mapped} | {stamps.column: stamps.arrow_type}
+        types = {m.column: pa.float64() for m in mapped}
+        types |= dict.fromkeys(stamps.columns, stamps.arrow_type)
         bad_rows: list[int] = []
         try:
             table = _parsed(buffer, dialect, types, stamps)
@@ -126,11 +127,18 @@ class _Table:
             text = f"{{rows}}: not {width} fields as in the header."
             notes.append(note(Treatment.LEFT_OUT, text, bad_rows))
         columns = {k: table.column(f"c{k}") for k in types}
-        times = columns[stamps.column]
-        if pa.types.is_string(times.type):
-            columns, more = _cast(columns, mapped, dialect, stamps, rows, name)
+        if stamps.time_of_day is not None:
+            day, time_of_day = columns[stamps.column], columns.pop(stamps.time_of_day)
+            day = pc.replace_substring(pc.utf8_trim_whitespace(day), " 00:00:00", "")
+            columns[stamps.column] = pc.binary_join_element_wise(
+                day, pc.utf8_trim_whitespace(time_of_day), " "
+            )
+        words = {k: c for k, c in columns.items() if pa.types.is_string(c.type)}
+        if words:
+            cast, more = _cast(words, mapped, dialect, stamps, rows, name)
+            columns |= cast
             notes += more
-            times = columns[stamps.column]
+        times = columns[stamps.column]
         if times.null_count:
             known = pc.is_valid(times)
             flags = known.to_numpy()
@@ -246,7 +254,7 @@ def _times(text: pa.ChunkedArray, stamps: Stamps) -> pa.ChunkedArray:
     if stamps.pattern is not None:
         parsed = pc.strptime(text, format=stamps.pattern, unit="us", error_is_null=True)
         return pa.chunked_array([parsed.combine_chunks()])
-    if stamps.clock == Clock.EPOCH:
+    if stamps.clock in (Clock.EPOCH, Clock.SERIAL):
         good = pc.match_substring_regex(text, r"^\d+(\.\d+)?$")
         return pc.if_else(good, text, None).cast(stamps.arrow_type)
     zoned = stamps.clock == Clock.ZONED

@@ -11,7 +11,7 @@ from enum import StrEnum
 import numpy as np
 import pyarrow as pa
 
-from ember.clock import Seconds, utc_from_local, zone_named
+from ember.clock import DAY, Seconds, utc_from_local, zone_named
 from ember.errors import IntakeError
 from ember.intake.dialect import HEAD, Dialect
 from ember.intake.report import Note, Treatment, note
@@ -22,8 +22,22 @@ _ISO = re.compile(
 _EPOCH = re.compile(r"^\d{10}(\.\d+)?$|^\d{13}$|^\d{16}$")
 _DATES = ("%d.%m.%Y", "%d.%m.%y", "%d/%m/%Y", "%m/%d/%Y", "%Y/%m/%d", "%d-%m-%Y", "%m-%d-%Y")
 _TIMES = ("%H:%M:%S", "%H:%M", "%I:%M:%S %p", "%I:%M %p")
+_SERIAL = re.compile(r"^[3-7]\d{4}(\.\d+)?$")  # days since 1899-12-30, as spreadsheets count
+_SERIAL_ZERO = 25_569  # 1970-01-01 in that count
 SLICES = 100  # places of a file at which its times are looked at
-_WORDS = ("time", "timestamp", "datetime", "date", "zeit", "epoch", "ts", "utc")
+_WORDS = (
+    "time",
+    "timestamp",
+    "datetime",
+    "date",
+    "zeit",
+    "uhrzeit",
+    "datum",
+    "epoch",
+    "ts",
+    "utc",
+    "day",
+)
 
 
 class Clock(StrEnum):
@@ -32,22 +46,35 @@ class Clock(StrEnum):
     ZONED = "zoned"  # ISO 8601 with an offset
     NAIVE = "naive"  # a wall clock
     EPOCH = "epoch"  # seconds since 1970, or parts of them
+    SERIAL = "serial"  # days as a spreadsheet counts them, by a wall clock
 
 
 @dataclass(frozen=True, slots=True)
 class Stamps:
-    """How the time column is written. pattern : strptime; scale : parts of a second (epoch)."""
+    """How the time column is written.
+
+    pattern : strptime; scale : parts of a second (epoch). time_of_day : the column that holds it,
+    where date and time are apart; None where they are not.
+    """
 
     column: int
     clock: Clock
     pattern: str | None
     scale: int
     ambiguous: bool
+    time_of_day: int | None = None
+
+    @property
+    def columns(self) -> set[int]:
+        """The columns that the clock takes."""
+        return {self.column} if self.time_of_day is None else {self.column, self.time_of_day}
 
     @property
     def arrow_type(self) -> pa.DataType:
         """The type as which pyarrow reads the column."""
-        if self.clock == Clock.EPOCH:
+        if self.time_of_day is not None:
+            return pa.string()
+        if self.clock in (Clock.EPOCH, Clock.SERIAL):
             return pa.float64()
         return pa.timestamp("us", "UTC" if self.clock == Clock.ZONED else None)
 
@@ -66,8 +93,11 @@ def find_stamps(dialect: Dialect, buffer: pa.Buffer, wanted: str | None, name: s
         candidates = sorted(
             range(len(dialect.headers)), key=lambda k: (not _looks_timely(dialect.headers[k]), k)
         )
+    if wanted is None and (apart := _apart(dialect, more)) is not None:
+        return apart
     for column in candidates:
-        found = _written(column, [row[column] for row in (*dialect.sample, *more) if row[column]])
+        cells = [row[column] for row in (*dialect.sample, *more) if row[column]]
+        found = _written(column, cells, _looks_timely(dialect.headers[column]))
         if found is not None:
             return found
     where = f"column '{wanted}'" if wanted else "any column"
@@ -101,8 +131,8 @@ def _elsewhere(buffer: pa.Buffer, dialect: Dialect) -> list[tuple[str, ...]]:
     return found
 
 
-def _written(column: int, cells: list[str]) -> Stamps | None:
-    """How a column's times are written; None if they are no times."""
+def _written(column: int, cells: list[str], timely: bool) -> Stamps | None:
+    """How a column's times are written; None if they are no times. timely : its header says so."""
     cells = cells[:200] + cells[200:][-2 * SLICES :]
     if not cells:
         return None
@@ -114,12 +144,36 @@ def _written(column: int, cells: list[str]) -> Stamps | None:
     if len(epochs) > 0.9 * len(cells):
         scale = 10 ** (max(len(epochs[0].partition(".")[0]), 10) - 10)
         return Stamps(column, Clock.EPOCH, None, scale, False)
+    if sum(_SERIAL.match(cell) is not None for cell in cells) > 0.9 * len(cells):
+        return Stamps(column, Clock.SERIAL, None, 1, False) if timely else None
     fitting = [p for d in _DATES for t in _TIMES if _fits(p := f"{d} {t}", cells)]
     if not fitting:
         return None
     # Where day and month could be either way round, the right one makes the shorter record.
     fitting.sort(key=lambda p: _length(p, cells))
     return Stamps(column, Clock.NAIVE, fitting[0], 1, len({p[:5] for p in fitting}) > 1)
+
+
+def _apart(dialect: Dialect, more: list[tuple[str, ...]]) -> Stamps | None:
+    """Date and time in two columns, if they are."""
+    rows = [*dialect.sample, *more]
+    dates: list[tuple[int, list[str]]] = []
+    times: list[tuple[int, str]] = []
+    for column in range(len(dialect.headers)):
+        cells = [row[column].removesuffix(" 00:00:00") for row in rows if row[column]]
+        if not cells or not _looks_timely(dialect.headers[column]):
+            continue
+        pattern = next((t for t in _TIMES if _fits(t, cells)), None)
+        if pattern is not None:
+            times.append((column, pattern))
+        elif fitting := [d for d in ("%Y-%m-%d", *_DATES) if _fits(d, cells)]:
+            dates.append((column, sorted(fitting, key=lambda d: _length(d, cells))))
+    if len(dates) != 1 or len(times) != 1:
+        return None
+    (date, patterns), (time, pattern) = dates[0], times[0]
+    return Stamps(
+        date, Clock.NAIVE, f"{patterns[0]} {pattern}", 1, len(patterns) > 1, time_of_day=time
+    )
 
 
 def _length(pattern: str, cells: list[str]) -> float:
@@ -160,8 +214,11 @@ def instants(
     if stamps.clock == Clock.EPOCH:
         values = np.rint(column.to_numpy() / stamps.scale).astype(np.int64)
         return values, [], "seconds since 1970, UTC" if stamps.scale == 1 else "epoch, UTC"
-    micro = column.cast(pa.int64()).to_numpy()
-    whole = np.floor_divide(micro + 500_000, 1_000_000)
+    if stamps.clock == Clock.SERIAL:
+        whole = np.rint((column.to_numpy() - _SERIAL_ZERO) * DAY).astype(np.int64)
+    else:
+        micro = column.cast(pa.int64()).to_numpy()
+        whole = np.floor_divide(micro + 500_000, 1_000_000)
     if stamps.clock == Clock.ZONED:
         return whole, [], "ISO 8601 with offset"
     newest_first = np.count_nonzero(np.diff(whole) < 0) > len(whole) / 2
@@ -184,4 +241,5 @@ def instants(
     if stamps.ambiguous:
         text = f"Day and month could be either way round; read as {stamps.pattern}."
         notes.append(note(Treatment.DOUBTED, text))
-    return result, notes, f"wall clock, {zone}"
+    counted = "days as a spreadsheet counts, " if stamps.clock == Clock.SERIAL else ""
+    return result, notes, f"{counted}wall clock, {zone}"

@@ -160,7 +160,7 @@ function Drop({ sending, take }: { sending: string | null; take: (file: File) =>
           </>
         )}
       </p>
-      <p className="soft">CSV from any logger, plain or gzipped. It is shown first; nothing is stored before you say so.</p>
+      <p className="soft">CSV from any logger, plain or gzipped; XLSX, ODS, Parquet, Arrow or JSON lines. It is shown first; nothing is stored before you say so.</p>
       <input
         ref={input}
         type="file"
