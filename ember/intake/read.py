@@ -1,5 +1,6 @@
 """A log file in, a Trace and the report out."""
 
+import re
 import time
 from dataclasses import dataclass
 from datetime import datetime
@@ -49,7 +50,7 @@ def read_log(
     mapped = map_columns(dialect, installation, stamps.columns, path.name)
     table = _Table.read(buffer, dialect, stamps, mapped, path.name)
     times, clock_notes, clock = instants(
-        stamps, table.times, installation.log_zone or installation.zone, table.rows
+        stamps, table.times, _zone(installation, dialect.headers[stamps.column]), table.rows
     )
     notes = [*table.notes, *clock_notes]
     times, table, more = _believable(times, table, now or time.time(), path.name)
@@ -86,6 +87,14 @@ def read_log(
         tuple(columns), ignored, tuple(notes),
     )  # fmt: skip
     return trace, report
+
+
+def _zone(installation: Installation, header: str) -> str:
+    """The zone of naive times: as described, UTC where the header says so, else local."""
+    if installation.log_zone is not None:
+        return installation.log_zone
+    says_utc = {"utc", "gmt"} & set(re.split(r"[^a-z]+", header.lower()))
+    return "UTC" if says_utc else installation.zone
 
 
 @dataclass(frozen=True)

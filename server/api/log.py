@@ -3,24 +3,31 @@
 import shutil
 from dataclasses import dataclass
 from datetime import timedelta
+from itertools import chain
 from pathlib import Path
+from tempfile import NamedTemporaryFile
+from typing import Literal
 
 import orjson
 from django.conf import settings
 from django.contrib.auth.models import User
-from django.http import HttpRequest
+from django.http import FileResponse, HttpRequest, StreamingHttpResponse
+from django.http.response import HttpResponseBase
 from django.utils import timezone
 from ninja import Body, File, Router
 from ninja.files import UploadedFile
 
 from ember.channels import QUANTITIES, Kind, quantity_of
+from ember.clock import zone_named
 from ember.errors import IntakeError
 from ember.installation import channels_of
 from ember.intake import read_log
 from ember.intake.dialect import load, sniff
 from ember.quantity import compatible_units, symbol
+from server.analysis.times import instant
 from server.api.fleet import get_system
 from server.api.jobs import JobShown, shown
+from server.logbook.export import as_csv, as_parquet, as_xlsx
 from server.logbook.jobs import read_with
 from server.logbook.models import Import, Upload
 from server.logbook.store import StoreError, digest_of
@@ -45,6 +52,15 @@ class Choice:
     """The columns to read; null to guess them."""
 
     columns: list[ColumnChoice] | None
+
+
+@dataclass(frozen=True)
+class Storing:
+    """The columns to read, null to guess them; and what happens where readings are stored:
+    fill (they stay), replace, or keep (the file adds nothing at such times)."""
+
+    columns: list[ColumnChoice] | None
+    rule: Literal["fill", "replace", "keep"]
 
 
 @dataclass(frozen=True)
@@ -107,6 +123,7 @@ class ImportShown:
     id: int
     file: str
     state: str
+    rule: str
     rows: int
     start: float
     stop: float
@@ -174,14 +191,14 @@ def look(request: HttpRequest, pk: int, choice: Body[Choice]) -> Preview:
 
 
 @router.post("/uploads/{pk}/store", response=JobShown)
-def keep_it(request: HttpRequest, pk: int, choice: Body[Choice]) -> JobShown:
+def keep_it(request: HttpRequest, pk: int, choice: Body[Storing]) -> JobShown:
     """Stores a file, as a job."""
     upload = _upload(pk)
     columns = _columns(choice)
     read_with(upload.system, columns)
     job = start(
         "import", f"Importing {upload.name}", upload.system, request.user,
-        upload=upload.pk, columns=columns,
+        upload=upload.pk, columns=columns, rule=choice.rule,
     )  # fmt: skip
     return shown(job)
 
@@ -200,11 +217,36 @@ def imports(request: HttpRequest, pk: int) -> list[ImportShown]:
     """The imports of a system, the latest first."""
     return [
         ImportShown(
-            batch.pk, batch.file, batch.state, batch.rows, batch.start, batch.stop, batch.step,
-            batch.created.timestamp(), _stored_report(batch),
+            batch.pk, batch.file, batch.state, batch.rule, batch.rows, batch.start, batch.stop,
+            batch.step, batch.created.timestamp(), _stored_report(batch),
         )
         for batch in get_system(pk).imports.order_by("-pk")
     ]  # fmt: skip
+
+
+@router.get("/systems/{pk}/readings")
+def readings(
+    request: HttpRequest, pk: int, start: str, stop: str, form: Literal["csv", "xlsx", "parquet"]
+) -> HttpResponseBase:
+    """The stored readings between two local days or times as a file, in the core's units, UTC."""
+    system = get_system(pk)
+    zone = zone_named(system.installation.zone)
+    begin, end = instant(start, zone, "from"), instant(stop, zone, "to", 1)
+    name = f"{system.name.lower().replace(' ', '-')}-{start[:10]}-{stop[:10]}.{form}"
+    if form == "csv":
+        chunks = as_csv(system, begin, end)
+        first = next(chunks)  # so that a refusal comes as one
+        response: HttpResponseBase = StreamingHttpResponse(
+            chain([first], chunks), content_type="text/csv; charset=utf-8"
+        )
+    else:
+        write = as_xlsx if form == "xlsx" else as_parquet
+        with NamedTemporaryFile(suffix=f".{form}", dir=settings.VAR) as file:
+            write(system, begin, end, Path(file.name))
+            # Opened anew: the name goes with the block, what is open is still sent.
+            response = FileResponse(Path(file.name).open("rb"), filename=name)  # noqa: SIM115
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
 
 
 @router.post("/imports/{pk}/undo", response=JobShown)
@@ -230,7 +272,7 @@ def _turn(request: HttpRequest, pk: int, kind: str, before: str, otherwise: str)
     return shown(job)
 
 
-def _columns(choice: Choice | None) -> list[dict[str, str | None]] | None:
+def _columns(choice: Choice | Storing | None) -> list[dict[str, str | None]] | None:
     if choice is None or choice.columns is None:
         return None
     return [{"header": c.header, "channel": c.channel, "unit": c.unit} for c in choice.columns]

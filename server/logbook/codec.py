@@ -151,6 +151,23 @@ def overview(payload: bytes, channels: Iterable[str]) -> dict[str, Quarters]:
     }
 
 
+def without_known(part: Trace, stored: Trace) -> Trace:
+    """A part of a week without its readings at times at which any stored channel is known."""
+    step = min(part.step, stored.step)
+    times = part.step // step
+    start = min(part.start, stored.start) // step * step
+    n = (max(part.stop, stored.stop) - start) // step + 1
+    known = np.zeros(n, np.bool_)
+    first, each = (stored.start - start) // step, stored.step // step
+    held = np.logical_or.reduce([np.isfinite(v) for v in stored.channels.values()])
+    known[first : first + len(held) * each] = np.repeat(held, each)
+    begin = (part.start - start) // step
+    taken = known[begin : begin + len(part) * times].reshape(len(part), times).any(axis=1)
+    return part.with_channels(
+        {channel: np.where(taken, np.nan, values) for channel, values in part.channels.items()}
+    )
+
+
 def laid_over(parts: list[Trace], step: int | None = None) -> Trace:
     """Traces of one week laid over each other: what an earlier one knows stays.
 

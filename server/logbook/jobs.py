@@ -36,7 +36,8 @@ def _import(job: Job, tell: Tell) -> dict[str, Any]:
         Job.objects.filter(pk=job.pk).update(result={"import": batch.pk, "rows": batch.rows})
 
     described = read_with(job.system, job.asked.get("columns"))
-    found = store(job.system, upload.path, tell, note, described)
+    rule = job.asked.get("rule", Import.Rule.FILL)
+    found = store(job.system, upload.path, tell, note, described, rule)
     if found.already:
         return {"already": found.batch.pk, "file": found.batch.file}
     upload.path.unlink(missing_ok=True)

@@ -21,7 +21,15 @@ class Import(models.Model):
         STORED = "stored"
         UNDONE = "undone"
 
+    class Rule(models.TextChoices):
+        """What happens where readings are stored already."""
+
+        FILL = "fill"  # they stay; the file fills what is unknown
+        REPLACE = "replace"  # the file's readings take their place
+        KEEP = "keep"  # at times that hold any reading the file adds nothing
+
     system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="imports")
+    rule = models.CharField(max_length=8, choices=Rule.choices, default=Rule.FILL)
     file = models.CharField(max_length=255)
     digest = models.CharField(max_length=64)
     state = models.CharField(max_length=8, choices=State.choices, default=State.STORED)

@@ -20,7 +20,16 @@ from ember.installation import Installation
 from ember.intake import IntakeReport, read_log
 from ember.trace import Trace
 from server.installations.models import System
-from server.logbook.codec import WEEK, decode, encode, laid_over, summarise, week_start, weeks_of
+from server.logbook.codec import (
+    WEEK,
+    decode,
+    encode,
+    laid_over,
+    summarise,
+    week_start,
+    weeks_of,
+    without_known,
+)
 from server.logbook.models import Block, Import, Journal
 
 ATTEMPTS = 5  # times a merge is made anew because another import came between
@@ -63,16 +72,16 @@ def store(
     tell: Tell = silent,
     within: Callable[[Import], None] | None = None,
     installation: Installation | None = None,
+    rule: str = Import.Rule.FILL,
 ) -> Stored:
     """Imports a file. The same file again adds nothing. Raises IntakeError, StoreError.
-
-    Where readings are stored already they stay; the new file fills what is unknown.
 
     Parameters
     ----------
     tell : told how far it is, 0 … 1, and what it does; may raise to stop, and nothing is stored.
     within : called in the transaction that stores.
     installation : the description to read with, if its columns differ from the stored one's.
+    rule : what happens where readings are stored already.
     """
     tell(0.02, f"reading {path.name}")
     with ThreadPoolExecutor(2) as pool:
@@ -93,7 +102,8 @@ def store(
             tell(0.6, "laying the readings over those that are stored")
             stored = {b.week: b for b in system.blocks.filter(week__in=list(parts))}
             blocks = [stored.get(week) for week in parts]
-            weeks = list(pool.map(_merged, parts, parts.values(), entries, blocks))
+            rules = [rule] * len(parts)
+            weeks = list(pool.map(_merged, parts, parts.values(), entries, blocks, rules))
             tell(0.8, "storing")
             with transaction.atomic():
                 if (same := alike.first()) is not None:  # sent twice at the same time
@@ -103,7 +113,7 @@ def store(
                 batch = Import.objects.create(
                     system=system, file=path.name, digest=digest, rows=report.rows,
                     start=trace.start, stop=trace.stop, step=trace.step,
-                    report=to_json(intake=report).decode(),
+                    report=to_json(intake=report).decode(), rule=rule,
                 )  # fmt: skip
                 Journal.objects.bulk_create(
                     Journal(batch=batch, week=w.week, payload=w.journal) for w in weeks
@@ -139,13 +149,14 @@ def _turn(batch: Import, before: str, after: str, otherwise: str) -> None:
         ) - {batch.pk}
         if after == Import.State.STORED:
             holding.add(batch.pk)
-        parts: dict[int, list[Trace]] = {}
+        laid: dict[int, Trace] = {}
         entries = Journal.objects.filter(batch__in=holding, week__in=touched)
-        for entry in entries.order_by("batch_id").iterator():
-            parts.setdefault(entry.week, []).append(decode(bytes(entry.payload)))
+        for entry in entries.order_by("batch_id").select_related("batch").iterator():
+            part, stored = decode(bytes(entry.payload)), laid.get(entry.week)
+            laid[entry.week] = part if stored is None else _laid(stored, part, entry.batch.rule)
         weeks = []
         for week in touched:
-            merged = laid_over(parts[week]) if week in parts else None
+            merged = laid.get(week)
             payload = encode(merged) if merged else b""
             overview = summarise(merged, week) if merged else b""
             weeks.append(_Week(week, blocks.get(week), b"", payload, overview))
@@ -220,11 +231,20 @@ def digest_of(path: Path) -> str:
         raise IntakeError(f"{path.name}: the file cannot be read ({error.strerror}).") from error
 
 
-def _merged(week: int, part: Trace, journal: bytes, block: Block | None) -> _Week:
+def _merged(week: int, part: Trace, journal: bytes, block: Block | None, rule: str) -> _Week:
     if block is None:
         return _Week(week, None, journal, journal, summarise(part, week))
-    merged = laid_over([decode(bytes(block.payload)), part])
+    merged = _laid(decode(bytes(block.payload)), part, rule)
     return _Week(week, block.pk, journal, encode(merged), summarise(merged, week))
+
+
+def _laid(stored: Trace, part: Trace, rule: str) -> Trace:
+    """A part laid over what is stored of its week, by its rule."""
+    if rule == Import.Rule.REPLACE:
+        return laid_over([part, stored])
+    if rule == Import.Rule.KEEP:
+        part = without_known(part, stored)
+    return laid_over([stored, part])
 
 
 def _unchanged(system: System, weeks: list[_Week]) -> bool:

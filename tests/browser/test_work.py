@@ -11,6 +11,8 @@ from stand_ins.dialects import write_log
 from tests.browser.stack import DAYS, ROOT, Stack, environment
 from tests.core.helpers import simulated
 
+ALL = {"columns": None, "rule": "fill"}
+
 
 class Work(TestCase):
     @classmethod
@@ -37,7 +39,7 @@ class Work(TestCase):
         path = self.log(0, "long.csv", 150)
         upload = stack.post(f"/api/systems/{pk}/uploads", file=path)
         self.assertIsNone(upload["problem"])
-        job = stack.post(f"/api/uploads/{upload['upload']}/store", {"columns": None})["id"]
+        job = stack.post(f"/api/uploads/{upload['upload']}/store", ALL)["id"]
         stack.wait(lambda: self.job(job)["state"] == "running")
         stack.kill("worker")
         stuck = self.job(job)
@@ -78,7 +80,7 @@ class Work(TestCase):
         for reader in readers:
             reader.start()
         upload = stack.post(f"/api/systems/{pk}/uploads", file=one)["upload"]
-        job = stack.post(f"/api/uploads/{upload}/store", {"columns": None})["id"]
+        job = stack.post(f"/api/uploads/{upload}/store", ALL)["id"]
         by_hand = subprocess.run(
             [sys.executable, "manage.py", "logbook", "import", "School house", str(two)],
             cwd=ROOT, env=environment(stack.var), capture_output=True, text=True, check=False,

@@ -276,6 +276,15 @@ class Clocks(Case):
         self.assertEqual(trace.start, self.csv.start + 20 * 86_400)
         np.testing.assert_allclose(trace["flow_temp"], self.csv["flow_temp"])
 
+    def test_a_header_that_says_utc_is_believed(self) -> None:
+        local = installation(zone="CET")
+        for header, shift in (("Time", 3600), ("Time UTC", 0), ("time (utc)", 0), ("gmt time", 0)):
+            path = self.folder / "utc.csv"
+            path.write_bytes(self.as_text(lambda t: [t.isoformat(" ")], [header, *HEADERS[1:]]))
+            trace, report = read_log(path, local)
+            self.assertEqual(trace.start, self.csv.start - shift, header)
+            self.assertIn("UTC" if not shift else "CET", report.clock)
+
     def test_a_row_without_its_time_of_day_is_left_out_and_named(self) -> None:
         lines = self.as_text(
             lambda t: [f"{t:%Y-%m-%d}", f"{t:%H:%M:%S}"], ["Date", "Time", *HEADERS[1:]]

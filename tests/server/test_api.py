@@ -6,6 +6,7 @@ import io
 import json
 import subprocess
 from pathlib import Path
+from tempfile import mkdtemp
 from unittest import skipUnless
 
 import numpy as np
@@ -143,6 +144,45 @@ class Figures(WithRecord):
         self.assertEqual(found["assessment"]["format"], "honest-ember/assessment")
 
 
+class Out(WithRecord):
+    """Readings out and in again are the same readings."""
+
+    def fetched(self, form: str) -> Path:
+        answer = self.get("/readings", start="2025-10-01", stop="2025-10-12", form=form)
+        self.assertEqual(answer.status_code, 200)
+        self.assertIn(f".{form}", answer["Content-Disposition"])
+        path = Path(mkdtemp()) / f"out.{form}"
+        path.write_bytes(b"".join(answer.streaming_content))
+        return path
+
+    def test_each_form_comes_in_again_equal(self) -> None:
+        mine = trace_of(self.system)
+        for form in ("csv", "parquet", "xlsx"):
+            other = system(name=f"from {form}")
+            store(other, self.fetched(form))
+            found = trace_of(other)
+            self.assertEqual((found.start, found.step), (mine.start, mine.step))
+            for channel in mine.channels:
+                np.testing.assert_allclose(
+                    found[channel], mine[channel], rtol=1e-6, err_msg=f"{form}: {channel}"
+                )
+
+    def test_a_part(self) -> None:
+        answer = self.get(
+            "/readings", start="2025-10-05T10:00", stop="2025-10-05T10:05", form="csv"
+        )
+        lines = b"".join(answer.streaming_content).decode().splitlines()
+        self.assertEqual(len(lines), 6)
+        self.assertTrue(lines[0].startswith("time,"), lines[0])
+        self.assertIn("flow_temp [°C]", lines[0])
+
+    def test_nothing_to_give(self) -> None:
+        answer = self.get("/readings", start="2031-10-05", stop="2031-10-05", form="parquet")
+        self.assertEqual(answer.status_code, 404)
+        answer = self.get("/readings", start="2025-10-05", stop="2025-10-05", form="doc")
+        self.assertEqual(answer.status_code, 422)
+
+
 class Refusals(WithRecord):
     def test_times_that_are_none(self) -> None:
         for start, stop, said in (
@@ -219,7 +259,7 @@ class Files(TestCase):
 
     def test_a_broken_file_stored_all_the_same_fails_as_a_job(self) -> None:
         upload = self.send("picture.csv", b"\x89PNG\r\n\x1a\n" + bytes(64)).json()["upload"]
-        body = json.dumps({"columns": None})
+        body = json.dumps({"columns": None, "rule": "fill"})
         job = self.client.post(f"/api/uploads/{upload}/store", body, "application/json").json()
         perform(job["id"])
         found = self.client.get(f"/api/jobs/{job['id']}").json()
@@ -237,7 +277,7 @@ class Files(TestCase):
             for c in seen["report"]["columns"]
             if c["channel"] != "room_temp"
         ]
-        body = json.dumps({"columns": columns})
+        body = json.dumps({"columns": columns, "rule": "fill"})
         path = f"/api/uploads/{seen['upload']}"
         again = self.client.post(f"{path}/preview", body, "application/json").json()
         self.assertIn("room_temp_c", again["report"]["ignored"])

@@ -113,6 +113,37 @@ class Imports(TestCase):
         self.assertTrue((found[:1000] < 90).all())
         self.assertTrue((found[1000:2000] == 99).all())
 
+    def altered(self, first: int, last: int, name: str, flow: str = "", power: str = ""):
+        """Some rows of the log with another flow temperature and power."""
+        path = part(log(), first, last, name)
+        lines = path.read_text().splitlines()
+        head = lines[0].split(",")
+        for k, line in enumerate(lines[1:], 1):
+            cells = line.split(",")
+            cells[head.index("flow_temp_c")], cells[head.index("power_unit_w")] = flow, power
+            lines[k] = ",".join(cells)
+        path.write_text("\n".join(lines) + "\n")
+        return path
+
+    def test_an_overlap_by_each_rule_and_its_undo(self) -> None:
+        holed = self.altered(0, 1000, "holed.csv", flow="", power="500")
+        for rule, flow, power in (
+            (Import.Rule.FILL, 77.0, 500.0),
+            (Import.Rule.REPLACE, 77.0, 900.0),
+            (Import.Rule.KEEP, np.nan, 500.0),
+        ):
+            mine = system(name=f"by {rule}")
+            store(mine, holed)
+            second = store(mine, self.altered(500, 1500, "more.csv", "77", "900"), rule=rule).batch
+            found = trace_of(mine)
+            np.testing.assert_array_equal(found["flow_temp"][500:1000], np.full(500, flow), rule)
+            np.testing.assert_array_equal(found["power:unit"][500:1000], np.full(500, power), rule)
+            self.assertTrue((found["flow_temp"][1000:1500] == 77).all(), rule)
+            undo(second)
+            self.assertTrue((trace_of(mine)["power:unit"] == 500).all(), rule)
+            redo(second)
+            np.testing.assert_array_equal(trace_of(mine)["power:unit"], found["power:unit"])
+
     def test_undo_and_redo(self) -> None:
         first = store(self.system, part(log(), 0, 6000, "one.csv")).batch
         before = trace_of(self.system)

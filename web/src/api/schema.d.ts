@@ -368,6 +368,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Readings
+         * @description The stored readings between two local days or times as a file, in the core's units, UTC.
+         */
+        get: operations["server_api_log_readings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/remove": {
         parameters: {
             query?: never;
@@ -871,6 +891,8 @@ export interface components {
             report: components["schemas"]["ReportShown"];
             /** Rows */
             rows: number;
+            /** Rule */
+            rule: string;
             /** Start */
             start: number;
             /** State */
@@ -1213,6 +1235,20 @@ export interface components {
             start: number;
             /** Stop */
             stop: number;
+        };
+        /**
+         * Storing
+         * @description The columns to read, null to guess them; and what happens where readings are stored:
+         *     fill (they stay), replace, or keep (the file adds nothing at such times).
+         */
+        Storing: {
+            /** Columns */
+            columns: components["schemas"]["ColumnChoice"][] | null;
+            /**
+             * Rule
+             * @enum {string}
+             */
+            rule: "fill" | "replace" | "keep";
         };
         /**
          * Strip
@@ -1755,6 +1791,30 @@ export interface operations {
             };
         };
     };
+    server_api_log_readings: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+                form: "csv" | "xlsx" | "parquet";
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_api_fleet_remove: {
         parameters: {
             query?: never;
@@ -1962,7 +2022,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Choice"];
+                "application/json": components["schemas"]["Storing"];
             };
         };
         responses: {

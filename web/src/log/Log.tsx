@@ -5,15 +5,21 @@ import { Link, useNavigate } from "react-router";
 
 import { api, got, send, type ColumnChoice, type Import, type Job, type Preview, type SystemShown } from "../api/client";
 import { isOver, useForget, useImports, useJobAction, useJobs } from "../api/hooks";
+import type { Period } from "../app/period";
 import { dayYear, duration, number } from "../parts/numbers";
 import { Room } from "../parts/Room";
-import { Look } from "./Look";
+import { Look, type Rule } from "./Look";
 import { Notes } from "./Notes";
 
 export default function Log() {
   return (
     <Room needs={false} panel={false}>
-      {(system) => <Inside key={system.id} system={system} />}
+      {(system, period) => (
+        <>
+          <Inside key={system.id} system={system} />
+          {period && <Out system={system} period={period} />}
+        </>
+      )}
     </Room>
   );
 }
@@ -38,8 +44,8 @@ function Inside({ system }: { system: SystemShown }) {
   }
 
   const keep = useMutation({
-    mutationFn: ({ upload, columns }: { upload: number; columns: ColumnChoice[] | null }) =>
-      got(api.POST("/api/uploads/{pk}/store", { params: { path: { pk: upload } }, body: { columns } })),
+    mutationFn: ({ upload, columns, rule }: { upload: number; columns: ColumnChoice[] | null; rule: Rule }) =>
+      got(api.POST("/api/uploads/{pk}/store", { params: { path: { pk: upload } }, body: { columns, rule } })),
     onSuccess: (job) => {
       setPreview(null);
       queries.setQueryData<Job[]>(["jobs", system.id], (before) => [job, ...(before ?? [])]);
@@ -58,7 +64,7 @@ function Inside({ system }: { system: SystemShown }) {
         <p className="soft">
           {system.start === null || system.stop === null
             ? "Nothing is stored yet."
-            : `Stored: ${dayYear(system.start, system.zone)} to ${dayYear(system.stop - 1, system.zone)}, every ${duration(system.step ?? 60)}. Where two files overlap, what is stored stays and the new one fills what is unknown.`}
+            : `Stored: ${dayYear(system.start, system.zone)} to ${dayYear(system.stop - 1, system.zone)}, every ${duration(system.step ?? 60)}.`}
         </p>
       </header>
       {!preview && <Drop sending={sending} take={(file) => void take(file)} />}
@@ -78,7 +84,7 @@ function Inside({ system }: { system: SystemShown }) {
           preview={preview}
           changed={setPreview}
           busy={keep.isPending}
-          store={(columns) => keep.mutate({ upload: preview.upload, columns })}
+          store={(columns, rule) => keep.mutate({ upload: preview.upload, columns, rule })}
           forget={forget}
         />
       )}
@@ -86,6 +92,33 @@ function Inside({ system }: { system: SystemShown }) {
       <Imports system={system} />
       {system.start === null && <Remove system={system} />}
     </div>
+  );
+}
+
+/** Readings and results as files. */
+function Out({ system, period }: { system: SystemShown; period: Period }) {
+  const query = (form: string) => new URLSearchParams({ start: period.from, stop: period.to, form });
+  const link = { textDecoration: "none", marginRight: 6 };
+  return (
+    <section style={{ marginTop: 18 }}>
+      <h2>Out again</h2>
+      <p style={{ marginTop: 4 }}>
+        {["csv", "xlsx", "parquet"].map((form) => (
+          <a key={form} className="key" style={link} href={`/api/systems/${system.id}/readings?${query(form)}`} download>
+            {form === "parquet" ? "Parquet" : form.toUpperCase()}
+          </a>
+        ))}
+        <span className="soft">
+          the readings of {period.from} to {period.to}, UTC, in °C, W, m³/s and J; imported again they are the same.
+        </span>
+      </p>
+      <p style={{ marginTop: 6 }}>
+        <a className="key" style={link} href={`/api/systems/${system.id}/assessment.json`} download>
+          JSON
+        </a>
+        <span className="soft">everything worked out of the record, with the description (docs/formats.md).</span>
+      </p>
+    </section>
   );
 }
 

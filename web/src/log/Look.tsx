@@ -7,11 +7,19 @@ import { useChannels } from "../api/hooks";
 import { clock, dayYear, duration, number, percent } from "../parts/numbers";
 import { Notes } from "./Notes";
 
+export type Rule = "fill" | "replace" | "keep";
+
+const RULES: [Rule, string][] = [
+  ["fill", "what is stored stays; the file fills what is unknown"],
+  ["replace", "the file's readings take the place of stored ones"],
+  ["keep", "times that hold any stored reading stay as they are"],
+];
+
 interface Props {
   system: SystemShown;
   preview: Preview;
   changed: (preview: Preview) => void;
-  store: (columns: ColumnChoice[] | null) => void;
+  store: (columns: ColumnChoice[] | null, rule: Rule) => void;
   forget: () => void;
   busy: boolean;
 }
@@ -19,6 +27,7 @@ interface Props {
 export function Look({ system, preview, changed, store, forget, busy }: Props) {
   const { report, problem } = preview;
   const [columns, setColumns] = useState<ColumnChoice[] | null>(null);
+  const [rule, setRule] = useState<Rule>("fill");
   const again = useMutation({
     mutationFn: (chosen: ColumnChoice[] | null) => got(api.POST("/api/uploads/{pk}/preview", { params: { path: { pk: preview.upload } }, body: { columns: chosen } })),
     onSuccess: changed,
@@ -39,7 +48,7 @@ export function Look({ system, preview, changed, store, forget, busy }: Props) {
             {number(preview.size / 1e6, 1)} MB{report && ` · ${report.dialect} · clock: ${report.clock}`}
           </span>
         </h2>
-        <button className="key main" disabled={!report || busy || again.isPending || preview.already !== null} onClick={() => store(columns)}>
+        <button className="key main" disabled={!report || busy || again.isPending || preview.already !== null} onClick={() => store(columns, rule)}>
           Store {report ? `${number(report.rows, 0)} rows` : ""}
         </button>
         <button className="key" onClick={forget}>
@@ -55,8 +64,17 @@ export function Look({ system, preview, changed, store, forget, busy }: Props) {
       {report && (
         <p>
           {dayYear(report.start, system.zone)} {clock(report.start, system.zone)} to {dayYear(report.stop, system.zone)} {clock(report.stop, system.zone)}, every {duration(report.step)}
-          {preview.overlap_days > 0 && preview.already === null && ` · overlaps ${preview.overlap_days} stored days; there the file only fills what is unknown`}
         </p>
+      )}
+      {report && preview.overlap_days > 0 && preview.already === null && (
+        <fieldset style={{ border: "1px solid var(--line)", borderRadius: 3, padding: "4px 10px 6px", margin: 0 }}>
+          <legend>Overlaps {preview.overlap_days} stored days. There:</legend>
+          {RULES.map(([name, what]) => (
+            <label key={name} style={{ display: "block" }}>
+              <input type="radio" name="rule" value={name} checked={rule === name} onChange={() => setRule(name)} /> <strong>{name}</strong>: {what}
+            </label>
+          ))}
+        </fieldset>
       )}
       {report && (
         <div>

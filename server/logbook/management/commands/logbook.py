@@ -38,6 +38,10 @@ class Command(BaseCommand):
         read = what.add_parser("import", help="import a log of a described system")
         read.add_argument("name")
         read.add_argument("log", type=Path)
+        read.add_argument(
+            "--overlap", choices=Import.Rule.values, default=Import.Rule.FILL,
+            help="where readings are stored: fill what is unknown, replace, or keep such times",
+        )  # fmt: skip
         what.add_parser("list", help="systems and their imports")
         back = what.add_parser("undo", help="take an import out again, by its number")
         back.add_argument("number", type=int)
@@ -64,7 +68,7 @@ class Command(BaseCommand):
     def do_import(self, options: dict[str, Any]) -> None:
         """Imports a log."""
         system = _system(options["name"])
-        found = store(system, options["log"])
+        found = store(system, options["log"], rule=options["overlap"])
         if found.already:
             self.stdout.write(
                 f"Nothing added: the same file is import {found.batch.pk}, {found.batch.file}."
