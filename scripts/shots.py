@@ -87,7 +87,7 @@ def _screens(browser: Browser) -> None:
     view.screenshot(path=SHOTS / "proof.png")
     view.context.close()
     view = _page(browser, "light", f"/systems/{keys['Nursery']}/log")
-    view.get_by_label("Log file").set_input_files(ROOT / "var" / "demo" / "nursery-next.csv")
+    view.get_by_label("Log files").set_input_files(ROOT / "var" / "demo" / "nursery-next.csv")
     view.get_by_test_id("preview").wait_for()
     view.wait_for_timeout(500)
     view.screenshot(path=SHOTS / "log.png")

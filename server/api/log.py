@@ -49,17 +49,21 @@ class ColumnChoice:
 
 @dataclass(frozen=True)
 class Choice:
-    """The columns to read; null to guess them."""
+    """The columns to read; null for those that a recipe remembers, unless `guess`."""
 
     columns: list[ColumnChoice] | None
+    guess: bool
 
 
 @dataclass(frozen=True)
 class Storing:
-    """The columns to read, null to guess them; and what happens where readings are stored:
-    fill (they stay), replace, or keep (the file adds nothing at such times)."""
+    """As Choice; and what happens where readings are stored: fill (they stay), replace, or keep
+    (the file adds nothing at such times). remember : the name under which columns set by hand are
+    kept for the next file with these headers."""
 
     columns: list[ColumnChoice] | None
+    guess: bool
+    remember: str | None
     rule: Literal["fill", "replace", "keep"]
 
 
@@ -103,7 +107,8 @@ class ReportShown:
 
 @dataclass(frozen=True)
 class Preview:
-    """A file as it would be stored, or why it can't be. already : the import that holds it."""
+    """A file as it would be stored, or why it can't be. already : the import that holds it.
+    recipe : by which the columns were read."""
 
     upload: int
     name: str
@@ -114,6 +119,7 @@ class Preview:
     overlap_days: int
     headers: list[str]
     sample: list[list[str]]
+    recipe: str | None
 
 
 @dataclass(frozen=True)
@@ -194,8 +200,13 @@ def look(request: HttpRequest, pk: int, choice: Body[Choice]) -> Preview:
 def keep_it(request: HttpRequest, pk: int, choice: Body[Storing]) -> JobShown:
     """Stores a file, as a job."""
     upload = _upload(pk)
-    columns = _columns(choice)
+    headers, _ = _head(upload.path)
+    columns, _ = _columns(upload, choice, headers)
     read_with(upload.system, columns)
+    if choice.columns is not None and choice.remember:
+        upload.system.recipes.update_or_create(
+            name=choice.remember[:80], defaults={"headers": headers, "columns": columns}
+        )
     job = start(
         "import", f"Importing {upload.name}", upload.system, request.user,
         upload=upload.pk, columns=columns, rule=choice.rule,
@@ -207,7 +218,7 @@ def keep_it(request: HttpRequest, pk: int, choice: Body[Storing]) -> JobShown:
 def discard(request: HttpRequest, pk: int) -> Preview:
     """Forgets a file that was sent."""
     upload = _upload(pk)
-    gone = Preview(pk, upload.name, upload.size, None, None, None, 0, [], [])
+    gone = Preview(pk, upload.name, upload.size, None, None, None, 0, [], [], None)
     _forget(upload)
     return gone
 
@@ -272,10 +283,20 @@ def _turn(request: HttpRequest, pk: int, kind: str, before: str, otherwise: str)
     return shown(job)
 
 
-def _columns(choice: Choice | Storing | None) -> list[dict[str, str | None]] | None:
-    if choice is None or choice.columns is None:
-        return None
-    return [{"header": c.header, "channel": c.channel, "unit": c.unit} for c in choice.columns]
+def _columns(
+    upload: Upload, choice: Choice | Storing | None, headers: list[str]
+) -> tuple[list[dict[str, str | None]] | None, str | None]:
+    """The columns to read, None to guess them; and the recipe that they are from."""
+    if choice is not None and choice.columns is not None:
+        chosen = [
+            {"header": c.header, "channel": c.channel, "unit": c.unit} for c in choice.columns
+        ]
+        return chosen, None
+    if (choice is None or not choice.guess) and headers:
+        for recipe in upload.system.recipes.order_by("-created"):
+            if recipe.headers == headers:
+                return recipe.columns, recipe.name
+    return None, None
 
 
 def _upload(pk: int) -> Upload:
@@ -291,8 +312,10 @@ def _preview(upload: Upload, choice: Choice | None) -> Preview:
     ).first()
     report = problem = None
     overlap = 0
+    headers, sample = _head(upload.path)
+    columns, recipe = _columns(upload, choice, headers)
     try:
-        described = read_with(upload.system, _columns(choice))
+        described = read_with(upload.system, columns)
         trace, found = read_log(upload.path, described)
         report = _shown(orjson.loads(orjson.dumps(found)), trace.start, trace.stop)
         overlap = _overlap(upload, trace.start, trace.stop)
@@ -300,7 +323,7 @@ def _preview(upload: Upload, choice: Choice | None) -> Preview:
         problem = str(error)
     return Preview(
         upload.pk, upload.name, upload.size, report, problem, same.pk if same else None, overlap,
-        *_head(upload.path),
+        headers, sample, recipe,
     )  # fmt: skip
 
 

@@ -94,3 +94,18 @@ class Upload(models.Model):
         """Where it lies."""
         folder: Path = settings.UPLOADS / str(self.pk)
         return folder / self.name
+
+
+class Recipe(models.Model):
+    """Columns set by hand, remembered for the next file with the same headers."""
+
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="recipes")
+    name = models.CharField(max_length=80)
+    headers = models.JSONField()
+    columns = models.JSONField()
+    created = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        """A name is used once."""
+
+        constraints = (models.UniqueConstraint(fields=("system", "name"), name="recipe_once"),)

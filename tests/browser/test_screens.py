@@ -76,7 +76,7 @@ class Screens(TestCase):
         self.go("Nursery", "log")
         expect(page.get_by_text("Stored: 1 Oct 2025")).to_be_visible()
         with page.expect_file_chooser() as chooser:
-            page.get_by_role("button", name="choose a file").click()
+            page.get_by_role("button", name="choose files").click()
         chooser.value.set_files(self.stack.var / "demo" / "nursery-next.csv")
         preview = page.get_by_test_id("preview")
         expect(preview).to_contain_text("semicolon-separated, decimal comma")
@@ -99,6 +99,32 @@ class Screens(TestCase):
         expect(page.get_by_test_id("job")).to_contain_text("taken out")
         expect(row.get_by_role("button", name="Put back")).to_be_visible()
         expect(page.get_by_text("to 14 Nov 2025")).to_be_visible()
+
+    def test_several_files_at_once(self) -> None:
+        page = self.page
+        self.go("Ferry office", "log")
+        folder = self.stack.var / "pile"
+        folder.mkdir(exist_ok=True)
+        lines = (self.stack.var / "demo" / "air" / "log.csv").read_text().splitlines(True)
+        year = [line.replace("2025-", "2024-") for line in lines[1:]]
+        files = []
+        for k in range(2):
+            path = folder / f"part-{k}.csv"
+            path.write_text("".join([lines[0], *year[k * 3000 : (k + 1) * 3000]]))
+            files.append(path)
+        broken = folder / "broken.csv"
+        broken.write_text("time,flow\nnever,1\n")
+        page.get_by_label("Log files").set_input_files([*files, broken])
+        pile = page.get_by_role("table", name="Files to store")
+        expect(pile.get_by_role("row")).to_have_count(4)
+        expect(pile).to_contain_text("broken.csv")
+        pile.get_by_role("row", name=re.compile("part-1")).get_by_role("button").click()
+        expect(page.get_by_test_id("preview")).to_contain_text("part-1.csv")
+        page.get_by_role("button", name="Store 2 of them").click()
+        imports = page.get_by_role("table", name="Imports")
+        expect(imports.get_by_role("row")).to_have_count(4, timeout=30_000)
+        expect(imports).to_contain_text("part-1.csv")
+        expect(page.get_by_test_id("preview")).to_contain_text("broken.csv")
 
     def test_a_brushed_evening_is_what_the_core_makes_of_it(self) -> None:
         page = self.page
@@ -233,7 +259,7 @@ class Screens(TestCase):
         self.go("Workshop", "log")
         broken = self.stack.var / "picture.csv"
         broken.write_bytes(b"\x89PNG\r\n\x1a\n" + bytes(200))
-        page.get_by_label("Log file").set_input_files(broken)
+        page.get_by_label("Log files").set_input_files(broken)
         expect(page.get_by_role("alert")).to_contain_text("picture.csv: this is a PNG picture")
         expect(page.get_by_role("button", name="Store")).to_be_disabled()
         expect(page.get_by_role("table", name="Imports").get_by_role("row")).to_have_count(2)

@@ -11,7 +11,7 @@ from stand_ins.dialects import write_log
 from tests.browser.stack import DAYS, ROOT, Stack, environment
 from tests.core.helpers import simulated
 
-ALL = {"columns": None, "rule": "fill"}
+ALL = {"columns": None, "guess": False, "rule": "fill", "remember": None}
 
 
 class Work(TestCase):

@@ -259,7 +259,7 @@ class Files(TestCase):
 
     def test_a_broken_file_stored_all_the_same_fails_as_a_job(self) -> None:
         upload = self.send("picture.csv", b"\x89PNG\r\n\x1a\n" + bytes(64)).json()["upload"]
-        body = json.dumps({"columns": None, "rule": "fill"})
+        body = json.dumps({"columns": None, "guess": False, "rule": "fill", "remember": None})
         job = self.client.post(f"/api/uploads/{upload}/store", body, "application/json").json()
         perform(job["id"])
         found = self.client.get(f"/api/jobs/{job['id']}").json()
@@ -277,13 +277,26 @@ class Files(TestCase):
             for c in seen["report"]["columns"]
             if c["channel"] != "room_temp"
         ]
-        body = json.dumps({"columns": columns, "rule": "fill"})
+        body = json.dumps(
+            {"columns": columns, "guess": False, "rule": "fill", "remember": "without the room"}
+        )
         path = f"/api/uploads/{seen['upload']}"
         again = self.client.post(f"{path}/preview", body, "application/json").json()
         self.assertIn("room_temp_c", again["report"]["ignored"])
         job = self.client.post(f"{path}/store", body, "application/json").json()
         perform(job["id"])
         self.assertNotIn("room_temp", trace_of(self.system))
+        # The next file with these headers is read in the same way, unless it is to be guessed.
+        next_one = self.send("next.csv", self.good.replace(b"T00:03:00Z", b"T00:03:01Z")).json()
+        self.assertEqual(next_one["recipe"], "without the room")
+        self.assertIn("room_temp_c", next_one["report"]["ignored"])
+        anew = self.client.post(
+            f"/api/uploads/{next_one['upload']}/preview",
+            json.dumps({"columns": None, "guess": True}),
+            "application/json",
+        ).json()
+        self.assertIsNone(anew["recipe"])
+        self.assertNotIn("room_temp_c", anew["report"]["ignored"])
         same = self.send("again.csv", self.good).json()
         self.assertEqual(same["already"], Import.objects.get().pk)
         undo = self.client.post(f"/api/imports/{same['already']}/undo").json()
@@ -299,7 +312,7 @@ class Files(TestCase):
         ]
         answer = self.client.post(
             f"/api/uploads/{seen['upload']}/preview",
-            json.dumps({"columns": columns}),
+            json.dumps({"columns": columns, "guess": False}),
             "application/json",
         )
         said = answer.json().get("problem") or answer.json().get("detail")

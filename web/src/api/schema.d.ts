@@ -638,11 +638,13 @@ export interface components {
         };
         /**
          * Choice
-         * @description The columns to read; null to guess them.
+         * @description The columns to read; null for those that a recipe remembers, unless `guess`.
          */
         Choice: {
             /** Columns */
             columns: components["schemas"]["ColumnChoice"][] | null;
+            /** Guess */
+            guess: boolean;
         };
         /**
          * ColumnChoice
@@ -1064,6 +1066,7 @@ export interface components {
         /**
          * Preview
          * @description A file as it would be stored, or why it can't be. already : the import that holds it.
+         *     recipe : by which the columns were read.
          */
         Preview: {
             /** Already */
@@ -1076,6 +1079,8 @@ export interface components {
             overlap_days: number;
             /** Problem */
             problem: string | null;
+            /** Recipe */
+            recipe: string | null;
             report: components["schemas"]["ReportShown"] | null;
             /** Sample */
             sample: string[][];
@@ -1238,12 +1243,17 @@ export interface components {
         };
         /**
          * Storing
-         * @description The columns to read, null to guess them; and what happens where readings are stored:
-         *     fill (they stay), replace, or keep (the file adds nothing at such times).
+         * @description As Choice; and what happens where readings are stored: fill (they stay), replace, or keep
+         *     (the file adds nothing at such times). remember : the name under which columns set by hand are
+         *     kept for the next file with these headers.
          */
         Storing: {
             /** Columns */
             columns: components["schemas"]["ColumnChoice"][] | null;
+            /** Guess */
+            guess: boolean;
+            /** Remember */
+            remember: string | null;
             /**
              * Rule
              * @enum {string}

@@ -3,12 +3,12 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type DragEvent } from "react";
 import { Link, useNavigate } from "react-router";
 
-import { api, got, send, type ColumnChoice, type Import, type Job, type Preview, type SystemShown } from "../api/client";
+import { api, got, send, type Import, type Job, type Preview, type SystemShown } from "../api/client";
 import { isOver, useForget, useImports, useJobAction, useJobs } from "../api/hooks";
 import type { Period } from "../app/period";
 import { dayYear, duration, number } from "../parts/numbers";
 import { Room } from "../parts/Room";
-import { Look, type Rule } from "./Look";
+import { Look, type Storing } from "./Look";
 import { Notes } from "./Notes";
 
 export default function Log() {
@@ -25,38 +25,46 @@ export default function Log() {
 }
 
 function Inside({ system }: { system: SystemShown }) {
-  const [preview, setPreview] = useState<Preview | null>(null);
+  const [previews, setPreviews] = useState<Preview[]>([]);
+  const [open, setOpen] = useState<number | null>(null);
   const [sending, setSending] = useState<string | null>(null);
-  const [problem, setProblem] = useState("");
+  const [problems, setProblems] = useState<string[]>([]);
   const queries = useQueryClient();
 
-  async function take(file: File) {
-    setProblem("");
-    setPreview(null);
-    setSending(file.name);
-    try {
-      setPreview(await send<Preview>(`/api/systems/${system.id}/uploads`, { file }));
-    } catch (error) {
-      setProblem((error as Error).message);
-    } finally {
-      setSending(null);
+  async function take(files: File[]) {
+    setProblems([]);
+    for (const file of files) {
+      setSending(file.name);
+      try {
+        const found = await send<Preview>(`/api/systems/${system.id}/uploads`, { file });
+        setPreviews((before) => [...before, found]);
+      } catch (error) {
+        setProblems((before) => [...before, (error as Error).message]);
+      }
     }
+    setSending(null);
   }
 
+  const drop = (upload: number) => setPreviews((before) => before.filter((one) => one.upload !== upload));
+
   const keep = useMutation({
-    mutationFn: ({ upload, columns, rule }: { upload: number; columns: ColumnChoice[] | null; rule: Rule }) =>
-      got(api.POST("/api/uploads/{pk}/store", { params: { path: { pk: upload } }, body: { columns, rule } })),
-    onSuccess: (job) => {
-      setPreview(null);
+    mutationFn: ({ upload, how }: { upload: number; how: Storing }) => got(api.POST("/api/uploads/{pk}/store", { params: { path: { pk: upload } }, body: how })),
+    onSuccess: (job, { upload }) => {
+      drop(upload);
       queries.setQueryData<Job[]>(["jobs", system.id], (before) => [job, ...(before ?? [])]);
     },
   });
 
-  function forget() {
-    if (preview) void api.POST("/api/uploads/{pk}/discard", { params: { path: { pk: preview.upload } } });
-    setPreview(null);
+  function forget(upload: number) {
+    void api.POST("/api/uploads/{pk}/discard", { params: { path: { pk: upload } } });
+    drop(upload);
   }
 
+  async function storeAll(some: Preview[]) {
+    for (const one of some) await keep.mutateAsync({ upload: one.upload, how: { columns: null, guess: false, rule: "fill", remember: null } });
+  }
+
+  const shown = previews.length === 1 ? previews[0] : previews.find((one) => one.upload === open);
   return (
     <div style={{ display: "grid", gap: 16, maxWidth: 1120 }}>
       <header>
@@ -67,31 +75,101 @@ function Inside({ system }: { system: SystemShown }) {
             : `Stored: ${dayYear(system.start, system.zone)} to ${dayYear(system.stop - 1, system.zone)}, every ${duration(system.step ?? 60)}.`}
         </p>
       </header>
-      {!preview && <Drop sending={sending} take={(file) => void take(file)} />}
-      {problem && (
-        <p role="alert" className="notice">
+      {(!previews.length || sending) && <Drop sending={sending} take={(files) => void take(files)} />}
+      {problems.map((problem) => (
+        <p key={problem} role="alert" className="notice">
           {problem} Nothing was stored.
         </p>
-      )}
+      ))}
       {keep.isError && (
         <p role="alert" className="notice">
           {keep.error.message}
         </p>
       )}
-      {preview && (
+      {previews.length > 1 && <Pile system={system} previews={previews} open={open} look={setOpen} storeAll={(some) => void storeAll(some)} forget={forget} busy={keep.isPending || sending !== null} />}
+      {shown && (
         <Look
+          key={shown.upload}
           system={system}
-          preview={preview}
-          changed={setPreview}
+          preview={shown}
+          changed={(next) => setPreviews((before) => before.map((one) => (one.upload === next.upload ? next : one)))}
           busy={keep.isPending}
-          store={(columns, rule) => keep.mutate({ upload: preview.upload, columns, rule })}
-          forget={forget}
+          store={(how) => keep.mutate({ upload: shown.upload, how })}
+          forget={() => forget(shown.upload)}
         />
       )}
       <Jobs system={system} />
       <Imports system={system} />
       {system.start === null && <Remove system={system} />}
     </div>
+  );
+}
+
+/** Several files at once: which can be stored, and why not the others. */
+function Pile({
+  system,
+  previews,
+  open,
+  look,
+  storeAll,
+  forget,
+  busy,
+}: {
+  system: SystemShown;
+  previews: Preview[];
+  open: number | null;
+  look: (upload: number | null) => void;
+  storeAll: (some: Preview[]) => void;
+  forget: (upload: number) => void;
+  busy: boolean;
+}) {
+  const fine = previews.filter((one) => one.report && one.already === null);
+  return (
+    <section aria-label="Files">
+      <div style={{ display: "flex", alignItems: "baseline", gap: 10 }}>
+        <h2 style={{ flex: 1 }}>{previews.length} files</h2>
+        <button className="key main" disabled={!fine.length || busy} onClick={() => storeAll(fine)}>
+          Store {fine.length} of them
+        </button>
+        <button className="key" onClick={() => previews.forEach((one) => forget(one.upload))}>
+          Forget all
+        </button>
+      </div>
+      <table className="sheet" aria-label="Files to store">
+        <thead>
+          <tr>
+            <th>File</th>
+            <th>From</th>
+            <th>To</th>
+            <th className="num">Rows</th>
+            <th>What reading it does</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {previews.map((one) => {
+            const lost = one.report?.notes.filter((note) => note.treatment === "left out" || note.treatment === "doubted") ?? [];
+            const said = one.problem ?? (one.already !== null ? "stored already" : lost.map((note) => note.text).join(" ") || "nothing left out or doubted");
+            return (
+              <tr key={one.upload}>
+                <td>{one.name}</td>
+                <td>{one.report ? dayYear(one.report.start, system.zone) : "–"}</td>
+                <td>{one.report ? dayYear(one.report.stop - 1, system.zone) : "–"}</td>
+                <td className="num">{one.report ? number(one.report.rows, 0) : "–"}</td>
+                <td className={one.problem ? "ember" : "soft"}>
+                  <span className="clamp">{said}</span>
+                </td>
+                <td className="num">
+                  <button className="key" aria-expanded={open === one.upload} onClick={() => look(open === one.upload ? null : one.upload)}>
+                    Look
+                  </button>
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </section>
   );
 }
 
@@ -162,14 +240,13 @@ function Remove({ system }: { system: SystemShown }) {
   );
 }
 
-function Drop({ sending, take }: { sending: string | null; take: (file: File) => void }) {
+function Drop({ sending, take }: { sending: string | null; take: (files: File[]) => void }) {
   const input = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   function dropped(event: DragEvent) {
     event.preventDefault();
     setOver(false);
-    const file = event.dataTransfer.files[0];
-    if (file) take(file);
+    if (event.dataTransfer.files.length) take([...event.dataTransfer.files]);
   }
   return (
     <div
@@ -183,12 +260,12 @@ function Drop({ sending, take }: { sending: string | null; take: (file: File) =>
       style={{ border: `1px dashed ${over ? "var(--ember)" : "var(--faint)"}`, background: over ? "var(--ember-wash)" : "var(--sheet)", padding: "18px 16px", borderRadius: 3 }}
     >
       <p>
-        <strong>{sending ? `Sending and reading ${sending} …` : "Drop a log here"}</strong>{" "}
+        <strong>{sending ? `Sending and reading ${sending} …` : "Drop a log here, or several"}</strong>{" "}
         {!sending && (
           <>
             or{" "}
             <button className="key" onClick={() => input.current?.click()}>
-              choose a file
+              choose files
             </button>
           </>
         )}
@@ -197,13 +274,14 @@ function Drop({ sending, take }: { sending: string | null; take: (file: File) =>
       <input
         ref={input}
         type="file"
+        multiple
         className="unseen"
         tabIndex={-1}
-        aria-label="Log file"
+        aria-label="Log files"
         onChange={(event) => {
-          const file = event.target.files?.[0];
+          const files = [...(event.target.files ?? [])];
           event.target.value = "";
-          if (file) take(file);
+          if (files.length) take(files);
         }}
       />
     </div>

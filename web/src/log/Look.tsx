@@ -15,11 +15,19 @@ const RULES: [Rule, string][] = [
   ["keep", "times that hold any stored reading stay as they are"],
 ];
 
+/** How a file is to be stored. columns : set by hand; null for a recipe's, or, with guess, guessed. */
+export interface Storing {
+  columns: ColumnChoice[] | null;
+  guess: boolean;
+  rule: Rule;
+  remember: string | null;
+}
+
 interface Props {
   system: SystemShown;
   preview: Preview;
   changed: (preview: Preview) => void;
-  store: (columns: ColumnChoice[] | null, rule: Rule) => void;
+  store: (how: Storing) => void;
   forget: () => void;
   busy: boolean;
 }
@@ -27,16 +35,23 @@ interface Props {
 export function Look({ system, preview, changed, store, forget, busy }: Props) {
   const { report, problem } = preview;
   const [columns, setColumns] = useState<ColumnChoice[] | null>(null);
+  const [guess, setGuess] = useState(false);
   const [rule, setRule] = useState<Rule>("fill");
+  const [remembered, setRemembered] = useState(true);
+  const [name, setName] = useState(preview.name.replace(/\.\w+(\.gz)?$/, ""));
   const again = useMutation({
-    mutationFn: (chosen: ColumnChoice[] | null) => got(api.POST("/api/uploads/{pk}/preview", { params: { path: { pk: preview.upload } }, body: { columns: chosen } })),
+    mutationFn: (chosen: ColumnChoice[] | null) =>
+      got(api.POST("/api/uploads/{pk}/preview", { params: { path: { pk: preview.upload } }, body: { columns: chosen, guess: chosen === null } })),
     onSuccess: changed,
   });
 
   function choose(next: ColumnChoice[] | null) {
     setColumns(next);
+    setGuess(next === null);
     again.mutate(next);
   }
+
+  const remember = columns !== null && remembered && name.trim() ? name.trim() : null;
 
   const said = problem ?? again.error?.message ?? null;
   return (
@@ -48,7 +63,7 @@ export function Look({ system, preview, changed, store, forget, busy }: Props) {
             {number(preview.size / 1e6, 1)} MB{report && ` · ${report.dialect} · clock: ${report.clock}`}
           </span>
         </h2>
-        <button className="key main" disabled={!report || busy || again.isPending || preview.already !== null} onClick={() => store(columns, rule)}>
+        <button className="key main" disabled={!report || busy || again.isPending || preview.already !== null} onClick={() => store({ columns, guess, rule, remember })}>
           Store {report ? `${number(report.rows, 0)} rows` : ""}
         </button>
         <button className="key" onClick={forget}>
@@ -81,6 +96,14 @@ export function Look({ system, preview, changed, store, forget, busy }: Props) {
           <h3>What reading it does</h3>
           <Notes report={report} />
         </div>
+      )}
+      {columns !== null && (
+        <p>
+          <label>
+            <input type="checkbox" checked={remembered} onChange={(event) => setRemembered(event.target.checked)} /> Remember these columns for the next file of this kind, as
+          </label>{" "}
+          <input type="text" aria-label="Name of the recipe" value={name} onChange={(event) => setName(event.target.value)} />
+        </p>
       )}
       {preview.headers.length > 0 && <Mapping system={system} preview={preview} columns={columns} choose={choose} waiting={again.isPending} />}
     </section>
@@ -148,7 +171,7 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
                     </select>
                   )}
                 </td>
-                <td className="soft">{column ? (byHand ? "set by hand" : column.reason) : isClock ? report.clock : ""}</td>
+                <td className="soft">{column ? (byHand ? "set by hand" : preview.recipe ? `as remembered in “${preview.recipe}”` : column.reason) : isClock ? report.clock : ""}</td>
                 <td className="num">{column && report ? percent(column.valid / report.cells) : ""}</td>
               </tr>
             );
@@ -157,7 +180,7 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
       </table>
       <p className="cap" style={{ marginTop: 4 }}>
         * the description reads it.{" "}
-        {columns !== null && (
+        {(columns !== null || preview.recipe !== null) && (
           <button className="key" onClick={() => choose(null)}>
             Guess again
           </button>
