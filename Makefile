@@ -41,7 +41,7 @@ test: .venv/dev.stamp web/dist/index.html  ## lint, types, import contracts, eve
 	$(PY) -m mypy
 	.venv/bin/lint-imports
 	cd web && npm run --silent test
-	$(PY) manage.py test tests --parallel 2
+	$(PY) manage.py test tests --parallel 2 --noinput
 
 test-core: .venv/dev.stamp  ## the core's tests alone, without Django
 	$(PY) -m unittest discover -s tests/core -t .

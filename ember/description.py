@@ -1,5 +1,6 @@
 """The JSON form of an Installation: read, written, and errors that name the field."""
 
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -38,8 +39,30 @@ def json_schema() -> dict[str, Any]:
     return _ADAPTER.json_schema()
 
 
+@dataclass(frozen=True)
+class FieldProblem:
+    """What is wrong with a field. where : its path, like electricity.0.channel; empty for the
+    whole."""
+
+    where: str
+    what: str
+
+
+def problems_of(text: bytes | str) -> list[FieldProblem]:
+    """What is wrong with a description, field by field; nothing for a good one."""
+    try:
+        _ADAPTER.validate_json(text)
+    except ValidationError as error:
+        return _problems(error)
+    return []
+
+
 def _sentences(error: ValidationError) -> str:
-    lines = []
+    return "; ".join(f"{p.where}: {p.what}" if p.where else p.what for p in _problems(error))
+
+
+def _problems(error: ValidationError) -> list[FieldProblem]:
+    found = []
     for item in error.errors():
         where = ".".join(str(part) for part in item["loc"] if part not in ("exclude", "swap"))
         what = item["msg"].removeprefix("Value error, ")
@@ -50,5 +73,16 @@ def _sentences(error: ValidationError) -> str:
                 what = f"this is no JSON ({what.removeprefix('Invalid JSON: ')})"
             case "missing":
                 what = "is needed and missing"
-        lines.append(f"{where}: {what}" if where else what)
-    return "; ".join(lines)
+            case "too_short":
+                least = item["ctx"]["min_length"]
+                what = f"needs at least {least} {'entry' if least == 1 else 'entries'}"
+            case "string_too_short":
+                what = "is empty"
+            case "greater_than":
+                what = f"must be more than {item['ctx']['gt']:g}"
+        if not where and ": " in what:  # a rule that names its field itself
+            named, _, rest = what.partition(": ")
+            if " " not in named:
+                where, what = named, rest
+        found.append(FieldProblem(where, what))
+    return found

@@ -5,8 +5,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 from itertools import product
 
+import numpy as np
+
 from ember.installation import HEATERS, Consumer, HeatSource, Installation
-from ember.metering.stream import Streams
+from ember.metering.stream import Stream, Streams
 
 
 class Level(StrEnum):
@@ -62,6 +64,27 @@ class Plan:
 def plans(installation: Installation, streams: Streams) -> dict[Level, Plan]:
     """For every level how it is computed from the meters that have readings, or why not."""
     return {level: _plan(level, installation, streams) for level in Level}
+
+
+def plans_if_logged(installation: Installation) -> dict[Level, Plan]:
+    """For every level how it would be computed if every described meter were logged, or why not:
+    what a description alone can promise."""
+
+    def silent(name: str) -> Stream:
+        return Stream(name, "", "", np.empty(0), (), 0.0, 0.0, ())
+
+    heat = [*(c.name for c in installation.circuits), *(r.name for r in installation.registers)]
+    streams = Streams(
+        {meter.name: silent(meter.name) for meter in installation.electricity},
+        {name: silent(name) for name in heat},
+        {},
+    )
+    return plans(installation, streams)
+
+
+def consumers_of(level: Level) -> frozenset[Consumer]:
+    """What uses electricity inside a level."""
+    return _LEVEL_CONSUMERS[level]
 
 
 def _plan(level: Level, installation: Installation, streams: Streams) -> Plan:

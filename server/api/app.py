@@ -11,7 +11,7 @@ from ninja.security import django_auth
 
 from ember import VERSION
 from ember.errors import EmberError
-from server.api import fleet, jobs, log, people, rooms, running
+from server.api import fleet, jobs, log, people, rooms, running, setup
 from server.logbook.store import StoreError
 
 
@@ -39,6 +39,7 @@ api.add_router("", running.router)
 api.add_router("", rooms.router)
 api.add_router("", log.router)
 api.add_router("", jobs.router)
+api.add_router("", setup.router)
 
 
 @api.exception_handler(EmberError)

@@ -1,6 +1,9 @@
 """The described installations."""
 
-from django.db import models
+from typing import Any
+
+from django.conf import settings
+from django.db import models, transaction
 
 from ember.description import installation_from_json, installation_to_json
 from ember.installation import Installation
@@ -29,8 +32,31 @@ class System(models.Model):
     @classmethod
     def describe(cls, installation: Installation) -> "System":
         """Stores a description under its name, replacing an earlier one of that name."""
-        system, _ = cls.objects.update_or_create(
-            name=installation.name,
-            defaults={"description": installation_to_json(installation)},
-        )
+        system = cls.objects.filter(name=installation.name).first() or cls()
+        system.put(installation, None)
         return system
+
+    def put(self, installation: Installation, user: Any) -> None:
+        """Describes the system anew; what it was before stays in its history."""
+        text = installation_to_json(installation)
+        with transaction.atomic():
+            self.name, self.description = installation.name, text
+            self.save()
+            latest = self.history.order_by("-pk").first()
+            if latest is None or latest.text != text:
+                known: Any = user if getattr(user, "pk", None) else None
+                Description.objects.create(system=self, text=text, user=known)
+
+
+class Description(models.Model):
+    """How a system was described, from a moment on."""
+
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="history")
+    text = models.TextField()
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        """The latest first."""
+
+        ordering = ("-pk",)

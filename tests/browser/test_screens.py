@@ -100,6 +100,32 @@ class Screens(TestCase):
         expect(row.get_by_role("button", name="Put back")).to_be_visible()
         expect(page.get_by_text("to 14 Nov 2025")).to_be_visible()
 
+    def test_the_schematic_by_mouse_and_keyboard(self) -> None:
+        page = self.page
+        self.go("Workshop", "setup")
+        level = page.get_by_test_id("level-H4")
+        expect(level).to_have_attribute("data-good", "true")
+        page.get_by_role("button", name="Add an electricity meter").click()
+        expect(page.get_by_test_id("problems")).to_contain_text("needs at least 1 entry")
+        expect(page.get_by_role("button", name="Store")).to_be_disabled()
+        expect(level).to_have_attribute("data-good", "false")
+        page.get_by_role("button", name="Undo").click()
+        expect(level).to_have_attribute("data-good", "true")
+
+        page.get_by_role("button", name="unit meter").click()
+        controls = page.get_by_role("checkbox", name=re.compile("controls: "))
+        controls.focus()
+        page.keyboard.press("Enter")
+        expect(controls).to_have_attribute("aria-checked", "false")
+        promised = page.get_by_role("listitem").filter(has_text="controls not metered")
+        expect(promised.first).to_be_visible()
+        expect(page.get_by_test_id("level-H2")).to_have_attribute("data-good", "false")
+        page.get_by_role("button", name="Store").click()
+        expect(page.get_by_role("table", name="Earlier descriptions")).to_be_visible()
+        page.get_by_role("button", name="Put back").click()
+        expect(page.get_by_test_id("level-H2")).to_have_attribute("data-good", "true")
+        expect(controls).to_have_attribute("aria-checked", "true")
+
     def test_several_files_at_once(self) -> None:
         page = self.page
         self.go("Ferry office", "log")
@@ -309,7 +335,7 @@ class Screens(TestCase):
             query = "from=2025-10-20&to=2025-10-20"
             pages += [
                 (f"/systems/{pk}/{room}?{query}", "")
-                for room in ("log", "running", "rating", "money")
+                for room in ("setup", "log", "running", "rating", "money")
             ]
             for path, _ in pages:
                 self.page.goto(f"{self.stack.base}{path}")

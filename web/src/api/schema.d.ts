@@ -288,6 +288,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/installation.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As File
+         * @description The description as the documented JSON.
+         */
+        get: operations["server_api_setup_as_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/jobs": {
         parameters: {
             query?: never;
@@ -422,6 +442,70 @@ export interface paths {
          * @description Works a system's figures out anew.
          */
         post: operations["server_api_fleet_work_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/setup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Setup
+         * @description How a system is described.
+         */
+        get: operations["server_api_setup_setup"];
+        put?: never;
+        /**
+         * Describe Anew
+         * @description Describes a system anew; its figures are worked out anew.
+         */
+        post: operations["server_api_setup_describe_anew"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/setup/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At
+         * @description Looks at a draft; nothing is stored.
+         */
+        post: operations["server_api_setup_look_at"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/setup/{edition}/put-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Back
+         * @description Describes a system as it was before.
+         */
+        post: operations["server_api_setup_put_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -637,6 +721,16 @@ export interface components {
             spans: components["schemas"]["SpanShown"][];
         };
         /**
+         * Checked
+         * @description What is wrong with a draft, and what it promises where nothing is.
+         */
+        Checked: {
+            /** Levels */
+            levels: components["schemas"]["LevelPromise"][];
+            /** Problems */
+            problems: components["schemas"]["ProblemShown"][];
+        };
+        /**
          * Choice
          * @description The columns to read; null for those that a recipe remembers, unless `guess`.
          */
@@ -692,6 +786,18 @@ export interface components {
             span: string;
         };
         /**
+         * ConsumerShown
+         * @description What uses electricity, and the narrowest level that holds it.
+         */
+        ConsumerShown: {
+            /** Level */
+            level: string;
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * CostShown
          * @description Running cost.
          */
@@ -744,6 +850,30 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+        };
+        /**
+         * Draft
+         * @description A description that is being changed.
+         */
+        Draft: {
+            /** Description */
+            description: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Edition
+         * @description A description from a moment on.
+         */
+        Edition: {
+            /** Created */
+            created: number;
+            /** Current */
+            current: boolean;
+            /** Id */
+            id: number;
+            /** User */
+            user: string | null;
         };
         /**
          * Events
@@ -951,6 +1081,18 @@ export interface components {
             seconds: number;
         };
         /**
+         * LevelPromise
+         * @description A level, and why it could not be computed even if every meter were logged.
+         */
+        LevelPromise: {
+            /** Level */
+            level: string;
+            /** Why Not */
+            why_not: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * LevelShown
          * @description A boundary level with its Reckoning, or why there is none.
          */
@@ -1028,6 +1170,16 @@ export interface components {
             stop: number;
         };
         /**
+         * Named
+         * @description A choice by its value and in words.
+         */
+        Named: {
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * NoteShown
          * @description Something that reading did: read, converted, doubted, left out.
          */
@@ -1088,6 +1240,16 @@ export interface components {
             size: number;
             /** Upload */
             upload: number;
+        };
+        /**
+         * ProblemShown
+         * @description What is wrong with a field of the description.
+         */
+        ProblemShown: {
+            /** What */
+            what: string;
+            /** Where */
+            where: string;
         };
         /**
          * RatingShown
@@ -1180,6 +1342,30 @@ export interface components {
         Said: {
             /** Detail */
             detail: string;
+        };
+        /**
+         * SetUp
+         * @description A description as the documented JSON, and what may be chosen in it.
+         */
+        SetUp: {
+            /** Accuracies */
+            accuracies: components["schemas"]["Named"][];
+            /** Consumers */
+            consumers: components["schemas"]["ConsumerShown"][];
+            /** Description */
+            description: {
+                [key: string]: unknown;
+            };
+            /** Heat Sources */
+            heat_sources: components["schemas"]["Named"][];
+            /** History */
+            history: components["schemas"]["Edition"][];
+            /** Levels */
+            levels: components["schemas"]["LevelPromise"][];
+            /** Logged */
+            logged: string[];
+            /** Probes */
+            probes: components["schemas"]["Named"][];
         };
         /**
          * SignIn
@@ -1706,6 +1892,26 @@ export interface operations {
             };
         };
     };
+    server_api_setup_as_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_api_jobs_jobs: {
         parameters: {
             query?: never;
@@ -1865,6 +2071,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FleetRow"];
+                };
+            };
+        };
+    };
+    server_api_setup_setup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetUp"];
+                };
+            };
+        };
+    };
+    server_api_setup_describe_anew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetUp"];
+                };
+            };
+        };
+    };
+    server_api_setup_look_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Checked"];
+                };
+            };
+        };
+    };
+    server_api_setup_put_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+                edition: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetUp"];
                 };
             };
         };

@@ -11,6 +11,7 @@ import { SignIn } from "./SignIn";
 import { themeOf } from "./theme";
 
 const Fleet = lazy(() => import("../fleet/Fleet"));
+const Setup = lazy(() => import("../setup/Setup"));
 const Log = lazy(() => import("../log/Log"));
 const Running = lazy(() => import("../running/Running"));
 const Rating = lazy(() => import("../rating/Rating"));
@@ -46,6 +47,7 @@ function Inside() {
         <Routes>
           <Route path="/" element={<Navigate to="/fleet" replace />} />
           <Route path="/fleet" element={<Fleet />} />
+          <Route path="/systems/:pk/setup" element={<Setup />} />
           <Route path="/systems/:pk/log" element={<Log />} />
           <Route path="/systems/:pk/running" element={<Running />} />
           <Route path="/systems/:pk/rating" element={<Rating />} />

@@ -12,6 +12,7 @@ import { FrameContext } from "./frame";
 import { useSettings } from "./settings";
 
 const ROOMS: [string, string, string][] = [
+  ["setup", "Set up", "u"],
   ["log", "Log", "l"],
   ["running", "Running", "r"],
   ["rating", "Rating", "t"],

@@ -38,6 +38,7 @@ export const KEYS: [string, string][] = [
   ["← →", "on the chart: move the cursor; with Shift: select; Esc: select nothing"],
   ["1 – 4", "boundary level H1 – H4"],
   ["g f", "go to Fleet"],
+  ["g u", "go to Set up"],
   ["g l", "go to Log"],
   ["g r", "go to Running"],
   ["g t", "go to Rating"],

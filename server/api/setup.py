@@ -1,0 +1,187 @@
+"""Set up: the description of a system, looked at, changed, and put back."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import orjson
+from django.http import HttpRequest, HttpResponse
+from ninja import Body, Router
+
+from ember.description import installation_from_json, problems_of
+from ember.errors import DescriptionError
+from ember.installation import Consumer, ElectricityAccuracy, HeatSource, Probes
+from ember.metering import Level, plans_if_logged
+from ember.metering.boundary import consumers_of
+from server.analysis.keep import renew
+from server.api.fleet import get_system
+from server.installations.models import Description, System
+
+router = Router(tags=["setup"])
+
+
+@dataclass(frozen=True)
+class Named:
+    """A choice by its value and in words."""
+
+    value: str
+    words: str
+
+
+@dataclass(frozen=True)
+class ConsumerShown:
+    """What uses electricity, and the narrowest level that holds it."""
+
+    value: str
+    words: str
+    level: str
+
+
+@dataclass(frozen=True)
+class LevelPromise:
+    """A level, and why it could not be computed even if every meter were logged."""
+
+    level: str
+    words: str
+    why_not: str | None
+
+
+@dataclass(frozen=True)
+class ProblemShown:
+    """What is wrong with a field of the description."""
+
+    where: str
+    what: str
+
+
+@dataclass(frozen=True)
+class Edition:
+    """A description from a moment on."""
+
+    id: int
+    created: float
+    user: str | None
+    current: bool
+
+
+@dataclass(frozen=True)
+class SetUp:
+    """A description as the documented JSON, and what may be chosen in it."""
+
+    description: dict[str, Any]
+    consumers: list[ConsumerShown]
+    heat_sources: list[Named]
+    accuracies: list[Named]
+    probes: list[Named]
+    levels: list[LevelPromise]
+    logged: list[str]
+    history: list[Edition]
+
+
+@dataclass(frozen=True)
+class Draft:
+    """A description that is being changed."""
+
+    description: dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Checked:
+    """What is wrong with a draft, and what it promises where nothing is."""
+
+    problems: list[ProblemShown]
+    levels: list[LevelPromise]
+
+
+def _levels(system_or_text: str) -> list[LevelPromise]:
+    found = plans_if_logged(installation_from_json(system_or_text))
+    return [LevelPromise(p.level.value, p.level.words, p.missing) for p in found.values()]
+
+
+def _words(value: str) -> str:
+    return value.replace("_", " ")
+
+
+def _accuracy(value: ElectricityAccuracy) -> Named:
+    words = f"MID class {value.value}" if len(value.value) == 1 else _words(value.value)
+    return Named(value.value, words)
+
+
+def _probes(value: Probes) -> Named:
+    pair = value == Probes.HEAT_METER_PAIR
+    return Named(
+        value.value, "pair of a heat meter" if pair else f"two probes, class {value.value}"
+    )
+
+
+def _shown(system: System) -> SetUp:
+    narrowest = {
+        consumer: next(level for level in Level if consumer in consumers_of(level))
+        for consumer in Consumer
+    }
+    last = system.imports.filter(state="stored").order_by("-pk").first()
+    report = orjson.loads(last.report)["intake"] if last else {"columns": []}
+    editions = [
+        Edition(
+            e.pk, e.created.timestamp(), e.user.get_username() if e.user else None,
+            e.text == system.description,
+        )
+        for e in system.history.select_related("user")[:20]
+    ]  # fmt: skip
+    return SetUp(
+        orjson.loads(system.description),
+        [ConsumerShown(c.value, _words(c.value), narrowest[c].value) for c in Consumer],
+        [Named(h.value, _words(h.value)) for h in HeatSource],
+        [_accuracy(a) for a in ElectricityAccuracy],
+        [_probes(p) for p in Probes],
+        _levels(system.description),
+        [column["channel"] for column in report["columns"]],
+        editions,
+    )
+
+
+@router.get("/systems/{pk}/setup", response=SetUp)
+def setup(request: HttpRequest, pk: int) -> SetUp:
+    """How a system is described."""
+    return _shown(get_system(pk))
+
+
+@router.post("/systems/{pk}/setup/check", response=Checked)
+def look_at(request: HttpRequest, pk: int, draft: Body[Draft]) -> Checked:
+    """Looks at a draft; nothing is stored."""
+    get_system(pk)
+    text = orjson.dumps(draft.description).decode()
+    problems = [ProblemShown(p.where, p.what) for p in problems_of(text)]
+    return Checked(problems, [] if problems else _levels(text))
+
+
+@router.post("/systems/{pk}/setup", response=SetUp)
+def describe_anew(request: HttpRequest, pk: int, draft: Body[Draft]) -> SetUp:
+    """Describes a system anew; its figures are worked out anew."""
+    system = get_system(pk)
+    described = installation_from_json(orjson.dumps(draft.description), system.name)
+    if System.objects.filter(name=described.name).exclude(pk=pk).exists():
+        raise DescriptionError(f"name: there is another system called '{described.name}'.")
+    system.put(described, request.user)
+    if system.blocks.exists():
+        renew(system, request.user)
+    return _shown(system)
+
+
+@router.post("/systems/{pk}/setup/{edition}/put-back", response=SetUp)
+def put_back(request: HttpRequest, pk: int, edition: int) -> SetUp:
+    """Describes a system as it was before."""
+    system = get_system(pk)
+    found = Description.objects.filter(system=system, pk=edition).first()
+    if found is None:
+        raise DescriptionError(f"{system.name} has no earlier description {edition}.")
+    return describe_anew(request, pk, Draft(orjson.loads(found.text)))
+
+
+@router.get("/systems/{pk}/installation.json")
+def as_file(request: HttpRequest, pk: int) -> HttpResponse:
+    """The description as the documented JSON."""
+    system = get_system(pk)
+    response = HttpResponse(system.description, content_type="application/json")
+    name = system.name.lower().replace(" ", "-").replace('"', "")
+    response["Content-Disposition"] = f'attachment; filename="{name}.json"'
+    return response

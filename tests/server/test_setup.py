@@ -1,0 +1,103 @@
+"""Set up through the API: looked at, changed, refused, put back."""
+
+import json
+
+from django.test import TestCase
+
+from ember.description import problems_of
+from ember.installation import Consumer
+from ember.metering import Level, plans_if_logged
+from server.analysis.keep import find, keep
+from server.installations.models import Description
+from server.logbook.store import store
+from server.work.models import Job
+from tests.core.helpers import UNIT, installation
+from tests.server.helpers import log, signed_in, system
+
+
+class Setup(TestCase):
+    def setUp(self) -> None:
+        self.system = system()
+        self.client = signed_in()
+        self.path = f"/api/systems/{self.system.pk}/setup"
+        self.description = self.client.get(self.path).json()["description"]
+
+    def post(self, path: str, description: dict):
+        return self.client.post(path, json.dumps({"description": description}), "application/json")
+
+    def test_what_may_be_chosen(self) -> None:
+        found = self.client.get(self.path).json()
+        levels = {one["value"]: one["level"] for one in found["consumers"]}
+        self.assertEqual(levels["compressor"], "H1")
+        self.assertEqual(levels["source"], "H2")
+        self.assertEqual(levels["backup_heater"], "H3")
+        self.assertEqual(levels["distribution_pump"], "H4")
+        self.assertEqual(len(levels), len(Consumer))
+
+    def test_a_draft_is_looked_at_and_not_stored(self) -> None:
+        self.description["electricity"][0]["includes"] = []
+        found = self.post(f"{self.path}/check", self.description).json()
+        (problem,) = found["problems"]
+        self.assertEqual(problem["where"], "electricity.0.includes")
+        self.assertIn("at least 1 entry", problem["what"])
+        self.assertEqual(found["levels"], [])
+        again = self.client.get(self.path).json()["description"]
+        self.assertNotEqual(again["electricity"][0]["includes"], [])
+
+    def test_levels_follow_the_draft(self) -> None:
+        pump = next(m for m in self.description["electricity"] if "pump" in m["name"])
+        self.description["electricity"].remove(pump)
+        found = self.post(f"{self.path}/check", self.description).json()
+        why = {one["level"]: one["why_not"] for one in found["levels"]}
+        self.assertIsNone(why["H2"])
+        self.assertIn("distribution pump not metered", why["H4"])
+
+    def test_a_change_is_stored_kept_in_history_and_put_back(self) -> None:
+        store(self.system, log())
+        keep(self.system)
+        was = self.description["outdoor"]["limit_k"]
+        self.description["outdoor"]["limit_k"] = 0.7
+        saved = self.post(self.path, self.description).json()
+        self.assertEqual(saved["description"]["outdoor"]["limit_k"], 0.7)
+        self.assertEqual(len(saved["history"]), 2)
+        self.assertEqual(saved["history"][0]["user"], "tester")
+        self.system.refresh_from_db()
+        self.assertTrue(find(self.system).stale)
+        self.assertEqual(Job.objects.filter(kind="figures").count(), 1)
+        first = saved["history"][-1]["id"]
+        back = self.client.post(f"{self.path}/{first}/put-back").json()
+        self.assertEqual(back["description"]["outdoor"]["limit_k"], was)
+        self.system.refresh_from_db()
+        self.assertFalse(find(self.system).stale)
+        self.assertEqual(Description.objects.filter(system=self.system).count(), 3)
+
+    def test_what_cannot_be_is_refused_with_its_field(self) -> None:
+        for change, where in (
+            ({"zone": "Mars/Base"}, "zone"),
+            ({"name": ""}, "name"),
+            ({"colour": "red"}, "colour"),
+        ):
+            answer = self.post(self.path, {**self.description, **change})
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn(where, answer.json()["detail"])
+        system(name="Other")
+        taken = self.post(self.path, {**self.description, "name": "Other"})
+        self.assertIn("another system", taken.json()["detail"])
+        self.assertEqual(Description.objects.filter(system=self.system).count(), 1)
+
+    def test_the_file_is_the_documented_json(self) -> None:
+        answer = self.client.get(f"/api/systems/{self.system.pk}/installation.json")
+        self.assertEqual(problems_of(answer.content), [])
+        self.assertIn("attachment", answer["Content-Disposition"])
+
+
+class Promises(TestCase):
+    def test_levels_of_a_description_alone(self) -> None:
+        described = installation(consumers=(*UNIT, Consumer.DISTRIBUTION_PUMP))
+        found = plans_if_logged(described)
+        self.assertIsNone(found[Level.H2].missing)
+        self.assertIn("distribution pump", found[Level.H4].missing)
+
+    def test_no_heat_no_level(self) -> None:
+        found = plans_if_logged(installation(circuits=()))
+        self.assertTrue(all(plan.missing for plan in found.values()))

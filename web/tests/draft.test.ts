@@ -1,0 +1,51 @@
+/** A description that is being changed. */
+import { describe, expect, it } from "vitest";
+
+import { changed, numberOf, toggleConsumer, toggled, toggleThere, type Draft } from "../src/setup/draft";
+
+const DRAFT: Draft = {
+  name: "Nursery",
+  zone: "WET",
+  electricity: [
+    { name: "unit meter", channel: "power:unit", includes: ["compressor", "source"], accuracy: "B" },
+    { name: "pump meter", channel: "power:pump", includes: ["distribution_pump"], accuracy: "B" },
+  ],
+  circuits: [],
+  registers: [],
+  consumers: ["compressor", "source", "distribution_pump"],
+  unit: { kind: "air_to_water", capacity_kw: 8, variable_speed: true },
+  fluid: {},
+  outdoor: { channel: "outdoor_temp", limit_k: 1 },
+  tariff: null,
+};
+
+describe("a draft", () => {
+  it("puts a consumer in and out of a meter, and leaves the first draft alone", () => {
+    const put = toggleConsumer(DRAFT, 1, "controls");
+    expect(put.electricity[1]!.includes).toEqual(["distribution_pump", "controls"]);
+    expect(put.consumers).toContain("controls");
+    expect(toggleConsumer(put, 1, "controls").electricity[1]!.includes).toEqual(["distribution_pump"]);
+    expect(DRAFT.electricity[1]!.includes).toEqual(["distribution_pump"]);
+  });
+
+  it("takes a consumer that is not there out of every meter", () => {
+    const gone = toggleThere(DRAFT, "source");
+    expect(gone.consumers).not.toContain("source");
+    expect(gone.electricity[0]!.includes).toEqual(["compressor"]);
+    expect(toggleThere(gone, "source").electricity[0]!.includes).toEqual(["compressor"]);
+  });
+
+  it("changes one entry of a list", () => {
+    const next = changed(DRAFT, "electricity", 0, { accuracy: "C" });
+    expect(next.electricity[0]!.accuracy).toBe("C");
+    expect(next.electricity[1]).toBe(DRAFT.electricity[1]);
+  });
+
+  it("reads numbers with either decimal sign, and keeps what is none", () => {
+    expect(numberOf("0,31")).toBe(0.31);
+    expect(numberOf(" 8.5 ")).toBe(8.5);
+    expect(numberOf("")).toBeNull();
+    expect(numberOf("eight")).toBeUndefined();
+    expect(toggled(["a"], "b")).toEqual(["a", "b"]);
+  });
+});
