@@ -75,6 +75,7 @@ def _screens(browser: Browser) -> None:
         ("running-swapped", "light", f"/systems/{workshop}/running?{DAY}"),
         ("rating", "light", f"/systems/{school}/rating?{YEAR}"),
         ("rating-doubtful", "light", f"/systems/{ferry}/rating?from=2026-02-01&to=2026-03-31"),
+        ("setup", "light", f"/systems/{school}/setup"),
         ("money", "light", f"/systems/{school}/money?{YEAR}"),
     )
     for name, scheme, path in views:

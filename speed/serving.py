@@ -26,6 +26,7 @@ Row = tuple[str, str, str]
 FLEET = 200
 LIMIT_IMPORT = 4
 FLIPS = 20
+SHEET_ROWS = 100_000
 
 
 @dataclass(frozen=True)
@@ -97,11 +98,45 @@ def measure(place: Place, log: Path, installation: Any) -> list[Row]:
         ("**Bytes a sample on disk** (≤ 3)", f"**{blocks / samples:.2f}**",
          "journal, blocks, overview"),
     ]  # fmt: skip
+    rows += [("Two channels of a year back (≤ 60 ms)", _two_channels(system), "through the ORM")]
     rows += _windows(system)
     rows += _spans(system)
     rows += _fleet(system)
     rows += _running(place, system)
+    rows += _spreadsheet(place, system)
     return rows
+
+
+def _two_channels(system: "System") -> str:
+    from server.logbook.store import trace_of
+
+    wanted = ("flow_temp", "power:unit")
+    return f"{fastest(lambda: trace_of(system, channels=wanted)) * 1e3:.0f} ms"
+
+
+def _spreadsheet(place: Place, system: "System") -> list[Row]:
+    """Reading an XLSX of 100,000 rows against the reader library alone."""
+    from python_calamine import CalamineWorkbook
+
+    from ember.intake import read_log
+    from server.logbook.export import as_xlsx
+    from server.logbook.store import trace_of
+
+    path = place.folder / "readings.xlsx"
+    start = trace_of(system, channels=("flow_temp",)).start
+    as_xlsx(system, start, start + SHEET_ROWS * 60, path)
+
+    def bare() -> None:
+        book = CalamineWorkbook.from_path(str(path))
+        book.get_sheet_by_index(0).to_python(skip_empty_area=False)
+
+    limit = fastest(bare, 2)
+    ours = fastest(lambda: read_log(path, system.installation), 2)
+    return [
+        (f"XLSX of {SHEET_ROWS:,} rows", f"{ours * 1e3:.0f} ms", "read and gridded"),
+        ("Reader library alone", f"{limit * 1e3:.0f} ms", "calamine"),
+        ("**Ratio** (≤ 2)", f"**{ours / limit:.2f}**", ""),
+    ]
 
 
 def _windows(system: "System") -> list[Row]:

@@ -8,9 +8,9 @@ import csv
 import io
 import json
 import zipfile
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, time, timedelta
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
@@ -23,6 +23,7 @@ from ember.errors import IntakeError
 
 LARGEST = 2 << 30  # bytes that a packed file may unpack to
 MOST_CELLS = 20_000_000  # of a spreadsheet
+SAMPLE = 200  # rows in which times of day are looked for
 MOST_RATIO = 200  # unpacked to packed, above which an archive is a trap
 
 
@@ -84,26 +85,24 @@ def _check_archive(path: Path) -> None:
         )
 
 
-def _text(rows: Iterable[Sequence[Any]]) -> pa.Buffer:
+def _text(rows: Sequence[Sequence[Any]]) -> pa.Buffer:
+    """Rows as CSV text, one line each. Cell by cell only where a cell would not stand as it is."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerows([_cell(cell) for cell in row] for row in rows)
-    return pa.py_buffer(out.getvalue().encode())
+    if any(isinstance(cell, timedelta) for row in rows[:SAMPLE] for cell in row):
+        rows = [[_cell(cell) for cell in row] for row in rows]
+    writer.writerows(rows)
+    text = out.getvalue()
+    if text.count("\n") != len(rows):  # a line break within a cell
+        return _text([[_cell(cell) for cell in row] for row in rows])
+    return pa.py_buffer(text.encode())
 
 
 def _cell(cell: Any) -> Any:
-    """A cell as a CSV file would have it."""
-    if isinstance(cell, float):
-        return int(cell) if cell.is_integer() and abs(cell) < 1e15 else cell
-    if isinstance(cell, datetime):
-        return cell.isoformat(" ")
-    if isinstance(cell, date | time):
-        return cell.isoformat()
-    if isinstance(cell, timedelta):  # a time of day in some files
+    """A cell without line breaks; a time of day that some files keep as a length of time."""
+    if isinstance(cell, timedelta):
         return str(cell).rpartition(" ")[2]
-    if isinstance(cell, bool):
-        return int(cell)
-    return str(cell).replace("\n", " ") if isinstance(cell, str) else cell
+    return " ".join(cell.split("\n")) if isinstance(cell, str) else cell
 
 
 def parquet_table(path: Path) -> Source:
@@ -157,7 +156,7 @@ def json_lines(content: bytes, name: str) -> Source:
                 f"{name}: '{header}' holds a list or an object; each value must be a number, a "
                 "text or null."
             )
-    rows = [headers, *([_cell(r.get(h)) for h in headers] for r in records)]
+    rows = [headers, *([r.get(h) for h in headers] for r in records)]
     return Source(_text(rows), "JSON lines")
 
 

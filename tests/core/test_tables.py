@@ -168,6 +168,19 @@ class Spreadsheets(Case):
             )
         self.same(self.read("log.ods")[0])
 
+    def test_a_line_break_within_a_cell_shifts_no_row(self) -> None:
+        path = self.folder / "notes.xlsx"
+        book = xlsxwriter.Workbook(path)
+        sheet = book.add_worksheet()
+        sheet.write_row(0, 0, [*HEADERS, "Note"])
+        for k, row in enumerate(self.rows, 1):
+            sheet.write_row(k, 0, [str(row[0]), *row[1:], "two\nlines" if k == 9 else ""])
+        sheet.write(50, 1, 241.0)
+        book.close()
+        trace, report = self.read("notes.xlsx")
+        self.assertEqual(len(trace), N)
+        self.assertTrue(any(n.rows == (51,) for n in report.notes))
+
     def test_what_is_no_spreadsheet(self) -> None:
         with zipfile.ZipFile(self.folder / "pack.zip", "w") as archive:
             archive.writestr("log.csv", "x")

@@ -322,6 +322,9 @@ function Meters({ setup, draft, edit, problems }: { setup: SetUp; draft: Draft; 
       >
         Add an electricity meter
       </button>
+      <p className="cap" style={{ marginTop: 4 }}>
+        This describes meters that are there. Fitting one is work on the mains: for qualified electricians, by local codes.
+      </p>
     </section>
   );
 }
