@@ -52,8 +52,8 @@ describe("lanes", () => {
 
   it("draw least and greatest of every point, so that a short dip is seen", () => {
     const rows = rowsOf(window(lane("flow_temp", [40, 12, 40], [41, 40, 41])), PAIRS, "SI");
-    const option = optionOf(window(), rows, 600) as { series: { data: [number, number][] }[] };
-    const drawn = option.series[0]!.data.map(([, value]) => value);
+    const option = optionOf(window(), rows, 600) as { series: { data: Float64Array }[] };
+    const drawn = [...option.series[0]!.data].filter((_, k) => k % 2 === 1);
     expect(Math.min(...drawn)).toBe(12);
     expect(drawn).toHaveLength(6);
   });
