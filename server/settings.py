@@ -29,6 +29,8 @@ SECRET_KEY = _secret()
 DEBUG = False
 # A demo signs its visitor in by itself, and only from the same machine.
 DEMO = os.environ.get("EMBER_DEMO") == "1"
+# Whose installations these are; stands above the fleet.
+PLACE = os.environ.get("EMBER_PLACE", "Varrick Sound" if DEMO else "")
 ALLOWED_HOSTS = os.environ.get("EMBER_HOSTS", "localhost,127.0.0.1").split(",")
 USE_TZ = True
 TIME_ZONE = "UTC"

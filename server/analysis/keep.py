@@ -5,6 +5,7 @@ readings, description or core change.
 """
 
 import hashlib
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from functools import cache, lru_cache
 from pathlib import Path
@@ -24,6 +25,7 @@ from server.analysis.models import Kept
 from server.analysis.rows import days_shown, fleet_system
 from server.installations.models import System
 from server.logbook.codec import QUARTER, quarters
+from server.logbook.models import Import
 from server.logbook.store import StoreError, Tell, silent, trace_of
 from server.work.jobs import Tell as JobTell
 from server.work.jobs import handles, start
@@ -43,10 +45,25 @@ def core() -> str:
     return digest.hexdigest()
 
 
-def state_of(system: System) -> str:
-    """The hash of what a system's results are made from."""
-    text = f"{system.revision}\n{core()}\n{system.description}"
-    return hashlib.sha256(text.encode()).hexdigest()
+def state_of(system: System, imports: Sequence[tuple[str, str]] | None = None) -> str:
+    """The hash of what a system's results are made from.
+
+    imports : digest and rule of each stored import, in order; None: looked up.
+    """
+    if imports is None:
+        imports = stored_imports(system=system).get(system.pk, [])
+    parts = [core(), system.description, str(system.revision)]
+    parts += [f"{digest} {rule}" for digest, rule in imports]
+    return hashlib.sha256("\n".join(parts).encode()).hexdigest()
+
+
+def stored_imports(**of: object) -> dict[int, list[tuple[str, str]]]:
+    """Digest and rule of each stored import, in order, by system."""
+    found: dict[int, list[tuple[str, str]]] = {}
+    rows = Import.objects.filter(state=Import.State.STORED, **of).order_by("pk")
+    for pk, digest, rule in rows.values_list("system_id", "digest", "rule"):
+        found.setdefault(pk, []).append((digest, rule))
+    return found
 
 
 def keep(system: System, tell: Tell = silent) -> Kept | None:
@@ -167,9 +184,14 @@ def renew_stale() -> int:
     """Queues what is stale: after an update of the program, or a stop between two steps."""
     count = 0
     kept = dict(Kept.objects.values_list("system_id", "made_from"))
+    stored = stored_imports()
     for system in System.objects.all():
         made_from = kept.get(system.pk)
-        behind = made_from != state_of(system) if made_from else system.blocks.exists()
+        behind = (
+            made_from != state_of(system, stored.get(system.pk, []))
+            if made_from
+            else system.blocks.exists()
+        )
         if behind and renew(system) is not None:
             count += 1
     return count

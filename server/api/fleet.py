@@ -10,7 +10,7 @@ from ninja.files import UploadedFile
 from ember.description import installation_from_json
 from ember.errors import DescriptionError
 from ember.rating import table_from_csv
-from server.analysis.keep import find, renew, state_of
+from server.analysis.keep import find, renew, state_of, stored_imports
 from server.analysis.models import Kept
 from server.analysis.rows import DaysShown, FleetSystem, fleet_system, unit_words
 from server.installations.models import System
@@ -79,6 +79,7 @@ def fleet_rows() -> list[dict[str, object]]:
             "system_id", flat=True
         )
     )
+    stored = stored_imports()
     systems = sorted(
         System.objects.all(),
         key=lambda s: (-(kept[s.pk].lost if s.pk in kept else -1.0), s.name),
@@ -94,7 +95,8 @@ def fleet_rows() -> list[dict[str, object]]:
             {
                 "id": system.pk,
                 "made": mine is not None,
-                "stale": mine is not None and mine.made_from != state_of(system),
+                "stale": mine is not None
+                and mine.made_from != state_of(system, stored.get(system.pk, [])),
                 "working": system.pk in busy,
                 "system": shown,
             }

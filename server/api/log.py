@@ -25,6 +25,7 @@ from ember.intake import read_log
 from ember.intake.dialect import load, sniff
 from ember.quantity import compatible_units, symbol
 from server.analysis.times import instant
+from server.api.files import attachment
 from server.api.fleet import get_system
 from server.api.jobs import JobShown, shown
 from server.logbook.export import as_csv, as_parquet, as_xlsx
@@ -243,7 +244,6 @@ def readings(
     system = get_system(pk)
     zone = zone_named(system.installation.zone)
     begin, end = instant(start, zone, "from"), instant(stop, zone, "to", 1)
-    name = f"{system.name.lower().replace(' ', '-')}-{start[:10]}-{stop[:10]}.{form}"
     if form == "csv":
         chunks = as_csv(system, begin, end)
         first = next(chunks)  # so that a refusal comes as one
@@ -255,8 +255,8 @@ def readings(
         with NamedTemporaryFile(suffix=f".{form}", dir=settings.VAR) as file:
             write(system, begin, end, Path(file.name))
             # Opened anew: the name goes with the block, what is open is still sent.
-            response = FileResponse(Path(file.name).open("rb"), filename=name)  # noqa: SIM115
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
+            response = FileResponse(Path(file.name).open("rb"))  # noqa: SIM115
+    response["Content-Disposition"] = attachment(f"{system.name} {start[:10]} {stop[:10]}", form)
     return response
 
 

@@ -46,13 +46,15 @@ class UnitPair:
 
 @dataclass(frozen=True)
 class Me:
-    """Who is signed in, null for nobody; demo : its sign-in, where this is one."""
+    """Who is signed in, null for nobody; demo : its sign-in, where this is one. place : whose
+    installations these are, empty where nobody said."""
 
     user: str | None
     demo: bool
     demo_name: str | None
     demo_password: str | None
     version: str
+    place: str
     units: list[UnitPair]
 
 
@@ -84,7 +86,15 @@ def _me(request: HttpRequest) -> Me:
     user = request.user.get_username() if request.user.is_authenticated else None
     pairs = [UnitPair(unit, _unit(unit, si), _unit(unit, us)) for unit, (si, us) in SHOWN.items()]
     demo = settings.DEMO
-    return Me(user, demo, NAME if demo else None, PASSWORD if demo else None, VERSION, pairs)
+    return Me(
+        user,
+        demo,
+        NAME if demo else None,
+        PASSWORD if demo else None,
+        VERSION,
+        settings.PLACE,
+        pairs,
+    )
 
 
 @router.get("/me", response=Me, auth=None)

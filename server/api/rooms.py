@@ -30,6 +30,7 @@ from server.analysis.shown import (
     verdict,
     widest,
 )
+from server.api.files import attachment, harmless
 from server.api.fleet import get_system
 from server.api.running import span_of
 
@@ -196,7 +197,7 @@ def money_csv(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
     head += [f"{band} [kWh]" for band in found.bands]
     head += [f"cost [{currency}]", f"U cost [{currency}]", f"standing charge [{currency}]"]
     head += [f"price paid [{currency}/kWh]"]
-    writer.writerow(head)
+    writer.writerow([harmless(cell) for cell in head])
     for month in [*found.months, found.total]:
         sums, paid = month.reckoning, month.cost
         row: list[object] = [month.name]
@@ -213,8 +214,7 @@ def money_csv(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
             row += ["", "", "", ""]
         writer.writerow(row)
     response = HttpResponse(text.getvalue(), content_type="text/csv; charset=utf-8")
-    name = get_system(pk).name.replace('"', "").replace(" ", "-").lower()
-    response["Content-Disposition"] = f'attachment; filename="{name}-months.csv"'
+    response["Content-Disposition"] = attachment(f"{get_system(pk).name} months", "csv")
     return response
 
 

@@ -13,6 +13,7 @@ from ember.installation import Consumer, ElectricityAccuracy, HeatSource, Probes
 from ember.metering import Level, plans_if_logged
 from ember.metering.boundary import consumers_of
 from server.analysis.keep import renew
+from server.api.files import attachment
 from server.api.fleet import get_system
 from server.installations.models import Description, System
 
@@ -182,6 +183,5 @@ def as_file(request: HttpRequest, pk: int) -> HttpResponse:
     """The description as the documented JSON."""
     system = get_system(pk)
     response = HttpResponse(system.description, content_type="application/json")
-    name = system.name.lower().replace(" ", "-").replace('"', "")
-    response["Content-Disposition"] = f'attachment; filename="{name}.json"'
+    response["Content-Disposition"] = attachment(system.name, "json")
     return response

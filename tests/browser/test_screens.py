@@ -30,6 +30,7 @@ class Screens(TestCase):
         cls.addClassCleanup(playwright.stop)
         cls.browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_ARGUMENTS)
         cls.addClassCleanup(cls.browser.close)
+        expect.set_options(timeout=20_000)  # a slow machine is no fault
 
     def setUp(self) -> None:
         self.errors: list[str] = []
@@ -44,7 +45,7 @@ class Screens(TestCase):
         page = context.new_page()
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         page.on("request", lambda request: self.asked.append(request.url))
-        page.set_default_timeout(15_000)
+        page.set_default_timeout(20_000)
         return page
 
     def tearDown(self) -> None:

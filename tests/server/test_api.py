@@ -21,6 +21,7 @@ from ember.clock import zone_named
 from ember.description import installation_to_json
 from server.analysis.keep import keep
 from server.analysis.times import instant
+from server.api.files import attachment, harmless
 from server.installations.models import System
 from server.logbook.models import Block, Import, Upload
 from server.logbook.store import store, trace_of, undo
@@ -181,6 +182,20 @@ class Out(WithRecord):
         self.assertEqual(answer.status_code, 404)
         answer = self.get("/readings", start="2025-10-05", stop="2025-10-05", form="doc")
         self.assertEqual(answer.status_code, 422)
+
+
+class Names(TestCase):
+    def test_files_have_plain_names(self) -> None:
+        self.assertEqual(
+            attachment("School house", "csv"), 'attachment; filename="school-house.csv"'
+        )
+        self.assertNotIn("\n", attachment('a"b\nc', "csv"))
+        self.assertIn("utf-8", attachment("Schulhaus Süd", "csv"))
+
+    def test_no_text_becomes_a_formula(self) -> None:
+        for text in ("=1+1", "+1", "-1", "@sum", "\t=1"):
+            self.assertTrue(harmless(text).startswith("'"))
+        self.assertEqual(harmless("night [kWh]"), "night [kWh]")
 
 
 class Refusals(WithRecord):

@@ -7,7 +7,7 @@ from shutil import copy
 from django.test import TestCase
 from django.utils import timezone
 
-from server.analysis.keep import find, keep, renew, renew_stale
+from server.analysis.keep import find, keep, renew, renew_stale, state_of
 from server.analysis.models import Kept
 from server.installations.models import System
 from server.logbook.models import Block, Import, Upload
@@ -175,6 +175,13 @@ class KeptFigures(TestCase):
         self.assertIsNone(renew(self.system))  # it is queued already
         perform(Job.objects.get(kind="figures").pk)
         self.assertFalse(find(System.objects.get()).stale)
+
+    def test_other_readings_of_the_same_description_have_another_hash(self) -> None:
+        one = state_of(self.system)
+        other = system(name="other")
+        store(other, log(days=3))
+        other.description, other.revision = self.system.description, self.system.revision
+        self.assertNotEqual(state_of(other), one)
 
     def test_stale_by_other_readings(self) -> None:
         undo(Import.objects.get())

@@ -1118,7 +1118,8 @@ export interface components {
         };
         /**
          * Me
-         * @description Who is signed in, null for nobody; demo : its sign-in, where this is one.
+         * @description Who is signed in, null for nobody; demo : its sign-in, where this is one. place : whose
+         *     installations these are, empty where nobody said.
          */
         Me: {
             /** Demo */
@@ -1127,6 +1128,8 @@ export interface components {
             demo_name: string | null;
             /** Demo Password */
             demo_password: string | null;
+            /** Place */
+            place: string;
             /** Units */
             units: components["schemas"]["UnitPair"][];
             /** User */

@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import { Link } from "react-router";
 
 import type { FleetRow } from "../api/client";
-import { useFleet } from "../api/hooks";
+import { useFleet, useMe } from "../api/hooks";
 import { useFrame } from "../app/frame";
 import { UnitSwitch } from "../parts/Head";
 import { HonestFigure, ProofProvider } from "../parts/Proof";
@@ -23,6 +23,7 @@ const FILTERS: [string, string, (row: FleetRow) => boolean][] = [
 
 export default function Fleet() {
   const fleet = useFleet();
+  const me = useMe();
   const frame = useFrame();
   const [filter, setFilter] = useState("all");
   const [adding, setAdding] = useState(false);
@@ -33,7 +34,7 @@ export default function Fleet() {
     <ProofProvider>
       <header className="head" style={{ paddingBottom: 10 }}>
         <div className="line">
-          <h1>Varrick Sound · {rows.length === 1 ? "1 system" : `${rows.length} systems`}</h1>
+          <h1>{me.data?.place || "Fleet"} · {rows.length === 1 ? "1 system" : `${rows.length} systems`}</h1>
           <span className="soft grow">the latest twelve months of each · sorted by money lost</span>
           <button className="key" onClick={() => setAdding(true)}>
             Add a system

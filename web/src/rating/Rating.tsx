@@ -78,7 +78,7 @@ function Weather({ found, temp }: { found: RatingShown; temp: Shown }) {
   return (
     <section>
       <h2>
-        COP over outdoor temperature <span className="soft" style={{ fontWeight: 400 }}>{temp.symbol} · measured, with U, over the rated band; hours below</span>
+        COP over outdoor temperature <span className="soft" style={{ fontWeight: 400 }}>{temp.symbol} · measured and rated, each with its U; hours below</span>
       </h2>
       <div ref={box} style={{ height: 290 }} role="img" aria-label={weatherWords(found, temp)} />
     </section>
@@ -95,7 +95,6 @@ function weatherOption(found: RatingShown, temp: Shown): Option {
   const middle = (bin: (typeof found.bins)[number]) => temp.of((bin.low + bin.high) / 2);
   const width = Math.abs(temp.of(2) - temp.of(0));
   const hours = found.hours.outdoor.map((outdoor, k): [number, number] => [temp.of(outdoor), found.hours.measured[k]!]);
-  const tolerance = found.table?.tolerance ?? 0;
   const low = Math.min(...found.bins.map((bin) => temp.of(bin.low)));
   const high = Math.max(...found.bins.map((bin) => temp.of(bin.high)));
   const most = Math.max(...found.bins.map((bin) => Math.max(bin.rated.value, bin.measured.cop?.value ?? 0))) * 1.15;
@@ -120,8 +119,8 @@ function weatherOption(found: RatingShown, temp: Shown): Option {
     series: [
       { type: "scatter", data: hours, symbolSize: 2.5, itemStyle: { color: colour("soft"), opacity: 0.16 }, silent: true, clip: true, large: false, z: 1 },
       // The band: its lower edge is not drawn, what lies on it is.
-      { type: "line", stack: "band", data: found.bins.map((bin) => [middle(bin), bin.rated.value * (1 - tolerance)]), lineStyle: { opacity: 0 }, showSymbol: false, silent: true, z: 2 },
-      { type: "line", stack: "band", data: found.bins.map((bin) => [middle(bin), bin.rated.value * 2 * tolerance]), lineStyle: { opacity: 0 }, showSymbol: false, silent: true, areaStyle: { color: colour("band"), opacity: 0.85 }, z: 2 },
+      { type: "line", stack: "band", data: found.bins.map((bin) => [middle(bin), bin.rated.value - bin.rated.U]), lineStyle: { opacity: 0 }, showSymbol: false, silent: true, z: 2 },
+      { type: "line", stack: "band", data: found.bins.map((bin) => [middle(bin), 2 * bin.rated.U]), lineStyle: { opacity: 0 }, showSymbol: false, silent: true, areaStyle: { color: colour("band"), opacity: 0.85 }, z: 2 },
       // Whiskers, one line each.
       ...measured.map((bin) => ({
         type: "line" as const,
