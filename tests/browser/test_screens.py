@@ -205,6 +205,8 @@ class Screens(TestCase):
         expect(period).not_to_have_text(before)
         page.keyboard.press("]")
         expect(period).to_have_text(before)
+        expect(page.get_by_test_id("workspace")).to_be_visible()
+        page.wait_for_load_state("networkidle")
         page.keyboard.press("Shift+S")  # the start before
         expect(page).to_have_url(re.compile(r"at=\d+"))
         for _ in range(60):

@@ -98,7 +98,7 @@ function Rows({ rows }: { rows: FleetRow[] }) {
         <col style={{ width: "17%" }} />
         <col style={{ width: "23%" }} />
         <col style={{ width: "21%" }} />
-        <col style={{ width: 74 }} />
+        <col style={{ width: 84 }} />
         <col style={{ width: 92 }} />
         <col />
       </colgroup>
@@ -107,9 +107,9 @@ function Rows({ rows }: { rows: FleetRow[] }) {
           <th>System</th>
           <th ref={cell}>Year, day by day</th>
           <th>SPF, ± U · tick: if as rated</th>
-          <th>Metering</th>
+          <th style={{ paddingLeft: 12 }}>Metering</th>
           <th className="num">{currency} lost a year</th>
-          <th>First to know</th>
+          <th style={{ paddingLeft: 12 }}>First to know</th>
         </tr>
       </thead>
       <tbody>
@@ -159,7 +159,7 @@ function Row({ row, width, at, ticks }: { row: FleetRow; width: number; at: (val
           {system.spf ? <Whisker row={row} at={at} act={act} hollow={doubt} /> : <NoSpf row={row} />}
         </div>
       </td>
-      <td style={{ verticalAlign: "middle" }} className={doubt ? "ember" : ""}>
+      <td style={{ verticalAlign: "middle", paddingLeft: 12 }} className={doubt ? "ember" : ""}>
         {system.metering_words}
       </td>
       <td style={{ verticalAlign: "middle" }} className="num">

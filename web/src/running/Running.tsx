@@ -49,7 +49,8 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
   }, [queries, system.id, period.from, period.to, period.first, period.last, begin]);
 
   // A window within another day than the period's is left when the day is.
-  const jump = (instants: number[], by: 1 | -1) => {
+  const jump = async (what: "defrosts" | "starts", by: 1 | -1) => {
+    const instants = (events.data ?? (await events.refetch()).data)?.[what] ?? []; // a key pressed early waits
     const now = cursor ?? (by > 0 ? shown.data?.start : shown.data?.stop) ?? 0;
     const next = by > 0 ? instants.find((t) => t > now) : instants.findLast((t) => t < now);
     if (next === undefined) return;
@@ -58,10 +59,10 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
     put(inside ? { at: String(next) } : { at: String(next), from: day, to: day, sel: null, win: null });
   };
   useKeys({
-    d: () => jump(events.data?.defrosts ?? [], 1),
-    D: () => jump(events.data?.defrosts ?? [], -1),
-    s: () => jump(events.data?.starts ?? [], 1),
-    S: () => jump(events.data?.starts ?? [], -1),
+    d: () => void jump("defrosts", 1),
+    D: () => void jump("defrosts", -1),
+    s: () => void jump("starts", 1),
+    S: () => void jump("starts", -1),
     z: () => period.sel && put({ win: `${period.sel.start}_${period.sel.stop}` }),
     Z: () => put({ win: null }),
     Escape: () => put({ sel: null, at: null }),
