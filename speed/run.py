@@ -124,7 +124,8 @@ one-minute readings, {CHANNELS} channels, 365 days.
 - *Chart* and *Reckoning*: server time of what the screen asks for, kept survey in memory; the first
   request after a start reads it from the database (about 20 ms more).
 - *Day flip*: from the key to the frame in which the next day's chart stands, in Debian's headless
-  Chromium; the neighbouring days are fetched while one is looked at.
+  Chromium, after four flips that warm it up; the neighbouring days are fetched while one is looked
+  at.
 - *Memory*: of the process that serves, after every kind of request; of the worker, after working a
   site-year out.
 """

@@ -26,6 +26,7 @@ Row = tuple[str, str, str]
 FLEET = 200
 LIMIT_IMPORT = 4
 FLIPS = 20
+WARM = 4  # flips before the browser has compiled what it runs
 SHEET_ROWS = 100_000
 
 
@@ -304,12 +305,12 @@ def _flips(base: str, system: int) -> list[float]:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(f"{base}/systems/{system}/running?from=2026-01-05&to=2026-01-05")
         page.get_by_test_id("cop").wait_for()
-        for _ in range(FLIPS):
+        for _ in range(WARM + FLIPS):
             page.wait_for_load_state("networkidle")
             page.wait_for_timeout(150)  # a person looks before she goes on
             taken.append(float(page.evaluate(_FLIP)))
         browser.close()
-    return taken
+    return taken[WARM:]
 
 
 if __name__ == "__main__":
