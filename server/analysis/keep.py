@@ -26,9 +26,8 @@ from server.analysis.rows import days_shown, fleet_system
 from server.installations.models import System
 from server.logbook.codec import QUARTER, quarters
 from server.logbook.models import Import
-from server.logbook.store import StoreError, Tell, silent, trace_of
-from server.work.jobs import Tell as JobTell
-from server.work.jobs import handles, start
+from server.logbook.store import StoreError, silent, trace_of
+from server.work.jobs import Tell, handles, start
 from server.work.models import Job
 
 SURVEYS = 24  # kept in memory by each process; some 6 MB each
@@ -198,7 +197,7 @@ def renew_stale() -> int:
 
 
 @handles("figures")
-def _figures(job: Job, tell: JobTell) -> dict[str, object]:
+def _figures(job: Job, tell: Tell) -> dict[str, object]:
     assert job.system is not None
     keep(job.system, tell)
     return {}

@@ -31,11 +31,9 @@ from server.logbook.codec import (
     without_known,
 )
 from server.logbook.models import Block, Import, Journal
+from server.work.jobs import Tell
 
 ATTEMPTS = 5  # times a merge is made anew because another import came between
-
-
-Tell = Callable[[float, str], None]
 
 
 def silent(progress: float, doing: str) -> None:

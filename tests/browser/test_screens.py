@@ -127,6 +127,32 @@ class Screens(TestCase):
         expect(page.get_by_test_id("level-H2")).to_have_attribute("data-good", "true")
         expect(controls).to_have_attribute("aria-checked", "true")
 
+    def test_a_dropped_file_is_cancelled_and_gone_on_with(self) -> None:
+        page = self.page
+        self.go("School house", "log")
+        lines = (self.stack.var / "demo" / "below-rated" / "log.csv").read_text().splitlines(True)
+        text = "".join([lines[0], *(line.replace("2025-", "2023-") for line in lines[1:2000])])
+        self.stack.kill("worker")  # so that the job waits until it is told
+        carried = page.evaluate_handle(
+            "text => { const d = new DataTransfer();"
+            " d.items.add(new File([text], 'dropped.csv')); return d }",
+            text,
+        )
+        page.get_by_test_id("drop").dispatch_event("drop", {"dataTransfer": carried})
+        page.get_by_role("button", name="Store 1,999 rows").click()
+        job = page.get_by_test_id("job")
+        expect(job).to_contain_text("Importing dropped.csv")
+        job.get_by_role("button", name="Cancel").click()
+        expect(job).to_contain_text("Cancelled before it began")
+        imports = page.get_by_role("table", name="Imports")
+        expect(imports).not_to_contain_text("dropped.csv")
+        job.get_by_role("button", name="Go on").click()
+        self.stack.start("worker")
+        expect(job).to_contain_text("1,999 rows stored", timeout=60_000)
+        expect(imports).to_contain_text("dropped.csv")
+        imports.get_by_role("row", name=re.compile("dropped")).get_by_text("Undo").click()
+        expect(job).to_contain_text("taken out", timeout=60_000)
+
     def test_several_files_at_once(self) -> None:
         page = self.page
         self.go("Ferry office", "log")
