@@ -14,16 +14,15 @@ from pydantic.dataclasses import dataclass
 from ember.channels import Kind, quantity_of
 from ember.clock import zone_named
 from ember.errors import DescriptionError
+from ember.house import House, Name, NotNegative, Positive, Replaced, Tank, Temp
 from ember.media import Fluid
-from ember.quantity import unit_named
+from ember.quantity import compatible_units, unit_named
 
 FORMAT = "honest-ember/installation"
 FORMAT_VERSION = 1
 
 _strict = ConfigDict(extra="forbid", allow_inf_nan=False)
-Positive = Annotated[float, Field(gt=0)]
-NotNegative = Annotated[float, Field(ge=0)]
-Name = Annotated[str, Field(min_length=1, max_length=80)]
+Place = Annotated[str, Field(max_length=80)]
 
 
 class Consumer(StrEnum):
@@ -75,13 +74,32 @@ class Pipe(StrEnum):
     RETURN = "return"
 
 
+class UnitKind(StrEnum):
+    """Where the unit takes its heat from, and what it gives it to."""
+
+    AIR_TO_WATER = "air_to_water"
+    GROUND_SOURCE = "ground_source"
+    AIR_TO_AIR_SINGLE = "air_to_air_single"
+    AIR_TO_AIR_MULTI_HEAD = "air_to_air_multi_head"
+    AIR_TO_AIR_DUCTED = "air_to_air_ducted"
+
+
 @dataclass(frozen=True, config=_strict)
 class HeatPump:
-    """The unit. capacity_kw : nominal heat output [kW]."""
+    """The unit.
 
-    kind: Literal["air_to_water", "ground_source"] = "air_to_water"
+    capacity_kw : nominal heat output [kW]; minimum_output_kw : the least it can run at [kW].
+    low_outdoor_limit : below it the unit stops [degC]; highest_flow : it can reach [degC].
+    heads : indoor units, of a multi-head one.
+    """
+
+    kind: UnitKind = UnitKind.AIR_TO_WATER
     capacity_kw: Positive | None = None
+    minimum_output_kw: Positive | None = None
+    low_outdoor_limit: Temp | None = None
+    highest_flow: Temp | None = None
     variable_speed: bool = True
+    heads: Annotated[int, Field(ge=1, le=30)] | None = None
 
 
 @dataclass(frozen=True, config=_strict)
@@ -92,6 +110,7 @@ class ElectricityMeter:
     channel: str
     includes: Annotated[tuple[Consumer, ...], Field(min_length=1)]
     accuracy: ElectricityAccuracy = ElectricityAccuracy.UNKNOWN
+    place: Place = ""
 
 
 @dataclass(frozen=True, config=_strict)
@@ -116,6 +135,7 @@ class WaterCircuit:
     flow_limit: Annotated[float, Field(gt=0, le=0.5)] = 0.05
     probes: Probes = Probes.CLASS_B
     in_service: bool = True
+    place: Place = ""
 
 
 @dataclass(frozen=True, config=_strict)
@@ -135,6 +155,7 @@ class HeatRegister:
     resolution_kwh: Positive = 1.0
     circuit: str | None = None
     in_service: bool = True
+    place: Place = ""
 
 
 @dataclass(frozen=True, config=_strict)
@@ -146,17 +167,105 @@ class OutdoorSensor:
 
 
 @dataclass(frozen=True, config=_strict)
+class Sensor:
+    """Another sensor that is logged: room, tank, refrigerant.
+
+    limit_k : its error limit, in the unit of its channel.
+    """
+
+    channel: str
+    limit_k: Positive | None = None
+    place: Place = ""
+
+    def __post_init__(self) -> None:
+        if quantity_of(self.channel).kind == Kind.COUNTER:
+            raise DescriptionError(f"channel: '{self.channel}' is a register; describe its meter.")
+
+
+@dataclass(frozen=True, config=_strict)
 class Column:
-    """A column of the log: its header, its channel, and its unit if the header does not say."""
+    """A column of the log: its header, its channel, and its unit if the header does not say.
+
+    counts : where the column counts pulses, what one pulse is worth, in `unit`.
+    each_row : the column has the amount since the row before instead of a register.
+    """
 
     header: str
     channel: str
     unit: str | None = None
+    counts: Positive | None = None
+    each_row: bool = False
 
     def __post_init__(self) -> None:
-        quantity_of(self.channel)
+        counter = quantity_of(self.channel).kind == Kind.COUNTER
         if self.unit is not None and unit_named(self.unit) is None:
             raise DescriptionError(f"the unit '{self.unit}' is not known")
+        if (self.counts or self.each_row) and not counter:
+            raise DescriptionError(f"counts, each_row: '{self.channel}' is no register.")
+        if self.counts and self.unit is None:
+            raise DescriptionError("counts: say in `unit` what one pulse is worth.")
+
+
+class Keeps(StrEnum):
+    """What a display keeps: a register, or a total that falls back to zero by design."""
+
+    REGISTER = "register"
+    DAY = "day"
+    MONTH = "month"
+    YEAR = "year"
+
+
+class HandKind(StrEnum):
+    """What a series read by hand is of."""
+
+    ELECTRICITY = "electricity"
+    HEAT = "heat"
+    ENVIRONMENTAL_YIELD = "environmental_yield"  # source energy: never heat
+    OTHER = "other"  # a temperature, a pressure, a speed
+
+    @property
+    def words(self) -> str:
+        """For people."""
+        return self.value.replace("_", " ")
+
+
+@dataclass(frozen=True, config=_strict)
+class HandSeries:
+    """A column of the sheet of readings by hand.
+
+    meter : of electricity and heat, the described meter whose register or total it is; several
+        series of one meter (two rates) are added.
+    channel : of another quantity, what it is. unit : in which it is written down.
+    resolution : the display's last digit, in `unit`. digits : before the point, where the
+        register rolls over.
+    """
+
+    name: Name
+    kind: HandKind
+    unit: str
+    meter: Name | None = None
+    channel: str | None = None
+    keeps: Keeps = Keeps.REGISTER
+    resolution: Positive = 1.0
+    digits: Annotated[int, Field(ge=3, le=12)] | None = None
+
+    def __post_init__(self) -> None:
+        named = unit_named(self.unit)
+        if named is None:
+            raise DescriptionError(f"unit: '{self.unit}' is not known")
+        if self.kind == HandKind.OTHER:
+            if self.channel is None:
+                raise DescriptionError("channel: say what is read.")
+            held = quantity_of(self.channel)
+            if held.kind == Kind.COUNTER:
+                raise DescriptionError(f"channel: '{self.channel}' is a register; name its meter.")
+            target = held.unit
+        else:
+            target = "joule"
+            if self.meter is None and self.kind != HandKind.ENVIRONMENTAL_YIELD:
+                raise DescriptionError("meter: say which described meter it is of.")
+        if named not in compatible_units(target):
+            raise DescriptionError(f"unit: {self.unit} does not fit {self.kind.words}.")
 
 
 @dataclass(frozen=True, config=_strict)
@@ -257,6 +366,12 @@ class Installation:
     rated: RatedTable | None = None
     thresholds: Thresholds = Thresholds()
     corrections: tuple[Correction, ...] = ()
+    property: Name | None = None  # units with the same one are compared side by side
+    house: House = House()
+    tank: Tank | None = None
+    replaced: Replaced | None = None
+    sensors: tuple[Sensor, ...] = ()
+    by_hand: tuple[HandSeries, ...] = ()
     columns: tuple[Column, ...] = ()
     time_column: str | None = None
     log_zone: str | None = None  # clock of the log where it is naive; None: local time
@@ -270,6 +385,7 @@ class Installation:
             zone_named(self.log_zone)
         _check_names(self)
         _check_channels(self)
+        _check_by_hand(self)
         for k, meter in enumerate(self.electricity):
             for consumer in meter.includes:
                 if consumer not in self.consumers:
@@ -315,6 +431,21 @@ def _check_channels(installation: Installation) -> None:
     for one, other in pairwise(mapped):
         if one == other:
             raise DescriptionError(f"columns: two columns are mapped to '{one}'.")
+
+
+def _check_by_hand(installation: Installation) -> None:
+    electric = {meter.name for meter in installation.electricity}
+    heat = {circuit.name for circuit in installation.circuits}
+    heat |= {register.name for register in installation.registers}
+    names = [series.name for series in installation.by_hand]
+    for k, series in enumerate(installation.by_hand):
+        if names.count(series.name) > 1:
+            raise DescriptionError(f"by_hand.{k}.name: '{series.name}' is used twice.")
+        known = {HandKind.ELECTRICITY: electric, HandKind.HEAT: heat}.get(series.kind)
+        if known is not None and series.meter not in known:
+            raise DescriptionError(
+                f"by_hand.{k}.meter: no meter of {series.kind.value} is called '{series.meter}'."
+            )
 
 
 def channels_of(installation: Installation) -> tuple[str, ...]:

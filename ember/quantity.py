@@ -162,6 +162,16 @@ L_per_min = litre / minute
 L_per_s = litre / second
 L_per_h = litre / hour
 gpm = us_gallon / minute
+CFM = (0.3048 * metre) ** 3 / minute
+hertz = 1 / second
+rpm = 1 / minute
+pascal = joule / metre ** 3
+hPa = 100 * pascal
+kPa = 1e3 * pascal
+MPa = 1e6 * pascal
+bar = 1e5 * pascal
+psi = 6894.757293168 * pascal
+watt_per_m2 = watt / metre ** 2
 fraction = []
 percent = 0.01 * fraction
 """
@@ -193,6 +203,16 @@ _SPELLINGS = {
     "L_per_s": "l/s lps l_s",
     "L_per_h": "l/h lph l_h",
     "gpm": "gpm gal/min usgpm",
+    "CFM": "cfm ft3/min ft³/min",
+    "hertz": "hz rps 1/s",
+    "rpm": "rpm 1/min",
+    "pascal": "pa",
+    "hPa": "hpa mbar",
+    "kPa": "kpa",
+    "MPa": "mpa",
+    "bar": "bar barg bar(g)",
+    "psi": "psi psig",
+    "watt_per_m2": "w/m2 w/m²",
     "percent": "% percent pct %rh rh",
     "fraction": "0/1 bool fraction",
 }
@@ -210,7 +230,8 @@ def _registry() -> pint.UnitRegistry[float]:
 
 _SYMBOLS = {"degC": "°C", "degF": "°F", "kelvin": "K", "watt": "W", "percent": "%", "joule": "J",
             "m3_per_s": "m³/s", "m3_per_h": "m³/h", "L_per_min": "L/min", "L_per_s": "L/s",
-            "L_per_h": "L/h", "Btu_per_h": "Btu/h", "kBtu_per_h": "kBtu/h",
+            "L_per_h": "L/h", "hertz": "Hz", "pascal": "Pa", "watt_per_m2": "W/m²",
+            "Btu_per_h": "Btu/h", "kBtu_per_h": "kBtu/h",
             "fraction": "0/1"}  # fmt: skip
 
 
@@ -225,12 +246,18 @@ def unit_named(spelling: str) -> str | None:
     return folded if folded in _SPELLINGS else _BY_SPELLING.get(folded.lower())
 
 
+_DIFFERENCES = {"degC": 1.0, "degF": 5 / 9}
+
+
 @cache
 def conversion(source: str, target: str) -> tuple[float, float] | None:
     """Factor and offset that turn `source` into `target`: y = factor·x + offset.
 
-    None where the two measure different things. Units are names of the closed list.
+    None where the two measure different things. Units are names of the closed list. A bare kelvin
+    is a difference: what is turned into it is one too.
     """
+    if target == "kelvin" and source in _DIFFERENCES:
+        return _DIFFERENCES[source], 0.0
     registry = _registry()
     try:
         zero = registry.Quantity(0.0, source).to(target).magnitude

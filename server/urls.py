@@ -6,6 +6,7 @@ from django.urls import path, re_path
 from django.views.decorators.cache import never_cache
 
 from server.api.app import api
+from server.api.ingest import ingest
 
 
 @never_cache
@@ -19,4 +20,8 @@ def screens(request: HttpRequest) -> HttpResponseBase:
     return FileResponse(page.open("rb"), content_type="text/html; charset=utf-8")
 
 
-urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|static/).*$", screens)]
+urlpatterns = [
+    path("api/ingest", ingest),
+    path("api/", api.urls),
+    re_path(r"^(?!api/|static/).*$", screens),
+]

@@ -203,7 +203,7 @@ def default_installation(name: str, plant: Plant) -> Installation:
         circuits=(circuit,),
         registers=(register,),
         consumers=tuple(consumers),
-        unit=HeatPump("air_to_water", plant.capacity / 1000, True),
+        unit=HeatPump(capacity_kw=plant.capacity / 1000),
         outdoor=OutdoorSensor(limit_k=0.5),
         tariff=Tariff(
             price=0.31, currency="EUR", standing_charge=0.42,

@@ -97,7 +97,7 @@ def find_stamps(dialect: Dialect, buffer: pa.Buffer, wanted: str | None, name: s
         return apart
     for column in candidates:
         cells = [row[column] for row in (*dialect.sample, *more) if row[column]]
-        found = _written(column, cells, _looks_timely(dialect.headers[column]))
+        found = written(column, cells, _looks_timely(dialect.headers[column]))
         if found is not None:
             return found
     where = f"column '{wanted}'" if wanted else "any column"
@@ -131,7 +131,7 @@ def _elsewhere(buffer: pa.Buffer, dialect: Dialect) -> list[tuple[str, ...]]:
     return found
 
 
-def _written(column: int, cells: list[str], timely: bool) -> Stamps | None:
+def written(column: int, cells: list[str], timely: bool) -> Stamps | None:
     """How a column's times are written; None if they are no times. timely : its header says so."""
     cells = cells[:200] + cells[200:][-2 * SLICES :]
     if not cells:

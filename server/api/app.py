@@ -11,7 +11,7 @@ from ninja.security import django_auth
 
 from ember import VERSION
 from ember.errors import EmberError
-from server.api import fleet, jobs, log, people, rooms, running, setup
+from server.api import byhand, fleet, jobs, log, loggers, notes, people, rooms, running, setup
 from server.logbook.store import StoreError
 
 
@@ -40,6 +40,9 @@ api.add_router("", rooms.router)
 api.add_router("", log.router)
 api.add_router("", jobs.router)
 api.add_router("", setup.router)
+api.add_router("", byhand.router)
+api.add_router("", notes.router)
+api.add_router("", loggers.router)
 
 
 @api.exception_handler(EmberError)

@@ -38,6 +38,10 @@ class Import(models.Model):
     stop = models.BigIntegerField(help_text="end of the last cell [s]")
     step = models.PositiveIntegerField(help_text="[s]")
     report = models.TextField(help_text="intake's report, JSON")
+    logger = models.ForeignKey(
+        "Logger", on_delete=models.SET_NULL, null=True, related_name="imports",
+        help_text="that sent a week of readings; null for a file",
+    )  # fmt: skip
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -109,3 +113,95 @@ class Recipe(models.Model):
         """A name is used once."""
 
         constraints = (models.UniqueConstraint(fields=("system", "name"), name="recipe_once"),)
+
+
+class Entry(models.Model):
+    """Something written down by hand."""
+
+    class Kind(models.TextChoices):
+        """What it is."""
+
+        READING = "reading"
+        OBSERVATION = "observation"
+        BILL = "bill"
+
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="entries")
+    kind = models.CharField(max_length=12, choices=Kind.choices)
+    time = models.BigIntegerField(help_text="when; of a stretch, its beginning [s]")
+    stop = models.BigIntegerField(null=True, help_text="end of a stretch [s]")
+    content = models.JSONField()
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        """In order of time."""
+
+        ordering = ("time", "pk")
+        indexes = (models.Index(fields=("system", "kind", "time")),)
+
+
+class Change(models.Model):
+    """Entries that were put in and taken out together. before, after : as plain values."""
+
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="changes")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    words = models.CharField(max_length=200)
+    before = models.JSONField()
+    after = models.JSONField()
+    undone = models.BooleanField(default=False)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        """The latest first."""
+
+        ordering = ("-pk",)
+
+
+class Logger(models.Model):
+    """A device that sends readings as they come. token : the hash of its token.
+
+    columns : how its names are read, as in a Recipe; a name that is a channel needs none.
+    """
+
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="loggers")
+    name = models.CharField(max_length=80)
+    token = models.CharField(max_length=64, unique=True)
+    columns = models.JSONField(default=list)
+    created = models.DateTimeField(auto_now_add=True)
+    revoked = models.DateTimeField(null=True)
+    step = models.PositiveIntegerField(null=True, help_text="of its readings on the grid [s]")
+    seen = models.FloatField(null=True, help_text="when it was last heard of [s]")
+    latest = models.FloatField(null=True, help_text="its newest reading [s]")
+    drift = models.FloatField(null=True, help_text="its clock less ours [s]")
+    readings = models.BigIntegerField(default=0)
+    waiting = models.IntegerField(default=0, help_text="batches not in the blocks yet")
+    fold_asked = models.BooleanField(default=False)
+    figures_asked = models.BooleanField(default=False)
+    problem = models.CharField(max_length=300, default="")
+
+    class Meta:
+        """A name is used once in a system."""
+
+        constraints = (models.UniqueConstraint(fields=("system", "name"), name="logger_once"),)
+
+
+class Batch(models.Model):
+    """What a logger sent at once, as it came. key : by which it is known if it comes again."""
+
+    logger = models.ForeignKey(Logger, on_delete=models.CASCADE, related_name="batches")
+    key = models.CharField(max_length=64)
+    digest = models.CharField(max_length=64)
+    received = models.FloatField(help_text="[s]")
+    first = models.BigIntegerField(help_text="oldest reading [s]")
+    last = models.BigIntegerField(help_text="newest reading [s]")
+    payload = models.BinaryField(help_text="JSON: [time, name, value] of each reading")
+    folded = models.BooleanField(default=False)
+
+    class Meta:
+        """The same batch is taken once."""
+
+        constraints = (models.UniqueConstraint(fields=("logger", "key"), name="batch_once"),)
+        indexes = (
+            models.Index(fields=("logger", "folded")),
+            models.Index(fields=("logger", "last", "first")),
+        )

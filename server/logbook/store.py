@@ -5,7 +5,7 @@ short one. A crash before it leaves nothing, after it everything.
 """
 
 import hashlib
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
@@ -141,31 +141,75 @@ def _turn(batch: Import, before: str, after: str, otherwise: str) -> None:
         if batch.state != before:
             raise StoreError(f"{batch.file}: this import is {otherwise}.")
         touched = list(batch.journal.values_list("week", flat=True))
-        blocks = dict(system.blocks.filter(week__in=touched).values_list("week", "pk"))
-        holding = set(
-            system.imports.filter(state=Import.State.STORED).values_list("pk", flat=True)
-        ) - {batch.pk}
-        if after == Import.State.STORED:
-            holding.add(batch.pk)
-        laid: dict[int, Trace] = {}
-        entries = Journal.objects.filter(batch__in=holding, week__in=touched)
-        for entry in entries.order_by("batch_id").select_related("batch").iterator():
-            part, stored = decode(bytes(entry.payload)), laid.get(entry.week)
-            laid[entry.week] = part if stored is None else _laid(stored, part, entry.batch.rule)
-        weeks = []
-        for week in touched:
-            merged = laid.get(week)
-            payload = encode(merged) if merged else b""
-            overview = summarise(merged, week) if merged else b""
-            weeks.append(_Week(week, blocks.get(week), b"", payload, overview))
+        back = after == Import.State.STORED
+        ready = compacted(system, touched, also=batch if back else None, less=batch)
         with transaction.atomic():
-            if not _unchanged(system, weeks):
+            if not ready.unchanged():
                 continue
-            _write(system, weeks)
+            ready.write()
             batch.state = after
             batch.save(update_fields=["state"])
         return
     raise StoreError(f"{batch.file}: other imports keep changing the same weeks; try again.")
+
+
+@dataclass(frozen=True)
+class Ready:
+    """Weeks that were compacted anew, to be written within a transaction."""
+
+    system: System
+    weeks: list[_Week]
+
+    def unchanged(self) -> bool:
+        """Whether nobody wrote these weeks meanwhile."""
+        return _unchanged(self.system, self.weeks)
+
+    def write(self) -> None:
+        """Takes the place of the blocks."""
+        _write(self.system, self.weeks)
+
+
+def compacted(
+    system: System,
+    touched: list[int],
+    instead: Mapping[tuple[int | None, int], Trace] | None = None,
+    also: Import | None = None,
+    less: Import | None = None,
+) -> Ready:
+    """Weeks laid anew from the journals of the stored imports, in their order.
+
+    Parameters
+    ----------
+    instead : of an import and a week, what its journal will hold; of None, a new import's.
+    also, less : an import that counts, or does not, whatever its state.
+    """
+    instead = instead or {}
+    blocks = dict(system.blocks.filter(week__in=touched).values_list("week", "pk"))
+    holding = set(system.imports.filter(state=Import.State.STORED).values_list("pk", flat=True))
+    if less is not None:
+        holding.discard(less.pk)
+    if also is not None:
+        holding.add(also.pk)
+    laid: dict[int, Trace] = {}
+
+    def lay(week: int, part: Trace, rule: str) -> None:
+        stored = laid.get(week)
+        laid[week] = part if stored is None else _laid(stored, part, rule)
+
+    entries = Journal.objects.filter(batch__in=holding, week__in=touched)
+    for entry in entries.order_by("batch_id").select_related("batch").iterator():
+        part = instead.get((entry.batch_id, entry.week))
+        lay(entry.week, part or decode(bytes(entry.payload)), entry.batch.rule)
+    for (key, week), part in instead.items():
+        if key is None:
+            lay(week, part, Import.Rule.FILL)
+    weeks = []
+    for week in touched:
+        merged = laid.get(week)
+        payload = encode(merged) if merged else b""
+        overview = summarise(merged, week) if merged else b""
+        weeks.append(_Week(week, blocks.get(week), b"", payload, overview))
+    return Ready(system, weeks)
 
 
 def trace_of(

@@ -17,6 +17,8 @@ def sweep() -> None:
     """There is one worker: what still claims to run when it starts was cut off. What is stale by
     then, after an update or a stop between two steps, is worked out anew."""
     from server.analysis.keep import renew_stale
+    from server.logbook.tasks import fold_waiting
 
     mark_interrupted(everything=True)
+    fold_waiting()
     renew_stale()

@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/changes/{key}/turn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Turn Change
+         * @description Undoes a change of entries by hand, or does it again.
+         */
+        post: operations["server_api_notes_turn_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports/{pk}/redo": {
         parameters: {
             query?: never;
@@ -98,6 +118,66 @@ export interface paths {
          * @description Goes on with a job that was interrupted, failed or was cancelled.
          */
         post: operations["server_api_jobs_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loggers/{key}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read As
+         * @description Says what a logger's names are read as, from the next batch on and for the last hour.
+         */
+        post: operations["server_api_loggers_read_as"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loggers/{key}/revoke": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop
+         * @description Takes its token away; what it sent stays.
+         */
+        post: operations["server_api_loggers_stop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loggers/{key}/token": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Anew
+         * @description A new token; the old one is worth nothing from now on.
+         */
+        post: operations["server_api_loggers_anew"];
         delete?: never;
         options?: never;
         head?: never;
@@ -228,6 +308,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/bills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bills
+         * @description An owner's bills, and what they say together.
+         */
+        get: operations["server_api_notes_bills"];
+        put?: never;
+        /**
+         * Keep Bill
+         * @description Stores a bill.
+         */
+        post: operations["server_api_notes_keep_bill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/channels": {
         parameters: {
             query?: never;
@@ -248,6 +352,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/entries/{key}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Out
+         * @description Takes an observation or a bill out; it can be put back from the history.
+         */
+        post: operations["server_api_notes_take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/events": {
         parameters: {
             query?: never;
@@ -260,6 +384,26 @@ export interface paths {
          * @description When runs and defrosts begin.
          */
         get: operations["server_api_running_events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * History
+         * @description All that was logged and undone, the latest first.
+         */
+        get: operations["server_api_notes_history"];
         put?: never;
         post?: never;
         delete?: never;
@@ -328,6 +472,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/loggers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Loggers
+         * @description The loggers of a system and their state.
+         */
+        get: operations["server_api_loggers_loggers"];
+        put?: never;
+        /**
+         * Add
+         * @description A new logger; its token is shown this once.
+         */
+        post: operations["server_api_loggers_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/money": {
         parameters: {
             query?: never;
@@ -362,6 +530,30 @@ export interface paths {
         get: operations["server_api_rooms_money_csv"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/observations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Observations
+         * @description What was seen and done.
+         */
+        get: operations["server_api_notes_observations"];
+        put?: never;
+        /**
+         * Observe
+         * @description Notes something; now, if no time is given.
+         */
+        post: operations["server_api_notes_observe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -506,6 +698,90 @@ export interface paths {
          * @description Describes a system as it was before.
          */
         post: operations["server_api_setup_put_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheet
+         * @description The readings by hand with the sum since each row before.
+         */
+        get: operations["server_api_byhand_sheet"];
+        put?: never;
+        /**
+         * Keep Rows
+         * @description Stores rows, or none of them where one cannot be read.
+         */
+        post: operations["server_api_byhand_keep_rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/sheet/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Describes a first sheet: the register of each described meter, and the outdoor air.
+         */
+        post: operations["server_api_byhand_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/sheet/between": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Between
+         * @description The sums between any two stored rows, by their keys.
+         */
+        get: operations["server_api_byhand_between"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/sheet/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check
+         * @description The sheet as it would be with these rows; nothing is stored.
+         */
+        post: operations["server_api_byhand_check"];
         delete?: never;
         options?: never;
         head?: never;
@@ -670,6 +946,84 @@ export interface components {
             price: number;
         };
         /**
+         * Between
+         * @description The sums between two rows at every level.
+         */
+        Between: {
+            /** Levels */
+            levels: components["schemas"]["LevelShown"][];
+        };
+        /**
+         * BillShown
+         * @description A bill. first, last : local days, both in it. overlap : it holds days of another.
+         */
+        BillShown: {
+            /** Amount */
+            amount: number;
+            /** Before */
+            before: boolean;
+            /** Carrier */
+            carrier: string;
+            /** Cost */
+            cost: number | null;
+            /** Estimated */
+            estimated: boolean;
+            /** First */
+            first: string;
+            /** Id */
+            id: number;
+            /** Kwh Per Unit */
+            kwh_per_unit: number;
+            /** Last */
+            last: string;
+            /** Note */
+            note: string;
+            /** Overlap */
+            overlap: boolean;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * BillTyped
+         * @description A bill as typed. first, last : local days, both in it.
+         */
+        BillTyped: {
+            /** Amount */
+            amount: number;
+            /** Before */
+            before: boolean;
+            /** Carrier */
+            carrier: string;
+            /** Cost */
+            cost: number | null;
+            /** Estimated */
+            estimated: boolean;
+            /** First */
+            first: string;
+            /** Id */
+            id: number | null;
+            /** Kwh Per Unit */
+            kwh_per_unit: number;
+            /** Last */
+            last: string;
+            /** Note */
+            note: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Bills
+         * @description Bills, and what they say together.
+         */
+        Bills: {
+            /** Currency */
+            currency: string | null;
+            /** Rows */
+            rows: components["schemas"]["BillShown"][];
+            /** Stretches */
+            stretches: components["schemas"]["StretchShown"][];
+        };
+        /**
          * BinShown
          * @description Compared running in a band of outdoor temperature [degC]; flow : mean [degC].
          */
@@ -685,6 +1039,34 @@ export interface components {
             measured: components["schemas"]["ReckoningShown"];
             rated: components["schemas"]["FigureShown"];
             ratio: components["schemas"]["FigureShown"];
+        };
+        /**
+         * CellProblem
+         * @description A cell that cannot be read. column : "time" or a series.
+         */
+        CellProblem: {
+            /** Column */
+            column: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * ChangeShown
+         * @description A line of the history. kind : import, live or by hand. key : of the import or the change.
+         */
+        ChangeShown: {
+            /** Key */
+            key: number;
+            /** Kind */
+            kind: string;
+            /** Time */
+            time: number;
+            /** Undone */
+            undone: boolean;
+            /** User */
+            user: string | null;
+            /** Words */
+            words: string;
         };
         /**
          * ChannelShown
@@ -852,6 +1234,20 @@ export interface components {
             name: string;
         };
         /**
+         * DoubtShown
+         * @description Something to look at in a row. column : a series, or "cop".
+         */
+        DoubtShown: {
+            /** Column */
+            column: string;
+            /** Likely */
+            likely: number | null;
+            /** Turn */
+            turn: string | null;
+            /** What */
+            what: string;
+        };
+        /**
          * Draft
          * @description A description that is being changed.
          */
@@ -996,6 +1392,16 @@ export interface components {
             zone: string;
         };
         /**
+         * GapShown
+         * @description A stretch in which nothing was sent [s].
+         */
+        GapShown: {
+            /** Start */
+            start: number;
+            /** Stop */
+            stop: number;
+        };
+        /**
          * HoursShown
          * @description Each hour of compared running: its instant, mean outdoor temperature [degC], COPs.
          */
@@ -1071,6 +1477,18 @@ export interface components {
             turned: number | null;
         };
         /**
+         * KindShown
+         * @description A kind of observation; tap : offered as a button.
+         */
+        KindShown: {
+            /** Kind */
+            kind: string;
+            /** Tap */
+            tap: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
          * LeftShown
          * @description Time that is not in a sum, and why.
          */
@@ -1115,6 +1533,62 @@ export interface components {
             holds: string;
             /** Name */
             name: string;
+        };
+        /**
+         * LoggerNamed
+         * @description A name for a new logger.
+         */
+        LoggerNamed: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * LoggerShown
+         * @description A logger. state : sending, silent, waiting or revoked; drift : its clock less ours [s];
+         *     waiting : batches that are not in the charts yet.
+         */
+        LoggerShown: {
+            /** Drift */
+            drift: number | null;
+            /** Gaps */
+            gaps: components["schemas"]["GapShown"][];
+            /** Id */
+            id: number;
+            /** Latest */
+            latest: number | null;
+            /** Name */
+            name: string;
+            /** Names */
+            names: components["schemas"]["NameShown"][];
+            /** Problem */
+            problem: string;
+            /** Readings */
+            readings: number;
+            /** Said */
+            said: string;
+            /** Seen */
+            seen: number | null;
+            /** State */
+            state: string;
+            /** Step */
+            step: number | null;
+            /** Waiting */
+            waiting: number;
+        };
+        /**
+         * Loggers
+         * @description The loggers of a system. token : of the one that was made just now, shown once. lacking :
+         *     channels of the description that none of them sends.
+         */
+        Loggers: {
+            /** Lacking */
+            lacking: string[];
+            /** Rows */
+            rows: components["schemas"]["LoggerShown"][];
+            /** Token */
+            token: string | null;
+            /** Token Of */
+            token_of: number | null;
         };
         /**
          * Me
@@ -1173,6 +1647,32 @@ export interface components {
             stop: number;
         };
         /**
+         * NameChoice
+         * @description What a name is read as.
+         */
+        NameChoice: {
+            /** Channel */
+            channel: string;
+            /** Header */
+            header: string;
+            /** Unit */
+            unit: string | null;
+        };
+        /**
+         * NameShown
+         * @description A name that a logger sends, its latest value, and what it is read as.
+         */
+        NameShown: {
+            /** Channel */
+            channel: string | null;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string | null;
+            /** Value */
+            value: number;
+        };
+        /**
          * Named
          * @description A choice by its value and in words.
          */
@@ -1181,6 +1681,14 @@ export interface components {
             value: string;
             /** Words */
             words: string;
+        };
+        /**
+         * NamesChosen
+         * @description What a logger's names are read as; those that are channels by themselves need not be in.
+         */
+        NamesChosen: {
+            /** Columns */
+            columns: components["schemas"]["NameChoice"][];
         };
         /**
          * NoteShown
@@ -1193,6 +1701,54 @@ export interface components {
             text: string;
             /** Treatment */
             treatment: string;
+        };
+        /**
+         * ObservationShown
+         * @description Something seen or done at a time. kind : see KINDS.
+         */
+        ObservationShown: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Local */
+            local: string;
+            /** Note */
+            note: string;
+            /** Photo */
+            photo: string;
+            /** Time */
+            time: number;
+            /** User */
+            user: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ObservationTyped
+         * @description An observation. time : local; empty for now. id : of the one it changes.
+         */
+        ObservationTyped: {
+            /** Id */
+            id: number | null;
+            /** Kind */
+            kind: string;
+            /** Note */
+            note: string;
+            /** Photo */
+            photo: string;
+            /** Time */
+            time: string;
+        };
+        /**
+         * Observations
+         * @description The latest first, and what may be noted.
+         */
+        Observations: {
+            /** Kinds */
+            kinds: components["schemas"]["KindShown"][];
+            /** Rows */
+            rows: components["schemas"]["ObservationShown"][];
         };
         /**
          * PartShown
@@ -1339,12 +1895,84 @@ export interface components {
             stop: number;
         };
         /**
+         * RowShown
+         * @description A row of the sheet. id : null until it is stored. cells, turns : by series; local : the time
+         *     as it is written. sum : since the row before, or of the whole day, month or year.
+         */
+        RowShown: {
+            /** Cells */
+            cells: {
+                [key: string]: string;
+            };
+            /** Doubts */
+            doubts: components["schemas"]["DoubtShown"][];
+            /** Id */
+            id: number | null;
+            /** Local */
+            local: string;
+            /** Note */
+            note: string;
+            /** Problems */
+            problems: components["schemas"]["CellProblem"][];
+            sum: components["schemas"]["ReckoningShown"] | null;
+            /** Time */
+            time: number | null;
+            /** Turns */
+            turns: {
+                [key: string]: string;
+            };
+            /** User */
+            user: string | null;
+            /** Why Not */
+            why_not: string | null;
+        };
+        /**
+         * RowTyped
+         * @description A row as typed. id : of the stored row it changes; null for a new one.
+         */
+        RowTyped: {
+            /** Cells */
+            cells: {
+                [key: string]: string;
+            };
+            /** Id */
+            id: number | null;
+            /** Note */
+            note: string;
+            /** Time */
+            time: string;
+            /** Turns */
+            turns: {
+                [key: string]: "new_meter" | "rollover";
+            };
+        };
+        /**
          * Said
          * @description A sentence.
          */
         Said: {
             /** Detail */
             detail: string;
+        };
+        /**
+         * SeriesShown
+         * @description A column of the sheet. energy : counts in a sum.
+         */
+        SeriesShown: {
+            /** Energy */
+            energy: boolean;
+            /** Keeps */
+            keeps: string;
+            /** Kind */
+            kind: string;
+            /** Meter */
+            meter: string | null;
+            /** Name */
+            name: string;
+            /** Symbol */
+            symbol: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * SetUp
@@ -1369,6 +1997,36 @@ export interface components {
             logged: string[];
             /** Probes */
             probes: components["schemas"]["Named"][];
+        };
+        /**
+         * SheetShown
+         * @description The sheet. level : the widest that its meters give; upper_bound : its heat is environmental
+         *     yield + electricity. whole : the sum from the first row to the last.
+         */
+        SheetShown: {
+            /** Level */
+            level: string | null;
+            /** Level Words */
+            level_words: string | null;
+            /** Rows */
+            rows: components["schemas"]["RowShown"][];
+            /** Series */
+            series: components["schemas"]["SeriesShown"][];
+            /** Upper Bound */
+            upper_bound: boolean;
+            whole: components["schemas"]["ReckoningShown"] | null;
+            /** Why No Level */
+            why_no_level: string | null;
+        };
+        /**
+         * SheetTyped
+         * @description Rows that are new or changed, and keys of rows that go.
+         */
+        SheetTyped: {
+            /** Gone */
+            gone: number[];
+            /** Rows */
+            rows: components["schemas"]["RowTyped"][];
         };
         /**
          * SignIn
@@ -1448,6 +2106,32 @@ export interface components {
              * @enum {string}
              */
             rule: "fill" | "replace" | "keep";
+        };
+        /**
+         * StretchShown
+         * @description Bills up to one that ends with a reading. sure : both ends were read.
+         */
+        StretchShown: {
+            /** Before */
+            before: boolean;
+            /** Carrier */
+            carrier: string;
+            /** Days */
+            days: number;
+            /** First */
+            first: string;
+            /** Kwh */
+            kwh: number;
+            /** Kwh A Day */
+            kwh_a_day: number;
+            /** Last */
+            last: string;
+            /** Price */
+            price: number | null;
+            /** Sure */
+            sure: boolean;
+            /** Watts */
+            watts: number;
         };
         /**
          * Strip
@@ -1552,6 +2236,28 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    server_api_notes_turn_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeShown"];
+                };
+            };
+        };
+    };
     server_api_log_put_back: {
         parameters: {
             query?: never;
@@ -1658,6 +2364,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    server_api_loggers_read_as: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamesChosen"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Loggers"];
+                };
+            };
+        };
+    };
+    server_api_loggers_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Loggers"];
+                };
+            };
+        };
+    };
+    server_api_loggers_anew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Loggers"];
                 };
             };
         };
@@ -1829,6 +2605,54 @@ export interface operations {
             };
         };
     };
+    server_api_notes_bills: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bills"];
+                };
+            };
+        };
+    };
+    server_api_notes_keep_bill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BillTyped"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bills"];
+                };
+            };
+        };
+    };
     server_api_log_channels: {
         parameters: {
             query?: never;
@@ -1851,6 +2675,29 @@ export interface operations {
             };
         };
     };
+    server_api_notes_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+                key: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeShown"];
+                };
+            };
+        };
+    };
     server_api_running_events: {
         parameters: {
             query?: never;
@@ -1869,6 +2716,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Events"];
+                };
+            };
+        };
+    };
+    server_api_notes_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeShown"][];
                 };
             };
         };
@@ -1937,6 +2806,54 @@ export interface operations {
             };
         };
     };
+    server_api_loggers_loggers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Loggers"];
+                };
+            };
+        };
+    };
+    server_api_loggers_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoggerNamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Loggers"];
+                };
+            };
+        };
+    };
     server_api_rooms_money: {
         parameters: {
             query: {
@@ -1982,6 +2899,54 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_api_notes_observations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Observations"];
+                };
+            };
+        };
+    };
+    server_api_notes_observe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ObservationTyped"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Observations"];
+                };
             };
         };
     };
@@ -2171,6 +3136,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SetUp"];
+                };
+            };
+        };
+    };
+    server_api_byhand_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetShown"];
+                };
+            };
+        };
+    };
+    server_api_byhand_keep_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetTyped"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetShown"];
+                };
+            };
+        };
+    };
+    server_api_byhand_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetShown"];
+                };
+            };
+        };
+    };
+    server_api_byhand_between: {
+        parameters: {
+            query: {
+                first: number;
+                last: number;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Between"];
+                };
+            };
+        };
+    };
+    server_api_byhand_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetTyped"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetShown"];
                 };
             };
         };

@@ -1,0 +1,17 @@
+"""By hand: a sheet of readings taken at displays and gauges, its checks, and its sums."""
+
+from ember.byhand.doubts import Doubt, doubts
+from ember.byhand.sheet import Cells, Problem, Reading, Turn, read_rows
+from ember.byhand.sums import HandBook, hand_book
+
+__all__ = [
+    "Cells",
+    "Doubt",
+    "HandBook",
+    "Problem",
+    "Reading",
+    "Turn",
+    "doubts",
+    "hand_book",
+    "read_rows",
+]

@@ -1,0 +1,62 @@
+"""Where loggers send their readings: one address, a token each, JSON or lines of text."""
+
+import time
+
+import orjson
+from django.http import HttpRequest, HttpResponse
+from django.views.decorators.csrf import csrf_exempt
+from django.views.decorators.http import require_POST
+
+from ember.errors import EmberError, IntakeError
+from ember.intake.live import MOST_BYTES, read_batch
+from server.logbook.live import RETRY, Busy, Stranger, logger_of, take
+from server.logbook.store import StoreError
+
+SHOWN = 20  # refused readings that an answer names
+
+
+@csrf_exempt
+@require_POST
+def ingest(request: HttpRequest) -> HttpResponse:
+    """Takes a batch. 200 taken, or taken before; 400 not understood; 401 no such token; 409 its key
+    was used for other readings; 413 too large; 429 wait."""
+    now = time.time()
+    try:
+        scheme, _, token = request.headers.get("Authorization", "").partition(" ")
+        if scheme.lower() != "bearer" or not token.strip():
+            raise Stranger("send the logger's token in the header: Authorization: Bearer …")
+        logger = logger_of(token.strip())
+        if int(request.headers.get("Content-Length") or 0) > MOST_BYTES:
+            return _said(413, f"the batch is larger than {MOST_BYTES >> 20} MB; send it in parts.")
+        body = request.body
+        as_json = request.content_type != "text/plain"
+        sent = read_batch(body, as_json, now)
+        taken = take(logger, sent, body, now)
+    except Stranger as error:
+        return _said(401, str(error))
+    except Busy as error:
+        answer = _said(429, str(error))
+        answer["Retry-After"] = str(RETRY)
+        return answer
+    except IntakeError as error:
+        return _said(413 if "in parts" in str(error) else 400, str(error))
+    except StoreError as error:
+        return _said(409, str(error))
+    except EmberError as error:
+        return _said(400, str(error))
+    refused = [{"row": r.place, "why": r.why} for r in sent.refused[:SHOWN]]
+    return _json(
+        200,
+        {
+            "accepted": taken.accepted, "already": taken.already,
+            "refused": len(sent.refused), "first_refused": refused,
+        },
+    )  # fmt: skip
+
+
+def _said(status: int, detail: str) -> HttpResponse:
+    return _json(status, {"detail": detail})
+
+
+def _json(status: int, content: object) -> HttpResponse:
+    return HttpResponse(orjson.dumps(content), content_type="application/json", status=status)
