@@ -35,7 +35,7 @@ demo-reset: .venv/run.stamp  ## forget the demo's data; the next `make demo` mak
 	@echo "The demo's data is gone."
 
 test: .venv/dev.stamp web/dist/index.html  ## lint, types, import contracts, every test
-	@bash scripts/preflight.sh node chromium
+	@bash scripts/preflight.sh node chromium mosquitto
 	$(PY) -m ruff check .
 	$(PY) -m ruff format --check .
 	$(PY) -m mypy
@@ -59,8 +59,8 @@ shots: .venv/dev.stamp web/dist/index.html  ## refresh the pictures in docs/scre
 	$(PY) scripts/shots.py
 
 lock: .venv/dev.stamp  ## pin the packages anew from requirements/*.in (needs uv)
-	uv pip compile requirements/dev.in --universal --python-version 3.11 --generate-hashes --no-header --quiet -o requirements/dev.txt
-	uv pip compile requirements/run.in --universal --python-version 3.11 --generate-hashes --no-header --quiet -c requirements/dev.txt -o requirements/run.txt
+	.venv/bin/uv pip compile requirements/dev.in --universal --python-version 3.11 --generate-hashes --no-header --quiet -o requirements/dev.txt
+	.venv/bin/uv pip compile requirements/run.in --universal --python-version 3.11 --generate-hashes --no-header --quiet -c requirements/dev.txt -o requirements/run.txt
 
 clean:
 	rm -rf .venv var web/dist web/node_modules .mypy_cache .ruff_cache .import_linter_cache .hypothesis

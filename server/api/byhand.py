@@ -321,6 +321,8 @@ def _row(
         local = f"{first}" if days == 1 else f"{first:%Y-%m}" if days < 32 else f"{first:%Y}"
     shown = reckoning(summed) if isinstance(summed, Reckoning) else None
     why = summed if isinstance(summed, str) else shown.why_not if shown else None
+    if shown is not None and not shown.covered and shown.left_out:
+        why = f"{shown.left_out[0].reason.removeprefix('no reading of ')} is not known here"
     return RowShown(
         key, local, reading.time, cells, turns, reading.note, user, shown, why, [], found
     )

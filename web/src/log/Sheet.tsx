@@ -9,7 +9,7 @@ import { useForget } from "../api/hooks";
 import { copFormula, HonestFigure } from "../parts/Proof";
 import { figureText, number, percent, plusMinus } from "../parts/numbers";
 import { Trouble, Waiting } from "../parts/Said";
-import { blank, cellOf, isBlank, pasted, withCell, type Typed } from "./paste";
+import { blank, cellOf, isBlank, leftOut, pasted, withCell, type Typed } from "./paste";
 
 type SheetShown = components["schemas"]["SheetShown"];
 type Row = components["schemas"]["RowShown"];
@@ -63,6 +63,7 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
   const [gone, setGone] = useState<number[]>([]);
   const [picked, setPicked] = useState<number[]>([]);
   const [before, setBefore] = useState<Typed[][]>([]);
+  const [lost, setLost] = useState<string[]>([]);
   const queries = useQueryClient();
   const box = useRef<HTMLTableElement>(null);
   useEffect(() => {
@@ -70,6 +71,7 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
     setGone([]);
     setBefore([]);
     setPicked([]);
+    setLost([]);
   }, [stored]);
 
   const columns = ["time", ...sheet.series.map((one) => one.name), "note"];
@@ -112,6 +114,7 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
     if (!/[\t\n]/.test(clip.trim())) return;
     event.preventDefault();
     edit(pasted(rows, columns, { row, column }, clip));
+    setLost(leftOut(columns, clip));
   };
   const move = (event: KeyboardEvent<HTMLInputElement>, row: number, column: string) => {
     const step = { Enter: 1, ArrowDown: 1, ArrowUp: -1 }[event.key];
@@ -146,6 +149,7 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
           {(store.error ?? checked.error)?.message}
         </p>
       )}
+      {lost.length > 0 && <p className="notice mild">The sheet has no column {lost.map((one) => `‘${one}’`).join(", ")}; what stood under it was not pasted. Columns are described in Set up, under Readings by hand.</p>}
       {shown.upper_bound && <p className="notice mild">Heat is not read, only environmental yield: it is the heat taken from outdoors, and yield ÷ electricity is COP − 1. Shown is (yield + electricity) ÷ electricity, an upper bound.</p>}
       {shown.why_no_level && shown.rows.length > 1 && <p className="notice mild">No COP: {shown.why_no_level}.</p>}
       <div style={{ overflowX: "auto" }}>

@@ -67,6 +67,12 @@ function headed(first: string[], columns: string[]): (string | null)[] | null {
   return named >= 2 || (named === 1 && first.length === 1) ? found : null;
 }
 
+/** Headers of a paste that name no column of the sheet, so that what stands under them is left out. */
+export function leftOut(columns: string[], text: string): string[] {
+  const first = matrix(text)[0] ?? [];
+  return headed(first, columns)?.flatMap((column, k) => (column === null && first[k] ? [first[k]] : [])) ?? [];
+}
+
 /**
  * The rows after a paste. at : row and column where it begins; below the last row new ones are added.
  * A first row that names the columns says which is which; columns without a name of the sheet are left out.
