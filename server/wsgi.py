@@ -1,8 +1,12 @@
 """The application for a WSGI server."""
 
 import os
+import sys
 
+# pyarrow loads it when it first hands out a column; so it does not happen within a request.
+import pandas  # noqa: F401
 from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+sys.setswitchinterval(0.001)  # a long chart must not keep short requests waiting [s]
 application = get_wsgi_application()

@@ -12,7 +12,7 @@ from django.conf import settings
 
 from server.analysis.problem import Problem
 
-THREADS = 4
+THREADS = 16
 
 
 def free_port(wanted: int) -> int:

@@ -25,13 +25,13 @@ def ingest(request: HttpRequest) -> HttpResponse:
         scheme, _, token = request.headers.get("Authorization", "").partition(" ")
         if scheme.lower() != "bearer" or not token.strip():
             raise Stranger("send the logger's token in the header: Authorization: Bearer …")
-        logger = logger_of(token.strip())
+        known = logger_of(token.strip())
         if int(request.headers.get("Content-Length") or 0) > MOST_BYTES:
             return _said(413, f"the batch is larger than {MOST_BYTES >> 20} MB; send it in parts.")
         body = request.body
         as_json = request.content_type != "text/plain"
         sent = read_batch(body, as_json, now)
-        taken = take(logger, sent, body, now)
+        taken = take(known, sent, body, now)
     except Stranger as error:
         return _said(401, str(error))
     except Busy as error:

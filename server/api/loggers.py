@@ -11,7 +11,7 @@ from ember.errors import IntakeError
 from ember.installation import Column, channels_of
 from ember.intake.live import known_as
 from server.api.fleet import get_system
-from server.logbook.live import gaps, register, renew_token, revoke
+from server.logbook.live import Standing, gaps, known_now, register, renew_token, revoke, standing
 from server.logbook.models import Logger
 from server.logbook.store import StoreError
 
@@ -21,6 +21,7 @@ QUIET = 900  # without a batch, after which a logger counts as silent [s]
 DRIFT = 60  # of its clock, from which on it is said [s]
 RECENT = 40  # batches in which its names are looked up
 SHOWN = 12  # gaps
+MOST_WAITING = 100_000
 
 
 @dataclass(frozen=True)
@@ -168,27 +169,28 @@ def _row(logger: Logger, now: float) -> LoggerShown:
         for name, value in sorted(names.items())
     ]  # fmt: skip
     found = gaps(logger, now - WEEK, now)[-SHOWN:]
-    state, said = _state(logger, now)
+    stands = standing(logger, MOST_WAITING)
+    state, said = _state(logger, stands, now)
     return LoggerShown(
-        logger.pk, logger.name, state, said, logger.seen, logger.latest, logger.drift,
-        logger.readings, logger.waiting, logger.step, logger.problem,
+        logger.pk, logger.name, state, said, stands.seen, stands.latest, stands.drift,
+        stands.readings, known_now(logger).waiting, logger.step, stands.problem,
         [GapShown(gap.start, gap.stop) for gap in reversed(found)], shown,
     )  # fmt: skip
 
 
-def _state(logger: Logger, now: float) -> tuple[str, str]:
+def _state(logger: Logger, stands: Standing, now: float) -> tuple[str, str]:
     """In a word and a sentence."""
     if logger.revoked is not None:
         return "revoked", f"Its token was taken away on {logger.revoked:%Y-%m-%d}."
-    if logger.seen is None:
+    if stands.seen is None:
         return "waiting", "Nothing has come yet."
-    if now - logger.seen > QUIET:
-        return "silent", f"Nothing for {_ago(now - logger.seen)}."
-    if logger.drift is not None and abs(logger.drift) > DRIFT:
-        ahead = "ahead" if logger.drift > 0 else "behind"
-        return "sending", f"Its clock is {_ago(abs(logger.drift))} {ahead}."
-    if logger.latest is not None and now - logger.latest > QUIET:
-        return "sending", f"It sends old readings: the newest is {_ago(now - logger.latest)} old."
+    if now - stands.seen > QUIET:
+        return "silent", f"Nothing for {_ago(now - stands.seen)}."
+    if stands.drift is not None and abs(stands.drift) > DRIFT:
+        ahead = "ahead" if stands.drift > 0 else "behind"
+        return "sending", f"Its clock is {_ago(abs(stands.drift))} {ahead}."
+    if stands.latest is not None and now - stands.latest > QUIET:
+        return "sending", f"It sends old readings: the newest is {_ago(now - stands.latest)} old."
     return "sending", "All well."
 
 

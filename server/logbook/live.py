@@ -6,13 +6,15 @@ own imports, and those into the blocks, by the same way as a file.
 
 import hashlib
 import secrets
-from dataclasses import dataclass
+import threading
+import time
+from collections import deque
+from dataclasses import asdict, dataclass
 from datetime import UTC, datetime, timedelta
 from itertools import pairwise
 
 import orjson
 from django.db import IntegrityError, transaction
-from django.db.models import F
 from django.utils import timezone
 
 from ember.errors import EmberError
@@ -27,6 +29,7 @@ from server.logbook.models import Batch, Import, Journal, Logger
 from server.logbook.store import StoreError, compacted
 
 WAITING = 20_000  # batches of a logger that may wait, before it is asked to wait
+REMEMBERED = 1.0  # for which a logger's row is taken as it was [s]
 RETRY = 30  # what it is told to wait [s]
 AROUND = 3600  # read on either side of what is new, so that slow levels hold over [s]
 QUARTER = 900
@@ -73,6 +76,7 @@ def renew_token(logger: Logger) -> str:
     token = secrets.token_urlsafe(24)
     logger.token, logger.revoked = hashed(token), None
     logger.save(update_fields=["token", "revoked"])
+    _known.clear()
     return token
 
 
@@ -80,63 +84,137 @@ def revoke(logger: Logger) -> None:
     """Its token is worth nothing from now on; what it sent stays."""
     logger.revoked = timezone.now()
     logger.save(update_fields=["revoked"])
+    _known.clear()
 
 
-def logger_of(token: str) -> Logger:
-    """The logger with a token. Raises Stranger."""
-    found = Logger.objects.filter(token=hashed(token)).first()
-    if found is None:
-        raise Stranger("no logger has this token.")
-    if found.revoked is not None:
-        raise Stranger(f"the token of '{found.name}' was revoked on {found.revoked:%Y-%m-%d}.")
-    return found
+@dataclass(frozen=True)
+class Known:
+    """A logger as it was a moment ago; waiting : batches that are not folded."""
+
+    at: float
+    logger: Logger
+    waiting: int
 
 
-def take(logger: Logger, sent: Sent, body: bytes, now: float) -> Taken:
-    """Keeps a batch; the same one again changes nothing. Raises Busy, StoreError."""
-    if logger.waiting >= WAITING:
-        raise Busy(f"{logger.waiting:,} batches wait to be stored; try again in {RETRY} s.")
+def logger_of(token: str) -> Known:
+    """The logger with a token, as it was at most a second ago. Raises Stranger."""
+    mark = hashed(token)
+    known = _known.get(mark)
+    if known is None or time.monotonic() - known.at > REMEMBERED:
+        found = Logger.objects.filter(token=mark).first()
+        if found is None:
+            raise Stranger("no logger has this token.")
+        known = _known[mark] = known_now(found)
+    logger = known.logger
+    if logger.revoked is not None:
+        raise Stranger(f"the token of '{logger.name}' was revoked on {logger.revoked:%Y-%m-%d}.")
+    return known
+
+
+def known_now(logger: Logger) -> Known:
+    """A logger with what waits of it now."""
+    return Known(time.monotonic(), logger, logger.batches.filter(folded=False).count())
+
+
+def take(known: Known, sent: Sent, body: bytes, now: float) -> Taken:
+    """Keeps a batch; the same one again changes nothing. Raises Busy, StoreError.
+
+    Batches that come while another is written are written together, in the next transaction.
+    """
+    logger = known.logger
+    if known.waiting >= WAITING:
+        raise Busy(f"{known.waiting:,} batches wait to be stored; try again in {RETRY} s.")
+    said = f"row {sent.refused[0].place}: {sent.refused[0].why}"[:300] if sent.refused else ""
+    if not sent.readings:
+        Logger.objects.filter(pk=logger.pk).update(seen=now, problem=said)
+        return Taken(0, False)
     digest = hashlib.blake2b(body, digest_size=32).hexdigest()
-    key = sent.key or digest
-    said = f"row {sent.refused[0].place}: {sent.refused[0].why}" if sent.refused else ""
-    changed: dict[str, object] = {"seen": now, "problem": said[:300]}
-    if sent.readings:
-        newest = max(when for when, _, _ in sent.readings)
-        changed["latest"] = max(logger.latest or 0.0, newest)
-    if sent.sent is not None:
-        changed["drift"] = sent.sent - now
-    ask = not logger.fold_asked and bool(sent.readings)
+    times = [int(when) for when, _, _ in sent.readings]
+    row = Batch(
+        logger=logger, key=sent.key or digest, digest=digest, received=now, first=min(times),
+        last=max(times), count=len(sent.readings), sent=sent.sent, problem=said,
+        payload=orjson.dumps(sent.readings),
+    )  # fmt: skip
+    post = _Post(row)
+    _queue.append(post)
+    with _writing:
+        if not post.over:  # else another thread wrote it while this one waited
+            group = [_queue.popleft() for _ in range(len(_queue))]
+            try:
+                _written(group)
+            except Exception as error:
+                for one in group:
+                    one.failed = error
+            for one in group:
+                one.over = True
+    if post.failed is not None:
+        raise post.failed
+    if not post.already:
+        _ask()
+    return Taken(0 if post.already else row.count, post.already)
+
+
+@dataclass
+class _Post:
+    """A batch on its way into the database."""
+
+    row: Batch
+    over: bool = False
+    already: bool = False
+    failed: Exception | None = None
+
+
+_queue: deque[_Post] = deque()
+_writing = threading.Lock()
+_known: dict[str, Known] = {}
+_asked = -1e9
+
+
+def _written(group: list[_Post]) -> None:
+    """Writes batches in one transaction, each key once."""
     try:
         with transaction.atomic():
-            if sent.readings:
-                times = [int(when) for when, _, _ in sent.readings]
-                Batch.objects.create(
-                    logger=logger, key=key, digest=digest, received=now, first=min(times),
-                    last=max(times), payload=orjson.dumps(sent.readings),
-                )  # fmt: skip
-                changed["readings"] = F("readings") + len(sent.readings)
-                changed["waiting"] = F("waiting") + 1
-                changed["fold_asked"] = True
-            Logger.objects.filter(pk=logger.pk).update(**changed)
-    except IntegrityError:
-        before = logger.batches.filter(key=key).first()
-        if before is None:
-            raise
-        if before.digest != digest:
-            raise StoreError(
-                f"batch '{key}' was sent before with other readings; give each batch its own key."
-            ) from None
-        return Taken(0, True)
-    if ask:
-        from server.logbook.tasks import fold_soon
+            Batch.objects.bulk_create([post.row for post in group])
+    except IntegrityError:  # a key came before
+        with transaction.atomic():
+            _written_once(group)
 
-        fold_soon(logger.pk)
-    return Taken(len(sent.readings), False)
+
+def _written_once(group: list[_Post]) -> None:
+    places = {(post.row.logger_id, post.row.key) for post in group}
+    before = Batch.objects.filter(
+        logger__in={logger for logger, _ in places}, key__in={key for _, key in places}
+    )
+    known = {(k, key): d for k, key, d in before.values_list("logger_id", "key", "digest")}
+    rows = []
+    for post in group:
+        place = post.row.logger_id, post.row.key
+        if place not in known:
+            known[place] = post.row.digest
+            rows.append(post.row)
+            continue
+        post.already = True
+        if known[place] != post.row.digest:
+            post.failed = StoreError(
+                f"batch '{post.row.key}' was sent before with other readings; give each batch its "
+                "own key."
+            )
+    Batch.objects.bulk_create(rows)
+
+
+def _ask() -> None:
+    """Has the worker fold what waits, unless it was asked to just now."""
+    global _asked
+    from server.logbook.tasks import SOON, fold_soon
+
+    now = time.monotonic()
+    if now - _asked >= SOON:
+        _asked = now
+        fold_soon()
 
 
 def fold(logger: Logger) -> int:
     """Lays a logger's waiting batches into the blocks; how many those were."""
-    Logger.objects.filter(pk=logger.pk).update(fold_asked=False)
     total = 0
     while True:
         fresh = list(
@@ -176,8 +254,45 @@ def _folded(logger: Logger, keys: list[int], first: int, last: int) -> None:
         if any(len(values) for values in part.channels.values()):
             _laid_in(logger, week, part, columns, readings)
     with transaction.atomic():
-        done = logger.batches.filter(pk__in=keys, folded=False).update(folded=True)
-        Logger.objects.filter(pk=logger.pk).update(waiting=F("waiting") - done)
+        now = standing(logger)
+        Logger.objects.filter(pk=logger.pk).update(**asdict(now))
+        logger.batches.filter(pk__in=keys).update(folded=True)
+
+
+@dataclass(frozen=True)
+class Standing:
+    """What is known of a logger: as in its row, with the batches that wait."""
+
+    seen: float | None
+    latest: float | None
+    drift: float | None
+    readings: int
+    problem: str
+
+
+def standing(logger: Logger, most: int = FOLDED_AT_ONCE) -> Standing:
+    """What is known of a logger now.
+
+    Parameters
+    ----------
+    most : of the waiting batches, in their order, that count.
+    """
+    logger.refresh_from_db()
+    fresh = list(
+        logger.batches.filter(folded=False)
+        .order_by("pk")
+        .values_list("received", "last", "count", "sent", "problem")[:most]
+    )
+    if not fresh:
+        return Standing(logger.seen, logger.latest, logger.drift, logger.readings, logger.problem)
+    received, _, _, sent, problem = fresh[-1]
+    return Standing(
+        received,
+        max(logger.latest or 0.0, *(float(last) for _, last, _, _, _ in fresh)),
+        logger.drift if sent is None else sent - received,
+        logger.readings + sum(count for _, _, count, _, _ in fresh),
+        problem,
+    )
 
 
 def _wide(instant: float, step: int) -> int:

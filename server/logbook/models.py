@@ -170,12 +170,11 @@ class Logger(models.Model):
     created = models.DateTimeField(auto_now_add=True)
     revoked = models.DateTimeField(null=True)
     step = models.PositiveIntegerField(null=True, help_text="of its readings on the grid [s]")
+    # What follows is of what was folded; batches that wait come on top.
     seen = models.FloatField(null=True, help_text="when it was last heard of [s]")
     latest = models.FloatField(null=True, help_text="its newest reading [s]")
     drift = models.FloatField(null=True, help_text="its clock less ours [s]")
     readings = models.BigIntegerField(default=0)
-    waiting = models.IntegerField(default=0, help_text="batches not in the blocks yet")
-    fold_asked = models.BooleanField(default=False)
     figures_asked = models.BooleanField(default=False)
     problem = models.CharField(max_length=300, default="")
 
@@ -194,6 +193,9 @@ class Batch(models.Model):
     received = models.FloatField(help_text="[s]")
     first = models.BigIntegerField(help_text="oldest reading [s]")
     last = models.BigIntegerField(help_text="newest reading [s]")
+    count = models.PositiveIntegerField(help_text="readings")
+    sent = models.FloatField(null=True, help_text="when, by the logger's clock [s]")
+    problem = models.CharField(max_length=300, default="", help_text="what was refused of it")
     payload = models.BinaryField(help_text="JSON: [time, name, value] of each reading")
     folded = models.BooleanField(default=False)
 

@@ -19,7 +19,7 @@ from paho.mqtt.enums import CallbackAPIVersion
 
 from ember.errors import EmberError
 from ember.intake.live import MOST_READINGS, read_batch
-from server.logbook.live import RETRY, Busy, take
+from server.logbook.live import RETRY, Busy, known_now, take
 from server.logbook.models import Logger
 
 TOPICS = "honest-ember/+/+"
@@ -114,10 +114,9 @@ class Listener:
             now = time.time()
             try:
                 sent = read_batch(body, as_json, now)
-                self.taken += take(logger, sent, body, now).accepted
+                self.taken += take(known_now(logger), sent, body, now).accepted
             except Busy:
                 raise
             except EmberError as error:  # it would fail again: said, and not asked for anew
                 self.say(f"logger {key}: {error}")
                 Logger.objects.filter(pk=logger.pk).update(problem=str(error)[:300], seen=now)
-            logger.refresh_from_db()

@@ -6,6 +6,7 @@ from huey.contrib.djhuey import db_task
 
 from server.analysis.keep import find, renew
 from server.analysis.models import Kept
+from server.installations.models import System
 from server.logbook.live import fold
 from server.logbook.models import Logger
 from server.work.models import Job
@@ -14,39 +15,42 @@ SOON = 3  # from the first waiting batch to folding [s]
 FIGURES = 600  # between two workings-out of a live system's figures [s]
 
 
-def fold_soon(logger: int) -> None:
-    """Asks for a logger's batches to be folded in."""
-    fold_logger.schedule((logger,), delay=SOON)
+def fold_soon() -> None:
+    """Asks for what waits to be folded in."""
+    fold_loggers.schedule((), delay=SOON)
 
 
 @db_task()  # type: ignore[untyped-decorator]
-def fold_logger(pk: int) -> None:
-    """Folds, and sees to it that the figures follow."""
-    logger = Logger.objects.filter(pk=pk).select_related("system").first()
-    if logger is None or not fold(logger) or logger.figures_asked:
-        return
+def fold_loggers() -> None:
+    """Folds what waits, and sees to it that the figures follow."""
+    waiting = Logger.objects.filter(batches__folded=False).distinct().select_related("system")
+    for logger in waiting:
+        if fold(logger) and not logger.figures_asked:
+            _ask_for_figures(logger)
+
+
+def _ask_for_figures(logger: Logger) -> None:
     last = Job.objects.filter(system=logger.system, kind="figures").first()
     kept = Kept.objects.filter(system=logger.system).exists()
     since = time.time() - last.created.timestamp() if last else FIGURES
     wait = max(0.0, FIGURES - since) if kept else 0.0
-    Logger.objects.filter(pk=pk).update(figures_asked=True)
-    work_out.schedule((pk,), delay=wait)
+    Logger.objects.filter(system=logger.system).update(figures_asked=True)
+    work_out.schedule((logger.system_id,), delay=wait)
 
 
 @db_task()  # type: ignore[untyped-decorator]
-def work_out(pk: int) -> None:
-    """Queues the figures of a logger's system where they are stale."""
-    logger = Logger.objects.filter(pk=pk).select_related("system").first()
-    if logger is None:
+def work_out(system: int) -> None:
+    """Queues the figures of a system with loggers where they are stale."""
+    found = System.objects.filter(pk=system).first()
+    if found is None:
         return
-    Logger.objects.filter(pk=pk).update(figures_asked=False)
-    kept = Kept.objects.filter(system=logger.system).exists()
-    if not kept or find(logger.system).stale:
-        renew(logger.system)
+    Logger.objects.filter(system=found).update(figures_asked=False)
+    kept = Kept.objects.filter(system=found).exists()
+    if not kept or find(found).stale:
+        renew(found)
 
 
 def fold_waiting() -> None:
     """Folds what waited while no worker ran."""
-    for pk in Logger.objects.filter(batches__folded=False).distinct().values_list("pk", flat=True):
-        Logger.objects.filter(pk=pk).update(fold_asked=True, figures_asked=False)
-        fold_logger(pk)
+    Logger.objects.update(figures_asked=False)
+    fold_loggers()

@@ -13,7 +13,7 @@ from ember.intake.live import MOST_READINGS, on_grid, read_batch
 from server.installations.models import System
 from server.logbook import live
 from server.logbook.codec import week_of
-from server.logbook.live import fold, gaps, register, renew_token, revoke
+from server.logbook.live import fold, gaps, register, renew_token, revoke, standing
 from server.logbook.models import Batch, Import, Logger
 from server.logbook.store import StoreError, redo, store, trace_of, undo
 from tests.core.helpers import simulated
@@ -56,8 +56,7 @@ class Live(TransactionTestCase):
             answer = self.send(rows, batch="7").json()
             self.assertEqual(answer["already"], already)
         self.assertEqual(Batch.objects.count(), 1)
-        self.logger.refresh_from_db()
-        self.assertEqual((self.logger.readings, self.logger.waiting), (3, 1))
+        self.assertEqual(standing(self.logger).readings, 3)
         self.asked.assert_called_once()
         other = self.send(batch([0], flow_temp=50), batch="7")
         self.assertEqual(other.status_code, 409)
@@ -99,8 +98,7 @@ class Live(TransactionTestCase):
         self.assertIn("before the year 2000", said[4])
         self.assertIn("no number", said[5])
         self.assertIn("no object", said[7])
-        self.logger.refresh_from_db()
-        self.assertIn("row 2", self.logger.problem)
+        self.assertIn("row 2", standing(self.logger).problem)
 
     def test_bodies_that_are_no_batch(self) -> None:
         for body, kind, status in (
@@ -131,7 +129,8 @@ class Live(TransactionTestCase):
         np.testing.assert_allclose(trace["flow_temp"][at : at + 2], [35.5, 36.0])
 
     def test_it_asks_to_wait_when_too_much_waits(self) -> None:
-        with mock.patch.object(live, "WAITING", 2):
+        at_once = mock.patch.object(live, "REMEMBERED", -1.0)
+        with mock.patch.object(live, "WAITING", 2), at_once:
             for k in range(2):
                 self.assertEqual(self.send(batch([k], flow_temp=30)).status_code, 200)
             answer = self.send(batch([9], flow_temp=30))
@@ -163,8 +162,9 @@ class Live(TransactionTestCase):
                 stored[channel][:600], values[:600], rtol=1e-6, err_msg=channel
             )
         self.assertEqual(self.system.imports.count(), 1, "one import a logger and week")
+        self.assertFalse(Batch.objects.filter(folded=False).exists())
         self.logger.refresh_from_db()
-        self.assertEqual(self.logger.waiting, 0)
+        self.assertEqual(self.logger.readings, 600 * len(trace.channels))
 
     def test_a_week_is_undone_and_put_back_and_takes_its_place_beside_files(self) -> None:
         path = log("as-rated", 3)
@@ -250,6 +250,7 @@ class Live(TransactionTestCase):
         self.assertEqual(state(), ("sending", "All well."))
         self.send([{"time": now + 300, "flow_temp": 30.0}], sent=now + 300)
         self.assertEqual(state(), ("sending", "Its clock is 5 min ahead."))
+        Batch.objects.update(received=now - 7200, sent=None, folded=True)
         Logger.objects.update(seen=now - 7200, drift=0)
         self.assertEqual(state(), ("silent", "Nothing for 2 h."))
         revoke(self.logger)
