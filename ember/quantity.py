@@ -156,6 +156,8 @@ kBtu_per_h = 1e3 * Btu_per_h
 ton = 12e3 * Btu_per_h
 litre = 1e-3 * metre ** 3 = L
 us_gallon = 231 * 0.0254 ** 3 * metre ** 3
+m2 = metre ** 2
+ft2 = (0.3048 * metre) ** 2
 m3_per_s = metre ** 3 / second
 m3_per_h = metre ** 3 / hour
 L_per_min = litre / minute
@@ -231,6 +233,7 @@ def _registry() -> pint.UnitRegistry[float]:
 _SYMBOLS = {"degC": "°C", "degF": "°F", "kelvin": "K", "watt": "W", "percent": "%", "joule": "J",
             "m3_per_s": "m³/s", "m3_per_h": "m³/h", "L_per_min": "L/min", "L_per_s": "L/s",
             "L_per_h": "L/h", "hertz": "Hz", "pascal": "Pa", "watt_per_m2": "W/m²",
+            "m2": "m²", "ft2": "ft²", "litre": "L", "us_gallon": "gal",
             "Btu_per_h": "Btu/h", "kBtu_per_h": "kBtu/h",
             "fraction": "0/1"}  # fmt: skip
 

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ember.clock import instant_of, zone_named
+from ember.house import Built, Emitters, House, Tank
 from ember.installation import (
     Band,
     Consumer,
@@ -203,7 +204,17 @@ def default_installation(name: str, plant: Plant) -> Installation:
         circuits=(circuit,),
         registers=(register,),
         consumers=tuple(consumers),
-        unit=HeatPump(capacity_kw=plant.capacity / 1000),
+        unit=HeatPump(
+            capacity_kw=plant.capacity / 1000,
+            minimum_output_kw=round(plant.least * plant.capacity / 1000, 1),
+            low_outdoor_limit=-20.0, highest_flow=58.0,
+        ),
+        house=House(
+            floor_area_m2=round(plant.heat_loss), heat_loss_kw=round(plant.heat_loss * 0.026, 1),
+            design_outdoor=-6.0, design_flow=45.0, emitters=Emitters.RADIATORS,
+            built=Built.TO_2000,
+        ),
+        tank=Tank(volume_l=plant.tank) if plant.tank else None,
         outdoor=OutdoorSensor(limit_k=0.5),
         tariff=Tariff(
             price=0.31, currency="EUR", standing_charge=0.42,

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from ember.days import DayFigures, DayKind
-from ember.installation import Installation
+from ember.installation import Installation, UnitKind
 from ember.standing import Standing
 from server.analysis.shown import FigureShown, figure
 
@@ -17,6 +17,13 @@ LETTER = {
     DayKind.DOUBTFUL: "d",
     DayKind.LEFT_OUT: "x",
     DayKind.NO_DATA: "o",
+}
+KIND_WORDS = {
+    UnitKind.AIR_TO_WATER: "air-to-water",
+    UnitKind.GROUND_SOURCE: "ground-source",
+    UnitKind.AIR_TO_AIR_SINGLE: "air-to-air",
+    UnitKind.AIR_TO_AIR_MULTI_HEAD: "air-to-air, several heads",
+    UnitKind.AIR_TO_AIR_DUCTED: "air-to-air, ducted",
 }
 STRIP = 366  # days of a fleet's strip
 
@@ -77,7 +84,7 @@ class DaysShown:
 
 def unit_words(installation: Installation) -> str:
     """The unit by its type and size."""
-    kind = installation.unit.kind.replace("_", "-")
+    kind = KIND_WORDS[installation.unit.kind]
     size = installation.unit.capacity_kw
     return f"{kind} {size:g} kW" if size else kind
 

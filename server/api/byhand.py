@@ -2,8 +2,9 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from math import floor, log10
 from time import time as now
-from typing import Any, Literal
+from typing import Literal
 from zoneinfo import ZoneInfo
 
 from django.http import HttpRequest
@@ -18,7 +19,7 @@ from ember.reckoning import Reckoning
 from server.analysis.shown import LevelShown, ReckoningShown, reckoning
 from server.api.fleet import get_system
 from server.installations.models import System
-from server.logbook.entries import Written, write
+from server.logbook.entries import Written, reading_content, reading_of, write
 from server.logbook.models import Entry
 from server.logbook.store import StoreError
 
@@ -145,13 +146,13 @@ def keep_rows(request: HttpRequest, pk: int, typed: Body[SheetTyped]) -> SheetSh
         first = problems[0]
         raise IntakeError(f"row {first.row + 1}, {first.column}: {first.what}. Nothing was stored.")
     put = [
-        Written(row.id, Entry.Kind.READING, int(r.time), None, _content(r))
+        Written(row.id, Entry.Kind.READING, int(r.time), None, reading_content(r))
         for row, r in zip(typed.rows, readings, strict=True)
         if r is not None
     ]
     stays = [e for e in system.entries.filter(kind=Entry.Kind.READING)
              if e.pk not in {*typed.gone, *(row.id for row in typed.rows)}]  # fmt: skip
-    hand_book(installation, [*map(_reading, stays), *(r for r in readings if r is not None)])
+    hand_book(installation, [*map(reading_of, stays), *(r for r in readings if r is not None)])
     write(system, request.user, _words(typed), put, typed.gone)
     return _sheet(system, [])
 
@@ -160,7 +161,7 @@ def keep_rows(request: HttpRequest, pk: int, typed: Body[SheetTyped]) -> SheetSh
 def between(request: HttpRequest, pk: int, first: int, last: int) -> Between:
     """The sums between any two stored rows, by their keys."""
     system = get_system(pk)
-    entries = {e.pk: _reading(e) for e in system.entries.filter(kind=Entry.Kind.READING)}
+    entries = {e.pk: reading_of(e) for e in system.entries.filter(kind=Entry.Kind.READING)}
     if first not in entries or last not in entries:
         raise StoreError("A row is no longer there; somebody took it out.")
     one, other = sorted((entries[first], entries[last]), key=lambda r: r.time)
@@ -218,23 +219,11 @@ def _cells(row: RowTyped) -> Cells:
     return Cells(row.time, row.cells, turns, row.note)
 
 
-def _content(reading: Reading) -> dict[str, Any]:
-    return {
-        "values": dict(reading.values), "since": reading.since, "note": reading.note,
-        "turns": {name: turn.value for name, turn in reading.turns.items()},
-    }  # fmt: skip
-
-
-def _reading(entry: Entry) -> Reading:
-    content = entry.content
-    turns = {name: Turn(why) for name, why in content["turns"].items()}
-    return Reading(float(entry.time), content["values"], content["since"], turns, content["note"])
-
-
 def _sheet(system: System, typed: Sequence[RowTyped], gone: Sequence[int] = ()) -> SheetShown:
     """The stored rows with those typed in their place or after them."""
     installation = system.installation
     zone = zone_named(installation.zone)
+    series = {one.name: one for one in installation.by_hand}
     drafts = {row.id: row for row in typed if row.id is not None}
     stored = [
         e
@@ -243,7 +232,7 @@ def _sheet(system: System, typed: Sequence[RowTyped], gone: Sequence[int] = ()) 
     ]
     read, problems = read_rows([_cells(row) for row in typed], installation.by_hand, zone, now())
     both: list[tuple[Reading, int | None, str | None]] = [
-        (_reading(e), e.pk, e.user.get_username() if e.user else None) for e in stored
+        (reading_of(e), e.pk, e.user.get_username() if e.user else None) for e in stored
     ]
     both += [(r, row.id, None) for r, row in zip(read, typed, strict=True) if r is not None]
     both.sort(key=lambda one: one[0].time)
@@ -260,7 +249,7 @@ def _sheet(system: System, typed: Sequence[RowTyped], gone: Sequence[int] = ()) 
     found = doubts(readings, installation.by_hand, sums)
     place = {id(reading): k for k, reading in enumerate(readings)}
     rows = [
-        _row(reading, key, user, zone, sums[k] if sums else trouble, _of(found, k))
+        _row(reading, key, user, zone, series, sums[k] if sums else trouble, _of(found, k))
         for k, (reading, key, user) in enumerate(both)
         if key is not None and key not in drafts
     ]
@@ -272,7 +261,9 @@ def _sheet(system: System, typed: Sequence[RowTyped], gone: Sequence[int] = ()) 
                                  None, None, None, bad, []))  # fmt: skip
             continue
         at = place[id(reading)]
-        shown = _row(reading, row.id, None, zone, sums[at] if sums else trouble, _of(found, at))
+        shown = _row(
+            reading, row.id, None, zone, series, sums[at] if sums else trouble, _of(found, at)
+        )
         rows.append(replace(shown, local=row.time, cells=row.cells))
     return SheetShown(
         [_series(one) for one in installation.by_hand], rows,
@@ -307,11 +298,20 @@ def _of(found: list[Doubt], row: int) -> list[DoubtShown]:
     ]
 
 
+def _digits(value: float, series: HandSeries | None) -> str:
+    """A reading with the digits that its display has."""
+    if series is None:
+        return f"{value:.10g}"
+    decimals = max(0, -floor(log10(series.resolution)))
+    shown = f"{value:.{decimals}f}"
+    return shown if float(shown) == value else f"{value:.10g}"
+
+
 def _row(
     reading: Reading, key: int | None, user: str | None, zone: ZoneInfo,
-    summed: Reckoning | str | None, found: list[DoubtShown],
+    series: dict[str, HandSeries], summed: Reckoning | str | None, found: list[DoubtShown],
 ) -> RowShown:  # fmt: skip
-    cells = {name: f"{value:.10g}" for name, value in reading.values.items()}
+    cells = {name: _digits(value, series.get(name)) for name, value in reading.values.items()}
     turns = {name: turn.value for name, turn in reading.turns.items()}
     if reading.since is None:
         local = iso_local(reading.time, zone)

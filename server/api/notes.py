@@ -8,12 +8,12 @@ from zoneinfo import ZoneInfo
 from django.http import HttpRequest
 from ninja import Body, Router
 
-from ember.byhand.bills import Bill, billed, overlapping
+from ember.byhand.bills import billed, overlapping
 from ember.clock import instant_of, iso_local, wall_clock, zone_named
 from ember.errors import IntakeError
 from server.analysis.times import instant
 from server.api.fleet import get_system
-from server.logbook.entries import Written, turn, write
+from server.logbook.entries import Written, bill_of, turn, write
 from server.logbook.models import Change, Entry, Import
 from server.logbook.store import StoreError
 
@@ -205,7 +205,7 @@ def bills(request: HttpRequest, pk: int) -> Bills:
     installation = system.installation
     zone = zone_named(installation.zone)
     entries = list(system.entries.filter(kind=Entry.Kind.BILL))
-    found = [Bill(float(e.time), float(e.stop or e.time), **e.content) for e in entries]
+    found = [bill_of(entry) for entry in entries]
     groups: dict[tuple[str, bool], list[int]] = {}
     for k, bill in enumerate(found):
         groups.setdefault((bill.carrier, bill.before), []).append(k)

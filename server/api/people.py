@@ -23,6 +23,8 @@ SHOWN = {
     "electric": ("kW", "kW"),
     "kWh": ("kWh", "kBtu"),
     "percent": ("percent", "percent"),
+    "m2": ("m2", "ft2"),
+    "litre": ("litre", "us_gallon"),
 }
 
 

@@ -1,23 +1,44 @@
 """Set up: the description of a system, looked at, changed, and put back."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import Any
 
 import orjson
 from django.http import HttpRequest, HttpResponse
 from ninja import Body, Router
 
-from ember.description import installation_from_json, problems_of
+from ember.channels import QUANTITIES, Kind
+from ember.description import installation_from_json, installation_to_json, problems_of
 from ember.errors import DescriptionError
-from ember.installation import Consumer, ElectricityAccuracy, HeatSource, Probes
+from ember.house import Built, Emitters
+from ember.installation import (
+    Consumer,
+    ElectricityAccuracy,
+    HandKind,
+    HeatSource,
+    Keeps,
+    Probes,
+)
+from ember.media.liquid import FluidKind
 from ember.metering import Level, plans_if_logged
 from ember.metering.boundary import consumers_of
+from ember.quantity import compatible_units, symbol
 from server.analysis.keep import renew
+from server.analysis.rows import KIND_WORDS
 from server.api.files import attachment
 from server.api.fleet import get_system
 from server.installations.models import Description, System
 
 router = Router(tags=["setup"])
+BUILT = {
+    Built.BEFORE_1920: "before 1920",
+    Built.TO_1950: "1920 – 1950",
+    Built.TO_1980: "1950 – 1980",
+    Built.TO_2000: "1980 – 2000",
+    Built.TO_2015: "2000 – 2015",
+    Built.SINCE_2015: "since 2015",
+}
 
 
 @dataclass(frozen=True)
@@ -66,7 +87,8 @@ class Edition:
 
 @dataclass(frozen=True)
 class SetUp:
-    """A description as the documented JSON, and what may be chosen in it."""
+    """A description as the documented JSON, and what may be chosen in it. choices : by field, with
+    units and channels; siblings : systems of the same property, this one among them."""
 
     description: dict[str, Any]
     consumers: list[ConsumerShown]
@@ -76,6 +98,8 @@ class SetUp:
     levels: list[LevelPromise]
     logged: list[str]
     history: list[Edition]
+    choices: dict[str, list[Named]]
+    siblings: list[int]
 
 
 @dataclass(frozen=True)
@@ -115,6 +139,7 @@ def _probes(value: Probes) -> Named:
 
 
 def _shown(system: System) -> SetUp:
+    installation = system.installation
     narrowest = {
         consumer: next(level for level in Level if consumer in consumers_of(level))
         for consumer in Consumer
@@ -129,7 +154,7 @@ def _shown(system: System) -> SetUp:
         for e in system.history.select_related("user")[:20]
     ]  # fmt: skip
     return SetUp(
-        orjson.loads(system.description),
+        orjson.loads(installation_to_json(installation)),
         [ConsumerShown(c.value, _words(c.value), narrowest[c].value) for c in Consumer],
         [Named(h.value, _words(h.value)) for h in HeatSource],
         [_accuracy(a) for a in ElectricityAccuracy],
@@ -137,7 +162,44 @@ def _shown(system: System) -> SetUp:
         _levels(system.description),
         [column["channel"] for column in report["columns"]],
         editions,
+        _choices(),
+        _siblings(system, installation.property),
     )
+
+
+def _choices() -> dict[str, list[Named]]:
+    """What fields may be, by their path; units by what they measure; channels."""
+    enums: dict[str, type[StrEnum]] = {
+        "house.emitters": Emitters, "house.built": Built, "fluid.kind": FluidKind,
+        "by_hand.kind": HandKind, "by_hand.keeps": Keeps,
+    }  # fmt: skip
+    found = {
+        path: [Named(one.value, _words(one.value)) for one in kinds]
+        for path, kinds in enums.items()
+    }
+    found["house.built"] = [Named(b.value, BUILT[b]) for b in Built]
+    found["unit.kind"] = [Named(kind.value, words) for kind, words in KIND_WORDS.items()]
+    fuels = ("gas", "oil", "lpg", "wood", "coal", "district_heat", "electricity")
+    found["replaced.fuel"] = [Named(fuel, _words(fuel)) for fuel in fuels]
+    readable = [q for q in QUANTITIES.values() if q.kind not in (Kind.COUNTER, Kind.FLAG)]
+    found["channels"] = [Named(q.name, q.meaning) for q in readable]
+    for unit in {"joule", *(q.unit for q in readable)}:
+        found[f"units.{unit}"] = [Named(u, symbol(u)) for u in compatible_units(unit)]
+    for quantity in readable:
+        found[f"units of {quantity.name}"] = found[f"units.{quantity.unit}"]
+    return found
+
+
+def _siblings(system: System, property_: str | None) -> list[int]:
+    """Systems of the same property, this one among them; nothing where it is the only one."""
+    if property_ is None:
+        return []
+    same = [
+        pk
+        for pk, text in System.objects.order_by("name").values_list("pk", "description")
+        if orjson.loads(text).get("property") == property_
+    ]
+    return same if len(same) > 1 else []
 
 
 @router.get("/systems/{pk}/setup", response=SetUp)

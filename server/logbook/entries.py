@@ -6,6 +6,8 @@ from typing import Any
 
 from django.db import transaction
 
+from ember.byhand import Reading, Turn
+from ember.byhand.bills import Bill
 from server.installations.models import System
 from server.logbook.models import Change, Entry
 from server.logbook.store import StoreError
@@ -22,6 +24,31 @@ class Written:
     time: int
     stop: int | None
     content: dict[str, Any]
+
+
+def reading_content(reading: Reading) -> dict[str, Any]:
+    """A reading by hand as an entry keeps it."""
+    return {
+        "values": dict(reading.values), "since": reading.since, "note": reading.note,
+        "turns": {name: turn.value for name, turn in reading.turns.items()},
+    }  # fmt: skip
+
+
+def reading_of(entry: Entry) -> Reading:
+    """The reading that an entry keeps."""
+    content = entry.content
+    turns = {name: Turn(why) for name, why in content["turns"].items()}
+    return Reading(float(entry.time), content["values"], content["since"], turns, content["note"])
+
+
+def bill_content(bill: Bill) -> dict[str, Any]:
+    """A bill as an entry keeps it."""
+    return {k: v for k, v in asdict(bill).items() if k not in ("start", "stop")}
+
+
+def bill_of(entry: Entry) -> Bill:
+    """The bill that an entry keeps."""
+    return Bill(float(entry.time), float(entry.stop or entry.time), **entry.content)
 
 
 def write(

@@ -1976,11 +1976,16 @@ export interface components {
         };
         /**
          * SetUp
-         * @description A description as the documented JSON, and what may be chosen in it.
+         * @description A description as the documented JSON, and what may be chosen in it. choices : by field, with
+         *     units and channels; siblings : systems of the same property, this one among them.
          */
         SetUp: {
             /** Accuracies */
             accuracies: components["schemas"]["Named"][];
+            /** Choices */
+            choices: {
+                [key: string]: components["schemas"]["Named"][];
+            };
             /** Consumers */
             consumers: components["schemas"]["ConsumerShown"][];
             /** Description */
@@ -1997,6 +2002,8 @@ export interface components {
             logged: string[];
             /** Probes */
             probes: components["schemas"]["Named"][];
+            /** Siblings */
+            siblings: number[];
         };
         /**
          * SheetShown

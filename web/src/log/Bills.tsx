@@ -90,7 +90,7 @@ export function Bills({ system }: { system: SystemShown }) {
           <input type="checkbox" checked={fields.before} onChange={(event) => put({ before: event.target.checked })} /> of the heating before
         </label>
         {text("Note", "note", 120)}
-        <button className="key main" disabled={keep.isPending}>
+        <button className="key main" disabled={keep.isPending} style={{ alignSelf: "flex-end" }}>
           {fields.id === null ? "Add" : "Change"}
         </button>
         {fields.id !== null && (

@@ -105,25 +105,24 @@ function One({ system, logger, act, took }: { system: SystemShown; logger: Logge
           </button>
         )}
       </div>
-      <table className="rows" style={{ maxWidth: 620, marginTop: 4 }}>
-        <tbody>
-          <tr>
-            <td className="soft">Last heard of</td>
-            <td>{when(logger.seen)}</td>
-            <td className="soft">Newest reading</td>
-            <td>{when(logger.latest)}</td>
-          </tr>
-          <tr>
-            <td className="soft">Readings</td>
-            <td>
-              {number(logger.readings, 0)}
-              {logger.waiting > 0 && <span className="soft"> · {number(logger.waiting, 0)} batches wait</span>}
-            </td>
-            <td className="soft">Clock</td>
-            <td>{logger.drift === null ? "not told" : Math.abs(logger.drift) < 2 ? "right" : `${number(Math.abs(logger.drift), 0)} s ${logger.drift > 0 ? "ahead" : "behind"}`}</td>
-          </tr>
-        </tbody>
-      </table>
+      <p style={{ display: "flex", gap: 22, flexWrap: "wrap", marginTop: 4 }}>
+        <span>
+          <span className="soft">Last heard of</span> {when(logger.seen)}
+        </span>
+        <span>
+          <span className="soft">Newest reading</span> {when(logger.latest)}
+        </span>
+        <span>
+          <span className="soft">Readings</span> {number(logger.readings, 0)}
+          {logger.waiting > 0 && <span className="soft"> · {number(logger.waiting, 0)} batches on their way into the charts</span>}
+        </span>
+        <span>
+          <span className="soft">Clock</span> {logger.drift === null ? "not told" : Math.abs(logger.drift) < 2 ? "right" : `${number(Math.abs(logger.drift), 0)} s ${logger.drift > 0 ? "ahead" : "behind"}`}
+        </span>
+        <span>
+          <span className="soft">Number, for MQTT</span> {logger.id}
+        </span>
+      </p>
       {logger.problem && <p className="ember">Last refused: {logger.problem}</p>}
       {logger.gaps.length > 0 && (
         <p className="soft">

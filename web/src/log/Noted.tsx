@@ -86,7 +86,7 @@ export function Noted({ system }: { system: SystemShown }) {
           <br />
           <input type="text" value={photo} onChange={(event) => setPhoto(event.target.value)} style={{ width: 130 }} />
         </label>
-        <button className="key main" disabled={keep.isPending}>
+        <button className="key main" disabled={keep.isPending} style={{ alignSelf: "flex-end" }}>
           Write down
         </button>
       </form>

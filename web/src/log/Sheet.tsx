@@ -66,6 +66,8 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
   const [lost, setLost] = useState<string[]>([]);
   const queries = useQueryClient();
   const box = useRef<HTMLTableElement>(null);
+  const scroll = useRef<HTMLDivElement>(null);
+  useEffect(() => scroll.current?.scrollTo(0, scroll.current.scrollHeight), [stored]);
   useEffect(() => {
     setRows(stored);
     setGone([]);
@@ -152,9 +154,9 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
       {lost.length > 0 && <p className="notice mild">The sheet has no column {lost.map((one) => `‘${one}’`).join(", ")}; what stood under it was not pasted. Columns are described in Set up, under Readings by hand.</p>}
       {shown.upper_bound && <p className="notice mild">Heat is not read, only environmental yield: it is the heat taken from outdoors, and yield ÷ electricity is COP − 1. Shown is (yield + electricity) ÷ electricity, an upper bound.</p>}
       {shown.why_no_level && shown.rows.length > 1 && <p className="notice mild">No COP: {shown.why_no_level}.</p>}
-      <div style={{ overflowX: "auto" }}>
+      <div ref={scroll} style={{ overflow: "auto", maxHeight: "max(260px, calc(100vh - 430px))" }}>
         <table ref={box} className="sheet tight" aria-label="Readings by hand">
-          <thead>
+          <thead style={{ position: "sticky", top: 0, background: "var(--ground)", zIndex: 2 }}>
             <tr>
               <th />
               <th style={{ minWidth: 132 }}>Time</th>
@@ -356,7 +358,7 @@ function Between({ system, picked }: { system: SystemShown; picked: number[] }) 
     queryFn: () => got(api.GET("/api/systems/{pk}/sheet/between", { params: { path: { pk: system.id }, query: { first: first!, last: last! } } })),
     enabled: first !== undefined && last !== undefined,
   });
-  if (last === undefined) return <p className="soft">Tick two rows for the sum between them.</p>;
+  if (last === undefined) return <p className="soft">Tick two rows for the sum between them, at every boundary level.</p>;
   if (found.isError) return <Trouble error={found.error} />;
   if (!found.data) return <Waiting what="the sum" />;
   return (

@@ -5,6 +5,7 @@ export interface Meter {
   channel: string;
   includes: string[];
   accuracy: string;
+  place: string;
 }
 
 export interface Circuit {
@@ -19,6 +20,7 @@ export interface Circuit {
   flow_limit: number;
   probes: string;
   in_service: boolean;
+  place: string;
 }
 
 export interface Register {
@@ -30,6 +32,57 @@ export interface Register {
   resolution_kwh: number;
   circuit: string | null;
   in_service: boolean;
+  place: string;
+}
+
+export interface Unit {
+  kind: string;
+  capacity_kw: number | null;
+  minimum_output_kw: number | null;
+  low_outdoor_limit: number | null;
+  highest_flow: number | null;
+  variable_speed: boolean;
+  heads: number | null;
+}
+
+export interface House {
+  floor_area_m2: number | null;
+  heat_loss_kw: number | null;
+  design_outdoor: number | null;
+  design_indoor: number;
+  design_flow: number | null;
+  emitters: string | null;
+  built: string | null;
+  airtightness_ach50: number | null;
+}
+
+export interface Tank {
+  volume_l: number;
+  effective_share: number;
+  set_point: number | null;
+}
+
+export interface Replaced {
+  fuel: string;
+  efficiency: number;
+  hot_water: boolean;
+}
+
+export interface Sensor {
+  channel: string;
+  limit_k: number | null;
+  place: string;
+}
+
+export interface HandSeries {
+  name: string;
+  kind: string;
+  unit: string;
+  meter: string | null;
+  channel: string | null;
+  keeps: string;
+  resolution: number;
+  digits: number | null;
 }
 
 export interface Band {
@@ -55,8 +108,14 @@ export interface Draft {
   circuits: Circuit[];
   registers: Register[];
   consumers: string[];
-  unit: { kind: "air_to_water" | "ground_source"; capacity_kw: number | null; variable_speed: boolean };
-  fluid: Record<string, unknown>;
+  unit: Unit;
+  fluid: { kind: string; mass_fraction: number };
+  property: string | null;
+  house: House;
+  tank: Tank | null;
+  replaced: Replaced | null;
+  sensors: Sensor[];
+  by_hand: HandSeries[];
   outdoor: { channel: string; limit_k: number };
   tariff: Tariff | null;
   [other: string]: unknown;
@@ -85,7 +144,7 @@ export function toggleThere(draft: Draft, consumer: string): Draft {
 }
 
 /** The draft with one entry of a list changed. */
-export function changed<K extends "electricity" | "circuits" | "registers">(draft: Draft, list: K, at: number, change: Partial<Draft[K][number]>): Draft {
+export function changed<K extends "electricity" | "circuits" | "registers" | "sensors" | "by_hand">(draft: Draft, list: K, at: number, change: Partial<Draft[K][number]>): Draft {
   const entries = draft[list].map((one, k) => (k === at ? { ...one, ...change } : one));
   return { ...draft, [list]: entries };
 }
@@ -95,4 +154,39 @@ export function numberOf(text: string): number | null | undefined {
   if (!text.trim()) return null;
   const value = Number(text.replace(",", "."));
   return Number.isFinite(value) ? value : undefined;
+}
+
+/** A first heat measurement by flow × ΔT, by the usual channels. */
+export function newCircuit(draft: Draft): Circuit {
+  const count = draft.circuits.length;
+  const label = count ? `:${count + 1}` : "";
+  return {
+    name: count ? `heat ${count + 1}` : "heat meter",
+    flow_rate: `flow_rate${label}`,
+    flow_temp: `flow_temp${label}`,
+    return_temp: `return_temp${label}`,
+    meter_in: "return",
+    includes: ["heat_pump"],
+    flow_class: null,
+    nominal_flow_m3h: 2.5,
+    flow_limit: 0.05,
+    probes: "B",
+    in_service: true,
+    place: "",
+  };
+}
+
+export function newRegister(draft: Draft): Register {
+  const count = draft.registers.length;
+  return {
+    name: count ? `heat register ${count + 1}` : "heat register",
+    channel: count ? `heat_energy:${count + 1}` : "heat_energy",
+    includes: ["heat_pump"],
+    accuracy_class: 3,
+    nominal_flow_m3h: 2.5,
+    resolution_kwh: 1,
+    circuit: null,
+    in_service: true,
+    place: "",
+  };
 }

@@ -12,16 +12,21 @@ from django.core.management.base import BaseCommand
 from rich.table import Table
 from rich.text import Text
 
+from ember.byhand import Cells, read_rows
+from ember.clock import wall_clock, zone_named
 from ember.description import read_installation
 from ember.rating import read_table
 from server.analysis.keep import find, keep
 from server.analysis.present import SOFT, console, one_line
 from server.analysis.problem import Problem
 from server.analysis.serving import free_port, serve
+from server.analysis.times import instant
 from server.installations.models import System
-from server.logbook.models import Import
-from server.logbook.store import store
+from server.logbook.entries import Written, bill_content, reading_content, write
+from server.logbook.models import Entry, Import
+from server.logbook.store import store, trace_of
 from server.people.demo import NAME, PASSWORD, demo_user
+from stand_ins import notebook
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.files import write_all
 from stand_ins.scenario import simulate
@@ -29,6 +34,8 @@ from stand_ins.scenario import simulate
 # A file for the visitor to bring in herself: the two weeks after the record, in another dialect.
 NEXT_DAYS, NEXT_SEED, NEXT_DIALECT = 14, 21, "continental"
 NEXT_FILE = "nursery-next.csv"
+NOTEBOOK = "as-rated"  # whose owner keeps one
+PROPERTIES = {"air": "Ferry yard", "swapped": "Ferry yard"}
 
 
 class Command(BaseCommand):
@@ -92,13 +99,47 @@ def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
     if system is None:
         installation = read_installation(directory / "installation.json")
         rated = read_table(directory / "rated.csv")
-        system = System.describe(replace(installation, rated=rated))
+        described = replace(installation, rated=rated, property=PROPERTIES.get(key))
+        if key == NOTEBOOK:
+            described = replace(described, by_hand=notebook.series(described))
+        system = System.describe(described)
     if not Import.objects.filter(system=system).exists():
         say(f"importing {scenario.name} …")
         store(system, directory / "log.csv")
+    if key == NOTEBOOK and not system.entries.exists():
+        _write_down(system)
     if not hasattr(system, "kept") or find(system).stale:
         keep(system)
     return system
+
+
+def _write_down(system: System) -> None:
+    """An owner's notebook for one of the systems."""
+    trace, installation = trace_of(system), system.installation
+    zone = zone_named(installation.zone)
+    cells = [Cells(line.local, line.cells, note=line.note) for line in notebook.lines(trace, zone)]
+    readings, problems = read_rows(cells, installation.by_hand, zone, float(trace.stop))
+    assert not problems, problems
+    rows = [
+        Written(None, Entry.Kind.READING, int(r.time), None, reading_content(r))
+        for r in readings
+        if r is not None
+    ]
+    write(system, None, f"{len(rows)} readings from a notebook", rows)
+    seen = [
+        Written(
+            None, Entry.Kind.OBSERVATION, int(instant(local, zone, "time")), None,
+            {"kind": kind, "note": note, "photo": ""},
+        )
+        for local, kind, note in notebook.seen(trace, zone)
+    ]  # fmt: skip
+    write(system, None, f"{len(seen)} observations from a notebook", seen)
+    first = wall_clock(trace.start, zone).date()
+    bills = [
+        Written(None, Entry.Kind.BILL, int(bill.start), int(bill.stop), bill_content(bill))
+        for bill in notebook.bills(installation, zone, first)
+    ]
+    write(system, None, f"{len(bills)} bills", bills)
 
 
 def _list() -> Table:
