@@ -41,6 +41,10 @@ def converted(
             notes.append(note(Treatment.DOUBTED, f"'{mapped.header}': {doubt}"))
     linear = conversion(unit, quantity.unit)
     assert linear is not None
+    if mapped.counts is not None:
+        values = values * mapped.counts
+        text = f"'{mapped.header}': one pulse is {mapped.counts:g} {symbol(unit)}."
+        notes.append(note(Treatment.CONVERTED, text))
     raw = values
     if linear != (1.0, 0.0):
         values = values * linear[0]
@@ -71,6 +75,49 @@ def converted(
     text = f"{{rows}}: {what}; impossible for {quantity.meaning}."
     notes.append(note(Treatment.LEFT_OUT, text, rows[outside]))
     return np.where(outside, np.nan, values), unit, notes
+
+
+def running_total(values: Floats, times: Ints) -> Floats:
+    """Amounts, each since the row before, as a register.
+
+    Parameters
+    ----------
+    values : array, (n,)  Amounts, in order of time. times : array, (n,)  Instants [s].
+
+    Returns
+    -------
+    array, (n,)  Its reading at each row. Where an amount is unknown, or a row is missing, it falls,
+        so that nothing is counted over that stretch (see metering.register).
+    """
+    known = np.isfinite(values)
+    apart = np.diff(times, prepend=times[0])
+    usual = float(np.median(apart[1:])) if len(times) > 1 else 0.0
+    broken = ~known | (apart > 1.5 * usual)
+    rise = np.where(broken, -1.0, values)
+    rise[0] = 0.0
+    base = float(np.count_nonzero(broken)) + 1.0  # so that it never falls below zero
+    total: Floats = base + np.cumsum(rise)
+    return total
+
+
+def falls(mapped: Mapped, values: Floats, rows: Ints) -> Note | None:
+    """What is to be said of a register that falls.
+
+    Parameters
+    ----------
+    values : array, (n,)  Its readings in order of time [J]. rows : array, (n,)  Row numbers.
+    """
+    at = np.flatnonzero(np.isfinite(values))
+    down = np.flatnonzero(np.diff(values[at]) < 0)
+    if not len(down):
+        return None
+    before, after = values[at[down[0]]], values[at[down[0] + 1]]
+    text = (
+        f"{{rows}}: the register '{mapped.header}' falls, first from {before / 3.6e6:,.1f} to "
+        f"{after / 3.6e6:,.1f} kWh: set back, rolled over, or a new meter. It is split there; what "
+        "passed between the two readings is not counted."
+    )
+    return note(Treatment.DOUBTED, text, rows[at[down + 1]])
 
 
 def _assumed(quantity: Quantity, values: Floats) -> tuple[str, str | None]:

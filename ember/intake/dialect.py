@@ -36,9 +36,9 @@ _TABLES: dict[bytes, Callable[[Path], Source]] = {
     b"ARROW1": arrow_table,
     b"\xff\xff\xff\xff": arrow_table,
 }
-_NUMBER = re.compile(r"^[+-]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d+)?$")
+NUMBER = re.compile(r"^[+-]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d+)?$")
 _COMMA_NUMBER = re.compile(r"^[+-]?\d+,\d+$")
-_TIMELIKE = re.compile(r"\d{1,4}[-./]\d{1,2}[-./]\d{1,4}|\d{1,2}:\d\d")
+TIMELIKE = re.compile(r"\d{1,4}[-./]\d{1,2}[-./]\d{1,4}|\d{1,2}:\d\d")
 
 
 @dataclass(frozen=True, slots=True)
@@ -208,9 +208,14 @@ def _separator(lines: list[str], name: str) -> tuple[str, int]:
 
 def _is_data(row: list[str]) -> bool:
     cells = [cell.strip() for cell in row if cell.strip()]
-    numbers = sum(bool(_NUMBER.match(cell) or _TIMELIKE.search(cell)) for cell in cells)
+    values = sum(bool(NUMBER.match(cell)) for cell in cells)
+    times = sum(bool(TIMELIKE.search(cell)) for cell in cells if not NUMBER.match(cell))
     blanks = sum(cell in NULLS for cell in cells)
-    return numbers > 0 and numbers + blanks > len(cells) / 2
+    if not values + times:
+        return False
+    filled = values + times + blanks
+    # In a long table a time and a value stand beside a name and perhaps a unit.
+    return filled > len(cells) / 2 or (values > 0 and times > 0 and filled >= len(cells) / 2)
 
 
 def _is_units(row: list[str]) -> bool:

@@ -31,13 +31,14 @@ class Placement:
     edge: Ints | None
 
 
-def place(stamps: Seconds, rows: Ints, name: str) -> tuple[Placement, list[Note]]:
+def place(stamps: Seconds, rows: Ints, name: str, per: int = 1) -> tuple[Placement, list[Note]]:
     """The grid that fits a file's times.
 
     Parameters
     ----------
     stamps : array, (n,)  Instants of the rows [s].
     rows : array, (n,)  Row numbers in the file.
+    per : rows from one reading of a channel to its next, in a table made of a long one.
 
     Raises IntakeError where the times make no series.
     """
@@ -53,7 +54,9 @@ def place(stamps: Seconds, rows: Ints, name: str) -> tuple[Placement, list[Note]
     gaps = np.diff(kept)
     if not len(gaps):
         raise IntakeError(f"{name}: all rows have the same time.")
-    step = _step(float(np.median(gaps)), name)
+    step = _step(
+        float(np.median(gaps)) if per == 1 else float(np.median(kept[per:] - kept[:-per])), name
+    )
     start = int(kept[0]) // step * step
     cell = (kept - start) // step
     n = int(cell[-1]) + 1
@@ -91,8 +94,8 @@ def _ordered(stamps: Seconds, gaps: Ints, rows: Ints, name: str) -> tuple[Ints |
         at = int(rows[order[repeated[0] + 1]])
         raise IntakeError(
             f"{name}: {len(repeated):,} of {len(stamps):,} rows repeat a time, first row {at:,}. "
-            "A log has one row for each time; a table with a column for the channel's name must "
-            "be turned into one column for each channel."
+            "A log has one row for each time; or one for each reading, with a column that names "
+            "what was read and one for its value."
         )
     if len(repeated):
         text = "{rows}: the time of another row again; the later row was kept."

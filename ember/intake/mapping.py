@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ember.channels import QUANTITIES, Kind, Quantity, quantity_of
 from ember.errors import IntakeError
-from ember.installation import Installation, channels_of
+from ember.installation import Column, Installation, channels_of
 from ember.intake.dialect import Dialect
 from ember.quantity import compatible_units, symbol, unit_named
 
@@ -17,6 +17,7 @@ class Mapped:
     """A column with its channel. unit : of the closed list, None where nothing says it.
 
     needed : the description reads or names it; else it is a guess that may be left out.
+    counts, each_row : as in the description's Column.
     """
 
     column: int
@@ -25,6 +26,8 @@ class Mapped:
     unit: str | None
     reason: str
     needed: bool
+    counts: float | None = None
+    each_row: bool = False
 
 
 def map_columns(
@@ -32,8 +35,7 @@ def map_columns(
 ) -> list[Mapped]:
     """The columns to read. Raises IntakeError if what the description needs is not there."""
     if installation.columns:
-        mapped = [_described(dialect, column.header, column.channel, column.unit, name)
-                  for column in installation.columns]  # fmt: skip
+        mapped = [_described(dialect, column, name) for column in installation.columns]
         clock = next((m for m in mapped if m.column in clock_columns), None)
         if clock is not None:
             raise IntakeError(
@@ -42,12 +44,12 @@ def map_columns(
             )
     else:
         mapped = _guessed(dialect, installation, clock_columns)
-    found = {m.channel for m in mapped}
-    electricity = [meter.channel for meter in installation.electricity]
-    if not found.intersection(electricity):
-        wanted = ", ".join(electricity)
+    needed = channels_of(installation)
+    if not any(m.channel in needed for m in mapped):
+        wanted = ", ".join(needed)
         raise IntakeError(
-            f"{name}: no column was recognised as electricity ({wanted}) in the header "
+            f"{name}: no column was recognised as anything that the description reads ({wanted}) "
+            "in the header "
             f"(row {dialect.header_row}: {_shown(dialect.headers)}). Name the columns in the "
             "description under `columns`."
         )
@@ -59,7 +61,8 @@ def _shown(headers: tuple[str, ...]) -> str:
     return text if len(text) <= 120 else text[:117] + "…"
 
 
-def _described(dialect: Dialect, header: str, channel: str, unit: str | None, name: str) -> Mapped:
+def _described(dialect: Dialect, column: Column, name: str) -> Mapped:
+    header, channel, unit = column.header, column.channel, column.unit
     places = [k for k, text in enumerate(dialect.headers) if text == header]
     if len(places) != 1:
         many = "is not in" if not places else "stands more than once in"
@@ -74,7 +77,10 @@ def _described(dialect: Dialect, header: str, channel: str, unit: str | None, na
             f"{name}: column '{header}' is in {symbol(written)}, which cannot be "
             f"{quantity.meaning}. Correct the column's unit or channel in the description."
         )
-    return Mapped(places[0], header, channel, written, "said by the description", True)
+    return Mapped(
+        places[0], header, channel, written, "said by the description", True, column.counts,
+        column.each_row,
+    )  # fmt: skip
 
 
 def _compatible(unit: str, quantity: Quantity) -> bool:

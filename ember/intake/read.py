@@ -15,12 +15,14 @@ from ember.channels import Kind, quantity_of
 from ember.clock import DAY
 from ember.errors import IntakeError
 from ember.installation import Installation
-from ember.intake.columns import converted
+from ember.intake.columns import converted, falls, running_total
 from ember.intake.dialect import NULLS, Dialect, load, sniff
-from ember.intake.grid import MESSY, place, to_grid
+from ember.intake.grid import MESSY, Placement, place, to_grid
+from ember.intake.long import long_columns, widened
 from ember.intake.mapping import Mapped, map_columns
 from ember.intake.report import ColumnReport, IntakeReport, Note, Treatment, in_words, note
 from ember.intake.stamps import Clock, Stamps, find_stamps, instants
+from ember.intake.tables import Source
 from ember.trace import Floats, Ints, Trace
 
 BLOCK = 4 << 20  # bytes that the reader takes at a time
@@ -44,17 +46,23 @@ def read_log(
 
     Raises IntakeError: a sentence with the file, the row or column, and what to do.
     """
-    source = load(path)
-    dialect, buffer = sniff(source, path.name), source.buffer
-    stamps = find_stamps(dialect, buffer, installation.time_column, path.name)
+    source, dialect, stamps, per = opened(path, installation.time_column)
+    buffer = source.buffer
     mapped = map_columns(dialect, installation, stamps.columns, path.name)
     table = _Table.read(buffer, dialect, stamps, mapped, path.name)
     times, clock_notes, clock = instants(
         stamps, table.times, _zone(installation, dialect.headers[stamps.column]), table.rows
     )
     notes = [*table.notes, *clock_notes]
+    electricity = [meter.channel for meter in installation.electricity]
+    if not any(m.channel in electricity for m in mapped):
+        text = (
+            f"No column was recognised as electricity ({', '.join(electricity)}). That is right "
+            "where another log holds it; else say which column it is."
+        )
+        notes.append(note(Treatment.DOUBTED, text))
     times, table, more = _believable(times, table, now or time.time(), path.name)
-    placement, ordered = place(times, table.rows, path.name)
+    placement, ordered = place(times, table.rows, path.name, per)
     notes += more + ordered
 
     channels: dict[str, Floats] = {}
@@ -63,6 +71,9 @@ def read_log(
     holding: list[str] = []
     for column in mapped:
         values, unit, found = converted(column, table.columns[column.column], table.rows, path)
+        if quantity_of(column.channel).kind == Kind.COUNTER:
+            values, said = _register(column, values, times, table.rows, placement)
+            found += said
         grid, interval, held = to_grid(values, column.channel, placement)
         valid = int(np.isfinite(grid).sum())
         if valid or column.needed:  # an empty guess must not stand for a channel
@@ -87,6 +98,34 @@ def read_log(
         tuple(columns), ignored, tuple(notes),
     )  # fmt: skip
     return trace, report
+
+
+def opened(path: Path, time_column: str | None = None) -> tuple[Source, Dialect, Stamps, int]:
+    """A file as a wide table: its text, how it is written, its clock; and for one that was long the
+    usual number of rows from one reading of a channel to its next. Raises IntakeError."""
+    source = load(path)
+    dialect = sniff(source, path.name)
+    stamps = find_stamps(dialect, source.buffer, time_column, path.name)
+    long = long_columns(dialect, stamps)
+    if long is None:
+        return source, dialect, stamps, 1
+    source, per = widened(source, dialect, stamps, long, path.name)
+    dialect = sniff(source, path.name)
+    return source, dialect, find_stamps(dialect, source.buffer, time_column, path.name), max(per, 1)
+
+
+def _register(
+    column: Mapped, values: Floats, times: Ints, rows: Ints, placement: Placement
+) -> tuple[Floats, list[Note]]:
+    """A register's readings; amounts of each row become one. And where it falls."""
+    order = np.arange(len(values)) if placement.order is None else placement.order
+    if not column.each_row:
+        said = falls(column, values[order], rows[order])
+        return values, [said] if said else []
+    made = np.full(len(values), np.nan)
+    made[order] = running_total(values[order], times[order])
+    text = f"'{column.header}': the amounts of the rows, added up to a register."
+    return made, [note(Treatment.CONVERTED, text)]
 
 
 def _zone(installation: Installation, header: str) -> str:

@@ -21,7 +21,7 @@ from pyarrow import ipc, parquet
 
 from ember.errors import IntakeError
 
-LARGEST = 2 << 30  # bytes that a packed file may unpack to
+LARGEST = 512 << 20  # bytes that a packed file may unpack to
 MOST_CELLS = 20_000_000  # of a spreadsheet
 SAMPLE = 200  # rows in which times of day are looked for
 MOST_RATIO = 200  # unpacked to packed, above which an archive is a trap
@@ -108,7 +108,7 @@ def _cell(cell: Any) -> Any:
 def parquet_table(path: Path) -> Source:
     """A Parquet file. Raises IntakeError."""
     try:
-        return Source(_as_csv(parquet.read_table(path), path.name), "Parquet")
+        return Source(as_csv(parquet.read_table(path), path.name), "Parquet")
     except (pa.ArrowInvalid, pa.ArrowNotImplementedError, OSError) as error:
         raise IntakeError(f"{path.name}: the Parquet file cannot be read ({error}).") from error
 
@@ -120,7 +120,7 @@ def arrow_table(path: Path) -> Source:
             is_file = source.read(6) == b"ARROW1"
             source.seek(0)
             reader = ipc.open_file(source) if is_file else ipc.open_stream(source)
-            return Source(_as_csv(reader.read_all(), path.name), "Arrow IPC")
+            return Source(as_csv(reader.read_all(), path.name), "Arrow IPC")
     except (pa.ArrowInvalid, pa.ArrowNotImplementedError, OSError) as error:
         raise IntakeError(f"{path.name}: the Arrow file cannot be read ({error}).") from error
 
@@ -160,7 +160,7 @@ def json_lines(content: bytes, name: str) -> Source:
     return Source(_text(rows), "JSON lines")
 
 
-def _as_csv(table: pa.Table, name: str) -> pa.Buffer:
+def as_csv(table: pa.Table, name: str) -> pa.Buffer:
     """An Arrow table as CSV text. Raises IntakeError for columns that are no plain values."""
     if table.nbytes > LARGEST:
         raise IntakeError(f"{name}: larger than {LARGEST >> 20} MB unpacked. Send it in parts.")

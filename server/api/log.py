@@ -1,12 +1,12 @@
 """Log: a file in, looked at, stored, taken out again."""
 
 import shutil
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import timedelta
 from itertools import chain
 from pathlib import Path
 from tempfile import NamedTemporaryFile
-from typing import Literal
+from typing import Any, Literal
 
 import orjson
 from django.conf import settings
@@ -22,7 +22,7 @@ from ember.clock import zone_named
 from ember.errors import IntakeError
 from ember.installation import channels_of
 from ember.intake import read_log
-from ember.intake.dialect import load, sniff
+from ember.intake.read import opened
 from ember.quantity import compatible_units, symbol
 from server.analysis.times import instant
 from server.api.files import attachment
@@ -41,11 +41,15 @@ KEPT_FOR = timedelta(days=7)  # a file that was sent and never stored
 
 @dataclass(frozen=True)
 class ColumnChoice:
-    """A column set by hand: its header, its channel, and its unit if the header does not say."""
+    """A column set by hand: its header, its channel, and its unit if the header does not say.
+
+    counts : what one pulse is worth, in that unit; each_row : it holds the amount of each row."""
 
     header: str
     channel: str
     unit: str | None
+    counts: float | None
+    each_row: bool
 
 
 @dataclass(frozen=True)
@@ -149,11 +153,12 @@ class UnitChoice:
 
 @dataclass(frozen=True)
 class ChannelShown:
-    """A channel that a column may be. needed : the description reads it."""
+    """A channel that a column may be. needed : the description reads it; counter : a register."""
 
     channel: str
     meaning: str
     needed: bool
+    counter: bool
     units: list[UnitChoice]
 
 
@@ -169,7 +174,8 @@ def channels(request: HttpRequest, pk: int) -> list[ChannelShown]:
         choices = [UnitChoice(unit, symbol(unit)) for unit in units]
         label = channel.partition(":")[2]
         meaning = f"{quantity.meaning}, {label}" if label else quantity.meaning
-        found.append(ChannelShown(channel, meaning, channel in needed, choices))
+        counter = quantity.kind == Kind.COUNTER
+        found.append(ChannelShown(channel, meaning, channel in needed, counter, choices))
     return found
 
 
@@ -285,13 +291,10 @@ def _turn(request: HttpRequest, pk: int, kind: str, before: str, otherwise: str)
 
 def _columns(
     upload: Upload, choice: Choice | Storing | None, headers: list[str]
-) -> tuple[list[dict[str, str | None]] | None, str | None]:
+) -> tuple[list[dict[str, Any]] | None, str | None]:
     """The columns to read, None to guess them; and the recipe that they are from."""
     if choice is not None and choice.columns is not None:
-        chosen = [
-            {"header": c.header, "channel": c.channel, "unit": c.unit} for c in choice.columns
-        ]
-        return chosen, None
+        return [asdict(column) for column in choice.columns], None
     if (choice is None or not choice.guess) and headers:
         for recipe in upload.system.recipes.order_by("-created"):
             if recipe.headers == headers:
@@ -338,7 +341,7 @@ def _overlap(upload: Upload, start: float, stop: float) -> int:
 def _head(path: Path) -> tuple[list[str], list[list[str]]]:
     """Headers and first rows of a log as they stand in it; nothing where it is none."""
     try:
-        dialect = sniff(load(path), path.name)
+        _, dialect, _, _ = opened(path)
     except IntakeError:
         return [], []
     return list(dialect.headers), [list(row) for row in dialect.sample[:SAMPLE]]
@@ -351,7 +354,12 @@ def _stored_report(batch: Import) -> ReportShown:
 def _shown(report: dict, start: float, stop: float) -> ReportShown:  # type: ignore[type-arg]
     columns = [
         ColumnShown(
-            c["header"], c["channel"], c["unit"], symbol(c["unit"]), c["reason"], c["valid"]
+            c["header"],
+            c["channel"],
+            c["unit"],
+            symbol(c["unit"]),
+            c["reason"],
+            c["valid"],
         )
         for c in report["columns"]
     ]

@@ -18,7 +18,13 @@ def read_with(system: System, columns: list[dict[str, Any]] | None) -> Installat
     described = system.installation
     if columns is None:
         return described
-    chosen = tuple(Column(c["header"], c["channel"], c.get("unit") or None) for c in columns)
+    chosen = tuple(
+        Column(
+            c["header"], c["channel"], c.get("unit") or None, c.get("counts"),
+            bool(c.get("each_row")),
+        )
+        for c in columns
+    )  # fmt: skip
     return replace(described, columns=chosen)
 
 

@@ -333,8 +333,8 @@ class Broken(Files):
                 "is the column in °F?", "is in °F?"
             ),
             "rows repeat a time": "\n".join([HEADER, *[lines[0]] * 200]),
-            "no column was recognised as electricity": "\n".join(
-                [HEADER.replace("power_unit_w", "velocity"), *lines]
+            "no column was recognised as anything": "\n".join(
+                ["time,velocity,colour", *[f"{line.split(',')[0]},1,2" for line in lines]]
             ),
             "hours apart": "\n".join([HEADER, *rows(20, step="6h")]),
             "only one usable row": "\n".join([HEADER, lines[0]]),
@@ -403,8 +403,16 @@ class Guessing(TestCase):
             found, _ = _best(words, unit)
             self.assertEqual(found and found.name, quantity, header)
 
+    def test_a_log_without_electricity_is_read_and_says_so(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "log.csv"
+            path.write_text("\n".join([HEADER.replace("power_unit_w", "velocity"), *rows()]))
+            trace, report = read_log(path, installation(), NOW)
+        self.assertIn("flow_temp", trace)
+        self.assertTrue(any("recognised as electricity" in n.text for n in report.notes))
+
     def test_a_guess_that_fails_costs_its_column_not_the_file(self) -> None:
-        header = f"{HEADER},compressor speed,valve,tank_temp_c"
+        header = f"{HEADER},compressor,valve,tank_temp_c"
         lines = [f"{row},{40 + k % 50},maybe,{'ON'}" for k, row in enumerate(rows())]
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "log.csv"

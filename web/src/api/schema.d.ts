@@ -1070,11 +1070,13 @@ export interface components {
         };
         /**
          * ChannelShown
-         * @description A channel that a column may be. needed : the description reads it.
+         * @description A channel that a column may be. needed : the description reads it; counter : a register.
          */
         ChannelShown: {
             /** Channel */
             channel: string;
+            /** Counter */
+            counter: boolean;
             /** Meaning */
             meaning: string;
             /** Needed */
@@ -1125,10 +1127,16 @@ export interface components {
         /**
          * ColumnChoice
          * @description A column set by hand: its header, its channel, and its unit if the header does not say.
+         *
+         *     counts : what one pulse is worth, in that unit; each_row : it holds the amount of each row.
          */
         ColumnChoice: {
             /** Channel */
             channel: string;
+            /** Counts */
+            counts: number | null;
+            /** Each Row */
+            each_row: boolean;
             /** Header */
             header: string;
             /** Unit */

@@ -114,12 +114,12 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
   const channels = useChannels(system.id);
   const { report } = preview;
   const guessed = new Map((report?.columns ?? []).map((column) => [column.header, column]));
-  const set = columns ?? (report?.columns ?? []).map((column): ColumnChoice => ({ header: column.header, channel: column.channel, unit: null }));
+  const set = columns ?? (report?.columns ?? []).map((column): ColumnChoice => ({ header: column.header, channel: column.channel, unit: null, counts: null, each_row: false }));
   const mine = (header: string) => set.find((column) => column.header === header);
 
-  function put(header: string, channel: string, unit: string | null) {
+  function put(header: string, channel: string, unit: string | null, more: Partial<ColumnChoice> = {}) {
     const others = set.filter((column) => column.header !== header && column.channel !== channel);
-    choose(channel ? [...others, { header, channel, unit }] : others);
+    choose(channel ? [...others, { header, channel, unit, counts: null, each_row: false, ...more }] : others);
   }
 
   return (
@@ -170,6 +170,7 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
                       ))}
                     </select>
                   )}
+                  {channel?.counter && choice && <Counter header={header} choice={choice} put={(change) => put(header, choice.channel, choice.unit ?? (change.counts ? "Wh" : null), { counts: choice.counts, each_row: choice.each_row, ...change })} />}
                 </td>
                 <td className="soft">{column ? (byHand ? "set by hand" : preview.recipe ? `as remembered in “${preview.recipe}”` : column.reason) : isClock ? report.clock : ""}</td>
                 <td className="num">{column && report ? percent(column.valid / report.cells) : ""}</td>
@@ -187,5 +188,33 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
         )}
       </p>
     </div>
+  );
+}
+
+/** A column of a register: pulses with what one is worth, or the amount of each row. */
+function Counter({ header, choice, put }: { header: string; choice: ColumnChoice; put: (change: Partial<ColumnChoice>) => void }) {
+  const [pulse, setPulse] = useState(choice.counts === null ? "" : String(choice.counts));
+  return (
+    <span style={{ whiteSpace: "nowrap" }} className="cap">
+      <label title="Each row holds what passed since the row before, not a register">
+        <input type="checkbox" aria-label={`${header} holds the amount of each row`} checked={choice.each_row} onChange={() => put({ each_row: !choice.each_row })} /> of each row
+      </label>{" "}
+      <label title="The column counts pulses: what one is worth, in this unit">
+        a pulse{" "}
+        <input
+          type="text"
+          inputMode="decimal"
+          aria-label={`A pulse of ${header} is`}
+          value={pulse}
+          onChange={(event) => setPulse(event.target.value)}
+          onBlur={() => {
+            const value = Number(pulse.replace(",", "."));
+            const counts = pulse.trim() && value > 0 ? value : null;
+            if (counts !== choice.counts) put({ counts });
+          }}
+          style={{ width: 48 }}
+        />
+      </label>
+    </span>
   );
 }
