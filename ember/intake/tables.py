@@ -63,8 +63,11 @@ def spreadsheet(path: Path) -> Source:
     return Source(_text(rows), f"sheet '{sheet.name}' of a spreadsheet{more}")
 
 
-def _check_archive(path: Path) -> None:
-    """Refuses an archive that would unpack to far more than it is. Raises IntakeError."""
+def check_zip(path: Path) -> list[str]:
+    """The names in a zip archive; refuses one that would unpack to far more than it is.
+
+    Raises IntakeError.
+    """
     try:
         with zipfile.ZipFile(path) as archive:
             size = sum(entry.file_size for entry in archive.infolist())
@@ -77,11 +80,17 @@ def _check_archive(path: Path) -> None:
     if size > LARGEST or (size > 100 << 20 and size > MOST_RATIO * packed):
         raise IntakeError(
             f"{path.name}: it would unpack to {size / 1e6:,.0f} MB, {size / packed:,.0f} times its "
-            "size; that is not read. Export the readings as CSV."
+            f"size; at most {LARGEST >> 20} MB are read. Send it in parts; readings as CSV."
         )
+    return names
+
+
+def _check_archive(path: Path) -> None:
+    names = check_zip(path)
     if not any(n in names for n in ("xl/workbook.xml", "content.xml", "xl/workbook.bin")):
         raise IntakeError(
-            f"{path.name}: this is a zip archive, not a log. Unpack it and use the file inside."
+            f"{path.name}: this is a zip archive, not a log. Unpack it and use the file inside; an "
+            "archive of installations goes into the Fleet."
         )
 
 

@@ -1,7 +1,12 @@
 """Files that are given out: their names, and texts that no spreadsheet takes for a formula."""
 
 import re
+from collections.abc import Callable
+from pathlib import Path
+from tempfile import NamedTemporaryFile
 
+from django.conf import settings
+from django.http import FileResponse
 from django.utils.http import content_disposition_header
 
 
@@ -11,6 +16,16 @@ def attachment(words: str, ending: str) -> str:
     header = content_disposition_header(True, f"{name}.{ending}")
     assert header is not None
     return header
+
+
+def written_file(words: str, ending: str, write: Callable[[Path], None]) -> FileResponse:
+    """A file that is written for this answer and gone after it."""
+    with NamedTemporaryFile(suffix=f".{ending}", dir=settings.VAR) as file:
+        write(Path(file.name))
+        # Opened anew: the name goes with the block, what is open is still sent.
+        response = FileResponse(Path(file.name).open("rb"))  # noqa: SIM115
+    response["Content-Disposition"] = attachment(words, ending)
+    return response
 
 
 def harmless(cell: str) -> str:

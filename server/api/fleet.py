@@ -1,9 +1,12 @@
 """The installations as a list, and one of them."""
 
 from dataclasses import asdict, dataclass, replace
+from pathlib import Path
+from tempfile import NamedTemporaryFile
 
 import orjson
-from django.http import HttpRequest, HttpResponse
+from django.conf import settings
+from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import File, Router
 from ninja.files import UploadedFile
 
@@ -13,7 +16,9 @@ from ember.rating import table_from_csv
 from server.analysis.keep import find, renew, state_of, stored_imports
 from server.analysis.models import Kept
 from server.analysis.rows import DaysShown, FleetSystem, fleet_system, unit_words
+from server.api.files import written_file
 from server.installations.models import System
+from server.logbook.archive import restore, stamp, whole, write
 from server.logbook.models import Import
 from server.logbook.store import StoreError
 from server.work.models import Job
@@ -146,6 +151,36 @@ def describe(
         described = replace(described, rated=table_from_csv(text, rated.name or "rated table"))
     made = System.describe(described)
     return system(request, made.pk)
+
+
+@router.get("/systems/{pk}/archive")
+def archived(request: HttpRequest, pk: int) -> FileResponse:
+    """A whole installation as one file that comes in again equal."""
+    found = get_system(pk)
+    return written_file(f"{found.name} {stamp()}", "zip", lambda path: write([found], path))
+
+
+@router.get("/archive")
+def all_archived(request: HttpRequest) -> FileResponse:
+    """All installations as one file that comes in again equal."""
+    return written_file(f"honest ember {stamp()}", "zip", whole)
+
+
+@router.post("/archive", response=list[Described])
+def bring_in(request: HttpRequest, archive: File[UploadedFile]) -> list[Described]:
+    """Brings the installations of an archive in, all or none; their figures are worked out."""
+    name = archive.name or "archive"
+    if (archive.size or 0) > settings.LARGEST_UPLOAD:
+        raise StoreError(f"{name}: larger than {settings.LARGEST_UPLOAD >> 20} MB.")
+    with NamedTemporaryFile(suffix=".zip", dir=settings.VAR) as file:
+        for chunk in archive.chunks():
+            file.write(chunk)
+        file.flush()
+        systems = restore(Path(file.name), name)
+    for one in systems:
+        if one.blocks.exists():
+            renew(one, request.user)
+    return [Described(one.pk, one.name) for one in systems]
 
 
 @router.post("/systems/{pk}/remove", response=Described)

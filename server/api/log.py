@@ -5,13 +5,12 @@ from dataclasses import asdict, dataclass
 from datetime import timedelta
 from itertools import chain
 from pathlib import Path
-from tempfile import NamedTemporaryFile
 from typing import Any, Literal
 
 import orjson
 from django.conf import settings
 from django.contrib.auth.models import User
-from django.http import FileResponse, HttpRequest, StreamingHttpResponse
+from django.http import HttpRequest, StreamingHttpResponse
 from django.http.response import HttpResponseBase
 from django.utils import timezone
 from ninja import Body, File, Router
@@ -25,7 +24,7 @@ from ember.intake import read_log
 from ember.intake.read import opened
 from ember.quantity import compatible_units, symbol
 from server.analysis.times import instant
-from server.api.files import attachment
+from server.api.files import attachment, written_file
 from server.api.fleet import get_system
 from server.api.jobs import JobShown, shown
 from server.logbook.export import as_csv, as_parquet, as_xlsx
@@ -250,6 +249,7 @@ def readings(
     system = get_system(pk)
     zone = zone_named(system.installation.zone)
     begin, end = instant(start, zone, "from"), instant(stop, zone, "to", 1)
+    words = f"{system.name} {start[:10]} {stop[:10]}"
     if form == "csv":
         chunks = as_csv(system, begin, end)
         first = next(chunks)  # so that a refusal comes as one
@@ -258,11 +258,8 @@ def readings(
         )
     else:
         write = as_xlsx if form == "xlsx" else as_parquet
-        with NamedTemporaryFile(suffix=f".{form}", dir=settings.VAR) as file:
-            write(system, begin, end, Path(file.name))
-            # Opened anew: the name goes with the block, what is open is still sent.
-            response = FileResponse(Path(file.name).open("rb"))  # noqa: SIM115
-    response["Content-Disposition"] = attachment(f"{system.name} {start[:10]} {stop[:10]}", form)
+        return written_file(words, form, lambda path: write(system, begin, end, path))
+    response["Content-Disposition"] = attachment(words, form)
     return response
 
 

@@ -3,8 +3,10 @@
 import csv
 from dataclasses import dataclass
 from io import StringIO
+from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
 from ninja import Router
 
 from ember.assess import answer, compared_between, figures, judge
@@ -13,6 +15,7 @@ from ember.export import plain, to_json
 from ember.period import Period
 from ember.season import months
 from server.analysis.keep import cut_at, find
+from server.analysis.results import write
 from server.analysis.shown import (
     CheckShown,
     ComparisonShown,
@@ -30,7 +33,7 @@ from server.analysis.shown import (
     verdict,
     widest,
 )
-from server.api.files import attachment, harmless
+from server.api.files import attachment, harmless, written_file
 from server.api.fleet import get_system
 from server.api.running import span_of
 
@@ -183,6 +186,16 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
         period.name, found.stale, last, tariff.currency if tariff else None, bands, prices,
         shown[:-1], shown[-1],
     )  # fmt: skip
+
+
+@router.get("/systems/{pk}/results")
+def results(
+    request: HttpRequest, pk: int, form: Literal["csv", "xlsx", "parquet"]
+) -> HttpResponseBase:
+    """One row a month and a local day of the whole record, every figure with its U (k = 2)."""
+    system = get_system(pk)
+    surveyed = find(system).survey
+    return written_file(f"{system.name} results", form, lambda path: write(surveyed, form, path))
 
 
 @router.get("/systems/{pk}/money.csv")

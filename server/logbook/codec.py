@@ -75,6 +75,12 @@ def _batch(payload: bytes, channels: Iterable[str] | None = None) -> pa.RecordBa
     return pa.ipc.open_stream(pa.py_buffer(payload), options=options).read_next_batch()
 
 
+def channels_in(payload: bytes) -> list[str]:
+    """The channels of a week, by its bytes' head alone."""
+    names: list[str] = pa.ipc.open_stream(pa.py_buffer(payload)).schema.names
+    return names
+
+
 def decode(payload: bytes, channels: Iterable[str] | None = None) -> Trace:
     """A trace from its bytes; only some channels if they are named."""
     batch = _batch(payload, channels)

@@ -13,7 +13,7 @@ from ember.channels import quantity_of
 from ember.quantity import symbol
 from ember.trace import Trace
 from server.installations.models import System
-from server.logbook.codec import MONDAY, WEEK
+from server.logbook.codec import MONDAY, WEEK, channels_in
 from server.logbook.store import StoreError, trace_of
 
 MOST_ROWS = 1_048_575  # of an XLSX sheet, under its header
@@ -35,8 +35,8 @@ def weeks(system: System, start: float, stop: float) -> Iterator[Trace]:
     stored = list(numbers.values_list("week", flat=True))
     if not stored:
         raise StoreError(f"{system.name}: no readings are stored for this time.")
-    traces = [_week(system, week, start, stop) for week in (stored[0], stored[-1])]
-    names = sorted({name for trace in traces for name in trace.channels})
+    payloads = numbers.values_list("payload", flat=True).iterator()
+    names = sorted({name for payload in payloads for name in channels_in(bytes(payload))})
     for week in stored:
         trace = _week(system, week, start, stop)
         nothing = np.full(len(trace), np.nan)

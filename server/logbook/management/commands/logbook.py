@@ -1,4 +1,4 @@
-"""python manage.py logbook describe | import | list | undo | assess: the store of readings."""
+"""python manage.py logbook …: the store of readings, from describing a system to its archive."""
 
 from argparse import ArgumentParser
 from dataclasses import replace
@@ -19,6 +19,7 @@ from server.analysis.keep import keep
 from server.analysis.present import console, report
 from server.analysis.problem import Problem
 from server.installations.models import System
+from server.logbook import archive
 from server.logbook.models import Import
 from server.logbook.store import store, trace_of, undo
 
@@ -45,6 +46,11 @@ class Command(BaseCommand):
         what.add_parser("list", help="systems and their imports")
         back = what.add_parser("undo", help="take an import out again, by its number")
         back.add_argument("number", type=int)
+        out = what.add_parser("archive", help="write systems to one file that comes in again equal")
+        out.add_argument("file", type=Path)
+        out.add_argument("--name", help="of one system; else all")
+        again = what.add_parser("restore", help="bring the systems of an archive in, all or none")
+        again.add_argument("file", type=Path)
         summary = what.add_parser("assess", help="assess what is stored of a system")
         summary.add_argument("name")
 
@@ -110,6 +116,23 @@ class Command(BaseCommand):
         undo(batch)
         keep(batch.system)
         self.stdout.write(f"Import {batch.pk}, {batch.file}, is taken out; its journal is kept.")
+
+    def do_archive(self, options: dict[str, Any]) -> None:
+        """Writes an archive."""
+        name, path = options["name"], options["file"]
+        systems = [_system(name)] if name else list(System.objects.order_by("name"))
+        try:
+            archive.write(systems, path)
+        except OSError as error:
+            raise Problem(f"{path}: cannot be written ({error.strerror}).") from error
+        self.stdout.write(f"Wrote {path}: {', '.join(system.name for system in systems)}.")
+
+    def do_restore(self, options: dict[str, Any]) -> None:
+        """Brings an archive in."""
+        systems = archive.restore(options["file"])
+        for system in systems:
+            keep(system)
+        self.stdout.write(f"Brought in: {', '.join(system.name for system in systems)}.")
 
     def do_assess(self, options: dict[str, Any]) -> None:
         """Assesses what is stored."""

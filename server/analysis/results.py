@@ -1,0 +1,95 @@
+"""Results out: one row a local day and one a month, as CSV, XLSX or Parquet."""
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pyarrow as pa
+import xlsxwriter
+from pyarrow import csv, parquet
+
+from ember.assess import figures
+from ember.clock import iso_local
+from ember.days import days
+from ember.quantity import Estimate
+from ember.season import months
+from ember.survey import Survey
+
+Row = dict[str, str | float | None]
+KIND = ("period", "from", "to", "level", "kind of day")
+FIGURES = ("electricity", "heat", "cop", "performance_ratio", "cost")
+UNITS = {"electricity": "kWh", "heat": "kWh"}
+
+
+def columns(currency: str | None) -> list[str]:
+    """The headers; U is k = 2."""
+    units = {**UNITS, "cost": currency or "no tariff"}
+    named = [f"{name} [{units[name]}]" if name in units else name for name in FIGURES]
+    pairs = [header for name in named for header in (name, f"U of {name}")]
+    return [*KIND, *pairs, "coverage", "defrosts"]
+
+
+def rows(surveyed: Survey) -> Iterator[Row]:
+    """Every month, then every local day of a record."""
+    zone, installation = surveyed.zone, surveyed.installation
+    heads = columns(installation.tariff.currency if installation.tariff else None)
+
+    def row(
+        kind: tuple[str | None, ...], found: tuple[Estimate | None, ...], *rest: float | None
+    ) -> Row:
+        cells: list[str | float | None] = list(kind)
+        for estimate in found:
+            cells += [None, None] if estimate is None else [estimate.value, estimate.U]
+        return dict(zip(heads, [*cells, *rest], strict=True))
+
+    periods = months(surveyed.start, surveyed.stop, zone)
+    for period, month in zip(periods, figures(surveyed, periods), strict=True):
+        begin, end = (iso_local(t, zone) for t in (period.start, period.stop))
+        paid = month.cost.total if month.cost else None
+        if not month.reckonings:
+            yield row((period.name, begin, end, None, None), (None,) * 4 + (paid,), None, None)
+            continue
+        sums = month.reckonings[-1]
+        yield row(
+            (period.name, begin, end, sums.level.value, None),
+            (sums.electricity, sums.heat, sums.cop, None, paid),
+            sums.coverage, None,
+        )  # fmt: skip
+    level = next(
+        (p.level.value for p in reversed(surveyed.facts.plans.values()) if not p.missing), None
+    )
+    for day in days(surveyed):
+        begin, end = (iso_local(t, zone) for t in (day.start, day.stop))
+        yield row(
+            (day.day, begin, end, level, day.kind.value),
+            (day.electricity, day.heat, day.cop, day.ratio, None),
+            day.coverage, day.defrosts,
+        )  # fmt: skip
+
+
+def table(surveyed: Survey) -> pa.Table:
+    """All rows, with the name, the zone and the core's version as metadata."""
+    installation = surveyed.installation
+    made = pa.Table.from_pylist(list(rows(surveyed)))
+    about = {
+        "installation": installation.name,
+        "zone": installation.zone,
+        "core": surveyed.facts.core,
+    }
+    return made.replace_schema_metadata(about)
+
+
+def write(surveyed: Survey, form: str, path: Path) -> None:
+    """Writes them to a file. form : csv, xlsx or parquet."""
+    made = table(surveyed)
+    if form == "parquet":
+        parquet.write_table(made, path, compression="zstd")
+    elif form == "csv":
+        csv.write_csv(made, path, csv.WriteOptions(quoting_style="needed"))
+    else:
+        options = {"strings_to_formulas": False, "strings_to_urls": False}
+        with xlsxwriter.Workbook(path, options) as book:
+            sheet = book.add_worksheet("Results")
+            sheet.write_row(0, 0, made.column_names)
+            sheet.freeze_panes(1, 1)
+            for k, row in enumerate(made.to_pylist(), 1):
+                sheet.write_row(k, 0, list(row.values()))

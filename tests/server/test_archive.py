@@ -1,0 +1,192 @@
+"""A whole installation out and in again: equal, all or nothing; and results as files."""
+
+import io
+import json
+import zipfile
+from pathlib import Path
+from tempfile import mkdtemp
+from typing import Any
+from unittest import mock
+
+import pyarrow.csv as arrow_csv
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import TransactionTestCase
+from pyarrow import parquet
+from python_calamine import CalamineWorkbook
+
+from ember.intake.live import read_batch
+from server.analysis.keep import find, keep
+from server.installations.models import System
+from server.logbook import archive
+from server.logbook.entries import turn
+from server.logbook.live import known_now, register, take
+from server.logbook.models import Batch, Block, Change, Entry, Import, Journal, Logger, Recipe
+from server.logbook.store import StoreError, redo, store, trace_of, undo
+from tests.server.helpers import log, part, signed_in, system
+
+BEGIN = 1_760_000_000
+
+
+def state(of: System) -> dict[str, Any]:
+    """All that is stored of a system but keys, users and secrets."""
+    entries = {e.pk: k for k, e in enumerate(of.entries.order_by("pk"))}
+
+    def plain(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        return [{**row, "id": entries.get(row["id"], "gone")} for row in rows]
+
+    return {
+        "description": of.description,
+        "history": [h.text for h in of.history.order_by("pk")],
+        "imports": list(
+            of.imports.order_by("pk").values(*archive.IMPORT, "created", "logger__name")
+        ),
+        "journal": [
+            (bytes(j.payload), j.week)
+            for j in Journal.objects.filter(batch__system=of).order_by("batch_id", "week")
+        ],
+        "blocks": [
+            (b.week, bytes(b.payload), bytes(b.overview)) for b in of.blocks.order_by("week")
+        ],
+        "entries": list(of.entries.order_by("pk").values("kind", "time", "stop", "content")),
+        "changes": [
+            (c.words, plain(c.before), plain(c.after), c.undone, c.created)
+            for c in of.changes.order_by("pk")
+        ],
+        "recipes": list(of.recipes.order_by("pk").values("name", "headers", "columns")),
+        "loggers": list(of.loggers.order_by("pk").values("name", "columns", "step", "readings")),
+    }
+
+
+class Archive(TransactionTestCase):
+    def setUp(self) -> None:
+        self.client = signed_in()
+        self.system = system(days=12)
+        path = log("as-rated", 12)
+        store(self.system, part(path, 0, 9000, "first.csv"))
+        second = store(self.system, part(path, 8000, 12000, "second.csv"), rule="replace").batch
+        store(self.system, part(path, 12000, 17280, "third.csv"))
+        undo(second)
+        address = f"/api/systems/{self.system.pk}/observations"
+        for kind in ("defrost begins", "ice left", "noise"):
+            body = {"id": None, "time": "2025-10-05 08:00", "kind": kind, "note": "ü", "photo": ""}
+            self.client.post(address, body, "application/json")
+        key = self.system.entries.order_by("pk")[1].pk
+        self.client.post(f"/api/systems/{self.system.pk}/entries/{key}/remove")
+        Recipe.objects.create(system=self.system, name="mine", headers=["a"], columns=[])
+        logger, _ = register(self.system, "cellar")
+        rows = [{"time": BEGIN + 60 * k, "flow_temp": 31.0 + k % 3} for k in range(90)]
+        body = json.dumps({"readings": rows}).encode()
+        with mock.patch("server.logbook.tasks.fold_soon"):
+            take(known_now(logger), read_batch(body, True, BEGIN + 1e6), body, BEGIN + 1e6)
+        self.folder = Path(mkdtemp(prefix="ember-archive-"))
+
+    def out(self) -> Path:
+        path = self.folder / "all.zip"
+        archive.whole(path)
+        return path
+
+    def forget(self) -> None:
+        for model in (Change, Entry, Recipe, Journal, Block, Batch, Import, Logger, System):
+            model.objects.all().delete()
+
+    def test_out_and_in_again_is_equal(self) -> None:
+        path = self.out()
+        before = state(self.system)
+        self.assertEqual(Batch.objects.filter(folded=False).count(), 0, "what waited is in it")
+        self.forget()
+        (again,) = archive.restore(path)
+        after = state(again)
+        for what, content in before.items():
+            self.assertEqual(after[what], content, what)
+        second = self.folder / "again.zip"
+        archive.whole(second)
+        with zipfile.ZipFile(path) as one, zipfile.ZipFile(second) as other:
+            for name in one.namelist():
+                if name.endswith(".parquet"):
+                    self.assertEqual(one.read(name), other.read(name), name)
+
+    def test_undo_works_on_as_if_nothing_had_happened(self) -> None:
+        path = self.out()
+        self.forget()
+        (again,) = archive.restore(path)
+        taken_out = again.changes.first()
+        assert taken_out is not None
+        turn(taken_out)
+        kinds = list(again.entries.order_by("pk").values_list("content__kind", flat=True))
+        self.assertEqual(sorted(kinds), ["defrost begins", "ice left", "noise"])
+        both = trace_of(again)
+        redo(again.imports.get(file="second.csv"))
+        self.assertEqual(len(trace_of(again)), len(both))
+        self.assertIsNotNone(again.loggers.get().revoked, "tokens are in no archive")
+
+    def test_readings_are_plain_parquet(self) -> None:
+        with zipfile.ZipFile(self.out()) as packed:
+            name = next(n for n in packed.namelist() if n.endswith("1.parquet"))
+            table = parquet.read_table(io.BytesIO(packed.read(name)))
+            head = json.loads(packed.read("archive.json"))
+        self.assertEqual(table.num_rows, 9000)
+        self.assertIn("flow_temp", table.column_names)
+        self.assertEqual(head["systems"][0]["name"], self.system.name)
+
+    def test_all_or_nothing(self) -> None:
+        path = self.out()
+        with self.assertRaisesRegex(StoreError, "already; nothing was stored"):
+            archive.restore(path)
+        self.forget()
+        cut = self.folder / "cut.zip"
+        with zipfile.ZipFile(path) as one, zipfile.ZipFile(cut, "w") as other:
+            for name in one.namelist():
+                if not name.endswith("2.parquet"):
+                    other.writestr(name, one.read(name))
+        with self.assertRaisesRegex(StoreError, "is missing in the archive"):
+            archive.restore(cut)
+        self.assertEqual((System.objects.count(), Import.objects.count()), (0, 0))
+        cut.write_bytes(path.read_bytes()[: path.stat().st_size // 2])
+        with self.assertRaisesRegex(Exception, "damaged"):
+            archive.restore(cut)
+        with zipfile.ZipFile(cut, "w") as other:
+            other.writestr("archive.json", '{"format": "something else"}')
+        with self.assertRaisesRegex(StoreError, "no archive of a kind"):
+            archive.restore(cut)
+
+    def test_over_the_api(self) -> None:
+        answer = self.client.get(f"/api/systems/{self.system.pk}/archive")
+        content = b"".join(answer.streaming_content)
+        self.assertIn(".zip", answer["Content-Disposition"])
+        self.assertTrue(b"".join(self.client.get("/api/archive").streaming_content))
+        sent = SimpleUploadedFile("a.zip", content)
+        refused = self.client.post("/api/archive", {"archive": sent})
+        self.assertIn("a.zip: there is a system called", refused.json()["detail"])
+        self.forget()
+        sent = SimpleUploadedFile("a.zip", content)
+        brought = self.client.post("/api/archive", {"archive": sent}).json()
+        self.assertEqual([one["name"] for one in brought], [self.system.name])
+
+    # --- results --------------------------------------------------------------------------
+
+    def test_results_in_three_forms_are_the_same_and_those_of_the_core(self) -> None:
+        keep(self.system)
+        surveyed = find(self.system).survey
+        found = {}
+        for form in ("csv", "xlsx", "parquet"):
+            answer = self.client.get(f"/api/systems/{self.system.pk}/results", {"form": form})
+            found[form] = io.BytesIO(b"".join(answer.streaming_content))
+        table = parquet.read_table(found["parquet"])
+        as_text = arrow_csv.ConvertOptions(
+            column_types=table.schema, null_values=[""], strings_can_be_null=True
+        )
+        read = arrow_csv.read_csv(found["csv"], convert_options=as_text)
+        self.assertEqual(read.to_pylist(), table.to_pylist())
+        sheet = CalamineWorkbook.from_filelike(found["xlsx"]).get_sheet_by_index(0).to_python()
+        self.assertEqual(sheet[0], table.column_names)
+        self.assertEqual(len(sheet) - 1, table.num_rows)
+        days = [row for row in table.to_pylist() if row["kind of day"]]
+        self.assertGreaterEqual(len(days), 12)
+        from ember.days import days as of_core
+
+        for row, day in zip(days, of_core(surveyed), strict=True):
+            self.assertEqual(row["period"], day.day)
+            self.assertEqual(row["cop"], day.cop.value if day.cop else None)
+            self.assertEqual(row["U of cop"], day.cop.U if day.cop else None)
+        at = table.column_names.index("cop")
+        self.assertEqual([r[at] or None for r in sheet[1:]], [r["cop"] for r in table.to_pylist()])
