@@ -17,7 +17,7 @@ def installation_from_json(text: bytes | str, source: str = "installation") -> I
     try:
         return _ADAPTER.validate_json(text)
     except ValidationError as error:
-        raise DescriptionError(f"{source}: {_sentences(error)}") from error
+        raise DescriptionError(f"{source}: {sentences(error)}") from error
 
 
 def read_installation(path: Path) -> Installation:
@@ -57,7 +57,8 @@ def problems_of(text: bytes | str) -> list[FieldProblem]:
     return []
 
 
-def _sentences(error: ValidationError) -> str:
+def sentences(error: ValidationError) -> str:
+    """What is wrong with a description, field by field, in one line."""
     return "; ".join(f"{p.where}: {p.what}" if p.where else p.what for p in _problems(error))
 
 

@@ -103,6 +103,14 @@ class HeatPump:
 
 
 @dataclass(frozen=True, config=_strict)
+class Location:
+    """Where it stands, as near as the weather needs [degrees, north and east]."""
+
+    latitude: Annotated[float, Field(ge=-90, le=90)]
+    longitude: Annotated[float, Field(ge=-180, le=180)]
+
+
+@dataclass(frozen=True, config=_strict)
 class ElectricityMeter:
     """An electricity meter or power sensor, and the consumers behind it."""
 
@@ -367,6 +375,7 @@ class Installation:
     thresholds: Thresholds = Thresholds()
     corrections: tuple[Correction, ...] = ()
     property: Name | None = None  # units with the same one are compared side by side
+    location: Location | None = None
     house: House = House()
     tank: Tank | None = None
     replaced: Replaced | None = None

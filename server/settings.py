@@ -31,6 +31,8 @@ DEBUG = False
 DEMO = os.environ.get("EMBER_DEMO") == "1"
 # Whose installations these are; stands above the fleet.
 PLACE = os.environ.get("EMBER_PLACE", "Varrick Sound" if DEMO else "")
+# Where outdoor weather can be fetched; empty for nowhere.
+WEATHER = os.environ.get("EMBER_WEATHER", "").rstrip("/")
 ALLOWED_HOSTS = os.environ.get("EMBER_HOSTS", "localhost,127.0.0.1").split(",")
 USE_TZ = True
 TIME_ZONE = "UTC"

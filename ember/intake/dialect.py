@@ -14,6 +14,7 @@ import pyarrow as pa
 
 from ember.errors import IntakeError
 from ember.intake.tables import LARGEST, Source, arrow_table, json_lines, parquet_table, spreadsheet
+from ember.intake.weather import is_weather, weather_csv
 from ember.quantity import unit_named
 
 HEAD = 1 << 16
@@ -90,6 +91,9 @@ def load(path: Path) -> Source:
         raise IntakeError(
             f"{name}: the file cannot be read ({error.strerror or error})."
         ) from error
+    if is_weather(head):
+        text, what = weather_csv(path)
+        return Source(pa.py_buffer(text.encode()), what)
     for magic, what in _MAGIC.items():
         if head.startswith(magic):
             raise IntakeError(

@@ -13,6 +13,7 @@ from django.conf import settings
 from server.analysis.problem import Problem
 
 THREADS = 16
+WEATHER_STAND_IN = [sys.executable, "-m", "stand_ins.weather_service"]
 
 
 def free_port(wanted: int) -> int:
@@ -41,9 +42,16 @@ def commands(port: int) -> dict[str, list[str]]:
 def serve(port: int, demo: bool) -> None:
     """Runs both until one ends or this process is told to stop."""
     environment = {**os.environ, "EMBER_DEMO": "1" if demo else "0"}
+    started = commands(port)
+    if demo and "EMBER_WEATHER" not in environment:
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            beside = probe.getsockname()[1]
+        environment["EMBER_WEATHER"] = f"http://127.0.0.1:{beside}"
+        started["weather service"] = [*WEATHER_STAND_IN, "--port", str(beside)]
     running = {
         name: subprocess.Popen(command, cwd=settings.BASE_DIR, env=environment)
-        for name, command in commands(port).items()
+        for name, command in started.items()
     }
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     try:

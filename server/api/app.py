@@ -3,6 +3,7 @@
 from typing import Any
 
 import orjson
+import pydantic
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, ValidationError
@@ -10,6 +11,7 @@ from ninja.renderers import BaseRenderer
 from ninja.security import django_auth
 
 from ember import VERSION
+from ember.description import sentences
 from ember.errors import EmberError
 from server.api import byhand, fleet, jobs, log, loggers, notes, people, rooms, running, setup
 from server.logbook.store import StoreError
@@ -50,6 +52,13 @@ def refuse(request: HttpRequest, error: Exception) -> HttpResponse:
     """What the core or the store refuses: its sentence."""
     status = 404 if isinstance(error, StoreError) else 422
     return api.create_response(request, {"detail": str(error)}, status=status)
+
+
+@api.exception_handler(pydantic.ValidationError)
+def misdescribed(request: HttpRequest, error: Exception) -> HttpResponse:
+    """A description that cannot be, made here: its fields and what is wrong with them."""
+    assert isinstance(error, pydantic.ValidationError)
+    return api.create_response(request, {"detail": sentences(error)}, status=422)
 
 
 @api.exception_handler(ValidationError)

@@ -7,11 +7,12 @@ from tempfile import NamedTemporaryFile
 import orjson
 from django.conf import settings
 from django.http import FileResponse, HttpRequest, HttpResponse
-from ninja import File, Router
+from ninja import Body, File, Router
 from ninja.files import UploadedFile
 
 from ember.description import installation_from_json
 from ember.errors import DescriptionError
+from ember.installation import Consumer, ElectricityMeter, Installation, WaterCircuit
 from ember.rating import table_from_csv
 from server.analysis.keep import find, renew, state_of, stored_imports
 from server.analysis.models import Kept
@@ -51,6 +52,14 @@ class Described:
 
     id: int
     name: str
+
+
+@dataclass(frozen=True)
+class Beginning:
+    """A name for a new system, and the zone of its local time."""
+
+    name: str
+    zone: str
 
 
 @dataclass(frozen=True)
@@ -181,6 +190,22 @@ def bring_in(request: HttpRequest, archive: File[UploadedFile]) -> list[Describe
         if one.blocks.exists():
             renew(one, request.user)
     return [Described(one.pk, one.name) for one in systems]
+
+
+@router.post("/systems/begin", response=Described)
+def begin(request: HttpRequest, asked: Body[Beginning]) -> Described:
+    """Adds a system by its name, with the usual meters; Set up says the rest."""
+    unit = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
+    described = Installation(
+        asked.name.strip(), asked.zone.strip(),
+        (ElectricityMeter("unit meter", "power:unit", unit),),
+        circuits=(WaterCircuit("heat meter"),),
+        consumers=(*unit, Consumer.DISTRIBUTION_PUMP),
+    )  # fmt: skip
+    if System.objects.filter(name=described.name).exists():
+        raise DescriptionError(f"There is a system called '{described.name}' already.")
+    made = System.describe(described)
+    return Described(made.pk, made.name)
 
 
 @router.post("/systems/{pk}/remove", response=Described)

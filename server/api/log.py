@@ -1,6 +1,5 @@
 """Log: a file in, looked at, stored, taken out again."""
 
-import shutil
 from dataclasses import asdict, dataclass
 from datetime import timedelta
 from itertools import chain
@@ -31,6 +30,7 @@ from server.logbook.export import as_csv, as_parquet, as_xlsx
 from server.logbook.jobs import read_with
 from server.logbook.models import Import, Upload
 from server.logbook.store import StoreError, digest_of
+from server.logbook.weather import outdoors
 from server.work.jobs import start
 
 router = Router(tags=["log"])
@@ -143,6 +143,14 @@ class ImportShown:
 
 
 @dataclass(frozen=True)
+class OutdoorsShown:
+    """Share of the record that knows the outdoor temperature; why none can be fetched."""
+
+    known: float
+    why_not: str | None
+
+
+@dataclass(frozen=True)
 class UnitChoice:
     """A unit of the closed list."""
 
@@ -225,8 +233,25 @@ def discard(request: HttpRequest, pk: int) -> Preview:
     """Forgets a file that was sent."""
     upload = _upload(pk)
     gone = Preview(pk, upload.name, upload.size, None, None, None, 0, [], [], None)
-    _forget(upload)
+    upload.forget()
     return gone
+
+
+@router.get("/systems/{pk}/weather", response=OutdoorsShown)
+def weather(request: HttpRequest, pk: int) -> OutdoorsShown:
+    """How much is known outdoors, and whether the rest can be fetched."""
+    found = outdoors(get_system(pk))
+    return OutdoorsShown(found.known, found.why_not)
+
+
+@router.post("/systems/{pk}/weather", response=JobShown)
+def fetch_weather(request: HttpRequest, pk: int) -> JobShown:
+    """Fetches outdoor weather for times that lack it, as a job."""
+    system = get_system(pk)
+    found = outdoors(system)
+    if found.why_not is not None:
+        raise IntakeError(f"{system.name}: {found.why_not}.")
+    return shown(start("weather", f"Weather of {system.name}", system, request.user))
 
 
 @router.get("/systems/{pk}/imports", response=list[ImportShown])
@@ -368,12 +393,7 @@ def _shown(report: dict, start: float, stop: float) -> ReportShown:  # type: ign
     )  # fmt: skip
 
 
-def _forget(upload: Upload) -> None:
-    shutil.rmtree(upload.path.parent, ignore_errors=True)
-    upload.delete()
-
-
 def _sweep() -> None:
     """Forgets files that were sent long ago and never stored."""
     for upload in Upload.objects.filter(created__lt=timezone.now() - KEPT_FOR):
-        _forget(upload)
+        upload.forget()

@@ -9,6 +9,7 @@ from server.analysis.keep import keep
 from server.installations.models import System
 from server.logbook.models import Import, Upload
 from server.logbook.store import StoreError, redo, store, undo
+from server.logbook.weather import fetch
 from server.work.jobs import Tell, handles
 from server.work.models import Job
 
@@ -48,6 +49,29 @@ def _import(job: Job, tell: Tell) -> dict[str, Any]:
         return {"already": found.batch.pk, "file": found.batch.file}
     upload.path.unlink(missing_ok=True)
     keep(job.system, tell)
+    return {}
+
+
+@handles("weather")
+def _weather(job: Job, tell: Tell) -> dict[str, Any]:
+    """Fetches what is known outdoors; readings that are stored already stay."""
+    system = job.system
+    assert system is not None
+    name = f"weather of {system.name}.csv"
+    upload = Upload.objects.create(system=system, user=job.user, name=name, size=0)
+    upload.path.parent.mkdir(parents=True, exist_ok=True)
+    try:
+        columns = fetch(system, upload.path, tell)
+
+        def note(batch: Import) -> None:
+            Job.objects.filter(pk=job.pk).update(result={"import": batch.pk, "rows": batch.rows})
+
+        found = store(system, upload.path, tell, note, read_with(system, columns))
+    finally:
+        upload.forget()
+    if found.already:
+        return {"already": found.batch.pk, "file": found.batch.file}
+    keep(system, tell)
     return {}
 
 

@@ -4,6 +4,7 @@ A row per sample does not scale to a fleet. The journal keeps every import as it
 one week of all channels, compacted from the journal; the overview serves charts of months.
 """
 
+import shutil
 from pathlib import Path
 
 from django.conf import settings
@@ -98,6 +99,11 @@ class Upload(models.Model):
         """Where it lies."""
         folder: Path = settings.UPLOADS / str(self.pk)
         return folder / self.name
+
+    def forget(self) -> None:
+        """Removes it and its file."""
+        shutil.rmtree(self.path.parent, ignore_errors=True)
+        self.delete()
 
 
 class Recipe(models.Model):

@@ -16,6 +16,7 @@ const DRAFT: Draft = {
   unit: { kind: "air_to_water", capacity_kw: 8, minimum_output_kw: null, low_outdoor_limit: null, highest_flow: null, variable_speed: true, heads: null },
   fluid: { kind: "water", mass_fraction: 0 },
   property: null,
+  location: null,
   house: { floor_area_m2: null, heat_loss_kw: null, design_outdoor: null, design_indoor: 20, design_flow: null, emitters: null, built: null, airtightness_ach50: null },
   tank: null,
   replaced: null,

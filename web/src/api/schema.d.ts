@@ -4,6 +4,30 @@
  */
 
 export interface paths {
+    "/api/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Archived
+         * @description All installations as one file that comes in again equal.
+         */
+        get: operations["server_api_fleet_all_archived"];
+        put?: never;
+        /**
+         * Bring In
+         * @description Brings the installations of an archive in, all or none; their figures are worked out.
+         */
+        post: operations["server_api_fleet_bring_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/changes/{key}/turn": {
         parameters: {
             query?: never;
@@ -268,6 +292,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Adds a system by its name, with the usual meters; Set up says the rest.
+         */
+        post: operations["server_api_fleet_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}": {
         parameters: {
             query?: never;
@@ -280,6 +324,26 @@ export interface paths {
          * @description One system with every day of its record.
          */
         get: operations["server_api_fleet_system"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Archived
+         * @description A whole installation as one file that comes in again equal.
+         */
+        get: operations["server_api_fleet_archived"];
         put?: never;
         post?: never;
         delete?: never;
@@ -640,6 +704,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Results
+         * @description One row a month and a local day of the whole record, every figure with its U (k = 2).
+         */
+        get: operations["server_api_rooms_results"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/setup": {
         parameters: {
             query?: never;
@@ -848,6 +932,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/weather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Weather
+         * @description How much is known outdoors, and whether the rest can be fetched.
+         */
+        get: operations["server_api_log_weather"];
+        put?: never;
+        /**
+         * Fetch Weather
+         * @description Fetches outdoor weather for times that lack it, as a job.
+         */
+        post: operations["server_api_log_fetch_weather"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/window": {
         parameters: {
             query?: never;
@@ -944,6 +1052,16 @@ export interface components {
             money: components["schemas"]["FigureShown"];
             /** Price */
             price: number;
+        };
+        /**
+         * Beginning
+         * @description A name for a new system, and the zone of its local time.
+         */
+        Beginning: {
+            /** Name */
+            name: string;
+            /** Zone */
+            zone: string;
         };
         /**
          * Between
@@ -1759,6 +1877,16 @@ export interface components {
             rows: components["schemas"]["ObservationShown"][];
         };
         /**
+         * OutdoorsShown
+         * @description Share of the record that knows the outdoor temperature; why none can be fetched.
+         */
+        OutdoorsShown: {
+            /** Known */
+            known: number;
+            /** Why Not */
+            why_not: string | null;
+        };
+        /**
          * PartShown
          * @description One source's share of an uncertainty; u is k = 1, with its sign.
          */
@@ -2251,6 +2379,54 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    server_api_fleet_all_archived: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_api_fleet_bring_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Archive
+                     * Format: binary
+                     */
+                    archive: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Described"][];
+                };
+            };
+        };
+    };
     server_api_notes_turn_change: {
         parameters: {
             query?: never;
@@ -2578,6 +2754,30 @@ export interface operations {
             };
         };
     };
+    server_api_fleet_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Beginning"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Described"];
+                };
+            };
+        };
+    };
     server_api_fleet_system: {
         parameters: {
             query?: never;
@@ -2597,6 +2797,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SystemShown"];
                 };
+            };
+        };
+    };
+    server_api_fleet_archived: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -3058,6 +3278,28 @@ export interface operations {
             };
         };
     };
+    server_api_rooms_results: {
+        parameters: {
+            query: {
+                form: "csv" | "xlsx" | "parquet";
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_api_setup_setup: {
         parameters: {
             query?: never;
@@ -3352,6 +3594,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    server_api_log_weather: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutdoorsShown"];
+                };
+            };
+        };
+    };
+    server_api_log_fetch_weather: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobShown"];
                 };
             };
         };

@@ -1,11 +1,11 @@
 /** Files in: dropped, looked at, their columns set right, stored, and taken out again. */
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type DragEvent } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { api, got, send, type Import, type Job, type Preview, type SystemShown } from "../api/client";
 import { isOver, useForget, useImports, useJobAction, useJobs } from "../api/hooks";
-import { dayYear, duration, number } from "../parts/numbers";
+import { dayYear, duration, number, percent } from "../parts/numbers";
 import { Look, type Storing } from "./Look";
 import { Notes } from "./Notes";
 
@@ -77,6 +77,7 @@ export function Files({ system }: { system: SystemShown }) {
       )}
       <Jobs system={system} />
       <Imports system={system} />
+      <Weather system={system} />
       {system.start === null && <Remove system={system} />}
     </div>
   );
@@ -146,6 +147,40 @@ function Pile({
           })}
         </tbody>
       </table>
+    </section>
+  );
+}
+
+/** Outdoor weather from a service, where the record lacks it. */
+function Weather({ system }: { system: SystemShown }) {
+  const params = { params: { path: { pk: system.id } } };
+  const queries = useQueryClient();
+  const outdoors = useQuery({ queryKey: ["system", system.id, "weather"], queryFn: () => got(api.GET("/api/systems/{pk}/weather", params)) });
+  const fetching = useMutation({
+    mutationFn: () => got(api.POST("/api/systems/{pk}/weather", params)),
+    onSuccess: (job) => queries.setQueryData<Job[]>(["jobs", system.id], (before) => [job, ...(before ?? [])]),
+  });
+  if (!outdoors.data || system.start === null) return null;
+  const { known, why_not } = outdoors.data;
+  return (
+    <section>
+      <h2>Outdoor weather</h2>
+      <p className="soft" style={{ marginTop: 2 }}>
+        The outdoor temperature is known for {percent(known)} of the record.{" "}
+        {known < 0.9995 &&
+          (why_not ? (
+            <>The rest cannot be fetched: {why_not}.</>
+          ) : (
+            <button className="key" disabled={fetching.isPending} onClick={() => fetching.mutate()}>
+              Fetch the rest from the weather service
+            </button>
+          ))}
+      </p>
+      {fetching.isError && (
+        <p role="alert" className="notice">
+          {fetching.error.message}
+        </p>
+      )}
     </section>
   );
 }

@@ -24,6 +24,11 @@ export function Installation({ setup, draft, edit, problems }: Part) {
           {text("Name", "name")}
           {text("Time zone", "zone")}
           {text("Property", "property", "same for all its units")}
+          <Field label="Latitude, longitude" where="location.latitude" problems={problems}>
+            <NumberField label="Latitude, degrees north" value={draft.location?.latitude ?? null} put={(latitude) => edit({ ...draft, location: latitude === null ? null : { latitude, longitude: draft.location?.longitude ?? 0 } })} width={64} />{" "}
+            <NumberField label="Longitude, degrees east" value={draft.location?.longitude ?? null} put={(longitude) => edit({ ...draft, location: longitude === null ? null : { latitude: draft.location?.latitude ?? 0, longitude } })} width={64} />
+            <div className="cap">For the weather only; a tenth of a degree is enough, and tells nobody the address.</div>
+          </Field>
           <Field label="Unit" where="unit.kind" problems={problems}>
             <Choice label="Kind of unit" value={unit.kind} choices={setup.choices["unit.kind"] ?? []} put={(kind) => put({ kind: kind! })} />
           </Field>

@@ -111,6 +111,7 @@ export interface Draft {
   unit: Unit;
   fluid: { kind: string; mass_fraction: number };
   property: string | null;
+  location: { latitude: number; longitude: number } | null;
   house: House;
   tank: Tank | null;
   replaced: Replaced | null;

@@ -1,0 +1,116 @@
+"""Outdoor weather from a service, for times of which a site has none.
+
+The service answers /hourly?latitude&longitude&start&stop with {"hours": [{"time", "temp" [degC],
+"humidity" [%]}, …]}; EMBER_WEATHER says where it is.
+"""
+
+import json
+import urllib.error
+import urllib.parse
+import urllib.request
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from django.conf import settings
+
+from ember.channels import QUANTITIES
+from server.installations.models import System
+from server.logbook.store import StoreError, trace_of
+from server.work.jobs import Tell
+
+AT_ONCE = 90 * 86_400  # asked for at once [s]
+PATIENCE = 20  # for an answer [s]
+
+
+@dataclass(frozen=True)
+class Outdoors:
+    """How much of a record knows the outdoor temperature, 0 … 1; and why none can be fetched."""
+
+    known: float
+    why_not: str | None
+
+
+def outdoors(system: System) -> Outdoors:
+    """What is known outdoors, and whether the service can help."""
+    described = system.installation
+    channel = described.outdoor.channel
+    try:
+        trace = trace_of(system, channels=(channel,))
+        known = float(np.isfinite(trace[channel]).mean()) if channel in trace else 0.0
+    except StoreError:
+        return Outdoors(0.0, "no readings are stored yet, so there is no time to fetch it for")
+    if not settings.WEATHER:
+        return Outdoors(known, "no weather service is set up (EMBER_WEATHER)")
+    if described.location is None:
+        return Outdoors(known, "the description says no place; give latitude and longitude")
+    return Outdoors(known, None)
+
+
+def fetch(system: System, path: Path, tell: Tell) -> list[dict[str, Any]]:
+    """Fetches the hours of a system's record into a CSV file.
+
+    Returns
+    -------
+    the columns as which the file is to be read. Raises StoreError.
+    """
+    found = outdoors(system)
+    if found.why_not is not None:
+        raise StoreError(f"{system.name}: {found.why_not}.")
+    described = system.installation
+    assert described.location is not None
+    trace = trace_of(system, channels=(described.outdoor.channel,))
+    count = 0
+    with path.open("w") as file:
+        file.write("time,outdoor temp [°C],outdoor humidity [%]\n")
+        # Whole hours within the record, so that it does not grow by them.
+        for begin in range(-(-trace.start // 3600) * 3600, trace.stop - 3599, AT_ONCE):
+            tell(
+                0.3 * (begin - trace.start) / max(1, len(trace) * trace.step), "asking for weather"
+            )
+            place = described.location.latitude, described.location.longitude
+            for hour in _hours(*place, begin, min(begin + AT_ONCE, trace.stop - 3599)):
+                file.write(f"{hour[0]},{hour[1]:g},{hour[2]:g}\n")
+                count += 1
+    if count < 2:
+        raise StoreError(f"{system.name}: the weather service knows nothing of that time.")
+    return [
+        {"header": "outdoor temp [°C]", "channel": described.outdoor.channel, "unit": "degC"},
+        {"header": "outdoor humidity [%]", "channel": "outdoor_humidity", "unit": "percent"},
+    ]
+
+
+def _hours(
+    latitude: float, longitude: float, start: float, stop: float
+) -> Iterator[tuple[str, float, float]]:
+    """Time, temperature and humidity of each hour. Raises StoreError."""
+    asked = {
+        "latitude": latitude, "longitude": longitude, "start": _iso(start), "stop": _iso(stop)
+    }  # fmt: skip
+    address = f"{settings.WEATHER}/hourly?{urllib.parse.urlencode(asked)}"
+    try:
+        with urllib.request.urlopen(address, timeout=PATIENCE) as answer:
+            hours = json.loads(answer.read())["hours"]
+    except urllib.error.HTTPError as error:
+        raise StoreError(f"The weather service refused: {error.read(300).decode()}.") from error
+    except (OSError, ValueError, KeyError, TypeError) as error:
+        raise StoreError(
+            f"The weather service at {settings.WEATHER} does not answer as it should ({error}). "
+            "Nothing was stored; try again later."
+        ) from error
+    low, high = QUANTITIES["outdoor_temp"].low, QUANTITIES["outdoor_temp"].high
+    for hour in hours:
+        try:
+            when, temp = datetime.fromisoformat(hour["time"]), float(hour["temp"])
+            humidity = float(hour["humidity"])
+        except (KeyError, TypeError, ValueError) as error:
+            raise StoreError(f"The weather service sent an hour that is none: {hour}.") from error
+        if low <= temp <= high:
+            yield _iso(when.timestamp()), temp, humidity
+
+
+def _iso(instant: float) -> str:
+    return datetime.fromtimestamp(instant, UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
