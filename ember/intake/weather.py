@@ -39,8 +39,8 @@ def weather_csv(path: Path) -> tuple[str, str]:
     if not hours.is_monotonic_increasing:
         years = f"{hours.year.min()} to {hours.year.max()}"
         raise IntakeError(
-            f"{path.name}: this is a typical year, put together of months of {years}: no weather "
-            "of any real time, so it is not stored as readings. For the record take a weather file of "
+            f"{path.name}: this is a typical year, put together of months of {years}: no "
+            "weather of any real time, so it is not stored as readings. For the record take one of "
             "the real year, or fetch the weather of this place."
         )
     stamps = hours.tz_convert("UTC").strftime("%Y-%m-%dT%H:%M:%SZ")

@@ -47,8 +47,8 @@ class ColumnChoice:
     header: str
     channel: str
     unit: str | None
-    counts: float | None
-    each_row: bool
+    counts: float | None = None
+    each_row: bool = False
 
 
 @dataclass(frozen=True)

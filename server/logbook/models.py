@@ -213,3 +213,27 @@ class Batch(models.Model):
             models.Index(fields=("logger", "folded")),
             models.Index(fields=("logger", "last", "first")),
         )
+
+
+class Staged(models.Model):
+    """A file that was read and is not stored yet, so that a crash does not cost the reading.
+
+    how : hash of the description and the core it was read with. report : empty until it is whole.
+    """
+
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="staged")
+    digest = models.CharField(max_length=64)
+    how = models.CharField(max_length=64)
+    start = models.BigIntegerField()
+    stop = models.BigIntegerField()
+    step = models.PositiveIntegerField()
+    report = models.TextField(default="")
+    created = models.DateTimeField(auto_now_add=True)
+
+
+class StagedWeek(models.Model):
+    """One week of it, as the journal will hold it."""
+
+    staged = models.ForeignKey(Staged, on_delete=models.CASCADE, related_name="weeks")
+    week = models.IntegerField()
+    payload = models.BinaryField()

@@ -17,7 +17,7 @@ from django.db import transaction
 from ember.errors import EmberError, IntakeError
 from ember.export import to_json
 from ember.installation import Installation
-from ember.intake import IntakeReport, read_log
+from ember.intake import IntakeReport
 from ember.trace import Trace
 from server.installations.models import System
 from server.logbook.codec import (
@@ -27,10 +27,10 @@ from server.logbook.codec import (
     laid_over,
     summarise,
     week_start,
-    weeks_of,
     without_known,
 )
 from server.logbook.models import Block, Import, Journal
+from server.logbook.staging import Read, forget, read
 from server.work.jobs import Tell
 
 ATTEMPTS = 5  # times a merge is made anew because another import came between
@@ -82,45 +82,53 @@ def store(
     rule : what happens where readings are stored already.
     """
     tell(0.02, f"reading {path.name}")
+    described = installation or system.installation
     with ThreadPoolExecutor(2) as pool:
         hashing = pool.submit(digest_of, path)  # beside the reading
-        trace, report = read_log(path, installation or system.installation)
-        digest = hashing.result()
-        alike = system.imports.filter(digest=digest, state=Import.State.STORED)
-        if (same := alike.first()) is not None:
-            return Stored(same, None, True)
-        parts = weeks_of(trace)
-        entries = []
-        for entry in pool.map(encode, parts.values()):
-            entries.append(entry)
-            if len(entries) % 8 == 1:
-                done = 0.4 + 0.2 * len(entries) / len(parts)
-                tell(done, f"packing week {len(entries)} of {len(parts)}")
-        for _ in range(ATTEMPTS):
-            tell(0.6, "laying the readings over those that are stored")
-            stored = {b.week: b for b in system.blocks.filter(week__in=list(parts))}
-            blocks = [stored.get(week) for week in parts]
-            rules = [rule] * len(parts)
-            weeks = list(pool.map(_merged, parts, parts.values(), entries, blocks, rules))
-            tell(0.8, "storing")
-            with transaction.atomic():
-                if (same := alike.first()) is not None:  # sent twice at the same time
-                    return Stored(same, None, True)
-                if not _unchanged(system, weeks):
-                    continue
-                batch = Import.objects.create(
-                    system=system, file=path.name, digest=digest, rows=report.rows,
-                    start=trace.start, stop=trace.stop, step=trace.step,
-                    report=to_json(intake=report).decode(), rule=rule,
-                )  # fmt: skip
-                Journal.objects.bulk_create(
-                    Journal(batch=batch, week=w.week, payload=w.journal) for w in weeks
-                )
-                _write(system, weeks)
-                if within is not None:
-                    within(batch)
-            return Stored(batch, report, False)
-    raise StoreError(f"{path.name}: other imports keep changing the same weeks; try again.")
+        try:
+            found = read(system, path, described, hashing.result, pool.map, tell)
+            stored = _stored(system, path.name, found, hashing.result(), rule, tell, within, pool)
+        except Exception:  # refused or cancelled: nothing is to be gone on with
+            forget(system, hashing.result())
+            raise
+    forget(system, hashing.result())
+    return stored
+
+
+def _stored(
+    system: System, name: str, found: Read, digest: str, rule: str, tell: Tell,
+    within: Callable[[Import], None] | None, pool: ThreadPoolExecutor,
+) -> Stored:  # fmt: skip
+    """Lays what was read over the blocks, and writes it in one short transaction."""
+    alike = system.imports.filter(digest=digest, state=Import.State.STORED)
+    if (same := alike.first()) is not None:
+        return Stored(same, None, True)
+    parts, entries = found.parts, list(found.entries.values())
+    for _ in range(ATTEMPTS):
+        tell(0.6, "laying the readings over those that are stored")
+        stored = {b.week: b for b in system.blocks.filter(week__in=list(parts))}
+        blocks = [stored.get(week) for week in parts]
+        rules = [rule] * len(parts)
+        weeks = list(pool.map(_merged, parts, parts.values(), entries, blocks, rules))
+        tell(0.8, "storing")
+        with transaction.atomic():
+            if (same := alike.first()) is not None:  # sent twice at the same time
+                return Stored(same, None, True)
+            if not _unchanged(system, weeks):
+                continue
+            batch = Import.objects.create(
+                system=system, file=name, digest=digest, rows=found.report.rows,
+                start=found.start, stop=found.stop, step=found.step,
+                report=to_json(intake=found.report).decode(), rule=rule,
+            )  # fmt: skip
+            Journal.objects.bulk_create(
+                Journal(batch=batch, week=w.week, payload=w.journal) for w in weeks
+            )
+            _write(system, weeks)
+            if within is not None:
+                within(batch)
+        return Stored(batch, found.report, False)
+    raise StoreError(f"{name}: other imports keep changing the same weeks; try again.")
 
 
 def undo(batch: Import) -> None:

@@ -258,7 +258,7 @@ class Files(TestCase):
             "no-power.csv": (
                 b"time,room_temp_c\n"
                 + b"".join(b"2025-10-01T00:0%d:00Z,20\n" % k for k in range(9)),
-                "electricity",
+                "recognised as anything",
             ),
         }
 

@@ -32,6 +32,7 @@ class Live(TransactionTestCase):
         self.logger, self.token = register(self.system, "boiler room")
         soon = mock.patch("server.logbook.tasks.fold_soon")  # there is no worker here
         self.asked = soon.start()
+        live._asked = -1e9
         self.addCleanup(soon.stop)
 
     def send(self, readings: object, token: str | None = None, **more: object):

@@ -1252,8 +1252,11 @@ export interface components {
             /** Channel */
             channel: string;
             /** Counts */
-            counts: number | null;
-            /** Each Row */
+            counts?: number | null;
+            /**
+             * Each Row
+             * @default false
+             */
             each_row: boolean;
             /** Header */
             header: string;

@@ -1,0 +1,106 @@
+"""Reading a file, and keeping what was read until it is stored.
+
+A file that takes long to read is staged week by week; if the worker dies, the next attempt goes on
+from what was read instead of reading again.
+"""
+
+import hashlib
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from datetime import timedelta
+from pathlib import Path
+
+from django.db import transaction
+from django.utils import timezone
+from pydantic import TypeAdapter
+
+from ember import VERSION
+from ember.description import installation_to_json
+from ember.installation import Installation
+from ember.intake import IntakeReport, read_log
+from ember.trace import Trace
+from server.installations.models import System
+from server.logbook.codec import decode, encode, weeks_of
+from server.logbook.models import Staged, StagedWeek
+from server.work.jobs import Tell
+
+SMALLEST = 16 << 20  # of a file that is staged; a smaller one is read again in a moment [bytes]
+AT_ONCE = 8  # weeks
+KEPT_FOR = timedelta(days=2)
+_REPORT = TypeAdapter(IntakeReport)
+
+
+@dataclass(frozen=True)
+class Read:
+    """A file that was read. parts, entries : by week, as traces and as bytes."""
+
+    report: IntakeReport
+    start: int
+    stop: int
+    step: int
+    parts: dict[int, Trace]
+    entries: dict[int, bytes]
+
+
+def read(
+    system: System,
+    path: Path,
+    installation: Installation,
+    digest: Callable[[], str],
+    mapped: Callable[[Callable[[Trace], bytes], Iterable[Trace]], Iterable[bytes]],
+    tell: Tell,
+) -> Read:
+    """What a file holds: as staged, else read now. Raises IntakeError.
+
+    Parameters
+    ----------
+    digest : of the file; asked for once, and only when it is needed.
+    mapped : maps a function over traces, perhaps in several threads, in order.
+    """
+    Staged.objects.filter(created__lt=timezone.now() - KEPT_FOR).delete()
+    large = path.exists() and path.stat().st_size >= SMALLEST
+    how = _how(installation) if large else ""
+    if large and system.staged.exists():
+        found = system.staged.filter(digest=digest(), how=how).exclude(report="").first()
+        if found is not None:
+            tell(0.4, "going on from what was read before")
+            entries = {w.week: bytes(w.payload) for w in found.weeks.order_by("week")}
+            parts = {week: decode(payload) for week, payload in entries.items()}
+            report = _REPORT.validate_json(found.report)
+            return Read(report, found.start, found.stop, found.step, parts, entries)
+    trace, report = read_log(path, installation)
+    parts = weeks_of(trace)
+    entries = {}
+    staged = None
+    if large:
+        system.staged.filter(digest=digest()).delete()
+        staged = Staged.objects.create(
+            system=system, digest=digest(), how=how, start=trace.start, stop=trace.stop,
+            step=trace.step,
+        )  # fmt: skip
+    fresh: list[StagedWeek] = []
+    for week, payload in zip(parts, mapped(encode, parts.values()), strict=True):
+        entries[week] = payload
+        if staged is not None:
+            fresh.append(StagedWeek(staged=staged, week=week, payload=payload))
+        if len(entries) % AT_ONCE == 0 or len(entries) == len(parts):
+            StagedWeek.objects.bulk_create(fresh)
+            fresh = []
+            tell(
+                0.4 + 0.2 * len(entries) / len(parts),
+                f"packing week {len(entries)} of {len(parts)}",
+            )
+    if staged is not None:
+        Staged.objects.filter(pk=staged.pk).update(report=_REPORT.dump_json(report).decode())
+    return Read(report, trace.start, trace.stop, trace.step, parts, entries)
+
+
+def forget(system: System, digest: str) -> None:
+    """Forgets what was staged of a file."""
+    with transaction.atomic():
+        system.staged.filter(digest=digest).delete()
+
+
+def _how(installation: Installation) -> str:
+    text = f"{VERSION}\n{installation_to_json(installation)}"
+    return hashlib.sha256(text.encode()).hexdigest()

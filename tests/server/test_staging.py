@@ -1,0 +1,83 @@
+"""A file that was read when the worker died is not read again, and never stored half."""
+
+from unittest import mock
+
+import numpy as np
+from django.test import TransactionTestCase
+
+from ember.errors import IntakeError
+from server.logbook import staging
+from server.logbook.models import Block, Import, Journal, Staged, StagedWeek
+from server.logbook.store import store, trace_of
+from server.work.jobs import Cancelled
+from tests.server.helpers import log, system
+
+
+class Killed(BaseException):
+    """As if by kill −9: nothing is tidied up."""
+
+
+class Staging(TransactionTestCase):
+    def setUp(self) -> None:
+        small = mock.patch.object(staging, "SMALLEST", 1)
+        small.start()
+        self.addCleanup(small.stop)
+        self.system = system(days=30)
+        self.path = log("as-rated", 30)
+
+    def dies_at(self, doing: str, error: type[BaseException] = Killed):
+        def tell(progress: float, what: str) -> None:
+            if what.startswith(doing):
+                raise error
+
+        return tell
+
+    def nothing_stored(self) -> None:
+        counts = [model.objects.count() for model in (Import, Journal, Block)]
+        self.assertEqual(counts, [0, 0, 0])
+
+    def test_it_goes_on_from_what_was_read(self) -> None:
+        with self.assertRaises(Killed):
+            store(self.system, self.path, self.dies_at("storing"))
+        self.nothing_stored()
+        self.assertEqual(Staged.objects.count(), 1)
+        said: list[str] = []
+        with mock.patch.object(staging, "read_log", side_effect=AssertionError("read again")):
+            done = store(self.system, self.path, lambda _, what: said.append(what))
+        self.assertIn("going on from what was read before", said)
+        self.assertEqual((Staged.objects.count(), StagedWeek.objects.count()), (0, 0))
+        assert done.report is not None
+        other = system(days=30, name="Other")
+        with mock.patch.object(staging, "SMALLEST", 1 << 40):
+            plain = store(other, self.path)
+        self.assertEqual(done.report, plain.report)
+        self.assertEqual(done.batch.report, plain.batch.report)
+        for channel, values in trace_of(other).channels.items():
+            np.testing.assert_array_equal(trace_of(self.system)[channel], values)
+
+    def test_one_that_died_while_staging_is_read_again(self) -> None:
+        with mock.patch.object(staging, "AT_ONCE", 1), self.assertRaises(Killed):
+            store(self.system, self.path, self.dies_at("packing week 3"))
+        self.assertEqual(StagedWeek.objects.count(), 3)
+        self.nothing_stored()
+        store(self.system, self.path)
+        self.assertEqual((Import.objects.count(), Staged.objects.count()), (1, 0))
+
+    def test_another_description_reads_again(self) -> None:
+        with self.assertRaises(Killed):
+            store(self.system, self.path, self.dies_at("storing"))
+        from dataclasses import replace
+
+        described = replace(self.system.installation, time_column="time")
+        with mock.patch.object(staging, "read_log", wraps=staging.read_log) as reading:
+            store(self.system, self.path, installation=described)
+        reading.assert_called_once()
+        self.assertEqual(Staged.objects.count(), 0)
+
+    def test_cancelled_and_refused_ones_leave_nothing(self) -> None:
+        with self.assertRaises(Cancelled):
+            store(self.system, self.path, self.dies_at("storing", Cancelled))
+        with self.assertRaises(IntakeError):
+            store(self.system, self.path, self.dies_at("packing", IntakeError))
+        self.nothing_stored()
+        self.assertEqual((Staged.objects.count(), StagedWeek.objects.count()), (0, 0))
