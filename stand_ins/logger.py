@@ -30,7 +30,7 @@ def rows(trace: Trace, begin: float) -> Iterator[Row]:
         row: Row = {"time": begin + k * trace.step}
         for name, values in channels.items():
             if not np.isnan(values[k]):
-                row[name] = round(values[k], 9)
+                row[name] = round(values[k], 12)
         yield row
 
 
@@ -50,8 +50,8 @@ def over_http(address: str, token: str) -> Callable[[list[Row]], int]:
                 if refusal.code != 429:
                     raise SystemExit(f"refused: {refusal.read().decode()}") from refusal
                 time.sleep(float(refusal.headers.get("Retry-After", 5)))
-            except urllib.error.URLError:
-                time.sleep(2)
+            except OSError:  # nobody answers, or stopped answering half-way
+                time.sleep(0.5)
 
     return send
 

@@ -192,7 +192,7 @@ def bring_in(request: HttpRequest, archive: File[UploadedFile]) -> list[Describe
     return [Described(one.pk, one.name) for one in systems]
 
 
-@router.post("/systems/begin", response=Described)
+@router.post("/begin", response=Described)
 def begin(request: HttpRequest, asked: Body[Beginning]) -> Described:
     """Adds a system by its name, with the usual meters; Set up says the rest."""
     unit = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)

@@ -4,6 +4,7 @@ import atexit
 import json
 import os
 import shutil
+import signal
 import socket
 import subprocess
 import sys
@@ -79,9 +80,14 @@ class Stack:
         )  # fmt: skip
 
     def kill(self, what: str) -> None:
-        """kill −9."""
-        self.running[what].kill()
-        self.running[what].wait()
+        """kill −9, its children with it: a web server's would go on answering."""
+        process = self.running[what]
+        children = Path(f"/proc/{process.pid}/task/{process.pid}/children").read_text().split()
+        process.kill()
+        process.wait()
+        for child in children:
+            os.kill(int(child), signal.SIGKILL)
+        self.wait(lambda: not any(Path(f"/proc/{child}").exists() for child in children))
 
     def close(self) -> None:
         """Ends what was started, and forgets its data."""

@@ -1,75 +1,17 @@
 """The screens as a user works with them, in Chromium, over the whole running application."""
 
 import re
-from dataclasses import replace
-from unittest import TestCase
 
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
+from playwright.sync_api import expect
 
-from ember.assess import assess
-from ember.clock import zone_named
-from ember.description import read_installation
-from ember.intake import read_log
-from ember.rating import read_table
-from server.analysis.times import instant
-from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS
-from tests.browser.stack import ROOT, Stack
+from tests.browser.pages import Pages
+from tests.browser.stack import ROOT
 
 AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
 DAY = "2025-10-28"
 
 
-class Screens(TestCase):
-    browser: Browser
-
-    @classmethod
-    def setUpClass(cls) -> None:
-        cls.stack = Stack()
-        cls.addClassCleanup(cls.stack.close)
-        playwright = sync_playwright().start()
-        cls.addClassCleanup(playwright.stop)
-        cls.browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_ARGUMENTS)
-        cls.addClassCleanup(cls.browser.close)
-        expect.set_options(timeout=20_000)  # a slow machine is no fault
-
-    def setUp(self) -> None:
-        self.errors: list[str] = []
-        self.asked: list[str] = []
-        self.page = self.open()
-        self.addCleanup(self.page.context.close)
-
-    def open(self, scheme: str = "light") -> Page:
-        context: BrowserContext = self.browser.new_context(
-            viewport={"width": 1280, "height": 800}, color_scheme=scheme, locale="en-GB"
-        )
-        page = context.new_page()
-        page.on("pageerror", lambda error: self.errors.append(str(error)))
-        page.on("request", lambda request: self.asked.append(request.url))
-        page.set_default_timeout(20_000)
-        return page
-
-    def tearDown(self) -> None:
-        self.assertEqual(self.errors, [])
-        outside = [url for url in self.asked if not url.startswith((self.stack.base, "data:"))]
-        self.assertEqual(outside, [], "nothing is fetched from elsewhere")
-
-    def go(self, name: str, room: str, query: str = "") -> None:
-        pk = self.stack.system(name)
-        self.page.goto(f"{self.stack.base}/systems/{pk}/{room}?{query}")
-        self.page.wait_for_load_state("networkidle")
-
-    def panel(self) -> Locator:
-        return self.page.get_by_role("complementary", name="Reckoning")
-
-    def core(self, key: str, start: str, stop: str):
-        """What the core makes of the demo's own files between two local times."""
-        folder = self.stack.var / "demo" / key
-        installation = read_installation(folder / "installation.json")
-        installation = replace(installation, rated=read_table(folder / "rated.csv"))
-        trace, _ = read_log(folder / "log.csv", installation)
-        zone = zone_named(installation.zone)
-        return assess(installation, trace, instant(start, zone, ""), instant(stop, zone, "", 1))
-
+class Screens(Pages):
     # --- the main job ------------------------------------------------------------------
 
     def test_a_log_of_another_dialect_comes_in_and_goes_out_again(self) -> None:

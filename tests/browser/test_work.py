@@ -3,11 +3,16 @@
 import subprocess
 import sys
 import threading
+from io import BytesIO
 from pathlib import Path
 from unittest import TestCase
 
+import numpy as np
+from pyarrow import csv
+
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.dialects import write_log
+from stand_ins.logger import over_http, play
 from tests.browser.stack import DAYS, ROOT, Stack, environment
 from tests.core.helpers import simulated
 
@@ -117,3 +122,45 @@ class Work(TestCase):
         self.assertIn("broken.csv", found["problem"])
         self.assertTrue(answered and all(answered))
         self.assertEqual(stack.get(f"/api/systems/{pk}/imports"), before)
+
+    def test_killed_in_the_middle_of_live_readings(self) -> None:
+        stack = self.stack
+        pk = stack.system("Workshop")
+        made = stack.post(f"/api/systems/{pk}/loggers", {"name": "cellar"})
+        trace = simulated("swapped", days=2).trace()
+        count = sum(int(np.isfinite(values).sum()) for values in trace.channels.values())
+        begin = 1_767_225_600.0  # 2026-01-01T00:00Z, after the record
+        send = over_http(f"{stack.base}/api/ingest", made["token"])
+        taken: list[int] = []
+        sender = threading.Thread(
+            target=lambda: taken.append(play(trace, send, begin, 20_000, 10)), daemon=True
+        )
+        sender.start()
+
+        def readings() -> int:
+            if not stack.answers():
+                return 0
+            return sum(one["readings"] for one in stack.get(f"/api/systems/{pk}/loggers")["rows"])
+
+        for share, what in ((0.15, "web"), (0.4, "worker"), (0.6, "web"), (0.7, "worker")):
+            stack.wait(lambda share=share: readings() > share * count)
+            stack.kill(what)
+            stack.start(what)
+            stack.wait(stack.answers)
+        sender.join(120)
+        self.assertEqual(len(taken), 1, "the sender came to its end")
+
+        def folded() -> bool:
+            rows = stack.get(f"/api/systems/{pk}/loggers")["rows"]
+            return all(one["waiting"] == 0 for one in rows)
+
+        stack.wait(folded)
+        address = f"/api/systems/{pk}/readings?start=2026-01-01&stop=2026-01-02&form=csv"
+        with stack.opener.open(f"{stack.base}{address}", timeout=60) as answer:
+            stored = csv.read_csv(BytesIO(answer.read()))
+        self.assertEqual(stored.num_rows, len(trace))
+        for channel, values in trace.channels.items():
+            column = next(n for n in stored.column_names if n.split(" [")[0] == channel)
+            np.testing.assert_allclose(
+                stored.column(column).to_numpy(), values, rtol=1e-6, err_msg=channel
+            )

@@ -28,6 +28,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Adds a system by its name, with the usual meters; Set up says the rest.
+         */
+        post: operations["server_api_fleet_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/changes/{key}/turn": {
         parameters: {
             query?: never;
@@ -286,26 +306,6 @@ export interface paths {
          * @description Adds a system from its description, JSON, and its rated table, CSV.
          */
         post: operations["server_api_fleet_describe"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/systems/begin": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Begin
-         * @description Adds a system by its name, with the usual meters; Set up says the rest.
-         */
-        post: operations["server_api_fleet_begin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2430,6 +2430,30 @@ export interface operations {
             };
         };
     };
+    server_api_fleet_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Beginning"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Described"];
+                };
+            };
+        };
+    };
     server_api_notes_turn_change: {
         parameters: {
             query?: never;
@@ -2753,30 +2777,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SystemShown"];
-                };
-            };
-        };
-    };
-    server_api_fleet_begin: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Beginning"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Described"];
                 };
             };
         };

@@ -35,7 +35,7 @@ export function AddSystem({ open, onClose }: { open: boolean; onClose: () => voi
 
   const begin = () =>
     doing(async () => {
-      const made = await got(api.POST("/api/systems/begin", { body: { name, zone } }));
+      const made = await got(api.POST("/api/begin", { body: { name, zone } }));
       forget(made.id);
       void go(`/systems/${made.id}/setup`);
     });

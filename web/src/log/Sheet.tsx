@@ -67,7 +67,9 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
   const queries = useQueryClient();
   const box = useRef<HTMLTableElement>(null);
   const scroll = useRef<HTMLDivElement>(null);
-  useEffect(() => scroll.current?.scrollTo(0, scroll.current.scrollHeight), [stored]);
+  useEffect(() => {
+    scroll.current?.scrollTo(0, scroll.current.scrollHeight);
+  }, [stored]);
   useEffect(() => {
     setRows(stored);
     setGone([]);
