@@ -18,6 +18,7 @@ from ember.installation import (
     HeatRegister,
     HeatSource,
     Installation,
+    Location,
     OutdoorSensor,
     Probes,
     RatedPoint,
@@ -209,6 +210,7 @@ def default_installation(name: str, plant: Plant) -> Installation:
             minimum_output_kw=round(plant.least * plant.capacity / 1000, 1),
             low_outdoor_limit=-20.0, highest_flow=58.0,
         ),
+        location=Location(52.0, -20.0),  # open sea: the island is made up
         house=House(
             floor_area_m2=round(plant.heat_loss), heat_loss_kw=round(plant.heat_loss * 0.026, 1),
             design_outdoor=-6.0, design_flow=45.0, emitters=Emitters.RADIATORS,

@@ -165,10 +165,11 @@ function Names({ system, logger, took }: { system: SystemShown; logger: Logger; 
           {logger.names.map((one) => (
             <tr key={one.name}>
               <td>{one.name}</td>
-              <td className="num">{number(one.value, Math.abs(one.value) < 100 ? 2 : 0)}</td>
+              <td className="num">{short(one.value)}</td>
               <td>
                 <select aria-label={`${one.name} is`} value={one.channel ?? ""} onChange={(event) => put(one.name, event.target.value, unitsOf(event.target.value)[0]?.unit ?? null)}>
                   <option value="">not used</option>
+                  {one.channel && !channels.data.some((channel) => channel.channel === one.channel) && <option value={one.channel}>{one.channel}</option>}
                   {channels.data.map((channel) => (
                     <option key={channel.channel} value={channel.channel}>
                       {channel.channel}
@@ -193,4 +194,10 @@ function Names({ system, logger, took }: { system: SystemShown; logger: Logger; 
       <p className="cap">* read by the description. A change counts from now on, and for the last hour.</p>
     </>
   );
+}
+
+/** A value of any size, in few digits. */
+function short(value: number): string {
+  const size = Math.abs(value);
+  return size !== 0 && (size < 0.01 || size >= 1e7) ? value.toExponential(3) : number(value, size < 100 ? 2 : 0);
 }
