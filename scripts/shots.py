@@ -1,20 +1,29 @@
 """make shots: pictures of the screens and of what the commands print, from the demo data."""
 
+import atexit
 import os
+import shutil
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.request
-from dataclasses import replace
+from dataclasses import asdict, replace
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
+# On a copy: a logger is made for the picture, and the demo stays as it was.
+VAR = Path(tempfile.mkdtemp(prefix="ember-shots-"))
+atexit.register(shutil.rmtree, VAR, ignore_errors=True)
+shutil.copytree(ROOT / "var", VAR, dirs_exist_ok=True)
+os.environ["EMBER_VAR"] = str(VAR)
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
 os.environ["EMBER_DEMO"] = "1"
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
 import django  # noqa: E402
+import orjson  # noqa: E402
 
 django.setup()
 
@@ -23,12 +32,15 @@ from playwright.sync_api import Browser, Page, sync_playwright  # noqa: E402
 
 from ember.assess import assess  # noqa: E402
 from ember.description import read_installation  # noqa: E402
+from ember.installation import Column  # noqa: E402
 from ember.intake import read_log  # noqa: E402
+from ember.intake.live import read_batch  # noqa: E402
 from ember.rating import read_table  # noqa: E402
 from server.analysis.page import page  # noqa: E402
 from server.analysis.present import report  # noqa: E402
 from server.analysis.serving import commands  # noqa: E402
 from server.installations.models import System  # noqa: E402
+from server.logbook.live import fold, known_now, register, take  # noqa: E402
 from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS  # noqa: E402
 
 SHOTS = ROOT / "docs" / "screenshots"
@@ -76,6 +88,9 @@ def _screens(browser: Browser) -> None:
         ("rating", "light", f"/systems/{school}/rating?{YEAR}"),
         ("rating-doubtful", "light", f"/systems/{ferry}/rating?from=2026-02-01&to=2026-03-31"),
         ("setup", "light", f"/systems/{school}/setup"),
+        ("log-by-hand", "light", f"/systems/{keys['Nursery']}/log?part=hand"),
+        ("log-bills", "light", f"/systems/{keys['Nursery']}/log?part=bills"),
+        ("log-noted", "light", f"/systems/{keys['Nursery']}/log?part=noted"),
         ("money", "light", f"/systems/{school}/money?{YEAR}"),
     )
     for name, scheme, path in views:
@@ -87,6 +102,16 @@ def _screens(browser: Browser) -> None:
     view.get_by_label("The sum as text").get_by_text("RECKONING").wait_for()
     view.screenshot(path=SHOTS / "proof.png")
     view.context.close()
+    view = _page(browser, "light", f"/systems/{ferry}/setup")
+    view.get_by_role("heading", name="House").scroll_into_view_if_needed()
+    view.get_by_role("table", name="Installation").evaluate("e => e.scrollIntoView()")
+    view.screenshot(path=SHOTS / "setup-house.png")
+    view.context.close()
+    _logger(System.objects.get(pk=school))
+    view = _page(browser, "light", f"/systems/{school}/log?part=live")
+    view.get_by_role("button", name="Names").click()
+    view.screenshot(path=SHOTS / "log-live.png")
+    view.context.close()
     view = _page(browser, "light", f"/systems/{keys['Nursery']}/log")
     view.get_by_label("Log files").set_input_files(ROOT / "var" / "demo" / "nursery-next.csv")
     view.get_by_test_id("preview").wait_for()
@@ -94,6 +119,23 @@ def _screens(browser: Browser) -> None:
     view.screenshot(path=SHOTS / "log.png")
     view.get_by_role("button", name="Forget it").click()
     view.context.close()
+
+
+def _logger(system: System) -> None:
+    """A logger that sends, for the picture."""
+    logger, _ = register(system, "boiler room")
+    now = time.time() // 60 * 60
+    rows = [
+        {"time": now - 60 * k, "flow_temp": 33.5, "return_temp": 28.9, "kW": 2.31}
+        for k in range(180)
+        if not 60 < k < 95
+    ]
+    for k in range(0, len(rows), 5):
+        body = orjson.dumps({"readings": rows[k : k + 5], "sent": time.time()})
+        take(known_now(logger), read_batch(body, True, now), body, time.time())
+    logger.columns = [asdict(Column("kW", "power:unit", "kW"))]
+    logger.save()
+    fold(logger)
 
 
 def _page(browser: Browser, scheme: str, path: str) -> Page:

@@ -7,7 +7,8 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from ember.byhand.bills import Bill
-from ember.installation import HandKind, HandSeries, Installation
+from ember.installation import Installation
+from ember.logged import HandKind, HandSeries
 from ember.trace import Trace
 
 BACKUP_BEGAN = 31.2  # readings of the registers when the record begins [kWh]

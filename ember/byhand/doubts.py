@@ -10,7 +10,7 @@ from math import log10
 from statistics import median
 
 from ember.byhand.sheet import Reading, Turn
-from ember.installation import HandKind, HandSeries, Keeps
+from ember.logged import HandKind, HandSeries, Keeps
 from ember.reckoning import Reckoning
 
 SUDDEN = 6.0  # times the usual rise an hour, above which a rise is sudden

@@ -13,8 +13,8 @@ import pyarrow as pa
 
 from ember.channels import quantity_of
 from ember.clock import DAY, instant_of, wall_clock
-from ember.installation import HandKind, HandSeries, Keeps
 from ember.intake.stamps import Stamps, instants, written
+from ember.logged import HandKind, HandSeries, Keeps
 from ember.quantity import conversion, symbol, unit_named
 
 EARLIEST = 946_684_800  # 2000-01-01

@@ -16,15 +16,8 @@ import numpy as np
 from ember.byhand.sheet import Reading, Turn, began
 from ember.clock import zone_named
 from ember.errors import IntakeError
-from ember.installation import (
-    ElectricityMeter,
-    HandKind,
-    HandSeries,
-    HeatRegister,
-    HeatSource,
-    Installation,
-    Keeps,
-)
+from ember.installation import ElectricityMeter, HeatRegister, HeatSource, Installation
+from ember.logged import HandKind, HandSeries, Keeps
 from ember.metering import Level, Plan, meter, plans
 from ember.quantity import conversion, unit_named
 from ember.reckoning import Ledger, Reckoning, ledger, reckon

@@ -11,8 +11,8 @@ import orjson
 
 from ember.channels import Kind, quantity_of
 from ember.errors import DescriptionError, IntakeError
-from ember.installation import Column
 from ember.intake.grid import STEPS, Placement, to_grid
+from ember.logged import Column
 from ember.quantity import conversion, unit_named
 from ember.trace import Floats, Trace
 

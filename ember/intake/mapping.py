@@ -5,8 +5,9 @@ from dataclasses import dataclass
 
 from ember.channels import QUANTITIES, Kind, Quantity, quantity_of
 from ember.errors import IntakeError
-from ember.installation import Column, Installation, channels_of
+from ember.installation import Installation, channels_of
 from ember.intake.dialect import Dialect
+from ember.logged import Column
 from ember.quantity import compatible_units, symbol, unit_named
 
 _BRACKETED = re.compile(r"[\[(]\s*([^\])]+?)\s*[\])]")

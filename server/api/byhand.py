@@ -13,7 +13,8 @@ from ninja import Body, Router
 from ember.byhand import Cells, Doubt, HandBook, Reading, Turn, doubts, hand_book, read_rows
 from ember.clock import iso_local, wall_clock, zone_named
 from ember.errors import IntakeError
-from ember.installation import HandKind, HandSeries, Installation
+from ember.installation import Installation
+from ember.logged import HandKind, HandSeries
 from ember.quantity import symbol, unit_named
 from ember.reckoning import Reckoning
 from server.analysis.shown import LevelShown, ReckoningShown, reckoning

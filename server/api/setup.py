@@ -12,14 +12,8 @@ from ember.channels import QUANTITIES, Kind
 from ember.description import installation_from_json, installation_to_json, problems_of
 from ember.errors import DescriptionError
 from ember.house import Built, Emitters
-from ember.installation import (
-    Consumer,
-    ElectricityAccuracy,
-    HandKind,
-    HeatSource,
-    Keeps,
-    Probes,
-)
+from ember.installation import Consumer, ElectricityAccuracy, HeatSource, Probes
+from ember.logged import HandKind, Keeps
 from ember.media.liquid import FluidKind
 from ember.metering import Level, plans_if_logged
 from ember.metering.boundary import consumers_of

@@ -4,7 +4,8 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
-from ember.installation import Column, Installation
+from ember.installation import Installation
+from ember.logged import Column
 from server.analysis.keep import keep
 from server.installations.models import System
 from server.logbook.models import Import, Upload

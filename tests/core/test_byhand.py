@@ -12,13 +12,8 @@ from ember.byhand import Cells, Reading, Turn, doubts, hand_book, read_rows
 from ember.byhand.bills import Bill, billed, overlapping
 from ember.byhand.sheet import number_in
 from ember.errors import DescriptionError, IntakeError
-from ember.installation import (
-    Consumer,
-    ElectricityMeter,
-    HandSeries,
-    HeatRegister,
-    Installation,
-)
+from ember.installation import Consumer, ElectricityMeter, HeatRegister, Installation
+from ember.logged import HandSeries
 from ember.metering import Level
 from ember.reckoning import Reckoning
 

@@ -14,9 +14,10 @@ from hypothesis import strategies as st
 
 from ember.assess import assess
 from ember.errors import IntakeError
-from ember.installation import Column, ElectricityMeter
+from ember.installation import ElectricityMeter
 from ember.intake import Treatment, read_log
 from ember.intake.mapping import _best, _unit_of
+from ember.logged import Column
 from stand_ins.dialects import DIALECTS, write_log
 from tests.core.helpers import UNIT, installation, simulated
 

@@ -14,9 +14,10 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from ember.errors import IntakeError
-from ember.installation import Column, Installation
+from ember.installation import Installation
 from ember.intake import IntakeReport, read_log
 from ember.intake.columns import running_total
+from ember.logged import Column
 from ember.metering.register import increments
 from ember.trace import Trace
 from tests.core.helpers import simulated

@@ -6,7 +6,7 @@ from typing import Any
 from django.test import TestCase
 
 from ember.description import installation_from_json, installation_to_json
-from ember.installation import HandSeries
+from ember.logged import HandSeries
 from server.logbook.models import Change, Entry
 from tests.server.helpers import described, signed_in, system
 

@@ -75,6 +75,13 @@ export function useEvents(pk: number) {
   });
 }
 
+export function useObservations(pk: number) {
+  return useQuery({
+    queryKey: ["observations", pk],
+    queryFn: () => got(api.GET("/api/systems/{pk}/observations", { params: { path: { pk } } })),
+  });
+}
+
 export function useImports(pk: number) {
   return useQuery({
     queryKey: ["system", pk, "imports"],

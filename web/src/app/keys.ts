@@ -43,6 +43,8 @@ export const KEYS: [string, string][] = [
   ["g r", "go to Running"],
   ["g t", "go to Rating"],
   ["g m", "go to Money"],
+  ["n", "in the Log under Noted: write a note"],
+  ["↑ ↓ ⏎", "in the sheet of readings by hand: the row above, below"],
   ["/", "find an installation"],
   ["u", "SI or US units"],
   ["?", "these keys"],

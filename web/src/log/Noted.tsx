@@ -1,8 +1,9 @@
 /** What was seen and done at the unit, by one tap with the time, or written down later. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, got, type SystemShown } from "../api/client";
+import { useObservations } from "../api/hooks";
 import { useKeys } from "../app/keys";
 import { localMinute } from "../parts/numbers";
 import { Trouble, Waiting } from "../parts/Said";
@@ -10,7 +11,7 @@ import { useRemove } from "./remove";
 
 export function Noted({ system }: { system: SystemShown }) {
   const params = { params: { path: { pk: system.id } } };
-  const noted = useQuery({ queryKey: ["observations", system.id], queryFn: () => got(api.GET("/api/systems/{pk}/observations", params)) });
+  const noted = useObservations(system.id);
   const queries = useQueryClient();
   const [time, setTime] = useState("");
   const [kind, setKind] = useState("note");

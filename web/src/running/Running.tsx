@@ -3,7 +3,7 @@ import { useCallback, useEffect } from "react";
 import { useSearchParams } from "react-router";
 
 import type { SystemShown } from "../api/client";
-import { useEvents, windowQuery, type Stretch } from "../api/hooks";
+import { useEvents, useObservations, windowQuery, type Stretch } from "../api/hooks";
 import { useKeys } from "../app/keys";
 import { addDays, type Period } from "../app/period";
 import { localMinute } from "../parts/numbers";
@@ -12,6 +12,7 @@ import { Trouble, Waiting } from "../parts/Said";
 import { Workspace } from "./Workspace";
 
 export const POINTS = 800;
+const MOST_NOTED = 12;
 
 export default function Running() {
   return <Room byDay>{(system, period) => period && <Inside system={system} period={period} />}</Room>;
@@ -71,7 +72,8 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
   if (shown.isError) return <Trouble error={shown.error} again={() => void shown.refetch()} />;
   if (!shown.data) return <Waiting what="the readings" />;
   return (
-    <Workspace
+    <>
+      <Workspace
       window={shown.data}
       zone={system.zone}
       step={system.step ?? 60}
@@ -82,5 +84,26 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
       sel={period.sel}
       select={(sel) => put({ sel: sel ? `${sel.start}_${sel.stop}` : null })}
     />
+      <NotedHere system={system} start={shown.data.start} stop={shown.data.stop} setCursor={(at) => put({ at: String(at) })} />
+    </>
+  );
+}
+
+/** What was seen and done in the stretch that is shown; a click puts the cursor there. */
+function NotedHere({ system, start, stop, setCursor }: { system: SystemShown; start: number; stop: number; setCursor: (at: number) => void }) {
+  const noted = useObservations(system.id);
+  const here = (noted.data?.rows ?? []).filter((one) => one.time >= start && one.time < stop).reverse();
+  if (!here.length) return null;
+  return (
+    <p aria-label="Noted" style={{ marginTop: 8 }}>
+      <span className="soft">Noted: </span>
+      {here.slice(0, MOST_NOTED).map((one) => (
+        <button key={one.id} className="key" style={{ marginRight: 6, marginBottom: 4 }} onClick={() => setCursor(one.time)}>
+          {one.local.slice(stop - start > 90_000 ? 5 : 11)} {one.words.toLowerCase()}
+          {one.note && <span className="soft"> {one.note}</span>}
+        </button>
+      ))}
+      {here.length > MOST_NOTED && <span className="soft">and {here.length - MOST_NOTED} more</span>}
+    </p>
   );
 }
