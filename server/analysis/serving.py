@@ -35,7 +35,10 @@ def commands(port: int) -> dict[str, list[str]]:
             "--threads", str(THREADS), "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
             "--timeout", "120", "--log-level", "warning",
         ],
-        "worker": [sys.executable, "manage.py", "run_huey", "--no-periodic", "--quiet"],
+        # The worker gives way to who waits for an answer.
+        "worker": [
+            "nice", "-n", "5", sys.executable, "manage.py", "run_huey", "--no-periodic", "--quiet",
+        ],
     }  # fmt: skip
 
 

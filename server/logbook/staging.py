@@ -24,7 +24,7 @@ from server.logbook.codec import decode, encode, weeks_of
 from server.logbook.models import Staged, StagedWeek
 from server.work.jobs import Tell
 
-SMALLEST = 16 << 20  # of a file that is staged; a smaller one is read again in a moment [bytes]
+SMALLEST = 64 << 20  # of a file that is staged; a smaller one is read again in a second [bytes]
 AT_ONCE = 8  # weeks
 KEPT_FOR = timedelta(days=2)
 _REPORT = TypeAdapter(IntakeReport)

@@ -106,7 +106,7 @@ class WeatherService(TransactionTestCase):
         store(self.system, self.without_outdoors())
         self.assertIn("no weather service", self.client.get(self.path).json()["why_not"])
         self.serve(Service)
-        self.system.put(described(days=12), None)
+        self.system.put(replace(described(days=12), location=None), None)
         self.assertIn("no place", self.client.get(self.path).json()["why_not"])
         self.assertEqual(self.client.post(self.path).status_code, 422)
 
