@@ -66,18 +66,23 @@ def lines(trace: Trace, zone: ZoneInfo) -> list[Line]:
 
 
 def seen(trace: Trace, zone: ZoneInfo) -> list[tuple[str, str, str]]:
-    """Local time, kind and note of what she saw."""
+    """Local time, kind and note of what she saw: the first defrost by daylight, and some more."""
     first = datetime.fromtimestamp(trace.start, zone).date()
-
-    def at(day: int, clock: str) -> str:
-        return f"{first + timedelta(days=day)} {clock}"
-
-    return [
-        (at(12, "07:41"), "defrost begins", ""),
-        (at(12, "07:46"), "defrost ends", "much vapour, coil clear"),
-        (at(25, "18:20"), "setting changed", "weather curve two steps lower"),
-        (at(40, "21:10"), "noise", "hum in the wall of the bedroom"),
+    found = [
+        (f"{first + timedelta(days=25)} 18:20", "setting changed", "weather curve two steps lower"),
+        (f"{first + timedelta(days=40)} 21:10", "noise", "hum in the wall of the bedroom"),
     ]
+    taken_back = trace["flow_temp"] - trace["return_temp"] < -1.5
+    for cell in np.flatnonzero(taken_back & (trace["outdoor_temp"] < 4.0)).tolist():
+        when = datetime.fromtimestamp(trace.instant(cell), zone)
+        if 8 <= when.hour < 20:
+            ends = when + timedelta(minutes=5)
+            found += [
+                (f"{when:%Y-%m-%d %H:%M}", "defrost begins", ""),
+                (f"{ends:%Y-%m-%d %H:%M}", "defrost ends", "much vapour, coil clear"),
+            ]
+            break
+    return found
 
 
 def bills(installation: Installation, zone: ZoneInfo, first: date) -> list[Bill]:

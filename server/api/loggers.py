@@ -169,7 +169,7 @@ def _row(logger: Logger, now: float) -> LoggerShown:
         )
         for name, value in sorted(names.items())
     ]  # fmt: skip
-    found = gaps(logger, now - WEEK, now)[-SHOWN:]
+    found = gaps(logger, now - WEEK)[-SHOWN:]
     stands = standing(logger, MOST_WAITING)
     state, said = _state(logger, stands, now)
     return LoggerShown(

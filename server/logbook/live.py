@@ -11,8 +11,8 @@ import time
 from collections import deque
 from dataclasses import asdict, dataclass
 from datetime import UTC, datetime, timedelta
-from itertools import pairwise
 
+import numpy as np
 import orjson
 from django.db import IntegrityError, transaction
 from django.utils import timezone
@@ -36,7 +36,7 @@ QUARTER = 900
 RAW = timedelta(days=30)  # for which batches are kept as they came
 FOLDED_AT_ONCE = 5000  # batches
 ATTEMPTS = 5
-GAP = 600.0  # a silence longer than this, and than three usual ones, is a gap [s]
+GAP = 600.0  # a silence longer than this, and than three steps, is a gap [s]
 
 
 class Busy(EmberError):
@@ -389,17 +389,17 @@ class Silence:
     stop: float
 
 
-def gaps(logger: Logger, since: float, now: float) -> list[Silence]:
-    """Stretches since an instant in which a logger sent nothing, the latest last."""
-    spans = sorted(logger.batches.filter(last__gte=since).values_list("first", "last").iterator())
-    if not spans:
+def gaps(logger: Logger, since: float) -> list[Silence]:
+    """Stretches since an instant of which a logger sent nothing, in order, as far as folded."""
+    weeks = Journal.objects.filter(
+        batch__logger=logger, batch__state=Import.State.STORED, week__gte=week_of(since)
+    )
+    parts = [decode(bytes(p)) for p in weeks.order_by("week").values_list("payload", flat=True)]
+    if not parts:
         return []
-    apart = [b[0] - a[1] for a, b in pairwise(spans)]
-    usual = sorted(apart)[len(apart) // 2] if apart else 0.0
-    limit = max(GAP, 3 * usual)
-    found, reached = [], spans[0][1]
-    for first, last in [*spans[1:], (int(now), int(now))]:
-        if first - reached > limit:
-            found.append(Silence(reached, first))
-        reached = max(reached, last)
-    return found
+    whole = laid_over(parts)
+    known = np.logical_or.reduce([np.isfinite(values) for values in whole.channels.values()])
+    at = whole.start + whole.step * np.flatnonzero(known)
+    apart = np.flatnonzero(np.diff(at) > max(GAP, 3 * whole.step))
+    found = [Silence(float(at[k] + whole.step), float(at[k + 1])) for k in apart]
+    return [silence for silence in found if silence.stop > since]

@@ -151,6 +151,18 @@ class Logbook(Pages):
         noted.get_by_role("button", name=re.compile("Take Note")).click()
         expect(noted.get_by_role("row")).to_have_count(2)
 
+    def test_what_was_noted_stands_under_the_chart_of_its_day(self) -> None:
+        page = self.page
+        pk = self.stack.system("Nursery")
+        rows = self.stack.get(f"/api/systems/{pk}/observations")["rows"]
+        day, clock = next(r["local"] for r in rows if r["kind"] == "defrost begins").split()
+        self.go("Nursery", "running", f"from={day}&to={day}")
+        noted = page.get_by_label("Noted", exact=True)
+        expect(noted).to_contain_text(f"{clock} defrost begins")
+        noted.get_by_role("button", name=re.compile("defrost begins")).click()
+        expect(page).to_have_url(re.compile(r"at=\d+"))
+        expect(page.get_by_text(re.compile(rf"{clock}$")).first).to_be_visible()
+
     def test_bills_are_settled_by_the_next_reading(self) -> None:
         page = self.page
         self.go("Nursery", "log", "part=bills")

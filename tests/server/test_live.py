@@ -262,10 +262,14 @@ class Live(TransactionTestCase):
             self.send(
                 [{"time": BEGIN + 3600 * hour + 60 * k, "flow_temp": 30.0} for k in range(58)]
             )
-        found = gaps(self.logger, BEGIN, BEGIN + 8 * 3600)
-        self.assertEqual(
-            [(g.start - BEGIN, g.stop - BEGIN) for g in found], [(2 * 3600 + 57 * 60, 6 * 3600)]
-        )
+        # One batch that holds both sides of a silence.
+        rows = [{"time": BEGIN + 3600 * h, "flow_temp": 30.0} for h in (10, 13)]
+        self.send(rows)
+        self.fold()
+        found = gaps(self.logger, BEGIN)
+        hours = [((g.start - BEGIN) / 3600, (g.stop - BEGIN) / 3600) for g in found]
+        ends = [(2 + 58 / 60, 6), (7 + 58 / 60, 10), (10 + 1 / 60, 13)]
+        np.testing.assert_allclose(hours, ends)
 
     def test_loggers_are_added_by_name_and_their_token_is_shown_once(self) -> None:
         client = signed_in()

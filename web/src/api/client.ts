@@ -24,6 +24,7 @@ export type Report = Schemas["ReportShown"];
 export type Import = Schemas["ImportShown"];
 export type Channel = Schemas["ChannelShown"];
 export type ColumnChoice = Schemas["ColumnChoice"];
+export type Observation = Schemas["ObservationShown"];
 export type UnitPair = Schemas["UnitPair"];
 
 /** An answer that is none, with the sentence that came. */

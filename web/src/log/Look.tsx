@@ -195,7 +195,7 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
 function Counter({ header, choice, put }: { header: string; choice: ColumnChoice; put: (change: Partial<ColumnChoice>) => void }) {
   const [pulse, setPulse] = useState(choice.counts === null ? "" : String(choice.counts));
   return (
-    <span style={{ whiteSpace: "nowrap" }} className="cap">
+    <span style={{ display: "block", width: 96 }} className="cap">
       <label title="Each row holds what passed since the row before, not a register">
         <input type="checkbox" aria-label={`${header} holds the amount of each row`} checked={choice.each_row} onChange={() => put({ each_row: !choice.each_row })} /> of each row
       </label>{" "}

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect } from "react";
 import { useSearchParams } from "react-router";
 
-import type { SystemShown } from "../api/client";
+import type { Observation, SystemShown } from "../api/client";
 import { useEvents, useObservations, windowQuery, type Stretch } from "../api/hooks";
 import { useKeys } from "../app/keys";
 import { addDays, type Period } from "../app/period";
@@ -12,7 +12,7 @@ import { Trouble, Waiting } from "../parts/Said";
 import { Workspace } from "./Workspace";
 
 export const POINTS = 800;
-const MOST_NOTED = 12;
+const MOST_NOTED = 4;
 
 export default function Running() {
   return <Room byDay>{(system, period) => period && <Inside system={system} period={period} />}</Room>;
@@ -22,6 +22,7 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
   const [params, setParams] = useSearchParams();
   const queries = useQueryClient();
   const events = useEvents(system.id);
+  const noted = useObservations(system.id);
   const [begin, end] = (params.get("win") ?? "").split("_");
   const stretch: Stretch = begin && end ? { start: begin, stop: end } : period.stretch;
   const shown = useQuery({ ...windowQuery(system.id, stretch, POINTS), placeholderData: (before) => before });
@@ -69,11 +70,12 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
     Escape: () => put({ sel: null, at: null }),
   });
 
+  const { start = 0, stop = 0 } = shown.data ?? {};
+  const here = (noted.data?.rows ?? []).filter((one) => one.time >= start && one.time < stop).reverse();
   if (shown.isError) return <Trouble error={shown.error} again={() => void shown.refetch()} />;
   if (!shown.data) return <Waiting what="the readings" />;
   return (
-    <>
-      <Workspace
+    <Workspace
       window={shown.data}
       zone={system.zone}
       step={system.step ?? 60}
@@ -83,27 +85,22 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
       setCursor={(at) => put({ at: at === null ? null : String(Math.round(at)) })}
       sel={period.sel}
       select={(sel) => put({ sel: sel ? `${sel.start}_${sel.stop}` : null })}
+      noted={here.length > 0 ? <NotedHere rows={here} long={shown.data.stop - shown.data.start > 90_000} setCursor={(at) => put({ at: String(at) })} /> : null}
     />
-      <NotedHere system={system} start={shown.data.start} stop={shown.data.stop} setCursor={(at) => put({ at: String(at) })} />
-    </>
   );
 }
 
 /** What was seen and done in the stretch that is shown; a click puts the cursor there. */
-function NotedHere({ system, start, stop, setCursor }: { system: SystemShown; start: number; stop: number; setCursor: (at: number) => void }) {
-  const noted = useObservations(system.id);
-  const here = (noted.data?.rows ?? []).filter((one) => one.time >= start && one.time < stop).reverse();
-  if (!here.length) return null;
+function NotedHere({ rows, long, setCursor }: { rows: Observation[]; long: boolean; setCursor: (at: number) => void }) {
   return (
-    <p aria-label="Noted" style={{ marginTop: 8 }}>
-      <span className="soft">Noted: </span>
-      {here.slice(0, MOST_NOTED).map((one) => (
-        <button key={one.id} className="key" style={{ marginRight: 6, marginBottom: 4 }} onClick={() => setCursor(one.time)}>
-          {one.local.slice(stop - start > 90_000 ? 5 : 11)} {one.words.toLowerCase()}
-          {one.note && <span className="soft"> {one.note}</span>}
+    <span aria-label="Noted">
+      Noted:{" "}
+      {rows.slice(0, MOST_NOTED).map((one) => (
+        <button key={one.id} className="figure" title={one.note} style={{ marginRight: 10 }} onClick={() => setCursor(one.time)}>
+          {one.local.slice(long ? 5 : 11)} {one.words.toLowerCase()}
         </button>
       ))}
-      {here.length > MOST_NOTED && <span className="soft">and {here.length - MOST_NOTED} more</span>}
-    </p>
+      {rows.length > MOST_NOTED && `and ${rows.length - MOST_NOTED} more`}
+    </span>
   );
 }

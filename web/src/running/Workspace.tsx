@@ -1,5 +1,5 @@
 /** Lanes on one time axis under the states; drag to select, arrows do the same. */
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
 
 import { useMe, type Stretch } from "../api/hooks";
 import type { Window } from "../api/window";
@@ -23,9 +23,11 @@ interface Props {
   setCursor: (at: number | null) => void;
   sel: Stretch | null;
   select: (sel: Stretch | null) => void;
+  /** What was noted in this stretch; stands where else the hint does. */
+  noted: ReactNode;
 }
 
-export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, setCursor, sel, select }: Props) {
+export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, setCursor, sel, select, noted }: Props) {
   const outer = useRef<HTMLDivElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const width = useWidth(outer);
@@ -144,7 +146,7 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
       </div>
       <p className="cap" aria-live="polite" style={{ paddingLeft: LEFT, minHeight: 18, display: "flex", gap: 10, alignItems: "center" }}>
         {seen !== null && `${shortDay(seen, zone)} ${clock(seen, zone)}`}
-        {seen === null && !chosen && "Drag to select a stretch; its sum stands beside. d, s: next defrost, start."}
+        {seen === null && !chosen && (noted ?? "Drag to select a stretch; its sum stands beside. d, s: next defrost, start.")}
         {chosen && !drag && (
           <button className="key quiet" style={{ padding: 0, minHeight: 0 }} onClick={() => select(null)}>
             Select nothing (Esc)

@@ -35,10 +35,16 @@ export function Field({ label, where, problems, children }: { label: string; whe
   );
 }
 
+/** Whether what is typed is the value, or the value is it rounded for showing. */
+function alike(typed: number | null | undefined, value: number | null): boolean {
+  if (typed === value) return true;
+  return typeof typed === "number" && value !== null && Math.abs(typed - value) <= 5e-4 * Math.abs(value);
+}
+
 export function NumberField({ label, value, put, width = 70 }: { label: string; value: number | null; put: (value: number | null) => void; width?: number }) {
   const [text, setText] = useState(value === null ? "" : String(value));
   useEffect(() => {
-    setText((now) => (numberOf(now) === value ? now : value === null ? "" : String(value)));
+    setText((now) => (alike(numberOf(now), value) ? now : value === null ? "" : String(value)));
   }, [value]);
   const wrong = numberOf(text) === undefined;
   return (
@@ -65,7 +71,7 @@ export function UnitField({ label, unit, per = 1, value, put, width = 64 }: { la
   const shown = shownIn(me.data?.units ?? [], unit, units);
   const offset = shown.of(0);
   const factor = (shown.of(1) - offset) * per;
-  const now = value === null ? null : Number((value * factor + offset).toPrecision(6));
+  const now = value === null ? null : Number((value * factor + offset).toPrecision(factor === 1 && offset === 0 ? 6 : 4));
   return (
     <>
       <NumberField label={`${label}, ${shown.symbol}`} value={now} put={(typed) => put(typed === null ? null : Number(((typed - offset) / factor).toPrecision(8)))} width={width} /> {shown.symbol}
