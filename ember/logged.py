@@ -2,7 +2,7 @@
 of readings by hand."""
 
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import ConfigDict, Field
 from pydantic.dataclasses import dataclass
@@ -20,16 +20,20 @@ Place = Annotated[str, Field(max_length=80)]
 class Sensor:
     """Another sensor that is logged: room, tank, refrigerant.
 
-    limit_k : its error limit, in the unit of its channel.
+    limit_k : its error limit, in the unit of its channel. probe : of a temperature, its class of
+        IEC 60751, from which the limit follows where none is given.
     """
 
     channel: str
     limit_k: Positive | None = None
     place: Place = ""
+    probe: Literal["AA", "A", "B"] | None = None
 
     def __post_init__(self) -> None:
         if quantity_of(self.channel).kind == Kind.COUNTER:
             raise DescriptionError(f"channel: '{self.channel}' is a register; describe its meter.")
+        if self.probe is not None and quantity_of(self.channel).unit != "degC":
+            raise DescriptionError(f"probe: '{self.channel}' is no temperature.")
 
 
 @dataclass(frozen=True, config=_strict)

@@ -47,7 +47,7 @@ def over_http(address: str, token: str) -> Callable[[list[Row]], int]:
                 with urllib.request.urlopen(request, timeout=30) as answer:
                     return int(json.loads(answer.read())["accepted"])
             except urllib.error.HTTPError as refusal:
-                if refusal.code != 429:
+                if refusal.code not in (429, 503):
                     raise SystemExit(f"refused: {refusal.read().decode()}") from refusal
                 time.sleep(float(refusal.headers.get("Retry-After", 5)))
             except OSError:  # nobody answers, or stopped answering half-way

@@ -3,6 +3,7 @@
 import time
 
 import orjson
+from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
@@ -12,6 +13,7 @@ from ember.intake.live import MOST_BYTES, read_batch
 from server.logbook.live import RETRY, Busy, Stranger, logger_of, take
 from server.logbook.store import StoreError
 
+SOON = 2  # after which a busy store is asked again [s]
 SHOWN = 20  # refused readings that an answer names
 
 
@@ -19,7 +21,7 @@ SHOWN = 20  # refused readings that an answer names
 @require_POST
 def ingest(request: HttpRequest) -> HttpResponse:
     """Takes a batch. 200 taken, or taken before; 400 not understood; 401 no such token; 409 its key
-    was used for other readings; 413 too large; 429 wait."""
+    was used for other readings; 413 too large; 429 and 503 wait."""
     now = time.time()
     try:
         scheme, _, token = request.headers.get("Authorization", "").partition(" ")
@@ -35,9 +37,9 @@ def ingest(request: HttpRequest) -> HttpResponse:
     except Stranger as error:
         return _said(401, str(error))
     except Busy as error:
-        answer = _said(429, str(error))
-        answer["Retry-After"] = str(RETRY)
-        return answer
+        return _later(429, str(error), RETRY)
+    except OperationalError:
+        return _later(503, "the store is busy; nothing was taken, send it again.", SOON)
     except IntakeError as error:
         return _said(413 if "in parts" in str(error) else 400, str(error))
     except StoreError as error:
@@ -52,6 +54,12 @@ def ingest(request: HttpRequest) -> HttpResponse:
             "refused": len(sent.refused), "first_refused": refused,
         },
     )  # fmt: skip
+
+
+def _later(status: int, detail: str, seconds: int) -> HttpResponse:
+    answer = _said(status, detail)
+    answer["Retry-After"] = str(seconds)
+    return answer
 
 
 def _said(status: int, detail: str) -> HttpResponse:

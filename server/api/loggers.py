@@ -22,7 +22,6 @@ QUIET = 900  # without a batch, after which a logger counts as silent [s]
 DRIFT = 60  # of its clock, from which on it is said [s]
 RECENT = 40  # batches in which its names are looked up
 SHOWN = 12  # gaps
-MOST_WAITING = 100_000
 
 
 @dataclass(frozen=True)
@@ -170,7 +169,7 @@ def _row(logger: Logger, now: float) -> LoggerShown:
         for name, value in sorted(names.items())
     ]  # fmt: skip
     found = gaps(logger, now - WEEK)[-SHOWN:]
-    stands = standing(logger, MOST_WAITING)
+    stands = standing(logger)
     state, said = _state(logger, stands, now)
     return LoggerShown(
         logger.pk, logger.name, state, said, stands.seen, stands.latest, stands.drift,

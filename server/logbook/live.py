@@ -35,6 +35,7 @@ AROUND = 3600  # read on either side of what is new, so that slow levels hold ov
 QUARTER = 900
 RAW = timedelta(days=30)  # for which batches are kept as they came
 FOLDED_AT_ONCE = 5000  # batches
+MOST_READINGS = 400_000  # of them
 ATTEMPTS = 5
 GAP = 600.0  # a silence longer than this, and than three steps, is a gap [s]
 
@@ -216,23 +217,29 @@ def _ask() -> None:
 def fold(logger: Logger) -> int:
     """Lays a logger's waiting batches into the blocks; how many those were."""
     total = 0
-    while True:
-        fresh = list(
-            logger.batches.filter(folded=False)
-            .order_by("pk")
-            .values_list("pk", "first", "last")[:FOLDED_AT_ONCE]
-        )
-        if not fresh:
-            break
-        keys = [pk for pk, _, _ in fresh]
-        _folded(logger, keys, min(f for _, f, _ in fresh), max(v for _, _, v in fresh))
+    newest = logger.batches.order_by("-pk").values_list("pk", flat=True).first() or 0
+    while keys := _next(logger, newest):  # what comes meanwhile is the next fold's
+        _folded(logger, keys)
         total += len(keys)
     old = timezone.now() - RAW
     logger.batches.filter(folded=True, received__lt=old.timestamp()).delete()
     return total
 
 
-def _folded(logger: Logger, keys: list[int], first: int, last: int) -> None:
+def _next(logger: Logger, newest: int) -> list[int]:
+    """Keys of the oldest waiting batches up to one, as many as fit into memory at once."""
+    waiting = logger.batches.filter(folded=False, pk__lte=newest).order_by("pk")
+    waiting = waiting.values_list("pk", "count")
+    keys, readings = [], 0
+    for pk, count in waiting[:FOLDED_AT_ONCE]:
+        if keys and readings + count > MOST_READINGS:
+            break
+        keys.append(pk)
+        readings += count
+    return keys
+
+
+def _folded(logger: Logger, keys: list[int]) -> None:
     logger.refresh_from_db()
     columns = [Column(**column) for column in logger.columns]
     weeks = _touched(logger, keys)
@@ -254,7 +261,7 @@ def _folded(logger: Logger, keys: list[int], first: int, last: int) -> None:
         if any(len(values) for values in part.channels.values()):
             _laid_in(logger, week, part, columns, readings)
     with transaction.atomic():
-        now = standing(logger)
+        now = standing(logger, keys)
         Logger.objects.filter(pk=logger.pk).update(**asdict(now))
         logger.batches.filter(pk__in=keys).update(folded=True)
 
@@ -270,19 +277,14 @@ class Standing:
     problem: str
 
 
-def standing(logger: Logger, most: int = FOLDED_AT_ONCE) -> Standing:
-    """What is known of a logger now.
-
-    Parameters
-    ----------
-    most : of the waiting batches, in their order, that count.
-    """
+def standing(logger: Logger, keys: list[int] | None = None) -> Standing:
+    """What is known of a logger with its waiting batches; with some of them, by their keys."""
     logger.refresh_from_db()
-    fresh = list(
-        logger.batches.filter(folded=False)
-        .order_by("pk")
-        .values_list("received", "last", "count", "sent", "problem")[:most]
-    )
+    waiting = logger.batches.filter(folded=False)
+    if keys is not None:
+        waiting = waiting.filter(pk__in=keys)
+    columns = ("received", "last", "count", "sent", "problem")
+    fresh = list(waiting.order_by("pk").values_list(*columns))
     if not fresh:
         return Standing(logger.seen, logger.latest, logger.drift, logger.readings, logger.problem)
     received, _, _, sent, problem = fresh[-1]

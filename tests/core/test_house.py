@@ -27,7 +27,7 @@ class Description(unittest.TestCase):
             tank=Tank(200, 0.9, 48),
             replaced=Replaced("oil", 0.78, False),
             unit=HeatPump(UnitKind.AIR_TO_AIR_MULTI_HEAD, 8, 2, -15, None, True, 4),
-            sensors=(Sensor("room_temp", 0.5, "hall"), Sensor("evaporating_pressure", 5e3)),
+            sensors=(Sensor("room_temp", None, "hall", "A"), Sensor("evaporating_pressure", 5e3)),
             by_hand=(HandSeries("low side", "other", "bar", channel="evaporating_pressure"),),
         )
         self.assertEqual(installation_from_json(installation_to_json(whole)), whole)
@@ -51,6 +51,10 @@ class Description(unittest.TestCase):
             self.assertIn(old, text)
             found = problems_of(text.replace(old, new))
             self.assertEqual([p.where for p in found][:1], [where], found)
+
+    def test_only_a_temperature_has_a_probe(self) -> None:
+        with self.assertRaisesRegex(Exception, "is no temperature"):
+            Sensor("evaporating_pressure", probe="A")
 
     def test_house_and_tank_change_no_level(self) -> None:
         before = plans_if_logged(described())

@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 from unittest import mock
 
 import numpy as np
+from django.db import OperationalError
 from django.test import Client, TransactionTestCase
 
 from ember.intake.live import MOST_READINGS, on_grid, read_batch
@@ -235,6 +236,38 @@ class Live(TransactionTestCase):
         self.assertEqual((self.system.blocks.count(), self.system.imports.count()), (0, 0))
         self.assertEqual(self.fold(), 1)
         self.assertEqual(np.isfinite(trace_of(self.system)["flow_temp"]).sum(), 3)
+
+    def test_what_comes_while_it_folds_is_counted_once(self) -> None:
+        self.send(batch([0, 1], flow_temp=30))
+        laid_in = live._laid_in
+
+        def meanwhile(*given: object) -> None:
+            self.send(batch([5, 6, 7], flow_temp=30))
+            laid_in(*given)
+
+        with mock.patch.object(live, "_laid_in", side_effect=meanwhile):
+            self.assertEqual(self.fold(), 1)
+        self.logger.refresh_from_db()
+        self.assertEqual(self.logger.readings, 2)
+        self.assertEqual(standing(self.logger).readings, 5)
+        self.assertEqual(self.fold(), 1)
+        self.logger.refresh_from_db()
+        self.assertEqual(self.logger.readings, 5)
+
+    def test_a_backlog_is_folded_in_parts_that_fit_into_memory(self) -> None:
+        for k in range(7):
+            self.send(batch([3 * k, 3 * k + 1, 3 * k + 2], flow_temp=30))
+        folded = mock.patch.object(live, "_folded", wraps=live._folded)
+        with mock.patch.object(live, "MOST_READINGS", 7), folded as parts:
+            self.assertEqual(self.fold(), 7)
+        self.assertEqual([len(call.args[1]) for call in parts.call_args_list], [2, 2, 2, 1])
+        self.assertEqual(np.isfinite(trace_of(self.system)["flow_temp"]).sum(), 21)
+
+    def test_a_busy_store_asks_to_send_again(self) -> None:
+        with mock.patch.object(live, "_written", side_effect=OperationalError("locked")):
+            answer = self.send(batch([0], flow_temp=30))
+        self.assertEqual((answer.status_code, answer.headers["Retry-After"]), (503, "2"))
+        self.assertEqual(self.send(batch([0], flow_temp=30)).status_code, 200)
 
     # --- its state ----------------------------------------------------------------------
 

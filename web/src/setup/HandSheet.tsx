@@ -2,6 +2,8 @@
 import { changed } from "./draft";
 import { Choice, NumberField, type Part } from "./Fields";
 
+const PROBES = ["AA", "A", "B"].map((value) => ({ value, words: `class ${value}` }));
+
 export function Sensors({ setup, draft, edit, problems }: Part) {
   const channels = setup.choices["channels"] ?? [];
   const about = (k: number) => problems.filter((one) => one.where.startsWith(`sensors.${k}`));
@@ -14,6 +16,7 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
             <tr>
               <th>What</th>
               <th>Channel</th>
+              <th>Class</th>
               <th>Limit ±</th>
               <th>Place</th>
               <th />
@@ -23,7 +26,7 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
             {draft.sensors.map((sensor, k) => (
               <tr key={k}>
                 <td>
-                  <Choice label={`Sensor ${k + 1} measures`} value={sensor.channel.split(":")[0] ?? null} choices={channels} put={(channel) => edit(changed(draft, "sensors", k, { channel: channel! }))} />
+                  <Choice label={`Sensor ${k + 1} measures`} value={sensor.channel.split(":")[0] ?? null} choices={channels} put={(channel) => edit(changed(draft, "sensors", k, { channel: channel!, probe: null }))} />
                 </td>
                 <td>
                   <input type="text" aria-label={`Channel of sensor ${k + 1}`} value={sensor.channel} onChange={(event) => edit(changed(draft, "sensors", k, { channel: event.target.value }))} style={{ width: 150 }} />
@@ -33,6 +36,7 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
                     </div>
                   ))}
                 </td>
+                <td>{/temp$/.test(sensor.channel.split(":")[0] ?? "") && <Choice label={`Class of sensor ${k + 1}`} value={sensor.probe} choices={PROBES} put={(probe) => edit(changed(draft, "sensors", k, { probe }))} none="not known" />}</td>
                 <td>
                   <NumberField label={`Limit of sensor ${k + 1}`} value={sensor.limit_k} put={(limit_k) => edit(changed(draft, "sensors", k, { limit_k }))} width={50} /> {setup.choices[`units of ${sensor.channel.split(":")[0]}`]?.[0]?.words ?? ""}
                 </td>
@@ -49,7 +53,7 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
           </tbody>
         </table>
       )}
-      <button className="key" style={{ marginTop: 4 }} onClick={() => edit({ ...draft, sensors: [...draft.sensors, { channel: "room_temp", limit_k: 0.5, place: "" }] })}>
+      <button className="key" style={{ marginTop: 4 }} onClick={() => edit({ ...draft, sensors: [...draft.sensors, { channel: "room_temp", limit_k: 0.5, place: "", probe: null }] })}>
         Add a sensor
       </button>
     </section>

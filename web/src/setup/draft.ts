@@ -72,6 +72,7 @@ export interface Sensor {
   channel: string;
   limit_k: number | null;
   place: string;
+  probe: string | null;
 }
 
 export interface HandSeries {
