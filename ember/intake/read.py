@@ -30,7 +30,7 @@ EARLIEST = 946_684_800  # 2000-01-01; an older log is a clock that was never set
 
 
 def read_log(
-    path: Path, installation: Installation, now: float | None = None
+    path: Path, installation: Installation, now: float | None = None, skipped: int = 0
 ) -> tuple[Trace, IntakeReport]:
     """Reads a log in any of the formats and dialects of docs/formats.md.
 
@@ -39,6 +39,7 @@ def read_log(
     path : the file.
     installation : says the zone of naive times, and the columns if they are not to be guessed.
     now : instant after which readings lie in the future [s]; None: this moment.
+    skipped : rows of a larger file that stand before those of this piece of it.
 
     Returns
     -------
@@ -49,7 +50,7 @@ def read_log(
     source, dialect, stamps, per = opened(path, installation.time_column)
     buffer = source.buffer
     mapped = map_columns(dialect, installation, stamps.columns, path.name)
-    table = _Table.read(buffer, dialect, stamps, mapped, path.name)
+    table = _Table.read(buffer, dialect, stamps, mapped, path.name, skipped)
     times, clock_notes, clock = instants(
         stamps, table.times, _zone(installation, dialect.headers[stamps.column]), table.rows
     )
@@ -70,7 +71,8 @@ def read_log(
     columns = []
     holding: list[str] = []
     for column in mapped:
-        values, unit, found = converted(column, table.columns[column.column], table.rows, path)
+        # Taken out, so that its memory is free again.
+        values, unit, found = converted(column, table.columns.pop(column.column), table.rows, path)
         if quantity_of(column.channel).kind == Kind.COUNTER:
             values, said = _register(column, values, times, table.rows, placement)
             found += said
@@ -147,7 +149,13 @@ class _Table:
 
     @classmethod
     def read(
-        cls, buffer: pa.Buffer, dialect: Dialect, stamps: Stamps, mapped: list[Mapped], name: str
+        cls,
+        buffer: pa.Buffer,
+        dialect: Dialect,
+        stamps: Stamps,
+        mapped: list[Mapped],
+        name: str,
+        before: int,
     ) -> "_Table":
         """Numbers as numbers if every cell is one; else cell by cell, naming those that are not."""
         types = {m.column: pa.float64() for m in mapped}
@@ -163,7 +171,7 @@ class _Table:
                 raise IntakeError(f"{name}: the table cannot be read: {error}.") from error
         skipped = np.array(bad_rows, np.int64)
         rows = np.arange(dialect.data_row, dialect.data_row + table.num_rows + len(skipped))
-        rows = np.delete(rows, skipped - dialect.data_row)
+        rows = np.delete(rows, skipped - dialect.data_row) + before
         notes = []
         if bad_rows:
             width = len(dialect.headers)
@@ -173,7 +181,7 @@ class _Table:
                     f"the header's {width}. Is a second separator or a second table in the file?"
                 )
             text = f"{{rows}}: not {width} fields as in the header."
-            notes.append(note(Treatment.LEFT_OUT, text, bad_rows))
+            notes.append(note(Treatment.LEFT_OUT, text, np.array(bad_rows) + before))
         columns = {k: table.column(f"c{k}") for k in types}
         if stamps.time_of_day is not None:
             day, time_of_day = columns[stamps.column], columns.pop(stamps.time_of_day)

@@ -19,7 +19,7 @@ from ember.channels import QUANTITIES, Kind, quantity_of
 from ember.clock import zone_named
 from ember.errors import IntakeError
 from ember.installation import channels_of
-from ember.intake import read_log
+from ember.intake import joined, read_pieces
 from ember.intake.read import opened
 from ember.quantity import compatible_units, symbol
 from server.analysis.times import instant
@@ -341,9 +341,9 @@ def _preview(upload: Upload, choice: Choice | None) -> Preview:
     columns, recipe = _columns(upload, choice, headers)
     try:
         described = read_with(upload.system, columns)
-        trace, found = read_log(upload.path, described)
-        report = _shown(orjson.loads(orjson.dumps(found)), trace.start, trace.stop)
-        overlap = _overlap(upload, trace.start, trace.stop)
+        found = joined([report for _, report in read_pieces(upload.path, described)])
+        report = _shown(orjson.loads(orjson.dumps(found)), found.start, found.stop)
+        overlap = _overlap(upload, found.start, found.stop)
     except IntakeError as error:
         problem = str(error)
     return Preview(

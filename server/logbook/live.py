@@ -229,9 +229,9 @@ def fold(logger: Logger) -> int:
 def _next(logger: Logger, newest: int) -> list[int]:
     """Keys of the oldest waiting batches up to one, as many as fit into memory at once."""
     waiting = logger.batches.filter(folded=False, pk__lte=newest).order_by("pk")
-    waiting = waiting.values_list("pk", "count")
-    keys, readings = [], 0
-    for pk, count in waiting[:FOLDED_AT_ONCE]:
+    keys: list[int] = []
+    readings = 0
+    for pk, count in waiting.values_list("pk", "count")[:FOLDED_AT_ONCE]:
         if keys and readings + count > MOST_READINGS:
             break
         keys.append(pk)

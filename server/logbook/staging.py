@@ -17,10 +17,10 @@ from pydantic import TypeAdapter
 from ember import VERSION
 from ember.description import installation_to_json
 from ember.installation import Installation
-from ember.intake import IntakeReport, read_log
+from ember.intake import IntakeReport, joined, read_log, read_pieces
 from ember.trace import Trace
 from server.installations.models import System
-from server.logbook.codec import decode, encode, weeks_of
+from server.logbook.codec import decode, encode, laid_over, weeks_of
 from server.logbook.models import Staged, StagedWeek
 from server.work.jobs import Tell
 
@@ -32,13 +32,14 @@ _REPORT = TypeAdapter(IntakeReport)
 
 @dataclass(frozen=True)
 class Read:
-    """A file that was read. parts, entries : by week, as traces and as bytes."""
+    """A file that was read. parts, entries : by week, as traces and as bytes; of a large file the
+    bytes alone."""
 
     report: IntakeReport
     start: int
     stop: int
     step: int
-    parts: dict[int, Trace]
+    parts: dict[int, Trace | None]
     entries: dict[int, bytes]
 
 
@@ -65,34 +66,54 @@ def read(
         if found is not None:
             tell(0.4, "going on from what was read before")
             entries = {w.week: bytes(w.payload) for w in found.weeks.order_by("week")}
-            parts = {week: decode(payload) for week, payload in entries.items()}
             report = _REPORT.validate_json(found.report)
-            return Read(report, found.start, found.stop, found.step, parts, entries)
-    trace, report = read_log(path, installation)
-    parts = weeks_of(trace)
-    entries = {}
-    staged = None
-    if large:
-        system.staged.filter(digest=digest()).delete()
-        staged = Staged.objects.create(
-            system=system, digest=digest(), how=how, start=trace.start, stop=trace.stop,
-            step=trace.step,
-        )  # fmt: skip
-    fresh: list[StagedWeek] = []
-    for week, payload in zip(parts, mapped(encode, parts.values()), strict=True):
-        entries[week] = payload
-        if staged is not None:
-            fresh.append(StagedWeek(staged=staged, week=week, payload=payload))
-        if len(entries) % AT_ONCE == 0 or len(entries) == len(parts):
-            StagedWeek.objects.bulk_create(fresh)
-            fresh = []
-            tell(
-                0.4 + 0.2 * len(entries) / len(parts),
-                f"packing week {len(entries)} of {len(parts)}",
+            return Read(
+                report, found.start, found.stop, found.step, dict.fromkeys(entries), entries
             )
-    if staged is not None:
-        Staged.objects.filter(pk=staged.pk).update(report=_REPORT.dump_json(report).decode())
-    return Read(report, trace.start, trace.stop, trace.step, parts, entries)
+    if not large:
+        trace, report = read_log(path, installation)
+        parts = weeks_of(trace)
+        entries = dict(zip(parts, mapped(encode, parts.values()), strict=True))
+        tell(0.6, f"{len(parts)} weeks packed")
+        return Read(report, trace.start, trace.stop, trace.step, {**parts}, entries)
+    return _staged(system, path, installation, digest(), how, mapped, tell)
+
+
+def _staged(
+    system: System, path: Path, installation: Installation, digest: str, how: str,
+    mapped: Callable[[Callable[[Trace], bytes], Iterable[Trace]], Iterable[bytes]], tell: Tell,
+) -> Read:  # fmt: skip
+    """Reads a large file piece by piece, and stages each as it is read."""
+    system.staged.filter(digest=digest).delete()
+    staged: Staged | None = None
+    reports = []
+    for trace, report in read_pieces(path, installation):
+        reports.append(report)
+        if staged is None:
+            staged = Staged.objects.create(
+                system=system, digest=digest, how=how, start=trace.start, stop=trace.stop,
+                step=trace.step,
+            )  # fmt: skip
+        parts = weeks_of(trace)
+        for week in staged.weeks.filter(week__in=list(parts)):  # begun by the piece before
+            parts[week.week] = laid_over([decode(bytes(week.payload)), parts[week.week]])
+            week.delete()
+        fresh = zip(parts, mapped(encode, parts.values()), strict=True)
+        StagedWeek.objects.bulk_create(
+            (StagedWeek(staged=staged, week=week, payload=payload) for week, payload in fresh),
+            batch_size=AT_ONCE,
+        )
+        tell(
+            min(0.59, 0.02 + 0.05 * len(reports)),
+            f"read up to row {sum(r.rows for r in reports):,}",
+        )
+    assert staged is not None
+    whole = joined(reports)
+    Staged.objects.filter(pk=staged.pk).update(
+        start=whole.start, stop=whole.stop, report=_REPORT.dump_json(whole).decode()
+    )
+    entries = {w.week: bytes(w.payload) for w in staged.weeks.order_by("week")}
+    return Read(whole, whole.start, whole.stop, staged.step, dict.fromkeys(entries), entries)
 
 
 def forget(system: System, digest: str) -> None:

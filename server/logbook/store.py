@@ -281,7 +281,8 @@ def digest_of(path: Path) -> str:
         raise IntakeError(f"{path.name}: the file cannot be read ({error.strerror}).") from error
 
 
-def _merged(week: int, part: Trace, journal: bytes, block: Block | None, rule: str) -> _Week:
+def _merged(week: int, part: Trace | None, journal: bytes, block: Block | None, rule: str) -> _Week:
+    part = decode(journal) if part is None else part
     if block is None:
         return _Week(week, None, journal, journal, summarise(part, week))
     merged = _laid(decode(bytes(block.payload)), part, rule)

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 
 from ember.errors import IntakeError
 from ember.installation import Installation
-from ember.intake import IntakeReport, read_log
+from ember.intake import IntakeReport, joined, read_log, read_pieces
 from ember.intake.columns import running_total
 from ember.logged import Column
 from ember.metering.register import increments
@@ -206,6 +206,48 @@ class Registers(Reads):
         self.assertAlmostEqual(trace["superheat"][0], 5.0)
         self.assertAlmostEqual(trace["evaporating_pressure"][0], 689475.7, delta=0.1)
         self.assertAlmostEqual(trace["compressor_speed"][0], 60.0)
+
+
+class Pieces(Reads):
+    """A large file read in pieces is the file read at once."""
+
+    def table(self, rows: int = 3000, stamp: str = "%Y-%m-%dT%H:%M:%SZ") -> str:
+        lines = ["logger 7", "time,flow_temp_c,power_unit_w,outdoor_temp_c"]
+        for k in range(rows):
+            when = f"{START + timedelta(minutes=k):{stamp}}"
+            outdoor = f"{k // 60 % 9}.5" if k % 60 == 0 else ""  # slow: once an hour
+            power = "broken" if k in (10, 1700, 2900) else 1500 + k % 7
+            lines.append(f"{when},{30 + k % 11},{power},{outdoor}")
+        return "\n".join(lines)
+
+    def both(self, text: str, piece: int = 20_000) -> tuple[list, tuple[Trace, IntakeReport]]:
+        whole = self.read(text)
+        found = read_pieces(
+            self.folder / "log.csv", described(), START.timestamp() + 1e8, piece
+        )  # fmt: skip
+        return list(found), whole
+
+    def test_the_same_readings_and_the_same_row_numbers(self) -> None:
+        pieces, (whole, report) = self.both(self.table())
+        self.assertGreater(len(pieces), 3)
+        for trace, _ in pieces:
+            first = (trace.start - whole.start) // whole.step
+            # A piece begins within an hour of readings of the one before, in which a slow channel
+            # is not known yet.
+            for channel, values in trace.channels.items():
+                here = whole[channel][first : first + len(values)]
+                begins = 60 if first else 0
+                np.testing.assert_array_equal(values[begins:], here[begins:], channel)
+        together = joined([one for _, one in pieces])
+        self.assertEqual((together.rows, together.start, together.stop),
+                         (report.rows, report.start, report.stop))  # fmt: skip
+        said = " ".join(note.text for note in together.notes)
+        for row in (13, 1703, 2903):
+            self.assertIn(f"Row {row:,}: 'power_unit_w' is 'broken'", said)
+
+    def test_a_wall_clock_and_a_small_file_are_not_cut(self) -> None:
+        self.assertEqual(len(self.both(self.table(stamp="%d.%m.%Y %H:%M"))[0]), 1)
+        self.assertEqual(len(self.both(self.table(100))[0]), 1)
 
 
 class Clocks(Reads):
