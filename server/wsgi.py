@@ -1,5 +1,6 @@
 """The application for a WSGI server."""
 
+import gc
 import os
 import sys
 
@@ -10,3 +11,6 @@ from django.core.wsgi import get_wsgi_application
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
 sys.setswitchinterval(0.001)  # a long chart must not keep short requests waiting [s]
 application = get_wsgi_application()
+# What is loaded stays; it need not be looked through again and again while requests wait.
+gc.collect()
+gc.freeze()

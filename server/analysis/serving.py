@@ -30,7 +30,9 @@ def free_port(wanted: int) -> int:
 def commands(port: int) -> dict[str, list[str]]:
     """How web server and worker are started."""
     return {
+        # Many threads, few arenas: what one of them frees, another uses.
         "web": [
+            "env", "MALLOC_ARENA_MAX=2",
             sys.executable, "-m", "gunicorn", "server.wsgi", "--bind", f"127.0.0.1:{port}",
             "--threads", str(THREADS), "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
             "--timeout", "120", "--log-level", "warning",

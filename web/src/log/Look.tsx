@@ -196,10 +196,10 @@ function Counter({ header, choice, put }: { header: string; choice: ColumnChoice
   const [pulse, setPulse] = useState(choice.counts === null ? "" : String(choice.counts));
   return (
     <span style={{ display: "block", width: 96 }} className="cap">
-      <label title="Each row holds what passed since the row before, not a register">
+      <label style={{ display: "block" }} title="Each row holds what passed since the row before, not a register">
         <input type="checkbox" aria-label={`${header} holds the amount of each row`} checked={choice.each_row} onChange={() => put({ each_row: !choice.each_row })} /> of each row
-      </label>{" "}
-      <label title="The column counts pulses: what one is worth, in this unit">
+      </label>
+      <label style={{ display: "block" }} title="The column counts pulses: what one is worth, in this unit">
         a pulse{" "}
         <input
           type="text"
