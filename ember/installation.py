@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 from pydantic import ConfigDict, Field, model_validator
 from pydantic.dataclasses import dataclass
 
-from ember.channels import Kind, quantity_of
+from ember.channels import quantity_of
 from ember.clock import zone_named
 from ember.errors import DescriptionError
 from ember.house import House, Name, NotNegative, Positive, Replaced, Tank, Temp
@@ -362,8 +362,3 @@ def channels_of(installation: Installation) -> tuple[str, ...]:
     names += [register.channel for register in installation.registers]
     names.append(installation.outdoor.channel)
     return tuple(dict.fromkeys(names))
-
-
-def is_counter(channel: str) -> bool:
-    """Whether a channel is a register."""
-    return quantity_of(channel).kind == Kind.COUNTER

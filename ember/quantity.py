@@ -55,11 +55,6 @@ class Estimate:
         parts = tuple(Part(p.source, p.u * factor) for p in self.budget)
         return Estimate(self.value * factor, self.unit if unit is None else unit, parts)
 
-    def with_source(self, source: str, relative_u: float) -> "Estimate":
-        """The same value with one more relative standard uncertainty, by name."""
-        part = Part(source, self.value * relative_u)
-        return Estimate(self.value, self.unit, merge((*self.budget, part)))
-
     def __add__(self, other: "Estimate") -> "Estimate":
         return self._sum(other, 1.0)
 

@@ -92,3 +92,14 @@ export function Choice({ label, value, choices, put, none }: { label: string; va
     </select>
   );
 }
+
+/** What is wrong with an entry of a list, line by line. where : its path, like electricity.0. */
+export function Wrongs({ problems, where }: { problems: Problem[]; where: string }) {
+  return problems
+    .filter((one) => one.where === where || one.where.startsWith(`${where}.`))
+    .map((one) => (
+      <div key={one.where + one.what} className="ember">
+        {one.what}
+      </div>
+    ));
+}

@@ -1,12 +1,11 @@
 /** What is read by hand, and further sensors that are logged. */
 import { changed } from "./draft";
-import { Choice, NumberField, type Part } from "./Fields";
+import { Choice, NumberField, Wrongs, type Part } from "./Fields";
 
 const PROBES = ["AA", "A", "B"].map((value) => ({ value, words: `class ${value}` }));
 
 export function Sensors({ setup, draft, edit, problems }: Part) {
   const channels = setup.choices["channels"] ?? [];
-  const about = (k: number) => problems.filter((one) => one.where.startsWith(`sensors.${k}`));
   return (
     <section>
       <h2>Further sensors</h2>
@@ -30,11 +29,7 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
                 </td>
                 <td>
                   <input type="text" aria-label={`Channel of sensor ${k + 1}`} value={sensor.channel} onChange={(event) => edit(changed(draft, "sensors", k, { channel: event.target.value }))} style={{ width: 150 }} />
-                  {about(k).map((one) => (
-                    <div key={one.what} className="ember">
-                      {one.what}
-                    </div>
-                  ))}
+                  <Wrongs problems={problems} where={`sensors.${k}`} />
                 </td>
                 <td>{/temp$/.test(sensor.channel.split(":")[0] ?? "") && <Choice label={`Class of sensor ${k + 1}`} value={sensor.probe} choices={PROBES} put={(probe) => edit(changed(draft, "sensors", k, { probe }))} none="not known" />}</td>
                 <td>
@@ -64,7 +59,6 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
   const electric = draft.electricity.map((one) => one.name);
   const heat = [...draft.registers.map((one) => one.name), ...draft.circuits.map((one) => one.name)];
   const named = (names: string[]) => names.map((name) => ({ value: name, words: name }));
-  const about = (k: number) => problems.filter((one) => one.where.startsWith(`by_hand.${k}`));
   return (
     <section>
       <h2>Readings by hand</h2>
@@ -91,11 +85,7 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
                 <tr key={k}>
                   <td>
                     <input type="text" aria-label={`Column ${k + 1}`} value={series.name} onChange={(event) => put({ name: event.target.value })} style={{ width: 130 }} />
-                    {about(k).map((one) => (
-                      <div key={one.what} className="ember">
-                        {one.what}
-                      </div>
-                    ))}
+                    <Wrongs problems={problems} where={`by_hand.${k}`} />
                   </td>
                   <td>
                     <Choice

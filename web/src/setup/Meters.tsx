@@ -1,9 +1,8 @@
 /** The meters: what each is called, logs, includes, and how good it is. */
 import { changed, newCircuit, newRegister, toggled } from "./draft";
-import { NumberField, type Part, type SetUp } from "./Fields";
+import { NumberField, Wrongs, type Part, type SetUp } from "./Fields";
 
 export function Meters({ setup, draft, edit, problems }: Part) {
-  const about = (where: string) => problems.filter((one) => one.where.startsWith(where)).map((one) => one.what);
   return (
     <section>
       <h2>Meters</h2>
@@ -29,11 +28,7 @@ export function Meters({ setup, draft, edit, problems }: Part) {
               </td>
               <td className="soft">
                 {meter.includes.map((c) => c.replace("_", " ")).join(", ") || "nothing yet"}
-                {about(`electricity.${k}`).map((what) => (
-                  <div key={what} className="ember">
-                    {what}
-                  </div>
-                ))}
+                <Wrongs problems={problems} where={`electricity.${k}`} />
               </td>
               <td>
                 <select aria-label={`Class of ${meter.name}`} value={meter.accuracy} onChange={(event) => edit(changed(draft, "electricity", k, { accuracy: event.target.value }))}>
@@ -63,11 +58,7 @@ export function Meters({ setup, draft, edit, problems }: Part) {
                 {(["flow_rate", "flow_temp", "return_temp"] as const).map((what) => (
                   <input key={what} type="text" aria-label={`${what} of ${circuit.name}`} value={circuit[what]} onChange={(event) => edit(changed(draft, "circuits", k, { [what]: event.target.value }))} style={{ width: 130, display: "block" }} list="channels" />
                 ))}
-                {about(`circuits.${k}`).map((what) => (
-                  <div key={what} className="ember">
-                    {what}
-                  </div>
-                ))}
+                <Wrongs problems={problems} where={`circuits.${k}`} />
               </td>
               <td>
                 <Sources setup={setup} includes={circuit.includes} put={(includes) => edit(changed(draft, "circuits", k, { includes }))} name={circuit.name} />
@@ -110,11 +101,7 @@ export function Meters({ setup, draft, edit, problems }: Part) {
               </td>
               <td>
                 <input type="text" aria-label={`Channel of ${register.name}`} value={register.channel} onChange={(event) => edit(changed(draft, "registers", k, { channel: event.target.value }))} style={{ width: 130 }} list="channels" />
-                {about(`registers.${k}`).map((what) => (
-                  <div key={what} className="ember">
-                    {what}
-                  </div>
-                ))}
+                <Wrongs problems={problems} where={`registers.${k}`} />
               </td>
               <td>
                 <Sources setup={setup} includes={register.includes} put={(includes) => edit(changed(draft, "registers", k, { includes }))} name={register.name} />
