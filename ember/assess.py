@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import chain
 
 import numpy as np
 
@@ -19,14 +20,16 @@ from ember.installation import Installation
 from ember.money import cost, windows
 from ember.period import Period
 from ember.quantity import Estimate
-from ember.rating import Comparison, Verdict, compare, verdict
-from ember.rating.compare import LEVEL
+from ember.rating import Comparison, Verdict, verdict
+from ember.rating.compare import LEVEL, compare_segments
 from ember.reckoning import Reckoning, reckon
-from ember.reckoning.tally import KWH, validity
 from ember.season import latest_year, months, whole
-from ember.survey import Survey, survey
+from ember.survey import WITHHOLDING, Survey, survey
 from ember.trace import Bools, Ints, Trace
-from ember.trust import Check, Soundness
+from ember.trust import Check, Effect, Soundness, Touches
+
+# What must not be in doubt for a verdict against the rated table.
+FORBIDS = {Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS}
 
 
 def assess(
@@ -66,20 +69,26 @@ def with_effects(
     trace : the readings as logged. start, stop : instants between which the COP is taken [s].
     """
     begin, end = _limits(trace, start, stop)
-    now: Estimate | None = None
-    if any(check.proposals for check in surveyed.facts.checks):
-        now = _widest(surveyed, begin, end)
+    if not any(check.proposals for check in surveyed.facts.checks):
+        return surveyed
+    period = Period("whole", begin, end)
+    now = _widest(surveyed, period)
 
     def effect(check: Check) -> Check:
         if not check.proposals:
             return check
-        described = surveyed.installation
+        described = surveyed.described
         accepted = replace(described, corrections=described.corrections + check.proposals)
-        then = _widest(survey(accepted, trace, [begin, end]), begin, end)
-        return replace(check, cop_now=now, cop_if_accepted=then)
+        then = _widest(survey(accepted, trace, [begin, end], checked=_mended(check)), period)
+        return replace(check, effect=Effect(*chain(*zip(now, then, strict=True))))
 
     checks = tuple(effect(check) for check in surveyed.facts.checks)
     return replace(surveyed, facts=replace(surveyed.facts, checks=checks))
+
+
+def _mended(check: Check) -> frozenset[str]:
+    """The checks that a pass for an effect needs: those that may withhold a COP, and its own."""
+    return WITHHOLDING | {check.name}
 
 
 def answer(surveyed: Survey, start: float | None = None, stop: float | None = None) -> Assessment:
@@ -194,13 +203,10 @@ def compared_in(surveyed: Survey, period: Period, inside: Bools) -> Compared:
             f"No comparison with the rated table: it stands at about {LEVEL}, and that level "
             f"cannot be computed: {plan.missing}.",
         )  # fmt: skip
-    book, promise = surveyed.book, facts.promise
-    compared = inside & surveyed.compared
-    asked = [(period.start, period.stop)]
-    measured = reckon(book, plan, np.where(compared, 0, -1), asked)[0]
-    counted, _ = validity(book, tuple(name for _, name in plan.meters))
-    rated = float(book.sums["rated heat"][compared & counted].sum()) / KWH
-    found = compare(surveyed.installation, promise, measured, rated)
+    promise = facts.promise
+    measured, found = compare_segments(
+        surveyed.installation, surveyed.book, plan, promise, inside, (period.start, period.stop)
+    )
     share = f"{promise.outside / promise.fitting:.0%}" if promise.fitting else "all"
     why = (
         f"No comparison with the rated table: no settled heating lies inside it ({share} of it "
@@ -223,13 +229,20 @@ def judge(surveyed: Survey, compared: Compared, period: Period) -> Verdict:
     )
 
 
-def _widest(surveyed: Survey, begin: float, end: float) -> Estimate | None:
-    """COP at the widest level between two instants at which the survey is cut."""
+def _widest(
+    surveyed: Survey, period: Period
+) -> tuple[Estimate | None, Estimate | None, Estimate | None, Estimate | None]:
+    """Heat, electricity and COP at the widest level, and the performance ratio, of a period at
+    whose ends the survey is cut."""
+    compared = compared_between(surveyed, period).comparison
+    ratio = compared.ratio if compared else None
     plan = next((p for p in reversed(surveyed.facts.plans.values()) if p.missing is None), None)
     if plan is None:
-        return None
-    groups = np.where(surveyed.book.within(begin, end), 0, -1)
-    return reckon(surveyed.book, plan, groups, [(begin, end)], surveyed.withheld)[0].cop
+        return None, None, None, ratio
+    groups = np.where(surveyed.book.within(period.start, period.stop), 0, -1)
+    asked = [(period.start, period.stop)]
+    found = reckon(surveyed.book, plan, groups, asked, surveyed.withheld)[0]
+    return found.heat, found.electricity, found.cop, ratio
 
 
 def _limits(trace: Trace, start: float | None, stop: float | None) -> tuple[float, float]:
@@ -249,6 +262,7 @@ def _doubt(checks: Sequence[Check], begin: float, end: float) -> str | None:
         check.name
         for check in checks
         if check.soundness == Soundness.DOUBTFUL
+        and FORBIDS & set(check.touches)
         and any(span.start < end and span.stop > begin for span in check.spans)
     ]
     if not named:

@@ -127,6 +127,15 @@ QUANTITIES = {
             "heat energy|heat meter|heat register|heat kwh|heat|wärme|waerme",
         ),
         Quantity(
+            "heat_power",
+            "watt",
+            Kind.RATE,
+            -60e3,
+            200e3,
+            "heat rate as the controller reports it",
+            "heat power|heat output|thermal power|heating capacity|wärmeleistung",
+        ),
+        Quantity(
             "environmental_yield",
             "joule",
             Kind.COUNTER,
@@ -236,6 +245,15 @@ QUANTITIES = {
             10,
             "air through the indoor unit",
             "airflow|air flow|air volume",
+        ),
+        Quantity(
+            "air_humidity",
+            "percent",
+            Kind.LEVEL,
+            0,
+            101,
+            "relative humidity of the indoor unit's air",
+            "supply air humidity|return air humidity|indoor humidity",
         ),
         Quantity(
             "solar_radiation",

@@ -3,7 +3,7 @@
 Its documented JSON form (docs/formats.md, ember.description) is these types, field by field.
 """
 
-from datetime import datetime, time
+from datetime import time
 from enum import StrEnum
 from itertools import pairwise
 from typing import Annotated, Literal
@@ -15,62 +15,52 @@ from ember.channels import quantity_of
 from ember.clock import zone_named
 from ember.errors import DescriptionError
 from ember.house import House, Name, NotNegative, Positive, Replaced, Tank, Temp
-from ember.logged import Column, HandKind, HandSeries, Place, Sensor
+from ember.logged import Column, HandKind, HandSeries, Sensor
 from ember.media import Fluid
+from ember.meters import (
+    HEATERS,
+    AirCircuit,
+    Consumer,
+    ElectricityAccuracy,
+    ElectricityMeter,
+    FixedPower,
+    HeatRegister,
+    HeatSource,
+    OutdoorSensor,
+    Pipe,
+    Probes,
+    ReportedHeat,
+    RunsWith,
+    SourceYield,
+    WaterCircuit,
+)
+from ember.remedies import (
+    AddElectricity,
+    ClockShift,
+    Correction,
+    Exclusion,
+    Factor,
+    Holds,
+    Offset,
+    Prefer,
+    Rule,
+    Swap,
+    Transfer,
+)
+
+__all__ = [
+    "FORMAT", "FORMAT_VERSION", "HEATERS", "AddElectricity", "AirCircuit", "Band", "ClockShift",
+    "Consumer", "Correction", "ElectricityAccuracy", "ElectricityMeter", "Exclusion", "Factor",
+    "FixedPower", "HeatPump", "HeatRegister", "HeatSource", "Holds", "Installation", "Location",
+    "Offset", "OutdoorSensor", "Pipe", "Prefer", "Probes", "RatedPoint", "RatedTable",
+    "ReportedHeat", "Rule", "RunsWith", "SourceYield", "Swap", "Tariff", "Thresholds", "Transfer",
+    "UnitKind", "WaterCircuit", "channels_of", "heat_meters",
+]  # fmt: skip
 
 FORMAT = "honest-ember/installation"
 FORMAT_VERSION = 1
 
 _strict = ConfigDict(extra="forbid", allow_inf_nan=False)
-
-
-class Consumer(StrEnum):
-    """What uses electricity."""
-
-    COMPRESSOR = "compressor"
-    SOURCE = "source"  # outdoor fan, or brine or well pump
-    CONTROLS = "controls"  # electronics, crankcase and base-pan heaters
-    BACKUP_HEATER = "backup_heater"
-    IMMERSION_HEATER = "immersion_heater"
-    DISTRIBUTION_PUMP = "distribution_pump"
-
-
-HEATERS = frozenset({Consumer.BACKUP_HEATER, Consumer.IMMERSION_HEATER})
-
-
-class HeatSource(StrEnum):
-    """What gives heat to the water."""
-
-    HEAT_PUMP = "heat_pump"
-    BACKUP_HEATER = "backup_heater"
-    IMMERSION_HEATER = "immersion_heater"
-
-
-class ElectricityAccuracy(StrEnum):
-    """How well electricity is measured: MID class, or the kind of meter."""
-
-    CLASS_A = "A"
-    CLASS_B = "B"
-    CLASS_C = "C"
-    PLUG = "plug"
-    CLAMP = "clamp"
-    UNKNOWN = "unknown"
-
-
-class Probes(StrEnum):
-    """The temperature sensors: a heat meter's matched pair, or two probes of IEC 60751."""
-
-    HEAT_METER_PAIR = "heat_meter_pair"
-    CLASS_AA = "AA"
-    CLASS_A = "A"
-    CLASS_B = "B"
-
-
-class Pipe(StrEnum):
-    """Where a sensor sits."""
-
-    FLOW = "flow"
-    RETURN = "return"
 
 
 class UnitKind(StrEnum):
@@ -107,70 +97,6 @@ class Location:
 
     latitude: Annotated[float, Field(ge=-90, le=90)]
     longitude: Annotated[float, Field(ge=-180, le=180)]
-
-
-@dataclass(frozen=True, config=_strict)
-class ElectricityMeter:
-    """An electricity meter or power sensor, and the consumers behind it."""
-
-    name: Name
-    channel: str
-    includes: Annotated[tuple[Consumer, ...], Field(min_length=1)]
-    accuracy: ElectricityAccuracy = ElectricityAccuracy.UNKNOWN
-    place: Place = ""
-
-
-@dataclass(frozen=True, config=_strict)
-class WaterCircuit:
-    """Heat from flow × ΔT: a flow sensor and two temperature sensors, logged.
-
-    meter_in : the pipe in which the flow sensor sits.
-    flow_class : accuracy class of the flow sensor, EN 1434-1; None: see flow_limit.
-    nominal_flow_m3h : q_p of that sensor [m3/h].
-    flow_limit : error limit of a sensor without class, as a share.
-    in_service : limits doubled, as allowed for a meter that is not newly verified.
-    """
-
-    name: Name
-    flow_rate: str = "flow_rate"
-    flow_temp: str = "flow_temp"
-    return_temp: str = "return_temp"
-    meter_in: Pipe = Pipe.RETURN
-    includes: Annotated[tuple[HeatSource, ...], Field(min_length=1)] = (HeatSource.HEAT_PUMP,)
-    flow_class: Literal[1, 2, 3] | None = None
-    nominal_flow_m3h: Positive = 2.5
-    flow_limit: Annotated[float, Field(gt=0, le=0.5)] = 0.05
-    probes: Probes = Probes.CLASS_B
-    in_service: bool = True
-    place: Place = ""
-
-
-@dataclass(frozen=True, config=_strict)
-class HeatRegister:
-    """The energy register of a heat meter, EN 1434-1.
-
-    resolution_kwh : the register's step [kWh].
-    circuit : name of the water circuit whose sensors feed the same meter, if they are logged:
-        the two then share their errors.
-    """
-
-    name: Name
-    channel: str = "heat_energy"
-    includes: Annotated[tuple[HeatSource, ...], Field(min_length=1)] = (HeatSource.HEAT_PUMP,)
-    accuracy_class: Literal[1, 2, 3] = 3
-    nominal_flow_m3h: Positive = 2.5
-    resolution_kwh: Positive = 1.0
-    circuit: str | None = None
-    in_service: bool = True
-    place: Place = ""
-
-
-@dataclass(frozen=True, config=_strict)
-class OutdoorSensor:
-    """limit_k : error limit of the outdoor temperature where it hangs [K]."""
-
-    channel: str = "outdoor_temp"
-    limit_k: Positive = 1.0
 
 
 @dataclass(frozen=True, config=_strict)
@@ -223,28 +149,6 @@ class RatedTable:
 
 
 @dataclass(frozen=True, config=_strict)
-class Exclusion:
-    """A correction that the analyst has accepted: leave a stretch out, local time."""
-
-    start: datetime
-    end: datetime
-    reason: Name
-    kind: Literal["exclude"] = "exclude"
-
-
-@dataclass(frozen=True, config=_strict)
-class Swap:
-    """A correction that the analyst has accepted: two channels were connected crosswise."""
-
-    channels: tuple[str, str]
-    reason: Name
-    kind: Literal["swap"] = "swap"
-
-
-Correction = Annotated[Exclusion | Swap, Field(discriminator="kind")]
-
-
-@dataclass(frozen=True, config=_strict)
 class Thresholds:
     """Limits of the verdict; the analyst's to change. Defaults: common practice."""
 
@@ -263,6 +167,10 @@ class Installation:
     electricity: Annotated[tuple[ElectricityMeter, ...], Field(min_length=1)]
     circuits: tuple[WaterCircuit, ...] = ()
     registers: tuple[HeatRegister, ...] = ()
+    air: tuple[AirCircuit, ...] = ()
+    reported: tuple[ReportedHeat, ...] = ()
+    yields: tuple[SourceYield, ...] = ()
+    fixed: tuple[FixedPower, ...] = ()
     consumers: tuple[Consumer, ...] = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
     unit: HeatPump = HeatPump()
     fluid: Fluid = Fluid()
@@ -292,20 +200,20 @@ class Installation:
         _check_names(self)
         _check_channels(self)
         _check_by_hand(self)
-        for k, meter in enumerate(self.electricity):
-            for consumer in meter.includes:
-                if consumer not in self.consumers:
-                    raise DescriptionError(
-                        f"electricity.{k}.includes: '{consumer}' is not among `consumers`, "
-                        "the list of what there is."
-                    )
+        for where, meters in (("electricity", self.electricity), ("fixed", self.fixed)):
+            for k, meter in enumerate(meters):
+                for consumer in meter.includes:
+                    if consumer not in self.consumers:
+                        raise DescriptionError(
+                            f"{where}.{k}.includes: '{consumer}' is not among `consumers`, "
+                            "the list of what there is."
+                        )
         return self
 
 
 def _check_names(installation: Installation) -> None:
-    names = [meter.name for meter in installation.electricity]
-    names += [circuit.name for circuit in installation.circuits]
-    names += [register.name for register in installation.registers]
+    names = [meter.name for meter in (*installation.electricity, *installation.fixed)]
+    names += [meter.name for meter in _heat_meters(installation)]
     for name in names:
         if names.count(name) > 1:
             raise DescriptionError(f"the name '{name}' is used twice; each meter needs its own.")
@@ -314,8 +222,27 @@ def _check_names(installation: Installation) -> None:
         if register.circuit is not None and register.circuit not in circuits:
             raise DescriptionError(f"registers.{k}.circuit: there is no '{register.circuit}'.")
     for k, correction in enumerate(installation.corrections):
-        if isinstance(correction, Exclusion) and correction.end <= correction.start:
-            raise DescriptionError(f"corrections.{k}.end: it does not lie after the start.")
+        _check_correction(f"corrections.{k}", correction, names)
+
+
+def _check_correction(where: str, correction: Correction, names: list[str]) -> None:
+    match correction:
+        case Holds(meter=meter) | AddElectricity(meter=meter) | Transfer(meter=meter):
+            if meter not in names:
+                raise DescriptionError(f"{where}.meter: no meter is called '{meter}'.")
+        case Prefer(use=use, instead_of=other):
+            for name, field in ((use, "use"), (other, "instead_of")):
+                if name not in names:
+                    quantity_of(name)  # says itself what is wrong
+                elif (use in names) != (other in names):
+                    raise DescriptionError(f"{where}.{field}: a meter stands for no channel.")
+        case Swap(channels=channels) | ClockShift(channels=channels):
+            for channel in channels:
+                quantity_of(channel)
+        case Offset(channel=channel) | Factor(channel=channel):
+            quantity_of(channel)
+        case Rule(channel=str(channel)):
+            quantity_of(channel)
 
 
 def _check_channels(installation: Installation) -> None:
@@ -333,6 +260,18 @@ def _check_channels(installation: Installation) -> None:
         check(f"circuits.{k}.flow_rate", circuit.flow_rate, "flow_rate")
         check(f"circuits.{k}.flow_temp", circuit.flow_temp, "flow_temp")
         check(f"circuits.{k}.return_temp", circuit.return_temp, "return_temp")
+    for k, air in enumerate(installation.air):
+        check(f"air.{k}.supply_temp", air.supply_temp, "supply_air_temp")
+        check(f"air.{k}.return_temp", air.return_temp, "return_air_temp")
+        if air.airflow is not None:
+            check(f"air.{k}.airflow", air.airflow, "airflow")
+        for humidity in (air.supply_humidity, air.return_humidity):
+            if humidity is not None:
+                check(f"air.{k}.humidity", humidity, "air_humidity")
+    for k, reported in enumerate(installation.reported):
+        check(f"reported.{k}.channel", reported.channel, "heat_power", "heat_energy")
+    for k, source in enumerate(installation.yields):
+        check(f"yields.{k}.channel", source.channel, "environmental_yield")
     mapped = sorted(column.channel for column in installation.columns)
     for one, other in pairwise(mapped):
         if one == other:
@@ -341,8 +280,7 @@ def _check_channels(installation: Installation) -> None:
 
 def _check_by_hand(installation: Installation) -> None:
     electric = {meter.name for meter in installation.electricity}
-    heat = {circuit.name for circuit in installation.circuits}
-    heat |= {register.name for register in installation.registers}
+    heat = {meter.name for meter in _heat_meters(installation)}
     names = [series.name for series in installation.by_hand]
     for k, series in enumerate(installation.by_hand):
         if names.count(series.name) > 1:
@@ -354,11 +292,41 @@ def _check_by_hand(installation: Installation) -> None:
             )
 
 
+HeatMeter = WaterCircuit | HeatRegister | AirCircuit | SourceYield | ReportedHeat
+
+
+def _heat_meters(installation: Installation) -> tuple[HeatMeter, ...]:
+    return (
+        *installation.circuits, *installation.registers, *installation.air, *installation.yields,
+        *installation.reported,
+    )  # fmt: skip
+
+
+def heat_meters(installation: Installation) -> dict[str, tuple[HeatSource, ...]]:
+    """What each meter of heat holds, the one to be used first first: flow × ΔT counts what
+    defrosts take back, a register does not; then air, yield, and what is only reported; a
+    source that the analyst prefers goes before the one it stands for."""
+    held = {
+        meter.name: (HeatSource.HEAT_PUMP,) if isinstance(meter, SourceYield) else meter.includes
+        for meter in _heat_meters(installation)
+    }
+    order = list(held)
+    for correction in installation.corrections:
+        if isinstance(correction, Prefer) and correction.use in held:
+            order.remove(correction.use)
+            order.insert(order.index(correction.instead_of), correction.use)
+    return {name: held[name] for name in order}
+
+
 def channels_of(installation: Installation) -> tuple[str, ...]:
     """The channels that the description reads, each once."""
     names = [meter.channel for meter in installation.electricity]
     for circuit in installation.circuits:
         names += [circuit.flow_rate, circuit.flow_temp, circuit.return_temp]
     names += [register.channel for register in installation.registers]
+    for air in installation.air:
+        optional = (air.airflow, air.supply_humidity, air.return_humidity)
+        names += [air.supply_temp, air.return_temp, *(c for c in optional if c is not None)]
+    names += [meter.channel for meter in (*installation.yields, *installation.reported)]
     names.append(installation.outdoor.channel)
     return tuple(dict.fromkeys(names))

@@ -21,7 +21,7 @@ def to_bytes(survey: Survey) -> bytes:
     book = survey.book
     columns = {"edge": book.edges[:-1], "state": book.state, "excluded": book.excluded, **book.sums}
     rest = {
-        "installation": installation_to_json(survey.installation),
+        "installation": installation_to_json(survey.described),
         "facts": _FACTS.dump_json(survey.facts).decode(),
         "meters": _METERS.dump_json(dict(book.meters)).decode(),
         "reasons": json.dumps(book.reasons),

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cache, cached_property
-from math import floor, inf, log10, sqrt
+from math import floor, hypot, inf, log10, sqrt
 
 import pint
 
@@ -17,10 +17,17 @@ class Part:
     `u` is the standard uncertainty in the unit of the estimate, *with the sign* by which
     the estimate answers to the source: two figures that share a source add their parts,
     so what they share cancels in a difference or a ratio.
+    random : the source errs anew each time (sampling, a rounded reading): its parts add in
+    quadrature and never cancel.
     """
 
     source: str
     u: float
+    random: bool = False
+
+    def times(self, factor: float) -> "Part":
+        """The part of a figure that answers `factor` times to this one."""
+        return Part(self.source, self.u * factor, self.random)
 
 
 @dataclass(frozen=True)
@@ -52,7 +59,7 @@ class Estimate:
 
     def scaled(self, factor: float, unit: str | None = None) -> "Estimate":
         """The estimate times an exact number, in the same or another unit."""
-        parts = tuple(Part(p.source, p.u * factor) for p in self.budget)
+        parts = tuple(p.times(factor) for p in self.budget)
         return Estimate(self.value * factor, self.unit if unit is None else unit, parts)
 
     def __add__(self, other: "Estimate") -> "Estimate":
@@ -64,7 +71,7 @@ class Estimate:
     def _sum(self, other: "Estimate", sign: float) -> "Estimate":
         if self.unit != other.unit:
             raise ValueError(f"cannot add {other.unit} to {self.unit}")
-        budget = merge((*self.budget, *(Part(p.source, sign * p.u) for p in other.budget)))
+        budget = merge((*self.budget, *(p.times(sign) for p in other.budget)))
         return Estimate(self.value + sign * other.value, self.unit, budget)
 
     def times(self, other: "Estimate", unit: str) -> "Estimate":
@@ -79,8 +86,8 @@ class Estimate:
     def _combined(
         self, value: float, unit: str, other: "Estimate", by_self: float, by_other: float
     ) -> "Estimate":
-        mine = (Part(p.source, p.u * by_self) for p in self.budget)
-        theirs = (Part(p.source, p.u * by_other) for p in other.budget)
+        mine = (p.times(by_self) for p in self.budget)
+        theirs = (p.times(by_other) for p in other.budget)
         return Estimate(value, unit, merge((*mine, *theirs)))
 
     def __str__(self) -> str:
@@ -108,11 +115,14 @@ def exact(value: float, unit: str) -> Estimate:
 
 
 def merge(parts: Iterable[Part]) -> tuple[Part, ...]:
-    """Parts of the same source added, zeros dropped, in order of first appearance."""
-    total: dict[str, float] = {}
+    """Parts of the same source added, random ones in quadrature (GUM 5.1.2), zeros dropped, in
+    order of first appearance."""
+    total: dict[tuple[str, bool], float] = {}
     for part in parts:
-        total[part.source] = total.get(part.source, 0.0) + part.u
-    return tuple(Part(source, u) for source, u in total.items() if u)
+        key = part.source, part.random
+        before = total.get(key, 0.0)
+        total[key] = hypot(before, part.u) if part.random else before + part.u
+    return tuple(Part(source, u, random) for (source, random), u in total.items() if u)
 
 
 def rectangular(limit: float) -> float:

@@ -12,27 +12,30 @@ import numpy as np
 
 from ember import VERSION
 from ember.clock import local_days, zone_named
-from ember.corrections import corrected
+from ember.corrections import corrected, described_anew
 from ember.installation import Installation
-from ember.metering import Level, Plan, Streams, meter, plans
+from ember.metering import (
+    Level,
+    Plan,
+    Streams,
+    fixed_power,
+    meter,
+    plans,
+    tank_lift,
+)
 from ember.metering.boundary import Share, all_metered
 from ember.money import windows
 from ember.period import Period
-from ember.rating import Expected, Promise, expected
+from ember.rating import Comparison, Expected, Promise, compare_segments, expected
 from ember.rating.compare import LEVEL
 from ember.reckoning import Ledger, Reckoning, ledger, reckon, refined
 from ember.running import Basis, Running, RunningSummary, State, running, summarise
 from ember.season import latest_year
 from ember.trace import Bools, Floats, Ints, Span, Trace, edges_of
-from ember.trust import (
-    Check,
-    Soundness,
-    beyond_physics,
-    flow_scatter,
-    swapped_sensors,
-    two_ways,
-)
+from ember.trust import Check, Seen, Soundness, checks
 
+# The checks that may find the metering broken, so that no COP is stated.
+WITHHOLDING = frozenset({"swapped sensors", "rate registers", "physical bound"})
 HOUR = 3600
 
 
@@ -63,11 +66,11 @@ class Facts:
 class Survey:
     """A record after one pass.
 
-    book : its segments; cut at every local midnight and hour, price change and change of state.
+    described : the installation, as the analyst describes it. book : its segments; cut at every local midnight and hour, price change and change of state.
     runs, defrosts : arrays, (k, 2)  First cell and end of each.
     """
 
-    installation: Installation
+    described: Installation
     facts: Facts
     book: Ledger
     runs: Ints
@@ -76,7 +79,7 @@ class Survey:
     @property
     def zone(self) -> ZoneInfo:
         """Local time."""
-        return zone_named(self.installation.zone)
+        return zone_named(self.described.zone)
 
     @property
     def start(self) -> int:
@@ -143,11 +146,16 @@ class Survey:
             facts.defrosts_by, facts.basis, facts.notes, self.swapped,
         )  # fmt: skip
 
+    @property
+    def installation(self) -> Installation:
+        """The description with what accepted corrections say of it."""
+        return described_anew(self.described)
+
     def like(self, trace: Trace) -> Trace:
         """A part of the record with every channel of the survey, corrected as it was."""
         absent = [c for c in self.facts.channels if c not in trace]
         trace = trace.with_channels({c: np.full(len(trace), np.nan) for c in absent})
-        return corrected(self.installation, trace, self.zone)[0]
+        return corrected(self.described, trace, self.zone).trace
 
     def cut(self, trace: Trace, instants: Sequence[float]) -> "Survey":
         """The same survey with segments that end at further instants [s].
@@ -186,7 +194,7 @@ def walk(
     installation: Installation, trace: Trace, states: Running, level_plans: Mapping[Level, Plan]
 ) -> Walked:
     """Meters, rated COP and conditions of each cell of a trace, corrected already."""
-    streams = meter(installation, trace)
+    streams = metered_by(installation, trace, states)
     promise = expected(installation, trace, states)
     return Walked(
         trace, streams, promise,
@@ -194,42 +202,78 @@ def walk(
     )  # fmt: skip
 
 
-def survey(installation: Installation, trace: Trace, cuts: Sequence[float] = ()) -> Survey:
+def metered_by(
+    installation: Installation, trace: Trace, states: Running, streams: Streams | None = None
+) -> Streams:
+    """What each meter says, with what only the states tell: fixed powers and tank lifts."""
+    streams = meter(installation, trace) if streams is None else streams
+    on = (states.state >= State.START_UP) & (states.state <= State.COOLING)
+    if installation.fixed:
+        pumping = on | (states.state == State.PUMP_OVERRUN)
+        fixed = (fixed_power(one, trace, on, pumping) for one in installation.fixed)
+        streams = replace(streams, electricity=streams.electricity | {f.name: f for f in fixed})
+    if installation.tank is not None and "tank_temp" in trace:
+        hot_water = states.state == State.HOT_WATER
+        if hot_water.any():
+            lift = tank_lift(installation.tank, trace, hot_water)
+            streams = replace(streams, beside=streams.beside | {lift.name: lift})
+    return streams
+
+
+def survey(
+    described: Installation,
+    trace: Trace,
+    cuts: Sequence[float] = (),
+    checked: frozenset[str] | None = None,
+) -> Survey:
     """One pass over a record.
 
     Parameters
     ----------
-    installation : the description; its corrections are applied first.
+    described : the description; its corrections are applied first.
     trace : the readings.
     cuts : instants at which segments must end besides [s].
+    checked : names of the checks to make; None: all.
 
     Raises DescriptionError if the description does not fit the record.
     """
-    zone = zone_named(installation.zone)
-    trace, excluded, applied = corrected(installation, trace, zone)
+    zone = zone_named(described.zone)
+    made = corrected(described, trace, zone)
+    installation, trace = made.installation, made.trace
     streams = meter(installation, trace)
     states = running(installation, trace, streams)
+    streams = metered_by(installation, trace, states, streams)
     level_plans = plans(installation, streams)
     promise = expected(installation, trace, states)
     extra = _extra(installation, trace, streams, promise, states, level_plans[LEVEL])
     book = ledger(
-        trace.start, trace.step, states.state, streams, excluded,
+        trace.start, trace.step, states.state, streams, made.excluded,
         _cuts(installation, trace, zone, promise, states, cuts), extra,
     )  # fmt: skip
-    swapped = swapped_sensors(installation, trace, streams, states)
-    settled = _settled(book, level_plans, trace, withheld([swapped]))
-    checks: tuple[Check, ...] = (
-        swapped,
-        flow_scatter(installation, trace, streams, states, zone, excluded),
-        beyond_physics(installation, trace, streams, states, settled),
-        two_ways(installation, trace, streams, swapped),
-    )
+    seen = Seen(
+        installation, trace, streams, states, zone, made.excluded, level_plans, book, promise,
+        _settled(book, level_plans, trace), _compared(installation, book, level_plans, promise),
+    )  # fmt: skip
     facts = Facts(
         VERSION, tuple(trace.channels), level_plans, all_metered(installation, streams),
-        streams.missing, promise if isinstance(promise, str) else promise.promise, checks,
-        applied, states.defrosts_by, states.basis, states.notes,
+        streams.missing, promise if isinstance(promise, str) else promise.promise,
+        checks(seen, checked), made.applied, states.defrosts_by, states.basis, states.notes,
     )  # fmt: skip
-    return Survey(installation, facts, book, _ends(states.runs), _ends(states.defrosts))
+    return Survey(described, facts, book, _ends(states.runs), _ends(states.defrosts))
+
+
+def _compared(
+    installation: Installation,
+    book: Ledger,
+    level_plans: Mapping[Level, Plan],
+    promise: Expected | str,
+) -> Comparison | None:
+    plan = level_plans[LEVEL]
+    if isinstance(promise, str) or plan.missing is not None:
+        return None
+    every = np.ones(len(book.state), np.bool_)
+    asked = (float(book.start), float(book.start + book.edges[-1] * book.step))
+    return compare_segments(installation, book, plan, promise.promise, every, asked)[1]
 
 
 def withheld(checks: Sequence[Check]) -> str | None:
@@ -295,13 +339,11 @@ def _extra(
     return extra
 
 
-def _settled(
-    book: Ledger, level_plans: Mapping[Level, Plan], trace: Trace, why: str | None
-) -> Reckoning | None:
+def _settled(book: Ledger, level_plans: Mapping[Level, Plan], trace: Trace) -> Reckoning | None:
     """Settled heating at the lowest level that can be computed."""
     plan = next((p for p in level_plans.values() if p.missing is None), None)
     if plan is None:
         return None
     settled = (book.state == State.HEATING) & (book.sums["recovery"] == 0)
     period = Period("whole", trace.start, trace.stop)
-    return reckon(book, plan, np.where(settled, 0, -1), [(period.start, period.stop)], why)[0]
+    return reckon(book, plan, np.where(settled, 0, -1), [(period.start, period.stop)])[0]

@@ -15,8 +15,17 @@ class MeterErrors:
     """What this house's meters do. Gains are relative, offsets in kelvin.
 
     air : days (from, to) in which air in the water makes the flow reading erratic.
-    swapped : flow and return sensor connected crosswise.
+    swapped : flow and return sensor connected crosswise, the whole time or on days (from, to).
     gaps : (from, to) seconds without any reading.
+    heat_factor, unit_factor : by which the heat register and the unit's meter count wrongly.
+    stuck : (column, from, to) days on which a column stands still. spikes : (column, how many,
+    how far). sun : by which sunshine warms the outdoor sensor [K]. resets : (column, day) on which
+    a register begins anew. late : by which electricity is logged late [s]. base_load : of others
+    on the unit's circuit [W]. doubled : the unit's meter holds the backup too. silent : hours of
+    the day (from, to) that the unit's register does not count. yield_logged : the heat register
+    holds the source's yield. reported : how much of the heat the controller reports, and how far
+    it errs by day; reported_frost : what it adds for defrosts it does not see. weather : another
+    series of the outdoor temperature is logged. without : columns that are not logged.
     """
 
     flow_gain: float = 0.0
@@ -34,6 +43,21 @@ class MeterErrors:
     heat_step: float = 1.0  # [kWh]
     air: tuple[tuple[float, float], ...] = ()
     swapped: bool = False
+    swapped_days: tuple[float, float] | None = None
+    heat_factor: float = 1.0
+    unit_factor: float = 1.0
+    stuck: tuple[tuple[str, float, float], ...] = ()
+    spikes: tuple[tuple[str, int, float], ...] = ()
+    sun: float = 0.0
+    resets: tuple[tuple[str, float], ...] = ()
+    late: float = 0.0
+    base_load: float = 0.0
+    doubled: bool = False
+    silent: tuple[float, float] | None = None
+    yield_logged: bool = False
+    reported: float | None = None
+    weather: bool = False
+    without: tuple[str, ...] = ()
     gaps: tuple[tuple[float, float], ...] = field(default=())
 
 
@@ -54,13 +78,32 @@ def read(run: Run, errors: MeterErrors, rng: np.random.Generator) -> dict[str, F
         temp("flow_temp", errors.flow_offset),
         temp("return_temp", errors.return_offset),
     )
-    if errors.swapped:
-        flow_temp, return_temp = return_temp, flow_temp
+    crossed = np.full(n, errors.swapped)
+    if errors.swapped_days is not None:
+        crossed[_days(run, *errors.swapped_days)] = True
+    flow_temp, return_temp = (
+        np.where(crossed, return_temp, flow_temp), np.where(crossed, flow_temp, return_temp)
+    )  # fmt: skip
     pair = errors.flow_offset - errors.return_offset
     # The register integrates what the meter's own sensors say, air in the water included.
     seen = np.divide(flow, spot["flow"], out=np.full(n, 1 + errors.flow_gain), where=flow > 0)
     heat = seen * (sums["counted"] + pair * sums["carried"])
-    unit = (sums["compressor"] + sums["source"] + sums["controls"]) * (1 + errors.unit_gain)
+    unit = sums["compressor"] + sums["source"] + sums["controls"]
+    unit_power = spot["unit_power"]
+    if errors.yield_logged:
+        heat = np.maximum(heat - unit, 0.0)
+    if errors.doubled:
+        unit, unit_power = unit + sums["backup_heater"], unit_power + spot["backup_power"]
+    gain = (1 + errors.unit_gain) * errors.unit_factor
+    unit = unit * gain + errors.base_load * run.step
+    unit_power = unit_power * gain + errors.base_load
+    if errors.silent is not None:
+        hour = np.arange(n) * run.step / 3600 % 24
+        since, until = errors.silent
+        asleep = (
+            (hour >= since) & (hour < until) if since < until else (hour >= since) | (hour < until)
+        )
+        unit = np.where(asleep, 0.0, unit)
     columns = {
         "flow_temp": flow_temp,
         "return_temp": return_temp,
@@ -69,18 +112,70 @@ def read(run: Run, errors: MeterErrors, rng: np.random.Generator) -> dict[str, F
         "outdoor_humidity": np.round(spot["humidity"] * 100),
         "room_temp": temp("room", 0.0),
         "tank_temp": temp("tank", 0.0),
-        "power_unit": np.round(spot["unit_power"] * (1 + errors.unit_gain)),
+        "power_unit": np.round(unit_power),
         "power_pump": np.round(spot["pump_power"] * (1 + errors.pump_gain), 1),
         "power_backup": np.round(spot["backup_power"] * (1 + errors.backup_gain)),
         "energy_unit": _register(unit, 1240.0, errors.energy_step),
-        "heat_energy": _register(heat, 3310.0, errors.heat_step),
+        "heat_energy": _register(heat * errors.heat_factor, 3310.0, errors.heat_step),
         "hot_water_on": spot["hot_water"],
     }
+    _add(columns, run, errors, rng)
+    _spoil(columns, run, errors, rng)
+    for name in errors.without:
+        del columns[name]
     for start, stop in errors.gaps:
         inside = slice(int(start // run.step), int(stop // run.step))
         for values in columns.values():
             values[inside] = np.nan
     return columns
+
+
+def _days(run: Run, since: float, until: float) -> slice:
+    return slice(int(since * 86400 // run.step), int(until * 86400 // run.step))
+
+
+def _add(
+    columns: dict[str, Floats], run: Run, errors: MeterErrors, rng: np.random.Generator
+) -> None:
+    """Further columns: what the controller reports, and the weather from elsewhere."""
+    sums, n = run.sums, len(columns["flow_temp"])
+    if errors.reported is not None:
+        # An estimate from a map: no defrosts, no start-up losses, an error that drifts by day.
+        made = np.maximum(sums["heating"] + sums["hot_water"] + sums["start_up"], 0.0)
+        days = n * run.step // 86400 + 1
+        drift = np.repeat(rng.normal(0, 0.015, days), 86400 // run.step)[:n]
+        columns["heat_power"] = np.round(made / run.step * errors.reported * (1 + drift), -1)
+    if errors.weather:
+        columns["outdoor_weather"] = np.round(run.spot["outdoor"] + rng.normal(0, 0.2, n), 1)
+
+
+def _spoil(
+    columns: dict[str, Floats], run: Run, errors: MeterErrors, rng: np.random.Generator
+) -> None:
+    """What goes wrong on the way from the sensor to the log."""
+    n = len(columns["flow_temp"])
+    if errors.sun:
+        hour = np.arange(n) * run.step / 3600 % 24
+        shines = np.repeat(rng.random(n * run.step // 86400 + 1) < 0.5, 86400 // run.step)[:n]
+        lit = np.clip(np.minimum(hour - 9.5, 12.5 - hour) / 0.35, 0.0, 1.0) * shines
+        columns["outdoor_temp"] = _stepped(
+            columns["outdoor_temp"] + errors.sun * lit, errors.temp_step
+        )
+    for name, since, until in errors.stuck:
+        inside = _days(run, since, until)
+        columns[name][inside] = columns[name][inside.start]
+    for name, count, size in errors.spikes:
+        at = rng.choice(n, count, replace=False)
+        columns[name][at] += rng.choice([-1.0, 1.0], count) * size * rng.uniform(0.8, 1.4, count)
+        if name.startswith(("power", "flow_rate")):
+            columns[name][at] = np.abs(columns[name][at])
+    for name, day in errors.resets:
+        inside = slice(int(day * 86400 // run.step), None)
+        columns[name][inside] -= columns[name][inside.start]
+    if errors.late:
+        by = round(errors.late / run.step)
+        for name in ("power_unit", "power_pump", "power_backup", "energy_unit"):
+            columns[name] = np.concatenate([np.full(by, columns[name][0]), columns[name][:-by]])
 
 
 def _stepped(values: Floats, step: float) -> Floats:

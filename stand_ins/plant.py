@@ -43,6 +43,8 @@ class Plant(NamedTuple):
     controls: float = 12.0
     pump: float = 45.0
     glycol: float = 1.0  # heat carried per litre relative to water
+    pump_on: float = 0.0  # 1 for a pump that runs through the heating season
+    pipe: float = 0.0  # lost by the pipes between the sensors [W/K over the room]
 
 
 def rated_cop(plant: Plant, outdoor: Floats, flow: Floats) -> Floats:
@@ -168,7 +170,7 @@ def _run(plant, temp, humidity, draw, n, substeps):
             heat = 0.0
             power = 0.0
             fan = 0.0
-            pumping = running or since_stop < 120.0
+            pumping = running or since_stop < 120.0 or (plant.pump_on > 0.0 and mean_out < 15.0)
             if running and not defrosting:
                 full = _capacity(plant, outdoor, flow_temp)
                 wish = rate * (target - back) / full if not hot_water else 1.0
@@ -235,6 +237,8 @@ def _run(plant, temp, humidity, draw, n, substeps):
             given = heat + backup
             if pumping:
                 flow_temp = back + given / rate
+                if not running:
+                    flow_temp -= plant.pipe * (back - room) / rate
             else:
                 flow_temp += (back - flow_temp) * 10.0 / 900.0
 

@@ -56,6 +56,8 @@ CHANNELS = {
     "energy_unit": ("energy:unit", "kWh"),
     "heat_energy": ("heat_energy", "kWh"),
     "hot_water_on": ("hot_water_on", "fraction"),
+    "heat_power": ("heat_power", "watt"),
+    "outdoor_weather": ("outdoor_temp:weather", "degC"),
 }
 
 

@@ -1,4 +1,4 @@
-"""Bakes liquids.csv from CoolProp; run as `python -m ember.media.bake` when the table changes.
+"""Bakes liquids.csv from CoolProp and moist_air.csv from PsychroLib; run as `python -m ember.media.bake` when the table changes.
 
 CoolProp takes seconds to import, so the application reads the table and never CoolProp itself;
 a test bakes it again and compares.
@@ -10,6 +10,8 @@ from pathlib import Path
 TABLE = Path(__file__).with_name("liquids.csv")
 TEMPS = range(-30, 101, 5)  # [degC]
 FRACTIONS = tuple(k / 20 for k in range(1, 13))  # mass fraction of glycol
+AIR_TABLE = Path(__file__).with_name("moist_air.csv")
+AIR_TEMPS = tuple(k / 4 for k in range(-240, 401))  # [degC]
 COOLPROP_NAMES = {"propylene_glycol": "MPG", "ethylene_glycol": "MEG"}
 PRESSURE = 2e5  # [Pa] a usual heating circuit; the properties hardly depend on it
 
@@ -36,8 +38,20 @@ def rows() -> list[tuple[str, str, int, str, str]]:
     return baked
 
 
+def air_rows() -> list[tuple[str, str]]:
+    """Temperature [degC] and saturation pressure of water vapour [Pa]."""
+    import psychrolib
+
+    psychrolib.SetUnitSystem(psychrolib.SI)
+    return [(f"{t:g}", f"{psychrolib.GetSatVapPres(t):.6g}") for t in AIR_TEMPS]
+
+
 if __name__ == "__main__":
     with TABLE.open("w", newline="", encoding="utf-8") as file:
         writer = csv.writer(file, lineterminator="\n")
         writer.writerow(("fluid", "mass_fraction", "temp_c", "density", "heat_capacity"))
         writer.writerows(rows())
+    with AIR_TABLE.open("w", newline="", encoding="utf-8") as file:
+        writer = csv.writer(file, lineterminator="\n")
+        writer.writerow(("temp_c", "saturation_pa"))
+        writer.writerows(air_rows())

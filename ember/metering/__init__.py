@@ -1,6 +1,12 @@
 """Metering: what the meters say, cell by cell, and at which boundary it adds up."""
 
 from ember.metering.boundary import Level, Plan, plans, plans_if_logged
-from ember.metering.stream import Stream, Streams, Term, meter
+from ember.metering.fixed import fixed_power
+from ember.metering.read import meter, unit_stream
+from ember.metering.stream import Stream, Streams, Term
+from ember.metering.tank import tank_lift
 
-__all__ = ["Level", "Plan", "Stream", "Streams", "Term", "meter", "plans", "plans_if_logged"]
+__all__ = [
+    "Level", "Plan", "Stream", "Streams", "Term", "fixed_power", "meter", "plans",
+    "plans_if_logged", "tank_lift", "unit_stream",
+]  # fmt: skip

@@ -7,7 +7,7 @@ from itertools import product
 
 import numpy as np
 
-from ember.installation import HEATERS, Consumer, HeatSource, Installation
+from ember.installation import HEATERS, Consumer, HeatSource, Installation, heat_meters
 from ember.metering.stream import Stream, Streams
 
 
@@ -47,6 +47,8 @@ class Plan:
 
     electricity, heat : meters with sign; heat_by_heaters : electricity meters of resistance
     heaters whose electricity counts as heat (+1) or is taken out of it (−1).
+    lacking : consumers that no meter holds, where everything else can be computed: the shares are
+    then those of the rest.
     """
 
     level: Level
@@ -54,6 +56,7 @@ class Plan:
     heat: tuple[Share, ...]
     heat_by_heaters: tuple[Share, ...]
     missing: str | None
+    lacking: tuple[Consumer, ...] = ()
 
     @property
     def meters(self) -> tuple[Share, ...]:
@@ -73,11 +76,12 @@ def plans_if_logged(installation: Installation) -> dict[Level, Plan]:
     def silent(name: str) -> Stream:
         return Stream(name, "", "", np.empty(0), (), 0.0, 0.0, ())
 
-    heat = [*(c.name for c in installation.circuits), *(r.name for r in installation.registers)]
+    only_reported = {meter.name for meter in installation.reported}
+    heat = [name for name in heat_meters(installation) if name not in only_reported]
     streams = Streams(
-        {meter.name: silent(meter.name) for meter in installation.electricity},
+        {m.name: silent(m.name) for m in (*installation.electricity, *installation.fixed)},
         {name: silent(name) for name in heat},
-        {},
+        dict.fromkeys(only_reported, "reported by the controller, not measured"),
     )
     return plans(installation, streams)
 
@@ -95,36 +99,51 @@ def _plan(level: Level, installation: Installation, streams: Streams) -> Plan:
     if level == Level.H1 and Consumer.CONTROLS in present:
         targets.append(wanted | {Consumer.CONTROLS})  # where the electronics are not separable
     electricity = next((s for t in targets if (s := combination(t, meters)) is not None), None)
+    why, lacking = None, ()
     if electricity is None:
-        return Plan(level, (), (), (), _why_electricity(level, wanted, meters, streams))
+        why = _why_electricity(level, wanted, meters, streams)
+        lacking = tuple(sorted(wanted - frozenset[Consumer]().union(*meters.values())))
+        electricity = combination(wanted - frozenset(lacking), meters) if lacking else None
+        if not electricity:
+            return Plan(level, (), (), (), why)
     heaters = present & HEATERS if level in (Level.H3, Level.H4) else frozenset()
-    heat_wanted = frozenset({HeatSource.HEAT_PUMP, *(_HEAT[h] for h in heaters)})
+    heat = _heat_shares(installation, streams, meters, heaters)
+    if isinstance(heat, str):
+        return Plan(level, electricity, (), (), why or heat)
+    return Plan(level, electricity, *heat, why, lacking)
+
+
+def _heat_shares(
+    installation: Installation,
+    streams: Streams,
+    meters: dict[str, frozenset[Consumer]],
+    heaters: frozenset[Consumer],
+) -> tuple[tuple[Share, ...], tuple[Share, ...]] | str:
+    """Meters of heat, and of heaters whose electricity is heat; or why it can't be computed."""
+    wanted = frozenset({HeatSource.HEAT_PUMP, *(_HEAT[h] for h in heaters)})
     resistive = {
         name: frozenset(_HEAT[c] for c in includes)
         for name, includes in meters.items()
         if includes <= HEATERS
     }
-    ways = [(c.name, c.includes) for c in installation.circuits]
-    ways += [(r.name, r.includes) for r in installation.registers]
     why = "no heat is measured"
-    for name, includes in ways:
+    for name, includes in heat_meters(installation).items():
         if name not in streams.heat:
             why = f"{name}: {streams.missing[name]}"
             continue
-        shares = combination(heat_wanted, {name: frozenset(includes), **resistive}, needed=name)
+        shares = combination(wanted, {name: frozenset(includes), **resistive}, needed=name)
         if shares is not None:
             mine = tuple(s for s in shares if s[1] == name)
-            others = tuple(s for s in shares if s[1] != name)
-            return Plan(level, electricity, mine, others, None)
-        why = _why_heat(name, frozenset(includes), heat_wanted)
-    return Plan(level, electricity, (), (), why)
+            return mine, tuple(s for s in shares if s[1] != name)
+        why = _why_heat(name, frozenset(includes), wanted)
+    return why
 
 
 def _meters(installation: Installation, streams: Streams) -> dict[str, frozenset[Consumer]]:
     """What each electricity meter that has readings includes."""
     return {
         m.name: frozenset(m.includes)
-        for m in installation.electricity
+        for m in (*installation.electricity, *installation.fixed)
         if m.name in streams.electricity
     }
 

@@ -1,12 +1,15 @@
 """Heat carried by water, and the limits of what measures it."""
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from ember.installation import HeatRegister, Pipe, Probes, WaterCircuit
 from ember.media import Fluid, liquid
+from ember.metering.resolution import step_of
 from ember.metering.term import Term
 from ember.quantity import rectangular
-from ember.trace import Floats, Trace
+from ember.trace import Floats, Span, Trace
 
 DELTA_MIN = 3.0  # Δθ_min of a heat meter [K], the usual value (EN 1434-1, from memory)
 
@@ -49,17 +52,37 @@ def heat_capacity_rate(
     return result
 
 
+ROUNDED_ALIKE = 600.0  # [s] for which a rounding error holds before it changes, common practice
+FINE = 0.02  # steps of temperature below which rounding is not looked at [K]
+
+
+@dataclass(frozen=True)
+class Trim:
+    """An accepted correction of the pair's offset. u : standard uncertainty [K]. span : cells in
+    which it holds. around : water temperature at which it was found [degC]."""
+
+    u: float
+    span: Span
+    around: float = 25.0
+
+
 def circuit_heat(
-    circuit: WaterCircuit, fluid: Fluid, trace: Trace
-) -> tuple[Floats, tuple[Term, ...]]:
+    circuit: WaterCircuit, fluid: Fluid, trace: Trace, trim: Trim | None = None
+) -> tuple[Floats, tuple[Term, ...], Floats | None]:
     """Heat by flow × ΔT in each cell, and how the sensors' errors act on it.
+
+    Parameters
+    ----------
+    trim : the accepted correction of the pair's offset, made in the trace already.
 
     Returns
     -------
     energy : array, (n,)  [J]; negative while heat is drawn back (defrost), NaN where unknown.
     terms : flow sensor, temperature pair or probes, calculator, fluid.
+    rounding : array, (n,)  Variance of each cell from the steps of the temperatures [J²], to be
+        added over cells; None where they are fine.
 
-    Source: heat balance; limits EN 1434-1 (from memory) and IEC 60751.
+    Source: heat balance; limits EN 1434-1 (from memory) and IEC 60751; rounding GUM 4.3.7.
     """
     flow_rate, flow_temp, return_temp = (
         trace[c] for c in (circuit.flow_rate, circuit.flow_temp, circuit.return_temp)
@@ -70,17 +93,56 @@ def circuit_heat(
     energy *= carried
     doubled = 2.0 if circuit.in_service else 1.0
     terms = [_flow_term(circuit, energy, flow_rate, doubled)]
+    mean_temp = float(np.nanmean(flow_temp[:: _thin(flow_temp)]))
     if circuit.probes == Probes.HEAT_METER_PAIR:
         for what, (gain, offset) in (("temperature pair", PAIR), ("calculator", CALCULATOR)):
-            limits = (doubled * gain, energy), (doubled * offset * DELTA_MIN, carried)
-            pairs = tuple((rectangular(limit), basis) for limit, basis in limits)
-            terms.append(Term(f"{circuit.name}: {what}", pairs))
+            u_gain, u_offset = (rectangular(doubled * x) for x in (gain, offset * DELTA_MIN))
+            terms.append(
+                Term(
+                    f"{circuit.name}: {what}",
+                    ((u_gain, energy), *_untrimmed(u_offset, carried, trim)),
+                )
+            )
     else:
-        u_pair = pair_u(circuit.probes, float(np.nanmean(flow_temp[:: _thin(flow_temp)])))
+        u_pair = pair_u(circuit.probes, mean_temp)
         source = f"{circuit.name}: two probes, class {circuit.probes.value}"
-        terms.append(Term(source, ((u_pair, carried),)))
+        pairs = _untrimmed(u_pair, carried, trim)
+        if trim is not None:  # what a correction found at one temperature misses at another
+            slope = np.sqrt(2) * rectangular(PROBE[circuit.probes][1]) * (mean_temp - trim.around)
+            pairs = (*pairs, (abs(float(slope)), _within(carried, trim.span)))
+        terms.append(Term(source, pairs))
+    if trim is not None:
+        held = _within(carried, trim.span)
+        terms.append(Term(f"{circuit.name}: offset correction", ((trim.u, held),)))
     terms.append(Term("fluid properties", ((liquid(fluid).u_relative, energy),)))
-    return energy, tuple(terms)
+    return energy, tuple(terms), _rounding(flow_temp, return_temp, carried, trace.step)
+
+
+def _untrimmed(u: float, carried: Floats, trim: Trim | None) -> tuple[tuple[float, Floats], ...]:
+    """An offset's share of a term, outside the cells in which it has been corrected."""
+    if trim is None:
+        return ((u, carried),)
+    outside = carried.copy()
+    outside[trim.span.start : trim.span.stop] *= 0.0
+    return ((u, outside),) if len(trim.span) < len(carried) else ()
+
+
+def _within(carried: Floats, span: Span) -> Floats:
+    if len(span) == len(carried):
+        return carried
+    inside = carried * 0.0
+    inside[span.start : span.stop] = carried[span.start : span.stop]
+    return inside
+
+
+def _rounding(flow_temp: Floats, return_temp: Floats, carried: Floats, step: int) -> Floats | None:
+    steps = (step_of(flow_temp), step_of(return_temp))
+    if max(steps) < FINE:
+        return None
+    alike = max(1.0, ROUNDED_ALIKE / step)
+    variance: Floats = np.square(carried)
+    variance *= (steps[0] ** 2 + steps[1] ** 2) / 12 * alike
+    return variance
 
 
 def _thin(values: Floats) -> int:

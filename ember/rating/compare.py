@@ -3,11 +3,15 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+import numpy as np
+
 from ember.installation import Installation, Thresholds
-from ember.metering import Level
+from ember.metering import Level, Plan
 from ember.quantity import Estimate, Part, exact, merge, rectangular
 from ember.rating.expected import Promise
-from ember.reckoning import Reckoning
+from ember.reckoning import Ledger, Reckoning, reckon
+from ember.reckoning.tally import KWH, validity
+from ember.trace import Bools
 
 LEVEL = Level.H2  # a rated COP (EN 14511) stands at about this boundary
 FLOW_TEMP_LIMIT = 0.5  # error limit of the flow temperature itself [K], common practice
@@ -83,6 +87,27 @@ def compare(
     return Comparison(
         measured, rated, measured.cop.over(rated, ""), measured.covered / 3600, share, promise.span
     )
+
+
+def compare_segments(
+    installation: Installation,
+    book: Ledger,
+    plan: Plan,
+    promise: Promise,
+    inside: Bools,
+    asked: tuple[float, float],
+) -> tuple[Reckoning, Comparison | None]:
+    """The Reckoning of the compared running among some segments, (m,), and the comparison.
+
+    Parameters
+    ----------
+    plan : of the level at which the table stands. asked : between which instants [s].
+    """
+    compared = inside & (book.sums["compared"] > 0)
+    measured = reckon(book, plan, np.where(compared, 0, -1), [asked])[0]
+    counted, _ = validity(book, tuple(name for _, name in plan.meters))
+    rated = float(book.sums["rated heat"][compared & counted].sum()) / KWH
+    return measured, compare(installation, promise, measured, rated)
 
 
 def electricity_lost(measured: Reckoning, ratio: Estimate) -> Estimate:

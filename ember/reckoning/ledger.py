@@ -79,6 +79,10 @@ class Ledger:
         """Variance that sampling gives to that Σ, (m,) [J²]; None for a register."""
         return self.sums.get(f"{name} jumps")
 
+    def rounding(self, name: str) -> Floats | None:
+        """Variance that the steps of sensors give to that Σ, (m,) [J²]; None where none does."""
+        return self.sums.get(f"{name} rounding")
+
     def within(self, start: float, stop: float) -> Bools:
         """The segments that begin in start ≤ t < stop [s]."""
         mask: Bools = (self.begins >= start) & (self.begins < stop)
@@ -110,7 +114,7 @@ def ledger(
     opposite.
     """
     n = len(state)
-    every = {**streams.electricity, **streams.heat}
+    every = streams.every
     changes = [np.flatnonzero(state[1:] != state[:-1]) + 1, np.array([0, n])]
     changes += [np.asarray(cut, np.int64) for cut in cuts]
     changes.append(np.array([e for span, _ in excluded for e in (span.start, span.stop)], np.int64))
@@ -131,6 +135,10 @@ def ledger(
     for name, stream in every.items():
         if stream.sampled:
             sums[f"{name} jumps"] = _jumps(stream, at)
+        if stream.rounding is not None:
+            known = np.isfinite(stream.rounding)
+            rounding = stream.rounding if known.all() else np.where(known, stream.rounding, 0.0)
+            sums[f"{name} rounding"] = np.add.reduceat(rounding, at)
     reasons = tuple(reason for _, reason in excluded)
     return Ledger(start, step, edges, state[at], label, reasons, sums, meters)
 

@@ -119,11 +119,9 @@ def reckon(
         heat_lines = () if withheld else _heat_lines(tally, k, plan)
         gross = None
         if why is None:
-            defrost_heat = _added([tally.state(k, n, State.DEFROST).scaled(s) for s, n in shares])
-            defrost_in = _added(
-                [tally.state(k, n, State.DEFROST).scaled(s) for s, n in plan.electricity]
-            )
-            gross = (heat - defrost_heat).over(electricity - defrost_in, "")
+            given = _added([tally.without(k, n, State.DEFROST).scaled(s) for s, n in shares])
+            taken = [tally.without(k, n, State.DEFROST).scaled(s) for s, n in plan.electricity]
+            gross = given.over(_added(taken), "")
         result.append(
             Reckoning(
                 level=plan.level,

@@ -1,5 +1,6 @@
 """Sums of every meter over groups of segments, with their uncertainty."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import sqrt
 
@@ -37,11 +38,11 @@ def validity(
 
 @dataclass(frozen=True, slots=True)
 class _Sums:
-    """One meter by group and state: energy [kWh], its terms, its sampling variance, its step."""
+    """One meter by group and state: energy [kWh], its terms, its random variances, its step."""
 
     energy: list[list[float]]
     terms: list[tuple[str, list[list[float]]]]
-    variance: list[list[float]] | None
+    variances: list[tuple[str, list[list[float]]]]
     step: float
 
 
@@ -65,7 +66,14 @@ class Tally:
             name: _Sums(
                 table(ledger.energy(name), KWH),
                 [(source, table(u, KWH)) for source, u in ledger.terms(name)],
-                table(jumps, KWH**2) if (jumps := ledger.jumps(name)) is not None else None,
+                [
+                    (what, table(variance, KWH**2))
+                    for what, variance in (
+                        ("sampling", ledger.jumps(name)),
+                        ("steps of the temperatures", ledger.rounding(name)),
+                    )
+                    if variance is not None
+                ],
                 ledger.meters[name].step_energy / KWH,
             )
             for name in names
@@ -79,21 +87,31 @@ class Tally:
 
     def total(self, k: int, name: str) -> Estimate:
         """Energy of a meter in group k."""
-        return self._estimate(name, k, slice(None), self.group_pieces[k])
+        return self._estimate(name, k, range(STATES), self.group_pieces[k])
 
     def state(self, k: int, name: str, state: State) -> Estimate:
         """Energy of a meter in group k while in a state."""
         pieces = self.state_pieces[k][state]
         if not pieces:
             return Estimate(0.0, "kWh", ())
-        return self._estimate(name, k, slice(state, state + 1), pieces)
+        return self._estimate(name, k, [state], pieces)
 
-    def _estimate(self, name: str, k: int, states: slice, pieces: int) -> Estimate:
+    def without(self, k: int, name: str, state: State) -> Estimate:
+        """Energy of a meter in group k but for a state."""
+        pieces = self.group_pieces[k] + self.state_pieces[k][state]
+        return self._estimate(name, k, [s for s in State if s != state], pieces)
+
+    def _estimate(self, name: str, k: int, states: Sequence[int], pieces: int) -> Estimate:
         sums = self.sums[name]
-        parts = [Part(source, sum(u[k][states])) for source, u in sums.terms]
-        if sums.variance is not None:
-            parts.append(Part(f"{name}: sampling", sqrt(sum(sums.variance[k][states]))))
-        elif pieces:
+
+        def total(row: list[float]) -> float:
+            return sum(row[state] for state in states)
+
+        parts = [Part(source, total(u[k])) for source, u in sums.terms]
+        for what, variance in sums.variances:
+            parts.append(Part(f"{name}: {what}", sqrt(total(variance[k])), random=True))
+        if sums.step and pieces:
             # Two readings a piece, each rounded to the register's step (rectangular, GUM 4.3.7).
-            parts.append(Part(f"{name}: register step", sums.step * sqrt(pieces / 6)))
-        return Estimate(sum(sums.energy[k][states]), "kWh", merge(parts))
+            step = sums.step * sqrt(pieces / 6)
+            parts.append(Part(f"{name}: register step", step, random=True))
+        return Estimate(total(sums.energy[k]), "kWh", merge(parts))

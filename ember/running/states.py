@@ -6,8 +6,8 @@ from enum import IntEnum, StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from ember.installation import HEATERS, Consumer, Installation, WaterCircuit
-from ember.metering import Streams
+from ember.installation import HEATERS, Installation, WaterCircuit
+from ember.metering import Streams, unit_stream
 from ember.trace import Bools, Floats, Span, Trace, edges_of, spans_of
 
 # Common practice, all of them; docs/methods.md says what each is for.
@@ -129,14 +129,9 @@ def running(installation: Installation, trace: Trace, streams: Streams) -> Runni
 
 def _unit_power(installation: Installation, streams: Streams, step: int) -> Floats | None:
     """Power of the meter that holds the compressor and least besides, (n,) [W]."""
-    holding = [
-        (len(m.includes), m.name)
-        for m in installation.electricity
-        if Consumer.COMPRESSOR in m.includes and m.name in streams.electricity
-    ]
-    if not holding:
+    stream = unit_stream(installation, streams)
+    if stream is None:
         return None
-    stream = streams.electricity[min(holding)[1]]
     if stream.step_energy / step > ON_LEAST:  # a register too coarse to see a cell
         return None
     power: Floats = stream.energy / step

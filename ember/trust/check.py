@@ -1,11 +1,16 @@
 """What a check says."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Literal
 
-from ember.installation import Exclusion, Swap
+import numpy as np
+
+from ember.installation import Correction
 from ember.period import Period
 from ember.quantity import Estimate
+from ember.trace import Floats
 
 
 class Soundness(StrEnum):
@@ -17,14 +22,61 @@ class Soundness(StrEnum):
     NOT_CHECKABLE = "not checkable"
 
 
+class Touches(StrEnum):
+    """What a fault makes doubtful."""
+
+    HEAT = "heat"
+    ELECTRICITY = "electricity"
+    CONDITIONS = "conditions"  # the comparison with the rated table, not the COP itself
+    COUNTS = "counts"  # starts and defrosts
+    TOTALS = "totals"  # energies of the whole period; the COP of what is covered stands
+    MOMENTS = "moments"  # a minute or a run; a season averages it out
+
+
+@dataclass(frozen=True)
+class Series:
+    """Points of a picture; y None where there is none."""
+
+    name: str
+    x: tuple[float, ...]
+    y: tuple[float | None, ...]
+    style: Literal["line", "dots", "bars"]
+
+
+@dataclass(frozen=True)
+class Picture:
+    """What shows it. time : x is instants [s]. limits : horizontal lines by name."""
+
+    x_label: str
+    y_label: str
+    time: bool
+    series: tuple[Series, ...]
+    limits: tuple[tuple[str, float], ...] = ()
+
+
+@dataclass(frozen=True)
+class Effect:
+    """The widest Reckoning before and after what a check proposes: heat and electricity [kWh],
+    COP, performance ratio; None for what can't be stated."""
+
+    heat_now: Estimate | None
+    heat_then: Estimate | None
+    electricity_now: Estimate | None
+    electricity_then: Estimate | None
+    cop_now: Estimate | None
+    cop_then: Estimate | None
+    ratio_now: Estimate | None
+    ratio_then: Estimate | None
+
+
 @dataclass(frozen=True)
 class Check:
     """One check of the metering.
 
     sentence : what was found, with the measured value against its limit. spans : where.
     remedy : what to do. proposals : corrections the analyst may accept into the description.
-    cop_now, cop_if_accepted : the COP at the widest level before and after, where there is a
-    proposal; None for a COP that can't be stated.
+    touches : what is in doubt if it is not sound. effect : of accepting the proposals, where
+    there are any.
     """
 
     name: str
@@ -32,16 +84,36 @@ class Check:
     sentence: str
     spans: tuple[Period, ...]
     remedy: str
-    proposals: tuple[Exclusion | Swap, ...]
-    cop_now: Estimate | None = None
-    cop_if_accepted: Estimate | None = None
+    proposals: tuple[Correction, ...]
+    touches: tuple[Touches, ...] = ()
+    picture: Picture | None = None
+    effect: Effect | None = None
+
+    @property
+    def unsound(self) -> bool:
+        """Whether it found something."""
+        return self.soundness in (Soundness.DOUBTFUL, Soundness.BROKEN)
 
 
-def not_checkable(name: str, why: str) -> Check:
-    """A check for which something is lacking."""
-    return Check(name, Soundness.NOT_CHECKABLE, why, (), "", ())
+def not_checkable(name: str, why: str, remedy: str = "") -> Check:
+    """A check for which something is lacking. remedy : what would allow it."""
+    return Check(name, Soundness.NOT_CHECKABLE, why, (), remedy, ())
 
 
-def sound(name: str, sentence: str) -> Check:
+def sound(name: str, sentence: str, picture: Picture | None = None) -> Check:
     """A check that found nothing."""
-    return Check(name, Soundness.SOUND, sentence, (), "", ())
+    return Check(name, Soundness.SOUND, sentence, (), "", (), picture=picture)
+
+
+def series(
+    name: str,
+    x: Floats | Sequence[float],
+    y: Floats | Sequence[float],
+    style: Literal["line", "dots", "bars"] = "dots",
+    most: int = 400,
+) -> Series:
+    """Points for a picture, thinned evenly to `most`."""
+    thin = max(1, -(-len(x) // most))
+    shown_x, shown_y = np.asarray(x, float)[::thin], np.asarray(y, float)[::thin]
+    points = tuple(round(float(v), 5) if np.isfinite(v) else None for v in shown_y)
+    return Series(name, tuple(round(float(v), 4) for v in shown_x), points, style)

@@ -1,54 +1,49 @@
 """Air in the water: the flow reading jumps while the pump runs steadily."""
 
-from collections.abc import Sequence
-from zoneinfo import ZoneInfo
-
 import numpy as np
 
-from ember.clock import DAY, iso_local, local_days, wall_clock
-from ember.installation import Exclusion, Installation
-from ember.metering import Streams
+from ember.clock import DAY, iso_local
 from ember.period import Period
-from ember.running import Running, State
-from ember.trace import Span, Trace, mask_of, spans_of
-from ember.trust.check import Check, Soundness, not_checkable, sound
+from ember.running import State
+from ember.trace import Bools, spans_of
+from ember.trust.check import (
+    Check,
+    Picture,
+    Soundness,
+    Touches,
+    not_checkable,
+    series,
+    sound,
+)
+from ember.trust.seen import Seen, by_day
 
 NAME = "flow reading"
 MOST = 0.08  # mean jump from reading to reading as a share of the flow; healthy: 0.01–0.03 (cp)
 LEAST_HOURS = 1.0  # of running, for a day to be judged
 BRIDGE = 3  # days between two bad ones that are not believed either (selection, handbook §6)
+HEALTHY_RUNS = 12  # of each mode before an ill meter is sound again (handbook §6)
 
 
-def flow_scatter(
-    installation: Installation,
-    trace: Trace,
-    streams: Streams,
-    states: Running,
-    zone: ZoneInfo,
-    excluded: Sequence[tuple[Span, str]],
-) -> Check:
+def flow_scatter(seen: Seen) -> Check:
     """Days on which the flow reading is erratic. What is excluded already is not looked at.
 
     Source: common practice.
     """
-    circuit = next((c for c in installation.circuits if c.name in streams.heat), None)
+    circuit, trace = seen.circuit, seen.trace
     if circuit is None:
         return not_checkable(NAME, "The flow is not logged.")
-    flow = trace[circuit.flow_rate]
+    flow, state = trace[circuit.flow_rate], seen.states.state
     # Settled, in the same state, so that valve changes and starts do not count.
-    settled = (states.state == State.HEATING) | (states.state == State.HOT_WATER)
-    settled &= ~mask_of([span for span, _ in excluded], len(settled))
-    both = settled[1:] & settled[:-1] & (states.state[1:] == states.state[:-1])
+    settled = (state == State.HEATING) | (state == State.HOT_WATER)
+    settled &= ~seen.left_out
+    both = settled[1:] & settled[:-1] & (state[1:] == state[:-1])
     jump = np.abs(np.diff(flow))
     both &= np.isfinite(jump)
     jump[~both] = 0.0
     level = np.where(both, flow[1:], 0.0)
-    _, edges = local_days(trace.start, trace.stop, zone)
-    cells = np.clip((edges - trace.start) // trace.step, 0, len(jump))[:-1]
-    keep = cells < len(jump)
-    at = cells[keep]
-    total, base = np.add.reduceat(jump, at), np.add.reduceat(level, at)
-    hours = np.add.reduceat(both.astype(np.int64), at) * trace.step / 3600
+    edges = seen.days
+    total, base = by_day(jump, edges), by_day(level, edges)
+    hours = by_day(both.astype(float), edges) / seen.hour
     judged = hours >= LEAST_HOURS
     if not judged.any():
         return not_checkable(NAME, "No day has an hour of settled running with a flow reading.")
@@ -56,21 +51,33 @@ def flow_scatter(
         scatter = np.where(judged, total / base, 0.0)
         scatter = np.where(judged & (base <= 0), np.inf, scatter)
     bad = scatter > MOST
+    at = (trace.start + edges[:-1] * trace.step).astype(float)
+    shown = np.where(judged, np.minimum(scatter, 1.0) * 100, np.nan)
+    picture = Picture(
+        "day", "mean jump of the flow [%]", True, (series("day", at, shown),),
+        (("limit", MOST * 100),),
+    )  # fmt: skip
     typical = float(np.median(scatter[judged & ~bad])) if (judged & ~bad).any() else np.nan
     if not bad.any():
         return sound(
             NAME,
             f"From one reading to the next the flow moves by {typical:.1%} while the pump runs; "
             f"up to {MOST:.0%} is usual.",
+            picture,
         )
     for gap in spans_of(~bad):  # a good day between bad ones is not believed
         if gap.start > 0 and gap.stop < len(bad) and len(gap) <= BRIDGE:
             bad[gap.start : gap.stop] = True
     spans = tuple(
-        Period("flow erratic", float(edges[s.start]), float(edges[s.stop])) for s in spans_of(bad)
+        Period("flow erratic", _at(seen, s.start), _at(seen, s.stop)) for s in spans_of(bad)
+    )
+    waiting = tuple(
+        Period("not yet sound again", _at(seen, s.start), _at(seen, s.stop))
+        for s in spans_of(_not_yet(seen, bad) & ~bad)
     )
     count = round(sum(span.stop - span.start for span in spans) / DAY)
     worst = float(np.max(scatter[np.isfinite(scatter)]))
+    zone = seen.zone
     said = (
         f"On {count} of {int(judged.sum())} days the flow reading jumps by up to {worst:.0%} from "
         f"one reading to the next while the pump runs ({MOST:.0%} is the limit): "
@@ -80,20 +87,44 @@ def flow_scatter(
         )
         + (f" and {len(spans) - 3} more." if len(spans) > 3 else ".")
     )
-    proposals = tuple(
-        Exclusion(
-            start=wall_clock(s.start, zone),
-            end=wall_clock(s.stop, zone),
-            reason="air in the flow meter",
+    if waiting:
+        said += (
+            f" It is sound again only after {HEALTHY_RUNS} healthy runs of heating and of hot "
+            f"water, {iso_local(waiting[-1].stop - 1, zone)[:10]}."
         )
-        for s in spans
-    )
     return Check(
         NAME,
         Soundness.DOUBTFUL,
         said,
-        spans,
+        (*spans, *waiting),
         "Probably air in the water: exclude these days; vent at the high points and radiators "
-        "and log again.",
-        proposals,
+        "and log again. Hot parts and pressure: vent with the pump off and the water cool.",
+        tuple(seen.exclusion(s, "air in the flow meter") for s in spans),
+        (Touches.HEAT,),
+        picture,
     )
+
+
+def _at(seen: Seen, day: int) -> float:
+    return float(seen.trace.instant(int(seen.days[day])))
+
+
+def _not_yet(seen: Seen, bad: Bools) -> Bools:
+    """Days after bad ones on which too few healthy runs of each mode have passed, (d,)."""
+    state, edges = seen.states.state, seen.days
+    counts = []
+    for mode in (State.HEATING, State.HOT_WATER):
+        begins = np.flatnonzero((state[1:] == mode) & (state[:-1] != mode)) + 1
+        per_day = np.bincount(np.searchsorted(edges, begins, side="right") - 1, minlength=len(bad))[
+            : len(bad)
+        ]
+        if per_day.sum() >= HEALTHY_RUNS:
+            counts.append(per_day)
+    waiting = np.zeros(len(bad), np.bool_)
+    for span in spans_of(bad):
+        stop = span.stop
+        for per_day in counts:
+            passed = np.cumsum(per_day[span.stop :])
+            stop = max(stop, span.stop + int(np.searchsorted(passed, HEALTHY_RUNS)) + 1)
+        waiting[span.stop : min(stop, len(bad))] = True
+    return waiting

@@ -2,47 +2,86 @@
 
 import numpy as np
 
-from ember.installation import Installation
-from ember.metering import Streams
-from ember.period import Period
-from ember.trace import Trace
-from ember.trust.check import Check, Soundness, not_checkable, sound
+from ember.installation import Factor
+from ember.trace import Floats
+from ember.trust.check import (
+    Check,
+    Picture,
+    Soundness,
+    Touches,
+    not_checkable,
+    series,
+    sound,
+)
+from ember.trust.ratios import named
+from ember.trust.seen import Seen, by_day
 
 NAME = "register against flow × ΔT"
 MOST = 0.05  # by which the two may disagree, common practice
-# Mistakes of unit, phase or pulse value that a ratio betrays (handbook §6).
-MISTAKES = (3.6, 1000.0, 0.2778, 60.0, 16.67, 3.785, 3.412, 1.163, 1.8, 2.0, 3.0, 10.0, 12.0)
 
 
-def two_ways(installation: Installation, trace: Trace, streams: Streams, swapped: Check) -> Check:
+def two_ways(seen: Seen, unfit: str | None = None) -> Check:
     """Whether a heat register and the logged flow × ΔT agree. Source: common practice.
 
-    With swapped sensors the comparison says nothing. Heat taken back in defrosts is set aside:
-    a register does not run backwards.
+    Heat taken back in defrosts is set aside: a register does not run backwards. unfit : why the
+    comparison says nothing (swapped sensors).
     """
-    register = next((r for r in installation.registers if r.name in streams.heat), None)
-    circuit = next((c for c in installation.circuits if c.name in streams.heat), None)
+    streams = seen.streams
+    register = next((r for r in seen.installation.registers if r.name in streams.heat), None)
+    circuit = seen.circuit
     if register is None or circuit is None:
         return not_checkable(NAME, "Heat is measured in one way only.")
-    if swapped.soundness == Soundness.BROKEN:
-        return not_checkable(NAME, "Not while the sensors are swapped.")
+    if unfit:
+        return not_checkable(NAME, unfit)
     one, other = streams.heat[register.name].energy, streams.heat[circuit.name].energy
-    known = np.isfinite(one) & np.isfinite(other)
-    total = float(np.maximum(other[known], 0.0).sum())
-    counted = float(one[known].sum())
+    known = np.isfinite(one) & np.isfinite(other) & ~seen.left_out
+    positive = np.maximum(other, 0.0)
+    total, counted = float(positive[known].sum()), float(one[known].sum())
     if total < 20 * register.resolution_kwh * 3.6e6 or counted <= 0:
         return not_checkable(NAME, "Too little heat for the register's step.")
     ratio = counted / total
     said = f"Over the same time the register counts {ratio:.3f} of flow × ΔT."
+    picture = _picture(seen, np.where(known, one, 0.0), np.where(known, positive, 0.0))
     if abs(ratio - 1) <= MOST:
-        return sound(NAME, said)
-    named = next((m for m in MISTAKES for r in (ratio, 1 / ratio) if abs(r / m - 1) < 0.03), None)
-    hint = f" A ratio near {named:g} is a unit, phase or pulse mistake." if named else ""
+        return sound(NAME, said, picture)
+    mistake = named(ratio)
+    hint = (
+        f" A ratio near {mistake[0]:g} is a unit, phase or pulse mistake: {mistake[1]}."
+        if mistake
+        else ""
+    )
+    proposals: tuple[Factor, ...] = ()
+    if mistake:
+        proposals = (
+            Factor(
+                channel=register.channel,
+                factor=1 / mistake[0] if ratio > 1 else mistake[0],
+                reason=f"register counted {ratio:.3f} of flow × ΔT: {mistake[1]}",
+            ),
+        )
     return Check(
         NAME,
         Soundness.DOUBTFUL,
         said + f" More than {MOST:.0%} apart: one of them is set wrongly.{hint}",
-        (Period("whole record", trace.start, trace.stop),),
-        "Check glycol, unit, pulse value and the place of the sensors before believing either.",
-        (),
+        (seen.whole,),
+        "Check glycol, unit, pulse value and the place of the sensors before believing either. "
+        "Which of the two is wrong only the meter on site can say.",
+        proposals,
+        (Touches.HEAT,),
+        picture,
     )
+
+
+def _picture(seen: Seen, one: Floats, other: Floats) -> Picture:
+    """Ratio of the two by week."""
+    weeks = seen.days[::7]
+    if weeks[-1] != seen.days[-1]:
+        weeks = np.append(weeks, seen.days[-1])
+    register, heat = by_day(one, weeks), by_day(other, weeks)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        ratio = np.where(heat > 3.6e7, register / heat, np.nan)
+    at = (seen.trace.start + weeks[:-1] * seen.trace.step).astype(float)
+    return Picture(
+        "week", "register ÷ flow × ΔT", True, (series("week", at, ratio),),
+        (("", 1 - MOST), ("limit", 1 + MOST)),
+    )  # fmt: skip

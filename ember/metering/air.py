@@ -1,0 +1,84 @@
+"""Heat given to the air of an indoor unit."""
+
+import numpy as np
+
+from ember.media.moist_air import dry_air_density, enthalpy, humidity_ratio, pressure_at
+from ember.metering.term import Term
+from ember.meters import AirCircuit
+from ember.quantity import rectangular
+from ember.trace import Floats, Trace
+
+USUAL_HUMIDITY = 45.0  # of room air where it is not logged [%], common practice
+
+
+def air_heat_rate(
+    airflow: Floats,
+    supply_temp: Floats,
+    return_temp: Floats,
+    altitude: float = 0.0,
+    return_humidity: Floats | None = None,
+    supply_humidity: Floats | None = None,
+) -> Floats:
+    """Heat that an indoor unit gives to its air.
+
+    Parameters
+    ----------
+    airflow : array, (n,)  Volume flow of the air entering the unit [m3/s].
+    supply_temp, return_temp : array, (n,)  Air leaving and entering [degC].
+    altitude : above the sea [m].
+    return_humidity, supply_humidity : array, (n,) or None  Relative humidity [%]. Without that of
+        the supply no water is taken to be exchanged, which is right for heating only.
+
+    Returns
+    -------
+    array, (n,)  Heat rate [W]; negative where the air is cooled, latent heat included where both
+        humidities are known.
+
+    Source: enthalpy difference of moist air, ASHRAE Fundamentals ch. 1; usual humidity of the
+    room common practice.
+    """
+    pressure = pressure_at(altitude)
+    damp = np.full(len(return_temp), USUAL_HUMIDITY) if return_humidity is None else return_humidity
+    entering = humidity_ratio(return_temp, damp, pressure)
+    leaving = entering
+    if supply_humidity is not None:
+        leaving = humidity_ratio(supply_temp, supply_humidity, pressure)
+    dry = airflow * dry_air_density(return_temp, entering, pressure)
+    result: Floats = dry * (enthalpy(supply_temp, leaving) - enthalpy(return_temp, entering))
+    return result
+
+
+def air_energy(
+    circuit: AirCircuit, trace: Trace, compressor_on: Floats | None
+) -> tuple[Floats, tuple[Term, ...]]:
+    """Heat of each cell by the air side [J], (n,), and how its errors act.
+
+    Parameters
+    ----------
+    compressor_on : array, (n,)  Share of each cell in which the unit runs, which says when the
+        nominal airflow flows; None: it flows where supply and return differ by a kelvin.
+
+    Source: limits as described; two probes, rectangular and independent (GUM 4.3.7).
+    """
+    supply, back = trace[circuit.supply_temp], trace[circuit.return_temp]
+    if circuit.airflow is not None and circuit.airflow in trace:
+        flow = trace[circuit.airflow]
+    else:
+        assert circuit.nominal_m3h is not None
+        on = np.abs(supply - back) > 1.0 if compressor_on is None else compressor_on
+        flow = circuit.nominal_m3h / 3600 * on
+
+    def logged(channel: str | None) -> Floats | None:
+        return trace[channel] if channel is not None and channel in trace else None
+
+    rate = air_heat_rate(
+        flow, supply, back, circuit.altitude_m, logged(circuit.return_humidity),
+        logged(circuit.supply_humidity),
+    )  # fmt: skip
+    energy = rate * float(trace.step)
+    carried = flow * (1.19 * 1020.0 * trace.step)  # [J/K] near room temperature
+    pair = np.sqrt(2) * rectangular(circuit.probe_limit_k)
+    return energy, (
+        Term(f"{circuit.name}: airflow", ((rectangular(circuit.airflow_limit), energy),)),
+        Term(f"{circuit.name}: air temperatures", ((pair, carried),)),
+    )

@@ -1,0 +1,25 @@
+"""Electricity of consumers without a meter: a fixed power while they run."""
+
+from ember.metering.stream import Stream
+from ember.metering.term import Term
+from ember.meters import FixedPower, RunsWith
+from ember.quantity import rectangular
+from ember.trace import Bools, Trace
+
+
+def fixed_power(described: FixedPower, trace: Trace, on: Bools, pumping: Bools) -> Stream:
+    """Energy of each cell by fixed power × running time.
+
+    Parameters
+    ----------
+    on, pumping : array, (n,)  Where the compressor runs, and where the water flows.
+
+    Source: power as described; its limit is rectangular (GUM 4.3.7).
+    """
+    while_ = {RunsWith.COMPRESSOR: on, RunsWith.PUMP: pumping}.get(described.runs_with)
+    energy = (on | True if while_ is None else while_) * (described.watts * trace.step)
+    term = Term(f"{described.name}: assumed power", ((rectangular(described.limit), energy),))
+    holds = ", ".join(c.value.replace("_", " ") for c in described.includes)
+    when = "always" if while_ is None else f"while the {described.runs_with.value} runs"
+    way = f"{described.watts:g} W {when}"
+    return Stream(described.name, way, holds, energy, (term,), trace.step, 0.0, ())

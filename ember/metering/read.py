@@ -1,0 +1,289 @@
+"""What each meter of the description says over a trace."""
+
+from collections.abc import Iterable
+from dataclasses import replace
+from enum import StrEnum
+from math import sqrt
+from zoneinfo import ZoneInfo
+
+import numpy as np
+
+from ember.clock import zone_named
+from ember.corrections import span_of
+from ember.installation import (
+    AddElectricity,
+    Consumer,
+    Factor,
+    HeatRegister,
+    Installation,
+    Offset,
+    Transfer,
+    WaterCircuit,
+)
+from ember.metering.air import air_energy
+from ember.metering.electricity import electricity_limit
+from ember.metering.heat import Trim, circuit_heat, register_shares
+from ember.metering.register import increments
+from ember.metering.stream import Stream, Streams
+from ember.metering.term import Term
+from ember.quantity import K_FACTOR, rectangular
+from ember.trace import Floats, Span, Trace
+
+REGISTER_WAY = "heat meter, energy register (does not run backwards in defrosts)"
+REPORTED_LIMIT = 0.3  # of heat that a controller only estimates, common practice
+
+
+def meter(installation: Installation, trace: Trace) -> Streams:
+    """What each meter of the description says over a trace whose corrections are made."""
+    zone = zone_named(installation.zone)
+    streams = Streams({}, {}, {}, {})
+    for em in installation.electricity:
+        if em.channel not in trace:
+            streams.missing[em.name] = f"no readings of {em.channel}"
+            continue
+        limit, basis = electricity_limit(em.accuracy)
+        stream = _electric(em.name, em.channel, trace)
+        term = Term(f"{em.name}: {basis}", ((rectangular(limit), stream.energy),))
+        further = _corrected_terms(installation, trace, zone, em.name, em.channel, stream.energy)
+        streams.electricity[em.name] = replace(
+            stream, terms=(term, *further), holds=_words(em.includes)
+        )
+    for circuit in installation.circuits:
+        _read_circuit(installation, circuit, trace, zone, streams)
+    for register in installation.registers:
+        _read_register(installation, register, trace, zone, streams)
+    for air in installation.air:
+        channels = (air.supply_temp, air.return_temp)
+        if absent := [c for c in channels if c not in trace]:
+            streams.missing[air.name] = f"no readings of {', '.join(absent)}"
+            continue
+        energy, terms = air_energy(air, trace, _on(installation, streams, trace.step))
+        native = max(trace.native_of(c) for c in channels)
+        way = "air side, " + ("airflow logged" if air.airflow in trace else "airflow assumed")
+        held = _words(air.includes)
+        streams.heat[air.name] = Stream(air.name, way, held, energy, terms, native, 0.0, ())
+    for source in installation.yields:
+        if source.channel not in trace:
+            streams.missing[source.name] = f"no readings of {source.channel}"
+            continue
+        stream = _from_register(source.name, "source yield", source.channel, trace)
+        term = Term(f"{source.name}: yield", ((rectangular(source.limit), stream.energy),))
+        stream = replace(stream, terms=(term,), holds="heat pump")
+        _keep(streams, with_electricity(installation, stream, streams, source.lost), source.name)
+    for reported in installation.reported:
+        _read_reported(installation, reported.name, reported.channel, trace, zone, streams)
+    for correction in installation.corrections:
+        if isinstance(correction, AddElectricity) and correction.meter in streams.heat:
+            stream = streams.heat.pop(correction.meter)
+            added = with_electricity(installation, stream, streams, correction.lost)
+            _keep(streams, added, correction.meter)
+    return streams
+
+
+def _keep(streams: Streams, stream: Stream | None, name: str) -> None:
+    if stream is None:
+        streams.missing[name] = "yield alone: the unit's electricity is not metered"
+    else:
+        streams.heat[name] = stream
+
+
+def _electric(name: str, channel: str, trace: Trace) -> Stream:
+    if channel.startswith("energy"):
+        return _from_register(name, "electricity register", channel, trace)
+    energy = trace[channel] * float(trace.step)
+    return Stream(name, "power, sampled", "", energy, (), trace.native_of(channel), 0.0, ())
+
+
+def _read_circuit(
+    installation: Installation,
+    circuit: WaterCircuit,
+    trace: Trace,
+    zone: ZoneInfo,
+    streams: Streams,
+) -> None:
+    channels = (circuit.flow_rate, circuit.flow_temp, circuit.return_temp)
+    if absent := [c for c in channels if c not in trace]:
+        streams.missing[circuit.name] = f"no readings of {', '.join(absent)}"
+        return
+    trim = _trim(installation, circuit, trace, zone)
+    energy, terms, rounding = circuit_heat(circuit, installation.fluid, trace, trim)
+    further = _corrected_terms(installation, trace, zone, circuit.name, circuit.flow_rate, energy)
+    way = "flow × ΔT, " + ("heat meter" if circuit.probes == "heat_meter_pair" else "probes")
+    native = max(trace.native_of(c) for c in channels)
+    streams.heat[circuit.name] = Stream(
+        circuit.name, way, _words(circuit.includes), energy, (*terms, *further), native, 0.0, (),
+        rounding,
+    )  # fmt: skip
+
+
+def _trim(
+    installation: Installation, circuit: WaterCircuit, trace: Trace, zone: ZoneInfo
+) -> Trim | None:
+    """What the accepted offsets of a pair leave in doubt."""
+    mine = [
+        c
+        for c in installation.corrections
+        if isinstance(c, Offset) and c.channel in (circuit.flow_temp, circuit.return_temp)
+    ]
+    if not mine:
+        return None
+    spans = [span_of(c, trace, zone) for c in mine]
+    span = Span(max(s.start for s in spans), min(s.stop for s in spans))
+    return Trim(sqrt(sum((c.U / K_FACTOR) ** 2 for c in mine)), span)
+
+
+def _read_register(
+    installation: Installation,
+    register: HeatRegister,
+    trace: Trace,
+    zone: ZoneInfo,
+    streams: Streams,
+) -> None:
+    if register.channel not in trace:
+        streams.missing[register.name] = f"no readings of {register.channel}"
+        return
+    step_energy = register.resolution_kwh * 3.6e6
+    stream = _from_register(register.name, REGISTER_WAY, register.channel, trace, step_energy)
+    twin = streams.heat.get(register.circuit or "")
+    shares = register_shares(register, twin.terms if twin else (), twin.energy if twin else None)
+    terms = tuple(Term(source, ((share, stream.energy),)) for source, share in shares)
+    further = _corrected_terms(
+        installation, trace, zone, register.name, register.channel, stream.energy
+    )
+    streams.heat[register.name] = replace(
+        stream, terms=(*terms, *further), holds=_words(register.includes)
+    )
+
+
+def _read_reported(
+    installation: Installation,
+    name: str,
+    channel: str,
+    trace: Trace,
+    zone: ZoneInfo,
+    streams: Streams,
+) -> None:
+    """Heat that the controller reports: beside the others, unless a transfer factor is accepted."""
+    if channel not in trace:
+        streams.missing[name] = f"no readings of {channel}"
+        return
+    if channel.startswith("heat_energy"):
+        stream = _from_register(name, "reported by the controller", channel, trace)
+    else:
+        energy = trace[channel] * float(trace.step)
+        native = trace.native_of(channel)
+        stream = Stream(name, "reported by the controller", "", energy, (), native, 0.0, ())
+    stream = replace(stream, holds="heat pump")
+    transfer = next(
+        (c for c in installation.corrections if isinstance(c, Transfer) and c.meter == name), None
+    )
+    if transfer is None:
+        term = Term(
+            f"{name}: reported, not measured", ((rectangular(REPORTED_LIMIT), stream.energy),)
+        )
+        streams.beside[name] = replace(stream, terms=(term,))
+        streams.missing[name] = (
+            "reported by the controller, not measured; a week or two with a borrowed reference "
+            "meter gives a transfer factor"
+        )
+        return
+    energy = stream.energy * transfer.factor
+    streams.heat[name] = replace(
+        stream,
+        way=f"reported by the controller × {transfer.factor:.3f}, from a borrowed reference meter",
+        energy=energy,
+        step_energy=stream.step_energy * transfer.factor,
+        terms=(Term(f"{name}: transfer factor", ((transfer.U / K_FACTOR, energy),)),),
+    )
+
+
+def with_electricity(
+    installation: Installation, stream: Stream, streams: Streams, lost: float
+) -> Stream | None:
+    """Heat from the yield of the source and the unit's electricity; None without the latter.
+
+    Parameters
+    ----------
+    lost : greatest share of the electricity that does not reach the water; half of it is taken,
+        and the rest is a term of the uncertainty (rectangular, GUM 4.3.7).
+
+    Source: energy balance of the unit; the sum itself is an upper bound.
+    """
+    unit = unit_stream(installation, streams)
+    if unit is None:
+        return None
+    share = 1 - lost / 2
+    parts = [(source, tuple((f * share, basis) for f, basis in t)) for source, t in _pairs(unit)]
+    terms = [Term(source, pairs) for source, pairs in parts]
+    terms.append(Term("electricity that does not reach the water", (
+        (rectangular(lost / 2), unit.energy),)))  # fmt: skip
+    return replace(
+        stream,
+        way=f"{stream.way} + {share:.0%} of the electricity (all of it would be an upper bound)",
+        energy=stream.energy + share * unit.energy,
+        terms=(*stream.terms, *terms),
+    )
+
+
+def _pairs(stream: Stream) -> list[tuple[str, tuple[tuple[float, Floats], ...]]]:
+    return [(term.source, term.pairs) for term in stream.terms]
+
+
+def unit_stream(installation: Installation, streams: Streams) -> Stream | None:
+    """The meter that holds the compressor and least besides."""
+    holding = [
+        (len(m.includes), m.name)
+        for m in installation.electricity
+        if Consumer.COMPRESSOR in m.includes and m.name in streams.electricity
+    ]
+    return streams.electricity[min(holding)[1]] if holding else None
+
+
+def _on(installation: Installation, streams: Streams, step: int) -> Floats | None:
+    """Where the unit draws more than a tenth of its usual full power, 0 … 1."""
+    unit = unit_stream(installation, streams)
+    if unit is None:
+        return None
+    power = unit.energy / step
+    known = power[:: max(1, len(power) // 20_000)]
+    full = float(np.nanpercentile(known, 95)) if np.isfinite(known).any() else 0.0
+    on: Floats = np.where(np.isfinite(power), power > max(60.0, 0.1 * full), np.nan)
+    return on
+
+
+def _corrected_terms(
+    installation: Installation,
+    trace: Trace,
+    zone: ZoneInfo,
+    name: str,
+    channel: str,
+    energy: Floats,
+) -> list[Term]:
+    """What accepted factors and offsets of a channel add to the uncertainty of its energy."""
+    terms = []
+    for c in installation.corrections:
+        if not isinstance(c, Factor | Offset) or c.channel != channel or not c.U:
+            continue
+        if isinstance(c, Offset) and not channel.startswith("power"):
+            continue  # of a pair: in its own term
+        basis = energy if isinstance(c, Factor) else np.full(len(energy), float(trace.step))
+        span = span_of(c, trace, zone)
+        if len(span) < len(trace):
+            inside = np.zeros(len(energy))
+            inside[span.start : span.stop] = basis[span.start : span.stop]
+            basis = inside
+        what = "factor" if isinstance(c, Factor) else "offset"
+        terms.append(Term(f"{name}: corrected {what}", ((c.U / K_FACTOR, basis),)))
+    return terms
+
+
+def _from_register(
+    name: str, way: str, channel: str, trace: Trace, step_energy: float | None = None
+) -> Stream:
+    native = trace.native_of(channel)
+    energy, holes, smallest = increments(trace[channel], trace.step, native)
+    return Stream(name, way, "", energy, (), native, step_energy or smallest, holes)
+
+
+def _words(parts: Iterable[StrEnum]) -> str:
+    return ", ".join(part.value.replace("_", " ") for part in parts)

@@ -1,0 +1,204 @@
+"""What measures: electricity meters, and every way of measuring heat."""
+
+from enum import StrEnum
+from typing import Annotated, Literal
+
+from pydantic import ConfigDict, Field
+from pydantic.dataclasses import dataclass
+
+from ember.errors import DescriptionError
+from ember.house import Name, Positive
+from ember.logged import Place
+
+_strict = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class Consumer(StrEnum):
+    """What uses electricity."""
+
+    COMPRESSOR = "compressor"
+    SOURCE = "source"  # outdoor fan, or brine or well pump
+    CONTROLS = "controls"  # electronics, crankcase and base-pan heaters
+    BACKUP_HEATER = "backup_heater"
+    IMMERSION_HEATER = "immersion_heater"
+    DISTRIBUTION_PUMP = "distribution_pump"
+
+
+HEATERS = frozenset({Consumer.BACKUP_HEATER, Consumer.IMMERSION_HEATER})
+
+
+class HeatSource(StrEnum):
+    """What gives heat to the water."""
+
+    HEAT_PUMP = "heat_pump"
+    BACKUP_HEATER = "backup_heater"
+    IMMERSION_HEATER = "immersion_heater"
+
+
+class ElectricityAccuracy(StrEnum):
+    """How well electricity is measured: MID class, or the kind of meter."""
+
+    CLASS_A = "A"
+    CLASS_B = "B"
+    CLASS_C = "C"
+    PLUG = "plug"
+    CLAMP = "clamp"
+    UNKNOWN = "unknown"
+
+
+class Probes(StrEnum):
+    """The temperature sensors: a heat meter's matched pair, or two probes of IEC 60751."""
+
+    HEAT_METER_PAIR = "heat_meter_pair"
+    CLASS_AA = "AA"
+    CLASS_A = "A"
+    CLASS_B = "B"
+
+
+class Pipe(StrEnum):
+    """Where a sensor sits."""
+
+    FLOW = "flow"
+    RETURN = "return"
+
+
+@dataclass(frozen=True, config=_strict)
+class ElectricityMeter:
+    """An electricity meter or power sensor, and the consumers behind it."""
+
+    name: Name
+    channel: str
+    includes: Annotated[tuple[Consumer, ...], Field(min_length=1)]
+    accuracy: ElectricityAccuracy = ElectricityAccuracy.UNKNOWN
+    place: Place = ""
+
+
+@dataclass(frozen=True, config=_strict)
+class WaterCircuit:
+    """Heat from flow × ΔT: a flow sensor and two temperature sensors, logged.
+
+    meter_in : the pipe in which the flow sensor sits.
+    flow_class : accuracy class of the flow sensor, EN 1434-1; None: see flow_limit.
+    nominal_flow_m3h : q_p of that sensor [m3/h].
+    flow_limit : error limit of a sensor without class, as a share.
+    in_service : limits doubled, as allowed for a meter that is not newly verified.
+    """
+
+    name: Name
+    flow_rate: str = "flow_rate"
+    flow_temp: str = "flow_temp"
+    return_temp: str = "return_temp"
+    meter_in: Pipe = Pipe.RETURN
+    includes: Annotated[tuple[HeatSource, ...], Field(min_length=1)] = (HeatSource.HEAT_PUMP,)
+    flow_class: Literal[1, 2, 3] | None = None
+    nominal_flow_m3h: Positive = 2.5
+    flow_limit: Annotated[float, Field(gt=0, le=0.5)] = 0.05
+    probes: Probes = Probes.CLASS_B
+    in_service: bool = True
+    place: Place = ""
+
+
+@dataclass(frozen=True, config=_strict)
+class HeatRegister:
+    """The energy register of a heat meter, EN 1434-1.
+
+    resolution_kwh : the register's step [kWh].
+    set_for_water : the meter's calculator takes what fills the circuit for water.
+    circuit : name of the water circuit whose sensors feed the same meter, if they are logged:
+        the two then share their errors.
+    """
+
+    name: Name
+    channel: str = "heat_energy"
+    includes: Annotated[tuple[HeatSource, ...], Field(min_length=1)] = (HeatSource.HEAT_PUMP,)
+    accuracy_class: Literal[1, 2, 3] = 3
+    nominal_flow_m3h: Positive = 2.5
+    resolution_kwh: Positive = 1.0
+    circuit: str | None = None
+    set_for_water: bool = True
+    in_service: bool = True
+    place: Place = ""
+
+
+@dataclass(frozen=True, config=_strict)
+class OutdoorSensor:
+    """limit_k : error limit of the outdoor temperature where it hangs [K]."""
+
+    channel: str = "outdoor_temp"
+    limit_k: Positive = 1.0
+
+
+class RunsWith(StrEnum):
+    """When a consumer that is not metered runs."""
+
+    COMPRESSOR = "compressor"
+    PUMP = "pump"  # while the water flows
+    ALWAYS = "always"
+
+
+@dataclass(frozen=True, config=_strict)
+class FixedPower:
+    """A consumer without a meter, known by its power and when it runs.
+
+    watts : while it runs [W]. limit : of that power, as a share.
+    """
+
+    name: Name
+    includes: Annotated[tuple[Consumer, ...], Field(min_length=1)]
+    watts: Positive
+    runs_with: RunsWith = RunsWith.PUMP
+    limit: Annotated[float, Field(gt=0, le=1)] = 0.3
+
+
+@dataclass(frozen=True, config=_strict)
+class ReportedHeat:
+    """Heat as the unit's own controller reports it: often estimated, not measured.
+
+    No COP is stated from it alone; a transfer factor from a borrowed reference meter allows one.
+    """
+
+    name: Name
+    channel: str = "heat_power"
+    includes: Annotated[tuple[HeatSource, ...], Field(min_length=1)] = (HeatSource.HEAT_PUMP,)
+    place: Place = ""
+
+
+@dataclass(frozen=True, config=_strict)
+class SourceYield:
+    """Environmental yield: what the source gave. With the electricity it is at most the heat.
+
+    lost : greatest share of the unit's electricity that does not reach the water.
+    """
+
+    name: Name
+    channel: str = "environmental_yield"
+    limit: Annotated[float, Field(gt=0, le=0.5)] = 0.10
+    lost: Annotated[float, Field(ge=0, le=0.5)] = 0.15
+    place: Place = ""
+
+
+@dataclass(frozen=True, config=_strict)
+class AirCircuit:
+    """Heat of an indoor unit from its air: airflow and the air before and after it.
+
+    airflow : channel; None: nominal_m3h all the time the compressor runs.
+    airflow_limit : error limit of the airflow, as a share; nominal ones are worth ±15–20 %.
+    supply_humidity, return_humidity : channels, which cooling needs.
+    """
+
+    name: Name
+    supply_temp: str = "supply_air_temp"
+    return_temp: str = "return_air_temp"
+    airflow: str | None = None
+    nominal_m3h: Positive | None = None
+    airflow_limit: Annotated[float, Field(gt=0, le=0.5)] = 0.20
+    supply_humidity: str | None = None
+    return_humidity: str | None = None
+    includes: Annotated[tuple[HeatSource, ...], Field(min_length=1)] = (HeatSource.HEAT_PUMP,)
+    probe_limit_k: Positive = 0.5
+    altitude_m: Annotated[float, Field(ge=-400, le=5000)] = 0.0
+    place: Place = ""
+
+    def __post_init__(self) -> None:
+        if self.airflow is None and self.nominal_m3h is None:
+            raise DescriptionError("nominal_m3h: give the airflow, or the channel that has it.")

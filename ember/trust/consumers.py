@@ -1,0 +1,154 @@
+"""Consumers that are counted twice, or not at all."""
+
+import numpy as np
+
+from ember.installation import HEATERS, ElectricityMeter, HeatSource, Holds
+from ember.running import State
+from ember.trace import Floats, Span, edges_of
+from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
+from ember.trust.seen import Seen
+
+NAME = "consumers"
+STEP = 400.0  # by which a heater's power changes when it switches [W]
+TWICE = 0.7  # of that step seen at another meter: it holds the heater too; common practice
+LEAST_EVENTS = 6
+HEAT_STEP = 1000.0  # of heat that comes without electricity [W], common practice
+OUT_OF_NOISE = 8.0  # times the noise of such steps
+WITHOUT = 0.08  # of such a step that may show in the electricity
+SIMILAR = 1.0  # spread of the steps, interquartile range over median
+AROUND = 180.0  # [s] compared before and after a step
+QUIET = 900.0  # [s] from any change of state
+SLOWEST = 120  # coarsest step at which a heater is told from a defrost [s], common practice
+
+
+def consumers(seen: Seen) -> Check:
+    """Whether a heater's switching shows at a meter that should not hold it, or in the heat alone.
+
+    Source: energy balance; limits common practice.
+    """
+    lacking = [p for p in seen.plans.values() if p.missing is not None and p.lacking]
+    unmetered = lacking[-1].lacking if lacking else ()
+    note = ""
+    if unmetered:
+        named = ", ".join(c.value.replace("_", " ") for c in unmetered)
+        note = f" Not metered, by the description: {named}."
+    doubled = _twice(seen)
+    if doubled is not None:
+        return doubled
+    missing = _missing(seen)
+    if isinstance(missing, Check):
+        return missing
+    if missing and not any(set(m.includes) <= HEATERS for m in seen.installation.electricity):
+        return not_checkable(NAME, missing + note)
+    return sound(
+        NAME,
+        "No heater's switching shows at a meter that should not hold it, nor in the heat alone."
+        + note,
+    )
+
+
+def _twice(seen: Seen) -> Check | None:
+    """A heater with a meter of its own that also shows at the unit's."""
+    if seen.unit is None or not seen.unit.sampled:
+        return None
+    mine = next(m for m in seen.installation.electricity if m.name == seen.unit.name)
+    for meter in seen.installation.electricity:
+        if meter.name == mine.name or not set(meter.includes) <= HEATERS:
+            continue
+        stream = seen.streams.electricity.get(meter.name)
+        if stream is None or not stream.sampled or set(meter.includes) <= set(mine.includes):
+            continue
+        heater = np.diff(stream.energy) / seen.trace.step
+        unit = np.diff(seen.unit.energy) / seen.trace.step
+        with np.errstate(invalid="ignore"):
+            at = np.flatnonzero((np.abs(heater) > STEP) & np.isfinite(unit) & ~seen.left_out[1:])
+        if len(at) < LEAST_EVENTS:
+            continue
+        share = unit[at] / heater[at]
+        middle = float(np.median(share))
+        if middle > TWICE:
+            return _doubled(seen, mine, meter, middle, heater[at], unit[at])
+    return None
+
+
+def _doubled(
+    seen: Seen, mine: ElectricityMeter, meter: ElectricityMeter, middle: float, x: Floats, y: Floats
+) -> Check:
+    includes = tuple(dict.fromkeys((*mine.includes, *meter.includes)))
+    named = " and ".join(c.value.replace("_", " ") for c in meter.includes)
+    return Check(
+        NAME,
+        Soundness.DOUBTFUL,
+        f"Each time the {named} switches, '{mine.name}' moves by {middle:.0%} of its power too "
+        f"({len(x)} times): it holds the {named}, which '{meter.name}' counts a second time.",
+        (seen.whole,),
+        f"Say in Set up, or here, that '{mine.name}' holds the {named}; it is then counted once.",
+        (Holds(meter=mine.name, includes=includes, reason=f"its power moves with the {named}"),),
+        (Touches.ELECTRICITY,),
+        Picture(
+            f"step of '{meter.name}' [W]", f"step of '{mine.name}' [W]", False,
+            (series("switching", x, y),),
+        ),
+    )  # fmt: skip
+
+
+def _missing(seen: Seen) -> Check | str:
+    """Heat that steps up and down alone in settled heating, or why that cannot be seen."""
+    circuit, trace = seen.circuit, seen.trace
+    if circuit is None or seen.unit is None or not seen.unit.sampled:
+        return "Power and flow × ΔT are not both logged."
+    if trace.step > SLOWEST:
+        return f"Readings every {trace.step} s are too coarse to see a heater switch."
+    heat = seen.streams.heat[circuit.name].energy / trace.step
+    power = np.zeros(len(trace))
+    for stream in seen.streams.electricity.values():
+        power = power + stream.energy / trace.step
+    settled = (seen.states.state == State.HEATING) & ~seen.states.recovery & ~seen.left_out
+    quiet = round(QUIET / trace.step)
+    cells = max(1, round(AROUND / trace.step))
+    found_at, steps = [], []
+    edges = edges_of(settled)
+    smooth_heat, smooth_power = _running(heat, cells), _running(power, cells)
+    for a, b in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True):
+        first, last = a + quiet, b - cells
+        if last - first < 3 * cells:
+            continue
+        # Means after a cell minus means before it, the cell itself and its neighbour left out.
+        rise = smooth_heat[first + cells + 1 : last] - smooth_heat[first : last - cells - 1]
+        used = smooth_power[first + cells + 1 : last] - smooth_power[first : last - cells - 1]
+        noise = 1.48 * float(np.median(np.abs(rise)))  # robust standard deviation
+        steep = np.abs(rise) > max(HEAT_STEP, OUT_OF_NOISE * noise)
+        with np.errstate(invalid="ignore"):
+            alone = steep & (np.abs(used) < WITHOUT * np.abs(rise))
+        for span in (Span(int(i), int(j)) for i, j in edges_of(alone).reshape(-1, 2)):
+            peak = span.start + int(np.argmax(np.abs(rise[span.start : span.stop])))
+            found_at.append(first + peak + cells)
+            steps.append(abs(float(rise[peak])))
+    if len(steps) < LEAST_EVENTS:
+        return ""
+    sizes = np.array(steps)
+    low, middle, high = np.percentile(sizes, [25, 50, 75])
+    if (high - low) / middle > SIMILAR:
+        return ""
+    spans = tuple(seen.period("heat alone", Span(k, min(k + cells, len(trace)))) for k in found_at)
+    held = tuple(dict.fromkeys((*circuit.includes, HeatSource.BACKUP_HEATER)))
+    return Check(
+        NAME,
+        Soundness.DOUBTFUL,
+        f"In settled heating the heat steps by about {middle / 1000:.1f} kW {len(steps)} times "
+        "while no meter shows it: a heater whose electricity is not counted, its heat is.",
+        spans,
+        "Meter the backup heater, or say that the heat meter holds it: the COP is then stated only "
+        "at the levels that are honest. Mains: a qualified electrician only.",
+        (Holds(meter=circuit.name, includes=held, reason="heat that no electricity explains"),),
+        (Touches.HEAT,),
+        Picture("event", "step of the heat [W]", False,
+                (series("event", np.arange(len(sizes)), sizes),)),
+    )  # fmt: skip
+
+
+def _running(values: Floats, cells: int) -> Floats:
+    """Mean of `cells` from each cell on, (n − cells + 1,)."""
+    total = np.concatenate([[0.0], np.cumsum(np.nan_to_num(values))])
+    mean: Floats = (total[cells:] - total[:-cells]) / cells
+    return mean

@@ -1,0 +1,75 @@
+"""The controller's heat against the meter's."""
+
+import numpy as np
+
+from ember.trust.check import (
+    Check,
+    Picture,
+    Soundness,
+    not_checkable,
+    series,
+    sound,
+)
+from ember.trust.ratios import named
+from ember.trust.seen import Seen, by_day
+
+NAME = "controller against meter"
+MOST = 0.10  # by which they may disagree, common practice
+SAME = 0.002  # spread of the daily ratio below which both show one sensor
+NEAR = 0.01  # within which a ratio is called a mistake of unit
+LEAST = 50 * 3.6e6  # [J]
+
+
+def controller(seen: Seen, unfit: str | None = None) -> Check:
+    """What the unit's controller reports against what is measured, over time; neither is chosen.
+
+    Source: handbook of the trade (two displays of one sensor are not two sources); limits common
+    practice.
+    """
+    reported = next((r for r in seen.installation.reported if r.name in seen.streams.every), None)
+    measured = [n for n in seen.streams.heat if reported is None or n != reported.name]
+    if reported is None or not measured:
+        return not_checkable(NAME, "Heat is not both measured and reported by the controller.")
+    if unfit:
+        return not_checkable(NAME, unfit)
+    name = measured[0]
+    one = seen.streams.every[reported.name].energy
+    other = seen.streams.heat[name].energy
+    known = np.isfinite(one) & np.isfinite(other) & ~seen.left_out
+    total = float(other[known].sum())
+    if total < LEAST:
+        return not_checkable(NAME, "Too little heat to compare.")
+    ratio = float(one[known].sum()) / total
+    mine = by_day(np.where(known, one, 0.0), seen.days)
+    theirs = by_day(np.where(known, other, 0.0), seen.days)
+    good = theirs > 3 * 3.6e6
+    with np.errstate(invalid="ignore", divide="ignore"):
+        daily = np.where(good, mine / theirs, np.nan)
+    at = (seen.trace.start + seen.days[:-1] * seen.trace.step).astype(float)
+    picture = Picture(
+        "day", f"'{reported.name}' ÷ '{name}'", True, (series("day", at, daily),),
+        (("", 1 - MOST), ("limit", 1 + MOST)),
+    )  # fmt: skip
+    spread = float(np.nanstd(daily) / max(abs(np.nanmean(daily)), 1e-9)) if good.any() else np.nan
+    said = (
+        f"The controller reports {ratio:.2f} of what '{name}' measures; by day it varies by "
+        f"{spread:.1%}."
+    )
+    if spread < SAME:
+        said += " They move as one: two displays of the same sensor, no second source."
+    if abs(ratio - 1) <= MOST:
+        return sound(NAME, said, picture)
+    mistake = named(ratio, NEAR)
+    if mistake is not None:
+        said += f" A ratio near {mistake[0]:g} is a mistake of unit: {mistake[1]}."
+    return Check(
+        NAME,
+        Soundness.DOUBTFUL,
+        f"{said} One of them is an estimate, or ill.",
+        (seen.whole,),
+        "A controller often estimates from the compressor's map. Look when they part: constant, it "
+        "is a factor; in frost or at part load, it is the estimate; all at once, look at the meter.",
+        (),
+        (),
+        picture,
+    )

@@ -1,0 +1,61 @@
+"""Time in which nothing is known."""
+
+import numpy as np
+
+from ember.period import Period
+from ember.trace import spans_of
+from ember.trust.check import (
+    Check,
+    Picture,
+    Soundness,
+    Touches,
+    not_checkable,
+    series,
+    sound,
+)
+from ember.trust.seen import Seen, by_day
+
+NAME = "gaps"
+LEAST = 0.90  # of the time, for totals of the whole to be stated, common practice
+SHOWN_HOURS = 1.0
+
+
+def gaps(seen: Seen) -> Check:
+    """How much of the record has every reading that the widest level needs, and where not.
+
+    Source: common practice. A COP of the covered time is not touched by gaps; totals are.
+    """
+    plan = seen.widest
+    if plan is None:
+        return not_checkable(NAME, "No level can be computed from these meters.")
+    known = np.ones(len(seen.trace), np.bool_)
+    for _, name in plan.meters:
+        known &= np.isfinite(seen.streams.every[name].energy)
+    share = float(np.count_nonzero(known)) / len(known)
+    holes = [s for s in spans_of(~known) if len(s) >= SHOWN_HOURS * seen.hour]
+    spans = tuple(seen.period("no reading", s) for s in holes)
+    daily = by_day(known.astype(float), seen.days) / np.maximum(np.diff(seen.days), 1) * 100
+    at = (seen.trace.start + seen.days[:-1] * seen.trace.step).astype(float)
+    picture = Picture(
+        "day", "covered [%]", True, (series("day", at, daily, "bars"),), (("limit", LEAST * 100),)
+    )
+    longest = sorted(spans, key=lambda p: p.start - p.stop)
+    where = f" The longest: {seen.said(sorted(longest[:3], key=_start))}." if spans else ""
+    said = f"{share:.1%} of the time is covered at {plan.level}.{where}"
+    if share >= LEAST:
+        return sound(NAME, said, picture)
+    return Check(
+        NAME,
+        Soundness.DOUBTFUL,
+        said,
+        spans,
+        "The COP of the covered time stands; its totals are not those of the whole period. See "
+        "why the logger was silent, and import what it kept.",
+        (),
+        (Touches.TOTALS,),
+        picture,
+    )
+
+
+def _start(period: Period) -> float:
+    return period.start

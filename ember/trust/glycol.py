@@ -1,0 +1,74 @@
+"""Glycol that the heat meter does not know of."""
+
+import numpy as np
+
+from ember.installation import Factor
+from ember.media import Fluid, FluidKind, liquid
+from ember.trust.check import Check, Soundness, Touches, not_checkable, sound
+from ember.trust.seen import Seen
+
+NAME = "glycol"
+NEAR = 0.012  # within which the register's excess is that of the glycol
+LEAST = 0.01  # of an effect before anything is said
+FACTOR_U = 0.01  # U of the factor (k = 2): concentration known to some percent, common practice
+
+
+def glycol(seen: Seen) -> Check:
+    """Whether a register counts a mixture as water.
+
+    Source: heat carried per litre and kelvin, ρ·c_p, of mixture and water (CoolProp).
+    """
+    fluid = seen.installation.fluid
+    if fluid.kind == FluidKind.WATER:
+        quarter = _ratio(Fluid(FluidKind.PROPYLENE_GLYCOL, 0.25), 35.0)
+        return not_checkable(
+            NAME,
+            "Described as water; no reading can tell glycol from it. With 25 % of it every heat "
+            f"figure would be {1 / quarter - 1:.1%} too high.",
+            "Ask, or measure with a refractometer. Antifreeze is toxic to some degree.",
+        )
+    register = next((r for r in seen.installation.registers if r.name in seen.streams.heat), None)
+    if register is None:
+        return sound(NAME, "Heat is worked out from flow × ΔT with the properties of the mixture.")
+    circuit = seen.circuit
+    temp = 35.0
+    if circuit is not None and seen.on.any():
+        temp = float(np.nanmedian(seen.trace[circuit.flow_temp][seen.on]))
+    factor = _ratio(fluid, temp)
+    share = f"{fluid.mass_fraction:.0%} {fluid.kind.value.replace('_', ' ')}"
+    said = f"{share} carries {factor:.3f} of what water does per litre and kelvin."
+    if not register.set_for_water:
+        return sound(NAME, f"{said} '{register.name}' is described as set for it.")
+    if 1 - factor < LEAST:
+        return sound(NAME, said + " Too little to matter.")
+    if circuit is not None:
+        one = seen.streams.heat[register.name].energy
+        other = np.maximum(seen.streams.heat[circuit.name].energy, 0.0)
+        known = np.isfinite(one) & np.isfinite(other) & ~seen.left_out
+        total = float(other[known].sum())
+        ratio = float(one[known].sum()) / total if total > 0 else np.nan
+        said += f" The register counts {ratio:.3f} of flow × ΔT; set for water it would be "
+        said += f"{1 / factor:.3f}."
+        if not abs(ratio * factor - 1) < NEAR:
+            return sound(NAME, said)
+    return Check(
+        NAME,
+        Soundness.DOUBTFUL,
+        f"{said} '{register.name}' takes the mixture for water and reads {1 / factor - 1:.1%} high.",
+        (seen.whole,),
+        "Apply the factor, or have the calculator set for the mixture and say so in Set up.",
+        (
+            Factor(
+                channel=register.channel, factor=round(factor, 4), U=FACTOR_U,
+                reason=f"{share}, meter set for water",
+            ),
+        ),
+        (Touches.HEAT,),
+    )  # fmt: skip
+
+
+def _ratio(fluid: Fluid, temp: float) -> float:
+    """ρ·c_p of a mixture over that of water at temp [degC]."""
+    at = np.array([temp])
+    mixture, water = liquid(fluid), liquid(Fluid())
+    return float((mixture.rho(at) * mixture.cp(at) / (water.rho(at) * water.cp(at)))[0])

@@ -1,0 +1,153 @@
+"""Flow and return differ although no heat passes: the offset of the pair."""
+
+from math import sqrt
+
+import numpy as np
+
+from ember.installation import Offset, Probes, WaterCircuit
+from ember.metering.heat import CALCULATOR, DELTA_MIN, PAIR, PROBE
+from ember.trace import Floats, Ints
+from ember.trust.check import (
+    Check,
+    Picture,
+    Soundness,
+    Touches,
+    not_checkable,
+    series,
+    sound,
+)
+from ember.trust.seen import Seen
+
+NAME = "pair offset"
+REST = 600.0  # for which the compressor must have been off [s], handbook §6
+BLOCK = 600.0  # over which ΔT is averaged to one point [s]
+WIDEST = 12.0  # water above or below its surroundings that is still looked at [K], common practice
+NEAR = 9.0  # of which a tenth must lie this near [K]
+RANGE = 3.0  # over which the water must vary for the line to be drawn, unless it is near [K]
+BENT = 0.15  # of the loss at the nearest points: emitters follow the excess to the power 1.3 (EN 442)
+LEAST_BLOCKS = 12
+ROOM = 20.0  # surroundings where no room temperature is logged [degC], common practice
+SHAPE = 0.03  # what pipes and emitters may leave beside a straight line [K], common practice
+
+
+def pair_offset(seen: Seen, unfit: str | None = None) -> Check:
+    """The difference of flow and return at rest, extrapolated to water as warm as its surroundings.
+
+    Pipes and emitters that lose heat also make a difference, in proportion to the excess of the
+    water; the intercept of the straight line is what the sensors alone differ by. Its uncertainty
+    takes days as independent, not readings.
+
+    Source: handbook of the trade (trust); least squares; limits common practice.
+    """
+    circuit = seen.circuit
+    if circuit is None:
+        return not_checkable(NAME, "Flow and return temperatures are not logged.")
+    if unfit:
+        return not_checkable(NAME, unfit)
+    excess, delta, day = _points(seen, circuit)
+    how = "Let the pump run alone for an hour on a warm morning, the heating off over night."
+    if len(excess) < LEAST_BLOCKS:
+        return not_checkable(
+            NAME,
+            "The pump hardly runs while the compressor is off for more than 10 min and the water "
+            f"is near room temperature: {len(excess)} stretches of 10 min.",
+            how,
+        )
+    near = float(np.percentile(np.abs(excess), 10))
+    if near > NEAR or (near > 2.0 and np.ptp(excess) < RANGE):
+        return not_checkable(
+            NAME,
+            f"At rest the water stays {near:.0f} K and more from room temperature, or does not vary; "
+            "what pipes and emitters lose cannot be told from an offset.",
+            how,
+        )
+    offset, u = _intercept(excess, delta, day)
+    U = 2 * u
+    limit = _limit(circuit)
+    carried = abs(offset) / max(float(np.nanmedian(np.abs(seen.delta[seen.on]))), 0.1)
+    said = (
+        f"With the compressor off and the water as warm as the room, flow minus return is "
+        f"{offset:+.2f} ± {U:.2f} K ({len(excess)} stretches on {len(np.unique(day))} days); the "
+        f"class of the sensors allows {limit:.2f} K."
+    )
+    lines = np.array([float(excess.min()), float(excess.max())])
+    slope = float(np.polyfit(excess, delta, 1)[0]) if np.ptp(excess) > 2 else 0.0
+    picture = Picture(
+        "water above the room [K]", "flow minus return at rest [K]", False,
+        (series("10 min", excess, delta), series("fit", lines, offset + slope * lines, "line")),
+        (("none", 0.0),),
+    )  # fmt: skip
+    if abs(offset) <= U:
+        return sound(NAME, said, picture)
+    proposal = Offset(
+        channel=circuit.flow_temp, add=round(-offset, 3), U=round(U, 3),
+        reason="pair offset, found with the pump on and the compressor off",
+    )  # fmt: skip
+    remedy = (
+        f"Correct the offset; it is {carried:.0%} of the heat at the usual ΔT. On site: put both "
+        "sensors into the same water and compare."
+    )
+    if abs(offset) - U <= limit:
+        return Check(
+            NAME, Soundness.SOUND, said + " Correcting it makes U smaller.", (), remedy,
+            (proposal,), picture=picture,
+        )  # fmt: skip
+    return Check(
+        NAME, Soundness.DOUBTFUL, said, (seen.whole,), remedy, (proposal,), (Touches.HEAT,), picture
+    )
+
+
+def _points(seen: Seen, circuit: WaterCircuit) -> tuple[Floats, Floats, Ints]:
+    """Excess of the water [K], ΔT [K] and the day, of each stretch at rest."""
+    trace, on = seen.trace, seen.on
+    index = np.arange(len(on))
+    last = np.maximum.accumulate(np.where(on, index, -1))
+    resting = (index - last) * trace.step > REST
+    resting &= seen.pumping & ~on & np.isfinite(seen.delta) & ~seen.left_out
+    cells = np.flatnonzero(resting)
+    if not len(cells):
+        nothing = np.empty(0)
+        return nothing, nothing, np.empty(0, np.int64)
+    surroundings = trace["room_temp"][cells] if "room_temp" in trace else ROOM
+    mean = 0.5 * (trace[circuit.flow_temp][cells] + trace[circuit.return_temp][cells])
+    excess = mean - surroundings
+    for meter in seen.installation.electricity:  # heaters that warm the water meanwhile
+        if meter.name in seen.streams.electricity and "compressor" not in meter.includes:
+            power = seen.streams.electricity[meter.name].energy[cells] / trace.step
+            excess = np.where(power > 300, np.nan, excess)
+    good = np.isfinite(excess) & (np.abs(excess) < WIDEST)
+    cells, excess = cells[good], excess[good]
+    block = cells // max(1, round(BLOCK / trace.step))
+    names, inverse, counts = np.unique(block, return_inverse=True, return_counts=True)
+    x = np.bincount(inverse, excess) / counts
+    y = np.bincount(inverse, seen.delta[cells]) / counts
+    full = counts >= max(1, round(BLOCK / trace.step) // 2)
+    day = names * max(1, round(BLOCK / trace.step)) * trace.step // 86_400
+    return x[full], y[full], day[full]
+
+
+def _intercept(x: Floats, y: Floats, day: Ints) -> tuple[float, float]:
+    """Intercept and its standard uncertainty, days taken as independent (cluster-robust)."""
+    design = np.column_stack([np.ones(len(x)), x]) if np.ptp(x) > 2 else np.ones((len(x), 1))
+    bread = np.linalg.inv(design.T @ design)
+    fit = bread @ design.T @ y
+    residual = y - design @ fit
+    meat = np.zeros_like(bread)
+    days = np.unique(day)
+    for one in days:
+        score = design[day == one].T @ residual[day == one]
+        meat += np.outer(score, score)
+    few = len(days) / max(len(days) - design.shape[1], 1)
+    variance = float((bread @ meat @ bread)[0, 0]) * few
+    slope = float(fit[1]) if len(fit) > 1 else 0.0
+    bent = BENT * slope * float(np.percentile(np.abs(x), 10))
+    return float(fit[0]), sqrt(variance + SHAPE**2 + bent**2)
+
+
+def _limit(circuit: WaterCircuit) -> float:
+    """What the class of the sensors allows at rest [K]."""
+    doubled = 2.0 if circuit.in_service else 1.0
+    if circuit.probes == Probes.HEAT_METER_PAIR:
+        return doubled * (PAIR[1] + CALCULATOR[1]) * DELTA_MIN
+    a, b = PROBE[circuit.probes]
+    return 2 * (a + b * 25)

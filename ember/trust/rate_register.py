@@ -1,0 +1,90 @@
+"""One of two rate registers not read."""
+
+from datetime import time
+
+import numpy as np
+
+from ember.installation import Rule
+from ember.trust.check import (
+    Check,
+    Picture,
+    Soundness,
+    Touches,
+    not_checkable,
+    series,
+    sound,
+)
+from ember.trust.seen import Seen
+
+NAME = "rate registers"
+QUARTER = 900  # [s]
+SILENT = 0.15  # of the usual electricity per heat, below which the register did not move
+LEAST_SHARE = 0.01  # of all heat, for a quarter of an hour of the day to be judged
+LEAST_HOURS, MOST_HOURS = 1.0, 20.0  # of the day that are silent
+
+
+def rate_register(seen: Seen) -> Check:
+    """Whether the unit's electricity stands still at certain hours of the day although heat
+    passes. Source: energy balance; limits common practice."""
+    if seen.unit is None:
+        return not_checkable(NAME, "The unit's electricity is not metered.")
+    name = next(iter(seen.streams.heat), None)
+    if seen.circuit is not None:
+        name = seen.circuit.name
+    if name is None:
+        return not_checkable(NAME, "No heat is measured to compare with.")
+    heat = np.maximum(np.nan_to_num(seen.streams.heat[name].energy), 0.0)
+    used = np.nan_to_num(seen.unit.energy)
+    known = np.isfinite(seen.unit.energy) & np.isfinite(seen.streams.heat[name].energy)
+    known &= ~seen.left_out
+    per, local = seen.clock(QUARTER)
+    count = len(local)
+
+    def per_quarter(values: np.ndarray) -> np.ndarray:  # type: ignore[type-arg]
+        blocks = np.where(known, values, 0.0)[: count * per].reshape(-1, per).sum(axis=1)
+        result: np.ndarray = np.bincount((local * 4).astype(int), blocks, 96)  # type: ignore[type-arg]
+        return result
+
+    warmth, power = per_quarter(heat), per_quarter(used)
+    if warmth.sum() < 50 * 3.6e6:
+        return not_checkable(NAME, "Too little heat to compare the hours of the day.")
+    judged = warmth > LEAST_SHARE * warmth.sum() / 4
+    with np.errstate(invalid="ignore", divide="ignore"):
+        share = np.where(judged, power / warmth, np.nan)
+    usual = float(np.nanpercentile(share, 75))
+    silent = judged & (share < SILENT * usual)
+    hours = np.count_nonzero(silent) / 4
+    picture = Picture(
+        "hour of the day", "electricity ÷ heat", False,
+        (series("quarter of an hour", np.arange(96) / 4 + 0.125, share, "bars"),),
+    )  # fmt: skip
+    if not LEAST_HOURS <= hours <= MOST_HOURS:
+        return sound(NAME, "Electricity is counted at every hour of the day at which heat passes.",
+                     picture)  # fmt: skip
+    first, last = _window(silent)
+    return Check(
+        NAME,
+        Soundness.BROKEN,
+        f"From {first:%H:%M} to {last:%H:%M} '{seen.unit.name}' hardly moves while "
+        f"{warmth[silent].sum() / 3.6e6:,.0f} kWh of heat pass. One of two rate registers is not "
+        "read. No COP is stated.",
+        (seen.whole,),
+        "Read the other register too and describe it as a second meter, or leave these hours out.",
+        (
+            Rule(
+                from_time=first, to_time=last,
+                reason="the other rate register is not read",
+            ),
+        ),
+        (Touches.ELECTRICITY,),
+        picture,
+    )  # fmt: skip
+
+
+def _window(silent: np.ndarray) -> tuple[time, time]:  # type: ignore[type-arg]
+    """The shortest stretch of the day, over midnight if need be, that holds all silent quarters."""
+    at = np.flatnonzero(silent)
+    gaps = np.diff(np.append(at, at[0] + 96))
+    widest = int(np.argmax(gaps))
+    first, last = int(at[(widest + 1) % len(at)]), int(at[widest] + 1) % 96
+    return time(first // 4, first % 4 * 15), time(last // 4, last % 4 * 15)

@@ -1,0 +1,60 @@
+"""Registers that fall: reset, rollover or another meter."""
+
+import numpy as np
+
+from ember.clock import iso_local
+from ember.metering.register import MOST
+from ember.trace import Span
+from ember.trust.check import Check, Picture, Soundness, not_checkable, series, sound
+from ember.trust.seen import Seen
+
+NAME = "counter resets"
+
+
+def counter_resets(seen: Seen) -> Check:
+    """Registers that fall, or rise faster than any supply allows.
+
+    They are split already: increments count, the one across the fall is left out, and no kWh is
+    negative. Source: common practice.
+    """
+    trace = seen.trace
+    channels = [
+        meter.channel
+        for meter in (*seen.installation.electricity, *seen.installation.registers)
+        if meter.channel in trace and meter.channel.startswith(("energy", "heat_energy"))
+    ]
+    if not channels:
+        return not_checkable(NAME, "No register is logged; power and flow × ΔT cannot reset.")
+    spans, said, first = [], [], None
+    for channel in dict.fromkeys(channels):
+        values = trace[channel]
+        known = np.flatnonzero(np.isfinite(values))
+        rise = np.diff(values[known])
+        bad = np.flatnonzero((rise < 0) | (rise > MOST * trace.step * np.diff(known)))
+        bad = bad[~seen.left_out[known[bad]]]
+        for k in bad:
+            spans.append(seen.period(f"{channel} falls", Span(int(known[k]), int(known[k + 1]))))
+            if len(said) < 5:
+                before, after = values[known[k]] / 3.6e6, values[known[k + 1]] / 3.6e6
+                when = iso_local(trace.instant(int(known[k + 1])), seen.zone)
+                said.append(f"{channel} from {before:,.1f} to {after:,.1f} kWh, {when}")
+        if len(bad) and first is None:
+            first = channel
+    if first is None:
+        return sound(NAME, f"No register of {len(set(channels))} falls.")
+    values = trace[first] / 3.6e6
+    at = trace.start + trace.step * np.arange(len(trace))
+    every = max(1, len(values) // 400)
+    return Check(
+        NAME,
+        Soundness.DOUBTFUL,
+        f"A register falls {len(spans)} times: {'; '.join(said)}. It is split there: increments "
+        "count, the one across the fall is left out, none is negative.",
+        tuple(spans),
+        "Ask whether the meter was changed or reset, and note it. Nothing needs correcting unless "
+        "the new meter counts in another unit.",
+        (),
+        (),
+        Picture("time", f"{first} [kWh]", True,
+                (series(first, at[::every], values[::every], "line"),)),
+    )  # fmt: skip

@@ -1,0 +1,61 @@
+"""Sensors whose steps are too coarse for the ΔT in use."""
+
+from math import sqrt
+
+import numpy as np
+
+from ember.metering.resolution import step_of
+from ember.running import State
+from ember.trust.check import (
+    Check,
+    Picture,
+    Soundness,
+    Touches,
+    not_checkable,
+    series,
+    sound,
+)
+from ember.trust.seen import Seen
+
+NAME = "resolution"
+MOST = 0.15  # step over ΔT, common practice
+
+
+def resolution(seen: Seen) -> Check:
+    """The step of the temperatures against the usual ΔT of heating.
+
+    Source: rounding, GUM 4.3.7; limit common practice.
+    """
+    circuit = seen.circuit
+    if circuit is None:
+        return not_checkable(NAME, "Flow and return temperatures are not logged.")
+    delta = seen.delta[seen.states.state == State.HEATING]
+    delta = delta[np.isfinite(delta)]
+    if len(delta) < seen.hour:
+        return not_checkable(NAME, "Less than an hour of heating in the log.")
+    step = max(step_of(seen.trace[c]) for c in (circuit.flow_temp, circuit.return_temp))
+    usual = abs(float(np.median(delta)))
+    share = step / max(usual, 0.1)
+    one = step / sqrt(6) * 2 / max(usual, 0.1)
+    said = (
+        f"The temperatures come in steps of {step:.2g} K at a ΔT of {usual:.1f} K: one minute's "
+        f"heat is known to ±{one:.0%} from that alone (k = 2), a season's far better."
+    )
+    counts, bounds = np.histogram(delta, bins=60)
+    picture = Picture(
+        "ΔT in heating [K]", "readings", False,
+        (series("ΔT", 0.5 * (bounds[1:] + bounds[:-1]), counts.astype(float), "bars"),),
+    )  # fmt: skip
+    if share <= MOST:
+        return sound(NAME, said, picture)
+    return Check(
+        NAME,
+        Soundness.DOUBTFUL,
+        said + f" More than {MOST:.0%} of ΔT is coarse: do not read single minutes or starts.",
+        (seen.whole,),
+        "Log the temperatures with a digit more. The COP of days and months stands, its U holds "
+        "the rounding.",
+        (),
+        (Touches.MOMENTS,),
+        picture,
+    )

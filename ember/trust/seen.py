@@ -1,0 +1,163 @@
+"""What the checks look at: one record, read once, with what was made of it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from zoneinfo import ZoneInfo
+
+import numpy as np
+
+from ember.clock import iso_local, local_days, local_from_utc, wall_clock
+from ember.installation import Exclusion, Installation, WaterCircuit
+from ember.metering import Level, Plan, Stream, Streams, unit_stream
+from ember.period import Period
+from ember.rating import Comparison, Expected
+from ember.reckoning import Ledger, Reckoning
+from ember.running import Running, State
+from ember.trace import Bools, Floats, Ints, Span, Trace, mask_of
+
+ON = (State.START_UP, State.HEATING, State.HOT_WATER, State.DEFROST, State.COOLING)
+
+
+@dataclass(frozen=True)
+class Seen:
+    """A record with the accepted corrections made.
+
+    promise : the rated COP, or why there is none. settled : Reckoning of settled heating at the
+    lowest level there is; comparison : with the rated table; both as if nothing were withheld.
+    """
+
+    installation: Installation
+    trace: Trace
+    streams: Streams
+    states: Running
+    zone: ZoneInfo
+    excluded: Sequence[tuple[Span, str]]
+    plans: dict[Level, Plan]
+    book: Ledger
+    promise: Expected | str
+    settled: Reckoning | None
+    comparison: Comparison | None
+
+    @cached_property
+    def circuit(self) -> WaterCircuit | None:
+        """The water circuit whose sensors are logged."""
+        every = self.installation.circuits
+        return next((c for c in every if c.name in self.streams.heat), None)
+
+    @cached_property
+    def delta(self) -> Floats:
+        """Flow minus return of that circuit, (n,) [K]."""
+        assert self.circuit is not None
+        difference: Floats = (
+            self.trace[self.circuit.flow_temp] - self.trace[self.circuit.return_temp]
+        )
+        return difference
+
+    @cached_property
+    def on(self) -> Bools:
+        """Where the compressor runs, (n,)."""
+        code = self.states.state
+        mask: Bools = (code >= State.START_UP) & (code <= State.COOLING)
+        return mask
+
+    @cached_property
+    def pumping(self) -> Bools:
+        """Where the water flows, (n,)."""
+        assert self.circuit is not None
+        flow = self.trace[self.circuit.flow_rate]
+        sample = flow[:: max(1, len(flow) // 20_000)]
+        sample = sample[sample > 0]
+        least = 0.1 * float(np.median(sample)) if len(sample) else np.inf
+        mask: Bools = flow > least
+        return mask
+
+    @cached_property
+    def left_out(self) -> Bools:
+        """Where the analyst has excluded, (n,)."""
+        return mask_of([span for span, _ in self.excluded], len(self.trace))
+
+    @cached_property
+    def unit(self) -> Stream | None:
+        """The meter that holds the compressor and least besides."""
+        return unit_stream(self.installation, self.streams)
+
+    @cached_property
+    def widest(self) -> Plan | None:
+        """The widest level that can be computed."""
+        return next((p for p in reversed(self.plans.values()) if p.missing is None), None)
+
+    @cached_property
+    def days(self) -> Ints:
+        """First cell of each local day and the end, (d + 1,)."""
+        _, edges = local_days(self.trace.start, self.trace.stop, self.zone)
+        return np.clip(-(-(edges - self.trace.start) // self.trace.step), 0, len(self.trace))
+
+    @property
+    def hour(self) -> float:
+        """Cells in an hour."""
+        return 3600 / self.trace.step
+
+    @property
+    def whole(self) -> Period:
+        """All of it."""
+        return Period("whole record", self.trace.start, self.trace.stop)
+
+    def period(self, name: str, span: Span) -> Period:
+        """A span as a stretch of time."""
+        return Period(
+            name, float(self.trace.instant(span.start)), float(self.trace.instant(span.stop))
+        )
+
+    def exclusion(self, period: Period, reason: str) -> Exclusion:
+        """The correction that leaves a stretch out."""
+        return Exclusion(
+            start=wall_clock(period.start, self.zone),
+            end=wall_clock(period.stop, self.zone),
+            reason=reason,
+        )
+
+    def said(self, spans: Sequence[Period], most: int = 3) -> str:
+        """Stretches in words: the first few days, and how many more."""
+        named = []
+        for span in spans[:most]:
+            first = iso_local(span.start, self.zone)
+            last = iso_local(span.stop - 1, self.zone)
+            short = span.stop - span.start < 86_400
+            named.append(f"{first} to {last[11:] if short else last}")
+        more = f" and {len(spans) - most} more" if len(spans) > most else ""
+        return ", ".join(named) + more
+
+    def clock(self, step: int) -> tuple[int, Floats]:
+        """Cells that make up `step` seconds, and the local time of day of each such stretch [h]."""
+        per = max(1, round(step / self.trace.step))
+        count = len(self.trace) // per
+        at = self.trace.start + self.trace.step * per * np.arange(count, dtype=np.int64)
+        local: Floats = local_from_utc(at, self.zone) % 86_400 / 3600
+        return per, local
+
+
+def coarse(values: Floats, per: int) -> Floats:
+    """Means of `per` cells each, (n // per,); NaN where none is known."""
+    table = values[: len(values) // per * per].reshape(-1, per)
+    if per == 1:
+        return table[:, 0]
+    mean: Floats = table.mean(axis=1)
+    holes = np.flatnonzero(np.isnan(mean))
+    if len(holes):
+        part = table[holes]
+        known = np.isfinite(part)
+        count = known.sum(axis=1)
+        total = np.where(known, part, 0.0).sum(axis=1)
+        mean[holes] = np.where(count > 0, total / np.maximum(count, 1), np.nan)
+    return mean
+
+
+def by_day(values: Floats, days: Ints) -> Floats:
+    """Sums over local days, (d,); NaN counts as nothing."""
+    at = days[:-1]
+    known = np.nan_to_num(values)
+    inside = np.minimum(at, max(len(values) - 1, 0))
+    total: Floats = np.add.reduceat(known, inside)
+    total[days[1:] <= at] = 0.0
+    return total

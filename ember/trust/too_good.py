@@ -1,0 +1,53 @@
+"""A COP beyond the rated table: a boundary or unit mistake, or a phase without a clamp."""
+
+from ember.installation import Factor
+from ember.trust.check import Check, Soundness, Touches, not_checkable, sound
+from ember.trust.ratios import named
+from ember.trust.seen import Seen
+
+NAME = "beyond the table"
+LEAST_HOURS = 24.0  # of compared running, common practice
+WIDE = 0.12  # within which a ratio is called near a usual mistake: units differ from their table
+
+
+def beyond_table(seen: Seen) -> Check:
+    """Whether the unit does better than its table at the same conditions by more than any unit.
+
+    Source: limits of the description, common practice.
+    """
+    comparison = seen.comparison
+    if comparison is None or comparison.hours < LEAST_HOURS:
+        why = seen.promise if isinstance(seen.promise, str) else "too little comparable running"
+        return not_checkable(NAME, f"There is no comparison with a rated table: {why}.")
+    ratio, thresholds = comparison.ratio, seen.installation.thresholds
+    part_load = seen.installation.unit.variable_speed
+    most = thresholds.too_good_part_load if part_load else thresholds.too_good
+    said = f"Measured COP is {ratio} of the rated one; up to {most:g} is possible."
+    if ratio.value - ratio.U <= most:
+        return sound(NAME, said)
+    mistake = named(ratio.value, WIDE)
+    hint, proposals = "", ()
+    if mistake is not None:
+        hint = f" It is near {mistake[0]:g}, which would be {mistake[1]}."
+        if mistake[0] in (1.5, 2.0, 3.0) and seen.unit is not None:
+            channel = next(
+                m.channel for m in seen.installation.electricity if m.name == seen.unit.name
+            )
+            proposals = (
+                Factor(
+                    channel=channel,
+                    factor=mistake[0],
+                    U=0.02 if mistake[0] == 2.0 else 0.05,
+                    reason=f"electricity × {mistake[0]:g}: {mistake[1]}",
+                ),
+            )  # type: ignore[assignment]
+    return Check(
+        NAME,
+        Soundness.DOUBTFUL,
+        said + hint + " No unit does that.",
+        (seen.whole,),
+        "Look for heat counted without its electricity, a leg or phase not clamped, one of two "
+        "rate registers not read, a wrong pulse value. Work at the meter is for an electrician.",
+        proposals,
+        (Touches.HEAT, Touches.ELECTRICITY),
+    )  # fmt: skip

@@ -1,0 +1,83 @@
+"""Source energy ("environmental yield") logged as heat."""
+
+import numpy as np
+
+from ember.installation import AddElectricity
+from ember.reckoning.tally import KWH, validity
+from ember.trust.check import (
+    Check,
+    Picture,
+    Soundness,
+    Touches,
+    not_checkable,
+    series,
+    sound,
+)
+from ember.trust.seen import Seen
+
+NAME = "yield as heat"
+LEAST_DAYS = 10
+ONE = (0.75, 1.3)  # electricity that lacks in the heat, times the electricity itself
+UNIT = (0.85, 1.15)  # the rated heat found back once it is added
+
+
+def yield_as_heat(seen: Seen) -> Check:
+    """Whether heat ÷ electricity sits one below the COP that the table expects, in all weather.
+
+    Days of compared running are fitted by Q = a·(E·rated COP) − b·E: a unit that is merely worse
+    has b near 0 and a below 1, source energy has a near 1 and b near 1.
+
+    Source: energy balance of a heat pump (yield = heat − electricity); limits common practice.
+    """
+    plan = seen.plans.get(next(iter(seen.plans))) if seen.plans else None
+    plan = next((p for p in seen.plans.values() if p.missing is None), plan)
+    if plan is None or plan.missing is not None:
+        return not_checkable(NAME, "No level can be computed from these meters.")
+    name = plan.heat[0][1]
+    if seen.circuit is not None and name == seen.circuit.name:
+        return sound(NAME, "Heat is flow × ΔT of the water: that cannot be the source's yield.")
+    book = seen.book
+    if "rated heat" not in book.sums or seen.comparison is None:
+        return not_checkable(NAME, "There is no comparison with a rated table.")
+    counted, _ = validity(book, tuple(n for _, n in plan.meters))
+    pick = counted & (book.sums["compared"] > 0)
+    day = np.searchsorted(seen.days, book.edges[:-1][pick], side="right")
+
+    def daily(values: np.ndarray) -> np.ndarray:  # type: ignore[type-arg]
+        total: np.ndarray = np.bincount(day, values[pick], len(seen.days) + 1) / KWH  # type: ignore[type-arg]
+        return total
+
+    heat = daily(sum(sign * book.energy(n) for sign, n in plan.heat))  # type: ignore[arg-type]
+    used = daily(sum(sign * book.energy(n) for sign, n in plan.electricity))  # type: ignore[arg-type]
+    rated = daily(book.sums["rated heat"])
+    good = used > 0.5
+    if np.count_nonzero(good) < LEAST_DAYS:
+        return not_checkable(NAME, f"Fewer than {LEAST_DAYS} days can be compared with the table.")
+    heat, used, rated = heat[good], used[good], rated[good]
+    design = np.column_stack([rated, -used])
+    a, b = np.linalg.lstsq(design, heat, rcond=None)[0]
+    residual = heat - design @ np.array([a, b])
+    spread = float(np.sqrt(residual @ residual / (len(heat) - 2)))
+    u_b = spread * float(np.sqrt(np.linalg.inv(design.T @ design)[1, 1]))
+    picture = Picture(
+        "rated COP of the day", "heat ÷ electricity of the day", False,
+        (
+            series("day", rated / used, heat / used),
+            series("one below", np.sort(rated / used), np.sort(rated / used) - 1, "line"),
+        ),
+    )  # fmt: skip
+    said = f"Over {len(heat)} days heat is {a:.2f} of the rated heat less {b:.2f} ± {2 * u_b:.2f} of the electricity."
+    if not (ONE[0] < b < ONE[1] and UNIT[0] < a < UNIT[1] and b > 2 * u_b):
+        return sound(NAME, said, picture)
+    return Check(
+        NAME,
+        Soundness.DOUBTFUL,
+        f"{said} It sits one below the expected COP: '{name}' holds the source's yield, not the "
+        "heat.",
+        (seen.whole,),
+        "Add the electricity. Not all of it reaches the water, so the sum is a little uncertain; "
+        "look on the display for a total called heat.",
+        (AddElectricity(meter=name, reason="source yield logged as heat"),),
+        (Touches.HEAT,),
+        picture,
+    )
