@@ -145,7 +145,7 @@ def outside_transfer(
     """Days on which a transfer factor does not hold: by their mean outdoor temperature, or because
     it has expired."""
     out = []
-    days, edges = local_days(trace.start, trace.stop, zone)
+    _, edges = local_days(trace.start, trace.stop, zone)
     cells = [trace.cell(float(e)) for e in edges]
     outdoor = installation.outdoor.channel
     until = trace.cell(instant(transfer.until, zone))

@@ -2,14 +2,17 @@
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, get_args, get_type_hints
 
 from pydantic import TypeAdapter, ValidationError
 
 from ember.errors import DescriptionError
 from ember.installation import Installation
+from ember.remedies import CORRECTIONS
 
 _ADAPTER = TypeAdapter(Installation)
+# The kinds of corrections, which pydantic puts into the path of a field.
+KINDS = frozenset(get_args(get_type_hints(one)["kind"])[0] for one in CORRECTIONS)
 
 
 def installation_from_json(text: bytes | str, source: str = "installation") -> Installation:
@@ -65,7 +68,7 @@ def sentences(error: ValidationError) -> str:
 def _problems(error: ValidationError) -> list[FieldProblem]:
     found = []
     for item in error.errors():
-        where = ".".join(str(part) for part in item["loc"] if part not in ("exclude", "swap"))
+        where = ".".join(str(part) for part in item["loc"] if part not in KINDS)
         what = item["msg"].removeprefix("Value error, ")
         match item["type"]:
             case "extra_forbidden" | "unexpected_keyword_argument":
@@ -81,9 +84,9 @@ def _problems(error: ValidationError) -> list[FieldProblem]:
                 what = "is empty"
             case "greater_than":
                 what = f"must be more than {item['ctx']['gt']:g}"
-        if not where and ": " in what:  # a rule that names its field itself
+        if ": " in what:  # a rule that names its field itself
             named, _, rest = what.partition(": ")
-            if " " not in named:
-                where, what = named, rest
+            if " " not in named and (not where or where.startswith("corrections")):
+                where, what = f"{where}.{named}".lstrip("."), rest
         found.append(FieldProblem(where, what))
     return found

@@ -200,7 +200,11 @@ class Installation:
         _check_names(self)
         _check_channels(self)
         _check_by_hand(self)
-        for where, meters in (("electricity", self.electricity), ("fixed", self.fixed)):
+        held: tuple[tuple[str, tuple[ElectricityMeter | FixedPower, ...]], ...] = (
+            ("electricity", self.electricity),
+            ("fixed", self.fixed),
+        )
+        for where, meters in held:
             for k, meter in enumerate(meters):
                 for consumer in meter.includes:
                     if consumer not in self.consumers:
@@ -212,7 +216,8 @@ class Installation:
 
 
 def _check_names(installation: Installation) -> None:
-    names = [meter.name for meter in (*installation.electricity, *installation.fixed)]
+    names = [meter.name for meter in installation.electricity]
+    names += [meter.name for meter in installation.fixed]
     names += [meter.name for meter in _heat_meters(installation)]
     for name in names:
         if names.count(name) > 1:
@@ -327,6 +332,7 @@ def channels_of(installation: Installation) -> tuple[str, ...]:
     for air in installation.air:
         optional = (air.airflow, air.supply_humidity, air.return_humidity)
         names += [air.supply_temp, air.return_temp, *(c for c in optional if c is not None)]
-    names += [meter.channel for meter in (*installation.yields, *installation.reported)]
+    names += [meter.channel for meter in installation.yields]
+    names += [meter.channel for meter in installation.reported]
     names.append(installation.outdoor.channel)
     return tuple(dict.fromkeys(names))

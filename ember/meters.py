@@ -173,7 +173,7 @@ class SourceYield:
     name: Name
     channel: str = "environmental_yield"
     limit: Annotated[float, Field(gt=0, le=0.5)] = 0.10
-    lost: Annotated[float, Field(ge=0, le=0.5)] = 0.15
+    lost: Annotated[float, Field(ge=0, le=0.5)] = 0.10
     place: Place = ""
 
 

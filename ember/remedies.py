@@ -146,7 +146,7 @@ class AddElectricity:
 
     meter: Name
     reason: Reason
-    lost: Annotated[float, Field(ge=0, le=0.5)] = 0.15
+    lost: Annotated[float, Field(ge=0, le=0.5)] = 0.10
     kind: Literal["add_electricity"] = "add_electricity"
 
 
@@ -172,6 +172,9 @@ class Transfer:
             raise DescriptionError("high: it does not lie above low.")
 
 
+CORRECTIONS = (
+    Exclusion, Rule, Swap, Offset, Factor, ClockShift, Prefer, Holds, AddElectricity, Transfer,
+)  # fmt: skip
 Correction = Annotated[
     Exclusion
     | Rule

@@ -1,14 +1,15 @@
 """Where a system stands: the one row by which a fleet is sorted."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ember.assess import answer, compared_between
-from ember.assessment import Assessment
+from ember.assessment import Assessment, PeriodFigures
 from ember.quantity import Estimate
 from ember.rating import VerdictKind, cop_if_rated, electricity_lost
 from ember.reckoning import Reckoning
 from ember.survey import Survey
-from ember.trust import Soundness
+from ember.trust import Check, Soundness, TrustKind, TrustState, trust_state
 
 
 @dataclass(frozen=True)
@@ -43,25 +44,34 @@ def standing(survey: Survey, assessment: Assessment | None = None) -> Standing:
         lost = electricity_lost(compared.measured, compared.comparison.ratio)
         expected = cop_if_rated(spf, lost)
     finding = found.findings[0] if found.findings else None
-    worst, words = _metering(found, spf)
+    trust = trust_of(survey, over)
+    worst = _soundness(trust, found.checks)
     sentence = found.verdict.sentence
     if finding is not None:
         sentence = finding.sentence
     elif worst in (Soundness.BROKEN, Soundness.DOUBTFUL):
-        sentence = next(c.sentence for c in found.checks if c.soundness == worst)
+        sentence = next((c.sentence for c in found.checks if c.soundness == worst), sentence)
     return Standing(
-        spf, over.period.name, expected, found.verdict.kind, sentence, worst, words,
+        spf, over.period.name, expected, found.verdict.kind, sentence, worst, trust.brief,
         finding.kwh_a_year if finding else None, finding.money_a_year if finding else None,
     )  # fmt: skip
 
 
-def _metering(found: Assessment, spf: Reckoning | None) -> tuple[Soundness, str]:
-    """The worst of the checks, and what can be claimed in a word."""
-    order = (Soundness.BROKEN, Soundness.DOUBTFUL, Soundness.SOUND)
-    present = {check.soundness for check in found.checks}
-    worst = next((s for s in order if s in present), Soundness.NOT_CHECKABLE)
-    if worst == Soundness.BROKEN or spf is None or spf.cop is None:
-        return worst, "no COP"
-    if worst == Soundness.DOUBTFUL:
-        return worst, "doubtful"
-    return worst, f"± {spf.cop.relative * 100:.0f} %"
+def _soundness(trust: TrustState, checks: Sequence[Check]) -> Soundness:
+    """The metering in a word: broken or doubtful only where a figure of the period is touched."""
+    if any(c.soundness == Soundness.BROKEN for c in checks):
+        return Soundness.BROKEN
+    if trust.kind == TrustKind.DOUBTFUL:
+        return Soundness.DOUBTFUL
+    if trust.kind in (TrustKind.SOUND, TrustKind.WIDE):
+        return Soundness.SOUND
+    return Soundness.NOT_CHECKABLE
+
+
+def trust_of(survey: Survey, figures: PeriodFigures) -> TrustState:
+    """What can be claimed of a period, from its figures."""
+    facts = survey.facts
+    return trust_state(
+        survey.installation, list(facts.plans.values()), facts.checks, facts.defrosts_by,
+        figures.period, figures.reckonings,
+    )  # fmt: skip

@@ -66,7 +66,8 @@ class Facts:
 class Survey:
     """A record after one pass.
 
-    described : the installation, as the analyst describes it. book : its segments; cut at every local midnight and hour, price change and change of state.
+    described : the installation, as the analyst describes it.
+    book : its segments; cut at every local midnight and hour, price change and change of state.
     runs, defrosts : arrays, (k, 2)  First cell and end of each.
     """
 

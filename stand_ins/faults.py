@@ -54,7 +54,9 @@ def _measured(scenario: Scenario, seed: int) -> Scenario:
         described, electricity=(unit, *described.electricity[1:]), circuits=(circuit,),
         registers=(register,),
     )  # fmt: skip
-    errors = errors_within(described, np.random.default_rng(seed), replace(scenario.errors, gaps=()))
+    errors = errors_within(
+        described, np.random.default_rng(seed), replace(scenario.errors, gaps=())
+    )
     return replace(scenario, errors=errors, installation=described)
 
 
@@ -194,7 +196,7 @@ FAULTS = (
     Fault("gaps", "gaps", (0.05, 0.15, 0.4), "of the record",
           _errors(gaps=lambda size, s: ((20 * 86400.0, (20 + size * s.days) * 86400.0),)),
           corrects=False),
-    Fault("beyond the table", "beyond the table", (1 / 1.25, 1 / 1.9, 1 / 2.6), "of the electricity",
+    Fault("beyond the table", "beyond the table", (0.8, 0.53, 0.38), "of the electricity",
           _errors(unit_factor=lambda size, _: size), corrects=False),
     Fault("phases without a clamp", "beyond the table", (2 / 3, 1 / 2, 1 / 3), "of the electricity",
           _errors(unit_factor=lambda size, _: size)),

@@ -1,4 +1,5 @@
-"""Bakes liquids.csv from CoolProp and moist_air.csv from PsychroLib; run as `python -m ember.media.bake` when the table changes.
+"""Bakes liquids.csv from CoolProp and moist_air.csv from PsychroLib; run as `python -m
+ember.media.bake` when a table changes.
 
 CoolProp takes seconds to import, so the application reads the table and never CoolProp itself;
 a test bakes it again and compares.

@@ -65,8 +65,8 @@ def air_energy(
         flow = trace[circuit.airflow]
     else:
         assert circuit.nominal_m3h is not None
-        on = np.abs(supply - back) > 1.0 if compressor_on is None else compressor_on
-        flow = circuit.nominal_m3h / 3600 * on
+        on = (np.abs(supply - back) > 1.0).astype(np.float64)
+        flow = circuit.nominal_m3h / 3600 * (on if compressor_on is None else compressor_on)
 
     def logged(channel: str | None) -> Floats | None:
         return trace[channel] if channel is not None and channel in trace else None

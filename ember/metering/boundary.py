@@ -79,7 +79,7 @@ def plans_if_logged(installation: Installation) -> dict[Level, Plan]:
     only_reported = {meter.name for meter in installation.reported}
     heat = [name for name in heat_meters(installation) if name not in only_reported]
     streams = Streams(
-        {m.name: silent(m.name) for m in (*installation.electricity, *installation.fixed)},
+        {name: silent(name) for name in _electric(installation)},
         {name: silent(name) for name in heat},
         dict.fromkeys(only_reported, "reported by the controller, not measured"),
     )
@@ -99,7 +99,8 @@ def _plan(level: Level, installation: Installation, streams: Streams) -> Plan:
     if level == Level.H1 and Consumer.CONTROLS in present:
         targets.append(wanted | {Consumer.CONTROLS})  # where the electronics are not separable
     electricity = next((s for t in targets if (s := combination(t, meters)) is not None), None)
-    why, lacking = None, ()
+    why: str | None = None
+    lacking: tuple[Consumer, ...] = ()
     if electricity is None:
         why = _why_electricity(level, wanted, meters, streams)
         lacking = tuple(sorted(wanted - frozenset[Consumer]().union(*meters.values())))
@@ -141,11 +142,14 @@ def _heat_shares(
 
 def _meters(installation: Installation, streams: Streams) -> dict[str, frozenset[Consumer]]:
     """What each electricity meter that has readings includes."""
-    return {
-        m.name: frozenset(m.includes)
-        for m in (*installation.electricity, *installation.fixed)
-        if m.name in streams.electricity
-    }
+    every = _electric(installation)
+    return {name: held for name, held in every.items() if name in streams.electricity}
+
+
+def _electric(installation: Installation) -> dict[str, frozenset[Consumer]]:
+    """What each electricity meter, and each fixed power, includes."""
+    held = {m.name: frozenset(m.includes) for m in installation.electricity}
+    return held | {f.name: frozenset(f.includes) for f in installation.fixed}
 
 
 def combination(

@@ -1,5 +1,7 @@
 """Electricity of consumers without a meter: a fixed power while they run."""
 
+import numpy as np
+
 from ember.metering.stream import Stream
 from ember.metering.term import Term
 from ember.meters import FixedPower, RunsWith
@@ -17,7 +19,8 @@ def fixed_power(described: FixedPower, trace: Trace, on: Bools, pumping: Bools) 
     Source: power as described; its limit is rectangular (GUM 4.3.7).
     """
     while_ = {RunsWith.COMPRESSOR: on, RunsWith.PUMP: pumping}.get(described.runs_with)
-    energy = (on | True if while_ is None else while_) * (described.watts * trace.step)
+    runs = np.ones(len(on)) if while_ is None else while_.astype(np.float64)
+    energy = runs * (described.watts * trace.step)
     term = Term(f"{described.name}: assumed power", ((rectangular(described.limit), energy),))
     holds = ", ".join(c.value.replace("_", " ") for c in described.includes)
     when = "always" if while_ is None else f"while the {described.runs_with.value} runs"

@@ -59,7 +59,9 @@ def meter(installation: Installation, trace: Trace) -> Streams:
             continue
         energy, terms = air_energy(air, trace, _on(installation, streams, trace.step))
         native = max(trace.native_of(c) for c in channels)
-        way = "air side, " + ("airflow logged" if air.airflow in trace else "airflow assumed")
+        way = "air side, " + (
+            "airflow assumed" if air.airflow not in trace.channels else "airflow logged"
+        )
         held = _words(air.includes)
         streams.heat[air.name] = Stream(air.name, way, held, energy, terms, native, 0.0, ())
     for source in installation.yields:

@@ -1,6 +1,13 @@
 """Reckoning: heat and electricity over spans; the one place where a COP is made."""
 
+from ember.reckoning.budget import Budget, BudgetLine, budget_of
 from ember.reckoning.ledger import Ledger, Meter, ledger, refined
+from ember.reckoning.missing import MissingPart, missing_part
 from ember.reckoning.reckon import Left, Line, Reckoning, reckon
+from ember.reckoning.ways import Way, heat_ways
+from ember.reckoning.whole import of_whole_period
 
-__all__ = ["Ledger", "Left", "Line", "Meter", "Reckoning", "ledger", "reckon", "refined"]
+__all__ = [
+    "Budget", "BudgetLine", "Ledger", "Left", "Line", "Meter", "MissingPart", "Reckoning", "Way",
+    "budget_of", "heat_ways", "ledger", "missing_part", "of_whole_period", "reckon", "refined",
+]  # fmt: skip

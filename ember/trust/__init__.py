@@ -16,13 +16,27 @@ from ember.trust.resets import counter_resets
 from ember.trust.resolution import resolution
 from ember.trust.seen import Seen
 from ember.trust.spikes import spikes
+from ember.trust.state import Claim, TrustKind, TrustState, trust_state
 from ember.trust.stuck import stuck
 from ember.trust.swapped import swapped_sensors
 from ember.trust.too_good import beyond_table
 from ember.trust.two_ways import two_ways
 from ember.trust.yield_as_heat import yield_as_heat
 
-__all__ = ["Check", "Effect", "Picture", "Seen", "Series", "Soundness", "Touches", "checks"]
+__all__ = [
+    "Check",
+    "Claim",
+    "Effect",
+    "Picture",
+    "Seen",
+    "Series",
+    "Soundness",
+    "Touches",
+    "TrustKind",
+    "TrustState",
+    "checks",
+    "trust_state",
+]
 
 
 WITH_FLOW_AND_RETURN = {

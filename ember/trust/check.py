@@ -1,16 +1,15 @@
 """What a check says."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Literal
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 from ember.installation import Correction
 from ember.period import Period
 from ember.quantity import Estimate
-from ember.trace import Floats
 
 
 class Soundness(StrEnum):
@@ -107,13 +106,14 @@ def sound(name: str, sentence: str, picture: Picture | None = None) -> Check:
 
 def series(
     name: str,
-    x: Floats | Sequence[float],
-    y: Floats | Sequence[float],
+    x: ArrayLike,
+    y: ArrayLike,
     style: Literal["line", "dots", "bars"] = "dots",
     most: int = 400,
 ) -> Series:
     """Points for a picture, thinned evenly to `most`."""
-    thin = max(1, -(-len(x) // most))
-    shown_x, shown_y = np.asarray(x, float)[::thin], np.asarray(y, float)[::thin]
+    every_x, every_y = np.asarray(x, float), np.asarray(y, float)
+    thin = max(1, -(-len(every_x) // most))
+    shown_x, shown_y = every_x[::thin], every_y[::thin]
     points = tuple(round(float(v), 5) if np.isfinite(v) else None for v in shown_y)
     return Series(name, tuple(round(float(v), 4) for v in shown_x), points, style)

@@ -54,6 +54,7 @@ def clocks(seen: Seen) -> Check:
     said = f"Changes of heat fit those of power best {lag / 60:.0f} min later."
     if abs(lag) < max(LEAST_LAG, cell + 1) or peak < BETTER * at_rest:
         return sound(NAME, said, picture)
+    side = "ahead of" if lag > 0 else "behind"
     electric = tuple(
         m.channel for m in seen.installation.electricity if m.name in seen.streams.electricity
     )
@@ -67,7 +68,7 @@ def clocks(seen: Seen) -> Check:
         (
             ClockShift(
                 channels=electric, seconds=lag,
-                reason=f"electricity {abs(lag) // 60} min {'ahead of' if lag > 0 else 'behind'} the heat",
+                reason=f"electricity {abs(lag) // 60} min {side} the heat",
             ),
         ),
         (Touches.MOMENTS, Touches.COUNTS, Touches.CONDITIONS),

@@ -15,7 +15,6 @@ LEAST_EVENTS = 6
 HEAT_STEP = 1000.0  # of heat that comes without electricity [W], common practice
 OUT_OF_NOISE = 8.0  # times the noise of such steps
 WITHOUT = 0.08  # of such a step that may show in the electricity
-SIMILAR = 1.0  # spread of the steps, interquartile range over median
 AROUND = 180.0  # [s] compared before and after a step
 QUIET = 900.0  # [s] from any change of state
 SLOWEST = 120  # coarsest step at which a heater is told from a defrost [s], common practice
@@ -127,9 +126,7 @@ def _missing(seen: Seen) -> Check | str:
     if len(steps) < LEAST_EVENTS:
         return ""
     sizes = np.array(steps)
-    low, middle, high = np.percentile(sizes, [25, 50, 75])
-    if (high - low) / middle > SIMILAR:
-        return ""
+    middle = float(np.median(sizes))
     spans = tuple(seen.period("heat alone", Span(k, min(k + cells, len(trace)))) for k in found_at)
     held = tuple(dict.fromkeys((*circuit.includes, HeatSource.BACKUP_HEATER)))
     return Check(

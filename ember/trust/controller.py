@@ -12,6 +12,7 @@ from ember.trust.check import (
 )
 from ember.trust.ratios import named
 from ember.trust.seen import Seen, by_day
+from ember.trust.transfer import transfer
 
 NAME = "controller against meter"
 MOST = 0.10  # by which they may disagree, common practice
@@ -50,13 +51,23 @@ def controller(seen: Seen, unfit: str | None = None) -> Check:
         "day", f"'{reported.name}' ÷ '{name}'", True, (series("day", at, daily),),
         (("", 1 - MOST), ("limit", 1 + MOST)),
     )  # fmt: skip
-    spread = float(np.nanstd(daily) / max(abs(np.nanmean(daily)), 1e-9)) if good.any() else np.nan
+    spread = float(np.std(daily[good]) / np.mean(daily[good])) if good.any() else np.nan
     said = (
         f"The controller reports {ratio:.2f} of what '{name}' measures; by day it varies by "
         f"{spread:.1%}."
     )
     if spread < SAME:
         said += " They move as one: two displays of the same sensor, no second source."
+    borrowed = transfer(seen, reported.name, name)
+    if borrowed is not None:
+        return Check(
+            NAME, Soundness.SOUND,
+            f"{said} '{name}' was there for a part of the record: a borrowed reference.", (),
+            f"Take {borrowed[0].factor:.3f} ± {borrowed[0].U:.1%} as the transfer factor; it holds "
+            f"for days of {borrowed[0].low:.0f} to {borrowed[0].high:.0f} °C until "
+            f"{borrowed[0].until:%Y-%m-%d}.",
+            borrowed, picture=picture,
+        )  # fmt: skip
     if abs(ratio - 1) <= MOST:
         return sound(NAME, said, picture)
     mistake = named(ratio, NEAR)
@@ -68,7 +79,7 @@ def controller(seen: Seen, unfit: str | None = None) -> Check:
         f"{said} One of them is an estimate, or ill.",
         (seen.whole,),
         "A controller often estimates from the compressor's map. Look when they part: constant, it "
-        "is a factor; in frost or at part load, it is the estimate; all at once, look at the meter.",
+        "is a factor; in frost or at part load, it is the estimate; all at once: see the meter.",
         (),
         (),
         picture,

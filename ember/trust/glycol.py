@@ -54,7 +54,7 @@ def glycol(seen: Seen) -> Check:
     return Check(
         NAME,
         Soundness.DOUBTFUL,
-        f"{said} '{register.name}' takes the mixture for water and reads {1 / factor - 1:.1%} high.",
+        f"{said} '{register.name}' takes it for water and reads {1 / factor - 1:.1%} high.",
         (seen.whole,),
         "Apply the factor, or have the calculator set for the mixture and say so in Set up.",
         (

@@ -3,6 +3,7 @@
 import numpy as np
 
 from ember.installation import Prefer
+from ember.trace import Floats
 from ember.trust.check import (
     Check,
     Picture,
@@ -80,17 +81,17 @@ def outdoor_sensor(seen: Seen) -> Check:
     return _ill(seen, said, channel, None, picture)
 
 
-def _by_hour(values: np.ndarray, local: np.ndarray) -> np.ndarray:  # type: ignore[type-arg]
+def _by_hour(values: Floats, local: Floats) -> Floats:
     known = np.isfinite(values)
     hours = local[known].astype(int)
     count = np.bincount(hours, minlength=24)
     with np.errstate(invalid="ignore", divide="ignore"):
-        mean: np.ndarray = np.bincount(hours, values[known], 24) / count  # type: ignore[type-arg]
+        mean: Floats = np.bincount(hours, values[known], 24) / count
     return mean
 
 
 def _ill(seen: Seen, said: str, channel: str, other: str | None, picture: Picture) -> Check:
-    proposals = ()
+    proposals: tuple[Prefer, ...] = ()
     remedy = (
         "Fetch or import the weather of the place (Log), then prefer it; move the sensor to the "
         "shade, away from the unit's exhaust. The COP itself does not use it, the comparison with "
@@ -99,7 +100,7 @@ def _ill(seen: Seen, said: str, channel: str, other: str | None, picture: Pictur
     if other is not None:
         proposals = (
             Prefer(use=other, instead_of=channel, reason="sun or exhaust air on the sensor"),
-        )  # type: ignore[assignment]
+        )
         remedy = f"Prefer {other}; move the sensor to the shade, away from the unit's exhaust."
     return Check(
         NAME, Soundness.DOUBTFUL, said, (seen.whole,), remedy, proposals, (Touches.CONDITIONS,),

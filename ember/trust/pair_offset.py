@@ -24,7 +24,9 @@ BLOCK = 600.0  # over which ΔT is averaged to one point [s]
 WIDEST = 12.0  # water above or below its surroundings that is still looked at [K], common practice
 NEAR = 9.0  # of which a tenth must lie this near [K]
 RANGE = 3.0  # over which the water must vary for the line to be drawn, unless it is near [K]
-BENT = 0.15  # of the loss at the nearest points: emitters follow the excess to the power 1.3 (EN 442)
+BENT = (
+    0.15  # of the loss at the nearest points: emitters follow the excess to the power 1.3 (EN 442)
+)
 LEAST_BLOCKS = 12
 ROOM = 20.0  # surroundings where no room temperature is logged [degC], common practice
 SHAPE = 0.03  # what pipes and emitters may leave beside a straight line [K], common practice
@@ -57,8 +59,8 @@ def pair_offset(seen: Seen, unfit: str | None = None) -> Check:
     if near > NEAR or (near > 2.0 and np.ptp(excess) < RANGE):
         return not_checkable(
             NAME,
-            f"At rest the water stays {near:.0f} K and more from room temperature, or does not vary; "
-            "what pipes and emitters lose cannot be told from an offset.",
+            f"At rest the water stays {near:.0f} K and more from room temperature, or does not "
+            "vary; what pipes and emitters lose cannot be told from an offset.",
             how,
         )
     offset, u = _intercept(excess, delta, day)

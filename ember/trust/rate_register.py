@@ -5,6 +5,7 @@ from datetime import time
 import numpy as np
 
 from ember.installation import Rule
+from ember.trace import Bools, Floats
 from ember.trust.check import (
     Check,
     Picture,
@@ -40,10 +41,9 @@ def rate_register(seen: Seen) -> Check:
     per, local = seen.clock(QUARTER)
     count = len(local)
 
-    def per_quarter(values: np.ndarray) -> np.ndarray:  # type: ignore[type-arg]
+    def per_quarter(values: Floats) -> Floats:
         blocks = np.where(known, values, 0.0)[: count * per].reshape(-1, per).sum(axis=1)
-        result: np.ndarray = np.bincount((local * 4).astype(int), blocks, 96)  # type: ignore[type-arg]
-        return result
+        return np.bincount((local * 4).astype(int), blocks, 96).astype(np.float64)
 
     warmth, power = per_quarter(heat), per_quarter(used)
     if warmth.sum() < 50 * 3.6e6:
@@ -81,7 +81,7 @@ def rate_register(seen: Seen) -> Check:
     )  # fmt: skip
 
 
-def _window(silent: np.ndarray) -> tuple[time, time]:  # type: ignore[type-arg]
+def _window(silent: Bools) -> tuple[time, time]:
     """The shortest stretch of the day, over midnight if need be, that holds all silent quarters."""
     at = np.flatnonzero(silent)
     gaps = np.diff(np.append(at, at[0] + 96))

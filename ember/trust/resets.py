@@ -2,8 +2,11 @@
 
 import numpy as np
 
+from ember.channels import Kind, quantity_of
 from ember.clock import iso_local
+from ember.installation import channels_of
 from ember.metering.register import MOST
+from ember.period import Period
 from ember.trace import Span
 from ember.trust.check import Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.seen import Seen
@@ -19,13 +22,15 @@ def counter_resets(seen: Seen) -> Check:
     """
     trace = seen.trace
     channels = [
-        meter.channel
-        for meter in (*seen.installation.electricity, *seen.installation.registers)
-        if meter.channel in trace and meter.channel.startswith(("energy", "heat_energy"))
+        channel
+        for channel in channels_of(seen.installation)
+        if channel in trace and quantity_of(channel).kind == Kind.COUNTER
     ]
     if not channels:
         return not_checkable(NAME, "No register is logged; power and flow × ΔT cannot reset.")
-    spans, said, first = [], [], None
+    spans: list[Period] = []
+    said: list[str] = []
+    first = None
     for channel in dict.fromkeys(channels):
         values = trace[channel]
         known = np.flatnonzero(np.isfinite(values))

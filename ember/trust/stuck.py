@@ -4,7 +4,7 @@ import numpy as np
 
 from ember.metering.resolution import step_of
 from ember.period import Period
-from ember.trace import Floats, Span, edges_of
+from ember.trace import Floats, Ints, Span, edges_of
 from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
 from ember.trust.seen import Seen
 
@@ -14,6 +14,7 @@ COARSE = 0.3  # step of a temperature from which it stands still more easily [K]
 COARSE_HOURS = 12.0
 OUTDOOR_HOURS = 24.0  # fog and a coarse sensor hold a reading for half a day, common practice
 COARSE_OUTDOOR_HOURS = 36.0
+SHORT_RECORD = 72.0  # hours of a record that may be one value throughout
 LEAST_EDGES = 2  # starts or stops of the unit meanwhile
 HEAT = 10 * 3.6e6  # that must have passed elsewhere for a register to be called stuck [J]
 
@@ -29,10 +30,16 @@ def stuck(seen: Seen) -> Check:
         least = LEAST_HOURS
         if touches == Touches.CONDITIONS:
             least = COARSE_OUTDOOR_HOURS if step_of(trace[channel]) > COARSE else OUTDOOR_HOURS
-        elif touches == Touches.HEAT and channel.endswith("temp") and step_of(trace[channel]) > COARSE:
+        elif (
+            touches == Touches.HEAT
+            and channel.endswith("temp")
+            and step_of(trace[channel]) > COARSE
+        ):
             least = COARSE_HOURS
         for span in constant(trace[channel], round(least * seen.hour)):
             if seen.left_out[span.start : span.stop].all():
+                continue
+            if len(span) == len(trace) and len(span) < SHORT_RECORD * seen.hour:
                 continue
             if touches != Touches.CONDITIONS and not _goes_on(seen, channel, span, edges):
                 continue
@@ -51,8 +58,8 @@ def stuck(seen: Seen) -> Check:
     return Check(
         NAME,
         Soundness.DOUBTFUL,
-        f"{which} {'stands' if ',' not in which else 'stand'} still for {hours:,.0f} h in all while "
-        f"the unit goes on: {seen.said(spans)}.",
+        f"The same value for {hours:,.0f} h in all while the unit goes on ({which}): "
+        f"{seen.said(spans)}.",
         spans,
         "Exclude these stretches; look at the sensor, its cable and the logger.",
         tuple(seen.exclusion(s, s.name) for s in spans),
@@ -83,7 +90,7 @@ def _channels(seen: Seen) -> dict[str, Touches]:
     return {channel: touches for channel, touches in named.items() if channel in seen.trace}
 
 
-def _goes_on(seen: Seen, channel: str, span: Span, edges: np.ndarray) -> bool:  # type: ignore[type-arg]
+def _goes_on(seen: Seen, channel: str, span: Span, edges: Ints) -> bool:
     """Whether the unit does something during a span that the channel should show."""
     inside = slice(span.start, span.stop)
     value = float(seen.trace[channel][span.start])

@@ -5,7 +5,7 @@ import numpy as np
 from ember.clock import wall_clock
 from ember.installation import Swap
 from ember.running import State
-from ember.trace import Span, spans_of
+from ember.trace import Bools, Floats, Span, spans_of
 from ember.trust.check import (
     Check,
     Picture,
@@ -91,7 +91,7 @@ def swapped_sensors(seen: Seen) -> Check:
     )
 
 
-def _parts(bad: np.ndarray, running: np.ndarray, hour: float) -> list[Span]:  # type: ignore[type-arg]
+def _parts(bad: Bools, running: Floats, hour: float) -> list[Span]:
     """Stretches of days on which ΔT is turned round, days without running bridged."""
     judged = running >= hour
     turned = bad & judged

@@ -26,7 +26,8 @@ def beyond_table(seen: Seen) -> Check:
     if ratio.value - ratio.U <= most:
         return sound(NAME, said)
     mistake = named(ratio.value, WIDE)
-    hint, proposals = "", ()
+    hint = ""
+    proposals: tuple[Factor, ...] = ()
     if mistake is not None:
         hint = f" It is near {mistake[0]:g}, which would be {mistake[1]}."
         if mistake[0] in (1.5, 2.0, 3.0) and seen.unit is not None:
@@ -40,7 +41,7 @@ def beyond_table(seen: Seen) -> Check:
                     U=0.02 if mistake[0] == 2.0 else 0.05,
                     reason=f"electricity × {mistake[0]:g}: {mistake[1]}",
                 ),
-            )  # type: ignore[assignment]
+            )
     return Check(
         NAME,
         Soundness.DOUBTFUL,

@@ -250,12 +250,10 @@ def _checks(assessment: Assessment) -> RenderableType:
 
 def effect(check: Check) -> str:
     """What accepting the check's proposals would do to the COP."""
-    if not check.proposals:
+    found = check.effect
+    if found is None:
         return ""
-    return (
-        f"COP {figure(check.cop_now, 'none')} → {figure(check.cop_if_accepted, 'none')} "
-        "if accepted."
-    )
+    return f"COP {figure(found.cop_now, 'none')} → {figure(found.cop_then, 'none')} if accepted."
 
 
 def _rating(assessment: Assessment) -> list[RenderableType]:

@@ -32,7 +32,7 @@ def relative(term, energy) -> float:
 class Heat(TestCase):
     def test_twenty_litres_a_minute_at_five_kelvin(self) -> None:
         """6.9–7.0 kW (hand sum)."""
-        energy, _ = circuit_heat(WaterCircuit("c"), Fluid(), steady(1))
+        energy, _, _ = circuit_heat(WaterCircuit("c"), Fluid(), steady(1))
         self.assertTrue(6900 < energy.mean() / 60 < 7000, energy.mean() / 60)
 
     def test_density_is_that_of_the_meters_pipe(self) -> None:
@@ -43,7 +43,7 @@ class Heat(TestCase):
         self.assertAlmostEqual(float((in_flow / in_return)[0]), 988.1 / 995.7, delta=2e-4)
 
     def test_heat_is_negative_while_it_is_drawn_back(self) -> None:
-        energy, _ = circuit_heat(WaterCircuit("c"), Fluid(), steady(1, flow_temp=26.0))
+        energy, _, _ = circuit_heat(WaterCircuit("c"), Fluid(), steady(1, flow_temp=26.0))
         self.assertTrue((energy < 0).all())
 
     def test_pipe_loss_looks_like_an_offset(self) -> None:
@@ -57,7 +57,7 @@ class Heat(TestCase):
         gappy = steady(1)
         values = gappy["flow_temp"].copy()
         values[10:20] = np.nan
-        energy, _ = circuit_heat(
+        energy, _, _ = circuit_heat(
             WaterCircuit("c"), Fluid(), gappy.with_channels({"flow_temp": values})
         )
         self.assertEqual(int(np.isnan(energy).sum()), 10)
@@ -81,7 +81,7 @@ class Limits(TestCase):
             "m", flow_class=2, nominal_flow_m3h=2.5, probes=Probes.HEAT_METER_PAIR,
             in_service=False,
         )  # fmt: skip
-        energy, terms = circuit_heat(circuit, Fluid(), steady(1))
+        energy, terms, _ = circuit_heat(circuit, Fluid(), steady(1))
         flow, pair, calculator, _ = (relative(t, energy) * sqrt(3) * 100 for t in terms)
         self.assertAlmostEqual(flow, 2 + 0.02 * 2.5 / 1.2, places=6)
         self.assertAlmostEqual(pair, 0.5 + 3 * 3 / 5, places=6)
@@ -95,12 +95,12 @@ class Limits(TestCase):
             "m", flow_class=3, nominal_flow_m3h=600.0, probes=Probes.HEAT_METER_PAIR,
             in_service=False,
         )  # fmt: skip
-        energy, terms = circuit_heat(circuit, Fluid(), steady(1))
+        energy, terms, _ = circuit_heat(circuit, Fluid(), steady(1))
         self.assertAlmostEqual(relative(terms[0], energy) * sqrt(3), 0.05, places=6)
 
     def test_a_resting_pump_carries_neither_heat_nor_error(self) -> None:
         circuit = WaterCircuit("m", flow_class=2, probes=Probes.HEAT_METER_PAIR)
-        energy, terms = circuit_heat(circuit, Fluid(), steady(1, flow_rate=0.0))
+        energy, terms, _ = circuit_heat(circuit, Fluid(), steady(1, flow_rate=0.0))
         self.assertEqual(float(np.abs(energy).sum()), 0.0)
         for term in terms:
             self.assertEqual(sum(f * b.sum() for f, b in term.pairs), 0.0, term.source)
@@ -112,7 +112,7 @@ class Limits(TestCase):
 
     def test_glycol_is_less_certain_than_water(self) -> None:
         for fluid, share in ((Fluid(), 0.001), (Fluid(FluidKind.PROPYLENE_GLYCOL, 0.3), 0.01)):
-            energy, terms = circuit_heat(WaterCircuit("c"), fluid, steady(1))
+            energy, terms, _ = circuit_heat(WaterCircuit("c"), fluid, steady(1))
             self.assertAlmostEqual(relative(terms[-1], energy), share, places=9)
 
 

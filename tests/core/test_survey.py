@@ -217,4 +217,4 @@ class Stand(TestCase):
 
     def test_words_for_the_metering(self) -> None:
         self.assertEqual(standing(surveyed("swapped")[0]).metering_words, "no COP")
-        self.assertRegex(standing(surveyed("as-rated")[0]).metering_words, r"± \d+ %")
+        self.assertRegex(standing(surveyed("as-rated")[0]).metering_words, r"± \d+%")

@@ -8,7 +8,7 @@ import numpy as np
 from ember.assess import assess
 from ember.installation import HeatRegister, Swap
 from ember.rating import VerdictKind
-from ember.trust import Soundness
+from ember.trust import Soundness, Touches
 from stand_ins.meters import MeterErrors
 from tests.core.helpers import assessed, installation, simulated, steady
 
@@ -41,7 +41,7 @@ class Swapped(TestCase):
         truth = done.truth_heat() / done.truth_electricity("H4")
         self.assertLess(abs(mended.main.cop.value - truth), mended.main.cop.U)
         self.assertIn("swapped", mended.corrections[0])
-        self.assertEqual(check(first, "swapped sensors").cop_if_accepted, mended.main.cop)
+        self.assertEqual(check(first, "swapped sensors").effect.cop_then, mended.main.cop)
 
     def test_a_swap_of_what_is_not_logged_is_refused(self) -> None:
         described = installation(
@@ -63,7 +63,10 @@ class Air(TestCase):
         self.assertEqual(air.soundness, Soundness.DOUBTFUL)
         start, stop = ill.start + 20 * 86400, ill.start + 30 * 86400
         self.assertLess(abs(air.spans[0].start - start), 1.5 * 86400)
-        self.assertLess(abs(air.spans[-1].stop - stop), 1.5 * 86400)
+        erratic = [span for span in air.spans if span.name == "flow erratic"]
+        self.assertLess(abs(erratic[-1].stop - stop), 1.5 * 86400)
+        # Sound again only after a dozen healthy runs of each mode (handbook of the trade).
+        self.assertEqual(air.spans[-1].name, "not yet sound again")
         self.assertIn("doubtful", seen.verdict.sentence)
 
     def test_the_accepted_exclusion_brings_the_truth_back(self) -> None:
@@ -77,7 +80,7 @@ class Air(TestCase):
         truth = ill.truth_heat(kept) / ill.truth_electricity("H4", kept)
         self.assertLess(abs(mended.main.cop.value - truth), mended.main.cop.U)
         self.assertEqual(check(mended, "flow reading").soundness, Soundness.SOUND)
-        self.assertLess(air.cop_now.value, air.cop_if_accepted.value)
+        self.assertLess(air.effect.cop_now.value, air.effect.cop_then.value)
         self.assertIn("air in the flow meter", mended.main.left_out[0].reason)
 
 
@@ -131,6 +134,5 @@ class HarmlessQuirks(TestCase):
             done = simulated("as-rated", days=60, errors=errors)
             found = assess(done.installation, done.trace())
             for item in found.checks:
-                self.assertIn(
-                    item.soundness, (Soundness.SOUND, Soundness.NOT_CHECKABLE), (name, item)
-                )
+                if item.unsound:  # coarse steps are said, but touch single minutes only
+                    self.assertEqual((name, item.touches), ("coarse", (Touches.MOMENTS,)), item)

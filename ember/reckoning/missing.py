@@ -1,0 +1,78 @@
+"""What a consumer without a meter may take: the range of a COP that cannot be stated."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ember.metering import Level, Plan
+from ember.meters import Consumer
+from ember.quantity import Estimate
+from ember.reckoning.ledger import Ledger
+from ember.reckoning.reckon import reckon
+from ember.reckoning.tally import KWH
+from ember.running import State
+from ember.trace import Ints
+
+# Power from … to [W], and while what it runs; common practice. Heaters are not guessed.
+TYPICAL = {
+    Consumer.DISTRIBUTION_PUMP: (20.0, 120.0, "water flows"),
+    Consumer.SOURCE: (40.0, 250.0, "compressor runs"),
+    Consumer.CONTROLS: (5.0, 50.0, "always"),
+}
+
+
+@dataclass(frozen=True)
+class MissingPart:
+    """The COP of a level if what is missing takes a usual power: between low and high [-].
+
+    least, most : of the missing electricity [kWh].
+    """
+
+    level: Level
+    low: Estimate
+    high: Estimate
+    least: float
+    most: float
+    words: str
+
+
+def missing_part(
+    book: Ledger, plan: Plan, groups: Ints, asked: tuple[float, float]
+) -> MissingPart | None:
+    """The range of a COP at a level that lacks a meter, or None where none can be given.
+
+    Parameters
+    ----------
+    groups : array, (m,)  0 where a segment belongs to what is asked for, −1 elsewhere.
+
+    Source: usual powers × running time, common practice.
+    """
+    if not plan.lacking or not plan.heat or any(c not in TYPICAL for c in plan.lacking):
+        return None
+    base = reckon(book, replace(plan, missing=None), groups, [asked])[0]
+    if base.cop is None or base.heat is None:
+        return None
+    seconds = np.bincount(
+        book.state[groups == 0], book.cells[groups == 0], minlength=len(State)
+    ) * float(book.step)
+    on = float(seconds[State.START_UP : State.COOLING + 1].sum())
+    hours = {
+        "compressor runs": on,
+        "water flows": on + float(seconds[State.PUMP_OVERRUN]),
+        "always": float(seconds.sum()),
+    }
+    least = sum(TYPICAL[c][0] * hours[TYPICAL[c][2]] for c in plan.lacking) / KWH
+    most = sum(TYPICAL[c][1] * hours[TYPICAL[c][2]] for c in plan.lacking) / KWH
+    heat, used = base.heat, base.electricity
+    high = heat.over(Estimate(used.value + least, "kWh", used.budget), "")
+    low = heat.over(Estimate(used.value + most, "kWh", used.budget), "")
+    named = " and ".join(
+        f"{c.value.replace('_', ' ')} {TYPICAL[c][0]:.0f}–{TYPICAL[c][1]:.0f} W"
+        for c in plan.lacking
+    )
+    words = (
+        f"if the {named} taken while {TYPICAL[plan.lacking[0]][2]}: {least:.0f} to {most:.0f} kWh"
+    )
+    if len(plan.lacking) == 1:
+        words = f"if the {named} while {TYPICAL[plan.lacking[0]][2]}: {least:.0f} to {most:.0f} kWh"
+    return MissingPart(plan.level, low, high, least, most, words)

@@ -1,0 +1,50 @@
+"""A COP taken for the whole of a period that is not covered throughout."""
+
+import numpy as np
+
+from ember.clock import DAY
+from ember.metering import Plan
+from ember.quantity import Estimate, Part, merge
+from ember.reckoning.ledger import Ledger
+from ember.reckoning.reckon import Reckoning
+from ember.reckoning.tally import validity
+from ember.trace import Ints
+
+LEAST_DAYS = 5
+FULL = 0.999  # covered, from which nothing is added
+
+
+def of_whole_period(book: Ledger, plan: Plan, groups: Ints, found: Reckoning) -> Estimate | None:
+    """The COP of what is covered, with what the gaps may hide, if it is taken for the whole period.
+
+    Parameters
+    ----------
+    groups : array, (m,)  0 where a segment belongs to the period. found : its Reckoning.
+
+    Returns
+    -------
+    The same value; its budget has the missing share of the time times the standard deviation of
+    the COPs of days, weighted by their electricity, as random. None with fewer than five days, or
+    without a COP.
+
+    Source: common practice; the days of a gap are taken to differ together.
+    """
+    if found.cop is None:
+        return None
+    if found.coverage >= FULL:
+        return found.cop
+    valid, _ = validity(book, tuple(name for _, name in plan.meters))
+    pick = valid & (groups == 0)
+    day = (book.begins[pick] // DAY).astype(np.int64)
+    day -= day.min() if len(day) else 0
+    heat = sum(s * np.bincount(day, book.energy(n)[pick]) for s, n in plan.heat)
+    used = sum(s * np.bincount(day, book.energy(n)[pick]) for s, n in plan.electricity)
+    good = np.asarray(used) > 0
+    if np.count_nonzero(good) < LEAST_DAYS:
+        return None
+    daily = np.asarray(heat)[good] / np.asarray(used)[good]
+    weights = np.asarray(used)[good]
+    mean = np.average(daily, weights=weights)
+    spread = float(np.sqrt(np.average((daily - mean) ** 2, weights=weights)))
+    part = Part("time not covered", (1 - found.coverage) * spread, random=True)
+    return Estimate(found.cop.value, "", merge((*found.cop.budget, part)))

@@ -1,0 +1,164 @@
+"""What can be claimed from a metering, over a period: the trust state."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from ember.installation import Consumer, Installation
+from ember.metering import Plan
+from ember.period import Period
+from ember.reckoning import Reckoning
+from ember.running import Basis
+from ember.trust.check import Check, Touches
+
+WIDE = 0.15  # U over the COP from which the limits are called wide, common practice
+
+
+class TrustKind(StrEnum):
+    """How far the metering of a period carries."""
+
+    SOUND = "sound"
+    WIDE = "wide limits"
+    DOUBTFUL = "doubtful"
+    COUNTS_ONLY = "counts only"  # heat or electricity is not to be believed, or not measured
+    NONE = "nothing"
+
+
+@dataclass(frozen=True)
+class Claim:
+    """One thing that may be claimed, or not, and why."""
+
+    what: str
+    may: bool
+    words: str
+
+
+@dataclass(frozen=True)
+class TrustState:
+    """kind : in a word; brief, words : in a few, and in a line. claims : what may be claimed.
+    addition : the cheapest thing that would allow more, None where nothing is lacking."""
+
+    kind: TrustKind
+    brief: str
+    words: str
+    claims: tuple[Claim, ...]
+    addition: str | None
+
+
+def trust_state(
+    installation: Installation,
+    plans: Sequence[Plan],
+    checks: Sequence[Check],
+    defrosts_by: Basis,
+    period: Period,
+    reckonings: Sequence[Reckoning],
+) -> TrustState:
+    """What can be claimed of a period.
+
+    Parameters
+    ----------
+    checks : of the whole record; those count whose spans touch the period.
+    reckonings : of the period, at every level that can be computed.
+    """
+    here = [c for c in checks if c.unsound and _touches(c, period)]
+    doubts = {t: [c.name for c in here if t in c.touches] for t in Touches}
+    widest = reckonings[-1] if reckonings else None
+    claims = [_cop(widest, doubts, plans)]
+    claims.append(_energies(widest, doubts))
+    claims.append(_counts("starts and run lengths", True, doubts[Touches.COUNTS]))
+    claims.append(_counts("defrost counts", defrosts_by != Basis.NOT_KNOWN, doubts[Touches.COUNTS]))
+    if doubts[Touches.MOMENTS]:
+        claims.append(
+            Claim("single minutes", False, f"no, because of {_list(doubts[Touches.MOMENTS])}")
+        )
+    ill = doubts[Touches.CONDITIONS] + doubts[Touches.HEAT] + doubts[Touches.ELECTRICITY]
+    claims.append(
+        Claim("comparison with the rated table", not ill,
+              f"not while in doubt: {_list(ill)}" if ill else "yes")
+    )  # fmt: skip
+    standing = _standing(claims[0], claims[2], widest, doubts)
+    said = "; ".join(f"{c.what}: {c.words}" for c in claims[:2])
+    counts = "counts yes" if claims[2].may else "counts no"
+    brief = {
+        TrustKind.DOUBTFUL: "doubtful",
+        TrustKind.COUNTS_ONLY: "no COP, counts yes",
+        TrustKind.NONE: "no COP",
+    }.get(standing, claims[0].words)
+    return TrustState(
+        standing, brief, f"{said}; {counts}", tuple(claims), _addition(installation, plans)
+    )
+
+
+def _touches(check: Check, period: Period) -> bool:
+    return any(s.start < period.stop and s.stop > period.start for s in check.spans)
+
+
+def _list(names: Sequence[str]) -> str:
+    return ", ".join(dict.fromkeys(names))
+
+
+def _cop(
+    widest: Reckoning | None, doubts: dict[Touches, list[str]], plans: Sequence[Plan]
+) -> Claim:
+    if widest is None:
+        why = next((p.missing for p in plans if p.missing), None) or "no meter"
+        return Claim("COP", False, f"no: {why}")
+    what = f"COP at {widest.level}"
+    if widest.cop is None:
+        return Claim(what, False, f"no: {widest.why_not}")
+    ill = doubts[Touches.HEAT] + doubts[Touches.ELECTRICITY]
+    if ill:
+        return Claim(what, False, f"in doubt: {_list(ill)}")
+    return Claim(what, True, f"± {widest.cop.relative:.0%}")
+
+
+def _energies(widest: Reckoning | None, doubts: dict[Touches, list[str]]) -> Claim:
+    if widest is None or widest.heat is None:
+        return Claim("energies", False, "no")
+    ill = [n for t in (Touches.HEAT, Touches.ELECTRICITY, Touches.TOTALS) for n in doubts[t]]
+    if ill:
+        return Claim("energies", False, f"in doubt: {_list(ill)}")
+    return Claim("energies", True, f"yes, of the {widest.coverage:.0%} covered")
+
+
+def _counts(what: str, known: bool, doubts: Sequence[str]) -> Claim:
+    if not known:
+        return Claim(what, False, "not known from what is logged")
+    return Claim(what, not doubts, f"in doubt: {_list(doubts)}" if doubts else "yes")
+
+
+def _standing(
+    cop: Claim, counts: Claim, widest: Reckoning | None, doubts: dict[Touches, list[str]]
+) -> TrustKind:
+    if cop.may and widest is not None and widest.cop is not None:
+        return TrustKind.WIDE if widest.cop.relative > WIDE else TrustKind.SOUND
+    if widest is not None and widest.cop is not None:
+        return TrustKind.DOUBTFUL
+    return TrustKind.COUNTS_ONLY if counts.may else TrustKind.NONE
+
+
+def _addition(installation: Installation, plans: Sequence[Plan]) -> str | None:
+    """The cheapest addition that would allow a COP, or the next level."""
+    open_ = [p for p in plans if p.missing is not None]
+    if not open_:
+        return None
+    if len(open_) < len(plans):
+        plan = open_[0]
+        if Consumer.DISTRIBUTION_PUMP in plan.lacking:
+            return (
+                f"For {plan.level}: a plug meter on the circulation pump, or its power from the "
+                "display as a fixed power."
+            )
+        return f"For {plan.level}: {plan.missing}."
+    if not (installation.circuits or installation.registers or installation.air):
+        if installation.reported:
+            return (
+                "The controller's heat is reported, not measured. A clamp-on flow meter and a "
+                "matched pair borrowed for a week or two give a transfer factor; a heat meter in "
+                "the return measures for good."
+            )
+        return (
+            "Heat is not measured. Cheapest: the environmental yield or heat total of the unit's "
+            "display read by hand each month; best: a heat meter in the return."
+        )
+    return f"{open_[0].missing}."

@@ -1,0 +1,1 @@
+"""Validation: what the core finds in simulated systems whose truth is known."""
