@@ -2,15 +2,16 @@
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, get_args, get_type_hints
+from typing import Any, cast, get_args, get_type_hints
 
 from pydantic import TypeAdapter, ValidationError
 
 from ember.errors import DescriptionError
 from ember.installation import Installation
-from ember.remedies import CORRECTIONS
+from ember.remedies import CORRECTIONS, Correction
 
 _ADAPTER = TypeAdapter(Installation)
+_CORRECTION: TypeAdapter[Any] = TypeAdapter(cast(Any, Correction))
 # The kinds of corrections, which pydantic puts into the path of a field.
 KINDS = frozenset(get_args(get_type_hints(one)["kind"])[0] for one in CORRECTIONS)
 
@@ -35,6 +36,21 @@ def read_installation(path: Path) -> Installation:
 def installation_to_json(installation: Installation) -> str:
     """The description as JSON, indented; reading it back gives an equal one."""
     return _ADAPTER.dump_json(installation, indent=2).decode() + "\n"
+
+
+def correction_from_json(value: object) -> Correction:
+    """A correction in its JSON form. Raises DescriptionError naming every wrong field."""
+    try:
+        found: Correction = _CORRECTION.validate_python(value)
+        return found
+    except ValidationError as error:
+        raise DescriptionError(f"correction: {sentences(error)}") from error
+
+
+def correction_to_json(correction: Correction) -> dict[str, Any]:
+    """A correction in its JSON form."""
+    found: dict[str, Any] = _CORRECTION.dump_python(correction, mode="json")
+    return found
 
 
 def json_schema() -> dict[str, Any]:

@@ -19,7 +19,7 @@ class Standing:
     spf : Reckoning of the year at the widest level, of what there is where it is not a year
     (`of` says which), None where no level can be computed. expected : its COP, had the compared
     running met the rated table. sentence : the first thing to know. metering : whether the
-    metering can be believed, in a word; kwh_a_year, money_a_year : lost.
+    metering can be believed, in a word, a few and a line; kwh_a_year, money_a_year : lost.
     """
 
     spf: Reckoning | None
@@ -29,6 +29,7 @@ class Standing:
     sentence: str
     metering: Soundness
     metering_words: str
+    metering_line: str
     kwh_a_year: Estimate | None
     money_a_year: Estimate | None
 
@@ -51,8 +52,11 @@ def standing(survey: Survey, assessment: Assessment | None = None) -> Standing:
         sentence = finding.sentence
     elif worst in (Soundness.BROKEN, Soundness.DOUBTFUL):
         sentence = next((c.sentence for c in found.checks if c.soundness == worst), sentence)
+    elif trust.kind == TrustKind.COUNTS_ONLY and trust.addition is not None:
+        sentence = trust.addition
     return Standing(
         spf, over.period.name, expected, found.verdict.kind, sentence, worst, trust.brief,
+        trust.words,
         finding.kwh_a_year if finding else None, finding.money_a_year if finding else None,
     )  # fmt: skip
 

@@ -25,7 +25,9 @@ class MeterErrors:
     the day (from, to) that the unit's register does not count. yield_logged : the heat register
     holds the source's yield. reported : how much of the heat the controller reports, and how far
     it errs by day; reported_frost : what it adds for defrosts it does not see. weather : another
-    series of the outdoor temperature is logged. without : columns that are not logged.
+    series of the outdoor temperature is logged. without : columns that are not
+    logged; only : (column, from, to) days on which one is. air_m3h : the true airflow of an indoor
+    unit whose air is logged.
     """
 
     flow_gain: float = 0.0
@@ -58,6 +60,8 @@ class MeterErrors:
     reported: float | None = None
     weather: bool = False
     without: tuple[str, ...] = ()
+    only: tuple[tuple[str, float, float], ...] = ()
+    air_m3h: float | None = None
     gaps: tuple[tuple[float, float], ...] = field(default=())
 
 
@@ -121,6 +125,10 @@ def read(run: Run, errors: MeterErrors, rng: np.random.Generator) -> dict[str, F
     }
     _add(columns, run, errors, rng)
     _spoil(columns, run, errors, rng)
+    for name, since, until in errors.only:
+        kept = np.full(len(columns[name]), np.nan)
+        kept[_days(run, since, until)] = columns[name][_days(run, since, until)]
+        columns[name] = kept
     for name in errors.without:
         del columns[name]
     for start, stop in errors.gaps:
@@ -145,6 +153,13 @@ def _add(
         days = n * run.step // 86400 + 1
         drift = np.repeat(rng.normal(0, 0.015, days), 86400 // run.step)[:n]
         columns["heat_power"] = np.round(made / run.step * errors.reported * (1 + drift), -1)
+    if errors.air_m3h is not None:
+        given = sum(sums[k] for k in ("heating", "start_up", "hot_water", "defrost", "other"))
+        room = run.spot["room"]
+        density = 1.293 * 273.15 / (273.15 + room)
+        rise = given / run.step / (errors.air_m3h / 3600 * density * 1018.0)
+        columns["return_air_temp"] = _stepped(room + rng.normal(0, 0.05, n), 0.1)
+        columns["supply_air_temp"] = _stepped(room + rise + rng.normal(0, 0.1, n), 0.1)
     if errors.weather:
         columns["outdoor_weather"] = np.round(run.spot["outdoor"] + rng.normal(0, 0.2, n), 1)
 

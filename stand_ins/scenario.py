@@ -58,6 +58,8 @@ CHANNELS = {
     "hot_water_on": ("hot_water_on", "fraction"),
     "heat_power": ("heat_power", "watt"),
     "outdoor_weather": ("outdoor_temp:weather", "degC"),
+    "supply_air_temp": ("supply_air_temp", "degC"),
+    "return_air_temp": ("return_air_temp", "degC"),
 }
 
 
@@ -91,7 +93,7 @@ class Simulated:
     @cached_property
     def stamps(self) -> NDArray[np.int64]:
         """Instants of the rows [s]."""
-        n = len(self.columns["flow_temp"])
+        n = len(self.columns["outdoor_temp"])
         return self.start + self.scenario.step * np.arange(n)
 
     def trace(self) -> Trace:

@@ -43,9 +43,10 @@ class Reckoning:
     """The sum a person could do by hand.
 
     level : boundary. start, stop : instants of what was asked for [s]. seconds : time asked
-    for; covered : time in the sum [s]. way : how the heat was measured. heat, electricity :
-    totals [kWh]; heat_lines by state, electricity_lines by meter. cop : net of defrost, None
-    with the reason in `why_not`. gross_cop : defrosts left out on both sides.
+    for; covered : time in the sum [s]. way : how the heat was measured, heat_meters : by what.
+    heat, electricity : totals [kWh]; heat_lines by state, electricity_lines by meter.
+    cop : net of defrost, None with the reason in `why_not`.
+    gross_cop : defrosts left out on both sides.
     """
 
     level: Level
@@ -54,6 +55,7 @@ class Reckoning:
     seconds: float
     covered: float
     way: str
+    heat_meters: tuple[str, ...]
     heat_lines: tuple[Line, ...]
     heat: Estimate | None
     electricity_lines: tuple[Line, ...]
@@ -130,6 +132,7 @@ def reckon(
                 seconds=float(cells[k]) * ledger.step,
                 covered=float(tally.cells[k]) * ledger.step,
                 way=way,
+                heat_meters=tuple(name for _, name in plan.heat + plan.heat_by_heaters),
                 heat_lines=heat_lines,
                 heat=None if withheld else heat,
                 electricity_lines=lines,

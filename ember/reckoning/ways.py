@@ -37,7 +37,12 @@ class Way:
 
 
 def heat_ways(
-    book: Ledger, plan: Plan, names: Sequence[str], groups: Ints, hot_water_only: Sequence[str] = ()
+    book: Ledger,
+    plan: Plan,
+    names: Sequence[str],
+    groups: Ints,
+    hot_water_only: Sequence[str] = (),
+    not_alike: Collection[str] = (),
 ) -> list[Way]:
     """Every way of measuring heat against the one in use, over one group of segments.
 
@@ -45,7 +50,8 @@ def heat_ways(
     ----------
     plan : of the level whose heat is looked at. names : of all streams of heat.
     groups : array, (m,)  0 where a segment belongs to what is asked for, −1 elsewhere.
-    hot_water_only : streams that know the tank alone.
+    hot_water_only : streams that know the tank alone. not_alike : those that are not expected to
+    agree, because they count with sensors that have been corrected.
 
     Source: difference of two measured values against its U (normalised error, ISO/IEC 17043).
     """
@@ -65,7 +71,11 @@ def heat_ways(
         heat, cells = metered(book, mine, inside, 1)
         other, _ = metered(book, chosen, inside, 1)
         ratio = heat[0].over(other[0], "") if other[0].value > 0 and name not in used else None
-        agrees = None if ratio is None else abs(ratio.value - 1) <= max(ratio.U, ALIKE)
+        agrees = None
+        if ratio is not None and name not in not_alike:
+            # A tank knows nothing of what is drawn meanwhile: it may only be too small.
+            apart = ratio.value - 1 if name in hot_water_only else abs(ratio.value - 1)
+            agrees = apart <= max(ratio.U, ALIKE)
         meter = book.meters[name]
         found.append(
             Way(

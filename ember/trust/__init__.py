@@ -1,6 +1,14 @@
 """Trust: can the metering be believed? One module a check; checks propose, never correct."""
 
-from ember.trust.check import Check, Effect, Picture, Series, Soundness, Touches
+from ember.trust.check import (
+    Check,
+    Effect,
+    Picture,
+    Series,
+    Soundness,
+    Touches,
+    not_checkable,
+)
 from ember.trust.clocks import clocks
 from ember.trust.consumers import consumers
 from ember.trust.controller import controller
@@ -39,39 +47,61 @@ __all__ = [
 ]
 
 
-WITH_FLOW_AND_RETURN = {
+# In the order of the work. Those of the first row tell whether the states can be told at all, on
+# which those of the second rest.
+FIRST = {
+    "swapped sensors": swapped_sensors,
+    "clocks": clocks,
+    "rate registers": rate_register,
+    "other loads": other_loads,
+}
+ON_STATES = {
+    "flow reading": flow_scatter,
     "pair offset": pair_offset,
+    "stuck readings": stuck,
+    "consumers": consumers,
+}
+ON_BOTH_SENSORS = {
     "register against flow × ΔT": two_ways,
     "controller against meter": controller,
 }
 ALONE = {
-    "flow reading": flow_scatter,
     "glycol": glycol,
     "yield as heat": yield_as_heat,
-    "rate registers": rate_register,
-    "other loads": other_loads,
-    "consumers": consumers,
     "physical bound": beyond_physics,
     "beyond the table": beyond_table,
-    "stuck readings": stuck,
     "spikes": spikes,
     "resolution": resolution,
     "counter resets": counter_resets,
-    "clocks": clocks,
     "gaps": gaps,
     "outdoor sensor": outdoor_sensor,
+}
+SWAPPED = "Not while the sensors are swapped."
+HIDDEN = {
+    "clocks": "Not while the clocks disagree: what the unit does cannot be told.",
+    "rate registers": "Not while a rate register is missing: what the unit does cannot be told.",
+    "other loads": "Not while other loads hide when the unit rests.",
 }
 
 
 def checks(seen: Seen, names: frozenset[str] | None = None) -> tuple[Check, ...]:
-    """The checks of a record; names : those to make, None: all."""
-    swapped = swapped_sensors(seen)
-    unfit = "Not while the sensors are swapped." if swapped.unsound else None
-    found = [swapped]
-    for name, check in WITH_FLOW_AND_RETURN.items():
-        if names is None or name in names:
-            found.append(check(seen, unfit))
-    for name, alone in ALONE.items():
-        if names is None or name in names:
-            found.append(alone(seen))
-    return tuple(found)
+    """The checks of a record; names : those to make, None: all.
+
+    A check that rests on what another has found ill is not made, and says so.
+    """
+
+    def wanted(name: str) -> bool:
+        return names is None or name in names
+
+    found = {name: check(seen) for name, check in FIRST.items() if wanted(name)}
+    swapped = SWAPPED if "swapped sensors" in found and found["swapped sensors"].unsound else None
+    hidden = next((why for n, why in HIDDEN.items() if n in found and found[n].unsound), None)
+    for name, on_states in ON_STATES.items():
+        if wanted(name):
+            why = hidden or (swapped if on_states is pair_offset else None)
+            found[name] = not_checkable(name, why) if why else on_states(seen)
+    for name, on_both in ON_BOTH_SENSORS.items():
+        if wanted(name):
+            found[name] = not_checkable(name, swapped) if swapped else on_both(seen)
+    found |= {name: check(seen) for name, check in ALONE.items() if wanted(name)}
+    return tuple(found.values())

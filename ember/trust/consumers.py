@@ -137,7 +137,10 @@ def _missing(seen: Seen) -> Check | str:
         spans,
         "Meter the backup heater, or say that the heat meter holds it: the COP is then stated only "
         "at the levels that are honest. Mains: a qualified electrician only.",
-        (Holds(meter=circuit.name, includes=held, reason="heat that no electricity explains"),),
+        tuple(
+            Holds(meter=name, includes=held, reason="heat that no electricity explains")
+            for name in (circuit.name, *(r.name for r in seen.installation.registers))
+        ),
         (Touches.HEAT,),
         Picture("event", "step of the heat [W]", False,
                 (series("event", np.arange(len(sizes)), sizes),)),

@@ -21,7 +21,7 @@ NEAR = 0.01  # within which a ratio is called a mistake of unit
 LEAST = 50 * 3.6e6  # [J]
 
 
-def controller(seen: Seen, unfit: str | None = None) -> Check:
+def controller(seen: Seen) -> Check:
     """What the unit's controller reports against what is measured, over time; neither is chosen.
 
     Source: handbook of the trade (two displays of one sensor are not two sources); limits common
@@ -31,8 +31,6 @@ def controller(seen: Seen, unfit: str | None = None) -> Check:
     measured = [n for n in seen.streams.heat if reported is None or n != reported.name]
     if reported is None or not measured:
         return not_checkable(NAME, "Heat is not both measured and reported by the controller.")
-    if unfit:
-        return not_checkable(NAME, unfit)
     name = measured[0]
     one = seen.streams.every[reported.name].energy
     other = seen.streams.heat[name].energy

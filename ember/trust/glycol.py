@@ -63,7 +63,7 @@ def glycol(seen: Seen) -> Check:
                 reason=f"{share}, meter set for water",
             ),
         ),
-        (Touches.HEAT,),
+        (Touches.HEAT,) if seen.uses(register.name) else (),
     )  # fmt: skip
 
 

@@ -32,7 +32,7 @@ ROOM = 20.0  # surroundings where no room temperature is logged [degC], common p
 SHAPE = 0.03  # what pipes and emitters may leave beside a straight line [K], common practice
 
 
-def pair_offset(seen: Seen, unfit: str | None = None) -> Check:
+def pair_offset(seen: Seen) -> Check:
     """The difference of flow and return at rest, extrapolated to water as warm as its surroundings.
 
     Pipes and emitters that lose heat also make a difference, in proportion to the excess of the
@@ -44,8 +44,6 @@ def pair_offset(seen: Seen, unfit: str | None = None) -> Check:
     circuit = seen.circuit
     if circuit is None:
         return not_checkable(NAME, "Flow and return temperatures are not logged.")
-    if unfit:
-        return not_checkable(NAME, unfit)
     excess, delta, day = _points(seen, circuit)
     how = "Let the pump run alone for an hour on a warm morning, the heating off over night."
     if len(excess) < LEAST_BLOCKS:
@@ -72,7 +70,7 @@ def pair_offset(seen: Seen, unfit: str | None = None) -> Check:
         f"{offset:+.2f} ± {U:.2f} K ({len(excess)} stretches on {len(np.unique(day))} days); the "
         f"class of the sensors allows {limit:.2f} K."
     )
-    lines = np.array([float(excess.min()), float(excess.max())])
+    lines = np.array([min(0.0, float(excess.min())), float(excess.max())])
     slope = float(np.polyfit(excess, delta, 1)[0]) if np.ptp(excess) > 2 else 0.0
     picture = Picture(
         "water above the room [K]", "flow minus return at rest [K]", False,

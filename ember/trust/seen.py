@@ -87,6 +87,11 @@ class Seen:
         """The widest level that can be computed."""
         return next((p for p in reversed(self.plans.values()) if p.missing is None), None)
 
+    def uses(self, meter: str) -> bool:
+        """Whether a meter's energy enters the COP of any level."""
+        plans = (p for p in self.plans.values() if p.missing is None)
+        return any(name == meter for plan in plans for _, name in plan.meters)
+
     @cached_property
     def days(self) -> Ints:
         """First cell of each local day and the end, (d + 1,)."""

@@ -101,7 +101,7 @@ def _cop(
     widest: Reckoning | None, doubts: dict[Touches, list[str]], plans: Sequence[Plan]
 ) -> Claim:
     if widest is None:
-        why = next((p.missing for p in plans if p.missing), None) or "no meter"
+        why = next((p.missing for p in reversed(plans) if p.missing), None) or "no meter"
         return Claim("COP", False, f"no: {why}")
     what = f"COP at {widest.level}"
     if widest.cop is None:
@@ -143,7 +143,10 @@ def _addition(installation: Installation, plans: Sequence[Plan]) -> str | None:
     if not open_:
         return None
     if len(open_) < len(plans):
-        plan = open_[0]
+        computed = [p.level for p in plans if p.missing is None]
+        plan = next((p for p in open_ if p.level > max(computed)), None)
+        if plan is None:
+            return None
         if Consumer.DISTRIBUTION_PUMP in plan.lacking:
             return (
                 f"For {plan.level}: a plug meter on the circulation pump, or its power from the "

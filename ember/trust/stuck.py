@@ -12,6 +12,7 @@ NAME = "stuck readings"
 LEAST_HOURS = 3.0  # for which water, power and flow may not stand still, common practice
 COARSE = 0.3  # step of a temperature from which it stands still more easily [K]
 COARSE_HOURS = 12.0
+POWER_HOURS = 8.0  # a unit at its least output draws the same for hours, common practice
 OUTDOOR_HOURS = 24.0  # fog and a coarse sensor hold a reading for half a day, common practice
 COARSE_OUTDOOR_HOURS = 36.0
 SHORT_RECORD = 72.0  # hours of a record that may be one value throughout
@@ -30,11 +31,9 @@ def stuck(seen: Seen) -> Check:
         least = LEAST_HOURS
         if touches == Touches.CONDITIONS:
             least = COARSE_OUTDOOR_HOURS if step_of(trace[channel]) > COARSE else OUTDOOR_HOURS
-        elif (
-            touches == Touches.HEAT
-            and channel.endswith("temp")
-            and step_of(trace[channel]) > COARSE
-        ):
+        elif touches == Touches.ELECTRICITY:
+            least = POWER_HOURS
+        elif channel.endswith("temp") and step_of(trace[channel]) > COARSE:
             least = COARSE_HOURS
         for span in constant(trace[channel], round(least * seen.hour)):
             if seen.left_out[span.start : span.stop].all():

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ember.installation import Factor
+from ember.installation import Factor, Installation, Offset, Swap
 from ember.trace import Floats
 from ember.trust.check import (
     Check,
@@ -20,19 +20,20 @@ NAME = "register against flow × ΔT"
 MOST = 0.05  # by which the two may disagree, common practice
 
 
-def two_ways(seen: Seen, unfit: str | None = None) -> Check:
+def two_ways(seen: Seen) -> Check:
     """Whether a heat register and the logged flow × ΔT agree. Source: common practice.
 
-    Heat taken back in defrosts is set aside: a register does not run backwards. unfit : why the
-    comparison says nothing (swapped sensors).
+    Heat taken back in defrosts is set aside: a register does not run backwards.
     """
     streams = seen.streams
     register = next((r for r in seen.installation.registers if r.name in streams.heat), None)
     circuit = seen.circuit
     if register is None or circuit is None:
         return not_checkable(NAME, "Heat is measured in one way only.")
-    if unfit:
-        return not_checkable(NAME, unfit)
+    if register.name in counts_uncorrected(seen.installation):
+        return not_checkable(
+            NAME, f"'{register.name}' counts with the same sensors, as they were before correction."
+        )
     one, other = streams.heat[register.name].energy, streams.heat[circuit.name].energy
     known = np.isfinite(one) & np.isfinite(other) & ~seen.left_out
     positive = np.maximum(other, 0.0)
@@ -70,6 +71,21 @@ def two_ways(seen: Seen, unfit: str | None = None) -> Check:
         (Touches.HEAT,),
         picture,
     )
+
+
+def counts_uncorrected(installation: Installation) -> frozenset[str]:
+    """The registers of meters whose sensors, logged too, have been corrected since."""
+    changed: set[str] = set()
+    for c in installation.corrections:
+        match c:
+            case Offset(channel=channel) | Factor(channel=channel):
+                changed.add(channel)
+            case Swap(channels=channels):
+                changed |= set(channels)
+    circuits = {
+        c.name for c in installation.circuits if changed & {c.flow_rate, c.flow_temp, c.return_temp}
+    }
+    return frozenset(r.name for r in installation.registers if r.circuit in circuits)
 
 
 def _picture(seen: Seen, one: Floats, other: Floats) -> Picture:

@@ -1,5 +1,6 @@
 """What is kept of an analysis, with the hash of what it was made from."""
 
+from django.conf import settings
 from django.db import models
 
 from server.installations.models import System
@@ -22,3 +23,19 @@ class Kept(models.Model):
     days = models.TextField()
     survey = models.BinaryField()
     overview = models.BinaryField()
+
+
+class Proof(models.Model):
+    """A figure with its sum as it was when somebody made a link to it.
+
+    made_from : hash of readings, description and core then. asked : start, stop, level and what.
+    shown : JSON as the API gave it.
+    """
+
+    key = models.CharField(max_length=22, unique=True)
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="proofs")
+    made_from = models.CharField(max_length=64)
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    made = models.DateTimeField(auto_now_add=True)
+    asked = models.TextField()
+    shown = models.TextField()

@@ -58,6 +58,7 @@ class FleetSystem:
     sentence: str
     metering: str
     metering_words: str
+    metering_line: str
     money_a_year: FigureShown | None
     kwh_a_year: FigureShown | None
     first: float | None
@@ -96,6 +97,7 @@ def fleet_system(
     empty = FleetSystem(
         installation.name, unit_words(installation), installation.zone, None, None, None, None,
         None, None, "no verdict", "No readings yet: import a log.", "not checkable", "no data",
+        "nothing is logged yet",
         None, None, None, None, None,
     )  # fmt: skip
     if stand is None:
@@ -114,6 +116,7 @@ def fleet_system(
         sentence=stand.sentence,
         metering=stand.metering.value,
         metering_words=stand.metering_words,
+        metering_line=stand.metering_line,
         money_a_year=figure(stand.money_a_year),
         kwh_a_year=figure(stand.kwh_a_year),
         first=days[0].start,

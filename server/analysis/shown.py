@@ -4,23 +4,28 @@ Instants are seconds since 1970, UTC; units are those of the core. No field has 
 that none is optional on the other side.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
+from typing import Any
 
 from ember.assessment import PeriodFigures
+from ember.corrections import words
+from ember.description import correction_to_json
 from ember.findings import Finding
 from ember.money import Cost
 from ember.quantity import Estimate
 from ember.rating import Comparison, Verdict
 from ember.reckoning import Reckoning
-from ember.trust import Check
+from ember.trust import Check, Effect
 
 
 @dataclass(frozen=True)
 class PartShown:
-    """One source's share of an uncertainty; u is k = 1, with its sign."""
+    """One source's share of an uncertainty; u is k = 1, with its sign. random : it errs anew each
+    time, as opposed to systematic."""
 
     source: str
     u: float
+    random: bool
 
 
 @dataclass(frozen=True)
@@ -62,6 +67,7 @@ class ReckoningShown:
     covered: float
     coverage: float
     way: str
+    heat_meters: list[str]
     heat_lines: list[LineShown]
     heat: FigureShown | None
     electricity_lines: list[LineShown]
@@ -73,13 +79,25 @@ class ReckoningShown:
 
 
 @dataclass(frozen=True)
+class BetweenShown:
+    """The range of a COP that lacks a meter: if what is missing takes a usual power."""
+
+    low: FigureShown
+    high: FigureShown
+    words: str
+
+
+@dataclass(frozen=True)
 class LevelShown:
-    """A boundary level with its Reckoning, or why there is none."""
+    """A boundary level with its Reckoning, or why there is none and between what it may lie.
+    whole : the COP taken for the whole period, gaps included; null where nothing is missing."""
 
     level: str
     words: str
     why_not: str | None
     reckoning: ReckoningShown | None
+    between: BetweenShown | None
+    whole: FigureShown | None
 
 
 @dataclass(frozen=True)
@@ -134,17 +152,69 @@ class SpanShown:
 
 
 @dataclass(frozen=True)
+class PointsShown:
+    """Points of a picture."""
+
+    name: str
+    x: list[float]
+    y: list[float | None]
+    style: str
+
+
+@dataclass(frozen=True)
+class LimitShown:
+    """A horizontal line of a picture."""
+
+    name: str
+    value: float
+
+
+@dataclass(frozen=True)
+class PictureShown:
+    """What shows a check. time : x is instants [s]."""
+
+    x_label: str
+    y_label: str
+    time: bool
+    series: list[PointsShown]
+    limits: list[LimitShown]
+
+
+@dataclass(frozen=True)
+class ProposalShown:
+    """A correction that may be accepted: in words, and as it goes into the description."""
+
+    words: str
+    correction: dict[str, Any]
+
+
+@dataclass(frozen=True)
+class EffectShown:
+    """Figures of the record at the widest level before and after what is proposed."""
+
+    heat_now: FigureShown | None
+    heat_then: FigureShown | None
+    electricity_now: FigureShown | None
+    electricity_then: FigureShown | None
+    cop_now: FigureShown | None
+    cop_then: FigureShown | None
+    ratio_now: FigureShown | None
+    ratio_then: FigureShown | None
+
+
+@dataclass(frozen=True)
 class CheckShown:
-    """One check of the metering."""
+    """One check of the metering. touches : what is in doubt if it is not sound."""
 
     name: str
     soundness: str
     sentence: str
     spans: list[SpanShown]
     remedy: str
-    cop_now: FigureShown | None
-    cop_if_accepted: FigureShown | None
-    proposals: int
+    touches: list[str]
+    proposals: list[ProposalShown]
+    effect: EffectShown | None
+    picture: PictureShown | None
 
 
 @dataclass(frozen=True)
@@ -174,7 +244,7 @@ def figure(estimate: Estimate | None) -> FigureShown | None:
 
 def known(estimate: Estimate) -> FigureShown:
     """An Estimate."""
-    parts = [PartShown(part.source, part.u) for part in estimate.budget]
+    parts = [PartShown(part.source, part.u, part.random) for part in estimate.budget]
     return FigureShown(estimate.value, estimate.unit, estimate.U, estimate.decimals, parts)
 
 
@@ -182,7 +252,7 @@ def reckoning(found: Reckoning) -> ReckoningShown:
     """A Reckoning."""
     return ReckoningShown(
         found.level.value, found.start, found.stop, found.seconds, found.covered, found.coverage,
-        found.way,
+        found.way, list(found.heat_meters),
         [LineShown(line.name, line.holds, known(line.energy)) for line in found.heat_lines],
         figure(found.heat),
         [LineShown(line.name, line.holds, known(line.energy)) for line in found.electricity_lines],
@@ -219,12 +289,24 @@ def cost(found: Cost | None) -> CostShown | None:
     )  # fmt: skip
 
 
-def check(found: Check) -> CheckShown:
-    """A Check."""
+def check(found: Check, picture: bool = False) -> CheckShown:
+    """A Check; picture : with what shows it."""
     spans = [SpanShown(span.name, span.start, span.stop) for span in found.spans]
+    proposals = [ProposalShown(words(p), correction_to_json(p)) for p in found.proposals]
+    effect = None
+    if found.effect is not None:
+        effect = EffectShown(*(figure(getattr(found.effect, f.name)) for f in fields(Effect)))
+    shown = None
+    if picture and found.picture is not None:
+        drawn = found.picture
+        shown = PictureShown(
+            drawn.x_label, drawn.y_label, drawn.time,
+            [PointsShown(s.name, list(s.x), list(s.y), s.style) for s in drawn.series],
+            [LimitShown(name, value) for name, value in drawn.limits],
+        )  # fmt: skip
     return CheckShown(
         found.name, found.soundness.value, found.sentence, spans, found.remedy,
-        figure(found.cop_now), figure(found.cop_if_accepted), len(found.proposals),
+        [t.value for t in found.touches], proposals, effect, shown,
     )  # fmt: skip
 
 

@@ -13,7 +13,20 @@ from ninja.security import django_auth
 from ember import VERSION
 from ember.description import sentences
 from ember.errors import EmberError
-from server.api import byhand, fleet, jobs, log, loggers, notes, people, rooms, running, setup
+from server.api import (
+    byhand,
+    fleet,
+    jobs,
+    log,
+    loggers,
+    notes,
+    people,
+    proofs,
+    rooms,
+    running,
+    setup,
+    trust,
+)
 from server.logbook.store import StoreError
 
 
@@ -45,6 +58,8 @@ api.add_router("", setup.router)
 api.add_router("", byhand.router)
 api.add_router("", notes.router)
 api.add_router("", loggers.router)
+api.add_router("", trust.router)
+api.add_router("", proofs.router)
 
 
 @api.exception_handler(EmberError)

@@ -174,7 +174,7 @@ def between(request: HttpRequest, pk: int, first: int, last: int) -> Between:
     for level in book.plans:
         found = book.between([(start, other.time)], level)[0]
         why, shown = (found, None) if isinstance(found, str) else (found.why_not, reckoning(found))
-        levels.append(LevelShown(level.value, level.words, why, shown))
+        levels.append(LevelShown(level.value, level.words, why, shown, None, None))
     return Between(levels)
 
 

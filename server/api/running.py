@@ -4,6 +4,7 @@ import json
 from dataclasses import dataclass
 from io import StringIO
 
+import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from rich.console import Console, Group
@@ -11,13 +12,17 @@ from rich.console import Console, Group
 from ember.assess import compared_between, figures, judge
 from ember.clock import iso_local
 from ember.curves import conditions
+from ember.metering import Plan
 from ember.period import Period
+from ember.reckoning import Reckoning, missing_part, of_whole_period
+from ember.reckoning.whole import FULL
+from ember.standing import trust_of
 from ember.survey import Survey
-from ember.trust import Soundness
 from server.analysis.draw import window
 from server.analysis.keep import cut_at, find
 from server.analysis.present import WIDTH, sum_block
 from server.analysis.shown import (
+    BetweenShown,
     CheckShown,
     ComparisonShown,
     CostShown,
@@ -28,6 +33,7 @@ from server.analysis.shown import (
     comparison,
     cost,
     figure,
+    known,
     reckoning,
     verdict,
 )
@@ -35,6 +41,15 @@ from server.analysis.times import TimeError, instant
 from server.api.fleet import get_system
 
 router = Router(tags=["running"])
+
+
+@dataclass(frozen=True)
+class TrustLine:
+    """What can be claimed from the metering of a span, in a word and in a line."""
+
+    kind: str
+    brief: str
+    words: str
 
 
 @dataclass(frozen=True)
@@ -60,6 +75,7 @@ class SpanFigures:
     runs: int
     defrosts: int | None
     doubts: list[CheckShown]
+    trust: TrustLine
     corrections: list[str]
 
 
@@ -120,6 +136,8 @@ def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
         LevelShown(
             plan.level.value, plan.level.words, plan.missing,
             reckoning(by_level[plan.level]) if plan.level in by_level else None,
+            between(surveyed, plan, period),
+            whole(surveyed, plan, period, by_level.get(plan.level)),
         )
         for plan in surveyed.facts.plans.values()
     ]  # fmt: skip
@@ -128,17 +146,37 @@ def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
     doubts = [
         check(c)
         for c in surveyed.facts.checks
-        if c.soundness in (Soundness.DOUBTFUL, Soundness.BROKEN)
-        and any(s.start < period.stop and s.stop > period.start for s in c.spans)
+        if c.unsound and any(s.start < period.stop and s.stop > period.start for s in c.spans)
     ]
+    state = trust_of(surveyed, total)
     return SpanFigures(
         period.start, period.stop, period.name, stale, levels,
         comparison(compared.comparison),
         None if compared.comparison else compared.why_none,
         verdict(judge(surveyed, compared, period)), cost(total.cost),
         figure(means.outdoor), figure(means.flow),
-        ran.hours, ran.runs, ran.defrosts, doubts, list(surveyed.facts.corrections),
+        ran.hours, ran.runs, ran.defrosts, doubts,
+        TrustLine(state.kind.value, state.brief, state.words), list(surveyed.facts.corrections),
     )  # fmt: skip
+
+
+def whole(
+    surveyed: Survey, plan: Plan, period: Period, found: Reckoning | None
+) -> FigureShown | None:
+    """The COP taken for the whole period, with what the gaps may hide; None without gaps."""
+    if found is None or found.coverage >= FULL:
+        return None
+    groups = np.where(surveyed.book.within(period.start, period.stop), 0, -1)
+    return figure(of_whole_period(surveyed.book, plan, groups, found))
+
+
+def between(surveyed: Survey, plan: Plan, period: Period) -> BetweenShown | None:
+    """Between what the COP of a level lies that lacks a meter; None where that is not said."""
+    if surveyed.withheld or not plan.lacking:
+        return None
+    groups = np.where(surveyed.book.within(period.start, period.stop), 0, -1)
+    part = missing_part(surveyed.book, plan, groups, (period.start, period.stop))
+    return BetweenShown(known(part.low), known(part.high), part.words) if part else None
 
 
 @router.get("/systems/{pk}/events", response=Events)

@@ -59,6 +59,35 @@ export function useRating(pk: number, stretch: Stretch | null) {
   });
 }
 
+export function useTrust(pk: number, stretch: Stretch | null) {
+  return useQuery({
+    queryKey: ["system", pk, "trust", stretch],
+    queryFn: () => got(api.GET("/api/systems/{pk}/trust", { params: { path: { pk }, query: stretch! } })),
+    enabled: stretch !== null,
+    placeholderData: keepPreviousData,
+  });
+}
+
+type Corrections = Record<string, unknown>[];
+
+/** Accepts corrections; the figures are worked out anew meanwhile. */
+export function useAccept(pk: number) {
+  const forget = useForget();
+  return useMutation({
+    mutationFn: (corrections: Corrections) => got(api.POST("/api/systems/{pk}/trust/accept", { params: { path: { pk } }, body: { corrections } })),
+    onSuccess: () => forget(pk),
+  });
+}
+
+/** Takes corrections back. */
+export function useWithdraw(pk: number) {
+  const forget = useForget();
+  return useMutation({
+    mutationFn: (corrections: Corrections) => got(api.POST("/api/systems/{pk}/trust/withdraw", { params: { path: { pk } }, body: { corrections } })),
+    onSuccess: () => forget(pk),
+  });
+}
+
 export function useMoney(pk: number, stretch: Stretch | null) {
   return useQuery({
     queryKey: ["system", pk, "money", stretch],

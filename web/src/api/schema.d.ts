@@ -48,6 +48,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/budget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Budget
+         * @description Where the uncertainty of a figure comes from, and which part would pay most to improve.
+         */
+        post: operations["server_api_proofs_budget"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/changes/{key}/turn": {
         parameters: {
             query?: never;
@@ -248,6 +268,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/proofs/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proof
+         * @description A pinned figure as it was, and as it is now.
+         */
+        get: operations["server_api_proofs_proof"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sign-in": {
         parameters: {
             query?: never;
@@ -364,6 +404,26 @@ export interface paths {
          * @description Everything the core says about the record, as docs/formats.md describes it.
          */
         get: operations["server_api_rooms_assessment"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/behind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Readings
+         * @description The readings behind a meter's energy, a page at a time.
+         */
+        get: operations["server_api_trust_readings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -618,6 +678,26 @@ export interface paths {
          * @description Notes something; now, if no time is given.
          */
         post: operations["server_api_notes_observe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/proofs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pin
+         * @description Keeps a figure with its sum, so that a link to it gives the same later.
+         */
+        post: operations["server_api_proofs_pin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -912,6 +992,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/trust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trust
+         * @description What can be claimed from the metering of a period, every check, and what was corrected.
+         */
+        get: operations["server_api_trust_trust"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/trust/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Accept
+         * @description Accepts corrections; the figures are worked out anew. Nothing is stored if one is wrong.
+         */
+        post: operations["server_api_trust_accept"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/trust/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw
+         * @description Takes corrections back; the figures are worked out anew.
+         */
+        post: operations["server_api_trust_withdraw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/uploads": {
         parameters: {
             query?: never;
@@ -1042,6 +1182,16 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Accepted
+         * @description Corrections to accept, as JSON.
+         */
+        Accepted: {
+            /** Corrections */
+            corrections: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
          * BandCostShown
          * @description One price band's share.
          */
@@ -1070,6 +1220,16 @@ export interface components {
         Between: {
             /** Levels */
             levels: components["schemas"]["LevelShown"][];
+        };
+        /**
+         * BetweenShown
+         * @description The range of a COP that lacks a meter: if what is missing takes a usual power.
+         */
+        BetweenShown: {
+            high: components["schemas"]["FigureShown"];
+            low: components["schemas"]["FigureShown"];
+            /** Words */
+            words: string;
         };
         /**
          * BillShown
@@ -1159,6 +1319,38 @@ export interface components {
             ratio: components["schemas"]["FigureShown"];
         };
         /**
+         * BudgetLineShown
+         * @description One source of a figure's uncertainty; U is k = 2, share of the variance.
+         */
+        BudgetLineShown: {
+            /** U */
+            U: number;
+            /** Random */
+            random: boolean;
+            /** Share */
+            share: number;
+            /** Source */
+            source: string;
+        };
+        /**
+         * BudgetShown
+         * @description A budget in order of size; pays : what would pay most, with U if it were halved.
+         */
+        BudgetShown: {
+            /** Advice */
+            advice: string | null;
+            /** Lines */
+            lines: components["schemas"]["BudgetLineShown"][];
+            /** Pays */
+            pays: string | null;
+            /** Pays U */
+            pays_U: number | null;
+            /** Random */
+            random: number;
+            /** Systematic */
+            systematic: number;
+        };
+        /**
          * CellProblem
          * @description A cell that cannot be read. column : "time" or a series.
          */
@@ -1204,15 +1396,15 @@ export interface components {
         };
         /**
          * CheckShown
-         * @description One check of the metering.
+         * @description One check of the metering. touches : what is in doubt if it is not sound.
          */
         CheckShown: {
-            cop_if_accepted: components["schemas"]["FigureShown"] | null;
-            cop_now: components["schemas"]["FigureShown"] | null;
+            effect: components["schemas"]["EffectShown"] | null;
             /** Name */
             name: string;
+            picture: components["schemas"]["PictureShown"] | null;
             /** Proposals */
-            proposals: number;
+            proposals: components["schemas"]["ProposalShown"][];
             /** Remedy */
             remedy: string;
             /** Sentence */
@@ -1221,6 +1413,8 @@ export interface components {
             soundness: string;
             /** Spans */
             spans: components["schemas"]["SpanShown"][];
+            /** Touches */
+            touches: string[];
         };
         /**
          * Checked
@@ -1241,6 +1435,18 @@ export interface components {
             columns: components["schemas"]["ColumnChoice"][] | null;
             /** Guess */
             guess: boolean;
+        };
+        /**
+         * ClaimShown
+         * @description One thing that may be claimed, or not.
+         */
+        ClaimShown: {
+            /** May */
+            may: boolean;
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
         };
         /**
          * ColumnChoice
@@ -1307,6 +1513,32 @@ export interface components {
             value: string;
             /** Words */
             words: string;
+        };
+        /**
+         * CorrectionShown
+         * @description A correction that was accepted: in words, as JSON, since when and by whom.
+         */
+        CorrectionShown: {
+            /** Correction */
+            correction: {
+                [key: string]: unknown;
+            };
+            /** Index */
+            index: number;
+            /** Since */
+            since: number | null;
+            /** User */
+            user: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * CorrectionsShown
+         * @description All corrections after a change.
+         */
+        CorrectionsShown: {
+            /** Corrections */
+            corrections: components["schemas"]["CorrectionShown"][];
         };
         /**
          * CostShown
@@ -1399,6 +1631,20 @@ export interface components {
             id: number;
             /** User */
             user: string | null;
+        };
+        /**
+         * EffectShown
+         * @description Figures of the record at the widest level before and after what is proposed.
+         */
+        EffectShown: {
+            cop_now: components["schemas"]["FigureShown"] | null;
+            cop_then: components["schemas"]["FigureShown"] | null;
+            electricity_now: components["schemas"]["FigureShown"] | null;
+            electricity_then: components["schemas"]["FigureShown"] | null;
+            heat_now: components["schemas"]["FigureShown"] | null;
+            heat_then: components["schemas"]["FigureShown"] | null;
+            ratio_now: components["schemas"]["FigureShown"] | null;
+            ratio_then: components["schemas"]["FigureShown"] | null;
         };
         /**
          * Events
@@ -1500,6 +1746,8 @@ export interface components {
             level: string | null;
             /** Metering */
             metering: string;
+            /** Metering Line */
+            metering_line: string;
             /** Metering Words */
             metering_words: string;
             money_a_year: components["schemas"]["FigureShown"] | null;
@@ -1641,16 +1889,29 @@ export interface components {
         };
         /**
          * LevelShown
-         * @description A boundary level with its Reckoning, or why there is none.
+         * @description A boundary level with its Reckoning, or why there is none and between what it may lie.
+         *     whole : the COP taken for the whole period, gaps included; null where nothing is missing.
          */
         LevelShown: {
+            between: components["schemas"]["BetweenShown"] | null;
             /** Level */
             level: string;
             reckoning: components["schemas"]["ReckoningShown"] | null;
+            whole: components["schemas"]["FigureShown"] | null;
             /** Why Not */
             why_not: string | null;
             /** Words */
             words: string;
+        };
+        /**
+         * LimitShown
+         * @description A horizontal line of a picture.
+         */
+        LimitShown: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
         };
         /**
          * LineShown
@@ -1739,6 +2000,17 @@ export interface components {
             user: string | null;
             /** Version */
             version: string;
+        };
+        /**
+         * MissingShown
+         * @description A level that cannot be computed: why, and between what it may lie.
+         */
+        MissingShown: {
+            between: components["schemas"]["BetweenShown"] | null;
+            /** Level */
+            level: string;
+            /** Why */
+            why: string;
         };
         /**
          * MoneyShown
@@ -1891,13 +2163,54 @@ export interface components {
         };
         /**
          * PartShown
-         * @description One source's share of an uncertainty; u is k = 1, with its sign.
+         * @description One source's share of an uncertainty; u is k = 1, with its sign. random : it errs anew each
+         *     time, as opposed to systematic.
          */
         PartShown: {
+            /** Random */
+            random: boolean;
             /** Source */
             source: string;
             /** U */
             u: number;
+        };
+        /**
+         * PictureShown
+         * @description What shows a check. time : x is instants [s].
+         */
+        PictureShown: {
+            /** Limits */
+            limits: components["schemas"]["LimitShown"][];
+            /** Series */
+            series: components["schemas"]["PointsShown"][];
+            /** Time */
+            time: boolean;
+            /** X Label */
+            x_label: string;
+            /** Y Label */
+            y_label: string;
+        };
+        /**
+         * Pinned
+         * @description The key of a link.
+         */
+        Pinned: {
+            /** Key */
+            key: string;
+        };
+        /**
+         * Pinning
+         * @description The figure to make a link to: local start and stop, level, and which line of the sum.
+         */
+        Pinning: {
+            /** Level */
+            level: string;
+            /** Start */
+            start: string;
+            /** Stop */
+            stop: string;
+            /** What */
+            what: string;
         };
         /**
          * PointShown
@@ -1912,6 +2225,20 @@ export interface components {
             flow: number;
             /** Outdoor */
             outdoor: number;
+        };
+        /**
+         * PointsShown
+         * @description Points of a picture.
+         */
+        PointsShown: {
+            /** Name */
+            name: string;
+            /** Style */
+            style: string;
+            /** X */
+            x: number[];
+            /** Y */
+            y: (number | null)[];
         };
         /**
          * Preview
@@ -1950,6 +2277,44 @@ export interface components {
             where: string;
         };
         /**
+         * ProofShown
+         * @description A pinned figure: then, now, and whether anything changed. user : who made the link.
+         */
+        ProofShown: {
+            /** Changed */
+            changed: boolean;
+            /** Key */
+            key: string;
+            /** Level */
+            level: string;
+            /** Made */
+            made: number;
+            /** Name */
+            name: string;
+            now: components["schemas"]["SpanFigures"] | null;
+            /** System */
+            system: number;
+            then: components["schemas"]["SpanFigures"];
+            /** User */
+            user: string | null;
+            /** What */
+            what: string;
+            /** Zone */
+            zone: string;
+        };
+        /**
+         * ProposalShown
+         * @description A correction that may be accepted: in words, and as it goes into the description.
+         */
+        ProposalShown: {
+            /** Correction */
+            correction: {
+                [key: string]: unknown;
+            };
+            /** Words */
+            words: string;
+        };
+        /**
          * RatingShown
          * @description Measured against rated over a period. below : the limit of the verdict.
          */
@@ -1974,6 +2339,48 @@ export interface components {
             why_none: string | null;
         };
         /**
+         * ReadChannel
+         * @description A channel's readings. corrected : null where they are as logged.
+         */
+        ReadChannel: {
+            /** Channel */
+            channel: string;
+            /** Corrected */
+            corrected: (number | null)[] | null;
+            /** Logged */
+            logged: (number | null)[];
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ReadingsShown
+         * @description The readings behind a meter's energy, a page of them. time : instants [s]; energy [kWh].
+         */
+        ReadingsShown: {
+            /** Channels */
+            channels: components["schemas"]["ReadChannel"][];
+            /** Energy */
+            energy: (number | null)[];
+            /** Formula */
+            formula: string;
+            /** Name */
+            name: string;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Reason */
+            reason: string[];
+            /** State */
+            state: string[];
+            /** Step */
+            step: number;
+            /** Time */
+            time: number[];
+            /** Way */
+            way: string;
+        };
+        /**
          * ReckoningShown
          * @description The sum a person could do by hand.
          */
@@ -1990,6 +2397,8 @@ export interface components {
             heat: components["schemas"]["FigureShown"] | null;
             /** Heat Lines */
             heat_lines: components["schemas"]["LineShown"][];
+            /** Heat Meters */
+            heat_meters: string[];
             /** Left Out */
             left_out: components["schemas"]["LeftShown"][];
             /** Level */
@@ -2218,6 +2627,7 @@ export interface components {
             start: number;
             /** Stop */
             stop: number;
+            trust: components["schemas"]["TrustLine"];
             verdict: components["schemas"]["VerdictShown"];
             /** Why No Comparison */
             why_no_comparison: string | null;
@@ -2332,6 +2742,55 @@ export interface components {
             tolerance: number;
         };
         /**
+         * TrustLine
+         * @description What can be claimed from the metering of a span, in a word and in a line.
+         */
+        TrustLine: {
+            /** Brief */
+            brief: string;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * TrustShown
+         * @description The metering of a system over a period.
+         */
+        TrustShown: {
+            /** Addition */
+            addition: string | null;
+            /** Brief */
+            brief: string;
+            /** Channels */
+            channels: string[];
+            /** Checks */
+            checks: components["schemas"]["CheckShown"][];
+            /** Claims */
+            claims: components["schemas"]["ClaimShown"][];
+            cop: components["schemas"]["FigureShown"] | null;
+            /** Corrections */
+            corrections: components["schemas"]["CorrectionShown"][];
+            /** Coverage */
+            coverage: number | null;
+            /** Kind */
+            kind: string;
+            /** Level */
+            level: string | null;
+            /** Local */
+            local: string;
+            /** Missing */
+            missing: components["schemas"]["MissingShown"][];
+            /** Silent */
+            silent: {
+                [key: string]: string;
+            };
+            /** Stale */
+            stale: boolean;
+            /** Ways */
+            ways: components["schemas"]["WayShown"][];
+        };
+        /**
          * UnitChoice
          * @description A unit of the closed list.
          */
@@ -2372,6 +2831,37 @@ export interface components {
             kind: string;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * WayShown
+         * @description One way of measuring heat against the one in use [kWh].
+         */
+        WayShown: {
+            /** Agrees */
+            agrees: boolean | null;
+            heat: components["schemas"]["FigureShown"];
+            /** Holds */
+            holds: string;
+            /** Hours */
+            hours: number;
+            /** Name */
+            name: string;
+            other: components["schemas"]["FigureShown"];
+            ratio: components["schemas"]["FigureShown"] | null;
+            /** Used */
+            used: boolean;
+            /** Way */
+            way: string;
+        };
+        /**
+         * Withdrawn
+         * @description Corrections to take back, as JSON.
+         */
+        Withdrawn: {
+            /** Corrections */
+            corrections: {
+                [key: string]: unknown;
+            }[];
         };
     };
     responses: never;
@@ -2450,6 +2940,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Described"];
+                };
+            };
+        };
+    };
+    server_api_proofs_budget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FigureShown"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetShown"];
                 };
             };
         };
@@ -2676,6 +3190,28 @@ export interface operations {
             };
         };
     };
+    server_api_proofs_proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofShown"];
+                };
+            };
+        };
+    };
     server_api_people_sign_in: {
         parameters: {
             query?: never;
@@ -2840,6 +3376,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_api_trust_readings: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+                meter: string;
+                page?: number;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingsShown"];
+                };
             };
         };
     };
@@ -3184,6 +3747,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Observations"];
+                };
+            };
+        };
+    };
+    server_api_proofs_pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pinning"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pinned"];
                 };
             };
         };
@@ -3566,6 +4155,83 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_api_trust_trust: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrustShown"];
+                };
+            };
+        };
+    };
+    server_api_trust_accept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Accepted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CorrectionsShown"];
+                };
+            };
+        };
+    };
+    server_api_trust_withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Withdrawn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CorrectionsShown"];
+                };
             };
         };
     };

@@ -13,6 +13,8 @@ import { themeOf } from "./theme";
 const Fleet = lazy(() => import("../fleet/Fleet"));
 const Setup = lazy(() => import("../setup/Setup"));
 const Log = lazy(() => import("../log/Log"));
+const Trust = lazy(() => import("../trust/Trust"));
+const ProofPage = lazy(() => import("../proof/ProofPage"));
 const Running = lazy(() => import("../running/Running"));
 const Rating = lazy(() => import("../rating/Rating"));
 const Money = lazy(() => import("../money/Money"));
@@ -49,6 +51,8 @@ function Inside() {
           <Route path="/fleet" element={<Fleet />} />
           <Route path="/systems/:pk/setup" element={<Setup />} />
           <Route path="/systems/:pk/log" element={<Log />} />
+          <Route path="/systems/:pk/trust" element={<Trust />} />
+          <Route path="/proofs/:key" element={<ProofPage />} />
           <Route path="/systems/:pk/running" element={<Running />} />
           <Route path="/systems/:pk/rating" element={<Rating />} />
           <Route path="/systems/:pk/money" element={<Money />} />

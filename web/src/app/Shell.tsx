@@ -14,6 +14,7 @@ import { useSettings } from "./settings";
 const ROOMS: [string, string, string][] = [
   ["setup", "Set up", "u"],
   ["log", "Log", "l"],
+  ["trust", "Trust", "h"],
   ["running", "Running", "r"],
   ["rating", "Rating", "t"],
   ["money", "Money", "m"],
@@ -59,7 +60,10 @@ export function Shell({ children }: { children: ReactNode }) {
     queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
   }
 
-  const wants: Record<string, boolean> = { rating: row?.verdict === "below rated" || row?.verdict === "too good" };
+  const wants: Record<string, boolean> = {
+    trust: row?.metering === "doubtful" || row?.metering === "broken",
+    rating: row?.verdict === "below rated" || row?.verdict === "too good",
+  };
   return (
     <FrameContext value={{ find: () => setFinding(true), help: () => setHelping(true) }}>
       <div className="frame">

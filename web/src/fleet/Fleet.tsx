@@ -156,11 +156,22 @@ function Row({ row, width, at, ticks }: { row: FleetRow; width: number; at: (val
           {ticks.map((tick) => (
             <i key={tick} aria-hidden style={{ position: "absolute", left: `${at(tick)}%`, top: -8, bottom: -8, borderLeft: "1px solid var(--hair)" }} />
           ))}
+          {system.spf && (system.coverage ?? 1) < 0.9 && (
+            <span className="cap" style={{ position: "absolute", right: 2, top: 30 }}>
+              covers {percent(system.coverage ?? 0)}
+            </span>
+          )}
           {system.spf ? <Whisker row={row} at={at} act={act} hollow={doubt} /> : <NoSpf row={row} />}
         </div>
       </td>
       <td style={{ verticalAlign: "middle", paddingLeft: 12 }} className={doubt ? "ember" : ""}>
-        {system.metering_words}
+        {row.made ? (
+          <Link to={`/systems/${row.id}/trust`} title={system.metering_line} style={{ textDecoration: "none" }}>
+            {system.metering_words}
+          </Link>
+        ) : (
+          system.metering_words
+        )}
       </td>
       <td style={{ verticalAlign: "middle" }} className="num">
         {system.money_a_year ? (

@@ -2,9 +2,11 @@
 import Drawer from "@mui/material/Drawer";
 import { useQuery } from "@tanstack/react-query";
 import { createContext, useCallback, useContext, useState, type ReactNode } from "react";
+import { Link } from "react-router";
 
-import { fetched, type Figure, type Reckoning } from "../api/client";
+import { api, fetched, got, type Figure, type Reckoning } from "../api/client";
 import { duration, figureText, number, percent, plusMinus } from "./numbers";
+import { Readings } from "./Readings";
 
 export interface Proof {
   title: string;
@@ -17,7 +19,19 @@ export interface Proof {
   notes?: string[];
   /** Where the whole sum stands as plain text. */
   text?: string;
+  /** What a link to it is made from, and where its readings are found. */
+  from?: Origin;
   why?: string | null;
+}
+
+/** The system and the period a figure is of, in its local time; what : the figure among its sum. */
+export interface Origin {
+  system: number;
+  zone: string;
+  start: string;
+  stop: string;
+  level: string;
+  what: string;
 }
 
 const Context = createContext<(proof: Proof) => void>(() => undefined);
@@ -34,7 +48,7 @@ export function ProofProvider({ children }: { children: ReactNode }) {
         anchor="right"
         open={proof !== null}
         onClose={() => setProof(null)}
-        slotProps={{ paper: { "aria-label": "Proof sheet", role: "dialog", sx: { width: 460, maxWidth: "92vw", p: "14px 18px" } } }}
+        slotProps={{ paper: { "aria-label": "Proof sheet", role: "dialog", sx: { width: 520, maxWidth: "92vw", p: "14px 18px" } } }}
       >
         {proof && <Sheet proof={proof} close={() => setProof(null)} />}
       </Drawer>
@@ -58,9 +72,14 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
           <h1>{proof.title}</h1>
           <p className="soft">{proof.about}</p>
         </div>
-        <button className="key" onClick={close} autoFocus style={{ alignSelf: "start" }}>
-          Close
-        </button>
+        <span className="noprint" style={{ alignSelf: "start", display: "flex", gap: 6 }}>
+          <button className="key" onClick={() => window.print()}>
+            Print
+          </button>
+          <button className="key" onClick={close} autoFocus>
+            Close
+          </button>
+        </span>
       </header>
       {figure ? (
         <p>
@@ -75,8 +94,8 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
           <p>{proof.formula}</p>
         </section>
       )}
-      {reckoning && <Inputs reckoning={reckoning} />}
-      {figure && figure.budget.length > 0 && <Budget figure={figure} />}
+      {reckoning && <Inputs reckoning={reckoning} from={proof.from} />}
+      {figure && figure.budget.length > 0 && <WhereFrom figure={figure} />}
       {proof.notes && proof.notes.length > 0 && (
         <section>
           <h3>Corrected and left out</h3>
@@ -85,13 +104,15 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
           ))}
         </section>
       )}
+      {proof.from && figure && <Pin from={proof.from} />}
       {proof.text && <Copy address={proof.text} />}
     </div>
   );
 }
 
-function Inputs({ reckoning }: { reckoning: Reckoning }) {
+export function Inputs({ reckoning, from }: { reckoning: Reckoning; from?: Origin }) {
   const lines = [...reckoning.heat_lines, ...reckoning.electricity_lines];
+  const meters = [...reckoning.heat_meters, ...reckoning.electricity_lines.map((line) => line.name.replace(/^less /, ""))];
   return (
     <section>
       <h3>What is in it</h3>
@@ -133,41 +154,91 @@ function Inputs({ reckoning }: { reckoning: Reckoning }) {
           )}
         </tbody>
       </table>
+      {from && <Readings from={from} meters={[...new Set(meters)]} />}
     </section>
   );
 }
 
-function Budget({ figure }: { figure: Figure }) {
-  const variance = figure.budget.reduce((sum, part) => sum + part.u ** 2, 0);
-  const parts = [...figure.budget].sort((a, b) => Math.abs(b.u) - Math.abs(a.u));
+/** Where the uncertainty comes from, as the core reads the budget. */
+export function WhereFrom({ figure }: { figure: Figure }) {
+  const found = useQuery({
+    queryKey: ["budget", figure],
+    queryFn: () => got(api.POST("/api/budget", { body: figure })),
+    staleTime: Infinity,
+  });
   const digits = (figure.decimals ?? 2) + 1;
+  const budget = found.data;
   return (
     <section>
       <h3>Where the ± comes from</h3>
-      <table className="rows" style={{ marginTop: 2 }}>
-        <tbody>
-          {parts.map((part) => {
-            const share = part.u ** 2 / variance;
-            return (
-              <tr key={part.source}>
-                <td style={{ width: "46%" }}>{cap(part.source)}</td>
-                <td className="num" style={{ width: 70 }}>
-                  ± {number(2 * Math.abs(part.u), digits)}
-                </td>
-                <td>
-                  <div style={{ display: "flex", alignItems: "center", gap: 6, paddingLeft: 10 }}>
-                    <div aria-hidden style={{ height: 8, width: `${Math.max(1, share * 110)}px`, background: "var(--soft)" }} />
-                    <span className="cap">{share < 0.005 ? "< 1 %" : percent(share)}</span>
-                  </div>
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-      <p className="cap" style={{ marginTop: 4 }}>
-        ± is U with k = 2. The parts add by their squares; the bars show each part's share.
-      </p>
+      {found.isError && <p className="notice">{found.error.message}</p>}
+      {budget && (
+        <>
+          <table className="rows" style={{ marginTop: 2 }} aria-label="Uncertainty budget">
+            <tbody>
+              {budget.lines.map((line) => (
+                <tr key={line.source}>
+                  <td style={{ width: "46%" }}>
+                    {cap(line.source)} {line.random && <span className="cap">random</span>}
+                  </td>
+                  <td className="num" style={{ width: 70 }}>
+                    ± {number(line.U, digits)}
+                  </td>
+                  <td>
+                    <div style={{ display: "flex", alignItems: "center", gap: 6, paddingLeft: 10 }}>
+                      <div aria-hidden style={{ height: 8, width: `${Math.max(1, line.share * 110)}px`, background: line.random ? "var(--day-rated)" : "var(--soft)" }} />
+                      <span className="cap">{line.share < 0.005 ? "< 1 %" : percent(line.share)}</span>
+                    </div>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <p className="cap" style={{ marginTop: 4 }}>
+            U with k = 2; parts add by their squares, the bars show the shares. Systematic ± {number(budget.systematic, digits)}, random ± {number(budget.random, digits)}: only the
+            random part shrinks with time, only the systematic one cancels between figures of the same meter.
+          </p>
+          {budget.pays && budget.pays_U !== null && (
+            <p style={{ marginTop: 4 }}>
+              Pays most: {budget.pays}. Halved, the whole would be ± {number(budget.pays_U, digits)}
+              {budget.advice ? `; by ${budget.advice}` : ""}.
+            </p>
+          )}
+        </>
+      )}
+    </section>
+  );
+}
+
+/** A link that gives this figure later too, with whether anything has changed since. */
+function Pin({ from }: { from: Origin }) {
+  const { system, zone: _, ...asked } = from;
+  const [address, setAddress] = useState("");
+  const [said, setSaid] = useState("");
+  async function make() {
+    try {
+      const { key } = await got(api.POST("/api/systems/{pk}/proofs", { params: { path: { pk: system } }, body: asked }));
+      setAddress(`${window.location.origin}/proofs/${key}`);
+      setSaid("It keeps this figure with its sum, and says so if the data change.");
+    } catch (error) {
+      setSaid((error as Error).message);
+    }
+  }
+  return (
+    <section className="noprint">
+      <button className="key" onClick={() => void make()}>
+        Make a permanent link
+      </button>{" "}
+      <span role="status" className="cap">
+        {said}
+      </span>
+      {address && (
+        <p style={{ marginTop: 4 }}>
+          <Link to={new URL(address).pathname} style={{ overflowWrap: "anywhere" }}>
+            {address}
+          </Link>
+        </p>
+      )}
     </section>
   );
 }

@@ -1,12 +1,12 @@
 /** The sum, always beside the screen: heat over electricity, written out. */
 import { useState, type ReactNode } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 
-import type { Level, Reckoning, SpanFigures, SystemShown } from "../api/client";
+import type { Figure, Level, Reckoning, SpanFigures, SystemShown } from "../api/client";
 import { useFleet, useMe, useRenew, useSpan, type Stretch } from "../api/hooks";
 import { useKeys } from "../app/keys";
 import { useSettings } from "../app/settings";
-import { cap, copFormula, Copy, HonestFigure, useProof, type Proof } from "./Proof";
+import { cap, copFormula, Copy, HonestFigure, useProof, type Origin, type Proof } from "./Proof";
 import { clock, dayYear, duration, figureText, inUnit, localMinute, number, percent, plusMinus, shownIn } from "./numbers";
 
 /** The level of the URL, else the widest that can be computed. */
@@ -85,13 +85,13 @@ function Sum({ system, span, level, setLevel }: { system: SystemShown; span: Spa
         </div>
       )}
       {reckoning ? (
-        <Fraction system={system} span={span} reckoning={reckoning} words={chosen?.words ?? ""} />
+        <Fraction system={system} span={span} reckoning={reckoning} words={chosen?.words ?? ""} whole={chosen?.whole ?? null} />
       ) : (
         <p className="notice" style={{ margin: "8px 0" }}>
           No sum: no boundary level can be computed from these meters. {span.levels[0]?.why_not}
         </p>
       )}
-      <Doubts span={span} />
+      {span.doubts.length > 0 ? <Doubts system={system} span={span} /> : <Trusted system={system} span={span} />}
       <Stepper levels={span.levels} level={level} setLevel={setLevel} />
       <Beside system={system} span={span} reckoning={reckoning} />
       <Text system={system} span={span} />
@@ -99,13 +99,14 @@ function Sum({ system, span, level, setLevel }: { system: SystemShown; span: Spa
   );
 }
 
-function Fraction({ system, span, reckoning, words }: { system: SystemShown; span: SpanFigures; reckoning: Reckoning; words: string }) {
+function Fraction({ system, span, reckoning, words, whole }: { system: SystemShown; span: SpanFigures; reckoning: Reckoning; words: string; whole: Figure | null }) {
   const { units } = useSettings();
   const me = useMe();
   const heatIn = shownIn(me.data?.units ?? [], "kWh", units);
   const about = `${system.name} · ${span.local} · ${reckoning.level}, ${words}`;
   const notes = [...span.corrections.map((said) => `Corrected: ${said}`), ...reckoning.left_out.map((l) => `Left out: ${l.reason}, ${duration(l.seconds)}`)];
-  const base = { about, reckoning, notes, text: textAddress(system, span) };
+  const from = (what: string): Origin => ({ system: system.id, zone: system.zone, start: localMinute(span.start, system.zone), stop: localMinute(span.stop, system.zone), level: reckoning.level, what });
+  const base = { about, reckoning, notes: [...notes, `Metering: ${span.trust.words}.`], text: textAddress(system, span), from: from("sum") };
   const both = [...reckoning.heat_lines, ...reckoning.electricity_lines].map((line) => line.energy);
   const decimals = Math.max(0, ...[reckoning.heat, reckoning.electricity].map((figure) => figure?.decimals ?? 2));
   const value = (amount: number) => number(amount, both.length ? decimals : 2);
@@ -146,7 +147,7 @@ function Fraction({ system, span, reckoning, words }: { system: SystemShown; spa
       <div className="copline">
         {reckoning.cop ? (
           <>
-            <Amount proof={{ ...base, title: `COP at ${reckoning.level}`, figure: reckoning.cop, formula: copFormula(reckoning) }}>
+            <Amount proof={{ ...base, notes: whole ? [...base.notes, `Taken for the whole period, with what the gaps may hide: ${figureText(whole)} ${plusMinus(whole)}.`] : base.notes, title: `COP at ${reckoning.level}`, figure: reckoning.cop, formula: copFormula(reckoning), from: from("COP") }}>
               <span className={span.doubts.length ? "cop soft" : "cop"} data-testid="cop">
                 {figureText(reckoning.cop)}
               </span>
@@ -205,6 +206,7 @@ function Stepper({ levels, level, setLevel }: { levels: Level[]; level: string |
       {lacking.map((one) => (
         <p key={one.level} className="cap" style={{ marginTop: 3 }}>
           {one.level}: {one.why_not}
+          {one.between && `. Between ${figureText(one.between.low)} and ${figureText(one.between.high)} ${one.between.words}`}
         </p>
       ))}
     </section>
@@ -327,25 +329,37 @@ function Row({ name, children }: { name: string; children: ReactNode }) {
   );
 }
 
+/** What can be claimed from this metering, at every figure. */
+function Trusted({ system, span }: { system: SystemShown; span: SpanFigures }) {
+  const sound = span.trust.kind === "sound" || span.trust.kind === "wide limits";
+  return (
+    <p className="cap" style={{ margin: "0 0 8px" }} data-testid="trust">
+      <Link to={`/systems/${system.id}/trust?${trustQuery(span, system.zone)}`} className={sound ? undefined : "ember"}>
+        Metering {span.trust.kind}
+      </Link>
+      : {span.trust.words}.
+    </p>
+  );
+}
+
+function trustQuery(span: SpanFigures, zone: string, check?: string): string {
+  const query = new URLSearchParams({ from: localMinute(span.start, zone).slice(0, 10), to: localMinute(span.stop - 1, zone).slice(0, 10) });
+  if (check) query.set("check", check);
+  return query.toString();
+}
+
 /** What undermines the sum stands right below it. */
-function Doubts({ span }: { span: SpanFigures }) {
+function Doubts({ system, span }: { system: SystemShown; span: SpanFigures }) {
   return span.doubts.map((check) => (
     <details key={check.name} className="notice" style={{ marginBottom: 8 }}>
       <summary style={{ cursor: "pointer" }}>
         <strong>Metering {check.soundness}:</strong> {check.name}
       </summary>
       <p>{check.sentence}</p>
-      <p>{check.remedy}</p>
-      {check.cop_now && check.cop_if_accepted && (
-        <p>
-          COP over the record {figureText(check.cop_now)} {plusMinus(check.cop_now)} now, {figureText(check.cop_if_accepted)} {plusMinus(check.cop_if_accepted)} if accepted.
-        </p>
-      )}
-      {!check.cop_now && check.cop_if_accepted && (
-        <p>
-          If accepted, the COP over the record is {figureText(check.cop_if_accepted)} {plusMinus(check.cop_if_accepted)}.
-        </p>
-      )}
+      <p>
+        <Link to={`/systems/${system.id}/trust?${trustQuery(span, system.zone, check.name)}`}>Evidence and remedy in Trust</Link>
+        {check.effect?.cop_then && `: COP over the record ${figureText(check.effect.cop_then)} ${plusMinus(check.effect.cop_then)} if accepted`}
+      </p>
     </details>
   ));
 }

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
 
 import type { Observation, SystemShown } from "../api/client";
@@ -9,6 +9,7 @@ import { addDays, type Period } from "../app/period";
 import { localMinute } from "../parts/numbers";
 import { Room } from "../parts/Room";
 import { Trouble, Waiting } from "../parts/Said";
+import { LeaveOut } from "./LeaveOut";
 import { Workspace } from "./Workspace";
 
 export const POINTS = 800;
@@ -65,17 +66,22 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
     D: () => void jump("defrosts", -1),
     s: () => void jump("starts", 1),
     S: () => void jump("starts", -1),
+    e: () => period.sel && setLeaving(period.sel),
     z: () => period.sel && put({ win: `${period.sel.start}_${period.sel.stop}` }),
     Z: () => put({ win: null }),
     Escape: () => put({ sel: null, at: null }),
   });
 
+  const [leaving, setLeaving] = useState<Stretch | null>(null);
   const { start = 0, stop = 0 } = shown.data ?? {};
   const here = (noted.data?.rows ?? []).filter((one) => one.time >= start && one.time < stop).reverse();
   if (shown.isError) return <Trouble error={shown.error} again={() => void shown.refetch()} />;
   if (!shown.data) return <Waiting what="the readings" />;
   return (
+    <>
+    {leaving && <LeaveOut system={system} stretch={leaving} close={() => setLeaving(null)} />}
     <Workspace
+      leaveOut={() => period.sel && setLeaving(period.sel)}
       window={shown.data}
       zone={system.zone}
       step={system.step ?? 60}
@@ -87,6 +93,7 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
       select={(sel) => put({ sel: sel ? `${sel.start}_${sel.stop}` : null })}
       noted={here.length > 0 ? <NotedHere rows={here} long={shown.data.stop - shown.data.start > 90_000} setCursor={(at) => put({ at: String(at) })} /> : null}
     />
+    </>
   );
 }
 

@@ -23,11 +23,13 @@ interface Props {
   setCursor: (at: number | null) => void;
   sel: Stretch | null;
   select: (sel: Stretch | null) => void;
+  /** Asks why the selection is to be left out of every sum. */
+  leaveOut: () => void;
   /** What was noted in this stretch; stands where else the hint does. */
   noted: ReactNode;
 }
 
-export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, setCursor, sel, select, noted }: Props) {
+export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, setCursor, sel, select, leaveOut, noted }: Props) {
   const outer = useRef<HTMLDivElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const width = useWidth(outer);
@@ -150,6 +152,11 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
         {chosen && !drag && (
           <button className="key quiet" style={{ padding: 0, minHeight: 0 }} onClick={() => select(null)}>
             Select nothing (Esc)
+          </button>
+        )}
+        {chosen && !drag && (
+          <button className="key quiet" style={{ padding: 0, minHeight: 0 }} onClick={leaveOut}>
+            Leave it out (e) …
           </button>
         )}
         {zoomed && (

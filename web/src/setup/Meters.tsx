@@ -116,7 +116,12 @@ export function Meters({ setup, draft, edit, problems }: Part) {
                 </select>{" "}
                 <label className="cap">
                   step <NumberField label={`Step of ${register.name}, kWh`} value={register.resolution_kwh} put={(kwh) => edit(changed(draft, "registers", k, { resolution_kwh: kwh ?? 0 }))} width={44} /> kWh
-                </label>
+                </label>{" "}
+                {draft.fluid.kind !== "water" && (
+                  <label className="cap">
+                    <input type="checkbox" checked={register.set_for_water} onChange={() => edit(changed(draft, "registers", k, { set_for_water: !register.set_for_water }))} /> set for water
+                  </label>
+                )}
               </td>
               <td>
                 <Place name={register.name} place={register.place} put={(place) => edit(changed(draft, "registers", k, { place }))} />

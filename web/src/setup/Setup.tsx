@@ -11,6 +11,7 @@ import { toggleConsumer, type Draft } from "./draft";
 import type { SetUp } from "./Fields";
 import { HandSheet, Sensors } from "./HandSheet";
 import { Heating, House, Installation, Siblings, Tank } from "./House";
+import { Further } from "./Further";
 import { Meters } from "./Meters";
 import { Schematic } from "./Schematic";
 import { Prices } from "./Tariff";
@@ -137,6 +138,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
         </ul>
       </section>
       <Meters {...part} />
+      <Further {...part} />
       <div style={{ display: "grid", gridTemplateColumns: "repeat(auto-fit, minmax(320px, 1fr))", gap: 22, alignItems: "start" }}>
         <Installation {...part} />
         <House {...part} />

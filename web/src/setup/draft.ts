@@ -31,8 +31,47 @@ export interface Register {
   nominal_flow_m3h: number;
   resolution_kwh: number;
   circuit: string | null;
+  set_for_water: boolean;
   in_service: boolean;
   place: string;
+}
+
+export interface Reported {
+  name: string;
+  channel: string;
+  includes: string[];
+  place: string;
+}
+
+export interface SourceYield {
+  name: string;
+  channel: string;
+  limit: number;
+  lost: number;
+  place: string;
+}
+
+export interface Air {
+  name: string;
+  supply_temp: string;
+  return_temp: string;
+  airflow: string | null;
+  nominal_m3h: number | null;
+  airflow_limit: number;
+  supply_humidity: string | null;
+  return_humidity: string | null;
+  includes: string[];
+  probe_limit_k: number;
+  altitude_m: number;
+  place: string;
+}
+
+export interface Fixed {
+  name: string;
+  includes: string[];
+  watts: number;
+  runs_with: string;
+  limit: number;
 }
 
 export interface Unit {
@@ -108,6 +147,10 @@ export interface Draft {
   electricity: Meter[];
   circuits: Circuit[];
   registers: Register[];
+  air: Air[];
+  reported: Reported[];
+  yields: SourceYield[];
+  fixed: Fixed[];
   consumers: string[];
   unit: Unit;
   fluid: { kind: string; mass_fraction: number };
@@ -146,7 +189,7 @@ export function toggleThere(draft: Draft, consumer: string): Draft {
 }
 
 /** The draft with one entry of a list changed. */
-export function changed<K extends "electricity" | "circuits" | "registers" | "sensors" | "by_hand">(draft: Draft, list: K, at: number, change: Partial<Draft[K][number]>): Draft {
+export function changed<K extends "electricity" | "circuits" | "registers" | "air" | "reported" | "yields" | "fixed" | "sensors" | "by_hand">(draft: Draft, list: K, at: number, change: Partial<Draft[K][number]>): Draft {
   const entries = draft[list].map((one, k) => (k === at ? { ...one, ...change } : one));
   return { ...draft, [list]: entries };
 }
@@ -188,6 +231,7 @@ export function newRegister(draft: Draft): Register {
     nominal_flow_m3h: 2.5,
     resolution_kwh: 1,
     circuit: null,
+    set_for_water: true,
     in_service: true,
     place: "",
   };

@@ -27,9 +27,9 @@ from server.logbook.models import Entry, Import
 from server.logbook.store import store, trace_of
 from server.people.demo import NAME, PASSWORD, demo_user
 from stand_ins import notebook
-from stand_ins.catalogue import SCENARIOS
 from stand_ins.files import write_all
 from stand_ins.scenario import simulate
+from stand_ins.varrick import INSTALLATIONS
 
 # A file for the visitor to bring in herself: the two weeks after the record, in another dialect.
 NEXT_DAYS, NEXT_SEED, NEXT_DIALECT = 14, 21, "continental"
@@ -47,6 +47,7 @@ class Command(BaseCommand):
         """The arguments."""
         parser.add_argument("--port", type=int, default=8000)
         parser.add_argument("--prepare", action="store_true", help="make the demo data and stop")
+        parser.add_argument("--only", nargs="*", choices=sorted(INSTALLATIONS), help="some of them")
         parser.add_argument("--days", type=int, help="length of the records; for tests")
 
     def handle(self, *args: Any, **options: Any) -> None:
@@ -56,7 +57,7 @@ class Command(BaseCommand):
         call_command("migrate", verbosity=0)
         demo_user()
         show = console(self.stdout)
-        for key in SCENARIOS:
+        for key in options["only"] or INSTALLATIONS:
             prepare(key, settings.VAR / "demo", options["days"], self.stdout.write)
         show.print(_list())
         if options["prepare"]:
@@ -78,7 +79,7 @@ class Command(BaseCommand):
 
 def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
     """Makes, imports and works out one demo system, as far as that is not done yet."""
-    scenario = SCENARIOS[key]
+    scenario = INSTALLATIONS[key]
     if days is not None:
         scenario = replace(scenario, days=days)
     directory = base / key

@@ -1,0 +1,112 @@
+"""The readings behind a figure: what a meter's channels said, cell by cell, and what came of it."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.installation import Installation
+from ember.reckoning.tally import KWH
+from ember.running import State
+from ember.survey import Survey, walk
+from ember.trace import Floats, Trace
+
+
+@dataclass(frozen=True)
+class Behind:
+    """One meter over some cells.
+
+    formula : how a cell's energy follows from its readings. channels : as logged and corrected.
+    start, step [s]. logged, corrected : channel → array, (n,). energy : array, (n,) [kWh].
+    state : of each cell, in words. reason : why a cell is left out, empty where it is not.
+    """
+
+    name: str
+    way: str
+    formula: str
+    start: float
+    step: int
+    logged: dict[str, Floats]
+    corrected: dict[str, Floats]
+    energy: Floats
+    state: list[str]
+    reason: list[str]
+
+
+def channels_behind(installation: Installation, name: str) -> tuple[str, ...]:
+    """The channels that a meter reads. Raises LookupError for a meter that is not described."""
+    for meter in installation.electricity:
+        if meter.name == name:
+            return (meter.channel,)
+    for circuit in installation.circuits:
+        if circuit.name == name:
+            return circuit.flow_rate, circuit.flow_temp, circuit.return_temp
+    registers = {r.name: r.channel for r in installation.registers}
+    registers |= {y.name: y.channel for y in installation.yields}
+    registers |= {r.name: r.channel for r in installation.reported}
+    if name in registers:
+        return (registers[name],)
+    for air in installation.air:
+        if air.name == name:
+            optional = (air.airflow, air.supply_humidity, air.return_humidity)
+            return (air.supply_temp, air.return_temp, *(c for c in optional if c is not None))
+    if name == "tank lift":
+        return ("tank_temp",)
+    if any(fixed.name == name for fixed in installation.fixed):
+        return ()
+    raise LookupError(f"No meter is called '{name}'.")
+
+
+def formula_of(installation: Installation, name: str) -> str:
+    """How the energy of a cell follows from its readings, in words."""
+    if any(circuit.name == name for circuit in installation.circuits):
+        return "flow × ρ(T at the meter) × c_p(mean T) × (T flow − T return) × time"
+    if any(air.name == name for air in installation.air):
+        return "airflow × dry air density × (enthalpy supply − return) × time"
+    if any(fixed.name == name for fixed in installation.fixed):
+        return "fixed power × time in which it runs"
+    if name == "tank lift":
+        return "ρ × V × c_p × rise of the tank, spread over the lift, + standing loss"
+    if any(y.name == name for y in installation.yields):
+        return "increment of the yield + the unit's electricity that reaches the water"
+    channels = channels_behind(installation, name)
+    if channels and channels[0].startswith(("power", "heat_power")):
+        return "power × time"
+    return "increment of the register"
+
+
+def behind(surveyed: Survey, raw: Trace, name: str, start: float, stop: float) -> Behind:
+    """The readings behind a meter's energy between two instants.
+
+    Parameters
+    ----------
+    raw : readings as logged, with some days on either side, so that registers have increments.
+    name : of the meter. Raises LookupError for one that is not there.
+    """
+    channels = channels_behind(surveyed.installation, name)
+    part = surveyed.like(raw)
+    first = (part.start - surveyed.start) // surveyed.book.step
+    states = surveyed.states(first, first + len(part))
+    streams = walk(surveyed.installation, part, states, surveyed.facts.plans).streams
+    stream = streams.every.get(name)
+    if stream is None:
+        raise LookupError(f"'{name}' has no readings: {streams.missing.get(name, 'not logged')}.")
+    a, b = part.cell(start), part.cell(stop)
+    cut = slice(a, b)
+    label = _excluded(surveyed, first + a, first + b)
+    return Behind(
+        name, stream.way, formula_of(surveyed.installation, name), float(part.instant(a)),
+        part.step,
+        {c: raw[c][cut] for c in channels if c in raw},
+        {c: part[c][cut] for c in channels if c in part},
+        stream.energy[cut] / KWH,
+        [State(int(code)).words for code in states.state[cut]],
+        label,
+    )  # fmt: skip
+
+
+def _excluded(surveyed: Survey, first: int, last: int) -> list[str]:
+    """Why each cell is left out by the analyst, empty where it is not."""
+    book = surveyed.book
+    at = np.searchsorted(book.edges, np.arange(first, last), side="right") - 1
+    at = np.clip(at, 0, len(book.state) - 1)
+    return [book.reasons[k] if k >= 0 else "" for k in book.excluded[at].tolist()]

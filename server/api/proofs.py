@@ -1,0 +1,129 @@
+"""Proof: the budget of a figure, and links that give the same figure later."""
+
+from dataclasses import asdict, dataclass
+from secrets import token_urlsafe
+from typing import Any
+
+import orjson
+from django.http import HttpRequest
+from ninja import Body, Router
+
+from ember.errors import EmberError
+from ember.quantity import Estimate, Part
+from ember.reckoning import budget_of
+from server.analysis.keep import cut_at, find, state_of
+from server.analysis.models import Proof
+from server.analysis.shown import FigureShown
+from server.api.fleet import get_system
+from server.api.running import SpanFigures, span_figures, span_of
+from server.logbook.store import StoreError
+
+router = Router(tags=["proof"])
+
+
+@dataclass(frozen=True)
+class BudgetLineShown:
+    """One source of a figure's uncertainty; U is k = 2, share of the variance."""
+
+    source: str
+    U: float
+    share: float
+    random: bool
+
+
+@dataclass(frozen=True)
+class BudgetShown:
+    """A budget in order of size; pays : what would pay most, with U if it were halved."""
+
+    lines: list[BudgetLineShown]
+    systematic: float
+    random: float
+    pays: str | None
+    pays_U: float | None
+    advice: str | None
+
+
+@dataclass(frozen=True)
+class Pinning:
+    """The figure to make a link to: local start and stop, level, and which line of the sum."""
+
+    start: str
+    stop: str
+    level: str
+    what: str
+
+
+@dataclass(frozen=True)
+class Pinned:
+    """The key of a link."""
+
+    key: str
+
+
+@dataclass(frozen=True)
+class ProofShown:
+    """A pinned figure: then, now, and whether anything changed. user : who made the link."""
+
+    key: str
+    system: int
+    name: str
+    zone: str
+    made: float
+    user: str | None
+    level: str
+    what: str
+    changed: bool
+    then: SpanFigures
+    now: SpanFigures | None
+
+
+@router.post("/budget", response=BudgetShown)
+def budget(request: HttpRequest, asked: Body[FigureShown]) -> BudgetShown:
+    """Where the uncertainty of a figure comes from, and which part would pay most to improve."""
+    parts = tuple(Part(p.source, p.u, p.random) for p in asked.budget)
+    found = budget_of(Estimate(asked.value, asked.unit, parts))
+    return BudgetShown(
+        [BudgetLineShown(b.source, b.U, b.share, b.random) for b in found.lines],
+        found.systematic, found.random, found.pays, found.pays_U, found.advice,
+    )  # fmt: skip
+
+
+@router.post("/systems/{pk}/proofs", response=Pinned)
+def pin(request: HttpRequest, pk: int, asked: Body[Pinning]) -> Pinned:
+    """Keeps a figure with its sum, so that a link to it gives the same later."""
+    system = get_system(pk)
+    found = find(system)
+    period = span_of(found.survey, asked.start, asked.stop)
+    shown = span_figures(cut_at(system, found, (period.start, period.stop)), period, found.stale)
+    user: Any = request.user if getattr(request.user, "pk", None) else None
+    made = Proof.objects.create(
+        key=token_urlsafe(9), system=system, made_from=state_of(system), user=user,
+        asked=orjson.dumps(asdict(asked)).decode(),
+        shown=orjson.dumps(asdict(shown), option=orjson.OPT_SERIALIZE_NUMPY).decode(),
+    )  # fmt: skip
+    return Pinned(made.key)
+
+
+@router.get("/proofs/{key}", response=ProofShown)
+def proof(request: HttpRequest, key: str) -> dict[str, Any]:
+    """A pinned figure as it was, and as it is now."""
+    kept = Proof.objects.select_related("system", "user").filter(key=key).first()
+    if kept is None:
+        raise StoreError("There is no such proof; its installation may have been removed.")
+    asked = orjson.loads(kept.asked)
+    changed = state_of(kept.system) != kept.made_from
+    now = None
+    if changed:
+        try:
+            found = find(kept.system)
+            period = span_of(found.survey, asked["start"], asked["stop"])
+            surveyed = cut_at(kept.system, found, (period.start, period.stop))
+            now = span_figures(surveyed, period, found.stale)
+        except EmberError:
+            now = None  # said on the page: the readings are no longer there
+    return {
+        "key": kept.key, "system": kept.system_id, "name": kept.system.name,
+        "zone": kept.system.installation.zone, "made": kept.made.timestamp(),
+        "user": kept.user.get_username() if kept.user else None, "level": asked["level"],
+        "what": asked["what"], "changed": changed, "then": orjson.loads(kept.shown), "now": now,
+    }  # fmt: skip

@@ -1,0 +1,327 @@
+"""Trust: whether the metering can be believed, what was corrected, and how heat was measured."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import orjson
+from django.http import HttpRequest
+from ninja import Body, Router
+
+from ember.assess import figures
+from ember.behind import behind, channels_behind
+from ember.channels import quantity_of
+from ember.corrections import words
+from ember.description import correction_from_json, correction_to_json, installation_from_json
+from ember.errors import DescriptionError
+from ember.installation import Correction, Installation
+from ember.metering.tank import NAME as TANK
+from ember.period import Period
+from ember.quantity import conversion, symbol
+from ember.reckoning import heat_ways
+from ember.standing import trust_of
+from ember.survey import Survey
+from ember.trace import Floats
+from ember.trust.two_ways import counts_uncorrected
+from server.analysis.keep import AROUND, cut_at, find, renew
+from server.analysis.shown import (
+    BetweenShown,
+    CheckShown,
+    FigureShown,
+    check,
+    figure,
+    known,
+)
+from server.api.fleet import get_system
+from server.api.running import between, span_of
+from server.installations.models import Description, System
+from server.logbook.store import StoreError, trace_of
+
+router = Router(tags=["trust"])
+PAGE = 240  # readings a page
+READ_IN = {"joule": "kWh", "m3_per_s": "L_per_min"}  # as they stand on a display
+
+
+@dataclass(frozen=True)
+class ClaimShown:
+    """One thing that may be claimed, or not."""
+
+    what: str
+    may: bool
+    words: str
+
+
+@dataclass(frozen=True)
+class CorrectionShown:
+    """A correction that was accepted: in words, as JSON, since when and by whom."""
+
+    index: int
+    words: str
+    correction: dict[str, Any]
+    since: float | None
+    user: str | None
+
+
+@dataclass(frozen=True)
+class WayShown:
+    """One way of measuring heat against the one in use [kWh]."""
+
+    name: str
+    way: str
+    holds: str
+    heat: FigureShown
+    other: FigureShown
+    ratio: FigureShown | None
+    agrees: bool | None
+    used: bool
+    hours: float
+
+
+@dataclass(frozen=True)
+class MissingShown:
+    """A level that cannot be computed: why, and between what it may lie."""
+
+    level: str
+    why: str
+    between: BetweenShown | None
+
+
+@dataclass(frozen=True)
+class TrustShown:
+    """The metering of a system over a period."""
+
+    local: str
+    stale: bool
+    level: str | None
+    cop: FigureShown | None
+    coverage: float | None
+    kind: str
+    brief: str
+    claims: list[ClaimShown]
+    addition: str | None
+    checks: list[CheckShown]
+    corrections: list[CorrectionShown]
+    ways: list[WayShown]
+    missing: list[MissingShown]
+    silent: dict[str, str]
+    channels: list[str]
+
+
+@dataclass(frozen=True)
+class Accepted:
+    """Corrections to accept, as JSON."""
+
+    corrections: list[dict[str, Any]]
+
+
+@dataclass(frozen=True)
+class Withdrawn:
+    """Corrections to take back, as JSON."""
+
+    corrections: list[dict[str, Any]]
+
+
+@dataclass(frozen=True)
+class CorrectionsShown:
+    """All corrections after a change."""
+
+    corrections: list[CorrectionShown]
+
+
+@dataclass(frozen=True)
+class ReadChannel:
+    """A channel's readings. corrected : null where they are as logged."""
+
+    channel: str
+    unit: str
+    logged: list[float | None]
+    corrected: list[float | None] | None
+
+
+@dataclass(frozen=True)
+class ReadingsShown:
+    """The readings behind a meter's energy, a page of them. time : instants [s]; energy [kWh]."""
+
+    name: str
+    way: str
+    formula: str
+    page: int
+    pages: int
+    step: int
+    time: list[float]
+    channels: list[ReadChannel]
+    energy: list[float | None]
+    state: list[str]
+    reason: list[str]
+
+
+@router.get("/systems/{pk}/trust", response=TrustShown)
+def trust(request: HttpRequest, pk: int, start: str, stop: str) -> TrustShown:
+    """What can be claimed from the metering of a period, every check, and what was corrected."""
+    system = get_system(pk)
+    found = find(system)
+    period = span_of(found.survey, start, stop)
+    surveyed = cut_at(system, found, (period.start, period.stop))
+    total = figures(surveyed, [period])[0]
+    state = trust_of(surveyed, total)
+    facts = surveyed.facts
+    main = total.reckonings[-1] if total.reckonings else None
+    return TrustShown(
+        period.name, found.stale, main.level.value if main else None,
+        figure(main.cop) if main else None, main.coverage if main else None,
+        state.kind.value, state.brief,
+        [ClaimShown(c.what, c.may, c.words) for c in state.claims], state.addition,
+        [check(c, picture=True) for c in facts.checks], corrections_of(system),
+        _ways(surveyed, period),
+        [
+            MissingShown(plan.level.value, plan.missing, between(surveyed, plan, period))
+            for plan in facts.plans.values()
+            if plan.missing is not None
+        ],
+        facts.missing, list(facts.channels),
+    )  # fmt: skip
+
+
+def _ways(surveyed: Survey, period: Period) -> list[WayShown]:
+    plans = surveyed.facts.plans.values()
+    plan = next((p for p in reversed(plans) if p.heat), None)
+    if plan is None or surveyed.withheld:
+        return []
+    book = surveyed.book
+    electric = {m.name for m in surveyed.installation.electricity}
+    electric |= {f.name for f in surveyed.installation.fixed}
+    names = [name for name in book.meters if name not in electric]
+    groups = np.where(book.within(period.start, period.stop), 0, -1)
+    return [
+        WayShown(
+            w.name, w.way, w.holds, known(w.heat), known(w.other), figure(w.ratio), w.agrees,
+            w.used, w.hours,
+        )
+        for w in heat_ways(
+            book, plan, names, groups, (TANK,), counts_uncorrected(surveyed.installation)
+        )
+    ]  # fmt: skip
+
+
+def corrections_of(system: System) -> list[CorrectionShown]:
+    """The corrections of a system with when and by whom each was accepted."""
+    since: dict[str, Description] = {}
+    going_on = {_key(correction_to_json(c)) for c in system.installation.corrections}
+    for edition in system.history.select_related("user"):  # the latest first
+        going_on &= {_key(c) for c in orjson.loads(edition.text).get("corrections", [])}
+        since |= dict.fromkeys(going_on, edition)
+        if not going_on:
+            break
+    shown = []
+    for k, correction in enumerate(system.installation.corrections):
+        value = correction_to_json(correction)
+        first = since.get(_key(value))
+        user = first.user.get_username() if first and first.user else None
+        shown.append(
+            CorrectionShown(
+                k, words(correction), value, first.created.timestamp() if first else None, user
+            )
+        )
+    return shown
+
+
+def _key(value: dict[str, Any]) -> str:
+    return orjson.dumps(value, option=orjson.OPT_SORT_KEYS).decode()
+
+
+@router.post("/systems/{pk}/trust/accept", response=CorrectionsShown)
+def accept(request: HttpRequest, pk: int, asked: Body[Accepted]) -> CorrectionsShown:
+    """Accepts corrections; the figures are worked out anew. Nothing is stored if one is wrong."""
+    system = get_system(pk)
+    installation = system.installation
+    new = [correction_from_json(value) for value in asked.corrections]
+    for one in new:
+        if one in installation.corrections:
+            raise DescriptionError(f"It is accepted already: {words(one)}.")
+        _fits(system, one)
+    return _put(system, installation, (*installation.corrections, *new), request)
+
+
+@router.post("/systems/{pk}/trust/withdraw", response=CorrectionsShown)
+def withdraw(request: HttpRequest, pk: int, asked: Body[Withdrawn]) -> CorrectionsShown:
+    """Takes corrections back; the figures are worked out anew."""
+    system = get_system(pk)
+    installation = system.installation
+    gone = [correction_from_json(value) for value in asked.corrections]
+    for one in gone:
+        if one not in installation.corrections:
+            raise DescriptionError(f"It is not among the corrections any more: {words(one)}.")
+    left = tuple(c for c in installation.corrections if c not in gone)
+    return _put(system, installation, left, request)
+
+
+def _put(
+    system: System,
+    installation: Installation,
+    corrections: tuple[Correction, ...],
+    request: HttpRequest,
+) -> CorrectionsShown:
+    value = orjson.loads(system.description)
+    value["corrections"] = [correction_to_json(c) for c in corrections]
+    described = installation_from_json(orjson.dumps(value), system.name)
+    system.put(described, request.user)
+    if system.blocks.exists():
+        renew(system, request.user)
+    return CorrectionsShown(corrections_of(system))
+
+
+def _fits(system: System, correction: Correction) -> None:
+    """Raises DescriptionError for a correction of a channel that is not logged."""
+    named = [getattr(correction, "channel", None), *getattr(correction, "channels", ())]
+    channels = [name for name in named if name is not None]
+    if not channels or not system.blocks.exists():
+        return
+    logged = find(system).survey.facts.channels
+    for channel in channels:
+        if channel not in logged:
+            raise DescriptionError(
+                f"channel: '{channel}' is not logged; there are {', '.join(logged)}."
+            )
+
+
+@router.get("/systems/{pk}/behind", response=ReadingsShown)
+def readings(
+    request: HttpRequest, pk: int, start: str, stop: str, meter: str, page: int = 0
+) -> ReadingsShown:
+    """The readings behind a meter's energy, a page at a time."""
+    system = get_system(pk)
+    found = find(system)
+    surveyed = found.survey
+    period = span_of(surveyed, start, stop)
+    step = surveyed.book.step
+    pages = max(1, -(-round((period.stop - period.start) / step) // PAGE))
+    page = min(max(page, 0), pages - 1)
+    since = period.start + page * PAGE * step
+    until = min(period.stop, since + PAGE * step)
+    try:
+        channels_behind(surveyed.installation, meter)
+        raw = trace_of(system, since - AROUND, until + AROUND, surveyed.facts.channels, step)
+        shown = behind(surveyed, raw, meter, since, until)
+    except LookupError as error:
+        raise StoreError(f"{system.name}: {error.args[0]}") from error
+    channels = []
+    for channel, logged in shown.logged.items():
+        corrected = shown.corrected[channel]
+        same = np.array_equal(logged, corrected, equal_nan=True)
+        unit = READ_IN.get(quantity_of(channel).unit, quantity_of(channel).unit)
+        factor = (conversion(quantity_of(channel).unit, unit) or (1.0, 0.0))[0]
+        channels.append(
+            ReadChannel(
+                channel, symbol(unit), _list(logged * factor),
+                None if same else _list(corrected * factor),
+            )
+        )  # fmt: skip
+    time = (shown.start + shown.step * np.arange(len(shown.energy))).tolist()
+    return ReadingsShown(
+        shown.name, shown.way, shown.formula, page, pages, shown.step, time, channels,
+        _list(shown.energy), shown.state, shown.reason,
+    )  # fmt: skip
+
+
+def _list(values: Floats) -> list[float | None]:
+    return [float(v) if np.isfinite(v) else None for v in values]

@@ -1,0 +1,158 @@
+"""The demo's installations: Varrick Sound, a made-up island municipality.
+
+Most are healthy; each fault of the handbook's trust table is somewhere. The truth is known to the
+tests and not to the core.
+"""
+
+from dataclasses import replace
+from datetime import date
+
+from ember.house import Emitters
+from ember.installation import (
+    AirCircuit,
+    ElectricityAccuracy,
+    HeatPump,
+    Probes,
+    ReportedHeat,
+    UnitKind,
+)
+from ember.logged import Column
+from stand_ins.catalogue import SCENARIOS
+from stand_ins.dialects import DIALECTS
+from stand_ins.faults import FAULTS
+from stand_ins.meters import MeterErrors
+from stand_ins.plant import Plant
+from stand_ins.scenario import CHANNELS, Scenario, default_installation
+
+FIRST = date(2025, 10, 1)
+DAYS = 212  # October to April
+STEP = 300
+AIR = ("supply_air_temp", "return_air_temp")
+_WITHIN = MeterErrors(
+    flow_gain=0.004, flow_offset=0.06, return_offset=0.05, outdoor_offset=-0.2, unit_gain=-0.003
+)
+_FLAT = Plant(capacity=6000.0, heat_loss=95.0, emitter=44.0, flow=13.5, tank=150.0, part_load=0.02)
+_HOUSE = Plant(capacity=9000.0, heat_loss=155.0, emitter=72.0, flow=19.5, part_load=0.02)
+
+
+def _base(name: str, seed: int, plant: Plant, step: int = STEP) -> Scenario:
+    return Scenario(
+        name, seed, FIRST, DAYS, step, plant, _WITHIN, default_installation(name, plant)
+    )
+
+
+def _with(name: str, seed: int, plant: Plant, fault: str, size: float) -> Scenario:
+    found = next(f for f in FAULTS if f.name == fault)
+    made = found.make(_base(name, seed, plant), size)
+    return replace(made, fault=f"{fault}: {size:g} {found.unit}")
+
+
+def _clinic() -> Scenario:
+    """The controller's heat alone, and two weeks in January with a borrowed meter beside it."""
+    base = _base("Clinic", 31, _HOUSE)
+    assert base.installation is not None
+    described = base.installation
+    borrowed = replace(
+        described.circuits[0], name="borrowed meter", flow_class=None, flow_limit=0.03,
+        probes=Probes.CLASS_AA,
+    )  # fmt: skip
+    described = replace(
+        described, circuits=(borrowed,), registers=(),
+        reported=(ReportedHeat("controller", includes=borrowed.includes),),
+    )  # fmt: skip
+    errors = replace(
+        _WITHIN, reported=1.17, only=(("flow_rate", 100.0, 115.0), ("return_temp", 100.0, 115.0)),
+        without=("heat_energy",),
+    )  # fmt: skip
+    return replace(
+        base, installation=described, errors=errors,
+        fault="the controller reports 17 % too much; borrowed meter on days 100 to 115",
+    )  # fmt: skip
+
+
+def _electricity_only() -> Scenario:
+    base = _base("Flat 4", 32, _FLAT)
+    assert base.installation is not None
+    described = replace(base.installation, circuits=(), registers=())
+    without = ("flow_rate", "flow_temp", "return_temp", "heat_energy")
+    return replace(
+        base, installation=described, errors=replace(_WITHIN, without=without),
+        fault="heat is not measured",
+    )  # fmt: skip
+
+
+def _library() -> Scenario:
+    """Ducted air-to-air: heat by the air side, the airflow by its nominal value."""
+    plant = _HOUSE._replace(tank=0.0, backup=0.0, pump=30.0)
+    base = _base("Library", 33, plant)
+    assert base.installation is not None
+    described = base.installation
+    air = AirCircuit("air side", nominal_m3h=1500.0, includes=described.circuits[0].includes)
+    described = replace(
+        described, circuits=(), registers=(), air=(air,), rated=None,
+        unit=HeatPump(kind=UnitKind.AIR_TO_AIR_DUCTED, capacity_kw=9.0, minimum_output_kw=2.5),
+        house=replace(described.house, emitters=Emitters.AIR, design_flow=None),
+    )  # fmt: skip
+    without = ("flow_rate", "flow_temp", "return_temp", "heat_energy", "hot_water_on", "tank_temp")
+    return replace(
+        base, installation=described, errors=replace(_WITHIN, air_m3h=1590.0, without=without)
+    )
+
+
+def _loft() -> Scenario:
+    """Sun on the outdoor sensor; another series of the weather is logged too."""
+    base = _with("Net loft", 34, _HOUSE, "sun on the outdoor sensor", 7.0)
+    assert base.installation is not None
+    logged = [name for name in CHANNELS if name not in ("heat_power", *AIR)]
+    headers = DIALECTS["plain"].headers
+    columns = tuple(Column(headers[name][0], CHANNELS[name][0]) for name in logged)
+    return replace(
+        base, installation=replace(base.installation, columns=columns),
+        errors=replace(base.errors, weather=True),
+    )  # fmt: skip
+
+
+def _quirky() -> Scenario:
+    """Healthy: the pump always on, some pipe loss, a high standby, coarse steps, gaps."""
+    plant = _HOUSE._replace(pump_on=1.0, pipe=18.0, controls=38.0)
+    errors = replace(_WITHIN, temp_step=0.2, flow_noise=0.02, gaps=((40 * 86400.0, 43 * 86400.0),))
+    return replace(_base("Museum boathouse", 35, plant), errors=errors)
+
+
+def _two_probes() -> Scenario:
+    """Healthy within its class, and the class is wide: two unmatched class-B probes."""
+    plant = _HOUSE._replace(pump_on=1.0, pipe=12.0)
+    base = _base("Slip cottage", 36, plant)
+    assert base.installation is not None
+    circuit = replace(base.installation.circuits[0], probes=Probes.CLASS_B, name="own sensors")
+    meters = tuple(
+        replace(m, accuracy=ElectricityAccuracy.CLASS_B) for m in base.installation.electricity
+    )
+    described = replace(base.installation, circuits=(circuit,), registers=(), electricity=meters)
+    errors = replace(_WITHIN, flow_offset=0.28, return_offset=-0.11, without=("heat_energy",))
+    return replace(base, installation=described, errors=errors)
+
+
+FURTHER = {
+    "controller": _clinic(),
+    "electricity-only": _electricity_only(),
+    "air-side": _library(),
+    "sun": _loft(),
+    "quirky": _quirky(),
+    "two-probes": _two_probes(),
+    "offset": _with("Chandlery", 41, _HOUSE, "pair offset", 0.6),
+    "unit": _with("Flat 1", 42, _FLAT, "register in a wrong unit", 2.0),
+    "stuck": _with("Flat 2", 43, _FLAT, "stuck return sensor", 6.0),
+    "spikes": _with("Flat 3", 44, _FLAT, "spikes of the flow sensor", 300.0),
+    "phases": _with("Harbour office", 45, _HOUSE, "phases without a clamp", 0.5),
+    "other-loads": _with("Pilot house", 46, _HOUSE, "other loads on the circuit", 300.0),
+    "doubled": _with("Smokehouse", 47, _HOUSE, "backup counted twice", 3.0),
+    "heat-alone": _with("Sail loft", 48, _HOUSE, "backup in the heat alone", 4.0),
+    "resets": _with("Old post office", 49, _HOUSE, "register reset", 2.0),
+    "late": _with("Lighthouse cottage", 50, _HOUSE, "electricity logged late", 3600.0),
+    "glycol": _with("Boat shed", 51, _HOUSE, "glycol unknown to the meter", 0.25),
+    "yield": _with("Ropewalk", 52, _HOUSE, "yield logged as heat", 1.0),
+    "rate": _with("Flat 5", 53, _FLAT, "a rate register not read", 6.0),
+}
+
+INSTALLATIONS = {**SCENARIOS, **FURTHER}

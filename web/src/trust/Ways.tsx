@@ -1,0 +1,91 @@
+/** All ways in which heat was measured, side by side, and the levels that lack a meter. */
+import type { TrustShown } from "../api/client";
+import { figureText, number, plusMinus } from "../parts/numbers";
+
+export function Ways({ found }: { found: TrustShown }) {
+  if (found.ways.length === 0)
+    return (
+      <section>
+        <h2>Ways of measuring heat</h2>
+        <p className="soft">None can be stated for this period.</p>
+      </section>
+    );
+  return (
+    <section>
+      <h2>Ways of measuring heat</h2>
+      <table className="sheet" aria-label="Ways of measuring heat">
+        <thead>
+          <tr>
+            <th>Meter</th>
+            <th>Way</th>
+            <th className="num">heat, kWh</th>
+            <th className="num">the used one, same time</th>
+            <th className="num">ratio</th>
+            <th>Reconciled</th>
+          </tr>
+        </thead>
+        <tbody>
+          {found.ways.map((way) => (
+            <tr key={way.name}>
+              <td>
+                {way.name} {way.used && <strong className="teal">used</strong>}
+              </td>
+              <td className="soft">
+                {way.way} · {number(way.hours, 0)} h
+              </td>
+              <td className="num">
+                {figureText(way.heat)} <span className="soft">{plusMinus(way.heat)}</span>
+              </td>
+              <td className="num">{way.used ? "" : figureText(way.other)}</td>
+              <td className="num">
+                {way.ratio ? (
+                  <>
+                    {figureText(way.ratio)} <span className="soft">{plusMinus(way.ratio)}</span>
+                  </>
+                ) : (
+                  ""
+                )}
+              </td>
+              <td>{way.agrees === null ? (way.used ? "" : "sensors before correction") : way.agrees ? "within their U" : <span className="ember">they disagree</span>}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="cap">Each over the time in which both are known. What two ways share, as one flow sensor, cancels in the ratio.</p>
+    </section>
+  );
+}
+
+export function Missing({ found }: { found: TrustShown }) {
+  const silent = Object.entries(found.silent);
+  if (found.missing.length === 0 && silent.length === 0) return null;
+  return (
+    <section>
+      <h2>What is missing</h2>
+      <table className="sheet" aria-label="Levels that cannot be computed">
+        <tbody>
+          {found.missing.map((one) => (
+            <tr key={one.level}>
+              <td style={{ width: 40 }}>{one.level}</td>
+              <td>{one.why}</td>
+              <td className="num">
+                {one.between && (
+                  <>
+                    COP {figureText(one.between.low)} to {figureText(one.between.high)} <span className="soft">{one.between.words}</span>
+                  </>
+                )}
+              </td>
+            </tr>
+          ))}
+          {silent.map(([name, why]) => (
+            <tr key={name}>
+              <td colSpan={3}>
+                {name}: <span className="soft">{why}</span>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
