@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.installation import Installation
+from ember.installation import REFRIGERANT_FIELDS, Installation
 from ember.reckoning.tally import KWH
 from ember.running import State
 from ember.survey import Survey, walk
@@ -49,6 +49,10 @@ def channels_behind(installation: Installation, name: str) -> tuple[str, ...]:
         if air.name == name:
             optional = (air.airflow, air.supply_humidity, air.return_humidity)
             return (air.supply_temp, air.return_temp, *(c for c in optional if c is not None))
+    side = installation.refrigerant
+    if side is not None and side.name == name:
+        fields = (getattr(side, field) for field in REFRIGERANT_FIELDS)
+        return tuple(channel for channel in fields if channel is not None)
     if name == "tank lift":
         return ("tank_temp",)
     if any(fixed.name == name for fixed in installation.fixed):
@@ -64,6 +68,8 @@ def formula_of(installation: Installation, name: str) -> str:
         return "airflow × dry air density × (enthalpy supply − return) × time"
     if any(fixed.name == name for fixed in installation.fixed):
         return "fixed power × time in which it runs"
+    if installation.refrigerant is not None and installation.refrigerant.name == name:
+        return "electricity × share × (h discharge − h liquid) ÷ (h discharge − h suction)"
     if name == "tank lift":
         return "ρ × V × c_p × rise of the tank, spread over the lift, + standing loss"
     if any(y.name == name for y in installation.yields):

@@ -29,6 +29,8 @@ from ember.meters import (
     OutdoorSensor,
     Pipe,
     Probes,
+    Refrigerant,
+    RefrigerantSide,
     ReportedHeat,
     RunsWith,
     SourceYield,
@@ -53,6 +55,7 @@ __all__ = [
     "Consumer", "Correction", "ElectricityAccuracy", "ElectricityMeter", "Exclusion", "Factor",
     "FixedPower", "HeatPump", "HeatRegister", "HeatSource", "Holds", "Installation", "Location",
     "Offset", "OutdoorSensor", "Pipe", "Prefer", "Probes", "RatedPoint", "RatedTable",
+    "Refrigerant", "RefrigerantSide",
     "ReportedHeat", "Rule", "RunsWith", "SourceYield", "Swap", "Tariff", "Thresholds", "Transfer",
     "UnitKind", "WaterCircuit", "channels_of", "heat_meters",
 ]  # fmt: skip
@@ -171,6 +174,7 @@ class Installation:
     reported: tuple[ReportedHeat, ...] = ()
     yields: tuple[SourceYield, ...] = ()
     fixed: tuple[FixedPower, ...] = ()
+    refrigerant: RefrigerantSide | None = None
     consumers: tuple[Consumer, ...] = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
     unit: HeatPump = HeatPump()
     fluid: Fluid = Fluid()
@@ -219,6 +223,7 @@ def _check_names(installation: Installation) -> None:
     names = [meter.name for meter in installation.electricity]
     names += [meter.name for meter in installation.fixed]
     names += [meter.name for meter in _heat_meters(installation)]
+    names += [installation.refrigerant.name] if installation.refrigerant else []
     for name in names:
         if names.count(name) > 1:
             raise DescriptionError(f"the name '{name}' is used twice; each meter needs its own.")
@@ -275,6 +280,10 @@ def _check_channels(installation: Installation) -> None:
                 check(f"air.{k}.humidity", humidity, "air_humidity")
     for k, reported in enumerate(installation.reported):
         check(f"reported.{k}.channel", reported.channel, "heat_power", "heat_energy")
+    if (side := installation.refrigerant) is not None:
+        for field in REFRIGERANT_FIELDS:
+            if (channel := getattr(side, field)) is not None:
+                check(f"refrigerant.{field}", channel, field)
     for k, source in enumerate(installation.yields):
         check(f"yields.{k}.channel", source.channel, "environmental_yield")
     mapped = sorted(column.channel for column in installation.columns)
@@ -297,6 +306,10 @@ def _check_by_hand(installation: Installation) -> None:
             )
 
 
+REFRIGERANT_FIELDS = (
+    "evaporating_pressure", "condensing_pressure", "discharge_temp", "suction_temp", "superheat",
+    "subcooling",
+)  # fmt: skip
 HeatMeter = WaterCircuit | HeatRegister | AirCircuit | SourceYield | ReportedHeat
 
 
@@ -334,5 +347,8 @@ def channels_of(installation: Installation) -> tuple[str, ...]:
         names += [air.supply_temp, air.return_temp, *(c for c in optional if c is not None)]
     names += [meter.channel for meter in installation.yields]
     names += [meter.channel for meter in installation.reported]
+    if (side := installation.refrigerant) is not None:
+        fields = (getattr(side, field) for field in REFRIGERANT_FIELDS)
+        names += [channel for channel in fields if channel is not None]
     names.append(installation.outdoor.channel)
     return tuple(dict.fromkeys(names))

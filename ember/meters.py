@@ -202,3 +202,36 @@ class AirCircuit:
     def __post_init__(self) -> None:
         if self.airflow is None and self.nominal_m3h is None:
             raise DescriptionError("nominal_m3h: give the airflow, or the channel that has it.")
+
+
+class Refrigerant(StrEnum):
+    """What circulates in the unit."""
+
+    R290 = "R290"
+    R32 = "R32"
+    R410A = "R410A"
+    R134A = "R134a"
+    R407C = "R407C"
+
+
+@dataclass(frozen=True, config=_strict)
+class RefrigerantSide:
+    """Heat by the refrigerant's enthalpies and the unit's electricity: an independent estimate,
+    shown beside the others. No COP rests on it, since it says nothing of defrosts and starts.
+
+    subcooling : channel, or subcooling_k [K] where it is not logged. superheat : channel instead of
+    suction_temp. reaches, limit : share of the unit's electricity that reaches the refrigerant, and
+    its error limit (shell, inverter and fan take the rest; common practice).
+    """
+
+    refrigerant: Refrigerant
+    name: Name = "refrigerant side"
+    evaporating_pressure: str = "evaporating_pressure"
+    condensing_pressure: str = "condensing_pressure"
+    discharge_temp: str = "discharge_temp"
+    suction_temp: str | None = "suction_temp"
+    superheat: str | None = None
+    subcooling: str | None = None
+    subcooling_k: Annotated[float, Field(ge=0, le=30)] = 4.0
+    reaches: Annotated[float, Field(gt=0.5, le=1)] = 0.90
+    limit: Annotated[float, Field(gt=0, le=0.3)] = 0.07

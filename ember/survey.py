@@ -19,9 +19,12 @@ from ember.metering import (
     Plan,
     Streams,
     fixed_power,
+    lacking,
     meter,
     plans,
+    refrigerant_heat,
     tank_lift,
+    unit_stream,
 )
 from ember.metering.boundary import Share, all_metered
 from ember.money import windows
@@ -213,6 +216,11 @@ def metered_by(
         pumping = on | (states.state == State.PUMP_OVERRUN)
         fixed = (fixed_power(one, trace, on, pumping) for one in installation.fixed)
         streams = replace(streams, electricity=streams.electricity | {f.name: f for f in fixed})
+    side, unit = installation.refrigerant, unit_stream(installation, streams)
+    if side is not None and unit is not None and not lacking(side, trace):
+        settled = (states.state == State.HEATING) | (states.state == State.HOT_WATER)
+        found = refrigerant_heat(side, unit, trace, settled & ~states.recovery)
+        streams = replace(streams, beside=streams.beside | {found.name: found})
     if installation.tank is not None and "tank_temp" in trace:
         hot_water = states.state == State.HOT_WATER
         if hot_water.any():

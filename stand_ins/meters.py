@@ -178,7 +178,8 @@ def _spoil(
         )
     for name, since, until in errors.stuck:
         inside = _days(run, since, until)
-        columns[name][inside] = columns[name][inside.start]
+        if inside.start < n:
+            columns[name][inside] = columns[name][inside.start]
     for name, count, size in errors.spikes:
         at = rng.choice(n, count, replace=False)
         columns[name][at] += rng.choice([-1.0, 1.0], count) * size * rng.uniform(0.8, 1.4, count)
@@ -186,7 +187,8 @@ def _spoil(
             columns[name][at] = np.abs(columns[name][at])
     for name, day in errors.resets:
         inside = slice(int(day * 86400 // run.step), None)
-        columns[name][inside] -= columns[name][inside.start]
+        if inside.start < n:
+            columns[name][inside] -= columns[name][inside.start]
     if errors.late:
         by = round(errors.late / run.step)
         for name in ("power_unit", "power_pump", "power_backup", "energy_unit"):

@@ -47,6 +47,37 @@ def air_rows() -> list[tuple[str, str]]:
     return [(f"{t:g}", f"{psychrolib.GetSatVapPres(t):.6g}") for t in AIR_TEMPS]
 
 
+REFRIGERANT_TABLE = Path(__file__).with_name("refrigerants.csv")
+REFRIGERANTS = ("R290", "R32", "R410A", "R134a", "R407C")
+SATURATION = tuple(range(-40, 66, 5))  # of the gas, dew point [degC]
+SUPERHEATS = (0, 3, 6, 10, 15, 20, 30, 40, 50, 65, 80, 100)  # [K]
+
+
+def refrigerant_rows() -> list[tuple[str, int, str, int, str, str]]:
+    """Refrigerant, dew temperature [degC], its pressure [Pa], superheat [K], enthalpy of the gas
+    and, at the bubble point of that pressure less the same number as subcooling, of the liquid
+    [J/kg]; the latter empty beyond 30 K and below 0 degC."""
+    from CoolProp.CoolProp import PropsSI
+
+    def enthalpy(name: str, temp: float, p: float, quality: float, away: int) -> float:
+        if away:
+            return float(PropsSI("H", "T", temp, "P", p, name))
+        return float(PropsSI("H", "P", p, "Q", quality, name))
+
+    baked = []
+    for name in REFRIGERANTS:
+        for dew in SATURATION:
+            p = PropsSI("P", "T", dew + 273.15, "Q", 1, name)
+            bubble = PropsSI("T", "P", p, "Q", 0, name)
+            for k in SUPERHEATS:
+                gas = enthalpy(name, dew + 273.15 + k, p, 1.0, k)
+                liquid = (
+                    f"{enthalpy(name, bubble - k, p, 0.0, k):.0f}" if k <= 30 and dew >= 0 else ""
+                )
+                baked.append((name, dew, f"{p:.0f}", k, f"{gas:.0f}", liquid))
+    return baked
+
+
 if __name__ == "__main__":
     with TABLE.open("w", newline="", encoding="utf-8") as file:
         writer = csv.writer(file, lineterminator="\n")
@@ -56,3 +87,8 @@ if __name__ == "__main__":
         writer = csv.writer(file, lineterminator="\n")
         writer.writerow(("temp_c", "saturation_pa"))
         writer.writerows(air_rows())
+    with REFRIGERANT_TABLE.open("w", newline="", encoding="utf-8") as file:
+        writer = csv.writer(file, lineterminator="\n")
+        head = ("refrigerant", "dew_c", "pressure_pa", "superheat_k", "gas_j_kg", "liquid_j_kg")
+        writer.writerow(head)
+        writer.writerows(refrigerant_rows())

@@ -46,7 +46,8 @@ class Reckoning:
     for; covered : time in the sum [s]. way : how the heat was measured, heat_meters : by what.
     heat, electricity : totals [kWh]; heat_lines by state, electricity_lines by meter.
     cop : net of defrost, None with the reason in `why_not`.
-    gross_cop : defrosts left out on both sides.
+    gross_cop : defrosts left out on both sides. standby : electricity while the unit is off or
+    waits [kWh], a part of the electricity.
     """
 
     level: Level
@@ -62,6 +63,7 @@ class Reckoning:
     electricity: Estimate
     cop: Estimate | None
     gross_cop: Estimate | None
+    standby: Estimate
     left_out: tuple[Left, ...]
     why_not: str | None
 
@@ -139,6 +141,13 @@ def reckon(
                 electricity=electricity,
                 cop=heat.over(electricity, "") if why is None else None,
                 gross_cop=gross,
+                standby=_added(
+                    [
+                        tally.state(k, name, state).scaled(sign)
+                        for sign, name in plan.electricity
+                        for state in (State.OFF, State.STANDBY)
+                    ]
+                ),
                 left_out=left[k],
                 why_not=why,
             )

@@ -1,6 +1,6 @@
 """All ways in which heat was measured over the same time, side by side."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np

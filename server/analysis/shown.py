@@ -74,6 +74,7 @@ class ReckoningShown:
     electricity: FigureShown
     cop: FigureShown | None
     gross_cop: FigureShown | None
+    standby: FigureShown
     left_out: list[LeftShown]
     why_not: str | None
 
@@ -256,7 +257,7 @@ def reckoning(found: Reckoning) -> ReckoningShown:
         [LineShown(line.name, line.holds, known(line.energy)) for line in found.heat_lines],
         figure(found.heat),
         [LineShown(line.name, line.holds, known(line.energy)) for line in found.electricity_lines],
-        known(found.electricity), figure(found.cop), figure(found.gross_cop),
+        known(found.electricity), figure(found.cop), figure(found.gross_cop), known(found.standby),
         [LeftShown(left.reason, left.seconds) for left in found.left_out], found.why_not,
     )  # fmt: skip
 

@@ -22,6 +22,7 @@ from server.analysis.serving import commands
 
 ROOT = Path(settings.BASE_DIR)
 DAYS = 45
+SHOWN = ("as-rated", "below-rated", "air", "swapped", "offset", "electricity-only", "other-loads")
 
 
 def prepared() -> Path:
@@ -30,7 +31,7 @@ def prepared() -> Path:
     if not (base / "ready").exists():
         base.mkdir(parents=True, exist_ok=True)
         atexit.register(shutil.rmtree, base, ignore_errors=True)
-        run(base, "demo", "--prepare", "--days", str(DAYS))
+        run(base, "demo", "--prepare", "--days", str(DAYS), "--only", *SHOWN)
         run(base, "collectstatic", "--noinput", "-v0")
         (base / "ready").touch()
     copy = Path(tempfile.mkdtemp(prefix="ember-stack-"))

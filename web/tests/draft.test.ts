@@ -16,6 +16,7 @@ const DRAFT: Draft = {
   reported: [],
   yields: [],
   fixed: [],
+  refrigerant: null,
   consumers: ["compressor", "source", "distribution_pump"],
   unit: { kind: "air_to_water", capacity_kw: 8, minimum_output_kw: null, low_outdoor_limit: null, highest_flow: null, variable_speed: true, heads: null },
   fluid: { kind: "water", mass_fraction: 0 },

@@ -37,6 +37,7 @@ const RECKONING: Reckoning = {
   electricity: figure(2, 0.04, 2),
   cop: figure(3, 0.17, 2, ""),
   gross_cop: null,
+  standby: figure(0.02, 0.001, 3),
   left_out: [{ reason: "no reading of unit meter", seconds: 600 }],
   why_not: null,
 };

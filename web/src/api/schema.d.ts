@@ -2405,6 +2405,7 @@ export interface components {
             level: string;
             /** Seconds */
             seconds: number;
+            standby: components["schemas"]["FigureShown"];
             /** Start */
             start: number;
             /** Stop */

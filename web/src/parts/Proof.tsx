@@ -144,6 +144,14 @@ export function Inputs({ reckoning, from }: { reckoning: Reckoning; from?: Origi
               <td className="num">{duration(left.seconds)}</td>
             </tr>
           ))}
+          {reckoning.standby.value > 0 && (
+            <tr>
+              <td>Electricity while off or on standby, in it</td>
+              <td className="num">
+                {figureText(reckoning.standby)} <span className="soft">{plusMinus(reckoning.standby)} kWh</span>
+              </td>
+            </tr>
+          )}
           {reckoning.gross_cop && (
             <tr>
               <td>Gross, defrosts left out on both sides</td>

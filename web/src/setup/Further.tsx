@@ -21,6 +21,7 @@ const ADD: Record<List, string> = {
   yields: "Add environmental yield",
   fixed: "Add a fixed power",
 };
+const REFRIGERANTS = ["R290", "R32", "R410A", "R134a", "R407C"].map((name) => ({ value: name, words: name }));
 const RUNS = [
   { value: "pump", words: "while the water flows" },
   { value: "compressor", words: "while the compressor runs" },
@@ -57,7 +58,7 @@ export function Further({ setup, draft, edit, problems }: Part) {
   return (
     <section>
       <h2>Measured otherwise, or not at all</h2>
-      {draft.air.length + draft.reported.length + draft.yields.length + draft.fixed.length > 0 && (
+      {draft.air.length + draft.reported.length + draft.yields.length + draft.fixed.length + (draft.refrigerant ? 1 : 0) > 0 && (
         <table className="sheet tight" aria-label="Measured otherwise">
           <tbody>
             {draft.air.map((air, k) =>
@@ -100,8 +101,29 @@ export function Further({ setup, draft, edit, problems }: Part) {
                 </>,
               ),
             )}
+            {draft.refrigerant && (
+              <tr>
+                <td>refrigerant side</td>
+                <td className="soft">enthalpies</td>
+                <td>
+                  <Choice label="Refrigerant" value={draft.refrigerant.refrigerant} choices={REFRIGERANTS} put={(value) => edit({ ...draft, refrigerant: { ...draft.refrigerant, refrigerant: value ?? "R290" } })} />{" "}
+                  from logged pressures and temperatures; shown beside the others, no COP rests on it
+                  <Wrongs problems={problems} where="refrigerant" />
+                </td>
+                <td className="num">
+                  <button className="key quiet" onClick={() => edit({ ...draft, refrigerant: null })}>
+                    Remove
+                  </button>
+                </td>
+              </tr>
+            )}
           </tbody>
         </table>
+      )}
+      {!draft.refrigerant && (
+        <button className="key" style={{ margin: "6px 6px 0 0" }} onClick={() => edit({ ...draft, refrigerant: { refrigerant: "R290" } })}>
+          Add the refrigerant side
+        </button>
       )}
       {(Object.keys(ADD) as List[]).map((list) => (
         <button key={list} className="key" style={{ margin: "6px 6px 0 0" }} onClick={() => add(list)}>

@@ -66,6 +66,11 @@ export interface Air {
   place: string;
 }
 
+export interface Refrigerant {
+  refrigerant: string;
+  [other: string]: unknown;
+}
+
 export interface Fixed {
   name: string;
   includes: string[];
@@ -151,6 +156,7 @@ export interface Draft {
   reported: Reported[];
   yields: SourceYield[];
   fixed: Fixed[];
+  refrigerant: Refrigerant | null;
   consumers: string[];
   unit: Unit;
   fluid: { kind: string; mass_fraction: number };

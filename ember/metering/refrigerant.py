@@ -1,0 +1,75 @@
+"""Heat by the refrigerant's enthalpies: an independent estimate beside the others."""
+
+import numpy as np
+
+from ember.media.refrigerant import enthalpies
+from ember.metering.stream import Stream
+from ember.metering.term import Term
+from ember.meters import RefrigerantSide
+from ember.quantity import rectangular
+from ember.trace import Bools, Floats, Trace
+
+ATMOSPHERE = 101_325.0  # gauges read above it [Pa]
+STATE_LIMIT = 0.06  # of the ratio of enthalpies, by gauges and clip-on probes: common practice
+
+
+def heat_per_power(side: RefrigerantSide, trace: Trace) -> Floats:
+    """Heat given at the condenser per power that reaches the refrigerant, (n,).
+
+    (h discharge − h liquid) ÷ (h discharge − h suction), pressures from gauges; NaN where a state
+    is unknown or outside the table.
+
+    Source: energy balance of the compressor; enthalpies from CoolProp.
+    """
+    table = enthalpies(side.refrigerant.value)
+    low = trace[side.evaporating_pressure] + ATMOSPHERE
+    high = trace[side.condensing_pressure] + ATMOSPHERE
+    if side.superheat is not None and side.superheat in trace:
+        superheat = trace[side.superheat]
+    else:
+        assert side.suction_temp is not None
+        superheat = trace[side.suction_temp] - table.dew_temp(low)
+    subcooling = np.full(len(low), side.subcooling_k)
+    if side.subcooling is not None and side.subcooling in trace:
+        subcooling = trace[side.subcooling]
+    hot = table.of_gas(high, trace[side.discharge_temp] - table.dew_temp(high))
+    work = hot - table.of_gas(low, superheat)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        result: Floats = (hot - table.of_liquid(high, subcooling)) / work
+    result[~(work > 5e3)] = np.nan
+    return result
+
+
+def lacking(side: RefrigerantSide, trace: Trace) -> list[str]:
+    """The channels that are needed and not logged."""
+    needed = [side.evaporating_pressure, side.condensing_pressure, side.discharge_temp]
+    if side.superheat is None or side.superheat not in trace:
+        needed.append(side.suction_temp or "suction_temp")
+    return [channel for channel in needed if channel not in trace]
+
+
+def refrigerant_heat(side: RefrigerantSide, unit: Stream, trace: Trace, settled: Bools) -> Stream:
+    """Heat of the settled cells; unknown elsewhere, since the balance holds for a steady circuit.
+
+    Parameters
+    ----------
+    unit : the unit's electricity. settled : array, (n,)  Heating or hot water, no start, no
+        defrost.
+    """
+    ratio = heat_per_power(side, trace)
+    energy = np.where(settled, ratio * unit.energy * side.reaches, np.nan)
+    shared = tuple(
+        Term(
+            t.source,
+            tuple((f, np.where(settled, ratio * side.reaches * b, np.nan)) for f, b in t.pairs),
+        )
+        for t in unit.terms
+    )
+    terms = (
+        *shared,
+        Term(f"{side.name}: electricity that reaches the refrigerant",
+             ((rectangular(side.limit / side.reaches), energy),)),
+        Term(f"{side.name}: pressures and temperatures", ((rectangular(STATE_LIMIT), energy),)),
+    )  # fmt: skip
+    way = f"refrigerant side, {side.refrigerant.value}, settled running"
+    return Stream(side.name, way, "heat pump", energy, terms, unit.native, 0.0, ())
