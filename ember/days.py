@@ -5,7 +5,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from ember.assess import groups_of
+from ember.assess import FORBIDS, groups_of
 from ember.clock import local_days
 from ember.installation import Thresholds
 from ember.period import Period
@@ -80,7 +80,7 @@ def days(survey: Survey) -> list[DayFigures]:
     doubts = [
         span
         for check in facts.checks
-        if check.soundness == Soundness.DOUBTFUL
+        if check.soundness == Soundness.DOUBTFUL and FORBIDS & set(check.touches)
         for span in check.spans
     ]
     found = []

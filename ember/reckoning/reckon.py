@@ -191,7 +191,8 @@ def _left_out(
     if valid.all():
         return [()] * count
     open_ = ~valid & (groups >= 0)
-    reasons = [(r, ledger.excluded == k) for k, r in enumerate(ledger.reasons)]
+    named = np.array([*ledger.reasons, ""], object)[ledger.excluded]  # −1 is the empty one
+    reasons = [(reason, named == reason) for reason in dict.fromkeys(ledger.reasons)]
     reasons += [(f"no reading of {name}", mask) for name, mask in lost.items()]
     for reason, mask in reasons:
         here = open_ & mask

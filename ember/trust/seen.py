@@ -10,13 +10,15 @@ import numpy as np
 from ember.clock import iso_local, local_days, local_from_utc, wall_clock
 from ember.installation import Exclusion, Installation, WaterCircuit
 from ember.metering import Level, Plan, Stream, Streams, unit_stream
+from ember.metering.boundary import Share
 from ember.period import Period
 from ember.rating import Comparison, Expected
 from ember.reckoning import Ledger, Reckoning
+from ember.reckoning.tally import KWH, validity
 from ember.running import Running, State
 from ember.trace import Bools, Floats, Ints, Span, Trace, mask_of
 
-ON = (State.START_UP, State.HEATING, State.HOT_WATER, State.DEFROST, State.COOLING)
+LEAST_DAY = 0.5  # electricity of a day that is compared [kWh]
 
 
 @dataclass(frozen=True)
@@ -91,6 +93,33 @@ class Seen:
         """Whether a meter's energy enters the COP of any level."""
         plans = (p for p in self.plans.values() if p.missing is None)
         return any(name == meter for plan in plans for _, name in plan.meters)
+
+    @cached_property
+    def compared_days(self) -> tuple[Floats, Floats, Floats, Floats]:
+        """Days with compared running: instants [s], heat, electricity and rated heat [kWh], at the
+        lowest level there is; empty where nothing is compared."""
+        book = self.book
+        plan = next((p for p in self.plans.values() if p.missing is None), None)
+        if plan is None or "rated heat" not in book.sums:
+            return np.empty(0), np.empty(0), np.empty(0), np.empty(0)
+        counted, _ = validity(book, tuple(n for _, n in plan.meters))
+        pick = counted & (book.sums["compared"] > 0)
+        day = np.searchsorted(self.days, book.edges[:-1][pick], side="right") - 1
+        count = len(self.days) - 1
+
+        def daily(values: Floats) -> Floats:
+            return np.bincount(day, values[pick], count)[:count] / KWH
+
+        def total(shares: tuple[Share, ...]) -> Floats:
+            sums = np.zeros(len(book.state))
+            for sign, name in shares:
+                sums += sign * book.energy(name)
+            return daily(sums)
+
+        heat, used = total(plan.heat + plan.heat_by_heaters), total(plan.electricity)
+        good = used > LEAST_DAY
+        at = (self.trace.start + self.days[:-1] * self.trace.step).astype(np.float64)
+        return at[good], heat[good], used[good], daily(book.sums["rated heat"])[good]
 
     @cached_property
     def days(self) -> Ints:

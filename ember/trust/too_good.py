@@ -1,7 +1,15 @@
 """A COP beyond the rated table: a boundary or unit mistake, or a phase without a clamp."""
 
 from ember.installation import Factor
-from ember.trust.check import Check, Soundness, Touches, not_checkable, sound
+from ember.trust.check import (
+    Check,
+    Picture,
+    Soundness,
+    Touches,
+    not_checkable,
+    series,
+    sound,
+)
 from ember.trust.ratios import named
 from ember.trust.seen import Seen
 
@@ -23,8 +31,13 @@ def beyond_table(seen: Seen) -> Check:
     part_load = seen.installation.unit.variable_speed
     most = thresholds.too_good_part_load if part_load else thresholds.too_good
     said = f"Measured COP is {ratio} of the rated one; up to {most:g} is possible."
+    at, heat, _, rated = seen.compared_days
+    picture = Picture(
+        "day", "heat ÷ (electricity × rated COP)", True, (series("day", at, heat / rated),),
+        (("limit", most),),
+    )  # fmt: skip
     if ratio.value - ratio.U <= most:
-        return sound(NAME, said)
+        return sound(NAME, said, picture)
     mistake = named(ratio.value, WIDE)
     hint = ""
     proposals: tuple[Factor, ...] = ()
@@ -51,4 +64,5 @@ def beyond_table(seen: Seen) -> Check:
         "rate registers not read, a wrong pulse value. Work at the meter is for an electrician.",
         proposals,
         (Touches.HEAT, Touches.ELECTRICITY),
+        picture,
     )  # fmt: skip

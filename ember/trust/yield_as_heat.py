@@ -3,10 +3,6 @@
 import numpy as np
 
 from ember.installation import AddElectricity
-from ember.metering.boundary import Share
-from ember.reckoning import Ledger
-from ember.reckoning.tally import KWH, validity
-from ember.trace import Floats
 from ember.trust.check import (
     Check,
     Picture,
@@ -39,24 +35,9 @@ def yield_as_heat(seen: Seen) -> Check:
     name = plan.heat[0][1]
     if seen.circuit is not None and name == seen.circuit.name:
         return sound(NAME, "Heat is flow × ΔT of the water: that cannot be the source's yield.")
-    book = seen.book
-    if "rated heat" not in book.sums or seen.comparison is None:
-        return not_checkable(NAME, "There is no comparison with a rated table.")
-    counted, _ = validity(book, tuple(n for _, n in plan.meters))
-    pick = counted & (book.sums["compared"] > 0)
-    day = np.searchsorted(seen.days, book.edges[:-1][pick], side="right")
-
-    def daily(values: Floats) -> Floats:
-        total: Floats = np.bincount(day, values[pick], len(seen.days) + 1) / KWH
-        return total
-
-    heat = daily(_total(book, plan.heat))
-    used = daily(_total(book, plan.electricity))
-    rated = daily(book.sums["rated heat"])
-    good = used > 0.5
-    if np.count_nonzero(good) < LEAST_DAYS:
+    _, heat, used, rated = seen.compared_days
+    if len(heat) < LEAST_DAYS:
         return not_checkable(NAME, f"Fewer than {LEAST_DAYS} days can be compared with the table.")
-    heat, used, rated = heat[good], used[good], rated[good]
     design = np.column_stack([rated, -used])
     a, b = np.linalg.lstsq(design, heat, rcond=None)[0]
     residual = heat - design @ np.array([a, b])
@@ -88,10 +69,3 @@ def yield_as_heat(seen: Seen) -> Check:
         (Touches.HEAT,),
         picture,
     )
-
-
-def _total(book: Ledger, shares: tuple[Share, ...]) -> Floats:
-    total = np.zeros(len(book.state))
-    for sign, name in shares:
-        total += sign * book.energy(name)
-    return total

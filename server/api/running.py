@@ -18,6 +18,7 @@ from ember.reckoning import Reckoning, missing_part, of_whole_period
 from ember.reckoning.whole import FULL
 from ember.standing import trust_of
 from ember.survey import Survey
+from ember.trust import Touches
 from server.analysis.draw import window
 from server.analysis.keep import cut_at, find
 from server.analysis.present import WIDTH, sum_block
@@ -41,6 +42,8 @@ from server.analysis.times import TimeError, instant
 from server.api.fleet import get_system
 
 router = Router(tags=["running"])
+# What a doubt must touch to stand below a sum; totals and single minutes do not undermine a COP.
+UNDERMINES = {Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS, Touches.COUNTS}
 
 
 @dataclass(frozen=True)
@@ -146,7 +149,9 @@ def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
     doubts = [
         check(c)
         for c in surveyed.facts.checks
-        if c.unsound and any(s.start < period.stop and s.stop > period.start for s in c.spans)
+        if c.unsound
+        and UNDERMINES & set(c.touches)
+        and any(s.start < period.stop and s.stop > period.start for s in c.spans)
     ]
     state = trust_of(surveyed, total)
     return SpanFigures(

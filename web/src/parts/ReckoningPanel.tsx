@@ -108,7 +108,7 @@ function Fraction({ system, span, reckoning, words, whole }: { system: SystemSho
   const from = (what: string): Origin => ({ system: system.id, zone: system.zone, start: localMinute(span.start, system.zone), stop: localMinute(span.stop, system.zone), level: reckoning.level, what });
   const base = { about, reckoning, notes: [...notes, `Metering: ${span.trust.words}.`], text: textAddress(system, span), from: from("sum") };
   const both = [...reckoning.heat_lines, ...reckoning.electricity_lines].map((line) => line.energy);
-  const decimals = Math.max(0, ...[reckoning.heat, reckoning.electricity].map((figure) => figure?.decimals ?? 2));
+  const decimals = Math.max(0, ...[reckoning.heat, reckoning.electricity].flatMap((figure) => (figure ? [figure.decimals ?? 2] : [])));
   const value = (amount: number) => number(amount, both.length ? decimals : 2);
   const line = (title: string, proof: Proof, amount: number, sum = false) => (
     <tr key={title} className={sum ? "sum" : undefined}>
@@ -148,7 +148,7 @@ function Fraction({ system, span, reckoning, words, whole }: { system: SystemSho
         {reckoning.cop ? (
           <>
             <Amount proof={{ ...base, notes: whole ? [...base.notes, `Taken for the whole period, with what the gaps may hide: ${figureText(whole)} ${plusMinus(whole)}.`] : base.notes, title: `COP at ${reckoning.level}`, figure: reckoning.cop, formula: copFormula(reckoning), from: from("COP") }}>
-              <span className={span.doubts.length ? "cop soft" : "cop"} data-testid="cop">
+              <span className={span.trust.kind === "doubtful" ? "cop soft" : "cop"} data-testid="cop">
                 {figureText(reckoning.cop)}
               </span>
             </Amount>
