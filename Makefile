@@ -4,7 +4,7 @@ PY := .venv/bin/python
 PORT ?= 8000
 export PYTHONHASHSEED := 0
 
-.PHONY: demo demo-reset web types test test-core speed shots lock clean
+.PHONY: demo demo-reset web types test test-core speed validate shots lock clean
 .DEFAULT_GOAL := demo
 
 .venv/run.stamp: requirements/run.txt
@@ -52,6 +52,9 @@ types: .venv/run.stamp  ## the screens' types anew from the API
 
 speed: .venv/dev.stamp web/dist/index.html  ## measure against a plain notebook and against the limit
 	$(PY) -m speed.run
+
+validate: .venv/dev.stamp  ## faults, quirks and uncertainty against the truth of the stand-ins
+	$(PY) -m validation.run
 
 shots: .venv/dev.stamp web/dist/index.html  ## refresh the pictures in docs/screenshots
 	@bash scripts/preflight.sh chromium

@@ -17,13 +17,15 @@ class Standing:
     """A system in one row.
 
     spf : Reckoning of the year at the widest level, of what there is where it is not a year
-    (`of` says which), None where no level can be computed. expected : its COP, had the compared
-    running met the rated table. sentence : the first thing to know. metering : whether the
-    metering can be believed, in a word, a few and a line; kwh_a_year, money_a_year : lost.
+    (`of`, `start`, `stop` say which), None where no level can be computed. expected : its COP, had
+    the compared running met the rated table. sentence : the first thing to know. metering : whether
+    the metering can be believed, in a word, a few and a line; kwh_a_year, money_a_year : lost.
     """
 
     spf: Reckoning | None
     of: str
+    start: float
+    stop: float
     expected: Estimate | None
     verdict: VerdictKind
     sentence: str
@@ -55,8 +57,8 @@ def standing(survey: Survey, assessment: Assessment | None = None) -> Standing:
     elif trust.kind == TrustKind.COUNTS_ONLY and trust.addition is not None:
         sentence = trust.addition
     return Standing(
-        spf, over.period.name, expected, found.verdict.kind, sentence, worst, trust.brief,
-        trust.words,
+        spf, over.period.name, over.period.start, over.period.stop, expected,
+        found.verdict.kind, sentence, worst, trust.brief, trust.words,
         finding.kwh_a_year if finding else None, finding.money_a_year if finding else None,
     )  # fmt: skip
 

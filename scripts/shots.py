@@ -85,6 +85,7 @@ def _screens(browser: Browser) -> None:
         ("running-year", "light", f"/systems/{school}/running?{YEAR}"),
         ("running-dark", "dark", f"/systems/{school}/running?{DAY}"),
         ("running-swapped", "light", f"/systems/{workshop}/running?{DAY}"),
+        ("trust", "light", f"/systems/{keys['Chandlery']}/trust"),
         ("rating", "light", f"/systems/{school}/rating?{YEAR}"),
         ("rating-doubtful", "light", f"/systems/{ferry}/rating?from=2026-02-01&to=2026-03-31"),
         ("setup", "light", f"/systems/{school}/setup"),

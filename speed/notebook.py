@@ -98,9 +98,23 @@ def notebook(log: pd.DataFrame, shape: Surface, zone: str) -> dict[str, Any]:
     negative = (settled.delta < -0.3).mean()
     register = df.heat_energy.diff()
     agreement = register[register > 0].sum() / df.heat_kwh.clip(lower=0).sum()
+    ill = [
+        int((df[name].diff().eq(0).groupby(df[name].diff().ne(0).cumsum()).sum() > 180).sum())
+        for name in ("flow_temp", "return_temp")
+    ]
+    ill += [int((df[n].diff().gt(25) & df[n].diff(-1).gt(25)).sum()) for n in ("flow_temp",)]
+    ill.append(int((register < 0).sum()))
+    rest = df[~on & (df.flow_rate > 1)]
+    offset = np.polyfit(rest.flow_temp - 20, rest.delta, 1)[1]
+    power, heat = (df[n].resample("5min").mean().diff() for n in ("power_unit", "heat_kw"))
+    lags = [power.corr(heat.shift(-k)) for k in range(-12, 13)]
+    profile = df.unit_kwh.groupby(index.hour).sum() / df.heat_kwh.groupby(index.hour).sum()
+    standby = df.power_unit[~on].quantile(0.25)
+    sun = df.outdoor_temp.resample("10min").mean().diff(3).gt(2.5).groupby(lambda t: t.date()).any()
     return {
         "cop": cop, "u": u, "months": months, "table": table, "starts": len(runs),
         "run_minutes": runs.minutes.median(), "defrosts": len(defrosts), "interval": intervals,
         "ratio": ratio, "cost": cost, "scatter": (scatter > 0.08).sum(), "negative": negative,
-        "agreement": agreement,
+        "agreement": agreement, "ill": ill, "offset": offset, "lag": int(np.argmax(lags)) - 12,
+        "profile": profile, "standby": standby, "sun": int(sun.sum()),
     }  # fmt: skip

@@ -16,7 +16,7 @@ from pyarrow import csv
 from ember.assess import assess
 from ember.intake import read_log
 from ember.rating import surface
-from speed.limit import bare_passes, fixed_labels
+from speed.limit import bare_checks, bare_passes, day_labels, fixed_labels
 from speed.notebook import frame, notebook
 from speed.serving import Place, measure
 from stand_ins.catalogue import SCENARIOS
@@ -64,10 +64,11 @@ def main() -> None:
         finally:
             place.forget()
     month, night = fixed_labels(trace)
+    day, quarter = day_labels(trace)
     df = frame(simulated.columns, simulated.start, scenario.step)
     ours, passes, plain = best(
         lambda: assess(installation, trace),
-        lambda: bare_passes(trace, month, night, shape),
+        lambda: (bare_passes(trace, month, night, shape), bare_checks(trace, day, quarter)),
         lambda: notebook(df, shape, installation.zone),
     )
     result = assess(installation, trace)

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from ember.assess import answer
 from ember.assessment import Assessment
 from ember.installation import Installation
+from ember.reckoning.tally import validity
 from ember.survey import Survey, survey
 from ember.trace import Trace
 from ember.trust import Check, Soundness
@@ -23,8 +24,8 @@ WORKERS = 2
 
 @dataclass(frozen=True)
 class Found:
-    """One fault in one house. error : (corrected COP − truth) ÷ U, None where none is stated;
-    level : of that COP."""
+    """One fault in one house, and what its check says. error, error_before : (COP − truth) ÷ U
+    once its proposals are accepted, and as it stands; None where no COP is stated."""
 
     fault: str
     size: float
@@ -33,7 +34,6 @@ class Found:
     sentence: str
     error: float | None
     error_before: float | None
-    changed: float | None
 
 
 def described(scenario: Scenario, done: Simulated) -> Installation:
@@ -54,7 +54,7 @@ def with_fault(fault: Fault, size: float, seed: int, days: int) -> Found:
     if check.proposals and fault.corrects:
         accepted = replace(installation, corrections=check.proposals)
         after = against_truth(done, survey(accepted, trace), trace)
-    return Found(fault.name, size, seed, check, check.sentence, after, before, None)
+    return Found(fault.name, size, seed, check, check.sentence, after, before)
 
 
 def against_truth(done: Simulated, surveyed: Survey, trace: Trace) -> float | None:
@@ -72,8 +72,6 @@ def against_truth(done: Simulated, surveyed: Survey, trace: Trace) -> float | No
 
 def counted_cells(surveyed: Survey, trace: Trace) -> NDArray[np.bool_]:
     """The cells, (n,), that the widest Reckoning counts."""
-    from ember.reckoning.tally import validity
-
     plan = next(p for p in reversed(surveyed.facts.plans.values()) if p.missing is None)
     valid, _ = validity(surveyed.book, tuple(name for _, name in plan.meters))
     cells = np.diff(surveyed.book.edges)
@@ -85,7 +83,7 @@ def faults(every: tuple[Fault, ...], seeds: range, days: int) -> list[Found]:
     """Every fault at every size in several houses."""
     work = [(f, size, seed) for f in every for size in f.sizes for seed in seeds]
     with ThreadPoolExecutor(WORKERS) as pool:
-        return list(pool.map(lambda w: with_fault(*w, days), work))
+        return list(pool.map(lambda w: with_fault(w[0], w[1], w[2], days), work))
 
 
 def quirk(name: str, seed: int, days: int) -> tuple[str, int, list[Check]]:
@@ -100,7 +98,7 @@ def quirks(names: list[str], seeds: range, days: int) -> list[tuple[str, int, li
     """Healthy houses with each quirk."""
     work = [(name, seed) for name in names for seed in seeds]
     with ThreadPoolExecutor(WORKERS) as pool:
-        return list(pool.map(lambda w: quirk(*w, days), work))
+        return list(pool.map(lambda w: quirk(w[0], w[1], days), work))
 
 
 def season(seed: int, **changes: Any) -> tuple[Simulated, Assessment, NDArray[np.bool_]]:

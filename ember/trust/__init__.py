@@ -95,7 +95,10 @@ def checks(seen: Seen, names: frozenset[str] | None = None) -> tuple[Check, ...]
 
     found = {name: check(seen) for name, check in FIRST.items() if wanted(name)}
     swapped = SWAPPED if "swapped sensors" in found and found["swapped sensors"].unsound else None
-    hidden = next((why for n, why in HIDDEN.items() if n in found and found[n].unsound), None)
+    hidden = next(
+        (w for n, w in HIDDEN.items() if n in found and found[n].unsound and found[n].touches),
+        None,
+    )
     for name, on_states in ON_STATES.items():
         if wanted(name):
             why = hidden or (swapped if on_states is pair_offset else None)

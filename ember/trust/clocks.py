@@ -4,8 +4,10 @@ from typing import Any
 
 import numpy as np
 
+from ember.clock import transitions
 from ember.installation import ClockShift
-from ember.trace import Floats
+from ember.period import Period
+from ember.trace import Floats, Span, spans_of
 from ember.trust.check import (
     Check,
     Picture,
@@ -15,7 +17,7 @@ from ember.trust.check import (
     series,
     sound,
 )
-from ember.trust.seen import Seen, coarse
+from ember.trust.seen import Seen, coarse, filled
 
 NAME = "clocks"
 CELL = 300  # [s]
@@ -27,8 +29,47 @@ LEAST_STARTS = 12
 
 
 def clocks(seen: Seen) -> Check:
-    """Whether heat and power change at the same time, by the correlation of their changes at
-    different lags. Source: cross-correlation; limits common practice."""
+    """Whether heat and power change at the same time, and whether an hour is missing where the
+    clocks change. Source: cross-correlation; limits common practice."""
+    found = _together(seen)
+    holes = _missing_hours(seen)
+    if found.unsound or not holes:
+        return found
+    return Check(
+        NAME,
+        Soundness.DOUBTFUL,
+        f"{found.sentence} An hour without readings where the clocks change: {seen.said(holes)}. A "
+        "logger that keeps wall-clock time loses or doubles it.",
+        tuple(holes),
+        "Say in Set up which clock the log keeps, and import it again; or let the logger keep UTC.",
+        (),
+        (),
+        found.picture,
+    )
+
+
+def _missing_hours(seen: Seen) -> list[Period]:
+    """Holes of about an hour in everything that is logged, within an hour of a change of clocks."""
+    trace, holes = seen.trace, []
+    since, _ = transitions(seen.zone, trace.start, trace.stop)
+    for instant in since[1:].tolist():
+        span = Span(trace.cell(instant - 3 * 3600), trace.cell(instant + 3 * 3600))
+        known = np.zeros(len(span), np.bool_)
+        for values in trace.channels.values():
+            known |= np.isfinite(values[span.start : span.stop])
+        for hole in spans_of(~known):
+            length = len(hole) * trace.step
+            if 3000 <= length <= 4200 and hole.start > 0 and hole.stop < len(span):
+                holes.append(
+                    seen.period(
+                        "hour missing", Span(span.start + hole.start, span.start + hole.stop)
+                    )
+                )
+    return holes
+
+
+def _together(seen: Seen) -> Check:
+    """Heat against power, by the correlation of their changes at different lags."""
     trace = seen.trace
     if seen.unit is None or seen.circuit is None or not seen.unit.sampled:
         return not_checkable(NAME, "Power and flow × ΔT are not both logged.")
@@ -77,8 +118,7 @@ def clocks(seen: Seen) -> Check:
 
 
 def _change(values: Floats) -> Floats:
-    step: Floats = np.nan_to_num(np.diff(values))
-    return step
+    return filled(np.diff(values))
 
 
 def _correlation(x: Floats, y: Floats, lags: Any) -> Floats:

@@ -4,15 +4,16 @@ import numpy as np
 
 from ember.installation import HEATERS, ElectricityMeter, HeatSource, Holds
 from ember.running import State
-from ember.trace import Floats, Span, edges_of
+from ember.trace import Bools, Floats, Span
 from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
-from ember.trust.seen import Seen
+from ember.trust.seen import Seen, filled
 
 NAME = "consumers"
 STEP = 400.0  # by which a heater's power changes when it switches [W]
 TWICE = 0.7  # of that step seen at another meter: it holds the heater too; common practice
 LEAST_EVENTS = 6
 HEAT_STEP = 1000.0  # of heat that comes without electricity [W], common practice
+STEADY = 0.04  # by which the flow may change meanwhile
 OUT_OF_NOISE = 8.0  # times the noise of such steps
 WITHOUT = 0.08  # of such a step that may show in the electricity
 AROUND = 180.0  # [s] compared before and after a step
@@ -98,31 +99,31 @@ def _missing(seen: Seen) -> Check | str:
         return "Power and flow × ΔT are not both logged."
     if trace.step > SLOWEST:
         return f"Readings every {trace.step} s are too coarse to see a heater switch."
-    heat = seen.streams.heat[circuit.name].energy / trace.step
+    cells = max(1, round(AROUND / trace.step))
+    quiet = round(QUIET / trace.step)
+    settled = (seen.states.state == State.HEATING) & ~seen.states.recovery & ~seen.left_out
     power = np.zeros(len(trace))
     for stream in seen.streams.electricity.values():
-        power = power + stream.energy / trace.step
-    settled = (seen.states.state == State.HEATING) & ~seen.states.recovery & ~seen.left_out
-    quiet = round(QUIET / trace.step)
-    cells = max(1, round(AROUND / trace.step))
-    found_at, steps = [], []
-    edges = edges_of(settled)
-    smooth_heat, smooth_power = _running(heat, cells), _running(power, cells)
-    for a, b in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True):
-        first, last = a + quiet, b - cells
-        if last - first < 3 * cells:
-            continue
-        # Means after a cell minus means before it, the cell itself and its neighbour left out.
-        rise = smooth_heat[first + cells + 1 : last] - smooth_heat[first : last - cells - 1]
-        used = smooth_power[first + cells + 1 : last] - smooth_power[first : last - cells - 1]
-        noise = 1.48 * float(np.median(np.abs(rise)))  # robust standard deviation
-        steep = np.abs(rise) > max(HEAT_STEP, OUT_OF_NOISE * noise)
-        with np.errstate(invalid="ignore"):
-            alone = steep & (np.abs(used) < WITHOUT * np.abs(rise))
-        for span in (Span(int(i), int(j)) for i, j in edges_of(alone).reshape(-1, 2)):
-            peak = span.start + int(np.argmax(np.abs(rise[span.start : span.stop])))
-            found_at.append(first + peak + cells)
-            steps.append(abs(float(rise[peak])))
+        power += stream.energy
+    # Means after a cell minus means before it, the cell itself and its neighbour left out.
+    used = _step(power / trace.step, cells)
+    rise = _step(seen.streams.heat[circuit.name].energy / trace.step, cells)
+    fit = _all_settled(settled, quiet, 2 * cells + 2)[: len(rise)]
+    if not fit.any():
+        return ""
+    noise = 1.48 * float(np.median(np.abs(rise[fit][:: max(1, len(rise) // 50_000)])))
+    steep = np.flatnonzero(fit & (np.abs(rise) > max(HEAT_STEP, OUT_OF_NOISE * noise)))
+    flow = trace[circuit.flow_rate]
+    after = np.array([flow[k + cells + 1 : k + 2 * cells + 1].mean() for k in steep])
+    before = np.array([flow[k : k + cells].mean() for k in steep])
+    alone = steep[
+        (np.abs(used[steep]) < WITHOUT * np.abs(rise[steep]))
+        & (np.abs(after - before) < STEADY * before)  # air in the water also makes heat jump
+    ]
+    events = np.split(alone, np.flatnonzero(np.diff(alone) > 1) + 1) if len(alone) else []
+    peaks = [int(event[np.argmax(np.abs(rise[event]))]) for event in events]
+    found_at = [peak + cells for peak in peaks]
+    steps = [abs(float(rise[peak])) for peak in peaks]
     if len(steps) < LEAST_EVENTS:
         return ""
     sizes = np.array(steps)
@@ -147,8 +148,18 @@ def _missing(seen: Seen) -> Check | str:
     )  # fmt: skip
 
 
-def _running(values: Floats, cells: int) -> Floats:
-    """Mean of `cells` from each cell on, (n − cells + 1,)."""
-    total = np.concatenate([[0.0], np.cumsum(np.nan_to_num(values))])
-    mean: Floats = (total[cells:] - total[:-cells]) / cells
-    return mean
+def _step(values: Floats, cells: int) -> Floats:
+    """Mean of `cells` from the second cell after a stretch of as many, less the mean of that."""
+    total = np.concatenate([[0.0], np.cumsum(filled(values))])
+    mean = (total[cells:] - total[:-cells]) / cells
+    step: Floats = mean[cells + 1 :] - mean[: -cells - 1]
+    return step
+
+
+def _all_settled(settled: Bools, before: int, after: int) -> Bools:
+    """Where the cells from `before` earlier to `after` later are all settled, (n,)."""
+    ill = np.concatenate([[0], np.cumsum(~settled)])
+    at = np.arange(len(settled))
+    first, last = np.maximum(at - before, 0), np.minimum(at + after, len(settled))
+    result: Bools = ill[last] == ill[first]
+    return result

@@ -15,11 +15,12 @@ from ember.trust.check import (
     series,
     sound,
 )
-from ember.trust.seen import Seen
+from ember.trust.seen import Seen, filled
 
 NAME = "rate registers"
 QUARTER = 900  # [s]
 SILENT = 0.15  # of the usual electricity per heat, below which the register did not move
+PARTLY = 0.6  # likewise, for a quarter beside a silent one: clocks change, rates do not always
 LEAST_SHARE = 0.01  # of all heat, for a quarter of an hour of the day to be judged
 LEAST_HOURS, MOST_HOURS = 1.0, 20.0  # of the day that are silent
 
@@ -34,8 +35,8 @@ def rate_register(seen: Seen) -> Check:
         name = seen.circuit.name
     if name is None:
         return not_checkable(NAME, "No heat is measured to compare with.")
-    heat = np.maximum(np.nan_to_num(seen.streams.heat[name].energy), 0.0)
-    used = np.nan_to_num(seen.unit.energy)
+    heat = np.maximum(filled(seen.streams.heat[name].energy), 0.0)
+    used = filled(seen.unit.energy)
     known = np.isfinite(seen.unit.energy) & np.isfinite(seen.streams.heat[name].energy)
     known &= ~seen.left_out
     per, local = seen.clock(QUARTER)
@@ -61,7 +62,7 @@ def rate_register(seen: Seen) -> Check:
     if not LEAST_HOURS <= hours <= MOST_HOURS:
         return sound(NAME, "Electricity is counted at every hour of the day at which heat passes.",
                      picture)  # fmt: skip
-    first, last = _window(silent)
+    first, last = _window(_widened(silent, share < PARTLY * usual))
     return Check(
         NAME,
         Soundness.BROKEN,
@@ -79,6 +80,16 @@ def rate_register(seen: Seen) -> Check:
         (Touches.ELECTRICITY,),
         picture,
     )  # fmt: skip
+
+
+def _widened(silent: Bools, partly: Bools) -> Bools:
+    """The silent quarters with those around them that are silent for a part of the year."""
+    while True:
+        next_to = np.roll(silent, 1) | np.roll(silent, -1)
+        wider = silent | (next_to & partly)
+        if (wider == silent).all():
+            return silent
+        silent = wider
 
 
 def _window(silent: Bools) -> tuple[time, time]:

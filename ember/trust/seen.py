@@ -187,10 +187,15 @@ def coarse(values: Floats, per: int) -> Floats:
     return mean
 
 
+def filled(values: Floats) -> Floats:
+    """The same with zero where nothing is known."""
+    return values if np.isfinite(values.sum()) else np.where(np.isfinite(values), values, 0.0)
+
+
 def by_day(values: Floats, days: Ints) -> Floats:
     """Sums over local days, (d,); NaN counts as nothing."""
     at = days[:-1]
-    known = np.nan_to_num(values)
+    known = filled(values)
     inside = np.minimum(at, max(len(values) - 1, 0))
     total: Floats = np.add.reduceat(known, inside)
     total[days[1:] <= at] = 0.0

@@ -6,7 +6,7 @@ from ember.metering.resolution import step_of
 from ember.period import Period
 from ember.trace import Floats, Ints, Span, edges_of
 from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
-from ember.trust.seen import Seen
+from ember.trust.seen import Seen, filled
 
 NAME = "stuck readings"
 LEAST_HOURS = 3.0  # for which water, power and flow may not stand still, common practice
@@ -119,7 +119,7 @@ def _registers(seen: Seen) -> list[tuple[str, Span]]:
     """Heat registers that stand still while flow × ΔT gives heat."""
     if seen.circuit is None:
         return []
-    other = np.maximum(np.nan_to_num(seen.streams.heat[seen.circuit.name].energy), 0.0)
+    other = np.maximum(filled(seen.streams.heat[seen.circuit.name].energy), 0.0)
     passed = np.concatenate([[0.0], np.cumsum(other)])
     found = []
     for register in seen.installation.registers:

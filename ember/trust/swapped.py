@@ -55,7 +55,9 @@ def swapped_sensors(seen: Seen) -> Check:
         f"While the unit runs, flow minus return is {median:+.1f} K in the median and negative "
         f"in {share:.0%} of {hours:,.0f} h."
     )
-    for channel in (circuit.flow_temp, circuit.return_temp):  # one that stands still is stuck
+    turned_days = (daily > MOST).any()
+    for channel in (circuit.flow_temp, circuit.return_temp) if turned_days else ():
+        # One that stands still is stuck.
         moves = np.abs(np.diff(seen.trace[channel], append=np.nan))
         daily[by_day(moves, seen.days) == 0] = np.nan
     whole = share > MOST and not (daily[running >= seen.hour] < MOST).sum() >= LEAST_DAYS

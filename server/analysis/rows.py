@@ -50,6 +50,8 @@ class FleetSystem:
     zone: str
     level: str | None
     of: str | None
+    of_start: float | None
+    of_stop: float | None
     spf: FigureShown | None
     why_not: str | None
     coverage: float | None
@@ -96,8 +98,8 @@ def fleet_system(
     """A row from what was worked out; without it, one that says what to do."""
     empty = FleetSystem(
         installation.name, unit_words(installation), installation.zone, None, None, None, None,
-        None, None, "no verdict", "No readings yet: import a log.", "not checkable", "no data",
-        "nothing is logged yet",
+        None, None, None, None, "no verdict", "No readings yet: import a log.", "not checkable",
+        "no data", "nothing is logged yet",
         None, None, None, None, None,
     )  # fmt: skip
     if stand is None:
@@ -108,6 +110,8 @@ def fleet_system(
         empty,
         level=spf.level.value if spf else None,
         of=stand.of,
+        of_start=stand.start,
+        of_stop=stand.stop,
         spf=figure(spf.cop) if spf else None,
         why_not=spf.why_not if spf else "no level can be computed from these meters",
         coverage=spf.coverage if spf else None,

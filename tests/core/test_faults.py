@@ -98,3 +98,16 @@ class TheDemo(TestCase):
             done = simulate(scenario)
             found = assess(described(scenario, done), done.trace())
             self.assertEqual([c.name for c in found.checks if c.unsound], [], key)
+
+
+class ChangeOfClocks(TestCase):
+    def test_an_hour_lost_where_the_clocks_change_is_said_and_hides_nothing(self) -> None:
+        scenario = replace(INSTALLATIONS["as-rated"], days=40, step=300)
+        done = simulate(scenario)
+        lost = (25 * 24 + 2) * 3600.0  # the last Sunday of October, summer time ends at 1:00 UTC
+        errors = replace(scenario.errors, gaps=((lost, lost + 3600.0),))
+        for changed, expected in ((errors, True), (scenario.errors, False)):
+            found = simulate(replace(scenario, errors=changed))
+            checks = {c.name: c for c in assess(described(scenario, done), found.trace()).checks}
+            self.assertEqual(checks["clocks"].unsound, expected, checks["clocks"].sentence)
+            self.assertEqual(checks["flow reading"].soundness, Soundness.SOUND)

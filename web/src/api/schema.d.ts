@@ -1755,6 +1755,10 @@ export interface components {
             name: string;
             /** Of */
             of: string | null;
+            /** Of Start */
+            of_start: number | null;
+            /** Of Stop */
+            of_stop: number | null;
             /** Sentence */
             sentence: string;
             spf: components["schemas"]["FigureShown"] | null;

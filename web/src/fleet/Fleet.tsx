@@ -7,7 +7,7 @@ import { useFleet, useMe } from "../api/hooks";
 import { useFrame } from "../app/frame";
 import { UnitSwitch } from "../parts/Head";
 import { HonestFigure, ProofProvider } from "../parts/Proof";
-import { dayYear, figureText, percent, plusMinus } from "../parts/numbers";
+import { dayYear, figureText, localMinute, percent, plusMinus } from "../parts/numbers";
 import { Empty, Trouble, Waiting } from "../parts/Said";
 import { useWidth } from "../parts/useWidth";
 import { AddSystem } from "./AddSystem";
@@ -202,6 +202,8 @@ function Row({ row, width, at, ticks }: { row: FleetRow; width: number; at: (val
 function Whisker({ row, at, act, hollow }: { row: FleetRow; at: (value: number) => number; act: boolean; hollow: boolean }) {
   const { system } = row;
   const spf = system.spf!;
+  const local = (instant: number) => localMinute(instant, system.zone);
+  const origin = system.of_start && system.of_stop ? { system: row.id, zone: system.zone, start: local(system.of_start), stop: local(system.of_stop), level: system.level ?? "", what: "SPF" } : undefined;
   const tone = act ? "var(--ember)" : hollow ? "var(--soft)" : "var(--ink)";
   const [low, high] = [at(spf.value - spf.U), at(spf.value + spf.U)];
   return (
@@ -224,6 +226,7 @@ function Whisker({ row, at, act, hollow }: { row: FleetRow; at: (value: number) 
             about: `${system.name} · ${system.of}`,
             figure: spf,
             formula: "Σ heat ÷ Σ electricity over the same time, net of defrosts",
+            from: origin,
             notes: [
               `Covers ${percent(system.coverage ?? 0)} of the time.`,
               ...(system.expected ? [`If the compared running met the rated table: ${figureText(system.expected)} ${plusMinus(system.expected)}.`] : []),

@@ -1,7 +1,7 @@
 import type { Money as MoneyShown, Month, SystemShown } from "../api/client";
 import { useMoney } from "../api/hooks";
 import type { Period } from "../app/period";
-import { copFormula, HonestFigure } from "../parts/Proof";
+import { copFormula, HonestFigure, originOf } from "../parts/Proof";
 import { figureText, number, percent } from "../parts/numbers";
 import { Room } from "../parts/Room";
 import { Trouble, Waiting } from "../parts/Said";
@@ -89,11 +89,11 @@ function Row({ system, found, month, most, total }: { system: SystemShown; found
   return (
     <tr className={total ? "total" : undefined}>
       <td>{name(month)}</td>
-      <td className="num">{reckoning?.heat ? <HonestFigure unit={false} proof={{ title: "Heat", about, figure: reckoning.heat, reckoning }} /> : "–"}</td>
-      <td className="num">{reckoning ? <HonestFigure unit={false} proof={{ title: "Electricity", about, figure: reckoning.electricity, reckoning }} /> : "–"}</td>
+      <td className="num">{reckoning?.heat ? <HonestFigure unit={false} proof={{ title: "Heat", about, figure: reckoning.heat, reckoning, from: originOf(system, reckoning, "heat") }} /> : "–"}</td>
+      <td className="num">{reckoning ? <HonestFigure unit={false} proof={{ title: "Electricity", about, figure: reckoning.electricity, reckoning, from: originOf(system, reckoning, "electricity") }} /> : "–"}</td>
       <td className="num">
         {reckoning ? (
-          <HonestFigure proof={{ title: `COP at ${reckoning.level}`, about, figure: reckoning.cop, formula: copFormula(reckoning), reckoning, why: reckoning.why_not }} none="none" />
+          <HonestFigure proof={{ title: `COP at ${reckoning.level}`, about, figure: reckoning.cop, formula: copFormula(reckoning), reckoning, from: originOf(system, reckoning, "COP"), why: reckoning.why_not }} none="none" />
         ) : (
           "–"
         )}

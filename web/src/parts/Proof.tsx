@@ -5,7 +5,8 @@ import { createContext, useCallback, useContext, useState, type ReactNode } from
 import { Link } from "react-router";
 
 import { api, fetched, got, type Figure, type Reckoning } from "../api/client";
-import { duration, figureText, number, percent, plusMinus } from "./numbers";
+import { useSpan } from "../api/hooks";
+import { duration, figureText, localMinute, number, percent, plusMinus } from "./numbers";
 import { Readings } from "./Readings";
 
 export interface Proof {
@@ -32,6 +33,17 @@ export interface Origin {
   stop: string;
   level: string;
   what: string;
+}
+
+/** Where a figure of a Reckoning comes from. */
+export function originOf(system: { id: number; zone: string }, reckoning: Reckoning, what: string): Origin {
+  const local = (instant: number) => localMinute(instant, system.zone);
+  return { system: system.id, zone: system.zone, start: local(reckoning.start), stop: local(reckoning.stop), level: reckoning.level, what };
+}
+
+/** The whole sum of a period as plain text. */
+export function textOf({ system, start, stop }: Pick<Origin, "system" | "start" | "stop">): string {
+  return `/api/systems/${system}/span.txt?${new URLSearchParams({ start, stop })}`;
 }
 
 const Context = createContext<(proof: Proof) => void>(() => undefined);
@@ -64,7 +76,11 @@ export function copFormula(reckoning: Reckoning): string | undefined {
 }
 
 function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
-  const { figure, reckoning } = proof;
+  const { figure, from } = proof;
+  // A figure that came without its sum (the fleet's) fetches it.
+  const span = useSpan(from?.system ?? 0, from && !proof.reckoning ? { start: from.start, stop: from.stop } : null);
+  const reckoning = proof.reckoning ?? span.data?.levels.find((one) => one.level === from?.level)?.reckoning ?? null;
+  const text = proof.text ?? (from ? textOf(from) : undefined);
   return (
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14 }}>
       <header style={{ display: "flex", gap: 10 }}>
@@ -94,7 +110,7 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
           <p>{proof.formula}</p>
         </section>
       )}
-      {reckoning && <Inputs reckoning={reckoning} from={proof.from} />}
+      {reckoning && <Inputs reckoning={reckoning} from={from} />}
       {figure && figure.budget.length > 0 && <WhereFrom figure={figure} />}
       {proof.notes && proof.notes.length > 0 && (
         <section>
@@ -104,8 +120,8 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
           ))}
         </section>
       )}
-      {proof.from && figure && <Pin from={proof.from} />}
-      {proof.text && <Copy address={proof.text} />}
+      {from && figure && <Pin from={from} />}
+      {text && <Copy address={text} />}
     </div>
   );
 }

@@ -6,7 +6,7 @@ import type { Figure, Level, Reckoning, SpanFigures, SystemShown } from "../api/
 import { useFleet, useMe, useRenew, useSpan, type Stretch } from "../api/hooks";
 import { useKeys } from "../app/keys";
 import { useSettings } from "../app/settings";
-import { cap, copFormula, Copy, HonestFigure, useProof, type Origin, type Proof } from "./Proof";
+import { cap, copFormula, Copy, HonestFigure, originOf, textOf, useProof, type Proof } from "./Proof";
 import { clock, dayYear, duration, figureText, inUnit, localMinute, number, percent, plusMinus, shownIn } from "./numbers";
 
 /** The level of the URL, else the widest that can be computed. */
@@ -105,8 +105,8 @@ function Fraction({ system, span, reckoning, words, whole }: { system: SystemSho
   const heatIn = shownIn(me.data?.units ?? [], "kWh", units);
   const about = `${system.name} · ${span.local} · ${reckoning.level}, ${words}`;
   const notes = [...span.corrections.map((said) => `Corrected: ${said}`), ...reckoning.left_out.map((l) => `Left out: ${l.reason}, ${duration(l.seconds)}`)];
-  const from = (what: string): Origin => ({ system: system.id, zone: system.zone, start: localMinute(span.start, system.zone), stop: localMinute(span.stop, system.zone), level: reckoning.level, what });
-  const base = { about, reckoning, notes: [...notes, `Metering: ${span.trust.words}.`], text: textAddress(system, span), from: from("sum") };
+  const from = (what: string) => originOf(system, reckoning, what);
+  const base = { about, reckoning, notes: [...notes, `Metering: ${span.trust.words}.`], from: from("sum") };
   const both = [...reckoning.heat_lines, ...reckoning.electricity_lines].map((line) => line.energy);
   const decimals = Math.max(0, ...[reckoning.heat, reckoning.electricity].flatMap((figure) => (figure ? [figure.decimals ?? 2] : [])));
   const value = (amount: number) => number(amount, both.length ? decimals : 2);
@@ -245,6 +245,7 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
                     figure: comparison.measured.cop,
                     formula: copFormula(comparison.measured),
                     reckoning: comparison.measured,
+                    from: originOf(system, comparison.measured, "compared running"),
                   }}
                 />
               </Row>
@@ -257,6 +258,7 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
                       figure: comparison.ratio,
                       formula: `measured ÷ rated = ${comparison.measured.cop ? figureText(comparison.measured.cop) : "–"} ÷ ${figureText(comparison.rated_cop)}`,
                       reckoning: comparison.measured,
+                      from: originOf(system, comparison.measured, "performance ratio"),
                       notes: [span.verdict.sentence],
                     }}
                   />
@@ -383,12 +385,6 @@ function Stale({ system }: { system: SystemShown }) {
   );
 }
 
-/** Where the sum stands as plain text. */
-function textAddress(system: SystemShown, span: SpanFigures): string {
-  const query = new URLSearchParams({ start: localMinute(span.start, system.zone), stop: localMinute(span.stop, system.zone) });
-  return `/api/systems/${system.id}/span.txt?${query}`;
-}
-
 function Text({ system, span }: { system: SystemShown; span: SpanFigures }) {
   const [open, setOpen] = useState(false);
   return (
@@ -396,7 +392,7 @@ function Text({ system, span }: { system: SystemShown; span: SpanFigures }) {
       <button className="key quiet soft" style={{ padding: 0 }} aria-expanded={open} onClick={() => setOpen(!open)}>
         {open ? "▾" : "▸"} The sum as text
       </button>
-      {open && <Copy address={textAddress(system, span)} />}
+      {open && <Copy address={textOf({ system: system.id, start: localMinute(span.start, system.zone), stop: localMinute(span.stop, system.zone) })} />}
     </section>
   );
 }

@@ -6,7 +6,7 @@ import type { Period } from "../app/period";
 import { useSettings } from "../app/settings";
 import { colour } from "../app/theme";
 import { useChart, type Option } from "../parts/echarts";
-import { cap, copFormula, HonestFigure } from "../parts/Proof";
+import { cap, copFormula, HonestFigure, originOf } from "../parts/Proof";
 import { figureText, number, percent, plusMinus, shownIn, type Shown } from "../parts/numbers";
 import { Room } from "../parts/Room";
 import { Trouble, Waiting } from "../parts/Said";
@@ -55,6 +55,7 @@ function Verdict({ system, found }: { system: SystemShown; found: RatingShown })
                 figure: comparison.ratio,
                 formula: `measured ÷ rated at the same conditions = ${comparison.measured.cop ? figureText(comparison.measured.cop) : "–"} ÷ ${figureText(comparison.rated_cop)}`,
                 reckoning: comparison.measured,
+                from: originOf(system, comparison.measured, "performance ratio"),
                 notes: [`${percent(comparison.outside_table)} of the running that fits lies outside the table; nothing is extrapolated.`],
               }}
             />
@@ -164,13 +165,13 @@ function Bins({ system, found, temp }: { system: SystemShown; found: RatingShown
                 <td className="num">{bin.flow === null ? "–" : number(temp.of(bin.flow), 1)}</td>
                 <td className="num">{number(bin.hours, 0)}</td>
                 <td className="num">
-                  <HonestFigure proof={{ title: "Measured COP", about, figure: bin.measured.cop, formula: copFormula(bin.measured), reckoning: bin.measured }} />
+                  <HonestFigure proof={{ title: "Measured COP", about, figure: bin.measured.cop, formula: copFormula(bin.measured), reckoning: bin.measured, from: originOf(system, bin.measured, "COP by temperature") }} />
                 </td>
                 <td className="num">
                   <HonestFigure proof={{ title: "Rated COP at the same conditions", about, figure: bin.rated, formula: "Σ(electricity × rated COP) ÷ Σ electricity" }} />
                 </td>
                 <td className={bad ? "num ember" : "num"}>
-                  <HonestFigure proof={{ title: "Performance ratio", about, figure: bin.ratio, formula: `${bin.measured.cop ? figureText(bin.measured.cop) : "–"} ÷ ${figureText(bin.rated)}`, reckoning: bin.measured }} />
+                  <HonestFigure proof={{ title: "Performance ratio", about, figure: bin.ratio, formula: `${bin.measured.cop ? figureText(bin.measured.cop) : "–"} ÷ ${figureText(bin.rated)}`, reckoning: bin.measured, from: originOf(system, bin.measured, "COP by temperature") }} />
                 </td>
               </tr>
             );

@@ -51,7 +51,7 @@ export function Further({ setup, draft, edit, problems }: Part) {
     );
   };
   const channel = (label: string, value: string | null, put: (value: string) => void) => (
-    <label className="cap" style={{ marginRight: 10 }}>
+    <label className="cap" style={{ marginRight: 10, display: "inline-block", whiteSpace: "nowrap" }}>
       {label} <input type="text" value={value ?? ""} list="channels" style={{ width: 128 }} onChange={(event) => put(event.target.value)} />
     </label>
   );
