@@ -20,6 +20,8 @@ from ember.trust.seen import Seen, filled
 NAME = "rate registers"
 QUARTER = 900  # [s]
 SILENT = 0.15  # of the usual electricity per heat, below which the register did not move
+RUNNING = 0.5  # of the usual ΔT, above which the unit must be running
+APART = 0.3  # of the silent quarters, those in between at which electricity is counted
 PARTLY = 0.6  # likewise, for a quarter beside a silent one: clocks change, rates do not always
 LEAST_SHARE = 0.01  # of all heat, for a quarter of an hour of the day to be judged
 LEAST_HOURS, MOST_HOURS = 1.0, 20.0  # of the day that are silent
@@ -36,9 +38,15 @@ def rate_register(seen: Seen) -> Check:
     if name is None:
         return not_checkable(NAME, "No heat is measured to compare with.")
     heat = np.maximum(filled(seen.streams.heat[name].energy), 0.0)
-    used = filled(seen.unit.energy)
+    used = np.zeros(len(seen.trace))  # of all meters: a backup heater alone also makes heat
+    for stream in seen.streams.electricity.values():
+        used += filled(stream.energy)
     known = np.isfinite(seen.unit.energy) & np.isfinite(seen.streams.heat[name].energy)
     known &= ~seen.left_out
+    if seen.circuit is not None and seen.on.any():
+        # A pair that is off by a little gives heat at rest too; that needs no electricity.
+        usual_delta = float(np.nanmedian(seen.delta[seen.on]))
+        known &= seen.delta > RUNNING * usual_delta
     per, local = seen.clock(QUARTER)
     count = len(local)
 
@@ -62,7 +70,13 @@ def rate_register(seen: Seen) -> Check:
     if not LEAST_HOURS <= hours <= MOST_HOURS:
         return sound(NAME, "Electricity is counted at every hour of the day at which heat passes.",
                      picture)  # fmt: skip
-    first, last = _window(_widened(silent, share < PARTLY * usual))
+    widened = _widened(silent, share < PARTLY * usual)
+    first, last = _window(widened)
+    begin, end = (t.hour * 4 + t.minute // 15 for t in (first, last))
+    inside = (np.arange(96) - begin) % 96 < (end - begin) % 96
+    if np.count_nonzero(inside & judged & ~widened) > APART * np.count_nonzero(widened):
+        return sound(NAME, "The hours at which electricity stands still do not hang together: no "
+                     "rate has such times.", picture)  # fmt: skip
     return Check(
         NAME,
         Soundness.BROKEN,
