@@ -192,7 +192,8 @@ def _read_reported(
     energy = stream.energy * transfer.factor
     streams.heat[name] = replace(
         stream,
-        way=f"reported by the controller × {transfer.factor:.3f}, from a borrowed reference meter",
+        way=f"reported by the controller × {transfer.factor:.3f}, from a borrowed reference meter; "
+        "it sees no defrosts, the factor holds them on average",
         energy=energy,
         step_energy=stream.step_energy * transfer.factor,
         terms=(Term(f"{name}: transfer factor", ((transfer.U / K_FACTOR, energy),)),),

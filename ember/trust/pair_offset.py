@@ -44,6 +44,12 @@ def pair_offset(seen: Seen) -> Check:
     circuit = seen.circuit
     if circuit is None:
         return not_checkable(NAME, "Flow and return temperatures are not logged.")
+    if seen.runs_by_water:
+        return not_checkable(
+            NAME,
+            "Whether the compressor rests is told from the water itself.",
+            "Log the unit's power every few minutes, or whether the compressor runs.",
+        )
     excess, delta, day = _points(seen, circuit)
     how = "Let the pump run alone for an hour on a warm morning, the heating off over night."
     if len(excess) < LEAST_BLOCKS:
@@ -104,6 +110,8 @@ def _points(seen: Seen, circuit: WaterCircuit) -> tuple[Floats, Floats, Ints]:
     last = np.maximum.accumulate(np.where(on, index, -1))
     resting = (index - last) * trace.step > REST
     resting &= seen.pumping & ~on & np.isfinite(seen.delta) & ~seen.left_out
+    if seen.unit is not None and seen.unit.sampled:  # else there is a flag
+        resting &= seen.unit.energy < seen.at_rest * trace.step
     cells = np.flatnonzero(resting)
     if not len(cells):
         nothing = np.empty(0)

@@ -20,7 +20,6 @@ from ember.trust.seen import Seen, filled
 NAME = "rate registers"
 QUARTER = 900  # [s]
 SILENT = 0.15  # of the usual electricity per heat, below which the register did not move
-RUNNING = 0.5  # of the usual ΔT, above which the unit must be running
 APART = 0.3  # of the silent quarters, those in between at which electricity is counted
 PARTLY = 0.6  # likewise, for a quarter beside a silent one: clocks change, rates do not always
 LEAST_SHARE = 0.01  # of all heat, for a quarter of an hour of the day to be judged
@@ -43,10 +42,8 @@ def rate_register(seen: Seen) -> Check:
         used += filled(stream.energy)
     known = np.isfinite(seen.unit.energy) & np.isfinite(seen.streams.heat[name].energy)
     known &= ~seen.left_out
-    if seen.circuit is not None and seen.on.any():
-        # A pair that is off by a little gives heat at rest too; that needs no electricity.
-        usual_delta = float(np.nanmedian(seen.delta[seen.on]))
-        known &= seen.delta > RUNNING * usual_delta
+    if seen.circuit is not None:
+        known &= seen.surely_heating
     per, local = seen.clock(QUARTER)
     count = len(local)
 

@@ -18,6 +18,7 @@ from ember.reckoning.tally import KWH, validity
 from ember.running import Running, State
 from ember.trace import Bools, Floats, Ints, Span, Trace, mask_of
 
+REST_MARGIN = 50.0  # [W], common practice
 LEAST_DAY = 0.5  # electricity of a day that is compared [kWh]
 
 
@@ -83,6 +84,29 @@ class Seen:
     def unit(self) -> Stream | None:
         """The meter that holds the compressor and least besides."""
         return unit_stream(self.installation, self.streams)
+
+    @cached_property
+    def surely_heating(self) -> Bools:
+        """Where ΔT is at least half of what is usual while the unit runs, (n,): a pair that is off
+        by a little gives heat at rest too."""
+        usual = self.delta[self.on]
+        usual = usual[np.isfinite(usual)]
+        mask: Bools = self.delta > (0.5 * float(np.median(usual)) if len(usual) else np.inf)
+        return mask
+
+    @cached_property
+    def runs_by_water(self) -> bool:
+        """Whether runs are told from the water itself, so that nothing about it follows."""
+        return self.states.basis["runs"].startswith("inferred: water")
+
+    @cached_property
+    def at_rest(self) -> float:
+        """Power of the unit below which it rests for sure [W]: its lowest twentieth and some more.
+        At part load a unit may draw little more than what tells running from rest."""
+        assert self.unit is not None
+        sample = self.unit.energy[:: max(1, len(self.unit.energy) // 20_000)] / self.trace.step
+        known = sample[np.isfinite(sample)]
+        return (float(np.percentile(known, 5)) if len(known) else 0.0) + REST_MARGIN
 
     @cached_property
     def widest(self) -> Plan | None:

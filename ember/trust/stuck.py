@@ -16,6 +16,8 @@ POWER_HOURS = 8.0  # a unit at its least output draws the same for hours, common
 OUTDOOR_HOURS = 24.0  # fog and a coarse sensor hold a reading for half a day, common practice
 COARSE_OUTDOOR_HOURS = 36.0
 SHORT_RECORD = 72.0  # hours of a record that may be one value throughout
+COLD_DELTA = 0.2  # below which the water says that the unit rests [K]
+RUNS = 0.2  # of the usual full power
 LEAST_EDGES = 2  # starts or stops of the unit meanwhile
 HEAT = 10 * 3.6e6  # that must have passed elsewhere for a register to be called stuck [J]
 
@@ -98,12 +100,12 @@ def _goes_on(seen: Seen, channel: str, span: Span, edges: Ints) -> bool:
     if channel.startswith("power"):
         if circuit is None:
             return False
-        heat = seen.streams.heat[circuit.name].energy[inside]
-        moved = np.ptp(seen.trace[circuit.flow_temp][inside])
+        heat = seen.streams.heat[circuit.name].energy[inside] * seen.surely_heating[inside]
+        cold = np.count_nonzero(seen.delta[inside] < COLD_DELTA)
         warmed = float(np.nansum(np.maximum(heat, 0.0)))
         limit = 0.5e3 * len(span) * seen.trace.step  # 500 W all the time
-        return bool(moved > 5.0 if seen.on[span.start] else warmed > limit)
-    if last - first < LEAST_EDGES:
+        return bool(cold > seen.hour / 2 if seen.on[span.start] else warmed > limit)
+    if last - first < LEAST_EDGES or seen.runs_by_water or not _rests_and_runs(seen, inside):
         return False
     if circuit is not None and channel == circuit.flow_rate:
         if value == 0:
@@ -113,6 +115,17 @@ def _goes_on(seen: Seen, channel: str, span: Span, edges: Ints) -> bool:
         usual = seen.trace[channel][rest][:: max(1, int(rest.sum()) // 20_000)]
         return bool(len(usual)) and float(np.nanmedian(usual)) < 0.1 * value
     return True
+
+
+def _rests_and_runs(seen: Seen, inside: slice) -> bool:
+    """Whether the unit clearly rests and clearly runs in some cells: at its least output it may
+    seem to start and stop without doing so."""
+    if seen.unit is None or not seen.unit.sampled:
+        return True
+    power = seen.unit.energy[inside] / seen.trace.step
+    sample = seen.unit.energy[seen.on][:: max(1, int(seen.on.sum()) // 20_000)] / seen.trace.step
+    full = float(np.nanpercentile(sample, 95)) if len(sample) else np.inf
+    return bool(np.nanmin(power) < seen.at_rest and np.nanmax(power) > RUNS * full)
 
 
 def _registers(seen: Seen) -> list[tuple[str, Span]]:

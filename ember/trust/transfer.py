@@ -19,12 +19,15 @@ HOLDS_DAYS = 366  # a factor is not believed for longer, common practice
 def transfer(seen: Seen, reported: str, measured: str) -> tuple[Transfer, Prefer] | None:
     """The factor that turns what the controller reports into what a reference meter measured.
 
-    None where the meter is no borrowed one, or fewer than five days can be compared. U (k = 2)
+    None where one is accepted already, the meter is no borrowed one, or fewer than five days can be
+    compared. U (k = 2)
     holds the reference's own limits and the spread of the days: other weather is taken to differ
     from theirs as they do from each other.
 
     Source: ratio of sums; GUM 5.1; expiry common practice.
     """
+    if any(isinstance(c, Transfer) for c in seen.installation.corrections):
+        return None
     mine, other = seen.streams.every[reported], seen.streams.heat[measured]
     known = np.isfinite(mine.energy) & np.isfinite(other.energy) & ~seen.left_out
     if np.count_nonzero(known) > BORROWED * np.count_nonzero(np.isfinite(mine.energy)):
@@ -45,7 +48,7 @@ def transfer(seen: Seen, reported: str, measured: str) -> tuple[Transfer, Prefer
     if not np.isfinite(means).all():
         return None
     last = float(seen.trace.instant(int(seen.days[int(days[-1]) + 1])))
-    reason = f"{len(days)} days beside the borrowed meter '{measured}'"
+    reason = f"{len(days)} days beside '{measured}'"
     return (
         Transfer(
             meter=reported, factor=round(factor, 4), U=round(float(2 * u), 4),
