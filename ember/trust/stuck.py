@@ -104,7 +104,7 @@ def _goes_on(seen: Seen, channel: str, span: Span, edges: Ints) -> bool:
         cold = np.count_nonzero(seen.delta[inside] < COLD_DELTA)
         warmed = float(np.nansum(np.maximum(heat, 0.0)))
         limit = 0.5e3 * len(span) * seen.trace.step  # 500 W all the time
-        return bool(cold > seen.hour / 2 if seen.on[span.start] else warmed > limit)
+        return bool(cold > seen.hour / 2 if value > seen.at_rest else warmed > limit)
     if last - first < LEAST_EDGES or seen.runs_by_water or not _rests_and_runs(seen, inside):
         return False
     if circuit is not None and channel == circuit.flow_rate:
