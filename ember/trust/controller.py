@@ -44,7 +44,7 @@ def controller(seen: Seen) -> Check:
     good = theirs > 3 * 3.6e6
     with np.errstate(invalid="ignore", divide="ignore"):
         daily = np.where(good, mine / theirs, np.nan)
-    at = (seen.trace.start + seen.days[:-1] * seen.trace.step).astype(float)
+    at = seen.day_instants
     picture = Picture(
         "day", f"'{reported.name}' ÷ '{name}'", True, (series("day", at, daily),),
         (("", 1 - MOST), ("limit", 1 + MOST)),

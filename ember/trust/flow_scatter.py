@@ -51,7 +51,7 @@ def flow_scatter(seen: Seen) -> Check:
         scatter = np.where(judged, total / base, 0.0)
         scatter = np.where(judged & (base <= 0), np.inf, scatter)
     bad = scatter > MOST
-    at = (trace.start + edges[:-1] * trace.step).astype(float)
+    at = seen.day_instants
     shown = np.where(judged, np.minimum(scatter, 1.0) * 100, np.nan)
     picture = Picture(
         "day", "mean jump of the flow [%]", True, (series("day", at, shown),),

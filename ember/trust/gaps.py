@@ -35,7 +35,7 @@ def gaps(seen: Seen) -> Check:
     holes = [s for s in spans_of(~known) if len(s) >= SHOWN_HOURS * seen.hour]
     spans = tuple(seen.period("no reading", s) for s in holes)
     daily = by_day(known.astype(float), seen.days) / np.maximum(np.diff(seen.days), 1) * 100
-    at = (seen.trace.start + seen.days[:-1] * seen.trace.step).astype(float)
+    at = seen.day_instants
     picture = Picture(
         "day", "covered [%]", True, (series("day", at, daily, "bars"),), (("limit", LEAST * 100),)
     )

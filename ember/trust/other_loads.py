@@ -45,7 +45,7 @@ def other_loads(seen: Seen) -> Check:
     sums = by_day(np.where(resting, power, 0.0), seen.days)
     with np.errstate(invalid="ignore", divide="ignore"):
         daily = np.where(counts > seen.hour / 2, sums / counts, np.nan)
-    at = (seen.trace.start + seen.days[:-1] * seen.trace.step).astype(float)
+    at = seen.day_instants
     picture = Picture(
         "day", "power at rest [W]", True, (series("day", at, daily),), (("limit", limit),)
     )

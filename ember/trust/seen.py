@@ -142,14 +142,18 @@ class Seen:
 
         heat, used = total(plan.heat + plan.heat_by_heaters), total(plan.electricity)
         good = used > LEAST_DAY
-        at = (self.trace.start + self.days[:-1] * self.trace.step).astype(np.float64)
-        return at[good], heat[good], used[good], daily(book.sums["rated heat"])[good]
+        return self.day_instants[good], heat[good], used[good], daily(book.sums["rated heat"])[good]
 
     @cached_property
     def days(self) -> Ints:
         """First cell of each local day and the end, (d + 1,)."""
         _, edges = local_days(self.trace.start, self.trace.stop, self.zone)
         return np.clip(-(-(edges - self.trace.start) // self.trace.step), 0, len(self.trace))
+
+    @cached_property
+    def day_instants(self) -> Floats:
+        """When each local day begins, (d,) [s]."""
+        return (self.trace.start + self.days[:-1] * self.trace.step).astype(np.float64)
 
     @property
     def hour(self) -> float:

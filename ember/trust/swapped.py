@@ -46,7 +46,7 @@ def swapped_sensors(seen: Seen) -> Check:
     turned = by_day(negative.astype(float), seen.days)
     with np.errstate(invalid="ignore", divide="ignore"):
         daily = np.where(running > 0, turned / running, np.nan)
-    at = (seen.trace.start + seen.days[:-1] * seen.trace.step).astype(float)
+    at = seen.day_instants
     picture = Picture(
         "day", "running with ΔT below zero [%]", True, (series("day", at, daily * 100),),
         (("limit", MOST * 100),),
