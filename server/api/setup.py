@@ -98,9 +98,11 @@ class SetUp:
 
 @dataclass(frozen=True)
 class Draft:
-    """A description that is being changed."""
+    """A description that is being changed. based_on : the edition it was made from, null where
+    nobody else's change may be lost with it."""
 
     description: dict[str, Any]
+    based_on: int | None
 
 
 @dataclass(frozen=True)
@@ -215,6 +217,12 @@ def look_at(request: HttpRequest, pk: int, draft: Body[Draft]) -> Checked:
 def describe_anew(request: HttpRequest, pk: int, draft: Body[Draft]) -> SetUp:
     """Describes a system anew; its figures are worked out anew."""
     system = get_system(pk)
+    latest = system.history.values_list("pk", flat=True).first()
+    if draft.based_on is not None and draft.based_on != latest:
+        raise DescriptionError(
+            f"{system.name} was described anew meanwhile, here or by a correction in Trust. Your "
+            "changes are still on the page; note them, load it again and make them there."
+        )
     described = installation_from_json(orjson.dumps(draft.description), system.name)
     if System.objects.filter(name=described.name).exclude(pk=pk).exists():
         raise DescriptionError(f"name: there is another system called '{described.name}'.")
@@ -231,7 +239,7 @@ def put_back(request: HttpRequest, pk: int, edition: int) -> SetUp:
     found = Description.objects.filter(system=system, pk=edition).first()
     if found is None:
         raise DescriptionError(f"{system.name} has no earlier description {edition}.")
-    return describe_anew(request, pk, Draft(orjson.loads(found.text)))
+    return describe_anew(request, pk, Draft(orjson.loads(found.text), None))
 
 
 @router.get("/systems/{pk}/installation.json")

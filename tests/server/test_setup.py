@@ -22,8 +22,9 @@ class Setup(TestCase):
         self.path = f"/api/systems/{self.system.pk}/setup"
         self.description = self.client.get(self.path).json()["description"]
 
-    def post(self, path: str, description: dict):
-        return self.client.post(path, json.dumps({"description": description}), "application/json")
+    def post(self, path: str, description: dict, based_on=None):
+        body = {"description": description, "based_on": based_on}
+        return self.client.post(path, json.dumps(body), "application/json")
 
     def test_what_may_be_chosen(self) -> None:
         found = self.client.get(self.path).json()
@@ -84,6 +85,23 @@ class Setup(TestCase):
         taken = self.post(self.path, {**self.description, "name": "Other"})
         self.assertIn("another system", taken.json()["detail"])
         self.assertEqual(Description.objects.filter(system=self.system).count(), 1)
+
+    def test_a_correction_accepted_meanwhile_is_not_lost(self) -> None:
+        shown = self.client.get(self.path).json()
+        out = {"kind": "exclude", "start": "2025-10-03T00:00", "end": "2025-10-05T00:00",
+               "reason": "pump mode test"}  # fmt: skip
+        self.client.post(
+            f"/api/systems/{self.system.pk}/trust/accept", json.dumps({"corrections": [out]}),
+            "application/json",
+        )  # fmt: skip
+        changed = {**shown["description"], "property": "Harbour"}
+        refused = self.post(self.path, changed, shown["history"][0]["id"])
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("described anew meanwhile", refused.json()["detail"])
+        again = self.client.get(self.path).json()
+        self.assertEqual(len(again["description"]["corrections"]), 1)
+        changed = {**again["description"], "property": "Harbour"}
+        self.assertEqual(self.post(self.path, changed, again["history"][0]["id"]).status_code, 200)
 
     def test_the_file_is_the_documented_json(self) -> None:
         answer = self.client.get(f"/api/systems/{self.system.pk}/installation.json")

@@ -138,8 +138,7 @@ export function useChannels(pk: number) {
 export function useForget() {
   const queries = useQueryClient();
   return (pk: number) => {
-    void queries.invalidateQueries({ queryKey: ["system", pk] });
-    void queries.invalidateQueries({ queryKey: ["fleet"] });
+    for (const queryKey of [["system", pk], ["setup", pk], ["fleet"]]) void queries.invalidateQueries({ queryKey });
   };
 }
 

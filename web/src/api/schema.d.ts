@@ -1610,9 +1610,12 @@ export interface components {
         };
         /**
          * Draft
-         * @description A description that is being changed.
+         * @description A description that is being changed. based_on : the edition it was made from, null where
+         *     nobody else's change may be lost with it.
          */
         Draft: {
+            /** Based On */
+            based_on: number | null;
             /** Description */
             description: {
                 [key: string]: unknown;

@@ -52,7 +52,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
 
   const checked = useQuery({
     queryKey: ["setup", system.id, "check", text],
-    queryFn: () => got(api.POST("/api/systems/{pk}/setup/check", { params: { path: { pk: system.id } }, body: { description: draft } })),
+    queryFn: () => got(api.POST("/api/systems/{pk}/setup/check", { params: { path: { pk: system.id } }, body: { description: draft, based_on: null } })),
     placeholderData: (last) => last,
     enabled: dirty,
   });
@@ -65,7 +65,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
     forget(system.id);
   };
   const save = useMutation({
-    mutationFn: () => got(api.POST("/api/systems/{pk}/setup", { params: { path: { pk: system.id } }, body: { description: draft } })),
+    mutationFn: () => got(api.POST("/api/systems/{pk}/setup", { params: { path: { pk: system.id } }, body: { description: draft, based_on: setup.history[0]?.id ?? null } })),
     onSuccess: saved,
   });
   const back = useMutation({
