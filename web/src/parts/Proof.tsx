@@ -284,7 +284,7 @@ export function Copy({ address }: { address: string }) {
     }
   }
   return (
-    <section>
+    <section className="noprint">
       <button className="key" onClick={() => void copy()}>
         Copy sum as text
       </button>{" "}
