@@ -40,8 +40,7 @@ class Trust(Pages):
     def test_by_keyboard_alone(self) -> None:
         page = self.page
         self.go("Pilot house", "running")
-        page.keyboard.press("g")
-        page.keyboard.press("h")
+        page.keyboard.type("gh")
         expect(page.get_by_role("heading", name="The metering is in doubt")).to_be_visible()
         option = page.get_by_role("option", name=re.compile("Resolution"))
         option.focus()
