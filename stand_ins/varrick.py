@@ -10,10 +10,14 @@ from datetime import date
 from ember.house import Emitters
 from ember.installation import (
     AirCircuit,
+    Consumer,
     ElectricityAccuracy,
+    FixedPower,
     HeatPump,
+    Installation,
     Probes,
     ReportedHeat,
+    RunsWith,
     UnitKind,
 )
 from ember.logged import Column
@@ -113,10 +117,29 @@ def _loft() -> Scenario:
 
 
 def _quirky() -> Scenario:
-    """Healthy: the pump always on, some pipe loss, a high standby, coarse steps, gaps."""
+    """Healthy: the pump always on, some pipe loss, a high standby, coarse steps, gaps; the pump has
+    no meter, its power is taken from its display."""
     plant = _HOUSE._replace(pump_on=1.0, pipe=18.0, controls=38.0)
     errors = replace(_WITHIN, temp_step=0.2, flow_noise=0.02, gaps=((40 * 86400.0, 43 * 86400.0),))
-    return replace(_base("Museum boathouse", 35, plant), errors=errors)
+    base = _base("Museum boathouse", 35, plant)
+    pump = FixedPower("pump", (Consumer.DISTRIBUTION_PUMP,), 48.0, RunsWith.PUMP, 0.25)
+    described = replace(_without_pump_meter(base.installation), fixed=(pump,))
+    return replace(base, errors=replace(errors, without=("power_pump",)), installation=described)
+
+
+def _without_pump_meter(described: Installation | None) -> Installation:
+    assert described is not None
+    meters = tuple(m for m in described.electricity if m.name != "pump meter")
+    return replace(described, electricity=meters)
+
+
+def _post_office() -> Scenario:
+    """Register resets, and nobody knows what the pump takes: H4 is a range."""
+    made = _with("Old post office", 49, _HOUSE, "register reset", 2.0)
+    return replace(
+        made, installation=_without_pump_meter(made.installation),
+        errors=replace(made.errors, without=("power_pump",)),
+    )  # fmt: skip
 
 
 def _two_probes() -> Scenario:
@@ -148,7 +171,7 @@ FURTHER = {
     "other-loads": _with("Pilot house", 46, _HOUSE, "other loads on the circuit", 300.0),
     "doubled": _with("Smokehouse", 47, _HOUSE, "backup counted twice", 3.0),
     "heat-alone": _with("Sail loft", 48, _HOUSE, "backup in the heat alone", 4.0),
-    "resets": _with("Old post office", 49, _HOUSE, "register reset", 2.0),
+    "resets": _post_office(),
     "late": _with("Lighthouse cottage", 50, _HOUSE, "electricity logged late", 3600.0),
     "glycol": _with("Boat shed", 51, _HOUSE, "glycol unknown to the meter", 0.25),
     "yield": _with("Ropewalk", 52, _HOUSE, "yield logged as heat", 1.0),
