@@ -12,6 +12,7 @@ import urllib.request
 from argparse import ArgumentParser
 from collections.abc import Callable, Iterator
 from dataclasses import replace
+from http.client import HTTPException
 from typing import Any
 
 import numpy as np
@@ -50,7 +51,7 @@ def over_http(address: str, token: str) -> Callable[[list[Row]], int]:
                 if refusal.code not in (429, 503):
                     raise SystemExit(f"refused: {refusal.read().decode()}") from refusal
                 time.sleep(float(refusal.headers.get("Retry-After", 5)))
-            except OSError:  # nobody answers, or stopped answering half-way
+            except (OSError, HTTPException):  # nobody answers, or stopped half-way through it
                 time.sleep(0.5)
 
     return send
