@@ -4,10 +4,13 @@ import csv
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import RegularGridInterpolator
+
+if TYPE_CHECKING:
+    from scipy.interpolate import RegularGridInterpolator
 
 Floats = NDArray[np.float64]
 
@@ -20,8 +23,8 @@ class Enthalpies:
 
     log_pressure: Floats
     dew: Floats
-    gas: RegularGridInterpolator
-    liquid: RegularGridInterpolator
+    gas: "RegularGridInterpolator"
+    liquid: "RegularGridInterpolator"
 
     def dew_temp(self, pressure: Floats) -> Floats:
         """Dew point [degC] at an absolute pressure [Pa]."""
@@ -37,7 +40,7 @@ class Enthalpies:
         """Enthalpy of the liquid [J/kg]; NaN outside the table."""
         return self._at(self.liquid, pressure, subcooling)
 
-    def _at(self, table: RegularGridInterpolator, pressure: Floats, by: Floats) -> Floats:
+    def _at(self, table: "RegularGridInterpolator", pressure: Floats, by: Floats) -> Floats:
         inside = np.where(pressure > 0, pressure, np.nan)
         points = np.column_stack([np.log(inside), np.where(by < 0, 0.0, by)])
         result: Floats = table(points)
@@ -47,6 +50,8 @@ class Enthalpies:
 @cache
 def enthalpies(refrigerant: str) -> Enthalpies:
     """The table of a refrigerant. Raises KeyError for one that is not in it."""
+    from scipy.interpolate import RegularGridInterpolator  # 40 MB that few records need
+
     with _TABLE.open(newline="", encoding="utf-8") as file:
         rows = [row for row in csv.DictReader(file) if row["refrigerant"] == refrigerant]
     if not rows:
@@ -63,7 +68,9 @@ def enthalpies(refrigerant: str) -> Enthalpies:
     pressure = {float(row["dew_c"]): float(row["pressure_pa"]) for row in rows}
     logs = np.log([pressure[t] for t in dew])
 
-    def table(values: dict[tuple[float, float], float], by: list[float]) -> RegularGridInterpolator:
+    def table(
+        values: dict[tuple[float, float], float], by: list[float]
+    ) -> "RegularGridInterpolator":
         at = sorted({t for t, _ in values})
         grid = np.array([[values[t, k] for k in by] for t in at])
         axes = (np.log([pressure[t] for t in at]), np.array(by))

@@ -130,7 +130,8 @@ def _trim(
     if not mine:
         return None
     spans = [span_of(c, trace, zone) for c in mine]
-    span = Span(max(s.start for s in spans), min(s.stop for s in spans))
+    first = max(s.start for s in spans)
+    span = Span(first, max(first, min(s.stop for s in spans)))
     return Trim(sqrt(sum((c.U / K_FACTOR) ** 2 for c in mine)), span)
 
 

@@ -5,13 +5,14 @@ fall in one point its least and greatest value are kept, so that a three-minute 
 a year.
 """
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from ember.channels import quantity_of
 from ember.curves import Curves, by_hours, curve_plan, curves, quotient
-from ember.installation import Installation
+from ember.installation import Installation, Swap
 from ember.period import Period
 from ember.running import State
 from ember.survey import Survey, walk
@@ -43,6 +44,7 @@ def window(
     channels = drawn_channels(surveyed.installation, surveyed.facts.channels)
     if period.stop - period.start > LONG:
         drawn = long_lanes(system, tuple(channels), period.start, period.stop, points)
+        drawn = _uncrossed(drawn, surveyed.described)
         drawn += _long_curves(system, surveyed, period, points)
         cop = _cop_by_hours(surveyed, period)
     else:
@@ -75,6 +77,17 @@ def window(
         **_states(surveyed, period, points),
     }
     return head, np.concatenate(arrays) if arrays else np.empty(0, np.float32)
+
+
+def _uncrossed(lanes: list[Lane], described: Installation) -> list[Lane]:
+    """Lanes of the overview, which holds readings as they were logged, with the swaps of the whole
+    record made. Small offsets are not seen at this scale and are left as logged."""
+    for correction in described.corrections:
+        if isinstance(correction, Swap) and correction.start is None and correction.end is None:
+            one, other = correction.channels
+            names = {one: other, other: one}
+            lanes = [replace(lane, channel=names.get(lane.channel, lane.channel)) for lane in lanes]
+    return lanes
 
 
 def _unit(channel: str) -> str:

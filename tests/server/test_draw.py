@@ -1,10 +1,12 @@
 """What a chart draws: every state, every defrost, and no heat where none may be stated."""
 
 import itertools
+from dataclasses import replace
 
 import numpy as np
 from django.test import TestCase
 
+from ember.installation import Swap
 from ember.period import Period
 from ember.running import State
 from ember.survey import survey
@@ -112,6 +114,22 @@ class Broken(TestCase):
             self.assertIn("power", channels)
             self.assertFalse(channels & {"heat", "cop", "rated"})
             self.assertEqual(head["defrost_starts"], [])
+
+    def test_an_accepted_swap_shows_over_a_day_and_over_weeks(self) -> None:
+        mine = system("swapped", days=40, name="uncrossed")
+        store(mine, log("swapped", days=40))
+        swap = Swap(channels=("flow_temp", "return_temp"), reason="columns")
+        mine.put(replace(mine.installation, corrections=(swap,)), None)
+        keep(mine)
+        surveyed = find(mine).survey
+        for days in (1, 30):
+            period = Period("", surveyed.start, surveyed.start + days * DAY)
+            head, values = window(mine, surveyed, period, 800)
+            mean = {
+                lane["channel"]: float(np.nanmean(values[lane["at"] : lane["at"] + lane["count"]]))
+                for lane in head["lanes"]
+            }
+            self.assertGreater(mean["flow_temp"], mean["return_temp"] + 0.5, days)
 
     def test_a_record_with_a_hole_of_weeks(self) -> None:
         mine = system(days=40, name="holed")
