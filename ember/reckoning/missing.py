@@ -15,8 +15,8 @@ from ember.trace import Ints
 
 # Power from … to [W], and while what it runs; common practice. Heaters are not guessed.
 TYPICAL = {
-    Consumer.DISTRIBUTION_PUMP: (20.0, 120.0, "water flows"),
-    Consumer.SOURCE: (40.0, 250.0, "compressor runs"),
+    Consumer.DISTRIBUTION_PUMP: (20.0, 120.0, "while the water flows"),
+    Consumer.SOURCE: (40.0, 250.0, "while the compressor runs"),
     Consumer.CONTROLS: (5.0, 50.0, "always"),
 }
 
@@ -57,8 +57,8 @@ def missing_part(
     ) * float(book.step)
     on = float(seconds[State.START_UP : State.COOLING + 1].sum())
     hours = {
-        "compressor runs": on,
-        "water flows": on + float(seconds[State.PUMP_OVERRUN]),
+        "while the compressor runs": on,
+        "while the water flows": on + float(seconds[State.PUMP_OVERRUN]),
         "always": float(seconds.sum()),
     }
     least = sum(TYPICAL[c][0] * hours[TYPICAL[c][2]] for c in plan.lacking) / KWH
@@ -67,12 +67,8 @@ def missing_part(
     high = heat.over(Estimate(used.value + least, "kWh", used.budget), "")
     low = heat.over(Estimate(used.value + most, "kWh", used.budget), "")
     named = " and ".join(
-        f"{c.value.replace('_', ' ')} {TYPICAL[c][0]:.0f}–{TYPICAL[c][1]:.0f} W"
-        for c in plan.lacking
+        f"the {c.value.replace('_', ' ')} takes {low_w:.0f}–{high_w:.0f} W {when}"
+        for c, (low_w, high_w, when) in ((c, TYPICAL[c]) for c in plan.lacking)
     )
-    words = (
-        f"if the {named} taken while {TYPICAL[plan.lacking[0]][2]}: {least:.0f} to {most:.0f} kWh"
-    )
-    if len(plan.lacking) == 1:
-        words = f"if the {named} while {TYPICAL[plan.lacking[0]][2]}: {least:.0f} to {most:.0f} kWh"
+    words = f"if {named}: {least:.0f} to {most:.0f} kWh"
     return MissingPart(plan.level, low, high, least, most, words)
