@@ -16,7 +16,7 @@ export function useKeys(map: KeyMap): void {
       if (event.ctrlKey || event.metaKey || event.altKey) return;
       if (FIELDS.includes(target.tagName) || target.isContentEditable) return;
       if (document.querySelector('[role="dialog"]')) return;
-      const sequence = event.timeStamp - before.current.at < 1200 ? `${before.current.key} ${event.key}` : "";
+      const sequence = event.timeStamp - before.current.at < 2000 ? `${before.current.key} ${event.key}` : "";
       const found = current.current[sequence] ?? current.current[event.key];
       before.current = { key: event.key, at: event.timeStamp };
       if (found) {
