@@ -23,6 +23,7 @@ from ember.quantity import Estimate
 from ember.rating import Comparison, Verdict, verdict
 from ember.rating.compare import LEVEL, compare_segments
 from ember.reckoning import Reckoning, reckon
+from ember.running import State
 from ember.season import latest_year, months, whole
 from ember.survey import WITHHOLDING, Survey, survey
 from ember.trace import Bools, Ints, Trace
@@ -213,6 +214,20 @@ def compared_in(surveyed: Survey, period: Period, inside: Bools) -> Compared:
         "is outside). Nothing is extrapolated."
     )
     return Compared(measured, found, why)
+
+
+def cooling(surveyed: Survey, period: Period) -> Reckoning | None:
+    """The cooling of a period at whose ends the survey is cut, at the level of the rated table or
+    the lowest there is; its `cop` is the EER. None where nothing is cooled."""
+    book = surveyed.book
+    inside = book.within(period.start, period.stop)
+    plans = surveyed.facts.plans
+    possible = [plan for plan in (plans[LEVEL], *plans.values()) if plan.missing is None]
+    if not possible or not (inside & (book.state == State.COOLING)).any():
+        return None
+    groups = np.where(inside, 0, -1)
+    asked = [(period.start, period.stop)]
+    return reckon(book, possible[0], groups, asked, surveyed.withheld, cooling=True)[0]
 
 
 def judge(surveyed: Survey, compared: Compared, period: Period) -> Verdict:

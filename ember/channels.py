@@ -291,6 +291,9 @@ QUANTITIES = {
             "valve set to the hot-water tank",
             "hot water on|dhw on|hot water valve|dhw valve|valve|hot water|dhw",
         ),
+        Quantity(
+            "cooling_on", "fraction", Kind.FLAG, 0, 1, "set to cooling", "cooling on|cooling mode"
+        ),
     )
 }
 

@@ -23,6 +23,7 @@ from ember.installation import (
     Offset,
     Prefer,
     Rule,
+    StateIs,
     Swap,
     Transfer,
 )
@@ -65,8 +66,8 @@ def corrected(installation: Installation, trace: Trace, zone: ZoneInfo) -> Corre
                 ]
             case Transfer():
                 excluded += outside_transfer(installation, correction, trace, zone)
-            case Holds() | AddElectricity():
-                pass  # made in the description, and where the meters are read
+            case Holds() | AddElectricity() | StateIs():
+                pass  # made in the description, where the meters are read, and in the states
             case _:
                 trace = _changed(correction, trace, zone)
     described = described_anew(installation)
@@ -224,7 +225,7 @@ def stands_out(values: Floats, jump: float) -> Bools:
 
 
 def span_of(
-    correction: Exclusion | Rule | Swap | Offset | Factor, trace: Trace, zone: ZoneInfo
+    correction: Exclusion | Rule | Swap | Offset | Factor | StateIs, trace: Trace, zone: ZoneInfo
 ) -> Span:
     """The cells between the local times of a correction; all where it has none."""
     start, end = correction.start, correction.end
@@ -251,6 +252,8 @@ def _what(correction: Correction) -> str:
     match correction:
         case Exclusion():
             return "left out"
+        case StateIs(state=state):
+            return f"state is {state.replace('_', ' ')}"
         case Rule():
             return f"left out {_condition(correction)}"
         case Swap(channels=(one, other)):

@@ -46,6 +46,7 @@ from ember.remedies import (
     Offset,
     Prefer,
     Rule,
+    StateIs,
     Swap,
     Transfer,
 )
@@ -56,8 +57,8 @@ __all__ = [
     "FixedPower", "HeatPump", "HeatRegister", "HeatSource", "Holds", "Installation", "Location",
     "Offset", "OutdoorSensor", "Pipe", "Prefer", "Probes", "RatedPoint", "RatedTable",
     "Refrigerant", "RefrigerantSide",
-    "ReportedHeat", "Rule", "RunsWith", "SourceYield", "Swap", "Tariff", "Thresholds", "Transfer",
-    "UnitKind", "WaterCircuit", "channels_of", "heat_meters",
+    "ReportedHeat", "Rule", "RunsWith", "SourceYield", "StateIs", "Swap", "Tariff", "Thresholds",
+    "Transfer", "UnitKind", "WaterCircuit", "channels_of", "heat_meters",
 ]  # fmt: skip
 
 FORMAT = "honest-ember/installation"

@@ -172,8 +172,29 @@ class Transfer:
             raise DescriptionError("high: it does not lie above low.")
 
 
+StateName = Literal[
+    "off", "standby", "start_up", "heating", "hot_water", "defrost", "cooling", "backup_only",
+    "pump_overrun",
+]  # fmt: skip
+
+
+@dataclass(frozen=True, config=_strict)
+class StateIs:
+    """The unit did something else in a stretch than was logged or inferred, local time."""
+
+    start: datetime
+    end: datetime
+    state: StateName
+    reason: Reason
+    kind: Literal["state"] = "state"
+
+    def __post_init__(self) -> None:
+        _in_order(self.start, self.end)
+
+
 CORRECTIONS = (
     Exclusion, Rule, Swap, Offset, Factor, ClockShift, Prefer, Holds, AddElectricity, Transfer,
+    StateIs,
 )  # fmt: skip
 Correction = Annotated[
     Exclusion
@@ -185,6 +206,7 @@ Correction = Annotated[
     | Prefer
     | Holds
     | AddElectricity
-    | Transfer,
+    | Transfer
+    | StateIs,
     Field(discriminator="kind"),
 ]

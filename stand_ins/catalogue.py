@@ -5,7 +5,14 @@ from datetime import date
 
 import numpy as np
 
-from ember.installation import ElectricityAccuracy, Installation, OutdoorSensor, Probes
+from ember.installation import (
+    AirCircuit,
+    ElectricityAccuracy,
+    Installation,
+    OutdoorSensor,
+    Probes,
+    UnitKind,
+)
 from stand_ins.meters import MeterErrors
 from stand_ins.plant import Plant
 from stand_ins.scenario import Scenario, default_installation, errors_within
@@ -102,3 +109,60 @@ def _metering(base: Installation, rng: np.random.Generator) -> Installation:
         electricity=meters,
         outdoor=OutdoorSensor(limit_k=float(rng.choice([0.5, 1.0]))),
     )
+
+
+# Kinds of systems by which states, runs, starts and defrosts are checked.
+KINDS = (
+    "weather curve", "thermostat", "night set-back", "defrosts by the clock", "defrosts cut short",
+    "short cycling", "ground source", "cooling", "air-to-air", "pump always on",
+)  # fmt: skip
+
+
+def varied(seed: int, days: int = 60) -> tuple[str, Scenario]:
+    """A system of one of the kinds, drawn at random, with readings every minute; its kind."""
+    kind = KINDS[seed % len(KINDS)]
+    base = random_season(20_000 + seed)
+    assert base.installation is not None
+    described = base.installation
+    unit = replace(described.electricity[0], channel="power:unit")
+    described = replace(described, electricity=(unit, *described.electricity[1:]))
+    rng = np.random.default_rng(30_000 + seed)
+    plant, errors, first = base.plant, replace(base.errors, gaps=()), date(2024, 12, 1)
+    match kind:
+        case "thermostat":
+            plant = plant._replace(fixed_flow=float(rng.uniform(44, 52)))
+        case "night set-back":
+            plant = plant._replace(setback=float(rng.uniform(1.5, 4)))
+        case "defrosts by the clock":
+            plant = plant._replace(timed=float(rng.choice([2400.0, 2700.0, 3600.0])))
+        case "defrosts cut short":
+            plant = plant._replace(melts=0.33, defrost_limit=float(rng.choice([480.0, 600.0])))
+        case "short cycling":
+            plant = plant._replace(least=0.6, tight=1.0, pause=240.0)
+        case "ground source":
+            plant = plant._replace(ground=1.0)
+            described = replace(
+                described, unit=replace(described.unit, kind=UnitKind.GROUND_SOURCE)
+            )
+        case "cooling":
+            plant, first = plant._replace(cooling=23.0), date(2025, 6, 1)
+        case "air-to-air":
+            plant = plant._replace(tank=0.0, backup=0.0)
+            airflow = plant.capacity / 6.0  # [m3/h]
+            air = AirCircuit(
+                "air side", nominal_m3h=airflow, includes=described.circuits[0].includes
+            )
+            described = replace(
+                described, circuits=(), registers=(), air=(air,), tank=None,
+                unit=replace(described.unit, kind=UnitKind.AIR_TO_AIR_SINGLE),
+            )  # fmt: skip
+            water = ("flow_rate", "flow_temp", "return_temp", "heat_energy", "hot_water_on",
+                     "tank_temp")  # fmt: skip
+            errors = replace(errors, air_m3h=airflow, without=water)
+        case "pump always on":
+            plant = plant._replace(pump_on=1.0, pipe=float(rng.uniform(5, 20)))
+    mean = 14.0 if kind == "cooling" else base.mean_temp
+    return kind, replace(
+        base, plant=plant, errors=errors, installation=described, first_day=first, days=days,
+        step=60, mean_temp=mean,
+    )  # fmt: skip

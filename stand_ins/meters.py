@@ -27,7 +27,9 @@ class MeterErrors:
     it errs by day; reported_frost : what it adds for defrosts it does not see. weather : another
     series of the outdoor temperature is logged. without : columns that are not
     logged; only : (column, from, to) days on which one is. air_m3h : the true airflow of an indoor
-    unit whose air is logged.
+    unit whose air is logged; heads : (label, share of the heat, true airflow) of several of them.
+    secondary : the flow temperature behind a buffer is logged. gauges : refrigerant pressures and
+    temperatures are. undercharged : superheat that a lack of refrigerant adds [K].
     """
 
     flow_gain: float = 0.0
@@ -62,6 +64,10 @@ class MeterErrors:
     without: tuple[str, ...] = ()
     only: tuple[tuple[str, float, float], ...] = ()
     air_m3h: float | None = None
+    heads: tuple[tuple[str, float, float], ...] = ()
+    secondary: bool = False
+    gauges: bool = False
+    undercharged: float = 0.0
     gaps: tuple[tuple[float, float], ...] = field(default=())
 
 
@@ -160,8 +166,60 @@ def _add(
         rise = given / run.step / (errors.air_m3h / 3600 * density * 1018.0)
         columns["return_air_temp"] = _stepped(room + rng.normal(0, 0.05, n), 0.1)
         columns["supply_air_temp"] = _stepped(room + rise + rng.normal(0, 0.1, n), 0.1)
+    for label, share, airflow in errors.heads:
+        given = share * np.sum([sums[k] for k in GIVEN], axis=0)
+        room = run.spot["room"] + (0.4 if share > 0.5 else -0.3)
+        density = 1.293 * 273.15 / (273.15 + room)
+        rise = given / run.step / (airflow / 3600 * density * 1018.0)
+        columns[f"return_air_{label}"] = _stepped(room + rng.normal(0, 0.05, n), 0.1)
+        columns[f"supply_air_{label}"] = _stepped(room + rise + rng.normal(0, 0.1, n), 0.1)
+    if errors.secondary:
+        columns["flow_secondary"] = _stepped(
+            run.spot["secondary"] + errors.flow_offset + rng.normal(0, errors.temp_noise, n),
+            errors.temp_step,
+        )
+    if errors.gauges:
+        columns |= _gauges(run, errors, rng)
     if errors.weather:
         columns["outdoor_weather"] = np.round(run.spot["outdoor"] + rng.normal(0, 0.2, n), 1)
+
+
+GIVEN = ("heating", "start_up", "hot_water", "defrost", "other")
+
+
+def _gauges(run: Run, errors: MeterErrors, rng: np.random.Generator) -> dict[str, Floats]:
+    """Gauges of a propane circuit: saturation by Antoine's equation (NIST constants, from memory),
+    compression with exponent 1.13 and an efficiency of 0.68; equalised at rest."""
+    spot, n = run.spot, len(run.spot["flow"])
+    modulation, since = spot["modulation"], spot["since_start"]
+    on = spot["unit_power"] > 90.0
+    defrosting = (run.state == 6) & on
+    air = spot["outdoor"] - (5.0 + 6.5 * modulation) - 0.25 * errors.undercharged
+    evaporating = np.where(defrosting, -14.0, air)
+    condensing = np.where(defrosting, 12.0, spot["flow_temp"] + 1.0 + 2.5 * modulation)
+    superheat = 6.0 + errors.undercharged + 14.0 * np.exp(-since / 150.0) + rng.normal(0, 0.3, n)
+    superheat = np.where(defrosting, 3.0, superheat)
+    rest = spot["outdoor"] + 3.0
+    evaporating = np.where(on, evaporating, rest)
+    condensing = np.where(on, condensing, rest)
+    low, high = _propane(evaporating), _propane(condensing)
+    suction = evaporating + np.where(on, superheat, 0.0)
+    hot = (suction + 273.15) * (high / low) ** (0.13 / 1.13 / 0.68) - 273.15
+    atmosphere = 1.01325
+
+    def bar(pressure: Floats) -> Floats:
+        return np.round(pressure - atmosphere + rng.normal(0, 0.01, n), 2)
+
+    return {
+        "evaporating_pressure": bar(low), "condensing_pressure": bar(high),
+        "suction_temp": _stepped(suction, 0.1), "discharge_temp": _stepped(hot, 0.1),
+    }  # fmt: skip
+
+
+def _propane(temp: Floats) -> Floats:
+    """Saturation pressure [bar]."""
+    found: Floats = 10 ** (3.98292 - 819.296 / (temp + 273.15 - 24.417))
+    return found
 
 
 def _spoil(

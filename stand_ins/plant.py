@@ -15,7 +15,8 @@ from stand_ins.weather import Weather
 Floats = NDArray[np.float64]
 DT = 10.0  # [s]
 
-OFF, STANDBY, START_UP, HEATING, HOT_WATER, DEFROST, BACKUP, OVERRUN = 1, 2, 3, 4, 5, 6, 8, 9
+OFF, STANDBY, START_UP, HEATING, HOT_WATER = 1, 2, 3, 4, 5
+DEFROST, COOLING, BACKUP, OVERRUN = 6, 7, 8, 9
 
 
 class Plant(NamedTuple):
@@ -45,6 +46,18 @@ class Plant(NamedTuple):
     glycol: float = 1.0  # heat carried per litre relative to water
     pump_on: float = 0.0  # 1 for a pump that runs through the heating season
     pipe: float = 0.0  # lost by the pipes between the sensors [W/K over the room]
+    ground: float = 0.0  # 1 for a ground source
+    cooling: float = 0.0  # room temperature above which it cools, 0 for never [degC]
+    fixed_flow: float = 0.0  # flow temperature of a thermostat control, 0 for a weather curve
+    setback: float = 0.0  # by which the room may be colder from 23 to 5 o'clock [K]
+    steep: float = 0.0  # by which the curve is too high at 0 degC outdoors [K], more when colder
+    timed: float = 0.0  # between defrosts by the clock [s], 0 for defrosts on demand
+    melts: float = 1.0  # share of the usual heat that reaches the ice in a defrost
+    defrost_limit: float = 600.0  # [s]
+    blend: float = 0.0  # share of ΔT lost by mixing in a buffer
+    pasteurise: float = 0.0  # to which the tank is heated on the seventh night [degC]
+    pause: float = 480.0  # shortest between two runs [s]
+    tight: float = 3.5  # above the target at which a run ends [K]
 
 
 def rated_cop(plant: Plant, outdoor: Floats, flow: Floats) -> Floats:
@@ -94,14 +107,15 @@ def _frost_ratio(temp):
 
 # Columns of what is written out for each interval.
 SPOT = ("flow_temp", "return_temp", "flow", "outdoor", "humidity", "room", "tank", "hot_water",
-        "unit_power", "pump_power", "backup_power")  # fmt: skip
+        "unit_power", "pump_power", "backup_power", "modulation", "since_start", "secondary",
+        "ice")  # fmt: skip
 SUMS = ("heating", "start_up", "hot_water", "defrost", "other", "backup_heat", "compressor",
         "source", "controls", "backup_heater", "pump", "carried", "counted")  # fmt: skip
 
 
 @njit(cache=True)
 def _run(plant, temp, humidity, draw, n, substeps):
-    spot = np.empty((n, 11))
+    spot = np.empty((n, 15))
     sums = np.zeros((n, 13))
     states = np.zeros((n, 10), np.int64)
     defrosts = np.zeros((200_000, 2), np.int64)
@@ -114,6 +128,7 @@ def _run(plant, temp, humidity, draw, n, substeps):
     coil_loop = 40.0  # return temperature of the tank's circuit
     running = False
     hot_water = False
+    cooling = False
     defrosting = False
     backup_on = False
     frost = 0.0
@@ -135,35 +150,60 @@ def _run(plant, temp, humidity, draw, n, substeps):
             damp = humidity[hour] * (1 - part) + humidity[hour + 1] * part
             mean_out += (outdoor - mean_out) * 10.0 / 86400.0
 
+            source = outdoor
+            if plant.ground > 0.0:  # brine, cooler the more of the winter is over
+                source = 5.0 + 0.15 * (mean_out - 8.0)
+            clock = seconds % 86400.0
+            wanted = plant.room_set
+            if plant.setback > 0.0 and (clock >= 82800.0 or clock < 18000.0):
+                wanted -= plant.setback
+
             # What is wanted.
-            need = plant.heat_loss * (plant.room_set - outdoor) - plant.gains
-            want_heat = mean_out < 15.0 and room < plant.room_set + 1.0 and need > 0
+            need = plant.heat_loss * (wanted - outdoor) - plant.gains
+            want_heat = mean_out < 15.0 and room < wanted + 1.0 and need > 0
+            if plant.fixed_flow > 0.0:
+                want_heat = mean_out < 15.0 and (
+                    room < wanted - 0.2 or (running and room < wanted + 0.3)
+                )
+            if plant.cooling > 0.0 and mean_out > 17.0:
+                warm = room > plant.cooling or (cooling and room > plant.cooling - 0.8)
+                if warm != cooling:
+                    cooling = warm
+                    if not warm:
+                        running = running and hot_water
+                        since_stop = 0.0
+            else:
+                cooling = False
             above = (max(need, 100.0) / plant.emitter) ** (1 / plant.exponent)
-            target = plant.room_set + above + 2.5 + 2.0 * (plant.room_set - room)
+            target = wanted + above + 2.5 + 2.0 * (wanted - room)
+            target += plant.steep * max(0.3, 1.0 - outdoor / 20.0)
+            if plant.fixed_flow > 0.0:
+                target = plant.fixed_flow
             target = min(max(target, 24.0), 56.0)
+            tank_set = plant.tank_set
+            if plant.pasteurise > 0.0 and int(seconds // 86400) % 7 == 6 and clock > 3600.0:
+                tank_set = plant.pasteurise if clock < 4 * 3600.0 else tank_set
             if plant.tank > 0 and not defrosting:
-                if (
-                    not hot_water
-                    and tank < plant.tank_set - 6.0
-                    and (not running or since_start > 600)
-                ):
+                if not hot_water and tank < tank_set - 6.0 and (not running or since_start > 600):
                     hot_water = True
-                elif hot_water and tank >= plant.tank_set:
+                elif hot_water and tank >= tank_set:
                     hot_water = False
             back = coil_loop if hot_water else loop
             rate = plant.flow / 60.0 * _water(back) * plant.glycol  # [W/K]
 
             if not running:
                 begin = hot_water or (want_heat and loop < target - 5.0)
-                if begin and since_stop > 480.0:
+                if (begin or cooling) and since_stop > plant.pause:
                     running = True
                     since_start = 0.0
                     modulation = 0.6
                     starts[n_starts] = step
                     n_starts += 1
             elif not defrosting and since_start > 180.0:
-                too_warm = flow_temp > target + 3.5 if not hot_water else flow_temp > 62.0
-                if too_warm or (not hot_water and not want_heat):
+                too_warm = flow_temp > target + plant.tight if not hot_water else flow_temp > 66.0
+                if cooling and not hot_water:
+                    too_warm = flow_temp < 9.0
+                if too_warm or (not hot_water and not want_heat and not cooling):
                     running = False
                     since_stop = 0.0
 
@@ -171,8 +211,18 @@ def _run(plant, temp, humidity, draw, n, substeps):
             power = 0.0
             fan = 0.0
             pumping = running or since_stop < 120.0 or (plant.pump_on > 0.0 and mean_out < 15.0)
-            if running and not defrosting:
-                full = _capacity(plant, outdoor, flow_temp)
+            chills = cooling and running and not hot_water
+            if chills:
+                modulation += min(max(0.35 - modulation, -0.015), 0.015)
+                useful = 1.0 - np.exp(-since_start / 110.0)
+                heat = -modulation * 0.8 * plant.capacity * useful
+                fan = 40.0 + 70.0 * modulation
+                share = 0.3 * (flow_temp + 273.15) / max(outdoor + 8.0 - flow_temp, 12.0)
+                power = max(-heat / share, 0.1 * plant.capacity) + fan + plant.controls
+                since_start += 10.0
+                since_defrost += 10.0
+            elif running and not defrosting:
+                full = _capacity(plant, source, flow_temp)
                 wish = rate * (target - back) / full if not hot_water else 1.0
                 wish = min(max(wish, plant.least), 1.0)
                 modulation += min(max(wish - modulation, -0.015), 0.015)
@@ -181,7 +231,7 @@ def _run(plant, temp, humidity, draw, n, substeps):
                 useful = 1.0 - np.exp(-warm_up / 110.0)
                 drawn = 0.55 + 0.45 * (1.0 - np.exp(-warm_up / 45.0))
                 steady = modulation * full * (1.0 - 0.10 * cover**3)
-                cop = _cop(plant, outdoor, flow_temp) * (1 - 0.06 * cover**3)
+                cop = _cop(plant, source, flow_temp) * (1 - 0.06 * cover**3)
                 cop *= 1.0 + plant.part_load * (1.0 - modulation)
                 if seconds >= plant.fault_since:
                     cop *= plant.cop_factor
@@ -189,7 +239,9 @@ def _run(plant, temp, humidity, draw, n, substeps):
                 fan = 40.0 + 70.0 * modulation
                 power = max(steady / cop * drawn, fan + plant.controls + 50.0)
                 surface = outdoor - (1.5 + 6.5 * modulation)
-                if surface < 0.0:
+                if plant.ground > 0.0:
+                    frost = 0.0
+                elif surface < 0.0:
                     excess = _humidity_ratio(outdoor, damp) - _frost_ratio(surface)
                     if excess > 0.0:
                         frost += excess * 0.65 * (0.5 + 0.5 * modulation) * 10.0
@@ -197,7 +249,10 @@ def _run(plant, temp, humidity, draw, n, substeps):
                     frost = max(0.0, frost - 0.0008 * (outdoor - 1.0) * 10.0)
                 since_start += 10.0
                 since_defrost += 10.0
-                if frost >= plant.frost_mass and since_start > 1200.0 and since_defrost > 1200.0:
+                due = frost >= plant.frost_mass
+                if plant.timed > 0.0:
+                    due = outdoor < 6.0 and min(since_defrost, since_start) > plant.timed
+                if due and since_start > 1200.0 and since_defrost > 1200.0:
                     defrosting = True
                     defrost_time = 0.0
                     defrosts[n_defrosts, 0] = step
@@ -205,12 +260,12 @@ def _run(plant, temp, humidity, draw, n, substeps):
                 taken = 0.55 * plant.capacity * (1.0 - np.exp(-(defrost_time + 5.0) / 25.0))
                 power = 0.16 * plant.capacity + plant.controls
                 heat = -taken
-                frost -= (taken + 0.8 * power) / 420e3 * 10.0
+                frost -= plant.melts * (taken + 0.8 * power) / 420e3 * 10.0
                 defrost_time += 10.0
                 since_start += 10.0
-                if (frost <= 0.0 and defrost_time >= 120.0) or defrost_time >= 600.0:
+                if (frost <= 0.0 and defrost_time >= 120.0) or defrost_time >= plant.defrost_limit:
                     defrosting = False
-                    frost = 0.0
+                    frost = max(frost, 0.0)
                     since_defrost = 0.0
                     defrosts[n_defrosts, 1] = step + 1
                     n_defrosts += 1
@@ -245,6 +300,8 @@ def _run(plant, temp, humidity, draw, n, substeps):
             # Circuits, house and tank.
             emitted = 0.0
             mean_water = 0.5 * (flow_temp + loop) if pumping and not hot_water else loop
+            if plant.cooling > 0.0 and mean_water < room and pumping and not hot_water:
+                emitted = -4.0 * plant.emitter * (room - mean_water)  # fan coils
             if mean_water > room:
                 emitted = plant.emitter * (mean_water - room) ** plant.exponent
                 if not pumping or hot_water:
@@ -280,7 +337,9 @@ def _run(plant, temp, humidity, draw, n, substeps):
 
             if running:
                 state = HEATING
-                if defrosting or heat < 0.0:
+                if chills:
+                    state = COOLING
+                elif defrosting or heat < 0.0:
                     state = DEFROST
                 elif hot_water:
                     state = HOT_WATER
@@ -327,6 +386,10 @@ def _run(plant, temp, humidity, draw, n, substeps):
                 out[8] = compressor + fan + controls
                 out[9] = pump_power
                 out[10] = backup
+                out[11] = modulation if running else 0.0
+                out[12] = since_start if running else 0.0
+                out[13] = flow_temp - plant.blend * (flow_temp - back)
+                out[14] = frost
             step += 1
     return spot, sums, states, defrosts[:n_defrosts], starts[:n_starts]
 

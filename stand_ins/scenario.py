@@ -60,7 +60,18 @@ CHANNELS = {
     "outdoor_weather": ("outdoor_temp:weather", "degC"),
     "supply_air_temp": ("supply_air_temp", "degC"),
     "return_air_temp": ("return_air_temp", "degC"),
+    "supply_air_lounge": ("supply_air_temp:lounge", "degC"),
+    "return_air_lounge": ("return_air_temp:lounge", "degC"),
+    "supply_air_bedroom": ("supply_air_temp:bedroom", "degC"),
+    "return_air_bedroom": ("return_air_temp:bedroom", "degC"),
+    "flow_secondary": ("flow_temp:secondary", "degC"),
+    "evaporating_pressure": ("evaporating_pressure", "bar"),
+    "condensing_pressure": ("condensing_pressure", "bar"),
+    "suction_temp": ("suction_temp", "degC"),
+    "discharge_temp": ("discharge_temp", "degC"),
 }
+
+TARGETS = {"L_per_min": "m3_per_s", "kWh": "joule", "bar": "pascal"}
 
 
 @dataclass(frozen=True)
@@ -101,7 +112,7 @@ class Simulated:
         channels = {}
         for name, values in self.columns.items():
             channel, unit = CHANNELS[name]
-            target = {"L_per_min": "m3_per_s", "kWh": "joule"}.get(unit, unit)
+            target = TARGETS.get(unit, unit)
             channels[channel] = values * convert(1.0, unit, target) if target != unit else values
         return Trace(self.start, self.scenario.step, channels)
 

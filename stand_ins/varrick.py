@@ -16,6 +16,8 @@ from ember.installation import (
     HeatPump,
     Installation,
     Probes,
+    Refrigerant,
+    RefrigerantSide,
     ReportedHeat,
     RunsWith,
     UnitKind,
@@ -31,7 +33,12 @@ from stand_ins.scenario import CHANNELS, Scenario, default_installation
 FIRST = date(2025, 10, 1)
 DAYS = 212  # October to April
 STEP = 300
-AIR = ("supply_air_temp", "return_air_temp")
+MINUTE = 60
+USUAL = (
+    "flow_temp", "return_temp", "flow_rate", "outdoor_temp", "outdoor_humidity", "room_temp",
+    "tank_temp", "power_unit", "power_pump", "power_backup", "energy_unit", "heat_energy",
+    "hot_water_on",
+)  # fmt: skip
 _WITHIN = MeterErrors(
     flow_gain=0.004, flow_offset=0.06, return_offset=0.05, outdoor_offset=-0.2, unit_gain=-0.003
 )
@@ -103,15 +110,19 @@ def _library() -> Scenario:
     )
 
 
+def _columns(*further: str, without: tuple[str, ...] = ()) -> tuple[Column, ...]:
+    """The usual columns of a log, and further ones whose headers do not say it all."""
+    headers = DIALECTS["plain"].headers
+    named = [name for name in (*USUAL, *further) if name not in without]
+    return tuple(Column(headers[name][0], CHANNELS[name][0]) for name in named)
+
+
 def _loft() -> Scenario:
     """Sun on the outdoor sensor; another series of the weather is logged too."""
     base = _with("Net loft", 34, _HOUSE, "sun on the outdoor sensor", 7.0)
     assert base.installation is not None
-    logged = [name for name in CHANNELS if name not in ("heat_power", *AIR)]
-    headers = DIALECTS["plain"].headers
-    columns = tuple(Column(headers[name][0], CHANNELS[name][0]) for name in logged)
     return replace(
-        base, installation=replace(base.installation, columns=columns),
+        base, installation=replace(base.installation, columns=_columns("outdoor_weather")),
         errors=replace(base.errors, weather=True),
     )  # fmt: skip
 
@@ -156,6 +167,93 @@ def _two_probes() -> Scenario:
     return replace(base, installation=described, errors=errors)
 
 
+def _timed() -> Scenario:
+    """Defrosts every 45 minutes of running below 6 °C, whatever the air."""
+    plant = _HOUSE._replace(timed=2700.0)
+    return replace(_base("Net store", 37, plant, MINUTE), fault="defrosts by the clock: 45 min")
+
+
+def _iced() -> Scenario:
+    """Defrosts that a time limit ends before the coil is clear."""
+    plant = _HOUSE._replace(melts=0.33, defrost_limit=540.0)
+    return replace(
+        _base("Bait shed", 38, plant, MINUTE), fault="defrosts end at a limit of 9 min, ice stays"
+    )
+
+
+def _thermostat() -> Scenario:
+    """No weather curve, short runs, and a tank heated to 60 °C every seventh night."""
+    plant = _HOUSE._replace(
+        fixed_flow=50.0, least=0.55, tight=0.5, pause=240.0, pasteurise=60.0, tank_set=52.0
+    )
+    return replace(
+        _base("Slipway workshop", 39, plant, MINUTE),
+        fault="fixed flow temperature of 50 °C and short cycling",
+    )
+
+
+def _buffer() -> Scenario:
+    """A buffer mixes, and the flow behind it is logged; the night is set back by 3 K."""
+    plant = _HOUSE._replace(blend=0.45, steep=2.5, setback=3.0)
+    base = _base("Weaving shed", 40, plant, MINUTE)
+    assert base.installation is not None
+    return replace(
+        base, errors=replace(_WITHIN, secondary=True),
+        installation=replace(base.installation, columns=_columns("flow_secondary")),
+        fault="a buffer loses 45 % of ΔT by mixing",
+    )  # fmt: skip
+
+
+def _gauged() -> Scenario:
+    """Healthy, with gauges: the refrigerant's pressures and temperatures are logged."""
+    base = _base("Pump house", 54, _HOUSE, MINUTE)
+    assert base.installation is not None
+    side = RefrigerantSide(Refrigerant.R290)
+    gauges = ("evaporating_pressure", "condensing_pressure", "suction_temp", "discharge_temp")
+    return replace(
+        base, errors=replace(_WITHIN, gauges=True),
+        installation=replace(base.installation, refrigerant=side, columns=_columns(*gauges)),
+    )  # fmt: skip
+
+
+def _heads() -> Scenario:
+    """One outdoor unit with two heads; it cools in summer."""
+    plant = _FLAT._replace(tank=0.0, backup=0.0, pump=25.0, cooling=23.0)
+    base = replace(_base("Tide house", 55, plant), days=365)
+    assert base.installation is not None
+    described = base.installation
+    includes = described.circuits[0].includes
+    air = tuple(
+        AirCircuit(
+            label, f"supply_air_temp:{label}", f"return_air_temp:{label}", nominal_m3h=airflow,
+            includes=includes,
+        )
+        for label, airflow in (("lounge", 640.0), ("bedroom", 380.0))
+    )  # fmt: skip
+    without = ("flow_rate", "flow_temp", "return_temp", "heat_energy", "hot_water_on", "tank_temp")
+    heads = ("supply_air_lounge", "return_air_lounge", "supply_air_bedroom", "return_air_bedroom")
+    described = replace(
+        described, circuits=(), registers=(), air=air, rated=None,
+        unit=HeatPump(
+            kind=UnitKind.AIR_TO_AIR_MULTI_HEAD, capacity_kw=6.0, minimum_output_kw=1.7
+        ),
+        house=replace(described.house, emitters=Emitters.AIR, design_flow=None),
+        columns=_columns(*heads, without=("power_backup", *without)),
+    )  # fmt: skip
+    errors = replace(
+        _WITHIN, heads=(("lounge", 0.63, 640.0), ("bedroom", 0.37, 380.0)), without=without
+    )
+    return replace(base, errors=errors, installation=described)
+
+
+def _ground() -> Scenario:
+    """A ground source: nothing frosts."""
+    base = _base("Observatory", 56, _HOUSE._replace(ground=1.0), MINUTE)
+    assert base.installation is not None
+    unit = replace(base.installation.unit, kind=UnitKind.GROUND_SOURCE, low_outdoor_limit=None)
+    return replace(base, installation=replace(base.installation, unit=unit, rated=None))
+
+
 FURTHER = {
     "controller": _clinic(),
     "electricity-only": _electricity_only(),
@@ -175,6 +273,13 @@ FURTHER = {
     "late": _with("Lighthouse cottage", 50, _HOUSE, "electricity logged late", 3600.0),
     "glycol": _with("Boat shed", 51, _HOUSE, "glycol unknown to the meter", 0.25),
     "yield": _with("Ropewalk", 52, _HOUSE, "yield logged as heat", 1.0),
+    "timed": _timed(),
+    "iced": _iced(),
+    "thermostat": _thermostat(),
+    "buffer": _buffer(),
+    "gauges": _gauged(),
+    "heads": _heads(),
+    "ground": _ground(),
     "rate": _with("Flat 5", 53, _FLAT, "a rate register not read", 6.0),
 }
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from ember import VERSION
 from ember.trust import Soundness
 from stand_ins.faults import FAULTS, QUIRKS
+from validation.running import Told, all_told, states_right
 from validation.trust import Found, detected, errors, faults, quirks
 
 DOCUMENT = Path(__file__).resolve().parent.parent / "docs" / "validation.md"
@@ -32,10 +33,13 @@ def main() -> None:
     parser.add_argument("--healthy", type=int, default=12, help="for each quirk")
     parser.add_argument("--random", type=int, default=320, help="random systems")
     parser.add_argument("--days", type=int, default=365, help="length of each record with a fault")
+    parser.add_argument("--running", type=int, default=60, help="systems for states and defrosts")
     parser.add_argument("--first", type=int, default=100, help="first seed")
     asked = parser.parse_args()
     begin = time.monotonic()
     seeds = range(asked.first, asked.first + asked.houses)
+    print("states, starts and defrosts …", flush=True)
+    ran = all_told(range(asked.first, asked.first + asked.running))
     print("faults …", flush=True)
     found = faults(FAULTS, seeds, asked.days)
     print("healthy …", flush=True)
@@ -44,9 +48,54 @@ def main() -> None:
     away = errors(range(asked.first, asked.first + asked.random))
     minutes = (time.monotonic() - begin) / 60
     parts = [HEAD.format(version=VERSION, first=asked.first, minutes=minutes)]
-    parts += [_uncertainty(away), _faults(found, asked.days), _healthy(quirky, asked.days)]
+    parts += [
+        _running(ran),
+        _uncertainty(away),
+        _faults(found, asked.days),
+        _healthy(quirky, asked.days),
+    ]
     DOCUMENT.write_text("\n".join(parts), encoding="utf-8")
     print(DOCUMENT.read_text(encoding="utf-8"))
+
+
+def _running(found: list[Told]) -> str:
+    """States, starts and defrosts."""
+    starts, defrosts = sum(t.starts for t in found), sum(t.defrosts for t in found)
+    lines = [
+        f"## States, starts and defrosts: {len(found)} varied systems, 60 days at 1 minute",
+        "",
+        "Asked for: states right in 97 % of the minutes, starts to one sample, 98 % of defrosts",
+        "found and 2 % false. The core knows power, temperatures, flow and the hot-water valve; no",
+        "flag of compressor or defrost. *False*: found where there was none.",
+        "",
+        "| kind | systems | states right | starts | found | false | defrosts | found | false |",
+        "|---|---|---|---|---|---|---|---|---|",
+    ]
+    for kind in dict.fromkeys(t.kind for t in found):
+        lines.append(_told(kind, [t for t in found if t.kind == kind]))
+    lines += [
+        _told("**all**", found), "",
+        f"Of {starts:,} starts {sum(t.starts_found for t in found) / starts:.2%} and of "
+        f"{defrosts:,} defrosts {sum(t.defrosts_found for t in found) / defrosts:.2%} were found.",
+        "By state, share of its minutes that are told right:", "",
+        "| state | minutes | right |", "|---|---|---|",
+    ]  # fmt: skip
+    for state in dict.fromkeys(s for t in found for s in t.by_state):
+        pairs = [t.by_state[state] for t in found if state in t.by_state]
+        total, right = (sum(p[k] for p in pairs) for k in (0, 1))
+        lines.append(f"| {state} | {total:,} | {right / total:.1%} |")
+    return "\n".join([*lines, ""])
+
+
+def _told(name: str, these: list[Told]) -> str:
+    starts, defrosts = sum(t.starts for t in these), sum(t.defrosts for t in these)
+    hit = f"{sum(t.defrosts_found for t in these) / defrosts:.1%}" if defrosts else "–"
+    return (
+        f"| {name} | {len(these)} | {states_right(these):.1%} | {starts:,} | "
+        f"{sum(t.starts_found for t in these) / starts:.1%} | "
+        f"{sum(t.starts_false for t in these)} | {defrosts:,} | {hit} | "
+        f"{sum(t.defrosts_false for t in these)} |"
+    )
 
 
 def _uncertainty(away: dict[str, NDArray[np.float64]]) -> str:

@@ -53,16 +53,17 @@ SATURATION = tuple(range(-40, 66, 5))  # of the gas, dew point [degC]
 SUPERHEATS = (0, 3, 6, 10, 15, 20, 30, 40, 50, 65, 80, 100)  # [K]
 
 
-def refrigerant_rows() -> list[tuple[str, int, str, int, str, str]]:
+def refrigerant_rows() -> list[tuple[str, int, str, int, str, str, str]]:
     """Refrigerant, dew temperature [degC], its pressure [Pa], superheat [K], enthalpy of the gas
     and, at the bubble point of that pressure less the same number as subcooling, of the liquid
-    [J/kg]; the latter empty beyond 30 K and below 0 degC."""
+    [J/kg]; the latter empty beyond 30 K and below 0 degC. Last the entropy of the gas
+    [J/(kg K)]."""
     from CoolProp.CoolProp import PropsSI
 
-    def enthalpy(name: str, temp: float, p: float, quality: float, away: int) -> float:
+    def of(what: str, name: str, temp: float, p: float, quality: float, away: int) -> float:
         if away:
-            return float(PropsSI("H", "T", temp, "P", p, name))
-        return float(PropsSI("H", "P", p, "Q", quality, name))
+            return float(PropsSI(what, "T", temp, "P", p, name))
+        return float(PropsSI(what, "P", p, "Q", quality, name))
 
     baked = []
     for name in REFRIGERANTS:
@@ -70,11 +71,12 @@ def refrigerant_rows() -> list[tuple[str, int, str, int, str, str]]:
             p = PropsSI("P", "T", dew + 273.15, "Q", 1, name)
             bubble = PropsSI("T", "P", p, "Q", 0, name)
             for k in SUPERHEATS:
-                gas = enthalpy(name, dew + 273.15 + k, p, 1.0, k)
-                liquid = (
-                    f"{enthalpy(name, bubble - k, p, 0.0, k):.0f}" if k <= 30 and dew >= 0 else ""
-                )
-                baked.append((name, dew, f"{p:.0f}", k, f"{gas:.0f}", liquid))
+                gas = of("H", name, dew + 273.15 + k, p, 1.0, k)
+                liquid = ""
+                if k <= 30 and dew >= 0:
+                    liquid = f"{of('H', name, bubble - k, p, 0.0, k):.0f}"
+                entropy = of("S", name, dew + 273.15 + k, p, 1.0, k)
+                baked.append((name, dew, f"{p:.0f}", k, f"{gas:.0f}", liquid, f"{entropy:.2f}"))
     return baked
 
 
@@ -89,6 +91,8 @@ if __name__ == "__main__":
         writer.writerows(air_rows())
     with REFRIGERANT_TABLE.open("w", newline="", encoding="utf-8") as file:
         writer = csv.writer(file, lineterminator="\n")
-        head = ("refrigerant", "dew_c", "pressure_pa", "superheat_k", "gas_j_kg", "liquid_j_kg")
-        writer.writerow(head)
+        writer.writerow(
+            ("refrigerant", "dew_c", "pressure_pa", "superheat_k", "gas_j_kg", "liquid_j_kg",
+             "gas_j_kg_k")
+        )  # fmt: skip
         writer.writerows(refrigerant_rows())

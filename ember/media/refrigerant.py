@@ -14,17 +14,21 @@ if TYPE_CHECKING:
 
 Floats = NDArray[np.float64]
 
+ROUNDS = 6  # of Newton's method, after which nothing changes
+MOST_SUPERHEAT = 98.0  # in the table, less the step of the slope [K]
 _TABLE = Path(__file__).with_name("refrigerants.csv")
 
 
 @dataclass(frozen=True)
 class Enthalpies:
-    """Of one refrigerant over ln p and superheat (gas) or subcooling (liquid) [J/kg]."""
+    """Of one refrigerant over ln p and superheat (gas) or subcooling (liquid) [J/kg]; entropy of
+    the gas [J/(kg K)]."""
 
     log_pressure: Floats
     dew: Floats
     gas: "RegularGridInterpolator"
     liquid: "RegularGridInterpolator"
+    entropy: "RegularGridInterpolator"
 
     def dew_temp(self, pressure: Floats) -> Floats:
         """Dew point [degC] at an absolute pressure [Pa]."""
@@ -39,6 +43,18 @@ class Enthalpies:
     def of_liquid(self, pressure: Floats, subcooling: Floats) -> Floats:
         """Enthalpy of the liquid [J/kg]; NaN outside the table."""
         return self._at(self.liquid, pressure, subcooling)
+
+    def compressed(self, low: Floats, superheat: Floats, high: Floats) -> Floats:
+        """Enthalpy of the gas after compression without loss [J/kg], from an absolute pressure and
+        superheat [Pa], [K] to another pressure; NaN outside the table."""
+        entropy = self._at(self.entropy, low, superheat)
+        found = np.full(len(low), 20.0)  # superheat at the high pressure [K]
+        for _ in range(ROUNDS):
+            here = self._at(self.entropy, high, found)
+            slope = self._at(self.entropy, high, found + 1.0) - here
+            with np.errstate(invalid="ignore", divide="ignore"):
+                found = np.clip(found + (entropy - here) / slope, 0.0, MOST_SUPERHEAT)
+        return self._at(self.gas, high, found)
 
     def _at(self, table: "RegularGridInterpolator", pressure: Floats, by: Floats) -> Floats:
         inside = np.where(pressure > 0, pressure, np.nan)
@@ -76,4 +92,7 @@ def enthalpies(refrigerant: str) -> Enthalpies:
         axes = (np.log([pressure[t] for t in at]), np.array(by))
         return RegularGridInterpolator(axes, grid, bounds_error=False)
 
-    return Enthalpies(logs, np.array(dew), table(gas, heat), table(liquid, cool))
+    entropy = {(float(r["dew_c"]), float(r["superheat_k"])): float(r["gas_j_kg_k"]) for r in rows}
+    return Enthalpies(
+        logs, np.array(dew), table(gas, heat), table(liquid, cool), table(entropy, heat)
+    )

@@ -128,13 +128,20 @@ def _heat_shares(
         if includes <= HEATERS
     }
     why = "no heat is measured"
+    # Heads of one unit each give a part: they are one measurement together.
+    heads = tuple(head.name for head in installation.air) if len(installation.air) > 1 else ()
     for name, includes in heat_meters(installation).items():
+        if name in heads and (absent := [h for h in heads if h not in streams.heat]):
+            why = f"{absent[0]}: {streams.missing[absent[0]]}"
+            continue
         if name not in streams.heat:
             why = f"{name}: {streams.missing[name]}"
             continue
         shares = combination(wanted, {name: frozenset(includes), **resistive}, needed=name)
         if shares is not None:
             mine = tuple(s for s in shares if s[1] == name)
+            if name in heads:
+                mine = tuple((1, head) for head in heads)
             return mine, tuple(s for s in shares if s[1] != name)
         why = _why_heat(name, frozenset(includes), wanted)
     return why

@@ -23,6 +23,7 @@ from ember.installation import (
 from ember.metering.air import air_energy
 from ember.metering.electricity import electricity_limit
 from ember.metering.heat import Trim, circuit_heat, register_shares
+from ember.metering.on import on_limit
 from ember.metering.register import increments
 from ember.metering.stream import Stream, Streams
 from ember.metering.term import Term
@@ -244,14 +245,12 @@ def unit_stream(installation: Installation, streams: Streams) -> Stream | None:
 
 
 def _on(installation: Installation, streams: Streams, step: int) -> Floats | None:
-    """Where the unit draws more than a tenth of its usual full power, 0 … 1."""
+    """Where the unit runs, 0 … 1."""
     unit = unit_stream(installation, streams)
     if unit is None:
         return None
     power = unit.energy / step
-    known = power[:: max(1, len(power) // 20_000)]
-    full = float(np.nanpercentile(known, 95)) if np.isfinite(known).any() else 0.0
-    on: Floats = np.where(np.isfinite(power), power > max(60.0, 0.1 * full), np.nan)
+    on: Floats = np.where(np.isfinite(power), power > on_limit(power), np.nan)
     return on
 
 

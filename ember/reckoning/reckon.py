@@ -79,6 +79,7 @@ def reckon(
     groups: Ints,
     periods: Sequence[tuple[float, float]],
     withheld: str | None = None,
+    cooling: bool = False,
 ) -> list[Reckoning]:
     """The Reckoning of each group of segments at one boundary level.
 
@@ -89,6 +90,8 @@ def reckon(
     groups : array, (m,)  Which of the `periods` a segment belongs to, −1 for none.
     periods : instants from and to which each group was asked for [s].
     withheld : why no heat and COP may be stated, if metering forbids it.
+    cooling : reckons the cooling instead, whose heat is negative and whose `cop` is the EER; it is
+        never mixed with heating.
 
     Returns
     -------
@@ -100,12 +103,18 @@ def reckon(
     if plan.missing is not None:
         raise ValueError(f"{plan.level} cannot be computed: {plan.missing}")
     count = len(periods)
+    other = (ledger.state == State.COOLING) != cooling
+    apart: Floats = np.zeros(count)
+    if other.any():
+        here = other & (groups >= 0)
+        apart = np.bincount(groups[here], ledger.cells[here], count).astype(float) * ledger.step
+        groups = np.where(other, -1, groups)
     names = tuple(dict.fromkeys(n for _, n in plan.meters))
     valid, lost = validity(ledger, names)
     tally = Tally(ledger, names, valid, groups, count)
     cells = np.bincount(groups[groups >= 0], weights=ledger.cells[groups >= 0], minlength=count)
     left = _left_out(ledger, valid, lost, groups, count)
-    way = " and ".join(ledger.meters[name].way for _, name in plan.heat)
+    way = " and ".join(dict.fromkeys(ledger.meters[name].way for _, name in plan.heat))
     result = []
     for k, (start, stop) in enumerate(periods):
         lines = tuple(
@@ -119,10 +128,11 @@ def reckon(
         electricity = _added([line.energy for line in lines])
         shares = plan.heat + plan.heat_by_heaters
         heat = _added([tally.total(k, name).scaled(sign) for sign, name in shares])
-        why = withheld or _why_not(heat, electricity)
+        moved = heat.scaled(-1.0) if cooling else heat
+        why = withheld or _why_not(moved, electricity)
         heat_lines = () if withheld else _heat_lines(tally, k, plan)
         gross = None
-        if why is None:
+        if why is None and not cooling:
             given = _added([tally.without(k, n, State.DEFROST).scaled(s) for s, n in shares])
             taken = [tally.without(k, n, State.DEFROST).scaled(s) for s, n in plan.electricity]
             gross = given.over(_added(taken), "")
@@ -139,7 +149,7 @@ def reckon(
                 heat=None if withheld else heat,
                 electricity_lines=lines,
                 electricity=electricity,
-                cop=heat.over(electricity, "") if why is None else None,
+                cop=moved.over(electricity, "") if why is None else None,
                 gross_cop=gross,
                 standby=_added(
                     [
@@ -148,7 +158,7 @@ def reckon(
                         for state in (State.OFF, State.STANDBY)
                     ]
                 ),
-                left_out=left[k],
+                left_out=left[k] + _apart(float(apart[k]), cooling),
                 why_not=why,
             )
         )
@@ -173,7 +183,9 @@ def _heat_lines(tally: "Tally", k: int, plan: Plan) -> tuple[Line, ...]:
         Line("defrost, taken back" if state == State.DEFROST else state.words, "", energy(state))
         for state in HEAT_LINES
     ]
-    rest = _added([energy(state) for state in State if state not in HEAT_LINES])
+    lines.append(Line("cooling, taken out", "", energy(State.COOLING)))
+    named = (*HEAT_LINES, State.COOLING)
+    rest = _added([energy(state) for state in State if state not in named])
     lines.append(Line("pump overrun and other", "", rest))
     return tuple(line for line in lines if line.energy.value)
 
@@ -181,6 +193,13 @@ def _heat_lines(tally: "Tally", k: int, plan: Plan) -> tuple[Line, ...]:
 def _added(estimates: Sequence[Estimate]) -> Estimate:
     budget = merge(part for estimate in estimates for part in estimate.budget)
     return Estimate(sum(e.value for e in estimates), "kWh", budget)
+
+
+def _apart(seconds: float, cooling: bool) -> tuple[Left, ...]:
+    """Cooling is no gap in the heating, and said to be apart."""
+    if not seconds or cooling:
+        return ()
+    return (Left("cooling, whose EER stands apart in Running", seconds),)
 
 
 def _left_out(

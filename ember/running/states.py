@@ -1,75 +1,34 @@
 """States of a unit: from logged flags where there are any, inferred otherwise."""
 
-from dataclasses import dataclass
-from enum import IntEnum, StrEnum
+from collections.abc import Sequence
+from zoneinfo import ZoneInfo
 
 import numpy as np
-from numpy.typing import NDArray
 
-from ember.installation import HEATERS, Installation, WaterCircuit
+from ember.clock import zone_named
+from ember.corrections import span_of
+from ember.installation import HEATERS, AirCircuit, Installation, StateIs, WaterCircuit
 from ember.metering import Streams, unit_stream
-from ember.trace import Bools, Floats, Span, Trace, edges_of, spans_of
+from ember.metering.on import ON_LEAST, on_limit
+from ember.running.defrosting import COARSEST, defrosts, little_flow
+from ember.running.state import Basis, Running, State
+from ember.trace import Bools, Floats, Ints, Span, Trace, edges_of, mask_of, spans_of
 
 # Common practice, all of them; docs/methods.md says what each is for.
 START_UP = 600.0  # from the start of a run until it has settled [s]
 RECOVERY = 360.0  # after a defrost [s]
-ON_SHARE = 0.10  # of the usual full power, above which the compressor runs
-ON_LEAST = 60.0  # [W]
 OFF_BELOW = 2.0  # [W]
-DEFROST_DELTA = -0.5  # flow minus return [K]
-DEFROST_LONGEST = 1200.0  # a longer negative ΔT is no defrost [s]
-DEFROST_WARMEST = 12.0  # outdoor temperature above which no coil frosts [degC]
-DEFROST_FALL = 1.5  # by which the flow temperature falls at least [K]
+HEATER_ON = 200.0  # [W]
+WATER_DELTA = 1.0  # by which the water is warmed or cooled while the unit runs [K]
+WATER_SHARE = 0.2  # of a large ΔT, where that is smaller: a unit at its least output
+WATER_TURN = 240.0  # for which ΔT may be smaller while it turns round [s]
+WATER_LEAD = 300.0  # for which the water may flow before it is warmed [s]
 TANK_RISE = 2.5 / 3600  # of the tank while it is heated [K/s]
-COARSEST_FOR_DEFROST = 180.0  # [s]
-
-
-class State(IntEnum):
-    """What the unit does. Codes are stable; `letter` and `words` are for people."""
-
-    UNKNOWN = 0
-    OFF = 1
-    STANDBY = 2
-    START_UP = 3
-    HEATING = 4
-    HOT_WATER = 5
-    DEFROST = 6
-    COOLING = 7
-    BACKUP_ONLY = 8
-    PUMP_OVERRUN = 9
-
-    @property
-    def words(self) -> str:
-        """The state as the trade calls it."""
-        return self.name.lower().replace("_", " ").replace("start up", "start-up")
-
-
-class Basis(StrEnum):
-    """How an event is known."""
-
-    FLAG = "flag"
-    INFERRED = "inferred"
-    NOT_KNOWN = "not known"
-
-
-@dataclass(frozen=True)
-class Running:
-    """The unit over a trace.
-
-    state : array, (n,) of int8  Code of a State in each cell.
-    recovery : array, (n,)  True shortly after a defrost, while the state is heating again.
-    runs : compressor on → off. defrosts : each defrost. defrosts_by : how they are known.
-    basis : state or event → how it is known ("flag defrost_on", "inferred from …").
-    notes : what could not be told.
-    """
-
-    state: NDArray[np.int8]
-    recovery: Bools
-    runs: tuple[Span, ...]
-    defrosts: tuple[Span, ...]
-    defrosts_by: Basis
-    basis: dict[str, str]
-    notes: tuple[str, ...]
+COOLING_DELTA = -1.0  # supply minus return [K]
+COOLING_SHORTEST = 1200.0  # so long is no defrost [s]
+COOLING_WARMEST = 22.0  # of water or air that cools a house [degC]
+COOLING_COLDEST = 12.0  # outdoor temperature above which cooling is believed [degC]
+COARSEST_FOR_STARTS = 300.0  # readings further apart do not show a start-up [s]
 
 
 def running(installation: Installation, trace: Trace, streams: Streams) -> Running:
@@ -86,45 +45,81 @@ def running(installation: Installation, trace: Trace, streams: Streams) -> Runni
     basis: dict[str, str] = {}
     notes: list[str] = []
     circuit = next((c for c in installation.circuits if c.name in streams.heat), None)
+    air = next((a for a in installation.air if a.name in streams.heat), None)
     power = _unit_power(installation, streams, step)
     on, known, basis["runs"] = _compressor(trace, power, circuit)
     edges = edges_of(on)
-    starts, stops = edges[::2], edges[1::2]
-    runs = tuple(Span(int(a), int(b)) for a, b in zip(starts, stops, strict=True))
+    young = after(edges[::2], max(1, round(START_UP / step)), n)
 
-    state = np.full(n, State.STANDBY, np.int8)
-    if power is not None:
-        state[power < OFF_BELOW] = State.OFF
-    if circuit is not None:
-        pumping = trace[circuit.flow_rate] > _little_flow(trace[circuit.flow_rate])
-        state[pumping & ~on] = State.PUMP_OVERRUN
-    heaters = _heater_power(installation, streams, step)
-    if heaters is not None:
-        state[(heaters > 200.0) & ~on] = State.BACKUP_ONLY
+    state = _at_rest(installation, trace, streams, power, circuit, on)
     state[on] = State.HEATING
-    length = max(1, round(START_UP / step))
-    state[_after(starts, length, n) & on] = State.START_UP
-
-    hot_water, basis["hot water"] = _hot_water(trace, on, runs)
+    state[young & on] = State.START_UP
+    hot_water, basis["hot water"] = _hot_water(installation, trace, on)
     if hot_water is None:
         notes.append(basis["hot water"])
     else:
         state[hot_water & on] = State.HOT_WATER
+    cooling, basis["cooling"] = _cooling(installation, trace, circuit, air, on, hot_water)
+    state[cooling & on] = State.COOLING
 
-    defrosts, defrosts_by, basis["defrost"] = _defrosts(
-        installation, trace, circuit, on, starts, hot_water
+    switches = np.empty(0, np.int64)
+    if hot_water is not None:
+        switches = np.flatnonzero(hot_water[1:] != hot_water[:-1]) + 1
+    found, defrosts_by, basis["defrost"] = defrosts(
+        installation, trace, circuit, air, on & ~cooling, young | cooling, switches
     )
-    if step > COARSEST_FOR_DEFROST:
+    notes += _too_coarse(step, defrosts_by)
+    for span in found:
+        state[span.start : span.stop] = State.DEFROST
+    state[~known] = State.UNKNOWN
+    said = _said(installation, trace, state, basis)
+    if said:
+        found = spans_of(state == State.DEFROST)
+    return _running(state, step, found, defrosts_by, basis, notes)
+
+
+def _running(
+    state: np.ndarray,
+    step: int,
+    found: Sequence[Span],
+    defrosts_by: Basis,
+    basis: dict[str, str],
+    notes: Sequence[str],
+) -> Running:
+    ends = np.array([span.stop for span in found], np.int64)
+    recovery = after(ends, max(1, round(RECOVERY / step)), len(state)) & (state == State.HEATING)
+    runs = spans_of((state >= State.START_UP) & (state <= State.COOLING))
+    return Running(state, recovery, tuple(runs), tuple(found), defrosts_by, basis, tuple(notes))
+
+
+def _said(
+    installation: Installation, trace: Trace, state: np.ndarray, basis: dict[str, str]
+) -> bool:
+    """Writes the states that the analyst has set by hand; whether there are any."""
+    said = [c for c in installation.corrections if isinstance(c, StateIs)]
+    zone: ZoneInfo = zone_named(installation.zone)
+    for correction in said:
+        span = span_of(correction, trace, zone)
+        state[span.start : span.stop] = State[correction.state.upper()]
+    if said:
+        basis["by hand"] = f"{len(said)} {'stretch' if len(said) == 1 else 'stretches'} set by hand"
+    return bool(said)
+
+
+def _too_coarse(step: int, defrosts_by: Basis) -> list[str]:
+    """What readings so far apart cannot show."""
+    notes = []
+    if step > COARSEST and defrosts_by != Basis.NOT_KNOWN:
         notes.append(
             f"readings every {step} s are too coarse to see every defrost; "
             "their heat is counted all the same"
         )
-    for span in defrosts:
-        state[span.start : span.stop] = State.DEFROST
-    ends = np.array([span.stop for span in defrosts], np.int64)
-    recovery = _after(ends, max(1, round(RECOVERY / step)), n) & (state == State.HEATING)
-    state[~known] = State.UNKNOWN
-    return Running(state, recovery, runs, tuple(defrosts), defrosts_by, basis, tuple(notes))
+    if step > COARSEST_FOR_STARTS:
+        notes.append(
+            f"readings every {step} s do not show how a start goes, and runs or pauses shorter "
+            f"than {2 * step // 60} min may be missed"
+        )
+    return notes
 
 
 def _unit_power(installation: Installation, streams: Streams, step: int) -> Floats | None:
@@ -153,39 +148,78 @@ def _compressor(
     if "compressor_on" in trace:
         flag = trace["compressor_on"]
         return flag > 0.5, np.isfinite(flag), "flag compressor_on"
+    if "compressor_speed" in trace:
+        speed = trace["compressor_speed"]
+        return speed > 1.0, np.isfinite(speed), "logged compressor_speed"
     if power is not None:
-        sample = power[:: max(1, len(power) // 50_000)]
-        sample = sample[sample > ON_LEAST]
-        full = float(np.percentile(sample, 95)) if len(sample) else 0.0
-        limit = max(ON_LEAST, ON_SHARE * full)
+        limit = on_limit(power)
         return power > limit, np.isfinite(power), f"inferred: power above {limit:.0f} W"
     if circuit is not None:
-        flow = trace[circuit.flow_rate]
-        warm = np.abs(trace[circuit.flow_temp] - trace[circuit.return_temp]) > 1.0
-        on = (flow > _little_flow(flow)) & warm
-        return on, np.isfinite(flow), "inferred: water flows with ΔT above 1 K"
+        on = _by_water(trace, circuit)
+        known = np.isfinite(trace[circuit.flow_rate])
+        return on, known, "inferred: water flows and is warmed or cooled"
     nothing = np.zeros(len(trace), np.bool_)
     return nothing, nothing, "not known: neither a flag, nor fine power, nor flow is logged"
 
 
-def _little_flow(flow: Floats) -> float:
-    """A flow below which the pump rests [m3/s]: a tenth of the usual, of a sample."""
-    sample = flow[:: max(1, len(flow) // 20_000)]
-    sample = sample[sample > 0]
-    return 0.1 * float(np.median(sample)) if len(sample) else np.inf
+def _by_water(trace: Trace, circuit: WaterCircuit) -> Bools:
+    """Where heat comes or goes with the water. A turn of ΔT through zero, as at a defrost, does
+    not end a run; a run begins where its water begins to flow."""
+    flow = trace[circuit.flow_rate]
+    pumping = flow > little_flow(flow)
+    delta = np.abs(trace[circuit.flow_temp] - trace[circuit.return_temp])
+    sample = delta[:: max(1, len(delta) // 20_000)]
+    sample = sample[np.isfinite(sample)]
+    usual = float(np.percentile(sample, 90)) if len(sample) else np.inf
+    least = min(WATER_DELTA, max(0.5 * WATER_DELTA, WATER_SHARE * usual))
+    on = pumping & (delta > least)
+    longest = max(1, round(WATER_TURN / trace.step))
+    edges = edges_of(on)
+    gaps = edges[1:-1].reshape(-1, 2)
+    short = gaps[gaps[:, 1] - gaps[:, 0] <= longest]
+    on |= mask_of([Span(a, b) for a, b in short.tolist()], len(on)) & pumping
+    lead = round(WATER_LEAD / trace.step)
+    begins = edges_of(pumping)[::2]
+    starts = edges_of(on)[::2]
+    if len(begins) and len(starts):
+        k = np.searchsorted(begins, starts, side="right") - 1
+        since = begins[np.maximum(k, 0)]
+        near = (k >= 0) & (starts - since <= lead)
+        on |= mask_of([Span(a, b) for a, b in zip(since[near], starts[near], strict=True)], len(on))
+    return on
 
 
-def _after(edges: NDArray[np.int64], length: int, n: int) -> Bools:
+def _at_rest(
+    installation: Installation,
+    trace: Trace,
+    streams: Streams,
+    power: Floats | None,
+    circuit: WaterCircuit | None,
+    on: Bools,
+) -> np.ndarray:
+    """States as if the compressor never ran: off, standby, pump overrun, backup only."""
+    state = np.full(len(trace), State.STANDBY, np.int8)
+    if power is not None:
+        state[power < OFF_BELOW] = State.OFF
+    if circuit is not None:
+        pumping = trace[circuit.flow_rate] > little_flow(trace[circuit.flow_rate])
+        state[pumping & ~on] = State.PUMP_OVERRUN
+    heaters = _heater_power(installation, streams, trace.step)
+    if heaters is not None:
+        state[(heaters > HEATER_ON) & ~on] = State.BACKUP_ONLY
+    return state
+
+
+def after(edges: Ints, length: int, n: int) -> Bools:
     """A mask that is true for `length` cells from each edge."""
-    mask = np.zeros(n, np.bool_)
-    for edge in edges.tolist():
-        mask[edge : edge + length] = True
-    return mask
+    return mask_of([Span(edge, min(edge + length, n)) for edge in edges.tolist()], n)
 
 
-def _hot_water(trace: Trace, on: Bools, runs: tuple[Span, ...]) -> tuple[Bools | None, str]:
+def _hot_water(installation: Installation, trace: Trace, on: Bools) -> tuple[Bools | None, str]:
     if "hot_water_on" in trace:
         return trace["hot_water_on"] > 0.5, "flag hot_water_on"
+    if installation.tank is None and "tank_temp" not in trace:
+        return np.zeros(len(on), np.bool_), "none: no tank is described"
     if "tank_temp" not in trace:
         return None, (
             "hot water is not told apart from heating: neither the valve nor the tank's "
@@ -200,41 +234,40 @@ def _hot_water(trace: Trace, on: Bools, runs: tuple[Span, ...]) -> tuple[Bools |
     return rising & on, "inferred: the tank grows warmer while the unit runs"
 
 
-def _defrosts(
+def _cooling(
     installation: Installation,
     trace: Trace,
-    circuit: WaterCircuit | None,
+    water: WaterCircuit | None,
+    air: AirCircuit | None,
     on: Bools,
-    starts: NDArray[np.int64],
     hot_water: Bools | None,
-) -> tuple[list[Span], Basis, str]:
-    if "defrost_on" in trace:
-        return spans_of(trace["defrost_on"] > 0.5), Basis.FLAG, "flag defrost_on"
-    if installation.unit.kind == "ground_source":
-        return [], Basis.INFERRED, "none: a ground source does not frost"
-    if circuit is None:
-        why = "not known: neither a flag nor flow and return temperatures are logged"
-        return [], Basis.NOT_KNOWN, why
-    n, step = len(trace), trace.step
-    flow_temp = trace[circuit.flow_temp]
-    cold = flow_temp - trace[circuit.return_temp] < DEFROST_DELTA
-    cold &= trace[circuit.flow_rate] > _little_flow(trace[circuit.flow_rate])
-    if installation.outdoor.channel in trace:
-        cold &= ~(trace[installation.outdoor.channel] > DEFROST_WARMEST)
-    settling = max(1, round(START_UP / step))
-    cold &= ~_after(starts, settling, n)
-    if hot_water is not None:  # a change of the valve also turns ΔT round for a moment
-        switches = np.flatnonzero(hot_water[1:] != hot_water[:-1]) + 1
-        cold &= ~_after(np.maximum(switches - 1, 0), max(1, round(240 / step)), n)
-    back = max(1, round(300 / step))
-    found = []
-    for span in spans_of(cold):
-        if len(span) * step > DEFROST_LONGEST:
-            continue
-        before = flow_temp[max(0, span.start - back)]
-        if before - flow_temp[span.start : span.stop].min() < DEFROST_FALL:
-            continue
-        if not on[max(0, span.start - back) : span.start + 1].any():
-            continue
-        found.append(span)
-    return found, Basis.INFERRED, "inferred: ΔT negative while running, flow temperature falling"
+) -> tuple[Bools, str]:
+    """Where heat is taken from the house on purpose, and from what that is known."""
+    if "cooling_on" in trace:
+        return trace["cooling_on"] > 0.5, "flag cooling_on"
+    nothing = np.zeros(len(on), np.bool_)
+    outdoor = installation.outdoor.channel
+    pair = None
+    if water is not None:
+        pair = water.flow_temp, water.return_temp
+    elif air is not None:
+        pair = air.supply_temp, air.return_temp
+    if pair is None or outdoor not in trace:
+        return nothing, "not told apart: temperatures of the water or air and outdoors are needed"
+    warm = trace[outdoor] > COOLING_COLDEST
+    if hot_water is not None:
+        warm &= ~hot_water
+    cold = on & warm & (trace[pair[0]] - trace[pair[1]] < COOLING_DELTA)
+    cold &= trace[pair[0]] < COOLING_WARMEST  # swapped sensors show the same, but warm
+    least = COOLING_SHORTEST / trace.step
+    # Through a run that cools once, its first minutes too: none both heats and cools. A part of a
+    # run must do so for long, since a defrost does it for minutes.
+    edges = edges_of(on & warm)
+    counts = np.add.reduceat(cold, edges[::2]) if len(edges) else np.empty(0)
+    spans = []
+    for a, b, count in zip(edges[::2].tolist(), edges[1::2].tolist(), counts.tolist(), strict=True):
+        whole = not (a > 0 and on[a - 1]) and not (b < len(on) and on[b])
+        if count > 0.5 * (b - a) and (whole or count >= least):
+            spans.append(Span(a, b))
+    words = "inferred: heat is taken from the house for long while it is warm outdoors"
+    return mask_of(spans, len(on)), words

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.clock import DAY
-from ember.running.states import Basis
+from ember.running.state import Basis
 from ember.trace import Ints, Span
 
 

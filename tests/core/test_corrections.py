@@ -20,6 +20,7 @@ from ember.installation import (
     Offset,
     Prefer,
     Rule,
+    StateIs,
     Swap,
 )
 from ember.metering import Level
@@ -126,6 +127,9 @@ class Words(TestCase):
         correction_from_json(
             {"kind": "transfer", "meter": "circuit", "factor": 0.9, "U": 0.05, "low": 0, "high": 9,
              "until": "2026-06-01T00:00", "reason": REASON}
+        ),
+        StateIs(
+            start="2026-01-01T00:00", end="2026-01-01T01:00", state="hot_water", reason=REASON
         ),
     )  # fmt: skip
 

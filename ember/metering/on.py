@@ -1,0 +1,55 @@
+"""Where the compressor runs, from the power of the unit's meter."""
+
+import numpy as np
+
+from ember.trace import Floats
+
+ON_SHARE = 0.10  # of the usual full power, where nothing tells rest and running apart
+ON_LEAST = 60.0  # [W]
+SAMPLES = 50_000
+LOWEST_REST = 5.0  # a power below which everything rests [W]
+SELDOM = 0.1  # of the readings, that a unit may rest: fewer are glitches [%]
+EMPTY = 0.25  # of what a bin would hold if all were spread evenly: so little lies in the gap
+BINS = 48
+LEAST_GAP = 1.35  # ratio of the powers at either side of the gap
+
+
+def on_limit(power: Floats) -> float:
+    """The power above which the compressor runs [W].
+
+    Parameters
+    ----------
+    power : array, (n,)  Of the meter that holds the compressor and least besides [W].
+
+    Rest and running are two heaps of readings with little between them: the limit lies in the
+    middle of the widest gap below half of full power (on a logarithmic scale). Where there is no
+    gap, because the unit never rests or a register smears, it is a tenth of full power.
+
+    Source: common practice.
+    """
+    sample = power[:: max(1, len(power) // SAMPLES)]
+    sample = sample[sample > LOWEST_REST]
+    if not len(sample):
+        return ON_LEAST
+    full = float(np.percentile(sample, 95))
+    otherwise = max(ON_LEAST, ON_SHARE * full)
+    low = float(np.percentile(sample, SELDOM))
+    if not 0.0 < low < 0.5 * full:
+        return otherwise
+    edges = np.geomspace(low, 0.5 * full, BINS + 1)
+    counts = np.histogram(sample, edges)[0]
+    empty = counts <= EMPTY * len(sample) / BINS / 4
+    best = (0, 0)
+    begin = None
+    for k, hollow in enumerate([*empty.tolist(), False]):
+        if hollow and begin is None:
+            begin = k
+        elif not hollow and begin is not None:
+            if k - begin > best[1] - best[0]:
+                best = (begin, k)
+            begin = None
+    bottom, top = float(edges[best[0]]), float(edges[best[1]])
+    below = np.count_nonzero(sample < bottom)
+    if top < LEAST_GAP * bottom or below == 0 or np.count_nonzero(sample > top) == 0:
+        return otherwise
+    return float(np.sqrt(bottom * top))

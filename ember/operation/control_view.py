@@ -1,0 +1,290 @@
+"""Control of a period: the weather curve that is really followed, ΔT, pumps, buffer, rooms."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.clock import local_from_utc
+from ember.operation.house_view import LEAST_HOURS, Buffer, Held, buffer_seen, room_held
+from ember.operation.within import KWH, Within, finite, middle
+from ember.rating import Promise
+from ember.running.hours import HOUR
+from ember.trace import Bools, Floats
+
+LEAST_SETTLED = 600.0  # of settled heating in an hour that counts [s]
+LEAST_SPAN = 5.0  # of outdoor temperature, for a curve to be seen in it [K]
+FLAT = 0.15  # K per K outdoors: no weather curve, common practice
+TIGHT = 2.5  # scatter of a fixed flow temperature [K]
+SCATTERED = 3.0  # [K]
+SETBACK = 2.0  # by which the flow is lower at night [K]
+NARROW, WIDE = 3.0, 10.0  # ΔT at full load [K], common practice
+FULL = 0.7  # of the rated capacity, from which load is called full, common practice
+NEEDLESS = 0.15  # of the time with pumps running and nothing made
+POINTS = 700
+
+
+@dataclass(frozen=True)
+class Curve:
+    """The line through flow over outdoor temperature: flow = at_zero + slope · outdoor [degC].
+    scatter : standard deviation about it [K]; low, high : outdoors, between which it was seen."""
+
+    at_zero: float
+    slope: float
+    scatter: float
+    low: float
+    high: float
+    hours: int
+
+
+@dataclass(frozen=True)
+class Band:
+    """Hours of a band of outdoor temperature, or of load: means while settled. load [kW]."""
+
+    low: float
+    high: float
+    hours: int
+    flow: float | None
+    delta: float | None
+    water: float | None
+    load: float | None
+    room: float | None
+    cop: float | None
+
+
+@dataclass(frozen=True)
+class ControlSeen:
+    """Control of a period.
+
+    points : hours of settled heating: outdoor, flow [degC], and local hour of the day. by_hour :
+    median distance from the curve by local hour [K], on_by_hour :
+    share of the time with the unit running, 24 numbers each. setback : by which the flow is lower
+    at
+    night [K]; night_rest : share of the day's running that the night has, where it is half or less;
+    recovery : by how much the electricity of the morning hours lies above the day's, as a share.
+    per_kelvin : what 1 K less flow
+    temperature saves, as a share, from the rated table. pump_hours, pump_energy [kWh] : of pumps
+    running with nothing made. said : what that means, sentences.
+    """
+
+    why_none: str | None
+    curve: Curve | None
+    said: list[str]
+    points: list[list[float | None]]
+    by_hour: list[float | None]
+    on_by_hour: list[float | None]
+    setback: float | None
+    night_rest: float | None
+    recovery: float | None
+    per_kelvin: float | None
+    weather: list[Band]
+    load: list[Band]
+    pump_hours: float
+    pump_share: float | None
+    pump_needless: bool
+    pump_energy: float | None
+    buffer: Buffer | None
+    room: Held | None
+
+
+def control_seen(within: Within) -> ControlSeen:
+    """How flow temperature, flow and rooms were held over a period, from its hours.
+
+    Source: limits common practice; the slope of the COP from the rated table.
+    """
+    of, inside = within.found.hours.of, within.hours()
+    use = inside & (of["settled"] >= LEAST_SETTLED)
+    use &= np.isfinite(of["outdoor"]) & np.isfinite(of["flow"])
+    instants = within.found.hours.start + HOUR * np.arange(len(use), dtype=np.int64)
+    hour = local_from_utc(instants, within.surveyed.zone) % 86_400 // 3600
+    enough = use.sum() >= LEAST_HOURS and np.ptp(of["outdoor"][use]) >= LEAST_SPAN
+    curve = _curve(of["outdoor"][use], of["flow"][use]) if enough else None
+    why = None
+    if not use.any():
+        why = (
+            "no settled heating with flow and outdoor temperature in this period"
+            if np.isfinite(of["flow"]).any()
+            else "a weather curve needs the flow temperature of settled heating, not logged"
+        )
+    promise = within.surveyed.facts.promise
+    per_kelvin = promise.per_kelvin_flow if isinstance(promise, Promise) else None
+    by_hour, setback = _by_hour(within, use, hour, curve)
+    on_by_hour, night_rest = _on_by_hour(within, inside, hour)
+    recovery = _recovery(within, use, hour) if setback or night_rest else None
+    of_pump = of["pump_energy"][inside]
+    pump_hours = float(of["pump_only"][inside].sum()) / 3600
+    known = float(inside.sum()) - float(of["unknown"][inside].sum()) / 3600
+    needless = bool(known and pump_hours / known > NEEDLESS)
+    bands = _bands(within, use, of["outdoor"], 2.0)
+    load = _load_bands(within, use)
+    room = room_held(within, inside)
+    buffer = buffer_seen(within, use, per_kelvin)
+    capacity = within.surveyed.installation.unit.capacity_kw
+    said = _said(
+        curve, setback, night_rest, recovery, load, capacity, pump_hours, known, per_kelvin
+    )
+    at = np.flatnonzero(use)
+    at = at[:: max(1, -(-len(at) // POINTS))]
+    return ControlSeen(
+        why, curve, said,
+        [finite(np.array([of["outdoor"][k], of["flow"][k], hour[k]])) for k in at.tolist()],
+        by_hour, on_by_hour, setback, night_rest, recovery, per_kelvin, bands, load, pump_hours,
+        pump_hours / known if known else None,
+        needless,
+        float(np.nansum(of_pump)) / KWH if np.isfinite(of_pump).any() else None, buffer, room,
+    )  # fmt: skip
+
+
+def _curve(outdoor: Floats, flow: Floats) -> Curve:
+    """Least squares, once more without what lies far from the first line."""
+    slope, at_zero = np.polyfit(outdoor, flow, 1) if np.ptp(outdoor) > 1 else (0.0, flow.mean())
+    away = flow - (at_zero + slope * outdoor)
+    near = np.abs(away) <= 2.5 * max(float(away.std()), 0.1)
+    if np.ptp(outdoor[near]) > 1:
+        slope, at_zero = np.polyfit(outdoor[near], flow[near], 1)
+    away = flow - (at_zero + slope * outdoor)
+    return Curve(
+        float(at_zero), float(slope), float(away[near].std()), float(outdoor.min()),
+        float(outdoor.max()), len(flow),
+    )  # fmt: skip
+
+
+NIGHT = (23, 0, 1, 2, 3, 4)
+DAY = slice(9, 21)
+LEAST_OF_AN_HOUR = 8  # hours with the same time of day, for their median to be shown
+LEAST_NIGHT = 4  # of its hours in which it heats, for a set-back of the flow to be seen
+RESTS = 0.5  # of the day's running, or less, at night: it is told to rest
+
+
+def _by_hour(
+    within: Within, use: Bools, hour: np.ndarray, curve: Curve | None
+) -> tuple[list[float | None], float | None]:
+    """Distance from the curve by hour of the day, and the night's set-back of the flow [K]."""
+    of = within.found.hours.of
+    if curve is None:
+        return [None] * 24, None
+    away = of["flow"] - (curve.at_zero + curve.slope * of["outdoor"])
+    profile = np.full(24, np.nan)
+    for k in range(24):
+        here = use & (hour == k)
+        if here.sum() >= LEAST_OF_AN_HOUR:
+            profile[k] = float(np.median(away[here]))
+    night, day = middle(profile[list(NIGHT)]), middle(profile[DAY])
+    deep = None
+    if night is not None and day is not None and day - night >= SETBACK:
+        seen = int(np.isfinite(profile[list(NIGHT)]).sum())
+        deep = day - night if seen >= LEAST_NIGHT else None
+    return finite(profile), deep
+
+
+def _on_by_hour(
+    within: Within, inside: Bools, hour: np.ndarray
+) -> tuple[list[float | None], float | None]:
+    """Share of the time with the unit running, without hot water, by hour of the day."""
+    of = within.found.hours.of
+    cold = inside & (of["outdoor"] < 12.0) & (of["unknown"] == 0)
+    ran = (of["on"] - of["hot_water"]) / HOUR
+    profile = np.full(24, np.nan)
+    for k in range(24):
+        here = cold & (hour == k)
+        if here.sum() >= 7:
+            profile[k] = float(ran[here].mean())
+    night, day = profile[list(NIGHT)].mean(), profile[DAY].mean()
+    rests = float(night / day) if np.isfinite(night) and day > 0.1 else None
+    return finite(profile), rests if rests is not None and rests <= RESTS else None
+
+
+def _recovery(within: Within, use: Bools, hour: np.ndarray) -> float | None:
+    """By how much the power of the hours after a set-back lies above that of the rest of the
+    day."""
+    of = within.found.hours.of
+    with np.errstate(invalid="ignore", divide="ignore"):
+        power = of["electricity"] / of["settled"]
+    after = middle(power[use & (hour >= 5) & (hour < 8)])
+    later = middle(power[use & (hour >= 9) & (hour < 21)])
+    return after / later - 1 if after is not None and later else None
+
+
+def _bands(within: Within, use: Bools, by: Floats, width: float) -> list[Band]:
+    found = []
+    key = np.floor(np.nan_to_num(by) / width)
+    for k in np.unique(key[use]).tolist():
+        here = use & (key == k)
+        if here.sum() >= 3:
+            found.append(_band(within, here, k * width, (k + 1) * width))
+    return found
+
+
+def _load_bands(within: Within, use: Bools) -> list[Band]:
+    """Bands of the heat given while settled, five of equal width up to its usual greatest."""
+    of = within.found.hours.of
+    if within.surveyed.withheld:
+        return []
+    with np.errstate(invalid="ignore", divide="ignore"):
+        load = of["heat"] / of["settled"] / 1000
+    use = use & np.isfinite(load)
+    if use.sum() < LEAST_HOURS:
+        return []
+    top = float(np.percentile(load[use], 98))
+    return _bands(within, use, load, top / 5) if top > 0 else []
+
+
+def _band(within: Within, here: Bools, low: float, high: float) -> Band:
+    of = within.found.hours.of
+    seconds = float(of["settled"][here].sum())
+    heat, used = float(np.nansum(of["heat"][here])), float(np.nansum(of["electricity"][here]))
+    stated = within.surveyed.withheld is None and used > 0 and heat > 0
+    return Band(
+        low, high, int(here.sum()), middle(of["flow"][here]),
+        middle(of["flow"][here] - of["back"][here]), middle(of["water"][here]),
+        heat / seconds / 1000 if stated else None, middle(of["room"][here]),
+        heat / used if stated else None,
+    )  # fmt: skip
+
+
+def _said(
+    curve: Curve | None, setback: float | None, night_rest: float | None,
+    recovery: float | None, load: list[Band], capacity: float | None,
+    pump_hours: float, known: float,
+    per_kelvin: float | None,
+) -> list[str]:  # fmt: skip
+    said = []
+    if curve is not None:
+        flat = abs(curve.slope) < FLAT and curve.high - curve.low > 6
+        if flat and curve.scatter < TIGHT:
+            said.append(
+                f"No weather curve: the flow stays near {curve.at_zero:.0f} °C whatever the weather"
+            )
+        elif flat:
+            said.append("No weather curve can be seen: the flow does not answer to the weather")
+        else:
+            said.append(
+                f"A weather curve is followed: {curve.at_zero:.1f} °C at 0 °C outdoors, "
+                f"{-curve.slope:.2f} K more for each kelvin colder, within {curve.scatter:.1f} K"
+            )
+            if curve.scatter > SCATTERED:
+                said.append(
+                    f"It scatters by {curve.scatter:.1f} K. A controller that reads the forecast "
+                    "or the room does that too: scatter alone is no fault"
+                )
+    if per_kelvin is not None and curve is not None:
+        said.append(
+            f"Each kelvin less of flow temperature saves {per_kelvin:.1%}, by the rated table"
+        )
+    if setback is not None:
+        said.append(f"At night the flow is {setback:.1f} K lower")
+    if night_rest is not None:
+        said.append(
+            f"From 23 to 5 it runs {night_rest:.0%} of what it does by day: the night is set back"
+        )
+    if recovery is not None and recovery > 0.05:
+        said.append(f"From 5 to 8 it takes {recovery:.0%} more power than later in the day")
+    strongest = load[-1] if load else None
+    if strongest is not None and capacity and (strongest.load or 0.0) >= FULL * capacity:
+        full = strongest.delta
+        if full is not None and full > WIDE:
+            said.append(f"ΔT at full load is {full:.1f} K: too little flow (4 to 8 K is usual)")
+        elif full is not None and full < NARROW:
+            said.append(f"ΔT at full load is {full:.1f} K: more flow than is needed")
+    if known and pump_hours / known > NEEDLESS:
+        said.append(f"Pumps ran for {pump_hours:.0f} h with nothing made")
+    return said

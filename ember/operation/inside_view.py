@@ -1,0 +1,103 @@
+"""Inside the unit over a period: how the refrigerant's temperatures moved."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.clock import local_from_utc
+from ember.operation.record import AROUND_DEFROST
+from ember.operation.within import Within, finite, middle
+from ember.running.hours import HOUR
+
+NAMES = ("evaporating", "condensing", "superheat", "subcooling", "discharge", "efficiency")
+LEAST_HOURS = 3  # of settled running in a day that is shown
+
+
+@dataclass(frozen=True)
+class InsideDay:
+    """Medians of a day's settled running. approach_air : outdoors less evaporating, approach_water
+    :
+    condensing less flow [K]."""
+
+    start: float
+    evaporating: float | None
+    condensing: float | None
+    superheat: float | None
+    subcooling: float | None
+    discharge: float | None
+    efficiency: float | None
+    approach_air: float | None
+    approach_water: float | None
+
+
+@dataclass(frozen=True)
+class Profile:
+    """The mean over all starts, or around all defrosts, of the record, by minute."""
+
+    name: str
+    minutes: list[float]
+    values: list[float | None]
+
+
+@dataclass(frozen=True)
+class InsideSeen:
+    """The refrigerant. why_none : what is not logged. refrigerant : its name."""
+
+    why_none: str | None
+    refrigerant: str | None
+    days: list[InsideDay]
+    whole: InsideDay | None
+    starts: list[Profile]
+    defrosts: list[Profile]
+
+
+def inside_seen(within: Within) -> InsideSeen:
+    """What the gauges say. Source: saturation and enthalpies from CoolProp, baked."""
+    side = within.surveyed.installation.refrigerant
+    of = within.found.hours.of
+    if side is None or "evaporating" not in of:
+        why = (
+            "no refrigerant channels are described: evaporating and condensing pressure, discharge "
+            "and suction temperature would show approach, superheat and compressor efficiency"
+            if side is None
+            else "the channels of the refrigerant side are described, but not logged"
+        )
+        return InsideSeen(why, None, [], None, [], [])
+    inside = within.hours() & np.isfinite(of["evaporating"])
+    instants = within.found.hours.start + HOUR * np.arange(len(inside), dtype=np.int64)
+    local_day = local_from_utc(instants, within.surveyed.zone) // 86_400
+    days = []
+    for day in np.unique(local_day[inside]).tolist():
+        here = inside & (local_day == day)
+        if here.sum() >= LEAST_HOURS:
+            days.append(_day(within, here, float(instants[local_day == day][0])))
+    step = within.found.step
+    profiles = within.found.profiles
+
+    def of_event(event: str, begin: float) -> list[Profile]:
+        return [
+            Profile(
+                name, [begin / 60 + (k + 0.5) * step / 60 for k in range(len(values))],
+                finite(values),
+            )
+            for key, values in profiles.items()
+            if key.startswith(event) and (name := key.removeprefix(f"{event} "))
+        ]  # fmt: skip
+
+    return InsideSeen(
+        None, side.refrigerant.value, days,
+        _day(within, inside, within.period.start) if inside.any() else None,
+        of_event("start", 0.0), of_event("defrost", AROUND_DEFROST[0]),
+    )  # fmt: skip
+
+
+def _day(within: Within, here: np.ndarray, start: float) -> InsideDay:
+    of = within.found.hours.of
+    evaporating, condensing, superheat, subcooling, discharge, efficiency = (
+        middle(of[name][here]) for name in NAMES
+    )
+    return InsideDay(
+        start, evaporating, condensing, superheat, subcooling, discharge, efficiency,
+        middle((of["outdoor"] - of["evaporating"])[here]),
+        middle((of["condensing"] - of["flow"])[here]),
+    )  # fmt: skip

@@ -1,0 +1,175 @@
+"""Operation: runs, starts, defrosts, hot water and hours of a record, worked out once and kept."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.channels import quantity_of
+from ember.curves import curve_plan, curves
+from ember.installation import HEATERS, Consumer, Installation
+from ember.metering import Level, Streams
+from ember.running.cells import Cells, windows
+from ember.running.defrosts import Defrosts, defrosts
+from ember.running.frost import Frost
+from ember.running.hours import Hours, hours
+from ember.running.inside import compressor_efficiency, inside
+from ember.running.lifts import Lifts, lifts
+from ember.running.runs import Runs, runs
+from ember.running.starts import Starts, starts
+from ember.running.state import State
+from ember.survey import Survey, Walked, walk
+from ember.trace import Floats, Ints, Trace
+
+COARSE = 60.0  # a register whose step is more than this power in a cell shows no single start [W]
+AFTER_START = 1800.0  # of the refrigerant's profile [s]
+AROUND_DEFROST = (-600.0, 1200.0)  # [s]
+
+
+@dataclass(frozen=True)
+class Operation:
+    """How a unit ran over a whole record.
+
+    level : at which heat and electricity are counted. step : of the record [s], first : its first
+    instant [s]. frost : what is known of the coil. profiles : name → array, the refrigerant's mean
+    over starts ("start …") and around defrosts ("defrost …"). notes : what could not be told.
+    """
+
+    level: Level | None
+    first: int
+    step: int
+    runs: Runs
+    starts: Starts | None
+    defrosts: Defrosts
+    frost: Frost | None
+    lifts: Lifts
+    hours: Hours
+    profiles: Mapping[str, Floats]
+    notes: tuple[str, ...]
+
+
+def operation(surveyed: Survey, trace: Trace, walked: Walked | None = None) -> Operation:
+    """Works it out.
+
+    Parameters
+    ----------
+    trace : the readings as logged. walked : the same with its meters, where that is at hand.
+    """
+    installation = surveyed.installation
+    states = surveyed.states()
+    if walked is None:
+        walked = walk(installation, surveyed.like(trace), states, surveyed.facts.plans)
+    cells, notes = cells_of(surveyed, walked)
+    frosts, learned, grows = defrosts(cells)
+    table = runs(cells, grows)
+    refrigerant: dict[str, Floats] = {}
+    profiles: dict[str, Floats] = {}
+    side = installation.refrigerant
+    seen = inside(side, walked.trace) if side is not None else None
+    if side is not None and seen is not None:
+        settled = (states.state == State.HEATING) | (states.state == State.HOT_WATER)
+        refrigerant = {
+            "evaporating": seen.evaporating, "condensing": seen.condensing,
+            "superheat": seen.superheat, "subcooling": seen.subcooling,
+            "discharge": seen.discharge,
+            "efficiency": compressor_efficiency(
+                side, walked.trace, settled & ~states.recovery
+            ),
+        }  # fmt: skip
+        profiles = _profiles(refrigerant, table.start[table.begun > 0], frosts.start, trace.step)
+    return Operation(
+        plan.level if (plan := curve_plan(surveyed)) else None, trace.start, trace.step, table,
+        starts(cells, table), frosts, learned, lifts(cells), hours(cells, grows, refrigerant),
+        profiles, (*surveyed.facts.notes, *notes),
+    )  # fmt: skip
+
+
+def cells_of(surveyed: Survey, walked: Walked) -> tuple[Cells, list[str]]:
+    """What the tables are made from, and what could not be told."""
+    installation, trace, streams = surveyed.installation, walked.trace, walked.streams
+    drawn = curves(surveyed, walked)
+    notes = []
+    electricity = drawn.cop_electricity
+    if electricity is None and drawn.power is not None:
+        electricity = drawn.power * trace.step
+    coarse = [
+        stream.name
+        for stream in streams.every.values()
+        if stream.step_energy / trace.step > COARSE and _uses(surveyed, stream.name)
+    ]
+    heat = drawn.cop_heat
+    if coarse:
+        notes.append(
+            f"{', '.join(coarse)}: the register's steps are too coarse for single starts and "
+            "defrosts; longer spans are summed from it all the same"
+        )
+        heat, electricity = None, None
+    circuit = next((c for c in installation.circuits if c.name in streams.heat), None)
+
+    def channel(name: str | None) -> Floats | None:
+        return trace[name] if name is not None and name in trace else None
+
+    def first(quantity: str) -> Floats | None:
+        named = (c for c in trace.channels if quantity_of(c).name == quantity)
+        return channel(next(named, None))
+
+    side = installation.refrigerant
+    seen = inside(side, trace) if side is not None else None
+    cells = Cells(
+        trace.start, trace.step, surveyed.states(), heat, electricity,
+        heater=_energy(installation, streams, HEATERS),
+        pump=_energy(installation, streams, frozenset({Consumer.DISTRIBUTION_PUMP})),
+        outdoor=channel(installation.outdoor.channel), humidity=first("outdoor_humidity"),
+        flow=channel(circuit.flow_temp if circuit else None),
+        back=channel(circuit.return_temp if circuit else None),
+        water=channel(circuit.flow_rate if circuit else None),
+        tank=first("tank_temp"), room=first("room_temp"),
+        secondary=channel(secondary(installation, tuple(trace.channels))),
+        evaporating=None if seen is None else seen.evaporating,
+    )  # fmt: skip
+    return cells, notes
+
+
+def secondary(installation: Installation, channels: tuple[str, ...]) -> str | None:
+    """The channel of the flow temperature behind a buffer: one that no circuit uses."""
+    used = {c.flow_temp for c in installation.circuits}
+    return next((c for c in channels if quantity_of(c).name == "flow_temp" and c not in used), None)
+
+
+def _uses(surveyed: Survey, meter: str) -> bool:
+    plan = curve_plan(surveyed)
+    return plan is not None and any(name == meter for _, name in plan.meters)
+
+
+def _energy(
+    installation: Installation, streams: Streams, consumers: frozenset[Consumer]
+) -> Floats | None:
+    """Electricity of the meter that holds nothing but these consumers, (n,) [J]."""
+    for meter in installation.electricity:
+        if consumers.issuperset(meter.includes) and meter.name in streams.electricity:
+            return streams.electricity[meter.name].energy
+    fixed = (m for m in installation.fixed if consumers.issuperset(m.includes))
+    found = next((m for m in fixed if m.name in streams.electricity), None)
+    return None if found is None else streams.electricity[found.name].energy
+
+
+def _profiles(
+    refrigerant: Mapping[str, Floats], starts_at: Ints, defrosts_at: Ints, step: int
+) -> dict[str, Floats]:
+    """The refrigerant's mean over starts and around defrosts."""
+    found: dict[str, Floats] = {}
+    length = round(AFTER_START / step)
+    before = round(-AROUND_DEFROST[0] / step)
+    around = before + round(AROUND_DEFROST[1] / step)
+    for name, values in refrigerant.items():
+        if name == "efficiency":
+            continue
+        for what, at, count in (
+            ("start", starts_at, length), ("defrost", defrosts_at - before, around),
+        ):  # fmt: skip
+            taken = windows(values, at, count)
+            known = np.isfinite(taken).sum(axis=0)
+            with np.errstate(invalid="ignore", divide="ignore"):
+                mean = np.nansum(taken, axis=0) / known
+            found[f"{what} {name}"] = np.where(known > 0, mean, np.nan)
+    return found

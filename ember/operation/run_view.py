@@ -1,0 +1,265 @@
+"""Runs of a period: the table, how long they are, how often they start, and what rest costs."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.clock import local_from_utc
+from ember.installation import Consumer
+from ember.operation.within import Within, finite, middle, one
+from ember.quantity import Estimate
+from ember.reckoning.tally import Tally, validity
+from ember.running.runs import FAULT_AN_HOUR, MANY_AN_HOUR, SHORT, Ended, most_in_an_hour
+from ember.running.state import State
+
+FEW = 10  # runs, from which short cycling is spoken of
+MOSTLY = 0.25  # of the runs, common practice
+LENGTHS = (0, 5, 10, 20, 40, 80, 160, 320)  # [min]
+SPARK = (2, 4, 6, 8, 10, 14, 18, 22, 26, 29)  # minutes since the start
+ORDERS = ("time", "length", "electricity", "heat", "cop", "outdoor", "pause")
+
+
+@dataclass(frozen=True)
+class RunRow:
+    """One run. start, stop [s]. mode, ended : in words. electricity, heat [kWh], cop : at the
+    level; cop is the EER where it cools. outdoor, flow [degC], humidity [%] : means. pause : before
+    it [s]. since_start : COP since the start at the minutes of `minutes`."""
+
+    start: float
+    stop: float
+    mode: str
+    electricity: Estimate | None
+    heat: Estimate | None
+    cop: Estimate | None
+    outdoor: float | None
+    humidity: float | None
+    flow: float | None
+    pause: float | None
+    defrosts: int
+    ended: str
+    since_start: list[float | None]
+
+
+@dataclass(frozen=True)
+class Length:
+    """Runs between two lengths [min]; high is None for the longest. electricity : share."""
+
+    low: float
+    high: float | None
+    runs: int
+    electricity: float | None
+
+
+@dataclass(frozen=True)
+class RunsSeen:
+    """Runs of a period. count of them; rows : one page of them in the order asked for.
+
+    starts_a_day : None for less than a day. most_an_hour : most starts within an hour, with the
+    instant [s]; too_many : six and more. short : how many of those that ended by themselves,
+    `ended`, were under ten minutes; mostly_short : more than a quarter. minutes : median length.
+    run_fraction : share of the known time with the unit running.
+    standby, pump_only : electricity at rest, and of the pump while nothing is made [kWh]; hours of
+    each. cycling : what that means, in words; None where nothing is wrong. basis : state or event
+    → how it is known; notes : what could not be told.
+    """
+
+    level: str | None
+    count: int
+    starts_a_day: float | None
+    most_an_hour: int
+    most_at: float | None
+    too_many: bool
+    short: int
+    ended: int
+    short_share: float
+    mostly_short: bool
+    minutes: float | None
+    run_fraction: float | None
+    lengths: list[Length]
+    by_hour: list[int]
+    standby: Estimate | None
+    standby_hours: float
+    pump_only: Estimate | None
+    pump_only_hours: float
+    cycling: str | None
+    basis: dict[str, str]
+    notes: list[str]
+    minutes_shown: list[int]
+    rows: list[RunRow]
+
+
+def runs_seen(
+    within: Within, order: str = "time", descending: bool = False, first: int = 0, count: int = 100
+) -> RunsSeen:
+    """Runs that begin in a period.
+
+    Parameters
+    ----------
+    order : one of ORDERS. first, count : which rows of that order.
+
+    Raises ValueError for another order.
+    """
+    table, step = within.found.runs, within.found.step
+    pick = within.pick(table.start)
+    length = (table.stop - table.start) * step
+    by_itself = pick[
+        (table.begun[pick] > 0)
+        & (table.ended[pick] != Ended.READINGS)
+        & (table.ended[pick] != Ended.STILL_RUNNING)
+    ]
+    lengths = length[by_itself]
+    short = int(np.count_nonzero(lengths < SHORT))
+    share = short / len(lengths) if len(lengths) else 0.0
+    most = most_in_an_hour(table.start[pick], step)
+    at = None
+    if most:
+        starts = table.start[pick]
+        last = np.searchsorted(starts, starts + 3600 // step)
+        at = within.instants(starts[[int((last - np.arange(len(starts))).argmax())]])[0]
+    of = within.found.hours.of
+    inside = within.hours()
+    known = float(inside.sum()) * 3600 - float(of["unknown"][inside].sum())
+    standby, pump_only = _at_rest(within)
+    return RunsSeen(
+        level=within.found.level,
+        count=len(pick),
+        starts_a_day=len(pick) / within.days if within.days >= 0.99 else None,
+        most_an_hour=most,
+        most_at=at,
+        too_many=most >= FAULT_AN_HOUR,
+        short=short,
+        ended=len(by_itself),
+        short_share=share,
+        mostly_short=share > MOSTLY,
+        minutes=middle(lengths / 60),
+        run_fraction=float(of["on"][inside].sum()) / known if known > 0 else None,
+        lengths=_lengths(within, by_itself, lengths / 60),
+        by_hour=_by_hour(within, pick),
+        standby=standby,
+        standby_hours=float(of["standby"][inside].sum()) / 3600,
+        pump_only=pump_only,
+        pump_only_hours=float(of["pump_only"][inside].sum()) / 3600,
+        cycling=_cycling(len(pick), most, share),
+        basis=dict(within.surveyed.facts.basis),
+        notes=list(within.found.notes),
+        minutes_shown=list(SPARK),
+        rows=_rows(within, _ordered(within, pick, order, descending)[first : first + count]),
+    )
+
+
+def _cycling(count: int, most: int, share: float) -> str | None:
+    if most >= FAULT_AN_HOUR:
+        return f"{most} starts within an hour: six and more are a fault"
+    if count >= FEW and share > MOSTLY:
+        return f"{share:.0%} of the runs are shorter than 10 min and never reach efficiency"
+    if most > MANY_AN_HOUR:
+        return f"{most} starts within an hour at the most; two or three are sensible"
+    return None
+
+
+def _lengths(within: Within, pick: np.ndarray, minutes: np.ndarray) -> list[Length]:
+    energy = within.found.runs.electricity[pick]
+    total = float(np.nansum(energy))
+    found = []
+    for low, high in zip(LENGTHS, (*LENGTHS[1:], None), strict=True):
+        here = (minutes >= low) & (minutes < (np.inf if high is None else high))
+        share = float(np.nansum(energy[here])) / total if total else None
+        found.append(Length(low, high, int(here.sum()), share))
+    return found
+
+
+def _by_hour(within: Within, pick: np.ndarray) -> list[int]:
+    """Starts by the local hour of the day, 24 numbers."""
+    instants = np.array(within.instants(within.found.runs.start[pick]), np.int64)
+    if not len(instants):
+        return [0] * 24
+    hour = local_from_utc(instants, within.surveyed.zone) % 86_400 // 3600
+    counts: list[int] = np.bincount(hour, minlength=24).tolist()
+    return counts
+
+
+def _at_rest(within: Within) -> tuple[Estimate | None, Estimate | None]:
+    """Electricity while the unit rests, at the level; of the pump while nothing is made."""
+    book, installation = within.surveyed.book, within.surveyed.installation
+    groups = np.where(book.within(within.period.start, within.period.stop), 0, -1)
+    standby = None
+    plan = within.plan
+    if plan is not None:
+        names = tuple(dict.fromkeys(n for _, n in plan.electricity))
+        counted, _ = validity(book, names)
+        tally = Tally(book, names, counted, groups, 1)
+        parts = [
+            tally.state(0, name, state).scaled(sign)
+            for sign, name in plan.electricity
+            for state in (State.OFF, State.STANDBY)
+        ]
+        standby = sum(parts[1:], parts[0]) if parts else None
+    pump = None
+    held = [(m.name, m.includes) for m in installation.electricity]
+    held += [(m.name, m.includes) for m in installation.fixed]
+    for name, includes in held:
+        if set(includes) == {Consumer.DISTRIBUTION_PUMP} and name in book.meters:
+            counted, _ = validity(book, (name,))
+            tally = Tally(book, (name,), counted, groups, 1)
+            pump = tally.state(0, name, State.PUMP_OVERRUN)
+    return standby, pump
+
+
+def _ordered(within: Within, pick: np.ndarray, order: str, descending: bool) -> np.ndarray:
+    table = within.found.runs
+    keys = {
+        "time": table.start, "length": table.stop - table.start,
+        "electricity": table.electricity, "heat": table.heat, "outdoor": table.outdoor,
+        "pause": table.pause,
+    }  # fmt: skip
+    with np.errstate(invalid="ignore", divide="ignore"):
+        keys["cop"] = table.heat / table.electricity
+    if order not in keys:
+        raise ValueError(f"order: '{order}' is none of {', '.join(ORDERS)}.")
+    values = keys[order][pick].astype(np.float64)
+    unknown = np.isnan(values)
+    ranked = np.lexsort((np.where(unknown, 0.0, -values if descending else values), unknown))
+    result: np.ndarray = pick[ranked]
+    return result
+
+
+def _rows(within: Within, shown: np.ndarray) -> list[RunRow]:
+    table = within.found.runs
+    order = np.argsort(table.start[shown])
+    first, last = table.start[shown][order], table.stop[shown][order]
+    sums = within.sums(first, last)
+    chills = within.sums(first, last, True) if (table.mode[shown] == State.COOLING).any() else sums
+    place = np.empty(len(shown), np.int64)
+    place[order] = np.arange(len(shown))
+    starts = within.instants(table.start[shown])
+    stops = within.instants(table.stop[shown])
+    rows = []
+    for k, run in enumerate(shown.tolist()):
+        mode = State(int(table.mode[run]))
+        of = chills if mode == State.COOLING else sums
+        summed = of[int(place[k])] if of else None
+        cop = summed.cop if summed else None
+        rows.append(
+            RunRow(
+                starts[k], stops[k], mode.words,
+                summed.electricity if summed else None, summed.heat if summed else None, cop,
+                one(table.outdoor, run), one(table.humidity, run), one(table.flow, run),
+                one(table.pause, run), int(table.defrosts[run]),
+                Ended(int(table.ended[run])).words, _since_start(within, run),
+            )
+        )  # fmt: skip
+    return rows
+
+
+def _since_start(within: Within, run: int) -> list[float | None]:
+    """COP since the start, at the minutes of SPARK."""
+    found = within.found.starts
+    if found is None:
+        return []
+    k = int(np.searchsorted(found.run, run))
+    if k >= len(found.run) or found.run[k] != run:
+        return []
+    with np.errstate(invalid="ignore", divide="ignore"):
+        cop = np.cumsum(found.heat[k].astype(float)) / np.cumsum(found.power[k].astype(float))
+    at = [min(len(cop) - 1, round(60 * minute / found.step)) for minute in SPARK]
+    return finite(cop[at])

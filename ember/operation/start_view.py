@@ -1,0 +1,150 @@
+"""Starts of a period, laid over one another."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.operation.within import KWH, Range, Spread, Within, finite, money, one, quartiles
+from ember.quantity import Estimate, Part
+from ember.running.starts import overlay
+from ember.running.state import State
+from ember.trace import Ints
+
+SHOWN = 40  # single starts drawn behind the median
+
+
+@dataclass(frozen=True)
+class Filter:
+    """Which starts. outdoor : [degC]; pause : before it [s]; mode : "heating" or "hot water"; None
+    for all."""
+
+    outdoor_low: float | None = None
+    outdoor_high: float | None = None
+    pause_low: float | None = None
+    pause_high: float | None = None
+    mode: str | None = None
+
+
+@dataclass(frozen=True)
+class StartsSeen:
+    """Starts of a period after a filter.
+
+    count : of them, of : before the filter. known : those whose loss is known, by_like : of these
+    by the settled COP of like runs. minutes : of the curves. instantaneous, since_start : COP,
+    quartiles and median of each minute (low, median, high). power, heat : medians [W]. singles :
+    COP since the start of single runs, evenly picked. settled, to_90 [s] : quartiles. loss : of
+    all in
+    the period together [kWh], cost of it. why_none : where nothing can be shown.
+    """
+
+    level: str | None
+    why_none: str | None
+    count: int
+    of: int
+    known: int
+    by_like: int
+    minutes: list[float]
+    instantaneous: list[list[float | None]]
+    since_start: list[list[float | None]]
+    power: list[float | None]
+    heat: list[float | None]
+    singles: list[list[float | None]]
+    settled: Spread | None
+    to_90: Spread | None
+    loss: Estimate | None
+    loss_each: Spread | None
+    cost: Estimate | None
+    shown_at_5: float | None
+    made_at_5: float | None
+    outdoor: Range | None
+    pauses: Range | None
+
+
+def starts_seen(within: Within, asked: Filter = Filter()) -> StartsSeen:
+    """Starts in a period.
+
+    shown_at_5 : what a display shows five minutes after the start, made_at_5 : COP of the run by
+    then, medians. outdoor, pauses : range in the period, for the filter [degC], [s].
+    """
+    found, table = within.found.starts, within.found.runs
+    level = within.found.level
+    if found is None or within.surveyed.withheld:
+        why = within.surveyed.withheld or _why_none(within)
+        return StartsSeen(
+            level, why, 0, 0, 0, 0, [], [], [], [], [], [], None, None, None, None, None, None,
+            None, None, None,
+        )  # fmt: skip
+    every = within.pick(table.start[found.run])
+    runs = found.run[every]
+    pick = every[_fits(within, runs, asked)]
+    laid = overlay(found, pick)
+    singles = pick[:: max(1, -(-len(pick) // SHOWN))]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        single = np.cumsum(found.heat[singles].astype(float), axis=1) / np.cumsum(
+            found.power[singles].astype(float), axis=1
+        )
+    loss = _loss(within, pick)
+    outdoor, pause = table.outdoor[runs], table.pause[runs]
+    five = int(np.searchsorted(laid.minutes, 5.0))
+    return StartsSeen(
+        level, None, len(pick), len(every), int(np.isfinite(found.loss[pick]).sum()),
+        int(found.by_like[pick].sum()), laid.minutes.tolist(),
+        [finite(row) for row in laid.instantaneous], [finite(row) for row in laid.since_start],
+        finite(laid.power), finite(laid.heat), [finite(row) for row in single],
+        quartiles(found.settled[pick]), quartiles(found.to_90[pick]), loss,
+        quartiles(found.loss[pick] / 3600), money(loss, within.price(), within.currency),
+        one(laid.instantaneous[1], five), one(laid.since_start[1], five),
+        _range(outdoor), _range(pause),
+    )  # fmt: skip
+
+
+def _why_none(within: Within) -> str:
+    if within.found.step > 120:
+        return (
+            f"readings every {within.found.step // 60} min do not show how a start goes; every two "
+            "minutes or finer would"
+        )
+    return "; ".join(within.found.notes) or "heat or electricity is not known cell by cell"
+
+
+def _fits(within: Within, runs: Ints, asked: Filter) -> np.ndarray:
+    table = within.found.runs
+    mask = np.ones(len(runs), np.bool_)
+    with np.errstate(invalid="ignore"):
+        for values, low, high in (
+            (table.outdoor, asked.outdoor_low, asked.outdoor_high),
+            (table.pause, asked.pause_low, asked.pause_high),
+        ):
+            if low is not None:
+                mask &= values[runs] >= low
+            if high is not None:
+                mask &= values[runs] <= high
+    if asked.mode is not None:
+        mask &= table.mode[runs] == {s.words: s for s in State}.get(asked.mode, -1)
+    return mask
+
+
+def _loss(within: Within, pick: Ints) -> Estimate | None:
+    """All losses together, with the electricity meter's own error and that of the moment of the
+    start, known to half a cell of its power (rectangular, GUM 4.3.7). The error of the heat meter
+    cancels: it is in the settled COP as well."""
+    found = within.found.starts
+    assert found is not None
+    loss = found.loss[pick]
+    known = np.isfinite(loss)
+    if not known.any():
+        return None
+    value = float(loss[known].sum()) / KWH
+    power = np.nan_to_num(found.power[pick][known][:, :3].astype(float).mean(axis=1))
+    moment = float(np.sqrt(((power * found.step) ** 2 / 12).sum())) / KWH
+    total = within.total(within.found.runs.start, within.found.runs.stop)
+    share = total.electricity.u / total.electricity.value if total and total.covered else 0.0
+    return Estimate(
+        value, "kWh",
+        (Part("electricity meter", value * share), Part("moment of the start", moment, True)),
+    )  # fmt: skip
+
+
+def _range(values: np.ndarray) -> Range | None:
+    known = values[np.isfinite(values)]
+    return Range(float(known.min()), float(known.max())) if len(known) else None

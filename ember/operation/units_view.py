@@ -1,0 +1,64 @@
+"""Meters of one installation side by side: heads, circuits, consumers."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.period import Period
+from ember.quantity import Estimate
+from ember.reckoning.tally import KWH, Tally, validity
+from ember.survey import Survey
+
+MOST_BARS = 120
+
+
+@dataclass(frozen=True)
+class MeterSeen:
+    """One meter over a span: kind "heat" or "electricity", what it holds and how it measures, its
+    energy [kWh] over the share of the time that is covered, and the same between the edges."""
+
+    name: str
+    kind: str
+    holds: str
+    way: str
+    energy: Estimate | None
+    covered: float
+    bars: list[float | None]
+
+
+def meters_seen(surveyed: Survey, period: Period, edges: Sequence[float]) -> list[MeterSeen]:
+    """Every meter of an installation between two instants at which the survey is cut.
+
+    Parameters
+    ----------
+    edges : instants of whole hours or midnights, (b + 1,), between which bars are summed [s].
+    """
+    book = surveyed.book
+    inside = book.within(period.start, period.stop)
+    groups = np.where(inside, 0, -1)
+    label = np.searchsorted(np.asarray(edges), book.begins, side="right") - 1
+    count = len(edges) - 1
+    electric = {m.name for m in surveyed.installation.electricity}
+    electric |= {m.name for m in surveyed.installation.fixed}
+    withheld = surveyed.withheld
+    found = []
+    for name, meter in book.meters.items():
+        kind = "electricity" if name in electric else "heat"
+        if kind == "heat" and withheld:
+            continue
+        counted, _ = validity(book, (name,))
+        tally = Tally(book, (name,), counted, groups, 1)
+        cells = float(book.cells[inside].sum())
+        use = inside & counted & (label >= 0) & (label < count)
+        sums = np.bincount(label[use], book.energy(name)[use], count) / KWH
+        seen = np.bincount(label[use], book.cells[use], count)
+        bars = [float(v) if n else None for v, n in zip(sums, seen, strict=True)]
+        covered = float(tally.cells[0]) / cells if cells else 0.0
+        found.append(
+            MeterSeen(
+                name, kind, meter.holds, meter.way,
+                tally.total(0, name) if covered else None, covered, bars,
+            )
+        )  # fmt: skip
+    return found

@@ -1,0 +1,306 @@
+"""Hot water of a period: lifts, COP by stage of the tank, what it loses and what it reaches."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.clock import local_from_utc
+from ember.installation import Consumer
+from ember.media import Fluid, liquid
+from ember.operation.within import KWH, Spread, Within, middle, one, quartiles
+from ember.quantity import Estimate
+from ember.reckoning.tally import Tally, validity
+from ember.running.lifts import COIL_APPROACH, STAGES, STALL, pasteurisations
+from ember.trace import Ints
+
+USUAL_ROOM = 18.0  # around the tank where it is not logged [degC], common practice
+QUIET = 0.25  # of the hours without a lift cool slowest: no water is drawn in them
+LEAST_QUIET = 12  # hours
+SET_POINT_STEP = 3.0  # by which lifts are told apart [K]
+OFTEN = 0.25  # of the lifts
+ROWS = 100
+LEAST_STAGE = 0.05  # electricity in a stage for a COP to be shown [kWh]
+
+
+@dataclass(frozen=True)
+class LiftRow:
+    """One lift. start [s], length : of the reheating [s], low, high : of the tank [degC].
+    electricity, heat [kWh], cop : at the level. heater : electricity of heaters meanwhile [kWh].
+    dwell : at the top [s]."""
+
+    start: float
+    length: float
+    low: float | None
+    high: float | None
+    electricity: Estimate | None
+    heat: Estimate | None
+    cop: Estimate | None
+    heater: float | None
+    flow: float | None
+    outdoor: float | None
+    defrosts: int
+    dwell: float | None
+    marks: list[str]
+
+
+@dataclass(frozen=True)
+class Stage:
+    """Between two tank temperatures [degC]: electricity and heat of all lifts [kWh], their COP."""
+
+    low: float
+    high: float
+    electricity: float
+    heat: float
+    cop: float | None
+    lifts: int
+
+
+@dataclass(frozen=True)
+class Alike:
+    """Lifts of one kind: to about the same temperature, or begun in the same part of the day."""
+
+    name: str
+    lifts: int
+    electricity: Estimate | None
+    heat: Estimate | None
+    cop: Estimate | None
+    minutes: float | None
+    outdoor: float | None
+    flow: float | None
+
+
+@dataclass(frozen=True)
+class Standing:
+    """What the tank loses: power [W], kWh a day, at a mean difference to the room [K]; from so many
+    quiet hours."""
+
+    watts: float
+    kwh_a_day: float
+    difference: float
+    hours: int
+
+
+@dataclass(frozen=True)
+class WaterSeen:
+    """Hot water of a period.
+
+    why_none : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
+    quartiles [s]. stalls : lifts that dwelt at the top. reachable : the highest flow temperature
+    less
+    the coil's approach [degC], against warmest : median of the lifts' highest; out_of_reach : the
+    latter lies above. stalls_often : in a quarter of the lifts. heaters :
+    electricity
+    of heaters in the period, share : of heat into the tank by them during lifts.
+    """
+
+    level: str | None
+    why_none: str | None
+    basis: str
+    count: int
+    pasteurisations: int
+    a_day: float | None
+    total: Alike | None
+    reheat: Spread | None
+    low: float | None
+    warmest: float | None
+    reachable: float | None
+    out_of_reach: bool
+    stalls: int
+    stalls_often: bool
+    heaters: Estimate | None
+    immersion_share: float | None
+    standing: Standing | None
+    why_no_standing: str | None
+    stages: list[Stage]
+    set_points: list[Alike]
+    schedules: list[Alike]
+    rows: list[LiftRow]
+
+
+def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
+    """Lifts that begin in a period. rows : how many of them one by one, the latest first.
+
+    Source: approach of the coil and stages, common practice."""
+    found, level = within.found.lifts, within.found.level
+    basis = within.surveyed.facts.basis["hot water"]
+    pick = within.pick(found.start)
+    hygiene = pasteurisations(found)
+    usual = pick[~hygiene[pick]]
+    why = None
+    if not len(pick):
+        why = basis if basis.startswith(("hot water is not", "none")) else "no lift in this period"
+    whole = usual[found.whole[usual] > 0]
+    lengths = ((found.stop - found.start) * within.found.step).astype(float)
+    flow = found.flow[usual][np.isfinite(found.flow[usual])]
+    reachable = float(np.percentile(flow, 95)) - COIL_APPROACH if len(flow) else None
+    warmest = middle(found.high[whole])
+    stalls = int(np.count_nonzero(np.nan_to_num(found.dwell[usual]) >= STALL))
+    standing = _standing(within)
+    return WaterSeen(
+        level=level,
+        why_none=why,
+        basis=basis,
+        count=len(pick),
+        pasteurisations=int(hygiene[pick].sum()),
+        a_day=len(pick) / within.days if within.days >= 0.99 else None,
+        total=_alike(within, "all", pick) if len(pick) else None,
+        reheat=quartiles(lengths[whole]),
+        low=middle(found.low[whole]),
+        warmest=warmest,
+        reachable=reachable,
+        out_of_reach=reachable is not None and warmest is not None and warmest > reachable,
+        stalls=stalls,
+        stalls_often=stalls > OFTEN * len(usual),
+        heaters=_heaters(within),
+        immersion_share=_immersion(within, pick),
+        standing=standing if not isinstance(standing, str) else None,
+        why_no_standing=standing if isinstance(standing, str) else None,
+        stages=_stages(within, usual),
+        set_points=_by_set_point(within, whole),
+        schedules=_by_schedule(within, whole),
+        rows=_rows(within, pick[::-1][:rows], hygiene, reachable),
+    )
+
+
+def _alike(within: Within, name: str, pick: Ints) -> Alike:
+    found = within.found.lifts
+    total = within.total(found.start[pick], found.stop[pick])
+    minutes = (found.stop - found.start)[pick] * within.found.step / 60
+    return Alike(
+        name, len(pick), total.electricity if total else None, total.heat if total else None,
+        total.cop if total else None, middle(minutes), middle(found.outdoor[pick]),
+        middle(found.flow[pick]),
+    )  # fmt: skip
+
+
+def _stages(within: Within, pick: Ints) -> list[Stage]:
+    found = within.found.lifts
+    if within.surveyed.withheld or not len(pick):
+        return []
+    heat, electricity = found.by_heat[pick] / KWH, found.by_electricity[pick] / KWH
+    stages = []
+    for k in range(len(STAGES) - 1):
+        used, given = float(np.nansum(electricity[:, k])), float(np.nansum(heat[:, k]))
+        if used < LEAST_STAGE:
+            continue
+        lifts = int(np.count_nonzero(electricity[:, k] > 0))
+        stages.append(
+            Stage(float(STAGES[k]), float(STAGES[k + 1]), used, given, given / used, lifts)
+        )
+    return stages
+
+
+def _by_set_point(within: Within, pick: Ints) -> list[Alike]:
+    high = within.found.lifts.high[pick]
+    groups = np.round(np.nan_to_num(high, nan=-99) / SET_POINT_STEP).astype(np.int64)
+    found = []
+    for key in np.unique(groups).tolist():
+        here = pick[groups == key]
+        if key < 0 or len(here) < 2:
+            continue
+        found.append(_alike(within, f"to about {key * SET_POINT_STEP:.0f} °C", here))
+    return found
+
+
+PARTS = ((0, 6, "night, 0 to 6"), (6, 12, "morning, 6 to 12"), (12, 18, "afternoon, 12 to 18"),
+         (18, 24, "evening, 18 to 24"))  # fmt: skip
+
+
+def _by_schedule(within: Within, pick: Ints) -> list[Alike]:
+    instants = np.array(within.instants(within.found.lifts.start[pick]), np.int64)
+    if not len(instants):
+        return []
+    hour = local_from_utc(instants, within.surveyed.zone) % 86_400 / 3600
+    found = []
+    for first, last, name in PARTS:
+        here = pick[(hour >= first) & (hour < last)]
+        if len(here) >= 2:
+            found.append(_alike(within, name, here))
+    return found
+
+
+def _heaters(within: Within) -> Estimate | None:
+    book = within.surveyed.book
+    groups = np.where(book.within(within.period.start, within.period.stop), 0, -1)
+    for meter in within.surveyed.installation.electricity:
+        if set(meter.includes) <= {Consumer.IMMERSION_HEATER, Consumer.BACKUP_HEATER}:
+            if meter.name not in book.meters:
+                continue
+            counted, _ = validity(book, (meter.name,))
+            return Tally(book, (meter.name,), counted, groups, 1).total(0, meter.name)
+    return None
+
+
+def _immersion(within: Within, pick: Ints) -> float | None:
+    """Share of the heat into the tank that heaters gave during lifts."""
+    found = within.found.lifts
+    heater, heat = found.heater[pick], found.heat[pick]
+    known = np.isfinite(heater) & np.isfinite(heat)
+    if not known.any():
+        return None
+    total = float(heater[known].sum() + heat[known].sum())
+    return float(heater[known].sum()) / total if total > 0 else None
+
+
+def _standing(within: Within) -> Standing | str:
+    """What the tank loses, from the hours in which it cools slowest.
+
+    Source: energy balance of the store; that nothing is drawn in them, common practice.
+    """
+    tank = within.surveyed.installation.tank
+    of, inside = within.found.hours.of, within.hours()
+    if tank is None:
+        return "no tank is described"
+    if not np.isfinite(of["tank"]).any():
+        return "the tank's temperature is not logged"
+    temp = np.where(inside, of["tank"], np.nan)
+    quiet = of["hot_water"] == 0
+    # Over three hours none of which heats the tank.
+    calm = quiet[:-2] & quiet[1:-1] & quiet[2:]
+    fall = np.where(calm, (temp[:-2] - temp[2:]) / 2, np.nan)
+    mean = temp[1:-1]
+    room = np.where(np.isfinite(of["room"][1:-1]), of["room"][1:-1], USUAL_ROOM)
+    above = mean - room
+    known = np.isfinite(fall) & (above > 10) & (fall > 0)
+    if known.sum() < 4 * LEAST_QUIET:
+        return "too few hours in which the tank only cools"
+    rate = fall[known] / above[known]  # [1/h], the same whatever the temperature
+    slowest = rate <= np.percentile(rate, 100 * QUIET)
+    coefficient = float(np.median(rate[slowest]))
+    water = liquid(Fluid())
+    at = np.array([float(np.median(mean[known]))])
+    capacity = tank.volume_l / 1000 * float(water.rho(at)[0]) * float(water.cp(at)[0])  # [J/K]
+    difference = float(np.median(above[known]))
+    watts = coefficient * difference * capacity / 3600
+    return Standing(watts, watts * 24 / 1000, difference, int(slowest.sum()))
+
+
+def _rows(
+    within: Within, shown: Ints, hygiene: np.ndarray, reachable: float | None
+) -> list[LiftRow]:
+    found, step = within.found.lifts, within.found.step
+    order = shown[::-1]
+    sums = within.sums(found.start[order], found.stop[order])[::-1]
+    rows = []
+    for k, lift in enumerate(shown.tolist()):
+        summed = sums[k] if sums else None
+        dwell = one(found.dwell, lift)
+        marks = []
+        if hygiene[lift]:
+            marks.append("pasteurisation")
+        if dwell is not None and dwell >= STALL:
+            near = reachable is not None and found.high[lift] >= reachable - 2.0
+            marks.append("stall at the reachable limit" if near else "dwell at the top")
+        if not found.whole[lift]:
+            marks.append("cut by a gap")
+        rows.append(
+            LiftRow(
+                within.instants(found.start[[lift]])[0],
+                float(found.stop[lift] - found.start[lift]) * step, one(found.low, lift),
+                one(found.high, lift), summed.electricity if summed else None,
+                summed.heat if summed else None, summed.cop if summed else None,
+                one(found.heater, lift, 1 / KWH), one(found.flow, lift), one(found.outdoor, lift),
+                int(found.defrosts[lift]), dwell, marks,
+            )
+        )  # fmt: skip
+    return rows

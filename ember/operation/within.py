@@ -1,0 +1,154 @@
+"""A period of an operation: which events fall into it, and what they sum to."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.assess import figures
+from ember.curves import curve_plan
+from ember.metering import Plan
+from ember.operation.record import Operation
+from ember.period import Period
+from ember.quantity import Estimate
+from ember.reckoning import Reckoning, reckon
+from ember.reckoning.tally import KWH
+from ember.survey import Survey
+from ember.trace import Bools, Floats, Ints
+
+DAY = 86_400
+__all__ = [
+    "KWH", "Range", "Spread", "Within", "finite", "middle", "money", "one", "quartiles",
+]  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Within:
+    """A period of an operation; the survey is cut at its ends."""
+
+    surveyed: Survey
+    found: Operation
+    period: Period
+
+    @property
+    def days(self) -> float:
+        """Its length [d]."""
+        return (self.period.stop - self.period.start) / DAY
+
+    @property
+    def plan(self) -> Plan | None:
+        """The level at which events are summed: that of the rated table, else the lowest."""
+        return curve_plan(self.surveyed)
+
+    def pick(self, cells: Ints) -> Ints:
+        """Indices of the events that begin at these cells, those inside the period and not left
+        out."""
+        first, last = (self.cell(t) for t in (self.period.start, self.period.stop))
+        book = self.surveyed.book
+        inside = (cells >= first) & (cells < last)
+        segment = np.searchsorted(book.edges, cells, side="right") - 1
+        segment = np.clip(segment, 0, len(book.excluded) - 1)
+        return np.flatnonzero(inside & (book.excluded[segment] < 0))
+
+    def cell(self, instant: float) -> int:
+        """The cell that begins at or after an instant."""
+        return int(-(-(instant - self.found.first) // self.found.step))
+
+    def instants(self, cells: Ints) -> list[float]:
+        """When cells begin [s]."""
+        instants: list[float] = (self.found.first + cells * self.found.step).astype(float).tolist()
+        return instants
+
+    def hours(self) -> Bools:
+        """The hours of the record that lie in the period, (h,)."""
+        return self.found.hours.between(self.period.start, self.period.stop)
+
+    def sums(self, start: Ints, stop: Ints, cooling: bool = False) -> list[Reckoning]:
+        """The Reckoning of each of some spans of cells in order, of their heating or their
+        cooling; none where no level can be."""
+        plan = self.plan
+        if plan is None:
+            return []
+        return reckon(
+            self.surveyed.book, plan, self._groups(start, stop),
+            [(float(a), float(b)) for a, b in zip(
+                self.instants(start), self.instants(stop), strict=True)],
+            self.surveyed.withheld, cooling,
+        )  # fmt: skip
+
+    def total(self, start: Ints, stop: Ints) -> Reckoning | None:
+        """The Reckoning of some spans together; None where no level can be computed."""
+        plan = self.plan
+        if plan is None:
+            return None
+        groups = np.minimum(self._groups(start, stop), 0)
+        asked = [(self.period.start, self.period.stop)]
+        return reckon(self.surveyed.book, plan, groups, asked, self.surveyed.withheld)[0]
+
+    def _groups(self, start: Ints, stop: Ints) -> Ints:
+        """Which of some spans in order each segment of the book lies in, −1 for none."""
+        at = self.surveyed.book.edges[:-1]
+        if not len(start):
+            return np.full(len(at), -1, np.int64)
+        groups = np.searchsorted(start, at, side="right") - 1
+        groups[(groups < 0) | (at >= stop[np.maximum(groups, 0)])] = -1
+        return groups
+
+    def price(self) -> float | None:
+        """The average price paid in the period [per kWh]; None without a tariff."""
+        found = figures(self.surveyed, [self.period])[0].cost
+        return None if found is None else found.average_price
+
+    @property
+    def currency(self) -> str | None:
+        """Of the tariff."""
+        tariff = self.surveyed.installation.tariff
+        return tariff.currency if tariff else None
+
+
+def money(energy: Estimate | None, price: float | None, currency: str | None) -> Estimate | None:
+    """What an energy costs at the average price; None without a tariff."""
+    if energy is None or price is None or currency is None:
+        return None
+    return energy.scaled(price, currency)
+
+
+def finite(values: Floats) -> list[float | None]:
+    """As JSON can hold them."""
+    return [float(v) if np.isfinite(v) else None for v in values.tolist()]
+
+
+def middle(values: Floats) -> float | None:
+    """The median of what is known."""
+    known = values[np.isfinite(values)]
+    return float(np.median(known)) if len(known) else None
+
+
+@dataclass(frozen=True)
+class Spread:
+    """Median, and between what the middle half lies."""
+
+    low: float
+    median: float
+    high: float
+
+
+@dataclass(frozen=True)
+class Range:
+    """Least and greatest."""
+
+    low: float
+    high: float
+
+
+def quartiles(values: Floats) -> Spread | None:
+    """Quartiles of what is known."""
+    known = values[np.isfinite(values)]
+    if not len(known):
+        return None
+    low, median, high = np.percentile(known, [25, 50, 75])
+    return Spread(float(low), float(median), float(high))
+
+
+def one(values: Floats, k: int, factor: float = 1.0) -> float | None:
+    """A single value, None where it is not known."""
+    return float(values[k]) * factor if np.isfinite(values[k]) else None

@@ -1,0 +1,89 @@
+"""Cells: what the tables of runs, starts, defrosts and hot water are made from."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.running.state import Running
+from ember.trace import Floats, Ints
+
+
+@dataclass(frozen=True)
+class Cells:
+    """One record, cell by cell; what is not logged or metered is None.
+
+    start, step : of the grid [s].
+    heat, electricity : arrays, (n,)  Of each cell at the level of the rated table [J].
+    heater, pump : arrays, (n,)  Electricity of resistance heaters, of distribution pumps [J].
+    outdoor, flow, back, tank, room, secondary, evaporating : arrays, (n,)  Temperatures [degC];
+        back : of the return; secondary : of the flow behind a buffer.
+    humidity : array, (n,)  Relative, outdoors [%]. water : array, (n,)  Volume flow [m3/s].
+    """
+
+    start: int
+    step: int
+    states: Running
+    heat: Floats | None
+    electricity: Floats | None
+    heater: Floats | None = None
+    pump: Floats | None = None
+    outdoor: Floats | None = None
+    humidity: Floats | None = None
+    flow: Floats | None = None
+    back: Floats | None = None
+    water: Floats | None = None
+    tank: Floats | None = None
+    room: Floats | None = None
+    secondary: Floats | None = None
+    evaporating: Floats | None = None
+
+    def __len__(self) -> int:
+        return len(self.states.state)
+
+
+def sums(values: Floats | None, starts: Ints, stops: Ints) -> Floats:
+    """Σ of values over spans in order that do not overlap, (k,); NaN where one is unknown."""
+    count = len(starts)
+    if values is None:
+        return np.full(count, np.nan)
+    if not count:
+        return np.empty(0)
+    edges = np.column_stack([starts, stops]).ravel()
+    # reduceat takes no index at the very end, and gives the element itself where two are equal.
+    padded = np.append(values, 0.0)
+    total: Floats = np.add.reduceat(padded, edges)[::2]
+    total[stops <= starts] = 0.0
+    return total
+
+
+def means(values: Floats | None, starts: Ints, stops: Ints) -> Floats:
+    """Means of what is known over spans in order that do not overlap, (k,); else NaN."""
+    if values is None:
+        return np.full(len(starts), np.nan)
+    known = np.isfinite(values)
+    if known.all():
+        total, count = sums(values, starts, stops), (stops - starts).astype(np.float64)
+    else:
+        total = sums(np.where(known, values, 0.0), starts, stops)
+        count = sums(known.astype(np.float64), starts, stops)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        result: Floats = np.where(count > 0, total / count, np.nan)
+    return result
+
+
+def at(values: Floats | None, cells: Ints) -> Floats:
+    """The values of single cells, (k,); NaN where there are none."""
+    if values is None or not len(values):
+        return np.full(len(cells), np.nan)
+    result: Floats = values[np.clip(cells, 0, len(values) - 1)].astype(np.float64)
+    return result
+
+
+def windows(values: Floats | None, starts: Ints, length: int) -> Floats:
+    """`length` cells of values from each start on, (k, length); NaN beyond the record."""
+    if values is None:
+        return np.full((len(starts), length), np.nan)
+    index = starts[:, None] + np.arange(length)
+    inside = (index >= 0) & (index < len(values))
+    taken: Floats = np.where(inside, values[np.clip(index, 0, len(values) - 1)], np.nan)
+    return taken

@@ -1,0 +1,185 @@
+"""Frosting potential: how much more water the outdoor air holds than it can at the coil."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.media.moist_air import humidity_ratio
+from ember.running.cells import Cells
+from ember.running.state import State
+from ember.trace import Floats, Ints
+
+STANDARD = 101_325.0  # [Pa]
+USUAL_APPROACH = 9.0  # of the coil below the air, flat out [K], common practice
+CANDIDATES = np.arange(3.0, 14.1, 0.5)  # [K]
+ABOVE = np.arange(0.0, 6.1, 0.5)  # of the coil over the evaporating temperature [K]
+LEAST_INTERVALS = 20  # to learn from
+EVEN = 0.35  # quartile range over median of a potential that explains the intervals
+CLEARLY = 0.8  # of the unevenness of the intervals in time, for frost to explain them
+STRIDE = 300.0  # between the cells of which it is learned [s]
+WARMEST = 12.0  # [degC]
+LONGEST = 12 * 3600.0  # between two defrosts that belong together [s]
+SAFETY = 2.0  # by which a learned approach may err [K]
+LEAST_POTENTIAL = 0.15e-3  # below which air does not frost a coil within hours [kg/kg]
+
+
+@dataclass(frozen=True)
+class Frost:
+    """How a unit's coil frosts.
+
+    approach : of the coil below the air at full heat from the source, or above the evaporating
+    temperature where that is logged [K]; learned : whether from
+    this unit's own defrosts, else common practice. full : that heat [W].
+    load : potential × time between two of its defrosts, the median [kg/kg·s]; None where it is
+    not known. by : in words.
+    """
+
+    approach: float
+    learned: bool
+    full: float
+    load: float | None
+    by: str
+
+
+def frosting_potential(
+    outdoor: Floats, humidity: Floats, coil: Floats, pressure: float = STANDARD
+) -> Floats:
+    """Water that the air could leave on the coil per dry air.
+
+    Parameters
+    ----------
+    outdoor : array, (n,)  Air [degC]. humidity : array, (n,)  Relative [%].
+    coil : array, (n,)  Its surface [degC]. pressure : of the air [Pa].
+
+    Returns
+    -------
+    array, (n,)  Humidity ratio of the air minus that of saturation over ice at the coil [kg/kg];
+    0 where the coil is not below 0 degC or not below the dew point.
+
+    Source: ASHRAE Fundamentals ch. 1 for the ratios; treatment common practice.
+    """
+    held = humidity_ratio(outdoor, humidity, pressure)
+    saturated = humidity_ratio(coil, np.full(len(coil), 100.0), pressure)
+    result: Floats = np.where(coil < 0.0, np.maximum(held - saturated, 0.0), 0.0)
+    return result
+
+
+def source_share(cells: Cells) -> tuple[Floats, float]:
+    """Heat taken from the air as a share of its usual full value, (n,), and that value [W].
+
+    Where heat is not measured the power stands for it.
+    """
+    if cells.heat is not None and cells.electricity is not None:
+        taken = (cells.heat - cells.electricity) / cells.step
+    elif cells.electricity is not None:
+        taken = cells.electricity / cells.step
+    else:
+        return np.full(len(cells), np.nan), 0.0
+    settled = cells.states.state == State.HEATING
+    sample = taken[settled][:: max(1, int(settled.sum()) // 20_000)]
+    sample = sample[np.isfinite(sample)]
+    full = float(np.percentile(sample, 95)) if len(sample) else 0.0
+    if full <= 0:
+        return np.full(len(cells), np.nan), 0.0
+    return np.clip(taken / full, 0.0, 1.3), full
+
+
+def frost(cells: Cells, starts: Ints, stops: Ints) -> Frost | None:
+    """What the unit's own defrosts teach of its coil; None where humidity or temperature lacks.
+
+    Parameters
+    ----------
+    starts, stops : arrays, (d,)  Cells of the defrosts.
+
+    A defrost on demand begins when enough frost has grown, so the approach under which the
+    potential summed between defrosts is most alike is the unit's own. Where none makes it alike
+    (defrosts by the clock, few of them) the usual approach is taken and said to be.
+
+    Source: common practice.
+    """
+    if cells.humidity is None or cells.outdoor is None:
+        return None
+    share, full = source_share(cells)
+    gauged = cells.evaporating is not None
+    if not full and not gauged:
+        return None
+    usual = Frost(
+        0.0 if gauged else USUAL_APPROACH, False, full, None,
+        "the logged evaporating temperature" if gauged else
+        f"an approach of {USUAL_APPROACH:.0f} K flat out, the usual one: its own is not known",
+    )  # fmt: skip
+    first, _, index, label = _between(cells, starts, stops)
+    if len(first) < LEAST_INTERVALS:
+        return usual
+    by_time = unevenness(np.bincount(label, minlength=len(first)).astype(np.float64))
+    outdoor, humidity = cells.outdoor[index], cells.humidity[index]
+    candidates = ABOVE if gauged else CANDIDATES
+    best: tuple[float, float, float] | None = None
+    for approach in candidates.tolist():
+        if cells.evaporating is not None:
+            coil = cells.evaporating[index] + approach
+        else:
+            coil = outdoor - approach * share[index]
+        weight = np.nan_to_num(frosting_potential(outdoor, humidity, coil))
+        summed = np.bincount(label, weight, len(first)).astype(np.float64)
+        spread = unevenness(summed)
+        if best is None or spread < best[0]:
+            best = spread, approach, float(np.median(summed))
+    # Defrosts by the clock are as even in time as in frost; at the edge nothing was found.
+    if best is None or best[0] > min(EVEN, CLEARLY * by_time):
+        return usual
+    if best[1] == candidates[-1] or (best[1] == candidates[0] and not gauged):
+        return usual
+    stride = max(1, round(STRIDE / cells.step)) * cells.step
+    how = (
+        f"the logged evaporating temperature, the coil {best[1]:.1f} K above it"
+        if gauged
+        else f"an approach of {best[1]:.1f} K flat out"
+    )
+    return Frost(
+        best[1], True, full, best[2] * stride,
+        f"{how}, learned from {len(first)} of its own intervals",
+    )  # fmt: skip
+
+
+def unevenness(values: Floats) -> float:
+    """Quartile range over median; infinite where the median is 0."""
+    low, median, high = np.percentile(values, [25, 50, 75])
+    return float((high - low) / median) if median > 0 else np.inf
+
+
+def coil_temp(cells: Cells, found: Frost, further: float = 0.0) -> Floats:
+    """The coil's surface in each cell, (n,) [degC]. further : approach beyond the learned [K]."""
+    assert cells.outdoor is not None
+    if cells.evaporating is not None:
+        return cells.evaporating + found.approach - further
+    share, _ = source_share(cells)
+    coil: Floats = cells.outdoor - (found.approach + further) * np.nan_to_num(share, nan=1.0)
+    return coil
+
+
+def potential_of(cells: Cells, found: Frost, further: float = 0.0) -> Floats:
+    """The potential in each cell in which the unit draws heat from cold air, (n,) [kg/kg]."""
+    assert cells.outdoor is not None and cells.humidity is not None
+    state = cells.states.state
+    drawing = (state >= State.START_UP) & (state <= State.HOT_WATER) & (cells.outdoor < WARMEST)
+    at = np.flatnonzero(drawing)
+    result = np.zeros(len(cells))
+    coil = coil_temp(cells, found, further)[at]
+    result[at] = np.nan_to_num(frosting_potential(cells.outdoor[at], cells.humidity[at], coil))
+    return result
+
+
+def _between(cells: Cells, starts: Ints, stops: Ints) -> tuple[Ints, Ints, Ints, Ints]:
+    """Intervals between defrosts that belong together: first and last cell, and the cells in
+    which heat was drawn (one in `STRIDE`) with the interval of each."""
+    first, last = stops[:-1], starts[1:]
+    near = (last - first) * cells.step <= LONGEST
+    first, last = first[near], last[near]
+    stride = max(1, round(STRIDE / cells.step))
+    every = np.arange(0, len(cells), stride)
+    state = cells.states.state[every]
+    every = every[(state >= State.START_UP) & (state <= State.HOT_WATER)]
+    label = np.searchsorted(first, every, side="right") - 1
+    inside = (label >= 0) & (every < last[np.maximum(label, 0)]) if len(first) else label >= 0
+    return first, last, every[inside], label[inside]

@@ -1,0 +1,105 @@
+"""Hours: means and sums of each hour of a record, from which control and season are read."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.running.cells import Cells
+from ember.running.state import State
+from ember.trace import Bools, Floats
+
+HOUR = 3600
+
+
+@dataclass(frozen=True)
+class Hours:
+    """Every hour of a record, in UTC; the first may be cut.
+
+    start : instant of the first [s]. of : name → array, (h,), NaN where nothing is known:
+    outdoor, humidity, room, tank : means. Of settled heating alone: settled, time [s]; flow, back,
+    secondary [degC], water [m3/s], means; heat, electricity [J]. Times [s] in a state: on,
+    hot_water, cooling, pump_only, standby (off too), unknown. pump_energy : of the pump while
+    nothing is made, resting_energy : of the unit at rest [J]. starts, defrosts : how many begin.
+    frost : potential × time while running [kg/kg·s]. evaporating, condensing, superheat,
+    subcooling, discharge, efficiency : of settled running, where logged.
+    """
+
+    start: int
+    of: Mapping[str, Floats]
+
+    def __len__(self) -> int:
+        return len(self.of["on"])
+
+    def between(self, start: float, stop: float) -> Bools:
+        """The hours that begin in start ≤ t < stop [s], (h,)."""
+        instants = self.start + HOUR * np.arange(len(self))
+        mask: Bools = (instants >= start - HOUR / 2) & (instants < stop - HOUR / 2)
+        return mask
+
+
+def hours(
+    cells: Cells, frosting: Floats | None, refrigerant: Mapping[str, Floats] | None = None
+) -> Hours:
+    """The table of hours.
+
+    Parameters
+    ----------
+    frosting : array, (n,)  Potential in each cell [kg/kg]. refrigerant : name → array, (n,).
+    """
+    step, n = cells.step, len(cells)
+    first = cells.start // HOUR * HOUR
+    label = (cells.start - first + step * np.arange(n, dtype=np.int64)) // HOUR
+    count = int(label[-1]) + 1 if n else 0
+    state = cells.states.state
+    settled = (state == State.HEATING) & ~cells.states.recovery
+    of: dict[str, Floats] = {}
+
+    def total(values: Floats | Bools) -> Floats:
+        found: Floats = np.bincount(label, values, count).astype(np.float64)
+        return found
+
+    def mean(values: Floats | None, where: Bools | None = None) -> Floats:
+        if values is None:
+            return np.full(count, np.nan)
+        known = np.isfinite(values) if where is None else where & np.isfinite(values)
+        with np.errstate(invalid="ignore", divide="ignore"):
+            found: Floats = np.bincount(label, np.where(known, values, 0.0), count) / np.bincount(
+                label, known, count
+            )
+        return found
+
+    for name in ("outdoor", "humidity", "room", "tank"):
+        of[name] = mean(getattr(cells, name))
+    of["settled"] = total(settled) * step
+    for name in ("flow", "back", "secondary", "water"):
+        of[name] = mean(getattr(cells, name), settled)
+    for name in ("heat", "electricity"):
+        values = getattr(cells, name)
+        if values is None:
+            of[name] = np.full(count, np.nan)
+        else:
+            of[name] = total(np.where(settled & np.isfinite(values), values, 0.0))
+    resting = (state == State.OFF) | (state == State.STANDBY)
+    times = {
+        "on": cells.states.on, "hot_water": state == State.HOT_WATER,
+        "cooling": state == State.COOLING, "pump_only": state == State.PUMP_OVERRUN,
+        "standby": resting, "unknown": state == State.UNKNOWN,
+    }  # fmt: skip
+    of |= {name: total(mask) * step for name, mask in times.items()}
+    idle = state == State.PUMP_OVERRUN
+    for name, values, where in (
+        ("pump_energy", cells.pump, idle), ("resting_energy", cells.electricity, resting),
+    ):  # fmt: skip
+        of[name] = (
+            np.full(count, np.nan)
+            if values is None
+            else total(np.where(where & np.isfinite(values), values, 0.0))
+        )
+    for name, spans in (("starts", cells.states.runs), ("defrosts", cells.states.defrosts)):
+        at = np.array([span.start for span in spans], np.int64)
+        of[name] = np.bincount(label[at], minlength=count).astype(np.float64)
+    of["frost"] = np.full(count, np.nan) if frosting is None else total(frosting) * step
+    for name, values in (refrigerant or {}).items():
+        of[name] = mean(values, settled)
+    return Hours(first, of)

@@ -1,0 +1,112 @@
+"""What may be wrong with defrosts, as far as the readings show it."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from ember.running.defrosts import FEW, Defrosts, How
+from ember.running.frost import LEAST_POTENTIAL, Frost, unevenness
+from ember.trace import Bools, Ints
+
+# All common practice:
+HEAVY = 40.0  # minutes between defrosts
+SUSPICIOUS = 27.0  # minutes, 25 and half a reading
+AT_LIMIT = 0.5  # of the defrosts end at their longest
+EVEN_INTERVAL = 0.12  # quartile range over median of intervals by the clock
+UNEVEN_AIR = 0.25  # of the frost that grows in them
+OVERDUE = 2.0  # times its usual frost
+MANY = 0.25  # of the defrosts, from which a fault is spoken of
+
+
+class Judged(StrEnum):
+    """What may be wrong with defrosts."""
+
+    NEEDLESS = "needless"
+    TIMED = "timed"
+    TOO_OFTEN = "too often"
+    INEFFECTIVE = "ineffective"
+    OVERDUE = "overdue"
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """One of them: how many of the defrosts, and what shows it, in words."""
+
+    kind: Judged
+    count: int
+    words: str
+
+
+def needless(found: Defrosts) -> Bools:
+    """Which were made though the air could not frost the coil, (d,): even a coil colder by what
+    the approach may err would hardly have frosted."""
+    with np.errstate(invalid="ignore"):
+        mask: Bools = found.surely < LEAST_POTENTIAL
+    return mask
+
+
+def overdue(found: Defrosts, learned: Frost | None) -> Bools:
+    """Which came long after the usual load of frost had grown, (d,)."""
+    if learned is None or learned.load is None:
+        return np.zeros(len(found), np.bool_)
+    with np.errstate(invalid="ignore"):
+        mask: Bools = found.load > OVERDUE * learned.load
+    return mask
+
+
+def judged(found: Defrosts, learned: Frost | None, pick: Ints, step: int) -> list[Judgement]:
+    """What is wrong with some of the defrosts, as far as the readings show it.
+
+    Parameters
+    ----------
+    pick : array, (p,)  Indices of those that are looked at.
+
+    Source: intervals and shares, common practice.
+    """
+    said: list[Judgement] = []
+    if len(pick) < FEW:
+        return said
+    idle = int(needless(found)[pick].sum())
+    if idle >= MANY * len(pick):
+        said.append(Judgement(
+            Judged.NEEDLESS, idle,
+            f"{idle} of {len(pick)} were made in air that could not frost the coil",
+        ))  # fmt: skip
+    running = found.running[pick]
+    load = found.load[pick]
+    near = np.isfinite(running) & np.isfinite(load)
+    if near.sum() >= 2 * FEW:
+        even, air = unevenness(running[near]), unevenness(load[near])
+        if even <= EVEN_INTERVAL and air >= UNEVEN_AIR:
+            said.append(Judgement(
+                Judged.TIMED, int(near.sum()),
+                f"every {np.median(running[near]) / 60:.0f} min of running whatever the air: the "
+                f"middle half of the intervals lies within {even:.0%} of their median, that of "
+                f"the frost within {air:.0%}",
+            ))  # fmt: skip
+    known = running[np.isfinite(running)] / 60
+    if len(known) >= FEW:
+        often = int(np.count_nonzero(known < SUSPICIOUS))
+        middle = float(np.median(known))
+        if middle < HEAVY:
+            weight = "suspicious in any weather" if middle < SUSPICIOUS else "heavy"
+            said.append(Judgement(
+                Judged.TOO_OFTEN, max(often, 1),
+                f"half of them come within {middle:.0f} min of running ({weight}; 60 to 90 min is "
+                "common in frosting weather)",
+            ))  # fmt: skip
+    at_limit = found.ended[pick] == How.TIME_LIMIT
+    if at_limit.mean() >= AT_LIMIT:
+        longest = float(np.median((found.stop - found.start)[pick][at_limit])) * step / 60
+        said.append(Judgement(
+            Judged.INEFFECTIVE, int(at_limit.sum()),
+            f"{at_limit.sum()} of {len(pick)} end at the same {longest:.0f} min: a time limit, "
+            "before the coil is clear",
+        ))  # fmt: skip
+    late = int(overdue(found, learned)[pick].sum())
+    if late >= MANY * len(pick):
+        said.append(Judgement(
+            Judged.OVERDUE, late, f"{late} of {len(pick)} came after twice the usual frost or more"
+        ))  # fmt: skip
+    return said

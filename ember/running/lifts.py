@@ -1,0 +1,141 @@
+"""Hot water: each lift of the tank, by stage of its temperature."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.running.cells import Cells, at, means, sums
+from ember.running.state import State
+from ember.trace import Floats, Ints, Span, edges_of, mask_of
+
+STAGES = np.arange(10.0, 71.0, 5.0)  # [degC]
+TOGETHER = 1200.0  # a pause of the compressor within a lift is no longer [s]
+SHORTEST = 300.0  # [s]
+SLOW = 1 / 3  # of the lift's mean rise: slower, and it dwells
+DWELL_OVER = 600.0  # over which the rise is taken [s]
+STALL = 900.0  # a dwell at the top as long is a stall [s], common practice
+COIL_APPROACH = 10.0  # of the tank below the highest flow temperature [K], common practice
+PASTEURISED = 58.0  # [degC]
+ABOVE_USUAL = 5.0  # [K]
+
+
+@dataclass(frozen=True)
+class Lifts:
+    """Every lift of the tank, arrays (k,) and (k, s) for the stages between `STAGES`.
+
+    start, stop : cells. low, high : tank at its beginning and at its warmest [degC]. heat,
+    electricity : of the unit [J]; heater : of resistance heaters meanwhile [J]. by_heat,
+    by_electricity : the same by stage of tank temperature. flow : the highest [degC]. outdoor :
+    mean [degC]. defrosts : how many in it. dwell : at the top, the tank hardly growing warmer [s].
+    whole : whether neither its begin nor its end is cut by a gap.
+    """
+
+    start: Ints
+    stop: Ints
+    low: Floats
+    high: Floats
+    heat: Floats
+    electricity: Floats
+    heater: Floats
+    by_heat: Floats
+    by_electricity: Floats
+    flow: Floats
+    outdoor: Floats
+    defrosts: Ints
+    dwell: Floats
+    whole: Ints
+
+    def __len__(self) -> int:
+        return len(self.start)
+
+
+def lifts(cells: Cells) -> Lifts:
+    """The table of lifts. Source: dwell and stages, common practice."""
+    state, step, n = cells.states.state, cells.step, len(cells)
+    edges = edges_of(state == State.HOT_WATER)
+    gaps = edges[1:-1].reshape(-1, 2)
+    close = gaps[(gaps[:, 1] - gaps[:, 0]) * step <= TOGETHER]
+    heating = sums((state == State.HEATING).astype(np.float64), close[:, 0], close[:, 1])
+    close = close[heating == 0]
+    joined = (state == State.HOT_WATER) | mask_of([Span(a, b) for a, b in close.tolist()], n)
+    edges = edges_of(joined)
+    start, stop = edges[::2], edges[1::2]
+    long = (stop - start) * step >= SHORTEST
+    start, stop = start[long], stop[long]
+    before = at(state.astype(np.float64), start - 1)
+    after = at(state.astype(np.float64), stop)
+    whole = (start > 0) & (stop < n) & (before != State.UNKNOWN) & (after != State.UNKNOWN)
+    low = at(cells.tank, start)
+    high = _most(cells.tank, start, stop)
+    frosts = np.array([d.start for d in cells.states.defrosts], np.int64)
+    by_heat, by_electricity = _by_stage(cells, start, stop)
+    return Lifts(
+        start, stop, low, high, sums(cells.heat, start, stop),
+        sums(cells.electricity, start, stop), sums(cells.heater, start, stop), by_heat,
+        by_electricity, _most(cells.flow, start, stop), means(cells.outdoor, start, stop),
+        (np.searchsorted(frosts, stop) - np.searchsorted(frosts, start)).astype(np.int64),
+        _dwell(cells, start, stop, low, high), whole.astype(np.int64),
+    )  # fmt: skip
+
+
+def _most(values: Floats | None, starts: Ints, stops: Ints) -> Floats:
+    if values is None or not len(starts):
+        return np.full(len(starts), np.nan)
+    edges = np.column_stack([starts, stops]).ravel()
+    most: Floats = np.fmax.reduceat(np.append(values, -np.inf), edges)[::2]
+    return np.where(np.isfinite(most), most, np.nan)
+
+
+def _by_stage(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats]:
+    """Heat and electricity of each lift by stage of tank temperature, (k, s) each [J]."""
+    count, stages = len(start), len(STAGES) - 1
+    nothing = np.full((count, stages), np.nan)
+    if cells.tank is None or cells.heat is None or cells.electricity is None or not count:
+        return nothing, nothing
+    index = np.flatnonzero(
+        mask_of([Span(a, b) for a, b in zip(start, stop, strict=True)], len(cells))
+    )
+    lift = np.searchsorted(start, index, side="right") - 1
+    tank = cells.tank[index]
+    stage = np.clip(np.searchsorted(STAGES, np.nan_to_num(tank), side="right") - 1, 0, stages - 1)
+    label = lift * stages + stage
+    known = (
+        np.isfinite(tank) & np.isfinite(cells.heat[index]) & np.isfinite(cells.electricity[index])
+    )
+
+    def table(values: Floats) -> Floats:
+        total = np.bincount(label[known], values[index][known], count * stages)
+        return total.astype(np.float64).reshape(count, stages)
+
+    return table(cells.heat), table(cells.electricity)
+
+
+def _dwell(cells: Cells, start: Ints, stop: Ints, low: Floats, high: Floats) -> Floats:
+    """Time at the end of each lift in which the tank hardly grows warmer [s]."""
+    result = np.full(len(start), np.nan)
+    if cells.tank is None:
+        return result
+    half = max(1, round(DWELL_OVER / 2 / cells.step))
+    for k, (a, b) in enumerate(zip(start.tolist(), stop.tolist(), strict=True)):
+        length, rise = b - a, high[k] - low[k]
+        if not np.isfinite(rise) or rise < 2.0:
+            continue
+        slow = SLOW * rise / length
+        at_end = 0
+        for cell in range(b - 1, a + half, -half):
+            if cells.tank[cell] - cells.tank[max(a, cell - half)] > slow * half:
+                break
+            at_end += half
+        result[k] = at_end * cells.step
+    return result
+
+
+def pasteurisations(found: Lifts) -> np.ndarray:
+    """Which lifts were for hygiene, (k,): to 58 degC or more, and well above what is usual."""
+    known = found.high[np.isfinite(found.high)]
+    if not len(known):
+        return np.zeros(len(found), np.bool_)
+    usual = float(np.median(known))
+    with np.errstate(invalid="ignore"):
+        mask: np.ndarray = (found.high >= PASTEURISED) & (found.high > usual + ABOVE_USUAL)
+    return mask

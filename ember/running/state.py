@@ -1,0 +1,63 @@
+"""What a unit does, and how that is known."""
+
+from dataclasses import dataclass
+from enum import IntEnum, StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ember.trace import Bools, Span
+
+
+class State(IntEnum):
+    """What the unit does. Codes are stable; `words` is for people."""
+
+    UNKNOWN = 0
+    OFF = 1
+    STANDBY = 2
+    START_UP = 3
+    HEATING = 4
+    HOT_WATER = 5
+    DEFROST = 6
+    COOLING = 7
+    BACKUP_ONLY = 8
+    PUMP_OVERRUN = 9
+
+    @property
+    def words(self) -> str:
+        """The state as the trade calls it."""
+        return self.name.lower().replace("_", " ").replace("start up", "start-up")
+
+
+class Basis(StrEnum):
+    """How an event is known."""
+
+    FLAG = "flag"
+    INFERRED = "inferred"
+    NOT_KNOWN = "not known"
+
+
+@dataclass(frozen=True)
+class Running:
+    """The unit over a trace.
+
+    state : array, (n,) of int8  Code of a State in each cell.
+    recovery : array, (n,)  True shortly after a defrost, while the state is heating again.
+    runs : compressor on → off. defrosts : each defrost. defrosts_by : how they are known.
+    basis : state or event → how it is known ("flag defrost_on", "inferred from …").
+    notes : what could not be told.
+    """
+
+    state: NDArray[np.int8]
+    recovery: Bools
+    runs: tuple[Span, ...]
+    defrosts: tuple[Span, ...]
+    defrosts_by: Basis
+    basis: dict[str, str]
+    notes: tuple[str, ...]
+
+    @property
+    def on(self) -> Bools:
+        """Where the compressor runs, (n,)."""
+        mask: Bools = (self.state >= State.START_UP) & (self.state <= State.COOLING)
+        return mask
