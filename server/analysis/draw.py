@@ -5,16 +5,18 @@ fall in one point its least and greatest value are kept, so that a three-minute 
 a year.
 """
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
-from ember.channels import quantity_of
+from ember.channels import Kind, quantity_of
 from ember.curves import Curves, by_hours, curve_plan, curves, quotient
 from ember.installation import Installation, Swap
 from ember.period import Period
 from ember.running import State
+from ember.running.inside import inside
 from ember.survey import Survey, walk
 from ember.trace import Floats
 from server.analysis.models import Kept
@@ -24,6 +26,13 @@ from server.logbook.lanes import LONG, Lane, decimated, long_lanes, of_quarters
 from server.logbook.store import StoreError, trace_of
 
 AROUND = 86_400  # read before and after a window, for what hangs on its neighbours [s]
+REFRIGERANT = {  # drawn from pressures: what it is of Inside, and its unit
+    "saturation:evaporating": ("evaporating", "degC"),
+    "saturation:condensing": ("condensing", "degC"),
+    "superheat:circuit": ("superheat", "kelvin"),
+}
+MOST_RUNS = 400  # more lie too close to be snapped to
+MOST_LEFT = 200
 MOST_BARS = 900  # states drawn one by one; more are drawn by what prevails
 
 
@@ -32,25 +41,36 @@ def drawn_channels(installation: Installation, channels: tuple[str, ...]) -> lis
     wanted = []
     for circuit in installation.circuits:
         wanted += [circuit.flow_temp, circuit.return_temp, circuit.flow_rate]
+    for air in installation.air:
+        wanted += [air.supply_temp, air.return_temp]
     wanted += [c for c in channels if quantity_of(c).name in ("tank_temp", "outdoor_humidity")]
     wanted.append(installation.outdoor.channel)
     return [c for c in dict.fromkeys(wanted) if c in channels]
 
 
+def further_channels(surveyed: Survey) -> list[str]:
+    """What the workspace can draw besides, when asked: other levels and rates, and the
+    refrigerant's
+    temperatures. Registers and flags say nothing as a line."""
+    usual = drawn_channels(surveyed.installation, surveyed.facts.channels)
+    found = [
+        c
+        for c in surveyed.facts.channels
+        if c not in usual and quantity_of(c).kind in (Kind.LEVEL, Kind.RATE)
+    ]
+    side = surveyed.installation.refrigerant
+    if side is not None and side.evaporating_pressure in surveyed.facts.channels:
+        found += REFRIGERANT
+    return found
+
+
 def window(
-    system: System, surveyed: Survey, period: Period, points: int
+    system: System, surveyed: Survey, period: Period, points: int, further: Sequence[str] = ()
 ) -> tuple[dict[str, Any], np.ndarray]:
-    """The head and the values of a window's chart."""
-    channels = drawn_channels(surveyed.installation, surveyed.facts.channels)
-    if period.stop - period.start > LONG:
-        drawn = long_lanes(system, tuple(channels), period.start, period.stop, points)
-        drawn = _uncrossed(drawn, surveyed.described)
-        drawn += _long_curves(system, surveyed, period, points)
-        cop = _cop_by_hours(surveyed, period)
-    else:
-        drawn, cop = _short(system, surveyed, period, channels, points)
+    """The head and the values of a window's chart. further : channels to draw besides."""
+    drawn, channels = lanes_of(system, surveyed, period, points, further)
     heads, arrays, at = [], [], 0
-    for lane in [*drawn, *cop]:
+    for lane in drawn:
         parts = [lane.low]
         if lane.low is not lane.high:
             parts += [lane.high] if lane.mean is None else [lane.high, lane.mean]
@@ -73,10 +93,29 @@ def window(
         "start": period.start,
         "stop": period.stop,
         "lanes": heads,
+        "further": further_channels(surveyed),
         "level": plan.level.value if (plan := curve_plan(surveyed)) else None,
         **_states(surveyed, period, points),
+        **_marked(surveyed, period),
     }
     return head, np.concatenate(arrays) if arrays else np.empty(0, np.float32)
+
+
+def lanes_of(
+    system: System, surveyed: Survey, period: Period, points: int, further: Sequence[str]
+) -> tuple[list[Lane], list[str]]:
+    """Every lane of a window, and which of them are logged channels."""
+    channels = drawn_channels(surveyed.installation, surveyed.facts.channels)
+    channels += [c for c in further_channels(surveyed) if c in further]
+    if period.stop - period.start > LONG:
+        logged = tuple(c for c in channels if c not in REFRIGERANT)
+        drawn = long_lanes(system, logged, period.start, period.stop, points)
+        drawn = _uncrossed(drawn, surveyed.described)
+        drawn += _long_curves(system, surveyed, period, points)
+        cop = _cop_by_hours(surveyed, period)
+    else:
+        drawn, cop = _short(system, surveyed, period, channels, points)
+    return [*drawn, *cop], channels
 
 
 def _uncrossed(lanes: list[Lane], described: Installation) -> list[Lane]:
@@ -93,6 +132,8 @@ def _uncrossed(lanes: list[Lane], described: Installation) -> list[Lane]:
 def _unit(channel: str) -> str:
     if channel in ("heat", "power"):
         return "watt"
+    if channel in REFRIGERANT:
+        return REFRIGERANT[channel][1]
     return "" if channel in ("cop", "rated") else quantity_of(channel).unit
 
 
@@ -119,10 +160,18 @@ def _short(
     def lane(name: str, values: Floats | None) -> list[Lane]:
         if values is None:
             return []
-        return [decimated(name, begin, float(step), values[a:b], values[a:b], points)]
+        seen = values[a:b]
+        return [decimated(name, begin, float(step), seen, seen, points)]
 
     found = curves(surveyed, walked)
-    drawn = [item for c in channels for item in lane(c, trace[c])]
+    drawn = [item for c in channels if c in trace for item in lane(c, trace[c])]
+    side = surveyed.installation.refrigerant
+    if side is not None and set(channels) & set(REFRIGERANT):
+        seen = inside(side, trace)
+        if seen is not None:
+            for name, (attribute, _) in REFRIGERANT.items():
+                if name in channels:
+                    drawn += lane(name, getattr(seen, attribute))
     drawn += lane("heat", found.heat) + lane("power", found.power)
     return drawn, _cop(found, a, b, begin, step, points)
 
@@ -161,6 +210,38 @@ def _long_curves(system: System, surveyed: Survey, period: Period, points: int) 
     ]
 
 
+def _marked(surveyed: Survey, period: Period) -> dict[str, Any]:
+    """Runs in the window, for the brush to snap to, and what the analyst has left out."""
+    book, step = surveyed.book, surveyed.book.step
+    begins, stops = (surveyed.start + surveyed.runs[:, k] * step for k in (0, 1))
+    seen = (stops > period.start) & (begins < period.stop)
+    few = np.count_nonzero(seen) <= MOST_RUNS
+    out = np.flatnonzero(
+        (book.excluded >= 0)
+        & (book.begins < period.stop)
+        & (book.begins + book.cells * step > period.start)
+    )
+    left = []
+    if len(out):
+        apart = (np.diff(out, prepend=-2) != 1) | (np.diff(book.excluded[out], prepend=-2) != 0)
+        first = np.flatnonzero(apart)
+        last = np.append(first[1:], len(out)) - 1
+        ends = book.begins + book.cells * step
+        left = [
+            {
+                "start": float(max(book.begins[out[a]], period.start)),
+                "stop": float(min(ends[out[b]], period.stop)),
+                "reason": book.reasons[int(book.excluded[out[a]])],
+            }
+            for a, b in zip(first.tolist(), last.tolist(), strict=True)
+        ][:MOST_LEFT]
+    return {
+        "run_starts": begins[seen].astype(float).tolist() if few else [],
+        "run_stops": stops[seen].astype(float).tolist() if few else [],
+        "left_out": left,
+    }
+
+
 def _states(surveyed: Survey, period: Period, points: int) -> dict[str, Any]:
     """The ribbon: each state where there is room, else what prevails; and the defrosts."""
     book, step = surveyed.book, surveyed.book.step
@@ -184,6 +265,7 @@ def _states(surveyed: Survey, period: Period, points: int) -> dict[str, Any]:
     stops = surveyed.start + surveyed.defrosts[:, 1] * step
     seen = (stops > period.start) & (starts < period.stop) & (not surveyed.swapped)
     return {
+        "basis": surveyed.facts.basis,
         "state_starts": begins.astype(float).tolist(),
         "states": [State(int(code)).words for code in codes],
         "defrost_starts": starts[seen].astype(float).tolist(),

@@ -18,9 +18,10 @@ from ember.assess import answer, with_effects
 from ember.curves import curves
 from ember.days import days
 from ember.kept import from_bytes, to_bytes
+from ember.operation import Operation, operation
+from ember.operation import kept as operation_kept
 from ember.standing import standing
-from ember.survey import Survey, survey, walk
-from ember.trace import Trace
+from ember.survey import Survey, Walked, survey, walk
 from server.analysis.models import Kept
 from server.analysis.rows import days_shown, fleet_system
 from server.installations.models import System
@@ -31,6 +32,7 @@ from server.work.jobs import Tell, handles, start
 from server.work.models import Job
 
 SURVEYS = 24  # kept in memory by each process; some 6 MB each
+OPERATIONS = 6  # likewise, up to 5 MB each
 ATTEMPTS = 3  # times results are made anew because something changed meanwhile
 AROUND = 2 * 86_400  # read on either side of a cut, so that slow registers are read twice [s]
 
@@ -93,6 +95,11 @@ def _kept(system: System, made_from: str, tell: Tell) -> Kept | None:
     tell(0.94, "figures of the year, months and days")
     stand = standing(surveyed, answer(surveyed))
     daily = days(surveyed)
+    tell(0.96, "runs, starts, defrosts and hot water")
+    walked = walk(
+        surveyed.installation, surveyed.like(trace), surveyed.states(), surveyed.facts.plans
+    )
+    ran = operation(surveyed, trace, walked)
     tell(0.98, "an overview for charts of months")
     row = asdict(fleet_system(system.installation, stand, daily))
     kept, _ = Kept.objects.update_or_create(
@@ -103,17 +110,16 @@ def _kept(system: System, made_from: str, tell: Tell) -> Kept | None:
             "row": orjson.dumps(row).decode(),
             "days": orjson.dumps(asdict(days_shown(daily))).decode(),
             "survey": to_bytes(surveyed),
-            "overview": _overview(surveyed, trace),
+            "operation": operation_kept.to_bytes(ran),
+            "overview": _overview(surveyed, walked),
         },
     )
     return kept
 
 
-def _overview(surveyed: Survey, trace: Trace) -> bytes:
+def _overview(surveyed: Survey, walked: Walked) -> bytes:
     """Heat and power every 15 minutes of the whole record, for long charts."""
-    walked = walk(
-        surveyed.installation, surveyed.like(trace), surveyed.states(), surveyed.facts.plans
-    )
+    trace = walked.trace
     drawn = curves(surveyed, walked)
     named = {"heat": drawn.heat, "power": drawn.power}
     known = {name: values for name, values in named.items() if values is not None}
@@ -145,6 +151,23 @@ def find(system: System) -> Found:
 def _loaded(system: int, made_from: str) -> Survey:
     content = Kept.objects.values_list("survey", flat=True).get(system=system)
     return from_bytes(bytes(content))
+
+
+@lru_cache(OPERATIONS)
+def _ran(system: int, made_from: str) -> Operation:
+    content = bytes(Kept.objects.values_list("operation", flat=True).get(system=system))
+    return operation_kept.from_bytes(content)
+
+
+def operation_of(system: System) -> Operation:
+    """The kept operation of a system. Raises StoreError where there is none yet."""
+    kept = Kept.objects.filter(system=system).exclude(operation=b"")
+    made_from = kept.values_list("made_from", flat=True).first()
+    if made_from is None:
+        raise StoreError(
+            f"{system.name}: its runs and defrosts are not worked out yet. Wait until it is done."
+        )
+    return _ran(system.pk, made_from)
 
 
 def cut_at(system: System, found: Found, instants: tuple[float, ...]) -> Survey:

@@ -11,8 +11,9 @@ class Kept(models.Model):
 
     made_from : hash of readings, description and core; where it is not the present one, the
     results are stale, and whoever shows them says so.
-    survey : ember.kept. row, days : JSON as the API gives it. lost : money a year, by which the
-    fleet is sorted. overview : heat and power every 15 minutes, in the form of a block's.
+    survey : ember.kept, operation : ember.operation.kept. row, days : JSON as the API gives it.
+    lost : money a year, by which the fleet is sorted. overview : heat and power every 15 minutes,
+    in the form of a block's.
     """
 
     system = models.OneToOneField(System, on_delete=models.CASCADE, related_name="kept")
@@ -22,6 +23,7 @@ class Kept(models.Model):
     row = models.TextField()
     days = models.TextField()
     survey = models.BinaryField()
+    operation = models.BinaryField(default=b"")
     overview = models.BinaryField()
 
 

@@ -20,6 +20,7 @@ from server.api import (
     log,
     loggers,
     notes,
+    operation,
     people,
     proofs,
     rooms,
@@ -51,6 +52,7 @@ api = NinjaAPI(
 api.add_router("", people.router)
 api.add_router("", fleet.router)
 api.add_router("", running.router)
+api.add_router("", operation.router)
 api.add_router("", rooms.router)
 api.add_router("", log.router)
 api.add_router("", jobs.router)

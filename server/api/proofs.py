@@ -43,6 +43,10 @@ class BudgetShown:
     advice: str | None
 
 
+# What figures have come to hold since proofs were first kept.
+LATER = {"cooling": None}
+
+
 @dataclass(frozen=True)
 class Pinning:
     """The figure to make a link to: local start and stop, level, and which line of the sum."""
@@ -125,5 +129,6 @@ def proof(request: HttpRequest, key: str) -> dict[str, Any]:
         "key": kept.key, "system": kept.system_id, "name": kept.system.name,
         "zone": kept.system.installation.zone, "made": kept.made.timestamp(),
         "user": kept.user.get_username() if kept.user else None, "level": asked["level"],
-        "what": asked["what"], "changed": changed, "then": orjson.loads(kept.shown), "now": now,
+        "what": asked["what"], "changed": changed, "now": now,
+        "then": LATER | orjson.loads(kept.shown),
     }  # fmt: skip

@@ -1,5 +1,6 @@
 """Running: the sum of any span, and what is drawn over time."""
 
+import csv
 import json
 from dataclasses import dataclass
 from io import StringIO
@@ -9,7 +10,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from rich.console import Console, Group
 
-from ember.assess import compared_between, figures, judge
+from ember.assess import compared_between, cooling, figures, judge
 from ember.clock import iso_local
 from ember.curves import conditions
 from ember.metering import Plan
@@ -19,7 +20,7 @@ from ember.reckoning.whole import FULL
 from ember.standing import trust_of
 from ember.survey import Survey
 from ember.trust import Touches
-from server.analysis.draw import window
+from server.analysis.draw import lanes_of, window
 from server.analysis.keep import cut_at, find
 from server.analysis.present import WIDTH, sum_block
 from server.analysis.shown import (
@@ -29,6 +30,7 @@ from server.analysis.shown import (
     CostShown,
     FigureShown,
     LevelShown,
+    ReckoningShown,
     VerdictShown,
     check,
     comparison,
@@ -39,6 +41,7 @@ from server.analysis.shown import (
     verdict,
 )
 from server.analysis.times import TimeError, instant
+from server.api.files import attachment
 from server.api.fleet import get_system
 
 router = Router(tags=["running"])
@@ -59,7 +62,8 @@ class TrustLine:
 class SpanFigures:
     """The sum of a span at every level, and what belongs to it.
 
-    outdoor, flow : mean temperatures [degC]. hours : by state.
+    outdoor, flow : mean temperatures [degC]. hours : by state. cooling : reckoned apart, its `cop`
+    is the EER; null where nothing is cooled.
     doubts : checks of the metering that touch the span and are not sound.
     """
 
@@ -80,6 +84,7 @@ class SpanFigures:
     doubts: list[CheckShown]
     trust: TrustLine
     corrections: list[str]
+    cooling: ReckoningShown | None
 
 
 @dataclass(frozen=True)
@@ -145,6 +150,7 @@ def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
         for plan in surveyed.facts.plans.values()
     ]  # fmt: skip
     means = conditions(surveyed, period)
+    cold = cooling(surveyed, period)
     ran = surveyed.summary(period.start, period.stop)
     doubts = [
         check(c)
@@ -162,6 +168,7 @@ def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
         figure(means.outdoor), figure(means.flow),
         ran.hours, ran.runs, ran.defrosts, doubts,
         TrustLine(state.kind.value, state.brief, state.words), list(surveyed.facts.corrections),
+        reckoning(cold) if cold else None,
     )  # fmt: skip
 
 
@@ -195,14 +202,59 @@ def events(request: HttpRequest, pk: int) -> Events:
 
 
 @router.get("/systems/{pk}/window")
-def chart(request: HttpRequest, pk: int, start: str, stop: str, points: int = 900) -> HttpResponse:
+def chart(
+    request: HttpRequest, pk: int, start: str, stop: str, points: int = 900, further: str = ""
+) -> HttpResponse:
     """What a chart of a window is drawn from: four bytes with the length of a JSON head, the
-    head, and its lanes' values as 32-bit floats (least, then greatest, of each point)."""
+    head, and its lanes' values as 32-bit floats (least, then greatest, of each point). further :
+    channels besides the usual ones, by commas."""
     system = get_system(pk)
     found = find(system)
     period = span_of(found.survey, start, stop)
-    head, values = window(system, found.survey, period, min(max(points, 100), 4000))
+    asked = [c for c in further.split(",") if c]
+    head, values = window(system, found.survey, period, min(max(points, 100), 4000), asked)
     text = json.dumps(head).encode()
     text += b" " * (-len(text) % 4)
     body = len(text).to_bytes(4, "little") + text + values.tobytes()
     return HttpResponse(body, content_type="application/octet-stream")
+
+
+@router.get("/systems/{pk}/window.csv")
+def chart_csv(
+    request: HttpRequest, pk: int, start: str, stop: str, further: str = ""
+) -> HttpResponse:
+    """What a window's chart shows, as CSV: each point with its least and greatest value, and the
+    state that prevails."""
+    system = get_system(pk)
+    found = find(system)
+    period = span_of(found.survey, start, stop)
+    asked = [c for c in further.split(",") if c]
+    lanes, _ = lanes_of(system, found.survey, period, 4000, asked)
+    head, _ = window(system, found.survey, period, 4000)
+    zone = found.survey.zone
+    finest = min(lanes, key=lambda lane: lane.step, default=None)
+    text = StringIO()
+    writer = csv.writer(text, lineterminator="\n")
+    names = []
+    for lane in lanes:
+        names += (
+            [lane.channel]
+            if lane.low is lane.high
+            else [f"{lane.channel} least", f"{lane.channel} greatest"]
+        )
+    writer.writerow(["local time", "state", *names])
+    for k in range(len(finest.low) if finest else 0):
+        assert finest is not None
+        instant = finest.start + k * finest.step
+        state = int(np.searchsorted(head["state_starts"], instant + finest.step / 2, "right")) - 1
+        row: list[object] = [iso_local(instant, zone), head["states"][state] if state >= 0 else ""]
+        for lane in lanes:
+            at = int((instant - lane.start) // lane.step)
+            inside = 0 <= at < len(lane.low)
+            for values in (lane.low,) if lane.low is lane.high else (lane.low, lane.high):
+                known = inside and np.isfinite(values[at])
+                row.append(f"{values[at]:.6g}" if known else "")
+        writer.writerow(row)
+    response = HttpResponse(text.getvalue(), content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = attachment(f"{system.name} {period.name}", "csv")
+    return response

@@ -35,7 +35,10 @@ from stand_ins.varrick import INSTALLATIONS
 NEXT_DAYS, NEXT_SEED, NEXT_DIALECT = 14, 21, "continental"
 NEXT_FILE = "nursery-next.csv"
 NOTEBOOK = "as-rated"  # whose owner keeps one
-PROPERTIES = {"air": "Ferry yard", "swapped": "Ferry yard"}
+PROPERTIES = {
+    "air": "Ferry yard", "swapped": "Ferry yard",
+    "unit": "Quay flats", "stuck": "Quay flats", "spikes": "Quay flats",
+}  # fmt: skip
 
 
 class Command(BaseCommand):
