@@ -4,7 +4,7 @@ PY := .venv/bin/python
 PORT ?= 8000
 export PYTHONHASHSEED := 0
 
-.PHONY: demo demo-reset web types test test-core speed validate shots lock clean
+.PHONY: demo demo-reset web types test browser-packages check-python check-web test-core speed validate shots lock clean
 .DEFAULT_GOAL := demo
 
 .venv/run.stamp: requirements/run.txt
@@ -34,14 +34,22 @@ demo-reset: .venv/run.stamp  ## forget the demo's data; the next `make demo` mak
 	@rm -rf var/demo var/ember.sqlite3* var/queue.sqlite3* var/uploads
 	@echo "The demo's data is gone."
 
-test: .venv/dev.stamp web/dist/index.html  ## lint, types, import contracts, every test
-	@bash scripts/preflight.sh node chromium mosquitto
+test:  ## lint, types, import contracts, every test; what does not wait for each other side by side
+	@$(MAKE) --no-print-directory -j3 --output-sync=target browser-packages .venv/dev.stamp web/dist/index.html
+	@$(MAKE) --no-print-directory -j2 --output-sync=target check-python check-web
+	$(PY) manage.py test tests --parallel 2 --noinput
+
+browser-packages:
+	@bash scripts/preflight.sh python node chromium mosquitto
+
+check-python: .venv/dev.stamp
 	$(PY) -m ruff check .
 	$(PY) -m ruff format --check .
 	$(PY) -m mypy
 	.venv/bin/lint-imports
+
+check-web: web/dist/index.html
 	cd web && npm run --silent test
-	$(PY) manage.py test tests --parallel 2 --noinput
 
 test-core: .venv/dev.stamp  ## the core's tests alone, without Django
 	$(PY) -m unittest discover -s tests/core -t .

@@ -77,21 +77,23 @@ def _wait() -> None:
 
 def _screens(browser: Browser) -> None:
     keys = {system.name: system.pk for system in System.objects.all()}
-    school, ferry, workshop = (keys[n] for n in ("School house", "Ferry office", "Workshop"))
+    school, workshop = keys["School house"], keys["Workshop"]
     brushed = "sel=2026-01-28T05:10_2026-01-28T09:40"
     views = (
         ("fleet", "light", "/fleet"),
         ("running-day", "light", f"/systems/{school}/running?{DAY}&{brushed}"),
         ("running-year", "light", f"/systems/{school}/running?{YEAR}"),
-        ("running-dark", "dark", f"/systems/{school}/running?{DAY}"),
         ("running-swapped", "light", f"/systems/{workshop}/running?{DAY}"),
+        ("running-runs", "light", f"/systems/{school}/running?view=runs&{YEAR}"),
+        ("running-starts", "light", f"/systems/{keys['Nursery']}/running?view=starts&{YEAR}"),
+        ("running-defrosts", "light", f"/systems/{keys['Bait shed']}/running?view=defrosts"),
+        ("running-hot-water", "light", f"/systems/{keys['Nursery']}/running?view=hot-water&{YEAR}"),
+        ("running-control", "light", f"/systems/{keys['Weaving shed']}/running?view=control"),
+        ("running-inside", "light", f"/systems/{keys['Pump house']}/running?view=inside"),
         ("trust", "light", f"/systems/{keys['Chandlery']}/trust"),
         ("rating", "light", f"/systems/{school}/rating?{YEAR}"),
-        ("rating-doubtful", "light", f"/systems/{ferry}/rating?from=2026-02-01&to=2026-03-31"),
         ("setup", "light", f"/systems/{school}/setup"),
         ("log-by-hand", "light", f"/systems/{keys['Nursery']}/log?part=hand"),
-        ("log-bills", "light", f"/systems/{keys['Nursery']}/log?part=bills"),
-        ("log-noted", "light", f"/systems/{keys['Nursery']}/log?part=noted"),
         ("money", "light", f"/systems/{school}/money?{YEAR}"),
     )
     for name, scheme, path in views:
@@ -102,11 +104,6 @@ def _screens(browser: Browser) -> None:
     view.get_by_test_id("cop").click()
     view.get_by_label("The sum as text").get_by_text("RECKONING").wait_for()
     view.screenshot(path=SHOTS / "proof.png")
-    view.context.close()
-    view = _page(browser, "light", f"/systems/{ferry}/setup")
-    view.get_by_role("heading", name="House").scroll_into_view_if_needed()
-    view.get_by_role("table", name="Installation").evaluate("e => e.scrollIntoView()")
-    view.screenshot(path=SHOTS / "setup-house.png")
     view.context.close()
     _logger(System.objects.get(pk=school))
     view = _page(browser, "light", f"/systems/{school}/log?part=live")
@@ -152,7 +149,7 @@ def _page(browser: Browser, scheme: str, path: str) -> Page:
 
 def _commands(browser: Browser) -> None:
     view = browser.new_page(viewport={"width": 1280, "height": 800})
-    for key in ("below-rated", "swapped"):
+    for key in ("below-rated",):
         folder = ROOT / "var" / "demo" / key
         installation = read_installation(folder / "installation.json")
         trace, intake = read_log(folder / "log.csv", installation)

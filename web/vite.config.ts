@@ -5,5 +5,6 @@ export default defineConfig({
   base: "/static/",
   plugins: [react()],
   build: { chunkSizeWarningLimit: 900 },
-  test: { environment: "jsdom", include: ["tests/**/*.test.{ts,tsx}"], setupFiles: ["tests/setup.ts"] },
+  // One world for all files: what they change they put back (tests/setup.ts).
+  test: { environment: "jsdom", isolate: false, pool: "threads", include: ["tests/**/*.test.{ts,tsx}"], setupFiles: ["tests/setup.ts"] },
 });

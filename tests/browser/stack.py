@@ -22,7 +22,10 @@ from server.analysis.serving import commands
 
 ROOT = Path(settings.BASE_DIR)
 DAYS = 45
-SHOWN = ("as-rated", "below-rated", "air", "swapped", "offset", "electricity-only", "other-loads")
+SHOWN = (
+    "as-rated", "below-rated", "air", "swapped", "offset", "electricity-only", "other-loads",
+    "gauges", "heads",
+)  # fmt: skip
 
 
 def prepared() -> Path:

@@ -308,6 +308,8 @@ class Screens(Pages):
                 (f"/systems/{pk}/{room}?{query}", "")
                 for room in ("setup", "log", "running", "rating", "money")
             ]
+            views = ("runs", "starts", "defrosts", "control") if scheme == "light" else ()
+            pages += [(f"/systems/{pk}/running?view={view}", "") for view in views]
             for path, _ in pages:
                 self.page.goto(f"{self.stack.base}{path}")
                 self.page.wait_for_load_state("networkidle")

@@ -14,7 +14,7 @@ function lane(channel: string, values: number[], high?: number[]): Lane {
 }
 
 function window(...lanes: Lane[]): Window {
-  return { start: 0, stop: 600, level: "H2", lanes, stateStarts: [0], states: ["heating"], defrostStarts: [], defrostStops: [] };
+  return { start: 0, stop: 600, level: "H2", lanes, stateStarts: [0], states: ["heating"], defrostStarts: [], defrostStops: [], runStarts: [], runStops: [], leftOut: [], further: [], basis: {} };
 }
 
 describe("lanes", () => {

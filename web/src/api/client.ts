@@ -31,6 +31,14 @@ export type Import = Schemas["ImportShown"];
 export type Channel = Schemas["ChannelShown"];
 export type ColumnChoice = Schemas["ColumnChoice"];
 export type Observation = Schemas["ObservationShown"];
+export type RunsSeen = Schemas["RunsSeen"];
+export type RunRow = Schemas["RunRow"];
+export type StartsSeen = Schemas["StartsSeen"];
+export type DefrostsSeen = Schemas["DefrostsSeen"];
+export type WaterSeen = Schemas["WaterSeen"];
+export type ControlSeen = Schemas["ControlSeen"];
+export type InsideSeen = Schemas["InsideSeen"];
+export type PropertyShown = Schemas["PropertyShown"];
 export type UnitPair = Schemas["UnitPair"];
 
 /** An answer that is none, with the sentence that came. */

@@ -43,11 +43,58 @@ export function useSpan(pk: number, stretch: Stretch | null) {
   });
 }
 
-export function windowQuery(pk: number, stretch: Stretch, points: number) {
+export function windowQuery(pk: number, stretch: Stretch, points: number, further = "") {
   return {
-    queryKey: ["system", pk, "window", stretch, points],
-    queryFn: () => fetchWindow(pk, stretch.start, stretch.stop, points),
+    queryKey: ["system", pk, "window", stretch, points, further],
+    queryFn: () => fetchWindow(pk, stretch.start, stretch.stop, points, further),
   };
+}
+
+/** Tables of how the unit ran, one hook each; the one before stays while the next is fetched. */
+const kept = { placeholderData: keepPreviousData };
+
+export interface RunsAsked {
+  order: "time" | "length" | "electricity" | "heat" | "cop" | "outdoor" | "pause";
+  descending: boolean;
+  first: number;
+}
+
+export function useRuns(pk: number, stretch: Stretch, asked: RunsAsked) {
+  const query = { ...stretch, ...asked, count: 100 };
+  return useQuery({ queryKey: ["system", pk, "runs", query], queryFn: () => got(api.GET("/api/systems/{pk}/runs", { params: { path: { pk }, query } })), ...kept });
+}
+
+export interface StartsAsked {
+  mode?: string;
+  outdoor_low?: number;
+  outdoor_high?: number;
+  pause_low?: number;
+  pause_high?: number;
+}
+
+export function useStarts(pk: number, stretch: Stretch, asked: StartsAsked) {
+  const query = { ...stretch, ...asked };
+  return useQuery({ queryKey: ["system", pk, "starts", query], queryFn: () => got(api.GET("/api/systems/{pk}/starts", { params: { path: { pk }, query } })), ...kept });
+}
+
+export function useDefrosts(pk: number, query: Stretch) {
+  return useQuery({ queryKey: ["system", pk, "defrosts", query], queryFn: () => got(api.GET("/api/systems/{pk}/defrosts", { params: { path: { pk }, query } })), ...kept });
+}
+
+export function useWater(pk: number, query: Stretch) {
+  return useQuery({ queryKey: ["system", pk, "hot-water", query], queryFn: () => got(api.GET("/api/systems/{pk}/hot-water", { params: { path: { pk }, query } })), ...kept });
+}
+
+export function useControl(pk: number, query: Stretch) {
+  return useQuery({ queryKey: ["system", pk, "control", query], queryFn: () => got(api.GET("/api/systems/{pk}/control", { params: { path: { pk }, query } })), ...kept });
+}
+
+export function useInside(pk: number, query: Stretch) {
+  return useQuery({ queryKey: ["system", pk, "inside", query], queryFn: () => got(api.GET("/api/systems/{pk}/inside", { params: { path: { pk }, query } })), ...kept });
+}
+
+export function useUnits(pk: number, query: Stretch) {
+  return useQuery({ queryKey: ["system", pk, "units", query], queryFn: () => got(api.GET("/api/systems/{pk}/units", { params: { path: { pk }, query } })), ...kept });
 }
 
 export function useRating(pk: number, stretch: Stretch | null) {

@@ -476,6 +476,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/control": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Control
+         * @description Weather curve, set-back, ΔT, pumps, buffer and rooms of a period.
+         */
+        get: operations["server_api_operation_control"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/defrosts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Defrosts
+         * @description Defrosts of a period, their map, and what may be wrong with them.
+         */
+        get: operations["server_api_operation_defrosts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/entries/{key}/remove": {
         parameters: {
             query?: never;
@@ -516,6 +556,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/events.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Events Csv
+         * @description The whole table of runs, defrosts or lifts of a period as CSV, each figure with its U.
+         */
+        get: operations["server_api_operation_events_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/history": {
         parameters: {
             query?: never;
@@ -536,6 +596,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/hot-water": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Hot Water
+         * @description Lifts of the tank in a period.
+         */
+        get: operations["server_api_operation_hot_water"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/imports": {
         parameters: {
             query?: never;
@@ -548,6 +628,26 @@ export interface paths {
          * @description The imports of a system, the latest first.
          */
         get: operations["server_api_log_imports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/inside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Inside
+         * @description What the refrigerant did in a period.
+         */
+        get: operations["server_api_operation_inside"];
         put?: never;
         post?: never;
         delete?: never;
@@ -804,6 +904,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Runs
+         * @description Runs of a period: how long, how often, and one page of their table.
+         */
+        get: operations["server_api_operation_runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/setup": {
         parameters: {
             query?: never;
@@ -992,6 +1112,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Starts
+         * @description Starts of a period laid over one another; of a mode, between outdoor temperatures [degC] and
+         *     pauses before them [s].
+         */
+        get: operations["server_api_operation_starts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/trust": {
         parameters: {
             query?: never;
@@ -1052,6 +1193,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/units": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Units
+         * @description Every unit of the property, and every head and circuit, over the same span.
+         */
+        get: operations["server_api_operation_units"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/uploads": {
         parameters: {
             query?: never;
@@ -1106,9 +1267,31 @@ export interface paths {
         /**
          * Chart
          * @description What a chart of a window is drawn from: four bytes with the length of a JSON head, the
-         *     head, and its lanes' values as 32-bit floats (least, then greatest, of each point).
+         *     head, and its lanes' values as 32-bit floats (least, then greatest, of each point). further :
+         *     channels besides the usual ones, by commas.
          */
         get: operations["server_api_running_chart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/window.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Chart Csv
+         * @description What a window's chart shows, as CSV: each point with its least and greatest value, and the
+         *     state that prevails.
+         */
+        get: operations["server_api_running_chart_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1190,6 +1373,49 @@ export interface components {
             corrections: {
                 [key: string]: unknown;
             }[];
+        };
+        /**
+         * Alike
+         * @description Lifts of one kind: to about the same temperature, or begun in the same part of the day.
+         */
+        Alike: {
+            cop: components["schemas"]["FigureShown"] | null;
+            electricity: components["schemas"]["FigureShown"] | null;
+            /** Flow */
+            flow: number | null;
+            heat: components["schemas"]["FigureShown"] | null;
+            /** Lifts */
+            lifts: number;
+            /** Minutes */
+            minutes: number | null;
+            /** Name */
+            name: string;
+            /** Outdoor */
+            outdoor: number | null;
+        };
+        /**
+         * Band
+         * @description Hours of a band of outdoor temperature, or of load: means while settled. load [kW].
+         */
+        Band: {
+            /** Cop */
+            cop: number | null;
+            /** Delta */
+            delta: number | null;
+            /** Flow */
+            flow: number | null;
+            /** High */
+            high: number;
+            /** Hours */
+            hours: number;
+            /** Load */
+            load: number | null;
+            /** Low */
+            low: number;
+            /** Room */
+            room: number | null;
+            /** Water */
+            water: number | null;
         };
         /**
          * BandCostShown
@@ -1349,6 +1575,27 @@ export interface components {
             random: number;
             /** Systematic */
             systematic: number;
+        };
+        /**
+         * Buffer
+         * @description What mixing in a buffer costs. blending : primary less secondary flow temperature, mean [K];
+         *     cost [kWh of the period], from the slope of the rated COP; starts : all their losses together
+         *     [kWh]; each : of a start [kWh]; worth : starts a day that the buffer must save to earn its
+         *     cost.
+         */
+        Buffer: {
+            /** Blending */
+            blending: number;
+            /** Cost */
+            cost: number | null;
+            /** Each */
+            each: number | null;
+            /** Minutes */
+            minutes: number | null;
+            /** Starts */
+            starts: number | null;
+            /** Worth */
+            worth: number | null;
         };
         /**
          * CellProblem
@@ -1515,6 +1762,55 @@ export interface components {
             words: string;
         };
         /**
+         * ControlSeen
+         * @description Control of a period.
+         *
+         *     points : hours of settled heating: outdoor, flow [degC], and local hour of the day. by_hour :
+         *     median distance from the curve by local hour [K], on_by_hour :
+         *     share of the time with the unit running, 24 numbers each. setback : by which the flow is lower
+         *     at
+         *     night [K]; night_rest : share of the day's running that the night has, where it is half or less;
+         *     recovery : by how much the electricity of the morning hours lies above the day's, as a share.
+         *     per_kelvin : what 1 K less flow
+         *     temperature saves, as a share, from the rated table. pump_hours, pump_energy [kWh] : of pumps
+         *     running with nothing made. said : what that means, sentences.
+         */
+        ControlSeen: {
+            buffer: components["schemas"]["Buffer"] | null;
+            /** By Hour */
+            by_hour: (number | null)[];
+            curve: components["schemas"]["Curve"] | null;
+            /** Load */
+            load: components["schemas"]["Band"][];
+            /** Night Rest */
+            night_rest: number | null;
+            /** On By Hour */
+            on_by_hour: (number | null)[];
+            /** Per Kelvin */
+            per_kelvin: number | null;
+            /** Points */
+            points: (number | null)[][];
+            /** Pump Energy */
+            pump_energy: number | null;
+            /** Pump Hours */
+            pump_hours: number;
+            /** Pump Needless */
+            pump_needless: boolean;
+            /** Pump Share */
+            pump_share: number | null;
+            /** Recovery */
+            recovery: number | null;
+            room: components["schemas"]["Held"] | null;
+            /** Said */
+            said: string[];
+            /** Setback */
+            setback: number | null;
+            /** Weather */
+            weather: components["schemas"]["Band"][];
+            /** Why None */
+            why_none: string | null;
+        };
+        /**
          * CorrectionShown
          * @description A correction that was accepted: in words, as JSON, since when and by whom.
          */
@@ -1558,6 +1854,25 @@ export interface components {
             total: components["schemas"]["FigureShown"];
         };
         /**
+         * Curve
+         * @description The line through flow over outdoor temperature: flow = at_zero + slope · outdoor [degC].
+         *     scatter : standard deviation about it [K]; low, high : outdoors, between which it was seen.
+         */
+        Curve: {
+            /** At Zero */
+            at_zero: number;
+            /** High */
+            high: number;
+            /** Hours */
+            hours: number;
+            /** Low */
+            low: number;
+            /** Scatter */
+            scatter: number;
+            /** Slope */
+            slope: number;
+        };
+        /**
          * DaysShown
          * @description Every local day of a record, as lists. start : instants, one more than days. kinds : as in
          *     Strip. U and cop_U : k = 2.
@@ -1583,6 +1898,95 @@ export interface components {
             ratio_U: (number | null)[];
             /** Start */
             start: number[];
+        };
+        /**
+         * DefrostRow
+         * @description One defrost. start [s], length [s], interval : running time since the one before [s].
+         *     electricity, taken, cost [kWh]. back_after : until the COP is back at 90 % [s].
+         *     potential : mean while running before it [g/kg].
+         */
+        DefrostRow: {
+            /** Back After */
+            back_after: number | null;
+            /** Cost */
+            cost: number | null;
+            /** Electricity */
+            electricity: number | null;
+            /** Ended */
+            ended: string;
+            /** Humidity */
+            humidity: number | null;
+            /** Interval */
+            interval: number | null;
+            /** Length */
+            length: number;
+            /** Marks */
+            marks: string[];
+            /** Outdoor */
+            outdoor: number | null;
+            /** Potential */
+            potential: number | null;
+            /** Start */
+            start: number;
+            /** Taken */
+            taken: number | null;
+        };
+        /**
+         * DefrostsSeen
+         * @description Defrosts of a period.
+         *
+         *     basis : how they are known. count; expected : by the potential and the unit's own load of frost,
+         *     None where that is not learned. night : between 22 and 6. length, interval, back_after :
+         *     quartiles [s]. electricity, taken, recovery, cost : all together [kWh]; taken_cost :
+         *     electricity for what was taken [kWh]; share : of the
+         *     electricity of the period. approach : how the coil is known, in words. surely_idle : how many
+         *     the air did not ask for. single : whether single ones could be summed.
+         */
+        DefrostsSeen: {
+            /** Approach */
+            approach: string | null;
+            back_after: components["schemas"]["Spread"] | null;
+            /** Basis */
+            basis: string;
+            /** By Hour */
+            by_hour: number[];
+            cost: components["schemas"]["FigureShown"] | null;
+            /** Count */
+            count: number;
+            electricity: components["schemas"]["FigureShown"] | null;
+            /** Ended */
+            ended: {
+                [key: string]: number;
+            };
+            /** Expected */
+            expected: number | null;
+            interval: components["schemas"]["Spread"] | null;
+            length: components["schemas"]["Spread"] | null;
+            /** Level */
+            level: string | null;
+            /** Load */
+            load: number | null;
+            /** Map */
+            map: components["schemas"]["MapCell"][];
+            money: components["schemas"]["FigureShown"] | null;
+            /** Months */
+            months: components["schemas"]["Month"][];
+            /** Night */
+            night: number;
+            /** Night Share */
+            night_share: number;
+            recovery: components["schemas"]["FigureShown"] | null;
+            /** Rows */
+            rows: components["schemas"]["DefrostRow"][];
+            /** Said */
+            said: components["schemas"]["Said"][];
+            /** Share */
+            share: number | null;
+            taken: components["schemas"]["FigureShown"] | null;
+            /** Taken Cost */
+            taken_cost: number | null;
+            /** Why None */
+            why_none: string | null;
         };
         /**
          * Described
@@ -1786,6 +2190,26 @@ export interface components {
             stop: number;
         };
         /**
+         * Held
+         * @description The room: median, and how much of the time it lay more than 1 K below it.
+         */
+        Held: {
+            /** Below */
+            below: number;
+            /** Coldest Outdoors */
+            coldest_outdoors: number | null;
+            /** Held */
+            held: boolean;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Median */
+            median: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * HoursShown
          * @description Each hour of compared running: its instant, mean outdoor temperature [degC], COPs.
          */
@@ -1823,6 +2247,49 @@ export interface components {
             step: number;
             /** Stop */
             stop: number;
+        };
+        /**
+         * InsideDay
+         * @description Medians of a day's settled running. approach_air : outdoors less evaporating, approach_water
+         *     :
+         *     condensing less flow [K].
+         */
+        InsideDay: {
+            /** Approach Air */
+            approach_air: number | null;
+            /** Approach Water */
+            approach_water: number | null;
+            /** Condensing */
+            condensing: number | null;
+            /** Discharge */
+            discharge: number | null;
+            /** Efficiency */
+            efficiency: number | null;
+            /** Evaporating */
+            evaporating: number | null;
+            /** Start */
+            start: number;
+            /** Subcooling */
+            subcooling: number | null;
+            /** Superheat */
+            superheat: number | null;
+        };
+        /**
+         * InsideSeen
+         * @description The refrigerant. why_none : what is not logged. refrigerant : its name.
+         */
+        InsideSeen: {
+            /** Days */
+            days: components["schemas"]["InsideDay"][];
+            /** Defrosts */
+            defrosts: components["schemas"]["Profile"][];
+            /** Refrigerant */
+            refrigerant: string | null;
+            /** Starts */
+            starts: components["schemas"]["Profile"][];
+            whole: components["schemas"]["InsideDay"] | null;
+            /** Why None */
+            why_none: string | null;
         };
         /**
          * JobShown
@@ -1883,6 +2350,20 @@ export interface components {
             seconds: number;
         };
         /**
+         * Length
+         * @description Runs between two lengths [min]; high is None for the longest. electricity : share.
+         */
+        Length: {
+            /** Electricity */
+            electricity: number | null;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number;
+            /** Runs */
+            runs: number;
+        };
+        /**
          * LevelPromise
          * @description A level, and why it could not be computed even if every meter were logged.
          */
@@ -1909,6 +2390,37 @@ export interface components {
             why_not: string | null;
             /** Words */
             words: string;
+        };
+        /**
+         * LiftRow
+         * @description One lift. start [s], length : of the reheating [s], low, high : of the tank [degC].
+         *     electricity, heat [kWh], cop : at the level. heater : electricity of heaters meanwhile [kWh].
+         *     dwell : at the top [s].
+         */
+        LiftRow: {
+            cop: components["schemas"]["FigureShown"] | null;
+            /** Defrosts */
+            defrosts: number;
+            /** Dwell */
+            dwell: number | null;
+            electricity: components["schemas"]["FigureShown"] | null;
+            /** Flow */
+            flow: number | null;
+            heat: components["schemas"]["FigureShown"] | null;
+            /** Heater */
+            heater: number | null;
+            /** High */
+            high: number | null;
+            /** Length */
+            length: number;
+            /** Low */
+            low: number | null;
+            /** Marks */
+            marks: string[];
+            /** Outdoor */
+            outdoor: number | null;
+            /** Start */
+            start: number;
         };
         /**
          * LimitShown
@@ -1988,6 +2500,29 @@ export interface components {
             token_of: number | null;
         };
         /**
+         * MapCell
+         * @description Defrosts between two outdoor temperatures [degC] and humidities [%].
+         *
+         *     hours : of running. potential : mean while running [g/kg]. interval : median of running time
+         *     between them [min], expected : from the unit's own frost load.
+         */
+        MapCell: {
+            /** Defrosts */
+            defrosts: number;
+            /** Expected */
+            expected: number | null;
+            /** Hours */
+            hours: number;
+            /** Humidity */
+            humidity: number;
+            /** Interval */
+            interval: number | null;
+            /** Outdoor */
+            outdoor: number;
+            /** Potential */
+            potential: number;
+        };
+        /**
          * Me
          * @description Who is signed in, null for nobody; demo : its sign-in, where this is one. place : whose
          *     installations these are, empty where nobody said.
@@ -2007,6 +2542,26 @@ export interface components {
             user: string | null;
             /** Version */
             version: string;
+        };
+        /**
+         * MeterSeen
+         * @description One meter over a span: kind "heat" or "electricity", what it holds and how it measures, its
+         *     energy [kWh] over the share of the time that is covered, and the same between the edges.
+         */
+        MeterSeen: {
+            /** Bars */
+            bars: (number | null)[];
+            /** Covered */
+            covered: number;
+            energy: components["schemas"]["FigureShown"] | null;
+            /** Holds */
+            holds: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Way */
+            way: string;
         };
         /**
          * MissingShown
@@ -2039,6 +2594,20 @@ export interface components {
             /** Stale */
             stale: boolean;
             total: components["schemas"]["MonthShown"];
+        };
+        /**
+         * Month
+         * @description Defrosts of a calendar month, of which at night (22 to 6), and their cost [kWh].
+         */
+        Month: {
+            /** Cost */
+            cost: number | null;
+            /** Defrosts */
+            defrosts: number;
+            /** Month */
+            month: string;
+            /** Night */
+            night: number;
         };
         /**
          * MonthShown
@@ -2284,6 +2853,18 @@ export interface components {
             where: string;
         };
         /**
+         * Profile
+         * @description The mean over all starts, or around all defrosts, of the record, by minute.
+         */
+        Profile: {
+            /** Minutes */
+            minutes: number[];
+            /** Name */
+            name: string;
+            /** Values */
+            values: (number | null)[];
+        };
+        /**
          * ProofShown
          * @description A pinned figure: then, now, and whether anything changed. user : who made the link.
          */
@@ -2310,6 +2891,34 @@ export interface components {
             zone: string;
         };
         /**
+         * PropertyShown
+         * @description Units of one property side by side over a span; edges of the bars [s].
+         */
+        PropertyShown: {
+            /** Edges */
+            edges: number[];
+            /** Property */
+            property: string | null;
+            /** Units */
+            units: components["schemas"]["PropertyUnit"][];
+        };
+        /**
+         * PropertyUnit
+         * @description One system of the property with its meters. why_none : where nothing can be shown.
+         */
+        PropertyUnit: {
+            /** Here */
+            here: boolean;
+            /** Id */
+            id: number;
+            /** Meters */
+            meters: components["schemas"]["MeterSeen"][];
+            /** Name */
+            name: string;
+            /** Why None */
+            why_none: string | null;
+        };
+        /**
          * ProposalShown
          * @description A correction that may be accepted: in words, and as it goes into the description.
          */
@@ -2320,6 +2929,16 @@ export interface components {
             };
             /** Words */
             words: string;
+        };
+        /**
+         * Range
+         * @description Least and greatest.
+         */
+        Range: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
         };
         /**
          * RatingShown
@@ -2503,12 +3122,107 @@ export interface components {
             };
         };
         /**
+         * RunRow
+         * @description One run. start, stop [s]. mode, ended : in words. electricity, heat [kWh], cop : at the
+         *     level; cop is the EER where it cools. outdoor, flow [degC], humidity [%] : means. pause : before
+         *     it [s]. since_start : COP since the start at the minutes of `minutes`.
+         */
+        RunRow: {
+            cop: components["schemas"]["FigureShown"] | null;
+            /** Defrosts */
+            defrosts: number;
+            electricity: components["schemas"]["FigureShown"] | null;
+            /** Ended */
+            ended: string;
+            /** Flow */
+            flow: number | null;
+            heat: components["schemas"]["FigureShown"] | null;
+            /** Humidity */
+            humidity: number | null;
+            /** Mode */
+            mode: string;
+            /** Outdoor */
+            outdoor: number | null;
+            /** Pause */
+            pause: number | null;
+            /** Since Start */
+            since_start: (number | null)[];
+            /** Start */
+            start: number;
+            /** Stop */
+            stop: number;
+        };
+        /**
+         * RunsSeen
+         * @description Runs of a period. count of them; rows : one page of them in the order asked for.
+         *
+         *     starts_a_day : None for less than a day. most_an_hour : most starts within an hour, with the
+         *     instant [s]; too_many : six and more. short : how many of those that ended by themselves,
+         *     `ended`, were under ten minutes; mostly_short : more than a quarter. minutes : median length.
+         *     run_fraction : share of the known time with the unit running.
+         *     standby, pump_only : electricity at rest, and of the pump while nothing is made [kWh]; hours of
+         *     each. cycling : what that means, in words; None where nothing is wrong. basis : state or event
+         *     → how it is known; notes : what could not be told.
+         */
+        RunsSeen: {
+            /** Basis */
+            basis: {
+                [key: string]: string;
+            };
+            /** By Hour */
+            by_hour: number[];
+            /** Count */
+            count: number;
+            /** Cycling */
+            cycling: string | null;
+            /** Ended */
+            ended: number;
+            /** Lengths */
+            lengths: components["schemas"]["Length"][];
+            /** Level */
+            level: string | null;
+            /** Minutes */
+            minutes: number | null;
+            /** Minutes Shown */
+            minutes_shown: number[];
+            /** Most An Hour */
+            most_an_hour: number;
+            /** Most At */
+            most_at: number | null;
+            /** Mostly Short */
+            mostly_short: boolean;
+            /** Notes */
+            notes: string[];
+            pump_only: components["schemas"]["FigureShown"] | null;
+            /** Pump Only Hours */
+            pump_only_hours: number;
+            /** Rows */
+            rows: components["schemas"]["RunRow"][];
+            /** Run Fraction */
+            run_fraction: number | null;
+            /** Short */
+            short: number;
+            /** Short Share */
+            short_share: number;
+            standby: components["schemas"]["FigureShown"] | null;
+            /** Standby Hours */
+            standby_hours: number;
+            /** Starts A Day */
+            starts_a_day: number | null;
+            /** Too Many */
+            too_many: boolean;
+        };
+        /**
          * Said
-         * @description A sentence.
+         * @description One judgement, in words.
          */
         Said: {
-            /** Detail */
-            detail: string;
+            /** Count */
+            count: number;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
         };
         /**
          * SeriesShown
@@ -2605,11 +3319,13 @@ export interface components {
          * SpanFigures
          * @description The sum of a span at every level, and what belongs to it.
          *
-         *     outdoor, flow : mean temperatures [degC]. hours : by state.
+         *     outdoor, flow : mean temperatures [degC]. hours : by state. cooling : reckoned apart, its `cop`
+         *     is the EER; null where nothing is cooled.
          *     doubts : checks of the metering that touch the span and are not sound.
          */
         SpanFigures: {
             comparison: components["schemas"]["ComparisonShown"] | null;
+            cooling: components["schemas"]["ReckoningShown"] | null;
             /** Corrections */
             corrections: string[];
             cost: components["schemas"]["CostShown"] | null;
@@ -2651,6 +3367,99 @@ export interface components {
             start: number;
             /** Stop */
             stop: number;
+        };
+        /**
+         * Spread
+         * @description Median, and between what the middle half lies.
+         */
+        Spread: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Median */
+            median: number;
+        };
+        /**
+         * Stage
+         * @description Between two tank temperatures [degC]: electricity and heat of all lifts [kWh], their COP.
+         */
+        Stage: {
+            /** Cop */
+            cop: number | null;
+            /** Electricity */
+            electricity: number;
+            /** Heat */
+            heat: number;
+            /** High */
+            high: number;
+            /** Lifts */
+            lifts: number;
+            /** Low */
+            low: number;
+        };
+        /**
+         * Standing
+         * @description What the tank loses: power [W], kWh a day, at a mean difference to the room [K]; from so many
+         *     quiet hours.
+         */
+        Standing: {
+            /** Difference */
+            difference: number;
+            /** Hours */
+            hours: number;
+            /** Kwh A Day */
+            kwh_a_day: number;
+            /** Watts */
+            watts: number;
+        };
+        /**
+         * StartsSeen
+         * @description Starts of a period after a filter.
+         *
+         *     count : of them, of : before the filter. known : those whose loss is known, by_like : of these
+         *     by the settled COP of like runs. minutes : of the curves. instantaneous, since_start : COP,
+         *     quartiles and median of each minute (low, median, high). power, heat : medians [W]. singles :
+         *     COP since the start of single runs, evenly picked. settled, to_90 [s] : quartiles. loss : of
+         *     all in
+         *     the period together [kWh], cost of it. why_none : where nothing can be shown.
+         */
+        StartsSeen: {
+            /** By Like */
+            by_like: number;
+            cost: components["schemas"]["FigureShown"] | null;
+            /** Count */
+            count: number;
+            /** Heat */
+            heat: (number | null)[];
+            /** Instantaneous */
+            instantaneous: (number | null)[][];
+            /** Known */
+            known: number;
+            /** Level */
+            level: string | null;
+            loss: components["schemas"]["FigureShown"] | null;
+            loss_each: components["schemas"]["Spread"] | null;
+            /** Made At 5 */
+            made_at_5: number | null;
+            /** Minutes */
+            minutes: number[];
+            /** Of */
+            of: number;
+            outdoor: components["schemas"]["Range"] | null;
+            pauses: components["schemas"]["Range"] | null;
+            /** Power */
+            power: (number | null)[];
+            settled: components["schemas"]["Spread"] | null;
+            /** Shown At 5 */
+            shown_at_5: number | null;
+            /** Since Start */
+            since_start: (number | null)[][];
+            /** Singles */
+            singles: (number | null)[][];
+            to_90: components["schemas"]["Spread"] | null;
+            /** Why None */
+            why_none: string | null;
         };
         /**
          * Storing
@@ -2839,6 +3648,60 @@ export interface components {
             kind: string;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * WaterSeen
+         * @description Hot water of a period.
+         *
+         *     why_none : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
+         *     quartiles [s]. stalls : lifts that dwelt at the top. reachable : the highest flow temperature
+         *     less
+         *     the coil's approach [degC], against warmest : median of the lifts' highest; out_of_reach : the
+         *     latter lies above. stalls_often : in a quarter of the lifts. heaters :
+         *     electricity
+         *     of heaters in the period, share : of heat into the tank by them during lifts.
+         */
+        WaterSeen: {
+            /** A Day */
+            a_day: number | null;
+            /** Basis */
+            basis: string;
+            /** Count */
+            count: number;
+            heaters: components["schemas"]["FigureShown"] | null;
+            /** Immersion Share */
+            immersion_share: number | null;
+            /** Level */
+            level: string | null;
+            /** Low */
+            low: number | null;
+            /** Out Of Reach */
+            out_of_reach: boolean;
+            /** Pasteurisations */
+            pasteurisations: number;
+            /** Reachable */
+            reachable: number | null;
+            reheat: components["schemas"]["Spread"] | null;
+            /** Rows */
+            rows: components["schemas"]["LiftRow"][];
+            /** Schedules */
+            schedules: components["schemas"]["Alike"][];
+            /** Set Points */
+            set_points: components["schemas"]["Alike"][];
+            /** Stages */
+            stages: components["schemas"]["Stage"][];
+            /** Stalls */
+            stalls: number;
+            /** Stalls Often */
+            stalls_often: boolean;
+            standing: components["schemas"]["Standing"] | null;
+            total: components["schemas"]["Alike"] | null;
+            /** Warmest */
+            warmest: number | null;
+            /** Why No Standing */
+            why_no_standing: string | null;
+            /** Why None */
+            why_none: string | null;
         };
         /**
          * WayShown
@@ -3484,6 +4347,56 @@ export interface operations {
             };
         };
     };
+    server_api_operation_control: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControlSeen"];
+                };
+            };
+        };
+    };
+    server_api_operation_defrosts: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DefrostsSeen"];
+                };
+            };
+        };
+    };
     server_api_notes_take_out: {
         parameters: {
             query?: never;
@@ -3529,6 +4442,30 @@ export interface operations {
             };
         };
     };
+    server_api_operation_events_csv: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+                what: "runs" | "defrosts" | "hot-water";
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_api_notes_history: {
         parameters: {
             query?: never;
@@ -3551,6 +4488,31 @@ export interface operations {
             };
         };
     };
+    server_api_operation_hot_water: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaterSeen"];
+                };
+            };
+        };
+    };
     server_api_log_imports: {
         parameters: {
             query?: never;
@@ -3569,6 +4531,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportShown"][];
+                };
+            };
+        };
+    };
+    server_api_operation_inside: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InsideSeen"];
                 };
             };
         };
@@ -3900,6 +4887,35 @@ export interface operations {
             };
         };
     };
+    server_api_operation_runs: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+                order?: "time" | "length" | "electricity" | "heat" | "cop" | "outdoor" | "pause";
+                descending?: boolean;
+                first?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunsSeen"];
+                };
+            };
+        };
+    };
     server_api_setup_setup: {
         parameters: {
             query?: never;
@@ -4166,6 +5182,36 @@ export interface operations {
             };
         };
     };
+    server_api_operation_starts: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+                mode?: string | null;
+                outdoor_low?: number | null;
+                outdoor_high?: number | null;
+                pause_low?: number | null;
+                pause_high?: number | null;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartsSeen"];
+                };
+            };
+        };
+    };
     server_api_trust_trust: {
         parameters: {
             query: {
@@ -4239,6 +5285,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CorrectionsShown"];
+                };
+            };
+        };
+    };
+    server_api_operation_units: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PropertyShown"];
                 };
             };
         };
@@ -4325,6 +5396,31 @@ export interface operations {
                 start: string;
                 stop: string;
                 points?: number;
+                further?: string;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_api_running_chart_csv: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+                further?: string;
             };
             header?: never;
             path: {

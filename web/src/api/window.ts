@@ -22,6 +22,15 @@ export interface Window {
   states: string[];
   defrostStarts: number[];
   defrostStops: number[];
+  /** Runs in the window, for the brush to snap to; empty where they are too many. */
+  runStarts: number[];
+  runStops: number[];
+  /** What the analyst has left out. */
+  leftOut: { start: number; stop: number; reason: string }[];
+  /** Channels that can be drawn besides. */
+  further: string[];
+  /** How each state is known: by a flag, or inferred. */
+  basis: Record<string, string>;
 }
 
 interface Head {
@@ -33,10 +42,15 @@ interface Head {
   states: string[];
   defrost_starts: number[];
   defrost_stops: number[];
+  run_starts: number[];
+  run_stops: number[];
+  left_out: { start: number; stop: number; reason: string }[];
+  further: string[];
+  basis: Record<string, string>;
 }
 
-export async function fetchWindow(system: number, start: string, stop: string, points: number): Promise<Window> {
-  const query = new URLSearchParams({ start, stop, points: String(points) });
+export async function fetchWindow(system: number, start: string, stop: string, points: number, further = ""): Promise<Window> {
+  const query = new URLSearchParams({ start, stop, points: String(points), ...(further ? { further } : {}) });
   const response = await fetched(`/api/systems/${system}/window?${query}`);
   return unpack(await response.arrayBuffer());
 }
@@ -53,6 +67,11 @@ function unpack(buffer: ArrayBuffer): Window {
     states: head.states,
     defrostStarts: head.defrost_starts,
     defrostStops: head.defrost_stops,
+    runStarts: head.run_starts,
+    runStops: head.run_stops,
+    leftOut: head.left_out,
+    further: head.further,
+    basis: head.basis,
     lanes: head.lanes.map((lane) => {
       const part = (k: number) => values.subarray(lane.at + k * lane.count, lane.at + (k + 1) * lane.count);
       const low = part(0);

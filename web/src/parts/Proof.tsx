@@ -72,7 +72,8 @@ export function ProofProvider({ children }: { children: ReactNode }) {
 export function copFormula(reckoning: Reckoning): string | undefined {
   const { heat, electricity, cop } = reckoning;
   if (!heat || !cop) return undefined;
-  return `COP = Σ heat ÷ Σ electricity = ${figureText(heat, 2)} kWh ÷ ${figureText(electricity, 2)} kWh = ${figureText(cop)}`;
+  const [what, moved] = heat.value < 0 ? ["EER = Σ heat taken out", { ...heat, value: -heat.value }] : ["COP = Σ heat", heat];
+  return `${what} ÷ Σ electricity = ${figureText(moved, 2)} kWh ÷ ${figureText(electricity, 2)} kWh = ${figureText(cop)}`;
 }
 
 function Sheet({ proof, close }: { proof: Proof; close: () => void }) {

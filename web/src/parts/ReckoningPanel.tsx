@@ -279,6 +279,7 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
               <Row name="Heat by">{reckoning.way}</Row>
             </>
           )}
+          {span.cooling && <Cooling cooling={span.cooling} about={about} system={system} />}
           <Row name="Outdoors">
             <HonestFigure proof={{ title: "Mean outdoor temperature", about, figure: inUnit(span.outdoor, temp), formula: "mean over the time in which it is known" }} />
           </Row>
@@ -394,5 +395,28 @@ function Text({ system, span }: { system: SystemShown; span: SpanFigures }) {
       </button>
       {open && <Copy address={textOf({ system: system.id, start: localMinute(span.start, system.zone), stop: localMinute(span.stop, system.zone) })} />}
     </section>
+  );
+}
+
+/** Cooling is no part of the COP: what was taken out of the house, for how much, and the EER. */
+function Cooling({ cooling, about, system }: { cooling: Reckoning; about: string; system: SystemShown }) {
+  const { cop } = cooling;
+  return (
+    <Row name={`Cooling, EER at ${cooling.level}`}>
+      {cop ? (
+        <HonestFigure
+          proof={{
+            title: "EER",
+            about: `${about} · cooling alone`,
+            figure: cop,
+            formula: copFormula(cooling),
+            reckoning: cooling,
+            from: originOf(system, cooling, "EER"),
+          }}
+        />
+      ) : (
+        "none"
+      )}
+    </Row>
   );
 }

@@ -19,20 +19,20 @@ export default function ProofPage() {
   );
 }
 
-const at = (span: SpanFigures, level: string) => span.levels.find((one) => one.level === level)?.reckoning ?? null;
+const at = (span: SpanFigures, level: string, what: string) => (what === "EER" ? span.cooling : span.levels.find((one) => one.level === level)?.reckoning) ?? null;
 
 function Sheet({ proof }: { proof: ProofShown }) {
   const { then, now, level, zone } = proof;
-  const reckoning = at(then, level);
+  const reckoning = at(then, level, proof.what);
   const figure = reckoning?.cop ?? null;
-  const later = now ? at(now, level) : null;
+  const later = now ? at(now, level, proof.what) : null;
   const query = new URLSearchParams({ from: localMinute(then.start, zone).slice(0, 10), to: localMinute(then.stop - 1, zone).slice(0, 10), level });
   return (
     <main className="screen paper">
       <div style={{ display: "grid", gap: 14, maxWidth: 640 }}>
         <header>
           <h1>
-            {proof.name}: {reckoning?.cop ? `COP at ${level}` : cap(proof.what)}
+            {proof.name}: {reckoning?.cop ? `${proof.what === "EER" ? "EER" : "COP"} at ${level}` : cap(proof.what)}
           </h1>
           <p className="soft">
             {then.local}, local time. Pinned {dayYear(proof.made, zone)} {clock(proof.made, zone)}

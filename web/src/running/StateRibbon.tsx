@@ -6,19 +6,7 @@ import { useSettings } from "../app/settings";
 import { colour } from "../app/theme";
 import { prepare } from "../parts/SeasonRibbon";
 import { LEFT, RIGHT } from "./lanes";
-
-export const STATES: Record<string, { letter: string; tone: string; ink?: string }> = {
-  heating: { letter: "H", tone: "heating", ink: "#26221d" },
-  "hot water": { letter: "HW", tone: "hot-water", ink: "#ffffff" },
-  defrost: { letter: "D", tone: "defrost", ink: "#26221d" },
-  "start-up": { letter: "↑", tone: "start-up", ink: "#26221d" },
-  standby: { letter: "S", tone: "standby", ink: "#26221d" },
-  "pump overrun": { letter: "P", tone: "overrun", ink: "#26221d" },
-  "backup only": { letter: "B", tone: "backup", ink: "#ffffff" },
-  cooling: { letter: "C", tone: "cooling", ink: "#ffffff" },
-  off: { letter: "", tone: "off" },
-  unknown: { letter: "?", tone: "ground" },
-};
+import { STATES } from "./states";
 
 const BAR = 16;
 const TICKS = 12;
@@ -36,6 +24,7 @@ export function StateRibbon({ window, width }: { window: Window; width: number }
       ref={canvas}
       role="img"
       data-testid="state-ribbon"
+      title={Object.entries(window.basis).map(([what, how]) => `${what}: ${how}`).join("\n")}
       aria-label={`States: ${kinds.join(", ")}; ${window.defrostStarts.length} defrosts`}
       style={{ width: "100%", height: BAR + TICKS, display: "block" }}
     />

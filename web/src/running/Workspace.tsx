@@ -1,5 +1,5 @@
 /** Lanes on one time axis under the states; drag to select, arrows do the same. */
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent, type PointerEvent, type ReactNode } from "react";
 
 import { useMe, type Stretch } from "../api/hooks";
 import type { Window } from "../api/window";
@@ -7,11 +7,14 @@ import { useSettings } from "../app/settings";
 import { useChart } from "../parts/echarts";
 import { clock, localMinute, shortDay } from "../parts/numbers";
 import { useWidth } from "../parts/useWidth";
+import { LanesMenu, SaveMenu, type Choice } from "./Bar";
 import { layout, LEFT, optionOf, readAt, RIGHT, rowsOf } from "./lanes";
+import { download, drawing, picture, print, sizeOf } from "./save";
 import { StateRibbon } from "./StateRibbon";
 import { marks } from "./ticks";
 
 const AXIS = 20;
+const NEAR = 6; // of a run's end to which a brush snaps [px]
 
 interface Props {
   window: Window;
@@ -23,13 +26,22 @@ interface Props {
   setCursor: (at: number | null) => void;
   sel: Stretch | null;
   select: (sel: Stretch | null) => void;
-  /** Asks why the selection is to be left out of every sum. */
+  /** Asks why the selection is to be left out of every sum, what the unit did in it, what to note. */
   leaveOut: () => void;
+  setState: () => void;
+  note: () => void;
+  choice: Choice;
+  choose: (next: Choice) => void;
+  /** What the stretch is called, and where its numbers are. */
+  title: string;
+  csv: string;
+  /** What was noted, for the axis. */
+  marked: { at: number; words: string }[];
   /** What was noted in this stretch; stands where else the hint does. */
   noted: ReactNode;
 }
 
-export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, setCursor, sel, select, leaveOut, noted }: Props) {
+export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, setCursor, sel, select, leaveOut, setState, note, choice, choose, title, csv, marked, noted }: Props) {
   const outer = useRef<HTMLDivElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const width = useWidth(outer);
@@ -39,7 +51,7 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
   const [drag, setDrag] = useState<{ from: number; to: number } | null>(null);
   const [hover, setHover] = useState<number | null>(null);
 
-  const rows = useMemo(() => rowsOf(shown, me.data?.units ?? [], units), [shown, me.data, units]);
+  const rows = useMemo(() => rowsOf(shown, me.data?.units ?? [], units, choice.hidden, choice.further), [shown, me.data, units, choice]);
   const option = useMemo(() => optionOf(shown, rows, height), [shown, rows, height, mode]);
   const painted = useCallback(() => {
     performance.mark("ember-painted", { detail: { start: shown.start } });
@@ -50,9 +62,24 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
   const long = shown.stop - shown.start;
   const x = (instant: number) => LEFT + ((instant - shown.start) / long) * room;
   const grain = Math.max(60, step);
-  const snap = (instant: number) => Math.min(shown.stop, Math.max(shown.start, Math.round(instant / grain) * grain));
-  const instantOf = (event: PointerEvent) =>
-    snap(shown.start + ((event.clientX - outer.current!.getBoundingClientRect().left - LEFT) / room) * long);
+  const bounded = (instant: number) => Math.min(shown.stop, Math.max(shown.start, instant));
+  const snap = (instant: number) => bounded(Math.round(instant / grain) * grain);
+  // A brush that comes near the begin or end of a run takes it.
+  const snapToRun = (instant: number) => {
+    const near = (NEAR / room) * long;
+    const edge = nearest(shown.runStarts, instant, nearest(shown.runStops, instant, null));
+    return edge !== null && Math.abs(edge - instant) <= near ? bounded(edge) : snap(instant);
+  };
+  const runAt = (instant: number) => {
+    const k = shown.runStarts.findLastIndex((start) => start <= instant);
+    return k >= 0 && instant < shown.runStops[k]! ? k : null;
+  };
+  const selectRun = (instant: number) => {
+    const k = runAt(instant);
+    if (k !== null) put(shown.runStarts[k]!, shown.runStops[k]!);
+  };
+  const instantOf = (event: PointerEvent | MouseEvent) =>
+    snapToRun(shown.start + ((event.clientX - outer.current!.getBoundingClientRect().left - LEFT) / room) * long);
 
   const chosen = drag ?? (sel ? { from: parse(sel.start, shown, zone), to: parse(sel.stop, shown, zone) } : null);
   const put = (from: number, to: number) => {
@@ -63,6 +90,11 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
 
   const [anchor, setAnchor] = useState<number | null>(null);
   function pressed(event: KeyboardEvent) {
+    if (event.key === "Enter" && cursor !== null) {
+      event.preventDefault();
+      selectRun(cursor);
+      return;
+    }
     const by = { ArrowLeft: -1, ArrowRight: 1, PageUp: -12, PageDown: 12 }[event.key];
     if (by === undefined) return;
     event.preventDefault();
@@ -79,7 +111,11 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
 
   const read = hover ?? cursor;
   const seen = read !== null && read >= shown.start && read <= shown.stop ? read : null;
+  const out = seen === null ? undefined : shown.leftOut.find((one) => one.start <= seen && seen < one.stop);
   const places = layout(rows, height);
+  const every = useMemo(() => rowsOf(shown, [], units, [], choice.further), [shown, units, choice]);
+  const further = [...shown.lanes.filter((lane) => lane.channel.startsWith("outdoor_humidity")).map((lane) => lane.channel), ...shown.further];
+  const sheet = () => ({ title, window: shown, rows, places, option, labels, width, height });
   const labels = useMemo(() => marks(shown.start, shown.stop, zone, room), [shown.start, shown.stop, zone, room]);
 
   return (
@@ -88,7 +124,7 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
       <div
         tabIndex={0}
         role="application"
-        aria-label="Chart of the readings. Arrow keys move the cursor, with Shift they select; Escape selects nothing."
+        aria-label="Chart of the readings. Arrow keys move the cursor, with Shift they select; Enter selects the run at the cursor; Escape selects nothing."
         data-testid="workspace"
         style={{ position: "relative", height: height + AXIS, cursor: "crosshair", touchAction: "none", outlineOffset: -2 }}
         onKeyDown={pressed}
@@ -107,9 +143,24 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
           setDrag(null);
         }}
         onPointerLeave={() => setHover(null)}
+        onDoubleClick={(event) => selectRun(instantOf(event))}
       >
         {labels.map((mark) => (
           <i key={mark.at} aria-hidden style={{ position: "absolute", left: x(mark.at), top: 0, height, borderLeft: "1px solid var(--hair)" }} />
+        ))}
+        {shown.leftOut.map((one) => (
+          <i
+            key={one.start}
+            data-testid="left-out"
+            title={`Left out: ${one.reason}`}
+            style={{
+              position: "absolute", left: x(one.start), width: Math.max(2, x(one.stop) - x(one.start)), top: 0, height: height + AXIS, pointerEvents: "none",
+              background: "repeating-linear-gradient(135deg, transparent 0 5px, var(--line) 5px 6px)", borderBottom: "3px solid var(--soft)",
+            }}
+          />
+        ))}
+        {marked.map((one) => (
+          <i key={`${one.at} ${one.words}`} data-testid="note-mark" title={one.words} style={{ position: "absolute", left: x(one.at) - 4, top: height - 7, width: 8, height: 8, background: "var(--ink)", transform: "rotate(45deg)", zIndex: 2 }} />
         ))}
         {chosen && (
           <i
@@ -146,27 +197,44 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
           </span>
         ))}
       </div>
-      <p className="cap" aria-live="polite" style={{ paddingLeft: LEFT, minHeight: 18, display: "flex", gap: 10, alignItems: "center" }}>
-        {seen !== null && `${shortDay(seen, zone)} ${clock(seen, zone)}`}
-        {seen === null && !chosen && (noted ?? "Drag to select a stretch; its sum stands beside. d, s: next defrost, start.")}
-        {chosen && !drag && (
-          <button className="key quiet" style={{ padding: 0, minHeight: 0 }} onClick={() => select(null)}>
-            Select nothing (Esc)
-          </button>
-        )}
-        {chosen && !drag && (
-          <button className="key quiet" style={{ padding: 0, minHeight: 0 }} onClick={leaveOut}>
-            Leave it out (e) …
-          </button>
-        )}
-        {zoomed && (
-          <button className="key quiet" style={{ padding: 0, minHeight: 0 }} onClick={unzoom}>
-            Zoom back (Z)
-          </button>
-        )}
-      </p>
+      <div style={{ paddingLeft: LEFT, paddingRight: RIGHT, minHeight: 20, display: "flex", gap: 12, alignItems: "center" }} className="cap">
+        <span aria-live="polite" style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+          {seen !== null && `${shortDay(seen, zone)} ${clock(seen, zone)}`}
+          {out && <span className="ember"> · left out: {out.reason}</span>}
+          {seen === null && !chosen && (noted ?? "Drag to select a stretch, double-click for a run. d, s: next defrost, start.")}
+          {seen !== null && !drag && runAt(seen) !== null && <span className="soft"> · run of {clock(shown.runStarts[runAt(seen)!]!, zone)} to {clock(shown.runStops[runAt(seen)!]!, zone)}</span>}
+        </span>
+        <span style={{ marginLeft: "auto", display: "flex", gap: 12, whiteSpace: "nowrap" }}>
+          {chosen && !drag && (
+            <>
+              <Do act={() => select(null)}>Select nothing (Esc)</Do>
+              <Do act={leaveOut}>Leave out (e)</Do>
+              <Do act={setState}>State (c)</Do>
+            </>
+          )}
+          {(chosen || cursor !== null) && !drag && <Do act={note}>Note (n)</Do>}
+          {zoomed && <Do act={unzoom}>Zoom back (Z)</Do>}
+          <LanesMenu present={every} further={further} choice={choice} choose={choose} />
+          <SaveMenu csv={csv} svg={() => download(new Blob([drawing(sheet())], { type: "image/svg+xml" }), `${title}.svg`)} png={() => void picture(drawing(sheet()), ...sizeOf(width, height)).then((blob) => download(blob, `${title}.png`))} print={print} />
+        </span>
+      </div>
     </div>
   );
+}
+
+function Do({ act, children }: { act: () => void; children: string }) {
+  return (
+    <button className="key quiet noprint" style={{ padding: 0, minHeight: 0 }} onClick={act}>
+      {children}
+    </button>
+  );
+}
+
+/** The instant of a list, in order, that lies nearest; or the one it is compared with. */
+function nearest(instants: number[], to: number, other: number | null): number | null {
+  let best = other;
+  for (const one of instants) if (best === null || Math.abs(one - to) < Math.abs(best - to)) best = one;
+  return best;
 }
 
 /** The instant of a local time within a window; by its clock, so found by trying. */
@@ -185,5 +253,5 @@ function useHeight(): number {
     window.addEventListener("resize", changed);
     return () => window.removeEventListener("resize", changed);
   }, []);
-  return Math.max(420, height - 186);
+  return Math.max(400, height - 212);
 }

@@ -39,7 +39,13 @@ interface Kind {
 
 const starts = (prefix: string) => (channel: string) => channel === prefix || channel.startsWith(`${prefix}:`);
 
-const KINDS: Kind[] = [
+/** A lane that is drawn only when its channel is chosen. */
+const further = (key: string, title: string, unit: string, decimals: number, names: [string, string, string][]): Kind => ({
+  key, title, unit, weight: 13, decimals, fromZero: false,
+  of: names.map(([prefix, name, tone]) => [starts(prefix), name, tone, "line"]),
+});
+
+export const KINDS: Kind[] = [
   {
     key: "water", title: "Water", unit: "degC", weight: 30, decimals: 1, fromZero: false,
     of: [
@@ -63,21 +69,58 @@ const KINDS: Kind[] = [
       [starts("cop"), "measured", "power", "line"],
     ],
   },
+  {
+    key: "air", title: "Air of the indoor unit", unit: "degC", weight: 24, decimals: 1, fromZero: false,
+    of: [
+      [starts("return_air_temp"), "return", "return", "line"],
+      [starts("supply_air_temp"), "supply", "flow", "line"],
+    ],
+  },
   { key: "outdoor", title: "Outdoors", unit: "degC", weight: 15, decimals: 1, fromZero: false, of: [[starts("outdoor_temp"), "outdoor", "outdoor", "line"]] },
+  further("humidity", "Humidity outdoors", "percent", 0, [["outdoor_humidity", "humidity", "return"]]),
+  further("room", "Room", "degC", 1, [["room_temp", "room", "tank"]]),
+  further("refrigerant", "Refrigerant", "degC", 1, [["saturation:evaporating", "evaporating", "defrost"], ["saturation:condensing", "condensing", "flow"], ["discharge_temp", "discharge", "start-up"], ["suction_temp", "suction", "return"]]),
+  further("superheat", "Superheat", "kelvin", 1, [["superheat", "superheat", "ink"], ["subcooling", "subcooling", "return"]]),
+  further("pressure", "Pressures", "pascal", 0, [["evaporating_pressure", "evaporating", "defrost"], ["condensing_pressure", "condensing", "flow"]]),
+  further("speed", "Speeds", "hertz", 0, [["compressor_speed", "compressor", "ink"], ["fan_speed", "fan", "return"]]),
+  further("valve", "Expansion valve", "percent", 0, [["valve_position", "opening", "ink"]]),
+  further("sun", "Sun", "watt_per_m2", 0, [["solar_radiation", "sun", "start-up"]]),
+  further("reported", "Reported heat, meters", "watt", 2, [["heat_power", "reported", "tank"], ["power", "meter", "return"]]),
 ];
 
-/** The lanes of a window, those that have readings. */
-export function rowsOf(window: Window, pairs: UnitPair[], units: Units): LaneRow[] {
+/** A channel in words: "flow temp, secondary". */
+export function channelWords(channel: string): string {
+  const [quantity, label] = channel.split(":");
+  return `${quantity!.replaceAll("_", " ")}${label ? `, ${label}` : ""}`;
+}
+
+// Several of one kind are told apart by their label, and by colour.
+const OTHERS = ["outdoor", "tank", "water-flow", "soft"];
+
+/** The lanes of a window: those that have readings and are not hidden. Humidity and what else was
+ * asked for comes only when chosen. */
+export function rowsOf(window: Window, pairs: UnitPair[], units: Units, hidden: string[] = [], chosen: string[] = []): LaneRow[] {
+  const taken = new Set<string>();
   return KINDS.flatMap((kind) => {
-    const drawn = kind.of.flatMap(([test, name, tone, style]) =>
-      window.lanes.filter((lane) => test(lane.channel)).map((lane) => ({ lane, name, colour: tone, style })),
+    const drawn = kind.of.flatMap(([test, name, tone, style], at) =>
+      window.lanes
+        .filter((lane) => test(lane.channel) && !taken.has(lane.channel) && (isUsual(kind) || chosen.includes(lane.channel)))
+        .map((lane, k, all) => {
+          taken.add(lane.channel);
+          const label = lane.channel.split(":")[1];
+          const named = all.length > 1 && label ? `${name}, ${label}` : name;
+          return { lane, name: named, colour: k > 0 ? OTHERS[((k - 1) * kind.of.length + at) % OTHERS.length]! : tone, style };
+        }),
     );
-    if (!drawn.length) return [];
+    if (!drawn.length || hidden.includes(kind.key)) return [];
     const shown = kind.unit ? shownIn(pairs, kind.unit, units) : { symbol: "", of: (value: number) => value };
     const title = kind.key === "cop" ? `COP${window.level ? ` at ${window.level}` : ""}` : kind.title;
     return [{ ...kind, title, symbol: kind.key === "cop" ? "measured over rated" : shown.symbol, shown, drawn }];
   });
 }
+
+const USUAL = ["water", "flow", "heat", "cop", "air", "outdoor"];
+const isUsual = (kind: Kind) => USUAL.includes(kind.key);
 
 /** Tops and heights of the lanes in a box [px]. */
 export function layout(rows: LaneRow[], height: number): { top: number; height: number }[] {
@@ -122,7 +165,7 @@ function extent(row: LaneRow, tall: number): { min: number; max: number; step: n
   const room = Math.max((max - min) * 0.06, 0.5);
   max += room;
   if (!row.fromZero || min < 0) min -= room / 3;
-  const step = steps(max - min, Math.max(1.5, tall / 34));
+  const step = steps(max - min, Math.max(2, tall / 34));
   return { min: Math.floor(min / step + 1e-9) * step, max, step };
 }
 

@@ -46,7 +46,7 @@ export function Ways({ found }: { found: TrustShown }) {
                   ""
                 )}
               </td>
-              <td>{way.agrees === null ? (way.used ? "" : "sensors before correction") : way.agrees ? "within their U" : <span className="ember">they disagree</span>}</td>
+              <td>{way.agrees === null ? (way.used ? "" : "sensors before correction") : way.agrees ? (way.way.startsWith("tank lift") ? "not above it; what is drawn meanwhile is missing" : "within their U") : <span className="ember">they disagree</span>}</td>
             </tr>
           ))}
         </tbody>
