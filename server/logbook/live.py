@@ -68,13 +68,13 @@ def register(system: System, name: str) -> tuple[Logger, str]:
         raise StoreError("name: give the logger one.")
     if system.loggers.filter(name=name).exists():
         raise StoreError(f"name: {system.name} has a logger '{name}' already.")
-    token = secrets.token_urlsafe(24)
+    token = secrets.token_hex(24)
     return Logger.objects.create(system=system, name=name, token=hashed(token)), token
 
 
 def renew_token(logger: Logger) -> str:
     """A new token; the old one is worth nothing from now on."""
-    token = secrets.token_urlsafe(24)
+    token = secrets.token_hex(24)
     logger.token, logger.revoked = hashed(token), None
     logger.save(update_fields=["token", "revoked"])
     _known.clear()
