@@ -2,13 +2,12 @@
 
 from dataclasses import dataclass
 
-from ember.findings import Finding
+from ember.findings import Finding, Silent
 from ember.metering import Level
-from ember.money import Cost
-from ember.period import Period
 from ember.rating import Comparison, Verdict
 from ember.reckoning import Reckoning
 from ember.running import RunningSummary
+from ember.sums import PeriodFigures
 from ember.trust import Check
 
 FORMAT = "honest-ember/assessment"
@@ -25,19 +24,6 @@ class LevelState:
 
 
 @dataclass(frozen=True)
-class PeriodFigures:
-    """The sums of a period: one Reckoning for each level that can be computed, and the cost."""
-
-    period: Period
-    reckonings: tuple[Reckoning, ...]
-    cost: Cost | None
-
-    def at(self, level: Level) -> Reckoning | None:
-        """The Reckoning at a level, None if it can't be computed."""
-        return next((r for r in self.reckonings if r.level == level), None)
-
-
-@dataclass(frozen=True)
 class Assessment:
     """The whole road in one result.
 
@@ -45,6 +31,7 @@ class Assessment:
     assessed [s]; step [s]. levels : H1–H4 with the reason where one can't be computed.
     total : the sums over the whole; latest_year : over the last twelve months of a longer record;
     months : over each calendar month.
+    findings : of the latest year, or the whole; silent : verdicts that are not made.
     corrections : what the analyst accepted and was applied, in words.
     """
 
@@ -66,6 +53,7 @@ class Assessment:
     comparison: Comparison | None
     verdict: Verdict
     findings: tuple[Finding, ...]
+    silent: tuple[Silent, ...]
     missing_meters: dict[str, str]
 
     @property

@@ -73,6 +73,15 @@ QUANTITIES = {
             "outdoor temp|outside temp|outdoor|outside|ambient|oat|t out|außen|aussen",
         ),
         Quantity(
+            "source_temp",
+            "degC",
+            Kind.LEVEL,
+            -25,
+            40,
+            "brine or well water entering the unit",
+            "source temp|brine in|brine temp|source in|ground loop in|!brine|!source",
+        ),
+        Quantity(
             "outdoor_humidity",
             "percent",
             Kind.LEVEL,

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.assess import compared_in
 from ember.metering import Level, Plan, Streams
 from ember.metering.boundary import Share
 from ember.period import Period
@@ -13,6 +12,7 @@ from ember.quantity import Estimate, Part, rectangular
 from ember.rating import Comparison
 from ember.rating.compare import FLOW_TEMP_LIMIT, LEVEL
 from ember.running import State
+from ember.sums import compared_in
 from ember.survey import Survey, Walked
 from ember.trace import Bools, Floats, Ints
 

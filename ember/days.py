@@ -5,7 +5,6 @@ from enum import StrEnum
 
 import numpy as np
 
-from ember.assess import FORBIDS, groups_of
 from ember.clock import local_days
 from ember.installation import Thresholds
 from ember.period import Period
@@ -16,6 +15,7 @@ from ember.reckoning import reckon
 from ember.reckoning.reckon import metered
 from ember.reckoning.tally import KWH, validity
 from ember.running import Basis
+from ember.sums import FORBIDS, groups_of
 from ember.survey import Survey
 from ember.trust import Soundness
 

@@ -50,6 +50,7 @@ from ember.remedies import (
     Swap,
     Transfer,
 )
+from ember.thresholds import Thresholds
 
 __all__ = [
     "FORMAT", "FORMAT_VERSION", "HEATERS", "AddElectricity", "AirCircuit", "Band", "ClockShift",
@@ -57,8 +58,9 @@ __all__ = [
     "FixedPower", "HeatPump", "HeatRegister", "HeatSource", "Holds", "Installation", "Location",
     "Offset", "OutdoorSensor", "Pipe", "Prefer", "Probes", "RatedPoint", "RatedTable",
     "Refrigerant", "RefrigerantSide",
-    "ReportedHeat", "Rule", "RunsWith", "SourceYield", "StateIs", "Swap", "Tariff", "Thresholds",
-    "Transfer", "UnitKind", "WaterCircuit", "channels_of", "heat_meters",
+    "ReportedHeat", "Rule", "RunsWith", "SourceYield", "Speed", "StateIs", "Swap", "TableKind",
+    "Tariff", "Thresholds",
+    "Transfer", "UnitKind", "WaterCircuit", "channels_of", "heat_meters", "part_load_is_better",
 ]  # fmt: skip
 
 FORMAT = "honest-ember/installation"
@@ -129,37 +131,62 @@ class Tariff:
     bands: tuple[Band, ...] = ()
 
 
+class TableKind(StrEnum):
+    """What a rated table is over: outdoor × flow, brine × flow, or outdoor × indoor air."""
+
+    WATER = "water"
+    GROUND = "ground"
+    AIR = "air"
+
+
+class Speed(StrEnum):
+    """Of the compressor, as tables give it."""
+
+    MINIMUM = "minimum"
+    NOMINAL = "nominal"
+    MAXIMUM = "maximum"
+
+
 @dataclass(frozen=True, config=_strict)
 class RatedPoint:
-    """One cell of the maker's table: outdoor and flow temperature [degC], heat output [kW]."""
+    """One cell of the maker's table: outdoor and flow temperature [degC], heat output [kW].
+
+    outdoor : the source, which is the brine's entry for ground source. flow : what is given, which
+    is the indoor dry bulb for air-to-air; airflow_m3h : of its row, where the table has several.
+    """
 
     outdoor: float
     flow: float
     capacity_kw: Positive
     cop: Annotated[float, Field(gt=0.5, lt=15)]
+    speed: Speed = Speed.NOMINAL
+    airflow_m3h: Positive | None = None
 
 
 @dataclass(frozen=True, config=_strict)
 class RatedTable:
-    """The maker's table, one speed level: outdoor × flow temperature.
+    """The maker's table.
 
     includes_defrost : the values in the frost band have the defrosts in them ("integrated").
-    tolerance : of the table itself, as a share.
+    tolerance : of the table itself, as a share. name : of the type of unit; systems with the same
+    points are of one type. minimum_hz … maximum_hz : compressor speed of each level, where known;
+    with a logged speed it is matched by that, else by delivered heat.
     """
 
     points: Annotated[tuple[RatedPoint, ...], Field(min_length=4)]
     includes_defrost: bool = True
     tolerance: Annotated[float, Field(ge=0, lt=0.3)] = 0.03
+    kind: TableKind = TableKind.WATER
+    name: Name | None = None
+    minimum_hz: Positive | None = None
+    nominal_hz: Positive | None = None
+    maximum_hz: Positive | None = None
 
-
-@dataclass(frozen=True, config=_strict)
-class Thresholds:
-    """Limits of the verdict; the analyst's to change. Defaults: common practice."""
-
-    below_rated: Positive = 0.90
-    wide_limits: Positive = 0.80  # "as rated" is said plainly only where PR − U reaches this
-    too_good: Positive = 1.15
-    too_good_part_load: Positive = 1.30  # one-speed table of a variable-speed unit
+    @property
+    def speeds(self) -> tuple[Speed, ...]:
+        """The levels it has, slowest first."""
+        there = {p.speed for p in self.points}
+        return tuple(s for s in Speed if s in there)
 
 
 @dataclass(frozen=True, config=_strict)
@@ -335,6 +362,13 @@ def heat_meters(installation: Installation) -> dict[str, tuple[HeatSource, ...]]
             order.remove(correction.use)
             order.insert(order.index(correction.instead_of), correction.use)
     return {name: held[name] for name in order}
+
+
+def part_load_is_better(installation: Installation) -> bool:
+    """Whether a variable-speed unit is set against a table of one speed: its part load is then
+    better by nature."""
+    one = installation.rated is None or len(installation.rated.speeds) < 2
+    return installation.unit.variable_speed and one
 
 
 def channels_of(installation: Installation) -> tuple[str, ...]:

@@ -3,11 +3,12 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ember.assess import answer, compared_between
-from ember.assessment import Assessment, PeriodFigures
+from ember.assess import answer
+from ember.assessment import Assessment
 from ember.quantity import Estimate
 from ember.rating import VerdictKind, cop_if_rated, electricity_lost
 from ember.reckoning import Reckoning
+from ember.sums import PeriodFigures, compared_between
 from ember.survey import Survey
 from ember.trust import Check, Soundness, TrustKind, TrustState, trust_state
 

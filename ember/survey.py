@@ -31,6 +31,7 @@ from ember.money import windows
 from ember.period import Period
 from ember.rating import Comparison, Expected, Promise, compare_segments, expected
 from ember.rating.compare import LEVEL
+from ember.rating.expected import axes
 from ember.reckoning import Ledger, Reckoning, ledger, reckon, refined
 from ember.running import Basis, Running, RunningSummary, State, running, summarise
 from ember.season import latest_year
@@ -199,11 +200,22 @@ def walk(
 ) -> Walked:
     """Meters, rated COP and conditions of each cell of a trace, corrected already."""
     streams = metered_by(installation, trace, states)
-    promise = expected(installation, trace, states)
+    promise = expected(installation, trace, states, heat_of(streams, level_plans[LEVEL]))
     return Walked(
         trace, streams, promise,
         _extra(installation, trace, streams, promise, states, level_plans[LEVEL]),
     )  # fmt: skip
+
+
+def heat_of(streams: Streams, plan: Plan) -> Floats | None:
+    """Heat of the heat pump in each cell at a level, (n,) [J]; None where it cannot be computed."""
+    if plan.missing is not None:
+        return None
+    total: Floats | None = None
+    for sign, name in plan.heat:
+        energy = streams.heat[name].energy
+        total = sign * energy if total is None else total + sign * energy
+    return total
 
 
 def metered_by(
@@ -253,7 +265,7 @@ def survey(
     states = running(installation, trace, streams)
     streams = metered_by(installation, trace, states, streams)
     level_plans = plans(installation, streams)
-    promise = expected(installation, trace, states)
+    promise = expected(installation, trace, states, heat_of(streams, level_plans[LEVEL]))
     extra = _extra(installation, trace, streams, promise, states, level_plans[LEVEL])
     book = ledger(
         trace.start, trace.step, states.state, streams, made.excluded,
@@ -328,10 +340,12 @@ def _extra(
     """What is summed besides the meters: electricity × rated COP [J]; cells compared, and in
     recovery; outdoor and flow temperature [degC] with the cells in which they are known."""
     extra = {"recovery": states.recovery.astype(np.float64)}
-    circuit = next((c for c in installation.circuits if c.name in streams.heat), None)
+    found = axes(installation, trace)
     channels = {"outdoor": installation.outdoor.channel}
-    if circuit is not None:
-        channels["flow"] = circuit.flow_temp
+    if not isinstance(found, str):
+        channels["flow"] = found[1]
+        if found[0] != installation.outdoor.channel:
+            channels["source"] = found[0]
     for name, channel in channels.items():
         if channel in trace:
             known = np.isfinite(trace[channel])

@@ -37,11 +37,11 @@ class Fault:
 
 def faulty(fault: Fault, size: float, seed: int, days: int = 365) -> Scenario:
     """A house drawn at random with one fault."""
-    base = replace(_measured(random_season(seed), seed), days=days)
+    base = replace(measured(random_season(seed), seed), days=days)
     return fault.make(base, size)
 
 
-def _measured(scenario: Scenario, seed: int) -> Scenario:
+def measured(scenario: Scenario, seed: int) -> Scenario:
     """The same house with power sampled and the heat meter's own pair, and no gaps."""
     assert scenario.installation is not None
     described = scenario.installation

@@ -58,6 +58,14 @@ class Plant(NamedTuple):
     pasteurise: float = 0.0  # to which the tank is heated on the seventh night [degC]
     pause: float = 480.0  # shortest between two runs [s]
     tight: float = 3.5  # above the target at which a run ends [K]
+    frost_cost: float = 0.06  # by which a coil full of frost lowers the COP
+    hot_loss: float = 0.0  # by which the COP is lower at 15 K above a flow of 42 degC
+    strength: float = 1.0  # capacity over the rated one
+    idle: float = 0.0  # between defrosts made whatever the air, below 14 degC [s], 0 for none
+    swing: float = 0.0  # of the flow over its mean, within ten minutes
+    eager: float = -50.0  # outdoors, below which the backup helps without need [degC]
+    band: float = 6.0  # below its set point at which the tank is reheated [K]
+    low_limit: float = -50.0  # outdoors, below which the compressor stops [degC]
 
 
 def rated_cop(plant: Plant, outdoor: Floats, flow: Floats) -> Floats:
@@ -184,16 +192,23 @@ def _run(plant, temp, humidity, draw, n, substeps):
             if plant.pasteurise > 0.0 and int(seconds // 86400) % 7 == 6 and clock > 3600.0:
                 tank_set = plant.pasteurise if clock < 4 * 3600.0 else tank_set
             if plant.tank > 0 and not defrosting:
-                if not hot_water and tank < tank_set - 6.0 and (not running or since_start > 600):
+                cold = tank < tank_set - plant.band
+                if not hot_water and cold and (not running or since_start > 600):
                     hot_water = True
                 elif hot_water and tank >= tank_set:
                     hot_water = False
             back = coil_loop if hot_water else loop
-            rate = plant.flow / 60.0 * _water(back) * plant.glycol  # [W/K]
+            moved = plant.flow * (1.0 + plant.swing * np.sin(seconds / 600.0 * 2.0 * np.pi))
+            rate = moved / 60.0 * _water(back) * plant.glycol  # [W/K]
+            too_cold = outdoor < plant.low_limit
+            if running and too_cold:
+                running = False
+                defrosting = False
+                since_stop = 0.0
 
             if not running:
                 begin = hot_water or (want_heat and loop < target - 5.0)
-                if (begin or cooling) and since_stop > plant.pause:
+                if (begin or cooling) and since_stop > plant.pause and not too_cold:
                     running = True
                     since_start = 0.0
                     modulation = 0.6
@@ -222,7 +237,7 @@ def _run(plant, temp, humidity, draw, n, substeps):
                 since_start += 10.0
                 since_defrost += 10.0
             elif running and not defrosting:
-                full = _capacity(plant, source, flow_temp)
+                full = _capacity(plant, source, flow_temp) * plant.strength
                 wish = rate * (target - back) / full if not hot_water else 1.0
                 wish = min(max(wish, plant.least), 1.0)
                 modulation += min(max(wish - modulation, -0.015), 0.015)
@@ -231,7 +246,8 @@ def _run(plant, temp, humidity, draw, n, substeps):
                 useful = 1.0 - np.exp(-warm_up / 110.0)
                 drawn = 0.55 + 0.45 * (1.0 - np.exp(-warm_up / 45.0))
                 steady = modulation * full * (1.0 - 0.10 * cover**3)
-                cop = _cop(plant, source, flow_temp) * (1 - 0.06 * cover**3)
+                cop = _cop(plant, source, flow_temp) * (1 - plant.frost_cost * cover**3)
+                cop *= 1.0 - plant.hot_loss * min(max(flow_temp - 42.0, 0.0) / 15.0, 1.0)
                 cop *= 1.0 + plant.part_load * (1.0 - modulation)
                 if seconds >= plant.fault_since:
                     cop *= plant.cop_factor
@@ -252,6 +268,8 @@ def _run(plant, temp, humidity, draw, n, substeps):
                 due = frost >= plant.frost_mass
                 if plant.timed > 0.0:
                     due = outdoor < 6.0 and min(since_defrost, since_start) > plant.timed
+                if plant.idle > 0.0:
+                    due = due or (outdoor < 14.0 and min(since_defrost, since_start) > plant.idle)
                 if due and since_start > 1200.0 and since_defrost > 1200.0:
                     defrosting = True
                     defrost_time = 0.0
@@ -284,6 +302,14 @@ def _run(plant, temp, humidity, draw, n, substeps):
                     backup_on = True
                 if flow_temp > target - 0.3:
                     backup_on = False
+                if outdoor < plant.eager and since_start > 600.0 and flow_temp < target + 2.0:
+                    backup_on = True
+            elif plant.backup > 0.0 and too_cold and want_heat:
+                if flow_temp < target - 3.0:
+                    backup_on = True
+                if flow_temp > target:
+                    backup_on = False
+                pumping = True
             else:
                 backup_on = False
             if backup_on:
@@ -345,14 +371,14 @@ def _run(plant, temp, humidity, draw, n, substeps):
                     state = HOT_WATER
                 elif since_start <= 600.0:
                     state = START_UP
+            elif backup_on:
+                state = BACKUP
             elif pumping:
                 state = OVERRUN
             else:
                 state = STANDBY
             states[i, state] += 1
-            carried = (
-                plant.flow / 60.0 * _water(0.5 * (back + flow_temp)) * 10.0 if pumping else 0.0
-            )
+            carried = moved / 60.0 * _water(0.5 * (back + flow_temp)) * 10.0 if pumping else 0.0
             row = sums[i]
             real = given * 10.0
             if state == HEATING:
@@ -377,7 +403,7 @@ def _run(plant, temp, humidity, draw, n, substeps):
                 out = spot[i]
                 out[0] = flow_temp
                 out[1] = back
-                out[2] = plant.flow if pumping else 0.0
+                out[2] = moved if pumping else 0.0
                 out[3] = outdoor
                 out[4] = damp
                 out[5] = room

@@ -226,17 +226,28 @@ def default_installation(name: str, plant: Plant) -> Installation:
             low_outdoor_limit=-20.0, highest_flow=58.0,
         ),
         location=Location(52.0, -20.0),  # open sea: the island is made up
-        house=House(
-            floor_area_m2=round(plant.heat_loss), heat_loss_kw=round(plant.heat_loss * 0.026, 1),
-            design_outdoor=-6.0, design_flow=45.0, emitters=Emitters.RADIATORS,
-            built=Built.TO_2000,
-        ),
+        house=described_house(plant),
         tank=Tank(volume_l=plant.tank) if plant.tank else None,
         outdoor=OutdoorSensor(limit_k=0.5),
         tariff=Tariff(
             price=0.31, currency="EUR", standing_charge=0.42,
             bands=(Band("night", 0.17, time(23, 30), time(5, 30)),),
         ),
+    )  # fmt: skip
+
+
+DESIGN = -6.0  # outdoors [degC]
+
+
+def described_house(plant: Plant) -> House:
+    """The house as a survey would find it."""
+    need = plant.heat_loss * (plant.room_set - DESIGN) - plant.gains
+    flow = plant.room_set + (need / plant.emitter) ** (1 / plant.exponent) + 2.5
+    return House(
+        floor_area_m2=round(plant.heat_loss),
+        heat_loss_kw=round(plant.heat_loss * (plant.room_set - DESIGN) / 1000, 1),
+        design_outdoor=DESIGN, design_indoor=plant.room_set, design_flow=round(flow),
+        emitters=Emitters.RADIATORS, built=Built.TO_2000,
     )  # fmt: skip
 
 

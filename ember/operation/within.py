@@ -4,7 +4,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.assess import figures
 from ember.curves import curve_plan
 from ember.metering import Plan
 from ember.operation.record import Operation
@@ -12,6 +11,7 @@ from ember.period import Period
 from ember.quantity import Estimate
 from ember.reckoning import Reckoning, reckon
 from ember.reckoning.tally import KWH
+from ember.sums import figures
 from ember.survey import Survey
 from ember.trace import Bools, Floats, Ints
 

@@ -11,7 +11,7 @@ from ember.rating.compare import (
     verdict,
 )
 from ember.rating.expected import Expected, Promise, expected
-from ember.rating.surface import Surface, surface
+from ember.rating.surface import Surface, Surfaces, surface, surfaces
 from ember.rating.table import read_table, table_from_csv
 
 __all__ = [
@@ -19,6 +19,7 @@ __all__ = [
     "Expected",
     "Promise",
     "Surface",
+    "Surfaces",
     "Verdict",
     "VerdictKind",
     "compare",
@@ -28,6 +29,7 @@ __all__ = [
     "expected",
     "read_table",
     "surface",
+    "surfaces",
     "table_from_csv",
     "verdict",
 ]

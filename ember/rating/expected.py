@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.installation import Installation
-from ember.rating.surface import Surface, surface
+from ember.channels import quantity_of
+from ember.installation import Installation, TableKind
+from ember.rating.surface import Surface, surfaces
 from ember.running import Running, State
 from ember.trace import Bools, Floats, Trace
 
@@ -40,8 +41,15 @@ class Expected:
     compared: Bools
 
 
-def expected(installation: Installation, trace: Trace, states: Running) -> Expected | str:
+def expected(
+    installation: Installation, trace: Trace, states: Running, heat: Floats | None = None
+) -> Expected | str:
     """The rated COP at each cell's own conditions, or why there is none.
+
+    Parameters
+    ----------
+    heat : array, (n,)  Of the heat pump in each cell [J], by which a table of several speeds is
+        matched where no speed is logged.
 
     A table that includes defrosts is compared with heating and its defrosts, the rated COP
     held from the cell before each; one that does not, with settled heating only.
@@ -51,16 +59,25 @@ def expected(installation: Installation, trace: Trace, states: Running) -> Expec
     table = installation.rated
     if table is None:
         return "no rated table is given"
-    circuit = next((c for c in installation.circuits if c.flow_temp in trace), None)
-    outdoor_channel = installation.outdoor.channel
-    if circuit is None or outdoor_channel not in trace:
-        lacking = "flow temperature" if circuit is None else "outdoor temperature"
-        return f"no {lacking} is logged, so the conditions are not known"
-    shape = surface(table)
+    found = axes(installation, trace)
+    if isinstance(found, str):
+        return f"no {found} is logged, so the conditions are not known"
+    shapes = surfaces(table, _airflow(installation, trace))
     steady = (states.state == State.HEATING) & ~states.recovery
     cells = np.flatnonzero(steady)
-    outdoor, flow = trace[outdoor_channel][cells], trace[circuit.flow_temp][cells]
-    values = shape.cop(outdoor, flow)
+    outdoor, flow = trace[found[0]][cells], trace[found[1]][cells]
+    delivered, speed, by = None, None, ""
+    if len(shapes.levels) > 1:
+        speed_channel = next((c for c in trace.channels if c.startswith("compressor_speed")), None)
+        if speed_channel is not None and shapes.hertz is not None:
+            speed, by = trace[speed_channel][cells], ", between its speeds by the logged one"
+        elif heat is not None:
+            delivered = _smooth(heat, steady, trace.step)[cells]
+            by = ", between its speeds by delivered heat, which hides a loss of capacity"
+        else:
+            by = ", at its nominal speed"
+    values = shapes.cop(outdoor, flow, delivered, speed)
+    shape = shapes.levels[len(shapes.levels) // 2]
     inside = np.isfinite(values)
     # Where the readings themselves are missing, nothing lies outside the table.
     known = int(np.count_nonzero(np.isfinite(outdoor) & np.isfinite(flow)))
@@ -77,9 +94,61 @@ def expected(installation: Installation, trace: Trace, states: Running) -> Expec
     )
     promise = Promise(
         len(cells), known - int(inside.sum()), _slope(shape, mean, 0), _slope(shape, mean, 1),
-        table.tolerance, span,
+        table.tolerance, span + by,
     )  # fmt: skip
     return Expected(promise, cop, cop > 0)
+
+
+def axes(installation: Installation, trace: Trace) -> tuple[str, str] | str:
+    """The channels of a table's two axes, or which is lacking, in words."""
+    table = installation.rated
+    kind = TableKind.WATER if table is None else table.kind
+    source: str | None = installation.outdoor.channel
+    lacking_source, lacking_sink = "outdoor temperature", "flow temperature"
+    if kind == TableKind.GROUND:
+        source = next((c for c in trace.channels if quantity_of(c).name == "source_temp"), None)
+        lacking_source = "source temperature (brine entering)"
+    if kind == TableKind.AIR:
+        named = [a.return_temp for a in installation.air]
+        named += [c for c in trace.channels if quantity_of(c).name == "room_temp"]
+        sink = next((c for c in named if c in trace), None)
+        lacking_sink = "return air or room temperature"
+    else:
+        sink = next((c.flow_temp for c in installation.circuits if c.flow_temp in trace), None)
+    if sink is None:
+        return lacking_sink
+    if source is None or source not in trace:
+        return lacking_source
+    return source, sink
+
+
+def _airflow(installation: Installation, trace: Trace) -> float | None:
+    """Of all indoor units [m3/h]: the median logged, else the nominal one."""
+    total = 0.0
+    for air in installation.air:
+        if air.airflow is not None and air.airflow in trace:
+            values = trace[air.airflow]
+            moving = values[np.isfinite(values) & (values > 0)]
+            total += float(np.median(moving)) * 3600 if len(moving) else 0.0
+        elif air.nominal_m3h is not None:
+            total += air.nominal_m3h
+    return total or None
+
+
+SMOOTH = 1800.0  # over which delivered heat is taken, so that a register's steps do not count [s]
+
+
+def _smooth(heat: Floats, steady: Bools, step: int) -> Floats:
+    """Mean heat of the steady cells around each, (n,) [W]; NaN where none is known."""
+    half = max(1, round(SMOOTH / step / 2))
+    use = steady & np.isfinite(heat)
+    total = np.concatenate([[0.0], np.cumsum(np.where(use, heat, 0.0))])
+    count = np.concatenate([[0], np.cumsum(use)])
+    at = np.arange(len(heat))
+    first, last = np.maximum(at - half, 0), np.minimum(at + half + 1, len(heat))
+    with np.errstate(invalid="ignore", divide="ignore"):
+        found: Floats = (total[last] - total[first]) / (count[last] - count[first]) / step
+    return found
 
 
 def _hold_through_defrosts(cop: Floats, states: Running) -> None:

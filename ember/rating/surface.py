@@ -1,11 +1,12 @@
-"""The surface through a rated table: second-law efficiency for the COP, capacity linearly."""
+"""The surface through a rated table: second-law efficiency for the COP, capacity linearly; on room
+air capacity and input linearly."""
 
 from dataclasses import dataclass
 
 import numpy as np
 
 from ember.errors import TableError
-from ember.installation import RatedTable
+from ember.installation import RatedTable, Speed, TableKind
 from ember.trace import Floats, Ints
 
 LEAST_LIFT = 10.0  # Carnot is taken at no less [K]: below it the ratio runs away
@@ -21,13 +22,20 @@ class Surface:
     flow: Floats  # (b,)
     share: Floats  # (a, b) COP ÷ COP_Carnot
     capacity: Floats  # (a, b) [W]
+    used: Floats | None = None  # (a, b) input [W], of an air table, interpolated itself
 
     def cop(self, outdoor: Floats, flow: Floats) -> Floats:
         """Rated COP at conditions, (n,) each [degC]; NaN outside the table, never extrapolated.
 
         Source: interpolation of the second-law efficiency between points; Carnot efficiency
-        from the second law of thermodynamics.
+        from the second law of thermodynamics. On room air that breaks down: an air table has its
+        capacity and input interpolated linearly, common practice.
         """
+        if self.used is not None:
+            quotient: Floats = self.capacity_at(outdoor, flow) / self._between(
+                self.used, outdoor, flow
+            )
+            return quotient
         result = self._between(self.share, outdoor, flow)
         result *= carnot(outdoor, flow)
         return result
@@ -67,6 +75,64 @@ def _place(axis: Floats, values: Floats) -> tuple[Ints, Floats]:
     return index, share
 
 
+@dataclass(frozen=True)
+class Surfaces:
+    """The surfaces of a table at each of its speeds, slowest first.
+
+    hertz : speed of each, (k,), None where the table does not say.
+    """
+
+    levels: tuple[Surface, ...]
+    hertz: Floats | None
+
+    def cop(
+        self, outdoor: Floats, flow: Floats, heat: Floats | None, speed: Floats | None = None
+    ) -> Floats:
+        """Rated COP at conditions, (n,) each [degC]; NaN outside the table.
+
+        Parameters
+        ----------
+        heat : array, (n,)  Delivered [W], by which it is matched between the levels; None or NaN:
+            the level in the middle. speed : array, (n,)  Of the compressor [Hz], by which it is
+            matched where the table knows its speeds. Beyond the levels the nearest holds.
+
+        Source: between speed levels by logged speed, else by delivered heat, common practice.
+        """
+        every = [level.cop(outdoor, flow) for level in self.levels]
+        nominal = every[len(every) // 2]
+        by_speed = speed is not None and self.hertz is not None
+        match = speed if by_speed else heat
+        if len(every) == 1 or match is None:
+            return nominal
+        if by_speed:
+            assert self.hertz is not None
+            places = [np.full(len(outdoor), hz) for hz in self.hertz.tolist()]
+        else:
+            places = [level.capacity_at(outdoor, flow) for level in self.levels]
+        result = np.where(np.isfinite(match), every[0], nominal)
+        for k in range(1, len(every)):
+            with np.errstate(invalid="ignore", divide="ignore"):
+                share = np.clip((match - places[k - 1]) / (places[k] - places[k - 1]), 0.0, 1.0)
+                between = every[k - 1] + share * (every[k] - every[k - 1])
+                above = match > places[k - 1]
+            result = np.where(above, between, result)
+        return result
+
+
+def surfaces(table: RatedTable, airflow: float | None = None) -> Surfaces:
+    """The surfaces of a table at each of its speeds. Raises TableError."""
+    named = {
+        Speed.MINIMUM: table.minimum_hz, Speed.NOMINAL: table.nominal_hz,
+        Speed.MAXIMUM: table.maximum_hz,
+    }  # fmt: skip
+    hertz = [named[s] for s in table.speeds]
+    known = np.array([h for h in hertz if h is not None])
+    return Surfaces(
+        tuple(surface(table, s, airflow) for s in table.speeds),
+        known if len(known) == len(hertz) else None,
+    )
+
+
 def carnot(outdoor: Floats, flow: Floats) -> Floats:
     """COP of a Carnot process between source and flow temperature, (n,) [degC].
 
@@ -79,25 +145,42 @@ def carnot(outdoor: Floats, flow: Floats) -> Floats:
     return result
 
 
-def surface(table: RatedTable) -> Surface:
-    """The surface through a table's points. Raises TableError if they span no area."""
-    outdoor = np.array(sorted({p.outdoor for p in table.points}))
-    flow = np.array(sorted({p.flow for p in table.points}))
+def surface(table: RatedTable, speed: Speed | None = None, airflow: float | None = None) -> Surface:
+    """The surface through a table's points at one speed.
+
+    Parameters
+    ----------
+    speed : None: nominal where there is one, else the first. airflow : in use [m3/h]; of a table
+        with several rows of it the nearest is taken.
+
+    Raises TableError if they span no area, or break the second law.
+    """
+    level = speed or (Speed.NOMINAL if Speed.NOMINAL in table.speeds else table.speeds[0])
+    points = [p for p in table.points if p.speed == level]
+    rows = sorted({p.airflow_m3h for p in points if p.airflow_m3h is not None})
+    if len(rows) > 1:
+        wanted = rows[len(rows) // 2] if airflow is None else airflow
+        nearest = min(rows, key=lambda row: abs(row - wanted))
+        points = [p for p in points if p.airflow_m3h == nearest]
+    outdoor = np.array(sorted({p.outdoor for p in points}))
+    flow = np.array(sorted({p.flow for p in points}))
     if len(outdoor) < 2 or len(flow) < 2:
+        what = "indoor" if table.kind == TableKind.AIR else "flow"
         raise TableError(
-            "rated: the points lie on one line. At least two outdoor and two flow temperatures "
+            f"rated: the points lie on one line. At least two outdoor and two {what} temperatures "
             "are needed to compare at the same conditions."
         )
     share = np.full((len(outdoor), len(flow)), np.nan)
-    capacity = share.copy()
-    for p in table.points:
+    capacity, used = share.copy(), share.copy()
+    for p in points:
         at = np.searchsorted(outdoor, p.outdoor), np.searchsorted(flow, p.flow)
         ideal = carnot(np.array([p.outdoor]), np.array([p.flow]))[0]
         share[at] = p.cop / ideal
         capacity[at] = p.capacity_kw * 1000.0
-        if p.flow <= p.outdoor or share[at] > MOST_SHARE:
+        used[at] = p.capacity_kw * 1000.0 / p.cop
+        if table.kind != TableKind.AIR and (p.flow <= p.outdoor or share[at] > MOST_SHARE):
             raise TableError(
                 f"rated: COP {p.cop:g} at outdoor {p.outdoor:g} and flow {p.flow:g} °C cannot be "
                 f"({share[at]:.0%} of what physics allows). Are the axes exchanged?"
             )
-    return Surface(outdoor, flow, share, capacity)
+    return Surface(outdoor, flow, share, capacity, used if table.kind == TableKind.AIR else None)

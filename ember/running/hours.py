@@ -7,7 +7,7 @@ import numpy as np
 
 from ember.running.cells import Cells
 from ember.running.state import State
-from ember.trace import Bools, Floats
+from ember.trace import Bools, Floats, Ints
 
 HOUR = 3600
 
@@ -80,6 +80,13 @@ def hours(
             of[name] = np.full(count, np.nan)
         else:
             of[name] = total(np.where(settled & np.isfinite(values), values, 0.0))
+    for name, values in (
+        ("given", cells.heat), ("used", cells.electricity), ("heater", cells.heater),
+    ):  # fmt: skip
+        of[name] = np.full(count, np.nan) if values is None else total(np.nan_to_num(values))
+    of["swing"] = _swing(
+        cells.water, cells.states.on & (state != State.DEFROST), label, count, step
+    )
     resting = (state == State.OFF) | (state == State.STANDBY)
     times = {
         "on": cells.states.on, "hot_water": state == State.HOT_WATER,
@@ -103,3 +110,28 @@ def hours(
     for name, values in (refrigerant or {}).items():
         of[name] = mean(values, settled)
     return Hours(first, of)
+
+
+FIVE = 300  # [s]
+LEAST_PIECES = 5  # five-minute means in an hour, for a swing to be told
+
+
+def _swing(water: Floats | None, where: Bools, label: Ints, count: int, step: int) -> Floats:
+    """Standard deviation over mean of the flow's five-minute means in each hour, (h,)."""
+    if water is None or step > FIVE:
+        return np.full(count, np.nan)
+    per = max(1, FIVE // step)
+    n = len(water) // per * per
+    known = (where & np.isfinite(water))[:n].reshape(-1, per)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        piece = np.where(known, water[:n].reshape(-1, per), 0.0).sum(axis=1) / known.sum(axis=1)
+    full = known.all(axis=1)
+    at = label[:n].reshape(-1, per)[:, 0]
+    pieces = np.bincount(at, full, count)
+    piece = np.where(full, piece, 0.0)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        mean = np.bincount(at, piece, count) / pieces
+        square = np.bincount(at, piece**2, count) / pieces
+        swing = np.sqrt(np.maximum(square - mean**2, 0.0)) / mean
+    found: Floats = np.where(pieces >= LEAST_PIECES, swing, np.nan)
+    return found

@@ -3,6 +3,7 @@
 import numpy as np
 
 from ember.installation import HEATERS, ElectricityMeter, HeatSource, Holds
+from ember.metering.resolution import step_of
 from ember.running import State
 from ember.trace import Bools, Floats, Span
 from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
@@ -13,6 +14,8 @@ STEP = 400.0  # by which a heater's power changes when it switches [W]
 TWICE = 0.7  # of that step seen at another meter: it holds the heater too; common practice
 LEAST_EVENTS = 6
 HEAT_STEP = 1000.0  # of heat that comes without electricity [W], common practice
+STEPS = 2.2  # of a temperature that a heater's heat must exceed
+WATER = 4.15e6  # volumetric heat capacity, for that alone [J/(m3 K)]
 STEADY = 0.04  # by which the flow may change meanwhile
 OUT_OF_NOISE = 8.0  # times the noise of such steps
 WITHOUT = 0.08  # of such a step that may show in the electricity
@@ -112,8 +115,11 @@ def _missing(seen: Seen) -> Check | str:
     if not fit.any():
         return ""
     noise = 1.48 * float(np.median(np.abs(rise[fit][:: max(1, len(rise) // 50_000)])))
-    steep = np.flatnonzero(fit & (np.abs(rise) > max(HEAT_STEP, OUT_OF_NOISE * noise)))
     flow = trace[circuit.flow_rate]
+    # One step of coarse sensors moves the heat by this much, and is no heater.
+    coarse = max(step_of(trace[c]) for c in (circuit.flow_temp, circuit.return_temp))
+    grain = STEPS * coarse * WATER * float(np.nanmedian(flow[settled]))
+    steep = np.flatnonzero(fit & (np.abs(rise) > max(HEAT_STEP, OUT_OF_NOISE * noise, grain)))
     after = np.array([flow[k + cells + 1 : k + 2 * cells + 1].mean() for k in steep])
     before = np.array([flow[k : k + cells].mean() for k in steep])
     alone = steep[

@@ -5,7 +5,7 @@ import numpy as np
 from ember.clock import DAY, iso_local
 from ember.period import Period
 from ember.running import State
-from ember.trace import Bools, spans_of
+from ember.trace import Bools, Floats, Ints, spans_of
 from ember.trust.check import (
     Check,
     Picture,
@@ -20,6 +20,7 @@ from ember.trust.seen import Seen, by_day
 NAME = "flow reading"
 MOST = 0.08  # mean jump from reading to reading as a share of the flow; healthy: 0.01–0.03 (cp)
 LEAST_HOURS = 1.0  # of running, for a day to be judged
+SMOOTH = 0.5  # distance from the neighbours' mean over the jump; noise: 1.0 to 1.3 (cp)
 BRIDGE = 3  # days between two bad ones that are not believed either (selection, handbook §6)
 HEALTHY_RUNS = 12  # of each mode before an ill meter is sound again (handbook §6)
 
@@ -51,6 +52,8 @@ def flow_scatter(seen: Seen) -> Check:
         scatter = np.where(judged, total / base, 0.0)
         scatter = np.where(judged & (base <= 0), np.inf, scatter)
     bad = scatter > MOST
+    smooth = bad & _smooth(seen, flow, both, edges)
+    bad &= ~smooth
     at = seen.day_instants
     shown = np.where(judged, np.minimum(scatter, 1.0) * 100, np.nan)
     picture = Picture(
@@ -62,7 +65,7 @@ def flow_scatter(seen: Seen) -> Check:
         return sound(
             NAME,
             f"From one reading to the next the flow moves by {typical:.1%} while the pump runs; "
-            f"up to {MOST:.0%} is usual.",
+            f"up to {MOST:.0%} is usual." + _swings(smooth),
             picture,
         )
     for gap in spans_of(~bad):  # a good day between bad ones is not believed
@@ -102,6 +105,33 @@ def flow_scatter(seen: Seen) -> Check:
         tuple(seen.exclusion(s, "air in the flow meter") for s in spans),
         (Touches.HEAT,),
         picture,
+    )
+
+
+def _smooth(seen: Seen, flow: Floats, both: Bools, edges: Ints) -> Bools:
+    """Days on which the flow swings smoothly, (d,): each reading lies near the mean of those around
+    it, as no reading of an erratic meter does. Pumps that fight do that, air in the water not."""
+    triple = both[1:] & both[:-1]
+    around = np.abs(flow[1:-1] - (flow[2:] + flow[:-2]) / 2)
+    around[~triple] = 0.0
+    jumps = (np.abs(np.diff(flow))[1:] + np.abs(np.diff(flow))[:-1]) / 2
+    jumps[~triple] = 0.0
+    pad = np.zeros(1)
+    rough, moved = (
+        by_day(np.concatenate([around, pad]), edges),
+        by_day(np.concatenate([jumps, pad]), edges),
+    )
+    with np.errstate(invalid="ignore", divide="ignore"):
+        found: Bools = rough < SMOOTH * moved
+    return found
+
+
+def _swings(smooth: Bools) -> str:
+    if not smooth.any():
+        return ""
+    return (
+        f" On {int(smooth.sum())} days it swings smoothly: that is the water, not the meter "
+        "(two pumps may work against each other)."
     )
 
 

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.installation import HEATERS
 from ember.metering.resolution import step_of
 from ember.period import Period
 from ember.trace import Floats, Ints, Span, edges_of
@@ -102,7 +103,7 @@ def _goes_on(seen: Seen, channel: str, span: Span, edges: Ints) -> bool:
             return False
         heat = seen.streams.heat[circuit.name].energy[inside] * seen.surely_heating[inside]
         cold = np.count_nonzero(seen.delta[inside] < COLD_DELTA)
-        warmed = float(np.nansum(np.maximum(heat, 0.0)))
+        warmed = float(np.nansum(np.maximum(heat, 0.0))) - _by_heaters(seen, inside)
         limit = 0.5e3 * len(span) * seen.trace.step  # 500 W all the time
         return bool(cold > seen.hour / 2 if value > seen.at_rest else warmed > limit)
     if last - first < LEAST_EDGES or seen.runs_by_water or not _rests_and_runs(seen, inside):
@@ -115,6 +116,15 @@ def _goes_on(seen: Seen, channel: str, span: Span, edges: Ints) -> bool:
         usual = seen.trace[channel][rest][:: max(1, int(rest.sum()) // 20_000)]
         return bool(len(usual)) and float(np.nanmedian(usual)) < 0.1 * value
     return True
+
+
+def _by_heaters(seen: Seen, inside: slice) -> float:
+    """Electricity of heaters with a meter of their own: heat that the unit did not make [J]."""
+    return sum(
+        float(np.nansum(seen.streams.electricity[meter.name].energy[inside]))
+        for meter in seen.installation.electricity
+        if HEATERS.issuperset(meter.includes) and meter.name in seen.streams.electricity
+    )
 
 
 def _rests_and_runs(seen: Seen, inside: slice) -> bool:

@@ -1,6 +1,6 @@
 """A COP beyond the rated table: a boundary or unit mistake, or a phase without a clamp."""
 
-from ember.installation import Factor
+from ember.installation import Factor, part_load_is_better
 from ember.trust.check import (
     Check,
     Picture,
@@ -28,7 +28,7 @@ def beyond_table(seen: Seen) -> Check:
         why = seen.promise if isinstance(seen.promise, str) else "too little comparable running"
         return not_checkable(NAME, f"There is no comparison with a rated table: {why}.")
     ratio, thresholds = comparison.ratio, seen.installation.thresholds
-    part_load = seen.installation.unit.variable_speed
+    part_load = part_load_is_better(seen.installation)
     most = thresholds.too_good_part_load if part_load else thresholds.too_good
     said = f"Measured COP is {ratio} of the rated one; up to {most:g} is possible."
     at, heat, _, rated = seen.compared_days

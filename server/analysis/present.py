@@ -9,7 +9,7 @@ from rich.padding import Padding
 from rich.table import Table
 from rich.text import Text
 
-from ember.assessment import Assessment, PeriodFigures
+from ember.assessment import Assessment
 from ember.clock import iso_local, zone_named
 from ember.export import plain
 from ember.findings import Finding
@@ -19,6 +19,7 @@ from ember.quantity import Estimate
 from ember.rating import VerdictKind
 from ember.reckoning import Reckoning
 from ember.standing import standing
+from ember.sums import PeriodFigures
 from ember.survey import Survey
 from ember.trust import Check, Soundness
 

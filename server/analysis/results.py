@@ -7,11 +7,11 @@ import pyarrow as pa
 import xlsxwriter
 from pyarrow import csv, parquet
 
-from ember.assess import figures
 from ember.clock import iso_local
 from ember.days import days
 from ember.quantity import Estimate
 from ember.season import months
+from ember.sums import figures
 from ember.survey import Survey
 
 Row = dict[str, str | float | None]

@@ -7,7 +7,6 @@ that none is optional on the other side.
 from dataclasses import dataclass, fields
 from typing import Any
 
-from ember.assessment import PeriodFigures
 from ember.corrections import words
 from ember.description import correction_to_json
 from ember.findings import Finding
@@ -15,6 +14,7 @@ from ember.money import Cost
 from ember.quantity import Estimate
 from ember.rating import Comparison, Verdict
 from ember.reckoning import Reckoning
+from ember.sums import PeriodFigures
 from ember.trust import Check, Effect
 
 

@@ -9,11 +9,12 @@ from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from ninja import Router
 
-from ember.assess import answer, compared_between, figures, judge
+from ember.assess import answer
 from ember.curves import over_weather
 from ember.export import plain, to_json
 from ember.period import Period
 from ember.season import months
+from ember.sums import compared_between, figures, judge
 from server.analysis.keep import cut_at, find
 from server.analysis.results import write
 from server.analysis.shown import (

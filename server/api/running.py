@@ -10,7 +10,6 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from rich.console import Console, Group
 
-from ember.assess import compared_between, cooling, figures, judge
 from ember.clock import iso_local
 from ember.curves import conditions
 from ember.metering import Plan
@@ -18,6 +17,7 @@ from ember.period import Period
 from ember.reckoning import Reckoning, missing_part, of_whole_period
 from ember.reckoning.whole import FULL
 from ember.standing import trust_of
+from ember.sums import compared_between, cooling, figures, judge
 from ember.survey import Survey
 from ember.trust import Touches
 from server.analysis.draw import lanes_of, window

@@ -8,7 +8,6 @@ import orjson
 from django.http import HttpRequest
 from ninja import Body, Router
 
-from ember.assess import figures
 from ember.behind import behind, channels_behind
 from ember.channels import quantity_of
 from ember.corrections import words
@@ -20,6 +19,7 @@ from ember.period import Period
 from ember.quantity import conversion, symbol
 from ember.reckoning import heat_ways
 from ember.standing import trust_of
+from ember.sums import figures
 from ember.survey import Survey
 from ember.trace import Floats
 from ember.trust.two_ways import counts_uncorrected

@@ -6,7 +6,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import answer, assess, figures
+from ember.assess import answer, assess
 from ember.behind import behind, channels_behind
 from ember.installation import (
     Consumer,
@@ -20,6 +20,7 @@ from ember.installation import (
 )
 from ember.period import Period
 from ember.standing import standing, trust_of
+from ember.sums import figures
 from ember.survey import survey
 from ember.trust import Soundness, TrustKind
 from tests.core.helpers import START, UNIT, installation, simulated, steady

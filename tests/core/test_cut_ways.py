@@ -5,7 +5,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import assess, figures
+from ember.assess import assess
 from ember.clock import zone_named
 from ember.corrections import corrected
 from ember.installation import (
@@ -21,6 +21,7 @@ from ember.installation import (
 )
 from ember.kept import from_bytes, to_bytes
 from ember.period import Period
+from ember.sums import figures
 from ember.survey import survey
 from ember.trace import Trace
 from stand_ins.meters import MeterErrors

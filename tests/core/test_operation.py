@@ -10,7 +10,6 @@ import numpy as np
 import psychrolib
 from CoolProp.CoolProp import PropsSI
 
-from ember.assess import cooling
 from ember.installation import AirCircuit, HeatPump, OutdoorSensor, StateIs
 from ember.media.refrigerant import enthalpies
 from ember.metering import meter
@@ -35,6 +34,7 @@ from ember.running.lifts import lifts
 from ember.running.runs import Ended, most_in_an_hour, runs
 from ember.running.starts import overlay, start_loss, starts
 from ember.running.state import Basis, Running
+from ember.sums import cooling
 from ember.survey import survey
 from ember.trace import spans_of
 from stand_ins.catalogue import SCENARIOS, varied

@@ -8,7 +8,7 @@ from pathlib import Path
 from django.conf import settings
 from django.test import SimpleTestCase
 
-from ember.assessment import Assessment, LevelState, PeriodFigures
+from ember.assessment import Assessment, LevelState
 from ember.channels import QUANTITIES
 from ember.description import json_schema
 from ember.findings import Finding
@@ -19,6 +19,7 @@ from ember.money import BandCost, Cost
 from ember.rating import Comparison, Verdict
 from ember.reckoning import Left, Line, Reckoning
 from ember.running import RunningSummary
+from ember.sums import PeriodFigures
 from ember.trust import Check
 from stand_ins.scenario import Simulated
 from tests.core.helpers import simulated

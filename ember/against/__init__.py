@@ -1,0 +1,11 @@
+"""Measured against the rated table over conditions, over time, and at full load."""
+
+from ember.against.capacity import Capacity, capacity_seen
+from ember.against.drift import Change, DayRatio, Drift, drift
+from ember.against.parts import Cell, Part, Parts, grid, parts
+from ember.against.same import SameHours, same_hours
+
+__all__ = [
+    "Capacity", "Cell", "Change", "DayRatio", "Drift", "Part", "Parts", "SameHours",
+    "capacity_seen", "drift", "grid", "parts", "same_hours",
+]  # fmt: skip

@@ -1,0 +1,77 @@
+"""Each fault of the metering that a check found, and a COP that is too good."""
+
+from ember.findings.care import ELECTRICIAN, HEATING, MAINS, PRESSURE
+from ember.findings.finding import Cause, Finding, Weight
+from ember.findings.ground import Ground, counted
+from ember.installation import part_load_is_better
+from ember.rating import VerdictKind
+from ember.trust import Check, Soundness, Touches
+
+GRAVE = {Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS}
+TOO_GOOD = frozenset({"physical bound", "beyond the table"})
+
+
+def metering_faults(ground: Ground) -> list[Finding]:
+    """One finding for each check that is not sound in the period."""
+    period = ground.period
+    found = []
+    for check in ground.checks:
+        here = [s for s in check.spans if s.start < period.stop and s.stop > period.start]
+        if check.unsound and (here or not check.spans):
+            found.append(_finding(ground, check))
+    return found
+
+
+def grave(check: Check) -> bool:
+    """Whether a verdict may rest on it."""
+    return check.unsound and bool(GRAVE & set(check.touches))
+
+
+def _finding(ground: Ground, check: Check) -> Finding:
+    spans = check.spans
+    span = (spans[0].start, spans[0].stop) if spans else None
+    effect = check.effect
+    evidence = []
+    if effect is not None and effect.cop_now is not None and effect.cop_then is not None:
+        evidence.append(ground.evidence(
+            "COP as logged, against what is proposed", effect.cop_now, effect.cop_then.value,
+            "trust", above=effect.cop_now.value > effect.cop_then.value, span=span,
+        ))  # fmt: skip
+    else:
+        days = sum(s.stop - s.start for s in spans) / 86_400
+        evidence.append(ground.evidence(
+            "days that it touches", counted(days, "d"), 0.0, "trust", span=span
+        ))  # fmt: skip
+    electric = Touches.ELECTRICITY in check.touches
+    kind = "COP too good" if check.name in TOO_GOOD else f"metering: {check.name}"
+    return ground.finding(
+        kind, check.sentence,
+        Weight.ACT if grave(check) or check.soundness == Soundness.BROKEN else Weight.LOOK,
+        evidence, [Cause(check.remedy or "see Trust")],
+        check.remedy or "See Trust.", ELECTRICIAN if electric else HEATING,
+        ground.costed(None, "a fault of the metering costs nothing itself; it hides what does"),
+        MAINS if electric else PRESSURE,
+        f"The check “{check.name}” sound again, or its correction accepted.", True,
+    )  # fmt: skip
+
+
+def too_good(ground: Ground) -> Finding | None:
+    """A performance ratio that no unit has: heat counted without its electricity, or a unit."""
+    comparison = ground.compared.comparison
+    if ground.verdict.kind != VerdictKind.TOO_GOOD or comparison is None:
+        return None
+    variable = part_load_is_better(ground.installation)
+    limit = ground.limits.too_good_part_load if variable else ground.limits.too_good
+    return ground.finding(
+        "COP too good",
+        f"{comparison.ratio.value - 1:.0%} better than rated: no unit does that. Look at the "
+        "metering before you believe it.",
+        Weight.ACT,
+        [ground.evidence("performance ratio", comparison.ratio, limit, "rating")],
+        [Cause("heat counted without its electricity: another boundary on each side"),
+         Cause("a unit, phase or pulse mistake"),
+         Cause("the rated table of another unit")],
+        "Draw the metering in Set up: which meter holds which consumer? Then read a bill's meter.",
+        ELECTRICIAN, ground.costed(None, "a fault of the metering costs nothing itself"), MAINS,
+        f"Performance ratio − U at or below {limit:g}.", True,
+    )  # fmt: skip

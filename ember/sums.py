@@ -1,0 +1,156 @@
+"""Sums of periods of a surveyed record: figures at every level, measured against rated, verdict."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.installation import part_load_is_better
+from ember.metering import Level
+from ember.money import Cost, cost, windows
+from ember.period import Period
+from ember.rating import Comparison, Verdict, verdict
+from ember.rating.compare import LEVEL, compare_segments
+from ember.reckoning import Reckoning, reckon
+from ember.running import State
+from ember.survey import Survey
+from ember.trace import Bools, Ints
+from ember.trust import Check, Soundness, Touches
+
+# What must not be in doubt for a verdict against the rated table.
+FORBIDS = {Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS}
+
+
+@dataclass(frozen=True)
+class PeriodFigures:
+    """The sums of a period: one Reckoning for each level that can be computed, and the cost."""
+
+    period: Period
+    reckonings: tuple[Reckoning, ...]
+    cost: Cost | None
+
+    def at(self, level: Level) -> Reckoning | None:
+        """The Reckoning at a level, None if it can't be computed."""
+        return next((r for r in self.reckonings if r.level == level), None)
+
+
+def figures(surveyed: Survey, periods: Sequence[Period]) -> list[PeriodFigures]:
+    """Reckonings at every level, and the cost, of periods in order that do not overlap.
+
+    The survey must be cut where they begin and end.
+    """
+    if not periods:
+        return []
+    book, installation = surveyed.book, surveyed.installation
+    groups = groups_of(surveyed, periods)
+    asked = [(p.start, p.stop) for p in periods]
+    possible = [plan for plan in surveyed.facts.plans.values() if plan.missing is None]
+    columns = [reckon(book, plan, groups, asked, surveyed.withheld) for plan in possible]
+    costs = None
+    if installation.tariff is not None and surveyed.facts.shares:
+        first, last = int(periods[0].start), int(periods[-1].stop)
+        times = windows(installation.tariff, first, last, surveyed.zone)
+        costs = cost(installation.tariff, times, book, surveyed.facts.shares, groups, asked)
+    return [
+        PeriodFigures(period, tuple(column[k] for column in columns), costs[k] if costs else None)
+        for k, period in enumerate(periods)
+    ]
+
+
+def groups_of(surveyed: Survey, periods: Sequence[Period]) -> Ints:
+    """Which of the periods, in order, each segment belongs to, (m,); −1 for none."""
+    begins = surveyed.book.begins
+    starts = np.array([p.start for p in periods])
+    stops = np.array([p.stop for p in periods])
+    groups = np.searchsorted(starts, begins, side="right") - 1
+    groups[(groups < 0) | (begins >= stops[np.maximum(groups, 0)])] = -1
+    return groups
+
+
+@dataclass(frozen=True)
+class Compared:
+    """The running of a period that fits the rated table.
+
+    measured : its Reckoning at level H2. comparison : with the table; None with the reason in
+    `why_none`.
+    """
+
+    measured: Reckoning | None
+    comparison: Comparison | None
+    why_none: str
+
+
+def compared_between(surveyed: Survey, period: Period) -> Compared:
+    """Measured and rated over the compared running of a period; the survey is cut at its ends."""
+    inside = surveyed.book.within(period.start, period.stop)
+    return compared_in(surveyed, period, inside)
+
+
+def compared_in(surveyed: Survey, period: Period, inside: Bools) -> Compared:
+    """Measured and rated over the compared running among some segments, (m,), of a period."""
+    facts, plan = surveyed.facts, surveyed.facts.plans[LEVEL]
+    if surveyed.withheld:
+        return Compared(None, None, f"No comparison: {surveyed.withheld}.")
+    if isinstance(facts.promise, str):
+        return Compared(None, None, f"No comparison with a rated table: {facts.promise}.")
+    if plan.missing is not None:
+        return Compared(
+            None, None,
+            f"No comparison with the rated table: it stands at about {LEVEL}, and that level "
+            f"cannot be computed: {plan.missing}.",
+        )  # fmt: skip
+    promise = facts.promise
+    measured, found = compare_segments(
+        surveyed.installation, surveyed.book, plan, promise, inside, (period.start, period.stop)
+    )
+    share = f"{promise.outside / promise.fitting:.0%}" if promise.fitting else "all"
+    why = (
+        f"No comparison with the rated table: no settled heating lies inside it ({share} of it "
+        "is outside). Nothing is extrapolated."
+    )
+    return Compared(measured, found, why)
+
+
+def cooling(surveyed: Survey, period: Period) -> Reckoning | None:
+    """The cooling of a period at whose ends the survey is cut, at the level of the rated table or
+    the lowest there is; its `cop` is the EER. None where nothing is cooled."""
+    book = surveyed.book
+    inside = book.within(period.start, period.stop)
+    plans = surveyed.facts.plans
+    possible = [plan for plan in (plans[LEVEL], *plans.values()) if plan.missing is None]
+    if not possible or not (inside & (book.state == State.COOLING)).any():
+        return None
+    groups = np.where(inside, 0, -1)
+    asked = [(period.start, period.stop)]
+    return reckon(book, possible[0], groups, asked, surveyed.withheld, cooling=True)[0]
+
+
+def judge(surveyed: Survey, compared: Compared, period: Period) -> Verdict:
+    """The verdict over a comparison of a period; none where the metering is in doubt."""
+    installation = surveyed.installation
+    doubt = None
+    if surveyed.withheld is None:
+        doubt = doubt_of(surveyed.facts.checks, period.start, period.stop)
+    return verdict(
+        None if doubt else compared.comparison,
+        installation.thresholds,
+        part_load_is_better(installation),
+        doubt or compared.why_none,
+    )
+
+
+def doubt_of(checks: Sequence[Check], begin: float, end: float) -> str | None:
+    """Why doubtful metering forbids a verdict, if it does."""
+    named = [
+        check.name
+        for check in checks
+        if check.soundness == Soundness.DOUBTFUL
+        and FORBIDS & set(check.touches)
+        and any(span.start < end and span.stop > begin for span in check.spans)
+    ]
+    if not named:
+        return None
+    return (
+        f"The metering is doubtful ({', '.join(named)}). Accept or answer what the check proposes; "
+        "until then neither blame nor praise rests on it."
+    )
