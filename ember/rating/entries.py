@@ -1,0 +1,78 @@
+"""Rows of a rated table as they are read, how they are read, and what is doubtful in them."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ember.installation import RatedPoint, Speed, TableKind
+
+TARGET = {"outdoor": "degC", "flow": "degC", "capacity": "kW", "input": "kW", "airflow": "m3_per_h"}
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One row as read, in °C and kW; None where the cell is empty or no number.
+
+    row : as counted in the sheet, from 1. unread : column → cell that is no number.
+    """
+
+    row: int
+    outdoor: float | None
+    flow: float | None
+    capacity_kw: float | None
+    input_kw: float | None
+    cop: float | None
+    speed: Speed
+    airflow_m3h: float | None
+    unread: Mapping[str, str]
+
+
+@dataclass(frozen=True)
+class Reading:
+    """How a sheet is to be read, beside what its header says.
+
+    units : column → unit of the closed list. swapped : outdoor and flow exchanged.
+    cop_over : by which the COP column is divided.
+    """
+
+    units: Mapping[str, str]
+    swapped: bool = False
+    cop_over: float = 1.0
+
+
+AS_WRITTEN = Reading({})
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """Something odd. kind : stable name; rows : where; grave : it cannot be used so.
+    remedy : in words; reading : with which the sheet makes sense, None where nothing is offered."""
+
+    kind: str
+    sentence: str
+    rows: tuple[int, ...]
+    grave: bool
+    remedy: str | None
+    reading: Reading | None
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """A sheet as read. units : of each column, as taken; assumed : columns whose unit nobody said.
+    points : usable rows. includes_defrost : as a remark says, None where none does."""
+
+    kind: TableKind
+    entries: tuple[Entry, ...]
+    points: tuple[RatedPoint, ...]
+    units: dict[str, str]
+    assumed: tuple[str, ...]
+    doubts: tuple[Doubt, ...]
+    includes_defrost: bool | None
+
+
+def cop_of(entry: Entry) -> float | None:
+    """The COP of a row, as given or from its input."""
+    if entry.cop is not None:
+        return entry.cop
+    if entry.capacity_kw is None or not entry.input_kw:
+        return None
+    return entry.capacity_kw / entry.input_kw

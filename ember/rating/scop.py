@@ -1,0 +1,237 @@
+"""SCOP by EN 14825 from a rated table, bin by bin; and the same sum over a site's own weather.
+
+Nothing outside the table is quietly used: a bin that the table does not reach is named as assumed,
+and where too much of the heat lies there no SCOP is offered.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.installation import RatedTable, Speed, TableKind
+from ember.rating.climates import AVERAGE_HOURS, CLIMATES, NO_LOAD, VARIABLE, Climate
+from ember.rating.surface import Surface, carnot, surface
+from ember.trace import Floats
+
+CC = 0.9  # degradation below the least output, water, where not known (EN 14825)
+CD = 0.25  # the same, air
+MOST_ASSUMED = 0.2  # of the heat in bins outside the table, from which no SCOP is offered
+INDOOR = 20.0  # air-to-air [degC]
+KWH = 1000.0
+
+
+@dataclass(frozen=True)
+class Aux:
+    """Powers of a unit that gives no heat [W]; None where the maker says none."""
+
+    thermostat_off: float | None = None
+    standby: float | None = None
+    crankcase: float | None = None
+    off: float | None = None
+
+
+@dataclass(frozen=True)
+class ScopBin:
+    """One bin. outdoor, flow [degC]; load, capacity, backup : [kW]; ratio : of the load to the
+    least output, 1 where it does not cycle; cop : with that; assumed : outside the table."""
+
+    outdoor: float
+    hours: float
+    flow: float
+    load: float
+    capacity: float
+    ratio: float
+    cop: float
+    backup: float
+    heat: float
+    electricity: float
+    assumed: bool
+
+
+@dataclass(frozen=True)
+class Scop:
+    """A SCOP. name : climate and level. design_load [kW] at the design temperature; bivalent
+    [degC]. on : SCOP of the bins alone (SCOPon); scop : with auxiliary powers, None where they are
+    not known. assumed_share : of the heat in assumed bins. why_none : where it is not offered;
+    notes : what was taken."""
+
+    name: str
+    design_load: float
+    bivalent: float
+    on: float | None
+    scop: float | None
+    assumed_share: float
+    bins: list[ScopBin]
+    why_none: str | None
+    notes: list[str]
+
+
+def scop(
+    table: RatedTable, climate: Climate, level: int, variable: bool = True,
+    bivalent: float | None = None, design_load_kw: float | None = None, aux: Aux = Aux(),
+    least_share: float | None = None,
+) -> Scop:  # fmt: skip
+    """SCOP in a reference climate.
+
+    Parameters
+    ----------
+    level : of flow temperature, 35, 45, 55 or 65 [degC]; without meaning for air. variable : the
+        outlet follows the weather, else it is fixed. bivalent : outdoors at which capacity meets
+        the load [degC]; design_load_kw : instead of it, the load at the design temperature.
+    least_share : of its capacity, down to which a variable-speed unit with a table of one speed
+        goes; its COP is then taken to be that of the table all the way down.
+
+    Source: EN 14825: SCOPon = Σ h·P ÷ Σ h·((P − elbu)/COP + elbu); load falling in a line to 0 at
+    16 °C; below the least output COP·CR/(Cc·CR + 1 − Cc) for water, COP·(1 − Cd·(1 − CR)) for air.
+    """
+    reference = CLIMATES[climate]
+    outdoor = reference.first + np.arange(len(reference.hours), dtype=np.float64)
+    hours = np.array(reference.hours, np.float64)
+    share = np.clip((NO_LOAD - outdoor) / (NO_LOAD - reference.design), 0.0, None)
+    if table.kind == TableKind.AIR:
+        flow = np.full(len(outdoor), INDOOR)
+        name = f"{climate.value} climate"
+    else:
+        points = VARIABLE[climate][level]
+        flow = np.interp(outdoor, [p[0] for p in points], [p[1] for p in points])
+        flow = flow if variable else np.full(len(outdoor), float(level))
+        name = f"{climate.value} climate, {level} °C {'variable' if variable else 'fixed'}"
+    at = reference.bivalent if bivalent is None else bivalent
+    if design_load_kw is None:
+        there = np.array([at]), np.interp([at], outdoor, flow)
+        capacity, _, _ = _held(surface(table), *there)
+        of_design = (NO_LOAD - at) / (NO_LOAD - reference.design)
+        design_load_kw = float(capacity[0]) / 1000 / of_design
+    found = seasonal(table, outdoor, hours, share * design_load_kw * 1000, flow, least_share)
+    notes = _notes(table, found, least_share)
+    heat = sum(b.heat for b in found)
+    used = sum(b.electricity for b in found)
+    assumed = sum(b.heat for b in found if b.assumed) / heat if heat else 0.0
+    why = None
+    if assumed > MOST_ASSUMED:
+        why = (
+            f"{assumed:.0%} of the heat lies in bins that the table does not reach; it would be a "
+            "guess"
+        )
+    on = heat / used if used and why is None else None
+    return Scop(
+        name, design_load_kw, at, on, _with_aux(on, climate, design_load_kw, aux, notes), assumed,
+        found, why, notes,
+    )  # fmt: skip
+
+
+def seasonal(
+    table: RatedTable, outdoor: Floats, hours: Floats, load: Floats, flow: Floats,
+    least_share: float | None = None,
+) -> list[ScopBin]:  # fmt: skip
+    """The sum over bins of any weather.
+
+    Parameters
+    ----------
+    outdoor, hours, load, flow : arrays, (n,)  Of each bin [degC], [h], [W], [degC].
+
+    What the capacity leaves is made by resistance heat, COP 1.
+    """
+    main, least = surface(table, _main(table)), None
+    if Speed.MINIMUM in table.speeds and len(table.speeds) > 1:
+        least = surface(table, Speed.MINIMUM)
+    capacity, cop, assumed = _held(main, outdoor, flow)
+    made = np.minimum(load, capacity)
+    ratio = np.ones(len(load))
+    if least is not None:
+        lowest, low_cop, low_assumed = _held(least, outdoor, flow)
+        place = np.clip((made - lowest) / np.maximum(capacity - lowest, 1.0), 0.0, 1.0)
+        cop = low_cop + place * (cop - low_cop)
+        assumed |= low_assumed
+    else:
+        # One speed: below its output it cycles, unless it is known how far it goes down.
+        lowest = capacity * (1.0 if least_share is None else least_share)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        ratio = np.clip(np.where(lowest > 0, made / lowest, 1.0), 0.0, 1.0)
+    cycling = cop * (
+        1 - CD * (1 - ratio)
+        if table.kind == TableKind.AIR
+        else np.where(ratio > 0, ratio / (CC * ratio + 1 - CC), 1.0)
+    )
+    backup = np.maximum(load - capacity, 0.0)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        used = np.where(made > 0, made / cycling, 0.0) + backup
+    return [
+        ScopBin(
+            float(outdoor[k]), float(hours[k]), float(flow[k]), float(load[k]) / 1000,
+            float(capacity[k]) / 1000, float(ratio[k]), float(cycling[k]),
+            float(backup[k]) / 1000, float(load[k] * hours[k]) / KWH,
+            float(used[k] * hours[k]) / KWH, bool(assumed[k]),
+        )
+        for k in range(len(outdoor))
+    ]  # fmt: skip
+
+
+def _main(table: RatedTable) -> Speed:
+    """The speed of the capacity: the highest there is."""
+    return table.speeds[-1]
+
+
+def _held(shape: Surface, outdoor: Floats, flow: Floats) -> tuple[Floats, Floats, np.ndarray]:
+    """Capacity [W] and COP; outside the table the share of Carnot and the capacity at its edge
+    hold, and it says so."""
+    inside = np.isfinite(shape.cop(outdoor, flow))
+    held = (
+        np.clip(outdoor, shape.outdoor[0], shape.outdoor[-1]),
+        np.clip(flow, shape.flow[0], shape.flow[-1]),
+    )
+    capacity, cop = shape.capacity_at(*held), shape.cop(*held)
+    if shape.used is None:
+        cop = cop * carnot(outdoor, flow) / carnot(*held)
+    return capacity, cop, ~inside
+
+
+def _notes(table: RatedTable, bins: list[ScopBin], least_share: float | None) -> list[str]:
+    found = []
+    outside = [b for b in bins if b.assumed and b.heat > 0]
+    if outside:
+        found.append(
+            f"Assumed: {len(outside)} bins outside the table ({outside[0].outdoor:.0f} to "
+            f"{outside[-1].outdoor:.0f} °C); the share of Carnot and the capacity at its edge are "
+            "taken."
+        )
+    if len(table.speeds) < 2 and least_share is None:
+        found.append(
+            "The table has one speed: below its output the unit is taken to cycle. A variable-"
+            "speed unit does better; a table with its least speed would show it."
+        )
+    elif len(table.speeds) < 2:
+        found.append(
+            f"The table has one speed: its COP is taken down to {least_share:.0%} of the capacity, "
+            "the least output as described; below that it cycles."
+        )
+    cc = f"Cd {CD:g}" if table.kind == TableKind.AIR else f"Cc {CC:g}"
+    found.append(f"{cc}, the value where the maker gives none.")
+    if not table.includes_defrost:
+        found.append("The table leaves out defrosts; EN 14825 has them in its points.")
+    return found
+
+
+def _with_aux(
+    on: float | None, climate: Climate, design_kw: float, aux: Aux, notes: list[str]
+) -> float | None:
+    """SCOP with auxiliary powers: annual heat ÷ (annual heat ÷ SCOPon + their energy)."""
+    powers = {
+        "thermostat off": aux.thermostat_off, "standby": aux.standby, "crankcase": aux.crankcase,
+        "off": aux.off,
+    }  # fmt: skip
+    if on is None:
+        return None
+    if climate != Climate.AVERAGE or all(p is None for p in powers.values()):
+        notes.append(
+            "Auxiliary powers are left out: "
+            + ("none are given." if climate == Climate.AVERAGE else "their hours are not certain "
+               "here for this climate.")
+        )  # fmt: skip
+        return None
+    heat = design_kw * AVERAGE_HOURS["on"]
+    extra = sum((p or 0.0) * AVERAGE_HOURS[name] / 1000 for name, p in powers.items())
+    missing = [name for name, p in powers.items() if p is None and AVERAGE_HOURS[name]]
+    if missing:
+        notes.append(f"Auxiliary power not given, taken as none: {', '.join(missing)}.")
+    return heat / (heat / on + extra)

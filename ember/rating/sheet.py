@@ -1,0 +1,230 @@
+"""A maker's table as it is pasted or typed: read leniently, its usual misreadings caught.
+
+What is read may be wrong in a hundred ways that are no errors of syntax. Nothing is corrected
+silently: each doubt says what is odd and, where one reading makes sense of it, offers that.
+"""
+
+import csv
+import io
+import re
+from collections.abc import Mapping
+
+from ember.installation import RatedPoint, Speed, TableKind
+from ember.quantity import conversion, unit_named
+from ember.rating.entries import AS_WRITTEN, TARGET, Doubt, Entry, Reading, Sheet, cop_of
+from ember.rating.misread import against, duplicates, grave, odd, offers
+
+FIELDS = {"outdoor": "outdoor", "flow": "flow", "capacity": "capacity_kw", "input": "input_kw"}
+WORDS = {
+    "outdoor": "outdoor|outside|ambient|source|brine|oat|odb|air temp",
+    "flow": "flow|supply|leaving|water|lwt|indoor|room|idb|return air|sink",
+    "capacity": "capacity|heating capacity|output|heat|hc|cap|tc",
+    "input": "input|power|pi|electric",
+    "cop": "cop|eer",
+    "speed": "speed|stage|level|frequency",
+    "airflow": "airflow|air flow|cfm",
+}  # fmt: skip
+SPEEDS = {
+    Speed.MINIMUM: "min minimum low least",
+    Speed.NOMINAL: "nom nominal rated mid normal",
+    Speed.MAXIMUM: "max maximum high full boost",
+}
+
+
+def read_sheet(
+    text: str, kind: TableKind = TableKind.WATER, reading: Reading = AS_WRITTEN,
+    nominal_kw: float | None = None,
+) -> Sheet:  # fmt: skip
+    """Reads a table from pasted cells or CSV text: one row a point, or blocks with the flow
+    temperatures across.
+
+    Parameters
+    ----------
+    nominal_kw : capacity of the unit as described [kW], against which a wrong unit shows.
+
+    A header names the columns, each with its unit where it gives one ("capacity [kBtu/h]"). Without
+    units °C and kW are taken, and said to be assumed.
+
+    Source: usual misreadings, common practice; the second law for what cannot be.
+    """
+    lines = [line for line in text.splitlines() if line.strip()]
+    remark = re.search(r"^#\s*includes defrost:\s*(yes|no)", text, re.M | re.I)
+    includes = None if remark is None else remark.group(1).lower() == "yes"
+    cells = _cells([line for line in lines if not line.startswith("#")])
+    if not cells:
+        return Sheet(
+            kind, (), (), {}, (), (grave("empty", "the rated table is empty.", ()),), includes
+        )
+    rows, units, problems = _across(cells) if _is_across(cells[0]) else _down(cells)
+    units = {**units, **reading.units}
+    entries = [_entry(number, values, units, reading) for number, values in rows]
+    assumed = tuple(c for c in ("outdoor", "flow", "capacity", "input") if c not in units)
+    assumed = tuple(c for c in assumed if any(getattr(e, FIELDS[c]) is not None for e in entries))
+    doubts = list(problems)
+    points = []
+    for entry in entries:
+        point, problem = _point(entry)
+        if point is not None:
+            points.append(point)
+        elif problem is not None:
+            doubts.append(problem)
+    doubts += duplicates(entries)
+    strange = odd(entries, kind)
+    offered = offers(entries, kind, reading, units, nominal_kw)
+    doubts += offered
+    if strange is not None and not offered:
+        doubts.append(strange)
+    if not any(d.grave for d in doubts):
+        doubts += against(entries, kind)
+    if len(points) < 4 and not any(d.grave for d in doubts):
+        doubts.append(grave(
+            "few", f"{len(points)} usable points; a table has at least 4: two outdoor by two flow "
+            "temperatures.", (),
+        ))  # fmt: skip
+    return Sheet(
+        kind, tuple(entries), tuple(points), {**{c: TARGET[c] for c in assumed}, **units}, assumed,
+        tuple(doubts), includes,
+    )  # fmt: skip
+
+
+def _cells(lines: list[str]) -> list[list[str]]:
+    if not lines:
+        return []
+    separator = max("\t;,", key=lines[0].count)
+    if lines[0].count(separator) == 0:
+        separator = ","
+    return [[c.strip() for c in row] for row in csv.reader(io.StringIO("\n".join(lines)),
+                                                           delimiter=separator)]  # fmt: skip
+
+
+def number_in(cell: str) -> float | None:
+    """The number in a cell, with either decimal sign and a degree letter; None for none."""
+    found = re.fullmatch(r"[AWBL]?\s*([+-−]?\d+(?:[.,]\d+)?)\s*(?:°?[CF])?", cell.strip())
+    return float(found.group(1).replace(",", ".").replace("−", "-")) if found else None
+
+
+def column_of(header: str) -> tuple[str, str]:
+    """The column that a header names, and its unit; empty where it says none."""
+    words = re.sub(r"[\[\]()_,/\\]+", " ", header.lower()).strip()
+    kind = ""
+    for name, alternatives in WORDS.items():
+        if any(re.match(rf"{a}\b", words) for a in alternatives.split("|")):
+            kind = name
+            break
+    units = re.findall(r"[\[(]([^\])]+)[\])]", header) + header.replace("_", " ").split()[1:]
+    return kind, next((u for one in units if (u := unit_named(one))), "")
+
+
+def _is_across(first: list[str]) -> bool:
+    """Whether the first row gives flow temperatures across, under a corner that names a value."""
+    return (
+        len(first) >= 3
+        and all(number_in(c) is not None for c in first[1:] if c)
+        and (column_of(first[0])[0] in ("capacity", "input", "cop"))
+    )
+
+
+Rows = list[tuple[int, dict[str, str]]]
+
+
+def _down(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[Doubt]]:
+    header = [column_of(cell) for cell in cells[0]]
+    named = [kind for kind, _ in header]
+    lacking = [c for c in ("outdoor", "flow", "capacity") if c not in named]
+    if "cop" not in named and "input" not in named:
+        lacking.append("cop or input")
+    problems = []
+    if lacking:
+        problems.append(grave(
+            "header", f"no column for {', '.join(lacking)}. The header must name outdoor, flow "
+            "(or indoor), capacity, and cop or input.", (1,),
+        ))  # fmt: skip
+    units: dict[str, str] = {}
+    for (kind, unit), cell in zip(header, cells[0], strict=True):
+        if kind and unit and kind in TARGET:
+            if conversion(unit, TARGET[kind]) is None:
+                problems.append(grave(
+                    "unit", f"column '{cell}' has the unit {unit}, which is not of {kind}.", (1,)
+                ))  # fmt: skip
+            else:
+                units[kind] = unit
+    rows = [
+        (k, {kind: cell for (kind, _), cell in zip(header, row, strict=False) if kind})
+        for k, row in enumerate(cells[1:], 2)
+        if any(row)
+    ]
+    return rows, units, problems
+
+
+def _across(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[Doubt]]:
+    """Blocks one under the other: a corner that names the value, flow temperatures to its right,
+    outdoor temperatures below it."""
+    made: dict[tuple[str, str], dict[str, str]] = {}
+    where: dict[tuple[str, str], int] = {}
+    units: dict[str, str] = {}
+    value, flows = "", [""]
+    for number, row in enumerate(cells, 1):
+        if _is_across(row):
+            value, unit = column_of(row[0])
+            flows = row[1:]
+            if unit:
+                units[value] = unit
+            continue
+        for flow, cell in zip(flows, row[1:], strict=False):
+            if cell:
+                key = row[0], flow
+                where.setdefault(key, number)
+                made.setdefault(key, {"outdoor": row[0], "flow": flow})[value] = cell
+    for name in ("outdoor", "flow"):
+        if any(re.search(r"\d\s*°?F\s*$", cells_of[name]) for cells_of in made.values()):
+            units[name] = "degF"
+    return [(where[key], values) for key, values in made.items()], units, []
+
+
+def _entry(
+    number: int, values: Mapping[str, str], units: Mapping[str, str], reading: Reading
+) -> Entry:
+    found: dict[str, float | None] = {}
+    unread = {}
+    for column in ("outdoor", "flow", "capacity", "input", "cop", "airflow"):
+        raw = number_in(values.get(column, ""))
+        if raw is None and values.get(column):
+            unread[column] = values[column]
+        linear = conversion(units[column], TARGET[column]) if column in units else None
+        found[column] = raw if raw is None or linear is None else linear[0] * raw + linear[1]
+    if found["cop"] is not None:
+        found["cop"] /= reading.cop_over
+    if reading.swapped:
+        found["outdoor"], found["flow"] = found["flow"], found["outdoor"]
+    word = values.get("speed", "").lower()
+    speed = next((s for s, names in SPEEDS.items() if word and word in names.split()), None)
+    return Entry(
+        number, found["outdoor"], found["flow"], found["capacity"], found["input"], found["cop"],
+        speed or Speed.NOMINAL, found["airflow"], unread,
+    )  # fmt: skip
+
+
+def _point(entry: Entry) -> tuple[RatedPoint | None, Doubt | None]:
+    """The point of a row, or what is lacking; neither where its values cannot be, which is said
+    elsewhere."""
+    cop = cop_of(entry)
+    values = {
+        "outdoor": entry.outdoor, "flow": entry.flow, "capacity": entry.capacity_kw,
+        "cop or input": cop,
+    }  # fmt: skip
+    lacking = [name for name, value in values.items() if value is None]
+    if lacking or entry.unread:
+        said = [f"{column} is '{cell}', not a number" for column, cell in entry.unread.items()]
+        said = said or [f"{', '.join(lacking)} is missing"]
+        return None, Doubt(
+            "missing", f"row {entry.row}: {'; '.join(said)}.", (entry.row,), True,
+            "Fill it in, or remove the row.", None,
+        )  # fmt: skip
+    assert entry.outdoor is not None and entry.flow is not None
+    assert entry.capacity_kw is not None and cop is not None
+    if not 0.5 < cop < 15 or entry.capacity_kw <= 0:
+        return None, None
+    point = RatedPoint(
+        entry.outdoor, entry.flow, entry.capacity_kw, cop, entry.speed, entry.airflow_m3h
+    )
+    return point, None
