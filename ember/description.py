@@ -7,11 +7,14 @@ from typing import Any, cast, get_args, get_type_hints
 from pydantic import TypeAdapter, ValidationError
 
 from ember.errors import DescriptionError
-from ember.installation import Installation
+from ember.installation import Installation, RatedTable
 from ember.remedies import CORRECTIONS, Correction
+from ember.thresholds import Thresholds
 
 _ADAPTER = TypeAdapter(Installation)
 _CORRECTION: TypeAdapter[Any] = TypeAdapter(cast(Any, Correction))
+_TABLE = TypeAdapter(RatedTable)
+_THRESHOLDS = TypeAdapter(Thresholds)
 # The kinds of corrections, which pydantic puts into the path of a field.
 KINDS = frozenset(get_args(get_type_hints(one)["kind"])[0] for one in CORRECTIONS)
 
@@ -51,6 +54,30 @@ def correction_to_json(correction: Correction) -> dict[str, Any]:
     """A correction in its JSON form."""
     found: dict[str, Any] = _CORRECTION.dump_python(correction, mode="json")
     return found
+
+
+def table_from_json(value: object) -> RatedTable:
+    """A rated table in its JSON form. Raises DescriptionError naming every wrong field."""
+    try:
+        found: RatedTable = _TABLE.validate_python(value)
+        return found
+    except ValidationError as error:
+        raise DescriptionError(f"rated table: {sentences(error)}") from error
+
+
+def table_to_json(table: RatedTable) -> dict[str, Any]:
+    """A rated table in its JSON form."""
+    found: dict[str, Any] = _TABLE.dump_python(table, mode="json")
+    return found
+
+
+def thresholds_from_json(value: object) -> Thresholds:
+    """Thresholds in their JSON form. Raises DescriptionError naming every wrong field."""
+    try:
+        found: Thresholds = _THRESHOLDS.validate_python(value)
+        return found
+    except ValidationError as error:
+        raise DescriptionError(f"thresholds: {sentences(error)}") from error
 
 
 def json_schema() -> dict[str, Any]:

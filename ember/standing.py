@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from ember.assess import answer
 from ember.assessment import Assessment
+from ember.findings import Foremost, foremost
 from ember.quantity import Estimate
 from ember.rating import VerdictKind, cop_if_rated, electricity_lost
 from ember.reckoning import Reckoning
@@ -19,8 +20,9 @@ class Standing:
 
     spf : Reckoning of the year at the widest level, of what there is where it is not a year
     (`of`, `start`, `stop` say which), None where no level can be computed. expected : its COP, had
-    the compared running met the rated table. sentence : the first thing to know. metering : whether
-    the metering can be believed, in a word, a few and a line; kwh_a_year, money_a_year : lost.
+    the compared running met the rated table; ratio : performance ratio. sentence : what to know.
+    metering : whether the metering can be believed, in a word, a few and a line. foremost : of the
+    findings.
     """
 
     spf: Reckoning | None
@@ -28,13 +30,13 @@ class Standing:
     start: float
     stop: float
     expected: Estimate | None
+    ratio: Estimate | None
     verdict: VerdictKind
     sentence: str
     metering: Soundness
     metering_words: str
     metering_line: str
-    kwh_a_year: Estimate | None
-    money_a_year: Estimate | None
+    foremost: Foremost
 
 
 def standing(survey: Survey, assessment: Assessment | None = None) -> Standing:
@@ -47,20 +49,17 @@ def standing(survey: Survey, assessment: Assessment | None = None) -> Standing:
     if spf is not None and compared.comparison is not None and compared.measured is not None:
         lost = electricity_lost(compared.measured, compared.comparison.ratio)
         expected = cop_if_rated(spf, lost)
-    finding = found.findings[0] if found.findings else None
     trust = trust_of(survey, over)
     worst = _soundness(trust, found.checks)
     sentence = found.verdict.sentence
-    if finding is not None:
-        sentence = finding.sentence
-    elif worst in (Soundness.BROKEN, Soundness.DOUBTFUL):
+    if worst in (Soundness.BROKEN, Soundness.DOUBTFUL):
         sentence = next((c.sentence for c in found.checks if c.soundness == worst), sentence)
     elif trust.kind == TrustKind.COUNTS_ONLY and trust.addition is not None:
         sentence = trust.addition
     return Standing(
         spf, over.period.name, over.period.start, over.period.stop, expected,
-        found.verdict.kind, sentence, worst, trust.brief, trust.words,
-        finding.kwh_a_year if finding else None, finding.money_a_year if finding else None,
+        compared.comparison.ratio if compared.comparison else None, found.verdict.kind, sentence,
+        worst, trust.brief, trust.words, foremost(found.findings),
     )  # fmt: skip
 
 

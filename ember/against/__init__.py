@@ -4,22 +4,9 @@ from ember.against.capacity import Capacity, capacity_seen
 from ember.against.drift import Change, DayRatio, Drift, drift
 from ember.against.parts import Cell, Part, Parts, grid, parts
 from ember.against.same import SameHours, same_hours
-from ember.against.site import Site, site
+from ember.against.site import Site, least_share, site
 
 __all__ = [
-    "Capacity",
-    "Cell",
-    "Change",
-    "DayRatio",
-    "Drift",
-    "Part",
-    "Parts",
-    "SameHours",
-    "Site",
-    "capacity_seen",
-    "drift",
-    "grid",
-    "parts",
-    "same_hours",
-    "site",
+    "Capacity", "Cell", "Change", "DayRatio", "Drift", "Part", "Parts", "SameHours", "Site",
+    "capacity_seen", "drift", "grid", "least_share", "parts", "same_hours", "site",
 ]  # fmt: skip

@@ -83,7 +83,7 @@ def parts(surveyed: Survey, period: Period, same: SameHours, capacity: float | N
         mask = usable[name]
         one = compared_in(surveyed, period, same.mask(mask, count)).comparison
         rest = compared_in(surveyed, period, same.mask(~mask, count)).comparison
-        if one is None or rest is None:
+        if one is None or rest is None or min(one.ratio.value, rest.ratio.value) <= 0:
             return None
         return Part(names[name], one, rest, one.ratio.over(rest.ratio, ""), *effects[name])
 

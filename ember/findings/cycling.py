@@ -27,6 +27,7 @@ def short_cycling(ground: Ground) -> Finding | None:
     if starts.loss is not None and starts.known and runs.count:
         excess = max(runs.count - WORTH * on, 0.0) / runs.count
         lost = starts.loss.scaled(excess * runs.count / starts.known)
+        lost = lost if lost.value > 0 else None
     sure = ground.worth(lost) or (lost is None and runs.short_share > CLEAR * limits.short_runs)
     at = runs.most_at
     evidence = [

@@ -12,14 +12,15 @@ TOO_GOOD = frozenset({"physical bound", "beyond the table"})
 
 
 def metering_faults(ground: Ground) -> list[Finding]:
-    """One finding for each check that is not sound in the period."""
+    """One finding for each kind of fault that a check found in the period."""
     period = ground.period
-    found = []
+    found: dict[str, Finding] = {}
     for check in ground.checks:
         here = [s for s in check.spans if s.start < period.stop and s.stop > period.start]
         if check.unsound and (here or not check.spans):
-            found.append(_finding(ground, check))
-    return found
+            made = _finding(ground, check)
+            found.setdefault(made.kind, made)  # two checks may say that a COP is too good
+    return list(found.values())
 
 
 def grave(check: Check) -> bool:

@@ -11,7 +11,7 @@ from ember.rating.compare import (
     electricity_lost,
     verdict,
 )
-from ember.rating.entries import Doubt, Entry, Reading, Sheet
+from ember.rating.entries import Doubt, Entry, Reading, Sheet, cop_of
 from ember.rating.expected import Expected, Promise, expected
 from ember.rating.points import standard_point
 from ember.rating.scop import Aux, Scop, ScopBin, scop, seasonal
@@ -40,6 +40,7 @@ __all__ = [
     "compare",
     "compare_segments",
     "cop_if_rated",
+    "cop_of",
     "electricity_lost",
     "expected",
     "read_sheet",

@@ -18,6 +18,8 @@ from ember.rating.surface import LEAST_LIFT, MOST_SHARE, carnot
 COP_RANGE = (0.9, 9.0)
 CAPACITY_RANGE = (0.5, 200.0)  # [kW]
 SHARE_RANGE = (0.12, MOST_SHARE)  # of Carnot
+SMALL_LIFT = 20.0  # [K], below which a COP may be higher
+SMALL_LIFT_COP = 15.0
 HOTTEST = (45.0, 80.0)  # outdoors and flow of any maker's table [degC]
 RISE = 0.02  # by which a value may go against its axis, from rounding
 US_OUTDOORS = 30.0  # [degC] an outdoor column that goes above it and is whole is likely in °F
@@ -54,7 +56,8 @@ def _plausible(entries: list[Entry], kind: TableKind) -> list[int]:
         cop = cop_of(entry)
         if cop is None or entry.outdoor is None or entry.flow is None:
             continue
-        ill = not COP_RANGE[0] <= cop <= COP_RANGE[1]
+        small = kind != TableKind.AIR and entry.flow - entry.outdoor < SMALL_LIFT
+        ill = not COP_RANGE[0] <= cop <= (SMALL_LIFT_COP if small else COP_RANGE[1])
         ill |= entry.outdoor > HOTTEST[0] or entry.flow > HOTTEST[1]
         if entry.capacity_kw is not None:
             ill |= not CAPACITY_RANGE[0] <= entry.capacity_kw <= CAPACITY_RANGE[1]

@@ -33,7 +33,8 @@ def table_from_csv(text: str, name: str) -> RatedTable:
     grave = next((d for d in sheet.doubts if d.grave), None)
     if grave is not None:
         remedy = f" {grave.remedy}" if grave.remedy else ""
-        raise TableError(f"{name}: {grave.sentence}{remedy}")
+        between = ", " if grave.sentence.startswith("row ") else ": "
+        raise TableError(f"{name}{between}{grave.sentence}{remedy}")
     try:
         return RatedTable(
             points=sheet.points,

@@ -6,7 +6,7 @@ readings, description or core change.
 
 import hashlib
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from functools import cache, lru_cache
 from pathlib import Path
 
@@ -17,11 +17,15 @@ import ember
 from ember.assess import answer, with_effects
 from ember.curves import curves
 from ember.days import days
+from ember.findings import Found as FoundHere
+from ember.findings.kept import to_json as findings_to_json
+from ember.installation import Installation
 from ember.kept import from_bytes, to_bytes
 from ember.operation import Operation, operation
 from ember.operation import kept as operation_kept
 from ember.standing import standing
 from ember.survey import Survey, Walked, survey, walk
+from server.analysis.lives import follow, open_findings
 from server.analysis.models import Kept
 from server.analysis.rows import days_shown, fleet_system
 from server.installations.models import System
@@ -92,29 +96,43 @@ def _kept(system: System, made_from: str, tell: Tell) -> Kept | None:
         return None
     tell(0.9, "one pass over the record")
     surveyed = with_effects(survey(system.installation, trace), trace)
-    tell(0.94, "figures of the year, months and days")
-    stand = standing(surveyed, answer(surveyed))
-    daily = days(surveyed)
-    tell(0.96, "runs, starts, defrosts and hot water")
+    tell(0.93, "figures of each day")
+    daily = tuple(days(surveyed))
+    tell(0.95, "runs, starts, defrosts and hot water")
     walked = walk(
         surveyed.installation, surveyed.like(trace), surveyed.states(), surveyed.facts.plans
     )
     ran = operation(surveyed, trace, walked)
-    tell(0.98, "an overview for charts of months")
-    row = asdict(fleet_system(system.installation, stand, daily))
+    tell(0.97, "figures of the year and months, findings")
+    assessed = answer(surveyed, ran=ran, known_days=daily)
+    follow(system, assessed.findings, surveyed, ran, daily)
+    opened = replace(assessed, findings=tuple(open_findings(system, assessed.findings)))
+    stand = standing(surveyed, opened)
+    tell(0.99, "an overview for charts of months")
+    shown = fleet_system(system.installation, stand, list(daily))
     kept, _ = Kept.objects.update_or_create(
         system=system,
         defaults={
             "made_from": made_from,
-            "lost": stand.money_a_year.value if stand.money_a_year else 0.0,
-            "row": orjson.dumps(row).decode(),
-            "days": orjson.dumps(asdict(days_shown(daily))).decode(),
+            "lost": shown.foremost.sort,
+            "row": orjson.dumps(asdict(shown)).decode(),
+            "days": orjson.dumps(asdict(days_shown(list(daily)))).decode(),
+            "type": type_of(system.installation),
+            "findings": findings_to_json(FoundHere(assessed.findings, assessed.silent)),
             "survey": to_bytes(surveyed),
             "operation": operation_kept.to_bytes(ran),
             "overview": _overview(surveyed, walked),
         },
     )
     return kept
+
+
+def type_of(installation: Installation) -> str:
+    """A hash of the rated table's points, empty without a table."""
+    if installation.rated is None:
+        return ""
+    points = sorted(str(p) for p in installation.rated.points)
+    return hashlib.sha256("\n".join(points).encode()).hexdigest()
 
 
 def _overview(surveyed: Survey, walked: Walked) -> bytes:

@@ -11,7 +11,9 @@ class Kept(models.Model):
 
     made_from : hash of readings, description and core; where it is not the present one, the
     results are stale, and whoever shows them says so.
-    survey : ember.kept, operation : ember.operation.kept. row, days : JSON as the API gives it.
+    survey : ember.kept, operation : ember.operation.kept, findings : ember.findings.kept. row,
+    days : JSON as the API gives it. type : hash of the rated table's points; systems with the same
+    are siblings.
     lost : money a year, by which the fleet is sorted. overview : heat and power every 15 minutes,
     in the form of a block's.
     """
@@ -24,6 +26,8 @@ class Kept(models.Model):
     days = models.TextField()
     survey = models.BinaryField()
     operation = models.BinaryField(default=b"")
+    findings = models.TextField(default="")
+    type = models.CharField(max_length=64, default="", db_index=True)
     overview = models.BinaryField()
 
 
@@ -41,3 +45,60 @@ class Proof(models.Model):
     made = models.DateTimeField(auto_now_add=True)
     asked = models.TextField()
     shown = models.TextField()
+
+
+class Life(models.Model):
+    """Where a finding of a system stands. It outlives the evidence: what was dismissed stays so
+    until the evidence is stronger, what was fixed until it shows again.
+
+    sentence, measured, U, above : of the evidence when the state was set; fixed_on : local date.
+    """
+
+    class State(models.TextChoices):
+        """Where it stands."""
+
+        NEW = "new"
+        ACCEPTED = "accepted"
+        DISMISSED = "dismissed"
+        FIXED = "fixed"
+        GONE = "gone"  # no longer found
+
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="lives")
+    kind = models.CharField(max_length=60)
+    state = models.CharField(max_length=10, choices=State, default=State.NEW)
+    sentence = models.TextField()
+    measured = models.FloatField()
+    U = models.FloatField()
+    above = models.BooleanField()
+    reason = models.TextField(default="")
+    fixed_on = models.DateField(null=True)
+    changed = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        """One a kind."""
+
+        constraints = (models.UniqueConstraint(fields=["system", "kind"], name="one_life"),)
+
+
+class LifeEvent(models.Model):
+    """What happened to a finding, and by whom; nobody where the evidence itself did it."""
+
+    life = models.ForeignKey(Life, on_delete=models.CASCADE, related_name="events")
+    state = models.CharField(max_length=10)
+    words = models.TextField()
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        """The latest first."""
+
+        ordering = ("-pk",)
+
+
+class Look(models.Model):
+    """When somebody last said of the fleet's news that they are seen."""
+
+    user = models.OneToOneField(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="look"
+    )
+    at = models.DateTimeField()

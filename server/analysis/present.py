@@ -12,7 +12,7 @@ from rich.text import Text
 from ember.assessment import Assessment
 from ember.clock import iso_local, zone_named
 from ember.export import plain
-from ember.findings import Finding
+from ember.findings import Cause, Finding
 from ember.intake import IntakeReport, Treatment
 from ember.metering import Level
 from ember.quantity import Estimate
@@ -284,10 +284,19 @@ def _cost_of(finding: Finding, brief: bool = False) -> str:
     return f"{figure(finding.kwh_a_year)}{money} a year{basis}."
 
 
+def _cause(cause: Cause) -> str:
+    said = [f"for it: {words}" for words in cause.speaks_for]
+    said += [f"against it: {words}" for words in cause.speaks_against]
+    return f"{cause.name} ({'; '.join(said)})" if said else cause.name
+
+
 def _finding(finding: Finding) -> list[RenderableType]:
     rows = (
-        ("Evidence", f"{figure(finding.measured)} against {finding.threshold:g}"),
-        ("Causes", "; ".join(finding.causes)),
+        *(
+            ("Evidence", f"{e.words}: {figure(e.measured)} against {e.threshold:g}")
+            for e in finding.evidence
+        ),
+        ("Causes", "; ".join(map(_cause, finding.causes))),
         ("Next", finding.next_check),
         ("Who", finding.who),
         ("Cost", _cost_of(finding)),
@@ -407,8 +416,8 @@ def _intake(intake: IntakeReport) -> Iterable[RenderableType]:
                 yield _sentence(f"{treatment.value.capitalize()}. ", note.text, style)
 
 
-def one_line(surveyed: Survey) -> tuple[str, str, str, str]:
-    """Name, SPF or why none, verdict, money lost a year: a row of the fleet."""
+def one_line(surveyed: Survey) -> tuple[str, str, str]:
+    """Name, SPF or why none, verdict: a row of the fleet."""
     stand = standing(surveyed)
     spf = figure(stand.spf.cop, "none") if stand.spf else "none"
-    return surveyed.installation.name, spf, stand.verdict.value, figure(stand.money_a_year)
+    return surveyed.installation.name, spf, stand.verdict.value

@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from ember.days import DayFigures, DayKind
+from ember.findings import Foremost, foremost
 from ember.installation import Installation, UnitKind
 from ember.standing import Standing
 from server.analysis.shown import FigureShown, figure
@@ -39,10 +40,37 @@ class Strip:
 
 
 @dataclass(frozen=True)
+class ForemostShown:
+    """What of the open findings goes into the row. sentence : of the first. acts, looks : kinds.
+    money, kwh : what the dearest costs, a_year or in the period. sort : by which the fleet is
+    sorted."""
+
+    sentence: str | None
+    acts: list[str]
+    looks: list[str]
+    dearest: str | None
+    money: FigureShown | None
+    kwh: FigureShown | None
+    a_year: bool
+    sort: float
+
+
+def foremost_shown(found: Foremost) -> ForemostShown:
+    """What of the findings goes into a row."""
+    a_year = found.kwh_a_year is not None
+    money = found.money_a_year if a_year else found.money_lost
+    return ForemostShown(
+        found.sentence, list(found.acts), list(found.looks), found.dearest, figure(money),
+        figure(found.kwh_a_year if a_year else found.lost), a_year, money.value if money else 0.0,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
 class FleetSystem:
     """A system on the fleet's common axes, as it was when its figures were made.
 
-    of : the period of the SPF, in words. expected : the SPF if the compared running met the table.
+    of : the period of the SPF, in words. expected : the SPF if the compared running met the table;
+    ratio : the performance ratio.
     """
 
     name: str
@@ -56,13 +84,13 @@ class FleetSystem:
     why_not: str | None
     coverage: float | None
     expected: FigureShown | None
+    ratio: FigureShown | None
     verdict: str
     sentence: str
     metering: str
     metering_words: str
     metering_line: str
-    money_a_year: FigureShown | None
-    kwh_a_year: FigureShown | None
+    foremost: ForemostShown
     first: float | None
     last: float | None
     strip: Strip | None
@@ -98,9 +126,9 @@ def fleet_system(
     """A row from what was worked out; without it, one that says what to do."""
     empty = FleetSystem(
         installation.name, unit_words(installation), installation.zone, None, None, None, None,
-        None, None, None, None, "no verdict", "No readings yet: import a log.", "not checkable",
-        "no data", "nothing is logged yet",
-        None, None, None, None, None,
+        None, None, None, None, None, "no verdict", "No readings yet: import a log.",
+        "not checkable", "no data", "nothing is logged yet", foremost_shown(foremost(())),
+        None, None, None,
     )  # fmt: skip
     if stand is None:
         return empty
@@ -116,13 +144,13 @@ def fleet_system(
         why_not=spf.why_not if spf else "no level can be computed from these meters",
         coverage=spf.coverage if spf else None,
         expected=figure(stand.expected),
+        ratio=figure(stand.ratio),
         verdict=stand.verdict.value,
         sentence=stand.sentence,
         metering=stand.metering.value,
         metering_words=stand.metering_words,
         metering_line=stand.metering_line,
-        money_a_year=figure(stand.money_a_year),
-        kwh_a_year=figure(stand.kwh_a_year),
+        foremost=foremost_shown(stand.foremost),
         first=days[0].start,
         last=days[-1].stop,
         strip=Strip(latest[0].day, "".join(LETTER[day.kind] for day in latest), kwh),

@@ -9,7 +9,6 @@ from typing import Any
 
 from ember.corrections import words
 from ember.description import correction_to_json
-from ember.findings import Finding
 from ember.money import Cost
 from ember.quantity import Estimate
 from ember.rating import Comparison, Verdict
@@ -218,26 +217,6 @@ class CheckShown:
     picture: PictureShown | None
 
 
-@dataclass(frozen=True)
-class FindingShown:
-    """Something that is wrong, and what to do about it."""
-
-    kind: str
-    sentence: str
-    start: float
-    stop: float
-    measured: FigureShown
-    threshold: float
-    causes: list[str]
-    next_check: str
-    who: str
-    kwh_a_year: FigureShown | None
-    money_a_year: FigureShown | None
-    cost_basis: str
-    caution: str
-    clears: str
-
-
 def figure(estimate: Estimate | None) -> FigureShown | None:
     """An Estimate, or nothing."""
     return None if estimate is None else known(estimate)
@@ -308,16 +287,6 @@ def check(found: Check, picture: bool = False) -> CheckShown:
     return CheckShown(
         found.name, found.soundness.value, found.sentence, spans, found.remedy,
         [t.value for t in found.touches], proposals, effect, shown,
-    )  # fmt: skip
-
-
-def finding(found: Finding) -> FindingShown:
-    """A Finding."""
-    return FindingShown(
-        found.kind, found.sentence, found.period.start, found.period.stop, known(found.measured),
-        found.threshold, list(found.causes), found.next_check, found.who,
-        figure(found.kwh_a_year), figure(found.money_a_year), found.cost_basis, found.caution,
-        found.clears,
     )  # fmt: skip
 
 

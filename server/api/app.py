@@ -15,6 +15,7 @@ from ember.description import sentences
 from ember.errors import EmberError
 from server.api import (
     byhand,
+    findings,
     fleet,
     jobs,
     log,
@@ -23,6 +24,8 @@ from server.api import (
     operation,
     people,
     proofs,
+    rated,
+    rating,
     rooms,
     running,
     setup,
@@ -53,6 +56,9 @@ api.add_router("", people.router)
 api.add_router("", fleet.router)
 api.add_router("", running.router)
 api.add_router("", operation.router)
+api.add_router("", rating.router)
+api.add_router("", rated.router)
+api.add_router("", findings.router)
 api.add_router("", rooms.router)
 api.add_router("", log.router)
 api.add_router("", jobs.router)

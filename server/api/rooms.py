@@ -1,4 +1,4 @@
-"""Rating and Money: the whole of a period, in tables and over the weather."""
+"""Money: months of a period in a table; results and the whole assessment as files."""
 
 import csv
 from dataclasses import dataclass
@@ -10,28 +10,16 @@ from django.http.response import HttpResponseBase
 from ninja import Router
 
 from ember.assess import answer
-from ember.curves import over_weather
 from ember.export import plain, to_json
 from ember.period import Period
 from ember.season import months
-from ember.sums import compared_between, figures, judge
-from server.analysis.keep import cut_at, find
+from ember.sums import figures
+from server.analysis.keep import cut_at, find, operation_of
 from server.analysis.results import write
 from server.analysis.shown import (
-    CheckShown,
-    ComparisonShown,
     CostShown,
-    FigureShown,
-    FindingShown,
     ReckoningShown,
-    VerdictShown,
-    check,
-    comparison,
     cost,
-    finding,
-    known,
-    reckoning,
-    verdict,
     widest,
 )
 from server.api.files import attachment, harmless, written_file
@@ -39,65 +27,6 @@ from server.api.fleet import get_system
 from server.api.running import span_of
 
 router = Router(tags=["rooms"])
-
-
-@dataclass(frozen=True)
-class PointShown:
-    """A point of the maker's table [degC, kW]."""
-
-    outdoor: float
-    flow: float
-    capacity_kw: float
-    cop: float
-
-
-@dataclass(frozen=True)
-class TableShown:
-    """The maker's table."""
-
-    points: list[PointShown]
-    includes_defrost: bool
-    tolerance: float
-
-
-@dataclass(frozen=True)
-class BinShown:
-    """Compared running in a band of outdoor temperature [degC]; flow : mean [degC]."""
-
-    low: float
-    high: float
-    flow: float | None
-    hours: float
-    measured: ReckoningShown
-    rated: FigureShown
-    ratio: FigureShown
-
-
-@dataclass(frozen=True)
-class HoursShown:
-    """Each hour of compared running: its instant, mean outdoor temperature [degC], COPs."""
-
-    start: list[float]
-    outdoor: list[float]
-    measured: list[float]
-    rated: list[float]
-
-
-@dataclass(frozen=True)
-class RatingShown:
-    """Measured against rated over a period. below : the limit of the verdict."""
-
-    local: str
-    stale: bool
-    table: TableShown | None
-    comparison: ComparisonShown | None
-    why_none: str | None
-    verdict: VerdictShown
-    below: float
-    bins: list[BinShown]
-    hours: HoursShown
-    findings: list[FindingShown]
-    checks: list[CheckShown]
 
 
 @dataclass(frozen=True)
@@ -123,42 +52,6 @@ class MoneyShown:
     prices: list[float]
     months: list[MonthShown]
     total: MonthShown
-
-
-@router.get("/systems/{pk}/rating", response=RatingShown)
-def rating(request: HttpRequest, pk: int, start: str, stop: str) -> RatingShown:
-    """Measured COP over outdoor temperature against the table, and the verdict."""
-    system = get_system(pk)
-    found = find(system)
-    period = span_of(found.survey, start, stop)
-    surveyed = cut_at(system, found, (period.start, period.stop))
-    compared = compared_between(surveyed, period)
-    bins, hours = over_weather(surveyed, period)
-    table = surveyed.installation.rated
-    shown = None
-    if table is not None:
-        points = [PointShown(p.outdoor, p.flow, p.capacity_kw, p.cop) for p in table.points]
-        shown = TableShown(points, table.includes_defrost, table.tolerance)
-    assessed = answer(surveyed, period.start, period.stop)
-    return RatingShown(
-        period.name, found.stale, shown, comparison(compared.comparison),
-        None if compared.comparison else compared.why_none,
-        verdict(judge(surveyed, compared, period)),
-        surveyed.installation.thresholds.below_rated,
-        [
-            BinShown(
-                b.low, b.high, b.flow, b.comparison.hours, reckoning(b.comparison.measured),
-                known(b.comparison.rated_cop), known(b.comparison.ratio),
-            )
-            for b in bins
-        ],
-        HoursShown(
-            [h.start for h in hours], [h.outdoor for h in hours],
-            [h.measured for h in hours], [h.rated for h in hours],
-        ),
-        [finding(f) for f in assessed.findings],
-        [check(c) for c in surveyed.facts.checks],
-    )  # fmt: skip
 
 
 @router.get("/systems/{pk}/money", response=MoneyShown)
@@ -237,5 +130,8 @@ def assessment(request: HttpRequest, pk: int) -> HttpResponse:
     """Everything the core says about the record, as docs/formats.md describes it."""
     system = get_system(pk)
     surveyed = find(system).survey
-    content = to_json(assessment=answer(surveyed), installation=plain(surveyed.installation))
+    content = to_json(
+        assessment=answer(surveyed, ran=operation_of(system)),
+        installation=plain(surveyed.installation),
+    )
     return HttpResponse(content, content_type="application/json")

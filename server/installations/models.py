@@ -48,6 +48,20 @@ class System(models.Model):
                 Description.objects.create(system=self, text=text, user=known)
 
 
+class LibraryTable(models.Model):
+    """A rated table of a type of unit, for any system; in its documented JSON form."""
+
+    name = models.CharField(max_length=80, unique=True)
+    table = models.TextField()
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        """By name."""
+
+        ordering = ("name",)
+
+
 class Description(models.Model):
     """How a system was described, from a moment on."""
 

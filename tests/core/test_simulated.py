@@ -68,8 +68,6 @@ class RandomSeasons(TestCase):
         allowed = {VerdictKind.AS_RATED, VerdictKind.WIDE_LIMITS, VerdictKind.WATCH}
         self.assertLessEqual(set(kinds), allowed)
         self.assertLessEqual(kinds.count(VerdictKind.WATCH), 0.1 * SEASONS)
-        for _, assessment, _ in self.healthy:
-            self.assertEqual(assessment.findings, ())
 
     def test_no_unit_twenty_percent_below_is_called_as_rated(self) -> None:
         """Below rated where U allows it, watch where it does not (a heat meter of class 2 or 3 in
@@ -86,7 +84,6 @@ class RandomSeasons(TestCase):
             _, assessment, _ = season(seed, cop_factor=0.65)
             self.assertLess(assessment.comparison.ratio.U, 0.125)
             self.assertEqual(assessment.verdict.kind, VerdictKind.BELOW_RATED, seed)
-            self.assertEqual([f.kind for f in assessment.findings], ["below rated"])
 
     def test_never_a_cop_where_sensors_are_swapped(self) -> None:
         for seed in range(8):

@@ -106,6 +106,45 @@ export function useRating(pk: number, stretch: Stretch | null) {
   });
 }
 
+export function useSame(pk: number, query: Stretch) {
+  return useQuery({ queryKey: ["system", pk, "same", query], queryFn: () => got(api.GET("/api/systems/{pk}/same", { params: { path: { pk }, query } })), ...kept });
+}
+
+export function useFindings(pk: number) {
+  return useQuery({ queryKey: ["system", pk, "findings"], queryFn: () => got(api.GET("/api/systems/{pk}/findings", { params: { path: { pk } } })) });
+}
+
+export interface LifeAsked {
+  kind: string;
+  state: string;
+  reason: string;
+  fixed_on: string | null;
+}
+
+/** Accepts, dismisses, marks as fixed, or opens a finding again. */
+export function useLife(pk: number) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: LifeAsked) => got(api.POST("/api/systems/{pk}/findings/life", { params: { path: { pk } }, body })),
+    onSuccess: (found) => {
+      queries.setQueryData(["system", pk, "findings"], found);
+      for (const queryKey of [["fleet"], ["news"]]) void queries.invalidateQueries({ queryKey });
+    },
+  });
+}
+
+export function useRated(pk: number) {
+  return useQuery({ queryKey: ["system", pk, "rated"], queryFn: () => got(api.GET("/api/systems/{pk}/rated", { params: { path: { pk } } })) });
+}
+
+export function useLimits(pk: number) {
+  return useQuery({ queryKey: ["system", pk, "limits"], queryFn: () => got(api.GET("/api/systems/{pk}/limits", { params: { path: { pk } } })) });
+}
+
+export function useNews() {
+  return useQuery({ queryKey: ["news"], queryFn: () => got(api.GET("/api/news")) });
+}
+
 export function useTrust(pk: number, stretch: Stretch | null) {
   return useQuery({
     queryKey: ["system", pk, "trust", stretch],

@@ -188,6 +188,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Library
+         * @description The library of rated tables.
+         */
+        get: operations["server_api_rated_library"];
+        put?: never;
+        /**
+         * Put In Library
+         * @description Puts a table into the library, or replaces the one of that name.
+         */
+        post: operations["server_api_rated_put_in_library"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * From Library
+         * @description A table of the library.
+         */
+        get: operations["server_api_rated_from_library"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/{pk}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remove
+         * @description Takes a table out of the library; systems that use it keep theirs.
+         */
+        post: operations["server_api_rated_remove"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/loggers/{key}/names": {
         parameters: {
             query?: never;
@@ -268,6 +332,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * News
+         * @description Findings that are new or came back since this user last looked.
+         */
+        get: operations["server_api_findings_news"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/news/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Seen
+         * @description Says that the news are seen.
+         */
+        post: operations["server_api_findings_seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/proofs/{key}": {
         parameters: {
             query?: never;
@@ -282,6 +386,46 @@ export interface paths {
         get: operations["server_api_proofs_proof"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rated/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read File
+         * @description Reads a table from CSV, XLSX or ODS; nothing is stored.
+         */
+        post: operations["server_api_rated_read_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rated/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description Reads a pasted sheet; nothing is stored.
+         */
+        post: operations["server_api_rated_read"];
         delete?: never;
         options?: never;
         head?: never;
@@ -576,6 +720,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Findings
+         * @description What was found, of the latest year or the whole record.
+         */
+        get: operations["server_api_findings_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/findings/life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Live
+         * @description Accepts, dismisses, marks as fixed, or opens a finding again.
+         */
+        post: operations["server_api_findings_live"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/history": {
         parameters: {
             query?: never;
@@ -696,6 +880,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Limits
+         * @description The thresholds of the rules, in force for a system.
+         */
+        get: operations["server_api_findings_limits"];
+        put?: never;
+        /**
+         * Change
+         * @description Changes thresholds of a system; its findings are worked out anew.
+         */
+        post: operations["server_api_findings_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/loggers": {
         parameters: {
             query?: never;
@@ -804,6 +1012,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/rated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rated
+         * @description The rated table of a system.
+         */
+        get: operations["server_api_rated_rated"];
+        put?: never;
+        /**
+         * Save
+         * @description Saves a system's rated table; its figures are worked out anew. The description before stays
+         *     in its history, where it can be put back.
+         */
+        post: operations["server_api_rated_save"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/rating": {
         parameters: {
             query?: never;
@@ -815,7 +1048,7 @@ export interface paths {
          * Rating
          * @description Measured COP over outdoor temperature against the table, and the verdict.
          */
-        get: operations["server_api_rooms_rating"];
+        get: operations["server_api_rating_rating"];
         put?: never;
         post?: never;
         delete?: never;
@@ -916,6 +1149,26 @@ export interface paths {
          * @description Runs of a period: how long, how often, and one page of their table.
          */
         get: operations["server_api_operation_runs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/same": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Same
+         * @description The performance ratio over conditions and time, capacity, and the site's expected SPF.
+         */
+        get: operations["server_api_rating_same"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1598,6 +1851,73 @@ export interface components {
             worth: number | null;
         };
         /**
+         * Capacity
+         * @description Against rated and against need.
+         *
+         *     need : slope [W/K] and the outdoor temperature at which it is zero [degC], from daily heat of
+         *     all sources. balance : outdoor temperature where rated capacity meets the need, by the flow
+         *     temperature in use; None where they do not meet in the table. at_design, rated_design : need
+         *     and rated capacity at the design temperature [kW]. limit_hours : in which the unit ran
+         *     throughout and yet heaters helped; over_rated : its heat in them over the rated
+         *     capacity; lifts_over_rated : the same of the strongest hot-water lifts, which run at full power.
+         *     outdoor_limit : their median outdoor temperature.
+         */
+        Capacity: {
+            /** At Design */
+            at_design: number | null;
+            /** Balance */
+            balance: number | null;
+            /** Days */
+            days: number[][];
+            /** Design */
+            design: number | null;
+            /** Lifts Over Rated */
+            lifts_over_rated: number | null;
+            /** Limit Hours */
+            limit_hours: number;
+            /** Outdoor Limit */
+            outdoor_limit: number | null;
+            over_rated: components["schemas"]["FigureShown"] | null;
+            /** Rated Design */
+            rated_design: number | null;
+            /** Run Fraction Cold */
+            run_fraction_cold: number | null;
+            /** Slope */
+            slope: number | null;
+            /** Zero */
+            zero: number | null;
+        };
+        /**
+         * Cause
+         * @description A likely cause, with what the record says for and against it.
+         */
+        Cause: {
+            /** Name */
+            name: string;
+            /** Speaks Against */
+            speaks_against: string[];
+            /** Speaks For */
+            speaks_for: string[];
+        };
+        /**
+         * Cell
+         * @description A cell of the grid: from these outdoor and flow temperatures [degC] on; load : 0 all, 1
+         *     small, 2 middle, 3 large. hours of compared running.
+         */
+        Cell: {
+            /** Flow */
+            flow: number;
+            /** Hours */
+            hours: number;
+            /** Load */
+            load: number;
+            measured: components["schemas"]["FigureShown"];
+            /** Outdoor */
+            outdoor: number;
+            rated: components["schemas"]["FigureShown"];
+            ratio: components["schemas"]["FigureShown"];
+        };
+        /**
          * CellProblem
          * @description A cell that cannot be read. column : "time" or a series.
          */
@@ -1606,6 +1926,30 @@ export interface components {
             column: string;
             /** What */
             what: string;
+        };
+        /**
+         * Change
+         * @description A step of the ratio. at : the first day after it [s]; first, last : between which days it
+         *     lies (95 %). before, after : mean ratios at the same weather. step : relative, se : its standard
+         *     error. sure : more than SURE times it.
+         */
+        Change: {
+            /** After */
+            after: number;
+            /** At */
+            at: number;
+            /** Before */
+            before: number;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Se */
+            se: number;
+            /** Step */
+            step: number;
+            /** Sure */
+            sure: boolean;
         };
         /**
          * ChangeShown
@@ -1624,6 +1968,16 @@ export interface components {
             user: string | null;
             /** Words */
             words: string;
+        };
+        /**
+         * Changed
+         * @description Thresholds by name.
+         */
+        Changed: {
+            /** Values */
+            values: {
+                [key: string]: number;
+            };
         };
         /**
          * ChannelShown
@@ -1873,6 +2227,20 @@ export interface components {
             slope: number;
         };
         /**
+         * DayRatio
+         * @description A day's performance ratio with its U (k = 2), and the day's outdoor temperature [degC].
+         */
+        DayRatio: {
+            /** U */
+            U: number;
+            /** Outdoor */
+            outdoor: number | null;
+            /** Ratio */
+            ratio: number;
+            /** Start */
+            start: number;
+        };
+        /**
          * DaysShown
          * @description Every local day of a record, as lists. start : instants, one more than days. kinds : as in
          *     Strip. U and cop_U : k = 2.
@@ -2026,6 +2394,15 @@ export interface components {
             };
         };
         /**
+         * Drift
+         * @description The ratio day by day, and its greatest step, None with too few days.
+         */
+        Drift: {
+            change: components["schemas"]["Change"] | null;
+            /** Days */
+            days: components["schemas"]["DayRatio"][];
+        };
+        /**
          * Edition
          * @description A description from a moment on.
          */
@@ -2064,6 +2441,28 @@ export interface components {
             starts: number[];
         };
         /**
+         * Evidence
+         * @description A measured value against its threshold, and the span that shows it.
+         *
+         *     above : the fault lies above the threshold, else below. start, stop : instants [s]. view : the
+         *     screen that shows it, like running/defrosts.
+         */
+        Evidence: {
+            /** Above */
+            above: boolean;
+            measured: components["schemas"]["FigureShown"];
+            /** Start */
+            start: number;
+            /** Stop */
+            stop: number;
+            /** Threshold */
+            threshold: number;
+            /** View */
+            view: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * FigureShown
          * @description A figure with its U (k = 2). decimals : that U allows; null where no U is known.
          */
@@ -2080,35 +2479,61 @@ export interface components {
             value: number;
         };
         /**
-         * FindingShown
+         * Finding
          * @description Something that is wrong, and what to do about it.
+         *
+         *     kind : stable name. sentence : what is wrong. period : over which it is stated. evidence : the
+         *     strongest first. causes : likely ones, the likeliest first. next_check, who : the next step and
+         *     who may do it. lost, money_lost : in the period; kwh_a_year, money_a_year : None with the reason
+         *     in `cost_basis` where a year is not covered. caution : before anybody acts. clears : what would
+         *     end it. metering : a fault of the metering, on which nothing else may rest.
          */
-        FindingShown: {
+        Finding: {
             /** Causes */
-            causes: string[];
+            causes: components["schemas"]["Cause"][];
             /** Caution */
             caution: string;
             /** Clears */
             clears: string;
             /** Cost Basis */
             cost_basis: string;
+            /** Evidence */
+            evidence: components["schemas"]["Evidence"][];
             /** Kind */
             kind: string;
             kwh_a_year: components["schemas"]["FigureShown"] | null;
-            measured: components["schemas"]["FigureShown"];
+            lost: components["schemas"]["FigureShown"] | null;
+            /** Metering */
+            metering: boolean;
             money_a_year: components["schemas"]["FigureShown"] | null;
+            money_lost: components["schemas"]["FigureShown"] | null;
             /** Next Check */
             next_check: string;
+            period: components["schemas"]["Period"];
             /** Sentence */
             sentence: string;
-            /** Start */
-            start: number;
-            /** Stop */
-            stop: number;
-            /** Threshold */
-            threshold: number;
+            weight: components["schemas"]["Weight"];
             /** Who */
             who: string;
+        };
+        /**
+         * FindingsShown
+         * @description Findings in the order in which to look at them; lives by kind, those of findings that are
+         *     gone too. silent : verdicts that are not made. siblings : of the same rated table.
+         */
+        FindingsShown: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Lives */
+            lives: components["schemas"]["LifeShown"][];
+            /** Made */
+            made: boolean;
+            /** Siblings */
+            siblings: components["schemas"]["SiblingShown"][];
+            /** Silent */
+            silent: components["schemas"]["Silent"][];
+            /** Stale */
+            stale: boolean;
         };
         /**
          * Fleet
@@ -2138,7 +2563,8 @@ export interface components {
          * FleetSystem
          * @description A system on the fleet's common axes, as it was when its figures were made.
          *
-         *     of : the period of the SPF, in words. expected : the SPF if the compared running met the table.
+         *     of : the period of the SPF, in words. expected : the SPF if the compared running met the table;
+         *     ratio : the performance ratio.
          */
         FleetSystem: {
             /** Coverage */
@@ -2146,7 +2572,7 @@ export interface components {
             expected: components["schemas"]["FigureShown"] | null;
             /** First */
             first: number | null;
-            kwh_a_year: components["schemas"]["FigureShown"] | null;
+            foremost: components["schemas"]["ForemostShown"];
             /** Last */
             last: number | null;
             /** Level */
@@ -2157,7 +2583,6 @@ export interface components {
             metering_line: string;
             /** Metering Words */
             metering_words: string;
-            money_a_year: components["schemas"]["FigureShown"] | null;
             /** Name */
             name: string;
             /** Of */
@@ -2166,6 +2591,7 @@ export interface components {
             of_start: number | null;
             /** Of Stop */
             of_stop: number | null;
+            ratio: components["schemas"]["FigureShown"] | null;
             /** Sentence */
             sentence: string;
             spf: components["schemas"]["FigureShown"] | null;
@@ -2178,6 +2604,40 @@ export interface components {
             why_not: string | null;
             /** Zone */
             zone: string;
+        };
+        /**
+         * ForLibrary
+         * @description A table for the library, under a name.
+         */
+        ForLibrary: {
+            /** Name */
+            name: string;
+            /** Table */
+            table: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * ForemostShown
+         * @description What of the open findings goes into the row. sentence : of the first. acts, looks : kinds.
+         *     money, kwh : what the dearest costs, a_year or in the period. sort : by which the fleet is
+         *     sorted.
+         */
+        ForemostShown: {
+            /** A Year */
+            a_year: boolean;
+            /** Acts */
+            acts: string[];
+            /** Dearest */
+            dearest: string | null;
+            kwh: components["schemas"]["FigureShown"] | null;
+            /** Looks */
+            looks: string[];
+            money: components["schemas"]["FigureShown"] | null;
+            /** Sentence */
+            sentence: string | null;
+            /** Sort */
+            sort: number;
         };
         /**
          * GapShown
@@ -2247,6 +2707,20 @@ export interface components {
             step: number;
             /** Stop */
             stop: number;
+        };
+        /**
+         * InLibrary
+         * @description A table of the library.
+         */
+        InLibrary: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number;
         };
         /**
          * InsideDay
@@ -2390,6 +2864,58 @@ export interface components {
             why_not: string | null;
             /** Words */
             words: string;
+        };
+        /**
+         * LifeAsked
+         * @description Where a finding shall stand. fixed_on : local date, for fixed.
+         */
+        LifeAsked: {
+            /** Fixed On */
+            fixed_on: string | null;
+            /** Kind */
+            kind: string;
+            /** Reason */
+            reason: string;
+            /** State */
+            state: string;
+        };
+        /**
+         * LifeEventShown
+         * @description What happened to a finding. at [s]; by : nobody where the evidence itself did it.
+         */
+        LifeEventShown: {
+            /** At */
+            at: number;
+            /** By */
+            by: string | null;
+            /** Kind */
+            kind: string;
+            /** State */
+            state: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LifeShown
+         * @description Where a finding stands. came_back : since it was last closed.
+         */
+        LifeShown: {
+            /** Came Back */
+            came_back: boolean;
+            /** Changed */
+            changed: number;
+            /** Events */
+            events: components["schemas"]["LifeEventShown"][];
+            /** Fixed On */
+            fixed_on: string | null;
+            /** Kind */
+            kind: string;
+            /** Reason */
+            reason: string;
+            /** Sentence */
+            sentence: string;
+            /** State */
+            state: string;
         };
         /**
          * LiftRow
@@ -2610,6 +3136,21 @@ export interface components {
             night: number;
         };
         /**
+         * MonthRatio
+         * @description The performance ratio of a calendar month; hours of compared running.
+         */
+        MonthRatio: {
+            /** Hours */
+            hours: number;
+            /** Name */
+            name: string;
+            ratio: components["schemas"]["FigureShown"] | null;
+            /** Start */
+            start: number;
+            /** Stop */
+            stop: number;
+        };
+        /**
          * MonthShown
          * @description A month, or the whole, at the widest level; cost with its bands.
          */
@@ -2666,6 +3207,34 @@ export interface components {
         NamesChosen: {
             /** Columns */
             columns: components["schemas"]["NameChoice"][];
+        };
+        /**
+         * News
+         * @description What is new in the fleet since somebody last looked; since : None for never.
+         */
+        News: {
+            /** Lines */
+            lines: components["schemas"]["NewsLine"][];
+            /** Since */
+            since: number | null;
+        };
+        /**
+         * NewsLine
+         * @description Something new about a finding of some system.
+         */
+        NewsLine: {
+            /** At */
+            at: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
+            /** System */
+            system: number;
+            /** Words */
+            words: string;
         };
         /**
          * NoteShown
@@ -2738,6 +3307,26 @@ export interface components {
             why_not: string | null;
         };
         /**
+         * PartOfConditions
+         * @description A part of the conditions against the rest. ratio : of their performance ratios; alone : its
+         *     own effect, as a relative change, with its standard error.
+         */
+        PartOfConditions: {
+            /** Alone */
+            alone: number;
+            /** Alone Se */
+            alone_se: number;
+            /** Hours Inside */
+            hours_inside: number;
+            /** Hours Outside */
+            hours_outside: number;
+            inside: components["schemas"]["FigureShown"];
+            /** Name */
+            name: string;
+            outside: components["schemas"]["FigureShown"];
+            ratio: components["schemas"]["FigureShown"];
+        };
+        /**
          * PartShown
          * @description One source's share of an uncertainty; u is k = 1, with its sign. random : it errs anew each
          *     time, as opposed to systematic.
@@ -2749,6 +3338,18 @@ export interface components {
             source: string;
             /** U */
             u: number;
+        };
+        /**
+         * Period
+         * @description A stretch of local time by name. start, stop : instants [s], half-open.
+         */
+        Period: {
+            /** Name */
+            name: string;
+            /** Start */
+            start: number;
+            /** Stop */
+            stop: number;
         };
         /**
          * PictureShown
@@ -2787,20 +3388,6 @@ export interface components {
             stop: string;
             /** What */
             what: string;
-        };
-        /**
-         * PointShown
-         * @description A point of the maker's table [degC, kW].
-         */
-        PointShown: {
-            /** Capacity Kw */
-            capacity_kw: number;
-            /** Cop */
-            cop: number;
-            /** Flow */
-            flow: number;
-            /** Outdoor */
-            outdoor: number;
         };
         /**
          * PointsShown
@@ -2941,6 +3528,88 @@ export interface components {
             low: number;
         };
         /**
+         * RatedDoubt
+         * @description Something odd in a sheet; reading : with which it makes sense.
+         */
+        RatedDoubt: {
+            /** Grave */
+            grave: boolean;
+            /** Kind */
+            kind: string;
+            reading: components["schemas"]["ReadAs"] | null;
+            /** Remedy */
+            remedy: string | null;
+            /** Rows */
+            rows: number[];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * RatedEntry
+         * @description A row as read, in °C and kW; cop : as given, or from the input.
+         */
+        RatedEntry: {
+            /** Airflow M3H */
+            airflow_m3h: number | null;
+            /** Capacity Kw */
+            capacity_kw: number | null;
+            /** Cop */
+            cop: number | null;
+            /** Flow */
+            flow: number | null;
+            /** Input Kw */
+            input_kw: number | null;
+            /** Outdoor */
+            outdoor: number | null;
+            /** Row */
+            row: number;
+            /** Speed */
+            speed: string;
+            /** Standard */
+            standard: string | null;
+        };
+        /**
+         * RatedSheetShown
+         * @description A sheet as read. usable : it may be saved.
+         */
+        RatedSheetShown: {
+            /** Assumed */
+            assumed: string[];
+            /** Doubts */
+            doubts: components["schemas"]["RatedDoubt"][];
+            /** Entries */
+            entries: components["schemas"]["RatedEntry"][];
+            /** Includes Defrost */
+            includes_defrost: boolean | null;
+            /** Text */
+            text: string;
+            /** Units */
+            units: {
+                [key: string]: string;
+            };
+            /** Usable */
+            usable: boolean;
+        };
+        /**
+         * RatedShown
+         * @description A system's table, its SCOPs, and the library. kind : that fits the unit.
+         */
+        RatedShown: {
+            /** Kind */
+            kind: string;
+            /** Library */
+            library: components["schemas"]["InLibrary"][];
+            /** Low Outdoor Limit */
+            low_outdoor_limit: number | null;
+            /** Nominal Kw */
+            nominal_kw: number | null;
+            /** Scops */
+            scops: components["schemas"]["Scop"][];
+            table: components["schemas"]["TableShown"] | null;
+            /** Why No Scop */
+            why_no_scop: string | null;
+        };
+        /**
          * RatingShown
          * @description Measured against rated over a period. below : the limit of the verdict.
          */
@@ -2949,20 +3618,31 @@ export interface components {
             below: number;
             /** Bins */
             bins: components["schemas"]["BinShown"][];
-            /** Checks */
-            checks: components["schemas"]["CheckShown"][];
             comparison: components["schemas"]["ComparisonShown"] | null;
-            /** Findings */
-            findings: components["schemas"]["FindingShown"][];
+            /** Has Table */
+            has_table: boolean;
             hours: components["schemas"]["HoursShown"];
             /** Local */
             local: string;
             /** Stale */
             stale: boolean;
-            table: components["schemas"]["TableShown"] | null;
             verdict: components["schemas"]["VerdictShown"];
             /** Why None */
             why_none: string | null;
+        };
+        /**
+         * ReadAs
+         * @description How a sheet was or may be read.
+         */
+        ReadAs: {
+            /** Cop Over */
+            cop_over: number;
+            /** Swapped */
+            swapped: boolean;
+            /** Units */
+            units: {
+                [key: string]: string;
+            };
         };
         /**
          * ReadChannel
@@ -2977,6 +3657,20 @@ export interface components {
             logged: (number | null)[];
             /** Unit */
             unit: string;
+        };
+        /**
+         * ReadingAsked
+         * @description How a sheet is to be read.
+         */
+        ReadingAsked: {
+            /** Cop Over */
+            cop_over: number;
+            /** Swapped */
+            swapped: boolean;
+            /** Units */
+            units: {
+                [key: string]: string;
+            };
         };
         /**
          * ReadingsShown
@@ -3225,6 +3919,99 @@ export interface components {
             words: string;
         };
         /**
+         * SameShown
+         * @description Expected at the same conditions. cells : of the grid, outdoor and flow temperature from these
+         *     on, by load; widths [K]. parts : frost band, high flow, small load. why_none : where nothing
+         *     can be compared.
+         */
+        SameShown: {
+            capacity: components["schemas"]["Capacity"];
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+            drift: components["schemas"]["Drift"];
+            /** Flow Step */
+            flow_step: number;
+            /** Local */
+            local: string;
+            /** Months */
+            months: components["schemas"]["MonthRatio"][];
+            /** Outdoor Step */
+            outdoor_step: number;
+            /** Parts */
+            parts: components["schemas"]["PartOfConditions"][];
+            site: components["schemas"]["Site"];
+            /** Stale */
+            stale: boolean;
+            /** Why None */
+            why_none: string | null;
+        };
+        /**
+         * Saved
+         * @description A table to be saved; None takes it away.
+         */
+        Saved: {
+            /** Table */
+            table: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * Scop
+         * @description A SCOP. name : climate and level. design_load [kW] at the design temperature; bivalent
+         *     [degC]. on : SCOP of the bins alone (SCOPon); scop : with auxiliary powers, None where they are
+         *     not known. assumed_share : of the heat in assumed bins. why_none : where it is not offered;
+         *     notes : what was taken.
+         */
+        Scop: {
+            /** Assumed Share */
+            assumed_share: number;
+            /** Bins */
+            bins: components["schemas"]["ScopBin"][];
+            /** Bivalent */
+            bivalent: number;
+            /** Design Load */
+            design_load: number;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /** On */
+            on: number | null;
+            /** Scop */
+            scop: number | null;
+            /** Why None */
+            why_none: string | null;
+        };
+        /**
+         * ScopBin
+         * @description One bin. outdoor, flow [degC]; load, capacity, backup : [kW]; ratio : of the load to the
+         *     least output, 1 where it does not cycle; cop : with that; assumed : outside the table.
+         */
+        ScopBin: {
+            /** Assumed */
+            assumed: boolean;
+            /** Backup */
+            backup: number;
+            /** Capacity */
+            capacity: number;
+            /** Cop */
+            cop: number;
+            /** Electricity */
+            electricity: number;
+            /** Flow */
+            flow: number;
+            /** Heat */
+            heat: number;
+            /** Hours */
+            hours: number;
+            /** Load */
+            load: number;
+            /** Outdoor */
+            outdoor: number;
+            /** Ratio */
+            ratio: number;
+        };
+        /**
          * SeriesShown
          * @description A column of the sheet. energy : counts in a sum.
          */
@@ -3276,6 +4063,18 @@ export interface components {
             siblings: number[];
         };
         /**
+         * SheetAsked
+         * @description A sheet as pasted. nominal_kw : of the unit described, None where it is not.
+         */
+        SheetAsked: {
+            kind: components["schemas"]["TableKind"];
+            /** Nominal Kw */
+            nominal_kw: number | null;
+            reading: components["schemas"]["ReadingAsked"];
+            /** Text */
+            text: string;
+        };
+        /**
          * SheetShown
          * @description The sheet. level : the widest that its meters give; upper_bound : its heat is environmental
          *     yield + electricity. whole : the sum from the first row to the last.
@@ -3306,6 +4105,20 @@ export interface components {
             rows: components["schemas"]["RowTyped"][];
         };
         /**
+         * SiblingShown
+         * @description A system with the same rated table, and its performance ratio.
+         */
+        SiblingShown: {
+            /** U */
+            U: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Ratio */
+            ratio: number;
+        };
+        /**
          * SignIn
          * @description Name and password.
          */
@@ -3314,6 +4127,34 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+        };
+        /**
+         * Silent
+         * @description A verdict that is not made, and why: what it rests on is in doubt, or is not logged.
+         */
+        Silent: {
+            /** Because */
+            because: string;
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * Site
+         * @description Bins of one kelvin of the site's own heating. spf : Σ heat ÷ Σ electricity if as rated;
+         *     measured : heat and electricity of the same hours [kWh], spf_measured : their quotient.
+         *     assumed_share : of the heat in bins that the table does not reach.
+         */
+        Site: {
+            /** Assumed Share */
+            assumed_share: number;
+            /** Bins */
+            bins: components["schemas"]["ScopBin"][];
+            /** Spf */
+            spf: number | null;
+            /** Spf Measured */
+            spf_measured: number | null;
+            /** Why None */
+            why_none: string | null;
         };
         /**
          * SpanFigures
@@ -3520,6 +4361,22 @@ export interface components {
             kwh: (number | null)[];
         };
         /**
+         * SurfaceLine
+         * @description The surface along one flow (or indoor) temperature at one speed: outdoor [degC] → COP, kW.
+         */
+        SurfaceLine: {
+            /** Capacity Kw */
+            capacity_kw: (number | null)[];
+            /** Cop */
+            cop: (number | null)[];
+            /** Flow */
+            flow: number;
+            /** Outdoor */
+            outdoor: number[];
+            /** Speed */
+            speed: string;
+        };
+        /**
          * SystemShown
          * @description One system: what the frame needs. zone : of its local time; currency : of its tariff.
          */
@@ -3547,16 +4404,83 @@ export interface components {
             zone: string;
         };
         /**
+         * TableKind
+         * @description What a rated table is over: outdoor × flow, brine × flow, or outdoor × indoor air.
+         * @enum {string}
+         */
+        TableKind: "water" | "ground" | "air";
+        /**
+         * TablePoint
+         * @description A point of the maker's table [degC, kW, m3/h]; standard : its name, where it has one.
+         */
+        TablePoint: {
+            /** Airflow M3H */
+            airflow_m3h: number | null;
+            /** Capacity Kw */
+            capacity_kw: number;
+            /** Cop */
+            cop: number;
+            /** Flow */
+            flow: number;
+            /** Outdoor */
+            outdoor: number;
+            /** Speed */
+            speed: string;
+            /** Standard */
+            standard: string | null;
+        };
+        /**
          * TableShown
-         * @description The maker's table.
+         * @description The maker's table. hull : cells that all their four points bound, as outdoor from, to, flow
+         *     from, to. lines : the surface through it.
          */
         TableShown: {
+            /** Hull */
+            hull: number[][];
             /** Includes Defrost */
             includes_defrost: boolean;
+            /** Kind */
+            kind: string;
+            /** Lines */
+            lines: components["schemas"]["SurfaceLine"][];
+            /** Maximum Hz */
+            maximum_hz: number | null;
+            /** Minimum Hz */
+            minimum_hz: number | null;
+            /** Name */
+            name: string | null;
+            /** Nominal Hz */
+            nominal_hz: number | null;
             /** Points */
-            points: components["schemas"]["PointShown"][];
+            points: components["schemas"]["TablePoint"][];
             /** Tolerance */
             tolerance: number;
+        };
+        /**
+         * ThresholdShown
+         * @description A threshold. value : in force; default : with its source.
+         */
+        ThresholdShown: {
+            /** Default */
+            default: number;
+            /** Name */
+            name: string;
+            /** Source */
+            source: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ThresholdsShown
+         * @description Every threshold of the rules.
+         */
+        ThresholdsShown: {
+            /** Limits */
+            limits: components["schemas"]["ThresholdShown"][];
         };
         /**
          * TrustLine
@@ -3724,6 +4648,12 @@ export interface components {
             /** Way */
             way: string;
         };
+        /**
+         * Weight
+         * @description What a finding asks for.
+         * @enum {string}
+         */
+        Weight: "act" | "look";
         /**
          * Withdrawn
          * @description Corrections to take back, as JSON.
@@ -3971,6 +4901,94 @@ export interface operations {
             };
         };
     };
+    server_api_rated_library: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InLibrary"][];
+                };
+            };
+        };
+    };
+    server_api_rated_put_in_library: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForLibrary"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InLibrary"][];
+                };
+            };
+        };
+    };
+    server_api_rated_from_library: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableShown"];
+                };
+            };
+        };
+    };
+    server_api_rated_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InLibrary"][];
+                };
+            };
+        };
+    };
     server_api_loggers_read_as: {
         parameters: {
             query?: never;
@@ -4061,6 +5079,46 @@ export interface operations {
             };
         };
     };
+    server_api_findings_news: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["News"];
+                };
+            };
+        };
+    };
+    server_api_findings_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["News"];
+                };
+            };
+        };
+    };
     server_api_proofs_proof: {
         parameters: {
             query?: never;
@@ -4079,6 +5137,63 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProofShown"];
+                };
+            };
+        };
+    };
+    server_api_rated_read_file: {
+        parameters: {
+            query?: {
+                kind?: "water" | "ground" | "air";
+                nominal_kw?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatedSheetShown"];
+                };
+            };
+        };
+    };
+    server_api_rated_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatedSheetShown"];
                 };
             };
         };
@@ -4466,6 +5581,54 @@ export interface operations {
             };
         };
     };
+    server_api_findings_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsShown"];
+                };
+            };
+        };
+    };
+    server_api_findings_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LifeAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsShown"];
+                };
+            };
+        };
+    };
     server_api_notes_history: {
         parameters: {
             query?: never;
@@ -4598,6 +5761,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobShown"][];
+                };
+            };
+        };
+    };
+    server_api_findings_limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThresholdsShown"];
+                };
+            };
+        };
+    };
+    server_api_findings_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Changed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThresholdsShown"];
                 };
             };
         };
@@ -4772,7 +5983,55 @@ export interface operations {
             };
         };
     };
-    server_api_rooms_rating: {
+    server_api_rated_rated: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatedShown"];
+                };
+            };
+        };
+    };
+    server_api_rated_save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Saved"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatedShown"];
+                };
+            };
+        };
+    };
+    server_api_rating_rating: {
         parameters: {
             query: {
                 start: string;
@@ -4912,6 +6171,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunsSeen"];
+                };
+            };
+        };
+    };
+    server_api_rating_same: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SameShown"];
                 };
             };
         };

@@ -1,6 +1,6 @@
 /** The installations as rows on common axes; what loses most money first. */
-import { useRef, useState } from "react";
-import { Link } from "react-router";
+import { useMemo, useRef, useState } from "react";
+import { Link, useSearchParams } from "react-router";
 
 import type { FleetRow } from "../api/client";
 import { useFleet, useMe } from "../api/hooks";
@@ -11,25 +11,45 @@ import { dayYear, figureText, localMinute, percent, plusMinus } from "../parts/n
 import { Empty, Trouble, Waiting } from "../parts/Said";
 import { useWidth } from "../parts/useWidth";
 import { AddSystem } from "./AddSystem";
+import { Compare } from "./Compare";
+import { NewsLine } from "./NewsLine";
 import { Strip } from "./Strip";
 
+const doubtful = (row: FleetRow) => ["doubtful", "broken"].includes(row.system.metering);
 const FILTERS: [string, string, (row: FleetRow) => boolean][] = [
   ["all", "all", () => true],
-  ["act", "act", (row) => ["below rated", "too good"].includes(row.system.verdict)],
-  ["watch", "watch", (row) => row.system.verdict === "watch"],
-  ["doubt", "metering in doubt", (row) => ["doubtful", "broken"].includes(row.system.metering)],
-  ["fine", "as rated", (row) => row.system.verdict.startsWith("as rated")],
+  ["act", "act", (row) => row.system.foremost.acts.length > 0],
+  ["look", "look", (row) => row.system.foremost.acts.length === 0 && row.system.foremost.looks.length > 0],
+  ["doubt", "metering in doubt", doubtful],
+  ["fine", "nothing found", (row) => row.made && row.system.foremost.acts.length + row.system.foremost.looks.length === 0],
 ];
+const MOST_COMPARED = 6;
 
 export default function Fleet() {
   const fleet = useFleet();
   const me = useMe();
   const frame = useFrame();
-  const [filter, setFilter] = useState("all");
+  const [params, setParams] = useSearchParams();
   const [adding, setAdding] = useState(false);
-  const rows = fleet.data?.rows ?? [];
-  const chosen = FILTERS.find(([key]) => key === filter)!;
-  const shown = rows.filter(chosen[2]);
+  const rows = useMemo(() => fleet.data?.rows ?? [], [fleet.data]);
+  const put = (key: string, value: string) =>
+    setParams(
+      (now) => {
+        const next = new URLSearchParams(now);
+        value ? next.set(key, value) : next.delete(key);
+        return next;
+      },
+      { replace: true },
+    );
+  const filter = params.get("show") ?? "all";
+  const kind = params.get("finding") ?? "";
+  const compared = (params.get("compare") ?? "").split(",").filter(Boolean).map(Number);
+  const kinds = useMemo(() => [...new Set(rows.flatMap((row) => [...row.system.foremost.acts, ...row.system.foremost.looks]))].sort(), [rows]);
+  const chosen = FILTERS.find(([key]) => key === filter) ?? FILTERS[0]!;
+  const found = rows.filter((row) => chosen[2](row) && (!kind || [...row.system.foremost.acts, ...row.system.foremost.looks].includes(kind)));
+  const comparing = params.get("view") === "compare" && compared.length > 1;
+  const shown = comparing ? rows.filter((row) => compared.includes(row.id)) : found;
+  const pick = (id: number) => put("compare", (compared.includes(id) ? compared.filter((one) => one !== id) : [...compared, id].slice(-MOST_COMPARED)).join(","));
   return (
     <ProofProvider>
       <header className="head" style={{ paddingBottom: 10 }}>
@@ -47,11 +67,27 @@ export default function Fleet() {
         <div className="line" style={{ marginTop: 6 }}>
           <div className="seg" role="group" aria-label="Filter">
             {FILTERS.map(([key, name, test]) => (
-              <button key={key} aria-pressed={filter === key} onClick={() => setFilter(key)}>
+              <button key={key} aria-pressed={filter === key} onClick={() => put("show", key === "all" ? "" : key)}>
                 {name} {rows.filter(test).length}
               </button>
             ))}
           </div>
+          <select aria-label="Finding" value={kind} onChange={(event) => put("finding", event.target.value)}>
+            <option value="">any finding</option>
+            {kinds.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </select>
+          <span className="grow" />
+          {comparing ? (
+            <button className="key" onClick={() => put("view", "")}>
+              Back to all
+            </button>
+          ) : (
+            <button className="key" disabled={compared.length < 2} title={compared.length < 2 ? "Tick two systems or more" : ""} onClick={() => put("view", "compare")}>
+              Compare {compared.length > 1 ? compared.length : ""}
+            </button>
+          )}
         </div>
       </header>
       <main className="screen">
@@ -67,8 +103,10 @@ export default function Fleet() {
             </p>
           </Empty>
         )}
-        {rows.length > 0 && !shown.length && <p className="soft">No system is “{chosen[1]}”.</p>}
-        {shown.length > 0 && <Rows rows={shown} />}
+        {rows.length > 0 && !shown.length && <p className="soft">No system is “{chosen[1]}”{kind && ` with “${kind}”`}.</p>}
+        {!comparing && <NewsLine />}
+        {shown.length > 0 && <Rows rows={shown} compared={compared} pick={pick} />}
+        {comparing && <Compare rows={shown} />}
       </main>
       <AddSystem open={adding} onClose={() => setAdding(false)} />
     </ProofProvider>
@@ -85,13 +123,13 @@ function axisOf(rows: FleetRow[]): { low: number; high: number } {
   return { low, high: Math.ceil(Math.max(low + 2, ...values)) };
 }
 
-function Rows({ rows }: { rows: FleetRow[] }) {
+function Rows({ rows, compared, pick }: { rows: FleetRow[]; compared: number[]; pick: (id: number) => void }) {
   const cell = useRef<HTMLTableCellElement>(null);
   const width = Math.max(120, useWidth(cell) - 20);
   const axis = axisOf(rows);
   const ticks = Array.from({ length: axis.high - axis.low + 1 }, (_, k) => axis.low + k);
   const at = (value: number) => ((value - axis.low) / (axis.high - axis.low)) * 100;
-  const currency = rows.find((row) => row.system.money_a_year)?.system.money_a_year?.unit ?? "money";
+  const currency = rows.find((row) => row.system.foremost.money)?.system.foremost.money?.unit ?? "money";
   return (
     <table className="sheet fleet" aria-label="Systems" style={{ tableLayout: "fixed" }}>
       <colgroup>
@@ -108,13 +146,13 @@ function Rows({ rows }: { rows: FleetRow[] }) {
           <th ref={cell}>Year, day by day</th>
           <th>SPF, ± U · tick: if as rated</th>
           <th style={{ paddingLeft: 12 }}>Metering</th>
-          <th className="num">{currency} lost a year</th>
+          <th className="num">{currency} lost</th>
           <th style={{ paddingLeft: 12 }}>First to know</th>
         </tr>
       </thead>
       <tbody>
         {rows.map((row) => (
-          <Row key={row.id} row={row} width={width} at={at} ticks={ticks} />
+          <Row key={row.id} row={row} width={width} at={at} ticks={ticks} picked={compared.includes(row.id)} pick={() => pick(row.id)} />
         ))}
         <tr aria-hidden>
           <td style={{ borderBottom: 0 }} colSpan={2} />
@@ -134,14 +172,16 @@ function Rows({ rows }: { rows: FleetRow[] }) {
   );
 }
 
-function Row({ row, width, at, ticks }: { row: FleetRow; width: number; at: (value: number) => number; ticks: number[] }) {
+function Row({ row, width, at, ticks, picked, pick }: { row: FleetRow; width: number; at: (value: number) => number; ticks: number[]; picked: boolean; pick: () => void }) {
   const { system } = row;
-  const act = system.verdict === "below rated" || system.verdict === "too good";
+  const { foremost } = system;
+  const act = foremost.acts.length > 0;
   const doubt = system.metering === "doubtful" || system.metering === "broken";
   const room = row.made ? "running" : "log";
   return (
     <tr data-testid={`row-${row.id}`}>
       <td style={{ paddingTop: 8, paddingBottom: 9 }}>
+        <input type="checkbox" aria-label={`Compare ${system.name}`} checked={picked} onChange={pick} style={{ margin: "0 6px 0 0", verticalAlign: "-1px" }} />
         <Link to={`/systems/${row.id}/${room}`} style={{ fontWeight: 650, textDecoration: "none" }}>
           {system.name}
         </Link>
@@ -174,26 +214,34 @@ function Row({ row, width, at, ticks }: { row: FleetRow; width: number; at: (val
         )}
       </td>
       <td style={{ verticalAlign: "middle" }} className="num">
-        {system.money_a_year ? (
-          <strong>
-            <HonestFigure
-              unit={false}
-              proof={{
-                title: "Money lost a year",
-                about: `${system.name} · ${system.of}`,
-                figure: system.money_a_year,
-                formula: system.kwh_a_year
-                  ? `electricity of the compared running × (1 − performance ratio) = ${figureText(system.kwh_a_year)} ${plusMinus(system.kwh_a_year)} kWh a year, at the price paid on average`
-                  : undefined,
-              }}
-            />
-          </strong>
+        {foremost.money ? (
+          <>
+            <strong>
+              <HonestFigure unit={false} proof={{ title: `Lost ${foremost.a_year ? "a year" : "in the record"}: ${foremost.dearest}`, about: `${system.name} · ${system.of}`, figure: foremost.money, formula: foremost.kwh ? `${figureText(foremost.kwh)} ${plusMinus(foremost.kwh)} kWh at the price paid on average; the dearest finding alone, since two may share a cause` : undefined }} />
+            </strong>
+            <div className="cap">{foremost.a_year ? "a year" : "in the record"}</div>
+          </>
         ) : (
           "–"
         )}
       </td>
       <td style={{ verticalAlign: "middle", paddingLeft: 12 }} className={act || doubt ? "" : "soft"}>
-        <span className="clamp">{system.sentence}</span>
+        {foremost.sentence ? (
+          <>
+            <Link to={`/systems/${row.id}/rating`} className="clamp" style={{ textDecoration: "none" }}>
+              {foremost.sentence}
+            </Link>
+            {foremost.acts.length + foremost.looks.length > 1 && (
+              <div className="cap" title={[...foremost.acts, ...foremost.looks].join(", ")}>
+                {foremost.acts.length > 1 ? `${foremost.acts.length - 1} more to act on` : ""}
+                {foremost.acts.length > 1 && foremost.looks.length > 0 ? ", " : ""}
+                {foremost.looks.length > 0 ? `${foremost.looks.length - (foremost.acts.length ? 0 : 1) || ""} ${foremost.looks.length - (foremost.acts.length ? 0 : 1) ? "to look at" : ""}` : ""}
+              </div>
+            )}
+          </>
+        ) : (
+          <span className="clamp">{system.sentence}</span>
+        )}
       </td>
     </tr>
   );

@@ -1,300 +1,64 @@
-import { useMemo, useRef } from "react";
+/** Rating: worse than promised, and why. */
+import { useSearchParams } from "react-router";
 
-import type { Check, Finding, Rating as RatingShown, SystemShown } from "../api/client";
-import { useMe, useRating } from "../api/hooks";
+import type { SystemShown } from "../api/client";
+import { useMe } from "../api/hooks";
+import { useKeys } from "../app/keys";
 import type { Period } from "../app/period";
 import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
-import { useChart, type Option } from "../parts/echarts";
-import { cap, copFormula, HonestFigure, originOf } from "../parts/Proof";
-import { figureText, number, percent, plusMinus, shownIn, type Shown } from "../parts/numbers";
+import { shownIn, type Shown } from "../parts/numbers";
 import { Room } from "../parts/Room";
-import { Trouble, Waiting } from "../parts/Said";
+import { Tabs } from "../parts/Tabs";
+import { Findings } from "./Findings";
+import { Limits } from "./Limits";
+import { OverWeather } from "./OverWeather";
+import { SameConditions } from "./SameConditions";
+import { Scop } from "./Scop";
+import { RatedSheet } from "./RatedSheet";
+
+const VIEWS = [
+  ["findings", "Findings"],
+  ["weather", "Over the weather"],
+  ["same", "Same conditions"],
+  ["table", "Rated table"],
+  ["scop", "SCOP"],
+  ["limits", "Thresholds"],
+] as const;
+type View = (typeof VIEWS)[number][0];
 
 export default function Rating() {
-  return <Room>{(system, period) => period && <Inside system={system} period={period} />}</Room>;
+  const [params] = useSearchParams();
+  const view = VIEWS.find(([key]) => key === params.get("view"))?.[0] ?? "findings";
+  return <Room needs={view !== "table" && view !== "scop" && view !== "limits"}>{(system, period) => <Inside system={system} period={period} view={view} />}</Room>;
 }
 
-function Inside({ system, period }: { system: SystemShown; period: Period }) {
-  const rating = useRating(system.id, period.stretch);
+function Inside({ system, period, view }: { system: SystemShown; period: Period | null; view: View }) {
+  const [, setParams] = useSearchParams();
   const me = useMe();
   const { units } = useSettings();
-  const temp = shownIn(me.data?.units ?? [], "degC", units);
-  if (rating.isError) return <Trouble error={rating.error} again={() => void rating.refetch()} />;
-  if (!rating.data) return <Waiting what="the comparison" />;
-  const found = rating.data;
+  const pairs = me.data?.units ?? [];
+  const temp: Shown = shownIn(pairs, "degC", units);
+  const power: Shown = shownIn(pairs, "watt", units);
+  const go = (to: View) =>
+    setParams(
+      (now) => {
+        const next = new URLSearchParams(now);
+        to === "findings" ? next.delete("view") : next.set("view", to);
+        return next;
+      },
+      { replace: true },
+    );
+  const turn = (by: number) => go(VIEWS[(VIEWS.findIndex(([key]) => key === view) + by + VIEWS.length) % VIEWS.length]![0]);
+  useKeys({ v: () => turn(1), V: () => turn(-1) });
   return (
-    <div style={{ display: "grid", gap: 12 }}>
-      <Verdict system={system} found={found} />
-      {found.bins.length > 0 && <Weather found={found} temp={temp} />}
-      <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1.3fr) minmax(0, 1fr)", gap: 20, alignItems: "start" }}>
-        {found.bins.length > 0 ? <Bins system={system} found={found} temp={temp} /> : <div />}
-        <Table found={found} temp={temp} />
-      </div>
-      {found.findings.map((finding) => (
-        <FindingSheet key={finding.kind} system={system} finding={finding} />
-      ))}
-      <Checks checks={found.checks} />
-    </div>
-  );
-}
-
-function Verdict({ system, found }: { system: SystemShown; found: RatingShown }) {
-  const { comparison, verdict } = found;
-  const tones: Record<string, string> = { "below rated": "ember", "too good": "ember", "as rated": "teal", "no verdict": "soft" };
-  const tone = tones[verdict.kind] ?? "";
-  return (
-    <section aria-label="Verdict" style={{ display: "flex", gap: 18, alignItems: "baseline" }}>
-      {comparison && (
-        <div style={{ whiteSpace: "nowrap" }}>
-          <span className={tone} style={{ fontSize: 22, fontWeight: 700 }}>
-            <HonestFigure
-              proof={{
-                title: "Performance ratio",
-                about: `${system.name} · ${found.local} · ${comparison.span}`,
-                figure: comparison.ratio,
-                formula: `measured ÷ rated at the same conditions = ${comparison.measured.cop ? figureText(comparison.measured.cop) : "–"} ÷ ${figureText(comparison.rated_cop)}`,
-                reckoning: comparison.measured,
-                from: originOf(system, comparison.measured, "performance ratio"),
-                notes: [`${percent(comparison.outside_table)} of the running that fits lies outside the table; nothing is extrapolated.`],
-              }}
-            />
-          </span>
-        </div>
-      )}
-      <div>
-        <h1 className={tone}>{cap(verdict.kind)}</h1>
-        <p>{verdict.sentence}</p>
-        {comparison && <p className="cap">Compared: {comparison.span}.</p>}
-      </div>
-    </section>
-  );
-}
-
-function Weather({ found, temp }: { found: RatingShown; temp: Shown }) {
-  const box = useRef<HTMLDivElement>(null);
-  const { mode } = useSettings();
-  const option = useMemo(() => weatherOption(found, temp), [found, temp.symbol, mode]);
-  useChart(box, option);
-  return (
-    <section>
-      <h2>
-        COP over outdoor temperature <span className="soft" style={{ fontWeight: 400 }}>{temp.symbol} · measured and rated, each with its U; hours below</span>
-      </h2>
-      <div ref={box} style={{ height: 290 }} role="img" aria-label={weatherWords(found, temp)} />
-    </section>
-  );
-}
-
-function weatherWords(found: RatingShown, temp: Shown): string {
-  return found.bins
-    .map((bin) => `${number(temp.of(bin.low), 0)} to ${number(temp.of(bin.high), 0)}: measured ${bin.measured.cop ? figureText(bin.measured.cop) : "none"}, rated ${figureText(bin.rated)}, ${number(bin.hours, 0)} hours`)
-    .join("; ");
-}
-
-function weatherOption(found: RatingShown, temp: Shown): Option {
-  const middle = (bin: (typeof found.bins)[number]) => temp.of((bin.low + bin.high) / 2);
-  const width = Math.abs(temp.of(2) - temp.of(0));
-  const hours = found.hours.outdoor.map((outdoor, k): [number, number] => [temp.of(outdoor), found.hours.measured[k]!]);
-  const low = Math.min(...found.bins.map((bin) => temp.of(bin.low)));
-  const high = Math.max(...found.bins.map((bin) => temp.of(bin.high)));
-  const most = Math.max(...found.bins.map((bin) => Math.max(bin.rated.value, bin.measured.cop?.value ?? 0))) * 1.15;
-  const text = { color: colour("soft"), fontSize: 11, fontFamily: "Source Sans 3 Variable" };
-  const below = found.verdict.kind === "below rated";
-  const measured = found.bins.filter((bin) => bin.measured.cop);
-  const axis = { type: "value" as const, containShape: false, min: low, max: high, interval: width * (found.bins.length > 12 ? 2 : 1), axisTick: { show: false }, splitLine: { lineStyle: { color: colour("hair") } } };
-  return {
-    animation: false,
-    grid: [
-      { left: 46, right: 12, top: 10, height: 195 },
-      { left: 46, right: 12, top: 218, height: 42 },
-    ],
-    xAxis: [
-      { ...axis, axisLabel: { show: false }, axisLine: { onZero: false, lineStyle: { color: colour("line") } } },
-      { ...axis, gridIndex: 1, splitLine: { show: false }, axisLabel: { ...text, formatter: (value: number) => number(value, 0) }, axisLine: { onZero: false, lineStyle: { color: colour("line") } } },
-    ],
-    yAxis: [
-      { type: "value", min: 0, max: most > 6 ? 2 * Math.ceil(most / 2) : Math.ceil(most), interval: most > 6 ? 2 : 1, axisLabel: text, axisLine: { show: false, onZero: false }, axisTick: { show: false }, splitLine: { lineStyle: { color: colour("hair") } } },
-      { type: "value", gridIndex: 1, name: "h", nameTextStyle: text, splitNumber: 1, axisLabel: { ...text, showMinLabel: false }, axisLine: { show: false, onZero: false }, axisTick: { show: false }, splitLine: { show: false } },
-    ],
-    series: [
-      { type: "scatter", data: hours, symbolSize: 2.5, itemStyle: { color: colour("soft"), opacity: 0.16 }, silent: true, clip: true, large: false, z: 1 },
-      // The band: its lower edge is not drawn, what lies on it is.
-      { type: "line", stack: "band", data: found.bins.map((bin) => [middle(bin), bin.rated.value - bin.rated.U]), lineStyle: { opacity: 0 }, showSymbol: false, silent: true, z: 2 },
-      { type: "line", stack: "band", data: found.bins.map((bin) => [middle(bin), 2 * bin.rated.U]), lineStyle: { opacity: 0 }, showSymbol: false, silent: true, areaStyle: { color: colour("band"), opacity: 0.85 }, z: 2 },
-      // Whiskers, one line each.
-      ...measured.map((bin) => ({
-        type: "line" as const,
-        data: [
-          [middle(bin), bin.measured.cop!.value - bin.measured.cop!.U],
-          [middle(bin), bin.measured.cop!.value + bin.measured.cop!.U],
-        ],
-        lineStyle: { color: colour(below ? "ember" : "ink"), width: 1.5 }, showSymbol: false, silent: true, z: 3,
-      })),
-      { type: "line", data: measured.map((bin) => [middle(bin), bin.measured.cop!.value]), symbol: "circle", symbolSize: 6, itemStyle: { color: colour(below ? "ember" : "ink") }, lineStyle: { color: colour(below ? "ember" : "ink"), width: 1.2 }, silent: true, z: 4 },
-      { type: "bar", xAxisIndex: 1, yAxisIndex: 1, data: found.bins.map((bin) => [middle(bin), bin.hours]), barWidth: "70%", itemStyle: { color: colour("day-rated") }, silent: true },
-    ],
-  } as Option;
-}
-
-function Bins({ system, found, temp }: { system: SystemShown; found: RatingShown; temp: Shown }) {
-  return (
-    <section>
-      <h2>By outdoor temperature</h2>
-      <table className="sheet" aria-label="Measured and rated by outdoor temperature">
-        <thead>
-          <tr>
-            <th>Outdoors {temp.symbol}</th>
-            <th className="num">Flow {temp.symbol}</th>
-            <th className="num">Hours</th>
-            <th className="num">Measured</th>
-            <th className="num">Rated</th>
-            <th className="num">Ratio ± U</th>
-          </tr>
-        </thead>
-        <tbody>
-          {found.bins.map((bin) => {
-            const about = `${system.name} · ${found.local} · ${number(temp.of(bin.low), 0)} to ${number(temp.of(bin.high), 0)} ${temp.symbol} outdoors`;
-            // Only where the metering is believed: no band accuses what the verdict does not.
-            const bad = found.verdict.kind === "below rated" && bin.ratio.value + bin.ratio.U < found.below;
-            return (
-              <tr key={bin.low}>
-                <td>
-                  {number(temp.of(bin.low), 0)} to {number(temp.of(bin.high), 0)}
-                </td>
-                <td className="num">{bin.flow === null ? "–" : number(temp.of(bin.flow), 1)}</td>
-                <td className="num">{number(bin.hours, 0)}</td>
-                <td className="num">
-                  <HonestFigure proof={{ title: "Measured COP", about, figure: bin.measured.cop, formula: copFormula(bin.measured), reckoning: bin.measured, from: originOf(system, bin.measured, "COP by temperature") }} />
-                </td>
-                <td className="num">
-                  <HonestFigure proof={{ title: "Rated COP at the same conditions", about, figure: bin.rated, formula: "Σ(electricity × rated COP) ÷ Σ electricity" }} />
-                </td>
-                <td className={bad ? "num ember" : "num"}>
-                  <HonestFigure proof={{ title: "Performance ratio", about, figure: bin.ratio, formula: `${bin.measured.cop ? figureText(bin.measured.cop) : "–"} ÷ ${figureText(bin.rated)}`, reckoning: bin.measured, from: originOf(system, bin.measured, "COP by temperature") }} />
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-    </section>
-  );
-}
-
-function Table({ found, temp }: { found: RatingShown; temp: Shown }) {
-  const { table } = found;
-  const me = useMe();
-  const { units } = useSettings();
-  const power = shownIn(me.data?.units ?? [], "watt", units);
-  if (!table) return <p className="soft">No rated table is given. Add one to the description, and the running is compared with it.</p>;
-  const flows = [...new Set(table.points.map((point) => point.flow))].sort((a, b) => a - b);
-  const outdoors = [...new Set(table.points.map((point) => point.outdoor))].sort((a, b) => b - a);
-  const at = (outdoor: number, flow: number) => table.points.find((point) => point.outdoor === outdoor && point.flow === flow);
-  return (
-    <section>
-      <h2>
-        The rated table <span className="soft" style={{ fontWeight: 400 }}>COP · {power.symbol}</span>
-      </h2>
-      <table className="sheet" aria-label="Rated table">
-        <thead>
-          <tr>
-            <th>Outdoors \ flow {temp.symbol}</th>
-            {flows.map((flow) => (
-              <th key={flow} className="num">
-                {number(temp.of(flow), 0)}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {outdoors.map((outdoor) => (
-            <tr key={outdoor}>
-              <td>{number(temp.of(outdoor), 0)}</td>
-              {flows.map((flow) => {
-                const point = at(outdoor, flow);
-                return (
-                  <td key={flow} className="num">
-                    {point ? (
-                      <>
-                        {number(point.cop, 2)} <span className="soft">{number(power.of(point.capacity_kw * 1000), 1)}</span>
-                      </>
-                    ) : (
-                      ""
-                    )}
-                  </td>
-                );
-              })}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <p className="cap" style={{ marginTop: 4 }}>
-        The table {table.includes_defrost ? "includes" : "leaves out"} defrosts; tolerance ± {percent(table.tolerance)}. Between its points the share of Carnot is interpolated; outside
-        it nothing is compared.
-      </p>
-    </section>
-  );
-}
-
-function FindingSheet({ system, finding }: { system: SystemShown; finding: Finding }) {
-  return (
-    <section className="notice" aria-label="Finding" style={{ display: "grid", gap: 4 }}>
-      <h2 className="ember">{finding.sentence}</h2>
-      {finding.money_a_year && (
-        <p>
-          <strong>
-            <HonestFigure proof={{ title: "Money lost a year", about: system.name, figure: finding.money_a_year, formula: finding.cost_basis }} /> a year
-          </strong>
-          {finding.kwh_a_year && (
-            <>
-              , {figureText(finding.kwh_a_year)} {plusMinus(finding.kwh_a_year)} kWh
-            </>
-          )}
-          . <span className="soft">{finding.cost_basis}.</span>
-        </p>
-      )}
-      {!finding.money_a_year && <p className="soft">{finding.cost_basis}.</p>}
-      <p>
-        <strong>Likely causes, the likeliest first: </strong>
-        {finding.causes.join("; ")}.
-      </p>
-      <p>
-        <strong>Next: </strong>
-        {finding.next_check} <strong>Who: </strong>
-        {finding.who}
-      </p>
-      <p>
-        <strong>Caution: </strong>
-        {finding.caution}
-      </p>
-      <p className="soft">Clears when: {finding.clears}</p>
-    </section>
-  );
-}
-
-function Checks({ checks }: { checks: Check[] }) {
-  return (
-    <section>
-      <h2>Can the metering be believed?</h2>
-      <table className="sheet" aria-label="Checks of the metering">
-        <tbody>
-          {checks.map((check) => {
-            const bad = check.soundness === "doubtful" || check.soundness === "broken";
-            return (
-              <tr key={check.name}>
-                <td style={{ width: 150 }}>{cap(check.name)}</td>
-                <td style={{ width: 92 }} className={bad ? "ember" : check.soundness === "sound" ? "teal" : "soft"}>
-                  {check.soundness}
-                </td>
-                <td>
-                  {check.sentence} {bad && check.remedy}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-    </section>
+    <>
+      <Tabs label="Views of Rating" views={VIEWS} view={view} go={go} />
+      {view === "findings" && <Findings system={system} go={() => go("limits")} />}
+      {view === "weather" && period && <OverWeather system={system} stretch={period.stretch} temp={temp} />}
+      {view === "same" && period && <SameConditions system={system} stretch={period.stretch} temp={temp} power={power} />}
+      {view === "table" && <RatedSheet system={system} temp={temp} power={power} />}
+      {view === "scop" && <Scop system={system} stretch={period?.stretch ?? null} temp={temp} power={power} />}
+      {view === "limits" && <Limits system={system} />}
+    </>
   );
 }

@@ -9,6 +9,7 @@ import { addDays, type Period } from "../app/period";
 import { useSettings } from "../app/settings";
 import { localMinute, shownIn } from "../parts/numbers";
 import { Room } from "../parts/Room";
+import { Tabs } from "../parts/Tabs";
 import { Trouble, Waiting } from "../parts/Said";
 import { LeaveOut, Note, SetState } from "./Ask";
 import { Control } from "./Control";
@@ -68,26 +69,7 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period;
   const Table = view === "day" ? null : TABLES[view];
   return (
     <>
-      <div role="tablist" aria-label="Views of Running" className="views noprint">
-        {VIEWS.map(([key, name]) => (
-          <button
-            key={key}
-            role="tab"
-            aria-selected={key === view}
-            tabIndex={key === view ? 0 : -1}
-            onClick={() => go(key)}
-            onKeyDown={(event) => {
-              const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-              if (!by) return;
-              turn(by);
-              const tabs = [...event.currentTarget.parentElement!.children] as HTMLElement[];
-              tabs[(tabs.indexOf(event.currentTarget) + by + tabs.length) % tabs.length]!.focus();
-            }}
-          >
-            {name}
-          </button>
-        ))}
-      </div>
+      <Tabs label="Views of Running" views={VIEWS} view={view} go={go} />
       {Table ? <Table system={system} stretch={period.stretch} temp={temp} show={show} /> : <Day system={system} period={period} put={put} />}
     </>
   );

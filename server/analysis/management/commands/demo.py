@@ -6,6 +6,7 @@ from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
+import orjson
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
@@ -150,8 +151,11 @@ def _list() -> Table:
     table = Table(box=None, padding=(0, 3, 0, 0), header_style=SOFT)
     for name, justify in (("system", "left"), ("SPF", "left"), ("verdict", "left")):
         table.add_column(name, justify=justify)  # type: ignore[arg-type]
-    table.add_column("lost a year", justify="right")
+    table.add_column("lost", justify="right")
     for system in System.objects.order_by("name"):
         if hasattr(system, "kept"):
-            table.add_row(*one_line(find(system).survey))
+            first = orjson.loads(system.kept.row)["foremost"]
+            money = first["money"]
+            lost = f"{money['value']:,.0f} {money['unit']}" if money else "–"
+            table.add_row(*one_line(find(system).survey), lost)
     return table

@@ -1,0 +1,138 @@
+"""The life of findings: new, accepted, dismissed, fixed; they come back if the evidence does."""
+
+from collections.abc import Sequence
+from dataclasses import asdict
+from datetime import date
+from typing import Any
+
+import orjson
+from django.db import transaction
+
+from ember.clock import instant_of
+from ember.days import DayFigures
+from ember.findings import Finding, Ground, find, foremost
+from ember.findings.kept import from_json
+from ember.operation import Operation
+from ember.period import Period
+from ember.sums import figures
+from ember.survey import Survey
+from server.analysis.models import Kept, Life, LifeEvent
+from server.analysis.rows import foremost_shown
+from server.installations.models import System
+from server.logbook.store import StoreError
+
+LEAST_DAYS = 14  # after a repair, before its evidence is looked for again
+OPEN = (Life.State.NEW, Life.State.ACCEPTED)
+
+
+def open_findings(system: System, findings: Sequence[Finding]) -> list[Finding]:
+    """Those that are neither dismissed nor fixed."""
+    closed = set(system.lives.exclude(state__in=OPEN).values_list("kind", flat=True))
+    return [f for f in findings if f.kind not in closed]
+
+
+def follow(
+    system: System, findings: Sequence[Finding], surveyed: Survey, ran: Operation,
+    daily: tuple[DayFigures, ...],
+) -> None:  # fmt: skip
+    """Brings the lives of a system's findings up to what is found now."""
+    found = {f.kind: f for f in findings}
+    with transaction.atomic():
+        known = {life.kind: life for life in system.lives.select_for_update()}
+        for kind, finding in found.items():
+            life = known.get(kind)
+            if life is None:
+                life = Life(system=system, kind=kind)
+                _set(life, Life.State.NEW, finding, "first seen")
+            elif life.state == Life.State.GONE:
+                _set(life, Life.State.NEW, finding, "came back: it is found again")
+            elif life.state == Life.State.DISMISSED and _stronger(life, finding):
+                _set(life, Life.State.NEW, finding, "came back: the evidence is stronger")
+            elif life.state == Life.State.FIXED and life.fixed_on is not None:
+                again = _since(surveyed, ran, daily, life.fixed_on, kind)
+                if again is not None:
+                    words = f"came back: it shows again since {life.fixed_on}"
+                    _set(life, Life.State.NEW, again, words)
+        for kind, life in known.items():
+            if kind not in found and life.state in OPEN:
+                life.state = Life.State.GONE
+                life.save()
+                LifeEvent.objects.create(life=life, state=life.state, words="no longer found")
+
+
+def _set(life: Life, state: str, finding: Finding, words: str, user: Any = None) -> None:
+    evidence = finding.evidence[0]
+    life.state, life.sentence = state, finding.sentence
+    life.measured, life.U, life.above = evidence.measured.value, evidence.measured.U, evidence.above
+    life.save()
+    LifeEvent.objects.create(life=life, state=state, words=words, user=user)
+
+
+def _stronger(life: Life, finding: Finding) -> bool:
+    """Whether the evidence has moved further to the wrong side by more than its U then, and by a
+    tenth of it."""
+    moved = finding.evidence[0].measured.value - life.measured
+    moved = moved if life.above else -moved
+    return bool(moved > max(life.U, 0.1 * abs(life.measured)))
+
+
+def _since(
+    surveyed: Survey, ran: Operation, daily: tuple[DayFigures, ...], since: date, kind: str
+) -> Finding | None:
+    """The same finding from the time after a date alone, None where it does not show there or too
+    little time has passed."""
+    start = float(instant_of(since, surveyed.zone))
+    start = max(start, float(surveyed.start))
+    if surveyed.stop - start < LEAST_DAYS * 86_400:
+        return None
+    period = Period(f"since {since}", start, float(surveyed.stop))
+    ground = Ground(surveyed, ran, figures(surveyed, [period])[0], daily)
+    return next((f for f in find(ground).findings if f.kind == kind), None)
+
+
+def put(
+    system: System, kind: str, state: str, reason: str, fixed_on: date | None, user: Any
+) -> Life:
+    """Sets where a finding stands. Raises StoreError."""
+    life = system.lives.filter(kind=kind).first()
+    if life is None:
+        raise StoreError(f"{system.name}: nothing called '{kind}' was found here.")
+    if state not in (*OPEN, Life.State.DISMISSED, Life.State.FIXED):
+        raise StoreError("state: one of new, accepted, dismissed, fixed.")
+    reason = reason.strip()
+    if state == Life.State.DISMISSED and not reason:
+        raise StoreError("reason: say why, so that the next one who looks understands.")
+    if state == Life.State.FIXED and fixed_on is None:
+        raise StoreError("fixed_on: say on which day it was fixed; it is watched from then on.")
+    current = next((f for f in findings_of(system) if f.kind == kind), None)
+    life.state, life.reason = state, reason
+    life.fixed_on = fixed_on if state == Life.State.FIXED else None
+    if current is not None:
+        evidence = current.evidence[0]
+        life.sentence, life.above = current.sentence, evidence.above
+        life.measured, life.U = evidence.measured.value, evidence.measured.U
+    words = {"new": "open again", "fixed": f"fixed on {fixed_on}"}.get(state, state)
+    if reason:
+        words += f": {reason}"
+    with transaction.atomic():
+        life.save()
+        LifeEvent.objects.create(life=life, state=state, words=words, user=user)
+        row(system)
+    return life
+
+
+def findings_of(system: System) -> tuple[Finding, ...]:
+    """The kept findings of a system; none where nothing is worked out yet."""
+    text = Kept.objects.filter(system=system).values_list("findings", flat=True).first()
+    return from_json(text).findings if text else ()
+
+
+def row(system: System) -> None:
+    """The fleet's row again, with the findings that are open now."""
+    kept = Kept.objects.filter(system=system).only("row", "lost").first()
+    if kept is None:
+        return
+    shown = foremost_shown(foremost(open_findings(system, findings_of(system))))
+    value = orjson.loads(kept.row)
+    value["foremost"] = asdict(shown)
+    Kept.objects.filter(system=system).update(row=orjson.dumps(value).decode(), lost=shown.sort)

@@ -1,0 +1,405 @@
+"""The rated table of a system: read from a paste or a file, looked at, saved; and the library."""
+
+from dataclasses import dataclass
+from pathlib import Path
+from tempfile import NamedTemporaryFile
+from typing import Any
+
+import numpy as np
+import orjson
+from django.conf import settings
+from django.http import HttpRequest
+from ninja import Body, File, Router
+from ninja.files import UploadedFile
+
+from ember.against import least_share
+from ember.description import installation_from_json, table_from_json, table_to_json
+from ember.errors import TableError
+from ember.installation import Installation, RatedTable, Speed, TableKind
+from ember.intake.tables import spreadsheet
+from ember.rating import (
+    LEVELS,
+    Aux,
+    Climate,
+    Doubt,
+    Reading,
+    Scop,
+    Sheet,
+    cop_of,
+    read_sheet,
+    scop,
+    standard_point,
+    surface,
+)
+from server.analysis.asis import as_shown, shape_of
+from server.analysis.keep import renew
+from server.api.fleet import get_system
+from server.installations.models import LibraryTable
+from server.logbook.store import StoreError
+
+router = Router(tags=["rating"])
+ScopOut: Any = shape_of(Scop)
+LARGEST = 5 << 20  # of a table's file [B]
+
+
+@dataclass(frozen=True)
+class TablePoint:
+    """A point of the maker's table [degC, kW, m3/h]; standard : its name, where it has one."""
+
+    outdoor: float
+    flow: float
+    capacity_kw: float
+    cop: float
+    speed: str
+    airflow_m3h: float | None
+    standard: str | None
+
+
+@dataclass(frozen=True)
+class SurfaceLine:
+    """The surface along one flow (or indoor) temperature at one speed: outdoor [degC] → COP, kW."""
+
+    flow: float
+    speed: str
+    outdoor: list[float]
+    cop: list[float | None]
+    capacity_kw: list[float | None]
+
+
+@dataclass(frozen=True)
+class TableShown:
+    """The maker's table. hull : cells that all their four points bound, as outdoor from, to, flow
+    from, to. lines : the surface through it."""
+
+    kind: str
+    name: str | None
+    points: list[TablePoint]
+    includes_defrost: bool
+    tolerance: float
+    minimum_hz: float | None
+    nominal_hz: float | None
+    maximum_hz: float | None
+    hull: list[list[float]]
+    lines: list[SurfaceLine]
+
+
+@dataclass(frozen=True)
+class InLibrary:
+    """A table of the library."""
+
+    id: int
+    name: str
+    kind: str
+    points: int
+
+
+@dataclass(frozen=True)
+class RatedShown:
+    """A system's table, its SCOPs, and the library. kind : that fits the unit."""
+
+    table: TableShown | None
+    kind: str
+    nominal_kw: float | None
+    low_outdoor_limit: float | None
+    scops: list[ScopOut]
+    why_no_scop: str | None
+    library: list[InLibrary]
+
+
+@dataclass(frozen=True)
+class ReadingAsked:
+    """How a sheet is to be read."""
+
+    units: dict[str, str]
+    swapped: bool
+    cop_over: float
+
+
+@dataclass(frozen=True)
+class SheetAsked:
+    """A sheet as pasted. nominal_kw : of the unit described, None where it is not."""
+
+    text: str
+    kind: TableKind
+    reading: ReadingAsked
+    nominal_kw: float | None
+
+
+@dataclass(frozen=True)
+class RatedEntry:
+    """A row as read, in °C and kW; cop : as given, or from the input."""
+
+    row: int
+    outdoor: float | None
+    flow: float | None
+    capacity_kw: float | None
+    input_kw: float | None
+    cop: float | None
+    speed: str
+    airflow_m3h: float | None
+    standard: str | None
+
+
+@dataclass(frozen=True)
+class ReadAs:
+    """How a sheet was or may be read."""
+
+    units: dict[str, str]
+    swapped: bool
+    cop_over: float
+
+
+@dataclass(frozen=True)
+class RatedDoubt:
+    """Something odd in a sheet; reading : with which it makes sense."""
+
+    kind: str
+    sentence: str
+    rows: list[int]
+    grave: bool
+    remedy: str | None
+    reading: ReadAs | None
+
+
+@dataclass(frozen=True)
+class RatedSheetShown:
+    """A sheet as read. usable : it may be saved."""
+
+    text: str
+    entries: list[RatedEntry]
+    units: dict[str, str]
+    assumed: list[str]
+    doubts: list[RatedDoubt]
+    usable: bool
+    includes_defrost: bool | None
+
+
+@dataclass(frozen=True)
+class Saved:
+    """A table to be saved; None takes it away."""
+
+    table: dict[str, Any] | None
+
+
+@dataclass(frozen=True)
+class ForLibrary:
+    """A table for the library, under a name."""
+
+    name: str
+    table: dict[str, Any]
+
+
+@router.get("/systems/{pk}/rated", response=RatedShown)
+def rated(request: HttpRequest, pk: int) -> RatedShown:
+    """The rated table of a system."""
+    return shown(get_system(pk).installation)
+
+
+def shown(installation: Installation) -> RatedShown:
+    """A description's table with all that follows from it alone."""
+    table = installation.rated
+    scops, why = scops_of(installation) if table is not None else ([], "no rated table is given")
+    unit = installation.unit
+    return RatedShown(
+        None if table is None else table_shown(table), kind_of(installation).value,
+        unit.capacity_kw, unit.low_outdoor_limit, scops, why, library_rows(),
+    )  # fmt: skip
+
+
+def kind_of(installation: Installation) -> TableKind:
+    """The kind of table that fits a unit."""
+    if installation.rated is not None:
+        return installation.rated.kind
+    kind = installation.unit.kind.value
+    if kind == "ground_source":
+        return TableKind.GROUND
+    return TableKind.AIR if kind.startswith("air_to_air") else TableKind.WATER
+
+
+def table_shown(table: RatedTable) -> TableShown:
+    """A table with its surface."""
+    points = [
+        TablePoint(
+            p.outdoor, p.flow, p.capacity_kw, p.cop, p.speed.value, p.airflow_m3h,
+            standard_point(table.kind, p.outdoor, p.flow),
+        )
+        for p in sorted(table.points, key=lambda p: (p.speed, p.flow, p.outdoor))
+    ]  # fmt: skip
+    lines: list[SurfaceLine] = []
+    hull: list[list[float]] = []
+    main = Speed.NOMINAL if Speed.NOMINAL in table.speeds else table.speeds[0]
+    for speed in table.speeds:
+        try:
+            shape = surface(table, speed)
+        except TableError:
+            continue
+        grid = np.linspace(shape.outdoor[0], shape.outdoor[-1], 41)
+        for flow in shape.flow.tolist():
+            at = np.full(len(grid), flow)
+            lines.append(SurfaceLine(
+                flow, speed.value, grid.tolist(), _list(shape.cop(grid, at)),
+                _list(shape.capacity_at(grid, at) / 1000),
+            ))  # fmt: skip
+        if speed == main:
+            full = np.isfinite(shape.share)
+            cells = full[:-1, :-1] & full[1:, :-1] & full[:-1, 1:] & full[1:, 1:]
+            hull = [
+                [float(shape.outdoor[i]), float(shape.outdoor[i + 1]),
+                 float(shape.flow[j]), float(shape.flow[j + 1])]
+                for i, j in zip(*np.nonzero(cells), strict=True)
+            ]  # fmt: skip
+    return TableShown(
+        table.kind.value, table.name, points, table.includes_defrost, table.tolerance,
+        table.minimum_hz, table.nominal_hz, table.maximum_hz, hull, lines,
+    )  # fmt: skip
+
+
+def _list(values: np.ndarray) -> list[float | None]:
+    return [float(v) if np.isfinite(v) else None for v in values]
+
+
+def scops_of(installation: Installation) -> tuple[list[Any], str | None]:
+    """SCOPs of the table: three climates, and the levels of flow temperature it supports."""
+    table = installation.rated
+    assert table is not None
+    if table.kind == TableKind.GROUND:
+        return [], (
+            "brine units are rated at fixed brine temperatures; the table's own points hold them, "
+            "and no bin sum over the outdoor air is made"
+        )
+    levels = LEVELS if table.kind == TableKind.WATER else (35,)
+    least = least_share(installation)
+    found = []
+    for climate in Climate:
+        for level in levels:
+            try:
+                one = scop(table, climate, level, aux=Aux(), least_share=least)
+            except TableError as error:
+                return [], str(error)
+            found.append(as_shown(one))
+    return found, None
+
+
+@router.post("/rated/read", response=RatedSheetShown)
+def read(request: HttpRequest, asked: Body[SheetAsked]) -> RatedSheetShown:
+    """Reads a pasted sheet; nothing is stored."""
+    if len(asked.text) > LARGEST:
+        raise TableError("rated: that is far more than a table; paste the table alone.")
+    reading = Reading(asked.reading.units, asked.reading.swapped, asked.reading.cop_over)
+    return _sheet(asked.text, read_sheet(asked.text, asked.kind, reading, asked.nominal_kw))
+
+
+@router.post("/rated/file", response=RatedSheetShown)
+def read_file(
+    request: HttpRequest, file: File[UploadedFile], kind: TableKind = TableKind.WATER,
+    nominal_kw: float | None = None,
+) -> RatedSheetShown:  # fmt: skip
+    """Reads a table from CSV, XLSX or ODS; nothing is stored."""
+    name = file.name or "table"
+    if (file.size or 0) > LARGEST:
+        raise TableError(f"{name}: larger than {LARGEST >> 20} MB; a rated table is small.")
+    content = file.read()
+    if content[:2] == b"PK":
+        with NamedTemporaryFile(suffix=Path(name).suffix or ".xlsx", dir=settings.VAR) as kept:
+            kept.write(content)
+            kept.flush()
+            text = spreadsheet(Path(kept.name)).buffer.to_pybytes().decode()
+    else:
+        try:
+            text = content.decode("utf-8-sig")
+        except UnicodeDecodeError as error:
+            raise TableError(f"{name}: this is neither a spreadsheet nor text in UTF-8.") from error
+    return _sheet(text, read_sheet(text, kind, nominal_kw=nominal_kw))
+
+
+def _sheet(text: str, sheet: Sheet) -> RatedSheetShown:
+    return RatedSheetShown(
+        text,
+        [
+            RatedEntry(
+                e.row, e.outdoor, e.flow, e.capacity_kw, e.input_kw, cop_of(e), e.speed.value,
+                e.airflow_m3h,
+                standard_point(sheet.kind, e.outdoor, e.flow)
+                if e.outdoor is not None and e.flow is not None
+                else None,
+            )
+            for e in sheet.entries
+        ],
+        sheet.units, list(sheet.assumed), [_doubt(d) for d in sheet.doubts],
+        not any(d.grave for d in sheet.doubts) and len(sheet.points) >= 4, sheet.includes_defrost,
+    )  # fmt: skip
+
+
+def _doubt(doubt: Doubt) -> RatedDoubt:
+    reading = doubt.reading
+    return RatedDoubt(
+        doubt.kind, doubt.sentence, list(doubt.rows), doubt.grave, doubt.remedy,
+        ReadAs(dict(reading.units), reading.swapped, reading.cop_over) if reading else None,
+    )  # fmt: skip
+
+
+@router.post("/systems/{pk}/rated", response=RatedShown)
+def save(request: HttpRequest, pk: int, asked: Body[Saved]) -> RatedShown:
+    """Saves a system's rated table; its figures are worked out anew. The description before stays
+    in its history, where it can be put back."""
+    system = get_system(pk)
+    made = None
+    if asked.table is not None:
+        made = table_from_json(asked.table)
+        for speed in made.speeds:
+            surface(made, speed)
+    value = orjson.loads(system.description)
+    value["rated"] = None if made is None else table_to_json(made)
+    system.put(installation_from_json(orjson.dumps(value), system.name), request.user)
+    if system.blocks.exists():
+        renew(system, request.user)
+    return shown(system.installation)
+
+
+@router.get("/library", response=list[InLibrary])
+def library(request: HttpRequest) -> list[InLibrary]:
+    """The library of rated tables."""
+    return library_rows()
+
+
+def library_rows() -> list[InLibrary]:
+    """Its tables by name."""
+    found = []
+    for row in LibraryTable.objects.all():
+        table = table_from_json(orjson.loads(row.table))
+        found.append(InLibrary(row.pk, row.name, table.kind.value, len(table.points)))
+    return found
+
+
+@router.post("/library", response=list[InLibrary])
+def put_in_library(request: HttpRequest, asked: Body[ForLibrary]) -> list[InLibrary]:
+    """Puts a table into the library, or replaces the one of that name."""
+    name = asked.name.strip()[:80]
+    if not name:
+        raise StoreError("name: say of which type of unit it is, by type and size.")
+    table = table_from_json({**asked.table, "name": name})
+    user: Any = request.user
+    LibraryTable.objects.update_or_create(
+        name=name, defaults={"table": orjson.dumps(table_to_json(table)).decode(), "user": user}
+    )
+    return library_rows()
+
+
+@router.get("/library/{pk}", response=TableShown)
+def from_library(request: HttpRequest, pk: int) -> TableShown:
+    """A table of the library."""
+    return table_shown(table_from_json(orjson.loads(_row(pk).table)))
+
+
+@router.post("/library/{pk}/remove", response=list[InLibrary])
+def remove(request: HttpRequest, pk: int) -> list[InLibrary]:
+    """Takes a table out of the library; systems that use it keep theirs."""
+    _row(pk).delete()
+    return library_rows()
+
+
+def _row(pk: int) -> LibraryTable:
+    found = LibraryTable.objects.filter(pk=pk).first()
+    if found is None:
+        raise StoreError(f"There is no table {pk} in the library; it may have been removed.")
+    return found

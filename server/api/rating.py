@@ -1,0 +1,199 @@
+"""Rating: measured against the rated table over weather, flow, load and time; capacity."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router
+
+from ember.against import (
+    Capacity,
+    Cell,
+    Drift,
+    Part,
+    Site,
+    capacity_seen,
+    grid,
+    parts,
+    same_hours,
+    site,
+)
+from ember.against.parts import FLOW_STEP, OUTDOOR_STEP
+from ember.curves import over_weather
+from ember.days import days
+from ember.findings import drift_of
+from ember.operation.within import Within
+from ember.season import months
+from ember.sums import compared_between, judge
+from server.analysis.asis import as_shown, shape_of
+from server.analysis.keep import cut_at, find, operation_of
+from server.analysis.shown import (
+    ComparisonShown,
+    FigureShown,
+    ReckoningShown,
+    VerdictShown,
+    comparison,
+    figure,
+    known,
+    reckoning,
+    verdict,
+)
+from server.api.fleet import get_system
+from server.api.running import span_of
+
+router = Router(tags=["rating"])
+CellOut: Any = shape_of(Cell)
+DriftOut: Any = shape_of(Drift)
+CapacityOut: Any = shape_of(Capacity)
+SiteOut: Any = shape_of(Site)
+
+
+@dataclass(frozen=True)
+class BinShown:
+    """Compared running in a band of outdoor temperature [degC]; flow : mean [degC]."""
+
+    low: float
+    high: float
+    flow: float | None
+    hours: float
+    measured: ReckoningShown
+    rated: FigureShown
+    ratio: FigureShown
+
+
+@dataclass(frozen=True)
+class HoursShown:
+    """Each hour of compared running: its instant, mean outdoor temperature [degC], COPs."""
+
+    start: list[float]
+    outdoor: list[float]
+    measured: list[float]
+    rated: list[float]
+
+
+@dataclass(frozen=True)
+class RatingShown:
+    """Measured against rated over a period. below : the limit of the verdict."""
+
+    local: str
+    stale: bool
+    has_table: bool
+    comparison: ComparisonShown | None
+    why_none: str | None
+    verdict: VerdictShown
+    below: float
+    bins: list[BinShown]
+    hours: HoursShown
+
+
+@dataclass(frozen=True)
+class PartOfConditions:
+    """A part of the conditions against the rest. ratio : of their performance ratios; alone : its
+    own effect, as a relative change, with its standard error."""
+
+    name: str
+    ratio: FigureShown
+    inside: FigureShown
+    outside: FigureShown
+    hours_inside: float
+    hours_outside: float
+    alone: float
+    alone_se: float
+
+
+@dataclass(frozen=True)
+class MonthRatio:
+    """The performance ratio of a calendar month; hours of compared running."""
+
+    name: str
+    start: float
+    stop: float
+    ratio: FigureShown | None
+    hours: float
+
+
+@dataclass(frozen=True)
+class SameShown:
+    """Expected at the same conditions. cells : of the grid, outdoor and flow temperature from these
+    on, by load; widths [K]. parts : frost band, high flow, small load. why_none : where nothing
+    can be compared."""
+
+    local: str
+    stale: bool
+    why_none: str | None
+    outdoor_step: float
+    flow_step: float
+    cells: list[CellOut]
+    parts: list[PartOfConditions]
+    months: list[MonthRatio]
+    drift: DriftOut
+    capacity: CapacityOut
+    site: SiteOut
+
+
+@router.get("/systems/{pk}/rating", response=RatingShown)
+def rating(request: HttpRequest, pk: int, start: str, stop: str) -> RatingShown:
+    """Measured COP over outdoor temperature against the table, and the verdict."""
+    system = get_system(pk)
+    found = find(system)
+    period = span_of(found.survey, start, stop)
+    surveyed = cut_at(system, found, (period.start, period.stop))
+    compared = compared_between(surveyed, period)
+    bins, hours = over_weather(surveyed, period)
+    return RatingShown(
+        period.name, found.stale, surveyed.installation.rated is not None,
+        comparison(compared.comparison), None if compared.comparison else compared.why_none,
+        verdict(judge(surveyed, compared, period)),
+        surveyed.installation.thresholds.below_rated,
+        [
+            BinShown(
+                b.low, b.high, b.flow, b.comparison.hours, reckoning(b.comparison.measured),
+                known(b.comparison.rated_cop), known(b.comparison.ratio),
+            )
+            for b in bins
+        ],
+        HoursShown(
+            [h.start for h in hours], [h.outdoor for h in hours],
+            [h.measured for h in hours], [h.rated for h in hours],
+        ),
+    )  # fmt: skip
+
+
+@router.get("/systems/{pk}/same", response=SameShown)
+def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
+    """The performance ratio over conditions and time, capacity, and the site's expected SPF."""
+    system = get_system(pk)
+    found = find(system)
+    period = span_of(found.survey, start, stop)
+    surveyed = cut_at(system, found, (period.start, period.stop))
+    ran = operation_of(system)
+    within = Within(surveyed, ran, period)
+    size = surveyed.installation.unit.capacity_kw
+    watts = size * 1000 if size else None
+    hours = same_hours(surveyed, period)
+    cells, shape = [], []
+    if hours is not None and len(hours):
+        cells = grid(surveyed, period, hours, watts)
+        divided = parts(surveyed, period, hours, watts)
+        shape = [p for p in (divided.frost, divided.small_load, divided.high_flow) if p]
+    monthly = []
+    for month in months(period.start, period.stop, surveyed.zone):
+        one = compared_between(surveyed, month).comparison
+        monthly.append(MonthRatio(
+            month.name, month.start, month.stop, figure(one.ratio) if one else None,
+            one.hours if one else 0.0,
+        ))  # fmt: skip
+    compared = compared_between(surveyed, period)
+    return SameShown(
+        period.name, found.stale, None if compared.comparison else compared.why_none,
+        OUTDOOR_STEP, FLOW_STEP, [as_shown(c) for c in cells], [_part(p) for p in shape], monthly,
+        as_shown(drift_of(surveyed, ran, days(surveyed), period)),
+        as_shown(capacity_seen(within)), as_shown(site(within)),
+    )  # fmt: skip
+
+
+def _part(part: Part) -> PartOfConditions:
+    return PartOfConditions(
+        part.name, known(part.ratio), known(part.inside.ratio), known(part.outside.ratio),
+        part.inside.hours, part.outside.hours, part.alone, part.alone_se,
+    )  # fmt: skip

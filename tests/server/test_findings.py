@@ -1,0 +1,184 @@
+"""Findings kept, their lives, thresholds, the fleet's row and its news."""
+
+import json
+from datetime import date
+from unittest.mock import patch
+
+from django.test import TestCase
+
+from ember.assess import assess
+from ember.findings import Finding
+from server.analysis import lives
+from server.analysis.keep import keep
+from server.analysis.lives import findings_of, follow, put
+from server.analysis.models import Life
+from server.logbook.store import StoreError, store
+from server.work.jobs import perform
+from server.work.models import Job
+from tests.core.helpers import simulated
+from tests.server.helpers import described, log, signed_in, system
+
+
+class WithFinding(TestCase):
+    """A unit a fifth below its table, twelve days."""
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.system = system("below-rated")
+        store(cls.system, log("below-rated"))
+        keep(cls.system)
+        cls.system.refresh_from_db()
+
+    def setUp(self) -> None:
+        self.client = signed_in()
+
+    def get(self, path: str, **query: str):
+        return self.client.get(f"/api/systems/{self.system.pk}{path}", query)
+
+    def post(self, path: str, body: object):
+        address = f"/api/systems/{self.system.pk}{path}"
+        return self.client.post(address, json.dumps(body), content_type="application/json")
+
+    def life(self, state: str, reason: str = "", fixed_on: str | None = None):
+        body = {"kind": "below rated", "state": state, "reason": reason, "fixed_on": fixed_on}
+        return self.post("/findings/life", body)
+
+    def row(self):
+        rows = self.client.get("/api/systems").json()["rows"]
+        return next(r for r in rows if r["id"] == self.system.pk)["system"]["foremost"]
+
+
+class Made(WithFinding):
+    def test_they_are_what_the_core_finds(self) -> None:
+        core = assess(described("below-rated"), simulated("below-rated", days=12).trace())
+        shown = self.get("/findings").json()
+        self.assertEqual([f["kind"] for f in shown["findings"]], [f.kind for f in core.findings])
+        first, mine = shown["findings"][0], core.findings[0]
+        self.assertEqual(first["kind"], "below rated")
+        self.assertAlmostEqual(first["lost"]["value"], mine.lost.value, 4)
+        self.assertFalse(shown["stale"])
+        self.assertEqual({s["kind"] for s in shown["silent"]}, {s.kind for s in core.silent})
+
+    def test_a_change_of_the_description_makes_them_stale_and_says_so(self) -> None:
+        changed = self.system.description.replace('"EUR"', '"CHF"')
+        type(self.system).objects.filter(pk=self.system.pk).update(description=changed)
+        self.assertTrue(self.get("/findings").json()["stale"])
+
+    def test_without_readings_there_are_none(self) -> None:
+        other = system("as-rated", name="empty")
+        shown = self.client.get(f"/api/systems/{other.pk}/findings").json()
+        self.assertFalse(shown["made"])
+
+    def test_same_conditions(self) -> None:
+        found = self.get("/same", start="2025-10-01", stop="2025-10-12").json()
+        all_loads = sum(c["hours"] for c in found["cells"] if c["load"] == 0)
+        by_load = sum(c["hours"] for c in found["cells"] if c["load"] > 0)
+        self.assertAlmostEqual(all_loads, by_load, 6)
+        self.assertEqual(found["months"][0]["name"], "2025-10")
+        rating = self.get("/rating", start="2025-10-01", stop="2025-10-12").json()
+        self.assertAlmostEqual(
+            found["months"][0]["ratio"]["value"], rating["comparison"]["ratio"]["value"], 9
+        )
+        self.assertIsNone(found["drift"]["change"])  # twelve days are too few
+
+
+class Lives(WithFinding):
+    def test_dismissed_it_leaves_the_fleet_and_stays_in_the_history(self) -> None:
+        self.assertIn("below rated", self.row()["acts"])
+        shown = self.life("dismissed", "the table is of another pairing").json()
+        (life,) = [x for x in shown["lives"] if x["kind"] == "below rated"]
+        self.assertEqual(life["state"], "dismissed")
+        self.assertEqual(life["events"][0]["by"], "tester")
+        self.assertIn("another pairing", life["events"][0]["words"])
+        self.assertEqual(life["events"][-1]["words"], "first seen")
+        self.assertNotIn("below rated", self.row()["acts"])
+        keep(self.system)  # worked out anew it stays dismissed
+        self.assertNotIn("below rated", self.row()["acts"])
+        self.life("new")
+        self.assertIn("below rated", self.row()["acts"])
+
+    def test_a_reason_and_a_date_are_asked_for(self) -> None:
+        self.assertIn("say why", self.life("dismissed").json()["detail"])
+        self.assertIn("on which day", self.life("fixed").json()["detail"])
+        self.assertEqual(Life.objects.get(kind="below rated").state, "new")
+        with self.assertRaisesMessage(StoreError, "nothing called 'x'"):
+            put(self.system, "x", "accepted", "", None, None)
+
+    def test_stronger_evidence_brings_it_back(self) -> None:
+        self.life("dismissed", "known")
+        life = Life.objects.get(kind="below rated")
+        Life.objects.filter(pk=life.pk).update(measured=life.measured + 2 * life.U)
+        keep(self.system)
+        life.refresh_from_db()
+        self.assertEqual(life.state, "new")
+        self.assertIn("evidence is stronger", life.events.first().words)
+        self.assertIn("below rated", self.row()["acts"])
+
+    def test_fixed_it_comes_back_only_if_it_shows_since(self) -> None:
+        self.life("fixed", "coil cleaned", "2025-10-05")
+        keep(self.system)  # too few days since
+        self.assertEqual(Life.objects.get(kind="below rated").state, "fixed")
+        with patch.object(lives, "LEAST_DAYS", 3):
+            keep(self.system)
+        life = Life.objects.get(kind="below rated")
+        self.assertEqual(life.state, "new")
+        self.assertIn("shows again since 2025-10-05", life.events.first().words)
+
+    def test_what_is_not_found_any_more_is_gone_and_can_come_back(self) -> None:
+        found = findings_of(self.system)
+        self.assertIsInstance(found[0], Finding)
+        follow(self.system, [], None, None, ())
+        self.assertEqual(Life.objects.get(kind="below rated").state, "gone")
+        follow(self.system, found, None, None, ())
+        life = Life.objects.get(kind="below rated")
+        self.assertEqual(life.state, "new")
+        self.assertIn("came back", life.events.first().words)
+
+    def test_put_needs_a_known_state(self) -> None:
+        with self.assertRaises(StoreError):
+            put(self.system, "below rated", "forgotten", "", None, None)
+        put(self.system, "below rated", "fixed", "", date(2025, 10, 9), None)
+        self.assertEqual(Life.objects.get(kind="below rated").fixed_on, date(2025, 10, 9))
+
+
+class Limits(WithFinding):
+    def test_a_changed_threshold_clears_the_finding(self) -> None:
+        shown = self.post("/limits", {"values": {"below_rated": 0.5}}).json()
+        (limit,) = [x for x in shown["limits"] if x["name"] == "below_rated"]
+        self.assertEqual((limit["value"], limit["default"]), (0.5, 0.9))
+        self.assertTrue(self.get("/findings").json()["stale"])
+        for job in Job.objects.filter(state=Job.State.WAITING):
+            perform(job.pk)
+        shown = self.get("/findings").json()
+        self.assertFalse(shown["stale"])
+        self.assertNotIn("below rated", [f["kind"] for f in shown["findings"]])
+        (life,) = [x for x in shown["lives"] if x["kind"] == "below rated"]
+        self.assertEqual(life["state"], "gone")
+
+    def test_a_wrong_threshold_is_refused_by_name(self) -> None:
+        answer = self.post("/limits", {"values": {"below_rated": -1, "no such": 3}})
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("below_rated", answer.json()["detail"])
+        self.assertIn("no such", answer.json()["detail"])
+
+
+class News(WithFinding):
+    def test_new_until_seen(self) -> None:
+        news = self.client.get("/api/news").json()
+        self.assertIsNone(news["since"])
+        self.assertIn("below rated", [line["kind"] for line in news["lines"]])
+        seen = self.client.post("/api/news/seen").json()
+        self.assertEqual(seen["lines"], [])
+        keep(self.system)
+        self.assertEqual(self.client.get("/api/news").json()["lines"], [])
+
+
+class Siblings(WithFinding):
+    def test_systems_with_the_same_table(self) -> None:
+        other = system("below-rated", name="twin")
+        store(other, log("below-rated"))
+        keep(other)
+        shown = self.get("/findings").json()
+        self.assertEqual([s["name"] for s in shown["siblings"]], ["twin"])
+        causes = [c["name"] for c in shown["findings"][0]["causes"]]
+        self.assertTrue(any("rated table" in name for name in causes))

@@ -1,0 +1,66 @@
+/** The surface through the table, along its flow temperatures, with the points. */
+import { useMemo, useState } from "react";
+
+import type { RatedTable } from "../api/client";
+import { useSettings } from "../app/settings";
+import { colour } from "../app/theme";
+import { axisX, axisY, Chart, chartText } from "../parts/Chart";
+import type { Option } from "../parts/echarts";
+import { number, type Shown } from "../parts/numbers";
+
+const DASH: Record<string, "solid" | "dashed" | "dotted"> = { nominal: "solid", minimum: "dotted", maximum: "dashed" };
+
+export function Surface({ table, temp, power, stale }: { table: RatedTable; temp: Shown; power: Shown; stale: boolean }) {
+  const { mode } = useSettings();
+  const [what, setWhat] = useState<"cop" | "capacity">("cop");
+  const option = useMemo(() => surfaceOption(table, temp, power, what), [table, temp.symbol, power.symbol, what, mode]);
+  const named = table.points.filter((point) => point.standard);
+  return (
+    <section>
+      <div style={{ display: "flex", alignItems: "baseline", gap: 10 }}>
+        <h2 style={{ flex: 1 }}>
+          {what === "cop" ? "COP" : `Capacity, ${power.symbol}`} over {table.kind === "ground" ? "source" : "outdoor"} temperature <span className="cap" style={{ fontWeight: 400 }}>{temp.symbol}{stale ? " · as saved" : ""}</span>
+        </h2>
+        <div className="seg" role="group" aria-label="What is drawn">
+          <button aria-pressed={what === "cop"} onClick={() => setWhat("cop")}>
+            COP
+          </button>
+          <button aria-pressed={what === "capacity"} onClick={() => setWhat("capacity")}>
+            capacity
+          </button>
+        </div>
+      </div>
+      <Chart option={option} height={230} words={table.points.map((point) => `${number(temp.of(point.outdoor), 0)}, ${number(temp.of(point.flow), 0)}: COP ${number(point.cop, 2)}`).join("; ")} />
+      <p className="cap">
+        {table.kind === "air" ? "Between the points capacity and input run in lines." : "Between the points the share of Carnot is interpolated, capacity in lines."} {table.hull.length} cells are bounded by their four points; outside them nothing is compared.
+        {named.length > 0 && " Ringed: the standard points."}
+        {table.lines.some((line) => line.speed !== "nominal") && " Dotted: minimum, dashed: maximum speed."}
+      </p>
+    </section>
+  );
+}
+
+function surfaceOption(table: RatedTable, temp: Shown, power: Shown, what: "cop" | "capacity"): Option {
+  const of = (cop: number | null, kw: number | null) => (what === "cop" ? cop : kw === null ? null : power.of(kw * 1000));
+  const flows = [...new Set(table.lines.map((line) => line.flow))].sort((a, b) => a - b);
+  const shade = (flow: number) => colour(["day-better", "return", "outdoor", "heating", "ember"][Math.min(4, Math.floor((flows.indexOf(flow) / Math.max(1, flows.length - 1)) * 4.99))]!);
+  const points = (standard: boolean) => table.points.filter((point) => (point.standard !== null) === standard).map((point) => [temp.of(point.outdoor), of(point.cop, point.capacity_kw)]);
+  const outdoors = table.points.map((point) => temp.of(point.outdoor));
+  return {
+    animation: false,
+    grid: { left: 42, right: 44, top: 10, bottom: 24 },
+    xAxis: axisX({ min: Math.min(...outdoors), max: Math.max(...outdoors) }),
+    yAxis: axisY({ min: 0 }),
+    series: [
+      ...table.lines.map((line) => ({
+        type: "line" as const,
+        data: line.outdoor.map((t, k) => [temp.of(t), of(line.cop[k]!, line.capacity_kw[k]!)]),
+        showSymbol: false, silent: true, connectNulls: false,
+        lineStyle: { color: shade(line.flow), width: 1.5, type: DASH[line.speed] ?? "solid" },
+        endLabel: { show: true, formatter: `${number(temp.of(line.flow), 0)}`, ...chartText() },
+      })),
+      { type: "scatter", data: points(false), symbolSize: 5, itemStyle: { color: colour("ink") }, silent: true },
+      { type: "scatter", data: points(true), symbolSize: 8, itemStyle: { color: colour("sheet"), borderColor: colour("ink"), borderWidth: 1.5 }, silent: true },
+    ],
+  } as Option;
+}
