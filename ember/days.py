@@ -9,13 +9,10 @@ from ember.clock import local_days
 from ember.installation import Thresholds
 from ember.period import Period
 from ember.quantity import Estimate
-from ember.rating import compare
-from ember.rating.compare import LEVEL
 from ember.reckoning import reckon
 from ember.reckoning.reckon import metered
-from ember.reckoning.tally import KWH, validity
 from ember.running import Basis
-from ember.sums import FORBIDS, groups_of
+from ember.sums import FORBIDS, groups_of, ratios_of
 from ember.survey import Survey
 from ember.trust import Soundness
 
@@ -72,7 +69,7 @@ def days(survey: Survey) -> list[DayFigures]:
     asked = [(p.start, p.stop) for p in periods]
     plan = next((p for p in reversed(facts.plans.values()) if p.missing is None), None)
     sums = reckon(book, plan, groups, asked, survey.withheld) if plan else []
-    ratios = _ratios(survey, groups, asked)
+    ratios = ratios_of(survey, groups, asked, LEAST_HOURS * 3600)
     excluded = np.bincount(
         groups[groups >= 0], (book.cells * (book.excluded >= 0))[groups >= 0], count
     )
@@ -106,29 +103,6 @@ def days(survey: Survey) -> list[DayFigures]:
             )
         )  # fmt: skip
     return found
-
-
-def _ratios(
-    survey: Survey, groups: np.ndarray, asked: list[tuple[float, float]]
-) -> list[Estimate | None]:
-    """Performance ratio of each group of segments; None where too little can be compared."""
-    facts, book = survey.facts, survey.book
-    plan = facts.plans[LEVEL]
-    nothing: list[Estimate | None] = [None] * len(asked)
-    if survey.withheld or isinstance(facts.promise, str) or plan.missing is not None:
-        return nothing
-    mine = np.where(survey.compared, groups, -1)
-    measured = reckon(book, plan, mine, asked)
-    counted, _ = validity(book, tuple(name for _, name in plan.meters))
-    pick = counted & (mine >= 0)
-    rated = np.bincount(mine[pick], book.sums["rated heat"][pick], len(asked)) / KWH
-    return [
-        found.ratio
-        if (found := compare(survey.installation, facts.promise, reckoning, float(heat)))
-        and found.hours >= LEAST_HOURS
-        else None
-        for reckoning, heat in zip(measured, rated, strict=True)
-    ]
 
 
 def _kind(ratio: Estimate | None, thresholds: Thresholds) -> DayKind:

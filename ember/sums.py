@@ -9,9 +9,11 @@ from ember.installation import part_load_is_better
 from ember.metering import Level
 from ember.money import Cost, cost, windows
 from ember.period import Period
-from ember.rating import Comparison, Verdict, verdict
+from ember.quantity import Estimate
+from ember.rating import Comparison, Verdict, compare, verdict
 from ember.rating.compare import LEVEL, compare_segments
 from ember.reckoning import Reckoning, reckon
+from ember.reckoning.tally import KWH, validity
 from ember.running import State
 from ember.survey import Survey
 from ember.trace import Bools, Ints
@@ -109,6 +111,34 @@ def compared_in(surveyed: Survey, period: Period, inside: Bools) -> Compared:
         "is outside). Nothing is extrapolated."
     )
     return Compared(measured, found, why)
+
+
+def ratios_of(
+    surveyed: Survey, groups: Ints, asked: list[tuple[float, float]], least: float
+) -> list[Estimate | None]:
+    """Performance ratio of each group of segments; None where too little of it can be compared.
+
+    Parameters
+    ----------
+    groups : array, (m,)  Group of each segment, −1 for none. asked : instants of each group [s].
+    least : of compared running [s].
+    """
+    facts, book = surveyed.facts, surveyed.book
+    plan = facts.plans[LEVEL]
+    if surveyed.withheld or isinstance(facts.promise, str) or plan.missing is not None:
+        return [None] * len(asked)
+    mine = np.where(surveyed.compared, groups, -1)
+    measured = reckon(book, plan, mine, asked)
+    counted, _ = validity(book, tuple(name for _, name in plan.meters))
+    pick = counted & (mine >= 0)
+    rated = np.bincount(mine[pick], book.sums["rated heat"][pick], len(asked)) / KWH
+    return [
+        found.ratio
+        if (found := compare(surveyed.installation, facts.promise, reckoning, float(heat)))
+        and found.hours * 3600 >= least
+        else None
+        for reckoning, heat in zip(measured, rated, strict=True)
+    ]
 
 
 def cooling(surveyed: Survey, period: Period) -> Reckoning | None:

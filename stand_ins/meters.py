@@ -28,8 +28,9 @@ class MeterErrors:
     series of the outdoor temperature is logged. without : columns that are not
     logged; only : (column, from, to) days on which one is. air_m3h : the true airflow of an indoor
     unit whose air is logged; heads : (label, share of the heat, true airflow) of several of them.
-    secondary : the flow temperature behind a buffer is logged. gauges : refrigerant pressures and
-    temperatures are. undercharged : superheat that a lack of refrigerant adds [K].
+    brine : the source's temperature is logged. secondary : the flow temperature behind a buffer is.
+    gauges : refrigerant pressures and temperatures are. undercharged : superheat that a lack of
+    refrigerant adds [K].
     """
 
     flow_gain: float = 0.0
@@ -65,6 +66,7 @@ class MeterErrors:
     only: tuple[tuple[str, float, float], ...] = ()
     air_m3h: float | None = None
     heads: tuple[tuple[str, float, float], ...] = ()
+    brine: bool = False
     secondary: bool = False
     gauges: bool = False
     undercharged: float = 0.0
@@ -173,6 +175,8 @@ def _add(
         rise = given / run.step / (airflow / 3600 * density * 1018.0)
         columns[f"return_air_{label}"] = _stepped(room + rng.normal(0, 0.05, n), 0.1)
         columns[f"supply_air_{label}"] = _stepped(room + rise + rng.normal(0, 0.1, n), 0.1)
+    if errors.brine:
+        columns["source_temp"] = _stepped(run.spot["source"] + rng.normal(0, 0.05, n), 0.1)
     if errors.secondary:
         columns["flow_secondary"] = _stepped(
             run.spot["secondary"] + errors.flow_offset + rng.normal(0, errors.temp_noise, n),

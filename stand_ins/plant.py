@@ -116,14 +116,14 @@ def _frost_ratio(temp):
 # Columns of what is written out for each interval.
 SPOT = ("flow_temp", "return_temp", "flow", "outdoor", "humidity", "room", "tank", "hot_water",
         "unit_power", "pump_power", "backup_power", "modulation", "since_start", "secondary",
-        "ice")  # fmt: skip
+        "ice", "source")  # fmt: skip
 SUMS = ("heating", "start_up", "hot_water", "defrost", "other", "backup_heat", "compressor",
         "source", "controls", "backup_heater", "pump", "carried", "counted")  # fmt: skip
 
 
 @njit(cache=True)
 def _run(plant, temp, humidity, draw, n, substeps):
-    spot = np.empty((n, 15))
+    spot = np.empty((n, 16))
     sums = np.zeros((n, 13))
     states = np.zeros((n, 10), np.int64)
     defrosts = np.zeros((200_000, 2), np.int64)
@@ -416,6 +416,7 @@ def _run(plant, temp, humidity, draw, n, substeps):
                 out[12] = since_start if running else 0.0
                 out[13] = flow_temp - plant.blend * (flow_temp - back)
                 out[14] = frost
+                out[15] = source
             step += 1
     return spot, sums, states, defrosts[:n_defrosts], starts[:n_starts]
 

@@ -47,6 +47,7 @@ CHANNELS = {
     "return_temp": ("return_temp", "degC"),
     "flow_rate": ("flow_rate", "L_per_min"),
     "outdoor_temp": ("outdoor_temp", "degC"),
+    "source_temp": ("source_temp", "degC"),
     "outdoor_humidity": ("outdoor_humidity", "percent"),
     "room_temp": ("room_temp", "degC"),
     "tank_temp": ("tank_temp", "degC"),

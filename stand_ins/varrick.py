@@ -247,11 +247,14 @@ def _heads() -> Scenario:
 
 
 def _ground() -> Scenario:
-    """A ground source: nothing frosts."""
+    """A ground source: nothing frosts; the brine's temperature is logged."""
     base = _base("Observatory", 56, _HOUSE._replace(ground=1.0), MINUTE)
     assert base.installation is not None
     unit = replace(base.installation.unit, kind=UnitKind.GROUND_SOURCE, low_outdoor_limit=None)
-    return replace(base, installation=replace(base.installation, unit=unit, rated=None))
+    return replace(
+        base, errors=replace(_WITHIN, brine=True),
+        installation=replace(base.installation, unit=unit, columns=_columns("source_temp")),
+    )  # fmt: skip
 
 
 FURTHER = {

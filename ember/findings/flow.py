@@ -76,7 +76,7 @@ def fixed_flow(ground: Ground) -> Finding | None:
     curve = ground.control.curve
     if curve is None or curve.high - curve.low < 6:
         return None
-    if abs(curve.slope) >= FLAT or curve.scatter >= LOOSE or curve.at_zero < WARM:
+    if curve.slope <= -FLAT or curve.scatter >= LOOSE or curve.at_zero < WARM:
         return None
     excess = _excess(ground)
     if excess is None:
@@ -107,7 +107,7 @@ def fixed_flow(ground: Ground) -> Finding | None:
 def steep_curve(ground: Ground) -> Finding | None:
     """A weather curve above what the house needs."""
     curve, house = ground.control.curve, ground.installation.house
-    if curve is None or abs(curve.slope) < FLAT or house.design_flow is None:
+    if curve is None or curve.slope > -FLAT or house.design_flow is None:
         return None
     if house.design_outdoor is None:
         return None

@@ -10,6 +10,8 @@ from ember.quantity import Estimate, Part
 
 USUAL = 5.0  # ΔT [K], common practice
 SENSORS = 0.15  # standard uncertainty of a ΔT [K], common practice
+STEADY = 1.15  # between the flows of all loads, for it to count as unchanging
+FAR = 0.4  # of the capacity, from which full load may be told from the largest load seen
 FIGHTING_HOURS = 24  # with a swinging flow
 OFTEN = 0.25  # of the running hours
 LEAST_SWING_STARTS = 1.0  # starts an hour of running
@@ -19,36 +21,52 @@ def _strongest(ground: Ground) -> Band | None:
     return ground.control.load[-1] if ground.control.load else None
 
 
-def _delta(value: float) -> Estimate:
-    return Estimate(value, "kelvin", (Part("pair of sensors", SENSORS),))
+def _delta(value: float, scaled: float = 1.0) -> Estimate:
+    return Estimate(value, "kelvin", (Part("pair of sensors", SENSORS * scaled),))
+
+
+def _at_full(ground: Ground, band: Band) -> tuple[float, str] | None:
+    """ΔT at the largest load, or what it would be at full load: with a flow that does not change
+    it grows with the heat."""
+    size, loads = ground.installation.unit.capacity_kw, ground.control.load
+    if band.delta is None or not band.load:
+        return None
+    water = [b.water for b in loads if b.water]
+    steady = len(water) > 2 and max(water) < STEADY * min(water)
+    if steady and size and FAR * size < band.load < size:
+        return band.delta * size / band.load, "at full load, from the largest seen"
+    return band.delta, "at the largest load"
 
 
 def wide_delta(ground: Ground) -> Finding | None:
     """Too little flow: ΔT wide at large load."""
     band = _strongest(ground)
-    if band is None or band.delta is None or band.delta <= ground.limits.delta_wide:
+    found = _at_full(ground, band) if band is not None else None
+    if band is None or found is None or band.delta is None:
         return None
-    measured = _delta(band.delta)
+    delta, words = found
+    if delta <= ground.limits.delta_wide:
+        return None
+    measured = _delta(delta, delta / band.delta)
     # The mean water stays what the emitters need; the flow lies half the excess above it.
-    excess = (band.delta - USUAL) / 2
     per_kelvin = ground.control.per_kelvin or 0.025
-    of, inside = ground.ran.hours.of, ground.within.hours()
-    energy = float(np.nansum(of["electricity"][inside])) / 3.6e6
-    lost = ground.loss(energy * per_kelvin * excess * 0.7, 0.35, "what a kelvin saves")
+    kwh = sum(
+        (b.load or 0.0) / (b.cop or 3.0) * b.hours * per_kelvin * max((b.delta or 0.0) - USUAL, 0.0)
+        for b in ground.control.load
+    )
+    lost = ground.loss(kwh / 2, 0.35, "what a kelvin saves")
     return ground.finding(
         "ΔT too wide",
-        f"ΔT at the largest load is {band.delta:.1f} K: too little flow (4 to 8 K is usual).",
+        f"ΔT {words} is {delta:.1f} K: too little flow (4 to 8 K is usual).",
         ground.weight(measured.value - measured.U > ground.limits.delta_wide, lost),
-        [ground.evidence(
-            "ΔT at the largest load", measured, ground.limits.delta_wide, "running/control"
-        )],
+        [ground.evidence(f"ΔT {words}", measured, ground.limits.delta_wide, "running/control")],
         [Cause("a dirty strainer, or a valve half shut"),
          Cause("narrow primary pipes: 22 mm copper carries about 5 to 6 kW at 5 K"),
          Cause("the pump's speed set too low")],
         "Clean the strainer, look at the pump's setting, then measure the pipe to the first "
         "branch.",
         HEATING, ground.costed(lost, "of a flow warmer by half of what ΔT is too wide"), PRESSURE,
-        f"ΔT at the largest load at or below {ground.limits.delta_wide:g} K.",
+        f"ΔT at full load at or below {ground.limits.delta_wide:g} K.",
     )  # fmt: skip
 
 

@@ -249,7 +249,7 @@ def _said(
 ) -> list[str]:  # fmt: skip
     said = []
     if curve is not None:
-        flat = abs(curve.slope) < FLAT and curve.high - curve.low > 6
+        flat = curve.slope > -FLAT and curve.high - curve.low > 6
         if flat and curve.scatter < TIGHT:
             said.append(
                 f"No weather curve: the flow stays near {curve.at_zero:.0f} °C whatever the weather"

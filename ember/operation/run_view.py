@@ -11,11 +11,15 @@ from ember.quantity import Estimate
 from ember.reckoning.tally import Tally, validity
 from ember.running.runs import FAULT_AN_HOUR, MANY_AN_HOUR, SHORT, Ended, most_in_an_hour
 from ember.running.state import State
+from ember.sums import ratios_of
 
 FEW = 10  # runs, from which short cycling is spoken of
 MOSTLY = 0.25  # of the runs, common practice
 LENGTHS = (0, 5, 10, 20, 40, 80, 160, 320)  # [min]
 SPARK = (2, 4, 6, 8, 10, 14, 18, 22, 26, 29)  # minutes since the start
+LEAST_COMPARED = (
+    300.0  # of running that fits the table, for a run to be judged [s], common practice
+)
 ORDERS = ("time", "length", "electricity", "heat", "cop", "outdoor", "pause")
 
 
@@ -23,7 +27,8 @@ ORDERS = ("time", "length", "electricity", "heat", "cop", "outdoor", "pause")
 class RunRow:
     """One run. start, stop [s]. mode, ended : in words. electricity, heat [kWh], cop : at the
     level; cop is the EER where it cools. outdoor, flow [degC], humidity [%] : means. pause : before
-    it [s]. since_start : COP since the start at the minutes of `minutes`."""
+    it [s]. since_start : COP since the start at the minutes of `minutes`. ratio : performance
+    ratio of the running that fits the table."""
 
     start: float
     stop: float
@@ -38,6 +43,7 @@ class RunRow:
     defrosts: int
     ended: str
     since_start: list[float | None]
+    ratio: Estimate | None
 
 
 @dataclass(frozen=True)
@@ -231,6 +237,8 @@ def _rows(within: Within, shown: np.ndarray) -> list[RunRow]:
     chills = within.sums(first, last, True) if (table.mode[shown] == State.COOLING).any() else sums
     place = np.empty(len(shown), np.int64)
     place[order] = np.arange(len(shown))
+    asked = [(within.period.start, within.period.stop)] * len(first)
+    ratios = ratios_of(within.surveyed, within.groups(first, last), asked, LEAST_COMPARED)
     starts = within.instants(table.start[shown])
     stops = within.instants(table.stop[shown])
     rows = []
@@ -246,6 +254,7 @@ def _rows(within: Within, shown: np.ndarray) -> list[RunRow]:
                 one(table.outdoor, run), one(table.humidity, run), one(table.flow, run),
                 one(table.pause, run), int(table.defrosts[run]),
                 Ended(int(table.ended[run])).words, _since_start(within, run),
+                ratios[int(place[k])],
             )
         )  # fmt: skip
     return rows

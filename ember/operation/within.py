@@ -69,7 +69,7 @@ class Within:
         if plan is None:
             return []
         return reckon(
-            self.surveyed.book, plan, self._groups(start, stop),
+            self.surveyed.book, plan, self.groups(start, stop),
             [(float(a), float(b)) for a, b in zip(
                 self.instants(start), self.instants(stop), strict=True)],
             self.surveyed.withheld, cooling,
@@ -80,11 +80,11 @@ class Within:
         plan = self.plan
         if plan is None:
             return None
-        groups = np.minimum(self._groups(start, stop), 0)
+        groups = np.minimum(self.groups(start, stop), 0)
         asked = [(self.period.start, self.period.stop)]
         return reckon(self.surveyed.book, plan, groups, asked, self.surveyed.withheld)[0]
 
-    def _groups(self, start: Ints, stop: Ints) -> Ints:
+    def groups(self, start: Ints, stop: Ints) -> Ints:
         """Which of some spans in order each segment of the book lies in, −1 for none."""
         at = self.surveyed.book.edges[:-1]
         if not len(start):

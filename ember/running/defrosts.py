@@ -191,7 +191,7 @@ def _how(length: Ints, step: int, cells: Cells) -> Ints:
     how = np.full(len(length), How.NOT_KNOWN, np.int64)
     if step > COARSEST_FOR_LENGTH or len(length) < FEW:
         return how
-    longest = int(np.percentile(length, 98))
+    longest = int(np.percentile(length, 99.5))  # hardly one is longer, if it is a limit
     at_limit = length >= longest - 1
     if longest * step >= LIMIT_FROM and np.mean(at_limit) >= 0.1:
         how[:] = np.where(at_limit, How.TIME_LIMIT, How.TEMPERATURE)

@@ -242,15 +242,6 @@ class Screens(Pages):
         row = page.get_by_test_id(f"row-{self.stack.system('Workshop')}")
         expect(row).to_contain_text("no COP")
 
-    def test_below_rated_says_so_with_proof(self) -> None:
-        page = self.page
-        self.go("School house", "rating", "from=2025-10-01&to=2025-11-14")
-        expect(page.get_by_role("heading", name="Below rated")).to_be_visible()
-        finding = page.get_by_label("Finding")
-        expect(finding).to_contain_text("below the rated table")
-        expect(finding).to_contain_text("Caution")
-        expect(page.get_by_role("table", name="Rated table")).to_contain_text("45")
-
     def test_a_picture_is_refused_with_a_sentence(self) -> None:
         page = self.page
         self.go("Workshop", "log")

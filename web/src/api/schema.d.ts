@@ -3819,7 +3819,8 @@ export interface components {
          * RunRow
          * @description One run. start, stop [s]. mode, ended : in words. electricity, heat [kWh], cop : at the
          *     level; cop is the EER where it cools. outdoor, flow [degC], humidity [%] : means. pause : before
-         *     it [s]. since_start : COP since the start at the minutes of `minutes`.
+         *     it [s]. since_start : COP since the start at the minutes of `minutes`. ratio : performance
+         *     ratio of the running that fits the table.
          */
         RunRow: {
             cop: components["schemas"]["FigureShown"] | null;
@@ -3839,6 +3840,7 @@ export interface components {
             outdoor: number | null;
             /** Pause */
             pause: number | null;
+            ratio: components["schemas"]["FigureShown"] | null;
             /** Since Start */
             since_start: (number | null)[];
             /** Start */

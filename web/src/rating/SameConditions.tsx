@@ -245,7 +245,7 @@ function Needs({ system, found, temp, power }: { system: SystemShown; found: Sam
           seen.slope !== null && seen.zero !== null ? { name: "the house, from its days", value: `${number(seen.slope, 0)} W/K`, note: `nothing needed at ${number(temp.of(seen.zero), 0)} ${temp.symbol}` } : { name: "the house, from its days", value: "–", note: "too few cold days for a line" },
           seen.at_design !== null && seen.design !== null ? { name: `needed at ${number(temp.of(seen.design), 0)} ${temp.symbol}`, value: kw(seen.at_design), note: seen.rated_design !== null ? `rated there ${kw(seen.rated_design)}` : "the table does not reach it" } : null,
           { name: "balance point", value: seen.balance === null ? "–" : `${number(temp.of(seen.balance), 1)} ${temp.symbol}`, note: seen.balance === null ? "capacity and need do not meet within the table" : "below it the capacity does not suffice" },
-          seen.run_fraction_cold !== null ? { name: "running in the coldest hours", value: percent(seen.run_fraction_cold), note: seen.run_fraction_cold > 0.97 ? "no reserve" : "reserve" } : null,
+          seen.run_fraction_cold !== null ? { name: "running in the coldest hours", value: percent(seen.run_fraction_cold), note: "of the time" } : null,
           seen.over_rated ? { name: "at its limit, over rated", value: `${figureText(seen.over_rated)} ${plusMinus(seen.over_rated)}`, note: `${seen.limit_hours} hours`, ember: seen.over_rated.value + seen.over_rated.U < 0.9 } : { name: "at its limit, over rated", value: "–", note: `${seen.limit_hours} hours at the limit; at least 6 are needed` },
         ]}
       />
@@ -267,7 +267,7 @@ function needOption(found: Same, temp: Shown, power: Shown): Option {
   const rated = found.site.bins.map((bin) => at(bin.outdoor, bin.capacity));
   return {
     animation: false,
-    grid: { left: 46, right: 12, top: 12, bottom: 24 },
+    grid: { left: 46, right: 12, top: 24, bottom: 24 },
     xAxis: axisX({ min: Math.floor(temp.of(low)), max: Math.ceil(temp.of(16)) }),
     yAxis: axisY({ min: 0, name: power.symbol }),
     series: [

@@ -19,6 +19,7 @@ const COLUMNS: [RunsAsked["order"] | null, string, boolean][] = [
   ["electricity", "Electricity, kWh", true],
   ["heat", "Heat, kWh", true],
   ["cop", "COP", true],
+  [null, "PR", true],
   [null, "since start", true],
   ["outdoor", "Outdoors", true],
   [null, "Flow", true],
@@ -130,6 +131,7 @@ function Row({ row, system, temp, level, show }: { row: RunRow; system: SystemSh
       <td className="num">{cell("Electricity", row.electricity)}</td>
       <td className="num">{cell("Heat", row.heat)}</td>
       <td className="num">{cell(row.mode === "cooling" ? "EER" : "COP", row.cop)}</td>
+      <td className="num">{cell("Performance ratio", row.ratio)}</td>
       <td className="num">
         <Spark values={row.since_start} />
       </td>

@@ -16,6 +16,7 @@ from rich.text import Text
 from ember.byhand import Cells, read_rows
 from ember.clock import wall_clock, zone_named
 from ember.description import read_installation
+from ember.installation import Installation, RatedTable, TableKind, UnitKind
 from ember.rating import read_table
 from server.analysis.keep import find, keep
 from server.analysis.present import SOFT, console, one_line
@@ -103,7 +104,7 @@ def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
     system = System.objects.filter(name=scenario.name).first()
     if system is None:
         installation = read_installation(directory / "installation.json")
-        rated = read_table(directory / "rated.csv")
+        rated = fitting(read_table(directory / "rated.csv"), installation)
         described = replace(installation, rated=rated, property=PROPERTIES.get(key))
         if key == NOTEBOOK:
             described = replace(described, by_hand=notebook.series(described))
@@ -116,6 +117,14 @@ def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
     if not hasattr(system, "kept") or find(system).stale:
         keep(system)
     return system
+
+
+def fitting(table: RatedTable, installation: Installation) -> RatedTable | None:
+    """The stand-in's table for the kind of unit: over the brine for ground source; none on air."""
+    kind = installation.unit.kind
+    if kind == UnitKind.GROUND_SOURCE:
+        return replace(table, kind=TableKind.GROUND)
+    return None if kind.value.startswith("air_to_air") else table
 
 
 def _write_down(system: System) -> None:

@@ -1,0 +1,173 @@
+"""Rating in the browser: findings and their life, the rated sheet, thresholds, comparing."""
+
+import re
+
+from playwright.sync_api import Locator, expect
+
+from tests.browser.pages import Pages
+from tests.browser.test_screens import AXE
+
+US = (
+    "outdoor\tflow\tcapacity\tinput\n47\t95\t56.8\t4.0\n17\t95\t40\t4.8\n"
+    "47\t113\t54\t5.0\n17\t113\t38\t5.8\n"
+)
+PASTE = """(text) => {
+  const data = new DataTransfer();
+  data.setData("text", text);
+  const cell = document.querySelector("[data-cell='0.0']");
+  cell.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true }));
+}"""
+
+
+class Rating(Pages):
+    def sheet(self) -> Locator:
+        return self.page.get_by_role("article", name="Below rated", exact=True)
+
+    def test_a_finding_with_its_proof(self) -> None:
+        page = self.page
+        self.go("School house", "rating")
+        listed = page.get_by_role("listbox", name=re.compile("Findings"))
+        expect(listed.get_by_role("option").first).to_contain_text("Below rated")
+        sheet = self.sheet()
+        expect(sheet.get_by_role("heading", level=1)).to_contain_text("below the rated table")
+        for words in ("Evidence", "against 0.90", "Likely causes", "a suspicion until", "Who:",
+                      "Caution:", "Clears when"):  # fmt: skip
+            expect(sheet).to_contain_text(words)
+        core = self.core("below-rated", "2025-10-01", "2025-11-14")
+        ratio = core.comparison.ratio
+        expect(sheet).to_contain_text(f"{ratio.value:.2f}")
+        sheet.get_by_role("button", name=re.compile(f"^{ratio.value:.2f}")).click()
+        expect(page.get_by_role("dialog", name="Proof sheet")).to_contain_text("rated table")
+        page.keyboard.press("Escape")
+        sheet.get_by_role("link", name="show").first.click()
+        expect(page.get_by_role("tab", name="Over the weather")).to_have_attribute(
+            "aria-selected", "true"
+        )
+        expect(page.get_by_role("heading", name="Below rated")).to_be_visible()
+
+    def test_dismissed_it_is_found_in_the_history(self) -> None:
+        page = self.page
+        self.go("School house", "rating")
+        standing = page.get_by_role("region", name="Where it stands")
+        standing.get_by_role("button", name="Dismiss").click()
+        ask = page.get_by_role("dialog")
+        expect(ask.get_by_role("button", name="Dismiss")).to_be_disabled()
+        ask.get_by_label("reason").fill("table of another pairing")
+        ask.get_by_role("button", name="Dismiss").click()
+        expect(standing).to_contain_text("Dismissed: table of another pairing")
+        history = page.get_by_role("table", name="History of below rated")
+        expect(history.get_by_role("row").first).to_contain_text("demo")
+        expect(history.get_by_role("row").last).to_contain_text("First seen")
+        page.goto(f"{self.stack.base}/fleet")
+        row = page.get_by_test_id(f"row-{self.stack.system('School house')}")
+        expect(row).not_to_contain_text("below the rated table")
+        self.go("School house", "rating")
+        page.get_by_role("button", name="Open again").click()
+        page.goto(f"{self.stack.base}/fleet")
+        expect(row).to_contain_text("below the rated table")
+
+    def test_a_us_table_is_pasted_and_the_verdict_changes(self) -> None:
+        page = self.page
+        self.go("School house", "rating", "view=weather")
+        expect(page.get_by_role("heading", name="Below rated")).to_be_visible()
+        page.get_by_role("tab", name="Rated table").click()
+        table = page.get_by_role("table", name="Rated table")
+        expect(table).to_contain_text("A7/W35")
+        expect(page.get_by_role("button", name="Save", exact=True)).to_be_disabled()
+        page.evaluate(PASTE, US)
+        odd = page.get_by_role("region", name="What is odd")
+        expect(odd).to_contain_text("kBtu/h bare")
+        expect(page.get_by_role("button", name="Save", exact=True)).to_be_disabled()
+        odd.get_by_role("button", name=re.compile("kBtu/h, temperatures as °F")).click()
+        expect(page.get_by_label("Outdoors, row 1", exact=True)).to_have_value("8.3")
+        expect(page.get_by_label("COP, row 1", exact=True)).to_have_value("4.162")
+        expect(odd.locator(".notice")).to_have_count(0)
+        page.get_by_role("button", name="Save", exact=True).click()
+        page.get_by_role("tab", name="Over the weather").click()
+        expect(page.get_by_role("heading", name="As rated")).to_be_visible(timeout=60_000)
+        page.get_by_role("tab", name="SCOP").click()
+        expect(page.get_by_role("table", name="SCOP by climate and level")).to_contain_text("*")
+
+        # The table before is in Set up's history, and is put back there.
+        pk = self.stack.system("School house")
+        editions = self.stack.get(f"/api/systems/{pk}/setup")["history"]
+        self.stack.post(f"/api/systems/{pk}/setup/{editions[1]['id']}/put-back")
+        self.go("School house", "rating", "view=weather")
+        expect(page.get_by_role("heading", name="Below rated")).to_be_visible(timeout=60_000)
+
+    def test_cells_are_typed_by_keyboard(self) -> None:
+        page = self.page
+        self.go("Nursery", "rating", "view=table")
+        first = page.get_by_label("COP, row 1", exact=True)
+        first.focus()
+        page.keyboard.press("Control+a")
+        page.keyboard.type("31")
+        expect(page.get_by_role("region", name="What is odd")).to_contain_text("cannot be")
+        page.keyboard.press("Enter")
+        expect(page.get_by_label("COP, row 2", exact=True)).to_be_focused()
+        page.get_by_role("button", name="Discard").click()
+        expect(first).not_to_have_value("31")
+
+    def test_same_conditions(self) -> None:
+        page = self.page
+        self.go("School house", "rating", "view=same")
+        grid = page.get_by_role("table", name="Performance ratio by outdoor and flow temperature")
+        grid.get_by_role("button").first.click()
+        expect(page.get_by_role("dialog", name="Proof sheet")).to_contain_text("measured ÷ rated")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("table", name="Performance ratio by month")).to_contain_text(
+            "2025-10"
+        )
+        expect(page.get_by_text("Capacity against need")).to_be_visible()
+
+    def test_thresholds(self) -> None:
+        page = self.page
+        self.go("School house", "rating", "view=limits")
+        label = "performance ratio below which a unit is below rated"
+        field = page.get_by_label(label, exact=True)
+        field.fill("x")
+        expect(page.get_by_role("button", name="Save")).to_be_disabled()
+        field.fill("0.5")
+        page.get_by_role("button", name="Save 1").click()
+        page.get_by_role("tab", name="Findings").click()
+        expect(page.get_by_role("option", name=re.compile("^.?Below rated"))).to_have_count(
+            0, timeout=60_000
+        )
+        expect(page.get_by_role("region", name="Found before")).to_contain_text("No longer found")
+        page.get_by_role("tab", name="Thresholds").click()
+        page.get_by_role("button", name="All defaults").click()
+        page.get_by_role("button", name="Save 1").click()
+        page.get_by_role("tab", name="Findings").click()
+        expect(page.get_by_role("option", name=re.compile("Below rated"))).to_contain_text(
+            "came back", timeout=60_000
+        )
+
+    def test_news_filters_and_comparing(self) -> None:
+        page = self.page
+        page.goto(f"{self.stack.base}/fleet")
+        news = page.get_by_role("region", name="New since you last looked")
+        expect(news).to_contain_text("findings are new")
+        news.get_by_role("button", name="Seen").click()
+        expect(page.get_by_text("nothing new")).to_be_visible()
+        page.get_by_label("Finding", exact=True).select_option("below rated")
+        expect(page.get_by_role("row").filter(has_text="air-to-water")).to_have_count(1)
+        page.get_by_label("Finding", exact=True).select_option("")
+        for name in ("School house", "Nursery"):
+            page.get_by_label(f"Compare {name}").check()
+        page.get_by_role("button", name="Compare 2").click()
+        table = page.get_by_role("table", name="Compared systems")
+        expect(table.get_by_role("row")).to_have_count(3)
+        expect(table).to_contain_text("below rated")
+        page.get_by_role("button", name="Back to all").click()
+        expect(table).to_have_count(0)
+
+    def test_nobody_is_shut_out(self) -> None:
+        page = self.page
+        for view in ("findings", "same", "table", "scop", "limits"):
+            self.go("School house", "rating", f"view={view}")
+            expect(page.get_by_role("tab", selected=True)).to_be_visible()
+            page.wait_for_timeout(300)
+            page.evaluate(AXE)
+            found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+            ill = [v["id"] for v in found["violations"] if v["impact"] in ("serious", "critical")]
+            self.assertEqual(ill, [], view)

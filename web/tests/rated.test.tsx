@@ -1,0 +1,68 @@
+import { render } from "@testing-library/react";
+import { describe, expect, it } from "vitest";
+
+import type { SheetShown } from "../src/api/client";
+import type { Shown } from "../src/parts/numbers";
+import { Gauge } from "../src/rating/Gauge";
+import { BLANK, cellsOf, header, tableOf, textOf, thousands, type Cells } from "../src/rating/sheet";
+
+const celsius: Shown = { symbol: "°C", of: (t) => t };
+const fahrenheit: Shown = { symbol: "°F", of: (t) => t * 1.8 + 32 };
+const watts: Shown = { symbol: "W", of: (w) => w };
+const btu: Shown = { symbol: "Btu/h", of: (w) => w * 3.412142 };
+const SI = { temp: celsius, power: watts };
+const US = { temp: fahrenheit, power: btu };
+const point = { outdoor: 7, flow: 35, capacity_kw: 8, cop: 4.4, speed: "nominal", airflow_m3h: null };
+
+describe("the rated sheet", () => {
+  it("shows a point in either system", () => {
+    expect(cellsOf(point, SI)).toEqual(["7", "35", "8", "", "4.4", "nominal", ""]);
+    expect(cellsOf(point, US).slice(0, 3)).toEqual(["44.6", "95", "27.3"]);
+  });
+
+  it("says in the header what the cells are in", () => {
+    expect(header(SI)).toContain("outdoor [°C]\tflow [°C]\tcapacity [kW]");
+    expect(header(US)).toContain("capacity [kBtu/h]");
+  });
+
+  it("counts power in thousands", () => {
+    expect(thousands(watts).of(8)).toBe(8);
+    expect(thousands(btu).of(8)).toBeCloseTo(27.297, 3);
+    expect(thousands({ symbol: "kW", of: (w) => w / 1000 })).toMatchObject({ symbol: "kW" });
+  });
+
+  it("sends what is typed, without empty rows, and the COP before an input beside it", () => {
+    const rows: Cells[] = [["7", "35", "8", "1.8", "4.4", "nominal", ""], [...BLANK]];
+    const lines = textOf(rows, SI, false).split("\n");
+    expect(lines[0]).toBe("# includes defrost: no");
+    expect(lines).toHaveLength(3);
+    expect(lines[2]).toBe("7\t35\t8\t\t4.4\tnominal\t");
+  });
+
+  it("leaves a missing value empty", () => {
+    expect(cellsOf({ ...point, flow: null, cop: null, speed: null }, SI)).toEqual(["7", "", "8", "", "", "nominal", ""]);
+  });
+
+  it("saves the rows as the server read them", () => {
+    const entry = { ...point, row: 2, input_kw: null, standard: "A7/W35" };
+    const sheet: SheetShown = { text: "", entries: [entry], units: {}, assumed: [], doubts: [], usable: true, includes_defrost: null };
+    const made = tableOf(sheet, { kind: "water", name: " ", includes_defrost: true, tolerance: 0.03 });
+    expect(made.name).toBeNull();
+    expect(made.points).toEqual([point]);
+  });
+});
+
+describe("the gauge", () => {
+  const left = (box: HTMLElement) => [...box.querySelectorAll("i")].map((one) => parseFloat(one.style.left));
+  it("puts the threshold between the value and the fault's side", () => {
+    const { container } = render(<Gauge value={0.8} U={0.06} threshold={0.9} above={false} />);
+    const [, , threshold, low] = left(container);
+    expect(low).toBeLessThan(threshold!);
+    const wash = container.querySelector("i")!;
+    expect(wash.style.left).toBe("0px");
+  });
+  it("washes the other side where the fault lies above", () => {
+    const { container } = render(<Gauge value={60} U={1} threshold={55} above />);
+    expect(parseFloat(container.querySelector("i")!.style.left)).toBeGreaterThan(0);
+  });
+});
