@@ -10,6 +10,7 @@ from ember.running.hours import HOUR
 
 WAKING = (8, 22)  # local hours
 COLD = 1.0  # below the set temperature or the median [K]
+FAR_BELOW = 2.0  # the described temperature, from which people will not have chosen it (cp) [K]
 HEATING_BELOW = 12.0  # outdoors: hours in which a house is heated [degC]
 LEAST_HOURS = 200
 
@@ -24,12 +25,16 @@ def room_not_held(ground: Ground) -> Finding | None:
     if use.sum() < LEAST_HOURS:
         return None
     room, outdoor = of["room"][use], of["outdoor"][use]
-    usual = float(np.percentile(room, 75))
+    usual, words = float(np.percentile(room, 75)), "its usual"
+    asked = ground.installation.house.design_indoor
+    if float(np.median(room)) < asked - FAR_BELOW:
+        usual, words = asked, "the described"
     below = room < usual - COLD
     share = float(below.mean())
     if share <= ground.limits.room_below:
         return None
-    colder = float(np.median(outdoor[below])) < float(np.median(outdoor[~below])) - 2.0
+    rest = outdoor[~below]
+    colder = len(rest) > 0 and float(np.median(outdoor[below])) < float(np.median(rest)) - 2.0
     seen = ground.capacity
     limit: tuple[str, ...] = ()
     if seen.limit_hours >= 6:
@@ -43,7 +48,7 @@ def room_not_held(ground: Ground) -> Finding | None:
             limit = (*limit, words)
     return ground.finding(
         "room not held",
-        f"By day the room is more than 1 K below its usual {usual:.1f} °C for {share:.0%} of the "
+        f"By day the room is more than 1 K below {words} {usual:.1f} °C for {share:.0%} of the "
         f"time{', mostly when it is cold outdoors' if colder else ''}.",
         Weight.ACT if colder and share > 1.5 * ground.limits.room_below else Weight.LOOK,
         [ground.evidence(

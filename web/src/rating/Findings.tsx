@@ -89,7 +89,7 @@ function List({ system, found }: { system: SystemShown; found: FindingsShown }) 
           );
         })}
       </div>
-      <Sheet key={shown.kind} system={system} finding={shown} life={lifeOf(found, shown.kind)} />
+      <Sheet key={shown.kind} system={system} finding={shown} life={lifeOf(found, shown.kind)} keep={() => show(shown.kind)} />
     </section>
   );
 }
@@ -109,7 +109,7 @@ function linkTo(system: SystemShown, view: string, start: number, stop: number):
   return `/systems/${system.id}/${room}?${query}`;
 }
 
-function Sheet({ system, finding, life }: { system: SystemShown; finding: Finding; life: Life | undefined }) {
+function Sheet({ system, finding, life, keep }: { system: SystemShown; finding: Finding; life: Life | undefined; keep: () => void }) {
   return (
     <article aria-label={cap(finding.kind)} style={{ display: "grid", gap: 10 }}>
       <header>
@@ -173,7 +173,7 @@ function Sheet({ system, finding, life }: { system: SystemShown; finding: Findin
           Clears when: {finding.clears}
         </p>
       </section>
-      <Standing system={system} finding={finding} life={life} />
+      <Standing system={system} finding={finding} life={life} keep={keep} />
     </article>
   );
 }
@@ -204,11 +204,14 @@ function Cost({ system, finding }: { system: SystemShown; finding: Finding }) {
 /** What is asked before a finding is closed. */
 type Asking = "dismissed" | "fixed" | null;
 
-function Standing({ system, finding, life }: { system: SystemShown; finding: Finding; life: Life | undefined }) {
+function Standing({ system, finding, life, keep }: { system: SystemShown; finding: Finding; life: Life | undefined; keep: () => void }) {
   const put = useLife(system.id);
   const [asking, setAsking] = useState<Asking>(null);
   const state = life?.state ?? "new";
-  const send = (next: string, reason = "", fixed_on: string | null = null) => put.mutate({ kind: finding.kind, state: next, reason, fixed_on }, { onSuccess: () => setAsking(null) });
+  const send = (next: string, reason = "", fixed_on: string | null = null) => {
+    keep(); // what is closed moves down the list, and stays in sight
+    put.mutate({ kind: finding.kind, state: next, reason, fixed_on }, { onSuccess: () => setAsking(null) });
+  };
   return (
     <section aria-label="Where it stands" style={{ borderTop: "1px solid var(--line)", paddingTop: 8 }}>
       <div className="noprint" style={{ display: "flex", gap: 6, alignItems: "center", flexWrap: "wrap" }}>

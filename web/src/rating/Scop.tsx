@@ -100,7 +100,7 @@ function Bins({ one, temp, power }: { one: ScopShown; temp: Shown; power: Shown 
 function BinTable({ label, bins, temp, power }: { label: string; bins: ScopShown["bins"]; temp: Shown; power: Shown }) {
   const kw = (value: number) => number(power.of(value * 1000), 2);
   return (
-    <div style={{ maxHeight: 330, overflow: "auto" }}>
+    <div style={{ maxHeight: 330, overflow: "auto" }} tabIndex={0} role="region" aria-label={`${label}, scrolled`}>
       <table className="sheet tight" aria-label={label}>
         <thead>
           <tr>
