@@ -12,7 +12,6 @@ from ember.assessment import (
     LevelState,
 )
 from ember.clock import zone_named
-from ember.days import DayFigures
 from ember.errors import DescriptionError
 from ember.findings import Found, Ground, find
 from ember.installation import Installation
@@ -92,14 +91,12 @@ def answer(
     start: float | None = None,
     stop: float | None = None,
     ran: Operation | None = None,
-    known_days: tuple[DayFigures, ...] | None = None,
 ) -> Assessment:
     """Everything the core can say, from a survey and its events.
 
     Parameters
     ----------
     ran : runs, defrosts and hours of the record; without them no findings are made.
-    known_days : every day of the record, where they are at hand.
     start, stop : instants at which the survey is cut [s]; None: the whole record.
     """
     facts, installation, zone = surveyed.facts, surveyed.installation, surveyed.zone
@@ -114,7 +111,7 @@ def answer(
     over = year if year is not None else total
     found = Found((), ())
     if ran is not None:
-        found = find(Ground(surveyed, ran, over, known_days))
+        found = find(Ground(surveyed, ran, over))
     levels = (LevelState(p.level, p.level.words, p.missing) for p in facts.plans.values())
     return Assessment(
         format=FORMAT,

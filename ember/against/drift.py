@@ -1,11 +1,15 @@
 """Whether the performance ratio changed at a date, and how surely."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
-from ember.days import DayFigures
+from ember.clock import local_days
+from ember.days import LEAST_HOURS
+from ember.operation.within import Within
+from ember.period import Period
+from ember.sums import groups_of, ratios_of
 from ember.trace import Floats
 
 LEAST_DAYS = 10  # with a ratio, on either side of a change
@@ -47,22 +51,37 @@ class Drift:
     change: Change | None
 
 
-def drift(daily: Sequence[DayFigures], outdoor: dict[float, float]) -> Drift:
+def day_ratios(within: Within) -> list[DayRatio]:
+    """The ratio of each local day of a period with enough compared running, with its weather."""
+    surveyed, period = within.surveyed, within.period
+    _, edges = local_days(int(period.start), int(period.stop), surveyed.zone)
+    limits = np.clip(edges, period.start, period.stop).astype(float).tolist()
+    asked = list(pairwise(limits))
+    groups = groups_of(surveyed, [Period("day", a, b) for a, b in asked])
+    of, first = within.found.hours.of["outdoor"], within.found.hours.start
+    found = []
+    for (a, b), ratio in zip(
+        asked, ratios_of(surveyed, groups, asked, LEAST_HOURS * 3600), strict=True
+    ):
+        if ratio is not None:
+            here = of[max(int((a - first) // 3600), 0) : int((b - first) // 3600)]
+            known = here[np.isfinite(here)]
+            outdoor = float(known.mean()) if len(known) else None
+            found.append(DayRatio(a, ratio.value, ratio.U, outdoor))
+    return found
+
+
+def drift(points: list[DayRatio]) -> Drift:
     """Looks for one step in a series of days.
 
     Parameters
     ----------
-    daily : days of a record. outdoor : start of a day [s] → its mean outdoor temperature [degC].
+    points : days in order.
 
     The weather goes into the model, as a line with a knee at 5 °C, so that a mild spell is no
     change. Source: least squares for every possible date, the date by the least residual; its
     interval by the likelihood ratio; errors widened by the autocorrelation of the residuals.
     """
-    points = [
-        DayRatio(d.start, d.ratio.value, d.ratio.U, outdoor.get(d.start))
-        for d in daily
-        if d.ratio is not None
-    ]
     known = [p for p in points if p.outdoor is not None]
     if len(known) < 2 * LEAST_DAYS + 5:
         return Drift(points, None)

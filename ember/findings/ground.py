@@ -12,12 +12,12 @@ from ember.against import (
     Parts,
     SameHours,
     capacity_seen,
+    day_ratios,
     drift,
     parts,
     same_hours,
 )
 from ember.against.same import energy_of
-from ember.days import DayFigures, days
 from ember.findings.finding import Cause, Evidence, Finding, Weight
 from ember.installation import Installation
 from ember.operation import Operation
@@ -57,14 +57,12 @@ class Costed:
 class Ground:
     """A record and the period over which findings are stated.
 
-    figures : of the period, at whose ends the survey is cut. ran : its events. daily : every day of
-    the record, worked out here where they are not at hand.
+    figures : of the period, at whose ends the survey is cut. ran : its events.
     """
 
     surveyed: Survey
     ran: Operation
     figures: PeriodFigures
-    known_days: tuple[DayFigures, ...] | None = None
 
     @property
     def period(self) -> Period:
@@ -85,11 +83,6 @@ class Ground:
     def within(self) -> Within:
         """The period's events."""
         return Within(self.surveyed, self.ran, self.period)
-
-    @cached_property
-    def daily(self) -> Sequence[DayFigures]:
-        """Every day of the record."""
-        return days(self.surveyed) if self.known_days is None else self.known_days
 
     @cached_property
     def compared(self) -> Compared:
@@ -117,7 +110,7 @@ class Ground:
     @cached_property
     def drift(self) -> Drift:
         """The ratio day by day."""
-        return drift_of(self.surveyed, self.ran, self.daily, self.period)
+        return drift(day_ratios(self.within))
 
     @cached_property
     def capacity(self) -> Capacity:
@@ -261,22 +254,6 @@ class Ground:
         mean = cold[:n].reshape(-1, 24).mean(axis=1)
         start = self.ran.hours.start + 86_400 * int(mean.argmin())
         return float(start), float(start + 86_400)
-
-
-def drift_of(
-    surveyed: Survey, ran: Operation, daily: Sequence[DayFigures], period: Period
-) -> Drift:
-    """The performance ratio of the days of a period, with the weather of each."""
-    of, first = ran.hours.of["outdoor"], ran.hours.start
-    outdoor = {}
-    chosen = [d for d in daily if d.start >= period.start - 1 and d.stop <= period.stop + 1]
-    for day in chosen:
-        a, b = (int((t - first) // 3600) for t in (day.start, day.stop))
-        known = of[max(a, 0) : b]
-        known = known[np.isfinite(known)]
-        if len(known):
-            outdoor[day.start] = float(known.mean())
-    return drift(chosen, outdoor)
 
 
 def counted(value: float, unit: str = "") -> Estimate:

@@ -134,8 +134,10 @@ def reckon(
         gross = None
         if why is None and not cooling:
             given = _added([tally.without(k, n, State.DEFROST).scaled(s) for s, n in shares])
-            taken = [tally.without(k, n, State.DEFROST).scaled(s) for s, n in plan.electricity]
-            gross = given.over(_added(taken), "")
+            taken = _added(
+                [tally.without(k, n, State.DEFROST).scaled(s) for s, n in plan.electricity]
+            )
+            gross = given.over(taken, "") if taken.value else None  # nothing but defrosts
         result.append(
             Reckoning(
                 level=plan.level,

@@ -97,26 +97,26 @@ def _kept(system: System, made_from: str, tell: Tell) -> Kept | None:
     tell(0.9, "one pass over the record")
     surveyed = with_effects(survey(system.installation, trace), trace)
     tell(0.93, "figures of each day")
-    daily = tuple(days(surveyed))
+    daily = days(surveyed)
     tell(0.95, "runs, starts, defrosts and hot water")
     walked = walk(
         surveyed.installation, surveyed.like(trace), surveyed.states(), surveyed.facts.plans
     )
     ran = operation(surveyed, trace, walked)
     tell(0.97, "figures of the year and months, findings")
-    assessed = answer(surveyed, ran=ran, known_days=daily)
-    follow(system, assessed.findings, surveyed, ran, daily)
+    assessed = answer(surveyed, ran=ran)
+    follow(system, assessed.findings, surveyed, ran)
     opened = replace(assessed, findings=tuple(open_findings(system, assessed.findings)))
     stand = standing(surveyed, opened)
     tell(0.99, "an overview for charts of months")
-    shown = fleet_system(system.installation, stand, list(daily))
+    shown = fleet_system(system.installation, stand, daily)
     kept, _ = Kept.objects.update_or_create(
         system=system,
         defaults={
             "made_from": made_from,
             "lost": shown.foremost.sort,
             "row": orjson.dumps(asdict(shown)).decode(),
-            "days": orjson.dumps(asdict(days_shown(list(daily)))).decode(),
+            "days": orjson.dumps(asdict(days_shown(daily))).decode(),
             "type": type_of(system.installation),
             "findings": findings_to_json(FoundHere(assessed.findings, assessed.silent)),
             "survey": to_bytes(surveyed),

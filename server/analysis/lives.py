@@ -9,7 +9,6 @@ import orjson
 from django.db import transaction
 
 from ember.clock import instant_of
-from ember.days import DayFigures
 from ember.findings import Finding, Ground, find, foremost
 from ember.findings.kept import from_json
 from ember.operation import Operation
@@ -31,10 +30,7 @@ def open_findings(system: System, findings: Sequence[Finding]) -> list[Finding]:
     return [f for f in findings if f.kind not in closed]
 
 
-def follow(
-    system: System, findings: Sequence[Finding], surveyed: Survey, ran: Operation,
-    daily: tuple[DayFigures, ...],
-) -> None:  # fmt: skip
+def follow(system: System, findings: Sequence[Finding], surveyed: Survey, ran: Operation) -> None:
     """Brings the lives of a system's findings up to what is found now."""
     found = {f.kind: f for f in findings}
     with transaction.atomic():
@@ -49,7 +45,7 @@ def follow(
             elif life.state == Life.State.DISMISSED and _stronger(life, finding):
                 _set(life, Life.State.NEW, finding, "came back: the evidence is stronger")
             elif life.state == Life.State.FIXED and life.fixed_on is not None:
-                again = _since(surveyed, ran, daily, life.fixed_on, kind)
+                again = _since(surveyed, ran, life.fixed_on, kind)
                 if again is not None:
                     words = f"came back: it shows again since {life.fixed_on}"
                     _set(life, Life.State.NEW, again, words)
@@ -76,9 +72,7 @@ def _stronger(life: Life, finding: Finding) -> bool:
     return bool(moved > max(life.U, 0.1 * abs(life.measured)))
 
 
-def _since(
-    surveyed: Survey, ran: Operation, daily: tuple[DayFigures, ...], since: date, kind: str
-) -> Finding | None:
+def _since(surveyed: Survey, ran: Operation, since: date, kind: str) -> Finding | None:
     """The same finding from the time after a date alone, None where it does not show there or too
     little time has passed."""
     start = float(instant_of(since, surveyed.zone))
@@ -86,7 +80,7 @@ def _since(
     if surveyed.stop - start < LEAST_DAYS * 86_400:
         return None
     period = Period(f"since {since}", start, float(surveyed.stop))
-    ground = Ground(surveyed, ran, figures(surveyed, [period])[0], daily)
+    ground = Ground(surveyed, ran, figures(surveyed, [period])[0])
     return next((f for f in find(ground).findings if f.kind == kind), None)
 
 

@@ -13,6 +13,8 @@ from ember.against import (
     Part,
     Site,
     capacity_seen,
+    day_ratios,
+    drift,
     grid,
     parts,
     same_hours,
@@ -20,8 +22,6 @@ from ember.against import (
 )
 from ember.against.parts import FLOW_STEP, OUTDOOR_STEP
 from ember.curves import over_weather
-from ember.days import days
-from ember.findings import drift_of
 from ember.operation.within import Within
 from ember.season import months
 from ember.sums import compared_between, judge
@@ -187,7 +187,7 @@ def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
     return SameShown(
         period.name, found.stale, None if compared.comparison else compared.why_none,
         OUTDOOR_STEP, FLOW_STEP, [as_shown(c) for c in cells], [_part(p) for p in shape], monthly,
-        as_shown(drift_of(surveyed, ran, days(surveyed), period)),
+        as_shown(drift(day_ratios(within))),
         as_shown(capacity_seen(within)), as_shown(site(within)),
     )  # fmt: skip
 

@@ -69,7 +69,9 @@ class Rating(Pages):
         row = page.get_by_test_id(f"row-{self.stack.system('School house')}")
         expect(row).not_to_contain_text("below the rated table")
         self.go("School house", "rating")
+        page.get_by_role("option", name=re.compile("Below rated")).click()
         page.get_by_role("button", name="Open again").click()
+        expect(page.get_by_role("button", name="Accept")).to_be_visible()
         page.goto(f"{self.stack.base}/fleet")
         expect(row).to_contain_text("below the rated table")
 

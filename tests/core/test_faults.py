@@ -6,8 +6,9 @@ houses and whole years.
 from dataclasses import replace
 from unittest import TestCase
 
-from ember.assess import assess
+from ember.assess import answer
 from ember.rating import VerdictKind
+from ember.survey import survey
 from ember.trust import Soundness
 from stand_ins.faults import FAULTS, QUIRKS
 from stand_ins.scenario import simulate
@@ -86,7 +87,7 @@ class TheDemo(TestCase):
         for key, name in SHOWN.items():
             scenario = INSTALLATIONS[key]
             done = simulate(scenario)
-            found = assess(described(scenario, done), done.trace())
+            found = answer(survey(described(scenario, done), done.trace()))
             with self.subTest(key):
                 self.assertIn(name, [c.name for c in found.checks if c.unsound])
                 if key not in ("resets", "glycol"):  # the COP does not rest on those registers
@@ -96,7 +97,7 @@ class TheDemo(TestCase):
         for key in ("quirky", "two-probes"):
             scenario = INSTALLATIONS[key]
             done = simulate(scenario)
-            found = assess(described(scenario, done), done.trace())
+            found = answer(survey(described(scenario, done), done.trace()))
             self.assertEqual([c.name for c in found.checks if c.unsound], [], key)
 
 
@@ -108,6 +109,7 @@ class ChangeOfClocks(TestCase):
         errors = replace(scenario.errors, gaps=((lost, lost + 3600.0),))
         for changed, expected in ((errors, True), (scenario.errors, False)):
             found = simulate(replace(scenario, errors=changed))
-            checks = {c.name: c for c in assess(described(scenario, done), found.trace()).checks}
+            seen = survey(described(scenario, done), found.trace())
+            checks = {c.name: c for c in seen.facts.checks}
             self.assertEqual(checks["clocks"].unsound, expected, checks["clocks"].sentence)
             self.assertEqual(checks["flow reading"].soundness, Soundness.SOUND)

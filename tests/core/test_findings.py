@@ -7,9 +7,8 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.against import Change, drift
+from ember.against import Change, DayRatio, drift
 from ember.assess import assess
-from ember.days import DayFigures, DayKind
 from ember.findings import RULES, Weight, foremost, table_or_house
 from ember.findings.catalogue import Found
 from ember.findings.kept import from_json, to_json
@@ -164,12 +163,12 @@ class Drifts(TestCase):
         temp = 6 + 6 * np.sin(np.arange(n) / 20) + rng.normal(0, 2, n)
         value = 0.98 * np.exp(0.004 * (temp - 6) + rng.normal(0, 0.015, n))
         value[at:] *= 1 + step
-        daily = [
-            DayFigures(str(k), k * 86400.0, (k + 1) * 86400.0, DayKind.AS_RATED, None, None, None,
-                       ratio(float(v)), 1.0, None)
-            for k, v in enumerate(value)
-        ]  # fmt: skip
-        return drift(daily, {d.start: float(t) for d, t in zip(daily, temp, strict=True)})
+        return drift(
+            [
+                DayRatio(k * 86400.0, float(v), 0.05, float(t))
+                for k, (v, t) in enumerate(zip(value, temp, strict=True))
+            ]
+        )
 
     def change(self, step: float, at: int, seed: int = 1) -> Change:
         found = self.series(step, at, seed=seed).change
@@ -189,7 +188,7 @@ class Drifts(TestCase):
         self.assertLessEqual(sum(sure), 1)
 
     def test_too_few_days(self) -> None:
-        found = drift([], {})
+        found = drift([])
         self.assertIsNone(found.change)
 
 

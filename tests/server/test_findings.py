@@ -127,9 +127,9 @@ class Lives(WithFinding):
     def test_what_is_not_found_any_more_is_gone_and_can_come_back(self) -> None:
         found = findings_of(self.system)
         self.assertIsInstance(found[0], Finding)
-        follow(self.system, [], None, None, ())
+        follow(self.system, [], None, None)
         self.assertEqual(Life.objects.get(kind="below rated").state, "gone")
-        follow(self.system, found, None, None, ())
+        follow(self.system, found, None, None)
         life = Life.objects.get(kind="below rated")
         self.assertEqual(life.state, "new")
         self.assertIn("came back", life.events.first().words)
