@@ -10,18 +10,29 @@ from scipy.interpolate import RegularGridInterpolator
 
 from ember.assess import assess
 from ember.errors import TableError
-from ember.installation import RatedPoint, RatedTable, Thresholds
+from ember.installation import (
+    AirCircuit,
+    HeatPump,
+    RatedPoint,
+    RatedTable,
+    Speed,
+    TableKind,
+    Thresholds,
+    UnitKind,
+    part_load_is_better,
+)
 from ember.quantity import Estimate, Part
 from ember.rating import (
     Comparison,
     VerdictKind,
     surface,
+    surfaces,
     table_from_csv,
     verdict,
 )
 from ember.rating.surface import carnot
 from stand_ins.files import table_text
-from tests.core.helpers import assessed, installation, steady
+from tests.core.helpers import assessed, installation, steady, trace
 
 # Invented points of the usual shape.
 POINTS = tuple(
@@ -212,3 +223,104 @@ class Findings(TestCase):
         found = assessed("as-rated", days=60)
         self.assertEqual(found.verdict.kind, VerdictKind.AS_RATED)
         self.assertEqual(found.findings, ())
+
+
+class Speeds(TestCase):
+    """Between speed levels by logged speed, else by delivered heat (common practice)."""
+
+    def table(self, **changes):
+        least = tuple(
+            replace(p, speed=Speed.MINIMUM, capacity_kw=p.capacity_kw * 0.4, cop=p.cop * 1.1)
+            for p in POINTS
+        )
+        full = tuple(replace(p, speed=Speed.MAXIMUM) for p in POINTS)
+        return RatedTable(points=(*least, *full), includes_defrost=False, **changes)
+
+    def cop(self, heat, speed=None, **changes):
+        at = np.array([2.0]), np.array([35.0])
+        found = surfaces(self.table(**changes))
+        return float(found.cop(*at, np.array([heat]), speed)[0])
+
+    def test_by_heat(self) -> None:
+        point = next(p for p in POINTS if (p.outdoor, p.flow) == (2.0, 35.0))
+        full = point.capacity_kw * 1000
+        self.assertAlmostEqual(self.cop(full), point.cop, 9)
+        self.assertAlmostEqual(self.cop(0.4 * full), point.cop * 1.1, 9)
+        self.assertAlmostEqual(self.cop(0.7 * full), point.cop * 1.05, 9)
+        self.assertAlmostEqual(self.cop(0.1 * full), point.cop * 1.1, 9)  # beyond it, the nearest
+        self.assertAlmostEqual(self.cop(2 * full), point.cop, 9)
+
+    def test_by_speed_where_both_know_it(self) -> None:
+        point = next(p for p in POINTS if (p.outdoor, p.flow) == (2.0, 35.0))
+        known = {"minimum_hz": 30.0, "maximum_hz": 90.0}
+        found = self.cop(1.0, np.array([60.0]), **known)
+        self.assertAlmostEqual(found, point.cop * 1.05, 9)
+        # A table that knows no speeds is matched by heat.
+        self.assertAlmostEqual(self.cop(1.0, np.array([60.0])), point.cop * 1.1, 9)
+
+    def test_outside_the_table_there_is_none(self) -> None:
+        found = surfaces(self.table()).cop(np.array([-20.0]), np.array([35.0]), np.array([5e3]))
+        self.assertTrue(np.isnan(found[0]))
+
+    def test_a_table_of_several_speeds_says_how_it_is_matched(self) -> None:
+        found = assess(installation(rated=self.table()), steady(48)).comparison
+        self.assertIn("by delivered heat, which hides a loss of capacity", found.span)
+        logged = steady(48).with_channels({"compressor_speed": np.full(48 * 60, 60.0)})
+        known = self.table(minimum_hz=30.0, maximum_hz=90.0)
+        found = assess(installation(rated=known), logged).comparison
+        self.assertIn("by the logged one", found.span)
+
+    def test_part_load_is_better_by_nature_against_one_speed_only(self) -> None:
+        self.assertTrue(part_load_is_better(installation(rated=TABLE)))
+        self.assertFalse(part_load_is_better(installation(rated=self.table())))
+
+
+class OtherAxes(TestCase):
+    def test_a_ground_table_is_over_the_brine(self) -> None:
+        """Brine at 2 °C and air at 12 °C: rated 0.4 × 308.15/33 = 3.735, whatever the air."""
+        ground = replace(TABLE, kind=TableKind.GROUND)
+        readings = steady(48, outdoor_temp=12.0)
+        none = assess(installation(rated=ground), readings)
+        self.assertIsNone(none.comparison)
+        self.assertIn("brine", none.verdict.sentence)
+        brine = readings.with_channels({"source_temp": np.full(48 * 60, 2.0)})
+        found = assess(installation(rated=ground), brine).comparison
+        self.assertAlmostEqual(found.rated_cop.value, 3.735, delta=0.006)
+
+    def air(self, **changes):
+        """Capacity and input in lines over outdoors, at two indoor temperatures."""
+        return RatedTable(
+            points=tuple(
+                RatedPoint(o, i, c, c / p, airflow_m3h=flow)
+                for flow, more in ((500.0, 1.0), (900.0, 1.1))
+                for o, c, p in ((-8.0, 4.0 * more, 1.6), (8.0, 6.0 * more, 1.6))
+                for i in (16.0, 22.0)
+            ),
+            kind=TableKind.AIR, **changes,
+        )  # fmt: skip
+
+    def test_on_air_capacity_and_input_run_in_lines(self) -> None:
+        """Half-way: 5 kW from 1.6 kW, 3.125; Carnot on room air breaks down (handbook §8)."""
+        shape = surface(self.air(), airflow=510.0)
+        at = np.array([0.0]), np.array([20.0])
+        self.assertAlmostEqual(float(shape.capacity_at(*at)[0]), 5000.0, 9)
+        self.assertAlmostEqual(float(shape.cop(*at)[0]), 5.0 / 1.6, 9)
+
+    def test_the_row_of_the_airflow_in_use(self) -> None:
+        shape = surface(self.air(), airflow=800.0)
+        found = float(shape.capacity_at(np.array([0.0]), np.array([20.0]))[0])
+        self.assertAlmostEqual(found, 5500.0, 9)
+
+    def test_an_air_unit_is_compared_at_its_room(self) -> None:
+        described = installation(
+            rated=self.air(includes_defrost=False), circuits=(),
+            air=(AirCircuit("air side", nominal_m3h=520.0),),
+            unit=HeatPump(kind=UnitKind.AIR_TO_AIR_SINGLE),
+        )  # fmt: skip
+        n = 48 * 60
+        readings = trace(
+            60, power_unit=np.full(n, 1600.0), outdoor_temp=np.zeros(n),
+            supply_air_temp=np.full(n, 45.0), return_air_temp=np.full(n, 20.0),
+        )  # fmt: skip
+        found = assess(described, readings).comparison
+        self.assertAlmostEqual(found.rated_cop.value, 5.0 / 1.6, delta=0.01)

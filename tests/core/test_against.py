@@ -1,0 +1,160 @@
+"""Measured against the table over conditions and time, and capacity, by the stand-ins' truth."""
+
+from dataclasses import replace
+from functools import cache
+from unittest import TestCase
+
+import numpy as np
+
+from ember.against import capacity_seen, day_ratios, drift, grid, parts, same_hours, site
+from ember.operation import operation
+from ember.operation.run_view import runs_seen
+from ember.operation.within import Within
+from ember.period import Period
+from ember.sums import compared_between, ratios_of
+from ember.survey import survey
+from stand_ins.scenario import Simulated, simulate
+from stand_ins.troubles import described_anew, house, with_backup
+from validation.trust import described
+
+SEED = 745
+DAYS = 150
+
+
+@cache
+def seen(**plant) -> tuple[Simulated, Within]:
+    """A house whose plant is changed, and the whole of its record."""
+    base = house(SEED, DAYS)
+    if plant.pop("backup", 0.0):
+        base = with_backup(base)
+    scenario = described_anew(replace(base, plant=base.plant._replace(**plant)))
+    healthy = base.plant._replace(capacity=scenario.plant.capacity)
+    done = simulate(scenario)
+    surveyed = survey(described(replace(scenario, plant=healthy), done), done.trace())
+    period = Period("record", float(surveyed.start), float(surveyed.stop))
+    return done, Within(surveyed, operation(surveyed, done.trace()), period)
+
+
+class Shape(TestCase):
+    def test_the_grid_adds_up_to_the_whole(self) -> None:
+        _, within = seen()
+        surveyed, period = within.surveyed, within.period
+        same = same_hours(surveyed, period)
+        cells = grid(surveyed, period, same, surveyed.installation.unit.capacity_kw * 1000)
+        every = [c for c in cells if c.load == 0]
+        whole = compared_between(surveyed, period).comparison
+        hours = sum(c.hours for c in every)
+        self.assertLessEqual(hours, whole.hours)
+        self.assertGreater(hours, 0.97 * whole.hours)  # hours with too little are left out
+        self.assertAlmostEqual(sum(c.hours for c in cells if c.load > 0), hours, 6)
+        mean = sum(c.ratio.value * c.hours for c in every) / hours
+        self.assertAlmostEqual(mean, whole.ratio.value, delta=0.03)
+
+    def test_a_healthy_unit_is_even(self) -> None:
+        _, within = seen()
+        size = within.surveyed.installation.unit.capacity_kw * 1000
+        same = same_hours(within.surveyed, within.period)
+        found = parts(within.surveyed, within.period, same, size)
+        for part in (found.frost, found.small_load):
+            self.assertGreater(part.ratio.value, 0.92)
+
+    def test_what_meters_share_cancels_in_a_part(self) -> None:
+        _, within = seen()
+        same = same_hours(within.surveyed, within.period)
+        part = parts(within.surveyed, within.period, same, None).frost
+        self.assertLess(part.ratio.U, 0.35 * part.inside.ratio.U)
+
+    def test_a_frosted_coil_shows_in_the_frost_band_alone(self) -> None:
+        _, within = seen(frost_cost=0.6)
+        same = same_hours(within.surveyed, within.period)
+        size = within.surveyed.installation.unit.capacity_kw * 1000
+        found = parts(within.surveyed, within.period, same, size)
+        self.assertLess(found.frost.ratio.value, 0.92)
+        self.assertLess(found.frost.alone, -3 * found.frost.alone_se)
+
+
+class Days(TestCase):
+    def test_days_are_those_of_the_whole(self) -> None:
+        _, within = seen()
+        found = day_ratios(within)
+        self.assertGreater(len(found), 0.7 * DAYS)
+        whole = compared_between(within.surveyed, within.period).comparison.ratio.value
+        self.assertAlmostEqual(float(np.median([d.ratio for d in found])), whole, delta=0.03)
+
+    def test_the_date_on_which_something_broke(self) -> None:
+        """The truth: day 80, a fifth worse."""
+        done, within = seen(cop_factor=0.8, fault_since=80 * 86400.0)
+        change = drift(day_ratios(within)).change
+        self.assertTrue(change.sure)
+        self.assertAlmostEqual(change.step, -0.2, delta=0.02)
+        truth = done.start + 80 * 86400
+        self.assertLessEqual(change.first, truth + 86400)
+        self.assertGreaterEqual(change.last, truth - 86400)
+
+    def test_nothing_broke(self) -> None:
+        _, within = seen()
+        change = drift(day_ratios(within)).change
+        self.assertLess(abs(change.step), 0.03)
+
+
+class Runs(TestCase):
+    def test_each_run_has_its_ratio(self) -> None:
+        _, within = seen()
+        rows = runs_seen(within, order="length", descending=True, count=20).rows
+        ratios = [r.ratio.value for r in rows if r.ratio is not None]
+        self.assertGreater(len(ratios), 10)
+        self.assertAlmostEqual(float(np.median(ratios)), 1.0, delta=0.1)
+
+    def test_one_group_is_the_whole(self) -> None:
+        _, within = seen()
+        book = within.surveyed.book
+        (ratio,) = ratios_of(
+            within.surveyed, np.zeros(len(book.state), np.int64),
+            [(within.period.start, within.period.stop)], 0.0,
+        )  # fmt: skip
+        whole = compared_between(within.surveyed, within.period).comparison.ratio
+        self.assertAlmostEqual(ratio.value, whole.value, 12)
+        self.assertAlmostEqual(ratio.U, whole.U, 12)
+
+
+class Capacity(TestCase):
+    def test_the_house_by_its_days(self) -> None:
+        """Slope of the energy signature against the simulated heat loss; gains lower its zero."""
+        done, within = seen()
+        found = capacity_seen(within)
+        self.assertAlmostEqual(found.slope / done.scenario.plant.heat_loss, 1.0, delta=0.2)
+        self.assertGreater(found.rated_design, found.at_design)
+        self.assertLess(found.balance, -8.0)
+        self.assertIsNone(found.over_rated)  # never at its limit
+
+    def test_a_weak_unit_at_its_limit(self) -> None:
+        """The truth: 55 % of the rated capacity."""
+        _, within = seen(strength=0.55, backup=1.0)
+        found = capacity_seen(within)
+        self.assertGreater(found.limit_hours, 20)
+        self.assertAlmostEqual(found.over_rated.value, 0.55, delta=0.08)
+        self.assertAlmostEqual(found.lifts_over_rated, 0.55, delta=0.1)
+
+
+class Site(TestCase):
+    def test_the_expected_spf_of_this_site(self) -> None:
+        """A healthy unit makes what is expected, less its starts and defrosts."""
+        _, within = seen()
+        found = site(within)
+        self.assertAlmostEqual(found.spf_measured / found.spf, 0.96, delta=0.06)
+        self.assertEqual(found.assumed_share, 0.0)
+
+    def test_a_weak_one_does_not(self) -> None:
+        _, within = seen(cop_factor=0.75)
+        found, healthy = site(within), site(seen()[1])
+        ratio = found.spf_measured / found.spf / (healthy.spf_measured / healthy.spf)
+        self.assertAlmostEqual(ratio, 0.75, delta=0.04)
+
+    def test_without_a_table_it_says_why(self) -> None:
+        _, within = seen()
+        surveyed = replace(
+            within.surveyed, described=replace(within.surveyed.described, rated=None)
+        )
+        self.assertEqual(
+            site(replace(within, surveyed=surveyed)).why_none, "no rated table is given"
+        )
