@@ -236,6 +236,7 @@ def _registry() -> pint.UnitRegistry[float]:
 
 
 _SYMBOLS = {"degC": "°C", "degF": "°F", "kelvin": "K", "watt": "W", "percent": "%", "joule": "J",
+            "minute": "min",
             "m3_per_s": "m³/s", "m3_per_h": "m³/h", "L_per_min": "L/min", "L_per_s": "L/s",
             "L_per_h": "L/h", "hertz": "Hz", "pascal": "Pa", "watt_per_m2": "W/m²",
             "m2": "m²", "ft2": "ft²", "litre": "L", "us_gallon": "gal",

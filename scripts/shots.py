@@ -8,7 +8,7 @@ import sys
 import tempfile
 import time
 import urllib.request
-from dataclasses import asdict, replace
+from dataclasses import replace
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -23,7 +23,6 @@ os.environ["EMBER_DEMO"] = "1"
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
 import django  # noqa: E402
-import orjson  # noqa: E402
 
 django.setup()
 
@@ -32,15 +31,12 @@ from playwright.sync_api import Browser, Page, sync_playwright  # noqa: E402
 
 from ember.assess import assess  # noqa: E402
 from ember.description import read_installation  # noqa: E402
-from ember.installation import Column  # noqa: E402
 from ember.intake import read_log  # noqa: E402
-from ember.intake.live import read_batch  # noqa: E402
 from ember.rating import read_table  # noqa: E402
 from server.analysis.page import page  # noqa: E402
 from server.analysis.present import report  # noqa: E402
 from server.analysis.serving import commands  # noqa: E402
 from server.installations.models import System  # noqa: E402
-from server.logbook.live import fold, known_now, register, take  # noqa: E402
 from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS  # noqa: E402
 
 SHOTS = ROOT / "docs" / "screenshots"
@@ -77,21 +73,22 @@ def _wait() -> None:
 
 def _screens(browser: Browser) -> None:
     keys = {system.name: system.pk for system in System.objects.all()}
-    school, workshop = keys["School house"], keys["Workshop"]
+    school = keys["School house"]
     brushed = "sel=2026-01-28T05:10_2026-01-28T09:40"
     views = (
         ("fleet", "light", "/fleet"),
         ("running-day", "light", f"/systems/{school}/running?{DAY}&{brushed}"),
         ("running-year", "light", f"/systems/{school}/running?{YEAR}"),
-        ("running-swapped", "light", f"/systems/{workshop}/running?{DAY}"),
         ("running-runs", "light", f"/systems/{school}/running?view=runs&{YEAR}"),
         ("running-starts", "light", f"/systems/{keys['Nursery']}/running?view=starts&{YEAR}"),
         ("running-defrosts", "light", f"/systems/{keys['Bait shed']}/running?view=defrosts"),
         ("running-hot-water", "light", f"/systems/{keys['Nursery']}/running?view=hot-water&{YEAR}"),
         ("running-control", "light", f"/systems/{keys['Weaving shed']}/running?view=control"),
-        ("running-inside", "light", f"/systems/{keys['Pump house']}/running?view=inside"),
         ("trust", "light", f"/systems/{keys['Chandlery']}/trust"),
         ("rating", "light", f"/systems/{school}/rating?{YEAR}"),
+        ("rating-same", "light", f"/systems/{school}/rating?view=same&{YEAR}"),
+        ("rating-table", "light", f"/systems/{school}/rating?view=table&{YEAR}"),
+        ("rating-scop", "light", f"/systems/{school}/rating?view=scop&{YEAR}"),
         ("setup", "light", f"/systems/{school}/setup"),
         ("log-by-hand", "light", f"/systems/{keys['Nursery']}/log?part=hand"),
         ("money", "light", f"/systems/{school}/money?{YEAR}"),
@@ -105,11 +102,6 @@ def _screens(browser: Browser) -> None:
     view.get_by_label("The sum as text").get_by_text("RECKONING").wait_for()
     view.screenshot(path=SHOTS / "proof.png")
     view.context.close()
-    _logger(System.objects.get(pk=school))
-    view = _page(browser, "light", f"/systems/{school}/log?part=live")
-    view.get_by_role("button", name="Names").click()
-    view.screenshot(path=SHOTS / "log-live.png")
-    view.context.close()
     view = _page(browser, "light", f"/systems/{keys['Nursery']}/log")
     view.get_by_label("Log files").set_input_files(ROOT / "var" / "demo" / "nursery-next.csv")
     view.get_by_test_id("preview").wait_for()
@@ -117,23 +109,6 @@ def _screens(browser: Browser) -> None:
     view.screenshot(path=SHOTS / "log.png")
     view.get_by_role("button", name="Forget it").click()
     view.context.close()
-
-
-def _logger(system: System) -> None:
-    """A logger that sends, for the picture."""
-    logger, _ = register(system, "boiler room")
-    now = time.time() // 60 * 60
-    rows = [
-        {"time": now - 60 * k, "flow_temp": 33.5, "return_temp": 28.9, "kW": 2.31}
-        for k in range(180)
-        if not 60 < k < 95
-    ]
-    for k in range(0, len(rows), 5):
-        body = orjson.dumps({"readings": rows[k : k + 5], "sent": time.time()})
-        take(known_now(logger), read_batch(body, True, now), body, time.time())
-    logger.columns = [asdict(Column("kW", "power:unit", "kW"))]
-    logger.save()
-    fold(logger)
 
 
 def _page(browser: Browser, scheme: str, path: str) -> Page:

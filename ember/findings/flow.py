@@ -12,6 +12,7 @@ from ember.trace import Floats
 
 LOOSE = 6.0  # scatter about a flat line, above which nothing can be said [K], common practice
 WARM = 40.0  # fixed flow temperature from which it is a finding, common practice [degC]
+ALIKE = 12.0  # hours that say about the same of a curve, common practice
 EXPONENT = 1.3  # of radiators (EN 442)
 ROOM = 20.0  # where none is logged or described [degC]
 WARM_ROOM = 0.5  # above the described room temperature that nobody minds [K], common practice
@@ -83,16 +84,19 @@ def fixed_flow(ground: Ground) -> Finding | None:
         return None
     mean, kwh, words = excess
     lost = ground.loss(kwh, SLOPE_ROUGH, "what a kelvin saves")
+    # Hours are not independent: half a day counts as one; outdoors spread by a fourth.
+    spread = (curve.high - curve.low) / 4
+    error = curve.scatter / spread / np.sqrt(max(curve.hours / ALIKE, 1.0))
+    rise = Estimate(-curve.slope, "", (Part("scatter of the hours", float(error)),))
     return ground.finding(
         "fixed flow temperature",
         f"No weather curve: the flow {'stays near' if curve.scatter < TIGHT else 'lies around'} "
         f"{curve.at_zero:.0f} °C whatever the weather, "
         f"{mean:.0f} K above what the house needs on average.",
-        ground.weight(True, lost),
+        ground.weight(rise.value + rise.U < FLAT, lost),
         [ground.evidence(
             "rise of the flow for each kelvin colder",
-            Estimate(-curve.slope, "", (Part("scatter", curve.scatter / (curve.high - curve.low)),
-                                        )),
+            rise,
             FLAT, "running/control", above=False,
         )],
         [Cause("weather compensation switched off, or a thermostat that only calls for heat"),

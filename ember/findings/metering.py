@@ -8,6 +8,32 @@ from ember.rating import VerdictKind
 from ember.trust import Check, Soundness, Touches
 
 GRAVE = {Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS}
+# Usual causes of what each check finds, the likeliest first; common practice.
+CAUSES = {
+    "swapped sensors": ("sensors, or their columns in the log, exchanged",),
+    "clocks": ("two loggers with clocks of their own", "local time taken for UTC"),
+    "rate registers": ("one of two rate registers is read only",),
+    "other loads": ("something else on the circuit", "the unit's own standby, or a heater"),
+    "flow reading": ("air in the water", "a flow sensor too near to a bend, or dirty"),
+    "pair offset": ("two sensors that were never made a pair", "a sensor badly seated"),
+    "stuck readings": ("a sensor, its cable, or the logger that repeats a value",),
+    "consumers": ("a heater behind a meter that is not described as its own",),
+    "register against flow × ΔT": (
+        "unit, phase or pulse value set wrongly", "antifreeze that the calculator does not know",
+        "a sensor in the wrong place",
+    ),
+    "controller against meter": ("the controller estimates from a map", "an ill meter"),
+    "glycol": ("a calculator set for water",),
+    "yield as heat": ("the display counts what comes from outdoors, not what reaches the water",),
+    "physical bound": ("heat without its electricity", "a unit or phase mistake"),
+    "beyond the table": ("a phase without a clamp", "another boundary on each side",
+                         "the table of another unit"),
+    "spikes": ("a loose cable", "interference", "the logger's own slips"),
+    "resolution": ("a logger that rounds", "a sensor with coarse steps"),
+    "counter resets": ("a meter changed or set back", "a register that rolled over"),
+    "gaps": ("the logger, its power or its network",),
+    "outdoor sensor": ("sun on the sensor", "warm exhaust or a wall beside it"),
+}  # fmt: skip
 TOO_GOOD = frozenset({"physical bound", "beyond the table"})
 
 
@@ -48,7 +74,7 @@ def _finding(ground: Ground, check: Check) -> Finding:
     return ground.finding(
         kind, check.sentence,
         Weight.ACT if grave(check) or check.soundness == Soundness.BROKEN else Weight.LOOK,
-        evidence, [Cause(check.remedy or "see Trust")],
+        evidence, [Cause(name) for name in CAUSES[check.name]],
         check.remedy or "See Trust.", ELECTRICIAN if electric else HEATING,
         ground.costed(None, "a fault of the metering costs nothing itself; it hides what does"),
         MAINS if electric else PRESSURE,

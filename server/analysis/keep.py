@@ -131,7 +131,8 @@ def type_of(installation: Installation) -> str:
     """A hash of the rated table's points, empty without a table."""
     if installation.rated is None:
         return ""
-    points = sorted(str(p) for p in installation.rated.points)
+    points = [installation.rated.kind.value]
+    points += sorted(str(p) for p in installation.rated.points)
     return hashlib.sha256("\n".join(points).encode()).hexdigest()
 
 

@@ -173,7 +173,9 @@ def _siblings(system: System, type_: str) -> list[SiblingShown]:
     found = []
     for pk, name, row in rows:
         value = orjson.loads(row)
-        if value["ratio"] is not None and value["metering"] not in ("doubtful", "broken"):
+        acts = value["foremost"]["acts"]
+        ill = any(kind.startswith("metering") or kind == "COP too good" for kind in acts)
+        if value["ratio"] is not None and not ill:
             found.append(SiblingShown(pk, name, value["ratio"]["value"], value["ratio"]["U"]))
     return found
 

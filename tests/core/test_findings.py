@@ -12,8 +12,10 @@ from ember.assess import assess
 from ember.findings import RULES, Weight, foremost, table_or_house
 from ember.findings.catalogue import Found
 from ember.findings.kept import from_json, to_json
+from ember.findings.metering import CAUSES
 from ember.quantity import Estimate, Part
 from ember.thresholds import LIMITS, Thresholds
+from ember.trust import ALONE, FIRST, ON_BOTH_SENSORS, ON_STATES
 from stand_ins.faults import FAULTS
 from stand_ins.scenario import simulate
 from stand_ins.troubles import TROUBLES, harmless, house, metering_trouble, troubled
@@ -128,6 +130,10 @@ class Catalogue(TestCase):
     def test_every_threshold_is_explained(self) -> None:
         self.assertEqual({limit.name for limit in LIMITS}, set(Thresholds.__dataclass_fields__))
         self.assertTrue(all(limit.source for limit in LIMITS))
+
+    def test_every_check_has_its_causes(self) -> None:
+        names = {*FIRST, *ON_STATES, *ON_BOTH_SENSORS, *ALONE}
+        self.assertEqual(set(CAUSES), names)
 
     def test_kinds_are_unique(self) -> None:
         kinds = [rule.kind for rule in RULES]

@@ -15,15 +15,16 @@ from rich.text import Text
 
 from ember.byhand import Cells, read_rows
 from ember.clock import wall_clock, zone_named
-from ember.description import read_installation
+from ember.description import read_installation, table_to_json
 from ember.installation import Installation, RatedTable, TableKind, UnitKind
 from ember.rating import read_table
 from server.analysis.keep import find, keep
 from server.analysis.present import SOFT, console, one_line
 from server.analysis.problem import Problem
+from server.analysis.rows import unit_words
 from server.analysis.serving import free_port, serve
 from server.analysis.times import instant
-from server.installations.models import System
+from server.installations.models import LibraryTable, System
 from server.logbook.entries import Written, bill_content, reading_content, write
 from server.logbook.models import Entry, Import
 from server.logbook.store import store, trace_of
@@ -105,6 +106,8 @@ def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
     if system is None:
         installation = read_installation(directory / "installation.json")
         rated = fitting(read_table(directory / "rated.csv"), installation)
+        if rated is not None:
+            _shelve(rated)
         described = replace(installation, rated=rated, property=PROPERTIES.get(key))
         if key == NOTEBOOK:
             described = replace(described, by_hand=notebook.series(described))
@@ -122,9 +125,19 @@ def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
 def fitting(table: RatedTable, installation: Installation) -> RatedTable | None:
     """The stand-in's table for the kind of unit: over the brine for ground source; none on air."""
     kind = installation.unit.kind
-    if kind == UnitKind.GROUND_SOURCE:
-        return replace(table, kind=TableKind.GROUND)
-    return None if kind.value.startswith("air_to_air") else table
+    if kind.value.startswith("air_to_air"):
+        return None
+    ground = kind == UnitKind.GROUND_SOURCE
+    return replace(
+        table, name=unit_words(installation), kind=TableKind.GROUND if ground else table.kind
+    )
+
+
+def _shelve(table: RatedTable) -> None:
+    """Puts a table into the library, under the type of its unit, unless it is there."""
+    LibraryTable.objects.get_or_create(
+        name=table.name, defaults={"table": orjson.dumps(table_to_json(table)).decode()}
+    )
 
 
 def _write_down(system: System) -> None:
