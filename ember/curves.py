@@ -12,7 +12,7 @@ from ember.quantity import Estimate, Part, rectangular
 from ember.rating import Comparison
 from ember.rating.compare import FLOW_TEMP_LIMIT, LEVEL
 from ember.running import State
-from ember.sums import compared_in
+from ember.sums import compared_in, energy_of
 from ember.survey import Survey, Walked
 from ember.trace import Bools, Floats, Ints
 
@@ -94,8 +94,8 @@ def by_hours(survey: Survey, edges: Sequence[float]) -> tuple[Floats, Floats]:
     if plan is None or survey.withheld:
         return nothing, nothing
     label = np.searchsorted(np.asarray(edges), book.begins, side="right") - 1
-    heat = _book_sum(survey, plan.heat + plan.heat_by_heaters)
-    electricity = _book_sum(survey, plan.electricity)
+    heat = energy_of(survey, plan.heat + plan.heat_by_heaters)
+    electricity = energy_of(survey, plan.electricity)
     known = (label >= 0) & (label < count) & (book.excluded < 0)
     known &= np.isfinite(heat) & np.isfinite(electricity)
     if "rated heat" not in book.sums or plan.level != LEVEL:
@@ -146,7 +146,7 @@ def over_weather(
         return [], []
     plan = survey.facts.plans[LEVEL]
     use = book.within(period.start, period.stop) & survey.compared & (book.excluded < 0)
-    heat, electricity = _book_sum(survey, plan.heat), _book_sum(survey, plan.electricity)
+    heat, electricity = energy_of(survey, plan.heat), energy_of(survey, plan.electricity)
     use &= np.isfinite(heat) & np.isfinite(electricity)
     hour = book.begins // 3600
     label = hour - int(hour[0])
@@ -215,13 +215,6 @@ def _added(streams: Streams, shares: tuple[Share, ...]) -> Floats | None:
     for sign, name in shares:
         stream = streams.electricity.get(name) or streams.heat[name]
         total = sign * stream.energy if total is None else total + sign * stream.energy
-    return total
-
-
-def _book_sum(survey: Survey, shares: tuple[Share, ...]) -> Floats:
-    total = np.zeros(len(survey.book.state))
-    for sign, name in shares:
-        total += sign * survey.book.energy(name)
     return total
 
 

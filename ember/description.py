@@ -41,13 +41,17 @@ def installation_to_json(installation: Installation) -> str:
     return _ADAPTER.dump_json(installation, indent=2).decode() + "\n"
 
 
+def _made(adapter: TypeAdapter[Any], value: object, what: str) -> Any:
+    try:
+        return adapter.validate_python(value)
+    except ValidationError as error:
+        raise DescriptionError(f"{what}: {sentences(error)}") from error
+
+
 def correction_from_json(value: object) -> Correction:
     """A correction in its JSON form. Raises DescriptionError naming every wrong field."""
-    try:
-        found: Correction = _CORRECTION.validate_python(value)
-        return found
-    except ValidationError as error:
-        raise DescriptionError(f"correction: {sentences(error)}") from error
+    found: Correction = _made(_CORRECTION, value, "correction")
+    return found
 
 
 def correction_to_json(correction: Correction) -> dict[str, Any]:
@@ -58,11 +62,8 @@ def correction_to_json(correction: Correction) -> dict[str, Any]:
 
 def table_from_json(value: object) -> RatedTable:
     """A rated table in its JSON form. Raises DescriptionError naming every wrong field."""
-    try:
-        found: RatedTable = _TABLE.validate_python(value)
-        return found
-    except ValidationError as error:
-        raise DescriptionError(f"rated table: {sentences(error)}") from error
+    found: RatedTable = _made(_TABLE, value, "rated table")
+    return found
 
 
 def table_to_json(table: RatedTable) -> dict[str, Any]:
@@ -73,11 +74,8 @@ def table_to_json(table: RatedTable) -> dict[str, Any]:
 
 def thresholds_from_json(value: object) -> Thresholds:
     """Thresholds in their JSON form. Raises DescriptionError naming every wrong field."""
-    try:
-        found: Thresholds = _THRESHOLDS.validate_python(value)
-        return found
-    except ValidationError as error:
-        raise DescriptionError(f"thresholds: {sentences(error)}") from error
+    found: Thresholds = _made(_THRESHOLDS, value, "thresholds")
+    return found
 
 
 def json_schema() -> dict[str, Any]:

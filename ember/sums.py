@@ -7,6 +7,7 @@ import numpy as np
 
 from ember.installation import part_load_is_better
 from ember.metering import Level
+from ember.metering.boundary import Share
 from ember.money import Cost, cost, windows
 from ember.period import Period
 from ember.quantity import Estimate
@@ -16,7 +17,7 @@ from ember.reckoning import Reckoning, reckon
 from ember.reckoning.tally import KWH, validity
 from ember.running import State
 from ember.survey import Survey
-from ember.trace import Bools, Ints
+from ember.trace import Bools, Floats, Ints
 from ember.trust import Check, Soundness, Touches
 
 # What must not be in doubt for a verdict against the rated table.
@@ -111,6 +112,14 @@ def compared_in(surveyed: Survey, period: Period, inside: Bools) -> Compared:
         "is outside). Nothing is extrapolated."
     )
     return Compared(measured, found, why)
+
+
+def energy_of(surveyed: Survey, shares: tuple[Share, ...]) -> Floats:
+    """Energy of some meters, with sign, in each segment, (m,) [J]."""
+    total = np.zeros(len(surveyed.book.state))
+    for sign, name in shares:
+        total += sign * surveyed.book.energy(name)
+    return total
 
 
 def ratios_of(

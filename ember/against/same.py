@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.metering.boundary import Share
 from ember.period import Period
 from ember.rating.compare import LEVEL
+from ember.sums import energy_of
 from ember.survey import Survey
 from ember.trace import Bools, Floats, Ints
 
@@ -73,11 +73,3 @@ def same_hours(surveyed: Survey, period: Period) -> SameHours | None:
         at, place[hour], (names[good] * HOUR).astype(np.int64), outdoor[good], flow[good],
         measured / seconds[good], measured, rated,
     )  # fmt: skip
-
-
-def energy_of(surveyed: Survey, shares: tuple[Share, ...]) -> Floats:
-    """Energy of some meters, with sign, in each segment, (m,) [J]."""
-    total = np.zeros(len(surveyed.book.state))
-    for sign, name in shares:
-        total += sign * surveyed.book.energy(name)
-    return total

@@ -17,7 +17,6 @@ from ember.against import (
     parts,
     same_hours,
 )
-from ember.against.same import energy_of
 from ember.findings.finding import Cause, Evidence, Finding, Weight
 from ember.installation import Installation
 from ember.operation import Operation
@@ -33,7 +32,7 @@ from ember.quantity import Estimate, Part, rectangular
 from ember.rating import Verdict
 from ember.running import State
 from ember.season.periods import SEASON_DAYS
-from ember.sums import Compared, PeriodFigures, compared_between, judge
+from ember.sums import Compared, PeriodFigures, compared_between, energy_of, judge
 from ember.survey import Survey
 from ember.thresholds import Thresholds
 from ember.trace import Bools

@@ -61,7 +61,7 @@ class Simulated(SimpleTestCase):
             "RECKONING · H4 WITH PUMPS", "Heating", "Defrost, taken back", "Heat ", "Unit meter",
             "Electricity", "COP", "(k = 2)", "Covers 100.0% of the time", "BOUNDARIES",
             "'unit meter' also holds controls and source", "METERING", "Below rated.",
-            "licensed people", "Caution", "MONTHS", "2026-01", "COST", "night",
+            "certified technicians", "Caution", "MONTHS", "2026-01", "COST", "night",
             "UNCERTAINTY OF THE COP AT H4", "temperature pair", "log.csv.gz: 28,800 rows",
             "semicolon-separated, decimal comma", "wall clock, WET", "Flow rate [m³/h]",
         ):  # fmt: skip

@@ -11,7 +11,7 @@ from django.test import SimpleTestCase
 from ember.assessment import Assessment, LevelState
 from ember.channels import QUANTITIES
 from ember.description import json_schema
-from ember.findings import Finding
+from ember.findings import Cause, Evidence, Finding, Silent
 from ember.installation import Thresholds
 from ember.intake import ColumnReport, IntakeReport, Note
 from ember.metering.electricity import LIMITS
@@ -42,7 +42,8 @@ class Formats(SimpleTestCase):
     def test_every_field_of_the_results(self) -> None:
         for kind in (
             Assessment, LevelState, PeriodFigures, Reckoning, Line, Left, Cost, BandCost, Check,
-            Comparison, Verdict, Finding, RunningSummary, IntakeReport, ColumnReport, Note,
+            Comparison, Verdict, Finding, Evidence, Cause, Silent, RunningSummary, IntakeReport,
+            ColumnReport, Note,
         ):  # fmt: skip
             assert is_dataclass(kind)
             for field in fields(kind):

@@ -1,10 +1,7 @@
 """Findings kept, their lives, thresholds, the fleet's row and its news."""
 
-import json
 from datetime import date
 from unittest.mock import patch
-
-from django.test import TestCase
 
 from ember.assess import assess
 from ember.findings import Finding
@@ -13,31 +10,15 @@ from server.analysis.keep import keep
 from server.analysis.lives import findings_of, follow, put
 from server.analysis.models import Life
 from server.logbook.store import StoreError, store
-from server.work.jobs import perform
-from server.work.models import Job
 from tests.core.helpers import simulated
-from tests.server.helpers import described, log, signed_in, system
+from tests.server.helpers import described, log, system
+from tests.server.test_trust import WithRecord
 
 
-class WithFinding(TestCase):
+class WithFinding(WithRecord):
     """A unit a fifth below its table, twelve days."""
 
-    @classmethod
-    def setUpTestData(cls) -> None:
-        cls.system = system("below-rated")
-        store(cls.system, log("below-rated"))
-        keep(cls.system)
-        cls.system.refresh_from_db()
-
-    def setUp(self) -> None:
-        self.client = signed_in()
-
-    def get(self, path: str, **query: str):
-        return self.client.get(f"/api/systems/{self.system.pk}{path}", query)
-
-    def post(self, path: str, body: object):
-        address = f"/api/systems/{self.system.pk}{path}"
-        return self.client.post(address, json.dumps(body), content_type="application/json")
+    key = "below-rated"
 
     def life(self, state: str, reason: str = "", fixed_on: str | None = None):
         body = {"kind": "below rated", "state": state, "reason": reason, "fixed_on": fixed_on}
@@ -147,8 +128,7 @@ class Limits(WithFinding):
         (limit,) = [x for x in shown["limits"] if x["name"] == "below_rated"]
         self.assertEqual((limit["value"], limit["default"]), (0.5, 0.9))
         self.assertTrue(self.get("/findings").json()["stale"])
-        for job in Job.objects.filter(state=Job.State.WAITING):
-            perform(job.pk)
+        self.work()
         shown = self.get("/findings").json()
         self.assertFalse(shown["stale"])
         self.assertNotIn("below rated", [f["kind"] for f in shown["findings"]])
