@@ -25,10 +25,10 @@ def room_not_held(ground: Ground) -> Finding | None:
     if use.sum() < LEAST_HOURS:
         return None
     room, outdoor = of["room"][use], of["outdoor"][use]
-    usual, words = float(np.percentile(room, 75)), "its usual"
+    usual, whose = float(np.percentile(room, 75)), "its usual"
     asked = ground.installation.house.design_indoor
     if float(np.median(room)) < asked - FAR_BELOW:
-        usual, words = asked, "the described"
+        usual, whose = asked, "the described"
     below = room < usual - COLD
     share = float(below.mean())
     if share <= ground.limits.room_below:
@@ -48,7 +48,7 @@ def room_not_held(ground: Ground) -> Finding | None:
             limit = (*limit, words)
     return ground.finding(
         "room not held",
-        f"By day the room is more than 1 K below {words} {usual:.1f} °C for {share:.0%} of the "
+        f"By day the room is more than 1 K below {whose} {usual:.1f} °C for {share:.0%} of the "
         f"time{', mostly when it is cold outdoors' if colder else ''}.",
         Weight.ACT if colder and share > 1.5 * ground.limits.room_below else Weight.LOOK,
         [ground.evidence(

@@ -136,7 +136,7 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
       )}
       {sheet && <Doubts sheet={sheet} take={(reading) => setRaw({ text: asked.text, reading })} />}
       {save.isSuccess && !touched && <p role="status">Saved. The figures are being worked out anew; the table before is in Set up’s history.</p>}
-      <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1.25fr) minmax(0, 1fr)", gap: 20, alignItems: "start" }}>
+      <div style={{ display: "grid", gridTemplateColumns: "repeat(auto-fit, minmax(min(424px, 100%), 1fr))", gap: 20, alignItems: "start" }}>
         <section onPaste={pasted}>
           <p className="cap">Paste a table from a spreadsheet into any cell: one row a point, or flow temperatures across. Give capacity with either input or COP.</p>
           <div style={{ maxHeight: 420, overflow: "auto" }}>
