@@ -1,11 +1,13 @@
 """Findings of a system: what was found, where each stands, its history, and the limits in force."""
 
+import csv
 from dataclasses import dataclass, fields, replace
 from datetime import date
+from io import StringIO
 from typing import Any
 
 import orjson
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Body, Router
 
@@ -18,6 +20,7 @@ from server.analysis.asis import as_shown, shape_of
 from server.analysis.keep import renew, state_of
 from server.analysis.lives import put
 from server.analysis.models import Kept, Life, LifeEvent, Look
+from server.api.files import attachment, harmless
 from server.api.fleet import get_system
 from server.installations.models import System
 
@@ -236,6 +239,39 @@ def _limits(system: System) -> ThresholdsShown:
         )
         for limit in LIMITS
     ])  # fmt: skip
+
+
+HEAD = (
+    "system", "finding", "weight", "stands", "sentence", "evidence", "measured", "U (k = 2)",
+    "threshold", "lost in the period [kWh]", "money lost in the period", "kWh a year",
+    "money a year", "currency", "next check", "who",
+)  # fmt: skip
+
+
+@router.get("/findings.csv")
+def findings_csv(request: HttpRequest) -> HttpResponse:
+    """Every finding of every system, one a row, as CSV."""
+    out = StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(HEAD)
+    states = {(x.system_id, x.kind): x.state for x in Life.objects.all()}
+    for kept in Kept.objects.select_related("system").order_by("-lost", "system__name"):
+        for f in from_json(kept.findings).findings if kept.findings else ():
+            evidence = f.evidence[0]
+            money = f.money_a_year or f.money_lost
+            row = [
+                kept.system.name, f.kind, f.weight.value,
+                states.get((kept.system_id, f.kind), "new"), f.sentence, evidence.words,
+                f"{evidence.measured.value:.6g}", f"{evidence.measured.U:.6g}",
+                f"{evidence.threshold:g}",
+                *(f"{e.value:.2f}" if e else "" for e in (f.lost, f.money_lost, f.kwh_a_year,
+                                                           f.money_a_year)),
+                money.unit if money else "", f.next_check, f.who,
+            ]  # fmt: skip
+            writer.writerow([harmless(cell) for cell in row])
+    response = HttpResponse(out.getvalue(), content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = attachment("findings", "csv")
+    return response
 
 
 @router.get("/news", response=News)

@@ -26,6 +26,7 @@ from ember import VERSION
 from ember.description import installation_from_json
 from ember.intake.tables import check_zip
 from ember.trace import Trace
+from server.analysis.models import Life, LifeEvent
 from server.installations.models import Description, System
 from server.logbook.codec import decode, encode
 from server.logbook.entries import Written
@@ -34,6 +35,7 @@ from server.logbook.models import Change, Entry, Import, Journal, Logger, Recipe
 from server.logbook.store import StoreError, compacted
 
 FORMAT, FORMAT_VERSION = "honest-ember/archive", 1
+LIFE = ("kind", "state", "sentence", "measured", "U", "above", "reason")
 IMPORT = ("file", "digest", "rule", "state", "rows", "start", "stop", "step", "report")
 
 
@@ -94,10 +96,22 @@ def _write_system(archive: zipfile.ZipFile, folder: str, system: System) -> None
     archive.writestr(f"{folder}/changes.json", _json(changes))
     recipes = list(system.recipes.order_by("pk").values("name", "headers", "columns"))
     archive.writestr(f"{folder}/recipes.json", _json(recipes))
+    archive.writestr(f"{folder}/findings.json", _json([_life(x) for x in system.lives.all()]))
     fields = ("name", "columns", "step", "seen", "latest", "drift", "readings", "problem")
     archive.writestr(
         f"{folder}/loggers.json", _json(list(system.loggers.order_by("pk").values(*fields)))
     )
+
+
+def _life(life: Life) -> dict[str, Any]:
+    """Where a finding stands, with its history, the first event first."""
+    events = [
+        {"state": e.state, "words": e.words, "at": e.at.isoformat()}
+        for e in life.events.order_by("pk")
+    ]
+    fixed_on = life.fixed_on.isoformat() if life.fixed_on else None
+    return {**{field: getattr(life, field) for field in LIFE}, "fixed_on": fixed_on,
+            "events": events}  # fmt: skip
 
 
 def _plain(entry: Entry) -> dict[str, Any]:
@@ -194,6 +208,8 @@ def _restored(archive: zipfile.ZipFile, folder: str, name: str) -> System:
         compacted(system, sorted(weeks)).write()
     _restore_entries(system, read("entries"), read("changes"))
     Recipe.objects.bulk_create(Recipe(system=system, **one) for one in read("recipes"))
+    if f"{folder}/findings.json" in archive.namelist():  # archives of before have none
+        _restore_lives(system, read("findings"))
     return system
 
 
@@ -210,6 +226,16 @@ def _weeks(content: bytes) -> Iterator[tuple[int, Trace]]:
         first += one["rows"]
         channels = {name: part.column(name).to_numpy() for name in one["native"]}
         yield one["week"], Trace(one["start"], one["step"], channels, one["native"])
+
+
+def _restore_lives(system: System, lives: list[dict[str, Any]]) -> None:
+    """Where findings stand, and what happened to them."""
+    for one in lives:
+        events = one.pop("events")
+        life = Life.objects.create(system=system, **one)
+        for event in events:
+            made = LifeEvent.objects.create(life=life, state=event["state"], words=event["words"])
+            LifeEvent.objects.filter(pk=made.pk).update(at=datetime.fromisoformat(event["at"]))
 
 
 def _restore_entries(

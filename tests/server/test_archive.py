@@ -16,6 +16,7 @@ from python_calamine import CalamineWorkbook
 
 from ember.intake.live import read_batch
 from server.analysis.keep import find, keep
+from server.analysis.models import Life, LifeEvent
 from server.installations.models import System
 from server.logbook import archive
 from server.logbook.entries import turn
@@ -52,6 +53,10 @@ def state(of: System) -> dict[str, Any]:
             (c.words, plain(c.before), plain(c.after), c.undone, c.created)
             for c in of.changes.order_by("pk")
         ],
+        "lives": [
+            (x.kind, x.state, x.reason, x.measured, [(e.words, e.at) for e in x.events.all()])
+            for x in of.lives.order_by("kind")
+        ],
         "recipes": list(of.recipes.order_by("pk").values("name", "headers", "columns")),
         "loggers": list(of.loggers.order_by("pk").values("name", "columns", "step", "readings")),
     }
@@ -63,6 +68,12 @@ class Archive(TransactionTestCase):
         self.system = system(days=12)
         path = log("as-rated", 12)
         store(self.system, part(path, 0, 9000, "first.csv"))
+        life = Life.objects.create(
+            system=self.system, kind="below rated", state="dismissed", sentence="20 % below",
+            measured=0.8, U=0.06, above=False, reason="known",
+        )  # fmt: skip
+        for words in ("first seen", "dismissed: known"):
+            LifeEvent.objects.create(life=life, state=life.state, words=words)
         second = store(self.system, part(path, 8000, 12000, "second.csv"), rule="replace").batch
         store(self.system, part(path, 12000, 17280, "third.csv"))
         undo(second)

@@ -122,6 +122,19 @@ class Lives(WithFinding):
         self.assertEqual(Life.objects.get(kind="below rated").fixed_on, date(2025, 10, 9))
 
 
+class AsCsv(WithFinding):
+    def test_one_row_a_finding(self) -> None:
+        self.life("accepted")
+        text = self.client.get("/api/findings.csv").content.decode()
+        rows = list(csv.DictReader(io.StringIO(text)))
+        self.assertEqual(len(rows), len(findings_of(self.system)))
+        (row,) = [r for r in rows if r["finding"] == "below rated"]
+        mine = next(f for f in findings_of(self.system) if f.kind == "below rated")
+        self.assertEqual((row["stands"], row["weight"]), ("accepted", "act"))
+        self.assertAlmostEqual(float(row["measured"]), mine.evidence[0].measured.value, 4)
+        self.assertEqual(row["kWh a year"], "")  # twelve days are no year
+
+
 class Limits(WithFinding):
     def test_a_changed_threshold_clears_the_finding(self) -> None:
         shown = self.post("/limits", {"values": {"below_rated": 0.5}}).json()

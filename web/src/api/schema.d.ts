@@ -88,6 +88,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/findings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Findings Csv
+         * @description Every finding of every system, one a row, as CSV.
+         */
+        get: operations["server_api_findings_findings_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/imports/{pk}/redo": {
         parameters: {
             query?: never;
@@ -4790,6 +4810,24 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ChangeShown"];
                 };
+            };
+        };
+    };
+    server_api_findings_findings_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -79,6 +79,9 @@ export default function Fleet() {
             ))}
           </select>
           <span className="grow" />
+          <a className="cap" href="/api/findings.csv" download>
+            findings as CSV
+          </a>
           {comparing ? (
             <button className="key" onClick={() => put("view", "")}>
               Back to all
