@@ -260,15 +260,15 @@ def findings_csv(request: HttpRequest) -> HttpResponse:
             evidence = f.evidence[0]
             money = f.money_a_year or f.money_lost
             row = [
-                kept.system.name, f.kind, f.weight.value,
-                states.get((kept.system_id, f.kind), "new"), f.sentence, evidence.words,
+                harmless(kept.system.name), f.kind, f.weight.value,
+                states.get((kept.system_id, f.kind), "new"), harmless(f.sentence), evidence.words,
                 f"{evidence.measured.value:.6g}", f"{evidence.measured.U:.6g}",
                 f"{evidence.threshold:g}",
                 *(f"{e.value:.2f}" if e else "" for e in (f.lost, f.money_lost, f.kwh_a_year,
                                                            f.money_a_year)),
                 money.unit if money else "", f.next_check, f.who,
             ]  # fmt: skip
-            writer.writerow([harmless(cell) for cell in row])
+            writer.writerow(row)
     response = HttpResponse(out.getvalue(), content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = attachment("findings", "csv")
     return response

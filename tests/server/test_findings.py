@@ -1,5 +1,7 @@
 """Findings kept, their lives, thresholds, the fleet's row and its news."""
 
+import csv
+import io
 from datetime import date
 from unittest.mock import patch
 
