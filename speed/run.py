@@ -13,7 +13,8 @@ from typing import Any
 import numpy as np
 from pyarrow import csv
 
-from ember.assess import assess
+from ember.assess import assess, with_effects
+from ember.findings import Ground, find
 from ember.installation import Installation
 from ember.intake import read_log
 from ember.metering import meter
@@ -25,6 +26,8 @@ from ember.running import running
 from ember.running.defrosts import defrosts
 from ember.running.runs import runs
 from ember.running.starts import starts
+from ember.season import whole as period_of
+from ember.sums import figures
 from ember.survey import survey, walk
 from ember.trace import Trace
 from speed.limit import bare_checks, bare_passes, day_labels, fixed_labels
@@ -78,19 +81,24 @@ def main() -> None:
     day, quarter = day_labels(trace)
     df = frame(simulated.columns, simulated.start, scenario.step)
     ours, passes, plain = best(
-        lambda: assess(installation, trace),
+        lambda: answer(with_effects(survey(installation, trace), trace)),
         lambda: (bare_passes(trace, month, night, shape), bare_checks(trace, day, quarter)),
         lambda: notebook(df, shape, installation.zone),
     )
-    events, whole = _events(installation, trace)
+    events, whole, found = _events(installation, trace)
     result = assess(installation, trace)
-    answer = notebook(df, shape, installation.zone)
+    (everything,) = best(lambda: assess(installation, trace))
+    theirs = notebook(df, shape, installation.zone)
     assert result.main is not None and result.main.cop is not None
     rows = [
         ("Read and grid a site-year", f"{read * 1e3:.0f} ms", f"{size:.0f} MB CSV, 1 min, 12 ch"),
         ("Bare pyarrow read of it", f"{bare * 1e3:.0f} ms", ""),
         ("**Ratio** (≤ 3)", f"**{read / bare:.2f}**", ""),
-        ("`assess` on the gridded year", f"{ours * 1e3:.0f} ms", f"{len(trace):,} cells"),
+        (
+            "Sums, checks, verdict of the gridded year",
+            f"{ours * 1e3:.0f} ms",
+            f"{len(trace):,} cells",
+        ),
         ("Bare NumPy passes", f"{passes * 1e3:.0f} ms", "`speed/limit.py`"),
         ("**Ratio** (≤ 4)", f"**{ours / passes:.2f}**", ""),
         ("Plain pandas notebook", f"{plain * 1e3:.0f} ms", "`speed/notebook.py`"),
@@ -101,10 +109,16 @@ def main() -> None:
             f"{events / passes:.2f} × bare passes",
         ),
         ("All tables of Running, kept", f"{whole * 1e3:.0f} ms", "hot water, hours, bytes too"),
+        ("Findings from them", f"{found * 1e3:.0f} ms", "drift, shape, capacity, every rule"),
+        (
+            "`assess`, all of it in one call",
+            f"{everything * 1e3:.0f} ms",
+            f"{everything / passes:.2f} × bare passes",
+        ),
         ("Memory of the core just imported", f"{peak_start:.0f} MB", "a process of its own"),
         ("Peak memory, reading", f"{peak_read:.0f} MB", "a process of its own"),
         ("Peak memory, reading and assessing", f"{peak_assess:.0f} MB", "a process of its own"),
-        ("COP, core and notebook", f"{result.main.cop.value:.3f}, {answer['cop']:.3f}", "H4"),
+        ("COP, core and notebook", f"{result.main.cop.value:.3f}, {theirs['cop']:.3f}", "H4"),
     ]
     rows += served
     width = max(len(name) for name, _, _ in rows)
@@ -115,8 +129,8 @@ def main() -> None:
     print(f"\nWritten to {DOC.relative_to(Path.cwd()) if DOC.is_relative_to(Path.cwd()) else DOC}")
 
 
-def _events(installation: Installation, trace: Trace) -> tuple[float, float]:
-    """Time of the tables of events, and of everything that Running keeps [s]."""
+def _events(installation: Installation, trace: Trace) -> tuple[float, float, float]:
+    """Time of the tables of events, of everything that Running keeps, and of the findings [s]."""
     surveyed = survey(installation, trace)
     streams = meter(installation, trace)
     walked = walk(
@@ -132,8 +146,14 @@ def _events(installation: Installation, trace: Trace) -> tuple[float, float]:
     def kept() -> None:
         to_bytes(operation(surveyed, trace, walked))
 
-    events, whole = best(tables, kept)
-    return events, whole
+    ran = operation(surveyed, trace, walked)
+    over = figures(surveyed, [period_of(float(surveyed.start), float(surveyed.stop))])[0]
+
+    def findings() -> None:
+        find(Ground(surveyed, ran, over))
+
+    events, whole, found = best(tables, kept, findings)
+    return events, whole, found
 
 
 def _peak(what: str, folder: str) -> float:
@@ -157,8 +177,9 @@ one-minute readings, {CHANNELS} channels, 365 days.
 {table}
 
 - *Bare pyarrow read*: `pyarrow.csv.read_csv` with its defaults, nothing else done.
-- *Bare NumPy passes*: the arithmetic that the same questions cannot do without, on the same
-  arrays, with months and tariff given, no gaps, no uncertainty and no results but sums.
+- *Bare NumPy passes*: the arithmetic that sums, checks and verdict cannot do without, on the same
+  arrays, with months and tariff given, no gaps, no uncertainty and no results but sums. Events and
+  findings are no part of them, nor of the notebook; they have rows of their own.
 - *Plain pandas notebook*: the same questions as an analyst would answer them; she gets no
   uncertainty budget, no boundary check and no proof for it.
 - *Chart* and *Reckoning*: server time of what the screen asks for, kept survey in memory; the first
