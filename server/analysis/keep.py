@@ -17,7 +17,7 @@ import ember
 from ember.assess import answer, with_effects
 from ember.curves import curves
 from ember.days import days
-from ember.findings import Found as FoundHere
+from ember.findings import Found as Judged
 from ember.findings.kept import to_json as findings_to_json
 from ember.installation import Installation
 from ember.kept import from_bytes, to_bytes
@@ -105,7 +105,8 @@ def _kept(system: System, made_from: str, tell: Tell) -> Kept | None:
     ran = operation(surveyed, trace, walked)
     tell(0.97, "figures of the year and months, findings")
     assessed = answer(surveyed, ran=ran)
-    follow(system, assessed.findings, surveyed, ran)
+    judged = Judged(assessed.findings, assessed.silent)
+    follow(system, judged, surveyed, ran)
     opened = replace(assessed, findings=tuple(open_findings(system, assessed.findings)))
     stand = standing(surveyed, opened)
     tell(0.99, "an overview for charts of months")
@@ -118,7 +119,7 @@ def _kept(system: System, made_from: str, tell: Tell) -> Kept | None:
             "row": orjson.dumps(asdict(shown)).decode(),
             "days": orjson.dumps(asdict(days_shown(daily))).decode(),
             "type": type_of(system.installation),
-            "findings": findings_to_json(FoundHere(assessed.findings, assessed.silent)),
+            "findings": findings_to_json(judged),
             "survey": to_bytes(surveyed),
             "operation": operation_kept.to_bytes(ran),
             "overview": _overview(surveyed, walked),

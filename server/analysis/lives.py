@@ -9,7 +9,7 @@ import orjson
 from django.db import transaction
 
 from ember.clock import instant_of
-from ember.findings import Finding, Ground, find, foremost
+from ember.findings import Finding, Found, Ground, find, foremost
 from ember.findings.kept import from_json
 from ember.operation import Operation
 from ember.period import Period
@@ -50,7 +50,7 @@ def follow(system: System, findings: Sequence[Finding], surveyed: Survey, ran: O
                     words = f"came back: it shows again since {life.fixed_on}"
                     _set(life, Life.State.NEW, again, words)
         for kind, life in known.items():
-            if kind not in found and life.state in OPEN:
+            if kind not in found and kind not in not_judged and life.state in OPEN:
                 life.state = Life.State.GONE
                 life.save()
                 LifeEvent.objects.create(life=life, state=life.state, words="no longer found")

@@ -6,7 +6,7 @@ from datetime import date
 from unittest.mock import patch
 
 from ember.assess import assess
-from ember.findings import Finding
+from ember.findings import Finding, Found, Silent
 from server.analysis import lives
 from server.analysis.keep import keep
 from server.analysis.lives import findings_of, follow, put
@@ -110,9 +110,12 @@ class Lives(WithFinding):
     def test_what_is_not_found_any_more_is_gone_and_can_come_back(self) -> None:
         found = findings_of(self.system)
         self.assertIsInstance(found[0], Finding)
-        follow(self.system, [], None, None)
+        doubted = Silent("below rated", "the metering is in doubt")
+        follow(self.system, Found((), (doubted,)), None, None)
+        self.assertEqual(Life.objects.get(kind="below rated").state, "new")  # not judged, not gone
+        follow(self.system, Found((), ()), None, None)
         self.assertEqual(Life.objects.get(kind="below rated").state, "gone")
-        follow(self.system, found, None, None)
+        follow(self.system, Found(found, ()), None, None)
         life = Life.objects.get(kind="below rated")
         self.assertEqual(life.state, "new")
         self.assertIn("came back", life.events.first().words)
