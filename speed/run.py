@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 from pyarrow import csv
 
-from ember.assess import assess, with_effects
+from ember.assess import answer, assess, with_effects
 from ember.findings import Ground, find
 from ember.installation import Installation
 from ember.intake import read_log

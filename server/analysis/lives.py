@@ -30,9 +30,11 @@ def open_findings(system: System, findings: Sequence[Finding]) -> list[Finding]:
     return [f for f in findings if f.kind not in closed]
 
 
-def follow(system: System, findings: Sequence[Finding], surveyed: Survey, ran: Operation) -> None:
-    """Brings the lives of a system's findings up to what is found now."""
-    found = {f.kind: f for f in findings}
+def follow(system: System, now: Found, surveyed: Survey, ran: Operation) -> None:
+    """Brings the lives of a system's findings up to what is found now. What is not judged now, since
+    the metering is in doubt, stays as it was: nobody knows whether it is gone."""
+    found = {f.kind: f for f in now.findings}
+    not_judged = {s.kind for s in now.silent}
     with transaction.atomic():
         known = {life.kind: life for life in system.lives.select_for_update()}
         for kind, finding in found.items():
