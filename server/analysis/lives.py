@@ -31,7 +31,7 @@ def open_findings(system: System, findings: Sequence[Finding]) -> list[Finding]:
 
 
 def follow(system: System, now: Found, surveyed: Survey, ran: Operation) -> None:
-    """Brings the lives of a system's findings up to what is found now. What is not judged now, since
+    """Brings the lives of a system's findings up to what is found now. What is not judged, since
     the metering is in doubt, stays as it was: nobody knows whether it is gone."""
     found = {f.kind: f for f in now.findings}
     not_judged = {s.kind for s in now.silent}
