@@ -157,12 +157,12 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
                 {shown.map((row, k) => (
                   <tr key={k} style={doubted.has(rowOf(k)) ? { background: "var(--ember-wash)" } : undefined}>
                     {[0, 1, 2, 3, 4].map((column) => (
-                      <td key={column} className="num">
+                      <td key={column} className="num" style={{ paddingRight: 5 }}>
                         <Cell label={`${[source, flow, "capacity", "input", "COP"][column]}, row ${k + 1}`} row={k} column={column} value={row[column]!} put={(value) => edit(k, column, value)} />
                       </td>
                     ))}
                     <td>
-                      <select aria-label={`speed, row ${k + 1}`} value={row[5]} style={{ width: 86 }} onChange={(event) => edit(k, 5, event.target.value)}>
+                      <select aria-label={`speed, row ${k + 1}`} value={row[5]} style={{ width: 82 }} onChange={(event) => edit(k, 5, event.target.value)}>
                         {SPEEDS.map((speed) => (
                           <option key={speed}>{speed}</option>
                         ))}
@@ -217,7 +217,7 @@ function Cell({ label, row, column, value, put }: { label: string; row: number; 
     next.focus();
     next.select();
   };
-  return <input type="text" inputMode="decimal" data-cell={`${row}.${column}`} aria-label={label} value={value} style={{ width: 52, textAlign: "right", minHeight: 20, padding: "0 4px" }} onChange={(event) => put(event.target.value)} onKeyDown={move} />;
+  return <input type="text" inputMode="decimal" data-cell={`${row}.${column}`} aria-label={label} value={value} style={{ width: 48, textAlign: "right", minHeight: 20, padding: "0 4px" }} onChange={(event) => put(event.target.value)} onKeyDown={move} />;
 }
 
 function Doubts({ sheet, take }: { sheet: SheetShown; take: (reading: ReadingShown) => void }) {
