@@ -24,17 +24,18 @@ LINE_SPAN = 6.0  # of daily outdoor temperature, for a line to be seen [K]
 class Capacity:
     """Against rated and against need.
 
-    need : slope [W/K] and the outdoor temperature at which it is zero [degC], from daily heat of
-    all sources. balance : outdoor temperature where rated capacity meets the need, by the flow
-    temperature in use; None where they do not meet in the table. at_design, rated_design : need
-    and rated capacity at the design temperature [kW]. limit_hours : in which the unit ran
-    throughout and yet heaters helped; over_rated : its heat in them over the rated
-    capacity; lifts_over_rated : the same of the strongest hot-water lifts, which run at full power.
-    outdoor_limit : their median outdoor temperature.
+    slope [W/K] and zero, the outdoor temperature at which nothing is needed [degC], from daily
+    heat of all sources; need : two points of that line [degC, kW]. balance : outdoor temperature
+    where rated capacity meets the need, by the flow temperature in use; None where they do not
+    meet in the table. at_design, rated_design : need and rated capacity at the design temperature
+    [kW]. limit_hours : in which the unit ran throughout and yet heaters helped; over_rated : its
+    heat in them over the rated capacity; lifts_over_rated : the same of the strongest hot-water
+    lifts, which run at full power. outdoor_limit : their median outdoor temperature.
     """
 
     slope: float | None
     zero: float | None
+    need: list[list[float]]
     balance: float | None
     design: float | None
     at_design: float | None
@@ -82,10 +83,21 @@ def capacity_seen(within: Within) -> Capacity:
     cold = inside & (of["outdoor"] <= _percentile(of["outdoor"][inside], 5)) & (of["unknown"] == 0)
     fraction = float(of["on"][cold].mean()) / HOUR if cold.sum() >= LEAST_LIMIT else None
     return Capacity(
-        line[0] if line else None, line[1] if line else None, balance, design, at_design,
+        line[0] if line else None, line[1] if line else None, _need(line, days, design), balance,
+        design, at_design,
         rated_design, int(limit.sum()), middle(of["outdoor"][limit]), over,
         _lifts(within, shape) if shape is not None else None, fraction, days,
     )  # fmt: skip
+
+
+def _need(
+    line: tuple[float, float] | None, days: list[list[float]], design: float | None
+) -> list[list[float]]:
+    """The line from the coldest day, or the design temperature if that is colder, to zero."""
+    if line is None:
+        return []
+    low = min(*(day[0] for day in days), design if design is not None else np.inf)
+    return [[low, line[0] * (line[1] - low) / 1000], [line[1], 0.0]]
 
 
 def _percentile(values: Floats, share: float) -> float:

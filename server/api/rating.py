@@ -20,6 +20,7 @@ from ember.against import (
     same_hours,
     site,
 )
+from ember.against.capacity import LEAST_LIMIT
 from ember.against.parts import FLOW_STEP, OUTDOOR_STEP
 from ember.curves import over_weather
 from ember.operation.within import Within
@@ -115,14 +116,18 @@ class MonthRatio:
 @dataclass(frozen=True)
 class SameShown:
     """Expected at the same conditions. cells : of the grid, outdoor and flow temperature from these
-    on, by load; widths [K]. parts : frost band, high flow, small load. why_none : where nothing
-    can be compared."""
+    on, by load; widths [K]. below, capacity_below : the limits of the ratio and of the capacity at
+    the limit; enough_hours : at the limit, for its capacity to be told. parts : frost band, high
+    flow, small load. why_none : where nothing can be compared."""
 
     local: str
     stale: bool
     why_none: str | None
     outdoor_step: float
     flow_step: float
+    below: float
+    capacity_below: float
+    enough_hours: int
     cells: list[CellOut]
     parts: list[PartOfConditions]
     months: list[MonthRatio]
@@ -169,6 +174,7 @@ def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
     ran = operation_of(system)
     within = Within(surveyed, ran, period)
     size = surveyed.installation.unit.capacity_kw
+    limits = surveyed.installation.thresholds
     watts = size * 1000 if size else None
     hours = same_hours(surveyed, period)
     cells, shape = [], []
@@ -186,7 +192,8 @@ def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
     compared = compared_between(surveyed, period)
     return SameShown(
         period.name, found.stale, None if compared.comparison else compared.why_none,
-        OUTDOOR_STEP, FLOW_STEP, [as_shown(c) for c in cells], [_part(p) for p in shape], monthly,
+        OUTDOOR_STEP, FLOW_STEP, limits.below_rated, limits.capacity, LEAST_LIMIT,
+        [as_shown(c) for c in cells], [_part(p) for p in shape], monthly,
         as_shown(drift(day_ratios(within))),
         as_shown(capacity_seen(within)), as_shown(site(within)),
     )  # fmt: skip

@@ -124,6 +124,10 @@ class Capacity(TestCase):
         found = capacity_seen(within)
         self.assertAlmostEqual(found.slope / done.scenario.plant.heat_loss, 1.0, delta=0.2)
         self.assertGreater(found.rated_design, found.at_design)
+        (cold, most), (mild, least) = found.need
+        self.assertAlmostEqual(most, found.slope * (found.zero - cold) / 1000, 9)
+        self.assertEqual([mild, least], [found.zero, 0.0])
+        self.assertGreaterEqual(most, found.at_design)
         self.assertLess(found.balance, -8.0)
         self.assertIsNone(found.over_rated)  # never at its limit
 

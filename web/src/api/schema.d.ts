@@ -1874,13 +1874,13 @@ export interface components {
          * Capacity
          * @description Against rated and against need.
          *
-         *     need : slope [W/K] and the outdoor temperature at which it is zero [degC], from daily heat of
-         *     all sources. balance : outdoor temperature where rated capacity meets the need, by the flow
-         *     temperature in use; None where they do not meet in the table. at_design, rated_design : need
-         *     and rated capacity at the design temperature [kW]. limit_hours : in which the unit ran
-         *     throughout and yet heaters helped; over_rated : its heat in them over the rated
-         *     capacity; lifts_over_rated : the same of the strongest hot-water lifts, which run at full power.
-         *     outdoor_limit : their median outdoor temperature.
+         *     slope [W/K] and zero, the outdoor temperature at which nothing is needed [degC], from daily
+         *     heat of all sources; need : two points of that line [degC, kW]. balance : outdoor temperature
+         *     where rated capacity meets the need, by the flow temperature in use; None where they do not
+         *     meet in the table. at_design, rated_design : need and rated capacity at the design temperature
+         *     [kW]. limit_hours : in which the unit ran throughout and yet heaters helped; over_rated : its
+         *     heat in them over the rated capacity; lifts_over_rated : the same of the strongest hot-water
+         *     lifts, which run at full power. outdoor_limit : their median outdoor temperature.
          */
         Capacity: {
             /** At Design */
@@ -1895,6 +1895,8 @@ export interface components {
             lifts_over_rated: number | null;
             /** Limit Hours */
             limit_hours: number;
+            /** Need */
+            need: number[][];
             /** Outdoor Limit */
             outdoor_limit: number | null;
             over_rated: components["schemas"]["FigureShown"] | null;
@@ -3943,14 +3945,21 @@ export interface components {
         /**
          * SameShown
          * @description Expected at the same conditions. cells : of the grid, outdoor and flow temperature from these
-         *     on, by load; widths [K]. parts : frost band, high flow, small load. why_none : where nothing
-         *     can be compared.
+         *     on, by load; widths [K]. below, capacity_below : the limits of the ratio and of the capacity at
+         *     the limit; enough_hours : at the limit, for its capacity to be told. parts : frost band, high
+         *     flow, small load. why_none : where nothing can be compared.
          */
         SameShown: {
+            /** Below */
+            below: number;
             capacity: components["schemas"]["Capacity"];
+            /** Capacity Below */
+            capacity_below: number;
             /** Cells */
             cells: components["schemas"]["Cell"][];
             drift: components["schemas"]["Drift"];
+            /** Enough Hours */
+            enough_hours: number;
             /** Flow Step */
             flow_step: number;
             /** Local */

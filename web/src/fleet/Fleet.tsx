@@ -43,13 +43,18 @@ export default function Fleet() {
     );
   const filter = params.get("show") ?? "all";
   const kind = params.get("finding") ?? "";
-  const compared = (params.get("compare") ?? "").split(",").filter(Boolean).map(Number);
+  // The address follows in a transition, too late for a box that is ticked: the ticks are held here, and the address keeps them.
+  const [compared, setCompared] = useState(() => (params.get("compare") ?? "").split(",").filter(Boolean).map(Number));
   const kinds = useMemo(() => [...new Set(rows.flatMap((row) => [...row.system.foremost.acts, ...row.system.foremost.looks]))].sort(), [rows]);
   const chosen = FILTERS.find(([key]) => key === filter) ?? FILTERS[0]!;
   const found = rows.filter((row) => chosen[2](row) && (!kind || [...row.system.foremost.acts, ...row.system.foremost.looks].includes(kind)));
   const comparing = params.get("view") === "compare" && compared.length > 1;
   const shown = comparing ? rows.filter((row) => compared.includes(row.id)) : found;
-  const pick = (id: number) => put("compare", (compared.includes(id) ? compared.filter((one) => one !== id) : [...compared, id].slice(-MOST_COMPARED)).join(","));
+  const pick = (id: number) => {
+    const next = compared.includes(id) ? compared.filter((one) => one !== id) : [...compared, id].slice(-MOST_COMPARED);
+    setCompared(next);
+    put("compare", next.join(","));
+  };
   return (
     <ProofProvider>
       <header className="head" style={{ paddingBottom: 10 }}>

@@ -136,8 +136,8 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
       )}
       {sheet && <Doubts sheet={sheet} take={(reading) => setRaw({ text: asked.text, reading })} />}
       {save.isSuccess && !touched && <p role="status">Saved. The figures are being worked out anew; the table before is in Set up’s history.</p>}
-      <div style={{ display: "grid", gridTemplateColumns: "repeat(auto-fit, minmax(min(424px, 100%), 1fr))", gap: 20, alignItems: "start" }}>
-        <section onPaste={pasted}>
+      <div style={{ display: "flex", flexWrap: "wrap", gap: 20, alignItems: "start" }}>
+        <section onPaste={pasted} style={{ flex: "1 1 470px", minWidth: 0 }}>
           <p className="cap">Paste a table from a spreadsheet into any cell: one row a point, or flow temperatures across. Give capacity with either input or COP.</p>
           <div style={{ maxHeight: 420, overflow: "auto" }}>
             <table className="sheet tight" aria-label="Rated table">
@@ -150,6 +150,7 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
                   <th className="num">COP</th>
                   <th>Speed</th>
                   {head.kind === "air" && <th className="num">Airflow m³/h</th>}
+                  <th>Point</th>
                   <th />
                 </tr>
               </thead>
@@ -175,6 +176,8 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
                     )}
                     <td className="cap" style={{ whiteSpace: "nowrap" }}>
                       {(sheet ? sheet.entries[k]?.standard : table?.points[k]?.standard) ?? ""}
+                    </td>
+                    <td style={{ padding: 0 }}>
                       <button className="key quiet" aria-label={`Remove row ${k + 1}`} onClick={() => (setRows(shown.filter((_, j) => j !== k)), setRaw(null), setTouched(true))}>
                         ×
                       </button>
@@ -188,7 +191,7 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
             Add a row
           </button>
         </section>
-        <div style={{ display: "grid", gap: 14 }}>
+        <div style={{ flex: "1 1 360px", minWidth: 0, display: "grid", gap: 14 }}>
           {table ? <Surface table={table} temp={temp} power={power} stale={touched} /> : <p className="soft">No rated table is given yet. Paste one, open a file, or take one from the library: the running is then compared with it at the same conditions.</p>}
           <p className="cap">
             Low outdoor limit of the unit: {rated.low_outdoor_limit === null ? "not described" : `${number(temp.of(rated.low_outdoor_limit), 0)} ${temp.symbol}`}, in{" "}

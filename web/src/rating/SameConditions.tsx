@@ -43,7 +43,7 @@ export function SameConditions({ system, stretch, temp, power }: { system: Syste
               ))}
             </div>
           </div>
-          <Grid system={system} cells={cells} steps={[found.outdoor_step, found.flow_step]} temp={temp} local={found.local} />
+          <Grid system={system} cells={cells} below={found.below} steps={[found.outdoor_step, found.flow_step]} temp={temp} local={found.local} />
         </section>
       )}
       <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)", gap: 22, alignItems: "start" }}>
@@ -57,14 +57,14 @@ export function SameConditions({ system, stretch, temp, power }: { system: Syste
 }
 
 /** From ember over ash to teal: below, as, and above rated. */
-export function tone(ratio: number): string {
-  if (ratio < 0.8) return "var(--day-below)";
-  if (ratio < 0.9) return "var(--day-watch)";
+function tone(ratio: number, below: number): string {
+  if (ratio < below - 0.1) return "var(--day-below)";
+  if (ratio < below) return "var(--day-watch)";
   if (ratio < 1.05) return "var(--day-rated)";
   return "var(--day-better)";
 }
 
-function Grid({ system, cells, steps, temp, local }: { system: SystemShown; cells: GridCell[]; steps: [number, number]; temp: Shown; local: string }) {
+function Grid({ system, cells, below, steps, temp, local }: { system: SystemShown; cells: GridCell[]; below: number; steps: [number, number]; temp: Shown; local: string }) {
   const outdoors = [...new Set(cells.map((cell) => cell.outdoor))].sort((a, b) => a - b);
   const flows = [...new Set(cells.map((cell) => cell.flow))].sort((a, b) => b - a);
   const most = Math.max(1, ...cells.map((cell) => cell.hours));
@@ -81,12 +81,12 @@ function Grid({ system, cells, steps, temp, local }: { system: SystemShown; cell
             {outdoors.map((outdoor) => {
               const cell = at(outdoor, flow);
               if (!cell) return <td key={outdoor} style={{ height: 34, border: "1px solid var(--hair)" }} />;
-              const open = Math.abs(cell.ratio.value - 0.9) < cell.ratio.U;
+              const open = Math.abs(cell.ratio.value - below) < cell.ratio.U;
               const side = 12 + 20 * Math.sqrt(cell.hours / most);
               return (
                 <td key={outdoor} style={{ height: 34, border: "1px solid var(--hair)", textAlign: "center", padding: 0 }} title={`${figureText(cell.ratio)} ${plusMinus(cell.ratio)} · ${number(cell.hours, 0)} h`}>
                   <span style={{ display: "inline-flex", alignItems: "center", gap: 4 }}>
-                    <i aria-hidden style={{ display: "inline-block", width: side * 0.5, height: side, background: tone(cell.ratio.value), backgroundImage: open ? "repeating-linear-gradient(45deg, transparent 0 3px, var(--sheet) 3px 4px)" : undefined }} />
+                    <i aria-hidden style={{ display: "inline-block", width: side * 0.5, height: side, background: tone(cell.ratio.value, below), backgroundImage: open ? "repeating-linear-gradient(45deg, transparent 0 3px, var(--sheet) 3px 4px)" : undefined }} />
                     <HonestFigure
                       proof={{
                         title: "Performance ratio",
@@ -166,7 +166,7 @@ function Months({ system, found }: { system: SystemShown; found: Same }) {
               <td className="num" style={{ width: 130 }}>
                 {month.ratio ? (
                   <>
-                    <i aria-hidden style={{ display: "inline-block", width: 9, height: 9, background: tone(month.ratio.value), marginRight: 6 }} />
+                    <i aria-hidden style={{ display: "inline-block", width: 9, height: 9, background: tone(month.ratio.value, found.below), marginRight: 6 }} />
                     <HonestFigure proof={{ title: "Performance ratio", about: `${system.name} · ${month.name}`, figure: month.ratio, formula: "Σ heat ÷ Σ(electricity × rated COP) of the compared running" }} />
                   </>
                 ) : (
@@ -224,7 +224,7 @@ function driftOption(found: Same, zone: string): Option {
     xAxis: axisX({ min: first, max: last, splitNumber: 6, axisLabel: { color: colour("soft"), fontSize: 11, formatter: (t: number) => dayYear(t, zone).replace(/ \d{4}$/, ""), hideOverlap: true } }),
     yAxis: axisY({ min: 0.4, max: 0.4 + 0.3 * Math.ceil((most - 0.4) / 0.3), interval: 0.3, axisLabel: { ...chartText(), formatter: (v: number) => number(v, 1) } }),
     series: [
-      { type: "line", data: [[first, 0.9], [last, 0.9]], showSymbol: false, silent: true, lineStyle: { color: colour("line"), width: 1, type: "dashed" }, z: 1 },
+      { type: "line", data: [[first, found.below], [last, found.below]], showSymbol: false, silent: true, lineStyle: { color: colour("line"), width: 1, type: "dashed" }, z: 1 },
       ...days.map((day) => ({ type: "line" as const, data: [[day.start, day.ratio - day.U], [day.start, day.ratio + day.U]], showSymbol: false, silent: true, lineStyle: { color: colour("band"), width: 1 }, z: 2 })),
       { type: "scatter", data: days.map((day) => [day.start, day.ratio]), symbolSize: 4, itemStyle: { color: colour("ink") }, silent: true, z: 3 },
       ...steps,
@@ -239,14 +239,23 @@ function Needs({ system, found, temp, power }: { system: SystemShown; found: Sam
   const kw = (value: number) => `${number(power.of(value * 1000), 1)} ${power.symbol}`;
   return (
     <section>
-      <h2>Capacity against need</h2>
+      <h2>
+        Capacity against need
+        {option && (
+          <span className="cap" style={{ fontWeight: 400 }}>
+            <Key tone="soft">heat of a day</Key>
+            <Key tone="ink">the house</Key>
+            <Key tone="teal" dashed>rated, at the flow temperature in use</Key>
+          </span>
+        )}
+      </h2>
       <Facts
         facts={[
           seen.slope !== null && seen.zero !== null ? { name: "the house, from its days", value: `${number(seen.slope, 0)} W/K`, note: `nothing needed at ${number(temp.of(seen.zero), 0)} ${temp.symbol}` } : { name: "the house, from its days", value: "–", note: "too few cold days for a line" },
           seen.at_design !== null && seen.design !== null ? { name: `needed at ${number(temp.of(seen.design), 0)} ${temp.symbol}`, value: kw(seen.at_design), note: seen.rated_design !== null ? `rated there ${kw(seen.rated_design)}` : "the table does not reach it" } : null,
           { name: "balance point", value: seen.balance === null ? "–" : `${number(temp.of(seen.balance), 1)} ${temp.symbol}`, note: seen.balance === null ? "capacity and need do not meet within the table" : "below it the capacity does not suffice" },
           seen.run_fraction_cold !== null ? { name: "running in the coldest hours", value: percent(seen.run_fraction_cold), note: "of the time" } : null,
-          seen.over_rated ? { name: "at its limit, over rated", value: `${figureText(seen.over_rated)} ${plusMinus(seen.over_rated)}`, note: `${seen.limit_hours} hours`, ember: seen.over_rated.value + seen.over_rated.U < 0.9 } : { name: "at its limit, over rated", value: "–", note: `${seen.limit_hours} hours at the limit; at least 6 are needed` },
+          seen.over_rated ? { name: "at its limit, over rated", value: `${figureText(seen.over_rated)} ${plusMinus(seen.over_rated)}`, note: `${seen.limit_hours} hours`, ember: seen.over_rated.value + seen.over_rated.U < found.capacity_below } : { name: "at its limit, over rated", value: "–", note: `${seen.limit_hours} hours at the limit; at least ${found.enough_hours} are needed` },
         ]}
       />
       <p className="cap" style={{ margin: "4px 0" }}>
@@ -263,7 +272,7 @@ function needOption(found: Same, temp: Shown, power: Shown): Option {
   const seen = found.capacity;
   const at = (outdoor: number, kw: number) => [temp.of(outdoor), power.of(kw * 1000)];
   const low = Math.min(...seen.days.map((day) => day[0]!), seen.design ?? 99) - 1;
-  const line = seen.slope !== null && seen.zero !== null ? [at(low, (seen.slope * (seen.zero - low)) / 1000), at(seen.zero, 0)] : [];
+  const line = seen.need.map(([outdoor, kw]) => at(outdoor!, kw!));
   const rated = found.site.bins.map((bin) => at(bin.outdoor, bin.capacity));
   return {
     animation: false,
