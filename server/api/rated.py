@@ -107,8 +107,8 @@ class RatedShown:
 
 
 @dataclass(frozen=True)
-class ReadingAsked:
-    """How a sheet is to be read."""
+class ReadAs:
+    """How a sheet is to be, was or may be read."""
 
     units: dict[str, str]
     swapped: bool
@@ -121,7 +121,7 @@ class SheetAsked:
 
     text: str
     kind: TableKind
-    reading: ReadingAsked
+    reading: ReadAs
     nominal_kw: float | None
 
 
@@ -138,15 +138,6 @@ class RatedEntry:
     speed: str
     airflow_m3h: float | None
     standard: str | None
-
-
-@dataclass(frozen=True)
-class ReadAs:
-    """How a sheet was or may be read."""
-
-    units: dict[str, str]
-    swapped: bool
-    cop_over: float
 
 
 @dataclass(frozen=True)

@@ -3654,7 +3654,7 @@ export interface components {
         };
         /**
          * ReadAs
-         * @description How a sheet was or may be read.
+         * @description How a sheet is to be, was or may be read.
          */
         ReadAs: {
             /** Cop Over */
@@ -3679,20 +3679,6 @@ export interface components {
             logged: (number | null)[];
             /** Unit */
             unit: string;
-        };
-        /**
-         * ReadingAsked
-         * @description How a sheet is to be read.
-         */
-        ReadingAsked: {
-            /** Cop Over */
-            cop_over: number;
-            /** Swapped */
-            swapped: boolean;
-            /** Units */
-            units: {
-                [key: string]: string;
-            };
         };
         /**
          * ReadingsShown
@@ -4101,7 +4087,7 @@ export interface components {
             kind: components["schemas"]["TableKind"];
             /** Nominal Kw */
             nominal_kw: number | null;
-            reading: components["schemas"]["ReadingAsked"];
+            reading: components["schemas"]["ReadAs"];
             /** Text */
             text: string;
         };
