@@ -9,6 +9,7 @@ from ember.clock import local_days
 from ember.days import LEAST_HOURS
 from ember.operation.within import Within
 from ember.period import Period
+from ember.quantity import K_FACTOR
 from ember.sums import groups_of, ratios_of
 from ember.trace import Floats
 
@@ -41,6 +42,11 @@ class Change:
     step: float
     se: float
     sure: bool
+
+    @property
+    def U(self) -> float:
+        """Expanded uncertainty of the step, k = 2."""
+        return K_FACTOR * self.se
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ import numpy as np
 from ember.against.same import SameHours
 from ember.metering import Plan
 from ember.period import Period
-from ember.quantity import Estimate
+from ember.quantity import K_FACTOR, Estimate
 from ember.rating import Comparison, compare
 from ember.rating.compare import LEVEL
 from ember.reckoning import reckon
@@ -39,6 +39,11 @@ class Part:
     ratio: Estimate
     alone: float
     alone_se: float
+
+    @property
+    def alone_U(self) -> float:
+        """Expanded uncertainty of its own effect, k = 2."""
+        return K_FACTOR * self.alone_se
 
 
 @dataclass(frozen=True)

@@ -90,7 +90,7 @@ class RatingShown:
 @dataclass(frozen=True)
 class PartOfConditions:
     """A part of the conditions against the rest. ratio : of their performance ratios; alone : its
-    own effect, as a relative change, with its standard error."""
+    own effect, as a relative change, with its U."""
 
     name: str
     ratio: FigureShown
@@ -99,7 +99,7 @@ class PartOfConditions:
     hours_inside: float
     hours_outside: float
     alone: float
-    alone_se: float
+    alone_U: float
 
 
 @dataclass(frozen=True)
@@ -118,7 +118,8 @@ class SameShown:
     """Expected at the same conditions. cells : of the grid, outdoor and flow temperature from these
     on, by load; widths [K]. below, capacity_below : the limits of the ratio and of the capacity at
     the limit; enough_hours : at the limit, for its capacity to be told. parts : frost band, high
-    flow, small load. why_none : where nothing can be compared."""
+    flow, small load. step_U : of the step of the drift. why_none : where nothing can be
+    compared."""
 
     local: str
     stale: bool
@@ -132,6 +133,7 @@ class SameShown:
     parts: list[PartOfConditions]
     months: list[MonthRatio]
     drift: DriftOut
+    step_U: float | None
     capacity: CapacityOut
     site: SiteOut
 
@@ -190,11 +192,12 @@ def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
             one.hours if one else 0.0,
         ))  # fmt: skip
     compared = compared_between(surveyed, period)
+    drifted = drift(day_ratios(within))
     return SameShown(
         period.name, found.stale, None if compared.comparison else compared.why_none,
         OUTDOOR_STEP, FLOW_STEP, limits.below_rated, limits.capacity, LEAST_LIMIT,
         [as_shown(c) for c in cells], [_part(p) for p in shape], monthly,
-        as_shown(drift(day_ratios(within))),
+        as_shown(drifted), drifted.change.U if drifted.change else None,
         as_shown(capacity_seen(within)), as_shown(site(within)),
     )  # fmt: skip
 
@@ -202,5 +205,5 @@ def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
 def _part(part: Part) -> PartOfConditions:
     return PartOfConditions(
         part.name, known(part.ratio), known(part.inside.ratio), known(part.outside.ratio),
-        part.inside.hours, part.outside.hours, part.alone, part.alone_se,
+        part.inside.hours, part.outside.hours, part.alone, part.alone_U,
     )  # fmt: skip

@@ -3331,13 +3331,13 @@ export interface components {
         /**
          * PartOfConditions
          * @description A part of the conditions against the rest. ratio : of their performance ratios; alone : its
-         *     own effect, as a relative change, with its standard error.
+         *     own effect, as a relative change, with its U.
          */
         PartOfConditions: {
             /** Alone */
             alone: number;
-            /** Alone Se */
-            alone_se: number;
+            /** Alone U */
+            alone_U: number;
             /** Hours Inside */
             hours_inside: number;
             /** Hours Outside */
@@ -3933,7 +3933,8 @@ export interface components {
          * @description Expected at the same conditions. cells : of the grid, outdoor and flow temperature from these
          *     on, by load; widths [K]. below, capacity_below : the limits of the ratio and of the capacity at
          *     the limit; enough_hours : at the limit, for its capacity to be told. parts : frost band, high
-         *     flow, small load. why_none : where nothing can be compared.
+         *     flow, small load. step_U : of the step of the drift. why_none : where nothing can be
+         *     compared.
          */
         SameShown: {
             /** Below */
@@ -3959,6 +3960,8 @@ export interface components {
             site: components["schemas"]["Site"];
             /** Stale */
             stale: boolean;
+            /** Step U */
+            step_U: number | null;
             /** Why None */
             why_none: string | null;
         };

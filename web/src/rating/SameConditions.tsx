@@ -141,7 +141,7 @@ function Shape({ system, found }: { system: SystemShown; found: Same }) {
                 <HonestFigure proof={{ title: cap(part.name), about: `${system.name} · ${found.local}`, figure: part.ratio, formula: `${figureText(part.inside)} ÷ ${figureText(part.outside)}; what meters and table share cancels` }} />
               </td>
               <td className="num soft" title="once load, flow and frost are told apart by least squares; ± twice its standard error">
-                {percent(Math.abs(part.alone))} {part.alone < 0 ? "less" : "more"} ± {number(200 * part.alone_se, 1)}
+                {percent(Math.abs(part.alone))} {part.alone < 0 ? "less" : "more"} ± {number(100 * part.alone_U, 1)}
               </td>
             </tr>
           ))}
@@ -199,8 +199,8 @@ function Days({ system, found }: { system: SystemShown; found: Same }) {
         {change === null
           ? "Too few days can be compared to look for a change."
           : change.sure
-            ? `A step of ${change.step > 0 ? "+" : "−"}${percent(Math.abs(change.step))} ± ${number(200 * change.se, 1)} on ${dayYear(change.at, system.zone)} (between ${dayYear(change.first, system.zone)} and ${dayYear(change.last, system.zone)}, 95 %), weather taken out.`
-            : `No date stands out: the greatest step is ${percent(Math.abs(change.step))} ± ${number(200 * change.se, 1)}, weather taken out.`}
+            ? `A step of ${change.step > 0 ? "+" : "−"}${percent(Math.abs(change.step))} ± ${number(100 * (found.step_U ?? 0), 1)} on ${dayYear(change.at, system.zone)} (between ${dayYear(change.first, system.zone)} and ${dayYear(change.last, system.zone)}, 95 %), weather taken out.`
+            : `No date stands out: the greatest step is ${percent(Math.abs(change.step))} ± ${number(100 * (found.step_U ?? 0), 1)}, weather taken out.`}
       </p>
       <Chart option={option} height={150} words={`Performance ratio of ${days.length} days`} />
     </section>
