@@ -3,6 +3,7 @@
 Its documented JSON form (docs/formats.md, ember.description) is these types, field by field.
 """
 
+import re
 from datetime import time
 from enum import StrEnum
 from itertools import pairwise
@@ -140,11 +141,14 @@ class TableKind(StrEnum):
 
 
 class Speed(StrEnum):
-    """Of the compressor, as tables give it."""
+    """Of the compressor, as tables name it where they give no number."""
 
     MINIMUM = "minimum"
     NOMINAL = "nominal"
     MAXIMUM = "maximum"
+
+
+Level = Annotated[str, Field(min_length=1, max_length=40)]
 
 
 @dataclass(frozen=True, config=_strict)
@@ -153,13 +157,15 @@ class RatedPoint:
 
     outdoor : the source, which is the brine's entry for ground source. flow : what is given, which
     is the indoor dry bulb for air-to-air; airflow_m3h : of its row, where the table has several.
+    speed : the level of load or speed of the point: minimum, nominal, maximum, or as the maker gives
+    it, "50 %", "45 Hz", "5 kW".
     """
 
     outdoor: float
     flow: float
     capacity_kw: Positive
     cop: Annotated[float, Field(gt=0.5, lt=15)]
-    speed: Speed = Speed.NOMINAL
+    speed: Level = Speed.NOMINAL
     airflow_m3h: Positive | None = None
 
 
@@ -183,10 +189,42 @@ class RatedTable:
     maximum_hz: Positive | None = None
 
     @property
-    def speeds(self) -> tuple[Speed, ...]:
-        """The levels it has, slowest first."""
+    def speeds(self) -> tuple[str, ...]:
+        """The levels it has, slowest first: by name, by number, else by what they give."""
         there = {p.speed for p in self.points}
-        return tuple(s for s in Speed if s in there)
+        if there <= set(Speed):
+            return tuple(s for s in Speed if s in there)
+        numbers = {level: number_of(level) for level in there}
+        if all(n is not None for n in numbers.values()):
+            return tuple(sorted(there, key=lambda level: numbers[level] or 0.0))
+
+        def middle(level: str) -> float:
+            given = sorted(p.capacity_kw for p in self.points if p.speed == level)
+            return given[len(given) // 2]
+
+        return tuple(sorted(there, key=middle))
+
+    @property
+    def main(self) -> str:
+        """The level that is drawn first: nominal, else the one in the middle."""
+        levels = self.speeds
+        return Speed.NOMINAL if Speed.NOMINAL in levels else levels[len(levels) // 2]
+
+    def hertz(self, level: str) -> float | None:
+        """The compressor's speed at a level [Hz], None where the table does not say it."""
+        named = {
+            Speed.MINIMUM: self.minimum_hz, Speed.NOMINAL: self.nominal_hz,
+            Speed.MAXIMUM: self.maximum_hz,
+        }  # fmt: skip
+        if level in named:
+            return named[Speed(level)]
+        return number_of(level) if level.lower().replace(" ", "").endswith("hz") else None
+
+
+def number_of(level: str) -> float | None:
+    """The number in the name of a level, as "50 %"; None where there is none."""
+    found = re.match(r"^\s*(\d+(?:[.,]\d+)?)", level)
+    return float(found[1].replace(",", ".")) if found else None
 
 
 @dataclass(frozen=True, config=_strict)

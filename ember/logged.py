@@ -13,6 +13,7 @@ from ember.house import Name, Positive
 from ember.quantity import compatible_units, unit_named
 
 _strict = ConfigDict(extra="forbid", allow_inf_nan=False)
+ModeState = Literal["off", "heating", "hot_water", "defrost", "cooling"]
 Place = Annotated[str, Field(max_length=80)]
 
 
@@ -42,6 +43,7 @@ class Column:
 
     counts : where the column counts pulses, what one pulse is worth, in `unit`.
     each_row : the column has the amount since the row before instead of a register.
+    modes : of a column of modes, each word or code with the state that it means.
     """
 
     header: str
@@ -49,8 +51,11 @@ class Column:
     unit: str | None = None
     counts: Positive | None = None
     each_row: bool = False
+    modes: tuple[tuple[Name, ModeState], ...] = ()
 
     def __post_init__(self) -> None:
+        if bool(self.modes) != (quantity_of(self.channel).kind == Kind.WORDS):
+            raise DescriptionError("modes: say of a column of modes which state each word is.")
         counter = quantity_of(self.channel).kind == Kind.COUNTER
         if self.unit is not None and unit_named(self.unit) is None:
             raise DescriptionError(f"the unit '{self.unit}' is not known")

@@ -160,6 +160,7 @@ Btu_per_h = Btu / hour
 kBtu_per_h = 1e3 * Btu_per_h
 ton = 12e3 * Btu_per_h
 litre = 1e-3 * metre ** 3 = L
+m3 = metre ** 3
 us_gallon = 231 * 0.0254 ** 3 * metre ** 3
 m2 = metre ** 2
 ft2 = (0.3048 * metre) ** 2
@@ -204,9 +205,12 @@ _SPELLINGS = {
     "Btu": "btu",
     "kBtu": "kbtu",
     "MMBtu": "mmbtu",
+    "m3": "m3 m³ cbm kubikmeter",
+    "litre": "l liter litre litres ltr",
+    "us_gallon": "gal usgal gallon gallons",
     "m3_per_s": "m3/s m³/s m3s m3_s",
-    "m3_per_h": "m3/h m³/h m3h m3_h cbm/h",
-    "L_per_min": "l/min lpm l_min lmin litre/min liter/min",
+    "m3_per_h": "m3/h m³/h m3h m³h m3_h cbm/h m3/hr",
+    "L_per_min": "l/min lpm l_min lmin litre/min liter/min lt/min l/mn",
     "L_per_s": "l/s lps l_s",
     "L_per_h": "l/h lph l_h",
     "gpm": "gpm gal/min usgpm",
@@ -239,7 +243,7 @@ _SYMBOLS = {"degC": "°C", "degF": "°F", "kelvin": "K", "watt": "W", "percent":
             "minute": "min",
             "m3_per_s": "m³/s", "m3_per_h": "m³/h", "L_per_min": "L/min", "L_per_s": "L/s",
             "L_per_h": "L/h", "hertz": "Hz", "pascal": "Pa", "watt_per_m2": "W/m²",
-            "m2": "m²", "ft2": "ft²", "litre": "L", "us_gallon": "gal",
+            "m2": "m²", "m3": "m³", "ft2": "ft²", "litre": "L", "us_gallon": "gal",
             "Btu_per_h": "Btu/h", "kBtu_per_h": "kBtu/h",
             "fraction": "0/1"}  # fmt: skip
 

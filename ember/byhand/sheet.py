@@ -4,7 +4,7 @@ import re
 from calendar import monthrange
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import date, datetime, timedelta
+from datetime import date, timedelta
 from enum import StrEnum
 from zoneinfo import ZoneInfo
 
@@ -13,7 +13,7 @@ import pyarrow as pa
 
 from ember.channels import quantity_of
 from ember.clock import DAY, instant_of, wall_clock
-from ember.intake.stamps import Stamps, instants, written
+from ember.intake.stamps import Stamps, instants, times_of, written
 from ember.logged import HandKind, HandSeries, Keeps
 from ember.quantity import conversion, symbol, unit_named
 
@@ -189,15 +189,8 @@ def _times(texts: Sequence[str], zone: ZoneInfo) -> list[tuple[float | None, flo
 
 
 def _instant(cell: str, way: Stamps, zone: ZoneInfo) -> float | None:
-    try:
-        if way.pattern is not None:
-            parsed: datetime | float = datetime.strptime(cell, way.pattern)
-        elif pa.types.is_floating(way.arrow_type):
-            parsed = float(cell)
-        else:
-            parsed = datetime.fromisoformat(cell)
-        column = pa.chunked_array([pa.array([parsed], way.arrow_type)])
-    except (ValueError, pa.ArrowInvalid, TypeError):
+    column = times_of(pa.chunked_array([pa.array([cell])]), way)
+    if column.null_count:
         return None
     return float(instants(way, column, zone.key, np.array([1]))[0][0])
 

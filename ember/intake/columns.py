@@ -4,6 +4,7 @@ from pathlib import Path
 
 import numpy as np
 import pyarrow as pa
+import pyarrow.compute as pc
 
 from ember.channels import Kind, Quantity, quantity_of
 from ember.errors import IntakeError
@@ -11,7 +12,7 @@ from ember.intake.grid import MESSY
 from ember.intake.mapping import Mapped
 from ember.intake.report import Note, Treatment, in_words, note
 from ember.quantity import conversion, symbol
-from ember.trace import Floats, Ints
+from ember.trace import Bools, Floats, Ints
 
 # What a column without a unit is taken to be: (largest value up to which, unit), common practice.
 _ASSUMED: dict[str, tuple[tuple[float, str], ...]] = {
@@ -41,6 +42,8 @@ def converted(
             notes.append(note(Treatment.DOUBTED, f"'{mapped.header}': {doubt}"))
     linear = conversion(unit, quantity.unit)
     assert linear is not None
+    values, found = without_markers(values, quantity, mapped.header, rows)
+    notes += found
     if mapped.counts is not None:
         values = values * mapped.counts
         text = f"'{mapped.header}': one pulse is {mapped.counts:g} {symbol(unit)}."
@@ -75,6 +78,154 @@ def converted(
     text = f"{{rows}}: {what}; impossible for {quantity.meaning}."
     notes.append(note(Treatment.LEFT_OUT, text, rows[outside]))
     return np.where(outside, np.nan, values), unit, notes
+
+
+# What loggers write where there is no reading, common practice.
+MARKERS = (999.0, 9999.0, 99999.0, 999.9, 99.9, -999.0, -9999.0, -99.0, -99.9, -999.9, -127.0,
+           327.67, 3276.7, 32767.0, -32768.0, -327.68, -3276.8, 65535.0, 6553.5, 655.35, 8888.0,
+           1e6, -1e6)  # fmt: skip
+POWER_UP = 85.0  # what a digital probe reads that has just been switched on [degC]
+APART = 10.0  # from both neighbours, that it is that [K]
+
+
+def without_markers(
+    values: Floats, quantity: Quantity, header: str, rows: Ints
+) -> tuple[Floats, list[Note]]:
+    """A column without what stands for no reading: numbers of that kind far from all others, a
+    probe's 85 °C alone, a register's lone zero. As the file has them, before any unit."""
+    notes: list[Note] = []
+    known = values[np.isfinite(values)]
+    if len(known) < 3:
+        return values, notes
+    drop = np.zeros(0, np.bool_)
+    counter = quantity.kind == Kind.COUNTER
+    for _ in range(3):
+        hit = [m for m in (float(np.nanmax(values)), float(np.nanmin(values))) if m in MARKERS]
+        if counter and float(np.nanmin(values)) == 0.0:
+            hit.append(0.0)
+        found = None
+        for marker in hit:
+            mask = values == marker
+            others = values[~mask & np.isfinite(values)]
+            if len(others) < 0.3 * len(known):
+                continue
+            if counter:
+                mask &= _dropouts(values, mask)
+                if not mask.any():
+                    continue
+            else:
+                low, high = np.percentile(others[:: max(1, len(others) // 20_000)], [0.1, 99.9])
+                width = max(high - low, 1.0)
+                if low - width < marker < high + width:
+                    continue
+            found = marker, mask
+            break
+        if found is None:
+            break
+        marker, drop = found
+        values = np.where(drop, np.nan, values)
+        text = f"{{rows}}: '{header}' is {marker:g}, which stands for no reading."
+        notes.append(note(Treatment.LEFT_OUT, text, rows[drop]))
+    if quantity.unit == "degC" and quantity.kind == Kind.LEVEL and np.nanmax(values) >= POWER_UP:
+        alone = values == POWER_UP
+        before, after = np.roll(values, 1), np.roll(values, -1)
+        with np.errstate(invalid="ignore"):
+            alone &= (np.abs(before - values) >= APART) & (np.abs(after - values) >= APART)
+        if alone.any():
+            values = np.where(alone, np.nan, values)
+            text = f"{{rows}}: '{header}' is 85 alone, which a probe reads as it is switched on."
+            notes.append(note(Treatment.LEFT_OUT, text, rows[alone]))
+    return values, notes
+
+
+def _dropouts(values: Floats, mask: Bools) -> Bools:
+    """Readings of a register that are gone at the next other one: it goes on from where it was."""
+    result: Bools = np.zeros(len(values), np.bool_)
+    good = np.flatnonzero(~mask & np.isfinite(values))
+    at = np.flatnonzero(mask)
+    k = np.searchsorted(good, at)
+    inside = (k > 0) & (k < len(good))
+    before, after = good[np.maximum(k - 1, 0)], good[np.minimum(k, len(good) - 1)]
+    usual = abs(values[after] - values[before])
+    fine = inside & (values[after] >= values[before])
+    fine &= np.abs(values[before] - values[at]) > 10 * usual + 1.0
+    result[at[fine]] = True
+    return result
+
+
+SMOOTHED = 40.0  # steps of a volume register over which its flow is taken
+
+
+def flow_by_volume(volume: Floats, step: int) -> Floats:
+    """Volume flow from what a register counts.
+
+    Parameters
+    ----------
+    volume : array, (n,)  Its reading at the beginning of each cell [m3]. step : of a cell [s].
+
+    Returns
+    -------
+    array, (n,)  [m3/s]; NaN where it was not read, or fell.
+    """
+    n = len(volume)
+    result = np.full(n, np.nan)
+    at = np.flatnonzero(np.isfinite(volume))
+    if len(at) < 3:
+        return result
+    readings = volume[at]
+    moved = np.flatnonzero(np.diff(readings, prepend=readings[0] - 1, append=readings[-1] + 1) != 0)
+    knots = np.unique(np.concatenate([moved[moved < len(at)], [0, len(at) - 1]]))
+    rise = np.diff(readings[knots])
+    apart = np.diff(at[knots]) * float(step)
+    rate = np.where(rise < 0, np.nan, rise / apart)
+    cells = np.arange(at[0], at[-1])
+    place = np.searchsorted(at[knots], cells, side="right") - 1
+    result[cells] = rate[np.minimum(place, len(rate) - 1)]
+    gaps = np.diff(at)
+    wide = np.flatnonzero(gaps > 3 * max(1.0, float(np.median(gaps))))
+    for k in wide.tolist():
+        result[at[k] : at[k + 1]] = np.nan
+    positive = rise[rise > 0]
+    if not len(positive):
+        return result
+    usual = float(np.nanmedian(result[result > 0])) if (result > 0).any() else 0.0
+    finest = float(np.min(positive[:: max(1, len(positive) // 50_000)]))
+    half = int(SMOOTHED * finest / max(usual * step, 1e-12) / 2)
+    if half < 1 or half > 30:
+        return result
+    flowing = result > 0.3 * usual
+    total = np.concatenate([[0.0], np.cumsum(np.where(flowing, result, 0.0))])
+    count = np.concatenate([[0], np.cumsum(flowing)])
+    index = np.arange(n)
+    first, last = np.maximum(index - half, 0), np.minimum(index + half + 1, n)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        mean = (total[last] - total[first]) / (count[last] - count[first])
+    result[flowing] = mean[flowing]
+    return result
+
+
+def mode_flags(mapped: Mapped, column: pa.ChunkedArray) -> tuple[dict[str, Floats], Note]:
+    """A column of modes as flags, one for each state but heating and off that its words have."""
+    encoded = pc.fill_null(pc.utf8_trim_whitespace(column), "").combine_chunks().dictionary_encode()
+    states = dict(mapped.modes)
+    words = encoded.dictionary.to_pylist()
+    each = [states.get(word, states.get(_plain(word), "")) for word in words]
+    codes = encoded.indices.to_numpy()
+    known = np.array([bool(state) for state in each] or [False])[codes]
+    flags: dict[str, Floats] = {}
+    for state in ("hot_water", "defrost", "cooling"):
+        if state not in states.values():
+            continue
+        values = np.array([float(one == state) for one in each])[codes]
+        flags[f"{state}_on"] = np.where(known, values, np.nan)
+    said = ", ".join(f"'{word}' {state.replace('_', ' ')}" for word, state in mapped.modes[:8])
+    text = f"'{mapped.header}': modes taken as {said}. Confirm it, or correct it, in the columns."
+    return flags, note(Treatment.DOUBTED, text)
+
+
+def _plain(word: str) -> str:
+    """A code without a decimal point: 3.0 is 3."""
+    return word[:-2] if word.endswith(".0") else word
 
 
 def running_total(values: Floats, times: Ints) -> Floats:

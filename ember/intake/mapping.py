@@ -1,12 +1,16 @@
 """Which column is which channel: said by the description, or guessed with a reason."""
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 
-from ember.channels import QUANTITIES, Kind, Quantity, quantity_of
+from ember.channels import Quantity, quantity_of
 from ember.errors import IntakeError
 from ember.installation import Installation, channels_of
 from ember.intake.dialect import Dialect
+from ember.intake.recognise import Guess, modes_of, recognised
+from ember.intake.report import Question
+from ember.intake.sample import Sample
 from ember.logged import Column
 from ember.quantity import compatible_units, symbol, unit_named
 
@@ -18,7 +22,7 @@ class Mapped:
     """A column with its channel. unit : of the closed list, None where nothing says it.
 
     needed : the description reads or names it; else it is a guess that may be left out.
-    counts, each_row : as in the description's Column.
+    counts, each_row, modes : as in the description's Column.
     """
 
     column: int
@@ -29,12 +33,25 @@ class Mapped:
     needed: bool
     counts: float | None = None
     each_row: bool = False
+    modes: tuple[tuple[str, str], ...] = ()
 
 
 def map_columns(
-    dialect: Dialect, installation: Installation, clock_columns: set[int], name: str
-) -> list[Mapped]:
-    """The columns to read. Raises IntakeError if what the description needs is not there."""
+    dialect: Dialect,
+    installation: Installation,
+    clock_columns: set[int],
+    name: str,
+    sample: Callable[[], Sample],
+) -> tuple[list[Mapped], tuple[Question, ...]]:
+    """The columns to read, and what only a person can say of the others.
+
+    Parameters
+    ----------
+    sample : makes the stretches of the log at which the recognition looks.
+
+    Raises IntakeError if what the description needs is not there.
+    """
+    questions: tuple[Question, ...] = ()
     if installation.columns:
         mapped = [_described(dialect, column, name) for column in installation.columns]
         clock = next((m for m in mapped if m.column in clock_columns), None)
@@ -44,7 +61,7 @@ def map_columns(
                 f"{quantity_of(clock.channel).meaning} as well. Choose another column for it."
             )
     else:
-        mapped = _guessed(dialect, installation, clock_columns)
+        mapped, questions = _guessed(dialect, installation, clock_columns, sample())
     needed = channels_of(installation)
     if not any(m.channel in needed for m in mapped):
         wanted = ", ".join(needed)
@@ -54,7 +71,7 @@ def map_columns(
             f"(row {dialect.header_row}: {_shown(dialect.headers)}). Name the columns in the "
             "description under `columns`."
         )
-    return mapped
+    return mapped, questions
 
 
 def _shown(headers: tuple[str, ...]) -> str:
@@ -80,7 +97,7 @@ def _described(dialect: Dialect, column: Column, name: str) -> Mapped:
         )
     return Mapped(
         places[0], header, channel, written, "said by the description", True, column.counts,
-        column.each_row,
+        column.each_row, column.modes,
     )  # fmt: skip
 
 
@@ -88,62 +105,65 @@ def _compatible(unit: str, quantity: Quantity) -> bool:
     return unit in compatible_units(quantity.unit)
 
 
+# Units that are found anywhere in a header, since no word of the trade is written like them.
+_ANYWHERE = ("kwh", "mwh", "wh", "kw", "lpm", "gpm", "gj", "mj", "degc", "degf", "m3h", "btuh")
+
+
 def _unit_of(dialect: Dialect, column: int) -> tuple[str | None, str]:
-    """The unit that header or units row give, and the header without it, folded."""
+    """The unit that header or units row give, and the header without it."""
     header = dialect.headers[column]
     if dialect.units_row is not None:
         unit = unit_named(dialect.units_row[column].strip(" []()"))
-        return unit, _folded(header)
+        if unit is not None:
+            return unit, header
     bracketed = _BRACKETED.search(header)
     if bracketed and (unit := unit_named(bracketed[1])):
-        return unit, _folded(_BRACKETED.sub(" ", header))
-    for separator in ("_", " "):
+        return unit, _BRACKETED.sub(" ", header)
+    for separator in ("_", " ", ".", "-", ","):
         words = header.split(separator)
         for count in (2, 1):  # m3_h and °C
             if len(words) > count and (unit := unit_named(separator.join(words[-count:]))):
-                return unit, _folded(separator.join(words[:-count]))
-    return None, _folded(header)
+                return unit, separator.join(words[:-count])
+    words = re.split(r"[^A-Za-z0-9]+", header)
+    for k, word in enumerate(words):
+        if word.lower() in _ANYWHERE:
+            return unit_named(word), " ".join(words[:k] + words[k + 1 :]) or header
+    return None, header
 
 
 def _folded(text: str) -> str:
     return " ".join(re.split(r"[^a-z0-9äöüß]+", text.lower())).strip()
 
 
-def _guessed(dialect: Dialect, installation: Installation, clock_columns: set[int]) -> list[Mapped]:
+def _guessed(
+    dialect: Dialect, installation: Installation, clock_columns: set[int], sample: Sample
+) -> tuple[list[Mapped], tuple[Question, ...]]:
+    """The columns as they are recognised, and what is left to ask."""
     needed = channels_of(installation)
     taken: dict[str, Mapped] = {}
-    for column, header in enumerate(dialect.headers):
-        if column in clock_columns:
+    units = {k: _unit_of(dialect, k) for k in range(len(dialect.headers))}
+    guesses, questions = recognised(dialect, sample, units, clock_columns)
+    for guess in sorted(guesses, key=lambda g: not g.sure):
+        if guess.quantity is None:
             continue
-        unit, words = _unit_of(dialect, column)
-        quantity, matched = _best(words, unit)
-        if quantity is None:
-            continue
-        channel = _channel(quantity, words, needed, taken)
+        words = units[guess.column][1]
+        channel = _channel(quantity_of(guess.quantity), words, needed, taken)
         if channel is None:
             continue
-        reason = f"the header says '{matched}'" + (f" and {symbol(unit)}" if unit else "")
-        taken[channel] = Mapped(column, header, channel, unit, reason, channel in needed)
-    return sorted(taken.values(), key=lambda m: m.column)
+        taken[channel] = Mapped(
+            guess.column, guess.header, channel, guess.unit, guess.reason, channel in needed,
+            modes=_modes(guess, guesses, sample),
+        )  # fmt: skip
+    return sorted(taken.values(), key=lambda m: m.column), tuple(questions)
 
 
-def _best(words: str, unit: str | None) -> tuple[Quantity | None, str]:
-    """The quantity whose words fit a header best, among those that can have its unit."""
-    best: tuple[int, Quantity | None, str] = (0, None, "")
-    for quantity in QUANTITIES.values():
-        if unit is not None and not _compatible(unit, quantity):
-            continue
-        if unit is not None and quantity.kind == Kind.FLAG:
-            continue
-        for alternative in quantity.words.split("|"):
-            if alternative.startswith("!") and unit is None:
-                continue
-            parts = alternative.lstrip("!").split()
-            if all(re.search(rf"(^| ){re.escape(part)}", words) for part in parts):
-                score = sum(len(part) for part in parts)
-                if score > best[0]:
-                    best = (score, quantity, alternative.lstrip("!"))
-    return best[1], best[2]
+def _modes(guess: Guess, guesses: list[Guess], sample: Sample) -> tuple[tuple[str, str], ...]:
+    """Of a column of modes, the state of each word."""
+    if guess.quantity != "mode":
+        return ()
+    return tuple(
+        (word, state) for word, (state, _) in modes_of(guess.column, guesses, sample).items()
+    )
 
 
 def _channel(
@@ -157,6 +177,6 @@ def _channel(
             return channel
     if len([c for c in needed if quantity_of(c) is quantity]) == 1 and open_ones:
         return open_ones[0]
-    if quantity.name in needed or quantity.kind == Kind.COUNTER or quantity.name == "power":
+    if quantity.name in needed:
         return None
     return quantity.name if quantity.name not in taken else None

@@ -3,7 +3,6 @@
 import re
 import time
 from dataclasses import dataclass
-from datetime import datetime
 from pathlib import Path
 
 import numpy as np
@@ -15,13 +14,14 @@ from ember.channels import Kind, quantity_of
 from ember.clock import DAY
 from ember.errors import IntakeError
 from ember.installation import Installation
-from ember.intake.columns import converted, falls, running_total
+from ember.intake.columns import converted, falls, flow_by_volume, mode_flags, running_total
 from ember.intake.dialect import NULLS, Dialect, load, sniff
 from ember.intake.grid import MESSY, Placement, place, to_grid
 from ember.intake.long import long_columns, widened
 from ember.intake.mapping import Mapped, map_columns
 from ember.intake.report import ColumnReport, IntakeReport, Note, Treatment, in_words, note
-from ember.intake.stamps import Clock, Stamps, find_stamps, instants
+from ember.intake.sample import sampled
+from ember.intake.stamps import Stamps, find_stamps, instants, joined_times, times_of
 from ember.intake.tables import Source
 from ember.trace import Floats, Ints, Trace
 
@@ -49,7 +49,10 @@ def read_log(
     """
     source, dialect, stamps, per = opened(path, installation.time_column)
     buffer = source.buffer
-    mapped = map_columns(dialect, installation, stamps.columns, path.name)
+    mapped, questions = map_columns(
+        dialect, installation, stamps.columns, path.name,
+        lambda: sampled(buffer, dialect, stamps),
+    )  # fmt: skip
     table = _Table.read(buffer, dialect, stamps, mapped, path.name, skipped)
     times, clock_notes, clock = instants(
         stamps, table.times, _zone(installation, dialect.headers[stamps.column]), table.rows
@@ -71,6 +74,18 @@ def read_log(
     columns = []
     holding: list[str] = []
     for column in mapped:
+        if quantity_of(column.channel).kind == Kind.WORDS:
+            flags, said_of = mode_flags(column, table.columns.pop(column.column))
+            valid = 0
+            for channel, flag in flags.items():
+                if any(m.channel == channel for m in mapped):
+                    continue  # a flag of its own says more
+                grid, interval, _ = to_grid(flag, channel, placement)
+                channels[channel], native[channel] = grid, interval
+                valid = max(valid, int(np.isfinite(grid).sum()))
+            columns.append(ColumnReport(column.header, column.channel, "", column.reason, valid))
+            notes.append(said_of)
+            continue
         # Taken out, so that its memory is free again.
         values, unit, found = converted(column, table.columns.pop(column.column), table.rows, path)
         if quantity_of(column.channel).kind == Kind.COUNTER:
@@ -84,6 +99,7 @@ def read_log(
         notes += found
         if held:
             holding.append(f"'{column.header}' {held:,}")
+    notes += _flow_by_volume(installation, channels, native, placement)
     if holding:
         text = f"Cells that hold the reading before them: {', '.join(holding)}."
         notes.append(note(Treatment.CONVERTED, text))
@@ -97,9 +113,25 @@ def read_log(
     trace = Trace(placement.start, placement.step, channels, native)
     report = IntakeReport(
         path.name, str(dialect), clock, len(table.rows), trace.start, trace.stop, trace.step,
-        tuple(columns), ignored, tuple(notes),
+        tuple(columns), ignored, tuple(notes), questions,
     )  # fmt: skip
     return trace, report
+
+
+def _flow_by_volume(
+    installation: Installation,
+    channels: dict[str, Floats],
+    native: dict[str, float],
+    placement: Placement,
+) -> list[Note]:
+    """A flow that is not logged, from the volume register, for the circuit that lacks it."""
+    wanted = next((c.flow_rate for c in installation.circuits), "flow_rate")
+    if wanted in channels or "water_volume" not in channels:
+        return []
+    channels[wanted] = flow_by_volume(channels["water_volume"], placement.step)
+    native[wanted] = native["water_volume"]
+    text = "No flow is logged; it is taken from what the volume register counts."
+    return [note(Treatment.CONVERTED, text)]
 
 
 def opened(path: Path, time_column: str | None = None) -> tuple[Source, Dialect, Stamps, int]:
@@ -158,7 +190,10 @@ class _Table:
         before: int,
     ) -> "_Table":
         """Numbers as numbers if every cell is one; else cell by cell, naming those that are not."""
-        types = {m.column: pa.float64() for m in mapped}
+        types = {
+            m.column: pa.string() if quantity_of(m.channel).kind == Kind.WORDS else pa.float64()
+            for m in mapped
+        }
         types |= dict.fromkeys(stamps.columns, stamps.arrow_type)
         bad_rows: list[int] = []
         try:
@@ -184,11 +219,8 @@ class _Table:
             notes.append(note(Treatment.LEFT_OUT, text, np.array(bad_rows) + before))
         columns = {k: table.column(f"c{k}") for k in types}
         if stamps.time_of_day is not None:
-            day, time_of_day = columns[stamps.column], columns.pop(stamps.time_of_day)
-            day = pc.replace_substring(pc.utf8_trim_whitespace(day), " 00:00:00", "")
-            columns[stamps.column] = pc.binary_join_element_wise(
-                day, pc.utf8_trim_whitespace(time_of_day), " "
-            )
+            time_of_day = columns.pop(stamps.time_of_day)
+            columns[stamps.column] = joined_times(columns[stamps.column], time_of_day)
         words = {k: c for k, c in columns.items() if pa.types.is_string(c.type)}
         if words:
             cast, more = _cast(words, mapped, dialect, stamps, rows, name)
@@ -264,7 +296,9 @@ def _cast(
     for k, column in columns.items():
         text, what = pc.utf8_trim_whitespace(column), by_column.get(k)
         if what is None:
-            cast[k] = _times(text, stamps)
+            cast[k] = times_of(text, stamps)
+        elif quantity_of(what.channel).kind == Kind.WORDS:
+            cast[k] = text
         elif quantity_of(what.channel).kind == Kind.FLAG:
             cast[k] = _flags(text)
         else:
@@ -303,28 +337,6 @@ def _flags(text: pa.ChunkedArray) -> pa.ChunkedArray:
     on = pc.is_in(word, pa.array(["on", "true", "yes", "open"]))
     off = pc.is_in(word, pa.array(["off", "false", "no", "closed"]))
     return pc.if_else(on, 1.0, pc.if_else(off, 0.0, _numbers(text, ".")))
-
-
-def _times(text: pa.ChunkedArray, stamps: Stamps) -> pa.ChunkedArray:
-    """Text to times, cell by cell; null where it is none."""
-    if stamps.pattern is not None:
-        parsed = pc.strptime(text, format=stamps.pattern, unit="us", error_is_null=True)
-        return pa.chunked_array([parsed.combine_chunks()])
-    if stamps.clock in (Clock.EPOCH, Clock.SERIAL):
-        good = pc.match_substring_regex(text, r"^\d+(\.\d+)?$")
-        return pc.if_else(good, text, None).cast(stamps.arrow_type)
-    zoned = stamps.clock == Clock.ZONED
-    times = [_iso(cell, zoned) for cell in text.to_pylist()]
-    return pa.chunked_array([pa.array(times, stamps.arrow_type)])
-
-
-def _iso(text: str | None, zoned: bool) -> datetime | None:
-    """A time in ISO 8601, None if it is none or has an offset where the others have not."""
-    try:
-        when = datetime.fromisoformat(text) if text else None
-    except ValueError:
-        return None
-    return when if when is not None and (when.tzinfo is not None) == zoned else None
 
 
 def _believable(

@@ -41,9 +41,30 @@ class ColumnReport:
     valid: int
 
 
+@dataclass(frozen=True)
+class Choice:
+    """An answer to a question. channel : it would make of the column, "" for none of them.
+    preview : what it would give, in words."""
+
+    channel: str
+    words: str
+    preview: str
+
+
+@dataclass(frozen=True)
+class Question:
+    """What only a person can say of a column. sentence : the question. choices : likeliest
+    first."""
+
+    header: str
+    sentence: str
+    choices: tuple[Choice, ...]
+
+
 @dataclass(frozen=True, slots=True)
 class IntakeReport:
-    """What was read, converted, doubted and left out. start, stop : instants [s]; step [s]."""
+    """What was read, converted, doubted and left out. start, stop : instants [s]; step [s].
+    questions : what only a person can say of columns that were left open."""
 
     file: str
     dialect: str
@@ -55,6 +76,7 @@ class IntakeReport:
     columns: tuple[ColumnReport, ...]
     ignored_columns: tuple[str, ...]
     notes: tuple[Note, ...]
+    questions: tuple[Question, ...]
 
 
 def note(treatment: Treatment, text: str, rows: Iterable[int] | Ints = ()) -> Note:

@@ -10,11 +10,14 @@ from enum import StrEnum
 
 import numpy as np
 import pyarrow as pa
+import pyarrow.compute as pc
 
 from ember.clock import DAY, Seconds, utc_from_local, zone_named
 from ember.errors import IntakeError
-from ember.intake.dialect import HEAD, Dialect
+from ember.intake import when
+from ember.intake.dialect import HEAD, NUMBER, Dialect
 from ember.intake.report import Note, Treatment, note
+from ember.trace import Floats
 
 _ISO = re.compile(
     r"^\d{4}-\d\d-\d\d[T ]\d\d:\d\d(:\d\d(\.\d{1,6})?)?(?P<zone>Z|[+-]\d\d(:?\d\d)?)?$"
@@ -54,7 +57,8 @@ class Stamps:
     """How the time column is written.
 
     pattern : strptime; scale : parts of a second (epoch). time_of_day : the column that holds it,
-    where date and time are apart; None where they are not.
+    where date and time are apart; None where they are not. order : of day, month and year in a way
+    of writing that no pattern describes (see `when`).
     """
 
     column: int
@@ -63,6 +67,7 @@ class Stamps:
     scale: int
     ambiguous: bool
     time_of_day: int | None = None
+    order: str | None = None
 
     @property
     def columns(self) -> set[int]:
@@ -72,7 +77,7 @@ class Stamps:
     @property
     def arrow_type(self) -> pa.DataType:
         """The type as which pyarrow reads the column."""
-        if self.time_of_day is not None:
+        if self.time_of_day is not None or self.order is not None:
             return pa.string()
         if self.clock in (Clock.EPOCH, Clock.SERIAL):
             return pa.float64()
@@ -95,17 +100,29 @@ def find_stamps(dialect: Dialect, buffer: pa.Buffer, wanted: str | None, name: s
         )
     if wanted is None and (apart := _apart(dialect, more)) is not None:
         return apart
-    for column in candidates:
-        cells = [row[column] for row in (*dialect.sample, *more) if row[column]]
-        found = written(column, cells, _looks_timely(dialect.headers[column]))
-        if found is not None:
-            return found
+    for timely in (None, True):  # numbers are believed to be days only where nothing else is a time
+        for column in candidates:
+            cells = [row[column] for row in (*dialect.sample, *more) if row[column]]
+            if timely and wanted is None and not _counts_days(cells):
+                continue
+            said = _looks_timely(dialect.headers[column]) if timely is None else True
+            found = written(column, cells, said)
+            if found is not None:
+                return found
     where = f"column '{wanted}'" if wanted else "any column"
     raise IntakeError(
         f"{name}: no time was found in {where}; row {dialect.data_row} begins "
         f"'{dialect.separator.join(dialect.sample[0])[:60]}'. Each row needs a time, such as "
         "2026-01-22T05:10:00Z, 22.01.2026 05:10 or seconds since 1970."
     )
+
+
+def _counts_days(cells: list[str]) -> bool:
+    """Whether numbers rise as the times of a log do that a spreadsheet has turned into days."""
+    if not cells or not all(_SERIAL.match(cell) for cell in cells[:200]):
+        return False
+    steps = np.diff(np.array([float(cell) for cell in cells[:200]])) * DAY
+    return len(steps) > 2 and bool((steps > 0).all()) and float(np.median(steps)) <= 2 * 3600
 
 
 def _listed(headers: tuple[str, ...]) -> str:
@@ -148,10 +165,19 @@ def written(column: int, cells: list[str], timely: bool) -> Stamps | None:
         return Stamps(column, Clock.SERIAL, None, 1, False) if timely else None
     fitting = [p for d in _DATES for t in _TIMES if _fits(p := f"{d} {t}", cells)]
     if not fitting:
-        return None
+        return _freely(column, cells)
     # Where day and month could be either way round, the right one makes the shorter record.
     fitting.sort(key=lambda p: _length(p, cells))
     return Stamps(column, Clock.NAIVE, fitting[0], 1, len({p[:5] for p in fitting}) > 1)
+
+
+def _freely(column: int, cells: list[str], time_of_day: int | None = None) -> Stamps | None:
+    """Times in a way of writing that no pattern describes."""
+    orders = when.fitting(cells)
+    if not orders:
+        return None
+    clock = Clock.ZONED if when.zoned(cells) else Clock.NAIVE
+    return Stamps(column, clock, None, 1, len(orders) > 1, time_of_day, orders[0])
 
 
 def _apart(dialect: Dialect, more: list[tuple[str, ...]]) -> Stamps | None:
@@ -161,7 +187,7 @@ def _apart(dialect: Dialect, more: list[tuple[str, ...]]) -> Stamps | None:
     times: list[tuple[int, str]] = []
     for column in range(len(dialect.headers)):
         cells = [row[column].removesuffix(" 00:00:00") for row in rows if row[column]]
-        if not cells or not _looks_timely(dialect.headers[column]):
+        if not cells or all(NUMBER.match(cell) and "." not in cell for cell in cells[:20]):
             continue
         pattern = next((t for t in _TIMES if _fits(t, cells)), None)
         if pattern is not None:
@@ -169,11 +195,79 @@ def _apart(dialect: Dialect, more: list[tuple[str, ...]]) -> Stamps | None:
         elif fitting := [d for d in ("%Y-%m-%d", *_DATES) if _fits(d, cells)]:
             dates.append((column, sorted(fitting, key=lambda d: _length(d, cells))))
     if len(dates) != 1 or len(times) != 1:
-        return None
+        return _apart_freely(dialect, rows)
     (date, patterns), (time, pattern) = dates[0], times[0]
     return Stamps(
         date, Clock.NAIVE, f"{patterns[0]} {pattern}", 1, len(patterns) > 1, time_of_day=time
     )
+
+
+def _apart_freely(dialect: Dialect, rows: list[tuple[str, ...]]) -> Stamps | None:
+    """Date and time in two columns in a way of writing that no pattern describes."""
+    dates, times = [], []
+    for column, header in enumerate(dialect.headers):
+        cells = [row[column] for row in rows[:20] if row[column]]
+        plain = all(NUMBER.match(cell) for cell in cells) and not _looks_timely(header)
+        if not cells or plain:
+            continue
+        if all(when.is_date(cell) for cell in cells):
+            dates.append(column)
+        elif all(when.is_time(cell) for cell in cells):
+            times.append(column)
+    if len(dates) != 1 or len(times) != 1:
+        return None
+    both = [f"{row[dates[0]]} {row[times[0]]}" for row in rows if row[dates[0]] and row[times[0]]]
+    return _freely(dates[0], both, times[0])
+
+
+def times_of(text: pa.ChunkedArray, stamps: Stamps) -> pa.ChunkedArray:
+    """Cells of the time column, date and time joined, as `stamps.arrow_type`, or as timestamps
+    where that is text; null where a cell is no time."""
+    if stamps.order is not None:
+        found = when.seconds(text, stamps.order)
+        micro = pa.array(np.where(np.isfinite(found), np.rint(found * 1e6), 0).astype(np.int64),
+                         mask=~np.isfinite(found))  # fmt: skip
+        kind = pa.timestamp("us", "UTC" if stamps.clock == Clock.ZONED else None)
+        return pa.chunked_array([micro.cast(kind)])
+    if stamps.pattern is not None:
+        parsed = pc.strptime(text, format=stamps.pattern, unit="us", error_is_null=True)
+        return pa.chunked_array([parsed.combine_chunks()])
+    if stamps.clock in (Clock.EPOCH, Clock.SERIAL):
+        good = pc.match_substring_regex(text, r"^\d+(\.\d+)?$")
+        return pc.if_else(good, text, None).cast(stamps.arrow_type)
+    zoned = stamps.clock == Clock.ZONED
+    times = [_iso(cell, zoned) for cell in text.to_pylist()]
+    return pa.chunked_array([pa.array(times, stamps.arrow_type)])
+
+
+def _iso(text: str | None, zoned: bool) -> datetime | None:
+    """A time in ISO 8601, None if it is none or has an offset where the others have not."""
+    try:
+        found = datetime.fromisoformat(text) if text else None
+    except ValueError:
+        return None
+    return found if found is not None and (found.tzinfo is not None) == zoned else None
+
+
+def seconds_of(stamps: Stamps, columns: dict[int, pa.ChunkedArray]) -> Floats:
+    """The times of rows by the file's own clock, (n,) [s], as if it were UTC; NaN where a cell is
+    none. columns : text of the clock's columns."""
+    text = columns[stamps.column]
+    if stamps.time_of_day is not None:
+        text = joined_times(text, columns[stamps.time_of_day])
+    found = times_of(pc.utf8_trim_whitespace(text), stamps)
+    if stamps.clock == Clock.EPOCH:
+        return np.asarray(found.cast(pa.float64()).to_numpy() / stamps.scale, np.float64)
+    if stamps.clock == Clock.SERIAL:
+        return np.asarray((found.to_numpy() - _SERIAL_ZERO) * DAY, np.float64)
+    micro = found.cast(pa.int64()).to_numpy().astype(np.float64)
+    return np.asarray(micro / 1e6, np.float64)
+
+
+def joined_times(day: pa.ChunkedArray, time_of_day: pa.ChunkedArray) -> pa.ChunkedArray:
+    """Date and time of two columns as one."""
+    day = pc.replace_substring(pc.utf8_trim_whitespace(day), " 00:00:00", "")
+    return pc.binary_join_element_wise(day, pc.utf8_trim_whitespace(time_of_day), " ")
 
 
 def _length(pattern: str, cells: list[str]) -> float:
@@ -239,7 +333,10 @@ def instants(
         )
         notes.append(note(Treatment.DOUBTED, text, np.sort(rows[missing])))
     if stamps.ambiguous:
-        text = f"Day and month could be either way round; read as {stamps.pattern}."
+        read = stamps.pattern or {"dmy": "day, month, year", "mdy": "month, day, year"}.get(
+            stamps.order or "", "year, month, day"
+        )
+        text = f"Day and month could be either way round; read as {read}."
         notes.append(note(Treatment.DOUBTED, text))
     counted = "days as a spreadsheet counts, " if stamps.clock == Clock.SERIAL else ""
     return result, notes, f"{counted}wall clock, {zone}"

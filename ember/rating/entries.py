@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ember.installation import RatedPoint, Speed, TableKind
+from ember.installation import RatedPoint, TableKind
 
 TARGET = {"outdoor": "degC", "flow": "degC", "capacity": "kW", "input": "kW", "airflow": "m3_per_h"}
 
@@ -21,7 +21,7 @@ class Entry:
     capacity_kw: float | None
     input_kw: float | None
     cop: float | None
-    speed: Speed
+    speed: str
     airflow_m3h: float | None
     unread: Mapping[str, str]
 
@@ -58,7 +58,8 @@ class Doubt:
 @dataclass(frozen=True)
 class Sheet:
     """A sheet as read. units : of each column, as taken; assumed : columns whose unit nobody said.
-    points : usable rows. includes_defrost : as a remark says, None where none does."""
+    points : usable rows; left_out : rows that cannot be, without which the rest serves.
+    includes_defrost : as a remark says, None where none does."""
 
     kind: TableKind
     entries: tuple[Entry, ...]
@@ -66,6 +67,7 @@ class Sheet:
     units: dict[str, str]
     assumed: tuple[str, ...]
     doubts: tuple[Doubt, ...]
+    left_out: tuple[int, ...]
     includes_defrost: bool | None
 
 

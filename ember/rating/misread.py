@@ -12,7 +12,7 @@ import numpy as np
 from ember.installation import TableKind
 from ember.quantity import conversion, symbol
 from ember.rating.entries import TARGET, Doubt, Entry, Reading, cop_of
-from ember.rating.surface import LEAST_LIFT, MOST_SHARE, carnot
+from ember.rating.surface import KELVIN, LEAST_LIFT, MOST_SHARE, carnot
 
 # Plausible, common practice: wider than any maker's table, narrower than a wrong unit.
 COP_RANGE = (0.9, 9.0)
@@ -21,6 +21,7 @@ SHARE_RANGE = (0.12, MOST_SHARE)  # of Carnot
 SMALL_LIFT = 20.0  # [K], below which a COP may be higher
 SMALL_LIFT_COP = 15.0
 HOTTEST = (45.0, 80.0)  # outdoors and flow of any maker's table [degC]
+FEW = 0.2  # of the rows that cannot be, up to which they are left out and the rest serves
 RISE = 0.02  # by which a value may go against its axis, from rounding
 US_OUTDOORS = 30.0  # [degC] an outdoor column that goes above it and is whole is likely in °F
 
@@ -64,6 +65,8 @@ def _plausible(entries: list[Entry], kind: TableKind) -> list[int]:
         if kind != TableKind.AIR:
             share = cop / float(carnot(np.array([entry.outdoor]), np.array([entry.flow]))[0])
             ill |= entry.flow <= entry.outdoor
+            lift = entry.flow - entry.outdoor
+            ill |= lift > 0 and cop > MOST_SHARE * (entry.flow + KELVIN) / lift
             if entry.flow - entry.outdoor > LEAST_LIFT:
                 ill |= not SHARE_RANGE[0] <= share <= SHARE_RANGE[1]
         if ill:
@@ -77,13 +80,16 @@ def odd(entries: list[Entry], kind: TableKind) -> Doubt | None:
     if not rows:
         return None
     first = next(e for e in entries if e.row == rows[0])
+    few = len(rows) <= FEW * len(entries)
     cop = cop_of(first)
     where = f"outdoor {first.outdoor:g}, flow {first.flow:g} °C"
     return Doubt(
         "odd",
         f"row {first.row}: capacity {first.capacity_kw or 0:.3g} kW at COP {cop or 0:.3g} cannot "
         f"be ({where})" + (f", and {len(rows) - 1} rows more." if len(rows) > 1 else "."),
-        tuple(rows), True, "Look at units, decimal sign and axes.", None,
+        tuple(rows), not few,
+        "It is left out; the rest serves." if few else "Look at units, decimal sign and axes.",
+        None,
     )  # fmt: skip
 
 

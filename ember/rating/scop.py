@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.installation import RatedTable, Speed, TableKind
+from ember.installation import RatedTable, TableKind
 from ember.rating.climates import AVERAGE_HOURS, CLIMATES, NO_LOAD, VARIABLE, Climate
 from ember.rating.surface import Surface, carnot, surface
 from ember.trace import Floats
@@ -133,8 +133,8 @@ def seasonal(
     What the capacity leaves is made by resistance heat, COP 1.
     """
     main, least = surface(table, _main(table)), None
-    if Speed.MINIMUM in table.speeds and len(table.speeds) > 1:
-        least = surface(table, Speed.MINIMUM)
+    if len(table.speeds) > 1:
+        least = surface(table, table.speeds[0])
     capacity, cop, assumed = _held(main, outdoor, flow)
     made = np.minimum(load, capacity)
     ratio = np.ones(len(load))
@@ -167,7 +167,7 @@ def seasonal(
     ]  # fmt: skip
 
 
-def _main(table: RatedTable) -> Speed:
+def _main(table: RatedTable) -> str:
     """The speed of the capacity: the highest there is."""
     return table.speeds[-1]
 

@@ -10,7 +10,7 @@ import re
 from collections.abc import Mapping
 
 from ember.installation import RatedPoint, Speed, TableKind
-from ember.quantity import conversion, unit_named
+from ember.quantity import conversion, symbol, unit_named
 from ember.rating.entries import AS_WRITTEN, TARGET, Doubt, Entry, Reading, Sheet, cop_of
 from ember.rating.misread import against, duplicates, grave, odd, offers
 
@@ -21,7 +21,7 @@ WORDS = {
     "capacity": "capacity|heating capacity|output|heat|hc|cap|tc",
     "input": "input|power|pi|electric",
     "cop": "cop|eer",
-    "speed": "speed|stage|level|frequency",
+    "speed": "speed|stage|level|frequency|compressor|load|part load|modulation|hz|rps",
     "airflow": "airflow|air flow|cfm",
 }  # fmt: skip
 SPEEDS = {
@@ -53,7 +53,7 @@ def read_sheet(
     cells = _cells([line for line in lines if not line.startswith("#")])
     if not cells:
         return Sheet(
-            kind, (), (), {}, (), (grave("empty", "the rated table is empty.", ()),), includes
+            kind, (), (), {}, (), (grave("empty", "the rated table is empty.", ()),), (), includes
         )
     rows, units, problems = _across(cells) if _is_across(cells[0]) else _down(cells)
     units = {**units, **reading.units}
@@ -61,16 +61,23 @@ def read_sheet(
     assumed = tuple(c for c in ("outdoor", "flow", "capacity", "input") if c not in units)
     assumed = tuple(c for c in assumed if any(getattr(e, FIELDS[c]) is not None for e in entries))
     doubts = list(problems)
-    points = []
+    points: list[RatedPoint] = []
+    usable: list[Entry] = []
     for entry in entries:
         point, problem = _point(entry)
         if point is not None:
             points.append(point)
+            usable.append(entry)
         elif problem is not None:
             doubts.append(problem)
     doubts += duplicates(entries)
     strange = odd(entries, kind)
     offered = offers(entries, kind, reading, units, nominal_kw)
+    left_out: tuple[int, ...] = ()
+    if strange is not None and not strange.grave:
+        left_out, offered = strange.rows, []
+        row_of = {id(p): e.row for e, p in zip(usable, points, strict=True)}
+        points = [p for p in points if row_of[id(p)] not in left_out]
     doubts += offered
     if strange is not None and not offered:
         doubts.append(strange)
@@ -83,7 +90,7 @@ def read_sheet(
         ))  # fmt: skip
     return Sheet(
         kind, tuple(entries), tuple(points), {**{c: TARGET[c] for c in assumed}, **units}, assumed,
-        tuple(doubts), includes,
+        tuple(doubts), left_out, includes,
     )  # fmt: skip
 
 
@@ -141,7 +148,9 @@ def _down(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[Doubt]]:
         ))  # fmt: skip
     units: dict[str, str] = {}
     for (kind, unit), cell in zip(header, cells[0], strict=True):
-        if kind and unit and kind in TARGET:
+        if kind == "speed" and unit:
+            units[kind] = unit
+        elif kind and unit and kind in TARGET:
             if conversion(unit, TARGET[kind]) is None:
                 problems.append(grave(
                     "unit", f"column '{cell}' has the unit {unit}, which is not of {kind}.", (1,)
@@ -196,12 +205,25 @@ def _entry(
         found["cop"] /= reading.cop_over
     if reading.swapped:
         found["outdoor"], found["flow"] = found["flow"], found["outdoor"]
-    word = values.get("speed", "").lower()
-    speed = next((s for s, names in SPEEDS.items() if word and word in names.split()), None)
     return Entry(
         number, found["outdoor"], found["flow"], found["capacity"], found["input"], found["cop"],
-        speed or Speed.NOMINAL, found["airflow"], unread,
+        _level(values.get("speed", ""), units.get("speed")), found["airflow"], unread,
     )  # fmt: skip
+
+
+def _level(cell: str, unit: str | None) -> str:
+    """The level of load or speed that a cell names: minimum, nominal, maximum, or a number with
+    its unit."""
+    word = cell.strip().lower()
+    named = next((s for s, names in SPEEDS.items() if word and word in names.split()), None)
+    if named is not None or not word:
+        return named or Speed.NOMINAL
+    number = re.fullmatch(r"(\d+(?:[.,]\d+)?)\s*(%|hz|kw|rps)?", word)
+    if number is None:
+        return cell.strip()[:40]
+    written = unit_named(number[2] or "") or unit
+    value = float(number[1].replace(",", "."))
+    return f"{value:g} {symbol(written)}" if written else f"{value:g}"
 
 
 def _point(entry: Entry) -> tuple[RatedPoint | None, Doubt | None]:

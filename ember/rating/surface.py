@@ -2,11 +2,12 @@
 air capacity and input linearly."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from ember.errors import TableError
-from ember.installation import RatedTable, Speed, TableKind
+from ember.installation import RatedPoint, RatedTable, TableKind
 from ember.trace import Floats, Ints
 
 LEAST_LIFT = 10.0  # Carnot is taken at no less [K]: below it the ratio runs away
@@ -38,7 +39,25 @@ class Surface:
             return quotient
         result = self._between(self.share, outdoor, flow)
         result *= carnot(outdoor, flow)
+        # Carnot's own curve between two points may leave their range where the lift is small.
+        low, high = self._range
+        cell = self._cell(outdoor, flow)
+        np.minimum(result, high[cell], out=result)
+        np.maximum(result, low[cell], out=result)
         return result
+
+    @cached_property
+    def _range(self) -> tuple[Floats, Floats]:
+        """Lowest and highest COP of the points around each cell, flat."""
+        cop = self.share * carnot(*np.meshgrid(self.outdoor, self.flow, indexing="ij"))
+        corners = np.stack([cop[:-1, :-1], cop[1:, :-1], cop[:-1, 1:], cop[1:, 1:]])
+        return corners.min(axis=0).ravel(), corners.max(axis=0).ravel()
+
+    def _cell(self, outdoor: Floats, flow: Floats) -> Ints:
+        i = np.searchsorted(self.outdoor[1:-1], outdoor, side="right")
+        j = np.searchsorted(self.flow[1:-1], flow, side="right")
+        cell: Ints = i * (len(self.flow) - 1) + j
+        return cell
 
     def capacity_at(self, outdoor: Floats, flow: Floats) -> Floats:
         """Rated heat output at conditions, (n,) each [degC] → [W]; NaN outside the table."""
@@ -121,11 +140,7 @@ class Surfaces:
 
 def surfaces(table: RatedTable, airflow: float | None = None) -> Surfaces:
     """The surfaces of a table at each of its speeds. Raises TableError."""
-    named = {
-        Speed.MINIMUM: table.minimum_hz, Speed.NOMINAL: table.nominal_hz,
-        Speed.MAXIMUM: table.maximum_hz,
-    }  # fmt: skip
-    hertz = [named[s] for s in table.speeds]
+    hertz = [table.hertz(level) for level in table.speeds]
     known = np.array([h for h in hertz if h is not None])
     return Surfaces(
         tuple(surface(table, s, airflow) for s in table.speeds),
@@ -138,30 +153,35 @@ def carnot(outdoor: Floats, flow: Floats) -> Floats:
 
     The lift is taken at no less than LEAST_LIFT.
     """
-    lift = flow - outdoor
-    np.maximum(lift, LEAST_LIFT, out=lift)
+    lift: Floats = np.maximum(flow - outdoor, LEAST_LIFT)
     result = flow + KELVIN
     result /= lift
     return result
 
 
-def surface(table: RatedTable, speed: Speed | None = None, airflow: float | None = None) -> Surface:
-    """The surface through a table's points at one speed.
+def surface(table: RatedTable, speed: str | None = None, airflow: float | None = None) -> Surface:
+    """The surface through a table's points at one level of load or speed.
 
     Parameters
     ----------
-    speed : None: nominal where there is one, else the first. airflow : in use [m3/h]; of a table
-        with several rows of it the nearest is taken.
+    speed : None: the table's main one. airflow : in use [m3/h]; of a table with several rows of it
+        the two around it are interpolated, outside them the nearest holds.
 
-    Raises TableError if they span no area, or break the second law.
+    Points that cannot be (no lift, or more than physics allows) are left out.
+
+    Raises TableError if the others span no area.
     """
-    level = speed or (Speed.NOMINAL if Speed.NOMINAL in table.speeds else table.speeds[0])
+    level = speed or table.main
     points = [p for p in table.points if p.speed == level]
-    rows = sorted({p.airflow_m3h for p in points if p.airflow_m3h is not None})
-    if len(rows) > 1:
-        wanted = rows[len(rows) // 2] if airflow is None else airflow
-        nearest = min(rows, key=lambda row: abs(row - wanted))
-        points = [p for p in points if p.airflow_m3h == nearest]
+    if table.kind != TableKind.AIR:
+        ill = [p for p in points if not possible(p)]
+        if len(ill) > 0.5 * len(points):
+            raise TableError(
+                f"rated: COP {ill[0].cop:g} at outdoor {ill[0].outdoor:g} and flow "
+                f"{ill[0].flow:g} °C cannot be, and so {len(ill)} of {len(points)} points. Are the "
+                "axes exchanged?"
+            )
+        points = [p for p in points if p not in ill]
     outdoor = np.array(sorted({p.outdoor for p in points}))
     flow = np.array(sorted({p.flow for p in points}))
     if len(outdoor) < 2 or len(flow) < 2:
@@ -170,17 +190,38 @@ def surface(table: RatedTable, speed: Speed | None = None, airflow: float | None
             f"rated: the points lie on one line. At least two outdoor and two {what} temperatures "
             "are needed to compare at the same conditions."
         )
-    share = np.full((len(outdoor), len(flow)), np.nan)
-    capacity, used = share.copy(), share.copy()
-    for p in points:
-        at = np.searchsorted(outdoor, p.outdoor), np.searchsorted(flow, p.flow)
-        ideal = carnot(np.array([p.outdoor]), np.array([p.flow]))[0]
-        share[at] = p.cop / ideal
-        capacity[at] = p.capacity_kw * 1000.0
-        used[at] = p.capacity_kw * 1000.0 / p.cop
-        if table.kind != TableKind.AIR and (p.flow <= p.outdoor or share[at] > MOST_SHARE):
-            raise TableError(
-                f"rated: COP {p.cop:g} at outdoor {p.outdoor:g} and flow {p.flow:g} °C cannot be "
-                f"({share[at]:.0%} of what physics allows). Are the axes exchanged?"
-            )
+    capacity, cop = _rows(points, outdoor, flow, airflow)
+    used = capacity / cop
+    share = cop / carnot(*np.meshgrid(outdoor, flow, indexing="ij"))
     return Surface(outdoor, flow, share, capacity, used if table.kind == TableKind.AIR else None)
+
+
+def possible(point: RatedPoint) -> bool:
+    """Whether a point of a water or brine table can be: it has a lift, and its COP lies below
+    MOST_SHARE of Carnot at the true lift."""
+    lift = point.flow - point.outdoor
+    return lift > 0 and point.cop <= MOST_SHARE * (point.flow + KELVIN) / lift
+
+
+def _rows(
+    points: list[RatedPoint], outdoor: Floats, flow: Floats, airflow: float | None
+) -> tuple[Floats, Floats]:
+    """Capacity [W] and COP of points on their grid, (a, b), at an airflow."""
+    rows = sorted({p.airflow_m3h for p in points if p.airflow_m3h is not None})
+    wanted: list[tuple[float | None, float]] = [(None, 1.0)]
+    if len(rows) > 1:
+        at = rows[len(rows) // 2] if airflow is None else min(max(airflow, rows[0]), rows[-1])
+        k = int(np.clip(np.searchsorted(rows, at, side="right") - 1, 0, len(rows) - 2))
+        x = (at - rows[k]) / (rows[k + 1] - rows[k])
+        wanted = [(r, w) for r, w in ((rows[k], 1 - x), (rows[k + 1], x)) if w > 0]
+    capacity = np.zeros((len(outdoor), len(flow)))
+    used = capacity.copy()
+    for row, weight in wanted:
+        one = np.full((2, len(outdoor), len(flow)), np.nan)
+        for p in points:
+            if row is None or p.airflow_m3h == row:
+                at_cell = np.searchsorted(outdoor, p.outdoor), np.searchsorted(flow, p.flow)
+                one[(slice(None), *at_cell)] = p.capacity_kw * 1000.0, p.capacity_kw * 1000 / p.cop
+        capacity += weight * one[0]
+        used += weight * one[1]
+    return capacity, capacity / used

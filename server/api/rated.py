@@ -15,7 +15,7 @@ from ninja.files import UploadedFile
 from ember.against import least_share
 from ember.description import installation_from_json, table_from_json, table_to_json
 from ember.errors import TableError
-from ember.installation import Installation, RatedTable, Speed, TableKind
+from ember.installation import Installation, RatedTable, TableKind
 from ember.intake.tables import spreadsheet
 from ember.rating import (
     LEVELS,
@@ -211,14 +211,13 @@ def table_shown(table: RatedTable) -> TableShown:
     """A table with its surface."""
     points = [
         TablePoint(
-            p.outdoor, p.flow, p.capacity_kw, p.cop, p.speed.value, p.airflow_m3h,
+            p.outdoor, p.flow, p.capacity_kw, p.cop, p.speed, p.airflow_m3h,
             standard_point(table.kind, p.outdoor, p.flow),
         )
         for p in sorted(table.points, key=lambda p: (p.speed, p.flow, p.outdoor))
     ]  # fmt: skip
     lines: list[SurfaceLine] = []
     hull: list[list[float]] = []
-    main = Speed.NOMINAL if Speed.NOMINAL in table.speeds else table.speeds[0]
     for speed in table.speeds:
         try:
             shape = surface(table, speed)
@@ -228,10 +227,10 @@ def table_shown(table: RatedTable) -> TableShown:
         for flow in shape.flow.tolist():
             at = np.full(len(grid), flow)
             lines.append(SurfaceLine(
-                flow, speed.value, grid.tolist(), _list(shape.cop(grid, at)),
+                flow, speed, grid.tolist(), _list(shape.cop(grid, at)),
                 _list(shape.capacity_at(grid, at) / 1000),
             ))  # fmt: skip
-        if speed == main:
+        if speed == table.main:
             full = np.isfinite(shape.share)
             cells = full[:-1, :-1] & full[1:, :-1] & full[:-1, 1:] & full[1:, 1:]
             hull = [
@@ -308,7 +307,7 @@ def _sheet(text: str, sheet: Sheet) -> RatedSheetShown:
         text,
         [
             RatedEntry(
-                e.row, e.outdoor, e.flow, e.capacity_kw, e.input_kw, cop_of(e), e.speed.value,
+                e.row, e.outdoor, e.flow, e.capacity_kw, e.input_kw, cop_of(e), e.speed,
                 e.airflow_m3h,
                 standard_point(sheet.kind, e.outdoor, e.flow)
                 if e.outdoor is not None and e.flow is not None

@@ -379,7 +379,7 @@ def _report(
     )
     return IntakeReport(
         logger.name, "sent live", "instants with offset", len(trace), trace.start, trace.stop,
-        trace.step, rows, tuple(sorted(names - set(known))), (),
+        trace.step, rows, tuple(sorted(names - set(known))), (), (),
     )  # fmt: skip
 
 

@@ -301,20 +301,22 @@ class OtherAxes(TestCase):
 
     def test_on_air_capacity_and_input_run_in_lines(self) -> None:
         """Half-way: 5 kW from 1.6 kW, 3.125; Carnot on room air breaks down (handbook §8)."""
-        shape = surface(self.air(), airflow=510.0)
+        shape = surface(self.air(), airflow=500.0)
         at = np.array([0.0]), np.array([20.0])
         self.assertAlmostEqual(float(shape.capacity_at(*at)[0]), 5000.0, 9)
         self.assertAlmostEqual(float(shape.cop(*at)[0]), 5.0 / 1.6, 9)
 
-    def test_the_row_of_the_airflow_in_use(self) -> None:
-        shape = surface(self.air(), airflow=800.0)
-        found = float(shape.capacity_at(np.array([0.0]), np.array([20.0]))[0])
-        self.assertAlmostEqual(found, 5500.0, 9)
+    def test_between_the_rows_of_two_airflows(self) -> None:
+        """5.0 kW at 500 m3/h and 5.5 at 900: 5.25 half-way; beyond them the nearest holds."""
+        for airflow, capacity in ((700.0, 5250.0), (900.0, 5500.0), (1200.0, 5500.0)):
+            shape = surface(self.air(), airflow=airflow)
+            found = float(shape.capacity_at(np.array([0.0]), np.array([20.0]))[0])
+            self.assertAlmostEqual(found, capacity, 9)
 
     def test_an_air_unit_is_compared_at_its_room(self) -> None:
         described = installation(
             rated=self.air(includes_defrost=False), circuits=(),
-            air=(AirCircuit("air side", nominal_m3h=520.0),),
+            air=(AirCircuit("air side", nominal_m3h=500.0),),
             unit=HeatPump(kind=UnitKind.AIR_TO_AIR_SINGLE),
         )  # fmt: skip
         n = 48 * 60
