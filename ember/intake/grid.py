@@ -136,12 +136,12 @@ def to_grid(values: Floats, channel: str, placement: Placement) -> tuple[Floats,
         grid[placement.edge[known]] = values[known]
     else:
         grid = _means(values, placement.cell, placement.n)
-    if placement.cell is None and bool(np.isfinite(grid[:1000]).all()):
+    if placement.cell is None and not bool(np.isnan(grid).any()):
         return grid, float(placement.step), 0
     at = np.flatnonzero(np.isfinite(grid))
     spacing = float(np.median(np.diff(at))) if len(at) > 1 else 1.0
     native = spacing * placement.step
-    if counter or (spacing <= 1 and placement.cell is None):
+    if counter:
         return grid, native, 0
     return _held(grid, at, spacing, native)
 

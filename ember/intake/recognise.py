@@ -40,7 +40,8 @@ _DIMENSIONS = {
 @dataclass(frozen=True)
 class Guess:
     """What a column is taken for. quantity : None where it is left open or for nothing. sure :
-    the words and the readings agree. unit : of the closed list. choices : quantities it may be."""
+    the words and the readings agree. unit : of the closed list. word : of the header that says it.
+    choices : quantities it may be."""
 
     column: int
     header: str
@@ -48,6 +49,7 @@ class Guess:
     unit: str | None
     sure: bool
     reason: str
+    word: str = ""
     choices: tuple[str, ...] = ()
 
 
@@ -79,7 +81,7 @@ def recognised(
 def _by_words(column: int, header: str, unit: str | None, words: str, sample: Sample) -> Guess:
     said = concepts(words)
     if column in sample.texts:
-        return _of_text(column, header, said, sample.texts[column])
+        return _of_text(column, header, unit, said, sample.texts[column])
     values = sample.numbers.get(column, np.empty(0))
     dimension = _dimension(unit)
     found, word = _quantity(said, dimension)
@@ -91,21 +93,23 @@ def _by_words(column: int, header: str, unit: str | None, words: str, sample: Sa
     if found is None:
         return Guess(column, header, None, unit, False, by or "the header says nothing of it")
     sure = bool(word) and not (weak(word) and dimension is None)
-    return Guess(column, header, found, unit, sure, by)
+    return Guess(column, header, found, unit, sure, by, word)
 
 
-def _of_text(column: int, header: str, said: Mapping[Says, str], cells: Sequence[str]) -> Guess:
+def _of_text(
+    column: int, header: str, unit: str | None, said: Mapping[Says, str], cells: Sequence[str]
+) -> Guess:
     distinct = sorted({cell for cell in cells if cell})
     flag, word = _flag(said)
     switch = {"on", "off", "true", "false", "yes", "no", "open", "closed", "0", "1"}
-    if flag and distinct and {d.lower() for d in distinct} <= switch:
+    if flag and unit is None and distinct and {d.lower() for d in distinct} <= switch:
         return Guess(column, header, flag, None, True, f"the header says '{word}'")
     if distinct and len(distinct) <= 40 and (Says.MODE in said or speaks_of_modes(distinct)):
         reason = f"its words: {', '.join(distinct[:6])}"
         return Guess(column, header, "mode", None, True, reason)
-    quantity, word = _quantity(said, None)
+    quantity, word = _quantity(said, _dimension(unit))
     if quantity is not None:  # numbers by its name that cannot be read are said later on
-        return Guess(column, header, quantity, None, True, f"the header says '{word}'")
+        return Guess(column, header, quantity, unit, True, f"the header says '{word}'")
     return Guess(column, header, None, None, False, "words that are no modes")
 
 
@@ -376,7 +380,10 @@ def _held_to(guess: Guess, seen: _Seen | None, numeric: bool, sample: Sample) ->
             "flow_temp": middle < 8.0,
             "return_temp": middle < 5.0,
         }[kind]
-        if ill:
+        ambient = Says.AMBIENT in concepts(guess.header) and kind == "outdoor_temp"
+        if ill and ambient and ROOM[0] < middle < ROOM[1]:
+            return replace(guess, quantity="room_temp", reason=f"{guess.reason}, warm and steady")
+        if ill and (weak(guess.word) or ambient):
             why = f"{guess.reason}, but it lies around {middle:.0f} °C"
             return replace(guess, quantity=None, sure=False, reason=why, choices=(kind,))
     return guess

@@ -3,6 +3,7 @@
 import numpy as np
 
 from ember.installation import AirCircuit, Installation, UnitKind, WaterCircuit
+from ember.running.hot_water import pair_of
 from ember.running.state import Basis
 from ember.trace import Bools, Floats, Ints, Span, Trace, spans_of
 
@@ -12,6 +13,10 @@ LONGEST = 1200.0  # a longer negative ΔT is no defrost [s]
 WARMEST = 12.0  # outdoor temperature above which no coil frosts [degC]
 FALL = 1.5  # by which the flow temperature falls at least [K]
 COARSEST = 180.0  # readings further apart miss some [s]
+TURNED = 90.0  # of a negative ΔT that the valve's turn alone may make [s]
+MOVED = 0.15  # by which the power changes in a defrost at least, as a share of that before it
+RUNNING = 0.5  # of a defrost in which the compressor runs, at least
+STUCK = 6 * 3600.0  # for which a sensor that has not moved says nothing [s]
 CHANGE_OVER = 240.0  # for which the valve's turning may turn ΔT round as well [s]
 BEFORE = 300.0  # within which the unit ran, and the flow was warm, before it [s]
 RISE_LEFT = 0.15  # of its usual rise over the room that supply air keeps at most
@@ -27,6 +32,7 @@ def defrosts(
     on: Bools,
     young: Bools,
     switches: Ints,
+    power: Floats | None = None,
 ) -> Found:
     """Each defrost, and how it is known.
 
@@ -35,6 +41,7 @@ def defrosts(
     water, air : the circuit whose temperatures tell them.
     on : array, (n,)  Where the compressor runs. young : where a run has just begun.
     switches : cells in which the valve turns between heating and hot water.
+    power : array, (n,)  Of the unit's meter [W], None where it is not known cell by cell.
 
     Source: reversed heat flow for minutes in cold air, common practice.
     """
@@ -42,8 +49,10 @@ def defrosts(
         return spans_of(trace["defrost_on"] > 0.5), Basis.FLAG, "flag defrost_on"
     if installation.unit.kind == UnitKind.GROUND_SOURCE:
         return [], Basis.INFERRED, "none: a ground source does not frost"
-    if water is not None:
-        found = _by_water(installation, trace, water, on, young, switches)
+    names = pair_of(trace, water)
+    if names is not None and air is None:
+        rate = trace[water.flow_rate] if water is not None else None
+        found = _by_water(installation, trace, names, rate, on, young, switches, power)
         return (
             found,
             Basis.INFERRED,
@@ -76,31 +85,64 @@ def _cold_enough(installation: Installation, trace: Trace, mask: Bools) -> Bools
 def _by_water(
     installation: Installation,
     trace: Trace,
-    circuit: WaterCircuit,
+    names: tuple[str, str],
+    flow_rate: Floats | None,
     on: Bools,
     young: Bools,
     switches: Ints,
+    power: Floats | None,
 ) -> list[Span]:
+    """names : channels of flow and return temperature. flow_rate : array, (n,)  [m3/s], or None."""
     step = trace.step
-    flow_temp = trace[circuit.flow_temp]
-    cold = flow_temp - trace[circuit.return_temp] < DELTA
-    cold &= trace[circuit.flow_rate] > little_flow(trace[circuit.flow_rate])
-    cold = _cold_enough(installation, trace, cold) & ~young
+    flow_temp, return_temp = trace[names[0]], trace[names[1]]
+    cold = flow_temp - return_temp < DELTA
+    if flow_rate is not None:
+        cold &= ~(flow_rate <= little_flow(flow_rate))
+    cold = _cold_enough(installation, trace, cold) & ~young & ~_still(return_temp, step)
     back = max(1, round(BEFORE / step))
     turning = max(1, round(CHANGE_OVER / step))
     found = []
-    for span in spans_of(cold):
+    for span in spans_of(_joined(cold, on, step)):
         if len(span) * step > LONGEST:
             continue
         k = int(np.searchsorted(switches, span.start + 1)) - 1
-        if k >= 0 and span.stop - switches[k] <= turning:
+        turned = k >= 0 and span.stop - switches[k] <= turning
+        if turned and (len(span) * step <= TURNED or not _moved(power, span, back)):
             continue  # over before the valve's turning has settled
         before = np.nanmax(flow_temp[max(0, span.start - back) : span.start + 1])
-        if before - flow_temp[span.start : span.stop].min() < FALL:
+        if before - np.nanmin(flow_temp[span.start : span.stop]) < FALL:
             continue
-        if on[max(0, span.start - back) : span.start + 1].any():
+        ran = on[max(0, span.start - back) : span.start + 1].any()
+        # It takes the compressor; a still one may leave the return warmer than the flow.
+        if ran and on[span.start : span.stop].mean() >= RUNNING:
             found.append(span)
     return found
+
+
+def _moved(power: Floats | None, span: Span, back: int) -> bool:
+    """Whether the power changes with a defrost, as it does when the unit reverses."""
+    if power is None:
+        return False
+    before = np.nanmedian(power[max(0, span.start - back) : max(1, span.start)])
+    within = power[span.start : span.stop]
+    return bool(np.nanmax(np.abs(within - before)) > MOVED * abs(before))
+
+
+def _still(values: Floats, step: int) -> Bools:
+    """Where a reading has not moved at all for long, (n,)."""
+    change = np.flatnonzero(np.diff(values, prepend=np.nan) != 0)
+    length = np.diff(np.append(change, len(values)))
+    mask: Bools = np.repeat(length * step > STUCK, length)
+    return mask
+
+
+def _joined(cold: Bools, on: Bools, step: int) -> Bools:
+    """The same with single cells between two filled, which noise has torn."""
+    if step > 120:
+        return cold
+    filled = cold.copy()
+    filled[1:-1] |= cold[:-2] & cold[2:] & on[1:-1]
+    return filled
 
 
 def _by_air(

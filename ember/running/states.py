@@ -11,6 +11,7 @@ from ember.installation import HEATERS, AirCircuit, Installation, StateIs, Water
 from ember.metering import Streams, unit_stream
 from ember.metering.on import ON_LEAST, on_limit
 from ember.running.defrosting import COARSEST, defrosts, little_flow
+from ember.running.hot_water import by_water, pair_of
 from ember.running.state import Basis, Running, State
 from ember.trace import Bools, Floats, Ints, Span, Trace, edges_of, mask_of, spans_of
 
@@ -23,7 +24,6 @@ WATER_DELTA = 1.0  # by which the water is warmed or cooled while the unit runs 
 WATER_SHARE = 0.2  # of a large ΔT, where that is smaller: a unit at its least output
 WATER_TURN = 240.0  # for which ΔT may be smaller while it turns round [s]
 WATER_LEAD = 300.0  # for which the water may flow before it is warmed [s]
-TANK_RISE = 2.5 / 3600  # of the tank while it is heated [K/s]
 COOLING_DELTA = -1.0  # supply minus return [K]
 COOLING_SHORTEST = 1200.0  # so long is no defrost [s]
 COOLING_WARMEST = 22.0  # of water or air that cools a house [degC]
@@ -49,12 +49,15 @@ def running(installation: Installation, trace: Trace, streams: Streams) -> Runni
     power = _unit_power(installation, streams, step)
     on, known, basis["runs"] = _compressor(trace, power, circuit)
     edges = edges_of(on)
-    young = after(edges[::2], max(1, round(START_UP / step)), n)
+    # What follows a gap of the readings is no start.
+    begun = edges[::2]
+    begun = begun[(begun == 0) | known[np.maximum(begun - 1, 0)]]
+    young = after(begun, max(1, round(START_UP / step)), n)
 
     state = _at_rest(installation, trace, streams, power, circuit, on)
     state[on] = State.HEATING
     state[young & on] = State.START_UP
-    hot_water, basis["hot water"] = _hot_water(installation, trace, on)
+    hot_water, basis["hot water"] = _hot_water(installation, trace, circuit, on)
     if hot_water is None:
         notes.append(basis["hot water"])
     else:
@@ -66,7 +69,7 @@ def running(installation: Installation, trace: Trace, streams: Streams) -> Runni
     if hot_water is not None:
         switches = np.flatnonzero(hot_water[1:] != hot_water[:-1]) + 1
     found, defrosts_by, basis["defrost"] = defrosts(
-        installation, trace, circuit, air, on & ~cooling, young | cooling, switches
+        installation, trace, circuit, air, on & ~cooling, young | cooling, switches, power
     )
     notes += _too_coarse(step, defrosts_by)
     for span in found:
@@ -215,23 +218,21 @@ def after(edges: Ints, length: int, n: int) -> Bools:
     return mask_of([Span(edge, min(edge + length, n)) for edge in edges.tolist()], n)
 
 
-def _hot_water(installation: Installation, trace: Trace, on: Bools) -> tuple[Bools | None, str]:
+def _hot_water(
+    installation: Installation, trace: Trace, circuit: WaterCircuit | None, on: Bools
+) -> tuple[Bools | None, str]:
     if "hot_water_on" in trace:
         return trace["hot_water_on"] > 0.5, "flag hot_water_on"
-    if installation.tank is None and "tank_temp" not in trace:
+    ground = installation.tank is None and "tank_temp" not in trace
+    if ground and pair_of(trace, circuit) is None:
         return np.zeros(len(on), np.bool_), "none: no tank is described"
-    if "tank_temp" not in trace:
+    found = by_water(installation, trace, circuit, on)
+    if found is None:
         return None, (
-            "hot water is not told apart from heating: neither the valve nor the tank's "
-            "temperature is logged"
+            "hot water is not told apart from heating: neither the valve, nor the tank's "
+            "temperature, nor flow and return are logged finely enough"
         )
-    tank = trace["tank_temp"]
-    half = max(1, round(300 / trace.step))
-    rising = np.zeros(len(tank), np.bool_)
-    if len(tank) > 2 * half:
-        slope = (tank[2 * half :] - tank[: -2 * half]) / (2 * half * trace.step)
-        rising[half:-half] = slope > TANK_RISE
-    return rising & on, "inferred: the tank grows warmer while the unit runs"
+    return found
 
 
 def _cooling(

@@ -16,7 +16,10 @@ from ember.assess import assess
 from ember.errors import IntakeError
 from ember.installation import ElectricityMeter
 from ember.intake import Treatment, read_log
-from ember.intake.mapping import _best, _unit_of
+from ember.intake.dialect import Dialect
+from ember.intake.mapping import _unit_of
+from ember.intake.recognise import recognised
+from ember.intake.sample import Sample
 from ember.logged import Column
 from stand_ins.dialects import DIALECTS, write_log
 from tests.core.helpers import UNIT, installation, simulated
@@ -203,7 +206,7 @@ class Numbers(Files):
         lines = rows()
         lines[6] = lines[6].replace("35.0", "oops")
         trace, report = self.read("\n".join([HEADER, *lines]))
-        self.assertTrue(np.isnan(trace["flow_temp"][6]))
+        self.assertEqual(trace["flow_temp"][6], trace["flow_temp"][5])  # bridged, and said
         (left,) = [n for n in report.notes if n.treatment == Treatment.LEFT_OUT]
         self.assertEqual(left.rows, (8,))
         self.assertIn("Row 8: 'flow_temp_c' is 'oops'", left.text)
@@ -212,7 +215,7 @@ class Numbers(Files):
         lines = rows()
         lines[10] = lines[10].replace("30.0", "141")
         trace, report = self.read("\n".join([HEADER, *lines]))
-        self.assertTrue(np.isnan(trace["return_temp"][10]))
+        self.assertEqual(trace["return_temp"][10], trace["return_temp"][9])  # bridged, and said
         (left,) = [n for n in report.notes if n.treatment == Treatment.LEFT_OUT]
         self.assertIn("Row 12: 'return_temp_c' is 141 °C; is the column in °F?", left.text)
 
@@ -385,6 +388,14 @@ class Broken(Files):
         self.assertIn("is in °C, which cannot be electric power", text)
 
 
+NOTHING = Sample(np.empty(0), np.empty(0, np.int64), {}, {})
+
+
+def _sheet(headers):
+    """A dialect with these headers and no readings."""
+    return Dialect("UTF-8", ",", ".", headers, None, 1, 2, (), None)
+
+
 class Guessing(TestCase):
     def test_headers_of_the_trade(self) -> None:
         for header, quantity in (
@@ -396,13 +407,9 @@ class Guessing(TestCase):
             ("Energy import kWh", "energy"), ("DHW valve", "hot_water_on"),
         ):  # fmt: skip
 
-            class Sheet:
-                headers = (header,)
-                units_row = None
-
-            unit, words = _unit_of(Sheet, 0)
-            found, _ = _best(words, unit)
-            self.assertEqual(found and found.name, quantity, header)
+            unit, words = _unit_of(_sheet((header,)), 0)
+            found = recognised(_sheet((header,)), NOTHING, {0: (unit, words)}, set())[0][0]
+            self.assertEqual(found.quantity, quantity, header)
 
     def test_a_log_without_electricity_is_read_and_says_so(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
@@ -443,4 +450,5 @@ class Guessing(TestCase):
             path.write_text("\n".join(lines))
             trace, report = read_log(path, described, NOW)
         self.assertIn("energy:unit", trace)
-        self.assertIn("power_w", report.ignored_columns)
+        named = {c.header: c.channel for c in report.columns}
+        self.assertEqual(named["power_w"], "power")  # recognised, beside the register in use

@@ -47,8 +47,19 @@ class AgainstTruth(TestCase):
         self.assertGreater(np.mean(mine.state[truth] == State.HOT_WATER), 0.8)
         self.assertIn("inferred: the tank grows warmer", mine.basis["hot water"])
 
+    def test_hot_water_by_the_water_alone(self) -> None:
+        """Neither valve nor tank: flow and return jump as the valve turns, and back."""
+        for step in (60, 300):
+            done = simulated("as-rated", days=60, step=step)
+            mine = found(done, without=("hot_water_on", "tank_temp"))
+            truth = done.run.state == State.HOT_WATER
+            said = mine.state == State.HOT_WATER
+            self.assertGreater(np.mean(said[truth]), 0.8, step)
+            self.assertLess(np.mean(said[~truth]), 0.015, step)
+            self.assertIn("jump as the valve turns", mine.basis["hot water"])
+
     def test_what_cannot_be_told_is_said(self) -> None:
-        done = simulated("as-rated", days=20, step=300)
+        done = simulated("as-rated", days=20, step=900)
         mine = found(done, without=("hot_water_on", "tank_temp"))
         self.assertFalse((mine.state == State.HOT_WATER).any())
         self.assertIn("not told apart from heating", " ".join(mine.notes))
