@@ -7,7 +7,7 @@ import numpy as np
 from ember.installation import REFRIGERANT_FIELDS, Installation
 from ember.reckoning.tally import KWH
 from ember.running import State
-from ember.survey import Survey, walk
+from ember.survey import Survey
 from ember.trace import Floats, Trace
 
 
@@ -92,7 +92,7 @@ def behind(surveyed: Survey, raw: Trace, name: str, start: float, stop: float) -
     part = surveyed.like(raw)
     first = (part.start - surveyed.start) // surveyed.book.step
     states = surveyed.states(first, first + len(part))
-    streams = walk(surveyed.installation, part, states, surveyed.facts.plans).streams
+    streams = surveyed.walked(part, states).streams
     stream = streams.every.get(name)
     if stream is None:
         raise LookupError(f"'{name}' has no readings: {streams.missing.get(name, 'not logged')}.")

@@ -5,12 +5,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.metering import Level, Plan, Streams
-from ember.metering.boundary import Share
+from ember.metering import Level, Plan
+from ember.metering.boundary import summed
 from ember.period import Period
 from ember.quantity import Estimate, Part, rectangular
 from ember.rating import Comparison
-from ember.rating.compare import FLOW_TEMP_LIMIT, LEVEL
+from ember.rating.compare import FLOW_TEMP_LIMIT
+from ember.rating.further import narrowest
 from ember.running import State
 from ember.sums import compared_in, energy_of
 from ember.survey import Survey, Walked
@@ -24,8 +25,9 @@ class Curves:
     """Power over a trace and the energies of its COP, arrays (n,); None where not measured.
 
     heat, power : of the widest level, and all metered electricity [W].
-    cop_heat, cop_electricity : energies of each cell at `level` [J]; rated_heat, its electricity
-    × rated COP, and compared : in the cells that are compared with the table.
+    cop_heat, cop_electricity : energies of each cell at `level` [J]; rated_heat and
+    rated_electricity : heat and expected electricity in the cells that are compared with the table,
+    whose quotient is the rated COP at that level.
     """
 
     level: Level | None
@@ -40,33 +42,30 @@ class Curves:
 def curves(survey: Survey, walked: Walked) -> Curves:
     """Curves of a part of the record. Where no COP may be stated there is no heat either."""
     streams, step = walked.streams, walked.trace.step
-    used = _added(streams, survey.facts.shares)
+    used = summed(survey.facts.shares, streams.energy)
     power = None if used is None else used / step
     plan = curve_plan(survey)
     if plan is None or survey.withheld is not None:
         return Curves(None, None, power, None, None, None, None)
     widest = [p for p in survey.facts.plans.values() if p.missing is None][-1]
-    heat = _added(streams, widest.heat + widest.heat_by_heaters)
-    electricity = _added(streams, plan.electricity)
-    assert heat is not None and electricity is not None
-    rated = walked.extra.get("rated heat") if plan.level == LEVEL else None
+    heat = summed(widest.given, streams.energy)
+    given = summed(plan.given, streams.energy)
+    assert heat is not None and given is not None
+    expected = walked.extra.get("expected")
     return Curves(
         plan.level,
         heat / step,
         power,
-        _added(streams, plan.heat + plan.heat_by_heaters),
-        electricity,
-        rated,
-        None if rated is None else electricity * walked.extra["compared"],
+        given,
+        summed(plan.electricity, streams.energy),
+        None if expected is None else given * walked.extra["compared"],
+        None if expected is None else expected * walked.extra["compared"],
     )
 
 
 def curve_plan(survey: Survey) -> Plan | None:
-    """The level at which COP is drawn: that of the rated table, else the lowest there is."""
-    plans = survey.facts.plans
-    if plans[LEVEL].missing is None:
-        return plans[LEVEL]
-    return next((p for p in plans.values() if p.missing is None), None)
+    """The level at which COP is drawn: the one at which is compared with the rated table."""
+    return narrowest(survey.facts.plans)
 
 
 def quotient(numerator: Floats, denominator: Floats, per: int, least: float) -> Floats:
@@ -94,16 +93,16 @@ def by_hours(survey: Survey, edges: Sequence[float]) -> tuple[Floats, Floats]:
     if plan is None or survey.withheld:
         return nothing, nothing
     label = np.searchsorted(np.asarray(edges), book.begins, side="right") - 1
-    heat = energy_of(survey, plan.heat + plan.heat_by_heaters)
+    heat = energy_of(survey, plan.given)
     electricity = energy_of(survey, plan.electricity)
     known = (label >= 0) & (label < count) & (book.excluded < 0)
     known &= np.isfinite(heat) & np.isfinite(electricity)
-    if "rated heat" not in book.sums or plan.level != LEVEL:
+    if "expected" not in book.sums:
         return _over(label, known, heat, electricity, count), nothing
     known &= survey.compared
     return (
         _over(label, known, heat, electricity, count),
-        _over(label, known, book.sums["rated heat"], electricity, count),
+        _over(label, known, heat, book.sums["expected"], count),
     )
 
 
@@ -142,11 +141,11 @@ def over_weather(
     An hour belongs to the band of its mean outdoor temperature while compared.
     """
     book, sums = survey.book, survey.book.sums
-    if "outdoor" not in sums or "rated heat" not in sums or survey.withheld:
+    plan = narrowest(survey.facts.plans)
+    if "outdoor" not in sums or "expected" not in sums or survey.withheld or plan is None:
         return [], []
-    plan = survey.facts.plans[LEVEL]
     use = book.within(period.start, period.stop) & survey.compared & (book.excluded < 0)
-    heat, electricity = energy_of(survey, plan.heat), energy_of(survey, plan.electricity)
+    heat, electricity = energy_of(survey, plan.given), energy_of(survey, plan.electricity)
     use &= np.isfinite(heat) & np.isfinite(electricity)
     hour = book.begins // 3600
     label = hour - int(hour[0])
@@ -155,7 +154,7 @@ def over_weather(
     with np.errstate(invalid="ignore", divide="ignore"):
         mean = np.bincount(label[use], sums["outdoor"][use], count) / known
     measured = _over(label, use, heat, electricity, count)
-    rated = _over(label, use, sums["rated heat"], electricity, count)
+    rated = _over(label, use, heat, sums["expected"], count)
     shown = np.flatnonzero(np.isfinite(mean) & np.isfinite(measured))
     hours = [
         Hour(float((hour[0] + k) * 3600), float(mean[k]), float(measured[k]), float(rated[k]))
@@ -208,14 +207,6 @@ def conditions(survey: Survey, period: Period) -> Conditions:
         mean("outdoor", inside, "outdoor sensor", limit),
         mean("flow", heating, "flow temperature", FLOW_TEMP_LIMIT),
     )
-
-
-def _added(streams: Streams, shares: tuple[Share, ...]) -> Floats | None:
-    total: Floats | None = None
-    for sign, name in shares:
-        stream = streams.electricity.get(name) or streams.heat[name]
-        total = sign * stream.energy if total is None else total + sign * stream.energy
-    return total
 
 
 def _over(label: Ints, use: np.ndarray, over: Floats, under: Floats, count: int) -> Floats:

@@ -7,12 +7,13 @@ import numpy as np
 
 from ember.installation import part_load_is_better
 from ember.metering import Level
-from ember.metering.boundary import Share
+from ember.metering.boundary import Share, summed
 from ember.money import Cost, cost, windows
 from ember.period import Period
 from ember.quantity import Estimate
 from ember.rating import Comparison, Verdict, compare, verdict
-from ember.rating.compare import LEVEL, compare_segments
+from ember.rating.compare import compare_segments
+from ember.rating.further import narrowest
 from ember.reckoning import Reckoning, reckon
 from ember.reckoning.tally import KWH, validity
 from ember.running import State
@@ -74,7 +75,7 @@ def groups_of(surveyed: Survey, periods: Sequence[Period]) -> Ints:
 class Compared:
     """The running of a period that fits the rated table.
 
-    measured : its Reckoning at level H2. comparison : with the table; None with the reason in
+    measured : its Reckoning at the narrowest level that can be computed. comparison : with the table; None with the reason in
     `why_none`.
     """
 
@@ -91,16 +92,15 @@ def compared_between(surveyed: Survey, period: Period) -> Compared:
 
 def compared_in(surveyed: Survey, period: Period, inside: Bools) -> Compared:
     """Measured and rated over the compared running among some segments, (m,), of a period."""
-    facts, plan = surveyed.facts, surveyed.facts.plans[LEVEL]
+    facts, plan = surveyed.facts, narrowest(surveyed.facts.plans)
     if surveyed.withheld:
         return Compared(None, None, f"No comparison: {surveyed.withheld}.")
     if isinstance(facts.promise, str):
         return Compared(None, None, f"No comparison with a rated table: {facts.promise}.")
-    if plan.missing is not None:
+    if plan is None or "expected" not in surveyed.book.sums:
+        why = next((p.missing for p in facts.plans.values() if p.missing), "no heat is measured")
         return Compared(
-            None, None,
-            f"No comparison with the rated table: it stands at about {LEVEL}, and that level "
-            f"cannot be computed: {plan.missing}.",
+            None, None, f"No comparison with the rated table: no level can be computed: {why}.",
         )  # fmt: skip
     promise = facts.promise
     measured, found = compare_segments(
@@ -116,10 +116,8 @@ def compared_in(surveyed: Survey, period: Period, inside: Bools) -> Compared:
 
 def energy_of(surveyed: Survey, shares: tuple[Share, ...]) -> Floats:
     """Energy of some meters, with sign, in each segment, (m,) [J]."""
-    total = np.zeros(len(surveyed.book.state))
-    for sign, name in shares:
-        total += sign * surveyed.book.energy(name)
-    return total
+    total = summed(shares, surveyed.book.energy)
+    return np.zeros(len(surveyed.book.state)) if total is None else total
 
 
 def ratios_of(
@@ -133,14 +131,16 @@ def ratios_of(
     least : of compared running [s].
     """
     facts, book = surveyed.facts, surveyed.book
-    plan = facts.plans[LEVEL]
-    if surveyed.withheld or isinstance(facts.promise, str) or plan.missing is not None:
+    plan = narrowest(facts.plans)
+    if surveyed.withheld or isinstance(facts.promise, str) or plan is None:
+        return [None] * len(asked)
+    if "expected" not in book.sums:
         return [None] * len(asked)
     mine = np.where(surveyed.compared, groups, -1)
     measured = reckon(book, plan, mine, asked)
     counted, _ = validity(book, tuple(name for _, name in plan.meters))
     pick = counted & (mine >= 0)
-    rated = np.bincount(mine[pick], book.sums["rated heat"][pick], len(asked)) / KWH
+    rated = np.bincount(mine[pick], book.sums["expected"][pick], len(asked)) / KWH
     return [
         found.ratio
         if (found := compare(surveyed.installation, facts.promise, reckoning, float(heat)))
@@ -156,12 +156,12 @@ def cooling(surveyed: Survey, period: Period) -> Reckoning | None:
     book = surveyed.book
     inside = book.within(period.start, period.stop)
     plans = surveyed.facts.plans
-    possible = [plan for plan in (plans[LEVEL], *plans.values()) if plan.missing is None]
-    if not possible or not (inside & (book.state == State.COOLING)).any():
+    plan = narrowest(plans)
+    if plan is None or not (inside & (book.state == State.COOLING)).any():
         return None
     groups = np.where(inside, 0, -1)
     asked = [(period.start, period.stop)]
-    return reckon(book, possible[0], groups, asked, surveyed.withheld, cooling=True)[0]
+    return reckon(book, plan, groups, asked, surveyed.withheld, cooling=True)[0]
 
 
 def judge(surveyed: Survey, compared: Compared, period: Period) -> Verdict:

@@ -13,7 +13,7 @@ import numpy as np
 from ember import VERSION
 from ember.clock import local_days, zone_named
 from ember.corrections import corrected, described_anew
-from ember.installation import Installation
+from ember.installation import HEATERS, Installation
 from ember.metering import (
     Level,
     Plan,
@@ -26,14 +26,15 @@ from ember.metering import (
     tank_lift,
     unit_stream,
 )
-from ember.metering.boundary import Share, all_metered
+from ember.metering.boundary import Share, all_metered, summed
 from ember.money import windows
 from ember.period import Period
 from ember.rating import Comparison, Expected, Promise, compare_segments, expected
-from ember.rating.compare import LEVEL
 from ember.rating.expected import axes
+from ember.rating.further import Further, beyond, further, narrowest
 from ember.reckoning import Ledger, Reckoning, ledger, reckon, refined
 from ember.running import Basis, Running, RunningSummary, State, running, summarise
+from ember.running.heater import HeaterSeen, heater_seen
 from ember.season import latest_year
 from ember.trace import Bools, Floats, Ints, Span, Trace, edges_of
 from ember.trust import Check, Seen, Soundness, checks
@@ -41,6 +42,7 @@ from ember.trust import Check, Seen, Soundness, checks
 # The checks that may find the metering broken, so that no COP is stated.
 WITHHOLDING = frozenset({"swapped sensors", "rate registers", "physical bound"})
 HOUR = 3600
+ABOUT = 300.0  # a heater's work, that is not compared either [s]
 
 
 @dataclass(frozen=True)
@@ -59,6 +61,8 @@ class Facts:
     shares: tuple[Share, ...]
     missing: dict[str, str]
     promise: Promise | str
+    further: tuple[Further, ...]
+    heater: float
     checks: tuple[Check, ...]
     corrections: tuple[str, ...]
     defrosts_by: Basis
@@ -162,6 +166,28 @@ class Survey:
         trace = trace.with_channels({c: np.full(len(trace), np.nan) for c in absent})
         return corrected(self.described, trace, self.zone).trace
 
+    def walked(self, part: Trace, states: Running) -> "Walked":
+        """Meters, rated COP and conditions of each cell of a part of the record, corrected as the
+        survey is. states : of its cells."""
+        facts = self.facts
+        helped = None
+        if "may be helped" in self.book.sums:
+            first = (part.start - self.start) // self.book.step
+            helped = self._helped(first, first + len(part))
+        return walk(self.installation, part, states, facts.plans, facts.further, helped)
+
+    def _helped(self, first: int, last: int) -> "Helped":
+        """What the survey holds of a heater in cells first … last − 1, even within a segment."""
+        book = self.book
+        i, j = np.searchsorted(book.edges, [first, last], side="right") - 1
+        j = min(int(j) + 1, len(book.state))
+        edges = np.clip(book.edges[i : j + 1], first, last)
+        cells = edges[1:] - edges[:-1]
+        mean = book.sums["heater"][i:j] / np.maximum(book.cells[i:j], 1)
+        return Helped(
+            np.repeat(book.sums["may be helped"][i:j] > 0, cells), np.repeat(mean, cells)
+        )
+
     def cut(self, trace: Trace, instants: Sequence[float]) -> "Survey":
         """The same survey with segments that end at further instants [s].
 
@@ -178,7 +204,7 @@ class Survey:
         cuts = book.edges[(book.edges >= first) & (book.edges <= last)] - first
         new = np.array([part.cell(t) for t in instants if part.start < t < part.stop], np.int64)
         local = self.states(first, last)
-        readings = walk(self.installation, part, local, self.facts.plans)
+        readings = self.walked(part, local)
         piece = ledger(
             part.start, part.step, local.state, readings.streams, (), [cuts, new], readings.extra
         )
@@ -195,27 +221,44 @@ class Walked:
     extra: Mapping[str, Floats]
 
 
+@dataclass(frozen=True)
+class Helped:
+    """A heater within the unit's meter. mask : array, (n,)  Where it works or may. energy : array,
+    (n,)  Its electricity in each cell, as inferred [J]."""
+
+    mask: Bools
+    energy: Floats
+
+
 def walk(
-    installation: Installation, trace: Trace, states: Running, level_plans: Mapping[Level, Plan]
+    installation: Installation,
+    trace: Trace,
+    states: Running,
+    level_plans: Mapping[Level, Plan],
+    further: tuple[Further, ...],
+    helped: Helped | None,
 ) -> Walked:
-    """Meters, rated COP and conditions of each cell of a trace, corrected already."""
+    """Meters, rated COP and conditions of each cell of a trace, corrected already.
+
+    Parameters
+    ----------
+    further, helped : what the survey has found of consumers beyond the table's boundary.
+    """
     streams = metered_by(installation, trace, states)
-    promise = expected(installation, trace, states, heat_of(streams, level_plans[LEVEL]))
+    plan = narrowest(level_plans)
+    heat = heat_of(streams, plan)
+    promise = expected(
+        installation, trace, states, heat, None if helped is None else helped.mask, further
+    )
     return Walked(
         trace, streams, promise,
-        _extra(installation, trace, streams, promise, states, level_plans[LEVEL]),
+        _extra(installation, trace, streams, promise, states, plan, heat, helped),
     )  # fmt: skip
 
 
-def heat_of(streams: Streams, plan: Plan) -> Floats | None:
-    """Heat of the heat pump in each cell at a level, (n,) [J]; None where it cannot be computed."""
-    if plan.missing is not None:
-        return None
-    total: Floats | None = None
-    for sign, name in plan.heat:
-        energy = streams.heat[name].energy
-        total = sign * energy if total is None else total + sign * energy
-    return total
+def heat_of(streams: Streams, plan: Plan | None) -> Floats | None:
+    """Heat in each cell at a level, (n,) [J]; None where it cannot be computed."""
+    return None if plan is None else summed(plan.given, streams.energy)
 
 
 def metered_by(
@@ -265,11 +308,19 @@ def survey(
     states = running(installation, trace, streams)
     streams = metered_by(installation, trace, states, streams)
     level_plans = plans(installation, streams)
-    promise = expected(installation, trace, states, heat_of(streams, level_plans[LEVEL]))
-    extra = _extra(installation, trace, streams, promise, states, level_plans[LEVEL])
+    plan = narrowest(level_plans)
+    heat = heat_of(streams, plan)
+    seen_heater, helped = _helped(installation, trace, states, streams, plan, heat)
+    more: tuple[Further, ...] = ()
+    if plan is not None and installation.rated is not None:
+        more, _ = further(installation, trace, states, streams, plan)
+    promise = expected(
+        installation, trace, states, heat, None if helped is None else helped.mask, more
+    )
+    extra = _extra(installation, trace, streams, promise, states, plan, heat, helped)
     book = ledger(
         trace.start, trace.step, states.state, streams, made.excluded,
-        _cuts(installation, trace, zone, promise, states, cuts), extra,
+        _cuts(installation, trace, zone, promise, states, cuts, helped), extra,
     )  # fmt: skip
     seen = Seen(
         installation, trace, streams, states, zone, made.excluded, level_plans, book, promise,
@@ -278,6 +329,7 @@ def survey(
     facts = Facts(
         VERSION, tuple(trace.channels), level_plans, all_metered(installation, streams),
         streams.missing, promise if isinstance(promise, str) else promise.promise,
+        more, seen_heater.size if seen_heater is not None else 0.0,
         checks(seen, checked), made.applied, states.defrosts_by, states.basis, states.notes,
     )  # fmt: skip
     return Survey(described, facts, book, _ends(states.runs), _ends(states.defrosts))
@@ -289,8 +341,8 @@ def _compared(
     level_plans: Mapping[Level, Plan],
     promise: Expected | str,
 ) -> Comparison | None:
-    plan = level_plans[LEVEL]
-    if isinstance(promise, str) or plan.missing is not None:
+    plan = narrowest(level_plans)
+    if isinstance(promise, str) or plan is None or "expected" not in book.sums:
         return None
     every = np.ones(len(book.state), np.bool_)
     asked = (float(book.start), float(book.start + book.edges[-1] * book.step))
@@ -314,6 +366,7 @@ def _cuts(
     promise: Expected | str,
     states: Running,
     further: Sequence[float],
+    helped: Helped | None,
 ) -> list[Ints]:
     _, midnights = local_days(trace.start, trace.stop, zone)
     hours = np.arange(-(-trace.start // HOUR) * HOUR, trace.stop, HOUR)
@@ -326,6 +379,9 @@ def _cuts(
     cuts = [np.clip(cells, 0, len(trace)), edges_of(states.recovery)]
     if isinstance(promise, Expected):
         cuts.append(edges_of(promise.compared))
+        cuts.append(edges_of(promise.helped))
+    if helped is not None:
+        cuts.append(edges_of(helped.mask))
     return cuts
 
 
@@ -335,9 +391,12 @@ def _extra(
     streams: Streams,
     promise: Expected | str,
     states: Running,
-    plan: Plan,
+    plan: Plan | None,
+    heat: Floats | None,
+    helped: Helped | None,
 ) -> dict[str, Floats]:
-    """What is summed besides the meters: electricity × rated COP [J]; cells compared, and in
+    """What is summed besides the meters: expected electricity at the level of comparison, the
+    unit's electricity × rated COP, and a heater's in its meter [J]; cells compared, helped, and in
     recovery; outdoor and flow temperature [degC] with the cells in which they are known."""
     extra = {"recovery": states.recovery.astype(np.float64)}
     found = axes(installation, trace)
@@ -351,15 +410,57 @@ def _extra(
             known = np.isfinite(trace[channel])
             extra[name] = trace[channel] if known.all() else np.where(known, trace[channel], 0.0)
             extra[f"{name} known"] = known.astype(np.float64)
-    if isinstance(promise, Expected) and plan.missing is None:
-        total: Floats | None = None
-        for sign, name in plan.electricity:
-            energy = streams.electricity[name].energy
-            total = sign * energy if total is None else total + sign * energy
-        assert total is not None
-        extra["rated heat"] = total * promise.cop
+    if helped is not None:
+        extra["heater"] = helped.energy
+        extra["may be helped"] = helped.mask.astype(np.float64)
+    if isinstance(promise, Expected) and plan is not None and heat is not None:
+        used = summed(plan.electricity, streams.energy)
+        assert used is not None
+        besides = sum(f.watts for f in promise.promise.further) * trace.step
+        fits = promise.cop > 0
+        with np.errstate(invalid="ignore", divide="ignore"):
+            extra["expected"] = np.where(fits, heat / promise.cop + besides, 0.0)
+        extra["rated heat"] = np.where(fits, (used - besides) * promise.cop, 0.0)
         extra["compared"] = promise.compared.astype(np.float64)
+        extra["helped"] = promise.helped.astype(np.float64)
     return extra
+
+
+def _helped(
+    installation: Installation,
+    trace: Trace,
+    states: Running,
+    streams: Streams,
+    plan: Plan | None,
+    heat: Floats | None,
+) -> tuple[HeaterSeen | None, Helped | None]:
+    """A heater within the meter at which is compared, and where it works or may."""
+    if plan is None or not beyond(installation, plan.level) & HEATERS:
+        return None, None
+    used = summed(plan.electricity, streams.energy)
+    coarse = any(s.step_energy for name, s in streams.electricity.items()
+                 if name in {n for _, n in plan.electricity})  # fmt: skip
+    outdoor = installation.outdoor.channel
+    if used is None or coarse:
+        return None, None
+    seen = heater_seen(
+        used / trace.step, None if heat is None else heat / trace.step, states,
+        trace[outdoor] if outdoor in trace else None, trace.step,
+    )  # fmt: skip
+    if not seen.size:
+        return seen, None
+    mask = seen.excluded
+    energy = np.zeros(len(trace)) if seen.level is None else seen.level * trace.step
+    return seen, Helped(_widened(mask, round(ABOUT / trace.step)), energy)
+
+
+def _widened(mask: Bools, cells: int) -> Bools:
+    """A mask and so many cells to either side, so that its pieces are few and settled."""
+    total = np.concatenate([[0], np.cumsum(mask)])
+    at = np.arange(len(mask))
+    first, last = np.maximum(at - cells, 0), np.minimum(at + cells + 1, len(mask))
+    result: Bools = total[last] > total[first]
+    return result
 
 
 def _settled(book: Ledger, level_plans: Mapping[Level, Plan], trace: Trace) -> Reckoning | None:

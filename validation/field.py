@@ -333,7 +333,7 @@ def totals(rows: Sequence[Row]) -> list[str]:
     healthy = [r for r in ok if r.healthy]
     ill = [r for r in ok if not r.healthy]
     columns = [r.columns for r in ok if r.columns is not None]
-    ratios = [r.ratio["rated"] for r in ok if r.ratio.get("rated") is not None]
+    ratios = [one for r in ok if (one := r.ratio.get("rated")) is not None]
     errors = [abs(v / t - 1) for v, _, t in ratios if t]
     inside = [abs(v - t) <= u for v, u, t in ratios]
     sound = [r for r in ok if r.category not in MEASUREMENT]

@@ -9,7 +9,7 @@ from ember.metering import Plan
 from ember.period import Period
 from ember.quantity import K_FACTOR, Estimate
 from ember.rating import Comparison, compare
-from ember.rating.compare import LEVEL
+from ember.rating.further import narrowest
 from ember.reckoning import reckon
 from ember.reckoning.tally import KWH, validity
 from ember.sums import compared_in
@@ -103,9 +103,9 @@ def _effects(same: SameHours, masks: dict[str, Bools]) -> dict[str, tuple[float,
     """
     if not masks:
         return {}
-    good = (same.heat > 0) & (same.rated > 0)
-    y = np.log(same.heat[good] / same.rated[good])
-    weight = np.sqrt(same.rated[good] / same.rated[good].mean())
+    good = (same.expected > 0) & (same.used > 0)
+    y = np.log(same.expected[good] / same.used[good])
+    weight = np.sqrt(same.expected[good] / same.expected[good].mean())
     x = np.column_stack([np.ones(good.sum()), *(mask[good] for mask in masks.values())])
     a = x * weight[:, None]
     solved, *_ = np.linalg.lstsq(a, y * weight, rcond=None)
@@ -136,8 +136,8 @@ class Cell:
 
 def grid(surveyed: Survey, period: Period, same: SameHours, capacity: float | None) -> list[Cell]:
     """Performance ratio over outdoor × flow temperature, for all loads and by load."""
-    plan, promise = surveyed.facts.plans[LEVEL], surveyed.facts.promise
-    if isinstance(promise, str):
+    plan, promise = narrowest(surveyed.facts.plans), surveyed.facts.promise
+    if isinstance(promise, str) or plan is None:
         return []
     row = np.floor(same.outdoor / OUTDOOR_STEP).astype(np.int64)
     column = np.floor(same.flow / FLOW_STEP).astype(np.int64)
@@ -161,7 +161,7 @@ def _cells(
     counted, _ = validity(surveyed.book, tuple(name for _, name in plan.meters))
     pick = counted & (groups >= 0)
     rated: Floats = (
-        np.bincount(groups[pick], surveyed.book.sums["rated heat"][pick], len(keys)) / KWH
+        np.bincount(groups[pick], surveyed.book.sums["expected"][pick], len(keys)) / KWH
     )
     assert not isinstance(surveyed.facts.promise, str)
     cells = []

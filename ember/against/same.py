@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.period import Period
-from ember.rating.compare import LEVEL
+from ember.rating.further import narrowest
 from ember.sums import energy_of
 from ember.survey import Survey
 from ember.trace import Bools, Floats, Ints
@@ -29,8 +29,8 @@ class SameHours:
     outdoor: Floats
     flow: Floats
     load: Floats
-    heat: Floats
-    rated: Floats
+    expected: Floats
+    used: Floats
 
     def __len__(self) -> int:
         return len(self.start)
@@ -46,12 +46,12 @@ class SameHours:
 def same_hours(surveyed: Survey, period: Period) -> SameHours | None:
     """The hours of a period at whose ends the survey is cut; None where nothing can be compared."""
     book, sums = surveyed.book, surveyed.book.sums
-    plan = surveyed.facts.plans[LEVEL]
-    if surveyed.withheld or plan.missing is not None or "rated heat" not in sums:
+    plan = narrowest(surveyed.facts.plans)
+    if surveyed.withheld or plan is None or "expected" not in sums:
         return None
     use = book.within(period.start, period.stop) & surveyed.compared & (book.excluded < 0)
-    heat = energy_of(surveyed, plan.heat + plan.heat_by_heaters)
-    use &= np.isfinite(heat) & np.isfinite(sums["rated heat"])
+    heat, used = energy_of(surveyed, plan.given), energy_of(surveyed, plan.electricity)
+    use &= np.isfinite(heat) & np.isfinite(used) & np.isfinite(sums["expected"])
     at = np.flatnonzero(use)
     if not len(at):
         return None
@@ -68,8 +68,8 @@ def same_hours(surveyed: Survey, period: Period) -> SameHours | None:
         flow = total(sums["flow"]) / total(sums["flow known"])
     good = (seconds >= LEAST_SECONDS) & np.isfinite(outdoor) & np.isfinite(flow)
     place = np.where(good, np.cumsum(good) - 1, -1)
-    measured, rated = total(heat)[good], total(sums["rated heat"])[good]
+    expected, measured = total(sums["expected"])[good], total(used)[good]
     return SameHours(
         at, place[hour], (names[good] * HOUR).astype(np.int64), outdoor[good], flow[good],
-        measured / seconds[good], measured, rated,
+        total(heat)[good] / seconds[good], expected, measured,
     )  # fmt: skip

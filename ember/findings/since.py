@@ -54,8 +54,8 @@ def _compared_since(ground: Ground, at: float) -> float | None:
     """Electricity of the compared running since an instant [kWh]."""
     measured = ground.compared.measured
     same = ground.same
-    if measured is None or same is None or not same.rated.sum():
+    if measured is None or same is None or not same.expected.sum():
         return None
-    after = float(same.rated[same.start >= at].sum()) / float(same.rated.sum())
+    after = float(same.expected[same.start >= at].sum()) / float(same.expected.sum())
     share = np.clip(after, 0.0, 1.0)
     return float(measured.electricity.value * share)

@@ -29,9 +29,18 @@ _ASSUMED: dict[str, tuple[tuple[float, str], ...]] = {
 
 
 def converted(
-    mapped: Mapped, column: pa.ChunkedArray, rows: Ints, path: Path
+    mapped: Mapped,
+    column: pa.ChunkedArray,
+    rows: Ints,
+    path: Path,
+    markers: frozenset[float] = frozenset(),
 ) -> tuple[Floats, str, list[Note]]:
-    """A column's values in the core's unit, without impossible ones; its unit; notes."""
+    """A column's values in the core's unit, without impossible ones; its unit; notes.
+
+    Parameters
+    ----------
+    markers : numbers that stand for no reading elsewhere in the file.
+    """
     quantity = quantity_of(mapped.channel)
     values: Floats = column.to_numpy()
     notes: list[Note] = []
@@ -42,7 +51,7 @@ def converted(
             notes.append(note(Treatment.DOUBTED, f"'{mapped.header}': {doubt}"))
     linear = conversion(unit, quantity.unit)
     assert linear is not None
-    values, found = without_markers(values, quantity, mapped.header, rows)
+    values, found = without_markers(values, quantity, mapped.header, rows, markers)
     notes += found
     if mapped.counts is not None:
         values = values * mapped.counts
@@ -84,19 +93,50 @@ def converted(
 MARKERS = (999.0, 9999.0, 99999.0, 999.9, 99.9, -999.0, -9999.0, -99.0, -99.9, -999.9, -127.0,
            327.67, 3276.7, 32767.0, -32768.0, -327.68, -3276.8, 65535.0, 6553.5, 655.35, 8888.0,
            1e6, -1e6)  # fmt: skip
+LONE = 0.05  # of the readings, at most, that are a marker known from other columns
 POWER_UP = 85.0  # what a digital probe reads that has just been switched on [degC]
 APART = 10.0  # from both neighbours, that it is that [K]
 
 
+def markers_of(values: Floats, quantity: Quantity) -> set[float]:
+    """Numbers in a column that can only stand for no reading."""
+    if quantity.kind == Kind.COUNTER or not len(values):
+        return set()
+    _, notes, found = _dropped(values, quantity, "", np.zeros(len(values), np.int64))
+    del notes
+    return found
+
+
 def without_markers(
-    values: Floats, quantity: Quantity, header: str, rows: Ints
+    values: Floats, quantity: Quantity, header: str, rows: Ints, elsewhere: frozenset[float]
 ) -> tuple[Floats, list[Note]]:
+    """A column without what stands for no reading; see `_dropped`. elsewhere : numbers that do so
+    in other columns of the file: here they are believed to where they stand alone."""
+    values, notes, found = _dropped(values, quantity, header, rows)
+    if quantity.kind == Kind.COUNTER:
+        return values, notes
+    for marker in elsewhere - found:
+        alone = values == marker
+        if not alone.any():
+            continue
+        alone[1:] &= ~(values[:-1] == marker)
+        if 0 < alone.sum() <= LONE * len(values):
+            values = np.where(alone, np.nan, values)
+            text = f"{{rows}}: '{header}' is {marker:g}, which stands for no reading in this file."
+            notes.append(note(Treatment.LEFT_OUT, text, rows[alone]))
+    return values, notes
+
+
+def _dropped(
+    values: Floats, quantity: Quantity, header: str, rows: Ints
+) -> tuple[Floats, list[Note], set[float]]:
     """A column without what stands for no reading: numbers of that kind far from all others, a
     probe's 85 °C alone, a register's lone zero. As the file has them, before any unit."""
     notes: list[Note] = []
+    gone: set[float] = set()
     known = values[np.isfinite(values)]
     if len(known) < 3:
-        return values, notes
+        return values, notes, gone
     drop = np.zeros(0, np.bool_)
     counter = quantity.kind == Kind.COUNTER
     for _ in range(3):
@@ -123,6 +163,7 @@ def without_markers(
         if found is None:
             break
         marker, drop = found
+        gone.add(marker)
         values = np.where(drop, np.nan, values)
         text = f"{{rows}}: '{header}' is {marker:g}, which stands for no reading."
         notes.append(note(Treatment.LEFT_OUT, text, rows[drop]))
@@ -135,7 +176,7 @@ def without_markers(
             values = np.where(alone, np.nan, values)
             text = f"{{rows}}: '{header}' is 85 alone, which a probe reads as it is switched on."
             notes.append(note(Treatment.LEFT_OUT, text, rows[alone]))
-    return values, notes
+    return values, notes, gone
 
 
 def _dropouts(values: Floats, mask: Bools) -> Bools:

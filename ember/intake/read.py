@@ -14,7 +14,14 @@ from ember.channels import Kind, quantity_of
 from ember.clock import DAY
 from ember.errors import IntakeError
 from ember.installation import Installation
-from ember.intake.columns import converted, falls, flow_by_volume, mode_flags, running_total
+from ember.intake.columns import (
+    converted,
+    falls,
+    flow_by_volume,
+    markers_of,
+    mode_flags,
+    running_total,
+)
 from ember.intake.dialect import NULLS, Dialect, load, sniff
 from ember.intake.grid import MESSY, Placement, place, to_grid
 from ember.intake.long import long_columns, widened
@@ -73,6 +80,14 @@ def read_log(
     native: dict[str, float] = {}
     columns = []
     holding: list[str] = []
+    markers = frozenset(
+        marker
+        for column in mapped
+        if quantity_of(column.channel).kind != Kind.WORDS
+        for marker in markers_of(
+            table.columns[column.column].to_numpy(), quantity_of(column.channel)
+        )
+    )
     for column in mapped:
         if quantity_of(column.channel).kind == Kind.WORDS:
             flags, said_of = mode_flags(column, table.columns.pop(column.column))
@@ -87,7 +102,9 @@ def read_log(
             notes.append(said_of)
             continue
         # Taken out, so that its memory is free again.
-        values, unit, found = converted(column, table.columns.pop(column.column), table.rows, path)
+        values, unit, found = converted(
+            column, table.columns.pop(column.column), table.rows, path, markers
+        )
         if quantity_of(column.channel).kind == Kind.COUNTER:
             values, said = _register(column, values, times, table.rows, placement)
             found += said

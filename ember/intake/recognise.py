@@ -372,7 +372,7 @@ def _held_to(guess: Guess, seen: _Seen | None, numeric: bool, sample: Sample) ->
                            reason=f"{guess.reason}, and it rises and falls")  # fmt: skip
     to = conversion(guess.unit, "degC") if guess.unit and kind in TEMPERATURES else (1.0, 0.0)
     if kind in TEMPERATURES and to is not None:
-        low, middle, high = (to[0] * v + to[1] for v in (seen.low, seen.middle, seen.high))
+        low, middle, high = (float(to[0] * v + to[1]) for v in (seen.low, seen.middle, seen.high))
         ill = {
             "room_temp": not (ROOM[0] < middle < ROOM[1]) or high - low > 2 * ROOM_SPREAD,
             "outdoor_temp": middle > 38.0 or (low > 16.0 and high - low < 4.0),

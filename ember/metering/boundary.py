@@ -1,6 +1,6 @@
 """Boundary levels H1–H4: which can be computed from the meters there are, and why not others."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import product
@@ -9,6 +9,7 @@ import numpy as np
 
 from ember.installation import HEATERS, Consumer, HeatSource, Installation, heat_meters
 from ember.metering.stream import Stream, Streams
+from ember.trace import Floats
 
 
 class Level(StrEnum):
@@ -57,6 +58,11 @@ class Plan:
     heat_by_heaters: tuple[Share, ...]
     missing: str | None
     lacking: tuple[Consumer, ...] = ()
+
+    @property
+    def given(self) -> tuple[Share, ...]:
+        """All that its heat is made of: meters of heat, and of heaters whose electricity is heat."""
+        return self.heat + self.heat_by_heaters
 
     @property
     def meters(self) -> tuple[Share, ...]:
@@ -216,6 +222,21 @@ def _why_heat(name: str, includes: frozenset[HeatSource], wanted: frozenset[Heat
 
 def _words(parts: Iterable[StrEnum]) -> str:
     return " and ".join(sorted(p.value.replace("_", " ") for p in parts))
+
+
+def summed(shares: Iterable[Share], energy_of: Callable[[str], Floats]) -> Floats | None:
+    """Σ of meters with their signs; None for no meter at all.
+
+    Parameters
+    ----------
+    shares : of a plan; with heat, `plan.given`, in which heaters metered on the heat side count.
+    energy_of : of a meter by its name, arrays (n,) or (m,) [J].
+    """
+    total: Floats | None = None
+    for sign, name in shares:
+        energy = energy_of(name)
+        total = sign * energy if total is None else total + sign * energy
+    return total
 
 
 def all_metered(installation: Installation, streams: Streams) -> tuple[Share, ...]:

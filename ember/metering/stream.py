@@ -52,6 +52,10 @@ class Streams:
     missing: dict[str, str]
     beside: dict[str, Stream] = field(default_factory=dict)
 
+    def energy(self, name: str) -> Floats:
+        """Energy of one meter, (n,) [J]."""
+        return self.every[name].energy
+
     @property
     def every(self) -> dict[str, Stream]:
         """All of them."""

@@ -18,7 +18,7 @@ from ember.running.lifts import Lifts, lifts
 from ember.running.runs import Runs, runs
 from ember.running.starts import Starts, starts
 from ember.running.state import State
-from ember.survey import Survey, Walked, walk
+from ember.survey import Survey, Walked
 from ember.trace import Floats, Ints, Trace
 
 COARSE = 60.0  # a register whose step is more than this power in a cell shows no single start [W]
@@ -58,7 +58,7 @@ def operation(surveyed: Survey, trace: Trace, walked: Walked | None = None) -> O
     installation = surveyed.installation
     states = surveyed.states()
     if walked is None:
-        walked = walk(installation, surveyed.like(trace), states, surveyed.facts.plans)
+        walked = surveyed.walked(surveyed.like(trace), states)
     cells, notes = cells_of(surveyed, walked)
     frosts, learned, grows = defrosts(cells)
     table = runs(cells, grows)
@@ -117,7 +117,7 @@ def cells_of(surveyed: Survey, walked: Walked) -> tuple[Cells, list[str]]:
     seen = inside(side, trace) if side is not None else None
     cells = Cells(
         trace.start, trace.step, surveyed.states(), heat, electricity,
-        heater=_energy(installation, streams, HEATERS),
+        heater=_heater(installation, walked),
         pump=_energy(installation, streams, frozenset({Consumer.DISTRIBUTION_PUMP})),
         outdoor=channel(installation.outdoor.channel), humidity=first("outdoor_humidity"),
         flow=channel(circuit.flow_temp if circuit else None),
@@ -151,6 +151,12 @@ def _energy(
     fixed = (m for m in installation.fixed if consumers.issuperset(m.includes))
     found = next((m for m in fixed if m.name in streams.electricity), None)
     return None if found is None else streams.electricity[found.name].energy
+
+
+def _heater(installation: Installation, walked: Walked) -> Floats | None:
+    """Electricity of resistance heaters, (n,) [J]: metered, else told by its steps."""
+    metered = _energy(installation, walked.streams, HEATERS)
+    return walked.extra.get("heater") if metered is None else metered
 
 
 def _profiles(

@@ -6,14 +6,14 @@ from enum import StrEnum
 import numpy as np
 
 from ember.installation import Installation, Thresholds
-from ember.metering import Level, Plan
+from ember.metering import Plan
 from ember.quantity import Estimate, Part, exact, merge, rectangular
 from ember.rating.expected import Promise
+from ember.rating.further import IN_THE_RATING, Further
 from ember.reckoning import Ledger, Reckoning, reckon
 from ember.reckoning.tally import KWH, validity
 from ember.trace import Bools
 
-LEVEL = Level.H2  # a rated COP (EN 14511) stands at about this boundary
 FLOW_TEMP_LIMIT = 0.5  # error limit of the flow temperature itself [K], common practice
 LEAST_HOURS = 24.0  # of comparable running before anything is said, common practice
 
@@ -33,8 +33,12 @@ class VerdictKind(StrEnum):
 class Comparison:
     """Measured against rated over the span that fits the table.
 
-    measured : the Reckoning of the compared cells. rated_cop : Σ(electricity × rated COP) ÷
-    Σ electricity. ratio : performance ratio, with meters, sensors and the table in its budget.
+    measured : the Reckoning of the compared cells, at the narrowest level that can be computed.
+    rated_cop : Σ heat ÷ Σ expected electricity at that level. ratio : performance ratio, Σ expected
+    ÷ Σ measured electricity, with meters, sensors, the table and what was assumed in its budget.
+    further : what the level holds beside the table's boundary, and how it is known.
+    with_heater : the ratio with the hours in which a heater may have worked in the same meter,
+    which are left out else; None where none are. heater_hours : those hours.
     """
 
     measured: Reckoning
@@ -43,6 +47,9 @@ class Comparison:
     hours: float
     outside_table: float
     span: str
+    further: tuple[Further, ...]
+    with_heater: Estimate | None
+    heater_hours: float
 
 
 @dataclass(frozen=True)
@@ -54,22 +61,50 @@ class Verdict:
 
 
 def compare(
-    installation: Installation, promise: Promise, measured: Reckoning, rated_heat: float
+    installation: Installation,
+    promise: Promise,
+    measured: Reckoning,
+    expected: float,
+    together: tuple[Reckoning, float] | None = None,
 ) -> Comparison | None:
     """Performance ratio over the compared cells; None where no COP may be stated.
 
     Parameters
     ----------
-    measured : Reckoning of the compared cells at level H2.
-    rated_heat : Σ electricity × rated COP over the same cells [kWh].
+    measured : Reckoning of the compared cells. expected : Σ heat of the unit ÷ rated COP + power of
+        each further consumer, over the same cells [kWh].
+    together : the same of these cells and those left out for a heater.
 
-    Source: PR = Σ heat ÷ Σ(electricity × rated COP at that moment's conditions), common
-    practice. Tolerance of the table and limit of the outdoor sensor as described; both enter
-    as rectangular and systematic.
+    Source: PR = Σ expected ÷ Σ measured electricity at the level that is metered, common practice.
+    Tolerance of the table and limit of the outdoor sensor as described; both enter as rectangular
+    and systematic.
     """
-    if measured.cop is None or rated_heat <= 0:
+    found = _ratio(installation, promise, measured, expected)
+    if found is None:
         return None
-    value = rated_heat / measured.electricity.value
+    rated, ratio = found
+    share = promise.outside / promise.fitting if promise.fitting else 0.0
+    hours, both = 0.0, None
+    if together is not None and together[0].covered > measured.covered:
+        hours = (together[0].covered - measured.covered) / 3600
+        wider = _ratio(installation, promise, *together)
+        both = wider[1] if wider is not None else None
+    return Comparison(
+        measured, rated, ratio, measured.covered / 3600, share, promise.span, promise.further, both,
+        hours,
+    )  # fmt: skip
+
+
+def _ratio(
+    installation: Installation, promise: Promise, measured: Reckoning, expected: float
+) -> tuple[Estimate, Estimate] | None:
+    """Rated COP at the level of comparison, and the performance ratio."""
+    if measured.cop is None or measured.heat is None or expected <= 0:
+        return None
+    value = measured.heat.value / expected
+    # What a further consumer takes [kWh], and how far that may be off.
+    extra = [(f, f.watts * measured.covered / KWH) for f in promise.further]
+    of_unit = max(expected - sum(energy for _, energy in extra), 0.0) / expected
     u_outdoor = rectangular(installation.outdoor.limit_k) * promise.per_kelvin_outdoor
     u_flow = rectangular(FLOW_TEMP_LIMIT) * promise.per_kelvin_flow
     rated = Estimate(
@@ -77,15 +112,29 @@ def compare(
         "",
         merge(
             [
-                Part("rated table", value * rectangular(promise.tolerance)),
-                Part("outdoor sensor", value * u_outdoor),
-                Part("flow temperature", value * u_flow),
+                Part("rated table", value * of_unit * rectangular(promise.tolerance)),
+                Part("outdoor sensor", value * of_unit * u_outdoor),
+                Part("flow temperature", value * of_unit * u_flow),
+                *(_assumed(f, energy, value, expected) for f, energy in extra),
+                *(_rating_holds(f, energy, value, expected) for f, energy in extra),
             ]
         ),
     )
-    share = promise.outside / promise.fitting if promise.fitting else 0.0
-    return Comparison(
-        measured, rated, measured.cop.over(rated, ""), measured.covered / 3600, share, promise.span
+    return rated, measured.cop.over(rated, "")
+
+
+def _assumed(further: Further, energy: float, value: float, expected: float) -> Part:
+    share = further.limit / further.watts if further.watts else 0.0
+    return Part(
+        f"{further.consumer.replace('_', ' ')}: power", value * rectangular(share * energy) / expected
+    )
+
+
+def _rating_holds(further: Further, energy: float, value: float, expected: float) -> Part:
+    """What EN 14511 counts of a pump in the rating already: the unit's own pressure drop."""
+    return Part(
+        f"{further.consumer.replace('_', ' ')}: share in the rating",
+        value * rectangular(IN_THE_RATING * energy) / expected,
     )
 
 
@@ -101,13 +150,19 @@ def compare_segments(
 
     Parameters
     ----------
-    plan : of the level at which the table stands. asked : between which instants [s].
+    plan : of the level at which is compared. asked : between which instants [s].
     """
-    compared = inside & (book.sums["compared"] > 0)
-    measured = reckon(book, plan, np.where(compared, 0, -1), [asked])[0]
     counted, _ = validity(book, tuple(name for _, name in plan.meters))
-    rated = float(book.sums["rated heat"][compared & counted].sum()) / KWH
-    return measured, compare(installation, promise, measured, rated)
+
+    def summed(mask: Bools) -> tuple[Reckoning, float]:
+        measured = reckon(book, plan, np.where(mask, 0, -1), [asked])[0]
+        return measured, float(book.sums["expected"][mask & counted].sum()) / KWH
+
+    compared = inside & (book.sums["compared"] > 0)
+    measured, expected = summed(compared)
+    helped = inside & (book.sums["helped"] > 0)
+    together = summed(compared | helped) if helped.any() else None
+    return measured, compare(installation, promise, measured, expected, together)
 
 
 def electricity_lost(measured: Reckoning, ratio: Estimate) -> Estimate:
@@ -117,7 +172,7 @@ def electricity_lost(measured: Reckoning, ratio: Estimate) -> Estimate:
     ----------
     measured : the compared running. ratio : its performance ratio; below 1 something is lost.
 
-    Source: E·(1 − PR), from PR = heat ÷ (E × rated COP).
+    Source: E·(1 − PR), from PR = expected ÷ E.
     """
     return measured.electricity.times(exact(1.0, "") - ratio, "kWh")
 

@@ -6,8 +6,10 @@ import numpy as np
 
 from ember.channels import quantity_of
 from ember.installation import Installation, TableKind
+from ember.rating.further import Further
 from ember.rating.surface import Surface, surfaces
 from ember.running import Running, State
+from ember.running.states import COARSEST_FOR_STARTS
 from ember.trace import Bools, Floats, Trace
 
 
@@ -17,7 +19,8 @@ class Promise:
 
     fitting : cells that fit but for the range; outside : those of them outside the table.
     per_kelvin_outdoor, per_kelvin_flow : mean relative change of the rated COP [1/K].
-    tolerance : of the table, as a share. span : what is compared, in words.
+    tolerance : of the table, as a share. span : what is compared, in words. further : what the
+    level of comparison holds beside the table's boundary.
     """
 
     fitting: int
@@ -26,28 +29,38 @@ class Promise:
     per_kelvin_flow: float
     tolerance: float
     span: str
+    further: tuple[Further, ...]
 
 
 @dataclass(frozen=True)
 class Expected:
     """The rated COP over a trace.
 
-    cop : array, (n,)  Rated COP in the cells compared, 0 elsewhere.
+    cop : array, (n,)  Rated COP in the cells compared or helped, 0 elsewhere.
     compared : array, (n,)  Cells that fit the table: heating, settled, inside its range.
+    helped : array, (n,)  Cells that would, but for a heater in the same meter that may work there.
     """
 
     promise: Promise
     cop: Floats
     compared: Bools
+    helped: Bools
 
 
 def expected(
-    installation: Installation, trace: Trace, states: Running, heat: Floats | None = None
+    installation: Installation,
+    trace: Trace,
+    states: Running,
+    heat: Floats | None = None,
+    helped: Bools | None = None,
+    further: tuple[Further, ...] = (),
 ) -> Expected | str:
     """The rated COP at each cell's own conditions, or why there is none.
 
     Parameters
     ----------
+    helped : array, (n,)  Where a heater in the same meter works, or may. further : what the level
+        of comparison holds beside the table's boundary.
     heat : array, (n,)  Of the heat pump in each cell [J], by which a table of several speeds is
         matched where no speed is logged.
 
@@ -64,6 +77,8 @@ def expected(
         return f"no {found} is logged, so the conditions are not known"
     shapes = surfaces(table, _airflow(installation, trace))
     steady = (states.state == State.HEATING) & ~states.recovery
+    if trace.step > COARSEST_FOR_STARTS:
+        steady = _unbroken(steady)
     cells = np.flatnonzero(steady)
     outdoor, flow = trace[found[0]][cells], trace[found[1]][cells]
     delivered, speed, by = None, None, ""
@@ -94,9 +109,20 @@ def expected(
     )
     promise = Promise(
         len(cells), known - int(inside.sum()), _slope(shape, mean, 0), _slope(shape, mean, 1),
-        table.tolerance, span + by,
+        table.tolerance, span + by, further,
     )  # fmt: skip
-    return Expected(promise, cop, cop > 0)
+    fits = cop > 0
+    if helped is None:
+        return Expected(promise, cop, fits, np.zeros(len(cop), np.bool_))
+    return Expected(promise, cop, fits & ~helped, fits & helped)
+
+
+def _unbroken(steady: Bools) -> Bools:
+    """Cells of coarse readings whose neighbours are settled as well: others mix states."""
+    inner: Bools = steady.copy()
+    inner[1:] &= steady[:-1]
+    inner[:-1] &= steady[1:]
+    return inner
 
 
 def axes(installation: Installation, trace: Trace) -> tuple[str, str] | str:
@@ -114,7 +140,8 @@ def axes(installation: Installation, trace: Trace) -> tuple[str, str] | str:
         sink = next((c for c in named if c in trace), None)
         lacking_sink = "return air or room temperature"
     else:
-        sink = next((c.flow_temp for c in installation.circuits if c.flow_temp in trace), None)
+        named = [c.flow_temp for c in installation.circuits] + ["flow_temp"]
+        sink = next((c for c in named if c in trace), None)
     if sink is None:
         return lacking_sink
     if source is None or source not in trace:

@@ -10,9 +10,10 @@ import numpy as np
 from ember.clock import iso_local, local_days, local_from_utc, wall_clock
 from ember.installation import Exclusion, Installation, WaterCircuit
 from ember.metering import Level, Plan, Stream, Streams, unit_stream
-from ember.metering.boundary import Share
+from ember.metering.boundary import Share, summed
 from ember.period import Period
 from ember.rating import Comparison, Expected
+from ember.rating.further import narrowest
 from ember.reckoning import Ledger, Reckoning
 from ember.reckoning.tally import KWH, validity
 from ember.running import Running, State
@@ -123,7 +124,7 @@ class Seen:
         """Days with compared running: instants [s], heat, electricity and rated heat [kWh], at the
         lowest level there is; empty where nothing is compared."""
         book = self.book
-        plan = next((p for p in self.plans.values() if p.missing is None), None)
+        plan = narrowest(self.plans)
         if plan is None or "rated heat" not in book.sums:
             return np.empty(0), np.empty(0), np.empty(0), np.empty(0)
         counted, _ = validity(book, tuple(n for _, n in plan.meters))
@@ -135,12 +136,11 @@ class Seen:
             return np.bincount(day, values[pick], count)[:count] / KWH
 
         def total(shares: tuple[Share, ...]) -> Floats:
-            sums = np.zeros(len(book.state))
-            for sign, name in shares:
-                sums += sign * book.energy(name)
+            sums = summed(shares, book.energy)
+            assert sums is not None
             return daily(sums)
 
-        heat, used = total(plan.heat + plan.heat_by_heaters), total(plan.electricity)
+        heat, used = total(plan.given), total(plan.electricity)
         good = used > LEAST_DAY
         return self.day_instants[good], heat[good], used[good], daily(book.sums["rated heat"])[good]
 

@@ -17,7 +17,7 @@ from ember.installation import Installation, Swap
 from ember.period import Period
 from ember.running import State
 from ember.running.inside import inside
-from ember.survey import Survey, walk
+from ember.survey import Survey
 from ember.trace import Floats
 from server.analysis.models import Kept
 from server.installations.models import System
@@ -153,7 +153,7 @@ def _short(
     last = min(first + len(trace), int(surveyed.book.edges[-1]))
     trace = trace.between(surveyed.start + first * step, surveyed.start + last * step)
     states = surveyed.states(first, last)
-    walked = walk(surveyed.installation, trace, states, surveyed.facts.plans)
+    walked = surveyed.walked(trace, states)
     a, b = trace.cell(period.start), trace.cell(period.stop)
     begin = float(trace.instant(a))
 

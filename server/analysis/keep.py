@@ -24,7 +24,7 @@ from ember.kept import from_bytes, to_bytes
 from ember.operation import Operation, operation
 from ember.operation import kept as operation_kept
 from ember.standing import standing
-from ember.survey import Survey, Walked, survey, walk
+from ember.survey import Survey, Walked, survey
 from server.analysis.lives import follow, open_findings
 from server.analysis.models import Kept
 from server.analysis.rows import days_shown, fleet_system
@@ -99,9 +99,7 @@ def _kept(system: System, made_from: str, tell: Tell) -> Kept | None:
     tell(0.93, "figures of each day")
     daily = days(surveyed)
     tell(0.95, "runs, starts, defrosts and hot water")
-    walked = walk(
-        surveyed.installation, surveyed.like(trace), surveyed.states(), surveyed.facts.plans
-    )
+    walked = surveyed.walked(surveyed.like(trace), surveyed.states())
     ran = operation(surveyed, trace, walked)
     tell(0.97, "figures of the year and months, findings")
     assessed = answer(surveyed, ran=ran)

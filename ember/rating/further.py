@@ -1,0 +1,149 @@
+"""What a meter holds beyond the boundary of the rated table, while it runs: circulation pumps.
+
+The table stands near H2. Where the narrowest level that can be computed holds more, the expectation
+is carried there: rated electricity + power of each further consumer. A pump without a meter is read
+from the log itself, else taken from a stated range.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.installation import HEATERS, Consumer, Installation
+from ember.metering import Level, Plan, Streams
+from ember.metering.boundary import consumers_of
+from ember.running import Running, State
+from ember.running.defrosting import little_flow
+from ember.trace import Bools, Floats, Trace
+
+ORDER = (Level.H2, Level.H3, Level.H4, Level.H1)  # nearest to a rated table first
+CONTROLS = (5.0, 20.0)  # that run where the water is never still [W], common practice
+PUMP = (15.0, 75.0)  # of a circulation pump while the water flows [W], common practice
+LEAST = 3600.0  # of rest in which a pump is read [s]
+SETTLED = 300.0  # after a run, in which it is not [s]
+ROUGH = 0.1  # of a pump's power read so, that it may differ while the unit runs
+IN_THE_RATING = 0.3  # of a pump's power that EN 14511 counts in the rating already, at most
+COARSE = 0.05  # of a register's step over the rest in which a pump is read
+EQUAL = 0.1  # by which the flow may differ between rest and running
+
+
+@dataclass(frozen=True)
+class Further:
+    """A consumer that the meter holds and the table does not. watts ± limit : its power while it
+    runs, rectangular. words : how it is known. narrower : what would narrow it, None where it is
+    read."""
+
+    consumer: str
+    watts: float
+    limit: float
+    words: str
+    narrower: str | None
+
+
+def narrowest(plans: Mapping[Level, Plan]) -> Plan | None:
+    """The plan of the level at which is compared: the nearest to the table that can be computed."""
+    return next((plans[level] for level in ORDER if plans[level].missing is None), None)
+
+
+def beyond(installation: Installation, level: Level) -> frozenset[Consumer]:
+    """The consumers of a level that the rated table does not hold."""
+    return (consumers_of(level) - consumers_of(Level.H2)) & frozenset(installation.consumers)
+
+
+def further(
+    installation: Installation, trace: Trace, states: Running, streams: Streams, plan: Plan
+) -> tuple[tuple[Further, ...], Floats]:
+    """What the level of comparison holds besides, and its power in each cell, (n,) [W].
+
+    Source: handbook of practice: power with the water flowing and the compressor at rest, less
+    power with the water still.
+    """
+    extra = beyond(installation, plan.level) - HEATERS
+    power = np.zeros(len(trace))
+    if not extra:
+        return (), power
+    total = np.zeros(len(trace))
+    for sign, name in plan.electricity:
+        total += sign * streams.electricity[name].energy / trace.step
+    steps = [streams.electricity[name].step_energy for _, name in plan.electricity]
+    flow = _flow(installation, trace)
+    moving = states.on | (states.state == State.PUMP_OVERRUN)
+    if flow is not None:
+        moving = flow > little_flow(flow)
+    found = _read(total, max(steps), states, flow, trace.step) or Further(
+        Consumer.DISTRIBUTION_PUMP.value, sum(PUMP) / 2, (PUMP[1] - PUMP[0]) / 2,
+        f"circulation pump not metered and not to be read: {PUMP[0]:g} to {PUMP[1]:g} W while the "
+        "water flows",
+        "the pump's watts from its display or label, as a fixed power in Set up",
+    )
+    power[moving] = found.watts
+    return (found,), power
+
+
+def _flow(installation: Installation, trace: Trace) -> Floats | None:
+    for circuit in installation.circuits:
+        if circuit.flow_rate in trace:
+            return trace[circuit.flow_rate]
+    return trace["flow_rate"] if "flow_rate" in trace else None
+
+
+def _read(
+    power: Floats, step_energy: float, states: Running, flow: Floats | None, step: int
+) -> Further | None:
+    """The pump's power from rest with the water flowing and with it still; None where that cannot
+    be seen."""
+    if flow is None:
+        return None
+    rest = (states.state == State.OFF) | (states.state == State.STANDBY)
+    rest |= states.state == State.PUMP_OVERRUN
+    rest &= np.isfinite(power) & ~_after(states.on, round(SETTLED / step))
+    little = little_flow(flow)
+    moving, still = rest & (flow > little), rest & (flow <= little)
+    with_flow = _mean(power, moving, step, step_energy)
+    if with_flow is None:
+        return None
+    without = _mean(power, still, step, step_energy)
+    running = float(np.nanmedian(flow[states.on])) if states.on.any() else 0.0
+    resting = float(np.nanmedian(flow[moving]))
+    unequal = abs(running / resting - 1) if resting > 0 else 1.0
+    spread = max(0.0, unequal - EQUAL)
+    if without is not None:
+        watts = max(with_flow - without, 0.0)
+        words = (
+            f"circulation pump read from the log: {with_flow:.0f} W with the water flowing and the "
+            f"compressor at rest, {without:.0f} W with it still"
+        )
+        limit = ROUGH * watts + 1.0
+    else:
+        controls = sum(CONTROLS) / 2
+        watts = max(with_flow - controls, 0.0)
+        words = (
+            f"circulation pump read from the log: {with_flow:.0f} W with the compressor at rest, "
+            f"less {CONTROLS[0]:g} to {CONTROLS[1]:g} W for controls, since the water is never "
+            "still"
+        )
+        limit = ROUGH * watts + (CONTROLS[1] - CONTROLS[0]) / 2
+    limit += min(spread, 1.0) * watts
+    return Further(Consumer.DISTRIBUTION_PUMP.value, watts, limit, words, None)
+
+
+def _after(on: Bools, cells: int) -> Bools:
+    """Cells within so many after running, (n,)."""
+    last = np.where(on, np.arange(len(on)), -cells - 1)
+    last = np.maximum.accumulate(last)
+    mask: Bools = np.arange(len(on)) - last <= cells
+    return mask
+
+
+def _mean(power: Floats, mask: Bools, step: int, step_energy: float) -> float | None:
+    """Mean power over a rest, without the highest tenth of a sampled one [W]."""
+    count = int(mask.sum())
+    if count * step < LEAST:
+        return None
+    values = power[mask]
+    mean = float(values.mean())
+    if step_energy:  # a register's steps: only their sum says something
+        return mean if step_energy < COARSE * max(values.sum() * step, 1.0) else None
+    high = float(np.percentile(values, 90))
+    return float(values[values <= high].mean())
