@@ -251,11 +251,8 @@ def _running(row: Row, surveyed: Survey, trace: Trace, truth: Mapping[str, Any])
 
 
 def _gaps(truth: Mapping[str, Any]) -> list[tuple[float, float]]:
-    return [
-        (_epoch(g["start"]), _epoch(g["end"]))
-        for g in truth.get("log_gaps", [])
-        if isinstance(g, dict) and "start" in g and "end" in g
-    ]
+    """Stretches without a log."""
+    return [(_epoch(a), _epoch(b)) for a, b in truth.get("log_gaps", [])]
 
 
 def _said(row: Row, assessed: Assessment, truth: Mapping[str, Any]) -> None:

@@ -112,7 +112,7 @@ def ineffective_defrosts(ground: Ground) -> Finding | None:
     """Ended by a time limit, before the coil is clear."""
     found = _said(ground, Judged.INEFFECTIVE)
     if found is None:
-        return None
+        return _ice_left(ground)
     count, words = found
     share = count / ground.defrosts.count
     return _finding(
@@ -124,6 +124,25 @@ def ineffective_defrosts(ground: Ground) -> Finding | None:
          Cause("a time limit set too short")],
         "Look at the coil after a defrost: is ice left, and does it grow from one to the next?",
         "Defrosts of differing lengths, ended by the coil's temperature.",
+    )  # fmt: skip
+
+
+def _ice_left(ground: Ground) -> Finding | None:
+    """Ice that each leaves, by what the unit does right after it."""
+    found, often = _said(ground, Judged.ICE_LEFT), _said(ground, Judged.TOO_OFTEN)
+    if found is None or often is None:
+        return None
+    count, words = found
+    share = count / ground.defrosts.count
+    return _finding(
+        ground, "ineffective defrosts", f"Defrosts that do not clear the coil: {words}; {often[1]}.",
+        True, max(_beyond_expected(ground), 0.6), counted(share), 0.25,
+        "share of defrosts that show it", True,
+        [Cause("ice that is never melted: drain blocked or frozen, base-pan heater dead"),
+         Cause("too little heat for a defrost: low flow, cold water, too small a volume"),
+         Cause("a coil sensor that ends the defrost too soon")],
+        "Look at the coil after a defrost: is ice left, and does it grow from one to the next?",
+        "After a defrost the same share of the rated table as with a clear coil.",
     )  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from ember.intake.grid import MESSY
 from ember.intake.mapping import Mapped
 from ember.intake.report import Note, Treatment, in_words, note
 from ember.quantity import conversion, symbol
+from ember.registers import falls as set_back
 from ember.trace import Bools, Floats, Ints
 
 # What a column without a unit is taken to be: (largest value up to which, unit), common practice.
@@ -300,7 +301,7 @@ def falls(mapped: Mapped, values: Floats, rows: Ints) -> Note | None:
     values : array, (n,)  Its readings in order of time [J]. rows : array, (n,)  Row numbers.
     """
     at = np.flatnonzero(np.isfinite(values))
-    down = np.flatnonzero(np.diff(values[at]) < 0)
+    down = np.flatnonzero(set_back(values[at], mapped.channel.startswith("heat_energy")))
     if not len(down):
         return None
     before, after = values[at[down[0]]], values[at[down[0] + 1]]

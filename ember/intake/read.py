@@ -24,6 +24,7 @@ from ember.intake.columns import (
 )
 from ember.intake.dialect import NULLS, Dialect, load, sniff
 from ember.intake.grid import MESSY, Placement, place, to_grid
+from ember.intake.interval import Marks, marked, moved_back
 from ember.intake.long import long_columns, widened
 from ember.intake.mapping import Mapped, map_columns
 from ember.intake.report import ColumnReport, IntakeReport, Note, Treatment, in_words, note
@@ -117,6 +118,14 @@ def read_log(
         if held:
             holding.append(f"'{column.header}' {held:,}")
     notes += _flow_by_volume(installation, channels, native, placement)
+    what = marked(channels, placement.step)
+    if what == Marks.END:
+        channels, placement = moved_back(channels, placement)
+        text = (
+            "The stamps mark the end of their interval, by what the registers count; means and "
+            "temperatures are put where they belong."
+        )
+        notes.append(note(Treatment.CONVERTED, text))
     if holding:
         text = f"Cells that hold the reading before them: {', '.join(holding)}."
         notes.append(note(Treatment.CONVERTED, text))

@@ -31,6 +31,7 @@ from ember.quantity import K_FACTOR, rectangular
 from ember.trace import Floats, Span, Trace
 
 REGISTER_WAY = "heat meter, energy register (does not run backwards in defrosts)"
+NET_WAY = "heat meter, energy register (net of what defrosts take back)"
 REPORTED_LIMIT = 0.3  # of heat that a controller only estimates, common practice
 
 
@@ -148,6 +149,8 @@ def _read_register(
         return
     step_energy = register.resolution_kwh * 3.6e6
     stream = _from_register(register.name, REGISTER_WAY, register.channel, trace, step_energy)
+    if np.nanmin(stream.energy, initial=0.0) < 0:
+        stream = replace(stream, way=NET_WAY)
     twin = streams.heat.get(register.circuit or "")
     shares = register_shares(register, twin.terms if twin else (), twin.energy if twin else None)
     terms = tuple(Term(source, ((share, stream.energy),)) for source, share in shares)
@@ -284,7 +287,8 @@ def _from_register(
     name: str, way: str, channel: str, trace: Trace, step_energy: float | None = None
 ) -> Stream:
     native = trace.native_of(channel)
-    energy, holes, smallest = increments(trace[channel], trace.step, native)
+    net = channel.startswith("heat_energy")
+    energy, holes, smallest = increments(trace[channel], trace.step, native, net)
     return Stream(name, way, "", energy, (), native, step_energy or smallest, holes)
 
 

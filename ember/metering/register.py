@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.registers import falls, smallest_step
 from ember.trace import Floats, Span
 
 LONGEST = 1.5  # native intervals between two readings before the time between is a hole
@@ -9,7 +10,7 @@ MOST = 200e3  # a rise faster than this is a wrong reading [W], common practice
 
 
 def increments(
-    register: Floats, step: int, native: float
+    register: Floats, step: int, native: float, net: bool = False
 ) -> tuple[Floats, tuple[Span, ...], float]:
     """Energy of each cell from the readings of a register.
 
@@ -17,7 +18,7 @@ def increments(
     ----------
     register : array, (n,)  Reading at the beginning of each cell [J]; NaN where not read.
     step : length of a cell [s].
-    native : usual time between two readings [s].
+    native : usual time between two readings [s]. net : it may count net heat, see `falls`.
 
     Returns
     -------
@@ -35,23 +36,16 @@ def increments(
     if len(at) == n:
         np.subtract(register[1:], register[:-1], out=energy[:-1])
         rise, cells = energy[:-1], None
-        bad = (rise < 0) | (rise > MOST * step)
+        bad = falls(register, net) | (rise > MOST * step)
     else:
         rise, cells = np.diff(register[at]), np.diff(at)
         energy[at[0] : at[-1]] = 0.0
         energy[at[1:] - 1] = rise
-        bad = (rise < 0) | (rise > MOST * step * cells)
+        bad = falls(register[at], net) | (rise > MOST * step * cells)
     for k in np.flatnonzero(bad):
         energy[at[k] : at[k + 1]] = np.nan
     holes: tuple[Span, ...] = ()
     if cells is not None:
         wide = np.flatnonzero((cells > max(1.0, LONGEST * native / step)) & ~bad)
         holes = tuple(Span(int(at[k]), int(at[k + 1])) for k in wide)
-    return energy, holes, _smallest(rise)
-
-
-def _smallest(rise: Floats) -> float:
-    """The step of a register: the smallest positive increment of a sample, at least 1 J."""
-    sample = rise[:: max(1, len(rise) // 50_000)]
-    positive = sample[sample > 0]
-    return float(max(positive.min(), 1.0)) if len(positive) else 1.0
+    return energy, holes, smallest_step(rise)

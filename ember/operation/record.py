@@ -126,6 +126,7 @@ def cells_of(surveyed: Survey, walked: Walked) -> tuple[Cells, list[str]]:
         tank=first("tank_temp"), room=first("room_temp"),
         secondary=channel(secondary(installation, tuple(trace.channels))),
         evaporating=None if seen is None else seen.evaporating,
+        expected=_expected(walked),
     )  # fmt: skip
     return cells, notes
 
@@ -151,6 +152,12 @@ def _energy(
     fixed = (m for m in installation.fixed if consumers.issuperset(m.includes))
     found = next((m for m in fixed if m.name in streams.electricity), None)
     return None if found is None else streams.electricity[found.name].energy
+
+
+def _expected(walked: Walked) -> Floats | None:
+    """Electricity by the rated table in the cells that are compared, (n,) [J]."""
+    found = walked.extra.get("expected")
+    return None if found is None else found * walked.extra["compared"]
 
 
 def _heater(installation: Installation, walked: Walked) -> Floats | None:

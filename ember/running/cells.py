@@ -13,7 +13,8 @@ class Cells:
     """One record, cell by cell; what is not logged or metered is None.
 
     start, step : of the grid [s].
-    heat, electricity : arrays, (n,)  Of each cell at the level of the rated table [J].
+    heat, electricity : arrays, (n,)  Of each cell at the level of comparison [J]. expected :
+        electricity by the rated table at that level, 0 where nothing is compared [J].
     heater, pump : arrays, (n,)  Electricity of resistance heaters, of distribution pumps [J].
     outdoor, flow, back, tank, room, secondary, evaporating : arrays, (n,)  Temperatures [degC];
         back : of the return; secondary : of the flow behind a buffer.
@@ -36,6 +37,7 @@ class Cells:
     room: Floats | None = None
     secondary: Floats | None = None
     evaporating: Floats | None = None
+    expected: Floats | None = None
 
     def __len__(self) -> int:
         return len(self.states.state)

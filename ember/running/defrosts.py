@@ -32,6 +32,11 @@ class How(IntEnum):
         return self.name.lower().replace("_", " ")
 
 
+AFTER = (720.0, 1320.0)  # after a defrost: settled, and hardly any new frost [s]
+CLEAN = 3 * 3600.0  # after the last defrost, from which nothing is left of its ice [s]
+MILDEST = 7.0  # outdoors, up to which running is looked at for it [degC]
+
+
 @dataclass(frozen=True)
 class Defrosts:
     """Every defrost of a record, arrays (d,).
@@ -44,6 +49,9 @@ class Defrosts:
     NaN where that is long ago. outdoor, humidity : means over the interval, else at its start.
     potential : mean while running [kg/kg], load : potential × time [kg/kg·s], surely : mean
     potential where the approach is larger by what it may err. ended : code of How.
+    after_expected, after_used : electricity by the rated table and as measured, of the compared
+    running AFTER its end [J]; clean_expected, clean_used : of that long before it, with nothing left
+    on the coil of the one before; 0 where there is none.
     """
 
     start: Ints
@@ -62,6 +70,10 @@ class Defrosts:
     load: Floats
     surely: Floats
     ended: Ints
+    after_expected: Floats
+    after_used: Floats
+    clean_expected: Floats
+    clean_used: Floats
 
     def __len__(self) -> int:
         return len(self.start)
@@ -119,7 +131,7 @@ def defrosts(cells: Cells) -> tuple[Defrosts, Frost | None, Floats | None]:
             start, stop, electricity, taken, recovery, cop,
             defrost_cost(electricity, taken, recovery, cop), _back_after(cells, stop, cop),
             interval, running, outdoor, humidity, potential, load, surely,
-            _how(stop - start, step, cells),
+            _how(stop - start, step, cells), *_about(cells, start, stop),
         ),
         found,
         grows,
@@ -143,6 +155,28 @@ def _cop_before(cells: Cells, start: Ints, stop: Ints) -> Floats:
     if np.isnan(cop).any() and np.isfinite(cop).any():
         cop = np.where(np.isnan(cop), np.nanmedian(cop), cop)
     return cop
+
+
+def _about(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats, Floats, Floats]:
+    """Expected and measured electricity soon after each, and long after the one before it."""
+    nothing = np.zeros(len(start))
+    if cells.expected is None or cells.electricity is None or not len(start):
+        return nothing, nothing, nothing, nothing
+    fits = (cells.expected > 0) & np.isfinite(cells.expected) & np.isfinite(cells.electricity)
+    if cells.outdoor is not None:
+        with np.errstate(invalid="ignore"):
+            fits &= cells.outdoor < MILDEST
+    expected = np.where(fits, cells.expected, 0.0)
+    used = np.where(fits, cells.electricity, 0.0)
+    after = np.append(start[1:], len(cells))
+    first = np.minimum(stop + round(AFTER[0] / cells.step), after)
+    last = np.minimum(stop + round(AFTER[1] / cells.step), after)
+    before = np.append(0, stop[:-1])
+    clean = np.minimum(before + round(CLEAN / cells.step), start)
+    return (
+        sums(expected, first, last), sums(used, first, last), sums(expected, clean, start),
+        sums(used, clean, start),
+    )  # fmt: skip
 
 
 def _recovery(cells: Cells, start: Ints, stop: Ints, cop: Floats, on: Floats) -> Floats:

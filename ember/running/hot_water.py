@@ -84,7 +84,8 @@ def turns(trace: Trace, flow: str, back: str, outdoor: str, on: Bools) -> list[S
     fall = (dr < -max(FALL, NOISES * noise)) & (df < -max(FALL, NOISES * noise))
     wide = max(1, round(TURNING / step))
     # Where it is hot and then falls; or where the compressor stops and it is hot.
-    falls = [_steepest(-dr, span) for span in spans_of(fall)]
+    drop = -np.diff(r, prepend=r[:1])
+    falls = [_steepest(drop, Span(s.start, min(s.stop + 1, n))) for s in spans_of(fall)]
     stops = edges_of(_joined(on, round(PAUSE / step)))[1::2]
     before = round(BEFORE / step)
     most = round(LONGEST / step)
@@ -101,7 +102,7 @@ def turns(trace: Trace, flow: str, back: str, outdoor: str, on: Bools) -> list[S
         begin, seen = _begin(end, last, f, line, turn, on, least, before, most, wide)
         # A run that ends hot may be heating: only a turn of the valve at its begin says it is not.
         if end - begin > 1 and (seen or end in turned):
-            found.append(Span(begin, min(end + (end in turned), n)))
+            found.append(Span(begin, min(end, n)))
         last = end
     return found
 
@@ -136,7 +137,7 @@ def _begin(
 
 
 def _steepest(values: Floats, span: Span) -> int:
-    return span.start + int(np.argmax(values[span.start : span.stop]))
+    return span.start + int(np.nanargmax(np.nan_to_num(values[span.start : span.stop], nan=-1.0)))
 
 
 def _moved(values: Floats) -> Floats:

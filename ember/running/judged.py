@@ -16,6 +16,9 @@ AT_LIMIT = 0.5  # of the defrosts end at their longest
 EVEN_INTERVAL = 0.12  # quartile range over median of intervals by the clock
 UNEVEN_AIR = 0.25  # of the frost that grows in them
 OVERDUE = 2.0  # times its usual frost
+ICE_LEFT = 0.95  # of the clean coil's ratio, below which ice is left
+CLEAN_SHARE = 0.25  # of the electricity looked at, that a clean coil must have been seen with
+ALIKE = 4.0  # defrosts that say about the same
 MANY = 0.25  # of the defrosts, from which a fault is spoken of
 
 
@@ -26,6 +29,7 @@ class Judged(StrEnum):
     TIMED = "timed"
     TOO_OFTEN = "too often"
     INEFFECTIVE = "ineffective"
+    ICE_LEFT = "ice left"
     OVERDUE = "overdue"
 
 
@@ -36,6 +40,26 @@ class Judgement:
     kind: Judged
     count: int
     words: str
+
+
+def _ice_left(found: Defrosts, pick: Ints) -> list[Judgement]:
+    """Whether the unit does worse right after its defrosts than with a coil long clear: what is
+    left on it after each then grows from one to the next."""
+    after, used = found.after_expected[pick], found.after_used[pick]
+    seen = used > 0
+    clean = float(found.clean_expected[pick].sum()), float(found.clean_used[pick].sum())
+    if seen.sum() < 2 * FEW or clean[1] <= 0 or clean[1] < CLEAN_SHARE * float(used.sum()):
+        return []
+    ratio = float(after.sum() / used.sum()) * clean[1] / clean[0]
+    each = after[seen] / used[seen]
+    error = 2 * float(np.std(each)) / np.sqrt(seen.sum() / ALIKE)
+    if ratio + error >= ICE_LEFT:
+        return []
+    return [Judgement(
+        Judged.ICE_LEFT, int(seen.sum()),
+        f"a quarter of an hour after {seen.sum()} of {len(pick)} the unit makes {ratio:.0%} of what "
+        "it makes of the rated table with its coil long clear: ice is left after each",
+    )]  # fmt: skip
 
 
 def needless(found: Defrosts) -> Bools:
@@ -104,6 +128,7 @@ def judged(found: Defrosts, learned: Frost | None, pick: Ints, step: int) -> lis
             f"{at_limit.sum()} of {len(pick)} end at the same {longest:.0f} min: a time limit, "
             "before the coil is clear",
         ))  # fmt: skip
+    said += _ice_left(found, pick)
     late = int(overdue(found, learned)[pick].sum())
     if late >= MANY * len(pick):
         said.append(Judgement(

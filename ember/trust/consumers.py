@@ -19,6 +19,7 @@ WATER = 4.15e6  # volumetric heat capacity, for that alone [J/(m3 K)]
 STEADY = 0.04  # by which the flow may change meanwhile
 OUT_OF_NOISE = 8.0  # times the noise of such steps
 WITHOUT = 0.08  # of such a step that may show in the electricity
+RETURN = 0.5  # of the step of ΔT, by which the return may move with it
 AROUND = 180.0  # [s] compared before and after a step
 QUIET = 900.0  # [s] from any change of state
 SLOWEST = 120  # coarsest step at which a heater is told from a defrost [s], common practice
@@ -122,8 +123,12 @@ def _missing(seen: Seen) -> Check | str:
     steep = np.flatnonzero(fit & (np.abs(rise) > max(HEAT_STEP, OUT_OF_NOISE * noise, grain)))
     after = np.array([flow[k + cells + 1 : k + 2 * cells + 1].mean() for k in steep])
     before = np.array([flow[k : k + cells].mean() for k in steep])
+    # A heater warms what leaves; where the return jumps too, the valve has turned.
+    back = _step(trace[circuit.return_temp], cells)[steep]
+    apart = _step(seen.delta, cells)[steep]
     alone = steep[
         (np.abs(used[steep]) < WITHOUT * np.abs(rise[steep]))
+        & (np.abs(back) < RETURN * np.abs(apart))
         & (np.abs(after - before) < STEADY * before)  # air in the water also makes heat jump
     ]
     events = np.split(alone, np.flatnonzero(np.diff(alone) > 1) + 1) if len(alone) else []

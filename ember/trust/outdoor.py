@@ -17,9 +17,9 @@ from ember.trust.seen import Seen, coarse
 
 NAME = "outdoor sensor"
 CELL = 600  # [s]
-RISE = 2.5  # [K] in half an hour that weather hardly brings, common practice
+RISE = 3.0  # [K] in half an hour that weather hardly brings, common practice
 LEAST_DAYS = 5
-LEAST_SHARE = 0.04  # of the days
+LEAST_SHARE = 0.06  # of the days
 SPREAD = 2.5  # of the times of day, standard deviation [h]
 APART = 2.0  # mean difference to a weather series [K], common practice
 HOURLY_APART = 2.5  # at some hour of the day against the others [K]

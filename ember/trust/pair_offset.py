@@ -1,11 +1,13 @@
 """Flow and return differ although no heat passes: the offset of the pair."""
 
+from dataclasses import dataclass
 from math import sqrt
 
 import numpy as np
 
 from ember.installation import Offset, Probes, WaterCircuit
 from ember.metering.heat import CALCULATOR, DELTA_MIN, PAIR, PROBE
+from ember.quantity import rectangular
 from ember.trace import Floats, Ints
 from ember.trust.check import (
     Check,
@@ -28,8 +30,25 @@ BENT = (
     0.15  # of the loss at the nearest points: emitters follow the excess to the power 1.3 (EN 442)
 )
 LEAST_BLOCKS = 12
+LEAST_SHORT = 100  # readings in short runs of the pump
+LEAST_DAYS = 10
+PASS, PASS_LIMIT = 0.5, 0.4  # for which water takes to pass a resting unit, within [min]
+FASTEST = 1.5  # that the water cools while it is looked at [K/min]
+COME_ROUND = 240.0  # for which the pump must have run, and the compressor been off [s]
 ROOM = 20.0  # surroundings where no room temperature is logged [degC], common practice
 SHAPE = 0.03  # what pipes and emitters may leave beside a straight line [K], common practice
+
+
+@dataclass(frozen=True)
+class _Short:
+    """The offset from short runs of the pump [K], its standard uncertainty, from how many readings
+    on how many days; rate : at which the water cools in each, ΔT : then."""
+
+    offset: float
+    u: float
+    days: int
+    rate: Floats
+    delta: Floats
 
 
 def pair_offset(seen: Seen) -> Check:
@@ -51,6 +70,8 @@ def pair_offset(seen: Seen) -> Check:
             "Log the unit's power every few minutes, or whether the compressor runs.",
         )
     excess, delta, day = _points(seen, circuit)
+    if len(excess) < LEAST_BLOCKS and (short := _short_runs(seen, circuit)) is not None:
+        return _judged_short(seen, circuit, short)
     how = "Let the pump run alone for an hour on a warm morning, the heating off over night."
     if len(excess) < LEAST_BLOCKS:
         return not_checkable(
@@ -69,12 +90,9 @@ def pair_offset(seen: Seen) -> Check:
         )
     offset, u = _intercept(excess, delta, day)
     U = 2 * u
-    limit = _limit(circuit)
-    carried = abs(offset) / max(float(np.nanmedian(np.abs(seen.delta[seen.on]))), 0.1)
     said = (
         f"With the compressor off and the water as warm as the room, flow minus return is "
-        f"{offset:+.2f} ± {U:.2f} K ({len(excess)} stretches on {len(np.unique(day))} days); the "
-        f"class of the sensors allows {limit:.2f} K."
+        f"{offset:+.2f} ± {U:.2f} K ({len(excess)} stretches on {len(np.unique(day))} days)"
     )
     lines = np.array([min(0.0, float(excess.min())), float(excess.max())])
     slope = float(np.polyfit(excess, delta, 1)[0]) if np.ptp(excess) > 2 else 0.0
@@ -83,6 +101,29 @@ def pair_offset(seen: Seen) -> Check:
         (series("10 min", excess, delta), series("fit", lines, offset + slope * lines, "line")),
         (("none", 0.0),),
     )  # fmt: skip
+    return _judged(seen, circuit, offset, U, said, picture)
+
+
+def _judged_short(seen: Seen, circuit: WaterCircuit, short: _Short) -> Check:
+    said = (
+        f"In short runs of the pump with the compressor off, flow minus return is "
+        f"{short.offset:+.2f} ± {2 * short.u:.2f} K once the water no longer cools "
+        f"({len(short.rate)} readings on {short.days} days)"
+    )
+    picture = Picture(
+        "water cools by [K/min]", "flow minus return at rest [K]", False,
+        (series("reading", short.rate, short.delta),), (("none", 0.0),),
+    )  # fmt: skip
+    return _judged(seen, circuit, short.offset, 2 * short.u, said, picture)
+
+
+def _judged(
+    seen: Seen, circuit: WaterCircuit, offset: float, U: float, said: str, picture: Picture
+) -> Check:
+    """An offset and its expanded uncertainty [K] against what the sensors' class allows."""
+    limit = _limit(circuit)
+    carried = abs(offset) / max(float(np.nanmedian(np.abs(seen.delta[seen.on]))), 0.1)
+    said += f"; the class of the sensors allows {limit:.2f} K."
     if abs(offset) <= U:
         return sound(NAME, said, picture)
     proposal = Offset(
@@ -132,6 +173,55 @@ def _points(seen: Seen, circuit: WaterCircuit) -> tuple[Floats, Floats, Ints]:
     full = counts >= max(1, round(BLOCK / trace.step) // 2)
     day = names * max(1, round(BLOCK / trace.step)) * trace.step // 86_400
     return x[full], y[full], day[full]
+
+
+def _short_runs(seen: Seen, circuit: WaterCircuit) -> _Short | None:
+    """The offset from a pump that runs a few minutes now and then while the compressor rests, or on
+    after it.
+
+    Nothing is added to the water in a unit that rests: what leaves it is what came in, as long ago
+    as it takes to pass. While the water cools that alone makes a difference, the rate times that
+    time; at rate 0 the sensors' own remains.
+    """
+    trace, on = seen.trace, seen.on
+    index = np.arange(len(on))
+    last = np.maximum.accumulate(np.where(on, index, -(10**9)))
+    back = trace[circuit.return_temp]
+    rate = np.full(len(on), np.nan)
+    rate[1:-1] = (back[:-2] - back[2:]) / 2 / trace.step * 60  # [K/min]
+    good = seen.pumping & ~on & ((index - last) * trace.step >= COME_ROUND) & ~seen.left_out
+    for cells in range(1, max(2, round(COME_ROUND / 2 / trace.step)) + 1):
+        good[cells:] &= seen.pumping[:-cells]
+    good[:-1] &= seen.pumping[1:] & ~on[1:]
+    good &= np.isfinite(rate) & np.isfinite(seen.delta) & (np.abs(rate) < FASTEST)
+    at = np.flatnonzero(good)
+    day = at * trace.step // 86_400
+    days = len(np.unique(day))
+    if len(at) < LEAST_SHORT or days < LEAST_DAYS:
+        return None
+    x, y = rate[at], seen.delta[at]
+    mean = float(np.mean(x))
+    # The slope is the time to pass; noise of the sensors flattens it, so it must be one that can be.
+    fit, error = _line(x, y, day)
+    slope, u_slope = PASS, rectangular(PASS_LIMIT)
+    if error < u_slope and abs(fit - PASS) <= PASS_LIMIT:
+        slope, u_slope = fit, error
+    each = np.array([float(np.mean(y[day == one])) for one in np.unique(day)])
+    u_mean = float(np.std(each, ddof=1)) / sqrt(days)
+    u = sqrt(u_mean**2 + (u_slope * mean) ** 2 + SHAPE**2)
+    return _Short(float(np.mean(y)) - slope * mean, u, days, x, y)
+
+
+def _line(x: Floats, y: Floats, day: Ints) -> tuple[float, float]:
+    """Slope of y on x and its standard error, days taken as independent."""
+    z = x - x.mean()
+    square = float(z @ z)
+    if square <= 0:
+        return 0.0, np.inf
+    slope = float(z @ (y - y.mean())) / square
+    left = (y - y.mean()) - slope * z
+    score = np.array([float(z[day == one] @ left[day == one]) for one in np.unique(day)])
+    return slope, float(np.sqrt((score**2).sum())) / square
 
 
 def _intercept(x: Floats, y: Floats, day: Ints) -> tuple[float, float]:

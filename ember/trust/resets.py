@@ -7,6 +7,7 @@ from ember.clock import iso_local
 from ember.installation import channels_of
 from ember.metering.register import MOST
 from ember.period import Period
+from ember.registers import falls
 from ember.trace import Span
 from ember.trust.check import Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.seen import Seen
@@ -31,11 +32,15 @@ def counter_resets(seen: Seen) -> Check:
     spans: list[Period] = []
     said: list[str] = []
     first = None
+    counts_net = False
     for channel in dict.fromkeys(channels):
         values = trace[channel]
         known = np.flatnonzero(np.isfinite(values))
         rise = np.diff(values[known])
-        bad = np.flatnonzero((rise < 0) | (rise > MOST * trace.step * np.diff(known)))
+        net = channel.startswith("heat_energy")
+        wrong = falls(values[known], net) | (rise > MOST * trace.step * np.diff(known))
+        counts_net |= bool(net and ((rise < 0) & ~wrong).any())
+        bad = np.flatnonzero(wrong)
         bad = bad[~seen.left_out[known[bad]]]
         for k in bad:
             spans.append(seen.period(f"{channel} falls", Span(int(known[k]), int(known[k + 1]))))
@@ -46,7 +51,11 @@ def counter_resets(seen: Seen) -> Check:
         if len(bad) and first is None:
             first = channel
     if first is None:
-        return sound(NAME, f"No register of {len(set(channels))} falls.")
+        said_net = (
+            " The heat register counts net: it falls a little beside defrosts, which is no reset."
+        )
+        text = f"No register of {len(set(channels))} is set back."
+        return sound(NAME, text + said_net * counts_net)
     values = trace[first] / 3.6e6
     at = trace.start + trace.step * np.arange(len(trace))
     every = max(1, len(values) // 400)
