@@ -63,11 +63,16 @@ class Tank:
 
     effective_share : of the volume that a lift warms; below a coil the water stays cold (0.8 to
         0.9 for many coils, common practice).
+    loss_w_k : standing loss [W/K], None for a usual one. ambient : round it [degC]. probes :
+        channels of its temperature, whose mean is the tank's.
     """
 
     volume_l: Positive
     effective_share: Share = 0.85
     set_point: Temp | None = None
+    loss_w_k: NotNegative | None = None
+    ambient: Temp = 20.0
+    probes: Annotated[tuple[str, ...], Field(min_length=1, max_length=8)] = ("tank_temp",)
 
 
 @dataclass(frozen=True, config=_strict)

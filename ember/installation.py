@@ -14,6 +14,7 @@ from pydantic.dataclasses import dataclass
 
 from ember.channels import quantity_of
 from ember.clock import zone_named
+from ember.declared import Declared
 from ember.errors import DescriptionError
 from ember.house import House, Name, NotNegative, Positive, Replaced, Tank, Temp
 from ember.logged import Column, HandKind, HandSeries, Sensor
@@ -221,6 +222,14 @@ class RatedTable:
         return number_of(level) if level.lower().replace(" ", "").endswith("hz") else None
 
 
+def table_kind(unit: UnitKind) -> TableKind:
+    """The kind of rated table that fits a kind of unit."""
+    if unit == UnitKind.GROUND_SOURCE:
+        return TableKind.GROUND
+    air = unit not in (UnitKind.AIR_TO_WATER, UnitKind.GROUND_SOURCE)
+    return TableKind.AIR if air else TableKind.WATER
+
+
 def number_of(level: str) -> float | None:
     """The number in the name of a level, as "50 %"; None where there is none."""
     found = re.match(r"^\s*(\d+(?:[.,]\d+)?)", level)
@@ -247,6 +256,7 @@ class Installation:
     outdoor: OutdoorSensor = OutdoorSensor()
     tariff: Tariff | None = None
     rated: RatedTable | None = None
+    declared: Declared | None = None
     thresholds: Thresholds = Thresholds()
     corrections: tuple[Correction, ...] = ()
     property: Name | None = None  # units with the same one are compared side by side
@@ -258,6 +268,7 @@ class Installation:
     by_hand: tuple[HandSeries, ...] = ()
     columns: tuple[Column, ...] = ()
     time_column: str | None = None
+    log_heartbeat: Positive | None = None  # longest silence of a log written on change [s]
     log_zone: str | None = None  # clock of the log where it is naive; None: local time
     format: Literal["honest-ember/installation"] = "honest-ember/installation"
     version: Literal[1] = 1

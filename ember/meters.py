@@ -183,6 +183,8 @@ class AirCircuit:
 
     airflow : channel; None: nominal_m3h all the time the compressor runs.
     airflow_limit : error limit of the airflow, as a share; nominal ones are worth ±15–20 %.
+    airflow_in : the duct in which the airflow is measured, whose air sets the density. standard : it
+        is given as standard volume, of dry air at 20 °C and 101.325 kPa.
     supply_humidity, return_humidity : channels, which cooling needs.
     """
 
@@ -192,6 +194,8 @@ class AirCircuit:
     airflow: str | None = None
     nominal_m3h: Positive | None = None
     airflow_limit: Annotated[float, Field(gt=0, le=0.5)] = 0.20
+    airflow_in: Literal["return", "supply"] = "return"
+    standard: bool = False
     supply_humidity: str | None = None
     return_humidity: str | None = None
     includes: Annotated[tuple[HeatSource, ...], Field(min_length=1)] = (HeatSource.HEAT_PUMP,)

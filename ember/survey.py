@@ -276,10 +276,11 @@ def metered_by(
         settled = (states.state == State.HEATING) | (states.state == State.HOT_WATER)
         found = refrigerant_heat(side, unit, trace, settled & ~states.recovery)
         streams = replace(streams, beside=streams.beside | {found.name: found})
-    if installation.tank is not None and "tank_temp" in trace:
+    tank = installation.tank
+    if tank is not None and any(c in trace for c in (*tank.probes, "tank_temp")):
         hot_water = states.state == State.HOT_WATER
         if hot_water.any():
-            lift = tank_lift(installation.tank, trace, hot_water)
+            lift = tank_lift(tank, trace, hot_water)
             streams = replace(streams, beside=streams.beside | {lift.name: lift})
     return streams
 

@@ -28,7 +28,7 @@ from ember.running.runs import runs
 from ember.running.starts import starts
 from ember.season import whole as period_of
 from ember.sums import figures
-from ember.survey import survey, walk
+from ember.survey import survey
 from ember.trace import Trace
 from speed.limit import bare_checks, bare_passes, day_labels, fixed_labels
 from speed.notebook import frame, notebook
@@ -133,9 +133,7 @@ def _events(installation: Installation, trace: Trace) -> tuple[float, float, flo
     """Time of the tables of events, of everything that Running keeps, and of the findings [s]."""
     surveyed = survey(installation, trace)
     streams = meter(installation, trace)
-    walked = walk(
-        surveyed.installation, surveyed.like(trace), surveyed.states(), surveyed.facts.plans
-    )
+    walked = surveyed.walked(surveyed.like(trace), surveyed.states())
     cells, _ = cells_of(surveyed, walked)
 
     def tables() -> None:

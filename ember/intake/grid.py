@@ -7,6 +7,7 @@ import numpy as np
 from ember.channels import Kind, quantity_of
 from ember.clock import Seconds
 from ember.errors import IntakeError
+from ember.intake.onchange import OnChange, grid_step, held
 from ember.intake.report import Note, Treatment, note
 from ember.trace import Floats, Ints
 
@@ -21,6 +22,8 @@ class Placement:
     """Where the rows of a file go. order : rows kept, in time order; None: all, as they are.
 
     cell : cell of each kept row, None where row k is cell k. edge : nearest beginning of a cell.
+    change : how a log is held that is written on change, and the times of the kept rows [s]; None
+        for one that comes by the clock.
     """
 
     start: int
@@ -29,6 +32,33 @@ class Placement:
     order: Ints | None
     cell: Ints | None
     edge: Ints | None
+    change: tuple[OnChange, Seconds] | None = None
+
+
+def place_held(stamps: Seconds, how: OnChange, name: str) -> tuple[Placement, list[Note]]:
+    """The grid of a log written on change. stamps : array, (n,)  Instants of the rows [s]."""
+    order = np.argsort(stamps, kind="stable")
+    kept = stamps[order]
+    step = grid_step(kept)
+    start = int(kept[0]) // step * step
+    n = (int(kept[-1]) - start) // step + 1
+    _limit(n, step, name)
+    every = "as stated" if how.found else "none was found, so half an hour is taken"
+    text = (
+        "Written on change: each value is held until its next, at most "
+        f"{how.heartbeat / 60:.0f} min while nothing at all is written "
+        f"({'where silences pile up' if how.found else every}); longer silences are gaps."
+    )
+    said = note(Treatment.CONVERTED if how.found else Treatment.DOUBTED, text)
+    return Placement(start, step, n, order, None, None, (how, kept)), [said]
+
+
+def _limit(n: int, step: int, name: str) -> None:
+    if n > MAX_CELLS:
+        raise IntakeError(
+            f"{name}: the times run over {n * step / 86400 / 365:.0f} years at steps of {step} s. "
+            "Is there a wrong date in the file?"
+        )
 
 
 def place(stamps: Seconds, rows: Ints, name: str, per: int = 1) -> tuple[Placement, list[Note]]:
@@ -60,11 +90,7 @@ def place(stamps: Seconds, rows: Ints, name: str, per: int = 1) -> tuple[Placeme
     start = int(kept[0]) // step * step
     cell = (kept - start) // step
     n = int(cell[-1]) + 1
-    if n > MAX_CELLS:
-        raise IntakeError(
-            f"{name}: the times run over {n * step / 86400 / 365:.0f} years at steps of {step} s. "
-            "Is there a wrong date in the file?"
-        )
+    _limit(n, step, name)
     edge = np.minimum((kept - start + step // 2) // step, n - 1)
     return Placement(start, step, n, order, cell, edge), notes
 
@@ -128,6 +154,12 @@ def to_grid(values: Floats, channel: str, placement: Placement) -> tuple[Floats,
     counter = quantity_of(channel).kind == Kind.COUNTER
     if placement.order is not None:
         values = values[placement.order]
+    if placement.change is not None:
+        how, times = placement.change
+        grid, long = held(
+            times, values, how, placement.start, placement.step, placement.n, counter
+        )
+        return grid, float(placement.step), round(long / placement.step)
     if placement.cell is None or placement.edge is None:
         grid = values
     elif counter:

@@ -42,12 +42,14 @@ def map_columns(
     clock_columns: set[int],
     name: str,
     sample: Callable[[], Sample],
+    alone: bool = True,
 ) -> tuple[list[Mapped], tuple[Question, ...]]:
     """The columns to read, and what only a person can say of the others.
 
     Parameters
     ----------
-    sample : makes the stretches of the log at which the recognition looks.
+    sample : makes the stretches of the log at which the recognition looks. alone : no other log
+        holds the rest.
 
     Raises IntakeError if what the description needs is not there.
     """
@@ -63,7 +65,7 @@ def map_columns(
     else:
         mapped, questions = _guessed(dialect, installation, clock_columns, sample())
     needed = channels_of(installation)
-    if not any(m.channel in needed for m in mapped):
+    if not mapped or (alone and not any(m.channel in needed for m in mapped)):
         wanted = ", ".join(needed)
         raise IntakeError(
             f"{name}: no column was recognised as anything that the description reads ({wanted}) "

@@ -23,10 +23,11 @@ from ember.intake.columns import (
     running_total,
 )
 from ember.intake.dialect import NULLS, Dialect, load, sniff
-from ember.intake.grid import MESSY, Placement, place, to_grid
+from ember.intake.grid import MESSY, Placement, place, place_held, to_grid
 from ember.intake.interval import Marks, marked, moved_back
 from ember.intake.long import long_columns, widened
 from ember.intake.mapping import Mapped, map_columns
+from ember.intake.onchange import on_change
 from ember.intake.report import ColumnReport, IntakeReport, Note, Treatment, in_words, note
 from ember.intake.sample import sampled
 from ember.intake.stamps import Stamps, find_stamps, instants, joined_times, times_of
@@ -38,7 +39,11 @@ EARLIEST = 946_684_800  # 2000-01-01; an older log is a clock that was never set
 
 
 def read_log(
-    path: Path, installation: Installation, now: float | None = None, skipped: int = 0
+    path: Path,
+    installation: Installation,
+    now: float | None = None,
+    skipped: int = 0,
+    alone: bool = True,
 ) -> tuple[Trace, IntakeReport]:
     """Reads a log in any of the formats and dialects of docs/formats.md.
 
@@ -48,6 +53,7 @@ def read_log(
     installation : says the zone of naive times, and the columns if they are not to be guessed.
     now : instant after which readings lie in the future [s]; None: this moment.
     skipped : rows of a larger file that stand before those of this piece of it.
+    alone : this file must hold something that the description reads; else others may.
 
     Returns
     -------
@@ -59,7 +65,7 @@ def read_log(
     buffer = source.buffer
     mapped, questions = map_columns(
         dialect, installation, stamps.columns, path.name,
-        lambda: sampled(buffer, dialect, stamps),
+        lambda: sampled(buffer, dialect, stamps), alone,
     )  # fmt: skip
     table = _Table.read(buffer, dialect, stamps, mapped, path.name, skipped)
     times, clock_notes, clock = instants(
@@ -74,7 +80,7 @@ def read_log(
         )
         notes.append(note(Treatment.DOUBTED, text))
     times, table, more = _believable(times, table, now or time.time(), path.name)
-    placement, ordered = place(times, table.rows, path.name, per)
+    placement, ordered = _placed(times, table, path.name, per, installation.log_heartbeat)
     notes += more + ordered
 
     channels: dict[str, Floats] = {}
@@ -144,6 +150,22 @@ def read_log(
     return trace, report
 
 
+def _placed(
+    times: Ints, table: "_Table", name: str, per: int, heartbeat: float | None
+) -> tuple[Placement, list[Note]]:
+    """The grid: by the clock, or held where the log is written on change."""
+    order = np.argsort(times, kind="stable")
+    columns = [
+        c.to_numpy()[order]
+        for k, c in table.columns.items()
+        if k not in table.clock and pa.types.is_floating(c.type)
+    ]
+    how = on_change(times[order], columns, heartbeat)
+    if how is not None:
+        return place_held(times, how, name)
+    return place(times, table.rows, name, per)
+
+
 def _flow_by_volume(
     installation: Installation,
     channels: dict[str, Floats],
@@ -204,6 +226,7 @@ class _Table:
     columns: dict[int, pa.ChunkedArray]
     rows: Ints
     notes: list[Note]
+    clock: frozenset[int]
 
     @classmethod
     def read(
@@ -264,7 +287,7 @@ class _Table:
                 notes.append(note(Treatment.LEFT_OUT, "{rows}: no time.", lost))
             columns = {k: column.filter(known) for k, column in columns.items()}
             times, rows = columns[stamps.column], rows[flags]
-        return cls(times, columns, rows, notes)
+        return cls(times, columns, rows, notes, frozenset(stamps.columns))
 
 
 def _parsed(
@@ -382,6 +405,8 @@ def _believable(
         )
     keep = pa.array(~wrong)
     columns = {k: column.filter(keep) for k, column in table.columns.items()}
-    kept = _Table(table.times.filter(keep), columns, table.rows[~wrong], table.notes)
+    kept = _Table(
+        table.times.filter(keep), columns, table.rows[~wrong], table.notes, table.clock
+    )
     text = f"{{rows}}: the time lies {when} ({stamp}Z)."
     return times[~wrong], kept, [note(Treatment.LEFT_OUT, text, rows)]

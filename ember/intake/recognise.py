@@ -367,7 +367,7 @@ def _held_to(guess: Guess, seen: _Seen | None, numeric: bool, sample: Sample) ->
     if kind in back and not seen.register and guess.unit is None:
         rise = sample.rises(sample.numbers[guess.column])
         rise = rise[np.isfinite(rise)]
-        if len(rise) and np.count_nonzero(rise < 0) > 0.1 * max(np.count_nonzero(rise), 1):
+        if len(rise) and np.count_nonzero(rise < 0) > 0.1 * max(int(np.count_nonzero(rise)), 1):
             return replace(guess, quantity=back[kind], sure=False,
                            reason=f"{guess.reason}, and it rises and falls")  # fmt: skip
     to = conversion(guess.unit, "degC") if guess.unit and kind in TEMPERATURES else (1.0, 0.0)

@@ -1,5 +1,7 @@
 """Heat given to the air of an indoor unit."""
 
+from typing import Literal
+
 import numpy as np
 
 from ember.media.moist_air import dry_air_density, enthalpy, humidity_ratio, pressure_at
@@ -8,6 +10,7 @@ from ember.meters import AirCircuit
 from ember.quantity import rectangular
 from ember.trace import Floats, Trace
 
+STANDARD_AIR = 1.204  # of dry air at 20 °C and 101.325 kPa [kg/m3], ASHRAE Fundamentals ch. 1
 USUAL_HUMIDITY = 45.0  # of room air where it is not logged [%], common practice
 
 
@@ -18,12 +21,14 @@ def air_heat_rate(
     altitude: float = 0.0,
     return_humidity: Floats | None = None,
     supply_humidity: Floats | None = None,
+    measured_in: Literal["return", "supply", "standard"] = "return",
 ) -> Floats:
     """Heat that an indoor unit gives to its air.
 
     Parameters
     ----------
-    airflow : array, (n,)  Volume flow of the air entering the unit [m3/s].
+    airflow : array, (n,)  Volume flow [m3/s]. measured_in : the duct whose air it is of, or
+        standard: of dry air at 20 °C and 101.325 kPa.
     supply_temp, return_temp : array, (n,)  Air leaving and entering [degC].
     altitude : above the sea [m].
     return_humidity, supply_humidity : array, (n,) or None  Relative humidity [%]. Without that of
@@ -43,7 +48,12 @@ def air_heat_rate(
     leaving = entering
     if supply_humidity is not None:
         leaving = humidity_ratio(supply_temp, supply_humidity, pressure)
-    dry = airflow * dry_air_density(return_temp, entering, pressure)
+    if measured_in == "standard":
+        dry = airflow * STANDARD_AIR
+    elif measured_in == "supply":
+        dry = airflow * dry_air_density(supply_temp, leaving, pressure)
+    else:
+        dry = airflow * dry_air_density(return_temp, entering, pressure)
     result: Floats = dry * (enthalpy(supply_temp, leaving) - enthalpy(return_temp, entering))
     return result
 
@@ -74,6 +84,7 @@ def air_energy(
     rate = air_heat_rate(
         flow, supply, back, circuit.altitude_m, logged(circuit.return_humidity),
         logged(circuit.supply_humidity),
+        "standard" if circuit.standard else circuit.airflow_in,
     )  # fmt: skip
     energy = rate * float(trace.step)
     carried = flow * (1.19 * 1020.0 * trace.step)  # [J/K] near room temperature

@@ -93,7 +93,8 @@ def circuit_heat(
     energy *= carried
     doubled = 2.0 if circuit.in_service else 1.0
     terms = [_flow_term(circuit, energy, flow_rate, doubled)]
-    mean_temp = float(np.nanmean(flow_temp[:: _thin(flow_temp)]))
+    warm, back = _while_carried(flow_temp, carried), _while_carried(return_temp, carried)
+    mean_temp = 0.5 * (warm + back)
     if circuit.probes == Probes.HEAT_METER_PAIR:
         for what, (gain, offset) in (("temperature pair", PAIR), ("calculator", CALCULATOR)):
             u_gain, u_offset = (rectangular(doubled * x) for x in (gain, offset * DELTA_MIN))
@@ -104,7 +105,7 @@ def circuit_heat(
                 )
             )
     else:
-        u_pair = pair_u(circuit.probes, mean_temp)
+        u_pair = pair_u(circuit.probes, warm, back)
         source = f"{circuit.name}: two probes, class {circuit.probes.value}"
         pairs = _untrimmed(u_pair, carried, trim)
         if trim is not None:  # what a correction found at one temperature misses at another
@@ -149,13 +150,25 @@ def _thin(values: Floats) -> int:
     return max(1, len(values) // 20_000)
 
 
-def pair_u(probes: Probes, temp: float) -> float:
-    """Standard uncertainty of the difference of two unmatched probes at temp [degC] → [K].
+def pair_u(probes: Probes, flow: float, back: float) -> float:
+    """Standard uncertainty of the difference of two unmatched probes [K], each at its own
+    temperature [degC].
 
     Source: IEC 60751 tolerances, rectangular and independent.
     """
     a, b = PROBE[probes]
-    return float(np.sqrt(2) * rectangular(a + b * abs(temp)))
+    return float(np.hypot(rectangular(a + b * abs(flow)), rectangular(a + b * abs(back))))
+
+
+def _while_carried(temp: Floats, carried: Floats) -> float:
+    """Mean temperature by the water that passes [degC]."""
+    thin = _thin(temp)
+    values, weights = temp[::thin], np.abs(carried[::thin])
+    known = np.isfinite(values) & np.isfinite(weights)
+    total = float(weights[known].sum())
+    if total <= 0:
+        return float(np.nanmean(values)) if np.isfinite(values).any() else 40.0
+    return float((values[known] * weights[known]).sum()) / total
 
 
 def known_sum(values: Floats) -> float:

@@ -11,9 +11,12 @@ from ember.trace import Bools, Floats, Ints, Trace, edges_of
 
 NAME = "tank lift"
 CHANNEL = "tank_temp"
-MEAN_LIMIT = 0.15  # one probe for the mean of the tank, as a share of the lift: common practice
+# Of probes for the mean of the tank, as a share of the lift, by how many there are: common practice.
+MEAN = {1: 0.15, 2: 0.10, 3: 0.06}
+PROBES = {1: "one probe", 2: "two probes", 3: "three probes or more"}
 LOSS = 1.8  # standing loss of a usual tank [W/K], common practice
 LOSS_LIMIT = 0.5  # as a share of it
+DESCRIBED_LIMIT = 0.2  # the same of a loss that is described
 SMOOTH = 300.0  # [s] over which the reading at the end of a lift is averaged
 
 
@@ -43,7 +46,7 @@ def tank_lift(tank: Tank, trace: Trace, hot_water: Bools) -> Stream:
     Water drawn meanwhile is missing in it. Source: handbook of the trade, tank lift; limits
     common practice.
     """
-    temp = trace[CHANNEL]
+    temp, count_of = mean_of(tank, trace)
     half = max(1, round(SMOOTH / trace.step))
     edges = edges_of(hot_water)
     first, last = edges[::2], edges[1::2]
@@ -61,13 +64,25 @@ def tank_lift(tank: Tank, trace: Trace, hot_water: Bools) -> Stream:
     middle = 0.5 * (low + high)
     taken = lift_energy(tank.volume_l, tank.effective_share, high - low, middle)
     cells = last - first
-    standing = LOSS * (middle - 20.0) * trace.step
+    loss, limit = (LOSS, LOSS_LIMIT) if tank.loss_w_k is None else (tank.loss_w_k, DESCRIBED_LIMIT)
+    standing = loss * (middle - tank.ambient) * trace.step
     energy, lost = np.full(len(temp), np.nan), np.full(len(temp), np.nan)
     energy[hot_water] = np.repeat(taken / cells + standing, cells)
     lost[hot_water] = np.repeat(standing, cells)
     terms = (
-        Term(f"{NAME}: one probe for the mean", ((rectangular(MEAN_LIMIT), energy),)),
-        Term(f"{NAME}: standing loss", ((rectangular(LOSS_LIMIT), lost),)),
+        Term(
+            f"{NAME}: {PROBES[count_of]} for the mean", ((rectangular(MEAN[count_of]), energy),)
+        ),
+        Term(f"{NAME}: standing loss", ((rectangular(limit), lost),)),
     )
-    native = trace.native_of(CHANNEL)
-    return Stream(NAME, "tank lift, one probe", "heat_pump", energy, terms, native, 0.0, ())
+    native = max(trace.native_of(c) for c in (*tank.probes, CHANNEL) if c in trace)
+    way = f"tank lift, {PROBES[count_of]}"
+    return Stream(NAME, way, "heat_pump", energy, terms, native, 0.0, ())
+
+
+def mean_of(tank: Tank, trace: Trace) -> tuple[Floats, int]:
+    """The tank's temperature by its probes, (n,) [degC], and how many of them are logged, up to
+    three; several at different heights stand for the mean better than one."""
+    there = [trace[c] for c in tank.probes if c in trace] or [trace[CHANNEL]]
+    mean: Floats = there[0] if len(there) == 1 else np.mean(there, axis=0)
+    return mean, min(len(there), 3)

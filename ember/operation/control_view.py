@@ -9,6 +9,7 @@ from ember.operation.house_view import LEAST_HOURS, Buffer, Held, buffer_seen, r
 from ember.operation.within import KWH, Within, finite, middle
 from ember.rating import Promise
 from ember.running.hours import HOUR
+from ember.thresholds import Thresholds
 from ember.trace import Bools, Floats
 
 LEAST_SETTLED = 600.0  # of settled heating in an hour that counts [s]
@@ -17,9 +18,7 @@ FLAT = 0.15  # K per K outdoors: no weather curve, common practice
 TIGHT = 2.5  # scatter of a fixed flow temperature [K]
 SCATTERED = 3.0  # [K]
 SETBACK = 2.0  # by which the flow is lower at night [K]
-NARROW, WIDE = 3.0, 10.0  # ΔT at full load [K], common practice
 FULL = 0.7  # of the rated capacity, from which load is called full, common practice
-NEEDLESS = 0.15  # of the time with pumps running and nothing made
 POINTS = 700
 
 
@@ -113,14 +112,16 @@ def control_seen(within: Within) -> ControlSeen:
     of_pump = of["pump_energy"][inside]
     pump_hours = float(of["pump_only"][inside].sum()) / 3600
     known = float(inside.sum()) - float(of["unknown"][inside].sum()) / 3600
-    needless = bool(known and pump_hours / known > NEEDLESS)
+    limits = within.surveyed.described.thresholds
+    needless = bool(known and pump_hours / known > limits.pump_idle)
     bands = _bands(within, use, of["outdoor"], 2.0)
     load = _load_bands(within, use)
     room = room_held(within, inside)
     buffer = buffer_seen(within, use, per_kelvin)
     capacity = within.surveyed.installation.unit.capacity_kw
     said = _said(
-        curve, setback, night_rest, recovery, load, capacity, pump_hours, known, per_kelvin
+        curve, setback, night_rest, recovery, load, capacity, pump_hours, known, per_kelvin,
+        limits,
     )
     at = np.flatnonzero(use)
     at = at[:: max(1, -(-len(at) // POINTS))]
@@ -245,7 +246,7 @@ def _said(
     curve: Curve | None, setback: float | None, night_rest: float | None,
     recovery: float | None, load: list[Band], capacity: float | None,
     pump_hours: float, known: float,
-    per_kelvin: float | None,
+    per_kelvin: float | None, limits: Thresholds,
 ) -> list[str]:  # fmt: skip
     said = []
     if curve is not None:
@@ -281,10 +282,10 @@ def _said(
     strongest = load[-1] if load else None
     if strongest is not None and capacity and (strongest.load or 0.0) >= FULL * capacity:
         full = strongest.delta
-        if full is not None and full > WIDE:
+        if full is not None and full > limits.delta_wide:
             said.append(f"ΔT at full load is {full:.1f} K: too little flow (4 to 8 K is usual)")
-        elif full is not None and full < NARROW:
+        elif full is not None and full < limits.delta_narrow:
             said.append(f"ΔT at full load is {full:.1f} K: more flow than is needed")
-    if known and pump_hours / known > NEEDLESS:
+    if known and pump_hours / known > limits.pump_idle:
         said.append(f"Pumps ran for {pump_hours:.0f} h with nothing made")
     return said

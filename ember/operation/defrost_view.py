@@ -160,7 +160,10 @@ def defrosts_seen(within: Within, rows: int = ROWS) -> DefrostsSeen:
         load=learned.load if learned else None,
         said=[
             Said(j.kind.value, j.count, j.words)
-            for j in judged(found, learned, pick, within.found.step)
+            for j in judged(
+                found, learned, pick, within.found.step,
+                within.surveyed.described.thresholds,
+            )
         ],
         map=_map(within, pick),
         by_hour=np.bincount(hour, minlength=24).tolist() if len(hour) else [0] * 24,

@@ -9,12 +9,12 @@ from ember.installation import Consumer
 from ember.operation.within import Within, finite, middle, one
 from ember.quantity import Estimate
 from ember.reckoning.tally import Tally, validity
-from ember.running.runs import FAULT_AN_HOUR, MANY_AN_HOUR, SHORT, Ended, most_in_an_hour
+from ember.running.runs import MANY_AN_HOUR, SHORT, Ended, most_in_an_hour
 from ember.running.state import State
 from ember.sums import ratios_of
+from ember.thresholds import Thresholds
 
 FEW = 10  # runs, from which short cycling is spoken of
-MOSTLY = 0.25  # of the runs, common practice
 LENGTHS = (0, 5, 10, 20, 40, 80, 160, 320)  # [min]
 SPARK = (2, 4, 6, 8, 10, 14, 18, 22, 26, 29)  # minutes since the start
 LEAST_COMPARED = (
@@ -62,7 +62,7 @@ class RunsSeen:
 
     starts_a_day : None for less than a day. most_an_hour : most starts within an hour, with the
     instant [s]; too_many : six and more. short : how many of those that ended by themselves,
-    `ended`, were under ten minutes; mostly_short : more than a quarter. minutes : median length.
+    `ended`, were under ten minutes; mostly_short : more of them than the analyst's limit. minutes : median length.
     run_fraction : share of the known time with the unit running.
     standby, pump_only : electricity at rest, and of the pump while nothing is made [kWh]; hours of
     each. cycling : what that means, in words; None where nothing is wrong. basis : state or event
@@ -126,17 +126,18 @@ def runs_seen(
     inside = within.hours()
     known = float(inside.sum()) * 3600 - float(of["unknown"][inside].sum())
     standby, pump_only = _at_rest(within)
+    limits = within.surveyed.described.thresholds
     return RunsSeen(
         level=within.found.level,
         count=len(pick),
         starts_a_day=len(pick) / within.days if within.days >= 0.99 else None,
         most_an_hour=most,
         most_at=at,
-        too_many=most >= FAULT_AN_HOUR,
+        too_many=most >= limits.starts_an_hour,
         short=short,
         ended=len(by_itself),
         short_share=share,
-        mostly_short=share > MOSTLY,
+        mostly_short=share > limits.short_runs,
         minutes=middle(lengths / 60),
         run_fraction=float(of["on"][inside].sum()) / known if known > 0 else None,
         lengths=_lengths(within, by_itself, lengths / 60),
@@ -145,7 +146,7 @@ def runs_seen(
         standby_hours=float(of["standby"][inside].sum()) / 3600,
         pump_only=pump_only,
         pump_only_hours=float(of["pump_only"][inside].sum()) / 3600,
-        cycling=_cycling(len(pick), most, share),
+        cycling=_cycling(len(pick), most, share, limits),
         basis=dict(within.surveyed.facts.basis),
         notes=list(within.found.notes),
         minutes_shown=list(SPARK),
@@ -153,10 +154,10 @@ def runs_seen(
     )
 
 
-def _cycling(count: int, most: int, share: float) -> str | None:
-    if most >= FAULT_AN_HOUR:
-        return f"{most} starts within an hour: six and more are a fault"
-    if count >= FEW and share > MOSTLY:
+def _cycling(count: int, most: int, share: float, limits: Thresholds) -> str | None:
+    if most >= limits.starts_an_hour:
+        return f"{most} starts within an hour: {limits.starts_an_hour:g} and more are a fault"
+    if count >= FEW and share > limits.short_runs:
         return f"{share:.0%} of the runs are shorter than 10 min and never reach efficiency"
     if most > MANY_AN_HOUR:
         return f"{most} starts within an hour at the most; two or three are sensible"

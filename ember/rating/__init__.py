@@ -1,6 +1,7 @@
 """Rating: what the maker's table promises at the same conditions, and the verdict."""
 
-from ember.rating.climates import CLIMATES, LEVELS, Climate
+from ember.declared import Aux, Climate
+from ember.rating.climates import CLIMATES, LEVELS
 from ember.rating.compare import (
     Comparison,
     Verdict,
@@ -9,15 +10,17 @@ from ember.rating.compare import (
     compare_segments,
     cop_if_rated,
     electricity_lost,
+    stands_at,
     verdict,
 )
+from ember.rating.declared import scop_declared
 from ember.rating.entries import Doubt, Entry, Reading, Sheet, cop_of
 from ember.rating.expected import Expected, Promise, expected
 from ember.rating.points import standard_point
-from ember.rating.scop import Aux, Scop, ScopBin, scop, seasonal
+from ember.rating.scop import Scop, ScopBin, scop, seasonal
 from ember.rating.sheet import read_sheet
 from ember.rating.surface import Surface, Surfaces, surface, surfaces
-from ember.rating.table import read_table, table_from_csv
+from ember.rating.table import read_table, table_from_csv, table_with_doubts
 
 __all__ = [
     "CLIMATES",
@@ -46,10 +49,13 @@ __all__ = [
     "read_sheet",
     "read_table",
     "scop",
+    "scop_declared",
     "seasonal",
     "standard_point",
+    "stands_at",
     "surface",
     "surfaces",
     "table_from_csv",
+    "table_with_doubts",
     "verdict",
 ]

@@ -2,15 +2,8 @@
 them."""
 
 from dataclasses import dataclass
-from enum import StrEnum
 
-
-class Climate(StrEnum):
-    """A reference climate of EN 14825."""
-
-    AVERAGE = "average"
-    WARMER = "warmer"
-    COLDER = "colder"
+from ember.declared import Climate
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from enum import StrEnum
 import numpy as np
 
 from ember.installation import Installation, Thresholds
-from ember.metering import Plan
+from ember.metering import Level, Plan
 from ember.quantity import Estimate, Part, exact, merge, rectangular
 from ember.rating.expected import Promise
 from ember.rating.further import IN_THE_RATING, Further
@@ -136,6 +136,32 @@ def _rating_holds(further: Further, energy: float, value: float, expected: float
         f"{further.consumer.replace('_', ' ')}: share in the rating",
         value * rectangular(IN_THE_RATING * energy) / expected,
     )
+
+
+def stands_at(comparison: Comparison) -> tuple[str, ...]:
+    """At which level a comparison stands, what was assumed to bring the table there, what was left
+    out for a heater, and what would narrow it; in words."""
+    level = comparison.measured.level
+    said = []
+    if comparison.further:
+        said.append(
+            f"Compared at {level}, the narrowest level that is metered; the table stands near H2, so "
+            "the expected electricity has besides: "
+            + "; ".join(f"{f.words}, {f.watts:.0f} ± {f.limit:.0f} W" for f in comparison.further)
+            + "."
+        )
+    elif level != Level.H2:
+        said.append(f"Compared at {level}, the narrowest level that is metered.")
+    if comparison.heater_hours:
+        both = f", with them {comparison.with_heater}" if comparison.with_heater else ""
+        said.append(
+            f"{comparison.heater_hours:,.0f} h are left out in which a heater in the same meter "
+            f"works or may; without them the ratio is {comparison.ratio}{both}."
+        )
+    narrower = [f.narrower for f in comparison.further if f.narrower]
+    if narrower:
+        said.append(f"What would narrow it: {'; '.join(narrower)}.")
+    return tuple(said)
 
 
 def compare_segments(

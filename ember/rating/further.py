@@ -12,7 +12,7 @@ import numpy as np
 
 from ember.installation import HEATERS, Consumer, Installation
 from ember.metering import Level, Plan, Streams
-from ember.metering.boundary import consumers_of
+from ember.metering.boundary import consumers_of, summed
 from ember.running import Running, State
 from ember.running.defrosting import little_flow
 from ember.trace import Bools, Floats, Trace
@@ -63,9 +63,9 @@ def further(
     power = np.zeros(len(trace))
     if not extra:
         return (), power
-    total = np.zeros(len(trace))
-    for sign, name in plan.electricity:
-        total += sign * streams.electricity[name].energy / trace.step
+    used = summed(plan.electricity, streams.energy)
+    assert used is not None
+    total = used / trace.step
     steps = [streams.electricity[name].step_energy for _, name in plan.electricity]
     flow = _flow(installation, trace)
     moving = states.on | (states.state == State.PUMP_OVERRUN)

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.declared import Aux, AuxTimes, Climate
 from ember.installation import RatedTable, TableKind
-from ember.rating.climates import AVERAGE_HOURS, CLIMATES, NO_LOAD, VARIABLE, Climate
+from ember.rating.climates import AVERAGE_HOURS, CLIMATES, NO_LOAD, VARIABLE
 from ember.rating.surface import Surface, carnot, surface
 from ember.trace import Floats
 
@@ -21,13 +22,23 @@ KWH = 1000.0
 
 
 @dataclass(frozen=True)
-class Aux:
-    """Powers of a unit that gives no heat [W]; None where the maker says none."""
+class AuxHours:
+    """Hours of a year without heat by state, and equivalent hours of heating [h]; None where they
+    are not certain."""
 
-    thermostat_off: float | None = None
-    standby: float | None = None
-    crankcase: float | None = None
-    off: float | None = None
+    on: float | None
+    by_state: dict[str, float | None]
+
+    @classmethod
+    def of(cls, climate: Climate, given: AuxTimes = AuxTimes()) -> "AuxHours":
+        """Those of a climate, where none are given."""
+        usual = AVERAGE_HOURS if climate == Climate.AVERAGE else {}
+        fields = {"thermostat off": given.thermostat_off, "standby": given.standby,
+                  "crankcase": given.crankcase, "off": given.off}  # fmt: skip
+        return cls(
+            usual.get("on") if given.heating is None else given.heating,
+            {name: usual.get(name) if h is None else h for name, h in fields.items()},
+        )
 
 
 @dataclass(frozen=True)
@@ -115,7 +126,9 @@ def scop(
         )
     on = heat / used if used and why is None else None
     return Scop(
-        name, design_load_kw, at, on, _with_aux(on, climate, design_load_kw, aux, notes), assumed,
+        name, design_load_kw, at, on, with_aux(
+            on, climate, design_load_kw, aux, AuxHours.of(climate), notes
+        ), assumed,
         found, why, notes,
     )  # fmt: skip
 
@@ -212,9 +225,10 @@ def _notes(table: RatedTable, bins: list[ScopBin], least_share: float | None) ->
     return found
 
 
-def _with_aux(
-    on: float | None, climate: Climate, design_kw: float, aux: Aux, notes: list[str]
-) -> float | None:
+def with_aux(
+    on: float | None, climate: Climate, design_kw: float, aux: Aux, hours: AuxHours,
+    notes: list[str],
+) -> float | None:  # fmt: skip
     """SCOP with auxiliary powers: annual heat ÷ (annual heat ÷ SCOPon + their energy)."""
     powers = {
         "thermostat off": aux.thermostat_off, "standby": aux.standby, "crankcase": aux.crankcase,
@@ -222,16 +236,20 @@ def _with_aux(
     }  # fmt: skip
     if on is None:
         return None
-    if climate != Climate.AVERAGE or all(p is None for p in powers.values()):
+    known = hours.on is not None and all(
+        hours.by_state[name] is not None for name, p in powers.items() if p
+    )
+    if not known or all(p is None for p in powers.values()):
         notes.append(
             "Auxiliary powers are left out: "
-            + ("none are given." if climate == Climate.AVERAGE else "their hours are not certain "
-               "here for this climate.")
+            + ("none are given." if known else "their hours are not certain here for the "
+               f"{climate.value} climate; give them.")
         )  # fmt: skip
         return None
-    heat = design_kw * AVERAGE_HOURS["on"]
-    extra = sum((p or 0.0) * AVERAGE_HOURS[name] / 1000 for name, p in powers.items())
-    missing = [name for name, p in powers.items() if p is None and AVERAGE_HOURS[name]]
+    assert hours.on is not None
+    heat = design_kw * hours.on
+    extra = sum((p or 0.0) * (hours.by_state[name] or 0.0) / 1000 for name, p in powers.items())
+    missing = [name for name, p in powers.items() if p is None and hours.by_state[name]]
     if missing:
         notes.append(f"Auxiliary power not given, taken as none: {', '.join(missing)}.")
     return heat / (heat / on + extra)

@@ -126,7 +126,7 @@ def reckon(
             for sign, name in plan.electricity
         )
         electricity = _added([line.energy for line in lines])
-        shares = plan.heat + plan.heat_by_heaters
+        shares = plan.given
         heat = _added([tally.total(k, name).scaled(sign) for sign, name in shares])
         moved = heat.scaled(-1.0) if cooling else heat
         why = withheld or _why_not(moved, electricity)
@@ -146,7 +146,7 @@ def reckon(
                 seconds=float(cells[k]) * ledger.step,
                 covered=float(tally.cells[k]) * ledger.step,
                 way=way,
-                heat_meters=tuple(name for _, name in plan.heat + plan.heat_by_heaters),
+                heat_meters=tuple(name for _, name in plan.given),
                 heat_lines=heat_lines,
                 heat=None if withheld else heat,
                 electricity_lines=lines,
@@ -176,7 +176,7 @@ def _why_not(heat: Estimate, electricity: Estimate) -> str | None:
 
 
 def _heat_lines(tally: "Tally", k: int, plan: Plan) -> tuple[Line, ...]:
-    shares = plan.heat + plan.heat_by_heaters
+    shares = plan.given
 
     def energy(state: State) -> Estimate:
         return _added([tally.state(k, name, state).scaled(sign) for sign, name in shares])

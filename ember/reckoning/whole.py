@@ -4,6 +4,7 @@ import numpy as np
 
 from ember.clock import DAY
 from ember.metering import Plan
+from ember.metering.boundary import summed
 from ember.quantity import Estimate, Part, merge
 from ember.reckoning.ledger import Ledger
 from ember.reckoning.reckon import Reckoning
@@ -37,8 +38,9 @@ def of_whole_period(book: Ledger, plan: Plan, groups: Ints, found: Reckoning) ->
     pick = valid & (groups == 0)
     day = (book.begins[pick] // DAY).astype(np.int64)
     day -= day.min() if len(day) else 0
-    heat = sum(s * np.bincount(day, book.energy(n)[pick]) for s, n in plan.heat)
-    used = sum(s * np.bincount(day, book.energy(n)[pick]) for s, n in plan.electricity)
+    given, taken = summed(plan.given, book.energy), summed(plan.electricity, book.energy)
+    assert given is not None and taken is not None
+    heat, used = (np.bincount(day, values[pick]) for values in (given, taken))
     good = np.asarray(used) > 0
     if np.count_nonzero(good) < LEAST_DAYS:
         return None

@@ -16,6 +16,7 @@ COARSEST = 180.0  # readings further apart miss some [s]
 TURNED = 90.0  # of a negative ΔT that the valve's turn alone may make [s]
 MOVED = 0.15  # by which the power changes in a defrost at least, as a share of that before it
 RUNNING = 0.5  # of a defrost in which the compressor runs, at least
+STUCK_RANGE = 15.0  # that the other moves meanwhile [K]
 STUCK = 6 * 3600.0  # for which a sensor that has not moved says nothing [s]
 CHANGE_OVER = 240.0  # for which the valve's turning may turn ΔT round as well [s]
 BEFORE = 300.0  # within which the unit ran, and the flow was warm, before it [s]
@@ -98,7 +99,8 @@ def _by_water(
     cold = flow_temp - return_temp < DELTA
     if flow_rate is not None:
         cold &= ~(flow_rate <= little_flow(flow_rate))
-    cold = _cold_enough(installation, trace, cold) & ~young & ~_still(return_temp, step)
+    cold = _cold_enough(installation, trace, cold) & ~young
+    cold &= ~_still(return_temp, flow_temp, step)
     back = max(1, round(BEFORE / step))
     turning = max(1, round(CHANGE_OVER / step))
     found = []
@@ -128,11 +130,15 @@ def _moved(power: Floats | None, span: Span, back: int) -> bool:
     return bool(np.nanmax(np.abs(within - before)) > MOVED * abs(before))
 
 
-def _still(values: Floats, step: int) -> Bools:
-    """Where a reading has not moved at all for long, (n,)."""
+def _still(values: Floats, other: Floats, step: int) -> Bools:
+    """Where a reading has not moved at all for long, though the other has by much, (n,)."""
     change = np.flatnonzero(np.diff(values, prepend=np.nan) != 0)
     length = np.diff(np.append(change, len(values)))
-    mask: Bools = np.repeat(length * step > STUCK, length)
+    stuck = length * step > STUCK
+    for k in np.flatnonzero(stuck).tolist():
+        part = other[change[k] : change[k] + length[k]]
+        stuck[k] = bool(np.nanmax(part) - np.nanmin(part) > STUCK_RANGE) if len(part) else False
+    mask: Bools = np.repeat(stuck, length)
     return mask
 
 

@@ -7,10 +7,10 @@ import numpy as np
 
 from ember.running.defrosts import FEW, Defrosts, How
 from ember.running.frost import LEAST_POTENTIAL, Frost, unevenness
+from ember.thresholds import Thresholds
 from ember.trace import Bools, Ints
 
 # All common practice:
-HEAVY = 40.0  # minutes between defrosts
 SUSPICIOUS = 27.0  # minutes, 25 and half a reading
 AT_LIMIT = 0.5  # of the defrosts end at their longest
 EVEN_INTERVAL = 0.12  # quartile range over median of intervals by the clock
@@ -19,7 +19,6 @@ OVERDUE = 2.0  # times its usual frost
 ICE_LEFT = 0.95  # of the clean coil's ratio, below which ice is left
 CLEAN_SHARE = 0.25  # of the electricity looked at, that a clean coil must have been seen with
 ALIKE = 4.0  # defrosts that say about the same
-MANY = 0.25  # of the defrosts, from which a fault is spoken of
 
 
 class Judged(StrEnum):
@@ -79,12 +78,15 @@ def overdue(found: Defrosts, learned: Frost | None) -> Bools:
     return mask
 
 
-def judged(found: Defrosts, learned: Frost | None, pick: Ints, step: int) -> list[Judgement]:
+def judged(
+    found: Defrosts, learned: Frost | None, pick: Ints, step: int, limits: Thresholds
+) -> list[Judgement]:
     """What is wrong with some of the defrosts, as far as the readings show it.
 
     Parameters
     ----------
-    pick : array, (p,)  Indices of those that are looked at.
+    pick : array, (p,)  Indices of those that are looked at. limits : the analyst's: from which
+        interval they are heavy, from which share a fault is spoken of.
 
     Source: intervals and shares, common practice.
     """
@@ -92,7 +94,7 @@ def judged(found: Defrosts, learned: Frost | None, pick: Ints, step: int) -> lis
     if len(pick) < FEW:
         return said
     idle = int(needless(found)[pick].sum())
-    if idle >= MANY * len(pick):
+    if idle >= limits.defrost_share * len(pick):
         said.append(Judgement(
             Judged.NEEDLESS, idle,
             f"{idle} of {len(pick)} were made in air that could not frost the coil",
@@ -113,7 +115,7 @@ def judged(found: Defrosts, learned: Frost | None, pick: Ints, step: int) -> lis
     if len(known) >= FEW:
         often = int(np.count_nonzero(known < SUSPICIOUS))
         middle = float(np.median(known))
-        if middle < HEAVY:
+        if middle < limits.defrost_interval:
             weight = "suspicious in any weather" if middle < SUSPICIOUS else "heavy"
             said.append(Judgement(
                 Judged.TOO_OFTEN, max(often, 1),
@@ -130,7 +132,7 @@ def judged(found: Defrosts, learned: Frost | None, pick: Ints, step: int) -> lis
         ))  # fmt: skip
     said += _ice_left(found, pick)
     late = int(overdue(found, learned)[pick].sum())
-    if late >= MANY * len(pick):
+    if late >= limits.defrost_share * len(pick):
         said.append(Judgement(
             Judged.OVERDUE, late, f"{late} of {len(pick)} came after twice the usual frost or more"
         ))  # fmt: skip

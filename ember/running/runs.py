@@ -11,7 +11,6 @@ from ember.trace import Floats, Ints
 
 SHORT = 600.0  # a run that never reaches efficiency [s], common practice
 MANY_AN_HOUR = 3  # starts, the most that is sensible, common practice
-FAULT_AN_HOUR = 6  # common practice
 OVER_CURVE = 2.0  # above its own mean that the flow temperature stands at a run's end [K]
 TANK_REACHED = 1.5  # below the usual warmest that a tank is at a lift's end [K]
 

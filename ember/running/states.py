@@ -24,6 +24,7 @@ WATER_DELTA = 1.0  # by which the water is warmed or cooled while the unit runs 
 WATER_SHARE = 0.2  # of a large ΔT, where that is smaller: a unit at its least output
 WATER_TURN = 240.0  # for which ΔT may be smaller while it turns round [s]
 WATER_LEAD = 300.0  # for which the water may flow before it is warmed [s]
+LEAST_LIFTS = 3  # by which hot water is believed where no tank is described
 COOLING_DELTA = -1.0  # supply minus return [K]
 COOLING_SHORTEST = 1200.0  # so long is no defrost [s]
 COOLING_WARMEST = 22.0  # of water or air that cools a house [degC]
@@ -232,6 +233,8 @@ def _hot_water(
             "hot water is not told apart from heating: neither the valve, nor the tank's "
             "temperature, nor flow and return are logged finely enough"
         )
+    if ground and len(spans_of(found[0])) < LEAST_LIFTS:
+        return np.zeros(len(on), np.bool_), "none: no tank is described"
     return found
 
 

@@ -2,7 +2,7 @@
 
 import json
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from rich.console import Console, Group, RenderableType
 from rich.padding import Padding
@@ -16,7 +16,7 @@ from ember.findings import Cause, Finding
 from ember.intake import IntakeReport, Treatment
 from ember.metering import Level
 from ember.quantity import Estimate
-from ember.rating import VerdictKind
+from ember.rating import VerdictKind, stands_at
 from ember.reckoning import Reckoning
 from ember.standing import standing
 from ember.sums import PeriodFigures
@@ -42,12 +42,15 @@ def _signed(text: str) -> str:
     return re.sub(r"(?<![\w.])-(?=\d)", "−", text)
 
 
-def report(assessment: Assessment, intake: IntakeReport | None) -> RenderableType:
-    """The whole assessment, set for reading."""
+def report(
+    assessment: Assessment, intakes: Sequence[IntakeReport], doubts: Sequence[str] = ()
+) -> RenderableType:
+    """The whole assessment, set for reading. doubts : of the rated table."""
     parts: list[RenderableType] = [_head(assessment), *reckoning_block(assessment)]
     parts += [_heading("Boundaries"), _levels(assessment)]
     parts += [_heading("Metering"), _checks(assessment)]
     parts += [_heading("Against the rated table"), *_rating(assessment)]
+    parts += [_sentence("The table. ", doubt) for doubt in doubts]
     for finding in assessment.findings:
         parts += [_heading("Finding", EMBER), *_finding(finding)]
     parts += [_heading("Running"), _running(assessment)]
@@ -57,7 +60,7 @@ def report(assessment: Assessment, intake: IntakeReport | None) -> RenderableTyp
     main = assessment.main
     if main is not None and main.cop is not None:
         parts += [_heading(f"Uncertainty of the COP at {main.level}"), budget(main.cop)]
-    if intake is not None:
+    for intake in intakes:
         parts += [_heading("The file"), *_intake(intake)]
     proposals = [p for check in assessment.checks for p in check.proposals]
     if proposals:
@@ -265,7 +268,8 @@ def _rating(assessment: Assessment) -> list[RenderableType]:
     if comparison is not None:
         measured = figure(comparison.measured.cop)
         text = (
-            f"measured {measured} at {comparison.measured.level}, rated "
+            f"ratio {figure(comparison.ratio)}; measured {measured} at "
+            f"{comparison.measured.level}, rated "
             f"{figure(comparison.rated_cop)} at the same conditions; {comparison.span}."
         )
         if comparison.outside_table > 0.0005:
@@ -273,6 +277,7 @@ def _rating(assessment: Assessment) -> list[RenderableType]:
                 f" {comparison.outside_table:.1%} of the heating lies outside the table, left out."
             )
         parts.append(_indented(Text(text, SOFT)))
+        parts += [_indented(Text(said, SOFT)) for said in stands_at(comparison)]
     return parts
 
 
@@ -409,6 +414,9 @@ def _intake(intake: IntakeReport) -> Iterable[RenderableType]:
     yield _indented(table)
     if intake.ignored_columns:
         yield _sentence("Not used. ", ", ".join(intake.ignored_columns) + ".")
+    for question in intake.questions:
+        answers = "; ".join(f"{c.words} ({c.preview})" for c in question.choices)
+        yield _sentence("Asked. ", f"{question.sentence} {answers}.", EMBER)
     for treatment in _NOTE_ORDER:
         for note in intake.notes:
             if note.treatment == treatment:

@@ -11,7 +11,7 @@ from ember.corrections import words
 from ember.description import correction_to_json
 from ember.money import Cost
 from ember.quantity import Estimate
-from ember.rating import Comparison, Verdict
+from ember.rating import Comparison, Verdict, stands_at
 from ember.reckoning import Reckoning
 from ember.sums import PeriodFigures
 from ember.trust import Check, Effect
@@ -102,7 +102,8 @@ class LevelShown:
 
 @dataclass(frozen=True)
 class ComparisonShown:
-    """Measured against rated over the running that fits the table."""
+    """Measured against rated over the running that fits the table. stands_at : at which level, what
+    was assumed and left out, in words."""
 
     measured: ReckoningShown
     rated_cop: FigureShown
@@ -110,6 +111,9 @@ class ComparisonShown:
     hours: float
     outside_table: float
     span: str
+    stands_at: list[str]
+    with_heater: FigureShown | None
+    heater_hours: float
 
 
 @dataclass(frozen=True)
@@ -247,7 +251,8 @@ def comparison(found: Comparison | None) -> ComparisonShown | None:
         return None
     return ComparisonShown(
         reckoning(found.measured), known(found.rated_cop), known(found.ratio), found.hours,
-        found.outside_table, found.span,
+        found.outside_table, found.span, list(stands_at(found)), figure(found.with_heater),
+        found.heater_hours,
     )  # fmt: skip
 
 

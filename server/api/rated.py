@@ -15,7 +15,7 @@ from ninja.files import UploadedFile
 from ember.against import least_share
 from ember.description import installation_from_json, table_from_json, table_to_json
 from ember.errors import TableError
-from ember.installation import Installation, RatedTable, TableKind
+from ember.installation import Installation, RatedTable, TableKind, table_kind
 from ember.intake.tables import spreadsheet
 from ember.rating import (
     LEVELS,
@@ -201,10 +201,7 @@ def kind_of(installation: Installation) -> TableKind:
     """The kind of table that fits a unit."""
     if installation.rated is not None:
         return installation.rated.kind
-    kind = installation.unit.kind.value
-    if kind == "ground_source":
-        return TableKind.GROUND
-    return TableKind.AIR if kind.startswith("air_to_air") else TableKind.WATER
+    return table_kind(installation.unit.kind)
 
 
 def table_shown(table: RatedTable) -> TableShown:

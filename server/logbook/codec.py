@@ -172,32 +172,3 @@ def without_known(part: Trace, stored: Trace) -> Trace:
     return part.with_channels(
         {channel: np.where(taken, np.nan, values) for channel, values in part.channels.items()}
     )
-
-
-def laid_over(parts: list[Trace], step: int | None = None) -> Trace:
-    """Traces of one week laid over each other: what an earlier one knows stays.
-
-    The grid is the finest of them, or `step`; a slower level is held over its own cells, a slower
-    counter keeps its readings where they were made.
-    """
-    step = step or min(part.step for part in parts)
-    start = min(part.start for part in parts) // step * step
-    stop = max(part.stop for part in parts)
-    n = -(-(stop - start) // step)
-    channels: dict[str, Floats] = {}
-    native: dict[str, float] = {}
-    for part in parts:
-        times = part.step // step
-        first = (part.start - start) // step
-        for channel, values in part.channels.items():
-            fine = values
-            if times > 1:
-                fine = np.repeat(values, times)
-                if quantity_of(channel).kind == Kind.COUNTER:
-                    fine[np.arange(len(fine)) % times != 0] = np.nan
-            whole = channels.setdefault(channel, np.full(n, np.nan))
-            here = slice(first, first + len(fine))
-            known = np.isfinite(whole[here])
-            whole[here] = np.where(known, whole[here], fine[: len(known)])
-            native[channel] = max(native.get(channel, 0.0), part.native_of(channel))
-    return Trace(start, step, channels, native)

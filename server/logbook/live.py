@@ -19,12 +19,12 @@ from django.utils import timezone
 
 from ember.errors import EmberError
 from ember.export import to_json
-from ember.intake import ColumnReport, IntakeReport
+from ember.intake import ColumnReport, IntakeReport, laid_over
 from ember.intake.live import Sample, Sent, known_as, on_grid, usual_step
 from ember.logged import Column
 from ember.trace import Trace
 from server.installations.models import System
-from server.logbook.codec import WEEK, decode, encode, laid_over, week_of, week_start
+from server.logbook.codec import WEEK, decode, encode, week_of, week_start
 from server.logbook.models import Batch, Import, Journal, Logger
 from server.logbook.store import StoreError, compacted
 

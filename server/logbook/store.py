@@ -17,14 +17,13 @@ from django.db import transaction
 from ember.errors import EmberError, IntakeError
 from ember.export import to_json
 from ember.installation import Installation
-from ember.intake import IntakeReport
+from ember.intake import IntakeReport, laid_over
 from ember.trace import Trace
 from server.installations.models import System
 from server.logbook.codec import (
     WEEK,
     decode,
     encode,
-    laid_over,
     summarise,
     week_start,
     without_known,

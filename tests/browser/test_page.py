@@ -29,7 +29,7 @@ class Page(SimpleTestCase):
                 ".find(s => s.textContent.startsWith('Below rated'))).color"
             )
             swapped = simulated("swapped", days=10)
-            view.set_content(page(report(assess(swapped.installation, swapped.trace()), None), "$"))
+            view.set_content(page(report(assess(swapped.installation, swapped.trace()), ()), "$"))
             broken = view.inner_text("pre")
             browser.close()
         self.assertLess(width, 1280)

@@ -66,13 +66,13 @@ class Heat(TestCase):
 class Limits(TestCase):
     def test_two_class_b_probes(self) -> None:
         """IEC 60751 class B at 40 °C: ±0.5 K each; at ΔT 5 K 8.2 % at k = 1, 16.3 % at k = 2."""
-        self.assertAlmostEqual(pair_u(Probes.CLASS_B, 40.0) / 5, 0.082, delta=0.0005)
-        self.assertAlmostEqual(2 * pair_u(Probes.CLASS_B, 40.0) / 5, 0.163, delta=0.0005)
+        self.assertAlmostEqual(pair_u(Probes.CLASS_B, 40.0, 40.0) / 5, 0.082, delta=0.0005)
+        self.assertAlmostEqual(2 * pair_u(Probes.CLASS_B, 40.0, 40.0) / 5, 0.163, delta=0.0005)
 
     def test_iec_60751_classes(self) -> None:
         """IEC 60751: AA 0.1 + 0.0017|t|, A 0.15 + 0.002|t|."""
-        self.assertAlmostEqual(pair_u(Probes.CLASS_AA, 50), sqrt(2 / 3) * 0.185)
-        self.assertAlmostEqual(pair_u(Probes.CLASS_A, -20), sqrt(2 / 3) * 0.19)
+        self.assertAlmostEqual(pair_u(Probes.CLASS_AA, 50, 50), sqrt(2 / 3) * 0.185)
+        self.assertAlmostEqual(pair_u(Probes.CLASS_A, -20, -20), sqrt(2 / 3) * 0.19)
 
     def test_en_1434_limits_by_hand(self) -> None:
         """EN 1434-1 (from memory): class 2 flow sensor ±(2 + 0.02·q_p/q) %, pair

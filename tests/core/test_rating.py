@@ -158,14 +158,14 @@ class PerformanceRatio(TestCase):
         self.assertIsNone(found.comparison)
         self.assertIn("Nothing is extrapolated", found.verdict.sentence)
 
-    def test_without_h2_there_is_no_verdict(self) -> None:
+    def test_where_no_level_can_be_computed_there_is_no_verdict(self) -> None:
         described = installation(
             rated=TABLE, consumers=(*installation().consumers, "backup_heater")
         )
         whole = replace(described.electricity[0], includes=tuple(described.consumers))
         found = assess(replace(described, electricity=(whole,)), steady(48))
         self.assertEqual(found.verdict.kind, VerdictKind.NONE)
-        self.assertIn("H2", found.verdict.sentence)
+        self.assertIn("no level can be computed", found.verdict.sentence)
 
 
 class Verdicts(TestCase):
@@ -174,7 +174,7 @@ class Verdicts(TestCase):
     def said(self, value, expanded, part_load=False, hours=500.0) -> VerdictKind:
         measured = assess(installation(), steady(3)).main
         ratio = Estimate(value, "", (Part("x", expanded / 2),))
-        comparison = Comparison(measured, ratio, ratio, hours, 0.0, "settled heating")
+        comparison = Comparison(measured, ratio, ratio, hours, 0.0, "settled heating", (), None, 0.0)
         return verdict(comparison, Thresholds(), part_load, "none").kind
 
     def test_limits(self) -> None:

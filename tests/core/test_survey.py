@@ -17,7 +17,7 @@ from ember.kept import from_bytes, to_bytes
 from ember.period import Period
 from ember.standing import standing
 from ember.sums import compared_between, figures
-from ember.survey import Survey, survey, walk
+from ember.survey import Survey, survey
 from ember.trace import Trace
 from stand_ins.scenario import rated_table
 from tests.core.helpers import START, UNIT, installation, simulated, steady
@@ -172,7 +172,7 @@ class Curves(TestCase):
 
     def test_power_and_heat_against_the_sum(self) -> None:
         made, trace = surveyed("as-rated")
-        walked = walk(made.installation, made.like(trace), made.states(), made.facts.plans)
+        walked = made.walked(made.like(trace), made.states())
         drawn = curves(made, walked)
         whole = answer(made).total.reckonings[-1]
         self.assertAlmostEqual(np.nansum(drawn.heat) * 60 / 3.6e6, whole.heat.value, 6)
@@ -180,7 +180,7 @@ class Curves(TestCase):
 
     def test_no_heat_is_drawn_where_none_may_be_stated(self) -> None:
         made, trace = surveyed("swapped")
-        walked = walk(made.installation, made.like(trace), made.states(), made.facts.plans)
+        walked = made.walked(made.like(trace), made.states())
         self.assertIsNone(curves(made, walked).heat)
         measured, rated = by_hours(made, [made.start, made.start + DAY])
         self.assertTrue(np.isnan(measured).all() and np.isnan(rated).all())

@@ -12,22 +12,23 @@ from ember.clock import zone_named
 from ember.description import read_installation
 from ember.errors import EmberError
 from ember.export import plain, to_json
-from ember.intake import read_log
-from ember.rating import read_table
+from ember.installation import table_kind
+from ember.intake import read_logs
+from ember.rating import table_with_doubts
 from server.analysis.present import console, report
 from server.analysis.problem import Problem
 from server.analysis.times import instant
 
 
 class Command(BaseCommand):
-    """Assesses one log file; needs no database."""
+    """Assesses the log of a system, in one file or several; needs no database."""
 
     help = "Works out heat, COP, season, cost and the verdict from a log file."
     requires_system_checks = ()
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         """The arguments."""
-        parser.add_argument("log", type=Path, help="CSV log, plain or gzipped")
+        parser.add_argument("log", type=Path, nargs="+", help="log; several of one system")
         parser.add_argument("--installation", type=Path, required=True, help="description, JSON")
         parser.add_argument("--rated", type=Path, help="rated table, CSV")
         parser.add_argument("--from", dest="since", help="first local day or time, 2026-01-22")
@@ -38,19 +39,26 @@ class Command(BaseCommand):
         """Reads, assesses, prints."""
         try:
             installation = read_installation(options["installation"])
+            doubts: tuple[str, ...] = ()
             if options["rated"]:
-                installation = replace(installation, rated=read_table(options["rated"]))
+                kind = table_kind(installation.unit.kind)
+                table, doubts = table_with_doubts(options["rated"], kind)
+                installation = replace(installation, rated=table)
             zone = zone_named(installation.zone)
             since, until = options["since"], options["until"]
             start = instant(since, zone, "--from") if since else None
             stop = instant(until, zone, "--to", 1) if until else None
-            trace, intake = read_log(options["log"], installation)
+            trace, intakes = read_logs(options["log"], installation)
             assessment = assess(installation, trace, start, stop)
         except EmberError as error:
             raise Problem(error) from error
         out: Path | None = options["json"]
         if out is not None:
-            text = to_json(assessment=assessment, intake=intake, installation=plain(installation))
+            further = {"intakes": intakes} if len(intakes) > 1 else {}
+            text = to_json(
+                assessment=assessment, intake=intakes[0], installation=plain(installation),
+                doubts=doubts, **further,
+            )  # fmt: skip
             if str(out) == "-":
                 self.stdout.write(text.decode(), ending="")
                 return
@@ -58,4 +66,4 @@ class Command(BaseCommand):
                 out.write_bytes(text)
             except OSError as error:
                 raise Problem(f"{out}: cannot be written ({error.strerror}).") from error
-        console(self.stdout).print(report(assessment, intake))
+        console(self.stdout).print(report(assessment, intakes, doubts))

@@ -137,7 +137,7 @@ class Command(BaseCommand):
     def do_assess(self, options: dict[str, Any]) -> None:
         """Assesses what is stored."""
         system = _system(options["name"])
-        console(self.stdout).print(report(assess(system.installation, trace_of(system)), None))
+        console(self.stdout).print(report(assess(system.installation, trace_of(system)), ()))
 
 
 def _system(name: str) -> System:

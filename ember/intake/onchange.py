@@ -1,0 +1,175 @@
+"""Logs written on change: a row only when something changed, dense while things move and silent
+while they stand. The last value holds until the next, up to the logger's heartbeat; where all
+channels are silent longer there is a gap."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ember.clock import Seconds
+from ember.trace import Bools, Floats
+
+ALIKE = 0.25  # of the median, within which gaps are of one step
+REGULAR = 0.7  # of the gaps that are, from which rows come by the clock
+UNEVEN = 3.0  # of the 95th percentile of the gaps over the median, from which they do not
+LEAST = 50  # readings of a column that say how it is written
+SILENT = 0.03  # of the gaps that are longer than usual, from which they are looked at
+STANDS = 0.8  # of what readings move from row to row, that they move over a silence
+HEARTBEAT = 1800.0  # where none is stated and silences pile up nowhere [s], common practice
+SHORTEST = 120.0  # silence that may be a heartbeat [s]
+LONGEST = 6 * 3600.0
+PILED = 0.03  # within which silences are of one length
+PILE = 8  # silences of one length, at least, that are a heartbeat
+BEYOND = 0.1  # of those in it, that may be longer: outages
+STEPS = (60, 120, 300)  # of the grid [s]
+
+
+@dataclass(frozen=True)
+class OnChange:
+    """How such a log is held. heartbeat [s]; found : whether silences pile up there, or it is
+    stated; all_times : array, (n,)  Of every row, in order [s]."""
+
+    heartbeat: float
+    found: bool
+    all_times: Seconds
+
+
+def uneven(times: Seconds) -> bool:
+    """Whether the readings of a column come on change and not by the clock.
+
+    Parameters
+    ----------
+    times : array, (n,)  Its readings, in order [s].
+    """
+    gaps = np.diff(times)
+    gaps = gaps[gaps > 0]
+    if len(gaps) < LEAST:
+        return False
+    middle = float(np.median(gaps))
+    regular = float(np.mean(np.abs(gaps - middle) <= ALIKE * middle))
+    return regular < REGULAR and float(np.percentile(gaps, 95)) > UNEVEN * middle
+
+
+def stands(times: Seconds, columns: Sequence[Floats]) -> bool:
+    """Whether rows are lacking where things stand, and not by chance: over a silence the readings
+    then move less than from one row to the next, and not more."""
+    gaps = np.diff(times)
+    middle = float(np.median(gaps[gaps > 0])) if (gaps > 0).any() else 0.0
+    long = gaps > (1 + 2 * ALIKE) * middle
+    if not middle or np.mean(long) < SILENT:
+        return False
+    ratios = []
+    for values in columns:
+        moved = np.abs(np.diff(values))
+        known = np.isfinite(moved)
+        over, within = moved[known & long], moved[known & ~long]
+        if len(over) >= LEAST and len(within) >= LEAST and within.mean() > 0:
+            ratios.append(float(over.mean() / within.mean()))
+    return bool(ratios) and float(np.median(ratios)) < 1.0 and min(ratios) < STANDS
+
+
+def on_change(
+    times: Seconds, columns: Sequence[Floats], stated: float | None
+) -> OnChange | None:
+    """How a log is held that is written on change; None for one that comes by the clock.
+
+    Parameters
+    ----------
+    times : array, (n,)  Of all rows, in order [s]. columns : readings of each, (n,), NaN where it
+        has none. stated : heartbeat as described [s].
+
+    Source: common practice (handbook of the trade, real logs).
+    """
+    known = [np.isfinite(values) for values in columns]
+    looked = [uneven(times[mask]) for mask in known if mask.sum() > LEAST]
+    if not looked or (np.mean(looked) < 0.5 and not stands(times, columns)):
+        return None
+    if stated is not None:
+        return OnChange(stated, True, times)
+    found = _piled(np.diff(np.unique(times)))
+    return OnChange(HEARTBEAT if found is None else found, found is not None, times)
+
+
+def _piled(gaps: NDArray[Any]) -> float | None:
+    """The length at which silences pile up: many of one length, and hardly any longer."""
+    long = np.sort(gaps[(gaps >= SHORTEST) & (gaps <= LONGEST)]).astype(np.float64)
+    for length in long[::-1]:
+        inside = int(np.searchsorted(long, length * (1 + PILED), side="right")) - int(
+            np.searchsorted(long, length * (1 - PILED))
+        )
+        beyond = len(gaps[gaps > length * (1 + PILED)])
+        if inside >= PILE and beyond <= BEYOND * inside:
+            return float(length)
+    return None
+
+
+def grid_step(times: Seconds) -> int:
+    """The step of the grid for such a log [s]."""
+    middle = float(np.median(np.diff(np.unique(times))))
+    return next((s for s in STEPS if middle <= 1.5 * s), STEPS[-1])
+
+
+def held(
+    times: Seconds, values: Floats, how: OnChange, start: int, step: int, n: int, counter: bool
+) -> tuple[Floats, float]:
+    """One column on the grid, each value held until the next.
+
+    Parameters
+    ----------
+    times, values : arrays, (k,)  Its readings, in order of time. start, step, n : of the grid [s].
+    counter : a register, whose reading at each cell's beginning is taken; else the mean over the
+        cell by time.
+
+    Returns
+    -------
+    array, (n,); NaN where it is not known for half a cell. And the time held over silences longer
+    than a cell [s].
+    """
+    known = np.isfinite(values)
+    times, values = times[known], values[known]
+    result = np.full(n, np.nan)
+    if not len(times):
+        return result, 0.0
+    every = np.unique(how.all_times)
+    gaps = np.diff(every)
+    wide = gaps > how.heartbeat * (1 + PILED)
+    dies, lives = every[:-1][wide] + how.heartbeat, every[1:][wide]
+    edges = start + step * np.arange(n + 1, dtype=np.int64)
+    if counter:
+        k = np.searchsorted(times, edges[:-1], side="right") - 1
+        good = (k >= 0) & (edges[:-1] <= times[-1] + how.heartbeat)
+        good &= ~_between(edges[:-1], dies, lives)
+        result[good] = values[k[good]]
+        return result, 0.0
+    last = min(float(times[-1]) + how.heartbeat, float(edges[-1]))
+    marks = np.unique(np.concatenate([times, dies, lives, [last]]).astype(np.float64))
+    marks = marks[marks <= last]
+    place = np.searchsorted(times, marks[:-1], side="right") - 1
+    here = np.where(place >= 0, values[np.maximum(place, 0)], np.nan)
+    # Within a silence, and after it until the column's own next reading, nothing is known.
+    here[_between(marks[:-1], dies, lives)] = np.nan
+    if len(lives):
+        after = np.searchsorted(lives, marks[:-1], side="right") - 1
+        since = np.where(after >= 0, lives[np.maximum(after, 0)], -np.inf)
+        here[(after >= 0) & (times[np.maximum(place, 0)] < since)] = np.nan
+    length = np.diff(marks)
+    fine = np.isfinite(here)
+    total = np.concatenate([[0.0], np.cumsum(np.where(fine, here, 0.0) * length)])
+    time = np.concatenate([[0.0], np.cumsum(np.where(fine, length, 0.0))])
+    amount = np.diff(np.interp(edges, marks, total))
+    seconds = np.diff(np.interp(edges, marks, time))
+    good = seconds >= 0.5 * step
+    result[good] = amount[good] / seconds[good]
+    return result, float(length[fine & (length > step)].sum())
+
+
+def _between(instants: NDArray[Any], dies: NDArray[Any], lives: NDArray[Any]) -> Bools:
+    """Which instants lie in a silence, (k,)."""
+    k = np.searchsorted(dies, instants, side="right") - 1
+    inside: Bools = k >= 0
+    if len(lives):
+        inside &= instants < lives[np.maximum(k, 0)]
+    return inside
