@@ -184,9 +184,7 @@ class Survey:
         edges = np.clip(book.edges[i : j + 1], first, last)
         cells = edges[1:] - edges[:-1]
         mean = book.sums["heater"][i:j] / np.maximum(book.cells[i:j], 1)
-        return Helped(
-            np.repeat(book.sums["may be helped"][i:j] > 0, cells), np.repeat(mean, cells)
-        )
+        return Helped(np.repeat(book.sums["may be helped"][i:j] > 0, cells), np.repeat(mean, cells))
 
     def cut(self, trace: Trace, instants: Sequence[float]) -> "Survey":
         """The same survey with segments that end at further instants [s].

@@ -160,9 +160,7 @@ def _cells(
     measured = reckon(surveyed.book, plan, groups, asked)
     counted, _ = validity(surveyed.book, tuple(name for _, name in plan.meters))
     pick = counted & (groups >= 0)
-    rated: Floats = (
-        np.bincount(groups[pick], surveyed.book.sums["expected"][pick], len(keys)) / KWH
-    )
+    rated: Floats = np.bincount(groups[pick], surveyed.book.sums["expected"][pick], len(keys)) / KWH
     assert not isinstance(surveyed.facts.promise, str)
     cells = []
     for k, one in enumerate(keys.tolist()):

@@ -156,9 +156,7 @@ def to_grid(values: Floats, channel: str, placement: Placement) -> tuple[Floats,
         values = values[placement.order]
     if placement.change is not None:
         how, times = placement.change
-        grid, long = held(
-            times, values, how, placement.start, placement.step, placement.n, counter
-        )
+        grid, long = held(times, values, how, placement.start, placement.step, placement.n, counter)
         return grid, float(placement.step), round(long / placement.step)
     if placement.cell is None or placement.edge is None:
         grid = values

@@ -71,9 +71,7 @@ def stands(times: Seconds, columns: Sequence[Floats]) -> bool:
     return bool(ratios) and float(np.median(ratios)) < 1.0 and min(ratios) < STANDS
 
 
-def on_change(
-    times: Seconds, columns: Sequence[Floats], stated: float | None
-) -> OnChange | None:
+def on_change(times: Seconds, columns: Sequence[Floats], stated: float | None) -> OnChange | None:
     """How a log is held that is written on change; None for one that comes by the clock.
 
     Parameters

@@ -105,7 +105,9 @@ def read_log(
                 grid, interval, _ = to_grid(flag, channel, placement)
                 channels[channel], native[channel] = grid, interval
                 valid = max(valid, int(np.isfinite(grid).sum()))
-            columns.append(ColumnReport(column.header, column.channel, "", column.reason, valid))
+            columns.append(
+                ColumnReport(column.header, column.channel, "", column.reason, valid, column.modes)
+            )
             notes.append(said_of)
             continue
         # Taken out, so that its memory is free again.
@@ -119,7 +121,7 @@ def read_log(
         valid = int(np.isfinite(grid).sum())
         if valid or column.needed:  # an empty guess must not stand for a channel
             channels[column.channel], native[column.channel] = grid, interval
-        columns.append(ColumnReport(column.header, column.channel, unit, column.reason, valid))
+        columns.append(ColumnReport(column.header, column.channel, unit, column.reason, valid, ()))
         notes += found
         if held:
             holding.append(f"'{column.header}' {held:,}")
@@ -405,8 +407,6 @@ def _believable(
         )
     keep = pa.array(~wrong)
     columns = {k: column.filter(keep) for k, column in table.columns.items()}
-    kept = _Table(
-        table.times.filter(keep), columns, table.rows[~wrong], table.notes, table.clock
-    )
+    kept = _Table(table.times.filter(keep), columns, table.rows[~wrong], table.notes, table.clock)
     text = f"{{rows}}: the time lies {when} ({stamp}Z)."
     return times[~wrong], kept, [note(Treatment.LEFT_OUT, text, rows)]

@@ -32,13 +32,15 @@ class Note:
 
 @dataclass(frozen=True, slots=True)
 class ColumnReport:
-    """A column of the file and what became of it. valid : cells of the grid with a reading."""
+    """A column of the file and what became of it. valid : cells of the grid with a reading. modes : of
+    a column of modes, each word with the state it was taken for."""
 
     header: str
     channel: str
     unit: str
     reason: str
     valid: int
+    modes: tuple[tuple[str, str], ...]
 
 
 @dataclass(frozen=True)

@@ -70,9 +70,7 @@ def tank_lift(tank: Tank, trace: Trace, hot_water: Bools) -> Stream:
     energy[hot_water] = np.repeat(taken / cells + standing, cells)
     lost[hot_water] = np.repeat(standing, cells)
     terms = (
-        Term(
-            f"{NAME}: {PROBES[count_of]} for the mean", ((rectangular(MEAN[count_of]), energy),)
-        ),
+        Term(f"{NAME}: {PROBES[count_of]} for the mean", ((rectangular(MEAN[count_of]), energy),)),
         Term(f"{NAME}: standing loss", ((rectangular(limit), lost),)),
     )
     native = max(trace.native_of(c) for c in (*tank.probes, CHANNEL) if c in trace)

@@ -120,7 +120,15 @@ def control_seen(within: Within) -> ControlSeen:
     buffer = buffer_seen(within, use, per_kelvin)
     capacity = within.surveyed.installation.unit.capacity_kw
     said = _said(
-        curve, setback, night_rest, recovery, load, capacity, pump_hours, known, per_kelvin,
+        curve,
+        setback,
+        night_rest,
+        recovery,
+        load,
+        capacity,
+        pump_hours,
+        known,
+        per_kelvin,
         limits,
     )
     at = np.flatnonzero(use)

@@ -161,7 +161,10 @@ def defrosts_seen(within: Within, rows: int = ROWS) -> DefrostsSeen:
         said=[
             Said(j.kind.value, j.count, j.words)
             for j in judged(
-                found, learned, pick, within.found.step,
+                found,
+                learned,
+                pick,
+                within.found.step,
                 within.surveyed.described.thresholds,
             )
         ],

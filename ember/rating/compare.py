@@ -126,7 +126,8 @@ def _ratio(
 def _assumed(further: Further, energy: float, value: float, expected: float) -> Part:
     share = further.limit / further.watts if further.watts else 0.0
     return Part(
-        f"{further.consumer.replace('_', ' ')}: power", value * rectangular(share * energy) / expected
+        f"{further.consumer.replace('_', ' ')}: power",
+        value * rectangular(share * energy) / expected,
     )
 
 

@@ -49,9 +49,7 @@ def scop_declared(declared: Declared) -> Scop:
     used = made / cop + backup
     coldest = float(at[0])
     if coldest > reference.design and (declared.low_limit is None or declared.low_limit < coldest):
-        notes.append(
-            f"Assumed: no point is declared below {coldest:g} °C; the line to it goes on."
-        )
+        notes.append(f"Assumed: no point is declared below {coldest:g} °C; the line to it goes on.")
     lacking = [p.name for p in points if p.cc is None]
     if lacking:
         notes.append(f"Cc 0.9, the value where the maker gives none: {', '.join(lacking)}.")
@@ -76,9 +74,7 @@ def scop_declared(declared: Declared) -> Scop:
         on, declared.climate, declared.design_load_kw, declared.aux,
         AuxHours.of(declared.climate, declared.aux_hours), notes,
     )  # fmt: skip
-    return Scop(
-        name, declared.design_load_kw, bivalent, on, full, assumed, bins, None, notes
-    )
+    return Scop(name, declared.design_load_kw, bivalent, on, full, assumed, bins, None, notes)
 
 
 def _degraded(point: DeclaredPoint, declared: Declared, design: float) -> float:

@@ -72,7 +72,9 @@ def further(
     if flow is not None:
         moving = flow > little_flow(flow)
     found = _read(total, max(steps), states, flow, trace.step) or Further(
-        Consumer.DISTRIBUTION_PUMP.value, sum(PUMP) / 2, (PUMP[1] - PUMP[0]) / 2,
+        Consumer.DISTRIBUTION_PUMP.value,
+        sum(PUMP) / 2,
+        (PUMP[1] - PUMP[0]) / 2,
         f"circulation pump not metered and not to be read: {PUMP[0]:g} to {PUMP[1]:g} W while the "
         "water flows",
         "the pump's watts from its display or label, as a fixed power in Set up",

@@ -160,7 +160,7 @@ def _sudden(values: Floats) -> Floats:
 
 def _noise(values: Floats) -> float:
     """Standard deviation of what changes from cell to cell and back."""
-    sample = values[: 200_000]
+    sample = values[:200_000]
     bend = sample[2:] - 2 * sample[1:-1] + sample[:-2]
     bend = bend[np.isfinite(bend)]
     # Of white noise the bend has √6 times its deviation; of two cells apart √2 remain.
@@ -253,6 +253,3 @@ def _with_tank(lifts: list[Span], rising: Bools, tank: Floats, step: int) -> Boo
         if len(inner) and np.nanmax(part) - np.nanmin(part) >= 2 * LEAST_RISE:
             mask[inner.start : inner.stop] = True
     return mask
-
-
-

@@ -24,6 +24,7 @@ from server.api import (
     operation,
     people,
     proofs,
+    proposal,
     rated,
     rating,
     rooms,
@@ -54,6 +55,7 @@ api = NinjaAPI(
 )
 api.add_router("", people.router)
 api.add_router("", fleet.router)
+api.add_router("", proposal.router)
 api.add_router("", running.router)
 api.add_router("", operation.router)
 api.add_router("", rating.router)

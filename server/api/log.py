@@ -1,6 +1,6 @@
 """Log: a file in, looked at, stored, taken out again."""
 
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
 from datetime import timedelta
 from itertools import chain
 from pathlib import Path
@@ -39,16 +39,26 @@ KEPT_FOR = timedelta(days=7)  # a file that was sent and never stored
 
 
 @dataclass(frozen=True)
+class ModeShown:
+    """A word or code of a column of modes, and the state that it means."""
+
+    word: str
+    state: str
+
+
+@dataclass(frozen=True)
 class ColumnChoice:
     """A column set by hand: its header, its channel, and its unit if the header does not say.
 
-    counts : what one pulse is worth, in that unit; each_row : it holds the amount of each row."""
+    counts : what one pulse is worth, in that unit; each_row : it holds the amount of each row.
+    modes : of a column of modes, each word with the state that it means."""
 
     header: str
     channel: str
     unit: str | None
     counts: float | None = None
     each_row: bool = False
+    modes: list[ModeShown] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
@@ -73,7 +83,8 @@ class Storing:
 
 @dataclass(frozen=True)
 class ColumnShown:
-    """A column and what becomes of it. valid : cells with a reading."""
+    """A column and what becomes of it. valid : cells with a reading. modes : of a column of modes,
+    each word with the state that it was taken for."""
 
     header: str
     channel: str
@@ -81,6 +92,25 @@ class ColumnShown:
     symbol: str
     reason: str
     valid: int
+    modes: list[ModeShown]
+
+
+@dataclass(frozen=True)
+class ColumnAnswer:
+    """An answer to what a column is: a channel, or none. preview : what it would give."""
+
+    channel: str
+    words: str
+    preview: str
+
+
+@dataclass(frozen=True)
+class QuestionShown:
+    """What only a person can say of a column."""
+
+    header: str
+    sentence: str
+    choices: list[ColumnAnswer]
 
 
 @dataclass(frozen=True)
@@ -107,6 +137,7 @@ class ReportShown:
     columns: list[ColumnShown]
     ignored: list[str]
     notes: list[NoteShown]
+    questions: list[QuestionShown]
 
 
 @dataclass(frozen=True)
@@ -173,11 +204,12 @@ class ChannelShown:
 def channels(request: HttpRequest, pk: int) -> list[ChannelShown]:
     """What a column may be, those that the description reads first."""
     needed = channels_of(get_system(pk).installation)
-    named = [c for c in QUANTITIES if c not in needed and QUANTITIES[c].kind != Kind.COUNTER]
+    named = [c for c in QUANTITIES if c not in needed]
     found = []
-    for channel in [*needed, *(c for c in named if c != "power")]:
+    for channel in [*needed, *named]:
         quantity = quantity_of(channel)
-        units = [] if quantity.kind == Kind.FLAG else compatible_units(quantity.unit)
+        plain = quantity.kind in (Kind.FLAG, Kind.WORDS)
+        units = [] if plain else compatible_units(quantity.unit)
         choices = [UnitChoice(unit, symbol(unit)) for unit in units]
         label = channel.partition(":")[2]
         meaning = f"{quantity.meaning}, {label}" if label else quantity.meaning
@@ -379,9 +411,10 @@ def _shown(report: dict, start: float, stop: float) -> ReportShown:  # type: ign
             c["header"],
             c["channel"],
             c["unit"],
-            symbol(c["unit"]),
+            symbol(c["unit"]) if c["unit"] else "",
             c["reason"],
             c["valid"],
+            [ModeShown(word, state) for word, state in c.get("modes", ())],
         )
         for c in report["columns"]
     ]
@@ -390,6 +423,13 @@ def _shown(report: dict, start: float, stop: float) -> ReportShown:  # type: ign
         report["file"], report["dialect"], report["clock"], report["rows"], start, stop,
         report["step"], round((stop - start) / report["step"]), columns,
         list(report["ignored_columns"]), notes,
+        [
+            QuestionShown(
+                q["header"], q["sentence"],
+                [ColumnAnswer(a["channel"], a["words"], a["preview"]) for a in q["choices"]],
+            )
+            for q in report.get("questions", ())
+        ],
     )  # fmt: skip
 
 

@@ -13,6 +13,7 @@ from ninja import Body, File, Router
 from ninja.files import UploadedFile
 
 from ember.against import least_share
+from ember.declared import Declared
 from ember.description import installation_from_json, table_from_json, table_to_json
 from ember.errors import TableError
 from ember.installation import Installation, RatedTable, TableKind, table_kind
@@ -28,9 +29,11 @@ from ember.rating import (
     cop_of,
     read_sheet,
     scop,
+    scop_declared,
     standard_point,
     surface,
 )
+from ember.rating.climates import VARIABLE
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.keep import renew
 from server.api.fleet import get_system
@@ -76,6 +79,7 @@ class TableShown:
     points: list[TablePoint]
     includes_defrost: bool
     tolerance: float
+    main: str
     minimum_hz: float | None
     nominal_hz: float | None
     maximum_hz: float | None
@@ -94,8 +98,38 @@ class InLibrary:
 
 
 @dataclass(frozen=True)
+class PointShown:
+    """A declared point; None where nothing is typed yet."""
+
+    name: str
+    outdoor: float
+    flow: float
+    capacity_kw: float | None
+    cop: float | None
+    cc: float | None
+
+
+@dataclass(frozen=True)
+class DeclaredShown:
+    """A maker's declaration by EN 14825, as the form holds it."""
+
+    climate: Climate
+    level: int
+    variable: bool
+    design_load_kw: float | None
+    bivalent: float | None
+    low_limit: float | None
+    thermostat_off: float | None
+    standby: float | None
+    crankcase: float | None
+    off: float | None
+    points: list[PointShown]
+
+
+@dataclass(frozen=True)
 class RatedShown:
-    """A system's table, its SCOPs, and the library. kind : that fits the unit."""
+    """A system's table, its SCOPs, and the library. kind : that fits the unit. declared : what the
+    maker declares, with its SCOP; blanks : empty forms by climate and level."""
 
     table: TableShown | None
     kind: str
@@ -104,6 +138,9 @@ class RatedShown:
     scops: list[ScopOut]
     why_no_scop: str | None
     library: list[InLibrary]
+    declared: DeclaredShown | None
+    declared_scop: ScopOut | None
+    blanks: list[DeclaredShown]
 
 
 @dataclass(frozen=True)
@@ -127,7 +164,7 @@ class SheetAsked:
 
 @dataclass(frozen=True)
 class RatedEntry:
-    """A row as read, in °C and kW; cop : as given, or from the input."""
+    """A row as read, in °C and kW; cop : as given, or from the input. used : it can be."""
 
     row: int
     outdoor: float | None
@@ -138,6 +175,7 @@ class RatedEntry:
     speed: str
     airflow_m3h: float | None
     standard: str | None
+    used: bool
 
 
 @dataclass(frozen=True)
@@ -194,7 +232,54 @@ def shown(installation: Installation) -> RatedShown:
     return RatedShown(
         None if table is None else table_shown(table), kind_of(installation).value,
         unit.capacity_kw, unit.low_outdoor_limit, scops, why, library_rows(),
+        None if installation.declared is None else _declared(installation.declared),
+        None if installation.declared is None else as_shown(scop_declared(installation.declared)),
+        [_blank(climate, level) for climate in Climate for level in LEVELS],
     )  # fmt: skip
+
+
+def _declared(found: Declared) -> DeclaredShown:
+    aux = found.aux
+    return DeclaredShown(
+        found.climate, found.level, found.variable, found.design_load_kw, found.bivalent,
+        found.low_limit, aux.thermostat_off, aux.standby, aux.crankcase, aux.off,
+        [PointShown(p.name, p.outdoor, p.flow, p.capacity_kw, p.cop, p.cc) for p in found.points],
+    )  # fmt: skip
+
+
+def _blank(climate: Climate, level: int) -> DeclaredShown:
+    """An empty form: the points of a climate with their flow temperatures."""
+    flows = dict(VARIABLE[climate][level])
+    names = {-7: "A", 2: "B", 7: "C", 12: "D", -10: "E", -22: "E", -15: "G"}
+    points = [
+        PointShown(names[int(t)], float(t), float(flow), None, None, None)
+        for t, flow in flows.items()
+    ]
+    return DeclaredShown(climate, level, True, None, None, None, None, None, None, None, points)
+
+
+@router.post("/systems/{pk}/declared", response=RatedShown)
+def declare(request: HttpRequest, pk: int, asked: Body[DeclaredShown]) -> RatedShown:
+    """Saves what the maker declares; points without capacity and COP are left out."""
+    system = get_system(pk)
+    value = orjson.loads(system.description)
+    points = [
+        {"name": p.name, "outdoor": p.outdoor, "flow": p.flow, "capacity_kw": p.capacity_kw,
+         "cop": p.cop, "cc": p.cc}
+        for p in asked.points
+        if p.capacity_kw is not None or p.cop is not None
+    ]  # fmt: skip
+    value["declared"] = {
+        "climate": asked.climate, "level": asked.level, "variable": asked.variable,
+        "design_load_kw": asked.design_load_kw, "bivalent": asked.bivalent,
+        "low_limit": asked.low_limit, "points": points,
+        "aux": {"thermostat_off": asked.thermostat_off, "standby": asked.standby,
+                "crankcase": asked.crankcase, "off": asked.off},
+    }  # fmt: skip
+    system.put(installation_from_json(orjson.dumps(value), system.name), request.user)
+    if system.blocks.exists():
+        renew(system, request.user)
+    return shown(system.installation)
 
 
 def kind_of(installation: Installation) -> TableKind:
@@ -237,7 +322,7 @@ def table_shown(table: RatedTable) -> TableShown:
             ]  # fmt: skip
     return TableShown(
         table.kind.value, table.name, points, table.includes_defrost, table.tolerance,
-        table.minimum_hz, table.nominal_hz, table.maximum_hz, hull, lines,
+        table.main, table.minimum_hz, table.nominal_hz, table.maximum_hz, hull, lines,
     )  # fmt: skip
 
 
@@ -309,6 +394,7 @@ def _sheet(text: str, sheet: Sheet) -> RatedSheetShown:
                 standard_point(sheet.kind, e.outdoor, e.flow)
                 if e.outdoor is not None and e.flow is not None
                 else None,
+                e.row not in sheet.left_out,
             )
             for e in sheet.entries
         ],

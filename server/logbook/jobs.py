@@ -23,7 +23,7 @@ def read_with(system: System, columns: list[dict[str, Any]] | None) -> Installat
     chosen = tuple(
         Column(
             c["header"], c["channel"], c.get("unit") or None, c.get("counts"),
-            bool(c.get("each_row")),
+            bool(c.get("each_row")), tuple((m["word"], m["state"]) for m in c.get("modes") or ()),
         )
         for c in columns
     )  # fmt: skip

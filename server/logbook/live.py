@@ -374,7 +374,7 @@ def _report(
     names = {name for _, name, _ in readings}
     known = known_as(names, columns)
     rows = tuple(
-        ColumnReport(name, c.channel, c.unit or "", "sent by the logger", 0)
+        ColumnReport(name, c.channel, c.unit or "", "sent by the logger", 0, ())
         for name, c in sorted(known.items())
     )
     return IntakeReport(

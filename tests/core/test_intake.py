@@ -406,7 +406,6 @@ class Guessing(TestCase):
             ("Relative humidity %", "outdoor_humidity"), ("Electric power kW", "power"),
             ("Energy import kWh", "energy"), ("DHW valve", "hot_water_on"),
         ):  # fmt: skip
-
             unit, words = _unit_of(_sheet((header,)), 0)
             found = recognised(_sheet((header,)), NOTHING, {0: (unit, words)}, set())[0][0]
             self.assertEqual(found.quantity, quantity, header)

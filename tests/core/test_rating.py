@@ -174,7 +174,9 @@ class Verdicts(TestCase):
     def said(self, value, expanded, part_load=False, hours=500.0) -> VerdictKind:
         measured = assess(installation(), steady(3)).main
         ratio = Estimate(value, "", (Part("x", expanded / 2),))
-        comparison = Comparison(measured, ratio, ratio, hours, 0.0, "settled heating", (), None, 0.0)
+        comparison = Comparison(
+            measured, ratio, ratio, hours, 0.0, "settled heating", (), None, 0.0
+        )
         return verdict(comparison, Thresholds(), part_load, "none").kind
 
     def test_limits(self) -> None:

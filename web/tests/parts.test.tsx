@@ -80,7 +80,7 @@ describe("a figure", () => {
 
 describe("what reading a file did", () => {
   const report = (notes: Report["notes"]): Report => ({
-    file: "log.csv", dialect: "", clock: "", rows: 1, start: 0, stop: 60, step: 60, cells: 1, columns: [], ignored: ["note"], notes,
+    file: "log.csv", dialect: "", clock: "", rows: 1, start: 0, stop: 60, step: 60, cells: 1, columns: [], ignored: ["note"], notes, questions: [],
   });
 
   it("says what was lost first", () => {

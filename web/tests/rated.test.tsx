@@ -44,8 +44,8 @@ describe("the rated sheet", () => {
   });
 
   it("saves the rows as the server read them", () => {
-    const entry = { ...point, row: 2, input_kw: null, standard: "A7/W35" };
-    const sheet: SheetShown = { text: "", entries: [entry], units: {}, assumed: [], doubts: [], usable: true, includes_defrost: null };
+    const entry = { ...point, row: 2, input_kw: null, standard: "A7/W35", used: true };
+    const sheet: SheetShown = { text: "", entries: [entry, { ...entry, row: 3, cop: 40, used: false }], units: {}, assumed: [], doubts: [], usable: true, includes_defrost: null };
     const made = tableOf(sheet, { kind: "water", name: " ", includes_defrost: true, tolerance: 0.03 });
     expect(made.name).toBeNull();
     expect(made.points).toEqual([point]);

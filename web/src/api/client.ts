@@ -41,6 +41,10 @@ export type Report = Schemas["ReportShown"];
 export type Import = Schemas["ImportShown"];
 export type Channel = Schemas["ChannelShown"];
 export type ColumnChoice = Schemas["ColumnChoice"];
+export type Mode = Schemas["ModeShown"];
+export type Question = Schemas["QuestionShown"];
+export type Proposal = Schemas["LogProposal"];
+export type Declared = Schemas["DeclaredShown"];
 export type Observation = Schemas["ObservationShown"];
 export type RunsSeen = Schemas["RunsSeen"];
 export type RunRow = Schemas["RunRow"];
@@ -108,7 +112,7 @@ function sentence(error: unknown, response: Response): string {
 }
 
 /** Sends a form with files. */
-export async function send<T>(path: string, files: Record<string, File>): Promise<T> {
+export async function send<T>(path: string, files: Record<string, File | string>): Promise<T> {
   const body = new FormData();
   for (const [name, file] of Object.entries(files)) body.append(name, file);
   let response;

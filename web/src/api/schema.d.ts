@@ -412,6 +412,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look
+         * @description Looks at a log of a system that is not described; nothing is stored.
+         */
+        post: operations["server_api_proposal_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/proposal/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Accept
+         * @description Adds the system that a proposal describes, with what was answered.
+         */
+        post: operations["server_api_proposal_accept"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rated/file": {
         parameters: {
             query?: never;
@@ -654,6 +694,26 @@ export interface paths {
         get: operations["server_api_operation_control"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{pk}/declared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Declare
+         * @description Saves what the maker declares; points without capacity and COP are left out.
+         */
+        post: operations["server_api_rated_declare"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1667,6 +1727,25 @@ export interface components {
             outdoor: number | null;
         };
         /**
+         * AskedShown
+         * @description A question that only a person can answer. skipped : what it costs not to; number : it takes a
+         *     number.
+         */
+        AskedShown: {
+            /** Answers */
+            answers: components["schemas"]["ReplyShown"][];
+            /** Key */
+            key: string;
+            /** Number */
+            number: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Skipped */
+            skipped: string;
+            /** Taken */
+            taken: string;
+        };
+        /**
          * Band
          * @description Hours of a band of outdoor temperature, or of load: means while settled. load [kW].
          */
@@ -1701,6 +1780,20 @@ export interface components {
             money: components["schemas"]["FigureShown"];
             /** Price */
             price: number;
+        };
+        /**
+         * BeginFromLog
+         * @description A proposal, the name it gets, and the answers by question.
+         */
+        BeginFromLog: {
+            /** Answers */
+            answers: {
+                [key: string]: string;
+            };
+            /** Description */
+            description: string;
+            /** Name */
+            name: string;
         };
         /**
          * Beginning
@@ -2072,10 +2165,29 @@ export interface components {
             words: string;
         };
         /**
+         * Climate
+         * @description A reference climate of EN 14825.
+         * @enum {string}
+         */
+        Climate: "average" | "warmer" | "colder";
+        /**
+         * ColumnAnswer
+         * @description An answer to what a column is: a channel, or none. preview : what it would give.
+         */
+        ColumnAnswer: {
+            /** Channel */
+            channel: string;
+            /** Preview */
+            preview: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * ColumnChoice
          * @description A column set by hand: its header, its channel, and its unit if the header does not say.
          *
          *     counts : what one pulse is worth, in that unit; each_row : it holds the amount of each row.
+         *     modes : of a column of modes, each word with the state that it means.
          */
         ColumnChoice: {
             /** Channel */
@@ -2089,18 +2201,23 @@ export interface components {
             each_row: boolean;
             /** Header */
             header: string;
+            /** Modes */
+            modes?: components["schemas"]["ModeShown"][];
             /** Unit */
             unit: string | null;
         };
         /**
          * ColumnShown
-         * @description A column and what becomes of it. valid : cells with a reading.
+         * @description A column and what becomes of it. valid : cells with a reading. modes : of a column of modes,
+         *     each word with the state that it was taken for.
          */
         ColumnShown: {
             /** Channel */
             channel: string;
             /** Header */
             header: string;
+            /** Modes */
+            modes: components["schemas"]["ModeShown"][];
             /** Reason */
             reason: string;
             /** Symbol */
@@ -2111,10 +2228,25 @@ export interface components {
             valid: number;
         };
         /**
+         * ColumnTaken
+         * @description A column with what it is taken for, and why.
+         */
+        ColumnTaken: {
+            /** Channel */
+            channel: string;
+            /** Header */
+            header: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * ComparisonShown
-         * @description Measured against rated over the running that fits the table.
+         * @description Measured against rated over the running that fits the table. stands_at : at which level, what
+         *     was assumed and left out, in words.
          */
         ComparisonShown: {
+            /** Heater Hours */
+            heater_hours: number;
             /** Hours */
             hours: number;
             measured: components["schemas"]["ReckoningShown"];
@@ -2124,6 +2256,9 @@ export interface components {
             ratio: components["schemas"]["FigureShown"];
             /** Span */
             span: string;
+            /** Stands At */
+            stands_at: string[];
+            with_heater: components["schemas"]["FigureShown"] | null;
         };
         /**
          * ConsumerShown
@@ -2288,6 +2423,33 @@ export interface components {
             ratio_U: (number | null)[];
             /** Start */
             start: number[];
+        };
+        /**
+         * DeclaredShown
+         * @description A maker's declaration by EN 14825, as the form holds it.
+         */
+        DeclaredShown: {
+            /** Bivalent */
+            bivalent: number | null;
+            climate: components["schemas"]["Climate"];
+            /** Crankcase */
+            crankcase: number | null;
+            /** Design Load Kw */
+            design_load_kw: number | null;
+            /** Level */
+            level: number;
+            /** Low Limit */
+            low_limit: number | null;
+            /** Off */
+            off: number | null;
+            /** Points */
+            points: components["schemas"]["PointShown"][];
+            /** Standby */
+            standby: number | null;
+            /** Thermostat Off */
+            thermostat_off: number | null;
+            /** Variable */
+            variable: boolean;
         };
         /**
          * DefrostRow
@@ -2992,6 +3154,29 @@ export interface components {
             name: string;
         };
         /**
+         * LogProposal
+         * @description What a log gives by itself. description : as JSON, before any answer.
+         */
+        LogProposal: {
+            /** Asked */
+            asked: components["schemas"]["AskedShown"][];
+            /** Columns */
+            columns: components["schemas"]["ColumnTaken"][];
+            cop: components["schemas"]["FigureShown"] | null;
+            /** Days */
+            days: number;
+            /** Description */
+            description: string;
+            /** Found */
+            found: string[];
+            /** Level */
+            level: string | null;
+            /** Open */
+            open: components["schemas"]["OpenColumn"][];
+            /** Why Not */
+            why_not: string | null;
+        };
+        /**
          * LoggerNamed
          * @description A name for a new logger.
          */
@@ -3121,6 +3306,16 @@ export interface components {
             level: string;
             /** Why */
             why: string;
+        };
+        /**
+         * ModeShown
+         * @description A word or code of a column of modes, and the state that it means.
+         */
+        ModeShown: {
+            /** State */
+            state: string;
+            /** Word */
+            word: string;
         };
         /**
          * MoneyShown
@@ -3319,6 +3514,18 @@ export interface components {
             rows: components["schemas"]["ObservationShown"][];
         };
         /**
+         * OpenColumn
+         * @description A column that the readings leave open, with what each answer would give.
+         */
+        OpenColumn: {
+            /** Answers */
+            answers: components["schemas"]["ReplyShown"][];
+            /** Header */
+            header: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * OutdoorsShown
          * @description Share of the record that knows the outdoor temperature; why none can be fetched.
          */
@@ -3410,6 +3617,24 @@ export interface components {
             stop: string;
             /** What */
             what: string;
+        };
+        /**
+         * PointShown
+         * @description A declared point; None where nothing is typed yet.
+         */
+        PointShown: {
+            /** Capacity Kw */
+            capacity_kw: number | null;
+            /** Cc */
+            cc: number | null;
+            /** Cop */
+            cop: number | null;
+            /** Flow */
+            flow: number;
+            /** Name */
+            name: string;
+            /** Outdoor */
+            outdoor: number;
         };
         /**
          * PointsShown
@@ -3540,6 +3765,18 @@ export interface components {
             words: string;
         };
         /**
+         * QuestionShown
+         * @description What only a person can say of a column.
+         */
+        QuestionShown: {
+            /** Choices */
+            choices: components["schemas"]["ColumnAnswer"][];
+            /** Header */
+            header: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * Range
          * @description Least and greatest.
          */
@@ -3568,7 +3805,7 @@ export interface components {
         };
         /**
          * RatedEntry
-         * @description A row as read, in °C and kW; cop : as given, or from the input.
+         * @description A row as read, in °C and kW; cop : as given, or from the input. used : it can be.
          */
         RatedEntry: {
             /** Airflow M3H */
@@ -3589,6 +3826,8 @@ export interface components {
             speed: string;
             /** Standard */
             standard: string | null;
+            /** Used */
+            used: boolean;
         };
         /**
          * RatedSheetShown
@@ -3614,9 +3853,14 @@ export interface components {
         };
         /**
          * RatedShown
-         * @description A system's table, its SCOPs, and the library. kind : that fits the unit.
+         * @description A system's table, its SCOPs, and the library. kind : that fits the unit. declared : what the
+         *     maker declares, with its SCOP; blanks : empty forms by climate and level.
          */
         RatedShown: {
+            /** Blanks */
+            blanks: components["schemas"]["DeclaredShown"][];
+            declared: components["schemas"]["DeclaredShown"] | null;
+            declared_scop: components["schemas"]["Scop"] | null;
             /** Kind */
             kind: string;
             /** Library */
@@ -3744,6 +3988,18 @@ export interface components {
             why_not: string | null;
         };
         /**
+         * ReplyShown
+         * @description An answer. preview : what it gives.
+         */
+        ReplyShown: {
+            /** Key */
+            key: string;
+            /** Preview */
+            preview: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * ReportShown
          * @description What reading a file did. cells : of the grid that it fills.
          */
@@ -3762,6 +4018,8 @@ export interface components {
             ignored: string[];
             /** Notes */
             notes: components["schemas"]["NoteShown"][];
+            /** Questions */
+            questions: components["schemas"]["QuestionShown"][];
             /** Rows */
             rows: number;
             /** Start */
@@ -3862,7 +4120,7 @@ export interface components {
          *
          *     starts_a_day : None for less than a day. most_an_hour : most starts within an hour, with the
          *     instant [s]; too_many : six and more. short : how many of those that ended by themselves,
-         *     `ended`, were under ten minutes; mostly_short : more than a quarter. minutes : median length.
+         *     `ended`, were under ten minutes; mostly_short : more of them than the analyst's limit. minutes : median length.
          *     run_fraction : share of the known time with the unit running.
          *     standby, pump_only : electricity at rest, and of the pump while nothing is made [kWh]; hours of
          *     each. cycling : what that means, in words; None where nothing is wrong. basis : state or event
@@ -4463,6 +4721,8 @@ export interface components {
             kind: string;
             /** Lines */
             lines: components["schemas"]["SurfaceLine"][];
+            /** Main */
+            main: string;
             /** Maximum Hz */
             maximum_hz: number | null;
             /** Minimum Hz */
@@ -5179,6 +5439,65 @@ export interface operations {
             };
         };
     };
+    server_api_proposal_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /**
+                     * Zone
+                     * @default UTC
+                     */
+                    zone?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogProposal"];
+                };
+            };
+        };
+    };
+    server_api_proposal_accept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginFromLog"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Described"];
+                };
+            };
+        };
+    };
     server_api_rated_read_file: {
         parameters: {
             query?: {
@@ -5521,6 +5840,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ControlSeen"];
+                };
+            };
+        };
+    };
+    server_api_rated_declare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeclaredShown"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatedShown"];
                 };
             };
         };

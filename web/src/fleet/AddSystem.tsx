@@ -7,6 +7,7 @@ import { useNavigate } from "react-router";
 
 import { api, got, send, type SystemShown } from "../api/client";
 import { useForget } from "../api/hooks";
+import { LogFirst } from "./LogFirst";
 
 export function AddSystem({ open, onClose }: { open: boolean; onClose: () => void }) {
   const [description, setDescription] = useState<File | null>(null);
@@ -60,6 +61,7 @@ export function AddSystem({ open, onClose }: { open: boolean; onClose: () => voi
       <DialogTitle id="add-title">Add a system</DialogTitle>
       <DialogContent>
         <div style={{ display: "grid", gap: 10, width: 440 }}>
+          <LogFirst zone={zone} onDone={onClose} />
           <h2>By its name</h2>
           <form
             style={{ display: "flex", gap: 6, alignItems: "flex-end" }}

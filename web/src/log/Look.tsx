@@ -2,7 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api, got, type ColumnChoice, type Preview, type SystemShown } from "../api/client";
+import { api, got, type ColumnChoice, type Mode, type Preview, type Question, type SystemShown } from "../api/client";
 import { useChannels } from "../api/hooks";
 import { clock, dayYear, duration, number, percent } from "../parts/numbers";
 import { Notes } from "./Notes";
@@ -114,16 +114,19 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
   const channels = useChannels(system.id);
   const { report } = preview;
   const guessed = new Map((report?.columns ?? []).map((column) => [column.header, column]));
-  const set = columns ?? (report?.columns ?? []).map((column): ColumnChoice => ({ header: column.header, channel: column.channel, unit: null, counts: null, each_row: false }));
+  const set = columns ?? (report?.columns ?? []).map((column): ColumnChoice => ({ header: column.header, channel: column.channel, unit: column.unit || null, counts: null, each_row: false, modes: column.modes }));
   const mine = (header: string) => set.find((column) => column.header === header);
 
   function put(header: string, channel: string, unit: string | null, more: Partial<ColumnChoice> = {}) {
     const others = set.filter((column) => column.header !== header && column.channel !== channel);
-    choose(channel ? [...others, { header, channel, unit, counts: null, each_row: false, ...more }] : others);
+    const modes = channel === "mode" ? (mine(header)?.modes ?? guessed.get(header)?.modes ?? []) : [];
+    choose(channel ? [...others, { header, channel, unit, counts: null, each_row: false, modes, ...more }] : others);
   }
 
+  const open = (report?.questions ?? []).filter((question) => !mine(question.header) && columns === null);
   return (
-    <div style={{ overflowX: "auto" }}>
+    <div style={{ overflowX: "auto", display: "grid", gap: 8 }}>
+      {open.length > 0 && <Asked questions={open} answer={(header, channel) => put(header, channel, null)} />}
       <table className="sheet tight" aria-label="Columns" aria-busy={waiting}>
         <thead>
           <tr>
@@ -170,6 +173,7 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
                       ))}
                     </select>
                   )}
+                  {choice?.channel === "mode" && <Modes header={header} modes={choice.modes ?? []} put={(modes) => put(header, "mode", null, { modes })} />}
                   {channel?.counter && choice && <Counter header={header} choice={choice} put={(change) => put(header, choice.channel, choice.unit ?? (change.counts ? "Wh" : null), { counts: choice.counts, each_row: choice.each_row, ...change })} />}
                 </td>
                 <td className="soft">{column ? (byHand ? "set by hand" : preview.recipe ? `as remembered in “${preview.recipe}”` : column.reason) : isClock ? report.clock : ""}</td>
@@ -188,6 +192,56 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
         )}
       </p>
     </div>
+  );
+}
+
+const STATES = [
+  ["off", "off"],
+  ["heating", "heating"],
+  ["hot_water", "hot water"],
+  ["defrost", "defrost"],
+  ["cooling", "cooling"],
+] as const;
+
+/** A column of modes: what each of its words means, to be confirmed. */
+function Modes({ header, modes, put }: { header: string; modes: Mode[]; put: (modes: Mode[]) => void }) {
+  return (
+    <span className="cap" style={{ display: "grid", gap: 2, minWidth: 150 }}>
+      {modes.map((mode, k) => (
+        <label key={mode.word} style={{ display: "flex", justifyContent: "space-between", gap: 6 }}>
+          {mode.word}{" "}
+          <select aria-label={`${mode.word} of ${header} means`} value={mode.state} onChange={(event) => put(modes.map((one, j) => (j === k ? { ...one, state: event.target.value } : one)))}>
+            {STATES.map(([state, words]) => (
+              <option key={state} value={state}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </label>
+      ))}
+    </span>
+  );
+}
+
+/** What only a person can say of a column, with what each answer would give. */
+function Asked({ questions, answer }: { questions: Question[]; answer: (header: string, channel: string) => void }) {
+  return (
+    <section aria-label="Open columns" className="notice mild" style={{ display: "grid", gap: 8 }}>
+      {questions.map((question) => (
+        <div key={question.header}>
+          <p>
+            <strong>{question.sentence}</strong>
+          </p>
+          <p style={{ display: "flex", gap: 8, flexWrap: "wrap", marginTop: 4 }}>
+            {question.choices.map((choice) => (
+              <button key={choice.channel} className="key" onClick={() => answer(question.header, choice.channel)}>
+                {choice.words} <span className="cap">{choice.preview}</span>
+              </button>
+            ))}
+          </p>
+        </div>
+      ))}
+    </section>
   );
 }
 

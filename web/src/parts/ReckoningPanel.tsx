@@ -226,18 +226,18 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
         <tbody>
           {comparison && (
             <>
-              <Row name="Rated, at H2">
+              <Row name={`Rated, at ${comparison.measured.level}`}>
                 <HonestFigure
                   proof={{
                     title: "Rated COP at the same conditions",
                     about,
                     figure: comparison.rated_cop,
-                    formula: "Σ(electricity × rated COP at that moment's outdoor and flow temperature) ÷ Σ electricity",
-                    notes: [`Compared: ${comparison.span}, ${number(comparison.hours, 1)} h`],
+                    formula: "Σ heat ÷ Σ(heat ÷ rated COP at that moment's outdoor and flow temperature + power of what the level holds besides)",
+                    notes: [`Compared: ${comparison.span}, ${number(comparison.hours, 1)} h`, ...comparison.stands_at],
                   }}
                 />
               </Row>
-              <Row name="Measured, at H2">
+              <Row name={`Measured, at ${comparison.measured.level}`}>
                 <HonestFigure
                   proof={{
                     title: "Measured COP of the compared running",
@@ -256,13 +256,14 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
                       title: "Performance ratio",
                       about: `${about} · ${comparison.span}`,
                       figure: comparison.ratio,
-                      formula: `measured ÷ rated = ${comparison.measured.cop ? figureText(comparison.measured.cop) : "–"} ÷ ${figureText(comparison.rated_cop)}`,
+                      formula: `Σ expected ÷ Σ measured electricity = measured ÷ rated = ${comparison.measured.cop ? figureText(comparison.measured.cop) : "–"} ÷ ${figureText(comparison.rated_cop)}`,
                       reckoning: comparison.measured,
                       from: originOf(system, comparison.measured, "performance ratio"),
-                      notes: [span.verdict.sentence],
+                      notes: [span.verdict.sentence, ...comparison.stands_at],
                     }}
                   />
                 </strong>
+                {span.verdict.kind === "no verdict" && <span className="cap ember"> doubted</span>}
               </Row>
             </>
           )}

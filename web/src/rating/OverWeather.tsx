@@ -38,7 +38,7 @@ export function Verdict({ system, found }: { system: SystemShown; found: RatingS
                 title: "Performance ratio",
                 about: `${system.name} · ${found.local} · ${comparison.span}`,
                 figure: comparison.ratio,
-                formula: `measured ÷ rated at the same conditions = ${comparison.measured.cop ? figureText(comparison.measured.cop) : "–"} ÷ ${figureText(comparison.rated_cop)}`,
+                formula: `Σ expected ÷ Σ measured electricity = measured ÷ rated at the same conditions = ${comparison.measured.cop ? figureText(comparison.measured.cop) : "–"} ÷ ${figureText(comparison.rated_cop)}`,
                 reckoning: comparison.measured,
                 from: originOf(system, comparison.measured, "performance ratio"),
                 notes: [`${percent(comparison.outside_table)} of the running that fits lies outside the table; nothing is extrapolated.`],
@@ -51,6 +51,12 @@ export function Verdict({ system, found }: { system: SystemShown; found: RatingS
         <h1 className={tone}>{cap(verdict.kind)}</h1>
         <p>{verdict.sentence}</p>
         {comparison && <p className="cap">Compared: {comparison.span}.</p>}
+        {comparison?.stands_at.map((said) => (
+          <p key={said} className="cap">
+            {said}
+          </p>
+        ))}
+        {comparison && verdict.kind === "no verdict" && <p className="cap ember">The ratio is shown as doubted; no verdict and no finding rests on it.</p>}
       </div>
     </section>
   );

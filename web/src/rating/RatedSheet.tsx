@@ -138,7 +138,12 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
       {save.isSuccess && !touched && <p role="status">Saved. The figures are being worked out anew; the table before is in Set up’s history.</p>}
       <div style={{ display: "flex", flexWrap: "wrap", gap: 20, alignItems: "start" }}>
         <section onPaste={pasted} style={{ flex: "1 1 470px", minWidth: 0 }}>
-          <p className="cap">Paste a table from a spreadsheet into any cell: one row a point, or flow temperatures across. Give capacity with either input or COP.</p>
+          <p className="cap">Paste a table from a spreadsheet into any cell: one row a point, or flow temperatures across. Give capacity with either input or COP; levels of speed or load by name, %, Hz or kW, as many as the maker gives.</p>
+          <datalist id="levels">
+            {SPEEDS.map((speed) => (
+              <option key={speed} value={speed} />
+            ))}
+          </datalist>
           <div style={{ maxHeight: 420, overflow: "auto" }}>
             <table className="sheet tight" aria-label="Rated table">
               <thead>
@@ -148,7 +153,7 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
                   <th className="num">Capacity {kw.symbol}</th>
                   <th className="num">Input kW</th>
                   <th className="num">COP</th>
-                  <th>Speed</th>
+                  <th>Speed or load</th>
                   {head.kind === "air" && <th className="num">Airflow m³/h</th>}
                   <th>Point</th>
                   <th />
@@ -163,11 +168,7 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
                       </td>
                     ))}
                     <td>
-                      <select aria-label={`speed, row ${k + 1}`} value={row[5]} style={{ width: 82 }} onChange={(event) => edit(k, 5, event.target.value)}>
-                        {SPEEDS.map((speed) => (
-                          <option key={speed}>{speed}</option>
-                        ))}
-                      </select>
+                      <input type="text" list="levels" aria-label={`speed or load, row ${k + 1}`} value={row[5]} style={{ width: 78, minHeight: 20 }} onChange={(event) => edit(k, 5, event.target.value)} />
                     </td>
                     {head.kind === "air" && (
                       <td className="num">
@@ -206,7 +207,7 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
 
 /** The saved table in the form of a read one, for the library. */
 function asIs(rated: RatedShown): SheetShown {
-  const entries = (rated.table?.points ?? []).map((point, k) => ({ ...point, row: k + 2, input_kw: null }));
+  const entries = (rated.table?.points ?? []).map((point, k) => ({ ...point, row: k + 2, input_kw: null, used: true }));
   return { text: "", entries, units: {}, assumed: [], doubts: [], usable: true, includes_defrost: null };
 }
 

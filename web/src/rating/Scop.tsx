@@ -6,6 +6,7 @@ import { useRated, useSame, type Stretch } from "../api/hooks";
 import { cap } from "../parts/Proof";
 import { number, percent, type Shown } from "../parts/numbers";
 import { Empty, Trouble, Waiting } from "../parts/Said";
+import { DeclaredForm } from "./DeclaredForm";
 
 export function Scop({ system, stretch, temp, power }: { system: SystemShown; stretch: Stretch | null; temp: Shown; power: Shown }) {
   const rated = useRated(system.id);
@@ -15,18 +16,22 @@ export function Scop({ system, stretch, temp, power }: { system: SystemShown; st
   const { scops, why_no_scop, kind } = rated.data;
   if (!scops.length)
     return (
-      <Empty title="No SCOP">
-        <p>{cap(why_no_scop ?? "there is no rated table")}.</p>
-      </Empty>
+      <div style={{ display: "grid", gap: 12 }}>
+        <DeclaredForm key={system.id} system={system} rated={rated.data} temp={temp} />
+        <Empty title="No estimate from a rated table">
+          <p>{cap(why_no_scop ?? "there is no rated table")}.</p>
+        </Empty>
+      </div>
     );
   const climates = [...new Set(scops.map((one) => one.name.split(" ")[0]!))];
   const levels = [...new Set(scops.map((one) => one.name.split(", ")[1] ?? "on room air"))];
   const shown = scops.find((one) => one.name === chosen) ?? scops[Math.min(2, scops.length - 1)]!;
   return (
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+      <DeclaredForm key={system.id} system={system} rated={rated.data} temp={temp} />
       <section>
         <h2>
-          SCOP from the rated table <span className="cap" style={{ fontWeight: 400 }}>EN 14825, calculated for a standard climate; the SPF is what was measured here</span>
+          SCOP estimate from the rated table <span className="cap" style={{ fontWeight: 400 }}>the bins of EN 14825 over the table’s surface, not its declared points; the SPF is what was measured here</span>
         </h2>
         <table className="sheet" aria-label="SCOP by climate and level" style={{ maxWidth: 620 }}>
           <thead>
@@ -61,7 +66,7 @@ export function Scop({ system, stretch, temp, power }: { system: SystemShown; st
           </tbody>
         </table>
         <p className="cap">
-          SCOP of the bins (SCOPon). * some bins lie outside the table and are assumed.
+          Estimates of the bins alone. * some bins lie outside the table and are assumed.
           {kind === "air" && " HSPF2 is not offered: its constants are not certain here."}
         </p>
       </section>
@@ -82,7 +87,7 @@ function Bins({ one, temp, power }: { one: ScopShown; temp: Shown; power: Shown 
           <span className="ember">Not offered: {one.why_none}.</span>
         ) : (
           <>
-            SCOP = {number(heat, 0)} kWh ÷ {number(used, 0)} kWh = <strong>{number(one.on, 2)}</strong>
+            SCOP estimate = {number(heat, 0)} kWh ÷ {number(used, 0)} kWh = <strong>{number(one.on, 2)}</strong>
             {one.scop !== null && `, with auxiliary powers ${number(one.scop, 2)}`}. Load {number(power.of(one.design_load * 1000), 1)} {power.symbol} at the design temperature, capacity meets it at {number(temp.of(one.bivalent), 0)} {temp.symbol}.
           </>
         )}

@@ -8,7 +8,13 @@ import { axisX, axisY, Chart, chartText } from "../parts/Chart";
 import type { Option } from "../parts/echarts";
 import { number, type Shown } from "../parts/numbers";
 
-const DASH: Record<string, "solid" | "dashed" | "dotted"> = { nominal: "solid", minimum: "dotted", maximum: "dashed" };
+/** Levels of speed or load come slowest first: dotted below the main one, dashed above it. */
+function dash(table: RatedTable, speed: string): "solid" | "dashed" | "dotted" {
+  const levels = [...new Set(table.lines.map((line) => line.speed))];
+  const main = levels.indexOf(table.main);
+  const here = levels.indexOf(speed);
+  return here === main ? "solid" : here < main ? "dotted" : "dashed";
+}
 
 export function Surface({ table, temp, power, stale }: { table: RatedTable; temp: Shown; power: Shown; stale: boolean }) {
   const { mode } = useSettings();
@@ -34,7 +40,7 @@ export function Surface({ table, temp, power, stale }: { table: RatedTable; temp
       <p className="cap">
         {table.kind === "air" ? "Between the points capacity and input run in lines." : "Between the points the share of Carnot is interpolated, capacity in lines."} {table.hull.length} cells are bounded by their four points; outside them nothing is compared.
         {named.length > 0 && " Ringed: the standard points."}
-        {table.lines.some((line) => line.speed !== "nominal") && " Dotted: minimum, dashed: maximum speed."}
+        {table.lines.some((line) => line.speed !== table.main) && " Solid: the main level of speed or load; dotted below it, dashed above."}
       </p>
     </section>
   );
@@ -56,7 +62,7 @@ function surfaceOption(table: RatedTable, temp: Shown, power: Shown, what: "cop"
         type: "line" as const,
         data: line.outdoor.map((t, k) => [temp.of(t), of(line.cop[k]!, line.capacity_kw[k]!)]),
         showSymbol: false, silent: true, connectNulls: false,
-        lineStyle: { color: shade(line.flow), width: 1.5, type: DASH[line.speed] ?? "solid" },
+        lineStyle: { color: shade(line.flow), width: 1.5, type: dash(table, line.speed) },
         endLabel: { show: true, formatter: `${number(temp.of(line.flow), 0)}`, ...chartText() },
       })),
       { type: "scatter", data: points(false), symbolSize: 5, itemStyle: { color: colour("ink") }, silent: true },

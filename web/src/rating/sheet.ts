@@ -68,7 +68,7 @@ export function tableOf(sheet: SheetShown, head: Head) {
     name: head.name.trim() || null,
     includes_defrost: head.includes_defrost,
     tolerance: head.tolerance,
-    points: sheet.entries.map((entry) => ({
+    points: sheet.entries.filter((entry) => entry.used).map((entry) => ({
       outdoor: entry.outdoor, flow: entry.flow, capacity_kw: entry.capacity_kw, cop: entry.cop, speed: entry.speed, airflow_m3h: entry.airflow_m3h,
     })),
   };

@@ -1,0 +1,158 @@
+/** A system begun from its log: what the readings say by themselves, a first COP, and a few questions. */
+import { useState } from "react";
+import { useNavigate } from "react-router";
+
+import { api, got, send, type Preview, type Proposal } from "../api/client";
+import { useForget } from "../api/hooks";
+import { figureText, number } from "../parts/numbers";
+
+interface Props {
+  zone: string;
+  onDone: () => void;
+}
+
+export function LogFirst({ zone, onDone }: Props) {
+  const [file, setFile] = useState<File | null>(null);
+  const [found, setFound] = useState<Proposal | null>(null);
+  const [name, setName] = useState("");
+  const [answers, setAnswers] = useState<Record<string, string>>({});
+  const [busy, setBusy] = useState("");
+  const [problem, setProblem] = useState("");
+  const forget = useForget();
+  const go = useNavigate();
+
+  async function look(chosen: File) {
+    setFile(chosen);
+    setFound(null);
+    setAnswers({});
+    setProblem("");
+    setBusy(`Reading ${chosen.name} …`);
+    try {
+      setFound(await send<Proposal>("/api/proposal", { file: chosen, zone }));
+      setName((before) => before || chosen.name.replace(/\.[^.]*(\.gz)?$/, ""));
+    } catch (error) {
+      setProblem((error as Error).message);
+    } finally {
+      setBusy("");
+    }
+  }
+
+  async function begin() {
+    setBusy("Storing it …");
+    setProblem("");
+    try {
+      const made = await got(api.POST("/api/proposal/accept", { body: { name, description: found!.description, answers } }));
+      const upload = await send<Preview>(`/api/systems/${made.id}/uploads`, { file: file! });
+      await got(api.POST("/api/uploads/{pk}/store", { params: { path: { pk: upload.upload } }, body: { columns: null, guess: true, rule: "fill", remember: null } }));
+      forget(made.id);
+      onDone();
+      void go(`/systems/${made.id}/log`);
+    } catch (error) {
+      setProblem((error as Error).message);
+      setBusy("");
+    }
+  }
+
+  return (
+    <section aria-label="From a log" style={{ display: "grid", gap: 8 }}>
+      <h2>From a log</h2>
+      <label
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={(event) => {
+          event.preventDefault();
+          const dropped = event.dataTransfer.files[0];
+          if (dropped) void look(dropped);
+        }}
+      >
+        Drop a file here, or choose one: what it is of is worked out from its readings <span className="soft">(nothing is stored before you say so)</span>
+        <br />
+        <input type="file" aria-label="Log to begin with" onChange={(event) => event.target.files?.[0] && void look(event.target.files[0])} />
+      </label>
+      {busy && <p role="status">{busy}</p>}
+      {problem && (
+        <p role="alert" className="notice">
+          {problem}
+        </p>
+      )}
+      {found && <Found found={found} answers={answers} answer={(key, value) => setAnswers((before) => ({ ...before, [key]: value }))} />}
+      {found && (
+        <form
+          style={{ display: "flex", gap: 8, alignItems: "flex-end" }}
+          onSubmit={(event) => {
+            event.preventDefault();
+            void begin();
+          }}
+        >
+          <label className="cap">
+            Name of the system
+            <br />
+            <input type="text" value={name} onChange={(event) => setName(event.target.value)} style={{ width: 190 }} />
+          </label>
+          <button className="key main" disabled={!name.trim() || busy !== ""}>
+            Begin with it
+          </button>
+        </form>
+      )}
+    </section>
+  );
+}
+
+function Found({ found, answers, answer }: { found: Proposal; answers: Record<string, string>; answer: (key: string, value: string) => void }) {
+  return (
+    <>
+      <p style={{ fontSize: 16 }} data-testid="first-cop">
+        {found.cop ? (
+          <>
+            COP <strong>{figureText(found.cop)}</strong> <span className="soft">at {found.level}, over {number(found.days, 0)} days, before any answer</span>
+          </>
+        ) : (
+          <span className="ember">No COP: {found.why_not}.</span>
+        )}
+      </p>
+      <ul className="cap" style={{ margin: 0, paddingLeft: 18 }}>
+        {found.found.map((said) => (
+          <li key={said}>{said}</li>
+        ))}
+      </ul>
+      <details>
+        <summary>
+          {found.columns.length} columns recognised{found.open.length > 0 && `, ${found.open.length} left open for the Log`}
+        </summary>
+        <table className="sheet tight" aria-label="Columns of the log">
+          <tbody>
+            {found.columns.map((column) => (
+              <tr key={column.header}>
+                <td>{column.header}</td>
+                <td>{column.channel.replaceAll("_", " ")}</td>
+                <td className="soft">{column.reason}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </details>
+      {found.asked
+        .filter((asked) => asked.answers.length > 0 || asked.number)
+        .map((asked) => (
+          <div key={asked.key}>
+            <label>
+              <strong>{asked.sentence}</strong>{" "}
+              {asked.number ? (
+                <input type="text" inputMode="decimal" aria-label={asked.sentence} value={answers[asked.key] ?? ""} placeholder="W" style={{ width: 60 }} onChange={(event) => answer(asked.key, event.target.value)} />
+              ) : (
+                <select aria-label={asked.sentence} value={answers[asked.key] ?? ""} onChange={(event) => answer(asked.key, event.target.value)} style={{ maxWidth: 420 }}>
+                  <option value="">skip it</option>
+                  {asked.answers.map((one) => (
+                    <option key={one.key} value={one.key}>
+                      {one.words}
+                      {one.preview && ` (${one.preview})`}
+                    </option>
+                  ))}
+                </select>
+              )}
+            </label>
+            <p className="cap">Skipped: {asked.skipped}</p>
+          </div>
+        ))}
+    </>
+  );
+}
