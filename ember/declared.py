@@ -44,8 +44,8 @@ class AuxTimes:
 
 @dataclass(frozen=True, config=_strict)
 class DeclaredPoint:
-    """One point. outdoor, flow [degC]. capacity_kw, cop : as declared; load_kw : at it, None: by the
-    design load; cc : its degradation coefficient, None where not given."""
+    """One point. outdoor, flow [degC]. capacity_kw, cop : as declared; load_kw : at it, None: by
+    the design load; cc : its degradation coefficient, None where not given."""
 
     name: Name
     outdoor: Temp

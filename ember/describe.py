@@ -1,5 +1,5 @@
-"""A description proposed from a log, before anything is described: what the readings say themselves,
-and the few questions that only a person can answer."""
+"""A description proposed from a log, before anything is described: what the readings say
+themselves, and the few questions that only a person can answer."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -322,7 +322,7 @@ def _asked(base: Installation, surveyed: Survey, cop: Estimate | None, trace: Tr
                 Answer("B", "own sensors, probes of class B or unknown", ""),
             ),
             "3" if base.registers else "B",
-            f"Taken as {'a heat meter of class 3' if base.registers else 'unmatched probes of class B'}"
+            f"Taken as {'a class 3 heat meter' if base.registers else 'unmatched probes, class B'}"
             + (f": COP {cop}." if cop is not None else "."), False,
         ))  # fmt: skip
     if PUMP in base.electricity[0].includes:

@@ -158,8 +158,8 @@ class RatedPoint:
 
     outdoor : the source, which is the brine's entry for ground source. flow : what is given, which
     is the indoor dry bulb for air-to-air; airflow_m3h : of its row, where the table has several.
-    speed : the level of load or speed of the point: minimum, nominal, maximum, or as the maker gives
-    it, "50 %", "45 Hz", "5 kW".
+    speed : the level of load or speed of the point: minimum, nominal, maximum, or as the maker
+    gives it, "50 %", "45 Hz", "5 kW".
     """
 
     outdoor: float

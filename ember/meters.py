@@ -183,8 +183,8 @@ class AirCircuit:
 
     airflow : channel; None: nominal_m3h all the time the compressor runs.
     airflow_limit : error limit of the airflow, as a share; nominal ones are worth ±15–20 %.
-    airflow_in : the duct in which the airflow is measured, whose air sets the density. standard : it
-        is given as standard volume, of dry air at 20 °C and 101.325 kPa.
+    airflow_in : the duct in which the airflow is measured, whose air sets the density. standard :
+        it is given as standard volume, of dry air at 20 °C and 101.325 kPa.
     supply_humidity, return_humidity : channels, which cooling needs.
     """
 

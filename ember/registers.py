@@ -29,7 +29,8 @@ def falls(readings: Floats, net: bool) -> Bools:
 
 
 def smallest_step(rise: Floats) -> float:
-    """The step of a register from its changes: the smallest positive increment of a sample, at least 1 J."""
+    """The step of a register from its changes [J]: the smallest positive increment of a sample, at
+    least 1 J."""
     sample = rise[:: max(1, len(rise) // 50_000)]
     positive = sample[sample > 0]
     return float(max(positive.min(), 1.0)) if len(positive) else 1.0

@@ -75,8 +75,8 @@ def groups_of(surveyed: Survey, periods: Sequence[Period]) -> Ints:
 class Compared:
     """The running of a period that fits the rated table.
 
-    measured : its Reckoning at the narrowest level that can be computed. comparison : with the table; None with the reason in
-    `why_none`.
+    measured : its Reckoning at the narrowest level that can be computed. comparison : with the
+    table; None with the reason in `why_none`.
     """
 
     measured: Reckoning | None

@@ -444,7 +444,7 @@ def _helped(
         return None, None
     seen = heater_seen(
         used / trace.step, None if heat is None else heat / trace.step, states,
-        trace[outdoor] if outdoor in trace else None, trace.step,
+        trace.get(outdoor), trace.step,
     )  # fmt: skip
     if not seen.size:
         return seen, None

@@ -53,6 +53,10 @@ class Trace:
     def __getitem__(self, channel: str) -> Floats:
         return self.channels[channel]
 
+    def get(self, channel: str) -> Floats | None:
+        """A channel; None where it is not logged."""
+        return self.channels.get(channel)
+
     def native_of(self, channel: str) -> float:
         """The interval at which a channel is really read [s]."""
         return self.native.get(channel, float(self.step))

@@ -30,7 +30,9 @@ class MeterErrors:
     unit whose air is logged; heads : (label, share of the heat, true airflow) of several of them.
     brine : the source's temperature is logged. secondary : the flow temperature behind a buffer is.
     gauges : refrigerant pressures and temperatures are. undercharged : superheat that a lack of
-    refrigerant adds [K].
+    refrigerant adds [K]. whole : the unit's meter holds pump and backup too. net : the heat
+    register falls by what defrosts take back. volume : the water's volume register is logged, in steps of it
+    [m3].
     """
 
     flow_gain: float = 0.0
@@ -70,6 +72,9 @@ class MeterErrors:
     secondary: bool = False
     gauges: bool = False
     undercharged: float = 0.0
+    whole: bool = False
+    net: bool = False
+    volume: float = 0.0
     gaps: tuple[tuple[float, float], ...] = field(default=())
 
 
@@ -104,8 +109,13 @@ def read(run: Run, errors: MeterErrors, rng: np.random.Generator) -> dict[str, F
     unit_power = spot["unit_power"]
     if errors.yield_logged:
         heat = np.maximum(heat - unit, 0.0)
-    if errors.doubled:
+    if errors.net:
+        taken = np.minimum(sums["heating"] + sums["start_up"] + sums["defrost"], 0.0)
+        heat = heat + seen * taken
+    if errors.doubled or errors.whole:
         unit, unit_power = unit + sums["backup_heater"], unit_power + spot["backup_power"]
+    if errors.whole:
+        unit, unit_power = unit + sums["pump"], unit_power + spot["pump_power"]
     gain = (1 + errors.unit_gain) * errors.unit_factor
     unit = unit * gain + errors.base_load * run.step
     unit_power = unit_power * gain + errors.base_load
@@ -131,6 +141,10 @@ def read(run: Run, errors: MeterErrors, rng: np.random.Generator) -> dict[str, F
         "heat_energy": _register(heat * errors.heat_factor, 3310.0, errors.heat_step),
         "hot_water_on": spot["hot_water"],
     }
+    if errors.volume:
+        passed = np.cumsum(flow * run.step / 60e3)
+        total = 812.4 + np.concatenate([[0.0], passed[:-1]])
+        columns["water_volume"] = np.round(np.floor(total / errors.volume) * errors.volume, 6)
     _add(columns, run, errors, rng)
     _spoil(columns, run, errors, rng)
     for name, since, until in errors.only:

@@ -66,6 +66,9 @@ class Plant(NamedTuple):
     eager: float = -50.0  # outdoors, below which the backup helps without need [degC]
     band: float = 6.0  # below its set point at which the tank is reheated [K]
     low_limit: float = -50.0  # outdoors, below which the compressor stops [degC]
+    sniff: float = 0.0  # for which the pump runs in each half hour of rest [s]
+    notch: float = 0.0  # between the levels at which the inverter runs, 0 for any
+    linger: float = 0.0  # for which the pump runs on after a run [s], 0 for the usual two minutes
 
 
 def rated_cop(plant: Plant, outdoor: Floats, flow: Floats) -> Floats:
@@ -225,7 +228,11 @@ def _run(plant, temp, humidity, draw, n, substeps):
             heat = 0.0
             power = 0.0
             fan = 0.0
-            pumping = running or since_stop < 120.0 or (plant.pump_on > 0.0 and mean_out < 15.0)
+            on_after = plant.linger if plant.linger > 0.0 else 120.0
+            pumping = running or since_stop < on_after
+            pumping = pumping or (plant.pump_on > 0.0 and mean_out < 15.0)
+            if plant.sniff > 0.0 and mean_out < 15.0 and seconds % 1800.0 < plant.sniff:
+                pumping = True
             chills = cooling and running and not hot_water
             if chills:
                 modulation += min(max(0.35 - modulation, -0.015), 0.015)
@@ -240,6 +247,10 @@ def _run(plant, temp, humidity, draw, n, substeps):
                 full = _capacity(plant, source, flow_temp) * plant.strength
                 wish = rate * (target - back) / full if not hot_water else 1.0
                 wish = min(max(wish, plant.least), 1.0)
+                if plant.notch > 0.0:  # it holds a level until it is a whole one off
+                    held = np.round(modulation / plant.notch) * plant.notch
+                    wish = held if abs(wish - held) < plant.notch else wish
+                    wish = min(max(wish, plant.least), 1.0)
                 modulation += min(max(wish - modulation, -0.015), 0.015)
                 cover = min(frost / plant.frost_mass, 1.0)
                 warm_up = min(since_start, since_defrost)

@@ -56,6 +56,7 @@ CHANNELS = {
     "power_backup": ("power:backup", "watt"),
     "energy_unit": ("energy:unit", "kWh"),
     "heat_energy": ("heat_energy", "kWh"),
+    "water_volume": ("water_volume", "m3"),
     "hot_water_on": ("hot_water_on", "fraction"),
     "heat_power": ("heat_power", "watt"),
     "outdoor_weather": ("outdoor_temp:weather", "degC"),

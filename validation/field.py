@@ -295,8 +295,8 @@ def _off(found: tuple[float, float, float] | None) -> str:
 def table(rows: Sequence[Row]) -> list[str]:
     """A row a system."""
     lines = [
-        "| system | fault | columns | heat | electricity | COP | ratio | of rated_map | truth | verdict |"
-        " starts | defrosts found, false | hot water | findings |",
+        "| system | fault | columns | heat | electricity | COP | ratio | of rated_map | truth |"
+        " verdict | starts | defrosts found, false | hot water | findings |",
         "|---|---|---|---|---|---|---|---|---|---|---|---|---|---|",
     ]
     for r in rows:
@@ -373,8 +373,9 @@ def totals(rows: Sequence[Row]) -> list[str]:
 
 HEAD = """# Field
 
-Written by `make field DIR=…`: logs of installations that were not drawn by this project's stand-ins.
-`!`: the truth lies outside U. A number after → is the place of the fault among the findings.
+Written by `make field DIR=…`: logs of installations that were not drawn by this project's
+stand-ins. `!`: the truth lies outside U. A number after → is the place of the fault among the
+findings.
 """
 
 

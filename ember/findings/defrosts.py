@@ -135,7 +135,8 @@ def _ice_left(ground: Ground) -> Finding | None:
     count, words = found
     share = count / ground.defrosts.count
     return _finding(
-        ground, "ineffective defrosts", f"Defrosts that do not clear the coil: {words}; {often[1]}.",
+        ground, "ineffective defrosts",
+        f"Defrosts that do not clear the coil: {words}; {often[1]}.",
         True, max(_beyond_expected(ground), 0.6), counted(share), 0.25,
         "share of defrosts that show it", True,
         [Cause("ice that is never melted: drain blocked or frozen, base-pan heater dead"),

@@ -67,7 +67,8 @@ _WORDS: dict[Says, str] = {
         "fwt|vl|vlt|tvl|vorlauf|vorl|depart|dep|impulsion|ida|mandata|aanvoer|fremlob|fremloeb|"
         "framledning|turledning|tur|zasilanie|zasil|privod|menovesi|flow|outlet water|water outlet|"
         "water out|wtr out|outlet|tflow|tsup|tsupply|sup|t sup|tvorlauf|elore|elore meno|tur temp|"
-        "avanco|ida de agua|saida|uscita|salida|hp out|wp aus|austritt|sortie|sortie eau|t out water"
+        "avanco|ida de agua|saida|uscita|salida|hp out|wp aus|austritt|sortie|sortie eau|"
+        "t out water"
     ),
     Says.RETURN: (
         "entering water|water entering|return|ret|rwt|ewt|rl|rlt|trl|rucklauf|ruecklauf|rueckl|"
@@ -76,7 +77,8 @@ _WORDS: dict[Says, str] = {
         "wp ein|eintritt|entree|entree eau|volta"
     ),
     Says.OUTDOOR: (
-        "outdoor|outside|oat|odt|out air|oa|at|aussen|aussenluft|aussentemp|ext|exterieur|exterieure|"
+        "outdoor|outside|oat|odt|out air|oa|at|aussen|aussenluft|aussentemp|ext|exterieur|"
+        "exterieure|"
         "exterior|esterna|esterno|externa|buiten|ude|udetemp|udeluft|ute|utetemp|uteluft|"
         "zewnetrzna|zewn|venkovni|ulko|ulkoilma|kulso|outdoors|weather|tout|t out|tamb|text|tau|"
         "t ext|t aussen|outdoor air|outside air"
@@ -92,7 +94,8 @@ _WORDS: dict[Says, str] = {
     Says.TANK: (
         "hot water|hot water tank|hotwater|domestic hot water|dhw|dhw tank|hwc|hwt|hws|hw|cylinder|"
         "cyl|tank|store|brauchwasser|warmwasser|ww|tww|wws|speicher|trinkwasser|boiler|ecs|ballon|"
-        "ballon ecs|eau chaude|acs|acumulador|deposito|agua caliente|bollitore|acqua calda|accumulo|"
+        "ballon ecs|eau chaude|acs|acumulador|deposito|agua caliente|bollitore|acqua calda|"
+        "accumulo|"
         "sww|tapwater|warm water|vv|varmtvand|varmvatten|vvb|vvbereder|bereder|tappevann|cwu|"
         "zasobnik|tuv|bojler|lkv|kayttovesi|varaaja|aqs|agua quente|hmv"
     ),
@@ -200,7 +203,8 @@ _WORDS: dict[Says, str] = {
     Says.DIFFERENCE: "delta t|delta|dt|spreizung|difference|spread|diff|dtemp|deltat",
     Says.COST: "cost|price|kosten|preis|cout|prix|coste|precio|co2",
     Says.ON: "on|active|running|enabled|an|ein|marche|enable|flag",
-    Says.CIRCUIT: "heating circuit|heizkreis|hk|hk1|hk2|mixer|mischer|secondary|circuit de chauffage|"
+    Says.CIRCUIT: "heating circuit|heizkreis|hk|hk1|hk2|mixer|mischer|secondary|"
+                  "circuit de chauffage|"
                   "radiators|underfloor|ufh|zone 2|sekundar|secondaire|secundario|emitter",
 }  # fmt: skip
 
@@ -217,7 +221,8 @@ TAGS = {
 # Single letters and short words that are words of the trade only as tags or with others.
 _WEAK = {"t", "p", "in", "at", "a", "v", "int", "ext", "an", "ein", "ac", "on", "el", "min",
          "max", "store", "dep", "ida", "tur", "zone", "hall", "space", "out", "imp", "used", "sum",
-         "load", "input", "output", "house", "rum", "inde", "ude", "ute", "capacity", "limit"}  # fmt: skip
+         "load", "input", "output", "house", "rum", "inde", "ude", "ute", "capacity",
+         "limit"}  # fmt: skip
 
 _TAG = re.compile(r"^([a-z]{2,3})[-_ ]?(\d{2,5}[a-z]?)$")
 ANYWHERE = 6  # letters from which a word is found within another

@@ -445,7 +445,8 @@ def _ratio(register: Floats, rate: Floats, sample: Sample) -> tuple[float, float
 
 
 _PER_JOULE = {"Wh": 1 / 3600, "kWh": 1 / 3.6e6, "MWh": 1 / 3.6e9, "MJ": 1e-6, "GJ": 1e-9,
-              "kJ": 1e-3, "joule": 1.0, "kBtu": 1 / 1055055.85, "MMBtu": 1 / 1.05505585e9}  # fmt: skip
+              "kJ": 1e-3, "joule": 1.0, "kBtu": 1 / 1055055.85,
+              "MMBtu": 1 / 1.05505585e9}  # fmt: skip
 
 
 def _registers(

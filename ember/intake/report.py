@@ -32,8 +32,8 @@ class Note:
 
 @dataclass(frozen=True, slots=True)
 class ColumnReport:
-    """A column of the file and what became of it. valid : cells of the grid with a reading. modes : of
-    a column of modes, each word with the state it was taken for."""
+    """A column of the file and what became of it. valid : cells of the grid with a reading. modes :
+    of a column of modes, each word with the state it was taken for."""
 
     header: str
     channel: str

@@ -7,6 +7,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
+from itertools import product
 
 import numpy as np
 import pyarrow as pa
@@ -212,12 +213,14 @@ def _apart_freely(dialect: Dialect, rows: list[tuple[str, ...]]) -> Stamps | Non
             continue
         if all(when.is_date(cell) for cell in cells):
             dates.append(column)
-        elif all(when.is_time(cell) for cell in cells):
+        if all(when.is_time(cell) for cell in cells):  # 1.02.03 could be either
             times.append(column)
-    if len(dates) != 1 or len(times) != 1:
-        return None
-    both = [f"{row[dates[0]]} {row[times[0]]}" for row in rows if row[dates[0]] and row[times[0]]]
-    return _freely(dates[0], both, times[0])
+    found = []
+    for date, time in product(dates, times):
+        both = [f"{row[date]} {row[time]}" for row in rows if row[date] and row[time]]
+        if date != time and (stamps := _freely(date, both, time)) is not None:
+            found.append(stamps)
+    return found[0] if len(found) == 1 else None
 
 
 def times_of(text: pa.ChunkedArray, stamps: Stamps) -> pa.ChunkedArray:

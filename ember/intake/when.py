@@ -37,8 +37,9 @@ _DATE_COMPACT = r"^(?P<a>\d{4})(?P<b>\d{2})(?P<c>\d{2})$"
 TIME = rf"^(?:{_CLOCK})$"
 _MONTHS = (
     "jan ene gen sty led tam", "feb fev unor hel", "mar mrz maa bre", "apr avr abr kwi dub huh",
-    "may mai mag mei maj kve tou", "jun jui giu cze kes", "jul lug lip cer hei", "aug aou ago sie srp elo",
-    "sep set wrz zar syy", "oct okt ott out paz rij lok", "nov lis mar", "dec dez dic des gru pro jou",
+    "may mai mag mei maj kve tou", "jun jui giu cze kes", "jul lug lip cer hei",
+    "aug aou ago sie srp elo", "sep set wrz zar syy", "oct okt ott out paz rij lok",
+    "nov lis mar", "dec dez dic des gru pro jou",
 )  # fmt: skip
 
 

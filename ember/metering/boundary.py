@@ -61,7 +61,7 @@ class Plan:
 
     @property
     def given(self) -> tuple[Share, ...]:
-        """All that its heat is made of: meters of heat, and of heaters whose electricity is heat."""
+        """What its heat is made of: meters of heat, and of heaters whose electricity is heat."""
         return self.heat + self.heat_by_heaters
 
     @property

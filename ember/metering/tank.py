@@ -11,7 +11,7 @@ from ember.trace import Bools, Floats, Ints, Trace, edges_of
 
 NAME = "tank lift"
 CHANNEL = "tank_temp"
-# Of probes for the mean of the tank, as a share of the lift, by how many there are: common practice.
+# Of probes for the mean of the tank, as a share of the lift, by their number: common practice.
 MEAN = {1: 0.15, 2: 0.10, 3: 0.06}
 PROBES = {1: "one probe", 2: "two probes", 3: "three probes or more"}
 LOSS = 1.8  # standing loss of a usual tank [W/K], common practice

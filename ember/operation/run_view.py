@@ -62,7 +62,8 @@ class RunsSeen:
 
     starts_a_day : None for less than a day. most_an_hour : most starts within an hour, with the
     instant [s]; too_many : six and more. short : how many of those that ended by themselves,
-    `ended`, were under ten minutes; mostly_short : more of them than the analyst's limit. minutes : median length.
+    `ended`, were under ten minutes; mostly_short : more of them than the analyst's limit.
+    minutes : median length.
     run_fraction : share of the known time with the unit running.
     standby, pump_only : electricity at rest, and of the pump while nothing is made [kWh]; hours of
     each. cycling : what that means, in words; None where nothing is wrong. basis : state or event

@@ -146,8 +146,8 @@ def stands_at(comparison: Comparison) -> tuple[str, ...]:
     said = []
     if comparison.further:
         said.append(
-            f"Compared at {level}, the narrowest level that is metered; the table stands near H2, so "
-            "the expected electricity has besides: "
+            f"Compared at {level}, the narrowest level that is metered; the table stands near H2, "
+            "so the expected electricity has besides: "
             + "; ".join(f"{f.words}, {f.watts:.0f} ± {f.limit:.0f} W" for f in comparison.further)
             + "."
         )

@@ -1,8 +1,8 @@
 """SCOP by EN 14825 from the points that a maker declares, A to G.
 
-Only this is called SCOP: between the declared points the COP, degraded at them, and the capacity are
-straight lines over the outdoor temperature; warmer than D the line from C to D goes on; below the
-low outdoor limit the heater carries all.
+Only this is called SCOP: between the declared points the COP, degraded at them, and the capacity
+are straight lines over the outdoor temperature; warmer than D the line from C to D goes on; below
+the low outdoor limit the heater carries all.
 """
 
 from collections.abc import Sequence

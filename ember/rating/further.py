@@ -87,7 +87,7 @@ def _flow(installation: Installation, trace: Trace) -> Floats | None:
     for circuit in installation.circuits:
         if circuit.flow_rate in trace:
             return trace[circuit.flow_rate]
-    return trace["flow_rate"] if "flow_rate" in trace else None
+    return trace.get("flow_rate")
 
 
 def _read(

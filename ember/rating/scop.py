@@ -19,6 +19,8 @@ CD = 0.25  # the same, air
 MOST_ASSUMED = 0.2  # of the heat in bins outside the table, from which no SCOP is offered
 INDOOR = 20.0  # air-to-air [degC]
 KWH = 1000.0
+NONE_GIVEN = AuxTimes()
+NO_AUX = Aux()
 
 
 @dataclass(frozen=True)
@@ -30,7 +32,7 @@ class AuxHours:
     by_state: dict[str, float | None]
 
     @classmethod
-    def of(cls, climate: Climate, given: AuxTimes = AuxTimes()) -> "AuxHours":
+    def of(cls, climate: Climate, given: AuxTimes = NONE_GIVEN) -> "AuxHours":
         """Those of a climate, where none are given."""
         usual = AVERAGE_HOURS if climate == Climate.AVERAGE else {}
         fields = {"thermostat off": given.thermostat_off, "standby": given.standby,
@@ -79,7 +81,7 @@ class Scop:
 
 def scop(
     table: RatedTable, climate: Climate, level: int, variable: bool = True,
-    bivalent: float | None = None, design_load_kw: float | None = None, aux: Aux = Aux(),
+    bivalent: float | None = None, design_load_kw: float | None = None, aux: Aux = NO_AUX,
     least_share: float | None = None,
 ) -> Scop:  # fmt: skip
     """SCOP in a reference climate.

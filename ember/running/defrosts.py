@@ -50,8 +50,8 @@ class Defrosts:
     potential : mean while running [kg/kg], load : potential × time [kg/kg·s], surely : mean
     potential where the approach is larger by what it may err. ended : code of How.
     after_expected, after_used : electricity by the rated table and as measured, of the compared
-    running AFTER its end [J]; clean_expected, clean_used : of that long before it, with nothing left
-    on the coil of the one before; 0 where there is none.
+    running AFTER its end [J]; clean_expected, clean_used : of that long before it, with nothing
+    left on the coil of the one before; 0 where there is none.
     """
 
     start: Ints

@@ -43,7 +43,7 @@ def by_water(
     Source: common practice.
     """
     names = pair_of(trace, circuit)
-    tank = trace["tank_temp"] if "tank_temp" in trace else None
+    tank = trace.get("tank_temp")
     lifts: list[Span] = []
     if names is not None and trace.step <= COARSEST:
         lifts = turns(trace, *names, installation.outdoor.channel, on)
@@ -79,7 +79,7 @@ def turns(trace: Trace, flow: str, back: str, outdoor: str, on: Bools) -> list[S
     f, r = _bridged(trace[flow]), _bridged(trace[back])
     dr, df = _moved(r), _moved(f)
     noise = _noise(r)
-    line = _house_line(f, trace[outdoor] if outdoor in trace else None, on)
+    line = _house_line(f, trace.get(outdoor), on)
     hot = f > line + ABOVE
     fall = (dr < -max(FALL, NOISES * noise)) & (df < -max(FALL, NOISES * noise))
     wide = max(1, round(TURNING / step))
@@ -111,8 +111,8 @@ def _begin(
     end: int, last: int, f: Floats, line: Floats, turn: Floats, on: Bools, least: float,
     before: int, most: int, wide: int,
 ) -> tuple[int, bool]:  # fmt: skip
-    """The cell in which a lift that ends at `end` began, and whether the valve's turn was seen: back
-    to where the flow leaves the house's line, and from there to the turn or the compressor's
+    """The cell in which a lift that ends at `end` began, and whether the valve's turn was seen:
+    back to where the flow leaves the house's line, and from there to the turn or the compressor's
     start."""
     low = max(last, end - most, 0)
     near = f[low:end] < line[low:end] + NEAR_LINE

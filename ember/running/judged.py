@@ -56,8 +56,8 @@ def _ice_left(found: Defrosts, pick: Ints) -> list[Judgement]:
         return []
     return [Judgement(
         Judged.ICE_LEFT, int(seen.sum()),
-        f"a quarter of an hour after {seen.sum()} of {len(pick)} the unit makes {ratio:.0%} of what "
-        "it makes of the rated table with its coil long clear: ice is left after each",
+        f"a quarter of an hour after {seen.sum()} of {len(pick)} the unit makes {ratio:.0%} of "
+        "what it makes of the rated table with its coil long clear: ice is left after each",
     )]  # fmt: skip
 
 

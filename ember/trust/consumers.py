@@ -119,7 +119,10 @@ def _missing(seen: Seen) -> Check | str:
     flow = trace[circuit.flow_rate]
     # One step of coarse sensors moves the heat by this much, and is no heater.
     coarse = max(step_of(trace[c]) for c in (circuit.flow_temp, circuit.return_temp))
-    grain = STEPS * coarse * WATER * float(np.nanmedian(flow[settled]))
+    flowing = flow[settled & np.isfinite(flow)]
+    if not len(flowing):
+        return "Flow is not logged in settled heating."
+    grain = STEPS * coarse * WATER * float(np.median(flowing))
     steep = np.flatnonzero(fit & (np.abs(rise) > max(HEAT_STEP, OUT_OF_NOISE * noise, grain)))
     after = np.array([flow[k + cells + 1 : k + 2 * cells + 1].mean() for k in steep])
     before = np.array([flow[k : k + cells].mean() for k in steep])

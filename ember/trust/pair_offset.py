@@ -201,7 +201,7 @@ def _short_runs(seen: Seen, circuit: WaterCircuit) -> _Short | None:
         return None
     x, y = rate[at], seen.delta[at]
     mean = float(np.mean(x))
-    # The slope is the time to pass; noise of the sensors flattens it, so it must be one that can be.
+    # The slope is the time to pass; noise of the sensors flattens it: it must be one that can be.
     fit, error = _line(x, y, day)
     slope, u_slope = PASS, rectangular(PASS_LIMIT)
     if error < u_slope and abs(fit - PASS) <= PASS_LIMIT:

@@ -1,0 +1,125 @@
+"""Healthy systems that do what real plants do: states, starts, defrosts, hot-water heat, sums and
+ratio against the truth, and what they are falsely told."""
+
+from collections.abc import Iterable
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.assess import answer
+from ember.assessment import Assessment
+from ember.findings import Weight
+from ember.intake.columns import flow_by_volume
+from ember.operation import operation
+from ember.reckoning import reckon
+from ember.running import State
+from ember.sums import FORBIDS
+from ember.survey import Survey, survey
+from stand_ins.plant import rated_cop
+from stand_ins.scenario import Simulated, simulate
+from stand_ins.usual import usual
+from validation.trust import described
+
+WORKERS = 2
+WITHIN = 120  # of a defrost [s]
+SETTLED, RECOVERED = 600, 360  # after a start and a defrost [s]
+
+
+@dataclass(frozen=True)
+class Seen:
+    """One system. starts, defrosts : true, found, false. hot_water : found over true heat. sums :
+    (figure − truth) ÷ U by name. ratio : found, U, true; None where it is not compared. doubts,
+    acts : false ones. verdict : in a word."""
+
+    kind: str
+    seed: int
+    starts: tuple[int, int]
+    defrosts: tuple[int, int, int]
+    hot_water: float | None
+    sums: dict[str, float]
+    ratio: tuple[float, float, float] | None
+    level: str
+    doubts: tuple[str, ...]
+    acts: tuple[str, ...]
+    verdict: str
+
+
+def seen(seed: int, days: int = 106) -> Seen:
+    """One system, the core not knowing the truth."""
+    kind, scenario = usual(seed, days)
+    done = simulate(scenario)
+    trace = done.trace()
+    if "water_volume" in trace and "flow_rate" not in trace:
+        flow = flow_by_volume(trace["water_volume"], trace.step)
+        trace = trace.with_channels({"flow_rate": flow})
+    surveyed = survey(described(scenario, done), trace)
+    assessed = answer(surveyed, ran=operation(surveyed, trace))
+    begun = surveyed.runs[surveyed.runs[:, 0] > 0]
+    starts = (int((done.run.starts > 0).sum()), len(begun))
+    found = surveyed.defrosts * trace.step
+    true = done.run.defrosts.reshape(-1, 2)
+    hit = sum(
+        bool(np.any((found[:, 1] > a - WITHIN) & (found[:, 0] < b + WITHIN))) for a, b in true
+    )
+    false = sum(
+        not np.any((true[:, 1] > a - WITHIN) & (true[:, 0] < b + WITHIN)) for a, b in found.tolist()
+    )
+    return Seen(
+        kind=kind,
+        seed=seed,
+        starts=starts,
+        defrosts=(len(true), hit, false),
+        hot_water=_hot_water(done, surveyed),
+        sums=_sums(done, assessed),
+        ratio=_ratio(done, assessed),
+        level=assessed.comparison.measured.level.value if assessed.comparison else "",
+        doubts=tuple(c.name for c in assessed.checks if c.unsound and FORBIDS & set(c.touches)),
+        acts=tuple(f.kind for f in assessed.findings if f.weight == Weight.ACT),
+        verdict=assessed.verdict.kind.value,
+    )
+
+
+def _hot_water(done: Simulated, surveyed: Survey) -> float | None:
+    plan = next(p for p in reversed(surveyed.facts.plans.values()) if p.missing is None)
+    groups = np.where(surveyed.book.state == State.HOT_WATER, 0, -1)
+    asked = [(float(surveyed.start), float(surveyed.stop))]
+    found = reckon(surveyed.book, plan, groups, asked)[0]
+    true = float(done.run.sums["hot_water"].sum()) / 3.6e6
+    return found.heat.value / true if found.heat is not None and true > 20 else None
+
+
+def _sums(done: Simulated, assessed: Assessment) -> dict[str, float]:
+    main = assessed.main
+    assert main is not None and main.electricity is not None
+    heat, used = done.truth_heat(), done.truth_electricity("H4")
+    found = {"electricity": (main.electricity.value - used) / main.electricity.U}
+    if main.heat is not None and main.cop is not None:
+        found["heat"] = (main.heat.value - heat) / main.heat.U
+        found["COP"] = (main.cop.value - heat / used) / main.cop.U
+    return found
+
+
+def _ratio(done: Simulated, assessed: Assessment) -> tuple[float, float, float] | None:
+    """The ratio against the one of the unit's own true heat and electricity in settled heating."""
+    if assessed.comparison is None:
+        return None
+    run, step = done.run, done.scenario.step
+    settled = run.state == State.HEATING
+    ends = run.defrosts.reshape(-1, 2)[:, 1] // step
+    for end in ends.tolist():
+        settled[end : end + RECOVERED // step + 1] = False
+    settled &= run.spot["backup_power"] == 0
+    cop = rated_cop(done.scenario.plant, run.spot["source"], run.spot["flow_temp"])
+    heat = run.sums["heating"]
+    used = run.sums["compressor"] + run.sums["source"] + run.sums["controls"]
+    true = float((heat[settled] / cop[settled]).sum() / used[settled].sum())
+    ratio = assessed.comparison.ratio
+    return ratio.value, ratio.U, true
+
+
+def all_seen(seeds: Iterable[int], days: int = 106) -> list[Seen]:
+    """Several systems, on two cores."""
+    with ProcessPoolExecutor(WORKERS) as pool:
+        each = list(seeds)
+        return list(pool.map(seen, each, [days] * len(each)))
