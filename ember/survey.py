@@ -35,6 +35,7 @@ from ember.rating.further import Further, beyond, further, narrowest
 from ember.reckoning import Ledger, Reckoning, ledger, reckon, refined
 from ember.running import Basis, Running, RunningSummary, State, running, summarise
 from ember.running.heater import HeaterSeen, heater_seen
+from ember.running.states import HEATER_ON
 from ember.season import latest_year
 from ember.trace import Bools, Floats, Ints, Span, Trace, edges_of
 from ember.trust import Check, Seen, Soundness, checks
@@ -222,7 +223,7 @@ class Walked:
 @dataclass(frozen=True)
 class Helped:
     """A heater within the unit's meter. mask : array, (n,)  Where it works or may. energy : array,
-    (n,)  Its electricity in each cell, as inferred [J]."""
+    (n,)  Its electricity in each cell, as metered or inferred [J]."""
 
     mask: Bools
     energy: Floats
@@ -434,8 +435,17 @@ def _helped(
     heat: Floats | None,
 ) -> tuple[HeaterSeen | None, Helped | None]:
     """A heater within the meter at which is compared, and where it works or may."""
-    if plan is None or not beyond(installation, plan.level) & HEATERS:
+    inside = frozenset() if plan is None else beyond(installation, plan.level) & HEATERS
+    if plan is None or not inside:
         return None, None
+    own = [m for m in installation.electricity
+           if m.name in streams.electricity and inside.issuperset(m.includes)]  # fmt: skip
+    if inside == {c for m in own for c in m.includes}:  # a submeter tells more than steps do
+        energy = np.nan_to_num(np.sum([streams.electricity[m.name].energy for m in own], axis=0))
+        works = energy > HEATER_ON * trace.step
+        size = float(np.median(energy[works])) / trace.step if works.any() else 0.0
+        metered = HeaterSeen(size, works, np.zeros_like(works), 0, True, True)
+        return metered, Helped(_widened(works, round(ABOUT / trace.step)), energy)
     used = summed(plan.electricity, streams.energy)
     coarse = any(s.step_energy for name, s in streams.electricity.items()
                  if name in {n for _, n in plan.electricity})  # fmt: skip

@@ -30,9 +30,9 @@ class MeterErrors:
     unit whose air is logged; heads : (label, share of the heat, true airflow) of several of them.
     brine : the source's temperature is logged. secondary : the flow temperature behind a buffer is.
     gauges : refrigerant pressures and temperatures are. undercharged : superheat that a lack of
-    refrigerant adds [K]. whole : the unit's meter holds pump and backup too. net : the heat
-    register falls by what defrosts take back. volume : the water's volume register is logged, in steps of it
-    [m3].
+    refrigerant adds [K]. whole : the unit's meter holds pump and backup too. net : the
+    heat register falls by what defrosts take back. volume : the water's volume register is logged,
+    in steps of it [m3].
     """
 
     flow_gain: float = 0.0

@@ -18,6 +18,8 @@ ROOM = 20.0  # where none is logged or described [degC]
 WARM_ROOM = 0.5  # above the described room temperature that nobody minds [K], common practice
 KNEE = 15.0  # outdoors, at which a house needs no heat, common practice [degC]
 SLOPE_ROUGH = 0.25  # standard uncertainty of what a kelvin saves, as a share, common practice
+NEEDED_LIMIT = 3.0  # of the flow that is needed, as described or seen [K], common practice
+ONE_SPEED = 5.0  # by which the flow of a unit of one speed lies above the mean [K], common practice
 
 
 def needed_flow(ground: Ground, outdoor: Floats) -> tuple[Floats, str] | None:
@@ -124,12 +126,19 @@ def steep_curve(ground: Ground) -> Finding | None:
     if room is not None:
         too_warm = max(room.median - house.design_indoor - WARM_ROOM, 0.0)
     kwh += _overheated(ground, too_warm)
-    lost = ground.loss(kwh, SLOPE_ROUGH, "what a kelvin saves")
+    parts = [
+        Part("flow temperature", rectangular(FLOW_TEMP_LIMIT)),
+        Part("the flow that is needed", rectangular(NEEDED_LIMIT)),
+    ]
+    if not ground.installation.unit.variable_speed:
+        parts.append(Part("running at one speed, above the mean", rectangular(ONE_SPEED)))
+    measured = Estimate(mean, "kelvin", tuple(parts))
+    share = float(np.hypot(SLOPE_ROUGH, measured.U / 2 / mean))
+    lost = ground.loss(kwh, share, "what a kelvin saves, the flow that is needed")
     held: tuple[str, ...] = ()
     if room is not None:
         held = (f"the room's median is {room.median:.1f} °C, middle {room.low:.1f} to "
                 f"{room.high:.1f}",)  # fmt: skip
-    measured = Estimate(mean, "kelvin", (Part("flow temperature", rectangular(FLOW_TEMP_LIMIT)),))
     return ground.finding(
         "over-steep curve",
         f"The flow is {mean:.1f} K warmer than the house needs on average.",

@@ -43,13 +43,13 @@ def place_held(stamps: Seconds, how: OnChange, name: str) -> tuple[Placement, li
     start = int(kept[0]) // step * step
     n = (int(kept[-1]) - start) // step + 1
     _limit(n, step, name)
-    every = "as stated" if how.found else "none was found, so half an hour is taken"
+    told = how.told or "none was found, so half an hour is taken"
     text = (
         "Written on change: each value is held until its next, at most "
         f"{how.heartbeat / 60:.0f} min while nothing at all is written "
-        f"({'where silences pile up' if how.found else every}); longer silences are gaps."
+        f"({told}); longer silences are gaps."
     )
-    said = note(Treatment.CONVERTED if how.found else Treatment.DOUBTED, text)
+    said = note(Treatment.CONVERTED if how.told else Treatment.DOUBTED, text)
     return Placement(start, step, n, order, None, None, (how, kept)), [said]
 
 

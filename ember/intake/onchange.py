@@ -14,7 +14,7 @@ from ember.trace import Bools, Floats
 
 ALIKE = 0.25  # of the median, within which gaps are of one step
 REGULAR = 0.7  # of the gaps that are, from which rows come by the clock
-UNEVEN = 3.0  # of the 95th percentile of the gaps over the median, from which they do not
+UNEVEN = 2.0  # of the 95th percentile of the gaps over the median, from which they do not
 LEAST = 50  # readings of a column that say how it is written
 SILENT = 0.03  # of the gaps that are longer than usual, from which they are looked at
 STANDS = 0.8  # of what readings move from row to row, that they move over a silence
@@ -29,11 +29,11 @@ STEPS = (60, 120, 300)  # of the grid [s]
 
 @dataclass(frozen=True)
 class OnChange:
-    """How such a log is held. heartbeat [s]; found : whether silences pile up there, or it is
-    stated; all_times : array, (n,)  Of every row, in order [s]."""
+    """How such a log is held. heartbeat [s]; told : by what it is known, in words, empty where
+    it is assumed; all_times : array, (n,)  Of every row, in order [s]."""
 
     heartbeat: float
-    found: bool
+    told: str
     all_times: Seconds
 
 
@@ -86,9 +86,11 @@ def on_change(times: Seconds, columns: Sequence[Floats], stated: float | None) -
     if not looked or (np.mean(looked) < 0.5 and not stands(times, columns)):
         return None
     if stated is not None:
-        return OnChange(stated, True, times)
+        return OnChange(stated, "as described", times)
     found = _piled(np.diff(np.unique(times)))
-    return OnChange(HEARTBEAT if found is None else found, found is not None, times)
+    if found is None:
+        return OnChange(HEARTBEAT, "", times)
+    return OnChange(found, "where silences pile up", times)
 
 
 def _piled(gaps: NDArray[Any]) -> float | None:

@@ -256,6 +256,12 @@ def verdict(
             f"{said}: above {most:g} even without U. No unit does that; look for heat that is "
             "counted without its electricity, or a wrong unit.",
         )
+    if ratio.value > most:
+        return Verdict(
+            VerdictKind.WIDE_LIMITS,
+            f"{said}: above {most:g}, which no unit reaches, but within U it may be as rated; "
+            "this metering cannot tell.",
+        )
     if low < thresholds.wide_limits:
         return Verdict(
             VerdictKind.WIDE_LIMITS,

@@ -4,7 +4,7 @@ import numpy as np
 
 from ember.channels import quantity_of
 from ember.corrections import stands_out
-from ember.installation import Consumer, Rule
+from ember.installation import HEATERS, Consumer, Rule
 from ember.quantity import symbol
 from ember.running import State
 from ember.trace import Bools, Floats, Span
@@ -17,6 +17,7 @@ AROUND = 900.0  # of a change-over to hot water, when water really comes and goe
 OUTDOOR_JUMP = 8.0
 SLOW = 240  # steps above which water may really come and go within one reading [s]
 SLOW_FACTOR = 2.0
+HEATER = 10_000.0  # that a heater within a meter may really jump by [W], common practice
 TIMES_USUAL = 2.0  # of the 99th percentile, for flow and power
 LEAST = 3  # spikes before anything is said
 
@@ -87,7 +88,8 @@ def _limits(seen: Seen) -> dict[str, tuple[float, Touches]]:
         # A heater's meter really jumps for a reading or two.
         unit = meter.channel.startswith("power") and Consumer.COMPRESSOR in meter.includes
         if unit and meter.channel in seen.trace:
-            jump = max(_usual(seen.trace[meter.channel]), 500.0)
+            least = HEATER if HEATERS & set(meter.includes) else 500.0
+            jump = max(_usual(seen.trace[meter.channel]), least)
             limits[meter.channel] = jump, Touches.ELECTRICITY
     limits[seen.installation.outdoor.channel] = OUTDOOR_JUMP * slow, Touches.CONDITIONS
     return {channel: limit for channel, limit in limits.items() if channel in seen.trace}

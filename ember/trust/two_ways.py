@@ -23,7 +23,8 @@ MOST = 0.05  # by which the two may disagree, common practice
 def two_ways(seen: Seen) -> Check:
     """Whether a heat register and the logged flow × ΔT agree. Source: common practice.
 
-    Heat taken back in defrosts is set aside: a register does not run backwards.
+    Heat taken back in defrosts is set aside, unless the register counts net: it then runs back, or
+    agrees better so.
     """
     streams = seen.streams
     register = next((r for r in seen.installation.registers if r.name in streams.heat), None)
@@ -36,8 +37,10 @@ def two_ways(seen: Seen) -> Check:
         )
     one, other = streams.heat[register.name].energy, streams.heat[circuit.name].energy
     known = np.isfinite(one) & np.isfinite(other) & ~seen.left_out
-    positive = np.maximum(other, 0.0)
-    total, counted = float(positive[known].sum()), float(one[known].sum())
+    positive, counted = np.maximum(other, 0.0), float(one[known].sum())
+    total, net = float(positive[known].sum()), float(other[known].sum())
+    if bool((one[known] < 0).any()) or 0 < abs(counted - net) < abs(counted - total):
+        positive, total = other, net
     if total < 20 * register.resolution_kwh * 3.6e6 or counted <= 0:
         return not_checkable(NAME, "Too little heat for the register's step.")
     ratio = counted / total

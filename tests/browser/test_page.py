@@ -18,7 +18,7 @@ class Page(SimpleTestCase):
             asked: list[str] = []
             view.on("request", lambda request: asked.append(request.url))
             found = assessed("below-rated", days=20)
-            view.set_content(page(report(found, None), "$ assess"))
+            view.set_content(page(report(found, ()), "$ assess"))
             text = view.inner_text("pre")
             width, height = view.evaluate(
                 "() => { const p = document.querySelector('pre').getBoundingClientRect();"

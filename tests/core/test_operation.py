@@ -36,6 +36,7 @@ from ember.running.starts import overlay, start_loss, starts
 from ember.running.state import Basis, Running
 from ember.sums import cooling
 from ember.survey import survey
+from ember.thresholds import Thresholds
 from ember.trace import spans_of
 from stand_ins.catalogue import SCENARIOS, varied
 from stand_ins.scenario import rated_table, simulate
@@ -337,12 +338,13 @@ class Frosting(TestCase):
         within = ran("timed")
         found = within.found.defrosts
         dry = replace(found, surely=np.zeros(len(found)), load=np.zeros(len(found)))
-        said = judged(dry, None, np.arange(len(found)), 60)
+        said = judged(dry, None, np.arange(len(found)), 60, Thresholds())
         self.assertIn("needless", [one.kind for one in said])
         often = replace(found, running=np.full(len(found), 1500.0))
-        words = {one.kind: one.words for one in judged(often, None, np.arange(len(found)), 60)}
+        every = judged(often, None, np.arange(len(found)), 60, Thresholds())
+        words = {one.kind: one.words for one in every}
         self.assertIn("suspicious in any weather", words["too often"])  # 25 min, common practice
-        few = judged(often, None, np.arange(5), 60)
+        few = judged(often, None, np.arange(5), 60, Thresholds())
         self.assertEqual(few, [], "nothing is concluded from five")
 
     def test_by_month_and_night(self) -> None:

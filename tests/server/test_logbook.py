@@ -9,8 +9,8 @@ from django.db import connection
 from django.test import TestCase, TransactionTestCase
 
 from ember.channels import Kind, quantity_of
-from ember.intake import read_log
-from server.logbook.codec import WEEK, decode, encode, laid_over, week_of, week_start, weeks_of
+from ember.intake import laid_over, read_log
+from server.logbook.codec import WEEK, decode, encode, week_of, week_start, weeks_of
 from server.logbook.lanes import decimated, long_lanes
 from server.logbook.models import Block, Import, Journal
 from server.logbook.store import StoreError, redo, store, trace_of, undo

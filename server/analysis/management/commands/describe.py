@@ -22,7 +22,7 @@ class Command(BaseCommand):
         """The arguments."""
         parser.add_argument("log", type=Path, nargs="+", help="log; several of one system")
         parser.add_argument("--name", help="of the system; without it the file's")
-        parser.add_argument("--zone", default="UTC", help="local time, as Europe/Berlin")
+        parser.add_argument("--zone", default="UTC", help="local time, an IANA zone such as CET")
         parser.add_argument("--answer", action="append", default=[], metavar="QUESTION=ANSWER")
         parser.add_argument("--out", type=Path, help="write the description here")
 
