@@ -59,7 +59,7 @@ def usual(seed: int, days: int = 106) -> tuple[str, Scenario]:
             plant = plant._replace(notch=0.12)
         case "fixed speed on a buffer":
             plant = plant._replace(
-                least=1.0, loop_capacity=plant.heat_loss * 12e3, pump_on=1.0, tight=3.0
+                least=1.0, loop_capacity=plant.heat_loss * 28e3, pump_on=1.0, tight=3.0
             )
         case "noisy sensors":
             errors = replace(errors, temp_noise=0.2, temp_step=0.0625, flow_noise=0.04)

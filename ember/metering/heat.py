@@ -11,6 +11,8 @@ from ember.metering.term import Term
 from ember.quantity import rectangular
 from ember.trace import Floats, Span, Trace
 
+USUAL_DELTA = 5.0  # where it is not logged [K], common practice
+LEAST_DELTA = 0.3  # at which a register counts heat [K], common practice
 DELTA_MIN = 3.0  # Δθ_min of a heat meter [K], the usual value (EN 1434-1, from memory)
 
 # EN 1434-1 maximum permissible errors of the flow sensor: c + d·q_p/q, at most cap (from memory).
@@ -190,14 +192,31 @@ def _flow_term(circuit: WaterCircuit, energy: Floats, flow_rate: Floats, doubled
     return Term(source, ((c * scale, energy), (d * scale, share)))
 
 
+def mean_delta(energy: Floats, flow_temp: Floats, return_temp: Floats) -> float:
+    """ΔT of the heat a register counts [K]: ΣQ ÷ Σ(Q ÷ ΔT), so that an offset of a pair gives its
+    share; the usual one where it is not to be seen.
+
+    energy : array, (n,) [J]; flow_temp, return_temp : arrays, (n,) [degC].
+    """
+    delta = flow_temp - return_temp
+    with np.errstate(invalid="ignore"):
+        use = (energy > 0) & (delta > LEAST_DELTA)
+    if not use.any():
+        return USUAL_DELTA
+    return float(energy[use].sum() / (energy[use] / delta[use]).sum())
+
+
 def register_shares(
-    register: HeatRegister, twin: tuple[Term, ...], twin_energy: Floats | None
+    register: HeatRegister,
+    twin: tuple[Term, ...],
+    twin_energy: Floats | None,
+    delta: float = USUAL_DELTA,
 ) -> list[tuple[str, float]]:
     """Relative standard uncertainties of a heat meter's register, by source.
 
     A register whose sensors are logged too has the shares of that circuit over the record, by
-    the same names, so that the two share their errors. Else ΔT is taken as 5 K and the flow as
-    half of q_p (common practice).
+    the same names, so that the two share their errors. Else from `delta`, the ΔT of its heat [K],
+    5 K where it is not logged, with the flow half of q_p (common practice).
     """
     if twin and twin_energy is not None:
         total = known_sum(twin_energy)
@@ -208,8 +227,8 @@ def register_shares(
     c, d, cap = FLOW_SENSOR[register.accuracy_class]
     limits = {
         "flow sensor": min(c + 2 * d, cap),
-        "temperature pair": PAIR[0] + PAIR[1] * DELTA_MIN / 5.0,
-        "calculator": CALCULATOR[0] + CALCULATOR[1] * DELTA_MIN / 5.0,
+        "temperature pair": PAIR[0] + PAIR[1] * DELTA_MIN / delta,
+        "calculator": CALCULATOR[0] + CALCULATOR[1] * DELTA_MIN / delta,
     }
     return [
         (f"{register.name}: {what}", rectangular(doubled * limit)) for what, limit in limits.items()

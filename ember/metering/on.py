@@ -11,7 +11,7 @@ LOWEST_REST = 5.0  # a power below which everything rests [W]
 SELDOM = 0.1  # of the readings, that a unit may rest: fewer are glitches [%]
 EMPTY = 0.25  # of what a bin would hold if all were spread evenly: so little lies in the gap
 BINS = 48
-NEARLY = 0.67  # of the widest gap, that another one is about as wide
+LEAST_RUNNING = 0.05  # of full power, that a running compressor takes at least
 LEAST_GAP = 1.35  # ratio of the powers at either side of the gap
 
 
@@ -23,8 +23,8 @@ def on_limit(power: Floats) -> float:
     power : array, (n,)  Of the meter that holds the compressor and least besides [W].
 
     Rest and running are two heaps of readings with little between them: the limit lies in the
-    middle of the widest gap below half of full power (on a logarithmic scale), of some about as
-    wide of the highest. Where there is no
+    middle of the widest gap below half of full power (on a logarithmic scale), at the
+    top of which a compressor could run. Where there is no
     gap, because the unit never rests or a register smears, it is a tenth of full power.
 
     Source: common practice.
@@ -49,9 +49,9 @@ def on_limit(power: Floats) -> float:
         elif not hollow and begin is not None:
             gaps.append((begin, k))
             begin = None
-    widest = max(b - a for a, b in gaps)
-    # Pumps and controls at rest make gaps among themselves; that to the compressor lies highest.
-    best = [(a, b) for a, b in gaps if b - a >= NEARLY * widest][-1]
+    # Pumps and controls make gaps among themselves too, far below what a compressor takes.
+    fit = [(a, b) for a, b in gaps if edges[b] >= LEAST_RUNNING * full]
+    best = max(fit, key=lambda gap: gap[1] - gap[0], default=(0, 0))
     bottom, top = float(edges[best[0]]), float(edges[best[1]])
     below = np.count_nonzero(sample < bottom)
     if top < LEAST_GAP * bottom or below == 0 or np.count_nonzero(sample > top) == 0:

@@ -22,7 +22,7 @@ from ember.installation import (
 )
 from ember.metering.air import air_energy
 from ember.metering.electricity import electricity_limit
-from ember.metering.heat import Trim, circuit_heat, register_shares
+from ember.metering.heat import USUAL_DELTA, Trim, circuit_heat, mean_delta, register_shares
 from ember.metering.on import on_limit
 from ember.metering.register import increments
 from ember.metering.stream import Stream, Streams
@@ -152,7 +152,12 @@ def _read_register(
     if np.nanmin(stream.energy, initial=0.0) < 0:
         stream = replace(stream, way=NET_WAY)
     twin = streams.heat.get(register.circuit or "")
-    shares = register_shares(register, twin.terms if twin else (), twin.energy if twin else None)
+    delta = USUAL_DELTA
+    if twin is None and "flow_temp" in trace and "return_temp" in trace:
+        delta = mean_delta(stream.energy, trace["flow_temp"], trace["return_temp"])
+    shares = register_shares(
+        register, twin.terms if twin else (), twin.energy if twin else None, delta
+    )
     terms = tuple(Term(source, ((share, stream.energy),)) for source, share in shares)
     further = _corrected_terms(
         installation, trace, zone, register.name, register.channel, stream.energy

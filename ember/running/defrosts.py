@@ -227,7 +227,7 @@ def _how(length: Ints, step: int, cells: Cells) -> Ints:
         return how
     longest = int(np.percentile(length, 99.5))  # hardly one is longer, if it is a limit
     at_limit = length >= longest - 1
-    if longest * step >= LIMIT_FROM and np.mean(at_limit) >= 0.1:
+    if longest * step >= LIMIT_FROM and np.mean(length >= longest) >= 0.1:
         how[:] = np.where(at_limit, How.TIME_LIMIT, How.TEMPERATURE)
     else:
         how[:] = How.TEMPERATURE

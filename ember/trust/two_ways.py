@@ -23,8 +23,8 @@ MOST = 0.05  # by which the two may disagree, common practice
 def two_ways(seen: Seen) -> Check:
     """Whether a heat register and the logged flow × ΔT agree. Source: common practice.
 
-    Heat taken back in defrosts is set aside, unless the register counts net: it then runs back, or
-    agrees better so.
+    Heat taken back in defrosts is set aside, unless the register agrees better with it: it then
+    counts net.
     """
     streams = seen.streams
     register = next((r for r in seen.installation.registers if r.name in streams.heat), None)
@@ -39,7 +39,7 @@ def two_ways(seen: Seen) -> Check:
     known = np.isfinite(one) & np.isfinite(other) & ~seen.left_out
     positive, counted = np.maximum(other, 0.0), float(one[known].sum())
     total, net = float(positive[known].sum()), float(other[known].sum())
-    if bool((one[known] < 0).any()) or 0 < abs(counted - net) < abs(counted - total):
+    if 0 < abs(counted - net) < abs(counted - total):
         positive, total = other, net
     if total < 20 * register.resolution_kwh * 3.6e6 or counted <= 0:
         return not_checkable(NAME, "Too little heat for the register's step.")

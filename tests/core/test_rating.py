@@ -188,7 +188,8 @@ class Verdicts(TestCase):
             (0.92, 0.15, VerdictKind.WIDE_LIMITS),
             (1.00, 0.15, VerdictKind.AS_RATED),
             (1.20, 0.04, VerdictKind.TOO_GOOD),
-            (1.20, 0.06, VerdictKind.AS_RATED),
+            (1.20, 0.06, VerdictKind.WIDE_LIMITS),
+            (1.14, 0.06, VerdictKind.AS_RATED),
         ):
             self.assertEqual(self.said(value, expanded), kind, (value, expanded))
 
