@@ -4,7 +4,7 @@ PY := .venv/bin/python
 PORT ?= 8000
 export PYTHONHASHSEED := 0
 
-.PHONY: demo demo-reset web types test browser-packages check-python check-web test-core speed validate shots lock clean
+.PHONY: demo demo-reset web types test browser-packages check-python check-web test-core speed validate field shots lock clean
 .DEFAULT_GOAL := demo
 
 .venv/run.stamp: requirements/run.txt
@@ -63,6 +63,10 @@ speed: .venv/dev.stamp web/dist/index.html  ## measure against a plain notebook 
 
 validate: .venv/dev.stamp  ## faults, quirks and uncertainty against the truth of the stand-ins
 	$(PY) -m validation.run
+
+field: .venv/dev.stamp  ## score logs from elsewhere: make field DIR=folder (docs/formats.md)
+	@test -n "$(DIR)" || { echo "Which folder of systems? make field DIR=…"; exit 2; }
+	$(PY) -m validation.field $(DIR) --write
 
 shots: .venv/dev.stamp web/dist/index.html  ## refresh the pictures in docs/screenshots
 	@bash scripts/preflight.sh chromium

@@ -35,8 +35,8 @@ from ember.running import State
 from ember.sums import FORBIDS
 from ember.survey import Survey, survey
 from ember.trace import Trace
-
-DOCUMENT = Path(__file__).resolve().parent.parent / "docs" / "field.md"
+from validation import document
+from validation.rates import rates
 
 # What about.json calls a column, and the channel it is. Longest beginnings first.
 QUANTITIES = {
@@ -124,7 +124,9 @@ class Row:
     defrosts: tuple[int, int, int] = (0, 0, 0)  # true, found, false
     hot_water: tuple[float, float] = (0.0, 0.0)  # heat [kWh], truth
     noisy: bool = False
+    unsound: tuple[str, ...] = ()
     findings: tuple[str, ...] = ()
+    acting: tuple[str, ...] = ()
     place: int | None = None
     forbidden: tuple[str, ...] = ()
 
@@ -260,6 +262,8 @@ def _said(row: Row, assessed: Assessment, truth: Mapping[str, Any]) -> None:
     row.doubts = tuple(
         c.name for c in assessed.checks if c.unsound and (FORBIDS & set(c.touches) or not c.touches)
     )
+    row.unsound = tuple(c.name for c in assessed.checks if c.unsound)
+    row.acting = tuple(f.kind for f in assessed.findings if f.weight == Weight.ACT)
     row.findings = tuple(f"{f.kind} ({f.weight.value})" for f in assessed.findings)
     row.place = next((k for k, f in enumerate(assessed.findings, 1) if f.kind in row.kind), None)
     forbidden = []
@@ -371,11 +375,11 @@ def totals(rows: Sequence[Row]) -> list[str]:
     ]  # fmt: skip
 
 
-HEAD = """# Field
+HEAD = """## Field: {count} logs that were not drawn by these stand-ins
 
-Written by `make field DIR=…`: logs of installations that were not drawn by this project's
-stand-ins. `!`: the truth lies outside U. A number after → is the place of the fault among the
-findings.
+Written by `make field DIR=…`, the columns found by the core, the description that of the folder
+(docs/formats.md). `!`: the truth lies outside U. A number after → is the place of the fault among
+the findings.
 """
 
 
@@ -384,7 +388,7 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=main.__doc__)
     parser.add_argument("folder", type=Path)
     parser.add_argument("--only", nargs="*", help="names of systems")
-    parser.add_argument("--write", action="store_true", help="into docs/field.md")
+    parser.add_argument("--write", action="store_true", help="into docs/validation.md")
     asked = parser.parse_args()
     folders = sorted(p.parent for p in asked.folder.glob("*/truth.json"))
     if asked.only:
@@ -392,13 +396,18 @@ def main() -> None:
     if not folders:
         parser.error(f"{asked.folder} holds no folder with a truth.json.")
     rows = all_scored(folders)
-    text = "\n".join([HEAD, *table(rows), "", *totals(rows), ""])
+    well = [r for r in rows if r.healthy and not r.error]
+    said = rates([r.unsound for r in well], [r.acting for r in well]) if well else []
+    text = "\n".join([
+        HEAD.format(count=len(rows)), *table(rows), "", *totals(rows), "",
+        "False alarms on the healthy ones:", "", *said, "",
+    ])  # fmt: skip
     print(text)
     for r in rows:
         if r.columns and (r.columns.wrong or r.columns.open):
             print(r.name, "wrong:", r.columns.wrong, "open:", r.columns.open)
     if asked.write:
-        DOCUMENT.write_text(text, encoding="utf-8")
+        document.write(document.own(), text)
 
 
 if __name__ == "__main__":

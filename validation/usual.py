@@ -29,8 +29,9 @@ SETTLED, RECOVERED = 600, 360  # after a start and a defrost [s]
 @dataclass(frozen=True)
 class Seen:
     """One system. starts, defrosts : true, found, false. hot_water : found over true heat. sums :
-    (figure − truth) ÷ U by name. ratio : found, U, true; None where it is not compared. doubts,
-    acts : false ones. verdict : in a word."""
+    (figure − truth) ÷ U by name. ratio : found, U, true; None where it is not compared. doubts :
+    that forbid a verdict; unsound : every check that doubts anything; acts, looks : findings.
+    verdict : in a word. All of them are false: each system is healthy."""
 
     kind: str
     seed: int
@@ -41,6 +42,8 @@ class Seen:
     ratio: tuple[float, float, float] | None
     level: str
     doubts: tuple[str, ...]
+    unsound: tuple[str, ...]
+    looks: tuple[str, ...]
     acts: tuple[str, ...]
     verdict: str
 
@@ -75,6 +78,8 @@ def seen(seed: int, days: int = 106) -> Seen:
         ratio=_ratio(done, assessed),
         level=assessed.comparison.measured.level.value if assessed.comparison else "",
         doubts=tuple(c.name for c in assessed.checks if c.unsound and FORBIDS & set(c.touches)),
+        unsound=tuple(c.name for c in assessed.checks if c.unsound),
+        looks=tuple(f.kind for f in assessed.findings if f.weight == Weight.LOOK),
         acts=tuple(f.kind for f in assessed.findings if f.weight == Weight.ACT),
         verdict=assessed.verdict.kind.value,
     )

@@ -32,6 +32,7 @@ from ember.trust.two_ways import two_ways
 from ember.trust.yield_as_heat import yield_as_heat
 
 __all__ = [
+    "NAMES",
     "Check",
     "Claim",
     "Effect",
@@ -76,6 +77,7 @@ ALONE = {
     "gaps": gaps,
     "outdoor sensor": outdoor_sensor,
 }
+NAMES = (*FIRST, *ON_STATES, *ON_BOTH_SENSORS, *ALONE)
 SWAPPED = "Not while the sensors are swapped."
 HIDDEN = {
     "clocks": "Not while the clocks disagree: what the unit does cannot be told.",
