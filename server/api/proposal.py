@@ -85,17 +85,25 @@ class BeginFromLog:
 
 
 @router.post("/proposal", response=LogProposal)
-def look(request: HttpRequest, file: File[UploadedFile], zone: Form[str] = "UTC") -> LogProposal:
-    """Looks at a log of a system that is not described; nothing is stored."""
-    name = Path(file.name or "log.csv").name.replace("\\", "_")[:200]
-    if (file.size or 0) > settings.LARGEST_UPLOAD:
-        raise IntakeError(f"{name}: larger than {settings.LARGEST_UPLOAD >> 20} MB.")
+def look(
+    request: HttpRequest, file: File[list[UploadedFile]], zone: Form[str] = "UTC"
+) -> LogProposal:
+    """Looks at the logs of a system that is not described; nothing is stored."""
+    size = sum(one.size or 0 for one in file)
+    if size > settings.LARGEST_UPLOAD:
+        raise IntakeError(f"Larger than {settings.LARGEST_UPLOAD >> 20} MB together.")
     with TemporaryDirectory(prefix="ember-proposal-", dir=settings.VAR) as folder:
-        path = Path(folder) / name
-        with path.open("wb") as out:
-            for chunk in file.chunks():
-                out.write(chunk)
-        return _shown(propose([path], name.split(".")[0][:60] or "new system", zone.strip()))
+        paths = []
+        for k, one in enumerate(file):
+            name = Path(one.name or "log.csv").name.replace("\\", "_")[:200]
+            path = Path(folder) / str(k) / name
+            path.parent.mkdir()
+            with path.open("wb") as out:
+                for chunk in one.chunks():
+                    out.write(chunk)
+            paths.append(path)
+        called = paths[0].name.split(".")[0][:60] or "new system"
+        return _shown(propose(paths, called, zone.strip()))
 
 
 def _shown(found: Proposal) -> LogProposal:

@@ -1,7 +1,9 @@
 """Small traces and descriptions, written by hand. Invented data."""
 
+import csv
 from dataclasses import replace
 from functools import cache
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -18,6 +20,7 @@ from ember.installation import (
 from ember.trace import Trace
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.scenario import Simulated, rated_table, simulate
+from stand_ins.usual import usual
 
 UNIT = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
 START = 1_767_225_600  # 2026-01-01T00:00Z
@@ -73,3 +76,25 @@ def assessed(key: str, days: int = 60, step: int = 60, **changes: Any) -> Assess
 
 
 Bools = NDArray[np.bool_]
+
+
+# Headers as someone might have written them, for columns of the stand-in.
+HEADERS = {
+    "power:unit": ("Leistung (W)", 1.0), "flow_temp": ("Vorlauf (°C)", 1.0),
+    "return_temp": ("Rücklauf (°C)", 1.0), "flow_rate": ("Durchfluss (l/h)", 3.6e6),
+    "outdoor_temp": ("Aussen (°C)", 1.0), "heat_energy": ("WMZ (kWh)", 1 / 3.6e6),
+}  # fmt: skip
+
+
+def foreign_log(path: Path, days: int = 21) -> Simulated:
+    """A log that nobody has described, of a plant with one meter for all; its truth."""
+    seed = next(k for k in range(12) if usual(k)[0] == "one meter for all")
+    done = simulate(usual(seed, days)[1])
+    readings = done.trace()
+    with path.open("w", encoding="utf-8", newline="") as out:
+        writer = csv.writer(out)
+        writer.writerow(["Zeitstempel (UTC)", *(header for header, _ in HEADERS.values())])
+        for k in range(len(readings)):
+            cells = [f"{readings[c][k] * scale:.3f}" for c, (_, scale) in HEADERS.items()]
+            writer.writerow([readings.instant(k), *cells])
+    return done

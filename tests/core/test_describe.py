@@ -1,22 +1,16 @@
 """Log first: what a log gives before anything is described, against the truth of the stand-in."""
 
-import csv
 import tempfile
 from pathlib import Path
 from unittest import TestCase
 
+import numpy as np
+
 from ember.describe import answered, propose
 from ember.errors import DescriptionError
 from ember.installation import Consumer, HeatSource, UnitKind
-from stand_ins.scenario import Simulated, simulate
-from stand_ins.usual import usual
-
-# Headers as someone might have written them, for the columns of the stand-in.
-NAMES = {
-    "power:unit": "Leistung (W)", "flow_temp": "Vorlauf (°C)", "return_temp": "Rücklauf (°C)",
-    "flow_rate": "Durchfluss (l/h)", "outdoor_temp": "Aussen (°C)", "heat_energy": "WMZ (kWh)",
-}  # fmt: skip
-UNITS = {"flow_rate": 3.6e6, "heat_energy": 1 / 3.6e6}
+from stand_ins.scenario import Simulated
+from tests.core.helpers import foreign_log
 
 
 class FromALog(TestCase):
@@ -25,19 +19,10 @@ class FromALog(TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        seed = next(k for k in range(12) if usual(k)[0] == "one meter for all")
-        cls.done = simulate(usual(seed, 21)[1])
         folder = tempfile.TemporaryDirectory()
         cls.addClassCleanup(folder.cleanup)
         cls.path = Path(folder.name) / "plant.csv"
-        trace = cls.done.trace()
-        with cls.path.open("w", encoding="utf-8", newline="") as out:
-            writer = csv.writer(out)
-            writer.writerow(["Zeitstempel (UTC)", *NAMES.values()])
-            for k in range(len(trace)):
-                instant = trace.instant(k)
-                cells = [f"{trace[c][k] * UNITS.get(c, 1.0):.3f}" for c in NAMES]
-                writer.writerow([instant, *cells])
+        cls.done = foreign_log(cls.path)
 
     def test_meters_size_and_a_first_cop(self) -> None:
         found = propose([self.path], "Plant", "UTC")
@@ -48,9 +33,12 @@ class FromALog(TestCase):
         heat, used = self.done.truth_heat(), self.done.truth_electricity("H4")
         self.assertLess(abs(found.cop.value - heat / used), found.cop.U)
         self.assertIn("H4", found.level)
-        true = self.done.scenario.plant.capacity / 1000
-        assert made.unit.capacity_kw is not None
-        self.assertLess(abs(made.unit.capacity_kw / true - 1), 0.35)
+        # Its size is what it gave in its fullest hours: that of mild weather lies above the rating.
+        heat_rate = self.done.run.sums["heating"] + self.done.run.sums["hot_water"]
+        hourly = heat_rate[: len(heat_rate) // 60 * 60].reshape(-1, 60).sum(axis=1) / 3.6e6
+        size = made.unit.capacity_kw
+        assert size is not None
+        self.assertLess(abs(size / np.percentile(hourly, 99) - 1), 0.2)
 
     def test_three_to_five_questions_each_with_its_price(self) -> None:
         found = propose([self.path], "Plant", "UTC")

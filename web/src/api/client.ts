@@ -112,9 +112,9 @@ function sentence(error: unknown, response: Response): string {
 }
 
 /** Sends a form with files. */
-export async function send<T>(path: string, files: Record<string, File | string>): Promise<T> {
+export async function send<T>(path: string, files: Record<string, File | File[] | string>): Promise<T> {
   const body = new FormData();
-  for (const [name, file] of Object.entries(files)) body.append(name, file);
+  for (const [name, given] of Object.entries(files)) for (const one of Array.isArray(given) ? given : [given]) body.append(name, one);
   let response;
   try {
     response = await fetch(path, { method: "POST", body, headers: { "X-CSRFToken": token() } });

@@ -423,7 +423,7 @@ export interface paths {
         put?: never;
         /**
          * Look
-         * @description Looks at a log of a system that is not described; nothing is stored.
+         * @description Looks at the logs of a system that is not described; nothing is stored.
          */
         post: operations["server_api_proposal_look"];
         delete?: never;
@@ -4120,7 +4120,8 @@ export interface components {
          *
          *     starts_a_day : None for less than a day. most_an_hour : most starts within an hour, with the
          *     instant [s]; too_many : six and more. short : how many of those that ended by themselves,
-         *     `ended`, were under ten minutes; mostly_short : more of them than the analyst's limit. minutes : median length.
+         *     `ended`, were under ten minutes; mostly_short : more of them than the analyst's limit.
+         *     minutes : median length.
          *     run_fraction : share of the known time with the unit running.
          *     standby, pump_only : electricity at rest, and of the pump while nothing is made [kWh]; hours of
          *     each. cycling : what that means, in words; None where nothing is wrong. basis : state or event
@@ -5449,11 +5450,8 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": {
-                    /**
-                     * File
-                     * Format: binary
-                     */
-                    file: string;
+                    /** File */
+                    file: string[];
                     /**
                      * Zone
                      * @default UTC

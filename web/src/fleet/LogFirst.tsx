@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 
 import { api, got, send, type Preview, type Proposal } from "../api/client";
 import { useForget } from "../api/hooks";
-import { figureText, number } from "../parts/numbers";
+import { figureText, number, plusMinus } from "../parts/numbers";
 
 interface Props {
   zone: string;
@@ -12,7 +12,7 @@ interface Props {
 }
 
 export function LogFirst({ zone, onDone }: Props) {
-  const [file, setFile] = useState<File | null>(null);
+  const [files, setFiles] = useState<File[]>([]);
   const [found, setFound] = useState<Proposal | null>(null);
   const [name, setName] = useState("");
   const [answers, setAnswers] = useState<Record<string, string>>({});
@@ -21,15 +21,16 @@ export function LogFirst({ zone, onDone }: Props) {
   const forget = useForget();
   const go = useNavigate();
 
-  async function look(chosen: File) {
-    setFile(chosen);
+  async function look(chosen: File[]) {
+    if (!chosen.length) return;
+    setFiles(chosen);
     setFound(null);
     setAnswers({});
     setProblem("");
-    setBusy(`Reading ${chosen.name} …`);
+    setBusy(`Reading ${chosen.map((one) => one.name).join(", ")} …`);
     try {
       setFound(await send<Proposal>("/api/proposal", { file: chosen, zone }));
-      setName((before) => before || chosen.name.replace(/\.[^.]*(\.gz)?$/, ""));
+      setName((before) => before || chosen[0]!.name.replace(/\.[^.]*(\.gz)?$/, ""));
     } catch (error) {
       setProblem((error as Error).message);
     } finally {
@@ -42,8 +43,10 @@ export function LogFirst({ zone, onDone }: Props) {
     setProblem("");
     try {
       const made = await got(api.POST("/api/proposal/accept", { body: { name, description: found!.description, answers } }));
-      const upload = await send<Preview>(`/api/systems/${made.id}/uploads`, { file: file! });
-      await got(api.POST("/api/uploads/{pk}/store", { params: { path: { pk: upload.upload } }, body: { columns: null, guess: true, rule: "fill", remember: null } }));
+      for (const file of files) {
+        const upload = await send<Preview>(`/api/systems/${made.id}/uploads`, { file });
+        await got(api.POST("/api/uploads/{pk}/store", { params: { path: { pk: upload.upload } }, body: { columns: null, guess: true, rule: "fill", remember: null } }));
+      }
       forget(made.id);
       onDone();
       void go(`/systems/${made.id}/log`);
@@ -60,13 +63,12 @@ export function LogFirst({ zone, onDone }: Props) {
         onDragOver={(event) => event.preventDefault()}
         onDrop={(event) => {
           event.preventDefault();
-          const dropped = event.dataTransfer.files[0];
-          if (dropped) void look(dropped);
+          void look([...event.dataTransfer.files]);
         }}
       >
-        Drop a file here, or choose one: what it is of is worked out from its readings <span className="soft">(nothing is stored before you say so)</span>
+        Drop the log of a system here, or choose it (several files of one system too): what it is of is worked out from its readings <span className="soft">(nothing is stored before you say so)</span>
         <br />
-        <input type="file" aria-label="Log to begin with" onChange={(event) => event.target.files?.[0] && void look(event.target.files[0])} />
+        <input type="file" multiple aria-label="Log to begin with" onChange={(event) => void look([...(event.target.files ?? [])])} />
       </label>
       {busy && <p role="status">{busy}</p>}
       {problem && (
@@ -103,7 +105,7 @@ function Found({ found, answers, answer }: { found: Proposal; answers: Record<st
       <p style={{ fontSize: 16 }} data-testid="first-cop">
         {found.cop ? (
           <>
-            COP <strong>{figureText(found.cop)}</strong> <span className="soft">at {found.level}, over {number(found.days, 0)} days, before any answer</span>
+            COP <strong>{figureText(found.cop)}</strong> {plusMinus(found.cop)} <span className="soft">at {found.level}, over {number(found.days, 0)} days, before any answer</span>
           </>
         ) : (
           <span className="ember">No COP: {found.why_not}.</span>
