@@ -131,7 +131,7 @@ def _commands(browser: Browser) -> None:
         rated = read_table(folder / "rated.csv")
         result = assess(replace(installation, rated=rated), trace)
         command = "$ python manage.py assess log.csv --installation installation.json --rated …"
-        view.set_content(page(report(result, intake), command))
+        view.set_content(page(report(result, (intake,)), command))
         view.screenshot(path=SHOTS / f"assess-{key}.png", full_page=True)
 
 

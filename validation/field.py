@@ -119,9 +119,9 @@ class Row:
     level: str = ""
     verdict: str = ""
     doubts: tuple[str, ...] = ()
-    hours: dict[str, float] = field(default_factory=dict)
     starts: tuple[int, int] = (0, 0)
     defrosts: tuple[int, int, int] = (0, 0, 0)  # true, found, false
+    running: tuple[float, float] = (0.0, 0.0)  # share of the time, truth
     hot_water: tuple[float, float] = (0.0, 0.0)  # heat [kWh], truth
     noisy: bool = False
     unsound: tuple[str, ...] = ()
@@ -193,7 +193,7 @@ def recognised(report: IntakeReport, about: Mapping[str, Any]) -> Columns:
             open_.append(header)
         else:
             wrong.append(f"{header}: {found} for {wanted}")
-    return Columns(right, tuple(wrong), tuple(open_), len(getattr(report, "questions", ())))
+    return Columns(right, tuple(wrong), tuple(open_), len(report.questions))
 
 
 def _against(found: Estimate, truth: float) -> tuple[float, float, float]:
@@ -249,7 +249,9 @@ def _running(row: Row, surveyed: Survey, trace: Trace, truth: Mapping[str, Any])
         got = reckon(book, plan, groups, [(surveyed.start, surveyed.stop)], surveyed.withheld)[0]
         row.hot_water = (got.heat.value if got.heat is not None else 0.0, water)
     cells = np.bincount(surveyed.book.state, surveyed.book.cells, minlength=len(State))
-    row.hours = {s.words: float(cells[s]) * trace.step / 3600 for s in State if cells[s]}
+    on = sum(int(cells[s]) for s in State if State.START_UP <= s <= State.COOLING)
+    row.running = (on / max(int(cells[State.OFF :].sum()), 1),
+                   truth["stats"]["compressor"]["on_fraction"])  # fmt: skip
 
 
 def _gaps(truth: Mapping[str, Any]) -> list[tuple[float, float]]:
@@ -300,12 +302,12 @@ def table(rows: Sequence[Row]) -> list[str]:
     """A row a system."""
     lines = [
         "| system | fault | columns | heat | electricity | COP | ratio | of rated_map | truth |"
-        " verdict | starts | defrosts found, false | hot water | findings |",
-        "|---|---|---|---|---|---|---|---|---|---|---|---|---|---|",
+        " verdict | running | starts | defrosts found, false | hot water | findings |",
+        "|---|---|---|---|---|---|---|---|---|---|---|---|---|---|---|",
     ]
     for r in rows:
         if r.error:
-            lines.append(f"| {r.name} | {r.fault} | {r.error[:200]} |" + " – |" * 11)
+            lines.append(f"| {r.name} | {r.fault} | {r.error[:200]} |" + " – |" * 12)
             continue
         c = r.columns
         assert c is not None
@@ -322,7 +324,8 @@ def table(rows: Sequence[Row]) -> list[str]:
             f"| {r.name} | {r.fault}{place} | {columns} | {_off(r.sums.get('heat'))} | "
             f"{_off(r.sums.get('electricity'))} | {_off(r.sums.get('COP'))} | {ratio} | "
             f"{_off(r.ratio.get('rated_map'))} | {truth} | {r.verdict}{doubts} | "
-            f"{r.starts[1]} of {r.starts[0]} | {hit} of {n}, {false} | {water} | "
+            f"{r.running[0] - r.running[1]:+.1%} | {r.starts[1]} of {r.starts[0]} | "
+            f"{hit} of {n}, {false} | {water} | "
             f"{'; '.join(r.findings[:5])} |"
         )
     return lines
@@ -364,6 +367,8 @@ def totals(rows: Sequence[Row]) -> list[str]:
         f"| healthy without a verdict | "
         f"{sum(r.verdict == 'no verdict' for r in healthy)} of {len(healthy)} |",
         f"| healthy doubted | {sum(bool(r.doubts) for r in healthy)} of {len(healthy)} |",
+        f"| running time within 2 % of all | "
+        f"{sum(abs(a - b) <= 0.02 for a, b in (r.running for r in ok))} of {len(ok)} |",
         f"| starts within 2 % or 2 | "
         f"{sum(abs(a - b) <= max(2, 0.02 * a) for a, b in (r.starts for r in ok))} of {len(ok)} |",
         f"| defrosts as asked for | {sum(good(r) for r in many)} of {len(many)} |",

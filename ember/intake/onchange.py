@@ -79,7 +79,7 @@ def on_change(times: Seconds, columns: Sequence[Floats], stated: float | None) -
     times : array, (n,)  Of all rows, in order [s]. columns : readings of each, (n,), NaN where it
         has none. stated : heartbeat as described [s].
 
-    Source: common practice (handbook of the trade, real logs).
+    Source: common practice.
     """
     known = [np.isfinite(values) for values in columns]
     looked = [uneven(times[mask]) for mask in known if mask.sum() > LEAST]

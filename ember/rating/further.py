@@ -56,7 +56,7 @@ def further(
 ) -> tuple[tuple[Further, ...], Floats]:
     """What the level of comparison holds besides, and its power in each cell, (n,) [W].
 
-    Source: handbook of practice: power with the water flowing and the compressor at rest, less
+    Source: common practice: power with the water flowing and the compressor at rest, less
     power with the water still.
     """
     extra = beyond(installation, plan.level) - HEATERS
