@@ -42,6 +42,7 @@ UNIT = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
 PUMP, BACKUP = Consumer.DISTRIBUTION_PUMP, Consumer.BACKUP_HEATER
 HOUR = 3600
 FULL, LEAST = 99.0, 8.0  # percentiles of the heat of running hours that are full and least [%]
+KNOWN_BY = ("runs", "hot water", "defrost")
 LEAST_HEAT = 300.0  # of an hour in which the unit runs [W]
 
 
@@ -272,7 +273,8 @@ def _found(
         said.append(
             f"A heater of about {surveyed.facts.heater / 1000:.1f} kW switches in this meter."
         )
-    said += [f"{text[:1].upper()}{text[1:]}." for text in surveyed.facts.basis.values()][:3]
+    basis = surveyed.facts.basis
+    said += [f"{key.capitalize()} {basis[key]}." for key in KNOWN_BY if key in basis]
     for check in surveyed.facts.checks:
         if check.name == "register against flow × ΔT" and not check.unsound and base.registers:
             said.append(f"Fluid: water fits. {check.sentence}")

@@ -7,7 +7,7 @@ from ember.assess import answer
 from ember.assessment import Assessment
 from ember.findings import Foremost, foremost
 from ember.quantity import Estimate
-from ember.rating import VerdictKind, cop_if_rated, electricity_lost
+from ember.rating import VerdictKind, cop_if_rated, electricity_lost, stands_at
 from ember.reckoning import Reckoning
 from ember.sums import PeriodFigures, compared_between
 from ember.survey import Survey
@@ -20,7 +20,8 @@ class Standing:
 
     spf : Reckoning of the year at the widest level, of what there is where it is not a year
     (`of`, `start`, `stop` say which), None where no level can be computed. expected : its COP, had
-    the compared running met the rated table; ratio : performance ratio. sentence : what to know.
+    the compared running met the rated table; ratio : performance ratio; compared_at : at
+    which level it stands and what was assumed, in words. sentence : what to know.
     metering : whether the metering can be believed, in a word, a few and a line. foremost : of the
     findings.
     """
@@ -31,6 +32,7 @@ class Standing:
     stop: float
     expected: Estimate | None
     ratio: Estimate | None
+    compared_at: tuple[str, ...]
     verdict: VerdictKind
     sentence: str
     metering: Soundness
@@ -58,7 +60,8 @@ def standing(survey: Survey, assessment: Assessment | None = None) -> Standing:
         sentence = trust.addition
     return Standing(
         spf, over.period.name, over.period.start, over.period.stop, expected,
-        compared.comparison.ratio if compared.comparison else None, found.verdict.kind, sentence,
+        compared.comparison.ratio if compared.comparison else None,
+        stands_at(compared.comparison) if compared.comparison else (), found.verdict.kind, sentence,
         worst, trust.brief, trust.words, foremost(found.findings),
     )  # fmt: skip
 

@@ -33,7 +33,11 @@ def below_rated(ground: Ground) -> Finding | None:
         "below rated",
         sentence,
         Weight.ACT if sure else Weight.LOOK,
-        [ground.evidence("performance ratio", ratio, limit, "rating", above=False)],
+        [
+            ground.evidence(
+                f"performance ratio at {measured.level}", ratio, limit, "rating", above=False
+            )
+        ],
         weak_unit(ground),
         "Look at the outdoor coil and its clearances first; then compare capacity at full load, "
         "and have superheat and subcooling read.",

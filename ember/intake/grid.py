@@ -14,6 +14,7 @@ from ember.trace import Floats, Ints
 STEPS = np.array([5, 10, 15, 20, 30, 60, 120, 180, 300, 600, 900, 1200, 1800, 3600])
 MAX_CELLS = 40_000_000
 HOLD = 1.5  # intervals for which a level stays known after its last reading
+BLOCKS = 0.01  # of the rows that go back, where a logger sends whole blocks again
 MESSY = 0.10  # share of repeated or backward times above which a file is not trusted
 
 
@@ -116,7 +117,8 @@ def _ordered(stamps: Seconds, gaps: Ints, rows: Ints, name: str) -> tuple[Ints |
         notes.append(note(Treatment.CONVERTED, text, rows[1:][gaps < 0]))
     order = order[np.argsort(stamps[order], kind="stable")]
     repeated = np.flatnonzero(np.diff(stamps[order]) == 0)
-    if len(repeated) > MESSY * len(stamps):
+    again = same <= MESSY * len(stamps) and back <= BLOCKS * len(stamps)
+    if len(repeated) > MESSY * len(stamps) and not again:
         at = int(rows[order[repeated[0] + 1]])
         raise IntakeError(
             f"{name}: {len(repeated):,} of {len(stamps):,} rows repeat a time, first row {at:,}. "

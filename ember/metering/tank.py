@@ -43,8 +43,7 @@ def tank_lift(tank: Tank, trace: Trace, hot_water: Bools) -> Stream:
     hot_water : array, (n,)  Where the unit heats the tank; unknown elsewhere. A tank by one probe
         says nothing of one minute: a lift's heat is spread evenly over the lift.
 
-    Water drawn meanwhile is missing in it. Source: handbook of the trade, tank lift; limits
-    common practice.
+    Water drawn meanwhile is missing in it. Source: heat balance; limits common practice.
     """
     temp, count_of = mean_of(tank, trace)
     half = max(1, round(SMOOTH / trace.step))

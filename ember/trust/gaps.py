@@ -21,15 +21,19 @@ SHOWN_HOURS = 1.0
 
 
 def gaps(seen: Seen) -> Check:
-    """How much of the record has every reading that the widest level needs, and where not.
+    """How much of the record has every reading that the widest level needs, and where not; the
+    electricity meters where there is no level.
 
     Source: common practice. A COP of the covered time is not touched by gaps; totals are.
     """
     plan = seen.widest
-    if plan is None:
+    names = list(seen.streams.electricity)
+    if plan is not None:
+        names = [name for _, name in plan.meters]
+    if not names:
         return not_checkable(NAME, "No level can be computed from these meters.")
     known = np.ones(len(seen.trace), np.bool_)
-    for _, name in plan.meters:
+    for name in names:
         known &= np.isfinite(seen.streams.every[name].energy)
     share = float(np.count_nonzero(known)) / len(known)
     holes = [s for s in spans_of(~known) if len(s) >= SHOWN_HOURS * seen.hour]
@@ -41,7 +45,8 @@ def gaps(seen: Seen) -> Check:
     )
     longest = sorted(spans, key=lambda p: p.start - p.stop)
     where = f" The longest: {seen.said(sorted(longest[:3], key=_start))}." if spans else ""
-    said = f"{share:.1%} of the time is covered at {plan.level}.{where}"
+    by = f"at {plan.level}" if plan else "by the electricity meters"
+    said = f"{share:.1%} of the time is covered {by}.{where}"
     if share >= LEAST:
         return sound(NAME, said, picture)
     return Check(
@@ -49,8 +54,8 @@ def gaps(seen: Seen) -> Check:
         Soundness.DOUBTFUL,
         said,
         spans,
-        "The COP of the covered time stands; its totals are not those of the whole period. See "
-        "why the logger was silent, and import what it kept.",
+        f"{'The COP of the covered time stands; its' if plan else 'The'} totals are not those of "
+        "the whole period. See why the logger was silent, and import what it kept.",
         (),
         (Touches.TOTALS,),
         picture,

@@ -70,7 +70,7 @@ class FleetSystem:
     """A system on the fleet's common axes, as it was when its figures were made.
 
     of : the period of the SPF, in words. expected : the SPF if the compared running met the table;
-    ratio : the performance ratio.
+    ratio : the performance ratio; compared_at : at which level, and what was assumed.
     """
 
     name: str
@@ -85,6 +85,7 @@ class FleetSystem:
     coverage: float | None
     expected: FigureShown | None
     ratio: FigureShown | None
+    compared_at: list[str]
     verdict: str
     sentence: str
     metering: str
@@ -126,7 +127,7 @@ def fleet_system(
     """A row from what was worked out; without it, one that says what to do."""
     empty = FleetSystem(
         installation.name, unit_words(installation), installation.zone, None, None, None, None,
-        None, None, None, None, None, "no verdict", "No readings yet: import a log.",
+        None, None, None, None, None, [], "no verdict", "No readings yet: import a log.",
         "not checkable", "no data", "nothing is logged yet", foremost_shown(foremost(())),
         None, None, None,
     )  # fmt: skip
@@ -145,6 +146,7 @@ def fleet_system(
         coverage=spf.coverage if spf else None,
         expected=figure(stand.expected),
         ratio=figure(stand.ratio),
+        compared_at=list(stand.compared_at),
         verdict=stand.verdict.value,
         sentence=stand.sentence,
         metering=stand.metering.value,

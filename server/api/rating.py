@@ -24,6 +24,7 @@ from ember.against.capacity import LEAST_LIMIT
 from ember.against.parts import FLOW_STEP, OUTDOOR_STEP
 from ember.curves import over_weather
 from ember.operation.within import Within
+from ember.rating import stands_at
 from ember.season import months
 from ember.sums import compared_between, judge
 from server.analysis.asis import as_shown, shape_of
@@ -118,12 +119,13 @@ class SameShown:
     """Expected at the same conditions. cells : of the grid, outdoor and flow temperature from these
     on, by load; widths [K]. below, capacity_below : the limits of the ratio and of the capacity at
     the limit; enough_hours : at the limit, for its capacity to be told. parts : frost band, high
-    flow, small load. step_U : of the step of the drift. why_none : where nothing can be
-    compared."""
+    flow, small load. step_U : of the step of the drift. stands_at : the level of comparison and
+    what was assumed. why_none : where nothing can be compared."""
 
     local: str
     stale: bool
     why_none: str | None
+    stands_at: list[str]
     outdoor_step: float
     flow_step: float
     below: float
@@ -195,6 +197,7 @@ def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
     drifted = drift(day_ratios(within))
     return SameShown(
         period.name, found.stale, None if compared.comparison else compared.why_none,
+        list(stands_at(compared.comparison)) if compared.comparison else [],
         OUTDOOR_STEP, FLOW_STEP, limits.below_rated, limits.capacity, LEAST_LIMIT,
         [as_shown(c) for c in cells], [_part(p) for p in shape], monthly,
         as_shown(drifted), drifted.change.U if drifted.change else None,

@@ -450,6 +450,15 @@ class Gaps(TestCase):
         self.assertIn("80.0%", found.sentence)
         self.assertIsNotNone(assess(installation(), readings).main.cop)
 
+    def test_a_log_of_electricity_alone(self) -> None:
+        readings = cycling(days=10)
+        power = readings["power:unit"].copy()
+        power[3 * DAY : 5 * DAY] = np.nan
+        alone = Trace(readings.start, readings.step, {"power:unit": power})
+        found = next(c for c in assess(installation(), alone).checks if c.name == "gaps")
+        self.assertEqual(found.soundness, Soundness.DOUBTFUL)
+        self.assertIn("80.0% of the time is covered by the electricity meters", found.sentence)
+
 
 class Ratios(TestCase):
     def test_a_ratio_and_its_inverse_name_the_same_mistake(self) -> None:

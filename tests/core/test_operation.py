@@ -347,6 +347,17 @@ class Frosting(TestCase):
         few = judged(often, None, np.arange(5), 60, Thresholds())
         self.assertEqual(few, [], "nothing is concluded from five")
 
+    def test_the_analyst_may_tighten_what_is_too_often(self) -> None:
+        """Every 45 min of running: fine by the usual 40, too often by a limit of 50."""
+        found = ran("timed").found.defrosts
+        every = np.arange(len(found))
+
+        def said(limits: Thresholds) -> list[str]:
+            return [one.kind for one in judged(found, None, every, 60, limits)]
+
+        self.assertNotIn("too often", said(Thresholds()))
+        self.assertIn("too often", said(Thresholds(defrost_interval=50.0)))
+
     def test_by_month_and_night(self) -> None:
         seen = defrosts_seen(ran("as-rated"))
         self.assertEqual(sum(month.defrosts for month in seen.months), seen.count)

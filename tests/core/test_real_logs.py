@@ -216,6 +216,22 @@ class Several(Reads):
         self.assertEqual(whole["flow_temp"].tolist(), [35.0] * 10 + [32.0] * 5 + [33.0] * 5)
 
 
+class Again(Reads):
+    def test_blocks_that_a_logger_sends_again(self) -> None:
+        """After a reconnect: a fifth of the rows twice, none lost, none doubled."""
+        rows = [row(instant, values) for instant, values in by_minutes(2.0)]
+        lines = [*HEADS, *rows[:1000], *rows[700:1500], *rows[1200:]]
+        trace, report = self.read(lines)
+        plain, _ = self.read([*HEADS, *rows])
+        np.testing.assert_array_equal(trace["power:unit"], plain["power:unit"])
+        self.assertTrue(any("the later row was kept" in n.text for n in report.notes))
+
+    def test_a_row_a_reading_is_still_told_from_that(self) -> None:
+        rows = [row(instant, values) for instant, values in by_minutes(1.0)]
+        with self.assertRaisesRegex(IntakeError, "rows repeat a time"):
+            self.read([*HEADS, *(line for line in rows for _ in range(2))])
+
+
 class NetHeat(TestCase):
     def test_a_net_register_is_neither_doubted_nor_split(self) -> None:
         """A register that falls beside defrosts agrees with flow × ΔT as it is, and is no reset."""

@@ -8,6 +8,7 @@ import psychrolib
 from CoolProp.CoolProp import PropsSI
 
 from ember.assess import assess
+from ember.house import Tank as HotWaterTank
 from ember.installation import (
     AddElectricity,
     Consumer,
@@ -34,7 +35,7 @@ from ember.media.refrigerant import enthalpies
 from ember.metering import Level
 from ember.metering.air import air_heat_rate
 from ember.metering.refrigerant import heat_per_power
-from ember.metering.tank import lift_energy
+from ember.metering.tank import lift_energy, tank_lift
 from ember.quantity import convert
 from ember.reckoning import heat_ways, missing_part
 from ember.running import State
@@ -109,6 +110,17 @@ class AirSide(TestCase):
         low, high = (air_heat_rate(one, 40 * one, 20 * one, a)[0] for a in (0.0, 2000.0))
         self.assertAlmostEqual(high / low, pressure_at(2000.0) / 101325.0, delta=2e-3)
 
+    def test_where_the_airflow_is_measured(self) -> None:
+        """The mass is that of the duct in which the sensor sits: supply air of 40 °C is lighter
+        than the room's of 20 °C by the ratio of absolute temperatures (ideal gas)."""
+        flow, supply, back = np.array([0.2]), np.array([40.0]), np.array([20.0])
+        entering = air_heat_rate(flow, supply, back, 0.0, None, None)
+        leaving = air_heat_rate(flow, supply, back, 0.0, None, None, "supply")
+        self.assertAlmostEqual(float(leaving[0] / entering[0]), 293.15 / 313.15, 3)
+        standard = air_heat_rate(flow, supply, back, 2000.0, None, None, "standard")
+        low = air_heat_rate(flow, supply, back, 0.0, None, None, "standard")
+        self.assertAlmostEqual(float(standard[0] / low[0]), 1.0, 2)  # whatever the altitude
+
     def test_the_demo_library_states_wide_limits_that_hold(self) -> None:
         scenario = INSTALLATIONS["air-side"]
         done = simulate(scenario)
@@ -127,6 +139,29 @@ class Tank(TestCase):
 
 
 YIELD = SourceYield("display", limit=0.05, lost=0.10)
+
+    def test_loss_surroundings_and_probes_as_described(self) -> None:
+        """Two hours from 40 to 50 °C by two probes 4 K apart, 2.5 W/K in a loft of 5 °C."""
+        n = 120
+        warm = np.concatenate([np.full(30, 40.0), np.linspace(40, 50, n), np.full(30, 50.0)])
+        hot = np.zeros(len(warm), np.bool_)
+        hot[30 : 30 + n] = True
+        readings = trace(tank_temp=warm, tank_top=warm + 2, tank_low=warm - 2)
+        plain = tank_lift(HotWaterTank(200.0), readings, hot)
+        usual = float(np.nansum(plain.energy))
+        described = HotWaterTank(200.0, loss_w_k=2.5, ambient=5.0, probes=("tank_top", "tank_low"))
+        found = tank_lift(described, readings, hot)
+        taken = usual - 1.8 * (45.0 - 20.0) * 7200
+        self.assertAlmostEqual(
+            float(np.nansum(found.energy)) / (taken + 2.5 * (45.0 - 5.0) * 7200), 1.0, 3
+        )
+        self.assertIn("two probes", found.way)
+
+        def share(stream) -> float:
+            ((factor, _),) = stream.terms[0].pairs
+            return factor
+
+        self.assertAlmostEqual(share(found) / share(plain), 0.10 / 0.15, 9)
 
 
 def with_yield(cop=3.33, hours=48):

@@ -2748,9 +2748,11 @@ export interface components {
          * @description A system on the fleet's common axes, as it was when its figures were made.
          *
          *     of : the period of the SPF, in words. expected : the SPF if the compared running met the table;
-         *     ratio : the performance ratio.
+         *     ratio : the performance ratio; compared_at : at which level, and what was assumed.
          */
         FleetSystem: {
+            /** Compared At */
+            compared_at: string[];
             /** Coverage */
             coverage: number | null;
             expected: components["schemas"]["FigureShown"] | null;
@@ -4192,8 +4194,8 @@ export interface components {
          * @description Expected at the same conditions. cells : of the grid, outdoor and flow temperature from these
          *     on, by load; widths [K]. below, capacity_below : the limits of the ratio and of the capacity at
          *     the limit; enough_hours : at the limit, for its capacity to be told. parts : frost band, high
-         *     flow, small load. step_U : of the step of the drift. why_none : where nothing can be
-         *     compared.
+         *     flow, small load. step_U : of the step of the drift. stands_at : the level of comparison and
+         *     what was assumed. why_none : where nothing can be compared.
          */
         SameShown: {
             /** Below */
@@ -4219,6 +4221,8 @@ export interface components {
             site: components["schemas"]["Site"];
             /** Stale */
             stale: boolean;
+            /** Stands At */
+            stands_at: string[];
             /** Step U */
             step_U: number | null;
             /** Why None */

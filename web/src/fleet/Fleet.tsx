@@ -286,6 +286,7 @@ function Whisker({ row, at, act, hollow }: { row: FleetRow; at: (value: number) 
             notes: [
               `Covers ${percent(system.coverage ?? 0)} of the time.`,
               ...(system.expected ? [`If the compared running met the rated table: ${figureText(system.expected)} ${plusMinus(system.expected)}.`] : []),
+              ...(system.compared_at ?? []), // rows kept by an earlier version have none
             ],
           }}
         />

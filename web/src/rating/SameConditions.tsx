@@ -29,6 +29,11 @@ export function SameConditions({ system, stretch, temp, power }: { system: Syste
           <p>{found.why_none}</p>
         </Empty>
       )}
+      {found.stands_at.map((said) => (
+        <p key={said} className="cap">
+          {said}
+        </p>
+      ))}
       {found.cells.length > 0 && (
         <section>
           <div style={{ display: "flex", gap: 12, alignItems: "baseline" }}>
