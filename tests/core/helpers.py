@@ -88,7 +88,7 @@ HEADERS = {
 
 def foreign_log(path: Path, days: int = 21) -> Simulated:
     """A log that nobody has described, of a plant with one meter for all; its truth."""
-    seed = next(k for k in range(12) if usual(k)[0] == "one meter for all")
+    seed = next(k for k in range(12, 24) if usual(k)[0] == "one meter for all")
     done = simulate(usual(seed, days)[1])
     readings = done.trace()
     with path.open("w", encoding="utf-8", newline="") as out:

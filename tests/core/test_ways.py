@@ -137,9 +137,6 @@ class Tank(TestCase):
         joule = lift_energy(200.0, 1.0, np.array([20.0]), np.array([40.0]))
         self.assertAlmostEqual(float(joule[0]) / 3.6e6, 4.61, delta=0.01)
 
-
-YIELD = SourceYield("display", limit=0.05, lost=0.10)
-
     def test_loss_surroundings_and_probes_as_described(self) -> None:
         """Two hours from 40 to 50 °C by two probes 4 K apart, 2.5 W/K in a loft of 5 °C."""
         n = 120
@@ -162,6 +159,9 @@ YIELD = SourceYield("display", limit=0.05, lost=0.10)
             return factor
 
         self.assertAlmostEqual(share(found) / share(plain), 0.10 / 0.15, 9)
+
+
+YIELD = SourceYield("display", limit=0.05, lost=0.10)
 
 
 def with_yield(cop=3.33, hours=48):
