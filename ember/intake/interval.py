@@ -71,6 +71,8 @@ def _pairs(channels: Mapping[str, Floats]) -> list[tuple[Floats, Floats]]:
 
 def _place(register: Floats, rate: Floats, step: int) -> float | None:
     """0.5 where the register counts the later of two rows, −0.5 where the earlier."""
+    if np.isfinite(rate).sum() < LEAST:
+        return None
     counted = np.diff(register) / step
     before, after = rate[:-1], rate[1:]
     with np.errstate(invalid="ignore"):

@@ -7,7 +7,7 @@ import numpy as np
 
 from stand_ins.usual import USUAL
 from validation.rates import bound, rates
-from validation.usual import Seen, all_seen
+from validation.usual import Seen, seen
 
 
 class UsualPlants(TestCase):
@@ -15,7 +15,7 @@ class UsualPlants(TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.plants = all_seen(range(len(USUAL)), days=60)
+        cls.plants = [seen(seed, days=60) for seed in range(len(USUAL))]
 
     def test_every_kind_is_there(self) -> None:
         self.assertEqual({p.kind for p in self.plants}, set(USUAL))
