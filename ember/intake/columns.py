@@ -94,6 +94,7 @@ def converted(
 MARKERS = (999.0, 9999.0, 99999.0, 999.9, 99.9, -999.0, -9999.0, -99.0, -99.9, -999.9, -127.0,
            327.67, 3276.7, 32767.0, -32768.0, -327.68, -3276.8, 65535.0, 6553.5, 655.35, 8888.0,
            1e6, -1e6)  # fmt: skip
+MARKED = frozenset(MARKERS)
 LONE = 0.05  # of the readings, at most, that are a marker known from other columns
 POWER_UP = 85.0  # what a digital probe reads that has just been switched on [degC]
 APART = 10.0  # from both neighbours, that it is that [K]
@@ -135,11 +136,16 @@ def _dropped(
     probe's 85 °C alone, a register's lone zero. As the file has them, before any unit."""
     notes: list[Note] = []
     gone: set[float] = set()
+    if not len(values):
+        return values, notes, gone
+    counter = quantity.kind == Kind.COUNTER
+    ends = float(np.fmin.reduce(values)), float(np.fmax.reduce(values))
+    if not (set(ends) & MARKED or (counter and ends[0] == 0.0) or ends[1] >= POWER_UP):
+        return values, notes, gone  # nothing among them could stand for no reading
     known = values[np.isfinite(values)]
     if len(known) < 3:
         return values, notes, gone
     drop = np.zeros(0, np.bool_)
-    counter = quantity.kind == Kind.COUNTER
     for _ in range(3):
         hit = [m for m in (float(np.nanmax(values)), float(np.nanmin(values))) if m in MARKERS]
         if counter and float(np.nanmin(values)) == 0.0:

@@ -19,6 +19,7 @@ LEAST = 50  # readings of a column that say how it is written
 SILENT = 0.03  # of the gaps that are longer than usual, from which they are looked at
 STANDS = 0.8  # of what readings move from row to row, that they move over a silence
 HEARTBEAT = 1800.0  # where none is stated and silences pile up nowhere [s], common practice
+FULL = 0.99  # of the rows in which a column has a reading, that it is written as they are
 SHORTEST = 120.0  # silence that may be a heartbeat [s]
 LONGEST = 6 * 3600.0
 PILED = 0.03  # within which silences are of one length
@@ -81,8 +82,13 @@ def on_change(times: Seconds, columns: Sequence[Floats], stated: float | None) -
 
     Source: common practice.
     """
-    known = [np.isfinite(values) for values in columns]
-    looked = [uneven(times[mask]) for mask in known if mask.sum() > LEAST]
+    every = uneven(times)
+    looked = []
+    for values in columns:
+        mask = np.isfinite(values)
+        count = int(np.count_nonzero(mask))
+        if count > LEAST:
+            looked.append(every if count > FULL * len(times) else uneven(times[mask]))
     if not looked or (np.mean(looked) < 0.5 and not stands(times, columns)):
         return None
     if stated is not None:

@@ -156,13 +156,16 @@ def _placed(
     times: Ints, table: "_Table", name: str, per: int, heartbeat: float | None
 ) -> tuple[Placement, list[Note]]:
     """The grid: by the clock, or held where the log is written on change."""
-    order = np.argsort(times, kind="stable")
     columns = [
-        c.to_numpy()[order]
+        c.to_numpy()
         for k, c in table.columns.items()
         if k not in table.clock and pa.types.is_floating(c.type)
     ]
-    how = on_change(times[order], columns, heartbeat)
+    rising = times
+    if bool((np.diff(times) < 0).any()):
+        order = np.argsort(times, kind="stable")
+        rising, columns = times[order], [c[order] for c in columns]
+    how = on_change(rising, columns, heartbeat)
     if how is not None:
         return place_held(times, how, name)
     return place(times, table.rows, name, per)

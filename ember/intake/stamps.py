@@ -99,7 +99,11 @@ def find_stamps(dialect: Dialect, buffer: pa.Buffer, wanted: str | None, name: s
         candidates = sorted(
             range(len(dialect.headers)), key=lambda k: (not _looks_timely(dialect.headers[k]), k)
         )
-    if wanted is None and (apart := _apart(dialect, more)) is not None:
+    whole = any(
+        cells and all(_ISO.match(cell) for cell in cells)
+        for cells in ([row[k] for row in dialect.sample[:20] if row[k]] for k in candidates)
+    )
+    if wanted is None and not whole and (apart := _apart(dialect, more)) is not None:
         return apart
     for timely in (None, True):  # numbers are believed to be days only where nothing else is a time
         for column in candidates:
@@ -239,6 +243,8 @@ def times_of(text: pa.ChunkedArray, stamps: Stamps) -> pa.ChunkedArray:
         good = pc.match_substring_regex(text, r"^\d+(\.\d+)?$")
         return pc.if_else(good, text, None).cast(stamps.arrow_type)
     zoned = stamps.clock == Clock.ZONED
+    with suppress(pa.ArrowInvalid):  # as all of them are, in most files
+        return text.cast(stamps.arrow_type)
     times = [_iso(cell, zoned) for cell in text.to_pylist()]
     return pa.chunked_array([pa.array(times, stamps.arrow_type)])
 
