@@ -1,5 +1,6 @@
 """One column: from the file's unit to the core's, impossible values out."""
 
+from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
@@ -29,9 +30,18 @@ _ASSUMED: dict[str, tuple[tuple[float, str], ...]] = {
 }  # fmt: skip
 
 
+@dataclass(frozen=True, slots=True)
+class Cleaned:
+    """A column without what stands for no reading. found : the numbers that do."""
+
+    values: Floats
+    notes: list[Note]
+    found: frozenset[float]
+
+
 def converted(
     mapped: Mapped,
-    column: pa.ChunkedArray,
+    column: Cleaned,
     rows: Ints,
     path: Path,
     markers: frozenset[float] = frozenset(),
@@ -43,7 +53,7 @@ def converted(
     markers : numbers that stand for no reading elsewhere in the file.
     """
     quantity = quantity_of(mapped.channel)
-    values: Floats = column.to_numpy()
+    values = column.values
     notes: list[Note] = []
     unit = mapped.unit
     if unit is None:
@@ -52,7 +62,7 @@ def converted(
             notes.append(note(Treatment.DOUBTED, f"'{mapped.header}': {doubt}"))
     linear = conversion(unit, quantity.unit)
     assert linear is not None
-    values, found = without_markers(values, quantity, mapped.header, rows, markers)
+    values, found = _without(column, quantity, mapped.header, rows, markers)
     notes += found
     if mapped.counts is not None:
         values = values * mapped.counts
@@ -100,24 +110,21 @@ POWER_UP = 85.0  # what a digital probe reads that has just been switched on [de
 APART = 10.0  # from both neighbours, that it is that [K]
 
 
-def markers_of(values: Floats, quantity: Quantity) -> set[float]:
-    """Numbers in a column that can only stand for no reading."""
-    if quantity.kind == Kind.COUNTER or not len(values):
-        return set()
-    _, notes, found = _dropped(values, quantity, "", np.zeros(len(values), np.int64))
-    del notes
-    return found
+def cleaned(values: Floats, quantity: Quantity, header: str, rows: Ints) -> Cleaned:
+    """A column without what stands for no reading by itself; see `_dropped`."""
+    kept, notes, found = _dropped(values, quantity, header, rows)
+    return Cleaned(kept, notes, frozenset() if quantity.kind == Kind.COUNTER else frozenset(found))
 
 
-def without_markers(
-    values: Floats, quantity: Quantity, header: str, rows: Ints, elsewhere: frozenset[float]
+def _without(
+    column: Cleaned, quantity: Quantity, header: str, rows: Ints, elsewhere: frozenset[float]
 ) -> tuple[Floats, list[Note]]:
-    """A column without what stands for no reading; see `_dropped`. elsewhere : numbers that do so
-    in other columns of the file: here they are believed to where they stand alone."""
-    values, notes, found = _dropped(values, quantity, header, rows)
+    """The same without what stands for no reading in other columns of the file: here such numbers
+    are believed to where they stand alone."""
+    values, notes = column.values, list(column.notes)
     if quantity.kind == Kind.COUNTER:
         return values, notes
-    for marker in elsewhere - found:
+    for marker in elsewhere - column.found:
         alone = values == marker
         if not alone.any():
             continue

@@ -15,10 +15,10 @@ from ember.clock import DAY
 from ember.errors import IntakeError
 from ember.installation import Installation
 from ember.intake.columns import (
+    cleaned,
     converted,
     falls,
     flow_by_volume,
-    markers_of,
     mode_flags,
     running_total,
 )
@@ -80,21 +80,27 @@ def read_log(
         )
         notes.append(note(Treatment.DOUBTED, text))
     times, table, more = _believable(times, table, now or time.time(), path.name)
-    placement, ordered = _placed(times, table, path.name, per, installation.log_heartbeat)
+    # Taken out as arrays, once, so that the table's memory is free again.
+    numbers = {
+        k: table.columns.pop(k).to_numpy()
+        for k in [k for k, c in table.columns.items() if pa.types.is_floating(c.type)]
+        if k not in table.clock
+    }
+    placement, ordered = _placed(
+        times, table.rows, list(numbers.values()), path.name, per, installation.log_heartbeat
+    )
     notes += more + ordered
 
     channels: dict[str, Floats] = {}
     native: dict[str, float] = {}
     columns = []
     holding: list[str] = []
-    markers = frozenset(
-        marker
-        for column in mapped
-        if quantity_of(column.channel).kind != Kind.WORDS
-        for marker in markers_of(
-            table.columns[column.column].to_numpy(), quantity_of(column.channel)
-        )
-    )
+    clean = {
+        m.column: cleaned(numbers.pop(m.column), quantity_of(m.channel), m.header, table.rows)
+        for m in mapped
+        if quantity_of(m.channel).kind != Kind.WORDS
+    }
+    markers = frozenset(marker for one in clean.values() for marker in one.found)
     for column in mapped:
         if quantity_of(column.channel).kind == Kind.WORDS:
             flags, said_of = mode_flags(column, table.columns.pop(column.column))
@@ -110,10 +116,7 @@ def read_log(
             )
             notes.append(said_of)
             continue
-        # Taken out, so that its memory is free again.
-        values, unit, found = converted(
-            column, table.columns.pop(column.column), table.rows, path, markers
-        )
+        values, unit, found = converted(column, clean.pop(column.column), table.rows, path, markers)
         if quantity_of(column.channel).kind == Kind.COUNTER:
             values, said = _register(column, values, times, table.rows, placement)
             found += said
@@ -153,14 +156,9 @@ def read_log(
 
 
 def _placed(
-    times: Ints, table: "_Table", name: str, per: int, heartbeat: float | None
+    times: Ints, rows: Ints, columns: list[Floats], name: str, per: int, heartbeat: float | None
 ) -> tuple[Placement, list[Note]]:
     """The grid: by the clock, or held where the log is written on change."""
-    columns = [
-        c.to_numpy()
-        for k, c in table.columns.items()
-        if k not in table.clock and pa.types.is_floating(c.type)
-    ]
     rising = times
     if bool((np.diff(times) < 0).any()):
         order = np.argsort(times, kind="stable")
@@ -168,7 +166,7 @@ def _placed(
     how = on_change(rising, columns, heartbeat)
     if how is not None:
         return place_held(times, how, name)
-    return place(times, table.rows, name, per)
+    return place(times, rows, name, per)
 
 
 def _flow_by_volume(

@@ -1,6 +1,7 @@
 """Stretches of a log from all over it, as numbers: what the recognition of columns looks at."""
 
 import re
+from contextlib import suppress
 from dataclasses import dataclass
 
 import numpy as np
@@ -111,6 +112,8 @@ _NUMBER = re.compile(r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$")
 def _numbers(cells: pa.ChunkedArray, decimal: str) -> Floats:
     if decimal == ",":
         cells = pc.replace_substring(cells, ",", ".")
+    with suppress(pa.ArrowInvalid):  # as nearly all columns are
+        return np.asarray(cells.cast(pa.float64()).to_numpy(), np.float64)
     good = pc.match_substring_regex(cells, _NUMBER.pattern)
     values: Floats = pc.if_else(good, cells, None).cast(pa.float64()).to_numpy().astype(np.float64)
     return values
