@@ -21,7 +21,7 @@ from ember.quantity import Estimate
 from ember.reckoning import reckon
 from ember.season import latest_year, months, whole
 from ember.sums import compared_between, figures, judge
-from ember.survey import WITHHOLDING, Survey, survey
+from ember.survey import WITHHOLDING, Survey, survey, surveyed_and_walked
 from ember.trace import Trace
 from ember.trust import Check, Effect
 
@@ -50,8 +50,9 @@ def assess(
     begin, end = _limits(trace, start, stop)
     year = latest_year(begin, end, zone_named(installation.zone))
     cuts = [begin, end, *([year.start] if year else [])]
-    surveyed = with_effects(survey(installation, trace, cuts), trace, begin, end)
-    return answer(surveyed, begin, end, operation(surveyed, trace))
+    surveyed, walked = surveyed_and_walked(installation, trace, cuts)
+    surveyed = with_effects(surveyed, trace, begin, end)
+    return answer(surveyed, begin, end, operation(surveyed, trace, walked))
 
 
 def with_effects(

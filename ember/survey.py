@@ -290,7 +290,17 @@ def survey(
     cuts: Sequence[float] = (),
     checked: frozenset[str] | None = None,
 ) -> Survey:
-    """One pass over a record.
+    """One pass over a record; see `surveyed_and_walked`."""
+    return surveyed_and_walked(described, trace, cuts, checked)[0]
+
+
+def surveyed_and_walked(
+    described: Installation,
+    trace: Trace,
+    cuts: Sequence[float] = (),
+    checked: frozenset[str] | None = None,
+) -> "tuple[Survey, Walked]":
+    """One pass over a record, and what it has seen of each cell.
 
     Parameters
     ----------
@@ -332,7 +342,8 @@ def survey(
         more, seen_heater.size if seen_heater is not None else 0.0,
         checks(seen, checked), made.applied, states.defrosts_by, states.basis, states.notes,
     )  # fmt: skip
-    return Survey(described, facts, book, _ends(states.runs), _ends(states.defrosts))
+    made_of = Survey(described, facts, book, _ends(states.runs), _ends(states.defrosts))
+    return made_of, Walked(trace, streams, promise, extra)
 
 
 def _compared(

@@ -146,7 +146,9 @@ def _dropped(
     if not len(values):
         return values, notes, gone
     counter = quantity.kind == Kind.COUNTER
-    ends = float(np.fmin.reduce(values)), float(np.fmax.reduce(values))
+    ends = float(values.min()), float(values.max())
+    if np.isnan(ends[0]):
+        ends = float(np.fmin.reduce(values)), float(np.fmax.reduce(values))
     if not (set(ends) & MARKED or (counter and ends[0] == 0.0) or ends[1] >= POWER_UP):
         return values, notes, gone  # nothing among them could stand for no reading
     known = values[np.isfinite(values)]

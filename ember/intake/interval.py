@@ -17,6 +17,7 @@ from ember.trace import Floats
 
 END = 0.25  # of the way from sampled to the end of the interval and back, common practice
 LEAST = 500  # cells in which something changes
+SAMPLE = 150_000  # cells from the beginning, which tell it in most logs
 FINE = 0.2  # of the standard deviation of a rate, that its changes exceed
 
 
@@ -71,7 +72,9 @@ def _pairs(channels: Mapping[str, Floats]) -> list[tuple[Floats, Floats]]:
 
 def _place(register: Floats, rate: Floats, step: int) -> float | None:
     """0.5 where the register counts the later of two rows, −0.5 where the earlier."""
-    if np.isfinite(rate).sum() < LEAST:
+    if len(rate) > SAMPLE and (early := _place(register[:SAMPLE], rate[:SAMPLE], step)) is not None:
+        return early
+    if np.count_nonzero(np.isfinite(rate)) < LEAST:
         return None
     counted = np.diff(register) / step
     before, after = rate[:-1], rate[1:]

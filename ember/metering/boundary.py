@@ -230,12 +230,13 @@ def summed(shares: Iterable[Share], energy_of: Callable[[str], Floats]) -> Float
     Parameters
     ----------
     shares : of a plan; with heat, `plan.given`, in which heaters metered on the heat side count.
-    energy_of : of a meter by its name, arrays (n,) or (m,) [J].
+    energy_of : of a meter by its name, arrays (n,) or (m,) [J]. One alone is given back itself.
     """
     total: Floats | None = None
     for sign, name in shares:
         energy = energy_of(name)
-        total = sign * energy if total is None else total + sign * energy
+        signed = energy if sign == 1 else sign * energy
+        total = signed if total is None else total + signed
     return total
 
 

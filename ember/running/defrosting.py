@@ -100,7 +100,8 @@ def _by_water(
     if flow_rate is not None:
         cold &= ~(flow_rate <= little_flow(flow_rate))
     cold = _cold_enough(installation, trace, cold) & ~young
-    cold &= ~_still(return_temp, flow_temp, step)
+    if cold.any():
+        cold &= ~_still(return_temp, flow_temp, step)
     back = max(1, round(BEFORE / step))
     turning = max(1, round(CHANGE_OVER / step))
     found = []

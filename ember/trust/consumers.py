@@ -5,7 +5,7 @@ import numpy as np
 from ember.installation import HEATERS, ElectricityMeter, HeatSource, Holds
 from ember.metering.resolution import step_of
 from ember.running import State
-from ember.trace import Bools, Floats, Span
+from ember.trace import Bools, Floats, Ints, Span
 from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
 from ember.trust.seen import Seen, filled
 
@@ -127,8 +127,8 @@ def _missing(seen: Seen) -> Check | str:
     after = np.array([flow[k + cells + 1 : k + 2 * cells + 1].mean() for k in steep])
     before = np.array([flow[k : k + cells].mean() for k in steep])
     # A heater warms what leaves; where the return jumps too, the valve has turned.
-    back = _step(trace[circuit.return_temp], cells)[steep]
-    apart = _step(seen.delta, cells)[steep]
+    back = _steps_at(trace[circuit.return_temp], cells, steep)
+    apart = _steps_at(seen.delta, cells, steep)
     alone = steep[
         (np.abs(used[steep]) < WITHOUT * np.abs(rise[steep]))
         & (np.abs(back) < RETURN * np.abs(apart))
@@ -167,6 +167,14 @@ def _step(values: Floats, cells: int) -> Floats:
     total = np.concatenate([[0.0], np.cumsum(filled(values))])
     mean = (total[cells:] - total[:-cells]) / cells
     step: Floats = mean[cells + 1 :] - mean[: -cells - 1]
+    return step
+
+
+def _steps_at(values: Floats, cells: int, at: Ints) -> Floats:
+    """The same, of a few stretches that begin `at`."""
+    around = np.arange(cells)
+    before, after = values[at[:, None] + around], values[at[:, None] + cells + 1 + around]
+    step: Floats = np.nan_to_num(after).mean(axis=1) - np.nan_to_num(before).mean(axis=1)
     return step
 
 
