@@ -3,6 +3,7 @@
 import re
 import time
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -62,12 +63,12 @@ def read_log(
     Raises IntakeError: a sentence with the file, the row or column, and what to do.
     """
     source, dialect, stamps, per = opened(path, installation.time_column)
-    buffer = source.buffer
     mapped, questions = map_columns(
         dialect, installation, stamps.columns, path.name,
-        lambda: sampled(buffer, dialect, stamps), alone,
+        partial(sampled, source.buffer, dialect, stamps), alone,
     )  # fmt: skip
-    table = _Table.read(buffer, dialect, stamps, mapped, path.name, skipped)
+    table = _Table.read(source.buffer, dialect, stamps, mapped, path.name, skipped)
+    del source  # the text is not needed any more
     times, clock_notes, clock = instants(
         stamps, table.times, _zone(installation, dialect.headers[stamps.column]), table.rows
     )
@@ -86,6 +87,7 @@ def read_log(
         for k in [k for k, c in table.columns.items() if pa.types.is_floating(c.type)]
         if k not in table.clock
     }
+    pa.default_memory_pool().release_unused()
     placement, ordered = _placed(
         times, table.rows, list(numbers.values()), path.name, per, installation.log_heartbeat
     )
