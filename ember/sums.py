@@ -1,7 +1,7 @@
 """Sums of periods of a surveyed record: figures at every level, measured against rated, verdict."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -170,12 +170,13 @@ def judge(surveyed: Survey, compared: Compared, period: Period) -> Verdict:
     doubt = None
     if surveyed.withheld is None:
         doubt = doubt_of(surveyed.facts.checks, period.start, period.stop)
-    return verdict(
+    found = verdict(
         None if doubt else compared.comparison,
         installation.thresholds,
         part_load_is_better(installation),
         doubt or compared.why_none,
     )
+    return replace(found, doubted=doubt is not None and compared.comparison is not None)
 
 
 def doubt_of(checks: Sequence[Check], begin: float, end: float) -> str | None:

@@ -54,10 +54,12 @@ class Comparison:
 
 @dataclass(frozen=True)
 class Verdict:
-    """The verdict with its sentence."""
+    """The verdict with its sentence. doubted : there is a ratio, but Trust doubts what it rests
+    on."""
 
     kind: VerdictKind
     sentence: str
+    doubted: bool = False
 
 
 def compare(

@@ -118,10 +118,11 @@ class ComparisonShown:
 
 @dataclass(frozen=True)
 class VerdictShown:
-    """A verdict with its sentence."""
+    """A verdict with its sentence. doubted : there is a ratio, but Trust doubts it."""
 
     kind: str
     sentence: str
+    doubted: bool
 
 
 @dataclass(frozen=True)
@@ -258,7 +259,7 @@ def comparison(found: Comparison | None) -> ComparisonShown | None:
 
 def verdict(found: Verdict) -> VerdictShown:
     """A Verdict."""
-    return VerdictShown(found.kind.value, found.sentence)
+    return VerdictShown(found.kind.value, found.sentence, found.doubted)
 
 
 def cost(found: Cost | None) -> CostShown | None:

@@ -17,10 +17,14 @@ from ember.installation import (
     RunsWith,
 )
 from ember.metering import Level
+from ember.period import Period
 from ember.rating import surface, surfaces, table_from_csv
 from ember.rating.compare import stands_at
 from ember.rating.further import PUMP
+from ember.sums import compared_between, judge
+from ember.survey import survey
 from ember.trace import Trace
+from ember.trust import Check, Soundness, Touches
 from stand_ins.scenario import rated_table, simulate
 from stand_ins.usual import usual
 from tests.core.helpers import LITRE_PER_MIN, START, UNIT, installation
@@ -116,6 +120,20 @@ class AtTheMeter(TestCase):
         self.assertGreater(found.comparison.ratio.value, 1.4)
         self.assertTrue(any(c.unsound for c in found.checks))
         self.assertNotIn(found.verdict.kind.value, ("as rated", "below rated", "watch"))
+
+    def test_a_short_span_is_not_doubted(self) -> None:
+        """Five hours give no verdict, but nothing is wrong with their ratio."""
+        trace = plant(pump_on=True)
+        short = assess(one_meter(), trace, START, START + 5 * 3600)
+        self.assertEqual((short.verdict.kind.value, short.verdict.doubted), ("no verdict", False))
+        surveyed = survey(one_meter(), trace)
+        whole = Period("whole", float(surveyed.start), float(surveyed.stop))
+        check = Check(
+            "pair offset", Soundness.DOUBTFUL, "It is off.", (whole,), "", (), (Touches.HEAT,)
+        )
+        ill = replace(surveyed, facts=replace(surveyed.facts, checks=(check,)))
+        found = judge(ill, compared_between(ill, whole), whole)
+        self.assertEqual((found.kind.value, found.doubted), ("no verdict", True))
 
 
 class Submeter(TestCase):

@@ -4850,9 +4850,11 @@ export interface components {
         };
         /**
          * VerdictShown
-         * @description A verdict with its sentence.
+         * @description A verdict with its sentence. doubted : there is a ratio, but Trust doubts it.
          */
         VerdictShown: {
+            /** Doubted */
+            doubted: boolean;
             /** Kind */
             kind: string;
             /** Sentence */

@@ -263,7 +263,7 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
                     }}
                   />
                 </strong>
-                {span.verdict.kind === "no verdict" && <span className="cap ember"> doubted</span>}
+                {span.verdict.doubted && <span className="cap ember"> doubted</span>}
               </Row>
             </>
           )}

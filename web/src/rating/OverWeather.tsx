@@ -56,7 +56,7 @@ export function Verdict({ system, found }: { system: SystemShown; found: RatingS
             {said}
           </p>
         ))}
-        {comparison && verdict.kind === "no verdict" && <p className="cap ember">The ratio is shown as doubted; no verdict and no finding rests on it.</p>}
+        {verdict.doubted && <p className="cap ember">The ratio is shown as doubted; no verdict and no finding rests on it.</p>}
       </div>
     </section>
   );
