@@ -17,6 +17,7 @@ from ember.installation import (
     RunsWith,
 )
 from ember.metering import Level
+from ember.metering.boundary import summed
 from ember.period import Period
 from ember.rating import surface, surfaces, table_from_csv
 from ember.rating.compare import stands_at
@@ -157,6 +158,28 @@ class Submeter(TestCase):
         # Eight half hours, and five minutes before and after each, in which nothing is settled.
         self.assertAlmostEqual(found.comparison.heater_hours, 8 * 40 / 60, 3)
         self.assertAlmostEqual(found.comparison.ratio.value, 1.0, delta=0.01)
+
+
+class GivenHeat(TestCase):
+    def test_a_heater_behind_the_heat_meter_counts_as_its_electricity(self) -> None:
+        """Heat of a level: Σ of its heat meters, and of heaters that are metered by electricity
+        alone (COP 1), in one function: here that of the circuit and 1 kW all the time."""
+        trace = plant().with_channels({"power:heater": np.full(4 * 1440, 1000.0)})
+        heater = ElectricityMeter("heater", "power:heater", (Consumer.BACKUP_HEATER,))
+        base = one_meter()
+        described = replace(
+            base, electricity=(*base.electricity, heater),
+            consumers=(*EVERYTHING, Consumer.BACKUP_HEATER),
+        )  # fmt: skip
+        surveyed = survey(described, trace)
+        whole = surveyed.facts.plans[Level.H4]
+        given = summed(whole.given, surveyed.book.energy)
+        assert given is not None
+        circuit = surveyed.book.energy("circuit")
+        np.testing.assert_allclose(given.sum() - circuit.sum(), 1000.0 * 4 * 86_400)
+        reckoned = assess(described, trace).main
+        assert reckoned is not None and reckoned.heat is not None
+        self.assertAlmostEqual(reckoned.heat.value, given.sum() / 3.6e6, 6)
 
 
 class Levels(TestCase):
