@@ -320,10 +320,13 @@ def surveyed_and_walked(
     level_plans = plans(installation, streams)
     plan = narrowest(level_plans)
     heat = heat_of(streams, plan)
-    seen_heater, helped = _helped(installation, trace, states, streams, plan, heat)
+    heater, helped = _heater(installation, trace, states, streams, plan, heat), None
+    if heater is not None:
+        around = _widened(heater.mask, round(ABOUT / trace.step))
+        helped = Helped(around, heater.level * trace.step)
     more: tuple[Further, ...] = ()
     if plan is not None and installation.rated is not None:
-        more, _ = further(installation, trace, states, streams, plan)
+        more = further(installation, trace, states, streams, plan)
     promise = expected(
         installation, trace, states, heat, None if helped is None else helped.mask, more
     )
@@ -339,7 +342,7 @@ def surveyed_and_walked(
     facts = Facts(
         VERSION, tuple(trace.channels), level_plans, all_metered(installation, streams),
         streams.missing, promise if isinstance(promise, str) else promise.promise,
-        more, seen_heater.size if seen_heater is not None else 0.0,
+        more, heater.size if heater is not None else 0.0,
         checks(seen, checked), made.applied, states.defrosts_by, states.basis, states.notes,
     )  # fmt: skip
     made_of = Survey(described, facts, book, _ends(states.runs), _ends(states.defrosts))
@@ -437,41 +440,32 @@ def _extra(
     return extra
 
 
-def _helped(
+def _heater(
     installation: Installation,
     trace: Trace,
     states: Running,
     streams: Streams,
     plan: Plan | None,
     heat: Floats | None,
-) -> tuple[HeaterSeen | None, Helped | None]:
-    """A heater within the meter at which is compared, and where it works or may."""
+) -> HeaterSeen | None:
+    """A heater within the meter at which is compared; None where none works or is seen."""
     inside = frozenset() if plan is None else beyond(installation, plan.level) & HEATERS
     if plan is None or not inside:
-        return None, None
+        return None
     own = [m for m in installation.electricity
            if m.name in streams.electricity and inside.issuperset(m.includes)]  # fmt: skip
     if inside == {c for m in own for c in m.includes}:  # a submeter tells more than steps do
-        energy = np.nan_to_num(np.sum([streams.electricity[m.name].energy for m in own], axis=0))
-        works = energy > HEATER_ON * trace.step
-        size = float(np.median(energy[works])) / trace.step if works.any() else 0.0
-        metered = HeaterSeen(size, works, np.zeros_like(works), 0, True, True)
-        return metered, Helped(_widened(works, round(ABOUT / trace.step)), energy)
+        energy = np.sum([streams.electricity[m.name].energy for m in own], axis=0)
+        power = np.nan_to_num(energy) / trace.step
+        works = power > HEATER_ON
+        return HeaterSeen(float(np.median(power[works])), works, power) if works.any() else None
     used = summed(plan.electricity, streams.energy)
-    coarse = any(s.step_energy for name, s in streams.electricity.items()
-                 if name in {n for _, n in plan.electricity})  # fmt: skip
-    outdoor = installation.outdoor.channel
-    if used is None or coarse:
-        return None, None
-    seen = heater_seen(
+    if used is None or any(streams.electricity[n].step_energy for _, n in plan.electricity):
+        return None
+    return heater_seen(
         used / trace.step, None if heat is None else heat / trace.step, states,
-        trace.get(outdoor), trace.step,
+        trace.get(installation.outdoor.channel), trace.step,
     )  # fmt: skip
-    if not seen.size:
-        return seen, None
-    mask = seen.excluded
-    energy = np.zeros(len(trace)) if seen.level is None else seen.level * trace.step
-    return seen, Helped(_widened(mask, round(ABOUT / trace.step)), energy)
 
 
 def _widened(mask: Bools, cells: int) -> Bools:

@@ -30,7 +30,7 @@ from ember.intake.long import long_columns, widened
 from ember.intake.mapping import Mapped, map_columns
 from ember.intake.onchange import on_change
 from ember.intake.report import ColumnReport, IntakeReport, Note, Treatment, in_words, note
-from ember.intake.sample import sampled
+from ember.intake.sample import numbers_in, sampled
 from ember.intake.stamps import Stamps, find_stamps, instants, joined_times, times_of
 from ember.intake.tables import Source
 from ember.trace import Floats, Ints, Trace
@@ -356,7 +356,7 @@ def _cast(
         elif quantity_of(what.channel).kind == Kind.FLAG:
             cast[k] = _flags(text)
         else:
-            cast[k] = _numbers(text, dialect.decimal)
+            cast[k] = numbers_in(text, dialect.decimal)
         lost = pc.and_(pc.is_valid(column), pc.is_null(cast[k])).to_numpy()
         if not lost.any():
             continue
@@ -378,19 +378,12 @@ def _cast(
     return cast, notes
 
 
-def _numbers(text: pa.ChunkedArray, decimal: str) -> pa.ChunkedArray:
-    if decimal == ",":
-        text = pc.replace_substring(text, ",", ".")
-    good = pc.match_substring_regex(text, r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$")
-    return pc.if_else(good, text, None).cast(pa.float64())
-
-
 def _flags(text: pa.ChunkedArray) -> pa.ChunkedArray:
     """Words for on and off, or a number."""
     word = pc.utf8_lower(text)
     on = pc.is_in(word, pa.array(["on", "true", "yes", "open"]))
     off = pc.is_in(word, pa.array(["off", "false", "no", "closed"]))
-    return pc.if_else(on, 1.0, pc.if_else(off, 0.0, _numbers(text, ".")))
+    return pc.if_else(on, 1.0, pc.if_else(off, 0.0, numbers_in(text, ".")))
 
 
 def _believable(

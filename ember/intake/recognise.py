@@ -22,7 +22,6 @@ from ember.trace import Bools, Floats
 # All common practice:
 FALLS = 0.02  # share of falls among the changes of a register, above which it is none
 NET = 0.35  # of what it rises that a register of net heat may fall back
-AGREE = 0.04  # by which the integral of a rate and its register may differ
 LEAST_STRETCHES = 4  # of the sample that show a relation
 ROOM = (12.0, 30.0)  # [degC] between which a room's temperature lies
 ROOM_SPREAD = 6.0  # between its 5th and 95th percentile, at most [K]

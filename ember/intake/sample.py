@@ -1,6 +1,5 @@
 """Stretches of a log from all over it, as numbers: what the recognition of columns looks at."""
 
-import re
 from contextlib import suppress
 from dataclasses import dataclass
 
@@ -11,7 +10,7 @@ from pyarrow import csv
 
 from ember.intake.dialect import NULLS, Dialect
 from ember.intake.stamps import Stamps, seconds_of
-from ember.trace import Bools, Floats, Ints
+from ember.trace import Floats, Ints
 
 PLACES = 24  # in a large file
 LENGTH = 48 << 10  # bytes of each
@@ -45,15 +44,10 @@ class Sample:
         rise: Floats = np.where(np.diff(self.stretch) == 0, np.diff(values), np.nan)
         return rise
 
-    def all_known(self, *columns: int) -> Bools:
-        """Rows in which all of some columns are numbers, (n,)."""
-        known: Bools = np.logical_and.reduce([np.isfinite(self.numbers[k]) for k in columns])
-        return known
-
 
 def sampled(buffer: pa.Buffer, dialect: Dialect, stamps: Stamps) -> Sample:
     """Stretches of a table. What cannot be read there is unknown, never an error."""
-    lines, stretch = _lines(buffer, dialect)
+    lines = _lines(buffer, dialect)
     table = csv.read_csv(
         pa.BufferReader("\n".join(lines).encode("utf-8", "replace")),
         read_options=csv.ReadOptions(
@@ -76,26 +70,25 @@ def sampled(buffer: pa.Buffer, dialect: Dialect, stamps: Stamps) -> Sample:
         if k in stamps.columns:
             continue
         cells = pc.utf8_trim_whitespace(table.column(f"c{k}"))
-        values = _numbers(cells, dialect.decimal)
+        values = np.asarray(numbers_in(cells, dialect.decimal).to_numpy(), np.float64)
         there = len(cells) - cells.null_count
         if there and int(np.isfinite(values).sum()) < 0.5 * there:
             texts[k] = cells.to_pylist()
         else:
             numbers[k] = values
     columns = {k: table.column(f"c{k}") for k in sorted(stamps.columns)}
-    del stretch
     return Sample(
         seconds_of(stamps, columns), table.column("#").to_numpy().astype(np.int64), numbers, texts
     )
 
 
-def _lines(buffer: pa.Buffer, dialect: Dialect) -> tuple[list[str], int]:
+def _lines(buffer: pa.Buffer, dialect: Dialect) -> list[str]:
     """Lines from all over the file, each with the number of its stretch before it."""
     codec = "utf-8" if dialect.encoding == "UTF-8" else "cp1252"
     if len(buffer) <= WHOLE:
         text = bytes(buffer).decode(codec, "replace").removeprefix("\ufeff")
         rows = text.splitlines()[dialect.data_row - 1 :]
-        return [f"0{dialect.separator}{row}" for row in rows if row.strip()], 1
+        return [f"0{dialect.separator}{row}" for row in rows if row.strip()]
     found: list[str] = []
     for number, offset in enumerate(np.linspace(0, len(buffer) - LENGTH, PLACES, dtype=int)):
         text = bytes(buffer[offset : offset + LENGTH]).decode(codec, "replace")
@@ -103,17 +96,14 @@ def _lines(buffer: pa.Buffer, dialect: Dialect) -> tuple[list[str], int]:
         if offset < LENGTH:
             rows = rows[dialect.data_row :]
         found += [f"{number}{dialect.separator}{row}" for row in rows if row.strip()]
-    return found, PLACES
+    return found
 
 
-_NUMBER = re.compile(r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$")
-
-
-def _numbers(cells: pa.ChunkedArray, decimal: str) -> Floats:
+def numbers_in(cells: pa.ChunkedArray, decimal: str) -> pa.ChunkedArray:
+    """Cells as numbers; null where one is none. decimal : sign of the file."""
     if decimal == ",":
         cells = pc.replace_substring(cells, ",", ".")
     with suppress(pa.ArrowInvalid):  # as nearly all columns are
-        return np.asarray(cells.cast(pa.float64()).to_numpy(), np.float64)
-    good = pc.match_substring_regex(cells, _NUMBER.pattern)
-    values: Floats = pc.if_else(good, cells, None).cast(pa.float64()).to_numpy().astype(np.float64)
-    return values
+        return cells.cast(pa.float64())
+    good = pc.match_substring_regex(cells, r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$")
+    return pc.if_else(good, cells, None).cast(pa.float64())

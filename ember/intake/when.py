@@ -24,7 +24,6 @@ _CLOCK = (
     r"(?:\s*(?:[:.'′m分분]|mn|min)\s*(?P<s>\d{1,2})(?P<f>[.,]\d{1,9})?\s*(?:[\"s″秒초])?)?"
     rf"(?:分|분|'|′)?\s*(?:Uhr|uur|h)?\s*(?P<q>{_HALF})?"
 )
-_BARE = rf"(?P<h>\d{{1,2}})\s*(?P<q>{_HALF})"  # 5 pm
 _ZONE = r"\s*(?P<z>Z|z|UTC|GMT|[+\-]\d{2}(?::?\d{2})?)?(?:\s?[A-Z]{2,5}T)?"
 _BETWEEN = r"(?:[\sT,_;|\-]|um|at|à|kl\.?|klo|om|a las|alle)+"
 WHOLE = rf"^{_DAY}{_BETWEEN}{_CLOCK}{_ZONE}$"

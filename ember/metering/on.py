@@ -23,8 +23,8 @@ def on_limit(power: Floats) -> float:
     power : array, (n,)  Of the meter that holds the compressor and least besides [W].
 
     Rest and running are two heaps of readings with little between them: the limit lies in the
-    middle of the widest gap below half of full power (on a logarithmic scale), at the
-    top of which a compressor could run. Where there is no
+    middle of the widest gap below half of full power (on a logarithmic scale) at whose upper
+    edge a compressor could run. Where there is no
     gap, because the unit never rests or a register smears, it is a tenth of full power.
 
     Source: common practice.

@@ -11,10 +11,8 @@ import numpy as np
 
 from ember.declared import Declared, DeclaredPoint
 from ember.rating.climates import CLIMATES, NO_LOAD
-from ember.rating.scop import AuxHours, Scop, ScopBin, with_aux
+from ember.rating.scop import CC, AuxHours, Scop, ScopBin, cycled, with_aux
 from ember.trace import Floats
-
-WARM = 12.0  # outdoors at point D [degC]
 
 
 def scop_declared(declared: Declared) -> Scop:
@@ -52,7 +50,7 @@ def scop_declared(declared: Declared) -> Scop:
         notes.append(f"Assumed: no point is declared below {coldest:g} °C; the line to it goes on.")
     lacking = [p.name for p in points if p.cc is None]
     if lacking:
-        notes.append(f"Cc 0.9, the value where the maker gives none: {', '.join(lacking)}.")
+        notes.append(f"Cc {CC:g}, the value where the maker gives none: {', '.join(lacking)}.")
     bins = [
         ScopBin(
             float(outdoor[k]), float(hours[k]), float(flow[k]), float(load[k]), float(capacity[k]),
@@ -83,10 +81,9 @@ def _degraded(point: DeclaredPoint, declared: Declared, design: float) -> float:
     if point.load_kw is not None:
         load = point.load_kw
     ratio = min(load / point.capacity_kw, 1.0) if point.capacity_kw > 0 else 1.0
-    if ratio >= 1.0 or ratio <= 0.0:
+    if ratio <= 0.0:
         return point.cop
-    cc = 0.9 if point.cc is None else point.cc
-    return point.cop * ratio / (cc * ratio + 1 - cc)
+    return point.cop * float(cycled(np.array([ratio]), CC if point.cc is None else point.cc)[0])
 
 
 def _line(outdoor: Floats, at: Floats, values: Sequence[float] | Floats) -> Floats:

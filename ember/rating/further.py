@@ -53,24 +53,20 @@ def beyond(installation: Installation, level: Level) -> frozenset[Consumer]:
 
 def further(
     installation: Installation, trace: Trace, states: Running, streams: Streams, plan: Plan
-) -> tuple[tuple[Further, ...], Floats]:
-    """What the level of comparison holds besides, and its power in each cell, (n,) [W].
+) -> tuple[Further, ...]:
+    """What the level of comparison holds besides.
 
     Source: common practice: power with the water flowing and the compressor at rest, less
     power with the water still.
     """
     extra = beyond(installation, plan.level) - HEATERS
-    power = np.zeros(len(trace))
     if not extra:
-        return (), power
+        return ()
     used = summed(plan.electricity, streams.energy)
     assert used is not None
     total = used / trace.step
     steps = [streams.electricity[name].step_energy for _, name in plan.electricity]
     flow = _flow(installation, trace)
-    moving = states.on | (states.state == State.PUMP_OVERRUN)
-    if flow is not None:
-        moving = flow > little_flow(flow)
     found = _read(total, max(steps), states, flow, trace.step) or Further(
         Consumer.DISTRIBUTION_PUMP.value,
         sum(PUMP) / 2,
@@ -79,8 +75,7 @@ def further(
         "water flows",
         "the pump's watts from its display or label, as a fixed power in Set up",
     )
-    power[moving] = found.watts
-    return (found,), power
+    return (found,)
 
 
 def _flow(installation: Installation, trace: Trace) -> Floats | None:

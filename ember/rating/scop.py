@@ -135,6 +135,15 @@ def scop(
     )  # fmt: skip
 
 
+def cycled(ratio: Floats, cc: float) -> Floats:
+    """Share of its COP that a water unit keeps which cycles at a capacity ratio, (n,).
+
+    Source: EN 14825 (from memory): CR/(Cc·CR + 1 − Cc).
+    """
+    share: Floats = np.where(ratio > 0, ratio / (cc * ratio + 1 - cc), 1.0)
+    return share
+
+
 def seasonal(
     table: RatedTable, outdoor: Floats, hours: Floats, load: Floats, flow: Floats,
     least_share: float | None = None,
@@ -163,11 +172,7 @@ def seasonal(
         lowest = capacity * (1.0 if least_share is None else least_share)
     with np.errstate(invalid="ignore", divide="ignore"):
         ratio = np.clip(np.where(lowest > 0, made / lowest, 1.0), 0.0, 1.0)
-    cycling = cop * (
-        1 - CD * (1 - ratio)
-        if table.kind == TableKind.AIR
-        else np.where(ratio > 0, ratio / (CC * ratio + 1 - CC), 1.0)
-    )
+    cycling = cop * (1 - CD * (1 - ratio) if table.kind == TableKind.AIR else cycled(ratio, CC))
     backup = np.maximum(load - capacity, 0.0)
     with np.errstate(invalid="ignore", divide="ignore"):
         used = np.where(made > 0, made / cycling, 0.0) + backup

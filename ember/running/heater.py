@@ -27,52 +27,38 @@ SURELY = 0.9  # of the heater's size above that, that the power must reach to ho
 
 @dataclass(frozen=True)
 class HeaterSeen:
-    """size : of the heater [W]; 0 where none was seen. on : array, (n,)  Where it surely works;
-    open : where it may, and nothing tells; steps : how many were seen. inside : whether its heat is
-    in the heat meter. lookable : whether it would have been seen at all. level : array, (n,)  Its
-    power where it is on [W]."""
+    """size : of the heater [W]. mask : array, (n,)  Where it works, or may and nothing tells.
+    level : array, (n,)  Its power where it surely works [W], 0 elsewhere."""
 
     size: float
-    on: Bools
-    open: Bools
-    steps: int
-    inside: bool
-    lookable: bool
-    level: Floats | None = None
-
-    @property
-    def excluded(self) -> Bools:
-        """Cells in which it does not surely rest."""
-        mask: Bools = self.on | self.open
-        return mask
+    mask: Bools
+    level: Floats
 
 
 def heater_seen(
     power: Floats, heat: Floats | None, states: Running, outdoor: Floats | None, step: int,
-) -> HeaterSeen:  # fmt: skip
-    """A heater in a unit's power.
+) -> HeaterSeen | None:  # fmt: skip
+    """A heater in a unit's power; None where none is seen.
 
     Parameters
     ----------
-    power, heat : arrays, (n,)  Of the meters that hold it [W]. outdoor [degC], flow [m3/s].
+    power, heat : arrays, (n,)  Of the meters that hold it [W]. outdoor : array, (n,) [degC].
 
     Source: energy balance; limits common practice.
     """
-    n = len(power)
-    nothing: Bools = np.zeros(n, np.bool_)
     if heat is None or step > COARSEST:
-        return HeaterSeen(0.0, nothing, nothing, 0, True, False)
+        return None
     calm = _calm(states, max(1, round(QUIET / step)))
     jump = np.diff(power, prepend=np.nan)
     with np.errstate(invalid="ignore"):
         steps = calm & (np.abs(jump) >= STEP)
     at = np.flatnonzero(steps)
     if len(at) < LEAST_STEPS:
-        return HeaterSeen(0.0, nothing, nothing, len(at), True, True)
+        return None
     share = _share(power, heat, at, max(1, round(AROUND / step)))
     heating = EQUAL[0] < share < EQUAL[1]
     if not heating and abs(share) >= OUTSIDE:
-        return HeaterSeen(0.0, nothing, nothing, len(at), True, True)
+        return None
     sizes = np.abs(jump[at])
     least = float(np.percentile(sizes, 20))
     size = float(np.median(sizes))
@@ -86,7 +72,7 @@ def heater_seen(
             known = outdoor[on & np.isfinite(outdoor)]
             if len(known):  # weather in which it has never been seen at work: there it rests
                 open_ &= ~(outdoor > float(known.max()) + 1.0)
-    return HeaterSeen(size, on, open_, len(at), heating, True, np.where(on, level, 0.0))
+    return HeaterSeen(size, on | open_, np.where(on, level, 0.0))
 
 
 def _share(power: Floats, heat: Floats, at: Ints, cells: int) -> float:

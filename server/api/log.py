@@ -218,11 +218,16 @@ def channels(request: HttpRequest, pk: int) -> list[ChannelShown]:
     return found
 
 
+def named(file: UploadedFile) -> str:
+    """The name under which a file that was sent is kept."""
+    return Path(file.name or "log.csv").name.replace("\\", "_")[:200]
+
+
 @router.post("/systems/{pk}/uploads", response=Preview)
 def send(request: HttpRequest, pk: int, file: File[UploadedFile]) -> Preview:
     """Takes a file and looks at it; nothing is stored yet."""
     system = get_system(pk)
-    name = Path(file.name or "log.csv").name.replace("\\", "_")[:200]
+    name = named(file)
     if (file.size or 0) > settings.LARGEST_UPLOAD:
         limit = settings.LARGEST_UPLOAD >> 20
         raise IntakeError(f"{name}: larger than {limit} MB. Send it in parts, or gzipped.")

@@ -15,6 +15,7 @@ from ember.description import installation_from_json, installation_to_json
 from ember.errors import DescriptionError, IntakeError
 from server.analysis.shown import FigureShown, figure
 from server.api.fleet import Described
+from server.api.log import named
 from server.installations.models import System
 
 router = Router(tags=["fleet"])
@@ -95,8 +96,7 @@ def look(
     with TemporaryDirectory(prefix="ember-proposal-", dir=settings.VAR) as folder:
         paths = []
         for k, one in enumerate(file):
-            name = Path(one.name or "log.csv").name.replace("\\", "_")[:200]
-            path = Path(folder) / str(k) / name
+            path = Path(folder) / str(k) / named(one)
             path.parent.mkdir()
             with path.open("wb") as out:
                 for chunk in one.chunks():
