@@ -260,12 +260,15 @@ def _blank(climate: Climate, level: int) -> DeclaredShown:
 
 @router.post("/systems/{pk}/declared", response=RatedShown)
 def declare(request: HttpRequest, pk: int, asked: Body[DeclaredShown]) -> RatedShown:
-    """Saves what the maker declares; points without capacity and COP are left out."""
+    """Saves what the maker declares; points without capacity and COP are left out. What the form
+    does not hold (hours of the states, loads of points) stays as it was described."""
     system = get_system(pk)
     value = orjson.loads(system.description)
+    before = value.get("declared") or {}
+    loads = {p["name"]: p.get("load_kw") for p in before.get("points", [])}
     points = [
         {"name": p.name, "outdoor": p.outdoor, "flow": p.flow, "capacity_kw": p.capacity_kw,
-         "cop": p.cop, "cc": p.cc}
+         "cop": p.cop, "cc": p.cc, "load_kw": loads.get(p.name)}
         for p in asked.points
         if p.capacity_kw is not None or p.cop is not None
     ]  # fmt: skip
@@ -275,6 +278,7 @@ def declare(request: HttpRequest, pk: int, asked: Body[DeclaredShown]) -> RatedS
         "low_limit": asked.low_limit, "points": points,
         "aux": {"thermostat_off": asked.thermostat_off, "standby": asked.standby,
                 "crankcase": asked.crankcase, "off": asked.off},
+        "aux_hours": before.get("aux_hours") or {},
     }  # fmt: skip
     system.put(installation_from_json(orjson.dumps(value), system.name), request.user)
     if system.blocks.exists():
