@@ -34,10 +34,10 @@ class Simulated(SimpleTestCase):
         )  # fmt: skip
         cls.house = cls.folder / "house"
 
-    def assess(self, *arguments: str, log: Path | None = None) -> str:
+    def assess(self, *arguments: str, log: Path | None = None, more: tuple[Path, ...] = ()) -> str:
         out = io.StringIO()
         call_command(
-            "assess", str(log or self.house / "log.csv.gz"),
+            "assess", str(log or self.house / "log.csv.gz"), *map(str, more),
             "--installation", str(self.house / "installation.json"), *arguments, stdout=out,
         )  # fmt: skip
         return out.getvalue()
@@ -100,6 +100,51 @@ class Simulated(SimpleTestCase):
 
     def test_json_on_the_terminal_is_nothing_but_json(self) -> None:
         self.assertEqual(json.loads(self.assess("--json", "-"))["assessment"]["zone"], "WET")
+
+    def test_two_weekly_files_are_one_log(self) -> None:
+        """The same sum as from the whole, and an intake of each."""
+        with gzip.open(self.house / "log.csv.gz", "rt", encoding="utf-8") as log:
+            lines = log.readlines()
+        head = next(k for k, line in enumerate(lines) if line.startswith("Datum"))
+        halves = []
+        for k, rows in enumerate((lines[head + 1 : 15_000], lines[14_900:])):  # some rows twice
+            halves.append(self.folder / f"week{k}.csv")
+            halves[-1].write_text("".join([*lines[: head + 1], *rows]), encoding="utf-8")
+        both = json.loads(self.assess("--json", "-", log=halves[0], more=(halves[1],)))
+        whole = json.loads(self.assess("--json", "-"))
+        self.assertEqual([i["file"] for i in both["intakes"]], ["week0.csv", "week1.csv"])
+        for one, other in zip(
+            both["assessment"]["total"]["reckonings"],
+            whole["assessment"]["total"]["reckonings"],
+            strict=True,
+        ):
+            self.assertAlmostEqual(one["cop"]["value"], other["cop"]["value"], 6)
+            self.assertAlmostEqual(one["heat"]["value"], other["heat"]["value"], 3)
+
+    def test_a_cell_that_cannot_be_is_named_and_the_rest_serves(self) -> None:
+        table = self.folder / "with-a-slip.csv"
+        text = (self.house / "rated.csv").read_text().rstrip()
+        table.write_text(f"{text}\n20,20,9,9\n")  # no lift
+        document = json.loads(self.assess("--rated", str(table), "--json", "-"))
+        self.assertIsNotNone(document["assessment"]["comparison"])
+        self.assertIn("with-a-slip.csv", " ".join(document["doubts"]))
+        plain = json.loads(self.assess("--rated", str(self.house / "rated.csv"), "--json", "-"))
+        ratio = [d["assessment"]["comparison"]["ratio"]["value"] for d in (document, plain)]
+        self.assertAlmostEqual(ratio[0], ratio[1], 9)
+
+    def test_a_table_of_brine_is_read_for_a_unit_on_brine(self) -> None:
+        installation = self.folder / "brine.json"
+        value = json.loads((self.house / "installation.json").read_text())
+        value["unit"]["kind"] = "ground_source"
+        installation.write_text(json.dumps(value))
+        out = io.StringIO()
+        call_command(
+            "assess", str(self.house / "log.csv.gz"), "--installation", str(installation),
+            "--rated", str(self.house / "rated.csv"), "--json", "-", stdout=out,
+        )  # fmt: skip
+        document = json.loads(out.getvalue())
+        self.assertEqual(document["installation"]["rated"]["kind"], "ground")
+        self.assertIsNone(document["assessment"]["comparison"])  # no brine is logged
 
     def test_a_period_in_local_days(self) -> None:
         document = json.loads(
