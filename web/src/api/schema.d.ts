@@ -711,7 +711,8 @@ export interface paths {
         put?: never;
         /**
          * Declare
-         * @description Saves what the maker declares; points without capacity and COP are left out.
+         * @description Saves what the maker declares; points without capacity and COP are left out. What the form
+         *     does not hold (hours of the states, loads of points) stays as it was described.
          */
         post: operations["server_api_rated_declare"];
         delete?: never;
