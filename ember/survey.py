@@ -34,7 +34,7 @@ from ember.rating.expected import axes
 from ember.rating.further import Further, beyond, further, narrowest
 from ember.reckoning import Ledger, Reckoning, ledger, reckon, refined
 from ember.running import Basis, Running, RunningSummary, State, running, summarise
-from ember.running.heater import HeaterSeen, heater_seen
+from ember.running.heater import COARSEST, HeaterSeen, heater_seen
 from ember.running.states import HEATER_ON
 from ember.season import latest_year
 from ember.trace import Bools, Floats, Ints, Span, Trace, edges_of
@@ -175,7 +175,8 @@ class Survey:
         if "may be helped" in self.book.sums:
             first = (part.start - self.start) // self.book.step
             helped = self._helped(first, first + len(part))
-        return walk(self.installation, part, states, facts.plans, facts.further, helped)
+        open_ = isinstance(facts.promise, Promise) and facts.promise.heater_open
+        return walk(self.installation, part, states, facts.plans, facts.further, helped, open_)
 
     def _helped(self, first: int, last: int) -> "Helped":
         """What the survey holds of a heater in cells first … last − 1, even within a segment."""
@@ -236,19 +237,22 @@ def walk(
     level_plans: Mapping[Level, Plan],
     further: tuple[Further, ...],
     helped: Helped | None,
+    heater_open: bool,
 ) -> Walked:
     """Meters, rated COP and conditions of each cell of a trace, corrected already.
 
     Parameters
     ----------
-    further, helped : what the survey has found of consumers beyond the table's boundary.
+    further, helped, heater_open : what the survey has found of consumers beyond the table's
+        boundary.
     """
     streams = metered_by(installation, trace, states)
     plan = narrowest(level_plans)
     heat = heat_of(streams, plan)
     promise = expected(
-        installation, trace, states, heat, None if helped is None else helped.mask, further
-    )
+        installation, trace, states, heat, None if helped is None else helped.mask, further,
+        heater_open,
+    )  # fmt: skip
     return Walked(
         trace, streams, promise,
         _extra(installation, trace, streams, promise, states, plan, heat, helped),
@@ -328,8 +332,9 @@ def surveyed_and_walked(
     if plan is not None and installation.rated is not None:
         more = further(installation, trace, states, streams, plan)
     promise = expected(
-        installation, trace, states, heat, None if helped is None else helped.mask, more
-    )
+        installation, trace, states, heat, None if helped is None else helped.mask, more,
+        heater is None and _heater_open(installation, trace, streams, plan),
+    )  # fmt: skip
     extra = _extra(installation, trace, streams, promise, states, plan, heat, helped)
     book = ledger(
         trace.start, trace.step, states.state, streams, made.excluded,
@@ -466,6 +471,22 @@ def _heater(
         used / trace.step, None if heat is None else heat / trace.step, states,
         trace.get(installation.outdoor.channel), trace.step,
     )  # fmt: skip
+
+
+def _heater_open(
+    installation: Installation, trace: Trace, streams: Streams, plan: Plan | None
+) -> bool:
+    """Whether the meter at which is compared holds a heater whose steps these readings cannot
+    show."""
+    inside = frozenset() if plan is None else beyond(installation, plan.level) & HEATERS
+    if plan is None or not inside:
+        return False
+    own = {c for m in installation.electricity for c in m.includes
+           if m.name in streams.electricity and inside.issuperset(m.includes)}  # fmt: skip
+    if inside == own:
+        return False
+    registers = any(streams.electricity[n].step_energy for _, n in plan.electricity)
+    return registers or trace.step > COARSEST
 
 
 def _widened(mask: Bools, cells: int) -> Bools:

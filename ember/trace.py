@@ -10,6 +10,8 @@ Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
 Ints = NDArray[np.int64]
 
+MIXING = 300.0  # readings further apart mix what the unit does meanwhile [s], common practice
+
 
 @dataclass(frozen=True, slots=True, order=True)
 class Span:

@@ -29,6 +29,7 @@ from ember.findings.hydraulics import blending, fighting_pumps, narrow_delta, wi
 from ember.findings.metering import grave, metering_faults, too_good
 from ember.findings.shape import below_at_high_flow, below_at_part_load, below_in_frost
 from ember.findings.since import below_since
+from ember.rating import Promise
 from ember.trust import Touches
 
 HEAT, ELECTRICITY, CONDITIONS = Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS
@@ -39,20 +40,21 @@ TABLE = frozenset({HEAT, ELECTRICITY, CONDITIONS})
 @dataclass(frozen=True)
 class Rule:
     """A rule. rests_on : what of the metering must not be in doubt. events : it needs to know when
-    the unit runs."""
+    the unit runs. shape : it reads the ratio's shape over the conditions."""
 
     kind: str
     make: Callable[[Ground], Finding | None]
     rests_on: frozenset[Touches]
     events: bool = False
+    shape: bool = False
 
 
 RULES = (
     Rule("below rated since", below_since, TABLE),
     Rule("below rated", below_rated, TABLE),
-    Rule("below rated in frost", below_in_frost, TABLE),
-    Rule("below rated at part load", below_at_part_load, TABLE),
-    Rule("below rated at high flow", below_at_high_flow, TABLE),
+    Rule("below rated in frost", below_in_frost, TABLE, shape=True),
+    Rule("below rated at part load", below_at_part_load, TABLE, shape=True),
+    Rule("below rated at high flow", below_at_high_flow, TABLE, shape=True),
     Rule("capacity short", capacity_short, frozenset({HEAT, CONDITIONS})),
     Rule("oversized", oversized, frozenset({HEAT})),
     Rule("needless defrosts", needless_defrosts, frozenset({COUNTS, CONDITIONS}), True),
@@ -115,6 +117,10 @@ def find(ground: Ground) -> Found:
             doubted = doubted or ["swapped sensors"]
         if doubted:
             silent.append(Silent(rule.kind, f"the metering is in doubt ({', '.join(doubted)})"))
+            continue
+        promise = ground.surveyed.facts.promise
+        if rule.shape and isinstance(promise, Promise) and promise.hidden:
+            silent.append(Silent(rule.kind, promise.hidden))
             continue
         found = rule.make(ground)
         if found is not None:

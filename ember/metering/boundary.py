@@ -7,9 +7,16 @@ from itertools import product
 
 import numpy as np
 
-from ember.installation import HEATERS, Consumer, HeatSource, Installation, heat_meters
+from ember.installation import (
+    HEATERS,
+    Consumer,
+    HeatSource,
+    Installation,
+    Prefer,
+    heat_meters,
+)
 from ember.metering.stream import Stream, Streams
-from ember.trace import Floats
+from ember.trace import MIXING, Floats
 
 
 class Level(StrEnum):
@@ -136,7 +143,7 @@ def _heat_shares(
     why = "no heat is measured"
     # Heads of one unit each give a part: they are one measurement together.
     heads = tuple(head.name for head in installation.air) if len(installation.air) > 1 else ()
-    for name, includes in heat_meters(installation).items():
+    for name, includes in _best_first(installation, streams).items():
         if name in heads and (absent := [h for h in heads if h not in streams.heat]):
             why = f"{absent[0]}: {streams.missing[absent[0]]}"
             continue
@@ -151,6 +158,26 @@ def _heat_shares(
             return mine, tuple(s for s in shares if s[1] != name)
         why = _why_heat(name, frozenset(includes), wanted)
     return why
+
+
+def _best_first(
+    installation: Installation, streams: Streams
+) -> dict[str, tuple[HeatSource, ...]]:
+    """The meters of heat in the order in which they serve. Where readings are far apart a register
+    still counts each moment, and goes before flow × ΔT, unless the analyst prefers otherwise."""
+    held = heat_meters(installation)
+    if any(isinstance(c, Prefer) and c.use in held for c in installation.corrections):
+        return held
+    mixing = {
+        c.name
+        for c in installation.circuits
+        if c.name in streams.heat and streams.heat[c.name].native > MIXING
+    }
+    counting = {r.name for r in installation.registers}
+    if not mixing or not counting:
+        return held
+    order = sorted(held, key=lambda name: 0 if name in counting else 1 if name in mixing else 2)
+    return {name: held[name] for name in order}
 
 
 def _meters(installation: Installation, streams: Streams) -> dict[str, frozenset[Consumer]]:

@@ -9,7 +9,7 @@ from ember.media import Fluid, liquid
 from ember.metering.resolution import step_of
 from ember.metering.term import Term
 from ember.quantity import rectangular
-from ember.trace import Floats, Span, Trace
+from ember.trace import MIXING, Floats, Span, Trace
 
 USUAL_DELTA = 5.0  # where it is not logged [K], common practice
 LEAST_DELTA = 0.3  # at which a register counts heat [K], common practice
@@ -55,6 +55,10 @@ def heat_capacity_rate(
 
 
 ROUNDED_ALIKE = 600.0  # [s] for which a rounding error holds before it changes, common practice
+# Of readings further apart than MIXING, all common practice:
+CHANGED = 0.2  # by which heat or flow differ from the reading before or after: states are mixed
+MIXED = 0.15  # error of such heat, as a share
+EVEN = 0.02  # of the other heat
 FINE = 0.02  # steps of temperature below which rounding is not looked at [K]
 
 
@@ -118,7 +122,33 @@ def circuit_heat(
         held = _within(carried, trim.span)
         terms.append(Term(f"{circuit.name}: offset correction", ((trim.u, held),)))
     terms.append(Term("fluid properties", ((liquid(fluid).u_relative, energy),)))
+    native = max(
+        trace.native_of(c) for c in (circuit.flow_rate, circuit.flow_temp, circuit.return_temp)
+    )
+    if native > MIXING:
+        mixed = _mixed(energy, flow_rate, max(1, round(native / trace.step)))
+        source = f"{circuit.name}: readings {native / 60:.0f} min apart"
+        terms.append(Term(source, ((rectangular(MIXED), mixed), (rectangular(EVEN), energy))))
     return energy, tuple(terms), _rounding(flow_temp, return_temp, carried, trace.step)
+
+
+def _mixed(energy: Floats, flow_rate: Floats, apart: int) -> Floats:
+    """The heat of cells near which the flow or the heat changes, (n,) [J]: of those a reading, or
+    the product of two means, is only near the mean of the product.
+
+    Parameters
+    ----------
+    apart : cells from one reading to the next.
+    """
+    changed = np.zeros(len(energy), np.bool_)
+    for values in (energy, flow_rate):
+        with np.errstate(invalid="ignore"):
+            larger = np.maximum(np.abs(values[apart:]), np.abs(values[:-apart]))
+            jump = np.abs(values[apart:] - values[:-apart]) > CHANGED * larger
+        changed[apart:] |= jump
+        changed[:-apart] |= jump
+    mixed: Floats = np.where(changed, np.abs(energy), 0.0)
+    return np.where(np.isfinite(energy), mixed, np.nan)
 
 
 def _untrimmed(u: float, carried: Floats, trim: Trim | None) -> tuple[tuple[float, Floats], ...]:

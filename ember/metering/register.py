@@ -49,3 +49,30 @@ def increments(
         wide = np.flatnonzero((cells > max(1.0, LONGEST * native / step)) & ~bad)
         holes = tuple(Span(int(at[k]), int(at[k + 1])) for k in wide)
     return energy, holes, smallest_step(rise)
+
+
+def spread(energy: Floats) -> Floats:
+    """Each step of a register shared out over the time since the step before.
+
+    Parameters
+    ----------
+    energy : array, (n,)  As `increments` gives it: an increment in one cell, zero before it [J].
+
+    Returns
+    -------
+    array, (n,)  The same sum over each stretch from step to step [J]; after the last one zero,
+    NaN where nothing is known.
+    """
+    n = len(energy)
+    shared = np.where(np.isfinite(energy), 0.0, np.nan)
+    at = np.flatnonzero(energy > 0)
+    if not len(at):
+        return shared
+    # A stretch begins after the step before it, or after what is not known.
+    index = np.arange(n)
+    unknown = np.maximum.accumulate(np.where(np.isfinite(energy), -1, index))
+    first = np.maximum(np.concatenate([[-1], at[:-1]]), unknown[at]) + 1
+    each = energy[at] / (at + 1 - first)
+    for k in range(len(at)):
+        shared[first[k] : at[k] + 1] = each[k]
+    return shared

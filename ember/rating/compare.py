@@ -15,6 +15,8 @@ from ember.reckoning.tally import KWH, validity
 from ember.trace import Bools
 
 FLOW_TEMP_LIMIT = 0.5  # error limit of the flow temperature itself [K], common practice
+HEATER_RESTS = 7.0  # outdoors, above which a backup heater rests [degC], common practice
+HEATER_OPEN = 0.1  # of the electricity, that one takes where that is not known, common practice
 LEAST_HOURS = 24.0  # of comparable running before anything is said, common practice
 
 
@@ -39,6 +41,8 @@ class Comparison:
     further : what the level holds beside the table's boundary, and how it is known.
     with_heater : the ratio with the hours in which a heater may have worked in the same meter,
     which are left out else; None where none are. heater_hours : those hours.
+    assumed : as in Promise. heater_open : a heater in the same meter cannot be told apart; resting :
+    the ratio in weather in which it rests, None where there is too little of that.
     """
 
     measured: Reckoning
@@ -50,6 +54,9 @@ class Comparison:
     further: tuple[Further, ...]
     with_heater: Estimate | None
     heater_hours: float
+    assumed: tuple[tuple[str, float], ...] = ()
+    heater_open: bool = False
+    resting: Estimate | None = None
 
 
 @dataclass(frozen=True)
@@ -68,6 +75,7 @@ def compare(
     measured: Reckoning,
     expected: float,
     together: tuple[Reckoning, float] | None = None,
+    mild: tuple[Reckoning, float] | None = None,
 ) -> Comparison | None:
     """Performance ratio over the compared cells; None where no COP may be stated.
 
@@ -75,13 +83,24 @@ def compare(
     ----------
     measured : Reckoning of the compared cells. expected : Σ heat of the unit ÷ rated COP + power of
         each further consumer, over the same cells [kWh].
-    together : the same of these cells and those left out for a heater.
+    together : the same of these cells and those left out for a heater. mild : the same of those
+        in which a heater that cannot be told apart rests.
 
     Source: PR = Σ expected ÷ Σ measured electricity at the level that is metered, common practice.
     Tolerance of the table and limit of the outdoor sensor as described; both enter as rectangular
     and systematic.
     """
-    found = _ratio(installation, promise, measured, expected)
+    assumed, resting = promise.assumed, None
+    if promise.heater_open:
+        if mild is not None and mild[0].covered >= LEAST_HOURS * 3600:
+            there = _ratio(installation, promise, *mild, promise.assumed)
+            resting = there[1] if there is not None else None
+        plain = _ratio(installation, promise, measured, expected, ())
+        if plain is None:
+            return None
+        lacks = max(resting.value - plain[1].value, 0.0) if resting is not None else HEATER_OPEN
+        assumed = (*assumed, ("heater in the same meter, not told apart", lacks))
+    found = _ratio(installation, promise, measured, expected, assumed)
     if found is None:
         return None
     rated, ratio = found
@@ -89,16 +108,20 @@ def compare(
     hours, both = 0.0, None
     if together is not None and together[0].covered > measured.covered:
         hours = (together[0].covered - measured.covered) / 3600
-        wider = _ratio(installation, promise, *together)
+        wider = _ratio(installation, promise, *together, assumed)
         both = wider[1] if wider is not None else None
     return Comparison(
         measured, rated, ratio, measured.covered / 3600, share, promise.span, promise.further, both,
-        hours,
+        hours, assumed, promise.heater_open, resting,
     )  # fmt: skip
 
 
 def _ratio(
-    installation: Installation, promise: Promise, measured: Reckoning, expected: float
+    installation: Installation,
+    promise: Promise,
+    measured: Reckoning,
+    expected: float,
+    assumed: tuple[tuple[str, float], ...],
 ) -> tuple[Estimate, Estimate] | None:
     """Rated COP at the level of comparison, and the performance ratio."""
     if measured.cop is None or measured.heat is None or expected <= 0:
@@ -117,6 +140,7 @@ def _ratio(
                 Part("rated table", value * of_unit * rectangular(promise.tolerance)),
                 Part("outdoor sensor", value * of_unit * u_outdoor),
                 Part("flow temperature", value * of_unit * u_flow),
+                *(Part(what, value * rectangular(share)) for what, share in assumed),
                 *(_assumed(f, energy, value, expected) for f, energy in extra),
                 *(_rating_holds(f, energy, value, expected) for f, energy in extra),
             ]
@@ -161,7 +185,17 @@ def stands_at(comparison: Comparison) -> tuple[str, ...]:
             f"{comparison.heater_hours:,.0f} h are left out in which a heater in the same meter "
             f"works or may; without them the ratio is {comparison.ratio}{both}."
         )
-    narrower = [f.narrower for f in comparison.further if f.narrower]
+    for what, share in comparison.assumed:
+        if share:
+            said.append(f"In U besides: {what}, ± {share:.0%}.")
+    if comparison.heater_open and comparison.resting is not None:
+        said.append(
+            f"Above {HEATER_RESTS:g} °C outdoors, where a backup heater rests, the ratio is "
+            f"{comparison.resting}."
+        )
+    narrower = ["a meter of the heater's own, or a log every minute or two"]
+    narrower = narrower if comparison.heater_open else []
+    narrower += [f.narrower for f in comparison.further if f.narrower]
     if narrower:
         said.append(f"What would narrow it: {'; '.join(narrower)}.")
     return tuple(said)
@@ -191,7 +225,12 @@ def compare_segments(
     measured, expected = summed(compared)
     helped = inside & (book.sums["helped"] > 0)
     together = summed(compared | helped) if helped.any() else None
-    return measured, compare(installation, promise, measured, expected, together)
+    mild = None
+    if promise.heater_open and "outdoor" in book.sums:
+        with np.errstate(invalid="ignore", divide="ignore"):
+            outdoor = book.sums["outdoor"] / book.sums["outdoor known"]
+        mild = summed(compared & (outdoor > HEATER_RESTS))
+    return measured, compare(installation, promise, measured, expected, together, mild)
 
 
 def electricity_lost(measured: Reckoning, ratio: Estimate) -> Estimate:
@@ -244,6 +283,14 @@ def verdict(
     most = thresholds.too_good_part_load if part_load else thresholds.too_good
     low, high = ratio.value - ratio.U, ratio.value + ratio.U
     said = f"Performance ratio {ratio} over {comparison.hours:,.0f} h"
+    if high < limit and comparison.heater_open:
+        there = comparison.resting
+        if there is None or there.value + there.U >= limit:
+            return Verdict(
+                VerdictKind.WATCH,
+                f"{said}: below {limit:g}, but a heater in the same meter, which cannot be told "
+                "apart from these readings, may be why.",
+            )
     if high < limit:
         return Verdict(
             VerdictKind.BELOW_RATED, f"{said}: even with all of U it stays below {limit:g}."

@@ -5,12 +5,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.channels import quantity_of
-from ember.installation import Installation, TableKind
+from ember.installation import Installation, TableKind, UnitKind
 from ember.rating.further import Further
 from ember.rating.surface import Surface, surfaces
 from ember.running import Running, State
-from ember.running.states import COARSEST_FOR_STARTS
-from ember.trace import Bools, Floats, Trace
+from ember.trace import MIXING, Bools, Floats, Trace
+
+
+DEFROSTS = 0.10  # of the electricity, that defrosts cost at most where nothing is wrong (cp)
+FROST_BELOW = 7.0  # outdoors, where a coil may frost [degC], common practice
 
 
 @dataclass(frozen=True)
@@ -20,7 +23,10 @@ class Promise:
     fitting : cells that fit but for the range; outside : those of them outside the table.
     per_kelvin_outdoor, per_kelvin_flow : mean relative change of the rated COP [1/K].
     tolerance : of the table, as a share. span : what is compared, in words. further : what the
-    level of comparison holds beside the table's boundary.
+    level of comparison holds beside the table's boundary. assumed : what else had to be assumed,
+    and how far that may be off, as a share of the rated COP. heater_open : a heater in the same
+    meter cannot be told apart. hidden : why the shape of the ratio over the conditions says
+    nothing, in words.
     """
 
     fitting: int
@@ -30,6 +36,9 @@ class Promise:
     tolerance: float
     span: str
     further: tuple[Further, ...]
+    assumed: tuple[tuple[str, float], ...] = ()
+    heater_open: bool = False
+    hidden: str | None = None
 
 
 @dataclass(frozen=True)
@@ -54,13 +63,15 @@ def expected(
     heat: Floats | None = None,
     helped: Bools | None = None,
     further: tuple[Further, ...] = (),
+    heater_open: bool = False,
 ) -> Expected | str:
     """The rated COP at each cell's own conditions, or why there is none.
 
     Parameters
     ----------
     helped : array, (n,)  Where a heater in the same meter works, or may. further : what the level
-        of comparison holds beside the table's boundary.
+        of comparison holds beside the table's boundary. heater_open : it holds a heater that
+        cannot be told apart.
     heat : array, (n,)  Of the heat pump in each cell [J], by which a table of several speeds is
         matched where no speed is logged.
 
@@ -77,7 +88,7 @@ def expected(
         return f"no {found} is logged, so the conditions are not known"
     shapes = surfaces(table, _airflow(installation, trace))
     steady = (states.state == State.HEATING) & ~states.recovery
-    if trace.step > COARSEST_FOR_STARTS:
+    if trace.step > MIXING:
         steady = _unbroken(steady)
     cells = np.flatnonzero(steady)
     outdoor, flow = trace[found[0]][cells], trace[found[1]][cells]
@@ -107,14 +118,33 @@ def expected(
         float(np.mean(outdoor[inside])) if inside.any() else 0.0,
         (float(np.mean(flow[inside])) if inside.any() else 0.0),
     )
+    assumed: tuple[tuple[str, float], ...] = ()
+    hidden = "a heater in the same meter cannot be told apart" if heater_open else None
+    if trace.step > MIXING:
+        hidden = f"readings {trace.step / 60:.0f} min apart mix starts and defrosts in"
+        if not table.includes_defrost:
+            share = _unseen_defrosts(installation, trace, cop)
+            assumed = (("defrosts that are not seen", share),) if share else ()
     promise = Promise(
         len(cells), known - int(inside.sum()), _slope(shape, mean, 0), _slope(shape, mean, 1),
-        table.tolerance, span + by, further,
+        table.tolerance, span + by, further, assumed, heater_open, hidden,
     )  # fmt: skip
     fits = cop > 0
     if helped is None:
         return Expected(promise, cop, fits, np.zeros(len(cop), np.bool_))
     return Expected(promise, cop, fits & ~helped, fits & helped)
+
+
+def _unseen_defrosts(installation: Installation, trace: Trace, cop: Floats) -> float:
+    """Takes half of what defrosts usually cost off the rated COP wherever the coil may frost, since
+    readings so far apart hold them and do not show them; how far that may be off, as a share."""
+    if installation.unit.kind == UnitKind.GROUND_SOURCE or installation.outdoor.channel not in trace:
+        return 0.0
+    fits = cop > 0
+    with np.errstate(invalid="ignore"):
+        frost = fits & (trace[installation.outdoor.channel] < FROST_BELOW)
+    cop[frost] /= 1 + DEFROSTS / 2
+    return DEFROSTS / 2 * float(np.count_nonzero(frost)) / max(int(np.count_nonzero(fits)), 1)
 
 
 def _unbroken(steady: Bools) -> Bools:

@@ -10,16 +10,18 @@ from ember.corrections import span_of
 from ember.installation import HEATERS, AirCircuit, Installation, StateIs, WaterCircuit
 from ember.metering import Streams, unit_stream
 from ember.metering.on import ON_LEAST, on_limit
+from ember.metering.register import spread
 from ember.running.defrosting import COARSEST, defrosts, little_flow
 from ember.running.hot_water import by_water, pair_of
 from ember.running.state import Basis, Running, State
-from ember.trace import Bools, Floats, Ints, Span, Trace, edges_of, mask_of, spans_of
+from ember.trace import MIXING, Bools, Floats, Ints, Span, Trace, edges_of, mask_of, spans_of
 
 # Common practice, all of them; docs/methods.md says what each is for.
 START_UP = 600.0  # from the start of a run until it has settled [s]
 RECOVERY = 360.0  # after a defrost [s]
 OFF_BELOW = 2.0  # [W]
 HEATER_ON = 200.0  # [W]
+LONGEST_STEP = 3600.0  # that one step of a register may take at full power [s]
 WATER_DELTA = 1.0  # by which the water is warmed or cooled while the unit runs [K]
 WATER_SHARE = 0.2  # of a large ΔT, where that is smaller: a unit at its least output
 WATER_TURN = 240.0  # for which ΔT may be smaller while it turns round [s]
@@ -29,7 +31,6 @@ COOLING_DELTA = -1.0  # supply minus return [K]
 COOLING_SHORTEST = 1200.0  # so long is no defrost [s]
 COOLING_WARMEST = 22.0  # of water or air that cools a house [degC]
 COOLING_COLDEST = 12.0  # outdoor temperature above which cooling is believed [degC]
-COARSEST_FOR_STARTS = 300.0  # readings further apart do not show a start-up [s]
 
 
 def running(installation: Installation, trace: Trace, streams: Streams) -> Running:
@@ -48,7 +49,8 @@ def running(installation: Installation, trace: Trace, streams: Streams) -> Runni
     circuit = next((c for c in installation.circuits if c.name in streams.heat), None)
     air = next((a for a in installation.air if a.name in streams.heat), None)
     power = _unit_power(installation, streams, step)
-    on, known, basis["runs"] = _compressor(trace, power, circuit)
+    by_steps = _by_steps(installation, streams, step) if power is None else None
+    on, known, basis["runs"] = _compressor(trace, power, circuit, by_steps)
     edges = edges_of(on)
     # What follows a gap of the readings is no start.
     begun = edges[::2]
@@ -118,7 +120,7 @@ def _too_coarse(step: int, defrosts_by: Basis) -> list[str]:
             f"readings every {step} s are too coarse to see every defrost; "
             "their heat is counted all the same"
         )
-    if step > COARSEST_FOR_STARTS:
+    if step > MIXING:
         notes.append(
             f"readings every {step} s do not show how a start goes, and runs or pauses shorter "
             f"than {2 * step // 60} min may be missed"
@@ -137,6 +139,19 @@ def _unit_power(installation: Installation, streams: Streams, step: int) -> Floa
     return power
 
 
+def _by_steps(installation: Installation, streams: Streams, step: int) -> Floats | None:
+    """Power of that meter where its register is too coarse to see a cell: each of its steps spread
+    over the time since the one before, (n,) [W]; None where even at full power that takes too
+    long. A run is then seen from its first step to its last."""
+    stream = unit_stream(installation, streams)
+    if stream is None or not stream.step_energy:
+        return None
+    power = spread(stream.energy) / step
+    known = power[np.isfinite(power)]
+    full = float(np.percentile(known, 95)) if len(known) else 0.0
+    return power if stream.step_energy <= LONGEST_STEP * full else None
+
+
 def _heater_power(installation: Installation, streams: Streams, step: int) -> Floats | None:
     for m in installation.electricity:
         if HEATERS.issuperset(m.includes) and m.name in streams.electricity:
@@ -146,7 +161,7 @@ def _heater_power(installation: Installation, streams: Streams, step: int) -> Fl
 
 
 def _compressor(
-    trace: Trace, power: Floats | None, circuit: WaterCircuit | None
+    trace: Trace, power: Floats | None, circuit: WaterCircuit | None, by_steps: Floats | None
 ) -> tuple[Bools, Bools, str]:
     """Where the compressor runs, where that is known, and from what."""
     if "compressor_on" in trace:
@@ -158,10 +173,17 @@ def _compressor(
     if power is not None:
         limit = on_limit(power)
         return power > limit, np.isfinite(power), f"inferred: power above {limit:.0f} W"
-    if circuit is not None:
+    # Where readings mix running and rest the water tells less than a register's steps.
+    if circuit is not None and (by_steps is None or trace.step <= MIXING):
         on = _by_water(trace, circuit)
         known = np.isfinite(trace[circuit.flow_rate])
         return on, known, "inferred: water flows and is warmed or cooled"
+    if by_steps is not None:
+        limit = on_limit(by_steps)
+        words = (
+            f"inferred: steps of the electricity register, spread between them, above {limit:.0f} W"
+        )
+        return by_steps > limit, np.isfinite(by_steps), words
     nothing = np.zeros(len(trace), np.bool_)
     return nothing, nothing, "not known: neither a flag, nor fine power, nor flow is logged"
 

@@ -33,6 +33,8 @@ def flow_scatter(seen: Seen) -> Check:
     circuit, trace = seen.circuit, seen.trace
     if circuit is None:
         return not_checkable(NAME, "The flow is not logged.")
+    if seen.mixing:
+        return not_checkable(NAME, seen.mixing, "Log it every minute or two for some days.")
     flow, state = trace[circuit.flow_rate], seen.states.state
     # Settled, in the same state, so that valve changes and starts do not count.
     settled = (state == State.HEATING) | (state == State.HOT_WATER)

@@ -41,7 +41,7 @@ def glycol(seen: Seen) -> Check:
         return sound(NAME, f"{said} '{register.name}' is described as set for it.")
     if 1 - factor < LEAST:
         return sound(NAME, said + " Too little to matter.")
-    if circuit is not None:
+    if circuit is not None and not seen.mixing:
         one = seen.streams.heat[register.name].energy
         other = np.maximum(seen.streams.heat[circuit.name].energy, 0.0)
         known = np.isfinite(one) & np.isfinite(other) & ~seen.left_out

@@ -34,6 +34,8 @@ def other_loads(seen: Seen) -> Check:
     meter = next(m for m in seen.installation.electricity if m.name == seen.unit.name)
     if not meter.channel.startswith("power"):
         return not_checkable(NAME, "A register does not show single minutes.")
+    if seen.mixing:
+        return not_checkable(NAME, seen.mixing, "Log it every minute or two for some days.")
     power = seen.trace[meter.channel]
     resting = _resting(seen) & np.isfinite(power) & ~seen.left_out
     hours = np.count_nonzero(resting) / seen.hour

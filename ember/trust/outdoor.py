@@ -17,6 +17,7 @@ from ember.trust.seen import Seen, coarse
 
 NAME = "outdoor sensor"
 CELL = 600  # [s]
+HALF_HOUR = 1800  # over which a rise is taken [s]
 RISE = 3.0  # [K] in half an hour that weather hardly brings, common practice
 LEAST_DAYS = 5
 LEAST_SHARE = 0.06  # of the days
@@ -54,7 +55,12 @@ def outdoor_sensor(seen: Seen) -> Check:
         if abs(mean) < APART and swing < HOURLY_APART:
             return sound(NAME, said, picture)
         return _ill(seen, said, channel, other, picture)
-    ahead = max(1, round(1800 / (per * trace.step)))
+    if per * trace.step > HALF_HOUR:
+        return not_checkable(
+            NAME, "Readings more than half an hour apart do not show the sun on a sensor.",
+            "Fetch the weather in the Log to compare with.",
+        )  # fmt: skip
+    ahead = max(1, round(HALF_HOUR / (per * trace.step)))
     rise = temp[ahead:] - temp[:-ahead]
     at = local[:-ahead]
     day = (trace.start + trace.step * per * np.arange(len(rise))) // 86_400

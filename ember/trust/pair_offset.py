@@ -63,6 +63,8 @@ def pair_offset(seen: Seen) -> Check:
     circuit = seen.circuit
     if circuit is None:
         return not_checkable(NAME, "Flow and return temperatures are not logged.")
+    if seen.mixing:
+        return not_checkable(NAME, seen.mixing, "Log it every minute or two for some days.")
     if seen.runs_by_water:
         return not_checkable(
             NAME,

@@ -17,7 +17,7 @@ from ember.rating.further import narrowest
 from ember.reckoning import Ledger, Reckoning
 from ember.reckoning.tally import KWH, validity
 from ember.running import Running, State
-from ember.trace import Bools, Floats, Ints, Span, Trace, mask_of
+from ember.trace import MIXING, Bools, Floats, Ints, Span, Trace, mask_of
 
 REST_MARGIN = 50.0  # [W], common practice
 LEAST_DAY = 0.5  # electricity of a day that is compared [kWh]
@@ -85,6 +85,17 @@ class Seen:
     def unit(self) -> Stream | None:
         """The meter that holds the compressor and least besides."""
         return unit_stream(self.installation, self.streams)
+
+    @cached_property
+    def mixing(self) -> str | None:
+        """That the readings lie so far apart that each mixes what the unit does meanwhile, in words;
+        None where they do not."""
+        apart = float(self.trace.step)
+        if self.circuit is not None:
+            apart = max(apart, self.streams.heat[self.circuit.name].native)
+        if apart <= MIXING:
+            return None
+        return f"Readings {apart / 60:.0f} min apart mix running and rest."
 
     @cached_property
     def surely_heating(self) -> Bools:

@@ -18,6 +18,7 @@ from ember.trust.seen import Seen, by_day
 
 NAME = "register against flow × ΔT"
 MOST = 0.05  # by which the two may disagree, common practice
+MOST_MIXING = 0.3  # where readings lie so far apart that they mix running and rest
 
 
 def two_ways(seen: Seen) -> Check:
@@ -49,6 +50,12 @@ def two_ways(seen: Seen) -> Check:
     if abs(ratio - 1) <= MOST:
         return sound(NAME, said, picture)
     mistake = named(ratio)
+    if seen.mixing and abs(np.log(ratio)) < np.log(1 + MOST_MIXING):
+        return not_checkable(
+            NAME,
+            f"{said} {seen.mixing} Within {MOST_MIXING:.0%} the two may well differ so.",
+            "Log flow and temperatures every minute or two for some days.",
+        )
     hint = (
         f" A ratio near {mistake[0]:g} is a unit, phase or pulse mistake: {mistake[1]}."
         if mistake

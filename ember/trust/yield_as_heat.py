@@ -3,6 +3,7 @@
 import numpy as np
 
 from ember.installation import AddElectricity
+from ember.rating import Expected
 from ember.trust.check import (
     Check,
     Picture,
@@ -57,6 +58,12 @@ def yield_as_heat(seen: Seen) -> Check:
     )
     if not (b - 2 * u_b > LEAST_ONE and UNIT[0] < with_it < UNIT[1]):
         return sound(NAME, said, picture)
+    if isinstance(seen.promise, Expected) and seen.promise.promise.heater_open:
+        return not_checkable(
+            NAME,
+            f"{said} A heater in the same meter, which cannot be told apart, looks just so.",
+            "Give the heater a meter of its own, or log power and heat every minute or two.",
+        )
     return Check(
         NAME,
         Soundness.DOUBTFUL,
