@@ -13,6 +13,7 @@ from ember.trace import Floats, Ints
 
 STEPS = np.array([5, 10, 15, 20, 30, 60, 120, 180, 300, 600, 900, 1200, 1800, 3600])
 MAX_CELLS = 40_000_000
+LONGEST = 26 * 3600.0  # from row to row of a log: a day, at a change of clocks too [s]
 HOLD = 1.5  # intervals for which a level stays known after its last reading
 BLOCKS = 0.01  # of the rows that go back, where a logger sends whole blocks again
 MESSY = 0.10  # share of repeated or backward times above which a file is not trusted
@@ -134,11 +135,13 @@ def _ordered(stamps: Seconds, gaps: Ints, rows: Ints, name: str) -> tuple[Ints |
 
 def _step(median: float, name: str) -> int:
     nearest = int(STEPS[np.argmin(np.abs(STEPS - median))])
-    if median > 1.5 * STEPS[-1]:
+    if median > LONGEST:
         raise IntakeError(
-            f"{name}: the rows are {median / 3600:.1f} hours apart; running and COP need readings "
-            "at least every hour."
+            f"{name}: the rows are {median / 86_400:.1f} days apart. A log has at least one row a "
+            "day; put readings that lie further apart into the sheet of readings by hand."
         )
+    if median > 1.5 * STEPS[-1]:  # held from row to row, on a grid of hours
+        return int(STEPS[-1])
     return nearest if abs(nearest - median) <= 0.1 * median else max(1, round(median))
 
 

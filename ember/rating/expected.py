@@ -6,14 +6,11 @@ import numpy as np
 
 from ember.channels import quantity_of
 from ember.installation import Installation, TableKind, UnitKind
+from ember.rating.by_interval import DEFROSTS, FROST_BELOW, by_interval
 from ember.rating.further import Further
-from ember.rating.surface import Surface, surfaces
+from ember.rating.surface import Surfaces, surfaces
 from ember.running import Running, State
 from ember.trace import MIXING, Bools, Floats, Trace
-
-
-DEFROSTS = 0.10  # of the electricity, that defrosts cost at most where nothing is wrong (cp)
-FROST_BELOW = 7.0  # outdoors, where a coil may frost [degC], common practice
 
 
 @dataclass(frozen=True)
@@ -83,10 +80,12 @@ def expected(
     table = installation.rated
     if table is None:
         return "no rated table is given"
+    shapes = surfaces(table, _airflow(installation, trace))
+    if heat is not None and not (states.state != State.UNKNOWN).any():
+        return _by_interval(installation, trace, shapes, heat, further, heater_open)
     found = axes(installation, trace)
     if isinstance(found, str):
         return f"no {found} is logged, so the conditions are not known"
-    shapes = surfaces(table, _airflow(installation, trace))
     steady = (states.state == State.HEATING) & ~states.recovery
     if trace.step > MIXING:
         steady = _unbroken(steady)
@@ -126,13 +125,35 @@ def expected(
             share = _unseen_defrosts(installation, trace, cop)
             assumed = (("defrosts that are not seen", share),) if share else ()
     promise = Promise(
-        len(cells), known - int(inside.sum()), _slope(shape, mean, 0), _slope(shape, mean, 1),
+        len(cells), known - int(inside.sum()), shape.slope(mean, 0), shape.slope(mean, 1),
         table.tolerance, span + by, further, assumed, heater_open, hidden,
     )  # fmt: skip
     fits = cop > 0
     if helped is None:
         return Expected(promise, cop, fits, np.zeros(len(cop), np.bool_))
     return Expected(promise, cop, fits & ~helped, fits & helped)
+
+
+def _by_interval(
+    installation: Installation,
+    trace: Trace,
+    shapes: Surfaces,
+    heat: Floats,
+    further: tuple[Further, ...],
+    heater_open: bool,
+) -> Expected | str:
+    """Where nothing is known but sums between readings that lie far apart."""
+    assert installation.rated is not None
+    found = by_interval(installation, trace, shapes, heat)
+    if isinstance(found, str):
+        return found
+    shape = shapes.levels[len(shapes.levels) // 2]
+    promise = Promise(
+        found.fitting, found.outside, shape.slope(found.mean, 0), shape.slope(found.mean, 1),
+        installation.rated.tolerance, found.span, further, found.assumed, heater_open,
+        "only sums between readings are known",
+    )  # fmt: skip
+    return Expected(promise, found.cop, found.cop > 0, np.zeros(len(trace), np.bool_))
 
 
 def _unseen_defrosts(installation: Installation, trace: Trace, cop: Floats) -> float:
@@ -217,15 +238,3 @@ def _hold_through_defrosts(cop: Floats, states: Running) -> None:
     first = before[starts]
     value = np.where(first >= 0, cop[np.maximum(first, 0)], 0.0)
     cop[held] = np.repeat(value, np.diff(np.append(starts, len(held))))
-
-
-def _slope(shape: Surface, at: tuple[float, float], axis: int) -> float:
-    """Relative change of the rated COP per kelvin around a point, inside the table."""
-    low, high = list(at), list(at)
-    low[axis] -= 0.5
-    high[axis] += 0.5
-    pair = np.array([low, high])
-    cop = shape.cop(pair[:, 0], pair[:, 1])
-    if not np.isfinite(cop).all():
-        return 0.03  # common practice, where the point lies at the table's edge
-    return abs(float(cop[1] - cop[0])) / float(cop.mean())

@@ -15,6 +15,9 @@ MOST_SHARE = 0.8  # of Carnot that a maker's point may claim, common practice
 KELVIN = 273.15
 
 
+USUAL_SLOPE = 0.03  # of a COP per kelvin, common practice
+
+
 @dataclass(frozen=True)
 class Surface:
     """A table on its grid of outdoor × flow temperatures [degC], NaN where it has no point."""
@@ -62,6 +65,18 @@ class Surface:
     def capacity_at(self, outdoor: Floats, flow: Floats) -> Floats:
         """Rated heat output at conditions, (n,) each [degC] → [W]; NaN outside the table."""
         return self._between(self.capacity, outdoor, flow)
+
+    def slope(self, at: tuple[float, float], axis: int) -> float:
+        """Relative change of the rated COP per kelvin of the outdoor (0) or flow (1) temperature
+        around a point [1/K]; a usual one at the table's edge."""
+        low, high = list(at), list(at)
+        low[axis] -= 0.5
+        high[axis] += 0.5
+        pair = np.array([low, high])
+        cop = self.cop(pair[:, 0], pair[:, 1])
+        if not np.isfinite(cop).all():
+            return USUAL_SLOPE
+        return abs(float(cop[1] - cop[0])) / float(cop.mean())
 
     def _between(self, table: Floats, outdoor: Floats, flow: Floats) -> Floats:
         """Bilinear between the four points around."""

@@ -17,6 +17,7 @@ POWER_HOURS = 8.0  # a unit at its least output draws the same for hours, common
 OUTDOOR_HOURS = 24.0  # fog and a coarse sensor hold a reading for half a day, common practice
 COARSE_OUTDOOR_HOURS = 36.0
 SHORT_RECORD = 72.0  # hours of a record that may be one value throughout
+LEAST_READINGS = 6  # alike, of a channel that is seldom read
 COLD_DELTA = 0.2  # below which the water says that the unit rests [K]
 RUNS = 0.2  # of the usual full power
 LEAST_EDGES = 2  # starts or stops of the unit meanwhile
@@ -38,6 +39,7 @@ def stuck(seen: Seen) -> Check:
             least = POWER_HOURS
         elif channel.endswith("temp") and step_of(trace[channel]) > COARSE:
             least = COARSE_HOURS
+        least = max(least, LEAST_READINGS * trace.native_of(channel) / 3600)
         for span in constant(trace[channel], round(least * seen.hour)):
             if seen.left_out[span.start : span.stop].all():
                 continue
@@ -153,7 +155,9 @@ def _registers(seen: Seen) -> list[tuple[str, Span]]:
         bounds = known[np.flatnonzero(np.diff(values[known], prepend=np.nan) != 0)]
         ends = np.append(bounds[1:], len(values))
         need = max(HEAT, 5 * register.resolution_kwh * 3.6e6)
-        still = (passed[ends] - passed[bounds] > need) & (ends - bounds > LEAST_HOURS * seen.hour)
+        native = seen.trace.native_of(register.channel)
+        least = max(LEAST_HOURS, LEAST_READINGS * native / 3600) * seen.hour
+        still = (passed[ends] - passed[bounds] > need) & (ends - bounds > least)
         found += [
             (register.channel, Span(int(a), int(b)))
             for a, b in zip(bounds[still], ends[still], strict=True)

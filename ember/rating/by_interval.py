@@ -1,0 +1,206 @@
+"""Against the table where only the sum between two readings is known: of a day, a week, a month.
+
+States are not told apart, so that hot water, starts, standby and defrosts are in the sum. The table
+is taken at the mean conditions of each interval, hot water at its own, and what cannot be told is
+taken from the middle of its usual range, with the rest of the range in U.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.channels import Kind, quantity_of
+from ember.house import Emitters
+from ember.installation import Installation, TableKind, UnitKind
+from ember.rating.surface import Surfaces
+from ember.trace import Bools, Floats, Ints, Trace
+
+HOUR, DAY = 3600.0, 86_400.0
+# All common practice:
+STARTS = 0.06  # of the electricity, that starts and standby cost at most where nothing is wrong
+DEFROSTS = 0.10  # the same of defrosts
+FROST_BELOW = 7.0  # outdoors, where a coil may frost [degC]
+WHEN_IT_RUNS = 1.0  # by which the unit may see other weather than the interval's mean [K]
+FLOW_LOGGED = 3.0  # error of a mean flow temperature with rest and hot water in it [K]
+FLOW_DESCRIBED = 5.0  # of one from the design of the house [K]
+HOT_WATER_DAY = (2 * 3.6e6, 8 * 3.6e6)  # heat for a home's hot water in a day [J]
+LEARNED = 0.3  # error of that heat where warm days show it, as a share
+WARM = 18.0  # outdoors, above which nothing but hot water is made [degC]
+LEAST_WARM = 7.0  # of such days
+HOT_WATER_TEMP = 50.0  # of the flow where no set point is described [degC]
+MOST_HOT_WATER = 0.5  # of an interval's heat, above which it is no interval of heating
+KNOWN = 0.8  # of an interval's time, that its temperatures must be known in
+EXPONENT = {Emitters.UNDERFLOOR: 1.1, Emitters.FAN_COILS: 1.0}  # EN 442, EN 1264; else radiators
+RADIATORS = 1.3  # EN 442
+
+
+@dataclass(frozen=True)
+class ByInterval:
+    """The rated COP of each cell, 0 where nothing is compared, (n,); cells with heat, and those of
+    them outside the table; assumed : as in Promise; mean : outdoor and flow temperature [degC];
+    span : what is compared, in words."""
+
+    cop: Floats
+    fitting: int
+    outside: int
+    assumed: tuple[tuple[str, float], ...]
+    mean: tuple[float, float]
+    span: str
+
+
+def intervals(trace: Trace) -> Ints:
+    """The interval in which each cell lies, (n,): from one reading of all registers to the next; of
+    a log without registers, its own intervals."""
+    counters = [c for c in trace.channels if quantity_of(c).kind == Kind.COUNTER]
+    seldom = [c for c in counters if trace.native_of(c) > HOUR]
+    if seldom:
+        read: Bools = np.logical_and.reduce([np.isfinite(trace[c]) for c in seldom])
+        return np.cumsum(read)
+    longest = max((trace.native_of(c) for c in trace.channels), default=float(trace.step))
+    return np.arange(len(trace)) // max(1, round(longest / trace.step))
+
+
+def by_interval(
+    installation: Installation, trace: Trace, shapes: Surfaces, heat: Floats
+) -> ByInterval | str:
+    """The table at the mean conditions of each interval, or why it cannot be taken there.
+
+    Parameters
+    ----------
+    heat : array, (n,)  Of the heat pump in each cell [J]; a register's increment may stand in the
+        last cell of its interval.
+
+    Source: daily heat and electricity against the table at the day's mean conditions, common
+    practice; output of emitters EN 442.
+    """
+    table = installation.rated
+    assert table is not None
+    group = intervals(trace)
+    count = int(group[-1]) + 1
+    hours = np.bincount(group, minlength=count) * trace.step / HOUR
+    source = _source(installation, trace, table.kind)
+    if source is None:
+        what = "source" if table.kind == TableKind.GROUND else "outdoor"
+        return f"no {what} temperature of this time is known, so the conditions are not"
+    outdoor = _mean(trace[source], group, count)
+    known = np.bincount(group, np.isfinite(trace[source]), count) >= KNOWN * np.bincount(group)
+    outdoor[~known] = np.nan
+    sink = _sink(installation, trace, table.kind, outdoor, group, count)
+    if isinstance(sink, str):
+        return sink
+    flow, flow_limit, words = sink
+    total = np.bincount(group, np.nan_to_num(heat), count)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        delivered = total / (hours * HOUR)
+    space = shapes.cop(outdoor, flow, delivered)
+    share, share_limit = _hot_water(installation, total, hours / 24, outdoor)
+    water = _water_cop(installation, shapes, outdoor)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        cop = np.where(share > 0, 1 / ((1 - share) / space + share / water), space)
+        apart = np.where(share > 0, share_limit * np.abs(space / water - 1), 0.0)
+    cop /= 1 + STARTS / 2
+    frost = np.zeros(count, np.bool_)
+    if not table.includes_defrost and installation.unit.kind != UnitKind.GROUND_SOURCE:
+        with np.errstate(invalid="ignore"):
+            frost = outdoor < FROST_BELOW
+        cop[frost] /= 1 + DEFROSTS / 2
+    heated = (total > 0) & (share <= MOST_HOT_WATER) & np.isfinite(outdoor)
+    inside = heated & np.isfinite(cop)
+    weight = np.where(inside, total, 0.0)
+    whole = max(float(weight.sum()), 1.0)
+    levels = shapes.levels
+    at = (float(weight @ np.nan_to_num(outdoor)) / whole, float(weight @ np.nan_to_num(flow)) / whole)
+    per_flow = levels[len(levels) // 2].slope(at, 1)
+    per_outdoor = levels[len(levels) // 2].slope(at, 0)
+    assumed = (
+        (f"{words}, ± {flow_limit:g} K", per_flow * flow_limit),
+        (f"weather in which it runs, ± {WHEN_IT_RUNS:g} K", per_outdoor * WHEN_IT_RUNS),
+        ("starts and standby, 0 to 6 % of the electricity", STARTS / 2),
+        ("defrosts that are not seen", DEFROSTS / 2 * float(weight[frost].sum()) / whole),
+        ("hot water's share of the heat", float(weight @ np.nan_to_num(apart)) / whole),
+    )
+    cells = np.bincount(group, minlength=count)
+    return ByInterval(
+        np.where(inside, cop, 0.0)[group], int(cells[heated].sum()),
+        int(cells[heated & ~inside].sum()), tuple(a for a in assumed if a[1]), at,
+        f"whole intervals between readings at their mean outdoor temperature and {words}, with "
+        "what starts, standby and defrosts usually cost",
+    )  # fmt: skip
+
+
+def _mean(values: Floats, group: Ints, count: int, weight: Floats | None = None) -> Floats:
+    """Mean of what is known in each interval, (count,); else NaN."""
+    known = np.isfinite(values)
+    w = known.astype(np.float64) if weight is None else np.where(known, weight, 0.0)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        mean: Floats = np.bincount(group, w * np.where(known, values, 0.0), count) / np.bincount(
+            group, w, count
+        )
+    return mean
+
+
+def _source(installation: Installation, trace: Trace, kind: TableKind) -> str | None:
+    if kind == TableKind.GROUND:
+        return next((c for c in trace.channels if quantity_of(c).name == "source_temp"), None)
+    channel = installation.outdoor.channel
+    return channel if channel in trace and np.isfinite(trace[channel]).any() else None
+
+
+def _sink(
+    installation: Installation, trace: Trace, kind: TableKind, outdoor: Floats, group: Ints,
+    count: int,
+) -> tuple[Floats, float, str] | str:  # fmt: skip
+    """Flow or room temperature of each interval, its error limit [K], and how it is known."""
+    house = installation.house
+    if kind == TableKind.AIR:
+        room = next((c for c in trace.channels if quantity_of(c).name == "room_temp"), None)
+        if room is not None:
+            return _mean(trace[room], group, count), 1.0, "logged room temperature"
+        indoor = house.design_indoor if house is not None else 20.0
+        return np.full(count, indoor), 2.0, "the room temperature of the design"
+    named = [(c.flow_temp, c.return_temp) for c in installation.circuits]
+    named.append(("flow_temp", "return_temp"))
+    for flow, back in named:
+        if flow in trace and np.isfinite(trace[flow]).any():
+            warmed = None
+            if back in trace:  # water that is not warmed says little
+                warmed = np.nan_to_num(np.maximum(trace[flow] - trace[back], 0.0)) + 1e-3
+            return _mean(trace[flow], group, count, warmed), FLOW_LOGGED, "mean flow temperature"
+    if house is None or house.design_flow is None or house.design_outdoor is None:
+        return (
+            "neither a flow temperature is read nor the house's design flow temperature described "
+            "(Set up: house)"
+        )
+    span = max(house.design_indoor - house.design_outdoor, 1.0)
+    exponent = RADIATORS if house.emitters is None else EXPONENT.get(house.emitters, RADIATORS)
+    load = np.clip((house.design_indoor - outdoor) / span, 0.0, 1.2)
+    excess = (house.design_flow - house.design_indoor) * load ** (1 / exponent)
+    return (
+        house.design_indoor + excess, FLOW_DESCRIBED,
+        "the flow temperature that the house's design asks for",
+    )  # fmt: skip
+
+
+def _hot_water(
+    installation: Installation, heat: Floats, days: Floats, outdoor: Floats
+) -> tuple[Floats, Floats]:
+    """Hot water's share of the heat of each interval, and how far that may be off, (count,)."""
+    if installation.tank is None:
+        return np.zeros(len(heat)), np.zeros(len(heat))
+    low, high = HOT_WATER_DAY
+    with np.errstate(invalid="ignore"):
+        warm = (outdoor > WARM) & (heat > 0)
+    if days[warm].sum() >= LEAST_WARM:
+        mean = float(heat[warm].sum() / days[warm].sum())
+        low, high = (1 - LEARNED) * mean, (1 + LEARNED) * mean
+    with np.errstate(invalid="ignore", divide="ignore"):
+        most, least = (np.where(heat > 0, np.minimum(x * days / heat, 1.0), 0.0) for x in (high, low))
+    return (most + least) / 2, (most - least) / 2
+
+
+def _water_cop(installation: Installation, shapes: Surfaces, outdoor: Floats) -> Floats:
+    """Rated COP of hot water, at the warmest flow that the table has where it is made hotter."""
+    tank = installation.tank
+    wanted = HOT_WATER_TEMP if tank is None or tank.set_point is None else tank.set_point
+    warmest = float(shapes.levels[len(shapes.levels) // 2].flow[-1])
+    return shapes.cop(outdoor, np.full(len(outdoor), min(wanted, warmest)), None)
