@@ -12,7 +12,7 @@ from ember.quantity import Estimate
 from ember.reckoning import reckon
 from ember.reckoning.reckon import metered
 from ember.running import Basis
-from ember.sums import FORBIDS, groups_of, ratios_of
+from ember.sums import FORBIDS, groups_of, ratios_of, whole
 from ember.survey import Survey
 from ember.trust import Soundness
 
@@ -92,7 +92,7 @@ def days(survey: Survey) -> list[DayFigures]:
             kind = DayKind.LEFT_OUT
         if coverage < ENOUGH:
             kind = DayKind.NO_DATA
-        reckoning = sums[k] if sums else None
+        reckoning = whole(survey, sums[k]) if sums else None
         found.append(
             DayFigures(
                 period.name, period.start, period.stop, kind,

@@ -112,7 +112,8 @@ class Band:
     """A price by time of day, local time; a window may cross midnight.
 
     price : currency per kWh. start, end : wall clock, half-open; end ≤ start crosses midnight.
-    weekdays : days on which the window *begins*, 0 = Monday.
+    weekdays : days on which the window *begins*, 0 = Monday. share : of the electricity that falls
+    into the band, as a bill says; used where readings do not tell the hours.
     """
 
     name: Name
@@ -120,6 +121,7 @@ class Band:
     start: time
     end: time
     weekdays: tuple[Annotated[int, Field(ge=0, le=6)], ...] = (0, 1, 2, 3, 4, 5, 6)
+    share: Annotated[float, Field(ge=0, le=1)] | None = None
 
 
 @dataclass(frozen=True, config=_strict)

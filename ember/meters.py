@@ -64,13 +64,17 @@ class Pipe(StrEnum):
 
 @dataclass(frozen=True, config=_strict)
 class ElectricityMeter:
-    """An electricity meter or power sensor, and the consumers behind it."""
+    """An electricity meter or power sensor, and the consumers behind it.
+
+    resolution_kwh : last digit of its register [kWh]; None: the smallest step that is read.
+    """
 
     name: Name
     channel: str
     includes: Annotated[tuple[Consumer, ...], Field(min_length=1)]
     accuracy: ElectricityAccuracy = ElectricityAccuracy.UNKNOWN
     place: Place = ""
+    resolution_kwh: Positive | None = None
 
 
 @dataclass(frozen=True, config=_strict)
@@ -155,19 +159,22 @@ class ReportedHeat:
     """Heat as the unit's own controller reports it: often estimated, not measured.
 
     No COP is stated from it alone; a transfer factor from a borrowed reference meter allows one.
+    resolution_kwh : last digit of its register [kWh]; None: the smallest step that is read.
     """
 
     name: Name
     channel: str = "heat_power"
     includes: Annotated[tuple[HeatSource, ...], Field(min_length=1)] = (HeatSource.HEAT_PUMP,)
     place: Place = ""
+    resolution_kwh: Positive | None = None
 
 
 @dataclass(frozen=True, config=_strict)
 class SourceYield:
     """Environmental yield: what the source gave. With the electricity it is at most the heat.
 
-    lost : greatest share of the unit's electricity that does not reach the water.
+    lost : greatest share of the unit's electricity that does not reach the water. resolution_kwh :
+    last digit of its register [kWh]; None: the smallest step that is read.
     """
 
     name: Name
@@ -175,6 +182,7 @@ class SourceYield:
     limit: Annotated[float, Field(gt=0, le=0.5)] = 0.10
     lost: Annotated[float, Field(ge=0, le=0.5)] = 0.10
     place: Place = ""
+    resolution_kwh: Positive | None = None
 
 
 @dataclass(frozen=True, config=_strict)

@@ -8,9 +8,10 @@ from ember.assessment import Assessment
 from ember.findings import Foremost, foremost
 from ember.quantity import Estimate
 from ember.rating import VerdictKind, cop_if_rated, electricity_lost, stands_at
+from ember.rating.further import narrowest
 from ember.reckoning import Reckoning
 from ember.sums import PeriodFigures, compared_between
-from ember.survey import Survey
+from ember.survey import Facts, Survey
 from ember.trust import Check, Soundness, TrustKind, TrustState, trust_state
 
 
@@ -82,5 +83,15 @@ def trust_of(survey: Survey, figures: PeriodFigures) -> TrustState:
     facts = survey.facts
     return trust_state(
         survey.installation, list(facts.plans.values()), facts.checks, facts.defrosts_by,
-        figures.period, figures.reckonings,
+        figures.period, figures.reckonings, facts.runs_known, _uncompared(facts),
+        figures.electricity,
     )  # fmt: skip
+
+
+def _uncompared(facts: Facts) -> str | None:
+    """Why nothing is compared with a rated table; None where something is."""
+    if isinstance(facts.promise, str):
+        return f"no: {facts.promise}"
+    if narrowest(facts.plans) is None:
+        return "no: no level can be computed"
+    return None if facts.promise.fitting > facts.promise.outside else "no: nothing lies inside it"

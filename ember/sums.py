@@ -15,6 +15,7 @@ from ember.rating import Comparison, Verdict, compare, verdict
 from ember.rating.compare import compare_segments
 from ember.rating.further import narrowest
 from ember.reckoning import Reckoning, reckon
+from ember.reckoning.reckon import metered
 from ember.reckoning.tally import KWH, validity
 from ember.running import State
 from ember.survey import Survey
@@ -22,16 +23,19 @@ from ember.trace import Bools, Floats, Ints
 from ember.trust import Check, Soundness, Touches
 
 # What must not be in doubt for a verdict against the rated table.
+MOSTLY = 0.9  # of the time between two readings, that a period must cover for a COP of its own
 FORBIDS = {Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS}
 
 
 @dataclass(frozen=True)
 class PeriodFigures:
-    """The sums of a period: one Reckoning for each level that can be computed, and the cost."""
+    """The sums of a period: one Reckoning for each level that can be computed, the cost, and all
+    metered electricity whatever the heat does [kWh], None where none is known."""
 
     period: Period
     reckonings: tuple[Reckoning, ...]
     cost: Cost | None
+    electricity: Estimate | None = None
 
     def at(self, level: Level) -> Reckoning | None:
         """The Reckoning at a level, None if it can't be computed."""
@@ -49,16 +53,38 @@ def figures(surveyed: Survey, periods: Sequence[Period]) -> list[PeriodFigures]:
     groups = groups_of(surveyed, periods)
     asked = [(p.start, p.stop) for p in periods]
     possible = [plan for plan in surveyed.facts.plans.values() if plan.missing is None]
-    columns = [reckon(book, plan, groups, asked, surveyed.withheld) for plan in possible]
+    columns = [
+        [whole(surveyed, one) for one in reckon(book, plan, groups, asked, surveyed.withheld)]
+        for plan in possible
+    ]
     costs = None
     if installation.tariff is not None and surveyed.facts.shares:
         first, last = int(periods[0].start), int(periods[-1].stop)
         times = windows(installation.tariff, first, last, surveyed.zone)
         costs = cost(installation.tariff, times, book, surveyed.facts.shares, groups, asked)
+    used: list[Estimate | None] = [None] * len(periods)
+    if surveyed.facts.shares:
+        totals, known = metered(book, surveyed.facts.shares, groups, len(periods))
+        used = [one if known[k] else None for k, one in enumerate(totals)]
     return [
-        PeriodFigures(period, tuple(column[k] for column in columns), costs[k] if costs else None)
+        PeriodFigures(
+            period, tuple(column[k] for column in columns), costs[k] if costs else None, used[k]
+        )
         for k, period in enumerate(periods)
     ]
+
+
+def whole(surveyed: Survey, found: Reckoning) -> Reckoning:
+    """A Reckoning without COP where it covers only a part of a stretch between two readings."""
+    if found.cop is None or found.covered >= MOSTLY * surveyed.facts.interval:
+        return found
+    return replace(found, cop=None, gross_cop=None, why_not=too_short(surveyed))
+
+
+def too_short(surveyed: Survey) -> str:
+    """Why a short time has no COP, in words."""
+    days = surveyed.facts.interval / 86_400
+    return f"shorter than the {days:.0f} days from one reading to the next; only their sum is known"
 
 
 def groups_of(surveyed: Survey, periods: Sequence[Period]) -> Ints:
@@ -106,6 +132,8 @@ def compared_in(surveyed: Survey, period: Period, inside: Bools) -> Compared:
     measured, found = compare_segments(
         surveyed.installation, surveyed.book, plan, promise, inside, (period.start, period.stop)
     )
+    if found is not None and measured.covered < MOSTLY * facts.interval:
+        return Compared(measured, None, f"No comparison: {too_short(surveyed)}.")
     share = f"{promise.outside / promise.fitting:.0%}" if promise.fitting else "all"
     why = (
         f"No comparison with the rated table: no settled heating lies inside it ({share} of it "
@@ -144,7 +172,7 @@ def ratios_of(
     return [
         found.ratio
         if (found := compare(surveyed.installation, facts.promise, reckoning, float(heat)))
-        and found.hours * 3600 >= least
+        and found.hours * 3600 >= max(least, MOSTLY * facts.interval)
         else None
         for reckoning, heat in zip(measured, rated, strict=True)
     ]

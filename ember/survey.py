@@ -37,7 +37,7 @@ from ember.running import Basis, Running, RunningSummary, State, running, summar
 from ember.running.heater import COARSEST, HeaterSeen, heater_seen
 from ember.running.states import HEATER_ON
 from ember.season import latest_year
-from ember.trace import Bools, Floats, Ints, Span, Trace, edges_of
+from ember.trace import FAR_APART, Bools, Floats, Ints, Span, Trace, edges_of
 from ember.trust import Check, Seen, Soundness, checks
 
 # The checks that may find the metering broken, so that no COP is stated.
@@ -53,7 +53,9 @@ class Facts:
     channels : of the trace. plans : how each level is computed; shares : all metered electricity.
     missing : meter → why it says nothing. promise : how the rated table meets the record, or why
     it does not. checks : of the metering, over the whole record; corrections : applied, in words.
-    defrosts_by, basis, notes : how the states are known.
+    defrosts_by, basis, notes : how the states are known. interval : of the readings, where they lie
+    so far apart that only the sum between two is known [s], else 0. runs_known : whether anything
+    tells when the unit runs.
     """
 
     core: str
@@ -69,6 +71,8 @@ class Facts:
     defrosts_by: Basis
     basis: dict[str, str]
     notes: tuple[str, ...]
+    interval: float = 0.0
+    runs_known: bool = True
 
 
 @dataclass(frozen=True)
@@ -349,6 +353,7 @@ def surveyed_and_walked(
         streams.missing, promise if isinstance(promise, str) else promise.promise,
         more, heater.size if heater is not None else 0.0,
         checks(seen, checked), made.applied, states.defrosts_by, states.basis, states.notes,
+        _interval(states, streams), bool((states.state != State.UNKNOWN).any()),
     )  # fmt: skip
     made_of = Survey(described, facts, book, _ends(states.runs), _ends(states.defrosts))
     return made_of, Walked(trace, streams, promise, extra)
@@ -471,6 +476,15 @@ def _heater(
         used / trace.step, None if heat is None else heat / trace.step, states,
         trace.get(installation.outdoor.channel), trace.step,
     )  # fmt: skip
+
+
+def _interval(states: Running, streams: Streams) -> float:
+    """From one reading of the meters to the next where they lie so far apart that nothing but the
+    sum between is known [s]; 0 where more is."""
+    natives = [s.native for s in (*streams.electricity.values(), *streams.heat.values())]
+    if (states.state != State.UNKNOWN).any() or not natives or max(natives) <= FAR_APART:
+        return 0.0
+    return max(natives)
 
 
 def _heater_open(

@@ -11,6 +11,7 @@ Bools = NDArray[np.bool_]
 Ints = NDArray[np.int64]
 
 MIXING = 300.0  # readings further apart mix what the unit does meanwhile [s], common practice
+FAR_APART = 3600.0  # readings further apart tell nothing but the sum between them [s]
 
 
 @dataclass(frozen=True, slots=True, order=True)

@@ -18,10 +18,12 @@ from ember.sums import FORBIDS
 from ember.survey import Survey, survey
 from stand_ins.plant import rated_cop
 from stand_ins.scenario import Simulated, simulate
-from stand_ins.usual import usual
+from stand_ins.seldom import metered_by_counters, seldom
+from stand_ins.usual import USUAL, usual
 from validation.trust import described
 
 WORKERS = 2
+SELDOM = ((900, True), (900, False), (3600, True), (3600, False), (86_400, True), (86_400, False))
 WITHIN = 120  # of a defrost [s]
 SETTLED, RECOVERED = 600, 360  # after a start and a defrost [s]
 
@@ -121,6 +123,48 @@ def _ratio(done: Simulated, assessed: Assessment) -> tuple[float, float, float] 
     true = float((heat[settled] / cop[settled]).sum() / used[settled].sum())
     ratio = assessed.comparison.ratio
     return ratio.value, ratio.U, true
+
+
+@dataclass(frozen=True)
+class Seldom:
+    """One system whose log is written seldom. step : of its rows [s]. The rest as in Seen."""
+
+    kind: str
+    seed: int
+    step: int
+    counters: bool
+    sums: dict[str, float]
+    ratio: tuple[float, float, float] | None
+    unsound: tuple[str, ...]
+    acts: tuple[str, ...]
+    verdict: str
+
+
+def seen_seldom(seed: int, days: int = 106) -> Seldom:
+    """One system through a log with rows a quarter of an hour, an hour or a day apart."""
+    kind, scenario = usual(seed, days)
+    done = simulate(scenario)
+    step, counters = SELDOM[seed // len(USUAL) % len(SELDOM)]
+    trace, installation = done.trace(), described(scenario, done)
+    counters = counters and "heat_energy" in trace
+    if counters:
+        installation = metered_by_counters(installation)
+    trace = seldom(trace, step, counters)
+    surveyed = survey(installation, trace)
+    assessed = answer(surveyed, ran=operation(surveyed, trace))
+    return Seldom(
+        kind, seed, step, counters, _sums(done, assessed), _ratio(done, assessed),
+        tuple(c.name for c in assessed.checks if c.unsound),
+        tuple(f.kind for f in assessed.findings if f.weight == Weight.ACT),
+        assessed.verdict.kind.value,
+    )  # fmt: skip
+
+
+def all_seldom(seeds: Iterable[int], days: int = 106) -> list[Seldom]:
+    """Several systems whose logs are written seldom, on two cores."""
+    with ProcessPoolExecutor(WORKERS) as pool:
+        each = list(seeds)
+        return list(pool.map(seen_seldom, each, [days] * len(each)))
 
 
 def all_seen(seeds: Iterable[int], days: int = 106) -> list[Seen]:

@@ -1,8 +1,9 @@
 """By hand: a sheet of readings taken at displays and gauges, its checks, and its sums."""
 
 from ember.byhand.doubts import Doubt, doubts
+from ember.byhand.record import Sheet, record_of, sheet_of
 from ember.byhand.sheet import Cells, Problem, Reading, Turn, read_rows
-from ember.byhand.sums import HandBook, hand_book
+from ember.byhand.sums import HandBook, book_of, hand_book
 
 __all__ = [
     "Cells",
@@ -10,8 +11,12 @@ __all__ = [
     "HandBook",
     "Problem",
     "Reading",
+    "Sheet",
     "Turn",
+    "book_of",
     "doubts",
     "hand_book",
     "read_rows",
+    "record_of",
+    "sheet_of",
 ]

@@ -160,9 +160,7 @@ def _heat_shares(
     return why
 
 
-def _best_first(
-    installation: Installation, streams: Streams
-) -> dict[str, tuple[HeatSource, ...]]:
+def _best_first(installation: Installation, streams: Streams) -> dict[str, tuple[HeatSource, ...]]:
     """The meters of heat in the order in which they serve. Where readings are far apart a register
     still counts each moment, and goes before flow × ΔT, unless the analyst prefers otherwise."""
     held = heat_meters(installation)

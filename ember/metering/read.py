@@ -13,10 +13,12 @@ from ember.corrections import span_of
 from ember.installation import (
     AddElectricity,
     Consumer,
+    ElectricityMeter,
     Factor,
     HeatRegister,
     Installation,
     Offset,
+    ReportedHeat,
     Transfer,
     WaterCircuit,
 )
@@ -24,14 +26,15 @@ from ember.metering.air import air_energy
 from ember.metering.electricity import electricity_limit
 from ember.metering.heat import USUAL_DELTA, Trim, circuit_heat, mean_delta, register_shares
 from ember.metering.on import on_limit
-from ember.metering.register import increments
+from ember.metering.register import increments, shared_out
 from ember.metering.stream import Stream, Streams
 from ember.metering.term import Term
 from ember.quantity import K_FACTOR, rectangular
-from ember.trace import Floats, Span, Trace
+from ember.trace import FAR_APART, Floats, Span, Trace
 
 REGISTER_WAY = "heat meter, energy register (does not run backwards in defrosts)"
 NET_WAY = "heat meter, energy register (net of what defrosts take back)"
+UNEVEN = 0.5  # by which its power may rise or fall from one reading to the next, common practice
 REPORTED_LIMIT = 0.3  # of heat that a controller only estimates, common practice
 
 
@@ -44,11 +47,11 @@ def meter(installation: Installation, trace: Trace) -> Streams:
             streams.missing[em.name] = f"no readings of {em.channel}"
             continue
         limit, basis = electricity_limit(em.accuracy)
-        stream = _electric(em.name, em.channel, trace)
+        stream = _electric(em, trace)
         term = Term(f"{em.name}: {basis}", ((rectangular(limit), stream.energy),))
         further = _corrected_terms(installation, trace, zone, em.name, em.channel, stream.energy)
         streams.electricity[em.name] = replace(
-            stream, terms=(term, *further), holds=_words(em.includes)
+            stream, terms=(term, *stream.terms, *further), holds=_words(em.includes)
         )
     for circuit in installation.circuits:
         _read_circuit(installation, circuit, trace, zone, streams)
@@ -70,12 +73,13 @@ def meter(installation: Installation, trace: Trace) -> Streams:
         if source.channel not in trace:
             streams.missing[source.name] = f"no readings of {source.channel}"
             continue
-        stream = _from_register(source.name, "source yield", source.channel, trace)
+        step = joules(source.resolution_kwh)
+        stream = _from_register(source.name, "source yield", source.channel, trace, step)
         term = Term(f"{source.name}: yield", ((rectangular(source.limit), stream.energy),))
-        stream = replace(stream, terms=(term,), holds="heat pump")
+        stream = replace(stream, terms=(term, *stream.terms), holds="heat pump")
         _keep(streams, with_electricity(installation, stream, streams, source.lost), source.name)
     for reported in installation.reported:
-        _read_reported(installation, reported.name, reported.channel, trace, zone, streams)
+        _read_reported(installation, reported, trace, streams)
     for correction in installation.corrections:
         if isinstance(correction, AddElectricity) and correction.meter in streams.heat:
             stream = streams.heat.pop(correction.meter)
@@ -91,11 +95,13 @@ def _keep(streams: Streams, stream: Stream | None, name: str) -> None:
         streams.heat[name] = stream
 
 
-def _electric(name: str, channel: str, trace: Trace) -> Stream:
-    if channel.startswith("energy"):
-        return _from_register(name, "electricity register", channel, trace)
-    energy = trace[channel] * float(trace.step)
-    return Stream(name, "power, sampled", "", energy, (), trace.native_of(channel), 0.0, ())
+def _electric(em: ElectricityMeter, trace: Trace) -> Stream:
+    if em.channel.startswith("energy"):
+        step = joules(em.resolution_kwh)
+        return _from_register(em.name, "electricity register", em.channel, trace, step)
+    energy = trace[em.channel] * float(trace.step)
+    native = trace.native_of(em.channel)
+    return Stream(em.name, "power, sampled", "", energy, (), native, 0.0, ())
 
 
 def _read_circuit(
@@ -163,24 +169,26 @@ def _read_register(
         installation, trace, zone, register.name, register.channel, stream.energy
     )
     streams.heat[register.name] = replace(
-        stream, terms=(*terms, *further), holds=_words(register.includes)
+        stream, terms=(*terms, *stream.terms, *further), holds=_words(register.includes)
     )
 
 
+def joules(kwh: float | None) -> float | None:
+    """The same in J; None stays."""
+    return None if kwh is None else kwh * 3.6e6
+
+
 def _read_reported(
-    installation: Installation,
-    name: str,
-    channel: str,
-    trace: Trace,
-    zone: ZoneInfo,
-    streams: Streams,
+    installation: Installation, reported: ReportedHeat, trace: Trace, streams: Streams
 ) -> None:
     """Heat that the controller reports: beside the others, unless a transfer factor is accepted."""
+    name, channel = reported.name, reported.channel
     if channel not in trace:
         streams.missing[name] = f"no readings of {channel}"
         return
     if channel.startswith("heat_energy"):
-        stream = _from_register(name, "reported by the controller", channel, trace)
+        step = joules(reported.resolution_kwh)
+        stream = _from_register(name, "reported by the controller", channel, trace, step)
     else:
         energy = trace[channel] * float(trace.step)
         native = trace.native_of(channel)
@@ -193,7 +201,7 @@ def _read_reported(
         term = Term(
             f"{name}: reported, not measured", ((rectangular(REPORTED_LIMIT), stream.energy),)
         )
-        streams.beside[name] = replace(stream, terms=(term,))
+        streams.beside[name] = replace(stream, terms=(term, *stream.terms))
         streams.missing[name] = (
             "reported by the controller, not measured; a week or two with a borrowed reference "
             "meter gives a transfer factor"
@@ -206,7 +214,10 @@ def _read_reported(
         "it sees no defrosts, the factor holds them on average",
         energy=energy,
         step_energy=stream.step_energy * transfer.factor,
-        terms=(Term(f"{name}: transfer factor", ((transfer.U / K_FACTOR, energy),)),),
+        terms=(
+            Term(f"{name}: transfer factor", ((transfer.U / K_FACTOR, energy),)),
+            *stream.terms,
+        ),
     )
 
 
@@ -294,7 +305,13 @@ def _from_register(
     native = trace.native_of(channel)
     net = channel.startswith("heat_energy")
     energy, holes, smallest = increments(trace[channel], trace.step, native, net)
-    return Stream(name, way, "", energy, (), native, step_energy or smallest, holes)
+    terms: tuple[Term, ...] = ()
+    if native > FAR_APART:
+        energy, tilt = shared_out(energy, trace[channel])
+        holes = ()
+        # One name for all meters: heat and electricity of a stretch rise and fall together.
+        terms = (Term("shared out evenly between readings", ((rectangular(UNEVEN), tilt),)),)
+    return Stream(name, way, "", energy, terms, native, step_energy or smallest, holes)
 
 
 def _words(parts: Iterable[StrEnum]) -> str:

@@ -1,4 +1,5 @@
-"""Registers to increments: never a negative kWh, never smeared below the readings."""
+"""Registers to increments: never a negative kWh, never smeared below the readings but where these
+lie hours apart, and then with its error."""
 
 import numpy as np
 
@@ -76,3 +77,31 @@ def spread(energy: Floats) -> Floats:
     for k in range(len(at)):
         shared[first[k] : at[k] + 1] = each[k]
     return shared
+
+
+def shared_out(energy: Floats, register: Floats) -> tuple[Floats, Floats]:
+    """Energy between readings that lie far apart, even over the time between them.
+
+    Parameters
+    ----------
+    energy : array, (n,)  As `increments` gives it [J]. register : array, (n,)  Its readings.
+
+    Returns
+    -------
+    energy : array, (n,)  With the same sum between any two readings [J].
+    tilt : array, (n,)  What is wrong with a part of such a stretch if its power falls to nothing or
+        rises to the double over it [J]; its sum over a whole stretch is zero. The sign changes
+        from stretch to stretch.
+    """
+    at = np.flatnonzero(np.isfinite(register))
+    if len(at) < 2:
+        return energy, np.zeros(len(energy))
+    cells = np.diff(at)
+    total = np.add.reduceat(energy[: at[-1]], at[:-1])
+    even, tilt = np.full(len(energy), np.nan), np.zeros(len(energy))
+    each = np.repeat(total / cells, cells)
+    even[at[0] : at[-1]] = each
+    along = np.arange(at[0], at[-1]) - np.repeat(at[:-1], cells) + 0.5
+    sign = np.repeat(np.where(np.arange(len(cells)) // 2 % 2, 1.0, -1.0), cells)
+    tilt[at[0] : at[-1]] = np.nan_to_num(each * sign * (2 * along / np.repeat(cells, cells) - 1))
+    return even, tilt

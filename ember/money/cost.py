@@ -9,10 +9,12 @@ from ember.clock import DAY
 from ember.installation import Tariff
 from ember.metering.boundary import Share
 from ember.money.tariff import Windows
-from ember.quantity import Estimate, exact
+from ember.quantity import Estimate, Part, exact, merge, rectangular
 from ember.reckoning import Ledger
 from ember.reckoning.reckon import metered
-from ember.trace import Ints
+from ember.trace import FAR_APART, Ints
+
+SHARE_LIMIT = 0.1  # error of a described share of the electricity, common practice
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,8 +61,13 @@ def cost(
     groups : array, (m,)  Period of each segment, −1 for none.
     periods : instants from and to [s].
 
+    Where readings lie so far apart that they do not tell the hours, the bands have the shares that
+    are described; without, the price is anything between the lowest and the highest.
+
     Source: Σ kWh × price of its moment + standing charges, common practice.
     """
+    if tariff.bands and _hours_unknown(ledger, shares):
+        return _without_hours(tariff, ledger, shares, groups, periods)
     band = times.band_at(ledger.begins)
     count, kinds = len(periods), len(tariff.bands) + 1
     label = np.where(groups >= 0, groups * kinds + band + 1, -1)
@@ -93,3 +100,50 @@ def cost(
             )
         )
     return result
+
+
+def _hours_unknown(ledger: Ledger, shares: tuple[Share, ...]) -> bool:
+    return any(ledger.meters[name].native > FAR_APART for _, name in shares)
+
+
+def _without_hours(
+    tariff: Tariff,
+    ledger: Ledger,
+    shares: tuple[Share, ...],
+    groups: Ints,
+    periods: Sequence[tuple[float, float]],
+) -> list[Cost]:
+    """Cost of each period where the hours at which electricity was used are not known."""
+    price, limit, words = _mean_price(tariff)
+    energies, known = metered(ledger, shares, groups, len(periods))
+    found = []
+    for k, (start, stop) in enumerate(periods):
+        energy = energies[k]
+        paid = energy.scaled(price, tariff.currency)
+        open_ = Part("hours of use", rectangular(limit) * energy.value)
+        paid = Estimate(paid.value, tariff.currency, merge([*paid.budget, open_]))
+        bands = (BandCost(words, energy, price, paid),) if energy.value else ()
+        standing = tariff.standing_charge * round((stop - start) / DAY)
+        covered = float(known[k]) * ledger.step / (stop - start)
+        total = paid + exact(standing, tariff.currency)
+        found.append(
+            Cost(
+                tariff.currency, bands, standing, total, price if energy.value else None, covered
+            )
+        )  # fmt: skip
+    return found
+
+
+def _mean_price(tariff: Tariff) -> tuple[float, float, str]:
+    """Price where the hours are not known, how far it may be off, and what it is in words."""
+    given = [band.share for band in tariff.bands]
+    if all(share is not None for share in given):
+        named = [(b.price, b.share or 0.0) for b in tariff.bands]
+        rest = max(1.0 - sum(share for _, share in named), 0.0)
+        named.append((tariff.price, rest))
+        mean = sum(price * share for price, share in named)
+        spread = max(p for p, s in named if s) - min(p for p, s in named if s)
+        return mean, SHARE_LIMIT * spread, "bands by their described shares"
+    prices = [tariff.price, *(band.price for band in tariff.bands)]
+    low, high = min(prices), max(prices)
+    return (low + high) / 2, (high - low) / 2, "hours not known"

@@ -13,15 +13,15 @@ from ember.channels import Kind, quantity_of
 from ember.house import Emitters
 from ember.installation import Installation, TableKind, UnitKind
 from ember.rating.surface import Surfaces
-from ember.trace import Bools, Floats, Ints, Trace
+from ember.trace import FAR_APART, Bools, Floats, Ints, Trace
 
-HOUR, DAY = 3600.0, 86_400.0
+HOUR = 3600.0
 # All common practice:
-STARTS = 0.06  # of the electricity, that starts and standby cost at most where nothing is wrong
+STARTS = 0.08  # of the electricity, that starts and standby cost at most where nothing is wrong
 DEFROSTS = 0.10  # the same of defrosts
 FROST_BELOW = 7.0  # outdoors, where a coil may frost [degC]
 WHEN_IT_RUNS = 1.0  # by which the unit may see other weather than the interval's mean [K]
-FLOW_LOGGED = 3.0  # error of a mean flow temperature with rest and hot water in it [K]
+FLOW_LOGGED = (0.0, 4.0)  # by which the flow is warmer while the unit runs than in the mean [K]
 FLOW_DESCRIBED = 5.0  # of one from the design of the house [K]
 HOT_WATER_DAY = (2 * 3.6e6, 8 * 3.6e6)  # heat for a home's hot water in a day [J]
 LEARNED = 0.3  # error of that heat where warm days show it, as a share
@@ -52,7 +52,7 @@ def intervals(trace: Trace) -> Ints:
     """The interval in which each cell lies, (n,): from one reading of all registers to the next; of
     a log without registers, its own intervals."""
     counters = [c for c in trace.channels if quantity_of(c).kind == Kind.COUNTER]
-    seldom = [c for c in counters if trace.native_of(c) > HOUR]
+    seldom = [c for c in counters if trace.native_of(c) > FAR_APART]
     if seldom:
         read: Bools = np.logical_and.reduce([np.isfinite(trace[c]) for c in seldom])
         return np.cumsum(read)
@@ -77,7 +77,8 @@ def by_interval(
     assert table is not None
     group = intervals(trace)
     count = int(group[-1]) + 1
-    hours = np.bincount(group, minlength=count) * trace.step / HOUR
+    cells = np.bincount(group, minlength=count)
+    hours: Floats = cells.astype(np.float64) * (trace.step / HOUR)
     source = _source(installation, trace, table.kind)
     if source is None:
         what = "source" if table.kind == TableKind.GROUND else "outdoor"
@@ -89,7 +90,7 @@ def by_interval(
     if isinstance(sink, str):
         return sink
     flow, flow_limit, words = sink
-    total = np.bincount(group, np.nan_to_num(heat), count)
+    total = np.bincount(group, np.nan_to_num(heat), count).astype(np.float64)
     with np.errstate(invalid="ignore", divide="ignore"):
         delivered = total / (hours * HOUR)
     space = shapes.cop(outdoor, flow, delivered)
@@ -109,17 +110,19 @@ def by_interval(
     weight = np.where(inside, total, 0.0)
     whole = max(float(weight.sum()), 1.0)
     levels = shapes.levels
-    at = (float(weight @ np.nan_to_num(outdoor)) / whole, float(weight @ np.nan_to_num(flow)) / whole)
+    at = (
+        float(weight @ np.nan_to_num(outdoor)) / whole,
+        float(weight @ np.nan_to_num(flow)) / whole,
+    )
     per_flow = levels[len(levels) // 2].slope(at, 1)
     per_outdoor = levels[len(levels) // 2].slope(at, 0)
     assumed = (
         (f"{words}, ± {flow_limit:g} K", per_flow * flow_limit),
         (f"weather in which it runs, ± {WHEN_IT_RUNS:g} K", per_outdoor * WHEN_IT_RUNS),
-        ("starts and standby, 0 to 6 % of the electricity", STARTS / 2),
+        (f"starts and standby, 0 to {STARTS:.0%} of the electricity", STARTS / 2),
         ("defrosts that are not seen", DEFROSTS / 2 * float(weight[frost].sum()) / whole),
         ("hot water's share of the heat", float(weight @ np.nan_to_num(apart)) / whole),
     )
-    cells = np.bincount(group, minlength=count)
     return ByInterval(
         np.where(inside, cop, 0.0)[group], int(cells[heated].sum()),
         int(cells[heated & ~inside].sum()), tuple(a for a in assumed if a[1]), at,
@@ -165,7 +168,10 @@ def _sink(
             warmed = None
             if back in trace:  # water that is not warmed says little
                 warmed = np.nan_to_num(np.maximum(trace[flow] - trace[back], 0.0)) + 1e-3
-            return _mean(trace[flow], group, count, warmed), FLOW_LOGGED, "mean flow temperature"
+            low, high = FLOW_LOGGED
+            mean = _mean(trace[flow], group, count, warmed) + (low + high) / 2
+            words = f"mean flow temperature, {low:g} to {high:g} K warmer while it runs"
+            return mean, (high - low) / 2, words
     if house is None or house.design_flow is None or house.design_outdoor is None:
         return (
             "neither a flow temperature is read nor the house's design flow temperature described "
@@ -194,7 +200,9 @@ def _hot_water(
         mean = float(heat[warm].sum() / days[warm].sum())
         low, high = (1 - LEARNED) * mean, (1 + LEARNED) * mean
     with np.errstate(invalid="ignore", divide="ignore"):
-        most, least = (np.where(heat > 0, np.minimum(x * days / heat, 1.0), 0.0) for x in (high, low))
+        most, least = (
+            np.where(heat > 0, np.minimum(x * days / heat, 1.0), 0.0) for x in (high, low)
+        )
     return (most + least) / 2, (most - least) / 2
 
 

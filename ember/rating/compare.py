@@ -41,8 +41,8 @@ class Comparison:
     further : what the level holds beside the table's boundary, and how it is known.
     with_heater : the ratio with the hours in which a heater may have worked in the same meter,
     which are left out else; None where none are. heater_hours : those hours.
-    assumed : as in Promise. heater_open : a heater in the same meter cannot be told apart; resting :
-    the ratio in weather in which it rests, None where there is too little of that.
+    assumed : as in Promise. heater_open : a heater in the same meter cannot be told apart.
+    resting : the ratio in weather in which it rests, None where there is too little of that.
     """
 
     measured: Reckoning

@@ -13,6 +13,9 @@ from ember.running import Running, State
 from ember.trace import MIXING, Bools, Floats, Trace
 
 
+STARTS_MIXED = 0.06  # of the electricity, that starts cost at most, mixed into coarse readings (cp)
+
+
 @dataclass(frozen=True)
 class Promise:
     """How a rated table meets a record.
@@ -121,9 +124,11 @@ def expected(
     hidden = "a heater in the same meter cannot be told apart" if heater_open else None
     if trace.step > MIXING:
         hidden = f"readings {trace.step / 60:.0f} min apart mix starts and defrosts in"
+        cop /= 1 + STARTS_MIXED / 2
+        assumed = ((f"starts, 0 to {STARTS_MIXED:.0%} of the electricity", STARTS_MIXED / 2),)
         if not table.includes_defrost:
             share = _unseen_defrosts(installation, trace, cop)
-            assumed = (("defrosts that are not seen", share),) if share else ()
+            assumed += (("defrosts that are not seen", share),) if share else ()
     promise = Promise(
         len(cells), known - int(inside.sum()), shape.slope(mean, 0), shape.slope(mean, 1),
         table.tolerance, span + by, further, assumed, heater_open, hidden,
@@ -159,7 +164,10 @@ def _by_interval(
 def _unseen_defrosts(installation: Installation, trace: Trace, cop: Floats) -> float:
     """Takes half of what defrosts usually cost off the rated COP wherever the coil may frost, since
     readings so far apart hold them and do not show them; how far that may be off, as a share."""
-    if installation.unit.kind == UnitKind.GROUND_SOURCE or installation.outdoor.channel not in trace:
+    if (
+        installation.unit.kind == UnitKind.GROUND_SOURCE
+        or installation.outdoor.channel not in trace
+    ):
         return 0.0
     fits = cop > 0
     with np.errstate(invalid="ignore"):

@@ -186,7 +186,8 @@ def _heat_lines(tally: "Tally", k: int, plan: Plan) -> tuple[Line, ...]:
         for state in HEAT_LINES
     ]
     lines.append(Line("cooling, taken out", "", energy(State.COOLING)))
-    named = (*HEAT_LINES, State.COOLING)
+    lines.append(Line("modes not told apart", "", energy(State.UNKNOWN)))
+    named = (*HEAT_LINES, State.COOLING, State.UNKNOWN)
     rest = _added([energy(state) for state in State if state not in named])
     lines.append(Line("pump overrun and other", "", rest))
     return tuple(line for line in lines if line.energy.value)

@@ -14,14 +14,24 @@ from ember.metering.register import spread
 from ember.running.defrosting import COARSEST, defrosts, little_flow
 from ember.running.hot_water import by_water, pair_of
 from ember.running.state import Basis, Running, State
-from ember.trace import MIXING, Bools, Floats, Ints, Span, Trace, edges_of, mask_of, spans_of
+from ember.trace import (
+    FAR_APART,
+    MIXING,
+    Bools,
+    Floats,
+    Ints,
+    Span,
+    Trace,
+    edges_of,
+    mask_of,
+    spans_of,
+)
 
 # Common practice, all of them; docs/methods.md says what each is for.
 START_UP = 600.0  # from the start of a run until it has settled [s]
 RECOVERY = 360.0  # after a defrost [s]
 OFF_BELOW = 2.0  # [W]
 HEATER_ON = 200.0  # [W]
-SLOWEST = 3600.0  # interval of readings beyond which nothing is said of running [s]
 LONGEST_STEP = 3600.0  # that one step of a register may take at full power [s]
 WATER_DELTA = 1.0  # by which the water is warmed or cooled while the unit runs [K]
 WATER_SHARE = 0.2  # of a large ΔT, where that is smaller: a unit at its least output
@@ -134,7 +144,7 @@ def _unit_power(installation: Installation, streams: Streams, step: int) -> Floa
     stream = unit_stream(installation, streams)
     if stream is None:
         return None
-    if stream.native > SLOWEST:  # a mean of hours tells nothing of running
+    if stream.native > FAR_APART:  # a mean of hours tells nothing of running
         return None
     if stream.step_energy / step > ON_LEAST:  # a register too coarse to see a cell
         return None
@@ -152,7 +162,7 @@ def _by_steps(installation: Installation, streams: Streams, step: int) -> Floats
     power = spread(stream.energy) / step
     known = power[np.isfinite(power)]
     full = float(np.percentile(known, 95)) if len(known) else 0.0
-    if stream.native > SLOWEST:
+    if stream.native > FAR_APART:
         return None
     return power if stream.step_energy <= LONGEST_STEP * full else None
 

@@ -5,7 +5,7 @@ from datetime import time
 import numpy as np
 
 from ember.installation import Rule
-from ember.trace import Bools, Floats
+from ember.trace import FAR_APART, Bools, Floats
 from ember.trust.check import (
     Check,
     Picture,
@@ -31,6 +31,8 @@ def rate_register(seen: Seen) -> Check:
     passes. Source: energy balance; limits common practice."""
     if seen.unit is None:
         return not_checkable(NAME, "The unit's electricity is not metered.")
+    if seen.unit.native > FAR_APART:
+        return not_checkable(NAME, "Readings hours apart do not show the hours of the day.")
     name = next(iter(seen.streams.heat), None)
     if seen.circuit is not None:
         name = seen.circuit.name

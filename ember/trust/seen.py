@@ -88,8 +88,7 @@ class Seen:
 
     @cached_property
     def mixing(self) -> str | None:
-        """That the readings lie so far apart that each mixes what the unit does meanwhile, in words;
-        None where they do not."""
+        """That readings lie so far apart that each mixes states of the unit; else None."""
         apart = float(self.trace.step)
         if self.circuit is not None:
             apart = max(apart, self.streams.heat[self.circuit.name].native)

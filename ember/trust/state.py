@@ -7,6 +7,7 @@ from enum import StrEnum
 from ember.installation import Consumer, Installation
 from ember.metering import Plan
 from ember.period import Period
+from ember.quantity import Estimate
 from ember.reckoning import Reckoning
 from ember.running import Basis
 from ember.trust.check import Check, Touches
@@ -52,30 +53,33 @@ def trust_state(
     defrosts_by: Basis,
     period: Period,
     reckonings: Sequence[Reckoning],
+    runs_known: bool,
+    uncompared: str | None,
+    used: Estimate | None,
 ) -> TrustState:
     """What can be claimed of a period.
 
     Parameters
     ----------
     checks : of the whole record; those count whose spans touch the period.
-    reckonings : of the period, at every level that can be computed.
+    reckonings : of the period, at every level that can be computed. runs_known : whether it is
+        told when the unit runs. uncompared : why nothing is compared with a rated table, None where
+        something is. used : all metered electricity, None where there is none.
     """
     here = [c for c in checks if c.unsound and _touches(c, period)]
     doubts = {t: [c.name for c in here if t in c.touches] for t in Touches}
     widest = reckonings[-1] if reckonings else None
     claims = [_cop(widest, doubts, plans)]
-    claims.append(_energies(widest, doubts))
-    claims.append(_counts("starts and run lengths", True, doubts[Touches.COUNTS]))
+    claims.append(_energies(widest, doubts, used))
+    claims.append(_counts("starts and run lengths", runs_known, doubts[Touches.COUNTS]))
     claims.append(_counts("defrost counts", defrosts_by != Basis.NOT_KNOWN, doubts[Touches.COUNTS]))
     if doubts[Touches.MOMENTS]:
         claims.append(
             Claim("single minutes", False, f"no, because of {_list(doubts[Touches.MOMENTS])}")
         )
     ill = doubts[Touches.CONDITIONS] + doubts[Touches.HEAT] + doubts[Touches.ELECTRICITY]
-    claims.append(
-        Claim("comparison with the rated table", not ill,
-              f"not while in doubt: {_list(ill)}" if ill else "yes")
-    )  # fmt: skip
+    words = f"not while in doubt: {_list(ill)}" if ill else uncompared or "yes"
+    claims.append(Claim("comparison with the rated table", not ill and not uncompared, words))
     standing = _standing(claims[0], claims[2], widest, doubts)
     said = "; ".join(f"{c.what}: {c.words}" for c in claims[:2])
     counts = "counts yes" if claims[2].may else "counts no"
@@ -112,11 +116,18 @@ def _cop(
     return Claim(what, True, f"± {widest.cop.relative:.0%}")
 
 
-def _energies(widest: Reckoning | None, doubts: dict[Touches, list[str]]) -> Claim:
+def _energies(
+    widest: Reckoning | None, doubts: dict[Touches, list[str]], used: Estimate | None
+) -> Claim:
+    kinds = [Touches.HEAT, Touches.ELECTRICITY, Touches.TOTALS]
     if widest is None or widest.heat is None:
-        return Claim("energies", False, "no")
-    ill = [n for t in (Touches.HEAT, Touches.ELECTRICITY, Touches.TOTALS) for n in doubts[t]]
-    if ill:
+        if used is None:
+            return Claim("energies", False, "no")
+        kinds.remove(Touches.HEAT)
+    ill = [n for t in kinds for n in doubts[t]]
+    if used is not None and not ill and (widest is None or widest.heat is None):
+        return Claim("energies", True, f"electricity alone, ± {used.relative:.0%}")
+    if ill or widest is None:
         return Claim("energies", False, f"in doubt: {_list(ill)}")
     return Claim("energies", True, f"yes, of the {widest.coverage:.0%} covered")
 

@@ -23,7 +23,8 @@ from server.analysis.models import Kept
 from server.installations.models import System
 from server.logbook.codec import QUARTER, overview
 from server.logbook.lanes import LONG, Lane, decimated, long_lanes, of_quarters
-from server.logbook.store import StoreError, trace_of
+from server.logbook.readings import part_of
+from server.logbook.store import StoreError
 
 AROUND = 86_400  # read before and after a window, for what hangs on its neighbours [s]
 REFRIGERANT = {  # drawn from pressures: what it is of Inside, and its unit
@@ -143,9 +144,7 @@ def _short(
     """Lanes of a window of days, from the readings themselves."""
     step = surveyed.book.step
     try:
-        trace = trace_of(
-            system, period.start - AROUND, period.stop + AROUND, surveyed.facts.channels, step
-        )
+        trace = part_of(system, surveyed, period.start - AROUND, period.stop + AROUND)
     except StoreError:
         return [], []
     trace = surveyed.like(trace)

@@ -17,6 +17,7 @@ import ember
 from ember.assess import answer, with_effects
 from ember.curves import curves
 from ember.days import days
+from ember.errors import EmberError
 from ember.findings import Found as Judged
 from ember.findings.kept import to_json as findings_to_json
 from ember.installation import Installation
@@ -31,7 +32,8 @@ from server.analysis.rows import days_shown, fleet_system
 from server.installations.models import System
 from server.logbook.codec import QUARTER, quarters
 from server.logbook.models import Import
-from server.logbook.store import StoreError, silent, trace_of
+from server.logbook.readings import has_record, part_of, record
+from server.logbook.store import StoreError, silent
 from server.work.jobs import Tell, handles, start
 from server.work.models import Job
 
@@ -90,12 +92,12 @@ def keep(system: System, tell: Tell = silent) -> Kept | None:
 def _kept(system: System, made_from: str, tell: Tell) -> Kept | None:
     tell(0.85, "reading the record")
     try:
-        trace = trace_of(system)
-    except StoreError:
+        described, trace = record(system)
+    except EmberError:
         Kept.objects.filter(system=system).delete()
         return None
     tell(0.9, "one pass over the record")
-    surveyed = with_effects(survey(system.installation, trace), trace)
+    surveyed = with_effects(survey(described, trace), trace)
     tell(0.93, "figures of each day")
     daily = days(surveyed)
     tell(0.95, "runs, starts, defrosts and hot water")
@@ -196,23 +198,26 @@ def cut_at(system: System, found: Found, instants: tuple[float, ...]) -> Survey:
     surveyed = found.survey
     if found.stale:
         return surveyed
-    channels, step = surveyed.facts.channels, surveyed.book.step
+    step = surveyed.book.step
     for instant in instants:
         cell = -(-(instant - surveyed.start) // step)
         edges = surveyed.book.edges
         at = int(np.searchsorted(edges, cell))
         if at >= len(edges) or edges[at] == cell:
             continue
-        part = trace_of(system, instant - AROUND, instant + AROUND, channels, step)
         try:
+            part = part_of(system, surveyed, instant - AROUND, instant + AROUND)
             surveyed = surveyed.cut(part, [instant])
         except LookupError:  # a register that was not read for days: another pass over it all
-            return survey(surveyed.installation, trace_of(system), instants)
+            return survey(*record(system), instants)
     return surveyed
 
 
 def renew(system: System, user: object = None) -> Job | None:
-    """Queues working out a system's results anew, unless that is queued already."""
+    """Queues working out a system's results anew, unless that is queued already, or there is
+    nothing to work out."""
+    if not has_record(system) and not Kept.objects.filter(system=system).exists():
+        return None
     title = f"Working out {system.name}"
     waiting = system.jobs.filter(kind="figures", state__in=(Job.State.WAITING, Job.State.RUNNING))
     if waiting.exists():
@@ -230,7 +235,7 @@ def renew_stale() -> int:
         behind = (
             made_from != state_of(system, stored.get(system.pk, []))
             if made_from
-            else system.blocks.exists()
+            else has_record(system)
         )
         if behind and renew(system) is not None:
             count += 1

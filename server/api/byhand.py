@@ -17,6 +17,7 @@ from ember.installation import Installation
 from ember.logged import HandKind, HandSeries
 from ember.quantity import symbol, unit_named
 from ember.reckoning import Reckoning
+from server.analysis.keep import renew
 from server.analysis.shown import LevelShown, ReckoningShown, reckoning
 from server.api.fleet import get_system
 from server.installations.models import System
@@ -79,7 +80,7 @@ class RowShown:
 
 @dataclass(frozen=True)
 class SheetShown:
-    """The sheet. level : the widest that its meters give; upper_bound : its heat is environmental
+    """The sheet. level : the widest that its meters give; from_yield : its heat is environmental
     yield + electricity. whole : the sum from the first row to the last."""
 
     series: list[SeriesShown]
@@ -87,7 +88,7 @@ class SheetShown:
     level: str | None
     level_words: str | None
     why_no_level: str | None
-    upper_bound: bool
+    from_yield: bool
     whole: ReckoningShown | None
 
 
@@ -155,6 +156,7 @@ def keep_rows(request: HttpRequest, pk: int, typed: Body[SheetTyped]) -> SheetSh
              if e.pk not in {*typed.gone, *(row.id for row in typed.rows)}]  # fmt: skip
     hand_book(installation, [*map(reading_of, stays), *(r for r in readings if r is not None)])
     write(system, request.user, _words(typed), put, typed.gone)
+    renew(system, request.user)
     return _sheet(system, [])
 
 
@@ -270,7 +272,7 @@ def _sheet(system: System, typed: Sequence[RowTyped], gone: Sequence[int] = ()) 
         [_series(one) for one in installation.by_hand], rows,
         level.value if level else None, level.words if level else None,
         None if level else trouble or _why_no_level(installation, book),
-        book.upper_bound if book else False, _whole(book),
+        book.from_yield if book else False, _whole(book),
     )  # fmt: skip
 
 

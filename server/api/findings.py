@@ -224,8 +224,7 @@ def change(request: HttpRequest, pk: int, asked: Body[Changed]) -> ThresholdsSho
     thresholds_from_json(given)
     value["thresholds"] = given
     system.put(installation_from_json(orjson.dumps(value), system.name), request.user)
-    if system.blocks.exists():
-        renew(system, request.user)
+    renew(system, request.user)
     return _limits(system)
 
 

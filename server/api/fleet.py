@@ -187,8 +187,7 @@ def bring_in(request: HttpRequest, archive: File[UploadedFile]) -> list[Describe
         file.flush()
         systems = restore(Path(file.name), name)
     for one in systems:
-        if one.blocks.exists():
-            renew(one, request.user)
+        renew(one, request.user)
     return [Described(one.pk, one.name) for one in systems]
 
 

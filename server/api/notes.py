@@ -11,6 +11,7 @@ from ninja import Body, Router
 from ember.byhand.bills import billed, overlapping
 from ember.clock import instant_of, iso_local, wall_clock, zone_named
 from ember.errors import IntakeError
+from server.analysis.keep import renew
 from server.analysis.times import instant
 from server.api.fleet import get_system
 from server.logbook.entries import Written, bill_of, turn, write
@@ -289,6 +290,8 @@ def turn_change(request: HttpRequest, key: int) -> ChangeShown:
         raise StoreError(f"There is no change {key}.")
     turn(change)
     change.refresh_from_db()
+    if Entry.Kind.READING in {one["kind"] for one in (*change.before, *change.after)}:
+        renew(change.system, request.user)
     return _change(change)
 
 

@@ -281,8 +281,7 @@ def declare(request: HttpRequest, pk: int, asked: Body[DeclaredShown]) -> RatedS
         "aux_hours": before.get("aux_hours") or {},
     }  # fmt: skip
     system.put(installation_from_json(orjson.dumps(value), system.name), request.user)
-    if system.blocks.exists():
-        renew(system, request.user)
+    renew(system, request.user)
     return shown(system.installation)
 
 
@@ -428,8 +427,7 @@ def save(request: HttpRequest, pk: int, asked: Body[Saved]) -> RatedShown:
     value = orjson.loads(system.description)
     value["rated"] = None if made is None else table_to_json(made)
     system.put(installation_from_json(orjson.dumps(value), system.name), request.user)
-    if system.blocks.exists():
-        renew(system, request.user)
+    renew(system, request.user)
     return shown(system.installation)
 
 

@@ -227,8 +227,7 @@ def describe_anew(request: HttpRequest, pk: int, draft: Body[Draft]) -> SetUp:
     if System.objects.filter(name=described.name).exclude(pk=pk).exists():
         raise DescriptionError(f"name: there is another system called '{described.name}'.")
     system.put(described, request.user)
-    if system.blocks.exists():
-        renew(system, request.user)
+    renew(system, request.user)
     return _shown(system)
 
 

@@ -35,7 +35,8 @@ from server.analysis.shown import (
 from server.api.fleet import get_system
 from server.api.running import between, span_of
 from server.installations.models import Description, System
-from server.logbook.store import StoreError, trace_of
+from server.logbook.readings import has_record, part_of
+from server.logbook.store import StoreError
 
 router = Router(tags=["trust"])
 PAGE = 240  # readings a page
@@ -265,8 +266,7 @@ def _put(
     value["corrections"] = [correction_to_json(c) for c in corrections]
     described = installation_from_json(orjson.dumps(value), system.name)
     system.put(described, request.user)
-    if system.blocks.exists():
-        renew(system, request.user)
+    renew(system, request.user)
     return CorrectionsShown(corrections_of(system))
 
 
@@ -274,7 +274,7 @@ def _fits(system: System, correction: Correction) -> None:
     """Raises DescriptionError for a correction of a channel that is not logged."""
     named = [getattr(correction, "channel", None), *getattr(correction, "channels", ())]
     channels = [name for name in named if name is not None]
-    if not channels or not system.blocks.exists():
+    if not channels or not has_record(system):
         return
     logged = find(system).survey.facts.channels
     for channel in channels:
@@ -300,7 +300,7 @@ def readings(
     until = min(period.stop, since + PAGE * step)
     try:
         channels_behind(surveyed.installation, meter)
-        raw = trace_of(system, since - AROUND, until + AROUND, surveyed.facts.channels, step)
+        raw = part_of(system, surveyed, since - AROUND, until + AROUND)
         shown = behind(surveyed, raw, meter, since, until)
     except LookupError as error:
         raise StoreError(f"{system.name}: {error.args[0]}") from error

@@ -68,6 +68,8 @@ def write(
         system.entries.filter(pk__in=[one.pk for one in before]).delete()
         known: Any = user if getattr(user, "pk", None) else None
         after = [_created(system, one, known) for one in put]
+        if Entry.Kind.READING in {one.kind for one in (*before, *after)}:
+            system.readings_changed()
         return Change.objects.create(
             system=system, user=known, words=words[:200],
             before=[_plain(one) for one in before], after=[_plain(one) for one in after],
@@ -88,6 +90,8 @@ def turn(change: Change) -> None:
             raise StoreError(_since(change.words))
         for one in back:
             _created(system, Written(**one), change.user)
+        if Entry.Kind.READING in {one["kind"] for one in (*out, *back)}:
+            system.readings_changed()
         changed = Change.objects.filter(pk=change.pk, undone=change.undone)
         if not changed.update(undone=not change.undone):
             raise StoreError(_since(change.words))

@@ -230,17 +230,18 @@ class Sums(unittest.TestCase):
         readings = read(both, ("2026-01-01 08:00", "0", "0"), ("2026-01-08 08:00", "230", "100"))
         book = hand_book(both, readings)
         assert book is not None
-        self.assertTrue(book.upper_bound)
+        self.assertTrue(book.from_yield)
         found = book.since_last(Level.H2)[1]
         assert isinstance(found, Reckoning) and found.cop is not None
-        self.assertAlmostEqual(found.cop.value, 3.3)
+        self.assertAlmostEqual(found.cop.value, 3.25)  # (230 + 0.95 · 100) ÷ 100: half of 10 % lost
         self.assertIn("upper bound", found.way)
+        self.assertGreater(found.cop.U, 0.05)
         measured = house(yields, POWER, HEAT)
         readings = read(
             measured, ("2026-01-01 08:00", "0", "0", "0"), ("2026-01-08 08:00", "230", "100", "310")
         )
         book = hand_book(measured, readings)
-        assert book is not None and not book.upper_bound
+        assert book is not None and not book.from_yield
         self.assertEqual(cops(measured, readings)[1], 3.1, "heat that is metered comes first")
 
     def test_a_row_without_a_meter_is_no_end_of_a_sum(self) -> None:

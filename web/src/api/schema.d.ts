@@ -4360,10 +4360,12 @@ export interface components {
         };
         /**
          * SheetShown
-         * @description The sheet. level : the widest that its meters give; upper_bound : its heat is environmental
+         * @description The sheet. level : the widest that its meters give; from_yield : its heat is environmental
          *     yield + electricity. whole : the sum from the first row to the last.
          */
         SheetShown: {
+            /** From Yield */
+            from_yield: boolean;
             /** Level */
             level: string | null;
             /** Level Words */
@@ -4372,8 +4374,6 @@ export interface components {
             rows: components["schemas"]["RowShown"][];
             /** Series */
             series: components["schemas"]["SeriesShown"][];
-            /** Upper Bound */
-            upper_bound: boolean;
             whole: components["schemas"]["ReckoningShown"] | null;
             /** Why No Level */
             why_no_level: string | null;

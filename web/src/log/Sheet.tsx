@@ -154,7 +154,7 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
         </p>
       )}
       {lost.length > 0 && <p className="notice mild">The sheet has no column {lost.map((one) => `‘${one}’`).join(", ")}; what stood under it was not pasted. Columns are described in Set up, under Readings by hand.</p>}
-      {shown.upper_bound && <p className="notice mild">Heat is not read, only environmental yield: it is the heat taken from outdoors, and yield ÷ electricity is COP − 1. Shown is (yield + electricity) ÷ electricity, an upper bound.</p>}
+      {shown.from_yield && <p className="notice mild">Heat is not read, only environmental yield: it is the heat taken from outdoors, and yield ÷ electricity is COP − 1. Heat is taken as yield + what of the electricity reaches the water; all of it would be an upper bound.</p>}
       {shown.why_no_level && shown.rows.length > 1 && <p className="notice mild">No COP: {shown.why_no_level}.</p>}
       <div ref={scroll} style={{ overflow: "auto", maxHeight: "max(260px, calc(100vh - 430px))" }}>
         <table ref={box} className="sheet tight" aria-label="Readings by hand">

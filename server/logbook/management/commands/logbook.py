@@ -21,7 +21,8 @@ from server.analysis.problem import Problem
 from server.installations.models import System
 from server.logbook import archive
 from server.logbook.models import Import
-from server.logbook.store import store, trace_of, undo
+from server.logbook.readings import record
+from server.logbook.store import store, undo
 
 
 class Command(BaseCommand):
@@ -137,7 +138,7 @@ class Command(BaseCommand):
     def do_assess(self, options: dict[str, Any]) -> None:
         """Assesses what is stored."""
         system = _system(options["name"])
-        console(self.stdout).print(report(assess(system.installation, trace_of(system)), ()))
+        console(self.stdout).print(report(assess(*record(system)), ()))
 
 
 def _system(name: str) -> System:

@@ -1,0 +1,57 @@
+"""The record of a system: what is logged, or, where no log counts its electricity, what people read
+at its meters."""
+
+from ember.byhand import Reading, record_of, sheet_of
+from ember.installation import Installation
+from ember.survey import Survey
+from ember.trace import Trace
+from server.installations.models import System
+from server.logbook.entries import reading_of
+from server.logbook.models import Entry
+from server.logbook.store import StoreError, trace_of
+
+
+def readings_of(system: System) -> list[Reading]:
+    """The readings by hand of a system, in order of time."""
+    return [reading_of(e) for e in system.entries.filter(kind=Entry.Kind.READING)]
+
+
+def has_record(system: System) -> bool:
+    """Whether anything is stored of which figures could be made."""
+    return system.blocks.exists() or system.entries.filter(kind=Entry.Kind.READING).exists()
+
+
+def record(system: System) -> tuple[Installation, Trace]:
+    """The record that figures rest on, with the description that fits it.
+
+    Raises StoreError where there is none, IntakeError where readings by hand make none.
+    """
+    installation = system.installation
+    trace, why = None, None
+    try:
+        trace = trace_of(system)
+    except StoreError as error:
+        why = error
+    logged = trace is not None and any(m.channel in trace for m in installation.electricity)
+    if not logged and installation.by_hand:
+        sheet = sheet_of(installation, readings_of(system))
+        if sheet is not None:
+            return record_of(sheet, installation.by_hand, trace)
+    if trace is None:
+        raise why or StoreError(f"{system.name}: no readings are stored.")
+    return installation, trace
+
+
+def by_hand(system: System, surveyed: Survey) -> bool:
+    """Whether a survey was made of readings by hand: its description then has no sheet any more."""
+    return bool(system.installation.by_hand) and not surveyed.described.by_hand
+
+
+def part_of(system: System, surveyed: Survey, start: float, stop: float) -> Trace:
+    """The part of the record between two instants, with the survey's channels, on its grid.
+
+    Raises StoreError where nothing is stored of that time.
+    """
+    if by_hand(system, surveyed):
+        return record(system)[1].between(start, stop)
+    return trace_of(system, start, stop, surveyed.facts.channels, surveyed.book.step)
