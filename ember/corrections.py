@@ -29,7 +29,7 @@ from ember.installation import (
 )
 from ember.meters import Consumer
 from ember.quantity import symbol
-from ember.trace import Bools, Floats, Span, Trace, spans_of
+from ember.trace import Bools, Floats, Ints, Span, Trace, spans_of
 
 DAY_SECONDS = 86_400
 MARGIN = 3.0  # beyond the temperatures of a transfer factor [K], common practice
@@ -96,8 +96,9 @@ def _changed(correction: Correction, trace: Trace, zone: ZoneInfo) -> Trace:
                 return trace
             span = span_of(correction, trace, zone)
             return _inside(trace, channel, _times(trace, channel, factor, span), span)
-        case ClockShift(channels=channels, seconds=seconds):
-            by = round(seconds / trace.step)
+        case ClockShift(channels=channels, seconds=seconds, drift=drift):
+            days = np.arange(len(trace)) * (trace.step / DAY_SECONDS)
+            by = np.rint((seconds + drift * days) / trace.step).astype(np.int64)
             return trace.with_channels({c: _later(trace[c], by) for c in channels if c in trace})
         case Prefer(use=use, instead_of=other):
             if use in trace and other in trace:
@@ -123,12 +124,11 @@ def _times(trace: Trace, channel: str, factor: float, span: Span) -> Floats:
     return first + (values - first) * factor
 
 
-def _later(values: Floats, by: int) -> Floats:
-    moved = np.full(len(values), np.nan)
-    if by >= 0:
-        moved[by:] = values[: len(values) - by]
-    else:
-        moved[:by] = values[-by:]
+def _later(values: Floats, by: Ints) -> Floats:
+    """The same later by so many cells, each its own."""
+    source = np.arange(len(values)) - by
+    inside = (source >= 0) & (source < len(values))
+    moved: Floats = np.where(inside, values[np.clip(source, 0, len(values) - 1)], np.nan)
     return moved
 
 
@@ -264,8 +264,9 @@ def _what(correction: Correction) -> str:
             return f"{add:+.3g} ± {U:.2g} {unit} on {channel}"
         case Factor(channel=channel, factor=factor, U=U):
             return f"{channel} × {factor:.4g}" + (f" ± {U:.1%}" if U else "")
-        case ClockShift(channels=channels, seconds=seconds):
-            return f"{', '.join(channels)} {seconds / 60:+.0f} min"
+        case ClockShift(channels=channels, seconds=seconds, drift=drift):
+            grows = f", and {drift:+.1f} s more each day" if drift else ""
+            return f"{', '.join(channels)} {seconds / 60:+.0f} min{grows}"
         case Prefer(use=use, instead_of=other):
             return f"{use} used instead of {other}"
         case Holds(meter=meter, includes=includes):

@@ -112,11 +112,15 @@ class Factor:
 
 @dataclass(frozen=True, config=_strict)
 class ClockShift:
-    """The clock of some channels was wrong: move them later by so many seconds."""
+    """The clock of some channels was wrong: move them later by so many seconds.
+
+    drift : by which that grows from the beginning of the record on [s a day].
+    """
 
     channels: Annotated[tuple[str, ...], Field(min_length=1)]
     seconds: Annotated[int, Field(ge=-172800, le=172800)]
     reason: Reason
+    drift: Annotated[float, Field(ge=-3600, le=3600)] = 0.0
     kind: Literal["clock_shift"] = "clock_shift"
 
 

@@ -65,5 +65,3 @@ def metered_by_counters(installation: Installation) -> Installation:
         for m in installation.electricity
     )
     return replace(installation, electricity=meters)
-
-

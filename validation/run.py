@@ -15,7 +15,7 @@ from validation.findings import Placed, all_placed
 from validation.rates import rates
 from validation.running import Told, all_told, states_right
 from validation.trust import Found, detected, errors, faults, quirks
-from validation.usual import Seen, all_seen
+from validation.usual import Seen, Seldom, all_seen, all_seldom
 
 HEAD = """# Validation
 
@@ -37,6 +37,7 @@ def main() -> None:
     parser.add_argument("--days", type=int, default=365, help="length of each record with a fault")
     parser.add_argument("--running", type=int, default=60, help="systems for states and defrosts")
     parser.add_argument("--usual", type=int, default=300, help="healthy plants of the usual kinds")
+    parser.add_argument("--seldom", type=int, default=144, help="the same, logged seldom")
     parser.add_argument("--found", type=int, default=20, help="houses for each finding and size")
     parser.add_argument("--first", type=int, help="first seed; without it a fresh one")
     asked = parser.parse_args()
@@ -48,6 +49,8 @@ def main() -> None:
     ran = all_told(range(asked.first, asked.first + asked.running))
     print("healthy plants of the usual kinds …", flush=True)
     plants = all_seen(range(asked.first, asked.first + asked.usual))
+    print("the same with logs that are written seldom …", flush=True)
+    thinned = all_seldom(range(asked.first, asked.first + asked.seldom))
     print("faults …", flush=True)
     found = faults(FAULTS, seeds, asked.days)
     print("healthy …", flush=True)
@@ -61,6 +64,7 @@ def main() -> None:
     parts += [
         _running(ran),
         _usual(plants),
+        _seldom(thinned),
         _uncertainty(away),
         *_placed(*placed),
         _faults(found, asked.days),
@@ -128,6 +132,46 @@ def _usual(plants: list[Seen]) -> str:
         *rates([p.unsound for p in plants], [p.acts for p in plants]),
     ]
     return "\n".join([*lines, ""])
+
+
+def _seldom(plants: list[Seldom]) -> str:
+    """Healthy plants through logs that are written seldom."""
+    lines = [
+        f"## The same kinds of plants, logged seldom: {len(plants)} records of 106 days",
+        "",
+        "Rows a quarter of an hour, an hour or a day apart: means of powers, flows and",
+        "temperatures, or registers of electricity (0.1 kWh) and heat (1 kWh) and temperatures.",
+        "Compared in the way that they allow; the ratio against that of the unit's own true heat",
+        "and electricity in settled heating.",
+        "",
+        "| rows | logged | systems | compared | ratio: median error, within U, median U |"
+        " error ÷ U | doubted | act |",
+        "|---|---|---|---|---|---|---|---|",
+    ]
+    ways = sorted({(p.step, not p.counters) for p in plants})
+    for step, means in ways:
+        these = [p for p in plants if (p.step, not p.counters) == (step, means)]
+        lines.append(_thinned(f"{step / 60:.0f} min", "means" if means else "registers", these))
+    over = np.abs([v for p in plants for v in p.sums.values()])
+    lines += [
+        _thinned("**all**", "", plants), "",
+        f"Heat, electricity and COP within U: {np.mean(over <= 1):.1%}; median error ÷ U "
+        f"{np.median(over):.2f}.",
+    ]  # fmt: skip
+    return "\n".join([*lines, ""])
+
+
+def _thinned(rows: str, logged: str, these: list[Seldom]) -> str:
+    ratios = np.array([p.ratio for p in these if p.ratio is not None]).reshape(-1, 3)
+    away, U = np.abs(ratios[:, 0] - ratios[:, 2]), ratios[:, 1]
+    said = (
+        f"{np.median(away / ratios[:, 2]):.1%}, {int((away <= U).sum())} of {len(ratios)}, "
+        f"{np.median(U):.2f} | {np.median(away / U):.2f}"
+        if len(ratios)
+        else "– | –"
+    )
+    doubted, acts = sum(bool(p.unsound) for p in these), sum(bool(p.acts) for p in these)
+    return f"| {rows} | {logged} | {len(these)} | {len(ratios)} | {said} | {doubted} | {acts} |"
 
 
 def _plants(name: str, these: list[Seen]) -> str:

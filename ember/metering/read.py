@@ -34,7 +34,7 @@ from ember.trace import FAR_APART, Floats, Span, Trace
 
 REGISTER_WAY = "heat meter, energy register (does not run backwards in defrosts)"
 NET_WAY = "heat meter, energy register (net of what defrosts take back)"
-UNEVEN = 0.5  # by which its power may rise or fall from one reading to the next, common practice
+UNEVEN = 0.7  # by which its power may rise or fall from one reading to the next, common practice
 REPORTED_LIMIT = 0.3  # of heat that a controller only estimates, common practice
 
 
@@ -307,10 +307,13 @@ def _from_register(
     energy, holes, smallest = increments(trace[channel], trace.step, native, net)
     terms: tuple[Term, ...] = ()
     if native > FAR_APART:
-        energy, tilt = shared_out(energy, trace[channel])
+        energy, tilts = shared_out(energy, trace[channel])
         holes = ()
-        # One name for all meters: heat and electricity of a stretch rise and fall together.
-        terms = (Term("shared out evenly between readings", ((rectangular(UNEVEN), tilt),)),)
+        # The same names for all meters: heat and electricity of a stretch rise and fall together.
+        terms = tuple(
+            Term(f"shared out evenly between readings, {k + 1}", ((rectangular(UNEVEN), tilt),))
+            for k, tilt in enumerate(tilts)
+        )
     return Stream(name, way, "", energy, terms, native, step_energy or smallest, holes)
 
 

@@ -7,6 +7,7 @@ from ember.registers import falls, smallest_step
 from ember.trace import Floats, Span
 
 LONGEST = 1.5  # native intervals between two readings before the time between is a hole
+APART = 7  # stretches between two that are taken to err alike
 MOST = 200e3  # a rise faster than this is a wrong reading [W], common practice
 
 
@@ -79,7 +80,7 @@ def spread(energy: Floats) -> Floats:
     return shared
 
 
-def shared_out(energy: Floats, register: Floats) -> tuple[Floats, Floats]:
+def shared_out(energy: Floats, register: Floats) -> tuple[Floats, list[Floats]]:
     """Energy between readings that lie far apart, even over the time between them.
 
     Parameters
@@ -89,19 +90,23 @@ def shared_out(energy: Floats, register: Floats) -> tuple[Floats, Floats]:
     Returns
     -------
     energy : array, (n,)  With the same sum between any two readings [J].
-    tilt : array, (n,)  What is wrong with a part of such a stretch if its power falls to nothing or
-        rises to the double over it [J]; its sum over a whole stretch is zero. The sign changes
-        from stretch to stretch.
+    tilts : arrays, (n,)  What is wrong with a part of such a stretch if its power falls from the
+        double to nothing over it [J]; the sum over a whole stretch is zero. Each holds every
+        seventh stretch, so that those cut at either end of a period err by themselves.
     """
     at = np.flatnonzero(np.isfinite(register))
+    tilts = [np.zeros(len(energy)) for _ in range(APART)]
     if len(at) < 2:
-        return energy, np.zeros(len(energy))
+        return energy, tilts
     cells = np.diff(at)
     total = np.add.reduceat(energy[: at[-1]], at[:-1])
-    even, tilt = np.full(len(energy), np.nan), np.zeros(len(energy))
+    even = np.full(len(energy), np.nan)
     each = np.repeat(total / cells, cells)
-    even[at[0] : at[-1]] = each
+    inside = slice(at[0], at[-1])
+    even[inside] = each
     along = np.arange(at[0], at[-1]) - np.repeat(at[:-1], cells) + 0.5
-    sign = np.repeat(np.where(np.arange(len(cells)) // 2 % 2, 1.0, -1.0), cells)
-    tilt[at[0] : at[-1]] = np.nan_to_num(each * sign * (2 * along / np.repeat(cells, cells) - 1))
-    return even, tilt
+    tilt = np.nan_to_num(each * (1 - 2 * along / np.repeat(cells, cells)))
+    stretch = np.repeat(np.arange(len(cells)), cells) % APART
+    for k, mine in enumerate(tilts):
+        mine[inside] = np.where(stretch == k, tilt, 0.0)
+    return even, tilts

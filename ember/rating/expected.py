@@ -12,7 +12,6 @@ from ember.rating.surface import Surfaces, surfaces
 from ember.running import Running, State
 from ember.trace import MIXING, Bools, Floats, Trace
 
-
 STARTS_MIXED = 0.06  # of the electricity, that starts cost at most, mixed into coarse readings (cp)
 
 

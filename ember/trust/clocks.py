@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from ember.clock import transitions
+from ember.clock import DAY, transitions
 from ember.installation import ClockShift
 from ember.period import Period
 from ember.trace import Floats, Span, spans_of
@@ -26,6 +26,8 @@ LEAST_LAG = 10 * 60  # heat may follow by some minutes, common practice
 LEAST_MATCH = 0.2  # correlation of the changes
 BETTER = 1.25  # by which another lag must fit better than none
 LEAST_STARTS = 12
+WINDOW = 14 * DAY  # in which the lag is taken by itself, to see whether it grows [s]
+LEAST_WINDOWS = 4
 
 
 def clocks(seen: Seen) -> Check:
@@ -90,6 +92,9 @@ def _together(seen: Seen) -> Check:
         (series("lag", lags * cell / 60, match, "line"),),
     )  # fmt: skip
     lag = best * cell
+    drifting = _drift(seen, power, heat, cell)
+    if drifting is not None:
+        return drifting
     if peak < LEAST_MATCH:
         return not_checkable(NAME, "Power and heat change too little together to compare clocks.")
     said = f"Changes of heat fit those of power best {lag / 60:.0f} min later."
@@ -110,6 +115,61 @@ def _together(seen: Seen) -> Check:
             ClockShift(
                 channels=electric, seconds=lag,
                 reason=f"electricity {abs(lag) // 60} min {side} the heat",
+            ),
+        ),
+        (Touches.MOMENTS, Touches.COUNTS, Touches.CONDITIONS),
+        picture,
+    )  # fmt: skip
+
+
+def _drift(seen: Seen, power: Floats, heat: Floats, cell: int) -> Check | None:
+    """A lag that grows over the record: one of two clocks runs fast or slow. None where it does
+    not, or where the lags of single fortnights are not to be seen."""
+    per = round(WINDOW / cell)
+    most = round(FURTHEST / cell)
+    lags = np.arange(-most, most + 1)
+    at, found = [], []
+    for first in range(0, len(power) - per // 2, per):
+        part = slice(first, first + per)
+        match = _correlation(power[part], heat[part], lags)
+        k = int(np.argmax(match))
+        if match[k] < LEAST_MATCH or not 0 < k < len(lags) - 1:
+            continue
+        # The top of a parabola through the three highest.
+        low, top, high = match[k - 1 : k + 2]
+        between = 0.5 * (low - high) / (low - 2 * top + high)
+        at.append((first + per / 2) * cell / DAY)
+        found.append((lags[k] + between) * cell)
+    if len(at) < LEAST_WINDOWS:
+        return None
+    x, y = np.array(at), np.array(found)
+    drift, begin = np.polyfit(x, y, 1)
+    left = float(np.median(np.abs(y - begin - drift * x)))
+    length = len(power) * cell / DAY
+    if abs(drift) * length < LEAST_LAG or left > 0.2 * abs(drift) * length:
+        return None
+    electric = tuple(
+        m.channel for m in seen.installation.electricity if m.name in seen.streams.electricity
+    )
+    faster = "slow" if drift < 0 else "fast"
+    picture = Picture(
+        "day", "heat behind power [min]", False,
+        (series("fortnight", x, y / 60), series("fit", x, (begin + drift * x) / 60, "line")),
+    )  # fmt: skip
+    # What heat takes to follow power is no fault of a clock.
+    offset = begin if abs(begin) >= LEAST_LAG else 0.0
+    return Check(
+        NAME,
+        Soundness.DOUBTFUL,
+        f"Heat follows power {y[0] / 60:.0f} min later at first and {y[-1] / 60:.0f} min later at "
+        f"the end: one of two clocks runs {abs(drift):.0f} s a day {faster}.",
+        (seen.whole,),
+        "Straighten the clock of the electricity, or set it once more and say since when. COPs of "
+        "runs and states are wrong until then.",
+        (
+            ClockShift(
+                channels=electric, seconds=round(offset), drift=round(float(drift), 1),
+                reason=f"clock of the electricity runs {abs(drift):.0f} s a day off",
             ),
         ),
         (Touches.MOMENTS, Touches.COUNTS, Touches.CONDITIONS),

@@ -18,6 +18,7 @@ from ember.trust.seen import Seen
 NAME = "yield as heat"
 LEAST_DAYS = 10
 LEAST_ONE = 0.7  # electricity that lacks in the heat, times the electricity itself
+ALIKE = 1e12  # condition of the fit from which it says nothing
 UNIT = (0.8, 1.2)  # of the rated heat found back once it is added
 
 
@@ -40,6 +41,8 @@ def yield_as_heat(seen: Seen) -> Check:
     if len(heat) < LEAST_DAYS:
         return not_checkable(NAME, f"Fewer than {LEAST_DAYS} days can be compared with the table.")
     design = np.column_stack([rated, -used])
+    if np.linalg.cond(design.T @ design) > ALIKE:
+        return not_checkable(NAME, "The days are too alike: rated COP and weather hardly vary.")
     a, b = np.linalg.lstsq(design, heat, rcond=None)[0]
     residual = heat - design @ np.array([a, b])
     spread = float(np.sqrt(residual @ residual / (len(heat) - 2)))

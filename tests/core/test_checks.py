@@ -29,11 +29,12 @@ from ember.installation import (
 from ember.media import Fluid, FluidKind
 from ember.metering import meter
 from ember.rating import VerdictKind
+from ember.survey import survey
 from ember.trace import Trace
 from ember.trust import Check, Soundness, Touches
 from ember.trust.ratios import named
 from ember.trust.stuck import constant
-from tests.core.helpers import START, UNIT, installation
+from tests.core.helpers import START, UNIT, installation, simulated
 
 STEP = 60
 DAY = 1440
@@ -381,6 +382,29 @@ class Clocks(TestCase):
                 (shift,) = found.proposals
                 self.assertIsInstance(shift, ClockShift)
                 self.assertEqual(shift.seconds, -60 * minutes)
+
+    def test_a_clock_that_drifts_is_straightened(self) -> None:
+        """Twenty seconds a day over ten weeks: 23 min at the end. What is corrected fits again."""
+        done = simulated("as-rated", days=70)
+        readings, drift = done.trace(), 20.0
+        days = np.arange(len(readings)) * readings.step / 86_400
+        at = np.arange(len(readings)) - np.rint(drift * days / readings.step).astype(int)
+        late = readings["power:unit"][np.maximum(at, 0)]
+        ill = readings.with_channels({"power:unit": late})
+        found = next(c for c in survey(done.installation, ill).facts.checks if c.name == "clocks")
+        self.assertEqual(found.soundness, Soundness.DOUBTFUL, found.sentence)
+        (shift,) = found.proposals
+        assert isinstance(shift, ClockShift)
+        self.assertAlmostEqual(shift.drift, -drift, delta=2.0)
+        mended = replace(done.installation, corrections=(shift,))
+        again = survey(mended, ill)
+        self.assertEqual(
+            [c.soundness for c in again.facts.checks if c.name == "clocks"], [Soundness.SOUND]
+        )
+        starts = [len(s.runs) for s in (again, survey(done.installation, readings))]
+        self.assertAlmostEqual(starts[0], starts[1], delta=0.03 * starts[1])
+        healthy = survey(done.installation, readings).facts.checks
+        self.assertFalse(next(c for c in healthy if c.name == "clocks").unsound)
 
     def test_what_rests_on_states_is_not_said_meanwhile(self) -> None:
         readings = cycling(days=10)
