@@ -3,6 +3,7 @@
 from dataclasses import asdict, dataclass, field
 from datetime import timedelta
 from itertools import chain
+from math import ceil
 from pathlib import Path
 from typing import Any, Literal
 
@@ -391,10 +392,12 @@ def _preview(upload: Upload, choice: Choice | None) -> Preview:
 
 def _overlap(upload: Upload, start: float, stop: float) -> int:
     """Days for which another import has readings too."""
-    days = 0.0
-    for batch in upload.system.imports.filter(state=Import.State.STORED):
-        days += max(0.0, min(batch.stop, stop) - max(batch.start, start)) / 86_400
-    return round(days + 0.49) if days else 0
+    seconds, reached = 0.0, start
+    stored = upload.system.imports.filter(state=Import.State.STORED)
+    for first, last in stored.order_by("start").values_list("start", "stop"):
+        seconds += max(0.0, min(last, stop) - max(first, reached))
+        reached = max(reached, last)
+    return ceil(seconds / 86_400)
 
 
 def _head(path: Path) -> tuple[list[str], list[list[str]]]:

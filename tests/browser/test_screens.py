@@ -1,7 +1,9 @@
 """The screens as a user works with them, in Chromium, over the whole running application."""
 
+import csv
 import re
 from contextlib import suppress
+from itertools import islice
 
 from playwright.sync_api import TimeoutError as PlaywrightTimeout
 from playwright.sync_api import expect
@@ -122,6 +124,54 @@ class Screens(Pages):
         expect(imports.get_by_role("row")).to_have_count(4, timeout=30_000)
         expect(imports).to_contain_text("part-1.csv")
         expect(page.get_by_test_id("preview")).to_contain_text("broken.csv")
+
+    def test_open_columns_are_asked_and_modes_are_remembered(self) -> None:
+        page = self.page
+        self.go("Ferry office", "log")
+        rows = csv.DictReader((self.stack.var / "demo" / "air" / "log.csv").open())
+        header = ["time", "Vorlauf [°C]", "Rücklauf [°C]", "Leistung [W]", "Fühler 3 [°C]",
+                  "Fühler 4 [°C]", "Status"]  # fmt: skip
+        lines = [",".join(header)]
+        for row in islice(rows, 6000):
+            power, tap = float(row["power_unit_w"]), float(row["hot_water_on"])
+            code = 0 if power < 100 else 2 if tap > 0.5 else 1
+            cells = [
+                row[k]
+                for k in (
+                    "time",
+                    "flow_temp_c",
+                    "return_temp_c",
+                    "power_unit_w",
+                    "outdoor_temp_c",
+                    "room_temp_c",
+                )
+            ]
+            lines.append(",".join([*cells, str(code)]).replace("2025-", "2023-"))
+        path = self.stack.var / "codes.csv"
+        path.write_text("\n".join(lines))
+        page.get_by_label("Log files").set_input_files(path)
+        preview = page.get_by_test_id("preview")
+        asked = preview.get_by_role("region", name="Open columns")
+        expect(asked).to_contain_text("What is 'Fühler 3 [°C]'")
+        asked.get_by_role("button", name=re.compile("outdoor air")).click()
+        expect(preview.get_by_label("Fühler 3 [°C] is", exact=True)).to_have_value("outdoor_temp")
+        # The other one stays asked.
+        asked.get_by_role("button", name=re.compile("none of these")).click()
+        expect(asked).to_have_count(0)
+        means = preview.get_by_label("2 of Status means")
+        expect(means).to_have_value("hot_water")
+        means.select_option("heating")
+        preview.get_by_label("Name of the recipe").fill("codes")
+        preview.get_by_role("button", name=re.compile("^Store")).click()
+        imports = page.get_by_role("table", name="Imports")
+        expect(imports).to_contain_text("codes.csv", timeout=30_000)
+        again = [line.replace("2023-", "2022-") for line in lines]
+        path.write_text("\n".join(again))
+        page.get_by_label("Log files").set_input_files(path)
+        expect(preview).to_contain_text("as remembered in “codes”")
+        expect(preview.get_by_label("2 of Status means")).to_have_value("heating")
+        preview.get_by_role("button", name="Forget it").click()
+        imports.get_by_role("row", name=re.compile("codes")).get_by_text("Undo").click()
 
     def test_a_brushed_evening_is_what_the_core_makes_of_it(self) -> None:
         page = self.page

@@ -3,6 +3,7 @@ of readings by hand as records. Against sums done by hand and against simulated 
 
 from dataclasses import replace
 from datetime import datetime, time, timedelta
+from itertools import pairwise
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from unittest import TestCase
@@ -68,7 +69,7 @@ class Registers(TestCase):
         energy[at[1:] - 1] = np.diff(register[at])
         even, tilts = shared_out(energy, register)
         tilt = np.sum(tilts, axis=0)
-        for (a, b), (_, e) in zip(zip(at, at[1:], strict=False), steps, strict=True):
+        for (a, b), (_, e) in zip(pairwise(at), steps, strict=True):
             self.assertAlmostEqual(even[a:b].sum(), e, delta=1e-6 * max(e, 1))
             self.assertAlmostEqual(tilt[a:b].sum(), 0.0, delta=1e-6 * max(e, 1))
             self.assertLess(np.ptp(even[a:b]), 1e-6 * max(e, 1))

@@ -123,10 +123,20 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
     choose(channel ? [...others, { header, channel, unit, counts: null, each_row: false, modes, ...more }] : others);
   }
 
-  const open = (report?.questions ?? []).filter((question) => !mine(question.header) && columns === null);
+  // Once a column is set by hand nothing is guessed any more: what was asked before stays open.
+  const [asked, setAsked] = useState<Question[]>([]);
+  const [answered, setAnswered] = useState<string[]>([]);
+  const open = (columns === null ? (report?.questions ?? []) : asked).filter((one) => !mine(one.header) && !answered.includes(one.header));
+
+  function answer(header: string, channel: string) {
+    if (columns === null) setAsked(report?.questions ?? []);
+    setAnswered([...answered, header]);
+    put(header, channel, null);
+  }
+
   return (
     <div style={{ overflowX: "auto", display: "grid", gap: 8 }}>
-      {open.length > 0 && <Asked questions={open} answer={(header, channel) => put(header, channel, null)} />}
+      {open.length > 0 && <Asked questions={open} answer={answer} />}
       <table className="sheet tight" aria-label="Columns" aria-busy={waiting}>
         <thead>
           <tr>
@@ -186,7 +196,13 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
       <p className="cap" style={{ marginTop: 4 }}>
         * the description reads it.{" "}
         {(columns !== null || preview.recipe !== null) && (
-          <button className="key" onClick={() => choose(null)}>
+          <button
+            className="key"
+            onClick={() => {
+              setAnswered([]);
+              choose(null);
+            }}
+          >
             Guess again
           </button>
         )}
