@@ -138,7 +138,8 @@ def over_weather(
     ----------
     period : the survey is cut at its ends. width : of a band [K].
 
-    An hour belongs to the band of its mean outdoor temperature while compared.
+    An hour, or a stretch between two readings that lie further apart, belongs to the band of its
+    mean outdoor temperature while compared.
     """
     book, sums = survey.book, survey.book.sums
     plan = narrowest(survey.facts.plans)
@@ -147,7 +148,9 @@ def over_weather(
     use = book.within(period.start, period.stop) & survey.compared & (book.excluded < 0)
     heat, electricity = energy_of(survey, plan.given), energy_of(survey, plan.electricity)
     use &= np.isfinite(heat) & np.isfinite(electricity)
-    hour = book.begins // 3600
+    # Where only the sum between two readings is known, it stands for one hour.
+    per = max(3600, round(survey.facts.interval))
+    hour = book.begins // per
     label = hour - int(hour[0])
     count = int(label[-1]) + 1
     known = np.bincount(label[use], sums["outdoor known"][use], count)
@@ -157,7 +160,7 @@ def over_weather(
     rated = _over(label, use, heat, sums["expected"], count)
     shown = np.flatnonzero(np.isfinite(mean) & np.isfinite(measured))
     hours = [
-        Hour(float((hour[0] + k) * 3600), float(mean[k]), float(measured[k]), float(rated[k]))
+        Hour(float((hour[0] + k) * per), float(mean[k]), float(measured[k]), float(rated[k]))
         for k in shown
     ]
     band = np.full(len(label), np.iinfo(np.int64).min)
@@ -170,7 +173,7 @@ def over_weather(
         if found is None:
             continue
         flow = None
-        if sums["flow known"][inside].sum():
+        if "flow known" in sums and sums["flow known"][inside].sum():
             flow = float(sums["flow"][inside].sum() / sums["flow known"][inside].sum())
         bins.append(Bin(k * width, (k + 1) * width, flow, found))
     return bins, hours

@@ -74,6 +74,23 @@ class Facts:
     interval: float = 0.0
     runs_known: bool = True
 
+    @property
+    def without_runs(self) -> str | None:
+        """Why nothing is said of runs, and what would change that, in words; None where it is."""
+        if self.runs_known:
+            return None
+        if self.interval:
+            days = self.interval / 86_400
+            apart = f"{days:.0f} days" if days >= 1.5 else f"{self.interval / 3600:.0f} h"
+            why = f"Only the sum between two readings is known, {apart} apart"
+        else:
+            why = "Neither power, nor the compressor, nor the flow of the water is logged"
+        return (
+            f"{why}: when the unit runs, starts, defrosts or makes hot water is not. Cheapest: a "
+            "meter at the unit's circuit that logs the power every minute. Mains: have it fitted "
+            "by a qualified electrician."
+        )
+
 
 @dataclass(frozen=True)
 class Survey:
@@ -155,10 +172,11 @@ class Survey:
             int(min(max(-(-(t - book.start) // book.step), 0), book.edges[-1]))
             for t in (begin, end)
         )
-        return summarise(
+        found = summarise(
             hours, self.runs, self.defrosts, Span(*ends), int(book.edges[-1]), book.step,
             facts.defrosts_by, facts.basis, facts.notes, self.swapped,
         )  # fmt: skip
+        return found if facts.runs_known else replace(found, runs=None, starts_a_day=None)
 
     @property
     def installation(self) -> Installation:

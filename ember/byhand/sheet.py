@@ -20,6 +20,9 @@ from ember.quantity import conversion, symbol, unit_named
 EARLIEST = 946_684_800  # 2000-01-01
 _WHOLE = re.compile(r"^(\d{4})(-\d\d)?(-\d\d)?$")
 _GROUPED = re.compile(r"^[+-]?\d{1,3}([ \u00a0\u202f'’]\d{3})+([.,]\d+)?$")
+_CLOCK = re.compile(r"^\d{1,2}:\d{2}(:\d{2})?$")
+_DATED = re.compile(r"^(\S+)[ T]\d{1,2}:\d{2}")
+_WITH_UNIT = re.compile(r"^([+\-\u2212\d.,'’ \u00a0\u202f]*\d)\s*([^\d\s].*)$")
 _PLAIN = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)$")
 _THOUSANDS = re.compile(r"^[+-]?\d{1,3}([.,]\d{3})+$")
 
@@ -81,7 +84,7 @@ def read_rows(
     a Reading a row, None where it has a problem; the problems.
     """
     problems: list[Problem] = []
-    times = _times([row.time for row in rows], zone)
+    times = _times([row.time for row in rows], zone, now)
     known = {one.name: one for one in series}
     readings: list[Reading | None] = []
     for k, row in enumerate(rows):
@@ -133,6 +136,9 @@ def number_in(text: str) -> float | None:
 def _value(text: str, series: HandSeries) -> float | str:
     """A cell's number, or what is wrong with it."""
     value = number_in(text)
+    parts = _WITH_UNIT.match(text.strip())
+    if value is None and parts is not None and unit_named(parts[2].strip()):
+        return _value_with_unit(parts[1], parts[2].strip(), series)
     if value is None:
         if _THOUSANDS.match(text.strip()):
             return f"'{text.strip()}' is not clear; write it without signs between the thousands"
@@ -157,6 +163,18 @@ def _value(text: str, series: HandSeries) -> float | str:
     return f"{text.strip()} {series.unit} cannot be {quantity.meaning}"
 
 
+def _value_with_unit(number: str, unit: str, series: HandSeries) -> float | str:
+    """A cell's number with its unit beside it, in the unit of the column."""
+    mine, written_as = unit_named(series.unit), unit_named(unit)
+    linear = conversion(written_as, mine) if mine and written_as else None
+    if linear is None:
+        return f"'{unit[:20]}' is not {symbol(mine or series.unit)}, the unit of this column"
+    value = _value(number, series) if written_as == mine else number_in(number)
+    if isinstance(value, str) or value is None or written_as == mine:
+        return value if value is not None else f"'{number[:30]}' is no number"
+    return _value(f"{value * linear[0] + linear[1]:.10g}", series)
+
+
 def _when(when: tuple[float | None, float] | None, text: str, now: float) -> str | None:
     """What is wrong with a time."""
     if when is None:
@@ -172,8 +190,11 @@ def _when(when: tuple[float | None, float] | None, text: str, now: float) -> str
     return "lies before the year 2000" if when[1] < EARLIEST else None
 
 
-def _times(texts: Sequence[str], zone: ZoneInfo) -> list[tuple[float | None, float] | None]:
+def _times(
+    texts: Sequence[str], zone: ZoneInfo, now: float
+) -> list[tuple[float | None, float] | None]:
     """Beginning, for a whole day, month or year, and instant of each row; None if it is none."""
+    texts = _dated(texts, zone, now)
     found: list[tuple[float | None, float] | None] = [_whole(text, zone) for text in texts]
     open_ = [k for k, when in enumerate(found) if when is None and texts[k].strip()]
     cells = [" ".join(texts[k].split()) for k in open_]
@@ -185,6 +206,19 @@ def _times(texts: Sequence[str], zone: ZoneInfo) -> list[tuple[float | None, flo
             if when is not None:
                 found[k] = (None, when)
                 break
+    return found
+
+
+def _dated(texts: Sequence[str], zone: ZoneInfo, now: float) -> list[str]:
+    """The times; a clock alone has the date of the row before, the first one today's."""
+    date_before = f"{wall_clock(now, zone):%Y-%m-%d}"
+    found = []
+    for text in texts:
+        if _CLOCK.match(text.strip()):
+            text = f"{date_before} {text.strip()}"
+        elif (dated := _DATED.match(text.strip())) is not None:
+            date_before = dated[1]
+        found.append(text)
     return found
 
 

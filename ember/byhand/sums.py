@@ -50,7 +50,7 @@ class HandBook:
             if why is not None:
                 found.append(why)
                 continue
-            groups = np.where(self.book.within(start, stop), 0, -1)
+            groups = np.where(self.book.within(*map(self._cell, (start, stop))), 0, -1)
             found.append(reckon(self.book, plan, groups, [(start, stop)])[0])
         return found
 
@@ -65,6 +65,11 @@ class HandBook:
                 spans.append((self.readings[k - 1].time, reading.time) if k else None)
         found = iter(self.between([span for span in spans if span is not None], level))
         return ["the first reading" if span is None else next(found) for span in spans]
+
+    def _cell(self, instant: float) -> float:
+        """When the cell begins in which a reading stands [s]."""
+        book = self.book
+        return book.start + (instant - book.start) // book.step * book.step
 
     def _unread(self, plan: Plan, start: float, stop: float) -> str | None:
         if stop <= start:

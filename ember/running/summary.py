@@ -13,11 +13,11 @@ from ember.trace import Ints, Span
 class RunningSummary:
     """How the unit ran. hours : by state. Lengths and intervals are medians [min].
 
-    defrosts : None where they cannot be told; `basis` and `notes` say why.
+    runs, defrosts : None where they cannot be told; `basis` and `notes` say why.
     """
 
     hours: dict[str, float]
-    runs: int
+    runs: int | None
     starts_a_day: float | None
     run_minutes: float | None
     defrosts: int | None

@@ -23,7 +23,7 @@ from server.analysis.models import Kept
 from server.installations.models import System
 from server.logbook.codec import QUARTER, overview
 from server.logbook.lanes import LONG, Lane, decimated, long_lanes, of_quarters
-from server.logbook.readings import part_of
+from server.logbook.readings import by_hand, part_of
 from server.logbook.store import StoreError
 
 AROUND = 86_400  # read before and after a window, for what hangs on its neighbours [s]
@@ -108,7 +108,7 @@ def lanes_of(
     """Every lane of a window, and which of them are logged channels."""
     channels = drawn_channels(surveyed.installation, surveyed.facts.channels)
     channels += [c for c in further_channels(surveyed) if c in further]
-    if period.stop - period.start > LONG:
+    if period.stop - period.start > LONG and not by_hand(system, surveyed):
         logged = tuple(c for c in channels if c not in REFRIGERANT)
         drawn = long_lanes(system, logged, period.start, period.stop, points)
         drawn = _uncrossed(drawn, surveyed.described)

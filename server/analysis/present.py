@@ -319,7 +319,7 @@ def _running(assessment: Assessment) -> RenderableType:
     hours = " · ".join(f"{state} {h:,.0f} h" for state, h in summary.hours.items())
     table = _grid("left", "left")
     table.add_row("States", _signed(hours))
-    runs = f"{summary.runs:,} runs"
+    runs = "not known" if summary.runs is None else f"{summary.runs:,} runs"
     if summary.starts_a_day is not None:
         runs += f", {summary.starts_a_day:.1f} starts a day"
     if summary.run_minutes is not None:

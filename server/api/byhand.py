@@ -318,6 +318,8 @@ def _row(
     turns = {name: turn.value for name, turn in reading.turns.items()}
     if reading.since is None:
         local = iso_local(reading.time, zone)
+        if reading.time % 60:
+            local += f":{int(reading.time % 60):02d}"
     else:
         first = wall_clock(reading.since, zone).date()
         days = round((reading.time - reading.since) / 86_400)

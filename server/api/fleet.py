@@ -21,6 +21,7 @@ from server.api.files import written_file
 from server.installations.models import System
 from server.logbook.archive import restore, stamp, whole, write
 from server.logbook.models import Import
+from server.logbook.readings import by_hand, readings_of
 from server.logbook.store import StoreError
 from server.work.models import Job
 
@@ -64,7 +65,9 @@ class Beginning:
 
 @dataclass(frozen=True)
 class SystemShown:
-    """One system: what the frame needs. zone : of its local time; currency : of its tariff."""
+    """One system: what the frame needs. zone : of its local time; currency : of its tariff.
+    by_hand : its record is what people read at its meters, so many times. without_runs : why
+    nothing is said of runs; null where it is."""
 
     id: int
     name: str
@@ -77,6 +80,8 @@ class SystemShown:
     stale: bool
     days: DaysShown | None
     corrections: list[str]
+    by_hand: int | None
+    without_runs: str | None
 
 
 @router.get("/systems", response=Fleet)
@@ -129,7 +134,7 @@ def system(request: HttpRequest, pk: int) -> HttpResponse:
         "zone": installation.zone,
         "currency": installation.tariff.currency if installation.tariff else None,
         "step": None, "start": None, "stop": None, "stale": False, "days": None,
-        "corrections": [],
+        "corrections": [], "by_hand": None, "without_runs": None,
     }  # fmt: skip
     if kept is not None:
         found = find(described)
@@ -138,6 +143,8 @@ def system(request: HttpRequest, pk: int) -> HttpResponse:
             "step": surveyed.book.step, "start": surveyed.start, "stop": surveyed.stop,
             "stale": found.stale, "days": orjson.Fragment(kept["days"]),
             "corrections": surveyed.facts.corrections,
+            "by_hand": len(readings_of(described)) if by_hand(described, surveyed) else None,
+            "without_runs": surveyed.facts.without_runs,
         }  # fmt: skip
     return HttpResponse(orjson.dumps(shown), content_type="application/json")
 

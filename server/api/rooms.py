@@ -18,8 +18,10 @@ from server.analysis.keep import cut_at, find, operation_of
 from server.analysis.results import write
 from server.analysis.shown import (
     CostShown,
+    FigureShown,
     ReckoningShown,
     cost,
+    figure,
     widest,
 )
 from server.api.files import attachment, harmless, written_file
@@ -37,12 +39,14 @@ class MonthShown:
     start: float
     stop: float
     reckoning: ReckoningShown | None
+    electricity: FigureShown | None
     cost: CostShown | None
 
 
 @dataclass(frozen=True)
 class MoneyShown:
-    """Months of a period and the whole. bands : names in order, with their prices."""
+    """Months of a period and the whole. bands : names in order, with their prices; hours_known :
+    whether the readings tell how much fell into each."""
 
     local: str
     stale: bool
@@ -50,6 +54,7 @@ class MoneyShown:
     currency: str | None
     bands: list[str]
     prices: list[float]
+    hours_known: bool
     months: list[MonthShown]
     total: MonthShown
 
@@ -70,7 +75,14 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
     total = figures(surveyed, [Period("all", period.start, period.stop)])[0]
     tariff = surveyed.installation.tariff
     shown = [
-        MonthShown(f.period.name, f.period.start, f.period.stop, widest(f), cost(f.cost))
+        MonthShown(
+            f.period.name,
+            f.period.start,
+            f.period.stop,
+            widest(f),
+            figure(f.electricity),
+            cost(f.cost),
+        )
         for f in [*parts, total]
     ]
     bands = ([tariff.name] + [b.name for b in tariff.bands]) if tariff else []
@@ -78,7 +90,7 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
     last = total.reckonings[-1].level.value if total.reckonings else None
     return MoneyShown(
         period.name, found.stale, last, tariff.currency if tariff else None, bands, prices,
-        shown[:-1], shown[-1],
+        surveyed.facts.interval == 0, shown[:-1], shown[-1],
     )  # fmt: skip
 
 
@@ -108,11 +120,13 @@ def money_csv(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
     for month in [*found.months, found.total]:
         sums, paid = month.reckoning, month.cost
         row: list[object] = [month.name]
-        for figure in (sums and sums.heat, sums and sums.electricity, sums and sums.cop):
-            row += [f"{figure.value:.4f}", f"{figure.U:.4f}"] if figure else ["", ""]
-        row.append(f"{sums.coverage:.5f}" if sums else "")
-        used = {band.band: band.electricity.value for band in paid.bands} if paid else {}
-        row += [f"{used.get(band, 0.0):.4f}" for band in found.bands]
+        used = sums.electricity if sums else month.electricity
+        for one in (sums and sums.heat, used, sums and sums.cop):
+            row += [f"{one.value:.4f}", f"{one.U:.4f}"] if one else ["", ""]
+        row.append(f"{sums.coverage:.5f}" if sums else f"{paid.covered:.5f}" if paid else "")
+        bands = {band.band: band.electricity.value for band in paid.bands} if paid else {}
+        known = found.hours_known
+        row += [f"{bands.get(band, 0.0):.4f}" if known else "" for band in found.bands]
         if paid:
             average = "" if paid.average_price is None else f"{paid.average_price:.5f}"
             row += [f"{paid.total.value:.2f}", f"{paid.total.U:.2f}", f"{paid.standing:.2f}"]

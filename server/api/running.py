@@ -79,7 +79,7 @@ class SpanFigures:
     outdoor: FigureShown | None
     flow: FigureShown | None
     hours: dict[str, float]
-    runs: int
+    runs: int | None
     defrosts: int | None
     doubts: list[CheckShown]
     trust: TrustLine

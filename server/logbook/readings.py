@@ -1,13 +1,15 @@
 """The record of a system: what is logged, or, where no log counts its electricity, what people read
 at its meters."""
 
+from django.db.models import Max, Min
+
 from ember.byhand import Reading, record_of, sheet_of
 from ember.installation import Installation
 from ember.survey import Survey
 from ember.trace import Trace
 from server.installations.models import System
 from server.logbook.entries import reading_of
-from server.logbook.models import Entry
+from server.logbook.models import Entry, Import
 from server.logbook.store import StoreError, trace_of
 
 
@@ -42,16 +44,28 @@ def record(system: System) -> tuple[Installation, Trace]:
     return installation, trace
 
 
+def span_of(system: System) -> tuple[int, int] | None:
+    """From the first to the last reading, logged or by hand [s]; None where there is none."""
+    stored = system.imports.filter(state=Import.State.STORED)
+    logged = stored.aggregate(first=Min("start"), last=Max("stop"))
+    ends = [int(t) for t in logged.values() if t is not None]
+    hand = system.entries.filter(kind=Entry.Kind.READING).order_by("time")
+    if system.installation.by_hand and hand.exists():
+        ends += [hand[0].time, hand.reverse()[0].time]
+    return (min(ends), max(ends)) if ends and max(ends) > min(ends) else None
+
+
 def by_hand(system: System, surveyed: Survey) -> bool:
     """Whether a survey was made of readings by hand: its description then has no sheet any more."""
     return bool(system.installation.by_hand) and not surveyed.described.by_hand
 
 
 def part_of(system: System, surveyed: Survey, start: float, stop: float) -> Trace:
-    """The part of the record between two instants, with the survey's channels, on its grid.
+    """The part of the record between two instants, with the survey's channels, on its grid; all of
+    it where registers are read so seldom that a part of their readings says nothing.
 
     Raises StoreError where nothing is stored of that time.
     """
     if by_hand(system, surveyed):
-        return record(system)[1].between(start, stop)
+        return record(system)[1]
     return trace_of(system, start, stop, surveyed.facts.channels, surveyed.book.step)

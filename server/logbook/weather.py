@@ -19,6 +19,7 @@ from django.conf import settings
 
 from ember.channels import QUANTITIES
 from server.installations.models import System
+from server.logbook.readings import span_of
 from server.logbook.store import StoreError, trace_of
 from server.work.jobs import Tell
 
@@ -38,11 +39,14 @@ def outdoors(system: System) -> Outdoors:
     """What is known outdoors, and whether the service can help."""
     described = system.installation
     channel = described.outdoor.channel
-    try:
-        trace = trace_of(system, channels=(channel,))
-        known = float(np.isfinite(trace[channel]).mean()) if channel in trace else 0.0
-    except StoreError:
+    span = span_of(system)
+    if span is None:
         return Outdoors(0.0, "no readings are stored yet, so there is no time to fetch it for")
+    known = 0.0
+    if system.blocks.exists():
+        trace = trace_of(system, *span, channels=(channel,))
+        cells = float(np.isfinite(trace[channel]).sum()) if channel in trace else 0.0
+        known = min(cells * trace.step / (span[1] - span[0]), 1.0)
     if not settings.WEATHER:
         return Outdoors(known, "no weather service is set up (EMBER_WEATHER)")
     if described.location is None:
@@ -62,17 +66,17 @@ def fetch(system: System, path: Path, tell: Tell) -> list[dict[str, Any]]:
         raise StoreError(f"{system.name}: {found.why_not}.")
     described = system.installation
     assert described.location is not None
-    trace = trace_of(system, channels=(described.outdoor.channel,))
+    span = span_of(system)
+    assert span is not None
+    first, last = span
     count = 0
     with path.open("w") as file:
         file.write("time,outdoor temp [°C],outdoor humidity [%]\n")
         # Whole hours within the record, so that it does not grow by them.
-        for begin in range(-(-trace.start // 3600) * 3600, trace.stop - 3599, AT_ONCE):
-            tell(
-                0.3 * (begin - trace.start) / max(1, len(trace) * trace.step), "asking for weather"
-            )
+        for begin in range(-(-first // 3600) * 3600, last - 3599, AT_ONCE):
+            tell(0.3 * (begin - first) / (last - first), "asking for weather")
             place = described.location.latitude, described.location.longitude
-            for hour in _hours(*place, begin, min(begin + AT_ONCE, trace.stop - 3599)):
+            for hour in _hours(*place, begin, min(begin + AT_ONCE, last - 3599)):
                 file.write(f"{hour[0]},{hour[1]:g},{hour[2]:g}\n")
                 count += 1
     if count < 2:

@@ -81,6 +81,24 @@ class Typed(unittest.TestCase):
                              "2026-04-03T07:30", first)  # fmt: skip
             self.assertEqual(datetime.fromtimestamp(other.time, ZONE).day, 25)
 
+    def test_a_clock_alone_has_the_date_of_the_row_before(self) -> None:
+        rows = read(house(), ("2026-01-22 09:02:30", "100", "40"), ("10:02", "103", "41"),
+                    ("11:15:20", "106", "42"))  # fmt: skip
+        said = [datetime.fromtimestamp(r.time, ZONE).strftime("%d %H:%M:%S") for r in rows]
+        self.assertEqual(said, ["22 09:02:30", "22 10:02:00", "22 11:15:20"])
+        self.assertEqual(cops(house(), rows)[1:], [3.0, 3.0])
+        alone = read(house(), ("10:02", "103", "41"))[0]
+        self.assertEqual(datetime.fromtimestamp(alone.time, ZONE).date(), date(2026, 11, 1))
+
+    def test_a_unit_beside_the_number(self) -> None:
+        """1 MWh = 1000 kWh = 3.6 GJ."""
+        (row,) = read(house(), ("2026-01-22 09:00", "170 kWh", "1,5 MWh"))
+        self.assertEqual(dict(row.values), {"heat": 170.0, "unit": 1500.0})
+        (row,) = read(house(), ("2026-01-22 09:00", "3.6GJ", "12'345.6 kWh"))
+        self.assertEqual(dict(row.values), {"heat": 1000.0, "unit": 12345.6})
+        _, problems = read_rows([Cells("2026-01-22 09:00", {"heat": "20 °C"})], (HEAT,), ZONE, NOW)
+        self.assertIn("is not kWh", problems[0].what)
+
     def test_a_whole_day_month_or_year_has_a_beginning(self) -> None:
         series = replace(POWER, keeps="day")
         for text, first, last in (

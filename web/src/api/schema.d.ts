@@ -3322,13 +3322,16 @@ export interface components {
         };
         /**
          * MoneyShown
-         * @description Months of a period and the whole. bands : names in order, with their prices.
+         * @description Months of a period and the whole. bands : names in order, with their prices; hours_known :
+         *     whether the readings tell how much fell into each.
          */
         MoneyShown: {
             /** Bands */
             bands: string[];
             /** Currency */
             currency: string | null;
+            /** Hours Known */
+            hours_known: boolean;
             /** Level */
             level: string | null;
             /** Local */
@@ -3376,6 +3379,7 @@ export interface components {
          */
         MonthShown: {
             cost: components["schemas"]["CostShown"] | null;
+            electricity: components["schemas"]["FigureShown"] | null;
             /** Name */
             name: string;
             reckoning: components["schemas"]["ReckoningShown"] | null;
@@ -4469,7 +4473,7 @@ export interface components {
             local: string;
             outdoor: components["schemas"]["FigureShown"] | null;
             /** Runs */
-            runs: number;
+            runs: number | null;
             /** Stale */
             stale: boolean;
             /** Start */
@@ -4663,8 +4667,12 @@ export interface components {
         /**
          * SystemShown
          * @description One system: what the frame needs. zone : of its local time; currency : of its tariff.
+         *     by_hand : its record is what people read at its meters, so many times. without_runs : why
+         *     nothing is said of runs; null where it is.
          */
         SystemShown: {
+            /** By Hand */
+            by_hand: number | null;
             /** Corrections */
             corrections: string[];
             /** Currency */
@@ -4684,6 +4692,8 @@ export interface components {
             stop: number | null;
             /** Unit */
             unit: string;
+            /** Without Runs */
+            without_runs: string | null;
             /** Zone */
             zone: string;
         };

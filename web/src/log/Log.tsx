@@ -33,7 +33,7 @@ export default function Log() {
 
 function Inside({ system, period }: { system: SystemShown; period: Period | null }) {
   const [params, setParams] = useSearchParams();
-  const part = params.get("part") ?? "files";
+  const part = params.get("part") ?? (system.by_hand === null ? "files" : "hand");
   const go = (next: string) =>
     setParams((now) => {
       const changed = new URLSearchParams(now);
@@ -47,7 +47,9 @@ function Inside({ system, period }: { system: SystemShown; period: Period | null
         <p className="soft" style={{ flex: 1 }}>
           {system.start === null || system.stop === null
             ? "No logged readings are stored yet."
-            : `Stored: ${dayYear(system.start, system.zone)} to ${dayYear(system.stop - 1, system.zone)}, every ${duration(system.step ?? 60)}.`}
+            : system.by_hand !== null
+              ? `${system.by_hand} readings by hand: ${dayYear(system.start, system.zone)} to ${dayYear(system.stop - 1, system.zone)}.`
+              : `Stored: ${dayYear(system.start, system.zone)} to ${dayYear(system.stop - 1, system.zone)}, every ${duration(system.step ?? 60)}.`}
         </p>
         <div className="seg" role="group" aria-label="Part of the log">
           {PARTS.map(([key, words]) => (

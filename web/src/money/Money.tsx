@@ -36,11 +36,15 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
           Prices, {found.currency} a kWh: {found.bands.map((band, k) => `${band} ${found.prices[k]}`).join(" · ")}; standing charge{" "}
           {number(found.total.cost.standing, 2)} in the period. {percent(found.total.cost.covered)} of the time is metered; energy money is for that share
           only.
+          {!found.hours_known && found.bands.length > 1 && " Readings so far apart do not tell the hours: without a described share of each price (Set up: tariff) the cost lies between the lowest and the highest."}
         </p>
       )}
     </div>
   );
 }
+
+/** The bands whose electricity is known. */
+const bandsOf = (found: MoneyShown) => (found.hours_known ? found.bands : []);
 
 /** Where a month's paid electricity stands against the dearest, as a bar behind the figure. */
 function Months({ system, found }: { system: SystemShown; found: MoneyShown }) {
@@ -54,7 +58,7 @@ function Months({ system, found }: { system: SystemShown; found: MoneyShown }) {
           <th className="num">Electricity kWh, ± U</th>
           <th className="num">COP{found.level ? ` ${found.level}` : ""}, ± U</th>
           <th className="num">Covered</th>
-          {found.bands.map((band) => (
+          {bandsOf(found).map((band) => (
             <th key={band} className="num">
               {band} kWh
             </th>
@@ -90,7 +94,7 @@ function Row({ system, found, month, most, total }: { system: SystemShown; found
     <tr className={total ? "total" : undefined}>
       <td>{name(month)}</td>
       <td className="num">{reckoning?.heat ? <HonestFigure unit={false} proof={{ title: "Heat", about, figure: reckoning.heat, reckoning, from: originOf(system, reckoning, "heat") }} /> : "–"}</td>
-      <td className="num">{reckoning ? <HonestFigure unit={false} proof={{ title: "Electricity", about, figure: reckoning.electricity, reckoning, from: originOf(system, reckoning, "electricity") }} /> : "–"}</td>
+      <td className="num">{reckoning ? <HonestFigure unit={false} proof={{ title: "Electricity", about, figure: reckoning.electricity, reckoning, from: originOf(system, reckoning, "electricity") }} /> : month.electricity ? <HonestFigure unit={false} proof={{ title: "Electricity", about, figure: month.electricity, formula: "all metered electricity, whatever the heat does" }} /> : "–"}</td>
       <td className="num">
         {reckoning ? (
           <HonestFigure proof={{ title: `COP at ${reckoning.level}`, about, figure: reckoning.cop, formula: copFormula(reckoning), reckoning, from: originOf(system, reckoning, "COP"), why: reckoning.why_not }} none="none" />
@@ -98,8 +102,8 @@ function Row({ system, found, month, most, total }: { system: SystemShown; found
           "–"
         )}
       </td>
-      <td className="num">{reckoning ? percent(reckoning.coverage) : "–"}</td>
-      {found.bands.map((named) => (
+      <td className="num">{reckoning ? percent(reckoning.coverage) : cost ? percent(cost.covered) : "–"}</td>
+      {bandsOf(found).map((named) => (
         <td key={named} className="num soft">
           {band(named) ? number(band(named)!.electricity.value, 0) : "–"}
         </td>

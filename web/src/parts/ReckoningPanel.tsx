@@ -288,7 +288,7 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
             <HonestFigure proof={{ title: "Mean flow temperature", about, figure: inUnit(span.flow, temp), formula: "mean over start-up, heating and hot water" }} />
           </Row>
           <Row name="Starts · defrosts">
-            {span.runs} · {span.defrosts ?? "not known"}
+            {span.runs === null && span.defrosts === null ? "not known" : `${span.runs ?? "not known"} · ${span.defrosts ?? "not known"}`}
           </Row>
           {cost && (
             <Row name="Cost">

@@ -70,7 +70,7 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period;
   return (
     <>
       <Tabs label="Views of Running" views={VIEWS} view={view} go={go} />
-      {Table ? <Table system={system} stretch={period.stretch} temp={temp} show={show} /> : <Day system={system} period={period} put={put} />}
+      {Table && system.without_runs ? <p className="notice mild">{system.without_runs}</p> : Table ? <Table system={system} stretch={period.stretch} temp={temp} show={show} /> : <Day system={system} period={period} put={put} />}
     </>
   );
 }

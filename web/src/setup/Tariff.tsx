@@ -32,7 +32,9 @@ export function Prices({ draft, edit, problems }: Part) {
             <Field key={k} label={cap(one.name)} where={`tariff.bands.${k}.start`} problems={problems}>
               <NumberField label={`Price of ${one.name}`} value={one.price} put={(price) => band(k, { price: price ?? 0 })} /> from{" "}
               <input type="time" aria-label={`${one.name} begins`} value={one.start.slice(0, 5)} onChange={(event) => band(k, { start: `${event.target.value}:00` })} /> to{" "}
-              <input type="time" aria-label={`${one.name} ends`} value={one.end.slice(0, 5)} onChange={(event) => band(k, { end: `${event.target.value}:00` })} />{" "}
+              <input type="time" aria-label={`${one.name} ends`} value={one.end.slice(0, 5)} onChange={(event) => band(k, { end: `${event.target.value}:00` })} />, share{" "}
+              <NumberField label={`Share of the electricity in ${one.name}`} value={one.share} put={(share) => band(k, { share })} />{" "}
+              <span className="soft">0 to 1, from a bill; used where readings do not tell the hours</span>{" "}
               <button className="key quiet" onClick={() => put({ bands: tariff.bands.filter((_, j) => j !== k) })}>
                 Remove
               </button>
@@ -40,7 +42,7 @@ export function Prices({ draft, edit, problems }: Part) {
           ))}
         </tbody>
       </table>
-      <button className="key" onClick={() => put({ bands: [...tariff.bands, { name: `band ${tariff.bands.length + 1}`, price: tariff.price, start: "23:00:00", end: "07:00:00", weekdays: [0, 1, 2, 3, 4, 5, 6] }] })}>
+      <button className="key" onClick={() => put({ bands: [...tariff.bands, { name: `band ${tariff.bands.length + 1}`, price: tariff.price, start: "23:00:00", end: "07:00:00", weekdays: [0, 1, 2, 3, 4, 5, 6], share: null }] })}>
         Add a band
       </button>
     </section>

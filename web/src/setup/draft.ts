@@ -136,6 +136,7 @@ export interface Band {
   start: string;
   end: string;
   weekdays: number[];
+  share: number | null;
 }
 
 export interface Tariff {
