@@ -29,7 +29,7 @@ from ember.installation import (
     WaterCircuit,
 )
 from ember.intake import IntakeReport, read_logs
-from ember.metering.boundary import summed
+from ember.metering.boundary import summed, why_none
 from ember.metering.electricity import electricity_limit
 from ember.quantity import Estimate, rectangular
 from ember.registers import smallest_step
@@ -112,7 +112,7 @@ def propose(
     main = assessed.main
     why = None
     if main is None:
-        why = next((p.missing for p in surveyed.facts.plans.values() if p.missing), None)
+        why = why_none(surveyed.facts.plans.values())
     elif main.cop is None:
         why = main.why_not
     cop = main.cop if main is not None else None

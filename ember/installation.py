@@ -35,6 +35,7 @@ from ember.meters import (
     RefrigerantSide,
     ReportedHeat,
     RunsWith,
+    Service,
     SourceYield,
     WaterCircuit,
 )
@@ -55,14 +56,53 @@ from ember.remedies import (
 from ember.thresholds import Thresholds
 
 __all__ = [
-    "FORMAT", "FORMAT_VERSION", "HEATERS", "AddElectricity", "AirCircuit", "Band", "ClockShift",
-    "Consumer", "Correction", "ElectricityAccuracy", "ElectricityMeter", "Exclusion", "Factor",
-    "FixedPower", "HeatPump", "HeatRegister", "HeatSource", "Holds", "Installation", "Location",
-    "Offset", "OutdoorSensor", "Pipe", "Prefer", "Probes", "RatedPoint", "RatedTable",
-    "Refrigerant", "RefrigerantSide",
-    "ReportedHeat", "Rule", "RunsWith", "SourceYield", "Speed", "StateIs", "Swap", "TableKind",
-    "Tariff", "Thresholds",
-    "Transfer", "UnitKind", "WaterCircuit", "channels_of", "heat_meters", "part_load_is_better",
+    "FORMAT",
+    "FORMAT_VERSION",
+    "HEATERS",
+    "AddElectricity",
+    "AirCircuit",
+    "Band",
+    "ClockShift",
+    "Consumer",
+    "Correction",
+    "ElectricityAccuracy",
+    "ElectricityMeter",
+    "Exclusion",
+    "Factor",
+    "FixedPower",
+    "HeatPump",
+    "HeatRegister",
+    "HeatSource",
+    "Holds",
+    "Installation",
+    "Location",
+    "Offset",
+    "OutdoorSensor",
+    "Pipe",
+    "Prefer",
+    "Probes",
+    "RatedPoint",
+    "RatedTable",
+    "Refrigerant",
+    "RefrigerantSide",
+    "ReportedHeat",
+    "Rule",
+    "RunsWith",
+    "Service",
+    "SourceYield",
+    "Speed",
+    "StateIs",
+    "Swap",
+    "TableKind",
+    "Tariff",
+    "Thresholds",
+    "Transfer",
+    "UnitKind",
+    "WaterCircuit",
+    "channels_of",
+    "heat_meters",
+    "part_load_is_better",
+    "working",
 ]  # fmt: skip
 
 FORMAT = "honest-ember/installation"
@@ -253,6 +293,7 @@ class Installation:
     fixed: tuple[FixedPower, ...] = ()
     refrigerant: RefrigerantSide | None = None
     consumers: tuple[Consumer, ...] = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
+    idle: tuple[Consumer, ...] = ()  # of them: heaters that are there and surely rest
     unit: HeatPump = HeatPump()
     fluid: Fluid = Fluid()
     outdoor: OutdoorSensor = OutdoorSensor()
@@ -282,6 +323,9 @@ class Installation:
             zone_named(self.log_zone)
         _check_names(self)
         _check_channels(self)
+        for consumer in self.idle:
+            if consumer not in HEATERS:
+                raise DescriptionError(f"idle: '{consumer}' is no heater.")
         _check_by_hand(self)
         held: tuple[tuple[str, tuple[ElectricityMeter | FixedPower, ...]], ...] = (
             ("electricity", self.electricity),
@@ -413,6 +457,11 @@ def heat_meters(installation: Installation) -> dict[str, tuple[HeatSource, ...]]
             order.remove(correction.use)
             order.insert(order.index(correction.instead_of), correction.use)
     return {name: held[name] for name in order}
+
+
+def working(installation: Installation) -> frozenset[Consumer]:
+    """The consumers that are there and do not surely rest."""
+    return frozenset(installation.consumers) - frozenset(installation.idle)
 
 
 def part_load_is_better(installation: Installation) -> bool:

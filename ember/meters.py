@@ -35,6 +35,20 @@ class HeatSource(StrEnum):
     IMMERSION_HEATER = "immersion_heater"
 
 
+class Service(StrEnum):
+    """What the energy that a meter counts is for. Like is only paired with like."""
+
+    ALL = "all"
+    HEATING = "heating"
+    HOT_WATER = "hot_water"
+    COOLING = "cooling"
+
+    @property
+    def words(self) -> str:
+        """For people."""
+        return self.value.replace("_", " ")
+
+
 class ElectricityAccuracy(StrEnum):
     """How well electricity is measured: MID class, or the kind of meter."""
 
@@ -75,6 +89,7 @@ class ElectricityMeter:
     accuracy: ElectricityAccuracy = ElectricityAccuracy.UNKNOWN
     place: Place = ""
     resolution_kwh: Positive | None = None
+    serves: Service = Service.ALL
 
 
 @dataclass(frozen=True, config=_strict)
@@ -100,6 +115,7 @@ class WaterCircuit:
     probes: Probes = Probes.CLASS_B
     in_service: bool = True
     place: Place = ""
+    serves: Service = Service.ALL
 
 
 @dataclass(frozen=True, config=_strict)
@@ -122,6 +138,7 @@ class HeatRegister:
     set_for_water: bool = True
     in_service: bool = True
     place: Place = ""
+    serves: Service = Service.ALL
 
 
 @dataclass(frozen=True, config=_strict)
@@ -152,6 +169,7 @@ class FixedPower:
     watts: Positive
     runs_with: RunsWith = RunsWith.PUMP
     limit: Annotated[float, Field(gt=0, le=1)] = 0.3
+    serves: Service = Service.ALL
 
 
 @dataclass(frozen=True, config=_strict)
@@ -167,6 +185,7 @@ class ReportedHeat:
     includes: Annotated[tuple[HeatSource, ...], Field(min_length=1)] = (HeatSource.HEAT_PUMP,)
     place: Place = ""
     resolution_kwh: Positive | None = None
+    serves: Service = Service.ALL
 
 
 @dataclass(frozen=True, config=_strict)
@@ -183,6 +202,7 @@ class SourceYield:
     lost: Annotated[float, Field(ge=0, le=0.5)] = 0.10
     place: Place = ""
     resolution_kwh: Positive | None = None
+    serves: Service = Service.ALL
 
 
 @dataclass(frozen=True, config=_strict)

@@ -5,9 +5,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ember.installation import part_load_is_better
+from ember.installation import Service, part_load_is_better
 from ember.metering import Level
-from ember.metering.boundary import Share, summed
+from ember.metering.boundary import Share, summed, why_none
 from ember.money import Cost, cost, windows
 from ember.period import Period
 from ember.quantity import Estimate
@@ -28,14 +28,28 @@ FORBIDS = {Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS}
 
 
 @dataclass(frozen=True)
+class ServiceSum:
+    """One service by its own meters, at the widest level they allow; None with the reason in
+    `why_not`. Of cooling the COP is an EER."""
+
+    service: Service
+    reckoning: Reckoning | None
+    why_not: str | None
+
+
+@dataclass(frozen=True)
 class PeriodFigures:
-    """The sums of a period: one Reckoning for each level that can be computed, the cost, and all
-    metered electricity whatever the heat does [kWh], None where none is known."""
+    """The sums of a period: one Reckoning for each level that can be computed, and the cost.
+
+    electricity : all that is metered, whatever the heat does [kWh], None where none is known.
+    services : those that have meters of their own.
+    """
 
     period: Period
     reckonings: tuple[Reckoning, ...]
     cost: Cost | None
     electricity: Estimate | None = None
+    services: tuple[ServiceSum, ...] = ()
 
     def at(self, level: Level) -> Reckoning | None:
         """The Reckoning at a level, None if it can't be computed."""
@@ -66,12 +80,32 @@ def figures(surveyed: Survey, periods: Sequence[Period]) -> list[PeriodFigures]:
     if surveyed.facts.shares:
         totals, known = metered(book, surveyed.facts.shares, groups, len(periods))
         used = [one if known[k] else None for k, one in enumerate(totals)]
-    return [
-        PeriodFigures(
-            period, tuple(column[k] for column in columns), costs[k] if costs else None, used[k]
-        )
-        for k, period in enumerate(periods)
-    ]
+    apart = _by_service(surveyed, groups, asked)
+    found = []
+    for k, period in enumerate(periods):
+        sums = tuple(column[k] for column in columns)
+        mine = tuple(row[k] for row in apart)
+        found.append(PeriodFigures(period, sums, costs[k] if costs else None, used[k], mine))
+    return found
+
+
+def _by_service(
+    surveyed: Survey, groups: Ints, asked: list[tuple[float, float]]
+) -> list[list[ServiceSum]]:
+    """Each service's sums of every period."""
+    rows = []
+    for service, level_plans in surveyed.facts.services.items():
+        plan = next((p for p in reversed(level_plans.values()) if p.missing is None), None)
+        if plan is None:
+            why = why_none(level_plans.values())
+            rows.append([ServiceSum(service, None, why)] * len(asked))
+            continue
+        book = surveyed.book
+        if service == Service.COOLING:  # its meters say it, not the states
+            book = replace(book, state=np.zeros_like(book.state))
+        found = reckon(book, plan, groups, asked, surveyed.withheld)
+        rows.append([ServiceSum(service, whole(surveyed, one), one.why_not) for one in found])
+    return rows
 
 
 def whole(surveyed: Survey, found: Reckoning) -> Reckoning:
@@ -124,7 +158,7 @@ def compared_in(surveyed: Survey, period: Period, inside: Bools) -> Compared:
     if isinstance(facts.promise, str):
         return Compared(None, None, f"No comparison with a rated table: {facts.promise}.")
     if plan is None or "expected" not in surveyed.book.sums:
-        why = next((p.missing for p in facts.plans.values() if p.missing), "no heat is measured")
+        why = why_none(facts.plans.values())
         return Compared(
             None, None, f"No comparison with the rated table: no level can be computed: {why}.",
         )  # fmt: skip

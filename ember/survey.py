@@ -5,7 +5,7 @@ later question: the whole, a year, months, days, or a span brushed on a chart.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -13,7 +13,7 @@ import numpy as np
 from ember import VERSION
 from ember.clock import local_days, zone_named
 from ember.corrections import corrected, described_anew
-from ember.installation import HEATERS, Installation
+from ember.installation import HEATERS, Installation, Service
 from ember.metering import (
     Level,
     Plan,
@@ -26,7 +26,7 @@ from ember.metering import (
     tank_lift,
     unit_stream,
 )
-from ember.metering.boundary import Share, all_metered, summed
+from ember.metering.boundary import Share, all_metered, plans_by_service, summed
 from ember.money import windows
 from ember.period import Period
 from ember.rating import Comparison, Expected, Promise, compare_segments, expected
@@ -55,7 +55,7 @@ class Facts:
     it does not. checks : of the metering, over the whole record; corrections : applied, in words.
     defrosts_by, basis, notes : how the states are known. interval : of the readings, where they lie
     so far apart that only the sum between two is known [s], else 0. runs_known : whether anything
-    tells when the unit runs.
+    tells when the unit runs. services : as plans, of each service that some meter serves alone.
     """
 
     core: str
@@ -73,6 +73,7 @@ class Facts:
     notes: tuple[str, ...]
     interval: float = 0.0
     runs_known: bool = True
+    services: dict[Service, dict[Level, Plan]] = field(default_factory=dict)
 
     @property
     def without_runs(self) -> str | None:
@@ -372,6 +373,7 @@ def surveyed_and_walked(
         more, heater.size if heater is not None else 0.0,
         checks(seen, checked), made.applied, states.defrosts_by, states.basis, states.notes,
         _interval(states, streams), bool((states.state != State.UNKNOWN).any()),
+        plans_by_service(installation, streams),
     )  # fmt: skip
     made_of = Survey(described, facts, book, _ends(states.runs), _ends(states.defrosts))
     return made_of, Walked(trace, streams, promise, extra)

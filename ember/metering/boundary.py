@@ -10,10 +10,18 @@ import numpy as np
 from ember.installation import (
     HEATERS,
     Consumer,
+    ElectricityMeter,
+    FixedPower,
+    HeatRegister,
     HeatSource,
     Installation,
     Prefer,
+    ReportedHeat,
+    Service,
+    SourceYield,
+    WaterCircuit,
     heat_meters,
+    working,
 )
 from ember.metering.stream import Stream, Streams
 from ember.trace import MIXING, Floats
@@ -38,6 +46,7 @@ class Level(StrEnum):
         }[self]
 
 
+NO_HEAT = "no heat is measured"
 _LEVEL_CONSUMERS: dict[Level, frozenset[Consumer]] = {
     Level.H1: frozenset({Consumer.COMPRESSOR}),
     Level.H2: frozenset({Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS}),
@@ -47,6 +56,8 @@ _LEVEL_CONSUMERS: dict[Level, frozenset[Consumer]] = {
 _HEAT = {c: HeatSource(c.value) for c in HEATERS}
 
 Share = tuple[int, str]  # +1 or −1, and the meter's name
+Serving = ElectricityMeter | FixedPower | WaterCircuit | HeatRegister | ReportedHeat | SourceYield
+Part = tuple[Service, StrEnum]  # a consumer or a source of heat, and what it serves
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,24 +90,50 @@ class Plan:
 
 def plans(installation: Installation, streams: Streams) -> dict[Level, Plan]:
     """For every level how it is computed from the meters that have readings, or why not."""
-    return {level: _plan(level, installation, streams) for level in Level}
+    whole = services(installation)
+    return {level: _plan(level, installation, streams, whole) for level in Level}
 
 
 def plans_if_logged(installation: Installation) -> dict[Level, Plan]:
     """For every level how it would be computed if every described meter were logged, or why not:
     what a description alone can promise."""
 
+    return plans(installation, _as_if_logged(installation))
+
+
+def takes_part(installation: Installation) -> dict[str, tuple[str, ...]]:
+    """In which figures each meter would take part if every one were logged, in words."""
+    streams = _as_if_logged(installation)
+    figures = {"the whole": plans(installation, streams)}
+    for service, level_plans in plans_by_service(installation, streams).items():
+        figures[service.words] = level_plans
+    found: dict[str, tuple[str, ...]] = {}
+    for name in serves_of(installation):
+        said = []
+        for what, level_plans in figures.items():
+            levels = [
+                level.value
+                for level, plan in level_plans.items()
+                if plan.missing is None and name in {n for _, n in plan.meters}
+            ]
+            if levels:
+                joined = levels[0] if len(levels) == 1 else f"{levels[0]} to {levels[-1]}"
+                said.append(f"{what}: {joined}")
+        found[name] = tuple(said)
+    return found
+
+
+def _as_if_logged(installation: Installation) -> Streams:
     def silent(name: str) -> Stream:
         return Stream(name, "", "", np.empty(0), (), 0.0, 0.0, ())
 
     only_reported = {meter.name for meter in installation.reported}
     heat = [name for name in heat_meters(installation) if name not in only_reported]
-    streams = Streams(
+    return Streams(
         {name: silent(name) for name in _electric(installation)},
         {name: silent(name) for name in heat},
         dict.fromkeys(only_reported, "reported by the controller, not measured"),
     )
-    return plans(installation, streams)
 
 
 def consumers_of(level: Level) -> frozenset[Consumer]:
@@ -104,59 +141,124 @@ def consumers_of(level: Level) -> frozenset[Consumer]:
     return _LEVEL_CONSUMERS[level]
 
 
-def _plan(level: Level, installation: Installation, streams: Streams) -> Plan:
-    present = frozenset(installation.consumers)
-    wanted = _LEVEL_CONSUMERS[level] & present
-    meters = _meters(installation, streams)
+def services(installation: Installation) -> tuple[Service, ...]:
+    """The services that the whole is made of: one for all, unless some meter serves one alone.
+    Cooling is never part of it."""
+    named = set(serves_of(installation).values())
+    if not named & {Service.HEATING, Service.HOT_WATER}:
+        return (Service.ALL,)
+    if Service.HOT_WATER not in named and installation.tank is None:
+        return (Service.HEATING,)
+    return (Service.HEATING, Service.HOT_WATER)
+
+
+def plans_by_service(
+    installation: Installation, streams: Streams
+) -> dict[Service, dict[Level, Plan]]:
+    """For every service that some meter serves alone, and every level, how it is computed from
+    meters of that service, or why not: like is paired with like only."""
+    named = set(serves_of(installation).values()) - {Service.ALL}
+    return {
+        service: {level: _plan(level, installation, streams, (service,)) for level in Level}
+        for service in Service
+        if service in named
+    }
+
+
+def serves_of(installation: Installation) -> dict[str, Service]:
+    """The service of each meter, by its name."""
+    every: tuple[Serving, ...] = (
+        *installation.electricity, *installation.fixed, *installation.circuits,
+        *installation.registers, *installation.reported, *installation.yields,
+    )  # fmt: skip
+    return {m.name: m.serves for m in every} | {a.name: Service.ALL for a in installation.air}
+
+
+def _plan(
+    level: Level, installation: Installation, streams: Streams, wanted_for: tuple[Service, ...]
+) -> Plan:
+    present = working(installation)
+    wanted = _of(wanted_for, _LEVEL_CONSUMERS[level] & present)
+    meters = _meters(installation, streams, wanted_for)
     targets = [wanted]
     if level == Level.H1 and Consumer.CONTROLS in present:
-        targets.append(wanted | {Consumer.CONTROLS})  # where the electronics are not separable
+        # where the electronics are not separable
+        targets.append(wanted | _of(wanted_for, {Consumer.CONTROLS}))
     electricity = next((s for t in targets if (s := combination(t, meters)) is not None), None)
     why: str | None = None
     lacking: tuple[Consumer, ...] = ()
     if electricity is None:
         why = _why_electricity(level, wanted, meters, streams)
-        lacking = tuple(sorted(wanted - frozenset[Consumer]().union(*meters.values())))
-        electricity = combination(wanted - frozenset(lacking), meters) if lacking else None
+        short = wanted - frozenset[Part]().union(*meters.values())
+        lacking = tuple(sorted({Consumer(part) for _, part in short}))
+        electricity = combination(wanted - short, meters) if short else None
         if not electricity:
             return Plan(level, (), (), (), why)
     heaters = present & HEATERS if level in (Level.H3, Level.H4) else frozenset()
-    heat = _heat_shares(installation, streams, meters, heaters)
+    heat = _heat_shares(installation, streams, meters, heaters, wanted_for)
     if isinstance(heat, str):
         return Plan(level, electricity, (), (), why or heat)
     return Plan(level, electricity, *heat, why, lacking)
 
 
+def _of(services_: Iterable[Service], parts: Iterable[StrEnum]) -> frozenset[Part]:
+    """Every part for every service."""
+    return frozenset(product(services_, parts))
+
+
+def _covered(
+    serves: Service, wanted_for: tuple[Service, ...], whole: tuple[Service, ...]
+) -> tuple[Service, ...]:
+    """Which of the wanted services a meter's parts are of: one that serves all holds the whole, and
+    no single service of it."""
+    if serves != Service.ALL:
+        return (serves,) if serves in wanted_for else ()
+    return wanted_for if wanted_for[: len(whole)] == whole else ()
+
+
 def _heat_shares(
     installation: Installation,
     streams: Streams,
-    meters: dict[str, frozenset[Consumer]],
+    meters: dict[str, frozenset[Part]],
     heaters: frozenset[Consumer],
+    wanted_for: tuple[Service, ...],
 ) -> tuple[tuple[Share, ...], tuple[Share, ...]] | str:
     """Meters of heat, and of heaters whose electricity is heat; or why it can't be computed."""
-    wanted = frozenset({HeatSource.HEAT_PUMP, *(_HEAT[h] for h in heaters)})
+    wanted = _of(wanted_for, {HeatSource.HEAT_PUMP, *(_HEAT[h] for h in heaters)})
+    there = {HeatSource.HEAT_PUMP, *(_HEAT[h] for h in working(installation) & HEATERS)}
     resistive = {
-        name: frozenset(_HEAT[c] for c in includes)
+        name: frozenset((s, _HEAT[Consumer(c)]) for s, c in includes)
         for name, includes in meters.items()
-        if includes <= HEATERS
+        if {c for _, c in includes} <= HEATERS
     }
-    why = "no heat is measured"
+    why = NO_HEAT
+    serves, whole = serves_of(installation), services(installation)
     # Heads of one unit each give a part: they are one measurement together.
     heads = tuple(head.name for head in installation.air) if len(installation.air) > 1 else ()
-    for name, includes in _best_first(installation, streams).items():
+    # What is not there, or surely rests, gives no heat, whatever a meter could count.
+    held = {
+        name: _of(_covered(serves[name], wanted_for, whole), there.intersection(includes))
+        for name, includes in _best_first(installation, streams).items()
+    }
+    apart = {n: p for n, p in held.items() if serves[n] != Service.ALL and n in streams.heat}
+    for name, parts in held.items():
+        if not parts:
+            continue
         if name in heads and (absent := [h for h in heads if h not in streams.heat]):
             why = f"{absent[0]}: {streams.missing[absent[0]]}"
             continue
         if name not in streams.heat:
             why = f"{name}: {streams.missing[name]}"
             continue
-        shares = combination(wanted, {name: frozenset(includes), **resistive}, needed=name)
+        beside = {n: p for n, p in apart.items() if serves[n] != serves[name]}
+        beside = beside if serves[name] != Service.ALL else {}
+        shares = combination(wanted, {name: parts, **beside, **resistive}, needed=name)
         if shares is not None:
-            mine = tuple(s for s in shares if s[1] == name)
+            mine = tuple(s for s in shares if s[1] not in resistive)
             if name in heads:
                 mine = tuple((1, head) for head in heads)
-            return mine, tuple(s for s in shares if s[1] != name)
-        why = _why_heat(name, frozenset(includes), wanted)
+            return mine, tuple(s for s in shares if s[1] in resistive)
+        why = _why_heat(name, parts, wanted)
     return why
 
 
@@ -178,10 +280,17 @@ def _best_first(installation: Installation, streams: Streams) -> dict[str, tuple
     return {name: held[name] for name in order}
 
 
-def _meters(installation: Installation, streams: Streams) -> dict[str, frozenset[Consumer]]:
-    """What each electricity meter that has readings includes."""
-    every = _electric(installation)
-    return {name: held for name, held in every.items() if name in streams.electricity}
+def _meters(
+    installation: Installation, streams: Streams, wanted_for: tuple[Service, ...]
+) -> dict[str, frozenset[Part]]:
+    """What each electricity meter that has readings includes, for the services that are wanted."""
+    serves, whole = serves_of(installation), services(installation)
+    found = {
+        name: _of(_covered(serves[name], wanted_for, whole), held & working(installation))
+        for name, held in _electric(installation).items()
+        if name in streams.electricity
+    }
+    return {name: parts for name, parts in found.items() if parts}
 
 
 def _electric(installation: Installation) -> dict[str, frozenset[Consumer]]:
@@ -191,9 +300,7 @@ def _electric(installation: Installation) -> dict[str, frozenset[Consumer]]:
 
 
 def combination(
-    target: frozenset[StrEnum] | frozenset[Consumer] | frozenset[HeatSource],
-    meters: dict[str, frozenset[Consumer]] | dict[str, frozenset[HeatSource]],
-    needed: str | None = None,
+    target: frozenset[Part], meters: dict[str, frozenset[Part]], needed: str | None = None
 ) -> tuple[Share, ...] | None:
     """Meters, added and subtracted, that hold each of the target exactly once and nothing else.
 
@@ -207,10 +314,10 @@ def combination(
             continue
         if needed is not None and (1, needed) not in shares:
             continue
-        count: dict[str, int] = {}
+        count: dict[Part, int] = {}
         for sign, name in shares:
-            for consumer in meters[name]:
-                count[consumer] = count.get(consumer, 0) + sign
+            for part in meters[name]:
+                count[part] = count.get(part, 0) + sign
         if {c: k for c, k in count.items() if k} == dict.fromkeys(target, 1):
             best = shares
     return best
@@ -222,31 +329,47 @@ def _rank(shares: tuple[Share, ...]) -> tuple[int, int]:
 
 def _why_electricity(
     level: Level,
-    wanted: frozenset[Consumer],
-    meters: dict[str, frozenset[Consumer]],
+    wanted: frozenset[Part],
+    meters: dict[str, frozenset[Part]],
     streams: Streams,
 ) -> str:
-    measured = frozenset[Consumer]().union(*meters.values())
+    measured = frozenset[Part]().union(*meters.values())
     lacking = wanted - measured
     if lacking:
         silent = [f"{name}: {why}" for name, why in streams.missing.items()]
         hint = f" ({'; '.join(silent)})" if silent else ""
-        return f"{_words(lacking)} not metered{hint}"
+        return f"{_words(lacking, wanted)} not metered{hint}"
     for name, includes in meters.items():
         if includes & wanted and includes - wanted:
-            extra = _words(includes - wanted)
+            extra = _words(includes - wanted, includes)
             return f"'{name}' also holds {extra}, which {level.value} leaves out"
     return "the meters overlap in a way that cannot be taken apart"
 
 
-def _why_heat(name: str, includes: frozenset[HeatSource], wanted: frozenset[HeatSource]) -> str:
+def _why_heat(name: str, includes: frozenset[Part], wanted: frozenset[Part]) -> str:
     if extra := includes - wanted:
-        return f"'{name}' also holds the heat of the {_words(extra)}, which is not metered alone"
-    return f"'{name}' lacks the heat of the {_words(wanted - includes)}, which is not metered"
+        said = _words(extra, includes)
+        return f"'{name}' also holds the heat of the {said}, which is not metered alone"
+    lacks = _words(wanted - includes, wanted)
+    return f"'{name}' lacks the heat of the {lacks}, which is not metered"
 
 
-def _words(parts: Iterable[StrEnum]) -> str:
-    return " and ".join(sorted(p.value.replace("_", " ") for p in parts))
+def _words(parts: frozenset[Part], among: frozenset[Part]) -> str:
+    """Parts in words, with their service where it is not all that there is."""
+    every = {service for service, _ in among}
+    said = set()
+    for part in {part for _, part in parts}:
+        mine = {service for service, other in parts if other == part}
+        which = "" if mine == every else f" for {' and '.join(sorted(s.words for s in mine))}"
+        said.add(part.value.replace("_", " ") + which)
+    return " and ".join(sorted(said))
+
+
+def why_none(level_plans: Iterable[Plan]) -> str:
+    """Why no level can be computed: that no heat is measured, where nothing else lacks, comes
+    before what a level leaves out."""
+    said = [plan.missing for plan in level_plans if plan.missing]
+    return next((why for why in said if why == NO_HEAT), said[-1] if said else "")
 
 
 def summed(shares: Iterable[Share], energy_of: Callable[[str], Floats]) -> Floats | None:
@@ -267,10 +390,13 @@ def summed(shares: Iterable[Share], energy_of: Callable[[str], Floats]) -> Float
 
 def all_metered(installation: Installation, streams: Streams) -> tuple[Share, ...]:
     """Meters, with sign, that hold everything metered once; the widest one if none do."""
-    meters = _meters(installation, streams)
+    every = services(installation)
+    if Service.COOLING in serves_of(installation).values():
+        every = (*every, Service.COOLING)
+    meters = _meters(installation, streams, every)
     if not meters:
         return ()
-    everything = frozenset[Consumer]().union(*meters.values())
+    everything = frozenset[Part]().union(*meters.values())
     shares = combination(everything, meters)
     if shares is None:
         shares = ((1, max(meters, key=lambda name: len(meters[name]))),)

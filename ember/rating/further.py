@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.installation import HEATERS, Consumer, Installation
+from ember.installation import HEATERS, Consumer, Installation, working
 from ember.metering import Level, Plan, Streams
 from ember.metering.boundary import consumers_of, summed
 from ember.running import Running, State
@@ -48,7 +48,7 @@ def narrowest(plans: Mapping[Level, Plan]) -> Plan | None:
 
 def beyond(installation: Installation, level: Level) -> frozenset[Consumer]:
     """The consumers of a level that the rated table does not hold."""
-    return (consumers_of(level) - consumers_of(Level.H2)) & frozenset(installation.consumers)
+    return (consumers_of(level) - consumers_of(Level.H2)) & working(installation)
 
 
 def further(

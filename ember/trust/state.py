@@ -6,6 +6,7 @@ from enum import StrEnum
 
 from ember.installation import Consumer, Installation
 from ember.metering import Plan
+from ember.metering.boundary import why_none
 from ember.period import Period
 from ember.quantity import Estimate
 from ember.reckoning import Reckoning
@@ -105,7 +106,7 @@ def _cop(
     widest: Reckoning | None, doubts: dict[Touches, list[str]], plans: Sequence[Plan]
 ) -> Claim:
     if widest is None:
-        why = next((p.missing for p in reversed(plans) if p.missing), None) or "no meter"
+        why = why_none(plans) or "no meter"
         return Claim("COP", False, f"no: {why}")
     what = f"COP at {widest.level}"
     if widest.cop is None:

@@ -9,11 +9,12 @@ from typing import Any
 
 from ember.corrections import words
 from ember.description import correction_to_json
+from ember.installation import Service
 from ember.money import Cost
 from ember.quantity import Estimate
 from ember.rating import Comparison, Verdict, stands_at
 from ember.reckoning import Reckoning
-from ember.sums import PeriodFigures
+from ember.sums import PeriodFigures, ServiceSum
 from ember.trust import Check, Effect
 
 
@@ -75,6 +76,16 @@ class ReckoningShown:
     gross_cop: FigureShown | None
     standby: FigureShown
     left_out: list[LeftShown]
+    why_not: str | None
+
+
+@dataclass(frozen=True)
+class ServiceShown:
+    """One service by its own meters. what : its figure in words; null reckoning with the reason."""
+
+    service: str
+    what: str
+    reckoning: ReckoningShown | None
     why_not: str | None
 
 
@@ -231,6 +242,16 @@ def known(estimate: Estimate) -> FigureShown:
     """An Estimate."""
     parts = [PartShown(part.source, part.u, part.random) for part in estimate.budget]
     return FigureShown(estimate.value, estimate.unit, estimate.U, estimate.decimals, parts)
+
+
+def service(found: ServiceSum) -> ServiceShown:
+    """A service's sums."""
+    name = "EER" if found.service == Service.COOLING else "COP"
+    shown = reckoning(found.reckoning) if found.reckoning else None
+    at = f", {name} at {shown.level}" if shown else ""
+    return ServiceShown(
+        found.service.value, found.service.words.capitalize() + at, shown, found.why_not
+    )
 
 
 def reckoning(found: Reckoning) -> ReckoningShown:

@@ -31,6 +31,7 @@ from server.analysis.shown import (
     FigureShown,
     LevelShown,
     ReckoningShown,
+    ServiceShown,
     VerdictShown,
     check,
     comparison,
@@ -38,6 +39,7 @@ from server.analysis.shown import (
     figure,
     known,
     reckoning,
+    service,
     verdict,
 )
 from server.analysis.times import TimeError, instant
@@ -85,6 +87,7 @@ class SpanFigures:
     trust: TrustLine
     corrections: list[str]
     cooling: ReckoningShown | None
+    services: list[ServiceShown]
 
 
 @dataclass(frozen=True)
@@ -126,8 +129,13 @@ def span_text(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
     text = StringIO()
     page = Console(file=text, width=WIDTH, highlight=False, markup=False, emoji=False)
     page.print(f"{system.name} · {period.name} local time")
-    for summed in figures(surveyed, [period])[0].reckonings:
+    total = figures(surveyed, [period])[0]
+    for summed in total.reckonings:
         page.print(Group(*sum_block(summed, "COP")))
+    for one in total.services:
+        if one.reckoning is not None:
+            page.print(f"\n{service(one).what}")
+            page.print(Group(*sum_block(one.reckoning, "COP")))
     for said in surveyed.facts.corrections:
         page.print(f"Corrected: {said}")
     if found.stale:
@@ -168,7 +176,7 @@ def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
         figure(means.outdoor), figure(means.flow),
         ran.hours, ran.runs, ran.defrosts, doubts,
         TrustLine(state.kind.value, state.brief, state.words), list(surveyed.facts.corrections),
-        reckoning(cold) if cold else None,
+        reckoning(cold) if cold else None, [service(one) for one in total.services],
     )  # fmt: skip
 
 

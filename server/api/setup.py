@@ -12,11 +12,11 @@ from ember.channels import QUANTITIES, Kind
 from ember.description import installation_from_json, installation_to_json, problems_of
 from ember.errors import DescriptionError
 from ember.house import Built, Emitters
-from ember.installation import Consumer, ElectricityAccuracy, HeatSource, Probes
+from ember.installation import Consumer, ElectricityAccuracy, HeatSource, Probes, Service
 from ember.logged import HandKind, Keeps
 from ember.media.liquid import FluidKind
 from ember.metering import Level, plans_if_logged
-from ember.metering.boundary import consumers_of
+from ember.metering.boundary import consumers_of, takes_part
 from ember.quantity import compatible_units, symbol
 from server.analysis.keep import renew
 from server.analysis.rows import KIND_WORDS
@@ -82,7 +82,8 @@ class Edition:
 @dataclass(frozen=True)
 class SetUp:
     """A description as the documented JSON, and what may be chosen in it. choices : by field, with
-    units and channels; siblings : systems of the same property, this one among them."""
+    units and channels; siblings : systems of the same property, this one among them. parts : in
+    which figures each meter takes part."""
 
     description: dict[str, Any]
     consumers: list[ConsumerShown]
@@ -90,6 +91,7 @@ class SetUp:
     accuracies: list[Named]
     probes: list[Named]
     levels: list[LevelPromise]
+    parts: dict[str, list[str]]
     logged: list[str]
     history: list[Edition]
     choices: dict[str, list[Named]]
@@ -111,11 +113,17 @@ class Checked:
 
     problems: list[ProblemShown]
     levels: list[LevelPromise]
+    parts: dict[str, list[str]]
 
 
 def _levels(system_or_text: str) -> list[LevelPromise]:
     found = plans_if_logged(installation_from_json(system_or_text))
     return [LevelPromise(p.level.value, p.level.words, p.missing) for p in found.values()]
+
+
+def _parts(text: str) -> dict[str, list[str]]:
+    """In which figures each meter takes part, by its name."""
+    return {n: list(said) for n, said in takes_part(installation_from_json(text)).items()}
 
 
 def _words(value: str) -> str:
@@ -156,6 +164,7 @@ def _shown(system: System) -> SetUp:
         [_accuracy(a) for a in ElectricityAccuracy],
         [_probes(p) for p in Probes],
         _levels(system.description),
+        _parts(system.description),
         [column["channel"] for column in report["columns"]],
         editions,
         _choices(),
@@ -167,7 +176,7 @@ def _choices() -> dict[str, list[Named]]:
     """What fields may be, by their path; units by what they measure; channels."""
     enums: dict[str, type[StrEnum]] = {
         "house.emitters": Emitters, "house.built": Built, "fluid.kind": FluidKind,
-        "by_hand.kind": HandKind, "by_hand.keeps": Keeps,
+        "by_hand.kind": HandKind, "by_hand.keeps": Keeps, "serves": Service,
     }  # fmt: skip
     found = {
         path: [Named(one.value, _words(one.value)) for one in kinds]
@@ -210,7 +219,7 @@ def look_at(request: HttpRequest, pk: int, draft: Body[Draft]) -> Checked:
     get_system(pk)
     text = orjson.dumps(draft.description).decode()
     problems = [ProblemShown(p.where, p.what) for p in problems_of(text)]
-    return Checked(problems, [] if problems else _levels(text))
+    return Checked(problems, [] if problems else _levels(text), {} if problems else _parts(text))
 
 
 @router.post("/systems/{pk}/setup", response=SetUp)

@@ -45,7 +45,8 @@ class State(TestCase):
         self.assertEqual(found.kind, TrustKind.WIDE)
         self.assertRegex(cop.words, r"± 3\d%")
         self.assertIn("100% covered", energies.words)
-        self.assertTrue(starts.may and defrosts.may and table.may)
+        self.assertTrue(starts.may and defrosts.may)
+        self.assertEqual((table.may, table.words), (False, "no: no rated table is given"))
         self.assertEqual(found.brief, cop.words)
 
     def test_a_doubt_counts_only_in_the_days_that_it_touches(self) -> None:

@@ -340,7 +340,7 @@ class Broken(Files):
             "no column was recognised as anything": "\n".join(
                 ["time,velocity,colour", *[f"{line.split(',')[0]},1,2" for line in lines]]
             ),
-            "hours apart": "\n".join([HEADER, *rows(20, step="6h")]),
+            "days apart": "\n".join([HEADER, *rows(20, step="48h")]),
             "only one usable row": "\n".join([HEADER, lines[0]]),
         }
         for words, content in cases.items():

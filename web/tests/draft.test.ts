@@ -7,8 +7,8 @@ const DRAFT: Draft = {
   name: "Nursery",
   zone: "WET",
   electricity: [
-    { name: "unit meter", channel: "power:unit", includes: ["compressor", "source"], accuracy: "B", place: "" },
-    { name: "pump meter", channel: "power:pump", includes: ["distribution_pump"], accuracy: "B", place: "" },
+    { name: "unit meter", channel: "power:unit", includes: ["compressor", "source"], accuracy: "B", place: "", serves: "all", resolution_kwh: null },
+    { name: "pump meter", channel: "power:pump", includes: ["distribution_pump"], accuracy: "B", place: "", serves: "all", resolution_kwh: null },
   ],
   circuits: [],
   registers: [],
@@ -17,6 +17,7 @@ const DRAFT: Draft = {
   yields: [],
   fixed: [],
   refrigerant: null,
+  idle: [],
   consumers: ["compressor", "source", "distribution_pump"],
   unit: { kind: "air_to_water", capacity_kw: 8, minimum_output_kw: null, low_outdoor_limit: null, highest_flow: null, variable_speed: true, heads: null },
   fluid: { kind: "water", mass_fraction: 0 },

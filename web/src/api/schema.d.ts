@@ -2140,6 +2140,10 @@ export interface components {
         Checked: {
             /** Levels */
             levels: components["schemas"]["LevelPromise"][];
+            /** Parts */
+            parts: {
+                [key: string]: string[];
+            };
             /** Problems */
             problems: components["schemas"]["ProblemShown"][];
         };
@@ -4320,9 +4324,23 @@ export interface components {
             unit: string;
         };
         /**
+         * ServiceShown
+         * @description One service by its own meters. what : its figure in words; null reckoning with the reason.
+         */
+        ServiceShown: {
+            reckoning: components["schemas"]["ReckoningShown"] | null;
+            /** Service */
+            service: string;
+            /** What */
+            what: string;
+            /** Why Not */
+            why_not: string | null;
+        };
+        /**
          * SetUp
          * @description A description as the documented JSON, and what may be chosen in it. choices : by field, with
-         *     units and channels; siblings : systems of the same property, this one among them.
+         *     units and channels; siblings : systems of the same property, this one among them. parts : in
+         *     which figures each meter takes part.
          */
         SetUp: {
             /** Accuracies */
@@ -4345,6 +4363,10 @@ export interface components {
             levels: components["schemas"]["LevelPromise"][];
             /** Logged */
             logged: string[];
+            /** Parts */
+            parts: {
+                [key: string]: string[];
+            };
             /** Probes */
             probes: components["schemas"]["Named"][];
             /** Siblings */
@@ -4474,6 +4496,8 @@ export interface components {
             outdoor: components["schemas"]["FigureShown"] | null;
             /** Runs */
             runs: number | null;
+            /** Services */
+            services: components["schemas"]["ServiceShown"][];
             /** Stale */
             stale: boolean;
             /** Start */

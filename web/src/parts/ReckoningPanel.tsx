@@ -280,6 +280,15 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
               <Row name="Heat by">{reckoning.way}</Row>
             </>
           )}
+          {span.services.map((one) => (
+            <Row key={one.service} name={one.what}>
+              {one.reckoning?.cop ? (
+                <HonestFigure proof={{ title: one.what, about, figure: one.reckoning.cop, formula: copFormula(one.reckoning), reckoning: one.reckoning, from: originOf(system, one.reckoning, one.what) }} />
+              ) : (
+                <span className="soft">none: {one.why_not}</span>
+              )}
+            </Row>
+          ))}
           {span.cooling && <Cooling cooling={span.cooling} about={about} system={system} />}
           <Row name="Outdoors">
             <HonestFigure proof={{ title: "Mean outdoor temperature", about, figure: inUnit(span.outdoor, temp), formula: "mean over the time in which it is known" }} />

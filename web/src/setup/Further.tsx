@@ -11,9 +11,9 @@ const NEW: { [K in List]: (draft: Draft) => Draft[K][number] } = {
     name: "air side", supply_temp: "supply_air_temp", return_temp: "return_air_temp", airflow: null, nominal_m3h: 1000, airflow_limit: 0.2,
     supply_humidity: null, return_humidity: null, includes: ["heat_pump"], probe_limit_k: 0.5, altitude_m: 0, place: "",
   }),
-  reported: () => ({ name: "controller", channel: "heat_power", includes: ["heat_pump"], place: "" }),
-  yields: () => ({ name: "source yield", channel: "environmental_yield", limit: 0.1, lost: 0.1, place: "" }),
-  fixed: (draft) => ({ name: "pump", includes: draft.consumers.includes("distribution_pump") ? ["distribution_pump"] : [], watts: 45, runs_with: "pump", limit: 0.3 }),
+  reported: () => ({ name: "controller", channel: "heat_power", includes: ["heat_pump"], place: "", serves: "all", resolution_kwh: null }),
+  yields: () => ({ name: "source yield", channel: "environmental_yield", limit: 0.1, lost: 0.1, place: "", serves: "all", resolution_kwh: null }),
+  fixed: (draft) => ({ name: "pump", includes: draft.consumers.includes("distribution_pump") ? ["distribution_pump"] : [], watts: 45, runs_with: "pump", limit: 0.3, serves: "all" }),
 };
 const ADD: Record<List, string> = {
   air: "Add heat by the air side",

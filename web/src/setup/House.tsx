@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { useFleet } from "../api/hooks";
 import { HonestFigure } from "../parts/Proof";
 import { number, percent } from "../parts/numbers";
-import { toggleThere } from "./draft";
+import { toggled, toggleThere } from "./draft";
 import { Choice, Field, NumberField, UnitField, type Part } from "./Fields";
 
 export function Installation({ setup, draft, edit, problems }: Part) {
@@ -73,6 +73,11 @@ export function Installation({ setup, draft, edit, problems }: Part) {
             {setup.consumers.map((one) => (
               <label key={one.value} style={{ display: "block" }}>
                 <input type="checkbox" checked={draft.consumers.includes(one.value)} onChange={() => edit(toggleThere(draft, one.value))} /> {air && one.value === "distribution_pump" ? "indoor fans" : one.words}
+                {one.value.endsWith("_heater") && draft.consumers.includes(one.value) && (
+                  <span style={{ marginLeft: 10 }}>
+                    <input type="checkbox" aria-label={`The ${one.words} surely rests`} checked={draft.idle.includes(one.value)} onChange={() => edit({ ...draft, idle: toggled(draft.idle, one.value) })} /> surely rests
+                  </span>
+                )}
               </label>
             ))}
           </Field>

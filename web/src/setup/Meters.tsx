@@ -2,7 +2,7 @@
 import { changed, newCircuit, newRegister, toggled } from "./draft";
 import { NumberField, Wrongs, type Part, type SetUp } from "./Fields";
 
-export function Meters({ setup, draft, edit, problems }: Part) {
+export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: Record<string, string[]> }) {
   return (
     <section>
       <h2>Meters</h2>
@@ -12,6 +12,7 @@ export function Meters({ setup, draft, edit, problems }: Part) {
             <th>Meter</th>
             <th>Channel</th>
             <th>Includes</th>
+            <th>Serves</th>
             <th>Class</th>
             <th>Place</th>
             <th />
@@ -29,6 +30,9 @@ export function Meters({ setup, draft, edit, problems }: Part) {
               <td className="soft">
                 {meter.includes.map((c) => c.replace("_", " ")).join(", ") || "nothing yet"}
                 <Wrongs problems={problems} where={`electricity.${k}`} />
+              </td>
+              <td>
+                <Serves setup={setup} name={meter.name} serves={meter.serves} part={parts[meter.name]} put={(serves) => edit(changed(draft, "electricity", k, { serves }))} />
               </td>
               <td>
                 <select aria-label={`Class of ${meter.name}`} value={meter.accuracy} onChange={(event) => edit(changed(draft, "electricity", k, { accuracy: event.target.value }))}>
@@ -62,6 +66,9 @@ export function Meters({ setup, draft, edit, problems }: Part) {
               </td>
               <td>
                 <Sources setup={setup} includes={circuit.includes} put={(includes) => edit(changed(draft, "circuits", k, { includes }))} name={circuit.name} />
+              </td>
+              <td>
+                <Serves setup={setup} name={circuit.name} serves={circuit.serves} part={parts[circuit.name]} put={(serves) => edit(changed(draft, "circuits", k, { serves }))} />
               </td>
               <td>
                 <select aria-label={`Flow class of ${circuit.name}`} value={circuit.flow_class ?? ""} onChange={(event) => edit(changed(draft, "circuits", k, { flow_class: event.target.value ? (Number(event.target.value) as 1 | 2 | 3) : null }))}>
@@ -107,6 +114,9 @@ export function Meters({ setup, draft, edit, problems }: Part) {
                 <Sources setup={setup} includes={register.includes} put={(includes) => edit(changed(draft, "registers", k, { includes }))} name={register.name} />
               </td>
               <td>
+                <Serves setup={setup} name={register.name} serves={register.serves} part={parts[register.name]} put={(serves) => edit(changed(draft, "registers", k, { serves }))} />
+              </td>
+              <td>
                 <select aria-label={`Class of ${register.name}`} value={register.accuracy_class} onChange={(event) => edit(changed(draft, "registers", k, { accuracy_class: Number(event.target.value) as 1 | 2 | 3 }))}>
                   {[1, 2, 3].map((one) => (
                     <option key={one} value={one}>
@@ -143,7 +153,7 @@ export function Meters({ setup, draft, edit, problems }: Part) {
       <button
         className="key"
         style={{ marginTop: 6 }}
-        onClick={() => edit({ ...draft, electricity: [...draft.electricity, { name: `meter ${draft.electricity.length + 1}`, channel: `power:meter${draft.electricity.length + 1}`, includes: [], accuracy: "unknown", place: "" }] })}
+        onClick={() => edit({ ...draft, electricity: [...draft.electricity, { name: `meter ${draft.electricity.length + 1}`, channel: `power:meter${draft.electricity.length + 1}`, includes: [], accuracy: "unknown", place: "", resolution_kwh: null, serves: "all" }] })}
       >
         Add an electricity meter
       </button>{" "}
@@ -157,6 +167,26 @@ export function Meters({ setup, draft, edit, problems }: Part) {
         This describes meters that are there. Fitting one is work on the mains: for qualified electricians, by local codes.
       </p>
     </section>
+  );
+}
+
+/** What a meter's energy is for, and the figures that it takes part in. */
+function Serves({ setup, name, serves, part, put }: { setup: SetUp; name: string; serves: string; part: string[] | undefined; put: (serves: string) => void }) {
+  return (
+    <>
+      <select aria-label={`${name} serves`} value={serves} onChange={(event) => put(event.target.value)}>
+        {setup.choices.serves?.map((one) => (
+          <option key={one.value} value={one.value}>
+            {one.words}
+          </option>
+        ))}
+      </select>
+      {part && (
+        <span className="cap" style={{ display: "block" }}>
+          {part.join("; ") || "in no figure"}
+        </span>
+      )}
+    </>
   );
 }
 

@@ -59,6 +59,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
   const problems = dirty ? (checked.data?.problems ?? []) : [];
   // A draft that cannot be promises nothing.
   const levels = dirty ? (checked.data?.levels ?? []) : setup.levels;
+  const parts = dirty ? (checked.data?.parts ?? {}) : setup.parts;
 
   const saved = (next: SetUp) => {
     queries.setQueryData(["setup", system.id], next);
@@ -137,7 +138,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
             ))}
         </ul>
       </section>
-      <Meters {...part} />
+      <Meters {...part} parts={parts} />
       <Further {...part} />
       <div style={{ display: "grid", gridTemplateColumns: "repeat(auto-fit, minmax(320px, 1fr))", gap: 22, alignItems: "start" }}>
         <Installation {...part} />

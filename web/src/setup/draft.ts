@@ -6,6 +6,8 @@ export interface Meter {
   includes: string[];
   accuracy: string;
   place: string;
+  serves: string;
+  resolution_kwh: number | null;
 }
 
 export interface Circuit {
@@ -21,6 +23,7 @@ export interface Circuit {
   probes: string;
   in_service: boolean;
   place: string;
+  serves: string;
 }
 
 export interface Register {
@@ -34,6 +37,7 @@ export interface Register {
   set_for_water: boolean;
   in_service: boolean;
   place: string;
+  serves: string;
 }
 
 export interface Reported {
@@ -41,6 +45,8 @@ export interface Reported {
   channel: string;
   includes: string[];
   place: string;
+  serves: string;
+  resolution_kwh: number | null;
 }
 
 export interface SourceYield {
@@ -49,6 +55,8 @@ export interface SourceYield {
   limit: number;
   lost: number;
   place: string;
+  serves: string;
+  resolution_kwh: number | null;
 }
 
 export interface Air {
@@ -77,6 +85,7 @@ export interface Fixed {
   watts: number;
   runs_with: string;
   limit: number;
+  serves: string;
 }
 
 export interface Unit {
@@ -159,6 +168,7 @@ export interface Draft {
   fixed: Fixed[];
   refrigerant: Refrigerant | null;
   consumers: string[];
+  idle: string[];
   unit: Unit;
   fluid: { kind: string; mass_fraction: number };
   property: string | null;
@@ -192,7 +202,7 @@ export function toggleThere(draft: Draft, consumer: string): Draft {
   const electricity = consumers.includes(consumer)
     ? draft.electricity
     : draft.electricity.map((one) => ({ ...one, includes: one.includes.filter((c) => c !== consumer) }));
-  return { ...draft, consumers, electricity };
+  return { ...draft, consumers, electricity, idle: draft.idle.filter((one) => consumers.includes(one)) };
 }
 
 /** The draft with one entry of a list changed. */
@@ -225,6 +235,7 @@ export function newCircuit(draft: Draft): Circuit {
     probes: "B",
     in_service: true,
     place: "",
+    serves: "all",
   };
 }
 
@@ -241,5 +252,6 @@ export function newRegister(draft: Draft): Register {
     set_for_water: true,
     in_service: true,
     place: "",
+    serves: "all",
   };
 }
