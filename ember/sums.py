@@ -42,7 +42,8 @@ class PeriodFigures:
     """The sums of a period: one Reckoning for each level that can be computed, and the cost.
 
     electricity : all that is metered, whatever the heat does [kWh], None where none is known.
-    services : those that have meters of their own.
+    services : those that have meters of their own. reported : by what the controller reports,
+    where nothing measures the heat; no verdict and no rank rests on it.
     """
 
     period: Period
@@ -50,6 +51,7 @@ class PeriodFigures:
     cost: Cost | None
     electricity: Estimate | None = None
     services: tuple[ServiceSum, ...] = ()
+    reported: Reckoning | None = None
 
     def at(self, level: Level) -> Reckoning | None:
         """The Reckoning at a level, None if it can't be computed."""
@@ -81,11 +83,17 @@ def figures(surveyed: Survey, periods: Sequence[Period]) -> list[PeriodFigures]:
         totals, known = metered(book, surveyed.facts.shares, groups, len(periods))
         used = [one if known[k] else None for k, one in enumerate(totals)]
     apart = _by_service(surveyed, groups, asked)
+    as_said: list[Reckoning | None] = [None] * len(periods)
+    if surveyed.facts.reported is not None:
+        plan = surveyed.facts.reported
+        as_said = [whole(surveyed, one) for one in reckon(book, plan, groups, asked)]
     found = []
     for k, period in enumerate(periods):
         sums = tuple(column[k] for column in columns)
         mine = tuple(row[k] for row in apart)
-        found.append(PeriodFigures(period, sums, costs[k] if costs else None, used[k], mine))
+        found.append(
+            PeriodFigures(period, sums, costs[k] if costs else None, used[k], mine, as_said[k])
+        )
     return found
 
 

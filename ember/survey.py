@@ -56,6 +56,8 @@ class Facts:
     defrosts_by, basis, notes : how the states are known. interval : of the readings, where they lie
     so far apart that only the sum between two is known [s], else 0. runs_known : whether anything
     tells when the unit runs. services : as plans, of each service that some meter serves alone.
+    reported : how the widest COP is computed of what the controller reports, where nothing measures
+    the heat; None where something does, or nothing is reported.
     """
 
     core: str
@@ -74,6 +76,7 @@ class Facts:
     interval: float = 0.0
     runs_known: bool = True
     services: dict[Service, dict[Level, Plan]] = field(default_factory=dict)
+    reported: Plan | None = None
 
     @property
     def without_runs(self) -> str | None:
@@ -373,7 +376,7 @@ def surveyed_and_walked(
         more, heater.size if heater is not None else 0.0,
         checks(seen, checked), made.applied, states.defrosts_by, states.basis, states.notes,
         _interval(states, streams), bool((states.state != State.UNKNOWN).any()),
-        plans_by_service(installation, streams),
+        plans_by_service(installation, streams), _as_reported(installation, streams, level_plans),
     )  # fmt: skip
     made_of = Survey(described, facts, book, _ends(states.runs), _ends(states.defrosts))
     return made_of, Walked(trace, streams, promise, extra)
@@ -496,6 +499,18 @@ def _heater(
         used / trace.step, None if heat is None else heat / trace.step, states,
         trace.get(installation.outdoor.channel), trace.step,
     )  # fmt: skip
+
+
+def _as_reported(
+    installation: Installation, streams: Streams, level_plans: Mapping[Level, Plan]
+) -> Plan | None:
+    """The widest level by what the controller reports, where no level can be computed."""
+    named = {r.name for r in installation.reported} & set(streams.beside)
+    if not named or narrowest(level_plans) is not None:
+        return None
+    heat = streams.heat | {name: streams.beside[name] for name in named}
+    found = plans(installation, replace(streams, heat=heat))
+    return next((p for p in reversed(found.values()) if p.missing is None), None)
 
 
 def _interval(states: Running, streams: Streams) -> float:

@@ -17,6 +17,7 @@ SUDDEN = 6.0  # times the usual rise an hour, above which a rise is sudden
 STEEP = 1.8  # times the usual, above which a rise may be the cause of a fall after it
 MOST_COP = 7.0  # over hours or more, beyond any unit
 LEAST_COP = 0.9  # less than a resistance heater
+START_UP = 3600.0  # over which a start may well give less [s]
 NEAR = 0.5  # of the usual rise, within which a corrected digit is believed
 
 
@@ -66,7 +67,7 @@ def _of_cop(reckoning: Reckoning) -> str | None:
             f"COP {cop.value:.1f} since the reading before: beyond any unit. A wrong digit, "
             "another unit (MWh, GJ), or a meter that lacks part of the electricity?"
         )
-    if cop.value + cop.U < LEAST_COP:
+    if cop.value + cop.U < LEAST_COP and reckoning.covered >= START_UP:
         return (
             f"COP {cop.value:.2f} since the reading before: less than a resistance heater gives. "
             "A wrong digit, other loads on the meter, or heat that is not metered?"

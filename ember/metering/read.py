@@ -35,7 +35,7 @@ from ember.trace import FAR_APART, Floats, Span, Trace
 REGISTER_WAY = "heat meter, energy register (does not run backwards in defrosts)"
 NET_WAY = "heat meter, energy register (net of what defrosts take back)"
 UNEVEN = 0.7  # by which its power may rise or fall from one reading to the next, common practice
-REPORTED_LIMIT = 0.3  # of heat that a controller only estimates, common practice
+REPORTED_LIMIT = 0.2  # of heat that a controller only estimates, common practice
 
 
 def meter(installation: Installation, trace: Trace) -> Streams:

@@ -130,6 +130,8 @@ def reckon(
         heat = _added([tally.total(k, name).scaled(sign) for sign, name in shares])
         moved = heat.scaled(-1.0) if cooling else heat
         why = withheld or _why_not(moved, electricity)
+        if why and apart[k] and not tally.cells[k]:
+            why = "all of it is cooling, whose EER stands apart"
         heat_lines = () if withheld else _heat_lines(tally, k, plan)
         gross = None
         if why is None and not cooling:

@@ -48,8 +48,8 @@ def flow_scatter(seen: Seen) -> Check:
     total, base = by_day(jump, edges), by_day(level, edges)
     hours = by_day(both.astype(float), edges) / seen.hour
     judged = hours >= LEAST_HOURS
-    if not judged.any():
-        return not_checkable(NAME, "No day has an hour of settled running with a flow reading.")
+    if not judged.any():  # short runs of hot water alone: all of them together
+        return _altogether(seen, float(total.sum()), float(base.sum()), float(hours.sum()))
     with np.errstate(invalid="ignore", divide="ignore"):
         scatter = np.where(judged, total / base, 0.0)
         scatter = np.where(judged & (base <= 0), np.inf, scatter)
@@ -108,6 +108,25 @@ def flow_scatter(seen: Seen) -> Check:
         (Touches.HEAT,),
         picture,
     )
+
+
+def _altogether(seen: Seen, jumped: float, level: float, hours: float) -> Check:
+    """A record whose days each run too short to be judged."""
+    if hours < LEAST_HOURS or level <= 0:
+        return not_checkable(NAME, "There is no hour of settled running with a flow reading.")
+    scatter = jumped / level
+    said = (
+        f"In {hours:.1f} h of running, all short, the flow reading jumps by {scatter:.0%} from one "
+        f"reading to the next ({MOST:.0%} is the limit)."
+    )
+    if scatter <= MOST:
+        return sound(NAME, said)
+    return Check(
+        NAME, Soundness.DOUBTFUL, said, (seen.whole,),
+        "Probably air in the water: vent at the high points and radiators and log again. Hot parts "
+        "and pressure: vent with the pump off and the water cool.",
+        (), (Touches.HEAT,),
+    )  # fmt: skip
 
 
 def _smooth(seen: Seen, flow: Floats, both: Bools, edges: Ints) -> Bools:

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.installation import AirCircuit
 from ember.rating.surface import carnot
 from ember.running import State
 from ember.trace import Floats
@@ -19,6 +20,8 @@ from ember.trust.seen import Seen
 NAME = "physical bound"
 MOST = 0.65  # of Carnot in steady running; real units reach 0.35–0.55, common practice
 LEAST_LIFT = 20.0  # [K]
+LEAST_RISE = 2.0  # of the air through the coil [K]
+KELVIN = 273.15
 
 
 def beyond_physics(seen: Seen) -> Check:
@@ -28,10 +31,13 @@ def beyond_physics(seen: Seen) -> Check:
     """
     circuit, trace, reckoning = seen.circuit, seen.trace, seen.settled
     outdoor_channel = seen.installation.outdoor.channel
-    if reckoning is None or reckoning.cop is None or circuit is None:
+    heads = [a for a in seen.installation.air if a.name in seen.streams.heat]
+    if reckoning is None or reckoning.cop is None or (circuit is None and not heads):
         return not_checkable(NAME, "There is no COP of settled heating to check.")
     if outdoor_channel not in trace:
         return not_checkable(NAME, "The outdoor temperature is not logged.")
+    if circuit is None:
+        return _by_air(seen, heads[0], reckoning.cop.value)
     cells = np.flatnonzero((seen.states.state == State.HEATING) & ~seen.states.recovery)
     cells = cells[:: max(1, len(cells) // 20_000)]
     outdoor, flow = trace[outdoor_channel][cells], trace[circuit.flow_temp][cells]
@@ -65,6 +71,53 @@ def beyond_physics(seen: Seen) -> Check:
         "not clamped. With a rated table the check 'beyond the table' names the likely one.",
         (),
         (Touches.HEAT, Touches.ELECTRICITY),
+        picture,
+    )
+
+
+def _by_air(seen: Seen, head: AirCircuit, cop: float) -> Check:
+    """The same of air: between the outdoor air and the log-mean temperature of the air in the coil
+    nothing goes beyond Carnot; against the supply air no unit reaches more than a share of it."""
+    trace = seen.trace
+    cells = np.flatnonzero((seen.states.state == State.HEATING) & ~seen.states.recovery)
+    cells = cells[:: max(1, len(cells) // 20_000)]
+    outdoor = trace[seen.installation.outdoor.channel][cells]
+    supply, back = trace[head.supply_temp][cells], trace[head.return_temp][cells]
+    with np.errstate(invalid="ignore"):
+        fair = (supply - outdoor > LEAST_LIFT) & (supply - back > LEAST_RISE)
+    if np.count_nonzero(fair) < 10:
+        return not_checkable(NAME, f"The lift to the supply air never exceeds {LEAST_LIFT:.0f} K.")
+    outdoor, supply, back = outdoor[fair], supply[fair], back[fair]
+    hot, cold = supply + KELVIN, back + KELVIN
+    coil = (hot - cold) / np.log(hot / cold) - KELVIN
+    most = float(np.mean(carnot(outdoor, coil)))
+    at_supply = carnot(outdoor, supply)
+    real = MOST * float(np.mean(at_supply))
+    said = (
+        f"The COP of settled heating is {cop:.1f}; between the outdoor air and the air in the coil "
+        f"physics allows {most:.1f}, and up to {real:.1f} is reached by real units."
+    )
+    picture = Picture(
+        "outdoor temperature [°C]", "COP", False,
+        (
+            series("of Carnot's, at the supply air", outdoor, at_supply),
+            series("measured, settled heating", _ends(outdoor), [cop] * 2, "line"),
+            series(f"{MOST:.0%} of Carnot's", _ends(outdoor), [real] * 2, "line"),
+        ),
+    )  # fmt: skip
+    if cop <= real:
+        return sound(NAME, said, picture)
+    broken = cop > most
+    return Check(
+        NAME,
+        Soundness.BROKEN if broken else Soundness.DOUBTFUL,
+        said
+        + (" The metering is wrong. No COP is stated." if broken else " It cannot be claimed."),
+        (seen.whole,),
+        "Look at the airflow first: a nominal one at full fan speed counted at all times, a sensor "
+        "in the warm core of the jet, the airflow of one of several heads.",
+        (),
+        (Touches.HEAT,) if not broken else (Touches.HEAT, Touches.ELECTRICITY),
         picture,
     )
 

@@ -43,7 +43,7 @@ class Strip:
 class ForemostShown:
     """What of the open findings goes into the row. sentence : of the first. acts, looks : kinds.
     money, kwh : what the dearest costs, a_year or in the period. sort : by which the fleet is
-    sorted."""
+    sorted, in kWh, since currencies may differ."""
 
     sentence: str | None
     acts: list[str]
@@ -59,9 +59,10 @@ def foremost_shown(found: Foremost) -> ForemostShown:
     """What of the findings goes into a row."""
     a_year = found.kwh_a_year is not None
     money = found.money_a_year if a_year else found.money_lost
+    kwh = found.kwh_a_year if a_year else found.lost
     return ForemostShown(
         found.sentence, list(found.acts), list(found.looks), found.dearest, figure(money),
-        figure(found.kwh_a_year if a_year else found.lost), a_year, money.value if money else 0.0,
+        figure(kwh), a_year, kwh.value if kwh else 0.0,
     )  # fmt: skip
 
 

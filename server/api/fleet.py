@@ -42,7 +42,7 @@ class FleetRow:
 
 @dataclass(frozen=True)
 class Fleet:
-    """All systems, that with the most money lost first."""
+    """All systems, that with the most electricity lost first: currencies may differ."""
 
     rows: list[FleetRow]
 
@@ -86,7 +86,7 @@ class SystemShown:
 
 @router.get("/systems", response=Fleet)
 def fleet(request: HttpRequest) -> HttpResponse:
-    """All systems, that with the most money lost first."""
+    """All systems, that with the most electricity lost first: currencies may differ."""
     return HttpResponse(orjson.dumps({"rows": fleet_rows()}), content_type="application/json")
 
 

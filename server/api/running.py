@@ -13,6 +13,7 @@ from rich.console import Console, Group
 from ember.clock import iso_local
 from ember.curves import conditions
 from ember.metering import Plan
+from ember.metering.boundary import why_none
 from ember.period import Period
 from ember.reckoning import Reckoning, missing_part, of_whole_period
 from ember.reckoning.whole import FULL
@@ -88,6 +89,8 @@ class SpanFigures:
     corrections: list[str]
     cooling: ReckoningShown | None
     services: list[ServiceShown]
+    reported: ReckoningShown | None
+    no_sum: str | None
 
 
 @dataclass(frozen=True)
@@ -177,6 +180,8 @@ def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
         ran.hours, ran.runs, ran.defrosts, doubts,
         TrustLine(state.kind.value, state.brief, state.words), list(surveyed.facts.corrections),
         reckoning(cold) if cold else None, [service(one) for one in total.services],
+        reckoning(total.reported) if total.reported else None,
+        None if total.reckonings else why_none(surveyed.facts.plans.values()),
     )  # fmt: skip
 
 

@@ -541,7 +541,7 @@ export interface paths {
         };
         /**
          * Fleet
-         * @description All systems, that with the most money lost first.
+         * @description All systems, that with the most electricity lost first: currencies may differ.
          */
         get: operations["server_api_fleet_fleet"];
         put?: never;
@@ -2726,7 +2726,7 @@ export interface components {
         };
         /**
          * Fleet
-         * @description All systems, that with the most money lost first.
+         * @description All systems, that with the most electricity lost first: currencies may differ.
          */
         Fleet: {
             /** Rows */
@@ -2812,7 +2812,7 @@ export interface components {
          * ForemostShown
          * @description What of the open findings goes into the row. sentence : of the first. acts, looks : kinds.
          *     money, kwh : what the dearest costs, a_year or in the period. sort : by which the fleet is
-         *     sorted.
+         *     sorted, in kWh, since currencies may differ.
          */
         ForemostShown: {
             /** A Year */
@@ -4493,7 +4493,10 @@ export interface components {
             levels: components["schemas"]["LevelShown"][];
             /** Local */
             local: string;
+            /** No Sum */
+            no_sum: string | null;
             outdoor: components["schemas"]["FigureShown"] | null;
+            reported: components["schemas"]["ReckoningShown"] | null;
             /** Runs */
             runs: number | null;
             /** Services */

@@ -60,7 +60,7 @@ export default function Fleet() {
       <header className="head" style={{ paddingBottom: 10 }}>
         <div className="line">
           <h1>{me.data?.place || "Fleet"} · {rows.length === 1 ? "1 system" : `${rows.length} systems`}</h1>
-          <span className="soft grow">the latest twelve months of each · sorted by money lost</span>
+          <span className="soft grow">the latest twelve months of each · sorted by electricity lost</span>
           <button className="key" onClick={() => setAdding(true)}>
             Add a system
           </button>
@@ -137,7 +137,6 @@ function Rows({ rows, compared, pick }: { rows: FleetRow[]; compared: number[]; 
   const axis = axisOf(rows);
   const ticks = Array.from({ length: axis.high - axis.low + 1 }, (_, k) => axis.low + k);
   const at = (value: number) => ((value - axis.low) / (axis.high - axis.low)) * 100;
-  const currency = rows.find((row) => row.system.foremost.money)?.system.foremost.money?.unit ?? "money";
   return (
     <table className="sheet fleet" aria-label="Systems" style={{ tableLayout: "fixed" }}>
       <colgroup>
@@ -154,7 +153,7 @@ function Rows({ rows, compared, pick }: { rows: FleetRow[]; compared: number[]; 
           <th ref={cell}>Year, day by day</th>
           <th>SPF, ± U · tick: if as rated</th>
           <th style={{ paddingLeft: 12 }}>Metering</th>
-          <th className="num">{currency} lost</th>
+          <th className="num">money lost</th>
           <th style={{ paddingLeft: 12 }}>First to know</th>
         </tr>
       </thead>
@@ -227,7 +226,9 @@ function Row({ row, width, at, ticks, picked, pick }: { row: FleetRow; width: nu
             <strong>
               <HonestFigure unit={false} proof={{ title: `Lost ${foremost.a_year ? "a year" : "in the record"}: ${foremost.dearest}`, about: `${system.name} · ${system.of}`, figure: foremost.money, formula: foremost.kwh ? `${figureText(foremost.kwh)} ${plusMinus(foremost.kwh)} kWh at the price paid on average; the dearest finding alone, since two may share a cause` : undefined }} />
             </strong>
-            <div className="cap">{foremost.a_year ? "a year" : "in the record"}</div>
+            <div className="cap">
+              {foremost.money.unit} {foremost.a_year ? "a year" : "in the record"}
+            </div>
           </>
         ) : (
           "–"

@@ -88,7 +88,7 @@ function Sum({ system, span, level, setLevel }: { system: SystemShown; span: Spa
         <Fraction system={system} span={span} reckoning={reckoning} words={chosen?.words ?? ""} whole={chosen?.whole ?? null} />
       ) : (
         <p className="notice" style={{ margin: "8px 0" }}>
-          No sum: no boundary level can be computed from these meters. {span.levels[0]?.why_not}
+          No sum: no boundary level can be computed from these meters. {span.no_sum}
         </p>
       )}
       {span.doubts.length > 0 ? <Doubts system={system} span={span} /> : <Trusted system={system} span={span} />}
@@ -279,6 +279,14 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
               ))}
               <Row name="Heat by">{reckoning.way}</Row>
             </>
+          )}
+          {span.reported && (
+            <Row name={`COP at ${span.reported.level} as reported`}>
+              <HonestFigure
+                proof={{ title: "COP as the controller reports it", about, figure: span.reported.cop, formula: copFormula(span.reported), reckoning: span.reported, from: originOf(system, span.reported, "as reported"), why: span.reported.why_not, notes: ["Reported by the unit's own controller, not measured: no verdict and no rank in the fleet rests on it. A heat meter borrowed for a week or two gives a transfer factor."] }}
+                none="none"
+              />
+            </Row>
           )}
           {span.services.map((one) => (
             <Row key={one.service} name={one.what}>
