@@ -295,7 +295,7 @@ def metered_by(
 ) -> Streams:
     """What each meter says, with what only the states tell: fixed powers and tank lifts."""
     streams = meter(installation, trace) if streams is None else streams
-    on = (states.state >= State.START_UP) & (states.state <= State.COOLING)
+    on = states.on
     if installation.fixed:
         pumping = on | (states.state == State.PUMP_OVERRUN)
         fixed = (fixed_power(one, trace, on, pumping) for one in installation.fixed)

@@ -11,6 +11,7 @@ from ember.reckoning.ledger import Ledger
 from ember.reckoning.reckon import reckon
 from ember.reckoning.tally import KWH
 from ember.running import State
+from ember.running.state import is_on
 from ember.trace import Ints
 
 # Power from … to [W], and while what it runs; common practice. Heaters are not guessed.
@@ -55,7 +56,7 @@ def missing_part(
     seconds = np.bincount(
         book.state[groups == 0], book.cells[groups == 0], minlength=len(State)
     ) * float(book.step)
-    on = float(seconds[State.START_UP : State.COOLING + 1].sum())
+    on = float(seconds[is_on(np.arange(len(State), dtype=np.int8))].sum())
     hours = {
         "while the compressor runs": on,
         "while the water flows": on + float(seconds[State.PUMP_OVERRUN]),

@@ -82,9 +82,9 @@ def runs(cells: Cells, frosting: Floats | None = None) -> Runs:
     stop = np.array([span.stop for span in spans], np.int64)
     in_mode = {
         mode: sums((state == mode).astype(np.float64), start, stop)
-        for mode in (State.HEATING, State.HOT_WATER, State.COOLING)
+        for mode in (State.HEATING, State.HOT_WATER, State.COOLING, State.RUNNING)
     }
-    amounts = np.array(list(in_mode.values())).reshape(3, -1)
+    amounts = np.array(list(in_mode.values())).reshape(4, -1)
     amounts[0] += 0.5  # a run of nothing but start-up heats
     mode = np.array(list(in_mode), np.int64)[amounts.argmax(axis=0)]
     before = at(state.astype(np.float64), start - 1)

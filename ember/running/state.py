@@ -22,11 +22,20 @@ class State(IntEnum):
     COOLING = 7
     BACKUP_ONLY = 8
     PUMP_OVERRUN = 9
+    RUNNING = 10
 
     @property
     def words(self) -> str:
         """The state as the trade calls it."""
+        if self == State.RUNNING:
+            return "running, mode not known"
         return self.name.lower().replace("_", " ").replace("start up", "start-up")
+
+
+def is_on(code: NDArray[np.int8]) -> Bools:
+    """Where the compressor runs, by the code of each cell or segment, (n,)."""
+    mask: Bools = ((code >= State.START_UP) & (code <= State.COOLING)) | (code == State.RUNNING)
+    return mask
 
 
 class Basis(StrEnum):
@@ -59,5 +68,4 @@ class Running:
     @property
     def on(self) -> Bools:
         """Where the compressor runs, (n,)."""
-        mask: Bools = (self.state >= State.START_UP) & (self.state <= State.COOLING)
-        return mask
+        return is_on(self.state)

@@ -7,13 +7,20 @@ import numpy as np
 
 from ember.clock import zone_named
 from ember.corrections import span_of
-from ember.installation import HEATERS, AirCircuit, Installation, StateIs, WaterCircuit
+from ember.installation import (
+    HEATERS,
+    AirCircuit,
+    Installation,
+    StateIs,
+    UnitKind,
+    WaterCircuit,
+)
 from ember.metering import Streams, unit_stream
 from ember.metering.on import ON_LEAST, on_limit
 from ember.metering.register import spread
 from ember.running.defrosting import COARSEST, defrosts, little_flow
 from ember.running.hot_water import by_water, pair_of
-from ember.running.state import Basis, Running, State
+from ember.running.state import Basis, Running, State, is_on
 from ember.trace import (
     FAR_APART,
     MIXING,
@@ -32,6 +39,8 @@ START_UP = 600.0  # from the start of a run until it has settled [s]
 RECOVERY = 360.0  # after a defrost [s]
 OFF_BELOW = 2.0  # [W]
 HEATER_ON = 200.0  # [W]
+HEATED_BELOW = 14.0  # outdoors, where power alone is taken for heating [degC]
+COOLED_ABOVE = 24.0  # outdoors, where that of an air-to-air unit is taken for cooling [degC]
 LONGEST_STEP = 3600.0  # that one step of a register may take at full power [s]
 WATER_DELTA = 1.0  # by which the water is warmed or cooled while the unit runs [K]
 WATER_SHARE = 0.2  # of a large ΔT, where that is smaller: a unit at its least output
@@ -79,6 +88,10 @@ def running(installation: Installation, trace: Trace, streams: Streams) -> Runni
     cooling, basis["cooling"] = _cooling(installation, trace, circuit, air, on, hot_water)
     state[cooling & on] = State.COOLING
 
+    alone = _by_power_alone(installation, trace, circuit, air, on, hot_water)
+    if alone is not None:
+        state[on & ~cooling], basis["mode"] = alone[0][on & ~cooling], alone[1]
+
     switches = np.empty(0, np.int64)
     if hot_water is not None:
         switches = np.flatnonzero(hot_water[1:] != hot_water[:-1]) + 1
@@ -95,6 +108,35 @@ def running(installation: Installation, trace: Trace, streams: Streams) -> Runni
     return _running(state, step, found, defrosts_by, basis, notes)
 
 
+def _by_power_alone(
+    installation: Installation,
+    trace: Trace,
+    water: WaterCircuit | None,
+    air: AirCircuit | None,
+    on: Bools,
+    hot_water: Bools | None,
+) -> tuple[np.ndarray, str] | None:
+    """The mode of running where neither water nor air tells it, (n,): from the weather alone, else
+    not known. None where something else tells. Source: common practice."""
+    told = water is not None or air is not None or pair_of(trace, None) is not None
+    told |= any(c in trace for c in ("cooling_on", "hot_water_on", "mode"))
+    if told or (hot_water is not None and hot_water.any()):
+        return None
+    mode = np.full(len(on), State.RUNNING, np.int8)
+    channel = installation.outdoor.channel
+    if channel not in trace:
+        return mode, "not known: the outdoor temperature is not logged"
+    with np.errstate(invalid="ignore"):
+        mode[trace[channel] < HEATED_BELOW] = State.HEATING
+        by_air = installation.unit.kind not in (UnitKind.AIR_TO_WATER, UnitKind.GROUND_SOURCE)
+        if by_air:
+            mode[trace[channel] > COOLED_ABOVE] = State.COOLING
+    cools = f", cooling above {COOLED_ABOVE:g} °C" if by_air else ""
+    return mode, (
+        f"by the weather alone: heating below {HEATED_BELOW:g} °C outdoors{cools}, else not known"
+    )
+
+
 def _running(
     state: np.ndarray,
     step: int,
@@ -105,7 +147,7 @@ def _running(
 ) -> Running:
     ends = np.array([span.stop for span in found], np.int64)
     recovery = after(ends, max(1, round(RECOVERY / step)), len(state)) & (state == State.HEATING)
-    runs = spans_of((state >= State.START_UP) & (state <= State.COOLING))
+    runs = spans_of(is_on(state))
     return Running(state, recovery, tuple(runs), tuple(found), defrosts_by, basis, tuple(notes))
 
 

@@ -16,7 +16,7 @@ from ember.rating import Comparison, Expected
 from ember.rating.further import narrowest
 from ember.reckoning import Ledger, Reckoning
 from ember.reckoning.tally import KWH, validity
-from ember.running import Running, State
+from ember.running import Running
 from ember.trace import MIXING, Bools, Floats, Ints, Span, Trace, mask_of
 
 REST_MARGIN = 50.0  # [W], common practice
@@ -61,9 +61,7 @@ class Seen:
     @cached_property
     def on(self) -> Bools:
         """Where the compressor runs, (n,)."""
-        code = self.states.state
-        mask: Bools = (code >= State.START_UP) & (code <= State.COOLING)
-        return mask
+        return self.states.on
 
     @cached_property
     def pumping(self) -> Bools:

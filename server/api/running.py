@@ -15,6 +15,7 @@ from ember.curves import conditions
 from ember.metering import Plan
 from ember.metering.boundary import why_none
 from ember.period import Period
+from ember.power import power_seen
 from ember.reckoning import Reckoning, missing_part, of_whole_period
 from ember.reckoning.whole import FULL
 from ember.standing import trust_of
@@ -62,6 +63,18 @@ class TrustLine:
 
 
 @dataclass(frozen=True)
+class PowerShown:
+    """What the electricity alone says: in all, a day, a degree-day below 15 °C outdoors [kWh], mean
+    power while running [W] and hours of it; null where that is not known."""
+
+    electricity: FigureShown
+    a_day: FigureShown
+    per_degree_day: FigureShown | None
+    watts: FigureShown | None
+    hours: float | None
+
+
+@dataclass(frozen=True)
 class SpanFigures:
     """The sum of a span at every level, and what belongs to it.
 
@@ -91,6 +104,7 @@ class SpanFigures:
     services: list[ServiceShown]
     reported: ReckoningShown | None
     no_sum: str | None
+    power: PowerShown | None
 
 
 @dataclass(frozen=True)
@@ -182,6 +196,17 @@ def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
         reckoning(cold) if cold else None, [service(one) for one in total.services],
         reckoning(total.reported) if total.reported else None,
         None if total.reckonings else why_none(surveyed.facts.plans.values()),
+        None if total.reckonings else _power(surveyed, period),
+    )  # fmt: skip
+
+
+def _power(surveyed: Survey, period: Period) -> PowerShown | None:
+    found = power_seen(surveyed, period)
+    if found is None:
+        return None
+    return PowerShown(
+        known(found.electricity), known(found.a_day), figure(found.per_degree_day),
+        figure(found.watts), found.hours,
     )  # fmt: skip
 
 

@@ -3662,6 +3662,19 @@ export interface components {
             y: (number | null)[];
         };
         /**
+         * PowerShown
+         * @description What the electricity alone says: in all, a day, a degree-day below 15 °C outdoors [kWh], mean
+         *     power while running [W] and hours of it; null where that is not known.
+         */
+        PowerShown: {
+            a_day: components["schemas"]["FigureShown"];
+            electricity: components["schemas"]["FigureShown"];
+            /** Hours */
+            hours: number | null;
+            per_degree_day: components["schemas"]["FigureShown"] | null;
+            watts: components["schemas"]["FigureShown"] | null;
+        };
+        /**
          * Preview
          * @description A file as it would be stored, or why it can't be. already : the import that holds it.
          *     recipe : by which the columns were read.
@@ -4496,6 +4509,7 @@ export interface components {
             /** No Sum */
             no_sum: string | null;
             outdoor: components["schemas"]["FigureShown"] | null;
+            power: components["schemas"]["PowerShown"] | null;
             reported: components["schemas"]["ReckoningShown"] | null;
             /** Runs */
             runs: number | null;

@@ -280,6 +280,7 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
               <Row name="Heat by">{reckoning.way}</Row>
             </>
           )}
+          {span.power && <PowerAlone power={span.power} about={about} />}
           {span.reported && (
             <Row name={`COP at ${span.reported.level} as reported`}>
               <HonestFigure
@@ -417,6 +418,26 @@ function Text({ system, span }: { system: SystemShown; span: SpanFigures }) {
 }
 
 /** Cooling is no part of the COP: what was taken out of the house, for how much, and the EER. */
+/** What the electricity alone says, where no COP can be stated. */
+function PowerAlone({ power, about }: { power: NonNullable<SpanFigures["power"]>; about: string }) {
+  const rows: [string, Figure | null, string][] = [
+    ["Electricity, all metered", power.electricity, "Σ of the meters, whatever the heat does"],
+    ["A day", power.a_day, "electricity ÷ days in which it is known"],
+    ["A degree-day below 15 °C", power.per_degree_day, "electricity ÷ Σ(15 °C − outdoor temperature) · days"],
+    ["While it runs", power.watts, "electricity while the compressor runs ÷ that time"],
+  ];
+  return (
+    <>
+      {rows.map(([name, found, formula]) => found && (
+        <Row key={name} name={name}>
+          <HonestFigure proof={{ title: name, about, figure: found, formula }} />
+        </Row>
+      ))}
+      {power.hours !== null && <Row name="Hours of running">{number(power.hours, 0)}</Row>}
+    </>
+  );
+}
+
 function Cooling({ cooling, about, system }: { cooling: Reckoning; about: string; system: SystemShown }) {
   const { cop } = cooling;
   return (

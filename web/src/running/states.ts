@@ -9,5 +9,6 @@ export const STATES: Record<string, { letter: string; tone: string; ink?: string
   "backup only": { letter: "B", tone: "backup", ink: "#ffffff" },
   cooling: { letter: "C", tone: "cooling", ink: "#ffffff" },
   off: { letter: "", tone: "off" },
+  "running, mode not known": { letter: "R", tone: "running", ink: "#26221d" },
   unknown: { letter: "?", tone: "ground" },
 };

@@ -1,0 +1,62 @@
+"""What a power alone can say: electricity a day, per degree-day, and while it runs. No COP."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.clock import DAY
+from ember.period import Period
+from ember.quantity import Estimate, Part, rectangular
+from ember.reckoning.reckon import metered
+from ember.running.state import is_on
+from ember.survey import Survey
+
+BASE = 15.0  # outdoors, below which a house is heated [degC], common practice
+LEAST_DEGREE_DAYS = 10.0
+
+
+@dataclass(frozen=True)
+class PowerSeen:
+    """Of a period. electricity : all metered [kWh]. a_day : [kWh/d]. per_degree_day : below 15 °C
+    outdoors [kWh/(K·d)], None where the weather is not known or too warm. watts : mean while the
+    compressor runs [W], None where that is not known; hours : of running."""
+
+    electricity: Estimate
+    a_day: Estimate
+    per_degree_day: Estimate | None
+    watts: Estimate | None
+    hours: float | None
+
+
+def power_seen(survey: Survey, period: Period) -> PowerSeen | None:
+    """What the electricity of a period says, at whose ends the survey is cut; None without any.
+
+    Source: degree-days by the mean of each segment's outdoor temperature against 15 °C, common
+    practice.
+    """
+    book, facts = survey.book, survey.facts
+    if not facts.shares:
+        return None
+    inside = book.within(period.start, period.stop)
+    (total,), known = metered(book, facts.shares, np.where(inside, 0, -1), 1)
+    days = float(known[0]) * book.step / DAY
+    if days <= 0 or total.value <= 0:
+        return None
+    per = None
+    if "outdoor" in book.sums:
+        cells = book.sums["outdoor known"][inside]
+        with np.errstate(invalid="ignore", divide="ignore"):
+            mean = book.sums["outdoor"][inside] / cells
+        below = np.where(cells > 0, np.maximum(BASE - np.nan_to_num(mean), 0.0), 0.0)
+        degree_days = float((below * cells).sum()) * book.step / DAY
+        heated = float(cells[below > 0].sum()) * book.step / DAY
+        if degree_days > LEAST_DEGREE_DAYS:
+            u = rectangular(survey.installation.outdoor.limit_k) * heated
+            per = total.over(Estimate(degree_days, "", (Part("outdoor sensor", u),)), "kWh")
+    watts, hours = None, None
+    if facts.runs_known:
+        on = inside & is_on(book.state)
+        (used,), cells_on = metered(book, facts.shares, np.where(on, 0, -1), 1)
+        hours = float(cells_on[0]) * book.step / 3600
+        watts = used.scaled(1000 / hours, "watt") if hours else None
+    return PowerSeen(total, total.scaled(1 / days, "kWh"), per, watts, hours)
