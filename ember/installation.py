@@ -222,7 +222,7 @@ class RatedTable:
     with a logged speed it is matched by that, else by delivered heat.
     """
 
-    points: Annotated[tuple[RatedPoint, ...], Field(min_length=4)]
+    points: Annotated[tuple[RatedPoint, ...], Field(min_length=2)]
     includes_defrost: bool = True
     tolerance: Annotated[float, Field(ge=0, lt=0.3)] = 0.03
     kind: TableKind = TableKind.WATER

@@ -58,5 +58,5 @@ def power_seen(survey: Survey, period: Period) -> PowerSeen | None:
         on = inside & is_on(book.state)
         (used,), cells_on = metered(book, facts.shares, np.where(on, 0, -1), 1)
         hours = float(cells_on[0]) * book.step / 3600
-        watts = used.scaled(1000 / hours, "watt") if hours else None
+        watts = used.scaled(1000 / hours, "W") if hours else None
     return PowerSeen(total, total.scaled(1 / days, "kWh"), per, watts, hours)

@@ -57,7 +57,10 @@ def standing(survey: Survey, assessment: Assessment | None = None) -> Standing:
     sentence = found.verdict.sentence
     if worst in (Soundness.BROKEN, Soundness.DOUBTFUL):
         sentence = next((c.sentence for c in found.checks if c.soundness == worst), sentence)
-    elif trust.kind == TrustKind.COUNTS_ONLY and trust.addition is not None:
+    elif over.reported is not None and over.reported.cop is not None:
+        sentence = f"As reported by the controller {over.reported.cop}, not measured. "
+        sentence += trust.addition or ""
+    elif trust.kind in (TrustKind.COUNTS_ONLY, TrustKind.ELECTRICITY) and trust.addition:
         sentence = trust.addition
     return Standing(
         spf, over.period.name, over.period.start, over.period.stop, expected,

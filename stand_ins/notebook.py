@@ -2,20 +2,25 @@
 
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
+from itertools import pairwise
 from zoneinfo import ZoneInfo
 
 import numpy as np
 
 from ember.byhand.bills import Bill
+from ember.clock import zone_named
 from ember.installation import Installation
-from ember.logged import HandKind, HandSeries
+from ember.logged import HandKind, HandSeries, Keeps
 from ember.trace import Trace
+from stand_ins.scenario import Simulated
 
 BACKUP_BEGAN = 31.2  # readings of the registers when the record begins [kWh]
 PUMP_BEGAN = 402.7
 UNIT_BEGAN = 1240.0
 WEEKS = 20
 KWH = 3.6e6
+BEGAN = 2000.0  # registers of a sheet when the record begins [kWh]
+USED = ("compressor", "source", "controls", "backup_heater", "pump")
 
 
 @dataclass(frozen=True)
@@ -101,3 +106,44 @@ def bills(installation: Installation, zone: ZoneInfo, first: date) -> list[Bill]
         bill(61, 62, "electricity", 1400.0, cost=401.0, estimated=True),
         bill(123, 59, "electricity", 820.0, cost=245.0),
     ]
+
+
+REPORTS = 1.08  # what a display shows of the heat that there is
+
+
+def sheet(done: Simulated) -> list[dict[str, str]]:
+    """Rows of a sheet by hand as they would be typed: the time, then each series by its name."""
+    described, zone = done.installation, zone_named(done.installation.zone)
+    used = BEGAN + np.cumsum(sum(done.run.sums[name] for name in USED)) / KWH
+    heat = BEGAN + np.cumsum(done.run.sums["counted"]) / KWH
+    monthly = any(series.keeps == Keeps.MONTH for series in described.by_hand)
+
+    def at(when: datetime) -> int:
+        return int((when.timestamp() - done.start) // done.scenario.step)
+
+    first = datetime.fromtimestamp(done.start, zone).date()
+    rows = []
+    if monthly:
+        edges = [date(first.year + (first.month - 1 + k) // 12, (first.month - 1 + k) % 12 + 1, 1)
+                 for k in range(13)]  # fmt: skip
+        for begin, end in pairwise(edges):
+            a, b = (at(datetime(d.year, d.month, d.day, tzinfo=zone)) for d in (begin, end))
+            if b > len(used):
+                break
+            a = max(a, 0)
+            rows.append({
+                "time": f"{begin:%Y-%m}", "electricity": f"{used[b - 1] - used[a]:.0f}",
+                "heat": f"{REPORTS * (heat[b - 1] - heat[a]):.0f}",
+            })  # fmt: skip
+        return rows
+    for week in range(200):
+        day = first + timedelta(days=1 + 7 * week)
+        when = datetime(day.year, day.month, day.day, 8, 5 + week * 7 % 20, tzinfo=zone)
+        k = at(when)
+        if k >= len(used):
+            break
+        rows.append({
+            "time": f"{when:%Y-%m-%d %H:%M}", "electricity": f"{used[k - 1]:.1f}",
+            "heat": f"{heat[k - 1]:.0f}",
+        })  # fmt: skip
+    return rows

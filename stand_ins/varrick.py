@@ -12,6 +12,7 @@ from ember.installation import (
     AirCircuit,
     Consumer,
     ElectricityAccuracy,
+    ElectricityMeter,
     FixedPower,
     HeatPump,
     Installation,
@@ -22,7 +23,7 @@ from ember.installation import (
     RunsWith,
     UnitKind,
 )
-from ember.logged import Column
+from ember.logged import Column, HandKind, HandSeries, Keeps
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.dialects import DIALECTS
 from stand_ins.faults import FAULTS
@@ -257,6 +258,71 @@ def _ground() -> Scenario:
     )  # fmt: skip
 
 
+ALL = (
+    Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS, Consumer.DISTRIBUTION_PUMP,
+    Consumer.BACKUP_HEATER,
+)  # fmt: skip
+
+
+def _one_meter() -> Scenario:
+    """Healthy, metered as most are: one electricity meter for everything and one heat meter, whose
+    register counts net; nobody knows what the pump takes."""
+    base = _base("Net store", 57, _HOUSE, MINUTE)
+    assert base.installation is not None
+    described = replace(
+        base.installation, electricity=(_main_meter("power:unit"),), consumers=ALL,
+        columns=_columns(without=("power_pump", "power_backup", "hot_water_on", "energy_unit")),
+    )  # fmt: skip
+    errors = replace(
+        _WITHIN,
+        whole=True,
+        net=True,
+        without=("power_pump", "power_backup", "hot_water_on", "energy_unit"),
+    )
+    return replace(base, installation=described, errors=errors)
+
+
+def _main_meter(channel: str) -> ElectricityMeter:
+    return ElectricityMeter("main meter", channel, ALL, ElectricityAccuracy.CLASS_B)
+
+
+def _by_hand() -> Scenario:
+    """Healthy; nothing is logged but the weather. Both meters are read by hand, about weekly."""
+    base = replace(_base("Weigh house", 58, _HOUSE), days=365)
+    assert base.installation is not None
+    register = replace(base.installation.registers[0], circuit=None)
+    described = replace(
+        base.installation, electricity=(_main_meter("energy:main"),), consumers=ALL,
+        circuits=(), registers=(register,), columns=_columns(without=_ALL_BUT_WEATHER),
+        by_hand=(
+            HandSeries("electricity", HandKind.ELECTRICITY, "kWh", "main meter", resolution=0.1),
+            HandSeries("heat", HandKind.HEAT, "kWh", register.name, resolution=1.0),
+        ),
+    )  # fmt: skip
+    return replace(base, installation=described, fault="nothing is logged but the weather")
+
+
+def _display() -> Scenario:
+    """Healthy; the controller's own totals of each month are all there is."""
+    base = replace(_base("Beacon hut", 59, _FLAT), days=365)
+    assert base.installation is not None
+    reported = ReportedHeat("display", "heat_energy:display",
+                            includes=base.installation.circuits[0].includes)  # fmt: skip
+    described = replace(
+        base.installation, electricity=(_main_meter("energy:main"),), consumers=ALL,
+        circuits=(), registers=(), reported=(reported,),
+        columns=_columns(without=_ALL_BUT_WEATHER),
+        by_hand=(
+            HandSeries("electricity", HandKind.ELECTRICITY, "kWh", "main meter", keeps=Keeps.MONTH),
+            HandSeries("heat", HandKind.HEAT, "kWh", "display", keeps=Keeps.MONTH),
+        ),
+    )  # fmt: skip
+    return replace(base, installation=described, fault="heat is only reported by the controller")
+
+
+_ALL_BUT_WEATHER = tuple(name for name in USUAL if not name.startswith("outdoor"))
+BY_HAND = ("by-hand", "display")  # whose sheet is filled in: see stand_ins.notebook
+
 FURTHER = {
     "controller": _clinic(),
     "electricity-only": _electricity_only(),
@@ -283,6 +349,9 @@ FURTHER = {
     "gauges": _gauged(),
     "heads": _heads(),
     "ground": _ground(),
+    "one-meter": _one_meter(),
+    "by-hand": _by_hand(),
+    "display": _display(),
     "rate": _with("Flat 5", 53, _FLAT, "a rate register not read", 6.0),
 }
 

@@ -83,9 +83,9 @@ def read_sheet(
         doubts.append(strange)
     if not any(d.grave for d in doubts):
         doubts += against(entries, kind)
-    if len(points) < 4 and not any(d.grave for d in doubts):
+    if len({p.outdoor for p in points}) < 2 and not any(d.grave for d in doubts):
         doubts.append(grave(
-            "few", f"{len(points)} usable points; a table has at least 4: two outdoor by two flow "
+            "few", f"{len(points)} usable points; a table has at least 2: of two outdoor "
             "temperatures.", (),
         ))  # fmt: skip
     return Sheet(

@@ -15,6 +15,7 @@ MOST_SHARE = 0.8  # of Carnot that a maker's point may claim, common practice
 KELVIN = 273.15
 
 
+NEAR_FLOW, NEAR_INDOOR = 1.5, 2.0  # about the one that a table has [K], common practice
 USUAL_SLOPE = 0.03  # of a COP per kelvin, common practice
 
 
@@ -199,13 +200,20 @@ def surface(table: RatedTable, speed: str | None = None, airflow: float | None =
         points = [p for p in points if p not in ill]
     outdoor = np.array(sorted({p.outdoor for p in points}))
     flow = np.array(sorted({p.flow for p in points}))
-    if len(outdoor) < 2 or len(flow) < 2:
-        what = "indoor" if table.kind == TableKind.AIR else "flow"
+    if len(outdoor) < 2 or not len(flow):
         raise TableError(
-            f"rated: the points lie on one line. At least two outdoor and two {what} temperatures "
-            "are needed to compare at the same conditions."
+            "rated: the points are of one outdoor temperature. At least two are needed to compare "
+            "at the same conditions."
         )
     capacity, cop = _rows(points, outdoor, flow, airflow)
+    if len(flow) == 1:  # of one flow or indoor temperature: compared near it alone
+        near = NEAR_INDOOR if table.kind == TableKind.AIR else NEAR_FLOW
+        flow = np.array([flow[0] - near, flow[0] + near])
+        capacity, cop = np.repeat(capacity, 2, axis=1), np.repeat(cop, 2, axis=1)
+        if table.kind != TableKind.AIR:  # the share of Carnot holds, not the COP
+            middle = np.full(2, float(flow.mean()))
+            ideal = carnot(*np.meshgrid(outdoor, middle, indexing="ij"))
+            cop = cop / ideal * carnot(*np.meshgrid(outdoor, flow, indexing="ij"))
     used = capacity / cop
     share = cop / carnot(*np.meshgrid(outdoor, flow, indexing="ij"))
     return Surface(outdoor, flow, share, capacity, used if table.kind == TableKind.AIR else None)

@@ -23,6 +23,7 @@ class TrustKind(StrEnum):
     WIDE = "wide limits"
     DOUBTFUL = "doubtful"
     COUNTS_ONLY = "counts only"  # heat or electricity is not to be believed, or not measured
+    ELECTRICITY = "electricity only"
     NONE = "nothing"
 
 
@@ -81,12 +82,13 @@ def trust_state(
     ill = doubts[Touches.CONDITIONS] + doubts[Touches.HEAT] + doubts[Touches.ELECTRICITY]
     words = f"not while in doubt: {_list(ill)}" if ill else uncompared or "yes"
     claims.append(Claim("comparison with the rated table", not ill and not uncompared, words))
-    standing = _standing(claims[0], claims[2], widest, doubts)
+    standing = _standing(claims[0], claims[1], claims[2], widest, doubts)
     said = "; ".join(f"{c.what}: {c.words}" for c in claims[:2])
     counts = "counts yes" if claims[2].may else "counts no"
     brief = {
         TrustKind.DOUBTFUL: "doubtful",
         TrustKind.COUNTS_ONLY: "no COP, counts yes",
+        TrustKind.ELECTRICITY: "no COP, electricity yes",
         TrustKind.NONE: "no COP",
     }.get(standing, claims[0].words)
     return TrustState(
@@ -140,13 +142,19 @@ def _counts(what: str, known: bool, doubts: Sequence[str]) -> Claim:
 
 
 def _standing(
-    cop: Claim, counts: Claim, widest: Reckoning | None, doubts: dict[Touches, list[str]]
+    cop: Claim,
+    energies: Claim,
+    counts: Claim,
+    widest: Reckoning | None,
+    doubts: dict[Touches, list[str]],
 ) -> TrustKind:
     if cop.may and widest is not None and widest.cop is not None:
         return TrustKind.WIDE if widest.cop.relative > WIDE else TrustKind.SOUND
     if widest is not None and widest.cop is not None:
         return TrustKind.DOUBTFUL
-    return TrustKind.COUNTS_ONLY if counts.may else TrustKind.NONE
+    if counts.may:
+        return TrustKind.COUNTS_ONLY
+    return TrustKind.ELECTRICITY if energies.may else TrustKind.NONE
 
 
 def _addition(installation: Installation, plans: Sequence[Plan]) -> str | None:

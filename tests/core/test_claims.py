@@ -70,12 +70,12 @@ class State(TestCase):
         self.assertFalse(found.claims[1].may)
         self.assertIn("gaps", found.claims[1].words)
 
-    def test_broken_sensors_leave_nothing(self) -> None:
+    def test_broken_sensors_leave_the_electricity(self) -> None:
         readings = cycling()
         crossed = {"flow_temp": readings["return_temp"], "return_temp": readings["flow_temp"]}
         found = state(readings.with_channels(crossed))
-        self.assertEqual(found.kind, TrustKind.NONE)
-        self.assertEqual(found.brief, "no COP")
+        self.assertEqual(found.kind, TrustKind.ELECTRICITY)
+        self.assertEqual(found.brief, "no COP, electricity yes")
 
     def test_electricity_alone_counts_starts_and_says_what_is_cheapest(self) -> None:
         alone = cycling()

@@ -217,5 +217,6 @@ class Stand(TestCase):
         self.assertAlmostEqual(standing(made).expected.value, by_hand, 9)
 
     def test_words_for_the_metering(self) -> None:
-        self.assertEqual(standing(surveyed("swapped")[0]).metering_words, "no COP")
+        words = standing(surveyed("swapped")[0]).metering_words
+        self.assertEqual(words, "no COP, electricity yes")
         self.assertRegex(standing(surveyed("as-rated")[0]).metering_words, r"± \d+%")

@@ -23,7 +23,8 @@ export function Room({
 }) {
   const pk = Number(useParams().pk);
   const system = useSystem(pk);
-  const period = usePeriod(system.data, byDay);
+  // Of readings days apart a single day says nothing.
+  const period = usePeriod(system.data, byDay && system.data?.by_hand == null);
   if (system.isPending) return <Waiting what="the system" />;
   if (system.isError) return <Trouble error={system.error} again={() => void system.refetch()} />;
   const empty = needs && period === null;

@@ -1,5 +1,5 @@
 /** Rating: worse than promised, and why. */
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 
 import type { SystemShown } from "../api/client";
 import { useMe } from "../api/hooks";
@@ -8,6 +8,7 @@ import type { Period } from "../app/period";
 import { useSettings } from "../app/settings";
 import { shownIn, type Shown } from "../parts/numbers";
 import { Room } from "../parts/Room";
+import { Empty } from "../parts/Said";
 import { Tabs } from "../parts/Tabs";
 import { Findings } from "./Findings";
 import { Limits } from "./Limits";
@@ -29,7 +30,7 @@ type View = (typeof VIEWS)[number][0];
 export default function Rating() {
   const [params] = useSearchParams();
   const view = VIEWS.find(([key]) => key === params.get("view"))?.[0] ?? "findings";
-  return <Room needs={view !== "table" && view !== "scop" && view !== "limits"}>{(system, period) => <Inside system={system} period={period} view={view} />}</Room>;
+  return <Room needs={false}>{(system, period) => <Inside system={system} period={period} view={view} />}</Room>;
 }
 
 function Inside({ system, period, view }: { system: SystemShown; period: Period | null; view: View }) {
@@ -53,7 +54,14 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period 
   return (
     <>
       <Tabs label="Views of Rating" views={VIEWS} view={view} go={go} />
-      {view === "findings" && <Findings system={system} go={() => go("limits")} />}
+      {!period && (view === "findings" || view === "weather" || view === "same") && (
+        <Empty title="No readings yet">
+          <p>
+            Nothing has been logged, so nothing is compared. The <button className="key" onClick={() => go("table")}>rated table</button> and the <button className="key" onClick={() => go("scop")}>season by it</button> need no log; or <Link to={`/systems/${system.id}/log`}>import one</Link>.
+          </p>
+        </Empty>
+      )}
+      {view === "findings" && period && <Findings system={system} go={() => go("limits")} />}
       {view === "weather" && period && <OverWeather system={system} stretch={period.stretch} temp={temp} />}
       {view === "same" && period && <SameConditions system={system} stretch={period.stretch} temp={temp} power={power} />}
       {view === "table" && <RatedSheet system={system} temp={temp} power={power} />}

@@ -33,6 +33,7 @@ const TITLE: Record<string, string> = {
   "wide limits": "The metering can be believed, within wide limits",
   doubtful: "The metering is in doubt",
   "counts only": "No COP from this metering",
+  "electricity only": "No COP from this metering",
   nothing: "Nothing can be claimed from this metering",
 };
 

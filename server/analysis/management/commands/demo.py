@@ -32,7 +32,7 @@ from server.people.demo import NAME, PASSWORD, demo_user
 from stand_ins import notebook
 from stand_ins.files import write_all
 from stand_ins.scenario import simulate
-from stand_ins.varrick import INSTALLATIONS
+from stand_ins.varrick import BY_HAND, INSTALLATIONS
 
 # A file for the visitor to bring in herself: the two weeks after the record, in another dialect.
 NEXT_DAYS, NEXT_SEED, NEXT_DIALECT = 14, 21, "continental"
@@ -92,7 +92,10 @@ def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
     if not (directory / "truth.json").exists():
         say(f"simulating {scenario.name} …")
         directory.mkdir(parents=True, exist_ok=True)
-        write_all(simulate(scenario), directory, "plain")
+        done = simulate(scenario)
+        write_all(done, directory, "plain")
+        if key in BY_HAND:
+            (directory / "sheet.json").write_bytes(orjson.dumps(notebook.sheet(done)))
     if key == "as-rated" and not (base / NEXT_FILE).exists():
         folder = base / "next"
         folder.mkdir(exist_ok=True)
@@ -117,6 +120,8 @@ def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
         store(system, directory / "log.csv")
     if key == NOTEBOOK and not system.entries.exists():
         _write_down(system)
+    if key in BY_HAND and not system.entries.exists():
+        _fill_in(system, directory / "sheet.json")
     if not hasattr(system, "kept") or find(system).stale:
         keep(system)
     return system
@@ -140,12 +145,16 @@ def _shelve(table: RatedTable) -> None:
     )
 
 
-def _write_down(system: System) -> None:
-    """An owner's notebook for one of the systems."""
-    trace, installation = trace_of(system), system.installation
+def _fill_in(system: System, path: Path) -> None:
+    """The sheet of a system that is read by hand."""
+    cells = [Cells(row.pop("time"), row) for row in orjson.loads(path.read_bytes())]
+    _put_readings(system, cells)
+
+
+def _put_readings(system: System, cells: list[Cells]) -> None:
+    installation = system.installation
     zone = zone_named(installation.zone)
-    cells = [Cells(line.local, line.cells, note=line.note) for line in notebook.lines(trace, zone)]
-    readings, problems = read_rows(cells, installation.by_hand, zone, float(trace.stop))
+    readings, problems = read_rows(cells, installation.by_hand, zone, float(trace_of(system).stop))
     assert not problems, problems
     rows = [
         Written(None, Entry.Kind.READING, int(r.time), None, reading_content(r))
@@ -153,6 +162,16 @@ def _write_down(system: System) -> None:
         if r is not None
     ]
     write(system, None, f"{len(rows)} readings from a notebook", rows)
+
+
+def _write_down(system: System) -> None:
+    """An owner's notebook for one of the systems."""
+    trace = trace_of(system)
+    zone = zone_named(system.installation.zone)
+    _put_readings(
+        system,
+        [Cells(line.local, line.cells, note=line.note) for line in notebook.lines(trace, zone)],
+    )
     seen = [
         Written(
             None, Entry.Kind.OBSERVATION, int(instant(local, zone, "time")), None,
@@ -164,7 +183,7 @@ def _write_down(system: System) -> None:
     first = wall_clock(trace.start, zone).date()
     bills = [
         Written(None, Entry.Kind.BILL, int(bill.start), int(bill.stop), bill_content(bill))
-        for bill in notebook.bills(installation, zone, first)
+        for bill in notebook.bills(system.installation, zone, first)
     ]
     write(system, None, f"{len(bills)} bills", bills)
 
