@@ -47,7 +47,7 @@ def same_hours(surveyed: Survey, period: Period) -> SameHours | None:
     """The hours of a period at whose ends the survey is cut; None where nothing can be compared."""
     book, sums = surveyed.book, surveyed.book.sums
     plan = narrowest(surveyed.facts.plans)
-    if surveyed.withheld or plan is None or "expected" not in sums:
+    if surveyed.withheld or plan is None or not {"expected", "flow"} <= set(sums):
         return None
     use = book.within(period.start, period.stop) & surveyed.compared & (book.excluded < 0)
     heat, used = energy_of(surveyed, plan.given), energy_of(surveyed, plan.electricity)

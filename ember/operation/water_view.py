@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.clock import local_from_utc
-from ember.installation import Consumer
+from ember.installation import HEATERS, Consumer, working
 from ember.media import Fluid, liquid
 from ember.operation.within import KWH, Spread, Within, middle, one, quartiles
 from ember.quantity import Estimate
@@ -19,6 +19,7 @@ LEAST_QUIET = 12  # hours
 SET_POINT_STEP = 3.0  # by which lifts are told apart [K]
 OFTEN = 0.25  # of the lifts
 ROWS = 100
+USED_AT, COLD = 40.0, 10.0  # water at the tap and from the main [degC], common practice
 LEAST_STAGE = 0.05  # electricity in a stage for a COP to be shown [kWh]
 
 
@@ -26,7 +27,7 @@ LEAST_STAGE = 0.05  # electricity in a stage for a COP to be shown [kWh]
 class LiftRow:
     """One lift. start [s], length : of the reheating [s], low, high : of the tank [degC].
     electricity, heat [kWh], cop : at the level. heater : electricity of heaters meanwhile [kWh].
-    dwell : at the top [s]."""
+    dwell : at the top [s]. litres : of 40 °C that the charge gives with cold water of 10 °C."""
 
     start: float
     length: float
@@ -40,6 +41,7 @@ class LiftRow:
     outdoor: float | None
     defrosts: int
     dwell: float | None
+    litres: float | None
     marks: list[str]
 
 
@@ -132,8 +134,13 @@ def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
     whole = usual[found.whole[usual] > 0]
     lengths = ((found.stop - found.start) * within.found.step).astype(float)
     flow = found.flow[usual][np.isfinite(found.flow[usual])]
-    reachable = float(np.percentile(flow, 95)) - COIL_APPROACH if len(flow) else None
     warmest = middle(found.high[whole])
+    reachable = float(np.percentile(flow, 95)) - COIL_APPROACH if len(flow) else None
+    if reachable is not None:  # what was reached without a heater can be
+        helped = bool(working(within.surveyed.installation) & HEATERS)
+        plain = whole[found.heater[whole] == 0] if helped else whole
+        reached = found.high[plain][np.isfinite(found.high[plain])]
+        reachable = max([reachable, *np.percentile(reached, [90])]) if len(reached) else reachable
     stalls = int(np.count_nonzero(np.nan_to_num(found.dwell[usual]) >= STALL))
     standing = _standing(within)
     return WaterSeen(
@@ -167,26 +174,34 @@ def _alike(within: Within, name: str, pick: Ints) -> Alike:
     total = within.total(found.start[pick], found.stop[pick])
     minutes = (found.stop - found.start)[pick] * within.found.step / 60
     return Alike(
-        name, len(pick), total.electricity if total else None, total.heat if total else None,
+        name, len(pick), total.electricity if total else _together(within, pick),
+        total.heat if total else None,
         total.cop if total else None, middle(minutes), middle(found.outdoor[pick]),
         middle(found.flow[pick]),
     )  # fmt: skip
+
+
+def _together(within: Within, pick: Ints) -> Estimate | None:
+    """All metered electricity of some lifts [kWh], where no level can be computed."""
+    found = within.found.lifts
+    known = [one for one in within.used(found.start[pick], found.stop[pick]) if one is not None]
+    return sum(known[1:], known[0]) if known else None
 
 
 def _stages(within: Within, pick: Ints) -> list[Stage]:
     found = within.found.lifts
     if within.surveyed.withheld or not len(pick):
         return []
-    heat, electricity = found.by_heat[pick] / KWH, found.by_electricity[pick] / KWH
+    electricity = found.by_electricity[pick] / KWH
+    heat = found.by_heat[pick] / KWH
     stages = []
     for k in range(len(STAGES) - 1):
         used, given = float(np.nansum(electricity[:, k])), float(np.nansum(heat[:, k]))
         if used < LEAST_STAGE:
             continue
         lifts = int(np.count_nonzero(electricity[:, k] > 0))
-        stages.append(
-            Stage(float(STAGES[k]), float(STAGES[k + 1]), used, given, given / used, lifts)
-        )
+        cop = given / used if given > 0 else None
+        stages.append(Stage(float(STAGES[k]), float(STAGES[k + 1]), used, given, cop, lifts))
     return stages
 
 
@@ -281,6 +296,7 @@ def _rows(
     found, step = within.found.lifts, within.found.step
     order = shown[::-1]
     sums = within.sums(found.start[order], found.stop[order])[::-1]
+    used = within.used(found.start[order], found.stop[order])[::-1]
     rows = []
     for k, lift in enumerate(shown.tolist()):
         summed = sums[k] if sums else None
@@ -297,10 +313,20 @@ def _rows(
             LiftRow(
                 within.instants(found.start[[lift]])[0],
                 float(found.stop[lift] - found.start[lift]) * step, one(found.low, lift),
-                one(found.high, lift), summed.electricity if summed else None,
+                one(found.high, lift), summed.electricity if summed else used[k],
                 summed.heat if summed else None, summed.cop if summed else None,
                 one(found.heater, lift, 1 / KWH), one(found.flow, lift), one(found.outdoor, lift),
-                int(found.defrosts[lift]), dwell, marks,
+                int(found.defrosts[lift]), dwell, _litres(within, one(found.high, lift)), marks,
             )
         )  # fmt: skip
     return rows
+
+
+def _litres(within: Within, high: float | None) -> float | None:
+    """Water of 40 °C that a tank gives, mixed with cold [L]; None below 40 °C.
+
+    Source: mixing of equal heat capacities; cold water of 10 °C common practice."""
+    tank = within.surveyed.installation.tank
+    if tank is None or high is None or high < USED_AT:
+        return None
+    return tank.volume_l * tank.effective_share * (high - COLD) / (USED_AT - COLD)

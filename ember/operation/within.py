@@ -10,6 +10,7 @@ from ember.operation.record import Operation
 from ember.period import Period
 from ember.quantity import Estimate
 from ember.reckoning import Reckoning, reckon
+from ember.reckoning.reckon import metered
 from ember.reckoning.tally import KWH
 from ember.sums import figures
 from ember.survey import Survey
@@ -74,6 +75,15 @@ class Within:
                 self.instants(start), self.instants(stop), strict=True)],
             self.surveyed.withheld, cooling,
         )  # fmt: skip
+
+    def used(self, start: Ints, stop: Ints) -> list[Estimate | None]:
+        """All metered electricity of each of some spans of cells in order, whatever the heat does
+        [kWh]; None where it is not known."""
+        shares = self.surveyed.facts.shares
+        if not shares or not len(start):
+            return [None] * len(start)
+        totals, known = metered(self.surveyed.book, shares, self.groups(start, stop), len(start))
+        return [one if known[k] else None for k, one in enumerate(totals)]
 
     def total(self, start: Ints, stop: Ints) -> Reckoning | None:
         """The Reckoning of some spans together; None where no level can be computed."""

@@ -3112,7 +3112,7 @@ export interface components {
          * LiftRow
          * @description One lift. start [s], length : of the reheating [s], low, high : of the tank [degC].
          *     electricity, heat [kWh], cop : at the level. heater : electricity of heaters meanwhile [kWh].
-         *     dwell : at the top [s].
+         *     dwell : at the top [s]. litres : of 40 °C that the charge gives with cold water of 10 °C.
          */
         LiftRow: {
             cop: components["schemas"]["FigureShown"] | null;
@@ -3130,6 +3130,8 @@ export interface components {
             high: number | null;
             /** Length */
             length: number;
+            /** Litres */
+            litres: number | null;
             /** Low */
             low: number | null;
             /** Marks */

@@ -34,7 +34,7 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <Facts
         facts={[
-          { name: `COP of hot water, ${found.level}`, value: found.total?.cop ? figureText(found.total.cop) : "–", note: found.total?.cop ? plusMinus(found.total.cop) : null },
+          { name: `COP of hot water${found.level ? `, ${found.level}` : ""}`, value: found.total?.cop ? figureText(found.total.cop) : "–", note: found.total?.cop ? plusMinus(found.total.cop) : null },
           { name: "lifts", value: number(found.count, 0), note: `${found.a_day === null ? "" : `${number(found.a_day, 1)} a day`}${found.pasteurisations ? ` · ${found.pasteurisations} to pasteurise` : ""}` },
           { name: "electricity", value: found.total?.electricity ? `${figureText(found.total.electricity)} kWh` : "–", note: found.total?.electricity ? plusMinus(found.total.electricity) : null },
           { name: "reheating", value: reheat ? duration(reheat.median) : "–", note: found.low !== null && found.warmest !== null ? `${number(temp.of(found.low), 0)} to ${number(temp.of(found.warmest), 0)} ${temp.symbol}` : null },
@@ -116,6 +116,7 @@ function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & See
             <th className="num">highest flow, {temp.symbol}</th>
             <th className="num">outdoors, {temp.symbol}</th>
             <th className="num">dwell, min</th>
+            <th className="num">litres of 40 °C</th>
             <th>Marks</th>
           </tr>
         </thead>
@@ -139,6 +140,7 @@ function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & See
                 <td className="num">{row.flow === null ? "–" : number(temp.of(row.flow), 1)}</td>
                 <td className="num">{row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}</td>
                 <td className="num">{row.dwell === null ? "–" : number(row.dwell / 60, 0)}</td>
+                <td className="num">{row.litres === null ? "–" : number(row.litres, 0)}</td>
                 <td className="soft">{[...row.marks, ...(row.defrosts ? [`${row.defrosts} defrost${row.defrosts > 1 ? "s" : ""}`] : [])].join(", ")}</td>
               </tr>
             );

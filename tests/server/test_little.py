@@ -1,0 +1,170 @@
+"""Systems with little metering through the API: a sheet alone, a controller alone, electricity
+alone. What they can say is said in every room, and no more."""
+
+from dataclasses import replace
+from datetime import datetime, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+import orjson
+from django.test import TestCase
+
+from ember.byhand import Cells, read_rows
+from ember.house import House
+from ember.installation import Installation, ReportedHeat, Tariff
+from ember.logged import HandSeries
+from server.analysis.keep import find, keep
+from server.installations.models import System
+from server.logbook.entries import Written, reading_content, write
+from server.logbook.models import Entry
+from server.logbook.readings import has_record, record, span_of
+from server.logbook.store import store
+from server.work.models import Job
+from stand_ins.scenario import ZONE
+from tests.core import test_seldom
+from tests.server.helpers import log, signed_in, system
+
+REPORTED = ReportedHeat("heat", "heat_energy", includes=("heat_pump", "backup_heater"))
+SERIES = (
+    HandSeries("electricity", "electricity", "kWh", meter="meter", resolution=0.1),
+    HandSeries("heat", "heat", "kWh", meter="heat"),
+    HandSeries("outdoor", "other", "degC", channel="outdoor_temp"),
+)
+
+
+def house(name: str, **changes: Any) -> Installation:
+    made = test_seldom.Days().house(
+        zone=ZONE, by_hand=SERIES, house=House(design_outdoor=-6, design_flow=45),
+        tariff=Tariff(0.30), rated=test_seldom.FLAT,
+    )  # fmt: skip
+    return replace(made, name=name, **changes)
+
+
+def filled(described: Installation, weeks: int = 12) -> System:
+    """A system whose sheet has a reading a week: 100 kWh of electricity, 320 kWh of heat."""
+    made = System.describe(described)
+    first = datetime(2026, 1, 1, 8, tzinfo=ZoneInfo(described.zone))
+    rows = [
+        Cells(
+            f"{first + timedelta(days=7 * k):%Y-%m-%d %H:%M}",
+            {"electricity": f"{1000 + 100 * k}", "heat": f"{3000 + 320 * k}", "outdoor": "3"},
+        )
+        for k in range(weeks + 1)
+    ]
+    readings, problems = read_rows(rows, described.by_hand, ZoneInfo(described.zone), 2e9)
+    assert not problems, problems
+    entries = [
+        Written(None, Entry.Kind.READING, int(r.time), None, reading_content(r))
+        for r in readings
+        if r is not None
+    ]
+    write(made, None, "readings", entries)
+    keep(made)
+    return made
+
+
+class BySheet(TestCase):
+    def setUp(self) -> None:
+        self.client = signed_in()
+        self.system = filled(house("Sheet"))
+        self.address = f"/api/systems/{self.system.pk}"
+
+    def get(self, what: str, **query: str) -> Any:
+        return self.client.get(f"{self.address}/{what}", query).json()
+
+    def test_the_fleet_has_its_cop(self) -> None:
+        (row,) = self.client.get("/api/systems").json()["rows"]
+        self.assertAlmostEqual(row["system"]["spf"]["value"], 3.2)
+        self.assertFalse(row["stale"])
+
+    def test_the_frame_says_what_it_is_made_of(self) -> None:
+        shown = self.client.get(self.address).json()
+        self.assertEqual(shown["by_hand"], 13)
+        self.assertIn("7 days apart", shown["without_runs"])
+
+    def test_a_month_is_summed_compared_and_paid(self) -> None:
+        span = self.get("span", start="2026-02-01", stop="2026-02-28")
+        level = next(one for one in span["levels"] if one["reckoning"])
+        self.assertAlmostEqual(level["reckoning"]["cop"]["value"], 3.2)
+        self.assertEqual((span["runs"], span["defrosts"]), (None, None))
+        self.assertIsNotNone(span["comparison"])
+        money = self.get("money", start="2026-02-01", stop="2026-02-28")
+        self.assertAlmostEqual(money["total"]["cost"]["total"]["value"], 0.3 * 400, places=3)
+
+    def test_a_day_within_a_week_has_no_cop_of_its_own(self) -> None:
+        span = self.get("span", start="2026-02-03", stop="2026-02-03")
+        level = next(one for one in span["levels"] if one["reckoning"])
+        self.assertIsNone(level["reckoning"]["cop"])
+        self.assertIn("7 days", level["reckoning"]["why_not"])
+
+    def test_the_chart_draws_the_means_between_readings(self) -> None:
+        for stop in ("2026-02-05", "2026-03-20"):
+            answer = self.client.get(
+                f"{self.address}/window", {"start": "2026-02-01", "stop": stop, "points": 200}
+            )
+            self.assertEqual(answer.status_code, 200)
+            head = orjson.loads(
+                answer.content[4 : 4 + int.from_bytes(answer.content[:4], "little")]
+            )
+            named = {lane["channel"] for lane in head["lanes"]}
+            self.assertLessEqual({"heat", "power", "outdoor_temp"}, named)
+
+    def test_every_room_answers(self) -> None:
+        span = {"start": "2026-01-02", "stop": "2026-03-20"}
+        for what in ("rating", "same", "trust", "runs", "starts", "defrosts", "lifts", "control",
+                     "events"):  # fmt: skip
+            answer = self.client.get(f"{self.address}/{what}", span)
+            self.assertIn(answer.status_code, (200, 404), (what, answer.content[:200]))
+
+    def test_a_new_reading_makes_the_figures_anew(self) -> None:
+        before = find(self.system)
+        self.assertFalse(before.stale)
+        row = {"id": None, "time": "2026-04-02 08:00", "turns": {}, "note": "",
+               "cells": {"electricity": "2300", "heat": "7200"}}  # fmt: skip
+        body = {"rows": [row], "gone": []}
+        self.assertEqual(
+            self.client.post(f"{self.address}/sheet", body, "application/json").status_code, 200
+        )
+        self.system.refresh_from_db()
+        self.assertTrue(find(self.system).stale)
+        self.assertTrue(Job.objects.filter(system=self.system, kind="figures").exists())
+        keep(self.system)
+        span = self.get("span", start="2026-03-26", stop="2026-04-01")
+        level = next(one for one in span["levels"] if one["reckoning"])
+        self.assertAlmostEqual(level["reckoning"]["cop"]["value"], 3.6, delta=0.03)
+
+    def test_the_weather_may_be_fetched_for_its_time(self) -> None:
+        first, last = span_of(self.system)
+        self.assertEqual((last - first) / 86_400, 84)
+
+    def test_nothing_written_is_no_record(self) -> None:
+        empty = System.describe(house("Empty"))
+        self.assertFalse(has_record(empty))
+        self.assertIsNone(keep(empty))
+        self.assertIsNone(span_of(empty))
+
+
+class ByController(TestCase):
+    def test_what_it_reports_is_shown_as_such_and_ranks_nowhere(self) -> None:
+        described = house("Display", registers=(), reported=(REPORTED,), rated=test_seldom.FLAT)
+        made = filled(described)
+        client = signed_in()
+        (row,) = client.get("/api/systems").json()["rows"]
+        self.assertIsNone(row["system"]["spf"])
+        self.assertIn("As reported by the controller 3.2", row["system"]["sentence"])
+        span = client.get(
+            f"/api/systems/{made.pk}/span", {"start": "2026-01-02", "stop": "2026-03-20"}
+        ).json()
+        self.assertIsNone(span["comparison"])
+        cop = span["reported"]["cop"]
+        self.assertAlmostEqual(cop["value"], 3.2)
+        self.assertGreater(cop["U"], 0.3)  # ± 20 %, rectangular
+        self.assertIn("not measured", span["no_sum"])
+        self.assertAlmostEqual(span["power"]["a_day"]["value"], 100 / 7, places=2)
+
+    def test_the_sheet_of_a_system_with_a_log_stays_beside_it(self) -> None:
+        logged = system(days=3)
+        store(logged, log(days=3))
+        installation, trace = record(logged)
+        self.assertEqual(installation, logged.installation)
+        self.assertIn("flow_temp", trace)
