@@ -267,7 +267,7 @@ ALL = (
 def _one_meter() -> Scenario:
     """Healthy, metered as most are: one electricity meter for everything and one heat meter, whose
     register counts net; nobody knows what the pump takes."""
-    base = _base("Net store", 57, _HOUSE, MINUTE)
+    base = _base("Salt store", 57, _HOUSE, MINUTE)
     assert base.installation is not None
     described = replace(
         base.installation, electricity=(_main_meter("power:unit"),), consumers=ALL,
@@ -288,7 +288,7 @@ def _main_meter(channel: str) -> ElectricityMeter:
 
 def _by_hand() -> Scenario:
     """Healthy; nothing is logged but the weather. Both meters are read by hand, about weekly."""
-    base = replace(_base("Weigh house", 58, _HOUSE), days=365)
+    base = replace(_base("Signal house", 58, _HOUSE), days=365)
     assert base.installation is not None
     register = replace(base.installation.registers[0], circuit=None)
     described = replace(

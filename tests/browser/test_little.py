@@ -11,37 +11,35 @@ class Little(Pages):
     def test_a_sheet_is_a_system(self) -> None:
         page = self.page
         page.goto(self.stack.base)
-        row = page.get_by_role("row", name=re.compile("Weigh house"))
+        row = page.get_by_role("row", name=re.compile("Signal house"))
         expect(row).to_contain_text(re.compile(r"\d\.\d+ ± \d\.\d+"))
-        self.go("Weigh house", "log")
+        self.go("Signal house", "log")
         expect(page.get_by_text(re.compile(r"\d+ readings by hand:"))).to_be_visible()
         expect(page.get_by_role("button", name="By hand")).to_have_attribute("aria-pressed", "true")
-        self.go("Weigh house", "running")
+        self.go("Signal house", "running")
         expect(page.get_by_test_id("cop")).to_have_text(re.compile(r"\d\.\d+"))
         expect(self.panel()).to_contain_text("Modes not told apart")
         page.get_by_role("tab", name="Runs").click()
         expect(page.get_by_text("Only the sum between two readings is known")).to_be_visible()
-        self.go("Weigh house", "rating", "view=weather")
+        self.go("Signal house", "rating", "view=weather")
         expect(page.get_by_text("whole intervals between readings").first).to_be_visible()
-        self.go("Weigh house", "money")
+        self.go("Signal house", "money")
         expect(page.get_by_text("do not tell the hours")).to_be_visible()
         expect(page.get_by_test_id("months")).not_to_contain_text("night")
 
     def test_a_reading_with_its_unit_is_stored_and_told_to_the_rooms(self) -> None:
         page = self.page
-        self.go("Weigh house", "log")
-        pk = self.stack.system("Weigh house")
+        self.go("Signal house", "log")
+        pk = self.stack.system("Signal house")
         rows = len(self.stack.get(f"/api/systems/{pk}/sheet")["rows"])
         page.get_by_placeholder("new reading").fill("2025-11-20 08:00")
-        page.get_by_label(re.compile("^electricity, row")).last.fill("2500 kWh")
-        page.get_by_label(re.compile("^heat, row")).last.fill("3,5 MWh")
+        # The row being typed is the last but one: another empty one follows it.
+        page.get_by_label(re.compile("^electricity, row")).nth(-2).fill("2500 kWh")
+        page.get_by_label(re.compile("^heat, row")).nth(-2).fill("3,5 MWh")
         page.get_by_role("button", name=re.compile("^Store")).click()
         self.stack.wait(lambda: len(self.stack.get(f"/api/systems/{pk}/sheet")["rows"]) > rows)
         last = self.stack.get(f"/api/systems/{pk}/sheet")["rows"][-1]
         self.assertEqual(last["cells"], {"electricity": "2500.0", "heat": "3500"})
-        shown = self.stack.get(f"/api/systems/{pk}")
-        self.stack.wait(lambda: self.stack.get(f"/api/systems/{pk}")["stop"] > shown["start"])
-        page.get_by_role("button", name="Undo", exact=True).first.click()
 
     def test_what_a_controller_reports(self) -> None:
         page = self.page
@@ -63,9 +61,9 @@ class Little(Pages):
 
     def test_one_meter_for_everything(self) -> None:
         page = self.page
-        self.go("Net store", "rating", "view=weather")
+        self.go("Salt store", "rating", "view=weather")
         expect(page.get_by_text("Compared at H4, the narrowest level")).to_be_visible()
-        self.go("Net store", "setup")
+        self.go("Salt store", "setup")
         meters = page.get_by_role("table", name="Meters")
         expect(meters.get_by_text("the whole: H4").first).to_be_visible()
         # What serves hot water alone is no meter of the whole any more.
@@ -74,9 +72,10 @@ class Little(Pages):
         expect(meters.get_by_text("the whole: H4").first).to_be_visible()
         meters.get_by_label("main meter serves").select_option("hot_water")
         expect(meters.get_by_text("hot water: H4").first).to_be_visible()
-        expect(page.get_by_text("for heating not metered").first).to_be_visible()
+        lacking = page.get_by_text("for heating not metered").filter(visible=True)
+        expect(lacking.first).to_be_visible()
         page.get_by_label("The backup heater surely rests").check()
-        expect(page.get_by_role("button", name="Store")).to_be_enabled()
+        expect(page.get_by_role("button", name="Store", exact=True)).to_be_enabled()
 
     def test_the_rated_table_needs_no_log(self) -> None:
         page = self.page
@@ -90,4 +89,4 @@ class Little(Pages):
         page.goto(f"{self.stack.base}/systems/{pk}/rating")
         expect(page.get_by_text("Nothing has been logged, so nothing is compared")).to_be_visible()
         page.get_by_role("tab", name="Rated table").click()
-        expect(page.get_by_role("heading", name=re.compile("table", re.I)).first).to_be_visible()
+        expect(page.get_by_role("table", name="Rated table")).to_be_visible()

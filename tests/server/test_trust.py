@@ -51,7 +51,7 @@ class WithRecord(TestCase):
 class Corrections(WithRecord):
     def test_what_a_check_proposes_is_accepted_listed_and_undone(self) -> None:
         shown = self.get("/trust", **SPAN).json()
-        self.assertEqual(shown["kind"], "nothing")
+        self.assertEqual(shown["kind"], "electricity only")
         self.assertIsNone(shown["cop"])
         check = next(c for c in shown["checks"] if c["name"] == "swapped sensors")
         self.assertEqual(check["soundness"], Soundness.BROKEN.value)
