@@ -40,6 +40,13 @@ describe("lanes", () => {
     expect(readAt(row!, 10)[0]!.text).toBe("–");
   });
 
+  it("call a COP rated only where there is a table", () => {
+    const [alone] = rowsOf(window(lane("cop", [3])), PAIRS, "SI");
+    expect(alone!.symbol).toBe("measured");
+    const [both] = rowsOf(window(lane("cop", [3]), lane("rated", [3.2])), PAIRS, "SI");
+    expect(both!.symbol).toBe("measured over rated");
+  });
+
   it("fill the height without overlapping", () => {
     const rows = rowsOf(window(lane("flow_temp", [40]), lane("flow_rate", [1]), lane("power", [900]), lane("outdoor_temp", [2])), PAIRS, "SI");
     const places = layout(rows, 600);

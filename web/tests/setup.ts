@@ -1,5 +1,5 @@
 /** What jsdom lacks and the screens ask for. */
-import { cleanup } from "@testing-library/react";
+import { cleanup, configure } from "@testing-library/react";
 import { afterEach } from "vitest";
 
 Object.defineProperty(window, "matchMedia", { value: () => ({ matches: false, addEventListener: () => undefined }) });
@@ -8,6 +8,8 @@ globalThis.ResizeObserver = class {
   unobserve() {}
   disconnect() {}
 };
+// A slow machine is no fault.
+configure({ asyncUtilTimeout: 15_000 });
 HTMLCanvasElement.prototype.getContext = () => null;
 
 afterEach(() => {

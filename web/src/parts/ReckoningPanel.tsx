@@ -302,9 +302,11 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
           <Row name="Outdoors">
             <HonestFigure proof={{ title: "Mean outdoor temperature", about, figure: inUnit(span.outdoor, temp), formula: "mean over the time in which it is known" }} />
           </Row>
-          <Row name="Flow, while heating">
-            <HonestFigure proof={{ title: "Mean flow temperature", about, figure: inUnit(span.flow, temp), formula: "mean over start-up, heating and hot water" }} />
-          </Row>
+          {span.flow && (
+            <Row name="Flow, while heating">
+              <HonestFigure proof={{ title: "Mean flow temperature", about, figure: inUnit(span.flow, temp), formula: "mean over start-up, heating and hot water" }} />
+            </Row>
+          )}
           <Row name="Starts · defrosts">
             {span.runs === null && span.defrosts === null ? "not known" : `${span.runs ?? "not known"} · ${span.defrosts ?? "not known"}`}
           </Row>

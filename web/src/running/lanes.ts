@@ -115,7 +115,8 @@ export function rowsOf(window: Window, pairs: UnitPair[], units: Units, hidden: 
     if (!drawn.length || hidden.includes(kind.key)) return [];
     const shown = kind.unit ? shownIn(pairs, kind.unit, units) : { symbol: "", of: (value: number) => value };
     const title = kind.key === "cop" ? `COP${window.level ? ` at ${window.level}` : ""}` : kind.title;
-    return [{ ...kind, title, symbol: kind.key === "cop" ? "measured over rated" : shown.symbol, shown, drawn }];
+    const rated = drawn.some((one) => one.lane.channel === "rated");
+    return [{ ...kind, title, symbol: kind.key === "cop" ? (rated ? "measured over rated" : "measured") : shown.symbol, shown, drawn }];
   });
 }
 
