@@ -26,6 +26,8 @@ LEAST_STRETCHES = 4  # of the sample that show a relation
 ROOM = (12.0, 30.0)  # [degC] between which a room's temperature lies
 ROOM_SPREAD = 6.0  # between its 5th and 95th percentile, at most [K]
 PARTED = 1.0  # by which flow and return part while the unit runs, at least [K]
+LEAST_POWER = 50.0  # that a power which falls below zero must reach to be one [W]
+NO_WATER = (-45.0, 115.0)  # beyond which no temperature of a plant lies in the middle [degC]
 FAHRENHEIT = 50.0  # a room's median that must be in °F
 
 TEMPERATURES = ("flow_temp", "return_temp", "outdoor_temp", "room_temp", "tank_temp")
@@ -369,6 +371,10 @@ def _held_to(guess: Guess, seen: _Seen | None, numeric: bool, sample: Sample) ->
         if len(rise) and np.count_nonzero(rise < 0) > 0.1 * max(int(np.count_nonzero(rise)), 1):
             return replace(guess, quantity=back[kind], sure=False,
                            reason=f"{guess.reason}, and it rises and falls")  # fmt: skip
+    watts = conversion(guess.unit, "watt") if guess.unit and kind == "power" else None
+    if watts is not None and seen.low < 0 and watts[0] * seen.high < LEAST_POWER:
+        why = f"{guess.reason}, but it falls below zero and never exceeds {LEAST_POWER:.0f} W"
+        return replace(guess, quantity=None, sure=False, reason=why, choices=(kind,))
     to = conversion(guess.unit, "degC") if guess.unit and kind in TEMPERATURES else (1.0, 0.0)
     if kind in TEMPERATURES and to is not None:
         low, middle, high = (float(to[0] * v + to[1]) for v in (seen.low, seen.middle, seen.high))
@@ -379,6 +385,9 @@ def _held_to(guess: Guess, seen: _Seen | None, numeric: bool, sample: Sample) ->
             "flow_temp": middle < 8.0,
             "return_temp": middle < 5.0,
         }[kind]
+        if not NO_WATER[0] < middle < NO_WATER[1]:
+            why = f"{guess.reason}, but it lies around {middle:.0f} °C"
+            return replace(guess, quantity=None, sure=False, reason=why, choices=())
         ambient = Says.AMBIENT in concepts(guess.header) and kind == "outdoor_temp"
         if ill and ambient and ROOM[0] < middle < ROOM[1]:
             return replace(guess, quantity="room_temp", reason=f"{guess.reason}, warm and steady")

@@ -197,3 +197,71 @@ class Readings(TestCase):
         self.assertEqual(found.quantity, "room_temp")
         (found,), _ = guesses(["Ambient [°C]"], sample_of({"x": made["outdoor_temp"]}))
         self.assertEqual(found.quantity, "outdoor_temp")
+
+
+class AgainstEachOther(TestCase):
+    """A sure guess that is wrong is worse than a question: headers of every language over readings
+    that are, and that are not, what they say."""
+
+    WORDS = ("flow_temp", "return_temp", "flow_rate", "outdoor_temp", "power")
+
+    def sets(self):
+        """A header of each quantity in every language that has them all."""
+        for language, headers in HEADERS.items():
+            named = {}
+            for header, quantity in headers.items():
+                named.setdefault(quantity, header)
+            if set(self.WORDS) <= set(named):
+                yield language, {quantity: named[quantity] for quantity in self.WORDS}
+
+    def columns(self, named, readings_of):
+        """Readings under headers, in the unit that each header says."""
+        made = readings()
+        scale = {"(kW)": 1e-3, "(m3/h)": 0.06, "[l/h]": 60.0, "(l/h)": 60.0}
+        found = {}
+        for quantity in self.WORDS:
+            header = named[quantity]
+            factor = next((v for k, v in scale.items() if header.endswith(k)), 1.0)
+            found[header] = made[readings_of.get(quantity, quantity)] * factor
+        return found
+
+    def test_words_that_are_right_are_taken(self) -> None:
+        seen = 0
+        for language, named in self.sets():
+            columns = self.columns(named, {})
+            found, asked = guesses(list(columns), sample_of(columns))
+            with self.subTest(language):
+                self.assertEqual([g.quantity for g in found], list(self.WORDS))
+                self.assertEqual(asked, [])
+            seen += 1
+        self.assertGreaterEqual(seen, 6)
+
+    def test_a_temperature_under_the_word_of_a_power_is_none(self) -> None:
+        for language, named in self.sets():
+            if "kW" in named["power"]:
+                continue  # kilowatts may well lie there
+            columns = self.columns(named, {})
+            columns[named["power"]] = readings()["outdoor_temp"]
+            found, _ = guesses(list(columns), sample_of(columns))
+            with self.subTest(language):
+                self.assertNotEqual(found[4].quantity, "power")
+
+    def test_a_register_under_the_word_of_a_temperature_is_none(self) -> None:
+        for language, named in self.sets():
+            columns = self.columns(named, {})
+            columns[named["outdoor_temp"]] = readings()["energy"]
+            found, _ = guesses(list(columns), sample_of(columns))
+            with self.subTest(language):
+                self.assertNotIn(found[3].quantity, ("outdoor_temp", "room_temp", "tank_temp"))
+
+    def test_order_of_the_columns_does_not_matter(self) -> None:
+        rng = np.random.default_rng(5)
+        for language, named in self.sets():
+            columns = self.columns(named, {})
+            names = list(columns)
+            for _ in range(4):
+                order = rng.permutation(len(names))
+                turned = {names[k]: columns[names[k]] for k in order}
+                found, _ = guesses(list(turned), sample_of(turned))
+                wanted = [self.WORDS[k] for k in order]
+                self.assertEqual([g.quantity for g in found], wanted, language)
