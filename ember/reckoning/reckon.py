@@ -188,8 +188,9 @@ def _heat_lines(tally: "Tally", k: int, plan: Plan) -> tuple[Line, ...]:
         for state in HEAT_LINES
     ]
     lines.append(Line("cooling, taken out", "", energy(State.COOLING)))
-    lines.append(Line("modes not told apart", "", energy(State.UNKNOWN)))
-    named = (*HEAT_LINES, State.COOLING, State.UNKNOWN)
+    open_ = (State.UNKNOWN, State.RUNNING)
+    lines.append(Line("modes not told apart", "", _added([energy(state) for state in open_])))
+    named = (*HEAT_LINES, State.COOLING, *open_)
     rest = _added([energy(state) for state in State if state not in named])
     lines.append(Line("pump overrun and other", "", rest))
     return tuple(line for line in lines if line.energy.value)

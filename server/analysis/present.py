@@ -13,6 +13,7 @@ from ember.assessment import Assessment
 from ember.clock import iso_local, zone_named
 from ember.export import plain
 from ember.findings import Cause, Finding
+from ember.installation import Service
 from ember.intake import IntakeReport, Treatment
 from ember.metering import Level
 from ember.quantity import Estimate
@@ -48,6 +49,15 @@ def report(
     """The whole assessment, set for reading. doubts : of the rated table."""
     parts: list[RenderableType] = [_head(assessment), *reckoning_block(assessment)]
     parts += [_heading("Boundaries"), _levels(assessment)]
+    for found in assessment.total.services:
+        name = "EER" if found.service == Service.COOLING else "COP"
+        if found.reckoning is not None:
+            parts += sum_block(found.reckoning, f"{found.service.words}, {name}")
+        else:
+            parts.append(_sentence(f"{found.service.words.capitalize()}. ", found.why_not or ""))
+    if (reported := assessment.total.reported) is not None and reported.cop is not None:
+        said = f"{figure(reported.cop)} at {reported.level}, not measured; no verdict rests on it."
+        parts.append(_sentence("As the controller reports it. ", said))
     parts += [_heading("Metering"), _checks(assessment)]
     parts += [_heading("Against the rated table"), *_rating(assessment)]
     parts += [_sentence("The table. ", doubt) for doubt in doubts]

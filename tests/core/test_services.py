@@ -153,3 +153,10 @@ class Idle(TestCase):
         self.assertEqual(found["qh"], ("the whole: H2 to H4", "heating: H2 to H4"))
         self.assertEqual(found["ew"], ("the whole: H2 to H4", "hot water: H2 to H4"))
         self.assertEqual(found["spare"], ())
+
+
+class Words(TestCase):
+    def test_heat_whose_mode_is_not_known_has_a_line_of_its_own(self) -> None:
+        readings = registers(energy__e=300, heat_energy__q=1120)
+        found = assess(house({"e": "all"}, {"q": "all"}), readings).main
+        self.assertEqual([line.name for line in found.heat_lines], ["modes not told apart"])
