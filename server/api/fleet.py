@@ -12,7 +12,14 @@ from ninja.files import UploadedFile
 
 from ember.description import installation_from_json
 from ember.errors import DescriptionError
-from ember.installation import Consumer, ElectricityMeter, Installation, WaterCircuit
+from ember.installation import (
+    Consumer,
+    ElectricityMeter,
+    Installation,
+    TableKind,
+    WaterCircuit,
+    table_kind,
+)
 from ember.rating import table_from_csv
 from server.analysis.keep import find, renew, state_of, stored_imports
 from server.analysis.models import Kept
@@ -66,8 +73,8 @@ class Beginning:
 @dataclass(frozen=True)
 class SystemShown:
     """One system: what the frame needs. zone : of its local time; currency : of its tariff.
-    by_hand : its record is what people read at its meters, so many times. without_runs : why
-    nothing is said of runs; null where it is."""
+    by_air : the unit gives its heat to room air. by_hand : its record is what people read at its
+    meters, so many times. without_runs : why nothing is said of runs; null where it is."""
 
     id: int
     name: str
@@ -80,6 +87,7 @@ class SystemShown:
     stale: bool
     days: DaysShown | None
     corrections: list[str]
+    by_air: bool
     by_hand: int | None
     without_runs: str | None
 
@@ -135,6 +143,7 @@ def system(request: HttpRequest, pk: int) -> HttpResponse:
         "currency": installation.tariff.currency if installation.tariff else None,
         "step": None, "start": None, "stop": None, "stale": False, "days": None,
         "corrections": [], "by_hand": None, "without_runs": None,
+        "by_air": table_kind(installation.unit.kind) == TableKind.AIR,
     }  # fmt: skip
     if kept is not None:
         found = find(described)

@@ -4710,10 +4710,12 @@ export interface components {
         /**
          * SystemShown
          * @description One system: what the frame needs. zone : of its local time; currency : of its tariff.
-         *     by_hand : its record is what people read at its meters, so many times. without_runs : why
-         *     nothing is said of runs; null where it is.
+         *     by_air : the unit gives its heat to room air. by_hand : its record is what people read at its
+         *     meters, so many times. without_runs : why nothing is said of runs; null where it is.
          */
         SystemShown: {
+            /** By Air */
+            by_air: boolean;
             /** By Hand */
             by_hand: number | null;
             /** Corrections */

@@ -56,9 +56,11 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period;
   );
   const left = params.get("day");
   const go = (to: View) => to !== view && put(change(view, to, period.from === period.to ? period.from : null, left));
+  // A unit that gives its heat to air makes no hot water.
+  const views = VIEWS.filter(([key]) => key !== "hot-water" || !system.by_air);
   const turn = (by: number) => {
-    const at = VIEWS.findIndex(([key]) => key === view);
-    go(VIEWS[(at + by + VIEWS.length) % VIEWS.length]![0]);
+    const at = views.findIndex(([key]) => key === view);
+    go(views[(at + by + views.length) % views.length]![0]);
   };
   useKeys({ v: () => turn(1), V: () => turn(-1) });
   const temp = useMemo(() => shownIn(me.data?.units ?? [], "degC", units), [me.data, units]);
@@ -69,7 +71,7 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period;
   const Table = view === "day" ? null : TABLES[view];
   return (
     <>
-      <Tabs label="Views of Running" views={VIEWS} view={view} go={go} />
+      <Tabs label="Views of Running" views={views} view={view} go={go} />
       {Table && system.without_runs ? <p className="notice mild">{system.without_runs}</p> : Table ? <Table system={system} stretch={period.stretch} temp={temp} show={show} /> : <Day system={system} period={period} put={put} />}
     </>
   );
