@@ -27,7 +27,7 @@ ROOM = (12.0, 30.0)  # [degC] between which a room's temperature lies
 ROOM_SPREAD = 6.0  # between its 5th and 95th percentile, at most [K]
 PARTED = 1.0  # by which flow and return part while the unit runs, at least [K]
 LEAST_POWER = 50.0  # that a power which falls below zero must reach to be one [W]
-NO_WATER = (-45.0, 115.0)  # beyond which no temperature of a plant lies in the middle [degC]
+NO_WATER = (-60.0, 260.0)  # no temperature of a plant, in °F neither
 FAHRENHEIT = 50.0  # a room's median that must be in °F
 
 TEMPERATURES = ("flow_temp", "return_temp", "outdoor_temp", "room_temp", "tank_temp")

@@ -320,7 +320,7 @@ class UsualPlants(TestCase):
     @classmethod
     def setUpClass(cls) -> None:
         count = len(USUAL)
-        cls.plants = [seen_seldom(count * k + (2 * k) % count, 60) for k in range(len(SELDOM))]
+        cls.plants = [seen_seldom(count * k + (2 * k) % count, 45) for k in range(len(SELDOM))]
 
     def test_each_way_is_there(self) -> None:
         self.assertEqual({(p.step, p.counters) for p in self.plants}, set(SELDOM))
