@@ -181,6 +181,8 @@ def _heat_lines(tally: "Tally", k: int, plan: Plan) -> tuple[Line, ...]:
     shares = plan.given
 
     def energy(state: State) -> Estimate:
+        if not tally.state_pieces[k][state]:
+            return Estimate(0.0, "kWh", ())
         return _added([tally.state(k, name, state).scaled(sign) for sign, name in shares])
 
     lines = [
