@@ -3,7 +3,7 @@
 from ember.byhand.doubts import Doubt, doubts
 from ember.byhand.record import Sheet, record_of, sheet_of
 from ember.byhand.sheet import Cells, Problem, Reading, Turn, read_rows
-from ember.byhand.sums import HandBook, book_of, hand_book
+from ember.byhand.sums import HandBook, hand_book
 
 __all__ = [
     "Cells",
@@ -13,7 +13,6 @@ __all__ = [
     "Reading",
     "Sheet",
     "Turn",
-    "book_of",
     "doubts",
     "hand_book",
     "read_rows",

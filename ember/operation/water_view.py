@@ -88,11 +88,9 @@ class WaterSeen:
 
     why_none : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
     quartiles [s]. stalls : lifts that dwelt at the top. reachable : the highest flow temperature
-    less
-    the coil's approach [degC], against warmest : median of the lifts' highest; out_of_reach : the
-    latter lies above. stalls_often : in a quarter of the lifts. heaters :
-    electricity
-    of heaters in the period, share : of heat into the tank by them during lifts.
+    less the coil's approach [degC], against warmest : median of the lifts' highest; out_of_reach :
+    the latter lies above. stalls_often : in a quarter of the lifts. heaters : electricity of
+    heaters in the period, share : of heat into the tank by them during lifts.
     """
 
     level: str | None
@@ -296,7 +294,7 @@ def _rows(
     found, step = within.found.lifts, within.found.step
     order = shown[::-1]
     sums = within.sums(found.start[order], found.stop[order])[::-1]
-    used = within.used(found.start[order], found.stop[order])[::-1]
+    used = [] if sums else within.used(found.start[order], found.stop[order])[::-1]
     rows = []
     for k, lift in enumerate(shown.tolist()):
         summed = sums[k] if sums else None

@@ -4922,11 +4922,9 @@ export interface components {
          *
          *     why_none : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
          *     quartiles [s]. stalls : lifts that dwelt at the top. reachable : the highest flow temperature
-         *     less
-         *     the coil's approach [degC], against warmest : median of the lifts' highest; out_of_reach : the
-         *     latter lies above. stalls_often : in a quarter of the lifts. heaters :
-         *     electricity
-         *     of heaters in the period, share : of heat into the tank by them during lifts.
+         *     less the coil's approach [degC], against warmest : median of the lifts' highest; out_of_reach :
+         *     the latter lies above. stalls_often : in a quarter of the lifts. heaters : electricity of
+         *     heaters in the period, share : of heat into the tank by them during lifts.
          */
         WaterSeen: {
             /** A Day */
