@@ -82,14 +82,16 @@ def on_change(times: Seconds, columns: Sequence[Floats], stated: float | None) -
 
     Source: common practice.
     """
-    every = uneven(times)
+    gaps = np.diff(times)
+    by_clock = len(gaps) > 0 and gaps[0] > 0 and bool((gaps == gaps[0]).all())
+    every = not by_clock and uneven(times)
     looked = []
     for values in columns:
         mask = np.isfinite(values)
         count = int(np.count_nonzero(mask))
         if count > LEAST:
             looked.append(every if count > FULL * len(times) else uneven(times[mask]))
-    if not looked or (np.mean(looked) < 0.5 and not stands(times, columns)):
+    if not looked or (np.mean(looked) < 0.5 and (by_clock or not stands(times, columns))):
         return None
     if stated is not None:
         return OnChange(stated, "as described", times)

@@ -308,15 +308,15 @@ def _seen(values: Floats, sample: Sample) -> _Seen | None:
     known = values[np.isfinite(values)]
     if len(known) < 20:
         return None
-    least, low, middle, high = np.percentile(known, [0.1, 5, 50, 95])
+    least, begin, low, middle, high, end = np.percentile(known, [0.1, 1, 5, 50, 95, 99])
     rise = sample.rises(values)
     rise = rise[np.isfinite(rise)]
     up, down = float(rise[rise > 0].sum()), float(-rise[rise < 0].sum())
     moved = np.count_nonzero(rise)
     falls = np.count_nonzero(rise < 0)
     # A register is far from zero against what it moves in a row, and ends where it is highest.
-    ends = known[-max(1, len(known) // 50) :].max() >= np.percentile(known, 99)
-    begins = known[: max(1, len(known) // 50)].min() <= np.percentile(known, 1)
+    ends = known[-max(1, len(known) // 50) :].max() >= end
+    begins = known[: max(1, len(known) // 50)].min() <= begin
     register = bool(
         moved and up > 0 and ends and begins
         and (falls <= FALLS * moved or (down < NET * up and falls < 0.35 * moved))

@@ -47,56 +47,71 @@ class Sample:
 
 def sampled(buffer: pa.Buffer, dialect: Dialect, stamps: Stamps) -> Sample:
     """Stretches of a table. What cannot be read there is unknown, never an error."""
-    lines = _lines(buffer, dialect)
-    table = csv.read_csv(
-        pa.BufferReader("\n".join(lines).encode("utf-8", "replace")),
-        read_options=csv.ReadOptions(
-            column_names=["#", *(f"c{k}" for k in range(len(dialect.headers)))]
-        ),
-        parse_options=csv.ParseOptions(
-            delimiter=dialect.separator, invalid_row_handler=lambda _: "skip"
-        ),
-        convert_options=csv.ConvertOptions(
-            column_types={f"c{k}": pa.string() for k in range(len(dialect.headers))}
-            | {"#": pa.int64()},
-            null_values=NULLS, strings_can_be_null=True,
-        ),
-    ) if lines else None  # fmt: skip
-    if table is None or not table.num_rows:
+    text = _rows(buffer, dialect)
+    if not text:
         return Sample(np.empty(0), np.empty(0, np.int64), {}, {})
+    cells = {k: f"c{k}" for k in range(len(dialect.headers))}
+    kinds = {c: pa.string() if k in stamps.columns else pa.float64() for k, c in cells.items()}
+    try:  # as most logs are: numbers throughout
+        table = _parsed(text, dialect, kinds)
+    except pa.ArrowInvalid:
+        table = _parsed(text, dialect, dict.fromkeys(kinds, pa.string()))
     numbers: dict[int, Floats] = {}
     texts: dict[int, list[str]] = {}
-    for k in range(len(dialect.headers)):
+    for k, name in cells.items():
         if k in stamps.columns:
             continue
-        cells = pc.utf8_trim_whitespace(table.column(f"c{k}"))
-        values = np.asarray(numbers_in(cells, dialect.decimal).to_numpy(), np.float64)
-        there = len(cells) - cells.null_count
+        column = table.column(name)
+        if pa.types.is_floating(column.type):
+            numbers[k] = column.to_numpy()
+            continue
+        column = pc.utf8_trim_whitespace(column)
+        values = np.asarray(numbers_in(column, dialect.decimal).to_numpy(), np.float64)
+        there = len(column) - column.null_count
         if there and int(np.isfinite(values).sum()) < 0.5 * there:
-            texts[k] = cells.to_pylist()
+            texts[k] = column.to_pylist()
         else:
             numbers[k] = values
-    columns = {k: table.column(f"c{k}") for k in sorted(stamps.columns)}
+    columns = {k: table.column(cells[k]) for k in sorted(stamps.columns)}
     return Sample(
         seconds_of(stamps, columns), table.column("#").to_numpy().astype(np.int64), numbers, texts
     )
 
 
-def _lines(buffer: pa.Buffer, dialect: Dialect) -> list[str]:
-    """Lines from all over the file, each with the number of its stretch before it."""
+def _parsed(text: bytes, dialect: Dialect, kinds: dict[str, pa.DataType]) -> pa.Table:
+    """Rows that begin with the number of their stretch; those of another width are left out."""
+    return csv.read_csv(
+        pa.BufferReader(text),
+        read_options=csv.ReadOptions(column_names=["#", *kinds]),
+        parse_options=csv.ParseOptions(
+            delimiter=dialect.separator, invalid_row_handler=lambda _: "skip"
+        ),
+        convert_options=csv.ConvertOptions(
+            column_types=kinds | {"#": pa.int64()}, null_values=NULLS, strings_can_be_null=True,
+            decimal_point=dialect.decimal,
+        ),
+    )  # fmt: skip
+
+
+def _rows(buffer: pa.Buffer, dialect: Dialect) -> bytes:
+    """Rows from all over the file, each with the number of its stretch before it."""
     codec = "utf-8" if dialect.encoding == "UTF-8" else "cp1252"
-    if len(buffer) <= WHOLE:
-        text = bytes(buffer).decode(codec, "replace").removeprefix("\ufeff")
-        rows = text.splitlines()[dialect.data_row - 1 :]
-        return [f"0{dialect.separator}{row}" for row in rows if row.strip()]
+    whole = len(buffer) <= WHOLE
+    places, length = ([0], len(buffer)) if whole else (
+        np.linspace(0, len(buffer) - LENGTH, PLACES, dtype=int), LENGTH
+    )  # fmt: skip
     found: list[str] = []
-    for number, offset in enumerate(np.linspace(0, len(buffer) - LENGTH, PLACES, dtype=int)):
-        text = bytes(buffer[offset : offset + LENGTH]).decode(codec, "replace")
-        rows = text.splitlines()[1:-1]  # the first and the last may be cut
-        if offset < LENGTH:
-            rows = rows[dialect.data_row :]
-        found += [f"{number}{dialect.separator}{row}" for row in rows if row.strip()]
-    return found
+    for number, offset in enumerate(places):
+        text = bytes(buffer[offset : offset + length]).decode(codec, "replace")
+        text = text.removeprefix("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
+        before = dialect.data_row - 1 if offset < length else 1  # the first may be cut, as the last
+        parts = text.split("\n", before)
+        body = parts[before] if len(parts) > before else ""
+        body = body if whole else body.rpartition("\n")[0]
+        if body := body.strip("\n"):
+            mark = f"{number}{dialect.separator}"
+            found.append(mark + body.replace("\n", f"\n{mark}"))
+    return "\n".join(found).encode("utf-8", "replace")
 
 
 def numbers_in(cells: pa.ChunkedArray, decimal: str) -> pa.ChunkedArray:
