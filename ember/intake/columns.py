@@ -32,11 +32,13 @@ _ASSUMED: dict[str, tuple[tuple[float, str], ...]] = {
 
 @dataclass(frozen=True, slots=True)
 class Cleaned:
-    """A column without what stands for no reading. found : the numbers that do."""
+    """A column without what stands for no reading. found : the numbers that do. ends : within
+    which all readings lie, NaN without any."""
 
     values: Floats
     notes: list[Note]
     found: frozenset[float]
+    ends: tuple[float, float]
 
 
 def converted(
@@ -79,6 +81,9 @@ def converted(
                 f"'{mapped.header}': {symbol(unit)} to {symbol(quantity.unit)}.",
             )
         )
+    ends = [end * (mapped.counts or 1.0) * linear[0] + linear[1] for end in column.ends]
+    if quantity.low <= ends[0] and ends[1] <= quantity.high:
+        return values, unit, notes
     outside = values < quantity.low
     outside |= values > quantity.high
     count = int(np.count_nonzero(outside))
@@ -112,8 +117,20 @@ APART = 10.0  # from both neighbours, that it is that [K]
 
 def cleaned(values: Floats, quantity: Quantity, header: str, rows: Ints) -> Cleaned:
     """A column without what stands for no reading by itself; see `_dropped`."""
-    kept, notes, found = _dropped(values, quantity, header, rows)
-    return Cleaned(kept, notes, frozenset() if quantity.kind == Kind.COUNTER else frozenset(found))
+    ends = _ends(values)
+    kept, notes, found = _dropped(values, ends, quantity, header, rows)
+    told = frozenset() if quantity.kind == Kind.COUNTER else frozenset(found)
+    return Cleaned(kept, notes, told, ends)
+
+
+def _ends(values: Floats) -> tuple[float, float]:
+    """The least and the greatest of the known, NaN without any."""
+    if not len(values):
+        return np.nan, np.nan
+    low, high = float(values.min()), float(values.max())
+    if np.isnan(low):
+        return float(np.fmin.reduce(values)), float(np.fmax.reduce(values))
+    return low, high
 
 
 def _without(
@@ -137,18 +154,13 @@ def _without(
 
 
 def _dropped(
-    values: Floats, quantity: Quantity, header: str, rows: Ints
+    values: Floats, ends: tuple[float, float], quantity: Quantity, header: str, rows: Ints
 ) -> tuple[Floats, list[Note], set[float]]:
     """A column without what stands for no reading: numbers of that kind far from all others, a
     probe's 85 °C alone, a register's lone zero. As the file has them, before any unit."""
     notes: list[Note] = []
     gone: set[float] = set()
-    if not len(values):
-        return values, notes, gone
     counter = quantity.kind == Kind.COUNTER
-    ends = float(values.min()), float(values.max())
-    if np.isnan(ends[0]):
-        ends = float(np.fmin.reduce(values)), float(np.fmax.reduce(values))
     if not (set(ends) & MARKED or (counter and ends[0] == 0.0) or ends[1] >= POWER_UP):
         return values, notes, gone  # nothing among them could stand for no reading
     known = values[np.isfinite(values)]

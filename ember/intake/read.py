@@ -205,7 +205,7 @@ def _register(
     column: Mapped, values: Floats, times: Ints, rows: Ints, placement: Placement
 ) -> tuple[Floats, list[Note]]:
     """A register's readings; amounts of each row become one. And where it falls."""
-    order = np.arange(len(values)) if placement.order is None else placement.order
+    order = slice(None) if placement.order is None else placement.order
     if not column.each_row:
         said = falls(column, values[order], rows[order])
         return values, [said] if said else []
