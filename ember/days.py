@@ -69,7 +69,7 @@ def days(survey: Survey) -> list[DayFigures]:
     asked = [(p.start, p.stop) for p in periods]
     plan = next((p for p in reversed(facts.plans.values()) if p.missing is None), None)
     sums = reckon(book, plan, groups, asked, survey.withheld) if plan else []
-    ratios = ratios_of(survey, groups, asked, LEAST_HOURS * 3600)
+    ratios = ratios_of(survey, groups, len(asked), LEAST_HOURS * 3600)
     excluded = np.bincount(
         groups[groups >= 0], (book.cells * (book.excluded >= 0))[groups >= 0], count
     )

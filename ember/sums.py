@@ -11,10 +11,10 @@ from ember.metering.boundary import Share, summed, why_none
 from ember.money import Cost, cost, windows
 from ember.period import Period
 from ember.quantity import Estimate
-from ember.rating import Comparison, Verdict, compare, verdict
-from ember.rating.compare import compare_segments
+from ember.rating import Comparison, Verdict, verdict
+from ember.rating.compare import compare_segments, ratio_alone
 from ember.rating.further import narrowest
-from ember.reckoning import Reckoning, reckon
+from ember.reckoning import Reckoning, reckon, reckon_sums
 from ember.reckoning.reckon import metered
 from ember.reckoning.tally import KWH, validity
 from ember.running import State
@@ -190,33 +190,30 @@ def energy_of(surveyed: Survey, shares: tuple[Share, ...]) -> Floats:
     return np.zeros(len(surveyed.book.state)) if total is None else total
 
 
-def ratios_of(
-    surveyed: Survey, groups: Ints, asked: list[tuple[float, float]], least: float
-) -> list[Estimate | None]:
+def ratios_of(surveyed: Survey, groups: Ints, count: int, least: float) -> list[Estimate | None]:
     """Performance ratio of each group of segments; None where too little of it can be compared.
 
     Parameters
     ----------
-    groups : array, (m,)  Group of each segment, −1 for none. asked : instants of each group [s].
-    least : of compared running [s].
+    groups : array, (m,)  Group of each segment, 0 … count − 1, −1 for none. least : of compared
+        running [s].
     """
     facts, book = surveyed.facts, surveyed.book
     plan = narrowest(facts.plans)
     if surveyed.withheld or isinstance(facts.promise, str) or plan is None:
-        return [None] * len(asked)
+        return [None] * count
     if "expected" not in book.sums:
-        return [None] * len(asked)
+        return [None] * count
     mine = np.where(surveyed.compared, groups, -1)
-    measured = reckon(book, plan, mine, asked)
+    measured = reckon_sums(book, plan, mine, count)
     counted, _ = validity(book, tuple(name for _, name in plan.meters))
     pick = counted & (mine >= 0)
-    rated = np.bincount(mine[pick], book.sums["expected"][pick], len(asked)) / KWH
+    rated = np.bincount(mine[pick], book.sums["expected"][pick], count) / KWH
     return [
-        found.ratio
-        if (found := compare(surveyed.installation, facts.promise, reckoning, float(heat)))
-        and found.hours * 3600 >= max(least, MOSTLY * facts.interval)
+        ratio_alone(surveyed.installation, facts.promise, sums, float(heat))
+        if sums.covered >= max(least, MOSTLY * facts.interval)
         else None
-        for reckoning, heat in zip(measured, rated, strict=True)
+        for sums, heat in zip(measured, rated, strict=True)
     ]
 
 

@@ -66,9 +66,8 @@ def day_ratios(within: Within) -> list[DayRatio]:
     groups = groups_of(surveyed, [Period("day", a, b) for a, b in asked])
     of, first = within.found.hours.of["outdoor"], within.found.hours.start
     found = []
-    for (a, b), ratio in zip(
-        asked, ratios_of(surveyed, groups, asked, LEAST_HOURS * 3600), strict=True
-    ):
+    ratios = ratios_of(surveyed, groups, len(asked), LEAST_HOURS * 3600)
+    for (a, b), ratio in zip(asked, ratios, strict=True):
         if ratio is not None:
             here = of[max(int((a - first) // 3600), 0) : int((b - first) // 3600)]
             known = here[np.isfinite(here)]

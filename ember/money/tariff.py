@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import date, time, timedelta
+from functools import lru_cache
 from itertools import pairwise
 from zoneinfo import ZoneInfo
 
@@ -33,6 +34,7 @@ class Windows:
         return np.where(inside, self.band[np.maximum(k, 0)], -1)
 
 
+@lru_cache(maxsize=64)
 def windows(tariff: Tariff, start: int, stop: int, zone: ZoneInfo) -> Windows:
     """The bands' windows between two instants [s].
 

@@ -239,8 +239,7 @@ def _rows(within: Within, shown: np.ndarray) -> list[RunRow]:
     chills = within.sums(first, last, True) if (table.mode[shown] == State.COOLING).any() else sums
     place = np.empty(len(shown), np.int64)
     place[order] = np.arange(len(shown))
-    asked = [(within.period.start, within.period.stop)] * len(first)
-    ratios = ratios_of(within.surveyed, within.groups(first, last), asked, LEAST_COMPARED)
+    ratios = ratios_of(within.surveyed, within.groups(first, last), len(first), LEAST_COMPARED)
     starts = within.instants(table.start[shown])
     stops = within.instants(table.stop[shown])
     rows = []

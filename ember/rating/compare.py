@@ -10,12 +10,13 @@ from ember.metering import Level, Plan
 from ember.quantity import Estimate, Part, exact, merge, rectangular
 from ember.rating.expected import Promise
 from ember.rating.further import IN_THE_RATING, Further
-from ember.reckoning import Ledger, Reckoning, reckon
+from ember.reckoning import Ledger, Reckoning, Sums, reckon
 from ember.reckoning.tally import KWH, validity
 from ember.trace import Bools
 
 FLOW_TEMP_LIMIT = 0.5  # error limit of the flow temperature itself [K], common practice
 HEATER_RESTS = 7.0  # outdoors, above which a backup heater rests [degC], common practice
+HEATER_SHARE = "heater in the same meter, not told apart"
 HEATER_OPEN = 0.1  # of the electricity, that one takes where that is not known, common practice
 LEAST_HOURS = 24.0  # of comparable running before anything is said, common practice
 
@@ -99,7 +100,7 @@ def compare(
         if plain is None:
             return None
         lacks = max(resting.value - plain[1].value, 0.0) if resting is not None else HEATER_OPEN
-        assumed = (*assumed, ("heater in the same meter, not told apart", lacks))
+        assumed = (*assumed, (HEATER_SHARE, lacks))
     found = _ratio(installation, promise, measured, expected, assumed)
     if found is None:
         return None
@@ -116,10 +117,21 @@ def compare(
     )  # fmt: skip
 
 
+def ratio_alone(
+    installation: Installation, promise: Promise, measured: Sums, expected: float
+) -> Estimate | None:
+    """The ratio of `compare` where nothing is known but these sums; None where there is no COP."""
+    assumed = promise.assumed
+    if promise.heater_open:
+        assumed = (*assumed, (HEATER_SHARE, HEATER_OPEN))
+    found = _ratio(installation, promise, measured, expected, assumed)
+    return found[1] if found is not None else None
+
+
 def _ratio(
     installation: Installation,
     promise: Promise,
-    measured: Reckoning,
+    measured: Reckoning | Sums,
     expected: float,
     assumed: tuple[tuple[str, float], ...],
 ) -> tuple[Estimate, Estimate] | None:

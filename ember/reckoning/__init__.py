@@ -3,11 +3,12 @@
 from ember.reckoning.budget import Budget, BudgetLine, budget_of
 from ember.reckoning.ledger import Ledger, Meter, ledger, refined
 from ember.reckoning.missing import MissingPart, missing_part
-from ember.reckoning.reckon import Left, Line, Reckoning, reckon
+from ember.reckoning.reckon import Left, Line, Reckoning, Sums, reckon, reckon_sums
 from ember.reckoning.ways import Way, heat_ways
 from ember.reckoning.whole import of_whole_period
 
 __all__ = [
-    "Budget", "BudgetLine", "Ledger", "Left", "Line", "Meter", "MissingPart", "Reckoning", "Way",
-    "budget_of", "heat_ways", "ledger", "missing_part", "of_whole_period", "reckon", "refined",
+    "Budget", "BudgetLine", "Ledger", "Left", "Line", "Meter", "MissingPart", "Reckoning", "Sums",
+    "Way", "budget_of", "heat_ways", "ledger", "missing_part", "of_whole_period", "reckon",
+    "reckon_sums", "refined",
 ]  # fmt: skip

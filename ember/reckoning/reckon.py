@@ -100,23 +100,18 @@ def reckon(
     Source: COP = Σheat ÷ Σelectricity over the same cells, net of defrost (common practice;
     boundaries SEPEMO-Build). Uncertainty: GUM, linear propagation by named source.
     """
-    if plan.missing is not None:
-        raise ValueError(f"{plan.level} cannot be computed: {plan.missing}")
     count = len(periods)
-    other = (ledger.state == State.COOLING) != cooling
-    apart: Floats = np.zeros(count)
-    if other.any():
-        here = other & (groups >= 0)
-        apart = np.bincount(groups[here], ledger.cells[here], count).astype(float) * ledger.step
-        groups = np.where(other, -1, groups)
-    names = tuple(dict.fromkeys(n for _, n in plan.meters))
-    valid, lost = validity(ledger, names)
-    tally = Tally(ledger, names, valid, groups, count)
+    apart, groups = _without_other(ledger, groups, count, cooling)
+    tally, valid, lost = _tallied(ledger, plan, groups, count)
     cells = np.bincount(groups[groups >= 0], weights=ledger.cells[groups >= 0], minlength=count)
     left = _left_out(ledger, valid, lost, groups, count)
     way = " and ".join(dict.fromkeys(ledger.meters[name].way for _, name in plan.heat))
     result = []
     for k, (start, stop) in enumerate(periods):
+        sums = _sums(tally, k, plan, ledger.step, withheld, cooling)
+        why = sums.why_not
+        if why and apart[k] and not tally.cells[k]:
+            why = "all of it is cooling, whose EER stands apart"
         lines = tuple(
             Line(
                 f"{'less ' if sign < 0 else ''}{name}",
@@ -125,19 +120,12 @@ def reckon(
             )
             for sign, name in plan.electricity
         )
-        electricity = _added([line.energy for line in lines])
-        shares = plan.given
-        heat = _added([tally.total(k, name).scaled(sign) for sign, name in shares])
-        moved = heat.scaled(-1.0) if cooling else heat
-        why = withheld or _why_not(moved, electricity)
-        if why and apart[k] and not tally.cells[k]:
-            why = "all of it is cooling, whose EER stands apart"
         heat_lines = () if withheld else _heat_lines(tally, k, plan)
         gross = None
         if why is None and not cooling:
-            given = _added([tally.without(k, n, State.DEFROST).scaled(s) for s, n in shares])
-            taken = _added(
-                [tally.without(k, n, State.DEFROST).scaled(s) for s, n in plan.electricity]
+            given, taken = (
+                _added([tally.without(k, n, State.DEFROST).scaled(s) for s, n in shares])
+                for shares in (plan.given, plan.electricity)
             )
             gross = given.over(taken, "") if taken.value else None  # nothing but defrosts
         result.append(
@@ -146,14 +134,14 @@ def reckon(
                 start=start,
                 stop=stop,
                 seconds=float(cells[k]) * ledger.step,
-                covered=float(tally.cells[k]) * ledger.step,
+                covered=sums.covered,
                 way=way,
                 heat_meters=tuple(name for _, name in plan.given),
                 heat_lines=heat_lines,
-                heat=None if withheld else heat,
+                heat=None if withheld else sums.heat,
                 electricity_lines=lines,
-                electricity=electricity,
-                cop=moved.over(electricity, "") if why is None else None,
+                electricity=sums.electricity,
+                cop=sums.cop,
                 gross_cop=gross,
                 standby=_added(
                     [
@@ -169,6 +157,63 @@ def reckon(
     return result
 
 
+@dataclass(frozen=True, slots=True)
+class Sums:
+    """What of a Reckoning a ratio needs: time in the sum [s], totals [kWh], and the COP, None with
+    the reason."""
+
+    covered: float
+    heat: Estimate
+    electricity: Estimate
+    cop: Estimate | None
+    why_not: str | None
+
+
+def reckon_sums(ledger: Ledger, plan: Plan, groups: Ints, count: int) -> list[Sums]:
+    """The sums of `reckon` of heating alone, without its lines: many groups at once.
+
+    Parameters
+    ----------
+    groups : array, (m,)  0 … count − 1, −1 for none.
+    """
+    _, groups = _without_other(ledger, groups, count, cooling=False)
+    tally, _, _ = _tallied(ledger, plan, groups, count)
+    return [_sums(tally, k, plan, ledger.step, None, cooling=False) for k in range(count)]
+
+
+def _without_other(ledger: Ledger, groups: Ints, count: int, cooling: bool) -> tuple[Floats, Ints]:
+    """Time of each group in the other of heating and cooling, (count,) [s]; the groups without."""
+    other = (ledger.state == State.COOLING) != cooling
+    if not other.any():
+        return np.zeros(count), groups
+    here = other & (groups >= 0)
+    apart = np.bincount(groups[here], ledger.cells[here], count).astype(float) * ledger.step
+    return apart, np.where(other, -1, groups)
+
+
+def _tallied(
+    ledger: Ledger, plan: Plan, groups: Ints, count: int
+) -> tuple[Tally, Bools, dict[str, Bools]]:
+    """The tally of a level's meters; which segments count, and where each meter is unknown."""
+    if plan.missing is not None:
+        raise ValueError(f"{plan.level} cannot be computed: {plan.missing}")
+    names = tuple(dict.fromkeys(n for _, n in plan.meters))
+    valid, lost = validity(ledger, names)
+    return Tally(ledger, names, valid, groups, count), valid, lost
+
+
+def _sums(tally: Tally, k: int, plan: Plan, step: int, withheld: str | None, cooling: bool) -> Sums:
+    """Heat, electricity and COP of a group."""
+    heat, electricity = (
+        _added([tally.total(k, name).scaled(sign) for sign, name in shares])
+        for shares in (plan.given, plan.electricity)
+    )
+    moved = heat.scaled(-1.0) if cooling else heat
+    why = withheld or _why_not(moved, electricity)
+    cop = moved.over(electricity, "") if why is None else None
+    return Sums(float(tally.cells[k]) * step, heat, electricity, cop, why)
+
+
 def _why_not(heat: Estimate, electricity: Estimate) -> str | None:
     if electricity.value <= 0:
         return "no electricity in the covered time"
@@ -177,7 +222,7 @@ def _why_not(heat: Estimate, electricity: Estimate) -> str | None:
     return None
 
 
-def _heat_lines(tally: "Tally", k: int, plan: Plan) -> tuple[Line, ...]:
+def _heat_lines(tally: Tally, k: int, plan: Plan) -> tuple[Line, ...]:
     shares = plan.given
 
     def energy(state: State) -> Estimate:

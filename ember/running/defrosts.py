@@ -6,7 +6,7 @@ from enum import IntEnum
 import numpy as np
 
 from ember.running.cells import Cells, at, means, sums
-from ember.running.frost import SAFETY, Frost, frost, potential_of
+from ember.running.frost import SAFETY, Frost, frost, potentials_of
 from ember.running.state import State
 from ember.running.states import RECOVERY
 from ember.trace import Floats, Ints
@@ -119,10 +119,12 @@ def defrosts(cells: Cells) -> tuple[Defrosts, Frost | None, Floats | None]:
     humidity = np.where(near, means(cells.humidity, first, start), at(cells.humidity, start))
     nothing = np.full(len(start), np.nan)
     potential = load = surely = nothing
-    grows = None if found is None else potential_of(cells, found)
-    if found is not None and grows is not None and len(start):
+    grows = None
+    if found is not None:
+        grows, colder = potentials_of(cells, found, (0.0, SAFETY))
+    if grows is not None and len(start):
         load = np.where(near, sums(grows, first, start) * step, np.nan)
-        most = sums(potential_of(cells, found, SAFETY), first, start) * step
+        most = sums(colder, first, start) * step
         with np.errstate(invalid="ignore", divide="ignore"):
             potential = np.where(running > 0, load / running, np.nan)
             surely = np.where(running > 0, most / running, np.nan)

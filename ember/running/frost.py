@@ -1,5 +1,6 @@
 """Frosting potential: how much more water the outdoor air holds than it can at the coil."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -58,7 +59,11 @@ def frosting_potential(
 
     Source: ASHRAE Fundamentals ch. 1 for the ratios; treatment common practice.
     """
-    held = humidity_ratio(outdoor, humidity, pressure)
+    return _left_on(humidity_ratio(outdoor, humidity, pressure), coil, pressure)
+
+
+def _left_on(held: Floats, coil: Floats, pressure: float = STANDARD) -> Floats:
+    """The same of air that holds so much water [kg/kg]."""
     saturated = humidity_ratio(coil, np.full(len(coil), 100.0), pressure)
     result: Floats = np.where(coil < 0.0, np.maximum(held - saturated, 0.0), 0.0)
     return result
@@ -112,7 +117,8 @@ def frost(cells: Cells, starts: Ints, stops: Ints) -> Frost | None:
     if len(first) < LEAST_INTERVALS:
         return usual
     by_time = unevenness(np.bincount(label, minlength=len(first)).astype(np.float64))
-    outdoor, humidity = cells.outdoor[index], cells.humidity[index]
+    outdoor = cells.outdoor[index]
+    held = humidity_ratio(outdoor, cells.humidity[index], STANDARD)
     candidates = ABOVE if gauged else CANDIDATES
     best: tuple[float, float, float] | None = None
     for approach in candidates.tolist():
@@ -120,7 +126,7 @@ def frost(cells: Cells, starts: Ints, stops: Ints) -> Frost | None:
             coil = cells.evaporating[index] + approach
         else:
             coil = outdoor - approach * share[index]
-        weight = np.nan_to_num(frosting_potential(outdoor, humidity, coil))
+        weight = np.nan_to_num(_left_on(held, coil))
         summed = np.bincount(label, weight, len(first)).astype(np.float64)
         spread = unevenness(summed)
         if best is None or spread < best[0]:
@@ -148,26 +154,26 @@ def unevenness(values: Floats) -> float:
     return float((high - low) / median) if median > 0 else np.inf
 
 
-def coil_temp(cells: Cells, found: Frost, further: float = 0.0) -> Floats:
-    """The coil's surface in each cell, (n,) [degC]. further : approach beyond the learned [K]."""
-    assert cells.outdoor is not None
-    if cells.evaporating is not None:
-        return cells.evaporating + found.approach - further
-    share, _ = source_share(cells)
-    coil: Floats = cells.outdoor - (found.approach + further) * np.nan_to_num(share, nan=1.0)
-    return coil
-
-
-def potential_of(cells: Cells, found: Frost, further: float = 0.0) -> Floats:
-    """The potential in each cell in which the unit draws heat from cold air, (n,) [kg/kg]."""
+def potentials_of(cells: Cells, found: Frost, further: Sequence[float] = (0.0,)) -> list[Floats]:
+    """The potential in each cell in which the unit draws heat from cold air, (n,) [kg/kg], for a
+    coil at each approach beyond the learned [K]."""
     assert cells.outdoor is not None and cells.humidity is not None
     state = cells.states.state
     drawing = (state >= State.START_UP) & (state <= State.HOT_WATER) & (cells.outdoor < WARMEST)
     at = np.flatnonzero(drawing)
-    result = np.zeros(len(cells))
-    coil = coil_temp(cells, found, further)[at]
-    result[at] = np.nan_to_num(frosting_potential(cells.outdoor[at], cells.humidity[at], coil))
-    return result
+    outdoor = cells.outdoor[at]
+    held = humidity_ratio(outdoor, cells.humidity[at], STANDARD)
+    if cells.evaporating is not None:
+        share, surface = np.ones(len(at)), cells.evaporating[at] + 2 * found.approach
+    else:
+        share, surface = np.nan_to_num(source_share(cells)[0][at], nan=1.0), outdoor
+    results = []
+    for more in further:
+        coil = surface - (found.approach + more) * share
+        result = np.zeros(len(cells))
+        result[at] = np.nan_to_num(_left_on(held, coil))
+        results.append(result)
+    return results
 
 
 def _between(cells: Cells, starts: Ints, stops: Ints) -> tuple[Ints, Ints, Ints, Ints]:

@@ -51,12 +51,13 @@ def hours(
     first = cells.start // HOUR * HOUR
     label = (cells.start - first + step * np.arange(n, dtype=np.int64)) // HOUR
     count = int(label[-1]) + 1 if n else 0
+    edges = np.flatnonzero(np.diff(label, prepend=-1))  # no hour is empty
     state = cells.states.state
     settled = (state == State.HEATING) & ~cells.states.recovery
     of: dict[str, Floats] = {}
 
     def total(values: Floats | Bools) -> Floats:
-        found: Floats = np.bincount(label, values, count).astype(np.float64)
+        found: Floats = np.add.reduceat(values, edges, dtype=np.float64)
         return found
 
     def mean(values: Floats | None, where: Bools | None = None) -> Floats:
@@ -64,9 +65,7 @@ def hours(
             return np.full(count, np.nan)
         known = np.isfinite(values) if where is None else where & np.isfinite(values)
         with np.errstate(invalid="ignore", divide="ignore"):
-            found: Floats = np.bincount(label, np.where(known, values, 0.0), count) / np.bincount(
-                label, known, count
-            )
+            found: Floats = total(np.where(known, values, 0.0)) / total(known)
         return found
 
     for name in ("outdoor", "humidity", "room", "tank"):

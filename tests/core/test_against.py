@@ -108,10 +108,7 @@ class Runs(TestCase):
     def test_one_group_is_the_whole(self) -> None:
         _, within = seen()
         book = within.surveyed.book
-        (ratio,) = ratios_of(
-            within.surveyed, np.zeros(len(book.state), np.int64),
-            [(within.period.start, within.period.stop)], 0.0,
-        )  # fmt: skip
+        (ratio,) = ratios_of(within.surveyed, np.zeros(len(book.state), np.int64), 1, 0.0)
         whole = compared_between(within.surveyed, within.period).comparison.ratio
         self.assertAlmostEqual(ratio.value, whole.value, 12)
         self.assertAlmostEqual(ratio.U, whole.U, 12)
