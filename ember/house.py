@@ -6,8 +6,12 @@ None of it enters a sum of heat and electricity; it says what a figure is to be 
 from enum import StrEnum
 from typing import Annotated, Literal
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import ConfigDict, Field
 from pydantic.dataclasses import dataclass
+
+Floats = NDArray[np.float64]
 
 _strict = ConfigDict(extra="forbid", allow_inf_nan=False)
 Positive = Annotated[float, Field(gt=0)]
@@ -39,12 +43,54 @@ class Built(StrEnum):
 
 
 @dataclass(frozen=True, config=_strict)
+class CurvePoint:
+    """Flow temperature that is set at an outdoor temperature [degC]."""
+
+    outdoor: Temp
+    flow: Temp
+
+
+@dataclass(frozen=True, config=_strict)
+class SetCurve:
+    """The weather curve as the controller is set: by its points, or by slope and offset.
+
+    points : straight lines between them, level beyond. slope, offset [K] : flow = room + offset +
+        slope · (room − outdoor), room the design_indoor of the house, as many controllers have it
+        (common practice; some bend it a little). lowest, highest : limits of the flow [degC].
+    """
+
+    points: Annotated[tuple[CurvePoint, ...], Field(max_length=12)] = ()
+    slope: Annotated[float, Field(ge=0, le=5)] | None = None
+    offset: Annotated[float, Field(ge=-30, le=30)] = 0.0
+    lowest: Temp | None = None
+    highest: Temp | None = None
+
+    def __post_init__(self) -> None:
+        if (self.slope is None) == (not self.points):
+            raise ValueError("curve: give either points or a slope.")
+        if self.points and len({p.outdoor for p in self.points}) < 2:
+            raise ValueError("curve: a curve needs points at two outdoor temperatures.")
+
+    def flow_at(self, outdoor: Floats, room: float) -> Floats:
+        """Flow temperature that is set, (n,) [degC], at outdoor temperatures [degC]."""
+        if self.points:
+            by = sorted(self.points, key=lambda p: p.outdoor)
+            flow = np.interp(outdoor, [p.outdoor for p in by], [p.flow for p in by])
+        else:
+            flow = room + self.offset + (self.slope or 0.0) * np.maximum(room - outdoor, 0.0)
+        low = -np.inf if self.lowest is None else self.lowest
+        high = np.inf if self.highest is None else self.highest
+        limited: Floats = np.clip(flow, low, high)
+        return limited
+
+
+@dataclass(frozen=True, config=_strict)
 class House:
     """The house. Everything may be unknown.
 
     floor_area_m2 : heated floor [m2]. heat_loss_kw : at design_outdoor and design_indoor [kW].
     design_flow : flow temperature at that outdoor temperature [degC].
-    airtightness_ach50 : air changes an hour at 50 Pa.
+    airtightness_ach50 : air changes an hour at 50 Pa. curve : as the controller is set.
     """
 
     floor_area_m2: Positive | None = None
@@ -55,6 +101,7 @@ class House:
     emitters: Emitters | None = None
     built: Built | None = None
     airtightness_ach50: Positive | None = None
+    curve: SetCurve | None = None
 
 
 @dataclass(frozen=True, config=_strict)

@@ -201,13 +201,13 @@ class RatedPoint:
     outdoor : the source, which is the brine's entry for ground source. flow : what is given, which
     is the indoor dry bulb for air-to-air; airflow_m3h : of its row, where the table has several.
     speed : the level of load or speed of the point: minimum, nominal, maximum, or as the maker
-    gives it, "50 %", "45 Hz", "5 kW".
+    gives it, "50 %", "45 Hz", "5 kW". capacity_kw, cop : None where the maker's sheet lacks it.
     """
 
     outdoor: float
     flow: float
-    capacity_kw: Positive
-    cop: Annotated[float, Field(gt=0.5, lt=15)]
+    capacity_kw: Positive | None
+    cop: Annotated[float, Field(gt=0.5, lt=15)] | None
     speed: Level = Speed.NOMINAL
     airflow_m3h: Positive | None = None
 
@@ -218,8 +218,10 @@ class RatedTable:
 
     includes_defrost : the values in the frost band have the defrosts in them ("integrated").
     tolerance : of the table itself, as a share. name : of the type of unit; systems with the same
-    points are of one type. minimum_hz … maximum_hz : compressor speed of each level, where known;
-    with a logged speed it is matched by that, else by delivered heat.
+    points are of one type. outdoor_unit, indoor_unit : the pair that the table is of; another coil
+    indoors gives another table. low_outdoor_limit : below it the unit stops [degC]. minimum_hz …
+    maximum_hz : compressor speed of each level, where known; with a logged speed it is matched by
+    that, else by delivered heat.
     """
 
     points: Annotated[tuple[RatedPoint, ...], Field(min_length=2)]
@@ -227,9 +229,27 @@ class RatedTable:
     tolerance: Annotated[float, Field(ge=0, lt=0.3)] = 0.03
     kind: TableKind = TableKind.WATER
     name: Name | None = None
+    outdoor_unit: Name | None = None
+    indoor_unit: Name | None = None
+    low_outdoor_limit: Temp | None = None
     minimum_hz: Positive | None = None
     nominal_hz: Positive | None = None
     maximum_hz: Positive | None = None
+
+    @property
+    def gives_cop(self) -> bool:
+        """Whether the table has COPs; one of capacities alone is compared with nothing."""
+        return any(p.cop is not None for p in self.points)
+
+    @property
+    def gives_capacity(self) -> bool:
+        """Whether the table has capacities."""
+        return any(p.capacity_kw is not None for p in self.points)
+
+    @property
+    def pair(self) -> str | None:
+        """The pair of outdoor unit and indoor coil that the table is of, where it says so."""
+        return " with ".join(n for n in (self.outdoor_unit, self.indoor_unit) if n) or None
 
     @property
     def speeds(self) -> tuple[str, ...]:
@@ -242,7 +262,7 @@ class RatedTable:
             return tuple(sorted(there, key=lambda level: numbers[level] or 0.0))
 
         def middle(level: str) -> float:
-            given = sorted(p.capacity_kw for p in self.points if p.speed == level)
+            given = sorted(p.capacity_kw or 0.0 for p in self.points if p.speed == level)
             return given[len(given) // 2]
 
         return tuple(sorted(there, key=middle))

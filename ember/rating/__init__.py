@@ -16,6 +16,15 @@ from ember.rating.compare import (
 from ember.rating.declared import scop_declared
 from ember.rating.entries import Doubt, Entry, Reading, Sheet, cop_of
 from ember.rating.expected import Expected, Promise, expected
+from ember.rating.for_house import (
+    ForHouse,
+    Need,
+    Weather,
+    climate_weather,
+    for_house,
+    hourly_weather,
+    need_of,
+)
 from ember.rating.points import standard_point
 from ember.rating.scop import Scop, ScopBin, scop, seasonal
 from ember.rating.sheet import read_sheet
@@ -31,6 +40,8 @@ __all__ = [
     "Doubt",
     "Entry",
     "Expected",
+    "ForHouse",
+    "Need",
     "Promise",
     "Reading",
     "Scop",
@@ -40,12 +51,17 @@ __all__ = [
     "Surfaces",
     "Verdict",
     "VerdictKind",
+    "Weather",
+    "climate_weather",
     "compare",
     "compare_segments",
     "cop_if_rated",
     "cop_of",
     "electricity_lost",
     "expected",
+    "for_house",
+    "hourly_weather",
+    "need_of",
     "read_sheet",
     "read_table",
     "scop",

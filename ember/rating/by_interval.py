@@ -10,8 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.channels import Kind, quantity_of
-from ember.house import Emitters
 from ember.installation import Installation, TableKind, UnitKind
+from ember.rating.design import asked_flow
 from ember.rating.surface import Surfaces
 from ember.trace import FAR_APART, Bools, Floats, Ints, Trace
 
@@ -22,7 +22,6 @@ DEFROSTS = 0.10  # the same of defrosts
 FROST_BELOW = 7.0  # outdoors, where a coil may frost [degC]
 WHEN_IT_RUNS = 1.0  # by which the unit may see other weather than the interval's mean [K]
 FLOW_LOGGED = (0.0, 4.0)  # by which the flow is warmer while the unit runs than in the mean [K]
-FLOW_DESCRIBED = 5.0  # of one from the design of the house [K]
 HOT_WATER_DAY = (2 * 3.6e6, 8 * 3.6e6)  # heat for a home's hot water in a day [J]
 LEARNED = 0.3  # error of that heat where warm days show it, as a share
 WARM = 18.0  # outdoors, above which nothing but hot water is made [degC]
@@ -30,8 +29,6 @@ LEAST_WARM = 7.0  # of such days
 HOT_WATER_TEMP = 50.0  # of the flow where no set point is described [degC]
 MOST_HOT_WATER = 0.5  # of an interval's heat, above which it is no interval of heating
 KNOWN = 0.8  # of an interval's time, that its temperatures must be known in
-EXPONENT = {Emitters.UNDERFLOOR: 1.1, Emitters.FAN_COILS: 1.0}  # EN 442, EN 1264; else radiators
-RADIATORS = 1.3  # EN 442
 
 
 @dataclass(frozen=True)
@@ -172,19 +169,13 @@ def _sink(
             mean = _mean(trace[flow], group, count, warmed) + (low + high) / 2
             words = f"mean flow temperature, {low:g} to {high:g} K warmer while it runs"
             return mean, (high - low) / 2, words
-    if house is None or house.design_flow is None or house.design_outdoor is None:
+    asked = None if house is None else asked_flow(house, outdoor, house.design_outdoor)
+    if asked is None:
         return (
-            "neither a flow temperature is read nor the house's design flow temperature described "
-            "(Set up: house)"
+            "neither a flow temperature is read nor the house's set curve, design flow temperature "
+            "or emitters described (Set up: house)"
         )
-    span = max(house.design_indoor - house.design_outdoor, 1.0)
-    exponent = RADIATORS if house.emitters is None else EXPONENT.get(house.emitters, RADIATORS)
-    load = np.clip((house.design_indoor - outdoor) / span, 0.0, 1.2)
-    excess = (house.design_flow - house.design_indoor) * load ** (1 / exponent)
-    return (
-        house.design_indoor + excess, FLOW_DESCRIBED,
-        "the flow temperature that the house's design asks for",
-    )  # fmt: skip
+    return asked.flow, asked.limit, asked.words
 
 
 def _hot_water(

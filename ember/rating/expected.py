@@ -82,6 +82,8 @@ def expected(
     table = installation.rated
     if table is None:
         return "no rated table is given"
+    if not table.gives_cop:
+        return "the table has capacities and no COP"
     shapes = surfaces(table, _airflow(installation, trace))
     if heat is not None and not (states.state != State.UNKNOWN).any():
         return _by_interval(installation, trace, shapes, heat, further, heater_open)
@@ -98,7 +100,7 @@ def expected(
         speed_channel = next((c for c in trace.channels if c.startswith("compressor_speed")), None)
         if speed_channel is not None and shapes.hertz is not None:
             speed, by = trace[speed_channel][cells], ", between its speeds by the logged one"
-        elif heat is not None:
+        elif heat is not None and table.gives_capacity:
             delivered = _smooth(heat, steady, trace.step)[cells]
             by = ", between its speeds by delivered heat, which hides a loss of capacity"
         else:

@@ -55,14 +55,16 @@ def _plausible(entries: list[Entry], kind: TableKind) -> list[int]:
     bad = []
     for entry in entries:
         cop = cop_of(entry)
-        if cop is None or entry.outdoor is None or entry.flow is None:
+        if entry.outdoor is None or entry.flow is None:
             continue
         small = kind != TableKind.AIR and entry.flow - entry.outdoor < SMALL_LIFT
-        ill = not COP_RANGE[0] <= cop <= (SMALL_LIFT_COP if small else COP_RANGE[1])
+        ill = cop is not None and not (
+            COP_RANGE[0] <= cop <= (SMALL_LIFT_COP if small else COP_RANGE[1])
+        )
         ill |= entry.outdoor > HOTTEST[0] or entry.flow > HOTTEST[1]
         if entry.capacity_kw is not None:
             ill |= not CAPACITY_RANGE[0] <= entry.capacity_kw <= CAPACITY_RANGE[1]
-        if kind != TableKind.AIR:
+        if kind != TableKind.AIR and cop is not None:
             share = cop / float(carnot(np.array([entry.outdoor]), np.array([entry.flow]))[0])
             ill |= entry.flow <= entry.outdoor
             lift = entry.flow - entry.outdoor

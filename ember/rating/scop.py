@@ -154,12 +154,15 @@ def seasonal(
     ----------
     outdoor, hours, load, flow : arrays, (n,)  Of each bin [degC], [h], [W], [degC].
 
-    What the capacity leaves is made by resistance heat, COP 1.
+    What the capacity leaves is made by resistance heat, COP 1. A table without capacities carries
+    the load; without COPs the electricity is NaN.
     """
     main, least = surface(table, _main(table)), None
-    if len(table.speeds) > 1:
+    if len(table.speeds) > 1 and table.gives_capacity:
         least = surface(table, table.speeds[0])
     capacity, cop, assumed = _held(main, outdoor, flow)
+    if not table.gives_capacity:  # then it is taken to carry the load
+        capacity = load
     made = np.minimum(load, capacity)
     ratio = np.ones(len(load))
     if least is not None:
@@ -195,7 +198,7 @@ def _main(table: RatedTable) -> str:
 def _held(shape: Surface, outdoor: Floats, flow: Floats) -> tuple[Floats, Floats, np.ndarray]:
     """Capacity [W] and COP; outside the table the share of Carnot and the capacity at its edge
     hold, and it says so."""
-    inside = np.isfinite(shape.cop(outdoor, flow))
+    inside = np.isfinite(shape.cop(outdoor, flow)) | np.isfinite(shape.capacity_at(outdoor, flow))
     held = (
         np.clip(outdoor, shape.outdoor[0], shape.outdoor[-1]),
         np.clip(flow, shape.flow[0], shape.flow[-1]),

@@ -50,7 +50,7 @@ def read_sheet(
     lines = [line for line in text.splitlines() if line.strip()]
     remark = re.search(r"^#\s*includes defrost:\s*(yes|no)", text, re.M | re.I)
     includes = None if remark is None else remark.group(1).lower() == "yes"
-    cells = _cells([line for line in lines if not line.startswith("#")])
+    cells, mended = _as_rows(_cells([line for line in lines if not line.startswith("#")]))
     if not cells:
         return Sheet(
             kind, (), (), {}, (), (grave("empty", "the rated table is empty.", ()),), (), includes
@@ -58,13 +58,18 @@ def read_sheet(
     rows, units, problems = _across(cells) if _is_across(cells[0]) else _down(cells)
     units = {**units, **reading.units}
     entries = [_entry(number, values, units, reading) for number, values in rows]
+    columns = frozenset(
+        name
+        for name, field in FIELDS.items()
+        if any(getattr(e, field) is not None for e in entries)
+    ) | ({"cop"} if any(cop_of(e) is not None for e in entries) else set())
     assumed = tuple(c for c in ("outdoor", "flow", "capacity", "input") if c not in units)
     assumed = tuple(c for c in assumed if any(getattr(e, FIELDS[c]) is not None for e in entries))
-    doubts = list(problems)
+    doubts = [*problems, *mended]
     points: list[RatedPoint] = []
     usable: list[Entry] = []
     for entry in entries:
-        point, problem = _point(entry)
+        point, problem = _point(entry, columns)
         if point is not None:
             points.append(point)
             usable.append(entry)
@@ -98,16 +103,91 @@ def _cells(lines: list[str]) -> list[list[str]]:
     if not lines:
         return []
     separator = max("\t;,", key=lines[0].count)
-    if lines[0].count(separator) == 0:
-        separator = ","
+    if not any(separator in line for line in lines):
+        return [_apart(line) for line in lines]
+    if separator == "," and re.search(r"\S {2,}\S", lines[0]):  # a comma inside a header's words
+        return [_apart(line) for line in lines]
     return [[c.strip() for c in row] for row in csv.reader(io.StringIO("\n".join(lines)),
                                                            delimiter=separator)]  # fmt: skip
 
 
+def _apart(line: str) -> list[str]:
+    """The cells of a line without separators, as a PDF gives it: by wide spaces or bars; else a
+    line of numbers by every space, and a header where the next column's name begins."""
+    wide = [c for c in re.split(r"\s{2,}|\s*\|\s*", line.strip(" |")) if c]
+    if len(wide) > 1:
+        return wide
+    words = line.split()
+    if sum(number_in(word) is not None for word in words) > len(words) / 2:
+        return [w for w in words if w not in ("°C", "°F", "kW")]
+    cells: list[str] = []
+    for word in words:
+        if column_of(word)[0] or not cells:
+            cells.append(word)
+        else:
+            cells[-1] = f"{cells[-1]} {word}"
+    return cells
+
+
+def _as_rows(cells: list[list[str]]) -> tuple[list[list[str]], list[Doubt]]:
+    """A table as a page of print leaves it made whole again: rows that were split, cells that were
+    merged over several rows, the header once more on the next page, lines of footnotes. The rows
+    keep their numbers; those that go are left empty."""
+    if not cells or _is_across(cells[0]):
+        return cells, []
+    header = cells[0]
+    axes = [k for k, cell in enumerate(header) if column_of(cell)[0] in ("outdoor", "flow")]
+    made, gone, merged = [header], list[int](), list[int]()
+    split = list[int]()
+    last = dict[int, str]()
+    for number, row in enumerate(cells[1:], 2):
+        cells_in = list(row)
+        before = made[-1] if len(made) > 1 else []
+        numbers = sum(number_in(c) is not None for c in cells_in)
+        if cells_in == header or (any(cells_in) and not numbers):
+            gone.append(number)
+            made.append([])
+            continue
+        open_ = 0 < len(before) < len(header)
+        if open_ and len(before) + len(cells_in) == len(header):
+            split.append(number)
+            made[-1] = []
+            cells_in = before + cells_in
+        for k in axes:
+            if k < len(cells_in) and cells_in[k]:
+                last[k] = cells_in[k]
+            elif k < len(cells_in) and numbers and k in last:
+                cells_in[k] = last[k]
+                merged.append(number)
+        made.append(cells_in)
+    said = []
+    for kind, rows, words in (
+        ("merged", merged, "an empty outdoor or flow temperature is that of the row above"),
+        ("split", split, "the row goes on in this line; both are read as one"),
+        ("remarks", gone, "no number stands in it; it is passed over"),
+    ):  # fmt: skip
+        if rows:
+            more = f", and {len(rows) - 1} more" if len(rows) > 1 else ""
+            said.append(
+                Doubt(kind, f"row {rows[0]}{more}: {words}.", tuple(rows), False, None, None)
+            )
+    return made, said
+
+
+NOTED = r"(?:\s*(?:[*†‡¹²³⁴⁵⁶⁷⁸⁹]+|\(?\d\)))?"  # a footnote's mark behind a number
+
+
 def number_in(cell: str) -> float | None:
-    """The number in a cell, with either decimal sign and a degree letter; None for none."""
-    found = re.fullmatch(r"[AWBL]?\s*([+-−]?\d+(?:[.,]\d+)?)\s*(?:°?[CF])?", cell.strip())
-    return float(found.group(1).replace(",", ".").replace("−", "-")) if found else None
+    """The number in a cell, with either decimal sign, a degree letter, a footnote's mark; None for
+    none."""
+    found = re.fullmatch(
+        rf"[AWBL]?\s*([+\-−–]?\d+(?:[.,]\d+)?)\s*(?:°?[CF])?{NOTED}", cell.strip()
+    )  # fmt: skip
+    return (
+        float(found.group(1).replace(",", ".").replace("−", "-").replace("–", "-"))
+        if found
+        else None
+    )
 
 
 def column_of(header: str) -> tuple[str, str]:
@@ -137,14 +217,24 @@ Rows = list[tuple[int, dict[str, str]]]
 def _down(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[Doubt]]:
     header = [column_of(cell) for cell in cells[0]]
     named = [kind for kind, _ in header]
-    lacking = [c for c in ("outdoor", "flow", "capacity") if c not in named]
-    if "cop" not in named and "input" not in named:
-        lacking.append("cop or input")
+    lacking = [c for c in ("outdoor", "flow") if c not in named]
+    if "capacity" not in named and "cop" not in named:
+        lacking.append("capacity or cop")
     problems = []
     if lacking:
         problems.append(grave(
             "header", f"no column for {', '.join(lacking)}. The header must name outdoor, flow "
-            "(or indoor), capacity, and cop or input.", (1,),
+            "(or indoor), and capacity, or cop, or both (input in place of one of them).", (1,),
+        ))  # fmt: skip
+    elif "capacity" not in named:
+        problems.append(Doubt(
+            "half", "no capacity is given: the table is kept for its COP; it says nothing of "
+            "capacity and need.", (1,), False, None, None,
+        ))  # fmt: skip
+    elif "cop" not in named and "input" not in named:
+        problems.append(Doubt(
+            "half", "neither COP nor input is given: the table is kept for its capacity; no "
+            "running is compared with it.", (1,), False, None, None,
         ))  # fmt: skip
     units: dict[str, str] = {}
     for (kind, unit), cell in zip(header, cells[0], strict=True):
@@ -160,7 +250,7 @@ def _down(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[Doubt]]:
     rows = [
         (k, {kind: cell for (kind, _), cell in zip(header, row, strict=False) if kind})
         for k, row in enumerate(cells[1:], 2)
-        if any(row)
+        if any(row)  # none in one that was passed over
     ]
     return rows, units, problems
 
@@ -226,14 +316,15 @@ def _level(cell: str, unit: str | None) -> str:
     return f"{value:g} {symbol(written)}" if written else f"{value:g}"
 
 
-def _point(entry: Entry) -> tuple[RatedPoint | None, Doubt | None]:
-    """The point of a row, or what is lacking; neither where its values cannot be, which is said
-    elsewhere."""
+def _point(
+    entry: Entry, columns: frozenset[str] | set[str]
+) -> tuple[RatedPoint | None, Doubt | None]:
+    """The point of a row, or what of the sheet's columns is lacking; neither where its values
+    cannot be, which is said elsewhere."""
     cop = cop_of(entry)
-    values = {
-        "outdoor": entry.outdoor, "flow": entry.flow, "capacity": entry.capacity_kw,
-        "cop or input": cop,
-    }  # fmt: skip
+    values = {"outdoor": entry.outdoor, "flow": entry.flow}
+    values |= {"capacity": entry.capacity_kw} if "capacity" in columns else {}
+    values |= {"cop or input": cop} if "cop" in columns else {}
     lacking = [name for name, value in values.items() if value is None]
     if lacking or entry.unread:
         said = [f"{column} is '{cell}', not a number" for column, cell in entry.unread.items()]
@@ -243,8 +334,9 @@ def _point(entry: Entry) -> tuple[RatedPoint | None, Doubt | None]:
             "Fill it in, or remove the row.", None,
         )  # fmt: skip
     assert entry.outdoor is not None and entry.flow is not None
-    assert entry.capacity_kw is not None and cop is not None
-    if not 0.5 < cop < 15 or entry.capacity_kw <= 0:
+    if (cop is None and entry.capacity_kw is None) or (
+        cop is not None and not 0.5 < cop < 15
+    ) or (entry.capacity_kw is not None and entry.capacity_kw <= 0):  # fmt: skip
         return None, None
     point = RatedPoint(
         entry.outdoor, entry.flow, entry.capacity_kw, cop, entry.speed, entry.airflow_m3h

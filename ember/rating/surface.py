@@ -28,6 +28,7 @@ class Surface:
     share: Floats  # (a, b) COP ÷ COP_Carnot
     capacity: Floats  # (a, b) [W]
     used: Floats | None = None  # (a, b) input [W], of an air table, interpolated itself
+    quotient: Floats | None = None  # (a, b) COP, of an air table without capacities
 
     def cop(self, outdoor: Floats, flow: Floats) -> Floats:
         """Rated COP at conditions, (n,) each [degC]; NaN outside the table, never extrapolated.
@@ -36,6 +37,8 @@ class Surface:
         from the second law of thermodynamics. On room air that breaks down: an air table has its
         capacity and input interpolated linearly, common practice.
         """
+        if self.quotient is not None:
+            return self._between(self.quotient, outdoor, flow)
         if self.used is not None:
             quotient: Floats = self.capacity_at(outdoor, flow) / self._between(
                 self.used, outdoor, flow
@@ -193,7 +196,7 @@ def surface(table: RatedTable, speed: str | None = None, airflow: float | None =
         ill = [p for p in points if not possible(p)]
         if len(ill) > 0.5 * len(points):
             raise TableError(
-                f"rated: COP {ill[0].cop:g} at outdoor {ill[0].outdoor:g} and flow "
+                f"rated: COP {ill[0].cop or 0:g} at outdoor {ill[0].outdoor:g} and flow "
                 f"{ill[0].flow:g} °C cannot be, and so {len(ill)} of {len(points)} points. Are the "
                 "axes exchanged?"
             )
@@ -216,20 +219,25 @@ def surface(table: RatedTable, speed: str | None = None, airflow: float | None =
             cop = cop / ideal * carnot(*np.meshgrid(outdoor, flow, indexing="ij"))
     used = capacity / cop
     share = cop / carnot(*np.meshgrid(outdoor, flow, indexing="ij"))
-    return Surface(outdoor, flow, share, capacity, used if table.kind == TableKind.AIR else None)
+    if table.kind != TableKind.AIR:
+        return Surface(outdoor, flow, share, capacity)
+    if not table.gives_capacity:
+        return Surface(outdoor, flow, share, capacity, quotient=cop)
+    return Surface(outdoor, flow, share, capacity, used)
 
 
 def possible(point: RatedPoint) -> bool:
     """Whether a point of a water or brine table can be: it has a lift, and its COP lies below
     MOST_SHARE of Carnot at the true lift."""
     lift = point.flow - point.outdoor
-    return lift > 0 and point.cop <= MOST_SHARE * (point.flow + KELVIN) / lift
+    return lift > 0 and (point.cop or 0.0) <= MOST_SHARE * (point.flow + KELVIN) / lift
 
 
 def _rows(
     points: list[RatedPoint], outdoor: Floats, flow: Floats, airflow: float | None
 ) -> tuple[Floats, Floats]:
-    """Capacity [W] and COP of points on their grid, (a, b), at an airflow."""
+    """Capacity [W] and COP of points on their grid, (a, b), at an airflow; NaN what the table does
+    not give."""
     rows = sorted({p.airflow_m3h for p in points if p.airflow_m3h is not None})
     wanted: list[tuple[float | None, float]] = [(None, 1.0)]
     if len(rows) > 1:
@@ -237,14 +245,19 @@ def _rows(
         k = int(np.clip(np.searchsorted(rows, at, side="right") - 1, 0, len(rows) - 2))
         x = (at - rows[k]) / (rows[k + 1] - rows[k])
         wanted = [(r, w) for r, w in ((rows[k], 1 - x), (rows[k + 1], x)) if w > 0]
+    sized = any(p.capacity_kw is not None for p in points)  # else each point counts alike
     capacity = np.zeros((len(outdoor), len(flow)))
     used = capacity.copy()
+    given = np.zeros(capacity.shape, np.bool_)
     for row, weight in wanted:
         one = np.full((2, len(outdoor), len(flow)), np.nan)
         for p in points:
             if row is None or p.airflow_m3h == row:
                 at_cell = np.searchsorted(outdoor, p.outdoor), np.searchsorted(flow, p.flow)
-                one[(slice(None), *at_cell)] = p.capacity_kw * 1000.0, p.capacity_kw * 1000 / p.cop
+                gives = (p.capacity_kw or (np.nan if sized else 1.0)) * 1000.0
+                one[(slice(None), *at_cell)] = gives, gives / (p.cop or np.nan)
+                given[at_cell] |= p.capacity_kw is not None
         capacity += weight * one[0]
         used += weight * one[1]
-    return capacity, capacity / used
+    cop = capacity / used
+    return np.where(given, capacity, np.nan), cop

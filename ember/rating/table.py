@@ -54,4 +54,4 @@ def table_from_csv(text: str, name: str, kind: TableKind = TableKind.WATER) -> R
             includes_defrost=True if sheet.includes_defrost is None else sheet.includes_defrost,
         )
     except ValidationError as error:
-        raise TableError(f"{name}: {error.errors()[0]['msg']}; a table has 4 points.") from error
+        raise TableError(f"{name}: {error.errors()[0]['msg']}; a table has 2 points.") from error

@@ -17,6 +17,7 @@ from server.api import (
     byhand,
     findings,
     fleet,
+    for_house,
     jobs,
     log,
     loggers,
@@ -60,6 +61,7 @@ api.add_router("", running.router)
 api.add_router("", operation.router)
 api.add_router("", rating.router)
 api.add_router("", rated.router)
+api.add_router("", for_house.router)
 api.add_router("", findings.router)
 api.add_router("", rooms.router)
 api.add_router("", log.router)

@@ -51,8 +51,8 @@ class TablePoint:
 
     outdoor: float
     flow: float
-    capacity_kw: float
-    cop: float
+    capacity_kw: float | None
+    cop: float | None
     speed: str
     airflow_m3h: float | None
     standard: str | None
@@ -402,7 +402,7 @@ def _sheet(text: str, sheet: Sheet) -> RatedSheetShown:
             for e in sheet.entries
         ],
         sheet.units, list(sheet.assumed), [_doubt(d) for d in sheet.doubts],
-        not any(d.grave for d in sheet.doubts) and len(sheet.points) >= 4, sheet.includes_defrost,
+        not any(d.grave for d in sheet.doubts) and len(sheet.points) >= 2, sheet.includes_defrost,
     )  # fmt: skip
 
 

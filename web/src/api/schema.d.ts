@@ -901,6 +901,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{pk}/in-house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * In House
+         * @description The system's table, and some of the library, in its house in one of the climates, the site's
+         *     own weather, or that of an EPW or TMY3 file. Nothing is stored.
+         */
+        post: operations["server_api_for_house_in_house"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{pk}/inside": {
         parameters: {
             query?: never;
@@ -1745,6 +1766,27 @@ export interface components {
             skipped: string;
             /** Taken */
             taken: string;
+        };
+        /**
+         * At
+         * @description At one outdoor temperature [degC]: flow, or indoor temperature, and what is supplied by air
+         *     [degC]; need, capacity, input [kW]; COP. None where the table does not say it.
+         */
+        At: {
+            /** Capacity */
+            capacity: number | null;
+            /** Cop */
+            cop: number | null;
+            /** Flow */
+            flow: number;
+            /** Input */
+            input: number | null;
+            /** Need */
+            need: number;
+            /** Outdoor */
+            outdoor: number;
+            /** Supply */
+            supply: number | null;
         };
         /**
          * Band
@@ -2797,6 +2839,53 @@ export interface components {
             zone: string;
         };
         /**
+         * ForHouse
+         * @description A table in a house. why_none : where nothing can be said.
+         *
+         *     lines : by outdoor temperature. balance : where capacity meets the need [degC]; None where they
+         *     do not meet. need, capacity, makeup : at the design temperature [kW]. kept : of the capacity at
+         *     7 °C, what is left there. low_limit [degC].
+         *     heat, electricity, makeup_energy : of the year [kWh]; spf : their quotient, the heaters in it.
+         *     per_area : electricity [kWh/m2]. bins : the sum. assumed_share : of the heat in bins outside the
+         *     table. notes : what was taken.
+         */
+        ForHouse: {
+            /** Assumed Share */
+            assumed_share: number;
+            /** Balance */
+            balance: number | null;
+            /** Bins */
+            bins: components["schemas"]["ScopBin"][];
+            /** Capacity */
+            capacity: number | null;
+            /** Design Outdoor */
+            design_outdoor: number | null;
+            electricity: components["schemas"]["FigureShown"] | null;
+            heat: components["schemas"]["FigureShown"] | null;
+            /** Heat Per Area */
+            heat_per_area: number | null;
+            /** Kept */
+            kept: number | null;
+            /** Lines */
+            lines: components["schemas"]["At"][];
+            /** Low Limit */
+            low_limit: number | null;
+            /** Makeup */
+            makeup: number | null;
+            makeup_energy: components["schemas"]["FigureShown"] | null;
+            /** Name */
+            name: string;
+            /** Need */
+            need: number | null;
+            /** Notes */
+            notes: string[];
+            /** Pair */
+            pair: string | null;
+            spf: components["schemas"]["FigureShown"] | null;
+            /** Why None */
+            why_none: string | null;
+        };
+        /**
          * ForLibrary
          * @description A table for the library, under a name.
          */
@@ -2898,6 +2987,26 @@ export interface components {
             step: number;
             /** Stop */
             stop: number;
+        };
+        /**
+         * InHouseShown
+         * @description Tables in a house. weather : its name and design temperature [degC]; need : what the house
+         *     needs, None with why_no_need. tables : the system's own first.
+         */
+        InHouseShown: {
+            /** Choices */
+            choices: components["schemas"]["WeatherChoice"][];
+            /** Design */
+            design: number;
+            need: components["schemas"]["Need"] | null;
+            /** Others */
+            others: number[];
+            /** Tables */
+            tables: components["schemas"]["ForHouse"][];
+            /** Weather */
+            weather: string;
+            /** Why No Need */
+            why_no_need: string | null;
         };
         /**
          * InLibrary
@@ -3437,6 +3546,26 @@ export interface components {
         NamesChosen: {
             /** Columns */
             columns: components["schemas"]["NameChoice"][];
+        };
+        /**
+         * Need
+         * @description What the house needs. watts : at design_outdoor [W], falling in a line to nothing at 16 °C;
+         *     limit : how far that may be off, as a share; words : where it is from. leakage : of it by air,
+         *     [kW]; per_area [W/m2]; None where not described.
+         */
+        Need: {
+            /** Design Outdoor */
+            design_outdoor: number;
+            /** Leakage */
+            leakage: number | null;
+            /** Limit */
+            limit: number;
+            /** Per Area */
+            per_area: number | null;
+            /** Watts */
+            watts: number;
+            /** Words */
+            words: string;
         };
         /**
          * News
@@ -4756,9 +4885,9 @@ export interface components {
             /** Airflow M3H */
             airflow_m3h: number | null;
             /** Capacity Kw */
-            capacity_kw: number;
+            capacity_kw: number | null;
             /** Cop */
-            cop: number;
+            cop: number | null;
             /** Flow */
             flow: number;
             /** Outdoor */
@@ -4988,6 +5117,18 @@ export interface components {
             used: boolean;
             /** Way */
             way: string;
+        };
+        /**
+         * WeatherChoice
+         * @description A weather that may be taken. why_not : why it cannot be; None where it can.
+         */
+        WeatherChoice: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Why Not */
+            why_not: string | null;
         };
         /**
          * Weight
@@ -6135,6 +6276,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportShown"][];
+                };
+            };
+        };
+    };
+    server_api_for_house_in_house: {
+        parameters: {
+            query?: {
+                weather?: string;
+                others?: string;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** File */
+                    file?: string | null;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InHouseShown"];
                 };
             };
         };

@@ -1,0 +1,351 @@
+"""A rated table against a house, before anything is logged: capacity and need, the balance point,
+what heaters must make up, and the season in any weather."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+import numpy as np
+
+from ember.declared import Climate
+from ember.house import Built, House
+from ember.installation import RatedTable, TableKind
+from ember.media.moist_air import dry_air_density, pressure_at
+from ember.quantity import Estimate, Part, rectangular
+from ember.rating.climates import CLIMATES, NO_LOAD
+from ember.rating.design import asked_flow
+from ember.rating.scop import ScopBin, seasonal
+from ember.rating.surface import Surface, surface
+from ember.trace import Floats
+
+HOURS = 8760.0
+BRINE = 0.0  # entry temperature taken for a ground source [degC], as EN 14825 has it
+HEAT_OF_AIR = 1006.0  # [J/(kg K)], ASHRAE Fundamentals ch. 1
+AT_SEVEN = 7.0  # outdoors, to which capacity in the cold is compared [degC]
+LOSS_DESCRIBED, LOSS_BY_AGE = 0.15, 0.40  # how far a heat loss may be off, common practice
+# Usual heat loss by age of the house at its design temperature [W/m2], common practice.
+BY_AGE = {
+    Built.BEFORE_1920: 110.0, Built.TO_1950: 110.0, Built.TO_1980: 95.0, Built.TO_2000: 65.0,
+    Built.TO_2015: 45.0, Built.SINCE_2015: 30.0,
+}  # fmt: skip
+LEAKS = 20.0  # air changes at 50 Pa over those in use, common practice
+ROOM_HEIGHT = 2.5  # [m], common practice
+AIR_VOLUME = 0.335  # heat of air [Wh/(m3 K)], at 20 °C
+
+
+@dataclass(frozen=True)
+class Weather:
+    """Hours of a year by outdoor temperature, one kelvin each. name; design : usual there [degC];
+    outdoor [degC], hours : arrays, (n,)."""
+
+    name: str
+    design: float
+    outdoor: Floats
+    hours: Floats
+
+
+@dataclass(frozen=True)
+class Need:
+    """What the house needs. watts : at design_outdoor [W], falling in a line to nothing at 16 °C;
+    limit : how far that may be off, as a share; words : where it is from. leakage : of it by air,
+    [kW]; per_area [W/m2]; None where not described."""
+
+    watts: float
+    design_outdoor: float
+    limit: float
+    words: str
+    leakage: float | None
+    per_area: float | None
+
+
+@dataclass(frozen=True)
+class At:
+    """At one outdoor temperature [degC]: flow, or indoor temperature, and what is supplied by air
+    [degC]; need, capacity, input [kW]; COP. None where the table does not say it."""
+
+    outdoor: float
+    flow: float
+    supply: float | None
+    need: float
+    capacity: float | None
+    input: float | None
+    cop: float | None
+
+
+@dataclass(frozen=True)
+class ForHouse:
+    """A table in a house. why_none : where nothing can be said.
+
+    lines : by outdoor temperature. balance : where capacity meets the need [degC]; None where they
+    do not meet. need, capacity, makeup : at the design temperature [kW]. kept : of the capacity at
+    7 °C, what is left there. low_limit [degC].
+    heat, electricity, makeup_energy : of the year [kWh]; spf : their quotient, the heaters in it.
+    per_area : electricity [kWh/m2]. bins : the sum. assumed_share : of the heat in bins outside the
+    table. notes : what was taken.
+    """
+
+    name: str
+    pair: str | None
+    why_none: str | None
+    lines: list[At]
+    balance: float | None
+    design_outdoor: float | None
+    need: float | None
+    capacity: float | None
+    makeup: float | None
+    kept: float | None
+    low_limit: float | None
+    heat: Estimate | None
+    electricity: Estimate | None
+    makeup_energy: Estimate | None
+    spf: Estimate | None
+    heat_per_area: float | None
+    bins: list[ScopBin]
+    assumed_share: float
+    notes: list[str]
+
+
+def climate_weather(climate: Climate) -> Weather:
+    """A reference climate. Source: EN 14825, from memory."""
+    one = CLIMATES[climate]
+    outdoor = one.first + np.arange(len(one.hours), dtype=np.float64)
+    name = f"{climate.value} climate of EN 14825"
+    return Weather(name, one.design, outdoor, np.array(one.hours, np.float64))
+
+
+def hourly_weather(name: str, temps: Floats) -> Weather:
+    """Weather of hourly outdoor temperatures, (n,) [degC], brought to a year; the design
+    temperature is that below which 1 % of its hours lie (ASHRAE's 99 %)."""
+    known = temps[np.isfinite(temps)]
+    bins = np.floor(known).astype(np.int64)
+    first = int(bins.min())
+    hours = np.bincount(bins - first).astype(np.float64) * (HOURS / len(known))
+    outdoor = first + 0.5 + np.arange(len(hours), dtype=np.float64)
+    use = (hours > 0) & (outdoor < NO_LOAD)
+    return Weather(name, float(np.percentile(known, 1)), outdoor[use], hours[use])
+
+
+def need_of(house: House, weather: Weather) -> Need | str:
+    """What a house needs, or what is to be described for it.
+
+    Source: a line to 16 °C, EN 14825; by age of the house, common practice; air changes in use are
+    a twentieth of those at 50 Pa, common practice.
+    """
+    at = weather.design if house.design_outdoor is None else house.design_outdoor
+    if at >= NO_LOAD:
+        return "the design temperature is no colder than 16 °C"
+    area = house.floor_area_m2
+    if house.heat_loss_kw is not None:
+        watts, limit, words = house.heat_loss_kw * 1000, LOSS_DESCRIBED, "heat loss as described"
+    elif area is not None and house.built is not None:
+        watts, limit = BY_AGE[house.built] * area, LOSS_BY_AGE
+        words = f"usual for its age, {BY_AGE[house.built]:.0f} W/m² of floor"
+    else:
+        return "the house's heat loss is not described (Set up: house), nor its floor area and age"
+    leakage = None
+    if area is not None and house.airtightness_ach50 is not None:
+        changes = house.airtightness_ach50 / LEAKS
+        leakage = changes * area * ROOM_HEIGHT * AIR_VOLUME * (house.design_indoor - at) / 1000
+    return Need(watts, at, limit, words, leakage, watts / area if area else None)
+
+
+def for_house(
+    table: RatedTable, house: House, weather: Weather, name: str,
+    low_limit: float | None = None, least_share: float | None = None,
+    airflow: float | None = None, altitude: float = 0.0,
+) -> ForHouse:  # fmt: skip
+    """A table against a house in some weather.
+
+    Parameters
+    ----------
+    low_limit : outdoors, below which the unit stops [degC]. least_share : of its capacity, down to
+        which it goes. airflow : indoors [m3/h], for the supply temperature; altitude [m].
+
+    A table without capacities is taken to carry the house alone; one without COPs gives no
+    electricity. Source: bin method as EN 14825; supply temperature = room + capacity ÷ (ρ·c·V̇).
+    """
+    need = need_of(house, weather)
+    if isinstance(need, str):
+        return _none(table, name, need)
+    flowing = _flow(table, house, weather.outdoor, need.design_outdoor)
+    if flowing is None:
+        return _none(
+            table, name, "the flow temperature is not known: describe the set curve, the design "
+            "flow or the emitters (Set up: house)",
+        )  # fmt: skip
+    limit = table.low_outdoor_limit if low_limit is None else low_limit
+    shape = surface(table, table.speeds[-1] if table.gives_capacity else table.main, airflow)
+
+    def season(loss: float = 1.0, warmer: float = 0.0) -> list[ScopBin]:
+        return _season(table, shape, weather, need, flowing.flow + warmer, limit, least_share, loss)
+
+    bins = season()
+    heat, used, _ = _sums(bins)
+    gives = table.gives_cop
+    grid = np.arange(min(np.floor(need.design_outdoor), weather.outdoor[0]), NO_LOAD + 0.5)
+    lines = _lines(table, shape, house, need, grid, limit, _blown(table, airflow), altitude)
+    asked = [("heat loss", need.limit, {"loss": 1 + need.limit}),
+             ("flow temperature", flowing.limit, {"warmer": flowing.limit})]  # fmt: skip
+
+    def estimate(of: Callable[[list[ScopBin]], float], unit: str, table_acts: float) -> Estimate:
+        value = of(bins)
+        parts = [
+            Part(source, rectangular(of(season(**change)) - value))
+            for source, _, change in asked
+            if not (source == "flow temperature" and table.kind == TableKind.AIR)
+        ]
+        parts.append(Part("rated table", value * rectangular(table.tolerance) * table_acts))
+        return Estimate(value, unit, tuple(p for p in parts if p.u))
+
+    design = _lines(
+        table, shape, house, need, np.array([need.design_outdoor, AT_SEVEN]), limit, None, altitude
+    )
+    cold, mild = design[0].capacity, design[1].capacity
+    assumed = sum(b.heat for b in bins if b.assumed) / heat if heat else 0.0
+    area = house.floor_area_m2
+    return ForHouse(
+        name, table.pair, None, lines, _balance(lines), need.design_outdoor, need.watts / 1000,
+        cold, None if cold is None else max(need.watts / 1000 - cold, 0.0),
+        cold / mild if cold and mild else None, limit,
+        estimate(lambda b: _sums(b)[0], "kWh", 0.0),
+        estimate(lambda b: _sums(b)[1], "kWh", -1.0) if gives and used else None,
+        estimate(lambda b: _sums(b)[2], "kWh", 0.0) if table.gives_capacity else None,
+        estimate(lambda b: _sums(b)[0] / _sums(b)[1], "", 1.0) if gives and used else None,
+        heat / area if area else None, bins, assumed,
+        _said(table, need, flowing.words, assumed, limit),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Flow:
+    flow: Floats
+    limit: float
+    words: str
+
+
+def _flow(table: RatedTable, house: House, outdoor: Floats, design: float) -> _Flow | None:
+    """Of a water or brine table the flow that the house asks for; of air the room's temperature."""
+    if table.kind == TableKind.AIR:
+        room = house.design_indoor
+        return _Flow(np.full(len(outdoor), room), 0.0, f"a room of {room:.0f} °C")
+    asked = asked_flow(house, outdoor, design)
+    return None if asked is None else _Flow(asked.flow, asked.limit, asked.words)
+
+
+def _season(
+    table: RatedTable, shape: Surface, weather: Weather, need: Need, flow: Floats,
+    limit: float | None, least_share: float | None, loss: float,
+) -> list[ScopBin]:  # fmt: skip
+    """The bins; below the unit's limit heaters carry everything."""
+    outdoor, hours = weather.outdoor, weather.hours
+    load = need.watts * loss * np.clip(
+        (NO_LOAD - outdoor) / (NO_LOAD - need.design_outdoor), 0.0, None
+    )  # fmt: skip
+    source = np.full(len(outdoor), BRINE) if table.kind == TableKind.GROUND else outdoor
+    bins = seasonal(table, source, hours, load, flow, least_share)
+    found = []
+    for one, out in zip(bins, outdoor.tolist(), strict=True):
+        one = replace(one, outdoor=out)
+        if limit is not None and out < limit:
+            one = replace(
+                one, capacity=0.0, cop=1.0, backup=one.load, electricity=one.heat, assumed=False
+            )
+        found.append(one)
+    return found
+
+
+def _sums(bins: list[ScopBin]) -> tuple[float, float, float]:
+    """Heat, electricity, and what heaters make [kWh]."""
+    return (
+        sum(b.heat for b in bins), sum(b.electricity for b in bins),
+        sum(b.backup * b.hours for b in bins),
+    )  # fmt: skip
+
+
+def _blown(table: RatedTable, airflow: float | None) -> float | None:
+    """Airflow indoors [m3/h]: as given, else the middle one of the table."""
+    rows = sorted({p.airflow_m3h for p in table.points if p.airflow_m3h is not None})
+    if airflow is not None or not rows:
+        return airflow
+    return rows[len(rows) // 2]
+
+
+def _lines(
+    table: RatedTable, shape: Surface, house: House, need: Need, grid: Floats,
+    limit: float | None, airflow: float | None, altitude: float,
+) -> list[At]:  # fmt: skip
+    flowing = _flow(table, house, grid, need.design_outdoor)
+    assert flowing is not None
+    source = np.full(len(grid), BRINE) if table.kind == TableKind.GROUND else grid
+    cop = shape.cop(source, flowing.flow)
+    capacity = shape.capacity_at(source, flowing.flow)
+    if limit is not None:
+        capacity, cop = np.where(grid < limit, 0.0, capacity), np.where(grid < limit, np.nan, cop)
+    wanted = need.watts * np.clip((NO_LOAD - grid) / (NO_LOAD - need.design_outdoor), 0.0, None)
+    supply = np.full(len(grid), np.nan)
+    if table.kind == TableKind.AIR and airflow is not None:
+        density = dry_air_density(
+            np.array([house.design_indoor]), np.array([0.0]), pressure_at(altitude)
+        )
+        carried = float(density[0]) * HEAT_OF_AIR * airflow / 3600
+        supply = house.design_indoor + capacity / carried
+
+    def known(value: float) -> float | None:
+        return float(value) if np.isfinite(value) else None
+
+    with np.errstate(invalid="ignore", divide="ignore"):
+        used = capacity / cop
+    return [
+        At(
+            float(grid[k]), float(flowing.flow[k]), known(supply[k]), float(wanted[k]) / 1000,
+            known(capacity[k] / 1000), known(used[k] / 1000), known(cop[k]),
+        )
+        for k in range(len(grid))
+    ]  # fmt: skip
+
+
+def _balance(lines: list[At]) -> float | None:
+    """The outdoor temperature at which capacity meets the need, the warmest of several [degC]."""
+    known = [(one.outdoor, one.capacity - one.need) for one in lines if one.capacity is not None]
+    for (cold, short), (warm, spare) in reversed(list(pairwise(known))):
+        if short < 0 <= spare:
+            return cold + (warm - cold) * -short / (spare - short)
+    return None
+
+
+def _said(
+    table: RatedTable, need: Need, flow: str, assumed: float, limit: float | None
+) -> list[str]:
+    found = [
+        f"Need: {need.words}, {need.watts / 1000:.1f} kW at {need.design_outdoor:.0f} °C, falling "
+        f"in a line to nothing at {NO_LOAD:.0f} °C; ±{need.limit:.0%}. Hot water is not in it.",
+        f"Taken: {flow}.",
+    ]
+    if need.leakage is not None:
+        found.append(
+            f"Of the need about {need.leakage:.1f} kW is air that leaks, a twentieth of the "
+            "changes at 50 Pa."
+        )
+    if table.kind == TableKind.GROUND:
+        found.append(f"Brine enters at {BRINE:.0f} °C throughout.")
+    if not table.gives_capacity:
+        found.append("The table has no capacity: the unit is taken to carry the house alone.")
+    if not table.gives_cop:
+        found.append("The table has no COP: no electricity follows from it.")
+    if assumed > 0.005:
+        found.append(
+            f"{assumed:.0%} of the heat lies in weather that the table does not reach; the share "
+            "of Carnot and the capacity at its edge are taken there."
+        )
+    if limit is None:
+        found.append("No low outdoor limit is described; the unit is taken to run in any cold.")
+    if not table.includes_defrost:
+        found.append("The table leaves out defrosts; the season would be worse by them.")
+    return found
+
+
+def _none(table: RatedTable, name: str, why: str) -> ForHouse:
+    return ForHouse(
+        name, table.pair, why, [], None, None, None, None, None, None, table.low_outdoor_limit,
+        None, None, None, None, None, [], 0.0, [],
+    )  # fmt: skip

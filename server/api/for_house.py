@@ -1,0 +1,145 @@
+"""Rated tables in a house, before anything is logged: capacity and need, balance point, season."""
+
+from dataclasses import dataclass
+from pathlib import Path
+from tempfile import NamedTemporaryFile
+from typing import Any
+
+import numpy as np
+import orjson
+from django.conf import settings
+from django.http import HttpRequest
+from ninja import File, Router
+from ninja.files import UploadedFile
+
+from ember.against import least_share
+from ember.clock import DAY
+from ember.declared import Climate
+from ember.description import table_from_json
+from ember.errors import TableError
+from ember.installation import Installation, TableKind
+from ember.intake.weather import is_weather, typical_year
+from ember.rating import ForHouse, Need, Weather, climate_weather, for_house, hourly_weather
+from ember.rating import need_of as need_in
+from server.analysis.asis import as_shown, shape_of
+from server.api.fleet import get_system
+from server.api.rated import kind_of
+from server.installations.models import LibraryTable, System
+from server.logbook.readings import span_of
+from server.logbook.store import trace_of
+
+router = Router(tags=["rating"])
+ForHouseOut: Any = shape_of(ForHouse)
+NeedOut: Any = shape_of(Need)
+HOUR = 3600
+LEAST_DAYS = 330  # of readings, for a site's own weather to stand for a year
+LARGEST = 20 << 20  # of a weather file [B]
+SITE, FILE = "site", "file"
+
+
+@dataclass(frozen=True)
+class WeatherChoice:
+    """A weather that may be taken. why_not : why it cannot be; None where it can."""
+
+    key: str
+    name: str
+    why_not: str | None
+
+
+@dataclass(frozen=True)
+class InHouseShown:
+    """Tables in a house. weather : its name and design temperature [degC]; need : what the house
+    needs, None with why_no_need. tables : the system's own first."""
+
+    weather: str
+    design: float
+    choices: list[WeatherChoice]
+    need: NeedOut | None
+    why_no_need: str | None
+    tables: list[ForHouseOut]
+    others: list[int]
+
+
+@router.post("/systems/{pk}/in-house", response=InHouseShown)
+def in_house(
+    request: HttpRequest, pk: int, weather: str = Climate.AVERAGE.value, others: str = "",
+    file: File[UploadedFile | None] = None,
+) -> InHouseShown:  # fmt: skip
+    """The system's table, and some of the library, in its house in one of the climates, the site's
+    own weather, or that of an EPW or TMY3 file. Nothing is stored."""
+    system = get_system(pk)
+    installation = system.installation
+    site, why_no_site = _site(system)
+    if file is not None:
+        chosen = _of_file(file)
+    elif weather == SITE:
+        if site is None:
+            raise TableError(f"weather: {why_no_site}.")
+        chosen = site
+    else:
+        if weather not in set(Climate):
+            raise TableError(f"weather: '{weather[:40]}' is none of the choices.")
+        chosen = climate_weather(Climate(weather))
+    need = need_in(installation.house, chosen)
+    picked = [int(k) for k in others.split(",") if k.isdigit()]
+    choices = [WeatherChoice(c.value, climate_weather(c).name, None) for c in Climate]
+    choices.append(WeatherChoice(SITE, "the site's own, as logged", why_no_site))
+    return InHouseShown(
+        chosen.name, chosen.design, choices,
+        None if isinstance(need, str) else as_shown(need),
+        need if isinstance(need, str) else None,
+        _tables(installation, chosen, picked), picked,
+    )  # fmt: skip
+
+
+def _tables(installation: Installation, weather: Weather, others: list[int]) -> list[Any]:
+    found = []
+    airflow = next((a.nominal_m3h for a in installation.air if a.nominal_m3h), None)
+    altitude = installation.air[0].altitude_m if installation.air else 0.0
+    if installation.rated is not None:
+        found.append(for_house(
+            installation.rated, installation.house, weather,
+            installation.rated.name or installation.name, installation.unit.low_outdoor_limit,
+            least_share(installation), airflow, altitude,
+        ))  # fmt: skip
+    kind = kind_of(installation)
+    for row in LibraryTable.objects.filter(pk__in=others).order_by("name"):
+        table = table_from_json(orjson.loads(row.table))
+        if (table.kind == TableKind.AIR) != (kind == TableKind.AIR):
+            raise TableError(f"{row.name}: a table on air and one on water are not laid over.")
+        found.append(for_house(
+            table, installation.house, weather, row.name, airflow=airflow, altitude=altitude
+        ))  # fmt: skip
+    return [as_shown(one) for one in found]
+
+
+def _site(system: System) -> tuple[Weather | None, str | None]:
+    """The weather of the last year of the record, or why there is none."""
+    span = span_of(system)
+    if span is None:
+        return None, "nothing is logged yet"
+    stop = span[1]
+    trace = trace_of(system, max(span[0], stop - 365 * DAY), stop, ("outdoor_temp",))
+    temps = trace["outdoor_temp"] if "outdoor_temp" in trace else np.empty(0)
+    per = max(HOUR // trace.step, 1)
+    whole = temps[: len(temps) // per * per].reshape(-1, per)
+    known = np.isfinite(whole)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        hourly = np.where(known, whole, 0.0).sum(axis=1) / known.sum(axis=1)
+    days = float(np.isfinite(hourly).sum()) / 24
+    if days < LEAST_DAYS:
+        return None, f"{days:.0f} days of outdoor temperature are logged; a year's is needed"
+    return hourly_weather("the site's own weather, as logged", hourly), None
+
+
+def _of_file(file: UploadedFile) -> Weather:
+    name = Path(file.name or "weather").name
+    if (file.size or 0) > LARGEST:
+        raise TableError(f"{name}: larger than {LARGEST >> 20} MB; a year of weather is small.")
+    content = file.read()
+    if not is_weather(content[:4096]):
+        raise TableError(f"{name}: this is no EPW or TMY3 weather file.")
+    with NamedTemporaryFile(suffix=Path(name).suffix, dir=settings.VAR) as kept:
+        kept.write(content)
+        kept.flush()
+        return hourly_weather(name, typical_year(Path(kept.name))["outdoor_temp"])
