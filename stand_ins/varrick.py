@@ -7,7 +7,7 @@ tests and not to the core.
 from dataclasses import replace
 from datetime import date
 
-from ember.house import Emitters
+from ember.house import Built, CurvePoint, Emitters, House, SetCurve
 from ember.installation import (
     AirCircuit,
     Consumer,
@@ -320,7 +320,25 @@ def _display() -> Scenario:
     return replace(base, installation=described, fault="heat is only reported by the controller")
 
 
+def _table() -> Scenario:
+    """Nothing is metered yet: a house that is to have a heat pump, and the maker's table."""
+    base = replace(_base("Rope walk", 60, _HOUSE), days=7)
+    assert base.installation is not None
+    curve = SetCurve((CurvePoint(-10.0, 48.0), CurvePoint(0.0, 41.0), CurvePoint(15.0, 28.0)))
+    house = House(
+        floor_area_m2=135.0, heat_loss_kw=8.6, design_outdoor=-10.0, design_flow=50.0,
+        emitters=Emitters.RADIATORS, built=Built.TO_1980, airtightness_ach50=6.0, curve=curve,
+    )  # fmt: skip
+    unit = replace(base.installation.unit, low_outdoor_limit=-20.0)
+    described = replace(
+        base.installation, house=house, unit=unit, consumers=ALL,
+        electricity=(_main_meter("energy:main"),), circuits=(), registers=(), columns=(),
+    )  # fmt: skip
+    return replace(base, installation=described)
+
+
 _ALL_BUT_WEATHER = tuple(name for name in USUAL if not name.startswith("outdoor"))
+TABLE_ONLY = ("table",)  # nothing is logged of them
 BY_HAND = ("by-hand", "display")  # whose sheet is filled in: see stand_ins.notebook
 
 FURTHER = {
@@ -352,6 +370,7 @@ FURTHER = {
     "one-meter": _one_meter(),
     "by-hand": _by_hand(),
     "display": _display(),
+    "table": _table(),
     "rate": _with("Flat 5", 53, _FLAT, "a rate register not read", 6.0),
 }
 

@@ -7,7 +7,9 @@ import numpy as np
 from ember.clock import local_from_utc
 from ember.operation.house_view import LEAST_HOURS, Buffer, Held, buffer_seen, room_held
 from ember.operation.within import KWH, Within, finite, middle
+from ember.quantity import Estimate, Part, rectangular
 from ember.rating import Promise
+from ember.rating.compare import FLOW_TEMP_LIMIT
 from ember.running.hours import HOUR
 from ember.thresholds import Thresholds
 from ember.trace import Bools, Floats
@@ -56,9 +58,10 @@ class ControlSeen:
 
     points : hours of settled heating: outdoor, flow [degC], and local hour of the day. by_hour :
     median distance from the curve by local hour [K], on_by_hour :
-    share of the time with the unit running, 24 numbers each. setback : by which the flow is lower
-    at
-    night [K]; night_rest : share of the day's running that the night has, where it is half or less;
+    share of the time with the unit running, 24 numbers each. set_curve : the one that is set, where
+    described, outdoor and flow [degC]; above_set : median of the flow run over it [K].
+    setback : by which the flow is lower at night [K];
+    night_rest : share of the day's running that the night has, where it is half or less;
     recovery : by how much the electricity of the morning hours lies above the day's, as a share.
     per_kelvin : what 1 K less flow
     temperature saves, as a share, from the rated table. pump_hours, pump_energy [kWh] : of pumps
@@ -71,6 +74,8 @@ class ControlSeen:
     points: list[list[float | None]]
     by_hour: list[float | None]
     on_by_hour: list[float | None]
+    set_curve: list[list[float]]
+    above_set: Estimate | None
     setback: float | None
     night_rest: float | None
     recovery: float | None
@@ -119,6 +124,7 @@ def control_seen(within: Within) -> ControlSeen:
     room = room_held(within, inside)
     buffer = buffer_seen(within, use, per_kelvin)
     capacity = within.surveyed.installation.unit.capacity_kw
+    set_curve, above = _against_set(within, of["outdoor"][use], of["flow"][use])
     said = _said(
         curve,
         setback,
@@ -131,16 +137,55 @@ def control_seen(within: Within) -> ControlSeen:
         per_kelvin,
         limits,
     )
+    if above is not None:
+        said.insert(1, _of_set(above))
     at = np.flatnonzero(use)
     at = at[:: max(1, -(-len(at) // POINTS))]
     return ControlSeen(
         why, curve, said,
         [finite(np.array([of["outdoor"][k], of["flow"][k], hour[k]])) for k in at.tolist()],
-        by_hour, on_by_hour, setback, night_rest, recovery, per_kelvin, bands, load, pump_hours,
+        by_hour, on_by_hour, set_curve, above, setback, night_rest, recovery, per_kelvin, bands,
+        load, pump_hours,
         pump_hours / known if known else None,
         needless,
         float(np.nansum(of_pump)) / KWH if np.isfinite(of_pump).any() else None, buffer, room,
     )  # fmt: skip
+
+
+def _against_set(
+    within: Within, outdoor: Floats, flow: Floats
+) -> tuple[list[list[float]], Estimate | None]:
+    """The curve that is set, over the weather seen, and by how much the flow lies above it.
+
+    Source: median over the hours of settled heating; limits of the outdoor sensor, by the curve's
+    own slope, and of the flow sensor, common practice.
+    """
+    installation = within.surveyed.installation
+    house = installation.house
+    if house.curve is None or not len(outdoor):
+        return [], None
+    grid = np.linspace(float(outdoor.min()), float(outdoor.max()), 25)
+    wanted = house.curve.flow_at(grid, house.design_indoor)
+    points = [[float(a), float(b)] for a, b in zip(grid, wanted, strict=True)]
+    if len(outdoor) < LEAST_HOURS:
+        return points, None
+    middle = float(np.median(outdoor))
+    ends = house.curve.flow_at(np.array([middle - 1, middle + 1]), house.design_indoor)
+    slope = abs(float(ends[1] - ends[0])) / 2
+    value = float(np.median(flow - house.curve.flow_at(outdoor, house.design_indoor)))
+    parts = (
+        Part("outdoor sensor", slope * rectangular(installation.outdoor.limit_k)),
+        Part("flow temperature", rectangular(FLOW_TEMP_LIMIT)),
+    )
+    return points, Estimate(value, "kelvin", parts)
+
+
+def _of_set(above: Estimate) -> str:
+    if abs(above.value) <= above.U:
+        return f"It runs as the curve is set, within {above.U:.1f} K"
+    side = "above" if above.value > 0 else "below"
+    size = f"{abs(above.value):.1f} ± {above.U:.1f} K"
+    return f"It runs {size} {side} the curve that is set: look at limits, mixing and the setting"
 
 
 def _curve(outdoor: Floats, flow: Floats) -> Curve:

@@ -76,9 +76,9 @@ class At:
 class ForHouse:
     """A table in a house. why_none : where nothing can be said.
 
-    lines : by outdoor temperature. balance : where capacity meets the need [degC]; None where they
-    do not meet. need, capacity, makeup : at the design temperature [kW]. kept : of the capacity at
-    7 °C, what is left there. low_limit [degC].
+    lines : by outdoor temperature. balance : where capacity meets the need [degC], balance_kw :
+    both there; None where they do not meet. need, capacity, makeup : at the design temperature
+    [kW]. kept : of the capacity at 7 °C, what is left there. low_limit [degC].
     heat, electricity, makeup_energy : of the year [kWh]; spf : their quotient, the heaters in it.
     per_area : electricity [kWh/m2]. bins : the sum. assumed_share : of the heat in bins outside the
     table. notes : what was taken.
@@ -89,6 +89,7 @@ class ForHouse:
     why_none: str | None
     lines: list[At]
     balance: float | None
+    balance_kw: float | None
     design_outdoor: float | None
     need: float | None
     capacity: float | None
@@ -204,7 +205,7 @@ def for_house(
     assumed = sum(b.heat for b in bins if b.assumed) / heat if heat else 0.0
     area = house.floor_area_m2
     return ForHouse(
-        name, table.pair, None, lines, _balance(lines), need.design_outdoor, need.watts / 1000,
+        name, table.pair, None, lines, *_balance(lines), need.design_outdoor, need.watts / 1000,
         cold, None if cold is None else max(need.watts / 1000 - cold, 0.0),
         cold / mild if cold and mild else None, limit,
         estimate(lambda b: _sums(b)[0], "kWh", 0.0),
@@ -212,7 +213,7 @@ def for_house(
         estimate(lambda b: _sums(b)[2], "kWh", 0.0) if table.gives_capacity else None,
         estimate(lambda b: _sums(b)[0] / _sums(b)[1], "", 1.0) if gives and used else None,
         heat / area if area else None, bins, assumed,
-        _said(table, need, flowing.words, assumed, limit),
+        _said(table, need, flowing.words, assumed, limit, least_share),
     )  # fmt: skip
 
 
@@ -304,18 +305,25 @@ def _lines(
     ]  # fmt: skip
 
 
-def _balance(lines: list[At]) -> float | None:
-    """The outdoor temperature at which capacity meets the need, the warmest of several [degC]."""
-    known = [(one.outdoor, one.capacity - one.need) for one in lines if one.capacity is not None]
-    for (cold, short), (warm, spare) in reversed(list(pairwise(known))):
+def _balance(lines: list[At]) -> tuple[float | None, float | None]:
+    """The outdoor temperature at which capacity meets the need, the warmest of several [degC], and
+    what both are there [kW]."""
+    known = [
+        (one.outdoor, one.capacity - one.need, one.need)
+        for one in lines
+        if one.capacity is not None
+    ]
+    for (cold, short, more), (warm, spare, less) in reversed(list(pairwise(known))):
         if short < 0 <= spare:
-            return cold + (warm - cold) * -short / (spare - short)
-    return None
+            place = -short / (spare - short)
+            return cold + (warm - cold) * place, more + (less - more) * place
+    return None, None
 
 
 def _said(
-    table: RatedTable, need: Need, flow: str, assumed: float, limit: float | None
-) -> list[str]:
+    table: RatedTable, need: Need, flow: str, assumed: float, limit: float | None,
+    least_share: float | None,
+) -> list[str]:  # fmt: skip
     found = [
         f"Need: {need.words}, {need.watts / 1000:.1f} kW at {need.design_outdoor:.0f} °C, falling "
         f"in a line to nothing at {NO_LOAD:.0f} °C; ±{need.limit:.0%}. Hot water is not in it.",
@@ -330,6 +338,13 @@ def _said(
         found.append(f"Brine enters at {BRINE:.0f} °C throughout.")
     if not table.gives_capacity:
         found.append("The table has no capacity: the unit is taken to carry the house alone.")
+    elif len(table.speeds) < 2 and least_share is None:
+        found.append("The table has one speed: below its output the unit is taken to cycle.")
+    elif len(table.speeds) < 2:
+        found.append(
+            f"The table has one speed: its COP is taken down to {least_share:.0%} of the capacity, "
+            "the least output of the unit described; below that it cycles."
+        )
     if not table.gives_cop:
         found.append("The table has no COP: no electricity follows from it.")
     if assumed > 0.005:
@@ -346,6 +361,6 @@ def _said(
 
 def _none(table: RatedTable, name: str, why: str) -> ForHouse:
     return ForHouse(
-        name, table.pair, why, [], None, None, None, None, None, None, table.low_outdoor_limit,
-        None, None, None, None, None, [], 0.0, [],
+        name, table.pair, why, [], None, None, None, None, None, None, None,
+        table.low_outdoor_limit, None, None, None, None, None, [], 0.0, [],
     )  # fmt: skip

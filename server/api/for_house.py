@@ -108,7 +108,8 @@ def _tables(installation: Installation, weather: Weather, others: list[int]) -> 
         if (table.kind == TableKind.AIR) != (kind == TableKind.AIR):
             raise TableError(f"{row.name}: a table on air and one on water are not laid over.")
         found.append(for_house(
-            table, installation.house, weather, row.name, airflow=airflow, altitude=altitude
+            table, installation.house, weather, row.name, None, least_share(installation), airflow,
+            altitude,
         ))  # fmt: skip
     return [as_shown(one) for one in found]
 
@@ -116,7 +117,7 @@ def _tables(installation: Installation, weather: Weather, others: list[int]) -> 
 def _site(system: System) -> tuple[Weather | None, str | None]:
     """The weather of the last year of the record, or why there is none."""
     span = span_of(system)
-    if span is None:
+    if span is None or not system.blocks.exists():
         return None, "nothing is logged yet"
     stop = span[1]
     trace = trace_of(system, max(span[0], stop - 365 * DAY), stop, ("outdoor_temp",))

@@ -76,10 +76,13 @@ class TableShown:
 
     kind: str
     name: str | None
+    outdoor_unit: str | None
+    indoor_unit: str | None
     points: list[TablePoint]
     includes_defrost: bool
     tolerance: float
     main: str
+    low_outdoor_limit: float | None
     minimum_hz: float | None
     nominal_hz: float | None
     maximum_hz: float | None
@@ -324,8 +327,9 @@ def table_shown(table: RatedTable) -> TableShown:
                 for i, j in zip(*np.nonzero(cells), strict=True)
             ]  # fmt: skip
     return TableShown(
-        table.kind.value, table.name, points, table.includes_defrost, table.tolerance,
-        table.main, table.minimum_hz, table.nominal_hz, table.maximum_hz, hull, lines,
+        table.kind.value, table.name, table.outdoor_unit, table.indoor_unit, points,
+        table.includes_defrost, table.tolerance, table.main, table.low_outdoor_limit,
+        table.minimum_hz, table.nominal_hz, table.maximum_hz, hull, lines,
     )  # fmt: skip
 
 

@@ -176,3 +176,51 @@ class Misreadings(TestCase):
     def test_a_saved_table_says_whether_defrosts_are_in_it(self) -> None:
         self.assertFalse(table_from_csv("# includes defrost: no\n" + GOOD, "t").includes_defrost)
         self.assertTrue(table_from_csv(GOOD, "t").includes_defrost)
+
+
+class FromPrint(TestCase):
+    """What a page of print does to a table."""
+
+    def test_merged_cells_footnotes_split_rows_and_the_header_again(self) -> None:
+        sheet = read_sheet(
+            "Outdoor [°C]\tFlow [°C]\tCapacity [kW]\tCOP\n"
+            "-7\t35\t6.1¹\t2.9\n"
+            "\t45\t5.9\t2.4 1)\n"
+            "2\t35\t7.0*\t3.6\n"
+            "\t45\t6.8\t3.0\n"
+            "1) with defrosts\n"
+            "Outdoor [°C]\tFlow [°C]\tCapacity [kW]\tCOP\n"
+            "7\t35\t8.0\t4.6\n"
+            "\t45\n"
+            "7.8\t3.7\n"
+        )
+        self.assertEqual(
+            [(p.outdoor, p.flow, p.capacity_kw, p.cop) for p in sheet.points],
+            [(-7, 35, 6.1, 2.9), (-7, 45, 5.9, 2.4), (2, 35, 7.0, 3.6), (2, 45, 6.8, 3.0),
+             (7, 35, 8.0, 4.6), (7, 45, 7.8, 3.7)],
+        )  # fmt: skip
+        said = {doubt.kind: doubt.rows for doubt in sheet.doubts}
+        self.assertEqual(said, {"merged": (3, 5, 9), "split": (10,), "remarks": (6, 7)})
+        self.assertFalse(any(doubt.grave for doubt in sheet.doubts))
+
+    def test_columns_by_wide_spaces_bars_or_single_spaces(self) -> None:
+        wanted = [(-7, 35, 6.1, 2.9), (2, 35, 7.0, 3.6)]
+        for text in (
+            "Outdoor °C  Flow °C  Capacity kW  COP\n-7  35  6.1  2.9\n2  35  7.0  3.6",
+            "| outdoor | flow | capacity | cop |\n| -7 | 35 | 6.1 | 2.9 |\n| 2 | 35 | 7.0 | 3.6 |",
+            "outdoor flow capacity cop\n–7 35 6,1 2,9\n2 35 7,0 3,6",
+        ):
+            points = read_sheet(text).points
+            self.assertEqual([(p.outdoor, p.flow, p.capacity_kw, p.cop) for p in points], wanted)
+
+    def test_a_half_is_kept_for_what_it_allows(self) -> None:
+        capacity = read_sheet(
+            "outdoor,indoor,capacity [kBtu/h]\n5,20,18.2\n17,20,36", TableKind.AIR
+        )
+        self.assertEqual([p.cop for p in capacity.points], [None, None])
+        self.assertEqual([d.kind for d in capacity.doubts], ["half"])
+        cops = read_sheet("outdoor,flow,cop\n-7,35,2.9\n2,35,3.5")
+        self.assertEqual([p.capacity_kw for p in cops.points], [None, None])
+        self.assertEqual([d.grave for d in cops.doubts], [False])
+        neither = read_sheet("outdoor,flow,input\n-7,35,2.9\n2,35,3.5")
+        self.assertTrue(neither.doubts[0].grave)

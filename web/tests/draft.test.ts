@@ -23,7 +23,7 @@ const DRAFT: Draft = {
   fluid: { kind: "water", mass_fraction: 0 },
   property: null,
   location: null,
-  house: { floor_area_m2: null, heat_loss_kw: null, design_outdoor: null, design_indoor: 20, design_flow: null, emitters: null, built: null, airtightness_ach50: null },
+  house: { floor_area_m2: null, heat_loss_kw: null, design_outdoor: null, design_indoor: 20, design_flow: null, emitters: null, built: null, airtightness_ach50: null, curve: null },
   tank: null,
   replaced: null,
   sensors: [],

@@ -4,7 +4,7 @@ import { describe, expect, it } from "vitest";
 import type { SheetShown } from "../src/api/client";
 import type { Shown } from "../src/parts/numbers";
 import { Gauge } from "../src/rating/Gauge";
-import { BLANK, cellsOf, header, tableOf, textOf, thousands, type Cells } from "../src/rating/sheet";
+import { headOf, BLANK, cellsOf, header, tableOf, textOf, thousands, type Cells } from "../src/rating/sheet";
 
 const celsius: Shown = { symbol: "°C", of: (t) => t };
 const fahrenheit: Shown = { symbol: "°F", of: (t) => t * 1.8 + 32 };
@@ -46,7 +46,7 @@ describe("the rated sheet", () => {
   it("saves the rows as the server read them", () => {
     const entry = { ...point, row: 2, input_kw: null, standard: "A7/W35", used: true };
     const sheet: SheetShown = { text: "", entries: [entry, { ...entry, row: 3, cop: 40, used: false }], units: {}, assumed: [], doubts: [], usable: true, includes_defrost: null };
-    const made = tableOf(sheet, { kind: "water", name: " ", includes_defrost: true, tolerance: 0.03 });
+    const made = tableOf(sheet, { ...headOf("water", null), name: " " });
     expect(made.name).toBeNull();
     expect(made.points).toEqual([point]);
   });

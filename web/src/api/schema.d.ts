@@ -2325,15 +2325,16 @@ export interface components {
          *
          *     points : hours of settled heating: outdoor, flow [degC], and local hour of the day. by_hour :
          *     median distance from the curve by local hour [K], on_by_hour :
-         *     share of the time with the unit running, 24 numbers each. setback : by which the flow is lower
-         *     at
-         *     night [K]; night_rest : share of the day's running that the night has, where it is half or less;
+         *     share of the time with the unit running, 24 numbers each. set_curve : the one that is set, where
+         *     described, outdoor and flow [degC]; above_set : median of the flow run over it [K].
+         *     setback : by which the flow is lower at night [K]; night_rest : share of the day's running that the night has, where it is half or less;
          *     recovery : by how much the electricity of the morning hours lies above the day's, as a share.
          *     per_kelvin : what 1 K less flow
          *     temperature saves, as a share, from the rated table. pump_hours, pump_energy [kWh] : of pumps
          *     running with nothing made. said : what that means, sentences.
          */
         ControlSeen: {
+            above_set: components["schemas"]["FigureShown"] | null;
             buffer: components["schemas"]["Buffer"] | null;
             /** By Hour */
             by_hour: (number | null)[];
@@ -2361,6 +2362,8 @@ export interface components {
             room: components["schemas"]["Held"] | null;
             /** Said */
             said: string[];
+            /** Set Curve */
+            set_curve: number[][];
             /** Setback */
             setback: number | null;
             /** Weather */
@@ -2842,9 +2845,9 @@ export interface components {
          * ForHouse
          * @description A table in a house. why_none : where nothing can be said.
          *
-         *     lines : by outdoor temperature. balance : where capacity meets the need [degC]; None where they
-         *     do not meet. need, capacity, makeup : at the design temperature [kW]. kept : of the capacity at
-         *     7 °C, what is left there. low_limit [degC].
+         *     lines : by outdoor temperature. balance : where capacity meets the need [degC], balance_kw :
+         *     both there; None where they do not meet. need, capacity, makeup : at the design temperature
+         *     [kW]. kept : of the capacity at 7 °C, what is left there. low_limit [degC].
          *     heat, electricity, makeup_energy : of the year [kWh]; spf : their quotient, the heaters in it.
          *     per_area : electricity [kWh/m2]. bins : the sum. assumed_share : of the heat in bins outside the
          *     table. notes : what was taken.
@@ -2854,6 +2857,8 @@ export interface components {
             assumed_share: number;
             /** Balance */
             balance: number | null;
+            /** Balance Kw */
+            balance_kw: number | null;
             /** Bins */
             bins: components["schemas"]["ScopBin"][];
             /** Capacity */
@@ -4907,10 +4912,14 @@ export interface components {
             hull: number[][];
             /** Includes Defrost */
             includes_defrost: boolean;
+            /** Indoor Unit */
+            indoor_unit: string | null;
             /** Kind */
             kind: string;
             /** Lines */
             lines: components["schemas"]["SurfaceLine"][];
+            /** Low Outdoor Limit */
+            low_outdoor_limit: number | null;
             /** Main */
             main: string;
             /** Maximum Hz */
@@ -4921,6 +4930,8 @@ export interface components {
             name: string | null;
             /** Nominal Hz */
             nominal_hz: number | null;
+            /** Outdoor Unit */
+            outdoor_unit: string | null;
             /** Points */
             points: components["schemas"]["TablePoint"][];
             /** Tolerance */

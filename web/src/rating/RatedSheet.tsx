@@ -8,7 +8,7 @@ import { useForget, useRated } from "../api/hooks";
 import { number, type Shown } from "../parts/numbers";
 import { cap } from "../parts/Proof";
 import { Trouble, Waiting } from "../parts/Said";
-import { BLANK, cellsOf, SPEEDS, tableOf, textOf, thousands, type Cells, type Head } from "./sheet";
+import { BLANK, cellsOf, headOf, SPEEDS, tableOf, textOf, thousands, type Cells, type Head } from "./sheet";
 import { Surface } from "./Surface";
 
 const AS_WRITTEN: ReadingShown = { units: {}, swapped: false, cop_over: 1 };
@@ -35,7 +35,7 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
   const [rows, setRows] = useState<Cells[]>(() => (table ? table.points.map((point) => cellsOf(point, units)) : [[...BLANK]]));
   const [raw, setRaw] = useState<Raw>(null);
   const [touched, setTouched] = useState(false);
-  const [head, setHead] = useState<Head>({ kind: rated.kind, name: table?.name ?? "", includes_defrost: table?.includes_defrost ?? true, tolerance: table?.tolerance ?? 0.03 });
+  const [head, setHead] = useState<Head>(() => headOf(rated.kind, table));
   const file = useRef<HTMLInputElement>(null);
   const queries = useQueryClient();
   const forget = useForget();
@@ -91,7 +91,7 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
     mutationFn: (id: number) => got(api.GET("/api/library/{pk}", { params: { path: { pk: id } } })),
     onSuccess: (found) => {
       setRows(found.points.map((point) => cellsOf(point, units)));
-      setHead({ kind: found.kind, name: found.name ?? "", includes_defrost: found.includes_defrost, tolerance: found.tolerance });
+      setHead(headOf(found.kind, found));
       setRaw(null);
       setTouched(true);
     },
@@ -114,6 +114,12 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
           type{" "}
           <input type="text" aria-label="Type of unit" value={head.name} placeholder="by type and size" maxLength={80} style={{ width: 150 }} onChange={(event) => (setHead({ ...head, name: event.target.value }), setTouched(true))} />
         </label>
+        {(["outdoor_unit", "indoor_unit"] as const).map((which) => (
+          <label key={which} className="cap" title="The pair that the table is of: another coil indoors gives another table">
+            {which === "outdoor_unit" ? "outdoor unit" : head.kind === "air" ? "indoor coil" : "indoor unit"}{" "}
+            <input type="text" aria-label={which === "outdoor_unit" ? "Outdoor unit" : "Indoor unit"} value={head[which]} maxLength={80} style={{ width: 100 }} onChange={(event) => (setHead({ ...head, [which]: event.target.value }), setTouched(true))} />
+          </label>
+        ))}
         <label>
           <input type="checkbox" checked={head.includes_defrost} onChange={(event) => (setHead({ ...head, includes_defrost: event.target.checked }), setTouched(true))} /> includes defrosts
         </label>
@@ -138,7 +144,7 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
       {save.isSuccess && !touched && <p role="status">Saved. The figures are being worked out anew; the table before is in Set up’s history.</p>}
       <div style={{ display: "flex", flexWrap: "wrap", gap: 20, alignItems: "start" }}>
         <section onPaste={pasted} style={{ flex: "1 1 470px", minWidth: 0 }}>
-          <p className="cap">Paste a table from a spreadsheet into any cell: one row a point, or flow temperatures across. Give capacity with either input or COP; levels of speed or load by name, %, Hz or kW, as many as the maker gives.</p>
+          <p className="cap">Paste a table from a spreadsheet into any cell: one row a point, or flow temperatures across. Give capacity with either input or COP (one alone is kept for what it allows); levels of speed or load by name, %, Hz or kW, as many as the maker gives.</p>
           <datalist id="levels">
             {SPEEDS.map((speed) => (
               <option key={speed} value={speed} />

@@ -11,6 +11,7 @@ import { Room } from "../parts/Room";
 import { Empty } from "../parts/Said";
 import { Tabs } from "../parts/Tabs";
 import { Findings } from "./Findings";
+import { InHouse } from "./InHouse";
 import { Limits } from "./Limits";
 import { OverWeather } from "./OverWeather";
 import { SameConditions } from "./SameConditions";
@@ -22,6 +23,7 @@ const VIEWS = [
   ["weather", "Over the weather"],
   ["same", "Same conditions"],
   ["table", "Rated table"],
+  ["house", "In the house"],
   ["scop", "SCOP"],
   ["limits", "Thresholds"],
 ] as const;
@@ -57,7 +59,7 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period 
       {!period && (view === "findings" || view === "weather" || view === "same") && (
         <Empty title="No readings yet">
           <p>
-            Nothing has been logged, so nothing is compared. The <button className="key" onClick={() => go("table")}>rated table</button> and the <button className="key" onClick={() => go("scop")}>season by it</button> need no log; or <Link to={`/systems/${system.id}/log`}>import one</Link>.
+            Nothing has been logged, so nothing is compared. The <button className="key" onClick={() => go("table")}>rated table</button>, what it does <button className="key" onClick={() => go("house")}>in the house</button> and its <button className="key" onClick={() => go("scop")}>SCOP</button> need no log; or <Link to={`/systems/${system.id}/log`}>import one</Link>.
           </p>
         </Empty>
       )}
@@ -65,6 +67,7 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period 
       {view === "weather" && period && <OverWeather system={system} stretch={period.stretch} temp={temp} />}
       {view === "same" && period && <SameConditions system={system} stretch={period.stretch} temp={temp} power={power} />}
       {view === "table" && <RatedSheet system={system} temp={temp} power={power} />}
+      {view === "house" && <InHouse system={system} temp={temp} power={power} go={() => go("table")} />}
       {view === "scop" && <Scop system={system} stretch={period?.stretch ?? null} temp={temp} power={power} />}
       {view === "limits" && <Limits system={system} />}
     </>

@@ -102,7 +102,7 @@ function Bins({ one, temp, power }: { one: ScopShown; temp: Shown; power: Shown 
   );
 }
 
-function BinTable({ label, bins, temp, power }: { label: string; bins: ScopShown["bins"]; temp: Shown; power: Shown }) {
+export function BinTable({ label, bins, temp, power }: { label: string; bins: ScopShown["bins"]; temp: Shown; power: Shown }) {
   const kw = (value: number) => number(power.of(value * 1000), 2);
   return (
     <div style={{ maxHeight: 330, overflow: "auto" }} tabIndex={0} role="region" aria-label={`${label}, scrolled`}>
@@ -131,10 +131,10 @@ function BinTable({ label, bins, temp, power }: { label: string; bins: ScopShown
               <td className="num">{kw(bin.load)}</td>
               <td className="num">{kw(bin.capacity)}</td>
               <td className="num">{bin.ratio < 0.995 ? number(bin.ratio, 2) : "–"}</td>
-              <td className="num">{number(bin.cop, 2)}</td>
+              <td className="num">{bin.cop === null ? "–" : number(bin.cop, 2)}</td>
               <td className="num">{bin.backup > 0.005 ? kw(bin.backup) : "–"}</td>
               <td className="num">{number(bin.heat, 0)}</td>
-              <td className="num">{number(bin.electricity, 0)}</td>
+              <td className="num">{bin.electricity === null ? "–" : number(bin.electricity, 0)}</td>
               <td className="cap ember">{bin.assumed ? "assumed" : ""}</td>
             </tr>
           ))}

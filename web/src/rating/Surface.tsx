@@ -36,7 +36,7 @@ export function Surface({ table, temp, power, stale }: { table: RatedTable; temp
           </button>
         </div>
       </div>
-      <Chart option={option} height={230} words={table.points.map((point) => `${number(temp.of(point.outdoor), 0)}, ${number(temp.of(point.flow), 0)}: COP ${number(point.cop, 2)}`).join("; ")} />
+      <Chart option={option} height={230} words={table.points.map((point) => `${number(temp.of(point.outdoor), 0)}, ${number(temp.of(point.flow), 0)}: COP ${point.cop === null ? "not given" : number(point.cop, 2)}`).join("; ")} />
       <p className="cap">
         {table.kind === "air" ? "Between the points capacity and input run in lines." : "Between the points the share of Carnot is interpolated, capacity in lines."} {table.hull.length} cells are bounded by their four points; outside them nothing is compared.
         {named.length > 0 && " Ringed: the standard points."}

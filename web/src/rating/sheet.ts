@@ -1,5 +1,5 @@
 /** Rows of a rated table as they are typed, and the text that is sent to be read. */
-import type { SheetShown, TablePoint } from "../api/client";
+import type { RatedTable, SheetShown, TablePoint } from "../api/client";
 import type { Shown } from "../parts/numbers";
 
 /** Cells of a row: outdoor, flow (or indoor), capacity, input, COP, speed, airflow. */
@@ -57,8 +57,22 @@ export function cellsOf(point: { [K in keyof Point]: Point[K] | null }, units: I
 export interface Head {
   kind: string;
   name: string;
+  outdoor_unit: string;
+  indoor_unit: string;
   includes_defrost: boolean;
   tolerance: number;
+  /** What the screen does not ask, kept as it was. */
+  more: Pick<RatedTable, (typeof MORE)[number]> | null;
+}
+
+const MORE = ["low_outdoor_limit", "minimum_hz", "nominal_hz", "maximum_hz"] as const;
+
+/** The head of a saved table; without one, that of an empty sheet. */
+export function headOf(kind: string, table: RatedTable | null): Head {
+  return {
+    kind, name: table?.name ?? "", outdoor_unit: table?.outdoor_unit ?? "", indoor_unit: table?.indoor_unit ?? "",
+    includes_defrost: table?.includes_defrost ?? true, tolerance: table?.tolerance ?? 0.03, more: table,
+  };
 }
 
 /** What is saved: the rows as the server read them. */
@@ -66,8 +80,11 @@ export function tableOf(sheet: SheetShown, head: Head) {
   return {
     kind: head.kind,
     name: head.name.trim() || null,
+    outdoor_unit: head.outdoor_unit.trim() || null,
+    indoor_unit: head.indoor_unit.trim() || null,
     includes_defrost: head.includes_defrost,
     tolerance: head.tolerance,
+    ...Object.fromEntries(MORE.map((name) => [name, head.more?.[name] ?? null])),
     points: sheet.entries.filter((entry) => entry.used).map((entry) => ({
       outdoor: entry.outdoor, flow: entry.flow, capacity_kw: entry.capacity_kw, cop: entry.cop, speed: entry.speed, airflow_m3h: entry.airflow_m3h,
     })),

@@ -32,6 +32,7 @@ export function Control({ system, stretch, temp }: Seen) {
         facts={[
           curve && { name: "flow at 0 °C outdoors", value: `${number(temp.of(curve.at_zero), 1)} ${temp.symbol}`, note: `${number(-curve.slope, 2)} more a degree colder` },
           curve && { name: "scatter about the line", value: `${number(curve.scatter * kelvin, 1)} ${k}`, note: `${number(curve.hours, 0)} hours of settled heating` },
+          found.above_set && { name: "above the set curve", value: `${number(found.above_set.value * kelvin, 1)} ± ${number(found.above_set.U * kelvin, 1)} ${k}`, note: "median; dashed in the chart" },
           found.per_kelvin !== null ? { name: "1 K less flow saves", value: percent(found.per_kelvin), note: "by the rated table" } : null,
           { name: "pumps with nothing made", value: `${number(found.pump_hours, 0)} h`, note: `${found.pump_share === null ? "" : percent(found.pump_share)}${found.pump_energy === null ? "" : ` · ${number(found.pump_energy, 1)} kWh`}`, ember: found.pump_needless },
           room && { name: "room, median", value: `${number(temp.of(room.median), 1)} ${temp.symbol}`, note: `${number(temp.of(room.low), 1)} to ${number(temp.of(room.high), 1)} nine tenths of the time`, ember: !room.held },
@@ -139,6 +140,7 @@ function curveOption(found: ControlSeen, temp: Shown): Option {
       { type: "scatter", data: of(false), symbolSize: 4, itemStyle: { color: colour("flow"), opacity: 0.35 }, silent: true, z: 2 },
       { type: "scatter", data: of(true), symbolSize: 4, itemStyle: { color: colour("ink"), opacity: 0.45 }, silent: true, z: 3 },
       { type: "line", data: ends, showSymbol: false, lineStyle: { color: colour("ink"), width: 1.6 }, silent: true, z: 4 },
+      { type: "line", data: found.set_curve.map((one) => one.map((value) => temp.of(value))), showSymbol: false, lineStyle: { color: colour("teal"), width: 1.6, type: "dashed" }, silent: true, z: 4 },
     ],
   } as Option;
 }

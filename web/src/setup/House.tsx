@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { useFleet } from "../api/hooks";
 import { HonestFigure } from "../parts/Proof";
 import { number, percent } from "../parts/numbers";
-import { toggled, toggleThere } from "./draft";
+import { toggled, toggleThere, type SetCurve } from "./draft";
 import { Choice, Field, NumberField, UnitField, type Part } from "./Fields";
 
 export function Installation({ setup, draft, edit, problems }: Part) {
@@ -116,12 +116,65 @@ export function House({ setup, draft, edit, problems }: Part) {
           <Field label="Built" where="house.built" problems={problems}>
             <Choice label="Built" value={house.built} choices={setup.choices["house.built"] ?? []} put={(built) => put({ built })} none="not known" />
           </Field>
+          <Field label="Set curve" where="house.curve" problems={problems}>
+            <Curve curve={house.curve} put={(curve) => put({ curve })} />
+          </Field>
           <Field label="Airtightness" where="house.airtightness_ach50" problems={problems}>
             <NumberField label="Air changes an hour at 50 Pa" value={house.airtightness_ach50} put={(airtightness_ach50) => put({ airtightness_ach50 })} width={56} /> changes an hour at 50 Pa
           </Field>
         </tbody>
       </table>
     </section>
+  );
+}
+
+/** The weather curve as it is set at the controller: by points, or by slope and offset. */
+function Curve({ curve, put }: { curve: SetCurve | null; put: (curve: SetCurve | null) => void }) {
+  const none = { points: [], slope: null, offset: 0, lowest: null, highest: null };
+  const points = { ...none, points: [{ outdoor: -10, flow: 45 }, { outdoor: 15, flow: 28 }] };
+  if (!curve)
+    return (
+      <>
+        <button className="key" onClick={() => put(points)}>
+          By points
+        </button>{" "}
+        <button className="key" onClick={() => put({ ...none, slope: 0.8 })}>
+          By slope and offset
+        </button>
+      </>
+    );
+  const change = (more: Partial<SetCurve>) => put({ ...curve, ...more });
+  const point = (k: number, more: Partial<SetCurve["points"][number]>) => change({ points: curve.points.map((one, j) => (j === k ? { ...one, ...more } : one)) });
+  return (
+    <>
+      {curve.slope === null ? (
+        curve.points.map((one, k) => (
+          <div key={k}>
+            <UnitField label={`Outdoors of point ${k + 1}`} unit="degC" value={one.outdoor} put={(outdoor) => point(k, { outdoor: outdoor ?? 0 })} /> → <UnitField label={`Flow of point ${k + 1}`} unit="degC" value={one.flow} put={(flow) => point(k, { flow: flow ?? 0 })} />
+            {curve.points.length > 2 && (
+              <button className="key quiet" aria-label={`Remove point ${k + 1}`} onClick={() => change({ points: curve.points.filter((_, j) => j !== k) })}>
+                ×
+              </button>
+            )}
+          </div>
+        ))
+      ) : (
+        <div>
+          slope <NumberField label="Slope of the curve" value={curve.slope} put={(slope) => change({ slope: slope ?? 0 })} width={48} /> offset <UnitField label="Offset of the curve" unit="kelvin" value={curve.offset} put={(offset) => change({ offset: offset ?? 0 })} />
+          <div className="cap">flow = room + offset + slope · (room − outdoors)</div>
+        </div>
+      )}
+      <div>
+        {curve.slope === null && (
+          <button className="key" onClick={() => change({ points: [...curve.points, { outdoor: 0, flow: 35 }] })}>
+            Add a point
+          </button>
+        )}{" "}
+        <button className="key quiet" onClick={() => put(null)}>
+          Not known
+        </button>
+      </div>
+    </>
   );
 }
 

@@ -107,6 +107,16 @@ export interface House {
   emitters: string | null;
   built: string | null;
   airtightness_ach50: number | null;
+  curve: SetCurve | null;
+}
+
+/** The weather curve as the controller is set: by points, or by slope and offset. */
+export interface SetCurve {
+  points: { outdoor: number; flow: number }[];
+  slope: number | null;
+  offset: number;
+  lowest: number | null;
+  highest: number | null;
 }
 
 export interface Tank {

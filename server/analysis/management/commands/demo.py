@@ -32,7 +32,7 @@ from server.people.demo import NAME, PASSWORD, demo_user
 from stand_ins import notebook
 from stand_ins.files import write_all
 from stand_ins.scenario import simulate
-from stand_ins.varrick import BY_HAND, INSTALLATIONS
+from stand_ins.varrick import BY_HAND, INSTALLATIONS, TABLE_ONLY
 
 # A file for the visitor to bring in herself: the two weeks after the record, in another dialect.
 NEXT_DAYS, NEXT_SEED, NEXT_DIALECT = 14, 21, "continental"
@@ -115,6 +115,8 @@ def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
         if key == NOTEBOOK:
             described = replace(described, by_hand=notebook.series(described))
         system = System.describe(described)
+    if key in TABLE_ONLY:
+        return system
     if not Import.objects.filter(system=system).exists():
         say(f"importing {scenario.name} …")
         store(system, directory / "log.csv")
