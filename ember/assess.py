@@ -113,7 +113,10 @@ def answer(
     found = Found((), ())
     if ran is not None:
         found = find(Ground(surveyed, ran, over))
-    levels = (LevelState(p.level, p.level.words, p.missing) for p in facts.plans.values())
+    levels = (
+        LevelState(p.level, p.level.words(surveyed.installation.unit.on_air), p.missing)
+        for p in facts.plans.values()
+    )
     return Assessment(
         format=FORMAT,
         version=FORMAT_VERSION,

@@ -47,8 +47,7 @@ def channels_behind(installation: Installation, name: str) -> tuple[str, ...]:
         return (registers[name],)
     for air in installation.air:
         if air.name == name:
-            optional = (air.airflow, air.supply_humidity, air.return_humidity)
-            return (air.supply_temp, air.return_temp, *(c for c in optional if c is not None))
+            return air.channels
     side = installation.refrigerant
     if side is not None and side.name == name:
         fields = (getattr(side, field) for field in REFRIGERANT_FIELDS)

@@ -77,6 +77,7 @@ QUANTITIES = {
         Quantity("supply_air_temp", "degC", Kind.LEVEL, -20, 80, "air leaving the indoor unit"),
         Quantity("return_air_temp", "degC", Kind.LEVEL, -20, 60, "air entering the indoor unit"),
         Quantity("airflow", "m3_per_s", Kind.RATE, 0, 10, "air through the indoor unit"),
+        Quantity("indoor_fan", "fraction", Kind.LEVEL, 0, 5000, "indoor fan's speed, as logged"),
         Quantity(
             "air_humidity",
             "percent",

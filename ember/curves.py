@@ -181,11 +181,12 @@ def over_weather(
 
 @dataclass(frozen=True)
 class Conditions:
-    """Mean outdoor temperature, and mean flow temperature while heat is made [degC]; None where
-    nothing is known. Their sensors' limits are systematic and do not average out."""
+    """Mean outdoor temperature, and mean flow or supply air temperature while heat is made [degC];
+    None where nothing is known. Their sensors' limits are systematic and do not average out."""
 
     outdoor: Estimate | None
     flow: Estimate | None
+    supply: Estimate | None
 
 
 def conditions(survey: Survey, period: Period) -> Conditions:
@@ -206,9 +207,11 @@ def conditions(survey: Survey, period: Period) -> Conditions:
         return Estimate(value, "degC", (Part(source, rectangular(limit)),))
 
     limit = survey.installation.outdoor.limit_k
+    supply = max((a.probe_limit_k for a in survey.installation.air), default=0.0)
     return Conditions(
         mean("outdoor", inside, "outdoor sensor", limit),
         mean("flow", heating, "flow temperature", FLOW_TEMP_LIMIT),
+        mean("supply", heating, "supply air temperature", supply),
     )
 
 

@@ -105,13 +105,22 @@ class House:
 
 
 @dataclass(frozen=True, config=_strict)
+class PhaseChange:
+    """A store whose filling melts: kwh it takes from empty to full, melts_at [degC]. Its heat does
+    not follow from temperatures."""
+
+    kwh: Positive
+    melts_at: Temp
+
+
+@dataclass(frozen=True, config=_strict)
 class Tank:
     """The hot-water tank.
 
     effective_share : of the volume that a lift warms; below a coil the water stays cold (0.8 to
         0.9 for many coils, common practice).
     loss_w_k : standing loss [W/K], None for a usual one. ambient : round it [degC]. probes :
-        channels of its temperature, whose mean is the tank's.
+        channels of its temperature, whose mean is the tank's. phase_change : of a store that melts.
     """
 
     volume_l: Positive
@@ -120,6 +129,7 @@ class Tank:
     loss_w_k: NotNegative | None = None
     ambient: Temp = 20.0
     probes: Annotated[tuple[str, ...], Field(min_length=1, max_length=8)] = ("tank_temp",)
+    phase_change: PhaseChange | None = None
 
 
 @dataclass(frozen=True, config=_strict)

@@ -138,6 +138,11 @@ class HeatPump:
     variable_speed: bool = True
     heads: Annotated[int, Field(ge=1, le=30)] | None = None
 
+    @property
+    def on_air(self) -> bool:
+        """Whether it heats the room's air, not water."""
+        return table_kind(self.kind) == TableKind.AIR
+
 
 @dataclass(frozen=True, config=_strict)
 class Location:
@@ -418,6 +423,8 @@ def _check_channels(installation: Installation) -> None:
         check(f"air.{k}.return_temp", air.return_temp, "return_air_temp")
         if air.airflow is not None:
             check(f"air.{k}.airflow", air.airflow, "airflow")
+        if air.fan_speed is not None:
+            check(f"air.{k}.fan_speed", air.fan_speed, "indoor_fan")
         for humidity in (air.supply_humidity, air.return_humidity):
             if humidity is not None:
                 check(f"air.{k}.humidity", humidity, "air_humidity")
@@ -498,8 +505,7 @@ def channels_of(installation: Installation) -> tuple[str, ...]:
         names += [circuit.flow_rate, circuit.flow_temp, circuit.return_temp]
     names += [register.channel for register in installation.registers]
     for air in installation.air:
-        optional = (air.airflow, air.supply_humidity, air.return_humidity)
-        names += [air.supply_temp, air.return_temp, *(c for c in optional if c is not None)]
+        names += air.channels
     names += [meter.channel for meter in installation.yields]
     names += [meter.channel for meter in installation.reported]
     if (side := installation.refrigerant) is not None:

@@ -7,7 +7,7 @@ from pydantic import ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from ember.errors import DescriptionError
-from ember.house import Name, Positive
+from ember.house import Name, NotNegative, Positive
 from ember.logged import Place
 
 _strict = ConfigDict(extra="forbid", allow_inf_nan=False)
@@ -206,10 +206,19 @@ class SourceYield:
 
 
 @dataclass(frozen=True, config=_strict)
+class FanPoint:
+    """Airflow of an indoor fan at one of its speeds, in whatever the log counts them [m3/h]."""
+
+    speed: NotNegative
+    m3h: NotNegative
+
+
+@dataclass(frozen=True, config=_strict)
 class AirCircuit:
     """Heat of an indoor unit from its air: airflow and the air before and after it.
 
-    airflow : channel; None: nominal_m3h all the time the compressor runs.
+    airflow : channel; fan_speed : channel with the speeds of `fan`, by which it is known; neither:
+        nominal_m3h all the time the compressor runs.
     airflow_limit : error limit of the airflow, as a share; nominal ones are worth ±15–20 %.
     airflow_in : the duct in which the airflow is measured, whose air sets the density. standard :
         it is given as standard volume, of dry air at 20 °C and 101.325 kPa.
@@ -220,6 +229,8 @@ class AirCircuit:
     supply_temp: str = "supply_air_temp"
     return_temp: str = "return_air_temp"
     airflow: str | None = None
+    fan_speed: str | None = None
+    fan: Annotated[tuple[FanPoint, ...], Field(max_length=12)] = ()
     nominal_m3h: Positive | None = None
     airflow_limit: Annotated[float, Field(gt=0, le=0.5)] = 0.20
     airflow_in: Literal["return", "supply"] = "return"
@@ -232,8 +243,16 @@ class AirCircuit:
     place: Place = ""
 
     def __post_init__(self) -> None:
-        if self.airflow is None and self.nominal_m3h is None:
+        if self.fan_speed is not None and len({p.speed for p in self.fan}) < 2:
+            raise DescriptionError("fan: give the airflow at two speeds of the fan or more.")
+        if self.airflow is None and self.fan_speed is None and self.nominal_m3h is None:
             raise DescriptionError("nominal_m3h: give the airflow, or the channel that has it.")
+
+    @property
+    def channels(self) -> tuple[str, ...]:
+        """The channels that it reads."""
+        optional = (self.airflow, self.fan_speed, self.supply_humidity, self.return_humidity)
+        return self.supply_temp, self.return_temp, *(c for c in optional if c is not None)
 
 
 class Refrigerant(StrEnum):

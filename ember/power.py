@@ -4,12 +4,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.against.site import least_share
 from ember.clock import DAY
 from ember.period import Period
 from ember.quantity import Estimate, Part, rectangular
+from ember.rating import Weather, for_house
+from ember.rating.climates import NO_LOAD
 from ember.reckoning.reckon import metered
 from ember.running.state import is_on
 from ember.survey import Survey
+from ember.trace import Bools
 
 BASE = 15.0  # outdoors, below which a house is heated [degC], common practice
 LEAST_DEGREE_DAYS = 10.0
@@ -19,13 +23,18 @@ LEAST_DEGREE_DAYS = 10.0
 class PowerSeen:
     """Of a period. electricity : all metered [kWh]. a_day : [kWh/d]. per_degree_day : below 15 °C
     outdoors [kWh/(K·d)], None where the weather is not known or too warm. watts : mean while the
-    compressor runs [W], None where that is not known; hours : of running."""
+    compressor runs [W], None where that is not known; hours : of running. by_table : what the rated
+    table would need to heat the house as described in this weather [kWh], hot water not in it; None
+    with the reason, which is empty where heat is measured."""
 
     electricity: Estimate
     a_day: Estimate
     per_degree_day: Estimate | None
     watts: Estimate | None
     hours: float | None
+    by_table: Estimate | None
+    why_no_table: str
+    taken: tuple[str, ...]
 
 
 def power_seen(survey: Survey, period: Period) -> PowerSeen | None:
@@ -59,4 +68,36 @@ def power_seen(survey: Survey, period: Period) -> PowerSeen | None:
         (used,), cells_on = metered(book, facts.shares, np.where(on, 0, -1), 1)
         hours = float(cells_on[0]) * book.step / 3600
         watts = used.scaled(1000 / hours, "W") if hours else None
-    return PowerSeen(total, total.scaled(1 / days, "kWh"), per, watts, hours)
+    needed, why, taken = _by_table(survey, inside)
+    return PowerSeen(
+        total, total.scaled(1 / days, "kWh"), per, watts, hours, needed, why, taken
+    )  # fmt: skip
+
+
+def _by_table(survey: Survey, inside: Bools) -> tuple[Estimate | None, str, tuple[str, ...]]:
+    """What the rated table would need to heat the house in the weather of some segments, (m,)."""
+    installation, book = survey.installation, survey.book
+    if installation.rated is None:
+        return None, "no rated table is given", ()
+    if not installation.rated.gives_cop:
+        return None, "the rated table has no COP", ()
+    if "outdoor" not in book.sums:
+        return None, "no outdoor temperature is known", ()
+    cells = book.sums["outdoor known"][inside]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        mean = book.sums["outdoor"][inside] / cells
+    cold = (cells > 0) & (np.nan_to_num(mean, nan=NO_LOAD) < NO_LOAD)
+    if not cold.any():
+        return None, "it was never cold enough to heat", ()
+    label = np.floor(mean[cold]).astype(np.int64)
+    hours = np.bincount(label - label.min(), cells[cold] * (book.step / 3600)).astype(np.float64)
+    outdoor = label.min() + 0.5 + np.arange(len(hours), dtype=np.float64)
+    # A house without a design temperature is not reckoned at the coldest of some days.
+    weather = Weather("this period", float("nan"), outdoor, hours)
+    if installation.house.design_outdoor is None:
+        return None, "the house's design outdoor temperature is not described (Set up: house)", ()
+    found = for_house(
+        installation.rated, installation.house, weather, installation.name,
+        installation.unit.low_outdoor_limit, least_share(installation),
+    )  # fmt: skip
+    return found.electricity, found.why_none or "", tuple(found.notes)

@@ -16,7 +16,7 @@ from ember.rating.compare import compare_segments, ratio_alone
 from ember.rating.further import narrowest
 from ember.reckoning import Reckoning, reckon, reckon_sums
 from ember.reckoning.reckon import metered
-from ember.reckoning.tally import KWH, validity
+from ember.reckoning.tally import KWH, Tally, validity
 from ember.running import State
 from ember.survey import Survey
 from ember.trace import Bools, Floats, Ints
@@ -25,6 +25,7 @@ from ember.trust import Check, Soundness, Touches
 # What must not be in doubt for a verdict against the rated table.
 MOSTLY = 0.9  # of the time between two readings, that a period must cover for a COP of its own
 FORBIDS = {Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS}
+SEASON = 60 * 86_400.0  # of a period, from which its EER is a season's [s], common practice
 
 
 @dataclass(frozen=True)
@@ -229,6 +230,41 @@ def cooling(surveyed: Survey, period: Period) -> Reckoning | None:
     groups = np.where(inside, 0, -1)
     asked = [(period.start, period.stop)]
     return reckon(book, plan, groups, asked, surveyed.withheld, cooling=True)[0]
+
+
+def eer_name(period: Period) -> str:
+    """What the quotient of a period's cooling is called: measured over a season it is a seasonal
+    EER, which is not SEER (EN 14825)."""
+    return "Seasonal EER" if period.stop - period.start >= SEASON else "EER"
+
+
+@dataclass(frozen=True)
+class Head:
+    """What one head of several gave to its room, and took out of it in cooling [kWh]."""
+
+    name: str
+    heat: Estimate
+    cooling: Estimate
+
+
+def heads(surveyed: Survey, period: Period) -> list[Head]:
+    """Heat of each head of a unit with several, over the time that is in the sum of the period, at
+    whose ends the survey is cut. Their heats add up to that of the sum."""
+    plan, book = narrowest(surveyed.facts.plans), surveyed.book
+    air = {a.name for a in surveyed.installation.air}
+    names = tuple(name for _, name in plan.given if name in air) if plan is not None else ()
+    if plan is None or len(names) < 2 or surveyed.withheld:
+        return []
+    inside = book.within(period.start, period.stop)
+    counted, _ = validity(book, tuple(name for _, name in plan.meters))
+    cold = book.state == State.COOLING
+    warm_sums, cold_sums = (
+        Tally(book, names, counted, np.where(inside & mask, 0, -1), 1) for mask in (~cold, cold)
+    )
+    return [
+        Head(name, warm_sums.total(0, name), cold_sums.total(0, name).scaled(-1.0))
+        for name in names
+    ]
 
 
 def judge(surveyed: Survey, compared: Compared, period: Period) -> Verdict:

@@ -444,7 +444,7 @@ def _extra(
 ) -> dict[str, Floats]:
     """What is summed besides the meters: expected electricity at the level of comparison, the
     unit's electricity × rated COP, and a heater's in its meter [J]; cells compared, helped, and in
-    recovery; outdoor and flow temperature [degC] with the cells in which they are known."""
+    recovery; outdoor, flow and supply temperature [degC] with the cells in which they are known."""
     extra = {"recovery": states.recovery.astype(np.float64)}
     found = axes(installation, trace)
     channels = {"outdoor": installation.outdoor.channel}
@@ -452,6 +452,11 @@ def _extra(
         channels["flow"] = found[1]
         if found[0] != installation.outdoor.channel:
             channels["source"] = found[0]
+    supplied = [trace[a.supply_temp] for a in installation.air if a.supply_temp in trace]
+    if supplied:  # of several heads the mean
+        mean = np.mean(supplied, axis=0)
+        extra["supply"] = np.nan_to_num(mean)
+        extra["supply known"] = np.isfinite(mean).astype(np.float64)
     for name, channel in channels.items():
         if channel in trace:
             known = np.isfinite(trace[channel])

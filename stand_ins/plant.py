@@ -68,6 +68,7 @@ class Plant(NamedTuple):
     low_limit: float = -50.0  # outdoors, below which the compressor stops [degC]
     sniff: float = 0.0  # for which the pump runs in each half hour of rest [s]
     notch: float = 0.0  # between the levels at which the inverter runs, 0 for any
+    tank_clock: float = 0.0  # hour at which the tank is charged, 0 for whenever it is cold
     linger: float = 0.0  # for which the pump runs on after a run [s], 0 for the usual two minutes
 
 
@@ -196,6 +197,9 @@ def _run(plant, temp, humidity, draw, n, substeps):
                 tank_set = plant.pasteurise if clock < 4 * 3600.0 else tank_set
             if plant.tank > 0 and not defrosting:
                 cold = tank < tank_set - plant.band
+                if plant.tank_clock > 0.0:
+                    late = clock - plant.tank_clock * 3600.0
+                    cold = 0.0 <= late < 1800.0 and tank < tank_set - 2.0
                 if not hot_water and cold and (not running or since_start > 600):
                     hot_water = True
                 elif hot_water and tank >= tank_set:
@@ -355,7 +359,8 @@ def _run(plant, temp, humidity, draw, n, substeps):
             else:
                 coil_loop += (room - coil_loop) * 10.0 / 3600.0
             if plant.tank > 0:
-                lost = 1.8 * (tank - room) + draw[hour]
+                warm_enough = min(max((tank - 10.0) / 30.0, 0.0), 1.0)  # less comes of a cool tank
+                lost = 1.8 * (tank - room) + draw[hour] * warm_enough
                 tank += (into_tank - lost) * 10.0 / (plant.tank * 4180.0)
             room += (
                 (emitted + plant.gains - plant.heat_loss * (room - outdoor))

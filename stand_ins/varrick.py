@@ -93,6 +93,19 @@ def _electricity_only() -> Scenario:
     )  # fmt: skip
 
 
+def _tank_only() -> Scenario:
+    """A plug meter and one probe in the tank, which is charged by the clock at night."""
+    base = _base("Buoy store", 61, _FLAT._replace(tank_clock=3.0, tank_set=50.0), MINUTE)
+    assert base.installation is not None and base.installation.tank is not None
+    tank = replace(base.installation.tank, effective_share=1.0)  # a spiral down to the bottom
+    described = replace(base.installation, circuits=(), registers=(), tank=tank)
+    without = ("flow_rate", "flow_temp", "return_temp", "heat_energy", "room_temp")
+    return replace(
+        base, days=60, installation=described, errors=replace(_WITHIN, without=without),
+        fault="heat is not measured",
+    )  # fmt: skip
+
+
 def _library() -> Scenario:
     """Ducted air-to-air: heat by the air side, the airflow by its nominal value."""
     plant = _HOUSE._replace(tank=0.0, backup=0.0, pump=30.0)
@@ -371,6 +384,7 @@ FURTHER = {
     "by-hand": _by_hand(),
     "display": _display(),
     "table": _table(),
+    "tank": _tank_only(),
     "rate": _with("Flat 5", 53, _FLAT, "a rate register not read", 6.0),
 }
 

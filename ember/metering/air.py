@@ -58,6 +58,21 @@ def air_heat_rate(
     return result
 
 
+def airflow_of(circuit: AirCircuit, trace: Trace) -> Floats | None:
+    """The airflow, (n,) [m3/s], as logged or by the fan's logged speed; None where neither is.
+
+    Source: straight lines between the described speeds, common practice."""
+    if circuit.airflow is not None and circuit.airflow in trace:
+        return trace[circuit.airflow]
+    if circuit.fan_speed is None or circuit.fan_speed not in trace:
+        return None
+    points = sorted(circuit.fan, key=lambda p: p.speed)
+    flow: Floats = np.interp(
+        trace[circuit.fan_speed], [p.speed for p in points], [p.m3h / 3600 for p in points]
+    )
+    return flow
+
+
 def air_energy(
     circuit: AirCircuit, trace: Trace, compressor_on: Floats | None
 ) -> tuple[Floats, tuple[Term, ...]]:
@@ -71,8 +86,9 @@ def air_energy(
     Source: limits as described; two probes, rectangular and independent (GUM 4.3.7).
     """
     supply, back = trace[circuit.supply_temp], trace[circuit.return_temp]
-    if circuit.airflow is not None and circuit.airflow in trace:
-        flow = trace[circuit.airflow]
+    known = airflow_of(circuit, trace)
+    if known is not None:
+        flow = known
     else:
         assert circuit.nominal_m3h is not None
         on = (np.abs(supply - back) > 1.0).astype(np.float64)

@@ -35,14 +35,13 @@ class Level(StrEnum):
     H3 = "H3"
     H4 = "H4"
 
-    @property
-    def words(self) -> str:
-        """What the level's electricity holds."""
+    def words(self, on_air: bool = False) -> str:
+        """What the level's electricity holds. on_air : of a unit that heats the room's air."""
         return {
             Level.H1: "compressor",
-            Level.H2: "with source and controls",
-            Level.H3: "with backup and immersion heater",
-            Level.H4: "with pumps",
+            Level.H2: "with outdoor fan and controls" if on_air else "with source and controls",
+            Level.H3: "with resistance heaters" if on_air else "with backup and immersion heater",
+            Level.H4: "with indoor fans" if on_air else "with pumps",
         }[self]
 
 

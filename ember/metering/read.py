@@ -12,6 +12,7 @@ from ember.clock import zone_named
 from ember.corrections import span_of
 from ember.installation import (
     AddElectricity,
+    AirCircuit,
     Consumer,
     ElectricityMeter,
     Factor,
@@ -22,7 +23,7 @@ from ember.installation import (
     Transfer,
     WaterCircuit,
 )
-from ember.metering.air import air_energy
+from ember.metering.air import air_energy, airflow_of
 from ember.metering.electricity import electricity_limit
 from ember.metering.heat import USUAL_DELTA, Trim, circuit_heat, mean_delta, register_shares
 from ember.metering.on import on_limit
@@ -64,9 +65,7 @@ def meter(installation: Installation, trace: Trace) -> Streams:
             continue
         energy, terms = air_energy(air, trace, _on(installation, streams, trace.step))
         native = max(trace.native_of(c) for c in channels)
-        way = "air side, " + (
-            "airflow assumed" if air.airflow not in trace.channels else "airflow logged"
-        )
+        way = f"air side, {_airflow_by(air, trace)}"
         held = _words(air.includes)
         streams.heat[air.name] = Stream(air.name, way, held, energy, terms, native, 0.0, ())
     for source in installation.yields:
@@ -319,3 +318,10 @@ def _from_register(
 
 def _words(parts: Iterable[StrEnum]) -> str:
     return ", ".join(part.value.replace("_", " ") for part in parts)
+
+
+def _airflow_by(air: AirCircuit, trace: Trace) -> str:
+    """How the airflow is known, in words."""
+    if air.airflow is not None and air.airflow in trace:
+        return "airflow logged"
+    return "airflow assumed" if airflow_of(air, trace) is None else "airflow by the fan's speed"

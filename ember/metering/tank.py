@@ -1,5 +1,7 @@
 """Heat taken up by the hot-water tank."""
 
+from collections.abc import Collection
+
 import numpy as np
 
 from ember.house import Tank
@@ -63,7 +65,7 @@ def tank_lift(tank: Tank, trace: Trace, hot_water: Bools) -> Stream:
     middle = 0.5 * (low + high)
     taken = lift_energy(tank.volume_l, tank.effective_share, high - low, middle)
     cells = last - first
-    loss, limit = (LOSS, LOSS_LIMIT) if tank.loss_w_k is None else (tank.loss_w_k, DESCRIBED_LIMIT)
+    loss, limit = loss_of(tank)
     standing = loss * (middle - tank.ambient) * trace.step
     energy, lost = np.full(len(temp), np.nan), np.full(len(temp), np.nan)
     energy[hot_water] = np.repeat(taken / cells + standing, cells)
@@ -77,9 +79,21 @@ def tank_lift(tank: Tank, trace: Trace, hot_water: Bools) -> Stream:
     return Stream(NAME, way, "heat_pump", energy, terms, native, 0.0, ())
 
 
+def loss_of(tank: Tank) -> tuple[float, float]:
+    """Standing loss of a tank [W/K], and its limit as a share."""
+    if tank.loss_w_k is None:
+        return LOSS, LOSS_LIMIT
+    return tank.loss_w_k, DESCRIBED_LIMIT
+
+
+def probes_in(tank: Tank, channels: Collection[str]) -> int:
+    """How many of a tank's probes are logged, up to three; one, where none is named."""
+    return min(max(sum(c in channels for c in tank.probes), 1), 3)
+
+
 def mean_of(tank: Tank, trace: Trace) -> tuple[Floats, int]:
     """The tank's temperature by its probes, (n,) [degC], and how many of them are logged, up to
     three; several at different heights stand for the mean better than one."""
     there = [trace[c] for c in tank.probes if c in trace] or [trace[CHANNEL]]
     mean: Floats = there[0] if len(there) == 1 else np.mean(there, axis=0)
-    return mean, min(len(there), 3)
+    return mean, probes_in(tank, trace.channels)

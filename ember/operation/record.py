@@ -9,6 +9,7 @@ from ember.channels import quantity_of
 from ember.curves import curve_plan, curves
 from ember.installation import HEATERS, Consumer, Installation
 from ember.metering import Level, Streams
+from ember.metering.tank import mean_of
 from ember.running.cells import Cells, windows
 from ember.running.defrosts import Defrosts, defrosts
 from ember.running.frost import Frost
@@ -123,12 +124,20 @@ def cells_of(surveyed: Survey, walked: Walked) -> tuple[Cells, list[str]]:
         flow=channel(circuit.flow_temp if circuit else None),
         back=channel(circuit.return_temp if circuit else None),
         water=channel(circuit.flow_rate if circuit else None),
-        tank=first("tank_temp"), room=first("room_temp"),
+        tank=first("tank_temp"), tank_mean=_tank_mean(installation, trace), room=first("room_temp"),
         secondary=channel(secondary(installation, tuple(trace.channels))),
         evaporating=None if seen is None else seen.evaporating,
         expected=_expected(walked),
     )  # fmt: skip
     return cells, notes
+
+
+def _tank_mean(installation: Installation, trace: Trace) -> Floats | None:
+    """The tank by all its probes, (n,) [degC]; None without a described tank."""
+    tank = installation.tank
+    if tank is None or not any(c in trace for c in (*tank.probes, "tank_temp")):
+        return None
+    return mean_of(tank, trace)[0]
 
 
 def secondary(installation: Installation, channels: tuple[str, ...]) -> str | None:

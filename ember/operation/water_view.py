@@ -7,6 +7,7 @@ import numpy as np
 from ember.clock import local_from_utc
 from ember.installation import HEATERS, Consumer, working
 from ember.media import Fluid, liquid
+from ember.operation.calorimeter import CLEARLY, Calorimeter, calorimeter
 from ember.operation.within import KWH, Spread, Within, middle, one, quartiles
 from ember.quantity import Estimate
 from ember.reckoning.tally import Tally, validity
@@ -89,7 +90,9 @@ class WaterSeen:
     why_none : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
     quartiles [s]. stalls : lifts that dwelt at the top. reachable : the highest flow temperature
     less the coil's approach [degC], against warmest : median of the lifts' highest; out_of_reach :
-    the latter lies above. stalls_often : in a quarter of the lifts. heaters : electricity of
+    the latter lies above. calorimeter : what the tank itself says of its charges,
+    stages_by_tank : whether the stages are by it, heat not being metered.
+    stalls_often : in a quarter of the lifts. heaters : electricity of
     heaters in the period, share : of heat into the tank by them during lifts.
     """
 
@@ -112,9 +115,11 @@ class WaterSeen:
     standing: Standing | None
     why_no_standing: str | None
     stages: list[Stage]
+    stages_by_tank: bool
     set_points: list[Alike]
     schedules: list[Alike]
     rows: list[LiftRow]
+    calorimeter: Calorimeter | None
 
 
 def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
@@ -141,6 +146,13 @@ def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
         reachable = max([reachable, *np.percentile(reached, [90])]) if len(reached) else reachable
     stalls = int(np.count_nonzero(np.nan_to_num(found.dwell[usual]) >= STALL))
     standing = _standing(within)
+    told = calorimeter(within, pick)
+    stages = _stages(within, usual)
+    by_tank = bool(told and told.stages) and not any(one.cop for one in stages)
+    if told and by_tank:
+        stages = [
+            Stage(s.low, s.high, s.electricity, s.heat, s.cop, told.charges) for s in told.stages
+        ]
     return WaterSeen(
         level=level,
         why_none=why,
@@ -160,10 +172,12 @@ def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
         immersion_share=_immersion(within, pick),
         standing=standing if not isinstance(standing, str) else None,
         why_no_standing=standing if isinstance(standing, str) else None,
-        stages=_stages(within, usual),
+        stages=stages,
+        stages_by_tank=by_tank,
         set_points=_by_set_point(within, whole),
         schedules=_by_schedule(within, whole),
         rows=_rows(within, pick[::-1][:rows], hygiene, reachable),
+        calorimeter=told,
     )
 
 
@@ -172,18 +186,12 @@ def _alike(within: Within, name: str, pick: Ints) -> Alike:
     total = within.total(found.start[pick], found.stop[pick])
     minutes = (found.stop - found.start)[pick] * within.found.step / 60
     return Alike(
-        name, len(pick), total.electricity if total else _together(within, pick),
+        name, len(pick), total.electricity if total
+        else within.used_together(found.start[pick], found.stop[pick]),
         total.heat if total else None,
         total.cop if total else None, middle(minutes), middle(found.outdoor[pick]),
         middle(found.flow[pick]),
     )  # fmt: skip
-
-
-def _together(within: Within, pick: Ints) -> Estimate | None:
-    """All metered electricity of some lifts [kWh], where no level can be computed."""
-    found = within.found.lifts
-    known = [one for one in within.used(found.start[pick], found.stop[pick]) if one is not None]
-    return sum(known[1:], known[0]) if known else None
 
 
 def _stages(within: Within, pick: Ints) -> list[Stage]:
@@ -307,6 +315,8 @@ def _rows(
             marks.append("stall at the reachable limit" if near else "dwell at the top")
         if not found.whole[lift]:
             marks.append("cut by a gap")
+        if found.drawn[lift] == 1:
+            marks.append("water drawn")
         rows.append(
             LiftRow(
                 within.instants(found.start[[lift]])[0],
@@ -327,4 +337,11 @@ def _litres(within: Within, high: float | None) -> float | None:
     tank = within.surveyed.installation.tank
     if tank is None or high is None or high < USED_AT:
         return None
+    if tank.phase_change is not None:
+        if high < tank.phase_change.melts_at + CLEARLY:
+            return None
+        water = liquid(Fluid())
+        at = np.array([(USED_AT + COLD) / 2])
+        litre = float(water.rho(at)[0]) * float(water.cp(at)[0]) / 1000
+        return tank.phase_change.kwh * KWH / (litre * (USED_AT - COLD))
     return tank.volume_l * tank.effective_share * (high - COLD) / (USED_AT - COLD)

@@ -85,6 +85,16 @@ class Within:
         totals, known = metered(self.surveyed.book, shares, self.groups(start, stop), len(start))
         return [one if known[k] else None for k, one in enumerate(totals)]
 
+    def used_together(self, start: Ints, stop: Ints) -> Estimate | None:
+        """All metered electricity of some spans of cells in order together [kWh]; None where none
+        of it is known."""
+        shares = self.surveyed.facts.shares
+        if not shares or not len(start):
+            return None
+        groups = np.minimum(self.groups(start, stop), 0)
+        (total,), known = metered(self.surveyed.book, shares, groups, 1)
+        return total if known[0] else None
+
     def total(self, start: Ints, stop: Ints) -> Reckoning | None:
         """The Reckoning of some spans together; None where no level can be computed."""
         plan = self.plan

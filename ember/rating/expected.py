@@ -6,6 +6,7 @@ import numpy as np
 
 from ember.channels import quantity_of
 from ember.installation import Installation, TableKind, UnitKind
+from ember.metering.air import airflow_of
 from ember.rating.by_interval import DEFROSTS, FROST_BELOW, by_interval
 from ember.rating.further import Further
 from ember.rating.surface import Surfaces, surfaces
@@ -213,8 +214,8 @@ def _airflow(installation: Installation, trace: Trace) -> float | None:
     """Of all indoor units [m3/h]: the median logged, else the nominal one."""
     total = 0.0
     for air in installation.air:
-        if air.airflow is not None and air.airflow in trace:
-            values = trace[air.airflow]
+        values = airflow_of(air, trace)
+        if values is not None:
             moving = values[np.isfinite(values) & (values > 0)]
             total += float(np.median(moving)) * 3600 if len(moving) else 0.0
         elif air.nominal_m3h is not None:

@@ -17,7 +17,8 @@ class Cells:
         electricity by the rated table at that level, 0 where nothing is compared [J].
     heater, pump : arrays, (n,)  Electricity of resistance heaters, of distribution pumps [J].
     outdoor, flow, back, tank, room, secondary, evaporating : arrays, (n,)  Temperatures [degC];
-        back : of the return; secondary : of the flow behind a buffer.
+        back : of the return; secondary : of the flow behind a buffer. tank_mean : of the tank by
+        all its probes.
     humidity : array, (n,)  Relative, outdoors [%]. water : array, (n,)  Volume flow [m3/s].
     """
 
@@ -34,6 +35,7 @@ class Cells:
     back: Floats | None = None
     water: Floats | None = None
     tank: Floats | None = None
+    tank_mean: Floats | None = None
     room: Floats | None = None
     secondary: Floats | None = None
     evaporating: Floats | None = None

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.metering.resolution import step_of
 from ember.running.cells import Cells, at, means, sums
 from ember.running.state import State
 from ember.trace import Floats, Ints, Span, edges_of, mask_of
@@ -17,6 +18,11 @@ STALL = 900.0  # a dwell at the top as long is a stall [s], common practice
 COIL_APPROACH = 10.0  # of the tank below the highest flow temperature [K], common practice
 PASTEURISED = 58.0  # [degC]
 ABOVE_USUAL = 5.0  # [K]
+ABOUT = 1800.0  # before and after a lift, in which a draw shows [s]
+JUST = 600.0  # before a lift, in which a draw shows that calls for it [s]
+SETTLE = 300.0  # over which the tank is averaged [s]
+LOSES = 0.6 / 3600  # of a tank by itself, at most [K/s], common practice
+DIP = 0.3  # during a lift, that the tank falls only where water is drawn [K], common practice
 
 
 @dataclass(frozen=True)
@@ -27,7 +33,10 @@ class Lifts:
     electricity : of the unit [J]; heater : of resistance heaters meanwhile [J]. by_heat,
     by_electricity : the same by stage of tank temperature. flow : the highest [degC]. outdoor :
     mean [degC]. defrosts : how many in it. dwell : at the top, the tank hardly growing warmer [s].
-    whole : whether neither its begin nor its end is cut by a gap.
+    whole : whether neither its begin nor its end is cut by a gap. begin, end : mean of the tank by
+    all its probes before and after [degC]; drawn : whether water was drawn in it or about it, 1 or
+    0, −1 where that is not known; unseen : power of draws that would not have shown, as a fall of
+    the tank [K/s].
     """
 
     start: Ints
@@ -44,6 +53,10 @@ class Lifts:
     defrosts: Ints
     dwell: Floats
     whole: Ints
+    begin: Floats
+    end: Floats
+    drawn: Ints
+    unseen: Floats
 
     def __len__(self) -> int:
         return len(self.start)
@@ -74,7 +87,7 @@ def lifts(cells: Cells) -> Lifts:
         sums(cells.electricity, start, stop), sums(cells.heater, start, stop), by_heat,
         by_electricity, _most(cells.flow, start, stop), means(cells.outdoor, start, stop),
         (np.searchsorted(frosts, stop) - np.searchsorted(frosts, start)).astype(np.int64),
-        _dwell(cells, start, stop, low, high), whole.astype(np.int64),
+        _dwell(cells, start, stop, low, high), whole.astype(np.int64), *_drawn(cells, start, stop),
     )  # fmt: skip
 
 
@@ -90,7 +103,7 @@ def _by_stage(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats]:
     """Heat and electricity of each lift by stage of tank temperature, (k, s) each [J]."""
     count, stages = len(start), len(STAGES) - 1
     nothing = np.full((count, stages), np.nan)
-    if cells.tank is None or cells.heat is None or cells.electricity is None or not count:
+    if cells.tank is None or cells.electricity is None or not count:
         return nothing, nothing
     index = np.flatnonzero(
         mask_of([Span(a, b) for a, b in zip(start, stop, strict=True)], len(cells))
@@ -99,15 +112,62 @@ def _by_stage(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats]:
     tank = cells.tank[index]
     stage = np.clip(np.searchsorted(STAGES, np.nan_to_num(tank), side="right") - 1, 0, stages - 1)
     label = lift * stages + stage
-    known = (
-        np.isfinite(tank) & np.isfinite(cells.heat[index]) & np.isfinite(cells.electricity[index])
-    )
+    known = np.isfinite(tank) & np.isfinite(cells.electricity[index])
+    if cells.heat is not None:
+        known &= np.isfinite(cells.heat[index])
 
-    def table(values: Floats) -> Floats:
+    def table(values: Floats | None) -> Floats:
+        if values is None:
+            return nothing
         total = np.bincount(label[known], values[index][known], count * stages)
         return total.astype(np.float64).reshape(count, stages)
 
     return table(cells.heat), table(cells.electricity)
+
+
+def _drawn(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats, Ints, Floats]:
+    """Mean of the tank before and after each lift [degC], whether water was drawn, and the fall of
+    draws that would not have shown [K/s].
+
+    A draw shows where the tank falls in the half hour before or after faster than it loses by
+    itself, or falls during the lift, defrosts apart. Source: common practice.
+    """
+    count = len(start)
+    nothing = np.full(count, np.nan)
+    if cells.tank_mean is None:
+        return nothing, nothing, np.full(count, -1, np.int64), nothing
+    temp, step = cells.tank_mean, cells.step
+    seen = step_of(temp)
+    wide, half = max(1, round(ABOUT / step)), max(1, round(SETTLE / step))
+    defrosts = cells.states.state == State.DEFROST
+    begin, end = nothing.copy(), nothing.copy()
+    drawn = np.full(count, -1, np.int64)
+    for k, (a, b) in enumerate(zip(start.tolist(), stop.tolist(), strict=True)):
+        begin[k] = _mean(temp, a - half, a + 1)
+        end[k] = _mean(temp, b - 1, b + half)
+        falls = (
+            _mean(temp, a - wide - half, a - wide + 1) - begin[k],
+            end[k] - _mean(temp, b + half + wide - half, b + half + wide + 1),
+        )
+        # A draw that has only just begun, and by which the lift was called for.
+        short = max(1, round(JUST / step))
+        just = temp[max(a - short, 0)] - temp[min(a, len(temp) - 1)]
+        if not np.isfinite([begin[k], end[k], *falls]).all():
+            continue
+        within = temp[a : b - (b - a) % half].reshape(-1, half).mean(axis=1)
+        calm = defrosts[a : b - (b - a) % half].reshape(-1, half).any(axis=1)
+        dips = (np.diff(within) < -(DIP + seen)) & ~calm[1:] & ~calm[:-1]
+        most = LOSES * ABOUT + seen
+        called = just > LOSES * JUST + seen
+        drawn[k] = int(max(falls) > most or called or bool(dips[1:].any()))
+    return begin, end, drawn, np.full(count, LOSES + seen / ABOUT)
+
+
+def _mean(values: Floats, first: int, stop: int) -> float:
+    """Mean of some cells, NaN where one is unknown or lies outside."""
+    if first < 0 or stop > len(values) or stop <= first:
+        return np.nan
+    return float(values[first:stop].mean())
 
 
 def _dwell(cells: Cells, start: Ints, stop: Ints, low: Floats, high: Floats) -> Floats:

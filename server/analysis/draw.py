@@ -44,6 +44,7 @@ def drawn_channels(installation: Installation, channels: tuple[str, ...]) -> lis
         wanted += [circuit.flow_temp, circuit.return_temp, circuit.flow_rate]
     for air in installation.air:
         wanted += [air.supply_temp, air.return_temp]
+        wanted += [air.airflow] if air.airflow is not None else []
     wanted += [c for c in channels if quantity_of(c).name in ("tank_temp", "outdoor_humidity")]
     wanted.append(installation.outdoor.channel)
     return [c for c in dict.fromkeys(wanted) if c in channels]

@@ -168,7 +168,8 @@ def reckoning_block(assessment: Assessment) -> list[RenderableType]:
 
 def sum_block(main: Reckoning, name: str) -> list[RenderableType]:
     """The sum, written out as a person would."""
-    parts: list[RenderableType] = [_heading(f"Reckoning · {main.level} {main.level.words}")]
+    words = main.level.words(main.way.startswith("air side"))
+    parts: list[RenderableType] = [_heading(f"Reckoning · {main.level} {words}")]
     table = _grid("left", "right", "left")
     if main.heat is not None:
         for line in main.heat_lines:

@@ -176,7 +176,7 @@ def between(request: HttpRequest, pk: int, first: int, last: int) -> Between:
     for level in book.plans:
         found = book.between([(start, other.time)], level)[0]
         why, shown = (found, None) if isinstance(found, str) else (found.why_not, reckoning(found))
-        levels.append(LevelShown(level.value, level.words, why, shown, None, None))
+        levels.append(LevelShown(level.value, level.words(), why, shown, None, None))
     return Between(levels)
 
 
@@ -270,7 +270,7 @@ def _sheet(system: System, typed: Sequence[RowTyped], gone: Sequence[int] = ()) 
         rows.append(replace(shown, local=row.time, cells=row.cells))
     return SheetShown(
         [_series(one) for one in installation.by_hand], rows,
-        level.value if level else None, level.words if level else None,
+        level.value if level else None, level.words() if level else None,
         None if level else trouble or _why_no_level(installation, book),
         book.from_yield if book else False, _whole(book),
     )  # fmt: skip

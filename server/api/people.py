@@ -21,6 +21,7 @@ SHOWN = {
     "m3_per_s": ("L_per_min", "gpm"),
     "watt": ("kW", "kBtu_per_h"),
     "electric": ("kW", "kW"),
+    "airflow": ("m3_per_h", "CFM"),
     "kWh": ("kWh", "kBtu"),
     "percent": ("percent", "percent"),
     "m2": ("m2", "ft2"),
@@ -78,7 +79,7 @@ class Said:
 def _unit(source: str, target: str) -> UnitShown:
     if target == "kelvin_us":  # a difference: no offset
         return UnitShown("°F", 1.8, 0.0)
-    source = {"electric": "watt"}.get(source, source)
+    source = {"electric": "watt", "airflow": "m3_per_s"}.get(source, source)
     linear = conversion(source, target)
     assert linear is not None
     return UnitShown(symbol(target), *linear)

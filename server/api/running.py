@@ -4,6 +4,7 @@ import csv
 import json
 from dataclasses import dataclass
 from io import StringIO
+from typing import Any
 
 import numpy as np
 from django.http import HttpRequest, HttpResponse
@@ -19,9 +20,10 @@ from ember.power import power_seen
 from ember.reckoning import Reckoning, missing_part, of_whole_period
 from ember.reckoning.whole import FULL
 from ember.standing import trust_of
-from ember.sums import compared_between, cooling, figures, judge
+from ember.sums import Head, compared_between, cooling, eer_name, figures, heads, judge
 from ember.survey import Survey
 from ember.trust import Touches
+from server.analysis.asis import as_shown, shape_of
 from server.analysis.draw import lanes_of, window
 from server.analysis.keep import cut_at, find
 from server.analysis.present import WIDTH, sum_block
@@ -49,6 +51,7 @@ from server.api.files import attachment
 from server.api.fleet import get_system
 
 router = Router(tags=["running"])
+HeadOut: Any = shape_of(Head)
 # What a doubt must touch to stand below a sum; totals and single minutes do not undermine a COP.
 UNDERMINES = {Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS, Touches.COUNTS}
 
@@ -72,6 +75,9 @@ class PowerShown:
     per_degree_day: FigureShown | None
     watts: FigureShown | None
     hours: float | None
+    by_table: FigureShown | None
+    why_no_table: str
+    taken: list[str]
 
 
 @dataclass(frozen=True)
@@ -94,6 +100,7 @@ class SpanFigures:
     cost: CostShown | None
     outdoor: FigureShown | None
     flow: FigureShown | None
+    supply: FigureShown | None
     hours: dict[str, float]
     runs: int | None
     defrosts: int | None
@@ -101,6 +108,8 @@ class SpanFigures:
     trust: TrustLine
     corrections: list[str]
     cooling: ReckoningShown | None
+    eer_name: str
+    heads: list[HeadOut]
     services: list[ServiceShown]
     reported: ReckoningShown | None
     no_sum: str | None
@@ -167,7 +176,7 @@ def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
     by_level = {found.level: found for found in total.reckonings}
     levels = [
         LevelShown(
-            plan.level.value, plan.level.words, plan.missing,
+            plan.level.value, plan.level.words(surveyed.installation.unit.on_air), plan.missing,
             reckoning(by_level[plan.level]) if plan.level in by_level else None,
             between(surveyed, plan, period),
             whole(surveyed, plan, period, by_level.get(plan.level)),
@@ -190,10 +199,11 @@ def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
         comparison(compared.comparison),
         None if compared.comparison else compared.why_none,
         verdict(judge(surveyed, compared, period)), cost(total.cost),
-        figure(means.outdoor), figure(means.flow),
+        figure(means.outdoor), figure(means.flow), figure(means.supply),
         ran.hours, ran.runs, ran.defrosts, doubts,
         TrustLine(state.kind.value, state.brief, state.words), list(surveyed.facts.corrections),
-        reckoning(cold) if cold else None, [service(one) for one in total.services],
+        reckoning(cold) if cold else None, eer_name(period), as_shown(heads(surveyed, period)),
+        [service(one) for one in total.services],
         reckoning(total.reported) if total.reported else None,
         None if total.reckonings else why_none(surveyed.facts.plans.values()),
         None if total.reckonings else _power(surveyed, period),
@@ -206,7 +216,8 @@ def _power(surveyed: Survey, period: Period) -> PowerShown | None:
         return None
     return PowerShown(
         known(found.electricity), known(found.a_day), figure(found.per_degree_day),
-        figure(found.watts), found.hours,
+        figure(found.watts), found.hours, figure(found.by_table), found.why_no_table,
+        list(found.taken),
     )  # fmt: skip
 
 

@@ -117,8 +117,12 @@ class Checked:
 
 
 def _levels(system_or_text: str) -> list[LevelPromise]:
-    found = plans_if_logged(installation_from_json(system_or_text))
-    return [LevelPromise(p.level.value, p.level.words, p.missing) for p in found.values()]
+    installation = installation_from_json(system_or_text)
+    on_air = installation.unit.on_air
+    return [
+        LevelPromise(p.level.value, p.level.words(on_air), p.missing)
+        for p in plans_if_logged(installation).values()
+    ]
 
 
 def _parts(text: str) -> dict[str, list[str]]:

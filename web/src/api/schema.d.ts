@@ -2007,6 +2007,30 @@ export interface components {
             worth: number | null;
         };
         /**
+         * Calorimeter
+         * @description Charges in which no water was drawn. charges : how many; refused : how many are left out for
+         *     a draw; unknown : for want of readings about them. heat : into the tank, electricity : all that
+         *     is metered meanwhile [kWh]; cop : their quotient. stages : the same by stage of 5 K, none for a
+         *     store that melts. words : what stands for the heat. why_none : why no COP is stated.
+         */
+        Calorimeter: {
+            /** Charges */
+            charges: number;
+            cop: components["schemas"]["FigureShown"] | null;
+            electricity: components["schemas"]["FigureShown"] | null;
+            heat: components["schemas"]["FigureShown"] | null;
+            /** Refused */
+            refused: number;
+            /** Stages */
+            stages: components["schemas"]["TankStage"][];
+            /** Unknown */
+            unknown: number;
+            /** Why None */
+            why_none: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * Capacity
          * @description Against rated and against need.
          *
@@ -2327,7 +2351,8 @@ export interface components {
          *     median distance from the curve by local hour [K], on_by_hour :
          *     share of the time with the unit running, 24 numbers each. set_curve : the one that is set, where
          *     described, outdoor and flow [degC]; above_set : median of the flow run over it [K].
-         *     setback : by which the flow is lower at night [K]; night_rest : share of the day's running that the night has, where it is half or less;
+         *     setback : by which the flow is lower at night [K];
+         *     night_rest : share of the day's running that the night has, where it is half or less;
          *     recovery : by how much the electricity of the morning hours lies above the day's, as a share.
          *     per_kelvin : what 1 K less flow
          *     temperature saves, as a share, from the rated table. pump_hours, pump_energy [kWh] : of pumps
@@ -2933,6 +2958,16 @@ export interface components {
             start: number;
             /** Stop */
             stop: number;
+        };
+        /**
+         * Head
+         * @description What one head of several gave to its room, and took out of it in cooling [kWh].
+         */
+        Head: {
+            cooling: components["schemas"]["FigureShown"];
+            heat: components["schemas"]["FigureShown"];
+            /** Name */
+            name: string;
         };
         /**
          * Held
@@ -3804,11 +3839,16 @@ export interface components {
          */
         PowerShown: {
             a_day: components["schemas"]["FigureShown"];
+            by_table: components["schemas"]["FigureShown"] | null;
             electricity: components["schemas"]["FigureShown"];
             /** Hours */
             hours: number | null;
             per_degree_day: components["schemas"]["FigureShown"] | null;
+            /** Taken */
+            taken: string[];
             watts: components["schemas"]["FigureShown"] | null;
+            /** Why No Table */
+            why_no_table: string;
         };
         /**
          * Preview
@@ -4633,7 +4673,11 @@ export interface components {
             defrosts: number | null;
             /** Doubts */
             doubts: components["schemas"]["CheckShown"][];
+            /** Eer Name */
+            eer_name: string;
             flow: components["schemas"]["FigureShown"] | null;
+            /** Heads */
+            heads: components["schemas"]["Head"][];
             /** Hours */
             hours: {
                 [key: string]: number;
@@ -4657,6 +4701,7 @@ export interface components {
             start: number;
             /** Stop */
             stop: number;
+            supply: components["schemas"]["FigureShown"] | null;
             trust: components["schemas"]["TrustLine"];
             verdict: components["schemas"]["VerdictShown"];
             /** Why No Comparison */
@@ -4938,6 +4983,23 @@ export interface components {
             tolerance: number;
         };
         /**
+         * TankStage
+         * @description Between two tank temperatures [degC] of charges without draws: heat, electricity [kWh], their
+         *     quotient.
+         */
+        TankStage: {
+            /** Cop */
+            cop: number | null;
+            /** Electricity */
+            electricity: number;
+            /** Heat */
+            heat: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+        };
+        /**
          * ThresholdShown
          * @description A threshold. value : in force; default : with its source.
          */
@@ -5063,7 +5125,9 @@ export interface components {
          *     why_none : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
          *     quartiles [s]. stalls : lifts that dwelt at the top. reachable : the highest flow temperature
          *     less the coil's approach [degC], against warmest : median of the lifts' highest; out_of_reach :
-         *     the latter lies above. stalls_often : in a quarter of the lifts. heaters : electricity of
+         *     the latter lies above. calorimeter : what the tank itself says of its charges,
+         *     stages_by_tank : whether the stages are by it, heat not being metered.
+         *     stalls_often : in a quarter of the lifts. heaters : electricity of
          *     heaters in the period, share : of heat into the tank by them during lifts.
          */
         WaterSeen: {
@@ -5071,6 +5135,7 @@ export interface components {
             a_day: number | null;
             /** Basis */
             basis: string;
+            calorimeter: components["schemas"]["Calorimeter"] | null;
             /** Count */
             count: number;
             heaters: components["schemas"]["FigureShown"] | null;
@@ -5095,6 +5160,8 @@ export interface components {
             set_points: components["schemas"]["Alike"][];
             /** Stages */
             stages: components["schemas"]["Stage"][];
+            /** Stages By Tank */
+            stages_by_tank: boolean;
             /** Stalls */
             stalls: number;
             /** Stalls Often */

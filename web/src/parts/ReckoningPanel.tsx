@@ -88,7 +88,7 @@ function Sum({ system, span, level, setLevel }: { system: SystemShown; span: Spa
         <Fraction system={system} span={span} reckoning={reckoning} words={chosen?.words ?? ""} whole={chosen?.whole ?? null} />
       ) : (
         <p className="notice" style={{ margin: "8px 0" }}>
-          No sum: no boundary level can be computed from these meters. {span.no_sum}
+          No sum: no boundary level can be computed from these meters: {span.no_sum}
         </p>
       )}
       {span.doubts.length > 0 ? <Doubts system={system} span={span} /> : <Trusted system={system} span={span} />}
@@ -298,7 +298,7 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
               )}
             </Row>
           ))}
-          {span.cooling && <Cooling cooling={span.cooling} about={about} system={system} />}
+          {span.cooling && <Cooling cooling={span.cooling} name={span.eer_name} about={about} system={system} />}
           <Row name="Outdoors">
             <HonestFigure proof={{ title: "Mean outdoor temperature", about, figure: inUnit(span.outdoor, temp), formula: "mean over the time in which it is known" }} />
           </Row>
@@ -307,6 +307,22 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
               <HonestFigure proof={{ title: "Mean flow temperature", about, figure: inUnit(span.flow, temp), formula: "mean over start-up, heating and hot water" }} />
             </Row>
           )}
+          {span.supply && (
+            <Row name="Supply air, while heating">
+              <HonestFigure proof={{ title: "Mean supply air temperature", about, figure: inUnit(span.supply, temp), formula: "mean of the heads over start-up and heating" }} />
+            </Row>
+          )}
+          {span.heads.map((head) => (
+            <Row key={head.name} name={head.name}>
+              <HonestFigure proof={{ title: `Heat of ${head.name}`, about, figure: head.heat, formula: "Σ airflow × ρ × Δh over the time in the sum" }} />
+              {head.cooling.value > 0.05 && (
+                <>
+                  {" · cooling "}
+                  <HonestFigure proof={{ title: `Cooling of ${head.name}`, about, figure: head.cooling, formula: "Σ airflow × ρ × Δh while it cools, moisture where it is logged" }} />
+                </>
+              )}
+            </Row>
+          ))}
           <Row name="Starts · defrosts">
             {span.runs === null && span.defrosts === null ? "not known" : `${span.runs ?? "not known"} · ${span.defrosts ?? "not known"}`}
           </Row>
@@ -436,18 +452,28 @@ function PowerAlone({ power, about }: { power: NonNullable<SpanFigures["power"]>
         </Row>
       ))}
       {power.hours !== null && <Row name="Hours of running">{number(power.hours, 0)}</Row>}
+      {power.by_table && (
+        <Row name="Rated table would need">
+          <HonestFigure proof={{ title: "What the rated table would need for heating", about, figure: power.by_table, formula: "Σ over this weather: need of the house ÷ rated COP; hot water is not in it", notes: power.taken }} />
+        </Row>
+      )}
+      {!power.by_table && power.why_no_table && (
+        <Row name="Rated table would need">
+          <span className="soft" style={{ whiteSpace: "normal" }}>not told: {power.why_no_table}</span>
+        </Row>
+      )}
     </>
   );
 }
 
-function Cooling({ cooling, about, system }: { cooling: Reckoning; about: string; system: SystemShown }) {
+function Cooling({ cooling, name, about, system }: { cooling: Reckoning; name: string; about: string; system: SystemShown }) {
   const { cop } = cooling;
   return (
-    <Row name={`Cooling, EER at ${cooling.level}`}>
+    <Row name={`Cooling, ${name} at ${cooling.level}`}>
       {cop ? (
         <HonestFigure
           proof={{
-            title: "EER",
+            title: name,
             about: `${about} · cooling alone`,
             figure: cop,
             formula: copFormula(cooling),

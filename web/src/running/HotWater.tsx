@@ -29,7 +29,8 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
         <p>{cap(found.why_none)}.</p>
       </Empty>
     );
-  const { reheat } = found;
+  const { reheat, calorimeter } = found;
+  const about = `${system.name} · the tank as a calorimeter`;
   return (
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <Facts
@@ -46,9 +47,10 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
       />
       <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1.35fr)", gap: 22, alignItems: "start" }}>
         <section>
+          {calorimeter && <ByTank found={calorimeter} about={about} />}
           <h2>COP by stage of the tank</h2>
           {option ? <Chart option={option} height={190} words={found.stages.map((one) => `${number(temp.of(one.low), 0)} to ${number(temp.of(one.high), 0)}: ${one.cop === null ? "none" : number(one.cop, 2)}`).join("; ")} /> : <p className="soft">The tank's temperature, heat and electricity are needed for it.</p>}
-          <p className="cap">Σ heat ÷ Σ electricity of all lifts while the tank is in that stage, pasteurisation apart. The first minutes warm the primary loop.</p>
+          <p className="cap">{!found.stages_by_tank ? "Σ heat ÷ Σ electricity of all lifts while the tank is in that stage, pasteurisation apart." : "Heat into the tank ÷ electricity of the charges without draws, by the tank alone."} The first minutes warm the primary loop.</p>
         </section>
         <section>
           <Alike title="By set point" rows={found.set_points} temp={temp} />
@@ -58,6 +60,35 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
       </div>
       <p className="cap">Before a set point is lowered: water stored below 60 °C can grow legionella, follow local rules. Above 50 °C it scalds within seconds to minutes: blend at the tap.</p>
       <Rows found={found} system={system} stretch={stretch} temp={temp} show={show} />
+    </div>
+  );
+}
+
+/** What the tank itself says: only of charges in which no water was drawn. */
+function ByTank({ found, about }: { found: NonNullable<WaterSeen["calorimeter"]>; about: string }) {
+  const left = [found.refused ? `${number(found.refused, 0)} left out, water was drawn` : "", found.unknown ? `${number(found.unknown, 0)} not known` : ""].filter(Boolean).join(", ");
+  return (
+    <div style={{ marginBottom: 10 }}>
+      <h2>By the tank alone</h2>
+      {found.cop && found.heat && found.electricity ? (
+        <p>
+          COP into the tank{" "}
+          <strong>
+            <HonestFigure
+              proof={{
+                title: "COP into the tank", about, figure: found.cop,
+                formula: `Σ (ρ·V·c·ΔT + standing loss) ÷ Σ electricity = ${figureText(found.heat)} kWh ÷ ${figureText(found.electricity)} kWh`,
+                notes: [`${found.words}.`, `${number(found.charges, 0)} charges in which no water was drawn${left ? `; ${left}` : ""}.`, "Heat that stays in the primary loop is not in it."],
+              }}
+            />
+          </strong>{" "}
+          <span className="soft">from {number(found.charges, 0)} charges without draws{left && `; ${left}`}</span>
+        </p>
+      ) : (
+        <p className="soft">
+          {cap(found.why_none ?? "")}.{left && ` ${cap(left)}.`}
+        </p>
+      )}
     </div>
   );
 }

@@ -76,6 +76,7 @@ export const KINDS: Kind[] = [
       [starts("supply_air_temp"), "supply", "flow", "line"],
     ],
   },
+  { key: "airflow", title: "Airflow", unit: "airflow", weight: 12, decimals: 0, fromZero: true, of: [[starts("airflow"), "airflow", "water-flow", "line"]] },
   { key: "outdoor", title: "Outdoors", unit: "degC", weight: 15, decimals: 1, fromZero: false, of: [[starts("outdoor_temp"), "outdoor", "outdoor", "line"]] },
   further("humidity", "Humidity outdoors", "percent", 0, [["outdoor_humidity", "humidity", "return"]]),
   further("room", "Room", "degC", 1, [["room_temp", "room", "tank"]]),
@@ -120,7 +121,7 @@ export function rowsOf(window: Window, pairs: UnitPair[], units: Units, hidden: 
   });
 }
 
-const USUAL = ["water", "flow", "heat", "cop", "air", "outdoor"];
+const USUAL = ["water", "flow", "heat", "cop", "air", "airflow", "outdoor"];
 const isUsual = (kind: Kind) => USUAL.includes(kind.key);
 
 /** Tops and heights of the lanes in a box [px]. */

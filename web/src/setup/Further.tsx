@@ -8,13 +8,26 @@ type List = "air" | "reported" | "yields" | "fixed";
 
 const NEW: { [K in List]: (draft: Draft) => Draft[K][number] } = {
   air: () => ({
-    name: "air side", supply_temp: "supply_air_temp", return_temp: "return_air_temp", airflow: null, nominal_m3h: 1000, airflow_limit: 0.2,
+    name: "air side", supply_temp: "supply_air_temp", return_temp: "return_air_temp", airflow: null, fan_speed: null, fan: [], nominal_m3h: 1000, airflow_limit: 0.2,
     supply_humidity: null, return_humidity: null, includes: ["heat_pump"], probe_limit_k: 0.5, altitude_m: 0, place: "",
   }),
   reported: () => ({ name: "controller", channel: "heat_power", includes: ["heat_pump"], place: "", serves: "all", resolution_kwh: null }),
   yields: () => ({ name: "source yield", channel: "environmental_yield", limit: 0.1, lost: 0.1, place: "", serves: "all", resolution_kwh: null }),
   fixed: (draft) => ({ name: "pump", includes: draft.consumers.includes("distribution_pump") ? ["distribution_pump"] : [], watts: 45, runs_with: "pump", limit: 0.3, serves: "all" }),
 };
+type Fan = Draft["air"][number]["fan"];
+
+const fanText = (fan: Fan) => fan.map((one) => `${one.speed} = ${one.m3h}`).join("; ");
+
+/** "1 = 320; 2 = 450" as points; what is not yet a number is left out. */
+export function fanOf(text: string): Fan {
+  return text
+    .split(";")
+    .map((part) => part.split("=").map((one) => Number(one.trim().replace(",", ".") || NaN)))
+    .filter((pair) => pair.length === 2 && pair.every(Number.isFinite))
+    .map(([speed, m3h]) => ({ speed: speed!, m3h: m3h! }));
+}
+
 const ADD: Record<List, string> = {
   air: "Add heat by the air side",
   reported: "Add heat that the controller reports",
@@ -68,6 +81,12 @@ export function Further({ setup, draft, edit, problems }: Part) {
                   {channel("supply", air.supply_temp, (value) => edit(changed(draft, "air", k, { supply_temp: value })))}
                   {channel("return", air.return_temp, (value) => edit(changed(draft, "air", k, { return_temp: value })))}
                   {channel("airflow", air.airflow, (value) => edit(changed(draft, "air", k, { airflow: value || null })))}
+                  {channel("or fan speed", air.fan_speed, (value) => edit(changed(draft, "air", k, { fan_speed: value || null })))}
+                  {air.fan_speed !== null && (
+                    <label className="cap" title="Each speed of the fan as it is logged, and its airflow in m³/h">
+                      airflow by speed <input type="text" aria-label={`Airflow by fan speed of ${air.name}`} placeholder="1 = 320; 2 = 450" defaultValue={fanText(air.fan)} style={{ width: 150 }} onChange={(event) => edit(changed(draft, "air", k, { fan: fanOf(event.target.value) }))} />
+                    </label>
+                  )}
                   <label className="cap">
                     nominal <NumberField label={`Nominal airflow of ${air.name}, m³/h`} value={air.nominal_m3h} put={(value) => edit(changed(draft, "air", k, { nominal_m3h: value }))} width={56} /> m³/h ±{" "}
                     <NumberField label={`Limit of the airflow of ${air.name}, %`} value={Math.round(air.airflow_limit * 100)} put={(value) => edit(changed(draft, "air", k, { airflow_limit: (value ?? 20) / 100 }))} width={36} /> %

@@ -64,6 +64,8 @@ export interface Air {
   supply_temp: string;
   return_temp: string;
   airflow: string | null;
+  fan_speed: string | null;
+  fan: { speed: number; m3h: number }[];
   nominal_m3h: number | null;
   airflow_limit: number;
   supply_humidity: string | null;

@@ -1,0 +1,152 @@
+"""The tank as a calorimeter: the heat that a charge without draws put into it, beside its
+electricity."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.house import Tank
+from ember.metering.tank import MEAN, PROBES, lift_energy, loss_of, probes_in
+from ember.operation.within import KWH, Within
+from ember.quantity import Estimate, Part, merge, rectangular
+from ember.running.lifts import STAGES, Lifts
+from ember.trace import Floats, Ints
+
+VOLUME_LIMIT = 0.05  # of a described volume, and of the share of it that is warmed, common practice
+STORE_LIMIT = 0.20  # of the described heat of a store that melts, common practice
+CLEARLY = 2.0  # below and above its melting, between which such a store goes from empty to full [K]
+LEAST_STAGE = 0.05  # electricity in a stage [kWh]
+LEAST_RISE = 1.0  # of a charge in a stage, on average [K]
+LEAST = 3  # charges without draws, for a COP to be stated
+
+
+@dataclass(frozen=True)
+class TankStage:
+    """Between two tank temperatures [degC] of charges without draws: heat, electricity [kWh], their
+    quotient."""
+
+    low: float
+    high: float
+    heat: float
+    electricity: float
+    cop: float | None
+
+
+@dataclass(frozen=True)
+class Calorimeter:
+    """Charges in which no water was drawn. charges : how many; refused : how many are left out for
+    a draw; unknown : for want of readings about them. heat : into the tank, electricity : all that
+    is metered meanwhile [kWh]; cop : their quotient. stages : the same by stage of 5 K, none for a
+    store that melts. words : what stands for the heat. why_none : why no COP is stated."""
+
+    charges: int
+    refused: int
+    unknown: int
+    heat: Estimate | None
+    electricity: Estimate | None
+    cop: Estimate | None
+    stages: list[TankStage]
+    words: str
+    why_none: str | None
+
+
+def charge_heat(
+    tank: Tank, probes: int, found: Lifts, pick: Ints, seconds: Floats
+) -> Estimate | None:
+    """Heat that some charges put into a tank together [kWh]; None for none.
+
+    Parameters
+    ----------
+    probes : of the tank that are logged, up to three. seconds : array, (k,)  Length of each lift.
+
+    Source: Q = ρ·V·c_p·share·ΔT + loss·(T̄ − T_ambient)·time; limits common practice. What draws
+    too small to show take away is one-sided; its half is added, and is in U.
+    """
+    if not len(pick):
+        return None
+    warmed, lost, unseen = _parts(tank, found, pick, seconds)
+    _, loss_limit = loss_of(tank)
+    total = float(warmed.sum() + lost.sum() + unseen.sum() / 2)
+    if tank.phase_change is not None:
+        stored = tank.phase_change.kwh * KWH * len(pick)
+        total = stored + float(lost.sum() + unseen.sum() / 2)
+        parts = [Part("store's described heat", rectangular(STORE_LIMIT) * stored / KWH)]
+    else:
+        parts = [
+            Part(f"tank: {PROBES[probes]} for the mean",
+                 rectangular(MEAN[probes]) * float(warmed.sum()) / KWH),
+            Part("tank: volume", rectangular(VOLUME_LIMIT) * float(warmed.sum()) / KWH),
+        ]  # fmt: skip
+    parts += [
+        Part("tank: standing loss", rectangular(loss_limit) * float(lost.sum()) / KWH),
+        Part("tank: draws too small to see", rectangular(0.5) * float(unseen.sum()) / KWH),
+    ]
+    return Estimate(total / KWH, "kWh", merge(parts))
+
+
+def _parts(tank: Tank, found: Lifts, pick: Ints, seconds: Floats) -> tuple[Floats, Floats, Floats]:
+    """Of each charge: what warms the tank, what it loses, what unseen draws may take, (k,) [J]."""
+    begin, end = found.begin[pick], found.end[pick]
+    mean = 0.5 * (begin + end)
+    warmed = lift_energy(tank.volume_l, tank.effective_share, end - begin, mean)
+    loss, _ = loss_of(tank)
+    lost = np.maximum(loss * (mean - tank.ambient), 0.0) * seconds[pick]
+    unseen = lift_energy(
+        tank.volume_l, tank.effective_share, found.unseen[pick] * seconds[pick], mean
+    )
+    # What the tank loses by itself is counted already.
+    return warmed, lost, np.maximum(unseen - lost, 0.0)
+
+
+def calorimeter(within: Within, pick: Ints) -> Calorimeter | None:
+    """What a period's lifts say by the tank alone; None without a described tank and its probe."""
+    tank = within.surveyed.installation.tank
+    found = within.found.lifts
+    if tank is None or not len(pick) or not np.isfinite(found.begin[pick]).any():
+        return None
+    whole = pick[found.whole[pick] > 0]
+    quiet, drawn = whole[found.drawn[whole] == 0], whole[found.drawn[whole] == 1]
+    probes = probes_in(tank, within.surveyed.facts.channels)
+    words = f"{tank.volume_l:.0f} L, {tank.effective_share:.0%} of it warmed, {PROBES[probes]}"
+    if tank.phase_change is not None:
+        melts = tank.phase_change.melts_at
+        full = (found.begin[quiet] < melts - CLEARLY) & (found.end[quiet] > melts + CLEARLY)
+        quiet = quiet[full]
+        words = f"a store of {tank.phase_change.kwh:g} kWh, charges from empty to full"
+    used = within.used(found.start[quiet], found.stop[quiet])
+    quiet = quiet[[one is not None and one.value > 0 for one in used]] if len(quiet) else quiet
+    unknown = len(pick) - len(quiet) - len(drawn)
+    if len(quiet) < LEAST:
+        why = (
+            f"{len(quiet)} charges without a draw; a tank is a calorimeter only while no water is "
+            f"drawn, and {LEAST} such charges are needed"
+        )
+        return Calorimeter(len(quiet), len(drawn), unknown, None, None, None, [], words, why)
+    seconds = (found.stop - found.start).astype(np.float64) * within.found.step
+    heat = charge_heat(tank, probes, found, quiet, seconds)
+    electricity = within.used_together(found.start[quiet], found.stop[quiet])
+    assert heat is not None
+    cop = heat.over(electricity, "") if electricity is not None and heat.value > 0 else None
+    stages = [] if tank.phase_change is not None else _stages(tank, found, quiet, seconds)
+    return Calorimeter(
+        len(quiet), len(drawn), unknown, heat, electricity, cop, stages, words,
+        None if cop is not None else "the electricity of these charges is not known",
+    )  # fmt: skip
+
+
+def _stages(tank: Tank, found: Lifts, pick: Ints, seconds: Floats) -> list[TankStage]:
+    """Heat by the share of each charge that lies in a stage; its losses by time are those of the
+    charge, shared out alike."""
+    warmed, lost, unseen = _parts(tank, found, pick, seconds)
+    begin, end = found.begin[pick], found.end[pick]
+    rows = []
+    for k in range(len(STAGES) - 1):
+        low, high = float(STAGES[k]), float(STAGES[k + 1])
+        part = np.clip(np.minimum(end, high) - np.maximum(begin, low), 0.0, None)
+        with np.errstate(invalid="ignore", divide="ignore"):
+            share = np.where(end > begin, part / (end - begin), 0.0)
+        heat = float((share * (warmed + lost + unseen / 2)).sum()) / KWH
+        used = float(np.nansum(found.by_electricity[pick, k])) / KWH
+        if used > LEAST_STAGE and float(part.sum()) >= LEAST_RISE * len(pick):
+            rows.append(TankStage(low, high, heat, used, heat / used))
+    return rows
