@@ -22,6 +22,7 @@ ABOUT = 1800.0  # before and after a lift, in which a draw shows [s]
 JUST = 600.0  # before a lift, in which a draw shows that calls for it [s]
 SETTLE = 300.0  # over which the tank is averaged [s]
 LOSES = 0.6 / 3600  # of a tank by itself, at most [K/s], common practice
+LAGS = 0.7  # of the rise before and after, below which it does, common practice
 DIP = 0.3  # during a lift, that the tank falls only where water is drawn [K], common practice
 
 
@@ -130,7 +131,7 @@ def _drawn(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats, Ints,
     draws that would not have shown [K/s].
 
     A draw shows where the tank falls in the half hour before or after faster than it loses by
-    itself, or falls during the lift, defrosts apart. Source: common practice.
+    itself, or falls or lags during the lift, defrosts apart. Source: common practice.
     """
     count = len(start)
     nothing = np.full(count, np.nan)
@@ -156,7 +157,13 @@ def _drawn(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats, Ints,
             continue
         within = temp[a : b - (b - a) % half].reshape(-1, half).mean(axis=1)
         calm = defrosts[a : b - (b - a) % half].reshape(-1, half).any(axis=1)
-        dips = (np.diff(within) < -(DIP + seen)) & ~calm[1:] & ~calm[:-1]
+        rises = np.diff(within)
+        dips = rises < -(DIP + seen)
+        # Between two that rise on, one that lags.
+        dips[1:-1] |= rises[1:-1] < LAGS * np.minimum(rises[:-2], rises[2:]) - seen
+        near = calm[1:] | calm[:-1]
+        near[1:] |= calm[:-2]  # the coil is cold yet
+        dips &= ~near
         most = LOSES * ABOUT + seen
         called = just > LOSES * JUST + seen
         drawn[k] = int(max(falls) > most or called or bool(dips[1:].any()))

@@ -1,0 +1,99 @@
+"""Units on room air: airflow by the fan's speed, heads, supply temperature, and the words."""
+
+from dataclasses import replace
+from functools import cache
+from unittest import TestCase
+
+import numpy as np
+from pydantic import ValidationError
+
+from ember.curves import conditions
+from ember.installation import AirCircuit, HeatPump, UnitKind
+from ember.metering import Level, meter
+from ember.metering.air import air_heat_rate, airflow_of
+from ember.meters import FanPoint
+from ember.period import Period
+from ember.sums import cooling, eer_name, figures, heads
+from ember.survey import Survey, survey
+from ember.trace import Trace
+from stand_ins.scenario import simulate
+from stand_ins.varrick import INSTALLATIONS
+
+FAN = (FanPoint(1.0, 320.0), FanPoint(2.0, 450.0), FanPoint(3.0, 600.0))
+
+
+@cache
+def two_heads() -> Survey:
+    """Two months of heating and one of cooling, of a unit with two heads."""
+    done = simulate(replace(INSTALLATIONS["heads"], days=320))
+    return survey(done.installation, done.trace())
+
+
+def whole(surveyed: Survey) -> Period:
+    return Period("record", float(surveyed.start), float(surveyed.stop))
+
+
+class Fan(TestCase):
+    def test_airflow_between_the_described_speeds(self) -> None:
+        circuit = AirCircuit("a", fan_speed="indoor_fan", fan=FAN)
+        trace = Trace(0, 60, {"indoor_fan": np.array([1.0, 1.5, 3.0, 9.0, np.nan])})
+        flow = airflow_of(circuit, trace) * 3600
+        np.testing.assert_allclose(flow[:4], [320, 385, 600, 600])
+        self.assertTrue(np.isnan(flow[4]))
+        self.assertIsNone(airflow_of(circuit, Trace(0, 60, {"power": np.zeros(2)})))
+
+    def test_the_heat_is_that_of_this_airflow(self) -> None:
+        base = INSTALLATIONS["air-side"].installation
+        circuit = AirCircuit("air side", fan_speed="indoor_fan", fan=FAN)
+        n = 10
+        trace = Trace(0, 60, {
+            "supply_air_temp": np.full(n, 38.0), "return_air_temp": np.full(n, 20.0),
+            "indoor_fan": np.full(n, 2.0), base.electricity[0].channel: np.full(n, 1000.0),
+            base.outdoor.channel: np.full(n, 5.0),
+        })  # fmt: skip
+        found = meter(replace(base, air=(circuit,)), trace).heat["air side"]
+        flow = np.full(n, 450.0 / 3600)
+        wanted = air_heat_rate(flow, trace["supply_air_temp"], trace["return_air_temp"]) * 60
+        np.testing.assert_allclose(found.energy, wanted)
+        self.assertIn("by the fan's speed", found.way)
+
+    def test_one_speed_is_no_table(self) -> None:
+        with self.assertRaises(ValidationError):
+            AirCircuit("a", fan_speed="indoor_fan", fan=FAN[:1])
+
+
+class Heads(TestCase):
+    def test_they_add_up_to_the_sum(self) -> None:
+        surveyed = two_heads()
+        period = whole(surveyed)
+        found = heads(surveyed, period)
+        self.assertEqual(len(found), 2)
+        total = figures(surveyed, [period])[0].reckonings[-1]
+        self.assertAlmostEqual(sum(h.heat.value for h in found), total.heat.value, 6)
+        cold = cooling(surveyed, period)
+        self.assertAlmostEqual(sum(h.cooling.value for h in found), -cold.heat.value, 6)
+
+    def test_one_circuit_has_no_heads(self) -> None:
+        done = simulate(replace(INSTALLATIONS["air-side"], days=10))
+        surveyed = survey(done.installation, done.trace())
+        self.assertEqual(heads(surveyed, whole(surveyed)), [])
+
+    def test_supply_air_while_it_heats(self) -> None:
+        surveyed = two_heads()
+        found = conditions(surveyed, whole(surveyed))
+        self.assertIsNone(found.flow)
+        self.assertTrue(24.0 < found.supply.value < 45.0)
+        probe = surveyed.installation.air[0].probe_limit_k
+        self.assertAlmostEqual(found.supply.U, 2 * probe / 3**0.5, 9)
+
+
+class Words(TestCase):
+    def test_levels_of_air_know_no_pumps(self) -> None:
+        self.assertEqual(Level.H4.words(), "with pumps")
+        self.assertEqual(Level.H4.words(on_air=True), "with indoor fans")
+        self.assertTrue(HeatPump(kind=UnitKind.AIR_TO_AIR_MULTI_HEAD).on_air)
+        self.assertFalse(HeatPump(kind=UnitKind.GROUND_SOURCE).on_air)
+
+    def test_a_season_of_cooling_is_no_seer(self) -> None:
+        self.assertEqual(eer_name(Period("day", 0.0, 86_400.0)), "EER")
+        self.assertEqual(eer_name(Period("summer", 0.0, 90 * 86_400.0)), "Seasonal EER")
