@@ -4,6 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from ember.byhand.sheet import Reading, Turn
+from ember.logged import HandKind, HandSeries
+
 DAY = 86_400
 
 
@@ -14,7 +17,8 @@ class Bill:
     start, stop : first instant of its first day and end of its last [s].
     carrier : electricity, gas, oil …; before : of the heating that was there before.
     amount : in `unit`; kwh_per_unit : energy content as the bill says. cost : None where not known.
-    estimated : nobody read the meter at its end.
+    estimated : nobody read the meter at its end. meter : the described meter that it counts, so
+    that it stands in the sums; None for the whole house's, which says nothing of the unit.
     """
 
     start: float
@@ -27,6 +31,7 @@ class Bill:
     estimated: bool = False
     before: bool = False
     note: str = ""
+    meter: str | None = None
 
 
 @dataclass(frozen=True)
@@ -80,6 +85,40 @@ def _stretch(bills: Sequence[Bill], which: Sequence[int], sure: bool) -> Billed:
     price = sum(costs) / kwh if len(costs) == len(mine) and kwh else None
     a_day = kwh / days
     return Billed(tuple(which), start, stop, days, kwh, a_day, a_day * 1000 / 24, price, sure)
+
+
+SERIES = "bills of "  # and the meter's name
+
+
+def as_readings(
+    bills: Sequence[Bill], meters: Sequence[str]
+) -> tuple[tuple[HandSeries, ...], list[Reading]]:
+    """Bills of the unit's own meters as readings of registers, by hand, which the sums can use.
+
+    Parameters
+    ----------
+    meters : names of the described electricity meters.
+
+    A register is known where a bill ends with a reading; over a gap between bills it is not. A bill
+    is rounded to 1 kWh.
+    """
+    series, readings = [], list[Reading]()
+    for meter in meters:
+        mine = [b for b in bills if b.meter == meter and not b.before]
+        if not mine:
+            continue
+        one = HandSeries(f"{SERIES}{meter}", HandKind.ELECTRICITY, "kWh", meter)
+        series.append(one)
+        total, last = 0.0, None
+        for stretch in billed(mine):
+            if last is None or stretch.start != last:
+                turns = dict[str, Turn]() if last is None else {one.name: Turn.NEW_METER}
+                total += 1.0  # a new meter begins anywhere
+                readings.append(Reading(stretch.start, {one.name: total}, turns=turns))
+            total += stretch.kwh
+            readings.append(Reading(stretch.stop, {one.name: total}))
+            last = stretch.stop
+    return tuple(series), readings
 
 
 def overlapping(bills: Sequence[Bill]) -> list[tuple[int, int]]:

@@ -88,6 +88,13 @@ def sheet_of(installation: Installation, readings: Iterable[Reading]) -> Sheet |
     return Sheet(ordered, described, {channel: points[n] for n, channel in channels.items()})
 
 
+def read_by_hand(described: Installation) -> bool:
+    """Whether a description is that of a sheet: its meters are what people read."""
+    return [m.channel for m in described.electricity] == [
+        f"energy:{k}" for k in range(len(described.electricity))
+    ] and not described.by_hand
+
+
 def channels_of(described: Installation) -> dict[str, str]:
     """The channel of each meter that was read, by its name."""
     read: tuple[ElectricityMeter | HeatRegister | ReportedHeat | SourceYield, ...] = (
@@ -157,6 +164,20 @@ def _fitting(corrections: Iterable[Correction], names: Container[str]) -> tuple[
         if isinstance(c, Exclusion)
         or (isinstance(c, Holds | AddElectricity | Transfer) and c.meter in names)
     )
+
+
+def together(readings: Iterable[Reading]) -> list[Reading]:
+    """Readings of one time as one, in order."""
+    found: dict[tuple[float, float | None], Reading] = {}
+    for one in sorted(readings, key=lambda r: r.time):
+        key = one.time, one.since
+        before = found.get(key)
+        if before is not None:
+            one = replace(
+                before, values={**before.values, **one.values}, turns={**before.turns, **one.turns}
+            )
+        found[key] = one
+    return list(found.values())
 
 
 def record_of(

@@ -14,7 +14,7 @@ from ember.errors import IntakeError
 from server.analysis.keep import renew
 from server.analysis.times import instant
 from server.api.fleet import get_system
-from server.logbook.entries import Written, bill_of, turn, write
+from server.logbook.entries import COUNTED, Written, bill_of, turn, write
 from server.logbook.models import Change, Entry, Import
 from server.logbook.store import StoreError
 
@@ -90,6 +90,7 @@ class BillShown:
     estimated: bool
     before: bool
     note: str
+    meter: str | None
     overlap: bool
 
 
@@ -111,9 +112,10 @@ class StretchShown:
 
 @dataclass(frozen=True)
 class Bills:
-    """Bills, and what they say together."""
+    """Bills, and what they say together. meters : the unit's own, of which a bill may be."""
 
     currency: str | None
+    meters: list[str]
     rows: list[BillShown]
     stretches: list[StretchShown]
 
@@ -133,6 +135,7 @@ class BillTyped:
     estimated: bool
     before: bool
     note: str
+    meter: str | None = None
 
 
 @dataclass(frozen=True)
@@ -225,12 +228,12 @@ def bills(request: HttpRequest, pk: int) -> Bills:
     rows = [
         BillShown(
             entries[k].pk, *_days(b.start, b.stop, zone), b.carrier, b.amount, b.unit,
-            b.kwh_per_unit, b.cost, b.estimated, b.before, b.note, k in clash,
+            b.kwh_per_unit, b.cost, b.estimated, b.before, b.note, b.meter, k in clash,
         )
         for k, b in enumerate(found)
     ]  # fmt: skip
     currency = installation.tariff.currency if installation.tariff else None
-    return Bills(currency, rows, stretches)
+    return Bills(currency, [m.name for m in installation.electricity], rows, stretches)
 
 
 @router.post("/systems/{pk}/bills", response=Bills)
@@ -253,12 +256,17 @@ def keep_bill(request: HttpRequest, pk: int, typed: Body[BillTyped]) -> Bills:
         raise IntakeError("carrier: say what was billed: electricity, gas, oil …")
     if typed.amount < 0 or typed.kwh_per_unit <= 0:
         raise IntakeError("amount: a bill is of zero or more, and a unit holds more than 0 kWh.")
+    if typed.meter is not None and typed.meter not in {
+        m.name for m in system.installation.electricity
+    }:
+        raise IntakeError(f"meter: no electricity meter is called '{typed.meter[:40]}'.")
     content = {k: v for k, v in asdict(typed).items() if k not in ("id", "first", "last")}
     content["carrier"] = typed.carrier.strip().lower()[:40]
     stop = instant_of(last + timedelta(days=1), zone)
     one = Written(typed.id, Entry.Kind.BILL, instant_of(first, zone), stop, content)
     said = f"bill of {content['carrier']}, {first} to {last}"
     write(system, request.user, said if typed.id is None else f"{said} changed", [one])
+    renew(system, request.user)
     return bills(request, pk)
 
 
@@ -290,7 +298,7 @@ def turn_change(request: HttpRequest, key: int) -> ChangeShown:
         raise StoreError(f"There is no change {key}.")
     turn(change)
     change.refresh_from_db()
-    if Entry.Kind.READING in {one["kind"] for one in (*change.before, *change.after)}:
+    if COUNTED & {one["kind"] for one in (*change.before, *change.after)}:
         renew(change.system, request.user)
     return _change(change)
 

@@ -18,6 +18,7 @@ from ember.metering.tank import NAME as TANK
 from ember.period import Period
 from ember.quantity import conversion, symbol
 from ember.reckoning import heat_ways
+from ember.season import months
 from ember.standing import trust_of
 from ember.sums import figures
 from ember.survey import Survey
@@ -79,6 +80,15 @@ class WayShown:
 
 
 @dataclass(frozen=True)
+class ReportedMonth:
+    """What the controller reports of a month against the heat meter over the same time [kWh]."""
+
+    name: str
+    month: str
+    way: WayShown
+
+
+@dataclass(frozen=True)
 class MissingShown:
     """A level that cannot be computed: why, and between what it may lie."""
 
@@ -103,6 +113,7 @@ class TrustShown:
     checks: list[CheckShown]
     corrections: list[CorrectionShown]
     ways: list[WayShown]
+    reported: list[ReportedMonth]
     missing: list[MissingShown]
     silent: dict[str, str]
     channels: list[str]
@@ -173,7 +184,7 @@ def trust(request: HttpRequest, pk: int, start: str, stop: str) -> TrustShown:
         state.kind.value, state.brief,
         [ClaimShown(c.what, c.may, c.words) for c in state.claims], state.addition,
         [check(c, picture=True) for c in facts.checks], corrections_of(system),
-        _ways(surveyed, period),
+        _ways(surveyed, period), _reported(surveyed, period),
         [
             MissingShown(plan.level.value, plan.missing, between(surveyed, plan, period))
             for plan in facts.plans.values()
@@ -181,6 +192,19 @@ def trust(request: HttpRequest, pk: int, start: str, stop: str) -> TrustShown:
         ],
         facts.missing, list(facts.channels),
     )  # fmt: skip
+
+
+def _reported(surveyed: Survey, period: Period) -> list[ReportedMonth]:
+    """Month by month what a controller reports beside what a meter measures."""
+    names = [r.name for r in surveyed.installation.reported if r.name in surveyed.book.meters]
+    if not names:
+        return []
+    return [
+        ReportedMonth(way.name, month.name, way)
+        for month in months(period.start, period.stop, surveyed.zone)
+        for way in _ways(surveyed, month)
+        if way.name in names and way.ratio is not None
+    ]
 
 
 def _ways(surveyed: Survey, period: Period) -> list[WayShown]:

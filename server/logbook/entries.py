@@ -41,6 +41,10 @@ def reading_of(entry: Entry) -> Reading:
     return Reading(float(entry.time), content["values"], content["since"], turns, content["note"])
 
 
+# What figures may rest on: a change of them makes those figures stale.
+COUNTED = frozenset({Entry.Kind.READING, Entry.Kind.BILL})
+
+
 def bill_content(bill: Bill) -> dict[str, Any]:
     """A bill as an entry keeps it."""
     return {k: v for k, v in asdict(bill).items() if k not in ("start", "stop")}
@@ -68,7 +72,7 @@ def write(
         system.entries.filter(pk__in=[one.pk for one in before]).delete()
         known: Any = user if getattr(user, "pk", None) else None
         after = [_created(system, one, known) for one in put]
-        if Entry.Kind.READING in {one.kind for one in (*before, *after)}:
+        if COUNTED & {one.kind for one in (*before, *after)}:
             system.readings_changed()
         return Change.objects.create(
             system=system, user=known, words=words[:200],
@@ -90,7 +94,7 @@ def turn(change: Change) -> None:
             raise StoreError(_since(change.words))
         for one in back:
             _created(system, Written(**one), change.user)
-        if Entry.Kind.READING in {one["kind"] for one in (*out, *back)}:
+        if COUNTED & {one["kind"] for one in (*out, *back)}:
             system.readings_changed()
         changed = Change.objects.filter(pk=change.pk, undone=change.undone)
         if not changed.update(undone=not change.undone):

@@ -1,14 +1,20 @@
 """The record of a system: what is logged, or, where no log counts its electricity, what people read
 at its meters."""
 
+from dataclasses import replace
+from typing import Any
+
 from django.db.models import Max, Min
 
-from ember.byhand import Reading, record_of, sheet_of
+from ember.byhand import Reading, Sheet, record_of, sheet_of
+from ember.byhand.bills import as_readings
+from ember.byhand.record import read_by_hand, together
 from ember.installation import Installation
+from ember.logged import HandSeries
 from ember.survey import Survey
 from ember.trace import Trace
 from server.installations.models import System
-from server.logbook.entries import reading_of
+from server.logbook.entries import bill_of, reading_of
 from server.logbook.models import Entry, Import
 from server.logbook.store import StoreError, trace_of
 
@@ -20,7 +26,9 @@ def readings_of(system: System) -> list[Reading]:
 
 def has_record(system: System) -> bool:
     """Whether anything is stored of which figures could be made."""
-    return system.blocks.exists() or system.entries.filter(kind=Entry.Kind.READING).exists()
+    if system.blocks.exists() or system.entries.filter(kind=Entry.Kind.READING).exists():
+        return True
+    return bool(_billed(system).exists())
 
 
 def record(system: System) -> tuple[Installation, Trace]:
@@ -35,13 +43,37 @@ def record(system: System) -> tuple[Installation, Trace]:
     except StoreError as error:
         why = error
     logged = trace is not None and any(m.channel in trace for m in installation.electricity)
-    if not logged and installation.by_hand:
-        sheet = sheet_of(installation, readings_of(system))
-        if sheet is not None:
-            return record_of(sheet, installation.by_hand, trace)
+    if not logged:
+        found = _sheet(system, installation)
+        if found is not None:
+            sheet, series = found
+            return record_of(sheet, series, trace)
     if trace is None:
         raise why or StoreError(f"{system.name}: no readings are stored.")
     return installation, trace
+
+
+def _sheet(
+    system: System, installation: Installation
+) -> tuple[Sheet, tuple[HandSeries, ...]] | None:
+    """What people read, else what was billed of the unit's own meters; None without either."""
+    readings = readings_of(system) if installation.by_hand else []
+    sheet = sheet_of(installation, readings) if readings else None
+    if sheet is not None:
+        return sheet, installation.by_hand
+    bills = [bill_of(e) for e in system.entries.filter(kind=Entry.Kind.BILL)]
+    series, billed = as_readings(bills, [m.name for m in installation.electricity])
+    if not series:
+        return None
+    every = (*installation.by_hand, *series)
+    sheet = sheet_of(replace(installation, by_hand=every), together([*readings, *billed]))
+    return None if sheet is None else (sheet, every)
+
+
+def _billed(system: System) -> Any:
+    """The bills that count a meter of the unit's own."""
+    bills = system.entries.filter(kind=Entry.Kind.BILL, content__before=False)
+    return bills.filter(content__meter__in=[m.name for m in system.installation.electricity])
 
 
 def span_of(system: System) -> tuple[int, int] | None:
@@ -52,12 +84,17 @@ def span_of(system: System) -> tuple[int, int] | None:
     hand = system.entries.filter(kind=Entry.Kind.READING).order_by("time")
     if system.installation.by_hand and hand.exists():
         ends += [hand[0].time, hand.reverse()[0].time]
+    elif not system.blocks.exists():
+        billed = _billed(system).aggregate(first=Min("time"), last=Max("stop"))
+        ends += [int(t) for t in billed.values() if t is not None]
     return (min(ends), max(ends)) if ends and max(ends) > min(ends) else None
 
 
 def by_hand(system: System, surveyed: Survey) -> bool:
-    """Whether a survey was made of readings by hand: its description then has no sheet any more."""
-    return bool(system.installation.by_hand) and not surveyed.described.by_hand
+    """Whether a survey was made of readings by hand, or of bills."""
+    return read_by_hand(surveyed.described) and (
+        bool(system.installation.by_hand) or bool(_billed(system).exists())
+    )
 
 
 def part_of(system: System, surveyed: Survey, start: float, stop: float) -> Trace:

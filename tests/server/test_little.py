@@ -168,3 +168,84 @@ class ByController(TestCase):
         installation, trace = record(logged)
         self.assertEqual(installation, logged.installation)
         self.assertIn("flow_temp", trace)
+
+
+class ByBills(TestCase):
+    """Bills of the unit's own meter are readings of it; those of the whole house are not."""
+
+    def setUp(self) -> None:
+        self.client = signed_in()
+        # A name of its own: kept surveys go by what they are made from, whose count starts anew.
+        bare = house(self.id().rpartition(".")[2], by_hand=(), rated=None)
+        self.system = System.describe(bare)
+        self.address = f"/api/systems/{self.system.pk}"
+
+    def bill(self, first: str, last: str, amount: float, **more: Any) -> Any:
+        body = {
+            "id": None, "first": first, "last": last, "carrier": "electricity", "amount": amount,
+            "unit": "kWh", "kwh_per_unit": 1, "cost": None, "estimated": False, "before": False,
+            "note": "", "meter": "meter", **more,
+        }  # fmt: skip
+        return self.client.post(f"{self.address}/bills", body, "application/json")
+
+    def test_two_bills_are_a_record(self) -> None:
+        self.bill("2026-01-01", "2026-01-31", 620.0)
+        answer = self.bill("2026-02-01", "2026-02-28", 420.0)
+        self.assertEqual(answer.json()["rows"][0]["meter"], "meter")
+        self.assertTrue(has_record(self.system))
+        described, trace = record(self.system)
+        counted = trace[described.electricity[0].channel]
+        self.assertAlmostEqual(float(max(counted) - min(counted)) / 3.6e6, 1040.0)
+        keep(self.system)
+        months = self.client.get(
+            f"{self.address}/money", {"start": "2026-01-01", "stop": "2026-02-28"}
+        ).json()
+        values = [m["electricity"]["value"] for m in months["months"]]
+        self.assertAlmostEqual(values[0], 620.0, delta=1.0)
+        self.assertAlmostEqual(values[1], 420.0, delta=1.0)
+        self.assertAlmostEqual(months["total"]["cost"]["total"]["value"], 0.30 * 1040.0, delta=1.0)
+        self.assertEqual(span_of(self.system)[1] - span_of(self.system)[0], 59 * 86_400)
+        (row,) = self.client.get("/api/systems").json()["rows"]
+        self.assertFalse(row["stale"])
+
+    def test_a_gap_is_not_filled(self) -> None:
+        self.bill("2026-01-01", "2026-01-31", 620.0)
+        self.bill("2026-03-01", "2026-03-31", 310.0)
+        keep(self.system)
+        months = self.client.get(
+            f"{self.address}/money", {"start": "2026-01-01", "stop": "2026-03-31"}
+        ).json()
+        self.assertAlmostEqual(months["total"]["electricity"]["value"], 930.0, delta=1.0)
+
+    def test_the_whole_house_is_not_the_unit(self) -> None:
+        self.bill("2026-01-01", "2026-01-31", 620.0, meter=None)
+        self.bill("2026-02-01", "2026-02-28", 620.0, before=True)
+        self.assertFalse(has_record(self.system))
+        refused = self.bill("2026-03-01", "2026-03-31", 1.0, meter="another")
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("no electricity meter is called", refused.json()["detail"])
+
+    def test_heat_by_hand_meets_electricity_by_bills(self) -> None:
+        heat = (HandSeries("heat", "heat", "kWh", meter="heat"),)
+        made = System.describe(house("Both", by_hand=heat, rated=None))
+        self.system, self.address = made, f"/api/systems/{made.pk}"
+        zone = ZoneInfo(ZONE)
+        rows = [
+            Cells(f"{day} 00:00", {"heat": value})
+            for day, value in (("2026-01-01", "1000"), ("2026-02-01", "2860"),
+                               ("2026-03-01", "4120"))
+        ]  # fmt: skip
+        readings, problems = read_rows(rows, heat, zone, 2e9)
+        self.assertEqual(problems, [])
+        write(made, None, "heat", [
+            Written(None, Entry.Kind.READING, int(r.time), None, reading_content(r))
+            for r in readings if r is not None
+        ])  # fmt: skip
+        self.bill("2026-01-01", "2026-01-31", 620.0)
+        self.bill("2026-02-01", "2026-02-28", 420.0)
+        keep(made)
+        span = self.client.get(
+            f"{self.address}/span", {"start": "2026-01-01", "stop": "2026-02-28"}
+        ).json()
+        level = next(one for one in span["levels"] if one["reckoning"])
+        self.assertAlmostEqual(level["reckoning"]["cop"]["value"], 3120 / 1040, delta=0.01)

@@ -67,6 +67,7 @@ const FOUND: TrustShown = {
   checks: [check("gaps", "sound"), check("glycol", "not checkable"), OFFSET, check("physical bound", "broken")],
   corrections: [],
   ways: [],
+  reported: [],
   missing: [],
   silent: {},
   channels: ["flow_temp", "outdoor_temp"],

@@ -1889,6 +1889,8 @@ export interface components {
             kwh_per_unit: number;
             /** Last */
             last: string;
+            /** Meter */
+            meter: string | null;
             /** Note */
             note: string;
             /** Overlap */
@@ -1919,6 +1921,8 @@ export interface components {
             kwh_per_unit: number;
             /** Last */
             last: string;
+            /** Meter */
+            meter?: string | null;
             /** Note */
             note: string;
             /** Unit */
@@ -1926,11 +1930,13 @@ export interface components {
         };
         /**
          * Bills
-         * @description Bills, and what they say together.
+         * @description Bills, and what they say together. meters : the unit's own, of which a bill may be.
          */
         Bills: {
             /** Currency */
             currency: string | null;
+            /** Meters */
+            meters: string[];
             /** Rows */
             rows: components["schemas"]["BillShown"][];
             /** Stretches */
@@ -4230,6 +4236,17 @@ export interface components {
             stop: number;
         };
         /**
+         * ReportedMonth
+         * @description What the controller reports of a month against the heat meter over the same time [kWh].
+         */
+        ReportedMonth: {
+            /** Month */
+            month: string;
+            /** Name */
+            name: string;
+            way: components["schemas"]["WayShown"];
+        };
+        /**
          * RowShown
          * @description A row of the sheet. id : null until it is stored. cells, turns : by series; local : the time
          *     as it is written. sum : since the row before, or of the whole day, month or year.
@@ -5065,6 +5082,8 @@ export interface components {
             local: string;
             /** Missing */
             missing: components["schemas"]["MissingShown"][];
+            /** Reported */
+            reported: components["schemas"]["ReportedMonth"][];
             /** Silent */
             silent: {
                 [key: string]: string;

@@ -4,6 +4,7 @@ import { useState, type FormEvent } from "react";
 
 import { api, got, type SystemShown } from "../api/client";
 import type { components } from "../api/schema";
+import { useForget } from "../api/hooks";
 import { number } from "../parts/numbers";
 import { cap } from "../parts/Proof";
 import { Trouble, Waiting } from "../parts/Said";
@@ -24,9 +25,10 @@ interface Fields {
   estimated: boolean;
   before: boolean;
   note: string;
+  meter: string | null;
 }
 
-const empty: Fields = { id: null, first: "", last: "", carrier: "electricity", amount: "", unit: "kWh", kwh: "1", cost: "", estimated: false, before: false, note: "" };
+const empty: Fields = { id: null, first: "", last: "", carrier: "electricity", amount: "", unit: "kWh", kwh: "1", cost: "", estimated: false, before: false, note: "", meter: null };
 
 const asFields = (bill: Bill): Fields => ({ ...bill, amount: String(bill.amount), kwh: String(bill.kwh_per_unit), cost: bill.cost === null ? "" : String(bill.cost) });
 
@@ -37,14 +39,15 @@ function asTyped(fields: Fields): Typed | string {
   if (!fields.amount.trim() || !Number.isFinite(amount)) return `Amount: '${fields.amount}' is no number.`;
   if (!Number.isFinite(kwh) || kwh <= 0) return `kWh a ${fields.unit}: '${fields.kwh}' is no number above zero.`;
   if (!Number.isFinite(cost)) return `Cost: '${fields.cost}' is no number.`;
-  const { id, first, last, carrier, unit, estimated, before, note } = fields;
-  return { id, first, last, carrier, amount, unit, kwh_per_unit: kwh, cost: fields.cost.trim() ? cost : null, estimated, before, note };
+  const { id, first, last, carrier, unit, estimated, before, note, meter } = fields;
+  return { id, first, last, carrier, amount, unit, kwh_per_unit: kwh, cost: fields.cost.trim() ? cost : null, estimated, before, note, meter: carrier.trim().toLowerCase() === "electricity" && !before ? meter : null };
 }
 
 export function Bills({ system }: { system: SystemShown }) {
   const params = { params: { path: { pk: system.id } } };
   const bills = useQuery({ queryKey: ["bills", system.id], queryFn: () => got(api.GET("/api/systems/{pk}/bills", params)) });
   const queries = useQueryClient();
+  const forget = useForget();
   const [fields, setFields] = useState<Fields>(empty);
   const [wrong, setWrong] = useState("");
   const remove = useRemove(system.id, "bills");
@@ -53,12 +56,13 @@ export function Bills({ system }: { system: SystemShown }) {
     onSuccess: (next) => {
       queries.setQueryData(["bills", system.id], next);
       void queries.invalidateQueries({ queryKey: ["history", system.id] });
-      setFields({ ...empty, carrier: fields.carrier, unit: fields.unit, kwh: fields.kwh, before: fields.before });
+      setFields({ ...empty, carrier: fields.carrier, unit: fields.unit, kwh: fields.kwh, before: fields.before, meter: fields.meter });
+      if (next.rows.some((one) => one.meter)) forget(system.id);
     },
   });
   if (bills.isError) return <Trouble error={bills.error} again={() => void bills.refetch()} />;
   if (!bills.data) return <Waiting what="the bills" />;
-  const { rows, stretches, currency } = bills.data;
+  const { rows, stretches, currency, meters } = bills.data;
   const put = (change: Partial<Fields>) => setFields({ ...fields, ...change });
   const text = (label: string, name: "first" | "last" | "carrier" | "amount" | "unit" | "kwh" | "cost" | "note", width: number, hint?: string) => (
     <label className="cap">
@@ -89,6 +93,20 @@ export function Bills({ system }: { system: SystemShown }) {
         <label className="cap">
           <input type="checkbox" checked={fields.before} onChange={(event) => put({ before: event.target.checked })} /> of the heating before
         </label>
+        {fields.carrier.trim().toLowerCase() === "electricity" && !fields.before && (
+          <label className="cap" title="A bill of the unit's own meter stands in its sums; one of the whole house says nothing of the unit">
+            Counts
+            <br />
+            <select value={fields.meter ?? ""} onChange={(event) => put({ meter: event.target.value || null })}>
+              <option value="">the whole house</option>
+              {meters.map((name) => (
+                <option key={name} value={name}>
+                  {name} alone
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
         {text("Note", "note", 120)}
         <button className="key main" disabled={keep.isPending} style={{ alignSelf: "flex-end" }}>
           {fields.id === null ? "Add" : "Change"}
@@ -126,6 +144,7 @@ export function Bills({ system }: { system: SystemShown }) {
                   <td>{bill.last}</td>
                   <td>
                     {cap(bill.carrier)}
+                    {bill.meter && <span className="soft"> of {bill.meter}</span>}
                     {bill.before && <span className="soft"> before</span>}
                   </td>
                   <td className="num">

@@ -1,6 +1,7 @@
 /** All ways in which heat was measured, side by side, and the levels that lack a meter. */
 import type { TrustShown } from "../api/client";
 import { figureText, number, plusMinus } from "../parts/numbers";
+import { HonestFigure } from "../parts/Proof";
 
 export function Ways({ found }: { found: TrustShown }) {
   if (found.ways.length === 0)
@@ -51,8 +52,53 @@ export function Ways({ found }: { found: TrustShown }) {
           ))}
         </tbody>
       </table>
+      {found.reported.length > 1 && <Reported found={found} />}
       <p className="cap">Each over the time in which both are known. What two ways share, as one flow sensor, cancels in the ratio.</p>
     </section>
+  );
+}
+
+/** Month by month what the controller reports beside what the meter measures. */
+function Reported({ found }: { found: TrustShown }) {
+  return (
+    <>
+      <h2 style={{ marginTop: 10 }}>
+        As the controller reports, month by month <span className="cap" style={{ fontWeight: 400 }}>an estimate of its own, against the meter over the same time</span>
+      </h2>
+      <table className="sheet tight" aria-label="Reported heat by month" style={{ maxWidth: 620 }}>
+        <thead>
+          <tr>
+            <th>Month</th>
+            <th>Reported by</th>
+            <th className="num">reported, kWh</th>
+            <th className="num">measured, kWh</th>
+            <th className="num">ratio</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {found.reported.map(({ name, month, way }) => {
+            const about = `${name} · ${month}`;
+            return (
+              <tr key={about}>
+                <td>{month}</td>
+                <td>{name}</td>
+                <td className="num">
+                  <HonestFigure unit={false} proof={{ title: "Heat as reported", about, figure: way.heat, formula: "as the controller gives it" }} />
+                </td>
+                <td className="num">
+                  <HonestFigure unit={false} proof={{ title: "Heat as measured", about, figure: way.other, formula: `over the ${number(way.hours, 0)} h in which both are known` }} />
+                </td>
+                <td className="num">
+                  <HonestFigure proof={{ title: "Reported ÷ measured", about, figure: way.ratio, formula: `${figureText(way.heat)} kWh ÷ ${figureText(way.other)} kWh` }} />
+                </td>
+                <td>{way.agrees === false && <span className="ember">they disagree</span>}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </>
   );
 }
 
