@@ -180,6 +180,14 @@ class Tariff:
     bands: tuple[Band, ...] = ()
 
 
+@dataclass(frozen=True, config=_strict)
+class Carbon:
+    """What a kWh of electricity stands for there [kg CO2], and whose figure that is."""
+
+    kg_per_kwh: NotNegative
+    source: Name
+
+
 class TableKind(StrEnum):
     """What a rated table is over: outdoor × flow, brine × flow, or outdoor × indoor air."""
 
@@ -323,6 +331,8 @@ class Installation:
     fluid: Fluid = Fluid()
     outdoor: OutdoorSensor = OutdoorSensor()
     tariff: Tariff | None = None
+    carbon: Carbon | None = None
+    units: Literal["si", "us"] | None = None  # in which its people read it; None: as one chooses
     rated: RatedTable | None = None
     declared: Declared | None = None
     thresholds: Thresholds = Thresholds()

@@ -10,6 +10,7 @@ from datetime import date
 from ember.house import Built, CurvePoint, Emitters, House, SetCurve
 from ember.installation import (
     AirCircuit,
+    Carbon,
     Consumer,
     ElectricityAccuracy,
     ElectricityMeter,
@@ -284,6 +285,8 @@ def _one_meter() -> Scenario:
     assert base.installation is not None
     described = replace(
         base.installation, electricity=(_main_meter("power:unit"),), consumers=ALL,
+        carbon=Carbon(0.16, "the island's made-up mix"),
+        house=replace(base.installation.house, curve=SetCurve(slope=0.55, offset=5.0)),
         columns=_columns(without=("power_pump", "power_backup", "hot_water_on", "energy_unit")),
     )  # fmt: skip
     errors = replace(

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.clock import DAY
-from ember.installation import Tariff
+from ember.installation import Carbon, Tariff
 from ember.metering.boundary import Share
 from ember.money.tariff import Windows
 from ember.quantity import Estimate, Part, exact, merge, rectangular
@@ -132,6 +132,11 @@ def _without_hours(
             )
         )  # fmt: skip
     return found
+
+
+def carbon_of(electricity: Estimate, carbon: Carbon) -> Estimate:
+    """What an electricity stands for [kg CO2]; the factor is taken as its source gives it."""
+    return electricity.scaled(carbon.kg_per_kwh, "kg")
 
 
 def _mean_price(tariff: Tariff) -> tuple[float, float, str]:

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.clock import local_from_utc
-from ember.operation.house_view import LEAST_HOURS, Buffer, Held, buffer_seen, room_held
-from ember.operation.within import KWH, Within, finite, middle
+from ember.operation.house_view import LEAST_HOURS, Buffer, Held, buffer_seen, room_held, warm_ups
+from ember.operation.within import KWH, Spread, Within, finite, middle, quartiles
 from ember.quantity import Estimate, Part, rectangular
 from ember.rating import Promise
 from ember.rating.compare import FLOW_TEMP_LIMIT
@@ -58,7 +58,8 @@ class ControlSeen:
 
     points : hours of settled heating: outdoor, flow [degC], and local hour of the day. by_hour :
     median distance from the curve by local hour [K], on_by_hour :
-    share of the time with the unit running, 24 numbers each. set_curve : the one that is set, where
+    share of the time with the unit running, 24 numbers each. warm_up : minutes of running per
+    kelvin of the room, over warm_ups of them. set_curve : the one that is set, where
     described, outdoor and flow [degC]; above_set : median of the flow run over it [K].
     setback : by which the flow is lower at night [K];
     night_rest : share of the day's running that the night has, where it is half or less;
@@ -88,6 +89,8 @@ class ControlSeen:
     pump_energy: float | None
     buffer: Buffer | None
     room: Held | None
+    warm_up: Spread | None
+    warm_ups: int
 
 
 def control_seen(within: Within) -> ControlSeen:
@@ -122,6 +125,7 @@ def control_seen(within: Within) -> ControlSeen:
     bands = _bands(within, use, of["outdoor"], 2.0)
     load = _load_bands(within, use)
     room = room_held(within, inside)
+    warming = warm_ups(within)
     buffer = buffer_seen(within, use, per_kelvin)
     capacity = within.surveyed.installation.unit.capacity_kw
     set_curve, above = _against_set(within, of["outdoor"][use], of["flow"][use])
@@ -149,6 +153,7 @@ def control_seen(within: Within) -> ControlSeen:
         pump_hours / known if known else None,
         needless,
         float(np.nansum(of_pump)) / KWH if np.isfinite(of_pump).any() else None, buffer, room,
+        quartiles(warming), len(warming),
     )  # fmt: skip
 
 

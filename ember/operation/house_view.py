@@ -5,7 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.operation.within import KWH, Within, middle
-from ember.trace import Bools
+from ember.running.hours import HOUR
+from ember.trace import Bools, Floats, edges_of
 
 LEAST_HOURS = 24
 SELDOM = 0.05  # of the time that a held room may be below that
@@ -85,3 +86,28 @@ def room_held(within: Within, inside: Bools) -> Held | None:
         if coldest is not None and rest is not None and coldest < rest - 3:
             words += ", mostly when it is cold outdoors"
     return Held(median, low, high, float(cold.mean()), bool(cold.mean() <= SELDOM), coldest, words)
+
+
+LEAST_RISE = 1.0  # of a room, over which its warming is seen [K]
+NEARLY_ALL = 0.75  # of an hour that the unit runs, while it warms the room
+
+
+def warm_ups(within: Within) -> Floats:
+    """Minutes of running per kelvin that the room grew warmer, of each stretch of hours in which
+    the unit ran nearly all the time and the room rose by a kelvin or more, (k,) [min/K].
+
+    Source: common practice; hourly means, so that single readings do not count.
+    """
+    of, inside = within.found.hours.of, within.hours()
+    room, on = of["room"], of["on"]
+    runs = inside & (on >= NEARLY_ALL * HOUR) & (of["hot_water"] < 600) & (of["cooling"] == 0)
+    rising = np.zeros(len(room), np.bool_)
+    with np.errstate(invalid="ignore"):
+        rising[1:] = runs[1:] & (np.diff(room) > 0)
+    edges = edges_of(rising)
+    found = []
+    for first, stop in edges.reshape(-1, 2).tolist():
+        rise = float(room[stop - 1] - room[first - 1])
+        if np.isfinite(rise) and rise >= LEAST_RISE:
+            found.append(float(on[first:stop].sum()) / 60 / rise)
+    return np.array(found)

@@ -12,7 +12,7 @@ from ember.operation.within import KWH, Spread, Within, middle, one, quartiles
 from ember.quantity import Estimate
 from ember.reckoning.tally import Tally, validity
 from ember.running.lifts import COIL_APPROACH, STAGES, STALL, pasteurisations
-from ember.trace import Ints
+from ember.trace import Floats, Ints
 
 USUAL_ROOM = 18.0  # around the tank where it is not logged [degC], common practice
 QUIET = 0.25  # of the hours without a lift cool slowest: no water is drawn in them
@@ -88,12 +88,12 @@ class WaterSeen:
     """Hot water of a period.
 
     why_none : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
-    quartiles [s]. stalls : lifts that dwelt at the top. reachable : the highest flow temperature
-    less the coil's approach [degC], against warmest : median of the lifts' highest; out_of_reach :
-    the latter lies above. calorimeter : what the tank itself says of its charges,
-    stages_by_tank : whether the stages are by it, heat not being metered.
-    stalls_often : in a quarter of the lifts. heaters : electricity of
-    heaters in the period, share : of heat into the tank by them during lifts.
+    quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : lifts that
+    dwelt at the top; stalls_often : in a quarter of the lifts. reachable : the highest flow
+    temperature less the coil's approach [degC], against warmest : median of the lifts' highest;
+    out_of_reach : the latter lies above. heaters : electricity of heaters in the period, share :
+    of heat into the tank by them during lifts. calorimeter : what the tank itself says of its
+    charges; stages_by_tank : whether the stages are by it, heat not being metered.
     """
 
     level: str | None
@@ -104,6 +104,7 @@ class WaterSeen:
     a_day: float | None
     total: Alike | None
     reheat: Spread | None
+    per_kelvin: Spread | None
     low: float | None
     warmest: float | None
     reachable: float | None
@@ -162,6 +163,7 @@ def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
         a_day=len(pick) / within.days if within.days >= 0.99 else None,
         total=_alike(within, "all", pick) if len(pick) else None,
         reheat=quartiles(lengths[whole]),
+        per_kelvin=quartiles(_per_kelvin(within, whole, lengths)),
         low=middle(found.low[whole]),
         warmest=warmest,
         reachable=reachable,
@@ -179,6 +181,14 @@ def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
         rows=_rows(within, pick[::-1][:rows], hygiene, reachable),
         calorimeter=told,
     )
+
+
+def _per_kelvin(within: Within, pick: Ints, lengths: Floats) -> Floats:
+    """Minutes per kelvin of each of some lifts that rose by 2 K or more, (k,)."""
+    found = within.found.lifts
+    rise = found.high[pick] - found.low[pick]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        return np.where(rise >= 2.0, lengths[pick] / 60 / rise, np.nan)
 
 
 def _alike(within: Within, name: str, pick: Ints) -> Alike:

@@ -72,15 +72,17 @@ class Beginning:
 
 @dataclass(frozen=True)
 class SystemShown:
-    """One system: what the frame needs. zone : of its local time; currency : of its tariff.
-    by_air : the unit gives its heat to room air. by_hand : its record is what people read at its
-    meters, so many times. without_runs : why nothing is said of runs; null where it is."""
+    """One system: what the frame needs. zone : of its local time; currency : of its tariff; units :
+    in which its people read it, "si" or "us", null where each chooses. by_air : the unit gives its
+    heat to room air. by_hand : its record is what people read at its meters, so many times.
+    without_runs : why nothing is said of runs; null where it is."""
 
     id: int
     name: str
     unit: str
     zone: str
     currency: str | None
+    units: str | None
     step: int | None
     start: float | None
     stop: float | None
@@ -141,7 +143,8 @@ def system(request: HttpRequest, pk: int) -> HttpResponse:
         "id": pk, "name": described.name, "unit": unit_words(installation),
         "zone": installation.zone,
         "currency": installation.tariff.currency if installation.tariff else None,
-        "step": None, "start": None, "stop": None, "stale": False, "days": None,
+        "units": installation.units, "step": None, "start": None, "stop": None, "stale": False,
+        "days": None,
         "corrections": [], "by_hand": None, "without_runs": None,
         "by_air": table_kind(installation.unit.kind) == TableKind.AIR,
     }  # fmt: skip

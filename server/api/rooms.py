@@ -11,6 +11,7 @@ from ninja import Router
 
 from ember.assess import answer
 from ember.export import plain, to_json
+from ember.money import carbon_of
 from ember.period import Period
 from ember.season import months
 from ember.sums import figures
@@ -46,7 +47,8 @@ class MonthShown:
 @dataclass(frozen=True)
 class MoneyShown:
     """Months of a period and the whole. bands : names in order, with their prices; hours_known :
-    whether the readings tell how much fell into each."""
+    whether the readings tell how much fell into each. carbon : of the whole [kg CO2], by a
+    described factor; carbon_by : its words."""
 
     local: str
     stale: bool
@@ -55,6 +57,8 @@ class MoneyShown:
     bands: list[str]
     prices: list[float]
     hours_known: bool
+    carbon: FigureShown | None
+    carbon_by: str | None
     months: list[MonthShown]
     total: MonthShown
 
@@ -73,7 +77,7 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
     surveyed = cut_at(system, found, (period.start, period.stop))
     parts = figures(surveyed, months(period.start, period.stop, surveyed.zone))
     total = figures(surveyed, [Period("all", period.start, period.stop)])[0]
-    tariff = surveyed.installation.tariff
+    tariff, carbon = surveyed.installation.tariff, surveyed.installation.carbon
     shown = [
         MonthShown(
             f.period.name,
@@ -90,7 +94,10 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
     last = total.reckonings[-1].level.value if total.reckonings else None
     return MoneyShown(
         period.name, found.stale, last, tariff.currency if tariff else None, bands, prices,
-        surveyed.facts.interval == 0, shown[:-1], shown[-1],
+        surveyed.facts.interval == 0,
+        figure(carbon_of(total.electricity, carbon)) if carbon and total.electricity else None,
+        f"{carbon.kg_per_kwh:g} kg a kWh, {carbon.source}" if carbon else None,
+        shown[:-1], shown[-1],
     )  # fmt: skip
 
 

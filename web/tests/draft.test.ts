@@ -29,7 +29,7 @@ const DRAFT: Draft = {
   sensors: [],
   by_hand: [],
   outdoor: { channel: "outdoor_temp", limit_k: 1 },
-  tariff: null,
+  tariff: null, carbon: null, units: null,
 };
 
 describe("a draft", () => {

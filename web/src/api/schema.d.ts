@@ -2355,7 +2355,8 @@ export interface components {
          *
          *     points : hours of settled heating: outdoor, flow [degC], and local hour of the day. by_hour :
          *     median distance from the curve by local hour [K], on_by_hour :
-         *     share of the time with the unit running, 24 numbers each. set_curve : the one that is set, where
+         *     share of the time with the unit running, 24 numbers each. warm_up : minutes of running per kelvin of
+         *     the room, over warm_ups of them. set_curve : the one that is set, where
          *     described, outdoor and flow [degC]; above_set : median of the flow run over it [K].
          *     setback : by which the flow is lower at night [K];
          *     night_rest : share of the day's running that the night has, where it is half or less;
@@ -2397,6 +2398,9 @@ export interface components {
             set_curve: number[][];
             /** Setback */
             setback: number | null;
+            warm_up: components["schemas"]["Spread"] | null;
+            /** Warm Ups */
+            warm_ups: number;
             /** Weather */
             weather: components["schemas"]["Band"][];
             /** Why None */
@@ -3484,11 +3488,15 @@ export interface components {
         /**
          * MoneyShown
          * @description Months of a period and the whole. bands : names in order, with their prices; hours_known :
-         *     whether the readings tell how much fell into each.
+         *     whether the readings tell how much fell into each. carbon : of the whole [kg CO2], by a
+         *     described factor; carbon_by : its words.
          */
         MoneyShown: {
             /** Bands */
             bands: string[];
+            carbon: components["schemas"]["FigureShown"] | null;
+            /** Carbon By */
+            carbon_by: string | null;
             /** Currency */
             currency: string | null;
             /** Hours Known */
@@ -4905,9 +4913,10 @@ export interface components {
         };
         /**
          * SystemShown
-         * @description One system: what the frame needs. zone : of its local time; currency : of its tariff.
-         *     by_air : the unit gives its heat to room air. by_hand : its record is what people read at its
-         *     meters, so many times. without_runs : why nothing is said of runs; null where it is.
+         * @description One system: what the frame needs. zone : of its local time; currency : of its tariff; units :
+         *     in which its people read it, "si" or "us", null where each chooses. by_air : the unit gives its
+         *     heat to room air. by_hand : its record is what people read at its meters, so many times.
+         *     without_runs : why nothing is said of runs; null where it is.
          */
         SystemShown: {
             /** By Air */
@@ -4933,6 +4942,8 @@ export interface components {
             stop: number | null;
             /** Unit */
             unit: string;
+            /** Units */
+            units: string | null;
             /** Without Runs */
             without_runs: string | null;
             /** Zone */
@@ -5142,7 +5153,7 @@ export interface components {
          * @description Hot water of a period.
          *
          *     why_none : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
-         *     quartiles [s]. stalls : lifts that dwelt at the top. reachable : the highest flow temperature
+         *     quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : lifts that dwelt at the top. reachable : the highest flow temperature
          *     less the coil's approach [degC], against warmest : median of the lifts' highest; out_of_reach :
          *     the latter lies above. calorimeter : what the tank itself says of its charges,
          *     stages_by_tank : whether the stages are by it, heat not being metered.
@@ -5168,6 +5179,7 @@ export interface components {
             out_of_reach: boolean;
             /** Pasteurisations */
             pasteurisations: number;
+            per_kelvin: components["schemas"]["Spread"] | null;
             /** Reachable */
             reachable: number | null;
             reheat: components["schemas"]["Spread"] | null;

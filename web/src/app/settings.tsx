@@ -1,13 +1,20 @@
-/** What a person chooses once and keeps: units, light or dark. Kept in this browser. */
+/** What a person chooses once and keeps: units, light or dark. Kept in this browser. Units are those
+ * of the system that is looked at, where it has its own and nobody chose others for it here. */
 import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
 
 import type { Mode } from "./theme";
 
 export type Units = "SI" | "US";
 
+interface Scope {
+  id: number;
+  units: string | null;
+}
+
 interface Settings {
   units: Units;
   setUnits: (units: Units) => void;
+  lookAt: (system: Scope | null) => void;
   mode: Mode;
   setMode: (mode: Mode) => void;
 }
@@ -21,21 +28,25 @@ function kept<T extends string>(key: string, otherwise: T, allowed: readonly T[]
 
 export function SettingsProvider({ children }: { children: ReactNode }) {
   const prefers = window.matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
-  const [units, putUnits] = useState<Units>(() => kept("units", "SI", ["SI", "US"]));
+  const [chosen, putUnits] = useState<Units>(() => kept("units", "SI", ["SI", "US"]));
+  const [scope, setScope] = useState<Scope | null>(null);
+  const own = scope?.units ? kept<Units>(`units:${scope.id}`, scope.units === "us" ? "US" : "SI", ["SI", "US"]) : null;
+  const units = own ?? chosen;
+  const lookAt = useCallback((next: Scope | null) => setScope((now) => (now?.id === next?.id && now?.units === next?.units ? now : next)), []);
   const [mode, putMode] = useState<Mode>(() => kept<Mode>("mode", prefers, ["light", "dark"]));
   document.documentElement.dataset.theme = mode;
   useEffect(() => {
     document.documentElement.dataset.theme = mode;
   }, [mode]);
   const setUnits = useCallback((value: Units) => {
-    localStorage.setItem("units", value);
-    putUnits(value);
-  }, []);
+    localStorage.setItem(scope?.units ? `units:${scope.id}` : "units", value);
+    scope?.units ? setScope({ ...scope }) : putUnits(value);
+  }, [scope]);
   const setMode = useCallback((value: Mode) => {
     localStorage.setItem("mode", value);
     putMode(value);
   }, []);
-  const value = useMemo(() => ({ units, setUnits, mode, setMode }), [units, setUnits, mode, setMode]);
+  const value = useMemo(() => ({ units, setUnits, lookAt, mode, setMode }), [units, setUnits, lookAt, mode, setMode]);
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 

@@ -31,6 +31,11 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
       </header>
       {!found.currency && <p className="notice mild">No tariff is described, so there is no cost. Add `tariff` to the description.</p>}
       <Months system={system} found={found} />
+      {found.carbon && (
+        <p>
+          Carbon of the electricity: <HonestFigure proof={{ title: "Carbon", about: `${system.name} · ${found.local}`, figure: found.carbon, formula: `electricity × ${found.carbon_by}` }} /> CO₂, at {found.carbon_by}.
+        </p>
+      )}
       {found.total.cost && (
         <p className="soft">
           Prices, {found.currency} a kWh: {found.bands.map((band, k) => `${band} ${found.prices[k]}`).join(" · ")}; standing charge{" "}

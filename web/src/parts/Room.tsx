@@ -1,10 +1,11 @@
 /** A screen of one system: head with ribbon, the screen, the Reckoning panel beside it. */
-import type { ReactNode } from "react";
+import { useEffect, type ReactNode } from "react";
 import { Link, useParams } from "react-router";
 
 import type { SystemShown } from "../api/client";
 import { useSystem } from "../api/hooks";
 import { usePeriod, type Period } from "../app/period";
+import { useSettings } from "../app/settings";
 import { Head } from "./Head";
 import { ProofProvider } from "./Proof";
 import { ReckoningPanel } from "./ReckoningPanel";
@@ -23,6 +24,12 @@ export function Room({
 }) {
   const pk = Number(useParams().pk);
   const system = useSystem(pk);
+  const { lookAt } = useSettings();
+  const units = system.data?.units ?? null;
+  useEffect(() => {
+    lookAt({ id: pk, units });
+    return () => lookAt(null);
+  }, [lookAt, pk, units]);
   // Of readings days apart a single day says nothing.
   const period = usePeriod(system.data, byDay && system.data?.by_hand == null);
   if (system.isPending) return <Waiting what="the system" />;

@@ -7,6 +7,11 @@ import { number, percent } from "../parts/numbers";
 import { toggled, toggleThere, type SetCurve } from "./draft";
 import { Choice, Field, NumberField, UnitField, type Part } from "./Fields";
 
+const UNITS = [
+  { value: "si", words: "SI" },
+  { value: "us", words: "US" },
+];
+
 export function Installation({ setup, draft, edit, problems }: Part) {
   const { unit, fluid } = draft;
   const put = (change: Partial<typeof unit>) => edit({ ...draft, unit: { ...unit, ...change } });
@@ -24,6 +29,21 @@ export function Installation({ setup, draft, edit, problems }: Part) {
           {text("Name", "name")}
           {text("Time zone", "zone")}
           {text("Property", "property", "same for all its units")}
+          <Field label="Shown in" where="units" problems={problems}>
+            <Choice label="Units" value={draft.units} choices={UNITS} put={(units) => edit({ ...draft, units })} none="as each chooses" />
+          </Field>
+          <Field label="Carbon" where="carbon.kg_per_kwh" problems={problems}>
+            {draft.carbon ? (
+              <>
+                <NumberField label="Carbon, kg a kWh" value={draft.carbon.kg_per_kwh} put={(kg) => edit({ ...draft, carbon: kg === null ? null : { ...draft.carbon!, kg_per_kwh: kg } })} width={56} /> kg CO₂ a kWh, by{" "}
+                <input type="text" aria-label="Source of the carbon factor" value={draft.carbon.source} maxLength={80} style={{ width: 120 }} onChange={(event) => edit({ ...draft, carbon: { ...draft.carbon!, source: event.target.value } })} />
+              </>
+            ) : (
+              <button className="key" onClick={() => edit({ ...draft, carbon: { kg_per_kwh: 0.2, source: "the supplier" } })}>
+                Give a factor
+              </button>
+            )}
+          </Field>
           <Field label="Latitude, longitude" where="location.latitude" problems={problems}>
             <NumberField label="Latitude, degrees north" value={draft.location?.latitude ?? null} put={(latitude) => edit({ ...draft, location: latitude === null ? null : { latitude, longitude: draft.location?.longitude ?? 0 } })} width={64} />{" "}
             <NumberField label="Longitude, degrees east" value={draft.location?.longitude ?? null} put={(longitude) => edit({ ...draft, location: longitude === null ? null : { latitude: draft.location?.latitude ?? 0, longitude } })} width={64} />

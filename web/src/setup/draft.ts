@@ -192,6 +192,8 @@ export interface Draft {
   by_hand: HandSeries[];
   outdoor: { channel: string; limit_k: number };
   tariff: Tariff | null;
+  carbon: { kg_per_kwh: number; source: string } | null;
+  units: string | null;
   [other: string]: unknown;
 }
 
