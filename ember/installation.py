@@ -224,6 +224,10 @@ class RatedPoint:
     speed: Level = Speed.NOMINAL
     airflow_m3h: Positive | None = None
 
+    def __post_init__(self) -> None:
+        if self.capacity_kw is None and self.cop is None:
+            raise DescriptionError("capacity_kw: a point has a capacity, a COP, or both.")
+
 
 @dataclass(frozen=True, config=_strict)
 class RatedTable:

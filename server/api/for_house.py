@@ -13,6 +13,7 @@ from ninja import File, Router
 from ninja.files import UploadedFile
 
 from ember.against import least_share
+from ember.byhand.bills import heat_before
 from ember.clock import DAY
 from ember.declared import Climate
 from ember.description import table_from_json
@@ -22,9 +23,12 @@ from ember.intake.weather import is_weather, typical_year
 from ember.rating import ForHouse, Need, Weather, climate_weather, for_house, hourly_weather
 from ember.rating import need_of as need_in
 from server.analysis.asis import as_shown, shape_of
+from server.analysis.shown import FigureShown, figure
 from server.api.fleet import get_system
 from server.api.rated import kind_of
 from server.installations.models import LibraryTable, System
+from server.logbook.entries import bill_of
+from server.logbook.models import Entry
 from server.logbook.readings import span_of
 from server.logbook.store import trace_of
 
@@ -49,13 +53,16 @@ class WeatherChoice:
 @dataclass(frozen=True)
 class InHouseShown:
     """Tables in a house. weather : its name and design temperature [degC]; need : what the house
-    needs, None with why_no_need. tables : the system's own first."""
+    needs, None with why_no_need. before : useful heat a year by the bills of the heating before,
+    before_words : what it is. tables : the system's own first."""
 
     weather: str
     design: float
     choices: list[WeatherChoice]
     need: NeedOut | None
     why_no_need: str | None
+    before: FigureShown | None
+    before_words: str | None
     tables: list[ForHouseOut]
     others: list[int]
 
@@ -87,9 +94,20 @@ def in_house(
     return InHouseShown(
         chosen.name, chosen.design, choices,
         None if isinstance(need, str) else as_shown(need),
-        need if isinstance(need, str) else None,
+        need if isinstance(need, str) else None, *_before(system),
         _tables(installation, chosen, picked), picked,
     )  # fmt: skip
+
+
+def _before(system: System) -> tuple[FigureShown | None, str | None]:
+    """What the heating before gave a year by its bills, and in words what that is."""
+    replaced = system.installation.replaced
+    if replaced is None:
+        return None, None
+    bills = [bill_of(e) for e in system.entries.filter(kind=Entry.Kind.BILL)]
+    words = f"{replaced.fuel.replace('_', ' ')} at {replaced.efficiency:.0%}"
+    words += ", hot water in it" if replaced.hot_water else ", without hot water"
+    return figure(heat_before(bills, replaced)), words
 
 
 def _tables(installation: Installation, weather: Weather, others: list[int]) -> list[Any]:

@@ -2355,8 +2355,8 @@ export interface components {
          *
          *     points : hours of settled heating: outdoor, flow [degC], and local hour of the day. by_hour :
          *     median distance from the curve by local hour [K], on_by_hour :
-         *     share of the time with the unit running, 24 numbers each. warm_up : minutes of running per kelvin of
-         *     the room, over warm_ups of them. set_curve : the one that is set, where
+         *     share of the time with the unit running, 24 numbers each. warm_up : minutes of running per
+         *     kelvin of the room, over warm_ups of them. set_curve : the one that is set, where
          *     described, outdoor and flow [degC]; above_set : median of the flow run over it [K].
          *     setback : by which the flow is lower at night [K];
          *     night_rest : share of the day's running that the night has, where it is half or less;
@@ -3041,9 +3041,13 @@ export interface components {
         /**
          * InHouseShown
          * @description Tables in a house. weather : its name and design temperature [degC]; need : what the house
-         *     needs, None with why_no_need. tables : the system's own first.
+         *     needs, None with why_no_need. before : useful heat a year by the bills of the heating before,
+         *     before_words : what it is. tables : the system's own first.
          */
         InHouseShown: {
+            before: components["schemas"]["FigureShown"] | null;
+            /** Before Words */
+            before_words: string | null;
             /** Choices */
             choices: components["schemas"]["WeatherChoice"][];
             /** Design */
@@ -5153,12 +5157,12 @@ export interface components {
          * @description Hot water of a period.
          *
          *     why_none : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
-         *     quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : lifts that dwelt at the top. reachable : the highest flow temperature
-         *     less the coil's approach [degC], against warmest : median of the lifts' highest; out_of_reach :
-         *     the latter lies above. calorimeter : what the tank itself says of its charges,
-         *     stages_by_tank : whether the stages are by it, heat not being metered.
-         *     stalls_often : in a quarter of the lifts. heaters : electricity of
-         *     heaters in the period, share : of heat into the tank by them during lifts.
+         *     quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : lifts that
+         *     dwelt at the top; stalls_often : in a quarter of the lifts. reachable : the highest flow
+         *     temperature less the coil's approach [degC], against warmest : median of the lifts' highest;
+         *     out_of_reach : the latter lies above. heaters : electricity of heaters in the period, share :
+         *     of heat into the tank by them during lifts. calorimeter : what the tank itself says of its
+         *     charges; stages_by_tank : whether the stages are by it, heat not being metered.
          */
         WaterSeen: {
             /** A Day */

@@ -98,6 +98,17 @@ export function InHouse({ system, temp, power, go }: { system: SystemShown; temp
       {shown.length > 0 && (
         <>
           <Summary system={system} tables={shown} weather={found.weather} temp={temp} kw={kw} />
+          {found.before_words && (
+            <p className="cap">
+              {found.before ? (
+                <>
+                  By its bills the heating before gave <HonestFigure proof={{ title: "Heat of the heating before", about: `${system.name} · by its bills`, figure: found.before, formula: `fuel a year × efficiency, ${found.before_words}` }} /> of heat a year ({found.before_words}), to hold against the season’s heat.
+                </>
+              ) : (
+                `The heating before (${found.before_words}) says nothing here yet: its bills of a year are needed, in the Log.`
+              )}
+            </p>
+          )}
           <section>
             <div style={{ display: "flex", alignItems: "baseline", gap: 10 }}>
               <h2 style={{ flex: 1 }}>
