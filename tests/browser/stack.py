@@ -24,7 +24,7 @@ ROOT = Path(settings.BASE_DIR)
 DAYS = 45
 SHOWN = (
     "as-rated", "below-rated", "air", "swapped", "offset", "electricity-only", "other-loads",
-    "gauges", "heads", "one-meter", "by-hand", "display",
+    "gauges", "heads", "one-meter", "by-hand", "display", "table", "tank",
 )  # fmt: skip
 
 

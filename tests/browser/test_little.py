@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import expect
 
 from tests.browser.pages import Pages
+from tests.browser.test_rating import PASTE
 
 
 class Little(Pages):
@@ -90,3 +91,85 @@ class Little(Pages):
         expect(page.get_by_text("Nothing has been logged, so nothing is compared")).to_be_visible()
         page.get_by_role("tab", name="Rated table").click()
         expect(page.get_by_role("table", name="Rated table")).to_be_visible()
+
+    def test_a_table_alone(self) -> None:
+        page = self.page
+        self.go("Rope walk", "rating")
+        page.get_by_role("button", name="in the house").click()
+        row = page.get_by_role("table", name="Tables in the house").get_by_role("row").nth(1)
+        expect(row).to_contain_text(re.compile(r"\d\.\d\d ± 0\.\d\d"))
+        row.get_by_role("button", name=re.compile(r"^\d\.\d\d ±")).click()
+        sheet = page.get_by_role("dialog", name="Proof sheet")
+        expect(sheet).to_contain_text("Expected SPF of heating")
+        expect(sheet).to_contain_text("Flow temperature")
+        page.keyboard.press("Escape")
+        page.get_by_label("Weather", exact=True).select_option("colder")
+        expect(page.get_by_text("the season in the colder climate")).to_be_visible()
+        page.get_by_label("air-to-water 6 kW").check()
+        rows = page.get_by_role("table", name="Tables in the house").get_by_role("row")
+        expect(rows).to_have_count(3)
+        page.get_by_role("button", name="COP", exact=True).click()
+        expect(page.get_by_role("heading", name=re.compile("COP at full load"))).to_be_visible()
+        for room in ("running", "trust", "money"):
+            self.go("Rope walk", room)
+            expect(page.get_by_role("link", name="Import a log")).to_be_visible()
+
+    def test_a_capacity_sheet_from_print_is_kept(self) -> None:
+        page = self.page
+        self.go("Rope walk", "rating", "view=table")
+        text = "outdoor  flow  capacity [kW]\n-7  35  6,1¹\n7  35  9.0*\n1) with defrosts"
+        expect(page.get_by_role("table", name="Rated table")).to_contain_text("A7/W35")
+        page.evaluate(PASTE, text)
+        odd = page.get_by_role("region", name="What is odd")
+        expect(odd).to_contain_text("kept for its capacity")
+        page.get_by_label("Indoor unit").fill("coil 12")
+        page.get_by_role("button", name="Save").click()
+        expect(page.get_by_role("status")).to_contain_text("Saved")
+        page.get_by_role("tab", name="In the house").click()
+        expect(page.get_by_text("coil 12")).to_be_visible()
+        expect(page.get_by_text("no electricity follows from it")).to_be_visible()
+        self.go("Rope walk", "setup")
+        page.get_by_role("button", name="Put back").first.click()
+
+    def test_a_tank_alone(self) -> None:
+        page = self.page
+        self.go("Buoy store", "running", "view=hot-water&from=2025-10-01&to=2025-11-14")
+        expect(page.get_by_text("COP into the tank")).to_be_visible()
+        expect(page.get_by_role("table", name="Lifts")).to_contain_text("water drawn")
+        page.get_by_role("button", name=re.compile(r"^\d\.\d ± \d\.\d")).first.click()
+        sheet = page.get_by_role("dialog", name="Proof sheet")
+        expect(sheet).to_contain_text("in which no water was drawn")
+        expect(sheet).to_contain_text("one probe")
+        page.keyboard.press("Escape")
+        expect(self.panel()).to_contain_text(re.compile(r"Rated table would need\s*\d+ ± \d+"))
+
+    def test_heads_of_one_unit(self) -> None:
+        self.go("Tide house", "running", "from=2025-10-10&to=2025-10-31")
+        panel = self.panel()
+        expect(panel).to_contain_text(re.compile(r"lounge\s*\d+ ± \d+ kWh"))
+        expect(panel).to_contain_text("Supply air, while heating")
+        expect(panel).to_contain_text("with indoor fans")
+
+    def test_bills_of_the_meter(self) -> None:
+        page = self.page
+        self.go("Rope walk", "log", "part=bills")
+        form = page.get_by_role("form", name="A bill")
+        for first, last, amount in (("2025-01-01", "2025-01-31", "620"),
+                                    ("2025-02-01", "2025-02-28", "480")):  # fmt: skip
+            form.get_by_label("First day").fill(first)
+            form.get_by_label("Last day").fill(last)
+            form.get_by_label("Amount").fill(amount)
+            form.get_by_label("Counts").select_option("main meter")
+            form.get_by_role("button", name="Add").click()
+            expect(page.get_by_role("table", name="Bills", exact=True)).to_contain_text(amount)
+        pk = self.stack.system("Rope walk")
+        self.stack.wait(lambda: self.stack.get(f"/api/systems/{pk}")["start"] is not None)
+        self.go("Rope walk", "money")
+        expect(page.get_by_test_id("months")).to_contain_text(re.compile(r"1,100 ± \d+"))
+        self.go("Rope walk", "log", "part=bills")
+        for _ in range(2):
+            taken = page.get_by_role("button", name=re.compile("^Take the bill")).first
+            before = page.get_by_role("button", name=re.compile("^Take the bill")).count()
+            taken.click()
+            left = page.get_by_role("button", name=re.compile("^Take the bill"))
+            expect(left).to_have_count(before - 1)

@@ -20,15 +20,16 @@ const KINDS = [
 
 export function RatedSheet({ system, temp, power }: { system: SystemShown; temp: Shown; power: Shown }) {
   const rated = useRated(system.id);
+  const [saved, setSaved] = useState(false); // outlives the editor, which begins anew with what was saved
   if (rated.isError) return <Trouble error={rated.error} again={() => void rated.refetch()} />;
   if (!rated.data) return <Waiting what="the rated table" />;
-  return <Editor key={`${temp.symbol}${rated.dataUpdatedAt}`} system={system} rated={rated.data} temp={temp} power={power} />;
+  return <Editor key={`${temp.symbol}${rated.dataUpdatedAt}`} system={system} rated={rated.data} temp={temp} power={power} saved={saved} onSaved={() => setSaved(true)} />;
 }
 
 /** What was pasted, and how it is to be read; null once a cell is edited. */
 type Raw = { text: string; reading: ReadingShown } | null;
 
-function Editor({ system, rated, temp, power }: { system: SystemShown; rated: RatedShown; temp: Shown; power: Shown }) {
+function Editor({ system, rated, temp, power, saved, onSaved }: { system: SystemShown; rated: RatedShown; temp: Shown; power: Shown; saved: boolean; onSaved: () => void }) {
   const units = { temp, power };
   const kw = thousands(power);
   const { table } = rated;
@@ -79,6 +80,7 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
   const save = useMutation({
     mutationFn: (made: ReturnType<typeof tableOf> | null) => got(api.POST("/api/systems/{pk}/rated", { params: { path: { pk: system.id } }, body: { table: made as Record<string, unknown> | null } })),
     onSuccess: (found) => {
+      onSaved();
       queries.setQueryData(["system", system.id, "rated"], found);
       forget(system.id);
     },
@@ -141,7 +143,7 @@ function Editor({ system, rated, temp, power }: { system: SystemShown; rated: Ra
         </p>
       )}
       {sheet && <Doubts sheet={sheet} take={(reading) => setRaw({ text: asked.text, reading })} />}
-      {save.isSuccess && !touched && <p role="status">Saved. The figures are being worked out anew; the table before is in Set up’s history.</p>}
+      {saved && !touched && <p role="status">Saved. The figures are being worked out anew; the table before is in Set up’s history.</p>}
       <div style={{ display: "flex", flexWrap: "wrap", gap: 20, alignItems: "start" }}>
         <section onPaste={pasted} style={{ flex: "1 1 470px", minWidth: 0 }}>
           <p className="cap">Paste a table from a spreadsheet into any cell: one row a point, or flow temperatures across. Give capacity with either input or COP (one alone is kept for what it allows); levels of speed or load by name, %, Hz or kW, as many as the maker gives.</p>
