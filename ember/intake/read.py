@@ -2,6 +2,7 @@
 
 import re
 import time
+from collections.abc import Collection
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
@@ -33,6 +34,7 @@ from ember.intake.report import ColumnReport, IntakeReport, Note, Treatment, in_
 from ember.intake.sample import numbers_in, sampled
 from ember.intake.stamps import Stamps, find_stamps, instants, joined_times, times_of
 from ember.intake.tables import Source
+from ember.logged import Column
 from ember.trace import Floats, Ints, Trace
 
 BLOCK = 4 << 20  # bytes that the reader takes at a time
@@ -155,6 +157,26 @@ def read_log(
         tuple(columns), ignored, tuple(notes), questions,
     )  # fmt: skip
     return trace, report
+
+
+def columns_without(
+    path: Path, installation: Installation, given: Collection[str]
+) -> tuple[Column, ...]:
+    """The columns that a description reads of a file that it shares with others.
+
+    Parameters
+    ----------
+    given : headers of columns that are another unit's already; they are taken for nothing here.
+
+    Raises IntakeError as `read_log` does.
+    """
+    source, dialect, stamps, _ = opened(path, installation.time_column)
+    taken = {k for k, header in enumerate(dialect.headers) if header in given}
+    mapped, _ = map_columns(
+        dialect, installation, stamps.columns | taken, path.name,
+        partial(sampled, source.buffer, dialect, stamps),
+    )  # fmt: skip
+    return tuple(Column(m.header, m.channel, m.unit, m.counts, m.each_row, m.modes) for m in mapped)
 
 
 def _placed(

@@ -21,12 +21,13 @@ from ember.clock import zone_named
 from ember.errors import IntakeError
 from ember.installation import channels_of
 from ember.intake import joined, read_pieces
-from ember.intake.read import opened
+from ember.intake.read import columns_without, opened
 from ember.quantity import compatible_units, symbol
 from server.analysis.times import instant
 from server.api.files import attachment, written_file
 from server.api.fleet import get_system
 from server.api.jobs import JobShown, shown
+from server.installations.models import System
 from server.logbook.export import as_csv, as_parquet, as_xlsx
 from server.logbook.jobs import read_with
 from server.logbook.models import Import, Upload
@@ -34,6 +35,7 @@ from server.logbook.store import StoreError, digest_of
 from server.logbook.weather import outdoors
 from server.work.jobs import start
 
+WEATHER = frozenset({"outdoor_temp", "outdoor_humidity", "solar_radiation"})
 router = Router(tags=["log"])
 SAMPLE = 3  # rows of a file that are shown
 KEPT_FOR = timedelta(days=7)  # a file that was sent and never stored
@@ -142,9 +144,17 @@ class ReportShown:
 
 
 @dataclass(frozen=True)
+class GivenShown:
+    """A column of the same file that another system reads already."""
+
+    header: str
+    system: str
+
+
+@dataclass(frozen=True)
 class Preview:
     """A file as it would be stored, or why it can't be. already : the import that holds it.
-    recipe : by which the columns were read."""
+    recipe : by which the columns were read. given : columns that other systems have of it."""
 
     upload: int
     name: str
@@ -156,6 +166,7 @@ class Preview:
     headers: list[str]
     sample: list[list[str]]
     recipe: str | None
+    given: list[GivenShown]
 
 
 @dataclass(frozen=True)
@@ -270,7 +281,7 @@ def keep_it(request: HttpRequest, pk: int, choice: Body[Storing]) -> JobShown:
 def discard(request: HttpRequest, pk: int) -> Preview:
     """Forgets a file that was sent."""
     upload = _upload(pk)
-    gone = Preview(pk, upload.name, upload.size, None, None, None, 0, [], [], None)
+    gone = Preview(pk, upload.name, upload.size, None, None, None, 0, [], [], None, [])
     upload.forget()
     return gone
 
@@ -359,7 +370,29 @@ def _columns(
         for recipe in upload.system.recipes.order_by("-created"):
             if recipe.headers == headers:
                 return recipe.columns, recipe.name
+    given = [one.header for one in _given(upload.system, digest_of(upload.path))]
+    if given and not upload.system.installation.columns:
+        try:
+            found = columns_without(upload.path, upload.system.installation, given)
+        except IntakeError:
+            return None, None  # it is said where the file is read
+        return [
+            {**asdict(c), "modes": [{"word": word, "state": state} for word, state in c.modes]}
+            for c in found
+        ], None
     return None, None
+
+
+def _given(system: System, digest: str) -> list[GivenShown]:
+    """Columns of a file that other systems read: each meter is one unit's; the weather is
+    everybody's."""
+    shared = Import.objects.filter(digest=digest, state=Import.State.STORED).exclude(system=system)
+    found = {}
+    for batch in shared.select_related("system"):
+        for column in orjson.loads(batch.report)["intake"]["columns"]:
+            if column["valid"] and quantity_of(column["channel"]).name not in WEATHER:
+                found[column["header"]] = batch.system.name
+    return [GivenShown(header, name) for header, name in sorted(found.items())]
 
 
 def _upload(pk: int) -> Upload:
@@ -370,9 +403,9 @@ def _upload(pk: int) -> Upload:
 
 
 def _preview(upload: Upload, choice: Choice | None) -> Preview:
-    same = upload.system.imports.filter(
-        digest=digest_of(upload.path), state=Import.State.STORED
-    ).first()
+    digest = digest_of(upload.path)
+    same = upload.system.imports.filter(digest=digest, state=Import.State.STORED).first()
+    given = _given(upload.system, digest)
     report = problem = None
     overlap = 0
     headers, sample = _head(upload.path)
@@ -386,7 +419,7 @@ def _preview(upload: Upload, choice: Choice | None) -> Preview:
         problem = str(error)
     return Preview(
         upload.pk, upload.name, upload.size, report, problem, same.pk if same else None, overlap,
-        headers, sample, recipe,
+        headers, sample, recipe, given,
     )  # fmt: skip
 
 

@@ -2970,6 +2970,16 @@ export interface components {
             stop: number;
         };
         /**
+         * GivenShown
+         * @description A column of the same file that another system reads already.
+         */
+        GivenShown: {
+            /** Header */
+            header: string;
+            /** System */
+            system: string;
+        };
+        /**
          * Head
          * @description What one head of several gave to its room, and took out of it in cooling [kWh].
          */
@@ -3871,11 +3881,13 @@ export interface components {
         /**
          * Preview
          * @description A file as it would be stored, or why it can't be. already : the import that holds it.
-         *     recipe : by which the columns were read.
+         *     recipe : by which the columns were read. given : columns that other systems have of it.
          */
         Preview: {
             /** Already */
             already: number | null;
+            /** Given */
+            given: components["schemas"]["GivenShown"][];
             /** Headers */
             headers: string[];
             /** Name */

@@ -136,6 +136,11 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
 
   return (
     <div style={{ overflowX: "auto", display: "grid", gap: 8 }}>
+      {preview.given.length > 0 && (
+        <p className="notice mild">
+          Of the same file, given to another unit already, and so to none here: {preview.given.map((one) => `${one.header} (${one.system})`).join(", ")}.
+        </p>
+      )}
       {open.length > 0 && <Asked questions={open} answer={answer} />}
       <table className="sheet tight" aria-label="Columns" aria-busy={waiting}>
         <thead>
@@ -186,7 +191,7 @@ function Mapping({ system, preview, columns, choose, waiting }: { system: System
                   {choice?.channel === "mode" && <Modes header={header} modes={choice.modes ?? []} put={(modes) => put(header, "mode", null, { modes })} />}
                   {channel?.counter && choice && <Counter header={header} choice={choice} put={(change) => put(header, choice.channel, choice.unit ?? (change.counts ? "Wh" : null), { counts: choice.counts, each_row: choice.each_row, ...change })} />}
                 </td>
-                <td className="soft">{column ? (byHand ? "set by hand" : preview.recipe ? `as remembered in “${preview.recipe}”` : column.reason) : isClock ? report.clock : ""}</td>
+                <td className="soft">{column ? (byHand ? "set by hand" : preview.recipe ? `as remembered in “${preview.recipe}”` : preview.given.length ? "by its header; others have the rest" : column.reason) : isClock ? report.clock : ""}</td>
                 <td className="num">{column && report ? percent(column.valid / report.cells) : ""}</td>
               </tr>
             );
