@@ -6,6 +6,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
+from typing import cast
 
 import numpy as np
 import pyarrow as pa
@@ -34,9 +35,10 @@ from ember.intake.report import ColumnReport, IntakeReport, Note, Treatment, in_
 from ember.intake.sample import numbers_in, sampled
 from ember.intake.stamps import Stamps, find_stamps, instants, joined_times, times_of
 from ember.intake.tables import Source
-from ember.logged import Column
+from ember.logged import Column, ModeState
 from ember.trace import Floats, Ints, Trace
 
+Modes = tuple[tuple[str, ModeState], ...]
 BLOCK = 4 << 20  # bytes that the reader takes at a time
 EARLIEST = 946_684_800  # 2000-01-01; an older log is a clock that was never set
 
@@ -176,7 +178,10 @@ def columns_without(
         dialect, installation, stamps.columns | taken, path.name,
         partial(sampled, source.buffer, dialect, stamps),
     )  # fmt: skip
-    return tuple(Column(m.header, m.channel, m.unit, m.counts, m.each_row, m.modes) for m in mapped)
+    return tuple(
+        Column(m.header, m.channel, m.unit, m.counts, m.each_row, cast(Modes, m.modes))
+        for m in mapped
+    )
 
 
 def _placed(
