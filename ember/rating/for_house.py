@@ -150,6 +150,23 @@ def need_of(house: House, weather: Weather) -> Need | str:
     return Need(watts, at, limit, words, leakage, watts / area if area else None)
 
 
+def by_table_alone(
+    table: RatedTable, house: House, low_limit: float | None, least_share: float | None
+) -> str | None:
+    """What a table says of a house in the average climate, in one sentence, before anything is
+    logged; None where the house is not described."""
+    weather = climate_weather(Climate.AVERAGE)
+    found = for_house(table, house, weather, "", low_limit, least_share)
+    said = []
+    if found.spf is not None:
+        said.append(f"expected SPF {found.spf} in the {weather.name}")
+    if found.makeup:
+        said.append(f"heaters make up {found.makeup:.1f} kW at the design temperature")
+    if found.balance is not None:
+        said.append(f"balance point {found.balance:.1f} °C")
+    return f"By the rated table: {', '.join(said)}." if said else None
+
+
 def for_house(
     table: RatedTable, house: House, weather: Weather, name: str,
     low_limit: float | None = None, least_share: float | None = None,

@@ -3,9 +3,11 @@
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from ember.against import least_share
 from ember.days import DayFigures, DayKind
 from ember.findings import Foremost, foremost
 from ember.installation import Installation, UnitKind
+from ember.rating import by_table_alone
 from ember.standing import Standing
 from server.analysis.shown import FigureShown, figure
 
@@ -122,13 +124,25 @@ def unit_words(installation: Installation) -> str:
     return f"{kind} {size:g} kW" if size else kind
 
 
+def _before_any(installation: Installation) -> str:
+    """What is known of a system of which nothing is logged."""
+    said = "No readings yet: import a log."
+    if installation.rated is None:
+        return said
+    unit = installation.unit
+    by_table = by_table_alone(
+        installation.rated, installation.house, unit.low_outdoor_limit, least_share(installation)
+    )
+    return f"No readings yet. {by_table}" if by_table else said
+
+
 def fleet_system(
     installation: Installation, stand: Standing | None, days: list[DayFigures]
 ) -> FleetSystem:
     """A row from what was worked out; without it, one that says what to do."""
     empty = FleetSystem(
         installation.name, unit_words(installation), installation.zone, None, None, None, None,
-        None, None, None, None, None, [], "no verdict", "No readings yet: import a log.",
+        None, None, None, None, None, [], "no verdict", _before_any(installation),
         "not checkable", "no data", "nothing is logged yet", foremost_shown(foremost(())),
         None, None, None,
     )  # fmt: skip

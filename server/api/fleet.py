@@ -82,6 +82,7 @@ class SystemShown:
     unit: str
     zone: str
     currency: str | None
+    has_table: bool
     units: str | None
     step: int | None
     start: float | None
@@ -143,8 +144,8 @@ def system(request: HttpRequest, pk: int) -> HttpResponse:
         "id": pk, "name": described.name, "unit": unit_words(installation),
         "zone": installation.zone,
         "currency": installation.tariff.currency if installation.tariff else None,
-        "units": installation.units, "step": None, "start": None, "stop": None, "stale": False,
-        "days": None,
+        "has_table": installation.rated is not None, "units": installation.units, "step": None,
+        "start": None, "stop": None, "stale": False, "days": None,
         "corrections": [], "by_hand": None, "without_runs": None,
         "by_air": table_kind(installation.unit.kind) == TableKind.AIR,
     }  # fmt: skip

@@ -4944,6 +4944,8 @@ export interface components {
             /** Currency */
             currency: string | null;
             days: components["schemas"]["DaysShown"] | null;
+            /** Has Table */
+            has_table: boolean;
             /** Id */
             id: number;
             /** Name */
