@@ -84,6 +84,22 @@ def charge_heat(
     return Estimate(total / KWH, "kWh", merge(parts))
 
 
+def heat_of_each(within: Within, lifts: Ints) -> list[Estimate | None]:
+    """Heat that each of some lifts put into the tank [kWh], by the tank alone; None where water was
+    drawn, that is not known, or no tank is described. Of a store that melts nothing is said."""
+    tank, found = within.surveyed.installation.tank, within.found.lifts
+    if tank is None or tank.phase_change is not None:
+        return [None] * len(lifts)
+    probes = probes_in(tank, within.surveyed.facts.channels)
+    seconds = (found.stop - found.start).astype(np.float64) * within.found.step
+    return [
+        charge_heat(tank, probes, found, np.array([k]), seconds)
+        if found.drawn[k] == 0 and found.whole[k] > 0
+        else None
+        for k in lifts.tolist()
+    ]
+
+
 def _parts(tank: Tank, found: Lifts, pick: Ints, seconds: Floats) -> tuple[Floats, Floats, Floats]:
     """Of each charge: what warms the tank, what it loses, what unseen draws may take, (k,) [J]."""
     begin, end = found.begin[pick], found.end[pick]

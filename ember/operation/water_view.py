@@ -7,7 +7,7 @@ import numpy as np
 from ember.clock import local_from_utc
 from ember.installation import HEATERS, Consumer, working
 from ember.media import Fluid, liquid
-from ember.operation.calorimeter import CLEARLY, Calorimeter, calorimeter
+from ember.operation.calorimeter import CLEARLY, Calorimeter, calorimeter, heat_of_each
 from ember.operation.within import KWH, Spread, Within, middle, one, quartiles
 from ember.quantity import Estimate
 from ember.reckoning.tally import Tally, validity
@@ -28,7 +28,8 @@ LEAST_STAGE = 0.05  # electricity in a stage for a COP to be shown [kWh]
 class LiftRow:
     """One lift. start [s], length : of the reheating [s], low, high : of the tank [degC].
     electricity, heat [kWh], cop : at the level. heater : electricity of heaters meanwhile [kWh].
-    dwell : at the top [s]. litres : of 40 °C that the charge gives with cold water of 10 °C."""
+    tank_heat : into the tank by the tank alone, of a charge without draws [kWh]. dwell : at the top
+    [s]. litres : of 40 °C that the charge gives with cold water of 10 °C."""
 
     start: float
     length: float
@@ -36,6 +37,7 @@ class LiftRow:
     high: float | None
     electricity: Estimate | None
     heat: Estimate | None
+    tank_heat: Estimate | None
     cop: Estimate | None
     heater: float | None
     flow: float | None
@@ -313,6 +315,7 @@ def _rows(
     order = shown[::-1]
     sums = within.sums(found.start[order], found.stop[order])[::-1]
     used = [] if sums else within.used(found.start[order], found.stop[order])[::-1]
+    by_tank = heat_of_each(within, shown)
     rows = []
     for k, lift in enumerate(shown.tolist()):
         summed = sums[k] if sums else None
@@ -332,7 +335,7 @@ def _rows(
                 within.instants(found.start[[lift]])[0],
                 float(found.stop[lift] - found.start[lift]) * step, one(found.low, lift),
                 one(found.high, lift), summed.electricity if summed else used[k],
-                summed.heat if summed else None, summed.cop if summed else None,
+                summed.heat if summed else None, by_tank[k], summed.cop if summed else None,
                 one(found.heater, lift, 1 / KWH), one(found.flow, lift), one(found.outdoor, lift),
                 int(found.defrosts[lift]), dwell, _litres(within, one(found.high, lift)), marks,
             )

@@ -124,25 +124,26 @@ def unit_words(installation: Installation) -> str:
     return f"{kind} {size:g} kW" if size else kind
 
 
-def _before_any(installation: Installation) -> str:
-    """What is known of a system of which nothing is logged."""
-    said = "No readings yet: import a log."
+def before_any(installation: Installation) -> str | None:
+    """What the rated table says of a system of which nothing is logged; None where it says
+    nothing."""
     if installation.rated is None:
-        return said
+        return None
     unit = installation.unit
-    by_table = by_table_alone(
+    return by_table_alone(
         installation.rated, installation.house, unit.low_outdoor_limit, least_share(installation)
     )
-    return f"No readings yet. {by_table}" if by_table else said
 
 
 def fleet_system(
     installation: Installation, stand: Standing | None, days: list[DayFigures]
 ) -> FleetSystem:
     """A row from what was worked out; without it, one that says what to do."""
+    known = before_any(installation) if stand is None else None
     empty = FleetSystem(
         installation.name, unit_words(installation), installation.zone, None, None, None, None,
-        None, None, None, None, None, [], "no verdict", _before_any(installation),
+        None, None, None, None, None, [], "no verdict",
+        f"No readings yet. {known}" if known else "No readings yet: import a log.",
         "not checkable", "no data", "nothing is logged yet", foremost_shown(foremost(())),
         None, None, None,
     )  # fmt: skip

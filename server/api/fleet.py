@@ -23,7 +23,7 @@ from ember.installation import (
 from ember.rating import table_from_csv
 from server.analysis.keep import find, renew, state_of, stored_imports
 from server.analysis.models import Kept
-from server.analysis.rows import DaysShown, FleetSystem, fleet_system, unit_words
+from server.analysis.rows import DaysShown, FleetSystem, before_any, fleet_system, unit_words
 from server.api.files import written_file
 from server.installations.models import System
 from server.logbook.archive import restore, stamp, whole, write
@@ -72,8 +72,9 @@ class Beginning:
 
 @dataclass(frozen=True)
 class SystemShown:
-    """One system: what the frame needs. zone : of its local time; currency : of its tariff; units :
-    in which its people read it, "si" or "us", null where each chooses. by_air : the unit gives its
+    """One system: what the frame needs. zone : of its local time; currency : of its tariff;
+    by_table : what its rated table says of the house before anything is worked out. units : in
+    which its people read it, "si" or "us", null where each chooses. by_air : the unit gives its
     heat to room air. by_hand : its record is what people read at its meters, so many times.
     without_runs : why nothing is said of runs; null where it is."""
 
@@ -82,7 +83,7 @@ class SystemShown:
     unit: str
     zone: str
     currency: str | None
-    has_table: bool
+    by_table: str | None
     units: str | None
     step: int | None
     start: float | None
@@ -144,8 +145,9 @@ def system(request: HttpRequest, pk: int) -> HttpResponse:
         "id": pk, "name": described.name, "unit": unit_words(installation),
         "zone": installation.zone,
         "currency": installation.tariff.currency if installation.tariff else None,
-        "has_table": installation.rated is not None, "units": installation.units, "step": None,
-        "start": None, "stop": None, "stale": False, "days": None,
+        "by_table": before_any(installation) if kept is None else None,
+        "units": installation.units, "step": None, "start": None, "stop": None, "stale": False,
+        "days": None,
         "corrections": [], "by_hand": None, "without_runs": None,
         "by_air": table_kind(installation.unit.kind) == TableKind.AIR,
     }  # fmt: skip

@@ -135,7 +135,7 @@ class BillTyped:
     estimated: bool
     before: bool
     note: str
-    meter: str | None = None
+    meter: str | None
 
 
 @dataclass(frozen=True)

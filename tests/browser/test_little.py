@@ -112,7 +112,7 @@ class Little(Pages):
         expect(page.get_by_role("heading", name=re.compile("COP at full load"))).to_be_visible()
         for room in ("running", "trust", "money"):
             self.go("Rope walk", room)
-            expect(page.get_by_role("link", name="what it does in this house")).to_be_visible()
+            expect(page.get_by_role("link", name="What it does in this house")).to_be_visible()
         page.goto(self.stack.base)
         row = page.get_by_role("row", name=re.compile("Rope walk"))
         expect(row).to_contain_text(re.compile(r"By the rated table: expected SPF \d\.\d"))

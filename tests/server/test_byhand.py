@@ -161,6 +161,7 @@ class Sheet(TestCase):
         return {
             "id": None, "first": "2026-01-01", "last": "2026-01-30", "carrier": "Electricity",
             "amount": 300.0, "unit": "kWh", "kwh_per_unit": 1.0, "cost": 90.0, "estimated": False,
+            "meter": None,
             "before": False, "note": "", **change,
         }  # fmt: skip
 

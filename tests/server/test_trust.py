@@ -1,11 +1,13 @@
 """Trust over the API: corrections accepted and taken back, readings behind a figure, proofs."""
 
 import json
+from dataclasses import replace
 
 import numpy as np
 from django.test import TestCase
 
 from ember.assess import assess
+from ember.installation import ReportedHeat
 from ember.trust import Soundness
 from server.analysis.keep import keep
 from server.analysis.models import Proof
@@ -24,11 +26,12 @@ class WithRecord(TestCase):
     """A system of twelve days whose sensors are swapped, worked out."""
 
     key = "swapped"
+    days = 12
 
     @classmethod
     def setUpTestData(cls) -> None:
-        cls.system = system(cls.key)
-        store(cls.system, log(cls.key))
+        cls.system = system(cls.key, cls.days)
+        store(cls.system, log(cls.key, cls.days))
         keep(cls.system)
         cls.system.refresh_from_db()
 
@@ -236,3 +239,28 @@ class Pinned(WithRecord):
         key = self.pin()
         self.client.logout()
         self.assertEqual(self.client.get(f"/api/proofs/{key}").status_code, 401)
+
+
+class Reported(WithRecord):
+    """The controller's heat is the meter's register under another name, which counts the same."""
+
+    key = "as-rated"
+    days = 45
+
+    def test_month_by_month_against_the_meter(self) -> None:
+        base = self.system.installation
+        register = base.registers[0]
+        reported = ReportedHeat("display", register.channel, includes=register.includes)
+        self.system.put(replace(base, registers=(), reported=(reported,)), None)
+        keep(self.system)
+        found = self.get("/trust", start="2025-10-01", stop="2025-11-14").json()
+        months = {one["month"]: one["way"] for one in found["reported"]}
+        self.assertEqual(list(months), ["2025-10", "2025-11"])
+        for way in months.values():
+            self.assertAlmostEqual(way["ratio"]["value"], 1.0, delta=0.05)
+            self.assertGreater(way["ratio"]["U"], 0.05)
+            self.assertTrue(way["agrees"])
+        whole = next(w for w in found["ways"] if w["name"] == "display")
+        self.assertAlmostEqual(
+            sum(way["heat"]["value"] for way in months.values()), whole["heat"]["value"], delta=1.0
+        )

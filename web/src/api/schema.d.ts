@@ -1922,7 +1922,7 @@ export interface components {
             /** Last */
             last: string;
             /** Meter */
-            meter?: string | null;
+            meter: string | null;
             /** Note */
             note: string;
             /** Unit */
@@ -3285,7 +3285,8 @@ export interface components {
          * LiftRow
          * @description One lift. start [s], length : of the reheating [s], low, high : of the tank [degC].
          *     electricity, heat [kWh], cop : at the level. heater : electricity of heaters meanwhile [kWh].
-         *     dwell : at the top [s]. litres : of 40 °C that the charge gives with cold water of 10 °C.
+         *     tank_heat : into the tank by the tank alone, of a charge without draws [kWh]. dwell : at the top
+         *     [s]. litres : of 40 °C that the charge gives with cold water of 10 °C.
          */
         LiftRow: {
             cop: components["schemas"]["FigureShown"] | null;
@@ -3313,6 +3314,7 @@ export interface components {
             outdoor: number | null;
             /** Start */
             start: number;
+            tank_heat: components["schemas"]["FigureShown"] | null;
         };
         /**
          * LimitShown
@@ -4929,8 +4931,9 @@ export interface components {
         };
         /**
          * SystemShown
-         * @description One system: what the frame needs. zone : of its local time; currency : of its tariff; units :
-         *     in which its people read it, "si" or "us", null where each chooses. by_air : the unit gives its
+         * @description One system: what the frame needs. zone : of its local time; currency : of its tariff;
+         *     by_table : what its rated table says of the house before anything is worked out. units : in
+         *     which its people read it, "si" or "us", null where each chooses. by_air : the unit gives its
          *     heat to room air. by_hand : its record is what people read at its meters, so many times.
          *     without_runs : why nothing is said of runs; null where it is.
          */
@@ -4939,13 +4942,13 @@ export interface components {
             by_air: boolean;
             /** By Hand */
             by_hand: number | null;
+            /** By Table */
+            by_table: string | null;
             /** Corrections */
             corrections: string[];
             /** Currency */
             currency: string | null;
             days: components["schemas"]["DaysShown"] | null;
-            /** Has Table */
-            has_table: boolean;
             /** Id */
             id: number;
             /** Name */

@@ -44,9 +44,9 @@ export function Room({
             <p>
               {system.data.name} is described, but nothing has been logged. <Link to={`/systems/${pk}/log`}>Import a log</Link>, and its sum is shown here.
             </p>
-            {system.data.has_table && (
+            {system.data.by_table && (
               <p>
-                Its rated table needs no log: <Link to={`/systems/${pk}/rating?view=house`}>what it does in this house</Link>, with the season to expect.
+                {system.data.by_table} <Link to={`/systems/${pk}/rating?view=house`}>What it does in this house</Link>
               </p>
             )}
           </Empty>

@@ -166,7 +166,7 @@ function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & See
                   {row.low === null || row.high === null ? "–" : `${number(temp.of(row.low), 1)} → ${number(temp.of(row.high), 1)}`}
                 </td>
                 <td className="num">{row.electricity ? <HonestFigure unit={false} proof={{ title: "Electricity", about, figure: row.electricity, from: from("Electricity") }} /> : "–"}</td>
-                <td className="num">{row.heat ? <HonestFigure unit={false} proof={{ title: "Heat", about, figure: row.heat, from: from("Heat") }} /> : "–"}</td>
+                <td className="num">{row.heat ? <HonestFigure unit={false} proof={{ title: "Heat", about, figure: row.heat, from: from("Heat") }} /> : row.tank_heat ? <HonestFigure unit={false} proof={{ title: "Heat into the tank", about, figure: row.tank_heat, formula: "ρ·V·c·ΔT + standing loss, no water drawn", notes: ["By the tank alone; no heat is metered."] }} /> : "–"}</td>
                 <td className="num">{row.cop ? <HonestFigure unit={false} proof={{ title: "COP", about, figure: row.cop, from: from("COP") }} /> : "–"}</td>
                 <td className="num">{row.flow === null ? "–" : number(temp.of(row.flow), 1)}</td>
                 <td className="num">{row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}</td>
