@@ -43,6 +43,8 @@ def site(within: Within) -> Site:
     of, inside = within.found.hours.of, within.hours()
     if table is None:
         return Site("no rated table is given", None, None, 0.0, [])
+    if not table.gives_cop:
+        return Site("the table has capacities and no COP", None, None, 0.0, [])
     if within.surveyed.withheld:
         return Site(within.surveyed.withheld, None, None, 0.0, [])
     use = inside & (of["hot_water"] == 0) & (of["cooling"] == 0) & (of["unknown"] == 0)

@@ -90,7 +90,8 @@ def by_interval(
     total = np.bincount(group, np.nan_to_num(heat), count).astype(np.float64)
     with np.errstate(invalid="ignore", divide="ignore"):
         delivered = total / (hours * HOUR)
-    space = shapes.cop(outdoor, flow, delivered)
+    sized = installation.rated is not None and installation.rated.gives_capacity
+    space = shapes.cop(outdoor, flow, delivered if sized else None)
     share, share_limit = _hot_water(installation, total, hours / 24, outdoor)
     water = _water_cop(installation, shapes, outdoor)
     with np.errstate(invalid="ignore", divide="ignore"):

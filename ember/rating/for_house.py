@@ -8,6 +8,7 @@ from itertools import pairwise
 import numpy as np
 
 from ember.declared import Climate
+from ember.errors import TableError
 from ember.house import Built, House
 from ember.installation import RatedTable, TableKind
 from ember.media.moist_air import dry_air_density, pressure_at
@@ -156,7 +157,10 @@ def by_table_alone(
     """What a table says of a house in the average climate, in one sentence, before anything is
     logged; None where the house is not described."""
     weather = climate_weather(Climate.AVERAGE)
-    found = for_house(table, house, weather, "", low_limit, least_share)
+    try:
+        found = for_house(table, house, weather, "", low_limit, least_share)
+    except TableError:  # a table that spans no area says nothing; Rating says why
+        return None
     said = []
     if found.spf is not None:
         said.append(f"expected SPF {found.spf} in the {weather.name}")

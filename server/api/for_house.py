@@ -38,7 +38,7 @@ NeedOut: Any = shape_of(Need)
 HOUR = 3600
 LEAST_DAYS = 330  # of readings, for a site's own weather to stand for a year
 LARGEST = 20 << 20  # of a weather file [B]
-SITE, FILE = "site", "file"
+SITE = "site"
 
 
 @dataclass(frozen=True)

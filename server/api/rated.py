@@ -341,6 +341,8 @@ def scops_of(installation: Installation) -> tuple[list[Any], str | None]:
     """SCOPs of the table: three climates, and the levels of flow temperature it supports."""
     table = installation.rated
     assert table is not None
+    if not (table.gives_cop and table.gives_capacity):
+        return [], f"the table has no {'capacity' if table.gives_cop else 'COP'}"
     if table.kind == TableKind.GROUND:
         return [], (
             "brine units are rated at fixed brine temperatures; the table's own points hold them, "

@@ -6,12 +6,14 @@ from unittest import TestCase
 import numpy as np
 from pydantic import ValidationError
 
+from ember.assess import assess
 from ember.declared import Climate
 from ember.house import Built, CurvePoint, Emitters, House, SetCurve
 from ember.installation import RatedPoint, RatedTable, TableKind
-from ember.rating import climate_weather, for_house, hourly_weather, need_of, scop
+from ember.rating import by_table_alone, climate_weather, for_house, hourly_weather, need_of, scop
 from ember.rating.climates import VARIABLE
 from ember.rating.design import asked_flow
+from tests.core.helpers import installation, steady
 
 SHARE = 0.4
 AVERAGE = climate_weather(Climate.AVERAGE)
@@ -102,6 +104,28 @@ class Halves(TestCase):
             for b in found.bins
         )
         self.assertAlmostEqual(found.electricity.value, by_hand, delta=0.01 * by_hand)
+
+    def test_running_is_compared_only_with_a_cop(self) -> None:
+        """A table of capacities promises no COP; one of COPs at two levels cannot be matched by
+        heat, so its level in the middle holds."""
+        plain = installation(rated=table(cop=False))
+        self.assertIn("no COP", assess(plain, steady()).verdict.sentence)
+        points = tuple(
+            RatedPoint(o, f, None, c, speed)
+            for o in (-15.0, 15.0)
+            for f in (25.0, 60.0)
+            for speed, c in (("50 %", 4.0), ("100 %", 3.0))
+        )
+        both = installation(rated=RatedTable(points=points))
+        found = assess(both, steady(hours=8.0))
+        self.assertAlmostEqual(found.comparison.rated_cop.value, 3.0, 6)
+
+    def test_a_table_that_spans_nothing_says_nothing(self) -> None:
+        one = RatedTable(points=(RatedPoint(2.0, 35.0, 5.0, 3.0), RatedPoint(2.0, 45.0, 5.0, 2.6)))
+        self.assertIsNone(by_table_alone(one, HOUSE, None, None))
+        said = by_table_alone(table(), HOUSE, None, None)
+        self.assertIn("expected SPF", said)
+        self.assertIn("balance point -3.5 °C", said)
 
     def test_what_is_not_described_is_asked_for(self) -> None:
         bare = for_house(table(), House(), AVERAGE, "t")
