@@ -17,3 +17,10 @@ class Period:
     def days(self) -> float:
         """Length [d]."""
         return (self.stop - self.start) / DAY
+
+    @property
+    def length(self) -> str:
+        """Length in words: hours below two days, else days."""
+        if self.days < 2:
+            return f"{self.days * 24:.0f} hours"
+        return f"{self.days:.0f} days"

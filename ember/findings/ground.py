@@ -202,7 +202,7 @@ class Ground:
         days_seen, price = self.period.days, self.price
         currency = self.figures.cost.currency if self.figures.cost else ""
         money = lost.scaled(price, currency) if price is not None else None
-        basis = f"{lost.value:,.0f} kWh in {days_seen:.0f} days, {what}"
+        basis = f"{lost.value:,.0f} kWh in {self.period.length}, {what}"
         if price is not None:
             basis += f", at the {price:.3f} {currency}/kWh paid on average"
         if days_seen < SEASON_DAYS:

@@ -328,8 +328,8 @@ def _rows(
             marks.append("stall at the reachable limit" if near else "dwell at the top")
         if not found.whole[lift]:
             marks.append("cut by a gap")
-        if found.drawn[lift] == 1:
-            marks.append("water drawn")
+        if found.drawn[lift] == 1 and (summed is None or summed.heat is None):
+            marks.append("water drawn")  # it matters only where the tank has to tell the heat
         rows.append(
             LiftRow(
                 within.instants(found.start[[lift]])[0],

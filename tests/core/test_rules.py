@@ -33,6 +33,7 @@ from ember.operation.defrost_view import Said
 from ember.operation.house_view import Buffer
 from ember.operation.inside_view import InsideDay
 from ember.operation.within import Spread
+from ember.period import Period
 from ember.quantity import Estimate, Part
 from ember.season import whole
 from ember.sums import figures
@@ -88,6 +89,16 @@ class Healthy(TestCase):
                      hot_water_too_often, high_standby, pump_always_on, room_not_held,
                      weak_antifreeze):  # fmt: skip
             self.assertIsNone(rule(healthy()), rule.__name__)
+
+
+class Cost(TestCase):
+    def test_ten_hours_are_no_days(self) -> None:
+        base = healthy()
+        start = base.period.start
+        short = replace(base.figures, period=Period("ten hours", start, start + 36_000.0))
+        said = Ground(base.surveyed, base.ran, short).costed(base.loss(3.0, 0.1, "x"), "of it")
+        self.assertTrue(said.basis.startswith("3 kWh in 10 hours, of it"), said.basis)
+        self.assertIn(f"kWh in {DAYS} days", base.costed(base.loss(3.0, 0.1, "x"), "y").basis)
 
 
 class Since(TestCase):
