@@ -50,7 +50,7 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
           {calorimeter && (calorimeter.cop || !found.total?.cop) && <ByTank found={calorimeter} about={about} />}
           <h2>COP by stage of the tank</h2>
           {option ? <Chart option={option} height={190} words={found.stages.map((one) => `${number(temp.of(one.low), 0)} to ${number(temp.of(one.high), 0)}: ${one.cop === null ? "none" : number(one.cop, 2)}`).join("; ")} /> : <p className="soft">The tank's temperature, heat and electricity are needed for it.</p>}
-          <p className="cap">{!found.stages_by_tank ? "Σ heat ÷ Σ electricity of all lifts while the tank is in that stage, pasteurisation apart." : "Heat into the tank ÷ electricity of the charges without draws, by the tank alone."} The first minutes warm the primary loop.</p>
+          <p className="cap">{!found.stages_by_tank ? "Σ heat ÷ Σ electricity of all lifts while the tank is in that stage, pasteurisation apart." : "Heat into the tank ÷ electricity of the charges without draws, by the tank alone; each stage is as uncertain as the whole."} The first minutes warm the primary loop.</p>
         </section>
         <section>
           <Alike title="By set point" rows={found.set_points} temp={temp} />
