@@ -3,6 +3,7 @@ what heaters must make up, and the season in any weather."""
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
@@ -151,6 +152,7 @@ def need_of(house: House, weather: Weather) -> Need | str:
     return Need(watts, at, limit, words, leakage, watts / area if area else None)
 
 
+@lru_cache(maxsize=512)
 def by_table_alone(
     table: RatedTable, house: House, low_limit: float | None, least_share: float | None
 ) -> str | None:
