@@ -140,6 +140,7 @@ def control_seen(within: Within) -> ControlSeen:
         known,
         per_kelvin,
         limits,
+        within.surveyed.installation.unit.on_air,
     )
     if above is not None:
         said.insert(1, _of_set(above))
@@ -304,7 +305,7 @@ def _said(
     curve: Curve | None, setback: float | None, night_rest: float | None,
     recovery: float | None, load: list[Band], capacity: float | None,
     pump_hours: float, known: float,
-    per_kelvin: float | None, limits: Thresholds,
+    per_kelvin: float | None, limits: Thresholds, on_air: bool,
 ) -> list[str]:  # fmt: skip
     said = []
     if curve is not None:
@@ -345,5 +346,6 @@ def _said(
         elif full is not None and full < limits.delta_narrow:
             said.append(f"ΔT at full load is {full:.1f} K: more flow than is needed")
     if known and pump_hours / known > limits.pump_idle:
-        said.append(f"Pumps ran for {pump_hours:.0f} h with nothing made")
+        what = "Indoor fans" if on_air else "Pumps"
+        said.append(f"{what} ran for {pump_hours:.0f} h with nothing made")
     return said

@@ -12,7 +12,11 @@ from ember.installation import AirCircuit, HeatPump, UnitKind
 from ember.metering import Level, meter
 from ember.metering.air import air_heat_rate, airflow_of
 from ember.meters import FanPoint
+from ember.operation import operation
+from ember.operation.control_view import control_seen
+from ember.operation.within import Within
 from ember.period import Period
+from ember.running.hours import Hours
 from ember.sums import cooling, eer_name, figures, heads
 from ember.survey import Survey, survey
 from ember.trace import Trace
@@ -97,3 +101,19 @@ class Words(TestCase):
     def test_a_season_of_cooling_is_no_seer(self) -> None:
         self.assertEqual(eer_name(Period("day", 0.0, 86_400.0)), "EER")
         self.assertEqual(eer_name(Period("summer", 0.0, 90 * 86_400.0)), "Seasonal EER")
+
+
+class Control(TestCase):
+    def test_what_idles_is_a_fan(self) -> None:
+        """With the limit at nothing, what runs with nothing made is named by what it is."""
+        surveyed = two_heads()
+        limits = replace(surveyed.described.thresholds, pump_idle=1e-9)
+        told = replace(surveyed, described=replace(surveyed.described, thresholds=limits))
+        done = simulate(replace(INSTALLATIONS["heads"], days=320))
+        within = Within(told, operation(told, done.trace()), whole(told))
+        of = dict(within.found.hours.of)
+        of["pump_only"] = np.full(len(of["on"]), 60.0)
+        found = replace(within.found, hours=Hours(within.found.hours.start, of))
+        said = " ".join(control_seen(replace(within, found=found)).said)
+        self.assertIn("Indoor fans ran for", said)
+        self.assertNotIn("Pumps", said)

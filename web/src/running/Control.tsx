@@ -34,7 +34,7 @@ export function Control({ system, stretch, temp }: Seen) {
           curve && { name: "scatter about the line", value: `${number(curve.scatter * kelvin, 1)} ${k}`, note: `${number(curve.hours, 0)} hours of settled heating` },
           found.above_set && { name: "above the set curve", value: `${number(found.above_set.value * kelvin, 1)} ± ${number(found.above_set.U * kelvin, 1)} ${k}`, note: "median; dashed in the chart" },
           found.per_kelvin !== null ? { name: "1 K less flow saves", value: percent(found.per_kelvin), note: "by the rated table" } : null,
-          { name: "pumps with nothing made", value: `${number(found.pump_hours, 0)} h`, note: `${found.pump_share === null ? "" : percent(found.pump_share)}${found.pump_energy === null ? "" : ` · ${number(found.pump_energy, 1)} kWh`}`, ember: found.pump_needless },
+          { name: `${system.by_air ? "fans" : "pumps"} with nothing made`, value: `${number(found.pump_hours, 0)} h`, note: `${found.pump_share === null ? "" : percent(found.pump_share)}${found.pump_energy === null ? "" : ` · ${number(found.pump_energy, 1)} kWh`}`, ember: found.pump_needless },
           found.warm_up && { name: "warms the room", value: `${number(found.warm_up.median / kelvin, 0)} min a ${k}`, note: `${number(found.warm_ups, 0)} times; ${number(found.warm_up.low / kelvin, 0)} to ${number(found.warm_up.high / kelvin, 0)} for the middle half` },
           room && { name: "room, median", value: `${number(temp.of(room.median), 1)} ${temp.symbol}`, note: `${number(temp.of(room.low), 1)} to ${number(temp.of(room.high), 1)} nine tenths of the time`, ember: !room.held },
         ]}

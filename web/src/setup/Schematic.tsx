@@ -66,6 +66,7 @@ function Box({ draft, consumer, meterName, inside, toggle }: { draft: Draft; con
   if (!place) return null;
   const there = draft.consumers.includes(consumer.value);
   const meters = draft.electricity.filter((one) => one.includes.includes(consumer.value)).map((one) => one.name);
+  const words = draft.unit.kind.startsWith("air_to_air") && consumer.value === "distribution_pump" ? "indoor fans" : consumer.words;
   const said = !there ? "not there" : meters.length ? meters.join(", ") : "not metered";
   const pressed = (event: KeyboardEvent) => {
     if (event.key !== "Enter" && event.key !== " ") return;
@@ -76,7 +77,7 @@ function Box({ draft, consumer, meterName, inside, toggle }: { draft: Draft; con
     <g
       role="checkbox"
       aria-checked={inside}
-      aria-label={`${consumer.words}: ${said}. In or out of ${meterName}`}
+      aria-label={`${words}: ${said}. In or out of ${meterName}`}
       tabIndex={0}
       style={{ cursor: "pointer" }}
       onClick={toggle}
@@ -85,7 +86,7 @@ function Box({ draft, consumer, meterName, inside, toggle }: { draft: Draft; con
     >
       <rect {...BOX} rx={3} fill="var(--sheet)" stroke={inside ? "var(--ink)" : "var(--line)"} strokeWidth={inside ? 2 : 1} strokeDasharray={there ? undefined : "3 3"} />
       <text x={8} y={20} fontSize={12} fontWeight={600} fill={there ? "var(--ink)" : "var(--soft)"}>
-        {consumer.words}
+        {words}
       </text>
       <text x={8} y={38} fontSize={11} fill={there && !meters.length ? "var(--ember)" : "var(--soft)"}>
         {said.length > 18 ? `${said.slice(0, 17)}…` : said}
