@@ -8,7 +8,7 @@ from ember.against.site import least_share
 from ember.clock import DAY
 from ember.period import Period
 from ember.quantity import Estimate, Part, rectangular
-from ember.rating import Weather, for_house
+from ember.rating import binned_weather, for_house
 from ember.rating.climates import NO_LOAD
 from ember.reckoning.reckon import metered
 from ember.running.state import is_on
@@ -25,7 +25,7 @@ class PowerSeen:
     outdoors [kWh/(K·d)], None where the weather is not known or too warm. watts : mean while the
     compressor runs [W], None where that is not known; hours : of running. by_table : what the rated
     table would need to heat the house as described in this weather [kWh], hot water not in it; None
-    with the reason, which is empty where heat is measured."""
+    with the reason; taken : what it rests on."""
 
     electricity: Estimate
     a_day: Estimate
@@ -83,19 +83,17 @@ def _by_table(survey: Survey, inside: Bools) -> tuple[Estimate | None, str, tupl
         return None, "the rated table has no COP", ()
     if "outdoor" not in book.sums:
         return None, "no outdoor temperature is known", ()
+    # A house without a design temperature is not reckoned at the coldest of some days.
+    if installation.house.design_outdoor is None:
+        return None, "the house's design outdoor temperature is not described (Set up: house)", ()
     cells = book.sums["outdoor known"][inside]
     with np.errstate(invalid="ignore", divide="ignore"):
         mean = book.sums["outdoor"][inside] / cells
     cold = (cells > 0) & (np.nan_to_num(mean, nan=NO_LOAD) < NO_LOAD)
     if not cold.any():
         return None, "it was never cold enough to heat", ()
-    label = np.floor(mean[cold]).astype(np.int64)
-    hours = np.bincount(label - label.min(), cells[cold] * (book.step / 3600)).astype(np.float64)
-    outdoor = label.min() + 0.5 + np.arange(len(hours), dtype=np.float64)
-    # A house without a design temperature is not reckoned at the coldest of some days.
-    weather = Weather("this period", float("nan"), outdoor, hours)
-    if installation.house.design_outdoor is None:
-        return None, "the house's design outdoor temperature is not described (Set up: house)", ()
+    hours = cells[cold] * (book.step / 3600)
+    weather = binned_weather("this period", mean[cold], hours, float("nan"))
     found = for_house(
         installation.rated, installation.house, weather, installation.name,
         installation.unit.low_outdoor_limit, least_share(installation),

@@ -240,11 +240,12 @@ def eer_name(period: Period) -> str:
 
 @dataclass(frozen=True)
 class Head:
-    """What one head of several gave to its room, and took out of it in cooling [kWh]."""
+    """What one head of several gave to its room, and took out of it in cooling, None where nothing
+    is cooled [kWh]."""
 
     name: str
     heat: Estimate
-    cooling: Estimate
+    cooling: Estimate | None
 
 
 def heads(surveyed: Survey, period: Period) -> list[Head]:
@@ -262,7 +263,11 @@ def heads(surveyed: Survey, period: Period) -> list[Head]:
         Tally(book, names, counted, np.where(inside & mask, 0, -1), 1) for mask in (~cold, cold)
     )
     return [
-        Head(name, warm_sums.total(0, name), cold_sums.total(0, name).scaled(-1.0))
+        Head(
+            name,
+            warm_sums.total(0, name),
+            cold_sums.total(0, name).scaled(-1.0) if cold_sums.cells[0] else None,
+        )
         for name in names
     ]
 

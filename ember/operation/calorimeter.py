@@ -21,23 +21,24 @@ LEAST = 3  # charges without draws, for a COP to be stated
 
 
 @dataclass(frozen=True)
-class TankStage:
-    """Between two tank temperatures [degC] of charges without draws: heat, electricity [kWh], their
-    quotient."""
+class Stage:
+    """Between two tank temperatures [degC]: electricity and heat of all lifts [kWh], their COP."""
 
     low: float
     high: float
-    heat: float
     electricity: float
+    heat: float
     cop: float | None
+    lifts: int
 
 
 @dataclass(frozen=True)
 class Calorimeter:
     """Charges in which no water was drawn. charges : how many; refused : how many are left out for
-    a draw; unknown : for want of readings about them. heat : into the tank, electricity : all that
-    is metered meanwhile [kWh]; cop : their quotient. stages : the same by stage of 5 K, none for a
-    store that melts. words : what stands for the heat. why_none : why no COP is stated."""
+    a draw; unknown : the rest, for want of readings about them, or of a store that melts not from
+    empty to full. heat : into the tank, electricity : all that is metered meanwhile [kWh]; cop :
+    their quotient. stages : the same by stage of 5 K, none for a store that melts. words : what
+    stands for the heat. why_none : why no COP is stated."""
 
     charges: int
     refused: int
@@ -45,7 +46,7 @@ class Calorimeter:
     heat: Estimate | None
     electricity: Estimate | None
     cop: Estimate | None
-    stages: list[TankStage]
+    stages: list[Stage]
     words: str
     why_none: str | None
 
@@ -66,21 +67,21 @@ def charge_heat(
         return None
     warmed, lost, unseen = _parts(tank, found, pick, seconds)
     _, loss_limit = loss_of(tank)
-    total = float(warmed.sum() + lost.sum() + unseen.sum() / 2)
+    stored = float(warmed.sum())
     if tank.phase_change is not None:
         stored = tank.phase_change.kwh * KWH * len(pick)
-        total = stored + float(lost.sum() + unseen.sum() / 2)
         parts = [Part("store's described heat", rectangular(STORE_LIMIT) * stored / KWH)]
     else:
         parts = [
             Part(f"tank: {PROBES[probes]} for the mean",
-                 rectangular(MEAN[probes]) * float(warmed.sum()) / KWH),
-            Part("tank: volume", rectangular(VOLUME_LIMIT) * float(warmed.sum()) / KWH),
+                 rectangular(MEAN[probes]) * stored / KWH),
+            Part("tank: volume", rectangular(VOLUME_LIMIT) * stored / KWH),
         ]  # fmt: skip
     parts += [
         Part("tank: standing loss", rectangular(loss_limit) * float(lost.sum()) / KWH),
         Part("tank: draws too small to see", rectangular(0.5) * float(unseen.sum()) / KWH),
     ]
+    total = stored + float(lost.sum() + unseen.sum() / 2)
     return Estimate(total / KWH, "kWh", merge(parts))
 
 
@@ -150,7 +151,7 @@ def calorimeter(within: Within, pick: Ints) -> Calorimeter | None:
     )  # fmt: skip
 
 
-def _stages(tank: Tank, found: Lifts, pick: Ints, seconds: Floats) -> list[TankStage]:
+def _stages(tank: Tank, found: Lifts, pick: Ints, seconds: Floats) -> list[Stage]:
     """Heat by the share of each charge that lies in a stage; its losses by time are those of the
     charge, shared out alike."""
     warmed, lost, unseen = _parts(tank, found, pick, seconds)
@@ -164,5 +165,5 @@ def _stages(tank: Tank, found: Lifts, pick: Ints, seconds: Floats) -> list[TankS
         heat = float((share * (warmed + lost + unseen / 2)).sum()) / KWH
         used = float(np.nansum(found.by_electricity[pick, k])) / KWH
         if used > LEAST_STAGE and float(part.sum()) >= LEAST_RISE * len(pick):
-            rows.append(TankStage(low, high, heat, used, heat / used))
+            rows.append(Stage(low, high, used, heat, heat / used, int((part > 0).sum())))
     return rows

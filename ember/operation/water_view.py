@@ -7,7 +7,13 @@ import numpy as np
 from ember.clock import local_from_utc
 from ember.installation import HEATERS, Consumer, working
 from ember.media import Fluid, liquid
-from ember.operation.calorimeter import CLEARLY, Calorimeter, calorimeter, heat_of_each
+from ember.operation.calorimeter import (
+    CLEARLY,
+    Calorimeter,
+    Stage,
+    calorimeter,
+    heat_of_each,
+)
 from ember.operation.within import KWH, Spread, Within, middle, one, quartiles
 from ember.quantity import Estimate
 from ember.reckoning.tally import Tally, validity
@@ -46,18 +52,6 @@ class LiftRow:
     dwell: float | None
     litres: float | None
     marks: list[str]
-
-
-@dataclass(frozen=True)
-class Stage:
-    """Between two tank temperatures [degC]: electricity and heat of all lifts [kWh], their COP."""
-
-    low: float
-    high: float
-    electricity: float
-    heat: float
-    cop: float | None
-    lifts: int
 
 
 @dataclass(frozen=True)
@@ -153,9 +147,7 @@ def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
     stages = _stages(within, usual)
     by_tank = bool(told and told.stages) and not any(one.cop for one in stages)
     if told and by_tank:
-        stages = [
-            Stage(s.low, s.high, s.electricity, s.heat, s.cop, told.charges) for s in told.stages
-        ]
+        stages = told.stages
     return WaterSeen(
         level=level,
         why_none=why,

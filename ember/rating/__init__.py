@@ -20,10 +20,12 @@ from ember.rating.for_house import (
     ForHouse,
     Need,
     Weather,
+    binned_weather,
     by_table_alone,
     climate_weather,
     for_house,
     hourly_weather,
+    logged_weather,
     need_of,
 )
 from ember.rating.points import standard_point
@@ -53,6 +55,7 @@ __all__ = [
     "Verdict",
     "VerdictKind",
     "Weather",
+    "binned_weather",
     "by_table_alone",
     "climate_weather",
     "compare",
@@ -63,6 +66,7 @@ __all__ = [
     "expected",
     "for_house",
     "hourly_weather",
+    "logged_weather",
     "need_of",
     "read_sheet",
     "read_table",

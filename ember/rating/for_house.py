@@ -15,12 +15,13 @@ from ember.installation import RatedTable, TableKind
 from ember.media.moist_air import dry_air_density, pressure_at
 from ember.quantity import Estimate, Part, rectangular
 from ember.rating.climates import CLIMATES, NO_LOAD
-from ember.rating.design import asked_flow
+from ember.rating.design import AskedFlow, asked_flow
 from ember.rating.scop import ScopBin, seasonal
 from ember.rating.surface import Surface, surface
-from ember.trace import Floats
+from ember.trace import Floats, Trace
 
 HOURS = 8760.0
+LEAST_DAYS = 330  # of readings, for a site's own weather to stand for a year
 BRINE = 0.0  # entry temperature taken for a ground source [degC], as EN 14825 has it
 HEAT_OF_AIR = 1006.0  # [J/(kg K)], ASHRAE Fundamentals ch. 1
 AT_SEVEN = 7.0  # outdoors, to which capacity in the cold is compared [degC]
@@ -59,6 +60,11 @@ class Need:
     leakage: float | None
     per_area: float | None
 
+    def at(self, outdoor: Floats) -> Floats:
+        """Need at outdoor temperatures, (n,) [degC] → [W]. Source: EN 14825."""
+        share: Floats = (NO_LOAD - outdoor) / (NO_LOAD - self.design_outdoor)
+        return self.watts * np.clip(share, 0.0, None)
+
 
 @dataclass(frozen=True)
 class At:
@@ -82,8 +88,8 @@ class ForHouse:
     both there; None where they do not meet. need, capacity, makeup : at the design temperature
     [kW]. kept : of the capacity at 7 °C, what is left there. low_limit [degC].
     heat, electricity, makeup_energy : of the year [kWh]; spf : their quotient, the heaters in it.
-    per_area : electricity [kWh/m2]. bins : the sum. assumed_share : of the heat in bins outside the
-    table. notes : what was taken.
+    heat_per_area : of floor [kWh/m2]. bins : the sum. assumed_share : of the heat in bins outside
+    the table. notes : what was taken.
     """
 
     name: str
@@ -116,16 +122,37 @@ def climate_weather(climate: Climate) -> Weather:
     return Weather(name, one.design, outdoor, np.array(one.hours, np.float64))
 
 
+def binned_weather(name: str, temps: Floats, hours: Floats, design: float) -> Weather:
+    """Weather of outdoor temperatures, (n,) [degC], each for some hours, by the kelvin."""
+    bins = np.floor(temps).astype(np.int64)
+    first = int(bins.min())
+    total = np.bincount(bins - first, hours).astype(np.float64)
+    outdoor = first + 0.5 + np.arange(len(total), dtype=np.float64)
+    use = (total > 0) & (outdoor < NO_LOAD)
+    return Weather(name, design, outdoor[use], total[use])
+
+
 def hourly_weather(name: str, temps: Floats) -> Weather:
     """Weather of hourly outdoor temperatures, (n,) [degC], brought to a year; the design
     temperature is that below which 1 % of its hours lie (ASHRAE's 99 %)."""
     known = temps[np.isfinite(temps)]
-    bins = np.floor(known).astype(np.int64)
-    first = int(bins.min())
-    hours = np.bincount(bins - first).astype(np.float64) * (HOURS / len(known))
-    outdoor = first + 0.5 + np.arange(len(hours), dtype=np.float64)
-    use = (hours > 0) & (outdoor < NO_LOAD)
-    return Weather(name, float(np.percentile(known, 1)), outdoor[use], hours[use])
+    share = np.full(len(known), HOURS / len(known))
+    return binned_weather(name, known, share, float(np.percentile(known, 1)))
+
+
+def logged_weather(name: str, trace: Trace, channel: str) -> Weather | str:
+    """Weather of a logged year, from its hourly means; or why it does not stand for one, in
+    words."""
+    temps = trace[channel] if channel in trace else np.empty(0)
+    per = max(3600 // trace.step, 1)
+    whole = temps[: len(temps) // per * per].reshape(-1, per)
+    known = np.isfinite(whole)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        hourly: Floats = np.where(known, whole, 0.0).sum(axis=1) / known.sum(axis=1)
+    days = float(np.isfinite(hourly).sum()) * max(trace.step, 3600) / 86_400
+    if days < LEAST_DAYS:
+        return f"{days:.0f} days of outdoor temperature are logged; a year's is needed"
+    return hourly_weather(name, hourly)
 
 
 def need_of(house: House, weather: Weather) -> Need | str:
@@ -240,20 +267,12 @@ def for_house(
     )  # fmt: skip
 
 
-@dataclass(frozen=True)
-class _Flow:
-    flow: Floats
-    limit: float
-    words: str
-
-
-def _flow(table: RatedTable, house: House, outdoor: Floats, design: float) -> _Flow | None:
+def _flow(table: RatedTable, house: House, outdoor: Floats, design: float) -> AskedFlow | None:
     """Of a water or brine table the flow that the house asks for; of air the room's temperature."""
     if table.kind == TableKind.AIR:
         room = house.design_indoor
-        return _Flow(np.full(len(outdoor), room), 0.0, f"a room of {room:.0f} °C")
-    asked = asked_flow(house, outdoor, design)
-    return None if asked is None else _Flow(asked.flow, asked.limit, asked.words)
+        return AskedFlow(np.full(len(outdoor), room), 0.0, f"a room of {room:.0f} °C")
+    return asked_flow(house, outdoor, design)
 
 
 def _season(
@@ -262,9 +281,7 @@ def _season(
 ) -> list[ScopBin]:  # fmt: skip
     """The bins; below the unit's limit heaters carry everything."""
     outdoor, hours = weather.outdoor, weather.hours
-    load = need.watts * loss * np.clip(
-        (NO_LOAD - outdoor) / (NO_LOAD - need.design_outdoor), 0.0, None
-    )  # fmt: skip
+    load = loss * need.at(outdoor)
     source = np.full(len(outdoor), BRINE) if table.kind == TableKind.GROUND else outdoor
     bins = seasonal(table, source, hours, load, flow, least_share)
     found = []
@@ -305,7 +322,7 @@ def _lines(
     capacity = shape.capacity_at(source, flowing.flow)
     if limit is not None:
         capacity, cop = np.where(grid < limit, 0.0, capacity), np.where(grid < limit, np.nan, cop)
-    wanted = need.watts * np.clip((NO_LOAD - grid) / (NO_LOAD - need.design_outdoor), 0.0, None)
+    wanted = need.at(grid)
     supply = np.full(len(grid), np.nan)
     if table.kind == TableKind.AIR and airflow is not None:
         density = dry_air_density(

@@ -5,7 +5,6 @@ from pathlib import Path
 from tempfile import NamedTemporaryFile
 from typing import Any
 
-import numpy as np
 import orjson
 from django.conf import settings
 from django.http import HttpRequest
@@ -20,7 +19,15 @@ from ember.description import table_from_json
 from ember.errors import TableError
 from ember.installation import Installation, TableKind
 from ember.intake.weather import is_weather, typical_year
-from ember.rating import ForHouse, Need, Weather, climate_weather, for_house, hourly_weather
+from ember.rating import (
+    ForHouse,
+    Need,
+    Weather,
+    climate_weather,
+    for_house,
+    hourly_weather,
+    logged_weather,
+)
 from ember.rating import need_of as need_in
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.shown import FigureShown, figure
@@ -35,8 +42,6 @@ from server.logbook.store import trace_of
 router = Router(tags=["rating"])
 ForHouseOut: Any = shape_of(ForHouse)
 NeedOut: Any = shape_of(Need)
-HOUR = 3600
-LEAST_DAYS = 330  # of readings, for a site's own weather to stand for a year
 LARGEST = 20 << 20  # of a weather file [B]
 SITE = "site"
 
@@ -139,16 +144,8 @@ def _site(system: System) -> tuple[Weather | None, str | None]:
         return None, "nothing is logged yet"
     stop = span[1]
     trace = trace_of(system, max(span[0], stop - 365 * DAY), stop, ("outdoor_temp",))
-    temps = trace["outdoor_temp"] if "outdoor_temp" in trace else np.empty(0)
-    per = max(HOUR // trace.step, 1)
-    whole = temps[: len(temps) // per * per].reshape(-1, per)
-    known = np.isfinite(whole)
-    with np.errstate(invalid="ignore", divide="ignore"):
-        hourly = np.where(known, whole, 0.0).sum(axis=1) / known.sum(axis=1)
-    days = float(np.isfinite(hourly).sum()) / 24
-    if days < LEAST_DAYS:
-        return None, f"{days:.0f} days of outdoor temperature are logged; a year's is needed"
-    return hourly_weather("the site's own weather, as logged", hourly), None
+    found = logged_weather("the site's own weather, as logged", trace, "outdoor_temp")
+    return (None, found) if isinstance(found, str) else (found, None)
 
 
 def _of_file(file: UploadedFile) -> Weather:

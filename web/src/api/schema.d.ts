@@ -2015,9 +2015,10 @@ export interface components {
         /**
          * Calorimeter
          * @description Charges in which no water was drawn. charges : how many; refused : how many are left out for
-         *     a draw; unknown : for want of readings about them. heat : into the tank, electricity : all that
-         *     is metered meanwhile [kWh]; cop : their quotient. stages : the same by stage of 5 K, none for a
-         *     store that melts. words : what stands for the heat. why_none : why no COP is stated.
+         *     a draw; unknown : the rest, for want of readings about them, or of a store that melts not from
+         *     empty to full. heat : into the tank, electricity : all that is metered meanwhile [kWh]; cop :
+         *     their quotient. stages : the same by stage of 5 K, none for a store that melts. words : what
+         *     stands for the heat. why_none : why no COP is stated.
          */
         Calorimeter: {
             /** Charges */
@@ -2028,7 +2029,7 @@ export interface components {
             /** Refused */
             refused: number;
             /** Stages */
-            stages: components["schemas"]["TankStage"][];
+            stages: components["schemas"]["Stage"][];
             /** Unknown */
             unknown: number;
             /** Why None */
@@ -2884,8 +2885,8 @@ export interface components {
          *     both there; None where they do not meet. need, capacity, makeup : at the design temperature
          *     [kW]. kept : of the capacity at 7 °C, what is left there. low_limit [degC].
          *     heat, electricity, makeup_energy : of the year [kWh]; spf : their quotient, the heaters in it.
-         *     per_area : electricity [kWh/m2]. bins : the sum. assumed_share : of the heat in bins outside the
-         *     table. notes : what was taken.
+         *     heat_per_area : of floor [kWh/m2]. bins : the sum. assumed_share : of the heat in bins outside
+         *     the table. notes : what was taken.
          */
         ForHouse: {
             /** Assumed Share */
@@ -2981,10 +2982,11 @@ export interface components {
         };
         /**
          * Head
-         * @description What one head of several gave to its room, and took out of it in cooling [kWh].
+         * @description What one head of several gave to its room, and took out of it in cooling, None where nothing
+         *     is cooled [kWh].
          */
         Head: {
-            cooling: components["schemas"]["FigureShown"];
+            cooling: components["schemas"]["FigureShown"] | null;
             heat: components["schemas"]["FigureShown"];
             /** Name */
             name: string;
@@ -5030,23 +5032,6 @@ export interface components {
             points: components["schemas"]["TablePoint"][];
             /** Tolerance */
             tolerance: number;
-        };
-        /**
-         * TankStage
-         * @description Between two tank temperatures [degC] of charges without draws: heat, electricity [kWh], their
-         *     quotient.
-         */
-        TankStage: {
-            /** Cop */
-            cop: number | null;
-            /** Electricity */
-            electricity: number;
-            /** Heat */
-            heat: number;
-            /** High */
-            high: number;
-            /** Low */
-            low: number;
         };
         /**
          * ThresholdShown

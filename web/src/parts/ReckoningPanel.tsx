@@ -315,7 +315,7 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
           {span.heads.map((head) => (
             <Row key={head.name} name={head.name}>
               <HonestFigure proof={{ title: `Heat of ${head.name}`, about, figure: head.heat, formula: "Σ airflow × ρ × Δh over the time in the sum" }} />
-              {head.cooling.value > 0.05 && (
+              {head.cooling && (
                 <>
                   {" · cooling "}
                   <HonestFigure proof={{ title: `Cooling of ${head.name}`, about, figure: head.cooling, formula: "Σ airflow × ρ × Δh while it cools, moisture where it is logged" }} />
