@@ -106,7 +106,7 @@ _WORDS: dict[Says, str] = {
         "captage|captador|sonda|bron|jord|brine in|koldbaerer|koldbarare|kollektor|dolne zrodlo|"
         "solanka|maalampo"
     ),
-    Says.AIR: "air|luft|aire|aria|lucht|powietrze|ilma|vzduch",
+    Says.AIR: "air|airflow|luft|aire|aria|lucht|powietrze|ilma|vzduch",
     Says.TEMPERATURE: (
         "temperature|temperatur|temperatura|temp|tmp|teplota|lampotila|homerseklet|t|th1|tt|ti|te|"
         "tit|tic"

@@ -256,6 +256,8 @@ def _undimensioned(said: Mapping[Says, str]) -> tuple[str | None, str]:
         found = _shares(said)
         if found[0]:
             return found
+    if said.get(Says.AIR) == "airflow":
+        return "airflow", "airflow"
     if Says.FLOW in said:
         if Says.AIR in said:
             return "airflow", said[Says.FLOW]

@@ -63,6 +63,9 @@ def meter(installation: Installation, trace: Trace) -> Streams:
         if absent := [c for c in channels if c not in trace]:
             streams.missing[air.name] = f"no readings of {', '.join(absent)}"
             continue
+        if air.nominal_m3h is None and airflow_of(air, trace) is None:
+            streams.missing[air.name] = f"no readings of {air.airflow or air.fan_speed}"
+            continue
         energy, terms = air_energy(air, trace, _on(installation, streams, trace.step))
         native = max(trace.native_of(c) for c in channels)
         way = f"air side, {_airflow_by(air, trace)}"

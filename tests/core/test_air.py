@@ -2,13 +2,16 @@
 
 from dataclasses import replace
 from functools import cache
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from unittest import TestCase
 
 import numpy as np
 from pydantic import ValidationError
 
 from ember.curves import conditions
-from ember.installation import AirCircuit, HeatPump, UnitKind
+from ember.installation import AirCircuit, Consumer, ElectricityMeter, HeatPump, UnitKind
+from ember.intake import read_log
 from ember.metering import Level, meter
 from ember.metering.air import air_heat_rate, airflow_of
 from ember.meters import FanPoint
@@ -22,6 +25,7 @@ from ember.survey import Survey, survey
 from ember.trace import Trace
 from stand_ins.scenario import simulate
 from stand_ins.varrick import INSTALLATIONS
+from tests.core.helpers import installation
 
 FAN = (FanPoint(1.0, 320.0), FanPoint(2.0, 450.0), FanPoint(3.0, 600.0))
 
@@ -61,9 +65,43 @@ class Fan(TestCase):
         np.testing.assert_allclose(found.energy, wanted)
         self.assertIn("by the fan's speed", found.way)
 
+    def test_without_airflow_it_says_so(self) -> None:
+        """Neither the logged nor a nominal airflow: the meter is silent, nothing breaks."""
+        base = INSTALLATIONS["air-side"].installation
+        trace = Trace(0, 60, {
+            "supply_air_temp": np.full(5, 38.0), "return_air_temp": np.full(5, 20.0),
+            base.electricity[0].channel: np.full(5, 1000.0),
+        })  # fmt: skip
+        for circuit in (AirCircuit("a", airflow="airflow"),
+                        AirCircuit("a", fan_speed="indoor_fan", fan=FAN)):  # fmt: skip
+            found = meter(replace(base, air=(circuit,)), trace)
+            self.assertIn("no readings of", found.missing["a"])
+            self.assertNotIn("a", found.heat)
+
     def test_one_speed_is_no_table(self) -> None:
         with self.assertRaises(ValidationError):
             AirCircuit("a", fan_speed="indoor_fan", fan=FAN[:1])
+
+
+class Recognised(TestCase):
+    def test_airflow_in_one_word_is_no_water(self) -> None:
+        rows = ["time,power [W],supply air temp [°C],return air temp [°C],HEADER,outdoor temp [°C]"]
+        for k in range(600):
+            on = (k // 45) % 2
+            stamp = f"2026-01-05T{k // 60:02d}:{k % 60:02d}:00Z"
+            rows.append(f"{stamp},{900 * on + 12},{20 + 14 * on},{20 + k % 3 / 10},{540 * on},3.0")
+        circuit = AirCircuit("head", airflow="airflow")
+        meter_ = ElectricityMeter("plug", "power", (Consumer.COMPRESSOR,))
+        described = installation(
+            electricity=(meter_,), circuits=(), air=(circuit,), consumers=(Consumer.COMPRESSOR,)
+        )
+        for header in ("airflow [m3/h]", "air flow [m3/h]", "airflow_m3h"):
+            with TemporaryDirectory() as folder:
+                path = Path(folder) / "log.csv"
+                path.write_text("\n".join(rows).replace("HEADER", header))
+                trace, _ = read_log(path, described)
+            self.assertAlmostEqual(float(trace["airflow"].max()), 540 / 3600, 9, header)
+            self.assertNotIn("flow_rate", trace)
 
 
 class Heads(TestCase):
