@@ -303,8 +303,8 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
             <HonestFigure proof={{ title: "Mean outdoor temperature", about, figure: inUnit(span.outdoor, temp), formula: "mean over the time in which it is known" }} />
           </Row>
           {span.flow && (
-            <Row name="Flow, while heating">
-              <HonestFigure proof={{ title: "Mean flow temperature", about, figure: inUnit(span.flow, temp), formula: "mean over start-up, heating and hot water" }} />
+            <Row name={system.by_air ? "Room air, while heating" : "Flow, while heating"}>
+              <HonestFigure proof={{ title: system.by_air ? "Mean temperature of the room's air" : "Mean flow temperature", about, figure: inUnit(span.flow, temp), formula: "mean over start-up, heating and hot water" }} />
             </Row>
           )}
           {span.supply && (

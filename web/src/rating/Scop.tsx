@@ -111,7 +111,7 @@ export function BinTable({ label, bins, temp, power }: { label: string; bins: Sc
           <tr>
             <th className="num">Outdoors {temp.symbol}</th>
             <th className="num">Hours</th>
-            <th className="num">Flow {temp.symbol}</th>
+            <th className="num">Flow or room {temp.symbol}</th>
             <th className="num">Load {power.symbol}</th>
             <th className="num">Capacity</th>
             <th className="num">Load ÷ least</th>
