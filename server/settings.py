@@ -43,10 +43,10 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "axes",
     "ninja",
+    "server.work",  # before huey: its command for the worker is the one that is run
     "huey.contrib.djhuey",
     "django_tasks",
     "server.people",
-    "server.work",
     "server.installations",
     "server.logbook",
     "server.analysis",
@@ -85,7 +85,8 @@ DATABASES = {
         "OPTIONS": {
             "timeout": 20,
             "transaction_mode": "IMMEDIATE",
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
+            # FULL: what was acknowledged is on the disk, also after a power cut.
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
         },
         # A file: the in-memory database fails under parallel writes.
         "TEST": {"NAME": VAR / "test.sqlite3"},

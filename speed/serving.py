@@ -165,10 +165,8 @@ def _windows(system: "System") -> list[Row]:
 
 
 def _spans(system: "System") -> list[Row]:
-    from server.analysis.keep import cut_at, find
-    from server.api.running import span_figures, span_of
+    from server.api.running import cut_to, span_figures
 
-    found = find(system)
     rows = []
     for name, start, stop in (
         ("an evening", "2026-01-22T17:03", "2026-01-22T22:41"),
@@ -177,9 +175,8 @@ def _spans(system: "System") -> list[Row]:
     ):
 
         def reckoning(start: str = start, stop: str = stop) -> Any:
-            period = span_of(found.survey, start, stop)
-            cut = cut_at(system, found, (period.start, period.stop))
-            return asdict(span_figures(cut, period, found.stale))
+            cut = cut_to(system, start, stop)
+            return asdict(span_figures(cut.surveyed, cut.period, cut.stale))
 
         rows.append((f"Reckoning of {name} (≤ 80 ms)", f"{fastest(reckoning) * 1e3:.0f} ms", ""))
     return rows
@@ -321,7 +318,7 @@ def _live(base: str, system: "System") -> list[Row]:
 
     reader = threading.Thread(target=charts)
     reader.start()
-    jobs = [start("figures", f"Working out {k}", system, None) for k in range(6)]
+    jobs = [start("figures", f"Working out {k}", system, None, anew=True) for k in range(6)]
     command = [sys.executable, "-m", "speed.live", base, str(SENDING), str(int(time.time()) - 3600)]
     done = subprocess.run(
         command, input="\n".join(tokens), capture_output=True, text=True, check=True
@@ -367,7 +364,7 @@ def _served(place: Place) -> "Iterator[tuple[str, dict[str, int]]]":
     }
     base = f"http://127.0.0.1:{port}"
     try:
-        job = start("figures", "Working out", _first_system(), None)
+        job = start("figures", "Working out", _first_system(), None, anew=True)
         for _ in range(600):
             try:
                 urllib.request.urlopen(f"{base}/api/me").read()

@@ -5,13 +5,16 @@ readings, description or core change.
 """
 
 import hashlib
-from collections.abc import Sequence
+import threading
+from collections.abc import Callable, Sequence
 from dataclasses import asdict, dataclass, replace
-from functools import cache, lru_cache
+from functools import cache
 from pathlib import Path
+from typing import Generic, TypeVar
 
 import numpy as np
 import orjson
+from cachetools import LRUCache
 
 import ember
 from ember.assess import answer, with_effects
@@ -34,12 +37,14 @@ from server.logbook.codec import QUARTER, quarters
 from server.logbook.models import Import
 from server.logbook.readings import has_record, part_of, record
 from server.logbook.store import StoreError, silent
-from server.work.jobs import Tell, handles, start
+from server.work.jobs import Tell, handles, queue, start
 from server.work.models import Job
 
-SURVEYS = 24  # kept in memory by each process; some 6 MB each
-OPERATIONS = 6  # likewise, up to 5 MB each
+SURVEYS = 128 << 20  # kept in memory by each process, unpacked [bytes]
+OPERATIONS = 32 << 20  # likewise
+UNPACKED, BESIDE = 5, 500_000  # times its packed size, and that it takes besides [bytes]
 ATTEMPTS = 3  # times results are made anew because something changed meanwhile
+T = TypeVar("T")
 AROUND = 2 * 86_400  # read on either side of a cut, so that slow registers are read twice [s]
 
 
@@ -149,55 +154,107 @@ def _overview(surveyed: Survey, walked: Walked) -> bytes:
     return quarters({name: np.concatenate([lead, v]) for name, v in known.items()}, per)
 
 
+class _Memory(Generic[T]):
+    """What was unpacked of kept results, found by what it was made from.
+
+    Key and content are read by one query: results may be saved anew between any two.
+    """
+
+    def __init__(self, field: str, most: int, unpack: Callable[[bytes], T]) -> None:
+        self.field, self.unpack = field, unpack
+        self.held: LRUCache[tuple[int, str], tuple[int, T]] = LRUCache(most, lambda one: one[0])
+        self.lock = threading.Lock()
+
+    def latest(self, system: int) -> tuple[str, T] | None:
+        """The key and the content that are kept now; None where nothing is."""
+        rows = Kept.objects.filter(system=system)
+        made_from = rows.values_list("made_from", flat=True).first()
+        with self.lock:
+            known = None if made_from is None else self.held.get((system, made_from))
+        if made_from is not None and known is not None:
+            return made_from, known[1]
+        row = rows.values_list("made_from", self.field).first()
+        if row is None or not row[1]:
+            return None
+        content = self.unpack(bytes(row[1]))
+        size = BESIDE + UNPACKED * len(row[1])
+        with self.lock:
+            if size <= self.held.maxsize:
+                self.held[system, row[0]] = size, content
+        return row[0], content
+
+
+_surveys = _Memory("survey", SURVEYS, from_bytes)
+_operations = _Memory("operation", OPERATIONS, operation_kept.from_bytes)
+
+
 @dataclass(frozen=True)
 class Found:
-    """A system's kept survey. stale : it was made from other readings or another description."""
+    """A system's kept survey, and the hash of what it was made from. stale : that is not what
+    readings and description are now."""
 
     survey: Survey
     stale: bool
+    made_from: str
 
 
 def find(system: System) -> Found:
     """The kept survey of a system. Raises StoreError where there is none yet."""
-    kept = Kept.objects.filter(system=system).values_list("made_from", flat=True).first()
+    kept = _surveys.latest(system.pk)
     if kept is None:
         raise StoreError(
             f"{system.name}: no figures yet. Import a log, or wait until one is worked out."
         )
-    return Found(_loaded(system.pk, kept), kept != state_of(system))
+    made_from, surveyed = kept
+    return Found(surveyed, made_from != state_of(system), made_from)
 
 
-@lru_cache(SURVEYS)
-def _loaded(system: int, made_from: str) -> Survey:
-    content = Kept.objects.values_list("survey", flat=True).get(system=system)
-    return from_bytes(bytes(content))
-
-
-@lru_cache(OPERATIONS)
-def _ran(system: int, made_from: str) -> Operation:
-    content = bytes(Kept.objects.values_list("operation", flat=True).get(system=system))
-    return operation_kept.from_bytes(content)
-
-
-def operation_of(system: System) -> Operation:
-    """The kept operation of a system. Raises StoreError where there is none yet."""
-    kept = Kept.objects.filter(system=system).exclude(operation=b"")
-    made_from = kept.values_list("made_from", flat=True).first()
-    if made_from is None:
+def operation_of(system: System, found: Found) -> Operation:
+    """The kept operation that was made with a survey. Raises Moved, StoreError."""
+    kept = _operations.latest(system.pk)
+    if kept is None:
         raise StoreError(
             f"{system.name}: its runs and defrosts are not worked out yet. Wait until it is done."
         )
-    return _ran(system.pk, made_from)
+    if kept[0] != found.made_from:
+        raise Moved(f"{system.name} was worked out anew just now; load this again.")
+    return kept[1]
 
 
-def cut_at(system: System, found: Found, instants: tuple[float, ...]) -> Survey:
-    """The survey with segments that end at some instants.
+class Moved(StoreError):
+    """What was looked at changed meanwhile."""
 
-    Where the kept one is stale it is not cut: what is between two of its edges counts whole.
+
+def days_of(system: System, found: Found) -> str:
+    """The days that were worked out with a survey, JSON. Raises Moved."""
+    rows = Kept.objects.filter(system=system, made_from=found.made_from)
+    days = rows.values_list("days", flat=True).first()
+    if days is None:
+        raise Moved(f"{system.name} was worked out anew just now; load this again.")
+    return days
+
+
+def steady(system: System, look: Callable[[Found], T]) -> T:
+    """What is seen in the kept results of a system at one moment; looked at again where they are
+    replaced meanwhile. Raises StoreError."""
+    for _ in range(ATTEMPTS):
+        try:
+            return look(find(system))
+        except Moved as moved:
+            said = moved
+            system.refresh_from_db()
+    raise said
+
+
+def cut_at(system: System, found: Found, instants: tuple[float, ...]) -> Found:
+    """A survey with segments that end at some instants.
+
+    Where it is stale it is not cut: what is between two of its edges counts whole. Raises Moved
+    where readings or description change while it is cut.
     """
-    surveyed = found.survey
     if found.stale:
-        return surveyed
+        return found
+    surveyed = found.survey
     step = surveyed.book.step
     for instant in instants:
         cell = -(-(instant - surveyed.start) // step)
@@ -209,20 +266,30 @@ def cut_at(system: System, found: Found, instants: tuple[float, ...]) -> Survey:
             part = part_of(system, surveyed, instant - AROUND, instant + AROUND)
             surveyed = surveyed.cut(part, [instant])
         except LookupError:  # a register that was not read for days: another pass over it all
-            return survey(*record(system), instants)
-    return surveyed
+            surveyed = survey(*record(system), instants)
+            break
+    if surveyed is not found.survey and state_of(_now(system)) != found.made_from:
+        raise Moved(f"{system.name}: its readings changed just now; load this again.")
+    return replace(found, survey=surveyed)
+
+
+def _now(system: System) -> System:
+    return System.objects.only("description", "revision").get(pk=system.pk)
 
 
 def renew(system: System, user: object = None) -> Job | None:
-    """Queues working out a system's results anew, unless that is queued already, or there is
-    nothing to work out."""
+    """Queues working out a system's results anew; the job that waits for that already, where one
+    does. One that runs may have read what was before the change: another is queued behind it.
+
+    None where there is nothing to work out.
+    """
     if not has_record(system) and not Kept.objects.filter(system=system).exists():
         return None
-    title = f"Working out {system.name}"
-    waiting = system.jobs.filter(kind="figures", state__in=(Job.State.WAITING, Job.State.RUNNING))
-    if waiting.exists():
-        return None
-    return start("figures", title, system, user)
+    waiting = system.jobs.filter(kind="figures", state=Job.State.WAITING).first()
+    if waiting is not None:
+        queue(waiting)
+        return waiting
+    return start("figures", f"Working out {system.name}", system, user)
 
 
 def renew_stale() -> int:
@@ -244,6 +311,10 @@ def renew_stale() -> int:
 
 @handles("figures")
 def _figures(job: Job, tell: Tell) -> dict[str, object]:
-    assert job.system is not None
-    keep(job.system, tell)
+    system = job.system
+    assert system is not None
+    system.refresh_from_db()
+    made = Kept.objects.filter(system=system, made_from=state_of(system)).exists()
+    if not made or job.asked.get("anew"):
+        keep(system, tell)
     return {}

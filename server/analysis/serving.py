@@ -10,9 +10,11 @@ from pathlib import Path
 
 from django.conf import settings
 
-from server.analysis.problem import Problem
+from server.work.alone import alone, ends_with
+from server.work.problem import Problem
 
-THREADS = 16
+OFTEN, WITHIN = 5, 60.0  # ends of a process within so many seconds, after which it is given up
+REFUSED = 2  # exit code of a command that may not begin, server.work.problem
 # Arrays of that size and more (a year's channel has 4 MB) are given back to the system as soon as
 # they are no longer used; smaller ones are kept for the next, which is faster.
 GIVEN_BACK = "MALLOC_MMAP_THRESHOLD_={}"
@@ -37,20 +39,20 @@ def commands(port: int) -> dict[str, list[str]]:
         # Many threads, few arenas: what one of them frees, another uses.
         "web": [
             "env", "MALLOC_ARENA_MAX=2", GIVEN_BACK.format(WEB_KEEPS),
-            sys.executable, "-m", "gunicorn", "server.wsgi", "--bind", f"127.0.0.1:{port}",
-            "--threads", str(THREADS), "--worker-tmp-dir", "/dev/shm", "--no-control-socket",
-            "--timeout", "120", "--log-level", "warning",
+            sys.executable, "-m", "gunicorn", "server.wsgi", "--config", "python:server.gunicorn",
+            "--bind", f"127.0.0.1:{port}",
         ],
         # The worker gives way to who waits for an answer.
         "worker": [
             "env", GIVEN_BACK.format(WORKER_KEEPS), "nice", "-n", "5", sys.executable, "manage.py",
-            "run_huey", "--no-periodic", "--quiet",
+            "run_huey", "--quiet",
         ],
     }  # fmt: skip
 
 
 def serve(port: int, demo: bool) -> None:
-    """Runs both until one ends or this process is told to stop."""
+    """Runs both until this process is told to stop. Raises Problem where another server works on
+    the data, or where one of them can't be kept running."""
     environment = {**os.environ, "EMBER_DEMO": "1" if demo else "0"}
     started = commands(port)
     if demo and "EMBER_WEATHER" not in environment:
@@ -59,16 +61,32 @@ def serve(port: int, demo: bool) -> None:
             beside = probe.getsockname()[1]
         environment["EMBER_WEATHER"] = f"http://127.0.0.1:{beside}"
         started["weather service"] = [*WEATHER_STAND_IN, "--port", str(beside)]
-    running = {
-        name: subprocess.Popen(command, cwd=settings.BASE_DIR, env=environment)
-        for name, command in started.items()
-    }
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    with alone("server"):
+        watch(started, environment)
+
+
+def watch(started: dict[str, list[str]], environment: dict[str, str]) -> None:
+    """Starts processes, and starts again what ends by itself, until this process is interrupted.
+
+    Raises Problem for one that was refused, or that ends again and again.
+    """
+    running: dict[str, subprocess.Popen[bytes]] = {}
+    ends: dict[str, list[float]] = {name: [] for name in started}
     try:
-        while all(process.poll() is None for process in running.values()):
+        while True:
+            for name, command in started.items():
+                ended = running[name].poll() if name in running else 0
+                if name not in running:
+                    running[name] = _begun(command, environment)
+                elif ended is not None:
+                    now = time.monotonic()
+                    ends[name] = [t for t in ends[name] if now - t < WITHIN] + [now]
+                    if ended == REFUSED or len(ends[name]) > OFTEN:
+                        raise Problem(f"The {name} can't be kept running; see the lines above.")
+                    print(f"The {name} ended by itself and is started again.", file=sys.stderr)
+                    running[name] = _begun(command, environment)
             time.sleep(0.3)
-        ended = next(name for name, process in running.items() if process.poll() is not None)
-        raise Problem(f"The {ended} ended by itself; its last lines are above.")
     except KeyboardInterrupt:
         print()
     finally:
@@ -80,6 +98,15 @@ def serve(port: int, demo: bool) -> None:
                 process.wait(10)
             except subprocess.TimeoutExpired:
                 process.kill()
+
+
+def _begun(command: list[str], environment: dict[str, str]) -> "subprocess.Popen[bytes]":
+    """A process that ends with this one."""
+    watcher = os.getpid()
+    return subprocess.Popen(
+        command, cwd=settings.BASE_DIR, env=environment,
+        preexec_fn=lambda: ends_with(watcher, signal.SIGTERM),
+    )  # fmt: skip
 
 
 def memory(pid: int) -> float:

@@ -21,7 +21,7 @@ from ember.installation import (
     table_kind,
 )
 from ember.rating import table_from_csv
-from server.analysis.keep import find, renew, state_of, stored_imports
+from server.analysis.keep import days_of, renew, state_of, steady, stored_imports
 from server.analysis.models import Kept
 from server.analysis.rows import DaysShown, FleetSystem, before_any, fleet_system, unit_words
 from server.api.files import written_file
@@ -140,7 +140,9 @@ def system(request: HttpRequest, pk: int) -> HttpResponse:
     """One system with every day of its record."""
     described = get_system(pk)
     installation = described.installation
-    kept = Kept.objects.filter(system=described).values("days").first()
+    kept = None
+    if Kept.objects.filter(system=described).exists():
+        kept = steady(described, lambda found: (found, days_of(described, found)))
     shown: dict[str, object] = {
         "id": pk, "name": described.name, "unit": unit_words(installation),
         "zone": installation.zone,
@@ -152,11 +154,11 @@ def system(request: HttpRequest, pk: int) -> HttpResponse:
         "by_air": table_kind(installation.unit.kind) == TableKind.AIR,
     }  # fmt: skip
     if kept is not None:
-        found = find(described)
+        found, days = kept
         surveyed = found.survey
         shown |= {
             "step": surveyed.book.step, "start": surveyed.start, "stop": surveyed.stop,
-            "stale": found.stale, "days": orjson.Fragment(kept["days"]),
+            "stale": found.stale, "days": orjson.Fragment(days),
             "corrections": surveyed.facts.corrections,
             "by_hand": len(readings_of(described)) if by_hand(described, surveyed) else None,
             "without_runs": surveyed.facts.without_runs,

@@ -25,10 +25,10 @@ from ember.operation.within import Within
 from ember.quantity import Estimate
 from ember.survey import Survey
 from server.analysis.asis import as_shown, shape_of
-from server.analysis.keep import cut_at, find, operation_of
+from server.analysis.keep import find
 from server.api.files import attachment, harmless
 from server.api.fleet import get_system
-from server.api.running import span_of
+from server.api.running import cut_to, span_of
 from server.installations.models import System
 
 router = Router(tags=["running"])
@@ -65,11 +65,7 @@ class PropertyShown:
 
 def within(pk: int, start: str, stop: str) -> Within:
     """A system's operation between two local days or times."""
-    system = get_system(pk)
-    found = find(system)
-    period = span_of(found.survey, start, stop)
-    surveyed = cut_at(system, found, (period.start, period.stop))
-    return Within(surveyed, operation_of(system), period)
+    return cut_to(get_system(pk), start, stop, events=True).within
 
 
 @router.get("/systems/{pk}/runs", response=Runs)
@@ -129,10 +125,9 @@ def units(request: HttpRequest, pk: int, start: str, stop: str) -> PropertyShown
     shown = []
     for one in [system, *_siblings(system, name)]:
         try:
-            theirs = find(one)
-            span = span_of(theirs.survey, start, stop)
-            surveyed = cut_at(one, theirs, (span.start, span.stop))
-            meters, why = as_shown(meters_seen(surveyed, span, edges)), surveyed.withheld
+            cut = cut_to(one, start, stop)
+            meters = as_shown(meters_seen(cut.surveyed, cut.period, edges))
+            why = cut.surveyed.withheld
         except EmberError as error:  # not worked out yet, or no readings in this span
             meters, why = [], str(error)
         shown.append(PropertyUnit(one.pk, one.name, one.pk == system.pk, why, meters))

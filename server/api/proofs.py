@@ -11,11 +11,11 @@ from ninja import Body, Router
 from ember.errors import EmberError
 from ember.quantity import Estimate, Part
 from ember.reckoning import budget_of
-from server.analysis.keep import cut_at, find, state_of
+from server.analysis.keep import state_of
 from server.analysis.models import Proof
 from server.analysis.shown import FigureShown
 from server.api.fleet import get_system
-from server.api.running import SpanFigures, span_figures, span_of
+from server.api.running import SpanFigures, cut_to, span_figures
 from server.logbook.store import StoreError
 
 router = Router(tags=["proof"])
@@ -96,12 +96,11 @@ def budget(request: HttpRequest, asked: Body[FigureShown]) -> BudgetShown:
 def pin(request: HttpRequest, pk: int, asked: Body[Pinning]) -> Pinned:
     """Keeps a figure with its sum, so that a link to it gives the same later."""
     system = get_system(pk)
-    found = find(system)
-    period = span_of(found.survey, asked.start, asked.stop)
-    shown = span_figures(cut_at(system, found, (period.start, period.stop)), period, found.stale)
+    cut = cut_to(system, asked.start, asked.stop)
+    shown = span_figures(cut.surveyed, cut.period, cut.stale)
     user: Any = request.user if getattr(request.user, "pk", None) else None
     made = Proof.objects.create(
-        key=token_urlsafe(9), system=system, made_from=state_of(system), user=user,
+        key=token_urlsafe(9), system=system, made_from=cut.made_from, user=user,
         asked=orjson.dumps(asdict(asked)).decode(),
         shown=orjson.dumps(asdict(shown), option=orjson.OPT_SERIALIZE_NUMPY).decode(),
     )  # fmt: skip
@@ -119,10 +118,8 @@ def proof(request: HttpRequest, key: str) -> dict[str, Any]:
     now = None
     if changed:
         try:
-            found = find(kept.system)
-            period = span_of(found.survey, asked["start"], asked["stop"])
-            surveyed = cut_at(kept.system, found, (period.start, period.stop))
-            now = span_figures(surveyed, period, found.stale)
+            cut = cut_to(kept.system, asked["start"], asked["stop"])
+            now = span_figures(cut.surveyed, cut.period, cut.stale)
         except EmberError:
             now = None  # said on the page: the readings are no longer there
     return {

@@ -23,12 +23,10 @@ from ember.against import (
 from ember.against.capacity import LEAST_LIMIT
 from ember.against.parts import FLOW_STEP, OUTDOOR_STEP
 from ember.curves import over_weather
-from ember.operation.within import Within
 from ember.rating import stands_at
 from ember.season import months
 from ember.sums import compared_between, judge
 from server.analysis.asis import as_shown, shape_of
-from server.analysis.keep import cut_at, find, operation_of
 from server.analysis.shown import (
     ComparisonShown,
     FigureShown,
@@ -41,7 +39,7 @@ from server.analysis.shown import (
     verdict,
 )
 from server.api.fleet import get_system
-from server.api.running import span_of
+from server.api.running import cut_to
 
 router = Router(tags=["rating"])
 CellOut: Any = shape_of(Cell)
@@ -143,14 +141,12 @@ class SameShown:
 @router.get("/systems/{pk}/rating", response=RatingShown)
 def rating(request: HttpRequest, pk: int, start: str, stop: str) -> RatingShown:
     """Measured COP over outdoor temperature against the table, and the verdict."""
-    system = get_system(pk)
-    found = find(system)
-    period = span_of(found.survey, start, stop)
-    surveyed = cut_at(system, found, (period.start, period.stop))
+    cut = cut_to(get_system(pk), start, stop)
+    surveyed, period = cut.surveyed, cut.period
     compared = compared_between(surveyed, period)
     bins, hours = over_weather(surveyed, period)
     return RatingShown(
-        period.name, found.stale, surveyed.installation.rated is not None,
+        period.name, cut.stale, surveyed.installation.rated is not None,
         comparison(compared.comparison), None if compared.comparison else compared.why_none,
         verdict(judge(surveyed, compared, period)),
         surveyed.installation.thresholds.below_rated,
@@ -171,12 +167,9 @@ def rating(request: HttpRequest, pk: int, start: str, stop: str) -> RatingShown:
 @router.get("/systems/{pk}/same", response=SameShown)
 def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
     """The performance ratio over conditions and time, capacity, and the site's expected SPF."""
-    system = get_system(pk)
-    found = find(system)
-    period = span_of(found.survey, start, stop)
-    surveyed = cut_at(system, found, (period.start, period.stop))
-    ran = operation_of(system)
-    within = Within(surveyed, ran, period)
+    cut = cut_to(get_system(pk), start, stop, events=True)
+    surveyed, period = cut.surveyed, cut.period
+    within = cut.within
     size = surveyed.installation.unit.capacity_kw
     limits = surveyed.installation.thresholds
     watts = size * 1000 if size else None
@@ -196,7 +189,7 @@ def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
     compared = compared_between(surveyed, period)
     drifted = drift(day_ratios(within))
     return SameShown(
-        period.name, found.stale, None if compared.comparison else compared.why_none,
+        period.name, cut.stale, None if compared.comparison else compared.why_none,
         list(stands_at(compared.comparison)) if compared.comparison else [],
         OUTDOOR_STEP, FLOW_STEP, limits.below_rated, limits.capacity, LEAST_LIMIT,
         [as_shown(c) for c in cells], [_part(p) for p in shape], monthly,

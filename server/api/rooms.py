@@ -15,7 +15,7 @@ from ember.money import carbon_of
 from ember.period import Period
 from ember.season import months
 from ember.sums import figures
-from server.analysis.keep import cut_at, find, operation_of
+from server.analysis.keep import find, operation_of, steady
 from server.analysis.results import write
 from server.analysis.shown import (
     CostShown,
@@ -27,7 +27,7 @@ from server.analysis.shown import (
 )
 from server.api.files import attachment, harmless, written_file
 from server.api.fleet import get_system
-from server.api.running import span_of
+from server.api.running import cut_to
 
 router = Router(tags=["rooms"])
 
@@ -71,10 +71,8 @@ def money(request: HttpRequest, pk: int, start: str, stop: str) -> MoneyShown:
 
 def money_of(pk: int, start: str, stop: str) -> MoneyShown:
     """The months of a period, at whose ends the survey is cut."""
-    system = get_system(pk)
-    found = find(system)
-    period = span_of(found.survey, start, stop)
-    surveyed = cut_at(system, found, (period.start, period.stop))
+    cut = cut_to(get_system(pk), start, stop)
+    surveyed, period = cut.surveyed, cut.period
     parts = figures(surveyed, months(period.start, period.stop, surveyed.zone))
     total = figures(surveyed, [Period("all", period.start, period.stop)])[0]
     tariff, carbon = surveyed.installation.tariff, surveyed.installation.carbon
@@ -93,7 +91,7 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
     prices = ([tariff.price] + [b.price for b in tariff.bands]) if tariff else []
     last = total.reckonings[-1].level.value if total.reckonings else None
     return MoneyShown(
-        period.name, found.stale, last, tariff.currency if tariff else None, bands, prices,
+        period.name, cut.stale, last, tariff.currency if tariff else None, bands, prices,
         surveyed.facts.interval == 0,
         figure(carbon_of(total.electricity, carbon)) if carbon and total.electricity else None,
         f"{carbon.kg_per_kwh:g} kg a kWh, {carbon.source}" if carbon else None,
@@ -150,9 +148,9 @@ def money_csv(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
 def assessment(request: HttpRequest, pk: int) -> HttpResponse:
     """Everything the core says about the record, as docs/formats.md describes it."""
     system = get_system(pk)
-    surveyed = find(system).survey
+    surveyed, ran = steady(system, lambda found: (found.survey, operation_of(system, found)))
     content = to_json(
-        assessment=answer(surveyed, ran=operation_of(system)),
+        assessment=answer(surveyed, ran=ran),
         installation=plain(surveyed.installation),
     )
     return HttpResponse(content, content_type="application/json")

@@ -15,6 +15,8 @@ from ember.clock import iso_local
 from ember.curves import conditions
 from ember.metering import Plan
 from ember.metering.boundary import why_none
+from ember.operation import Operation
+from ember.operation.within import Within
 from ember.period import Period
 from ember.power import power_seen
 from ember.reckoning import Reckoning, missing_part, of_whole_period
@@ -25,7 +27,7 @@ from ember.survey import Survey
 from ember.trust import Touches
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.draw import lanes_of, window
-from server.analysis.keep import cut_at, find
+from server.analysis.keep import Found, cut_at, find, operation_of, steady
 from server.analysis.present import WIDTH, sum_block
 from server.analysis.shown import (
     BetweenShown,
@@ -49,6 +51,7 @@ from server.analysis.shown import (
 from server.analysis.times import TimeError, instant
 from server.api.files import attachment
 from server.api.fleet import get_system
+from server.installations.models import System
 
 router = Router(tags=["running"])
 HeadOut: Any = shape_of(Head)
@@ -135,23 +138,49 @@ def span_of(surveyed: Survey, start: str, stop: str) -> Period:
     return Period(f"{iso_local(begin, zone)} to {iso_local(end, zone)}", begin, end)
 
 
+@dataclass(frozen=True)
+class Cut:
+    """A system's kept survey, cut at the ends of a period. ran : its events, of the same moment,
+    where they were asked for."""
+
+    surveyed: Survey
+    period: Period
+    stale: bool
+    made_from: str
+    ran: Operation | None
+
+    @property
+    def within(self) -> Within:
+        """The events of the period."""
+        assert self.ran is not None
+        return Within(self.surveyed, self.ran, self.period)
+
+
+def cut_to(system: System, start: str, stop: str, events: bool = False) -> Cut:
+    """A survey cut at two local days or times. events : with the events of the record."""
+
+    def look(found: Found) -> Cut:
+        period = span_of(found.survey, start, stop)
+        cut = cut_at(system, found, (period.start, period.stop))
+        ran = operation_of(system, found) if events else None
+        return Cut(cut.survey, period, found.stale, found.made_from, ran)
+
+    return steady(system, look)
+
+
 @router.get("/systems/{pk}/span", response=SpanFigures)
 def span(request: HttpRequest, pk: int, start: str, stop: str) -> SpanFigures:
     """The sum of any span, given in local days or times."""
-    system = get_system(pk)
-    found = find(system)
-    period = span_of(found.survey, start, stop)
-    surveyed = cut_at(system, found, (period.start, period.stop))
-    return span_figures(surveyed, period, found.stale)
+    cut = cut_to(get_system(pk), start, stop)
+    return span_figures(cut.surveyed, cut.period, cut.stale)
 
 
 @router.get("/systems/{pk}/span.txt")
 def span_text(request: HttpRequest, pk: int, start: str, stop: str) -> HttpResponse:
     """The sum of a span as plain text, for a mail: every level that can be computed."""
     system = get_system(pk)
-    found = find(system)
-    period = span_of(found.survey, start, stop)
-    surveyed = cut_at(system, found, (period.start, period.stop))
+    cut = cut_to(system, start, stop)
+    surveyed, period = cut.surveyed, cut.period
     text = StringIO()
     page = Console(file=text, width=WIDTH, highlight=False, markup=False, emoji=False)
     page.print(f"{system.name} · {period.name} local time")
@@ -164,7 +193,7 @@ def span_text(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
             page.print(Group(*sum_block(one.reckoning, "COP")))
     for said in surveyed.facts.corrections:
         page.print(f"Corrected: {said}")
-    if found.stale:
+    if cut.stale:
         page.print("These figures are of earlier readings.")
     return HttpResponse(text.getvalue(), content_type="text/plain; charset=utf-8")
 

@@ -24,7 +24,7 @@ from ember.sums import figures
 from ember.survey import Survey
 from ember.trace import Floats
 from ember.trust.two_ways import counts_uncorrected
-from server.analysis.keep import AROUND, cut_at, find, renew
+from server.analysis.keep import AROUND, find, renew
 from server.analysis.shown import (
     BetweenShown,
     CheckShown,
@@ -34,7 +34,7 @@ from server.analysis.shown import (
     known,
 )
 from server.api.fleet import get_system
-from server.api.running import between, span_of
+from server.api.running import between, cut_to, span_of
 from server.installations.models import Description, System
 from server.logbook.readings import has_record, part_of
 from server.logbook.store import StoreError
@@ -171,15 +171,14 @@ class ReadingsShown:
 def trust(request: HttpRequest, pk: int, start: str, stop: str) -> TrustShown:
     """What can be claimed from the metering of a period, every check, and what was corrected."""
     system = get_system(pk)
-    found = find(system)
-    period = span_of(found.survey, start, stop)
-    surveyed = cut_at(system, found, (period.start, period.stop))
+    cut = cut_to(system, start, stop)
+    surveyed, period = cut.surveyed, cut.period
     total = figures(surveyed, [period])[0]
     state = trust_of(surveyed, total)
     facts = surveyed.facts
     main = total.reckonings[-1] if total.reckonings else None
     return TrustShown(
-        period.name, found.stale, main.level.value if main else None,
+        period.name, cut.stale, main.level.value if main else None,
         figure(main.cop) if main else None, main.coverage if main else None,
         state.kind.value, state.brief,
         [ClaimShown(c.what, c.may, c.words) for c in state.claims], state.addition,

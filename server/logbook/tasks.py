@@ -1,9 +1,12 @@
 """What the worker does for live readings: folding them in, and their figures now and then."""
 
+import logging
 import time
 
-from huey.contrib.djhuey import db_task
+from django.db import DatabaseError
+from huey.contrib.djhuey import HUEY, db_task
 
+from ember.errors import EmberError
 from server.analysis.keep import find, renew
 from server.analysis.models import Kept
 from server.installations.models import System
@@ -11,6 +14,7 @@ from server.logbook.live import fold
 from server.logbook.models import Logger
 from server.work.models import Job
 
+log = logging.getLogger(__name__)
 SOON = 3  # from the first waiting batch to folding [s]
 FIGURES = 600  # between two workings-out of a live system's figures [s]
 
@@ -22,11 +26,19 @@ def fold_soon() -> None:
 
 @db_task()  # type: ignore[untyped-decorator]
 def fold_loggers() -> None:
+    """As `fold_all`, in the worker."""
+    fold_all()
+
+
+def fold_all() -> None:
     """Folds what waits, and sees to it that the figures follow."""
     waiting = Logger.objects.filter(batches__folded=False).distinct().select_related("system")
     for logger in waiting:
-        if fold(logger) and not logger.figures_asked:
-            _ask_for_figures(logger)
+        try:
+            if fold(logger) and not logger.figures_asked:
+                _ask_for_figures(logger)
+        except (EmberError, DatabaseError, OSError):  # a full disk: in a minute it is tried again
+            log.exception("what '%s' sent could not be folded in; it waits", logger.name)
 
 
 def _ask_for_figures(logger: Logger) -> None:
@@ -50,7 +62,10 @@ def work_out(system: int) -> None:
         renew(found)
 
 
-def fold_waiting() -> None:
-    """Folds what waited while no worker ran."""
-    Logger.objects.update(figures_asked=False)
-    fold_loggers()
+def ask_again() -> None:
+    """Asks again for figures that were asked for and that the queue no longer holds."""
+    kind = work_out.task_class.__name__
+    held = [*HUEY.scheduled(), *HUEY.pending()]
+    systems = {one.args[0] for one in held if type(one).__name__ == kind}
+    for logger in Logger.objects.filter(figures_asked=True).exclude(system__in=systems):
+        _ask_for_figures(logger)

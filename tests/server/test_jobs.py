@@ -172,8 +172,9 @@ class KeptFigures(TestCase):
         self.system.save()
         self.assertTrue(find(self.system).stale)
         self.assertEqual(renew_stale(), 1)
-        self.assertIsNone(renew(self.system))  # it is queued already
-        perform(Job.objects.get(kind="figures").pk)
+        waiting = Job.objects.get(kind="figures")
+        self.assertEqual(renew(self.system), waiting)  # it is queued already
+        perform(waiting.pk)
         self.assertFalse(find(System.objects.get()).stale)
 
     def test_other_readings_of_the_same_description_have_another_hash(self) -> None:

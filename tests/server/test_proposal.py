@@ -8,8 +8,8 @@ from pathlib import Path
 from django.core.management import call_command
 from django.test import TestCase
 
-from server.analysis.problem import Problem
 from server.installations.models import System
+from server.work.problem import Problem
 from tests.core.helpers import foreign_log
 from tests.server.helpers import signed_in
 

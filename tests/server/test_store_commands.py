@@ -10,9 +10,9 @@ from django.test import TestCase, override_settings
 
 from ember.description import installation_to_json
 from server.analysis.keep import find
-from server.analysis.problem import Problem
 from server.installations.models import System
 from server.logbook.models import Block, Import
+from server.work.problem import Problem
 from stand_ins.files import table_text
 from stand_ins.varrick import INSTALLATIONS, TABLE_ONLY
 from tests.server.helpers import described, log

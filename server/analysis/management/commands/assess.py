@@ -16,8 +16,8 @@ from ember.installation import table_kind
 from ember.intake import read_logs
 from ember.rating import table_with_doubts
 from server.analysis.present import console, report
-from server.analysis.problem import Problem
 from server.analysis.times import instant
+from server.work.problem import Problem
 
 
 class Command(BaseCommand):

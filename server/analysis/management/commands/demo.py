@@ -20,7 +20,6 @@ from ember.installation import Installation, RatedTable, TableKind, UnitKind
 from ember.rating import read_table
 from server.analysis.keep import find, keep
 from server.analysis.present import SOFT, console, one_line
-from server.analysis.problem import Problem
 from server.analysis.rows import unit_words
 from server.analysis.serving import free_port, serve
 from server.analysis.times import instant
@@ -29,6 +28,7 @@ from server.logbook.entries import Written, bill_content, reading_content, write
 from server.logbook.models import Entry, Import
 from server.logbook.store import store, trace_of
 from server.people.demo import NAME, PASSWORD, demo_user
+from server.work.problem import Problem
 from stand_ins import notebook
 from stand_ins.files import write_all
 from stand_ins.scenario import simulate

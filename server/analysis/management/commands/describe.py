@@ -9,7 +9,7 @@ from django.core.management.base import BaseCommand
 from ember.describe import Proposal, propose
 from ember.description import installation_to_json
 from ember.errors import EmberError
-from server.analysis.problem import Problem
+from server.work.problem import Problem
 
 
 class Command(BaseCommand):

@@ -8,7 +8,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from server.analysis.problem import Problem
+from server.work.problem import Problem
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.dialects import DIALECTS
 from stand_ins.files import write_all

@@ -8,8 +8,8 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from server.analysis.problem import Problem
 from server.logbook.mqtt import TOPICS, Listener
+from server.work.problem import Problem
 
 
 class Command(BaseCommand):

@@ -17,12 +17,12 @@ from ember.errors import EmberError
 from ember.rating import read_table
 from server.analysis.keep import keep
 from server.analysis.present import console, report
-from server.analysis.problem import Problem
 from server.installations.models import System
 from server.logbook import archive
 from server.logbook.models import Import
 from server.logbook.readings import record
 from server.logbook.store import store, undo
+from server.work.problem import Problem
 
 
 class Command(BaseCommand):
