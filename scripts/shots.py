@@ -37,6 +37,7 @@ from server.analysis.page import page  # noqa: E402
 from server.analysis.present import report  # noqa: E402
 from server.analysis.serving import commands  # noqa: E402
 from server.installations.models import System  # noqa: E402
+from server.people.demo import entrance  # noqa: E402
 from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS  # noqa: E402
 
 SHOTS = ROOT / "docs" / "screenshots"
@@ -115,6 +116,7 @@ def _page(browser: Browser, scheme: str, path: str) -> Page:
     context = browser.new_context(
         viewport={"width": 1280, "height": 800}, color_scheme=scheme, locale="en-GB"
     )
+    context.request.get(entrance(f"http://127.0.0.1:{PORT}"))
     view = context.new_page()
     view.goto(f"http://127.0.0.1:{PORT}{path}")
     view.wait_for_load_state("networkidle")

@@ -4,6 +4,8 @@ import os
 import secrets
 from pathlib import Path
 
+from csp.constants import NONCE
+
 BASE_DIR = Path(__file__).resolve().parent.parent
 VAR = Path(os.environ.get("EMBER_VAR", BASE_DIR / "var"))
 VAR.mkdir(parents=True, exist_ok=True)
@@ -27,7 +29,7 @@ def _secret() -> str:
 
 SECRET_KEY = _secret()
 DEBUG = False
-# A demo signs its visitor in by itself, and only from the same machine.
+# A demo signs in who opens the address that it printed, on the same machine.
 DEMO = os.environ.get("EMBER_DEMO") == "1"
 # Whose installations these are; stands above the fleet.
 PLACE = os.environ.get("EMBER_PLACE", "Varrick Sound" if DEMO else "")
@@ -42,6 +44,7 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.staticfiles",
     "axes",
+    "csp",
     "ninja",
     "server.work",  # before huey: its command for the worker is the one that is run
     "huey.contrib.djhuey",
@@ -53,14 +56,16 @@ INSTALLED_APPS = [
     "server.api",
 ]
 MIDDLEWARE = [
+    "server.api.request.Identified",
     "django.middleware.security.SecurityMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "csp.middleware.CSPMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "server.people.demo.DemoSignIn",
-    "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
 AUTHENTICATION_BACKENDS = [
@@ -70,6 +75,28 @@ AUTHENTICATION_BACKENDS = [
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25  # [h]
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_CALLABLE = "server.people.views.locked_out"
+AXES_CLIENT_IP_CALLABLE = "server.people.views.address_of"
+AXES_WHITELIST_CALLABLE = "server.people.views.is_known"
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+# Proxies of one's own in front; the address that the outermost of them saw counts.
+PROXIES = int(os.environ.get("EMBER_PROXIES", "0"))
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'none'"],
+        "script-src": ["'self'"],
+        # MUI's styles are added to the page by its script, with the page's nonce.
+        "style-src-elem": ["'self'", NONCE],
+        "style-src-attr": ["'unsafe-inline'"],
+        "img-src": ["'self'", "data:", "blob:"],
+        "font-src": ["'self'"],
+        "connect-src": ["'self'"],
+        "base-uri": ["'none'"],
+        "form-action": ["'self'"],
+        "frame-ancestors": ["'none'"],
+    }
+}
 ROOT_URLCONF = "server.urls"
 WSGI_APPLICATION = "server.wsgi.application"
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
@@ -92,6 +119,30 @@ DATABASES = {
         "TEST": {"NAME": VAR / "test.sqlite3"},
     }
 }
+# One line an event, and a traceback where the program failed, on standard error: who runs it sends
+# that where logs are kept. EMBER_LOG says from which level on.
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "filters": {"request": {"()": "server.api.request.WithRequest"}},
+    "formatters": {
+        "line": {
+            "format": "%(asctime)s %(levelname)s %(name)s [%(request_id)s] %(message)s",
+        }
+    },
+    "handlers": {
+        "stderr": {
+            "class": "logging.StreamHandler", "formatter": "line", "filters": ["request"],
+        }
+    },
+    "root": {"handlers": ["stderr"], "level": os.environ.get("EMBER_LOG", "WARNING")},
+    "loggers": {
+        "django": {"handlers": [], "level": "NOTSET", "propagate": True},
+        # What is refused (4xx) is answered; only failures are for the log.
+        "django.request": {"level": "ERROR"},
+        "huey": {"level": "WARNING"},
+    },
+}  # fmt: skip
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 # Long work: Django's Tasks API, with huey's queue in a file of its own.

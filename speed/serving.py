@@ -22,6 +22,14 @@ if TYPE_CHECKING:
 
     from server.installations.models import System
 
+
+def entrance(base: str) -> str:
+    """An address that signs a client in."""
+    from server.people import demo
+
+    return demo.entrance(base)
+
+
 Row = tuple[str, str, str]
 FLEET = 1000
 LIMIT_IMPORT = 4
@@ -215,9 +223,9 @@ def _fleet(system: "System") -> list[Row]:
 def _running(place: Place, system: "System") -> list[Row]:
     """Memory of each process, and a day flip in Chromium, over the running application."""
     from server.analysis.serving import memory
-    from server.people.demo import demo_user
+    from server.people.demo import demo_password
 
-    demo_user()
+    demo_password()
     with _served(place) as (base, processes):
         opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(CookieJar()))
         for room in ("span", "rating", "money", "window"):
@@ -250,6 +258,7 @@ def _ten_years(place: Place, base: str, system: "System") -> list[Row]:
 
     cookies = CookieJar()
     opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(cookies))
+    opener.open(entrance(base)).read()
     opener.open(f"{base}/api/me").read()
     token = next(cookie.value or "" for cookie in cookies if cookie.name == "csrftoken")
     log = (place.folder / "log.csv").read_bytes()
@@ -262,6 +271,7 @@ def _ten_years(place: Place, base: str, system: "System") -> list[Row]:
     others = [System.describe(replace(system.installation, name=f"site {k}")) for k in range(SITES)]
     over, waits = threading.Event(), list[float]()
     asking = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(CookieJar()))
+    asking.open(entrance(base)).read()
 
     def ask() -> None:
         while not over.wait(0.05):
@@ -308,6 +318,7 @@ def _live(base: str, system: "System") -> list[Row]:
     tokens = [register(system, f"logger {k}")[1] for k in range(LOGGERS)]
     over, read = threading.Event(), [0]
     opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(CookieJar()))
+    opener.open(entrance(base)).read()
 
     def charts() -> None:
         while not over.wait(0.5):
@@ -413,6 +424,7 @@ def _flips(base: str, system: int) -> list[float]:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(entrance(base))
         page.goto(f"{base}/systems/{system}/running?from=2026-01-05&to=2026-01-05")
         page.get_by_test_id("cop").wait_for()
         for _ in range(WARM + FLIPS):

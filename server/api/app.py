@@ -1,12 +1,15 @@
 """The API itself: its renderer, its errors, its rooms."""
 
+from collections.abc import Callable
+from functools import wraps
 from typing import Any
 
 import orjson
 import pydantic
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
-from ninja.errors import AuthenticationError, ValidationError
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.parser import Parser
 from ninja.renderers import BaseRenderer
 from ninja.security import django_auth
 
@@ -33,7 +36,24 @@ from server.api import (
     setup,
     trust,
 )
+from server.api.request import said
 from server.logbook.store import StoreError
+
+
+class Strict(Parser):
+    """JSON as it is defined: UTF-8 without half characters, numbers that are finite, and no NUL,
+    which a name or a note has no use for."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        """The body's content. Raises HttpError."""
+        body = request.body
+        try:
+            found = orjson.loads(body)
+        except orjson.JSONDecodeError as error:
+            raise HttpError(400, f"The request is no JSON: {error}.") from error
+        if b"\\u0000" in body:
+            raise HttpError(400, "The request holds a NUL character (\\u0000); leave it out.")
+        return found
 
 
 class Numbers(BaseRenderer):
@@ -46,13 +66,27 @@ class Numbers(BaseRenderer):
         return orjson.dumps(data, option=orjson.OPT_SERIALIZE_NUMPY)
 
 
+def signed_in(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+    """A view for who is signed in."""
+
+    @wraps(view)
+    def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        if not request.user.is_authenticated:
+            return said(request, 401, "Sign in first.")
+        return view(request, *args, **kwargs)
+
+    return guarded
+
+
 api = NinjaAPI(
     title="Honest Ember",
     version=VERSION,
     description="What the screens read. Instants are seconds since 1970, UTC.",
+    parser=Strict(),
     renderer=Numbers(),
     auth=django_auth,
     docs_url="/docs",
+    docs_decorator=signed_in,
 )
 api.add_router("", people.router)
 api.add_router("", fleet.router)

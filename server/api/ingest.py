@@ -3,7 +3,7 @@
 import time
 
 import orjson
-from django.db import OperationalError
+from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
@@ -12,6 +12,7 @@ from ember.errors import EmberError, IntakeError
 from ember.intake.live import MOST_BYTES, read_batch
 from server.logbook.live import RETRY, Busy, Stranger, logger_of, take
 from server.logbook.store import StoreError
+from server.work.trouble import FULL, disk_full, store_busy
 
 SOON = 2  # after which a busy store is asked again [s]
 SHOWN = 20  # refused readings that an answer names
@@ -21,7 +22,7 @@ SHOWN = 20  # refused readings that an answer names
 @require_POST
 def ingest(request: HttpRequest) -> HttpResponse:
     """Takes a batch. 200 taken, or taken before; 400 not understood; 401 no such token; 409 its key
-    was used for other readings; 413 too large; 429 and 503 wait."""
+    was used for other readings; 413 too large; 429, 503 and 507 (the disk is full) wait."""
     now = time.time()
     try:
         scheme, _, token = request.headers.get("Authorization", "").partition(" ")
@@ -38,8 +39,12 @@ def ingest(request: HttpRequest) -> HttpResponse:
         return _said(401, str(error))
     except Busy as error:
         return _later(429, str(error), RETRY)
-    except OperationalError:
-        return _later(503, "the store is busy; nothing was taken, send it again.", SOON)
+    except (DatabaseError, OSError) as error:
+        if disk_full(error):
+            return _later(507, FULL, RETRY)
+        if store_busy(error):
+            return _later(503, "the store is busy; nothing was taken, send it again.", SOON)
+        raise
     except IntakeError as error:
         return _said(413 if "in parts" in str(error) else 400, str(error))
     except StoreError as error:

@@ -246,10 +246,14 @@ def send(request: HttpRequest, pk: int, file: File[UploadedFile]) -> Preview:
     _sweep()
     user = request.user if isinstance(request.user, User) else None
     upload = Upload.objects.create(system=system, user=user, name=name, size=file.size or 0)
-    upload.path.parent.mkdir(parents=True, exist_ok=True)
-    with upload.path.open("wb") as out:
-        for chunk in file.chunks():
-            out.write(chunk)
+    try:
+        upload.path.parent.mkdir(parents=True, exist_ok=True)
+        with upload.path.open("wb") as out:
+            for chunk in file.chunks():
+                out.write(chunk)
+    except OSError:  # a part of it would keep a full disk full
+        upload.forget()
+        raise
     return _preview(upload, None)
 
 

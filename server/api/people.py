@@ -1,16 +1,21 @@
 """Signing in and out, who one is, and the units in which numbers are shown."""
 
 from dataclasses import dataclass
+from typing import Annotated
+from unicodedata import normalize
 
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Body, Router
+from ninja.utils import check_csrf
+from pydantic import Field
 
 from ember import VERSION
 from ember.quantity import conversion, symbol
-from server.people.demo import NAME, PASSWORD
+from server.people.demo import NAME
+from server.people.views import csrf_failure, remember_browser
 
 router = Router(tags=["people"])
 
@@ -49,13 +54,12 @@ class UnitPair:
 
 @dataclass(frozen=True)
 class Me:
-    """Who is signed in, null for nobody; demo : its sign-in, where this is one. place : whose
+    """Who is signed in, null for nobody. demo_name : who uses a demo. place : whose
     installations these are, empty where nobody said."""
 
     user: str | None
     demo: bool
     demo_name: str | None
-    demo_password: str | None
     version: str
     place: str
     units: list[UnitPair]
@@ -65,8 +69,8 @@ class Me:
 class SignIn:
     """Name and password."""
 
-    name: str
-    password: str
+    name: Annotated[str, Field(max_length=150)]
+    password: Annotated[str, Field(max_length=1000)]
 
 
 @dataclass(frozen=True)
@@ -93,7 +97,6 @@ def _me(request: HttpRequest) -> Me:
         user,
         demo,
         NAME if demo else None,
-        PASSWORD if demo else None,
         VERSION,
         settings.PLACE,
         pairs,
@@ -107,22 +110,27 @@ def me(request: HttpRequest) -> Me:
     return _me(request)
 
 
-@router.post("/sign-in", response={200: Me, 401: Said}, auth=None)
+@router.post("/sign-in", response={200: Me, 401: Said, 403: Said, 415: Said}, auth=None)
 def sign_in(
     request: HttpRequest, response: HttpResponse, asked: Body[SignIn]
-) -> Me | tuple[int, Said]:
-    """Signs in."""
-    user = authenticate(request, username=asked.name, password=asked.password)
+) -> Me | tuple[int, Said] | HttpResponse:
+    """Signs in; as JSON and with the token that /me gives, so that no other site can do it."""
+    if request.content_type != "application/json":
+        return 415, Said("Send name and password as application/json.")
+    refused = check_csrf(request)
+    if refused is not None:
+        return csrf_failure(request)
+    name = normalize("NFKC", asked.name).strip()
+    user = authenticate(request, username=name, password=asked.password)
     if user is None:
         return 401, Said("Name and password do not fit. After ten tries wait a quarter of an hour.")
     login(request, user)
-    response.delete_cookie("signed_out")
+    remember_browser(response, name)
     return _me(request)
 
 
 @router.post("/sign-out", response=Me)
-def sign_out(request: HttpRequest, response: HttpResponse) -> Me:
-    """Signs out; a demo then waits to be signed in to by hand."""
+def sign_out(request: HttpRequest) -> Me:
+    """Signs out."""
     logout(request)
-    response.set_cookie("signed_out", "1", samesite="Lax")
     return _me(request)

@@ -5,7 +5,9 @@ own imports, and those into the blocks, by the same way as a file.
 """
 
 import hashlib
+import logging
 import secrets
+import sqlite3
 import threading
 import time
 from collections import deque
@@ -28,6 +30,7 @@ from server.logbook.codec import WEEK, decode, encode, week_of, week_start
 from server.logbook.models import Batch, Import, Journal, Logger
 from server.logbook.store import StoreError, compacted
 
+log = logging.getLogger(__name__)
 WAITING = 20_000  # batches of a logger that may wait, before it is asked to wait
 REMEMBERED = 1.0  # for which a logger's row is taken as it was [s]
 RETRY = 30  # what it is told to wait [s]
@@ -211,7 +214,10 @@ def _ask() -> None:
     now = time.monotonic()
     if now - _asked >= SOON:
         _asked = now
-        fold_soon()
+        try:
+            fold_soon()
+        except (sqlite3.Error, OSError):  # the batch is stored; within a minute it is folded too
+            log.exception("the worker could not be asked to fold; it will by itself")
 
 
 def fold(logger: Logger) -> int:

@@ -17,8 +17,10 @@ from django.utils import timezone
 from ember.errors import EmberError
 from server.installations.models import System
 from server.work.models import Job
+from server.work.trouble import disk_full
 
 BEAT = 2.0  # [s]
+FULL_DISK = "The server's disk is full; make room on it."
 log = logging.getLogger(__name__)
 
 
@@ -120,11 +122,13 @@ def perform(pk: int) -> None:
         end |= {"state": Job.State.CANCELLED, "message": "Cancelled; " + _left(pk)}
     except EmberError as error:
         end |= {"state": Job.State.FAILED, "message": str(error)}
-    except Exception:
+    except Exception as error:
         log.exception("job %s (%s) failed", pk, job.kind)
         end |= {
             "state": Job.State.FAILED,
-            "message": f"This is a fault of the program, not of your file; {_left(pk)} "
+            "message": f"{FULL_DISK} {_left(pk).capitalize()} Then go on with it."
+            if disk_full(error)
+            else f"This is a fault of the program, not of your file; {_left(pk)} "
             f"The log names the place under job {pk}.",
         }
     else:

@@ -38,6 +38,7 @@ class Pages(TestCase):
         context: BrowserContext = self.browser.new_context(
             viewport={"width": 1280, "height": 800}, color_scheme=scheme, locale="en-GB"
         )
+        context.request.get(self.stack.entrance())
         page = context.new_page()
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         page.on("request", lambda request: self.asked.append(request.url))

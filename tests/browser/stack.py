@@ -19,6 +19,7 @@ from typing import Any
 from django.conf import settings
 
 from server.analysis.serving import commands
+from server.people.demo import entrance
 
 ROOT = Path(settings.BASE_DIR)
 DAYS = 45
@@ -75,6 +76,11 @@ class Stack:
         self.opener = urllib.request.build_opener(jar)
         self.jar = jar.cookiejar
         self.wait(lambda: self.answers())
+        self.opener.open(self.entrance(), timeout=30).read()
+
+    def entrance(self) -> str:
+        """An address that signs a browser in."""
+        return entrance(self.base, self.var)
 
     def start(self, what: str) -> None:
         """Starts the web server or the worker."""

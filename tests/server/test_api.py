@@ -14,7 +14,7 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
-from django.test import Client, TestCase, override_settings
+from django.test import Client, TestCase
 
 from ember.assess import assess
 from ember.clock import zone_named
@@ -400,19 +400,6 @@ class People(TestCase):
         client = Client(enforce_csrf_checks=True)
         client.force_login(user)
         self.assertEqual(client.post("/api/sign-out").status_code, 403)
-
-    @override_settings(DEMO=True)
-    def test_a_demo_signs_in_only_from_this_machine(self) -> None:
-        User.objects.create_user("analyst", password="ember-demo")
-        self.assertEqual(Client().get("/api/me").json()["user"], "analyst")
-        far = Client(REMOTE_ADDR="192.0.2.7")
-        self.assertIsNone(far.get("/api/me").json()["user"])
-        proxied = Client(HTTP_X_FORWARDED_FOR="192.0.2.7")
-        self.assertIsNone(proxied.get("/api/me").json()["user"])
-
-    def test_no_demo_no_signing_in_by_itself(self) -> None:
-        User.objects.create_user("analyst", password="ember-demo")
-        self.assertIsNone(Client().get("/api/me").json()["user"])
 
     def test_units_come_from_the_core(self) -> None:
         pairs = {pair["unit"]: pair for pair in Client().get("/api/me").json()["units"]}

@@ -1,6 +1,8 @@
 import "@fontsource-variable/source-sans-3/wght.css";
 import "./app/base.css";
 
+import createCache from "@emotion/cache";
+import { CacheProvider } from "@emotion/react";
 import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
@@ -21,12 +23,18 @@ const queries: QueryClient = new QueryClient({
   },
 });
 
+// The page's policy lets in only styles that carry its nonce (server/settings.py).
+const nonce = document.querySelector<HTMLMetaElement>("meta[property=csp-nonce]")?.nonce;
+const styles = createCache({ key: "ember", ...(nonce ? { nonce } : {}) });
+
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
-    <QueryClientProvider client={queries}>
-      <BrowserRouter>
-        <App />
-      </BrowserRouter>
-    </QueryClientProvider>
+    <CacheProvider value={styles}>
+      <QueryClientProvider client={queries}>
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </CacheProvider>
   </StrictMode>,
 );

@@ -503,7 +503,7 @@ export interface paths {
         put?: never;
         /**
          * Sign In
-         * @description Signs in.
+         * @description Signs in; as JSON and with the token that /me gives, so that no other site can do it.
          */
         post: operations["server_api_people_sign_in"];
         delete?: never;
@@ -523,7 +523,7 @@ export interface paths {
         put?: never;
         /**
          * Sign Out
-         * @description Signs out; a demo then waits to be signed in to by hand.
+         * @description Signs out.
          */
         post: operations["server_api_people_sign_out"];
         delete?: never;
@@ -3443,7 +3443,7 @@ export interface components {
         };
         /**
          * Me
-         * @description Who is signed in, null for nobody; demo : its sign-in, where this is one. place : whose
+         * @description Who is signed in, null for nobody. demo_name : who uses a demo. place : whose
          *     installations these are, empty where nobody said.
          */
         Me: {
@@ -3451,8 +3451,6 @@ export interface components {
             demo: boolean;
             /** Demo Name */
             demo_name: string | null;
-            /** Demo Password */
-            demo_password: string | null;
             /** Place */
             place: string;
             /** Units */
@@ -5893,6 +5891,24 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -45,7 +45,7 @@ export function SignIn({ me }: { me: Me }) {
         </button>
         {me.demo && (
           <p className="cap">
-            This is a demo: {me.demo_name} / {me.demo_password}
+            This is a demo. Where it was started stands an address that signs you in, and the password of {me.demo_name}.
           </p>
         )}
       </form>

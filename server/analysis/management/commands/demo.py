@@ -27,7 +27,7 @@ from server.installations.models import LibraryTable, System
 from server.logbook.entries import Written, bill_content, reading_content, write
 from server.logbook.models import Entry, Import
 from server.logbook.store import store, trace_of
-from server.people.demo import NAME, PASSWORD, demo_user
+from server.people.demo import NAME, demo_password, entrance
 from server.work.problem import Problem
 from stand_ins import notebook
 from stand_ins.files import write_all
@@ -61,7 +61,7 @@ class Command(BaseCommand):
         if not options["prepare"] and not (settings.WEB / "index.html").exists():
             raise Problem("The screens are not built; run `make demo`, or `make web` first.")
         call_command("migrate", verbosity=0)
-        demo_user()
+        password = demo_password()
         show = console(self.stdout)
         for key in options["only"] or INSTALLATIONS:
             prepare(key, settings.VAR / "demo", options["days"], self.stdout.write)
@@ -70,10 +70,12 @@ class Command(BaseCommand):
             return
         port = free_port(options["port"])
         call_command("collectstatic", interactive=False, verbosity=0)
-        show.print(Text(f"\nHonest Ember is at http://127.0.0.1:{port}", "bold"), soft_wrap=True)
+        address = f"http://127.0.0.1:{port}"
+        show.print(Text(f"\nHonest Ember: open {entrance(address)}", "bold"), soft_wrap=True)
         show.print(
             Text(
-                f"A browser on this machine is signed in by itself; by hand: {NAME} / {PASSWORD}\n"
+                "That address signs a browser on this machine in, once. By hand: "
+                f"{address}, {NAME} / {password}\n"
                 f"A log to bring in yourself: {settings.VAR / 'demo' / NEXT_FILE}\n"
                 "Ctrl-C stops it; the data stays. `make demo-reset` makes it anew.",
                 SOFT,
