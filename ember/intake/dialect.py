@@ -1,25 +1,22 @@
 """How a text file is written: encoding, separator, header, decimal sign."""
 
 import csv
-import gzip
+import errno
 import io
 import re
-import zlib
 from collections import Counter
-from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
 import pyarrow as pa
 
 from ember.errors import IntakeError
-from ember.intake.tables import LARGEST, Source, arrow_table, json_lines, parquet_table, spreadsheet
 from ember.intake.weather import is_weather, weather_csv
 from ember.quantity import unit_named
+from ember.unpacked import Source, kind_of, unpacked
+from ember.unpacked.formats import HEAD, MOST_COLUMNS
 
-HEAD = 1 << 16
 SAMPLE_ROWS = 200
-MAX_COLUMNS = 500
 SEPARATORS = {";": "semicolon", "\t": "tab", "|": "bar", ",": "comma"}
 NULLS = ["", "NaN", "nan", "NAN", "NA", "N/A", "n/a", "null", "NULL", "None", "-", "--", "---",
          "#N/A", "unknown", "unavailable", "?"]  # fmt: skip
@@ -30,12 +27,6 @@ _MAGIC = {
     b"%PDF": "a PDF document",
     b"\xd0\xcf\x11\xe0": "an old Office document",
     b"SQLite": "an SQLite database",
-}
-_TABLES: dict[bytes, Callable[[Path], Source]] = {
-    b"PK\x03\x04": spreadsheet,
-    b"PAR1": parquet_table,
-    b"ARROW1": arrow_table,
-    b"\xff\xff\xff\xff": arrow_table,
 }
 NUMBER = re.compile(r"^[+-]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d+)?$")
 _COMMA_NUMBER = re.compile(r"^[+-]?\d+,\d+$")
@@ -69,72 +60,39 @@ class Dialect:
 
 
 def load(path: Path) -> Source:
-    """The table in a file as text, unpacked if gzipped. Raises IntakeError if there is none."""
+    """The table in a file as text, unpacked where it is packed. Raises IntakeError if there is
+    none."""
     name = path.name
     try:
         with path.open("rb") as file:
             head = file.read(HEAD)
         if not head.strip():
             raise IntakeError(f"{name}: the file is empty. Export the log again.")
-        for magic, reader in _TABLES.items():
+        for magic, what in _MAGIC.items():
             if head.startswith(magic):
-                return reader(path)
-        if head[:2] == b"\x1f\x8b":
-            content = _unzipped(path)
-            head = content[:HEAD]
-            if not head.strip():
-                raise IntakeError(f"{name}: the gzip file holds nothing. Export the log again.")
-            buffer = pa.py_buffer(content)
+                raise IntakeError(
+                    f"{name}: this is {what}, not a log. Export the readings as CSV and use that "
+                    "file."
+                )
+        kind = kind_of(head)
+        if kind is not None:
+            source = unpacked(path, kind)
+            head = bytes(source.buffer[:HEAD])
         else:
-            buffer = pa.memory_map(str(path)).read_buffer()
+            source = Source(pa.memory_map(str(path)).read_buffer(), None)
     except OSError as error:
-        raise IntakeError(
-            f"{name}: the file cannot be read ({error.strerror or error})."
-        ) from error
-    if is_weather(head):
+        if error.errno in (errno.ENOSPC, errno.EDQUOT):  # of the room to unpack, not of the file
+            raise
+        why = error.strerror or error
+        raise IntakeError(f"{name}: the file cannot be read ({why}).") from error
+    if kind is None and is_weather(head):
         text, what = weather_csv(path)
         return Source(pa.py_buffer(text.encode()), what)
-    for magic, what in _MAGIC.items():
-        if head.startswith(magic):
-            raise IntakeError(
-                f"{name}: this is {what}, not a log. Export the readings as CSV and use that file."
-            )
-    if head[:2] in (b"\xff\xfe", b"\xfe\xff"):
-        return Source(_recoded(buffer.to_pybytes(), name), None)
     if b"\x00" in head:
         raise IntakeError(
             f"{name}: this is a binary file, not a text log. Export the readings as CSV."
         )
-    if head.lstrip(b"\xef\xbb\xbf \t\r\n")[:2] in (b'{"', b"{ ", b"[{", b"[\n", b"[ "):
-        return json_lines(buffer.to_pybytes(), name)
-    return Source(buffer, None)
-
-
-def _unzipped(path: Path) -> bytes:
-    try:
-        with gzip.open(path) as file:
-            content = file.read(LARGEST + 1)
-    except (EOFError, zlib.error, gzip.BadGzipFile) as error:
-        raise IntakeError(
-            f"{path.name}: the gzip file breaks off before its end or is damaged; nothing was "
-            "read. Copy or export it again."
-        ) from error
-    if len(content) > LARGEST or len(content) > max(100 << 20, 1000 * path.stat().st_size):
-        raise IntakeError(
-            f"{path.name}: unpacked it is larger than {LARGEST >> 20} MB or a thousand times its "
-            "size; that is not read. Send it in parts."
-        )
-    return content
-
-
-def _recoded(content: bytes, name: str) -> pa.Buffer:
-    try:
-        return pa.py_buffer(content.decode("utf-16").encode())
-    except UnicodeDecodeError as error:
-        raise IntakeError(
-            f"{name}: the file says it is UTF-16 and is not, from byte {error.start}. "
-            "Save it as UTF-8."
-        ) from error
+    return source
 
 
 def sniff(source: Source, name: str) -> Dialect:
@@ -197,9 +155,9 @@ def _separator(lines: list[str], name: str) -> tuple[str, int]:
         except csv.Error:
             continue
         width, rows = widths.most_common(1)[0]
-        if width > MAX_COLUMNS:
+        if width > MOST_COLUMNS:
             raise IntakeError(
-                f"{name}: the rows have {width:,} columns; a log has at most {MAX_COLUMNS}. "
+                f"{name}: the rows have {width:,} columns; a log has at most {MOST_COLUMNS}. "
                 "Export one row for each time, with a column for each channel."
             )
         if width > 1 and rows >= 0.6 * len(filled):

@@ -20,6 +20,8 @@ EARLIEST = 946_684_800  # 2000-01-01
 AHEAD = 86_400  # a reading further in the future is refused [s]
 MOST_READINGS = 10_000  # of one batch
 MOST_BYTES = 1 << 20
+LONGEST_KEY = 64  # characters of a batch's own key
+LONGEST_NAME = 80  # of a reading's
 
 Sample = tuple[float, str, float]  # instant [s], name, value
 
@@ -79,16 +81,27 @@ def _of_json(body: bytes, now: float) -> Sent:
         for name, value in row.items():
             if name == "time" or value is None:
                 continue
-            if isinstance(value, bool | int | float) and isfinite(value):
-                readings.append((when, name[:80], float(value)))
+            if len(name) > LONGEST_NAME:
+                refused.append(Refusal(k, f"{name[:40]}… is longer than {LONGEST_NAME} characters"))
+            elif isinstance(value, bool | int | float) and isfinite(value):
+                readings.append((when, name, float(value)))
             else:
                 refused.append(Refusal(k, f"{name[:40]} is {str(value)[:20]!r}, no number"))
     key, sent = found.get("batch"), found.get("sent")
     stamp = _instant(sent, now + 10 * 365 * 86_400) if sent is not None else None
-    return Sent(
-        str(key)[:64] if key is not None else None,
-        None if isinstance(stamp, str) else stamp, readings, refused,
-    )  # fmt: skip
+    return Sent(_key(key), None if isinstance(stamp, str) else stamp, readings, refused)
+
+
+def _key(key: Any) -> str | None:
+    """A batch's own key as text. Raises IntakeError for one that is none."""
+    if key is None:
+        return None
+    if not isinstance(key, str | int) or len(str(key)) > LONGEST_KEY or not str(key).strip():
+        raise IntakeError(
+            f'"batch" must be a text or a whole number of 1 to {LONGEST_KEY} characters, another '
+            "for each batch."
+        )
+    return str(key)
 
 
 def _of_lines(body: bytes, now: float) -> Sent:
@@ -112,10 +125,12 @@ def _of_lines(body: bytes, now: float) -> Sent:
             value = float("nan")
         if isinstance(when, str):
             refused.append(Refusal(k, when))
+        elif len(words[1]) > LONGEST_NAME:
+            refused.append(Refusal(k, f"{words[1][:40]}… is longer than {LONGEST_NAME} characters"))
         elif not isfinite(value):
             refused.append(Refusal(k, f"{words[1][:40]} is {words[2][:20]!r}, no number"))
         else:
-            readings.append((when, words[1][:80], value))
+            readings.append((when, words[1], value))
     return Sent(None, None, readings, refused)
 
 

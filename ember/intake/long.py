@@ -10,9 +10,10 @@ from pyarrow import csv
 from ember.errors import IntakeError
 from ember.intake.dialect import NUMBER, TIMELIKE, Dialect
 from ember.intake.stamps import Stamps
-from ember.intake.tables import Source, as_csv
 from ember.quantity import unit_named
 from ember.trace import Ints
+from ember.unpacked import Source
+from ember.unpacked.formats import as_csv
 
 MOST_NAMES = 200
 _VALUES = {"value", "reading", "wert", "state", "val"}
@@ -112,8 +113,9 @@ def widened(
         header = _header(one, table, long, rows, name)
         columns[header] = values.take(pa.array(take, mask=take < 0))
     what = f"long table of {len(names)} names"
-    wide = as_csv(pa.table(columns), name)
-    return Source(wide, f"{source.what}, {what}" if source.what else what), round(
+    sink = pa.BufferOutputStream()
+    as_csv(pa.table(columns), name, sink)
+    return Source(sink.getvalue(), f"{source.what}, {what}" if source.what else what), round(
         min(apart, default=1.0)
     )
 

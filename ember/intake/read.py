@@ -34,9 +34,9 @@ from ember.intake.onchange import on_change
 from ember.intake.report import ColumnReport, IntakeReport, Note, Treatment, in_words, note
 from ember.intake.sample import numbers_in, sampled
 from ember.intake.stamps import Stamps, find_stamps, instants, joined_times, times_of
-from ember.intake.tables import Source
 from ember.logged import Column, ModeState
 from ember.trace import Floats, Ints, Trace
+from ember.unpacked import Source
 
 Modes = tuple[tuple[str, ModeState], ...]
 BLOCK = 4 << 20  # bytes that the reader takes at a time

@@ -16,9 +16,10 @@ import pyarrow.compute as pc
 from ember.clock import DAY, Seconds, utc_from_local, zone_named
 from ember.errors import IntakeError
 from ember.intake import when
-from ember.intake.dialect import HEAD, NUMBER, Dialect
+from ember.intake.dialect import NUMBER, Dialect
 from ember.intake.report import Note, Treatment, note
 from ember.trace import Floats
+from ember.unpacked.formats import HEAD
 
 _ISO = re.compile(
     r"^\d{4}-\d\d-\d\d[T ]\d\d:\d\d(:\d\d(\.\d{1,6})?)?(?P<zone>Z|[+-]\d\d(:?\d\d)?)?$"

@@ -34,7 +34,7 @@ def ingest(request: HttpRequest) -> HttpResponse:
         body = request.body
         as_json = request.content_type != "text/plain"
         sent = read_batch(body, as_json, now)
-        taken = take(known, sent, body, now)
+        taken = take(known, sent, now)
     except Stranger as error:
         return _said(401, str(error))
     except Busy as error:

@@ -17,7 +17,6 @@ from ember.declared import Declared
 from ember.description import installation_from_json, table_from_json, table_to_json
 from ember.errors import TableError
 from ember.installation import Installation, RatedTable, TableKind, table_kind
-from ember.intake.tables import spreadsheet
 from ember.rating import (
     LEVELS,
     Aux,
@@ -34,6 +33,7 @@ from ember.rating import (
     surface,
 )
 from ember.rating.climates import VARIABLE
+from ember.unpacked import unpacked
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.keep import renew
 from server.api.fleet import get_system
@@ -384,7 +384,7 @@ def read_file(
         with NamedTemporaryFile(suffix=Path(name).suffix or ".xlsx", dir=settings.VAR) as kept:
             kept.write(content)
             kept.flush()
-            text = spreadsheet(Path(kept.name)).buffer.to_pybytes().decode()
+            text = unpacked(Path(kept.name), "spreadsheet").buffer.to_pybytes().decode()
     else:
         try:
             text = content.decode("utf-8-sig")

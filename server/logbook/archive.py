@@ -24,8 +24,8 @@ from pyarrow import parquet
 
 from ember import VERSION
 from ember.description import installation_from_json
-from ember.intake.tables import check_zip
 from ember.trace import Trace
+from ember.unpacked import check_zip
 from server.analysis.models import Life, LifeEvent
 from server.installations.models import Description, System
 from server.logbook.codec import decode, encode

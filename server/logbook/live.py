@@ -11,6 +11,7 @@ import sqlite3
 import threading
 import time
 from collections import deque
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from datetime import UTC, datetime, timedelta
 
@@ -120,7 +121,14 @@ def known_now(logger: Logger) -> Known:
     return Known(time.monotonic(), logger, logger.batches.filter(folded=False).count())
 
 
-def take(known: Known, sent: Sent, body: bytes, now: float) -> Taken:
+def digest_of(readings: Sequence[Sample]) -> str:
+    """Of what a batch says, however it is written: of readings of one name at one time the order
+    counts, since the later one holds; of others it does not."""
+    ordered = sorted(readings, key=lambda sample: sample[:2])
+    return hashlib.blake2b(orjson.dumps(ordered), digest_size=32).hexdigest()
+
+
+def take(known: Known, sent: Sent, now: float) -> Taken:
     """Keeps a batch; the same one again changes nothing. Raises Busy, StoreError.
 
     Batches that come while another is written are written together, in the next transaction.
@@ -132,7 +140,7 @@ def take(known: Known, sent: Sent, body: bytes, now: float) -> Taken:
     if not sent.readings:
         Logger.objects.filter(pk=logger.pk).update(seen=now, problem=said)
         return Taken(0, False)
-    digest = hashlib.blake2b(body, digest_size=32).hexdigest()
+    digest = digest_of(sent.readings)
     times = [int(when) for when, _, _ in sent.readings]
     row = Batch(
         logger=logger, key=sent.key or digest, digest=digest, received=now, first=min(times),
@@ -189,7 +197,7 @@ def _written_once(group: list[_Post]) -> None:
     before = Batch.objects.filter(
         logger__in={logger for logger, _ in places}, key__in={key for _, key in places}
     )
-    known = {(k, key): d for k, key, d in before.values_list("logger_id", "key", "digest")}
+    known = {(b.logger_id, b.key): digest_of(orjson.loads(bytes(b.payload))) for b in before}
     rows = []
     for post in group:
         place = post.row.logger_id, post.row.key

@@ -119,7 +119,7 @@ class Listener:
             now = time.time()
             try:
                 sent = read_batch(body, as_json, now)
-                self.taken += take(known_now(logger), sent, body, now).accepted
+                self.taken += take(known_now(logger), sent, now).accepted
             except Busy:
                 raise
             except EmberError as error:  # it would fail again: said, and not asked for anew

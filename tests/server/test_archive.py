@@ -88,7 +88,7 @@ class Archive(TransactionTestCase):
         rows = [{"time": BEGIN + 60 * k, "flow_temp": 31.0 + k % 3} for k in range(90)]
         body = json.dumps({"readings": rows}).encode()
         with mock.patch("server.logbook.tasks.fold_soon"):
-            take(known_now(logger), read_batch(body, True, BEGIN + 1e6), body, BEGIN + 1e6)
+            take(known_now(logger), read_batch(body, True, BEGIN + 1e6), BEGIN + 1e6)
         self.folder = Path(mkdtemp(prefix="ember-archive-"))
 
     def out(self) -> Path:

@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from unittest import mock
 
 import numpy as np
-from django.db import OperationalError
+from django.db import OperationalError, connection
 from django.test import Client, TransactionTestCase
 
 from ember.intake.live import MOST_READINGS, on_grid, read_batch
@@ -66,6 +66,38 @@ class Live(TransactionTestCase):
         # Without a key a batch is known by what it holds.
         self.assertEqual(self.send(rows).json()["accepted"], 3)
         self.assertTrue(self.send(rows).json()["already"])
+
+    def test_the_same_readings_written_another_way_are_the_same_batch(self) -> None:
+        rows = [{"time": BEGIN, "flow_temp": 35, "return_temp": 30}, {"time": BEGIN + 60, "x": 1}]
+        self.send(rows, batch="7", sent=BEGIN + 61)
+        turned = [
+            {"x": 1.0, "time": BEGIN + 60}, {"return_temp": 30, "time": BEGIN, "flow_temp": 35},
+        ]  # fmt: skip
+        for other in ({"sent": BEGIN + 99}, {}, {"sent": BEGIN + 61, "note": "again"}):
+            answer = self.send(turned, batch="7", **other)
+            self.assertEqual((answer.status_code, answer.json()["already"]), (200, True))
+        # Of one name at one time the later reading holds, so their order is of account.
+        twice = [{"time": BEGIN, "flow_temp": 35}, {"time": BEGIN, "flow_temp": 36}]
+        self.send(twice, batch="8")
+        self.assertEqual(self.send(twice[::-1], batch="8").status_code, 409)
+
+    def test_long_keys_and_names_are_refused_and_not_cut(self) -> None:
+        for key in ("k" * 65, " ", "", 1.5, ["k"], {"k": 1}):
+            answer = self.send(batch([0], flow_temp=30), batch=key)
+            self.assertEqual(answer.status_code, 400, key)
+            self.assertIn("64 characters", answer.json()["detail"])
+        self.assertEqual(self.send(batch([0], flow_temp=30), batch="k" * 64).status_code, 200)
+        long = "n" * 80
+        answer = self.send([{"time": BEGIN, long + "a": 1, long + "b": 2, long: 3}]).json()
+        self.assertEqual((answer["accepted"], answer["refused"]), (1, 2))
+        answer = self.lines(f"{BEGIN} {long}a 1\n{BEGIN} {long} 2").json()
+        self.assertEqual((answer["accepted"], answer["refused"]), (1, 1))
+        self.assertIn("80 characters", answer["first_refused"][0]["why"])
+
+    def test_what_is_acknowledged_is_on_the_disk(self) -> None:
+        # SQLite, "PRAGMA synchronous": 2 is FULL, which syncs the log of changes at each commit.
+        with connection.cursor() as cursor:
+            self.assertEqual(cursor.execute("PRAGMA synchronous").fetchone()[0], 2)
 
     def test_only_a_token_that_holds_opens_it(self) -> None:
         self.assertEqual(Client().post("/api/ingest", "{}", "application/json").status_code, 401)

@@ -1,0 +1,141 @@
+"""The process that unpacks one file, and who waits for it.
+
+    python -m ember.unpacked.apart KIND FILE TARGET
+
+writes the text to TARGET, and says on standard output, as JSON, what the file was or why it is
+refused.
+"""
+
+import json
+import os
+import resource
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from dataclasses import dataclass
+from pathlib import Path
+
+import pyarrow as pa
+
+from ember.errors import IntakeError
+from ember.unpacked.formats import LARGEST, Source, to_text
+
+MEMORY = 1 << 30  # that the process may take [bytes]
+AT_ONCE = 2  # processes
+EVERY = 0.05  # its end is looked for [s]
+REMEMBERED = 64 << 20  # text of the last file that is kept for who asks again [bytes]
+
+
+@dataclass(frozen=True)
+class Limits:
+    """What unpacking one file may cost. abandoned : whether nobody waits for it any more."""
+
+    seconds: float = 300.0
+    abandoned: Callable[[], bool] = lambda: False
+
+
+_USUAL = Limits()
+_limits: ContextVar[Limits] = ContextVar("limits", default=_USUAL)
+_room = threading.BoundedSemaphore(AT_ONCE)
+_Key = tuple[str, str, int, int]
+_last: tuple[_Key, Source] | None = None
+
+
+@contextmanager
+def limited(limits: Limits) -> Iterator[None]:
+    """Within it, files are unpacked within these limits."""
+    before = _limits.set(limits)
+    try:
+        yield
+    finally:
+        _limits.reset(before)
+
+
+def unpacked(path: Path, kind: str) -> Source:
+    """The text in a file of a kind, as `formats.kind_of` names it. Raises IntakeError."""
+    global _last
+    about = path.stat()
+    key = (kind, str(path), about.st_size, about.st_mtime_ns)
+    last = _last
+    if last is not None and last[0] == key:
+        return last[1]
+    source = _made(path, kind, _limits.get())
+    if len(source.buffer) <= REMEMBERED:
+        _last = key, source
+    return source
+
+
+def _made(path: Path, kind: str, limits: Limits) -> Source:
+    began = time.monotonic()
+    if not _room.acquire(timeout=limits.seconds):
+        raise IntakeError(f"{path.name}: other files are being unpacked. Try again in a minute.")
+    try:
+        with tempfile.TemporaryDirectory(prefix="ember-unpacked-") as folder:
+            target = Path(folder) / "text"
+            said = _waited(path, kind, target, limits, began)
+            if "error" in said:
+                raise IntakeError(said["error"])
+            # It is still read through the map when its name is gone.
+            buffer = pa.memory_map(str(target)).read_buffer() if target.stat().st_size else b""
+            return Source(pa.py_buffer(buffer), said["what"])
+    finally:
+        _room.release()
+
+
+def _waited(path: Path, kind: str, target: Path, limits: Limits, began: float) -> dict[str, str]:
+    """What the process says. Raises IntakeError where it was ended, or ended by itself."""
+    root = Path(__file__).resolve().parents[2]
+    process = subprocess.Popen(
+        [sys.executable, "-m", "ember.unpacked.apart", kind, str(path), str(target)],
+        cwd=root, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.PIPE,
+        env={**os.environ, "ARROW_DEFAULT_MEMORY_POOL": "system", "OMP_NUM_THREADS": "1"},
+    )  # fmt: skip
+    try:
+        while True:
+            try:
+                said, faults = process.communicate(timeout=EVERY)
+                break
+            except subprocess.TimeoutExpired:
+                if time.monotonic() - began > limits.seconds:
+                    raise IntakeError(
+                        f"{path.name}: unpacking it takes longer than {limits.seconds:.0f} s. Send "
+                        "it in parts, or the readings as CSV."
+                    ) from None
+                if limits.abandoned():
+                    raise IntakeError(f"{path.name}: nobody waits for it any more.") from None
+    finally:
+        if process.poll() is None:
+            process.kill()
+            process.communicate()
+    if process.returncode == 0:
+        found: dict[str, str] = json.loads(said)
+        return found
+    short = process.returncode < 0 or b"MemoryError" in faults or b"alloc" in faults
+    if not short:
+        raise RuntimeError(f"unpacking {path.name} failed: {faults.decode(errors='replace')}")
+    raise IntakeError(
+        f"{path.name}: unpacking it takes more than {MEMORY >> 20} MB of memory. Are there cells "
+        "far outside the table, or is it damaged? Send it in parts, or the readings as CSV."
+    )
+
+
+def main(kind: str, path: Path, target: Path) -> None:
+    """The process itself."""
+    resource.setrlimit(resource.RLIMIT_DATA, (MEMORY, MEMORY))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (2 * LARGEST, 2 * LARGEST))
+    try:
+        with target.open("wb") as out:
+            said = {"what": to_text(path, kind, out)}
+    except IntakeError as error:
+        said = {"error": str(error)}
+    print(json.dumps(said))
+
+
+if __name__ == "__main__":
+    main(sys.argv[1], Path(sys.argv[2]), Path(sys.argv[3]))
