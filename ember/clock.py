@@ -22,9 +22,10 @@ def zone_named(name: str) -> ZoneInfo:
     """The IANA zone of that name. Raises DescriptionError if there is none."""
     try:
         return ZoneInfo(name)
-    except (ZoneInfoNotFoundError, ValueError, IsADirectoryError) as error:
+    except (ZoneInfoNotFoundError, ValueError, OSError) as error:
         raise DescriptionError(
-            f"zone: '{name}' is no time zone of the IANA list; write for instance 'CET' or 'UTC'."
+            f"zone: '{name[:60]}' is no time zone of the IANA list; write for instance 'CET' or "
+            "'UTC'."
         ) from error
 
 

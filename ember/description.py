@@ -121,6 +121,12 @@ def _problems(error: ValidationError) -> list[FieldProblem]:
             case "too_short":
                 least = item["ctx"]["min_length"]
                 what = f"needs at least {least} {'entry' if least == 1 else 'entries'}"
+            case "too_long":
+                what = f"has more than {item['ctx']['max_length']} entries"
+            case "string_too_long":
+                what = f"is longer than {item['ctx']['max_length']} characters"
+            case "less_than_equal":
+                what = f"must be at most {item['ctx']['le']:g}"
             case "string_too_short":
                 what = "is empty"
             case "greater_than":

@@ -5,18 +5,40 @@ None of it enters a sum of heat and electricity; it says what a figure is to be 
 
 from enum import StrEnum
 from typing import Annotated, Literal
+from unicodedata import category, normalize
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import ConfigDict, Field
+from pydantic import AfterValidator, ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 Floats = NDArray[np.float64]
 
 _strict = ConfigDict(extra="forbid", allow_inf_nan=False)
-Positive = Annotated[float, Field(gt=0)]
-NotNegative = Annotated[float, Field(ge=0)]
-Name = Annotated[str, Field(min_length=1, max_length=80)]
+LARGEST, SMALLEST = 1e9, 1e-9  # numbers beyond which nothing of a plant lies
+
+
+def _not_tiny(value: float) -> float:
+    if value < SMALLEST:
+        raise ValueError(f"{value:g} is too small; the least is {SMALLEST:g}")
+    return value
+
+
+def _seen(text: str) -> str:
+    """A name as it is seen: one form of each letter, single spaces, nothing invisible."""
+    seen = " ".join(normalize("NFC", text).split())
+    for letter in seen:
+        if category(letter) in _INVISIBLE:
+            raise ValueError(f"holds an invisible character (U+{ord(letter):04X}); leave it out")
+    return seen
+
+
+_INVISIBLE = frozenset({"Cc", "Cf", "Cs", "Co", "Zl", "Zp"})
+Positive = Annotated[float, Field(gt=0, le=LARGEST), AfterValidator(_not_tiny)]
+NotNegative = Annotated[float, Field(ge=0, le=LARGEST)]
+Number = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
+Name = Annotated[str, AfterValidator(_seen), Field(min_length=1, max_length=80)]
+Words = Annotated[str, Field(max_length=200)]  # a header, a channel, a unit
 Share = Annotated[float, Field(gt=0, le=1)]
 Temp = Annotated[float, Field(ge=-60, le=100)]
 
@@ -128,7 +150,7 @@ class Tank:
     set_point: Temp | None = None
     loss_w_k: NotNegative | None = None
     ambient: Temp = 20.0
-    probes: Annotated[tuple[str, ...], Field(min_length=1, max_length=8)] = ("tank_temp",)
+    probes: Annotated[tuple[Words, ...], Field(min_length=1, max_length=8)] = ("tank_temp",)
     phase_change: PhaseChange | None = None
 
 

@@ -16,7 +16,7 @@ from ember.channels import quantity_of
 from ember.clock import zone_named
 from ember.declared import Declared
 from ember.errors import DescriptionError
-from ember.house import House, Name, NotNegative, Positive, Replaced, Tank, Temp
+from ember.house import House, Name, NotNegative, Number, Positive, Replaced, Tank, Temp, Words
 from ember.logged import Column, HandKind, HandSeries, Sensor
 from ember.media import Fluid
 from ember.meters import (
@@ -162,10 +162,12 @@ class Band:
     """
 
     name: Name
-    price: float
+    price: Number
     start: time
     end: time
-    weekdays: tuple[Annotated[int, Field(ge=0, le=6)], ...] = (0, 1, 2, 3, 4, 5, 6)
+    weekdays: Annotated[
+        tuple[Annotated[int, Field(ge=0, le=6)], ...], Field(min_length=1, max_length=7)
+    ] = (0, 1, 2, 3, 4, 5, 6)
     share: Annotated[float, Field(ge=0, le=1)] | None = None
 
 
@@ -173,11 +175,11 @@ class Band:
 class Tariff:
     """price : of every hour that no band names, per kWh. standing_charge : per day."""
 
-    price: float
+    price: Number
     currency: Name = "EUR"
     name: Name = "day"
     standing_charge: NotNegative = 0.0
-    bands: tuple[Band, ...] = ()
+    bands: Annotated[tuple[Band, ...], Field(max_length=48)] = ()
 
 
 @dataclass(frozen=True, config=_strict)
@@ -217,8 +219,8 @@ class RatedPoint:
     gives it, "50 %", "45 Hz", "5 kW". capacity_kw, cop : None where the maker's sheet lacks it.
     """
 
-    outdoor: float
-    flow: float
+    outdoor: Temp
+    flow: Temp
     capacity_kw: Positive | None
     cop: Annotated[float, Field(gt=0.5, lt=15)] | None
     speed: Level = Speed.NOMINAL
@@ -241,7 +243,7 @@ class RatedTable:
     that, else by delivered heat.
     """
 
-    points: Annotated[tuple[RatedPoint, ...], Field(min_length=2)]
+    points: Annotated[tuple[RatedPoint, ...], Field(min_length=2, max_length=1000)]
     includes_defrost: bool = True
     tolerance: Annotated[float, Field(ge=0, lt=0.3)] = 0.03
     kind: TableKind = TableKind.WATER
@@ -320,17 +322,22 @@ class Installation:
     """One installed heat pump with its metering. zone : IANA name of its local time."""
 
     name: Name
-    zone: str
-    electricity: Annotated[tuple[ElectricityMeter, ...], Field(min_length=1)]
-    circuits: tuple[WaterCircuit, ...] = ()
-    registers: tuple[HeatRegister, ...] = ()
-    air: tuple[AirCircuit, ...] = ()
-    reported: tuple[ReportedHeat, ...] = ()
-    yields: tuple[SourceYield, ...] = ()
-    fixed: tuple[FixedPower, ...] = ()
+    zone: Words
+    electricity: Annotated[tuple[ElectricityMeter, ...], Field(min_length=1, max_length=24)]
+    circuits: Annotated[tuple[WaterCircuit, ...], Field(max_length=12)] = ()
+    registers: Annotated[tuple[HeatRegister, ...], Field(max_length=24)] = ()
+    air: Annotated[tuple[AirCircuit, ...], Field(max_length=30)] = ()
+    reported: Annotated[tuple[ReportedHeat, ...], Field(max_length=12)] = ()
+    yields: Annotated[tuple[SourceYield, ...], Field(max_length=12)] = ()
+    fixed: Annotated[tuple[FixedPower, ...], Field(max_length=24)] = ()
     refrigerant: RefrigerantSide | None = None
-    consumers: tuple[Consumer, ...] = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
-    idle: tuple[Consumer, ...] = ()  # of them: heaters that are there and surely rest
+    consumers: Annotated[tuple[Consumer, ...], Field(max_length=24)] = (
+        Consumer.COMPRESSOR,
+        Consumer.SOURCE,
+        Consumer.CONTROLS,
+    )
+    # Of them: heaters that are there and surely rest.
+    idle: Annotated[tuple[Consumer, ...], Field(max_length=24)] = ()
     unit: HeatPump = HeatPump()
     fluid: Fluid = Fluid()
     outdoor: OutdoorSensor = OutdoorSensor()
@@ -340,18 +347,18 @@ class Installation:
     rated: RatedTable | None = None
     declared: Declared | None = None
     thresholds: Thresholds = Thresholds()
-    corrections: tuple[Correction, ...] = ()
+    corrections: Annotated[tuple[Correction, ...], Field(max_length=200)] = ()
     property: Name | None = None  # units with the same one are compared side by side
     location: Location | None = None
     house: House = House()
     tank: Tank | None = None
     replaced: Replaced | None = None
-    sensors: tuple[Sensor, ...] = ()
-    by_hand: tuple[HandSeries, ...] = ()
-    columns: tuple[Column, ...] = ()
-    time_column: str | None = None
+    sensors: Annotated[tuple[Sensor, ...], Field(max_length=100)] = ()
+    by_hand: Annotated[tuple[HandSeries, ...], Field(max_length=50)] = ()
+    columns: Annotated[tuple[Column, ...], Field(max_length=500)] = ()
+    time_column: Words | None = None
     log_heartbeat: Positive | None = None  # longest silence of a log written on change [s]
-    log_zone: str | None = None  # clock of the log where it is naive; None: local time
+    log_zone: Words | None = None  # clock of the log where it is naive; None: local time
     format: Literal["honest-ember/installation"] = "honest-ember/installation"
     version: Literal[1] = 1
 

@@ -9,7 +9,7 @@ from pydantic.dataclasses import dataclass
 
 from ember.channels import Kind, quantity_of
 from ember.errors import DescriptionError
-from ember.house import Name, Positive
+from ember.house import Name, Positive, Words
 from ember.quantity import compatible_units, unit_named
 
 _strict = ConfigDict(extra="forbid", allow_inf_nan=False)
@@ -25,7 +25,7 @@ class Sensor:
         IEC 60751, from which the limit follows where none is given.
     """
 
-    channel: str
+    channel: Words
     limit_k: Positive | None = None
     place: Place = ""
     probe: Literal["AA", "A", "B"] | None = None
@@ -46,12 +46,12 @@ class Column:
     modes : of a column of modes, each word or code with the state that it means.
     """
 
-    header: str
-    channel: str
-    unit: str | None = None
+    header: Words
+    channel: Words
+    unit: Words | None = None
     counts: Positive | None = None
     each_row: bool = False
-    modes: tuple[tuple[Name, ModeState], ...] = ()
+    modes: Annotated[tuple[tuple[Words, ModeState], ...], Field(max_length=100)] = ()
 
     def __post_init__(self) -> None:
         if bool(self.modes) != (quantity_of(self.channel).kind == Kind.WORDS):
@@ -101,9 +101,9 @@ class HandSeries:
 
     name: Name
     kind: HandKind
-    unit: str
+    unit: Words
     meter: Name | None = None
-    channel: str | None = None
+    channel: Words | None = None
     keeps: Keeps = Keeps.REGISTER
     resolution: Positive = 1.0
     digits: Annotated[int, Field(ge=3, le=12)] | None = None

@@ -7,7 +7,7 @@ from pydantic import ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from ember.errors import DescriptionError
-from ember.house import Name, NotNegative, Positive
+from ember.house import Name, NotNegative, Positive, Words
 from ember.logged import Place
 
 _strict = ConfigDict(extra="forbid", allow_inf_nan=False)
@@ -76,6 +76,10 @@ class Pipe(StrEnum):
     RETURN = "return"
 
 
+Consumers = Annotated[tuple[Consumer, ...], Field(min_length=1, max_length=12)]
+Sources = Annotated[tuple[HeatSource, ...], Field(min_length=1, max_length=12)]
+
+
 @dataclass(frozen=True, config=_strict)
 class ElectricityMeter:
     """An electricity meter or power sensor, and the consumers behind it.
@@ -84,8 +88,8 @@ class ElectricityMeter:
     """
 
     name: Name
-    channel: str
-    includes: Annotated[tuple[Consumer, ...], Field(min_length=1)]
+    channel: Words
+    includes: Consumers
     accuracy: ElectricityAccuracy = ElectricityAccuracy.UNKNOWN
     place: Place = ""
     resolution_kwh: Positive | None = None
@@ -104,11 +108,11 @@ class WaterCircuit:
     """
 
     name: Name
-    flow_rate: str = "flow_rate"
-    flow_temp: str = "flow_temp"
-    return_temp: str = "return_temp"
+    flow_rate: Words = "flow_rate"
+    flow_temp: Words = "flow_temp"
+    return_temp: Words = "return_temp"
     meter_in: Pipe = Pipe.RETURN
-    includes: Annotated[tuple[HeatSource, ...], Field(min_length=1)] = (HeatSource.HEAT_PUMP,)
+    includes: Sources = (HeatSource.HEAT_PUMP,)
     flow_class: Literal[1, 2, 3] | None = None
     nominal_flow_m3h: Positive = 2.5
     flow_limit: Annotated[float, Field(gt=0, le=0.5)] = 0.05
@@ -129,12 +133,12 @@ class HeatRegister:
     """
 
     name: Name
-    channel: str = "heat_energy"
-    includes: Annotated[tuple[HeatSource, ...], Field(min_length=1)] = (HeatSource.HEAT_PUMP,)
+    channel: Words = "heat_energy"
+    includes: Sources = (HeatSource.HEAT_PUMP,)
     accuracy_class: Literal[1, 2, 3] = 3
     nominal_flow_m3h: Positive = 2.5
     resolution_kwh: Positive = 1.0
-    circuit: str | None = None
+    circuit: Words | None = None
     set_for_water: bool = True
     in_service: bool = True
     place: Place = ""
@@ -145,7 +149,7 @@ class HeatRegister:
 class OutdoorSensor:
     """limit_k : error limit of the outdoor temperature where it hangs [K]."""
 
-    channel: str = "outdoor_temp"
+    channel: Words = "outdoor_temp"
     limit_k: Positive = 1.0
 
 
@@ -165,7 +169,7 @@ class FixedPower:
     """
 
     name: Name
-    includes: Annotated[tuple[Consumer, ...], Field(min_length=1)]
+    includes: Consumers
     watts: Positive
     runs_with: RunsWith = RunsWith.PUMP
     limit: Annotated[float, Field(gt=0, le=1)] = 0.3
@@ -181,8 +185,8 @@ class ReportedHeat:
     """
 
     name: Name
-    channel: str = "heat_power"
-    includes: Annotated[tuple[HeatSource, ...], Field(min_length=1)] = (HeatSource.HEAT_PUMP,)
+    channel: Words = "heat_power"
+    includes: Sources = (HeatSource.HEAT_PUMP,)
     place: Place = ""
     resolution_kwh: Positive | None = None
     serves: Service = Service.ALL
@@ -197,7 +201,7 @@ class SourceYield:
     """
 
     name: Name
-    channel: str = "environmental_yield"
+    channel: Words = "environmental_yield"
     limit: Annotated[float, Field(gt=0, le=0.5)] = 0.10
     lost: Annotated[float, Field(ge=0, le=0.5)] = 0.10
     place: Place = ""
@@ -226,18 +230,18 @@ class AirCircuit:
     """
 
     name: Name
-    supply_temp: str = "supply_air_temp"
-    return_temp: str = "return_air_temp"
-    airflow: str | None = None
-    fan_speed: str | None = None
+    supply_temp: Words = "supply_air_temp"
+    return_temp: Words = "return_air_temp"
+    airflow: Words | None = None
+    fan_speed: Words | None = None
     fan: Annotated[tuple[FanPoint, ...], Field(max_length=12)] = ()
     nominal_m3h: Positive | None = None
     airflow_limit: Annotated[float, Field(gt=0, le=0.5)] = 0.20
     airflow_in: Literal["return", "supply"] = "return"
     standard: bool = False
-    supply_humidity: str | None = None
-    return_humidity: str | None = None
-    includes: Annotated[tuple[HeatSource, ...], Field(min_length=1)] = (HeatSource.HEAT_PUMP,)
+    supply_humidity: Words | None = None
+    return_humidity: Words | None = None
+    includes: Sources = (HeatSource.HEAT_PUMP,)
     probe_limit_k: Positive = 0.5
     altitude_m: Annotated[float, Field(ge=-400, le=5000)] = 0.0
     place: Place = ""
@@ -277,12 +281,12 @@ class RefrigerantSide:
 
     refrigerant: Refrigerant
     name: Name = "refrigerant side"
-    evaporating_pressure: str = "evaporating_pressure"
-    condensing_pressure: str = "condensing_pressure"
-    discharge_temp: str = "discharge_temp"
-    suction_temp: str | None = "suction_temp"
-    superheat: str | None = None
-    subcooling: str | None = None
+    evaporating_pressure: Words = "evaporating_pressure"
+    condensing_pressure: Words = "condensing_pressure"
+    discharge_temp: Words = "discharge_temp"
+    suction_temp: Words | None = "suction_temp"
+    superheat: Words | None = None
+    subcooling: Words | None = None
     subcooling_k: Annotated[float, Field(ge=0, le=30)] = 4.0
     reaches: Annotated[float, Field(gt=0.5, le=1)] = 0.90
     limit: Annotated[float, Field(gt=0, le=0.3)] = 0.07

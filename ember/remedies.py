@@ -8,7 +8,7 @@ from pydantic import ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
 from ember.errors import DescriptionError
-from ember.house import Name, NotNegative, Positive
+from ember.house import Name, NotNegative, Number, Positive, Words
 from ember.meters import Consumer, HeatSource
 
 _strict = ConfigDict(extra="forbid", allow_inf_nan=False)
@@ -43,9 +43,9 @@ class Rule:
     """
 
     reason: Reason
-    channel: str | None = None
-    below: float | None = None
-    above: float | None = None
+    channel: Words | None = None
+    below: Number | None = None
+    above: Number | None = None
     jump: Positive | None = None
     from_time: time | None = None
     to_time: time | None = None
@@ -68,7 +68,7 @@ class Rule:
 class Swap:
     """Two channels were connected crosswise, the whole time or between two local times."""
 
-    channels: tuple[str, str]
+    channels: tuple[Words, Words]
     reason: Reason
     start: datetime | None = None
     end: datetime | None = None
@@ -82,8 +82,8 @@ class Swap:
 class Offset:
     """Add something to a channel. add, U (k = 2) : in the unit of the channel."""
 
-    channel: str
-    add: float
+    channel: Words
+    add: Number
     U: NotNegative
     reason: Reason
     start: datetime | None = None
@@ -98,7 +98,7 @@ class Offset:
 class Factor:
     """Multiply a channel: a wrong unit, pulse value, phase or fluid. U (k = 2) : as a share."""
 
-    channel: str
+    channel: Words
     factor: Positive
     reason: Reason
     U: NotNegative = 0.0
@@ -117,7 +117,7 @@ class ClockShift:
     drift : by which that grows from the beginning of the record on [s a day].
     """
 
-    channels: Annotated[tuple[str, ...], Field(min_length=1)]
+    channels: Annotated[tuple[Words, ...], Field(min_length=1, max_length=50)]
     seconds: Annotated[int, Field(ge=-172800, le=172800)]
     reason: Reason
     drift: Annotated[float, Field(ge=-3600, le=3600)] = 0.0
@@ -139,7 +139,7 @@ class Holds:
     """A meter holds other consumers, or other heat, than was described."""
 
     meter: Name
-    includes: Annotated[tuple[Consumer | HeatSource, ...], Field(min_length=1)]
+    includes: Annotated[tuple[Consumer | HeatSource, ...], Field(min_length=1, max_length=24)]
     reason: Reason
     kind: Literal["holds"] = "holds"
 
@@ -165,8 +165,8 @@ class Transfer:
     meter: Name
     factor: Positive
     U: Positive
-    low: float
-    high: float
+    low: Number
+    high: Number
     until: datetime
     reason: Reason
     kind: Literal["transfer"] = "transfer"

@@ -9,7 +9,7 @@ from typing import Annotated
 from pydantic import ConfigDict, Field
 from pydantic.dataclasses import dataclass
 
-Positive = Annotated[float, Field(gt=0)]
+Positive = Annotated[float, Field(gt=0, le=1e9)]
 Portion = Annotated[float, Field(gt=0, le=1)]
 CP = "common practice"
 

@@ -55,6 +55,7 @@ _LEVEL_CONSUMERS: dict[Level, frozenset[Consumer]] = {
 _HEAT = {c: HeatSource(c.value) for c in HEATERS}
 
 Share = tuple[int, str]  # +1 or −1, and the meter's name
+MOST_TRIED = 5000  # combinations of meters; plants that can be taken apart need some hundred
 Serving = ElectricityMeter | FixedPower | WaterCircuit | HeatRegister | ReportedHeat | SourceYield
 Part = tuple[Service, StrEnum]  # a consumer or a source of heat, and what it serves
 
@@ -303,27 +304,70 @@ def combination(
 ) -> tuple[Share, ...] | None:
     """Meters, added and subtracted, that hold each of the target exactly once and nothing else.
 
-    The fewest meters, then the fewest subtractions. needed : a meter that must be added.
+    The fewest meters, then the fewest subtractions, then those named first. needed : a meter that
+    must be added. Meters are added one at a time where a part is not held as it should be; after
+    MOST_TRIED combinations none is taken for found.
     """
-    names = list(meters)
-    best: tuple[Share, ...] | None = None
-    for signs in product((0, 1, -1), repeat=len(names)):
-        shares = tuple((s, n) for s, n in zip(signs, names, strict=True) if s)
-        if best is not None and _rank(shares) >= _rank(best):
-            continue
-        if needed is not None and (1, needed) not in shares:
-            continue
-        count: dict[Part, int] = {}
-        for sign, name in shares:
-            for part in meters[name]:
-                count[part] = count.get(part, 0) + sign
-        if {c: k for c, k in count.items() if k} == dict.fromkeys(target, 1):
-            best = shares
-    return best
+    if needed is not None and needed not in meters:
+        return None
+    tried = [frozenset[tuple[str, int]]([(needed, 1)] if needed is not None else [])]
+    seen = set(tried)
+    while tried:
+        found = []
+        further = []
+        for chosen in tried:
+            wrong = _wrong(chosen, target, meters)
+            if wrong is None:
+                found.append(chosen)
+                continue
+            used = {name for name, _ in chosen}
+            for name, parts in meters.items():
+                if wrong in parts and name not in used:
+                    further += [chosen | {(name, sign)} for sign in (1, -1)]
+        if found:
+            return min((_shares(chosen, meters) for chosen in found), key=_preference(meters))
+        tried = [one for one in dict.fromkeys(further) if one not in seen]
+        seen.update(tried)
+        if len(seen) > MOST_TRIED:
+            return None
+    return None
 
 
-def _rank(shares: tuple[Share, ...]) -> tuple[int, int]:
-    return len(shares), sum(sign < 0 for sign, _ in shares)
+def _wrong(
+    chosen: frozenset[tuple[str, int]], target: frozenset[Part], meters: dict[str, frozenset[Part]]
+) -> Part | None:
+    """A part that some chosen meters do not hold as often as they should; None where all is right.
+
+    That which the fewest meters hold comes first: it leaves the fewest ways on.
+    """
+    count = dict.fromkeys(target, -1)
+    for name, sign in chosen:
+        for part in meters[name]:
+            count[part] = count.get(part, 0) + sign
+    wrong = [part for part, k in count.items() if k]
+    if not wrong:
+        return None
+    return min(wrong, key=lambda part: (sum(part in held for held in meters.values()), part))
+
+
+def _shares(
+    chosen: frozenset[tuple[str, int]], meters: dict[str, frozenset[Part]]
+) -> tuple[Share, ...]:
+    signs = dict(chosen)
+    return tuple((signs[name], name) for name in meters if name in signs)
+
+
+def _preference(
+    meters: dict[str, frozenset[Part]],
+) -> Callable[[tuple[Share, ...]], tuple[int, list[int]]]:
+    """Fewest subtractions first; then the last meters rather than the first, added rather than
+    subtracted."""
+
+    def key(shares: tuple[Share, ...]) -> tuple[int, list[int]]:
+        signs = {name: sign for sign, name in shares}
+        return sum(s < 0 for s in signs.values()), [signs.get(n, 0) % 3 for n in meters]
+
+    return key
 
 
 def _why_electricity(

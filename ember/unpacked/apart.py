@@ -14,7 +14,7 @@ import sys
 import tempfile
 import threading
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
@@ -23,7 +23,7 @@ from pathlib import Path
 import pyarrow as pa
 
 from ember.errors import IntakeError
-from ember.unpacked.formats import LARGEST, Source, to_text
+from ember.unpacked.formats import HEAD, LARGEST, Source, kind_of, to_text
 
 MEMORY = 1 << 30  # that the process may take [bytes]
 AT_ONCE = 2  # processes
@@ -44,6 +44,8 @@ _limits: ContextVar[Limits] = ContextVar("limits", default=_USUAL)
 _room = threading.BoundedSemaphore(AT_ONCE)
 _Key = tuple[str, str, int, int]
 _last: tuple[_Key, Source] | None = None
+KEPT = ".text"  # behind a file's name: its text, kept beside it
+SHORT = (b"MemoryError", b"memory allocation of", b"Cannot allocate memory", b"malloc of size")
 
 
 @contextmanager
@@ -59,6 +61,10 @@ def limited(limits: Limits) -> Iterator[None]:
 def unpacked(path: Path, kind: str) -> Source:
     """The text in a file of a kind, as `formats.kind_of` names it. Raises IntakeError."""
     global _last
+    kept = path.with_name(path.name + KEPT)
+    what = path.with_name(path.name + KEPT + ".json")
+    if what.exists() and kept.exists():
+        return Source(pa.memory_map(str(kept)).read_buffer(), json.loads(what.read_bytes())["what"])
     about = path.stat()
     key = (kind, str(path), about.st_size, about.st_mtime_ns)
     last = _last
@@ -70,6 +76,35 @@ def unpacked(path: Path, kind: str) -> Source:
     return source
 
 
+def keep(path: Path) -> None:
+    """Unpacks a file that is packed, and keeps its text beside it for who reads it from then on.
+
+    Raises IntakeError.
+    """
+    if not is_packed(path):
+        return
+    with path.open("rb") as file:
+        kind = kind_of(file.read(HEAD))
+    assert kind is not None
+    source = _made(path, kind, _limits.get())
+    fresh = path.with_name(path.name + KEPT + ".new")
+    try:
+        with fresh.open("wb") as out:
+            out.write(source.buffer)
+        fresh.replace(path.with_name(path.name + KEPT))
+        path.with_name(path.name + KEPT + ".json").write_text(json.dumps({"what": source.what}))
+    except OSError:
+        fresh.unlink(missing_ok=True)
+        raise
+
+
+def is_packed(path: Path) -> bool:
+    """Whether a file is packed, and its text does not lie beside it yet."""
+    with path.open("rb") as file:
+        kind = kind_of(file.read(HEAD))
+    return kind is not None and not path.with_name(path.name + KEPT + ".json").exists()
+
+
 def _made(path: Path, kind: str, limits: Limits) -> Source:
     began = time.monotonic()
     if not _room.acquire(timeout=limits.seconds):
@@ -77,9 +112,9 @@ def _made(path: Path, kind: str, limits: Limits) -> Source:
     try:
         with tempfile.TemporaryDirectory(prefix="ember-unpacked-") as folder:
             target = Path(folder) / "text"
-            said = _waited(path, kind, target, limits, began)
-            if "error" in said:
-                raise IntakeError(said["error"])
+            said = _waited(
+                "ember.unpacked.apart", [kind, str(path), str(target)], path.name, limits, began
+            )
             # It is still read through the map when its name is gone.
             buffer = pa.memory_map(str(target)).read_buffer() if target.stat().st_size else b""
             return Source(pa.py_buffer(buffer), said["what"])
@@ -87,11 +122,31 @@ def _made(path: Path, kind: str, limits: Limits) -> Source:
         _room.release()
 
 
-def _waited(path: Path, kind: str, target: Path, limits: Limits, began: float) -> dict[str, str]:
-    """What the process says. Raises IntakeError where it was ended, or ended by itself."""
+def said_apart(module: str, arguments: Sequence[str], name: str) -> dict[str, str]:
+    """What a module says of a file, run in a process of its own; it prints one JSON object and
+    calls `confine` first.
+
+    Parameters
+    ----------
+    name : of the file, for what is said.
+
+    Raises IntakeError where it refuses the file, or takes more than the limits.
+    """
+    limits, began = _limits.get(), time.monotonic()
+    if not _room.acquire(timeout=limits.seconds):
+        raise IntakeError(f"{name}: other files are being unpacked. Try again in a minute.")
+    try:
+        return _waited(module, arguments, name, limits, began)
+    finally:
+        _room.release()
+
+
+def _waited(
+    module: str, arguments: Sequence[str], name: str, limits: Limits, began: float
+) -> dict[str, str]:
     root = Path(__file__).resolve().parents[2]
     process = subprocess.Popen(
-        [sys.executable, "-m", "ember.unpacked.apart", kind, str(path), str(target)],
+        [sys.executable, "-m", module, *arguments],
         cwd=root, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.PIPE,
         env={**os.environ, "ARROW_DEFAULT_MEMORY_POOL": "system", "OMP_NUM_THREADS": "1"},
     )  # fmt: skip
@@ -103,38 +158,52 @@ def _waited(path: Path, kind: str, target: Path, limits: Limits, began: float) -
             except subprocess.TimeoutExpired:
                 if time.monotonic() - began > limits.seconds:
                     raise IntakeError(
-                        f"{path.name}: unpacking it takes longer than {limits.seconds:.0f} s. Send "
+                        f"{name}: unpacking it takes longer than {limits.seconds:.0f} s. Send "
                         "it in parts, or the readings as CSV."
                     ) from None
                 if limits.abandoned():
-                    raise IntakeError(f"{path.name}: nobody waits for it any more.") from None
+                    raise IntakeError(f"{name}: nobody waits for it any more.") from None
     finally:
         if process.poll() is None:
             process.kill()
             process.communicate()
     if process.returncode == 0:
         found: dict[str, str] = json.loads(said)
+        if "error" in found:
+            raise IntakeError(found["error"])
         return found
-    short = process.returncode < 0 or b"MemoryError" in faults or b"alloc" in faults
+    short = process.returncode < 0 or any(word in faults for word in SHORT)
     if not short:
-        raise RuntimeError(f"unpacking {path.name} failed: {faults.decode(errors='replace')}")
+        raise RuntimeError(f"unpacking {name} failed: {faults.decode(errors='replace')}")
     raise IntakeError(
-        f"{path.name}: unpacking it takes more than {MEMORY >> 20} MB of memory. Are there cells "
+        f"{name}: unpacking it takes more than {MEMORY >> 20} MB of memory. Are there cells "
         "far outside the table, or is it damaged? Send it in parts, or the readings as CSV."
     )
 
 
-def main(kind: str, path: Path, target: Path) -> None:
-    """The process itself."""
+def confine() -> None:
+    """Sets the limits of memory and of what may be written, for this process."""
     resource.setrlimit(resource.RLIMIT_DATA, (MEMORY, MEMORY))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     resource.setrlimit(resource.RLIMIT_FSIZE, (2 * LARGEST, 2 * LARGEST))
+
+
+def main(kind: str, path: Path, target: Path) -> None:
+    """The process itself."""
+    confine()
     try:
         with target.open("wb") as out:
             said = {"what": to_text(path, kind, out)}
     except IntakeError as error:
         said = {"error": str(error)}
-    print(json.dumps(said))
+    say(said)
+
+
+def say(said: Mapping[str, str | None]) -> None:
+    """Ends this process with what it has to say; threads of the libraries are not waited for, some
+    of which fall over when they are ended in the middle of their work."""
+    print(json.dumps(said), flush=True)
+    os._exit(0)
 
 
 if __name__ == "__main__":

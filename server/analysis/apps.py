@@ -11,4 +11,5 @@ class Config(AppConfig):
 
     def ready(self) -> None:
         """Makes its jobs known."""
-        import server.analysis.keep  # noqa: F401
+        import server.analysis.keep
+        import server.analysis.proposed  # noqa: F401

@@ -17,6 +17,7 @@ from ember import VERSION
 from ember.description import sentences
 from ember.errors import EmberError
 from server.api import (
+    archives,
     byhand,
     findings,
     fleet,
@@ -90,6 +91,7 @@ api = NinjaAPI(
 )
 api.add_router("", people.router)
 api.add_router("", fleet.router)
+api.add_router("", archives.router)
 api.add_router("", proposal.router)
 api.add_router("", running.router)
 api.add_router("", operation.router)

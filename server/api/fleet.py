@@ -1,12 +1,9 @@
 """The installations as a list, and one of them."""
 
 from dataclasses import asdict, dataclass, replace
-from pathlib import Path
-from tempfile import NamedTemporaryFile
 
 import orjson
-from django.conf import settings
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse
 from ninja import Body, File, Router
 from ninja.files import UploadedFile
 
@@ -24,9 +21,8 @@ from ember.rating import table_from_csv
 from server.analysis.keep import days_of, renew, state_of, steady, stored_imports
 from server.analysis.models import Kept
 from server.analysis.rows import DaysShown, FleetSystem, before_any, fleet_system, unit_words
-from server.api.files import written_file
 from server.installations.models import System
-from server.logbook.archive import restore, stamp, whole, write
+from server.installations.names import twin_of
 from server.logbook.models import Import
 from server.logbook.readings import by_hand, readings_of
 from server.logbook.store import StoreError
@@ -172,9 +168,9 @@ def describe(
 ) -> HttpResponse:
     """Adds a system from its description, JSON, and its rated table, CSV."""
     described = installation_from_json(installation.read(), installation.name or "description")
-    if System.objects.filter(name=described.name).exists():
+    if (other := twin_of(described.name)) is not None:
         raise DescriptionError(
-            f"There is a system called '{described.name}' already; give this one another name."
+            f"There is a system called '{other.name}' already; give this one another name."
         )
     if rated is not None:
         try:
@@ -184,35 +180,6 @@ def describe(
         described = replace(described, rated=table_from_csv(text, rated.name or "rated table"))
     made = System.describe(described)
     return system(request, made.pk)
-
-
-@router.get("/systems/{pk}/archive")
-def archived(request: HttpRequest, pk: int) -> FileResponse:
-    """A whole installation as one file that comes in again equal."""
-    found = get_system(pk)
-    return written_file(f"{found.name} {stamp()}", "zip", lambda path: write([found], path))
-
-
-@router.get("/archive")
-def all_archived(request: HttpRequest) -> FileResponse:
-    """All installations as one file that comes in again equal."""
-    return written_file(f"honest ember {stamp()}", "zip", whole)
-
-
-@router.post("/archive", response=list[Described])
-def bring_in(request: HttpRequest, archive: File[UploadedFile]) -> list[Described]:
-    """Brings the installations of an archive in, all or none; their figures are worked out."""
-    name = archive.name or "archive"
-    if (archive.size or 0) > settings.LARGEST_UPLOAD:
-        raise StoreError(f"{name}: larger than {settings.LARGEST_UPLOAD >> 20} MB.")
-    with NamedTemporaryFile(suffix=".zip", dir=settings.VAR) as file:
-        for chunk in archive.chunks():
-            file.write(chunk)
-        file.flush()
-        systems = restore(Path(file.name), name)
-    for one in systems:
-        renew(one, request.user)
-    return [Described(one.pk, one.name) for one in systems]
 
 
 @router.post("/begin", response=Described)
@@ -225,8 +192,8 @@ def begin(request: HttpRequest, asked: Body[Beginning]) -> Described:
         circuits=(WaterCircuit("heat meter"),),
         consumers=(*unit, Consumer.DISTRIBUTION_PUMP),
     )  # fmt: skip
-    if System.objects.filter(name=described.name).exists():
-        raise DescriptionError(f"There is a system called '{described.name}' already.")
+    if (other := twin_of(described.name)) is not None:
+        raise DescriptionError(f"There is a system called '{other.name}' already.")
     made = System.describe(described)
     return Described(made.pk, made.name)
 

@@ -1,6 +1,7 @@
 """Long work: looking at it, stopping it, going on."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from django.http import HttpRequest
 from ninja import Router
@@ -53,6 +54,14 @@ def get_job(pk: int) -> Job:
         mark_interrupted()
         found.refresh_from_db()
     return found
+
+
+def result_of(pk: int, what: str) -> Any:
+    """What came of a job. Raises JobError where nothing did yet, or no such thing."""
+    found = get_job(pk)
+    if found.state != Job.State.DONE or what not in found.result:
+        raise JobError(f"{found.title}: {found.message or found.doing}.")
+    return found.result[what]
 
 
 @router.get("/jobs/{pk}", response=JobShown)

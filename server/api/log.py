@@ -1,18 +1,15 @@
 """Log: a file in, looked at, stored, taken out again."""
 
 from dataclasses import asdict, dataclass, field
-from datetime import timedelta
 from itertools import chain
 from math import ceil
 from pathlib import Path
 from typing import Any, Literal
 
 import orjson
-from django.conf import settings
 from django.contrib.auth.models import User
 from django.http import HttpRequest, StreamingHttpResponse
 from django.http.response import HttpResponseBase
-from django.utils import timezone
 from ninja import Body, File, Router
 from ninja.files import UploadedFile
 
@@ -23,6 +20,7 @@ from ember.installation import channels_of
 from ember.intake import joined, read_pieces
 from ember.intake.read import columns_without, opened
 from ember.quantity import compatible_units, symbol
+from ember.unpacked.apart import is_packed
 from server.analysis.times import instant
 from server.api.files import attachment, written_file
 from server.api.fleet import get_system
@@ -32,13 +30,13 @@ from server.logbook.export import as_csv, as_parquet, as_xlsx
 from server.logbook.jobs import read_with
 from server.logbook.models import Import, Upload
 from server.logbook.store import StoreError, digest_of
+from server.logbook.uploads import name_of, small_enough, sweep, write
 from server.logbook.weather import outdoors
 from server.work.jobs import start
 
 WEATHER = frozenset({"outdoor_temp", "outdoor_humidity", "solar_radiation"})
 router = Router(tags=["log"])
 SAMPLE = 3  # rows of a file that are shown
-KEPT_FOR = timedelta(days=7)  # a file that was sent and never stored
 
 
 @dataclass(frozen=True)
@@ -154,7 +152,8 @@ class GivenShown:
 @dataclass(frozen=True)
 class Preview:
     """A file as it would be stored, or why it can't be. already : the import that holds it.
-    recipe : by which the columns were read. given : columns that other systems have of it."""
+    opening : the job that opens it first. recipe : by which the columns were read. given : columns
+    that other systems have of it."""
 
     upload: int
     name: str
@@ -167,6 +166,7 @@ class Preview:
     sample: list[list[str]]
     recipe: str | None
     given: list[GivenShown]
+    opening: JobShown | None
 
 
 @dataclass(frozen=True)
@@ -230,43 +230,39 @@ def channels(request: HttpRequest, pk: int) -> list[ChannelShown]:
     return found
 
 
-def named(file: UploadedFile) -> str:
-    """The name under which a file that was sent is kept."""
-    return Path(file.name or "log.csv").name.replace("\\", "_")[:200]
-
-
 @router.post("/systems/{pk}/uploads", response=Preview)
 def send(request: HttpRequest, pk: int, file: File[UploadedFile]) -> Preview:
-    """Takes a file and looks at it; nothing is stored yet."""
+    """Takes a file and looks at it; nothing is stored yet. One that is packed is opened by a job
+    first; then it is to be looked at again."""
     system = get_system(pk)
-    name = named(file)
-    if (file.size or 0) > settings.LARGEST_UPLOAD:
-        limit = settings.LARGEST_UPLOAD >> 20
-        raise IntakeError(f"{name}: larger than {limit} MB. Send it in parts, or gzipped.")
-    _sweep()
+    name = name_of(file)
+    small_enough(file, name)
+    sweep()
     user = request.user if isinstance(request.user, User) else None
     upload = Upload.objects.create(system=system, user=user, name=name, size=file.size or 0)
     try:
-        upload.path.parent.mkdir(parents=True, exist_ok=True)
-        with upload.path.open("wb") as out:
-            for chunk in file.chunks():
-                out.write(chunk)
-    except OSError:  # a part of it would keep a full disk full
+        write(file, upload.path)
+    except OSError:
         upload.forget()
         raise
+    if is_packed(upload.path):
+        job = start("open", f"Opening {name}"[:200], system, request.user, upload=upload.pk)
+        return Preview(
+            upload.pk, name, upload.size, None, None, None, 0, [], [], None, [], shown(job)
+        )
     return _preview(upload, None)
 
 
 @router.post("/uploads/{pk}/preview", response=Preview)
 def look(request: HttpRequest, pk: int, choice: Body[Choice]) -> Preview:
     """Looks at a file again, with other columns."""
-    return _preview(_upload(pk), choice)
+    return _preview(_opened(pk), choice)
 
 
 @router.post("/uploads/{pk}/store", response=JobShown)
 def keep_it(request: HttpRequest, pk: int, choice: Body[Storing]) -> JobShown:
     """Stores a file, as a job."""
-    upload = _upload(pk)
+    upload = _opened(pk)
     headers, _ = _head(upload.path)
     columns, _ = _columns(upload, choice, headers)
     read_with(upload.system, columns)
@@ -285,7 +281,7 @@ def keep_it(request: HttpRequest, pk: int, choice: Body[Storing]) -> JobShown:
 def discard(request: HttpRequest, pk: int) -> Preview:
     """Forgets a file that was sent."""
     upload = _upload(pk)
-    gone = Preview(pk, upload.name, upload.size, None, None, None, 0, [], [], None, [])
+    gone = Preview(pk, upload.name, upload.size, None, None, None, 0, [], [], None, [], None)
     upload.forget()
     return gone
 
@@ -406,6 +402,13 @@ def _upload(pk: int) -> Upload:
     return upload
 
 
+def _opened(pk: int) -> Upload:
+    upload = _upload(pk)
+    if is_packed(upload.path):
+        raise IntakeError(f"{upload.name}: it is not opened yet. Wait until its job is done.")
+    return upload
+
+
 def _preview(upload: Upload, choice: Choice | None) -> Preview:
     digest = digest_of(upload.path)
     same = upload.system.imports.filter(digest=digest, state=Import.State.STORED).first()
@@ -423,7 +426,7 @@ def _preview(upload: Upload, choice: Choice | None) -> Preview:
         problem = str(error)
     return Preview(
         upload.pk, upload.name, upload.size, report, problem, same.pk if same else None, overlap,
-        headers, sample, recipe, given,
+        headers, sample, recipe, given, None,
     )  # fmt: skip
 
 
@@ -476,9 +479,3 @@ def _shown(report: dict, start: float, stop: float) -> ReportShown:  # type: ign
             for q in report.get("questions", ())
         ],
     )  # fmt: skip
-
-
-def _sweep() -> None:
-    """Forgets files that were sent long ago and never stored."""
-    for upload in Upload.objects.filter(created__lt=timezone.now() - KEPT_FOR):
-        upload.forget()

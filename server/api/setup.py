@@ -10,7 +10,7 @@ from ninja import Body, Router
 
 from ember.channels import QUANTITIES, Kind
 from ember.description import installation_from_json, installation_to_json, problems_of
-from ember.errors import DescriptionError
+from ember.errors import DescriptionError, EmberError
 from ember.house import Built, Emitters
 from ember.installation import Consumer, ElectricityAccuracy, HeatSource, Probes, Service
 from ember.logged import HandKind, Keeps
@@ -18,11 +18,13 @@ from ember.media.liquid import FluidKind
 from ember.metering import Level, plans_if_logged
 from ember.metering.boundary import consumers_of, takes_part
 from ember.quantity import compatible_units, symbol
+from ember.trial import tried
 from server.analysis.keep import renew
 from server.analysis.rows import KIND_WORDS
 from server.api.files import attachment
 from server.api.fleet import get_system
 from server.installations.models import Description, System
+from server.installations.names import twin_of
 
 router = Router(tags=["setup"])
 BUILT = {
@@ -223,6 +225,13 @@ def look_at(request: HttpRequest, pk: int, draft: Body[Draft]) -> Checked:
     get_system(pk)
     text = orjson.dumps(draft.description).decode()
     problems = [ProblemShown(p.where, p.what) for p in problems_of(text)]
+    if not problems:
+        try:
+            tried(installation_from_json(text))
+        except EmberError as error:
+            where, _, what = str(error).partition(": ")
+            named = what and " " not in where
+            problems = [ProblemShown(where, what) if named else ProblemShown("", str(error))]
     return Checked(problems, [] if problems else _levels(text), {} if problems else _parts(text))
 
 
@@ -237,8 +246,8 @@ def describe_anew(request: HttpRequest, pk: int, draft: Body[Draft]) -> SetUp:
             "changes are still on the page; note them, load it again and make them there."
         )
     described = installation_from_json(orjson.dumps(draft.description), system.name)
-    if System.objects.filter(name=described.name).exclude(pk=pk).exists():
-        raise DescriptionError(f"name: there is another system called '{described.name}'.")
+    if (other := twin_of(described.name, pk)) is not None:
+        raise DescriptionError(f"name: there is another system called '{other.name}'.")
     system.put(described, request.user)
     renew(system, request.user)
     return _shown(system)

@@ -7,6 +7,7 @@ from django.db import models, transaction
 
 from ember.description import installation_from_json, installation_to_json
 from ember.installation import Installation
+from ember.trial import tried
 
 
 class System(models.Model):
@@ -37,7 +38,11 @@ class System(models.Model):
         return system
 
     def put(self, installation: Installation, user: Any) -> None:
-        """Describes the system anew; what it was before stays in its history."""
+        """Describes the system anew; what it was before stays in its history.
+
+        Raises DescriptionError for a description with which the analysis cannot work.
+        """
+        tried(installation)
         text = installation_to_json(installation)
         with transaction.atomic():
             self.name, self.description = installation.name, text

@@ -8,14 +8,16 @@ users (names stay beside what they did only as long as they are known).
 import json
 import secrets
 import zipfile
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import asdict
 from datetime import UTC, datetime
+from hashlib import sha256
 from io import BytesIO
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+import orjson
 import pyarrow as pa
 from django.db import transaction
 from django.utils import timezone
@@ -23,18 +25,27 @@ from django.utils.text import slugify
 from pyarrow import parquet
 
 from ember import VERSION
-from ember.description import installation_from_json
-from ember.trace import Trace
-from ember.unpacked import check_zip
-from server.analysis.models import Life, LifeEvent
-from server.installations.models import Description, System
+from ember.description import table_from_json, table_to_json
+from ember.unpacked.apart import said_apart
+from server.analysis.models import Life, LifeEvent, Proof
+from server.installations.models import Description, LibraryTable, System
+from server.installations.names import twin_of
+from server.logbook.archived import (
+    FORMAT,
+    FORMAT_VERSION,
+    ChangePart,
+    EntryPart,
+    LifePart,
+    SystemArchived,
+    TablePart,
+    opened,
+)
 from server.logbook.codec import decode, encode
 from server.logbook.entries import Written
 from server.logbook.live import fold, hashed
 from server.logbook.models import Change, Entry, Import, Journal, Logger, Recipe
 from server.logbook.store import StoreError, compacted
 
-FORMAT, FORMAT_VERSION = "honest-ember/archive", 1
 LIFE = ("kind", "state", "sentence", "measured", "U", "above", "reason")
 IMPORT = ("file", "digest", "rule", "state", "rows", "start", "stop", "step", "report")
 
@@ -43,22 +54,42 @@ def write(systems: Iterable[System], path: Path) -> None:
     """Writes systems to an archive."""
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
         listed = []
+        sealed = _Sealed(archive)
         for k, system in enumerate(systems, 1):
-            folder = f"systems/{k}-{slugify(system.name) or 'system'}"
-            listed.append({"folder": folder, "name": system.name})
-            _write_system(archive, folder, system)
+            folder = f"systems/{k}-{slugify(system.name)[:60] or 'system'}"
+            _write_system(sealed, folder, system)
+            system.refresh_from_db()  # what waited of its loggers was folded in
+            listed.append({"folder": folder, "name": system.name, "revision": system.revision})
+        library = [
+            {"name": t.name, "table": json.loads(t.table), "created": t.created.isoformat()}
+            for t in LibraryTable.objects.all()
+        ]
+        sealed.writestr("library.json", _json(library))
         head = {
             "format": FORMAT, "version": FORMAT_VERSION, "core": VERSION,
-            "made": timezone.now().isoformat(), "systems": listed,
+            "made": timezone.now().isoformat(), "systems": listed, "files": sealed.sums,
         }  # fmt: skip
         archive.writestr("archive.json", _json(head))
+
+
+class _Sealed:
+    """An archive that is written, with the SHA-256 of each file."""
+
+    def __init__(self, archive: zipfile.ZipFile) -> None:
+        self.archive, self.sums = archive, dict[str, str]()
+
+    def writestr(self, name: str | zipfile.ZipInfo, content: str | bytes, *how: int) -> None:
+        """Writes a file."""
+        data = content.encode() if isinstance(content, str) else content
+        self.sums[name if isinstance(name, str) else name.filename] = sha256(data).hexdigest()
+        self.archive.writestr(name, data, *how)
 
 
 def _json(content: Any) -> str:
     return json.dumps(content, indent=1, ensure_ascii=False)
 
 
-def _write_system(archive: zipfile.ZipFile, folder: str, system: System) -> None:
+def _write_system(archive: _Sealed, folder: str, system: System) -> None:
     for logger in system.loggers.all():
         fold(logger)
     archive.writestr(f"{folder}/description.json", system.description)
@@ -97,6 +128,10 @@ def _write_system(archive: zipfile.ZipFile, folder: str, system: System) -> None
     recipes = list(system.recipes.order_by("pk").values("name", "headers", "columns"))
     archive.writestr(f"{folder}/recipes.json", _json(recipes))
     archive.writestr(f"{folder}/findings.json", _json([_life(x) for x in system.lives.all()]))
+    proofs = system.proofs.order_by("pk").values("key", "made_from", "made", "asked", "shown")
+    archive.writestr(
+        f"{folder}/proofs.json", _json([{**p, "made": p["made"].isoformat()} for p in proofs])
+    )
     fields = ("name", "columns", "step", "seen", "latest", "drift", "readings", "problem")
     archive.writestr(
         f"{folder}/loggers.json", _json(list(system.loggers.order_by("pk").values(*fields)))
@@ -146,101 +181,87 @@ def _readings(batch: Import) -> bytes:
 def restore(path: Path, name: str = "") -> list[System]:
     """Brings the systems of an archive in, all or none. Raises StoreError, IntakeError.
 
+    It is looked at as a whole first, in a process of its own: what it holds was written by whoever
+    sent it.
+
     Parameters
     ----------
     name : of the file, for what is said.
     """
     name = name or path.name
-    check_zip(path)
-    try:
-        with zipfile.ZipFile(path) as archive:
-            head = json.loads(archive.read("archive.json"))
-            if head.get("format") != FORMAT or head.get("version") != FORMAT_VERSION:
-                raise StoreError(
-                    f"{name}: this is no archive of a kind that is read here ({FORMAT}, version "
-                    f"{FORMAT_VERSION})."
-                )
-            with transaction.atomic():
-                return [_restored(archive, one["folder"], name) for one in head["systems"]]
-    except KeyError as error:
-        raise StoreError(
-            f"{name}: {error.args[0]} is missing in the archive; nothing was stored. Is this a "
-            "whole archive of Honest Ember?"
-        ) from error
-    except (zipfile.BadZipFile, json.JSONDecodeError, pa.ArrowInvalid, TypeError) as error:
-        raise StoreError(
-            f"{name}: the archive is damaged ({error}); nothing was stored."
-        ) from error
+    said_apart("server.logbook.archived", [str(path), name], name)
+    found = opened(path, name)
+    for one in found.systems:
+        if twin_of(one.described.name) is not None:
+            raise StoreError(
+                f"{name}: there is a system called '{one.described.name}' already; nothing was "
+                "stored. Rename or remove it first."
+            )
+    with transaction.atomic():
+        for table in found.library:
+            _shelve(table)
+        return [_restored(one) for one in found.systems]
 
 
-def _restored(archive: zipfile.ZipFile, folder: str, name: str) -> System:
-    def read(what: str) -> Any:
-        return json.loads(archive.read(f"{folder}/{what}.json"))
+def _shelve(table: TablePart) -> None:
+    """A table of the library; one of that name stays as it is."""
+    text = orjson.dumps(table_to_json(table_from_json(table.table))).decode()
+    made, fresh = LibraryTable.objects.get_or_create(name=table.name, defaults={"table": text})
+    if fresh:
+        _dated(made, table.created)
 
-    described = installation_from_json(archive.read(f"{folder}/description.json"), name)
-    if System.objects.filter(name=described.name).exists():
-        raise StoreError(
-            f"{name}: there is a system called '{described.name}' already; nothing was stored. "
-            "Rename or remove it first."
-        )
-    text = archive.read(f"{folder}/description.json").decode()
-    system = System.objects.create(name=described.name, description=text)
-    for one in read("history"):
-        made = Description.objects.create(system=system, text=one["text"])
-        _dated(made, one["created"])
+
+def _restored(one: SystemArchived) -> System:
+    system = System.objects.create(name=one.described.name, description=one.text)
+    for edition in one.history:
+        _dated(Description.objects.create(system=system, text=edition.text), edition.created)
     loggers = {}
-    for one in read("loggers"):
+    for part in one.loggers:
         unknown = hashed(secrets.token_urlsafe(24))
-        loggers[one["name"]] = Logger.objects.create(
-            system=system, token=unknown, revoked=timezone.now(), **one
+        loggers[part.name] = Logger.objects.create(
+            system=system, token=unknown, revoked=timezone.now(), **part.model_dump()
         )
     weeks = set[int]()
-    for one in read("imports"):
-        logger = loggers.get(one["logger"]) if one["logger"] else None
-        fields = {field: one[field] for field in IMPORT}
+    for given in one.imports:
+        logger = loggers[given.logger] if given.logger is not None else None
+        fields = {field: getattr(given, field) for field in IMPORT}
         batch = Import.objects.create(system=system, logger=logger, **fields)
-        _dated(batch, one["created"])
-        content = archive.read(one["readings"])
-        for week, trace in _weeks(content):
+        _dated(batch, given.created)
+        for week, trace in one.readings(given):
             Journal.objects.create(batch=batch, week=week, payload=encode(trace))
             weeks.add(week)
     if weeks:
         compacted(system, sorted(weeks)).write()
-    _restore_entries(system, read("entries"), read("changes"))
-    Recipe.objects.bulk_create(Recipe(system=system, **one) for one in read("recipes"))
-    if f"{folder}/findings.json" in archive.namelist():  # archives of before have none
-        _restore_lives(system, read("findings"))
+    _restore_entries(system, one.entries, one.changes)
+    Recipe.objects.bulk_create(Recipe(system=system, **r.model_dump()) for r in one.recipes)
+    _restore_lives(system, one.lives)
+    for proof in one.proofs:
+        fields = proof.model_dump(exclude={"made"})
+        if Proof.objects.filter(key=proof.key).exists():  # of a system that was renamed since
+            fields["key"] = secrets.token_urlsafe(9)
+        pinned = Proof.objects.create(system=system, **fields)
+        Proof.objects.filter(pk=pinned.pk).update(made=proof.made)
+    if one.listed.revision is not None:  # so that what was pinned is known to be of these readings
+        System.objects.filter(pk=system.pk).update(revision=one.listed.revision)
+    system.refresh_from_db()
     return system
 
 
-def _dated(row: Any, created: str) -> None:
+def _dated(row: Any, created: datetime) -> None:
     """Gives a row the time at which it was first made."""
-    type(row).objects.filter(pk=row.pk).update(created=datetime.fromisoformat(created))
+    type(row).objects.filter(pk=row.pk).update(created=created)
 
 
-def _weeks(content: bytes) -> Iterator[tuple[int, Trace]]:
-    table = parquet.read_table(BytesIO(content))
-    first = 0
-    for one in json.loads(table.schema.metadata[b"weeks"]):
-        part = table.slice(first, one["rows"])
-        first += one["rows"]
-        channels = {name: part.column(name).to_numpy() for name in one["native"]}
-        yield one["week"], Trace(one["start"], one["step"], channels, one["native"])
-
-
-def _restore_lives(system: System, lives: list[dict[str, Any]]) -> None:
+def _restore_lives(system: System, lives: list[LifePart]) -> None:
     """Where findings stand, and what happened to them."""
     for one in lives:
-        events = one.pop("events")
-        life = Life.objects.create(system=system, **one)
-        for event in events:
-            made = LifeEvent.objects.create(life=life, state=event["state"], words=event["words"])
-            LifeEvent.objects.filter(pk=made.pk).update(at=datetime.fromisoformat(event["at"]))
+        life = Life.objects.create(system=system, **one.model_dump(exclude={"events"}))
+        for event in one.events:
+            made = LifeEvent.objects.create(life=life, state=event.state, words=event.words)
+            LifeEvent.objects.filter(pk=made.pk).update(at=event.at)
 
 
-def _restore_entries(
-    system: System, entries: list[dict[str, Any]], changes: list[dict[str, Any]]
-) -> None:
+def _restore_entries(system: System, entries: list[EntryPart], changes: list[ChangePart]) -> None:
     """Entries and their history under new keys."""
     keys: dict[int, int] = {}
 
@@ -253,20 +274,19 @@ def _restore_entries(
 
     for one in entries:
         made = Entry.objects.create(
-            system=system, kind=one["kind"], time=one["time"], stop=one["stop"],
-            content=one["content"],
-        )  # fmt: skip
-        keys[one["id"]] = made.pk
-        _dated(made, one["created"])
-    for one in changes:
-        moved = {
-            side: [{**entry, "id": key(entry["id"])} for entry in one[side]]
-            for side in ("before", "after")
-        }
-        made_change = Change.objects.create(
-            system=system, words=one["words"], undone=one["undone"], **moved
+            system=system, kind=one.kind, time=one.time, stop=one.stop, content=one.content
         )
-        _dated(made_change, one["created"])
+        keys[one.id] = made.pk
+        _dated(made, one.created)
+    for change in changes:
+        before, after = (
+            [{**entry.model_dump(), "id": key(entry.id)} for entry in side]
+            for side in (change.before, change.after)
+        )
+        made_change = Change.objects.create(
+            system=system, words=change.words, undone=change.undone, before=before, after=after
+        )
+        _dated(made_change, change.created)
 
 
 def whole(path: Path) -> None:

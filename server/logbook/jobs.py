@@ -1,15 +1,20 @@
 """Importing and undoing as jobs."""
 
+import shutil
 from collections.abc import Callable
 from dataclasses import replace
+from pathlib import Path
 from typing import Any
 
 from ember.installation import Installation
 from ember.logged import Column
-from server.analysis.keep import keep
+from ember.unpacked.apart import keep as unpack
+from server.analysis.keep import keep, renew
 from server.installations.models import System
+from server.logbook.archive import restore
 from server.logbook.models import Import, Upload
 from server.logbook.store import StoreError, redo, store, undo
+from server.logbook.uploads import forget
 from server.logbook.weather import fetch
 from server.work.jobs import Tell, handles
 from server.work.models import Job
@@ -48,9 +53,34 @@ def _import(job: Job, tell: Tell) -> dict[str, Any]:
     found = store(job.system, upload.path, tell, note, described, rule)
     if found.already:
         return {"already": found.batch.pk, "file": found.batch.file}
-    upload.path.unlink(missing_ok=True)
+    shutil.rmtree(upload.path.parent, ignore_errors=True)
     keep(job.system, tell)
     return {}
+
+
+@handles("open")
+def _open(job: Job, tell: Tell) -> dict[str, Any]:
+    """Makes a packed file into text, which is kept beside it until it is stored."""
+    upload = Upload.objects.filter(pk=job.asked["upload"]).first()
+    if upload is None or not upload.path.exists():
+        raise StoreError("The file that was sent is no longer there; send it again.")
+    tell(0.1, f"unpacking {upload.name}"[:200])
+    unpack(upload.path)
+    return {}
+
+
+@handles("archive")
+def _archive(job: Job, tell: Tell) -> dict[str, Any]:
+    """Brings the installations of an archive in, and queues their figures."""
+    path = Path(job.asked["file"])
+    if not path.exists():
+        raise StoreError("The archive that was sent is no longer there; send it again.")
+    tell(0.1, f"looking at {path.name}"[:200])
+    systems = restore(path, path.name)
+    forget(path.parent)
+    for one in systems:
+        renew(one, job.user)
+    return {"systems": [{"id": one.pk, "name": one.name} for one in systems]}
 
 
 @handles("weather")

@@ -266,11 +266,45 @@ class Files(TestCase):
         for name, (content, word) in self.broken().items():
             answer = self.send(name, content)
             said = answer.json().get("problem") or answer.json().get("detail")
+            if said is None:  # it is packed: a job opens it first
+                job = answer.json()["opening"]["id"]
+                perform(job)
+                said = self.client.get(f"/api/jobs/{job}").json()["message"]
             self.assertIn(name, said)
             self.assertIn(word, said.lower(), name)
         self.assertFalse(Import.objects.exists())
         self.assertFalse(Block.objects.exists())
-        self.assertFalse(Job.objects.exists())
+        self.assertFalse(Job.objects.exclude(kind="open").exists())
+
+    def test_a_packed_file_is_opened_by_a_job_and_then_read_like_any_other(self) -> None:
+        plain = self.send("log.csv", self.good).json()
+        sent = self.send("log.csv.gz", gzip.compress(self.good)).json()
+        path = f"/api/uploads/{sent['upload']}"
+        choice = json.dumps({"columns": None, "guess": False})
+        early = self.client.post(f"{path}/preview", choice, "application/json")
+        self.assertIn("not opened yet", early.json()["detail"])
+        perform(sent["opening"]["id"])
+        seen = self.client.post(f"{path}/preview", choice, "application/json").json()
+        self.assertEqual(seen["report"]["columns"], plain["report"]["columns"])
+        body = json.dumps({"columns": None, "guess": False, "rule": "fill", "remember": None})
+        job = self.client.post(f"{path}/store", body, "application/json").json()["id"]
+        perform(job)
+        self.assertEqual(Job.objects.get(pk=job).state, Job.State.DONE)
+        folder = Upload.objects.get(pk=sent["upload"]).path.parent
+        self.assertFalse(folder.exists(), "neither the file nor its text stays")
+
+    def test_names_of_any_length_and_kind(self) -> None:
+        for name in (
+            "x" * 300 + ".csv",
+            "ü" * 120 + ".csv",
+            "a\u202eb\x07.csv",
+            "..",
+            "a/b\\c.csv",
+        ):
+            answer = self.send(name, self.good[:20_000])
+            self.assertEqual(answer.status_code, 200, name)
+            self.assertTrue(answer.json()["name"].isprintable())
+            self.assertLessEqual(len(answer.json()["name"].encode()), 200)
 
     def test_a_broken_file_stored_all_the_same_fails_as_a_job(self) -> None:
         upload = self.send("picture.csv", b"\x89PNG\r\n\x1a\n" + bytes(64)).json()["upload"]

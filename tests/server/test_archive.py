@@ -14,6 +14,7 @@ from django.test import TransactionTestCase
 from pyarrow import parquet
 from python_calamine import CalamineWorkbook
 
+from ember.errors import IntakeError
 from ember.intake.live import read_batch
 from server.analysis.keep import find, keep
 from server.analysis.models import Life, LifeEvent
@@ -23,6 +24,7 @@ from server.logbook.entries import turn
 from server.logbook.live import known_now, register, take
 from server.logbook.models import Batch, Block, Change, Entry, Import, Journal, Logger, Recipe
 from server.logbook.store import StoreError, redo, store, trace_of, undo
+from server.work.jobs import perform
 from tests.server.helpers import log, part, signed_in, system
 
 BEGIN = 1_760_000_000
@@ -149,7 +151,7 @@ class Archive(TransactionTestCase):
             for name in one.namelist():
                 if not name.endswith("2.parquet"):
                     other.writestr(name, one.read(name))
-        with self.assertRaisesRegex(StoreError, "is missing in the archive"):
+        with self.assertRaisesRegex(IntakeError, "is missing in the archive"):
             archive.restore(cut)
         self.assertEqual((System.objects.count(), Import.objects.count()), (0, 0))
         cut.write_bytes(path.read_bytes()[: path.stat().st_size // 2])
@@ -157,7 +159,7 @@ class Archive(TransactionTestCase):
             archive.restore(cut)
         with zipfile.ZipFile(cut, "w") as other:
             other.writestr("archive.json", '{"format": "something else"}')
-        with self.assertRaisesRegex(StoreError, "no archive of a kind"):
+        with self.assertRaisesRegex(IntakeError, "no archive of a kind"):
             archive.restore(cut)
 
     def test_over_the_api(self) -> None:
@@ -166,11 +168,17 @@ class Archive(TransactionTestCase):
         self.assertIn(".zip", answer["Content-Disposition"])
         self.assertTrue(b"".join(self.client.get("/api/archive").streaming_content))
         sent = SimpleUploadedFile("a.zip", content)
-        refused = self.client.post("/api/archive", {"archive": sent})
-        self.assertIn("a.zip: there is a system called", refused.json()["detail"])
+        refused = self.client.post("/api/archive", {"archive": sent}).json()
+        perform(refused["id"])
+        said = self.client.get(f"/api/jobs/{refused['id']}").json()
+        self.assertEqual(said["state"], "failed")
+        self.assertIn("a.zip: there is a system called", said["message"])
+        self.assertEqual(self.client.get(f"/api/jobs/{refused['id']}/systems").status_code, 422)
         self.forget()
         sent = SimpleUploadedFile("a.zip", content)
-        brought = self.client.post("/api/archive", {"archive": sent}).json()
+        job = self.client.post("/api/archive", {"archive": sent}).json()["id"]
+        perform(job)
+        brought = self.client.get(f"/api/jobs/{job}/systems").json()
         self.assertEqual([one["name"] for one in brought], [self.system.name])
 
     # --- results --------------------------------------------------------------------------

@@ -9,6 +9,7 @@ from django.core.management import call_command
 from django.test import TestCase
 
 from server.installations.models import System
+from server.work.jobs import perform
 from server.work.problem import Problem
 from tests.core.helpers import foreign_log
 from tests.server.helpers import signed_in
@@ -27,10 +28,11 @@ class FromALog(TestCase):
     def proposed(self, *paths: Path):
         client = signed_in()
         files = [path.open("rb") for path in paths]
-        reply = client.post("/api/proposal", {"file": files, "zone": "UTC"})
+        job = client.post("/api/proposal", {"file": files, "zone": "UTC"}).json()
         for one in files:
             one.close()
-        return client, reply
+        perform(job["id"])
+        return client, client.get(f"/api/jobs/{job['id']}/proposal")
 
     def test_a_proposal_stores_nothing_and_is_accepted_with_answers(self) -> None:
         client, reply = self.proposed(self.path)

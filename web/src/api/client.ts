@@ -113,6 +113,33 @@ function sentence(error: unknown, response: Response): string {
   return `The server answered ${response.status}. Try again; if it stays so, its log says why.`;
 }
 
+const EVERY = 300; // a job is asked after [ms]
+
+/** Waits until a job is over. Throws Refused with its message where it did not get done. */
+export async function over(job: Job, tell?: (job: Job) => void): Promise<Job> {
+  let now = job;
+  while (now.state === "waiting" || now.state === "running") {
+    await new Promise((done) => setTimeout(done, EVERY));
+    now = await got(api.GET("/api/jobs/{pk}", { params: { path: { pk: job.id } } }));
+    tell?.(now);
+  }
+  if (now.state !== "done") throw new Refused(now.message || `${now.title}: ${now.state}.`, 422);
+  return now;
+}
+
+/** Sends a log and looks at it, once a packed one is opened. */
+export async function sendLog(system: number, file: File, tell?: (job: Job) => void): Promise<Preview> {
+  const sent = await send<Preview>(`/api/systems/${system}/uploads`, { file });
+  if (!sent.opening) return sent;
+  try {
+    await over(sent.opening, tell);
+  } catch (error) {
+    void api.POST("/api/uploads/{pk}/discard", { params: { path: { pk: sent.upload } } });
+    throw error;
+  }
+  return got(api.POST("/api/uploads/{pk}/preview", { params: { path: { pk: sent.upload } }, body: { columns: null, guess: false } }));
+}
+
 /** Sends a form with files. */
 export async function send<T>(path: string, files: Record<string, File | File[] | string>): Promise<T> {
   const body = new FormData();

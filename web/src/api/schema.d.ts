@@ -15,13 +15,14 @@ export interface paths {
          * All Archived
          * @description All installations as one file that comes in again equal.
          */
-        get: operations["server_api_fleet_all_archived"];
+        get: operations["server_api_archives_all_archived"];
         put?: never;
         /**
          * Bring In
-         * @description Brings the installations of an archive in, all or none; their figures are worked out.
+         * @description Brings the installations of an archive in, all or none, as a job; then their figures are
+         *     worked out.
          */
-        post: operations["server_api_fleet_bring_in"];
+        post: operations["server_api_archives_bring_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -142,6 +143,46 @@ export interface paths {
          * @description Takes an import out again, as a job.
          */
         post: operations["server_api_log_take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proposed
+         * @description What was found, once the job is done.
+         */
+        get: operations["server_api_proposal_proposed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/systems": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Brought
+         * @description The installations that were brought in, once the job is done.
+         */
+        get: operations["server_api_archives_brought"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -423,7 +464,7 @@ export interface paths {
         put?: never;
         /**
          * Look
-         * @description Looks at the logs of a system that is not described; nothing is stored.
+         * @description Looks at the logs of a system that is not described, as a job; nothing is stored.
          */
         post: operations["server_api_proposal_look"];
         delete?: never;
@@ -587,7 +628,7 @@ export interface paths {
          * Archived
          * @description A whole installation as one file that comes in again equal.
          */
-        get: operations["server_api_fleet_archived"];
+        get: operations["server_api_archives_archived"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1579,7 +1620,8 @@ export interface paths {
         put?: never;
         /**
          * Send
-         * @description Takes a file and looks at it; nothing is stored yet.
+         * @description Takes a file and looks at it; nothing is stored yet. One that is packed is opened by a job
+         *     first; then it is to be looked at again.
          */
         post: operations["server_api_log_send"];
         delete?: never;
@@ -3883,7 +3925,8 @@ export interface components {
         /**
          * Preview
          * @description A file as it would be stored, or why it can't be. already : the import that holds it.
-         *     recipe : by which the columns were read. given : columns that other systems have of it.
+         *     opening : the job that opens it first. recipe : by which the columns were read. given : columns
+         *     that other systems have of it.
          */
         Preview: {
             /** Already */
@@ -3894,6 +3937,7 @@ export interface components {
             headers: string[];
             /** Name */
             name: string;
+            opening: components["schemas"]["JobShown"] | null;
             /** Overlap Days */
             overlap_days: number;
             /** Problem */
@@ -5268,7 +5312,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    server_api_fleet_all_archived: {
+    server_api_archives_all_archived: {
         parameters: {
             query?: never;
             header?: never;
@@ -5286,7 +5330,7 @@ export interface operations {
             };
         };
     };
-    server_api_fleet_bring_in: {
+    server_api_archives_bring_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -5311,7 +5355,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Described"][];
+                    "application/json": components["schemas"]["JobShown"];
                 };
             };
         };
@@ -5444,6 +5488,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    server_api_proposal_proposed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogProposal"];
+                };
+            };
+        };
+    };
+    server_api_archives_brought: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Described"][];
                 };
             };
         };
@@ -5781,7 +5869,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LogProposal"];
+                    "application/json": components["schemas"]["JobShown"];
                 };
             };
         };
@@ -6012,7 +6100,7 @@ export interface operations {
             };
         };
     };
-    server_api_fleet_archived: {
+    server_api_archives_archived: {
         parameters: {
             query?: never;
             header?: never;

@@ -5,7 +5,7 @@ import DialogTitle from "@mui/material/DialogTitle";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 
-import { api, got, send, type SystemShown } from "../api/client";
+import { api, got, over, send, type Job, type SystemShown } from "../api/client";
 import { useForget } from "../api/hooks";
 import { LogFirst } from "./LogFirst";
 
@@ -43,7 +43,8 @@ export function AddSystem({ open, onClose }: { open: boolean; onClose: () => voi
 
   const bringIn = () =>
     doing(async () => {
-      const brought = await send<{ id: number }[]>("/api/archive", { archive: archive! });
+      const job = await over(await send<Job>("/api/archive", { archive: archive! }));
+      const brought = await got(api.GET("/api/jobs/{job}/systems", { params: { path: { job: job.id } } }));
       for (const one of brought) forget(one.id);
     });
 

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 
-import { api, got, send, type Preview, type Proposal } from "../api/client";
+import { api, got, over, send, sendLog, type Job, type Proposal } from "../api/client";
 import { useForget } from "../api/hooks";
 import { figureText, number, plusMinus } from "../parts/numbers";
 
@@ -29,7 +29,8 @@ export function LogFirst({ zone, onDone }: Props) {
     setProblem("");
     setBusy(`Reading ${chosen.map((one) => one.name).join(", ")} …`);
     try {
-      setFound(await send<Proposal>("/api/proposal", { file: chosen, zone }));
+      const job = await over(await send<Job>("/api/proposal", { file: chosen, zone }), (now) => setBusy(`${now.doing} …`));
+      setFound(await got(api.GET("/api/jobs/{job}/proposal", { params: { path: { job: job.id } } })));
       setName((before) => before || chosen[0]!.name.replace(/\.[^.]*(\.gz)?$/, ""));
     } catch (error) {
       setProblem((error as Error).message);
@@ -44,7 +45,7 @@ export function LogFirst({ zone, onDone }: Props) {
     try {
       const made = await got(api.POST("/api/proposal/accept", { body: { name, description: found!.description, answers } }));
       for (const file of files) {
-        const upload = await send<Preview>(`/api/systems/${made.id}/uploads`, { file });
+        const upload = await sendLog(made.id, file, (job) => setBusy(`${job.doing} …`));
         await got(api.POST("/api/uploads/{pk}/store", { params: { path: { pk: upload.upload } }, body: { columns: null, guess: true, rule: "fill", remember: null } }));
       }
       forget(made.id);

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type DragEvent } from "react";
 import { Link, useNavigate } from "react-router";
 
-import { api, got, send, type Import, type Job, type Preview, type SystemShown } from "../api/client";
+import { api, got, sendLog, type Import, type Job, type Preview, type SystemShown } from "../api/client";
 import { isOver, useForget, useImports, useJobAction, useJobs } from "../api/hooks";
 import { dayYear, duration, number, percent } from "../parts/numbers";
 import { Look, type Storing } from "./Look";
@@ -21,7 +21,7 @@ export function Files({ system }: { system: SystemShown }) {
     for (const file of files) {
       setSending(file.name);
       try {
-        const found = await send<Preview>(`/api/systems/${system.id}/uploads`, { file });
+        const found = await sendLog(system.id, file, (job) => setSending(`${file.name} (${job.doing})`));
         setPreviews((before) => [...before, found]);
       } catch (error) {
         setProblems((before) => [...before, (error as Error).message]);
