@@ -207,6 +207,8 @@ class Speed(StrEnum):
 
 
 Level = Annotated[str, Field(min_length=1, max_length=40)]
+# A temperature of a table before it is doubted: °F that are taken for °C must not be an error yet.
+AsWritten = Annotated[float, Field(ge=-150, le=400)]
 
 
 @dataclass(frozen=True, config=_strict)
@@ -219,8 +221,8 @@ class RatedPoint:
     gives it, "50 %", "45 Hz", "5 kW". capacity_kw, cop : None where the maker's sheet lacks it.
     """
 
-    outdoor: Temp
-    flow: Temp
+    outdoor: AsWritten
+    flow: AsWritten
     capacity_kw: Positive | None
     cop: Annotated[float, Field(gt=0.5, lt=15)] | None
     speed: Level = Speed.NOMINAL

@@ -3,7 +3,9 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from ember.errors import TableError
 from ember.installation import RatedPoint, TableKind
+from ember.quantity import conversion, unit_named
 
 TARGET = {"outdoor": "degC", "flow": "degC", "capacity": "kW", "input": "kW", "airflow": "m3_per_h"}
 
@@ -37,6 +39,15 @@ class Reading:
     units: Mapping[str, str]
     swapped: bool = False
     cop_over: float = 1.0
+
+    def __post_init__(self) -> None:
+        """Raises TableError for a reading that is none."""
+        if not 0.01 <= self.cop_over <= 100:
+            raise TableError("rated: a COP is divided by a number from 0.01 to 100.")
+        for column, unit in self.units.items():
+            known = unit_named(unit)
+            if column not in TARGET or known is None or conversion(known, TARGET[column]) is None:
+                raise TableError(f"rated: '{column[:40]}' cannot be read in '{unit[:40]}'.")
 
 
 AS_WRITTEN = Reading({})

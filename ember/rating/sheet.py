@@ -9,11 +9,17 @@ import io
 import re
 from collections.abc import Mapping
 
+from pydantic import ValidationError
+
+from ember.description import sentences
+from ember.errors import TableError
 from ember.installation import RatedPoint, Speed, TableKind
 from ember.quantity import conversion, symbol, unit_named
 from ember.rating.entries import AS_WRITTEN, TARGET, Doubt, Entry, Reading, Sheet, cop_of
 from ember.rating.misread import against, duplicates, grave, odd, offers
 
+MOST_TEXT, MOST_CELLS = 500_000, 20_000  # characters, and cells, of a table
+LARGEST = 1e9  # number in a cell
 FIELDS = {"outdoor": "outdoor", "flow": "flow", "capacity": "capacity_kw", "input": "input_kw"}
 WORDS = {
     "outdoor": "outdoor|outside|ambient|source|brine|oat|odb|air temp",
@@ -45,8 +51,12 @@ def read_sheet(
     A header names the columns, each with its unit where it gives one ("capacity [kBtu/h]"). Without
     units °C and kW are taken, and said to be assumed.
 
+    Raises TableError for what is far more than a table.
+
     Source: usual misreadings, common practice; the second law for what cannot be.
     """
+    if len(text) > MOST_TEXT or max(map(text.count, "\t;,|\n")) > MOST_CELLS:
+        raise TableError("rated: that is far more than a table; paste the table alone.")
     lines = [line for line in text.splitlines() if line.strip()]
     remark = re.search(r"^#\s*includes defrost:\s*(yes|no)", text, re.M | re.I)
     includes = None if remark is None else remark.group(1).lower() == "yes"
@@ -107,8 +117,11 @@ def _cells(lines: list[str]) -> list[list[str]]:
         return [_apart(line) for line in lines]
     if separator == "," and re.search(r"\S {2,}\S", lines[0]):  # a comma inside a header's words
         return [_apart(line) for line in lines]
-    return [[c.strip() for c in row] for row in csv.reader(io.StringIO("\n".join(lines)),
-                                                           delimiter=separator)]  # fmt: skip
+    try:
+        rows = list(csv.reader(io.StringIO("\n".join(lines)), delimiter=separator))
+    except csv.Error as error:
+        raise TableError(f"rated: the table cannot be taken apart ({error}).") from error
+    return [[cell.strip() for cell in row] for row in rows]
 
 
 def _apart(line: str) -> list[str]:
@@ -183,11 +196,10 @@ def number_in(cell: str) -> float | None:
     found = re.fullmatch(
         rf"[AWBL]?\s*([+\-−–]?\d+(?:[.,]\d+)?)\s*(?:°?[CF])?{NOTED}", cell.strip()
     )  # fmt: skip
-    return (
-        float(found.group(1).replace(",", ".").replace("−", "-").replace("–", "-"))
-        if found
-        else None
-    )
+    if found is None:
+        return None
+    number = float(found.group(1).replace(",", ".").replace("−", "-").replace("–", "-"))
+    return number if abs(number) <= LARGEST else None
 
 
 def column_of(header: str) -> tuple[str, str]:
@@ -338,7 +350,13 @@ def _point(
         cop is not None and not 0.5 < cop < 15
     ) or (entry.capacity_kw is not None and entry.capacity_kw <= 0):  # fmt: skip
         return None, None
-    point = RatedPoint(
-        entry.outdoor, entry.flow, entry.capacity_kw, cop, entry.speed, entry.airflow_m3h
-    )
+    try:
+        point = RatedPoint(
+            entry.outdoor, entry.flow, entry.capacity_kw, cop, entry.speed, entry.airflow_m3h
+        )
+    except ValidationError as error:
+        return None, Doubt(
+            "missing", f"row {entry.row}: {sentences(error)}.", (entry.row,), True,
+            "Mend it, or remove the row.", None,
+        )  # fmt: skip
     return point, None

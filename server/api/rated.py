@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 from pathlib import Path
-from tempfile import NamedTemporaryFile
-from typing import Any
+from tempfile import TemporaryDirectory
+from typing import Annotated, Any
 
 import numpy as np
 import orjson
@@ -11,6 +11,7 @@ from django.conf import settings
 from django.http import HttpRequest
 from ninja import Body, File, Router
 from ninja.files import UploadedFile
+from pydantic import Field
 
 from ember.against import least_share
 from ember.declared import Declared
@@ -33,16 +34,18 @@ from ember.rating import (
     surface,
 )
 from ember.rating.climates import VARIABLE
-from ember.unpacked import unpacked
+from ember.unpacked import limited, unpacked
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.keep import renew
 from server.api.fleet import get_system
+from server.api.request import while_asked
 from server.installations.models import LibraryTable
 from server.logbook.store import StoreError
+from server.logbook.uploads import name_of
 
 router = Router(tags=["rating"])
 ScopOut: Any = shape_of(Scop)
-LARGEST = 5 << 20  # of a table's file [B]
+LARGEST = 2 << 20  # of a table's file [B]
 
 
 @dataclass(frozen=True)
@@ -162,7 +165,7 @@ class SheetAsked:
     text: str
     kind: TableKind
     reading: ReadAs
-    nominal_kw: float | None
+    nominal_kw: Annotated[float, Field(gt=0, le=1e5)] | None
 
 
 @dataclass(frozen=True)
@@ -364,8 +367,6 @@ def scops_of(installation: Installation) -> tuple[list[Any], str | None]:
 @router.post("/rated/read", response=RatedSheetShown)
 def read(request: HttpRequest, asked: Body[SheetAsked]) -> RatedSheetShown:
     """Reads a pasted sheet; nothing is stored."""
-    if len(asked.text) > LARGEST:
-        raise TableError("rated: that is far more than a table; paste the table alone.")
     reading = Reading(asked.reading.units, asked.reading.swapped, asked.reading.cop_over)
     return _sheet(asked.text, read_sheet(asked.text, asked.kind, reading, asked.nominal_kw))
 
@@ -373,18 +374,18 @@ def read(request: HttpRequest, asked: Body[SheetAsked]) -> RatedSheetShown:
 @router.post("/rated/file", response=RatedSheetShown)
 def read_file(
     request: HttpRequest, file: File[UploadedFile], kind: TableKind = TableKind.WATER,
-    nominal_kw: float | None = None,
+    nominal_kw: Annotated[float, Field(gt=0, le=1e5)] | None = None,
 ) -> RatedSheetShown:  # fmt: skip
     """Reads a table from CSV, XLSX or ODS; nothing is stored."""
-    name = file.name or "table"
+    name = name_of(file, "table.csv")
     if (file.size or 0) > LARGEST:
         raise TableError(f"{name}: larger than {LARGEST >> 20} MB; a rated table is small.")
     content = file.read()
     if content[:2] == b"PK":
-        with NamedTemporaryFile(suffix=Path(name).suffix or ".xlsx", dir=settings.VAR) as kept:
-            kept.write(content)
-            kept.flush()
-            text = unpacked(Path(kept.name), "spreadsheet").buffer.to_pybytes().decode()
+        with TemporaryDirectory(dir=settings.VAR) as folder, limited(while_asked(request)):
+            path = Path(folder) / name
+            path.write_bytes(content)
+            text = unpacked(path, "spreadsheet").buffer.to_pybytes().decode()
     else:
         try:
             text = content.decode("utf-8-sig")

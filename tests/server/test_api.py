@@ -298,8 +298,7 @@ class Files(TestCase):
             "x" * 300 + ".csv",
             "ü" * 120 + ".csv",
             "a\u202eb\x07.csv",
-            "..",
-            "a/b\\c.csv",
+            "a\\c.csv",
         ):
             answer = self.send(name, self.good[:20_000])
             self.assertEqual(answer.status_code, 200, name)
