@@ -1,22 +1,25 @@
 """The application over a small data folder of its own, for whoever attacks it."""
 
-import os
 from pathlib import Path
+from typing import Any
 
 from server.analysis.serving import memory
 from tests.browser.stack import Stack as Whole
+
+PATIENCE = 120  # [s]
 
 
 class Stack(Whole):
     """Web server and worker, signed in to; what they hold of memory."""
 
-    def token(self) -> str:
-        """The token that a changing request carries."""
-        return next((c.value or "" for c in self.jar if c.name == "csrftoken"), "")
-
-    def cookies(self) -> dict[str, str]:
-        """The session."""
-        return {c.name: c.value or "" for c in self.jar}
+    def answer(self, case: Any) -> tuple[int, str]:
+        """Status and text of what a case is answered with."""
+        token = next((c.value or "" for c in self.jar if c.name == "csrftoken"), "")
+        answer = case.call(
+            base_url=self.base, cookies={c.name: c.value or "" for c in self.jar},
+            headers={"X-CSRFToken": token}, timeout=PATIENCE, allow_redirects=False,
+        )  # fmt: skip
+        return answer.status_code, answer.text
 
     def serving(self) -> int:
         """The process that answers: gunicorn's child."""
@@ -26,8 +29,7 @@ class Stack(Whole):
 
     def memory(self) -> dict[str, float]:
         """What the web server and the worker hold now [MB]."""
-        worker = self.running["worker"].pid
-        return {"web": memory(self.serving()), "worker": memory(worker)}
+        return {"web": memory(self.serving()), "worker": memory(self.running["worker"].pid)}
 
     def said(self) -> str:
         """What stands in their log."""
@@ -36,8 +38,3 @@ class Stack(Whole):
     def alive(self) -> bool:
         """Whether both still run."""
         return all(process.poll() is None for process in self.running.values())
-
-
-def niced() -> None:
-    """Gives way to what is attacked."""
-    os.nice(1)

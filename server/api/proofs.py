@@ -2,18 +2,18 @@
 
 from dataclasses import asdict, dataclass
 from secrets import token_urlsafe
-from typing import Any
+from typing import Annotated, Any
 
 import orjson
 from django.http import HttpRequest
 from ninja import Body, Router
+from pydantic import Field
 
 from ember.errors import EmberError
 from ember.quantity import Estimate, Part
 from ember.reckoning import budget_of
 from server.analysis.keep import state_of
 from server.analysis.models import Proof
-from server.analysis.shown import FigureShown
 from server.api.fleet import get_system
 from server.api.running import SpanFigures, cut_to, span_figures
 from server.logbook.store import StoreError
@@ -81,8 +81,29 @@ class ProofShown:
     now: SpanFigures | None
 
 
+Bounded = Annotated[float, Field(ge=-1e12, le=1e12)]
+
+
+@dataclass(frozen=True)
+class PartAsked:
+    """One source of a figure's uncertainty, as the figure has it."""
+
+    source: Annotated[str, Field(max_length=300)]
+    u: Bounded
+    random: bool
+
+
+@dataclass(frozen=True)
+class BudgetAsked:
+    """A figure with its parts."""
+
+    value: Bounded
+    unit: Annotated[str, Field(max_length=60)]
+    budget: Annotated[list[PartAsked], Field(max_length=500)]
+
+
 @router.post("/budget", response=BudgetShown)
-def budget(request: HttpRequest, asked: Body[FigureShown]) -> BudgetShown:
+def budget(request: HttpRequest, asked: Body[BudgetAsked]) -> BudgetShown:
     """Where the uncertainty of a figure comes from, and which part would pay most to improve."""
     parts = tuple(Part(p.source, p.u, p.random) for p in asked.budget)
     found = budget_of(Estimate(asked.value, asked.unit, parts))

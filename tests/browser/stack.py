@@ -161,4 +161,4 @@ class Stack:
     def system(self, name: str) -> int:
         """The key of a system."""
         rows = self.get("/api/systems")["rows"]
-        return next(row["id"] for row in rows if row["system"]["name"] == name)
+        return int(next(row["id"] for row in rows if row["system"]["name"] == name))

@@ -2002,6 +2002,18 @@ export interface components {
             ratio: components["schemas"]["FigureShown"];
         };
         /**
+         * BudgetAsked
+         * @description A figure with its parts.
+         */
+        BudgetAsked: {
+            /** Budget */
+            budget: components["schemas"]["PartAsked"][];
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * BudgetLineShown
          * @description One source of a figure's uncertainty; U is k = 2, share of the variance.
          */
@@ -3790,6 +3802,18 @@ export interface components {
             why_not: string | null;
         };
         /**
+         * PartAsked
+         * @description One source of a figure's uncertainty, as the figure has it.
+         */
+        PartAsked: {
+            /** Random */
+            random: boolean;
+            /** Source */
+            source: string;
+            /** U */
+            u: number;
+        };
+        /**
          * PartOfConditions
          * @description A part of the conditions against the rest. ratio : of their performance ratios; alone : its
          *     own effect, as a relative change, with its U.
@@ -5393,7 +5417,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FigureShown"];
+                "application/json": components["schemas"]["BudgetAsked"];
             };
         };
         responses: {
