@@ -4,7 +4,7 @@ PY := .venv/bin/python
 PORT ?= 8000
 export PYTHONHASHSEED := 0
 
-.PHONY: demo demo-reset web types test browser-packages check-python check-web test-core speed validate field shots lock clean
+.PHONY: demo demo-reset web types test browser-packages check-python check-web test-core fuzz speed validate field shots lock clean
 .DEFAULT_GOAL := demo
 
 .venv/run.stamp: requirements/run.txt
@@ -57,6 +57,9 @@ test-core: .venv/dev.stamp  ## the core's tests alone, without Django
 types: .venv/run.stamp  ## the screens' types anew from the API
 	@$(PY) manage.py openapi > web/src/api/openapi.json
 	@cd web && npm run --silent types
+
+fuzz: .venv/dev.stamp web/dist/index.html  ## odd requests and files, kills, a full disk; some ten minutes
+	$(PY) -m fuzz
 
 speed: .venv/dev.stamp web/dist/index.html  ## measure against a plain notebook and against the limit
 	$(PY) -m speed.run

@@ -92,7 +92,7 @@ def _nearly() -> st.SearchStrategy[list[list[str]]]:
     def table(changes: list[tuple[int, int, str]]) -> list[list[str]]:
         rows = [
             [
-                f"2026-01-01T{k // 60:02d}:{k % 60:02d}:00Z",
+                f"2026-01-01T0{k // 60}:{k % 60:02d}:00Z",
                 f"{35 + k % 4}",
                 "30.5",
                 "18",

@@ -23,7 +23,7 @@ from server.people.demo import entrance
 
 ROOT = Path(settings.BASE_DIR)
 DAYS = 45
-SHOWN = (
+SHOWN: tuple[str, ...] = (
     "as-rated", "below-rated", "air", "swapped", "offset", "electricity-only", "other-loads",
     "gauges", "heads", "one-meter", "by-hand", "display", "table", "tank",
 )  # fmt: skip
@@ -62,8 +62,13 @@ def run(var: Path, *command: str) -> str:
 class Stack:
     """Web server and worker over a copy of the demo's data."""
 
-    def __init__(self) -> None:
+    def __init__(self, folder: Path | None = None) -> None:
+        """folder : where the data is to lie; None: somewhere temporary."""
         self.var = prepared()
+        if folder is not None:
+            shutil.copytree(self.var, folder, dirs_exist_ok=True)
+            shutil.rmtree(self.var)
+            self.var = folder
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]

@@ -1,0 +1,82 @@
+"""A short, seeded part of `make fuzz`: odd requests to every address, odd files for every reader."""
+
+import json
+import logging
+import tempfile
+from pathlib import Path
+from typing import Any
+
+import requests
+from django.conf import settings
+from django.test import Client, TransactionTestCase
+
+from ember.installation import Installation
+from fuzz.api import storm
+from fuzz.files import MOST_MEMORY, attack
+from server.analysis.keep import keep
+from server.installations.models import LibraryTable
+from server.logbook import archive
+from server.logbook.live import register
+from server.logbook.store import store
+from tests.server.helpers import described, log, signed_in, system
+
+SEED = 20_261_129
+REQUESTS, FILES = 2, 4
+
+
+class InProcess:
+    """The application without a server around it."""
+
+    def __init__(self, client: Client) -> None:
+        self.client = client
+
+    def get(self, path: str) -> Any:
+        """The JSON of an address."""
+        return self.client.get(path).json()
+
+    def answer(self, case: Any) -> tuple[int, str]:
+        """Status and text of what a case is answered with."""
+        given = case.as_transport_kwargs(base_url="http://testserver")
+        given.pop("allow_redirects", None)
+        given = {k: v for k, v in given.items() if k in requests.Request().__dict__}
+        sent = requests.Request(**given).prepare()
+        answer = self.client.generic(
+            sent.method or "GET", (sent.url or "").removeprefix("http://testserver"),
+            sent.body or b"", sent.headers.get("Content-Type", "application/json"),
+        )  # fmt: skip
+        text = b"" if answer.streaming else answer.content
+        return answer.status_code, text.decode("utf-8", "replace")
+
+
+class Fuzz(TransactionTestCase):
+    described: Installation
+
+    def setUp(self) -> None:
+        logging.getLogger("django.request").setLevel(logging.CRITICAL)
+        self.addCleanup(logging.getLogger("django.request").setLevel, logging.NOTSET)
+        settings.ALLOWED_HOSTS.append("testserver")
+        self.addCleanup(settings.ALLOWED_HOSTS.remove, "testserver")
+        self.described = described()
+        self.system = system()
+        store(self.system, log())
+        keep(self.system)
+        register(self.system, "cellar")
+        table = json.loads(self.system.description)["rated"]
+        LibraryTable.objects.create(name="Type 8", table=json.dumps(table))
+
+    def test_no_request_fails_the_server(self) -> None:
+        client = signed_in()
+        client.raise_request_exception = False
+        found = storm(InProcess(client), REQUESTS, SEED)
+        self.assertEqual(found.failures, [])
+        self.assertGreater(found.sent, 150)
+        self.assertGreater(found.answers[200], 40, "most addresses answer what is asked")
+
+    def test_no_file_fails_its_reader(self) -> None:
+        whole = Path(self.enterContext(tempfile.TemporaryDirectory())) / "all.zip"
+        archive.whole(whole)
+        found = attack(self.described, whole, FILES, SEED)
+        self.assertEqual(found.failures, [])
+        self.assertLess(found.most_memory(), MOST_MEMORY)
+        readers = {*found.read, *found.refused}
+        self.assertLessEqual({"csv", "xlsx", "parquet", "archive", "description"}, readers)
