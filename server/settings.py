@@ -121,10 +121,17 @@ DATABASES = {
 }
 # One line an event, and a traceback where the program failed, on standard error: who runs it sends
 # that where logs are kept. EMBER_LOG says from which level on.
+SUSPICIOUS = (
+    "DisallowedHost", "RequestDataTooBig", "SuspiciousOperation", "TooManyFieldsSent",
+    "TooManyFilesSent", "SuspiciousFileOperation",
+)  # fmt: skip
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "filters": {"request": {"()": "server.api.request.WithRequest"}},
+    "filters": {
+        "request": {"()": "server.api.request.WithRequest"},
+        "brief": {"()": "server.api.request.Brief"},
+    },
     "formatters": {
         "line": {
             "format": "%(asctime)s %(levelname)s %(name)s [%(request_id)s] %(message)s",
@@ -140,6 +147,7 @@ LOGGING = {
         "django": {"handlers": [], "level": "NOTSET", "propagate": True},
         # What is refused (4xx) is answered; only failures are for the log.
         "django.request": {"level": "ERROR"},
+        **{f"django.security.{kind}": {"filters": ["brief"]} for kind in SUSPICIOUS},
         "huey": {"level": "WARNING"},
     },
 }  # fmt: skip

@@ -18,6 +18,8 @@ from ember.logged import HandKind, HandSeries, Keeps
 from ember.quantity import conversion, symbol, unit_named
 
 EARLIEST = 946_684_800  # 2000-01-01
+FIRST_YEAR, LAST_YEAR = 1900, 2200
+LARGEST = 1e15  # number in a cell, in whatever unit
 _WHOLE = re.compile(r"^(\d{4})(-\d\d)?(-\d\d)?$")
 _GROUPED = re.compile(r"^[+-]?\d{1,3}([ \u00a0\u202f'’]\d{3})+([.,]\d+)?$")
 _CLOCK = re.compile(r"^\d{1,2}:\d{2}(:\d{2})?$")
@@ -130,7 +132,8 @@ def number_in(text: str) -> float | None:
         text = text.replace(".", "")
     if not _PLAIN.match(text):
         return None
-    return float(text.replace(",", "."))
+    number = float(text.replace(",", "."))
+    return number if abs(number) <= LARGEST else None
 
 
 def _value(text: str, series: HandSeries) -> float | str:
@@ -237,14 +240,16 @@ def _whole(text: str, zone: ZoneInfo) -> tuple[float | None, float] | None:
     year, month, day = (int(part.strip("-")) if part else None for part in match.groups())
     try:
         first = date(year or 1, month or 1, day or 1)
-    except ValueError:
+        if day is not None:
+            last = first + timedelta(days=1)
+        elif month is not None:
+            last = first + timedelta(days=monthrange(first.year, first.month)[1])
+        else:
+            last = date(first.year + 1, 1, 1)
+    except (ValueError, OverflowError):  # of the calendar's first or last year
         return None
-    if day is not None:
-        last = first + timedelta(days=1)
-    elif month is not None:
-        last = first + timedelta(days=monthrange(first.year, first.month)[1])
-    else:
-        last = date(first.year + 1, 1, 1)
+    if not FIRST_YEAR <= first.year <= LAST_YEAR:
+        return None
     return float(instant_of(first, zone)), float(instant_of(last, zone))
 
 

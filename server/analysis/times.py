@@ -5,6 +5,8 @@ from zoneinfo import ZoneInfo
 
 from ember.errors import EmberError
 
+FIRST_YEAR, LAST_YEAR = 1900, 2200  # beyond which nothing was logged
+
 
 class TimeError(EmberError):
     """A day or time that is none; a sentence for the user."""
@@ -22,10 +24,14 @@ def instant(text: str, zone: ZoneInfo, what: str, days: int = 0) -> float:
     try:
         if len(text) == 10:
             day = date.fromisoformat(text) + timedelta(days=days)
+            if not FIRST_YEAR <= day.year <= LAST_YEAR:
+                raise ValueError(f"the year {day.year}")
             return datetime(day.year, day.month, day.day, tzinfo=zone).timestamp()
         wall = datetime.fromisoformat(text)
+        if not FIRST_YEAR <= wall.year <= LAST_YEAR:
+            raise ValueError(f"the year {wall.year}")
     except (ValueError, OverflowError) as error:
         raise TimeError(
-            f"{what}: '{text}' is no day or time; write 2026-01-22 or 2026-01-22T05:10."
+            f"{what}: '{text[:40]}' is no day or time; write 2026-01-22 or 2026-01-22T05:10."
         ) from error
     return (wall if wall.tzinfo else wall.replace(tzinfo=zone)).timestamp()

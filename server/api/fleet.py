@@ -187,8 +187,8 @@ def begin(request: HttpRequest, asked: Body[Beginning]) -> Described:
     """Adds a system by its name, with the usual meters; Set up says the rest."""
     unit = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
     described = Installation(
-        asked.name.strip(), asked.zone.strip(),
-        (ElectricityMeter("unit meter", "power:unit", unit),),
+        name=asked.name, zone=asked.zone.strip(),
+        electricity=(ElectricityMeter("unit meter", "power:unit", unit),),
         circuits=(WaterCircuit("heat meter"),),
         consumers=(*unit, Consumer.DISTRIBUTION_PUMP),
     )  # fmt: skip

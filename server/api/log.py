@@ -26,6 +26,7 @@ from server.api.files import attachment, written_file
 from server.api.fleet import get_system
 from server.api.jobs import JobShown, shown
 from server.installations.models import System
+from server.installations.names import clean
 from server.logbook.export import as_csv, as_parquet, as_xlsx
 from server.logbook.jobs import read_with
 from server.logbook.models import Import, Upload
@@ -268,7 +269,7 @@ def keep_it(request: HttpRequest, pk: int, choice: Body[Storing]) -> JobShown:
     read_with(upload.system, columns)
     if choice.columns is not None and choice.remember:
         upload.system.recipes.update_or_create(
-            name=choice.remember[:80], defaults={"headers": headers, "columns": columns}
+            name=clean(choice.remember), defaults={"headers": headers, "columns": columns}
         )
     job = start(
         "import", f"Importing {upload.name}", upload.system, request.user,

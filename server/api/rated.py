@@ -40,6 +40,7 @@ from server.analysis.keep import renew
 from server.api.fleet import get_system
 from server.api.request import while_asked
 from server.installations.models import LibraryTable
+from server.installations.names import clean
 from server.logbook.store import StoreError
 from server.logbook.uploads import name_of
 
@@ -456,9 +457,9 @@ def library_rows() -> list[InLibrary]:
 @router.post("/library", response=list[InLibrary])
 def put_in_library(request: HttpRequest, asked: Body[ForLibrary]) -> list[InLibrary]:
     """Puts a table into the library, or replaces the one of that name."""
-    name = asked.name.strip()[:80]
-    if not name:
+    if not asked.name.strip():
         raise StoreError("name: say of which type of unit it is, by type and size.")
+    name = clean(asked.name)
     table = table_from_json({**asked.table, "name": name})
     user: Any = request.user
     LibraryTable.objects.update_or_create(

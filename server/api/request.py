@@ -9,6 +9,8 @@ import sys
 from collections.abc import Callable
 from contextvars import ContextVar
 
+from django.conf import settings
+from django.core.exceptions import RequestDataTooBig
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
 from ember.unpacked import Limits
@@ -61,6 +63,15 @@ class WithRequest(logging.Filter):
         return True
 
 
+class Brief(logging.Filter):
+    """Takes the traceback from a line: what a stranger sent is no fault of the program."""
+
+    def filter(self, record: logging.LogRecord) -> bool:
+        """Every line passes."""
+        record.exc_info = record.exc_text = None
+        return True
+
+
 def said(request: HttpRequest, status: int, detail: str) -> HttpResponse:
     """A refusal: JSON for who asked the API, plain text for who asked for a page."""
     answer = {"detail": detail, "id": _current.get()}
@@ -90,6 +101,9 @@ def failed(request: HttpRequest) -> HttpResponse:
 
 def unclear(request: HttpRequest, exception: Exception) -> HttpResponse:
     """A request that cannot be understood."""
+    if isinstance(exception, RequestDataTooBig):
+        limit = (settings.DATA_UPLOAD_MAX_MEMORY_SIZE or 0) >> 20
+        return said(request, 413, f"This request is larger than {limit} MB. Send it in parts.")
     return said(request, 400, f"This request cannot be read ({type(exception).__name__}).")
 
 

@@ -1,8 +1,28 @@
-"""Names of systems: what tells two of them apart is to be seen."""
+"""Names: what tells two of them apart is to be seen."""
 
 from unicodedata import normalize
 
+from pydantic import TypeAdapter, ValidationError
+
+from ember.description import sentences
+from ember.errors import DescriptionError
+from ember.house import Name
 from server.installations.models import System
+
+_NAME = TypeAdapter(Name)
+
+
+def clean(name: str) -> str:
+    """A name as it is kept. Raises DescriptionError for one with invisible characters, or none."""
+    try:
+        return _NAME.validate_python(name)
+    except ValidationError as error:
+        raise DescriptionError(f"name: {sentences(error)}.") from error
+
+
+def alike(one: str, other: str) -> bool:
+    """Whether a reader would take two names for the same."""
+    return _look(one) == _look(other)
 
 
 def twin_of(name: str, but: int | None = None) -> System | None:

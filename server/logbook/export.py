@@ -16,6 +16,7 @@ from server.installations.models import System
 from server.logbook.codec import MONDAY, WEEK, channels_in
 from server.logbook.store import StoreError, trace_of
 
+ODD = frozenset('",\n\r')  # in a channel's label, it is quoted
 MOST_ROWS = 1_048_575  # of an XLSX sheet, under its header
 
 
@@ -64,9 +65,11 @@ def as_csv(system: System, start: float, stop: float) -> Iterator[bytes]:
         written = table(trace)
         stamps = written.column("time").cast(pa.int64()).to_numpy().astype("datetime64[s]")
         text = pa.array(np.char.add(np.datetime_as_string(stamps), "Z"))
+        odd = any(set(name) & ODD for name in written.column_names)
         options = csv.WriteOptions(
-            include_header=k == 0, quoting_style="none", quoting_header="none"
-        )
+            include_header=k == 0, quoting_style="none",
+            quoting_header="needed" if odd else "none",
+        )  # fmt: skip
         csv.write_csv(written.set_column(0, "time", text), sink, options)
         yield sink.getvalue().to_pybytes()
 

@@ -27,6 +27,7 @@ from ember.intake.live import Sample, Sent, known_as, on_grid, usual_step
 from ember.logged import Column
 from ember.trace import Trace
 from server.installations.models import System
+from server.installations.names import alike, clean
 from server.logbook.codec import WEEK, decode, encode, week_of, week_start
 from server.logbook.models import Batch, Import, Journal, Logger
 from server.logbook.store import StoreError, compacted
@@ -67,11 +68,12 @@ def hashed(token: str) -> str:
 
 def register(system: System, name: str) -> tuple[Logger, str]:
     """A new logger and its token, which is shown once. Raises StoreError."""
-    name = name.strip()[:80]
-    if not name:
+    if not name.strip():
         raise StoreError("name: give the logger one.")
-    if system.loggers.filter(name=name).exists():
-        raise StoreError(f"name: {system.name} has a logger '{name}' already.")
+    name = clean(name)
+    for other in system.loggers.values_list("name", flat=True):
+        if alike(name, other):
+            raise StoreError(f"name: {system.name} has a logger '{other}' already.")
     token = secrets.token_hex(24)
     return Logger.objects.create(system=system, name=name, token=hashed(token)), token
 

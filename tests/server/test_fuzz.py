@@ -1,4 +1,4 @@
-"""A short, seeded part of `make fuzz`: odd requests to every address, odd files for every reader."""
+"""A short, seeded part of `make fuzz`: odd requests to every address, odd files to each reader."""
 
 import json
 import logging
