@@ -118,6 +118,10 @@ def _problems(error: ValidationError) -> list[FieldProblem]:
                 what = f"this is no JSON ({what.removeprefix('Invalid JSON: ')})"
             case "missing":
                 what = "is needed and missing"
+            case "too_short" if isinstance(item["input"], str):
+                what = "is empty"
+            case "too_long" if isinstance(item["input"], str):
+                what = f"is longer than {item['ctx']['max_length']} characters"
             case "too_short":
                 least = item["ctx"]["min_length"]
                 what = f"needs at least {least} {'entry' if least == 1 else 'entries'}"

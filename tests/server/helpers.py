@@ -1,9 +1,11 @@
 """A described system and its logs, small, from the stand-ins. Invented data."""
 
+import logging
 from dataclasses import replace
 from functools import cache
 from pathlib import Path
 from tempfile import mkdtemp
+from unittest import TestCase
 
 from django.contrib.auth.models import User
 from django.test import Client
@@ -50,3 +52,10 @@ def signed_in() -> Client:
     client = Client()
     client.force_login(user)
     return client
+
+
+def quiet(test: TestCase, name: str) -> None:
+    """Keeps a logger silent during a test whose subject is what it would say."""
+    logger = logging.getLogger(name)
+    test.addCleanup(logger.setLevel, logger.level)
+    logger.setLevel(logging.CRITICAL)

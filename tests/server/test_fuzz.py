@@ -1,13 +1,11 @@
 """A short, seeded part of `make fuzz`: odd requests to every address, odd files to each reader."""
 
 import json
-import logging
 import tempfile
 from pathlib import Path
 from typing import Any
 
 import requests
-from django.conf import settings
 from django.test import Client, TransactionTestCase
 
 from ember.installation import Installation
@@ -18,7 +16,7 @@ from server.installations.models import LibraryTable
 from server.logbook import archive
 from server.logbook.live import register
 from server.logbook.store import store
-from tests.server.helpers import described, log, signed_in, system
+from tests.server.helpers import described, log, quiet, signed_in, system
 
 SEED = 20_261_129
 REQUESTS, FILES = 2, 4
@@ -52,10 +50,7 @@ class Fuzz(TransactionTestCase):
     described: Installation
 
     def setUp(self) -> None:
-        logging.getLogger("django.request").setLevel(logging.CRITICAL)
-        self.addCleanup(logging.getLogger("django.request").setLevel, logging.NOTSET)
-        settings.ALLOWED_HOSTS.append("testserver")
-        self.addCleanup(settings.ALLOWED_HOSTS.remove, "testserver")
+        quiet(self, "django.request")
         self.described = described()
         self.system = system()
         store(self.system, log())

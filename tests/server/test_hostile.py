@@ -1,5 +1,7 @@
 """What a server must bear: full disks, failures of its own, strangers, guessed passwords."""
 
+import csv
+import io
 import json
 import logging
 from collections.abc import Iterator
@@ -16,12 +18,14 @@ from django.db import OperationalError, connection
 from django.test import Client, TestCase, TransactionTestCase, override_settings
 
 from server.api.request import WithRequest
+from server.logbook.codec import decode, encode
 from server.logbook.live import fold, register
 from server.logbook.models import Batch, Entry, Import, Upload
+from server.logbook.store import store
 from server.people.demo import entrance
 from server.work.jobs import perform, start
 from server.work.models import Job
-from tests.server.helpers import log, signed_in, system
+from tests.server.helpers import log, quiet, signed_in, system
 from tests.server.test_jobs import upload_of
 
 NO_ROOM = OSError(28, "No space left on device")
@@ -47,8 +51,7 @@ class FullDisk(TransactionTestCase):
         self.system = system()
         self.client = signed_in()
         self.client.raise_request_exception = False
-        logging.getLogger("django.request").setLevel(logging.CRITICAL)
-        self.addCleanup(logging.getLogger("django.request").setLevel, logging.NOTSET)
+        quiet(self, "django.request")
 
     def is_said(self, answer: Any) -> None:
         self.assertEqual(answer.status_code, 507)
@@ -201,6 +204,92 @@ class Failures(TestCase):
             self.assertTrue(answer.json()["detail"])
 
 
+class Odd(TestCase):
+    """What can be typed, and is odd: a sentence, or kept and given out as it is."""
+
+    def setUp(self) -> None:
+        self.system = system(days=3)
+        self.client = signed_in()
+
+    def post(self, path: str, body: object) -> Any:
+        return self.client.post(f"/api{path}", json.dumps(body), "application/json")
+
+    def test_a_request_that_is_too_large(self) -> None:
+        quiet(self, "django.security.RequestDataTooBig")
+        answer = self.post("/begin", {"name": "x" * (9 << 20), "zone": "UTC"})
+        self.assertEqual(answer.status_code, 413)
+        self.assertIn("larger than 8 MB", answer.json()["detail"])
+
+    def test_names_that_look_alike_or_hold_what_nobody_sees(self) -> None:
+        for name in ("NURSERY", " nursery ", "\uff2eursery"):
+            answer = self.post("/begin", {"name": name, "zone": "UTC"})
+            self.assertIn("a system called 'Nursery' already", answer.json()["detail"])
+        answer = self.post("/begin", {"name": "Nur\u200bsery", "zone": "UTC"})
+        self.assertIn("invisible", answer.json()["detail"])
+        loggers = f"/systems/{self.system.pk}/loggers"
+        self.assertEqual(self.post(loggers, {"name": " cellar "}).status_code, 200)
+        self.assertIn("'cellar' already", self.post(loggers, {"name": "CELLAR"}).json()["detail"])
+        self.assertIn("invisible", self.post(loggers, {"name": "a\u00adb"}).json()["detail"])
+
+    def test_zones_numbers_and_years(self) -> None:
+        answer = self.post("/begin", {"name": "x", "zone": "z" * 10_000})
+        self.assertEqual(answer.status_code, 422)
+        figure = {"value": 1e308, "unit": "kWh", "budget": [
+            {"source": "a", "u": 1e308, "random": False},
+        ]}  # fmt: skip
+        self.assertEqual(self.post("/budget", figure).status_code, 422)
+        sheet = f"/systems/{self.system.pk}/sheet"
+        self.post(f"{sheet}/begin", {})
+        series = [one["name"] for one in self.client.get(f"/api{sheet}").json()["series"]]
+        for when in ("0001-01-01 00:00", "9999-12-31", "9999", "0001-01", "1" * 400):
+            row = {"id": None, "time": when, "cells": {}, "turns": {}, "note": ""}
+            answer = self.post(f"{sheet}/check", {"rows": [row], "gone": []})
+            problems = answer.json()["rows"][0]["problems"]
+            self.assertEqual([p["column"] for p in problems], ["time"], when)
+        for cell in ("1" * 400, "9" * 30, "1e400", "nan"):
+            row = {
+                "id": None, "time": "2025-10-03 10:00", "cells": {series[0]: cell}, "turns": {},
+                "note": "",
+            }  # fmt: skip
+            answer = self.post(sheet, {"rows": [row], "gone": []})
+            self.assertEqual(answer.status_code, 422, cell)
+            self.assertIn("Nothing was stored", answer.json()["detail"])
+
+    def test_a_rated_sheet_with_signs_for_about_and_less_than(self) -> None:
+        text = "outdoor\tflow\tCOP\tkW\n<5\t35\t~4\t±8\n2\tT35\t3\t7\n-7\t35\t2.5\t6"
+        reading = {"units": {}, "swapped": False, "cop_over": 1.0}
+        sheet = {"text": text, "kind": "water", "reading": reading, "nominal_kw": None}
+        answer = self.post("/rated/read", sheet)
+        self.assertEqual(answer.status_code, 200)
+        self.assertFalse(answer.json()["usable"])
+        for odd in (0, -1, 1e308, 1e-300):
+            wrong = {**sheet, "reading": {**reading, "cop_over": odd}}
+            self.assertIn("divided by a number", self.post("/rated/read", wrong).json()["detail"])
+        unit = {**sheet, "reading": {**reading, "units": {"capacity": "°C"}}}
+        self.assertIn("cannot be read in", self.post("/rated/read", unit).json()["detail"])
+        many = {**sheet, "text": "5\t" * 1_000_000}
+        self.assertIn("far more than a table", self.post("/rated/read", many).json()["detail"])
+
+    def test_a_channel_labelled_with_quotes_goes_out(self) -> None:
+        store(self.system, log(days=3))
+        for block in self.system.blocks.all():
+            trace = decode(bytes(block.payload))
+            label = 'power:"new", 2'
+            block.payload = encode(
+                trace.with_channels({**trace.channels, label: trace["power:unit"]})
+            )
+            block.save()
+        span = "start=2025-10-01&stop=2025-10-04"
+        for form in ("csv", "xlsx", "parquet"):
+            path = f"/api/systems/{self.system.pk}/readings?{span}&form={form}"
+            answer = self.client.get(path)
+            self.assertEqual(answer.status_code, 200, form)
+            content = b"".join(answer.streaming_content)  # type: ignore[attr-defined]
+            if form == "csv":
+                header = next(csv.reader(io.StringIO(content.decode())))
+                self.assertIn('power:"new", 2 [W]', header)
+
+
 class Strangers(TestCase):
     def test_every_page_has_its_policy_and_is_framed_by_nobody(self) -> None:
         client = Client()
@@ -229,8 +318,7 @@ class Strangers(TestCase):
 class SigningIn(TestCase):
     def setUp(self) -> None:
         self.user = User.objects.create_user("ada", password="a long secret")
-        logging.getLogger("axes").setLevel(logging.CRITICAL)
-        self.addCleanup(logging.getLogger("axes").setLevel, logging.NOTSET)
+        quiet(self, "axes")
 
     def enter(self, client: Client, password: str = "a long secret", name: str = "ada",
               **more: Any) -> Any:  # fmt: skip

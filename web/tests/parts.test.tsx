@@ -9,6 +9,7 @@ import type { Figure, Reckoning, Report } from "../src/api/client";
 import { useKeys } from "../src/app/keys";
 import { SettingsProvider, useSettings } from "../src/app/settings";
 import { Notes } from "../src/log/Notes";
+import { Broken } from "../src/parts/Broken";
 import { copFormula, HonestFigure, ProofProvider } from "../src/parts/Proof";
 
 const figure = (value: number, U: number, decimals: number, unit = "kWh"): Figure => ({
@@ -148,5 +149,22 @@ describe("settings", () => {
     localStorage.setItem("units", "furlongs");
     render(<Switch />, { wrapper: Around });
     expect(screen.getByRole("button").textContent).toBe("SI");
+  });
+});
+
+describe("a screen that fails", () => {
+  it("says so, and is tried again elsewhere or when asked", () => {
+    let fails = true;
+    const Odd = () => {
+      if (fails) throw new Error("no such figure");
+      return <p>the figures</p>;
+    };
+    const quiet = vi.spyOn(console, "error").mockImplementation(() => undefined);
+    const { rerender } = render(<Broken place="/a"><Odd /></Broken>);
+    expect(screen.getByRole("alert").textContent).toContain("nothing that was stored is lost");
+    fails = false;
+    rerender(<Broken place="/b"><Odd /></Broken>);
+    expect(screen.getByText("the figures")).toBeTruthy();
+    quiet.mockRestore();
   });
 });

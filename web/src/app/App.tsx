@@ -1,9 +1,10 @@
 import CssBaseline from "@mui/material/CssBaseline";
 import { ThemeProvider } from "@mui/material/styles";
 import { lazy, Suspense, useMemo } from "react";
-import { Link, Navigate, Route, Routes } from "react-router";
+import { Link, Navigate, Route, Routes, useLocation } from "react-router";
 
 import { useMe } from "../api/hooks";
+import { Broken } from "../parts/Broken";
 import { Trouble, Waiting } from "../parts/Said";
 import { SettingsProvider, useSettings } from "./settings";
 import { Shell } from "./Shell";
@@ -40,25 +41,28 @@ function Dressed() {
 
 function Inside() {
   const me = useMe();
+  const { pathname } = useLocation();
   if (me.isPending) return <Waiting what="Honest Ember" />;
   if (me.isError) return <Trouble error={me.error} again={() => void me.refetch()} />;
   if (me.data.user === null) return <SignIn me={me.data} />;
   return (
     <Shell>
-      <Suspense fallback={<Waiting what="the screen" />}>
-        <Routes>
-          <Route path="/" element={<Navigate to="/fleet" replace />} />
-          <Route path="/fleet" element={<Fleet />} />
-          <Route path="/systems/:pk/setup" element={<Setup />} />
-          <Route path="/systems/:pk/log" element={<Log />} />
-          <Route path="/systems/:pk/trust" element={<Trust />} />
-          <Route path="/proofs/:key" element={<ProofPage />} />
-          <Route path="/systems/:pk/running" element={<Running />} />
-          <Route path="/systems/:pk/rating" element={<Rating />} />
-          <Route path="/systems/:pk/money" element={<Money />} />
-          <Route path="*" element={<NoSuch />} />
-        </Routes>
-      </Suspense>
+      <Broken place={pathname}>
+        <Suspense fallback={<Waiting what="the screen" />}>
+          <Routes>
+            <Route path="/" element={<Navigate to="/fleet" replace />} />
+            <Route path="/fleet" element={<Fleet />} />
+            <Route path="/systems/:pk/setup" element={<Setup />} />
+            <Route path="/systems/:pk/log" element={<Log />} />
+            <Route path="/systems/:pk/trust" element={<Trust />} />
+            <Route path="/proofs/:key" element={<ProofPage />} />
+            <Route path="/systems/:pk/running" element={<Running />} />
+            <Route path="/systems/:pk/rating" element={<Rating />} />
+            <Route path="/systems/:pk/money" element={<Money />} />
+            <Route path="*" element={<NoSuch />} />
+          </Routes>
+        </Suspense>
+      </Broken>
     </Shell>
   );
 }

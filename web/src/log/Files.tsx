@@ -297,7 +297,7 @@ export function Jobs({ system }: { system: SystemShown }) {
             Cancel
           </button>
         )}
-        {["interrupted", "failed", "cancelled"].includes(job.state) && (
+        {(["interrupted", "failed", "cancelled"].includes(job.state) || waitsLong(job)) && (
           <button className="key" onClick={() => act.mutate({ job: job.id, action: "go-on" })}>
             Go on
           </button>
@@ -320,6 +320,11 @@ export function Jobs({ system }: { system: SystemShown }) {
       )}
     </section>
   ));
+}
+
+/** A job that the queue may have lost; going on queues it anew. */
+function waitsLong(job: Job): boolean {
+  return job.state === "waiting" && Date.now() / 1000 - job.created > 120;
 }
 
 function words(job: Job): string {
