@@ -4,7 +4,7 @@ PY := .venv/bin/python
 PORT ?= 8000
 export PYTHONHASHSEED := 0
 
-.PHONY: demo demo-reset web types test browser-packages check-python check-web test-core fuzz speed validate field shots lock clean
+.PHONY: demo demo-reset web types test test-stack browser-packages check-python check-web test-core fuzz speed validate field shots lock clean
 .DEFAULT_GOAL := demo
 
 .venv/run.stamp: requirements/run.txt
@@ -36,8 +36,11 @@ demo-reset: .venv/run.stamp  ## forget the demo's data; the next `make demo` mak
 
 test:  ## lint, types, import contracts, every test; what does not wait for each other side by side
 	@$(MAKE) --no-print-directory -j3 --output-sync=target browser-packages .venv/dev.stamp web/dist/index.html
-	@$(MAKE) --no-print-directory -j2 --output-sync=target check-python check-web
-	$(PY) manage.py test tests --parallel 2 --noinput
+	@$(MAKE) --no-print-directory -j2 --output-sync=target check-python check-web test-stack
+	EMBER_STACK=var/stack $(PY) manage.py test tests --parallel 2 --noinput
+
+test-stack: .venv/dev.stamp web/dist/index.html  # the demo's data that the browser tests copy
+	@DJANGO_SETTINGS_MODULE=server.settings $(PY) -m tests.browser.stack var/stack
 
 browser-packages:
 	@bash scripts/preflight.sh python node chromium mosquitto

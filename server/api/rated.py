@@ -1,13 +1,10 @@
 """The rated table of a system: read from a paste or a file, looked at, saved; and the library."""
 
 from dataclasses import dataclass
-from pathlib import Path
-from tempfile import TemporaryDirectory
 from typing import Annotated, Any
 
 import numpy as np
 import orjson
-from django.conf import settings
 from django.http import HttpRequest
 from ninja import Body, File, Router
 from ninja.files import UploadedFile
@@ -34,15 +31,17 @@ from ember.rating import (
     surface,
 )
 from ember.rating.climates import VARIABLE
-from ember.unpacked import limited, unpacked
+from ember.unpacked import formats
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.keep import renew
 from server.api.fleet import get_system
-from server.api.request import while_asked
+from server.api.jobs import JobShown, result_of
+from server.api.jobs import shown as job_shown
 from server.installations.models import LibraryTable
 from server.installations.names import clean
 from server.logbook.store import StoreError
-from server.logbook.uploads import name_of
+from server.logbook.uploads import aside, name_of
+from server.work.jobs import start
 
 router = Router(tags=["rating"])
 ScopOut: Any = shape_of(Scop)
@@ -211,6 +210,14 @@ class RatedSheetShown:
 
 
 @dataclass(frozen=True)
+class RatedFile:
+    """A table in a file; or the job that opens the file first."""
+
+    sheet: RatedSheetShown | None
+    opening: JobShown | None
+
+
+@dataclass(frozen=True)
 class Saved:
     """A table to be saved; None takes it away."""
 
@@ -372,26 +379,36 @@ def read(request: HttpRequest, asked: Body[SheetAsked]) -> RatedSheetShown:
     return _sheet(asked.text, read_sheet(asked.text, asked.kind, reading, asked.nominal_kw))
 
 
-@router.post("/rated/file", response=RatedSheetShown)
+@router.post("/rated/file", response=RatedFile)
 def read_file(
     request: HttpRequest, file: File[UploadedFile], kind: TableKind = TableKind.WATER,
     nominal_kw: Annotated[float, Field(gt=0, le=1e5)] | None = None,
-) -> RatedSheetShown:  # fmt: skip
-    """Reads a table from CSV, XLSX or ODS; nothing is stored."""
+) -> RatedFile:  # fmt: skip
+    """Reads a table from CSV at once, from XLSX or ODS by a job; nothing is stored."""
     name = name_of(file, "table.csv")
     if (file.size or 0) > LARGEST:
         raise TableError(f"{name}: larger than {LARGEST >> 20} MB; a rated table is small.")
     content = file.read()
-    if content[:2] == b"PK":
-        with TemporaryDirectory(dir=settings.VAR) as folder, limited(while_asked(request)):
-            path = Path(folder) / name
-            path.write_bytes(content)
-            text = unpacked(path, "spreadsheet").buffer.to_pybytes().decode()
-    else:
-        try:
-            text = content.decode("utf-8-sig")
-        except UnicodeDecodeError as error:
-            raise TableError(f"{name}: this is neither a spreadsheet nor text in UTF-8.") from error
+    if formats.kind_of(content[: formats.HEAD]) == "spreadsheet":
+        path = aside() / name
+        path.parent.mkdir(parents=True)
+        path.write_bytes(content)
+        job = start("table", f"Opening {name}"[:200], None, request.user, file=str(path))
+        return RatedFile(None, job_shown(job))
+    try:
+        text = content.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise TableError(f"{name}: this is neither a spreadsheet nor text in UTF-8.") from error
+    return RatedFile(_sheet(text, read_sheet(text, kind, nominal_kw=nominal_kw)), None)
+
+
+@router.get("/jobs/{job}/table", response=RatedSheetShown)
+def opened_file(
+    request: HttpRequest, job: int, kind: TableKind = TableKind.WATER,
+    nominal_kw: Annotated[float, Field(gt=0, le=1e5)] | None = None,
+) -> RatedSheetShown:  # fmt: skip
+    """The table of a spreadsheet, once the job that opens it is done."""
+    text = result_of(job, "text")
     return _sheet(text, read_sheet(text, kind, nominal_kw=nominal_kw))
 
 

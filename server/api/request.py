@@ -3,8 +3,6 @@ sentence even where the program failed."""
 
 import logging
 import secrets
-import select
-import socket
 import sys
 from collections.abc import Callable
 from contextvars import ContextVar
@@ -13,10 +11,8 @@ from django.conf import settings
 from django.core.exceptions import RequestDataTooBig
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
-from ember.unpacked import Limits
 from server.work.trouble import BUSY, FULL, disk_full, store_busy
 
-WAITED = 10.0  # for a file to be unpacked within a request [s]
 SOON = 5  # after which a busy store is asked again [s]
 _current: ContextVar[str] = ContextVar("request", default="-")
 
@@ -36,22 +32,6 @@ class Identified:
             return response
         finally:
             _current.reset(before)
-
-
-def while_asked(request: HttpRequest) -> Limits:
-    """Limits for what a request waits for: some seconds, and as long as somebody listens."""
-    connection = request.META.get("gunicorn.socket")
-
-    def gone() -> bool:
-        if connection is None:
-            return False
-        try:
-            waiting = select.select([connection], [], [], 0)[0]
-            return bool(waiting) and connection.recv(1, socket.MSG_PEEK) == b""
-        except (OSError, ValueError):  # closed on this side already
-            return True
-
-    return Limits(WAITED, gone)
 
 
 class WithRequest(logging.Filter):

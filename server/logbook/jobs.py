@@ -8,6 +8,7 @@ from typing import Any
 
 from ember.installation import Installation
 from ember.logged import Column
+from ember.unpacked import unpacked
 from ember.unpacked.apart import keep as unpack
 from server.analysis.keep import keep, renew
 from server.installations.models import System
@@ -18,6 +19,8 @@ from server.logbook.uploads import forget
 from server.logbook.weather import fetch
 from server.work.jobs import Tell, handles
 from server.work.models import Job
+
+LARGEST_TABLE = 1 << 20  # of a rated table as text; more is none [bytes]
 
 
 def read_with(system: System, columns: list[dict[str, Any]] | None) -> Installation:
@@ -67,6 +70,20 @@ def _open(job: Job, tell: Tell) -> dict[str, Any]:
     tell(0.1, f"unpacking {upload.name}"[:200])
     unpack(upload.path)
     return {}
+
+
+@handles("table")
+def _table(job: Job, tell: Tell) -> dict[str, Any]:
+    """Makes a spreadsheet with a rated table into text."""
+    path = Path(job.asked["file"])
+    if not path.exists():
+        raise StoreError("The file that was sent is no longer there; send it again.")
+    tell(0.1, f"unpacking {path.name}"[:200])
+    text = (
+        unpacked(path, "spreadsheet").buffer.to_pybytes()[:LARGEST_TABLE].decode("utf-8", "ignore")
+    )
+    forget(path.parent)
+    return {"text": text}
 
 
 @handles("archive")

@@ -7,6 +7,7 @@ heartbeat; whoever sees it next marks it as interrupted, and it can be started a
 
 import logging
 import threading
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Any
@@ -15,11 +16,14 @@ from django.db import connection, transaction
 from django.utils import timezone
 
 from ember.errors import EmberError
+from ember.unpacked import Limits, limited
 from server.installations.models import System
 from server.work.models import Job
 from server.work.trouble import disk_full
 
 BEAT = 2.0  # [s]
+EVERY = 1.0  # it is looked up whether a job that waits was cancelled [s]
+UNPACKING = 300.0  # that a file may take to be unpacked [s]
 FULL_DISK = "The server's disk is full; make room on it."
 log = logging.getLogger(__name__)
 
@@ -116,7 +120,7 @@ def perform(pk: int) -> None:
 
     end: dict[str, Any] = {"finished": None, "heartbeat": None}
     try:
-        with _beating(pk):
+        with _beating(pk), limited(Limits(UNPACKING, _watch(pk))):
             result = HANDLERS[job.kind](job, tell)
     except Cancelled:
         end |= {"state": Job.State.CANCELLED, "message": "Cancelled; " + _left(pk)}
@@ -136,6 +140,21 @@ def perform(pk: int) -> None:
         end |= {"state": Job.State.DONE, "progress": 1.0, "doing": "done"}
         end |= {"result": {**kept, **result}}
     Job.objects.filter(pk=pk).update(**{**end, "finished": timezone.now()})
+
+
+def _watch(pk: int) -> Callable[[], bool]:
+    """Ends what a job waits for where it is cancelled meanwhile; looked up once a second."""
+    looked = time.monotonic()
+
+    def cancelled() -> bool:
+        nonlocal looked
+        if time.monotonic() - looked > EVERY:
+            looked = time.monotonic()
+            if Job.objects.filter(pk=pk, cancel=True).exists():
+                raise Cancelled
+        return False
+
+    return cancelled
 
 
 def _left(pk: int) -> str:

@@ -16,12 +16,10 @@ from http.cookiejar import CookieJar
 from pathlib import Path
 from typing import Any
 
-from django.conf import settings
-
 from server.analysis.serving import commands
 from server.people.demo import entrance
 
-ROOT = Path(settings.BASE_DIR)
+ROOT = Path(__file__).resolve().parents[2]
 DAYS = 45
 SHOWN: tuple[str, ...] = (
     "as-rated", "below-rated", "air", "swapped", "offset", "electricity-only", "other-loads",
@@ -30,17 +28,26 @@ SHOWN: tuple[str, ...] = (
 
 
 def prepared() -> Path:
-    """A folder with the demo's data of some weeks, made once a run and copied from then on."""
-    base = Path(tempfile.gettempdir()) / f"ember-stack-{os.getppid()}-{os.getpid()}"
+    """A folder with the demo's data of some weeks, made once a process and copied from then on; or
+    once for all of them, where EMBER_STACK says where that lies."""
+    given = os.environ.get("EMBER_STACK")
+    base = Path(given or f"{tempfile.gettempdir()}/ember-stack-{os.getppid()}-{os.getpid()}")
     if not (base / "ready").exists():
-        base.mkdir(parents=True, exist_ok=True)
-        atexit.register(shutil.rmtree, base, ignore_errors=True)
-        run(base, "demo", "--prepare", "--days", str(DAYS), "--only", *SHOWN)
-        run(base, "collectstatic", "--noinput", "-v0")
-        (base / "ready").touch()
+        if not given:
+            atexit.register(shutil.rmtree, base, ignore_errors=True)
+        make(base)
     copy = Path(tempfile.mkdtemp(prefix="ember-stack-"))
     shutil.copytree(base, copy, dirs_exist_ok=True)
     return copy
+
+
+def make(base: Path) -> None:
+    """Makes the demo's data of some weeks."""
+    shutil.rmtree(base, ignore_errors=True)
+    base.mkdir(parents=True)
+    run(base, "demo", "--prepare", "--days", str(DAYS), "--only", *SHOWN)
+    run(base, "collectstatic", "--noinput", "-v0")
+    (base / "ready").touch()
 
 
 def environment(var: Path) -> dict[str, str]:
@@ -167,3 +174,7 @@ class Stack:
         """The key of a system."""
         rows = self.get("/api/systems")["rows"]
         return int(next(row["id"] for row in rows if row["system"]["name"] == name))
+
+
+if __name__ == "__main__":
+    make(Path(sys.argv[1]))

@@ -97,7 +97,7 @@ class Windows(TestCase):
         found = find(self.system)
         self.assertTrue(found.stale)
         instant = found.survey.start + 90.0 * 60 + 60
-        self.assertIs(cut_at(self.system, found, (instant,)), found.survey)
+        self.assertIs(cut_at(self.system, found, (instant,)).survey, found.survey)
 
 
 class Broken(TestCase):

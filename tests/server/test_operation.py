@@ -120,7 +120,7 @@ class Tables(WithRecord):
         self.assertEqual(_cell("ended", "=1+1", find(self.system).survey.zone), "'=1+1")
 
     def test_without_a_kept_operation_it_says_what_to_do(self) -> None:
-        Kept.objects.filter(system=self.system).update(operation=b"")
+        Kept.objects.filter(system=self.system).update(operation=b"", made_from="of before")
         answer = self.get("/runs", **SPAN)
         self.assertEqual(answer.status_code, 404)
         self.assertIn("not worked out yet", answer.json()["detail"])
@@ -141,7 +141,7 @@ class ByHand(WithRecord):
         self.work()
         after = self.get("/runs", **DAY).json()
         self.assertEqual(after["count"], before["count"] + 1, "the run is now two")
-        self.assertEqual(operation_of(self.system).step, 60)
+        self.assertEqual(operation_of(self.system, find(self.system)).step, 60)
         self.assertIn("state is standby", self.get("/span", **DAY).json()["corrections"][0])
         self.post("/trust/withdraw", {"corrections": [said]})
         self.work()
@@ -194,7 +194,7 @@ class AsItIs(WithRecord):
     def test_estimates_become_figures_all_the_way_down(self) -> None:
         surveyed = find(self.system).survey
         period = Period("all", float(surveyed.start), float(surveyed.stop))
-        seen = runs_seen(Within(surveyed, operation_of(self.system), period))
+        seen = runs_seen(Within(surveyed, operation_of(self.system, find(self.system)), period))
         shown = as_shown(seen)
         self.assertIsInstance(shown, shape_of(type(seen)))
         self.assertIsInstance(shown.rows[0].cop, FigureShown)

@@ -10,6 +10,7 @@ from django.test import TestCase
 from server.analysis.keep import keep
 from server.installations.models import LibraryTable
 from server.logbook.store import store
+from server.work.jobs import perform
 from tests.server.helpers import log, signed_in, system
 
 US = "outdoor\tflow\tcapacity\tinput\n47\t95\t28.4\t2.0\n17\t95\t20\t2.4\n47\t113\t27\t2.5\n17\t113\t19\t2.9\n"  # noqa: E501
@@ -94,7 +95,11 @@ class Rated(TestCase):
             sheet.write_row(r, 0, row)
         book.close()
         file = SimpleUploadedFile("table.xlsx", out.getvalue())
-        found = self.client.post("/api/rated/file?kind=water", {"file": file}).json()
+        sent = self.client.post("/api/rated/file?kind=water", {"file": file}).json()
+        self.assertIsNone(sent["sheet"])
+        perform(sent["opening"]["id"])
+        path = f"/api/jobs/{sent['opening']['id']}/table?kind=water"
+        found = self.client.get(path).json()
         self.assertTrue(found["usable"], found)
         self.assertEqual(len(found["entries"]), 4)
 

@@ -32,6 +32,7 @@ export type RatedShown = Schemas["RatedShown"];
 export type RatedTable = Schemas["TableShown"];
 export type TablePoint = Schemas["TablePoint"];
 export type SheetShown = Schemas["RatedSheetShown"];
+export type SheetKind = Schemas["SheetAsked"]["kind"];
 export type ReadingShown = Schemas["ReadAs"];
 export type ScopShown = Schemas["Scop"];
 export type ForHouse = Schemas["ForHouse"];
@@ -115,13 +116,19 @@ function sentence(error: unknown, response: Response): string {
 
 const EVERY = 300; // a job is asked after [ms]
 
-/** Waits until a job is over. Throws Refused with its message where it did not get done. */
+/** Waits until a job is over; who leaves the page ends it. Throws Refused with its message where it did not get done. */
 export async function over(job: Job, tell?: (job: Job) => void): Promise<Job> {
   let now = job;
-  while (now.state === "waiting" || now.state === "running") {
-    await new Promise((done) => setTimeout(done, EVERY));
-    now = await got(api.GET("/api/jobs/{pk}", { params: { path: { pk: job.id } } }));
-    tell?.(now);
+  const leave = () => void fetch(`/api/jobs/${job.id}/cancel`, { method: "POST", headers: { "X-CSRFToken": token() }, keepalive: true });
+  window.addEventListener("pagehide", leave);
+  try {
+    while (now.state === "waiting" || now.state === "running") {
+      await new Promise((done) => setTimeout(done, EVERY));
+      now = await got(api.GET("/api/jobs/{pk}", { params: { path: { pk: job.id } } }));
+      tell?.(now);
+    }
+  } finally {
+    window.removeEventListener("pagehide", leave);
   }
   if (now.state !== "done") throw new Refused(now.message || `${now.title}: ${now.state}.`, 422);
   return now;
@@ -138,6 +145,15 @@ export async function sendLog(system: number, file: File, tell?: (job: Job) => v
     throw error;
   }
   return got(api.POST("/api/uploads/{pk}/preview", { params: { path: { pk: sent.upload } }, body: { columns: null, guess: false } }));
+}
+
+/** Reads a rated table from a file, once a packed one is opened. */
+export async function sheetOf(file: File, kind: SheetKind, nominal_kw: number | null): Promise<SheetShown> {
+  const found = await send<Schemas["RatedFile"]>(`/api/rated/file?kind=${kind}${nominal_kw ? `&nominal_kw=${nominal_kw}` : ""}`, { file });
+  if (found.sheet) return found.sheet;
+  const job = await over(found.opening!);
+  const query = nominal_kw ? { kind, nominal_kw } : { kind };
+  return got(api.GET("/api/jobs/{job}/table", { params: { path: { job: job.id }, query } }));
 }
 
 /** Sends a form with files. */

@@ -189,6 +189,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Opened File
+         * @description The table of a spreadsheet, once the job that opens it is done.
+         */
+        get: operations["server_api_rated_opened_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{pk}": {
         parameters: {
             query?: never;
@@ -504,7 +524,7 @@ export interface paths {
         put?: never;
         /**
          * Read File
-         * @description Reads a table from CSV, XLSX or ODS; nothing is stored.
+         * @description Reads a table from CSV at once, from XLSX or ODS by a job; nothing is stored.
          */
         post: operations["server_api_rated_read_file"];
         delete?: never;
@@ -4130,6 +4150,14 @@ export interface components {
             used: boolean;
         };
         /**
+         * RatedFile
+         * @description A table in a file; or the job that opens the file first.
+         */
+        RatedFile: {
+            opening: components["schemas"]["JobShown"] | null;
+            sheet: components["schemas"]["RatedSheetShown"] | null;
+        };
+        /**
          * RatedSheetShown
          * @description A sheet as read. usable : it may be saved.
          */
@@ -5560,6 +5588,31 @@ export interface operations {
             };
         };
     };
+    server_api_rated_opened_file: {
+        parameters: {
+            query?: {
+                kind?: "water" | "ground" | "air";
+                nominal_kw?: number | null;
+            };
+            header?: never;
+            path: {
+                job: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatedSheetShown"];
+                };
+            };
+        };
+    };
     server_api_jobs_job: {
         parameters: {
             query?: never;
@@ -5950,7 +6003,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RatedSheetShown"];
+                    "application/json": components["schemas"]["RatedFile"];
                 };
             };
         };

@@ -3,7 +3,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useRef, useState, type ClipboardEvent, type KeyboardEvent } from "react";
 import { Link } from "react-router";
 
-import { api, got, send, type RatedShown, type ReadingShown, type SheetShown, type SystemShown } from "../api/client";
+import { api, got, sheetOf, type SheetKind, type RatedShown, type ReadingShown, type SheetShown, type SystemShown } from "../api/client";
 import { useForget, useRated } from "../api/hooks";
 import { number, type Shown } from "../parts/numbers";
 import { cap } from "../parts/Proof";
@@ -74,7 +74,7 @@ function Editor({ system, rated, temp, power, saved, onSaved }: { system: System
     take(text);
   };
   const opened = useMutation({
-    mutationFn: (one: File) => send<SheetShown>(`/api/rated/file?kind=${head.kind}${rated.nominal_kw ? `&nominal_kw=${rated.nominal_kw}` : ""}`, { file: one }),
+    mutationFn: (one: File) => sheetOf(one, head.kind as SheetKind, rated.nominal_kw),
     onSuccess: (found) => take(found.text),
   });
   const save = useMutation({
