@@ -70,7 +70,25 @@ class Jobs:
             self.killed(stack.post(f"/api/imports/{job['stored']}/redo"))
             self.same(pk, whole, "put back")
             self.killed(stack.post(f"/api/systems/{pk}/renew"), pk)
+            self.archived(pk, f"{name}, {log.stem} {k}", whole)
+            proposal = stack.post("/api/proposal", file=log)
+            found = self.killed(proposal)
+            if not stack.get(f"/api/jobs/{found['id']}/proposal")["columns"]:
+                self.found.failures.append(f"proposal {found['id']}: without columns")
         return self.found
+
+    def archived(self, pk: int, called: str, whole: str) -> None:
+        """A system out as an archive, away, and in again while the worker is killed."""
+        stack = self.stack
+        path = stack.var / "one.zip"
+        with stack.opener.open(f"{stack.base}/api/systems/{pk}/archive", timeout=PATIENCE) as out:
+            path.write_bytes(out.read())
+        for one in stack.get(f"/api/systems/{pk}/imports"):
+            if one["state"] == "stored":
+                self.over(stack.post(f"/api/imports/{one['id']}/undo")["id"])
+        stack.post(f"/api/systems/{pk}/remove")
+        self.killed(stack.post("/api/archive", file=path, field="archive"))
+        self.same(stack.system(called), whole, "brought in")
 
     def reference(self, name: str, log: Path) -> str:
         """The readings of a log that nobody disturbs."""
@@ -152,7 +170,7 @@ def senders(stack: Stack, name: str, loggers: int, batches: int, chance: int) ->
     for thread in threads:
         thread.start()
     while any(thread.is_alive() for thread in threads):
-        time.sleep(draw.uniform(0.3, 2.0))
+        time.sleep(draw.uniform(2.0, 6.0))
         what = draw.choice(("web", "worker"))
         stack.kill(what)
         stack.start(what)

@@ -148,14 +148,16 @@ class Stack:
         with self.opener.open(f"{self.base}{path}", timeout=30) as answer:
             return json.loads(answer.read())
 
-    def post(self, path: str, body: Any = None, file: Path | None = None) -> Any:
+    def post(
+        self, path: str, body: Any = None, file: Path | None = None, field: str = "file"
+    ) -> Any:
         """The JSON that comes of a request; of a refusal, too."""
         token = next((c.value for c in self.jar if c.name == "csrftoken"), "")
         headers = {"X-CSRFToken": token or ""}
         if file is not None:
             edge = "ember-edge"
             head = (
-                f'--{edge}\r\nContent-Disposition: form-data; name="file"; '
+                f'--{edge}\r\nContent-Disposition: form-data; name="{field}"; '
                 f'filename="{file.name}"\r\n\r\n'
             )
             data = head.encode() + file.read_bytes() + f"\r\n--{edge}--\r\n".encode()
