@@ -46,7 +46,7 @@ class Column:
     modes : of a column of modes, each word or code with the state that it means.
     """
 
-    header: Words
+    header: Annotated[str, Field(max_length=1000)]
     channel: Words
     unit: Words | None = None
     counts: Positive | None = None

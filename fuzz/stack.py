@@ -19,7 +19,7 @@ class Stack(Whole):
             base_url=self.base, cookies={c.name: c.value or "" for c in self.jar},
             headers={"X-CSRFToken": token}, timeout=PATIENCE, allow_redirects=False,
         )  # fmt: skip
-        return answer.status_code, answer.text
+        return answer.status_code, answer.content.decode("utf-8", "replace")
 
     def serving(self) -> int:
         """The process that answers: gunicorn's child."""

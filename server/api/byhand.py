@@ -20,6 +20,7 @@ from ember.reckoning import Reckoning
 from server.analysis.keep import renew
 from server.analysis.shown import LevelShown, ReckoningShown, reckoning
 from server.api.fleet import get_system
+from server.api.typed import Text
 from server.installations.models import System
 from server.logbook.entries import Written, reading_content, reading_of, write
 from server.logbook.models import Entry
@@ -100,7 +101,7 @@ class RowTyped:
     time: str
     cells: dict[str, str]
     turns: dict[str, Literal["new_meter", "rollover"]]
-    note: str
+    note: Text
 
 
 @dataclass(frozen=True)

@@ -22,6 +22,7 @@ from server.analysis.lives import put
 from server.analysis.models import Kept, Life, LifeEvent, Look
 from server.api.files import attachment, harmless
 from server.api.fleet import get_system
+from server.api.typed import Text
 from server.installations.models import System
 
 router = Router(tags=["findings"])
@@ -84,7 +85,7 @@ class LifeAsked:
 
     kind: str
     state: str
-    reason: str
+    reason: Text
     fixed_on: date | None
 
 

@@ -3,10 +3,12 @@
 from dataclasses import asdict, dataclass
 from datetime import date, timedelta
 from time import time as now
+from typing import Annotated
 from zoneinfo import ZoneInfo
 
 from django.http import HttpRequest
 from ninja import Body, Router
+from pydantic import Field
 
 from ember.byhand.bills import billed, overlapping
 from ember.clock import instant_of, iso_local, wall_clock, zone_named
@@ -14,6 +16,7 @@ from ember.errors import IntakeError
 from server.analysis.keep import renew
 from server.analysis.times import instant
 from server.api.fleet import get_system
+from server.api.typed import Money, Short, Text
 from server.logbook.entries import COUNTED, Written, bill_of, turn, write
 from server.logbook.models import Change, Entry, Import
 from server.logbook.store import StoreError
@@ -69,10 +72,10 @@ class ObservationTyped:
     """An observation. time : local; empty for now. id : of the one it changes."""
 
     id: int | None
-    time: str
-    kind: str
-    note: str
-    photo: str
+    time: Short
+    kind: Short
+    note: Text
+    photo: Annotated[str, Field(max_length=200)]
 
 
 @dataclass(frozen=True)
@@ -125,16 +128,16 @@ class BillTyped:
     """A bill as typed. first, last : local days, both in it."""
 
     id: int | None
-    first: str
-    last: str
-    carrier: str
-    amount: float
-    unit: str
-    kwh_per_unit: float
-    cost: float | None
+    first: Short
+    last: Short
+    carrier: Short
+    amount: Money
+    unit: Short
+    kwh_per_unit: Money
+    cost: Money | None
     estimated: bool
     before: bool
-    note: str
+    note: Text
     meter: str | None
 
 
@@ -180,7 +183,7 @@ def observe(request: HttpRequest, pk: int, typed: Body[ObservationTyped]) -> Obs
     when = instant(typed.time, zone, "time") if typed.time.strip() else now()
     if when > now() + 86_400:
         raise IntakeError("time: lies in the future.")
-    content = {"kind": typed.kind, "note": typed.note[:2000], "photo": typed.photo[:200]}
+    content = {"kind": typed.kind, "note": typed.note, "photo": typed.photo}
     one = Written(typed.id, Entry.Kind.OBSERVATION, int(when), None, content)
     said = typed.kind if typed.id is None else f"{typed.kind} changed"
     write(system, request.user, f"{said}, {iso_local(when, zone)}", [one])

@@ -290,7 +290,7 @@ class RecipePart(Part):
     """Columns set by hand."""
 
     name: Name
-    headers: Annotated[list[Line], Field(max_length=500)]
+    headers: Annotated[list[Note], Field(max_length=1000)]
     columns: Annotated[list[dict[str, Any]], Field(max_length=500)]
 
 
@@ -469,7 +469,7 @@ def _system(reader: _Reader, listed: Listed) -> SystemArchived:
         lambda part: _weeks(reader, part),
     )  # fmt: skip
     for edition in found.history:
-        _described(reader, f"{folder}/history.json", partial(installation_from_json, edition.text))
+        _described(reader, f"{folder}/history.json", partial(_object, edition.text))
     _once(reader, f"{folder}/loggers.json", [one.name for one in found.loggers])
     _once(reader, f"{folder}/entries.json", [one.id for one in found.entries])
     _once(reader, f"{folder}/recipes.json", [one.name for one in found.recipes])

@@ -8,21 +8,24 @@ acknowledged once it is stored, so that one that was not comes again.
 """
 
 import logging
+import re
 import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import paho.mqtt.client as paho
-from django.db import connection
+from django.db import DatabaseError, connection
 from paho.mqtt.enums import CallbackAPIVersion
 
 from ember.errors import EmberError
 from ember.intake.live import MOST_READINGS, read_batch
 from server.logbook.live import RETRY, Busy, known_now, take
 from server.logbook.models import Logger
+from server.work.trouble import FULL, disk_full
 
 TOPICS = "honest-ember/+/+"
+NUMBER = re.compile(r"^[0-9]{1,18}$")
 EVERY = 1.0  # at the latest, what came is written [s]
 log = logging.getLogger(__name__)
 
@@ -94,8 +97,9 @@ class Listener:
         for key, mine in waiting.items():
             try:
                 self._stored(key, mine)
-            except Busy as error:
-                self.say(f"logger {key}: {error}")
+            except (Busy, DatabaseError, OSError) as error:  # a full disk passes, too
+                self.say(f"logger {key}: {FULL if disk_full(error) else error}")
+                connection.close_if_unusable_or_obsolete()
                 with self.lock:  # kept unacknowledged; what comes meanwhile is put behind it
                     later = self.waiting.get(key, Waiting())
                     self.waiting[key] = Waiting(
@@ -108,7 +112,7 @@ class Listener:
                 self.client.ack(mid, qos)
 
     def _stored(self, key: str, mine: Waiting) -> None:
-        logger = Logger.objects.filter(pk=int(key)).first() if key.isdigit() else None
+        logger = Logger.objects.filter(pk=int(key)).first() if NUMBER.match(key) else None
         if logger is None or logger.revoked is not None:
             self.say(f"logger {key}: there is none, or it was revoked; what it sent is left out.")
             return

@@ -125,7 +125,7 @@ CHANGES: dict[str, Change] = {
     "no readings": without("1.parquet"),
     "a description that is none": at("description.json", put("zone", "nowhere")),
     "a description of another name": at("description.json", put("name", "another")),
-    "a history that is none": at("history.json", put(0, "text", "{}")),
+    "a history that is none": at("history.json", put(0, "text", "[]")),
     "negative rows": at("imports.json", put(0, "rows", -5)),
     "rows without end": at("imports.json", put(0, "rows", 10**30)),
     "an import that ends first": at("imports.json", put(0, "stop", 0)),
