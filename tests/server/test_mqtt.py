@@ -10,14 +10,14 @@ from unittest import mock
 
 import numpy as np
 import paho.mqtt.client as paho
-from django.db import connection
+from django.db import OperationalError, connection
 from django.test import TransactionTestCase
 from paho.mqtt.enums import CallbackAPIVersion
 
 from ember.trace import Trace
 from server.logbook.live import fold, register, revoke
 from server.logbook.models import Batch, Logger
-from server.logbook.mqtt import Listener
+from server.logbook.mqtt import Listener, Waiting
 from server.logbook.store import trace_of
 from stand_ins.logger import over_mqtt, play
 from tests.core.helpers import simulated
@@ -155,3 +155,30 @@ class Mqtt(TransactionTestCase):
 
     def tearDown(self) -> None:
         connection.close()
+
+
+class FullDisk(TransactionTestCase):
+    """What comes while the disk is full is not acknowledged, and is stored once there is room."""
+
+    def test_it_waits(self) -> None:
+        logger, _ = register(system(days=3), "boiler room")
+        said: list[str] = []
+        listener = Listener(said.append)
+        acknowledged: list[int] = []
+        listener.client = mock.Mock(ack=lambda mid, qos: acknowledged.append(mid))
+        for key in (str(logger.pk), "²", "9" * 40):  # of the others nobody is a logger
+            mine = listener.waiting.setdefault(key, Waiting())
+            mine.lines.append(f"{BEGIN} flow_temp 35")
+            mine.messages.append((len(acknowledged) + len(mine.lines), 1))
+        full = OperationalError("database or disk is full")
+        with (
+            mock.patch("server.logbook.live._written", side_effect=full),
+            mock.patch("server.logbook.mqtt.time.sleep"),
+        ):
+            listener.store()
+        self.assertTrue(any("disk is full" in line for line in said), said)
+        self.assertFalse(Batch.objects.exists())
+        self.assertEqual(len(acknowledged), 2, "what no logger sent is not asked for again")
+        with mock.patch("server.logbook.tasks.fold_soon"):
+            listener.store()
+        self.assertEqual((Batch.objects.count(), len(acknowledged)), (1, 3))
