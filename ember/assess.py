@@ -11,18 +11,18 @@ from ember.assessment import (
     Assessment,
     LevelState,
 )
-from ember.clock import zone_named
-from ember.errors import DescriptionError
-from ember.findings import Found, Ground, find
-from ember.installation import Installation
+from ember.basis.clock import zone_named
+from ember.basis.errors import DescriptionError
+from ember.basis.periods import Period
+from ember.basis.quantity import Estimate
+from ember.basis.series import Trace
+from ember.description.installation import Installation
+from ember.diagnosis import Found, Ground, find
 from ember.operation import Operation, operation
-from ember.period import Period
-from ember.quantity import Estimate
 from ember.reckoning import reckon
 from ember.season import latest_year, months, whole
 from ember.sums import compared_between, figures, judge
 from ember.survey import WITHHOLDING, Survey, survey, surveyed_and_walked
-from ember.trace import Trace
 from ember.trust import Check, Effect
 
 

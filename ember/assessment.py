@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from ember.findings import Finding, Silent
+from ember.diagnosis import Finding, Silent
 from ember.metering import Level
 from ember.rating import Comparison, Verdict
 from ember.reckoning import Reckoning

@@ -8,10 +8,12 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from ember.channels import Kind, quantity_of
-from ember.clock import local_days, local_from_utc
-from ember.errors import DescriptionError
-from ember.installation import (
+from ember.basis.channels import Kind, quantity_of
+from ember.basis.clock import local_days, local_from_utc
+from ember.basis.errors import DescriptionError
+from ember.basis.quantity import symbol
+from ember.basis.series import Bools, Floats, Ints, Span, Trace, spans_of
+from ember.description.installation import (
     AddElectricity,
     ClockShift,
     Correction,
@@ -27,9 +29,7 @@ from ember.installation import (
     Swap,
     Transfer,
 )
-from ember.meters import Consumer
-from ember.quantity import symbol
-from ember.trace import Bools, Floats, Ints, Span, Trace, spans_of
+from ember.description.meters import Consumer
 
 DAY_SECONDS = 86_400
 MARGIN = 3.0  # beyond the temperatures of a transfer factor [K], common practice

@@ -5,10 +5,10 @@ from enum import StrEnum
 
 import numpy as np
 
-from ember.clock import local_days
-from ember.installation import Thresholds
-from ember.period import Period
-from ember.quantity import Estimate
+from ember.basis.clock import local_days
+from ember.basis.periods import Period
+from ember.basis.quantity import Estimate
+from ember.description.installation import Thresholds
 from ember.reckoning import reckon
 from ember.reckoning.reckon import metered
 from ember.running import Basis

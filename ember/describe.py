@@ -10,9 +10,11 @@ from typing import Literal
 import numpy as np
 
 from ember.assess import answer
-from ember.channels import quantity_of
-from ember.errors import DescriptionError
-from ember.installation import (
+from ember.basis.channels import quantity_of
+from ember.basis.errors import DescriptionError
+from ember.basis.quantity import Estimate, rectangular
+from ember.basis.series import Floats, Trace
+from ember.description.installation import (
     AirCircuit,
     Consumer,
     ElectricityAccuracy,
@@ -31,11 +33,9 @@ from ember.installation import (
 from ember.intake import IntakeReport, read_logs
 from ember.metering.boundary import summed, why_none
 from ember.metering.electricity import electricity_limit
-from ember.quantity import Estimate, rectangular
 from ember.registers import smallest_step
 from ember.running import State
 from ember.survey import Survey, survey
-from ember.trace import Floats, Trace
 
 METER, HEAT, REGISTER = "electricity meter", "heat meter", "heat register"
 UNIT = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)

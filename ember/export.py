@@ -7,7 +7,7 @@ from typing import Any
 
 import orjson
 
-from ember.quantity import Estimate
+from ember.basis.quantity import Estimate
 
 _INSTANTS = {"start", "stop"}
 

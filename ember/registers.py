@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ember.trace import Bools, Floats
+from ember.basis.series import Bools, Floats
 
 NET = 3 * 3.6e6  # that a register of net heat falls beside a defrost, at most [J], common practice
 NET_STEPS = 1.5  # steps of a coarse register, that it falls so

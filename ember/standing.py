@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 from ember.assess import answer
 from ember.assessment import Assessment
-from ember.findings import Foremost, foremost
-from ember.quantity import Estimate
+from ember.basis.quantity import Estimate
+from ember.diagnosis import Foremost, foremost
 from ember.rating import VerdictKind, cop_if_rated, electricity_lost, stands_at
 from ember.rating.further import narrowest
 from ember.reckoning import Reckoning

@@ -5,12 +5,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ember.installation import Service, part_load_is_better
+from ember.basis.periods import Period
+from ember.basis.quantity import Estimate
+from ember.basis.series import Bools, Floats, Ints
+from ember.cost import Cost, cost, windows
+from ember.description.installation import Service, part_load_is_better
 from ember.metering import Level
 from ember.metering.boundary import Share, summed, why_none
-from ember.money import Cost, cost, windows
-from ember.period import Period
-from ember.quantity import Estimate
 from ember.rating import Comparison, Verdict, verdict
 from ember.rating.compare import compare_segments, ratio_alone
 from ember.rating.further import narrowest
@@ -19,7 +20,6 @@ from ember.reckoning.reckon import metered
 from ember.reckoning.tally import KWH, Tally, validity
 from ember.running import State
 from ember.survey import Survey
-from ember.trace import Bools, Floats, Ints
 from ember.trust import Check, Soundness, Touches
 
 # What must not be in doubt for a verdict against the rated table.

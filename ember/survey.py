@@ -11,9 +11,12 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from ember import VERSION
-from ember.clock import local_days, zone_named
+from ember.basis.clock import local_days, zone_named
+from ember.basis.periods import Period
+from ember.basis.series import FAR_APART, Bools, Floats, Ints, Span, Trace, edges_of
 from ember.corrections import corrected, described_anew
-from ember.installation import HEATERS, Installation, Service
+from ember.cost import windows
+from ember.description.installation import HEATERS, Installation, Service
 from ember.metering import (
     Level,
     Plan,
@@ -27,8 +30,6 @@ from ember.metering import (
     unit_stream,
 )
 from ember.metering.boundary import Share, all_metered, plans_by_service, summed
-from ember.money import windows
-from ember.period import Period
 from ember.rating import Comparison, Expected, Promise, compare_segments, expected
 from ember.rating.expected import axes
 from ember.rating.further import Further, beyond, further, narrowest
@@ -37,7 +38,6 @@ from ember.running import Basis, Running, RunningSummary, State, running, summar
 from ember.running.heater import COARSEST, HeaterSeen, heater_seen
 from ember.running.states import HEATER_ON
 from ember.season import latest_year
-from ember.trace import FAR_APART, Bools, Floats, Ints, Span, Trace, edges_of
 from ember.trust import Check, Seen, Soundness, checks
 
 # The checks that may find the metering broken, so that no COP is stated.

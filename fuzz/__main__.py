@@ -26,7 +26,7 @@ def main() -> None:
     import django
 
     django.setup()
-    from ember.description import read_installation
+    from ember.description.as_json import read_installation
     from fuzz import api, disk, files, kills
     from fuzz.stack import Stack
     from tests.browser import stack as demo

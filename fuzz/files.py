@@ -19,9 +19,9 @@ from hypothesis import HealthCheck, Phase, Verbosity, given, seed, settings
 from hypothesis import strategies as st
 from pyarrow import ipc, parquet
 
-from ember.description import installation_from_json, installation_to_json
-from ember.errors import EmberError
-from ember.installation import Installation
+from ember.basis.errors import EmberError
+from ember.description.as_json import installation_from_json, installation_to_json
+from ember.description.installation import Installation
 from ember.intake import read_log
 from ember.intake.live import read_batch
 from ember.rating.sheet import read_sheet

@@ -8,8 +8,8 @@ description, no units, no gaps, no uncertainty, no objects, hourly tariff and mo
 import numpy as np
 from numpy.typing import NDArray
 
+from ember.basis.series import Trace
 from ember.rating.surface import Surface
-from ember.trace import Trace
 
 
 def bare_passes(

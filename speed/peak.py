@@ -6,7 +6,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from ember.assess import assess
-from ember.description import read_installation
+from ember.description.as_json import read_installation
 from ember.intake import read_log
 from ember.rating import read_table
 

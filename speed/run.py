@@ -14,8 +14,9 @@ import numpy as np
 from pyarrow import csv
 
 from ember.assess import answer, assess, with_effects
-from ember.findings import Ground, find
-from ember.installation import Installation
+from ember.basis.series import Trace
+from ember.description.installation import Installation
+from ember.diagnosis import Ground, find
 from ember.intake import read_log
 from ember.metering import meter
 from ember.operation import operation
@@ -29,7 +30,6 @@ from ember.running.starts import starts
 from ember.season import whole as period_of
 from ember.sums import figures
 from ember.survey import survey
-from ember.trace import Trace
 from speed.limit import bare_checks, bare_passes, day_labels, fixed_labels
 from speed.notebook import frame, notebook
 from speed.serving import Place, measure

@@ -5,7 +5,7 @@ from datetime import date
 
 import numpy as np
 
-from ember.installation import (
+from ember.description.installation import (
     AirCircuit,
     ElectricityAccuracy,
     Installation,

@@ -14,8 +14,8 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 from pyarrow import csv
 
-from ember.clock import local_from_utc
-from ember.quantity import conversion
+from ember.basis.clock import local_from_utc
+from ember.basis.quantity import conversion
 from stand_ins.scenario import CHANNELS, Simulated
 
 Floats = NDArray[np.float64]

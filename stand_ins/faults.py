@@ -8,14 +8,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ember.installation import (
+from ember.description.installation import (
     ElectricityMeter,
     HeatRegister,
     Probes,
     ReportedHeat,
 )
-from ember.media import Fluid, FluidKind, liquid
-from ember.meters import Consumer, HeatSource
+from ember.description.meters import Consumer, HeatSource
+from ember.properties import Fluid, FluidKind, liquid
 from stand_ins.catalogue import random_season
 from stand_ins.scenario import Scenario, errors_within
 

@@ -4,8 +4,8 @@ from pathlib import Path
 
 import orjson
 
-from ember.description import installation_to_json
-from ember.installation import RatedTable
+from ember.description.as_json import installation_to_json
+from ember.description.installation import RatedTable
 from stand_ins.dialects import write_log
 from stand_ins.scenario import Simulated, rated_table
 

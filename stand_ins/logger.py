@@ -17,7 +17,7 @@ from typing import Any
 
 import numpy as np
 
-from ember.trace import Trace
+from ember.basis.series import Trace
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.scenario import simulate
 

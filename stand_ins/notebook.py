@@ -7,11 +7,11 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from ember.byhand.bills import Bill
-from ember.clock import zone_named
-from ember.installation import Installation
-from ember.logged import HandKind, HandSeries, Keeps
-from ember.trace import Trace
+from ember.basis.clock import zone_named
+from ember.basis.series import Trace
+from ember.description.installation import Installation
+from ember.description.logged import HandKind, HandSeries, Keeps
+from ember.readings.bills import Bill
 from stand_ins.scenario import Simulated
 
 BACKUP_BEGAN = 31.2  # readings of the registers when the record begins [kWh]

@@ -7,9 +7,11 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ember.clock import instant_of, zone_named
-from ember.house import Built, Emitters, House, Tank
-from ember.installation import (
+from ember.basis.clock import instant_of, zone_named
+from ember.basis.quantity import convert
+from ember.basis.series import Trace
+from ember.description.house import Built, Emitters, House, Tank
+from ember.description.installation import (
     Band,
     Consumer,
     ElectricityAccuracy,
@@ -28,9 +30,7 @@ from ember.installation import (
 )
 from ember.metering.electricity import LIMITS
 from ember.metering.heat import CALCULATOR, DELTA_MIN, FLOW_SENSOR, PAIR, PROBE
-from ember.quantity import convert
 from ember.running import State
-from ember.trace import Trace
 from stand_ins.meters import MeterErrors, read
 from stand_ins.plant import Plant, Run, rated_capacity, rated_cop, run
 from stand_ins.weather import weather

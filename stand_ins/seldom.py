@@ -5,9 +5,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from ember.channels import Kind, quantity_of
-from ember.installation import Installation
-from ember.trace import Floats, Trace
+from ember.basis.channels import Kind, quantity_of
+from ember.basis.series import Floats, Trace
+from ember.description.installation import Installation
 
 RATES = ("power", "heat_power", "flow_rate")
 ELECTRIC_STEP, HEAT_STEP = 0.1 * 3.6e6, 3.6e6  # of the displays' registers [J]

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ember.installation import Consumer, ElectricityMeter, HeatSource
+from ember.description.installation import Consumer, ElectricityMeter, HeatSource
 from stand_ins.catalogue import random_season
 from stand_ins.faults import FAULTS, QUIRKS, Fault, measured
 from stand_ins.plant import Plant

@@ -6,7 +6,7 @@ from datetime import date
 
 import numpy as np
 
-from ember.installation import (
+from ember.description.installation import (
     Consumer,
     ElectricityMeter,
     HeatRegister,

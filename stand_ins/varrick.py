@@ -7,8 +7,8 @@ tests and not to the core.
 from dataclasses import replace
 from datetime import date
 
-from ember.house import Built, CurvePoint, Emitters, House, SetCurve
-from ember.installation import (
+from ember.description.house import Built, CurvePoint, Emitters, House, SetCurve
+from ember.description.installation import (
     AirCircuit,
     Carbon,
     Consumer,
@@ -24,7 +24,7 @@ from ember.installation import (
     RunsWith,
     UnitKind,
 )
-from ember.logged import Column, HandKind, HandSeries, Keeps
+from ember.description.logged import Column, HandKind, HandSeries, Keeps
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.dialects import DIALECTS
 from stand_ins.faults import FAULTS

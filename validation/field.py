@@ -23,18 +23,18 @@ import numpy as np
 
 from ember.assess import answer, with_effects
 from ember.assessment import Assessment
-from ember.description import read_installation
-from ember.findings import Weight
+from ember.basis.quantity import Estimate
+from ember.basis.series import Trace
+from ember.description.as_json import read_installation
+from ember.diagnosis import Weight
 from ember.intake import read_log
 from ember.intake.report import IntakeReport
 from ember.operation import operation
-from ember.quantity import Estimate
 from ember.rating import VerdictKind, read_table
 from ember.reckoning import reckon
 from ember.running import State
 from ember.sums import FORBIDS
 from ember.survey import Survey, survey
-from ember.trace import Trace
 from validation import document
 from validation.rates import rates
 

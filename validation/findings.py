@@ -5,7 +5,7 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 
 from ember.assess import assess
-from ember.findings import Finding, Weight
+from ember.diagnosis import Finding, Weight
 from stand_ins.faults import Fault
 from stand_ins.scenario import Scenario, simulate
 from stand_ins.troubles import (

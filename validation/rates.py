@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 
 from scipy.stats import binomtest
 
-from ember.findings import RULES
+from ember.diagnosis import RULES
 from ember.trust import NAMES
 
 CONFIDENCE = 0.95

@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 
 from ember.assess import answer
 from ember.assessment import Assessment
-from ember.installation import Installation
+from ember.basis.series import Trace
+from ember.description.installation import Installation
 from ember.reckoning.tally import validity
 from ember.survey import Survey, survey
-from ember.trace import Trace
 from ember.trust import Check, Soundness
 from stand_ins.catalogue import random_season
 from stand_ins.faults import Fault, faulty, healthy

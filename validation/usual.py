@@ -9,7 +9,7 @@ import numpy as np
 
 from ember.assess import answer
 from ember.assessment import Assessment
-from ember.findings import Weight
+from ember.diagnosis import Weight
 from ember.intake.columns import flow_by_volume
 from ember.operation import operation
 from ember.reckoning import reckon

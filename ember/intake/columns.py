@@ -7,14 +7,14 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from ember.channels import Kind, Quantity, quantity_of
-from ember.errors import IntakeError
+from ember.basis.channels import Kind, Quantity, quantity_of
+from ember.basis.errors import IntakeError
+from ember.basis.quantity import conversion, symbol
+from ember.basis.series import Bools, Floats, Ints
 from ember.intake.grid import MESSY
 from ember.intake.mapping import Mapped
 from ember.intake.report import Note, Treatment, in_words, note
-from ember.quantity import conversion, symbol
 from ember.registers import falls as set_back
-from ember.trace import Bools, Floats, Ints
 
 # What a column without a unit is taken to be: (largest value up to which, unit), common practice.
 _ASSUMED: dict[str, tuple[tuple[float, str], ...]] = {

@@ -10,9 +10,9 @@ from pathlib import Path
 
 import pyarrow as pa
 
-from ember.errors import IntakeError
+from ember.basis.errors import IntakeError
+from ember.basis.quantity import unit_named
 from ember.intake.weather import is_weather, weather_csv
-from ember.quantity import unit_named
 from ember.unpacked import Source, kind_of, unpacked
 from ember.unpacked.formats import HEAD, MOST_COLUMNS
 

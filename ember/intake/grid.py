@@ -4,12 +4,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.channels import Kind, quantity_of
-from ember.clock import Seconds
-from ember.errors import IntakeError
+from ember.basis.channels import Kind, quantity_of
+from ember.basis.clock import Seconds
+from ember.basis.errors import IntakeError
+from ember.basis.series import Floats, Ints
 from ember.intake.onchange import OnChange, grid_step, held
 from ember.intake.report import Note, Treatment, note
-from ember.trace import Floats, Ints
 
 STEPS = np.array([5, 10, 15, 20, 30, 60, 120, 180, 300, 600, 900, 1200, 1800, 3600])
 MAX_CELLS = 40_000_000

@@ -11,9 +11,9 @@ from enum import StrEnum
 
 import numpy as np
 
-from ember.channels import Kind, quantity_of
+from ember.basis.channels import Kind, quantity_of
+from ember.basis.series import Floats
 from ember.intake.grid import Placement
-from ember.trace import Floats
 
 END = 0.25  # of the way from sampled to the end of the interval and back, common practice
 LEAST = 500  # cells in which something changes

@@ -9,12 +9,12 @@ from typing import Any
 import numpy as np
 import orjson
 
-from ember.channels import Kind, quantity_of
-from ember.errors import DescriptionError, IntakeError
+from ember.basis.channels import Kind, quantity_of
+from ember.basis.errors import DescriptionError, IntakeError
+from ember.basis.quantity import conversion, unit_named
+from ember.basis.series import Floats, Trace
+from ember.description.logged import Column
 from ember.intake.grid import STEPS, Placement, to_grid
-from ember.logged import Column
-from ember.quantity import conversion, unit_named
-from ember.trace import Floats, Trace
 
 EARLIEST = 946_684_800  # 2000-01-01
 AHEAD = 86_400  # a reading further in the future is refused [s]

@@ -7,11 +7,11 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from pyarrow import csv
 
-from ember.errors import IntakeError
+from ember.basis.errors import IntakeError
+from ember.basis.quantity import unit_named
+from ember.basis.series import Ints
 from ember.intake.dialect import NUMBER, TIMELIKE, Dialect
 from ember.intake.stamps import Stamps
-from ember.quantity import unit_named
-from ember.trace import Ints
 from ember.unpacked import Source
 from ember.unpacked.formats import as_csv
 

@@ -4,15 +4,15 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ember.channels import Quantity, quantity_of
-from ember.errors import IntakeError
-from ember.installation import Installation, channels_of
+from ember.basis.channels import Quantity, quantity_of
+from ember.basis.errors import IntakeError
+from ember.basis.quantity import compatible_units, symbol, unit_named
+from ember.description.installation import Installation, channels_of
+from ember.description.logged import Column
 from ember.intake.dialect import Dialect
 from ember.intake.recognise import Guess, modes_of, recognised
 from ember.intake.report import Question
 from ember.intake.sample import Sample
-from ember.logged import Column
-from ember.quantity import compatible_units, symbol, unit_named
 
 _BRACKETED = re.compile(r"[\[(]\s*([^\])]+?)\s*[\])]")
 

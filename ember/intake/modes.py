@@ -4,8 +4,8 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
+from ember.basis.series import Bools, Floats
 from ember.intake.lexicon import folded
-from ember.trace import Bools, Floats
 
 # What each word means, in the languages of the trade; common practice. Found anywhere in a cell.
 _STATES: dict[str, str] = {

@@ -9,8 +9,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ember.clock import Seconds
-from ember.trace import Bools, Floats
+from ember.basis.clock import Seconds
+from ember.basis.series import Bools, Floats
 
 ALIKE = 0.25  # of the median, within which gaps are of one step
 REGULAR = 0.7  # of the gaps that are, from which rows come by the clock

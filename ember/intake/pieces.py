@@ -5,11 +5,11 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from ember.installation import Installation
+from ember.basis.series import Trace
+from ember.description.installation import Installation
 from ember.intake.read import opened, read_log
 from ember.intake.report import IntakeReport, Note
 from ember.intake.stamps import Clock
-from ember.trace import Trace
 
 PIECE = 48 << 20  # bytes of a piece; a file of up to two is read at once
 OVERLAP = 120  # rows that a piece has of the one before, so that slow channels hold over

@@ -13,10 +13,12 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from pyarrow import csv
 
-from ember.channels import Kind, quantity_of
-from ember.clock import DAY
-from ember.errors import IntakeError
-from ember.installation import Installation
+from ember.basis.channels import Kind, quantity_of
+from ember.basis.clock import DAY
+from ember.basis.errors import IntakeError
+from ember.basis.series import Floats, Ints, Trace
+from ember.description.installation import Installation
+from ember.description.logged import Column, ModeState
 from ember.intake.columns import (
     cleaned,
     converted,
@@ -34,8 +36,6 @@ from ember.intake.onchange import on_change
 from ember.intake.report import ColumnReport, IntakeReport, Note, Treatment, in_words, note
 from ember.intake.sample import numbers_in, sampled
 from ember.intake.stamps import Stamps, find_stamps, instants, joined_times, times_of
-from ember.logged import Column, ModeState
-from ember.trace import Floats, Ints, Trace
 from ember.unpacked import Source
 
 Modes = tuple[tuple[str, ModeState], ...]

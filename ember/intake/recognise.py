@@ -10,14 +10,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ember.channels import QUANTITIES
+from ember.basis.channels import QUANTITIES
+from ember.basis.quantity import compatible_units, conversion, symbol
+from ember.basis.series import Bools, Floats
 from ember.intake.dialect import Dialect
 from ember.intake.lexicon import Says, concepts, weak
 from ember.intake.modes import proposed, speaks_of_modes
 from ember.intake.report import Choice, Question
 from ember.intake.sample import Sample
-from ember.quantity import compatible_units, conversion, symbol
-from ember.trace import Bools, Floats
 
 # All common practice:
 FALLS = 0.02  # share of falls among the changes of a register, above which it is none

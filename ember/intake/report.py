@@ -6,7 +6,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from ember.trace import Ints
+from ember.basis.series import Ints
 
 SHOWN = 5  # rows named in a sentence; the rest are counted
 

@@ -8,9 +8,9 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from pyarrow import csv
 
+from ember.basis.series import Floats, Ints
 from ember.intake.dialect import NULLS, Dialect
 from ember.intake.stamps import Stamps, seconds_of
-from ember.trace import Floats, Ints
 
 PLACES = 24  # in a large file
 LENGTH = 48 << 10  # bytes of each

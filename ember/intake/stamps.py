@@ -13,12 +13,12 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from ember.clock import DAY, Seconds, utc_from_local, zone_named
-from ember.errors import IntakeError
+from ember.basis.clock import DAY, Seconds, utc_from_local, zone_named
+from ember.basis.errors import IntakeError
+from ember.basis.series import Floats
 from ember.intake import when
 from ember.intake.dialect import NUMBER, Dialect
 from ember.intake.report import Note, Treatment, note
-from ember.trace import Floats
 from ember.unpacked.formats import HEAD
 
 _ISO = re.compile(

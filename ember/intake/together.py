@@ -6,12 +6,12 @@ from pathlib import Path
 
 import numpy as np
 
-from ember.channels import Kind, quantity_of
-from ember.errors import IntakeError
-from ember.installation import Installation, channels_of
+from ember.basis.channels import Kind, quantity_of
+from ember.basis.errors import IntakeError
+from ember.basis.series import Floats, Trace
+from ember.description.installation import Installation, channels_of
 from ember.intake.read import read_log
 from ember.intake.report import IntakeReport
-from ember.trace import Floats, Trace
 
 
 def read_logs(

@@ -11,8 +11,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ember.errors import IntakeError
-from ember.trace import Trace
+from ember.basis.errors import IntakeError
+from ember.basis.series import Trace
 
 if TYPE_CHECKING:
     import pandas as pd

@@ -8,7 +8,7 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from ember.trace import Floats, Ints
+from ember.basis.series import Floats, Ints
 
 ORDERS = ("ymd", "dmy", "mdy")
 _HALF = r"(?:[aApP]\.?\s?[mM]\.?|上午|下午|午前|午後|오전|오후)"

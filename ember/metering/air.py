@@ -4,11 +4,11 @@ from typing import Literal
 
 import numpy as np
 
-from ember.media.moist_air import dry_air_density, enthalpy, humidity_ratio, pressure_at
+from ember.basis.quantity import rectangular
+from ember.basis.series import Floats, Trace
+from ember.description.meters import AirCircuit
 from ember.metering.term import Term
-from ember.meters import AirCircuit
-from ember.quantity import rectangular
-from ember.trace import Floats, Trace
+from ember.properties.moist_air import dry_air_density, enthalpy, humidity_ratio, pressure_at
 
 STANDARD_AIR = 1.204  # of dry air at 20 °C and 101.325 kPa [kg/m3], ASHRAE Fundamentals ch. 1
 USUAL_HUMIDITY = 45.0  # of room air where it is not logged [%], common practice

@@ -7,7 +7,8 @@ from itertools import product
 
 import numpy as np
 
-from ember.installation import (
+from ember.basis.series import MIXING, Floats
+from ember.description.installation import (
     HEATERS,
     Consumer,
     ElectricityMeter,
@@ -24,7 +25,6 @@ from ember.installation import (
     working,
 )
 from ember.metering.stream import Stream, Streams
-from ember.trace import MIXING, Floats
 
 
 class Level(StrEnum):

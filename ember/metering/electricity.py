@@ -1,6 +1,6 @@
 """Error limits of electricity meters."""
 
-from ember.installation import ElectricityAccuracy
+from ember.description.installation import ElectricityAccuracy
 
 # As used, so wider than at reference conditions. MID 2014/32/EU, Annex V, classes A, B, C
 # (values as used from memory); plug meters and clamps: common practice.

@@ -2,11 +2,11 @@
 
 import numpy as np
 
+from ember.basis.quantity import rectangular
+from ember.basis.series import Bools, Trace
+from ember.description.meters import FixedPower, RunsWith
 from ember.metering.stream import Stream
 from ember.metering.term import Term
-from ember.meters import FixedPower, RunsWith
-from ember.quantity import rectangular
-from ember.trace import Bools, Trace
 
 
 def fixed_power(described: FixedPower, trace: Trace, on: Bools, pumping: Bools) -> Stream:

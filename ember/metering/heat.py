@@ -4,12 +4,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.installation import HeatRegister, Pipe, Probes, WaterCircuit
-from ember.media import Fluid, liquid
+from ember.basis.quantity import rectangular
+from ember.basis.series import MIXING, Floats, Span, Trace
+from ember.description.installation import HeatRegister, Pipe, Probes, WaterCircuit
 from ember.metering.resolution import step_of
 from ember.metering.term import Term
-from ember.quantity import rectangular
-from ember.trace import MIXING, Floats, Span, Trace
+from ember.properties import Fluid, liquid
 
 USUAL_DELTA = 5.0  # where it is not logged [K], common practice
 LEAST_DELTA = 0.3  # at which a register counts heat [K], common practice

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ember.trace import Floats
+from ember.basis.series import Floats
 
 ON_SHARE = 0.10  # of the usual full power, where nothing tells rest and running apart
 ON_LEAST = 60.0  # [W]

@@ -8,9 +8,11 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from ember.clock import zone_named
+from ember.basis.clock import zone_named
+from ember.basis.quantity import K_FACTOR, rectangular
+from ember.basis.series import FAR_APART, Floats, Span, Trace
 from ember.corrections import span_of
-from ember.installation import (
+from ember.description.installation import (
     AddElectricity,
     AirCircuit,
     Consumer,
@@ -30,8 +32,6 @@ from ember.metering.on import on_limit
 from ember.metering.register import increments, shared_out
 from ember.metering.stream import Stream, Streams
 from ember.metering.term import Term
-from ember.quantity import K_FACTOR, rectangular
-from ember.trace import FAR_APART, Floats, Span, Trace
 
 REGISTER_WAY = "heat meter, energy register (does not run backwards in defrosts)"
 NET_WAY = "heat meter, energy register (net of what defrosts take back)"

@@ -2,12 +2,12 @@
 
 import numpy as np
 
-from ember.media.refrigerant import enthalpies
+from ember.basis.quantity import rectangular
+from ember.basis.series import Bools, Floats, Trace
+from ember.description.meters import RefrigerantSide
 from ember.metering.stream import Stream
 from ember.metering.term import Term
-from ember.meters import RefrigerantSide
-from ember.quantity import rectangular
-from ember.trace import Bools, Floats, Trace
+from ember.properties.refrigerant import enthalpies
 
 ATMOSPHERE = 101_325.0  # gauges read above it [Pa]
 STATE_LIMIT = 0.06  # of the ratio of enthalpies, by gauges and clip-on probes: common practice

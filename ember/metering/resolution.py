@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ember.trace import Floats
+from ember.basis.series import Floats
 
 SAMPLE = 20_000
 

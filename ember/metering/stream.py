@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass, field
 
+from ember.basis.series import Floats, Span
 from ember.metering.term import Term
-from ember.trace import Floats, Span
 
 __all__ = ["Stream", "Streams", "Term"]
 

@@ -4,12 +4,12 @@ from collections.abc import Collection
 
 import numpy as np
 
-from ember.house import Tank
-from ember.media import Fluid, liquid
+from ember.basis.quantity import rectangular
+from ember.basis.series import Bools, Floats, Ints, Trace, edges_of
+from ember.description.house import Tank
 from ember.metering.stream import Stream
 from ember.metering.term import Term
-from ember.quantity import rectangular
-from ember.trace import Bools, Floats, Ints, Trace, edges_of
+from ember.properties import Fluid, liquid
 
 NAME = "tank lift"
 CHANNEL = "tank_temp"

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from ember.trace import Floats
+from ember.basis.series import Floats
 
 
 @dataclass(frozen=True, slots=True)

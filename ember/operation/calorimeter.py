@@ -5,12 +5,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.house import Tank
+from ember.basis.quantity import Estimate, Part, merge, rectangular
+from ember.basis.series import Floats, Ints
+from ember.description.house import Tank
 from ember.metering.tank import MEAN, PROBES, lift_energy, loss_of, probes_in
 from ember.operation.within import KWH, Within
-from ember.quantity import Estimate, Part, merge, rectangular
 from ember.running.lifts import STAGES, Lifts
-from ember.trace import Floats, Ints
 
 VOLUME_LIMIT = 0.05  # of a described volume, and of the share of it that is warmed, common practice
 STORE_LIMIT = 0.20  # of the described heat of a store that melts, common practice

@@ -4,13 +4,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.clock import local_from_utc, wall_clock
+from ember.basis.clock import local_from_utc, wall_clock
+from ember.basis.quantity import Estimate, Part
+from ember.basis.series import Floats, Ints
 from ember.operation.within import KWH, Spread, Within, middle, money, one, quartiles
-from ember.quantity import Estimate, Part
 from ember.running import Basis
 from ember.running.defrosts import How
 from ember.running.judged import judged, needless, overdue
-from ember.trace import Floats, Ints
 
 OUTDOOR_STEP = 2.0  # of the map [K]
 HUMIDITY_STEP = 10.0  # [%]

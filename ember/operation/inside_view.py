@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.clock import local_from_utc
+from ember.basis.clock import local_from_utc
 from ember.operation.record import AROUND_DEFROST
 from ember.operation.within import Within, finite, middle
 from ember.running.hours import HOUR

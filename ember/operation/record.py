@@ -5,9 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.channels import quantity_of
+from ember.basis.channels import quantity_of
+from ember.basis.series import Floats, Ints, Trace
 from ember.curves import curve_plan, curves
-from ember.installation import HEATERS, Consumer, Installation
+from ember.description.installation import HEATERS, Consumer, Installation
 from ember.metering import Level, Streams
 from ember.metering.tank import mean_of
 from ember.running.cells import Cells, windows
@@ -20,7 +21,6 @@ from ember.running.runs import Runs, runs
 from ember.running.starts import Starts, starts
 from ember.running.state import State
 from ember.survey import Survey, Walked
-from ember.trace import Floats, Ints, Trace
 
 COARSE = 60.0  # a register whose step is more than this power in a cell shows no single start [W]
 AFTER_START = 1800.0  # of the refrigerant's profile [s]

@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.quantity import Estimate, Part
+from ember.basis.series import Ints
 from ember.operation.within import KWH, Range, Spread, Within, finite, money, one, quartiles
-from ember.quantity import Estimate, Part
 from ember.running.starts import overlay
 from ember.running.state import State
-from ember.trace import Ints
 
 SHOWN = 40  # single starts drawn behind the median
 

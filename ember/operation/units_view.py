@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.period import Period
-from ember.quantity import Estimate
+from ember.basis.periods import Period
+from ember.basis.quantity import Estimate
 from ember.reckoning.tally import KWH, Tally, validity
 from ember.survey import Survey
 

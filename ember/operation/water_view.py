@@ -4,9 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.clock import local_from_utc
-from ember.installation import HEATERS, Consumer, working
-from ember.media import Fluid, liquid
+from ember.basis.clock import local_from_utc
+from ember.basis.quantity import Estimate
+from ember.basis.series import Floats, Ints
+from ember.description.installation import HEATERS, Consumer, working
 from ember.operation.calorimeter import (
     CLEARLY,
     Calorimeter,
@@ -15,10 +16,9 @@ from ember.operation.calorimeter import (
     heat_of_each,
 )
 from ember.operation.within import KWH, Spread, Within, middle, one, quartiles
-from ember.quantity import Estimate
+from ember.properties import Fluid, liquid
 from ember.reckoning.tally import Tally, validity
 from ember.running.lifts import COIL_APPROACH, STAGES, STALL, pasteurisations
-from ember.trace import Floats, Ints
 
 USUAL_ROOM = 18.0  # around the tank where it is not logged [degC], common practice
 QUIET = 0.25  # of the hours without a lift cool slowest: no water is drawn in them

@@ -1,6 +1,6 @@
 """Rating: what the maker's table promises at the same conditions, and the verdict."""
 
-from ember.declared import Aux, Climate
+from ember.description.declared import Aux, Climate
 from ember.rating.climates import CLIMATES, LEVELS
 from ember.rating.compare import (
     Comparison,

@@ -9,11 +9,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.channels import Kind, quantity_of
-from ember.installation import Installation, TableKind, UnitKind
+from ember.basis.channels import Kind, quantity_of
+from ember.basis.series import FAR_APART, Bools, Floats, Ints, Trace
+from ember.description.installation import Installation, TableKind, UnitKind
 from ember.rating.design import asked_flow
 from ember.rating.surface import Surfaces
-from ember.trace import FAR_APART, Bools, Floats, Ints, Trace
 
 HOUR = 3600.0
 # All common practice:

@@ -3,7 +3,7 @@ them."""
 
 from dataclasses import dataclass
 
-from ember.declared import Climate
+from ember.description.declared import Climate
 
 
 @dataclass(frozen=True)

@@ -5,14 +5,14 @@ from enum import StrEnum
 
 import numpy as np
 
-from ember.installation import Installation, Thresholds
+from ember.basis.quantity import Estimate, Part, exact, merge, rectangular
+from ember.basis.series import Bools
+from ember.description.installation import Installation, Thresholds
 from ember.metering import Level, Plan
-from ember.quantity import Estimate, Part, exact, merge, rectangular
 from ember.rating.expected import Promise
 from ember.rating.further import IN_THE_RATING, Further
 from ember.reckoning import Ledger, Reckoning, Sums, reckon
 from ember.reckoning.tally import KWH, validity
-from ember.trace import Bools
 
 FLOW_TEMP_LIMIT = 0.5  # error limit of the flow temperature itself [K], common practice
 HEATER_RESTS = 7.0  # outdoors, above which a backup heater rests [degC], common practice

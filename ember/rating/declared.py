@@ -9,10 +9,10 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ember.declared import Declared, DeclaredPoint
+from ember.basis.series import Floats
+from ember.description.declared import Declared, DeclaredPoint
 from ember.rating.climates import CLIMATES, NO_LOAD
 from ember.rating.scop import CC, AuxHours, Scop, ScopBin, cycled, with_aux
-from ember.trace import Floats
 
 
 def scop_declared(declared: Declared) -> Scop:

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.house import Emitters, House
-from ember.trace import Floats
+from ember.basis.series import Floats
+from ember.description.house import Emitters, House
 
 EXPONENT = {Emitters.UNDERFLOOR: 1.1, Emitters.FAN_COILS: 1.0}  # EN 442, EN 1264; else radiators
 RADIATORS = 1.3  # EN 442

@@ -3,9 +3,9 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ember.errors import TableError
-from ember.installation import RatedPoint, TableKind
-from ember.quantity import conversion, unit_named
+from ember.basis.errors import TableError
+from ember.basis.quantity import conversion, unit_named
+from ember.description.installation import RatedPoint, TableKind
 
 TARGET = {"outdoor": "degC", "flow": "degC", "capacity": "kW", "input": "kW", "airflow": "m3_per_h"}
 

@@ -4,14 +4,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.channels import quantity_of
-from ember.installation import Installation, TableKind, UnitKind
+from ember.basis.channels import quantity_of
+from ember.basis.series import MIXING, Bools, Floats, Trace
+from ember.description.installation import Installation, TableKind, UnitKind
 from ember.metering.air import airflow_of
 from ember.rating.by_interval import DEFROSTS, FROST_BELOW, by_interval
 from ember.rating.further import Further
 from ember.rating.surface import Surfaces, surfaces
 from ember.running import Running, State
-from ember.trace import MIXING, Bools, Floats, Trace
 
 STARTS_MIXED = 0.06  # of the electricity, that starts cost at most, mixed into coarse readings (cp)
 

@@ -8,17 +8,17 @@ from itertools import pairwise
 
 import numpy as np
 
-from ember.declared import Climate
-from ember.errors import TableError
-from ember.house import Built, House
-from ember.installation import RatedTable, TableKind
-from ember.media.moist_air import dry_air_density, pressure_at
-from ember.quantity import Estimate, Part, rectangular
+from ember.basis.errors import TableError
+from ember.basis.quantity import Estimate, Part, rectangular
+from ember.basis.series import Floats, Trace
+from ember.description.declared import Climate
+from ember.description.house import Built, House
+from ember.description.installation import RatedTable, TableKind
+from ember.properties.moist_air import dry_air_density, pressure_at
 from ember.rating.climates import CLIMATES, NO_LOAD
 from ember.rating.design import AskedFlow, asked_flow
 from ember.rating.scop import ScopBin, seasonal
 from ember.rating.surface import Surface, surface
-from ember.trace import Floats, Trace
 
 HOURS = 8760.0
 LEAST_DAYS = 330  # of readings, for a site's own weather to stand for a year

@@ -10,12 +10,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.installation import HEATERS, Consumer, Installation, working
+from ember.basis.series import Bools, Floats, Trace
+from ember.description.installation import HEATERS, Consumer, Installation, working
 from ember.metering import Level, Plan, Streams
 from ember.metering.boundary import consumers_of, summed
 from ember.running import Running, State
 from ember.running.defrosting import little_flow
-from ember.trace import Bools, Floats, Trace
 
 ORDER = (Level.H2, Level.H3, Level.H4, Level.H1)  # nearest to a rated table first
 CONTROLS = (5.0, 20.0)  # that run where the water is never still [W], common practice

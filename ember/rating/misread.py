@@ -9,8 +9,8 @@ from itertools import pairwise
 
 import numpy as np
 
-from ember.installation import TableKind
-from ember.quantity import conversion, symbol
+from ember.basis.quantity import conversion, symbol
+from ember.description.installation import TableKind
 from ember.rating.entries import TARGET, Doubt, Entry, Reading, cop_of
 from ember.rating.surface import KELVIN, LEAST_LIFT, MOST_SHARE, carnot
 

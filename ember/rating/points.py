@@ -1,6 +1,6 @@
 """Standard points of rated tables."""
 
-from ember.installation import TableKind
+from ember.description.installation import TableKind
 
 NEAR = 0.3  # within which a point is a standard one [K]
 # EN 14511 names, and the outdoor points of North American ratings (47, 17 and 5 °F), from memory.

@@ -8,11 +8,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.declared import Aux, AuxTimes, Climate
-from ember.installation import RatedTable, TableKind
+from ember.basis.series import Floats
+from ember.description.declared import Aux, AuxTimes, Climate
+from ember.description.installation import RatedTable, TableKind
 from ember.rating.climates import AVERAGE_HOURS, CLIMATES, NO_LOAD, VARIABLE
 from ember.rating.surface import Surface, carnot, surface
-from ember.trace import Floats
 
 CC = 0.9  # degradation below the least output, water, where not known (EN 14825)
 CD = 0.25  # the same, air

@@ -11,10 +11,10 @@ from collections.abc import Mapping
 
 from pydantic import ValidationError
 
-from ember.description import sentences
-from ember.errors import TableError
-from ember.installation import RatedPoint, Speed, TableKind
-from ember.quantity import conversion, symbol, unit_named
+from ember.basis.errors import TableError
+from ember.basis.quantity import conversion, symbol, unit_named
+from ember.description.as_json import sentences
+from ember.description.installation import RatedPoint, Speed, TableKind
 from ember.rating.entries import AS_WRITTEN, TARGET, Doubt, Entry, Reading, Sheet, cop_of
 from ember.rating.misread import against, duplicates, grave, odd, offers
 

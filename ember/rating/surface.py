@@ -6,9 +6,9 @@ from functools import cached_property
 
 import numpy as np
 
-from ember.errors import TableError
-from ember.installation import RatedPoint, RatedTable, TableKind
-from ember.trace import Floats, Ints
+from ember.basis.errors import TableError
+from ember.basis.series import Floats, Ints
+from ember.description.installation import RatedPoint, RatedTable, TableKind
 
 LEAST_LIFT = 10.0  # Carnot is taken at no less [K]: below it the ratio runs away
 MOST_SHARE = 0.8  # of Carnot that a maker's point may claim, common practice

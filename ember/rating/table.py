@@ -4,8 +4,8 @@ from pathlib import Path
 
 from pydantic import ValidationError
 
-from ember.errors import TableError
-from ember.installation import RatedTable, TableKind
+from ember.basis.errors import TableError
+from ember.description.installation import RatedTable, TableKind
 from ember.rating.sheet import read_sheet
 
 

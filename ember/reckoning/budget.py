@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from math import sqrt
 
-from ember.quantity import K_FACTOR, Estimate
+from ember.basis.quantity import K_FACTOR, Estimate
 
 LITTLE = 0.02  # of the variance, below which a source is not worth an effort
 

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from ember.basis.series import Bools, Floats, Ints, Span
 from ember.metering import Stream, Streams
-from ember.trace import Bools, Floats, Ints, Span
 
 Codes = NDArray[np.int8]
 

@@ -4,15 +4,15 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ember.basis.quantity import Estimate
+from ember.basis.series import Ints
+from ember.description.meters import Consumer
 from ember.metering import Level, Plan
-from ember.meters import Consumer
-from ember.quantity import Estimate
 from ember.reckoning.ledger import Ledger
 from ember.reckoning.reckon import reckon
 from ember.reckoning.tally import KWH
 from ember.running import State
 from ember.running.state import is_on
-from ember.trace import Ints
 
 # Power from … to [W], and while what it runs; common practice. Heaters are not guessed.
 TYPICAL = {

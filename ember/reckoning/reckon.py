@@ -9,13 +9,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.quantity import Estimate, merge
+from ember.basis.series import Bools, Floats, Ints
 from ember.metering import Level, Plan
 from ember.metering.boundary import Share
-from ember.quantity import Estimate, merge
 from ember.reckoning.ledger import Ledger
 from ember.reckoning.tally import Tally, validity
 from ember.running import State
-from ember.trace import Bools, Floats, Ints
 
 # The lines in which heat is shown; the rest of the states is added up as "other".
 HEAT_LINES = (State.HEATING, State.START_UP, State.HOT_WATER, State.DEFROST)

@@ -6,10 +6,10 @@ from math import sqrt
 
 import numpy as np
 
-from ember.quantity import Estimate, Part, merge
+from ember.basis.quantity import Estimate, Part, merge
+from ember.basis.series import Bools, Floats, Ints
 from ember.reckoning.ledger import Ledger
 from ember.running import State
-from ember.trace import Bools, Floats, Ints
 
 KWH = 3.6e6  # [J]
 STATES = len(State)

@@ -5,13 +5,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.quantity import Estimate
+from ember.basis.series import Bools, Ints
 from ember.metering import Plan
 from ember.metering.boundary import Share
-from ember.quantity import Estimate
 from ember.reckoning.ledger import Ledger
 from ember.reckoning.reckon import metered
 from ember.running import State
-from ember.trace import Bools, Ints
 
 ALIKE = 0.05  # by which two ways may always differ, common practice
 

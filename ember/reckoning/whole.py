@@ -2,14 +2,14 @@
 
 import numpy as np
 
-from ember.clock import DAY
+from ember.basis.clock import DAY
+from ember.basis.quantity import Estimate, Part, merge
+from ember.basis.series import Ints
 from ember.metering import Plan
 from ember.metering.boundary import summed
-from ember.quantity import Estimate, Part, merge
 from ember.reckoning.ledger import Ledger
 from ember.reckoning.reckon import Reckoning
 from ember.reckoning.tally import validity
-from ember.trace import Ints
 
 LEAST_DAYS = 5
 FULL = 0.999  # covered, from which nothing is added

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.series import Floats, Ints
 from ember.running.state import Running
-from ember.trace import Floats, Ints
 
 
 @dataclass(frozen=True)

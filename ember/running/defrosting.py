@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from ember.installation import AirCircuit, Installation, UnitKind, WaterCircuit
+from ember.basis.series import Bools, Floats, Ints, Span, Trace, spans_of
+from ember.description.installation import AirCircuit, Installation, UnitKind, WaterCircuit
 from ember.running.hot_water import pair_of
 from ember.running.state import Basis
-from ember.trace import Bools, Floats, Ints, Span, Trace, spans_of
 
 # Common practice, all of them; docs/methods.md says what each is for.
 DELTA = -0.5  # flow minus return [K]

@@ -5,11 +5,11 @@ from enum import IntEnum
 
 import numpy as np
 
+from ember.basis.series import Floats, Ints
 from ember.running.cells import Cells, at, means, sums
 from ember.running.frost import SAFETY, Frost, frost, potentials_of
 from ember.running.state import State
 from ember.running.states import RECOVERY
-from ember.trace import Floats, Ints
 
 STEADY = 1200.0  # before a defrost, over which the COP is taken [s]
 RECOVERED = 0.9  # of the COP before it

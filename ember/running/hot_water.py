@@ -9,8 +9,8 @@ and less sharply.
 
 import numpy as np
 
-from ember.installation import Installation, WaterCircuit
-from ember.trace import Bools, Floats, Span, Trace, edges_of, mask_of, spans_of
+from ember.basis.series import Bools, Floats, Span, Trace, edges_of, mask_of, spans_of
+from ember.description.installation import Installation, WaterCircuit
 
 # Common practice, all of them; docs/methods.md says what each is for.
 FALL = 3.0  # of flow and of return, as the valve turns back [K]

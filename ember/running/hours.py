@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.series import Bools, Floats, Ints
 from ember.running.cells import Cells
 from ember.running.state import State
-from ember.trace import Bools, Floats, Ints
 
 HOUR = 3600
 

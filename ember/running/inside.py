@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.media.refrigerant import enthalpies
+from ember.basis.series import Bools, Floats, Trace
+from ember.description.meters import RefrigerantSide
 from ember.metering.refrigerant import ATMOSPHERE, lacking
-from ember.meters import RefrigerantSide
-from ember.trace import Bools, Floats, Trace
+from ember.properties.refrigerant import enthalpies
 
 STRIDE = 300.0  # between the cells whose efficiency is worked out [s]
 

@@ -5,10 +5,10 @@ from enum import StrEnum
 
 import numpy as np
 
+from ember.basis.series import Bools, Ints
+from ember.description.thresholds import Thresholds
 from ember.running.defrosts import FEW, Defrosts, How
 from ember.running.frost import LEAST_POTENTIAL, Frost, unevenness
-from ember.thresholds import Thresholds
-from ember.trace import Bools, Ints
 
 # All common practice:
 SUSPICIOUS = 27.0  # minutes, 25 and half a reading

@@ -6,7 +6,7 @@ from enum import IntEnum, StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from ember.trace import Bools, Span
+from ember.basis.series import Bools, Span
 
 
 class State(IntEnum):

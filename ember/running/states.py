@@ -5,9 +5,21 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from ember.clock import zone_named
+from ember.basis.clock import zone_named
+from ember.basis.series import (
+    FAR_APART,
+    MIXING,
+    Bools,
+    Floats,
+    Ints,
+    Span,
+    Trace,
+    edges_of,
+    mask_of,
+    spans_of,
+)
 from ember.corrections import span_of
-from ember.installation import (
+from ember.description.installation import (
     HEATERS,
     AirCircuit,
     Installation,
@@ -21,18 +33,6 @@ from ember.metering.register import spread
 from ember.running.defrosting import COARSEST, defrosts, little_flow
 from ember.running.hot_water import by_water, pair_of
 from ember.running.state import Basis, Running, State, is_on
-from ember.trace import (
-    FAR_APART,
-    MIXING,
-    Bools,
-    Floats,
-    Ints,
-    Span,
-    Trace,
-    edges_of,
-    mask_of,
-    spans_of,
-)
 
 # Common practice, all of them; docs/methods.md says what each is for.
 START_UP = 600.0  # from the start of a run until it has settled [s]

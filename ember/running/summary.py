@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.clock import DAY
+from ember.basis.clock import DAY
+from ember.basis.series import Ints, Span
 from ember.running.state import Basis
-from ember.trace import Ints, Span
 
 
 @dataclass(frozen=True)

@@ -3,8 +3,8 @@
 from datetime import date, datetime
 from zoneinfo import ZoneInfo
 
-from ember.clock import DAY, instant_of
-from ember.period import Period
+from ember.basis.clock import DAY, instant_of
+from ember.basis.periods import Period
 
 SEASON_DAYS = 330  # from this length on a figure may stand for a year, common practice
 YEAR_DAYS = 367  # a longer record holds some months twice

@@ -7,9 +7,9 @@ from typing import Literal
 import numpy as np
 from numpy.typing import ArrayLike
 
-from ember.installation import Correction
-from ember.period import Period
-from ember.quantity import Estimate
+from ember.basis.periods import Period
+from ember.basis.quantity import Estimate
+from ember.description.installation import Correction
 
 
 class Soundness(StrEnum):

@@ -4,10 +4,10 @@ from typing import Any
 
 import numpy as np
 
-from ember.clock import DAY, transitions
-from ember.installation import ClockShift
-from ember.period import Period
-from ember.trace import Floats, Span, spans_of
+from ember.basis.clock import DAY, transitions
+from ember.basis.periods import Period
+from ember.basis.series import Floats, Span, spans_of
+from ember.description.installation import ClockShift
 from ember.trust.check import (
     Check,
     Picture,

@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from ember.installation import HEATERS, ElectricityMeter, HeatSource, Holds
+from ember.basis.series import Bools, Floats, Ints, Span
+from ember.description.installation import HEATERS, ElectricityMeter, HeatSource, Holds
 from ember.metering.resolution import step_of
 from ember.running import State
-from ember.trace import Bools, Floats, Ints, Span
 from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
 from ember.trust.seen import Seen, filled
 

@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from ember.clock import DAY, iso_local
-from ember.period import Period
+from ember.basis.clock import DAY, iso_local
+from ember.basis.periods import Period
+from ember.basis.series import Bools, Floats, Ints, spans_of
 from ember.running import State
-from ember.trace import Bools, Floats, Ints, spans_of
 from ember.trust.check import (
     Check,
     Picture,

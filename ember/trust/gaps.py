@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from ember.period import Period
-from ember.trace import spans_of
+from ember.basis.periods import Period
+from ember.basis.series import spans_of
 from ember.trust.check import (
     Check,
     Picture,

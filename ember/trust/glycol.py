@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from ember.installation import Factor
-from ember.media import Fluid, FluidKind, liquid
+from ember.description.installation import Factor
+from ember.properties import Fluid, FluidKind, liquid
 from ember.trust.check import Check, Soundness, Touches, not_checkable, sound
 from ember.trust.seen import Seen
 

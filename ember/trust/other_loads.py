@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from ember.installation import Consumer, Offset
-from ember.trace import Bools
+from ember.basis.series import Bools
+from ember.description.installation import Consumer, Offset
 from ember.trust.check import (
     Check,
     Picture,

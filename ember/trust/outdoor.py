@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from ember.installation import Prefer
-from ember.trace import Floats
+from ember.basis.series import Floats
+from ember.description.installation import Prefer
 from ember.trust.check import (
     Check,
     Picture,

@@ -5,10 +5,10 @@ from math import sqrt
 
 import numpy as np
 
-from ember.installation import Offset, Probes, WaterCircuit
+from ember.basis.quantity import rectangular
+from ember.basis.series import Floats, Ints
+from ember.description.installation import Offset, Probes, WaterCircuit
 from ember.metering.heat import CALCULATOR, DELTA_MIN, PAIR, PROBE
-from ember.quantity import rectangular
-from ember.trace import Floats, Ints
 from ember.trust.check import (
     Check,
     Picture,

@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from ember.installation import AirCircuit
+from ember.basis.series import Floats
+from ember.description.installation import AirCircuit
 from ember.rating.surface import carnot
 from ember.running import State
-from ember.trace import Floats
 from ember.trust.check import (
     Check,
     Picture,

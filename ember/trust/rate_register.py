@@ -4,8 +4,8 @@ from datetime import time
 
 import numpy as np
 
-from ember.installation import Rule
-from ember.trace import FAR_APART, Bools, Floats
+from ember.basis.series import FAR_APART, Bools, Floats
+from ember.description.installation import Rule
 from ember.trust.check import (
     Check,
     Picture,

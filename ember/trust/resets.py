@@ -2,13 +2,13 @@
 
 import numpy as np
 
-from ember.channels import Kind, quantity_of
-from ember.clock import iso_local
-from ember.installation import channels_of
+from ember.basis.channels import Kind, quantity_of
+from ember.basis.clock import iso_local
+from ember.basis.periods import Period
+from ember.basis.series import Span
+from ember.description.installation import channels_of
 from ember.metering.register import MOST
-from ember.period import Period
 from ember.registers import falls
-from ember.trace import Span
 from ember.trust.check import Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.seen import Seen
 

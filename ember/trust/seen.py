@@ -7,17 +7,17 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from ember.clock import iso_local, local_days, local_from_utc, wall_clock
-from ember.installation import Exclusion, Installation, WaterCircuit
+from ember.basis.clock import iso_local, local_days, local_from_utc, wall_clock
+from ember.basis.periods import Period
+from ember.basis.series import MIXING, Bools, Floats, Ints, Span, Trace, mask_of
+from ember.description.installation import Exclusion, Installation, WaterCircuit
 from ember.metering import Level, Plan, Stream, Streams, unit_stream
 from ember.metering.boundary import Share, summed
-from ember.period import Period
 from ember.rating import Comparison, Expected
 from ember.rating.further import narrowest
 from ember.reckoning import Ledger, Reckoning
 from ember.reckoning.tally import KWH, validity
 from ember.running import Running
-from ember.trace import MIXING, Bools, Floats, Ints, Span, Trace, mask_of
 
 REST_MARGIN = 50.0  # [W], common practice
 LEAST_DAY = 0.5  # electricity of a day that is compared [kWh]

@@ -2,12 +2,12 @@
 
 import numpy as np
 
-from ember.channels import quantity_of
+from ember.basis.channels import quantity_of
+from ember.basis.quantity import symbol
+from ember.basis.series import Bools, Floats, Span
 from ember.corrections import stands_out
-from ember.installation import HEATERS, Consumer, Rule
-from ember.quantity import symbol
+from ember.description.installation import HEATERS, Consumer, Rule
 from ember.running import State
-from ember.trace import Bools, Floats, Span
 from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
 from ember.trust.seen import Seen
 

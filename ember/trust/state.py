@@ -4,11 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from ember.installation import Consumer, Installation
+from ember.basis.periods import Period
+from ember.basis.quantity import Estimate
+from ember.description.installation import Consumer, Installation
 from ember.metering import Plan
 from ember.metering.boundary import why_none
-from ember.period import Period
-from ember.quantity import Estimate
 from ember.reckoning import Reckoning
 from ember.running import Basis
 from ember.trust.check import Check, Touches

@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from ember.installation import HEATERS
+from ember.basis.periods import Period
+from ember.basis.series import Floats, Ints, Span, edges_of
+from ember.description.installation import HEATERS
 from ember.metering.resolution import step_of
-from ember.period import Period
-from ember.trace import Floats, Ints, Span, edges_of
 from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
 from ember.trust.seen import Seen, filled
 

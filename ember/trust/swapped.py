@@ -2,10 +2,10 @@
 
 import numpy as np
 
-from ember.clock import wall_clock
-from ember.installation import Swap
+from ember.basis.clock import wall_clock
+from ember.basis.series import Bools, Floats, Span, spans_of
+from ember.description.installation import Swap
 from ember.running import State
-from ember.trace import Bools, Floats, Span, spans_of
 from ember.trust.check import (
     Check,
     Picture,

@@ -1,6 +1,6 @@
 """A COP beyond the rated table: a boundary or unit mistake, or a phase without a clamp."""
 
-from ember.installation import Factor, part_load_is_better
+from ember.description.installation import Factor, part_load_is_better
 from ember.trust.check import (
     Check,
     Picture,

@@ -4,10 +4,10 @@ from datetime import timedelta
 
 import numpy as np
 
-from ember.clock import wall_clock
-from ember.installation import Prefer, Transfer
+from ember.basis.clock import wall_clock
+from ember.basis.series import Bools
+from ember.description.installation import Prefer, Transfer
 from ember.metering import Stream
-from ember.trace import Bools
 from ember.trust.seen import Seen, by_day
 
 LEAST_DAYS = 5

@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from ember.installation import Factor, Installation, Offset, Swap
-from ember.trace import Floats
+from ember.basis.series import Floats
+from ember.description.installation import Factor, Installation, Offset, Swap
 from ember.trust.check import (
     Check,
     Picture,

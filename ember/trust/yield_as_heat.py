@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ember.installation import AddElectricity
+from ember.description.installation import AddElectricity
 from ember.rating import Expected
 from ember.trust.check import (
     Check,

@@ -22,7 +22,7 @@ from pathlib import Path
 
 import pyarrow as pa
 
-from ember.errors import IntakeError
+from ember.basis.errors import IntakeError
 from ember.unpacked.formats import HEAD, LARGEST, Source, kind_of, to_text
 
 MEMORY = 1 << 30  # that the process may take [bytes]

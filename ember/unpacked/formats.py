@@ -22,7 +22,7 @@ import pyarrow.compute as pc
 from pyarrow import csv as arrow_csv
 from pyarrow import ipc, parquet
 
-from ember.errors import IntakeError
+from ember.basis.errors import IntakeError
 
 LARGEST = 512 << 20  # bytes that a packed file may unpack to
 MOST_CELLS = 8_000_000  # of a spreadsheet: a year of minutes in fifteen columns

@@ -6,7 +6,7 @@ from functools import cache
 from types import UnionType
 from typing import Any, Union, get_args, get_origin, get_type_hints
 
-from ember.quantity import Estimate
+from ember.basis.quantity import Estimate
 from server.analysis.shown import FigureShown, known
 
 

@@ -18,12 +18,12 @@ from cachetools import LRUCache
 
 import ember
 from ember.assess import answer, with_effects
+from ember.basis.errors import EmberError
 from ember.curves import curves
 from ember.days import days
-from ember.errors import EmberError
-from ember.findings import Found as Judged
-from ember.findings.kept import to_json as findings_to_json
-from ember.installation import Installation
+from ember.description.installation import Installation
+from ember.diagnosis import Found as Judged
+from ember.diagnosis.kept import to_json as findings_to_json
 from ember.kept import from_bytes, to_bytes
 from ember.operation import Operation, operation
 from ember.operation import kept as operation_kept

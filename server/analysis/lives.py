@@ -8,11 +8,11 @@ from typing import Any
 import orjson
 from django.db import transaction
 
-from ember.clock import instant_of
-from ember.findings import Finding, Found, Ground, find, foremost
-from ember.findings.kept import from_json
+from ember.basis.clock import instant_of
+from ember.basis.periods import Period
+from ember.diagnosis import Finding, Found, Ground, find, foremost
+from ember.diagnosis.kept import from_json
 from ember.operation import Operation
-from ember.period import Period
 from ember.sums import figures
 from ember.survey import Survey
 from server.analysis.models import Kept, Life, LifeEvent

@@ -10,13 +10,13 @@ from rich.table import Table
 from rich.text import Text
 
 from ember.assessment import Assessment
-from ember.clock import iso_local, zone_named
+from ember.basis.clock import iso_local, zone_named
+from ember.basis.quantity import Estimate
+from ember.description.installation import Service
+from ember.diagnosis import Cause, Finding
 from ember.export import plain
-from ember.findings import Cause, Finding
-from ember.installation import Service
 from ember.intake import IntakeReport, Treatment
 from ember.metering import Level
-from ember.quantity import Estimate
 from ember.rating import VerdictKind, stands_at
 from ember.reckoning import Reckoning
 from ember.standing import standing

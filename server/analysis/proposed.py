@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import Any
 
 from ember.describe import Proposal, propose
-from ember.description import installation_to_json
+from ember.description.as_json import installation_to_json
 from server.analysis.shown import FigureShown, figure
 from server.logbook.uploads import forget
 from server.work.jobs import JobError, Tell, handles

@@ -7,9 +7,9 @@ import pyarrow as pa
 import xlsxwriter
 from pyarrow import csv, parquet
 
-from ember.clock import iso_local
+from ember.basis.clock import iso_local
+from ember.basis.quantity import Estimate
 from ember.days import days
-from ember.quantity import Estimate
 from ember.season import months
 from ember.sums import figures
 from ember.survey import Survey

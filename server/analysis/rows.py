@@ -3,10 +3,10 @@
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
-from ember.against import least_share
+from ember.comparison import least_share
 from ember.days import DayFigures, DayKind
-from ember.findings import Foremost, foremost
-from ember.installation import Installation, UnitKind
+from ember.description.installation import Installation, UnitKind
+from ember.diagnosis import Foremost, foremost
 from ember.rating import by_table_alone
 from ember.standing import Standing
 from server.analysis.shown import FigureShown, figure

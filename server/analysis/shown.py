@@ -7,11 +7,11 @@ that none is optional on the other side.
 from dataclasses import dataclass, fields
 from typing import Any
 
+from ember.basis.quantity import Estimate
 from ember.corrections import words
-from ember.description import correction_to_json
-from ember.installation import Service
-from ember.money import Cost
-from ember.quantity import Estimate
+from ember.cost import Cost
+from ember.description.as_json import correction_to_json
+from ember.description.installation import Service
 from ember.rating import Comparison, Verdict, stands_at
 from ember.reckoning import Reckoning
 from ember.sums import PeriodFigures, ServiceSum

@@ -3,7 +3,7 @@
 from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from ember.errors import EmberError
+from ember.basis.errors import EmberError
 
 FIRST_YEAR, LAST_YEAR = 1900, 2200  # beyond which nothing was logged
 

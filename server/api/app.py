@@ -14,8 +14,8 @@ from ninja.renderers import BaseRenderer
 from ninja.security import django_auth
 
 from ember import VERSION
-from ember.description import sentences
-from ember.errors import EmberError
+from ember.basis.errors import EmberError
+from ember.description.as_json import sentences
 from server.api import (
     archives,
     byhand,

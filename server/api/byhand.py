@@ -10,12 +10,12 @@ from zoneinfo import ZoneInfo
 from django.http import HttpRequest
 from ninja import Body, Router
 
-from ember.byhand import Cells, Doubt, HandBook, Reading, Turn, doubts, hand_book, read_rows
-from ember.clock import iso_local, wall_clock, zone_named
-from ember.errors import IntakeError
-from ember.installation import Installation
-from ember.logged import HandKind, HandSeries
-from ember.quantity import symbol, unit_named
+from ember.basis.clock import iso_local, wall_clock, zone_named
+from ember.basis.errors import IntakeError
+from ember.basis.quantity import symbol, unit_named
+from ember.description.installation import Installation
+from ember.description.logged import HandKind, HandSeries
+from ember.readings import Cells, Doubt, HandBook, Reading, Turn, doubts, hand_book, read_rows
 from ember.reckoning import Reckoning
 from server.analysis.keep import renew
 from server.analysis.shown import LevelShown, ReckoningShown, reckoning

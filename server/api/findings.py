@@ -11,11 +11,11 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Body, Router
 
-from ember.description import installation_from_json, thresholds_from_json
-from ember.findings import Finding, Silent, table_or_house
-from ember.findings.kept import from_json
-from ember.quantity import Estimate, Part, symbol
-from ember.thresholds import LIMITS, Thresholds
+from ember.basis.quantity import Estimate, Part, symbol
+from ember.description.as_json import installation_from_json, thresholds_from_json
+from ember.description.thresholds import LIMITS, Thresholds
+from ember.diagnosis import Finding, Silent, table_or_house
+from ember.diagnosis.kept import from_json
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.keep import renew, state_of
 from server.analysis.lives import put

@@ -7,9 +7,9 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Body, File, Router
 from ninja.files import UploadedFile
 
-from ember.description import installation_from_json
-from ember.errors import DescriptionError
-from ember.installation import (
+from ember.basis.errors import DescriptionError
+from ember.description.as_json import installation_from_json
+from ember.description.installation import (
     Consumer,
     ElectricityMeter,
     Installation,

@@ -11,13 +11,12 @@ from django.http import HttpRequest
 from ninja import File, Router
 from ninja.files import UploadedFile
 
-from ember.against import least_share
-from ember.byhand.bills import heat_before
-from ember.clock import DAY
-from ember.declared import Climate
-from ember.description import table_from_json
-from ember.errors import TableError
-from ember.installation import Installation, TableKind
+from ember.basis.clock import DAY
+from ember.basis.errors import TableError
+from ember.comparison import least_share
+from ember.description.as_json import table_from_json
+from ember.description.declared import Climate
+from ember.description.installation import Installation, TableKind
 from ember.intake.weather import is_weather, typical_year
 from ember.rating import (
     ForHouse,
@@ -29,6 +28,7 @@ from ember.rating import (
     logged_weather,
 )
 from ember.rating import need_of as need_in
+from ember.readings.bills import heat_before
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.shown import FigureShown, figure
 from server.api.fleet import get_system

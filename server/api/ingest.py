@@ -8,7 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST
 
-from ember.errors import EmberError, IntakeError
+from ember.basis.errors import EmberError, IntakeError
 from ember.intake.live import MOST_BYTES, read_batch
 from server.logbook.live import RETRY, Busy, Stranger, logger_of, take
 from server.logbook.store import StoreError

@@ -13,13 +13,13 @@ from django.http.response import HttpResponseBase
 from ninja import Body, File, Router
 from ninja.files import UploadedFile
 
-from ember.channels import QUANTITIES, Kind, quantity_of
-from ember.clock import zone_named
-from ember.errors import IntakeError
-from ember.installation import channels_of
+from ember.basis.channels import QUANTITIES, Kind, quantity_of
+from ember.basis.clock import zone_named
+from ember.basis.errors import IntakeError
+from ember.basis.quantity import compatible_units, symbol
+from ember.description.installation import channels_of
 from ember.intake import joined, read_pieces
 from ember.intake.read import columns_without, opened
-from ember.quantity import compatible_units, symbol
 from ember.unpacked.apart import is_packed
 from server.analysis.times import instant
 from server.api.files import attachment, written_file

@@ -7,10 +7,10 @@ import orjson
 from django.http import HttpRequest
 from ninja import Body, Router
 
-from ember.errors import IntakeError
-from ember.installation import channels_of
+from ember.basis.errors import IntakeError
+from ember.description.installation import channels_of
+from ember.description.logged import Column
 from ember.intake.live import known_as
-from ember.logged import Column
 from server.api.fleet import get_system
 from server.logbook.live import Standing, gaps, known_now, register, renew_token, revoke, standing
 from server.logbook.models import Logger

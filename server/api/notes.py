@@ -10,9 +10,9 @@ from django.http import HttpRequest
 from ninja import Body, Router
 from pydantic import Field
 
-from ember.byhand.bills import billed, overlapping
-from ember.clock import instant_of, iso_local, wall_clock, zone_named
-from ember.errors import IntakeError
+from ember.basis.clock import instant_of, iso_local, wall_clock, zone_named
+from ember.basis.errors import IntakeError
+from ember.readings.bills import billed, overlapping
 from server.analysis.keep import renew
 from server.analysis.times import instant
 from server.api.fleet import get_system

@@ -12,8 +12,9 @@ import orjson
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
-from ember.clock import iso_local, local_days
-from ember.errors import EmberError
+from ember.basis.clock import iso_local, local_days
+from ember.basis.errors import EmberError
+from ember.basis.quantity import Estimate
 from ember.operation.control_view import ControlSeen, control_seen
 from ember.operation.defrost_view import DefrostRow, DefrostsSeen, defrosts_seen
 from ember.operation.inside_view import InsideSeen, inside_seen
@@ -22,7 +23,6 @@ from ember.operation.start_view import Filter, StartsSeen, starts_seen
 from ember.operation.units_view import MOST_BARS, MeterSeen, meters_seen
 from ember.operation.water_view import LiftRow, WaterSeen, water_seen
 from ember.operation.within import Within
-from ember.quantity import Estimate
 from ember.survey import Survey
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.keep import find

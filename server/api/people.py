@@ -13,7 +13,7 @@ from ninja.utils import check_csrf
 from pydantic import Field
 
 from ember import VERSION
-from ember.quantity import conversion, symbol
+from ember.basis.quantity import conversion, symbol
 from server.people.demo import NAME
 from server.people.views import csrf_failure, remember_browser
 

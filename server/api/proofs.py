@@ -9,8 +9,8 @@ from django.http import HttpRequest
 from ninja import Body, Router
 from pydantic import Field
 
-from ember.errors import EmberError
-from ember.quantity import Estimate, Part
+from ember.basis.errors import EmberError
+from ember.basis.quantity import Estimate, Part
 from ember.reckoning import budget_of
 from server.analysis.keep import state_of
 from server.analysis.models import Proof

@@ -9,10 +9,10 @@ from django.http import HttpRequest
 from ninja import Body, File, Form, Router
 from ninja.files import UploadedFile
 
-from ember.clock import zone_named
+from ember.basis.clock import zone_named
+from ember.basis.errors import DescriptionError, IntakeError
 from ember.describe import answered
-from ember.description import installation_from_json
-from ember.errors import DescriptionError, IntakeError
+from ember.description.as_json import installation_from_json
 from server.analysis.proposed import LogProposal
 from server.api.fleet import Described
 from server.api.jobs import JobShown, result_of, shown

@@ -10,11 +10,11 @@ from ninja import Body, File, Router
 from ninja.files import UploadedFile
 from pydantic import Field
 
-from ember.against import least_share
-from ember.declared import Declared
-from ember.description import installation_from_json, table_from_json, table_to_json
-from ember.errors import TableError
-from ember.installation import Installation, RatedTable, TableKind, table_kind
+from ember.basis.errors import TableError
+from ember.comparison import least_share
+from ember.description.as_json import installation_from_json, table_from_json, table_to_json
+from ember.description.declared import Declared
+from ember.description.installation import Installation, RatedTable, TableKind, table_kind
 from ember.rating import (
     LEVELS,
     Aux,

@@ -6,7 +6,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router
 
-from ember.against import (
+from ember.comparison import (
     Capacity,
     Cell,
     Drift,
@@ -20,8 +20,8 @@ from ember.against import (
     same_hours,
     site,
 )
-from ember.against.capacity import LEAST_LIMIT
-from ember.against.parts import FLOW_STEP, OUTDOOR_STEP
+from ember.comparison.capacity import LEAST_LIMIT
+from ember.comparison.parts import FLOW_STEP, OUTDOOR_STEP
 from ember.curves import over_weather
 from ember.rating import stands_at
 from ember.season import months

@@ -11,13 +11,13 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from rich.console import Console, Group
 
-from ember.clock import iso_local
+from ember.basis.clock import iso_local
+from ember.basis.periods import Period
 from ember.curves import conditions
 from ember.metering import Plan
 from ember.metering.boundary import why_none
 from ember.operation import Operation
 from ember.operation.within import Within
-from ember.period import Period
 from ember.power import power_seen
 from ember.reckoning import Reckoning, missing_part, of_whole_period
 from ember.reckoning.whole import FULL

@@ -8,16 +8,22 @@ import orjson
 from django.http import HttpRequest, HttpResponse
 from ninja import Body, Router
 
-from ember.channels import QUANTITIES, Kind
-from ember.description import installation_from_json, installation_to_json, problems_of
-from ember.errors import DescriptionError, EmberError
-from ember.house import Built, Emitters
-from ember.installation import Consumer, ElectricityAccuracy, HeatSource, Probes, Service
-from ember.logged import HandKind, Keeps
-from ember.media.liquid import FluidKind
+from ember.basis.channels import QUANTITIES, Kind
+from ember.basis.errors import DescriptionError, EmberError
+from ember.basis.quantity import compatible_units, symbol
+from ember.description.as_json import installation_from_json, installation_to_json, problems_of
+from ember.description.house import Built, Emitters
+from ember.description.installation import (
+    Consumer,
+    ElectricityAccuracy,
+    HeatSource,
+    Probes,
+    Service,
+)
+from ember.description.logged import HandKind, Keeps
 from ember.metering import Level, plans_if_logged
 from ember.metering.boundary import consumers_of, takes_part
-from ember.quantity import compatible_units, symbol
+from ember.properties.liquid import FluidKind
 from ember.trial import tried
 from server.analysis.keep import renew
 from server.analysis.rows import KIND_WORDS

@@ -8,21 +8,25 @@ import orjson
 from django.http import HttpRequest
 from ninja import Body, Router
 
+from ember.basis.channels import quantity_of
+from ember.basis.errors import DescriptionError
+from ember.basis.periods import Period
+from ember.basis.quantity import conversion, symbol
+from ember.basis.series import Floats
 from ember.behind import behind, channels_behind
-from ember.channels import quantity_of
 from ember.corrections import words
-from ember.description import correction_from_json, correction_to_json, installation_from_json
-from ember.errors import DescriptionError
-from ember.installation import Correction, Installation
+from ember.description.as_json import (
+    correction_from_json,
+    correction_to_json,
+    installation_from_json,
+)
+from ember.description.installation import Correction, Installation
 from ember.metering.tank import NAME as TANK
-from ember.period import Period
-from ember.quantity import conversion, symbol
 from ember.reckoning import heat_ways
 from ember.season import months
 from ember.standing import trust_of
 from ember.sums import figures
 from ember.survey import Survey
-from ember.trace import Floats
 from ember.trust.two_ways import counts_uncorrected
 from server.analysis.keep import AROUND, find, renew
 from server.analysis.shown import (

@@ -5,8 +5,8 @@ from typing import Any
 from django.conf import settings
 from django.db import models, transaction
 
-from ember.description import installation_from_json, installation_to_json
-from ember.installation import Installation
+from ember.description.as_json import installation_from_json, installation_to_json
+from ember.description.installation import Installation
 from ember.trial import tried
 
 

@@ -4,9 +4,9 @@ from unicodedata import normalize
 
 from pydantic import TypeAdapter, ValidationError
 
-from ember.description import sentences
-from ember.errors import DescriptionError
-from ember.house import Name
+from ember.basis.errors import DescriptionError
+from ember.description.as_json import sentences
+from ember.description.house import Name
 from server.installations.models import System
 
 _NAME = TypeAdapter(Name)

@@ -25,7 +25,7 @@ from django.utils.text import slugify
 from pyarrow import parquet
 
 from ember import VERSION
-from ember.description import table_from_json, table_to_json
+from ember.description.as_json import table_from_json, table_to_json
 from ember.unpacked.apart import said_apart
 from server.analysis.models import Life, LifeEvent, Proof
 from server.installations.models import Description, LibraryTable, System

@@ -33,14 +33,14 @@ from pydantic import (
 )
 from pydantic_core import PydanticCustomError
 
-from ember.byhand import Turn
-from ember.channels import quantity_of
-from ember.description import installation_from_json, sentences, table_from_json
-from ember.errors import EmberError
-from ember.installation import Installation
-from ember.logged import Column
-from ember.quantity import unit_named
-from ember.trace import Trace
+from ember.basis.channels import quantity_of
+from ember.basis.errors import EmberError
+from ember.basis.quantity import unit_named
+from ember.basis.series import Trace
+from ember.description.as_json import installation_from_json, sentences, table_from_json
+from ember.description.installation import Installation
+from ember.description.logged import Column
+from ember.readings import Turn
 from ember.unpacked import check_zip
 from ember.unpacked.apart import confine, say
 

@@ -10,8 +10,8 @@ import numpy as np
 import pyarrow as pa
 from numpy.typing import NDArray
 
-from ember.channels import Kind, quantity_of
-from ember.trace import Floats, Trace
+from ember.basis.channels import Kind, quantity_of
+from ember.basis.series import Floats, Trace
 
 WEEK = 604_800  # [s]
 MONDAY = 345_600  # 1970-01-05T00:00Z, the first Monday

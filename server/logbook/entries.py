@@ -6,8 +6,8 @@ from typing import Any
 
 from django.db import transaction
 
-from ember.byhand import Reading, Turn
-from ember.byhand.bills import Bill
+from ember.readings import Reading, Turn
+from ember.readings.bills import Bill
 from server.installations.models import System
 from server.logbook.models import Change, Entry
 from server.logbook.store import StoreError

@@ -9,9 +9,9 @@ import pyarrow as pa
 import xlsxwriter
 from pyarrow import csv, parquet
 
-from ember.channels import quantity_of
-from ember.quantity import symbol
-from ember.trace import Trace
+from ember.basis.channels import quantity_of
+from ember.basis.quantity import symbol
+from ember.basis.series import Trace
 from server.installations.models import System
 from server.logbook.codec import MONDAY, WEEK, channels_in
 from server.logbook.store import StoreError, trace_of

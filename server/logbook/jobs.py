@@ -6,8 +6,8 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from ember.installation import Installation
-from ember.logged import Column
+from ember.description.installation import Installation
+from ember.description.logged import Column
 from ember.unpacked import unpacked
 from ember.unpacked.apart import keep as unpack
 from server.analysis.keep import keep, renew

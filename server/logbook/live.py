@@ -20,12 +20,12 @@ import orjson
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from ember.errors import EmberError
+from ember.basis.errors import EmberError
+from ember.basis.series import Trace
+from ember.description.logged import Column
 from ember.export import to_json
 from ember.intake import ColumnReport, IntakeReport, laid_over
 from ember.intake.live import Sample, Sent, known_as, on_grid, usual_step
-from ember.logged import Column
-from ember.trace import Trace
 from server.installations.models import System
 from server.installations.names import alike, clean
 from server.logbook.codec import WEEK, decode, encode, week_of, week_start

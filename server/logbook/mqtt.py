@@ -18,7 +18,7 @@ import paho.mqtt.client as paho
 from django.db import DatabaseError, connection
 from paho.mqtt.enums import CallbackAPIVersion
 
-from ember.errors import EmberError
+from ember.basis.errors import EmberError
 from ember.intake.live import MOST_READINGS, read_batch
 from server.logbook.live import RETRY, Busy, known_now, take
 from server.logbook.models import Logger

@@ -15,10 +15,10 @@ from django.utils import timezone
 from pydantic import TypeAdapter
 
 from ember import VERSION
-from ember.description import installation_to_json
-from ember.installation import Installation
+from ember.basis.series import Trace
+from ember.description.as_json import installation_to_json
+from ember.description.installation import Installation
 from ember.intake import IntakeReport, joined, laid_over, read_log, read_pieces
-from ember.trace import Trace
 from server.installations.models import System
 from server.logbook.codec import decode, encode, weeks_of
 from server.logbook.models import Staged, StagedWeek

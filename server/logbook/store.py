@@ -14,11 +14,11 @@ from typing import Any
 import numpy as np
 from django.db import transaction
 
-from ember.errors import EmberError, IntakeError
+from ember.basis.errors import EmberError, IntakeError
+from ember.basis.series import Trace
+from ember.description.installation import Installation
 from ember.export import to_json
-from ember.installation import Installation
 from ember.intake import IntakeReport, laid_over
-from ember.trace import Trace
 from server.installations.models import System
 from server.logbook.codec import (
     WEEK,

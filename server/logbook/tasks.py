@@ -6,7 +6,7 @@ import time
 from django.db import DatabaseError
 from huey.contrib.djhuey import HUEY, db_task
 
-from ember.errors import EmberError
+from ember.basis.errors import EmberError
 from server.analysis.keep import find, renew
 from server.analysis.models import Kept
 from server.installations.models import System

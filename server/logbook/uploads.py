@@ -10,7 +10,7 @@ from typing import Protocol
 from django.conf import settings
 from django.utils import timezone
 
-from ember.errors import IntakeError
+from ember.basis.errors import IntakeError
 from server.logbook.models import Upload
 
 KEPT_FOR = timedelta(days=7)  # a file that was sent and never stored

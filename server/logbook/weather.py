@@ -17,7 +17,7 @@ from typing import Any
 import numpy as np
 from django.conf import settings
 
-from ember.channels import QUANTITIES
+from ember.basis.channels import QUANTITIES
 from server.installations.models import System
 from server.logbook.readings import span_of
 from server.logbook.store import StoreError, trace_of

@@ -15,7 +15,7 @@ from typing import Any
 from django.db import connection, transaction
 from django.utils import timezone
 
-from ember.errors import EmberError
+from ember.basis.errors import EmberError
 from ember.unpacked import Limits, limited
 from server.installations.models import System
 from server.work.models import Job

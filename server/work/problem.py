@@ -2,7 +2,7 @@
 
 from django.core.management.base import CommandError
 
-from ember.errors import EmberError
+from ember.basis.errors import EmberError
 
 
 class Problem(CommandError):

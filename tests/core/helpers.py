@@ -11,13 +11,13 @@ from numpy.typing import NDArray
 
 from ember.assess import assess
 from ember.assessment import Assessment
-from ember.installation import (
+from ember.basis.series import Trace
+from ember.description.installation import (
     Consumer,
     ElectricityMeter,
     Installation,
     WaterCircuit,
 )
-from ember.trace import Trace
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.scenario import Simulated, rated_table, simulate
 from stand_ins.usual import usual

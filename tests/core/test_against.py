@@ -6,11 +6,11 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.against import capacity_seen, day_ratios, drift, grid, parts, same_hours, site
+from ember.basis.periods import Period
+from ember.comparison import capacity_seen, day_ratios, drift, grid, parts, same_hours, site
 from ember.operation import operation
 from ember.operation.run_view import runs_seen
 from ember.operation.within import Within
-from ember.period import Period
 from ember.sums import compared_between, ratios_of
 from ember.survey import survey
 from stand_ins.scenario import Simulated, simulate

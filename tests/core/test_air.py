@@ -9,20 +9,26 @@ from unittest import TestCase
 import numpy as np
 from pydantic import ValidationError
 
+from ember.basis.periods import Period
+from ember.basis.series import Trace
 from ember.curves import conditions
-from ember.installation import AirCircuit, Consumer, ElectricityMeter, HeatPump, UnitKind
+from ember.description.installation import (
+    AirCircuit,
+    Consumer,
+    ElectricityMeter,
+    HeatPump,
+    UnitKind,
+)
+from ember.description.meters import FanPoint
 from ember.intake import read_log
 from ember.metering import Level, meter
 from ember.metering.air import air_heat_rate, airflow_of
-from ember.meters import FanPoint
 from ember.operation import operation
 from ember.operation.control_view import control_seen
 from ember.operation.within import Within
-from ember.period import Period
 from ember.running.hours import Hours
 from ember.sums import cooling, eer_name, figures, heads
 from ember.survey import Survey, survey
-from ember.trace import Trace
 from stand_ins.scenario import simulate
 from stand_ins.varrick import INSTALLATIONS
 from tests.core.helpers import installation

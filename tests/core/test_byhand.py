@@ -8,13 +8,13 @@ from zoneinfo import ZoneInfo
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ember.byhand import Cells, Reading, Turn, doubts, hand_book, read_rows
-from ember.byhand.bills import Bill, billed, overlapping
-from ember.byhand.sheet import number_in
-from ember.errors import DescriptionError, IntakeError
-from ember.installation import Consumer, ElectricityMeter, HeatRegister, Installation
-from ember.logged import HandSeries
+from ember.basis.errors import DescriptionError, IntakeError
+from ember.description.installation import Consumer, ElectricityMeter, HeatRegister, Installation
+from ember.description.logged import HandSeries
 from ember.metering import Level
+from ember.readings import Cells, Reading, Turn, doubts, hand_book, read_rows
+from ember.readings.bills import Bill, billed, overlapping
+from ember.readings.sheet import number_in
 from ember.reckoning import Reckoning
 
 ZONE = ZoneInfo("Europe/Berlin")

@@ -7,12 +7,12 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.house import PhaseChange, Tank
+from ember.basis.periods import Period
+from ember.description.house import PhaseChange, Tank
 from ember.operation import operation
 from ember.operation.calorimeter import LEAST, calorimeter, charge_heat
 from ember.operation.water_view import water_seen
 from ember.operation.within import Within
-from ember.period import Period
 from ember.running.cells import Cells
 from ember.running.lifts import Lifts, lifts
 from ember.survey import survey

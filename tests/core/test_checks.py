@@ -9,7 +9,8 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assess import assess
-from ember.installation import (
+from ember.basis.series import Trace
+from ember.description.installation import (
     AddElectricity,
     ClockShift,
     Consumer,
@@ -26,11 +27,10 @@ from ember.installation import (
     Rule,
     Transfer,
 )
-from ember.media import Fluid, FluidKind
 from ember.metering import meter
+from ember.properties import Fluid, FluidKind
 from ember.rating import VerdictKind
 from ember.survey import survey
-from ember.trace import Trace
 from ember.trust import Check, Soundness, Touches
 from ember.trust.ratios import named
 from ember.trust.stuck import constant

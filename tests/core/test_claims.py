@@ -7,8 +7,9 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assess import answer, assess
+from ember.basis.periods import Period
 from ember.behind import behind, channels_behind
-from ember.installation import (
+from ember.description.installation import (
     Consumer,
     ElectricityMeter,
     Exclusion,
@@ -18,7 +19,6 @@ from ember.installation import (
     ReportedHeat,
     Swap,
 )
-from ember.period import Period
 from ember.standing import standing, trust_of
 from ember.sums import figures
 from ember.survey import survey

@@ -9,7 +9,7 @@ import pandas as pd
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ember.clock import (
+from ember.basis.clock import (
     instant_of,
     iso_local,
     local_days,
@@ -17,7 +17,7 @@ from ember.clock import (
     utc_from_local,
     zone_named,
 )
-from ember.errors import DescriptionError
+from ember.basis.errors import DescriptionError
 from ember.season import latest_year, months, whole
 
 ZONES = ("UTC", "WET", "CET", "EST5EDT", "Etc/GMT-3")

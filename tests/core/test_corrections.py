@@ -6,11 +6,11 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assess import assess
-from ember.clock import zone_named
+from ember.basis.clock import zone_named
+from ember.basis.errors import DescriptionError
 from ember.corrections import corrected, stands_out, words
-from ember.description import correction_from_json, correction_to_json
-from ember.errors import DescriptionError
-from ember.installation import (
+from ember.description.as_json import correction_from_json, correction_to_json
+from ember.description.installation import (
     ClockShift,
     Consumer,
     Exclusion,
@@ -23,8 +23,8 @@ from ember.installation import (
     StateIs,
     Swap,
 )
+from ember.description.remedies import CORRECTIONS
 from ember.metering import Level
-from ember.remedies import CORRECTIONS
 from tests.core.helpers import UNIT, installation, steady, trace
 
 UTC = zone_named("UTC")

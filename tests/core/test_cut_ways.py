@@ -6,9 +6,11 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assess import assess
-from ember.clock import zone_named
+from ember.basis.clock import zone_named
+from ember.basis.periods import Period
+from ember.basis.series import Trace
 from ember.corrections import corrected
-from ember.installation import (
+from ember.description.installation import (
     ClockShift,
     Consumer,
     Factor,
@@ -20,10 +22,8 @@ from ember.installation import (
     RunsWith,
 )
 from ember.kept import from_bytes, to_bytes
-from ember.period import Period
 from ember.sums import figures
 from ember.survey import survey
-from ember.trace import Trace
 from stand_ins.meters import MeterErrors
 from stand_ins.scenario import Simulated
 from tests.core.helpers import simulated

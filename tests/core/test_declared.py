@@ -3,7 +3,7 @@
 from dataclasses import replace
 from unittest import TestCase
 
-from ember.declared import Aux, AuxTimes, Climate, Declared, DeclaredPoint
+from ember.description.declared import Aux, AuxTimes, Climate, Declared, DeclaredPoint
 from ember.rating import CLIMATES
 from ember.rating.declared import scop_declared
 

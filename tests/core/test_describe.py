@@ -6,9 +6,9 @@ from unittest import TestCase
 
 import numpy as np
 
+from ember.basis.errors import DescriptionError
 from ember.describe import answered, propose
-from ember.errors import DescriptionError
-from ember.installation import Consumer, HeatSource, UnitKind
+from ember.description.installation import Consumer, HeatSource, UnitKind
 from stand_ins.scenario import Simulated
 from tests.core.helpers import foreign_log
 

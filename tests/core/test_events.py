@@ -8,7 +8,8 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ember.installation import AirCircuit, Consumer, ElectricityMeter, HeatPump
+from ember.basis.series import Span
+from ember.description.installation import AirCircuit, Consumer, ElectricityMeter, HeatPump
 from ember.metering import meter
 from ember.metering.on import on_limit
 from ember.operation.control_view import Curve, _curve
@@ -20,7 +21,6 @@ from ember.running.hours import hours
 from ember.running.lifts import STAGES, lifts, pasteurisations
 from ember.running.runs import most_in_an_hour, runs
 from ember.running.starts import overlay, start_loss, starts
-from ember.trace import Span
 from tests.core.helpers import LITRE_PER_MIN, START, installation, steady, trace
 from tests.core.test_operation import states_of
 

@@ -10,7 +10,7 @@ from io import StringIO
 from pathlib import Path
 from unittest import TestCase
 
-from ember.description import installation_to_json
+from ember.description.as_json import installation_to_json
 from ember.running import State
 from stand_ins.files import table_text
 from stand_ins.scenario import rated_table

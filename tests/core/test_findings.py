@@ -7,14 +7,14 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.against import Change, DayRatio, drift
 from ember.assess import assess
-from ember.findings import RULES, Weight, foremost, table_or_house
-from ember.findings.catalogue import Found
-from ember.findings.kept import from_json, to_json
-from ember.findings.metering import CAUSES
-from ember.quantity import Estimate, Part
-from ember.thresholds import LIMITS, Thresholds
+from ember.basis.quantity import Estimate, Part
+from ember.comparison import Change, DayRatio, drift
+from ember.description.thresholds import LIMITS, Thresholds
+from ember.diagnosis import RULES, Weight, foremost, table_or_house
+from ember.diagnosis.catalogue import Found
+from ember.diagnosis.kept import from_json, to_json
+from ember.diagnosis.metering import CAUSES
 from ember.trust import ALONE, FIRST, ON_BOTH_SENSORS, ON_STATES
 from stand_ins.faults import FAULTS
 from stand_ins.scenario import simulate

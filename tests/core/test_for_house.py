@@ -7,9 +7,9 @@ import numpy as np
 from pydantic import ValidationError
 
 from ember.assess import assess
-from ember.declared import Climate
-from ember.house import Built, CurvePoint, Emitters, House, SetCurve
-from ember.installation import RatedPoint, RatedTable, TableKind
+from ember.description.declared import Climate
+from ember.description.house import Built, CurvePoint, Emitters, House, SetCurve
+from ember.description.installation import RatedPoint, RatedTable, TableKind
 from ember.rating import by_table_alone, climate_weather, for_house, hourly_weather, need_of, scop
 from ember.rating.climates import VARIABLE
 from ember.rating.design import asked_flow

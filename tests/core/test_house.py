@@ -5,12 +5,12 @@ from dataclasses import replace
 
 import pint
 
-from ember.description import installation_from_json, installation_to_json, problems_of
-from ember.house import Built, Emitters, House, Replaced, Tank
-from ember.installation import HeatPump, Installation, Location, UnitKind
-from ember.logged import HandSeries, Sensor
+from ember.basis.quantity import compatible_units, conversion
+from ember.description.as_json import installation_from_json, installation_to_json, problems_of
+from ember.description.house import Built, Emitters, House, Replaced, Tank
+from ember.description.installation import HeatPump, Installation, Location, UnitKind
+from ember.description.logged import HandSeries, Sensor
 from ember.metering import plans_if_logged
-from ember.quantity import compatible_units, conversion
 from tests.core.helpers import simulated
 
 

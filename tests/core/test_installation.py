@@ -6,9 +6,16 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ember.description import installation_from_json, installation_to_json, json_schema
-from ember.errors import DescriptionError
-from ember.installation import Consumer, ElectricityMeter, Exclusion, Installation, Swap, Tariff
+from ember.basis.errors import DescriptionError
+from ember.description.as_json import installation_from_json, installation_to_json, json_schema
+from ember.description.installation import (
+    Consumer,
+    ElectricityMeter,
+    Exclusion,
+    Installation,
+    Swap,
+    Tariff,
+)
 from stand_ins.catalogue import random_season
 from tests.core.helpers import installation
 

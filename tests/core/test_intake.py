@@ -13,14 +13,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ember.assess import assess
-from ember.errors import IntakeError
-from ember.installation import ElectricityMeter
+from ember.basis.errors import IntakeError
+from ember.description.installation import ElectricityMeter
+from ember.description.logged import Column
 from ember.intake import Treatment, read_log
 from ember.intake.dialect import Dialect
 from ember.intake.mapping import _unit_of
 from ember.intake.recognise import recognised
 from ember.intake.sample import Sample
-from ember.logged import Column
 from stand_ins.dialects import DIALECTS, write_log
 from tests.core.helpers import UNIT, installation, simulated
 

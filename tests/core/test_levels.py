@@ -6,8 +6,10 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assess import assess
-from ember.errors import TableError
-from ember.installation import (
+from ember.basis.errors import TableError
+from ember.basis.periods import Period
+from ember.basis.series import Trace
+from ember.description.installation import (
     Consumer,
     ElectricityMeter,
     FixedPower,
@@ -18,13 +20,11 @@ from ember.installation import (
 )
 from ember.metering import Level
 from ember.metering.boundary import summed
-from ember.period import Period
 from ember.rating import surface, surfaces, table_from_csv
 from ember.rating.compare import stands_at
 from ember.rating.further import PUMP
 from ember.sums import compared_between, judge
 from ember.survey import survey
-from ember.trace import Trace
 from ember.trust import Check, Soundness, Touches
 from stand_ins.scenario import rated_table, simulate
 from stand_ins.usual import usual

@@ -8,8 +8,8 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ember.errors import IntakeError
-from ember.installation import Column
+from ember.basis.errors import IntakeError
+from ember.description.installation import Column
 from ember.intake.live import known_as, on_grid, read_batch, usual_step
 
 BEGIN = int(datetime(2026, 1, 12, tzinfo=UTC).timestamp())

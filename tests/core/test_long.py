@@ -13,13 +13,13 @@ import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from ember.errors import IntakeError
-from ember.installation import Installation
+from ember.basis.errors import IntakeError
+from ember.basis.series import Trace
+from ember.description.installation import Installation
+from ember.description.logged import Column
 from ember.intake import IntakeReport, joined, read_log, read_pieces
 from ember.intake.columns import running_total
-from ember.logged import Column
 from ember.metering.register import increments
-from ember.trace import Trace
 from tests.core.helpers import simulated
 
 START = datetime(2026, 1, 10, tzinfo=UTC)

@@ -6,9 +6,9 @@ import numpy as np
 import psychrolib
 from iapws import IAPWS97
 
-from ember.errors import DescriptionError
-from ember.media import Fluid, FluidKind, liquid
-from ember.media.bake import TABLE, rows
+from ember.basis.errors import DescriptionError
+from ember.properties import Fluid, FluidKind, liquid
+from ember.properties.bake import TABLE, rows
 from stand_ins.plant import _frost_ratio, _humidity_ratio, _water
 
 TEMPS = np.arange(5.0, 91.0, 5.0)

@@ -6,7 +6,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.installation import (
+from ember.description.installation import (
     Consumer,
     ElectricityAccuracy,
     ElectricityMeter,
@@ -16,11 +16,11 @@ from ember.installation import (
     Probes,
     WaterCircuit,
 )
-from ember.media import Fluid, FluidKind
 from ember.metering import Level, meter, plans
 from ember.metering.boundary import all_metered, combination
 from ember.metering.heat import circuit_heat, heat_capacity_rate, pair_u
 from ember.metering.register import increments
+from ember.properties import Fluid, FluidKind
 from tests.core.helpers import LITRE_PER_MIN, UNIT, installation, steady, trace
 
 

@@ -8,11 +8,11 @@ import numpy as np
 import pandas as pd
 
 from ember.assess import assess
-from ember.clock import instant_of
-from ember.errors import DescriptionError
-from ember.installation import Band, Tariff
-from ember.money import windows
-from ember.trace import Trace
+from ember.basis.clock import instant_of
+from ember.basis.errors import DescriptionError
+from ember.basis.series import Trace
+from ember.cost import windows
+from ember.description.installation import Band, Tariff
 from tests.core.helpers import installation, steady
 
 NIGHT = Band("night", 0.15, time(23, 30), time(5, 30))

@@ -10,8 +10,10 @@ import numpy as np
 import psychrolib
 from CoolProp.CoolProp import PropsSI
 
-from ember.installation import AirCircuit, HeatPump, OutdoorSensor, StateIs
-from ember.media.refrigerant import enthalpies
+from ember.basis.periods import Period
+from ember.basis.series import spans_of
+from ember.description.installation import AirCircuit, HeatPump, OutdoorSensor, StateIs
+from ember.description.thresholds import Thresholds
 from ember.metering import meter
 from ember.metering.on import ON_LEAST, on_limit
 from ember.operation import operation
@@ -24,7 +26,7 @@ from ember.operation.start_view import Filter, starts_seen
 from ember.operation.units_view import meters_seen
 from ember.operation.water_view import water_seen
 from ember.operation.within import Within
-from ember.period import Period
+from ember.properties.refrigerant import enthalpies
 from ember.running import State, running
 from ember.running.cells import Cells, means, sums
 from ember.running.defrosts import defrost_cost, defrosts
@@ -36,8 +38,6 @@ from ember.running.starts import overlay, start_loss, starts
 from ember.running.state import Basis, Running
 from ember.sums import cooling
 from ember.survey import survey
-from ember.thresholds import Thresholds
-from ember.trace import spans_of
 from stand_ins.catalogue import SCENARIOS, varied
 from stand_ins.scenario import rated_table, simulate
 from stand_ins.varrick import INSTALLATIONS

@@ -5,12 +5,12 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.house import House, SetCurve
+from ember.basis.periods import Period
+from ember.description.house import House, SetCurve
 from ember.operation import operation
 from ember.operation.control_view import control_seen
 from ember.operation.house_view import warm_ups
 from ember.operation.within import Within
-from ember.period import Period
 from ember.power import power_seen
 from ember.running.hours import Hours
 from ember.survey import survey

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from uncertainties import ufloat
 
-from ember.quantity import (
+from ember.basis.quantity import (
     Estimate,
     Part,
     conversion,

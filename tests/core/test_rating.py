@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 from scipy.interpolate import RegularGridInterpolator
 
 from ember.assess import assess
-from ember.errors import TableError
-from ember.installation import (
+from ember.basis.errors import TableError
+from ember.basis.quantity import Estimate, Part
+from ember.description.installation import (
     AirCircuit,
     HeatPump,
     RatedPoint,
@@ -21,7 +22,6 @@ from ember.installation import (
     UnitKind,
     part_load_is_better,
 )
-from ember.quantity import Estimate, Part
 from ember.rating import (
     Comparison,
     VerdictKind,

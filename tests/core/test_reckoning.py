@@ -9,7 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ember.assess import assess
-from ember.installation import (
+from ember.basis.series import Span, Trace
+from ember.description.installation import (
     ElectricityMeter,
     Exclusion,
     HeatRegister,
@@ -18,7 +19,6 @@ from ember.installation import (
 from ember.metering import Level, meter, plans
 from ember.reckoning import ledger, reckon
 from ember.running import State
-from ember.trace import Span, Trace
 from tests.core.helpers import START, UNIT, installation, steady, trace
 
 REGISTERS = installation(

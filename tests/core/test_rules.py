@@ -7,34 +7,34 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.against import Change, Drift
-from ember.findings import Ground, Weight
-from ember.findings.antifreeze import weak_antifreeze
-from ember.findings.at_rest import high_standby, pump_always_on
-from ember.findings.capacity import capacity_short, low_limit, oversized
-from ember.findings.comfort import room_not_held
-from ember.findings.cycling import short_cycling
-from ember.findings.defrosts import (
+from ember.basis.periods import Period
+from ember.basis.quantity import Estimate, Part
+from ember.comparison import Change, Drift
+from ember.diagnosis import Ground, Weight
+from ember.diagnosis.antifreeze import weak_antifreeze
+from ember.diagnosis.at_rest import high_standby, pump_always_on
+from ember.diagnosis.capacity import capacity_short, low_limit, oversized
+from ember.diagnosis.comfort import room_not_held
+from ember.diagnosis.cycling import short_cycling
+from ember.diagnosis.defrosts import (
     frequent_defrosts,
     ineffective_defrosts,
     needless_defrosts,
     timed_defrosts,
 )
-from ember.findings.flow import fixed_flow, needed_flow, steep_curve
-from ember.findings.heaters import heaters_overused
-from ember.findings.hot_water import hot_water_too_hot, hot_water_too_often
-from ember.findings.hydraulics import blending, fighting_pumps, narrow_delta, wide_delta
-from ember.findings.refrigerant import weak_unit
-from ember.findings.since import below_since
-from ember.media import Fluid, FluidKind
+from ember.diagnosis.flow import fixed_flow, needed_flow, steep_curve
+from ember.diagnosis.heaters import heaters_overused
+from ember.diagnosis.hot_water import hot_water_too_hot, hot_water_too_often
+from ember.diagnosis.hydraulics import blending, fighting_pumps, narrow_delta, wide_delta
+from ember.diagnosis.refrigerant import weak_unit
+from ember.diagnosis.since import below_since
 from ember.operation import operation
 from ember.operation.control_view import Band, Curve
 from ember.operation.defrost_view import Said
 from ember.operation.house_view import Buffer
 from ember.operation.inside_view import InsideDay
 from ember.operation.within import Spread
-from ember.period import Period
-from ember.quantity import Estimate, Part
+from ember.properties import Fluid, FluidKind
 from ember.season import whole
 from ember.sums import figures
 from ember.survey import survey

@@ -4,10 +4,10 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.installation import HeatPump
+from ember.basis.series import spans_of
+from ember.description.installation import HeatPump
 from ember.metering import meter
 from ember.running import State, running
-from ember.trace import spans_of
 from tests.core.helpers import LITRE_PER_MIN, installation, simulated, steady, trace
 
 

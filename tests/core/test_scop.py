@@ -4,7 +4,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.installation import RatedPoint, RatedTable, Speed, TableKind
+from ember.description.installation import RatedPoint, RatedTable, Speed, TableKind
 from ember.rating import CLIMATES, Aux, Climate, scop, seasonal, standard_point
 from ember.rating.climates import VARIABLE
 

@@ -14,11 +14,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ember.assess import assess
-from ember.byhand import Cells, read_rows, record_of, sheet_of
-from ember.errors import IntakeError
-from ember.house import House
-from ember.installation import Band as PriceBand
-from ember.installation import (
+from ember.basis.errors import IntakeError
+from ember.basis.periods import Period
+from ember.basis.series import Trace
+from ember.description.house import House
+from ember.description.installation import Band as PriceBand
+from ember.description.installation import (
     Consumer,
     ElectricityMeter,
     HeatRegister,
@@ -27,14 +28,13 @@ from ember.installation import (
     RatedTable,
     Tariff,
 )
+from ember.description.logged import HandSeries
 from ember.intake import read_log
-from ember.logged import HandSeries
 from ember.metering.register import shared_out, spread
-from ember.period import Period
 from ember.rating import VerdictKind
+from ember.readings import Cells, read_rows, record_of, sheet_of
 from ember.sums import figures
 from ember.survey import survey
-from ember.trace import Trace
 from ember.trust import Soundness
 from stand_ins.scenario import ZONE, rated_table, simulate
 from stand_ins.seldom import seldom

@@ -7,11 +7,17 @@ import numpy as np
 from pydantic import ValidationError
 
 from ember.assess import assess
-from ember.house import Tank
-from ember.installation import Consumer, ElectricityMeter, HeatRegister, Installation, Service
+from ember.basis.series import Trace
+from ember.description.house import Tank
+from ember.description.installation import (
+    Consumer,
+    ElectricityMeter,
+    HeatRegister,
+    Installation,
+    Service,
+)
 from ember.metering import Level, Streams, plans_if_logged
 from ember.metering.boundary import plans_by_service, services, takes_part
-from ember.trace import Trace
 from tests.core.helpers import START, UNIT
 
 KWH = 3.6e6

@@ -2,7 +2,7 @@
 
 from unittest import TestCase
 
-from ember.installation import Speed, TableKind
+from ember.description.installation import Speed, TableKind
 from ember.rating import Reading, read_sheet, table_from_csv
 from ember.rating.sheet import number_in
 

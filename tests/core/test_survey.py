@@ -10,15 +10,15 @@ from hypothesis import settings as examples
 from hypothesis import strategies as st
 
 from ember.assess import answer, assess
+from ember.basis.periods import Period
+from ember.basis.series import Trace
 from ember.curves import by_hours, conditions, curves, over_weather, quotient
 from ember.days import DayKind, days
-from ember.installation import ElectricityMeter, Exclusion
+from ember.description.installation import ElectricityMeter, Exclusion
 from ember.kept import from_bytes, to_bytes
-from ember.period import Period
 from ember.standing import standing
 from ember.sums import compared_between, figures
 from ember.survey import Survey, survey
-from ember.trace import Trace
 from stand_ins.scenario import rated_table
 from tests.core.helpers import START, UNIT, installation, simulated, steady
 

@@ -16,9 +16,9 @@ from hypothesis import settings as examples
 from hypothesis import strategies as st
 from pyarrow import parquet
 
-from ember.errors import IntakeError
+from ember.basis.errors import IntakeError
+from ember.basis.series import Trace
 from ember.intake import IntakeReport, read_log
-from ember.trace import Trace
 from tests.core.helpers import installation
 
 START = datetime(2026, 1, 5)

@@ -8,9 +8,9 @@ from itertools import product
 from typing import Any
 from unittest.mock import patch
 
-from ember.description import installation_from_json, installation_to_json, problems_of
-from ember.errors import DescriptionError, EmberError
-from ember.installation import Installation
+from ember.basis.errors import DescriptionError, EmberError
+from ember.description.as_json import installation_from_json, installation_to_json, problems_of
+from ember.description.installation import Installation
 from ember.metering.boundary import MOST_TRIED, _wrong, combination
 from ember.trial import tried
 from stand_ins.scenario import rated_table

@@ -6,7 +6,7 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assess import assess
-from ember.installation import HeatRegister, Swap
+from ember.description.installation import HeatRegister, Swap
 from ember.rating import VerdictKind
 from ember.trust import Soundness, Touches
 from stand_ins.meters import MeterErrors

@@ -8,7 +8,8 @@ import numpy as np
 from uncertainties import ufloat
 
 from ember.assess import assess
-from ember.installation import (
+from ember.basis.quantity import Estimate, Part, exact
+from ember.description.installation import (
     Consumer,
     ElectricityAccuracy,
     ElectricityMeter,
@@ -17,7 +18,6 @@ from ember.installation import (
     WaterCircuit,
 )
 from ember.metering.heat import heat_capacity_rate
-from ember.quantity import Estimate, Part, exact
 from ember.reckoning import budget_of, of_whole_period
 from ember.survey import survey
 from tests.core.helpers import START, UNIT, installation, steady, trace

@@ -12,7 +12,7 @@ from pathlib import Path
 import pyarrow as pa
 from pyarrow import ipc, parquet
 
-from ember.errors import IntakeError
+from ember.basis.errors import IntakeError
 from ember.intake.dialect import load
 from ember.unpacked import Limits, limited, unpacked
 from ember.unpacked.formats import MOST_CELLS, json_text, kind_of

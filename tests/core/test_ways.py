@@ -8,8 +8,9 @@ import psychrolib
 from CoolProp.CoolProp import PropsSI
 
 from ember.assess import assess
-from ember.house import Tank as HotWaterTank
-from ember.installation import (
+from ember.basis.quantity import convert
+from ember.description.house import Tank as HotWaterTank
+from ember.description.installation import (
     AddElectricity,
     Consumer,
     ElectricityMeter,
@@ -23,20 +24,19 @@ from ember.installation import (
     SourceYield,
     Transfer,
 )
-from ember.media.bake import AIR_TABLE, REFRIGERANTS, air_rows
-from ember.media.moist_air import (
+from ember.metering import Level
+from ember.metering.air import air_heat_rate
+from ember.metering.refrigerant import heat_per_power
+from ember.metering.tank import lift_energy, tank_lift
+from ember.properties.bake import AIR_TABLE, REFRIGERANTS, air_rows
+from ember.properties.moist_air import (
     dry_air_density,
     enthalpy,
     humidity_ratio,
     pressure_at,
     saturation_pressure,
 )
-from ember.media.refrigerant import enthalpies
-from ember.metering import Level
-from ember.metering.air import air_heat_rate
-from ember.metering.refrigerant import heat_per_power
-from ember.metering.tank import lift_energy, tank_lift
-from ember.quantity import convert
+from ember.properties.refrigerant import enthalpies
 from ember.reckoning import heat_ways, missing_part
 from ember.running import State
 from ember.survey import survey

@@ -9,7 +9,7 @@ import numpy as np
 import pvlib
 from pvlib import iotools
 
-from ember.errors import IntakeError
+from ember.basis.errors import IntakeError
 from ember.intake import read_log
 from ember.intake.weather import typical_year
 from tests.core.helpers import simulated

@@ -10,7 +10,7 @@ from unittest import TestCase
 from django.contrib.auth.models import User
 from django.test import Client
 
-from ember.installation import Installation
+from ember.description.installation import Installation
 from server.installations.models import System
 from stand_ins.dialects import write_log
 from stand_ins.scenario import rated_table

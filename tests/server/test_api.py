@@ -17,8 +17,8 @@ from django.core.management import call_command
 from django.test import Client, TestCase
 
 from ember.assess import assess
-from ember.clock import zone_named
-from ember.description import installation_to_json
+from ember.basis.clock import zone_named
+from ember.description.as_json import installation_to_json
 from server.analysis.keep import keep
 from server.analysis.times import instant
 from server.api.files import attachment, harmless

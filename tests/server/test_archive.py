@@ -14,7 +14,7 @@ from django.test import TransactionTestCase
 from pyarrow import parquet
 from python_calamine import CalamineWorkbook
 
-from ember.errors import IntakeError
+from ember.basis.errors import IntakeError
 from ember.intake.live import read_batch
 from server.analysis.keep import find, keep
 from server.analysis.models import Life, LifeEvent

@@ -5,8 +5,8 @@ from typing import Any
 
 from django.test import TestCase
 
-from ember.description import installation_from_json, installation_to_json
-from ember.logged import HandSeries
+from ember.description.as_json import installation_from_json, installation_to_json
+from ember.description.logged import HandSeries
 from server.logbook.models import Change, Entry
 from tests.server.helpers import described, signed_in, system
 

@@ -13,7 +13,7 @@ from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.test import SimpleTestCase
 
-from ember.description import installation_from_json
+from ember.description.as_json import installation_from_json
 
 HEADER = "time,flow_temp_c,return_temp_c,flow_rate_lpm,power_unit_w,outdoor_temp_c"
 

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from django.test import TestCase
 
-from ember.declared import Aux, AuxTimes, Climate, Declared, DeclaredPoint
+from ember.description.declared import Aux, AuxTimes, Climate, Declared, DeclaredPoint
 from ember.rating.declared import scop_declared
 from server.installations.models import System
 from tests.server.helpers import described, signed_in

@@ -9,13 +9,13 @@ from django.conf import settings
 from django.test import SimpleTestCase
 
 from ember.assessment import Assessment, LevelState
-from ember.channels import QUANTITIES
-from ember.description import json_schema
-from ember.findings import Cause, Evidence, Finding, Silent
-from ember.installation import Thresholds
+from ember.basis.channels import QUANTITIES
+from ember.cost import BandCost, Cost
+from ember.description.as_json import json_schema
+from ember.description.installation import Thresholds
+from ember.diagnosis import Cause, Evidence, Finding, Silent
 from ember.intake import ColumnReport, IntakeReport, Note
 from ember.metering.electricity import LIMITS
-from ember.money import BandCost, Cost
 from ember.rating import Comparison, Verdict
 from ember.reckoning import Left, Line, Reckoning
 from ember.running import RunningSummary

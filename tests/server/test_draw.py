@@ -6,8 +6,8 @@ from dataclasses import replace
 import numpy as np
 from django.test import TestCase
 
-from ember.installation import Swap
-from ember.period import Period
+from ember.basis.periods import Period
+from ember.description.installation import Swap
 from ember.running import State
 from ember.survey import survey
 from server.analysis.draw import window

@@ -6,7 +6,7 @@ from datetime import date
 from unittest.mock import patch
 
 from ember.assess import assess
-from ember.findings import Finding, Found, Silent
+from ember.diagnosis import Finding, Found, Silent
 from server.analysis import lives
 from server.analysis.keep import keep
 from server.analysis.lives import findings_of, follow, put

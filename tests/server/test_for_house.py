@@ -10,9 +10,9 @@ import orjson
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
-from ember.description import table_to_json
-from ember.house import CurvePoint, House, Replaced, SetCurve
-from ember.installation import Carbon, RatedPoint, RatedTable, TableKind
+from ember.description.as_json import table_to_json
+from ember.description.house import CurvePoint, House, Replaced, SetCurve
+from ember.description.installation import Carbon, RatedPoint, RatedTable, TableKind
 from server.installations.models import LibraryTable, System
 from server.logbook.entries import Written
 from server.logbook.entries import write as put

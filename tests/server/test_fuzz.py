@@ -8,7 +8,7 @@ from typing import Any
 import requests
 from django.test import Client, TransactionTestCase
 
-from ember.installation import Installation
+from ember.description.installation import Installation
 from fuzz.api import storm
 from fuzz.files import MOST_MEMORY, attack
 from server.analysis.keep import keep

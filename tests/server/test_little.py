@@ -9,10 +9,10 @@ from zoneinfo import ZoneInfo
 import orjson
 from django.test import TestCase
 
-from ember.byhand import Cells, read_rows
-from ember.house import House
-from ember.installation import Installation, ReportedHeat, Tariff
-from ember.logged import HandSeries
+from ember.description.house import House
+from ember.description.installation import Installation, ReportedHeat, Tariff
+from ember.description.logged import HandSeries
+from ember.readings import Cells, read_rows
 from server.analysis.keep import find, keep
 from server.installations.models import System
 from server.logbook.entries import Written, reading_content, write

@@ -8,7 +8,7 @@ import pyarrow as pa
 from django.db import connection
 from django.test import TestCase, TransactionTestCase
 
-from ember.channels import Kind, quantity_of
+from ember.basis.channels import Kind, quantity_of
 from ember.intake import laid_over, read_log
 from server.logbook.codec import WEEK, decode, encode, week_of, week_start, weeks_of
 from server.logbook.lanes import decimated, long_lanes

@@ -14,7 +14,7 @@ from django.db import OperationalError, connection
 from django.test import TransactionTestCase
 from paho.mqtt.enums import CallbackAPIVersion
 
-from ember.trace import Trace
+from ember.basis.series import Trace
 from server.logbook.live import fold, register, revoke
 from server.logbook.models import Batch, Logger
 from server.logbook.mqtt import Listener, Waiting

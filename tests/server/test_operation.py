@@ -7,11 +7,11 @@ from dataclasses import replace
 from datetime import date
 from io import StringIO
 
-from ember.clock import instant_of, iso_local
+from ember.basis.clock import instant_of, iso_local
+from ember.basis.periods import Period
 from ember.operation import operation
 from ember.operation.run_view import runs_seen
 from ember.operation.within import Within
-from ember.period import Period
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.keep import find, keep, operation_of
 from server.analysis.models import Kept

@@ -20,8 +20,8 @@ from django.test import SimpleTestCase, TestCase
 from huey.contrib.djhuey import HUEY
 from huey.storage import MemoryStorage
 
-from ember.installation import Factor
-from ember.period import Period
+from ember.basis.periods import Period
+from ember.description.installation import Factor
 from ember.sums import figures
 from server.analysis.keep import _operations, _surveys, find, keep, operation_of, renew, steady
 from server.analysis.models import Kept

@@ -4,8 +4,8 @@ import json
 
 from django.test import TestCase
 
-from ember.description import problems_of
-from ember.installation import Consumer
+from ember.description.as_json import problems_of
+from ember.description.installation import Consumer
 from ember.metering import Level, plans_if_logged
 from server.analysis.keep import find, keep
 from server.installations.models import Description

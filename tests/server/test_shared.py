@@ -8,7 +8,7 @@ import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
-from ember.installation import Consumer, ElectricityMeter
+from ember.description.installation import Consumer, ElectricityMeter
 from server.installations.models import System
 from server.logbook.store import store, trace_of
 from tests.core.helpers import installation

@@ -5,7 +5,7 @@ from unittest import mock
 import numpy as np
 from django.test import TransactionTestCase
 
-from ember.errors import IntakeError
+from ember.basis.errors import IntakeError
 from server.logbook import staging
 from server.logbook.models import Block, Import, Journal, Staged, StagedWeek
 from server.logbook.store import store, trace_of

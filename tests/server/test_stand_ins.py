@@ -10,7 +10,7 @@ from unittest import TestCase, mock
 
 import numpy as np
 
-from ember.trace import Trace
+from ember.basis.series import Trace
 from stand_ins.logger import over_http, play, rows
 from stand_ins.weather_service import Service
 from tests.core.helpers import simulated

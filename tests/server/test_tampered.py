@@ -15,7 +15,7 @@ import pyarrow as pa
 from django.test import TestCase
 from pyarrow import parquet
 
-from ember.errors import EmberError, IntakeError
+from ember.basis.errors import EmberError, IntakeError
 from server.analysis.keep import find, keep, state_of
 from server.analysis.models import Proof
 from server.installations.models import LibraryTable, System

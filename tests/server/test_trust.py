@@ -7,7 +7,7 @@ import numpy as np
 from django.test import TestCase
 
 from ember.assess import assess
-from ember.installation import ReportedHeat
+from ember.description.installation import ReportedHeat
 from ember.trust import Soundness
 from server.analysis.keep import keep
 from server.analysis.models import Proof

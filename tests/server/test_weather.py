@@ -11,7 +11,7 @@ import numpy as np
 from django.conf import settings
 from django.test import TransactionTestCase
 
-from ember.installation import Location
+from ember.description.installation import Location
 from server.logbook.models import Import, Upload
 from server.logbook.store import store, trace_of
 from server.work.jobs import perform

@@ -8,11 +8,11 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from ember.assess import assess
-from ember.clock import zone_named
-from ember.description import read_installation
-from ember.errors import EmberError
+from ember.basis.clock import zone_named
+from ember.basis.errors import EmberError
+from ember.description.as_json import read_installation
+from ember.description.installation import table_kind
 from ember.export import plain, to_json
-from ember.installation import table_kind
 from ember.intake import read_logs
 from ember.rating import table_with_doubts
 from server.analysis.present import console, report

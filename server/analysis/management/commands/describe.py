@@ -6,9 +6,9 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
+from ember.basis.errors import EmberError
 from ember.describe import Proposal, propose
-from ember.description import installation_to_json
-from ember.errors import EmberError
+from ember.description.as_json import installation_to_json
 from server.work.problem import Problem
 
 

@@ -11,9 +11,9 @@ from django.core.management.base import BaseCommand
 from rich.table import Table
 
 from ember.assess import assess
-from ember.clock import iso_local, zone_named
-from ember.description import read_installation
-from ember.errors import EmberError
+from ember.basis.clock import iso_local, zone_named
+from ember.basis.errors import EmberError
+from ember.description.as_json import read_installation
 from ember.rating import read_table
 from server.analysis.keep import keep
 from server.analysis.present import console, report

@@ -1,0 +1,12 @@
+"""Measured against the rated table over conditions, over time, and at full load."""
+
+from ember.comparison.capacity import Capacity, capacity_seen
+from ember.comparison.drift import Change, DayRatio, Drift, day_ratios, drift
+from ember.comparison.parts import Cell, Part, Parts, grid, parts
+from ember.comparison.same import SameHours, same_hours
+from ember.comparison.site import Site, least_share, site
+
+__all__ = [
+    "Capacity", "Cell", "Change", "DayRatio", "Drift", "Part", "Parts", "SameHours", "Site",
+    "capacity_seen", "day_ratios", "drift", "grid", "least_share", "parts", "same_hours", "site",
+]  # fmt: skip

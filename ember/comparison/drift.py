@@ -1,0 +1,129 @@
+"""Whether the performance ratio changed at a date, and how surely."""
+
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from ember.basis.clock import local_days
+from ember.basis.periods import Period
+from ember.basis.quantity import K_FACTOR
+from ember.basis.series import Floats
+from ember.days import LEAST_HOURS
+from ember.operation.within import Within
+from ember.sums import groups_of, ratios_of
+
+LEAST_DAYS = 10  # with a ratio, on either side of a change
+SURE = 5.0  # times its standard error, from which a step is spoken of: the date was searched for
+WITHIN = 3.84  # of the chi-square by which a date may differ (95 %, one parameter)
+
+
+@dataclass(frozen=True)
+class DayRatio:
+    """A day's performance ratio with its U (k = 2), and the day's outdoor temperature [degC]."""
+
+    start: float
+    ratio: float
+    U: float
+    outdoor: float | None
+
+
+@dataclass(frozen=True)
+class Change:
+    """A step of the ratio. at : the first day after it [s]; first, last : between which days it
+    lies (95 %). before, after : mean ratios at the same weather. step : relative, se : its standard
+    error. sure : more than SURE times it."""
+
+    at: float
+    first: float
+    last: float
+    before: float
+    after: float
+    step: float
+    se: float
+    sure: bool
+
+    @property
+    def U(self) -> float:
+        """Expanded uncertainty of the step, k = 2."""
+        return K_FACTOR * self.se
+
+
+@dataclass(frozen=True)
+class Drift:
+    """The ratio day by day, and its greatest step, None with too few days."""
+
+    days: list[DayRatio]
+    change: Change | None
+
+
+def day_ratios(within: Within) -> list[DayRatio]:
+    """The ratio of each local day of a period with enough compared running, with its weather."""
+    surveyed, period = within.surveyed, within.period
+    _, edges = local_days(int(period.start), int(period.stop), surveyed.zone)
+    limits = np.clip(edges, period.start, period.stop).astype(float).tolist()
+    asked = list(pairwise(limits))
+    groups = groups_of(surveyed, [Period("day", a, b) for a, b in asked])
+    of, first = within.found.hours.of["outdoor"], within.found.hours.start
+    found = []
+    ratios = ratios_of(surveyed, groups, len(asked), LEAST_HOURS * 3600)
+    for (a, b), ratio in zip(asked, ratios, strict=True):
+        if ratio is not None:
+            here = of[max(int((a - first) // 3600), 0) : int((b - first) // 3600)]
+            known = here[np.isfinite(here)]
+            outdoor = float(known.mean()) if len(known) else None
+            found.append(DayRatio(a, ratio.value, ratio.U, outdoor))
+    return found
+
+
+def drift(points: list[DayRatio]) -> Drift:
+    """Looks for one step in a series of days.
+
+    Parameters
+    ----------
+    points : days in order.
+
+    The weather goes into the model, as a line with a knee at 5 °C, so that a mild spell is no
+    change. Source: least squares for every possible date, the date by the least residual; its
+    interval by the likelihood ratio; errors widened by the autocorrelation of the residuals.
+    """
+    known = [p for p in points if p.outdoor is not None]
+    if len(known) < 2 * LEAST_DAYS + 5:
+        return Drift(points, None)
+    y = np.log([max(p.ratio, 0.05) for p in known])
+    temp = np.array([p.outdoor for p in known], float)
+    base = np.column_stack([np.ones(len(y)), temp, np.maximum(temp - 5.0, 0.0)])
+    dates = range(LEAST_DAYS, len(y) - LEAST_DAYS + 1)
+    left = np.array([_residual(base, y, k) for k in dates])
+    best = int(left.argmin())
+    at = dates[best]
+    step, error, scale = _step(base, y, at)
+    near = np.flatnonzero(left <= left[best] + WITHIN * scale)
+    sides = y[:at], y[at:]
+    mean = [float(np.exp(side.mean())) for side in sides]
+    before = mean[0]
+    change = Change(
+        known[at].start, known[dates[int(near.min())]].start, known[dates[int(near.max())]].start,
+        before, before * float(np.exp(step)), float(np.exp(step) - 1), error,
+        abs(step) > SURE * error,
+    )  # fmt: skip
+    return Drift(points, change)
+
+
+def _residual(base: Floats, y: Floats, at: int) -> float:
+    x = np.column_stack([base, np.arange(len(y)) >= at])
+    solved, *_ = np.linalg.lstsq(x, y, rcond=None)
+    left = y - x @ solved
+    return float(left @ left)
+
+
+def _step(base: Floats, y: Floats, at: int) -> tuple[float, float, float]:
+    """The step, its standard error, and the variance by which dates are compared."""
+    x = np.column_stack([base, np.arange(len(y)) >= at])
+    solved, *_ = np.linalg.lstsq(x, y, rcond=None)
+    left = y - x @ solved
+    rho = float(np.corrcoef(left[:-1], left[1:])[0, 1]) if left.std() > 1e-12 else 0.0
+    wider = (1 + min(max(rho, 0.0), 0.95)) / (1 - min(max(rho, 0.0), 0.95))
+    variance = float(left @ left) / max(len(y) - x.shape[1], 1)
+    cov = np.linalg.pinv(x.T @ x) * variance * wider
+    return float(solved[-1]), float(np.sqrt(cov[-1, -1])), variance * wider

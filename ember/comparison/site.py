@@ -1,0 +1,82 @@
+"""The site's own expected SPF: its weather, its curve, its load, the rated table."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.description.installation import Installation
+from ember.operation.within import Within
+from ember.rating.scop import ScopBin, seasonal
+from ember.running.hours import HOUR
+
+LEAST_HOURS = 6  # in a bin, for it to be drawn
+LEAST_SETTLED = 300.0  # [s]
+
+
+@dataclass(frozen=True)
+class Site:
+    """Bins of one kelvin of the site's own heating. spf : Σ heat ÷ Σ electricity if as rated;
+    measured : heat and electricity of the same hours [kWh], spf_measured : their quotient.
+    assumed_share : of the heat in bins that the table does not reach."""
+
+    why_none: str | None
+    spf: float | None
+    spf_measured: float | None
+    assumed_share: float
+    bins: list[ScopBin]
+
+
+def least_share(installation: Installation) -> float | None:
+    """Of its capacity, down to which a variable-speed unit goes; None where it is not described."""
+    unit = installation.unit
+    if not unit.variable_speed or not unit.minimum_output_kw or not unit.capacity_kw:
+        return None
+    return min(unit.minimum_output_kw / unit.capacity_kw, 1.0)
+
+
+def site(within: Within) -> Site:
+    """Expected SPF of heating over a period, hot water apart.
+
+    Source: bin method; load as measured in each bin, flow temperature as followed, common practice.
+    """
+    table = within.surveyed.installation.rated
+    of, inside = within.found.hours.of, within.hours()
+    if table is None:
+        return Site("no rated table is given", None, None, 0.0, [])
+    if not table.gives_cop:
+        return Site("the table has capacities and no COP", None, None, 0.0, [])
+    if within.surveyed.withheld:
+        return Site(within.surveyed.withheld, None, None, 0.0, [])
+    use = inside & (of["hot_water"] == 0) & (of["cooling"] == 0) & (of["unknown"] == 0)
+    use &= np.isfinite(of["outdoor"]) & (of["given"] > 0)
+    flow = of["flow"]
+    known = use & np.isfinite(flow) & (of["settled"] >= LEAST_SETTLED)
+    if known.sum() < 48:
+        return Site(
+            "too little settled heating with flow and outdoor temperature", None, None, 0.0, []
+        )
+    # The curve that is followed, for hours in which nothing settles.
+    slope, at_zero = np.polyfit(of["outdoor"][known], flow[known], 1)
+    flow = np.where(known, flow, at_zero + slope * of["outdoor"])
+    label = np.floor(np.nan_to_num(of["outdoor"])).astype(np.int64)
+    rows = []
+    for bin_ in np.unique(label[use]).tolist():
+        here = use & (label == bin_)
+        if here.sum() < LEAST_HOURS:
+            continue
+        total = of["given"][here] + np.nan_to_num(of["heater"][here])
+        rows.append((
+            float(of["outdoor"][here].mean()), float(here.sum()), float(total.mean()) / HOUR,
+            float(np.average(flow[here], weights=np.maximum(of["given"][here], 1.0))),
+        ))  # fmt: skip
+    if not rows:
+        return Site("too few hours in any bin", None, None, 0.0, [])
+    outdoor, hours, load, warm = (np.array(column) for column in zip(*rows, strict=True))
+    bins = seasonal(table, outdoor, hours, load, warm, least_share(within.surveyed.installation))
+    heat, used = sum(b.heat for b in bins), sum(b.electricity for b in bins)
+    given = float((of["given"][use] + np.nan_to_num(of["heater"][use])).sum())
+    spent = float((of["used"][use] + np.nan_to_num(of["heater"][use])).sum())
+    assumed = sum(b.heat for b in bins if b.assumed) / heat if heat else 0.0
+    return Site(
+        None, heat / used if used else None, given / spent if spent else None, assumed, bins
+    )

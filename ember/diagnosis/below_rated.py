@@ -1,0 +1,57 @@
+"""The unit does worse than its rated table at the same conditions, everywhere."""
+
+import numpy as np
+
+from ember.basis.quantity import exact
+from ember.diagnosis.care import REFRIGERANT
+from ember.diagnosis.finding import Finding, Weight
+from ember.diagnosis.ground import Ground
+from ember.diagnosis.refrigerant import weak_unit
+from ember.rating import VerdictKind, electricity_lost
+
+
+def below_rated(ground: Ground) -> Finding | None:
+    """The finding where the verdict is *below rated*, or *watch*; None otherwise.
+
+    The electricity lost is that of all running times (1 − PR): what the same heat would not have
+    needed at the rated COP. What is not compared is taken to lack the same, with a wide U.
+    """
+    comparison, verdict = ground.compared.comparison, ground.verdict
+    measured = ground.compared.measured
+    if comparison is None or measured is None:
+        return None
+    if verdict.kind not in (VerdictKind.BELOW_RATED, VerdictKind.WATCH):
+        return None
+    ratio, sure = comparison.ratio, verdict.kind == VerdictKind.BELOW_RATED
+    shortfall = (1 - ratio.value) * 100
+    words = "the rated table at the same conditions"
+    sentence = f"{shortfall:.0f} % below {words}."
+    if not sure:
+        sentence = f"{shortfall:.0f} % below {words}, but within U it may be as rated."
+    limit = ground.limits.below_rated
+    return ground.finding(
+        "below rated",
+        sentence,
+        Weight.ACT if sure else Weight.LOOK,
+        [
+            ground.evidence(
+                f"performance ratio at {measured.level}", ratio, limit, "rating", above=False
+            )
+        ],
+        weak_unit(ground),
+        "Look at the outdoor coil and its clearances first; then compare capacity at full load, "
+        "and have superheat and subcooling read.",
+        "The coil: anyone, with the unit switched off. The refrigerant circuit: a certified "
+        "technician only.",
+        ground.costed(
+            ground.lacking(
+                measured.electricity.value,
+                np.ones(len(ground.surveyed.book.state), np.bool_),
+                exact(1.0, "") - ratio,
+            ),
+            f"{electricity_lost(measured, ratio).value:,.0f} of it of the compared running, the "
+            "rest of hot water and starts if they lack the same",
+        ),
+        REFRIGERANT,
+        f"Performance ratio + U at or above {limit:g} over 24 h or more.",
+    )

@@ -1,0 +1,65 @@
+"""Rooms that are not held."""
+
+import numpy as np
+
+from ember.basis.clock import local_from_utc
+from ember.diagnosis.care import ANYBODY, COMFORT
+from ember.diagnosis.finding import Cause, Finding, Weight
+from ember.diagnosis.ground import Ground, counted
+from ember.running.hours import HOUR
+
+WAKING = (8, 22)  # local hours
+COLD = 1.0  # below the set temperature or the median [K]
+FAR_BELOW = 2.0  # the described temperature, from which people will not have chosen it (cp) [K]
+HEATING_BELOW = 12.0  # outdoors: hours in which a house is heated [degC]
+LEAST_HOURS = 200
+
+
+def room_not_held(ground: Ground) -> Finding | None:
+    """The room more than 1 K below its usual temperature by day, mostly when it is cold."""
+    of, inside = ground.ran.hours.of, ground.within.hours()
+    instants = ground.ran.hours.start + HOUR * np.arange(len(inside), dtype=np.int64)
+    hour = local_from_utc(instants, ground.surveyed.zone) % 86_400 // HOUR
+    use = inside & np.isfinite(of["room"]) & (of["outdoor"] < HEATING_BELOW)
+    use &= (hour >= WAKING[0]) & (hour < WAKING[1])
+    if use.sum() < LEAST_HOURS:
+        return None
+    room, outdoor = of["room"][use], of["outdoor"][use]
+    usual, whose = float(np.percentile(room, 75)), "its usual"
+    asked = ground.installation.house.design_indoor
+    if float(np.median(room)) < asked - FAR_BELOW:
+        usual, whose = asked, "the described"
+    below = room < usual - COLD
+    share = float(below.mean())
+    if share <= ground.limits.room_below:
+        return None
+    rest = outdoor[~below]
+    colder = len(rest) > 0 and float(np.median(outdoor[below])) < float(np.median(rest)) - 2.0
+    seen = ground.capacity
+    limit: tuple[str, ...] = ()
+    if seen.limit_hours >= 6:
+        limit = (f"{seen.limit_hours} hours at the unit's limit",)
+    reserve: tuple[str, ...] = ()
+    if seen.run_fraction_cold is not None:
+        words = f"it ran {seen.run_fraction_cold:.0%} of the coldest hours"
+        if seen.run_fraction_cold < 0.9:
+            reserve = (words,)
+        else:
+            limit = (*limit, words)
+    return ground.finding(
+        "room not held",
+        f"By day the room is more than 1 K below {whose} {usual:.1f} °C for {share:.0%} of the "
+        f"time{', mostly when it is cold outdoors' if colder else ''}.",
+        Weight.ACT if colder and share > 1.5 * ground.limits.room_below else Weight.LOOK,
+        [ground.evidence(
+            "share of waking hours with the room too cold", counted(share),
+            ground.limits.room_below, "running/control", span=ground.coldest_day(),
+        )],
+        [Cause("a curve too low for the cold, or a limit of the flow temperature", reserve, limit),
+         Cause("too little capacity at that cold", limit, reserve),
+         Cause("emitters too small in that room"),
+         Cause("people who turn it down or air the room")],
+        "Ask the people in the house; then raise the cold end of the curve by 2 K and watch.",
+        ANYBODY, ground.costed(None, "comfort has no price here"), COMFORT,
+        f"Less than {ground.limits.room_below:.0%} of the waking hours more than 1 K too cold.",
+    )  # fmt: skip

@@ -1,0 +1,77 @@
+"""What a finding holds."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from ember.basis.periods import Period
+from ember.basis.quantity import Estimate
+
+
+class Weight(StrEnum):
+    """What a finding asks for."""
+
+    ACT = "act"  # sure even with U, and worth it
+    LOOK = "look"  # may be, or small
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """A measured value against its threshold, and the span that shows it.
+
+    above : the fault lies above the threshold, else below. start, stop : instants [s]. view : the
+    screen that shows it, like running/defrosts.
+    """
+
+    words: str
+    measured: Estimate
+    threshold: float
+    above: bool
+    start: float
+    stop: float
+    view: str
+
+
+@dataclass(frozen=True)
+class Cause:
+    """A likely cause, with what the record says for and against it."""
+
+    name: str
+    speaks_for: tuple[str, ...] = ()
+    speaks_against: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Something that is wrong, and what to do about it.
+
+    kind : stable name. sentence : what is wrong. period : over which it is stated. evidence : the
+    strongest first. causes : likely ones, the likeliest first. next_check, who : the next step and
+    who may do it. lost, money_lost : in the period; kwh_a_year, money_a_year : None with the reason
+    in `cost_basis` where a year is not covered. caution : before anybody acts. clears : what would
+    end it. metering : a fault of the metering, on which nothing else may rest.
+    """
+
+    kind: str
+    sentence: str
+    weight: Weight
+    period: Period
+    evidence: tuple[Evidence, ...]
+    causes: tuple[Cause, ...]
+    next_check: str
+    who: str
+    lost: Estimate | None
+    money_lost: Estimate | None
+    kwh_a_year: Estimate | None
+    money_a_year: Estimate | None
+    cost_basis: str
+    caution: str
+    clears: str
+    metering: bool
+
+
+@dataclass(frozen=True)
+class Silent:
+    """A verdict that is not made, and why: what it rests on is in doubt, or is not logged."""
+
+    kind: str
+    because: str

@@ -1,0 +1,155 @@
+"""Flow temperature: fixed, or above what the house needs."""
+
+import numpy as np
+
+from ember.basis.quantity import Estimate, Part, rectangular
+from ember.basis.series import Floats
+from ember.diagnosis.care import ANYBODY, COMFORT
+from ember.diagnosis.finding import Cause, Finding
+from ember.diagnosis.ground import Ground
+from ember.operation.control_view import FLAT, TIGHT
+from ember.rating.compare import FLOW_TEMP_LIMIT
+
+LOOSE = 6.0  # scatter about a flat line, above which nothing can be said [K], common practice
+WARM = 40.0  # fixed flow temperature from which it is a finding, common practice [degC]
+ALIKE = 12.0  # hours that say about the same of a curve, common practice
+EXPONENT = 1.3  # of radiators (EN 442)
+ROOM = 20.0  # where none is logged or described [degC]
+WARM_ROOM = 0.5  # above the described room temperature that nobody minds [K], common practice
+KNEE = 15.0  # outdoors, at which a house needs no heat, common practice [degC]
+SLOPE_ROUGH = 0.25  # standard uncertainty of what a kelvin saves, as a share, common practice
+NEEDED_LIMIT = 3.0  # of the flow that is needed, as described or seen [K], common practice
+ONE_SPEED = 5.0  # by which the flow of a unit of one speed lies above the mean [K], common practice
+
+
+def needed_flow(ground: Ground, outdoor: Floats) -> tuple[Floats, str] | None:
+    """Flow temperature the house needs, (n,) [degC], and on what that rests.
+
+    From the described flow at design; else from what suffices in the coldest hours seen. Source:
+    radiator output ∝ (mean water − room)^1.3 (EN 442), load falling in a line to 0 at 15 °C.
+    """
+    house, curve = ground.installation.house, ground.control.curve
+    if curve is None:
+        return None
+    room = house.design_indoor
+    if house.design_flow is not None and house.design_outdoor is not None:
+        flow, at = house.design_flow, house.design_outdoor
+        words = f"{flow:g} °C at {at:g} °C outdoors, as described"
+    else:
+        at = curve.low
+        flow = curve.at_zero + curve.slope * at
+        words = f"what sufficed at {at:.0f} °C outdoors"
+    share = np.clip((KNEE - outdoor) / (KNEE - at), 0.0, None)
+    return room + (flow - room) * share ** (1 / EXPONENT), words
+
+
+def _excess(ground: Ground) -> tuple[float, float, str] | None:
+    """Mean excess of the flow over what is needed, weighted by electricity [K]; what it costs
+    [kWh]; and the words."""
+    of = ground.ran.hours.of
+    use = ground.within.hours() & (of["hot_water"] == 0) & (of["on"] > 0) & (of["cooling"] == 0)
+    use &= np.isfinite(of["outdoor"]) & (of["used"] > 0)
+    per_kelvin, curve = ground.control.per_kelvin, ground.control.curve
+    needed = needed_flow(ground, of["outdoor"][use])
+    if needed is None or curve is None or not use.any():
+        return None
+    line = curve.at_zero + curve.slope * of["outdoor"]
+    # Hours with short runs have no settled flow; there the line stands for it.
+    flow = np.where(np.isfinite(of["flow"]), of["flow"], line)[use]
+    above = np.maximum(flow - needed[0], 0.0)
+    energy = of["used"][use] / 3.6e6
+    mean = float((above * energy).sum() / energy.sum())
+    slope = per_kelvin if per_kelvin is not None else 0.025
+    return mean, float((energy * (1 - np.exp(-slope * above))).sum()), needed[1]
+
+
+def _overheated(ground: Ground, too_warm: float) -> float:
+    """Electricity for rooms warmer than asked, by the house's own line of heat [kWh]."""
+    slope = ground.capacity.slope
+    found = ground.figures.reckonings[0] if ground.figures.reckonings else None
+    if slope is None or found is None or found.cop is None:
+        return 0.0
+    of, inside = ground.ran.hours.of, ground.within.hours()
+    heated = float((inside & (of["outdoor"] < KNEE)).sum())
+    return slope * too_warm * heated / 1000 / max(found.cop.value, 1.0)
+
+
+def fixed_flow(ground: Ground) -> Finding | None:
+    """A flow temperature that does not answer to the weather."""
+    curve = ground.control.curve
+    if curve is None or curve.high - curve.low < 6:
+        return None
+    if curve.slope <= -FLAT or curve.scatter >= LOOSE or curve.at_zero < WARM:
+        return None
+    excess = _excess(ground)
+    if excess is None:
+        return None
+    mean, kwh, words = excess
+    lost = ground.loss(kwh, SLOPE_ROUGH, "what a kelvin saves")
+    # Hours are not independent: half a day counts as one; outdoors spread by a fourth.
+    spread = (curve.high - curve.low) / 4
+    error = curve.scatter / spread / np.sqrt(max(curve.hours / ALIKE, 1.0))
+    rise = Estimate(-curve.slope, "", (Part("scatter of the hours", float(error)),))
+    return ground.finding(
+        "fixed flow temperature",
+        f"No weather curve: the flow {'stays near' if curve.scatter < TIGHT else 'lies around'} "
+        f"{curve.at_zero:.0f} °C whatever the weather, "
+        f"{mean:.0f} K above what the house needs on average.",
+        ground.weight(rise.value + rise.U < FLAT, lost),
+        [ground.evidence(
+            "rise of the flow for each kelvin colder",
+            rise,
+            FLAT, "running/control", above=False,
+        )],
+        [Cause("weather compensation switched off, or a thermostat that only calls for heat"),
+         Cause("an outdoor sensor that is not connected"),
+         Cause("a buffer or a second circuit that asks for a fixed temperature")],
+        "Look whether the controller can follow the weather, and switch it on with a low curve.",
+        ANYBODY, ground.costed(lost, f"above the flow that is needed ({words})"), COMFORT,
+        f"A flow that rises by {FLAT:g} K and more for each kelvin colder.",
+    )  # fmt: skip
+
+
+def steep_curve(ground: Ground) -> Finding | None:
+    """A weather curve above what the house needs."""
+    curve, house = ground.control.curve, ground.installation.house
+    if curve is None or curve.slope > -FLAT or house.design_flow is None:
+        return None
+    if house.design_outdoor is None:
+        return None
+    excess = _excess(ground)
+    if excess is None or excess[0] < ground.limits.flow_above:
+        return None
+    mean, kwh, words = excess
+    room = ground.control.room
+    too_warm = 0.0
+    if room is not None:
+        too_warm = max(room.median - house.design_indoor - WARM_ROOM, 0.0)
+    kwh += _overheated(ground, too_warm)
+    parts = [
+        Part("flow temperature", rectangular(FLOW_TEMP_LIMIT)),
+        Part("the flow that is needed", rectangular(NEEDED_LIMIT)),
+    ]
+    if not ground.installation.unit.variable_speed:
+        parts.append(Part("running at one speed, above the mean", rectangular(ONE_SPEED)))
+    measured = Estimate(mean, "kelvin", tuple(parts))
+    share = float(np.hypot(SLOPE_ROUGH, measured.U / 2 / mean))
+    lost = ground.loss(kwh, share, "what a kelvin saves, the flow that is needed")
+    held: tuple[str, ...] = ()
+    if room is not None:
+        held = (f"the room's median is {room.median:.1f} °C, middle {room.low:.1f} to "
+                f"{room.high:.1f}",)  # fmt: skip
+    return ground.finding(
+        "over-steep curve",
+        f"The flow is {mean:.1f} K warmer than the house needs on average.",
+        ground.weight(measured.value - measured.U > ground.limits.flow_above, lost),
+        [ground.evidence(
+            "flow above what is needed", measured, ground.limits.flow_above, "running/control"
+        )],
+        [Cause("the curve was never lowered after commissioning", held),
+         Cause("rooms throttled by valves: the flow is raised to push through them"),
+         Cause("the flow needed at design is described too low")],
+        "Lower the curve by 2 K a week with the valves open, until the coldest room is just held.",
+        ANYBODY, ground.costed(lost, f"above the flow that is needed ({words})"), COMFORT,
+        f"Less than {ground.limits.flow_above:g} K above the flow that is needed.",
+    )  # fmt: skip

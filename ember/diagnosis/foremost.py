@@ -1,0 +1,40 @@
+"""What of a system's findings goes into one row."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ember.basis.quantity import Estimate
+from ember.diagnosis.finding import Finding, Weight
+
+
+@dataclass(frozen=True)
+class Foremost:
+    """sentence : of the first finding. acts, looks : kinds, in order. dearest : the kind that costs
+    most, with what it costs: in a year where one is covered, and in the period."""
+
+    sentence: str | None
+    acts: tuple[str, ...]
+    looks: tuple[str, ...]
+    dearest: str | None
+    kwh_a_year: Estimate | None
+    money_a_year: Estimate | None
+    lost: Estimate | None
+    money_lost: Estimate | None
+
+
+def foremost(findings: Sequence[Finding]) -> Foremost:
+    """The first to look at, and the dearest of those that ask for action. Costs are not added: two
+    findings may share a cause."""
+    acting = [f for f in findings if f.weight == Weight.ACT]
+    priced = [f for f in acting if f.lost is not None]
+    dearest = max(priced, key=lambda f: f.lost.value if f.lost else 0.0, default=None)
+    return Foremost(
+        findings[0].sentence if findings else None,
+        tuple(f.kind for f in acting),
+        tuple(f.kind for f in findings if f.weight == Weight.LOOK),
+        dearest.kind if dearest else None,
+        dearest.kwh_a_year if dearest else None,
+        dearest.money_a_year if dearest else None,
+        dearest.lost if dearest else None,
+        dearest.money_lost if dearest else None,
+    )

@@ -1,0 +1,260 @@
+"""What findings rest on: one surveyed record, its events, and a period of it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from ember.basis.periods import Period
+from ember.basis.quantity import Estimate, Part, rectangular
+from ember.basis.series import Bools
+from ember.comparison import (
+    Capacity,
+    Drift,
+    Parts,
+    SameHours,
+    capacity_seen,
+    day_ratios,
+    drift,
+    parts,
+    same_hours,
+)
+from ember.description.installation import Installation
+from ember.description.thresholds import Thresholds
+from ember.diagnosis.finding import Cause, Evidence, Finding, Weight
+from ember.operation import Operation
+from ember.operation.control_view import ControlSeen, control_seen
+from ember.operation.defrost_view import DefrostsSeen, defrosts_seen
+from ember.operation.inside_view import InsideSeen, inside_seen
+from ember.operation.run_view import RunsSeen, runs_seen
+from ember.operation.start_view import StartsSeen, starts_seen
+from ember.operation.water_view import WaterSeen, water_seen
+from ember.operation.within import KWH, Within
+from ember.rating import Verdict
+from ember.running import State
+from ember.season.periods import SEASON_DAYS
+from ember.sums import Compared, PeriodFigures, compared_between, energy_of, judge
+from ember.survey import Survey
+from ember.trust import Check
+
+YEAR = 365.0  # [d]
+
+
+@dataclass(frozen=True)
+class Costed:
+    """What something costs, in the period and in a year, and on what that rests."""
+
+    lost: Estimate | None
+    money_lost: Estimate | None
+    kwh_a_year: Estimate | None
+    money_a_year: Estimate | None
+    basis: str
+
+
+@dataclass(frozen=True)
+class Ground:
+    """A record and the period over which findings are stated.
+
+    figures : of the period, at whose ends the survey is cut. ran : its events.
+    """
+
+    surveyed: Survey
+    ran: Operation
+    figures: PeriodFigures
+
+    @property
+    def period(self) -> Period:
+        """Over which findings are stated."""
+        return self.figures.period
+
+    @property
+    def limits(self) -> Thresholds:
+        """The thresholds in force."""
+        return self.surveyed.installation.thresholds
+
+    @property
+    def installation(self) -> Installation:
+        """As described, with what accepted corrections say."""
+        return self.surveyed.installation
+
+    @cached_property
+    def within(self) -> Within:
+        """The period's events."""
+        return Within(self.surveyed, self.ran, self.period)
+
+    @cached_property
+    def compared(self) -> Compared:
+        """The running that fits the table."""
+        return compared_between(self.surveyed, self.period)
+
+    @cached_property
+    def verdict(self) -> Verdict:
+        """What may be said of the performance ratio."""
+        return judge(self.surveyed, self.compared, self.period)
+
+    @cached_property
+    def same(self) -> SameHours | None:
+        """Hours of compared running."""
+        return same_hours(self.surveyed, self.period)
+
+    @cached_property
+    def parts(self) -> Parts:
+        """The shape of the performance ratio."""
+        size = self.installation.unit.capacity_kw
+        if self.same is None or not len(self.same):
+            return Parts(None, None, None)
+        return parts(self.surveyed, self.period, self.same, size * 1000 if size else None)
+
+    @cached_property
+    def drift(self) -> Drift:
+        """The ratio day by day."""
+        return drift(day_ratios(self.within))
+
+    @cached_property
+    def capacity(self) -> Capacity:
+        """Against rated and against need."""
+        return capacity_seen(self.within)
+
+    @cached_property
+    def runs(self) -> RunsSeen:
+        """Runs of the period."""
+        return runs_seen(self.within, count=0)
+
+    @cached_property
+    def starts(self) -> StartsSeen:
+        """Starts of the period."""
+        return starts_seen(self.within)
+
+    @cached_property
+    def defrosts(self) -> DefrostsSeen:
+        """Defrosts of the period."""
+        return defrosts_seen(self.within, 0)
+
+    @cached_property
+    def water(self) -> WaterSeen:
+        """Hot water of the period."""
+        return water_seen(self.within, 0)
+
+    @cached_property
+    def control(self) -> ControlSeen:
+        """Control of the period."""
+        return control_seen(self.within)
+
+    @cached_property
+    def inside(self) -> InsideSeen:
+        """The refrigerant."""
+        return inside_seen(self.within)
+
+    def running(self, mask: Bools | None = None) -> float:
+        """Electricity of all running at the level of the table [kWh]; mask : of segments."""
+        surveyed, plan = self.surveyed, self.within.plan
+        if plan is None:
+            return 0.0
+        book = surveyed.book
+        use = book.within(self.period.start, self.period.stop) & (book.excluded < 0)
+        use &= (book.state >= State.START_UP) & (book.state <= State.DEFROST)
+        if mask is not None:
+            use &= mask
+        return float(np.nansum(energy_of(surveyed, plan.electricity)[use])) / KWH
+
+    def lacking(self, compared: float, mask: Bools, shortfall: Estimate) -> Estimate:
+        """Electricity that running would not have needed without a shortfall [kWh].
+
+        compared : electricity of what is compared with the table [kWh]; mask : segments of which
+        all running is taken to lack the same, hot water and starts too. What is not compared is
+        known less well: its shortfall may lie anywhere between none and twice as much.
+        """
+        every = max(self.running(mask), compared)
+        lost = shortfall.scaled(every, "kWh")
+        further = (every - compared) * abs(shortfall.value) * rectangular(1.0)
+        return Estimate(lost.value, "kWh", (*lost.budget, Part("running not compared", further)))
+
+    @property
+    def checks(self) -> tuple[Check, ...]:
+        """Of the metering."""
+        return self.surveyed.facts.checks
+
+    @cached_property
+    def used(self) -> Estimate | None:
+        """Electricity of the period at the widest level [kWh]."""
+        return self.figures.reckonings[-1].electricity if self.figures.reckonings else None
+
+    @cached_property
+    def price(self) -> float | None:
+        """The average price paid [per kWh]."""
+        return self.figures.cost.average_price if self.figures.cost else None
+
+    def loss(self, kwh: float, rough: float, source: str) -> Estimate:
+        """An energy that is lost [kWh], with the meter's error and that of how it is worked out.
+
+        rough : standard uncertainty of the method, as a share; source : what it rests on.
+        """
+        meter = self.used.u / self.used.value if self.used and self.used.value else 0.02
+        return Estimate(
+            kwh, "kWh", (Part("electricity meter", kwh * meter), Part(source, kwh * rough))
+        )
+
+    def costed(self, lost: Estimate | None, what: str) -> Costed:
+        """What an energy costs. what : that it is, in words, for the basis."""
+        if lost is None:
+            return Costed(None, None, None, None, what)
+        days_seen, price = self.period.days, self.price
+        currency = self.figures.cost.currency if self.figures.cost else ""
+        money = lost.scaled(price, currency) if price is not None else None
+        basis = f"{lost.value:,.0f} kWh in {self.period.length}, {what}"
+        if price is not None:
+            basis += f", at the {price:.3f} {currency}/kWh paid on average"
+        if days_seen < SEASON_DAYS:
+            basis += f"; a year is not claimed from less than {SEASON_DAYS} days"
+            return Costed(lost, money, None, None, basis)
+        scale = YEAR / days_seen
+        return Costed(
+            lost, money, lost.scaled(scale), money.scaled(scale) if money else None, basis
+        )
+
+    def worth(self, lost: Estimate | None) -> bool:
+        """Whether an energy is enough of the period's electricity to ask for action."""
+        if lost is None or self.used is None or not self.used.value:
+            return False
+        return lost.value - lost.U / 2 >= self.limits.act_share * self.used.value
+
+    def weight(self, sure: bool, lost: Estimate | None) -> Weight:
+        """Act where it is sure and worth it."""
+        return Weight.ACT if sure and self.worth(lost) else Weight.LOOK
+
+    def evidence(
+        self, words: str, measured: Estimate, threshold: float, view: str, above: bool = True,
+        span: tuple[float, float] | None = None,
+    ) -> Evidence:  # fmt: skip
+        """A measured value against its threshold, shown over the period or a span of it."""
+        start, stop = span or (self.period.start, self.period.stop)
+        return Evidence(words, measured, threshold, above, start, stop, view)
+
+    def finding(
+        self, kind: str, sentence: str, weight: Weight, evidence: Sequence[Evidence],
+        causes: Sequence[Cause], next_check: str, who: str, costed: Costed, caution: str,
+        clears: str, metering: bool = False,
+    ) -> Finding:  # fmt: skip
+        """A finding over the period."""
+        return Finding(
+            kind, sentence, weight, self.period, tuple(evidence), tuple(causes), next_check, who,
+            costed.lost, costed.money_lost, costed.kwh_a_year, costed.money_a_year, costed.basis,
+            caution, clears, metering,
+        )  # fmt: skip
+
+    def coldest_day(self) -> tuple[float, float]:
+        """The day of the period with the lowest mean outdoor temperature, for a span to show."""
+        of, inside = self.ran.hours.of["outdoor"], self.within.hours()
+        cold = np.where(inside & np.isfinite(of), of, np.inf)
+        n = len(cold) // 24 * 24
+        if not n:
+            return self.period.start, self.period.stop
+        mean = cold[:n].reshape(-1, 24).mean(axis=1)
+        start = self.ran.hours.start + 86_400 * int(mean.argmin())
+        return float(start), float(start + 86_400)
+
+
+def counted(value: float, unit: str = "") -> Estimate:
+    """A count or a share of counts, without error of its own."""
+    return Estimate(value, unit, ())

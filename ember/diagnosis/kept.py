@@ -1,0 +1,17 @@
+"""Findings as bytes and back."""
+
+from pydantic import TypeAdapter
+
+from ember.diagnosis.catalogue import Found
+
+_FOUND = TypeAdapter(Found)
+
+
+def to_json(found: Found) -> str:
+    """Findings and the verdicts not made, as JSON."""
+    return _FOUND.dump_json(found).decode()
+
+
+def from_json(content: str) -> Found:
+    """What was written. Raises ValueError if it is not that."""
+    return _FOUND.validate_json(content)

@@ -1,0 +1,61 @@
+"""Below rated since a date: something broke, or was changed then."""
+
+import numpy as np
+
+from ember.basis.clock import wall_clock
+from ember.basis.quantity import Estimate, Part
+from ember.diagnosis.care import REFRIGERANT
+from ember.diagnosis.finding import Cause, Finding
+from ember.diagnosis.ground import Ground
+from ember.diagnosis.refrigerant import weak_unit
+
+LEAST_LEFT = 10.0  # days since the change, for it to be spoken of
+
+
+def below_since(ground: Ground) -> Finding | None:
+    """A fall of the performance ratio at one date, with the weather taken into account."""
+    change = ground.drift.change
+    if change is None or not change.sure or change.step > -ground.limits.change:
+        return None
+    if (ground.period.stop - change.at) / 86_400 < LEAST_LEFT:
+        return None
+    zone = ground.surveyed.zone
+    at, first, last = (
+        wall_clock(t, zone).strftime("%Y-%m-%d") for t in (change.at, change.first, change.last)
+    )
+    step = Estimate(-change.step, "", (Part("change at a date", change.se),))
+    measured = Estimate(1 + change.step, "", (Part("change at a date", change.se),))
+    used = _compared_since(ground, change.at)
+    lost = None
+    if used is not None:
+        lost = ground.lacking(used, ground.surveyed.book.begins >= change.at, step)
+    before = change.before
+    sentence = f"{step.value:.0%} worse since {at} at the same weather and load."
+    if before >= ground.limits.below_rated:
+        sentence += " As rated before."
+    return ground.finding(
+        "below rated since", sentence, ground.weight(step.value - step.U > 0, lost),
+        [ground.evidence(
+            "performance ratio since over before", measured, 1 - ground.limits.change, "rating",
+            above=False, span=(change.at - 7 * 86_400, change.at + 7 * 86_400),
+        )],
+        [Cause("something was changed: settings, curve, emitters, pump",
+               (f"the date lies between {first} and {last} (95 %)",)),
+         *weak_unit(ground)],
+        f"Ask what was done around {at}; look into the notes of these days, and at the readings "
+        "on either side.",
+        "Asking: anyone. Work on the unit: a certified technician.",
+        ground.costed(lost, f"of the running since {at}, if all of it lacks the same"),
+        REFRIGERANT, "Ten days and more at the ratio of before, or the change explained.",
+    )  # fmt: skip
+
+
+def _compared_since(ground: Ground, at: float) -> float | None:
+    """Electricity of the compared running since an instant [kWh]."""
+    measured = ground.compared.measured
+    same = ground.same
+    if measured is None or same is None or not same.expected.sum():
+        return None
+    after = float(same.expected[same.start >= at].sum()) / float(same.expected.sum())
+    share = np.clip(after, 0.0, 1.0)
+    return float(measured.electricity.value * share)

@@ -1,0 +1,150 @@
+"""An owner's bills: periods of unequal length, some of them estimated."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from ember.basis.quantity import Estimate, Part, rectangular
+from ember.description.house import Replaced
+from ember.description.logged import HandKind, HandSeries
+from ember.readings.sheet import Reading, Turn
+
+DAY = 86_400
+
+
+@dataclass(frozen=True)
+class Bill:
+    """One bill.
+
+    start, stop : first instant of its first day and end of its last [s].
+    carrier : electricity, gas, oil …; before : of the heating that was there before.
+    amount : in `unit`; kwh_per_unit : energy content as the bill says. cost : None where not known.
+    estimated : nobody read the meter at its end. meter : the described meter that it counts, so
+    that it stands in the sums; None for the whole house's, which says nothing of the unit.
+    """
+
+    start: float
+    stop: float
+    carrier: str
+    amount: float
+    unit: str = "kWh"
+    kwh_per_unit: float = 1.0
+    cost: float | None = None
+    estimated: bool = False
+    before: bool = False
+    note: str = ""
+    meter: str | None = None
+
+
+@dataclass(frozen=True)
+class Billed:
+    """A stretch of bills that ends with a reading, so that its energy is sure.
+
+    bills : indices of those in it; more than one where estimates were settled by a later reading.
+    sure : it begins and ends with a reading. kwh : energy; price : average per kWh, None if a cost
+    is not known. kwh_a_day, watts : average over its days.
+    """
+
+    bills: tuple[int, ...]
+    start: float
+    stop: float
+    days: float
+    kwh: float
+    kwh_a_day: float
+    watts: float
+    price: float | None
+    sure: bool
+
+
+def billed(bills: Sequence[Bill]) -> list[Billed]:
+    """The bills of one carrier as stretches, in order of time.
+
+    An estimated bill says little by itself; with those after it up to the next reading its sum is
+    right. A gap ends a stretch. Source: common practice in settling estimated bills.
+    """
+    order = sorted(range(len(bills)), key=lambda k: bills[k].start)
+    found, open_ = [], list[int]()
+    begins_sure = True
+    for k in order:
+        if open_ and bills[k].start - bills[open_[-1]].stop > DAY / 2:
+            found.append(_stretch(bills, open_, False))
+            open_, begins_sure = [], False
+        open_.append(k)
+        if not bills[k].estimated:
+            found.append(_stretch(bills, open_, begins_sure))
+            open_, begins_sure = [], True
+    if open_:
+        found.append(_stretch(bills, open_, False))
+    return found
+
+
+def _stretch(bills: Sequence[Bill], which: Sequence[int], sure: bool) -> Billed:
+    mine = [bills[k] for k in which]
+    start, stop = mine[0].start, mine[-1].stop
+    days = round((stop - start) / DAY)
+    kwh = sum(bill.amount * bill.kwh_per_unit for bill in mine)
+    costs = [bill.cost for bill in mine if bill.cost is not None]
+    price = sum(costs) / kwh if len(costs) == len(mine) and kwh else None
+    a_day = kwh / days
+    return Billed(tuple(which), start, stop, days, kwh, a_day, a_day * 1000 / 24, price, sure)
+
+
+WHOLE_YEAR = 330  # days of bills, from which they stand for a year
+EFFICIENCY_LIMIT = 0.08  # of a described efficiency, common practice
+SERIES = "bills of "  # and the meter's name
+
+
+def as_readings(
+    bills: Sequence[Bill], meters: Sequence[str]
+) -> tuple[tuple[HandSeries, ...], list[Reading]]:
+    """Bills of the unit's own meters as readings of registers, by hand, which the sums can use.
+
+    Parameters
+    ----------
+    meters : names of the described electricity meters.
+
+    A register is known where a bill ends with a reading; over a gap between bills it is not. A bill
+    is rounded to 1 kWh.
+    """
+    series, readings = [], list[Reading]()
+    for meter in meters:
+        mine = [b for b in bills if b.meter == meter and not b.before]
+        if not mine:
+            continue
+        one = HandSeries(f"{SERIES}{meter}", HandKind.ELECTRICITY, "kWh", meter)
+        series.append(one)
+        total, last = 0.0, None
+        for stretch in billed(mine):
+            if last is None or stretch.start != last:
+                turns = dict[str, Turn]() if last is None else {one.name: Turn.NEW_METER}
+                total += 1.0  # a new meter begins anywhere
+                readings.append(Reading(stretch.start, {one.name: total}, turns=turns))
+            total += stretch.kwh
+            readings.append(Reading(stretch.stop, {one.name: total}))
+            last = stretch.stop
+    return tuple(series), readings
+
+
+def heat_before(bills: Sequence[Bill], replaced: Replaced) -> Estimate | None:
+    """Useful heat a year that the heating before gave, by its bills [kWh]; None where they do not
+    hold a year.
+
+    Source: fuel × efficiency as described, ±8 points of it, common practice.
+    """
+    mine = [b for b in bills if b.before]
+    days = sum((b.stop - b.start) / DAY for b in mine)
+    if days < WHOLE_YEAR or overlapping(mine):
+        return None
+    fuel = sum(b.amount * b.kwh_per_unit for b in mine) / days * 365
+    part = Part("efficiency of the heating before", rectangular(EFFICIENCY_LIMIT) * fuel)
+    return Estimate(fuel * replaced.efficiency, "kWh", (part,))
+
+
+def overlapping(bills: Sequence[Bill]) -> list[tuple[int, int]]:
+    """Pairs of bills of one carrier that hold the same days."""
+    order = sorted(range(len(bills)), key=lambda k: bills[k].start)
+    return [
+        (a, b)
+        for a, b in pairwise(order)
+        if bills[b].start < bills[a].stop and bills[a].before == bills[b].before
+    ]

@@ -1,0 +1,104 @@
+"""COP between any two readings of a sheet, by the one road that every COP takes."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ember.description.installation import Installation
+from ember.metering import Level, Plan, meter, plans
+from ember.readings.record import Sheet, channels_of, grid, sheet_of
+from ember.readings.sheet import Reading
+from ember.reckoning import Ledger, Reckoning, ledger, reckon
+from ember.running import State
+
+NEAR = 0.02  # of a span, within which a meter must have been read of its ends, common practice
+
+
+@dataclass(frozen=True)
+class HandBook:
+    """The sums of a sheet.
+
+    readings : in order of time. plans : how each level is computed. known : meter → instants at
+    which it was read. from_yield : heat is environmental yield + electricity.
+    """
+
+    readings: tuple[Reading, ...]
+    book: Ledger
+    plans: dict[Level, Plan]
+    known: Mapping[str, frozenset[float]]
+    from_yield: bool
+
+    @property
+    def level(self) -> Level | None:
+        """The widest level that can be computed."""
+        return next((v for v, p in reversed(self.plans.items()) if p.missing is None), None)
+
+    def between(self, spans: Sequence[tuple[float, float]], level: Level) -> list[Reckoning | str]:
+        """The Reckoning of each span between two readings, or why there is none.
+
+        Parameters
+        ----------
+        spans : instants [s]; of readings, or of the beginning of a whole day, month or year.
+        """
+        plan = self.plans[level]
+        if plan.missing is not None:
+            return [plan.missing] * len(spans)
+        found: list[Reckoning | str] = []
+        for start, stop in spans:
+            why = self._unread(plan, start, stop)
+            if why is not None:
+                found.append(why)
+                continue
+            groups = np.where(self.book.within(*map(self._cell, (start, stop))), 0, -1)
+            found.append(reckon(self.book, plan, groups, [(start, stop)])[0])
+        return found
+
+    def since_last(self, level: Level) -> list[Reckoning | str]:
+        """For each reading the Reckoning since the one before it; of a whole day, month or year,
+        that of itself."""
+        spans: list[tuple[float, float] | None] = []
+        for k, reading in enumerate(self.readings):
+            if reading.since is not None:
+                spans.append((reading.since, reading.time))
+            else:
+                spans.append((self.readings[k - 1].time, reading.time) if k else None)
+        found = iter(self.between([span for span in spans if span is not None], level))
+        return ["the first reading" if span is None else next(found) for span in spans]
+
+    def _cell(self, instant: float) -> float:
+        """When the cell begins in which a reading stands [s]."""
+        book = self.book
+        return book.start + (instant - book.start) // book.step * book.step
+
+    def _unread(self, plan: Plan, start: float, stop: float) -> str | None:
+        if stop <= start:
+            return "choose two readings"
+        near = NEAR * (stop - start)
+        for _, name in plan.meters:
+            for end in (start, stop):
+                if not any(abs(t - end) <= near for t in self.known[name]):
+                    return f"{name} was not read at both ends"
+        return None
+
+
+def hand_book(installation: Installation, readings: Sequence[Reading]) -> HandBook | None:
+    """The sums of a sheet; None where it holds no electricity at two times.
+
+    Raises IntakeError where two readings have the same time, or lie too many years apart.
+    """
+    sheet = sheet_of(installation, readings)
+    return None if sheet is None else book_of(sheet)
+
+
+def book_of(sheet: Sheet) -> HandBook:
+    """The sums of the registers that a sheet holds."""
+    described = sheet.installation
+    trace = grid(sheet.points)
+    streams = meter(described, trace)
+    cuts = [np.array([trace.cell(t) for r in sheet.readings for t in (r.since or r.time, r.time)])]
+    state = np.full(len(trace), State.UNKNOWN, np.int8)
+    book = ledger(trace.start, trace.step, state, streams, (), cuts, {})
+    channels = channels_of(described)
+    known = {name: frozenset(sheet.points[channel]) for name, channel in channels.items()}
+    return HandBook(sheet.readings, book, plans(described, streams), known, sheet.from_yield)
