@@ -5,6 +5,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from ember.assessment.survey import Survey
 from ember.basis.clock import local_days
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
@@ -13,7 +14,6 @@ from ember.reckoning import reckon
 from ember.reckoning.reckon import metered
 from ember.running import Basis
 from ember.sums import FORBIDS, groups_of, ratios_of, whole
-from ember.survey import Survey
 from ember.trust import Soundness
 
 LEAST_HOURS = 2.0  # of comparable running, for a day to be judged, common practice

@@ -9,7 +9,8 @@ from typing import Literal
 
 import numpy as np
 
-from ember.assess import answer
+from ember.assessment.assess import answer
+from ember.assessment.survey import Survey, survey
 from ember.basis.channels import quantity_of
 from ember.basis.errors import DescriptionError
 from ember.basis.quantity import Estimate, rectangular
@@ -35,7 +36,6 @@ from ember.metering.boundary import summed, why_none
 from ember.metering.electricity import electricity_limit
 from ember.registers import smallest_step
 from ember.running import State
-from ember.survey import Survey, survey
 
 METER, HEAT, REGISTER = "electricity meter", "heat meter", "heat register"
 UNIT = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)

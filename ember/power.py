@@ -4,16 +4,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.assessment.survey import Survey
 from ember.basis.clock import DAY
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, Part, rectangular
 from ember.basis.series import Bools
 from ember.comparison.site import least_share
-from ember.rating import binned_weather, for_house
-from ember.rating.climates import NO_LOAD
+from ember.rated import binned_weather, for_house
+from ember.rated.climates import NO_LOAD
 from ember.reckoning.reckon import metered
 from ember.running.state import is_on
-from ember.survey import Survey
 
 BASE = 15.0  # outdoors, below which a house is heated [degC], common practice
 LEAST_DEGREE_DAYS = 10.0

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ember.assessment.survey import Survey
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.basis.series import Bools, Floats, Ints
@@ -12,14 +13,13 @@ from ember.cost import Cost, cost, windows
 from ember.description.installation import Service, part_load_is_better
 from ember.metering import Level
 from ember.metering.boundary import Share, summed, why_none
-from ember.rating import Comparison, Verdict, verdict
-from ember.rating.compare import compare_segments, ratio_alone
-from ember.rating.further import narrowest
+from ember.rated import Comparison, Verdict, verdict
+from ember.rated.compare import compare_segments, ratio_alone
+from ember.rated.further import narrowest
 from ember.reckoning import Reckoning, reckon, reckon_sums
 from ember.reckoning.reckon import metered
 from ember.reckoning.tally import KWH, Tally, validity
 from ember.running import State
-from ember.survey import Survey
 from ember.trust import Check, Soundness, Touches
 
 # What must not be in doubt for a verdict against the rated table.

@@ -7,15 +7,15 @@ do. Nothing of the result is used but whether there is one.
 
 import numpy as np
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.basis.channels import Kind, quantity_of
 from ember.basis.errors import DescriptionError, EmberError
 from ember.basis.series import Floats, Trace
 from ember.description.declared import Declared
 from ember.description.installation import Installation, channels_of
 from ember.metering.boundary import takes_part
-from ember.rating.declared import scop_declared
-from ember.rating.surface import surface
+from ember.rated.declared import scop_declared
+from ember.rated.surface import surface
 
 START, STEP, CELLS = 1_767_225_600, 300, 576  # 2026-01-01, [s], two days
 PERIOD = 24  # cells of one run and the pause behind it

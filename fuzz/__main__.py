@@ -61,7 +61,7 @@ def main() -> None:
 
     stack = Stack()
     try:
-        sent = kills.senders(stack, "Nursery", 4, 150, asked.seed)
+        sent = kills.senders(stack, "Nursery", 4, 1500, asked.seed)
         print(f"{sent.killed} kills while {sent.acknowledged:,} readings were acknowledged")
         failures += sent.failures
         small = stack.var / "demo" / "as-rated" / "log.csv"

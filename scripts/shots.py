@@ -29,10 +29,10 @@ django.setup()
 from django.core.management import call_command  # noqa: E402
 from playwright.sync_api import Browser, Page, sync_playwright  # noqa: E402
 
-from ember.assess import assess  # noqa: E402
+from ember.assessment.assess import assess  # noqa: E402
 from ember.description.as_json import read_installation  # noqa: E402
 from ember.intake import read_log  # noqa: E402
-from ember.rating import read_table  # noqa: E402
+from ember.rated import read_table  # noqa: E402
 from server.analysis.page import page  # noqa: E402
 from server.analysis.present import report  # noqa: E402
 from server.analysis.serving import commands  # noqa: E402

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ember.basis.series import Trace
-from ember.rating.surface import Surface
+from ember.rated.surface import Surface
 
 
 def bare_passes(

@@ -11,7 +11,7 @@ import numpy as np
 import pandas as pd
 from scipy.interpolate import RegularGridInterpolator
 
-from ember.rating.surface import Surface
+from ember.rated.surface import Surface
 
 
 def frame(columns: dict[str, Any], start: int, step: int) -> pd.DataFrame:

@@ -5,10 +5,10 @@ import sys
 from dataclasses import replace
 from pathlib import Path
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.description.as_json import read_installation
 from ember.intake import read_log
-from ember.rating import read_table
+from ember.rated import read_table
 
 if __name__ == "__main__":
     what, base = sys.argv[1], Path(sys.argv[2])

@@ -13,7 +13,8 @@ from typing import Any
 import numpy as np
 from pyarrow import csv
 
-from ember.assess import answer, assess, with_effects
+from ember.assessment.assess import answer, assess, with_effects
+from ember.assessment.survey import survey
 from ember.basis.series import Trace
 from ember.description.installation import Installation
 from ember.diagnosis import Ground, find
@@ -22,14 +23,13 @@ from ember.metering import meter
 from ember.operation import operation
 from ember.operation.kept import to_bytes
 from ember.operation.record import cells_of
-from ember.rating import surface
+from ember.rated import surface
 from ember.running import running
 from ember.running.defrosts import defrosts
 from ember.running.runs import runs
 from ember.running.starts import starts
 from ember.season import whole as period_of
 from ember.sums import figures
-from ember.survey import survey
 from speed.limit import bare_checks, bare_passes, day_labels, fixed_labels
 from speed.notebook import frame, notebook
 from speed.serving import Place, measure

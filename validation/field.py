@@ -21,8 +21,9 @@ from typing import Any
 
 import numpy as np
 
-from ember.assess import answer, with_effects
-from ember.assessment import Assessment
+from ember.assessment.assess import answer, with_effects
+from ember.assessment.results import Assessment
+from ember.assessment.survey import Survey, survey
 from ember.basis.quantity import Estimate
 from ember.basis.series import Trace
 from ember.description.as_json import read_installation
@@ -30,11 +31,10 @@ from ember.diagnosis import Weight
 from ember.intake import read_log
 from ember.intake.report import IntakeReport
 from ember.operation import operation
-from ember.rating import VerdictKind, read_table
+from ember.rated import VerdictKind, read_table
 from ember.reckoning import reckon
 from ember.running import State
 from ember.sums import FORBIDS
-from ember.survey import Survey, survey
 from validation import document
 from validation.rates import rates
 

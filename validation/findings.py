@@ -4,7 +4,7 @@ and what it is said to cost."""
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.diagnosis import Finding, Weight
 from stand_ins.faults import Fault
 from stand_ins.scenario import Scenario, simulate

@@ -8,12 +8,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ember.assess import answer
-from ember.assessment import Assessment
+from ember.assessment.assess import answer
+from ember.assessment.results import Assessment
+from ember.assessment.survey import Survey, survey
 from ember.basis.series import Trace
 from ember.description.installation import Installation
 from ember.reckoning.tally import validity
-from ember.survey import Survey, survey
 from ember.trust import Check, Soundness
 from stand_ins.catalogue import random_season
 from stand_ins.faults import Fault, faulty, healthy

@@ -7,15 +7,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.assess import answer
-from ember.assessment import Assessment
+from ember.assessment.assess import answer
+from ember.assessment.results import Assessment
+from ember.assessment.survey import Survey, survey
 from ember.diagnosis import Weight
 from ember.intake.columns import flow_by_volume
 from ember.operation import operation
 from ember.reckoning import reckon
 from ember.running import State
 from ember.sums import FORBIDS
-from ember.survey import Survey, survey
 from stand_ins.plant import rated_cop
 from stand_ins.scenario import Simulated, simulate
 from stand_ins.seldom import metered_by_counters, seldom

@@ -8,7 +8,7 @@ import numpy as np
 from ember.basis.quantity import Estimate, Part, rectangular
 from ember.basis.series import Bools, Floats
 from ember.operation.within import Within, middle
-from ember.rating.surface import Surface, surface
+from ember.rated.surface import Surface, surface
 from ember.running.hours import HOUR
 
 FULL_HOUR = 3500.0  # of an hour with the unit running: it never rested [s]

@@ -4,17 +4,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.assessment.survey import Survey
 from ember.basis.periods import Period
 from ember.basis.quantity import K_FACTOR, Estimate
 from ember.basis.series import Bools, Floats, Ints
 from ember.comparison.same import SameHours
 from ember.metering import Plan
-from ember.rating import Comparison, compare
-from ember.rating.further import narrowest
+from ember.rated import Comparison, compare
+from ember.rated.further import narrowest
 from ember.reckoning import reckon
 from ember.reckoning.tally import KWH, validity
 from ember.sums import compared_in
-from ember.survey import Survey
 
 FROST = (-4.0, 4.0)  # outdoors, where frost grows most, common practice [degC]
 HIGH_FLOW = 42.0  # [degC], common practice

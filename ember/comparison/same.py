@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.assessment.survey import Survey
 from ember.basis.periods import Period
 from ember.basis.series import Bools, Floats, Ints
-from ember.rating.further import narrowest
+from ember.rated.further import narrowest
 from ember.sums import energy_of
-from ember.survey import Survey
 
 HOUR = 3600
 LEAST_SECONDS = 600.0  # of compared running, for an hour to count, common practice

@@ -6,7 +6,7 @@ import numpy as np
 
 from ember.description.installation import Installation
 from ember.operation.within import Within
-from ember.rating.scop import ScopBin, seasonal
+from ember.rated.scop import ScopBin, seasonal
 from ember.running.hours import HOUR
 
 LEAST_HOURS = 6  # in a bin, for it to be drawn

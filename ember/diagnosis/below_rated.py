@@ -7,7 +7,7 @@ from ember.diagnosis.care import REFRIGERANT
 from ember.diagnosis.finding import Finding, Weight
 from ember.diagnosis.ground import Ground
 from ember.diagnosis.refrigerant import weak_unit
-from ember.rating import VerdictKind, electricity_lost
+from ember.rated import VerdictKind, electricity_lost
 
 
 def below_rated(ground: Ground) -> Finding | None:

@@ -29,7 +29,7 @@ from ember.diagnosis.hydraulics import blending, fighting_pumps, narrow_delta, w
 from ember.diagnosis.metering import grave, metering_faults, too_good
 from ember.diagnosis.shape import below_at_high_flow, below_at_part_load, below_in_frost
 from ember.diagnosis.since import below_since
-from ember.rating import Promise
+from ember.rated import Promise
 from ember.trust import Touches
 
 HEAT, ELECTRICITY, CONDITIONS = Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS

@@ -7,8 +7,8 @@ from ember.basis.series import Floats
 from ember.diagnosis.care import ANYBODY, COMFORT
 from ember.diagnosis.finding import Cause, Finding
 from ember.diagnosis.ground import Ground
-from ember.operation.control_view import FLAT, TIGHT
-from ember.rating.compare import FLOW_TEMP_LIMIT
+from ember.rated.compare import FLOW_TEMP_LIMIT
+from ember.views.control import FLAT, TIGHT
 
 LOOSE = 6.0  # scatter about a flat line, above which nothing can be said [K], common practice
 WARM = 40.0  # fixed flow temperature from which it is a finding, common practice [degC]

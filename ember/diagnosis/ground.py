@@ -6,6 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
+from ember.assessment.survey import Survey
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, Part, rectangular
 from ember.basis.series import Bools
@@ -24,19 +25,18 @@ from ember.description.installation import Installation
 from ember.description.thresholds import Thresholds
 from ember.diagnosis.finding import Cause, Evidence, Finding, Weight
 from ember.operation import Operation
-from ember.operation.control_view import ControlSeen, control_seen
-from ember.operation.defrost_view import DefrostsSeen, defrosts_seen
-from ember.operation.inside_view import InsideSeen, inside_seen
-from ember.operation.run_view import RunsSeen, runs_seen
-from ember.operation.start_view import StartsSeen, starts_seen
-from ember.operation.water_view import WaterSeen, water_seen
 from ember.operation.within import KWH, Within
-from ember.rating import Verdict
+from ember.rated import Verdict
 from ember.running import State
 from ember.season.periods import SEASON_DAYS
 from ember.sums import Compared, PeriodFigures, compared_between, energy_of, judge
-from ember.survey import Survey
 from ember.trust import Check
+from ember.views.control import ControlSeen, control_seen
+from ember.views.defrosts import DefrostsSeen, defrosts_seen
+from ember.views.hot_water import WaterSeen, water_seen
+from ember.views.inside import InsideSeen, inside_seen
+from ember.views.runs import RunsSeen, runs_seen
+from ember.views.starts import StartsSeen, starts_seen
 
 YEAR = 365.0  # [d]
 

@@ -5,7 +5,7 @@ import numpy as np
 from ember.diagnosis.care import COMFORT, MAINS
 from ember.diagnosis.finding import Cause, Finding
 from ember.diagnosis.ground import Ground, counted
-from ember.rating.surface import surface
+from ember.rated.surface import surface
 from ember.running.hours import HOUR
 
 HELPING = 100.0  # mean power of heaters in an hour, from which they are at work [W]

@@ -6,7 +6,7 @@ from ember.basis.quantity import Estimate, Part
 from ember.diagnosis.care import ANYBODY, WATER
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.diagnosis.ground import Ground, counted
-from ember.operation.water_view import WaterSeen
+from ember.views.hot_water import WaterSeen
 
 USUAL = 50.0  # a usual set point [degC], common practice
 PER_KELVIN = 0.027  # of the electricity of hot water for each kelvin, common practice

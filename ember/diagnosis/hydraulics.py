@@ -6,7 +6,7 @@ from ember.basis.quantity import Estimate, Part
 from ember.diagnosis.care import HEATING, PRESSURE
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.diagnosis.ground import Ground, counted
-from ember.operation.control_view import FULL, Band
+from ember.views.control import FULL, Band
 
 USUAL = 5.0  # ΔT [K], common practice
 SENSORS = 0.15  # standard uncertainty of a ΔT [K], common practice

@@ -4,7 +4,7 @@ from ember.description.installation import part_load_is_better
 from ember.diagnosis.care import ELECTRICIAN, HEATING, MAINS, PRESSURE
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.diagnosis.ground import Ground, counted
-from ember.rating import VerdictKind
+from ember.rated import VerdictKind
 from ember.trust import Check, Soundness, Touches
 
 GRAVE = {Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS}

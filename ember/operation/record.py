@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.assessment.survey import Survey, Walked
 from ember.basis.channels import quantity_of
 from ember.basis.series import Floats, Ints, Trace
-from ember.curves import curve_plan, curves
 from ember.description.installation import HEATERS, Consumer, Installation
 from ember.metering import Level, Streams
 from ember.metering.tank import mean_of
@@ -20,7 +20,7 @@ from ember.running.lifts import Lifts, lifts
 from ember.running.runs import Runs, runs
 from ember.running.starts import Starts, starts
 from ember.running.state import State
-from ember.survey import Survey, Walked
+from ember.views.curves import curve_plan, curves
 
 COARSE = 60.0  # a register whose step is more than this power in a cell shows no single start [W]
 AFTER_START = 1800.0  # of the refrigerant's profile [s]

@@ -4,17 +4,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.assessment.survey import Survey
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.basis.series import Bools, Floats, Ints
-from ember.curves import curve_plan
 from ember.metering import Plan
 from ember.operation.record import Operation
 from ember.reckoning import Reckoning, reckon
 from ember.reckoning.reckon import metered
 from ember.reckoning.tally import KWH
 from ember.sums import figures
-from ember.survey import Survey
+from ember.views.curves import curve_plan
 
 DAY = 86_400
 __all__ = [

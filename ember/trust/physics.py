@@ -4,7 +4,7 @@ import numpy as np
 
 from ember.basis.series import Floats
 from ember.description.installation import AirCircuit
-from ember.rating.surface import carnot
+from ember.rated.surface import carnot
 from ember.running import State
 from ember.trust.check import (
     Check,

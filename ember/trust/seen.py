@@ -13,8 +13,8 @@ from ember.basis.series import MIXING, Bools, Floats, Ints, Span, Trace, mask_of
 from ember.description.installation import Exclusion, Installation, WaterCircuit
 from ember.metering import Level, Plan, Stream, Streams, unit_stream
 from ember.metering.boundary import Share, summed
-from ember.rating import Comparison, Expected
-from ember.rating.further import narrowest
+from ember.rated import Comparison, Expected
+from ember.rated.further import narrowest
 from ember.reckoning import Ledger, Reckoning
 from ember.reckoning.tally import KWH, validity
 from ember.running import Running

@@ -3,7 +3,7 @@
 import numpy as np
 
 from ember.description.installation import AddElectricity
-from ember.rating import Expected
+from ember.rated import Expected
 from ember.trust.check import (
     Check,
     Picture,

@@ -11,14 +11,14 @@ from typing import Any
 
 import numpy as np
 
+from ember.assessment.survey import Survey
 from ember.basis.channels import Kind, quantity_of
 from ember.basis.periods import Period
 from ember.basis.series import Floats
-from ember.curves import Curves, by_hours, curve_plan, curves, quotient
 from ember.description.installation import Installation, Swap
 from ember.running import State
 from ember.running.inside import inside
-from ember.survey import Survey
+from ember.views.curves import Curves, by_hours, curve_plan, curves, quotient
 from server.analysis.models import Kept
 from server.installations.models import System
 from server.logbook.codec import QUARTER, overview

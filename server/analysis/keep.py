@@ -17,18 +17,18 @@ import orjson
 from cachetools import LRUCache
 
 import ember
-from ember.assess import answer, with_effects
+from ember.assessment.assess import answer, with_effects
+from ember.assessment.cached import from_bytes, to_bytes
+from ember.assessment.survey import Survey, Walked, survey
 from ember.basis.errors import EmberError
-from ember.curves import curves
 from ember.days import days
 from ember.description.installation import Installation
 from ember.diagnosis import Found as Judged
 from ember.diagnosis.kept import to_json as findings_to_json
-from ember.kept import from_bytes, to_bytes
 from ember.operation import Operation, operation
 from ember.operation import kept as operation_kept
-from ember.standing import standing
-from ember.survey import Survey, Walked, survey
+from ember.views.curves import curves
+from ember.views.standing import standing
 from server.analysis.lives import follow, open_findings
 from server.analysis.models import Kept
 from server.analysis.rows import days_shown, fleet_system

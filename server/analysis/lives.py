@@ -8,13 +8,13 @@ from typing import Any
 import orjson
 from django.db import transaction
 
+from ember.assessment.survey import Survey
 from ember.basis.clock import instant_of
 from ember.basis.periods import Period
 from ember.diagnosis import Finding, Found, Ground, find, foremost
 from ember.diagnosis.kept import from_json
 from ember.operation import Operation
 from ember.sums import figures
-from ember.survey import Survey
 from server.analysis.models import Kept, Life, LifeEvent
 from server.analysis.rows import foremost_shown
 from server.installations.models import System

@@ -11,7 +11,8 @@ class Kept(models.Model):
 
     made_from : hash of readings, description and core; where it is not the present one, the
     results are stale, and whoever shows them says so.
-    survey : ember.kept, operation : ember.operation.kept, findings : ember.diagnosis.kept. row,
+    survey : ember.assessment.cached, operation : ember.operation.kept, findings :
+    ember.diagnosis.kept. row,
     days : JSON as the API gives it. type : hash of the rated table's points; systems with the same
     are siblings.
     lost : money a year, by which the fleet is sorted. overview : heat and power every 15 minutes,

@@ -9,20 +9,20 @@ from rich.padding import Padding
 from rich.table import Table
 from rich.text import Text
 
-from ember.assessment import Assessment
+from ember.assessment.export import plain
+from ember.assessment.results import Assessment
+from ember.assessment.survey import Survey
 from ember.basis.clock import iso_local, zone_named
 from ember.basis.quantity import Estimate
 from ember.description.installation import Service
 from ember.diagnosis import Cause, Finding
-from ember.export import plain
 from ember.intake import IntakeReport, Treatment
 from ember.metering import Level
-from ember.rating import VerdictKind, stands_at
+from ember.rated import VerdictKind, stands_at
 from ember.reckoning import Reckoning
-from ember.standing import standing
 from ember.sums import PeriodFigures
-from ember.survey import Survey
 from ember.trust import Check, Soundness
+from ember.views.standing import standing
 
 WIDTH = 96
 EMBER, TEAL, SOFT = "bold #B5431A", "#2C7672", "#8A8378"

@@ -7,12 +7,12 @@ import pyarrow as pa
 import xlsxwriter
 from pyarrow import csv, parquet
 
+from ember.assessment.survey import Survey
 from ember.basis.clock import iso_local
 from ember.basis.quantity import Estimate
 from ember.days import days
 from ember.season import months
 from ember.sums import figures
-from ember.survey import Survey
 
 Row = dict[str, str | float | None]
 KIND = ("period", "from", "to", "level", "kind of day")

@@ -7,8 +7,8 @@ from ember.comparison import least_share
 from ember.days import DayFigures, DayKind
 from ember.description.installation import Installation, UnitKind
 from ember.diagnosis import Foremost, foremost
-from ember.rating import by_table_alone
-from ember.standing import Standing
+from ember.rated import by_table_alone
+from ember.views.standing import Standing
 from server.analysis.shown import FigureShown, figure
 
 LETTER = {

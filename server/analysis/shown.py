@@ -12,7 +12,7 @@ from ember.corrections import words
 from ember.cost import Cost
 from ember.description.as_json import correction_to_json
 from ember.description.installation import Service
-from ember.rating import Comparison, Verdict, stands_at
+from ember.rated import Comparison, Verdict, stands_at
 from ember.reckoning import Reckoning
 from ember.sums import PeriodFigures, ServiceSum
 from ember.trust import Check, Effect

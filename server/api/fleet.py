@@ -17,7 +17,7 @@ from ember.description.installation import (
     WaterCircuit,
     table_kind,
 )
-from ember.rating import table_from_csv
+from ember.rated import table_from_csv
 from server.analysis.keep import days_of, renew, state_of, steady, stored_imports
 from server.analysis.models import Kept
 from server.analysis.rows import DaysShown, FleetSystem, before_any, fleet_system, unit_words

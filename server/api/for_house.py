@@ -18,7 +18,7 @@ from ember.description.as_json import table_from_json
 from ember.description.declared import Climate
 from ember.description.installation import Installation, TableKind
 from ember.intake.weather import is_weather, typical_year
-from ember.rating import (
+from ember.rated import (
     ForHouse,
     Need,
     Weather,
@@ -27,7 +27,7 @@ from ember.rating import (
     hourly_weather,
     logged_weather,
 )
-from ember.rating import need_of as need_in
+from ember.rated import need_of as need_in
 from ember.readings.bills import heat_before
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.shown import FigureShown, figure

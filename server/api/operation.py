@@ -12,18 +12,18 @@ import orjson
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
+from ember.assessment.survey import Survey
 from ember.basis.clock import iso_local, local_days
 from ember.basis.errors import EmberError
 from ember.basis.quantity import Estimate
-from ember.operation.control_view import ControlSeen, control_seen
-from ember.operation.defrost_view import DefrostRow, DefrostsSeen, defrosts_seen
-from ember.operation.inside_view import InsideSeen, inside_seen
-from ember.operation.run_view import RunRow, RunsSeen, runs_seen
-from ember.operation.start_view import Filter, StartsSeen, starts_seen
-from ember.operation.units_view import MOST_BARS, MeterSeen, meters_seen
-from ember.operation.water_view import LiftRow, WaterSeen, water_seen
 from ember.operation.within import Within
-from ember.survey import Survey
+from ember.views.control import ControlSeen, control_seen
+from ember.views.defrosts import DefrostRow, DefrostsSeen, defrosts_seen
+from ember.views.hot_water import LiftRow, WaterSeen, water_seen
+from ember.views.inside import InsideSeen, inside_seen
+from ember.views.runs import RunRow, RunsSeen, runs_seen
+from ember.views.starts import Filter, StartsSeen, starts_seen
+from ember.views.units import MOST_BARS, MeterSeen, meters_seen
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.keep import find
 from server.api.files import attachment, harmless

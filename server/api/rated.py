@@ -15,7 +15,7 @@ from ember.comparison import least_share
 from ember.description.as_json import installation_from_json, table_from_json, table_to_json
 from ember.description.declared import Declared
 from ember.description.installation import Installation, RatedTable, TableKind, table_kind
-from ember.rating import (
+from ember.rated import (
     LEVELS,
     Aux,
     Climate,
@@ -30,7 +30,7 @@ from ember.rating import (
     standard_point,
     surface,
 )
-from ember.rating.climates import VARIABLE
+from ember.rated.climates import VARIABLE
 from ember.unpacked import formats
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.keep import renew

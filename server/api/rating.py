@@ -22,10 +22,10 @@ from ember.comparison import (
 )
 from ember.comparison.capacity import LEAST_LIMIT
 from ember.comparison.parts import FLOW_STEP, OUTDOOR_STEP
-from ember.curves import over_weather
-from ember.rating import stands_at
+from ember.rated import stands_at
 from ember.season import months
 from ember.sums import compared_between, judge
+from ember.views.curves import over_weather
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.shown import (
     ComparisonShown,

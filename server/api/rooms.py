@@ -9,10 +9,10 @@ from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from ninja import Router
 
-from ember.assess import answer
+from ember.assessment.assess import answer
+from ember.assessment.export import plain, to_json
 from ember.basis.periods import Period
 from ember.cost import carbon_of
-from ember.export import plain, to_json
 from ember.season import months
 from ember.sums import figures
 from server.analysis.keep import find, operation_of, steady

@@ -11,9 +11,9 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from rich.console import Console, Group
 
+from ember.assessment.survey import Survey
 from ember.basis.clock import iso_local
 from ember.basis.periods import Period
-from ember.curves import conditions
 from ember.metering import Plan
 from ember.metering.boundary import why_none
 from ember.operation import Operation
@@ -21,10 +21,10 @@ from ember.operation.within import Within
 from ember.power import power_seen
 from ember.reckoning import Reckoning, missing_part, of_whole_period
 from ember.reckoning.whole import FULL
-from ember.standing import trust_of
 from ember.sums import Head, compared_between, cooling, eer_name, figures, heads, judge
-from ember.survey import Survey
 from ember.trust import Touches
+from ember.views.curves import conditions
+from ember.views.standing import trust_of
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.draw import lanes_of, window
 from server.analysis.keep import Found, cut_at, find, operation_of, steady

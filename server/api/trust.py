@@ -8,12 +8,12 @@ import orjson
 from django.http import HttpRequest
 from ninja import Body, Router
 
+from ember.assessment.survey import Survey
 from ember.basis.channels import quantity_of
 from ember.basis.errors import DescriptionError
 from ember.basis.periods import Period
 from ember.basis.quantity import conversion, symbol
 from ember.basis.series import Floats
-from ember.behind import behind, channels_behind
 from ember.corrections import words
 from ember.description.as_json import (
     correction_from_json,
@@ -24,10 +24,10 @@ from ember.description.installation import Correction, Installation
 from ember.metering.tank import NAME as TANK
 from ember.reckoning import heat_ways
 from ember.season import months
-from ember.standing import trust_of
 from ember.sums import figures
-from ember.survey import Survey
 from ember.trust.two_ways import counts_uncorrected
+from ember.views.behind import behind, channels_behind
+from ember.views.standing import trust_of
 from server.analysis.keep import AROUND, find, renew
 from server.analysis.shown import (
     BetweenShown,

@@ -20,10 +20,10 @@ import orjson
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
+from ember.assessment.export import to_json
 from ember.basis.errors import EmberError
 from ember.basis.series import Trace
 from ember.description.logged import Column
-from ember.export import to_json
 from ember.intake import ColumnReport, IntakeReport, laid_over
 from ember.intake.live import Sample, Sent, known_as, on_grid, usual_step
 from server.installations.models import System

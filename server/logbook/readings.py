@@ -6,13 +6,13 @@ from typing import Any
 
 from django.db.models import Max, Min
 
+from ember.assessment.survey import Survey
 from ember.basis.series import Trace
 from ember.description.installation import Installation
 from ember.description.logged import HandSeries
 from ember.readings import Reading, Sheet, record_of, sheet_of
 from ember.readings.bills import as_readings
 from ember.readings.record import read_by_hand, together
-from ember.survey import Survey
 from server.installations.models import System
 from server.logbook.entries import bill_of, reading_of
 from server.logbook.models import Entry, Import

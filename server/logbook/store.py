@@ -14,10 +14,10 @@ from typing import Any
 import numpy as np
 from django.db import transaction
 
+from ember.assessment.export import to_json
 from ember.basis.errors import EmberError, IntakeError
 from ember.basis.series import Trace
 from ember.description.installation import Installation
-from ember.export import to_json
 from ember.intake import IntakeReport, laid_over
 from server.installations.models import System
 from server.logbook.codec import (

@@ -5,11 +5,11 @@ from unittest import TestCase
 
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.basis.clock import zone_named
 from ember.description.as_json import read_installation
 from ember.intake import read_log
-from ember.rating import read_table
+from ember.rated import read_table
 from server.analysis.times import instant
 from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS
 from tests.browser.stack import Stack

@@ -7,7 +7,7 @@ from pathlib import Path
 from playwright.sync_api import expect
 
 from ember.description.declared import Declared, DeclaredPoint
-from ember.rating.declared import scop_declared
+from ember.rated.declared import scop_declared
 from tests.browser.pages import Pages
 from tests.core.helpers import foreign_log
 

@@ -3,7 +3,7 @@
 from django.test import SimpleTestCase
 from playwright.sync_api import sync_playwright
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from server.analysis.page import page
 from server.analysis.present import WIDTH, report
 from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS

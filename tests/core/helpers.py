@@ -9,8 +9,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ember.assess import assess
-from ember.assessment import Assessment
+from ember.assessment.assess import assess
+from ember.assessment.results import Assessment
 from ember.basis.series import Trace
 from ember.description.installation import (
     Consumer,

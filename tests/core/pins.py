@@ -13,9 +13,9 @@ from math import isclose
 from pathlib import Path
 from typing import Any
 
-from ember.assess import assess
-from ember.assessment import Assessment
-from ember.export import to_json
+from ember.assessment.assess import assess
+from ember.assessment.export import to_json
+from ember.assessment.results import Assessment
 from stand_ins.catalogue import varied
 from stand_ins.scenario import rated_table, simulate
 from stand_ins.varrick import INSTALLATIONS

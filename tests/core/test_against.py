@@ -6,13 +6,13 @@ from unittest import TestCase
 
 import numpy as np
 
+from ember.assessment.survey import survey
 from ember.basis.periods import Period
 from ember.comparison import capacity_seen, day_ratios, drift, grid, parts, same_hours, site
 from ember.operation import operation
-from ember.operation.run_view import runs_seen
 from ember.operation.within import Within
 from ember.sums import compared_between, ratios_of
-from ember.survey import survey
+from ember.views.runs import runs_seen
 from stand_ins.scenario import Simulated, simulate
 from stand_ins.troubles import described_anew, house, with_backup
 from validation.trust import described

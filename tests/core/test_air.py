@@ -9,9 +9,9 @@ from unittest import TestCase
 import numpy as np
 from pydantic import ValidationError
 
+from ember.assessment.survey import Survey, survey
 from ember.basis.periods import Period
 from ember.basis.series import Trace
-from ember.curves import conditions
 from ember.description.installation import (
     AirCircuit,
     Consumer,
@@ -24,11 +24,11 @@ from ember.intake import read_log
 from ember.metering import Level, meter
 from ember.metering.air import air_heat_rate, airflow_of
 from ember.operation import operation
-from ember.operation.control_view import control_seen
 from ember.operation.within import Within
 from ember.running.hours import Hours
 from ember.sums import cooling, eer_name, figures, heads
-from ember.survey import Survey, survey
+from ember.views.control import control_seen
+from ember.views.curves import conditions
 from stand_ins.scenario import simulate
 from stand_ins.varrick import INSTALLATIONS
 from tests.core.helpers import installation

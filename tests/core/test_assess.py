@@ -7,8 +7,8 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import assess
-from ember.export import to_json
+from ember.assessment.assess import assess
+from ember.assessment.export import to_json
 from ember.metering import Level
 from tests.core.helpers import START, assessed, installation, simulated, steady
 
@@ -97,7 +97,7 @@ class Export(TestCase):
 class Alone(TestCase):
     def test_the_core_imports_neither_django_nor_heavy_libraries(self) -> None:
         code = (
-            "import sys, ember.assess, ember.intake, ember.export; "
+            "import sys, ember.assessment.assess, ember.intake, ember.assessment.export; "
             "print([m for m in ('django', 'CoolProp', 'numba', 'pandas') "
             "if m in sys.modules])"
         )

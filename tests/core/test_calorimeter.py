@@ -7,15 +7,15 @@ from unittest import TestCase
 
 import numpy as np
 
+from ember.assessment.survey import survey
 from ember.basis.periods import Period
 from ember.description.house import PhaseChange, Tank
 from ember.operation import operation
 from ember.operation.calorimeter import LEAST, calorimeter, charge_heat
-from ember.operation.water_view import water_seen
 from ember.operation.within import Within
 from ember.running.cells import Cells
 from ember.running.lifts import Lifts, lifts
-from ember.survey import survey
+from ember.views.hot_water import water_seen
 from stand_ins.scenario import simulate
 from stand_ins.varrick import INSTALLATIONS
 from tests.core.test_operation import states_of

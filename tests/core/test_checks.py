@@ -8,7 +8,8 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import assess
+from ember.assessment.assess import assess
+from ember.assessment.survey import survey
 from ember.basis.series import Trace
 from ember.description.installation import (
     AddElectricity,
@@ -29,8 +30,7 @@ from ember.description.installation import (
 )
 from ember.metering import meter
 from ember.properties import Fluid, FluidKind
-from ember.rating import VerdictKind
-from ember.survey import survey
+from ember.rated import VerdictKind
 from ember.trust import Check, Soundness, Touches
 from ember.trust.ratios import named
 from ember.trust.stuck import constant

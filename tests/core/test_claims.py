@@ -6,9 +6,9 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import answer, assess
+from ember.assessment.assess import answer, assess
+from ember.assessment.survey import survey
 from ember.basis.periods import Period
-from ember.behind import behind, channels_behind
 from ember.description.installation import (
     Consumer,
     ElectricityMeter,
@@ -19,10 +19,10 @@ from ember.description.installation import (
     ReportedHeat,
     Swap,
 )
-from ember.standing import standing, trust_of
 from ember.sums import figures
-from ember.survey import survey
 from ember.trust import Soundness, TrustKind
+from ember.views.behind import behind, channels_behind
+from ember.views.standing import standing, trust_of
 from tests.core.helpers import START, UNIT, installation, simulated, steady
 from tests.core.test_checks import cycling
 

@@ -5,7 +5,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.basis.clock import zone_named
 from ember.basis.errors import DescriptionError
 from ember.corrections import corrected, stands_out, words

@@ -5,7 +5,9 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import assess
+from ember.assessment.assess import assess
+from ember.assessment.cached import from_bytes, to_bytes
+from ember.assessment.survey import survey
 from ember.basis.clock import zone_named
 from ember.basis.periods import Period
 from ember.basis.series import Trace
@@ -21,9 +23,7 @@ from ember.description.installation import (
     Rule,
     RunsWith,
 )
-from ember.kept import from_bytes, to_bytes
 from ember.sums import figures
-from ember.survey import survey
 from stand_ins.meters import MeterErrors
 from stand_ins.scenario import Simulated
 from tests.core.helpers import simulated

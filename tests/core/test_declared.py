@@ -4,8 +4,8 @@ from dataclasses import replace
 from unittest import TestCase
 
 from ember.description.declared import Aux, AuxTimes, Climate, Declared, DeclaredPoint
-from ember.rating import CLIMATES
-from ember.rating.declared import scop_declared
+from ember.rated import CLIMATES
+from ember.rated.declared import scop_declared
 
 # An invented unit: name, outdoors, flow [°C], capacity [kW], COP, Cc.
 ROWS = (

@@ -12,7 +12,6 @@ from ember.basis.series import Span
 from ember.description.installation import AirCircuit, Consumer, ElectricityMeter, HeatPump
 from ember.metering import meter
 from ember.metering.on import on_limit
-from ember.operation.control_view import Curve, _curve
 from ember.running import State, running
 from ember.running.cells import Cells, at, means, sums, windows
 from ember.running.defrosts import How, defrosts
@@ -21,6 +20,7 @@ from ember.running.hours import hours
 from ember.running.lifts import STAGES, lifts, pasteurisations
 from ember.running.runs import most_in_an_hour, runs
 from ember.running.starts import overlay, start_loss, starts
+from ember.views.control import Curve, _curve
 from tests.core.helpers import LITRE_PER_MIN, START, installation, steady, trace
 from tests.core.test_operation import states_of
 

@@ -6,9 +6,9 @@ houses and whole years.
 from dataclasses import replace
 from unittest import TestCase
 
-from ember.assess import answer
-from ember.rating import VerdictKind
-from ember.survey import survey
+from ember.assessment.assess import answer
+from ember.assessment.survey import survey
+from ember.rated import VerdictKind
 from ember.trust import Soundness
 from stand_ins.faults import FAULTS, QUIRKS
 from stand_ins.scenario import simulate

@@ -7,7 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.basis.quantity import Estimate, Part
 from ember.comparison import Change, DayRatio, drift
 from ember.description.thresholds import LIMITS, Thresholds

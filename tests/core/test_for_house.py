@@ -6,13 +6,13 @@ from unittest import TestCase
 import numpy as np
 from pydantic import ValidationError
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.description.declared import Climate
 from ember.description.house import Built, CurvePoint, Emitters, House, SetCurve
 from ember.description.installation import RatedPoint, RatedTable, TableKind
-from ember.rating import by_table_alone, climate_weather, for_house, hourly_weather, need_of, scop
-from ember.rating.climates import VARIABLE
-from ember.rating.design import asked_flow
+from ember.rated import by_table_alone, climate_weather, for_house, hourly_weather, need_of, scop
+from ember.rated.climates import VARIABLE
+from ember.rated.design import asked_flow
 from tests.core.helpers import installation, steady
 
 SHARE = 0.4

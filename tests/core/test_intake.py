@@ -12,7 +12,7 @@ import pandas as pd
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.basis.errors import IntakeError
 from ember.description.installation import ElectricityMeter
 from ember.description.logged import Column

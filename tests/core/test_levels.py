@@ -5,7 +5,8 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import assess
+from ember.assessment.assess import assess
+from ember.assessment.survey import survey
 from ember.basis.errors import TableError
 from ember.basis.periods import Period
 from ember.basis.series import Trace
@@ -20,11 +21,10 @@ from ember.description.installation import (
 )
 from ember.metering import Level
 from ember.metering.boundary import summed
-from ember.rating import surface, surfaces, table_from_csv
-from ember.rating.compare import stands_at
-from ember.rating.further import PUMP
+from ember.rated import surface, surfaces, table_from_csv
+from ember.rated.compare import stands_at
+from ember.rated.further import PUMP
 from ember.sums import compared_between, judge
-from ember.survey import survey
 from ember.trust import Check, Soundness, Touches
 from stand_ins.scenario import rated_table, simulate
 from stand_ins.usual import usual

@@ -7,7 +7,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 import pandas as pd
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.basis.clock import instant_of
 from ember.basis.errors import DescriptionError
 from ember.basis.series import Trace

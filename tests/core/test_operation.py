@@ -10,6 +10,7 @@ import numpy as np
 import psychrolib
 from CoolProp.CoolProp import PropsSI
 
+from ember.assessment.survey import survey
 from ember.basis.periods import Period
 from ember.basis.series import spans_of
 from ember.description.installation import AirCircuit, HeatPump, OutdoorSensor, StateIs
@@ -17,14 +18,7 @@ from ember.description.thresholds import Thresholds
 from ember.metering import meter
 from ember.metering.on import ON_LEAST, on_limit
 from ember.operation import operation
-from ember.operation.control_view import control_seen
-from ember.operation.defrost_view import defrosts_seen
-from ember.operation.inside_view import inside_seen
 from ember.operation.kept import from_bytes, to_bytes
-from ember.operation.run_view import runs_seen
-from ember.operation.start_view import Filter, starts_seen
-from ember.operation.units_view import meters_seen
-from ember.operation.water_view import water_seen
 from ember.operation.within import Within
 from ember.properties.refrigerant import enthalpies
 from ember.running import State, running
@@ -37,7 +31,13 @@ from ember.running.runs import Ended, most_in_an_hour, runs
 from ember.running.starts import overlay, start_loss, starts
 from ember.running.state import Basis, Running
 from ember.sums import cooling
-from ember.survey import survey
+from ember.views.control import control_seen
+from ember.views.defrosts import defrosts_seen
+from ember.views.hot_water import water_seen
+from ember.views.inside import inside_seen
+from ember.views.runs import runs_seen
+from ember.views.starts import Filter, starts_seen
+from ember.views.units import meters_seen
 from stand_ins.catalogue import SCENARIOS, varied
 from stand_ins.scenario import rated_table, simulate
 from stand_ins.varrick import INSTALLATIONS

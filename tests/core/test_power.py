@@ -5,15 +5,15 @@ from unittest import TestCase
 
 import numpy as np
 
+from ember.assessment.survey import survey
 from ember.basis.periods import Period
 from ember.description.house import House, SetCurve
 from ember.operation import operation
-from ember.operation.control_view import control_seen
-from ember.operation.house_view import warm_ups
 from ember.operation.within import Within
 from ember.power import power_seen
 from ember.running.hours import Hours
-from ember.survey import survey
+from ember.views.control import control_seen
+from ember.views.house import warm_ups
 from stand_ins.scenario import rated_table, simulate
 from stand_ins.varrick import INSTALLATIONS
 from tests.core.test_calorimeter import within

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.interpolate import RegularGridInterpolator
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.basis.errors import TableError
 from ember.basis.quantity import Estimate, Part
 from ember.description.installation import (
@@ -22,7 +22,7 @@ from ember.description.installation import (
     UnitKind,
     part_load_is_better,
 )
-from ember.rating import (
+from ember.rated import (
     Comparison,
     VerdictKind,
     surface,
@@ -30,7 +30,7 @@ from ember.rating import (
     table_from_csv,
     verdict,
 )
-from ember.rating.surface import carnot
+from ember.rated.surface import carnot
 from stand_ins.files import table_text
 from tests.core.helpers import assessed, installation, steady, trace
 

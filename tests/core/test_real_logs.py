@@ -12,7 +12,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.basis.clock import DAY
 from ember.basis.errors import IntakeError
 from ember.basis.series import Trace

@@ -8,7 +8,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.basis.series import Span, Trace
 from ember.description.installation import (
     ElectricityMeter,

@@ -7,6 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
+from ember.assessment.survey import survey
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, Part
 from ember.comparison import Change, Drift
@@ -29,15 +30,14 @@ from ember.diagnosis.hydraulics import blending, fighting_pumps, narrow_delta, w
 from ember.diagnosis.refrigerant import weak_unit
 from ember.diagnosis.since import below_since
 from ember.operation import operation
-from ember.operation.control_view import Band, Curve
-from ember.operation.defrost_view import Said
-from ember.operation.house_view import Buffer
-from ember.operation.inside_view import InsideDay
 from ember.operation.within import Spread
 from ember.properties import Fluid, FluidKind
 from ember.season import whole
 from ember.sums import figures
-from ember.survey import survey
+from ember.views.control import Band, Curve
+from ember.views.defrosts import Said
+from ember.views.house import Buffer
+from ember.views.inside import InsideDay
 from stand_ins.scenario import simulate
 from stand_ins.troubles import described_anew, house
 from validation.trust import described

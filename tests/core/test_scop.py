@@ -5,8 +5,8 @@ from unittest import TestCase
 import numpy as np
 
 from ember.description.installation import RatedPoint, RatedTable, Speed, TableKind
-from ember.rating import CLIMATES, Aux, Climate, scop, seasonal, standard_point
-from ember.rating.climates import VARIABLE
+from ember.rated import CLIMATES, Aux, Climate, scop, seasonal, standard_point
+from ember.rated.climates import VARIABLE
 
 SHARE = 0.4  # of Carnot, everywhere
 

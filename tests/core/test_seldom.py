@@ -13,7 +13,8 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ember.assess import assess
+from ember.assessment.assess import assess
+from ember.assessment.survey import survey
 from ember.basis.errors import IntakeError
 from ember.basis.periods import Period
 from ember.basis.series import Trace
@@ -31,10 +32,9 @@ from ember.description.installation import (
 from ember.description.logged import HandSeries
 from ember.intake import read_log
 from ember.metering.register import shared_out, spread
-from ember.rating import VerdictKind
+from ember.rated import VerdictKind
 from ember.readings import Cells, read_rows, record_of, sheet_of
 from ember.sums import figures
-from ember.survey import survey
 from ember.trust import Soundness
 from stand_ins.scenario import ZONE, rated_table, simulate
 from stand_ins.seldom import seldom

@@ -6,7 +6,7 @@ from unittest import TestCase
 import numpy as np
 from pydantic import ValidationError
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.basis.series import Trace
 from ember.description.house import Tank
 from ember.description.installation import (

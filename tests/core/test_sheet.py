@@ -3,8 +3,8 @@
 from unittest import TestCase
 
 from ember.description.installation import Speed, TableKind
-from ember.rating import Reading, read_sheet, table_from_csv
-from ember.rating.sheet import number_in
+from ember.rated import Reading, read_sheet, table_from_csv
+from ember.rated.sheet import number_in
 
 WATER, AIR = TableKind.WATER, TableKind.AIR
 

@@ -10,9 +10,9 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import answer
-from ember.rating import VerdictKind
-from ember.survey import survey
+from ember.assessment.assess import answer
+from ember.assessment.survey import survey
+from ember.rated import VerdictKind
 from stand_ins.catalogue import random_season
 from stand_ins.scenario import rated_table, simulate
 

@@ -9,16 +9,16 @@ from hypothesis import given
 from hypothesis import settings as examples
 from hypothesis import strategies as st
 
-from ember.assess import answer, assess
+from ember.assessment.assess import answer, assess
+from ember.assessment.cached import from_bytes, to_bytes
+from ember.assessment.survey import Survey, survey
 from ember.basis.periods import Period
 from ember.basis.series import Trace
-from ember.curves import by_hours, conditions, curves, over_weather, quotient
 from ember.days import DayKind, days
 from ember.description.installation import ElectricityMeter, Exclusion
-from ember.kept import from_bytes, to_bytes
-from ember.standing import standing
 from ember.sums import compared_between, figures
-from ember.survey import Survey, survey
+from ember.views.curves import by_hours, conditions, curves, over_weather, quotient
+from ember.views.standing import standing
 from stand_ins.scenario import rated_table
 from tests.core.helpers import START, UNIT, installation, simulated, steady
 

@@ -5,9 +5,9 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.description.installation import HeatRegister, Swap
-from ember.rating import VerdictKind
+from ember.rated import VerdictKind
 from ember.trust import Soundness, Touches
 from stand_ins.meters import MeterErrors
 from tests.core.helpers import assessed, installation, simulated, steady

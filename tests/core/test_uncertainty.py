@@ -7,7 +7,8 @@ from unittest import TestCase
 import numpy as np
 from uncertainties import ufloat
 
-from ember.assess import assess
+from ember.assessment.assess import assess
+from ember.assessment.survey import survey
 from ember.basis.quantity import Estimate, Part, exact
 from ember.description.installation import (
     Consumer,
@@ -19,7 +20,6 @@ from ember.description.installation import (
 )
 from ember.metering.heat import heat_capacity_rate
 from ember.reckoning import budget_of, of_whole_period
-from ember.survey import survey
 from tests.core.helpers import START, UNIT, installation, steady, trace
 
 PROBES = WaterCircuit("circuit", flow_limit=0.05, probes=Probes.CLASS_B)

@@ -7,7 +7,8 @@ import numpy as np
 import psychrolib
 from CoolProp.CoolProp import PropsSI
 
-from ember.assess import assess
+from ember.assessment.assess import assess
+from ember.assessment.survey import survey
 from ember.basis.quantity import convert
 from ember.description.house import Tank as HotWaterTank
 from ember.description.installation import (
@@ -39,7 +40,6 @@ from ember.properties.moist_air import (
 from ember.properties.refrigerant import enthalpies
 from ember.reckoning import heat_ways, missing_part
 from ember.running import State
-from ember.survey import survey
 from stand_ins.scenario import simulate
 from stand_ins.varrick import INSTALLATIONS
 from tests.core.helpers import UNIT, installation, steady, trace

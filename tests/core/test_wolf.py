@@ -5,14 +5,14 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assess import answer, assess
+from ember.assessment.assess import answer, assess
+from ember.assessment.survey import survey
 from ember.basis.quantity import rectangular
 from ember.description.installation import Offset
 from ember.metering.heat import DELTA_MIN, PAIR, mean_delta, register_shares
 from ember.metering.on import on_limit
 from ember.operation import operation
 from ember.running import State
-from ember.survey import survey
 from ember.trust import Soundness
 from stand_ins.scenario import Scenario, simulate
 from stand_ins.usual import USUAL, usual

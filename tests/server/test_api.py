@@ -16,7 +16,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.test import Client, TestCase
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.basis.clock import zone_named
 from ember.description.as_json import installation_to_json
 from server.analysis.keep import keep

@@ -6,7 +6,7 @@ from dataclasses import replace
 from django.test import TestCase
 
 from ember.description.declared import Aux, AuxTimes, Climate, Declared, DeclaredPoint
-from ember.rating.declared import scop_declared
+from ember.rated.declared import scop_declared
 from server.installations.models import System
 from tests.server.helpers import described, signed_in
 

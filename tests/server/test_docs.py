@@ -8,7 +8,7 @@ from pathlib import Path
 from django.conf import settings
 from django.test import SimpleTestCase
 
-from ember.assessment import Assessment, LevelState
+from ember.assessment.results import Assessment, LevelState
 from ember.basis.channels import QUANTITIES
 from ember.cost import BandCost, Cost
 from ember.description.as_json import json_schema
@@ -16,7 +16,7 @@ from ember.description.installation import Thresholds
 from ember.diagnosis import Cause, Evidence, Finding, Silent
 from ember.intake import ColumnReport, IntakeReport, Note
 from ember.metering.electricity import LIMITS
-from ember.rating import Comparison, Verdict
+from ember.rated import Comparison, Verdict
 from ember.reckoning import Left, Line, Reckoning
 from ember.running import RunningSummary
 from ember.sums import PeriodFigures

@@ -6,10 +6,10 @@ from dataclasses import replace
 import numpy as np
 from django.test import TestCase
 
+from ember.assessment.survey import survey
 from ember.basis.periods import Period
 from ember.description.installation import Swap
 from ember.running import State
-from ember.survey import survey
 from server.analysis.draw import window
 from server.analysis.keep import cut_at, find, keep
 from server.logbook.codec import QUARTER, overview

@@ -5,7 +5,7 @@ import io
 from datetime import date
 from unittest.mock import patch
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.diagnosis import Finding, Found, Silent
 from server.analysis import lives
 from server.analysis.keep import keep

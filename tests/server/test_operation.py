@@ -10,8 +10,8 @@ from io import StringIO
 from ember.basis.clock import instant_of, iso_local
 from ember.basis.periods import Period
 from ember.operation import operation
-from ember.operation.run_view import runs_seen
 from ember.operation.within import Within
+from ember.views.runs import runs_seen
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.keep import find, keep, operation_of
 from server.analysis.models import Kept

@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 from django.test import TestCase
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.description.installation import ReportedHeat
 from ember.trust import Soundness
 from server.analysis.keep import keep

@@ -7,14 +7,14 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from ember.assess import assess
+from ember.assessment.assess import assess
+from ember.assessment.export import plain, to_json
 from ember.basis.clock import zone_named
 from ember.basis.errors import EmberError
 from ember.description.as_json import read_installation
 from ember.description.installation import table_kind
-from ember.export import plain, to_json
 from ember.intake import read_logs
-from ember.rating import table_with_doubts
+from ember.rated import table_with_doubts
 from server.analysis.present import console, report
 from server.analysis.times import instant
 from server.work.problem import Problem

@@ -16,7 +16,7 @@ from rich.text import Text
 from ember.basis.clock import wall_clock, zone_named
 from ember.description.as_json import read_installation, table_to_json
 from ember.description.installation import Installation, RatedTable, TableKind, UnitKind
-from ember.rating import read_table
+from ember.rated import read_table
 from ember.readings import Cells, read_rows
 from server.analysis.keep import find, keep
 from server.analysis.present import SOFT, console, one_line

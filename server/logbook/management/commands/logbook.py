@@ -10,11 +10,11 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand
 from rich.table import Table
 
-from ember.assess import assess
+from ember.assessment.assess import assess
 from ember.basis.clock import iso_local, zone_named
 from ember.basis.errors import EmberError
 from ember.description.as_json import read_installation
-from ember.rating import read_table
+from ember.rated import read_table
 from server.analysis.keep import keep
 from server.analysis.present import console, report
 from server.installations.models import System

@@ -11,8 +11,8 @@ import numpy as np
 
 from ember.basis.quantity import conversion, symbol
 from ember.description.installation import TableKind
-from ember.rating.entries import TARGET, Doubt, Entry, Reading, cop_of
-from ember.rating.surface import KELVIN, LEAST_LIFT, MOST_SHARE, carnot
+from ember.rated.entries import TARGET, Doubt, Entry, Reading, cop_of
+from ember.rated.surface import KELVIN, LEAST_LIFT, MOST_SHARE, carnot
 
 # Plausible, common practice: wider than any maker's table, narrower than a wrong unit.
 COP_RANGE = (0.9, 9.0)

@@ -8,9 +8,9 @@ from ember.basis.channels import quantity_of
 from ember.basis.series import MIXING, Bools, Floats, Trace
 from ember.description.installation import Installation, TableKind, UnitKind
 from ember.metering.air import airflow_of
-from ember.rating.by_interval import DEFROSTS, FROST_BELOW, by_interval
-from ember.rating.further import Further
-from ember.rating.surface import Surfaces, surfaces
+from ember.rated.by_interval import DEFROSTS, FROST_BELOW, by_interval
+from ember.rated.further import Further
+from ember.rated.surface import Surfaces, surfaces
 from ember.running import Running, State
 
 STARTS_MIXED = 0.06  # of the electricity, that starts cost at most, mixed into coarse readings (cp)

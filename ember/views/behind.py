@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.assessment.survey import Survey
 from ember.basis.series import Floats, Trace
 from ember.description.installation import REFRIGERANT_FIELDS, Installation
 from ember.reckoning.tally import KWH
 from ember.running import State
-from ember.survey import Survey
 
 
 @dataclass(frozen=True)

@@ -30,9 +30,9 @@ from ember.metering import (
     unit_stream,
 )
 from ember.metering.boundary import Share, all_metered, plans_by_service, summed
-from ember.rating import Comparison, Expected, Promise, compare_segments, expected
-from ember.rating.expected import axes
-from ember.rating.further import Further, beyond, further, narrowest
+from ember.rated import Comparison, Expected, Promise, compare_segments, expected
+from ember.rated.expected import axes
+from ember.rated.further import Further, beyond, further, narrowest
 from ember.reckoning import Ledger, Reckoning, ledger, reckon, refined
 from ember.running import Basis, Running, RunningSummary, State, running, summarise
 from ember.running.heater import COARSEST, HeaterSeen, heater_seen

@@ -8,11 +8,11 @@ from ember.basis.clock import local_from_utc
 from ember.basis.quantity import Estimate, Part, rectangular
 from ember.basis.series import Bools, Floats
 from ember.description.thresholds import Thresholds
-from ember.operation.house_view import LEAST_HOURS, Buffer, Held, buffer_seen, room_held, warm_ups
 from ember.operation.within import KWH, Spread, Within, finite, middle, quartiles
-from ember.rating import Promise
-from ember.rating.compare import FLOW_TEMP_LIMIT
+from ember.rated import Promise
+from ember.rated.compare import FLOW_TEMP_LIMIT
 from ember.running.hours import HOUR
+from ember.views.house import LEAST_HOURS, Buffer, Held, buffer_seen, room_held, warm_ups
 
 LEAST_SETTLED = 600.0  # of settled heating in an hour that counts [s]
 LEAST_SPAN = 5.0  # of outdoor temperature, for a curve to be seen in it [K]

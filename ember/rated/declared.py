@@ -11,8 +11,8 @@ import numpy as np
 
 from ember.basis.series import Floats
 from ember.description.declared import Declared, DeclaredPoint
-from ember.rating.climates import CLIMATES, NO_LOAD
-from ember.rating.scop import CC, AuxHours, Scop, ScopBin, cycled, with_aux
+from ember.rated.climates import CLIMATES, NO_LOAD
+from ember.rated.scop import CC, AuxHours, Scop, ScopBin, cycled, with_aux
 
 
 def scop_declared(declared: Declared) -> Scop:

@@ -3,15 +3,15 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ember.assess import answer
-from ember.assessment import Assessment
+from ember.assessment.assess import answer
+from ember.assessment.results import Assessment
+from ember.assessment.survey import Facts, Survey
 from ember.basis.quantity import Estimate
 from ember.diagnosis import Foremost, foremost
-from ember.rating import VerdictKind, cop_if_rated, electricity_lost, stands_at
-from ember.rating.further import narrowest
+from ember.rated import VerdictKind, cop_if_rated, electricity_lost, stands_at
+from ember.rated.further import narrowest
 from ember.reckoning import Reckoning
 from ember.sums import PeriodFigures, compared_between
-from ember.survey import Facts, Survey
 from ember.trust import Check, Soundness, TrustKind, TrustState, trust_state
 
 

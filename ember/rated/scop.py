@@ -11,8 +11,8 @@ import numpy as np
 from ember.basis.series import Floats
 from ember.description.declared import Aux, AuxTimes, Climate
 from ember.description.installation import RatedTable, TableKind
-from ember.rating.climates import AVERAGE_HOURS, CLIMATES, NO_LOAD, VARIABLE
-from ember.rating.surface import Surface, carnot, surface
+from ember.rated.climates import AVERAGE_HOURS, CLIMATES, NO_LOAD, VARIABLE
+from ember.rated.surface import Surface, carnot, surface
 
 CC = 0.9  # degradation below the least output, water, where not known (EN 14825)
 CD = 0.25  # the same, air

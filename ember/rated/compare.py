@@ -9,8 +9,8 @@ from ember.basis.quantity import Estimate, Part, exact, merge, rectangular
 from ember.basis.series import Bools
 from ember.description.installation import Installation, Thresholds
 from ember.metering import Level, Plan
-from ember.rating.expected import Promise
-from ember.rating.further import IN_THE_RATING, Further
+from ember.rated.expected import Promise
+from ember.rated.further import IN_THE_RATING, Further
 from ember.reckoning import Ledger, Reckoning, Sums, reckon
 from ember.reckoning.tally import KWH, validity
 

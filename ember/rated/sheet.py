@@ -15,8 +15,8 @@ from ember.basis.errors import TableError
 from ember.basis.quantity import conversion, symbol, unit_named
 from ember.description.as_json import sentences
 from ember.description.installation import RatedPoint, Speed, TableKind
-from ember.rating.entries import AS_WRITTEN, TARGET, Doubt, Entry, Reading, Sheet, cop_of
-from ember.rating.misread import against, duplicates, grave, odd, offers
+from ember.rated.entries import AS_WRITTEN, TARGET, Doubt, Entry, Reading, Sheet, cop_of
+from ember.rated.misread import against, duplicates, grave, odd, offers
 
 MOST_TEXT, MOST_CELLS = 500_000, 20_000  # characters, and cells, of a table
 LARGEST = 1e9  # number in a cell

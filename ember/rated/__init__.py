@@ -1,8 +1,8 @@
 """Rating: what the maker's table promises at the same conditions, and the verdict."""
 
 from ember.description.declared import Aux, Climate
-from ember.rating.climates import CLIMATES, LEVELS
-from ember.rating.compare import (
+from ember.rated.climates import CLIMATES, LEVELS
+from ember.rated.compare import (
     Comparison,
     Verdict,
     VerdictKind,
@@ -13,10 +13,10 @@ from ember.rating.compare import (
     stands_at,
     verdict,
 )
-from ember.rating.declared import scop_declared
-from ember.rating.entries import Doubt, Entry, Reading, Sheet, cop_of
-from ember.rating.expected import Expected, Promise, expected
-from ember.rating.for_house import (
+from ember.rated.declared import scop_declared
+from ember.rated.entries import Doubt, Entry, Reading, Sheet, cop_of
+from ember.rated.expected import Expected, Promise, expected
+from ember.rated.for_house import (
     ForHouse,
     Need,
     Weather,
@@ -28,11 +28,11 @@ from ember.rating.for_house import (
     logged_weather,
     need_of,
 )
-from ember.rating.points import standard_point
-from ember.rating.scop import Scop, ScopBin, scop, seasonal
-from ember.rating.sheet import read_sheet
-from ember.rating.surface import Surface, Surfaces, surface, surfaces
-from ember.rating.table import read_table, table_from_csv, table_with_doubts
+from ember.rated.points import standard_point
+from ember.rated.scop import Scop, ScopBin, scop, seasonal
+from ember.rated.sheet import read_sheet
+from ember.rated.surface import Surface, Surfaces, surface, surfaces
+from ember.rated.table import read_table, table_from_csv, table_with_doubts
 
 __all__ = [
     "CLIMATES",

@@ -12,8 +12,8 @@ import numpy as np
 from ember.basis.channels import Kind, quantity_of
 from ember.basis.series import FAR_APART, Bools, Floats, Ints, Trace
 from ember.description.installation import Installation, TableKind, UnitKind
-from ember.rating.design import asked_flow
-from ember.rating.surface import Surfaces
+from ember.rated.design import asked_flow
+from ember.rated.surface import Surfaces
 
 HOUR = 3600.0
 # All common practice:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from ember.diagnosis import Finding, Silent
 from ember.metering import Level
-from ember.rating import Comparison, Verdict
+from ember.rated import Comparison, Verdict
 from ember.reckoning import Reckoning
 from ember.running import RunningSummary
 from ember.sums import PeriodFigures

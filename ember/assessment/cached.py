@@ -6,10 +6,10 @@ import numpy as np
 import pyarrow as pa
 from pydantic import TypeAdapter
 
+from ember.assessment.survey import Facts, Survey
 from ember.basis.series import Ints
 from ember.description.as_json import installation_from_json, installation_to_json
 from ember.reckoning import Ledger, Meter
-from ember.survey import Facts, Survey
 
 _FACTS = TypeAdapter(Facts)
 _METERS = TypeAdapter(dict[str, Meter])

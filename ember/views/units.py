@@ -5,10 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.assessment.survey import Survey
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.reckoning.tally import KWH, Tally, validity
-from ember.survey import Survey
 
 MOST_BARS = 120
 

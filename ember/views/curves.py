@@ -5,17 +5,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.assessment.survey import Survey, Walked
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, Part, rectangular
 from ember.basis.series import Bools, Floats, Ints
 from ember.metering import Level, Plan
 from ember.metering.boundary import summed
-from ember.rating import Comparison
-from ember.rating.compare import FLOW_TEMP_LIMIT
-from ember.rating.further import narrowest
+from ember.rated import Comparison
+from ember.rated.compare import FLOW_TEMP_LIMIT
+from ember.rated.further import narrowest
 from ember.running import State
 from ember.sums import compared_in, energy_of
-from ember.survey import Survey, Walked
 
 LEAST_POWER = 20.0  # below it a ratio says nothing [W]
 

@@ -6,7 +6,7 @@ from pydantic import ValidationError
 
 from ember.basis.errors import TableError
 from ember.description.installation import RatedTable, TableKind
-from ember.rating.sheet import read_sheet
+from ember.rated.sheet import read_sheet
 
 
 def read_table(path: Path, kind: TableKind = TableKind.WATER) -> RatedTable:

@@ -5,12 +5,13 @@ from itertools import chain
 
 import numpy as np
 
-from ember.assessment import (
+from ember.assessment.results import (
     FORMAT,
     FORMAT_VERSION,
     Assessment,
     LevelState,
 )
+from ember.assessment.survey import WITHHOLDING, Survey, survey, surveyed_and_walked
 from ember.basis.clock import zone_named
 from ember.basis.errors import DescriptionError
 from ember.basis.periods import Period
@@ -22,7 +23,6 @@ from ember.operation import Operation, operation
 from ember.reckoning import reckon
 from ember.season import latest_year, months, whole
 from ember.sums import compared_between, figures, judge
-from ember.survey import WITHHOLDING, Survey, survey, surveyed_and_walked
 from ember.trust import Check, Effect
 
 

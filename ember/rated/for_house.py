@@ -15,10 +15,10 @@ from ember.description.declared import Climate
 from ember.description.house import Built, House
 from ember.description.installation import RatedTable, TableKind
 from ember.properties.moist_air import dry_air_density, pressure_at
-from ember.rating.climates import CLIMATES, NO_LOAD
-from ember.rating.design import AskedFlow, asked_flow
-from ember.rating.scop import ScopBin, seasonal
-from ember.rating.surface import Surface, surface
+from ember.rated.climates import CLIMATES, NO_LOAD
+from ember.rated.design import AskedFlow, asked_flow
+from ember.rated.scop import ScopBin, seasonal
+from ember.rated.surface import Surface, surface
 
 HOURS = 8760.0
 LEAST_DAYS = 330  # of readings, for a site's own weather to stand for a year
