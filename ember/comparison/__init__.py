@@ -1,4 +1,8 @@
-"""Measured against the rated table over conditions, over time, and at full load."""
+"""Measured against the rated table over conditions, over time, and at full load.
+
+In: a survey and its events. Out: ratios by condition and day, drift, capacity, the site's
+expected SPF. May import: `ember.operation` and what stands before it.
+"""
 
 from ember.comparison.capacity import Capacity, capacity_seen
 from ember.comparison.drift import Change, DayRatio, Drift, day_ratios, drift

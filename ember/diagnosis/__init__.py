@@ -1,4 +1,8 @@
-"""Findings: what is wrong, with evidence, likely causes and the next check."""
+"""Findings: what is wrong, with evidence, likely causes and the next check.
+
+In: all that was worked out of a record. Out: `Finding`s in the order in which to look at them,
+and what is not judged, with the reason. May import: every room before it.
+"""
 
 from ember.diagnosis.catalogue import INSTEAD, RULES, Found, Rule, find
 from ember.diagnosis.finding import Cause, Evidence, Finding, Silent, Weight

@@ -1,4 +1,8 @@
-"""Intake: a log file in, a Trace and a report of every loss out."""
+"""Files and batches of any dialect become a trace on one grid, with a report of what was done.
+
+In: paths or bytes, and a description where there is one. Out: `Trace` and `IntakeReport`. May
+import: `ember.basis`, `ember.description`, `ember.unpacked`.
+"""
 
 from ember.intake.pieces import joined, read_pieces
 from ember.intake.read import read_log

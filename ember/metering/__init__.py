@@ -1,4 +1,8 @@
-"""Metering: what the meters say, cell by cell, and at which boundary it adds up."""
+"""Energy of each meter in each cell, with its errors; and which levels H1–H4 can be computed.
+
+In: a corrected trace and its description. Out: `Streams`, and a `Plan` for each level. May
+import: `ember.basis`, `ember.description`, `ember.properties`.
+"""
 
 from ember.metering.boundary import Level, Plan, plans, plans_if_logged
 from ember.metering.fixed import fixed_power

@@ -1,4 +1,8 @@
-"""Operation: what a unit did over a record, and how that reads over any period."""
+"""What a unit did over a record, and any period of it.
+
+In: a survey and its trace. Out: `Operation`, tables of arrays; `Within`, a period of them. May
+import: `ember.assessment.survey` and what stands before it.
+"""
 
 from ember.operation.record import Operation, operation
 

@@ -1,4 +1,8 @@
-"""Rating: what the maker's table promises at the same conditions, and the verdict."""
+"""The maker's table: read, made a surface, laid beside what is measured; SCOP by EN 14825.
+
+In: a rated table, and measured segments where there are some. Out: rated COP, ratio, verdict,
+SCOP. May import: `ember.reckoning` and what stands before it.
+"""
 
 from ember.description.declared import Aux, Climate
 from ember.rated.climates import CLIMATES, LEVELS

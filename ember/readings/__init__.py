@@ -1,4 +1,8 @@
-"""By hand: a sheet of readings taken at displays and gauges, its checks, and its sums."""
+"""Readings by hand and bills: a sheet taken at displays and gauges, its checks, and its sums.
+
+In: what people typed. Out: a description and a trace like any other, doubts, COP between two
+rows. May import: the whole road up to `ember.assessment`.
+"""
 
 from ember.readings.doubts import Doubt, doubts
 from ember.readings.record import Sheet, record_of, sheet_of

@@ -1,4 +1,8 @@
-"""Reckoning: heat and electricity over spans; the one place where a COP is made."""
+"""The sum a person could do by hand: segments, their sums with budgets, and the COP from them.
+
+In: energy of each cell and its states. Out: `Ledger`, `Reckoning`. May import: `ember.running`
+and what stands before it.
+"""
 
 from ember.reckoning.budget import Budget, BudgetLine, budget_of
 from ember.reckoning.ledger import Ledger, Meter, ledger, refined

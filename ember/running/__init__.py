@@ -1,4 +1,8 @@
-"""Running: the state of the unit in every cell, its runs and defrosts."""
+"""What the unit does: the state of each cell, and from it runs, starts, defrosts, hot water, hours.
+
+In: a trace with its meters' energy. Out: states and tables of arrays. May import:
+`ember.metering` and what stands before it.
+"""
 
 from ember.running.state import Basis, Running, State
 from ember.running.states import running

@@ -1,4 +1,8 @@
-"""Trust: can the metering be believed? One module a check; checks propose, never correct."""
+"""Can the metering be believed? One module a check; checks propose, never correct.
+
+In: a record with its states (`Seen`). Out: `Check`s, and what may be claimed. May import:
+`ember.rated` and what stands before it.
+"""
 
 from ember.trust.check import (
     Check,
