@@ -10,7 +10,7 @@ from django.test import Client, TransactionTestCase
 
 from ember.description.installation import Installation
 from fuzz.api import storm
-from fuzz.files import MOST_MEMORY, attack
+from fuzz.files import attack
 from server.analysis.keep import keep
 from server.installations.models import LibraryTable
 from server.logbook import archive
@@ -72,6 +72,5 @@ class Fuzz(TransactionTestCase):
         archive.whole(whole)
         found = attack(self.described, whole, FILES, SEED)
         self.assertEqual(found.failures, [])
-        self.assertLess(found.most_memory(), MOST_MEMORY)
         readers = {*found.read, *found.refused}
         self.assertLessEqual({"csv", "xlsx", "parquet", "archive", "description"}, readers)
