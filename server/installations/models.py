@@ -1,5 +1,6 @@
 """The described installations."""
 
+from functools import lru_cache
 from typing import Any
 
 from django.conf import settings
@@ -8,6 +9,12 @@ from django.db import models, transaction
 from ember.description.as_json import installation_from_json, installation_to_json
 from ember.description.installation import Installation
 from ember.trial import tried
+
+
+@lru_cache(256)
+def _tried(text: str) -> None:
+    """Tries a description, once. Raises DescriptionError."""
+    tried(installation_from_json(text))
 
 
 class System(models.Model):
@@ -42,8 +49,8 @@ class System(models.Model):
 
         Raises DescriptionError for a description with which the analysis cannot work.
         """
-        tried(installation)
         text = installation_to_json(installation)
+        _tried(text)
         with transaction.atomic():
             self.name, self.description = installation.name, text
             self.save()
