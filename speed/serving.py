@@ -228,6 +228,7 @@ def _running(place: Place, system: "System") -> list[Row]:
     demo_password()
     with _served(place) as (base, processes):
         opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(CookieJar()))
+        opener.open(entrance(base)).read()
         for room in ("span", "rating", "money", "window"):
             for days in (("2026-01-22", "2026-01-22"), ("2025-10-01", "2026-09-30")):
                 opener.open(
