@@ -144,7 +144,12 @@ def _spreadsheet(place: Place, system: "System") -> list[Row]:
         book.get_sheet_by_index(0).to_python(skip_empty_area=False)
 
     limit = fastest(bare, 2)
-    ours = fastest(lambda: read_log(path, system.installation), 2)
+
+    def whole() -> None:
+        path.touch()  # another file: what was unpacked a moment ago does not count
+        read_log(path, system.installation)
+
+    ours = fastest(whole, 2)
     return [
         (f"XLSX of {SHEET_ROWS:,} rows", f"{ours * 1e3:.0f} ms", "read and gridded"),
         ("Reader library alone", f"{limit * 1e3:.0f} ms", "calamine"),
