@@ -70,7 +70,7 @@ def unpacked(path: Path, kind: str) -> Source:
     last = _last
     if last is not None and last[0] == key:
         return last[1]
-    source = _made(path, kind, _limits.get())
+    source = _made(path, kind)
     if len(source.buffer) <= REMEMBERED:
         _last = key, source
     return source
@@ -81,12 +81,10 @@ def keep(path: Path) -> None:
 
     Raises IntakeError.
     """
-    if not is_packed(path):
+    kind = _packed_as(path)
+    if kind is None:
         return
-    with path.open("rb") as file:
-        kind = kind_of(file.read(HEAD))
-    assert kind is not None
-    source = _made(path, kind, _limits.get())
+    source = _made(path, kind)
     fresh = path.with_name(path.name + KEPT + ".new")
     try:
         with fresh.open("wb") as out:
@@ -100,26 +98,23 @@ def keep(path: Path) -> None:
 
 def is_packed(path: Path) -> bool:
     """Whether a file is packed, and its text does not lie beside it yet."""
+    return _packed_as(path) is not None
+
+
+def _packed_as(path: Path) -> str | None:
+    if path.with_name(path.name + KEPT + ".json").exists():
+        return None
     with path.open("rb") as file:
-        kind = kind_of(file.read(HEAD))
-    return kind is not None and not path.with_name(path.name + KEPT + ".json").exists()
+        return kind_of(file.read(HEAD))
 
 
-def _made(path: Path, kind: str, limits: Limits) -> Source:
-    began = time.monotonic()
-    if not _room.acquire(timeout=limits.seconds):
-        raise IntakeError(f"{path.name}: other files are being unpacked. Try again in a minute.")
-    try:
-        with tempfile.TemporaryDirectory(prefix="ember-unpacked-") as folder:
-            target = Path(folder) / "text"
-            said = _waited(
-                "ember.unpacked.apart", [kind, str(path), str(target)], path.name, limits, began
-            )
-            # It is still read through the map when its name is gone.
-            buffer = pa.memory_map(str(target)).read_buffer() if target.stat().st_size else b""
-            return Source(pa.py_buffer(buffer), said["what"])
-    finally:
-        _room.release()
+def _made(path: Path, kind: str) -> Source:
+    with tempfile.TemporaryDirectory(prefix="ember-unpacked-") as folder:
+        target = Path(folder) / "text"
+        said = said_apart("ember.unpacked.apart", [kind, str(path), str(target)], path.name)
+        # It is still read through the map when its name is gone.
+        buffer = pa.memory_map(str(target)).read_buffer() if target.stat().st_size else b""
+        return Source(pa.py_buffer(buffer), said["what"])
 
 
 def said_apart(module: str, arguments: Sequence[str], name: str) -> dict[str, str]:

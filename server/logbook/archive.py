@@ -8,7 +8,7 @@ users (names stay beside what they did only as long as they are known).
 import json
 import secrets
 import zipfile
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import asdict
 from datetime import UTC, datetime
 from hashlib import sha256
@@ -178,7 +178,9 @@ def _readings(batch: Import) -> bytes:
     return sink.getvalue()
 
 
-def restore(path: Path, name: str = "") -> list[System]:
+def restore(
+    path: Path, name: str = "", within: Callable[[list[System]], None] | None = None
+) -> list[System]:
     """Brings the systems of an archive in, all or none. Raises StoreError, IntakeError.
 
     It is looked at as a whole first, in a process of its own: what it holds was written by whoever
@@ -186,7 +188,7 @@ def restore(path: Path, name: str = "") -> list[System]:
 
     Parameters
     ----------
-    name : of the file, for what is said.
+    name : of the file, for what is said. within : called in the transaction that stores.
     """
     name = name or path.name
     said_apart("server.logbook.archived", [str(path), name], name)
@@ -200,7 +202,10 @@ def restore(path: Path, name: str = "") -> list[System]:
     with transaction.atomic():
         for table in found.library:
             _shelve(table)
-        return [_restored(one) for one in found.systems]
+        systems = [_restored(one) for one in found.systems]
+        if within is not None:
+            within(systems)
+    return systems
 
 
 def _shelve(table: TablePart) -> None:

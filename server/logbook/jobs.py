@@ -20,6 +20,7 @@ from server.logbook.weather import fetch
 from server.work.jobs import Tell, handles
 from server.work.models import Job
 
+GONE = "The file that was sent is no longer there; send it again."
 LARGEST_TABLE = 1 << 20  # of a rated table as text; more is none [bytes]
 
 
@@ -38,6 +39,13 @@ def read_with(system: System, columns: list[dict[str, Any]] | None) -> Installat
     return replace(described, columns=chosen)
 
 
+def _there(path: Path) -> Path:
+    """A file that was sent. Raises StoreError where it is gone."""
+    if not path.exists():
+        raise StoreError(GONE)
+    return path
+
+
 @handles("import")
 def _import(job: Job, tell: Tell) -> dict[str, Any]:
     assert job.system is not None
@@ -45,8 +53,9 @@ def _import(job: Job, tell: Tell) -> dict[str, Any]:
         keep(job.system, tell)
         return {}
     upload = Upload.objects.filter(pk=job.asked["upload"]).first()
-    if upload is None or not upload.path.exists():
-        raise StoreError("The file that was sent is no longer there; send it again.")
+    if upload is None:
+        raise StoreError(GONE)
+    _there(upload.path)
 
     def note(batch: Import) -> None:
         Job.objects.filter(pk=job.pk).update(result={"import": batch.pk, "rows": batch.rows})
@@ -65,8 +74,9 @@ def _import(job: Job, tell: Tell) -> dict[str, Any]:
 def _open(job: Job, tell: Tell) -> dict[str, Any]:
     """Makes a packed file into text, which is kept beside it until it is stored."""
     upload = Upload.objects.filter(pk=job.asked["upload"]).first()
-    if upload is None or not upload.path.exists():
-        raise StoreError("The file that was sent is no longer there; send it again.")
+    if upload is None:
+        raise StoreError(GONE)
+    _there(upload.path)
     tell(0.1, f"unpacking {upload.name}"[:200])
     unpack(upload.path)
     return {}
@@ -75,9 +85,7 @@ def _open(job: Job, tell: Tell) -> dict[str, Any]:
 @handles("table")
 def _table(job: Job, tell: Tell) -> dict[str, Any]:
     """Makes a spreadsheet with a rated table into text."""
-    path = Path(job.asked["file"])
-    if not path.exists():
-        raise StoreError("The file that was sent is no longer there; send it again.")
+    path = _there(Path(job.asked["file"]))
     tell(0.1, f"unpacking {path.name}"[:200])
     text = (
         unpacked(path, "spreadsheet").buffer.to_pybytes()[:LARGEST_TABLE].decode("utf-8", "ignore")
@@ -90,14 +98,20 @@ def _table(job: Job, tell: Tell) -> dict[str, Any]:
 def _archive(job: Job, tell: Tell) -> dict[str, Any]:
     """Brings the installations of an archive in, and queues their figures."""
     path = Path(job.asked["file"])
-    if not path.exists():
-        raise StoreError("The archive that was sent is no longer there; send it again.")
-    tell(0.1, f"looking at {path.name}"[:200])
-    systems = restore(path, path.name)
+    brought = job.result.get("systems")
+    if brought is None:  # else they were stored before the worker stopped
+        tell(0.1, f"looking at {_there(path).name}"[:200])
+
+        def note(systems: list[System]) -> None:
+            nonlocal brought
+            brought = [{"id": one.pk, "name": one.name} for one in systems]
+            Job.objects.filter(pk=job.pk).update(result={"systems": brought})
+
+        restore(path, path.name, note)
     forget(path.parent)
-    for one in systems:
+    for one in System.objects.filter(pk__in=[given["id"] for given in brought or ()]):
         renew(one, job.user)
-    return {"systems": [{"id": one.pk, "name": one.name} for one in systems]}
+    return {"systems": brought}
 
 
 @handles("weather")

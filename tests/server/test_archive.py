@@ -25,6 +25,7 @@ from server.logbook.live import known_now, register, take
 from server.logbook.models import Batch, Block, Change, Entry, Import, Journal, Logger, Recipe
 from server.logbook.store import StoreError, redo, store, trace_of, undo
 from server.work.jobs import perform
+from server.work.models import Job
 from tests.server.helpers import log, part, signed_in, system
 
 BEGIN = 1_760_000_000
@@ -179,6 +180,10 @@ class Archive(TransactionTestCase):
         job = self.client.post("/api/archive", {"archive": sent}).json()["id"]
         perform(job)
         brought = self.client.get(f"/api/jobs/{job}/systems").json()
+        # Killed after they were stored, and gone on with: they are those that were brought in.
+        Job.objects.filter(pk=job).update(state=Job.State.WAITING)
+        perform(job)
+        self.assertEqual(self.client.get(f"/api/jobs/{job}/systems").json(), brought)
         self.assertEqual([one["name"] for one in brought], [self.system.name])
 
     # --- results --------------------------------------------------------------------------
