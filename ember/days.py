@@ -67,7 +67,7 @@ def days(survey: Survey) -> list[DayFigures]:
     count = len(periods)
     totals, known = metered(book, facts.shares, groups, count) if facts.shares else ([], None)
     asked = [(p.start, p.stop) for p in periods]
-    plan = next((p for p in reversed(facts.plans.values()) if p.missing is None), None)
+    plan = next((p for p in reversed(facts.plans.values()) if p.reason is None), None)
     sums = reckon(book, plan, groups, asked, survey.withheld) if plan else []
     ratios = ratios_of(survey, groups, len(asked), LEAST_HOURS * 3600)
     excluded = np.bincount(

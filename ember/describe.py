@@ -12,6 +12,7 @@ import numpy as np
 from ember.assessment.assess import answer
 from ember.assessment.survey import Survey, survey
 from ember.basis.channels import quantity_of
+from ember.basis.codes import CheckCode
 from ember.basis.errors import DescriptionError
 from ember.basis.quantity import Estimate, rectangular
 from ember.basis.series import Floats, Trace
@@ -32,6 +33,7 @@ from ember.description.installation import (
     WaterCircuit,
 )
 from ember.intake import IntakeReport, read_logs
+from ember.messages import Reason
 from ember.metering.boundary import summed, why_none
 from ember.metering.electricity import electricity_limit
 from ember.registers import smallest_step
@@ -70,7 +72,7 @@ class Asked:
 
 @dataclass(frozen=True)
 class Proposal:
-    """What a log gives by itself. found : in words, each with its reason. cop, level, why_not : the
+    """What a log gives by itself. found : in words, each with its reason. cop, level, reason : the
     first COP and where it stands; None with the reason. days : of the record."""
 
     installation: Installation
@@ -79,7 +81,7 @@ class Proposal:
     asked: tuple[Asked, ...]
     cop: Estimate | None
     level: str | None
-    why_not: str | None
+    reason: Reason | None
     days: float
 
 
@@ -114,7 +116,7 @@ def propose(
     if main is None:
         why = why_none(surveyed.facts.plans.values())
     elif main.cop is None:
-        why = main.why_not
+        why = main.reason
     cop = main.cop if main is not None else None
     return Proposal(
         base, reports, tuple(_found(base, trace, surveyed, size, least)),
@@ -232,7 +234,7 @@ def _rises(values: Floats) -> Floats:
 
 def _sizes(surveyed: Survey) -> tuple[float | None, float | None]:
     """Full and least heat of running hours [kW], from what was delivered."""
-    plan = next((p for p in reversed(surveyed.facts.plans.values()) if p.missing is None), None)
+    plan = next((p for p in reversed(surveyed.facts.plans.values()) if p.reason is None), None)
     if plan is None or surveyed.withheld:
         return None, None
     book = surveyed.book
@@ -276,7 +278,7 @@ def _found(
     basis = surveyed.facts.basis
     said += [f"{key.capitalize()} {basis[key]}." for key in KNOWN_BY if key in basis]
     for check in surveyed.facts.checks:
-        if check.name == "register against flow × ΔT" and not check.unsound and base.registers:
+        if check.code == CheckCode.REGISTER_AGAINST_FLOW and not check.unsound and base.registers:
             said.append(f"Fluid: water fits. {check.sentence}")
     return said
 

@@ -6,10 +6,12 @@ import numpy as np
 
 from ember.assessment.survey import Survey
 from ember.basis.clock import DAY
+from ember.basis.codes import ReasonCode
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, Part, rectangular
 from ember.basis.series import Bools
 from ember.comparison.site import least_share
+from ember.messages import Reason, because
 from ember.rated import binned_weather, for_house
 from ember.rated.climates import NO_LOAD
 from ember.reckoning.reckon import metered
@@ -33,7 +35,7 @@ class PowerSeen:
     watts: Estimate | None
     hours: float | None
     by_table: Estimate | None
-    why_no_table: str
+    reason: Reason | None
     taken: tuple[str, ...]
 
 
@@ -74,28 +76,30 @@ def power_seen(survey: Survey, period: Period) -> PowerSeen | None:
     )  # fmt: skip
 
 
-def _by_table(survey: Survey, inside: Bools) -> tuple[Estimate | None, str, tuple[str, ...]]:
+def _by_table(
+    survey: Survey, inside: Bools
+) -> tuple[Estimate | None, Reason | None, tuple[str, ...]]:
     """What the rated table would need to heat the house in the weather of some segments, (m,)."""
     installation, book = survey.installation, survey.book
     if installation.rated is None:
-        return None, "no rated table is given", ()
+        return None, because(ReasonCode.NO_TABLE), ()
     if not installation.rated.gives_cop:
-        return None, "the rated table has no COP", ()
+        return None, because(ReasonCode.TABLE_WITHOUT_COP), ()
     if "outdoor" not in book.sums:
-        return None, "no outdoor temperature is known", ()
+        return None, because(ReasonCode.OUTDOOR_NOT_KNOWN), ()
     # A house without a design temperature is not reckoned at the coldest of some days.
     if installation.house.design_outdoor is None:
-        return None, "the house's design outdoor temperature is not described (Set up: house)", ()
+        return None, because(ReasonCode.DESIGN_NOT_DESCRIBED), ()
     cells = book.sums["outdoor known"][inside]
     with np.errstate(invalid="ignore", divide="ignore"):
         mean = book.sums["outdoor"][inside] / cells
     cold = (cells > 0) & (np.nan_to_num(mean, nan=NO_LOAD) < NO_LOAD)
     if not cold.any():
-        return None, "it was never cold enough to heat", ()
+        return None, because(ReasonCode.NEVER_COLD), ()
     hours = cells[cold] * (book.step / 3600)
     weather = binned_weather("this period", mean[cold], hours, float("nan"))
     found = for_house(
         installation.rated, installation.house, weather, installation.name,
         installation.unit.low_outdoor_limit, least_share(installation),
     )  # fmt: skip
-    return found.electricity, found.why_none or "", tuple(found.notes)
+    return found.electricity, found.reason, tuple(found.notes)

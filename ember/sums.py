@@ -6,11 +6,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ember.assessment.survey import Survey
+from ember.basis.codes import ReasonCode
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.basis.series import Bools, Floats, Ints
 from ember.cost import Cost, cost, windows
 from ember.description.installation import Service, part_load_is_better
+from ember.messages import NotAvailable, Reason, because, no_comparison
 from ember.metering import Level
 from ember.metering.boundary import Share, summed, why_none
 from ember.rated import Comparison, Verdict, verdict
@@ -31,11 +33,11 @@ SEASON = 60 * 86_400.0  # of a period, from which its EER is a season's [s], com
 @dataclass(frozen=True)
 class ServiceSum:
     """One service by its own meters, at the widest level they allow; None with the reason in
-    `why_not`. Of cooling the COP is an EER."""
+    `reason`. Of cooling the COP is an EER."""
 
     service: Service
     reckoning: Reckoning | None
-    why_not: str | None
+    reason: Reason | None
 
 
 @dataclass(frozen=True)
@@ -69,7 +71,7 @@ def figures(surveyed: Survey, periods: Sequence[Period]) -> list[PeriodFigures]:
     book, installation = surveyed.book, surveyed.installation
     groups = groups_of(surveyed, periods)
     asked = [(p.start, p.stop) for p in periods]
-    possible = [plan for plan in surveyed.facts.plans.values() if plan.missing is None]
+    possible = [plan for plan in surveyed.facts.plans.values() if plan.reason is None]
     columns = [
         [whole(surveyed, one) for one in reckon(book, plan, groups, asked, surveyed.withheld)]
         for plan in possible
@@ -104,7 +106,7 @@ def _by_service(
     """Each service's sums of every period."""
     rows = []
     for service, level_plans in surveyed.facts.services.items():
-        plan = next((p for p in reversed(level_plans.values()) if p.missing is None), None)
+        plan = next((p for p in reversed(level_plans.values()) if p.reason is None), None)
         if plan is None:
             why = why_none(level_plans.values())
             rows.append([ServiceSum(service, None, why)] * len(asked))
@@ -113,7 +115,7 @@ def _by_service(
         if service == Service.COOLING:  # its meters say it, not the states
             book = replace(book, state=np.zeros_like(book.state))
         found = reckon(book, plan, groups, asked, surveyed.withheld)
-        rows.append([ServiceSum(service, whole(surveyed, one), one.why_not) for one in found])
+        rows.append([ServiceSum(service, whole(surveyed, one), one.reason) for one in found])
     return rows
 
 
@@ -121,13 +123,13 @@ def whole(surveyed: Survey, found: Reckoning) -> Reckoning:
     """A Reckoning without COP where it covers only a part of a stretch between two readings."""
     if found.cop is None or found.covered >= MOSTLY * surveyed.facts.interval:
         return found
-    return replace(found, cop=None, gross_cop=None, why_not=too_short(surveyed))
+    return replace(found, cop=None, gross_cop=None, reason=too_short(surveyed))
 
 
-def too_short(surveyed: Survey) -> str:
+def too_short(surveyed: Survey) -> Reason:
     """Why a short time has no COP, in words."""
     days = surveyed.facts.interval / 86_400
-    return f"shorter than the {days:.0f} days from one reading to the next; only their sum is known"
+    return because(ReasonCode.TOO_SHORT, days=f"{days:.0f}")
 
 
 def groups_of(surveyed: Survey, periods: Sequence[Period]) -> Ints:
@@ -145,12 +147,12 @@ class Compared:
     """The running of a period that fits the rated table.
 
     measured : its Reckoning at the narrowest level that can be computed. comparison : with the
-    table; None with the reason in `why_none`.
+    table; None with the reason in `reason`.
     """
 
     measured: Reckoning | None
     comparison: Comparison | None
-    why_none: str
+    reason: Reason
 
 
 def compared_between(surveyed: Survey, period: Period) -> Compared:
@@ -163,26 +165,21 @@ def compared_in(surveyed: Survey, period: Period, inside: Bools) -> Compared:
     """Measured and rated over the compared running among some segments, (m,), of a period."""
     facts, plan = surveyed.facts, narrowest(surveyed.facts.plans)
     if surveyed.withheld:
-        return Compared(None, None, f"No comparison: {surveyed.withheld}.")
-    if isinstance(facts.promise, str):
-        return Compared(None, None, f"No comparison with a rated table: {facts.promise}.")
+        return Compared(None, None, no_comparison(surveyed.withheld))
+    if isinstance(facts.promise, NotAvailable):
+        return Compared(None, None, no_comparison(facts.promise.reason, "a rated table"))
     if plan is None or "expected" not in surveyed.book.sums:
         why = why_none(facts.plans.values())
-        return Compared(
-            None, None, f"No comparison with the rated table: no level can be computed: {why}.",
-        )  # fmt: skip
+        return Compared(None, None, no_comparison(why, "the rated table: no level can be computed"))
     promise = facts.promise
     measured, found = compare_segments(
         surveyed.installation, surveyed.book, plan, promise, inside, (period.start, period.stop)
     )
     if found is not None and measured.covered < MOSTLY * facts.interval:
-        return Compared(measured, None, f"No comparison: {too_short(surveyed)}.")
+        return Compared(measured, None, no_comparison(too_short(surveyed)))
     share = f"{promise.outside / promise.fitting:.0%}" if promise.fitting else "all"
-    why = (
-        f"No comparison with the rated table: no settled heating lies inside it ({share} of it "
-        "is outside). Nothing is extrapolated."
-    )
-    return Compared(measured, found, why)
+    why = because(ReasonCode.OUTSIDE_TABLE, share=share)
+    return Compared(measured, found, no_comparison(why, "the rated table"))
 
 
 def energy_of(surveyed: Survey, shares: tuple[Share, ...]) -> Floats:
@@ -201,7 +198,7 @@ def ratios_of(surveyed: Survey, groups: Ints, count: int, least: float) -> list[
     """
     facts, book = surveyed.facts, surveyed.book
     plan = narrowest(facts.plans)
-    if surveyed.withheld or isinstance(facts.promise, str) or plan is None:
+    if surveyed.withheld or isinstance(facts.promise, NotAvailable) or plan is None:
         return [None] * count
     if "expected" not in book.sums:
         return [None] * count
@@ -282,7 +279,7 @@ def judge(surveyed: Survey, compared: Compared, period: Period) -> Verdict:
         None if doubt else compared.comparison,
         installation.thresholds,
         part_load_is_better(installation),
-        doubt or compared.why_none,
+        doubt or compared.reason.sentence,
     )
     return replace(found, doubted=doubt is not None and compared.comparison is not None)
 

@@ -157,7 +157,7 @@ TROUBLES = (
             _large, costs=False, fine=True),
     Trouble("fixed flow", ("fixed flow temperature",), (45.0, 52.0), "°C",
             _plant(fixed_flow=lambda s, _: s)),
-    Trouble("over-steep curve", ("over-steep curve",), (7.0, 12.0), "K",
+    Trouble("heating curve too steep", ("heating curve too steep",), (7.0, 12.0), "K",
             _plant(steep=lambda s, _: s)),
     Trouble("ΔT too wide", ("ΔT too wide",), (13.0, 18.0), "K",
             _plant(flow=_narrow_flow), costs=False),

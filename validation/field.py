@@ -69,7 +69,7 @@ KINDS: dict[str, tuple[str, ...]] = {
     "undersized": ("capacity short", "room not held"),
     "short_cycling": ("short cycling",),
     "oversized": ("oversized", "short cycling"),
-    "steep_curve": ("over-steep curve",),
+    "steep_curve": ("heating curve too steep",),
     "glycol": ("metering: glycol", "metering: register against flow × ΔT"),
     "standby": ("high standby",),
     "swapped_sensors": ("metering: swapped sensors",),
@@ -242,7 +242,7 @@ def _running(row: Row, surveyed: Survey, trace: Trace, truth: Mapping[str, Any])
     row.defrosts = (len(true), hit, false)
     modes = truth["totals"]["season"]["by_mode"]
     water = sum(modes[m]["heat_kWh"] for m in ("hot_water", "legionella") if m in modes)
-    plan = next((p for p in reversed(surveyed.facts.plans.values()) if p.missing is None), None)
+    plan = next((p for p in reversed(surveyed.facts.plans.values()) if p.reason is None), None)
     if plan is not None:
         book = surveyed.book
         groups = np.where(book.state == State.HOT_WATER, 0, -1)
@@ -265,14 +265,14 @@ def _said(row: Row, assessed: Assessment, truth: Mapping[str, Any]) -> None:
         c.name for c in assessed.checks if c.unsound and (FORBIDS & set(c.touches) or not c.touches)
     )
     row.unsound = tuple(c.name for c in assessed.checks if c.unsound)
-    row.acting = tuple(f.kind for f in assessed.findings if f.weight == Weight.ACT)
-    row.findings = tuple(f"{f.kind} ({f.weight.value})" for f in assessed.findings)
-    row.place = next((k for k, f in enumerate(assessed.findings, 1) if f.kind in row.kind), None)
+    row.acting = tuple(f.name for f in assessed.findings if f.weight == Weight.ACT)
+    row.findings = tuple(f"{f.name} ({f.weight.value})" for f in assessed.findings)
+    row.place = next((k for k, f in enumerate(assessed.findings, 1) if f.name in row.kind), None)
     forbidden = []
     for said in truth["fault"].get("must_not_conclude") or ():
         kinds = SAYS.get(said, ())
         forbidden += [
-            f.kind for f in assessed.findings if f.kind in kinds and f.weight == Weight.ACT
+            f.name for f in assessed.findings if f.name in kinds and f.weight == Weight.ACT
         ]
         if said == "underperformance" and assessed.verdict.kind == VerdictKind.BELOW_RATED:
             forbidden.append("verdict below rated")

@@ -59,13 +59,13 @@ def _placed(
     name: str, kinds: tuple[str, ...], size: float, seed: int, found: tuple[Finding, ...],
     truth: float | None,
 ) -> Placed:  # fmt: skip
-    place = next((k for k, f in enumerate(found, 1) if f.kind in kinds), None)
+    place = next((k for k, f in enumerate(found, 1) if f.name in kinds), None)
     mine = found[place - 1] if place else None
-    costs = [f.lost.value for f in found[:2] if f.kind in kinds and f.lost is not None]
+    costs = [f.lost.value for f in found[:2] if f.name in kinds and f.lost is not None]
     return Placed(
         name, size, seed, place, mine is not None and mine.weight == Weight.ACT,
         costs[0] if costs else None, truth,
-        tuple(f"{f.kind} ({f.weight.value})" for f in found),
+        tuple(f"{f.name} ({f.weight.value})" for f in found),
     )  # fmt: skip
 
 
@@ -87,7 +87,7 @@ def unharmed(quirk: str, seed: int, days: int = 212) -> Placed:
     acting = [f for f in found if f.weight == Weight.ACT]
     return Placed(
         quirk, 0.0, seed, 1 if acting else None, bool(acting), None, None,
-        tuple(f"{f.kind} ({f.weight.value})" for f in found),
+        tuple(f"{f.name} ({f.weight.value})" for f in found),
     )  # fmt: skip
 
 

@@ -5,7 +5,8 @@ from collections.abc import Iterable, Sequence
 from scipy.stats import binomtest
 
 from ember.diagnosis import RULES
-from ember.trust import NAMES
+from ember.messages import CHECKS, FINDINGS
+from ember.trust import CODES
 
 CONFIDENCE = 0.95
 
@@ -26,7 +27,8 @@ def rates(unsound: Sequence[Iterable[str]], acts: Sequence[Iterable[str]]) -> li
     lines = ["| check or rule | accused | of | rate | at most (95 %) |", "|---|---|---|---|---|"]
     quiet = []
     for kind, names, seen in (
-        ("check", NAMES, unsound), ("rule", [r.kind for r in RULES], acts),
+        ("check", [CHECKS[code] for code in CODES], unsound),
+        ("rule", [FINDINGS[rule.code] for rule in RULES], acts),
     ):  # fmt: skip
         for name in names:
             count = sum(name in set(one) for one in seen)

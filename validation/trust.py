@@ -72,7 +72,7 @@ def against_truth(done: Simulated, surveyed: Survey, trace: Trace) -> float | No
 
 def counted_cells(surveyed: Survey, trace: Trace) -> NDArray[np.bool_]:
     """The cells, (n,), that the widest Reckoning counts."""
-    plan = next(p for p in reversed(surveyed.facts.plans.values()) if p.missing is None)
+    plan = next(p for p in reversed(surveyed.facts.plans.values()) if p.reason is None)
     valid, _ = validity(surveyed.book, tuple(name for _, name in plan.meters))
     cells = np.diff(surveyed.book.edges)
     mask: NDArray[np.bool_] = np.repeat(valid, cells)

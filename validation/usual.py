@@ -81,14 +81,14 @@ def seen(seed: int, days: int = 106) -> Seen:
         level=assessed.comparison.measured.level.value if assessed.comparison else "",
         doubts=tuple(c.name for c in assessed.checks if c.unsound and FORBIDS & set(c.touches)),
         unsound=tuple(c.name for c in assessed.checks if c.unsound),
-        looks=tuple(f.kind for f in assessed.findings if f.weight == Weight.LOOK),
-        acts=tuple(f.kind for f in assessed.findings if f.weight == Weight.ACT),
+        looks=tuple(f.name for f in assessed.findings if f.weight == Weight.LOOK),
+        acts=tuple(f.name for f in assessed.findings if f.weight == Weight.ACT),
         verdict=assessed.verdict.kind.value,
     )
 
 
 def _hot_water(done: Simulated, surveyed: Survey) -> float | None:
-    plan = next(p for p in reversed(surveyed.facts.plans.values()) if p.missing is None)
+    plan = next(p for p in reversed(surveyed.facts.plans.values()) if p.reason is None)
     groups = np.where(surveyed.book.state == State.HOT_WATER, 0, -1)
     asked = [(float(surveyed.start), float(surveyed.stop))]
     found = reckon(surveyed.book, plan, groups, asked)[0]
@@ -155,7 +155,7 @@ def seen_seldom(seed: int, days: int = 106) -> Seldom:
     return Seldom(
         kind, seed, step, counters, _sums(done, assessed), _ratio(done, assessed),
         tuple(c.name for c in assessed.checks if c.unsound),
-        tuple(f.kind for f in assessed.findings if f.weight == Weight.ACT),
+        tuple(f.name for f in assessed.findings if f.weight == Weight.ACT),
         assessed.verdict.kind.value,
     )  # fmt: skip
 

@@ -13,6 +13,7 @@ from ember.assessment.results import (
 )
 from ember.assessment.survey import WITHHOLDING, Survey, survey, surveyed_and_walked
 from ember.basis.clock import zone_named
+from ember.basis.codes import CheckCode
 from ember.basis.errors import DescriptionError
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
@@ -82,9 +83,9 @@ def with_effects(
     return replace(surveyed, facts=replace(surveyed.facts, checks=checks))
 
 
-def _mended(check: Check) -> frozenset[str]:
+def _mended(check: Check) -> frozenset[CheckCode]:
     """The checks that a pass for an effect needs: those that may withhold a COP, and its own."""
-    return WITHHOLDING | {check.name}
+    return WITHHOLDING | {check.code}
 
 
 def answer(
@@ -114,7 +115,7 @@ def answer(
     if ran is not None:
         found = find(Ground(surveyed, ran, over))
     levels = (
-        LevelState(p.level, p.level.words(surveyed.installation.unit.on_air), p.missing)
+        LevelState(p.level, p.level.words(surveyed.installation.unit.on_air), p.reason)
         for p in facts.plans.values()
     )
     return Assessment(
@@ -136,7 +137,7 @@ def answer(
         comparison=compared.comparison,
         verdict=judged,
         findings=found.findings,
-        silent=found.silent,
+        not_judged=found.not_judged,
         missing_meters=facts.missing,
     )
 
@@ -148,7 +149,7 @@ def _widest(
     whose ends the survey is cut."""
     compared = compared_between(surveyed, period).comparison
     ratio = compared.ratio if compared else None
-    plan = next((p for p in reversed(surveyed.facts.plans.values()) if p.missing is None), None)
+    plan = next((p for p in reversed(surveyed.facts.plans.values()) if p.reason is None), None)
     if plan is None:
         return None, None, None, ratio
     groups = np.where(surveyed.book.within(period.start, period.stop), 0, -1)

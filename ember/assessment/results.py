@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass
 
-from ember.diagnosis import Finding, Silent
+from ember.diagnosis import Finding, NotJudged
+from ember.messages import Reason
 from ember.metering import Level
 from ember.rated import Comparison, Verdict
 from ember.reckoning import Reckoning
@@ -20,7 +21,7 @@ class LevelState:
 
     level: Level
     words: str
-    why_not: str | None
+    reason: Reason | None
 
 
 @dataclass(frozen=True)
@@ -31,7 +32,7 @@ class Assessment:
     assessed [s]; step [s]. levels : H1–H4 with the reason where one can't be computed.
     total : the sums over the whole; latest_year : over the last twelve months of a longer record;
     months : over each calendar month.
-    findings : of the latest year, or the whole; silent : verdicts that are not made.
+    findings : of the latest year, or the whole; not_judged : findings that are not made.
     corrections : what the analyst accepted and was applied, in words.
     """
 
@@ -53,8 +54,8 @@ class Assessment:
     comparison: Comparison | None
     verdict: Verdict
     findings: tuple[Finding, ...]
-    silent: tuple[Silent, ...]
-    missing_meters: dict[str, str]
+    not_judged: tuple[NotJudged, ...]
+    missing_meters: dict[str, Reason]
 
     @property
     def main(self) -> Reckoning | None:

@@ -12,11 +12,13 @@ import numpy as np
 
 from ember import VERSION
 from ember.basis.clock import local_days, zone_named
+from ember.basis.codes import CheckCode, ReasonCode
 from ember.basis.periods import Period
 from ember.basis.series import FAR_APART, Bools, Floats, Ints, Span, Trace, edges_of
 from ember.corrections import corrected, described_anew
 from ember.cost import windows
 from ember.description.installation import HEATERS, Installation, Service
+from ember.messages import NotAvailable, Reason, because
 from ember.metering import (
     Level,
     Plan,
@@ -36,12 +38,15 @@ from ember.rated.further import Further, beyond, further, narrowest
 from ember.reckoning import Ledger, Reckoning, ledger, reckon, refined
 from ember.running import Basis, Running, RunningSummary, State, running, summarise
 from ember.running.heater import COARSEST, HeaterSeen, heater_seen
+from ember.running.state import Known
 from ember.running.states import HEATER_ON
 from ember.season import latest_year
 from ember.trust import Check, Seen, Soundness, checks
 
 # The checks that may find the metering broken, so that no COP is stated.
-WITHHOLDING = frozenset({"swapped sensors", "rate registers", "physical bound"})
+WITHHOLDING = frozenset(
+    {CheckCode.SWAPPED_SENSORS, CheckCode.RATE_REGISTERS, CheckCode.PHYSICAL_BOUND}
+)
 HOUR = 3600
 ABOUT = 300.0  # a heater's work, that is not compared either [s]
 
@@ -64,14 +69,14 @@ class Facts:
     channels: tuple[str, ...]
     plans: dict[Level, Plan]
     shares: tuple[Share, ...]
-    missing: dict[str, str]
-    promise: Promise | str
+    missing: dict[str, Reason]
+    promise: Promise | NotAvailable
     further: tuple[Further, ...]
     heater: float
     checks: tuple[Check, ...]
     corrections: tuple[str, ...]
     defrosts_by: Basis
-    basis: dict[str, str]
+    basis: dict[str, Known]
     notes: tuple[str, ...]
     interval: float = 0.0
     runs_known: bool = True
@@ -134,7 +139,7 @@ class Survey:
         return nothing if counted is None else counted > 0
 
     @property
-    def withheld(self) -> str | None:
+    def withheld(self) -> Reason | None:
         """Why no heat and no COP may be stated, if the metering forbids it."""
         return withheld(self.facts.checks)
 
@@ -142,7 +147,7 @@ class Survey:
     def swapped(self) -> bool:
         """Whether flow and return are swapped."""
         return any(
-            c.name == "swapped sensors" and c.soundness == Soundness.BROKEN
+            c.code == CheckCode.SWAPPED_SENSORS and c.soundness == Soundness.BROKEN
             for c in self.facts.checks
         )
 
@@ -243,7 +248,7 @@ class Walked:
 
     trace: Trace
     streams: Streams
-    expected: Expected | str
+    expected: Expected | NotAvailable
     extra: Mapping[str, Floats]
 
 
@@ -318,7 +323,7 @@ def survey(
     described: Installation,
     trace: Trace,
     cuts: Sequence[float] = (),
-    checked: frozenset[str] | None = None,
+    checked: frozenset[CheckCode] | None = None,
 ) -> Survey:
     """One pass over a record; see `surveyed_and_walked`."""
     return surveyed_and_walked(described, trace, cuts, checked)[0]
@@ -328,7 +333,7 @@ def surveyed_and_walked(
     described: Installation,
     trace: Trace,
     cuts: Sequence[float] = (),
-    checked: frozenset[str] | None = None,
+    checked: frozenset[CheckCode] | None = None,
 ) -> "tuple[Survey, Walked]":
     """One pass over a record, and what it has seen of each cell.
 
@@ -337,7 +342,7 @@ def surveyed_and_walked(
     described : the description; its corrections are applied first.
     trace : the readings.
     cuts : instants at which segments must end besides [s].
-    checked : names of the checks to make; None: all.
+    checked : codes of the checks to make; None: all.
 
     Raises DescriptionError if the description does not fit the record.
     """
@@ -372,7 +377,7 @@ def surveyed_and_walked(
     )  # fmt: skip
     facts = Facts(
         VERSION, tuple(trace.channels), level_plans, all_metered(installation, streams),
-        streams.missing, promise if isinstance(promise, str) else promise.promise,
+        streams.missing, promise.promise if isinstance(promise, Expected) else promise,
         more, heater.size if heater is not None else 0.0,
         checks(seen, checked), made.applied, states.defrosts_by, states.basis, states.notes,
         _interval(states, streams), bool((states.state != State.UNKNOWN).any()),
@@ -386,20 +391,20 @@ def _compared(
     installation: Installation,
     book: Ledger,
     level_plans: Mapping[Level, Plan],
-    promise: Expected | str,
+    promise: Expected | NotAvailable,
 ) -> Comparison | None:
     plan = narrowest(level_plans)
-    if isinstance(promise, str) or plan is None or "expected" not in book.sums:
+    if isinstance(promise, NotAvailable) or plan is None or "expected" not in book.sums:
         return None
     every = np.ones(len(book.state), np.bool_)
     asked = (float(book.start), float(book.start + book.edges[-1] * book.step))
     return compare_segments(installation, book, plan, promise.promise, every, asked)[1]
 
 
-def withheld(checks: Sequence[Check]) -> str | None:
+def withheld(checks: Sequence[Check]) -> Reason | None:
     """Why no COP may be stated, if a check finds the metering broken."""
     broken = [check.name for check in checks if check.soundness == Soundness.BROKEN]
-    return f"the metering is broken ({', '.join(broken)}); no COP is stated" if broken else None
+    return because(ReasonCode.METERING_BROKEN, checks=", ".join(broken)) if broken else None
 
 
 def _ends(spans: Sequence[Span]) -> Ints:
@@ -410,7 +415,7 @@ def _cuts(
     installation: Installation,
     trace: Trace,
     zone: ZoneInfo,
-    promise: Expected | str,
+    promise: Expected | NotAvailable,
     states: Running,
     further: Sequence[float],
     helped: Helped | None,
@@ -436,7 +441,7 @@ def _extra(
     installation: Installation,
     trace: Trace,
     streams: Streams,
-    promise: Expected | str,
+    promise: Expected | NotAvailable,
     states: Running,
     plan: Plan | None,
     heat: Floats | None,
@@ -448,7 +453,7 @@ def _extra(
     extra = {"recovery": states.recovery.astype(np.float64)}
     found = axes(installation, trace)
     channels = {"outdoor": installation.outdoor.channel}
-    if not isinstance(found, str):
+    if not isinstance(found, NotAvailable):
         channels["flow"] = found[1]
         if found[0] != installation.outdoor.channel:
             channels["source"] = found[0]
@@ -515,7 +520,7 @@ def _as_reported(
         return None
     heat = streams.heat | {name: streams.beside[name] for name in named}
     found = plans(installation, replace(streams, heat=heat))
-    return next((p for p in reversed(found.values()) if p.missing is None), None)
+    return next((p for p in reversed(found.values()) if p.reason is None), None)
 
 
 def _interval(states: Running, streams: Streams) -> float:
@@ -554,7 +559,7 @@ def _widened(mask: Bools, cells: int) -> Bools:
 
 def _settled(book: Ledger, level_plans: Mapping[Level, Plan], trace: Trace) -> Reckoning | None:
     """Settled heating at the lowest level that can be computed."""
-    plan = next((p for p in level_plans.values() if p.missing is None), None)
+    plan = next((p for p in level_plans.values() if p.reason is None), None)
     if plan is None:
         return None
     settled = (book.state == State.HEATING) & (book.sums["recovery"] == 0)

@@ -9,6 +9,7 @@ from ember.basis.periods import Period
 from ember.basis.quantity import K_FACTOR, Estimate
 from ember.basis.series import Bools, Floats, Ints
 from ember.comparison.same import SameHours
+from ember.messages import NotAvailable
 from ember.metering import Plan
 from ember.rated import Comparison, compare
 from ember.rated.further import narrowest
@@ -137,7 +138,7 @@ class Cell:
 def grid(surveyed: Survey, period: Period, same: SameHours, capacity: float | None) -> list[Cell]:
     """Performance ratio over outdoor × flow temperature, for all loads and by load."""
     plan, promise = narrowest(surveyed.facts.plans), surveyed.facts.promise
-    if isinstance(promise, str) or plan is None:
+    if isinstance(promise, NotAvailable) or plan is None:
         return []
     row = np.floor(same.outdoor / OUTDOOR_STEP).astype(np.int64)
     column = np.floor(same.flow / FLOW_STEP).astype(np.int64)
@@ -161,7 +162,7 @@ def _cells(
     counted, _ = validity(surveyed.book, tuple(name for _, name in plan.meters))
     pick = counted & (groups >= 0)
     rated: Floats = np.bincount(groups[pick], surveyed.book.sums["expected"][pick], len(keys)) / KWH
-    assert not isinstance(surveyed.facts.promise, str)
+    assert not isinstance(surveyed.facts.promise, NotAvailable)
     cells = []
     for k, one in enumerate(keys.tolist()):
         found = compare(surveyed.installation, surveyed.facts.promise, measured[k], float(rated[k]))

@@ -4,7 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.codes import ReasonCode
 from ember.description.installation import Installation
+from ember.messages import Reason, because
 from ember.operation.within import Within
 from ember.rated.scop import ScopBin, seasonal
 from ember.running.hours import HOUR
@@ -19,7 +21,7 @@ class Site:
     measured : heat and electricity of the same hours [kWh], spf_measured : their quotient.
     assumed_share : of the heat in bins that the table does not reach."""
 
-    why_none: str | None
+    reason: Reason | None
     spf: float | None
     spf_measured: float | None
     assumed_share: float
@@ -42,9 +44,9 @@ def site(within: Within) -> Site:
     table = within.surveyed.installation.rated
     of, inside = within.found.hours.of, within.hours()
     if table is None:
-        return Site("no rated table is given", None, None, 0.0, [])
+        return Site(because(ReasonCode.NO_TABLE), None, None, 0.0, [])
     if not table.gives_cop:
-        return Site("the table has capacities and no COP", None, None, 0.0, [])
+        return Site(because(ReasonCode.TABLE_WITHOUT_COP), None, None, 0.0, [])
     if within.surveyed.withheld:
         return Site(within.surveyed.withheld, None, None, 0.0, [])
     use = inside & (of["hot_water"] == 0) & (of["cooling"] == 0) & (of["unknown"] == 0)
@@ -52,9 +54,7 @@ def site(within: Within) -> Site:
     flow = of["flow"]
     known = use & np.isfinite(flow) & (of["settled"] >= LEAST_SETTLED)
     if known.sum() < 48:
-        return Site(
-            "too little settled heating with flow and outdoor temperature", None, None, 0.0, []
-        )
+        return Site(because(ReasonCode.TOO_LITTLE_SETTLED), None, None, 0.0, [])
     # The curve that is followed, for hours in which nothing settles.
     slope, at_zero = np.polyfit(of["outdoor"][known], flow[known], 1)
     flow = np.where(known, flow, at_zero + slope * of["outdoor"])
@@ -70,7 +70,7 @@ def site(within: Within) -> Site:
             float(np.average(flow[here], weights=np.maximum(of["given"][here], 1.0))),
         ))  # fmt: skip
     if not rows:
-        return Site("too few hours in any bin", None, None, 0.0, [])
+        return Site(because(ReasonCode.TOO_FEW_IN_BINS), None, None, 0.0, [])
     outdoor, hours, load, warm = (np.array(column) for column in zip(*rows, strict=True))
     bins = seasonal(table, outdoor, hours, load, warm, least_share(within.surveyed.installation))
     heat, used = sum(b.heat for b in bins), sum(b.electricity for b in bins)

@@ -5,12 +5,24 @@ and what is not judged, with the reason. May import: every room before it.
 """
 
 from ember.diagnosis.catalogue import INSTEAD, RULES, Found, Rule, find
-from ember.diagnosis.finding import Cause, Evidence, Finding, Silent, Weight
+from ember.diagnosis.finding import Cause, Evidence, Finding, NotJudged, Weight
 from ember.diagnosis.foremost import Foremost, foremost
 from ember.diagnosis.ground import Ground
 from ember.diagnosis.siblings import table_or_house
 
 __all__ = [
-    "INSTEAD", "RULES", "Cause", "Evidence", "Finding", "Foremost", "Found", "Ground", "Rule",
-    "Silent", "Weight", "find", "foremost", "table_or_house",
+    "INSTEAD",
+    "RULES",
+    "Cause",
+    "Evidence",
+    "Finding",
+    "Foremost",
+    "Found",
+    "Ground",
+    "NotJudged",
+    "Rule",
+    "Weight",
+    "find",
+    "foremost",
+    "table_or_house",
 ]  # fmt: skip

@@ -1,5 +1,6 @@
 """Antifreeze: too little to protect, and too little inhibitor."""
 
+from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import GLYCOL, HEATING
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.diagnosis.ground import Ground, counted
@@ -12,13 +13,13 @@ def weak_antifreeze(ground: Ground) -> Finding | None:
     if fluid.kind == FluidKind.WATER or fluid.mass_fraction >= ground.limits.glycol_least:
         return None
     return ground.finding(
-        "weak antifreeze",
+        FindingCode.WEAK_ANTIFREEZE,
         f"{fluid.mass_fraction:.0%} antifreeze protects to a few degrees below zero only, and its "
         "inhibitor is too thin to stop corrosion.",
         Weight.LOOK,
         [ground.evidence(
             "antifreeze by mass, as described", counted(fluid.mass_fraction),
-            ground.limits.glycol_least, "setup", above=False,
+            ground.limits.glycol_least, ViewCode.SETUP, above=False,
         )],
         [Cause("topped up with water"), Cause("filled by a rule of thumb")],
         "Measure with a refractometer; then enough for the site's lowest temperature, or freeze-"

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import CheckCode, FindingCode, ViewCode
 from ember.basis.quantity import Estimate, Part
 from ember.diagnosis.care import ANYBODY, MAINS, PRESSURE
 from ember.diagnosis.finding import Cause, Finding
@@ -35,12 +36,12 @@ def high_standby(ground: Ground) -> Finding | None:
         at_cold = float(of["resting_energy"][cold].sum() / of["standby"][cold].sum())
         heater = (f"{at_cold:.0f} W below 3 °C, {watts:.0f} W above 8 °C",)
     return ground.finding(
-        "high standby",
+        FindingCode.HIGH_STANDBY,
         f"{watts:.0f} W while the unit rests; 5 to 20 W is usual.",
         ground.weight(measured.value - measured.U > ground.limits.standby, lost),
         [ground.evidence(
             "power at rest" + (" above 8 °C outdoors" if apart else ""), measured,
-            ground.limits.standby, "running/runs", span=(first, first + 7200.0),
+            ground.limits.standby, ViewCode.RUNS, span=(first, first + 7200.0),
         )],
         [Cause("a crankcase or base-pan heater that never switches off", heater),
          Cause("a circulation pump or a gateway on the unit's circuit"),
@@ -52,7 +53,7 @@ def high_standby(ground: Ground) -> Finding | None:
 
 
 def _other_loads(ground: Ground) -> tuple[tuple[str, ...], tuple[str, ...]]:
-    check = next((c for c in ground.checks if c.name == "other loads"), None)
+    check = next((c for c in ground.checks if c.code == CheckCode.OTHER_LOADS), None)
     if check is not None and check.unsound:
         return ("the check for other loads found some: the readings cannot tell them apart",), ()
     return (), ("the check for other loads found none",)
@@ -73,12 +74,12 @@ def pump_always_on(ground: Ground) -> Finding | None:
     if seen.pump_energy is not None:
         lost = ground.loss(seen.pump_energy, 0.05, "pump's power")
     return ground.finding(
-        "pump always on",
+        FindingCode.PUMP_ALWAYS_ON,
         f"Pumps ran for {seen.pump_hours:,.0f} h with nothing made, {share:.0%} of the time.",
         ground.weight(True, lost),
         [ground.evidence(
             "share of the time with pumps running and nothing made", counted(share),
-            ground.limits.pump_idle, "running/control",
+            ground.limits.pump_idle, ViewCode.CONTROL,
         )],
         [Cause("a pump set to run always, or with the heating season"),
          Cause("a controller that needs it to read the return temperature"),

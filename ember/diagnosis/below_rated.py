@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import exact
 from ember.diagnosis.care import REFRIGERANT
 from ember.diagnosis.finding import Finding, Weight
@@ -30,12 +31,12 @@ def below_rated(ground: Ground) -> Finding | None:
         sentence = f"{shortfall:.0f} % below {words}, but within U it may be as rated."
     limit = ground.limits.below_rated
     return ground.finding(
-        "below rated",
+        FindingCode.BELOW_RATED,
         sentence,
         Weight.ACT if sure else Weight.LOOK,
         [
             ground.evidence(
-                f"performance ratio at {measured.level}", ratio, limit, "rating", above=False
+                f"performance ratio at {measured.level}", ratio, limit, ViewCode.RATING, above=False
             )
         ],
         weak_unit(ground),

@@ -1,5 +1,6 @@
 """Capacity: less than rated at the limit, or less than the house needs, or far more."""
 
+from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import COMFORT, REFRIGERANT, TECHNICIAN
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.diagnosis.ground import Ground, counted
@@ -24,12 +25,12 @@ def capacity_short(ground: Ground) -> Finding | None:
         spent = ground.water.heaters.value
         lost = ground.loss(spent * 0.6, 0.2, "COP of the heat not made")
     return ground.finding(
-        "capacity short",
+        FindingCode.CAPACITY_SHORT,
         f"At its limit it gives {seen.over_rated.value:.0%} of the rated capacity{where}.",
         Weight.ACT if lifts is not None else Weight.LOOK,
         [ground.evidence(
             f"heat over rated capacity in {seen.limit_hours} hours at the limit", seen.over_rated,
-            limit, "rating", above=False, span=ground.coldest_day(),
+            limit, ViewCode.RATING, above=False, span=ground.coldest_day(),
         )],
         (*weak_unit(ground), Cause(
             "a heater that is switched on too early, so that the unit throttles", (),
@@ -59,17 +60,17 @@ def oversized(ground: Ground) -> Finding | None:
     if below is None or below < 0.3 or minutes is None or minutes > LONG_RUN:
         return None
     return ground.finding(
-        "oversized",
+        FindingCode.OVERSIZED,
         f"{ratio:.1f} times what the house needs at {seen.design:.0f} °C; on {below:.0%} of the "
         "days its least output is too much, and it must cycle.",
         Weight.LOOK,
         [
             ground.evidence(
                 "rated capacity over the load at the design temperature", counted(ratio),
-                ground.limits.oversized, "rating",
+                ground.limits.oversized, ViewCode.RATING,
             ),
             ground.evidence(
-                "share of days with a load below the least output", counted(below), 0.3, "rating"
+                "share of days with a load below the least output", counted(below), 0.3, ViewCode.RATING
             ),
         ],
         [Cause("chosen by a rule of thumb, or for a house that was insulated since"),
@@ -100,13 +101,13 @@ def low_limit(ground: Ground) -> Finding | None:
     lost = ground.loss(heater * 0.5, 0.3, "COP at that cold") if heater > 0 else None
     first = ground.ran.hours.start + 3600 * int(below.argmax())
     return ground.finding(
-        "low outdoor limit reached",
+        FindingCode.LOW_OUTDOOR_LIMIT,
         f"{hours:.0f} h below its limit of {limit:g} °C, in which the unit stood still and "
         "resistance heat took over.",
         ground.weight(True, lost) if lost is not None else Weight.LOOK,
         [ground.evidence(
             "hours below the limit with the unit off", counted(float(off.sum()), "h"), 3.0,
-            "running", span=(float(first), float(first + 86_400)),
+            ViewCode.RUNNING, span=(float(first), float(first + 86_400)),
         )],
         [Cause("a limit set higher than the unit needs"),
          Cause("a unit not made for this climate")],

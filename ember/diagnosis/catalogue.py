@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from ember.basis.codes import CheckCode, FindingCode, ReasonCode
 from ember.diagnosis.antifreeze import weak_antifreeze
 from ember.diagnosis.at_rest import high_standby, pump_always_on
 from ember.diagnosis.below_rated import below_rated
@@ -16,7 +17,7 @@ from ember.diagnosis.defrosts import (
     overdue_defrosts,
     timed_defrosts,
 )
-from ember.diagnosis.finding import Finding, Silent, Weight
+from ember.diagnosis.finding import Finding, NotJudged, Weight
 from ember.diagnosis.flow import fixed_flow, steep_curve
 from ember.diagnosis.ground import Ground
 from ember.diagnosis.heaters import heaters_overused
@@ -29,11 +30,14 @@ from ember.diagnosis.hydraulics import blending, fighting_pumps, narrow_delta, w
 from ember.diagnosis.metering import grave, metering_faults, too_good
 from ember.diagnosis.shape import below_at_high_flow, below_at_part_load, below_in_frost
 from ember.diagnosis.since import below_since
+from ember.messages import CHECKS, because
 from ember.rated import Promise
 from ember.trust import Touches
 
 HEAT, ELECTRICITY, CONDITIONS = Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS
 COUNTS = Touches.COUNTS
+# They hide when the unit runs.
+HIDING = (CheckCode.CLOCKS, CheckCode.RATE_REGISTERS, CheckCode.OTHER_LOADS)
 TABLE = frozenset({HEAT, ELECTRICITY, CONDITIONS})
 
 
@@ -42,7 +46,7 @@ class Rule:
     """A rule. rests_on : what of the metering must not be in doubt. events : it needs to know when
     the unit runs. shape : it reads the ratio's shape over the conditions."""
 
-    kind: str
+    code: FindingCode
     make: Callable[[Ground], Finding | None]
     rests_on: frozenset[Touches]
     events: bool = False
@@ -50,43 +54,51 @@ class Rule:
 
 
 RULES = (
-    Rule("below rated since", below_since, TABLE),
-    Rule("below rated", below_rated, TABLE),
-    Rule("below rated in frost", below_in_frost, TABLE, shape=True),
-    Rule("below rated at part load", below_at_part_load, TABLE, shape=True),
-    Rule("below rated at high flow", below_at_high_flow, TABLE, shape=True),
-    Rule("capacity short", capacity_short, frozenset({HEAT, CONDITIONS})),
-    Rule("oversized", oversized, frozenset({HEAT})),
-    Rule("needless defrosts", needless_defrosts, frozenset({COUNTS, CONDITIONS}), True),
-    Rule("timed defrosts", timed_defrosts, frozenset({COUNTS}), True),
-    Rule("defrosts too often", frequent_defrosts, frozenset({COUNTS}), True),
-    Rule("ineffective defrosts", ineffective_defrosts, frozenset({COUNTS}), True),
-    Rule("overdue defrosts", overdue_defrosts, frozenset({COUNTS, CONDITIONS}), True),
-    Rule("short cycling", short_cycling, frozenset({COUNTS}), True),
-    Rule("fixed flow temperature", fixed_flow, frozenset({CONDITIONS}), True),
-    Rule("over-steep curve", steep_curve, frozenset({CONDITIONS}), True),
-    Rule("ΔT too wide", wide_delta, frozenset({HEAT})),
-    Rule("ΔT too narrow", narrow_delta, frozenset({HEAT})),
-    Rule("pumps fighting", fighting_pumps, frozenset({HEAT}), True),
-    Rule("buffer blending", blending, frozenset()),
-    Rule("heater overused", heaters_overused, frozenset({ELECTRICITY, HEAT})),
-    Rule("hot water too hot", hot_water_too_hot, frozenset()),
-    Rule("hot water too often", hot_water_too_often, frozenset({COUNTS}), True),
-    Rule("hot water out of reach", hot_water_out_of_reach, frozenset()),
-    Rule("high standby", high_standby, frozenset()),
-    Rule("pump always on", pump_always_on, frozenset(), True),
-    Rule("low outdoor limit reached", low_limit, frozenset({CONDITIONS}), True),
-    Rule("room not held", room_not_held, frozenset()),
-    Rule("weak antifreeze", weak_antifreeze, frozenset()),
-    Rule("COP too good", too_good, TABLE),
+    Rule(FindingCode.BELOW_RATED_SINCE, below_since, TABLE),
+    Rule(FindingCode.BELOW_RATED, below_rated, TABLE),
+    Rule(FindingCode.BELOW_RATED_IN_FROST, below_in_frost, TABLE, shape=True),
+    Rule(FindingCode.BELOW_RATED_AT_PART_LOAD, below_at_part_load, TABLE, shape=True),
+    Rule(FindingCode.BELOW_RATED_AT_HIGH_FLOW, below_at_high_flow, TABLE, shape=True),
+    Rule(FindingCode.CAPACITY_SHORT, capacity_short, frozenset({HEAT, CONDITIONS})),
+    Rule(FindingCode.OVERSIZED, oversized, frozenset({HEAT})),
+    Rule(FindingCode.NEEDLESS_DEFROSTS, needless_defrosts, frozenset({COUNTS, CONDITIONS}), True),
+    Rule(FindingCode.TIMED_DEFROSTS, timed_defrosts, frozenset({COUNTS}), True),
+    Rule(FindingCode.FREQUENT_DEFROSTS, frequent_defrosts, frozenset({COUNTS}), True),
+    Rule(FindingCode.INEFFECTIVE_DEFROSTS, ineffective_defrosts, frozenset({COUNTS}), True),
+    Rule(FindingCode.OVERDUE_DEFROSTS, overdue_defrosts, frozenset({COUNTS, CONDITIONS}), True),
+    Rule(FindingCode.SHORT_CYCLING, short_cycling, frozenset({COUNTS}), True),
+    Rule(FindingCode.FIXED_FLOW_TEMPERATURE, fixed_flow, frozenset({CONDITIONS}), True),
+    Rule(FindingCode.CURVE_TOO_STEEP, steep_curve, frozenset({CONDITIONS}), True),
+    Rule(FindingCode.DELTA_TOO_WIDE, wide_delta, frozenset({HEAT})),
+    Rule(FindingCode.DELTA_TOO_NARROW, narrow_delta, frozenset({HEAT})),
+    Rule(FindingCode.PUMPS_FIGHTING, fighting_pumps, frozenset({HEAT}), True),
+    Rule(FindingCode.BUFFER_BLENDING, blending, frozenset()),
+    Rule(FindingCode.HEATER_OVERUSED, heaters_overused, frozenset({ELECTRICITY, HEAT})),
+    Rule(FindingCode.HOT_WATER_TOO_HOT, hot_water_too_hot, frozenset()),
+    Rule(FindingCode.HOT_WATER_TOO_OFTEN, hot_water_too_often, frozenset({COUNTS}), True),
+    Rule(FindingCode.HOT_WATER_OUT_OF_REACH, hot_water_out_of_reach, frozenset()),
+    Rule(FindingCode.HIGH_STANDBY, high_standby, frozenset()),
+    Rule(FindingCode.PUMP_ALWAYS_ON, pump_always_on, frozenset(), True),
+    Rule(FindingCode.LOW_OUTDOOR_LIMIT, low_limit, frozenset({CONDITIONS}), True),
+    Rule(FindingCode.ROOM_NOT_HELD, room_not_held, frozenset()),
+    Rule(FindingCode.WEAK_ANTIFREEZE, weak_antifreeze, frozenset()),
+    Rule(FindingCode.COP_TOO_GOOD, too_good, TABLE),
 )
 
 # Where the first is found, the second is its consequence and is not said beside it.
 INSTEAD = {
-    "below rated since": ("below rated",),
-    "timed defrosts": ("needless defrosts", "defrosts too often", "overdue defrosts"),
-    "needless defrosts": ("defrosts too often",),
-    "ineffective defrosts": ("defrosts too often", "overdue defrosts", "below rated in frost"),
+    FindingCode.BELOW_RATED_SINCE: (FindingCode.BELOW_RATED,),
+    FindingCode.TIMED_DEFROSTS: (
+        FindingCode.NEEDLESS_DEFROSTS,
+        FindingCode.FREQUENT_DEFROSTS,
+        FindingCode.OVERDUE_DEFROSTS,
+    ),
+    FindingCode.NEEDLESS_DEFROSTS: (FindingCode.FREQUENT_DEFROSTS,),
+    FindingCode.INEFFECTIVE_DEFROSTS: (
+        FindingCode.FREQUENT_DEFROSTS,
+        FindingCode.OVERDUE_DEFROSTS,
+        FindingCode.BELOW_RATED_IN_FROST,
+    ),
 }
 
 
@@ -95,7 +107,7 @@ class Found:
     """Findings in the order in which to look at them, and the verdicts not made."""
 
     findings: tuple[Finding, ...]
-    silent: tuple[Silent, ...]
+    not_judged: tuple[NotJudged, ...]
 
 
 def find(ground: Ground) -> Found:
@@ -106,32 +118,36 @@ def find(ground: Ground) -> Found:
     """
     faults = metering_faults(ground)
     ill = [c for c in ground.checks if c.unsound and (grave(c) or COUNTS in c.touches)]
-    hidden = [c.name for c in ill if c.name in ("clocks", "rate registers", "other loads")]
+    hidden = [c.name for c in ill if c.code in HIDING]
     made: list[Finding] = []
-    silent: list[Silent] = []
+    not_judged: list[NotJudged] = []
     for rule in RULES:
         doubted = [c.name for c in ill if rule.rests_on & set(c.touches)]
         if rule.events:
             doubted += [name for name in hidden if name not in doubted]
         if ground.surveyed.swapped and rule.rests_on:
-            doubted = doubted or ["swapped sensors"]
+            doubted = doubted or [CHECKS[CheckCode.SWAPPED_SENSORS]]
         if doubted:
-            silent.append(Silent(rule.kind, f"the metering is in doubt ({', '.join(doubted)})"))
+            not_judged.append(
+                NotJudged(
+                    rule.code, because(ReasonCode.METERING_DOUBTFUL, checks=", ".join(doubted))
+                )
+            )
             continue
         promise = ground.surveyed.facts.promise
         if rule.shape and isinstance(promise, Promise) and promise.hidden:
-            silent.append(Silent(rule.kind, promise.hidden))
+            not_judged.append(NotJudged(rule.code, promise.hidden))
             continue
         found = rule.make(ground)
         if found is not None:
             made.append(found)
-    kinds = {f.kind for f in made if f.weight == Weight.ACT or f.kind in INSTEAD}
-    covered = {other for kind in kinds for other in INSTEAD.get(kind, ())}
-    made = [f for f in made if f.kind not in covered]
-    if any(f.kind == "COP too good" for f in faults):
-        made = [f for f in made if f.kind != "COP too good"]
+    codes = {f.code for f in made if f.weight == Weight.ACT or f.code in INSTEAD}
+    covered = {other for code in codes for other in INSTEAD.get(code, ())}
+    made = [f for f in made if f.code not in covered]
+    if any(f.code == FindingCode.COP_TOO_GOOD for f in faults):
+        made = [f for f in made if f.code != FindingCode.COP_TOO_GOOD]
     every = sorted([*faults, *made], key=_order)
-    return Found(tuple(every), tuple(silent))
+    return Found(tuple(every), tuple(not_judged))
 
 
 def _order(finding: Finding) -> tuple[int, int, float]:

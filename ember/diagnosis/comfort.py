@@ -3,6 +3,7 @@
 import numpy as np
 
 from ember.basis.clock import local_from_utc
+from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import ANYBODY, COMFORT
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.diagnosis.ground import Ground, counted
@@ -47,13 +48,13 @@ def room_not_held(ground: Ground) -> Finding | None:
         else:
             limit = (*limit, words)
     return ground.finding(
-        "room not held",
+        FindingCode.ROOM_NOT_HELD,
         f"By day the room is more than 1 K below {whose} {usual:.1f} °C for {share:.0%} of the "
         f"time{', mostly when it is cold outdoors' if colder else ''}.",
         Weight.ACT if colder and share > 1.5 * ground.limits.room_below else Weight.LOOK,
         [ground.evidence(
             "share of waking hours with the room too cold", counted(share),
-            ground.limits.room_below, "running/control", span=ground.coldest_day(),
+            ground.limits.room_below, ViewCode.CONTROL, span=ground.coldest_day(),
         )],
         [Cause("a curve too low for the cold, or a limit of the flow temperature", reserve, limit),
          Cause("too little capacity at that cold", limit, reserve),

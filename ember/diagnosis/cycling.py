@@ -1,5 +1,6 @@
 """Short cycling: starts that never become runs."""
 
+from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import ANYBODY, COMFORT
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.diagnosis.ground import Ground, counted
@@ -33,11 +34,11 @@ def short_cycling(ground: Ground) -> Finding | None:
     evidence = [
         ground.evidence(
             "share of runs under ten minutes", counted(runs.short_share), limits.short_runs,
-            "running/runs",
+            ViewCode.RUNS,
         ),
         ground.evidence(
             "most starts within an hour", counted(float(runs.most_an_hour)), limits.starts_an_hour,
-            "running", span=(at, at + 7200.0) if at else None,
+            ViewCode.RUNNING, span=(at, at + 7200.0) if at else None,
         ),
     ]  # fmt: skip
     size = ground.capacity
@@ -47,7 +48,7 @@ def short_cycling(ground: Ground) -> Finding | None:
             f"rated {size.rated_design:.1f} kW at design against {size.at_design:.1f} kW needed",
         )
     return ground.finding(
-        "short cycling", f"Short cycling: {runs.cycling}.",
+        FindingCode.SHORT_CYCLING, f"Short cycling: {runs.cycling}.",
         Weight.ACT if sure else Weight.LOOK, evidence if short else evidence[::-1],
         [Cause("hysteresis or the thermostat's cycle rate set too tight"),
          Cause("a unit too large for the load", too_large),

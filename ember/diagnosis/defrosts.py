@@ -1,5 +1,6 @@
 """Defrosts: needless, by the clock, too often, ineffective, overdue."""
 
+from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate
 from ember.diagnosis.care import ICE
 from ember.diagnosis.finding import Cause, Finding, Weight
@@ -14,7 +15,7 @@ WHO = (
 
 def _said(ground: Ground, kind: Judged) -> tuple[int, str] | None:
     seen = ground.defrosts
-    found = next((s for s in seen.said if s.kind == kind.value), None)
+    found = next((s for s in seen.said if s.code == kind), None)
     return None if found is None else (found.count, found.words)
 
 
@@ -33,13 +34,13 @@ def _beyond_expected(ground: Ground) -> float:
 
 
 def _finding(
-    ground: Ground, kind: str, sentence: str, sure: bool, share: float, evidence: Estimate,
+    ground: Ground, code: FindingCode, sentence: str, sure: bool, share: float, evidence: Estimate,
     threshold: float, words: str, above: bool, causes: list[Cause], check: str, clears: str,
 ) -> Finding:  # fmt: skip
     lost = _cost(ground, share)
     return ground.finding(
-        kind, sentence, ground.weight(sure, lost),
-        [ground.evidence(words, evidence, threshold, "running/defrosts", above)], causes, check,
+        code, sentence, ground.weight(sure, lost),
+        [ground.evidence(words, evidence, threshold, ViewCode.DEFROSTS, above)], causes, check,
         WHO, ground.costed(lost, "of these defrosts, heat taken back and recovery included"),
         ICE, clears,
     )  # fmt: skip
@@ -53,7 +54,7 @@ def needless_defrosts(ground: Ground) -> Finding | None:
     count, words = found
     share = count / ground.defrosts.count
     return _finding(
-        ground, "needless defrosts", f"Defrosts without frost: {words}.",
+        ground, FindingCode.NEEDLESS_DEFROSTS, f"Defrosts without frost: {words}.",
         share > ground.limits.defrost_share, share, counted(share), ground.limits.defrost_share,
         "share of defrosts in air that could not frost the coil", True,
         [Cause("a defrost by the clock, or by a coil sensor that reads too cold"),
@@ -77,7 +78,7 @@ def timed_defrosts(ground: Ground) -> Finding | None:
     if minutes < SUSPICIOUS:
         return None  # as often as the controller lets it: the clock of a shortest interval
     return _finding(
-        ground, "timed defrosts", f"Defrosts by the clock: {found[1]}.", True, share,
+        ground, FindingCode.TIMED_DEFROSTS, f"Defrosts by the clock: {found[1]}.", True, share,
         counted(minutes, "minute"), ground.limits.defrost_interval, "median interval of running",
         False,
         [Cause("demand defrost switched off, or a unit that has none"),
@@ -97,7 +98,7 @@ def frequent_defrosts(ground: Ground) -> Finding | None:
     # Half of what they cost beyond intervals of an hour.
     share = max(1 - minutes / 60.0, 0.0)
     return _finding(
-        ground, "defrosts too often", f"Defrosts too often: {found[1]}.",
+        ground, FindingCode.FREQUENT_DEFROSTS, f"Defrosts too often: {found[1]}.",
         minutes < ground.limits.defrost_interval, share, counted(minutes, "minute"),
         ground.limits.defrost_interval, "median interval of running", False,
         [Cause("a coil that is dirty or short of air, and so too cold"),
@@ -116,7 +117,7 @@ def ineffective_defrosts(ground: Ground) -> Finding | None:
     count, words = found
     share = count / ground.defrosts.count
     return _finding(
-        ground, "ineffective defrosts", f"Defrosts that do not clear the coil: {words}.",
+        ground, FindingCode.INEFFECTIVE_DEFROSTS, f"Defrosts that do not clear the coil: {words}.",
         share >= 0.5, max(_beyond_expected(ground), 0.6), counted(share), 0.5,
         "share of defrosts that end at the same longest length", True,
         [Cause("ice that is never melted: drain blocked or frozen, base-pan heater dead"),
@@ -135,7 +136,7 @@ def _ice_left(ground: Ground) -> Finding | None:
     count, words = found
     share = count / ground.defrosts.count
     return _finding(
-        ground, "ineffective defrosts",
+        ground, FindingCode.INEFFECTIVE_DEFROSTS,
         f"Defrosts that do not clear the coil: {words}; {often[1]}.",
         True, max(_beyond_expected(ground), 0.6), counted(share), 0.25,
         "share of defrosts that show it", True,
@@ -154,7 +155,7 @@ def overdue_defrosts(ground: Ground) -> Finding | None:
         return None
     share = found[0] / ground.defrosts.count
     made = _finding(
-        ground, "overdue defrosts", f"Defrosts that come late: {found[1]}.", False, 0.0,
+        ground, FindingCode.OVERDUE_DEFROSTS, f"Defrosts that come late: {found[1]}.", False, 0.0,
         counted(share), ground.limits.defrost_share, "share of defrosts after twice the usual "
         "frost", True,
         [Cause("a coil sensor that reads too warm, or sits badly"),

@@ -1,10 +1,12 @@
 """What a finding holds."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
+from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
+from ember.messages import FINDINGS, Reason
 
 
 class Weight(StrEnum):
@@ -28,7 +30,7 @@ class Evidence:
     above: bool
     start: float
     stop: float
-    view: str
+    view: ViewCode
 
 
 @dataclass(frozen=True)
@@ -44,14 +46,14 @@ class Cause:
 class Finding:
     """Something that is wrong, and what to do about it.
 
-    kind : stable name. sentence : what is wrong. period : over which it is stated. evidence : the
+    code : what it is; name : that in words. sentence : what is wrong. period : over which it is stated. evidence : the
     strongest first. causes : likely ones, the likeliest first. next_check, who : the next step and
     who may do it. lost, money_lost : in the period; kwh_a_year, money_a_year : None with the reason
     in `cost_basis` where a year is not covered. caution : before anybody acts. clears : what would
     end it. metering : a fault of the metering, on which nothing else may rest.
     """
 
-    kind: str
+    code: FindingCode
     sentence: str
     weight: Weight
     period: Period
@@ -67,11 +69,19 @@ class Finding:
     caution: str
     clears: str
     metering: bool
+    name: str = field(init=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "name", FINDINGS[self.code])
 
 
 @dataclass(frozen=True)
-class Silent:
-    """A verdict that is not made, and why: what it rests on is in doubt, or is not logged."""
+class NotJudged:
+    """A finding that is not looked for, and why: what it rests on is in doubt, or is not logged."""
 
-    kind: str
-    because: str
+    code: FindingCode
+    reason: Reason
+    name: str = field(init=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "name", FINDINGS[self.code])

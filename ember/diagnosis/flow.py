@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate, Part, rectangular
 from ember.basis.series import Floats
 from ember.diagnosis.care import ANYBODY, COMFORT
@@ -91,7 +92,7 @@ def fixed_flow(ground: Ground) -> Finding | None:
     error = curve.scatter / spread / np.sqrt(max(curve.hours / ALIKE, 1.0))
     rise = Estimate(-curve.slope, "", (Part("scatter of the hours", float(error)),))
     return ground.finding(
-        "fixed flow temperature",
+        FindingCode.FIXED_FLOW_TEMPERATURE,
         f"No weather curve: the flow {'stays near' if curve.scatter < TIGHT else 'lies around'} "
         f"{curve.at_zero:.0f} °C whatever the weather, "
         f"{mean:.0f} K above what the house needs on average.",
@@ -99,7 +100,7 @@ def fixed_flow(ground: Ground) -> Finding | None:
         [ground.evidence(
             "rise of the flow for each kelvin colder",
             rise,
-            FLAT, "running/control", above=False,
+            FLAT, ViewCode.CONTROL, above=False,
         )],
         [Cause("weather compensation switched off, or a thermostat that only calls for heat"),
          Cause("an outdoor sensor that is not connected"),
@@ -140,11 +141,11 @@ def steep_curve(ground: Ground) -> Finding | None:
         held = (f"the room's median is {room.median:.1f} °C, middle {room.low:.1f} to "
                 f"{room.high:.1f}",)  # fmt: skip
     return ground.finding(
-        "over-steep curve",
+        FindingCode.CURVE_TOO_STEEP,
         f"The flow is {mean:.1f} K warmer than the house needs on average.",
         ground.weight(measured.value - measured.U > ground.limits.flow_above, lost),
         [ground.evidence(
-            "flow above what is needed", measured, ground.limits.flow_above, "running/control"
+            "flow above what is needed", measured, ground.limits.flow_above, ViewCode.CONTROL
         )],
         [Cause("the curve was never lowered after commissioning", held),
          Cause("rooms throttled by valves: the flow is raised to push through them"),

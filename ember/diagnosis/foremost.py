@@ -3,19 +3,20 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ember.basis.codes import FindingCode
 from ember.basis.quantity import Estimate
 from ember.diagnosis.finding import Finding, Weight
 
 
 @dataclass(frozen=True)
 class Foremost:
-    """sentence : of the first finding. acts, looks : kinds, in order. dearest : the kind that costs
+    """sentence : of the first finding. acts, looks : codes, in order. dearest : the finding that costs
     most, with what it costs: in a year where one is covered, and in the period."""
 
     sentence: str | None
-    acts: tuple[str, ...]
-    looks: tuple[str, ...]
-    dearest: str | None
+    acts: tuple[FindingCode, ...]
+    looks: tuple[FindingCode, ...]
+    dearest: FindingCode | None
     kwh_a_year: Estimate | None
     money_a_year: Estimate | None
     lost: Estimate | None
@@ -30,9 +31,9 @@ def foremost(findings: Sequence[Finding]) -> Foremost:
     dearest = max(priced, key=lambda f: f.lost.value if f.lost else 0.0, default=None)
     return Foremost(
         findings[0].sentence if findings else None,
-        tuple(f.kind for f in acting),
-        tuple(f.kind for f in findings if f.weight == Weight.LOOK),
-        dearest.kind if dearest else None,
+        tuple(f.code for f in acting),
+        tuple(f.code for f in findings if f.weight == Weight.LOOK),
+        dearest.code if dearest else None,
         dearest.kwh_a_year if dearest else None,
         dearest.money_a_year if dearest else None,
         dearest.lost if dearest else None,

@@ -7,6 +7,7 @@ from functools import cached_property
 import numpy as np
 
 from ember.assessment.survey import Survey
+from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, Part, rectangular
 from ember.basis.series import Bools
@@ -224,7 +225,7 @@ class Ground:
         return Weight.ACT if sure and self.worth(lost) else Weight.LOOK
 
     def evidence(
-        self, words: str, measured: Estimate, threshold: float, view: str, above: bool = True,
+        self, words: str, measured: Estimate, threshold: float, view: ViewCode, above: bool = True,
         span: tuple[float, float] | None = None,
     ) -> Evidence:  # fmt: skip
         """A measured value against its threshold, shown over the period or a span of it."""
@@ -232,13 +233,13 @@ class Ground:
         return Evidence(words, measured, threshold, above, start, stop, view)
 
     def finding(
-        self, kind: str, sentence: str, weight: Weight, evidence: Sequence[Evidence],
+        self, code: FindingCode, sentence: str, weight: Weight, evidence: Sequence[Evidence],
         causes: Sequence[Cause], next_check: str, who: str, costed: Costed, caution: str,
         clears: str, metering: bool = False,
     ) -> Finding:  # fmt: skip
         """A finding over the period."""
         return Finding(
-            kind, sentence, weight, self.period, tuple(evidence), tuple(causes), next_check, who,
+            code, sentence, weight, self.period, tuple(evidence), tuple(causes), next_check, who,
             costed.lost, costed.money_lost, costed.kwh_a_year, costed.money_a_year, costed.basis,
             caution, clears, metering,
         )  # fmt: skip

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import COMFORT, MAINS
 from ember.diagnosis.finding import Cause, Finding
 from ember.diagnosis.ground import Ground, counted
@@ -44,12 +45,12 @@ def heaters_overused(ground: Ground) -> Finding | None:
     lost = ground.loss(wasted * (1 - 1 / cop), 0.1, "COP of the heat pump")
     first = float(ground.ran.hours.start + HOUR * int(needless.argmax()))
     return ground.finding(
-        "heater overused",
+        FindingCode.HEATER_OVERUSED,
         f"{wasted:,.0f} kWh by resistance heat in {needless.sum()} {words}.",
         ground.weight(share > ground.limits.heater_share and not _weak(ground), lost),
         [ground.evidence(
             "share of the electricity used by heaters without need", counted(share),
-            ground.limits.heater_share, "running", span=(first, first + 86_400.0),
+            ground.limits.heater_share, ViewCode.RUNNING, span=(first, first + 86_400.0),
         )],
         [Cause("a bivalent point set too high, or a delay too short"),
          Cause("an immersion heater on a timer of its own"),

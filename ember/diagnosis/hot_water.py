@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate, Part
 from ember.diagnosis.care import ANYBODY, WATER
 from ember.diagnosis.finding import Cause, Finding, Weight
@@ -38,13 +39,13 @@ def hot_water_too_hot(ground: Ground) -> Finding | None:
         slope = (f"COP {top[0].cop:.1f} from {top[0].low:.0f} °C, {top[-1].cop:.1f} from "
                  f"{top[-1].low:.0f} °C",)  # fmt: skip
     return ground.finding(
-        "hot water too hot",
+        FindingCode.HOT_WATER_TOO_HOT,
         f"The tank is heated to {seen.warmest:.0f} °C; about {USUAL:.0f} °C is usual where local "
         "rules allow it.",
         ground.weight(measured.value - measured.U > ground.limits.tank_hot - PROBE, lost),
         [ground.evidence(
             "highest tank temperature of a lift, median", measured, ground.limits.tank_hot,
-            "running/hot-water",
+            ViewCode.HOT_WATER,
         )],
         [Cause("a set point left from a boiler", slope),
          Cause("a tank too small for what is drawn, made up by temperature")],
@@ -88,10 +89,10 @@ def hot_water_too_often(ground: Ground) -> Finding | None:
             lost += ground.loss(each.median / 1000 * excess, 0.3, "loss of a start")
     small = f", by {rise:.0f} K each" if rise is not None else ""
     return ground.finding(
-        "hot water too often", f"The tank is reheated {seen.a_day:.1f} times a day{small}.",
+        FindingCode.HOT_WATER_TOO_OFTEN, f"The tank is reheated {seen.a_day:.1f} times a day{small}.",
         ground.weight(True, lost) if lost else Weight.LOOK,
         [ground.evidence(
-            "reheats a day", counted(seen.a_day), ground.limits.lifts_a_day, "running/hot-water"
+            "reheats a day", counted(seen.a_day), ground.limits.lifts_a_day, ViewCode.HOT_WATER
         )],
         [Cause("a hysteresis set too small"), Cause("circulation that cools the tank"),
          Cause("a probe too high or too low in the tank")],
@@ -108,13 +109,13 @@ def hot_water_out_of_reach(ground: Ground) -> Finding | None:
     if not seen.stalls_often or seen.reachable is None or seen.warmest is None:
         return None
     return ground.finding(
-        "hot water out of reach",
+        FindingCode.HOT_WATER_OUT_OF_REACH,
         f"{seen.stalls} of {seen.count} lifts dwell at the top: the tank can reach about "
         f"{seen.reachable:.0f} °C with this flow temperature.",
         Weight.LOOK,
         [ground.evidence(
             "lifts that dwell at the top", counted(float(seen.stalls)), 0.25 * seen.count,
-            "running/hot-water",
+            ViewCode.HOT_WATER,
         )],
         [Cause("a set point above what is reachable"), Cause("a coil too small or scaled"),
          Cause("a flow limit of the controller")],

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate, Part
 from ember.diagnosis.care import HEATING, PRESSURE
 from ember.diagnosis.finding import Cause, Finding, Weight
@@ -56,10 +57,10 @@ def wide_delta(ground: Ground) -> Finding | None:
     )
     lost = ground.loss(kwh / 2, 0.35, "what a kelvin saves")
     return ground.finding(
-        "ΔT too wide",
+        FindingCode.DELTA_TOO_WIDE,
         f"ΔT {words} is {delta:.1f} K: too little flow (4 to 8 K is usual).",
         ground.weight(measured.value - measured.U > ground.limits.delta_wide, lost),
-        [ground.evidence(f"ΔT {words}", measured, ground.limits.delta_wide, "running/control")],
+        [ground.evidence(f"ΔT {words}", measured, ground.limits.delta_wide, ViewCode.CONTROL)],
         [Cause("a dirty strainer, or a valve half shut"),
          Cause("narrow primary pipes: 22 mm copper carries about 5 to 6 kW at 5 K"),
          Cause("the pump's speed set too low")],
@@ -78,10 +79,10 @@ def narrow_delta(ground: Ground) -> Finding | None:
     if band.delta >= ground.limits.delta_narrow:
         return None
     return ground.finding(
-        "ΔT too narrow",
+        FindingCode.DELTA_TOO_NARROW,
         f"ΔT at full load is {band.delta:.1f} K: more flow than is needed.", Weight.LOOK,
         [ground.evidence(
-            "ΔT at full load", _delta(band.delta), ground.limits.delta_narrow, "running/control",
+            "ΔT at full load", _delta(band.delta), ground.limits.delta_narrow, ViewCode.CONTROL,
             above=False,
         )],
         [Cause("a pump at its highest fixed speed"), Cause("a pump far too large")],
@@ -108,13 +109,13 @@ def fighting_pumps(ground: Ground) -> Finding | None:
     rate = float(of["starts"][inside].sum()) / on if on else 0.0
     often = (f"{rate:.1f} starts in each hour of running",) if rate > LEAST_SWING_STARTS else ()
     return ground.finding(
-        "pumps fighting",
+        FindingCode.PUMPS_FIGHTING,
         f"The flow swings by {middle:.0%} within the hour in {share:.0%} of the hours: two pumps "
         "may work against each other.",
         Weight.ACT if middle > ground.limits.swing else Weight.LOOK,
         [ground.evidence(
             "swing of the flow over its mean, median of the hours", counted(middle),
-            ground.limits.swing, "running", span=(first, first + 7200.0),
+            ground.limits.swing, ViewCode.RUNNING, span=(first, first + 7200.0),
         )],
         [Cause("two pumps in series without a separator", often),
          Cause("zone valves that open and close all the time"),
@@ -136,12 +137,12 @@ def blending(ground: Ground) -> Finding | None:
     if seen.minutes is not None:
         gain = (f"runs of {seen.minutes:.0f} min (median) are what it gives",)
     return ground.finding(
-        "buffer blending",
+        FindingCode.BUFFER_BLENDING,
         f"The buffer mixes: the unit makes {seen.blending:.1f} K more than the emitters get.",
         ground.weight(True, lost),
         [ground.evidence(
             "primary less secondary flow temperature", _delta(seen.blending),
-            ground.limits.blending, "running/control",
+            ground.limits.blending, ViewCode.CONTROL,
         )],
         [Cause("the secondary pump moves more water than the unit's", (), gain),
          Cause("a separator where a straight circuit would do", (), gain)],

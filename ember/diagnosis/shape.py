@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate, exact
 from ember.basis.series import Bools
 from ember.comparison import Part
@@ -49,22 +50,22 @@ def _evidence(ground: Ground, part: Part) -> list[Evidence]:
     return [
         ground.evidence(
             f"performance ratio at {part.name} over that of the rest", part.ratio,
-            ground.limits.uneven, "rating", above=False,
+            ground.limits.uneven, ViewCode.RATING, above=False,
         ),
         ground.evidence(
             f"performance ratio at {part.name}", part.inside.ratio, ground.limits.below_rated,
-            "rating", above=False,
+            ViewCode.RATING, above=False,
         ),
     ]  # fmt: skip
 
 
 def _finding(
-    ground: Ground, kind: str, part: Part, sentence: str, causes: list[Cause], check: str, who: str,
+    ground: Ground, code: FindingCode, part: Part, sentence: str, causes: list[Cause], check: str, who: str,
     caution: str, mask: Bools | None = None,
 ) -> Finding:  # fmt: skip
     lost = _lost(ground, part, mask)
     return ground.finding(
-        kind, sentence, ground.weight(_sure(ground, part), lost), _evidence(ground, part), causes,
+        code, sentence, ground.weight(_sure(ground, part), lost), _evidence(ground, part), causes,
         check, who,
         ground.costed(lost, f"of the running at {part.name}, against the ratio of the rest"),
         caution, f"The ratio at {part.name} within {1 - ground.limits.uneven:.0%} of the rest.",
@@ -80,7 +81,7 @@ def below_in_frost(ground: Ground) -> Finding | None:
     said = ground.defrosts.said
     odd = tuple(s.words for s in said)
     return _finding(
-        ground, "below rated in frost", part,
+        ground, FindingCode.BELOW_RATED_IN_FROST, part,
         f"{1 - part.ratio.value:.0%} worse between −4 and +4 °C than elsewhere: the frost band.",
         [
             Cause("frost that stays on the coil: blocked, dirty, or badly cleared", odd),
@@ -105,7 +106,7 @@ def below_at_part_load(ground: Ground) -> Finding | None:
     minutes = ground.runs.minutes
     short = (f"half of the runs are shorter than {minutes:.0f} min",) if minutes else ()
     return _finding(
-        ground, "below rated at part load", part,
+        ground, FindingCode.BELOW_RATED_AT_PART_LOAD, part,
         f"{1 - part.ratio.value:.0%} worse at small load than at larger: weak at part load.",
         [
             Cause("cycling between starts", short if minutes and minutes < 20 else (),
@@ -128,7 +129,7 @@ def below_at_high_flow(ground: Ground) -> Finding | None:
     water = seen.approach_water if seen else None
     gauges = (f"condensing {water:.1f} K above the flow",) if water is not None else ()
     return _finding(
-        ground, "below rated at high flow", part,
+        ground, FindingCode.BELOW_RATED_AT_HIGH_FLOW, part,
         f"{1 - part.ratio.value:.0%} worse with warm flow than with cooler: weak at high flow "
         "temperature.",
         [

@@ -3,6 +3,7 @@
 import numpy as np
 
 from ember.basis.clock import wall_clock
+from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate, Part
 from ember.diagnosis.care import REFRIGERANT
 from ember.diagnosis.finding import Cause, Finding
@@ -34,9 +35,9 @@ def below_since(ground: Ground) -> Finding | None:
     if before >= ground.limits.below_rated:
         sentence += " As rated before."
     return ground.finding(
-        "below rated since", sentence, ground.weight(step.value - step.U > 0, lost),
+        FindingCode.BELOW_RATED_SINCE, sentence, ground.weight(step.value - step.U > 0, lost),
         [ground.evidence(
-            "performance ratio since over before", measured, 1 - ground.limits.change, "rating",
+            "performance ratio since over before", measured, 1 - ground.limits.change, ViewCode.RATING,
             above=False, span=(change.at - 7 * 86_400, change.at + 7 * 86_400),
         )],
         [Cause("something was changed: settings, curve, emitters, pump",

@@ -7,6 +7,7 @@ from itertools import product
 
 import numpy as np
 
+from ember.basis.codes import ReasonCode
 from ember.basis.series import MIXING, Floats
 from ember.description.installation import (
     HEATERS,
@@ -24,6 +25,7 @@ from ember.description.installation import (
     heat_meters,
     working,
 )
+from ember.messages import NotAvailable, Reason, because
 from ember.metering.stream import Stream, Streams
 
 
@@ -45,7 +47,6 @@ class Level(StrEnum):
         }[self]
 
 
-NO_HEAT = "no heat is measured"
 _LEVEL_CONSUMERS: dict[Level, frozenset[Consumer]] = {
     Level.H1: frozenset({Consumer.COMPRESSOR}),
     Level.H2: frozenset({Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS}),
@@ -62,7 +63,7 @@ Part = tuple[Service, StrEnum]  # a consumer or a source of heat, and what it se
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """How a level is computed: Σ of meters on either side, or why it can't be.
+    """How a level is computed: Σ of meters on either side, or the reason why it can't be.
 
     electricity, heat : meters with sign; heat_by_heaters : electricity meters of resistance
     heaters whose electricity counts as heat (+1) or is taken out of it (−1).
@@ -74,7 +75,7 @@ class Plan:
     electricity: tuple[Share, ...]
     heat: tuple[Share, ...]
     heat_by_heaters: tuple[Share, ...]
-    missing: str | None
+    reason: Reason | None
     lacking: tuple[Consumer, ...] = ()
 
     @property
@@ -114,7 +115,7 @@ def takes_part(installation: Installation) -> dict[str, tuple[str, ...]]:
             levels = [
                 level.value
                 for level, plan in level_plans.items()
-                if plan.missing is None and name in {n for _, n in plan.meters}
+                if plan.reason is None and name in {n for _, n in plan.meters}
             ]
             if levels:
                 joined = levels[0] if len(levels) == 1 else f"{levels[0]} to {levels[-1]}"
@@ -132,7 +133,7 @@ def _as_if_logged(installation: Installation) -> Streams:
     return Streams(
         {name: silent(name) for name in _electric(installation)},
         {name: silent(name) for name in heat},
-        dict.fromkeys(only_reported, "reported by the controller, not measured"),
+        dict.fromkeys(only_reported, because(ReasonCode.REPORTED_ALONE)),
     )
 
 
@@ -185,7 +186,7 @@ def _plan(
         # where the electronics are not separable
         targets.append(wanted | _of(wanted_for, {Consumer.CONTROLS}))
     electricity = next((s for t in targets if (s := combination(t, meters)) is not None), None)
-    why: str | None = None
+    why: Reason | None = None
     lacking: tuple[Consumer, ...] = ()
     if electricity is None:
         why = _why_electricity(level, wanted, meters, streams)
@@ -196,8 +197,8 @@ def _plan(
             return Plan(level, (), (), (), why)
     heaters = present & HEATERS if level in (Level.H3, Level.H4) else frozenset()
     heat = _heat_shares(installation, streams, meters, heaters, wanted_for)
-    if isinstance(heat, str):
-        return Plan(level, electricity, (), (), why or heat)
+    if isinstance(heat, NotAvailable):
+        return Plan(level, electricity, (), (), why or heat.reason)
     return Plan(level, electricity, *heat, why, lacking)
 
 
@@ -222,7 +223,7 @@ def _heat_shares(
     meters: dict[str, frozenset[Part]],
     heaters: frozenset[Consumer],
     wanted_for: tuple[Service, ...],
-) -> tuple[tuple[Share, ...], tuple[Share, ...]] | str:
+) -> tuple[tuple[Share, ...], tuple[Share, ...]] | NotAvailable:
     """Meters of heat, and of heaters whose electricity is heat; or why it can't be computed."""
     wanted = _of(wanted_for, {HeatSource.HEAT_PUMP, *(_HEAT[h] for h in heaters)})
     there = {HeatSource.HEAT_PUMP, *(_HEAT[h] for h in working(installation) & HEATERS)}
@@ -231,7 +232,7 @@ def _heat_shares(
         for name, includes in meters.items()
         if {c for _, c in includes} <= HEATERS
     }
-    why = NO_HEAT
+    why = because(ReasonCode.NO_HEAT)
     serves, whole = serves_of(installation), services(installation)
     # Heads of one unit each give a part: they are one measurement together.
     heads = tuple(head.name for head in installation.air) if len(installation.air) > 1 else ()
@@ -245,10 +246,10 @@ def _heat_shares(
         if not parts:
             continue
         if name in heads and (absent := [h for h in heads if h not in streams.heat]):
-            why = f"{absent[0]}: {streams.missing[absent[0]]}"
+            why = _silent(absent[0], streams)
             continue
         if name not in streams.heat:
-            why = f"{name}: {streams.missing[name]}"
+            why = _silent(name, streams)
             continue
         beside = {n: p for n, p in apart.items() if serves[n] != serves[name]}
         beside = beside if serves[name] != Service.ALL else {}
@@ -259,7 +260,7 @@ def _heat_shares(
                 mine = tuple((1, head) for head in heads)
             return mine, tuple(s for s in shares if s[1] in resistive)
         why = _why_heat(name, parts, wanted)
-    return why
+    return NotAvailable(why)
 
 
 def _best_first(installation: Installation, streams: Streams) -> dict[str, tuple[HeatSource, ...]]:
@@ -375,26 +376,30 @@ def _why_electricity(
     wanted: frozenset[Part],
     meters: dict[str, frozenset[Part]],
     streams: Streams,
-) -> str:
+) -> Reason:
     measured = frozenset[Part]().union(*meters.values())
     lacking = wanted - measured
     if lacking:
         silent = [f"{name}: {why}" for name, why in streams.missing.items()]
         hint = f" ({'; '.join(silent)})" if silent else ""
-        return f"{_words(lacking, wanted)} not metered{hint}"
+        return because(ReasonCode.NOT_METERED, what=_words(lacking, wanted), hint=hint)
     for name, includes in meters.items():
         if includes & wanted and includes - wanted:
             extra = _words(includes - wanted, includes)
-            return f"'{name}' also holds {extra}, which {level.value} leaves out"
-    return "the meters overlap in a way that cannot be taken apart"
+            return because(ReasonCode.METER_HOLDS_MORE, meter=name, what=extra, level=level.value)
+    return because(ReasonCode.METERS_OVERLAP)
 
 
-def _why_heat(name: str, includes: frozenset[Part], wanted: frozenset[Part]) -> str:
+def _silent(name: str, streams: Streams) -> Reason:
+    return because(ReasonCode.METER_MISSING, meter=name, reason=streams.missing[name])
+
+
+def _why_heat(name: str, includes: frozenset[Part], wanted: frozenset[Part]) -> Reason:
     if extra := includes - wanted:
         said = _words(extra, includes)
-        return f"'{name}' also holds the heat of the {said}, which is not metered alone"
+        return because(ReasonCode.HEAT_HOLDS_MORE, meter=name, what=said)
     lacks = _words(wanted - includes, wanted)
-    return f"'{name}' lacks the heat of the {lacks}, which is not metered"
+    return because(ReasonCode.HEAT_LACKS, meter=name, what=lacks)
 
 
 def _words(parts: frozenset[Part], among: frozenset[Part]) -> str:
@@ -408,11 +413,12 @@ def _words(parts: frozenset[Part], among: frozenset[Part]) -> str:
     return " and ".join(sorted(said))
 
 
-def why_none(level_plans: Iterable[Plan]) -> str:
+def why_none(level_plans: Iterable[Plan]) -> Reason:
     """Why no level can be computed: that no heat is measured, where nothing else lacks, comes
     before what a level leaves out."""
-    said = [plan.missing for plan in level_plans if plan.missing]
-    return next((why for why in said if why == NO_HEAT), said[-1] if said else "")
+    said = [plan.reason for plan in level_plans if plan.reason]
+    none = because(ReasonCode.NO_METER)
+    return next((why for why in said if why.code == ReasonCode.NO_HEAT), said[-1] if said else none)
 
 
 def summed(shares: Iterable[Share], energy_of: Callable[[str], Floats]) -> Floats | None:

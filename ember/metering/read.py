@@ -9,6 +9,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from ember.basis.clock import zone_named
+from ember.basis.codes import ReasonCode
 from ember.basis.quantity import K_FACTOR, rectangular
 from ember.basis.series import FAR_APART, Floats, Span, Trace
 from ember.corrections import span_of
@@ -25,6 +26,7 @@ from ember.description.installation import (
     Transfer,
     WaterCircuit,
 )
+from ember.messages import because
 from ember.metering.air import air_energy, airflow_of
 from ember.metering.electricity import electricity_limit
 from ember.metering.heat import USUAL_DELTA, Trim, circuit_heat, mean_delta, register_shares
@@ -45,7 +47,7 @@ def meter(installation: Installation, trace: Trace) -> Streams:
     streams = Streams({}, {}, {}, {})
     for em in installation.electricity:
         if em.channel not in trace:
-            streams.missing[em.name] = f"no readings of {em.channel}"
+            streams.missing[em.name] = because(ReasonCode.NO_READINGS, what=em.channel)
             continue
         limit, basis = electricity_limit(em.accuracy)
         stream = _electric(em, trace)
@@ -61,10 +63,12 @@ def meter(installation: Installation, trace: Trace) -> Streams:
     for air in installation.air:
         channels = (air.supply_temp, air.return_temp)
         if absent := [c for c in channels if c not in trace]:
-            streams.missing[air.name] = f"no readings of {', '.join(absent)}"
+            streams.missing[air.name] = because(ReasonCode.NO_READINGS, what=", ".join(absent))
             continue
         if air.nominal_m3h is None and airflow_of(air, trace) is None:
-            streams.missing[air.name] = f"no readings of {air.airflow or air.fan_speed}"
+            streams.missing[air.name] = because(
+                ReasonCode.NO_READINGS, what=air.airflow or air.fan_speed
+            )
             continue
         energy, terms = air_energy(air, trace, _on(installation, streams, trace.step))
         native = max(trace.native_of(c) for c in channels)
@@ -73,7 +77,7 @@ def meter(installation: Installation, trace: Trace) -> Streams:
         streams.heat[air.name] = Stream(air.name, way, held, energy, terms, native, 0.0, ())
     for source in installation.yields:
         if source.channel not in trace:
-            streams.missing[source.name] = f"no readings of {source.channel}"
+            streams.missing[source.name] = because(ReasonCode.NO_READINGS, what=source.channel)
             continue
         step = joules(source.resolution_kwh)
         stream = _from_register(source.name, "source yield", source.channel, trace, step)
@@ -92,7 +96,7 @@ def meter(installation: Installation, trace: Trace) -> Streams:
 
 def _keep(streams: Streams, stream: Stream | None, name: str) -> None:
     if stream is None:
-        streams.missing[name] = "yield alone: the unit's electricity is not metered"
+        streams.missing[name] = because(ReasonCode.YIELD_ALONE)
     else:
         streams.heat[name] = stream
 
@@ -115,7 +119,7 @@ def _read_circuit(
 ) -> None:
     channels = (circuit.flow_rate, circuit.flow_temp, circuit.return_temp)
     if absent := [c for c in channels if c not in trace]:
-        streams.missing[circuit.name] = f"no readings of {', '.join(absent)}"
+        streams.missing[circuit.name] = because(ReasonCode.NO_READINGS, what=", ".join(absent))
         return
     trim = _trim(installation, circuit, trace, zone)
     energy, terms, rounding = circuit_heat(circuit, installation.fluid, trace, trim)
@@ -153,7 +157,7 @@ def _read_register(
     streams: Streams,
 ) -> None:
     if register.channel not in trace:
-        streams.missing[register.name] = f"no readings of {register.channel}"
+        streams.missing[register.name] = because(ReasonCode.NO_READINGS, what=register.channel)
         return
     step_energy = register.resolution_kwh * 3.6e6
     stream = _from_register(register.name, REGISTER_WAY, register.channel, trace, step_energy)
@@ -186,7 +190,7 @@ def _read_reported(
     """Heat that the controller reports: beside the others, unless a transfer factor is accepted."""
     name, channel = reported.name, reported.channel
     if channel not in trace:
-        streams.missing[name] = f"no readings of {channel}"
+        streams.missing[name] = because(ReasonCode.NO_READINGS, what=channel)
         return
     if channel.startswith("heat_energy"):
         step = joules(reported.resolution_kwh)
@@ -204,10 +208,7 @@ def _read_reported(
             f"{name}: reported, not measured", ((rectangular(REPORTED_LIMIT), stream.energy),)
         )
         streams.beside[name] = replace(stream, terms=(term, *stream.terms))
-        streams.missing[name] = (
-            "reported by the controller, not measured; a week or two with a borrowed reference "
-            "meter gives a transfer factor"
-        )
+        streams.missing[name] = because(ReasonCode.REPORTED_WITHOUT_TRANSFER)
         return
     energy = stream.energy * transfer.factor
     streams.heat[name] = replace(

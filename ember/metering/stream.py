@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 
 from ember.basis.series import Floats, Span
+from ember.messages import Reason
 from ember.metering.term import Term
 
 __all__ = ["Stream", "Streams", "Term"]
@@ -49,7 +50,7 @@ class Streams:
 
     electricity: dict[str, Stream]
     heat: dict[str, Stream]
-    missing: dict[str, str]
+    missing: dict[str, Reason]
     beside: dict[str, Stream] = field(default_factory=dict)
 
     def energy(self, name: str) -> Floats:

@@ -5,9 +5,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.codes import ReasonCode
 from ember.basis.quantity import Estimate, Part, merge, rectangular
 from ember.basis.series import Floats, Ints
 from ember.description.house import Tank
+from ember.messages import Reason, because
 from ember.metering.tank import MEAN, PROBES, lift_energy, loss_of, probes_in
 from ember.operation.within import KWH, Within
 from ember.running.lifts import STAGES, Lifts
@@ -38,7 +40,7 @@ class Calorimeter:
     a draw; unknown : the rest, for want of readings about them, or of a store that melts not from
     empty to full. heat : into the tank, electricity : all that is metered meanwhile [kWh]; cop :
     their quotient. stages : the same by stage of 5 K, none for a store that melts. words : what
-    stands for the heat. why_none : why no COP is stated."""
+    stands for the heat. reason : why no COP is stated."""
 
     charges: int
     refused: int
@@ -48,7 +50,7 @@ class Calorimeter:
     cop: Estimate | None
     stages: list[Stage]
     words: str
-    why_none: str | None
+    reason: Reason | None
 
 
 def charge_heat(
@@ -134,10 +136,7 @@ def calorimeter(within: Within, pick: Ints) -> Calorimeter | None:
     quiet = quiet[[one is not None and one.value > 0 for one in used]] if len(quiet) else quiet
     unknown = len(pick) - len(quiet) - len(drawn)
     if len(quiet) < LEAST:
-        why = (
-            f"{len(quiet)} charges without a draw; a tank is a calorimeter only while no water is "
-            f"drawn, and {LEAST} such charges are needed"
-        )
+        why = because(ReasonCode.TOO_FEW_CHARGES, count=len(quiet), least=LEAST)
         return Calorimeter(len(quiet), len(drawn), unknown, None, None, None, [], words, why)
     seconds = (found.stop - found.start).astype(np.float64) * within.found.step
     heat = charge_heat(tank, probes, found, quiet, seconds)
@@ -147,7 +146,7 @@ def calorimeter(within: Within, pick: Ints) -> Calorimeter | None:
     stages = [] if tank.phase_change is not None else _stages(tank, found, quiet, seconds)
     return Calorimeter(
         len(quiet), len(drawn), unknown, heat, electricity, cop, stages, words,
-        None if cop is not None else "the electricity of these charges is not known",
+        None if cop is not None else because(ReasonCode.CHARGES_NOT_METERED),
     )  # fmt: skip
 
 

@@ -10,8 +10,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.channels import Kind, quantity_of
+from ember.basis.codes import ReasonCode
 from ember.basis.series import FAR_APART, Bools, Floats, Ints, Trace
 from ember.description.installation import Installation, TableKind, UnitKind
+from ember.messages import NotAvailable, not_available
 from ember.rated.design import asked_flow
 from ember.rated.surface import Surfaces
 
@@ -59,7 +61,7 @@ def intervals(trace: Trace) -> Ints:
 
 def by_interval(
     installation: Installation, trace: Trace, shapes: Surfaces, heat: Floats
-) -> ByInterval | str:
+) -> ByInterval | NotAvailable:
     """The table at the mean conditions of each interval, or why it cannot be taken there.
 
     Parameters
@@ -79,12 +81,12 @@ def by_interval(
     source = _source(installation, trace, table.kind)
     if source is None:
         what = "source" if table.kind == TableKind.GROUND else "outdoor"
-        return f"no {what} temperature of this time is known, so the conditions are not"
+        return not_available(ReasonCode.CONDITIONS_NOT_KNOWN, what=what)
     outdoor = _mean(trace[source], group, count)
     known = np.bincount(group, np.isfinite(trace[source]), count) >= KNOWN * np.bincount(group)
     outdoor[~known] = np.nan
     sink = _sink(installation, trace, table.kind, outdoor, group, count)
-    if isinstance(sink, str):
+    if isinstance(sink, NotAvailable):
         return sink
     flow, flow_limit, words = sink
     total = np.bincount(group, np.nan_to_num(heat), count).astype(np.float64)
@@ -150,7 +152,7 @@ def _source(installation: Installation, trace: Trace, kind: TableKind) -> str | 
 def _sink(
     installation: Installation, trace: Trace, kind: TableKind, outdoor: Floats, group: Ints,
     count: int,
-) -> tuple[Floats, float, str] | str:  # fmt: skip
+) -> tuple[Floats, float, str] | NotAvailable:  # fmt: skip
     """Flow or room temperature of each interval, its error limit [K], and how it is known."""
     house = installation.house
     if kind == TableKind.AIR:
@@ -172,10 +174,7 @@ def _sink(
             return mean, (high - low) / 2, words
     asked = None if house is None else asked_flow(house, outdoor, house.design_outdoor)
     if asked is None:
-        return (
-            "neither a flow temperature is read nor the house's set curve, design flow temperature "
-            "or emitters described (Set up: house)"
-        )
+        return not_available(ReasonCode.FLOW_NOT_DESCRIBED)
     return asked.flow, asked.limit, asked.words
 
 

@@ -5,8 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.channels import quantity_of
+from ember.basis.codes import ReasonCode
 from ember.basis.series import MIXING, Bools, Floats, Trace
 from ember.description.installation import Installation, TableKind, UnitKind
+from ember.messages import NotAvailable, Reason, because, not_available
 from ember.metering.air import airflow_of
 from ember.rated.by_interval import DEFROSTS, FROST_BELOW, by_interval
 from ember.rated.further import Further
@@ -38,7 +40,7 @@ class Promise:
     further: tuple[Further, ...]
     assumed: tuple[tuple[str, float], ...] = ()
     heater_open: bool = False
-    hidden: str | None = None
+    hidden: Reason | None = None
 
 
 @dataclass(frozen=True)
@@ -64,7 +66,7 @@ def expected(
     helped: Bools | None = None,
     further: tuple[Further, ...] = (),
     heater_open: bool = False,
-) -> Expected | str:
+) -> Expected | NotAvailable:
     """The rated COP at each cell's own conditions, or why there is none.
 
     Parameters
@@ -82,15 +84,15 @@ def expected(
     """
     table = installation.rated
     if table is None:
-        return "no rated table is given"
+        return not_available(ReasonCode.NO_TABLE)
     if not table.gives_cop:
-        return "the table has capacities and no COP"
+        return not_available(ReasonCode.TABLE_WITHOUT_COP)
     shapes = surfaces(table, _airflow(installation, trace))
     if heat is not None and not (states.state != State.UNKNOWN).any():
         return _by_interval(installation, trace, shapes, heat, further, heater_open)
     found = axes(installation, trace)
-    if isinstance(found, str):
-        return f"no {found} is logged, so the conditions are not known"
+    if isinstance(found, NotAvailable):
+        return found
     steady = (states.state == State.HEATING) & ~states.recovery
     if trace.step > MIXING:
         steady = _unbroken(steady)
@@ -123,9 +125,9 @@ def expected(
         (float(np.mean(flow[inside])) if inside.any() else 0.0),
     )
     assumed: tuple[tuple[str, float], ...] = ()
-    hidden = "a heater in the same meter cannot be told apart" if heater_open else None
+    hidden = because(ReasonCode.HEATER_NOT_APART) if heater_open else None
     if trace.step > MIXING:
-        hidden = f"readings {trace.step / 60:.0f} min apart mix starts and defrosts in"
+        hidden = because(ReasonCode.READINGS_MIX, minutes=f"{trace.step / 60:.0f}")
         cop /= 1 + STARTS_MIXED / 2
         assumed = ((f"starts, 0 to {STARTS_MIXED:.0%} of the electricity", STARTS_MIXED / 2),)
         if not table.includes_defrost:
@@ -148,17 +150,17 @@ def _by_interval(
     heat: Floats,
     further: tuple[Further, ...],
     heater_open: bool,
-) -> Expected | str:
+) -> Expected | NotAvailable:
     """Where nothing is known but sums between readings that lie far apart."""
     assert installation.rated is not None
     found = by_interval(installation, trace, shapes, heat)
-    if isinstance(found, str):
+    if isinstance(found, NotAvailable):
         return found
     shape = shapes.levels[len(shapes.levels) // 2]
     promise = Promise(
         found.fitting, found.outside, shape.slope(found.mean, 0), shape.slope(found.mean, 1),
         installation.rated.tolerance, found.span, further, found.assumed, heater_open,
-        "only sums between readings are known",
+        because(ReasonCode.SUMS_ALONE),
     )  # fmt: skip
     return Expected(promise, found.cop, found.cop > 0, np.zeros(len(trace), np.bool_))
 
@@ -186,8 +188,8 @@ def _unbroken(steady: Bools) -> Bools:
     return inner
 
 
-def axes(installation: Installation, trace: Trace) -> tuple[str, str] | str:
-    """The channels of a table's two axes, or which is lacking, in words."""
+def axes(installation: Installation, trace: Trace) -> tuple[str, str] | NotAvailable:
+    """The channels of a table's two axes, or which is lacking."""
     table = installation.rated
     kind = TableKind.WATER if table is None else table.kind
     source: str | None = installation.outdoor.channel
@@ -204,9 +206,9 @@ def axes(installation: Installation, trace: Trace) -> tuple[str, str] | str:
         named = [c.flow_temp for c in installation.circuits] + ["flow_temp"]
         sink = next((c for c in named if c in trace), None)
     if sink is None:
-        return lacking_sink
+        return not_available(ReasonCode.CONDITIONS_NOT_LOGGED, what=lacking_sink)
     if source is None or source not in trace:
-        return lacking_source
+        return not_available(ReasonCode.CONDITIONS_NOT_LOGGED, what=lacking_source)
     return source, sink
 
 

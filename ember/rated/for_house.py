@@ -8,12 +8,14 @@ from itertools import pairwise
 
 import numpy as np
 
+from ember.basis.codes import ReasonCode
 from ember.basis.errors import TableError
 from ember.basis.quantity import Estimate, Part, rectangular
 from ember.basis.series import Floats, Trace
 from ember.description.declared import Climate
 from ember.description.house import Built, House
 from ember.description.installation import RatedTable, TableKind
+from ember.messages import NotAvailable, Reason, because, not_available
 from ember.properties.moist_air import dry_air_density, pressure_at
 from ember.rated.climates import CLIMATES, NO_LOAD
 from ember.rated.design import AskedFlow, asked_flow
@@ -82,7 +84,7 @@ class At:
 
 @dataclass(frozen=True)
 class ForHouse:
-    """A table in a house. why_none : where nothing can be said.
+    """A table in a house. reason : where nothing can be said.
 
     lines : by outdoor temperature. balance : where capacity meets the need [degC], balance_kw :
     both there; None where they do not meet. need, capacity, makeup : at the design temperature
@@ -94,7 +96,7 @@ class ForHouse:
 
     name: str
     pair: str | None
-    why_none: str | None
+    reason: Reason | None
     lines: list[At]
     balance: float | None
     balance_kw: float | None
@@ -140,9 +142,8 @@ def hourly_weather(name: str, temps: Floats) -> Weather:
     return binned_weather(name, known, share, float(np.percentile(known, 1)))
 
 
-def logged_weather(name: str, trace: Trace, channel: str) -> Weather | str:
-    """Weather of a logged year, from its hourly means; or why it does not stand for one, in
-    words."""
+def logged_weather(name: str, trace: Trace, channel: str) -> Weather | NotAvailable:
+    """Weather of a logged year, from its hourly means; or why it does not stand for one."""
     temps = trace[channel] if channel in trace else np.empty(0)
     per = max(3600 // trace.step, 1)
     whole = temps[: len(temps) // per * per].reshape(-1, per)
@@ -151,11 +152,11 @@ def logged_weather(name: str, trace: Trace, channel: str) -> Weather | str:
         hourly: Floats = np.where(known, whole, 0.0).sum(axis=1) / known.sum(axis=1)
     days = float(np.isfinite(hourly).sum()) * max(trace.step, 3600) / 86_400
     if days < LEAST_DAYS:
-        return f"{days:.0f} days of outdoor temperature are logged; a year's is needed"
+        return not_available(ReasonCode.WEATHER_TOO_SHORT, days=f"{days:.0f}")
     return hourly_weather(name, hourly)
 
 
-def need_of(house: House, weather: Weather) -> Need | str:
+def need_of(house: House, weather: Weather) -> Need | NotAvailable:
     """What a house needs, or what is to be described for it.
 
     Source: a line to 16 °C, EN 14825; by age of the house, common practice; air changes in use are
@@ -163,7 +164,7 @@ def need_of(house: House, weather: Weather) -> Need | str:
     """
     at = weather.design if house.design_outdoor is None else house.design_outdoor
     if at >= NO_LOAD:
-        return "the design temperature is no colder than 16 °C"
+        return not_available(ReasonCode.DESIGN_TOO_WARM)
     area = house.floor_area_m2
     if house.heat_loss_kw is not None:
         watts, limit, words = house.heat_loss_kw * 1000, LOSS_DESCRIBED, "heat loss as described"
@@ -171,7 +172,7 @@ def need_of(house: House, weather: Weather) -> Need | str:
         watts, limit = BY_AGE[house.built] * area, LOSS_BY_AGE
         words = f"usual for its age, {BY_AGE[house.built]:.0f} W/m² of floor"
     else:
-        return "the house's heat loss is not described (Set up: house), nor its floor area and age"
+        return not_available(ReasonCode.HEAT_LOSS_NOT_DESCRIBED)
     leakage = None
     if area is not None and house.airtightness_ach50 is not None:
         changes = house.airtightness_ach50 / LEAKS
@@ -216,14 +217,11 @@ def for_house(
     electricity. Source: bin method as EN 14825; supply temperature = room + capacity ÷ (ρ·c·V̇).
     """
     need = need_of(house, weather)
-    if isinstance(need, str):
-        return _none(table, name, need)
+    if isinstance(need, NotAvailable):
+        return _none(table, name, need.reason)
     flowing = _flow(table, house, weather.outdoor, need.design_outdoor)
     if flowing is None:
-        return _none(
-            table, name, "the flow temperature is not known: describe the set curve, the design "
-            "flow or the emitters (Set up: house)",
-        )  # fmt: skip
+        return _none(table, name, because(ReasonCode.HOUSE_FLOW_NOT_DESCRIBED))
     limit = table.low_outdoor_limit if low_limit is None else low_limit
     shape = surface(table, table.speeds[-1] if table.gives_capacity else table.main, airflow)
 
@@ -399,7 +397,7 @@ def _said(
     return found
 
 
-def _none(table: RatedTable, name: str, why: str) -> ForHouse:
+def _none(table: RatedTable, name: str, why: Reason) -> ForHouse:
     return ForHouse(
         name, table.pair, why, [], None, None, None, None, None, None, None,
         table.low_outdoor_limit, None, None, None, None, None, [], 0.0, [],

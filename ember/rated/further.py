@@ -43,7 +43,7 @@ class Further:
 
 def narrowest(plans: Mapping[Level, Plan]) -> Plan | None:
     """The plan of the level at which is compared: the nearest to the table that can be computed."""
-    return next((plans[level] for level in ORDER if plans[level].missing is None), None)
+    return next((plans[level] for level in ORDER if plans[level].reason is None), None)
 
 
 def beyond(installation: Installation, level: Level) -> frozenset[Consumer]:

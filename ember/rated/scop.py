@@ -8,9 +8,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.codes import ReasonCode
 from ember.basis.series import Floats
 from ember.description.declared import Aux, AuxTimes, Climate
 from ember.description.installation import RatedTable, TableKind
+from ember.messages import Reason, because
 from ember.rated.climates import AVERAGE_HOURS, CLIMATES, NO_LOAD, VARIABLE
 from ember.rated.surface import Surface, carnot, surface
 
@@ -65,7 +67,7 @@ class ScopBin:
 class Scop:
     """A SCOP. name : climate and level. design_load [kW] at the design temperature; bivalent
     [degC]. on : SCOP of the bins alone (SCOPon); scop : with auxiliary powers, None where they are
-    not known. assumed_share : of the heat in assumed bins. why_none : where it is not offered;
+    not known. assumed_share : of the heat in assumed bins. reason : where it is not offered;
     notes : what was taken."""
 
     name: str
@@ -75,7 +77,7 @@ class Scop:
     scop: float | None
     assumed_share: float
     bins: list[ScopBin]
-    why_none: str | None
+    reason: Reason | None
     notes: list[str]
 
 
@@ -122,10 +124,7 @@ def scop(
     assumed = sum(b.heat for b in found if b.assumed) / heat if heat else 0.0
     why = None
     if assumed > MOST_ASSUMED:
-        why = (
-            f"{assumed:.0%} of the heat lies in bins that the table does not reach; it would be a "
-            "guess"
-        )
+        why = because(ReasonCode.SCOP_A_GUESS, share=f"{assumed:.0%}")
     on = heat / used if used and why is None else None
     return Scop(
         name, design_load_kw, at, on, with_aux(

@@ -10,6 +10,7 @@ from math import log10
 from statistics import median
 
 from ember.description.logged import HandKind, HandSeries, Keeps
+from ember.messages import NotAvailable
 from ember.readings.sheet import Reading, Turn
 from ember.reckoning import Reckoning
 
@@ -38,7 +39,7 @@ class Doubt:
 def doubts(
     readings: Sequence[Reading],
     series: Sequence[HandSeries],
-    since_last: Sequence[Reckoning | str] = (),
+    since_last: Sequence[Reckoning | NotAvailable] = (),
 ) -> list[Doubt]:
     """The doubts about a sheet, in order of time.
 

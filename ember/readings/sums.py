@@ -5,7 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.codes import ReasonCode
 from ember.description.installation import Installation
+from ember.messages import NotAvailable, Reason, because, not_available
 from ember.metering import Level, Plan, meter, plans
 from ember.readings.record import Sheet, channels_of, grid, sheet_of
 from ember.readings.sheet import Reading
@@ -32,9 +34,11 @@ class HandBook:
     @property
     def level(self) -> Level | None:
         """The widest level that can be computed."""
-        return next((v for v, p in reversed(self.plans.items()) if p.missing is None), None)
+        return next((v for v, p in reversed(self.plans.items()) if p.reason is None), None)
 
-    def between(self, spans: Sequence[tuple[float, float]], level: Level) -> list[Reckoning | str]:
+    def between(
+        self, spans: Sequence[tuple[float, float]], level: Level
+    ) -> list[Reckoning | NotAvailable]:
         """The Reckoning of each span between two readings, or why there is none.
 
         Parameters
@@ -42,19 +46,19 @@ class HandBook:
         spans : instants [s]; of readings, or of the beginning of a whole day, month or year.
         """
         plan = self.plans[level]
-        if plan.missing is not None:
-            return [plan.missing] * len(spans)
-        found: list[Reckoning | str] = []
+        if plan.reason is not None:
+            return [NotAvailable(plan.reason)] * len(spans)
+        found: list[Reckoning | NotAvailable] = []
         for start, stop in spans:
             why = self._unread(plan, start, stop)
             if why is not None:
-                found.append(why)
+                found.append(NotAvailable(why))
                 continue
             groups = np.where(self.book.within(*map(self._cell, (start, stop))), 0, -1)
             found.append(reckon(self.book, plan, groups, [(start, stop)])[0])
         return found
 
-    def since_last(self, level: Level) -> list[Reckoning | str]:
+    def since_last(self, level: Level) -> list[Reckoning | NotAvailable]:
         """For each reading the Reckoning since the one before it; of a whole day, month or year,
         that of itself."""
         spans: list[tuple[float, float] | None] = []
@@ -63,22 +67,23 @@ class HandBook:
                 spans.append((reading.since, reading.time))
             else:
                 spans.append((self.readings[k - 1].time, reading.time) if k else None)
+        first = not_available(ReasonCode.FIRST_READING)
         found = iter(self.between([span for span in spans if span is not None], level))
-        return ["the first reading" if span is None else next(found) for span in spans]
+        return [first if span is None else next(found) for span in spans]
 
     def _cell(self, instant: float) -> float:
         """When the cell begins in which a reading stands [s]."""
         book = self.book
         return book.start + (instant - book.start) // book.step * book.step
 
-    def _unread(self, plan: Plan, start: float, stop: float) -> str | None:
+    def _unread(self, plan: Plan, start: float, stop: float) -> Reason | None:
         if stop <= start:
-            return "choose two readings"
+            return because(ReasonCode.ONE_READING)
         near = NEAR * (stop - start)
         for _, name in plan.meters:
             for end in (start, stop):
                 if not any(abs(t - end) <= near for t in self.known[name]):
-                    return f"{name} was not read at both ends"
+                    return because(ReasonCode.NOT_READ_AT_ENDS, meter=name)
         return None
 
 

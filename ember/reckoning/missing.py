@@ -50,7 +50,7 @@ def missing_part(
     """
     if not plan.lacking or not plan.heat or any(c not in TYPICAL for c in plan.lacking):
         return None
-    base = reckon(book, replace(plan, missing=None), groups, [asked])[0]
+    base = reckon(book, replace(plan, reason=None), groups, [asked])[0]
     if base.cop is None or base.heat is None:
         return None
     seconds = np.bincount(

@@ -9,8 +9,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.codes import ReasonCode
 from ember.basis.quantity import Estimate, merge
 from ember.basis.series import Bools, Floats, Ints
+from ember.messages import Reason, because
 from ember.metering import Level, Plan
 from ember.metering.boundary import Share
 from ember.reckoning.ledger import Ledger
@@ -34,7 +36,7 @@ class Line:
 class Left:
     """Time that is not in the sum, and why [s]."""
 
-    reason: str
+    reason: Reason
     seconds: float
 
 
@@ -45,7 +47,7 @@ class Reckoning:
     level : boundary. start, stop : instants of what was asked for [s]. seconds : time asked
     for; covered : time in the sum [s]. way : how the heat was measured, heat_meters : by what.
     heat, electricity : totals [kWh]; heat_lines by state, electricity_lines by meter.
-    cop : net of defrost, None with the reason in `why_not`.
+    cop : net of defrost, None with the reason in `reason`.
     gross_cop : defrosts left out on both sides. standby : electricity while the unit is off or
     waits [kWh], a part of the electricity.
     """
@@ -65,7 +67,7 @@ class Reckoning:
     gross_cop: Estimate | None
     standby: Estimate
     left_out: tuple[Left, ...]
-    why_not: str | None
+    reason: Reason | None
 
     @property
     def coverage(self) -> float:
@@ -78,7 +80,7 @@ def reckon(
     plan: Plan,
     groups: Ints,
     periods: Sequence[tuple[float, float]],
-    withheld: str | None = None,
+    withheld: Reason | None = None,
     cooling: bool = False,
 ) -> list[Reckoning]:
     """The Reckoning of each group of segments at one boundary level.
@@ -86,7 +88,7 @@ def reckon(
     Parameters
     ----------
     ledger : the segments and their sums.
-    plan : how the level is computed; it must be one that can be (plan.missing is None).
+    plan : how the level is computed; it must be one that can be (plan.reason is None).
     groups : array, (m,)  Which of the `periods` a segment belongs to, −1 for none.
     periods : instants from and to which each group was asked for [s].
     withheld : why no heat and COP may be stated, if metering forbids it.
@@ -109,9 +111,9 @@ def reckon(
     result = []
     for k, (start, stop) in enumerate(periods):
         sums = _sums(tally, k, plan, ledger.step, withheld, cooling)
-        why = sums.why_not
+        why = sums.reason
         if why and apart[k] and not tally.cells[k]:
-            why = "all of it is cooling, whose EER stands apart"
+            why = because(ReasonCode.ALL_COOLING)
         lines = tuple(
             Line(
                 f"{'less ' if sign < 0 else ''}{name}",
@@ -151,7 +153,7 @@ def reckon(
                     ]
                 ),
                 left_out=left[k] + _apart(float(apart[k]), cooling),
-                why_not=why,
+                reason=why,
             )
         )
     return result
@@ -166,7 +168,7 @@ class Sums:
     heat: Estimate
     electricity: Estimate
     cop: Estimate | None
-    why_not: str | None
+    reason: Reason | None
 
 
 def reckon_sums(ledger: Ledger, plan: Plan, groups: Ints, count: int) -> list[Sums]:
@@ -195,14 +197,16 @@ def _tallied(
     ledger: Ledger, plan: Plan, groups: Ints, count: int
 ) -> tuple[Tally, Bools, dict[str, Bools]]:
     """The tally of a level's meters; which segments count, and where each meter is unknown."""
-    if plan.missing is not None:
-        raise ValueError(f"{plan.level} cannot be computed: {plan.missing}")
+    if plan.reason is not None:
+        raise ValueError(f"{plan.level} cannot be computed: {plan.reason}")
     names = tuple(dict.fromkeys(n for _, n in plan.meters))
     valid, lost = validity(ledger, names)
     return Tally(ledger, names, valid, groups, count), valid, lost
 
 
-def _sums(tally: Tally, k: int, plan: Plan, step: int, withheld: str | None, cooling: bool) -> Sums:
+def _sums(
+    tally: Tally, k: int, plan: Plan, step: int, withheld: Reason | None, cooling: bool
+) -> Sums:
     """Heat, electricity and COP of a group."""
     heat, electricity = (
         _added([tally.total(k, name).scaled(sign) for sign, name in shares])
@@ -214,11 +218,11 @@ def _sums(tally: Tally, k: int, plan: Plan, step: int, withheld: str | None, coo
     return Sums(float(tally.cells[k]) * step, heat, electricity, cop, why)
 
 
-def _why_not(heat: Estimate, electricity: Estimate) -> str | None:
+def _why_not(heat: Estimate, electricity: Estimate) -> Reason | None:
     if electricity.value <= 0:
-        return "no electricity in the covered time"
+        return because(ReasonCode.NO_ELECTRICITY_COVERED)
     if heat.value <= 0:
-        return "no heat in the covered time"
+        return because(ReasonCode.NO_HEAT_COVERED)
     return None
 
 
@@ -252,7 +256,7 @@ def _apart(seconds: float, cooling: bool) -> tuple[Left, ...]:
     """Cooling is no gap in the heating, and said to be apart."""
     if not seconds or cooling:
         return ()
-    return (Left("cooling, whose EER stands apart in Running", seconds),)
+    return (Left(because(ReasonCode.COOLING_APART), seconds),)
 
 
 def _left_out(
@@ -264,8 +268,11 @@ def _left_out(
         return [()] * count
     open_ = ~valid & (groups >= 0)
     named = np.array([*ledger.reasons, ""], object)[ledger.excluded]  # −1 is the empty one
-    reasons = [(reason, named == reason) for reason in dict.fromkeys(ledger.reasons)]
-    reasons += [(f"no reading of {name}", mask) for name, mask in lost.items()]
+    reasons = [
+        (because(ReasonCode.LEFT_OUT, words=words), named == words)
+        for words in dict.fromkeys(ledger.reasons)
+    ]
+    reasons += [(because(ReasonCode.NO_READING_OF, what=name), mask) for name, mask in lost.items()]
     for reason, mask in reasons:
         here = open_ & mask
         if not here.any():

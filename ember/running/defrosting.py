@@ -2,10 +2,11 @@
 
 import numpy as np
 
+from ember.basis.codes import KnownBy
 from ember.basis.series import Bools, Floats, Ints, Span, Trace, spans_of
 from ember.description.installation import AirCircuit, Installation, UnitKind, WaterCircuit
 from ember.running.hot_water import pair_of
-from ember.running.state import Basis
+from ember.running.state import Basis, Known
 
 # Common practice, all of them; docs/methods.md says what each is for.
 DELTA = -0.5  # flow minus return [K]
@@ -22,7 +23,7 @@ CHANGE_OVER = 240.0  # for which the valve's turning may turn ΔT round as well 
 BEFORE = 300.0  # within which the unit ran, and the flow was warm, before it [s]
 RISE_LEFT = 0.15  # of its usual rise over the room that supply air keeps at most
 
-Found = tuple[list[Span], Basis, str]
+Found = tuple[list[Span], Basis, Known]
 
 
 def defrosts(
@@ -47,9 +48,13 @@ def defrosts(
     Source: reversed heat flow for minutes in cold air, common practice.
     """
     if "defrost_on" in trace:
-        return spans_of(trace["defrost_on"] > 0.5), Basis.FLAG, "flag defrost_on"
+        return (
+            spans_of(trace["defrost_on"] > 0.5),
+            Basis.FLAG,
+            Known(KnownBy.FLAG, "flag defrost_on"),
+        )
     if installation.unit.kind == UnitKind.GROUND_SOURCE:
-        return [], Basis.INFERRED, "none: a ground source does not frost"
+        return [], Basis.INFERRED, Known(KnownBy.NONE_THERE, "none: a ground source does not frost")
     names = pair_of(trace, water)
     if names is not None and air is None:
         rate = trace[water.flow_rate] if water is not None else None
@@ -57,17 +62,17 @@ def defrosts(
         return (
             found,
             Basis.INFERRED,
-            "inferred: ΔT negative while running, flow temperature falling",
+            Known(KnownBy.WATER, "inferred: ΔT negative while running, flow temperature falling"),
         )
     if air is not None:
         found = _by_air(installation, trace, air, on, young)
         return (
             found,
             Basis.INFERRED,
-            "inferred: supply air falls to the room's while power is drawn",
+            Known(KnownBy.AIR, "inferred: supply air falls to the room's while power is drawn"),
         )
     why = "not known: neither a flag nor flow and return temperatures are logged"
-    return [], Basis.NOT_KNOWN, why
+    return [], Basis.NOT_KNOWN, Known(KnownBy.NOTHING, why)
 
 
 def little_flow(flow: Floats) -> float:

@@ -9,8 +9,10 @@ and less sharply.
 
 import numpy as np
 
+from ember.basis.codes import KnownBy
 from ember.basis.series import Bools, Floats, Span, Trace, edges_of, mask_of, spans_of
 from ember.description.installation import Installation, WaterCircuit
+from ember.running.state import Known
 
 # Common practice, all of them; docs/methods.md says what each is for.
 FALL = 3.0  # of flow and of return, as the valve turns back [K]
@@ -33,7 +35,7 @@ HOUSE = 30.0  # percentile of the flow that is the house's [%]
 
 def by_water(
     installation: Installation, trace: Trace, circuit: WaterCircuit | None, on: Bools
-) -> tuple[Bools, str] | None:
+) -> tuple[Bools, Known] | None:
     """Where hot water is made, (n,), and how it is known; None where neither water nor tank tell.
 
     Parameters
@@ -51,13 +53,13 @@ def by_water(
         return None
     if tank is None:
         words = "inferred: flow and return jump as the valve turns to the tank and back"
-        return mask_of(lifts, len(on)), words
+        return mask_of(lifts, len(on)), Known(KnownBy.WATER, words)
     rising = _rising(tank, trace.step) & on
     mask = _with_tank(lifts, rising, tank, trace.step)
     words = "inferred: the tank grows warmer while the unit runs"
     if lifts:
         words += ", from one jump of flow and return to the next"
-    return mask, words
+    return mask, Known(KnownBy.TANK, words)
 
 
 def pair_of(trace: Trace, circuit: WaterCircuit | None) -> tuple[str, str] | None:

@@ -6,6 +6,7 @@ from enum import IntEnum, StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from ember.basis.codes import KnownBy
 from ember.basis.series import Bools, Span
 
 
@@ -47,13 +48,24 @@ class Basis(StrEnum):
 
 
 @dataclass(frozen=True)
+class Known:
+    """How a state or event is known. by : from what; words : in words."""
+
+    by: KnownBy
+    words: str
+
+    def __str__(self) -> str:
+        return self.words
+
+
+@dataclass(frozen=True)
 class Running:
     """The unit over a trace.
 
     state : array, (n,) of int8  Code of a State in each cell.
     recovery : array, (n,)  True shortly after a defrost, while the state is heating again.
     runs : compressor on → off. defrosts : each defrost. defrosts_by : how they are known.
-    basis : state or event → how it is known ("flag defrost_on", "inferred from …").
+    basis : state or event → how it is known ("flag defrost_on", "inferred: …").
     notes : what could not be told.
     """
 
@@ -62,7 +74,7 @@ class Running:
     runs: tuple[Span, ...]
     defrosts: tuple[Span, ...]
     defrosts_by: Basis
-    basis: dict[str, str]
+    basis: dict[str, Known]
     notes: tuple[str, ...]
 
     @property

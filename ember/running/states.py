@@ -6,6 +6,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from ember.basis.clock import zone_named
+from ember.basis.codes import KnownBy
 from ember.basis.series import (
     FAR_APART,
     MIXING,
@@ -32,7 +33,7 @@ from ember.metering.on import ON_LEAST, on_limit
 from ember.metering.register import spread
 from ember.running.defrosting import COARSEST, defrosts, little_flow
 from ember.running.hot_water import by_water, pair_of
-from ember.running.state import Basis, Running, State, is_on
+from ember.running.state import Basis, Known, Running, State, is_on
 
 # Common practice, all of them; docs/methods.md says what each is for.
 START_UP = 600.0  # from the start of a run until it has settled [s]
@@ -64,7 +65,7 @@ def running(installation: Installation, trace: Trace, streams: Streams) -> Runni
     Source: common practice; each limit is a named constant of this module.
     """
     n, step = len(trace), trace.step
-    basis: dict[str, str] = {}
+    basis: dict[str, Known] = {}
     notes: list[str] = []
     circuit = next((c for c in installation.circuits if c.name in streams.heat), None)
     air = next((a for a in installation.air if a.name in streams.heat), None)
@@ -82,7 +83,7 @@ def running(installation: Installation, trace: Trace, streams: Streams) -> Runni
     state[young & on] = State.START_UP
     hot_water, basis["hot water"] = _hot_water(installation, trace, circuit, on)
     if hot_water is None:
-        notes.append(basis["hot water"])
+        notes.append(basis["hot water"].words)
     else:
         state[hot_water & on] = State.HOT_WATER
     cooling, basis["cooling"] = _cooling(installation, trace, circuit, air, on, hot_water)
@@ -115,7 +116,7 @@ def _by_power_alone(
     air: AirCircuit | None,
     on: Bools,
     hot_water: Bools | None,
-) -> tuple[np.ndarray, str] | None:
+) -> tuple[np.ndarray, Known] | None:
     """The mode of running where neither water nor air tells it, (n,): from the weather alone, else
     not known. None where something else tells. Source: common practice."""
     told = water is not None or air is not None or pair_of(trace, None) is not None
@@ -125,15 +126,16 @@ def _by_power_alone(
     mode = np.full(len(on), State.RUNNING, np.int8)
     channel = installation.outdoor.channel
     if channel not in trace:
-        return mode, "not known: the outdoor temperature is not logged"
+        return mode, Known(KnownBy.NOTHING, "not known: the outdoor temperature is not logged")
     with np.errstate(invalid="ignore"):
         mode[trace[channel] < HEATED_BELOW] = State.HEATING
         by_air = installation.unit.kind not in (UnitKind.AIR_TO_WATER, UnitKind.GROUND_SOURCE)
         if by_air:
             mode[trace[channel] > COOLED_ABOVE] = State.COOLING
     cools = f", cooling above {COOLED_ABOVE:g} °C" if by_air else ""
-    return mode, (
-        f"by the weather alone: heating below {HEATED_BELOW:g} °C outdoors{cools}, else not known"
+    return mode, Known(
+        KnownBy.WEATHER,
+        f"by the weather alone: heating below {HEATED_BELOW:g} °C outdoors{cools}, else not known",
     )
 
 
@@ -142,7 +144,7 @@ def _running(
     step: int,
     found: Sequence[Span],
     defrosts_by: Basis,
-    basis: dict[str, str],
+    basis: dict[str, Known],
     notes: Sequence[str],
 ) -> Running:
     ends = np.array([span.stop for span in found], np.int64)
@@ -152,7 +154,7 @@ def _running(
 
 
 def _said(
-    installation: Installation, trace: Trace, state: np.ndarray, basis: dict[str, str]
+    installation: Installation, trace: Trace, state: np.ndarray, basis: dict[str, Known]
 ) -> bool:
     """Writes the states that the analyst has set by hand; whether there are any."""
     said = [c for c in installation.corrections if isinstance(c, StateIs)]
@@ -161,7 +163,8 @@ def _said(
         span = span_of(correction, trace, zone)
         state[span.start : span.stop] = State[correction.state.upper()]
     if said:
-        basis["by hand"] = f"{len(said)} {'stretch' if len(said) == 1 else 'stretches'} set by hand"
+        stretches = "stretch" if len(said) == 1 else "stretches"
+        basis["by hand"] = Known(KnownBy.HAND, f"{len(said)} {stretches} set by hand")
     return bool(said)
 
 
@@ -219,30 +222,32 @@ def _heater_power(installation: Installation, streams: Streams, step: int) -> Fl
 
 def _compressor(
     trace: Trace, power: Floats | None, circuit: WaterCircuit | None, by_steps: Floats | None
-) -> tuple[Bools, Bools, str]:
+) -> tuple[Bools, Bools, Known]:
     """Where the compressor runs, where that is known, and from what."""
     if "compressor_on" in trace:
         flag = trace["compressor_on"]
-        return flag > 0.5, np.isfinite(flag), "flag compressor_on"
+        return flag > 0.5, np.isfinite(flag), Known(KnownBy.FLAG, "flag compressor_on")
     if "compressor_speed" in trace:
         speed = trace["compressor_speed"]
-        return speed > 1.0, np.isfinite(speed), "logged compressor_speed"
+        return speed > 1.0, np.isfinite(speed), Known(KnownBy.SPEED, "logged compressor_speed")
     if power is not None:
         limit = on_limit(power)
-        return power > limit, np.isfinite(power), f"inferred: power above {limit:.0f} W"
+        words = f"inferred: power above {limit:.0f} W"
+        return power > limit, np.isfinite(power), Known(KnownBy.POWER, words)
     # Where readings mix running and rest the water tells less than a register's steps.
     if circuit is not None and (by_steps is None or trace.step <= MIXING):
         on = _by_water(trace, circuit)
         known = np.isfinite(trace[circuit.flow_rate])
-        return on, known, "inferred: water flows and is warmed or cooled"
+        return on, known, Known(KnownBy.WATER, "inferred: water flows and is warmed or cooled")
     if by_steps is not None:
         limit = on_limit(by_steps)
         words = (
             f"inferred: steps of the electricity register, spread between them, above {limit:.0f} W"
         )
-        return by_steps > limit, np.isfinite(by_steps), words
+        return by_steps > limit, np.isfinite(by_steps), Known(KnownBy.REGISTER_STEPS, words)
     nothing = np.zeros(len(trace), np.bool_)
-    return nothing, nothing, "not known: neither a flag, nor fine power, nor flow is logged"
+    words = "not known: neither a flag, nor fine power, nor flow is logged"
+    return nothing, nothing, Known(KnownBy.NOTHING, words)
 
 
 def _by_water(trace: Trace, circuit: WaterCircuit) -> Bools:
@@ -300,20 +305,21 @@ def after(edges: Ints, length: int, n: int) -> Bools:
 
 def _hot_water(
     installation: Installation, trace: Trace, circuit: WaterCircuit | None, on: Bools
-) -> tuple[Bools | None, str]:
+) -> tuple[Bools | None, Known]:
     if "hot_water_on" in trace:
-        return trace["hot_water_on"] > 0.5, "flag hot_water_on"
+        return trace["hot_water_on"] > 0.5, Known(KnownBy.FLAG, "flag hot_water_on")
     ground = installation.tank is None and "tank_temp" not in trace
     if ground and pair_of(trace, circuit) is None:
-        return np.zeros(len(on), np.bool_), "none: no tank is described"
+        return np.zeros(len(on), np.bool_), Known(KnownBy.NONE_THERE, "none: no tank is described")
     found = by_water(installation, trace, circuit, on)
     if found is None:
-        return None, (
+        return None, Known(
+            KnownBy.NOTHING,
             "hot water is not told apart from heating: neither the valve, nor the tank's "
-            "temperature, nor flow and return are logged finely enough"
+            "temperature, nor flow and return are logged finely enough",
         )
     if ground and len(spans_of(found[0])) < LEAST_LIFTS:
-        return np.zeros(len(on), np.bool_), "none: no tank is described"
+        return np.zeros(len(on), np.bool_), Known(KnownBy.NONE_THERE, "none: no tank is described")
     return found
 
 
@@ -324,10 +330,10 @@ def _cooling(
     air: AirCircuit | None,
     on: Bools,
     hot_water: Bools | None,
-) -> tuple[Bools, str]:
+) -> tuple[Bools, Known]:
     """Where heat is taken from the house on purpose, and from what that is known."""
     if "cooling_on" in trace:
-        return trace["cooling_on"] > 0.5, "flag cooling_on"
+        return trace["cooling_on"] > 0.5, Known(KnownBy.FLAG, "flag cooling_on")
     nothing = np.zeros(len(on), np.bool_)
     outdoor = installation.outdoor.channel
     pair = None
@@ -336,7 +342,8 @@ def _cooling(
     elif air is not None:
         pair = air.supply_temp, air.return_temp
     if pair is None or outdoor not in trace:
-        return nothing, "not told apart: temperatures of the water or air and outdoors are needed"
+        words = "not told apart: temperatures of the water or air and outdoors are needed"
+        return nothing, Known(KnownBy.NOTHING, words)
     warm = trace[outdoor] > COOLING_COLDEST
     if hot_water is not None:
         warm &= ~hot_water
@@ -353,4 +360,6 @@ def _cooling(
         if count > 0.5 * (b - a) and (whole or count >= least):
             spans.append(Span(a, b))
     words = "inferred: heat is taken from the house for long while it is warm outdoors"
-    return mask_of(spans, len(on)), words
+    return mask_of(spans, len(on)), Known(
+        KnownBy.WATER if water is not None else KnownBy.AIR, words
+    )

@@ -6,7 +6,7 @@ import numpy as np
 
 from ember.basis.clock import DAY
 from ember.basis.series import Ints, Span
-from ember.running.state import Basis
+from ember.running.state import Basis, Known
 
 
 @dataclass(frozen=True)
@@ -23,7 +23,7 @@ class RunningSummary:
     defrosts: int | None
     defrost_minutes: float | None
     defrost_interval_minutes: float | None
-    basis: dict[str, str]
+    basis: dict[str, Known]
     notes: tuple[str, ...]
 
 
@@ -35,7 +35,7 @@ def summarise(
     n: int,
     step: int,
     defrosts_by: Basis,
-    basis: dict[str, str],
+    basis: dict[str, Known],
     notes: tuple[str, ...],
     swapped: bool,
 ) -> RunningSummary:

@@ -4,6 +4,7 @@ In: a record with its states (`Seen`). Out: `Check`s, and what may be claimed. M
 `ember.rated` and what stands before it.
 """
 
+from ember.basis.codes import CheckCode
 from ember.trust.check import (
     Check,
     Effect,
@@ -36,7 +37,7 @@ from ember.trust.two_ways import two_ways
 from ember.trust.yield_as_heat import yield_as_heat
 
 __all__ = [
-    "NAMES",
+    "CODES",
     "Check",
     "Claim",
     "Effect",
@@ -55,62 +56,66 @@ __all__ = [
 # In the order of the work. Those of the first row tell whether the states can be told at all, on
 # which those of the second rest.
 FIRST = {
-    "swapped sensors": swapped_sensors,
-    "clocks": clocks,
-    "rate registers": rate_register,
-    "other loads": other_loads,
+    CheckCode.SWAPPED_SENSORS: swapped_sensors,
+    CheckCode.CLOCKS: clocks,
+    CheckCode.RATE_REGISTERS: rate_register,
+    CheckCode.OTHER_LOADS: other_loads,
 }
 ON_STATES = {
-    "flow reading": flow_scatter,
-    "pair offset": pair_offset,
-    "stuck readings": stuck,
-    "consumers": consumers,
+    CheckCode.FLOW_READING: flow_scatter,
+    CheckCode.PAIR_OFFSET: pair_offset,
+    CheckCode.STUCK_READINGS: stuck,
+    CheckCode.CONSUMERS: consumers,
 }
 ON_BOTH_SENSORS = {
-    "register against flow × ΔT": two_ways,
-    "controller against meter": controller,
+    CheckCode.REGISTER_AGAINST_FLOW: two_ways,
+    CheckCode.CONTROLLER_AGAINST_METER: controller,
 }
 ALONE = {
-    "glycol": glycol,
-    "yield as heat": yield_as_heat,
-    "physical bound": beyond_physics,
-    "beyond the table": beyond_table,
-    "spikes": spikes,
-    "resolution": resolution,
-    "counter resets": counter_resets,
-    "gaps": gaps,
-    "outdoor sensor": outdoor_sensor,
+    CheckCode.GLYCOL: glycol,
+    CheckCode.YIELD_AS_HEAT: yield_as_heat,
+    CheckCode.PHYSICAL_BOUND: beyond_physics,
+    CheckCode.BEYOND_TABLE: beyond_table,
+    CheckCode.SPIKES: spikes,
+    CheckCode.RESOLUTION: resolution,
+    CheckCode.COUNTER_RESETS: counter_resets,
+    CheckCode.GAPS: gaps,
+    CheckCode.OUTDOOR_SENSOR: outdoor_sensor,
 }
-NAMES = (*FIRST, *ON_STATES, *ON_BOTH_SENSORS, *ALONE)
+CODES = (*FIRST, *ON_STATES, *ON_BOTH_SENSORS, *ALONE)
 SWAPPED = "Not while the sensors are swapped."
 HIDDEN = {
-    "clocks": "Not while the clocks disagree: what the unit does cannot be told.",
-    "rate registers": "Not while a rate register is missing: what the unit does cannot be told.",
-    "other loads": "Not while other loads hide when the unit rests.",
+    CheckCode.CLOCKS: "Not while the clocks disagree: what the unit does cannot be told.",
+    CheckCode.RATE_REGISTERS: "Not while a rate register is missing: what the unit does cannot be told.",
+    CheckCode.OTHER_LOADS: "Not while other loads hide when the unit rests.",
 }
 
 
-def checks(seen: Seen, names: frozenset[str] | None = None) -> tuple[Check, ...]:
-    """The checks of a record; names : those to make, None: all.
+def checks(seen: Seen, codes: frozenset[CheckCode] | None = None) -> tuple[Check, ...]:
+    """The checks of a record; codes : those to make, None: all.
 
     A check that rests on what another has found ill is not made, and says so.
     """
 
-    def wanted(name: str) -> bool:
-        return names is None or name in names
+    def wanted(code: CheckCode) -> bool:
+        return codes is None or code in codes
 
-    found = {name: check(seen) for name, check in FIRST.items() if wanted(name)}
-    swapped = SWAPPED if "swapped sensors" in found and found["swapped sensors"].unsound else None
+    found = {code: check(seen) for code, check in FIRST.items() if wanted(code)}
+    swapped = (
+        SWAPPED
+        if CheckCode.SWAPPED_SENSORS in found and found[CheckCode.SWAPPED_SENSORS].unsound
+        else None
+    )
     hidden = next(
         (w for n, w in HIDDEN.items() if n in found and found[n].unsound and found[n].touches),
         None,
     )
-    for name, on_states in ON_STATES.items():
-        if wanted(name):
+    for code, on_states in ON_STATES.items():
+        if wanted(code):
             why = hidden or (swapped if on_states is pair_offset else None)
-            found[name] = not_checkable(name, why) if why else on_states(seen)
-    for name, on_both in ON_BOTH_SENSORS.items():
-        if wanted(name):
-            found[name] = not_checkable(name, swapped) if swapped else on_both(seen)
-    found |= {name: check(seen) for name, check in ALONE.items() if wanted(name)}
+            found[code] = not_checkable(code, why) if why else on_states(seen)
+    for code, on_both in ON_BOTH_SENSORS.items():
+        if wanted(code):
+            found[code] = not_checkable(code, swapped) if swapped else on_both(seen)
+    found |= {code: check(seen) for code, check in ALONE.items() if wanted(code)}
     return tuple(found.values())

@@ -1,15 +1,17 @@
 """What a check says."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
 
+from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.description.installation import Correction
+from ember.messages import CHECKS
 
 
 class Soundness(StrEnum):
@@ -70,7 +72,7 @@ class Effect:
 
 @dataclass(frozen=True)
 class Check:
-    """One check of the metering.
+    """One check of the metering. code : which; name : that in words.
 
     sentence : what was found, with the measured value against its limit. spans : where.
     remedy : what to do. proposals : corrections the analyst may accept into the description.
@@ -78,7 +80,7 @@ class Check:
     there are any.
     """
 
-    name: str
+    code: CheckCode
     soundness: Soundness
     sentence: str
     spans: tuple[Period, ...]
@@ -87,6 +89,10 @@ class Check:
     touches: tuple[Touches, ...] = ()
     picture: Picture | None = None
     effect: Effect | None = None
+    name: str = field(init=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "name", CHECKS[self.code])
 
     @property
     def unsound(self) -> bool:
@@ -94,14 +100,14 @@ class Check:
         return self.soundness in (Soundness.DOUBTFUL, Soundness.BROKEN)
 
 
-def not_checkable(name: str, why: str, remedy: str = "") -> Check:
+def not_checkable(code: CheckCode, why: str, remedy: str = "") -> Check:
     """A check for which something is lacking. remedy : what would allow it."""
-    return Check(name, Soundness.NOT_CHECKABLE, why, (), remedy, ())
+    return Check(code, Soundness.NOT_CHECKABLE, why, (), remedy, ())
 
 
-def sound(name: str, sentence: str, picture: Picture | None = None) -> Check:
+def sound(code: CheckCode, sentence: str, picture: Picture | None = None) -> Check:
     """A check that found nothing."""
-    return Check(name, Soundness.SOUND, sentence, (), "", (), picture=picture)
+    return Check(code, Soundness.SOUND, sentence, (), "", (), picture=picture)
 
 
 def series(

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from ember.basis.clock import DAY, transitions
+from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
 from ember.basis.series import Floats, Span, spans_of
 from ember.description.installation import ClockShift
@@ -19,7 +20,7 @@ from ember.trust.check import (
 )
 from ember.trust.seen import Seen, coarse, filled
 
-NAME = "clocks"
+CODE = CheckCode.CLOCKS
 CELL = 300  # [s]
 FURTHEST = 3 * 3600  # lags looked at [s]
 LEAST_LAG = 10 * 60  # heat may follow by some minutes, common practice
@@ -38,7 +39,7 @@ def clocks(seen: Seen) -> Check:
     if found.unsound or not holes:
         return found
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         f"{found.sentence} An hour without readings where the clocks change: {seen.said(holes)}. A "
         "logger that keeps wall-clock time loses or doubles it.",
@@ -74,9 +75,9 @@ def _together(seen: Seen) -> Check:
     """Heat against power, by the correlation of their changes at different lags."""
     trace = seen.trace
     if seen.unit is None or seen.circuit is None or not seen.unit.sampled:
-        return not_checkable(NAME, "Power and flow × ΔT are not both logged.")
+        return not_checkable(CODE, "Power and flow × ΔT are not both logged.")
     if len(seen.states.runs) < LEAST_STARTS:
-        return not_checkable(NAME, f"Only {len(seen.states.runs)} runs in the record.")
+        return not_checkable(CODE, f"Only {len(seen.states.runs)} runs in the record.")
     per, _ = seen.clock(CELL)
     cell = per * trace.step
     power = _change(coarse(np.where(seen.left_out, np.nan, seen.unit.energy), per))
@@ -96,16 +97,16 @@ def _together(seen: Seen) -> Check:
     if drifting is not None:
         return drifting
     if peak < LEAST_MATCH:
-        return not_checkable(NAME, "Power and heat change too little together to compare clocks.")
+        return not_checkable(CODE, "Power and heat change too little together to compare clocks.")
     said = f"Changes of heat fit those of power best {lag / 60:.0f} min later."
     if abs(lag) < max(LEAST_LAG, cell + 1) or peak < BETTER * at_rest:
-        return sound(NAME, said, picture)
+        return sound(CODE, said, picture)
     side = "ahead of" if lag > 0 else "behind"
     electric = tuple(
         m.channel for m in seen.installation.electricity if m.name in seen.streams.electricity
     )
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         f"{said} Heat follows power within some minutes; two clocks disagree.",
         (seen.whole,),
@@ -159,7 +160,7 @@ def _drift(seen: Seen, power: Floats, heat: Floats, cell: int) -> Check | None:
     # What heat takes to follow power is no fault of a clock.
     offset = begin if abs(begin) >= LEAST_LAG else 0.0
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         f"Heat follows power {y[0] / 60:.0f} min later at first and {y[-1] / 60:.0f} min later at "
         f"the end: one of two clocks runs {abs(drift):.0f} s a day {faster}.",

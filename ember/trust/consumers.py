@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import CheckCode
 from ember.basis.series import Bools, Floats, Ints, Span
 from ember.description.installation import HEATERS, ElectricityMeter, HeatSource, Holds
 from ember.metering.resolution import step_of
@@ -9,7 +10,7 @@ from ember.running import State
 from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
 from ember.trust.seen import Seen, filled
 
-NAME = "consumers"
+CODE = CheckCode.CONSUMERS
 STEP = 400.0  # by which a heater's power changes when it switches [W]
 TWICE = 0.7  # of that step seen at another meter: it holds the heater too; common practice
 LEAST_EVENTS = 6
@@ -30,7 +31,7 @@ def consumers(seen: Seen) -> Check:
 
     Source: energy balance; limits common practice.
     """
-    lacking = [p for p in seen.plans.values() if p.missing is not None and p.lacking]
+    lacking = [p for p in seen.plans.values() if p.reason is not None and p.lacking]
     unmetered = lacking[-1].lacking if lacking else ()
     note = ""
     if unmetered:
@@ -43,9 +44,9 @@ def consumers(seen: Seen) -> Check:
     if isinstance(missing, Check):
         return missing
     if missing and not any(set(m.includes) <= HEATERS for m in seen.installation.electricity):
-        return not_checkable(NAME, missing + note)
+        return not_checkable(CODE, missing + note)
     return sound(
-        NAME,
+        CODE,
         "No heater's switching shows at a meter that should not hold it, nor in the heat alone."
         + note,
     )
@@ -81,7 +82,7 @@ def _doubled(
     includes = tuple(dict.fromkeys((*mine.includes, *meter.includes)))
     named = " and ".join(c.value.replace("_", " ") for c in meter.includes)
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         f"Each time the {named} switches, '{mine.name}' moves by {middle:.0%} of its power too "
         f"({len(x)} times): it holds the {named}, which '{meter.name}' counts a second time.",
@@ -145,7 +146,7 @@ def _missing(seen: Seen) -> Check | str:
     spans = tuple(seen.period("heat alone", Span(k, min(k + cells, len(trace)))) for k in found_at)
     held = tuple(dict.fromkeys((*circuit.includes, HeatSource.BACKUP_HEATER)))
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         f"In settled heating the heat steps by about {middle / 1000:.1f} kW {len(steps)} times "
         "while no meter shows it: a heater whose electricity is not counted, its heat is.",

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import CheckCode
 from ember.trust.check import (
     Check,
     Picture,
@@ -14,7 +15,7 @@ from ember.trust.ratios import named
 from ember.trust.seen import Seen, by_day
 from ember.trust.transfer import transfer
 
-NAME = "controller against meter"
+CODE = CheckCode.CONTROLLER_AGAINST_METER
 MOST = 0.10  # by which they may disagree, common practice
 SAME = 0.002  # spread of the daily ratio below which both show one sensor
 NEAR = 0.01  # within which a ratio is called a mistake of unit
@@ -30,14 +31,14 @@ def controller(seen: Seen) -> Check:
     reported = next((r for r in seen.installation.reported if r.name in seen.streams.every), None)
     measured = [n for n in seen.streams.heat if reported is None or n != reported.name]
     if reported is None or not measured:
-        return not_checkable(NAME, "Heat is not both measured and reported by the controller.")
+        return not_checkable(CODE, "Heat is not both measured and reported by the controller.")
     name = measured[0]
     one = seen.streams.every[reported.name].energy
     other = seen.streams.heat[name].energy
     known = np.isfinite(one) & np.isfinite(other) & ~seen.left_out
     total = float(other[known].sum())
     if total < LEAST:
-        return not_checkable(NAME, "Too little heat to compare.")
+        return not_checkable(CODE, "Too little heat to compare.")
     ratio = float(one[known].sum()) / total
     mine = by_day(np.where(known, one, 0.0), seen.days)
     theirs = by_day(np.where(known, other, 0.0), seen.days)
@@ -59,7 +60,7 @@ def controller(seen: Seen) -> Check:
     borrowed = transfer(seen, reported.name, name)
     if borrowed is not None:
         return Check(
-            NAME, Soundness.SOUND,
+            CODE, Soundness.SOUND,
             f"{said} '{name}' was there for a part of the record: a borrowed reference.", (),
             f"Take {borrowed[0].factor:.3f} ± {borrowed[0].U:.1%} as the transfer factor; it holds "
             f"for days of {borrowed[0].low:.0f} to {borrowed[0].high:.0f} °C until "
@@ -67,12 +68,12 @@ def controller(seen: Seen) -> Check:
             borrowed, picture=picture,
         )  # fmt: skip
     if abs(ratio - 1) <= MOST:
-        return sound(NAME, said, picture)
+        return sound(CODE, said, picture)
     mistake = named(ratio, NEAR)
     if mistake is not None:
         said += f" A ratio near {mistake[0]:g} is a mistake of unit: {mistake[1]}."
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         f"{said} One of them is an estimate, or ill.",
         (seen.whole,),

@@ -3,6 +3,7 @@
 import numpy as np
 
 from ember.basis.clock import DAY, iso_local
+from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
 from ember.basis.series import Bools, Floats, Ints, spans_of
 from ember.running import State
@@ -17,7 +18,7 @@ from ember.trust.check import (
 )
 from ember.trust.seen import Seen, by_day
 
-NAME = "flow reading"
+CODE = CheckCode.FLOW_READING
 MOST = 0.08  # mean jump from reading to reading as a share of the flow; healthy: 0.01–0.03 (cp)
 LEAST_HOURS = 1.0  # of running, for a day to be judged
 SMOOTH = 0.5  # distance from the neighbours' mean over the jump; noise: 1.0 to 1.3 (cp)
@@ -32,9 +33,9 @@ def flow_scatter(seen: Seen) -> Check:
     """
     circuit, trace = seen.circuit, seen.trace
     if circuit is None:
-        return not_checkable(NAME, "The flow is not logged.")
+        return not_checkable(CODE, "The flow is not logged.")
     if seen.mixing:
-        return not_checkable(NAME, seen.mixing, "Log it every minute or two for some days.")
+        return not_checkable(CODE, seen.mixing, "Log it every minute or two for some days.")
     flow, state = trace[circuit.flow_rate], seen.states.state
     # Settled, in the same state, so that valve changes and starts do not count.
     settled = (state == State.HEATING) | (state == State.HOT_WATER)
@@ -65,7 +66,7 @@ def flow_scatter(seen: Seen) -> Check:
     typical = float(np.median(scatter[judged & ~bad])) if (judged & ~bad).any() else np.nan
     if not bad.any():
         return sound(
-            NAME,
+            CODE,
             f"From one reading to the next the flow moves by {typical:.1%} while the pump runs; "
             f"up to {MOST:.0%} is usual." + _swings(smooth),
             picture,
@@ -98,7 +99,7 @@ def flow_scatter(seen: Seen) -> Check:
             f"water, {iso_local(waiting[-1].stop - 1, zone)[:10]}."
         )
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         said,
         (*spans, *waiting),
@@ -113,16 +114,16 @@ def flow_scatter(seen: Seen) -> Check:
 def _altogether(seen: Seen, jumped: float, level: float, hours: float) -> Check:
     """A record whose days each run too short to be judged."""
     if hours < LEAST_HOURS or level <= 0:
-        return not_checkable(NAME, "There is no hour of settled running with a flow reading.")
+        return not_checkable(CODE, "There is no hour of settled running with a flow reading.")
     scatter = jumped / level
     said = (
         f"In {hours:.1f} h of running, all short, the flow reading jumps by {scatter:.0%} from one "
         f"reading to the next ({MOST:.0%} is the limit)."
     )
     if scatter <= MOST:
-        return sound(NAME, said)
+        return sound(CODE, said)
     return Check(
-        NAME, Soundness.DOUBTFUL, said, (seen.whole,),
+        CODE, Soundness.DOUBTFUL, said, (seen.whole,),
         "Probably air in the water: vent at the high points and radiators and log again. Hot parts "
         "and pressure: vent with the pump off and the water cool.",
         (), (Touches.HEAT,),

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
 from ember.basis.series import spans_of
 from ember.trust.check import (
@@ -15,7 +16,7 @@ from ember.trust.check import (
 )
 from ember.trust.seen import Seen, by_day
 
-NAME = "gaps"
+CODE = CheckCode.GAPS
 LEAST = 0.90  # of the time, for totals of the whole to be stated, common practice
 SHOWN_HOURS = 1.0
 
@@ -31,7 +32,7 @@ def gaps(seen: Seen) -> Check:
     if plan is not None:
         names = [name for _, name in plan.meters]
     if not names:
-        return not_checkable(NAME, "No level can be computed from these meters.")
+        return not_checkable(CODE, "No level can be computed from these meters.")
     known = np.ones(len(seen.trace), np.bool_)
     for name in names:
         known &= np.isfinite(seen.streams.every[name].energy)
@@ -48,9 +49,9 @@ def gaps(seen: Seen) -> Check:
     by = f"at {plan.level}" if plan else "by the electricity meters"
     said = f"{share:.1%} of the time is covered {by}.{where}"
     if share >= LEAST:
-        return sound(NAME, said, picture)
+        return sound(CODE, said, picture)
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         said,
         spans,

@@ -2,12 +2,13 @@
 
 import numpy as np
 
+from ember.basis.codes import CheckCode
 from ember.description.installation import Factor
 from ember.properties import Fluid, FluidKind, liquid
 from ember.trust.check import Check, Soundness, Touches, not_checkable, sound
 from ember.trust.seen import Seen
 
-NAME = "glycol"
+CODE = CheckCode.GLYCOL
 NEAR = 0.012  # within which the register's excess is that of the glycol
 LEAST = 0.01  # of an effect before anything is said
 FACTOR_U = 0.01  # U of the factor (k = 2): concentration known to some percent, common practice
@@ -22,14 +23,14 @@ def glycol(seen: Seen) -> Check:
     if fluid.kind == FluidKind.WATER:
         quarter = _ratio(Fluid(FluidKind.PROPYLENE_GLYCOL, 0.25), 35.0)
         return not_checkable(
-            NAME,
+            CODE,
             "Described as water; no reading can tell glycol from it. With 25 % of it every heat "
             f"figure would be {1 / quarter - 1:.1%} too high.",
             "Ask, or measure with a refractometer. Antifreeze is toxic to some degree.",
         )
     register = next((r for r in seen.installation.registers if r.name in seen.streams.heat), None)
     if register is None:
-        return sound(NAME, "Heat is worked out from flow × ΔT with the properties of the mixture.")
+        return sound(CODE, "Heat is worked out from flow × ΔT with the properties of the mixture.")
     circuit = seen.circuit
     temp = 35.0
     if circuit is not None and seen.on.any():
@@ -38,9 +39,9 @@ def glycol(seen: Seen) -> Check:
     share = f"{fluid.mass_fraction:.0%} {fluid.kind.value.replace('_', ' ')}"
     said = f"{share} carries {factor:.3f} of what water does per litre and kelvin."
     if not register.set_for_water:
-        return sound(NAME, f"{said} '{register.name}' is described as set for it.")
+        return sound(CODE, f"{said} '{register.name}' is described as set for it.")
     if 1 - factor < LEAST:
-        return sound(NAME, said + " Too little to matter.")
+        return sound(CODE, said + " Too little to matter.")
     if circuit is not None and not seen.mixing:
         one = seen.streams.heat[register.name].energy
         other = np.maximum(seen.streams.heat[circuit.name].energy, 0.0)
@@ -50,9 +51,9 @@ def glycol(seen: Seen) -> Check:
         said += f" The register counts {ratio:.3f} of flow × ΔT; set for water it would be "
         said += f"{1 / factor:.3f}."
         if not abs(ratio * factor - 1) < NEAR:
-            return sound(NAME, said)
+            return sound(CODE, said)
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         f"{said} '{register.name}' takes it for water and reads {1 / factor - 1:.1%} high.",
         (seen.whole,),

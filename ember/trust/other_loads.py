@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import CheckCode
 from ember.basis.series import Bools
 from ember.description.installation import Consumer, Offset
 from ember.trust.check import (
@@ -15,7 +16,7 @@ from ember.trust.check import (
 )
 from ember.trust.seen import Seen, by_day
 
-NAME = "other loads"
+CODE = CheckCode.OTHER_LOADS
 MOST = 100.0  # at rest [W]: standby, crankcase and base-pan heaters, common practice
 PUMP = 80.0  # more where the meter holds a pump [W], common practice
 USUAL = 25.0  # standby left to the unit when a base load is taken off [W]
@@ -30,17 +31,17 @@ def other_loads(seen: Seen) -> Check:
     practice.
     """
     if seen.unit is None:
-        return not_checkable(NAME, "The unit's electricity is not metered.")
+        return not_checkable(CODE, "The unit's electricity is not metered.")
     meter = next(m for m in seen.installation.electricity if m.name == seen.unit.name)
     if not meter.channel.startswith("power"):
-        return not_checkable(NAME, "A register does not show single minutes.")
+        return not_checkable(CODE, "A register does not show single minutes.")
     if seen.mixing:
-        return not_checkable(NAME, seen.mixing, "Log it every minute or two for some days.")
+        return not_checkable(CODE, seen.mixing, "Log it every minute or two for some days.")
     power = seen.trace[meter.channel]
     resting = _resting(seen) & np.isfinite(power) & ~seen.left_out
     hours = np.count_nonzero(resting) / seen.hour
     if hours < LEAST_HOURS:
-        return not_checkable(NAME, f"The unit rests for only {hours:.0f} h of the record.")
+        return not_checkable(CODE, f"The unit rests for only {hours:.0f} h of the record.")
     base = float(np.percentile(power[resting], 25))
     limit = MOST + (PUMP if Consumer.DISTRIBUTION_PUMP in meter.includes else 0.0)
     counts = by_day(resting.astype(float), seen.days)
@@ -53,10 +54,10 @@ def other_loads(seen: Seen) -> Check:
     )
     said = f"At rest '{meter.name}' reads {base:.0f} W or more; up to {limit:.0f} W is usual."
     if base <= limit:
-        return sound(NAME, said, picture)
+        return sound(CODE, said, picture)
     share = base * hours * 3600 / max(float(np.nansum(seen.unit.energy)), 1.0)
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         f"{said} Something else hangs on the circuit, or a heater never rests ({share:.0%} of the "
         "electricity falls in these hours alone).",

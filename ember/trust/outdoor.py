@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import CheckCode
 from ember.basis.series import Floats
 from ember.description.installation import Prefer
 from ember.trust.check import (
@@ -15,7 +16,7 @@ from ember.trust.check import (
 )
 from ember.trust.seen import Seen, coarse
 
-NAME = "outdoor sensor"
+CODE = CheckCode.OUTDOOR_SENSOR
 CELL = 600  # [s]
 HALF_HOUR = 1800  # over which a rise is taken [s]
 RISE = 3.0  # [K] in half an hour that weather hardly brings, common practice
@@ -33,7 +34,7 @@ def outdoor_sensor(seen: Seen) -> Check:
     trace = seen.trace
     if channel not in trace:
         return not_checkable(
-            NAME, "No outdoor temperature is logged.", "Fetch the weather in the Log."
+            CODE, "No outdoor temperature is logged.", "Fetch the weather in the Log."
         )
     per, local = seen.clock(CELL)
     temp = coarse(trace[channel], per)
@@ -53,11 +54,11 @@ def outdoor_sensor(seen: Seen) -> Check:
             f"{swing:.1f} K higher at one hour of the day than at the others."
         )
         if abs(mean) < APART and swing < HOURLY_APART:
-            return sound(NAME, said, picture)
+            return sound(CODE, said, picture)
         return _ill(seen, said, channel, other, picture)
     if per * trace.step > HALF_HOUR:
         return not_checkable(
-            NAME, "Readings more than half an hour apart do not show the sun on a sensor.",
+            CODE, "Readings more than half an hour apart do not show the sun on a sensor.",
             "Fetch the weather in the Log to compare with.",
         )  # fmt: skip
     ahead = max(1, round(HALF_HOUR / (per * trace.step)))
@@ -81,7 +82,7 @@ def outdoor_sensor(seen: Seen) -> Check:
         "half an hour"
     )
     if len(sunny) < max(LEAST_DAYS, LEAST_SHARE * days) or spread > SPREAD:
-        return sound(NAME, said + "; weather does that now and then.", picture)
+        return sound(CODE, said + "; weather does that now and then.", picture)
     clock = f"{np.median(list(first.values())):.0f}"
     said += f", about {clock} o'clock each time: sun, or exhaust air, reaches the sensor."
     return _ill(seen, said, channel, None, picture)
@@ -109,6 +110,6 @@ def _ill(seen: Seen, said: str, channel: str, other: str | None, picture: Pictur
         )
         remedy = f"Prefer {other}; move the sensor to the shade, away from the unit's exhaust."
     return Check(
-        NAME, Soundness.DOUBTFUL, said, (seen.whole,), remedy, proposals, (Touches.CONDITIONS,),
+        CODE, Soundness.DOUBTFUL, said, (seen.whole,), remedy, proposals, (Touches.CONDITIONS,),
         picture,
     )  # fmt: skip

@@ -5,6 +5,7 @@ from math import sqrt
 
 import numpy as np
 
+from ember.basis.codes import CheckCode
 from ember.basis.quantity import rectangular
 from ember.basis.series import Floats, Ints
 from ember.description.installation import Offset, Probes, WaterCircuit
@@ -20,7 +21,7 @@ from ember.trust.check import (
 )
 from ember.trust.seen import Seen
 
-NAME = "pair offset"
+CODE = CheckCode.PAIR_OFFSET
 REST = 600.0  # for which the compressor must have been off [s], handbook §6
 BLOCK = 600.0  # over which ΔT is averaged to one point [s]
 WIDEST = 12.0  # water above or below its surroundings that is still looked at [K], common practice
@@ -62,12 +63,12 @@ def pair_offset(seen: Seen) -> Check:
     """
     circuit = seen.circuit
     if circuit is None:
-        return not_checkable(NAME, "Flow and return temperatures are not logged.")
+        return not_checkable(CODE, "Flow and return temperatures are not logged.")
     if seen.mixing:
-        return not_checkable(NAME, seen.mixing, "Log it every minute or two for some days.")
+        return not_checkable(CODE, seen.mixing, "Log it every minute or two for some days.")
     if seen.runs_by_water:
         return not_checkable(
-            NAME,
+            CODE,
             "Whether the compressor rests is told from the water itself.",
             "Log the unit's power every few minutes, or whether the compressor runs.",
         )
@@ -77,7 +78,7 @@ def pair_offset(seen: Seen) -> Check:
     how = "Let the pump run alone for an hour on a warm morning, the heating off over night."
     if len(excess) < LEAST_BLOCKS:
         return not_checkable(
-            NAME,
+            CODE,
             "The pump hardly runs while the compressor is off for more than 10 min and the water "
             f"is near room temperature: {len(excess)} stretches of 10 min.",
             how,
@@ -85,7 +86,7 @@ def pair_offset(seen: Seen) -> Check:
     near = float(np.percentile(np.abs(excess), 10))
     if near > NEAR or (near > 2.0 and np.ptp(excess) < RANGE):
         return not_checkable(
-            NAME,
+            CODE,
             f"At rest the water stays {near:.0f} K and more from room temperature, or does not "
             "vary; what pipes and emitters lose cannot be told from an offset.",
             how,
@@ -127,7 +128,7 @@ def _judged(
     carried = abs(offset) / max(float(np.nanmedian(np.abs(seen.delta[seen.on]))), 0.1)
     said += f"; the class of the sensors allows {limit:.2f} K."
     if abs(offset) <= U:
-        return sound(NAME, said, picture)
+        return sound(CODE, said, picture)
     proposal = Offset(
         channel=circuit.flow_temp, add=round(-offset, 3), U=round(U, 3),
         reason="pair offset, found with the pump on and the compressor off",
@@ -138,11 +139,11 @@ def _judged(
     )
     if abs(offset) - U <= limit:
         return Check(
-            NAME, Soundness.SOUND, said + " Correcting it makes U smaller.", (), remedy,
+            CODE, Soundness.SOUND, said + " Correcting it makes U smaller.", (), remedy,
             (proposal,), picture=picture,
         )  # fmt: skip
     return Check(
-        NAME, Soundness.DOUBTFUL, said, (seen.whole,), remedy, (proposal,), (Touches.HEAT,), picture
+        CODE, Soundness.DOUBTFUL, said, (seen.whole,), remedy, (proposal,), (Touches.HEAT,), picture
     )
 
 

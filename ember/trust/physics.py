@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import CheckCode
 from ember.basis.series import Floats
 from ember.description.installation import AirCircuit
 from ember.rated.surface import carnot
@@ -17,7 +18,7 @@ from ember.trust.check import (
 )
 from ember.trust.seen import Seen
 
-NAME = "physical bound"
+CODE = CheckCode.PHYSICAL_BOUND
 MOST = 0.65  # of Carnot in steady running; real units reach 0.35–0.55, common practice
 LEAST_LIFT = 20.0  # [K]
 LEAST_RISE = 2.0  # of the air through the coil [K]
@@ -33,9 +34,9 @@ def beyond_physics(seen: Seen) -> Check:
     outdoor_channel = seen.installation.outdoor.channel
     heads = [a for a in seen.installation.air if a.name in seen.streams.heat]
     if reckoning is None or reckoning.cop is None or (circuit is None and not heads):
-        return not_checkable(NAME, "There is no COP of settled heating to check.")
+        return not_checkable(CODE, "There is no COP of settled heating to check.")
     if outdoor_channel not in trace:
-        return not_checkable(NAME, "The outdoor temperature is not logged.")
+        return not_checkable(CODE, "The outdoor temperature is not logged.")
     if circuit is None:
         return _by_air(seen, heads[0], reckoning.cop.value)
     cells = np.flatnonzero((seen.states.state == State.HEATING) & ~seen.states.recovery)
@@ -43,7 +44,7 @@ def beyond_physics(seen: Seen) -> Check:
     outdoor, flow = trace[outdoor_channel][cells], trace[circuit.flow_temp][cells]
     fair = flow - outdoor > LEAST_LIFT
     if np.count_nonzero(fair) < 10:
-        return not_checkable(NAME, f"The lift never exceeds {LEAST_LIFT:.0f} K.")
+        return not_checkable(CODE, f"The lift never exceeds {LEAST_LIFT:.0f} K.")
     ideal_at = carnot(outdoor[fair], flow[fair])
     ideal = float(np.mean(ideal_at))
     share = reckoning.cop.value / ideal
@@ -61,9 +62,9 @@ def beyond_physics(seen: Seen) -> Check:
         ),
     )  # fmt: skip
     if share <= MOST:
-        return sound(NAME, said, picture)
+        return sound(CODE, said, picture)
     return Check(
-        NAME,
+        CODE,
         Soundness.BROKEN,
         said + " The metering is wrong. No COP is stated.",
         (seen.whole,),
@@ -86,7 +87,7 @@ def _by_air(seen: Seen, head: AirCircuit, cop: float) -> Check:
     with np.errstate(invalid="ignore"):
         fair = (supply - outdoor > LEAST_LIFT) & (supply - back > LEAST_RISE)
     if np.count_nonzero(fair) < 10:
-        return not_checkable(NAME, f"The lift to the supply air never exceeds {LEAST_LIFT:.0f} K.")
+        return not_checkable(CODE, f"The lift to the supply air never exceeds {LEAST_LIFT:.0f} K.")
     outdoor, supply, back = outdoor[fair], supply[fair], back[fair]
     hot, cold = supply + KELVIN, back + KELVIN
     coil = (hot - cold) / np.log(hot / cold) - KELVIN
@@ -106,10 +107,10 @@ def _by_air(seen: Seen, head: AirCircuit, cop: float) -> Check:
         ),
     )  # fmt: skip
     if cop <= real:
-        return sound(NAME, said, picture)
+        return sound(CODE, said, picture)
     broken = cop > most
     return Check(
-        NAME,
+        CODE,
         Soundness.BROKEN if broken else Soundness.DOUBTFUL,
         said
         + (" The metering is wrong. No COP is stated." if broken else " It cannot be claimed."),

@@ -4,6 +4,7 @@ from datetime import time
 
 import numpy as np
 
+from ember.basis.codes import CheckCode
 from ember.basis.series import FAR_APART, Bools, Floats
 from ember.description.installation import Rule
 from ember.trust.check import (
@@ -17,7 +18,7 @@ from ember.trust.check import (
 )
 from ember.trust.seen import Seen, filled
 
-NAME = "rate registers"
+CODE = CheckCode.RATE_REGISTERS
 QUARTER = 900  # [s]
 SILENT = 0.15  # of the usual electricity per heat, below which the register did not move
 APART = 0.3  # of the silent quarters, those in between at which electricity is counted
@@ -30,14 +31,14 @@ def rate_register(seen: Seen) -> Check:
     """Whether the unit's electricity stands still at certain hours of the day although heat
     passes. Source: energy balance; limits common practice."""
     if seen.unit is None:
-        return not_checkable(NAME, "The unit's electricity is not metered.")
+        return not_checkable(CODE, "The unit's electricity is not metered.")
     if seen.unit.native > FAR_APART:
-        return not_checkable(NAME, "Readings hours apart do not show the hours of the day.")
+        return not_checkable(CODE, "Readings hours apart do not show the hours of the day.")
     name = next(iter(seen.streams.heat), None)
     if seen.circuit is not None:
         name = seen.circuit.name
     if name is None:
-        return not_checkable(NAME, "No heat is measured to compare with.")
+        return not_checkable(CODE, "No heat is measured to compare with.")
     heat = np.maximum(filled(seen.streams.heat[name].energy), 0.0)
     used = np.zeros(len(seen.trace))  # of all meters: a backup heater alone also makes heat
     for stream in seen.streams.electricity.values():
@@ -55,7 +56,7 @@ def rate_register(seen: Seen) -> Check:
 
     warmth, power = per_quarter(heat), per_quarter(used)
     if warmth.sum() < 50 * 3.6e6:
-        return not_checkable(NAME, "Too little heat to compare the hours of the day.")
+        return not_checkable(CODE, "Too little heat to compare the hours of the day.")
     judged = warmth > LEAST_SHARE * warmth.sum() / 4
     with np.errstate(invalid="ignore", divide="ignore"):
         share = np.where(judged, power / warmth, np.nan)
@@ -67,17 +68,17 @@ def rate_register(seen: Seen) -> Check:
         (series("quarter of an hour", np.arange(96) / 4 + 0.125, share, "bars"),),
     )  # fmt: skip
     if not LEAST_HOURS <= hours <= MOST_HOURS:
-        return sound(NAME, "Electricity is counted at every hour of the day at which heat passes.",
+        return sound(CODE, "Electricity is counted at every hour of the day at which heat passes.",
                      picture)  # fmt: skip
     widened = _widened(silent, share < PARTLY * usual)
     first, last = _window(widened)
     begin, end = (t.hour * 4 + t.minute // 15 for t in (first, last))
     inside = (np.arange(96) - begin) % 96 < (end - begin) % 96
     if np.count_nonzero(inside & judged & ~widened) > APART * np.count_nonzero(widened):
-        return sound(NAME, "The hours at which electricity stands still do not hang together: no "
+        return sound(CODE, "The hours at which electricity stands still do not hang together: no "
                      "rate has such times.", picture)  # fmt: skip
     return Check(
-        NAME,
+        CODE,
         Soundness.BROKEN,
         f"From {first:%H:%M} to {last:%H:%M} '{seen.unit.name}' hardly moves while "
         f"{warmth[silent].sum() / 3.6e6:,.0f} kWh of heat pass. One of two rate registers is not "

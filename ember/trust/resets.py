@@ -4,6 +4,7 @@ import numpy as np
 
 from ember.basis.channels import Kind, quantity_of
 from ember.basis.clock import iso_local
+from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
 from ember.basis.series import Span
 from ember.description.installation import channels_of
@@ -12,7 +13,7 @@ from ember.registers import falls
 from ember.trust.check import Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.seen import Seen
 
-NAME = "counter resets"
+CODE = CheckCode.COUNTER_RESETS
 
 
 def counter_resets(seen: Seen) -> Check:
@@ -28,7 +29,7 @@ def counter_resets(seen: Seen) -> Check:
         if channel in trace and quantity_of(channel).kind == Kind.COUNTER
     ]
     if not channels:
-        return not_checkable(NAME, "No register is logged; power and flow × ΔT cannot reset.")
+        return not_checkable(CODE, "No register is logged; power and flow × ΔT cannot reset.")
     spans: list[Period] = []
     said: list[str] = []
     first = None
@@ -55,12 +56,12 @@ def counter_resets(seen: Seen) -> Check:
             " The heat register counts net: it falls a little beside defrosts, which is no reset."
         )
         text = f"No register of {len(set(channels))} is set back."
-        return sound(NAME, text + said_net * counts_net)
+        return sound(CODE, text + said_net * counts_net)
     values = trace[first] / 3.6e6
     at = trace.start + trace.step * np.arange(len(trace))
     every = max(1, len(values) // 400)
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         f"A register falls {len(spans)} times: {'; '.join(said)}. It is split there: increments "
         "count, the one across the fall is left out, none is negative.",

@@ -4,6 +4,7 @@ from math import sqrt
 
 import numpy as np
 
+from ember.basis.codes import CheckCode
 from ember.metering.resolution import step_of
 from ember.running import State
 from ember.trust.check import (
@@ -17,7 +18,7 @@ from ember.trust.check import (
 )
 from ember.trust.seen import Seen
 
-NAME = "resolution"
+CODE = CheckCode.RESOLUTION
 MOST = 0.15  # step over ΔT, common practice
 
 
@@ -28,11 +29,11 @@ def resolution(seen: Seen) -> Check:
     """
     circuit = seen.circuit
     if circuit is None:
-        return not_checkable(NAME, "Flow and return temperatures are not logged.")
+        return not_checkable(CODE, "Flow and return temperatures are not logged.")
     delta = seen.delta[seen.states.state == State.HEATING]
     delta = delta[np.isfinite(delta)]
     if len(delta) < seen.hour:
-        return not_checkable(NAME, "Less than an hour of heating in the log.")
+        return not_checkable(CODE, "Less than an hour of heating in the log.")
     step = max(step_of(seen.trace[c]) for c in (circuit.flow_temp, circuit.return_temp))
     usual = abs(float(np.median(delta)))
     share = step / max(usual, 0.1)
@@ -47,9 +48,9 @@ def resolution(seen: Seen) -> Check:
         (series("ΔT", 0.5 * (bounds[1:] + bounds[:-1]), counts.astype(float), "bars"),),
     )  # fmt: skip
     if share <= MOST:
-        return sound(NAME, said, picture)
+        return sound(CODE, said, picture)
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         said + f" More than {MOST:.0%} of ΔT is coarse: do not read single minutes or starts.",
         (seen.whole,),

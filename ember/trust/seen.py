@@ -8,9 +8,11 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from ember.basis.clock import iso_local, local_days, local_from_utc, wall_clock
+from ember.basis.codes import KnownBy
 from ember.basis.periods import Period
 from ember.basis.series import MIXING, Bools, Floats, Ints, Span, Trace, mask_of
 from ember.description.installation import Exclusion, Installation, WaterCircuit
+from ember.messages import NotAvailable
 from ember.metering import Level, Plan, Stream, Streams, unit_stream
 from ember.metering.boundary import Share, summed
 from ember.rated import Comparison, Expected
@@ -39,7 +41,7 @@ class Seen:
     excluded: Sequence[tuple[Span, str]]
     plans: dict[Level, Plan]
     book: Ledger
-    promise: Expected | str
+    promise: Expected | NotAvailable
     settled: Reckoning | None
     comparison: Comparison | None
 
@@ -106,7 +108,7 @@ class Seen:
     @cached_property
     def runs_by_water(self) -> bool:
         """Whether runs are told from the water itself, so that nothing about it follows."""
-        return self.states.basis["runs"].startswith("inferred: water")
+        return self.states.basis["runs"].by == KnownBy.WATER
 
     @cached_property
     def at_rest(self) -> float:
@@ -120,11 +122,11 @@ class Seen:
     @cached_property
     def widest(self) -> Plan | None:
         """The widest level that can be computed."""
-        return next((p for p in reversed(self.plans.values()) if p.missing is None), None)
+        return next((p for p in reversed(self.plans.values()) if p.reason is None), None)
 
     def uses(self, meter: str) -> bool:
         """Whether a meter's energy enters the COP of any level."""
-        plans = (p for p in self.plans.values() if p.missing is None)
+        plans = (p for p in self.plans.values() if p.reason is None)
         return any(name == meter for plan in plans for _, name in plan.meters)
 
     @cached_property

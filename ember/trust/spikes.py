@@ -3,6 +3,7 @@
 import numpy as np
 
 from ember.basis.channels import quantity_of
+from ember.basis.codes import CheckCode
 from ember.basis.quantity import symbol
 from ember.basis.series import Bools, Floats, Span
 from ember.corrections import stands_out
@@ -11,7 +12,7 @@ from ember.running import State
 from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
 from ember.trust.seen import Seen
 
-NAME = "spikes"
+CODE = CheckCode.SPIKES
 WATER_JUMP = 25.0  # [K] from one reading to the next and back, common practice
 AROUND = 900.0  # of a change-over to hot water, when water really comes and goes [s]
 OUTDOOR_JUMP = 8.0
@@ -30,7 +31,7 @@ def spikes(seen: Seen) -> Check:
     limits = _limits(seen)
     turning = _turning(seen)
     if not limits:
-        return not_checkable(NAME, "Nothing is logged that could jump.")
+        return not_checkable(CODE, "Nothing is logged that could jump.")
     for channel, (jump, touches) in limits.items():
         out = stands_out(trace[channel], jump) & ~seen.left_out
         if touches == Touches.HEAT:
@@ -49,12 +50,12 @@ def spikes(seen: Seen) -> Check:
         touched.append(touches)
         worst = worst or (channel, int(at[0]))
     if worst is None:
-        return sound(NAME, "No reading stands out alone from those before and after.")
+        return sound(CODE, "No reading stands out alone from those before and after.")
     channel, first = worst
     around = trace.slice(Span(max(0, first - 120), min(len(trace), first + 120)))
     instants = around.start + around.step * np.arange(len(around))
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         f"Single readings jump and come back: {'; '.join(said)}.",
         tuple(spans),

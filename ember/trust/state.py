@@ -108,11 +108,11 @@ def _cop(
     widest: Reckoning | None, doubts: dict[Touches, list[str]], plans: Sequence[Plan]
 ) -> Claim:
     if widest is None:
-        why = why_none(plans) or "no meter"
+        why = why_none(plans)
         return Claim("COP", False, f"no: {why}")
     what = f"COP at {widest.level}"
     if widest.cop is None:
-        return Claim(what, False, f"no: {widest.why_not}")
+        return Claim(what, False, f"no: {widest.reason}")
     ill = doubts[Touches.HEAT] + doubts[Touches.ELECTRICITY]
     if ill:
         return Claim(what, False, f"in doubt: {_list(ill)}")
@@ -159,11 +159,11 @@ def _standing(
 
 def _addition(installation: Installation, plans: Sequence[Plan]) -> str | None:
     """The cheapest addition that would allow a COP, or the next level."""
-    open_ = [p for p in plans if p.missing is not None]
+    open_ = [p for p in plans if p.reason is not None]
     if not open_:
         return None
     if len(open_) < len(plans):
-        computed = [p.level for p in plans if p.missing is None]
+        computed = [p.level for p in plans if p.reason is None]
         plan = next((p for p in open_ if p.level > max(computed)), None)
         if plan is None:
             return None
@@ -172,7 +172,7 @@ def _addition(installation: Installation, plans: Sequence[Plan]) -> str | None:
                 f"For {plan.level}: a plug meter on the circulation pump, or its power from the "
                 "display as a fixed power."
             )
-        return f"For {plan.level}: {plan.missing}."
+        return f"For {plan.level}: {plan.reason}."
     if not (installation.circuits or installation.registers or installation.air):
         if installation.reported:
             return (
@@ -184,4 +184,4 @@ def _addition(installation: Installation, plans: Sequence[Plan]) -> str | None:
             "Heat is not measured. Cheapest: the environmental yield or heat total of the unit's "
             "display read by hand each month; best: a heat meter in the return."
         )
-    return f"{open_[0].missing}."
+    return f"{open_[0].reason}."

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
 from ember.basis.series import Floats, Ints, Span, edges_of
 from ember.description.installation import HEATERS
@@ -9,7 +10,7 @@ from ember.metering.resolution import step_of
 from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
 from ember.trust.seen import Seen, filled
 
-NAME = "stuck readings"
+CODE = CheckCode.STUCK_READINGS
 LEAST_HOURS = 3.0  # for which water, power and flow may not stand still, common practice
 COARSE = 0.3  # step of a temperature from which it stands still more easily [K]
 COARSE_HOURS = 12.0
@@ -53,14 +54,14 @@ def stuck(seen: Seen) -> Check:
         if not seen.left_out[span.start : span.stop].all():
             found.append((channel, Touches.HEAT, span))
     if not looked:
-        return not_checkable(NAME, "Nothing is logged that could stand still.")
+        return not_checkable(CODE, "Nothing is logged that could stand still.")
     if not found:
-        return sound(NAME, "No reading stands still while the unit starts and stops.")
+        return sound(CODE, "No reading stands still while the unit starts and stops.")
     spans = tuple(seen.period(f"{channel} stuck", span) for channel, _, span in found)
     hours = sum(p.stop - p.start for p in spans) / 3600
     which = ", ".join(dict.fromkeys(channel for channel, _, _ in found))
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         f"The same value for {hours:,.0f} h in all while the unit goes on ({which}): "
         f"{seen.said(spans)}.",

@@ -3,6 +3,7 @@
 import numpy as np
 
 from ember.basis.clock import wall_clock
+from ember.basis.codes import CheckCode
 from ember.basis.series import Bools, Floats, Span, spans_of
 from ember.description.installation import Swap
 from ember.running import State
@@ -17,7 +18,7 @@ from ember.trust.check import (
 )
 from ember.trust.seen import Seen, by_day
 
-NAME = "swapped sensors"
+CODE = CheckCode.SWAPPED_SENSORS
 MOST = 0.5  # share of settled running with ΔT below zero; defrosts reach a tenth, common practice
 LEAST_DELTA = 0.3  # [K]
 LEAST_HOURS = 3.0
@@ -32,13 +33,13 @@ def swapped_sensors(seen: Seen) -> Check:
     """
     circuit = seen.circuit
     if circuit is None:
-        return not_checkable(NAME, "Flow and return temperatures are not logged.")
+        return not_checkable(CODE, "Flow and return temperatures are not logged.")
     state = seen.states.state
     active = (state == State.HEATING) | (state == State.HOT_WATER) | (state == State.DEFROST)
     active &= np.isfinite(seen.delta) & ~seen.left_out
     hours = np.count_nonzero(active) / seen.hour
     if hours < LEAST_HOURS:
-        return not_checkable(NAME, f"Only {hours:.1f} h of settled running in the log.")
+        return not_checkable(CODE, f"Only {hours:.1f} h of settled running in the log.")
     negative = active & (seen.delta < -LEAST_DELTA)
     share = np.count_nonzero(negative) / np.count_nonzero(active)
     median = float(np.median(seen.delta[active]))
@@ -63,7 +64,7 @@ def swapped_sensors(seen: Seen) -> Check:
     whole = share > MOST and not (daily[running >= seen.hour] < MOST).sum() >= LEAST_DAYS
     parts = [Span(0, len(daily))] if whole else _parts(daily > MOST, running, seen.hour)
     if not parts:
-        return sound(NAME, said, picture)
+        return sound(CODE, said, picture)
     spans = tuple(
         seen.whole if whole else
         seen.period("sensors swapped", Span(int(seen.days[s.start]), int(seen.days[s.stop])))
@@ -82,7 +83,7 @@ def swapped_sensors(seen: Seen) -> Check:
     )  # fmt: skip
     where = "" if whole else f", {seen.said(spans)}"
     return Check(
-        NAME,
+        CODE,
         Soundness.BROKEN,
         f"{said} The two sensors, or their columns, are swapped{where}. No COP is stated.",
         spans,

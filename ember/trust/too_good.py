@@ -1,6 +1,8 @@
 """A COP beyond the rated table: a boundary or unit mistake, or a phase without a clamp."""
 
+from ember.basis.codes import CheckCode
 from ember.description.installation import Factor, part_load_is_better
+from ember.messages import NotAvailable
 from ember.trust.check import (
     Check,
     Picture,
@@ -13,7 +15,7 @@ from ember.trust.check import (
 from ember.trust.ratios import named
 from ember.trust.seen import Seen
 
-NAME = "beyond the table"
+CODE = CheckCode.BEYOND_TABLE
 LEAST_HOURS = 24.0  # of compared running, common practice
 WIDE = 0.12  # within which a ratio is called near a usual mistake: units differ from their table
 
@@ -25,8 +27,12 @@ def beyond_table(seen: Seen) -> Check:
     """
     comparison = seen.comparison
     if comparison is None or comparison.hours < LEAST_HOURS:
-        why = seen.promise if isinstance(seen.promise, str) else "too little comparable running"
-        return not_checkable(NAME, f"There is no comparison with a rated table: {why}.")
+        why = (
+            seen.promise.reason.sentence
+            if isinstance(seen.promise, NotAvailable)
+            else "too little comparable running"
+        )
+        return not_checkable(CODE, f"There is no comparison with a rated table: {why}.")
     ratio, thresholds = comparison.ratio, seen.installation.thresholds
     part_load = part_load_is_better(seen.installation)
     most = thresholds.too_good_part_load if part_load else thresholds.too_good
@@ -37,7 +43,7 @@ def beyond_table(seen: Seen) -> Check:
         (("limit", most),),
     )  # fmt: skip
     if ratio.value - ratio.U <= most:
-        return sound(NAME, said, picture)
+        return sound(CODE, said, picture)
     mistake = named(ratio.value, WIDE)
     hint = ""
     proposals: tuple[Factor, ...] = ()
@@ -56,7 +62,7 @@ def beyond_table(seen: Seen) -> Check:
                 ),
             )
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         said + hint + " No unit does that.",
         (seen.whole,),

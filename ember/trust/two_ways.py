@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import CheckCode
 from ember.basis.series import Floats
 from ember.description.installation import Factor, Installation, Offset, Swap
 from ember.trust.check import (
@@ -16,7 +17,7 @@ from ember.trust.check import (
 from ember.trust.ratios import named
 from ember.trust.seen import Seen, by_day
 
-NAME = "register against flow × ΔT"
+CODE = CheckCode.REGISTER_AGAINST_FLOW
 MOST = 0.05  # by which the two may disagree, common practice
 MOST_MIXING = 0.3  # where readings lie so far apart that they mix running and rest
 
@@ -31,10 +32,10 @@ def two_ways(seen: Seen) -> Check:
     register = next((r for r in seen.installation.registers if r.name in streams.heat), None)
     circuit = seen.circuit
     if register is None or circuit is None:
-        return not_checkable(NAME, "Heat is measured in one way only.")
+        return not_checkable(CODE, "Heat is measured in one way only.")
     if register.name in counts_uncorrected(seen.installation):
         return not_checkable(
-            NAME, f"'{register.name}' counts with the same sensors, as they were before correction."
+            CODE, f"'{register.name}' counts with the same sensors, as they were before correction."
         )
     one, other = streams.heat[register.name].energy, streams.heat[circuit.name].energy
     known = np.isfinite(one) & np.isfinite(other) & ~seen.left_out
@@ -43,16 +44,16 @@ def two_ways(seen: Seen) -> Check:
     if 0 < abs(counted - net) < abs(counted - total):
         positive, total = other, net
     if total < 20 * register.resolution_kwh * 3.6e6 or counted <= 0:
-        return not_checkable(NAME, "Too little heat for the register's step.")
+        return not_checkable(CODE, "Too little heat for the register's step.")
     ratio = counted / total
     said = f"Over the same time the register counts {ratio:.3f} of flow × ΔT."
     picture = _picture(seen, np.where(known, one, 0.0), np.where(known, positive, 0.0))
     if abs(ratio - 1) <= MOST:
-        return sound(NAME, said, picture)
+        return sound(CODE, said, picture)
     mistake = named(ratio)
     if seen.mixing and abs(np.log(ratio)) < np.log(1 + MOST_MIXING):
         return not_checkable(
-            NAME,
+            CODE,
             f"{said} {seen.mixing} Within {MOST_MIXING:.0%} the two may well differ so.",
             "Log flow and temperatures every minute or two for some days.",
         )
@@ -71,7 +72,7 @@ def two_ways(seen: Seen) -> Check:
             ),
         )
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         said + f" More than {MOST:.0%} apart: one of them is set wrongly.{hint}",
         (seen.whole,),

@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from ember.basis.codes import CheckCode
 from ember.description.installation import AddElectricity
 from ember.rated import Expected
 from ember.trust.check import (
@@ -15,7 +16,7 @@ from ember.trust.check import (
 )
 from ember.trust.seen import Seen
 
-NAME = "yield as heat"
+CODE = CheckCode.YIELD_AS_HEAT
 LEAST_DAYS = 10
 LEAST_ONE = 0.7  # electricity that lacks in the heat, times the electricity itself
 ALIKE = 1e12  # condition of the fit from which it says nothing
@@ -31,18 +32,18 @@ def yield_as_heat(seen: Seen) -> Check:
     Source: energy balance of a heat pump (yield = heat − electricity); limits common practice.
     """
     plan = seen.plans.get(next(iter(seen.plans))) if seen.plans else None
-    plan = next((p for p in seen.plans.values() if p.missing is None), plan)
-    if plan is None or plan.missing is not None:
-        return not_checkable(NAME, "No level can be computed from these meters.")
+    plan = next((p for p in seen.plans.values() if p.reason is None), plan)
+    if plan is None or plan.reason is not None:
+        return not_checkable(CODE, "No level can be computed from these meters.")
     name = plan.heat[0][1]
     if seen.circuit is not None and name == seen.circuit.name:
-        return sound(NAME, "Heat is flow × ΔT of the water: that cannot be the source's yield.")
+        return sound(CODE, "Heat is flow × ΔT of the water: that cannot be the source's yield.")
     _, heat, used, rated = seen.compared_days
     if len(heat) < LEAST_DAYS:
-        return not_checkable(NAME, f"Fewer than {LEAST_DAYS} days can be compared with the table.")
+        return not_checkable(CODE, f"Fewer than {LEAST_DAYS} days can be compared with the table.")
     design = np.column_stack([rated, -used])
     if np.linalg.cond(design.T @ design) > ALIKE:
-        return not_checkable(NAME, "The days are too alike: rated COP and weather hardly vary.")
+        return not_checkable(CODE, "The days are too alike: rated COP and weather hardly vary.")
     a, b = np.linalg.lstsq(design, heat, rcond=None)[0]
     residual = heat - design @ np.array([a, b])
     spread = float(np.sqrt(residual @ residual / (len(heat) - 2)))
@@ -60,15 +61,15 @@ def yield_as_heat(seen: Seen) -> Check:
         f"the electricity; with the electricity it would be {with_it:.2f} of the rated heat."
     )
     if not (b - 2 * u_b > LEAST_ONE and UNIT[0] < with_it < UNIT[1]):
-        return sound(NAME, said, picture)
+        return sound(CODE, said, picture)
     if isinstance(seen.promise, Expected) and seen.promise.promise.heater_open:
         return not_checkable(
-            NAME,
+            CODE,
             f"{said} A heater in the same meter, which cannot be told apart, looks just so.",
             "Give the heater a meter of its own, or log power and heat every minute or two.",
         )
     return Check(
-        NAME,
+        CODE,
         Soundness.DOUBTFUL,
         f"{said} It sits one below the expected COP: '{name}' holds the source's yield, not the "
         "heat.",

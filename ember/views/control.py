@@ -5,9 +5,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.clock import local_from_utc
+from ember.basis.codes import ReasonCode
 from ember.basis.quantity import Estimate, Part, rectangular
 from ember.basis.series import Bools, Floats
 from ember.description.thresholds import Thresholds
+from ember.messages import Reason, because
 from ember.operation.within import KWH, Spread, Within, finite, middle, quartiles
 from ember.rated import Promise
 from ember.rated.compare import FLOW_TEMP_LIMIT
@@ -69,7 +71,7 @@ class ControlSeen:
     running with nothing made. said : what that means, sentences.
     """
 
-    why_none: str | None
+    reason: Reason | None
     curve: Curve | None
     said: list[str]
     points: list[list[float | None]]
@@ -107,11 +109,8 @@ def control_seen(within: Within) -> ControlSeen:
     curve = _curve(of["outdoor"][use], of["flow"][use]) if enough else None
     why = None
     if not use.any():
-        why = (
-            "no settled heating with flow and outdoor temperature in this period"
-            if np.isfinite(of["flow"]).any()
-            else "a weather curve needs the flow temperature of settled heating, not logged"
-        )
+        logged = np.isfinite(of["flow"]).any()
+        why = because(ReasonCode.NO_SETTLED_HEATING if logged else ReasonCode.FLOW_NOT_LOGGED)
     promise = within.surveyed.facts.promise
     per_kelvin = promise.per_kelvin_flow if isinstance(promise, Promise) else None
     by_hour, setback = _by_hour(within, use, hour, curve)

@@ -47,7 +47,7 @@ def curves(survey: Survey, walked: Walked) -> Curves:
     plan = curve_plan(survey)
     if plan is None or survey.withheld is not None:
         return Curves(None, None, power, None, None, None, None)
-    widest = [p for p in survey.facts.plans.values() if p.missing is None][-1]
+    widest = [p for p in survey.facts.plans.values() if p.reason is None][-1]
     heat = summed(widest.given, streams.energy)
     given = summed(plan.given, streams.energy)
     assert heat is not None and given is not None

@@ -5,12 +5,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.clock import local_from_utc, wall_clock
+from ember.basis.codes import ReasonCode
 from ember.basis.quantity import Estimate, Part
 from ember.basis.series import Floats, Ints
+from ember.messages import Reason, because
 from ember.operation.within import KWH, Spread, Within, middle, money, one, quartiles
 from ember.running import Basis
 from ember.running.defrosts import How
-from ember.running.judged import judged, needless, overdue
+from ember.running.judged import Judged, judged, needless, overdue
 
 OUTDOOR_STEP = 2.0  # of the map [K]
 HUMIDITY_STEP = 10.0  # [%]
@@ -71,7 +73,7 @@ class Month:
 class Said:
     """One judgement, in words."""
 
-    kind: str
+    code: Judged
     count: int
     words: str
 
@@ -89,7 +91,7 @@ class DefrostsSeen:
     """
 
     level: str | None
-    why_none: str | None
+    reason: Reason | None
     basis: str
     count: int
     expected: float | None
@@ -123,9 +125,9 @@ def defrosts_seen(within: Within, rows: int = ROWS) -> DefrostsSeen:
     found, facts = within.found.defrosts, within.surveyed.facts
     why = None
     if facts.defrosts_by == Basis.NOT_KNOWN:
-        why = facts.basis["defrost"]
+        why = because(ReasonCode.DEFROSTS_NOT_KNOWN, words=facts.basis["defrost"].words)
     elif within.surveyed.swapped:
-        why = "defrosts cannot be told while flow and return are swapped"
+        why = because(ReasonCode.DEFROSTS_SWAPPED)
     pick = within.pick(found.start) if why is None else np.empty(0, np.int64)
     learned = within.found.frost
     instants = np.array(within.instants(found.start[pick]), np.int64)
@@ -139,8 +141,8 @@ def defrosts_seen(within: Within, rows: int = ROWS) -> DefrostsSeen:
     marks = needless(found), overdue(found, learned)
     return DefrostsSeen(
         level=within.found.level,
-        why_none=why,
-        basis=facts.basis["defrost"],
+        reason=why,
+        basis=facts.basis["defrost"].words,
         count=len(pick),
         expected=_expected(within) if why is None else None,
         night=int(night.sum()),
@@ -159,7 +161,7 @@ def defrosts_seen(within: Within, rows: int = ROWS) -> DefrostsSeen:
         approach=learned.by if learned else None,
         load=learned.load if learned else None,
         said=[
-            Said(j.kind.value, j.count, j.words)
+            Said(j.kind, j.count, j.words)
             for j in judged(
                 found,
                 learned,

@@ -5,9 +5,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.clock import local_from_utc
+from ember.basis.codes import KnownBy, ReasonCode
 from ember.basis.quantity import Estimate
 from ember.basis.series import Floats, Ints
 from ember.description.installation import HEATERS, Consumer, working
+from ember.messages import NotAvailable, Reason, because, not_available
 from ember.operation.calorimeter import (
     CLEARLY,
     Calorimeter,
@@ -83,7 +85,7 @@ class Standing:
 class WaterSeen:
     """Hot water of a period.
 
-    why_none : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
+    reason : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
     quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : lifts that
     dwelt at the top; stalls_often : in a quarter of the lifts. reachable : the highest flow
     temperature less the coil's approach [degC], against warmest : median of the lifts' highest;
@@ -93,7 +95,7 @@ class WaterSeen:
     """
 
     level: str | None
-    why_none: str | None
+    reason: Reason | None
     basis: str
     count: int
     pasteurisations: int
@@ -110,7 +112,7 @@ class WaterSeen:
     heaters: Estimate | None
     immersion_share: float | None
     standing: Standing | None
-    why_no_standing: str | None
+    standing_reason: Reason | None
     stages: list[Stage]
     stages_by_tank: bool
     set_points: list[Alike]
@@ -130,7 +132,10 @@ def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
     usual = pick[~hygiene[pick]]
     why = None
     if not len(pick):
-        why = basis if basis.startswith(("hot water is not", "none")) else "no lift in this period"
+        absent = basis.by in (KnownBy.NONE_THERE, KnownBy.NOTHING)
+        why = because(ReasonCode.NO_CHARGE)
+        if absent:
+            why = because(ReasonCode.HOT_WATER_NOT_KNOWN, words=basis.words)
     whole = usual[found.whole[usual] > 0]
     lengths = ((found.stop - found.start) * within.found.step).astype(float)
     flow = found.flow[usual][np.isfinite(found.flow[usual])]
@@ -150,8 +155,8 @@ def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
         stages = told.stages
     return WaterSeen(
         level=level,
-        why_none=why,
-        basis=basis,
+        reason=why,
+        basis=basis.words,
         count=len(pick),
         pasteurisations=int(hygiene[pick].sum()),
         a_day=len(pick) / within.days if within.days >= 0.99 else None,
@@ -166,8 +171,8 @@ def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
         stalls_often=stalls > OFTEN * len(usual),
         heaters=_heaters(within),
         immersion_share=_immersion(within, pick),
-        standing=standing if not isinstance(standing, str) else None,
-        why_no_standing=standing if isinstance(standing, str) else None,
+        standing=standing if isinstance(standing, Standing) else None,
+        standing_reason=standing.reason if isinstance(standing, NotAvailable) else None,
         stages=stages,
         stages_by_tank=by_tank,
         set_points=_by_set_point(within, whole),
@@ -267,7 +272,7 @@ def _immersion(within: Within, pick: Ints) -> float | None:
     return float(heater[known].sum()) / total if total > 0 else None
 
 
-def _standing(within: Within) -> Standing | str:
+def _standing(within: Within) -> Standing | NotAvailable:
     """What the tank loses, from the hours in which it cools slowest.
 
     Source: energy balance of the store; that nothing is drawn in them, common practice.
@@ -275,9 +280,9 @@ def _standing(within: Within) -> Standing | str:
     tank = within.surveyed.installation.tank
     of, inside = within.found.hours.of, within.hours()
     if tank is None:
-        return "no tank is described"
+        return not_available(ReasonCode.NO_TANK)
     if not np.isfinite(of["tank"]).any():
-        return "the tank's temperature is not logged"
+        return not_available(ReasonCode.TANK_NOT_LOGGED)
     temp = np.where(inside, of["tank"], np.nan)
     quiet = of["hot_water"] == 0
     # Over three hours none of which heats the tank.
@@ -288,7 +293,7 @@ def _standing(within: Within) -> Standing | str:
     above = mean - room
     known = np.isfinite(fall) & (above > 10) & (fall > 0)
     if known.sum() < 4 * LEAST_QUIET:
-        return "too few hours in which the tank only cools"
+        return not_available(ReasonCode.TANK_SELDOM_QUIET)
     rate = fall[known] / above[known]  # [1/h], the same whatever the temperature
     slowest = rate <= np.percentile(rate, 100 * QUIET)
     coefficient = float(np.median(rate[slowest]))

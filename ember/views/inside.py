@@ -5,6 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.clock import local_from_utc
+from ember.basis.codes import ReasonCode
+from ember.messages import Reason, because
 from ember.operation.record import AROUND_DEFROST
 from ember.operation.within import Within, finite, middle
 from ember.running.hours import HOUR
@@ -41,9 +43,9 @@ class Profile:
 
 @dataclass(frozen=True)
 class InsideSeen:
-    """The refrigerant. why_none : what is not logged. refrigerant : its name."""
+    """The refrigerant. reason : what is not logged. refrigerant : its name."""
 
-    why_none: str | None
+    reason: Reason | None
     refrigerant: str | None
     days: list[InsideDay]
     whole: InsideDay | None
@@ -56,13 +58,10 @@ def inside_seen(within: Within) -> InsideSeen:
     side = within.surveyed.installation.refrigerant
     of = within.found.hours.of
     if side is None or "evaporating" not in of:
-        why = (
-            "no refrigerant channels are described: evaporating and condensing pressure, discharge "
-            "and suction temperature would show approach, superheat and compressor efficiency"
-            if side is None
-            else "the channels of the refrigerant side are described, but not logged"
-        )
-        return InsideSeen(why, None, [], None, [], [])
+        absent = ReasonCode.REFRIGERANT_NOT_LOGGED
+        if side is None:
+            absent = ReasonCode.REFRIGERANT_NOT_DESCRIBED
+        return InsideSeen(because(absent), None, [], None, [], [])
     inside = within.hours() & np.isfinite(of["evaporating"])
     instants = within.found.hours.start + HOUR * np.arange(len(inside), dtype=np.int64)
     local_day = local_from_utc(instants, within.surveyed.zone) // 86_400

@@ -11,7 +11,7 @@ from ember.description.thresholds import Thresholds
 from ember.operation.within import Within, finite, middle, one
 from ember.reckoning.tally import Tally, validity
 from ember.running.runs import MANY_AN_HOUR, SHORT, Ended, most_in_an_hour
-from ember.running.state import State
+from ember.running.state import Known, State
 from ember.sums import ratios_of
 
 FEW = 10  # runs, from which short cycling is spoken of
@@ -89,7 +89,7 @@ class RunsSeen:
     pump_only: Estimate | None
     pump_only_hours: float
     cycling: str | None
-    basis: dict[str, str]
+    basis: dict[str, Known]
     notes: list[str]
     minutes_shown: list[int]
     rows: list[RunRow]

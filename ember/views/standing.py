@@ -8,6 +8,7 @@ from ember.assessment.results import Assessment
 from ember.assessment.survey import Facts, Survey
 from ember.basis.quantity import Estimate
 from ember.diagnosis import Foremost, foremost
+from ember.messages import NotAvailable
 from ember.rated import VerdictKind, cop_if_rated, electricity_lost, stands_at
 from ember.rated.further import narrowest
 from ember.reckoning import Reckoning
@@ -93,7 +94,7 @@ def trust_of(survey: Survey, figures: PeriodFigures) -> TrustState:
 
 def _uncompared(facts: Facts) -> str | None:
     """Why nothing is compared with a rated table; None where something is."""
-    if isinstance(facts.promise, str):
+    if isinstance(facts.promise, NotAvailable):
         return f"no: {facts.promise}"
     if narrowest(facts.plans) is None:
         return "no: no level can be computed"

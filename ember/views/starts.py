@@ -4,8 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.codes import ReasonCode
 from ember.basis.quantity import Estimate, Part
 from ember.basis.series import Ints
+from ember.messages import Reason, because
 from ember.operation.within import KWH, Range, Spread, Within, finite, money, one, quartiles
 from ember.running.starts import overlay
 from ember.running.state import State
@@ -34,11 +36,11 @@ class StartsSeen:
     quartiles and median of each minute (low, median, high). power, heat : medians [W]. singles :
     COP since the start of single runs, evenly picked. settled, to_90 [s] : quartiles. loss : of
     all in
-    the period together [kWh], cost of it. why_none : where nothing can be shown.
+    the period together [kWh], cost of it. reason : where nothing can be shown.
     """
 
     level: str | None
-    why_none: str | None
+    reason: Reason | None
     count: int
     of: int
     known: int
@@ -98,13 +100,11 @@ def starts_seen(within: Within, asked: Filter = Filter()) -> StartsSeen:
     )  # fmt: skip
 
 
-def _why_none(within: Within) -> str:
+def _why_none(within: Within) -> Reason:
     if within.found.step > 120:
-        return (
-            f"readings every {within.found.step // 60} min do not show how a start goes; every two "
-            "minutes or finer would"
-        )
-    return "; ".join(within.found.notes) or "heat or electricity is not known cell by cell"
+        return because(ReasonCode.STARTS_TOO_COARSE, minutes=within.found.step // 60)
+    words = "; ".join(within.found.notes) or "heat or electricity is not known cell by cell"
+    return because(ReasonCode.STARTS_NOT_KNOWN, words=words)
 
 
 def _fits(within: Within, runs: Ints, asked: Filter) -> np.ndarray:

@@ -265,7 +265,7 @@ def _states(surveyed: Survey, period: Period, points: int) -> dict[str, Any]:
     stops = surveyed.start + surveyed.defrosts[:, 1] * step
     seen = (stops > period.start) & (starts < period.stop) & (not surveyed.swapped)
     return {
-        "basis": surveyed.facts.basis,
+        "basis": {what: how.words for what, how in surveyed.facts.basis.items()},
         "state_starts": begins.astype(float).tolist(),
         "states": [State(int(code)).words for code in codes],
         "defrost_starts": starts[seen].astype(float).tolist(),

@@ -110,7 +110,7 @@ def _kept(system: System, made_from: str, tell: Tell) -> Kept | None:
     ran = operation(surveyed, trace, walked)
     tell(0.97, "figures of the year and months, findings")
     assessed = answer(surveyed, ran=ran)
-    judged = Judged(assessed.findings, assessed.silent)
+    judged = Judged(assessed.findings, assessed.not_judged)
     follow(system, judged, surveyed, ran)
     opened = replace(assessed, findings=tuple(open_findings(system, assessed.findings)))
     stand = standing(surveyed, opened)

@@ -26,33 +26,33 @@ OPEN = (Life.State.NEW, Life.State.ACCEPTED)
 
 def open_findings(system: System, findings: Sequence[Finding]) -> list[Finding]:
     """Those that are neither dismissed nor fixed."""
-    closed = set(system.lives.exclude(state__in=OPEN).values_list("kind", flat=True))
-    return [f for f in findings if f.kind not in closed]
+    closed = set(system.lives.exclude(state__in=OPEN).values_list("code", flat=True))
+    return [f for f in findings if f.code not in closed]
 
 
 def follow(system: System, now: Found, surveyed: Survey, ran: Operation) -> None:
     """Brings the lives of a system's findings up to what is found now. What is not judged, since
     the metering is in doubt, stays as it was: nobody knows whether it is gone."""
-    found = {f.kind: f for f in now.findings}
-    not_judged = {s.kind for s in now.silent}
+    found = {f.code.value: f for f in now.findings}
+    not_judged = {s.code.value for s in now.not_judged}
     with transaction.atomic():
-        known = {life.kind: life for life in system.lives.select_for_update()}
-        for kind, finding in found.items():
-            life = known.get(kind)
+        known = {life.code: life for life in system.lives.select_for_update()}
+        for code, finding in found.items():
+            life = known.get(code)
             if life is None:
-                life = Life(system=system, kind=kind)
+                life = Life(system=system, code=code)
                 _set(life, Life.State.NEW, finding, "first seen")
             elif life.state == Life.State.GONE:
                 _set(life, Life.State.NEW, finding, "came back: it is found again")
             elif life.state == Life.State.DISMISSED and _stronger(life, finding):
                 _set(life, Life.State.NEW, finding, "came back: the evidence is stronger")
             elif life.state == Life.State.FIXED and life.fixed_on is not None:
-                again = _since(surveyed, ran, life.fixed_on, kind)
+                again = _since(surveyed, ran, life.fixed_on, code)
                 if again is not None:
                     words = f"came back: it shows again since {life.fixed_on}"
                     _set(life, Life.State.NEW, again, words)
-        for kind, life in known.items():
-            if kind not in found and kind not in not_judged and life.state in OPEN:
+        for code, life in known.items():
+            if code not in found and code not in not_judged and life.state in OPEN:
                 life.state = Life.State.GONE
                 life.save()
                 LifeEvent.objects.create(life=life, state=life.state, words="no longer found")
@@ -74,7 +74,7 @@ def _stronger(life: Life, finding: Finding) -> bool:
     return bool(moved > max(life.U, 0.1 * abs(life.measured)))
 
 
-def _since(surveyed: Survey, ran: Operation, since: date, kind: str) -> Finding | None:
+def _since(surveyed: Survey, ran: Operation, since: date, code: str) -> Finding | None:
     """The same finding from the time after a date alone, None where it does not show there or too
     little time has passed."""
     start = float(instant_of(since, surveyed.zone))
@@ -83,16 +83,16 @@ def _since(surveyed: Survey, ran: Operation, since: date, kind: str) -> Finding 
         return None
     period = Period(f"since {since}", start, float(surveyed.stop))
     ground = Ground(surveyed, ran, figures(surveyed, [period])[0])
-    return next((f for f in find(ground).findings if f.kind == kind), None)
+    return next((f for f in find(ground).findings if f.code == code), None)
 
 
 def put(
-    system: System, kind: str, state: str, reason: str, fixed_on: date | None, user: Any
+    system: System, code: str, state: str, reason: str, fixed_on: date | None, user: Any
 ) -> Life:
     """Sets where a finding stands. Raises StoreError."""
-    life = system.lives.filter(kind=kind).first()
+    life = system.lives.filter(code=code).first()
     if life is None:
-        raise StoreError(f"{system.name}: nothing called '{kind}' was found here.")
+        raise StoreError(f"{system.name}: nothing called '{code}' was found here.")
     if state not in (*OPEN, Life.State.DISMISSED, Life.State.FIXED):
         raise StoreError("state: one of new, accepted, dismissed, fixed.")
     reason = reason.strip()
@@ -100,7 +100,7 @@ def put(
         raise StoreError("reason: say why, so that the next one who looks understands.")
     if state == Life.State.FIXED and fixed_on is None:
         raise StoreError("fixed_on: say on which day it was fixed; it is watched from then on.")
-    current = next((f for f in findings_of(system) if f.kind == kind), None)
+    current = next((f for f in findings_of(system) if f.code == code), None)
     life.state, life.reason = state, reason
     life.fixed_on = fixed_on if state == Life.State.FIXED else None
     if current is not None:

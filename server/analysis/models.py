@@ -65,7 +65,7 @@ class Life(models.Model):
         GONE = "gone"  # no longer found
 
     system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="lives")
-    kind = models.CharField(max_length=60)
+    code = models.CharField(max_length=60)
     state = models.CharField(max_length=10, choices=State, default=State.NEW)
     sentence = models.TextField()
     measured = models.FloatField()
@@ -76,9 +76,9 @@ class Life(models.Model):
     changed = models.DateTimeField(auto_now=True)
 
     class Meta:
-        """One a kind."""
+        """One a finding."""
 
-        constraints = (models.UniqueConstraint(fields=["system", "kind"], name="one_life"),)
+        constraints = (models.UniqueConstraint(fields=["system", "code"], name="one_life"),)
 
 
 class LifeEvent(models.Model):

@@ -54,7 +54,9 @@ def report(
         if found.reckoning is not None:
             parts += sum_block(found.reckoning, f"{found.service.words}, {name}")
         else:
-            parts.append(_sentence(f"{found.service.words.capitalize()}. ", found.why_not or ""))
+            parts.append(
+                _sentence(f"{found.service.words.capitalize()}. ", str(found.reason or ""))
+            )
     if (reported := assessment.total.reported) is not None and reported.cop is not None:
         said = f"{figure(reported.cop)} at {reported.level}, not measured; no verdict rests on it."
         parts.append(_sentence("As the controller reports it. ", said))
@@ -154,7 +156,7 @@ def reckoning_block(assessment: Assessment) -> list[RenderableType]:
     """The sum of an assessment, and what belongs to it."""
     main = assessment.main
     if main is None:
-        why = "; ".join(f"{s.level}: {s.why_not}" for s in assessment.levels)
+        why = "; ".join(f"{s.level}: {s.reason}" for s in assessment.levels)
         return [_heading("Reckoning"), _sentence("No COP. ", why, EMBER)]
     parts = sum_block(main, "SPF" if assessment.spf is main else "COP")
     spf = assessment.spf
@@ -201,7 +203,7 @@ def sum_block(main: Reckoning, name: str) -> list[RenderableType]:
             Text(f"± {main.cop.U:.{decimals}f}  (k = 2)"),
         )
     else:
-        table.add_row(Text(name, "bold"), Text("none", EMBER), Text(main.why_not or "", EMBER))
+        table.add_row(Text(name, "bold"), Text("none", EMBER), Text(str(main.reason or ""), EMBER))
     parts.append(_indented(table))
     covered = f"Covers {main.coverage:.1%} of the time."
     if main.left_out:
@@ -240,7 +242,7 @@ def _levels(assessment: Assessment) -> RenderableType:
         if year is not None:
             yearly = year.at(state.level)
             row.append(figure(yearly.cop, "none") if yearly else "–")
-        table.add_row(state.level, *row, Text(state.why_not or state.words, SOFT))
+        table.add_row(state.level, *row, Text(str(state.reason or state.words), SOFT))
     return _indented(table)
 
 
@@ -259,7 +261,7 @@ def _checks(assessment: Assessment) -> RenderableType:
         style = _SOUNDNESS_STYLE[check.soundness]
         table.add_row(check.name, Text(check.soundness, style), _signed(text))
     for name, why in assessment.missing_meters.items():
-        table.add_row(name, Text("silent", EMBER), why)
+        table.add_row(name, Text("silent", EMBER), why.sentence)
     return _indented(table)
 
 
@@ -349,7 +351,7 @@ def _running(assessment: Assessment) -> RenderableType:
 
 
 def _months(assessment: Assessment) -> RenderableType:
-    levels = [s.level for s in assessment.levels if s.why_not is None]
+    levels = [s.level for s in assessment.levels if s.reason is None]
     table = Table(box=None, padding=(0, 2, 0, 0), header_style=SOFT, show_edge=False)
     table.add_column("month")
     table.add_column("heat kWh", justify="right")

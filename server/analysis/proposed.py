@@ -6,6 +6,7 @@ from typing import Any
 
 from ember.describe import Proposal, propose
 from ember.description.as_json import installation_to_json
+from ember.messages import Reason
 from server.analysis.shown import FigureShown, figure
 from server.logbook.uploads import forget
 from server.work.jobs import JobError, Tell, handles
@@ -63,7 +64,7 @@ class LogProposal:
     asked: list[AskedShown]
     cop: FigureShown | None
     level: str | None
-    why_not: str | None
+    reason: Reason | None
     days: float
 
 
@@ -99,5 +100,5 @@ def _shown(found: Proposal) -> LogProposal:
             )
             for a in found.asked
         ],
-        figure(found.cop), found.level, found.why_not, found.days,
+        figure(found.cop), found.level, found.reason, found.days,
     )  # fmt: skip

@@ -55,7 +55,7 @@ def rows(surveyed: Survey) -> Iterator[Row]:
             sums.coverage, None,
         )  # fmt: skip
     level = next(
-        (p.level.value for p in reversed(surveyed.facts.plans.values()) if not p.missing), None
+        (p.level.value for p in reversed(surveyed.facts.plans.values()) if p.reason is None), None
     )
     for day in days(surveyed):
         begin, end = (iso_local(t, zone) for t in (day.start, day.stop))

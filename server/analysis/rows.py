@@ -1,12 +1,15 @@
 """What is kept of a system as the API gives it: its row in the fleet, and its days."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from ember.basis.codes import FindingCode, ReasonCode
 from ember.comparison import least_share
 from ember.days import DayFigures, DayKind
 from ember.description.installation import Installation, UnitKind
 from ember.diagnosis import Foremost, foremost
+from ember.messages import FINDINGS, Reason, because
 from ember.rated import by_table_alone
 from ember.views.standing import Standing
 from server.analysis.shown import FigureShown, figure
@@ -42,19 +45,31 @@ class Strip:
 
 
 @dataclass(frozen=True)
+class FindingNamed:
+    """A finding by its code, and in words."""
+
+    code: FindingCode
+    name: str
+
+
+@dataclass(frozen=True)
 class ForemostShown:
-    """What of the open findings goes into the row. sentence : of the first. acts, looks : kinds.
+    """What of the open findings goes into the row. sentence : of the first. acts, looks : in order.
     money, kwh : what the dearest costs, a_year or in the period. sort : by which the fleet is
     sorted, in kWh, since currencies may differ."""
 
     sentence: str | None
-    acts: list[str]
-    looks: list[str]
-    dearest: str | None
+    acts: list[FindingNamed]
+    looks: list[FindingNamed]
+    dearest: FindingNamed | None
     money: FigureShown | None
     kwh: FigureShown | None
     a_year: bool
     sort: float
+
+
+def _named(codes: Sequence[FindingCode]) -> list[FindingNamed]:
+    return [FindingNamed(code, FINDINGS[code]) for code in codes]
 
 
 def foremost_shown(found: Foremost) -> ForemostShown:
@@ -63,7 +78,8 @@ def foremost_shown(found: Foremost) -> ForemostShown:
     money = found.money_a_year if a_year else found.money_lost
     kwh = found.kwh_a_year if a_year else found.lost
     return ForemostShown(
-        found.sentence, list(found.acts), list(found.looks), found.dearest, figure(money),
+        found.sentence, _named(found.acts), _named(found.looks),
+        _named([found.dearest])[0] if found.dearest else None, figure(money),
         figure(kwh), a_year, kwh.value if kwh else 0.0,
     )  # fmt: skip
 
@@ -84,7 +100,7 @@ class FleetSystem:
     of_start: float | None
     of_stop: float | None
     spf: FigureShown | None
-    why_not: str | None
+    reason: Reason | None
     coverage: float | None
     expected: FigureShown | None
     ratio: FigureShown | None
@@ -158,7 +174,7 @@ def fleet_system(
         of_start=stand.start,
         of_stop=stand.stop,
         spf=figure(spf.cop) if spf else None,
-        why_not=spf.why_not if spf else "no level can be computed from these meters",
+        reason=spf.reason if spf else because(ReasonCode.NO_LEVEL),
         coverage=spf.coverage if spf else None,
         expected=figure(stand.expected),
         ratio=figure(stand.ratio),

@@ -7,11 +7,13 @@ that none is optional on the other side.
 from dataclasses import dataclass, fields
 from typing import Any
 
+from ember.basis.codes import CheckCode
 from ember.basis.quantity import Estimate
 from ember.corrections import words
 from ember.cost import Cost
 from ember.description.as_json import correction_to_json
 from ember.description.installation import Service
+from ember.messages import Reason
 from ember.rated import Comparison, Verdict, stands_at
 from ember.reckoning import Reckoning
 from ember.sums import PeriodFigures, ServiceSum
@@ -52,7 +54,7 @@ class LineShown:
 class LeftShown:
     """Time that is not in a sum, and why."""
 
-    reason: str
+    reason: Reason
     seconds: float
 
 
@@ -76,7 +78,7 @@ class ReckoningShown:
     gross_cop: FigureShown | None
     standby: FigureShown
     left_out: list[LeftShown]
-    why_not: str | None
+    reason: Reason | None
 
 
 @dataclass(frozen=True)
@@ -86,7 +88,7 @@ class ServiceShown:
     service: str
     what: str
     reckoning: ReckoningShown | None
-    why_not: str | None
+    reason: Reason | None
 
 
 @dataclass(frozen=True)
@@ -105,7 +107,7 @@ class LevelShown:
 
     level: str
     words: str
-    why_not: str | None
+    reason: Reason | None
     reckoning: ReckoningShown | None
     between: BetweenShown | None
     whole: FigureShown | None
@@ -222,6 +224,7 @@ class EffectShown:
 class CheckShown:
     """One check of the metering. touches : what is in doubt if it is not sound."""
 
+    code: CheckCode
     name: str
     soundness: str
     sentence: str
@@ -250,7 +253,7 @@ def service(found: ServiceSum) -> ServiceShown:
     shown = reckoning(found.reckoning) if found.reckoning else None
     at = f", {name} at {shown.level}" if shown else ""
     return ServiceShown(
-        found.service.value, found.service.words.capitalize() + at, shown, found.why_not
+        found.service.value, found.service.words.capitalize() + at, shown, found.reason
     )
 
 
@@ -263,7 +266,7 @@ def reckoning(found: Reckoning) -> ReckoningShown:
         figure(found.heat),
         [LineShown(line.name, line.holds, known(line.energy)) for line in found.electricity_lines],
         known(found.electricity), figure(found.cop), figure(found.gross_cop), known(found.standby),
-        [LeftShown(left.reason, left.seconds) for left in found.left_out], found.why_not,
+        [LeftShown(left.reason, left.seconds) for left in found.left_out], found.reason,
     )  # fmt: skip
 
 
@@ -312,7 +315,7 @@ def check(found: Check, picture: bool = False) -> CheckShown:
             [LimitShown(name, value) for name, value in drawn.limits],
         )  # fmt: skip
     return CheckShown(
-        found.name, found.soundness.value, found.sentence, spans, found.remedy,
+        found.code, found.name, found.soundness.value, found.sentence, spans, found.remedy,
         [t.value for t in found.touches], proposals, effect, shown,
     )  # fmt: skip
 

@@ -11,10 +11,12 @@ from django.http import HttpRequest
 from ninja import Body, Router
 
 from ember.basis.clock import iso_local, wall_clock, zone_named
+from ember.basis.codes import ReasonCode
 from ember.basis.errors import IntakeError
 from ember.basis.quantity import symbol, unit_named
 from ember.description.installation import Installation
 from ember.description.logged import HandKind, HandSeries
+from ember.messages import NotAvailable, Reason, because, not_available
 from ember.readings import Cells, Doubt, HandBook, Reading, Turn, doubts, hand_book, read_rows
 from ember.reckoning import Reckoning
 from server.analysis.keep import renew
@@ -74,7 +76,7 @@ class RowShown:
     note: str
     user: str | None
     sum: ReckoningShown | None
-    why_not: str | None
+    reason: Reason | None
     problems: list[CellProblem]
     doubts: list[DoubtShown]
 
@@ -88,7 +90,7 @@ class SheetShown:
     rows: list[RowShown]
     level: str | None
     level_words: str | None
-    why_no_level: str | None
+    level_reason: str | None
     from_yield: bool
     whole: ReckoningShown | None
 
@@ -176,8 +178,8 @@ def between(request: HttpRequest, pk: int, first: int, last: int) -> Between:
     levels = []
     for level in book.plans:
         found = book.between([(start, other.time)], level)[0]
-        why, shown = (found, None) if isinstance(found, str) else (found.why_not, reckoning(found))
-        levels.append(LevelShown(level.value, level.words(), why, shown, None, None))
+        shown = None if isinstance(found, NotAvailable) else reckoning(found)
+        levels.append(LevelShown(level.value, level.words(), found.reason, shown, None, None))
     return Between(levels)
 
 
@@ -241,13 +243,13 @@ def _sheet(system: System, typed: Sequence[RowTyped], gone: Sequence[int] = ()) 
     both += [(r, row.id, None) for r, row in zip(read, typed, strict=True) if r is not None]
     both.sort(key=lambda one: one[0].time)
     readings = [one[0] for one in both]
-    trouble = None
+    trouble: NotAvailable | None = None
     try:
         book = hand_book(installation, readings)
     except IntakeError as error:
-        book, trouble = None, str(error)
+        book, trouble = None, not_available(ReasonCode.NOT_WORKED_OUT, words=error)
     level = book.level if book else None
-    sums: list[Reckoning | str] = []
+    sums: list[Reckoning | NotAvailable] = []
     if book is not None and level is not None:
         sums = book.since_last(level)
     found = doubts(readings, installation.by_hand, sums)
@@ -272,7 +274,7 @@ def _sheet(system: System, typed: Sequence[RowTyped], gone: Sequence[int] = ()) 
     return SheetShown(
         [_series(one) for one in installation.by_hand], rows,
         level.value if level else None, level.words() if level else None,
-        None if level else trouble or _why_no_level(installation, book),
+        None if level else str(trouble.reason) if trouble else _why_no_level(installation, book),
         book.from_yield if book else False, _whole(book),
     )  # fmt: skip
 
@@ -283,7 +285,7 @@ def _whole(book: HandBook | None) -> ReckoningShown | None:
     first = book.readings[0]
     span = (first.time if first.since is None else first.since, book.readings[-1].time)
     found = book.between([span], book.level)[0]
-    return None if isinstance(found, str) else reckoning(found)
+    return None if isinstance(found, NotAvailable) else reckoning(found)
 
 
 def _why_no_level(installation: Installation, book: HandBook | None) -> str | None:
@@ -291,7 +293,7 @@ def _why_no_level(installation: Installation, book: HandBook | None) -> str | No
         return None
     if book is None:
         return "electricity has to be read at two times before there is a sum"
-    return "; ".join(f"{level.value}: {plan.missing}" for level, plan in book.plans.items())
+    return "; ".join(f"{level.value}: {plan.reason}" for level, plan in book.plans.items())
 
 
 def _of(found: list[Doubt], row: int) -> list[DoubtShown]:
@@ -313,7 +315,7 @@ def _digits(value: float, series: HandSeries | None) -> str:
 
 def _row(
     reading: Reading, key: int | None, user: str | None, zone: ZoneInfo,
-    series: dict[str, HandSeries], summed: Reckoning | str | None, found: list[DoubtShown],
+    series: dict[str, HandSeries], summed: Reckoning | NotAvailable | None, found: list[DoubtShown],
 ) -> RowShown:  # fmt: skip
     cells = {name: _digits(value, series.get(name)) for name, value in reading.values.items()}
     turns = {name: turn.value for name, turn in reading.turns.items()}
@@ -326,9 +328,9 @@ def _row(
         days = round((reading.time - reading.since) / 86_400)
         local = f"{first}" if days == 1 else f"{first:%Y-%m}" if days < 32 else f"{first:%Y}"
     shown = reckoning(summed) if isinstance(summed, Reckoning) else None
-    why = summed if isinstance(summed, str) else shown.why_not if shown else None
+    why = summed.reason if summed is not None else None
     if shown is not None and not shown.covered and shown.left_out:
-        why = f"{shown.left_out[0].reason.removeprefix('no reading of ')} is not known here"
+        why = because(ReasonCode.NOT_KNOWN_HERE, reason=shown.left_out[0].reason)
     return RowShown(
         key, local, reading.time, cells, turns, reading.note, user, shown, why, [], found
     )

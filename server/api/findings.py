@@ -11,11 +11,13 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Body, Router
 
+from ember.basis.codes import FindingCode
 from ember.basis.quantity import Estimate, Part, symbol
 from ember.description.as_json import installation_from_json, thresholds_from_json
 from ember.description.thresholds import LIMITS, Thresholds
-from ember.diagnosis import Finding, Silent, table_or_house
+from ember.diagnosis import Finding, NotJudged, table_or_house
 from ember.diagnosis.kept import from_json
+from ember.messages import FINDINGS
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.keep import renew, state_of
 from server.analysis.lives import put
@@ -27,7 +29,7 @@ from server.installations.models import System
 
 router = Router(tags=["findings"])
 FindingOut: Any = shape_of(Finding)
-SilentOut: Any = shape_of(Silent)
+NotJudgedOut: Any = shape_of(NotJudged)
 NEWS = 50
 
 
@@ -35,7 +37,7 @@ NEWS = 50
 class LifeEventShown:
     """What happened to a finding. at [s]; by : nobody where the evidence itself did it."""
 
-    kind: str
+    code: str
     state: str
     words: str
     at: float
@@ -46,7 +48,8 @@ class LifeEventShown:
 class LifeShown:
     """Where a finding stands. came_back : since it was last closed."""
 
-    kind: str
+    code: str
+    name: str
     state: str
     sentence: str
     reason: str
@@ -68,13 +71,13 @@ class SiblingShown:
 
 @dataclass(frozen=True)
 class FindingsShown:
-    """Findings in the order in which to look at them; lives by kind, those of findings that are
-    gone too. silent : verdicts that are not made. siblings : of the same rated table."""
+    """Findings in the order in which to look at them; lives by code, those of findings that are
+    gone too. not_judged : what is not looked for. siblings : of the same rated table."""
 
     made: bool
     stale: bool
     findings: list[FindingOut]
-    silent: list[SilentOut]
+    not_judged: list[NotJudgedOut]
     lives: list[LifeShown]
     siblings: list[SiblingShown]
 
@@ -83,7 +86,7 @@ class FindingsShown:
 class LifeAsked:
     """Where a finding shall stand. fixed_on : local date, for fixed."""
 
-    kind: str
+    code: str
     state: str
     reason: Text
     fixed_on: date | None
@@ -121,7 +124,8 @@ class NewsLine:
 
     system: int
     name: str
-    kind: str
+    code: str
+    finding: str
     sentence: str
     words: str
     at: float
@@ -152,13 +156,13 @@ def shown(system: System) -> FindingsShown:
     made = [_with_siblings(f, siblings, limit) for f in found.findings]
     return FindingsShown(
         True, kept.made_from != state_of(system), [as_shown(f) for f in made],
-        [as_shown(s) for s in found.silent], _lives(system), siblings,
+        [as_shown(s) for s in found.not_judged], _lives(system), siblings,
     )  # fmt: skip
 
 
 def _with_siblings(finding: Finding, siblings: list[SiblingShown], limit: float) -> Finding:
     """A finding against the rated table, with what its siblings say of the table."""
-    if finding.kind != "below rated":
+    if finding.code != FindingCode.BELOW_RATED:
         return finding
     others = [(s.name, Estimate(s.ratio, "", (Part("its own", s.U / 2),))) for s in siblings]
     cause = table_or_house(finding.evidence[0].measured, others, limit)
@@ -177,8 +181,8 @@ def _siblings(system: System, type_: str) -> list[SiblingShown]:
     found = []
     for pk, name, row in rows:
         value = orjson.loads(row)
-        acts = value["foremost"]["acts"]
-        ill = any(kind.startswith("metering") or kind == "COP too good" for kind in acts)
+        acts = [FindingCode(one["code"]) for one in value["foremost"]["acts"]]
+        ill = any(code.of_metering for code in acts)
         if value["ratio"] is not None and not ill:
             found.append(SiblingShown(pk, name, value["ratio"]["value"], value["ratio"]["U"]))
     return found
@@ -187,26 +191,26 @@ def _siblings(system: System, type_: str) -> list[SiblingShown]:
 def _lives(system: System) -> list[LifeShown]:
     return [
         LifeShown(
-            life.kind, life.state, life.sentence, life.reason,
+            life.code, FINDINGS[FindingCode(life.code)], life.state, life.sentence, life.reason,
             life.fixed_on.isoformat() if life.fixed_on else None, life.changed.timestamp(),
             life.state == Life.State.NEW and any("came back" in e.words for e in events[:1]),
-            [_event(life.kind, e) for e in events],
+            [_event(life.code, e) for e in events],
         )
-        for life in system.lives.prefetch_related("events__user").order_by("kind")
+        for life in system.lives.prefetch_related("events__user").order_by("code")
         for events in [list(life.events.all())]
     ]  # fmt: skip
 
 
-def _event(kind: str, event: LifeEvent) -> LifeEventShown:
+def _event(code: str, event: LifeEvent) -> LifeEventShown:
     by = event.user.get_username() if event.user else None
-    return LifeEventShown(kind, event.state, event.words, event.at.timestamp(), by)
+    return LifeEventShown(code, event.state, event.words, event.at.timestamp(), by)
 
 
 @router.post("/systems/{pk}/findings/life", response=FindingsShown)
 def live(request: HttpRequest, pk: int, asked: Body[LifeAsked]) -> FindingsShown:
     """Accepts, dismisses, marks as fixed, or opens a finding again."""
     system = get_system(pk)
-    put(system, asked.kind, asked.state, asked.reason, asked.fixed_on, request.user)
+    put(system, asked.code, asked.state, asked.reason, asked.fixed_on, request.user)
     return shown(system)
 
 
@@ -254,14 +258,14 @@ def findings_csv(request: HttpRequest) -> HttpResponse:
     out = StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(HEAD)
-    states = {(x.system_id, x.kind): x.state for x in Life.objects.all()}
+    states = {(x.system_id, x.code): x.state for x in Life.objects.all()}
     for kept in Kept.objects.select_related("system").order_by("-lost", "system__name"):
         for f in from_json(kept.findings).findings if kept.findings else ():
             evidence = f.evidence[0]
             money = f.money_a_year or f.money_lost
             row = [
-                harmless(kept.system.name), f.kind, f.weight.value,
-                states.get((kept.system_id, f.kind), "new"), harmless(f.sentence), evidence.words,
+                harmless(kept.system.name), f.name, f.weight.value,
+                states.get((kept.system_id, f.code), "new"), harmless(f.sentence), evidence.words,
                 f"{evidence.measured.value:.6g}", f"{evidence.measured.U:.6g}",
                 f"{evidence.threshold:g}",
                 *(f"{e.value:.2f}" if e else "" for e in (f.lost, f.money_lost, f.kwh_a_year,
@@ -285,7 +289,8 @@ def news(request: HttpRequest) -> News:
     events = events.filter(life__state=Life.State.NEW).select_related("life__system")
     lines = [
         NewsLine(
-            e.life.system_id, e.life.system.name, e.life.kind, e.life.sentence, e.words,
+            e.life.system_id, e.life.system.name, e.life.code, FINDINGS[FindingCode(e.life.code)],
+            e.life.sentence, e.words,
             e.at.timestamp(),
         )
         for e in events[:NEWS]

@@ -12,12 +12,14 @@ from ninja import File, Router
 from ninja.files import UploadedFile
 
 from ember.basis.clock import DAY
+from ember.basis.codes import ReasonCode
 from ember.basis.errors import TableError
 from ember.comparison import least_share
 from ember.description.as_json import table_from_json
 from ember.description.declared import Climate
 from ember.description.installation import Installation, TableKind
 from ember.intake.weather import is_weather, typical_year
+from ember.messages import NotAvailable, Reason, because
 from ember.rated import (
     ForHouse,
     Need,
@@ -48,24 +50,24 @@ SITE = "site"
 
 @dataclass(frozen=True)
 class WeatherChoice:
-    """A weather that may be taken. why_not : why it cannot be; None where it can."""
+    """A weather that may be taken. reason : why it cannot be; None where it can."""
 
     key: str
     name: str
-    why_not: str | None
+    reason: Reason | None
 
 
 @dataclass(frozen=True)
 class InHouseShown:
     """Tables in a house. weather : its name and design temperature [degC]; need : what the house
-    needs, None with why_no_need. before : useful heat a year by the bills of the heating before,
+    needs, None with need_reason. before : useful heat a year by the bills of the heating before,
     before_words : what it is. tables : the system's own first."""
 
     weather: str
     design: float
     choices: list[WeatherChoice]
     need: NeedOut | None
-    why_no_need: str | None
+    need_reason: Reason | None
     before: FigureShown | None
     before_words: str | None
     tables: list[ForHouseOut]
@@ -81,12 +83,12 @@ def in_house(
     own weather, or that of an EPW or TMY3 file. Nothing is stored."""
     system = get_system(pk)
     installation = system.installation
-    site, why_no_site = _site(system)
+    site, site_reason = _site(system)
     if file is not None:
         chosen = _of_file(file)
     elif weather == SITE:
         if site is None:
-            raise TableError(f"weather: {why_no_site}.")
+            raise TableError(f"weather: {site_reason}.")
         chosen = site
     else:
         if weather not in set(Climate):
@@ -95,11 +97,11 @@ def in_house(
     need = need_in(installation.house, chosen)
     picked = [int(k) for k in others.split(",") if k.isdigit()]
     choices = [WeatherChoice(c.value, climate_weather(c).name, None) for c in Climate]
-    choices.append(WeatherChoice(SITE, "the site's own, as logged", why_no_site))
+    choices.append(WeatherChoice(SITE, "the site's own, as logged", site_reason))
     return InHouseShown(
         chosen.name, chosen.design, choices,
-        None if isinstance(need, str) else as_shown(need),
-        need if isinstance(need, str) else None, *_before(system),
+        None if isinstance(need, NotAvailable) else as_shown(need),
+        need.reason if isinstance(need, NotAvailable) else None, *_before(system),
         _tables(installation, chosen, picked), picked,
     )  # fmt: skip
 
@@ -137,15 +139,15 @@ def _tables(installation: Installation, weather: Weather, others: list[int]) -> 
     return [as_shown(one) for one in found]
 
 
-def _site(system: System) -> tuple[Weather | None, str | None]:
+def _site(system: System) -> tuple[Weather | None, Reason | None]:
     """The weather of the last year of the record, or why there is none."""
     span = span_of(system)
     if span is None or not system.blocks.exists():
-        return None, "nothing is logged yet"
+        return None, because(ReasonCode.NOTHING_LOGGED)
     stop = span[1]
     trace = trace_of(system, max(span[0], stop - 365 * DAY), stop, ("outdoor_temp",))
     found = logged_weather("the site's own weather, as logged", trace, "outdoor_temp")
-    return (None, found) if isinstance(found, str) else (found, None)
+    return (None, found.reason) if isinstance(found, NotAvailable) else (found, None)
 
 
 def _of_file(file: UploadedFile) -> Weather:

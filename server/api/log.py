@@ -20,6 +20,7 @@ from ember.basis.quantity import compatible_units, symbol
 from ember.description.installation import channels_of
 from ember.intake import joined, read_pieces
 from ember.intake.read import columns_without, opened
+from ember.messages import Reason
 from ember.unpacked.apart import is_packed
 from server.analysis.times import instant
 from server.api.files import attachment, written_file
@@ -191,7 +192,7 @@ class OutdoorsShown:
     """Share of the record that knows the outdoor temperature; why none can be fetched."""
 
     known: float
-    why_not: str | None
+    reason: Reason | None
 
 
 @dataclass(frozen=True)
@@ -291,7 +292,7 @@ def discard(request: HttpRequest, pk: int) -> Preview:
 def weather(request: HttpRequest, pk: int) -> OutdoorsShown:
     """How much is known outdoors, and whether the rest can be fetched."""
     found = outdoors(get_system(pk))
-    return OutdoorsShown(found.known, found.why_not)
+    return OutdoorsShown(found.known, found.reason)
 
 
 @router.post("/systems/{pk}/weather", response=JobShown)
@@ -299,8 +300,8 @@ def fetch_weather(request: HttpRequest, pk: int) -> JobShown:
     """Fetches outdoor weather for times that lack it, as a job."""
     system = get_system(pk)
     found = outdoors(system)
-    if found.why_not is not None:
-        raise IntakeError(f"{system.name}: {found.why_not}.")
+    if found.reason is not None:
+        raise IntakeError(f"{system.name}: {found.reason}.")
     return shown(start("weather", f"Weather of {system.name}", system, request.user))
 
 

@@ -14,8 +14,10 @@ from ninja import Router
 
 from ember.assessment.survey import Survey
 from ember.basis.clock import iso_local, local_days
+from ember.basis.codes import ReasonCode
 from ember.basis.errors import EmberError
 from ember.basis.quantity import Estimate
+from ember.messages import Reason, because
 from ember.operation.within import Within
 from ember.views.control import ControlSeen, control_seen
 from ember.views.defrosts import DefrostRow, DefrostsSeen, defrosts_seen
@@ -45,12 +47,12 @@ MOST_ROWS = 200
 
 @dataclass(frozen=True)
 class PropertyUnit:
-    """One system of the property with its meters. why_none : where nothing can be shown."""
+    """One system of the property with its meters. reason : where nothing can be shown."""
 
     id: int
     name: str
     here: bool
-    why_none: str | None
+    reason: Reason | None
     meters: list[Meter]
 
 
@@ -129,7 +131,7 @@ def units(request: HttpRequest, pk: int, start: str, stop: str) -> PropertyShown
             meters = as_shown(meters_seen(cut.surveyed, cut.period, edges))
             why = cut.surveyed.withheld
         except EmberError as error:  # not worked out yet, or no readings in this span
-            meters, why = [], str(error)
+            meters, why = [], because(ReasonCode.NOT_WORKED_OUT, words=error)
         shown.append(PropertyUnit(one.pk, one.name, one.pk == system.pk, why, meters))
     return PropertyShown(name, edges, shown)
 

@@ -10,11 +10,13 @@ from ninja import Body, File, Router
 from ninja.files import UploadedFile
 from pydantic import Field
 
+from ember.basis.codes import ReasonCode
 from ember.basis.errors import TableError
 from ember.comparison import least_share
 from ember.description.as_json import installation_from_json, table_from_json, table_to_json
 from ember.description.declared import Declared
 from ember.description.installation import Installation, RatedTable, TableKind, table_kind
+from ember.messages import Reason, because
 from ember.rated import (
     LEVELS,
     Aux,
@@ -142,7 +144,7 @@ class RatedShown:
     nominal_kw: float | None
     low_outdoor_limit: float | None
     scops: list[ScopOut]
-    why_no_scop: str | None
+    scop_reason: Reason | None
     library: list[InLibrary]
     declared: DeclaredShown | None
     declared_scop: ScopOut | None
@@ -241,7 +243,7 @@ def rated(request: HttpRequest, pk: int) -> RatedShown:
 def shown(installation: Installation) -> RatedShown:
     """A description's table with all that follows from it alone."""
     table = installation.rated
-    scops, why = scops_of(installation) if table is not None else ([], "no rated table is given")
+    scops, why = scops_of(installation) if table is not None else ([], because(ReasonCode.NO_TABLE))
     unit = installation.unit
     return RatedShown(
         None if table is None else table_shown(table), kind_of(installation).value,
@@ -348,17 +350,15 @@ def _list(values: np.ndarray) -> list[float | None]:
     return [float(v) if np.isfinite(v) else None for v in values]
 
 
-def scops_of(installation: Installation) -> tuple[list[Any], str | None]:
+def scops_of(installation: Installation) -> tuple[list[Any], Reason | None]:
     """SCOPs of the table: three climates, and the levels of flow temperature it supports."""
     table = installation.rated
     assert table is not None
     if not (table.gives_cop and table.gives_capacity):
-        return [], f"the table has no {'capacity' if table.gives_cop else 'COP'}"
+        lacks = "capacity" if table.gives_cop else "COP"
+        return [], because(ReasonCode.TABLE_LACKS, what=lacks)
     if table.kind == TableKind.GROUND:
-        return [], (
-            "brine units are rated at fixed brine temperatures; the table's own points hold them, "
-            "and no bin sum over the outdoor air is made"
-        )
+        return [], because(ReasonCode.BRINE_NOT_BINNED)
     levels = LEVELS if table.kind == TableKind.WATER else (35,)
     least = least_share(installation)
     found = []
@@ -367,7 +367,7 @@ def scops_of(installation: Installation) -> tuple[list[Any], str | None]:
             try:
                 one = scop(table, climate, level, aux=Aux(), least_share=least)
             except TableError as error:
-                return [], str(error)
+                return [], because(ReasonCode.NOT_WORKED_OUT, words=error)
             found.append(as_shown(one))
     return found, None
 

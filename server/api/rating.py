@@ -22,6 +22,7 @@ from ember.comparison import (
 )
 from ember.comparison.capacity import LEAST_LIMIT
 from ember.comparison.parts import FLOW_STEP, OUTDOOR_STEP
+from ember.messages import Reason
 from ember.rated import stands_at
 from ember.season import months
 from ember.sums import compared_between, judge
@@ -79,7 +80,7 @@ class RatingShown:
     stale: bool
     has_table: bool
     comparison: ComparisonShown | None
-    why_none: str | None
+    reason: Reason | None
     verdict: VerdictShown
     below: float
     bins: list[BinShown]
@@ -118,11 +119,11 @@ class SameShown:
     on, by load; widths [K]. below, capacity_below : the limits of the ratio and of the capacity at
     the limit; enough_hours : at the limit, for its capacity to be told. parts : frost band, high
     flow, small load. step_U : of the step of the drift. stands_at : the level of comparison and
-    what was assumed. why_none : where nothing can be compared."""
+    what was assumed. reason : where nothing can be compared."""
 
     local: str
     stale: bool
-    why_none: str | None
+    reason: Reason | None
     stands_at: list[str]
     outdoor_step: float
     flow_step: float
@@ -147,7 +148,7 @@ def rating(request: HttpRequest, pk: int, start: str, stop: str) -> RatingShown:
     bins, hours = over_weather(surveyed, period)
     return RatingShown(
         period.name, cut.stale, surveyed.installation.rated is not None,
-        comparison(compared.comparison), None if compared.comparison else compared.why_none,
+        comparison(compared.comparison), None if compared.comparison else compared.reason,
         verdict(judge(surveyed, compared, period)),
         surveyed.installation.thresholds.below_rated,
         [
@@ -189,7 +190,7 @@ def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
     compared = compared_between(surveyed, period)
     drifted = drift(day_ratios(within))
     return SameShown(
-        period.name, cut.stale, None if compared.comparison else compared.why_none,
+        period.name, cut.stale, None if compared.comparison else compared.reason,
         list(stands_at(compared.comparison)) if compared.comparison else [],
         OUTDOOR_STEP, FLOW_STEP, limits.below_rated, limits.capacity, LEAST_LIMIT,
         [as_shown(c) for c in cells], [_part(p) for p in shape], monthly,

@@ -14,6 +14,7 @@ from rich.console import Console, Group
 from ember.assessment.survey import Survey
 from ember.basis.clock import iso_local
 from ember.basis.periods import Period
+from ember.messages import Reason
 from ember.metering import Plan
 from ember.metering.boundary import why_none
 from ember.operation import Operation
@@ -79,7 +80,7 @@ class PowerShown:
     watts: FigureShown | None
     hours: float | None
     by_table: FigureShown | None
-    why_no_table: str
+    table_reason: Reason | None
     taken: list[str]
 
 
@@ -98,7 +99,7 @@ class SpanFigures:
     stale: bool
     levels: list[LevelShown]
     comparison: ComparisonShown | None
-    why_no_comparison: str | None
+    comparison_reason: Reason | None
     verdict: VerdictShown
     cost: CostShown | None
     outdoor: FigureShown | None
@@ -115,7 +116,7 @@ class SpanFigures:
     heads: list[HeadOut]
     services: list[ServiceShown]
     reported: ReckoningShown | None
-    no_sum: str | None
+    no_sum: Reason | None
     power: PowerShown | None
 
 
@@ -205,7 +206,7 @@ def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
     by_level = {found.level: found for found in total.reckonings}
     levels = [
         LevelShown(
-            plan.level.value, plan.level.words(surveyed.installation.unit.on_air), plan.missing,
+            plan.level.value, plan.level.words(surveyed.installation.unit.on_air), plan.reason,
             reckoning(by_level[plan.level]) if plan.level in by_level else None,
             between(surveyed, plan, period),
             whole(surveyed, plan, period, by_level.get(plan.level)),
@@ -226,7 +227,7 @@ def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
     return SpanFigures(
         period.start, period.stop, period.name, stale, levels,
         comparison(compared.comparison),
-        None if compared.comparison else compared.why_none,
+        None if compared.comparison else compared.reason,
         verdict(judge(surveyed, compared, period)), cost(total.cost),
         figure(means.outdoor), figure(means.flow), figure(means.supply),
         ran.hours, ran.runs, ran.defrosts, doubts,
@@ -245,7 +246,7 @@ def _power(surveyed: Survey, period: Period) -> PowerShown | None:
         return None
     return PowerShown(
         known(found.electricity), known(found.a_day), figure(found.per_degree_day),
-        figure(found.watts), found.hours, figure(found.by_table), found.why_no_table,
+        figure(found.watts), found.hours, figure(found.by_table), found.reason,
         list(found.taken),
     )  # fmt: skip
 

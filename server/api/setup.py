@@ -21,6 +21,7 @@ from ember.description.installation import (
     Service,
 )
 from ember.description.logged import HandKind, Keeps
+from ember.messages import Reason
 from ember.metering import Level, plans_if_logged
 from ember.metering.boundary import consumers_of, takes_part
 from ember.properties.liquid import FluidKind
@@ -66,7 +67,7 @@ class LevelPromise:
 
     level: str
     words: str
-    why_not: str | None
+    reason: Reason | None
 
 
 @dataclass(frozen=True)
@@ -128,7 +129,7 @@ def _levels(system_or_text: str) -> list[LevelPromise]:
     installation = installation_from_json(system_or_text)
     on_air = installation.unit.on_air
     return [
-        LevelPromise(p.level.value, p.level.words(on_air), p.missing)
+        LevelPromise(p.level.value, p.level.words(on_air), p.reason)
         for p in plans_if_logged(installation).values()
     ]
 

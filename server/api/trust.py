@@ -21,6 +21,7 @@ from ember.description.as_json import (
     installation_from_json,
 )
 from ember.description.installation import Correction, Installation
+from ember.messages import Reason
 from ember.metering.tank import NAME as TANK
 from ember.reckoning import heat_ways
 from ember.season import months
@@ -97,7 +98,7 @@ class MissingShown:
     """A level that cannot be computed: why, and between what it may lie."""
 
     level: str
-    why: str
+    reason: Reason
     between: BetweenShown | None
 
 
@@ -119,7 +120,7 @@ class TrustShown:
     ways: list[WayShown]
     reported: list[ReportedMonth]
     missing: list[MissingShown]
-    silent: dict[str, str]
+    silent: dict[str, Reason]
     channels: list[str]
 
 
@@ -189,9 +190,9 @@ def trust(request: HttpRequest, pk: int, start: str, stop: str) -> TrustShown:
         [check(c, picture=True) for c in facts.checks], corrections_of(system),
         _ways(surveyed, period), _reported(surveyed, period),
         [
-            MissingShown(plan.level.value, plan.missing, between(surveyed, plan, period))
+            MissingShown(plan.level.value, plan.reason, between(surveyed, plan, period))
             for plan in facts.plans.values()
-            if plan.missing is not None
+            if plan.reason is not None
         ],
         facts.missing, list(facts.channels),
     )  # fmt: skip

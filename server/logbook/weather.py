@@ -18,6 +18,8 @@ import numpy as np
 from django.conf import settings
 
 from ember.basis.channels import QUANTITIES
+from ember.basis.codes import ReasonCode
+from ember.messages import Reason, because
 from server.installations.models import System
 from server.logbook.readings import span_of
 from server.logbook.store import StoreError, trace_of
@@ -32,7 +34,7 @@ class Outdoors:
     """How much of a record knows the outdoor temperature, 0 … 1; and why none can be fetched."""
 
     known: float
-    why_not: str | None
+    reason: Reason | None
 
 
 def outdoors(system: System) -> Outdoors:
@@ -41,16 +43,16 @@ def outdoors(system: System) -> Outdoors:
     channel = described.outdoor.channel
     span = span_of(system)
     if span is None:
-        return Outdoors(0.0, "no readings are stored yet, so there is no time to fetch it for")
+        return Outdoors(0.0, because(ReasonCode.NO_TIME_TO_FETCH))
     known = 0.0
     if system.blocks.exists():
         trace = trace_of(system, *span, channels=(channel,))
         cells = float(np.isfinite(trace[channel]).sum()) if channel in trace else 0.0
         known = min(cells * trace.step / (span[1] - span[0]), 1.0)
     if not settings.WEATHER:
-        return Outdoors(known, "no weather service is set up (EMBER_WEATHER)")
+        return Outdoors(known, because(ReasonCode.NO_WEATHER_SERVICE))
     if described.location is None:
-        return Outdoors(known, "the description says no place; give latitude and longitude")
+        return Outdoors(known, because(ReasonCode.NO_PLACE))
     return Outdoors(known, None)
 
 
@@ -62,8 +64,8 @@ def fetch(system: System, path: Path, tell: Tell) -> list[dict[str, Any]]:
     the columns as which the file is to be read. Raises StoreError.
     """
     found = outdoors(system)
-    if found.why_not is not None:
-        raise StoreError(f"{system.name}: {found.why_not}.")
+    if found.reason is not None:
+        raise StoreError(f"{system.name}: {found.reason}.")
     described = system.installation
     assert described.location is not None
     span = span_of(system)

@@ -157,5 +157,5 @@ class Site(TestCase):
             within.surveyed, described=replace(within.surveyed.described, rated=None)
         )
         self.assertEqual(
-            site(replace(within, surveyed=surveyed)).why_none, "no rated table is given"
+            str(site(replace(within, surveyed=surveyed)).reason), "no rated table is given"
         )

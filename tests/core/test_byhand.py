@@ -46,7 +46,7 @@ def cops(installation: Installation, readings: list[Reading]) -> list[float | st
     book = hand_book(installation, readings)
     assert book is not None and book.level is not None
     return [
-        one if isinstance(one, str) else round(one.cop.value, 3) if one.cop else one.why_not or ""
+        one if isinstance(one, str) else round(one.cop.value, 3) if one.cop else one.reason or ""
         for one in book.since_last(book.level)
     ]
 

@@ -133,7 +133,7 @@ class OnTheStandIn(TestCase):
         told = water_seen(within(clock=0.0)).calorimeter
         self.assertLess(told.charges, LEAST)
         self.assertIsNone(told.cop)
-        self.assertIn("without a draw", told.why_none)
+        self.assertIn("without a draw", str(told.reason))
         self.assertGreater(told.refused, 50)
 
     def test_litres_of_a_store_that_melts(self) -> None:

@@ -97,7 +97,7 @@ class Meters(TestCase):
             meter="unit meter", includes=(*UNIT, Consumer.DISTRIBUTION_PUMP), reason=REASON
         )
         found = assess(installation(corrections=(holds,)), steady(3))
-        by_level = {x.level: x.why_not for x in found.levels}
+        by_level = {x.level: x.reason for x in found.levels}
         self.assertIn("also holds distribution pump", by_level[Level.H2])
         self.assertIsNone(by_level[Level.H4])
         self.assertIn("unit meter holds compressor", found.corrections[0])

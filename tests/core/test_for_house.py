@@ -129,9 +129,9 @@ class Halves(TestCase):
 
     def test_what_is_not_described_is_asked_for(self) -> None:
         bare = for_house(table(), House(), AVERAGE, "t")
-        self.assertIn("heat loss is not described", bare.why_none)
+        self.assertIn("heat loss is not described", str(bare.reason))
         lacking = for_house(table(), House(heat_loss_kw=8.0), AVERAGE, "t")
-        self.assertIn("flow temperature is not known", lacking.why_none)
+        self.assertIn("flow temperature is not known", str(lacking.reason))
 
 
 class Air(TestCase):

@@ -85,7 +85,7 @@ class Plain(Files):
         np.testing.assert_allclose(trace["flow_temp"], 35.0)
         np.testing.assert_allclose(trace["flow_rate"], 20 / 60000, rtol=1e-3)
         np.testing.assert_allclose(trace["power:unit"], 2000.0)
-        self.assertEqual(report.columns[0].reason, "said by the description")
+        self.assertEqual(str(report.columns[0].reason), "said by the description")
 
     def test_gaps_stay_gaps(self) -> None:
         lines = rows()

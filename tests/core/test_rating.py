@@ -218,7 +218,7 @@ class Verdicts(TestCase):
 class Findings(TestCase):
     def test_below_rated_has_evidence_causes_and_a_next_check(self) -> None:
         finding = assessed("below-rated", days=60).findings[0]
-        self.assertEqual(finding.kind, "below rated")
+        self.assertEqual(finding.name, "below rated")
         evidence = finding.evidence[0]
         self.assertLess(evidence.measured.value + evidence.measured.U, evidence.threshold)
         self.assertIsNone(finding.kwh_a_year)

@@ -43,7 +43,7 @@ def cells(described, readings, state=None, excluded=(), cuts=(), groups=None, co
     n = len(readings)
     state = np.full(n, State.HEATING, np.int8) if state is None else state
     book = ledger(readings.start, readings.step, state, streams, excluded, cuts, {})
-    plan = [p for p in plans(described, streams).values() if p.missing is None][-1]
+    plan = [p for p in plans(described, streams).values() if p.reason is None][-1]
     label = np.zeros(len(book.edges) - 1, int) if groups is None else groups[book.edges[:-1]]
     return reckon(book, plan, label, [(0.0, 1.0)] * count)
 
@@ -107,7 +107,7 @@ class HandSums(TestCase):
     def test_no_electricity_no_cop(self) -> None:
         found = cells(installation(), steady(1, power_unit=0.0))[0]
         self.assertIsNone(found.cop)
-        self.assertEqual(found.why_not, "no electricity in the covered time")
+        self.assertEqual(str(found.reason), "no electricity in the covered time")
 
 
 class Properties(TestCase):

@@ -156,7 +156,7 @@ class Readings(TestCase):
         columns = {"p": made["power"], "a": made["return_temp"], "b": made["flow_temp"]}
         found, _ = guesses(names, sample_of(columns))
         self.assertEqual([g.quantity for g in found], ["power", "return_temp", "flow_temp"])
-        self.assertIn("warmer than the other while the unit runs", found[2].reason)
+        self.assertIn("warmer than the other while the unit runs", str(found[2].reason))
 
     def test_registers_by_the_rates_that_they_count(self) -> None:
         made = readings()

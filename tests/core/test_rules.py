@@ -359,7 +359,7 @@ class Gauges(TestCase):
 
     def causes(self, superheat: float, air: float, water: float, subcooling: float = 5.0):
         day = InsideDay(0.0, -8.0, 40.0, superheat, subcooling, 70.0, 0.68, air, water)
-        seen = replace(healthy().inside, whole=day, why_none=None)
+        seen = replace(healthy().inside, whole=day, reason=None)
         return weak_unit(with_seen(inside=seen))
 
     def test_charge(self) -> None:

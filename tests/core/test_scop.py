@@ -127,7 +127,7 @@ class Outside(TestCase):
     def test_too_many_of_them_and_none_is_offered(self) -> None:
         found = scop(table(6.0, low=2.0), Climate.COLDER, 35)
         self.assertIsNone(found.on)
-        self.assertIn("guess", found.why_none)
+        self.assertIn("guess", str(found.reason))
 
 
 class StandardPoints(TestCase):

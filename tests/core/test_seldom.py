@@ -147,7 +147,7 @@ class Days(TestCase):
         full, part = figures(whole, [day, hour])
         self.assertAlmostEqual(full.reckonings[-1].cop.value, 3.0)
         self.assertIsNone(part.reckonings[-1].cop)
-        self.assertIn("only their sum is known", part.reckonings[-1].why_not)
+        self.assertIn("only their sum is known", str(part.reckonings[-1].reason))
 
     def test_without_hours_a_band_is_a_range_or_its_described_share(self) -> None:
         """10 kWh a day, 30 ct and 20 ct by night: between 2 and 3 a day; with 40 % by night 2.6."""

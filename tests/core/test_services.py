@@ -73,7 +73,7 @@ class Pairs(TestCase):
         self.assertAlmostEqual(found.reckonings[-1].cop.value, 1404.2 / 370, places=6)
         for one in found.services:  # 0.75 and 8.7 of before are stated by nobody
             self.assertIsNone(one.reckoning)
-            self.assertIn("not metered", one.why_not)
+            self.assertIn("not metered", str(one.reason))
 
     def test_the_whole_less_one_service_is_the_other(self) -> None:
         """A meter for all and one for hot water: the heating is their difference."""
@@ -91,7 +91,7 @@ class Pairs(TestCase):
         described = house({"eh": "heating"}, {"qh": "heating", "qw": "hot_water"})
         found = assess(described, readings)
         self.assertEqual(found.total.reckonings, ())
-        self.assertIn("for hot water not metered", found.levels[1].why_not)
+        self.assertIn("for hot water not metered", str(found.levels[1].reason))
         first = found.total.services[0]
         self.assertAlmostEqual(first.reckoning.cop.value, 1120 / 300, places=6)
 

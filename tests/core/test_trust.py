@@ -27,7 +27,7 @@ class Swapped(TestCase):
                 self.assertIsNone(reckoning.cop)
                 self.assertIsNone(reckoning.heat)
                 self.assertIsNone(reckoning.gross_cop)
-                self.assertIn("swapped", reckoning.why_not)
+                self.assertIn("swapped", str(reckoning.reason))
         self.assertIsNone(found.comparison)
         self.assertEqual(found.verdict.kind, VerdictKind.NONE)
         self.assertIsNone(found.running.defrosts)
@@ -81,7 +81,7 @@ class Air(TestCase):
         self.assertLess(abs(mended.main.cop.value - truth), mended.main.cop.U)
         self.assertEqual(check(mended, "flow reading").soundness, Soundness.SOUND)
         self.assertLess(air.effect.cop_now.value, air.effect.cop_then.value)
-        self.assertIn("air in the flow meter", mended.main.left_out[0].reason)
+        self.assertIn("air in the flow meter", str(mended.main.left_out[0].reason))
 
 
 class Physics(TestCase):

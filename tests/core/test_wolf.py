@@ -89,7 +89,7 @@ class Defrosts(TestCase):
         surveyed = survey(described(scenario, done), done.trace())
         found = answer(surveyed, ran=operation(surveyed, done.trace()))
         self.assertGreater(len(surveyed.defrosts), 100)
-        self.assertNotIn("ineffective defrosts", [f.kind for f in found.findings])
+        self.assertNotIn("ineffective defrosts", [f.name for f in found.findings])
 
 
 class HotWater(TestCase):

@@ -64,7 +64,7 @@ class Figures(WithRecord):
                 mine = core.total.at(shown["level"])
                 if mine is None:
                     self.assertIsNone(shown["reckoning"])
-                    self.assertTrue(shown["why_not"])
+                    self.assertTrue(shown["reason"])
                     continue
                 self.assertAlmostEqual(shown["reckoning"]["cop"]["value"], mine.cop.value, 9)
                 self.assertAlmostEqual(shown["reckoning"]["cop"]["U"], mine.cop.U, 9)

@@ -57,7 +57,7 @@ def state(of: System) -> dict[str, Any]:
             for c in of.changes.order_by("pk")
         ],
         "lives": [
-            (x.kind, x.state, x.reason, x.measured, [(e.words, e.at) for e in x.events.all()])
+            (x.code, x.state, x.reason, x.measured, [(e.words, e.at) for e in x.events.all()])
             for x in of.lives.order_by("kind")
         ],
         "recipes": list(of.recipes.order_by("pk").values("name", "headers", "columns")),
@@ -72,7 +72,7 @@ class Archive(TransactionTestCase):
         path = log("as-rated", 12)
         store(self.system, part(path, 0, 9000, "first.csv"))
         life = Life.objects.create(
-            system=self.system, kind="below rated", state="dismissed", sentence="20 % below",
+            system=self.system, code="below_rated", state="dismissed", sentence="20 % below",
             measured=0.8, U=0.06, above=False, reason="known",
         )  # fmt: skip
         for words in ("first seen", "dismissed: known"):

@@ -80,7 +80,7 @@ class Sheet(TestCase):
             f"{self.address}/between", {"first": stored[2]["id"], "last": stored[0]["id"]}
         ).json()["levels"]
         found = {level["level"]: level for level in levels}
-        self.assertIn("leaves out", found["H1"]["why_not"])
+        self.assertIn("leaves out", found["H1"]["reason"]["sentence"])
         self.assertAlmostEqual(found["H3"]["reckoning"]["cop"]["value"], 3.5)
         self.assertAlmostEqual(found["H4"]["reckoning"]["cop"]["value"], 350 / 102.3)
         self.assertGreater(found["H4"]["reckoning"]["cop"]["U"], 0.05)

@@ -13,7 +13,7 @@ from ember.basis.channels import QUANTITIES
 from ember.cost import BandCost, Cost
 from ember.description.as_json import json_schema
 from ember.description.installation import Thresholds
-from ember.diagnosis import Cause, Evidence, Finding, Silent
+from ember.diagnosis import Cause, Evidence, Finding, NotJudged
 from ember.intake import ColumnReport, IntakeReport, Note
 from ember.metering.electricity import LIMITS
 from ember.rated import Comparison, Verdict
@@ -42,7 +42,7 @@ class Formats(SimpleTestCase):
     def test_every_field_of_the_results(self) -> None:
         for kind in (
             Assessment, LevelState, PeriodFigures, Reckoning, Line, Left, Cost, BandCost, Check,
-            Comparison, Verdict, Finding, Evidence, Cause, Silent, RunningSummary, IntakeReport,
+            Comparison, Verdict, Finding, Evidence, Cause, NotJudged, RunningSummary, IntakeReport,
             ColumnReport, Note,
         ):  # fmt: skip
             assert is_dataclass(kind)

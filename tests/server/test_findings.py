@@ -6,7 +6,9 @@ from datetime import date
 from unittest.mock import patch
 
 from ember.assessment.assess import assess
-from ember.diagnosis import Finding, Found, Silent
+from ember.basis.codes import FindingCode, ReasonCode
+from ember.diagnosis import Finding, Found, NotJudged
+from ember.messages import because
 from server.analysis import lives
 from server.analysis.keep import keep
 from server.analysis.lives import findings_of, follow, put
@@ -23,7 +25,7 @@ class WithFinding(WithRecord):
     key = "below-rated"
 
     def life(self, state: str, reason: str = "", fixed_on: str | None = None):
-        body = {"kind": "below rated", "state": state, "reason": reason, "fixed_on": fixed_on}
+        body = {"code": "below_rated", "state": state, "reason": reason, "fixed_on": fixed_on}
         return self.post("/findings/life", body)
 
     def row(self):
@@ -35,12 +37,12 @@ class Made(WithFinding):
     def test_they_are_what_the_core_finds(self) -> None:
         core = assess(described("below-rated"), simulated("below-rated", days=12).trace())
         shown = self.get("/findings").json()
-        self.assertEqual([f["kind"] for f in shown["findings"]], [f.kind for f in core.findings])
+        self.assertEqual([f["code"] for f in shown["findings"]], [f.code for f in core.findings])
         first, mine = shown["findings"][0], core.findings[0]
-        self.assertEqual(first["kind"], "below rated")
+        self.assertEqual(first["code"], "below_rated")
         self.assertAlmostEqual(first["lost"]["value"], mine.lost.value, 4)
         self.assertFalse(shown["stale"])
-        self.assertEqual({s["kind"] for s in shown["silent"]}, {s.kind for s in core.silent})
+        self.assertEqual({s["code"] for s in shown["not_judged"]}, {s.code for s in core.not_judged})
 
     def test_a_change_of_the_description_makes_them_stale_and_says_so(self) -> None:
         changed = self.system.description.replace('"EUR"', '"CHF"')
@@ -67,64 +69,66 @@ class Made(WithFinding):
 
 class Lives(WithFinding):
     def test_dismissed_it_leaves_the_fleet_and_stays_in_the_history(self) -> None:
-        self.assertIn("below rated", self.row()["acts"])
+        self.assertIn("below_rated", [one["code"] for one in self.row()["acts"]])
         shown = self.life("dismissed", "the table is of another pairing").json()
-        (life,) = [x for x in shown["lives"] if x["kind"] == "below rated"]
+        (life,) = [x for x in shown["lives"] if x["code"] == "below_rated"]
         self.assertEqual(life["state"], "dismissed")
         self.assertEqual(life["events"][0]["by"], "tester")
         self.assertIn("another pairing", life["events"][0]["words"])
         self.assertEqual(life["events"][-1]["words"], "first seen")
-        self.assertNotIn("below rated", self.row()["acts"])
+        self.assertNotIn("below_rated", [one["code"] for one in self.row()["acts"]])
         keep(self.system)  # worked out anew it stays dismissed
-        self.assertNotIn("below rated", self.row()["acts"])
+        self.assertNotIn("below_rated", [one["code"] for one in self.row()["acts"]])
         self.life("new")
-        self.assertIn("below rated", self.row()["acts"])
+        self.assertIn("below_rated", [one["code"] for one in self.row()["acts"]])
 
     def test_a_reason_and_a_date_are_asked_for(self) -> None:
         self.assertIn("say why", self.life("dismissed").json()["detail"])
         self.assertIn("on which day", self.life("fixed").json()["detail"])
-        self.assertEqual(Life.objects.get(kind="below rated").state, "new")
+        self.assertEqual(Life.objects.get(code="below_rated").state, "new")
         with self.assertRaisesMessage(StoreError, "nothing called 'x'"):
             put(self.system, "x", "accepted", "", None, None)
 
     def test_stronger_evidence_brings_it_back(self) -> None:
         self.life("dismissed", "known")
-        life = Life.objects.get(kind="below rated")
+        life = Life.objects.get(code="below_rated")
         Life.objects.filter(pk=life.pk).update(measured=life.measured + 2 * life.U)
         keep(self.system)
         life.refresh_from_db()
         self.assertEqual(life.state, "new")
         self.assertIn("evidence is stronger", life.events.first().words)
-        self.assertIn("below rated", self.row()["acts"])
+        self.assertIn("below_rated", [one["code"] for one in self.row()["acts"]])
 
     def test_fixed_it_comes_back_only_if_it_shows_since(self) -> None:
         self.life("fixed", "coil cleaned", "2025-10-05")
         keep(self.system)  # too few days since
-        self.assertEqual(Life.objects.get(kind="below rated").state, "fixed")
+        self.assertEqual(Life.objects.get(code="below_rated").state, "fixed")
         with patch.object(lives, "LEAST_DAYS", 3):
             keep(self.system)
-        life = Life.objects.get(kind="below rated")
+        life = Life.objects.get(code="below_rated")
         self.assertEqual(life.state, "new")
         self.assertIn("shows again since 2025-10-05", life.events.first().words)
 
     def test_what_is_not_found_any_more_is_gone_and_can_come_back(self) -> None:
         found = findings_of(self.system)
         self.assertIsInstance(found[0], Finding)
-        doubted = Silent("below rated", "the metering is in doubt")
+        doubted = NotJudged(
+            FindingCode.BELOW_RATED, because(ReasonCode.METERING_DOUBTFUL, checks="clocks")
+        )
         follow(self.system, Found((), (doubted,)), None, None)
-        self.assertEqual(Life.objects.get(kind="below rated").state, "new")  # not judged, not gone
+        self.assertEqual(Life.objects.get(code="below_rated").state, "new")  # not judged, not gone
         follow(self.system, Found((), ()), None, None)
-        self.assertEqual(Life.objects.get(kind="below rated").state, "gone")
+        self.assertEqual(Life.objects.get(code="below_rated").state, "gone")
         follow(self.system, Found(found, ()), None, None)
-        life = Life.objects.get(kind="below rated")
+        life = Life.objects.get(code="below_rated")
         self.assertEqual(life.state, "new")
         self.assertIn("came back", life.events.first().words)
 
     def test_put_needs_a_known_state(self) -> None:
         with self.assertRaises(StoreError):
-            put(self.system, "below rated", "forgotten", "", None, None)
-        put(self.system, "below rated", "fixed", "", date(2025, 10, 9), None)
-        self.assertEqual(Life.objects.get(kind="below rated").fixed_on, date(2025, 10, 9))
+            put(self.system, "below_rated", "forgotten", "", None, None)
+        put(self.system, "below_rated", "fixed", "", date(2025, 10, 9), None)
+        self.assertEqual(Life.objects.get(code="below_rated").fixed_on, date(2025, 10, 9))
 
 
 class AsCsv(WithFinding):
@@ -134,7 +138,7 @@ class AsCsv(WithFinding):
         rows = list(csv.DictReader(io.StringIO(text)))
         self.assertEqual(len(rows), len(findings_of(self.system)))
         (row,) = [r for r in rows if r["finding"] == "below rated"]
-        mine = next(f for f in findings_of(self.system) if f.kind == "below rated")
+        mine = next(f for f in findings_of(self.system) if f.code == "below_rated")
         self.assertEqual((row["stands"], row["weight"]), ("accepted", "act"))
         self.assertAlmostEqual(float(row["measured"]), mine.evidence[0].measured.value, 4)
         self.assertEqual(row["kWh a year"], "")  # twelve days are no year
@@ -149,8 +153,8 @@ class Limits(WithFinding):
         self.work()
         shown = self.get("/findings").json()
         self.assertFalse(shown["stale"])
-        self.assertNotIn("below rated", [f["kind"] for f in shown["findings"]])
-        (life,) = [x for x in shown["lives"] if x["kind"] == "below rated"]
+        self.assertNotIn("below_rated", [f["code"] for f in shown["findings"]])
+        (life,) = [x for x in shown["lives"] if x["code"] == "below_rated"]
         self.assertEqual(life["state"], "gone")
 
     def test_a_wrong_threshold_is_refused_by_name(self) -> None:
@@ -164,7 +168,7 @@ class News(WithFinding):
     def test_new_until_seen(self) -> None:
         news = self.client.get("/api/news").json()
         self.assertIsNone(news["since"])
-        self.assertIn("below rated", [line["kind"] for line in news["lines"]])
+        self.assertIn("below_rated", [line["code"] for line in news["lines"]])
         seen = self.client.post("/api/news/seen").json()
         self.assertEqual(seen["lines"], [])
         keep(self.system)

@@ -67,7 +67,7 @@ class InHouse(TestCase):
             own["heat_per_area"], own["heat"]["value"] / 100.0, places=6
         )  # fmt: skip
         site = next(c for c in found["choices"] if c["key"] == "site")
-        self.assertIn("nothing is logged", site["why_not"])
+        self.assertIn("nothing is logged", site["reason"]["sentence"])
 
     def test_another_of_the_library_beside_it(self) -> None:
         text = orjson.dumps(table_to_json(table(9.0))).decode()
@@ -99,7 +99,7 @@ class InHouse(TestCase):
         self.system = bare
         found = self.ask().json()
         self.assertIn("heat loss is not described", found["why_no_need"])
-        self.assertIn("heat loss is not described", found["tables"][0]["why_none"])
+        self.assertIn("heat loss is not described", found["tables"][0]["reason"]["sentence"])
 
     def test_the_heating_before_by_its_bills(self) -> None:
         """20,000 kWh of gas at 85 % are 17,000 kWh of heat."""

@@ -95,7 +95,7 @@ class BySheet(TestCase):
         span = self.get("span", start="2026-02-03", stop="2026-02-03")
         level = next(one for one in span["levels"] if one["reckoning"])
         self.assertIsNone(level["reckoning"]["cop"])
-        self.assertIn("7 days", level["reckoning"]["why_not"])
+        self.assertIn("7 days", level["reckoning"]["reason"]["sentence"])
 
     def test_the_chart_draws_the_means_between_readings(self) -> None:
         for stop in ("2026-02-05", "2026-03-20"):

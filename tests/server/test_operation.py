@@ -71,7 +71,9 @@ class Tables(WithRecord):
 
     def test_control_inside_and_units(self) -> None:
         self.assertTrue(self.get("/control", **SPAN).json()["points"])
-        self.assertIn("refrigerant channels", self.get("/inside", **SPAN).json()["why_none"])
+        self.assertIn(
+            "refrigerant channels", self.get("/inside", **SPAN).json()["reason"]["sentence"]
+        )
         alone = self.get("/units", **SPAN).json()
         self.assertEqual([unit["here"] for unit in alone["units"]], [True])
 
@@ -113,7 +115,7 @@ class Tables(WithRecord):
         found = self.get("/units", **SPAN).json()["units"]
         self.assertEqual([unit["name"] for unit in found], [here.name, "Empty"])
         self.assertTrue(found[0]["meters"])
-        self.assertIn("no figures yet", found[1]["why_none"])
+        self.assertIn("no figures yet", found[1]["reason"]["sentence"])
 
     def test_numbers_below_zero_stay_numbers(self) -> None:
         self.assertEqual(_cell("outdoor", -3.2, find(self.system).survey.zone), -3.2)

@@ -78,7 +78,7 @@ class WeatherService(TransactionTestCase):
         before = trace_of(self.system)
         said = self.client.get(self.path).json()
         self.assertAlmostEqual(said["known"], 0.5, places=2)
-        self.assertIsNone(said["why_not"])
+        self.assertIsNone(said["reason"])
         job = self.fetch()
         self.assertEqual(job.state, Job.State.DONE, job.message)
         after = trace_of(self.system)
@@ -102,12 +102,14 @@ class WeatherService(TransactionTestCase):
         self.assertEqual(again.result["already"], batch.pk)
 
     def test_why_none_can_be_fetched(self) -> None:
-        self.assertIn("no readings are stored", self.client.get(self.path).json()["why_not"])
+        self.assertIn(
+            "no readings are stored", self.client.get(self.path).json()["reason"]["sentence"]
+        )
         store(self.system, self.without_outdoors())
-        self.assertIn("no weather service", self.client.get(self.path).json()["why_not"])
+        self.assertIn("no weather service", self.client.get(self.path).json()["reason"]["sentence"])
         self.serve(Service)
         self.system.put(replace(described(days=12), location=None), None)
-        self.assertIn("no place", self.client.get(self.path).json()["why_not"])
+        self.assertIn("no place", self.client.get(self.path).json()["reason"]["sentence"])
         self.assertEqual(self.client.post(self.path).status_code, 422)
 
     def test_a_service_that_fails_leaves_nothing(self) -> None:

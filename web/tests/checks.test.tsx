@@ -19,6 +19,7 @@ const figure = (value: number, U: number, decimals: number, unit = ""): Figure =
 const SYSTEM = { id: 3, name: "Nursery", zone: "UTC" } as SystemShown;
 
 const check = (name: string, soundness: string, more: Partial<Check> = {}): Check => ({
+  code: name.replaceAll(" ", "_") as Check["code"],
   name,
   soundness,
   sentence: `${name} says so.`,
@@ -154,7 +155,7 @@ describe("the ways of measuring heat", () => {
 
   it("a level that lacks a meter has a range", () => {
     const between = { low: figure(2.9, 0.2, 1), high: figure(3.1, 0.2, 1), words: "if the pump takes 20–120 W" };
-    render(<Missing found={{ ...FOUND, missing: [{ level: "H4", why: "distribution pump not metered", between }] }} />, { wrapper: Around });
+    render(<Missing found={{ ...FOUND, missing: [{ level: "H4", reason: { code: "not_metered", sentence: "distribution pump not metered" }, between }] }} />, { wrapper: Around });
     expect(screen.getByRole("row").textContent).toContain("COP 2.9 to 3.1 if the pump takes");
   });
 });

@@ -23,11 +23,13 @@ function finding(kind: string, more: Partial<Finding> = {}): Finding {
   } as Finding;
 }
 
-function life(kind: string, state: string, more: Partial<Life> = {}): Life {
-  return { kind, state, sentence: `${kind} said so.`, reason: "", fixed_on: null, changed: 1_780_000_000, came_back: false, events: [{ kind, state, words: "first seen", at: 1_780_000_000, by: null }], ...more };
+function life(code: string, state: string, more: Partial<Life> = {}): Life {
+  return { code, name: code.replaceAll("_", " "), state, sentence: `${code} said so.`, reason: "", fixed_on: null, changed: 1_780_000_000, came_back: false, events: [{ code, state, words: "first seen", at: 1_780_000_000, by: null }], ...more };
 }
 
-const found = (more: Partial<FindingsShown> = {}): FindingsShown => ({ made: true, stale: false, findings: [], silent: [], lives: [], siblings: [], ...more });
+const notJudged = (code: FindingsShown["not_judged"][number]["code"], name: string): FindingsShown["not_judged"][number] => ({ code, name, reason: { code: "metering_doubtful", sentence: "the metering is in doubt (clocks)" } });
+
+const found = (more: Partial<FindingsShown> = {}): FindingsShown => ({ made: true, stale: false, findings: [], not_judged: [], lives: [], siblings: [], ...more });
 const system = { id: 7, name: "House", zone: "UTC" } as SystemShown;
 const asked: { url: string; body: unknown }[] = [];
 let answered: Record<string, unknown> = {};
@@ -115,7 +117,7 @@ describe("findings", () => {
   });
 
   it("say what is not judged and why, once for each reason", async () => {
-    answers({ "/findings": found({ silent: [{ kind: "below rated", because: "the metering is in doubt (clocks)" }, { kind: "oversized", because: "the metering is in doubt (clocks)" }] }) });
+    answers({ "/findings": found({ not_judged: [notJudged("below_rated", "below rated"), notJudged("oversized", "oversized")] }) });
     show(<Findings system={system} go={() => undefined} />);
     const section = await screen.findByRole("region", { name: "Not judged" });
     expect(section.textContent).toContain("the metering is in doubt (clocks): below rated, oversized.");

@@ -39,8 +39,8 @@ const RECKONING: Reckoning = {
   cop: figure(3, 0.17, 2, ""),
   gross_cop: null,
   standby: figure(0.02, 0.001, 3),
-  left_out: [{ reason: "no reading of unit meter", seconds: 600 }],
-  why_not: null,
+  left_out: [{ reason: { code: "no_reading_of", sentence: "no reading of unit meter" }, seconds: 600 }],
+  reason: null,
 };
 
 function Around({ children }: { children: ReactNode }) {

@@ -115,7 +115,7 @@ export function useFindings(pk: number) {
 }
 
 export interface LifeAsked {
-  kind: string;
+  code: string;
   state: string;
   reason: string;
   fixed_on: string | null;

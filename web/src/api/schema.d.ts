@@ -2092,7 +2092,7 @@ export interface components {
          *     a draw; unknown : the rest, for want of readings about them, or of a store that melts not from
          *     empty to full. heat : into the tank, electricity : all that is metered meanwhile [kWh]; cop :
          *     their quotient. stages : the same by stage of 5 K, none for a store that melts. words : what
-         *     stands for the heat. why_none : why no COP is stated.
+         *     stands for the heat. reason : why no COP is stated.
          */
         Calorimeter: {
             /** Charges */
@@ -2100,14 +2100,13 @@ export interface components {
             cop: components["schemas"]["FigureShown"] | null;
             electricity: components["schemas"]["FigureShown"] | null;
             heat: components["schemas"]["FigureShown"] | null;
+            reason: components["schemas"]["Reason"] | null;
             /** Refused */
             refused: number;
             /** Stages */
             stages: components["schemas"]["Stage"][];
             /** Unknown */
             unknown: number;
-            /** Why None */
-            why_none: string | null;
             /** Words */
             words: string;
         };
@@ -2259,10 +2258,17 @@ export interface components {
             units: components["schemas"]["UnitChoice"][];
         };
         /**
+         * CheckCode
+         * @description The checks of the metering.
+         * @enum {string}
+         */
+        CheckCode: "swapped_sensors" | "clocks" | "rate_registers" | "other_loads" | "flow_reading" | "pair_offset" | "stuck_readings" | "consumers" | "register_against_flow" | "controller_against_meter" | "glycol" | "yield_as_heat" | "physical_bound" | "beyond_table" | "spikes" | "resolution" | "counter_resets" | "gaps" | "outdoor_sensor";
+        /**
          * CheckShown
          * @description One check of the metering. touches : what is in doubt if it is not sound.
          */
         CheckShown: {
+            code: components["schemas"]["CheckCode"];
             effect: components["schemas"]["EffectShown"] | null;
             /** Name */
             name: string;
@@ -2464,6 +2470,7 @@ export interface components {
             pump_needless: boolean;
             /** Pump Share */
             pump_share: number | null;
+            reason: components["schemas"]["Reason"] | null;
             /** Recovery */
             recovery: number | null;
             room: components["schemas"]["Held"] | null;
@@ -2478,8 +2485,6 @@ export interface components {
             warm_ups: number;
             /** Weather */
             weather: components["schemas"]["Band"][];
-            /** Why None */
-            why_none: string | null;
         };
         /**
          * CorrectionShown
@@ -2687,6 +2692,7 @@ export interface components {
             night: number;
             /** Night Share */
             night_share: number;
+            reason: components["schemas"]["Reason"] | null;
             recovery: components["schemas"]["FigureShown"] | null;
             /** Rows */
             rows: components["schemas"]["DefrostRow"][];
@@ -2697,8 +2703,6 @@ export interface components {
             taken: components["schemas"]["FigureShown"] | null;
             /** Taken Cost */
             taken_cost: number | null;
-            /** Why None */
-            why_none: string | null;
         };
         /**
          * Described
@@ -2801,8 +2805,7 @@ export interface components {
             stop: number;
             /** Threshold */
             threshold: number;
-            /** View */
-            view: string;
+            view: components["schemas"]["ViewCode"];
             /** Words */
             words: string;
         };
@@ -2826,7 +2829,7 @@ export interface components {
          * Finding
          * @description Something that is wrong, and what to do about it.
          *
-         *     kind : stable name. sentence : what is wrong. period : over which it is stated. evidence : the
+         *     code : what it is; name : that in words. sentence : what is wrong. period : over which it is stated. evidence : the
          *     strongest first. causes : likely ones, the likeliest first. next_check, who : the next step and
          *     who may do it. lost, money_lost : in the period; kwh_a_year, money_a_year : None with the reason
          *     in `cost_basis` where a year is not covered. caution : before anybody acts. clears : what would
@@ -2839,18 +2842,19 @@ export interface components {
             caution: string;
             /** Clears */
             clears: string;
+            code: components["schemas"]["FindingCode"];
             /** Cost Basis */
             cost_basis: string;
             /** Evidence */
             evidence: components["schemas"]["Evidence"][];
-            /** Kind */
-            kind: string;
             kwh_a_year: components["schemas"]["FigureShown"] | null;
             lost: components["schemas"]["FigureShown"] | null;
             /** Metering */
             metering: boolean;
             money_a_year: components["schemas"]["FigureShown"] | null;
             money_lost: components["schemas"]["FigureShown"] | null;
+            /** Name */
+            name: string;
             /** Next Check */
             next_check: string;
             period: components["schemas"]["Period"];
@@ -2861,9 +2865,24 @@ export interface components {
             who: string;
         };
         /**
+         * FindingCode
+         * @description The findings. One of the metering is named after its check: `metering_` and its code.
+         * @enum {string}
+         */
+        FindingCode: "below_rated_since" | "below_rated" | "below_rated_in_frost" | "below_rated_at_part_load" | "below_rated_at_high_flow" | "capacity_short" | "oversized" | "needless_defrosts" | "timed_defrosts" | "frequent_defrosts" | "ineffective_defrosts" | "overdue_defrosts" | "short_cycling" | "fixed_flow_temperature" | "curve_too_steep" | "delta_too_wide" | "delta_too_narrow" | "pumps_fighting" | "buffer_blending" | "heater_overused" | "hot_water_too_hot" | "hot_water_too_often" | "hot_water_out_of_reach" | "high_standby" | "pump_always_on" | "low_outdoor_limit" | "room_not_held" | "weak_antifreeze" | "cop_too_good" | "metering_swapped_sensors" | "metering_clocks" | "metering_rate_registers" | "metering_other_loads" | "metering_flow_reading" | "metering_pair_offset" | "metering_stuck_readings" | "metering_consumers" | "metering_register_against_flow" | "metering_controller_against_meter" | "metering_glycol" | "metering_yield_as_heat" | "metering_spikes" | "metering_resolution" | "metering_counter_resets" | "metering_gaps" | "metering_outdoor_sensor";
+        /**
+         * FindingNamed
+         * @description A finding by its code, and in words.
+         */
+        FindingNamed: {
+            code: components["schemas"]["FindingCode"];
+            /** Name */
+            name: string;
+        };
+        /**
          * FindingsShown
-         * @description Findings in the order in which to look at them; lives by kind, those of findings that are
-         *     gone too. silent : verdicts that are not made. siblings : of the same rated table.
+         * @description Findings in the order in which to look at them; lives by code, those of findings that are
+         *     gone too. not_judged : what is not looked for. siblings : of the same rated table.
          */
         FindingsShown: {
             /** Findings */
@@ -2872,10 +2891,10 @@ export interface components {
             lives: components["schemas"]["LifeShown"][];
             /** Made */
             made: boolean;
+            /** Not Judged */
+            not_judged: components["schemas"]["NotJudged"][];
             /** Siblings */
             siblings: components["schemas"]["SiblingShown"][];
-            /** Silent */
-            silent: components["schemas"]["Silent"][];
             /** Stale */
             stale: boolean;
         };
@@ -2938,6 +2957,7 @@ export interface components {
             /** Of Stop */
             of_stop: number | null;
             ratio: components["schemas"]["FigureShown"] | null;
+            reason: components["schemas"]["Reason"] | null;
             /** Sentence */
             sentence: string;
             spf: components["schemas"]["FigureShown"] | null;
@@ -2946,14 +2966,12 @@ export interface components {
             unit: string;
             /** Verdict */
             verdict: string;
-            /** Why Not */
-            why_not: string | null;
             /** Zone */
             zone: string;
         };
         /**
          * ForHouse
-         * @description A table in a house. why_none : where nothing can be said.
+         * @description A table in a house. reason : where nothing can be said.
          *
          *     lines : by outdoor temperature. balance : where capacity meets the need [degC], balance_kw :
          *     both there; None where they do not meet. need, capacity, makeup : at the design temperature
@@ -2996,9 +3014,8 @@ export interface components {
             notes: string[];
             /** Pair */
             pair: string | null;
+            reason: components["schemas"]["Reason"] | null;
             spf: components["schemas"]["FigureShown"] | null;
-            /** Why None */
-            why_none: string | null;
         };
         /**
          * ForLibrary
@@ -3014,7 +3031,7 @@ export interface components {
         };
         /**
          * ForemostShown
-         * @description What of the open findings goes into the row. sentence : of the first. acts, looks : kinds.
+         * @description What of the open findings goes into the row. sentence : of the first. acts, looks : in order.
          *     money, kwh : what the dearest costs, a_year or in the period. sort : by which the fleet is
          *     sorted, in kWh, since currencies may differ.
          */
@@ -3022,12 +3039,11 @@ export interface components {
             /** A Year */
             a_year: boolean;
             /** Acts */
-            acts: string[];
-            /** Dearest */
-            dearest: string | null;
+            acts: components["schemas"]["FindingNamed"][];
+            dearest: components["schemas"]["FindingNamed"] | null;
             kwh: components["schemas"]["FigureShown"] | null;
             /** Looks */
-            looks: string[];
+            looks: components["schemas"]["FindingNamed"][];
             money: components["schemas"]["FigureShown"] | null;
             /** Sentence */
             sentence: string | null;
@@ -3127,7 +3143,7 @@ export interface components {
         /**
          * InHouseShown
          * @description Tables in a house. weather : its name and design temperature [degC]; need : what the house
-         *     needs, None with why_no_need. before : useful heat a year by the bills of the heating before,
+         *     needs, None with need_reason. before : useful heat a year by the bills of the heating before,
          *     before_words : what it is. tables : the system's own first.
          */
         InHouseShown: {
@@ -3139,14 +3155,13 @@ export interface components {
             /** Design */
             design: number;
             need: components["schemas"]["Need"] | null;
+            need_reason: components["schemas"]["Reason"] | null;
             /** Others */
             others: number[];
             /** Tables */
             tables: components["schemas"]["ForHouse"][];
             /** Weather */
             weather: string;
-            /** Why No Need */
-            why_no_need: string | null;
         };
         /**
          * InLibrary
@@ -3190,20 +3205,19 @@ export interface components {
         };
         /**
          * InsideSeen
-         * @description The refrigerant. why_none : what is not logged. refrigerant : its name.
+         * @description The refrigerant. reason : what is not logged. refrigerant : its name.
          */
         InsideSeen: {
             /** Days */
             days: components["schemas"]["InsideDay"][];
             /** Defrosts */
             defrosts: components["schemas"]["Profile"][];
+            reason: components["schemas"]["Reason"] | null;
             /** Refrigerant */
             refrigerant: string | null;
             /** Starts */
             starts: components["schemas"]["Profile"][];
             whole: components["schemas"]["InsideDay"] | null;
-            /** Why None */
-            why_none: string | null;
         };
         /**
          * JobShown
@@ -3242,6 +3256,12 @@ export interface components {
             turned: number | null;
         };
         /**
+         * Judged
+         * @description What may be wrong with defrosts.
+         * @enum {string}
+         */
+        Judged: "needless" | "timed" | "too often" | "ineffective" | "ice left" | "overdue";
+        /**
          * KindShown
          * @description A kind of observation; tap : offered as a button.
          */
@@ -3254,12 +3274,26 @@ export interface components {
             words: string;
         };
         /**
+         * Known
+         * @description How a state or event is known. by : from what; words : in words.
+         */
+        Known: {
+            by: components["schemas"]["KnownBy"];
+            /** Words */
+            words: string;
+        };
+        /**
+         * KnownBy
+         * @description What tells a state or an event.
+         * @enum {string}
+         */
+        KnownBy: "flag" | "speed" | "power" | "register_steps" | "water" | "air" | "tank" | "weather" | "hand" | "none_there" | "nothing";
+        /**
          * LeftShown
          * @description Time that is not in a sum, and why.
          */
         LeftShown: {
-            /** Reason */
-            reason: string;
+            reason: components["schemas"]["Reason"];
             /** Seconds */
             seconds: number;
         };
@@ -3284,8 +3318,7 @@ export interface components {
         LevelPromise: {
             /** Level */
             level: string;
-            /** Why Not */
-            why_not: string | null;
+            reason: components["schemas"]["Reason"] | null;
             /** Words */
             words: string;
         };
@@ -3298,10 +3331,9 @@ export interface components {
             between: components["schemas"]["BetweenShown"] | null;
             /** Level */
             level: string;
+            reason: components["schemas"]["Reason"] | null;
             reckoning: components["schemas"]["ReckoningShown"] | null;
             whole: components["schemas"]["FigureShown"] | null;
-            /** Why Not */
-            why_not: string | null;
             /** Words */
             words: string;
         };
@@ -3310,10 +3342,10 @@ export interface components {
          * @description Where a finding shall stand. fixed_on : local date, for fixed.
          */
         LifeAsked: {
+            /** Code */
+            code: string;
             /** Fixed On */
             fixed_on: string | null;
-            /** Kind */
-            kind: string;
             /** Reason */
             reason: string;
             /** State */
@@ -3328,8 +3360,8 @@ export interface components {
             at: number;
             /** By */
             by: string | null;
-            /** Kind */
-            kind: string;
+            /** Code */
+            code: string;
             /** State */
             state: string;
             /** Words */
@@ -3344,12 +3376,14 @@ export interface components {
             came_back: boolean;
             /** Changed */
             changed: number;
+            /** Code */
+            code: string;
             /** Events */
             events: components["schemas"]["LifeEventShown"][];
             /** Fixed On */
             fixed_on: string | null;
-            /** Kind */
-            kind: string;
+            /** Name */
+            name: string;
             /** Reason */
             reason: string;
             /** Sentence */
@@ -3433,8 +3467,7 @@ export interface components {
             level: string | null;
             /** Open */
             open: components["schemas"]["OpenColumn"][];
-            /** Why Not */
-            why_not: string | null;
+            reason: components["schemas"]["Reason"] | null;
         };
         /**
          * LoggerNamed
@@ -3562,8 +3595,7 @@ export interface components {
             between: components["schemas"]["BetweenShown"] | null;
             /** Level */
             level: string;
-            /** Why */
-            why: string;
+            reason: components["schemas"]["Reason"];
         };
         /**
          * ModeShown
@@ -3728,8 +3760,10 @@ export interface components {
         NewsLine: {
             /** At */
             at: number;
-            /** Kind */
-            kind: string;
+            /** Code */
+            code: string;
+            /** Finding */
+            finding: string;
             /** Name */
             name: string;
             /** Sentence */
@@ -3738,6 +3772,16 @@ export interface components {
             system: number;
             /** Words */
             words: string;
+        };
+        /**
+         * NotJudged
+         * @description A finding that is not looked for, and why: what it rests on is in doubt, or is not logged.
+         */
+        NotJudged: {
+            code: components["schemas"]["FindingCode"];
+            /** Name */
+            name: string;
+            reason: components["schemas"]["Reason"];
         };
         /**
          * NoteShown
@@ -3818,8 +3862,7 @@ export interface components {
         OutdoorsShown: {
             /** Known */
             known: number;
-            /** Why Not */
-            why_not: string | null;
+            reason: components["schemas"]["Reason"] | null;
         };
         /**
          * PartAsked
@@ -3960,11 +4003,10 @@ export interface components {
             /** Hours */
             hours: number | null;
             per_degree_day: components["schemas"]["FigureShown"] | null;
+            table_reason: components["schemas"]["Reason"] | null;
             /** Taken */
             taken: string[];
             watts: components["schemas"]["FigureShown"] | null;
-            /** Why No Table */
-            why_no_table: string;
         };
         /**
          * Preview
@@ -4058,7 +4100,7 @@ export interface components {
         };
         /**
          * PropertyUnit
-         * @description One system of the property with its meters. why_none : where nothing can be shown.
+         * @description One system of the property with its meters. reason : where nothing can be shown.
          */
         PropertyUnit: {
             /** Here */
@@ -4069,8 +4111,7 @@ export interface components {
             meters: components["schemas"]["MeterSeen"][];
             /** Name */
             name: string;
-            /** Why None */
-            why_none: string | null;
+            reason: components["schemas"]["Reason"] | null;
         };
         /**
          * ProposalShown
@@ -4197,11 +4238,10 @@ export interface components {
             low_outdoor_limit: number | null;
             /** Nominal Kw */
             nominal_kw: number | null;
+            scop_reason: components["schemas"]["Reason"] | null;
             /** Scops */
             scops: components["schemas"]["Scop"][];
             table: components["schemas"]["TableShown"] | null;
-            /** Why No Scop */
-            why_no_scop: string | null;
         };
         /**
          * RatingShown
@@ -4218,11 +4258,10 @@ export interface components {
             hours: components["schemas"]["HoursShown"];
             /** Local */
             local: string;
+            reason: components["schemas"]["Reason"] | null;
             /** Stale */
             stale: boolean;
             verdict: components["schemas"]["VerdictShown"];
-            /** Why None */
-            why_none: string | null;
         };
         /**
          * ReadAs
@@ -4281,6 +4320,21 @@ export interface components {
             way: string;
         };
         /**
+         * Reason
+         * @description Why something is not available, not counted or not judged.
+         */
+        Reason: {
+            code: components["schemas"]["ReasonCode"];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * ReasonCode
+         * @description Why something is not available, not counted or not judged.
+         * @enum {string}
+         */
+        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place";
+        /**
          * ReckoningShown
          * @description The sum a person could do by hand.
          */
@@ -4303,6 +4357,7 @@ export interface components {
             left_out: components["schemas"]["LeftShown"][];
             /** Level */
             level: string;
+            reason: components["schemas"]["Reason"] | null;
             /** Seconds */
             seconds: number;
             standby: components["schemas"]["FigureShown"];
@@ -4312,8 +4367,6 @@ export interface components {
             stop: number;
             /** Way */
             way: string;
-            /** Why Not */
-            why_not: string | null;
         };
         /**
          * ReplyShown
@@ -4388,6 +4441,7 @@ export interface components {
             note: string;
             /** Problems */
             problems: components["schemas"]["CellProblem"][];
+            reason: components["schemas"]["Reason"] | null;
             sum: components["schemas"]["ReckoningShown"] | null;
             /** Time */
             time: number | null;
@@ -4397,8 +4451,6 @@ export interface components {
             };
             /** User */
             user: string | null;
-            /** Why Not */
-            why_not: string | null;
         };
         /**
          * RowTyped
@@ -4469,7 +4521,7 @@ export interface components {
         RunsSeen: {
             /** Basis */
             basis: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["Known"];
             };
             /** By Hour */
             by_hour: number[];
@@ -4519,10 +4571,9 @@ export interface components {
          * @description One judgement, in words.
          */
         Said: {
+            code: components["schemas"]["Judged"];
             /** Count */
             count: number;
-            /** Kind */
-            kind: string;
             /** Words */
             words: string;
         };
@@ -4532,7 +4583,7 @@ export interface components {
          *     on, by load; widths [K]. below, capacity_below : the limits of the ratio and of the capacity at
          *     the limit; enough_hours : at the limit, for its capacity to be told. parts : frost band, high
          *     flow, small load. step_U : of the step of the drift. stands_at : the level of comparison and
-         *     what was assumed. why_none : where nothing can be compared.
+         *     what was assumed. reason : where nothing can be compared.
          */
         SameShown: {
             /** Below */
@@ -4555,6 +4606,7 @@ export interface components {
             outdoor_step: number;
             /** Parts */
             parts: components["schemas"]["PartOfConditions"][];
+            reason: components["schemas"]["Reason"] | null;
             site: components["schemas"]["Site"];
             /** Stale */
             stale: boolean;
@@ -4562,8 +4614,6 @@ export interface components {
             stands_at: string[];
             /** Step U */
             step_U: number | null;
-            /** Why None */
-            why_none: string | null;
         };
         /**
          * Saved
@@ -4579,7 +4629,7 @@ export interface components {
          * Scop
          * @description A SCOP. name : climate and level. design_load [kW] at the design temperature; bivalent
          *     [degC]. on : SCOP of the bins alone (SCOPon); scop : with auxiliary powers, None where they are
-         *     not known. assumed_share : of the heat in assumed bins. why_none : where it is not offered;
+         *     not known. assumed_share : of the heat in assumed bins. reason : where it is not offered;
          *     notes : what was taken.
          */
         Scop: {
@@ -4597,10 +4647,9 @@ export interface components {
             notes: string[];
             /** On */
             on: number | null;
+            reason: components["schemas"]["Reason"] | null;
             /** Scop */
             scop: number | null;
-            /** Why None */
-            why_none: string | null;
         };
         /**
          * ScopBin
@@ -4656,13 +4705,12 @@ export interface components {
          * @description One service by its own meters. what : its figure in words; null reckoning with the reason.
          */
         ServiceShown: {
+            reason: components["schemas"]["Reason"] | null;
             reckoning: components["schemas"]["ReckoningShown"] | null;
             /** Service */
             service: string;
             /** What */
             what: string;
-            /** Why Not */
-            why_not: string | null;
         };
         /**
          * SetUp
@@ -4722,6 +4770,8 @@ export interface components {
             from_yield: boolean;
             /** Level */
             level: string | null;
+            /** Level Reason */
+            level_reason: string | null;
             /** Level Words */
             level_words: string | null;
             /** Rows */
@@ -4729,8 +4779,6 @@ export interface components {
             /** Series */
             series: components["schemas"]["SeriesShown"][];
             whole: components["schemas"]["ReckoningShown"] | null;
-            /** Why No Level */
-            why_no_level: string | null;
         };
         /**
          * SheetTyped
@@ -4767,16 +4815,6 @@ export interface components {
             password: string;
         };
         /**
-         * Silent
-         * @description A verdict that is not made, and why: what it rests on is in doubt, or is not logged.
-         */
-        Silent: {
-            /** Because */
-            because: string;
-            /** Kind */
-            kind: string;
-        };
-        /**
          * Site
          * @description Bins of one kelvin of the site's own heating. spf : Σ heat ÷ Σ electricity if as rated;
          *     measured : heat and electricity of the same hours [kWh], spf_measured : their quotient.
@@ -4787,12 +4825,11 @@ export interface components {
             assumed_share: number;
             /** Bins */
             bins: components["schemas"]["ScopBin"][];
+            reason: components["schemas"]["Reason"] | null;
             /** Spf */
             spf: number | null;
             /** Spf Measured */
             spf_measured: number | null;
-            /** Why None */
-            why_none: string | null;
         };
         /**
          * SpanFigures
@@ -4804,6 +4841,7 @@ export interface components {
          */
         SpanFigures: {
             comparison: components["schemas"]["ComparisonShown"] | null;
+            comparison_reason: components["schemas"]["Reason"] | null;
             cooling: components["schemas"]["ReckoningShown"] | null;
             /** Corrections */
             corrections: string[];
@@ -4825,8 +4863,7 @@ export interface components {
             levels: components["schemas"]["LevelShown"][];
             /** Local */
             local: string;
-            /** No Sum */
-            no_sum: string | null;
+            no_sum: components["schemas"]["Reason"] | null;
             outdoor: components["schemas"]["FigureShown"] | null;
             power: components["schemas"]["PowerShown"] | null;
             reported: components["schemas"]["ReckoningShown"] | null;
@@ -4843,8 +4880,6 @@ export interface components {
             supply: components["schemas"]["FigureShown"] | null;
             trust: components["schemas"]["TrustLine"];
             verdict: components["schemas"]["VerdictShown"];
-            /** Why No Comparison */
-            why_no_comparison: string | null;
         };
         /**
          * SpanShown
@@ -4912,7 +4947,7 @@ export interface components {
          *     quartiles and median of each minute (low, median, high). power, heat : medians [W]. singles :
          *     COP since the start of single runs, evenly picked. settled, to_90 [s] : quartiles. loss : of
          *     all in
-         *     the period together [kWh], cost of it. why_none : where nothing can be shown.
+         *     the period together [kWh], cost of it. reason : where nothing can be shown.
          */
         StartsSeen: {
             /** By Like */
@@ -4940,6 +4975,7 @@ export interface components {
             pauses: components["schemas"]["Range"] | null;
             /** Power */
             power: (number | null)[];
+            reason: components["schemas"]["Reason"] | null;
             settled: components["schemas"]["Spread"] | null;
             /** Shown At 5 */
             shown_at_5: number | null;
@@ -4948,8 +4984,6 @@ export interface components {
             /** Singles */
             singles: (number | null)[][];
             to_90: components["schemas"]["Spread"] | null;
-            /** Why None */
-            why_none: string | null;
         };
         /**
          * Storing
@@ -5197,7 +5231,7 @@ export interface components {
             reported: components["schemas"]["ReportedMonth"][];
             /** Silent */
             silent: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["Reason"];
             };
             /** Stale */
             stale: boolean;
@@ -5249,10 +5283,16 @@ export interface components {
             sentence: string;
         };
         /**
+         * ViewCode
+         * @description The view that shows a piece of evidence.
+         * @enum {string}
+         */
+        ViewCode: "running" | "running/runs" | "running/control" | "running/defrosts" | "running/hot-water" | "rating" | "trust" | "setup";
+        /**
          * WaterSeen
          * @description Hot water of a period.
          *
-         *     why_none : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
+         *     reason : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
          *     quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : lifts that
          *     dwelt at the top; stalls_often : in a quarter of the lifts. reachable : the highest flow
          *     temperature less the coil's approach [degC], against warmest : median of the lifts' highest;
@@ -5282,6 +5322,7 @@ export interface components {
             per_kelvin: components["schemas"]["Spread"] | null;
             /** Reachable */
             reachable: number | null;
+            reason: components["schemas"]["Reason"] | null;
             reheat: components["schemas"]["Spread"] | null;
             /** Rows */
             rows: components["schemas"]["LiftRow"][];
@@ -5298,13 +5339,10 @@ export interface components {
             /** Stalls Often */
             stalls_often: boolean;
             standing: components["schemas"]["Standing"] | null;
+            standing_reason: components["schemas"]["Reason"] | null;
             total: components["schemas"]["Alike"] | null;
             /** Warmest */
             warmest: number | null;
-            /** Why No Standing */
-            why_no_standing: string | null;
-            /** Why None */
-            why_none: string | null;
         };
         /**
          * WayShown
@@ -5329,15 +5367,14 @@ export interface components {
         };
         /**
          * WeatherChoice
-         * @description A weather that may be taken. why_not : why it cannot be; None where it can.
+         * @description A weather that may be taken. reason : why it cannot be; None where it can.
          */
         WeatherChoice: {
             /** Key */
             key: string;
             /** Name */
             name: string;
-            /** Why Not */
-            why_not: string | null;
+            reason: components["schemas"]["Reason"] | null;
         };
         /**
          * Weight

@@ -25,6 +25,9 @@ const FILTERS: [string, string, (row: FleetRow) => boolean][] = [
 ];
 const MOST_COMPARED = 6;
 
+/** Every open finding of a row, by code and name. */
+const named = (row: FleetRow) => [...row.system.foremost.acts, ...row.system.foremost.looks];
+
 export default function Fleet() {
   const fleet = useFleet();
   const me = useMe();
@@ -45,9 +48,9 @@ export default function Fleet() {
   const kind = params.get("finding") ?? "";
   // The address follows in a transition, too late for a box that is ticked: the ticks are held here, and the address keeps them.
   const [compared, setCompared] = useState(() => (params.get("compare") ?? "").split(",").filter(Boolean).map(Number));
-  const kinds = useMemo(() => [...new Set(rows.flatMap((row) => [...row.system.foremost.acts, ...row.system.foremost.looks]))].sort(), [rows]);
+  const kinds = useMemo(() => [...new Map(rows.flatMap((row) => named(row).map((one) => [one.code, one.name] as const)))].sort(), [rows]);
   const chosen = FILTERS.find(([key]) => key === filter) ?? FILTERS[0]!;
-  const found = rows.filter((row) => chosen[2](row) && (!kind || [...row.system.foremost.acts, ...row.system.foremost.looks].includes(kind)));
+  const found = rows.filter((row) => chosen[2](row) && (!kind || named(row).some((one) => one.code === kind)));
   const comparing = params.get("view") === "compare" && compared.length > 1;
   const shown = comparing ? rows.filter((row) => compared.includes(row.id)) : found;
   const pick = (id: number) => {
@@ -79,8 +82,10 @@ export default function Fleet() {
           </div>
           <select aria-label="Finding" value={kind} onChange={(event) => put("finding", event.target.value)}>
             <option value="">any finding</option>
-            {kinds.map((one) => (
-              <option key={one}>{one}</option>
+            {kinds.map(([code, name]) => (
+              <option key={code} value={code}>
+                {name}
+              </option>
             ))}
           </select>
           <span className="grow" />
@@ -224,7 +229,7 @@ function Row({ row, width, at, ticks, picked, pick }: { row: FleetRow; width: nu
         {foremost.money ? (
           <>
             <strong>
-              <HonestFigure unit={false} proof={{ title: `Lost ${foremost.a_year ? "a year" : "in the record"}: ${foremost.dearest}`, about: `${system.name} · ${system.of}`, figure: foremost.money, formula: foremost.kwh ? `${figureText(foremost.kwh)} ${plusMinus(foremost.kwh)} kWh at the price paid on average; the dearest finding alone, since two may share a cause` : undefined }} />
+              <HonestFigure unit={false} proof={{ title: `Lost ${foremost.a_year ? "a year" : "in the record"}: ${foremost.dearest?.name}`, about: `${system.name} · ${system.of}`, figure: foremost.money, formula: foremost.kwh ? `${figureText(foremost.kwh)} ${plusMinus(foremost.kwh)} kWh at the price paid on average; the dearest finding alone, since two may share a cause` : undefined }} />
             </strong>
             <div className="cap">
               {foremost.money.unit} {foremost.a_year ? "a year" : "in the record"}
@@ -241,7 +246,7 @@ function Row({ row, width, at, ticks, picked, pick }: { row: FleetRow; width: nu
               {foremost.sentence}
             </Link>
             {foremost.acts.length + foremost.looks.length > 1 && (
-              <div className="cap" title={[...foremost.acts, ...foremost.looks].join(", ")}>
+              <div className="cap" title={[...foremost.acts, ...foremost.looks].map((one) => one.name).join(", ")}>
                 {foremost.acts.length > 1 ? `${foremost.acts.length - 1} more to act on` : ""}
                 {foremost.acts.length > 1 && foremost.looks.length > 0 ? ", " : ""}
                 {foremost.looks.length > 0 ? `${foremost.looks.length - (foremost.acts.length ? 0 : 1) || ""} ${foremost.looks.length - (foremost.acts.length ? 0 : 1) ? "to look at" : ""}` : ""}

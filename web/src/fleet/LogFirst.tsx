@@ -109,7 +109,7 @@ function Found({ found, answers, answer }: { found: Proposal; answers: Record<st
             COP <strong>{figureText(found.cop)}</strong> {plusMinus(found.cop)} <span className="soft">at {found.level}, over {number(found.days, 0)} days, before any answer</span>
           </>
         ) : (
-          <span className="ember">No COP: {found.why_not}.</span>
+          <span className="ember">No COP: {found.reason?.sentence}.</span>
         )}
       </p>
       <ul className="cap" style={{ margin: 0, paddingLeft: 18 }}>

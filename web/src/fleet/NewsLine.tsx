@@ -25,12 +25,12 @@ export function NewsLine() {
       <p style={{ flex: 1 }}>
         <strong>{when}:</strong> {lines.length === 1 ? "1 finding is new" : `${lines.length}${lines.length >= 50 ? " and more" : ""} findings are new`}.{" "}
         {shown.map((line) => (
-          <span key={`${line.system} ${line.kind}`} style={{ marginRight: 10 }}>
-            <Link to={`/systems/${line.system}/rating?finding=${encodeURIComponent(line.kind)}`} title={line.sentence}>
+          <span key={`${line.system} ${line.code}`} style={{ marginRight: 10 }}>
+            <Link to={`/systems/${line.system}/rating?finding=${encodeURIComponent(line.code)}`} title={line.sentence}>
               {line.name}
             </Link>{" "}
             <span className="soft">
-              {line.kind}
+              {line.finding}
               {line.words.startsWith("came back") ? " (came back)" : ""}
             </span>
           </span>

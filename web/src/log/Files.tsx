@@ -161,15 +161,15 @@ function Weather({ system }: { system: SystemShown }) {
     onSuccess: (job) => queries.setQueryData<Job[]>(["jobs", system.id], (before) => [job, ...(before ?? [])]),
   });
   if (!outdoors.data || system.start === null) return null;
-  const { known, why_not } = outdoors.data;
+  const { known, reason } = outdoors.data;
   return (
     <section>
       <h2>Outdoor weather</h2>
       <p className="soft" style={{ marginTop: 2 }}>
         The outdoor temperature is known for {percent(known)} of the record.{" "}
         {known < 0.9995 &&
-          (why_not ? (
-            <>The rest cannot be fetched: {why_not}.</>
+          (reason ? (
+            <>The rest cannot be fetched: {reason.sentence}.</>
           ) : (
             <button className="key" disabled={fetching.isPending} onClick={() => fetching.mutate()}>
               Fetch the rest from the weather service

@@ -155,7 +155,7 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
       )}
       {lost.length > 0 && <p className="notice mild">The sheet has no column {lost.map((one) => `‘${one}’`).join(", ")}; what stood under it was not pasted. Columns are described in Set up, under Readings by hand.</p>}
       {shown.from_yield && <p className="notice mild">Heat is not read, only environmental yield: it is the heat taken from outdoors, and yield ÷ electricity is COP − 1. Heat is taken as yield + what of the electricity reaches the water; all of it would be an upper bound.</p>}
-      {shown.why_no_level && shown.rows.length > 1 && <p className="notice mild">No COP: {shown.why_no_level}.</p>}
+      {shown.level_reason && shown.rows.length > 1 && <p className="notice mild">No COP: {shown.level_reason}.</p>}
       <div ref={scroll} style={{ overflow: "auto", maxHeight: "max(260px, calc(100vh - 430px))" }}>
         <table ref={box} className="sheet tight" aria-label="Readings by hand">
           <thead style={{ position: "sticky", top: 0, background: "var(--ground)", zIndex: 2 }}>
@@ -296,7 +296,7 @@ function Line({ at, row, said, columns, system, out, picked, pick, put, paste, m
             {row.turns[column] && <span className="cap">{row.turns[column] === "new_meter" ? "new meter" : "rolled over"}</span>}
           </td>
         ))}
-        <Sums reckoning={said?.sum ?? null} why={empty || out ? null : (said?.why_not ?? null)} system={system} about={row.time} />
+        <Sums reckoning={said?.sum ?? null} why={empty || out ? null : (said?.reason?.sentence ?? null)} system={system} about={row.time} />
         <td className="num">
           {!empty && (
             <button className="key quiet" aria-label={out ? `Keep row ${at + 1}` : `Take row ${at + 1} out`} onClick={drop}>
@@ -391,7 +391,7 @@ function Between({ system, picked }: { system: SystemShown; picked: number[] }) 
                 </>
               ) : (
                 <td colSpan={3} className="soft">
-                  {level.why_not}
+                  {level.reason?.sentence}
                 </td>
               )}
             </tr>

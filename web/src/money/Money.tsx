@@ -102,7 +102,7 @@ function Row({ system, found, month, most, total }: { system: SystemShown; found
       <td className="num">{reckoning ? <HonestFigure unit={false} proof={{ title: "Electricity", about, figure: reckoning.electricity, reckoning, from: originOf(system, reckoning, "electricity") }} /> : month.electricity ? <HonestFigure unit={false} proof={{ title: "Electricity", about, figure: month.electricity, formula: "all metered electricity, whatever the heat does" }} /> : "–"}</td>
       <td className="num">
         {reckoning ? (
-          <HonestFigure proof={{ title: `COP at ${reckoning.level}`, about, figure: reckoning.cop, formula: copFormula(reckoning), reckoning, from: originOf(system, reckoning, "COP"), why: reckoning.why_not }} none="none" />
+          <HonestFigure proof={{ title: `COP at ${reckoning.level}`, about, figure: reckoning.cop, formula: copFormula(reckoning), reckoning, from: originOf(system, reckoning, "COP"), why: reckoning.reason?.sentence }} none="none" />
         ) : (
           "–"
         )}

@@ -156,8 +156,8 @@ export function Inputs({ reckoning, from }: { reckoning: Reckoning; from?: Origi
             </td>
           </tr>
           {reckoning.left_out.map((left) => (
-            <tr key={left.reason}>
-              <td>Left out: {left.reason}</td>
+            <tr key={left.reason.sentence}>
+              <td>Left out: {left.reason.sentence}</td>
               <td className="num">{duration(left.seconds)}</td>
             </tr>
           ))}

@@ -88,7 +88,7 @@ function Sum({ system, span, level, setLevel }: { system: SystemShown; span: Spa
         <Fraction system={system} span={span} reckoning={reckoning} words={chosen?.words ?? ""} whole={chosen?.whole ?? null} />
       ) : (
         <p className="notice" style={{ margin: "8px 0" }}>
-          No sum: no boundary level can be computed from these meters: {span.no_sum}
+          No sum: no boundary level can be computed from these meters: {span.no_sum?.sentence}
         </p>
       )}
       {span.doubts.length > 0 ? <Doubts system={system} span={span} /> : <Trusted system={system} span={span} />}
@@ -158,7 +158,7 @@ function Fraction({ system, span, reckoning, words, whole }: { system: SystemSho
           </>
         ) : (
           <span className="ember" data-testid="cop">
-            No COP: {reckoning.why_not}.
+            No COP: {reckoning.reason?.sentence}.
           </span>
         )}
       </div>
@@ -194,7 +194,7 @@ function Stepper({ levels, level, setLevel }: { levels: Level[]; level: string |
               aria-pressed={one.level === level}
               className={one.reckoning ? "" : "lacking"}
               disabled={!one.reckoning}
-              title={one.why_not ?? `${one.level}: ${one.words}`}
+              title={one.reason?.sentence ?? `${one.level}: ${one.words}`}
               onClick={() => setLevel(one.level)}
             >
               {one.level}
@@ -205,7 +205,7 @@ function Stepper({ levels, level, setLevel }: { levels: Level[]; level: string |
       </div>
       {lacking.map((one) => (
         <p key={one.level} className="cap" style={{ marginTop: 3 }}>
-          {one.level}: {one.why_not}
+          {one.level}: {one.reason?.sentence}
           {one.between && `. Between ${figureText(one.between.low)} and ${figureText(one.between.high)} ${one.between.words}`}
         </p>
       ))}
@@ -273,8 +273,8 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
                 {reckoning.covered === reckoning.seconds ? `all of ${duration(reckoning.seconds)}` : `${duration(reckoning.covered)} of ${duration(reckoning.seconds)}`}
               </Row>
               {reckoning.left_out.map((left) => (
-                <Row key={left.reason} name="Left out">
-                  {duration(left.seconds)}, {left.reason}
+                <Row key={left.reason.sentence} name="Left out">
+                  {duration(left.seconds)}, {left.reason.sentence}
                 </Row>
               ))}
               <Row name="Heat by">{reckoning.way}</Row>
@@ -284,7 +284,7 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
           {span.reported && (
             <Row name={`COP at ${span.reported.level} as reported`}>
               <HonestFigure
-                proof={{ title: "COP as the controller reports it", about, figure: span.reported.cop, formula: copFormula(span.reported), reckoning: span.reported, from: originOf(system, span.reported, "as reported"), why: span.reported.why_not, notes: ["Reported by the unit's own controller, not measured: no verdict and no rank in the fleet rests on it. A heat meter borrowed for a week or two gives a transfer factor."] }}
+                proof={{ title: "COP as the controller reports it", about, figure: span.reported.cop, formula: copFormula(span.reported), reckoning: span.reported, from: originOf(system, span.reported, "as reported"), why: span.reported.reason?.sentence, notes: ["Reported by the unit's own controller, not measured: no verdict and no rank in the fleet rests on it. A heat meter borrowed for a week or two gives a transfer factor."] }}
                 none="none"
               />
             </Row>
@@ -294,7 +294,7 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
               {one.reckoning?.cop ? (
                 <HonestFigure proof={{ title: one.what, about, figure: one.reckoning.cop, formula: copFormula(one.reckoning), reckoning: one.reckoning, from: originOf(system, one.reckoning, one.what) }} />
               ) : (
-                <span className="soft">none: {one.why_not}</span>
+                <span className="soft">none: {one.reason?.sentence}</span>
               )}
             </Row>
           ))}
@@ -349,9 +349,9 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
           Rated and measured: {number(comparison.hours, comparison.hours < 10 ? 1 : 0)} h, {comparison.span}.
         </p>
       )}
-      {!comparison && span.why_no_comparison && (
+      {!comparison && span.comparison_reason?.sentence && (
         <p className="cap" style={{ marginTop: 5 }}>
-          {span.why_no_comparison}
+          {span.comparison_reason?.sentence}
         </p>
       )}
     </section>
@@ -391,13 +391,13 @@ function trustQuery(span: SpanFigures, zone: string, check?: string): string {
 /** What undermines the sum stands right below it. */
 function Doubts({ system, span }: { system: SystemShown; span: SpanFigures }) {
   return span.doubts.map((check) => (
-    <details key={check.name} className="notice" style={{ marginBottom: 8 }}>
+    <details key={check.code} className="notice" style={{ marginBottom: 8 }}>
       <summary style={{ cursor: "pointer" }}>
         <strong>Metering {check.soundness}:</strong> {check.name}
       </summary>
       <p>{check.sentence}</p>
       <p>
-        <Link to={`/systems/${system.id}/trust?${trustQuery(span, system.zone, check.name)}`}>Evidence and remedy in Trust</Link>
+        <Link to={`/systems/${system.id}/trust?${trustQuery(span, system.zone, check.code)}`}>Evidence and remedy in Trust</Link>
         {check.effect?.cop_then && `: COP over the record ${figureText(check.effect.cop_then)} ${plusMinus(check.effect.cop_then)} if accepted`}
       </p>
     </details>
@@ -457,9 +457,9 @@ function PowerAlone({ power, about }: { power: NonNullable<SpanFigures["power"]>
           <HonestFigure proof={{ title: "What the rated table would need for heating", about, figure: power.by_table, formula: "Σ over this weather: need of the house ÷ rated COP; hot water is not in it", notes: power.taken }} />
         </Row>
       )}
-      {!power.by_table && power.why_no_table && (
+      {!power.by_table && power.table_reason?.sentence && (
         <Row name="Rated table would need">
-          <span className="soft" style={{ whiteSpace: "normal" }}>not told: {power.why_no_table}</span>
+          <span className="soft" style={{ whiteSpace: "normal" }}>not told: {power.table_reason?.sentence}</span>
         </Row>
       )}
     </>

@@ -44,7 +44,7 @@ function Sheet({ proof }: { proof: ProofShown }) {
             <span className="cop">{figureText(figure)}</span> {plusMinus(figure)} <span className="soft">k = 2</span>
           </p>
         ) : (
-          <p className="ember">None: {reckoning?.why_not ?? "it could not be stated"}.</p>
+          <p className="ember">None: {reckoning?.reason?.sentence ?? "it could not be stated"}.</p>
         )}
         {proof.changed ? (
           <div className="notice" role="status">
@@ -57,7 +57,7 @@ function Sheet({ proof }: { proof: ProofShown }) {
                   The same period gives {figureText(later.cop)} {plusMinus(later.cop)} now{now?.stale ? ", being worked out anew" : ""}. Heat {figureText(later.heat!)} kWh, electricity {figureText(later.electricity)} kWh.
                 </>
               ) : (
-                `The same period gives no COP now${later?.why_not ? `: ${later.why_not}` : ""}.`
+                `The same period gives no COP now${later?.reason?.sentence ? `: ${later.reason?.sentence}` : ""}.`
               )}
             </p>
           </div>
@@ -83,8 +83,8 @@ function Sheet({ proof }: { proof: ProofShown }) {
             <p key={said}>{said}</p>
           ))}
           {reckoning?.left_out.map((left) => (
-            <p key={left.reason}>
-              Left out: {left.reason}, {duration(left.seconds)}
+            <p key={left.reason.sentence}>
+              Left out: {left.reason.sentence}, {duration(left.seconds)}
             </p>
           ))}
           <p className="soft">Metering: {then.trust.words}.</p>

@@ -39,20 +39,20 @@ export function Findings({ system, go }: { system: SystemShown; go: () => void }
   );
 }
 
-function lifeOf(found: FindingsShown, kind: string): Life | undefined {
-  return found.lives.find((life) => life.kind === kind);
+function lifeOf(found: FindingsShown, code: string): Life | undefined {
+  return found.lives.find((life) => life.code === code);
 }
 
 function List({ system, found }: { system: SystemShown; found: FindingsShown }) {
   const [params, setParams] = useSearchParams();
-  const closed = (finding: Finding) => CLOSED.includes(lifeOf(found, finding.kind)?.state ?? "new");
+  const closed = (finding: Finding) => CLOSED.includes(lifeOf(found, finding.code)?.state ?? "new");
   const rows = [...found.findings.filter((one) => !closed(one)), ...found.findings.filter(closed)];
-  const shown = rows.find((one) => one.kind === params.get("finding")) ?? rows[0];
-  const show = (kind: string) =>
+  const shown = rows.find((one) => one.code === params.get("finding")) ?? rows[0];
+  const show = (code: string) =>
     setParams(
       (now) => {
         const next = new URLSearchParams(now);
-        next.set("finding", kind);
+        next.set("finding", code);
         return next;
       },
       { replace: true },
@@ -61,7 +61,7 @@ function List({ system, found }: { system: SystemShown; found: FindingsShown }) 
     return (
       <Empty title="Nothing found">
         <p>
-          Every rule that these readings allow was looked at, and none of them spoke. What could not be judged is listed below{found.silent.length ? "" : "; today that is nothing"}.
+          Every rule that these readings allow was looked at, and none of them spoke. What could not be judged is listed below{found.not_judged.length ? "" : "; today that is nothing"}.
         </p>
       </Empty>
     );
@@ -69,16 +69,16 @@ function List({ system, found }: { system: SystemShown; found: FindingsShown }) 
     <section aria-label="Findings" style={{ display: "grid", gridTemplateColumns: "minmax(220px, 0.56fr) minmax(0, 1fr)", gap: 20, alignItems: "start" }}>
       <div role="listbox" aria-label="Findings, the first to look at first" style={{ borderTop: "1px solid var(--line)" }}>
         {rows.map((one) => {
-          const life = lifeOf(found, one.kind);
+          const life = lifeOf(found, one.code);
           const over = closed(one);
           const money = one.money_a_year ?? one.money_lost;
           return (
-            <button key={one.kind} role="option" aria-selected={one === shown} className="check" onClick={() => show(one.kind)}>
+            <button key={one.code} role="option" aria-selected={one === shown} className="check" onClick={() => show(one.code)}>
               <span className={one.weight === "act" && !over ? "ember" : "soft"} aria-hidden>
                 {over ? "○" : one.weight === "act" ? "■" : "◇"}
               </span>
               <span style={{ fontWeight: one === shown ? 650 : 400 }} className={over ? "soft" : undefined}>
-                {cap(one.kind)}
+                {cap(one.name)}
                 <span className="cap" style={{ display: "block", fontWeight: 400 }}>
                   {over ? life!.state : one.weight}
                   {life?.came_back ? " · came back" : life?.state === "accepted" ? " · accepted" : ""}
@@ -89,7 +89,7 @@ function List({ system, found }: { system: SystemShown; found: FindingsShown }) 
           );
         })}
       </div>
-      <Sheet key={shown.kind} system={system} finding={shown} life={lifeOf(found, shown.kind)} keep={() => show(shown.kind)} />
+      <Sheet key={shown.code} system={system} finding={shown} life={lifeOf(found, shown.code)} keep={() => show(shown.code)} />
     </section>
   );
 }
@@ -111,7 +111,7 @@ function linkTo(system: SystemShown, view: string, start: number, stop: number):
 
 function Sheet({ system, finding, life, keep }: { system: SystemShown; finding: Finding; life: Life | undefined; keep: () => void }) {
   return (
-    <article aria-label={cap(finding.kind)} style={{ display: "grid", gap: 10 }}>
+    <article aria-label={cap(finding.name)} style={{ display: "grid", gap: 10 }}>
       <header>
         <h1 className={finding.weight === "act" ? "ember" : undefined}>{finding.sentence}</h1>
         <p className="cap">
@@ -127,7 +127,7 @@ function Sheet({ system, finding, life, keep }: { system: SystemShown; finding: 
             <span>
               {cap(one.words)}:{" "}
               <strong>
-                <HonestFigure proof={{ title: cap(one.words), about: `${system.name} · ${cap(finding.kind)}`, figure: one.measured, formula: `against a threshold of ${number(one.threshold, 2)}; the fault lies ${one.above ? "above" : "below"} it` }} />
+                <HonestFigure proof={{ title: cap(one.words), about: `${system.name} · ${cap(finding.name)}`, figure: one.measured, formula: `against a threshold of ${number(one.threshold, 2)}; the fault lies ${one.above ? "above" : "below"} it` }} />
               </strong>{" "}
               <span className="soft">against {number(one.threshold, decimals(one.threshold))}</span>{" "}
               <Link to={linkTo(system, one.view, one.start, one.stop)} className="cap noprint">
@@ -188,7 +188,7 @@ function Cost({ system, finding }: { system: SystemShown; finding: Finding }) {
   return (
     <p>
       <strong>
-        <HonestFigure proof={{ title: `Lost ${when}`, about: `${system.name} · ${cap(finding.kind)}`, figure: money ?? energy, formula: finding.cost_basis }} />{" "}
+        <HonestFigure proof={{ title: `Lost ${when}`, about: `${system.name} · ${cap(finding.name)}`, figure: money ?? energy, formula: finding.cost_basis }} />{" "}
         {when}
       </strong>
       {money && (
@@ -210,7 +210,7 @@ function Standing({ system, finding, life, keep }: { system: SystemShown; findin
   const state = life?.state ?? "new";
   const send = (next: string, reason = "", fixed_on: string | null = null) => {
     keep(); // what is closed moves down the list, and stays in sight
-    put.mutate({ kind: finding.kind, state: next, reason, fixed_on }, { onSuccess: () => setAsking(null) });
+    put.mutate({ code: finding.code, state: next, reason, fixed_on }, { onSuccess: () => setAsking(null) });
   };
   return (
     <section aria-label="Where it stands" style={{ borderTop: "1px solid var(--line)", paddingTop: 8 }}>
@@ -255,7 +255,7 @@ function Standing({ system, finding, life, keep }: { system: SystemShown; findin
 
 function History({ life, zone }: { life: Life; zone: string }) {
   return (
-    <table className="rows dotted" aria-label={`History of ${life.kind}`} style={{ marginTop: 4 }}>
+    <table className="rows dotted" aria-label={`History of ${life.name}`} style={{ marginTop: 4 }}>
       <tbody>
         {life.events.map((event) => (
           <tr key={event.at}>
@@ -321,12 +321,12 @@ function Ask({ what, send, close, pending, error }: { what: "dismissed" | "fixed
 /** Verdicts that are not made, by what forbids them. */
 function NotJudged({ found, go }: { found: FindingsShown; go: () => void }) {
   const by = new Map<string, string[]>();
-  for (const one of found.silent) by.set(one.because, [...(by.get(one.because) ?? []), one.kind]);
+  for (const one of found.not_judged) by.set(one.reason.sentence, [...(by.get(one.reason.sentence) ?? []), one.name]);
   return (
     <section aria-label="Not judged">
-      {[...by].map(([because, kinds]) => (
+      {[...by].map(([because, names]) => (
         <p key={because} className="soft">
-          <strong>Not judged</strong>, {because}: {kinds.join(", ")}.
+          <strong>Not judged</strong>, {because}: {names.join(", ")}.
         </p>
       ))}
       <p className="cap">
@@ -342,8 +342,8 @@ function NotJudged({ found, go }: { found: FindingsShown; go: () => void }) {
 
 /** What was found before and is not any more. */
 function Past({ system, found }: { system: SystemShown; found: FindingsShown }) {
-  const now = new Set(found.findings.map((one) => one.kind));
-  const past = found.lives.filter((life) => !now.has(life.kind));
+  const now = new Set<string>(found.findings.map((one) => one.code));
+  const past = found.lives.filter((life) => !now.has(life.code));
   if (!past.length) return null;
   return (
     <section aria-label="Found before">
@@ -351,8 +351,8 @@ function Past({ system, found }: { system: SystemShown; found: FindingsShown }) 
       <table className="sheet">
         <tbody>
           {past.map((life) => (
-            <tr key={life.kind}>
-              <td style={{ width: 170 }}>{cap(life.kind)}</td>
+            <tr key={life.code}>
+              <td style={{ width: 170 }}>{cap(life.name)}</td>
               <td style={{ width: 90 }} className="soft">
                 {life.state === "gone" ? "no longer found" : life.state}
               </td>

@@ -40,7 +40,7 @@ export function InHouse({ system, temp, power, go }: { system: SystemShown; temp
   const found = asked.data;
   if (!found) return asked.isError ? <Trouble error={asked.error} again={() => void asked.refetch()} /> : <Waiting what="the table in the house" />;
   const library = rated.data?.library.filter((one) => (one.kind === "air") === (rated.data?.kind === "air") && one.name !== rated.data?.table?.name) ?? [];
-  const shown = found.tables.filter((one) => !one.why_none);
+  const shown = found.tables.filter((one) => !one.reason?.sentence);
   const supplied = shown.some((one) => one.lines.some((at) => at.supply !== null));
   const views = WHAT.filter(([key]) => key !== "supply" || supplied);
   const drawn = what === "supply" && !supplied ? "capacity" : what;
@@ -58,9 +58,9 @@ export function InHouse({ system, temp, power, go }: { system: SystemShown; temp
             }}
           >
             {found.choices.map((one) => (
-              <option key={one.key} value={one.key} disabled={one.why_not !== null}>
+              <option key={one.key} value={one.key} disabled={one.reason?.sentence !== null}>
                 {one.name}
-                {one.why_not && ` (${one.why_not})`}
+                {one.reason?.sentence && ` (${one.reason?.sentence})`}
               </option>
             ))}
             {file && <option value="file">{file.name}</option>}
@@ -89,9 +89,9 @@ export function InHouse({ system, temp, power, go }: { system: SystemShown; temp
       )}
       {found.tables.map(
         (one) =>
-          one.why_none && (
+          one.reason?.sentence && (
             <p key={one.name} className="notice">
-              {one.name}: {one.why_none}. <Link to={`/systems/${system.id}/setup`}>Set up</Link>
+              {one.name}: {one.reason?.sentence}. <Link to={`/systems/${system.id}/setup`}>Set up</Link>
             </p>
           ),
       )}

@@ -24,9 +24,9 @@ export function SameConditions({ system, stretch, temp, power }: { system: Syste
   const cells = found.cells.filter((cell) => cell.load === load);
   return (
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14 }}>
-      {found.why_none && (
+      {found.reason?.sentence && (
         <Empty title="Nothing can be compared">
-          <p>{found.why_none}</p>
+          <p>{found.reason?.sentence}</p>
         </Empty>
       )}
       {found.stands_at.map((said) => (
@@ -264,7 +264,7 @@ function Needs({ system, found, temp, power }: { system: SystemShown; found: Sam
         ]}
       />
       <p className="cap" style={{ margin: "4px 0" }}>
-        Expected SPF of heating with this weather, curve and load: {found.site.spf === null ? `none (${found.site.why_none})` : number(found.site.spf, 2)}
+        Expected SPF of heating with this weather, curve and load: {found.site.spf === null ? `none (${found.site.reason?.sentence})` : number(found.site.spf, 2)}
         {found.site.spf_measured !== null && `, measured ${number(found.site.spf_measured, 2)}`}. Its bins are under{" "}
         <Link to={`/systems/${system.id}/rating?view=scop`}>SCOP</Link>.
       </p>

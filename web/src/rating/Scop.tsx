@@ -13,13 +13,13 @@ export function Scop({ system, stretch, temp, power }: { system: SystemShown; st
   const [chosen, setChosen] = useState<string | null>(null);
   if (rated.isError) return <Trouble error={rated.error} again={() => void rated.refetch()} />;
   if (!rated.data) return <Waiting what="the SCOP" />;
-  const { scops, why_no_scop, kind } = rated.data;
+  const { scops, scop_reason, kind } = rated.data;
   if (!scops.length)
     return (
       <div style={{ display: "grid", gap: 12 }}>
         <DeclaredForm key={system.id} system={system} rated={rated.data} temp={temp} />
         <Empty title="No estimate from a rated table">
-          <p>{cap(why_no_scop ?? "there is no rated table")}.</p>
+          <p>{cap(scop_reason?.sentence ?? "there is no rated table")}.</p>
         </Empty>
       </div>
     );
@@ -53,7 +53,7 @@ export function Scop({ system, stretch, temp, power }: { system: SystemShown; st
                   return (
                     <td key={level} className="num">
                       {one && (
-                        <button className="figure" aria-pressed={one === shown} style={{ fontWeight: one === shown ? 700 : 400, textDecoration: one === shown ? "underline" : undefined }} onClick={() => setChosen(one.name)} title={one.why_none ?? one.notes.join(" ")}>
+                        <button className="figure" aria-pressed={one === shown} style={{ fontWeight: one === shown ? 700 : 400, textDecoration: one === shown ? "underline" : undefined }} onClick={() => setChosen(one.name)} title={one.reason?.sentence ?? one.notes.join(" ")}>
                           {one.on === null ? "not offered" : number(one.on, 2)}
                           {one.on !== null && one.assumed_share > 0.005 ? "*" : ""}
                         </button>
@@ -84,7 +84,7 @@ function Bins({ one, temp, power }: { one: ScopShown; temp: Shown; power: Shown 
       <h2>{cap(one.name)}</h2>
       <p>
         {one.on === null ? (
-          <span className="ember">Not offered: {one.why_none}.</span>
+          <span className="ember">Not offered: {one.reason?.sentence}.</span>
         ) : (
           <>
             SCOP estimate = {number(heat, 0)} kWh ÷ {number(used, 0)} kWh = <strong>{number(one.on, 2)}</strong>
@@ -153,8 +153,8 @@ function SiteBins({ system, stretch, temp, power }: { system: SystemShown; stret
       <h2>
         This site <span className="cap" style={{ fontWeight: 400 }}>its own weather, curve and load of {same.data!.local}; heating, hot water apart</span>
       </h2>
-      {site.why_none ? (
-        <p className="soft">{cap(site.why_none)}.</p>
+      {site.reason?.sentence ? (
+        <p className="soft">{cap(site.reason?.sentence)}.</p>
       ) : (
         <>
           <p>

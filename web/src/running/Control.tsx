@@ -39,9 +39,9 @@ export function Control({ system, stretch, temp }: Seen) {
           room && { name: "room, median", value: `${number(temp.of(room.median), 1)} ${temp.symbol}`, note: `${number(temp.of(room.low), 1)} to ${number(temp.of(room.high), 1)} nine tenths of the time`, ember: !room.held },
         ]}
       />
-      {found.why_none && !room ? (
+      {found.reason?.sentence && !room ? (
         <Empty title="Nothing to show of the control">
-          <p>{cap(found.why_none)}.</p>
+          <p>{cap(found.reason?.sentence)}.</p>
         </Empty>
       ) : (
         <ul style={{ margin: 0, paddingLeft: 18 }}>

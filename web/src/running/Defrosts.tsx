@@ -16,10 +16,10 @@ export function Defrosts({ system, stretch, temp, show }: Seen) {
   if (defrosts.isError) return <Trouble error={defrosts.error} again={() => void defrosts.refetch()} />;
   if (!defrosts.data) return <Waiting what="the defrosts" />;
   const found = defrosts.data;
-  if (found.why_none)
+  if (found.reason?.sentence)
     return (
       <Empty title="Defrosts cannot be told">
-        <p>{cap(found.why_none)}.</p>
+        <p>{cap(found.reason?.sentence)}.</p>
       </Empty>
     );
   if (found.count === 0)
@@ -42,8 +42,8 @@ export function Defrosts({ system, stretch, temp, show }: Seen) {
         ]}
       />
       {found.said.map((one) => (
-        <p key={one.kind} className="notice">
-          <strong>{cap(one.kind)}:</strong> {one.words}.
+        <p key={one.code} className="notice">
+          <strong>{cap(one.code)}:</strong> {one.words}.
         </p>
       ))}
       {found.said.length === 0 && <p className="soft">Nothing wrong can be seen in when they come and how they end.</p>}

@@ -23,10 +23,10 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
   if (water.isError) return <Trouble error={water.error} again={() => void water.refetch()} />;
   if (!water.data) return <Waiting what="the hot water" />;
   const found = water.data;
-  if (found.why_none)
+  if (found.reason?.sentence)
     return (
       <Empty title="No hot water to show">
-        <p>{cap(found.why_none)}.</p>
+        <p>{cap(found.reason?.sentence)}.</p>
       </Empty>
     );
   const { reheat, calorimeter } = found;
@@ -42,7 +42,7 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
           { name: "reachable", value: found.reachable === null ? "–" : `${number(temp.of(found.reachable), 0)} ${temp.symbol}`, note: "highest flow less 10 K", ember: found.out_of_reach && found.stalls > 0 },
           { name: "dwells at the top", value: number(found.stalls, 0), note: "of 15 min and more", ember: found.stalls_often },
           { name: "by heaters", value: found.immersion_share === null ? "–" : percent(found.immersion_share), note: found.heaters ? `${figureText(found.heaters)} kWh in the period` : "not metered" },
-          { name: "standing loss", value: found.standing ? `${number(found.standing.watts, 0)} W` : "–", note: found.standing ? `${number(found.standing.kwh_a_day, 1)} kWh a day, from ${found.standing.hours} quiet hours` : found.why_no_standing },
+          { name: "standing loss", value: found.standing ? `${number(found.standing.watts, 0)} W` : "–", note: found.standing ? `${number(found.standing.kwh_a_day, 1)} kWh a day, from ${found.standing.hours} quiet hours` : found.standing_reason?.sentence },
         ]}
       />
       <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1.35fr)", gap: 22, alignItems: "start" }}>
@@ -86,7 +86,7 @@ function ByTank({ found, about }: { found: NonNullable<WaterSeen["calorimeter"]>
         </p>
       ) : (
         <p className="soft">
-          {cap(found.why_none ?? "")}.{left && ` ${cap(left)}.`}
+          {cap(found.reason?.sentence ?? "")}.{left && ` ${cap(left)}.`}
         </p>
       )}
     </div>

@@ -27,10 +27,10 @@ export function Inside({ system, stretch, temp }: Seen) {
   if (inside.isError) return <Trouble error={inside.error} again={() => void inside.refetch()} />;
   if (!inside.data) return <Waiting what="the refrigerant" />;
   const found = inside.data;
-  if (found.why_none)
+  if (found.reason?.sentence)
     return (
       <Empty title="What happens inside the unit is not logged">
-        <p>{cap(found.why_none)}.</p>
+        <p>{cap(found.reason?.sentence)}.</p>
         <p className="soft">Without it, a lack of refrigerant is only a suspicion. Gauges are connected by certified technicians only.</p>
       </Empty>
     );

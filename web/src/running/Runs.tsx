@@ -57,7 +57,7 @@ export function Runs({ system, stretch, temp, show }: Seen) {
         </section>
       </div>
       <p className="cap" aria-label="How states are known">
-        {[...Object.entries(found.basis).map(([what, how]) => `${what}: ${how}`), ...found.notes.filter((note) => !Object.values(found.basis).includes(note))].join(" · ")}. A stretch is set right with <kbd>c</kbd> on its day.
+        {[...Object.entries(found.basis).map(([what, how]) => `${what}: ${how.words}`), ...found.notes.filter((note) => !Object.values(found.basis).some((how) => how.words === note))].join(" · ")}. A stretch is set right with <kbd>c</kbd> on its day.
       </p>
       <section>
         <div style={{ display: "flex", alignItems: "baseline", gap: 12 }}>

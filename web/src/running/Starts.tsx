@@ -21,10 +21,10 @@ export function Starts({ system, stretch, temp }: Seen) {
   if (starts.isError) return <Trouble error={starts.error} again={() => void starts.refetch()} />;
   if (!starts.data) return <Waiting what="the starts" />;
   const found = starts.data;
-  if (found.why_none)
+  if (found.reason?.sentence)
     return (
       <Empty title="Starts cannot be shown">
-        <p>{cap(found.why_none)}.</p>
+        <p>{cap(found.reason?.sentence)}.</p>
       </Empty>
     );
   const { settled, to_90: to90, loss_each: each, shown_at_5: shown, made_at_5: made } = found;

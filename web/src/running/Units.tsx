@@ -31,7 +31,7 @@ export function Units({ system, stretch }: Seen) {
         <section key={unit.id}>
           <h2>
             {unit.here ? unit.name : <Link to={`/systems/${unit.id}/running`}>{unit.name}</Link>}
-            {unit.why_none && <span className="ember" style={{ fontWeight: 400 }}> {unit.why_none}</span>}
+            {unit.reason?.sentence && <span className="ember" style={{ fontWeight: 400 }}> {unit.reason?.sentence}</span>}
           </h2>
           <table className="sheet tight" aria-label={`Meters of ${unit.name}`}>
             <tbody>

@@ -298,7 +298,7 @@ export function Siblings({ ids, here, property }: { ids: number[]; here: number;
             <tr key={id}>
               <td>{id === here ? <strong>{system.name}</strong> : <Link to={`/systems/${id}/setup`}>{system.name}</Link>}</td>
               <td className="soft">{system.unit}</td>
-              <td>{system.spf ? <HonestFigure proof={{ title: `SPF of ${system.name}`, about: system.of ?? "", figure: system.spf }} /> : <span className="soft">{system.why_not ?? "no readings"}</span>}</td>
+              <td>{system.spf ? <HonestFigure proof={{ title: `SPF of ${system.name}`, about: system.of ?? "", figure: system.spf }} /> : <span className="soft">{system.reason?.sentence ?? "no readings"}</span>}</td>
               <td className="soft">
                 {system.level} {system.of && `· ${system.of}`}
               </td>

@@ -43,10 +43,10 @@ export function Schematic({ draft, consumers, levels, active, toggle }: Props) {
       {["H4", "H3", "H2", "H1"].map((name) => {
         const box = OUTLINES[name]!;
         const level = levels.find((one) => one.level === name);
-        const good = level !== undefined && level.why_not === null;
+        const good = level !== undefined && level.reason?.sentence === null;
         return (
           <g key={name} data-testid={`level-${name}`} data-good={good}>
-            <title>{level ? `${name}, ${level.words}: ${level.why_not ?? "can be computed"}` : name}</title>
+            <title>{level ? `${name}, ${level.words}: ${level.reason?.sentence ?? "can be computed"}` : name}</title>
             <rect {...box} rx={3} fill={good ? "var(--teal)" : "none"} fillOpacity={0.05} stroke={good ? "var(--teal)" : "var(--faint)"} strokeWidth={good ? 1.8 : 1} strokeDasharray={good ? undefined : "4 3"} />
             <text x={box.x + 7} y={box.y + 15} fontSize={11} fontWeight={650} fill={good ? "var(--teal)" : "var(--soft)"}>
               {name} {good ? "✓" : ""}

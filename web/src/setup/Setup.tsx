@@ -130,10 +130,10 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
         <Schematic draft={draft} consumers={setup.consumers} levels={levels} active={active} toggle={(consumer) => edit(toggleConsumer(draft, active, consumer))} />
         <ul style={{ margin: "6px 0 0", paddingLeft: 18 }} className="soft">
           {levels
-            .filter((level) => level.why_not)
+            .filter((level) => level.reason?.sentence)
             .map((level) => (
               <li key={level.level}>
-                {level.level}, {level.words}: {level.why_not}
+                {level.level}, {level.words}: {level.reason?.sentence}
               </li>
             ))}
         </ul>

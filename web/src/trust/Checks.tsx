@@ -15,7 +15,7 @@ const TONE: Record<string, string> = { broken: "ember", doubtful: "ember", sound
 export function Checks({ system, found }: { system: SystemShown; found: TrustShown }) {
   const [params, setParams] = useSearchParams();
   const worst = [...found.checks].sort((a, b) => ORDER.indexOf(a.soundness) - ORDER.indexOf(b.soundness));
-  const shown = worst.find((check) => check.name === params.get("check")) ?? worst[0];
+  const shown = worst.find((check) => check.code === params.get("check")) ?? worst[0];
   const show = (name: string) =>
     setParams(
       (now) => {
@@ -29,7 +29,7 @@ export function Checks({ system, found }: { system: SystemShown; found: TrustSho
     <section aria-label="Checks" style={{ display: "grid", gridTemplateColumns: "minmax(250px, 0.72fr) minmax(0, 1fr)", gap: 18, alignItems: "start" }}>
       <div role="listbox" aria-label="Checks of the metering" style={{ borderTop: "1px solid var(--line)" }}>
         {worst.map((check) => (
-          <button key={check.name} role="option" aria-selected={check === shown} className="check" onClick={() => show(check.name)}>
+          <button key={check.code} role="option" aria-selected={check === shown} className="check" onClick={() => show(check.code)}>
             <span className={TONE[check.soundness]} aria-hidden>
               {MARK[check.soundness]}
             </span>

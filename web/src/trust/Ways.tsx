@@ -113,7 +113,7 @@ export function Missing({ found }: { found: TrustShown }) {
           {found.missing.map((one) => (
             <tr key={one.level}>
               <td style={{ width: 40 }}>{one.level}</td>
-              <td>{one.why}</td>
+              <td>{one.reason.sentence}</td>
               <td className="num">
                 {one.between && (
                   <>
@@ -126,7 +126,7 @@ export function Missing({ found }: { found: TrustShown }) {
           {silent.map(([name, why]) => (
             <tr key={name}>
               <td colSpan={3}>
-                {name}: <span className="soft">{why}</span>
+                {name}: <span className="soft">{why.sentence}</span>
               </td>
             </tr>
           ))}

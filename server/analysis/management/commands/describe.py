@@ -48,7 +48,7 @@ class Command(BaseCommand):
 
 def _said(found: Proposal) -> list[str]:
     cop = (
-        f"COP {found.cop} at {found.level}" if found.cop is not None else f"no COP: {found.why_not}"
+        f"COP {found.cop} at {found.level}" if found.cop is not None else f"no COP: {found.reason}"
     )
     lines = [f"{found.installation.name}: {cop}, over {found.days:.0f} days", ""]
     lines += [f"  {text}" for text in found.found]
