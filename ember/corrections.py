@@ -20,8 +20,8 @@ from ember.description.installation import (
     Exclusion,
     Factor,
     HeatSource,
-    Holds,
     Installation,
+    Loads,
     Offset,
     Prefer,
     Rule,
@@ -66,7 +66,7 @@ def corrected(installation: Installation, trace: Trace, zone: ZoneInfo) -> Corre
                 ]
             case Transfer():
                 excluded += outside_transfer(installation, correction, trace, zone)
-            case Holds() | AddElectricity() | StateIs():
+            case Loads() | AddElectricity() | StateIs():
                 pass  # made in the description, where the meters are read, and in the states
             case _:
                 trace = _changed(correction, trace, zone)
@@ -135,7 +135,7 @@ def _later(values: Floats, by: Ints) -> Floats:
 def described_anew(installation: Installation) -> Installation:
     """The description with what accepted corrections say of its meters."""
     for correction in installation.corrections:
-        if isinstance(correction, Holds):
+        if isinstance(correction, Loads):
             installation = _holding(installation, correction)
     return installation
 
@@ -164,7 +164,7 @@ def outside_transfer(
     return out
 
 
-def _holding(installation: Installation, held: Holds) -> Installation:
+def _holding(installation: Installation, held: Loads) -> Installation:
     """The description with another content of one meter."""
     consumers = tuple(c for c in held.includes if isinstance(c, Consumer))
     heat = tuple(HeatSource(str(c)) for c in held.includes if str(c) in set(HeatSource))
@@ -269,7 +269,7 @@ def _what(correction: Correction) -> str:
             return f"{', '.join(channels)} {seconds / 60:+.0f} min{grows}"
         case Prefer(use=use, instead_of=other):
             return f"{use} used instead of {other}"
-        case Holds(meter=meter, includes=includes):
+        case Loads(meter=meter, includes=includes):
             return f"{meter} holds {', '.join(str(c).replace('_', ' ') for c in includes)}"
         case AddElectricity(meter=meter):
             return f"{meter} taken as source yield, electricity added"

@@ -5,11 +5,12 @@ from enum import StrEnum
 
 import numpy as np
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.clock import local_days
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.description.installation import Thresholds
+from ember.metering.boundary import widest
 from ember.reckoning import reckon
 from ember.reckoning.reckon import metered
 from ember.running import Basis
@@ -54,54 +55,59 @@ class DayFigures:
     defrosts: int | None
 
 
-def days(survey: Survey) -> list[DayFigures]:
+def days(analysis: RecordAnalysis) -> list[DayFigures]:
     """Every local day of a record; the first and the last may be cut short."""
-    names, edges = local_days(survey.start, survey.stop, survey.zone)
-    limits = np.clip(edges, survey.start, survey.stop).tolist()
+    names, edges = local_days(analysis.start, analysis.stop, analysis.zone)
+    limits = np.clip(edges, analysis.start, analysis.stop).tolist()
     periods = [
         Period(day.isoformat(), a, b)
         for day, a, b in zip(names, limits[:-1], limits[1:], strict=True)
     ]
-    book, facts = survey.book, survey.facts
-    groups = groups_of(survey, periods)
+    segments, facts = analysis.segments, analysis.facts
+    groups = groups_of(analysis, periods)
     count = len(periods)
-    totals, known = metered(book, facts.shares, groups, count) if facts.shares else ([], None)
+    totals, known = metered(segments, facts.shares, groups, count) if facts.shares else ([], None)
     asked = [(p.start, p.stop) for p in periods]
-    plan = next((p for p in reversed(facts.plans.values()) if p.reason is None), None)
-    sums = reckon(book, plan, groups, asked, survey.withheld) if plan else []
-    ratios = ratios_of(survey, groups, len(asked), LEAST_HOURS * 3600)
+    combination = widest(facts.combinations)
+    sums = reckon(segments, combination, groups, asked, analysis.cop_reason) if combination else []
+    ratios = ratios_of(analysis, groups, len(asked), LEAST_HOURS * 3600)
     excluded = np.bincount(
-        groups[groups >= 0], (book.cells * (book.excluded >= 0))[groups >= 0], count
+        groups[groups >= 0], (segments.cells * (segments.excluded >= 0))[groups >= 0], count
     )
-    defrosts = _defrosts(survey, edges)
+    defrosts = _defrosts(analysis, edges)
     doubts = [
         span
         for check in facts.checks
-        if check.soundness == Soundness.DOUBTFUL and FORBIDS & set(check.touches)
+        if check.soundness == Soundness.DOUBTFUL and FORBIDS & set(check.affects)
         for span in check.spans
     ]
     found = []
     for k, period in enumerate(periods):
-        length = (period.stop - period.start) / book.step
+        length = (period.stop - period.start) / segments.step
         coverage = float(known[k]) / length if known is not None else 0.0
         ratio = ratios[k]
-        kind = _kind(ratio, survey.installation.thresholds)
+        kind = _kind(ratio, analysis.installation.thresholds)
         if any(span.start < period.stop and span.stop > period.start for span in doubts):
             kind = DayKind.DOUBTFUL
         if excluded[k] > 0.5 * length:
             kind = DayKind.LEFT_OUT
         if coverage < ENOUGH:
             kind = DayKind.NO_DATA
-        reckoning = whole(survey, sums[k]) if sums else None
+        reckoning = whole(analysis, sums[k]) if sums else None
         found.append(
             DayFigures(
-                period.name, period.start, period.stop, kind,
+                period.name,
+                period.start,
+                period.stop,
+                kind,
                 totals[k] if coverage else None,
                 reckoning.heat if reckoning and reckoning.covered else None,
                 reckoning.cop if reckoning else None,
-                ratio, coverage, defrosts[k] if defrosts is not None else None,
+                ratio,
+                coverage,
+                defrosts[k] if defrosts is not None else None,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -115,9 +121,9 @@ def _kind(ratio: Estimate | None, thresholds: Thresholds) -> DayKind:
     return DayKind.BETTER if ratio.value - ratio.U > 1.0 else DayKind.AS_RATED
 
 
-def _defrosts(survey: Survey, edges: np.ndarray) -> list[int] | None:
-    if survey.facts.defrosts_by == Basis.NOT_KNOWN or survey.swapped:
+def _defrosts(analysis: RecordAnalysis, edges: np.ndarray) -> list[int] | None:
+    if analysis.facts.defrosts_by == Basis.NOT_KNOWN or analysis.swapped:
         return None
-    starts = survey.start + survey.defrosts[:, 0] * survey.book.step
+    starts = analysis.start + analysis.defrosts[:, 0] * analysis.segments.step
     counts: list[int] = np.histogram(starts, edges)[0].tolist()
     return counts

@@ -10,7 +10,7 @@ from typing import Literal
 import numpy as np
 
 from ember.assessment.assess import answer
-from ember.assessment.survey import Survey, survey
+from ember.assessment.record_analysis import RecordAnalysis, analyse_record
 from ember.basis.channels import quantity_of
 from ember.basis.codes import CheckCode
 from ember.basis.errors import DescriptionError
@@ -34,7 +34,7 @@ from ember.description.installation import (
 )
 from ember.intake import IntakeReport, read_logs
 from ember.messages import Reason
-from ember.metering.boundary import summed, why_none
+from ember.metering.boundary import summed, why_none, widest
 from ember.metering.electricity import electricity_limit
 from ember.registers import smallest_step
 from ember.running import State
@@ -107,22 +107,27 @@ def propose(
             "describe a system by. Describe it by its name, and say in the Log which column is it."
         )
     base = answered(drawn, answers or {})
-    surveyed = survey(base, trace)
-    size, least = _sizes(surveyed)
+    analysis = analyse_record(base, trace)
+    size, least = _sizes(analysis)
     base = replace(base, unit=replace(base.unit, capacity_kw=size, minimum_output_kw=least))
-    assessed = answer(surveyed)
+    assessed = answer(analysis)
     main = assessed.main
     why = None
     if main is None:
-        why = why_none(surveyed.facts.plans.values())
+        why = why_none(analysis.facts.combinations.values())
     elif main.cop is None:
         why = main.reason
     cop = main.cop if main is not None else None
     return Proposal(
-        base, reports, tuple(_found(base, trace, surveyed, size, least)),
-        tuple(_asked(base, surveyed, cop, trace)), cop, main.level.value if main else None, why,
+        base,
+        reports,
+        tuple(_found(base, trace, analysis, size, least)),
+        tuple(_asked(base, analysis, cop, trace)),
+        cop,
+        main.level.value if main else None,
+        why,
         (trace.stop - trace.start) / 86_400,
-    )  # fmt: skip
+    )
 
 
 def answered(drawn: Installation, answers: Mapping[str, str]) -> Installation:
@@ -133,15 +138,17 @@ def answered(drawn: Installation, answers: Mapping[str, str]) -> Installation:
         consumers = tuple(dict.fromkeys((*UNIT, *includes, PUMP)))
         meters = (replace(made.electricity[0], includes=includes), *made.electricity[1:])
         made = replace(
-            made, electricity=meters, consumers=consumers,
+            made,
+            electricity=meters,
+            consumers=consumers,
             circuits=tuple(replace(c, includes=heat) for c in made.circuits),
             registers=tuple(replace(r, includes=heat) for r in made.registers),
-        )  # fmt: skip
+        )
     if accuracy := answers.get("class"):
         first = replace(made.electricity[0], accuracy=ElectricityAccuracy(accuracy))
         made = replace(made, electricity=(first, *made.electricity[1:]))
-    if (way := answers.get("heat")) in WAYS:
-        probes, flow_class = WAYS[way]
+    if (way := answers.get("heat")) in METHODS:
+        probes, flow_class = METHODS[way]
         made = replace(
             made,
             circuits=tuple(replace(c, probes=probes, flow_class=flow_class) for c in made.circuits),
@@ -165,7 +172,7 @@ HOLDS: dict[str, tuple[tuple[Consumer, ...], tuple[HeatSource, ...]]] = {
     "pump": ((*UNIT, PUMP), (HeatSource.HEAT_PUMP,)),
     "unit": (UNIT, (HeatSource.HEAT_PUMP,)),
 }
-WAYS: dict[str, tuple[Probes, Literal[1, 2, 3] | None]] = {
+METHODS: dict[str, tuple[Probes, Literal[1, 2, 3] | None]] = {
     "2": (Probes.HEAT_METER_PAIR, 2),
     "3": (Probes.HEAT_METER_PAIR, 3),
     "A": (Probes.CLASS_A, None),
@@ -176,9 +183,12 @@ WAYS: dict[str, tuple[Probes, Literal[1, 2, 3] | None]] = {
 def _reader(name: str, zone: str) -> Installation:
     """A description with which any log is read: it wants every usual channel."""
     return Installation(
-        name, zone, (ElectricityMeter(METER, "power", UNIT), ElectricityMeter("r", "energy", UNIT)),
-        circuits=(WaterCircuit(HEAT),), registers=(HeatRegister(REGISTER),),
-    )  # fmt: skip
+        name,
+        zone,
+        (ElectricityMeter(METER, "power", UNIT), ElectricityMeter("r", "energy", UNIT)),
+        circuits=(WaterCircuit(HEAT),),
+        registers=(HeatRegister(REGISTER),),
+    )
 
 
 def _first(trace: Trace, quantity: str) -> str | None:
@@ -208,10 +218,13 @@ def _drawn(trace: Trace, name: str, zone: str) -> Installation | None:
         step = smallest_step(_rises(trace[register])) / 3.6e6
         registers = (
             HeatRegister(
-                REGISTER, register, heat, resolution_kwh=max(round(step, 6), 1e-6),
+                REGISTER,
+                register,
+                heat,
+                resolution_kwh=max(round(step, 6), 1e-6),
                 circuit=HEAT if water else None,
             ),
-        )  # fmt: skip
+        )
     reported: tuple[ReportedHeat, ...] = ()
     if not water and register is None and (shown := _first(trace, "heat_power")):
         reported = (ReportedHeat("controller", shown),)
@@ -219,11 +232,24 @@ def _drawn(trace: Trace, name: str, zone: str) -> Installation | None:
         return None
     meters = (ElectricityMeter(METER, channel, includes),)
     return Installation(
-        name, zone, meters, circuits=circuits, registers=registers, reported=reported,
-        air=(AirCircuit("air side", airflow=_first(trace, "airflow"), nominal_m3h=None
-                        if _first(trace, "airflow") else 600.0),) if air and not water else (),
-        consumers=includes, unit=HeatPump(kind=kind),
-    )  # fmt: skip
+        name,
+        zone,
+        meters,
+        circuits=circuits,
+        registers=registers,
+        reported=reported,
+        air=(
+            AirCircuit(
+                "air side",
+                airflow=_first(trace, "airflow"),
+                nominal_m3h=None if _first(trace, "airflow") else 600.0,
+            ),
+        )
+        if air and not water
+        else (),
+        consumers=includes,
+        unit=HeatPump(kind=kind),
+    )
 
 
 def _rises(values: Floats) -> Floats:
@@ -232,19 +258,19 @@ def _rises(values: Floats) -> Floats:
     return rises
 
 
-def _sizes(surveyed: Survey) -> tuple[float | None, float | None]:
+def _sizes(analysis: RecordAnalysis) -> tuple[float | None, float | None]:
     """Full and least heat of running hours [kW], from what was delivered."""
-    plan = next((p for p in reversed(surveyed.facts.plans.values()) if p.reason is None), None)
-    if plan is None or surveyed.withheld:
+    combination = widest(analysis.facts.combinations)
+    if combination is None or analysis.cop_reason:
         return None, None
-    book = surveyed.book
-    hour = book.begins // HOUR
+    segments = analysis.segments
+    hour = segments.begins // HOUR
     label = (hour - hour[0]).astype(np.int64)
-    on = (book.state >= State.START_UP) & (book.state <= State.HOT_WATER)
-    given = summed(plan.given, book.energy)
+    on = (segments.state >= State.START_UP) & (segments.state <= State.HOT_WATER)
+    given = summed(combination.given, segments.energy)
     assert given is not None
     heat = np.where(on, given, 0.0)
-    seconds = np.bincount(label[on], book.cells[on] * book.step, int(label[-1]) + 1)
+    seconds = np.bincount(label[on], segments.cells[on] * segments.step, int(label[-1]) + 1)
     energy = np.bincount(label, np.nan_to_num(heat), int(label[-1]) + 1)
     whole = seconds > 0.95 * HOUR
     rates = energy[whole] / HOUR
@@ -256,7 +282,11 @@ def _sizes(surveyed: Survey) -> tuple[float | None, float | None]:
 
 
 def _found(
-    base: Installation, trace: Trace, surveyed: Survey, size: float | None, least: float | None
+    base: Installation,
+    trace: Trace,
+    analysis: RecordAnalysis,
+    size: float | None,
+    least: float | None,
 ) -> list[str]:
     """What the readings say, in words."""
     said = [
@@ -271,75 +301,108 @@ def _found(
         said.append("Heat only as the controller reports it: no COP without a reference.")
     if size is not None:
         said.append(f"Size: it gives up to {size:g} kW, and {least:g} kW at its least.")
-    if surveyed.facts.heater:
+    if analysis.facts.heater:
         said.append(
-            f"A heater of about {surveyed.facts.heater / 1000:.1f} kW switches in this meter."
+            f"A heater of about {analysis.facts.heater / 1000:.1f} kW switches in this meter."
         )
-    basis = surveyed.facts.basis
+    basis = analysis.facts.basis
     said += [f"{key.capitalize()} {basis[key]}." for key in KNOWN_BY if key in basis]
-    for check in surveyed.facts.checks:
+    for check in analysis.facts.checks:
         if check.code == CheckCode.REGISTER_AGAINST_FLOW and not check.unsound and base.registers:
             said.append(f"Fluid: water fits. {check.sentence}")
     return said
 
 
-def _asked(base: Installation, surveyed: Survey, cop: Estimate | None, trace: Trace) -> list[Asked]:
+def _asked(
+    base: Installation, analysis: RecordAnalysis, cop: Estimate | None, trace: Trace
+) -> list[Asked]:
     """Three to five questions, each with what it costs to skip it."""
     asked = []
     if base.unit.kind != UnitKind.AIR_TO_AIR_SINGLE:
-        heater = surveyed.facts.heater
-        asked.append(Asked(
-            "holds", "What does this electricity meter hold?",
-            (
-                Answer("all", "everything: unit, controls, pumps, backup heater", "a COP at H4"),
-                Answer("pump", "unit, controls and pumps; there is no backup heater",
-                       f"a heater of {heater / 1000:.1f} kW is seen in it" if heater
-                       else "a COP at H4"),
-                Answer("unit", "the unit and its controls alone", "a COP at H2"),
-            ),
-            "all", "Taken as everything; a pump that it does not hold would make the COP look "
-            "worse than it is.", False,
-        ))  # fmt: skip
-    now = base.electricity[0].accuracy
-    asked.append(Asked(
-        "class", "Its accuracy class?",
-        tuple(
-            Answer(one.value, words, _with_class(cop, base, one))
-            for one, words in (
-                (ElectricityAccuracy.CLASS_A, "MID class A"),
-                (ElectricityAccuracy.CLASS_B, "MID class B"),
-                (ElectricityAccuracy.CLASS_C, "MID class C"),
-                (ElectricityAccuracy.PLUG, "a plug meter"),
-                (ElectricityAccuracy.CLAMP, "a clamp"),
-                (ElectricityAccuracy.UNKNOWN, "not known"),
+        heater = analysis.facts.heater
+        asked.append(
+            Asked(
+                "holds",
+                "What does this electricity meter hold?",
+                (
+                    Answer(
+                        "all", "everything: unit, controls, pumps, backup heater", "a COP at H4"
+                    ),
+                    Answer(
+                        "pump",
+                        "unit, controls and pumps; there is no backup heater",
+                        f"a heater of {heater / 1000:.1f} kW is seen in it"
+                        if heater
+                        else "a COP at H4",
+                    ),
+                    Answer("unit", "the unit and its controls alone", "a COP at H2"),
+                ),
+                "all",
+                "Taken as everything; a pump that it does not hold would make the COP look "
+                "worse than it is.",
+                False,
             )
-        ),
-        now.value, f"Taken as not known: {_with_class(cop, base, now)}.", False,
-    ))  # fmt: skip
-    if base.circuits:
-        asked.append(Asked(
-            "heat", "What measures the heat?",
-            (
-                Answer("2", "a heat meter of class 2 with its matched pair", ""),
-                Answer("3", "a heat meter of class 3, or of unknown class", ""),
-                Answer("A", "own sensors, probes of class A", ""),
-                Answer("B", "own sensors, probes of class B or unknown", ""),
+        )
+    now = base.electricity[0].accuracy
+    asked.append(
+        Asked(
+            "class",
+            "Its accuracy class?",
+            tuple(
+                Answer(one.value, words, _with_class(cop, base, one))
+                for one, words in (
+                    (ElectricityAccuracy.CLASS_A, "MID class A"),
+                    (ElectricityAccuracy.CLASS_B, "MID class B"),
+                    (ElectricityAccuracy.CLASS_C, "MID class C"),
+                    (ElectricityAccuracy.PLUG, "a plug meter"),
+                    (ElectricityAccuracy.CLAMP, "a clamp"),
+                    (ElectricityAccuracy.UNKNOWN, "not known"),
+                )
             ),
-            "3" if base.registers else "B",
-            f"Taken as {'a class 3 heat meter' if base.registers else 'unmatched probes, class B'}"
-            + (f": COP {cop}." if cop is not None else "."), False,
-        ))  # fmt: skip
+            now.value,
+            f"Taken as not known: {_with_class(cop, base, now)}.",
+            False,
+        )
+    )
+    if base.circuits:
+        asked.append(
+            Asked(
+                "heat",
+                "What measures the heat?",
+                (
+                    Answer("2", "a heat meter of class 2 with its matched pair", ""),
+                    Answer("3", "a heat meter of class 3, or of unknown class", ""),
+                    Answer("A", "own sensors, probes of class A", ""),
+                    Answer("B", "own sensors, probes of class B or unknown", ""),
+                ),
+                "3" if base.registers else "B",
+                f"Taken as {'a class 3 heat meter' if base.registers else 'unmatched probes, class B'}"
+                + (f": COP {cop}." if cop is not None else "."),
+                False,
+            )
+        )
     if PUMP in base.electricity[0].includes:
-        asked.append(Asked(
-            "pump", "How many watts does the circulation pump take?", (), "",
-            "Read from the log where the water flows while the compressor rests, else 15 to 75 W; "
-            "in the comparison with the rated table only.", True,
-        ))  # fmt: skip
-    asked.append(Asked(
-        "table", "Do you have the maker's rated table?", (), "",
-        "Without it nothing is compared: a COP, but no verdict. Rating takes it later, pasted.",
-        False,
-    ))  # fmt: skip
+        asked.append(
+            Asked(
+                "pump",
+                "How many watts does the circulation pump take?",
+                (),
+                "",
+                "Read from the log where the water flows while the compressor rests, else 15 to 75 W; "
+                "in the comparison with the rated table only.",
+                True,
+            )
+        )
+    asked.append(
+        Asked(
+            "table",
+            "Do you have the maker's rated table?",
+            (),
+            "",
+            "Without it nothing is compared: a COP, but no verdict. Rating takes it later, pasted.",
+            False,
+        )
+    )
     return asked
 
 

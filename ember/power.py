@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.clock import DAY
 from ember.basis.codes import ReasonCode
 from ember.basis.periods import Period
-from ember.basis.quantity import Estimate, Part, rectangular
+from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools
 from ember.comparison.site import least_share
 from ember.messages import Reason, because
@@ -39,67 +39,71 @@ class PowerSeen:
     taken: tuple[str, ...]
 
 
-def power_seen(survey: Survey, period: Period) -> PowerSeen | None:
+def power_seen(analysis: RecordAnalysis, period: Period) -> PowerSeen | None:
     """What the electricity of a period says, at whose ends the survey is cut; None without any.
 
     Source: degree-days by the mean of each segment's outdoor temperature against 15 °C, common
     practice.
     """
-    book, facts = survey.book, survey.facts
+    segments, facts = analysis.segments, analysis.facts
     if not facts.shares:
         return None
-    inside = book.within(period.start, period.stop)
-    (total,), known = metered(book, facts.shares, np.where(inside, 0, -1), 1)
-    days = float(known[0]) * book.step / DAY
+    inside = segments.within(period.start, period.stop)
+    (total,), known = metered(segments, facts.shares, np.where(inside, 0, -1), 1)
+    days = float(known[0]) * segments.step / DAY
     if days <= 0 or total.value <= 0:
         return None
     per = None
-    if "outdoor" in book.sums:
-        cells = book.sums["outdoor known"][inside]
+    if "outdoor" in segments.sums:
+        cells = segments.sums["outdoor known"][inside]
         with np.errstate(invalid="ignore", divide="ignore"):
-            mean = book.sums["outdoor"][inside] / cells
+            mean = segments.sums["outdoor"][inside] / cells
         below = np.where(cells > 0, np.maximum(BASE - np.nan_to_num(mean), 0.0), 0.0)
-        degree_days = float((below * cells).sum()) * book.step / DAY
-        heated = float(cells[below > 0].sum()) * book.step / DAY
+        degree_days = float((below * cells).sum()) * segments.step / DAY
+        heated = float(cells[below > 0].sum()) * segments.step / DAY
         if degree_days > LEAST_DEGREE_DAYS:
-            u = rectangular(survey.installation.outdoor.limit_k) * heated
-            per = total.over(Estimate(degree_days, "", (Part("outdoor sensor", u),)), "kWh")
+            u = rectangular(analysis.installation.outdoor.limit_k) * heated
+            per = total.over(
+                Estimate(degree_days, "", (UncertaintyComponent("outdoor sensor", u),)), "kWh"
+            )
     watts, hours = None, None
     if facts.runs_known:
-        on = inside & is_on(book.state)
-        (used,), cells_on = metered(book, facts.shares, np.where(on, 0, -1), 1)
-        hours = float(cells_on[0]) * book.step / 3600
+        on = inside & is_on(segments.state)
+        (used,), cells_on = metered(segments, facts.shares, np.where(on, 0, -1), 1)
+        hours = float(cells_on[0]) * segments.step / 3600
         watts = used.scaled(1000 / hours, "W") if hours else None
-    needed, why, taken = _by_table(survey, inside)
-    return PowerSeen(
-        total, total.scaled(1 / days, "kWh"), per, watts, hours, needed, why, taken
-    )  # fmt: skip
+    needed, why, taken = _by_table(analysis, inside)
+    return PowerSeen(total, total.scaled(1 / days, "kWh"), per, watts, hours, needed, why, taken)
 
 
 def _by_table(
-    survey: Survey, inside: Bools
+    analysis: RecordAnalysis, inside: Bools
 ) -> tuple[Estimate | None, Reason | None, tuple[str, ...]]:
     """What the rated table would need to heat the house in the weather of some segments, (m,)."""
-    installation, book = survey.installation, survey.book
+    installation, segments = analysis.installation, analysis.segments
     if installation.rated is None:
         return None, because(ReasonCode.NO_TABLE), ()
     if not installation.rated.gives_cop:
         return None, because(ReasonCode.TABLE_WITHOUT_COP), ()
-    if "outdoor" not in book.sums:
+    if "outdoor" not in segments.sums:
         return None, because(ReasonCode.OUTDOOR_NOT_KNOWN), ()
     # A house without a design temperature is not reckoned at the coldest of some days.
     if installation.house.design_outdoor is None:
         return None, because(ReasonCode.DESIGN_NOT_DESCRIBED), ()
-    cells = book.sums["outdoor known"][inside]
+    cells = segments.sums["outdoor known"][inside]
     with np.errstate(invalid="ignore", divide="ignore"):
-        mean = book.sums["outdoor"][inside] / cells
+        mean = segments.sums["outdoor"][inside] / cells
     cold = (cells > 0) & (np.nan_to_num(mean, nan=NO_LOAD) < NO_LOAD)
     if not cold.any():
         return None, because(ReasonCode.NEVER_COLD), ()
-    hours = cells[cold] * (book.step / 3600)
+    hours = cells[cold] * (segments.step / 3600)
     weather = binned_weather("this period", mean[cold], hours, float("nan"))
     found = for_house(
-        installation.rated, installation.house, weather, installation.name,
-        installation.unit.low_outdoor_limit, least_share(installation),
-    )  # fmt: skip
+        installation.rated,
+        installation.house,
+        weather,
+        installation.name,
+        installation.unit.low_outdoor_limit,
+        least_share(installation),
+    )
     return found.electricity, found.reason, tuple(found.notes)

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.codes import ReasonCode
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
@@ -14,19 +14,18 @@ from ember.cost import Cost, cost, windows
 from ember.description.installation import Service, part_load_is_better
 from ember.messages import NotAvailable, Reason, because, no_comparison
 from ember.metering import Level
-from ember.metering.boundary import Share, summed, why_none
+from ember.metering.boundary import Share, nearest_to_table, summed, why_none, widest
 from ember.rated import Comparison, Verdict, verdict
 from ember.rated.compare import compare_segments, ratio_alone
-from ember.rated.further import narrowest
 from ember.reckoning import Reckoning, reckon, reckon_sums
 from ember.reckoning.reckon import metered
 from ember.reckoning.tally import KWH, Tally, validity
 from ember.running import State
-from ember.trust import Check, Soundness, Touches
+from ember.trust import Affects, Check, Soundness
 
 # What must not be in doubt for a verdict against the rated table.
 MOSTLY = 0.9  # of the time between two readings, that a period must cover for a COP of its own
-FORBIDS = {Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS}
+FORBIDS = {Affects.HEAT, Affects.ELECTRICITY, Affects.CONDITIONS}
 SEASON = 60 * 86_400.0  # of a period, from which its EER is a season's [s], common practice
 
 
@@ -61,35 +60,42 @@ class PeriodFigures:
         return next((r for r in self.reckonings if r.level == level), None)
 
 
-def figures(surveyed: Survey, periods: Sequence[Period]) -> list[PeriodFigures]:
+def figures(analysis: RecordAnalysis, periods: Sequence[Period]) -> list[PeriodFigures]:
     """Reckonings at every level, and the cost, of periods in order that do not overlap.
 
     The survey must be cut where they begin and end.
     """
     if not periods:
         return []
-    book, installation = surveyed.book, surveyed.installation
-    groups = groups_of(surveyed, periods)
+    segments, installation = analysis.segments, analysis.installation
+    groups = groups_of(analysis, periods)
     asked = [(p.start, p.stop) for p in periods]
-    possible = [plan for plan in surveyed.facts.plans.values() if plan.reason is None]
+    possible = [
+        combination
+        for combination in analysis.facts.combinations.values()
+        if combination.reason is None
+    ]
     columns = [
-        [whole(surveyed, one) for one in reckon(book, plan, groups, asked, surveyed.withheld)]
-        for plan in possible
+        [
+            whole(analysis, one)
+            for one in reckon(segments, combination, groups, asked, analysis.cop_reason)
+        ]
+        for combination in possible
     ]
     costs = None
-    if installation.tariff is not None and surveyed.facts.shares:
+    if installation.tariff is not None and analysis.facts.shares:
         first, last = int(periods[0].start), int(periods[-1].stop)
-        times = windows(installation.tariff, first, last, surveyed.zone)
-        costs = cost(installation.tariff, times, book, surveyed.facts.shares, groups, asked)
+        times = windows(installation.tariff, first, last, analysis.zone)
+        costs = cost(installation.tariff, times, segments, analysis.facts.shares, groups, asked)
     used: list[Estimate | None] = [None] * len(periods)
-    if surveyed.facts.shares:
-        totals, known = metered(book, surveyed.facts.shares, groups, len(periods))
+    if analysis.facts.shares:
+        totals, known = metered(segments, analysis.facts.shares, groups, len(periods))
         used = [one if known[k] else None for k, one in enumerate(totals)]
-    apart = _by_service(surveyed, groups, asked)
+    apart = _by_service(analysis, groups, asked)
     as_said: list[Reckoning | None] = [None] * len(periods)
-    if surveyed.facts.reported is not None:
-        plan = surveyed.facts.reported
-        as_said = [whole(surveyed, one) for one in reckon(book, plan, groups, asked)]
+    if analysis.facts.reported is not None:
+        combination = analysis.facts.reported
+        as_said = [whole(analysis, one) for one in reckon(segments, combination, groups, asked)]
     found = []
     for k, period in enumerate(periods):
         sums = tuple(column[k] for column in columns)
@@ -101,40 +107,40 @@ def figures(surveyed: Survey, periods: Sequence[Period]) -> list[PeriodFigures]:
 
 
 def _by_service(
-    surveyed: Survey, groups: Ints, asked: list[tuple[float, float]]
+    analysis: RecordAnalysis, groups: Ints, asked: list[tuple[float, float]]
 ) -> list[list[ServiceSum]]:
     """Each service's sums of every period."""
     rows = []
-    for service, level_plans in surveyed.facts.services.items():
-        plan = next((p for p in reversed(level_plans.values()) if p.reason is None), None)
-        if plan is None:
-            why = why_none(level_plans.values())
+    for service, level_combinations in analysis.facts.services.items():
+        combination = widest(level_combinations)
+        if combination is None:
+            why = why_none(level_combinations.values())
             rows.append([ServiceSum(service, None, why)] * len(asked))
             continue
-        book = surveyed.book
+        segments = analysis.segments
         if service == Service.COOLING:  # its meters say it, not the states
-            book = replace(book, state=np.zeros_like(book.state))
-        found = reckon(book, plan, groups, asked, surveyed.withheld)
-        rows.append([ServiceSum(service, whole(surveyed, one), one.reason) for one in found])
+            segments = replace(segments, state=np.zeros_like(segments.state))
+        found = reckon(segments, combination, groups, asked, analysis.cop_reason)
+        rows.append([ServiceSum(service, whole(analysis, one), one.reason) for one in found])
     return rows
 
 
-def whole(surveyed: Survey, found: Reckoning) -> Reckoning:
+def whole(analysis: RecordAnalysis, found: Reckoning) -> Reckoning:
     """A Reckoning without COP where it covers only a part of a stretch between two readings."""
-    if found.cop is None or found.covered >= MOSTLY * surveyed.facts.interval:
+    if found.cop is None or found.covered >= MOSTLY * analysis.facts.interval:
         return found
-    return replace(found, cop=None, gross_cop=None, reason=too_short(surveyed))
+    return replace(found, cop=None, gross_cop=None, reason=too_short(analysis))
 
 
-def too_short(surveyed: Survey) -> Reason:
+def too_short(analysis: RecordAnalysis) -> Reason:
     """Why a short time has no COP, in words."""
-    days = surveyed.facts.interval / 86_400
+    days = analysis.facts.interval / 86_400
     return because(ReasonCode.TOO_SHORT, days=f"{days:.0f}")
 
 
-def groups_of(surveyed: Survey, periods: Sequence[Period]) -> Ints:
+def groups_of(analysis: RecordAnalysis, periods: Sequence[Period]) -> Ints:
     """Which of the periods, in order, each segment belongs to, (m,); −1 for none."""
-    begins = surveyed.book.begins
+    begins = analysis.segments.begins
     starts = np.array([p.start for p in periods])
     stops = np.array([p.stop for p in periods])
     groups = np.searchsorted(starts, begins, side="right") - 1
@@ -146,7 +152,7 @@ def groups_of(surveyed: Survey, periods: Sequence[Period]) -> Ints:
 class Compared:
     """The running of a period that fits the rated table.
 
-    measured : its Reckoning at the narrowest level that can be computed. comparison : with the
+    measured : its Reckoning at the nearest_to_table level that can be computed. comparison : with the
     table; None with the reason in `reason`.
     """
 
@@ -155,40 +161,47 @@ class Compared:
     reason: Reason
 
 
-def compared_between(surveyed: Survey, period: Period) -> Compared:
+def compared_between(analysis: RecordAnalysis, period: Period) -> Compared:
     """Measured and rated over the compared running of a period; the survey is cut at its ends."""
-    inside = surveyed.book.within(period.start, period.stop)
-    return compared_in(surveyed, period, inside)
+    inside = analysis.segments.within(period.start, period.stop)
+    return compared_in(analysis, period, inside)
 
 
-def compared_in(surveyed: Survey, period: Period, inside: Bools) -> Compared:
+def compared_in(analysis: RecordAnalysis, period: Period, inside: Bools) -> Compared:
     """Measured and rated over the compared running among some segments, (m,), of a period."""
-    facts, plan = surveyed.facts, narrowest(surveyed.facts.plans)
-    if surveyed.withheld:
-        return Compared(None, None, no_comparison(surveyed.withheld))
+    facts, combination = analysis.facts, nearest_to_table(analysis.facts.combinations)
+    if analysis.cop_reason:
+        return Compared(None, None, no_comparison(analysis.cop_reason))
     if isinstance(facts.promise, NotAvailable):
         return Compared(None, None, no_comparison(facts.promise.reason, "a rated table"))
-    if plan is None or "expected" not in surveyed.book.sums:
-        why = why_none(facts.plans.values())
+    if combination is None or "expected" not in analysis.segments.sums:
+        why = why_none(facts.combinations.values())
         return Compared(None, None, no_comparison(why, "the rated table: no level can be computed"))
     promise = facts.promise
     measured, found = compare_segments(
-        surveyed.installation, surveyed.book, plan, promise, inside, (period.start, period.stop)
+        analysis.installation,
+        analysis.segments,
+        combination,
+        promise,
+        inside,
+        (period.start, period.stop),
     )
     if found is not None and measured.covered < MOSTLY * facts.interval:
-        return Compared(measured, None, no_comparison(too_short(surveyed)))
+        return Compared(measured, None, no_comparison(too_short(analysis)))
     share = f"{promise.outside / promise.fitting:.0%}" if promise.fitting else "all"
     why = because(ReasonCode.OUTSIDE_TABLE, share=share)
     return Compared(measured, found, no_comparison(why, "the rated table"))
 
 
-def energy_of(surveyed: Survey, shares: tuple[Share, ...]) -> Floats:
+def energy_of(analysis: RecordAnalysis, shares: tuple[Share, ...]) -> Floats:
     """Energy of some meters, with sign, in each segment, (m,) [J]."""
-    total = summed(shares, surveyed.book.energy)
-    return np.zeros(len(surveyed.book.state)) if total is None else total
+    total = summed(shares, analysis.segments.energy)
+    return np.zeros(len(analysis.segments.state)) if total is None else total
 
 
-def ratios_of(surveyed: Survey, groups: Ints, count: int, least: float) -> list[Estimate | None]:
+def ratios_of(
+    analysis: RecordAnalysis, groups: Ints, count: int, least: float
+) -> list[Estimate | None]:
     """Performance ratio of each group of segments; None where too little of it can be compared.
 
     Parameters
@@ -196,37 +209,37 @@ def ratios_of(surveyed: Survey, groups: Ints, count: int, least: float) -> list[
     groups : array, (m,)  Group of each segment, 0 … count − 1, −1 for none. least : of compared
         running [s].
     """
-    facts, book = surveyed.facts, surveyed.book
-    plan = narrowest(facts.plans)
-    if surveyed.withheld or isinstance(facts.promise, NotAvailable) or plan is None:
+    facts, segments = analysis.facts, analysis.segments
+    combination = nearest_to_table(facts.combinations)
+    if analysis.cop_reason or isinstance(facts.promise, NotAvailable) or combination is None:
         return [None] * count
-    if "expected" not in book.sums:
+    if "expected" not in segments.sums:
         return [None] * count
-    mine = np.where(surveyed.compared, groups, -1)
-    measured = reckon_sums(book, plan, mine, count)
-    counted, _ = validity(book, tuple(name for _, name in plan.meters))
+    mine = np.where(analysis.compared, groups, -1)
+    measured = reckon_sums(segments, combination, mine, count)
+    counted, _ = validity(segments, tuple(name for _, name in combination.meters))
     pick = counted & (mine >= 0)
-    rated = np.bincount(mine[pick], book.sums["expected"][pick], count) / KWH
+    rated = np.bincount(mine[pick], segments.sums["expected"][pick], count) / KWH
     return [
-        ratio_alone(surveyed.installation, facts.promise, sums, float(heat))
+        ratio_alone(analysis.installation, facts.promise, sums, float(heat))
         if sums.covered >= max(least, MOSTLY * facts.interval)
         else None
         for sums, heat in zip(measured, rated, strict=True)
     ]
 
 
-def cooling(surveyed: Survey, period: Period) -> Reckoning | None:
+def cooling(analysis: RecordAnalysis, period: Period) -> Reckoning | None:
     """The cooling of a period at whose ends the survey is cut, at the level of the rated table or
     the lowest there is; its `cop` is the EER. None where nothing is cooled."""
-    book = surveyed.book
-    inside = book.within(period.start, period.stop)
-    plans = surveyed.facts.plans
-    plan = narrowest(plans)
-    if plan is None or not (inside & (book.state == State.COOLING)).any():
+    segments = analysis.segments
+    inside = segments.within(period.start, period.stop)
+    combinations = analysis.facts.combinations
+    combination = nearest_to_table(combinations)
+    if combination is None or not (inside & (segments.state == State.COOLING)).any():
         return None
     groups = np.where(inside, 0, -1)
     asked = [(period.start, period.stop)]
-    return reckon(book, plan, groups, asked, surveyed.withheld, cooling=True)[0]
+    return reckon(segments, combination, groups, asked, analysis.cop_reason, cooling=True)[0]
 
 
 def eer_name(period: Period) -> str:
@@ -245,19 +258,23 @@ class Head:
     cooling: Estimate | None
 
 
-def heads(surveyed: Survey, period: Period) -> list[Head]:
+def heads(analysis: RecordAnalysis, period: Period) -> list[Head]:
     """Heat of each head of a unit with several, over the time that is in the sum of the period, at
     whose ends the survey is cut. Their heats add up to that of the sum."""
-    plan, book = narrowest(surveyed.facts.plans), surveyed.book
-    air = {a.name for a in surveyed.installation.air}
-    names = tuple(name for _, name in plan.given if name in air) if plan is not None else ()
-    if plan is None or len(names) < 2 or surveyed.withheld:
+    combination, segments = nearest_to_table(analysis.facts.combinations), analysis.segments
+    air = {a.name for a in analysis.installation.air}
+    names = (
+        tuple(name for _, name in combination.given if name in air)
+        if combination is not None
+        else ()
+    )
+    if combination is None or len(names) < 2 or analysis.cop_reason:
         return []
-    inside = book.within(period.start, period.stop)
-    counted, _ = validity(book, tuple(name for _, name in plan.meters))
-    cold = book.state == State.COOLING
+    inside = segments.within(period.start, period.stop)
+    counted, _ = validity(segments, tuple(name for _, name in combination.meters))
+    cold = segments.state == State.COOLING
     warm_sums, cold_sums = (
-        Tally(book, names, counted, np.where(inside & mask, 0, -1), 1) for mask in (~cold, cold)
+        Tally(segments, names, counted, np.where(inside & mask, 0, -1), 1) for mask in (~cold, cold)
     )
     return [
         Head(
@@ -269,12 +286,12 @@ def heads(surveyed: Survey, period: Period) -> list[Head]:
     ]
 
 
-def judge(surveyed: Survey, compared: Compared, period: Period) -> Verdict:
+def judge(analysis: RecordAnalysis, compared: Compared, period: Period) -> Verdict:
     """The verdict over a comparison of a period; none where the metering is in doubt."""
-    installation = surveyed.installation
+    installation = analysis.installation
     doubt = None
-    if surveyed.withheld is None:
-        doubt = doubt_of(surveyed.facts.checks, period.start, period.stop)
+    if analysis.cop_reason is None:
+        doubt = doubt_of(analysis.facts.checks, period.start, period.stop)
     found = verdict(
         None if doubt else compared.comparison,
         installation.thresholds,
@@ -290,7 +307,7 @@ def doubt_of(checks: Sequence[Check], begin: float, end: float) -> str | None:
         check.name
         for check in checks
         if check.soundness == Soundness.DOUBTFUL
-        and FORBIDS & set(check.touches)
+        and FORBIDS & set(check.affects)
         and any(span.start < end and span.stop > begin for span in check.spans)
     ]
     if not named:

@@ -50,9 +50,11 @@ def known(target: Target) -> dict[str, list[Any]]:
     jobs = [job["id"] for pk in pks for job in target.get(f"/api/systems/{pk}/jobs")]
     odd = [0, -1, 2**31, 2**63, 10**30]
     return {
-        "pk": [*pks * 3, *jobs[:3], *odd], "job": [*jobs, *odd], "key": [*pks, *odd],
+        "pk": [*pks * 3, *jobs[:3], *odd],
+        "job": [*jobs, *odd],
+        "key": [*pks, *odd],
         "edition": [*range(1, 6), *odd],
-    }  # fmt: skip
+    }
 
 
 def storm(target: Target, examples: int, chance: int) -> Result:
@@ -73,16 +75,24 @@ def storm(target: Target, examples: int, chance: int) -> Result:
 
 
 def _repeat(
-    cases: st.SearchStrategy[Any], target: Target, values: dict[str, list[Any]], found: Result,
-    examples: int, chance: int,
-) -> None:  # fmt: skip
+    cases: st.SearchStrategy[Any],
+    target: Target,
+    values: dict[str, list[Any]],
+    found: Result,
+    examples: int,
+    chance: int,
+) -> None:
     """Sends so many cases of an operation; what fails is not made smaller."""
 
     @seed(chance)
     @settings(
-        max_examples=examples, database=None, deadline=None, verbosity=Verbosity.quiet,
-        phases=(Phase.generate,), suppress_health_check=list(HealthCheck),
-    )  # fmt: skip
+        max_examples=examples,
+        database=None,
+        deadline=None,
+        verbosity=Verbosity.quiet,
+        phases=(Phase.generate,),
+        suppress_health_check=list(HealthCheck),
+    )
     @given(cases, st.randoms(use_true_random=False))
     def many(case: Any, draw: random.Random) -> None:
         _aim(case, values, draw)

@@ -74,9 +74,9 @@ def tables() -> st.SearchStrategy[list[list[str]]]:
     def rows(n: int) -> st.SearchStrategy[list[list[str]]]:
         header = st.lists(st.sampled_from(NAMES), min_size=n, max_size=n)
         cell = st.one_of(st.sampled_from(CELLS), st.floats(width=32).map(str), st.text(max_size=8))
-        row = st.tuples(
-            st.sampled_from(STAMPS), st.lists(cell, min_size=n - 1, max_size=n)
-        ).map(lambda pair: [pair[0], *pair[1]])  # fmt: skip
+        row = st.tuples(st.sampled_from(STAMPS), st.lists(cell, min_size=n - 1, max_size=n)).map(
+            lambda pair: [pair[0], *pair[1]]
+        )
         return st.tuples(header, st.lists(row, max_size=12)).map(lambda pair: [pair[0], *pair[1]])
 
     return st.one_of(width.flatmap(rows), _nearly())
@@ -126,13 +126,15 @@ def _xlsx(table: list[list[str]]) -> bytes:
 
 def _ods(table: list[list[str]]) -> bytes:
     cells = "".join(
-        "<table:table-row>" + "".join(
+        "<table:table-row>"
+        + "".join(
             f"<table:table-cell office:value-type='string'><text:p>{_plain(cell)}</text:p>"
             "</table:table-cell>"
             for cell in row
-        ) + "</table:table-row>"
+        )
+        + "</table:table-row>"
         for row in table
-    )  # fmt: skip
+    )
     sink = io.BytesIO()
     with zipfile.ZipFile(sink, "w") as archive:
         archive.writestr("mimetype", "application/vnd.oasis.opendocument.spreadsheet")
@@ -233,41 +235,54 @@ def attack(
             if every_format or "csv" in ending or ending == "epw":
                 path = Path(folder) / f"log.{ending}"
                 _repeat(
-                    st.tuples(tables(), damages()), examples, chance,
+                    st.tuples(tables(), damages()),
+                    examples,
+                    chance,
                     lambda drawn, path=path, write=write, ending=ending: _one(
                         ending, found, lambda: _read(path, drawn[1].of(write(drawn[0])), described)
                     ),
-                )  # fmt: skip
+                )
         copy = Path(folder) / "all.zip"
         whole = archive.read_bytes()
         _repeat(
-            damages(), examples, chance,
+            damages(),
+            examples,
+            chance,
             lambda drawn: _one("archive", found, lambda: _archive(copy, drawn.of(whole))),
-        )  # fmt: skip
+        )
     _repeat(
         st.lists(st.tuples(st.integers(0, 10**6), st.sampled_from(ODD)), min_size=1, max_size=2),
-        10 * examples, chance,
+        10 * examples,
+        chance,
         lambda changes: _one("description", found, lambda: _described(described, changes)),
-    )  # fmt: skip
+    )
     _repeat(
-        tables(), examples, chance,
+        tables(),
+        examples,
+        chance,
         lambda drawn: _one(
             "rated sheet", found, lambda: read_sheet(_csv(drawn, "\t").decode("utf-8", "replace"))
         ),
-    )  # fmt: skip
+    )
     _repeat(
-        st.one_of(st.binary(max_size=200), _batches()), examples, chance,
+        st.one_of(st.binary(max_size=200), _batches()),
+        examples,
+        chance,
         lambda body: _one("ingest, MQTT", found, lambda: _batch(body)),
-    )  # fmt: skip
+    )
     return found
 
 
 def _batches() -> st.SearchStrategy[bytes]:
     value = st.one_of(st.none(), st.floats(), st.integers(), st.text(max_size=5), st.booleans())
     row = st.dictionaries(st.sampled_from(("time", "flow_temp", "x" * 90, "")), value, max_size=4)
-    batch = st.fixed_dictionaries({
-        "readings": st.one_of(st.lists(row, max_size=5), value), "batch": value, "sent": value,
-    })  # fmt: skip
+    batch = st.fixed_dictionaries(
+        {
+            "readings": st.one_of(st.lists(row, max_size=5), value),
+            "batch": value,
+            "sent": value,
+        }
+    )
     return batch.map(lambda content: json.dumps(content).encode())
 
 
@@ -307,9 +322,13 @@ def _places(value: Any) -> Iterator[tuple[Any, Any]]:
 def _repeat(drawn: st.SearchStrategy[Any], examples: int, chance: int, one: Any) -> None:
     @seed(chance)
     @settings(
-        max_examples=examples, database=None, deadline=None, verbosity=Verbosity.quiet,
-        phases=(Phase.generate,), suppress_health_check=list(HealthCheck),
-    )  # fmt: skip
+        max_examples=examples,
+        database=None,
+        deadline=None,
+        verbosity=Verbosity.quiet,
+        phases=(Phase.generate,),
+        suppress_health_check=list(HealthCheck),
+    )
     @given(drawn)
     def many(content: Any) -> None:
         one(content)

@@ -16,9 +16,12 @@ class Stack(Whole):
         """Status and text of what a case is answered with."""
         token = next((c.value or "" for c in self.jar if c.name == "csrftoken"), "")
         answer = case.call(
-            base_url=self.base, cookies={c.name: c.value or "" for c in self.jar},
-            headers={"X-CSRFToken": token}, timeout=PATIENCE, allow_redirects=False,
-        )  # fmt: skip
+            base_url=self.base,
+            cookies={c.name: c.value or "" for c in self.jar},
+            headers={"X-CSRFToken": token},
+            timeout=PATIENCE,
+            allow_redirects=False,
+        )
         return answer.status_code, answer.content.decode("utf-8", "replace")
 
     def serving(self) -> int:

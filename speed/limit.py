@@ -55,9 +55,14 @@ def bare_passes(
     register = np.diff(trace["heat_energy"])
     swings = [float((np.diff(v) ** 2).sum()) for v in (heat, unit, pump, backup)]
     return (
-        ratio, cost, jump, float(negative), float(register.sum()), *swings,
+        ratio,
+        cost,
+        jump,
+        float(negative),
+        float(register.sum()),
+        *swings,
         *(float(t.sum()) for t in tables),
-    )  # fmt: skip
+    )
 
 
 def bare_checks(trace: Trace, day: NDArray[np.int64], quarter: NDArray[np.int64]) -> float:
@@ -69,8 +74,13 @@ def bare_checks(trace: Trace, day: NDArray[np.int64], quarter: NDArray[np.int64]
     heat = flow * delta * 4.15e6
     found = 0.0
     days = int(day[-1]) + 1
-    for daily in (on & (delta < -0.3), np.abs(np.diff(flow, append=0.0)) * on, flow * on,
-                  np.isfinite(heat), unit * ~on):  # fmt: skip
+    for daily in (
+        on & (delta < -0.3),
+        np.abs(np.diff(flow, append=0.0)) * on,
+        flow * on,
+        np.isfinite(heat),
+        unit * ~on,
+    ):
         found += float(np.bincount(day, daily, days).max())
     found += float(np.bincount(quarter, heat, 96).max() + np.bincount(quarter, unit, 96).max())
     for channel in (flow, warm, cold, unit, outdoor):  # stuck readings and spikes

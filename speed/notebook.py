@@ -63,12 +63,16 @@ def notebook(log: pd.DataFrame, shape: Surface, zone: str) -> dict[str, Any]:
     u = cop * np.sqrt(0.03**2 + 0.03**2 + 0.012**2)
 
     # Runs and defrosts.
-    runs = df[on].groupby(run[on]).agg(
-        begin=("heat_kwh", lambda part: part.index[0]),
-        minutes=("heat_kwh", "size"),
-        heat=("heat_kwh", "sum"),
-        unit=("unit_kwh", "sum"),
-    )  # fmt: skip
+    runs = (
+        df[on]
+        .groupby(run[on])
+        .agg(
+            begin=("heat_kwh", lambda part: part.index[0]),
+            minutes=("heat_kwh", "size"),
+            heat=("heat_kwh", "sum"),
+            unit=("unit_kwh", "sum"),
+        )
+    )
     edges = (df.state == "defrost") & (df.state.shift() != "defrost")
     defrosts = df.index[edges]
     intervals = pd.Series(defrosts).diff().median()
@@ -112,9 +116,23 @@ def notebook(log: pd.DataFrame, shape: Surface, zone: str) -> dict[str, Any]:
     standby = df.power_unit[~on].quantile(0.25)
     sun = df.outdoor_temp.resample("10min").mean().diff(3).gt(2.5).groupby(lambda t: t.date()).any()
     return {
-        "cop": cop, "u": u, "months": months, "table": table, "starts": len(runs),
-        "run_minutes": runs.minutes.median(), "defrosts": len(defrosts), "interval": intervals,
-        "ratio": ratio, "cost": cost, "scatter": (scatter > 0.08).sum(), "negative": negative,
-        "agreement": agreement, "ill": ill, "offset": offset, "lag": int(np.argmax(lags)) - 12,
-        "profile": profile, "standby": standby, "sun": int(sun.sum()),
-    }  # fmt: skip
+        "cop": cop,
+        "u": u,
+        "months": months,
+        "table": table,
+        "starts": len(runs),
+        "run_minutes": runs.minutes.median(),
+        "defrosts": len(defrosts),
+        "interval": intervals,
+        "ratio": ratio,
+        "cost": cost,
+        "scatter": (scatter > 0.08).sum(),
+        "negative": negative,
+        "agreement": agreement,
+        "ill": ill,
+        "offset": offset,
+        "lag": int(np.argmax(lags)) - 12,
+        "profile": profile,
+        "standby": standby,
+        "sun": int(sun.sum()),
+    }

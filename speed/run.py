@@ -14,14 +14,14 @@ import numpy as np
 from pyarrow import csv
 
 from ember.assessment.assess import answer, assess, with_effects
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.series import Trace
 from ember.description.installation import Installation
-from ember.diagnosis import Ground, find
+from ember.diagnosis import FindingContext, find
 from ember.intake import read_log
 from ember.metering import meter
 from ember.operation import operation
-from ember.operation.kept import to_bytes
+from ember.operation.cached import to_bytes
 from ember.operation.record import cells_of
 from ember.rated import surface
 from ember.running import running
@@ -81,7 +81,7 @@ def main() -> None:
     day, quarter = day_labels(trace)
     df = frame(simulated.columns, simulated.start, scenario.step)
     ours, passes, plain = best(
-        lambda: answer(with_effects(survey(installation, trace), trace)),
+        lambda: answer(with_effects(analyse_record(installation, trace), trace)),
         lambda: (bare_passes(trace, month, night, shape), bare_checks(trace, day, quarter)),
         lambda: notebook(df, shape, installation.zone),
     )
@@ -122,8 +122,10 @@ def main() -> None:
     ]
     rows += served
     width = max(len(name) for name, _, _ in rows)
-    lines = [f"{name.replace('*', ''):{width}}  {value.replace('*', ''):>14}  {note}"
-             for name, value, note in rows]  # fmt: skip
+    lines = [
+        f"{name.replace('*', ''):{width}}  {value.replace('*', ''):>14}  {note}"
+        for name, value, note in rows
+    ]
     print("\n".join(lines))
     DOC.write_text(_document(rows), encoding="utf-8")
     print(f"\nWritten to {DOC.relative_to(Path.cwd()) if DOC.is_relative_to(Path.cwd()) else DOC}")
@@ -131,10 +133,10 @@ def main() -> None:
 
 def _events(installation: Installation, trace: Trace) -> tuple[float, float, float]:
     """Time of the tables of events, of everything that Running keeps, and of the findings [s]."""
-    surveyed = survey(installation, trace)
+    analysis = analyse_record(installation, trace)
     streams = meter(installation, trace)
-    walked = surveyed.walked(surveyed.like(trace), surveyed.states())
-    cells, _ = cells_of(surveyed, walked)
+    walked = analysis.walked(analysis.like(trace), analysis.states())
+    cells, _ = cells_of(analysis, walked)
 
     def tables() -> None:
         told = replace(cells, states=running(installation, trace, streams))
@@ -142,13 +144,13 @@ def _events(installation: Installation, trace: Trace) -> tuple[float, float, flo
         starts(told, runs(told, frosting))
 
     def kept() -> None:
-        to_bytes(operation(surveyed, trace, walked))
+        to_bytes(operation(analysis, trace, walked))
 
-    ran = operation(surveyed, trace, walked)
-    over = figures(surveyed, [period_of(float(surveyed.start), float(surveyed.stop))])[0]
+    ran = operation(analysis, trace, walked)
+    over = figures(analysis, [period_of(float(analysis.start), float(analysis.stop))])[0]
 
     def findings() -> None:
-        find(Ground(surveyed, ran, over))
+        find(FindingContext(analysis, ran, over))
 
     events, whole, found = best(tables, kept, findings)
     return events, whole, found

@@ -81,7 +81,7 @@ def fastest(work: Callable[[], Any], rounds: int = 7) -> float:
 
 def measure(place: Place, log: Path, installation: Any) -> list[Row]:
     """Rows about the store, the API and the screens. log : a site-year as CSV."""
-    from server.analysis.keep import keep
+    from server.analysis.cache import keep
     from server.installations.models import System
     from server.logbook.models import Block, Journal
     from server.logbook.store import store
@@ -108,9 +108,12 @@ def measure(place: Place, log: Path, installation: Any) -> list[Row]:
         ("Import of a site-year into the store", f"{ours * 1e3:.0f} ms", "without HTTP, queue"),
         ("Bare pyarrow read of it", f"{limit * 1e3:.0f} ms", "same rounds"),
         (f"**Ratio** (≤ {LIMIT_IMPORT})", f"**{ours / limit:.2f}**", ""),
-        ("**Bytes a sample on disk** (≤ 3)", f"**{blocks / samples:.2f}**",
-         "journal, blocks, overview"),
-    ]  # fmt: skip
+        (
+            "**Bytes a sample on disk** (≤ 3)",
+            f"**{blocks / samples:.2f}**",
+            "journal, blocks, overview",
+        ),
+    ]
     rows += [("Two channels of a year back (≤ 60 ms)", _two_channels(system), "through the ORM")]
     rows += _windows(system)
     rows += _spans(system)
@@ -158,8 +161,8 @@ def _spreadsheet(place: Place, system: "System") -> list[Row]:
 
 
 def _windows(system: "System") -> list[Row]:
+    from server.analysis.cache import find
     from server.analysis.draw import window
-    from server.analysis.keep import find
     from server.api.running import span_of
 
     found = find(system)
@@ -171,8 +174,8 @@ def _windows(system: "System") -> list[Row]:
         ("a month", "2026-01-01", "2026-01-31"),
         ("the year", "2025-10-01", "2026-09-30"),
     ):
-        period = span_of(found.survey, start, stop)
-        taken = fastest(lambda p=period: window(system, found.survey, p, 800))  # type: ignore[misc]
+        period = span_of(found.analysis, start, stop)
+        taken = fastest(lambda p=period: window(system, found.analysis, p, 800))  # type: ignore[misc]
         rows.append((f"Chart of {name} (≤ 60 ms)", f"{taken * 1e3:.0f} ms", "9 lanes, states"))
     return rows
 
@@ -189,7 +192,7 @@ def _spans(system: "System") -> list[Row]:
 
         def reckoning(start: str = start, stop: str = stop) -> Any:
             cut = cut_to(system, start, stop)
-            return asdict(span_figures(cut.surveyed, cut.period, cut.stale))
+            return asdict(span_figures(cut.analysis, cut.period, cut.stale))
 
         rows.append((f"Reckoning of {name} (≤ 80 ms)", f"{fastest(reckoning) * 1e3:.0f} ms", ""))
     return rows
@@ -199,20 +202,25 @@ def _fleet(system: "System") -> list[Row]:
     from django.contrib.auth.models import User
     from django.test import Client
 
-    from server.analysis.models import Kept
+    from server.analysis.models import CachedResults
     from server.installations.models import System
 
-    kept = Kept.objects.get(system=system)
+    kept = CachedResults.objects.get(system=system)
     others = System.objects.bulk_create(
         System(name=f"system {k}", description=system.description) for k in range(FLEET - 1)
     )
-    Kept.objects.bulk_create(
-        Kept(
-            system=other, made_from=kept.made_from, lost=float(k), row=kept.row, days="[]",
-            survey=b"", overview=b"",
+    CachedResults.objects.bulk_create(
+        CachedResults(
+            system=other,
+            made_from=kept.made_from,
+            lost=float(k),
+            row=kept.row,
+            days="[]",
+            analysis=b"",
+            overview=b"",
         )
         for k, other in enumerate(others)
-    )  # fmt: skip
+    )
     client = Client()
     client.force_login(User.objects.create_user("speed"))
 
@@ -243,9 +251,12 @@ def _running(place: Place, system: "System") -> list[Row]:
         lively = _live(base, system)
         lively += _ten_years(place, base, system)
         rows = [
-            ("Day flip to painted chart (≤ 100 ms)", f"{median(flips):.0f} ms",
-             f"Chromium, median of {len(flips)}; slowest {max(flips):.0f} ms"),
-        ]  # fmt: skip
+            (
+                "Day flip to painted chart (≤ 100 ms)",
+                f"{median(flips):.0f} ms",
+                f"Chromium, median of {len(flips)}; slowest {max(flips):.0f} ms",
+            ),
+        ]
         rows += lively
         for name, pid in processes.items():
             rows.append((f"Memory of the {name} (≤ 400 MB)", f"{memory(pid):.0f} MB", "after it"))
@@ -302,11 +313,17 @@ def _ten_years(place: Place, base: str, system: "System") -> list[Row]:
     asker.join()
     done = Job.objects.filter(kind="import", state=Job.State.DONE).count()
     return [
-        (f"{done} site-years sent, imported, worked out", f"{taken:.0f} s",
-         f"{len(log) / 1e6 * SITES:.0f} MB CSV over HTTP"),
-        ("Fleet meanwhile, p99", f"{np.percentile(waits, 99) * 1e3:.0f} ms",
-         f"median {np.percentile(waits, 50) * 1e3:.0f} ms, {len(waits)} times asked"),
-    ]  # fmt: skip
+        (
+            f"{done} site-years sent, imported, worked out",
+            f"{taken:.0f} s",
+            f"{len(log) / 1e6 * SITES:.0f} MB CSV over HTTP",
+        ),
+        (
+            "Fleet meanwhile, p99",
+            f"{np.percentile(waits, 99) * 1e3:.0f} ms",
+            f"median {np.percentile(waits, 50) * 1e3:.0f} ms, {len(waits)} times asked",
+        ),
+    ]
 
 
 def _live(base: str, system: "System") -> list[Row]:
@@ -354,11 +371,14 @@ def _live(base: str, system: "System") -> list[Row]:
     return [
         ("Live batches a second (≥ 200)", f"{a_second:.0f}", f"{SENDING} s, {LOGGERS} loggers"),
         ("Live readings a second (≥ 5,000)", f"{found['taken'] / SENDING:,.0f}", ""),
-        ("Answer to a batch, p99 (≤ 150 ms)", f"{p99:.0f} ms",
-         f"median {p50:.0f} ms, from when it was due; meanwhile {read[0]} charts read, "
-         f"{worked} site-years worked out"),
+        (
+            "Answer to a batch, p99 (≤ 150 ms)",
+            f"{p99:.0f} ms",
+            f"median {p50:.0f} ms, from when it was due; meanwhile {read[0]} charts read, "
+            f"{worked} site-years worked out",
+        ),
         ("Live readings lost (0)", f"{lost:,}", f"{found['refused']} batches refused"),
-    ]  # fmt: skip
+    ]
 
 
 @contextmanager

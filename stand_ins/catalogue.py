@@ -80,9 +80,17 @@ def random_season(seed: int, cop_factor: float = 1.0, swapped: bool = False) -> 
         begin = float(rng.uniform(20, 150)) * 86400
         errors = replace(errors, gaps=((begin, begin + float(rng.uniform(0.2, 15)) * 86400),))
     return Scenario(
-        described.name, seed, date(2024, 10, 1), 212, 300, plant, errors, described,
-        mean_temp=float(rng.uniform(6.0, 9.5)), swing=float(rng.uniform(5.5, 8.5)),
-    )  # fmt: skip
+        described.name,
+        seed,
+        date(2024, 10, 1),
+        212,
+        300,
+        plant,
+        errors,
+        described,
+        mean_temp=float(rng.uniform(6.0, 9.5)),
+        swing=float(rng.uniform(5.5, 8.5)),
+    )
 
 
 def _metering(base: Installation, rng: np.random.Generator) -> Installation:
@@ -153,16 +161,32 @@ def varied(seed: int, days: int = 60) -> tuple[str, Scenario]:
                 "air side", nominal_m3h=airflow, includes=described.circuits[0].includes
             )
             described = replace(
-                described, circuits=(), registers=(), air=(air,), tank=None,
+                described,
+                circuits=(),
+                registers=(),
+                air=(air,),
+                tank=None,
                 unit=replace(described.unit, kind=UnitKind.AIR_TO_AIR_SINGLE),
-            )  # fmt: skip
-            water = ("flow_rate", "flow_temp", "return_temp", "heat_energy", "hot_water_on",
-                     "tank_temp")  # fmt: skip
+            )
+            water = (
+                "flow_rate",
+                "flow_temp",
+                "return_temp",
+                "heat_energy",
+                "hot_water_on",
+                "tank_temp",
+            )
             errors = replace(errors, air_m3h=airflow, without=water)
         case "pump always on":
             plant = plant._replace(pump_on=1.0, pipe=float(rng.uniform(5, 20)))
     mean = 14.0 if kind == "cooling" else base.mean_temp
     return kind, replace(
-        base, plant=plant, errors=errors, installation=described, first_day=first, days=days,
-        step=60, mean_temp=mean,
-    )  # fmt: skip
+        base,
+        plant=plant,
+        errors=errors,
+        installation=described,
+        first_day=first,
+        days=days,
+        step=60,
+        mean_temp=mean,
+    )

@@ -51,9 +51,11 @@ def measured(scenario: Scenario, seed: int) -> Scenario:
     )
     register = replace(described.registers[0], in_service=False)
     described = replace(
-        described, electricity=(unit, *described.electricity[1:]), circuits=(circuit,),
+        described,
+        electricity=(unit, *described.electricity[1:]),
+        circuits=(circuit,),
         registers=(register,),
-    )  # fmt: skip
+    )
     errors = errors_within(
         described, np.random.default_rng(seed), replace(scenario.errors, gaps=())
     )
@@ -87,16 +89,25 @@ def _backup(scenario: Scenario) -> Scenario:
     consumers = tuple(dict.fromkeys((*described.consumers, Consumer.BACKUP_HEATER)))
     heat = (HeatSource.HEAT_PUMP, HeatSource.BACKUP_HEATER)
     meters = [m for m in described.electricity if m.name != "backup meter"]
-    meters.append(ElectricityMeter("backup meter", "power:backup", (Consumer.BACKUP_HEATER,),
-                                   described.electricity[0].accuracy))  # fmt: skip
+    meters.append(
+        ElectricityMeter(
+            "backup meter",
+            "power:backup",
+            (Consumer.BACKUP_HEATER,),
+            described.electricity[0].accuracy,
+        )
+    )
     return replace(
-        scenario, plant=plant,
+        scenario,
+        plant=plant,
         installation=replace(
-            described, consumers=consumers, electricity=tuple(meters),
+            described,
+            consumers=consumers,
+            electricity=tuple(meters),
             circuits=(replace(described.circuits[0], includes=heat),),
             registers=(replace(described.registers[0], includes=heat),),
         ),
-    )  # fmt: skip
+    )
 
 
 def _doubled(scenario: Scenario, size: float) -> Scenario:
@@ -143,16 +154,22 @@ def _yield(scenario: Scenario, size: float) -> Scenario:
     described = scenario.installation
     errors = replace(scenario.errors, yield_logged=True, heat_step=0.1, without=("flow_rate",))
     register = HeatRegister(
-        "display", includes=described.registers[0].includes, accuracy_class=2,
-        resolution_kwh=0.1, in_service=False,
-    )  # fmt: skip
+        "display",
+        includes=described.registers[0].includes,
+        accuracy_class=2,
+        resolution_kwh=0.1,
+        in_service=False,
+    )
     described = replace(
-        described, registers=(register,),
-    )  # fmt: skip
+        described,
+        registers=(register,),
+    )
     return replace(
-        scenario, errors=errors, installation=described,
+        scenario,
+        errors=errors,
+        installation=described,
         plant=scenario.plant._replace(cop_factor=size),
-    )  # fmt: skip
+    )
 
 
 def _rate(scenario: Scenario, size: float) -> Scenario:

@@ -99,8 +99,9 @@ def read(run: Run, errors: MeterErrors, rng: np.random.Generator) -> dict[str, F
     if errors.swapped_days is not None:
         crossed[_days(run, *errors.swapped_days)] = True
     flow_temp, return_temp = (
-        np.where(crossed, return_temp, flow_temp), np.where(crossed, flow_temp, return_temp)
-    )  # fmt: skip
+        np.where(crossed, return_temp, flow_temp),
+        np.where(crossed, flow_temp, return_temp),
+    )
     pair = errors.flow_offset - errors.return_offset
     # The register integrates what the meter's own sensors say, air in the water included.
     seen = np.divide(flow, spot["flow"], out=np.full(n, 1 + errors.flow_gain), where=flow > 0)
@@ -229,9 +230,11 @@ def _gauges(run: Run, errors: MeterErrors, rng: np.random.Generator) -> dict[str
         return np.round(pressure - atmosphere + rng.normal(0, 0.01, n), 2)
 
     return {
-        "evaporating_pressure": bar(low), "condensing_pressure": bar(high),
-        "suction_temp": _stepped(suction, 0.1), "discharge_temp": _stepped(hot, 0.1),
-    }  # fmt: skip
+        "evaporating_pressure": bar(low),
+        "condensing_pressure": bar(high),
+        "suction_temp": _stepped(suction, 0.1),
+        "discharge_temp": _stepped(hot, 0.1),
+    }
 
 
 def _propane(temp: Floats) -> Floats:

@@ -124,17 +124,22 @@ def sheet(done: Simulated) -> list[dict[str, str]]:
     first = datetime.fromtimestamp(done.start, zone).date()
     rows = []
     if monthly:
-        edges = [date(first.year + (first.month - 1 + k) // 12, (first.month - 1 + k) % 12 + 1, 1)
-                 for k in range(13)]  # fmt: skip
+        edges = [
+            date(first.year + (first.month - 1 + k) // 12, (first.month - 1 + k) % 12 + 1, 1)
+            for k in range(13)
+        ]
         for begin, end in pairwise(edges):
             a, b = (at(datetime(d.year, d.month, d.day, tzinfo=zone)) for d in (begin, end))
             if b > len(used):
                 break
             a = max(a, 0)
-            rows.append({
-                "time": f"{begin:%Y-%m}", "electricity": f"{used[b - 1] - used[a]:.0f}",
-                "heat": f"{REPORTS * (heat[b - 1] - heat[a]):.0f}",
-            })  # fmt: skip
+            rows.append(
+                {
+                    "time": f"{begin:%Y-%m}",
+                    "electricity": f"{used[b - 1] - used[a]:.0f}",
+                    "heat": f"{REPORTS * (heat[b - 1] - heat[a]):.0f}",
+                }
+            )
         return rows
     for week in range(200):
         day = first + timedelta(days=1 + 7 * week)
@@ -142,8 +147,11 @@ def sheet(done: Simulated) -> list[dict[str, str]]:
         k = at(when)
         if k >= len(used):
             break
-        rows.append({
-            "time": f"{when:%Y-%m-%d %H:%M}", "electricity": f"{used[k - 1]:.1f}",
-            "heat": f"{heat[k - 1]:.0f}",
-        })  # fmt: skip
+        rows.append(
+            {
+                "time": f"{when:%Y-%m-%d %H:%M}",
+                "electricity": f"{used[k - 1]:.1f}",
+                "heat": f"{heat[k - 1]:.0f}",
+            }
+        )
     return rows

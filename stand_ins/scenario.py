@@ -172,10 +172,17 @@ class Simulated:
             "defrosts": [[int(self.start + a), int(self.start + b)] for a, b in self.run.defrosts],
             "meter_errors": {
                 k: getattr(self.scenario.errors, k)
-                for k in ("flow_gain", "flow_offset", "return_offset", "outdoor_offset",
-                          "unit_gain", "pump_gain", "backup_gain")
+                for k in (
+                    "flow_gain",
+                    "flow_offset",
+                    "return_offset",
+                    "outdoor_offset",
+                    "unit_gain",
+                    "pump_gain",
+                    "backup_gain",
+                )
             },
-        }  # fmt: skip
+        }
 
 
 def rated_table(plant: Plant) -> RatedTable:
@@ -203,18 +210,27 @@ def default_installation(name: str, plant: Plant) -> Installation:
         heat.append(HeatSource.BACKUP_HEATER)
         meters.append(
             ElectricityMeter(
-                "backup meter", "power:backup", (Consumer.BACKUP_HEATER,),
+                "backup meter",
+                "power:backup",
+                (Consumer.BACKUP_HEATER,),
                 ElectricityAccuracy.CLASS_B,
             )
-        )  # fmt: skip
+        )
     circuit = WaterCircuit(
-        "heat meter", includes=tuple(heat), flow_class=2, nominal_flow_m3h=2.5,
-        probes=Probes.HEAT_METER_PAIR, in_service=False,
-    )  # fmt: skip
-    register = HeatRegister(
-        "heat register", includes=tuple(heat), accuracy_class=2, circuit="heat meter",
+        "heat meter",
+        includes=tuple(heat),
+        flow_class=2,
+        nominal_flow_m3h=2.5,
+        probes=Probes.HEAT_METER_PAIR,
         in_service=False,
-    )  # fmt: skip
+    )
+    register = HeatRegister(
+        "heat register",
+        includes=tuple(heat),
+        accuracy_class=2,
+        circuit="heat meter",
+        in_service=False,
+    )
     return Installation(
         name=name,
         zone=ZONE,
@@ -225,17 +241,20 @@ def default_installation(name: str, plant: Plant) -> Installation:
         unit=HeatPump(
             capacity_kw=plant.capacity / 1000,
             minimum_output_kw=round(plant.least * plant.capacity / 1000, 1),
-            low_outdoor_limit=-20.0, highest_flow=58.0,
+            low_outdoor_limit=-20.0,
+            highest_flow=58.0,
         ),
         location=Location(52.0, -20.0),  # open sea: the island is made up
         house=described_house(plant),
         tank=Tank(volume_l=plant.tank) if plant.tank else None,
         outdoor=OutdoorSensor(limit_k=0.5),
         tariff=Tariff(
-            price=0.31, currency="EUR", standing_charge=0.42,
+            price=0.31,
+            currency="EUR",
+            standing_charge=0.42,
             bands=(Band("night", 0.17, time(23, 30), time(5, 30)),),
         ),
-    )  # fmt: skip
+    )
 
 
 DESIGN = -6.0  # outdoors [degC]
@@ -248,9 +267,12 @@ def described_house(plant: Plant) -> House:
     return House(
         floor_area_m2=round(plant.heat_loss),
         heat_loss_kw=round(plant.heat_loss * (plant.room_set - DESIGN) / 1000, 1),
-        design_outdoor=DESIGN, design_indoor=plant.room_set, design_flow=round(flow),
-        emitters=Emitters.RADIATORS, built=Built.TO_2000,
-    )  # fmt: skip
+        design_outdoor=DESIGN,
+        design_indoor=plant.room_set,
+        design_flow=round(flow),
+        emitters=Emitters.RADIATORS,
+        built=Built.TO_2000,
+    )
 
 
 def simulate(scenario: Scenario) -> Simulated:

@@ -44,9 +44,10 @@ def described_anew(scenario: Scenario) -> Scenario:
     plant, described = scenario.plant, scenario.installation
     assert described is not None
     unit = replace(
-        described.unit, capacity_kw=plant.capacity / 1000,
+        described.unit,
+        capacity_kw=plant.capacity / 1000,
         minimum_output_kw=round(plant.least * plant.capacity / 1000, 1),
-    )  # fmt: skip
+    )
     return replace(
         scenario, installation=replace(described, house=described_house(plant), unit=unit)
     )
@@ -61,19 +62,23 @@ def with_backup(scenario: Scenario, size: float = 3000.0) -> Scenario:
     meters = [m for m in described.electricity if m.name != "backup meter"]
     meters.append(
         ElectricityMeter(
-            "backup meter", "power:backup", (Consumer.BACKUP_HEATER,),
+            "backup meter",
+            "power:backup",
+            (Consumer.BACKUP_HEATER,),
             described.electricity[0].accuracy,
         )
-    )  # fmt: skip
+    )
     return replace(
         scenario,
         plant=scenario.plant._replace(backup=size),
         installation=replace(
-            described, consumers=consumers, electricity=tuple(meters),
+            described,
+            consumers=consumers,
+            electricity=tuple(meters),
             circuits=(replace(described.circuits[0], includes=heat),),
             registers=(replace(described.registers[0], includes=heat),),
         ),
-    )  # fmt: skip
+    )
 
 
 def _plant(**fixed: object) -> Change:
@@ -109,9 +114,10 @@ def _limited(scenario: Scenario, size: float) -> Scenario:
     assert scenario.installation is not None
     unit = replace(scenario.installation.unit, low_outdoor_limit=size)
     return replace(
-        scenario, plant=scenario.plant._replace(low_limit=size),
+        scenario,
+        plant=scenario.plant._replace(low_limit=size),
         installation=replace(scenario.installation, unit=unit),
-    )  # fmt: skip
+    )
 
 
 def _blended(scenario: Scenario, size: float) -> Scenario:

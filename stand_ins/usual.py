@@ -39,14 +39,21 @@ def usual(seed: int, days: int = 106) -> tuple[str, Scenario]:
     base = measured(random_season(60_000 + seed), seed)
     assert base.installation is not None
     plant = base.plant._replace(
-        backup=float(rng.choice([0.0, 2000.0, 3000.0])), tank=200.0,
-        pump=float(rng.uniform(30, 80)), tank_set=float(rng.uniform(47, 51)),
+        backup=float(rng.choice([0.0, 2000.0, 3000.0])),
+        tank=200.0,
+        pump=float(rng.uniform(30, 80)),
+        tank_set=float(rng.uniform(47, 51)),
         band=float(rng.uniform(6, 11)),
-    )  # fmt: skip
+    )
     errors = replace(
-        base.errors, gaps=(), whole=True, net=True, heat_step=float(rng.choice([0.1, 1.0])),
-        unit_gain=base.errors.unit_gain, without=("power_pump", "power_backup", "hot_water_on"),
-    )  # fmt: skip
+        base.errors,
+        gaps=(),
+        whole=True,
+        net=True,
+        heat_step=float(rng.choice([0.1, 1.0])),
+        unit_gain=base.errors.unit_gain,
+        without=("power_pump", "power_backup", "hot_water_on"),
+    )
     step = 60
     match kind:
         case "pump all season":
@@ -71,36 +78,57 @@ def usual(seed: int, days: int = 106) -> tuple[str, Scenario]:
             step = 300
         case "counters alone":
             errors = replace(
-                errors, heat_step=0.1, energy_step=0.001, volume=0.001,
+                errors,
+                heat_step=0.1,
+                energy_step=0.001,
+                volume=0.001,
                 without=(*errors.without, "power_unit", "flow_rate"),
-            )  # fmt: skip
+            )
         case "pasteurisation":
             plant = plant._replace(pasteurise=60.0)
     described = _described(base.installation, plant, errors, kind)
     return kind, replace(
-        base, plant=plant, errors=errors, installation=described, days=days, step=step,
-        first_day=date(2024, 11, 1), name=f"{kind} {seed}",
-    )  # fmt: skip
+        base,
+        plant=plant,
+        errors=errors,
+        installation=described,
+        days=days,
+        step=step,
+        first_day=date(2024, 11, 1),
+        name=f"{kind} {seed}",
+    )
 
 
 def _described(base: Installation, plant: Plant, errors: MeterErrors, kind: str) -> Installation:
     """As the papers say: one electricity meter, one heat meter, and nothing of the pump's watts."""
     held = EVERYTHING if plant.backup else EVERYTHING[:-1]
-    heat = (HeatSource.HEAT_PUMP, HeatSource.BACKUP_HEATER) if plant.backup else (
-        HeatSource.HEAT_PUMP,
-    )  # fmt: skip
+    heat = (
+        (HeatSource.HEAT_PUMP, HeatSource.BACKUP_HEATER)
+        if plant.backup
+        else (HeatSource.HEAT_PUMP,)
+    )
     channel = "energy:unit" if kind == "counters alone" else "power:unit"
     meter = ElectricityMeter("main meter", channel, held, base.electricity[0].accuracy)
     circuits = tuple(replace(c, includes=heat) for c in base.circuits)
     register = HeatRegister(
-        "heat register", includes=heat, accuracy_class=base.registers[0].accuracy_class,
+        "heat register",
+        includes=heat,
+        accuracy_class=base.registers[0].accuracy_class,
         circuit=None if kind == "counters alone" else circuits[0].name,
-        resolution_kwh=errors.heat_step, in_service=base.registers[0].in_service,
-    )  # fmt: skip
+        resolution_kwh=errors.heat_step,
+        in_service=base.registers[0].in_service,
+    )
     return replace(
-        base, electricity=(meter,), registers=(register,), consumers=held, fixed=(),
+        base,
+        electricity=(meter,),
+        registers=(register,),
+        consumers=held,
+        fixed=(),
         circuits=() if kind == "counters alone" else circuits,
-        unit=replace(base.unit, capacity_kw=plant.capacity / 1000,
-                     minimum_output_kw=round(plant.least * plant.capacity / 1000, 1),
-                     variable_speed=plant.least < 0.99),
-    )  # fmt: skip
+        unit=replace(
+            base.unit,
+            capacity_kw=plant.capacity / 1000,
+            minimum_output_kw=round(plant.least * plant.capacity / 1000, 1),
+            variable_speed=plant.least < 0.99,
+        ),
+    )

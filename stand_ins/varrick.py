@@ -66,21 +66,30 @@ def _clinic() -> Scenario:
     assert base.installation is not None
     described = base.installation
     borrowed = replace(
-        described.circuits[0], name="borrowed meter", flow_class=None, flow_limit=0.03,
+        described.circuits[0],
+        name="borrowed meter",
+        flow_class=None,
+        flow_limit=0.03,
         probes=Probes.CLASS_AA,
-    )  # fmt: skip
+    )
     described = replace(
-        described, circuits=(borrowed,), registers=(),
+        described,
+        circuits=(borrowed,),
+        registers=(),
         reported=(ReportedHeat("controller", includes=borrowed.includes),),
-    )  # fmt: skip
+    )
     errors = replace(
-        _WITHIN, reported=1.17, only=(("flow_rate", 100.0, 115.0), ("return_temp", 100.0, 115.0)),
+        _WITHIN,
+        reported=1.17,
+        only=(("flow_rate", 100.0, 115.0), ("return_temp", 100.0, 115.0)),
         without=("heat_energy",),
-    )  # fmt: skip
+    )
     return replace(
-        base, installation=described, errors=errors,
+        base,
+        installation=described,
+        errors=errors,
         fault="the controller reports 17 % too much; borrowed meter on days 100 to 115",
-    )  # fmt: skip
+    )
 
 
 def _electricity_only() -> Scenario:
@@ -89,9 +98,11 @@ def _electricity_only() -> Scenario:
     described = replace(base.installation, circuits=(), registers=())
     without = ("flow_rate", "flow_temp", "return_temp", "heat_energy")
     return replace(
-        base, installation=described, errors=replace(_WITHIN, without=without),
+        base,
+        installation=described,
+        errors=replace(_WITHIN, without=without),
         fault="heat is not measured",
-    )  # fmt: skip
+    )
 
 
 def _tank_only() -> Scenario:
@@ -102,9 +113,12 @@ def _tank_only() -> Scenario:
     described = replace(base.installation, circuits=(), registers=(), tank=tank)
     without = ("flow_rate", "flow_temp", "return_temp", "heat_energy", "room_temp")
     return replace(
-        base, days=60, installation=described, errors=replace(_WITHIN, without=without),
+        base,
+        days=60,
+        installation=described,
+        errors=replace(_WITHIN, without=without),
         fault="heat is not measured",
-    )  # fmt: skip
+    )
 
 
 def _with_fans(described: Installation) -> Installation:
@@ -123,10 +137,14 @@ def _library() -> Scenario:
     described = _with_fans(base.installation)
     air = AirCircuit("air side", nominal_m3h=1500.0, includes=described.circuits[0].includes)
     described = replace(
-        described, circuits=(), registers=(), air=(air,), rated=None,
+        described,
+        circuits=(),
+        registers=(),
+        air=(air,),
+        rated=None,
         unit=HeatPump(kind=UnitKind.AIR_TO_AIR_DUCTED, capacity_kw=9.0, minimum_output_kw=2.5),
         house=replace(described.house, emitters=Emitters.AIR, design_flow=None),
-    )  # fmt: skip
+    )
     without = ("flow_rate", "flow_temp", "return_temp", "heat_energy", "hot_water_on", "tank_temp")
     return replace(
         base, installation=described, errors=replace(_WITHIN, air_m3h=1590.0, without=without)
@@ -145,9 +163,10 @@ def _loft() -> Scenario:
     base = _with("Net loft", 34, _HOUSE, "sun on the outdoor sensor", 7.0)
     assert base.installation is not None
     return replace(
-        base, installation=replace(base.installation, columns=_columns("outdoor_weather")),
+        base,
+        installation=replace(base.installation, columns=_columns("outdoor_weather")),
         errors=replace(base.errors, weather=True),
-    )  # fmt: skip
+    )
 
 
 def _quirky() -> Scenario:
@@ -171,9 +190,10 @@ def _post_office() -> Scenario:
     """Register resets, and nobody knows what the pump takes: H4 is a range."""
     made = _with("Old post office", 49, _HOUSE, "register reset", 2.0)
     return replace(
-        made, installation=_without_pump_meter(made.installation),
+        made,
+        installation=_without_pump_meter(made.installation),
         errors=replace(made.errors, without=("power_pump",)),
-    )  # fmt: skip
+    )
 
 
 def _two_probes() -> Scenario:
@@ -221,10 +241,11 @@ def _buffer() -> Scenario:
     base = _base("Weaving shed", 40, plant, MINUTE)
     assert base.installation is not None
     return replace(
-        base, errors=replace(_WITHIN, secondary=True),
+        base,
+        errors=replace(_WITHIN, secondary=True),
         installation=replace(base.installation, columns=_columns("flow_secondary")),
         fault="a buffer loses 45 % of ΔT by mixing",
-    )  # fmt: skip
+    )
 
 
 def _gauged() -> Scenario:
@@ -234,9 +255,10 @@ def _gauged() -> Scenario:
     side = RefrigerantSide(Refrigerant.R290)
     gauges = ("evaporating_pressure", "condensing_pressure", "suction_temp", "discharge_temp")
     return replace(
-        base, errors=replace(_WITHIN, gauges=True),
+        base,
+        errors=replace(_WITHIN, gauges=True),
         installation=replace(base.installation, refrigerant=side, columns=_columns(*gauges)),
-    )  # fmt: skip
+    )
 
 
 def _heads() -> Scenario:
@@ -248,21 +270,26 @@ def _heads() -> Scenario:
     includes = described.circuits[0].includes
     air = tuple(
         AirCircuit(
-            label, f"supply_air_temp:{label}", f"return_air_temp:{label}", nominal_m3h=airflow,
+            label,
+            f"supply_air_temp:{label}",
+            f"return_air_temp:{label}",
+            nominal_m3h=airflow,
             includes=includes,
         )
         for label, airflow in (("lounge", 640.0), ("bedroom", 380.0))
-    )  # fmt: skip
+    )
     without = ("flow_rate", "flow_temp", "return_temp", "heat_energy", "hot_water_on", "tank_temp")
     heads = ("supply_air_lounge", "return_air_lounge", "supply_air_bedroom", "return_air_bedroom")
     described = replace(
-        described, circuits=(), registers=(), air=air, rated=None,
-        unit=HeatPump(
-            kind=UnitKind.AIR_TO_AIR_MULTI_HEAD, capacity_kw=6.0, minimum_output_kw=1.7
-        ),
+        described,
+        circuits=(),
+        registers=(),
+        air=air,
+        rated=None,
+        unit=HeatPump(kind=UnitKind.AIR_TO_AIR_MULTI_HEAD, capacity_kw=6.0, minimum_output_kw=1.7),
         house=replace(described.house, emitters=Emitters.AIR, design_flow=None),
         columns=_columns(*heads, without=("power_backup", *without)),
-    )  # fmt: skip
+    )
     errors = replace(
         _WITHIN, heads=(("lounge", 0.63, 640.0), ("bedroom", 0.37, 380.0)), without=without
     )
@@ -275,9 +302,10 @@ def _ground() -> Scenario:
     assert base.installation is not None
     unit = replace(base.installation.unit, kind=UnitKind.GROUND_SOURCE, low_outdoor_limit=None)
     return replace(
-        base, errors=replace(_WITHIN, brine=True),
+        base,
+        errors=replace(_WITHIN, brine=True),
         installation=replace(base.installation, unit=unit, columns=_columns("source_temp")),
-    )  # fmt: skip
+    )
 
 
 ALL = (
@@ -292,11 +320,13 @@ def _one_meter() -> Scenario:
     base = _base("Salt store", 57, _HOUSE, MINUTE)
     assert base.installation is not None
     described = replace(
-        base.installation, electricity=(_main_meter("power:unit"),), consumers=ALL,
+        base.installation,
+        electricity=(_main_meter("power:unit"),),
+        consumers=ALL,
         carbon=Carbon(0.16, "the island's made-up mix"),
         house=replace(base.installation.house, curve=SetCurve(slope=0.55, offset=8.0)),
         columns=_columns(without=("power_pump", "power_backup", "hot_water_on", "energy_unit")),
-    )  # fmt: skip
+    )
     errors = replace(
         _WITHIN,
         whole=True,
@@ -316,13 +346,17 @@ def _by_hand() -> Scenario:
     assert base.installation is not None
     register = replace(base.installation.registers[0], circuit=None)
     described = replace(
-        base.installation, electricity=(_main_meter("energy:main"),), consumers=ALL,
-        circuits=(), registers=(register,), columns=_columns(without=_ALL_BUT_WEATHER),
+        base.installation,
+        electricity=(_main_meter("energy:main"),),
+        consumers=ALL,
+        circuits=(),
+        registers=(register,),
+        columns=_columns(without=_ALL_BUT_WEATHER),
         by_hand=(
             HandSeries("electricity", HandKind.ELECTRICITY, "kWh", "main meter", resolution=0.1),
             HandSeries("heat", HandKind.HEAT, "kWh", register.name, resolution=1.0),
         ),
-    )  # fmt: skip
+    )
     return replace(base, installation=described, fault="nothing is logged but the weather")
 
 
@@ -330,17 +364,22 @@ def _display() -> Scenario:
     """Healthy; the controller's own totals of each month are all there is."""
     base = replace(_base("Beacon hut", 59, _FLAT), days=365)
     assert base.installation is not None
-    reported = ReportedHeat("display", "heat_energy:display",
-                            includes=base.installation.circuits[0].includes)  # fmt: skip
+    reported = ReportedHeat(
+        "display", "heat_energy:display", includes=base.installation.circuits[0].includes
+    )
     described = replace(
-        base.installation, electricity=(_main_meter("energy:main"),), consumers=ALL,
-        circuits=(), registers=(), reported=(reported,),
+        base.installation,
+        electricity=(_main_meter("energy:main"),),
+        consumers=ALL,
+        circuits=(),
+        registers=(),
+        reported=(reported,),
         columns=_columns(without=_ALL_BUT_WEATHER),
         by_hand=(
             HandSeries("electricity", HandKind.ELECTRICITY, "kWh", "main meter", keeps=Keeps.MONTH),
             HandSeries("heat", HandKind.HEAT, "kWh", "display", keeps=Keeps.MONTH),
         ),
-    )  # fmt: skip
+    )
     return replace(base, installation=described, fault="heat is only reported by the controller")
 
 
@@ -350,14 +389,26 @@ def _table() -> Scenario:
     assert base.installation is not None
     curve = SetCurve((CurvePoint(-10.0, 48.0), CurvePoint(0.0, 41.0), CurvePoint(15.0, 28.0)))
     house = House(
-        floor_area_m2=135.0, heat_loss_kw=8.6, design_outdoor=-10.0, design_flow=50.0,
-        emitters=Emitters.RADIATORS, built=Built.TO_1980, airtightness_ach50=6.0, curve=curve,
-    )  # fmt: skip
+        floor_area_m2=135.0,
+        heat_loss_kw=8.6,
+        design_outdoor=-10.0,
+        design_flow=50.0,
+        emitters=Emitters.RADIATORS,
+        built=Built.TO_1980,
+        airtightness_ach50=6.0,
+        curve=curve,
+    )
     unit = replace(base.installation.unit, low_outdoor_limit=-20.0)
     described = replace(
-        base.installation, house=house, unit=unit, consumers=ALL,
-        electricity=(_main_meter("energy:main"),), circuits=(), registers=(), columns=(),
-    )  # fmt: skip
+        base.installation,
+        house=house,
+        unit=unit,
+        consumers=ALL,
+        electricity=(_main_meter("energy:main"),),
+        circuits=(),
+        registers=(),
+        columns=(),
+    )
     return replace(base, installation=described)
 
 

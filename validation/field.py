@@ -22,14 +22,15 @@ from typing import Any
 import numpy as np
 
 from ember.assessment.assess import answer, with_effects
+from ember.assessment.record_analysis import RecordAnalysis, analyse_record
 from ember.assessment.results import Assessment
-from ember.assessment.survey import Survey, survey
 from ember.basis.quantity import Estimate
 from ember.basis.series import Trace
 from ember.description.as_json import read_installation
 from ember.diagnosis import Weight
 from ember.intake import read_log
 from ember.intake.report import IntakeReport
+from ember.metering.boundary import widest
 from ember.operation import operation
 from ember.rated import VerdictKind, read_table
 from ember.reckoning import reckon
@@ -136,7 +137,7 @@ class Row:
         return self.category == "healthy"
 
     @property
-    def acts(self) -> tuple[str, ...]:
+    def actions(self) -> tuple[str, ...]:
         """What it is told to act on."""
         return tuple(f for f in self.findings if f.endswith("(act)"))
 
@@ -168,15 +169,15 @@ def _score(folder: Path, row: Row) -> None:
         if not (folder / f"{name}.csv").exists():
             continue
         installation = replace(described, rated=read_table(folder / f"{name}.csv"))
-        surveyed = with_effects(survey(installation, trace), trace)
-        assessed = answer(surveyed, ran=operation(surveyed, trace))
+        analysis = with_effects(analyse_record(installation, trace), trace)
+        assessed = answer(analysis, ran=operation(analysis, trace))
         compared = assessed.comparison
         wanted = truth["stats"]["performance_vs_map"]["steady_as_metered"]
         row.ratio[name] = _against(compared.ratio, wanted) if compared else None
         if compared is not None and name == "rated":
             row.level = compared.measured.level.value
     _sums(row, assessed, truth)
-    _running(row, surveyed, trace, truth)
+    _running(row, analysis, trace, truth)
     _said(row, assessed, truth)
 
 
@@ -219,8 +220,8 @@ def _epoch(text: str) -> float:
     return datetime.fromisoformat(text).timestamp()
 
 
-def _running(row: Row, surveyed: Survey, trace: Trace, truth: Mapping[str, Any]) -> None:
-    runs = surveyed.runs
+def _running(row: Row, analysis: RecordAnalysis, trace: Trace, truth: Mapping[str, Any]) -> None:
+    runs = analysis.runs
     unseen = _gaps(truth)
 
     def seen(times: Sequence[float]) -> list[float]:
@@ -236,22 +237,26 @@ def _running(row: Row, surveyed: Survey, trace: Trace, truth: Mapping[str, Any])
         for d in truth["defrosts"]
         if seen([_epoch(d["start"])])
     ]
-    found = surveyed.defrosts * trace.step + trace.start
+    found = analysis.defrosts * trace.step + trace.start
     hit = sum(any(b > s - WITHIN and a < e + WITHIN for a, b in found) for s, e in true)
     false = sum(not any(b > s - WITHIN and a < e + WITHIN for s, e in true) for a, b in found)
     row.defrosts = (len(true), hit, false)
     modes = truth["totals"]["season"]["by_mode"]
     water = sum(modes[m]["heat_kWh"] for m in ("hot_water", "legionella") if m in modes)
-    plan = next((p for p in reversed(surveyed.facts.plans.values()) if p.reason is None), None)
-    if plan is not None:
-        book = surveyed.book
-        groups = np.where(book.state == State.HOT_WATER, 0, -1)
-        got = reckon(book, plan, groups, [(surveyed.start, surveyed.stop)], surveyed.withheld)[0]
+    combination = widest(analysis.facts.combinations)
+    if combination is not None:
+        segments = analysis.segments
+        groups = np.where(segments.state == State.HOT_WATER, 0, -1)
+        got = reckon(
+            segments, combination, groups, [(analysis.start, analysis.stop)], analysis.cop_reason
+        )[0]
         row.hot_water = (got.heat.value if got.heat is not None else 0.0, water)
-    cells = np.bincount(surveyed.book.state, surveyed.book.cells, minlength=len(State))
+    cells = np.bincount(analysis.segments.state, analysis.segments.cells, minlength=len(State))
     on = sum(int(cells[s]) for s in State if State.START_UP <= s <= State.COOLING)
-    row.running = (on / max(int(cells[State.OFF :].sum()), 1),
-                   truth["stats"]["compressor"]["on_fraction"])  # fmt: skip
+    row.running = (
+        on / max(int(cells[State.OFF :].sum()), 1),
+        truth["stats"]["compressor"]["on_fraction"],
+    )
 
 
 def _gaps(truth: Mapping[str, Any]) -> list[tuple[float, float]]:
@@ -262,17 +267,17 @@ def _gaps(truth: Mapping[str, Any]) -> list[tuple[float, float]]:
 def _said(row: Row, assessed: Assessment, truth: Mapping[str, Any]) -> None:
     row.verdict = assessed.verdict.kind.value
     row.doubts = tuple(
-        c.name for c in assessed.checks if c.unsound and (FORBIDS & set(c.touches) or not c.touches)
+        c.name for c in assessed.checks if c.unsound and (FORBIDS & set(c.affects) or not c.affects)
     )
     row.unsound = tuple(c.name for c in assessed.checks if c.unsound)
-    row.acting = tuple(f.name for f in assessed.findings if f.weight == Weight.ACT)
+    row.acting = tuple(f.name for f in assessed.findings if f.weight == Weight.ACTION)
     row.findings = tuple(f"{f.name} ({f.weight.value})" for f in assessed.findings)
     row.place = next((k for k, f in enumerate(assessed.findings, 1) if f.name in row.kind), None)
     forbidden = []
     for said in truth["fault"].get("must_not_conclude") or ():
         kinds = SAYS.get(said, ())
         forbidden += [
-            f.name for f in assessed.findings if f.name in kinds and f.weight == Weight.ACT
+            f.name for f in assessed.findings if f.name in kinds and f.weight == Weight.ACTION
         ]
         if said == "underperformance" and assessed.verdict.kind == VerdictKind.BELOW_RATED:
             forbidden.append("verdict below rated")
@@ -352,7 +357,8 @@ def totals(rows: Sequence[Row]) -> list[str]:
         return hit >= least * n and false <= most * n
 
     return [
-        "| | |", "|---|---|",
+        "| | |",
+        "|---|---|",
         f"| systems that failed | {len(rows) - len(ok)} of {len(rows)} |",
         f"| columns: right unaided / sure and wrong | {sum(c.unaided for c in columns)} of "
         f"{len(columns)} / {sum(bool(c.wrong) for c in columns)} |",
@@ -363,7 +369,7 @@ def totals(rows: Sequence[Row]) -> list[str]:
         f"{sum(r.place is not None and r.place <= 2 for r in named)} of {len(named)} |",
         f"| must not be concluded, and was | {sum(bool(r.forbidden) for r in ok)} "
         f"{[f'{r.name}: {r.forbidden}' for r in ok if r.forbidden] or ''} |",
-        f"| healthy told to act | {sum(bool(r.acts) for r in healthy)} of {len(healthy)} |",
+        f"| healthy told to act | {sum(bool(r.actions) for r in healthy)} of {len(healthy)} |",
         f"| healthy without a verdict | "
         f"{sum(r.verdict == 'no verdict' for r in healthy)} of {len(healthy)} |",
         f"| healthy doubted | {sum(bool(r.doubts) for r in healthy)} of {len(healthy)} |",
@@ -377,7 +383,7 @@ def totals(rows: Sequence[Row]) -> list[str]:
         f"{sum(r.hot_water[1] > 0 for r in ok)} |",
         f"| heat, electricity, COP within U (sound metering) | {sum(sums)} of {len(sums)}; median "
         f"error ÷ U {np.median(over) if over else np.nan:.2f} |",
-    ]  # fmt: skip
+    ]
 
 
 HEAD = """## Field: {count} logs that were not drawn by these stand-ins
@@ -403,10 +409,19 @@ def main() -> None:
     rows = all_scored(folders)
     well = [r for r in rows if r.healthy and not r.error]
     said = rates([r.unsound for r in well], [r.acting for r in well]) if well else []
-    text = "\n".join([
-        HEAD.format(count=len(rows)), *table(rows), "", *totals(rows), "",
-        "False alarms on the healthy ones:", "", *said, "",
-    ])  # fmt: skip
+    text = "\n".join(
+        [
+            HEAD.format(count=len(rows)),
+            *table(rows),
+            "",
+            *totals(rows),
+            "",
+            "False alarms on the healthy ones:",
+            "",
+            *said,
+            "",
+        ]
+    )
     print(text)
     for r in rows:
         if r.columns and (r.columns.wrong or r.columns.open):

@@ -31,7 +31,7 @@ class Placed:
     size: float
     seed: int
     place: int | None
-    acts: bool
+    actions: bool
     lost: float | None
     truth: float | None
     kinds: tuple[str, ...]
@@ -56,17 +56,26 @@ def placed(trouble: Trouble, size: float, seed: int, days: int = 212) -> Placed:
 
 
 def _placed(
-    name: str, kinds: tuple[str, ...], size: float, seed: int, found: tuple[Finding, ...],
+    name: str,
+    kinds: tuple[str, ...],
+    size: float,
+    seed: int,
+    found: tuple[Finding, ...],
     truth: float | None,
-) -> Placed:  # fmt: skip
+) -> Placed:
     place = next((k for k, f in enumerate(found, 1) if f.name in kinds), None)
     mine = found[place - 1] if place else None
     costs = [f.lost.value for f in found[:2] if f.name in kinds and f.lost is not None]
     return Placed(
-        name, size, seed, place, mine is not None and mine.weight == Weight.ACT,
-        costs[0] if costs else None, truth,
+        name,
+        size,
+        seed,
+        place,
+        mine is not None and mine.weight == Weight.ACTION,
+        costs[0] if costs else None,
+        truth,
         tuple(f"{f.name} ({f.weight.value})" for f in found),
-    )  # fmt: skip
+    )
 
 
 def metered_ill(fault: Fault, size: float, seed: int, days: int = 212) -> Placed:
@@ -84,11 +93,17 @@ def metered_ill(fault: Fault, size: float, seed: int, days: int = 212) -> Placed
 def unharmed(quirk: str, seed: int, days: int = 212) -> Placed:
     """A healthy system: what is found all the same."""
     found = findings_of(harmless(quirk, seed, days))
-    acting = [f for f in found if f.weight == Weight.ACT]
+    acting = [f for f in found if f.weight == Weight.ACTION]
     return Placed(
-        quirk, 0.0, seed, 1 if acting else None, bool(acting), None, None,
+        quirk,
+        0.0,
+        seed,
+        1 if acting else None,
+        bool(acting),
+        None,
+        None,
         tuple(f"{f.name} ({f.weight.value})" for f in found),
-    )  # fmt: skip
+    )
 
 
 def all_placed(seeds: range, days: int = 212) -> tuple[list[Placed], list[Placed], list[Placed]]:

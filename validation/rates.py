@@ -17,10 +17,10 @@ def bound(count: int, of: int) -> float:
     return float(found.high)
 
 
-def rates(unsound: Sequence[Iterable[str]], acts: Sequence[Iterable[str]]) -> list[str]:
+def rates(unsound: Sequence[Iterable[str]], actions: Sequence[Iterable[str]]) -> list[str]:
     """Lines of a document.
 
-    unsound : of each healthy system, the checks that doubt it. acts : the findings that ask it to
+    unsound : of each healthy system, the checks that doubt it. actions : the findings that ask it to
     act.
     """
     n = len(unsound)
@@ -28,8 +28,8 @@ def rates(unsound: Sequence[Iterable[str]], acts: Sequence[Iterable[str]]) -> li
     quiet = []
     for kind, names, seen in (
         ("check", [CHECKS[code] for code in CODES], unsound),
-        ("rule", [FINDINGS[rule.code] for rule in RULES], acts),
-    ):  # fmt: skip
+        ("rule", [FINDINGS[rule.code] for rule in RULES], actions),
+    ):
         for name in names:
             count = sum(name in set(one) for one in seen)
             if count:

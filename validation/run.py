@@ -90,12 +90,15 @@ def _running(found: list[Told]) -> str:
     for kind in dict.fromkeys(t.kind for t in found):
         lines.append(_told(kind, [t for t in found if t.kind == kind]))
     lines += [
-        _told("**all**", found), "",
+        _told("**all**", found),
+        "",
         f"Of {starts:,} starts {sum(t.starts_found for t in found) / starts:.2%} and of "
         f"{defrosts:,} defrosts {sum(t.defrosts_found for t in found) / defrosts:.2%} were found.",
-        "By state, share of its minutes that are told right:", "",
-        "| state | minutes | right |", "|---|---|---|",
-    ]  # fmt: skip
+        "By state, share of its minutes that are told right:",
+        "",
+        "| state | minutes | right |",
+        "|---|---|---|",
+    ]
     for state in dict.fromkeys(s for t in found for s in t.by_state):
         pairs = [t.by_state[state] for t in found if state in t.by_state]
         total, right = (sum(p[k] for p in pairs) for k in (0, 1))
@@ -129,7 +132,7 @@ def _usual(plants: list[Seen]) -> str:
         "",
         "False alarms of every check and rule; at most 1 % is asked for:",
         "",
-        *rates([p.unsound for p in plants], [p.acts for p in plants]),
+        *rates([p.unsound for p in plants], [p.actions for p in plants]),
     ]
     return "\n".join([*lines, ""])
 
@@ -154,10 +157,11 @@ def _seldom(plants: list[Seldom]) -> str:
         lines.append(_thinned(f"{step / 60:.0f} min", "means" if means else "registers", these))
     over = np.abs([v for p in plants for v in p.sums.values()])
     lines += [
-        _thinned("**all**", "", plants), "",
+        _thinned("**all**", "", plants),
+        "",
         f"Heat, electricity and COP within U: {np.mean(over <= 1):.1%}; median error ÷ U "
         f"{np.median(over):.2f}.",
-    ]  # fmt: skip
+    ]
     return "\n".join([*lines, ""])
 
 
@@ -170,8 +174,8 @@ def _thinned(rows: str, logged: str, these: list[Seldom]) -> str:
         if len(ratios)
         else "– | –"
     )
-    doubted, acts = sum(bool(p.unsound) for p in these), sum(bool(p.acts) for p in these)
-    return f"| {rows} | {logged} | {len(these)} | {len(ratios)} | {said} | {doubted} | {acts} |"
+    doubted, actions = sum(bool(p.unsound) for p in these), sum(bool(p.actions) for p in these)
+    return f"| {rows} | {logged} | {len(these)} | {len(ratios)} | {said} | {doubted} | {actions} |"
 
 
 def _plants(name: str, these: list[Seen]) -> str:
@@ -187,7 +191,7 @@ def _plants(name: str, these: list[Seen]) -> str:
     return (
         f"| {name} | {n} | {starts} of {n} | {true:,} | {hit / max(true, 1):.1%} | {false} | "
         f"{warm} of {len(water)} | {np.median(away):.1%}, {within} of {len(ratios)} | "
-        f"{sum(bool(p.doubts) for p in these)} | {sum(bool(p.acts) for p in these)} | "
+        f"{sum(bool(p.doubts) for p in these)} | {sum(bool(p.actions) for p in these)} | "
         f"{verdicts} of {n} |"
     )
 
@@ -226,7 +230,7 @@ def _placed(ill: list[Placed], metered: list[Placed], healthy: list[Placed]) -> 
             low, middle, high = np.percentile(ratios, [25, 50, 75])
             cost = f"{middle:.2f} ({low:.2f} to {high:.2f})"
         lines.append(
-            f"| {name} | {size:g} | {hit} of {len(mine)} | {sum(p.acts for p in mine)} | {cost} |"
+            f"| {name} | {size:g} | {hit} of {len(mine)} | {sum(p.actions for p in mine)} | {cost} |"
         )
     last = dict(names)
     larger = [p for p in ill if p.size == last[p.name]]
@@ -248,7 +252,7 @@ def _placed(ill: list[Placed], metered: list[Placed], healthy: list[Placed]) -> 
         mine = [p for p in metered if p.name == name]
         hit = sum(p.place is not None and p.place <= 2 for p in mine)
         lines.append(f"| {name} | {hit} of {len(mine)} |")
-    acts = [p for p in healthy if p.acts]
+    actions = [p for p in healthy if p.actions]
     lines += [
         "",
         f"## Findings: {len(healthy)} healthy systems with quirks, 212 days",
@@ -260,13 +264,16 @@ def _placed(ill: list[Placed], metered: list[Placed], healthy: list[Placed]) -> 
     ]
     for name in dict.fromkeys(p.name for p in healthy):
         mine = [p for p in healthy if p.name == name]
-        looks: dict[str, int] = defaultdict(int)
+        advisories: dict[str, int] = defaultdict(int)
         for one in mine:
             for kind in one.kinds:
-                looks[kind.removesuffix(" (look)")] += 1
-        said = ", ".join(f"{k} ({n})" for k, n in sorted(looks.items())) or "none"
-        lines.append(f"| {name} | {len(mine)} | {sum(p.acts for p in mine)} | {said} |")
-    lines += ["", f"Told to act: {len(acts)} of {len(healthy)} ({len(acts) / len(healthy):.1%})."]
+                advisories[kind.removesuffix(" (look)")] += 1
+        said = ", ".join(f"{k} ({n})" for k, n in sorted(advisories.items())) or "none"
+        lines.append(f"| {name} | {len(mine)} | {sum(p.actions for p in mine)} | {said} |")
+    lines += [
+        "",
+        f"Told to act: {len(actions)} of {len(healthy)} ({len(actions) / len(healthy):.1%}).",
+    ]
     return ["\n".join([*lines, ""])]
 
 
@@ -347,11 +354,11 @@ def _healthy(quirky: list[tuple[str, int, list]], days: int) -> str:  # type: ig
         by_quirk[name].append(ill)
     for name, records in by_quirk.items():
         broken = sum(any(c.soundness == Soundness.BROKEN for c in ill) for ill in records)
-        doubted = sum(any({"heat", "electricity"} & set(c.touches) for c in ill) for ill in records)
+        doubted = sum(any({"heat", "electricity"} & set(c.affects) for c in ill) for ill in records)
         other: dict[str, int] = defaultdict(int)
         for ill in records:
             for c in ill:
-                if not {"heat", "electricity"} & set(c.touches):
+                if not {"heat", "electricity"} & set(c.affects):
                     other[c.name] += 1
         said = ", ".join(f"{n} ({k})" for n, k in other.items()) or "none"
         lines.append(f"| {name} | {len(records)} | {broken} | {doubted} | {said} |")

@@ -59,10 +59,17 @@ def told(seed: int, days: int = 60) -> Told:
         not np.any((m > defrosts[:, 0] - WITHIN) & (m < defrosts[:, 1] + WITHIN)) for m in middles
     ]
     return Told(
-        kind, seed, float(np.mean(mine.state == truth)), len(done.run.starts),
-        _near(done.run.starts, starts), len(starts) - _near(starts, done.run.starts),
-        len(defrosts), sum(hit), sum(false), by_state,
-    )  # fmt: skip
+        kind,
+        seed,
+        float(np.mean(mine.state == truth)),
+        len(done.run.starts),
+        _near(done.run.starts, starts),
+        len(starts) - _near(starts, done.run.starts),
+        len(defrosts),
+        sum(hit),
+        sum(false),
+        by_state,
+    )
 
 
 def _near(these: NDArray[np.int64], those: NDArray[np.int64]) -> int:

@@ -9,10 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ember.assessment.assess import answer
+from ember.assessment.record_analysis import RecordAnalysis, analyse_record
 from ember.assessment.results import Assessment
-from ember.assessment.survey import Survey, survey
 from ember.basis.series import Trace
 from ember.description.installation import Installation
+from ember.metering.boundary import widest
 from ember.reckoning.tally import validity
 from ember.trust import Check, Soundness
 from stand_ins.catalogue import random_season
@@ -47,22 +48,22 @@ def with_fault(fault: Fault, size: float, seed: int, days: int) -> Found:
     scenario = faulty(fault, size, seed, days)
     done = simulate(scenario)
     installation, trace = described(scenario, done), done.trace()
-    first = survey(installation, trace)
+    first = analyse_record(installation, trace)
     check = next(c for c in first.facts.checks if c.name == fault.check)
     before = against_truth(done, first, trace)
     after = None
     if check.proposals and fault.corrects:
         accepted = replace(installation, corrections=check.proposals)
-        after = against_truth(done, survey(accepted, trace), trace)
+        after = against_truth(done, analyse_record(accepted, trace), trace)
     return Found(fault.name, size, seed, check, check.sentence, after, before)
 
 
-def against_truth(done: Simulated, surveyed: Survey, trace: Trace) -> float | None:
+def against_truth(done: Simulated, analysis: RecordAnalysis, trace: Trace) -> float | None:
     """(COP − truth) ÷ U of the widest level over the cells that it counts; None without a COP."""
-    main = answer(surveyed).main
+    main = answer(analysis).main
     if main is None or main.cop is None:
         return None
-    counted = counted_cells(surveyed, trace)
+    counted = counted_cells(analysis, trace)
     electricity = done.truth_electricity(main.level.value, counted)
     heat = done.truth_heat(counted)
     if main.level.value in ("H1", "H2"):
@@ -70,11 +71,12 @@ def against_truth(done: Simulated, surveyed: Survey, trace: Trace) -> float | No
     return (main.cop.value - heat / electricity) / main.cop.U
 
 
-def counted_cells(surveyed: Survey, trace: Trace) -> NDArray[np.bool_]:
+def counted_cells(analysis: RecordAnalysis, trace: Trace) -> NDArray[np.bool_]:
     """The cells, (n,), that the widest Reckoning counts."""
-    plan = next(p for p in reversed(surveyed.facts.plans.values()) if p.reason is None)
-    valid, _ = validity(surveyed.book, tuple(name for _, name in plan.meters))
-    cells = np.diff(surveyed.book.edges)
+    combination = widest(analysis.facts.combinations)
+    assert combination is not None
+    valid, _ = validity(analysis.segments, tuple(name for _, name in combination.meters))
+    cells = np.diff(analysis.segments.edges)
     mask: NDArray[np.bool_] = np.repeat(valid, cells)
     return mask
 
@@ -90,8 +92,8 @@ def quirk(name: str, seed: int, days: int) -> tuple[str, int, list[Check]]:
     """The checks of a healthy house that are not sound."""
     scenario = healthy(name, seed, days)
     done = simulate(scenario)
-    surveyed = survey(described(scenario, done), done.trace())
-    return name, seed, [c for c in surveyed.facts.checks if c.unsound]
+    analysis = analyse_record(described(scenario, done), done.trace())
+    return name, seed, [c for c in analysis.facts.checks if c.unsound]
 
 
 def quirks(names: list[str], seeds: range, days: int) -> list[tuple[str, int, list[Check]]]:
@@ -106,7 +108,11 @@ def season(seed: int, **changes: Any) -> tuple[Simulated, Assessment, NDArray[np
     scenario = random_season(seed, **changes)
     done = simulate(scenario)
     trace = done.trace()
-    return done, answer(survey(described(scenario, done), trace)), np.isfinite(trace["flow_temp"])
+    return (
+        done,
+        answer(analyse_record(described(scenario, done), trace)),
+        np.isfinite(trace["flow_temp"]),
+    )
 
 
 def errors(seeds: range) -> dict[str, NDArray[np.float64]]:

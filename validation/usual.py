@@ -8,10 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.assessment.assess import answer
+from ember.assessment.record_analysis import RecordAnalysis, analyse_record
 from ember.assessment.results import Assessment
-from ember.assessment.survey import Survey, survey
 from ember.diagnosis import Weight
 from ember.intake.columns import flow_by_volume
+from ember.metering.boundary import widest
 from ember.operation import operation
 from ember.reckoning import reckon
 from ember.running import State
@@ -32,7 +33,7 @@ SETTLED, RECOVERED = 600, 360  # after a start and a defrost [s]
 class Seen:
     """One system. starts, defrosts : true, found, false. hot_water : found over true heat. sums :
     (figure − truth) ÷ U by name. ratio : found, U, true; None where it is not compared. doubts :
-    that forbid a verdict; unsound : every check that doubts anything; acts, looks : findings.
+    that forbid a verdict; unsound : every check that doubts anything; actions, advisories : findings.
     verdict : in a word. All of them are false: each system is healthy."""
 
     kind: str
@@ -45,8 +46,8 @@ class Seen:
     level: str
     doubts: tuple[str, ...]
     unsound: tuple[str, ...]
-    looks: tuple[str, ...]
-    acts: tuple[str, ...]
+    advisories: tuple[str, ...]
+    actions: tuple[str, ...]
     verdict: str
 
 
@@ -58,11 +59,11 @@ def seen(seed: int, days: int = 106) -> Seen:
     if "water_volume" in trace and "flow_rate" not in trace:
         flow = flow_by_volume(trace["water_volume"], trace.step)
         trace = trace.with_channels({"flow_rate": flow})
-    surveyed = survey(described(scenario, done), trace)
-    assessed = answer(surveyed, ran=operation(surveyed, trace))
-    begun = surveyed.runs[surveyed.runs[:, 0] > 0]
+    analysis = analyse_record(described(scenario, done), trace)
+    assessed = answer(analysis, ran=operation(analysis, trace))
+    begun = analysis.runs[analysis.runs[:, 0] > 0]
     starts = (int((done.run.starts > 0).sum()), len(begun))
-    found = surveyed.defrosts * trace.step
+    found = analysis.defrosts * trace.step
     true = done.run.defrosts.reshape(-1, 2)
     hit = sum(
         bool(np.any((found[:, 1] > a - WITHIN) & (found[:, 0] < b + WITHIN))) for a, b in true
@@ -75,23 +76,24 @@ def seen(seed: int, days: int = 106) -> Seen:
         seed=seed,
         starts=starts,
         defrosts=(len(true), hit, false),
-        hot_water=_hot_water(done, surveyed),
+        hot_water=_hot_water(done, analysis),
         sums=_sums(done, assessed),
         ratio=_ratio(done, assessed),
         level=assessed.comparison.measured.level.value if assessed.comparison else "",
-        doubts=tuple(c.name for c in assessed.checks if c.unsound and FORBIDS & set(c.touches)),
+        doubts=tuple(c.name for c in assessed.checks if c.unsound and FORBIDS & set(c.affects)),
         unsound=tuple(c.name for c in assessed.checks if c.unsound),
-        looks=tuple(f.name for f in assessed.findings if f.weight == Weight.LOOK),
-        acts=tuple(f.name for f in assessed.findings if f.weight == Weight.ACT),
+        advisories=tuple(f.name for f in assessed.findings if f.weight == Weight.ADVISORY),
+        actions=tuple(f.name for f in assessed.findings if f.weight == Weight.ACTION),
         verdict=assessed.verdict.kind.value,
     )
 
 
-def _hot_water(done: Simulated, surveyed: Survey) -> float | None:
-    plan = next(p for p in reversed(surveyed.facts.plans.values()) if p.reason is None)
-    groups = np.where(surveyed.book.state == State.HOT_WATER, 0, -1)
-    asked = [(float(surveyed.start), float(surveyed.stop))]
-    found = reckon(surveyed.book, plan, groups, asked)[0]
+def _hot_water(done: Simulated, analysis: RecordAnalysis) -> float | None:
+    combination = widest(analysis.facts.combinations)
+    assert combination is not None
+    groups = np.where(analysis.segments.state == State.HOT_WATER, 0, -1)
+    asked = [(float(analysis.start), float(analysis.stop))]
+    found = reckon(analysis.segments, combination, groups, asked)[0]
     true = float(done.run.sums["hot_water"].sum()) / 3.6e6
     return found.heat.value / true if found.heat is not None and true > 20 else None
 
@@ -136,7 +138,7 @@ class Seldom:
     sums: dict[str, float]
     ratio: tuple[float, float, float] | None
     unsound: tuple[str, ...]
-    acts: tuple[str, ...]
+    actions: tuple[str, ...]
     verdict: str
 
 
@@ -150,14 +152,19 @@ def seen_seldom(seed: int, days: int = 106) -> Seldom:
     if counters:
         installation = metered_by_counters(installation)
     trace = seldom(trace, step, counters)
-    surveyed = survey(installation, trace)
-    assessed = answer(surveyed, ran=operation(surveyed, trace))
+    analysis = analyse_record(installation, trace)
+    assessed = answer(analysis, ran=operation(analysis, trace))
     return Seldom(
-        kind, seed, step, counters, _sums(done, assessed), _ratio(done, assessed),
+        kind,
+        seed,
+        step,
+        counters,
+        _sums(done, assessed),
+        _ratio(done, assessed),
         tuple(c.name for c in assessed.checks if c.unsound),
-        tuple(f.name for f in assessed.findings if f.weight == Weight.ACT),
+        tuple(f.name for f in assessed.findings if f.weight == Weight.ACTION),
         assessed.verdict.kind.value,
-    )  # fmt: skip
+    )
 
 
 def all_seldom(seeds: Iterable[int], days: int = 106) -> list[Seldom]:

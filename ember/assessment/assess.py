@@ -5,13 +5,18 @@ from itertools import chain
 
 import numpy as np
 
+from ember.assessment.record_analysis import (
+    FORBID_COP,
+    RecordAnalysis,
+    analyse_and_walk,
+    analyse_record,
+)
 from ember.assessment.results import (
     FORMAT,
     FORMAT_VERSION,
     Assessment,
     LevelState,
 )
-from ember.assessment.survey import WITHHOLDING, Survey, survey, surveyed_and_walked
 from ember.basis.clock import zone_named
 from ember.basis.codes import CheckCode
 from ember.basis.errors import DescriptionError
@@ -19,7 +24,8 @@ from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.basis.series import Trace
 from ember.description.installation import Installation
-from ember.diagnosis import Found, Ground, find
+from ember.diagnosis import FindingContext, Found, find
+from ember.metering.boundary import widest
 from ember.operation import Operation, operation
 from ember.reckoning import reckon
 from ember.season import latest_year, months, whole
@@ -51,14 +57,14 @@ def assess(
     begin, end = _limits(trace, start, stop)
     year = latest_year(begin, end, zone_named(installation.zone))
     cuts = [begin, end, *([year.start] if year else [])]
-    surveyed, walked = surveyed_and_walked(installation, trace, cuts)
-    surveyed = with_effects(surveyed, trace, begin, end)
-    return answer(surveyed, begin, end, operation(surveyed, trace, walked))
+    analysis, walked = analyse_and_walk(installation, trace, cuts)
+    analysis = with_effects(analysis, trace, begin, end)
+    return answer(analysis, begin, end, operation(analysis, trace, walked))
 
 
 def with_effects(
-    surveyed: Survey, trace: Trace, start: float | None = None, stop: float | None = None
-) -> Survey:
+    analysis: RecordAnalysis, trace: Trace, start: float | None = None, stop: float | None = None
+) -> RecordAnalysis:
     """The survey with the COP before and after each check's proposals, by a pass with them.
 
     Parameters
@@ -66,30 +72,32 @@ def with_effects(
     trace : the readings as logged. start, stop : instants between which the COP is taken [s].
     """
     begin, end = _limits(trace, start, stop)
-    if not any(check.proposals for check in surveyed.facts.checks):
-        return surveyed
+    if not any(check.proposals for check in analysis.facts.checks):
+        return analysis
     period = Period("whole", begin, end)
-    now = _widest(surveyed, period)
+    now = _widest(analysis, period)
 
     def effect(check: Check) -> Check:
         if not check.proposals:
             return check
-        described = surveyed.described
+        described = analysis.described
         accepted = replace(described, corrections=described.corrections + check.proposals)
-        then = _widest(survey(accepted, trace, [begin, end], checked=_mended(check)), period)
+        then = _widest(
+            analyse_record(accepted, trace, [begin, end], checked=_mended(check)), period
+        )
         return replace(check, effect=Effect(*chain(*zip(now, then, strict=True))))
 
-    checks = tuple(effect(check) for check in surveyed.facts.checks)
-    return replace(surveyed, facts=replace(surveyed.facts, checks=checks))
+    checks = tuple(effect(check) for check in analysis.facts.checks)
+    return replace(analysis, facts=replace(analysis.facts, checks=checks))
 
 
 def _mended(check: Check) -> frozenset[CheckCode]:
     """The checks that a pass for an effect needs: those that may withhold a COP, and its own."""
-    return WITHHOLDING | {check.code}
+    return FORBID_COP | {check.code}
 
 
 def answer(
-    surveyed: Survey,
+    analysis: RecordAnalysis,
     start: float | None = None,
     stop: float | None = None,
     ran: Operation | None = None,
@@ -101,22 +109,22 @@ def answer(
     ran : runs, defrosts and hours of the record; without them no findings are made.
     start, stop : instants at which the survey is cut [s]; None: the whole record.
     """
-    facts, installation, zone = surveyed.facts, surveyed.installation, surveyed.zone
-    begin = float(surveyed.start if start is None else start)
-    end = float(surveyed.stop if stop is None else stop)
+    facts, installation, zone = analysis.facts, analysis.installation, analysis.zone
+    begin = float(analysis.start if start is None else start)
+    end = float(analysis.stop if stop is None else stop)
     whole_period = whole(begin, end)
-    total = figures(surveyed, [whole_period])[0]
+    total = figures(analysis, [whole_period])[0]
     last_year = latest_year(begin, end, zone)
-    year = figures(surveyed, [last_year])[0] if last_year else None
-    compared = compared_between(surveyed, whole_period)
-    judged = judge(surveyed, compared, whole_period)
+    year = figures(analysis, [last_year])[0] if last_year else None
+    compared = compared_between(analysis, whole_period)
+    judged = judge(analysis, compared, whole_period)
     over = year if year is not None else total
     found = Found((), ())
     if ran is not None:
-        found = find(Ground(surveyed, ran, over))
+        found = find(FindingContext(analysis, ran, over))
     levels = (
-        LevelState(p.level, p.level.words(surveyed.installation.unit.on_air), p.reason)
-        for p in facts.plans.values()
+        LevelState(p.level, p.level.words(analysis.installation.unit.on_air), p.reason)
+        for p in facts.combinations.values()
     )
     return Assessment(
         format=FORMAT,
@@ -126,14 +134,14 @@ def answer(
         core=facts.core,
         start=begin,
         stop=end,
-        step=surveyed.book.step,
+        step=analysis.segments.step,
         levels=tuple(levels),
         checks=facts.checks,
         corrections=facts.corrections,
         total=total,
         latest_year=year,
-        months=tuple(figures(surveyed, months(begin, end, zone))),
-        running=surveyed.summary(begin, end),
+        months=tuple(figures(analysis, months(begin, end, zone))),
+        running=analysis.summary(begin, end),
         comparison=compared.comparison,
         verdict=judged,
         findings=found.findings,
@@ -143,18 +151,18 @@ def answer(
 
 
 def _widest(
-    surveyed: Survey, period: Period
+    analysis: RecordAnalysis, period: Period
 ) -> tuple[Estimate | None, Estimate | None, Estimate | None, Estimate | None]:
     """Heat, electricity and COP at the widest level, and the performance ratio, of a period at
     whose ends the survey is cut."""
-    compared = compared_between(surveyed, period).comparison
+    compared = compared_between(analysis, period).comparison
     ratio = compared.ratio if compared else None
-    plan = next((p for p in reversed(surveyed.facts.plans.values()) if p.reason is None), None)
-    if plan is None:
+    combination = widest(analysis.facts.combinations)
+    if combination is None:
         return None, None, None, ratio
-    groups = np.where(surveyed.book.within(period.start, period.stop), 0, -1)
+    groups = np.where(analysis.segments.within(period.start, period.stop), 0, -1)
     asked = [(period.start, period.stop)]
-    found = reckon(surveyed.book, plan, groups, asked, surveyed.withheld)[0]
+    found = reckon(analysis.segments, combination, groups, asked, analysis.cop_reason)[0]
     return found.heat, found.electricity, found.cop, ratio
 
 

@@ -6,28 +6,33 @@ import numpy as np
 import pyarrow as pa
 from pydantic import TypeAdapter
 
-from ember.assessment.survey import Facts, Survey
+from ember.assessment.record_analysis import Facts, RecordAnalysis
 from ember.basis.series import Ints
 from ember.description.as_json import installation_from_json, installation_to_json
-from ember.reckoning import Ledger, Meter
+from ember.reckoning import Meter, Segments
 
 _FACTS = TypeAdapter(Facts)
 _METERS = TypeAdapter(dict[str, Meter])
 _LEVEL = 1  # of zstd
 
 
-def to_bytes(survey: Survey) -> bytes:
+def to_bytes(analysis: RecordAnalysis) -> bytes:
     """A survey in an open format: one row a segment, one column a sum."""
-    book = survey.book
-    columns = {"edge": book.edges[:-1], "state": book.state, "excluded": book.excluded, **book.sums}
+    segments = analysis.segments
+    columns = {
+        "edge": segments.edges[:-1],
+        "state": segments.state,
+        "excluded": segments.excluded,
+        **segments.sums,
+    }
     rest = {
-        "installation": installation_to_json(survey.described),
-        "facts": _FACTS.dump_json(survey.facts).decode(),
-        "meters": _METERS.dump_json(dict(book.meters)).decode(),
-        "reasons": json.dumps(book.reasons),
-        "grid": json.dumps([book.start, book.step, int(book.edges[-1])]),
-        "runs": json.dumps(survey.runs.tolist()),
-        "defrosts": json.dumps(survey.defrosts.tolist()),
+        "installation": installation_to_json(analysis.described),
+        "facts": _FACTS.dump_json(analysis.facts).decode(),
+        "meters": _METERS.dump_json(dict(segments.meters)).decode(),
+        "reasons": json.dumps(segments.reasons),
+        "grid": json.dumps([segments.start, segments.step, int(segments.edges[-1])]),
+        "runs": json.dumps(analysis.runs.tolist()),
+        "defrosts": json.dumps(analysis.defrosts.tolist()),
     }
     batch = pa.record_batch([pa.array(v) for v in columns.values()], names=list(columns))
     batch = batch.replace_schema_metadata(rest)
@@ -39,7 +44,7 @@ def to_bytes(survey: Survey) -> bytes:
     return content
 
 
-def from_bytes(content: bytes) -> Survey:
+def from_bytes(content: bytes) -> RecordAnalysis:
     """The survey that was written. Raises ValueError if the bytes are not one."""
     batch = pa.ipc.open_stream(pa.py_buffer(content)).read_next_batch()
     rest = {key.decode(): value.decode() for key, value in batch.schema.metadata.items()}
@@ -47,7 +52,7 @@ def from_bytes(content: bytes) -> Survey:
         name: batch.column(name).to_numpy(zero_copy_only=False) for name in batch.schema.names
     }
     start, step, end = json.loads(rest["grid"])
-    book = Ledger(
+    segments = Segments(
         start,
         step,
         np.append(columns.pop("edge"), end),
@@ -57,10 +62,10 @@ def from_bytes(content: bytes) -> Survey:
         columns,
         _METERS.validate_json(rest["meters"]),
     )
-    return Survey(
+    return RecordAnalysis(
         installation_from_json(rest["installation"]),
         _FACTS.validate_json(rest["facts"]),
-        book,
+        segments,
         _pairs(rest["runs"]),
         _pairs(rest["defrosts"]),
     )

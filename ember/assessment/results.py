@@ -12,7 +12,7 @@ from ember.sums import PeriodFigures
 from ember.trust import Check
 
 FORMAT = "honest-ember/assessment"
-FORMAT_VERSION = 1
+FORMAT_VERSION = 2
 
 
 @dataclass(frozen=True, slots=True)

@@ -182,6 +182,7 @@ class KnownBy(StrEnum):
     WATER = "water"
     AIR = "air"
     TANK = "tank"
+    HEAT_TAKEN = "heat_taken"
     WEATHER = "weather"
     HAND = "hand"
     NONE_THERE = "none_there"

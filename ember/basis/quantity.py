@@ -11,7 +11,7 @@ K_FACTOR = 2.0  # coverage factor of every U shown (GUM, JCGM 100:2008, 6.2.1)
 
 
 @dataclass(frozen=True, slots=True)
-class Part:
+class UncertaintyComponent:
     """One source's share of an uncertainty.
 
     `u` is the standard uncertainty in the unit of the estimate, *with the sign* by which
@@ -25,9 +25,9 @@ class Part:
     u: float
     random: bool = False
 
-    def times(self, factor: float) -> "Part":
+    def times(self, factor: float) -> "UncertaintyComponent":
         """The part of a figure that answers `factor` times to this one."""
-        return Part(self.source, self.u * factor, self.random)
+        return UncertaintyComponent(self.source, self.u * factor, self.random)
 
 
 @dataclass(frozen=True)
@@ -40,7 +40,7 @@ class Estimate:
 
     value: float
     unit: str
-    budget: tuple[Part, ...]
+    budget: tuple[UncertaintyComponent, ...]
 
     @cached_property
     def u(self) -> float:
@@ -114,7 +114,7 @@ def exact(value: float, unit: str) -> Estimate:
     return Estimate(value, unit, ())
 
 
-def merge(parts: Iterable[Part]) -> tuple[Part, ...]:
+def merge(parts: Iterable[UncertaintyComponent]) -> tuple[UncertaintyComponent, ...]:
     """Parts of the same source added, random ones in quadrature (GUM 5.1.2), zeros dropped, in
     order of first appearance."""
     total: dict[tuple[str, bool], float] = {}
@@ -122,7 +122,9 @@ def merge(parts: Iterable[Part]) -> tuple[Part, ...]:
         key = part.source, part.random
         before = total.get(key, 0.0)
         total[key] = hypot(before, part.u) if part.random else before + part.u
-    return tuple(Part(source, u, random) for (source, random), u in total.items() if u)
+    return tuple(
+        UncertaintyComponent(source, u, random) for (source, random), u in total.items() if u
+    )
 
 
 def rectangular(limit: float) -> float:

@@ -6,11 +6,26 @@ expected SPF. May import: `ember.operation` and what stands before it.
 
 from ember.comparison.capacity import Capacity, capacity_seen
 from ember.comparison.drift import Change, DayRatio, Drift, day_ratios, drift
-from ember.comparison.parts import Cell, Part, Parts, grid, parts
-from ember.comparison.same import SameHours, same_hours
+from ember.comparison.matched import MatchedHours, matched_hours
+from ember.comparison.parts import Cell, Parts, ShapePart, grid, parts
 from ember.comparison.site import Site, least_share, site
 
 __all__ = [
-    "Capacity", "Cell", "Change", "DayRatio", "Drift", "Part", "Parts", "SameHours", "Site",
-    "capacity_seen", "day_ratios", "drift", "grid", "least_share", "parts", "same_hours", "site",
+    "Capacity",
+    "Cell",
+    "Change",
+    "DayRatio",
+    "Drift",
+    "MatchedHours",
+    "Parts",
+    "ShapePart",
+    "Site",
+    "capacity_seen",
+    "day_ratios",
+    "drift",
+    "grid",
+    "least_share",
+    "matched_hours",
+    "parts",
+    "site",
 ]  # fmt: skip

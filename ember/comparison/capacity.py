@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.basis.quantity import Estimate, Part, rectangular
+from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools, Floats
 from ember.operation.within import Within, middle
 from ember.rated.surface import Surface, surface
@@ -29,8 +29,8 @@ class Capacity:
     where rated capacity meets the need, by the flow temperature in use; None where they do not
     meet in the table. at_design, rated_design : need and rated capacity at the design temperature
     [kW]. limit_hours : in which the unit ran throughout and yet heaters helped; over_rated : its
-    heat in them over the rated capacity; lifts_over_rated : the same of the strongest hot-water
-    lifts, which run at full power. outdoor_limit : their median outdoor temperature.
+    heat in them over the rated capacity; charges_over_rated : the same of the strongest hot-water
+    charges, which run at full power. outdoor_limit : their median outdoor temperature.
     """
 
     slope: float | None
@@ -43,7 +43,7 @@ class Capacity:
     limit_hours: int
     outdoor_limit: float | None
     over_rated: Estimate | None
-    lifts_over_rated: float | None
+    charges_over_rated: float | None
     run_fraction_cold: float | None
     days: list[list[float]]
 
@@ -55,7 +55,7 @@ def capacity_seen(within: Within) -> Capacity:
     balance point: where capacity meets load.
     """
     of, inside = within.found.hours.of, within.hours()
-    installation = within.surveyed.installation
+    installation = within.analysis.installation
     line, days = _line(of, inside)
     design = installation.house.design_outdoor
     table = installation.rated
@@ -78,16 +78,25 @@ def capacity_seen(within: Within) -> Capacity:
             rated_design = float(value) / 1000 if np.isfinite(value) else None
     limit = _at_limit(of, inside)
     over = None
-    if shape is not None and limit.sum() >= LEAST_LIMIT and not within.surveyed.withheld:
+    if shape is not None and limit.sum() >= LEAST_LIMIT and not within.analysis.cop_reason:
         over = _over_rated(within, of, limit, shape.capacity_at(of["outdoor"], of["flow"]))
     cold = inside & (of["outdoor"] <= _percentile(of["outdoor"][inside], 5)) & (of["unknown"] == 0)
     fraction = float(of["on"][cold].mean()) / HOUR if cold.sum() >= LEAST_LIMIT else None
     return Capacity(
-        line[0] if line else None, line[1] if line else None, _need(line, days, design), balance,
-        design, at_design,
-        rated_design, int(limit.sum()), middle(of["outdoor"][limit]), over,
-        _lifts(within, shape) if shape is not None else None, fraction, days,
-    )  # fmt: skip
+        line[0] if line else None,
+        line[1] if line else None,
+        _need(line, days, design),
+        balance,
+        design,
+        at_design,
+        rated_design,
+        int(limit.sum()),
+        middle(of["outdoor"][limit]),
+        over,
+        _charges(within, shape) if shape is not None else None,
+        fraction,
+        days,
+    )
 
 
 def _need(
@@ -143,17 +152,17 @@ def _at_limit(of: Mapping[str, Floats], inside: Bools) -> Bools:
     return limit
 
 
-LONG_LIFT = 1200.0  # [s], so that the start weighs little
-FEW_LIFTS = 6
+LONG_CHARGE = 1200.0  # [s], so that the start weighs little
+FEW_CHARGES = 6
 
 
-def _lifts(within: Within, shape: Surface) -> float | None:
-    """Heat of the strongest tenth of long hot-water lifts over the rated capacity."""
-    found = within.found.lifts
+def _charges(within: Within, shape: Surface) -> float | None:
+    """Heat of the strongest tenth of long hot-water charges over the rated capacity."""
+    found = within.found.charges
     pick = within.pick(found.start)
     seconds = ((found.stop - found.start) * within.found.step).astype(float)
-    pick = pick[(found.whole[pick] > 0) & (seconds[pick] >= LONG_LIFT)]
-    if within.surveyed.withheld:
+    pick = pick[(found.whole[pick] > 0) & (seconds[pick] >= LONG_CHARGE)]
+    if within.analysis.cop_reason:
         return None
     with np.errstate(invalid="ignore", divide="ignore"):
         ratio = (
@@ -162,27 +171,27 @@ def _lifts(within: Within, shape: Surface) -> float | None:
             / shape.capacity_at(found.outdoor[pick].astype(float), found.flow[pick].astype(float))
         )
     known = ratio[np.isfinite(ratio)]
-    return float(np.percentile(known, 90)) if len(known) >= FEW_LIFTS else None
+    return float(np.percentile(known, 90)) if len(known) >= FEW_CHARGES else None
 
 
 def _over_rated(
     within: Within, of: Mapping[str, Floats], limit: Bools, rated: Floats
 ) -> Estimate | None:
     """Heat while settled at the limit over the rated capacity there."""
-    plan = within.plan
+    combination = within.combination
     here = limit & np.isfinite(rated) & (of["heat"] > 0)
-    if here.sum() < LEAST_LIMIT or plan is None:
+    if here.sum() < LEAST_LIMIT or combination is None:
         return None
     measured = float((of["heat"][here]).sum())
     promised = float((rated[here] * of["settled"][here]).sum())
-    table = within.surveyed.installation.rated
+    table = within.analysis.installation.rated
     assert table is not None
     first, last = within.cell(within.period.start), within.cell(within.period.stop)
     whole = within.total(np.array([first]), np.array([last]))
     share = whole.heat.relative / 2 if whole and whole.heat and whole.covered else 0.05
     value = measured / promised
     budget = (
-        Part("heat meter", value * share),
-        Part("rated table", value * rectangular(table.tolerance)),
-    )  # fmt: skip
+        UncertaintyComponent("heat meter", value * share),
+        UncertaintyComponent("rated table", value * rectangular(table.tolerance)),
+    )
     return Estimate(value, "", budget)

@@ -59,14 +59,14 @@ class Drift:
 
 def day_ratios(within: Within) -> list[DayRatio]:
     """The ratio of each local day of a period with enough compared running, with its weather."""
-    surveyed, period = within.surveyed, within.period
-    _, edges = local_days(int(period.start), int(period.stop), surveyed.zone)
+    analysis, period = within.analysis, within.period
+    _, edges = local_days(int(period.start), int(period.stop), analysis.zone)
     limits = np.clip(edges, period.start, period.stop).astype(float).tolist()
     asked = list(pairwise(limits))
-    groups = groups_of(surveyed, [Period("day", a, b) for a, b in asked])
+    groups = groups_of(analysis, [Period("day", a, b) for a, b in asked])
     of, first = within.found.hours.of["outdoor"], within.found.hours.start
     found = []
-    ratios = ratios_of(surveyed, groups, len(asked), LEAST_HOURS * 3600)
+    ratios = ratios_of(analysis, groups, len(asked), LEAST_HOURS * 3600)
     for (a, b), ratio in zip(asked, ratios, strict=True):
         if ratio is not None:
             here = of[max(int((a - first) // 3600), 0) : int((b - first) // 3600)]
@@ -103,10 +103,15 @@ def drift(points: list[DayRatio]) -> Drift:
     mean = [float(np.exp(side.mean())) for side in sides]
     before = mean[0]
     change = Change(
-        known[at].start, known[dates[int(near.min())]].start, known[dates[int(near.max())]].start,
-        before, before * float(np.exp(step)), float(np.exp(step) - 1), error,
+        known[at].start,
+        known[dates[int(near.min())]].start,
+        known[dates[int(near.max())]].start,
+        before,
+        before * float(np.exp(step)),
+        float(np.exp(step) - 1),
+        error,
         abs(step) > SURE * error,
-    )  # fmt: skip
+    )
     return Drift(points, change)
 
 

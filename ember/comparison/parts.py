@@ -4,15 +4,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.periods import Period
 from ember.basis.quantity import K_FACTOR, Estimate
 from ember.basis.series import Bools, Floats, Ints
-from ember.comparison.same import SameHours
+from ember.comparison.matched import MatchedHours
 from ember.messages import NotAvailable
-from ember.metering import Plan
+from ember.metering import MeterCombination
+from ember.metering.boundary import nearest_to_table
 from ember.rated import Comparison, compare
-from ember.rated.further import narrowest
 from ember.reckoning import reckon
 from ember.reckoning.tally import KWH, validity
 from ember.sums import compared_in
@@ -26,7 +26,7 @@ THIRDS = (0.4, 0.7)  # of the rated capacity, between small, middle and large lo
 
 
 @dataclass(frozen=True)
-class Part:
+class ShapePart:
     """A part of the conditions against the rest.
 
     name : of the part. inside, outside : comparisons. ratio : of their performance ratios; what
@@ -51,12 +51,14 @@ class Part:
 class Parts:
     """Frost band, high flow temperature, small load; None where a side has too few hours."""
 
-    frost: Part | None
-    high_flow: Part | None
-    small_load: Part | None
+    frost: ShapePart | None
+    high_flow: ShapePart | None
+    small_load: ShapePart | None
 
 
-def parts(surveyed: Survey, period: Period, same: SameHours, capacity: float | None) -> Parts:
+def parts(
+    analysis: RecordAnalysis, period: Period, same: MatchedHours, capacity: float | None
+) -> Parts:
     """Divides the compared hours in three ways.
 
     Parameters
@@ -82,21 +84,21 @@ def parts(surveyed: Survey, period: Period, same: SameHours, capacity: float | N
         "small_load": f"load below {SMALL_LOAD:.0%} of the capacity",
     }
 
-    def part(name: str) -> Part | None:
+    def part(name: str) -> ShapePart | None:
         if name not in usable:
             return None
-        count = len(surveyed.book.state)
+        count = len(analysis.segments.state)
         mask = usable[name]
-        one = compared_in(surveyed, period, same.mask(mask, count)).comparison
-        rest = compared_in(surveyed, period, same.mask(~mask, count)).comparison
+        one = compared_in(analysis, period, same.mask(mask, count)).comparison
+        rest = compared_in(analysis, period, same.mask(~mask, count)).comparison
         if one is None or rest is None or min(one.ratio.value, rest.ratio.value) <= 0:
             return None
-        return Part(names[name], one, rest, one.ratio.over(rest.ratio, ""), *effects[name])
+        return ShapePart(names[name], one, rest, one.ratio.over(rest.ratio, ""), *effects[name])
 
     return Parts(part("frost"), part("high_flow"), part("small_load"))
 
 
-def _effects(same: SameHours, masks: dict[str, Bools]) -> dict[str, tuple[float, float]]:
+def _effects(same: MatchedHours, masks: dict[str, Bools]) -> dict[str, tuple[float, float]]:
     """Each division's own effect on the ratio and its standard error.
 
     Hours are not independent: the error is widened by the autocorrelation of the residuals, taken
@@ -135,44 +137,59 @@ class Cell:
     ratio: Estimate
 
 
-def grid(surveyed: Survey, period: Period, same: SameHours, capacity: float | None) -> list[Cell]:
+def grid(
+    analysis: RecordAnalysis, period: Period, same: MatchedHours, capacity: float | None
+) -> list[Cell]:
     """Performance ratio over outdoor × flow temperature, for all loads and by load."""
-    plan, promise = narrowest(surveyed.facts.plans), surveyed.facts.promise
-    if isinstance(promise, NotAvailable) or plan is None:
+    combination, promise = nearest_to_table(analysis.facts.combinations), analysis.facts.promise
+    if isinstance(promise, NotAvailable) or combination is None:
         return []
     row = np.floor(same.outdoor / OUTDOOR_STEP).astype(np.int64)
     column = np.floor(same.flow / FLOW_STEP).astype(np.int64)
     third = 1 + np.searchsorted(np.array(THIRDS) * (capacity or np.inf), same.load)
     place = row * 1000 + column
-    found = _cells(surveyed, plan, period, same, place * 10, 0)
+    found = _cells(analysis, combination, period, same, place * 10, 0)
     if capacity:
-        found += _cells(surveyed, plan, period, same, place * 10 + third, None)
+        found += _cells(analysis, combination, period, same, place * 10 + third, None)
     return found
 
 
 def _cells(
-    surveyed: Survey, plan: Plan, period: Period, same: SameHours, key: Ints, load: int | None
+    analysis: RecordAnalysis,
+    combination: MeterCombination,
+    period: Period,
+    same: MatchedHours,
+    key: Ints,
+    load: int | None,
 ) -> list[Cell]:
     keys, label = np.unique(key, return_inverse=True)
-    groups = np.full(len(surveyed.book.state), -1, np.int64)
+    groups = np.full(len(analysis.segments.state), -1, np.int64)
     here = same.hour >= 0
     groups[same.segments[here]] = label[same.hour[here]]
     asked = [(period.start, period.stop)] * len(keys)
-    measured = reckon(surveyed.book, plan, groups, asked)
-    counted, _ = validity(surveyed.book, tuple(name for _, name in plan.meters))
+    measured = reckon(analysis.segments, combination, groups, asked)
+    counted, _ = validity(analysis.segments, tuple(name for _, name in combination.meters))
     pick = counted & (groups >= 0)
-    rated: Floats = np.bincount(groups[pick], surveyed.book.sums["expected"][pick], len(keys)) / KWH
-    assert not isinstance(surveyed.facts.promise, NotAvailable)
+    rated: Floats = (
+        np.bincount(groups[pick], analysis.segments.sums["expected"][pick], len(keys)) / KWH
+    )
+    assert not isinstance(analysis.facts.promise, NotAvailable)
     cells = []
     for k, one in enumerate(keys.tolist()):
-        found = compare(surveyed.installation, surveyed.facts.promise, measured[k], float(rated[k]))
+        found = compare(analysis.installation, analysis.facts.promise, measured[k], float(rated[k]))
         if found is None or found.measured.cop is None:
             continue
         place, third = divmod(one, 10)
         row = (place + 500) // 1000
-        cells.append(Cell(
-            row * OUTDOOR_STEP, (place - row * 1000) * FLOW_STEP,
-            third if load is None else load, found.hours, found.measured.cop, found.rated_cop,
-            found.ratio,
-        ))  # fmt: skip
+        cells.append(
+            Cell(
+                row * OUTDOOR_STEP,
+                (place - row * 1000) * FLOW_STEP,
+                third if load is None else load,
+                found.hours,
+                found.measured.cop,
+                found.rated_cop,
+                found.ratio,
+            )
+        )
     return cells

@@ -41,14 +41,14 @@ def site(within: Within) -> Site:
 
     Source: bin method; load as measured in each bin, flow temperature as followed, common practice.
     """
-    table = within.surveyed.installation.rated
+    table = within.analysis.installation.rated
     of, inside = within.found.hours.of, within.hours()
     if table is None:
         return Site(because(ReasonCode.NO_TABLE), None, None, 0.0, [])
     if not table.gives_cop:
         return Site(because(ReasonCode.TABLE_WITHOUT_COP), None, None, 0.0, [])
-    if within.surveyed.withheld:
-        return Site(within.surveyed.withheld, None, None, 0.0, [])
+    if within.analysis.cop_reason:
+        return Site(within.analysis.cop_reason, None, None, 0.0, [])
     use = inside & (of["hot_water"] == 0) & (of["cooling"] == 0) & (of["unknown"] == 0)
     use &= np.isfinite(of["outdoor"]) & (of["given"] > 0)
     flow = of["flow"]
@@ -65,14 +65,18 @@ def site(within: Within) -> Site:
         if here.sum() < LEAST_HOURS:
             continue
         total = of["given"][here] + np.nan_to_num(of["heater"][here])
-        rows.append((
-            float(of["outdoor"][here].mean()), float(here.sum()), float(total.mean()) / HOUR,
-            float(np.average(flow[here], weights=np.maximum(of["given"][here], 1.0))),
-        ))  # fmt: skip
+        rows.append(
+            (
+                float(of["outdoor"][here].mean()),
+                float(here.sum()),
+                float(total.mean()) / HOUR,
+                float(np.average(flow[here], weights=np.maximum(of["given"][here], 1.0))),
+            )
+        )
     if not rows:
         return Site(because(ReasonCode.TOO_FEW_IN_BINS), None, None, 0.0, [])
     outdoor, hours, load, warm = (np.array(column) for column in zip(*rows, strict=True))
-    bins = seasonal(table, outdoor, hours, load, warm, least_share(within.surveyed.installation))
+    bins = seasonal(table, outdoor, hours, load, warm, least_share(within.analysis.installation))
     heat, used = sum(b.heat for b in bins), sum(b.electricity for b in bins)
     given = float((of["given"][use] + np.nan_to_num(of["heater"][use])).sum())
     spent = float((of["used"][use] + np.nan_to_num(of["heater"][use])).sum())

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.clock import DAY
-from ember.basis.quantity import Estimate, Part, exact, merge, rectangular
+from ember.basis.quantity import Estimate, UncertaintyComponent, exact, merge, rectangular
 from ember.basis.series import FAR_APART, Ints
 from ember.cost.tariff import Windows
 from ember.description.installation import Carbon, Tariff
 from ember.metering.boundary import Share
-from ember.reckoning import Ledger
+from ember.reckoning import Segments
 from ember.reckoning.reckon import metered
 
 SHARE_LIMIT = 0.1  # error of a described share of the electricity, common practice
@@ -47,7 +47,7 @@ class Cost:
 def cost(
     tariff: Tariff,
     times: Windows,
-    ledger: Ledger,
+    segments: Segments,
     shares: tuple[Share, ...],
     groups: Ints,
     periods: Sequence[tuple[float, float]],
@@ -66,12 +66,12 @@ def cost(
 
     Source: Σ kWh × price of its moment + standing charges, common practice.
     """
-    if tariff.bands and _hours_unknown(ledger, shares):
-        return _without_hours(tariff, ledger, shares, groups, periods)
-    band = times.band_at(ledger.begins)
+    if tariff.bands and _hours_unknown(segments, shares):
+        return _without_hours(tariff, segments, shares, groups, periods)
+    band = times.band_at(segments.begins)
     count, kinds = len(periods), len(tariff.bands) + 1
     label = np.where(groups >= 0, groups * kinds + band + 1, -1)
-    energies, known = metered(ledger, shares, label, count * kinds)
+    energies, known = metered(segments, shares, label, count * kinds)
     names = (tariff.name, *(b.name for b in tariff.bands))
     prices = (tariff.price, *(b.price for b in tariff.bands))
     result = []
@@ -88,7 +88,7 @@ def cost(
             electricity += energy.value
             bands.append(BandCost(names[j], energy, prices[j], paid))
         standing = tariff.standing_charge * round((stop - start) / DAY)
-        covered = float(known[k * kinds : (k + 1) * kinds].sum()) * ledger.step / (stop - start)
+        covered = float(known[k * kinds : (k + 1) * kinds].sum()) * segments.step / (stop - start)
         result.append(
             Cost(
                 tariff.currency,
@@ -102,35 +102,33 @@ def cost(
     return result
 
 
-def _hours_unknown(ledger: Ledger, shares: tuple[Share, ...]) -> bool:
-    return any(ledger.meters[name].native > FAR_APART for _, name in shares)
+def _hours_unknown(segments: Segments, shares: tuple[Share, ...]) -> bool:
+    return any(segments.meters[name].native > FAR_APART for _, name in shares)
 
 
 def _without_hours(
     tariff: Tariff,
-    ledger: Ledger,
+    segments: Segments,
     shares: tuple[Share, ...],
     groups: Ints,
     periods: Sequence[tuple[float, float]],
 ) -> list[Cost]:
     """Cost of each period where the hours at which electricity was used are not known."""
     price, limit, words = _mean_price(tariff)
-    energies, known = metered(ledger, shares, groups, len(periods))
+    energies, known = metered(segments, shares, groups, len(periods))
     found = []
     for k, (start, stop) in enumerate(periods):
         energy = energies[k]
         paid = energy.scaled(price, tariff.currency)
-        open_ = Part("hours of use", rectangular(limit) * energy.value)
+        open_ = UncertaintyComponent("hours of use", rectangular(limit) * energy.value)
         paid = Estimate(paid.value, tariff.currency, merge([*paid.budget, open_]))
         bands = (BandCost(words, energy, price, paid),) if energy.value else ()
         standing = tariff.standing_charge * round((stop - start) / DAY)
-        covered = float(known[k]) * ledger.step / (stop - start)
+        covered = float(known[k]) * segments.step / (stop - start)
         total = paid + exact(standing, tariff.currency)
         found.append(
-            Cost(
-                tariff.currency, bands, standing, total, price if energy.value else None, covered
-            )
-        )  # fmt: skip
+            Cost(tariff.currency, bands, standing, total, price if energy.value else None, covered)
+        )
     return found
 
 

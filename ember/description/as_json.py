@@ -4,9 +4,11 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, cast, get_args, get_type_hints
 
+import orjson
 from pydantic import TypeAdapter, ValidationError
 
 from ember.basis.errors import DescriptionError
+from ember.description.former import upgraded
 from ember.description.installation import Installation, RatedTable
 from ember.description.remedies import CORRECTIONS, Correction
 from ember.description.thresholds import Thresholds
@@ -22,9 +24,18 @@ KINDS = frozenset(get_args(get_type_hints(one)["kind"])[0] for one in CORRECTION
 def installation_from_json(text: bytes | str, source: str = "installation") -> Installation:
     """The description written as JSON. Raises DescriptionError naming every wrong field."""
     try:
-        return _ADAPTER.validate_json(text)
+        return _ADAPTER.validate_json(_of_today(text))
     except ValidationError as error:
         raise DescriptionError(f"{source}: {sentences(error)}") from error
+
+
+def _of_today(text: bytes | str) -> bytes | str:
+    """A description as it is read today; what is none is left to what says why."""
+    try:
+        value = orjson.loads(text)
+    except orjson.JSONDecodeError:
+        return text
+    return orjson.dumps(upgraded(value)) if isinstance(value, dict) else text
 
 
 def read_installation(path: Path) -> Installation:
@@ -95,7 +106,7 @@ class FieldProblem:
 def problems_of(text: bytes | str) -> list[FieldProblem]:
     """What is wrong with a description, field by field; nothing for a good one."""
     try:
-        _ADAPTER.validate_json(text)
+        _ADAPTER.validate_json(_of_today(text))
     except ValidationError as error:
         return _problems(error)
     return []

@@ -139,7 +139,7 @@ class PhaseChange:
 class Tank:
     """The hot-water tank.
 
-    effective_share : of the volume that a lift warms; below a coil the water stays cold (0.8 to
+    effective_share : of the volume that a charge warms; below a coil the water stays cold (0.8 to
         0.9 for many coils, common practice).
     loss_w_k : standing loss [W/K], None for a usual one. ambient : round it [degC]. probes :
         channels of its temperature, whose mean is the tank's. phase_change : of a store that melts.

@@ -54,7 +54,7 @@ from ember.description.remedies import (
     Correction,
     Exclusion,
     Factor,
-    Holds,
+    Loads,
     Offset,
     Prefer,
     Rule,
@@ -83,8 +83,8 @@ __all__ = [
     "HeatPump",
     "HeatRegister",
     "HeatSource",
-    "Holds",
     "Installation",
+    "Loads",
     "Location",
     "Offset",
     "OutdoorSensor",
@@ -307,9 +307,10 @@ class RatedTable:
     def hertz(self, level: str) -> float | None:
         """The compressor's speed at a level [Hz], None where the table does not say it."""
         named = {
-            Speed.MINIMUM: self.minimum_hz, Speed.NOMINAL: self.nominal_hz,
+            Speed.MINIMUM: self.minimum_hz,
+            Speed.NOMINAL: self.nominal_hz,
             Speed.MAXIMUM: self.maximum_hz,
-        }  # fmt: skip
+        }
         if level in named:
             return named[Speed(level)]
         return number_of(level) if level.lower().replace(" ", "").endswith("hz") else None
@@ -372,7 +373,7 @@ class Installation:
     log_heartbeat: Positive | None = None  # longest silence of a log written on change [s]
     log_zone: Words | None = None  # clock of the log where it is naive; None: local time
     format: Literal["honest-ember/installation"] = "honest-ember/installation"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
 
     @model_validator(mode="after")
     def _consistent(self) -> "Installation":
@@ -418,7 +419,7 @@ def _check_names(installation: Installation) -> None:
 
 def _check_correction(where: str, correction: Correction, names: list[str]) -> None:
     match correction:
-        case Holds(meter=meter) | AddElectricity(meter=meter) | Transfer(meter=meter):
+        case Loads(meter=meter) | AddElectricity(meter=meter) | Transfer(meter=meter):
             if meter not in names:
                 raise DescriptionError(f"{where}.meter: no meter is called '{meter}'.")
         case Prefer(use=use, instead_of=other):
@@ -498,9 +499,12 @@ HeatMeter = WaterCircuit | HeatRegister | AirCircuit | SourceYield | ReportedHea
 
 def _heat_meters(installation: Installation) -> tuple[HeatMeter, ...]:
     return (
-        *installation.circuits, *installation.registers, *installation.air, *installation.yields,
+        *installation.circuits,
+        *installation.registers,
+        *installation.air,
+        *installation.yields,
         *installation.reported,
-    )  # fmt: skip
+    )
 
 
 def heat_meters(installation: Installation) -> dict[str, tuple[HeatSource, ...]]:

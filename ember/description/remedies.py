@@ -135,13 +135,13 @@ class Prefer:
 
 
 @dataclass(frozen=True, config=_strict)
-class Holds:
+class Loads:
     """A meter holds other consumers, or other heat, than was described."""
 
     meter: Name
     includes: Annotated[tuple[Consumer | HeatSource, ...], Field(min_length=1, max_length=24)]
     reason: Reason
-    kind: Literal["holds"] = "holds"
+    kind: Literal["loads"] = "loads"
 
 
 @dataclass(frozen=True, config=_strict)
@@ -197,7 +197,7 @@ class StateIs:
 
 
 CORRECTIONS = (
-    Exclusion, Rule, Swap, Offset, Factor, ClockShift, Prefer, Holds, AddElectricity, Transfer,
+    Exclusion, Rule, Swap, Offset, Factor, ClockShift, Prefer, Loads, AddElectricity, Transfer,
     StateIs,
 )  # fmt: skip
 Correction = Annotated[
@@ -208,7 +208,7 @@ Correction = Annotated[
     | Factor
     | ClockShift
     | Prefer
-    | Holds
+    | Loads
     | AddElectricity
     | Transfer
     | StateIs,

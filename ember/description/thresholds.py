@@ -22,7 +22,7 @@ class Thresholds:
     wide_limits: Positive = 0.80
     too_good: Positive = 1.15
     too_good_part_load: Positive = 1.30
-    act_share: Portion = 0.02
+    action_share: Portion = 0.02
     uneven: Portion = 0.90
     change: Portion = 0.06
     capacity: Portion = 0.90
@@ -38,7 +38,7 @@ class Thresholds:
     blending: Positive = 2.0
     heater_share: Portion = 0.02
     tank_hot: Positive = 55.0
-    lifts_a_day: Positive = 5.0
+    charges_a_day: Positive = 5.0
     standby: Positive = 50.0
     pump_idle: Portion = 0.15
     room_below: Portion = 0.10
@@ -60,7 +60,7 @@ LIMITS = (
     Limit("wide_limits", "PR − U from which “as rated” is said plainly", ""),
     Limit("too_good", "PR − U above which a unit is too good", ""),
     Limit("too_good_part_load", "the same, one-speed table of a variable-speed unit", ""),
-    Limit("act_share", "share of the electricity a finding that asks for action costs", "fraction"),
+    Limit("action_share", "share of the electricity a finding that asks for action costs", "fraction"),
     Limit("uneven", "PR of a part of the conditions over that of the rest", ""),
     Limit("change", "step of the performance ratio at a date", ""),
     Limit("capacity", "capacity at the limit over the rated one", ""),
@@ -76,7 +76,7 @@ LIMITS = (
     Limit("blending", "primary less secondary flow temperature", "kelvin"),
     Limit("heater_share", "share of the electricity used by heaters without need", "fraction"),
     Limit("tank_hot", "tank temperature above which hot water is called hot", "degC"),
-    Limit("lifts_a_day", "reheats of the tank in a day", ""),
+    Limit("charges_a_day", "reheats of the tank in a day", ""),
     Limit("standby", "power at rest, crankcase heater apart", "watt"),
     Limit("pump_idle", "share of the time with pumps running and nothing made", "fraction"),
     Limit("room_below", "share of the waking hours with the room 1 K too cold", "fraction"),

@@ -5,9 +5,9 @@ and what is not judged, with the reason. May import: every room before it.
 """
 
 from ember.diagnosis.catalogue import INSTEAD, RULES, Found, Rule, find
+from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Evidence, Finding, NotJudged, Weight
 from ember.diagnosis.foremost import Foremost, foremost
-from ember.diagnosis.ground import Ground
 from ember.diagnosis.siblings import table_or_house
 
 __all__ = [
@@ -16,9 +16,9 @@ __all__ = [
     "Cause",
     "Evidence",
     "Finding",
+    "FindingContext",
     "Foremost",
     "Found",
-    "Ground",
     "NotJudged",
     "Rule",
     "Weight",

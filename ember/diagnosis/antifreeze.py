@@ -2,28 +2,35 @@
 
 from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import GLYCOL, HEATING
+from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
-from ember.diagnosis.ground import Ground, counted
 from ember.properties import FluidKind
 
 
-def weak_antifreeze(ground: Ground) -> Finding | None:
+def weak_antifreeze(context: FindingContext) -> Finding | None:
     """A mixture described with so little antifreeze that it does more harm than good."""
-    fluid = ground.installation.fluid
-    if fluid.kind == FluidKind.WATER or fluid.mass_fraction >= ground.limits.glycol_least:
+    fluid = context.installation.fluid
+    if fluid.kind == FluidKind.WATER or fluid.mass_fraction >= context.limits.glycol_least:
         return None
-    return ground.finding(
+    return context.finding(
         FindingCode.WEAK_ANTIFREEZE,
         f"{fluid.mass_fraction:.0%} antifreeze protects to a few degrees below zero only, and its "
         "inhibitor is too thin to stop corrosion.",
-        Weight.LOOK,
-        [ground.evidence(
-            "antifreeze by mass, as described", counted(fluid.mass_fraction),
-            ground.limits.glycol_least, ViewCode.SETUP, above=False,
-        )],
+        Weight.ADVISORY,
+        [
+            context.evidence(
+                "antifreeze by mass, as described",
+                counted(fluid.mass_fraction),
+                context.limits.glycol_least,
+                ViewCode.SETUP,
+                above=False,
+            )
+        ],
         [Cause("topped up with water"), Cause("filled by a rule of thumb")],
         "Measure with a refractometer; then enough for the site's lowest temperature, or freeze-"
         "protection valves and water.",
-        HEATING, ground.costed(None, "no loss of electricity is claimed"), GLYCOL,
-        f"{ground.limits.glycol_least:.0%} or more by refractometer, or water.",
-    )  # fmt: skip
+        HEATING,
+        context.costed(None, "no loss of electricity is claimed"),
+        GLYCOL,
+        f"{context.limits.glycol_least:.0%} or more by refractometer, or water.",
+    )

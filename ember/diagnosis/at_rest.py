@@ -3,19 +3,19 @@
 import numpy as np
 
 from ember.basis.codes import CheckCode, FindingCode, ViewCode
-from ember.basis.quantity import Estimate, Part
+from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.diagnosis.care import ANYBODY, MAINS, PRESSURE
+from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding
-from ember.diagnosis.ground import Ground, counted
 
 USUAL = 15.0  # standby of a unit [W], common practice
 MOSTLY = 0.3  # of the limit, where the pump hardly ever rests
 LEAST_HOURS = 100.0  # at rest
 
 
-def high_standby(ground: Ground) -> Finding | None:
+def high_standby(context: FindingContext) -> Finding | None:
     """Power at rest above the limit, in weather in which no crankcase heater is needed."""
-    of, inside = ground.ran.hours.of, ground.within.hours()
+    of, inside = context.ran.hours.of, context.within.hours()
     resting = inside & (of["standby"] >= 1200.0) & np.isfinite(of["resting_energy"])
     mild = resting & (of["outdoor"] > 8.0)
     apart = mild.sum() >= LEAST_HOURS / 2
@@ -23,72 +23,90 @@ def high_standby(ground: Ground) -> Finding | None:
     if here.sum() < LEAST_HOURS / 2:
         return None
     watts = float(of["resting_energy"][here].sum() / of["standby"][here].sum())
-    if watts <= ground.limits.standby:
+    if watts <= context.limits.standby:
         return None
     hours = float(of["standby"][inside].sum()) / 3600
-    lost = ground.loss((watts - USUAL) * hours / 1000, 0.15, "power at rest")
-    share = ground.used.u / ground.used.value if ground.used and ground.used.value else 0.02
-    measured = Estimate(watts, "watt", (Part("electricity meter", watts * 2 * share),))
-    first = float(ground.ran.hours.start + 3600 * int(here.argmax()))
+    lost = context.loss((watts - USUAL) * hours / 1000, 0.15, "power at rest")
+    share = context.used.u / context.used.value if context.used and context.used.value else 0.02
+    measured = Estimate(
+        watts, "watt", (UncertaintyComponent("electricity meter", watts * 2 * share),)
+    )
+    first = float(context.ran.hours.start + 3600 * int(here.argmax()))
     cold = resting & (of["outdoor"] < 3.0)
     heater: tuple[str, ...] = ()
     if apart and cold.sum() > 24:
         at_cold = float(of["resting_energy"][cold].sum() / of["standby"][cold].sum())
         heater = (f"{at_cold:.0f} W below 3 °C, {watts:.0f} W above 8 °C",)
-    return ground.finding(
+    return context.finding(
         FindingCode.HIGH_STANDBY,
         f"{watts:.0f} W while the unit rests; 5 to 20 W is usual.",
-        ground.weight(measured.value - measured.U > ground.limits.standby, lost),
-        [ground.evidence(
-            "power at rest" + (" above 8 °C outdoors" if apart else ""), measured,
-            ground.limits.standby, ViewCode.RUNS, span=(first, first + 7200.0),
-        )],
-        [Cause("a crankcase or base-pan heater that never switches off", heater),
-         Cause("a circulation pump or a gateway on the unit's circuit"),
-         Cause("other loads on the meter", *_other_loads(ground))],
+        context.weight(measured.value - measured.U > context.limits.standby, lost),
+        [
+            context.evidence(
+                "power at rest" + (" above 8 °C outdoors" if apart else ""),
+                measured,
+                context.limits.standby,
+                ViewCode.RUNS,
+                span=(first, first + 7200.0),
+            )
+        ],
+        [
+            Cause("a crankcase or base-pan heater that never switches off", heater),
+            Cause("a circulation pump or a gateway on the unit's circuit"),
+            Cause("other loads on the meter", *_other_loads(context)),
+        ],
         "With the unit at rest, switch off one consumer after another and read the meter.",
-        ANYBODY, ground.costed(lost, f"at rest above {USUAL:.0f} W"), MAINS,
-        f"Power at rest at or below {ground.limits.standby:g} W.",
-    )  # fmt: skip
+        ANYBODY,
+        context.costed(lost, f"at rest above {USUAL:.0f} W"),
+        MAINS,
+        f"Power at rest at or below {context.limits.standby:g} W.",
+    )
 
 
-def _other_loads(ground: Ground) -> tuple[tuple[str, ...], tuple[str, ...]]:
-    check = next((c for c in ground.checks if c.code == CheckCode.OTHER_LOADS), None)
+def _other_loads(context: FindingContext) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    check = next((c for c in context.checks if c.code == CheckCode.OTHER_LOADS), None)
     if check is not None and check.unsound:
         return ("the check for other loads found some: the readings cannot tell them apart",), ()
     return (), ("the check for other loads found none",)
 
 
-def pump_always_on(ground: Ground) -> Finding | None:
+def pump_always_on(context: FindingContext) -> Finding | None:
     """Pumps running with nothing made."""
-    seen = ground.control
+    seen = context.control
     share = seen.pump_share
-    of, inside = ground.ran.hours.of, ground.within.hours()
+    of, inside = context.ran.hours.of, context.within.hours()
     rested = float(of["standby"][inside].sum()) / 3600
     if share is None or seen.pump_hours < LEAST_HOURS:
         return None
     mostly = seen.pump_hours > rested  # of the time without heat the pump runs more than it rests
-    if share <= ground.limits.pump_idle * (MOSTLY if mostly else 1.0):
+    if share <= context.limits.pump_idle * (MOSTLY if mostly else 1.0):
         return None
     lost = None
     if seen.pump_energy is not None:
-        lost = ground.loss(seen.pump_energy, 0.05, "pump's power")
-    return ground.finding(
+        lost = context.loss(seen.pump_energy, 0.05, "pump's power")
+    return context.finding(
         FindingCode.PUMP_ALWAYS_ON,
         f"Pumps ran for {seen.pump_hours:,.0f} h with nothing made, {share:.0%} of the time.",
-        ground.weight(True, lost),
-        [ground.evidence(
-            "share of the time with pumps running and nothing made", counted(share),
-            ground.limits.pump_idle, ViewCode.CONTROL,
-        )],
-        [Cause("a pump set to run always, or with the heating season"),
-         Cause("a controller that needs it to read the return temperature"),
-         Cause("frost protection in a circuit outdoors")],
+        context.weight(True, lost),
+        [
+            context.evidence(
+                "share of the time with pumps running and nothing made",
+                counted(share),
+                context.limits.pump_idle,
+                ViewCode.CONTROL,
+            )
+        ],
+        [
+            Cause("a pump set to run always, or with the heating season"),
+            Cause("a controller that needs it to read the return temperature"),
+            Cause("frost protection in a circuit outdoors"),
+        ],
         "Look for the pump's mode in the controller; a pump that is started now and then is "
         "enough for a reading.",
         ANYBODY,
-        ground.costed(lost, "of pumps while nothing is made")
-        if lost else ground.costed(None, "the pump has no meter of its own"),
+        context.costed(lost, "of pumps while nothing is made")
+        if lost
+        else context.costed(None, "the pump has no meter of its own"),
         f"{PRESSURE} Leave frost protection as it is.",
-        f"Less than {ground.limits.pump_idle:.0%} of the time.",
-    )  # fmt: skip
+        f"Less than {context.limits.pump_idle:.0%} of the time.",
+    )

@@ -5,20 +5,20 @@ import numpy as np
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import exact
 from ember.diagnosis.care import REFRIGERANT
+from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Finding, Weight
-from ember.diagnosis.ground import Ground
 from ember.diagnosis.refrigerant import weak_unit
 from ember.rated import VerdictKind, electricity_lost
 
 
-def below_rated(ground: Ground) -> Finding | None:
+def below_rated(context: FindingContext) -> Finding | None:
     """The finding where the verdict is *below rated*, or *watch*; None otherwise.
 
     The electricity lost is that of all running times (1 − PR): what the same heat would not have
     needed at the rated COP. What is not compared is taken to lack the same, with a wide U.
     """
-    comparison, verdict = ground.compared.comparison, ground.verdict
-    measured = ground.compared.measured
+    comparison, verdict = context.compared.comparison, context.verdict
+    measured = context.compared.measured
     if comparison is None or measured is None:
         return None
     if verdict.kind not in (VerdictKind.BELOW_RATED, VerdictKind.WATCH):
@@ -29,25 +29,25 @@ def below_rated(ground: Ground) -> Finding | None:
     sentence = f"{shortfall:.0f} % below {words}."
     if not sure:
         sentence = f"{shortfall:.0f} % below {words}, but within U it may be as rated."
-    limit = ground.limits.below_rated
-    return ground.finding(
+    limit = context.limits.below_rated
+    return context.finding(
         FindingCode.BELOW_RATED,
         sentence,
-        Weight.ACT if sure else Weight.LOOK,
+        Weight.ACTION if sure else Weight.ADVISORY,
         [
-            ground.evidence(
+            context.evidence(
                 f"performance ratio at {measured.level}", ratio, limit, ViewCode.RATING, above=False
             )
         ],
-        weak_unit(ground),
+        weak_unit(context),
         "Look at the outdoor coil and its clearances first; then compare capacity at full load, "
         "and have superheat and subcooling read.",
         "The coil: anyone, with the unit switched off. The refrigerant circuit: a certified "
         "technician only.",
-        ground.costed(
-            ground.lacking(
+        context.costed(
+            context.lacking(
                 measured.electricity.value,
-                np.ones(len(ground.surveyed.book.state), np.bool_),
+                np.ones(len(context.analysis.segments.state), np.bool_),
                 exact(1.0, "") - ratio,
             ),
             f"{electricity_lost(measured, ratio).value:,.0f} of it of the compared running, the "

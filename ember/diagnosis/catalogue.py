@@ -9,6 +9,7 @@ from ember.diagnosis.at_rest import high_standby, pump_always_on
 from ember.diagnosis.below_rated import below_rated
 from ember.diagnosis.capacity import capacity_short, low_limit, oversized
 from ember.diagnosis.comfort import room_not_held
+from ember.diagnosis.context import FindingContext
 from ember.diagnosis.cycling import short_cycling
 from ember.diagnosis.defrosts import (
     frequent_defrosts,
@@ -19,7 +20,6 @@ from ember.diagnosis.defrosts import (
 )
 from ember.diagnosis.finding import Finding, NotJudged, Weight
 from ember.diagnosis.flow import fixed_flow, steep_curve
-from ember.diagnosis.ground import Ground
 from ember.diagnosis.heaters import heaters_overused
 from ember.diagnosis.hot_water import (
     hot_water_out_of_reach,
@@ -32,10 +32,10 @@ from ember.diagnosis.shape import below_at_high_flow, below_at_part_load, below_
 from ember.diagnosis.since import below_since
 from ember.messages import CHECKS, because
 from ember.rated import Promise
-from ember.trust import Touches
+from ember.trust import Affects
 
-HEAT, ELECTRICITY, CONDITIONS = Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS
-COUNTS = Touches.COUNTS
+HEAT, ELECTRICITY, CONDITIONS = Affects.HEAT, Affects.ELECTRICITY, Affects.CONDITIONS
+COUNTS = Affects.COUNTS
 # They hide when the unit runs.
 HIDING = (CheckCode.CLOCKS, CheckCode.RATE_REGISTERS, CheckCode.OTHER_LOADS)
 TABLE = frozenset({HEAT, ELECTRICITY, CONDITIONS})
@@ -47,8 +47,8 @@ class Rule:
     the unit runs. shape : it reads the ratio's shape over the conditions."""
 
     code: FindingCode
-    make: Callable[[Ground], Finding | None]
-    rests_on: frozenset[Touches]
+    make: Callable[[FindingContext], Finding | None]
+    rests_on: frozenset[Affects]
     events: bool = False
     shape: bool = False
 
@@ -110,22 +110,22 @@ class Found:
     not_judged: tuple[NotJudged, ...]
 
 
-def find(ground: Ground) -> Found:
+def find(context: FindingContext) -> Found:
     """Every finding of a record.
 
     What a fault of the metering puts in doubt is not judged, and says so. Order: what asks for
     action first, of that the metering first, then by what it costs.
     """
-    faults = metering_faults(ground)
-    ill = [c for c in ground.checks if c.unsound and (grave(c) or COUNTS in c.touches)]
+    faults = metering_faults(context)
+    ill = [c for c in context.checks if c.unsound and (grave(c) or COUNTS in c.affects)]
     hidden = [c.name for c in ill if c.code in HIDING]
     made: list[Finding] = []
     not_judged: list[NotJudged] = []
     for rule in RULES:
-        doubted = [c.name for c in ill if rule.rests_on & set(c.touches)]
+        doubted = [c.name for c in ill if rule.rests_on & set(c.affects)]
         if rule.events:
             doubted += [name for name in hidden if name not in doubted]
-        if ground.surveyed.swapped and rule.rests_on:
+        if context.analysis.swapped and rule.rests_on:
             doubted = doubted or [CHECKS[CheckCode.SWAPPED_SENSORS]]
         if doubted:
             not_judged.append(
@@ -134,14 +134,14 @@ def find(ground: Ground) -> Found:
                 )
             )
             continue
-        promise = ground.surveyed.facts.promise
+        promise = context.analysis.facts.promise
         if rule.shape and isinstance(promise, Promise) and promise.hidden:
             not_judged.append(NotJudged(rule.code, promise.hidden))
             continue
-        found = rule.make(ground)
+        found = rule.make(context)
         if found is not None:
             made.append(found)
-    codes = {f.code for f in made if f.weight == Weight.ACT or f.code in INSTEAD}
+    codes = {f.code for f in made if f.weight == Weight.ACTION or f.code in INSTEAD}
     covered = {other for code in codes for other in INSTEAD.get(code, ())}
     made = [f for f in made if f.code not in covered]
     if any(f.code == FindingCode.COP_TOO_GOOD for f in faults):
@@ -152,7 +152,7 @@ def find(ground: Ground) -> Found:
 
 def _order(finding: Finding) -> tuple[int, int, float]:
     lost = finding.lost.value if finding.lost is not None else 0.0
-    return finding.weight != Weight.ACT, not finding.metering, -lost
+    return finding.weight != Weight.ACTION, not finding.metering, -lost
 
 
 __all__ = ["INSTEAD", "RULES", "Found", "Rule", "find"]

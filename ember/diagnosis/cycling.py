@@ -2,63 +2,73 @@
 
 from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import ANYBODY, COMFORT
+from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
-from ember.diagnosis.ground import Ground, counted
 
 FEW = 30  # runs, from which shares of them say something
 WORTH = 0.5  # starts of each running hour that are no fault, common practice
 CLEAR = 2.0  # times the share of short runs, from which it is sure without its cost
 
 
-def short_cycling(ground: Ground) -> Finding | None:
+def short_cycling(context: FindingContext) -> Finding | None:
     """Runs too short to be efficient, or starts too close together.
 
     Lost: the start losses of what is more than one start in an hour of running.
     """
-    runs, limits = ground.runs, ground.limits
+    runs, limits = context.runs, context.limits
     if runs.count < FEW or runs.cycling is None:
         return None
     crowded = runs.most_an_hour >= limits.starts_an_hour
     short = runs.short_share > limits.short_runs
     if not crowded and not short:
         return None
-    on = float(ground.ran.hours.of["on"][ground.within.hours()].sum()) / 3600
+    on = float(context.ran.hours.of["on"][context.within.hours()].sum()) / 3600
     lost = None
-    starts = ground.starts
+    starts = context.starts
     if starts.loss is not None and starts.known and runs.count:
         excess = max(runs.count - WORTH * on, 0.0) / runs.count
         lost = starts.loss.scaled(excess * runs.count / starts.known)
         lost = lost if lost.value > 0 else None
-    sure = ground.worth(lost) or (lost is None and runs.short_share > CLEAR * limits.short_runs)
+    sure = context.worth(lost) or (lost is None and runs.short_share > CLEAR * limits.short_runs)
     at = runs.most_at
     evidence = [
-        ground.evidence(
-            "share of runs under ten minutes", counted(runs.short_share), limits.short_runs,
+        context.evidence(
+            "share of runs under ten minutes",
+            counted(runs.short_share),
+            limits.short_runs,
             ViewCode.RUNS,
         ),
-        ground.evidence(
-            "most starts within an hour", counted(float(runs.most_an_hour)), limits.starts_an_hour,
-            ViewCode.RUNNING, span=(at, at + 7200.0) if at else None,
+        context.evidence(
+            "most starts within an hour",
+            counted(float(runs.most_an_hour)),
+            limits.starts_an_hour,
+            ViewCode.RUNNING,
+            span=(at, at + 7200.0) if at else None,
         ),
-    ]  # fmt: skip
-    size = ground.capacity
+    ]
+    size = context.capacity
     too_large: tuple[str, ...] = ()
     if size.at_design and size.rated_design and size.rated_design > 1.3 * size.at_design:
         too_large = (
             f"rated {size.rated_design:.1f} kW at design against {size.at_design:.1f} kW needed",
         )
-    return ground.finding(
-        FindingCode.SHORT_CYCLING, f"Short cycling: {runs.cycling}.",
-        Weight.ACT if sure else Weight.LOOK, evidence if short else evidence[::-1],
-        [Cause("hysteresis or the thermostat's cycle rate set too tight"),
-         Cause("a unit too large for the load", too_large),
-         Cause("too little water in the circuit, or zones that close"),
-         Cause("two pumps that work against each other")],
+    return context.finding(
+        FindingCode.SHORT_CYCLING,
+        f"Short cycling: {runs.cycling}.",
+        Weight.ACTION if sure else Weight.ADVISORY,
+        evidence if short else evidence[::-1],
+        [
+            Cause("hysteresis or the thermostat's cycle rate set too tight"),
+            Cause("a unit too large for the load", too_large),
+            Cause("too little water in the circuit, or zones that close"),
+            Cause("two pumps that work against each other"),
+        ],
         "Widen the hysteresis or lengthen the least pause; open the zones; watch a mild day.",
         ANYBODY,
-        ground.costed(lost, "of starts beyond one in each hour of running")
-        if lost else ground.costed(None, "what a start costs is not known from these readings"),
+        context.costed(lost, "of starts beyond one in each hour of running")
+        if lost
+        else context.costed(None, "what a start costs is not known from these readings"),
         COMFORT,
         f"Fewer than {limits.short_runs:.0%} of the runs under ten minutes, and fewer than "
         f"{limits.starts_an_hour:g} starts in any hour.",
-    )  # fmt: skip
+    )

@@ -12,8 +12,8 @@ from ember.messages import FINDINGS, Reason
 class Weight(StrEnum):
     """What a finding asks for."""
 
-    ACT = "act"  # sure even with U, and worth it
-    LOOK = "look"  # may be, or small
+    ACTION = "action"  # sure even with U, and worth it
+    ADVISORY = "advisory"  # may be, or small
 
 
 @dataclass(frozen=True)

@@ -3,11 +3,11 @@
 import numpy as np
 
 from ember.basis.codes import FindingCode, ViewCode
-from ember.basis.quantity import Estimate, Part, rectangular
+from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Floats
 from ember.diagnosis.care import ANYBODY, COMFORT
+from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Finding
-from ember.diagnosis.ground import Ground
 from ember.rated.compare import FLOW_TEMP_LIMIT
 from ember.views.control import FLAT, TIGHT
 
@@ -23,13 +23,13 @@ NEEDED_LIMIT = 3.0  # of the flow that is needed, as described or seen [K], comm
 ONE_SPEED = 5.0  # by which the flow of a unit of one speed lies above the mean [K], common practice
 
 
-def needed_flow(ground: Ground, outdoor: Floats) -> tuple[Floats, str] | None:
+def needed_flow(context: FindingContext, outdoor: Floats) -> tuple[Floats, str] | None:
     """Flow temperature the house needs, (n,) [degC], and on what that rests.
 
     From the described flow at design; else from what suffices in the coldest hours seen. Source:
     radiator output ∝ (mean water − room)^1.3 (EN 442), load falling in a line to 0 at 15 °C.
     """
-    house, curve = ground.installation.house, ground.control.curve
+    house, curve = context.installation.house, context.control.curve
     if curve is None:
         return None
     room = house.design_indoor
@@ -44,14 +44,14 @@ def needed_flow(ground: Ground, outdoor: Floats) -> tuple[Floats, str] | None:
     return room + (flow - room) * share ** (1 / EXPONENT), words
 
 
-def _excess(ground: Ground) -> tuple[float, float, str] | None:
+def _excess(context: FindingContext) -> tuple[float, float, str] | None:
     """Mean excess of the flow over what is needed, weighted by electricity [K]; what it costs
     [kWh]; and the words."""
-    of = ground.ran.hours.of
-    use = ground.within.hours() & (of["hot_water"] == 0) & (of["on"] > 0) & (of["cooling"] == 0)
+    of = context.ran.hours.of
+    use = context.within.hours() & (of["hot_water"] == 0) & (of["on"] > 0) & (of["cooling"] == 0)
     use &= np.isfinite(of["outdoor"]) & (of["used"] > 0)
-    per_kelvin, curve = ground.control.per_kelvin, ground.control.curve
-    needed = needed_flow(ground, of["outdoor"][use])
+    per_kelvin, curve = context.control.per_kelvin, context.control.curve
+    needed = needed_flow(context, of["outdoor"][use])
     if needed is None or curve is None or not use.any():
         return None
     line = curve.at_zero + curve.slope * of["outdoor"]
@@ -64,93 +64,110 @@ def _excess(ground: Ground) -> tuple[float, float, str] | None:
     return mean, float((energy * (1 - np.exp(-slope * above))).sum()), needed[1]
 
 
-def _overheated(ground: Ground, too_warm: float) -> float:
+def _overheated(context: FindingContext, too_warm: float) -> float:
     """Electricity for rooms warmer than asked, by the house's own line of heat [kWh]."""
-    slope = ground.capacity.slope
-    found = ground.figures.reckonings[0] if ground.figures.reckonings else None
+    slope = context.capacity.slope
+    found = context.figures.reckonings[0] if context.figures.reckonings else None
     if slope is None or found is None or found.cop is None:
         return 0.0
-    of, inside = ground.ran.hours.of, ground.within.hours()
+    of, inside = context.ran.hours.of, context.within.hours()
     heated = float((inside & (of["outdoor"] < KNEE)).sum())
     return slope * too_warm * heated / 1000 / max(found.cop.value, 1.0)
 
 
-def fixed_flow(ground: Ground) -> Finding | None:
+def fixed_flow(context: FindingContext) -> Finding | None:
     """A flow temperature that does not answer to the weather."""
-    curve = ground.control.curve
+    curve = context.control.curve
     if curve is None or curve.high - curve.low < 6:
         return None
     if curve.slope <= -FLAT or curve.scatter >= LOOSE or curve.at_zero < WARM:
         return None
-    excess = _excess(ground)
+    excess = _excess(context)
     if excess is None:
         return None
     mean, kwh, words = excess
-    lost = ground.loss(kwh, SLOPE_ROUGH, "what a kelvin saves")
+    lost = context.loss(kwh, SLOPE_ROUGH, "what a kelvin saves")
     # Hours are not independent: half a day counts as one; outdoors spread by a fourth.
     spread = (curve.high - curve.low) / 4
     error = curve.scatter / spread / np.sqrt(max(curve.hours / ALIKE, 1.0))
-    rise = Estimate(-curve.slope, "", (Part("scatter of the hours", float(error)),))
-    return ground.finding(
+    rise = Estimate(-curve.slope, "", (UncertaintyComponent("scatter of the hours", float(error)),))
+    return context.finding(
         FindingCode.FIXED_FLOW_TEMPERATURE,
         f"No weather curve: the flow {'stays near' if curve.scatter < TIGHT else 'lies around'} "
         f"{curve.at_zero:.0f} °C whatever the weather, "
         f"{mean:.0f} K above what the house needs on average.",
-        ground.weight(rise.value + rise.U < FLAT, lost),
-        [ground.evidence(
-            "rise of the flow for each kelvin colder",
-            rise,
-            FLAT, ViewCode.CONTROL, above=False,
-        )],
-        [Cause("weather compensation switched off, or a thermostat that only calls for heat"),
-         Cause("an outdoor sensor that is not connected"),
-         Cause("a buffer or a second circuit that asks for a fixed temperature")],
+        context.weight(rise.value + rise.U < FLAT, lost),
+        [
+            context.evidence(
+                "rise of the flow for each kelvin colder",
+                rise,
+                FLAT,
+                ViewCode.CONTROL,
+                above=False,
+            )
+        ],
+        [
+            Cause("weather compensation switched off, or a thermostat that only calls for heat"),
+            Cause("an outdoor sensor that is not connected"),
+            Cause("a buffer or a second circuit that asks for a fixed temperature"),
+        ],
         "Look whether the controller can follow the weather, and switch it on with a low curve.",
-        ANYBODY, ground.costed(lost, f"above the flow that is needed ({words})"), COMFORT,
+        ANYBODY,
+        context.costed(lost, f"above the flow that is needed ({words})"),
+        COMFORT,
         f"A flow that rises by {FLAT:g} K and more for each kelvin colder.",
-    )  # fmt: skip
+    )
 
 
-def steep_curve(ground: Ground) -> Finding | None:
+def steep_curve(context: FindingContext) -> Finding | None:
     """A weather curve above what the house needs."""
-    curve, house = ground.control.curve, ground.installation.house
+    curve, house = context.control.curve, context.installation.house
     if curve is None or curve.slope > -FLAT or house.design_flow is None:
         return None
     if house.design_outdoor is None:
         return None
-    excess = _excess(ground)
-    if excess is None or excess[0] < ground.limits.flow_above:
+    excess = _excess(context)
+    if excess is None or excess[0] < context.limits.flow_above:
         return None
     mean, kwh, words = excess
-    room = ground.control.room
+    room = context.control.room
     too_warm = 0.0
     if room is not None:
         too_warm = max(room.median - house.design_indoor - WARM_ROOM, 0.0)
-    kwh += _overheated(ground, too_warm)
+    kwh += _overheated(context, too_warm)
     parts = [
-        Part("flow temperature", rectangular(FLOW_TEMP_LIMIT)),
-        Part("the flow that is needed", rectangular(NEEDED_LIMIT)),
+        UncertaintyComponent("flow temperature", rectangular(FLOW_TEMP_LIMIT)),
+        UncertaintyComponent("the flow that is needed", rectangular(NEEDED_LIMIT)),
     ]
-    if not ground.installation.unit.variable_speed:
-        parts.append(Part("running at one speed, above the mean", rectangular(ONE_SPEED)))
+    if not context.installation.unit.variable_speed:
+        parts.append(
+            UncertaintyComponent("running at one speed, above the mean", rectangular(ONE_SPEED))
+        )
     measured = Estimate(mean, "kelvin", tuple(parts))
     share = float(np.hypot(SLOPE_ROUGH, measured.U / 2 / mean))
-    lost = ground.loss(kwh, share, "what a kelvin saves, the flow that is needed")
+    lost = context.loss(kwh, share, "what a kelvin saves, the flow that is needed")
     held: tuple[str, ...] = ()
     if room is not None:
-        held = (f"the room's median is {room.median:.1f} °C, middle {room.low:.1f} to "
-                f"{room.high:.1f}",)  # fmt: skip
-    return ground.finding(
+        held = (
+            f"the room's median is {room.median:.1f} °C, middle {room.low:.1f} to {room.high:.1f}",
+        )
+    return context.finding(
         FindingCode.CURVE_TOO_STEEP,
         f"The flow is {mean:.1f} K warmer than the house needs on average.",
-        ground.weight(measured.value - measured.U > ground.limits.flow_above, lost),
-        [ground.evidence(
-            "flow above what is needed", measured, ground.limits.flow_above, ViewCode.CONTROL
-        )],
-        [Cause("the curve was never lowered after commissioning", held),
-         Cause("rooms throttled by valves: the flow is raised to push through them"),
-         Cause("the flow needed at design is described too low")],
+        context.weight(measured.value - measured.U > context.limits.flow_above, lost),
+        [
+            context.evidence(
+                "flow above what is needed", measured, context.limits.flow_above, ViewCode.CONTROL
+            )
+        ],
+        [
+            Cause("the curve was never lowered after commissioning", held),
+            Cause("rooms throttled by valves: the flow is raised to push through them"),
+            Cause("the flow needed at design is described too low"),
+        ],
         "Lower the curve by 2 K a week with the valves open, until the coldest room is just held.",
-        ANYBODY, ground.costed(lost, f"above the flow that is needed ({words})"), COMFORT,
-        f"Less than {ground.limits.flow_above:g} K above the flow that is needed.",
-    )  # fmt: skip
+        ANYBODY,
+        context.costed(lost, f"above the flow that is needed ({words})"),
+        COMFORT,
+        f"Less than {context.limits.flow_above:g} K above the flow that is needed.",
+    )

@@ -10,12 +10,12 @@ from ember.diagnosis.finding import Finding, Weight
 
 @dataclass(frozen=True)
 class Foremost:
-    """sentence : of the first finding. acts, looks : codes, in order. dearest : the finding that costs
+    """sentence : of the first finding. actions, advisories : codes, in order. dearest : the finding that costs
     most, with what it costs: in a year where one is covered, and in the period."""
 
     sentence: str | None
-    acts: tuple[FindingCode, ...]
-    looks: tuple[FindingCode, ...]
+    actions: tuple[FindingCode, ...]
+    advisories: tuple[FindingCode, ...]
     dearest: FindingCode | None
     kwh_a_year: Estimate | None
     money_a_year: Estimate | None
@@ -26,13 +26,13 @@ class Foremost:
 def foremost(findings: Sequence[Finding]) -> Foremost:
     """The first to look at, and the dearest of those that ask for action. Costs are not added: two
     findings may share a cause."""
-    acting = [f for f in findings if f.weight == Weight.ACT]
+    acting = [f for f in findings if f.weight == Weight.ACTION]
     priced = [f for f in acting if f.lost is not None]
     dearest = max(priced, key=lambda f: f.lost.value if f.lost else 0.0, default=None)
     return Foremost(
         findings[0].sentence if findings else None,
         tuple(f.code for f in acting),
-        tuple(f.code for f in findings if f.weight == Weight.LOOK),
+        tuple(f.code for f in findings if f.weight == Weight.ADVISORY),
         dearest.code if dearest else None,
         dearest.kwh_a_year if dearest else None,
         dearest.money_a_year if dearest else None,

@@ -4,8 +4,8 @@ import numpy as np
 
 from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import COMFORT, MAINS
+from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding
-from ember.diagnosis.ground import Ground, counted
 from ember.rated.surface import surface
 from ember.running.hours import HOUR
 
@@ -14,20 +14,20 @@ RESERVE = 0.85  # of the rated capacity, below which the unit had reserve, commo
 MILD = 0.0  # outdoors, above which no heater is needed where no table says more [degC]
 
 
-def heaters_overused(ground: Ground) -> Finding | None:
+def heaters_overused(context: FindingContext) -> Finding | None:
     """Heat made with COP 1 that the heat pump could have made.
 
     An hour counts where heat pump and heater together gave less than RESERVE of the rated capacity
     at its conditions.
     """
-    of, inside = ground.ran.hours.of, ground.within.hours()
+    of, inside = context.ran.hours.of, context.within.hours()
     heater = np.nan_to_num(of["heater"])
     working = inside & (heater / HOUR > HELPING)
     if not working.any():
         return None
-    table = ground.installation.rated
+    table = context.installation.rated
     total = np.nan_to_num(of["given"]) + heater
-    if table is not None and ground.installation.circuits:
+    if table is not None and context.installation.circuits:
         rated = surface(table).capacity_at(of["outdoor"], of["flow"])
         needless = working & np.isfinite(rated) & (total < RESERVE * rated * HOUR)
         words = "hours in which the rated capacity had reserve"
@@ -35,41 +35,49 @@ def heaters_overused(ground: Ground) -> Finding | None:
         needless = working & (of["outdoor"] > MILD)
         words = f"hours above {MILD:g} °C outdoors"
     wasted = float(heater[needless].sum()) / 3.6e6
-    used = ground.used
+    used = context.used
     if used is None or not used.value or needless.sum() < 6:
         return None
     share = wasted / used.value
-    if share < ground.limits.heater_share / 2:
+    if share < context.limits.heater_share / 2:
         return None
-    cop = _cop(ground)
-    lost = ground.loss(wasted * (1 - 1 / cop), 0.1, "COP of the heat pump")
-    first = float(ground.ran.hours.start + HOUR * int(needless.argmax()))
-    return ground.finding(
+    cop = _cop(context)
+    lost = context.loss(wasted * (1 - 1 / cop), 0.1, "COP of the heat pump")
+    first = float(context.ran.hours.start + HOUR * int(needless.argmax()))
+    return context.finding(
         FindingCode.HEATER_OVERUSED,
         f"{wasted:,.0f} kWh by resistance heat in {needless.sum()} {words}.",
-        ground.weight(share > ground.limits.heater_share and not _weak(ground), lost),
-        [ground.evidence(
-            "share of the electricity used by heaters without need", counted(share),
-            ground.limits.heater_share, ViewCode.RUNNING, span=(first, first + 86_400.0),
-        )],
-        [Cause("a bivalent point set too high, or a delay too short"),
-         Cause("an immersion heater on a timer of its own"),
-         Cause("a controller left in emergency mode after a fault")],
+        context.weight(share > context.limits.heater_share and not _weak(context), lost),
+        [
+            context.evidence(
+                "share of the electricity used by heaters without need",
+                counted(share),
+                context.limits.heater_share,
+                ViewCode.RUNNING,
+                span=(first, first + 86_400.0),
+            )
+        ],
+        [
+            Cause("a bivalent point set too high, or a delay too short"),
+            Cause("an immersion heater on a timer of its own"),
+            Cause("a controller left in emergency mode after a fault"),
+        ],
         "Look at bivalent point, delay and timers; see whether a fault is stored.",
         "Settings: whoever looks after the controller. Wiring: a qualified electrician.",
-        ground.costed(lost, f"against a heat pump with COP {cop:.1f}"), f"{COMFORT} {MAINS}",
-        f"Less than {ground.limits.heater_share:.0%} of the electricity in such hours.",
-    )  # fmt: skip
+        context.costed(lost, f"against a heat pump with COP {cop:.1f}"),
+        f"{COMFORT} {MAINS}",
+        f"Less than {context.limits.heater_share:.0%} of the electricity in such hours.",
+    )
 
 
-def _weak(ground: Ground) -> bool:
-    """Whether hot-water lifts show that the unit lacks the rated capacity itself."""
-    lifts = ground.capacity.lifts_over_rated
-    return lifts is not None and lifts < ground.limits.capacity * 0.9
+def _weak(context: FindingContext) -> bool:
+    """Whether hot-water charges show that the unit lacks the rated capacity itself."""
+    charges = context.capacity.charges_over_rated
+    return charges is not None and charges < context.limits.capacity * 0.9
 
 
-def _cop(ground: Ground) -> float:
+def _cop(context: FindingContext) -> float:
     """The COP of the heat pump over the period, no less than 1.5."""
-    reckoning = ground.figures.reckonings[0] if ground.figures.reckonings else None
+    reckoning = context.figures.reckonings[0] if context.figures.reckonings else None
     found = reckoning.cop.value if reckoning is not None and reckoning.cop is not None else 2.5
     return max(found, 1.5)

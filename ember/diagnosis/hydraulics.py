@@ -3,10 +3,10 @@
 import numpy as np
 
 from ember.basis.codes import FindingCode, ViewCode
-from ember.basis.quantity import Estimate, Part
+from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.diagnosis.care import HEATING, PRESSURE
+from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
-from ember.diagnosis.ground import Ground, counted
 from ember.views.control import FULL, Band
 
 USUAL = 5.0  # ΔT [K], common practice
@@ -18,18 +18,18 @@ OFTEN = 0.25  # of the running hours
 LEAST_SWING_STARTS = 1.0  # starts an hour of running
 
 
-def _strongest(ground: Ground) -> Band | None:
-    return ground.control.load[-1] if ground.control.load else None
+def _strongest(context: FindingContext) -> Band | None:
+    return context.control.load[-1] if context.control.load else None
 
 
 def _delta(value: float, scaled: float = 1.0) -> Estimate:
-    return Estimate(value, "kelvin", (Part("pair of sensors", SENSORS * scaled),))
+    return Estimate(value, "kelvin", (UncertaintyComponent("pair of sensors", SENSORS * scaled),))
 
 
-def _at_full(ground: Ground, band: Band) -> tuple[float, str] | None:
+def _at_full(context: FindingContext, band: Band) -> tuple[float, str] | None:
     """ΔT at the largest load, or what it would be at full load: with a flow that does not change
     it grows with the heat."""
-    size, loads = ground.installation.unit.capacity_kw, ground.control.load
+    size, loads = context.installation.unit.capacity_kw, context.control.load
     if band.delta is None or not band.load:
         return None
     water = [b.water for b in loads if b.water]
@@ -39,115 +39,144 @@ def _at_full(ground: Ground, band: Band) -> tuple[float, str] | None:
     return band.delta, "at the largest load"
 
 
-def wide_delta(ground: Ground) -> Finding | None:
+def wide_delta(context: FindingContext) -> Finding | None:
     """Too little flow: ΔT wide at large load."""
-    band = _strongest(ground)
-    found = _at_full(ground, band) if band is not None else None
+    band = _strongest(context)
+    found = _at_full(context, band) if band is not None else None
     if band is None or found is None or band.delta is None:
         return None
     delta, words = found
-    if delta <= ground.limits.delta_wide:
+    if delta <= context.limits.delta_wide:
         return None
     measured = _delta(delta, delta / band.delta)
     # The mean water stays what the emitters need; the flow lies half the excess above it.
-    per_kelvin = ground.control.per_kelvin or 0.025
+    per_kelvin = context.control.per_kelvin or 0.025
     kwh = sum(
         (b.load or 0.0) / (b.cop or 3.0) * b.hours * per_kelvin * max((b.delta or 0.0) - USUAL, 0.0)
-        for b in ground.control.load
+        for b in context.control.load
     )
-    lost = ground.loss(kwh / 2, 0.35, "what a kelvin saves")
-    return ground.finding(
+    lost = context.loss(kwh / 2, 0.35, "what a kelvin saves")
+    return context.finding(
         FindingCode.DELTA_TOO_WIDE,
         f"ΔT {words} is {delta:.1f} K: too little flow (4 to 8 K is usual).",
-        ground.weight(measured.value - measured.U > ground.limits.delta_wide, lost),
-        [ground.evidence(f"ΔT {words}", measured, ground.limits.delta_wide, ViewCode.CONTROL)],
-        [Cause("a dirty strainer, or a valve half shut"),
-         Cause("narrow primary pipes: 22 mm copper carries about 5 to 6 kW at 5 K"),
-         Cause("the pump's speed set too low")],
+        context.weight(measured.value - measured.U > context.limits.delta_wide, lost),
+        [context.evidence(f"ΔT {words}", measured, context.limits.delta_wide, ViewCode.CONTROL)],
+        [
+            Cause("a dirty strainer, or a valve half shut"),
+            Cause("narrow primary pipes: 22 mm copper carries about 5 to 6 kW at 5 K"),
+            Cause("the pump's speed set too low"),
+        ],
         "Clean the strainer, look at the pump's setting, then measure the pipe to the first "
         "branch.",
-        HEATING, ground.costed(lost, "of a flow warmer by half of what ΔT is too wide"), PRESSURE,
-        f"ΔT at full load at or below {ground.limits.delta_wide:g} K.",
-    )  # fmt: skip
+        HEATING,
+        context.costed(lost, "of a flow warmer by half of what ΔT is too wide"),
+        PRESSURE,
+        f"ΔT at full load at or below {context.limits.delta_wide:g} K.",
+    )
 
 
-def narrow_delta(ground: Ground) -> Finding | None:
+def narrow_delta(context: FindingContext) -> Finding | None:
     """Too much flow: ΔT narrow at full load."""
-    band, size = _strongest(ground), ground.installation.unit.capacity_kw
+    band, size = _strongest(context), context.installation.unit.capacity_kw
     if band is None or band.delta is None or size is None or (band.load or 0.0) < FULL * size:
         return None
-    if band.delta >= ground.limits.delta_narrow:
+    if band.delta >= context.limits.delta_narrow:
         return None
-    return ground.finding(
+    return context.finding(
         FindingCode.DELTA_TOO_NARROW,
-        f"ΔT at full load is {band.delta:.1f} K: more flow than is needed.", Weight.LOOK,
-        [ground.evidence(
-            "ΔT at full load", _delta(band.delta), ground.limits.delta_narrow, ViewCode.CONTROL,
-            above=False,
-        )],
+        f"ΔT at full load is {band.delta:.1f} K: more flow than is needed.",
+        Weight.ADVISORY,
+        [
+            context.evidence(
+                "ΔT at full load",
+                _delta(band.delta),
+                context.limits.delta_narrow,
+                ViewCode.CONTROL,
+                above=False,
+            )
+        ],
         [Cause("a pump at its highest fixed speed"), Cause("a pump far too large")],
-        "Lower the pump's speed until ΔT at full load is about 5 K.", HEATING,
-        ground.costed(None, "what the pump would save is not worked out"), PRESSURE,
-        f"ΔT at full load at or above {ground.limits.delta_narrow:g} K.",
-    )  # fmt: skip
+        "Lower the pump's speed until ΔT at full load is about 5 K.",
+        HEATING,
+        context.costed(None, "what the pump would save is not worked out"),
+        PRESSURE,
+        f"ΔT at full load at or above {context.limits.delta_narrow:g} K.",
+    )
 
 
-def fighting_pumps(ground: Ground) -> Finding | None:
+def fighting_pumps(context: FindingContext) -> Finding | None:
     """Two pumps in series: the unit's flow swings, and it stops and starts."""
-    of, inside = ground.ran.hours.of, ground.within.hours()
+    of, inside = context.ran.hours.of, context.within.hours()
     swing = of["swing"]
     known = inside & np.isfinite(swing)
     if known.sum() < FIGHTING_HOURS:
         return None
-    swings = known & (swing > ground.limits.swing)
+    swings = known & (swing > context.limits.swing)
     share = float(swings.sum() / known.sum())
     if swings.sum() < FIGHTING_HOURS or share < OFTEN:
         return None
     middle = float(np.median(swing[known]))
-    first = float(ground.ran.hours.start + 3600 * int(swings.argmax()))
+    first = float(context.ran.hours.start + 3600 * int(swings.argmax()))
     on = float(of["on"][inside].sum()) / 3600
     rate = float(of["starts"][inside].sum()) / on if on else 0.0
     often = (f"{rate:.1f} starts in each hour of running",) if rate > LEAST_SWING_STARTS else ()
-    return ground.finding(
+    return context.finding(
         FindingCode.PUMPS_FIGHTING,
         f"The flow swings by {middle:.0%} within the hour in {share:.0%} of the hours: two pumps "
         "may work against each other.",
-        Weight.ACT if middle > ground.limits.swing else Weight.LOOK,
-        [ground.evidence(
-            "swing of the flow over its mean, median of the hours", counted(middle),
-            ground.limits.swing, ViewCode.RUNNING, span=(first, first + 7200.0),
-        )],
-        [Cause("two pumps in series without a separator", often),
-         Cause("zone valves that open and close all the time"),
-         Cause("a ΔT control that hunts")],
+        Weight.ACTION if middle > context.limits.swing else Weight.ADVISORY,
+        [
+            context.evidence(
+                "swing of the flow over its mean, median of the hours",
+                counted(middle),
+                context.limits.swing,
+                ViewCode.RUNNING,
+                span=(first, first + 7200.0),
+            )
+        ],
+        [
+            Cause("two pumps in series without a separator", often),
+            Cause("zone valves that open and close all the time"),
+            Cause("a ΔT control that hunts"),
+        ],
         "Count the pumps and who drives them; switch one to fixed speed for a day and watch the "
         "flow.",
-        HEATING, ground.costed(None, "what it costs shows in starts and in ΔT"), PRESSURE,
-        f"Swing below {ground.limits.swing:.0%} in three hours of four.",
-    )  # fmt: skip
+        HEATING,
+        context.costed(None, "what it costs shows in starts and in ΔT"),
+        PRESSURE,
+        f"Swing below {context.limits.swing:.0%} in three hours of four.",
+    )
 
 
-def blending(ground: Ground) -> Finding | None:
+def blending(context: FindingContext) -> Finding | None:
     """A buffer that mixes: the unit must run hotter than the emitters get."""
-    seen = ground.control.buffer
-    if seen is None or seen.blending < ground.limits.blending:
+    seen = context.control.buffer
+    if seen is None or seen.blending < context.limits.blending:
         return None
-    lost = None if seen.cost is None else ground.loss(seen.cost, 0.25, "what a kelvin saves")
+    lost = None if seen.cost is None else context.loss(seen.cost, 0.25, "what a kelvin saves")
     gain: tuple[str, ...] = ()
     if seen.minutes is not None:
         gain = (f"runs of {seen.minutes:.0f} min (median) are what it gives",)
-    return ground.finding(
+    return context.finding(
         FindingCode.BUFFER_BLENDING,
         f"The buffer mixes: the unit makes {seen.blending:.1f} K more than the emitters get.",
-        ground.weight(True, lost),
-        [ground.evidence(
-            "primary less secondary flow temperature", _delta(seen.blending),
-            ground.limits.blending, ViewCode.CONTROL,
-        )],
-        [Cause("the secondary pump moves more water than the unit's", (), gain),
-         Cause("a separator where a straight circuit would do", (), gain)],
+        context.weight(True, lost),
+        [
+            context.evidence(
+                "primary less secondary flow temperature",
+                _delta(seen.blending),
+                context.limits.blending,
+                ViewCode.CONTROL,
+            )
+        ],
+        [
+            Cause("the secondary pump moves more water than the unit's", (), gain),
+            Cause("a separator where a straight circuit would do", (), gain),
+        ],
         "Match the flows on both sides, or try the circuit without the separator for two weeks "
         "and compare run lengths.",
-        HEATING, ground.costed(lost, "of a flow warmer by what is mixed away"), PRESSURE,
-        f"Less than {ground.limits.blending:g} K between primary and secondary flow.",
-    )  # fmt: skip
+        HEATING,
+        context.costed(lost, "of a flow warmer by what is mixed away"),
+        PRESSURE,
+        f"Less than {context.limits.blending:g} K between primary and secondary flow.",
+    )

@@ -3,8 +3,8 @@
 Source: limits common practice. Without gauges the charge is only a suspicion, and is called so.
 """
 
+from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause
-from ember.diagnosis.ground import Ground
 
 HIGH_SUPERHEAT = 12.0  # of settled running [K]
 LARGE_AIR = 13.0  # outdoors less evaporating [K]
@@ -12,9 +12,9 @@ LARGE_WATER = 6.0  # condensing less flow [K]
 LOW_SUBCOOLING = 1.5  # [K]
 
 
-def weak_unit(ground: Ground) -> tuple[Cause, ...]:
+def weak_unit(context: FindingContext) -> tuple[Cause, ...]:
     """Causes of a unit that is weak everywhere, the likeliest first."""
-    seen = ground.inside.whole
+    seen = context.inside.whole
     charge_for: list[str] = []
     charge_against: list[str] = []
     air_for: list[str] = []
@@ -50,9 +50,10 @@ def weak_unit(ground: Ground) -> tuple[Cause, ...]:
         Cause("water side of the condenser", tuple(water_for), tuple(water_against)),
         Cause("expansion valve or compressor"),
         Cause(
-            "a meter factor set wrongly", (),
+            "a meter factor set wrongly",
+            (),
             ("the checks of the metering found none; they do not exclude a constant one",),
         ),
-    ]  # fmt: skip
+    ]
     # What the gauges speak for goes first, what they speak against last.
     return tuple(sorted(found, key=lambda c: bool(c.speaks_against) - 2 * bool(c.speaks_for)))

@@ -5,131 +5,164 @@ import numpy as np
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate, exact
 from ember.basis.series import Bools
-from ember.comparison import Part
+from ember.comparison import ShapePart
 from ember.comparison.parts import FROST, HIGH_FLOW
 from ember.diagnosis.care import ANYBODY, ICE, REFRIGERANT, TECHNICIAN
+from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Evidence, Finding
-from ember.diagnosis.ground import Ground
 
 SURE = 3.0  # times its standard error, from which an effect of a part alone is believed
 MOSTLY = 0.5  # of the difference that the part must explain alone
 
 
-def _weak(ground: Ground, part: Part | None) -> bool:
+def _weak(context: FindingContext, part: ShapePart | None) -> bool:
     """Whether a part is weak against the rest, and is so by itself."""
-    if part is None or part.ratio.value >= ground.limits.uneven:
+    if part is None or part.ratio.value >= context.limits.uneven:
         return False
     own = part.alone < -SURE * part.alone_se and part.alone < MOSTLY * (part.ratio.value - 1)
-    return own and part.inside.ratio.value < ground.limits.below_rated + 0.05
+    return own and part.inside.ratio.value < context.limits.below_rated + 0.05
 
 
-def _sure(ground: Ground, part: Part) -> bool:
-    return part.ratio.value + part.ratio.U < ground.limits.uneven + 0.02
+def _sure(context: FindingContext, part: ShapePart) -> bool:
+    return part.ratio.value + part.ratio.U < context.limits.uneven + 0.02
 
 
-def _lost(ground: Ground, part: Part, mask: Bools | None) -> Estimate:
+def _lost(context: FindingContext, part: ShapePart, mask: Bools | None) -> Estimate:
     """Electricity that the part would not have needed at the ratio of the rest [kWh]; mask :
     segments of which all running is taken to lack the same, None: the compared running alone."""
     short = exact(1.0, "") - part.ratio
     compared = part.inside.measured.electricity.value
     if mask is None:
         return short.scaled(compared, "kWh")
-    return ground.lacking(compared, mask, short)
+    return context.lacking(compared, mask, short)
 
 
-def _between(ground: Ground, name: str, low: float, high: float) -> Bools:
+def _between(context: FindingContext, name: str, low: float, high: float) -> Bools:
     """Segments whose mean of a temperature lies between two values [degC]."""
-    sums = ground.surveyed.book.sums
+    sums = context.analysis.segments.sums
     with np.errstate(invalid="ignore", divide="ignore"):
         mean = sums[name] / sums[f"{name} known"]
     found: Bools = (mean >= low) & (mean <= high)
     return found
 
 
-def _evidence(ground: Ground, part: Part) -> list[Evidence]:
+def _evidence(context: FindingContext, part: ShapePart) -> list[Evidence]:
     return [
-        ground.evidence(
-            f"performance ratio at {part.name} over that of the rest", part.ratio,
-            ground.limits.uneven, ViewCode.RATING, above=False,
+        context.evidence(
+            f"performance ratio at {part.name} over that of the rest",
+            part.ratio,
+            context.limits.uneven,
+            ViewCode.RATING,
+            above=False,
         ),
-        ground.evidence(
-            f"performance ratio at {part.name}", part.inside.ratio, ground.limits.below_rated,
-            ViewCode.RATING, above=False,
+        context.evidence(
+            f"performance ratio at {part.name}",
+            part.inside.ratio,
+            context.limits.below_rated,
+            ViewCode.RATING,
+            above=False,
         ),
-    ]  # fmt: skip
+    ]
 
 
 def _finding(
-    ground: Ground, code: FindingCode, part: Part, sentence: str, causes: list[Cause], check: str, who: str,
-    caution: str, mask: Bools | None = None,
-) -> Finding:  # fmt: skip
-    lost = _lost(ground, part, mask)
-    return ground.finding(
-        code, sentence, ground.weight(_sure(ground, part), lost), _evidence(ground, part), causes,
-        check, who,
-        ground.costed(lost, f"of the running at {part.name}, against the ratio of the rest"),
-        caution, f"The ratio at {part.name} within {1 - ground.limits.uneven:.0%} of the rest.",
-    )  # fmt: skip
+    context: FindingContext,
+    code: FindingCode,
+    part: ShapePart,
+    sentence: str,
+    causes: list[Cause],
+    check: str,
+    who: str,
+    caution: str,
+    mask: Bools | None = None,
+) -> Finding:
+    lost = _lost(context, part, mask)
+    return context.finding(
+        code,
+        sentence,
+        context.weight(_sure(context, part), lost),
+        _evidence(context, part),
+        causes,
+        check,
+        who,
+        context.costed(lost, f"of the running at {part.name}, against the ratio of the rest"),
+        caution,
+        f"The ratio at {part.name} within {1 - context.limits.uneven:.0%} of the rest.",
+    )
 
 
-def below_in_frost(ground: Ground) -> Finding | None:
+def below_in_frost(context: FindingContext) -> Finding | None:
     """Below rated in the frost band only."""
-    part = ground.parts.frost
-    if not _weak(ground, part):
+    part = context.parts.frost
+    if not _weak(context, part):
         return None
     assert part is not None
-    said = ground.defrosts.said
+    said = context.defrosts.said
     odd = tuple(s.words for s in said)
     return _finding(
-        ground, FindingCode.BELOW_RATED_IN_FROST, part,
+        context,
+        FindingCode.BELOW_RATED_IN_FROST,
+        part,
         f"{1 - part.ratio.value:.0%} worse between −4 and +4 °C than elsewhere: the frost band.",
         [
             Cause("frost that stays on the coil: blocked, dirty, or badly cleared", odd),
-            Cause("defrosts too rare or too short", odd,
-                  () if odd else ("their intervals and ends look usual",)),
+            Cause(
+                "defrosts too rare or too short",
+                odd,
+                () if odd else ("their intervals and ends look usual",),
+            ),
             Cause("exhaust air or splash water that reaches the coil"),
         ],
         "Look at the coil just before and after a defrost in damp weather near 0 °C; watch one "
         "from start to end.",
         "Looking: anyone. Cleaning: with the unit isolated. Sensors and settings of the defrost: "
         "a certified technician.",
-        ICE, _between(ground, "outdoor", *FROST),
-    )  # fmt: skip
+        ICE,
+        _between(context, "outdoor", *FROST),
+    )
 
 
-def below_at_part_load(ground: Ground) -> Finding | None:
+def below_at_part_load(context: FindingContext) -> Finding | None:
     """Below rated at small load only."""
-    part = ground.parts.small_load
-    if not _weak(ground, part):
+    part = context.parts.small_load
+    if not _weak(context, part):
         return None
     assert part is not None
-    minutes = ground.runs.minutes
+    minutes = context.runs.minutes
     short = (f"half of the runs are shorter than {minutes:.0f} min",) if minutes else ()
     return _finding(
-        ground, FindingCode.BELOW_RATED_AT_PART_LOAD, part,
+        context,
+        FindingCode.BELOW_RATED_AT_PART_LOAD,
+        part,
         f"{1 - part.ratio.value:.0%} worse at small load than at larger: weak at part load.",
         [
-            Cause("cycling between starts", short if minutes and minutes < 20 else (),
-                  short if minutes and minutes >= 20 else ()),
+            Cause(
+                "cycling between starts",
+                short if minutes and minutes < 20 else (),
+                short if minutes and minutes >= 20 else (),
+            ),
             Cause("a unit larger than the house needs at most times"),
             Cause("fans or pumps at full speed whatever the load"),
         ],
         "Watch a mild day: compressor speed, fan and pump against the heat that is asked for.",
-        ANYBODY, REFRIGERANT,
-    )  # fmt: skip
+        ANYBODY,
+        REFRIGERANT,
+    )
 
 
-def below_at_high_flow(ground: Ground) -> Finding | None:
+def below_at_high_flow(context: FindingContext) -> Finding | None:
     """Below rated at high flow temperature only."""
-    part = ground.parts.high_flow
-    if not _weak(ground, part):
+    part = context.parts.high_flow
+    if not _weak(context, part):
         return None
     assert part is not None
-    seen = ground.inside.whole
+    seen = context.inside.whole
     water = seen.approach_water if seen else None
     gauges = (f"condensing {water:.1f} K above the flow",) if water is not None else ()
     return _finding(
-        ground, FindingCode.BELOW_RATED_AT_HIGH_FLOW, part,
+        context,
+        FindingCode.BELOW_RATED_AT_HIGH_FLOW,
+        part,
         f"{1 - part.ratio.value:.0%} worse with warm flow than with cooler: weak at high flow "
         "temperature.",
         [
@@ -138,6 +171,7 @@ def below_at_high_flow(ground: Ground) -> Finding | None:
             Cause("the compressor near the edge of its range"),
         ],
         "Lower the curve by 2 K for a week and watch the rooms; then look at strainer and flow.",
-        f"{ANYBODY} Inside the unit: {TECHNICIAN.lower()}", REFRIGERANT,
-        _between(ground, "flow", HIGH_FLOW, 99.0),
-    )  # fmt: skip
+        f"{ANYBODY} Inside the unit: {TECHNICIAN.lower()}",
+        REFRIGERANT,
+        _between(context, "flow", HIGH_FLOW, 99.0),
+    )

@@ -4,57 +4,70 @@ import numpy as np
 
 from ember.basis.clock import wall_clock
 from ember.basis.codes import FindingCode, ViewCode
-from ember.basis.quantity import Estimate, Part
+from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.diagnosis.care import REFRIGERANT
+from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Finding
-from ember.diagnosis.ground import Ground
 from ember.diagnosis.refrigerant import weak_unit
 
 LEAST_LEFT = 10.0  # days since the change, for it to be spoken of
 
 
-def below_since(ground: Ground) -> Finding | None:
+def below_since(context: FindingContext) -> Finding | None:
     """A fall of the performance ratio at one date, with the weather taken into account."""
-    change = ground.drift.change
-    if change is None or not change.sure or change.step > -ground.limits.change:
+    change = context.drift.change
+    if change is None or not change.sure or change.step > -context.limits.change:
         return None
-    if (ground.period.stop - change.at) / 86_400 < LEAST_LEFT:
+    if (context.period.stop - change.at) / 86_400 < LEAST_LEFT:
         return None
-    zone = ground.surveyed.zone
+    zone = context.analysis.zone
     at, first, last = (
         wall_clock(t, zone).strftime("%Y-%m-%d") for t in (change.at, change.first, change.last)
     )
-    step = Estimate(-change.step, "", (Part("change at a date", change.se),))
-    measured = Estimate(1 + change.step, "", (Part("change at a date", change.se),))
-    used = _compared_since(ground, change.at)
+    step = Estimate(-change.step, "", (UncertaintyComponent("change at a date", change.se),))
+    measured = Estimate(1 + change.step, "", (UncertaintyComponent("change at a date", change.se),))
+    used = _compared_since(context, change.at)
     lost = None
     if used is not None:
-        lost = ground.lacking(used, ground.surveyed.book.begins >= change.at, step)
+        lost = context.lacking(used, context.analysis.segments.begins >= change.at, step)
     before = change.before
     sentence = f"{step.value:.0%} worse since {at} at the same weather and load."
-    if before >= ground.limits.below_rated:
+    if before >= context.limits.below_rated:
         sentence += " As rated before."
-    return ground.finding(
-        FindingCode.BELOW_RATED_SINCE, sentence, ground.weight(step.value - step.U > 0, lost),
-        [ground.evidence(
-            "performance ratio since over before", measured, 1 - ground.limits.change, ViewCode.RATING,
-            above=False, span=(change.at - 7 * 86_400, change.at + 7 * 86_400),
-        )],
-        [Cause("something was changed: settings, curve, emitters, pump",
-               (f"the date lies between {first} and {last} (95 %)",)),
-         *weak_unit(ground)],
+    return context.finding(
+        FindingCode.BELOW_RATED_SINCE,
+        sentence,
+        context.weight(step.value - step.U > 0, lost),
+        [
+            context.evidence(
+                "performance ratio since over before",
+                measured,
+                1 - context.limits.change,
+                ViewCode.RATING,
+                above=False,
+                span=(change.at - 7 * 86_400, change.at + 7 * 86_400),
+            )
+        ],
+        [
+            Cause(
+                "something was changed: settings, curve, emitters, pump",
+                (f"the date lies between {first} and {last} (95 %)",),
+            ),
+            *weak_unit(context),
+        ],
         f"Ask what was done around {at}; look into the notes of these days, and at the readings "
         "on either side.",
         "Asking: anyone. Work on the unit: a certified technician.",
-        ground.costed(lost, f"of the running since {at}, if all of it lacks the same"),
-        REFRIGERANT, "Ten days and more at the ratio of before, or the change explained.",
-    )  # fmt: skip
+        context.costed(lost, f"of the running since {at}, if all of it lacks the same"),
+        REFRIGERANT,
+        "Ten days and more at the ratio of before, or the change explained.",
+    )
 
 
-def _compared_since(ground: Ground, at: float) -> float | None:
+def _compared_since(context: FindingContext, at: float) -> float | None:
     """Electricity of the compared running since an instant [kWh]."""
-    measured = ground.compared.measured
-    same = ground.same
+    measured = context.compared.measured
+    same = context.same
     if measured is None or same is None or not same.expected.sum():
         return None
     after = float(same.expected[same.start >= at].sum()) / float(same.expected.sum())

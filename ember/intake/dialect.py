@@ -126,9 +126,16 @@ def sniff(source: Source, name: str) -> Dialect:
     comma = separator != "," and any(_COMMA_NUMBER.match(cell) for cell in cells)
     headers = tuple(cell.strip() for cell in rows[header])
     return Dialect(
-        encoding, separator, "," if comma else ".", headers, units, header + 1, data + 1, sample,
+        encoding,
+        separator,
+        "," if comma else ".",
+        headers,
+        units,
+        header + 1,
+        data + 1,
+        sample,
         source.what,
-    )  # fmt: skip
+    )
 
 
 def _decoded(head: bytes, cut: bool, name: str) -> tuple[str, str]:

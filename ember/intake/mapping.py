@@ -98,9 +98,16 @@ def _described(dialect: Dialect, column: Column, name: str) -> Mapped:
             f"{quantity.meaning}. Correct the column's unit or channel in the description."
         )
     return Mapped(
-        places[0], header, channel, written, "said by the description", True, column.counts,
-        column.each_row, column.modes,
-    )  # fmt: skip
+        places[0],
+        header,
+        channel,
+        written,
+        "said by the description",
+        True,
+        column.counts,
+        column.each_row,
+        column.modes,
+    )
 
 
 def _compatible(unit: str, quantity: Quantity) -> bool:
@@ -153,9 +160,14 @@ def _guessed(
         if channel is None:
             continue
         taken[channel] = Mapped(
-            guess.column, guess.header, channel, guess.unit, guess.reason, channel in needed,
+            guess.column,
+            guess.header,
+            channel,
+            guess.unit,
+            guess.reason,
+            channel in needed,
             modes=_modes(guess, guesses, sample),
-        )  # fmt: skip
+        )
     return sorted(taken.values(), key=lambda m: m.column), tuple(questions)
 
 

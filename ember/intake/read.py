@@ -68,9 +68,13 @@ def read_log(
     """
     source, dialect, stamps, per = opened(path, installation.time_column)
     mapped, questions = map_columns(
-        dialect, installation, stamps.columns, path.name,
-        partial(sampled, source.buffer, dialect, stamps), alone,
-    )  # fmt: skip
+        dialect,
+        installation,
+        stamps.columns,
+        path.name,
+        partial(sampled, source.buffer, dialect, stamps),
+        alone,
+    )
     table = _Table.read(source.buffer, dialect, stamps, mapped, path.name, skipped)
     del source  # the text is not needed any more
     times, clock_notes, clock = instants(
@@ -155,9 +159,18 @@ def read_log(
     ignored = tuple(h for k, h in enumerate(dialect.headers) if k not in used)
     trace = Trace(placement.start, placement.step, channels, native)
     report = IntakeReport(
-        path.name, str(dialect), clock, len(table.rows), trace.start, trace.stop, trace.step,
-        tuple(columns), ignored, tuple(notes), questions,
-    )  # fmt: skip
+        path.name,
+        str(dialect),
+        clock,
+        len(table.rows),
+        trace.start,
+        trace.stop,
+        trace.step,
+        tuple(columns),
+        ignored,
+        tuple(notes),
+        questions,
+    )
     return trace, report
 
 
@@ -175,9 +188,12 @@ def columns_without(
     source, dialect, stamps, _ = opened(path, installation.time_column)
     taken = {k for k, header in enumerate(dialect.headers) if header in given}
     mapped, _ = map_columns(
-        dialect, installation, stamps.columns | taken, path.name,
+        dialect,
+        installation,
+        stamps.columns | taken,
+        path.name,
         partial(sampled, source.buffer, dialect, stamps),
-    )  # fmt: skip
+    )
     return tuple(
         Column(m.header, m.channel, m.unit, m.counts, m.each_row, cast(Modes, m.modes))
         for m in mapped

@@ -131,9 +131,12 @@ def _dimension(unit: str | None) -> str | None:
 
 def _flag(said: Mapping[Says, str]) -> tuple[str | None, str]:
     for says, channel in (
-        (Says.DEFROST, "defrost_on"), (Says.COOLING, "cooling_on"), (Says.TANK, "hot_water_on"),
-        (Says.COMPRESSOR, "compressor_on"), (Says.VALVE, "hot_water_on"),
-    ):  # fmt: skip
+        (Says.DEFROST, "defrost_on"),
+        (Says.COOLING, "cooling_on"),
+        (Says.TANK, "hot_water_on"),
+        (Says.COMPRESSOR, "compressor_on"),
+        (Says.VALVE, "hot_water_on"),
+    ):
         if says in said:
             return channel, said[says]
     return None, ""
@@ -168,10 +171,13 @@ def _quantity(said: Mapping[Says, str], dimension: str | None) -> tuple[str | No
     if dimension == "share":
         return _shares(said)
     if dimension == "pressure":
-        return _first(said, (Says.EVAPORATING, "evaporating_pressure"),
-                      (Says.SUCTION, "evaporating_pressure"),
-                      (Says.CONDENSING, "condensing_pressure"),
-                      (Says.HOT_GAS, "condensing_pressure"))  # fmt: skip
+        return _first(
+            said,
+            (Says.EVAPORATING, "evaporating_pressure"),
+            (Says.SUCTION, "evaporating_pressure"),
+            (Says.CONDENSING, "condensing_pressure"),
+            (Says.HOT_GAS, "condensing_pressure"),
+        )
     if dimension == "speed":
         return _first(said, (Says.FAN, "fan_speed"), (Says.COMPRESSOR, "compressor_speed"))
     if dimension == "radiation":
@@ -211,8 +217,13 @@ def _amount(
 
 
 def _temperature(said: Mapping[Says, str]) -> tuple[str | None, str]:
-    gas = _first(said, (Says.HOT_GAS, "discharge_temp"), (Says.SUCTION, "suction_temp"),
-                 (Says.SUPERHEAT, "superheat"), (Says.SUBCOOLING, "subcooling"))  # fmt: skip
+    gas = _first(
+        said,
+        (Says.HOT_GAS, "discharge_temp"),
+        (Says.SUCTION, "suction_temp"),
+        (Says.SUPERHEAT, "superheat"),
+        (Says.SUBCOOLING, "subcooling"),
+    )
     air = Says.AIR in said and Says.OUTDOOR not in said
     if air and gas[0] == "discharge_temp" and said[Says.HOT_GAS] == "discharge":
         return "supply_air_temp", said[Says.HOT_GAS]
@@ -221,9 +232,18 @@ def _temperature(said: Mapping[Says, str]) -> tuple[str | None, str]:
     if {Says.CONDENSING, Says.EVAPORATING, Says.DIFFERENCE} & set(said):
         return None, ""
     if Says.SOURCE in said:
-        if Says.RETURN in said and Says.SUPPLY not in said and said[Says.RETURN] not in (
-            "inlet", "eintritt", "entree", "entrada", "ingresso",
-        ):  # fmt: skip
+        if (
+            Says.RETURN in said
+            and Says.SUPPLY not in said
+            and said[Says.RETURN]
+            not in (
+                "inlet",
+                "eintritt",
+                "entree",
+                "entrada",
+                "ingresso",
+            )
+        ):
             return None, ""  # brine that leaves again
         return "source_temp", said[Says.SOURCE]
     for says, water, wind in (
@@ -320,10 +340,13 @@ def _seen(values: Floats, sample: Sample) -> _Seen | None:
     ends = known[-max(1, len(known) // 50) :].max() >= end
     begins = known[: max(1, len(known) // 50)].min() <= begin
     register = bool(
-        moved and up > 0 and ends and begins
+        moved
+        and up > 0
+        and ends
+        and begins
         and (falls <= FALLS * moved or (down < NET * up and falls < 0.35 * moved))
         and (known[-1] - known[0]) > 0.5 * (up - down)
-    )  # fmt: skip
+    )
     whole = bool((known == np.rint(known)).all())
     return _Seen(float(low), float(middle), float(high), float(least), register, whole)
 
@@ -331,8 +354,11 @@ def _seen(values: Floats, sample: Sample) -> _Seen | None:
 def _by_readings(guesses: list[Guess], sample: Sample) -> list[Guess]:
     """The guesses where the readings agree with the words, else open; and what they show where
     the words say nothing."""
-    seen = {g.column: _seen(sample.numbers[g.column], sample)
-            for g in guesses if g.column in sample.numbers}  # fmt: skip
+    seen = {
+        g.column: _seen(sample.numbers[g.column], sample)
+        for g in guesses
+        if g.column in sample.numbers
+    }
     fahrenheit = _in_fahrenheit(guesses, sample)
     guesses = [replace(g, unit="degF") if g.column in fahrenheit else g for g in guesses]
     guesses = [_held_to(g, seen.get(g.column), g.column in sample.numbers, sample) for g in guesses]
@@ -344,8 +370,11 @@ def _by_readings(guesses: list[Guess], sample: Sample) -> list[Guess]:
 
 def _in_fahrenheit(guesses: Sequence[Guess], sample: Sample) -> set[int]:
     """Temperatures without a unit that can only be in °F, told by the room or the weather."""
-    open_ones = [g for g in guesses if g.quantity in TEMPERATURES and g.unit is None
-                 and g.column in sample.numbers]  # fmt: skip
+    open_ones = [
+        g
+        for g in guesses
+        if g.quantity in TEMPERATURES and g.unit is None and g.column in sample.numbers
+    ]
     told = False
     for g in open_ones:
         values = sample.numbers[g.column]
@@ -364,15 +393,20 @@ def _held_to(guess: Guess, seen: _Seen | None, numeric: bool, sample: Sample) ->
     kind = guess.quantity
     other = {"power": "energy", "heat_power": "heat_energy", "flow_rate": "water_volume"}
     if kind in other and seen.register and seen.high > 0 and guess.unit is None:
-        return replace(guess, quantity=other[kind], sure=False,
-                       reason=f"{guess.reason}, and it only rises")  # fmt: skip
+        return replace(
+            guess, quantity=other[kind], sure=False, reason=f"{guess.reason}, and it only rises"
+        )
     back = {v: k for k, v in other.items()}
     if kind in back and not seen.register and guess.unit is None:
         rise = sample.rises(sample.numbers[guess.column])
         rise = rise[np.isfinite(rise)]
         if len(rise) and np.count_nonzero(rise < 0) > 0.1 * max(int(np.count_nonzero(rise)), 1):
-            return replace(guess, quantity=back[kind], sure=False,
-                           reason=f"{guess.reason}, and it rises and falls")  # fmt: skip
+            return replace(
+                guess,
+                quantity=back[kind],
+                sure=False,
+                reason=f"{guess.reason}, and it rises and falls",
+            )
     watts = conversion(guess.unit, "watt") if guess.unit and kind == "power" else None
     if watts is not None and seen.low < 0 and watts[0] * seen.high < LEAST_POWER:
         why = f"{guess.reason}, but it falls below zero and never exceeds {LEAST_POWER:.0f} W"
@@ -415,8 +449,11 @@ def _once_each(guesses: list[Guess], sample: Sample) -> list[Guess]:
                     values = sample.numbers[g.column]
                     known = values[np.isfinite(values)]
                     inside = len(known) and ROOM[0] < np.median(known) < ROOM[1]
-                    new = replace(g, quantity="room_temp" if inside and not taken else None,
-                                  reason=f"{g.reason}, beside another for outdoors")  # fmt: skip
+                    new = replace(
+                        g,
+                        quantity="room_temp" if inside and not taken else None,
+                        reason=f"{g.reason}, beside another for outdoors",
+                    )
                     guesses = [new if h is g else h for h in guesses]
     return guesses
 
@@ -499,10 +536,14 @@ def _register(guess: Guess, values: Floats, rates: Mapping[str, Floats], sample:
         if found is None:
             continue
         middle, spread = found
-        table = _PER_JOULE if quantity != "water_volume" else {"m3": 1.0, "litre": 1e3,
-                                                             "us_gallon": 264.172}  # fmt: skip
-        unit, off = min(((u, abs(np.log(middle / k))) for u, k in table.items()),
-                        key=lambda pair: pair[1])  # fmt: skip
+        table = (
+            _PER_JOULE
+            if quantity != "water_volume"
+            else {"m3": 1.0, "litre": 1e3, "us_gallon": 264.172}
+        )
+        unit, off = min(
+            ((u, abs(np.log(middle / k))) for u, k in table.items()), key=lambda pair: pair[1]
+        )
         if off < 0.25 and spread < 0.15:
             fits.append((off + spread, quantity, unit, middle / table[unit]))
     if not fits:
@@ -510,15 +551,21 @@ def _register(guess: Guess, values: Floats, rates: Mapping[str, Floats], sample:
     fits.sort()
     _, quantity, unit, ratio = fits[0]
     named = guess.quantity
-    counted = {"energy": "the power's integral", "heat_energy": "the integral of flow × ΔT",
-               "water_volume": "the integral of the flow"}[quantity]  # fmt: skip
+    counted = {
+        "energy": "the power's integral",
+        "heat_energy": "the integral of flow × ΔT",
+        "water_volume": "the integral of the flow",
+    }[quantity]
     if named is None or (not guess.sure and named != quantity and len(fits) == 1):
         if guess.unit is not None and guess.unit not in compatible_units(QUANTITIES[quantity].unit):
             return guess
         return replace(
-            guess, quantity=quantity, unit=guess.unit or unit, sure=abs(ratio - 1) < 0.1,
+            guess,
+            quantity=quantity,
+            unit=guess.unit or unit,
+            sure=abs(ratio - 1) < 0.1,
             reason=f"{guess.reason}; it counts {counted} ({ratio:.2f} times, in {symbol(unit)})",
-        )  # fmt: skip
+        )
     mine = next((f for f in fits if f[1] == named), None)
     if mine is not None:
         more = f"; it counts {counted if named == quantity else 'the same'} ({mine[3]:.2f} times)"
@@ -583,10 +630,11 @@ def _pair(guesses: list[Guess], seen: Mapping[int, _Seen | None], sample: Sample
     if on is None:
         return guesses
     open_ones = [
-        g for g in guesses
+        g
+        for g in guesses
         if (g.quantity is None and _may_be_temperature(g, seen.get(g.column)))
         or g.quantity in ("flow_temp", "return_temp")
-    ]  # fmt: skip
+    ]
     best: tuple[float, Guess, Guess] | None = None
     for a in open_ones:
         for b in open_ones:

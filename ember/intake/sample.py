@@ -87,19 +87,23 @@ def _parsed(text: bytes, dialect: Dialect, kinds: dict[str, pa.DataType]) -> pa.
             delimiter=dialect.separator, invalid_row_handler=lambda _: "skip"
         ),
         convert_options=csv.ConvertOptions(
-            column_types=kinds | {"#": pa.int64()}, null_values=NULLS, strings_can_be_null=True,
+            column_types=kinds | {"#": pa.int64()},
+            null_values=NULLS,
+            strings_can_be_null=True,
             decimal_point=dialect.decimal,
         ),
-    )  # fmt: skip
+    )
 
 
 def _rows(buffer: pa.Buffer, dialect: Dialect) -> bytes:
     """Rows from all over the file, each with the number of its stretch before it."""
     codec = "utf-8" if dialect.encoding == "UTF-8" else "cp1252"
     whole = len(buffer) <= WHOLE
-    places, length = ([0], len(buffer)) if whole else (
-        np.linspace(0, len(buffer) - LENGTH, PLACES, dtype=int), LENGTH
-    )  # fmt: skip
+    places, length = (
+        ([0], len(buffer))
+        if whole
+        else (np.linspace(0, len(buffer) - LENGTH, PLACES, dtype=int), LENGTH)
+    )
     found: list[str] = []
     for number, offset in enumerate(places):
         text = bytes(buffer[offset : offset + length]).decode(codec, "replace")

@@ -233,8 +233,10 @@ def times_of(text: pa.ChunkedArray, stamps: Stamps) -> pa.ChunkedArray:
     where that is text; null where a cell is no time."""
     if stamps.order is not None:
         found = when.seconds(text, stamps.order)
-        micro = pa.array(np.where(np.isfinite(found), np.rint(found * 1e6), 0).astype(np.int64),
-                         mask=~np.isfinite(found))  # fmt: skip
+        micro = pa.array(
+            np.where(np.isfinite(found), np.rint(found * 1e6), 0).astype(np.int64),
+            mask=~np.isfinite(found),
+        )
         kind = pa.timestamp("us", "UTC" if stamps.clock == Clock.ZONED else None)
         return pa.chunked_array([micro.cast(kind)])
     if stamps.pattern is not None:

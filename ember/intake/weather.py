@@ -64,9 +64,10 @@ def typical_year(path: Path) -> Trace:
     if len(table) != HOURS:
         raise IntakeError(f"{path.name}: {len(table):,} hours; a year of weather has {HOURS:,}.")
     columns = {
-        "outdoor_temp": "temp_air", "outdoor_humidity": "relative_humidity",
+        "outdoor_temp": "temp_air",
+        "outdoor_humidity": "relative_humidity",
         "solar_radiation": "ghi",
-    }  # fmt: skip
+    }
     channels = {name: table[column].to_numpy(np.float64) for name, column in columns.items()}
     return Trace(YEAR, 3600, channels)
 

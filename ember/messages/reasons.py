@@ -66,7 +66,7 @@ SENTENCES: dict[Code, str] = {
     Code.DEFROSTS_NOT_KNOWN: "{words}",
     Code.DEFROSTS_SWAPPED: "defrosts cannot be told while flow and return are swapped",
     Code.HOT_WATER_NOT_KNOWN: "{words}",
-    Code.NO_CHARGE: "no lift in this period",
+    Code.NO_CHARGE: "no hot-water charge in this period",
     Code.TOO_FEW_CHARGES: "{count} charges without a draw; a tank is a calorimeter only while no water "
     "is drawn, and {least} such charges are needed",
     Code.TOO_LITTLE_SETTLED: "too little settled heating with flow and outdoor temperature",

@@ -7,7 +7,7 @@ import numpy as np
 from ember.basis.quantity import rectangular
 from ember.basis.series import Floats, Trace
 from ember.description.meters import AirCircuit
-from ember.metering.term import Term
+from ember.metering.energy_component import EnergyComponent
 from ember.properties.moist_air import dry_air_density, enthalpy, humidity_ratio, pressure_at
 
 STANDARD_AIR = 1.204  # of dry air at 20 °C and 101.325 kPa [kg/m3], ASHRAE Fundamentals ch. 1
@@ -75,7 +75,7 @@ def airflow_of(circuit: AirCircuit, trace: Trace) -> Floats | None:
 
 def air_energy(
     circuit: AirCircuit, trace: Trace, compressor_on: Floats | None
-) -> tuple[Floats, tuple[Term, ...]]:
+) -> tuple[Floats, tuple[EnergyComponent, ...]]:
     """Heat of each cell by the air side [J], (n,), and how its errors act.
 
     Parameters
@@ -98,14 +98,20 @@ def air_energy(
         return trace[channel] if channel is not None and channel in trace else None
 
     rate = air_heat_rate(
-        flow, supply, back, circuit.altitude_m, logged(circuit.return_humidity),
+        flow,
+        supply,
+        back,
+        circuit.altitude_m,
+        logged(circuit.return_humidity),
         logged(circuit.supply_humidity),
         "standard" if circuit.standard else circuit.airflow_in,
-    )  # fmt: skip
+    )
     energy = rate * float(trace.step)
     carried = flow * (1.19 * 1020.0 * trace.step)  # [J/K] near room temperature
     pair = np.sqrt(2) * rectangular(circuit.probe_limit_k)
     return energy, (
-        Term(f"{circuit.name}: airflow", ((rectangular(circuit.airflow_limit), energy),)),
-        Term(f"{circuit.name}: air temperatures", ((pair, carried),)),
+        EnergyComponent(
+            f"{circuit.name}: airflow", ((rectangular(circuit.airflow_limit), energy),)
+        ),
+        EnergyComponent(f"{circuit.name}: air temperatures", ((pair, carried),)),
     )

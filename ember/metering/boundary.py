@@ -1,6 +1,6 @@
 """Boundary levels H1–H4: which can be computed from the meters there are, and why not others."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import product
@@ -26,7 +26,7 @@ from ember.description.installation import (
     working,
 )
 from ember.messages import NotAvailable, Reason, because
-from ember.metering.stream import Stream, Streams
+from ember.metering.meter_energy import MeterEnergies, MeterEnergy
 
 
 class Level(StrEnum):
@@ -58,11 +58,11 @@ _HEAT = {c: HeatSource(c.value) for c in HEATERS}
 Share = tuple[int, str]  # +1 or −1, and the meter's name
 MOST_TRIED = 5000  # combinations of meters; plants that can be taken apart need some hundred
 Serving = ElectricityMeter | FixedPower | WaterCircuit | HeatRegister | ReportedHeat | SourceYield
-Part = tuple[Service, StrEnum]  # a consumer or a source of heat, and what it serves
+Served = tuple[Service, StrEnum]  # a consumer or a source of heat, and what it serves
 
 
 @dataclass(frozen=True, slots=True)
-class Plan:
+class MeterCombination:
     """How a level is computed: Σ of meters on either side, or the reason why it can't be.
 
     electricity, heat : meters with sign; heat_by_heaters : electricity meters of resistance
@@ -89,33 +89,37 @@ class Plan:
         return self.electricity + self.heat + self.heat_by_heaters
 
 
-def plans(installation: Installation, streams: Streams) -> dict[Level, Plan]:
+def combinations(
+    installation: Installation, meter_energies: MeterEnergies
+) -> dict[Level, MeterCombination]:
     """For every level how it is computed from the meters that have readings, or why not."""
     whole = services(installation)
-    return {level: _plan(level, installation, streams, whole) for level in Level}
+    return {level: _combination(level, installation, meter_energies, whole) for level in Level}
 
 
-def plans_if_logged(installation: Installation) -> dict[Level, Plan]:
+def combinations_if_logged(installation: Installation) -> dict[Level, MeterCombination]:
     """For every level how it would be computed if every described meter were logged, or why not:
     what a description alone can promise."""
 
-    return plans(installation, _as_if_logged(installation))
+    return combinations(installation, _as_if_logged(installation))
 
 
 def takes_part(installation: Installation) -> dict[str, tuple[str, ...]]:
     """In which figures each meter would take part if every one were logged, in words."""
-    streams = _as_if_logged(installation)
-    figures = {"the whole": plans(installation, streams)}
-    for service, level_plans in plans_by_service(installation, streams).items():
-        figures[service.words] = level_plans
+    meter_energies = _as_if_logged(installation)
+    figures = {"the whole": combinations(installation, meter_energies)}
+    for service, level_combinations in combinations_by_service(
+        installation, meter_energies
+    ).items():
+        figures[service.words] = level_combinations
     found: dict[str, tuple[str, ...]] = {}
     for name in serves_of(installation):
         said = []
-        for what, level_plans in figures.items():
+        for what, level_combinations in figures.items():
             levels = [
                 level.value
-                for level, plan in level_plans.items()
-                if plan.reason is None and name in {n for _, n in plan.meters}
+                for level, combination in level_combinations.items()
+                if combination.reason is None and name in {n for _, n in combination.meters}
             ]
             if levels:
                 joined = levels[0] if len(levels) == 1 else f"{levels[0]} to {levels[-1]}"
@@ -124,17 +128,45 @@ def takes_part(installation: Installation) -> dict[str, tuple[str, ...]]:
     return found
 
 
-def _as_if_logged(installation: Installation) -> Streams:
-    def silent(name: str) -> Stream:
-        return Stream(name, "", "", np.empty(0), (), 0.0, 0.0, ())
+def _as_if_logged(installation: Installation) -> MeterEnergies:
+    def silent(name: str) -> MeterEnergy:
+        return MeterEnergy(name, "", "", np.empty(0), (), 0.0, 0.0, ())
 
     only_reported = {meter.name for meter in installation.reported}
     heat = [name for name in heat_meters(installation) if name not in only_reported]
-    return Streams(
+    return MeterEnergies(
         {name: silent(name) for name in _electric(installation)},
         {name: silent(name) for name in heat},
         dict.fromkeys(only_reported, because(ReasonCode.REPORTED_ALONE)),
     )
+
+
+# In which level is taken: the most that is known, the least, or what is nearest to a rated table.
+WIDEST_FIRST = (Level.H4, Level.H3, Level.H2, Level.H1)
+LOWEST_FIRST = (Level.H1, Level.H2, Level.H3, Level.H4)
+NEAREST_TO_TABLE = (Level.H2, Level.H3, Level.H4, Level.H1)
+
+
+def first_computed(
+    combinations: Mapping[Level, MeterCombination], order: Sequence[Level]
+) -> MeterCombination | None:
+    """The first of the levels that can be computed, None where none can."""
+    return next((combinations[v] for v in order if combinations[v].reason is None), None)
+
+
+def widest(combinations: Mapping[Level, MeterCombination]) -> MeterCombination | None:
+    """The level that holds most of what can be computed."""
+    return first_computed(combinations, WIDEST_FIRST)
+
+
+def lowest(combinations: Mapping[Level, MeterCombination]) -> MeterCombination | None:
+    """The level that holds least of what can be computed."""
+    return first_computed(combinations, LOWEST_FIRST)
+
+
+def nearest_to_table(combinations: Mapping[Level, MeterCombination]) -> MeterCombination | None:
+    """The level at which is compared: the nearest to a rated table that can be computed."""
+    return first_computed(combinations, NEAREST_TO_TABLE)
 
 
 def consumers_of(level: Level) -> frozenset[Consumer]:
@@ -153,14 +185,16 @@ def services(installation: Installation) -> tuple[Service, ...]:
     return (Service.HEATING, Service.HOT_WATER)
 
 
-def plans_by_service(
-    installation: Installation, streams: Streams
-) -> dict[Service, dict[Level, Plan]]:
+def combinations_by_service(
+    installation: Installation, meter_energies: MeterEnergies
+) -> dict[Service, dict[Level, MeterCombination]]:
     """For every service that some meter serves alone, and every level, how it is computed from
     meters of that service, or why not: like is paired with like only."""
     named = set(serves_of(installation).values()) - {Service.ALL}
     return {
-        service: {level: _plan(level, installation, streams, (service,)) for level in Level}
+        service: {
+            level: _combination(level, installation, meter_energies, (service,)) for level in Level
+        }
         for service in Service
         if service in named
     }
@@ -169,40 +203,47 @@ def plans_by_service(
 def serves_of(installation: Installation) -> dict[str, Service]:
     """The service of each meter, by its name."""
     every: tuple[Serving, ...] = (
-        *installation.electricity, *installation.fixed, *installation.circuits,
-        *installation.registers, *installation.reported, *installation.yields,
-    )  # fmt: skip
+        *installation.electricity,
+        *installation.fixed,
+        *installation.circuits,
+        *installation.registers,
+        *installation.reported,
+        *installation.yields,
+    )
     return {m.name: m.serves for m in every} | {a.name: Service.ALL for a in installation.air}
 
 
-def _plan(
-    level: Level, installation: Installation, streams: Streams, wanted_for: tuple[Service, ...]
-) -> Plan:
+def _combination(
+    level: Level,
+    installation: Installation,
+    meter_energies: MeterEnergies,
+    wanted_for: tuple[Service, ...],
+) -> MeterCombination:
     present = working(installation)
     wanted = _of(wanted_for, _LEVEL_CONSUMERS[level] & present)
-    meters = _meters(installation, streams, wanted_for)
+    meters = _meters(installation, meter_energies, wanted_for)
     targets = [wanted]
     if level == Level.H1 and Consumer.CONTROLS in present:
         # where the electronics are not separable
         targets.append(wanted | _of(wanted_for, {Consumer.CONTROLS}))
-    electricity = next((s for t in targets if (s := combination(t, meters)) is not None), None)
+    electricity = next((s for t in targets if (s := find_combination(t, meters)) is not None), None)
     why: Reason | None = None
     lacking: tuple[Consumer, ...] = ()
     if electricity is None:
-        why = _why_electricity(level, wanted, meters, streams)
-        short = wanted - frozenset[Part]().union(*meters.values())
+        why = _why_electricity(level, wanted, meters, meter_energies)
+        short = wanted - frozenset[Served]().union(*meters.values())
         lacking = tuple(sorted({Consumer(part) for _, part in short}))
-        electricity = combination(wanted - short, meters) if short else None
+        electricity = find_combination(wanted - short, meters) if short else None
         if not electricity:
-            return Plan(level, (), (), (), why)
+            return MeterCombination(level, (), (), (), why)
     heaters = present & HEATERS if level in (Level.H3, Level.H4) else frozenset()
-    heat = _heat_shares(installation, streams, meters, heaters, wanted_for)
+    heat = _heat_shares(installation, meter_energies, meters, heaters, wanted_for)
     if isinstance(heat, NotAvailable):
-        return Plan(level, electricity, (), (), why or heat.reason)
-    return Plan(level, electricity, *heat, why, lacking)
+        return MeterCombination(level, electricity, (), (), why or heat.reason)
+    return MeterCombination(level, electricity, *heat, why, lacking)
 
 
-def _of(services_: Iterable[Service], parts: Iterable[StrEnum]) -> frozenset[Part]:
+def _of(services_: Iterable[Service], parts: Iterable[StrEnum]) -> frozenset[Served]:
     """Every part for every service."""
     return frozenset(product(services_, parts))
 
@@ -219,8 +260,8 @@ def _covered(
 
 def _heat_shares(
     installation: Installation,
-    streams: Streams,
-    meters: dict[str, frozenset[Part]],
+    meter_energies: MeterEnergies,
+    meters: dict[str, frozenset[Served]],
     heaters: frozenset[Consumer],
     wanted_for: tuple[Service, ...],
 ) -> tuple[tuple[Share, ...], tuple[Share, ...]] | NotAvailable:
@@ -239,21 +280,21 @@ def _heat_shares(
     # What is not there, or surely rests, gives no heat, whatever a meter could count.
     held = {
         name: _of(_covered(serves[name], wanted_for, whole), there.intersection(includes))
-        for name, includes in _best_first(installation, streams).items()
+        for name, includes in _best_first(installation, meter_energies).items()
     }
-    apart = {n: p for n, p in held.items() if serves[n] != Service.ALL and n in streams.heat}
+    apart = {n: p for n, p in held.items() if serves[n] != Service.ALL and n in meter_energies.heat}
     for name, parts in held.items():
         if not parts:
             continue
-        if name in heads and (absent := [h for h in heads if h not in streams.heat]):
-            why = _silent(absent[0], streams)
+        if name in heads and (absent := [h for h in heads if h not in meter_energies.heat]):
+            why = _silent(absent[0], meter_energies)
             continue
-        if name not in streams.heat:
-            why = _silent(name, streams)
+        if name not in meter_energies.heat:
+            why = _silent(name, meter_energies)
             continue
         beside = {n: p for n, p in apart.items() if serves[n] != serves[name]}
         beside = beside if serves[name] != Service.ALL else {}
-        shares = combination(wanted, {name: parts, **beside, **resistive}, needed=name)
+        shares = find_combination(wanted, {name: parts, **beside, **resistive}, needed=name)
         if shares is not None:
             mine = tuple(s for s in shares if s[1] not in resistive)
             if name in heads:
@@ -263,7 +304,9 @@ def _heat_shares(
     return NotAvailable(why)
 
 
-def _best_first(installation: Installation, streams: Streams) -> dict[str, tuple[HeatSource, ...]]:
+def _best_first(
+    installation: Installation, meter_energies: MeterEnergies
+) -> dict[str, tuple[HeatSource, ...]]:
     """The meters of heat in the order in which they serve. Where readings are far apart a register
     still counts each moment, and goes before flow × ΔT, unless the analyst prefers otherwise."""
     held = heat_meters(installation)
@@ -272,7 +315,7 @@ def _best_first(installation: Installation, streams: Streams) -> dict[str, tuple
     mixing = {
         c.name
         for c in installation.circuits
-        if c.name in streams.heat and streams.heat[c.name].native > MIXING
+        if c.name in meter_energies.heat and meter_energies.heat[c.name].native > MIXING
     }
     counting = {r.name for r in installation.registers}
     if not mixing or not counting:
@@ -282,14 +325,14 @@ def _best_first(installation: Installation, streams: Streams) -> dict[str, tuple
 
 
 def _meters(
-    installation: Installation, streams: Streams, wanted_for: tuple[Service, ...]
-) -> dict[str, frozenset[Part]]:
+    installation: Installation, meter_energies: MeterEnergies, wanted_for: tuple[Service, ...]
+) -> dict[str, frozenset[Served]]:
     """What each electricity meter that has readings includes, for the services that are wanted."""
     serves, whole = serves_of(installation), services(installation)
     found = {
         name: _of(_covered(serves[name], wanted_for, whole), held & working(installation))
         for name, held in _electric(installation).items()
-        if name in streams.electricity
+        if name in meter_energies.electricity
     }
     return {name: parts for name, parts in found.items() if parts}
 
@@ -300,8 +343,8 @@ def _electric(installation: Installation) -> dict[str, frozenset[Consumer]]:
     return held | {f.name: frozenset(f.includes) for f in installation.fixed}
 
 
-def combination(
-    target: frozenset[Part], meters: dict[str, frozenset[Part]], needed: str | None = None
+def find_combination(
+    target: frozenset[Served], meters: dict[str, frozenset[Served]], needed: str | None = None
 ) -> tuple[Share, ...] | None:
     """Meters, added and subtracted, that hold each of the target exactly once and nothing else.
 
@@ -335,8 +378,10 @@ def combination(
 
 
 def _wrong(
-    chosen: frozenset[tuple[str, int]], target: frozenset[Part], meters: dict[str, frozenset[Part]]
-) -> Part | None:
+    chosen: frozenset[tuple[str, int]],
+    target: frozenset[Served],
+    meters: dict[str, frozenset[Served]],
+) -> Served | None:
     """A part that some chosen meters do not hold as often as they should; None where all is right.
 
     That which the fewest meters hold comes first: it leaves the fewest ways on.
@@ -352,14 +397,14 @@ def _wrong(
 
 
 def _shares(
-    chosen: frozenset[tuple[str, int]], meters: dict[str, frozenset[Part]]
+    chosen: frozenset[tuple[str, int]], meters: dict[str, frozenset[Served]]
 ) -> tuple[Share, ...]:
     signs = dict(chosen)
     return tuple((signs[name], name) for name in meters if name in signs)
 
 
 def _preference(
-    meters: dict[str, frozenset[Part]],
+    meters: dict[str, frozenset[Served]],
 ) -> Callable[[tuple[Share, ...]], tuple[int, list[int]]]:
     """Fewest subtractions first; then the last meters rather than the first, added rather than
     subtracted."""
@@ -373,14 +418,14 @@ def _preference(
 
 def _why_electricity(
     level: Level,
-    wanted: frozenset[Part],
-    meters: dict[str, frozenset[Part]],
-    streams: Streams,
+    wanted: frozenset[Served],
+    meters: dict[str, frozenset[Served]],
+    meter_energies: MeterEnergies,
 ) -> Reason:
-    measured = frozenset[Part]().union(*meters.values())
+    measured = frozenset[Served]().union(*meters.values())
     lacking = wanted - measured
     if lacking:
-        silent = [f"{name}: {why}" for name, why in streams.missing.items()]
+        silent = [f"{name}: {why}" for name, why in meter_energies.missing.items()]
         hint = f" ({'; '.join(silent)})" if silent else ""
         return because(ReasonCode.NOT_METERED, what=_words(lacking, wanted), hint=hint)
     for name, includes in meters.items():
@@ -390,11 +435,11 @@ def _why_electricity(
     return because(ReasonCode.METERS_OVERLAP)
 
 
-def _silent(name: str, streams: Streams) -> Reason:
-    return because(ReasonCode.METER_MISSING, meter=name, reason=streams.missing[name])
+def _silent(name: str, meter_energies: MeterEnergies) -> Reason:
+    return because(ReasonCode.METER_MISSING, meter=name, reason=meter_energies.missing[name])
 
 
-def _why_heat(name: str, includes: frozenset[Part], wanted: frozenset[Part]) -> Reason:
+def _why_heat(name: str, includes: frozenset[Served], wanted: frozenset[Served]) -> Reason:
     if extra := includes - wanted:
         said = _words(extra, includes)
         return because(ReasonCode.HEAT_HOLDS_MORE, meter=name, what=said)
@@ -402,7 +447,7 @@ def _why_heat(name: str, includes: frozenset[Part], wanted: frozenset[Part]) -> 
     return because(ReasonCode.HEAT_LACKS, meter=name, what=lacks)
 
 
-def _words(parts: frozenset[Part], among: frozenset[Part]) -> str:
+def _words(parts: frozenset[Served], among: frozenset[Served]) -> str:
     """Parts in words, with their service where it is not all that there is."""
     every = {service for service, _ in among}
     said = set()
@@ -413,10 +458,10 @@ def _words(parts: frozenset[Part], among: frozenset[Part]) -> str:
     return " and ".join(sorted(said))
 
 
-def why_none(level_plans: Iterable[Plan]) -> Reason:
+def why_none(level_combinations: Iterable[MeterCombination]) -> Reason:
     """Why no level can be computed: that no heat is measured, where nothing else lacks, comes
     before what a level leaves out."""
-    said = [plan.reason for plan in level_plans if plan.reason]
+    said = [combination.reason for combination in level_combinations if combination.reason]
     none = because(ReasonCode.NO_METER)
     return next((why for why in said if why.code == ReasonCode.NO_HEAT), said[-1] if said else none)
 
@@ -426,7 +471,7 @@ def summed(shares: Iterable[Share], energy_of: Callable[[str], Floats]) -> Float
 
     Parameters
     ----------
-    shares : of a plan; with heat, `plan.given`, in which heaters metered on the heat side count.
+    shares : of a plan; with heat, `find_combination.given`, in which heaters metered on the heat side count.
     energy_of : of a meter by its name, arrays (n,) or (m,) [J]. One alone is given back itself.
     """
     total: Floats | None = None
@@ -437,16 +482,16 @@ def summed(shares: Iterable[Share], energy_of: Callable[[str], Floats]) -> Float
     return total
 
 
-def all_metered(installation: Installation, streams: Streams) -> tuple[Share, ...]:
+def all_metered(installation: Installation, meter_energies: MeterEnergies) -> tuple[Share, ...]:
     """Meters, with sign, that hold everything metered once; the widest one if none do."""
     every = services(installation)
     if Service.COOLING in serves_of(installation).values():
         every = (*every, Service.COOLING)
-    meters = _meters(installation, streams, every)
+    meters = _meters(installation, meter_energies, every)
     if not meters:
         return ()
-    everything = frozenset[Part]().union(*meters.values())
-    shares = combination(everything, meters)
+    everything = frozenset[Served]().union(*meters.values())
+    shares = find_combination(everything, meters)
     if shares is None:
         shares = ((1, max(meters, key=lambda name: len(meters[name]))),)
     return shares

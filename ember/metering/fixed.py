@@ -5,11 +5,11 @@ import numpy as np
 from ember.basis.quantity import rectangular
 from ember.basis.series import Bools, Trace
 from ember.description.meters import FixedPower, RunsWith
-from ember.metering.stream import Stream
-from ember.metering.term import Term
+from ember.metering.energy_component import EnergyComponent
+from ember.metering.meter_energy import MeterEnergy
 
 
-def fixed_power(described: FixedPower, trace: Trace, on: Bools, pumping: Bools) -> Stream:
+def fixed_power(described: FixedPower, trace: Trace, on: Bools, pumping: Bools) -> MeterEnergy:
     """Energy of each cell by fixed power × running time.
 
     Parameters
@@ -21,8 +21,10 @@ def fixed_power(described: FixedPower, trace: Trace, on: Bools, pumping: Bools) 
     while_ = {RunsWith.COMPRESSOR: on, RunsWith.PUMP: pumping}.get(described.runs_with)
     runs = np.ones(len(on)) if while_ is None else while_.astype(np.float64)
     energy = runs * (described.watts * trace.step)
-    term = Term(f"{described.name}: assumed power", ((rectangular(described.limit), energy),))
+    component = EnergyComponent(
+        f"{described.name}: assumed power", ((rectangular(described.limit), energy),)
+    )
     holds = ", ".join(c.value.replace("_", " ") for c in described.includes)
     when = "always" if while_ is None else f"while the {described.runs_with.value} runs"
     way = f"{described.watts:g} W {when}"
-    return Stream(described.name, way, holds, energy, (term,), trace.step, 0.0, ())
+    return MeterEnergy(described.name, way, holds, energy, (component,), trace.step, 0.0, ())

@@ -7,8 +7,8 @@ import numpy as np
 from ember.basis.quantity import rectangular
 from ember.basis.series import MIXING, Floats, Span, Trace
 from ember.description.installation import HeatRegister, Pipe, Probes, WaterCircuit
+from ember.metering.energy_component import EnergyComponent
 from ember.metering.resolution import step_of
-from ember.metering.term import Term
 from ember.properties import Fluid, liquid
 
 USUAL_DELTA = 5.0  # where it is not logged [K], common practice
@@ -74,7 +74,7 @@ class Trim:
 
 def circuit_heat(
     circuit: WaterCircuit, fluid: Fluid, trace: Trace, trim: Trim | None = None
-) -> tuple[Floats, tuple[Term, ...], Floats | None]:
+) -> tuple[Floats, tuple[EnergyComponent, ...], Floats | None]:
     """Heat by flow × ΔT in each cell, and how the sensors' errors act on it.
 
     Parameters
@@ -84,7 +84,7 @@ def circuit_heat(
     Returns
     -------
     energy : array, (n,)  [J]; negative while heat is drawn back (defrost), NaN where unknown.
-    terms : flow sensor, temperature pair or probes, calculator, fluid.
+    components : flow sensor, temperature pair or probes, calculator, fluid.
     rounding : array, (n,)  Variance of each cell from the steps of the temperatures [J²], to be
         added over cells; None where they are fine.
 
@@ -98,14 +98,14 @@ def circuit_heat(
     energy = flow_temp - return_temp
     energy *= carried
     doubled = 2.0 if circuit.in_service else 1.0
-    terms = [_flow_term(circuit, energy, flow_rate, doubled)]
+    components = [_flow_component(circuit, energy, flow_rate, doubled)]
     warm, back = _while_carried(flow_temp, carried), _while_carried(return_temp, carried)
     mean_temp = 0.5 * (warm + back)
     if circuit.probes == Probes.HEAT_METER_PAIR:
         for what, (gain, offset) in (("temperature pair", PAIR), ("calculator", CALCULATOR)):
             u_gain, u_offset = (rectangular(doubled * x) for x in (gain, offset * DELTA_MIN))
-            terms.append(
-                Term(
+            components.append(
+                EnergyComponent(
                     f"{circuit.name}: {what}",
                     ((u_gain, energy), *_untrimmed(u_offset, carried, trim)),
                 )
@@ -117,19 +117,21 @@ def circuit_heat(
         if trim is not None:  # what a correction found at one temperature misses at another
             slope = np.sqrt(2) * rectangular(PROBE[circuit.probes][1]) * (mean_temp - trim.around)
             pairs = (*pairs, (abs(float(slope)), _within(carried, trim.span)))
-        terms.append(Term(source, pairs))
+        components.append(EnergyComponent(source, pairs))
     if trim is not None:
         held = _within(carried, trim.span)
-        terms.append(Term(f"{circuit.name}: offset correction", ((trim.u, held),)))
-    terms.append(Term("fluid properties", ((liquid(fluid).u_relative, energy),)))
+        components.append(EnergyComponent(f"{circuit.name}: offset correction", ((trim.u, held),)))
+    components.append(EnergyComponent("fluid properties", ((liquid(fluid).u_relative, energy),)))
     native = max(
         trace.native_of(c) for c in (circuit.flow_rate, circuit.flow_temp, circuit.return_temp)
     )
     if native > MIXING:
         mixed = _mixed(energy, flow_rate, max(1, round(native / trace.step)))
         source = f"{circuit.name}: readings {native / 60:.0f} min apart"
-        terms.append(Term(source, ((rectangular(MIXED), mixed), (rectangular(EVEN), energy))))
-    return energy, tuple(terms), _rounding(flow_temp, return_temp, carried, trace.step)
+        components.append(
+            EnergyComponent(source, ((rectangular(MIXED), mixed), (rectangular(EVEN), energy)))
+        )
+    return energy, tuple(components), _rounding(flow_temp, return_temp, carried, trace.step)
 
 
 def _mixed(energy: Floats, flow_rate: Floats, apart: int) -> Floats:
@@ -209,17 +211,19 @@ def known_sum(values: Floats) -> float:
     return total if np.isfinite(total) else float(np.nansum(values))
 
 
-def _flow_term(circuit: WaterCircuit, energy: Floats, flow_rate: Floats, doubled: float) -> Term:
+def _flow_component(
+    circuit: WaterCircuit, energy: Floats, flow_rate: Floats, doubled: float
+) -> EnergyComponent:
     source = f"{circuit.name}: flow sensor"
     if circuit.flow_class is None:
-        return Term(source, ((rectangular(circuit.flow_limit), energy),))
+        return EnergyComponent(source, ((rectangular(circuit.flow_limit), energy),))
     c, d, cap = FLOW_SENSOR[circuit.flow_class]
     nominal = circuit.nominal_flow_m3h / 3600
     # (c + d·q_p/q)·E; where that passes the cap, cap·E, written as the share of q_p/q it equals.
     share = nominal / np.maximum(flow_rate, d * nominal / (cap - c))
     share *= energy
     scale = doubled / np.sqrt(3)
-    return Term(source, ((c * scale, energy), (d * scale, share)))
+    return EnergyComponent(source, ((c * scale, energy), (d * scale, share)))
 
 
 def mean_delta(energy: Floats, flow_temp: Floats, return_temp: Floats) -> float:
@@ -238,7 +242,7 @@ def mean_delta(energy: Floats, flow_temp: Floats, return_temp: Floats) -> float:
 
 def register_shares(
     register: HeatRegister,
-    twin: tuple[Term, ...],
+    twin: tuple[EnergyComponent, ...],
     twin_energy: Floats | None,
     delta: float = USUAL_DELTA,
 ) -> list[tuple[str, float]]:

@@ -5,8 +5,8 @@ import numpy as np
 from ember.basis.quantity import rectangular
 from ember.basis.series import Bools, Floats, Trace
 from ember.description.meters import RefrigerantSide
-from ember.metering.stream import Stream
-from ember.metering.term import Term
+from ember.metering.energy_component import EnergyComponent
+from ember.metering.meter_energy import MeterEnergy
 from ember.properties.refrigerant import enthalpies
 
 ATMOSPHERE = 101_325.0  # gauges read above it [Pa]
@@ -48,7 +48,9 @@ def lacking(side: RefrigerantSide, trace: Trace) -> list[str]:
     return [channel for channel in needed if channel not in trace]
 
 
-def refrigerant_heat(side: RefrigerantSide, unit: Stream, trace: Trace, settled: Bools) -> Stream:
+def refrigerant_heat(
+    side: RefrigerantSide, unit: MeterEnergy, trace: Trace, settled: Bools
+) -> MeterEnergy:
     """Heat of the settled cells; unknown elsewhere, since the balance holds for a steady circuit.
 
     Parameters
@@ -59,17 +61,21 @@ def refrigerant_heat(side: RefrigerantSide, unit: Stream, trace: Trace, settled:
     ratio = heat_per_power(side, trace)
     energy = np.where(settled, ratio * unit.energy * side.reaches, np.nan)
     shared = tuple(
-        Term(
+        EnergyComponent(
             t.source,
             tuple((f, np.where(settled, ratio * side.reaches * b, np.nan)) for f, b in t.pairs),
         )
-        for t in unit.terms
+        for t in unit.components
     )
-    terms = (
+    components = (
         *shared,
-        Term(f"{side.name}: electricity that reaches the refrigerant",
-             ((rectangular(side.limit / side.reaches), energy),)),
-        Term(f"{side.name}: pressures and temperatures", ((rectangular(STATE_LIMIT), energy),)),
-    )  # fmt: skip
+        EnergyComponent(
+            f"{side.name}: electricity that reaches the refrigerant",
+            ((rectangular(side.limit / side.reaches), energy),),
+        ),
+        EnergyComponent(
+            f"{side.name}: pressures and temperatures", ((rectangular(STATE_LIMIT), energy),)
+        ),
+    )
     way = f"refrigerant side, {side.refrigerant.value}, settled running"
-    return Stream(side.name, way, "heat pump", energy, terms, unit.native, 0.0, ())
+    return MeterEnergy(side.name, way, "heat pump", energy, components, unit.native, 0.0, ())

@@ -7,22 +7,22 @@ import numpy as np
 from ember.basis.quantity import rectangular
 from ember.basis.series import Bools, Floats, Ints, Trace, edges_of
 from ember.description.house import Tank
-from ember.metering.stream import Stream
-from ember.metering.term import Term
+from ember.metering.energy_component import EnergyComponent
+from ember.metering.meter_energy import MeterEnergy
 from ember.properties import Fluid, liquid
 
-NAME = "tank lift"
+NAME = "tank charge"
 CHANNEL = "tank_temp"
-# Of probes for the mean of the tank, as a share of the lift, by their number: common practice.
+# Of probes for the mean of the tank, as a share of the charge, by their number: common practice.
 MEAN = {1: 0.15, 2: 0.10, 3: 0.06}
 PROBES = {1: "one probe", 2: "two probes", 3: "three probes or more"}
 LOSS = 1.8  # standing loss of a usual tank [W/K], common practice
 LOSS_LIMIT = 0.5  # as a share of it
 DESCRIBED_LIMIT = 0.2  # the same of a loss that is described
-SMOOTH = 300.0  # [s] over which the reading at the end of a lift is averaged
+SMOOTH = 300.0  # [s] over which the reading at the end of a charge is averaged
 
 
-def lift_energy(volume_l: float, share: float, rise: Floats, mean: Floats) -> Floats:
+def charge_energy(volume_l: float, share: float, rise: Floats, mean: Floats) -> Floats:
     """Heat that warms a tank [J].
 
     Parameters
@@ -37,13 +37,13 @@ def lift_energy(volume_l: float, share: float, rise: Floats, mean: Floats) -> Fl
     return result
 
 
-def tank_lift(tank: Tank, trace: Trace, hot_water: Bools) -> Stream:
-    """What the tank takes up during each lift, with its standing loss meanwhile.
+def tank_charge(tank: Tank, trace: Trace, hot_water: Bools) -> MeterEnergy:
+    """What the tank takes up during each charge, with its standing loss meanwhile.
 
     Parameters
     ----------
     hot_water : array, (n,)  Where the unit heats the tank; unknown elsewhere. A tank by one probe
-        says nothing of one minute: a lift's heat is spread evenly over the lift.
+        says nothing of one minute: a charge's heat is spread evenly over the charge.
 
     Water drawn meanwhile is missing in it. Source: heat balance; limits common practice.
     """
@@ -63,20 +63,22 @@ def tank_lift(tank: Tank, trace: Trace, hot_water: Bools) -> Stream:
 
     low, high = mean(first - half, first + 1), mean(last - 1, last + half)
     middle = 0.5 * (low + high)
-    taken = lift_energy(tank.volume_l, tank.effective_share, high - low, middle)
+    taken = charge_energy(tank.volume_l, tank.effective_share, high - low, middle)
     cells = last - first
     loss, limit = loss_of(tank)
     standing = loss * (middle - tank.ambient) * trace.step
     energy, lost = np.full(len(temp), np.nan), np.full(len(temp), np.nan)
     energy[hot_water] = np.repeat(taken / cells + standing, cells)
     lost[hot_water] = np.repeat(standing, cells)
-    terms = (
-        Term(f"{NAME}: {PROBES[count_of]} for the mean", ((rectangular(MEAN[count_of]), energy),)),
-        Term(f"{NAME}: standing loss", ((rectangular(limit), lost),)),
+    components = (
+        EnergyComponent(
+            f"{NAME}: {PROBES[count_of]} for the mean", ((rectangular(MEAN[count_of]), energy),)
+        ),
+        EnergyComponent(f"{NAME}: standing loss", ((rectangular(limit), lost),)),
     )
     native = max(trace.native_of(c) for c in (*tank.probes, CHANNEL) if c in trace)
-    way = f"tank lift, {PROBES[count_of]}"
-    return Stream(NAME, way, "heat_pump", energy, terms, native, 0.0, ())
+    way = f"tank charge, {PROBES[count_of]}"
+    return MeterEnergy(NAME, way, "heat_pump", energy, components, native, 0.0, ())
 
 
 def loss_of(tank: Tank) -> tuple[float, float]:

@@ -6,13 +6,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.codes import ReasonCode
-from ember.basis.quantity import Estimate, Part, merge, rectangular
+from ember.basis.quantity import Estimate, UncertaintyComponent, merge, rectangular
 from ember.basis.series import Floats, Ints
 from ember.description.house import Tank
 from ember.messages import Reason, because
-from ember.metering.tank import MEAN, PROBES, lift_energy, loss_of, probes_in
+from ember.metering.tank import MEAN, PROBES, charge_energy, loss_of, probes_in
 from ember.operation.within import KWH, Within
-from ember.running.lifts import STAGES, Lifts
+from ember.running.hot_water_charges import STAGES, HotWaterCharges
 
 VOLUME_LIMIT = 0.05  # of a described volume, and of the share of it that is warmed, common practice
 STORE_LIMIT = 0.20  # of the described heat of a store that melts, common practice
@@ -24,14 +24,14 @@ LEAST = 3  # charges without draws, for a COP to be stated
 
 @dataclass(frozen=True)
 class Stage:
-    """Between two tank temperatures [degC]: electricity and heat of all lifts [kWh], their COP."""
+    """Between two tank temperatures [degC]: electricity and heat of all charges [kWh], their COP."""
 
     low: float
     high: float
     electricity: float
     heat: float
     cop: float | None
-    lifts: int
+    charges: int
 
 
 @dataclass(frozen=True)
@@ -54,13 +54,13 @@ class Calorimeter:
 
 
 def charge_heat(
-    tank: Tank, probes: int, found: Lifts, pick: Ints, seconds: Floats
+    tank: Tank, probes: int, found: HotWaterCharges, pick: Ints, seconds: Floats
 ) -> Estimate | None:
     """Heat that some charges put into a tank together [kWh]; None for none.
 
     Parameters
     ----------
-    probes : of the tank that are logged, up to three. seconds : array, (k,)  Length of each lift.
+    probes : of the tank that are logged, up to three. seconds : array, (k,)  Length of each charge.
 
     Source: Q = ρ·V·c_p·share·ΔT + loss·(T̄ − T_ambient)·time; limits common practice. What draws
     too small to show take away is one-sided; its half is added, and is in U.
@@ -72,45 +72,54 @@ def charge_heat(
     stored = float(warmed.sum())
     if tank.phase_change is not None:
         stored = tank.phase_change.kwh * KWH * len(pick)
-        parts = [Part("store's described heat", rectangular(STORE_LIMIT) * stored / KWH)]
+        parts = [
+            UncertaintyComponent("store's described heat", rectangular(STORE_LIMIT) * stored / KWH)
+        ]
     else:
         parts = [
-            Part(f"tank: {PROBES[probes]} for the mean",
-                 rectangular(MEAN[probes]) * stored / KWH),
-            Part("tank: volume", rectangular(VOLUME_LIMIT) * stored / KWH),
-        ]  # fmt: skip
+            UncertaintyComponent(
+                f"tank: {PROBES[probes]} for the mean", rectangular(MEAN[probes]) * stored / KWH
+            ),
+            UncertaintyComponent("tank: volume", rectangular(VOLUME_LIMIT) * stored / KWH),
+        ]
     parts += [
-        Part("tank: standing loss", rectangular(loss_limit) * float(lost.sum()) / KWH),
-        Part("tank: draws too small to see", rectangular(0.5) * float(unseen.sum()) / KWH),
+        UncertaintyComponent(
+            "tank: standing loss", rectangular(loss_limit) * float(lost.sum()) / KWH
+        ),
+        UncertaintyComponent(
+            "tank: draws too small to see", rectangular(0.5) * float(unseen.sum()) / KWH
+        ),
     ]
     total = stored + float(lost.sum() + unseen.sum() / 2)
     return Estimate(total / KWH, "kWh", merge(parts))
 
 
-def heat_of_each(within: Within, lifts: Ints) -> list[Estimate | None]:
-    """Heat that each of some lifts put into the tank [kWh], by the tank alone; None where water was
+def heat_of_each(within: Within, charges: Ints) -> list[Estimate | None]:
+    """Heat that each of some charges put into the tank [kWh], by the tank alone; None where water was
     drawn, that is not known, or no tank is described. Of a store that melts nothing is said."""
-    tank, found = within.surveyed.installation.tank, within.found.lifts
+    tank, found = within.analysis.installation.tank, within.found.charges
     if tank is None or tank.phase_change is not None:
-        return [None] * len(lifts)
-    probes = probes_in(tank, within.surveyed.facts.channels)
+        return [None] * len(charges)
+    probes = probes_in(tank, within.analysis.facts.channels)
     seconds = (found.stop - found.start).astype(np.float64) * within.found.step
     return [
         charge_heat(tank, probes, found, np.array([k]), seconds)
         if found.drawn[k] == 0 and found.whole[k] > 0
         else None
-        for k in lifts.tolist()
+        for k in charges.tolist()
     ]
 
 
-def _parts(tank: Tank, found: Lifts, pick: Ints, seconds: Floats) -> tuple[Floats, Floats, Floats]:
+def _parts(
+    tank: Tank, found: HotWaterCharges, pick: Ints, seconds: Floats
+) -> tuple[Floats, Floats, Floats]:
     """Of each charge: what warms the tank, what it loses, what unseen draws may take, (k,) [J]."""
     begin, end = found.begin[pick], found.end[pick]
     mean = 0.5 * (begin + end)
-    warmed = lift_energy(tank.volume_l, tank.effective_share, end - begin, mean)
+    warmed = charge_energy(tank.volume_l, tank.effective_share, end - begin, mean)
     loss, _ = loss_of(tank)
     lost = np.maximum(loss * (mean - tank.ambient), 0.0) * seconds[pick]
-    unseen = lift_energy(
+    unseen = charge_energy(
         tank.volume_l, tank.effective_share, found.unseen[pick] * seconds[pick], mean
     )
     # What the tank loses by itself is counted already.
@@ -118,14 +127,14 @@ def _parts(tank: Tank, found: Lifts, pick: Ints, seconds: Floats) -> tuple[Float
 
 
 def calorimeter(within: Within, pick: Ints) -> Calorimeter | None:
-    """What a period's lifts say by the tank alone; None without a described tank and its probe."""
-    tank = within.surveyed.installation.tank
-    found = within.found.lifts
+    """What a period's charges say by the tank alone; None without a described tank and its probe."""
+    tank = within.analysis.installation.tank
+    found = within.found.charges
     if tank is None or not len(pick) or not np.isfinite(found.begin[pick]).any():
         return None
     whole = pick[found.whole[pick] > 0]
     quiet, drawn = whole[found.drawn[whole] == 0], whole[found.drawn[whole] == 1]
-    probes = probes_in(tank, within.surveyed.facts.channels)
+    probes = probes_in(tank, within.analysis.facts.channels)
     words = f"{tank.volume_l:.0f} L, {tank.effective_share:.0%} of it warmed, {PROBES[probes]}"
     if tank.phase_change is not None:
         melts = tank.phase_change.melts_at
@@ -145,12 +154,19 @@ def calorimeter(within: Within, pick: Ints) -> Calorimeter | None:
     cop = heat.over(electricity, "") if electricity is not None and heat.value > 0 else None
     stages = [] if tank.phase_change is not None else _stages(tank, found, quiet, seconds)
     return Calorimeter(
-        len(quiet), len(drawn), unknown, heat, electricity, cop, stages, words,
+        len(quiet),
+        len(drawn),
+        unknown,
+        heat,
+        electricity,
+        cop,
+        stages,
+        words,
         None if cop is not None else because(ReasonCode.CHARGES_NOT_METERED),
-    )  # fmt: skip
+    )
 
 
-def _stages(tank: Tank, found: Lifts, pick: Ints, seconds: Floats) -> list[Stage]:
+def _stages(tank: Tank, found: HotWaterCharges, pick: Ints, seconds: Floats) -> list[Stage]:
     """Heat by the share of each charge that lies in a stage; its losses by time are those of the
     charge, shared out alike."""
     warmed, lost, unseen = _parts(tank, found, pick, seconds)

@@ -5,22 +5,22 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.assessment.survey import Survey, Walked
+from ember.assessment.record_analysis import RecordAnalysis, Walked
 from ember.basis.channels import quantity_of
 from ember.basis.series import Floats, Ints, Trace
 from ember.description.installation import HEATERS, Consumer, Installation
-from ember.metering import Level, Streams
+from ember.metering import Level, MeterEnergies
 from ember.metering.tank import mean_of
 from ember.running.cells import Cells, windows
 from ember.running.defrosts import Defrosts, defrosts
 from ember.running.frost import Frost
+from ember.running.hot_water_charges import HotWaterCharges, charges
 from ember.running.hours import Hours, hours
 from ember.running.inside import compressor_efficiency, inside
-from ember.running.lifts import Lifts, lifts
 from ember.running.runs import Runs, runs
 from ember.running.starts import Starts, starts
 from ember.running.state import State
-from ember.views.curves import curve_plan, curves
+from ember.views.curves import curve_combination, curves
 
 COARSE = 60.0  # a register whose step is more than this power in a cell shows no single start [W]
 AFTER_START = 1800.0  # of the refrigerant's profile [s]
@@ -43,24 +43,24 @@ class Operation:
     starts: Starts | None
     defrosts: Defrosts
     frost: Frost | None
-    lifts: Lifts
+    charges: HotWaterCharges
     hours: Hours
     profiles: Mapping[str, Floats]
     notes: tuple[str, ...]
 
 
-def operation(surveyed: Survey, trace: Trace, walked: Walked | None = None) -> Operation:
+def operation(analysis: RecordAnalysis, trace: Trace, walked: Walked | None = None) -> Operation:
     """Works it out.
 
     Parameters
     ----------
     trace : the readings as logged. walked : the same with its meters, where that is at hand.
     """
-    installation = surveyed.installation
-    states = surveyed.states()
+    installation = analysis.installation
+    states = analysis.states()
     if walked is None:
-        walked = surveyed.walked(surveyed.like(trace), states)
-    cells, notes = cells_of(surveyed, walked)
+        walked = analysis.walked(analysis.like(trace), states)
+    cells, notes = cells_of(analysis, walked)
     frosts, learned, grows = defrosts(cells)
     table = runs(cells, grows)
     refrigerant: dict[str, Floats] = {}
@@ -70,33 +70,41 @@ def operation(surveyed: Survey, trace: Trace, walked: Walked | None = None) -> O
     if side is not None and seen is not None:
         settled = (states.state == State.HEATING) | (states.state == State.HOT_WATER)
         refrigerant = {
-            "evaporating": seen.evaporating, "condensing": seen.condensing,
-            "superheat": seen.superheat, "subcooling": seen.subcooling,
+            "evaporating": seen.evaporating,
+            "condensing": seen.condensing,
+            "superheat": seen.superheat,
+            "subcooling": seen.subcooling,
             "discharge": seen.discharge,
-            "efficiency": compressor_efficiency(
-                side, walked.trace, settled & ~states.recovery
-            ),
-        }  # fmt: skip
+            "efficiency": compressor_efficiency(side, walked.trace, settled & ~states.recovery),
+        }
         profiles = _profiles(refrigerant, table.start[table.begun > 0], frosts.start, trace.step)
     return Operation(
-        plan.level if (plan := curve_plan(surveyed)) else None, trace.start, trace.step, table,
-        starts(cells, table), frosts, learned, lifts(cells), hours(cells, grows, refrigerant),
-        profiles, (*surveyed.facts.notes, *notes),
-    )  # fmt: skip
+        combination.level if (combination := curve_combination(analysis)) else None,
+        trace.start,
+        trace.step,
+        table,
+        starts(cells, table),
+        frosts,
+        learned,
+        charges(cells),
+        hours(cells, grows, refrigerant),
+        profiles,
+        (*analysis.facts.notes, *notes),
+    )
 
 
-def cells_of(surveyed: Survey, walked: Walked) -> tuple[Cells, list[str]]:
+def cells_of(analysis: RecordAnalysis, walked: Walked) -> tuple[Cells, list[str]]:
     """What the tables are made from, and what could not be told."""
-    installation, trace, streams = surveyed.installation, walked.trace, walked.streams
-    drawn = curves(surveyed, walked)
+    installation, trace, meter_energies = analysis.installation, walked.trace, walked.meter_energies
+    drawn = curves(analysis, walked)
     notes = []
     electricity = drawn.cop_electricity
     if electricity is None and drawn.power is not None:
         electricity = drawn.power * trace.step
     coarse = [
-        stream.name
-        for stream in streams.every.values()
-        if stream.step_energy / trace.step > COARSE and _uses(surveyed, stream.name)
+        meter_energy.name
+        for meter_energy in meter_energies.every.values()
+        if meter_energy.step_energy / trace.step > COARSE and _uses(analysis, meter_energy.name)
     ]
     heat = drawn.cop_heat
     if coarse:
@@ -105,7 +113,7 @@ def cells_of(surveyed: Survey, walked: Walked) -> tuple[Cells, list[str]]:
             "defrosts; longer spans are summed from it all the same"
         )
         heat, electricity = None, None
-    circuit = next((c for c in installation.circuits if c.name in streams.heat), None)
+    circuit = next((c for c in installation.circuits if c.name in meter_energies.heat), None)
 
     def channel(name: str | None) -> Floats | None:
         return trace[name] if name is not None and name in trace else None
@@ -117,18 +125,25 @@ def cells_of(surveyed: Survey, walked: Walked) -> tuple[Cells, list[str]]:
     side = installation.refrigerant
     seen = inside(side, trace) if side is not None else None
     cells = Cells(
-        trace.start, trace.step, surveyed.states(), heat, electricity,
+        trace.start,
+        trace.step,
+        analysis.states(),
+        heat,
+        electricity,
         heater=_heater(installation, walked),
-        pump=_energy(installation, streams, frozenset({Consumer.DISTRIBUTION_PUMP})),
-        outdoor=channel(installation.outdoor.channel), humidity=first("outdoor_humidity"),
+        pump=_energy(installation, meter_energies, frozenset({Consumer.DISTRIBUTION_PUMP})),
+        outdoor=channel(installation.outdoor.channel),
+        humidity=first("outdoor_humidity"),
         flow=channel(circuit.flow_temp if circuit else None),
         back=channel(circuit.return_temp if circuit else None),
         water=channel(circuit.flow_rate if circuit else None),
-        tank=first("tank_temp"), tank_mean=_tank_mean(installation, trace), room=first("room_temp"),
+        tank=first("tank_temp"),
+        tank_mean=_tank_mean(installation, trace),
+        room=first("room_temp"),
         secondary=channel(secondary(installation, tuple(trace.channels))),
         evaporating=None if seen is None else seen.evaporating,
         expected=_expected(walked),
-    )  # fmt: skip
+    )
     return cells, notes
 
 
@@ -146,21 +161,21 @@ def secondary(installation: Installation, channels: tuple[str, ...]) -> str | No
     return next((c for c in channels if quantity_of(c).name == "flow_temp" and c not in used), None)
 
 
-def _uses(surveyed: Survey, meter: str) -> bool:
-    plan = curve_plan(surveyed)
-    return plan is not None and any(name == meter for _, name in plan.meters)
+def _uses(analysis: RecordAnalysis, meter: str) -> bool:
+    combination = curve_combination(analysis)
+    return combination is not None and any(name == meter for _, name in combination.meters)
 
 
 def _energy(
-    installation: Installation, streams: Streams, consumers: frozenset[Consumer]
+    installation: Installation, meter_energies: MeterEnergies, consumers: frozenset[Consumer]
 ) -> Floats | None:
     """Electricity of the meter that holds nothing but these consumers, (n,) [J]."""
     for meter in installation.electricity:
-        if consumers.issuperset(meter.includes) and meter.name in streams.electricity:
-            return streams.electricity[meter.name].energy
+        if consumers.issuperset(meter.includes) and meter.name in meter_energies.electricity:
+            return meter_energies.electricity[meter.name].energy
     fixed = (m for m in installation.fixed if consumers.issuperset(m.includes))
-    found = next((m for m in fixed if m.name in streams.electricity), None)
-    return None if found is None else streams.electricity[found.name].energy
+    found = next((m for m in fixed if m.name in meter_energies.electricity), None)
+    return None if found is None else meter_energies.electricity[found.name].energy
 
 
 def _expected(walked: Walked) -> Floats | None:
@@ -171,7 +186,7 @@ def _expected(walked: Walked) -> Floats | None:
 
 def _heater(installation: Installation, walked: Walked) -> Floats | None:
     """Electricity of resistance heaters, (n,) [J]: metered, else told by its steps."""
-    metered = _energy(installation, walked.streams, HEATERS)
+    metered = _energy(installation, walked.meter_energies, HEATERS)
     return walked.extra.get("heater") if metered is None else metered
 
 
@@ -187,8 +202,9 @@ def _profiles(
         if name == "efficiency":
             continue
         for what, at, count in (
-            ("start", starts_at, length), ("defrost", defrosts_at - before, around),
-        ):  # fmt: skip
+            ("start", starts_at, length),
+            ("defrost", defrosts_at - before, around),
+        ):
             taken = windows(values, at, count)
             known = np.isfinite(taken).sum(axis=0)
             with np.errstate(invalid="ignore", divide="ignore"):

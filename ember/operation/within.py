@@ -4,17 +4,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.basis.series import Bools, Floats, Ints
-from ember.metering import Plan
+from ember.metering import MeterCombination
 from ember.operation.record import Operation
 from ember.reckoning import Reckoning, reckon
 from ember.reckoning.reckon import metered
 from ember.reckoning.tally import KWH
 from ember.sums import figures
-from ember.views.curves import curve_plan
+from ember.views.curves import curve_combination
 
 DAY = 86_400
 __all__ = [
@@ -26,7 +26,7 @@ __all__ = [
 class Within:
     """A period of an operation; the survey is cut at its ends."""
 
-    surveyed: Survey
+    analysis: RecordAnalysis
     found: Operation
     period: Period
 
@@ -36,19 +36,19 @@ class Within:
         return (self.period.stop - self.period.start) / DAY
 
     @property
-    def plan(self) -> Plan | None:
+    def combination(self) -> MeterCombination | None:
         """The level at which events are summed: that of the rated table, else the lowest."""
-        return curve_plan(self.surveyed)
+        return curve_combination(self.analysis)
 
     def pick(self, cells: Ints) -> Ints:
         """Indices of the events that begin at these cells, those inside the period and not left
         out."""
         first, last = (self.cell(t) for t in (self.period.start, self.period.stop))
-        book = self.surveyed.book
+        segments = self.analysis.segments
         inside = (cells >= first) & (cells < last)
-        segment = np.searchsorted(book.edges, cells, side="right") - 1
-        segment = np.clip(segment, 0, len(book.excluded) - 1)
-        return np.flatnonzero(inside & (book.excluded[segment] < 0))
+        segment = np.searchsorted(segments.edges, cells, side="right") - 1
+        segment = np.clip(segment, 0, len(segments.excluded) - 1)
+        return np.flatnonzero(inside & (segments.excluded[segment] < 0))
 
     def cell(self, instant: float) -> int:
         """The cell that begins at or after an instant."""
@@ -66,47 +66,56 @@ class Within:
     def sums(self, start: Ints, stop: Ints, cooling: bool = False) -> list[Reckoning]:
         """The Reckoning of each of some spans of cells in order, of their heating or their
         cooling; none where no level can be."""
-        plan = self.plan
-        if plan is None:
+        combination = self.combination
+        if combination is None:
             return []
         return reckon(
-            self.surveyed.book, plan, self.groups(start, stop),
-            [(float(a), float(b)) for a, b in zip(
-                self.instants(start), self.instants(stop), strict=True)],
-            self.surveyed.withheld, cooling,
-        )  # fmt: skip
+            self.analysis.segments,
+            combination,
+            self.groups(start, stop),
+            [
+                (float(a), float(b))
+                for a, b in zip(self.instants(start), self.instants(stop), strict=True)
+            ],
+            self.analysis.cop_reason,
+            cooling,
+        )
 
     def used(self, start: Ints, stop: Ints) -> list[Estimate | None]:
         """All metered electricity of each of some spans of cells in order, whatever the heat does
         [kWh]; None where it is not known."""
-        shares = self.surveyed.facts.shares
+        shares = self.analysis.facts.shares
         if not shares or not len(start):
             return [None] * len(start)
-        totals, known = metered(self.surveyed.book, shares, self.groups(start, stop), len(start))
+        totals, known = metered(
+            self.analysis.segments, shares, self.groups(start, stop), len(start)
+        )
         return [one if known[k] else None for k, one in enumerate(totals)]
 
     def used_together(self, start: Ints, stop: Ints) -> Estimate | None:
         """All metered electricity of some spans of cells in order together [kWh]; None where none
         of it is known."""
-        shares = self.surveyed.facts.shares
+        shares = self.analysis.facts.shares
         if not shares or not len(start):
             return None
         groups = np.minimum(self.groups(start, stop), 0)
-        (total,), known = metered(self.surveyed.book, shares, groups, 1)
+        (total,), known = metered(self.analysis.segments, shares, groups, 1)
         return total if known[0] else None
 
     def total(self, start: Ints, stop: Ints) -> Reckoning | None:
         """The Reckoning of some spans together; None where no level can be computed."""
-        plan = self.plan
-        if plan is None:
+        combination = self.combination
+        if combination is None:
             return None
         groups = np.minimum(self.groups(start, stop), 0)
         asked = [(self.period.start, self.period.stop)]
-        return reckon(self.surveyed.book, plan, groups, asked, self.surveyed.withheld)[0]
+        return reckon(self.analysis.segments, combination, groups, asked, self.analysis.cop_reason)[
+            0
+        ]
 
     def groups(self, start: Ints, stop: Ints) -> Ints:
         """Which of some spans in order each segment of the book lies in, −1 for none."""
-        at = self.surveyed.book.edges[:-1]
+        at = self.analysis.segments.edges[:-1]
         if not len(start):
             return np.full(len(at), -1, np.int64)
         groups = np.searchsorted(start, at, side="right") - 1
@@ -115,13 +124,13 @@ class Within:
 
     def price(self) -> float | None:
         """The average price paid in the period [per kWh]; None without a tariff."""
-        found = figures(self.surveyed, [self.period])[0].cost
+        found = figures(self.analysis, [self.period])[0].cost
         return None if found is None else found.average_price
 
     @property
     def currency(self) -> str | None:
         """Of the tariff."""
-        tariff = self.surveyed.installation.tariff
+        tariff = self.analysis.installation.tariff
         return tariff.currency if tariff else None
 
 

@@ -92,7 +92,14 @@ if __name__ == "__main__":
     with REFRIGERANT_TABLE.open("w", newline="", encoding="utf-8") as file:
         writer = csv.writer(file, lineterminator="\n")
         writer.writerow(
-            ("refrigerant", "dew_c", "pressure_pa", "superheat_k", "gas_j_kg", "liquid_j_kg",
-             "gas_j_kg_k")
-        )  # fmt: skip
+            (
+                "refrigerant",
+                "dew_c",
+                "pressure_pa",
+                "superheat_k",
+                "gas_j_kg",
+                "liquid_j_kg",
+                "gas_j_kg_k",
+            )
+        )
         writer.writerows(refrigerant_rows())

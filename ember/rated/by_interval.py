@@ -124,11 +124,14 @@ def by_interval(
         ("hot water's share of the heat", float(weight @ np.nan_to_num(apart)) / whole),
     )
     return ByInterval(
-        np.where(inside, cop, 0.0)[group], int(cells[heated].sum()),
-        int(cells[heated & ~inside].sum()), tuple(a for a in assumed if a[1]), at,
+        np.where(inside, cop, 0.0)[group],
+        int(cells[heated].sum()),
+        int(cells[heated & ~inside].sum()),
+        tuple(a for a in assumed if a[1]),
+        at,
         f"whole intervals between readings at their mean outdoor temperature and {words}, with "
         "what starts, standby and defrosts usually cost",
-    )  # fmt: skip
+    )
 
 
 def _mean(values: Floats, group: Ints, count: int, weight: Floats | None = None) -> Floats:
@@ -150,9 +153,13 @@ def _source(installation: Installation, trace: Trace, kind: TableKind) -> str | 
 
 
 def _sink(
-    installation: Installation, trace: Trace, kind: TableKind, outdoor: Floats, group: Ints,
+    installation: Installation,
+    trace: Trace,
+    kind: TableKind,
+    outdoor: Floats,
+    group: Ints,
     count: int,
-) -> tuple[Floats, float, str] | NotAvailable:  # fmt: skip
+) -> tuple[Floats, float, str] | NotAvailable:
     """Flow or room temperature of each interval, its error limit [K], and how it is known."""
     house = installation.house
     if kind == TableKind.AIR:

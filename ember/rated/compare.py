@@ -5,13 +5,13 @@ from enum import StrEnum
 
 import numpy as np
 
-from ember.basis.quantity import Estimate, Part, exact, merge, rectangular
+from ember.basis.quantity import Estimate, UncertaintyComponent, exact, merge, rectangular
 from ember.basis.series import Bools
 from ember.description.installation import Installation, Thresholds
-from ember.metering import Level, Plan
+from ember.metering import Level, MeterCombination
 from ember.rated.expected import Promise
 from ember.rated.further import IN_THE_RATING, Further
-from ember.reckoning import Ledger, Reckoning, Sums, reckon
+from ember.reckoning import Reckoning, Segments, Sums, reckon
 from ember.reckoning.tally import KWH, validity
 
 FLOW_TEMP_LIMIT = 0.5  # error limit of the flow temperature itself [K], common practice
@@ -36,7 +36,7 @@ class VerdictKind(StrEnum):
 class Comparison:
     """Measured against rated over the span that fits the table.
 
-    measured : the Reckoning of the compared cells, at the narrowest level that can be computed.
+    measured : the Reckoning of the compared cells, at the nearest_to_table level that can be computed.
     rated_cop : Σ heat ÷ Σ expected electricity at that level. ratio : performance ratio, Σ expected
     ÷ Σ measured electricity, with meters, sensors, the table and what was assumed in its budget.
     further : what the level holds beside the table's boundary, and how it is known.
@@ -112,9 +112,19 @@ def compare(
         wider = _ratio(installation, promise, *together, assumed)
         both = wider[1] if wider is not None else None
     return Comparison(
-        measured, rated, ratio, measured.covered / 3600, share, promise.span, promise.further, both,
-        hours, assumed, promise.heater_open, resting,
-    )  # fmt: skip
+        measured,
+        rated,
+        ratio,
+        measured.covered / 3600,
+        share,
+        promise.span,
+        promise.further,
+        both,
+        hours,
+        assumed,
+        promise.heater_open,
+        resting,
+    )
 
 
 def ratio_alone(
@@ -149,10 +159,15 @@ def _ratio(
         "",
         merge(
             [
-                Part("rated table", value * of_unit * rectangular(promise.tolerance)),
-                Part("outdoor sensor", value * of_unit * u_outdoor),
-                Part("flow temperature", value * of_unit * u_flow),
-                *(Part(what, value * rectangular(share)) for what, share in assumed),
+                UncertaintyComponent(
+                    "rated table", value * of_unit * rectangular(promise.tolerance)
+                ),
+                UncertaintyComponent("outdoor sensor", value * of_unit * u_outdoor),
+                UncertaintyComponent("flow temperature", value * of_unit * u_flow),
+                *(
+                    UncertaintyComponent(what, value * rectangular(share))
+                    for what, share in assumed
+                ),
                 *(_assumed(f, energy, value, expected) for f, energy in extra),
                 *(_rating_holds(f, energy, value, expected) for f, energy in extra),
             ]
@@ -161,17 +176,21 @@ def _ratio(
     return rated, measured.cop.over(rated, "")
 
 
-def _assumed(further: Further, energy: float, value: float, expected: float) -> Part:
+def _assumed(
+    further: Further, energy: float, value: float, expected: float
+) -> UncertaintyComponent:
     share = further.limit / further.watts if further.watts else 0.0
-    return Part(
+    return UncertaintyComponent(
         f"{further.consumer.replace('_', ' ')}: power",
         value * rectangular(share * energy) / expected,
     )
 
 
-def _rating_holds(further: Further, energy: float, value: float, expected: float) -> Part:
+def _rating_holds(
+    further: Further, energy: float, value: float, expected: float
+) -> UncertaintyComponent:
     """What EN 14511 counts of a pump in the rating already: the unit's own pressure drop."""
-    return Part(
+    return UncertaintyComponent(
         f"{further.consumer.replace('_', ' ')}: share in the rating",
         value * rectangular(IN_THE_RATING * energy) / expected,
     )
@@ -184,13 +203,13 @@ def stands_at(comparison: Comparison) -> tuple[str, ...]:
     said = []
     if comparison.further:
         said.append(
-            f"Compared at {level}, the narrowest level that is metered; the table stands near H2, "
+            f"Compared at {level}, the nearest_to_table level that is metered; the table stands near H2, "
             "so the expected electricity has besides: "
             + "; ".join(f"{f.words}, {f.watts:.0f} ± {f.limit:.0f} W" for f in comparison.further)
             + "."
         )
     elif level != Level.H2:
-        said.append(f"Compared at {level}, the narrowest level that is metered.")
+        said.append(f"Compared at {level}, the nearest_to_table level that is metered.")
     if comparison.heater_hours:
         both = f", with them {comparison.with_heater}" if comparison.with_heater else ""
         said.append(
@@ -215,8 +234,8 @@ def stands_at(comparison: Comparison) -> tuple[str, ...]:
 
 def compare_segments(
     installation: Installation,
-    book: Ledger,
-    plan: Plan,
+    segments: Segments,
+    combination: MeterCombination,
     promise: Promise,
     inside: Bools,
     asked: tuple[float, float],
@@ -225,22 +244,22 @@ def compare_segments(
 
     Parameters
     ----------
-    plan : of the level at which is compared. asked : between which instants [s].
+    find_combination : of the level at which is compared. asked : between which instants [s].
     """
-    counted, _ = validity(book, tuple(name for _, name in plan.meters))
+    counted, _ = validity(segments, tuple(name for _, name in combination.meters))
 
     def summed(mask: Bools) -> tuple[Reckoning, float]:
-        measured = reckon(book, plan, np.where(mask, 0, -1), [asked])[0]
-        return measured, float(book.sums["expected"][mask & counted].sum()) / KWH
+        measured = reckon(segments, combination, np.where(mask, 0, -1), [asked])[0]
+        return measured, float(segments.sums["expected"][mask & counted].sum()) / KWH
 
-    compared = inside & (book.sums["compared"] > 0)
+    compared = inside & (segments.sums["compared"] > 0)
     measured, expected = summed(compared)
-    helped = inside & (book.sums["helped"] > 0)
+    helped = inside & (segments.sums["helped"] > 0)
     together = summed(compared | helped) if helped.any() else None
     mild = None
-    if promise.heater_open and "outdoor" in book.sums:
+    if promise.heater_open and "outdoor" in segments.sums:
         with np.errstate(invalid="ignore", divide="ignore"):
-            outdoor = book.sums["outdoor"] / book.sums["outdoor known"]
+            outdoor = segments.sums["outdoor"] / segments.sums["outdoor known"]
         mild = summed(compared & (outdoor > HEATER_RESTS))
     return measured, compare(installation, promise, measured, expected, together, mild)
 

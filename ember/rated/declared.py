@@ -53,13 +53,20 @@ def scop_declared(declared: Declared) -> Scop:
         notes.append(f"Cc {CC:g}, the value where the maker gives none: {', '.join(lacking)}.")
     bins = [
         ScopBin(
-            float(outdoor[k]), float(hours[k]), float(flow[k]), float(load[k]), float(capacity[k]),
-            float(min(made[k] / capacity[k], 1.0)) if capacity[k] > 0 else 0.0, float(cop[k]),
-            float(backup[k]), float(load[k] * hours[k]), float(used[k] * hours[k]),
+            float(outdoor[k]),
+            float(hours[k]),
+            float(flow[k]),
+            float(load[k]),
+            float(capacity[k]),
+            float(min(made[k] / capacity[k], 1.0)) if capacity[k] > 0 else 0.0,
+            float(cop[k]),
+            float(backup[k]),
+            float(load[k] * hours[k]),
+            float(used[k] * hours[k]),
             bool(outdoor[k] < coldest),
         )
         for k in range(len(outdoor))
-    ]  # fmt: skip
+    ]
     on = sum(b.heat for b in bins) / sum(b.electricity for b in bins)
     assumed = sum(b.heat for b in bins if b.assumed) / sum(b.heat for b in bins)
     outlet = "variable" if declared.variable else "fixed"
@@ -69,9 +76,13 @@ def scop_declared(declared: Declared) -> Scop:
         short = outdoor[backup > 1e-9]
         bivalent = float(short[-1]) + 1.0 if len(short) else float(reference.design)
     full = with_aux(
-        on, declared.climate, declared.design_load_kw, declared.aux,
-        AuxHours.of(declared.climate, declared.aux_hours), notes,
-    )  # fmt: skip
+        on,
+        declared.climate,
+        declared.design_load_kw,
+        declared.aux,
+        AuxHours.of(declared.climate, declared.aux_hours),
+        notes,
+    )
     return Scop(name, declared.design_load_kw, bivalent, on, full, assumed, bins, None, notes)
 
 

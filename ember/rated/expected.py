@@ -134,9 +134,17 @@ def expected(
             share = _unseen_defrosts(installation, trace, cop)
             assumed += (("defrosts that are not seen", share),) if share else ()
     promise = Promise(
-        len(cells), known - int(inside.sum()), shape.slope(mean, 0), shape.slope(mean, 1),
-        table.tolerance, span + by, further, assumed, heater_open, hidden,
-    )  # fmt: skip
+        len(cells),
+        known - int(inside.sum()),
+        shape.slope(mean, 0),
+        shape.slope(mean, 1),
+        table.tolerance,
+        span + by,
+        further,
+        assumed,
+        heater_open,
+        hidden,
+    )
     fits = cop > 0
     if helped is None:
         return Expected(promise, cop, fits, np.zeros(len(cop), np.bool_))
@@ -158,10 +166,17 @@ def _by_interval(
         return found
     shape = shapes.levels[len(shapes.levels) // 2]
     promise = Promise(
-        found.fitting, found.outside, shape.slope(found.mean, 0), shape.slope(found.mean, 1),
-        installation.rated.tolerance, found.span, further, found.assumed, heater_open,
+        found.fitting,
+        found.outside,
+        shape.slope(found.mean, 0),
+        shape.slope(found.mean, 1),
+        installation.rated.tolerance,
+        found.span,
+        further,
+        found.assumed,
+        heater_open,
         because(ReasonCode.SUMS_ALONE),
-    )  # fmt: skip
+    )
     return Expected(promise, found.cop, found.cop > 0, np.zeros(len(trace), np.bool_))
 
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from ember.basis.codes import ReasonCode
 from ember.basis.errors import TableError
-from ember.basis.quantity import Estimate, Part, rectangular
+from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Floats, Trace
 from ember.description.declared import Climate
 from ember.description.house import Built, House
@@ -202,10 +202,15 @@ def by_table_alone(
 
 
 def for_house(
-    table: RatedTable, house: House, weather: Weather, name: str,
-    low_limit: float | None = None, least_share: float | None = None,
-    airflow: float | None = None, altitude: float = 0.0,
-) -> ForHouse:  # fmt: skip
+    table: RatedTable,
+    house: House,
+    weather: Weather,
+    name: str,
+    low_limit: float | None = None,
+    least_share: float | None = None,
+    airflow: float | None = None,
+    altitude: float = 0.0,
+) -> ForHouse:
     """A table against a house in some weather.
 
     Parameters
@@ -233,17 +238,21 @@ def for_house(
     gives = table.gives_cop
     grid = np.arange(min(np.floor(need.design_outdoor), weather.outdoor[0]), NO_LOAD + 0.5)
     lines = _lines(table, shape, house, need, grid, limit, _blown(table, airflow), altitude)
-    asked = [("heat loss", need.limit, {"loss": 1 + need.limit}),
-             ("flow temperature", flowing.limit, {"warmer": flowing.limit})]  # fmt: skip
+    asked = [
+        ("heat loss", need.limit, {"loss": 1 + need.limit}),
+        ("flow temperature", flowing.limit, {"warmer": flowing.limit}),
+    ]
 
     def estimate(of: Callable[[list[ScopBin]], float], unit: str, table_acts: float) -> Estimate:
         value = of(bins)
         parts = [
-            Part(source, rectangular(of(season(**change)) - value))
+            UncertaintyComponent(source, rectangular(of(season(**change)) - value))
             for source, _, change in asked
             if not (source == "flow temperature" and table.kind == TableKind.AIR)
         ]
-        parts.append(Part("rated table", value * rectangular(table.tolerance) * table_acts))
+        parts.append(
+            UncertaintyComponent("rated table", value * rectangular(table.tolerance) * table_acts)
+        )
         return Estimate(value, unit, tuple(p for p in parts if p.u))
 
     design = _lines(
@@ -253,16 +262,26 @@ def for_house(
     assumed = sum(b.heat for b in bins if b.assumed) / heat if heat else 0.0
     area = house.floor_area_m2
     return ForHouse(
-        name, table.pair, None, lines, *_balance(lines), need.design_outdoor, need.watts / 1000,
-        cold, None if cold is None else max(need.watts / 1000 - cold, 0.0),
-        cold / mild if cold and mild else None, limit,
+        name,
+        table.pair,
+        None,
+        lines,
+        *_balance(lines),
+        need.design_outdoor,
+        need.watts / 1000,
+        cold,
+        None if cold is None else max(need.watts / 1000 - cold, 0.0),
+        cold / mild if cold and mild else None,
+        limit,
         estimate(lambda b: _sums(b)[0], "kWh", 0.0),
         estimate(lambda b: _sums(b)[1], "kWh", -1.0) if gives and used else None,
         estimate(lambda b: _sums(b)[2], "kWh", 0.0) if table.gives_capacity else None,
         estimate(lambda b: _sums(b)[0] / _sums(b)[1], "", 1.0) if gives and used else None,
-        heat / area if area else None, bins, assumed,
+        heat / area if area else None,
+        bins,
+        assumed,
         _said(table, need, flowing.words, assumed, limit, least_share),
-    )  # fmt: skip
+    )
 
 
 def _flow(table: RatedTable, house: House, outdoor: Floats, design: float) -> AskedFlow | None:
@@ -274,9 +293,15 @@ def _flow(table: RatedTable, house: House, outdoor: Floats, design: float) -> As
 
 
 def _season(
-    table: RatedTable, shape: Surface, weather: Weather, need: Need, flow: Floats,
-    limit: float | None, least_share: float | None, loss: float,
-) -> list[ScopBin]:  # fmt: skip
+    table: RatedTable,
+    shape: Surface,
+    weather: Weather,
+    need: Need,
+    flow: Floats,
+    limit: float | None,
+    least_share: float | None,
+    loss: float,
+) -> list[ScopBin]:
     """The bins; below the unit's limit heaters carry everything."""
     outdoor, hours = weather.outdoor, weather.hours
     load = loss * need.at(outdoor)
@@ -296,9 +321,10 @@ def _season(
 def _sums(bins: list[ScopBin]) -> tuple[float, float, float]:
     """Heat, electricity, and what heaters make [kWh]."""
     return (
-        sum(b.heat for b in bins), sum(b.electricity for b in bins),
+        sum(b.heat for b in bins),
+        sum(b.electricity for b in bins),
         sum(b.backup * b.hours for b in bins),
-    )  # fmt: skip
+    )
 
 
 def _blown(table: RatedTable, airflow: float | None) -> float | None:
@@ -310,9 +336,15 @@ def _blown(table: RatedTable, airflow: float | None) -> float | None:
 
 
 def _lines(
-    table: RatedTable, shape: Surface, house: House, need: Need, grid: Floats,
-    limit: float | None, airflow: float | None, altitude: float,
-) -> list[At]:  # fmt: skip
+    table: RatedTable,
+    shape: Surface,
+    house: House,
+    need: Need,
+    grid: Floats,
+    limit: float | None,
+    airflow: float | None,
+    altitude: float,
+) -> list[At]:
     flowing = _flow(table, house, grid, need.design_outdoor)
     assert flowing is not None
     source = np.full(len(grid), BRINE) if table.kind == TableKind.GROUND else grid
@@ -336,11 +368,16 @@ def _lines(
         used = capacity / cop
     return [
         At(
-            float(grid[k]), float(flowing.flow[k]), known(supply[k]), float(wanted[k]) / 1000,
-            known(capacity[k] / 1000), known(used[k] / 1000), known(cop[k]),
+            float(grid[k]),
+            float(flowing.flow[k]),
+            known(supply[k]),
+            float(wanted[k]) / 1000,
+            known(capacity[k] / 1000),
+            known(used[k] / 1000),
+            known(cop[k]),
         )
         for k in range(len(grid))
-    ]  # fmt: skip
+    ]
 
 
 def _balance(lines: list[At]) -> tuple[float | None, float | None]:
@@ -359,9 +396,13 @@ def _balance(lines: list[At]) -> tuple[float | None, float | None]:
 
 
 def _said(
-    table: RatedTable, need: Need, flow: str, assumed: float, limit: float | None,
+    table: RatedTable,
+    need: Need,
+    flow: str,
+    assumed: float,
+    limit: float | None,
     least_share: float | None,
-) -> list[str]:  # fmt: skip
+) -> list[str]:
     found = [
         f"Need: {need.words}, {need.watts / 1000:.1f} kW at {need.design_outdoor:.0f} °C, falling "
         f"in a line to nothing at {NO_LOAD:.0f} °C; ±{need.limit:.0%}. Hot water is not in it.",
@@ -399,6 +440,24 @@ def _said(
 
 def _none(table: RatedTable, name: str, why: Reason) -> ForHouse:
     return ForHouse(
-        name, table.pair, why, [], None, None, None, None, None, None, None,
-        table.low_outdoor_limit, None, None, None, None, None, [], 0.0, [],
-    )  # fmt: skip
+        name,
+        table.pair,
+        why,
+        [],
+        None,
+        None,
+        None,
+        None,
+        None,
+        None,
+        None,
+        table.low_outdoor_limit,
+        None,
+        None,
+        None,
+        None,
+        None,
+        [],
+        0.0,
+        [],
+    )

@@ -1,23 +1,21 @@
 """What a meter holds beyond the boundary of the rated table, while it runs: circulation pumps.
 
-The table stands near H2. Where the narrowest level that can be computed holds more, the expectation
+The table stands near H2. Where the nearest_to_table level that can be computed holds more, the expectation
 is carried there: rated electricity + power of each further consumer. A pump without a meter is read
 from the log itself, else taken from a stated range.
 """
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
 from ember.basis.series import Bools, Floats, Trace
 from ember.description.installation import HEATERS, Consumer, Installation, working
-from ember.metering import Level, Plan, Streams
+from ember.metering import Level, MeterCombination, MeterEnergies
 from ember.metering.boundary import consumers_of, summed
 from ember.running import Running, State
 from ember.running.defrosting import little_flow
 
-ORDER = (Level.H2, Level.H3, Level.H4, Level.H1)  # nearest to a rated table first
 CONTROLS = (5.0, 20.0)  # that run where the water is never still [W], common practice
 PUMP = (15.0, 75.0)  # of a circulation pump while the water flows [W], common practice
 LEAST = 3600.0  # of rest in which a pump is read [s]
@@ -41,31 +39,30 @@ class Further:
     narrower: str | None
 
 
-def narrowest(plans: Mapping[Level, Plan]) -> Plan | None:
-    """The plan of the level at which is compared: the nearest to the table that can be computed."""
-    return next((plans[level] for level in ORDER if plans[level].reason is None), None)
-
-
 def beyond(installation: Installation, level: Level) -> frozenset[Consumer]:
     """The consumers of a level that the rated table does not hold."""
     return (consumers_of(level) - consumers_of(Level.H2)) & working(installation)
 
 
 def further(
-    installation: Installation, trace: Trace, states: Running, streams: Streams, plan: Plan
+    installation: Installation,
+    trace: Trace,
+    states: Running,
+    meter_energies: MeterEnergies,
+    combination: MeterCombination,
 ) -> tuple[Further, ...]:
     """What the level of comparison holds besides.
 
     Source: common practice: power with the water flowing and the compressor at rest, less
     power with the water still.
     """
-    extra = beyond(installation, plan.level) - HEATERS
+    extra = beyond(installation, combination.level) - HEATERS
     if not extra:
         return ()
-    used = summed(plan.electricity, streams.energy)
+    used = summed(combination.electricity, meter_energies.energy)
     assert used is not None
     total = used / trace.step
-    steps = [streams.electricity[name].step_energy for _, name in plan.electricity]
+    steps = [meter_energies.electricity[name].step_energy for _, name in combination.electricity]
     flow = _flow(installation, trace)
     found = _read(total, max(steps), states, flow, trace.step) or Further(
         Consumer.DISTRIBUTION_PUMP.value,

@@ -40,11 +40,14 @@ def duplicates(entries: list[Entry]) -> list[Doubt]:
         if None in where[:2]:
             continue
         if where in seen:
-            found.append(grave(
-                "twice", f"row {entry.row}: the same conditions as row {seen[where]}, outdoor "
-                f"{entry.outdoor:g} and flow {entry.flow:g} °C. Is this another speed? Say so.",
-                (seen[where], entry.row),
-            ))  # fmt: skip
+            found.append(
+                grave(
+                    "twice",
+                    f"row {entry.row}: the same conditions as row {seen[where]}, outdoor "
+                    f"{entry.outdoor:g} and flow {entry.flow:g} °C. Is this another speed? Say so.",
+                    (seen[where], entry.row),
+                )
+            )
         else:
             seen[where] = entry.row
     return found
@@ -89,16 +92,20 @@ def odd(entries: list[Entry], kind: TableKind) -> Doubt | None:
         "odd",
         f"row {first.row}: capacity {first.capacity_kw or 0:.3g} kW at COP {cop or 0:.3g} cannot "
         f"be ({where})" + (f", and {len(rows) - 1} rows more." if len(rows) > 1 else "."),
-        tuple(rows), not few,
+        tuple(rows),
+        not few,
         "It is left out; the rest serves." if few else "Look at units, decimal sign and axes.",
         None,
-    )  # fmt: skip
+    )
 
 
 def offers(
-    entries: list[Entry], kind: TableKind, reading: Reading, units: Mapping[str, str],
+    entries: list[Entry],
+    kind: TableKind,
+    reading: Reading,
+    units: Mapping[str, str],
     nominal_kw: float | None,
-) -> list[Doubt]:  # fmt: skip
+) -> list[Doubt]:
     """Readings under which a sheet that cannot be would make sense, the simplest first."""
     known = [e for e in entries if cop_of(e) is not None and e.outdoor is not None and e.flow]
     if len(known) < 2:
@@ -128,9 +135,12 @@ Candidate = tuple[str, str, str, Reading]
 
 
 def _candidates(
-    entries: list[Entry], kind: TableKind, reading: Reading, units: Mapping[str, str],
+    entries: list[Entry],
+    kind: TableKind,
+    reading: Reading,
+    units: Mapping[str, str],
     off_size: float | None,
-) -> list[Candidate]:  # fmt: skip
+) -> list[Candidate]:
     found: list[Candidate] = []
     cops = [c for e in entries if (c := cop_of(e)) is not None]
     middle = float(np.median(cops))
@@ -140,10 +150,13 @@ def _candidates(
     fahrenheit = replace(reading, units={**reading.units, "outdoor": "degF", "flow": "degF"})
     bases = [("", "", reading)]
     if hot or (kind == TableKind.AIR and max(e.flow or 0 for e in entries) > 45):
-        bases.append((
-            "temperatures in °F",
-            f"outdoor temperatures up to {max(outdoors):g} are likely °F.", fahrenheit,
-        ))  # fmt: skip
+        bases.append(
+            (
+                "temperatures in °F",
+                f"outdoor temperatures up to {max(outdoors):g} are likely °F.",
+                fahrenheit,
+            )
+        )
     for name, sentence, base in bases:
         if name:
             found.append((name, sentence, "Read the temperatures as °F.", base))
@@ -161,28 +174,42 @@ def _candidates(
                 said += f", and the capacity {off_size:.1f} times that of the unit described"
             label = f"capacity in {symbol(unit)}" + (f", {name}" if name else "")
             also = f" {sentence[0].upper()}{sentence[1:]}" if sentence else ""
-            found.append((
-                label, f"{said}: {words}{also}",
-                f"Read capacity as {symbol(unit)}{', temperatures as °F' if name else ''}.",
-                changed,
-            ))  # fmt: skip
+            found.append(
+                (
+                    label,
+                    f"{said}: {words}{also}",
+                    f"Read capacity as {symbol(unit)}{', temperatures as °F' if name else ''}.",
+                    changed,
+                )
+            )
         if "input" not in units and any(e.input_kw is not None for e in entries):
-            found.append((
-                "input in W", f"As kW the COP would be about {middle:.2g}: the input is in watts.",
-                "Read input as W.", replace(base, units={**base.units, "input": "watt"}),
-            ))  # fmt: skip
-    found.insert(0, (
-        "axes exchanged",
-        "The flow would be colder than the outdoor air, or the COP beyond physics: outdoor and "
-        "flow temperature are exchanged.",
-        "Exchange outdoor and flow.", replace(reading, swapped=not reading.swapped),
-    ))  # fmt: skip
+            found.append(
+                (
+                    "input in W",
+                    f"As kW the COP would be about {middle:.2g}: the input is in watts.",
+                    "Read input as W.",
+                    replace(base, units={**base.units, "input": "watt"}),
+                )
+            )
+    found.insert(
+        0,
+        (
+            "axes exchanged",
+            "The flow would be colder than the outdoor air, or the COP beyond physics: outdoor and "
+            "flow temperature are exchanged.",
+            "Exchange outdoor and flow.",
+            replace(reading, swapped=not reading.swapped),
+        ),
+    )
     if any(e.cop is not None for e in entries) and middle > 8:
-        found.append((
-            "COP without its decimal sign",
-            f"A COP of {middle:.0f} cannot be: the decimal sign is lost (31 is 3.1).",
-            "Divide the COP by 10.", replace(reading, cop_over=10.0 * reading.cop_over),
-        ))  # fmt: skip
+        found.append(
+            (
+                "COP without its decimal sign",
+                f"A COP of {middle:.0f} cannot be: the decimal sign is lost (31 is 3.1).",
+                "Divide the COP by 10.",
+                replace(reading, cop_over=10.0 * reading.cop_over),
+            )
+        )
     return found
 
 
@@ -205,9 +232,13 @@ def _changed(entry: Entry, units: Mapping[str, str], before: Reading, after: Rea
         outdoor, flow = flow, outdoor
     cop = None if entry.cop is None else entry.cop * before.cop_over / after.cop_over
     return replace(
-        entry, outdoor=outdoor, flow=flow, capacity_kw=again("capacity", entry.capacity_kw),
-        input_kw=again("input", entry.input_kw), cop=cop,
-    )  # fmt: skip
+        entry,
+        outdoor=outdoor,
+        flow=flow,
+        capacity_kw=again("capacity", entry.capacity_kw),
+        input_kw=again("input", entry.input_kw),
+        cop=cop,
+    )
 
 
 def against(entries: list[Entry], kind: TableKind) -> list[Doubt]:
@@ -215,9 +246,8 @@ def against(entries: list[Entry], kind: TableKind) -> list[Doubt]:
     colder; the capacity as it gets colder."""
     found = []
     good = [
-        e for e in entries
-        if e.outdoor is not None and e.flow is not None and cop_of(e) is not None
-    ]  # fmt: skip
+        e for e in entries if e.outdoor is not None and e.flow is not None and cop_of(e) is not None
+    ]
     groups: dict[tuple[object, ...], list[Entry]] = {}
     for axis, other in (("flow", "outdoor"), ("outdoor", "flow")):
         groups = {}
@@ -242,10 +272,15 @@ def against(entries: list[Entry], kind: TableKind) -> list[Doubt]:
                         + ("warmer in the flow" if axis == "flow" else "warmer outdoors")
                     )
         if rows:
-            found.append(Doubt(
-                "against its axis", f"{words}; it must go the other way.",
-                tuple(dict.fromkeys(rows)), False,
-                "Look at these rows in the maker's table: a row of another airflow, speed or "
-                "pairing?", None,
-            ))  # fmt: skip
+            found.append(
+                Doubt(
+                    "against its axis",
+                    f"{words}; it must go the other way.",
+                    tuple(dict.fromkeys(rows)),
+                    False,
+                    "Look at these rows in the maker's table: a row of another airflow, speed or "
+                    "pairing?",
+                    None,
+                )
+            )
     return found

@@ -37,8 +37,12 @@ class AuxHours:
     def of(cls, climate: Climate, given: AuxTimes = NONE_GIVEN) -> "AuxHours":
         """Those of a climate, where none are given."""
         usual = AVERAGE_HOURS if climate == Climate.AVERAGE else {}
-        fields = {"thermostat off": given.thermostat_off, "standby": given.standby,
-                  "crankcase": given.crankcase, "off": given.off}  # fmt: skip
+        fields = {
+            "thermostat off": given.thermostat_off,
+            "standby": given.standby,
+            "crankcase": given.crankcase,
+            "off": given.off,
+        }
         return cls(
             usual.get("on") if given.heating is None else given.heating,
             {name: usual.get(name) if h is None else h for name, h in fields.items()},
@@ -82,10 +86,15 @@ class Scop:
 
 
 def scop(
-    table: RatedTable, climate: Climate, level: int, variable: bool = True,
-    bivalent: float | None = None, design_load_kw: float | None = None, aux: Aux = NO_AUX,
+    table: RatedTable,
+    climate: Climate,
+    level: int,
+    variable: bool = True,
+    bivalent: float | None = None,
+    design_load_kw: float | None = None,
+    aux: Aux = NO_AUX,
     least_share: float | None = None,
-) -> Scop:  # fmt: skip
+) -> Scop:
     """SCOP in a reference climate.
 
     Parameters
@@ -127,11 +136,16 @@ def scop(
         why = because(ReasonCode.SCOP_A_GUESS, share=f"{assumed:.0%}")
     on = heat / used if used and why is None else None
     return Scop(
-        name, design_load_kw, at, on, with_aux(
-            on, climate, design_load_kw, aux, AuxHours.of(climate), notes
-        ), assumed,
-        found, why, notes,
-    )  # fmt: skip
+        name,
+        design_load_kw,
+        at,
+        on,
+        with_aux(on, climate, design_load_kw, aux, AuxHours.of(climate), notes),
+        assumed,
+        found,
+        why,
+        notes,
+    )
 
 
 def cycled(ratio: Floats, cc: float) -> Floats:
@@ -144,9 +158,13 @@ def cycled(ratio: Floats, cc: float) -> Floats:
 
 
 def seasonal(
-    table: RatedTable, outdoor: Floats, hours: Floats, load: Floats, flow: Floats,
+    table: RatedTable,
+    outdoor: Floats,
+    hours: Floats,
+    load: Floats,
+    flow: Floats,
     least_share: float | None = None,
-) -> list[ScopBin]:  # fmt: skip
+) -> list[ScopBin]:
     """The sum over bins of any weather.
 
     Parameters
@@ -180,13 +198,20 @@ def seasonal(
         used = np.where(made > 0, made / cycling, 0.0) + backup
     return [
         ScopBin(
-            float(outdoor[k]), float(hours[k]), float(flow[k]), float(load[k]) / 1000,
-            float(capacity[k]) / 1000, float(ratio[k]), float(cycling[k]),
-            float(backup[k]) / 1000, float(load[k] * hours[k]) / KWH,
-            float(used[k] * hours[k]) / KWH, bool(assumed[k]),
+            float(outdoor[k]),
+            float(hours[k]),
+            float(flow[k]),
+            float(load[k]) / 1000,
+            float(capacity[k]) / 1000,
+            float(ratio[k]),
+            float(cycling[k]),
+            float(backup[k]) / 1000,
+            float(load[k] * hours[k]) / KWH,
+            float(used[k] * hours[k]) / KWH,
+            bool(assumed[k]),
         )
         for k in range(len(outdoor))
-    ]  # fmt: skip
+    ]
 
 
 def _main(table: RatedTable) -> str:
@@ -235,14 +260,20 @@ def _notes(table: RatedTable, bins: list[ScopBin], least_share: float | None) ->
 
 
 def with_aux(
-    on: float | None, climate: Climate, design_kw: float, aux: Aux, hours: AuxHours,
+    on: float | None,
+    climate: Climate,
+    design_kw: float,
+    aux: Aux,
+    hours: AuxHours,
     notes: list[str],
-) -> float | None:  # fmt: skip
+) -> float | None:
     """SCOP with auxiliary powers: annual heat ÷ (annual heat ÷ SCOPon + their energy)."""
     powers = {
-        "thermostat off": aux.thermostat_off, "standby": aux.standby, "crankcase": aux.crankcase,
+        "thermostat off": aux.thermostat_off,
+        "standby": aux.standby,
+        "crankcase": aux.crankcase,
         "off": aux.off,
-    }  # fmt: skip
+    }
     if on is None:
         return None
     known = hours.on is not None and all(
@@ -251,9 +282,12 @@ def with_aux(
     if not known or all(p is None for p in powers.values()):
         notes.append(
             "Auxiliary powers are left out: "
-            + ("none are given." if known else "their hours are not certain here for the "
-               f"{climate.value} climate; give them.")
-        )  # fmt: skip
+            + (
+                "none are given."
+                if known
+                else f"their hours are not certain here for the {climate.value} climate; give them."
+            )
+        )
         return None
     assert hours.on is not None
     heat = design_kw * hours.on

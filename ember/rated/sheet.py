@@ -38,9 +38,11 @@ SPEEDS = {
 
 
 def read_sheet(
-    text: str, kind: TableKind = TableKind.WATER, reading: Reading = AS_WRITTEN,
+    text: str,
+    kind: TableKind = TableKind.WATER,
+    reading: Reading = AS_WRITTEN,
     nominal_kw: float | None = None,
-) -> Sheet:  # fmt: skip
+) -> Sheet:
     """Reads a table from pasted cells or CSV text: one row a point, or blocks with the flow
     temperatures across.
 
@@ -99,14 +101,24 @@ def read_sheet(
     if not any(d.grave for d in doubts):
         doubts += against(entries, kind)
     if len({p.outdoor for p in points}) < 2 and not any(d.grave for d in doubts):
-        doubts.append(grave(
-            "few", f"{len(points)} usable points; a table has at least 2: of two outdoor "
-            "temperatures.", (),
-        ))  # fmt: skip
+        doubts.append(
+            grave(
+                "few",
+                f"{len(points)} usable points; a table has at least 2: of two outdoor "
+                "temperatures.",
+                (),
+            )
+        )
     return Sheet(
-        kind, tuple(entries), tuple(points), {**{c: TARGET[c] for c in assumed}, **units}, assumed,
-        tuple(doubts), left_out, includes,
-    )  # fmt: skip
+        kind,
+        tuple(entries),
+        tuple(points),
+        {**{c: TARGET[c] for c in assumed}, **units},
+        assumed,
+        tuple(doubts),
+        left_out,
+        includes,
+    )
 
 
 def _cells(lines: list[str]) -> list[list[str]]:
@@ -178,7 +190,7 @@ def _as_rows(cells: list[list[str]]) -> tuple[list[list[str]], list[Doubt]]:
         ("merged", merged, "an empty outdoor or flow temperature is that of the row above"),
         ("split", split, "the row goes on in this line; both are read as one"),
         ("remarks", gone, "no number stands in it; it is passed over"),
-    ):  # fmt: skip
+    ):
         if rows:
             more = f", and {len(rows) - 1} more" if len(rows) > 1 else ""
             said.append(
@@ -193,9 +205,7 @@ NOTED = r"(?:\s*(?:[*†‡¹²³⁴⁵⁶⁷⁸⁹]+|\(?\d\)))?"  # a footnote'
 def number_in(cell: str) -> float | None:
     """The number in a cell, with either decimal sign, a degree letter, a footnote's mark; None for
     none."""
-    found = re.fullmatch(
-        rf"[AWBL]?\s*([+\-−–]?\d+(?:[.,]\d+)?)\s*(?:°?[CF])?{NOTED}", cell.strip()
-    )  # fmt: skip
+    found = re.fullmatch(rf"[AWBL]?\s*([+\-−–]?\d+(?:[.,]\d+)?)\s*(?:°?[CF])?{NOTED}", cell.strip())
     if found is None:
         return None
     number = float(found.group(1).replace(",", ".").replace("−", "-").replace("–", "-"))
@@ -234,29 +244,51 @@ def _down(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[Doubt]]:
         lacking.append("capacity or cop")
     problems = []
     if lacking:
-        problems.append(grave(
-            "header", f"no column for {', '.join(lacking)}. The header must name outdoor, flow "
-            "(or indoor), and capacity, or cop, or both (input in place of one of them).", (1,),
-        ))  # fmt: skip
+        problems.append(
+            grave(
+                "header",
+                f"no column for {', '.join(lacking)}. The header must name outdoor, flow "
+                "(or indoor), and capacity, or cop, or both (input in place of one of them).",
+                (1,),
+            )
+        )
     elif "capacity" not in named:
-        problems.append(Doubt(
-            "half", "no capacity is given: the table is kept for its COP; it says nothing of "
-            "capacity and need.", (1,), False, None, None,
-        ))  # fmt: skip
+        problems.append(
+            Doubt(
+                "half",
+                "no capacity is given: the table is kept for its COP; it says nothing of "
+                "capacity and need.",
+                (1,),
+                False,
+                None,
+                None,
+            )
+        )
     elif "cop" not in named and "input" not in named:
-        problems.append(Doubt(
-            "half", "neither COP nor input is given: the table is kept for its capacity; no "
-            "running is compared with it.", (1,), False, None, None,
-        ))  # fmt: skip
+        problems.append(
+            Doubt(
+                "half",
+                "neither COP nor input is given: the table is kept for its capacity; no "
+                "running is compared with it.",
+                (1,),
+                False,
+                None,
+                None,
+            )
+        )
     units: dict[str, str] = {}
     for (kind, unit), cell in zip(header, cells[0], strict=True):
         if kind == "speed" and unit:
             units[kind] = unit
         elif kind and unit and kind in TARGET:
             if conversion(unit, TARGET[kind]) is None:
-                problems.append(grave(
-                    "unit", f"column '{cell}' has the unit {unit}, which is not of {kind}.", (1,)
-                ))  # fmt: skip
+                problems.append(
+                    grave(
+                        "unit",
+                        f"column '{cell}' has the unit {unit}, which is not of {kind}.",
+                        (1,),
+                    )
+                )
             else:
                 units[kind] = unit
     rows = [
@@ -308,9 +340,16 @@ def _entry(
     if reading.swapped:
         found["outdoor"], found["flow"] = found["flow"], found["outdoor"]
     return Entry(
-        number, found["outdoor"], found["flow"], found["capacity"], found["input"], found["cop"],
-        _level(values.get("speed", ""), units.get("speed")), found["airflow"], unread,
-    )  # fmt: skip
+        number,
+        found["outdoor"],
+        found["flow"],
+        found["capacity"],
+        found["input"],
+        found["cop"],
+        _level(values.get("speed", ""), units.get("speed")),
+        found["airflow"],
+        unread,
+    )
 
 
 def _level(cell: str, unit: str | None) -> str:
@@ -342,13 +381,19 @@ def _point(
         said = [f"{column} is '{cell}', not a number" for column, cell in entry.unread.items()]
         said = said or [f"{', '.join(lacking)} is missing"]
         return None, Doubt(
-            "missing", f"row {entry.row}: {'; '.join(said)}.", (entry.row,), True,
-            "Fill it in, or remove the row.", None,
-        )  # fmt: skip
+            "missing",
+            f"row {entry.row}: {'; '.join(said)}.",
+            (entry.row,),
+            True,
+            "Fill it in, or remove the row.",
+            None,
+        )
     assert entry.outdoor is not None and entry.flow is not None
-    if (cop is None and entry.capacity_kw is None) or (
-        cop is not None and not 0.5 < cop < 15
-    ) or (entry.capacity_kw is not None and entry.capacity_kw <= 0):  # fmt: skip
+    if (
+        (cop is None and entry.capacity_kw is None)
+        or (cop is not None and not 0.5 < cop < 15)
+        or (entry.capacity_kw is not None and entry.capacity_kw <= 0)
+    ):
         return None, None
     try:
         point = RatedPoint(
@@ -356,7 +401,11 @@ def _point(
         )
     except ValidationError as error:
         return None, Doubt(
-            "missing", f"row {entry.row}: {sentences(error)}.", (entry.row,), True,
-            "Mend it, or remove the row.", None,
-        )  # fmt: skip
+            "missing",
+            f"row {entry.row}: {sentences(error)}.",
+            (entry.row,),
+            True,
+            "Mend it, or remove the row.",
+            None,
+        )
     return point, None

@@ -7,18 +7,18 @@ rows. May import: the whole road up to `ember.assessment`.
 from ember.readings.doubts import Doubt, doubts
 from ember.readings.record import Sheet, record_of, sheet_of
 from ember.readings.sheet import Cells, Problem, Reading, Turn, read_rows
-from ember.readings.sums import HandBook, hand_book
+from ember.readings.sums import HandSums, hand_sums
 
 __all__ = [
     "Cells",
     "Doubt",
-    "HandBook",
+    "HandSums",
     "Problem",
     "Reading",
     "Sheet",
     "Turn",
     "doubts",
-    "hand_book",
+    "hand_sums",
     "read_rows",
     "record_of",
     "sheet_of",

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from ember.basis.quantity import Estimate, Part, rectangular
+from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.description.house import Replaced
 from ember.description.logged import HandKind, HandSeries
 from ember.readings.sheet import Reading, Turn
@@ -136,7 +136,9 @@ def heat_before(bills: Sequence[Bill], replaced: Replaced) -> Estimate | None:
     if days < WHOLE_YEAR or overlapping(mine):
         return None
     fuel = sum(b.amount * b.kwh_per_unit for b in mine) / days * 365
-    part = Part("efficiency of the heating before", rectangular(EFFICIENCY_LIMIT) * fuel)
+    part = UncertaintyComponent(
+        "efficiency of the heating before", rectangular(EFFICIENCY_LIMIT) * fuel
+    )
     return Estimate(fuel * replaced.efficiency, "kWh", (part,))
 
 

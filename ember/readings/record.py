@@ -23,8 +23,8 @@ from ember.description.installation import (
     ElectricityMeter,
     Exclusion,
     HeatRegister,
-    Holds,
     Installation,
+    Loads,
     OutdoorSensor,
     ReportedHeat,
     SourceYield,
@@ -98,8 +98,11 @@ def read_by_hand(described: Installation) -> bool:
 def channels_of(described: Installation) -> dict[str, str]:
     """The channel of each meter that was read, by its name."""
     read: tuple[ElectricityMeter | HeatRegister | ReportedHeat | SourceYield, ...] = (
-        *described.electricity, *described.registers, *described.reported, *described.yields,
-    )  # fmt: skip
+        *described.electricity,
+        *described.registers,
+        *described.reported,
+        *described.yields,
+    )
     return {meter.name: meter.channel for meter in read}
 
 
@@ -118,12 +121,16 @@ def _described(
     heat = [r for r in installation.registers if r.name in points]
     heat += [
         HeatRegister(
-            c.name, includes=c.includes, accuracy_class=c.flow_class or 3, place=c.place,
-            nominal_flow_m3h=c.nominal_flow_m3h, in_service=c.in_service,
+            c.name,
+            includes=c.includes,
+            accuracy_class=c.flow_class or 3,
+            place=c.place,
+            nominal_flow_m3h=c.nominal_flow_m3h,
+            in_service=c.in_service,
         )
         for c in installation.circuits
         if c.name in points
-    ]  # fmt: skip
+    ]
     registers = tuple(
         replace(r, channel=f"heat_energy:{k}", resolution_kwh=steps[r.name], circuit=None)
         for k, r in enumerate(heat)
@@ -141,17 +148,28 @@ def _described(
     yields = tuple(
         replace(
             known.get(name, SourceYield(name)),
-            channel=f"environmental_yield:{k}", resolution_kwh=steps[name],
+            channel=f"environmental_yield:{k}",
+            resolution_kwh=steps[name],
         )
         for k, name in enumerate(named)
-    )  # fmt: skip
+    )
     if not electricity:
         return None
     described = replace(
-        installation, electricity=electricity, registers=registers, reported=reported,
-        yields=yields, circuits=(), air=(), fixed=(), refrigerant=None, by_hand=(), columns=(),
-        sensors=(), corrections=(),
-    )  # fmt: skip
+        installation,
+        electricity=electricity,
+        registers=registers,
+        reported=reported,
+        yields=yields,
+        circuits=(),
+        air=(),
+        fixed=(),
+        refrigerant=None,
+        by_hand=(),
+        columns=(),
+        sensors=(),
+        corrections=(),
+    )
     names = channels_of(described)
     return replace(described, corrections=_fitting(installation.corrections, names))
 
@@ -162,7 +180,7 @@ def _fitting(corrections: Iterable[Correction], names: Container[str]) -> tuple[
         c
         for c in corrections
         if isinstance(c, Exclusion)
-        or (isinstance(c, Holds | AddElectricity | Transfer) and c.meter in names)
+        or (isinstance(c, Loads | AddElectricity | Transfer) and c.meter in names)
     )
 
 

@@ -8,33 +8,33 @@ import numpy as np
 from ember.basis.codes import ReasonCode
 from ember.description.installation import Installation
 from ember.messages import NotAvailable, Reason, because, not_available
-from ember.metering import Level, Plan, meter, plans
+from ember.metering import Level, MeterCombination, combinations, meter
 from ember.readings.record import Sheet, channels_of, grid, sheet_of
 from ember.readings.sheet import Reading
-from ember.reckoning import Ledger, Reckoning, ledger, reckon
+from ember.reckoning import Reckoning, Segments, reckon, segmented
 from ember.running import State
 
 NEAR = 0.02  # of a span, within which a meter must have been read of its ends, common practice
 
 
 @dataclass(frozen=True)
-class HandBook:
+class HandSums:
     """The sums of a sheet.
 
-    readings : in order of time. plans : how each level is computed. known : meter → instants at
+    readings : in order of time. combinations : how each level is computed. known : meter → instants at
     which it was read. from_yield : heat is environmental yield + electricity.
     """
 
     readings: tuple[Reading, ...]
-    book: Ledger
-    plans: dict[Level, Plan]
+    segments: Segments
+    combinations: dict[Level, MeterCombination]
     known: Mapping[str, frozenset[float]]
     from_yield: bool
 
     @property
     def level(self) -> Level | None:
         """The widest level that can be computed."""
-        return next((v for v, p in reversed(self.plans.items()) if p.reason is None), None)
+        return next((v for v, p in reversed(self.combinations.items()) if p.reason is None), None)
 
     def between(
         self, spans: Sequence[tuple[float, float]], level: Level
@@ -45,17 +45,17 @@ class HandBook:
         ----------
         spans : instants [s]; of readings, or of the beginning of a whole day, month or year.
         """
-        plan = self.plans[level]
-        if plan.reason is not None:
-            return [NotAvailable(plan.reason)] * len(spans)
+        combination = self.combinations[level]
+        if combination.reason is not None:
+            return [NotAvailable(combination.reason)] * len(spans)
         found: list[Reckoning | NotAvailable] = []
         for start, stop in spans:
-            why = self._unread(plan, start, stop)
+            why = self._unread(combination, start, stop)
             if why is not None:
                 found.append(NotAvailable(why))
                 continue
-            groups = np.where(self.book.within(*map(self._cell, (start, stop))), 0, -1)
-            found.append(reckon(self.book, plan, groups, [(start, stop)])[0])
+            groups = np.where(self.segments.within(*map(self._cell, (start, stop))), 0, -1)
+            found.append(reckon(self.segments, combination, groups, [(start, stop)])[0])
         return found
 
     def since_last(self, level: Level) -> list[Reckoning | NotAvailable]:
@@ -73,37 +73,39 @@ class HandBook:
 
     def _cell(self, instant: float) -> float:
         """When the cell begins in which a reading stands [s]."""
-        book = self.book
-        return book.start + (instant - book.start) // book.step * book.step
+        segments = self.segments
+        return segments.start + (instant - segments.start) // segments.step * segments.step
 
-    def _unread(self, plan: Plan, start: float, stop: float) -> Reason | None:
+    def _unread(self, combination: MeterCombination, start: float, stop: float) -> Reason | None:
         if stop <= start:
             return because(ReasonCode.ONE_READING)
         near = NEAR * (stop - start)
-        for _, name in plan.meters:
+        for _, name in combination.meters:
             for end in (start, stop):
                 if not any(abs(t - end) <= near for t in self.known[name]):
                     return because(ReasonCode.NOT_READ_AT_ENDS, meter=name)
         return None
 
 
-def hand_book(installation: Installation, readings: Sequence[Reading]) -> HandBook | None:
+def hand_sums(installation: Installation, readings: Sequence[Reading]) -> HandSums | None:
     """The sums of a sheet; None where it holds no electricity at two times.
 
     Raises IntakeError where two readings have the same time, or lie too many years apart.
     """
     sheet = sheet_of(installation, readings)
-    return None if sheet is None else book_of(sheet)
+    return None if sheet is None else sums_of(sheet)
 
 
-def book_of(sheet: Sheet) -> HandBook:
+def sums_of(sheet: Sheet) -> HandSums:
     """The sums of the registers that a sheet holds."""
     described = sheet.installation
     trace = grid(sheet.points)
-    streams = meter(described, trace)
+    meter_energies = meter(described, trace)
     cuts = [np.array([trace.cell(t) for r in sheet.readings for t in (r.since or r.time, r.time)])]
     state = np.full(len(trace), State.UNKNOWN, np.int8)
-    book = ledger(trace.start, trace.step, state, streams, (), cuts, {})
+    segments = segmented(trace.start, trace.step, state, meter_energies, (), cuts, {})
     channels = channels_of(described)
     known = {name: frozenset(sheet.points[channel]) for name, channel in channels.items()}
-    return HandBook(sheet.readings, book, plans(described, streams), known, sheet.from_yield)
+    return HandSums(
+        sheet.readings, segments, combinations(described, meter_energies), known, sheet.from_yield
+    )

@@ -7,9 +7,9 @@ import numpy as np
 from ember.basis.quantity import Estimate
 from ember.basis.series import Ints
 from ember.description.meters import Consumer
-from ember.metering import Level, Plan
-from ember.reckoning.ledger import Ledger
+from ember.metering import Level, MeterCombination
 from ember.reckoning.reckon import reckon
+from ember.reckoning.segments import Segments
 from ember.reckoning.tally import KWH
 from ember.running import State
 from ember.running.state import is_on
@@ -38,7 +38,7 @@ class MissingPart:
 
 
 def missing_part(
-    book: Ledger, plan: Plan, groups: Ints, asked: tuple[float, float]
+    segments: Segments, combination: MeterCombination, groups: Ints, asked: tuple[float, float]
 ) -> MissingPart | None:
     """The range of a COP at a level that lacks a meter, or None where none can be given.
 
@@ -48,28 +48,32 @@ def missing_part(
 
     Source: usual powers × running time, common practice.
     """
-    if not plan.lacking or not plan.heat or any(c not in TYPICAL for c in plan.lacking):
+    if (
+        not combination.lacking
+        or not combination.heat
+        or any(c not in TYPICAL for c in combination.lacking)
+    ):
         return None
-    base = reckon(book, replace(plan, reason=None), groups, [asked])[0]
+    base = reckon(segments, replace(combination, reason=None), groups, [asked])[0]
     if base.cop is None or base.heat is None:
         return None
     seconds = np.bincount(
-        book.state[groups == 0], book.cells[groups == 0], minlength=len(State)
-    ) * float(book.step)
+        segments.state[groups == 0], segments.cells[groups == 0], minlength=len(State)
+    ) * float(segments.step)
     on = float(seconds[is_on(np.arange(len(State), dtype=np.int8))].sum())
     hours = {
         "while the compressor runs": on,
         "while the water flows": on + float(seconds[State.PUMP_OVERRUN]),
         "always": float(seconds.sum()),
     }
-    least = sum(TYPICAL[c][0] * hours[TYPICAL[c][2]] for c in plan.lacking) / KWH
-    most = sum(TYPICAL[c][1] * hours[TYPICAL[c][2]] for c in plan.lacking) / KWH
+    least = sum(TYPICAL[c][0] * hours[TYPICAL[c][2]] for c in combination.lacking) / KWH
+    most = sum(TYPICAL[c][1] * hours[TYPICAL[c][2]] for c in combination.lacking) / KWH
     heat, used = base.heat, base.electricity
     high = heat.over(Estimate(used.value + least, "kWh", used.budget), "")
     low = heat.over(Estimate(used.value + most, "kWh", used.budget), "")
     named = " and ".join(
         f"the {c.value.replace('_', ' ')} takes {low_w:.0f}–{high_w:.0f} W {when}"
-        for c, (low_w, high_w, when) in ((c, TYPICAL[c]) for c in plan.lacking)
+        for c, (low_w, high_w, when) in ((c, TYPICAL[c]) for c in combination.lacking)
     )
     words = f"if {named}: {least:.0f} to {most:.0f} kWh"
-    return MissingPart(plan.level, low, high, least, most, words)
+    return MissingPart(combination.level, low, high, least, most, words)

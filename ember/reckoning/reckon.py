@@ -13,9 +13,9 @@ from ember.basis.codes import ReasonCode
 from ember.basis.quantity import Estimate, merge
 from ember.basis.series import Bools, Floats, Ints
 from ember.messages import Reason, because
-from ember.metering import Level, Plan
+from ember.metering import Level, MeterCombination
 from ember.metering.boundary import Share
-from ember.reckoning.ledger import Ledger
+from ember.reckoning.segments import Segments
 from ember.reckoning.tally import Tally, validity
 from ember.running import State
 
@@ -25,10 +25,10 @@ HEAT_LINES = (State.HEATING, State.START_UP, State.HOT_WATER, State.DEFROST)
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """One line of the sum [kWh]. holds : what is in it, where the name does not say."""
+    """One line of the sum [kWh]. loads : what is in it, where the name does not say."""
 
     name: str
-    holds: str
+    loads: str
     energy: Estimate
 
 
@@ -45,7 +45,7 @@ class Reckoning:
     """The sum a person could do by hand.
 
     level : boundary. start, stop : instants of what was asked for [s]. seconds : time asked
-    for; covered : time in the sum [s]. way : how the heat was measured, heat_meters : by what.
+    for; covered : time in the sum [s]. method : how the heat was measured, heat_meters : by what.
     heat, electricity : totals [kWh]; heat_lines by state, electricity_lines by meter.
     cop : net of defrost, None with the reason in `reason`.
     gross_cop : defrosts left out on both sides. standby : electricity while the unit is off or
@@ -57,7 +57,7 @@ class Reckoning:
     stop: float
     seconds: float
     covered: float
-    way: str
+    method: str
     heat_meters: tuple[str, ...]
     heat_lines: tuple[Line, ...]
     heat: Estimate | None
@@ -76,22 +76,22 @@ class Reckoning:
 
 
 def reckon(
-    ledger: Ledger,
-    plan: Plan,
+    segments: Segments,
+    combination: MeterCombination,
     groups: Ints,
     periods: Sequence[tuple[float, float]],
-    withheld: Reason | None = None,
+    cop_reason: Reason | None = None,
     cooling: bool = False,
 ) -> list[Reckoning]:
     """The Reckoning of each group of segments at one boundary level.
 
     Parameters
     ----------
-    ledger : the segments and their sums.
-    plan : how the level is computed; it must be one that can be (plan.reason is None).
+    segments : the segments and their sums.
+    find_combination : how the level is computed; it must be one that can be (plan.reason is None).
     groups : array, (m,)  Which of the `periods` a segment belongs to, −1 for none.
     periods : instants from and to which each group was asked for [s].
-    withheld : why no heat and COP may be stated, if metering forbids it.
+    cop_reason : why no heat and COP may be stated, if metering forbids it.
     cooling : reckons the cooling instead, whose heat is negative and whose `cop` is the EER; it is
         never mixed with heating.
 
@@ -103,44 +103,46 @@ def reckon(
     boundaries SEPEMO-Build). Uncertainty: GUM, linear propagation by named source.
     """
     count = len(periods)
-    apart, groups = _without_other(ledger, groups, count, cooling)
-    tally, valid, lost = _tallied(ledger, plan, groups, count)
-    cells = np.bincount(groups[groups >= 0], weights=ledger.cells[groups >= 0], minlength=count)
-    left = _left_out(ledger, valid, lost, groups, count)
-    way = " and ".join(dict.fromkeys(ledger.meters[name].way for _, name in plan.heat))
+    apart, groups = _without_other(segments, groups, count, cooling)
+    tally, valid, lost = _tallied(segments, combination, groups, count)
+    cells = np.bincount(groups[groups >= 0], weights=segments.cells[groups >= 0], minlength=count)
+    left = _left_out(segments, valid, lost, groups, count)
+    method = " and ".join(
+        dict.fromkeys(segments.meters[name].method for _, name in combination.heat)
+    )
     result = []
     for k, (start, stop) in enumerate(periods):
-        sums = _sums(tally, k, plan, ledger.step, withheld, cooling)
+        sums = _sums(tally, k, combination, segments.step, cop_reason, cooling)
         why = sums.reason
         if why and apart[k] and not tally.cells[k]:
             why = because(ReasonCode.ALL_COOLING)
         lines = tuple(
             Line(
                 f"{'less ' if sign < 0 else ''}{name}",
-                ledger.meters[name].holds,
+                segments.meters[name].loads,
                 tally.total(k, name).scaled(sign),
             )
-            for sign, name in plan.electricity
+            for sign, name in combination.electricity
         )
-        heat_lines = () if withheld else _heat_lines(tally, k, plan)
+        heat_lines = () if cop_reason else _heat_lines(tally, k, combination)
         gross = None
         if why is None and not cooling:
             given, taken = (
                 _added([tally.without(k, n, State.DEFROST).scaled(s) for s, n in shares])
-                for shares in (plan.given, plan.electricity)
+                for shares in (combination.given, combination.electricity)
             )
             gross = given.over(taken, "") if taken.value else None  # nothing but defrosts
         result.append(
             Reckoning(
-                level=plan.level,
+                level=combination.level,
                 start=start,
                 stop=stop,
-                seconds=float(cells[k]) * ledger.step,
+                seconds=float(cells[k]) * segments.step,
                 covered=sums.covered,
-                way=way,
-                heat_meters=tuple(name for _, name in plan.given),
+                method=method,
+                heat_meters=tuple(name for _, name in combination.given),
                 heat_lines=heat_lines,
-                heat=None if withheld else sums.heat,
+                heat=None if cop_reason else sums.heat,
                 electricity_lines=lines,
                 electricity=sums.electricity,
                 cop=sums.cop,
@@ -148,7 +150,7 @@ def reckon(
                 standby=_added(
                     [
                         tally.state(k, name, state).scaled(sign)
-                        for sign, name in plan.electricity
+                        for sign, name in combination.electricity
                         for state in (State.OFF, State.STANDBY)
                     ]
                 ),
@@ -171,49 +173,58 @@ class Sums:
     reason: Reason | None
 
 
-def reckon_sums(ledger: Ledger, plan: Plan, groups: Ints, count: int) -> list[Sums]:
+def reckon_sums(
+    segments: Segments, combination: MeterCombination, groups: Ints, count: int
+) -> list[Sums]:
     """The sums of `reckon` of heating alone, without its lines: many groups at once.
 
     Parameters
     ----------
     groups : array, (m,)  0 … count − 1, −1 for none.
     """
-    _, groups = _without_other(ledger, groups, count, cooling=False)
-    tally, _, _ = _tallied(ledger, plan, groups, count)
-    return [_sums(tally, k, plan, ledger.step, None, cooling=False) for k in range(count)]
+    _, groups = _without_other(segments, groups, count, cooling=False)
+    tally, _, _ = _tallied(segments, combination, groups, count)
+    return [_sums(tally, k, combination, segments.step, None, cooling=False) for k in range(count)]
 
 
-def _without_other(ledger: Ledger, groups: Ints, count: int, cooling: bool) -> tuple[Floats, Ints]:
+def _without_other(
+    segments: Segments, groups: Ints, count: int, cooling: bool
+) -> tuple[Floats, Ints]:
     """Time of each group in the other of heating and cooling, (count,) [s]; the groups without."""
-    other = (ledger.state == State.COOLING) != cooling
+    other = (segments.state == State.COOLING) != cooling
     if not other.any():
         return np.zeros(count), groups
     here = other & (groups >= 0)
-    apart = np.bincount(groups[here], ledger.cells[here], count).astype(float) * ledger.step
+    apart = np.bincount(groups[here], segments.cells[here], count).astype(float) * segments.step
     return apart, np.where(other, -1, groups)
 
 
 def _tallied(
-    ledger: Ledger, plan: Plan, groups: Ints, count: int
+    segments: Segments, combination: MeterCombination, groups: Ints, count: int
 ) -> tuple[Tally, Bools, dict[str, Bools]]:
     """The tally of a level's meters; which segments count, and where each meter is unknown."""
-    if plan.reason is not None:
-        raise ValueError(f"{plan.level} cannot be computed: {plan.reason}")
-    names = tuple(dict.fromkeys(n for _, n in plan.meters))
-    valid, lost = validity(ledger, names)
-    return Tally(ledger, names, valid, groups, count), valid, lost
+    if combination.reason is not None:
+        raise ValueError(f"{combination.level} cannot be computed: {combination.reason}")
+    names = tuple(dict.fromkeys(n for _, n in combination.meters))
+    valid, lost = validity(segments, names)
+    return Tally(segments, names, valid, groups, count), valid, lost
 
 
 def _sums(
-    tally: Tally, k: int, plan: Plan, step: int, withheld: Reason | None, cooling: bool
+    tally: Tally,
+    k: int,
+    combination: MeterCombination,
+    step: int,
+    cop_reason: Reason | None,
+    cooling: bool,
 ) -> Sums:
     """Heat, electricity and COP of a group."""
     heat, electricity = (
         _added([tally.total(k, name).scaled(sign) for sign, name in shares])
-        for shares in (plan.given, plan.electricity)
+        for shares in (combination.given, combination.electricity)
     )
     moved = heat.scaled(-1.0) if cooling else heat
-    why = withheld or _why_not(moved, electricity)
+    why = cop_reason or _why_not(moved, electricity)
     cop = moved.over(electricity, "") if why is None else None
     return Sums(float(tally.cells[k]) * step, heat, electricity, cop, why)
 
@@ -226,8 +237,8 @@ def _why_not(heat: Estimate, electricity: Estimate) -> Reason | None:
     return None
 
 
-def _heat_lines(tally: Tally, k: int, plan: Plan) -> tuple[Line, ...]:
-    shares = plan.given
+def _heat_lines(tally: Tally, k: int, combination: MeterCombination) -> tuple[Line, ...]:
+    shares = combination.given
 
     def energy(state: State) -> Estimate:
         if not tally.state_pieces[k][state]:
@@ -260,17 +271,17 @@ def _apart(seconds: float, cooling: bool) -> tuple[Left, ...]:
 
 
 def _left_out(
-    ledger: Ledger, valid: Bools, lost: dict[str, Bools], groups: Ints, count: int
+    segments: Segments, valid: Bools, lost: dict[str, Bools], groups: Ints, count: int
 ) -> list[tuple[Left, ...]]:
     """Time not in the sum by reason; the first reason that applies."""
     out: list[list[Left]] = [[] for _ in range(count)]
     if valid.all():
         return [()] * count
     open_ = ~valid & (groups >= 0)
-    named = np.array([*ledger.reasons, ""], object)[ledger.excluded]  # −1 is the empty one
+    named = np.array([*segments.reasons, ""], object)[segments.excluded]  # −1 is the empty one
     reasons = [
         (because(ReasonCode.LEFT_OUT, words=words), named == words)
-        for words in dict.fromkeys(ledger.reasons)
+        for words in dict.fromkeys(segments.reasons)
     ]
     reasons += [(because(ReasonCode.NO_READING_OF, what=name), mask) for name, mask in lost.items()]
     for reason, mask in reasons:
@@ -278,14 +289,14 @@ def _left_out(
         if not here.any():
             continue
         open_ &= ~mask
-        cells = np.bincount(groups[here], weights=ledger.cells[here], minlength=count)
+        cells = np.bincount(groups[here], weights=segments.cells[here], minlength=count)
         for k in np.flatnonzero(cells):
-            out[k].append(Left(reason, float(cells[k]) * ledger.step))
+            out[k].append(Left(reason, float(cells[k]) * segments.step))
     return [tuple(items) for items in out]
 
 
 def metered(
-    ledger: Ledger, shares: tuple[Share, ...], groups: Ints, count: int
+    segments: Segments, shares: tuple[Share, ...], groups: Ints, count: int
 ) -> tuple[list[Estimate], Floats]:
     """Electricity of each group whatever the heat does, and the cells in which it is known.
 
@@ -298,8 +309,8 @@ def metered(
     list of Estimate [kWh], one per group; array, (count,)  Cells known.
     """
     names = tuple(name for _, name in shares)
-    valid, _ = validity(ledger, names, with_exclusions=False)
-    tally = Tally(ledger, names, valid, groups, count)
+    valid, _ = validity(segments, names, with_exclusions=False)
+    tally = Tally(segments, names, valid, groups, count)
     totals = [
         _added([tally.total(k, name).scaled(sign) for sign, name in shares]) for k in range(count)
     ]

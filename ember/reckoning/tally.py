@@ -6,9 +6,9 @@ from math import sqrt
 
 import numpy as np
 
-from ember.basis.quantity import Estimate, Part, merge
+from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Bools, Floats, Ints
-from ember.reckoning.ledger import Ledger
+from ember.reckoning.segments import Segments
 from ember.running import State
 
 KWH = 3.6e6  # [J]
@@ -16,19 +16,19 @@ STATES = len(State)
 
 
 def validity(
-    ledger: Ledger, names: tuple[str, ...], with_exclusions: bool = True
+    segments: Segments, names: tuple[str, ...], with_exclusions: bool = True
 ) -> tuple[Bools, dict[str, Bools]]:
     """Segments, (m,), that count: nothing left out, every meter known; and where each is not.
 
     A stretch that a register bridges counts only where all the others know all of it.
     """
-    lost = {name: np.isnan(ledger.energy(name)) for name in names}
-    valid = (ledger.excluded < 0) | (not with_exclusions)
+    lost = {name: np.isnan(segments.energy(name)) for name in names}
+    valid = (segments.excluded < 0) | (not with_exclusions)
     for mask in lost.values():
         valid &= ~mask
-    at = ledger.edges[:-1]
+    at = segments.edges[:-1]
     for name in names:
-        for hole in ledger.meters[name].holes:
+        for hole in segments.meters[name].holes:
             inside = slice(np.searchsorted(at, hole.start), np.searchsorted(at, hole.stop))
             if not valid[inside].all():
                 valid[inside] = False
@@ -41,7 +41,7 @@ class _Sums:
     """One meter by group and state: energy [kWh], its terms, its random variances, its step."""
 
     energy: list[list[float]]
-    terms: list[tuple[str, list[list[float]]]]
+    components: list[tuple[str, list[list[float]]]]
     variances: list[tuple[str, list[list[float]]]]
     step: float
 
@@ -50,10 +50,10 @@ class Tally:
     """Sums of every meter by group and state."""
 
     def __init__(
-        self, ledger: Ledger, names: tuple[str, ...], valid: Bools, groups: Ints, count: int
+        self, segments: Segments, names: tuple[str, ...], valid: Bools, groups: Ints, count: int
     ) -> None:
         pick = np.flatnonzero(valid & (groups >= 0))
-        mine, states = groups[pick], ledger.state[pick].astype(np.int64)
+        mine, states = groups[pick], segments.state[pick].astype(np.int64)
         label = mine * STATES + states
 
         def table(values: Floats | Ints, scale: float = 1.0) -> list[list[float]]:
@@ -61,20 +61,20 @@ class Tally:
             rows: list[list[float]] = (sums / scale).reshape(count, STATES).tolist()
             return rows
 
-        self.cells = np.array([sum(row) for row in table(ledger.cells)])
+        self.cells = np.array([sum(row) for row in table(segments.cells)])
         self.sums = {
             name: _Sums(
-                table(ledger.energy(name), KWH),
-                [(source, table(u, KWH)) for source, u in ledger.terms(name)],
+                table(segments.energy(name), KWH),
+                [(source, table(u, KWH)) for source, u in segments.components(name)],
                 [
                     (what, table(variance, KWH**2))
                     for what, variance in (
-                        ("sampling", ledger.jumps(name)),
-                        ("steps of the temperatures", ledger.rounding(name)),
+                        ("sampling", segments.jumps(name)),
+                        ("steps of the temperatures", segments.rounding(name)),
                     )
                     if variance is not None
                 ],
-                ledger.meters[name].step_energy / KWH,
+                segments.meters[name].step_energy / KWH,
             )
             for name in names
         }
@@ -107,11 +107,13 @@ class Tally:
         def total(row: list[float]) -> float:
             return sum(row[state] for state in states)
 
-        parts = [Part(source, total(u[k])) for source, u in sums.terms]
+        parts = [UncertaintyComponent(source, total(u[k])) for source, u in sums.components]
         for what, variance in sums.variances:
-            parts.append(Part(f"{name}: {what}", sqrt(total(variance[k])), random=True))
+            parts.append(
+                UncertaintyComponent(f"{name}: {what}", sqrt(total(variance[k])), random=True)
+            )
         if sums.step and pieces:
             # Two readings a piece, each rounded to the register's step (rectangular, GUM 4.3.7).
             step = sums.step * sqrt(pieces / 6)
-            parts.append(Part(f"{name}: register step", step, random=True))
+            parts.append(UncertaintyComponent(f"{name}: register step", step, random=True))
         return Estimate(total(sums.energy[k]), "kWh", merge(parts))

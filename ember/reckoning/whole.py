@@ -3,19 +3,21 @@
 import numpy as np
 
 from ember.basis.clock import DAY
-from ember.basis.quantity import Estimate, Part, merge
+from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Ints
-from ember.metering import Plan
+from ember.metering import MeterCombination
 from ember.metering.boundary import summed
-from ember.reckoning.ledger import Ledger
 from ember.reckoning.reckon import Reckoning
+from ember.reckoning.segments import Segments
 from ember.reckoning.tally import validity
 
 LEAST_DAYS = 5
 FULL = 0.999  # covered, from which nothing is added
 
 
-def of_whole_period(book: Ledger, plan: Plan, groups: Ints, found: Reckoning) -> Estimate | None:
+def of_whole_period(
+    segments: Segments, combination: MeterCombination, groups: Ints, found: Reckoning
+) -> Estimate | None:
     """The COP of what is covered, with what the gaps may hide, if it is taken for the whole period.
 
     Parameters
@@ -34,11 +36,14 @@ def of_whole_period(book: Ledger, plan: Plan, groups: Ints, found: Reckoning) ->
         return None
     if found.coverage >= FULL:
         return found.cop
-    valid, _ = validity(book, tuple(name for _, name in plan.meters))
+    valid, _ = validity(segments, tuple(name for _, name in combination.meters))
     pick = valid & (groups == 0)
-    day = (book.begins[pick] // DAY).astype(np.int64)
+    day = (segments.begins[pick] // DAY).astype(np.int64)
     day -= day.min() if len(day) else 0
-    given, taken = summed(plan.given, book.energy), summed(plan.electricity, book.energy)
+    given, taken = (
+        summed(combination.given, segments.energy),
+        summed(combination.electricity, segments.energy),
+    )
     assert given is not None and taken is not None
     heat, used = (np.bincount(day, values[pick]) for values in (given, taken))
     good = np.asarray(used) > 0
@@ -48,5 +53,5 @@ def of_whole_period(book: Ledger, plan: Plan, groups: Ints, found: Reckoning) ->
     weights = np.asarray(used)[good]
     mean = np.average(daily, weights=weights)
     spread = float(np.sqrt(np.average((daily - mean) ** 2, weights=weights)))
-    part = Part("time not covered", (1 - found.coverage) * spread, random=True)
+    part = UncertaintyComponent("time not covered", (1 - found.coverage) * spread, random=True)
     return Estimate(found.cop.value, "", merge((*found.cop.budget, part)))

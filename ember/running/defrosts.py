@@ -130,14 +130,27 @@ def defrosts(cells: Cells) -> tuple[Defrosts, Frost | None, Floats | None]:
             surely = np.where(running > 0, most / running, np.nan)
     return (
         Defrosts(
-            start, stop, electricity, taken, recovery, cop,
-            defrost_cost(electricity, taken, recovery, cop), _back_after(cells, stop, cop),
-            interval, running, outdoor, humidity, potential, load, surely,
-            _how(stop - start, step, cells), *_about(cells, start, stop),
+            start,
+            stop,
+            electricity,
+            taken,
+            recovery,
+            cop,
+            defrost_cost(electricity, taken, recovery, cop),
+            _back_after(cells, stop, cop),
+            interval,
+            running,
+            outdoor,
+            humidity,
+            potential,
+            load,
+            surely,
+            _how(stop - start, step, cells),
+            *_about(cells, start, stop),
         ),
         found,
         grows,
-    )  # fmt: skip
+    )
 
 
 def _cop_before(cells: Cells, start: Ints, stop: Ints) -> Floats:
@@ -176,9 +189,11 @@ def _about(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats, Float
     before = np.append(0, stop[:-1])
     clean = np.minimum(before + round(CLEAN / cells.step), start)
     return (
-        sums(expected, first, last), sums(used, first, last), sums(expected, clean, start),
+        sums(expected, first, last),
+        sums(used, first, last),
+        sums(expected, clean, start),
         sums(used, clean, start),
-    )  # fmt: skip
+    )
 
 
 def _recovery(cells: Cells, start: Ints, stop: Ints, cop: Floats, on: Floats) -> Floats:

@@ -109,10 +109,14 @@ def frost(cells: Cells, starts: Ints, stops: Ints) -> Frost | None:
     if not full and not gauged:
         return None
     usual = Frost(
-        0.0 if gauged else USUAL_APPROACH, False, full, None,
-        "the logged evaporating temperature" if gauged else
-        f"an approach of {USUAL_APPROACH:.0f} K flat out, the usual one: its own is not known",
-    )  # fmt: skip
+        0.0 if gauged else USUAL_APPROACH,
+        False,
+        full,
+        None,
+        "the logged evaporating temperature"
+        if gauged
+        else f"an approach of {USUAL_APPROACH:.0f} K flat out, the usual one: its own is not known",
+    )
     first, _, index, label = _between(cells, starts, stops)
     if len(first) < LEAST_INTERVALS:
         return usual
@@ -143,9 +147,12 @@ def frost(cells: Cells, starts: Ints, stops: Ints) -> Frost | None:
         else f"an approach of {best[1]:.1f} K flat out"
     )
     return Frost(
-        best[1], True, full, best[2] * stride,
+        best[1],
+        True,
+        full,
+        best[2] * stride,
         f"{how}, learned from {len(first)} of its own intervals",
-    )  # fmt: skip
+    )
 
 
 def unevenness(values: Floats) -> float:

@@ -36,8 +36,12 @@ class HeaterSeen:
 
 
 def heater_seen(
-    power: Floats, heat: Floats | None, states: Running, outdoor: Floats | None, step: int,
-) -> HeaterSeen | None:  # fmt: skip
+    power: Floats,
+    heat: Floats | None,
+    states: Running,
+    outdoor: Floats | None,
+    step: int,
+) -> HeaterSeen | None:
     """A heater in a unit's power; None where none is seen.
 
     Parameters

@@ -21,13 +21,13 @@ NOISES = 8.0  # times the noise of the return, that either exceeds at least
 ABOVE = 4.0  # of the flow above the house's, before the valve turns back [K]
 NEAR_LINE = 2.0  # within which the flow is the house's [K]
 BEFORE = 1200.0  # for which it may stay below that after the valve has turned [s]
-LONGEST = 4 * 3600.0  # of a lift [s]
+LONGEST = 4 * 3600.0  # of a charge [s]
 TURNING = 240.0  # for which a turn of the valve takes to be seen [s]
 COARSEST = 360.0  # readings further apart do not show a turn [s]
 TANK_RISE = 2.5 / 3600  # of the tank while it is heated [K/s]
-LEAST_RISE = 0.7  # of the tank over a lift [K]
+LEAST_RISE = 0.7  # of the tank over a charge [K]
 TANK_HALF = 300.0  # over which the tank's rise is taken, to either side [s]
-PAUSE = 240.0  # of the compressor, within a lift [s]
+PAUSE = 240.0  # of the compressor, within a charge [s]
 BIN = 2.0  # of outdoor temperature, in which the house's flow is taken [K]
 MILD = 11.0  # outdoors, up to which a house is heated more than its water [degC]
 HOUSE = 30.0  # percentile of the flow that is the house's [%]
@@ -46,18 +46,18 @@ def by_water(
     """
     names = pair_of(trace, circuit)
     tank = trace.get("tank_temp")
-    lifts: list[Span] = []
+    charges: list[Span] = []
     if names is not None and trace.step <= COARSEST:
-        lifts = turns(trace, *names, installation.outdoor.channel, on)
+        charges = turns(trace, *names, installation.outdoor.channel, on)
     elif tank is None:
         return None
     if tank is None:
         words = "inferred: flow and return jump as the valve turns to the tank and back"
-        return mask_of(lifts, len(on)), Known(KnownBy.WATER, words)
+        return mask_of(charges, len(on)), Known(KnownBy.WATER, words)
     rising = _rising(tank, trace.step) & on
-    mask = _with_tank(lifts, rising, tank, trace.step)
+    mask = _with_tank(charges, rising, tank, trace.step)
     words = "inferred: the tank grows warmer while the unit runs"
-    if lifts:
+    if charges:
         words += ", from one jump of flow and return to the next"
     return mask, Known(KnownBy.TANK, words)
 
@@ -71,7 +71,7 @@ def pair_of(trace: Trace, circuit: WaterCircuit | None) -> tuple[str, str] | Non
 
 
 def turns(trace: Trace, flow: str, back: str, outdoor: str, on: Bools) -> list[Span]:
-    """Lifts between two turns of the valve, or a start or stop of the compressor and a turn.
+    """Charges between two turns of the valve, or a start or stop of the compressor and a turn.
 
     Parameters
     ----------
@@ -110,10 +110,18 @@ def turns(trace: Trace, flow: str, back: str, outdoor: str, on: Bools) -> list[S
 
 
 def _begin(
-    end: int, last: int, f: Floats, line: Floats, turn: Floats, on: Bools, least: float,
-    before: int, most: int, wide: int,
-) -> tuple[int, bool]:  # fmt: skip
-    """The cell in which a lift that ends at `end` began, and whether the valve's turn was seen:
+    end: int,
+    last: int,
+    f: Floats,
+    line: Floats,
+    turn: Floats,
+    on: Bools,
+    least: float,
+    before: int,
+    most: int,
+    wide: int,
+) -> tuple[int, bool]:
+    """The cell in which a charge that ends at `end` began, and whether the valve's turn was seen:
     back to where the flow leaves the house's line, and from there to the turn or the compressor's
     start."""
     low = max(last, end - most, 0)
@@ -127,7 +135,7 @@ def _begin(
     starts = edges_of(on[first : cross + 1])[::2]
     most_sudden = float(window.max()) if len(window) else 0.0
     if most_sudden >= least:
-        # The first that is nearly as sudden as any: a defrost within the lift comes later.
+        # The first that is nearly as sudden as any: a defrost within the charge comes later.
         near_first = np.flatnonzero(window >= max(least, 0.5 * most_sudden))[0]
         peak = window[near_first : near_first + wide + 1]
         at = first + int(near_first) + int(np.argmax(peak))
@@ -203,8 +211,9 @@ def _house_line(flow: Floats, outdoor: Floats | None, on: Bools) -> Floats:
         return np.full(len(flow), usual)
     # In warm weather hot water may be all that is made: there the last mild line holds.
     mild = [v for b, v in zip(bins, values, strict=True) if b <= MILD]
-    falling = np.array([min(v, mild[-1]) if mild and b > MILD else v
-                        for b, v in zip(bins, values, strict=True)])  # fmt: skip
+    falling = np.array(
+        [min(v, mild[-1]) if mild and b > MILD else v for b, v in zip(bins, values, strict=True)]
+    )
     filled = np.where(np.isfinite(outdoor), outdoor, bins[len(bins) // 2])
     line: Floats = np.interp(filled, bins, falling)
     return line
@@ -229,12 +238,12 @@ def _rising(tank: Floats, step: int) -> Bools:
     return rising
 
 
-def _with_tank(lifts: list[Span], rising: Bools, tank: Floats, step: int) -> Bools:
-    """Lifts in which the tank grows warmer, and what else makes it warmer while the unit runs."""
+def _with_tank(charges: list[Span], rising: Bools, tank: Floats, step: int) -> Bools:
+    """Charges in which the tank grows warmer, and what else makes it warmer while the unit runs."""
     n = len(tank)
     half = max(1, round(TANK_HALF / step))
     sure = []
-    for span in lifts:
+    for span in charges:
         inside = tank[span.start : min(span.stop + 2, n)]
         known = inside[np.isfinite(inside)]
         # A tank that is drawn from at first ends no warmer than it began, but than it was.

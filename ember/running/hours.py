@@ -80,23 +80,29 @@ def hours(
         else:
             of[name] = total(np.where(settled & np.isfinite(values), values, 0.0))
     for name, values in (
-        ("given", cells.heat), ("used", cells.electricity), ("heater", cells.heater),
-    ):  # fmt: skip
+        ("given", cells.heat),
+        ("used", cells.electricity),
+        ("heater", cells.heater),
+    ):
         of[name] = np.full(count, np.nan) if values is None else total(np.nan_to_num(values))
     of["swing"] = _swing(
         cells.water, cells.states.on & (state != State.DEFROST), label, count, step
     )
     resting = (state == State.OFF) | (state == State.STANDBY)
     times = {
-        "on": cells.states.on, "hot_water": state == State.HOT_WATER,
-        "cooling": state == State.COOLING, "pump_only": state == State.PUMP_OVERRUN,
-        "standby": resting, "unknown": state == State.UNKNOWN,
-    }  # fmt: skip
+        "on": cells.states.on,
+        "hot_water": state == State.HOT_WATER,
+        "cooling": state == State.COOLING,
+        "pump_only": state == State.PUMP_OVERRUN,
+        "standby": resting,
+        "unknown": state == State.UNKNOWN,
+    }
     of |= {name: total(mask) * step for name, mask in times.items()}
     idle = state == State.PUMP_OVERRUN
     for name, values, where in (
-        ("pump_energy", cells.pump, idle), ("resting_energy", cells.electricity, resting),
-    ):  # fmt: skip
+        ("pump_energy", cells.pump, idle),
+        ("resting_energy", cells.electricity, resting),
+    ):
         of[name] = (
             np.full(count, np.nan)
             if values is None

@@ -54,11 +54,14 @@ def _ice_left(found: Defrosts, pick: Ints) -> list[Judgement]:
     error = 2 * float(np.std(each)) / np.sqrt(seen.sum() / ALIKE)
     if ratio + error >= ICE_LEFT:
         return []
-    return [Judgement(
-        Judged.ICE_LEFT, int(seen.sum()),
-        f"a quarter of an hour after {seen.sum()} of {len(pick)} the unit makes {ratio:.0%} of "
-        "what it makes of the rated table with its coil long clear: ice is left after each",
-    )]  # fmt: skip
+    return [
+        Judgement(
+            Judged.ICE_LEFT,
+            int(seen.sum()),
+            f"a quarter of an hour after {seen.sum()} of {len(pick)} the unit makes {ratio:.0%} of "
+            "what it makes of the rated table with its coil long clear: ice is left after each",
+        )
+    ]
 
 
 def needless(found: Defrosts) -> Bools:
@@ -95,45 +98,61 @@ def judged(
         return said
     idle = int(needless(found)[pick].sum())
     if idle >= limits.defrost_share * len(pick):
-        said.append(Judgement(
-            Judged.NEEDLESS, idle,
-            f"{idle} of {len(pick)} were made in air that could not frost the coil",
-        ))  # fmt: skip
+        said.append(
+            Judgement(
+                Judged.NEEDLESS,
+                idle,
+                f"{idle} of {len(pick)} were made in air that could not frost the coil",
+            )
+        )
     running = found.running[pick]
     load = found.load[pick]
     near = np.isfinite(running) & np.isfinite(load)
     if near.sum() >= 2 * FEW:
         even, air = unevenness(running[near]), unevenness(load[near])
         if even <= EVEN_INTERVAL and air >= UNEVEN_AIR:
-            said.append(Judgement(
-                Judged.TIMED, int(near.sum()),
-                f"every {np.median(running[near]) / 60:.0f} min of running whatever the air: the "
-                f"middle half of the intervals lies within {even:.0%} of their median, that of "
-                f"the frost within {air:.0%}",
-            ))  # fmt: skip
+            said.append(
+                Judgement(
+                    Judged.TIMED,
+                    int(near.sum()),
+                    f"every {np.median(running[near]) / 60:.0f} min of running whatever the air: the "
+                    f"middle half of the intervals lies within {even:.0%} of their median, that of "
+                    f"the frost within {air:.0%}",
+                )
+            )
     known = running[np.isfinite(running)] / 60
     if len(known) >= FEW:
         often = int(np.count_nonzero(known < SUSPICIOUS))
         middle = float(np.median(known))
         if middle < limits.defrost_interval:
             weight = "suspicious in any weather" if middle < SUSPICIOUS else "heavy"
-            said.append(Judgement(
-                Judged.TOO_OFTEN, max(often, 1),
-                f"half of them come within {middle:.0f} min of running ({weight}; 60 to 90 min is "
-                "common in frosting weather)",
-            ))  # fmt: skip
+            said.append(
+                Judgement(
+                    Judged.TOO_OFTEN,
+                    max(often, 1),
+                    f"half of them come within {middle:.0f} min of running ({weight}; 60 to 90 min is "
+                    "common in frosting weather)",
+                )
+            )
     at_limit = found.ended[pick] == How.TIME_LIMIT
     if at_limit.mean() >= AT_LIMIT:
         longest = float(np.median((found.stop - found.start)[pick][at_limit])) * step / 60
-        said.append(Judgement(
-            Judged.INEFFECTIVE, int(at_limit.sum()),
-            f"{at_limit.sum()} of {len(pick)} end at the same {longest:.0f} min: a time limit, "
-            "before the coil is clear",
-        ))  # fmt: skip
+        said.append(
+            Judgement(
+                Judged.INEFFECTIVE,
+                int(at_limit.sum()),
+                f"{at_limit.sum()} of {len(pick)} end at the same {longest:.0f} min: a time limit, "
+                "before the coil is clear",
+            )
+        )
     said += _ice_left(found, pick)
     late = int(overdue(found, learned)[pick].sum())
     if late >= limits.defrost_share * len(pick):
-        said.append(Judgement(
-            Judged.OVERDUE, late, f"{late} of {len(pick)} came after twice the usual frost or more"
-        ))  # fmt: skip
+        said.append(
+            Judgement(
+                Judged.OVERDUE,
+                late,
+                f"{late} of {len(pick)} came after twice the usual frost or more",
+            )
+        )
     return said

@@ -12,7 +12,7 @@ from ember.running.state import State
 SHORT = 600.0  # a run that never reaches efficiency [s], common practice
 MANY_AN_HOUR = 3  # starts, the most that is sensible, common practice
 OVER_CURVE = 2.0  # above its own mean that the flow temperature stands at a run's end [K]
-TANK_REACHED = 1.5  # below the usual warmest that a tank is at a lift's end [K]
+TANK_REACHED = 1.5  # below the usual warmest that a tank is at a charge's end [K]
 
 
 class Ended(IntEnum):
@@ -97,11 +97,20 @@ def runs(cells: Cells, frosting: Floats | None = None) -> Runs:
     counted = np.searchsorted(defrost_starts, stop) - np.searchsorted(defrost_starts, start)
     flow = means(cells.flow, start, stop)
     return Runs(
-        start, stop, mode, sums(cells.heat, start, stop), sums(cells.electricity, start, stop),
-        means(cells.outdoor, start, stop), means(cells.humidity, start, stop), flow, pause,
-        counted.astype(np.int64), _ended(cells, stop, mode, flow, n), begun.astype(np.int64),
+        start,
+        stop,
+        mode,
+        sums(cells.heat, start, stop),
+        sums(cells.electricity, start, stop),
+        means(cells.outdoor, start, stop),
+        means(cells.humidity, start, stop),
+        flow,
+        pause,
+        counted.astype(np.int64),
+        _ended(cells, stop, mode, flow, n),
+        begun.astype(np.int64),
         sums(frosting, start, stop) * step,
-    )  # fmt: skip
+    )
 
 
 def _ended(cells: Cells, stop: Ints, mode: Ints, flow: Floats, n: int) -> Ints:

@@ -97,9 +97,15 @@ def starts(cells: Cells, table: Runs) -> Starts | None:
     loss = np.where(unknown, np.nan, start_loss(used, given, settled))
     to_90 = np.where(own, _to_90(power, heat, settled, step), np.nan)
     return Starts(
-        step, run, power.astype(np.float32), heat.astype(np.float32), settled, to_90, loss,
+        step,
+        run,
+        power.astype(np.float32),
+        heat.astype(np.float32),
+        settled,
+        to_90,
+        loss,
         (~own & np.isfinite(settled)).astype(np.int64),
-    )  # fmt: skip
+    )
 
 
 def _settled(power: Floats, heat: Floats, step: int) -> Floats:

@@ -28,7 +28,7 @@ from ember.description.installation import (
     UnitKind,
     WaterCircuit,
 )
-from ember.metering import Streams, unit_stream
+from ember.metering import MeterEnergies, unit_energy
 from ember.metering.on import ON_LEAST, on_limit
 from ember.metering.register import spread
 from ember.running.defrosting import COARSEST, defrosts, little_flow
@@ -47,30 +47,30 @@ WATER_DELTA = 1.0  # by which the water is warmed or cooled while the unit runs 
 WATER_SHARE = 0.2  # of a large ΔT, where that is smaller: a unit at its least output
 WATER_TURN = 240.0  # for which ΔT may be smaller while it turns round [s]
 WATER_LEAD = 300.0  # for which the water may flow before it is warmed [s]
-LEAST_LIFTS = 3  # by which hot water is believed where no tank is described
+LEAST_CHARGES = 3  # by which hot water is believed where no tank is described
 COOLING_DELTA = -1.0  # supply minus return [K]
 COOLING_SHORTEST = 1200.0  # so long is no defrost [s]
 COOLING_WARMEST = 22.0  # of water or air that cools a house [degC]
 COOLING_COLDEST = 12.0  # outdoor temperature above which cooling is believed [degC]
 
 
-def running(installation: Installation, trace: Trace, streams: Streams) -> Running:
+def running(installation: Installation, trace: Trace, meter_energies: MeterEnergies) -> Running:
     """States, runs and defrosts of a trace.
 
     Parameters
     ----------
     installation, trace : what is installed, and its readings.
-    streams : its meters, from `ember.metering.meter`.
+    meter_energies : its meters, from `ember.metering.meter`.
 
     Source: common practice; each limit is a named constant of this module.
     """
     n, step = len(trace), trace.step
     basis: dict[str, Known] = {}
     notes: list[str] = []
-    circuit = next((c for c in installation.circuits if c.name in streams.heat), None)
-    air = next((a for a in installation.air if a.name in streams.heat), None)
-    power = _unit_power(installation, streams, step)
-    by_steps = _by_steps(installation, streams, step) if power is None else None
+    circuit = next((c for c in installation.circuits if c.name in meter_energies.heat), None)
+    air = next((a for a in installation.air if a.name in meter_energies.heat), None)
+    power = _unit_power(installation, meter_energies, step)
+    by_steps = _by_steps(installation, meter_energies, step) if power is None else None
     on, known, basis["runs"] = _compressor(trace, power, circuit, by_steps)
     edges = edges_of(on)
     # What follows a gap of the readings is no start.
@@ -78,7 +78,7 @@ def running(installation: Installation, trace: Trace, streams: Streams) -> Runni
     begun = begun[(begun == 0) | known[np.maximum(begun - 1, 0)]]
     young = after(begun, max(1, round(START_UP / step)), n)
 
-    state = _at_rest(installation, trace, streams, power, circuit, on)
+    state = _at_rest(installation, trace, meter_energies, power, circuit, on)
     state[on] = State.HEATING
     state[young & on] = State.START_UP
     hot_water, basis["hot water"] = _hot_water(installation, trace, circuit, on)
@@ -184,38 +184,44 @@ def _too_coarse(step: int, defrosts_by: Basis) -> list[str]:
     return notes
 
 
-def _unit_power(installation: Installation, streams: Streams, step: int) -> Floats | None:
+def _unit_power(
+    installation: Installation, meter_energies: MeterEnergies, step: int
+) -> Floats | None:
     """Power of the meter that holds the compressor and least besides, (n,) [W]."""
-    stream = unit_stream(installation, streams)
-    if stream is None:
+    meter_energy = unit_energy(installation, meter_energies)
+    if meter_energy is None:
         return None
-    if stream.native > FAR_APART:  # a mean of hours tells nothing of running
+    if meter_energy.native > FAR_APART:  # a mean of hours tells nothing of running
         return None
-    if stream.step_energy / step > ON_LEAST:  # a register too coarse to see a cell
+    if meter_energy.step_energy / step > ON_LEAST:  # a register too coarse to see a cell
         return None
-    power: Floats = stream.energy / step
+    power: Floats = meter_energy.energy / step
     return power
 
 
-def _by_steps(installation: Installation, streams: Streams, step: int) -> Floats | None:
+def _by_steps(
+    installation: Installation, meter_energies: MeterEnergies, step: int
+) -> Floats | None:
     """Power of that meter where its register is too coarse to see a cell: each of its steps spread
     over the time since the one before, (n,) [W]; None where even at full power that takes too
     long. A run is then seen from its first step to its last."""
-    stream = unit_stream(installation, streams)
-    if stream is None or not stream.step_energy:
+    meter_energy = unit_energy(installation, meter_energies)
+    if meter_energy is None or not meter_energy.step_energy:
         return None
-    power = spread(stream.energy) / step
+    power = spread(meter_energy.energy) / step
     known = power[np.isfinite(power)]
     full = float(np.percentile(known, 95)) if len(known) else 0.0
-    if stream.native > FAR_APART:
+    if meter_energy.native > FAR_APART:
         return None
-    return power if stream.step_energy <= LONGEST_STEP * full else None
+    return power if meter_energy.step_energy <= LONGEST_STEP * full else None
 
 
-def _heater_power(installation: Installation, streams: Streams, step: int) -> Floats | None:
+def _heater_power(
+    installation: Installation, meter_energies: MeterEnergies, step: int
+) -> Floats | None:
     for m in installation.electricity:
-        if HEATERS.issuperset(m.includes) and m.name in streams.electricity:
-            power: Floats = streams.electricity[m.name].energy / step
+        if HEATERS.issuperset(m.includes) and m.name in meter_energies.electricity:
+            power: Floats = meter_energies.electricity[m.name].energy / step
             return power
     return None
 
@@ -280,7 +286,7 @@ def _by_water(trace: Trace, circuit: WaterCircuit) -> Bools:
 def _at_rest(
     installation: Installation,
     trace: Trace,
-    streams: Streams,
+    meter_energies: MeterEnergies,
     power: Floats | None,
     circuit: WaterCircuit | None,
     on: Bools,
@@ -292,7 +298,7 @@ def _at_rest(
     if circuit is not None:
         pumping = trace[circuit.flow_rate] > little_flow(trace[circuit.flow_rate])
         state[pumping & ~on] = State.PUMP_OVERRUN
-    heaters = _heater_power(installation, streams, trace.step)
+    heaters = _heater_power(installation, meter_energies, trace.step)
     if heaters is not None:
         state[(heaters > HEATER_ON) & ~on] = State.BACKUP_ONLY
     return state
@@ -318,7 +324,7 @@ def _hot_water(
             "hot water is not told apart from heating: neither the valve, nor the tank's "
             "temperature, nor flow and return are logged finely enough",
         )
-    if ground and len(spans_of(found[0])) < LEAST_LIFTS:
+    if ground and len(spans_of(found[0])) < LEAST_CHARGES:
         return np.zeros(len(on), np.bool_), Known(KnownBy.NONE_THERE, "none: no tank is described")
     return found
 
@@ -360,6 +366,4 @@ def _cooling(
         if count > 0.5 * (b - a) and (whole or count >= least):
             spans.append(Span(a, b))
     words = "inferred: heat is taken from the house for long while it is warm outdoors"
-    return mask_of(spans, len(on)), Known(
-        KnownBy.WATER if water is not None else KnownBy.AIR, words
-    )
+    return mask_of(spans, len(on)), Known(KnownBy.HEAT_TAKEN, words)

@@ -1,21 +1,22 @@
 """Can the metering be believed? One module a check; checks propose, never correct.
 
-In: a record with its states (`Seen`). Out: `Check`s, and what may be claimed. May import:
+In: a record with its states (`CheckContext`). Out: `Check`s, and what may be claimed. May import:
 `ember.rated` and what stands before it.
 """
 
 from ember.basis.codes import CheckCode
 from ember.trust.check import (
+    Affects,
     Check,
     Effect,
     Picture,
     Series,
     Soundness,
-    Touches,
     not_checkable,
 )
 from ember.trust.clocks import clocks
 from ember.trust.consumers import consumers
+from ember.trust.context import CheckContext
 from ember.trust.controller import controller
 from ember.trust.flow_scatter import flow_scatter
 from ember.trust.gaps import gaps
@@ -25,27 +26,26 @@ from ember.trust.outdoor import outdoor_sensor
 from ember.trust.pair_offset import pair_offset
 from ember.trust.physics import beyond_physics
 from ember.trust.rate_register import rate_register
+from ember.trust.register_against_flow import register_against_flow
 from ember.trust.resets import counter_resets
 from ember.trust.resolution import resolution
-from ember.trust.seen import Seen
 from ember.trust.spikes import spikes
 from ember.trust.state import Claim, TrustKind, TrustState, trust_state
 from ember.trust.stuck import stuck
 from ember.trust.swapped import swapped_sensors
 from ember.trust.too_good import beyond_table
-from ember.trust.two_ways import two_ways
 from ember.trust.yield_as_heat import yield_as_heat
 
 __all__ = [
     "CODES",
+    "Affects",
     "Check",
+    "CheckContext",
     "Claim",
     "Effect",
     "Picture",
-    "Seen",
     "Series",
     "Soundness",
-    "Touches",
     "TrustKind",
     "TrustState",
     "checks",
@@ -68,7 +68,7 @@ ON_STATES = {
     CheckCode.CONSUMERS: consumers,
 }
 ON_BOTH_SENSORS = {
-    CheckCode.REGISTER_AGAINST_FLOW: two_ways,
+    CheckCode.REGISTER_AGAINST_FLOW: register_against_flow,
     CheckCode.CONTROLLER_AGAINST_METER: controller,
 }
 ALONE = {
@@ -91,7 +91,7 @@ HIDDEN = {
 }
 
 
-def checks(seen: Seen, codes: frozenset[CheckCode] | None = None) -> tuple[Check, ...]:
+def checks(context: CheckContext, codes: frozenset[CheckCode] | None = None) -> tuple[Check, ...]:
     """The checks of a record; codes : those to make, None: all.
 
     A check that rests on what another has found ill is not made, and says so.
@@ -100,22 +100,22 @@ def checks(seen: Seen, codes: frozenset[CheckCode] | None = None) -> tuple[Check
     def wanted(code: CheckCode) -> bool:
         return codes is None or code in codes
 
-    found = {code: check(seen) for code, check in FIRST.items() if wanted(code)}
+    found = {code: check(context) for code, check in FIRST.items() if wanted(code)}
     swapped = (
         SWAPPED
         if CheckCode.SWAPPED_SENSORS in found and found[CheckCode.SWAPPED_SENSORS].unsound
         else None
     )
     hidden = next(
-        (w for n, w in HIDDEN.items() if n in found and found[n].unsound and found[n].touches),
+        (w for n, w in HIDDEN.items() if n in found and found[n].unsound and found[n].affects),
         None,
     )
     for code, on_states in ON_STATES.items():
         if wanted(code):
             why = hidden or (swapped if on_states is pair_offset else None)
-            found[code] = not_checkable(code, why) if why else on_states(seen)
+            found[code] = not_checkable(code, why) if why else on_states(context)
     for code, on_both in ON_BOTH_SENSORS.items():
         if wanted(code):
-            found[code] = not_checkable(code, swapped) if swapped else on_both(seen)
-    found |= {code: check(seen) for code, check in ALONE.items() if wanted(code)}
+            found[code] = not_checkable(code, swapped) if swapped else on_both(context)
+    found |= {code: check(context) for code, check in ALONE.items() if wanted(code)}
     return tuple(found.values())

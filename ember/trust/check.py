@@ -23,7 +23,7 @@ class Soundness(StrEnum):
     NOT_CHECKABLE = "not checkable"
 
 
-class Touches(StrEnum):
+class Affects(StrEnum):
     """What a fault makes doubtful."""
 
     HEAT = "heat"
@@ -76,7 +76,7 @@ class Check:
 
     sentence : what was found, with the measured value against its limit. spans : where.
     remedy : what to do. proposals : corrections the analyst may accept into the description.
-    touches : what is in doubt if it is not sound. effect : of accepting the proposals, where
+    affects : what is in doubt if it is not sound. effect : of accepting the proposals, where
     there are any.
     """
 
@@ -86,7 +86,7 @@ class Check:
     spans: tuple[Period, ...]
     remedy: str
     proposals: tuple[Correction, ...]
-    touches: tuple[Touches, ...] = ()
+    affects: tuple[Affects, ...] = ()
     picture: Picture | None = None
     effect: Effect | None = None
     name: str = field(init=False)

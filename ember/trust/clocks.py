@@ -10,15 +10,15 @@ from ember.basis.periods import Period
 from ember.basis.series import Floats, Span, spans_of
 from ember.description.installation import ClockShift
 from ember.trust.check import (
+    Affects,
     Check,
     Picture,
     Soundness,
-    Touches,
     not_checkable,
     series,
     sound,
 )
-from ember.trust.seen import Seen, coarse, filled
+from ember.trust.context import CheckContext, coarse, filled
 
 CODE = CheckCode.CLOCKS
 CELL = 300  # [s]
@@ -31,17 +31,17 @@ WINDOW = 14 * DAY  # in which the lag is taken by itself, to see whether it grow
 LEAST_WINDOWS = 4
 
 
-def clocks(seen: Seen) -> Check:
+def clocks(context: CheckContext) -> Check:
     """Whether heat and power change at the same time, and whether an hour is missing where the
     clocks change. Source: cross-correlation; limits common practice."""
-    found = _together(seen)
-    holes = _missing_hours(seen)
+    found = _together(context)
+    holes = _missing_hours(context)
     if found.unsound or not holes:
         return found
     return Check(
         CODE,
         Soundness.DOUBTFUL,
-        f"{found.sentence} An hour without readings where the clocks change: {seen.said(holes)}. A "
+        f"{found.sentence} An hour without readings where the clocks change: {context.said(holes)}. A "
         "logger that keeps wall-clock time loses or doubles it.",
         tuple(holes),
         "Say in Set up which clock the log keeps, and import it again; or let the logger keep UTC.",
@@ -51,10 +51,10 @@ def clocks(seen: Seen) -> Check:
     )
 
 
-def _missing_hours(seen: Seen) -> list[Period]:
+def _missing_hours(context: CheckContext) -> list[Period]:
     """Holes of about an hour in everything that is logged, within an hour of a change of clocks."""
-    trace, holes = seen.trace, []
-    since, _ = transitions(seen.zone, trace.start, trace.stop)
+    trace, holes = context.trace, []
+    since, _ = transitions(context.zone, trace.start, trace.stop)
     for instant in since[1:].tolist():
         span = Span(trace.cell(instant - 3 * 3600), trace.cell(instant + 3 * 3600))
         known = np.zeros(len(span), np.bool_)
@@ -64,24 +64,26 @@ def _missing_hours(seen: Seen) -> list[Period]:
             length = len(hole) * trace.step
             if 3000 <= length <= 4200 and hole.start > 0 and hole.stop < len(span):
                 holes.append(
-                    seen.period(
+                    context.period(
                         "hour missing", Span(span.start + hole.start, span.start + hole.stop)
                     )
                 )
     return holes
 
 
-def _together(seen: Seen) -> Check:
+def _together(context: CheckContext) -> Check:
     """Heat against power, by the correlation of their changes at different lags."""
-    trace = seen.trace
-    if seen.unit is None or seen.circuit is None or not seen.unit.sampled:
+    trace = context.trace
+    if context.unit is None or context.circuit is None or not context.unit.sampled:
         return not_checkable(CODE, "Power and flow × ΔT are not both logged.")
-    if len(seen.states.runs) < LEAST_STARTS:
-        return not_checkable(CODE, f"Only {len(seen.states.runs)} runs in the record.")
-    per, _ = seen.clock(CELL)
+    if len(context.states.runs) < LEAST_STARTS:
+        return not_checkable(CODE, f"Only {len(context.states.runs)} runs in the record.")
+    per, _ = context.clock(CELL)
     cell = per * trace.step
-    power = _change(coarse(np.where(seen.left_out, np.nan, seen.unit.energy), per))
-    heat = _change(coarse(np.maximum(seen.streams.heat[seen.circuit.name].energy, 0.0), per))
+    power = _change(coarse(np.where(context.left_out, np.nan, context.unit.energy), per))
+    heat = _change(
+        coarse(np.maximum(context.meter_energies.heat[context.circuit.name].energy, 0.0), per)
+    )
     most = round(FURTHEST / cell)
     lags = np.arange(-most, most + 1)
     match = _correlation(power, heat, lags)
@@ -89,11 +91,13 @@ def _together(seen: Seen) -> Check:
     at_rest = float(max(match[most], match[most + 1]))
     peak = float(match.max())
     picture = Picture(
-        "heat behind power [min]", "correlation of their changes", False,
+        "heat behind power [min]",
+        "correlation of their changes",
+        False,
         (series("lag", lags * cell / 60, match, "line"),),
-    )  # fmt: skip
+    )
     lag = best * cell
-    drifting = _drift(seen, power, heat, cell)
+    drifting = _drift(context, power, heat, cell)
     if drifting is not None:
         return drifting
     if peak < LEAST_MATCH:
@@ -103,27 +107,30 @@ def _together(seen: Seen) -> Check:
         return sound(CODE, said, picture)
     side = "ahead of" if lag > 0 else "behind"
     electric = tuple(
-        m.channel for m in seen.installation.electricity if m.name in seen.streams.electricity
+        m.channel
+        for m in context.installation.electricity
+        if m.name in context.meter_energies.electricity
     )
     return Check(
         CODE,
         Soundness.DOUBTFUL,
         f"{said} Heat follows power within some minutes; two clocks disagree.",
-        (seen.whole,),
+        (context.whole,),
         "Move the electricity to the heat, or the other way round: which clock is right, the "
         "logger or the change of summer time tells. COPs of runs and states are wrong until then.",
         (
             ClockShift(
-                channels=electric, seconds=lag,
+                channels=electric,
+                seconds=lag,
                 reason=f"electricity {abs(lag) // 60} min {side} the heat",
             ),
         ),
-        (Touches.MOMENTS, Touches.COUNTS, Touches.CONDITIONS),
+        (Affects.MOMENTS, Affects.COUNTS, Affects.CONDITIONS),
         picture,
-    )  # fmt: skip
+    )
 
 
-def _drift(seen: Seen, power: Floats, heat: Floats, cell: int) -> Check | None:
+def _drift(context: CheckContext, power: Floats, heat: Floats, cell: int) -> Check | None:
     """A lag that grows over the record: one of two clocks runs fast or slow. None where it does
     not, or where the lags of single fortnights are not to be seen."""
     per = round(WINDOW / cell)
@@ -150,13 +157,17 @@ def _drift(seen: Seen, power: Floats, heat: Floats, cell: int) -> Check | None:
     if abs(drift) * length < LEAST_LAG or left > 0.2 * abs(drift) * length:
         return None
     electric = tuple(
-        m.channel for m in seen.installation.electricity if m.name in seen.streams.electricity
+        m.channel
+        for m in context.installation.electricity
+        if m.name in context.meter_energies.electricity
     )
     faster = "slow" if drift < 0 else "fast"
     picture = Picture(
-        "day", "heat behind power [min]", False,
+        "day",
+        "heat behind power [min]",
+        False,
         (series("fortnight", x, y / 60), series("fit", x, (begin + drift * x) / 60, "line")),
-    )  # fmt: skip
+    )
     # What heat takes to follow power is no fault of a clock.
     offset = begin if abs(begin) >= LEAST_LAG else 0.0
     return Check(
@@ -164,18 +175,20 @@ def _drift(seen: Seen, power: Floats, heat: Floats, cell: int) -> Check | None:
         Soundness.DOUBTFUL,
         f"Heat follows power {y[0] / 60:.0f} min later at first and {y[-1] / 60:.0f} min later at "
         f"the end: one of two clocks runs {abs(drift):.0f} s a day {faster}.",
-        (seen.whole,),
+        (context.whole,),
         "Straighten the clock of the electricity, or set it once more and say since when. COPs of "
         "runs and states are wrong until then.",
         (
             ClockShift(
-                channels=electric, seconds=round(offset), drift=round(float(drift), 1),
+                channels=electric,
+                seconds=round(offset),
+                drift=round(float(drift), 1),
                 reason=f"clock of the electricity runs {abs(drift):.0f} s a day off",
             ),
         ),
-        (Touches.MOMENTS, Touches.COUNTS, Touches.CONDITIONS),
+        (Affects.MOMENTS, Affects.COUNTS, Affects.CONDITIONS),
         picture,
-    )  # fmt: skip
+    )
 
 
 def _change(values: Floats) -> Floats:

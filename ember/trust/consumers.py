@@ -4,11 +4,11 @@ import numpy as np
 
 from ember.basis.codes import CheckCode
 from ember.basis.series import Bools, Floats, Ints, Span
-from ember.description.installation import HEATERS, ElectricityMeter, HeatSource, Holds
+from ember.description.installation import HEATERS, ElectricityMeter, HeatSource, Loads
 from ember.metering.resolution import step_of
 from ember.running import State
-from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
-from ember.trust.seen import Seen, filled
+from ember.trust.check import Affects, Check, Picture, Soundness, not_checkable, series, sound
+from ember.trust.context import CheckContext, filled
 
 CODE = CheckCode.CONSUMERS
 STEP = 400.0  # by which a heater's power changes when it switches [W]
@@ -26,24 +26,24 @@ QUIET = 900.0  # [s] from any change of state
 SLOWEST = 120  # coarsest step at which a heater is told from a defrost [s], common practice
 
 
-def consumers(seen: Seen) -> Check:
+def consumers(context: CheckContext) -> Check:
     """Whether a heater's switching shows at a meter that should not hold it, or in the heat alone.
 
     Source: energy balance; limits common practice.
     """
-    lacking = [p for p in seen.plans.values() if p.reason is not None and p.lacking]
+    lacking = [p for p in context.combinations.values() if p.reason is not None and p.lacking]
     unmetered = lacking[-1].lacking if lacking else ()
     note = ""
     if unmetered:
         named = ", ".join(c.value.replace("_", " ") for c in unmetered)
         note = f" Not metered, by the description: {named}."
-    doubled = _twice(seen)
+    doubled = _twice(context)
     if doubled is not None:
         return doubled
-    missing = _missing(seen)
+    missing = _missing(context)
     if isinstance(missing, Check):
         return missing
-    if missing and not any(set(m.includes) <= HEATERS for m in seen.installation.electricity):
+    if missing and not any(set(m.includes) <= HEATERS for m in context.installation.electricity):
         return not_checkable(CODE, missing + note)
     return sound(
         CODE,
@@ -52,32 +52,41 @@ def consumers(seen: Seen) -> Check:
     )
 
 
-def _twice(seen: Seen) -> Check | None:
+def _twice(context: CheckContext) -> Check | None:
     """A heater with a meter of its own that also shows at the unit's."""
-    if seen.unit is None or not seen.unit.sampled:
+    if context.unit is None or not context.unit.sampled:
         return None
-    mine = next(m for m in seen.installation.electricity if m.name == seen.unit.name)
-    for meter in seen.installation.electricity:
+    mine = next(m for m in context.installation.electricity if m.name == context.unit.name)
+    for meter in context.installation.electricity:
         if meter.name == mine.name or not set(meter.includes) <= HEATERS:
             continue
-        stream = seen.streams.electricity.get(meter.name)
-        if stream is None or not stream.sampled or set(meter.includes) <= set(mine.includes):
+        meter_energy = context.meter_energies.electricity.get(meter.name)
+        if (
+            meter_energy is None
+            or not meter_energy.sampled
+            or set(meter.includes) <= set(mine.includes)
+        ):
             continue
-        heater = np.diff(stream.energy) / seen.trace.step
-        unit = np.diff(seen.unit.energy) / seen.trace.step
+        heater = np.diff(meter_energy.energy) / context.trace.step
+        unit = np.diff(context.unit.energy) / context.trace.step
         with np.errstate(invalid="ignore"):
-            at = np.flatnonzero((np.abs(heater) > STEP) & np.isfinite(unit) & ~seen.left_out[1:])
+            at = np.flatnonzero((np.abs(heater) > STEP) & np.isfinite(unit) & ~context.left_out[1:])
         if len(at) < LEAST_EVENTS:
             continue
         share = unit[at] / heater[at]
         middle = float(np.median(share))
         if middle > TWICE:
-            return _doubled(seen, mine, meter, middle, heater[at], unit[at])
+            return _doubled(context, mine, meter, middle, heater[at], unit[at])
     return None
 
 
 def _doubled(
-    seen: Seen, mine: ElectricityMeter, meter: ElectricityMeter, middle: float, x: Floats, y: Floats
+    context: CheckContext,
+    mine: ElectricityMeter,
+    meter: ElectricityMeter,
+    middle: float,
+    x: Floats,
+    y: Floats,
 ) -> Check:
     includes = tuple(dict.fromkeys((*mine.includes, *meter.includes)))
     named = " and ".join(c.value.replace("_", " ") for c in meter.includes)
@@ -86,33 +95,35 @@ def _doubled(
         Soundness.DOUBTFUL,
         f"Each time the {named} switches, '{mine.name}' moves by {middle:.0%} of its power too "
         f"({len(x)} times): it holds the {named}, which '{meter.name}' counts a second time.",
-        (seen.whole,),
+        (context.whole,),
         f"Say in Set up, or here, that '{mine.name}' holds the {named}; it is then counted once.",
-        (Holds(meter=mine.name, includes=includes, reason=f"its power moves with the {named}"),),
-        (Touches.ELECTRICITY,),
+        (Loads(meter=mine.name, includes=includes, reason=f"its power moves with the {named}"),),
+        (Affects.ELECTRICITY,),
         Picture(
-            f"step of '{meter.name}' [W]", f"step of '{mine.name}' [W]", False,
+            f"step of '{meter.name}' [W]",
+            f"step of '{mine.name}' [W]",
+            False,
             (series("switching", x, y),),
         ),
-    )  # fmt: skip
+    )
 
 
-def _missing(seen: Seen) -> Check | str:
+def _missing(context: CheckContext) -> Check | str:
     """Heat that steps up and down alone in settled heating, or why that cannot be seen."""
-    circuit, trace = seen.circuit, seen.trace
-    if circuit is None or seen.unit is None or not seen.unit.sampled:
+    circuit, trace = context.circuit, context.trace
+    if circuit is None or context.unit is None or not context.unit.sampled:
         return "Power and flow × ΔT are not both logged."
     if trace.step > SLOWEST:
         return f"Readings every {trace.step} s are too coarse to see a heater switch."
     cells = max(1, round(AROUND / trace.step))
     quiet = round(QUIET / trace.step)
-    settled = (seen.states.state == State.HEATING) & ~seen.states.recovery & ~seen.left_out
+    settled = (context.states.state == State.HEATING) & ~context.states.recovery & ~context.left_out
     power = np.zeros(len(trace))
-    for stream in seen.streams.electricity.values():
-        power += stream.energy
+    for meter_energy in context.meter_energies.electricity.values():
+        power += meter_energy.energy
     # Means after a cell minus means before it, the cell itself and its neighbour left out.
     used = _step(power / trace.step, cells)
-    rise = _step(seen.streams.heat[circuit.name].energy / trace.step, cells)
+    rise = _step(context.meter_energies.heat[circuit.name].energy / trace.step, cells)
     fit = _all_settled(settled, quiet, 2 * cells + 2)[: len(rise)]
     if not fit.any():
         return ""
@@ -129,7 +140,7 @@ def _missing(seen: Seen) -> Check | str:
     before = np.array([flow[k : k + cells].mean() for k in steep])
     # A heater warms what leaves; where the return jumps too, the valve has turned.
     back = _steps_at(trace[circuit.return_temp], cells, steep)
-    apart = _steps_at(seen.delta, cells, steep)
+    apart = _steps_at(context.delta, cells, steep)
     alone = steep[
         (np.abs(used[steep]) < WITHOUT * np.abs(rise[steep]))
         & (np.abs(back) < RETURN * np.abs(apart))
@@ -143,7 +154,9 @@ def _missing(seen: Seen) -> Check | str:
         return ""
     sizes = np.array(steps)
     middle = float(np.median(sizes))
-    spans = tuple(seen.period("heat alone", Span(k, min(k + cells, len(trace)))) for k in found_at)
+    spans = tuple(
+        context.period("heat alone", Span(k, min(k + cells, len(trace)))) for k in found_at
+    )
     held = tuple(dict.fromkeys((*circuit.includes, HeatSource.BACKUP_HEATER)))
     return Check(
         CODE,
@@ -154,13 +167,14 @@ def _missing(seen: Seen) -> Check | str:
         "Meter the backup heater, or say that the heat meter holds it: the COP is then stated only "
         "at the levels that are honest. Mains: a qualified electrician only.",
         tuple(
-            Holds(meter=name, includes=held, reason="heat that no electricity explains")
-            for name in (circuit.name, *(r.name for r in seen.installation.registers))
+            Loads(meter=name, includes=held, reason="heat that no electricity explains")
+            for name in (circuit.name, *(r.name for r in context.installation.registers))
         ),
-        (Touches.HEAT,),
-        Picture("event", "step of the heat [W]", False,
-                (series("event", np.arange(len(sizes)), sizes),)),
-    )  # fmt: skip
+        (Affects.HEAT,),
+        Picture(
+            "event", "step of the heat [W]", False, (series("event", np.arange(len(sizes)), sizes),)
+        ),
+    )
 
 
 def _step(values: Floats, cells: int) -> Floats:

@@ -11,8 +11,8 @@ from ember.trust.check import (
     series,
     sound,
 )
+from ember.trust.context import CheckContext, by_day
 from ember.trust.ratios import named
-from ember.trust.seen import Seen, by_day
 from ember.trust.transfer import transfer
 
 CODE = CheckCode.CONTROLLER_AGAINST_METER
@@ -22,34 +22,39 @@ NEAR = 0.01  # within which a ratio is called a mistake of unit
 LEAST = 50 * 3.6e6  # [J]
 
 
-def controller(seen: Seen) -> Check:
+def controller(context: CheckContext) -> Check:
     """What the unit's controller reports against what is measured, over time; neither is chosen.
 
     Source: handbook of the trade (two displays of one sensor are not two sources); limits common
     practice.
     """
-    reported = next((r for r in seen.installation.reported if r.name in seen.streams.every), None)
-    measured = [n for n in seen.streams.heat if reported is None or n != reported.name]
+    reported = next(
+        (r for r in context.installation.reported if r.name in context.meter_energies.every), None
+    )
+    measured = [n for n in context.meter_energies.heat if reported is None or n != reported.name]
     if reported is None or not measured:
         return not_checkable(CODE, "Heat is not both measured and reported by the controller.")
     name = measured[0]
-    one = seen.streams.every[reported.name].energy
-    other = seen.streams.heat[name].energy
-    known = np.isfinite(one) & np.isfinite(other) & ~seen.left_out
+    one = context.meter_energies.every[reported.name].energy
+    other = context.meter_energies.heat[name].energy
+    known = np.isfinite(one) & np.isfinite(other) & ~context.left_out
     total = float(other[known].sum())
     if total < LEAST:
         return not_checkable(CODE, "Too little heat to compare.")
     ratio = float(one[known].sum()) / total
-    mine = by_day(np.where(known, one, 0.0), seen.days)
-    theirs = by_day(np.where(known, other, 0.0), seen.days)
+    mine = by_day(np.where(known, one, 0.0), context.days)
+    theirs = by_day(np.where(known, other, 0.0), context.days)
     good = theirs > 3 * 3.6e6
     with np.errstate(invalid="ignore", divide="ignore"):
         daily = np.where(good, mine / theirs, np.nan)
-    at = seen.day_instants
+    at = context.day_instants
     picture = Picture(
-        "day", f"'{reported.name}' ÷ '{name}'", True, (series("day", at, daily),),
+        "day",
+        f"'{reported.name}' ÷ '{name}'",
+        True,
+        (series("day", at, daily),),
         (("", 1 - MOST), ("limit", 1 + MOST)),
-    )  # fmt: skip
+    )
     spread = float(np.std(daily[good]) / np.mean(daily[good])) if good.any() else np.nan
     said = (
         f"The controller reports {ratio:.2f} of what '{name}' measures; by day it varies by "
@@ -57,16 +62,19 @@ def controller(seen: Seen) -> Check:
     )
     if spread < SAME:
         said += " They move as one: two displays of the same sensor, no second source."
-    borrowed = transfer(seen, reported.name, name)
+    borrowed = transfer(context, reported.name, name)
     if borrowed is not None:
         return Check(
-            CODE, Soundness.SOUND,
-            f"{said} '{name}' was there for a part of the record: a borrowed reference.", (),
+            CODE,
+            Soundness.SOUND,
+            f"{said} '{name}' was there for a part of the record: a borrowed reference.",
+            (),
             f"Take {borrowed[0].factor:.3f} ± {borrowed[0].U:.1%} as the transfer factor; it holds "
             f"for days of {borrowed[0].low:.0f} to {borrowed[0].high:.0f} °C until "
             f"{borrowed[0].until:%Y-%m-%d}.",
-            borrowed, picture=picture,
-        )  # fmt: skip
+            borrowed,
+            picture=picture,
+        )
     if abs(ratio - 1) <= MOST:
         return sound(CODE, said, picture)
     mistake = named(ratio, NEAR)
@@ -76,7 +84,7 @@ def controller(seen: Seen) -> Check:
         CODE,
         Soundness.DOUBTFUL,
         f"{said} One of them is an estimate, or ill.",
-        (seen.whole,),
+        (context.whole,),
         "A controller often estimates from the compressor's map. Look when they part: constant, it "
         "is a factor; in frost or at part load, it is the estimate; all at once: see the meter.",
         (),

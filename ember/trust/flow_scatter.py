@@ -8,15 +8,15 @@ from ember.basis.periods import Period
 from ember.basis.series import Bools, Floats, Ints, spans_of
 from ember.running import State
 from ember.trust.check import (
+    Affects,
     Check,
     Picture,
     Soundness,
-    Touches,
     not_checkable,
     series,
     sound,
 )
-from ember.trust.seen import Seen, by_day
+from ember.trust.context import CheckContext, by_day
 
 CODE = CheckCode.FLOW_READING
 MOST = 0.08  # mean jump from reading to reading as a share of the flow; healthy: 0.01–0.03 (cp)
@@ -26,43 +26,46 @@ BRIDGE = 3  # days between two bad ones that are not believed either (selection,
 HEALTHY_RUNS = 12  # of each mode before an ill meter is sound again (handbook §6)
 
 
-def flow_scatter(seen: Seen) -> Check:
+def flow_scatter(context: CheckContext) -> Check:
     """Days on which the flow reading is erratic. What is excluded already is not looked at.
 
     Source: common practice.
     """
-    circuit, trace = seen.circuit, seen.trace
+    circuit, trace = context.circuit, context.trace
     if circuit is None:
         return not_checkable(CODE, "The flow is not logged.")
-    if seen.mixing:
-        return not_checkable(CODE, seen.mixing, "Log it every minute or two for some days.")
-    flow, state = trace[circuit.flow_rate], seen.states.state
+    if context.mixing:
+        return not_checkable(CODE, context.mixing, "Log it every minute or two for some days.")
+    flow, state = trace[circuit.flow_rate], context.states.state
     # Settled, in the same state, so that valve changes and starts do not count.
     settled = (state == State.HEATING) | (state == State.HOT_WATER)
-    settled &= ~seen.left_out
+    settled &= ~context.left_out
     both = settled[1:] & settled[:-1] & (state[1:] == state[:-1])
     jump = np.abs(np.diff(flow))
     both &= np.isfinite(jump)
     jump[~both] = 0.0
     level = np.where(both, flow[1:], 0.0)
-    edges = seen.days
+    edges = context.days
     total, base = by_day(jump, edges), by_day(level, edges)
-    hours = by_day(both.astype(float), edges) / seen.hour
+    hours = by_day(both.astype(float), edges) / context.hour
     judged = hours >= LEAST_HOURS
     if not judged.any():  # short runs of hot water alone: all of them together
-        return _altogether(seen, float(total.sum()), float(base.sum()), float(hours.sum()))
+        return _altogether(context, float(total.sum()), float(base.sum()), float(hours.sum()))
     with np.errstate(invalid="ignore", divide="ignore"):
         scatter = np.where(judged, total / base, 0.0)
         scatter = np.where(judged & (base <= 0), np.inf, scatter)
     bad = scatter > MOST
-    smooth = bad & _smooth(seen, flow, both, edges)
+    smooth = bad & _smooth(context, flow, both, edges)
     bad &= ~smooth
-    at = seen.day_instants
+    at = context.day_instants
     shown = np.where(judged, np.minimum(scatter, 1.0) * 100, np.nan)
     picture = Picture(
-        "day", "mean jump of the flow [%]", True, (series("day", at, shown),),
+        "day",
+        "mean jump of the flow [%]",
+        True,
+        (series("day", at, shown),),
         (("limit", MOST * 100),),
-    )  # fmt: skip
+    )
     typical = float(np.median(scatter[judged & ~bad])) if (judged & ~bad).any() else np.nan
     if not bad.any():
         return sound(
@@ -75,15 +78,15 @@ def flow_scatter(seen: Seen) -> Check:
         if gap.start > 0 and gap.stop < len(bad) and len(gap) <= BRIDGE:
             bad[gap.start : gap.stop] = True
     spans = tuple(
-        Period("flow erratic", _at(seen, s.start), _at(seen, s.stop)) for s in spans_of(bad)
+        Period("flow erratic", _at(context, s.start), _at(context, s.stop)) for s in spans_of(bad)
     )
     waiting = tuple(
-        Period("not yet sound again", _at(seen, s.start), _at(seen, s.stop))
-        for s in spans_of(_not_yet(seen, bad) & ~bad)
+        Period("not yet sound again", _at(context, s.start), _at(context, s.stop))
+        for s in spans_of(_not_yet(context, bad) & ~bad)
     )
     count = round(sum(span.stop - span.start for span in spans) / DAY)
     worst = float(np.max(scatter[np.isfinite(scatter)]))
-    zone = seen.zone
+    zone = context.zone
     said = (
         f"On {count} of {int(judged.sum())} days the flow reading jumps by up to {worst:.0%} from "
         f"one reading to the next while the pump runs ({MOST:.0%} is the limit): "
@@ -105,13 +108,13 @@ def flow_scatter(seen: Seen) -> Check:
         (*spans, *waiting),
         "Probably air in the water: exclude these days; vent at the high points and radiators "
         "and log again. Hot parts and pressure: vent with the pump off and the water cool.",
-        tuple(seen.exclusion(s, "air in the flow meter") for s in spans),
-        (Touches.HEAT,),
+        tuple(context.exclusion(s, "air in the flow meter") for s in spans),
+        (Affects.HEAT,),
         picture,
     )
 
 
-def _altogether(seen: Seen, jumped: float, level: float, hours: float) -> Check:
+def _altogether(context: CheckContext, jumped: float, level: float, hours: float) -> Check:
     """A record whose days each run too short to be judged."""
     if hours < LEAST_HOURS or level <= 0:
         return not_checkable(CODE, "There is no hour of settled running with a flow reading.")
@@ -123,14 +126,18 @@ def _altogether(seen: Seen, jumped: float, level: float, hours: float) -> Check:
     if scatter <= MOST:
         return sound(CODE, said)
     return Check(
-        CODE, Soundness.DOUBTFUL, said, (seen.whole,),
+        CODE,
+        Soundness.DOUBTFUL,
+        said,
+        (context.whole,),
         "Probably air in the water: vent at the high points and radiators and log again. Hot parts "
         "and pressure: vent with the pump off and the water cool.",
-        (), (Touches.HEAT,),
-    )  # fmt: skip
+        (),
+        (Affects.HEAT,),
+    )
 
 
-def _smooth(seen: Seen, flow: Floats, both: Bools, edges: Ints) -> Bools:
+def _smooth(context: CheckContext, flow: Floats, both: Bools, edges: Ints) -> Bools:
     """Days on which the flow swings smoothly, (d,): each reading lies near the mean of those around
     it, as no reading of an erratic meter does. Pumps that fight do that, air in the water not."""
     triple = both[1:] & both[:-1]
@@ -157,13 +164,13 @@ def _swings(smooth: Bools) -> str:
     )
 
 
-def _at(seen: Seen, day: int) -> float:
-    return float(seen.trace.instant(int(seen.days[day])))
+def _at(context: CheckContext, day: int) -> float:
+    return float(context.trace.instant(int(context.days[day])))
 
 
-def _not_yet(seen: Seen, bad: Bools) -> Bools:
+def _not_yet(context: CheckContext, bad: Bools) -> Bools:
     """Days after bad ones on which too few healthy runs of each mode have passed, (d,)."""
-    state, edges = seen.states.state, seen.days
+    state, edges = context.states.state, context.days
     counts = []
     for mode in (State.HEATING, State.HOT_WATER):
         begins = np.flatnonzero((state[1:] == mode) & (state[:-1] != mode)) + 1

@@ -5,8 +5,8 @@ import numpy as np
 from ember.basis.codes import CheckCode
 from ember.description.installation import Factor
 from ember.properties import Fluid, FluidKind, liquid
-from ember.trust.check import Check, Soundness, Touches, not_checkable, sound
-from ember.trust.seen import Seen
+from ember.trust.check import Affects, Check, Soundness, not_checkable, sound
+from ember.trust.context import CheckContext
 
 CODE = CheckCode.GLYCOL
 NEAR = 0.012  # within which the register's excess is that of the glycol
@@ -14,12 +14,12 @@ LEAST = 0.01  # of an effect before anything is said
 FACTOR_U = 0.01  # U of the factor (k = 2): concentration known to some percent, common practice
 
 
-def glycol(seen: Seen) -> Check:
+def glycol(context: CheckContext) -> Check:
     """Whether a register counts a mixture as water.
 
     Source: heat carried per litre and kelvin, ρ·c_p, of mixture and water (CoolProp).
     """
-    fluid = seen.installation.fluid
+    fluid = context.installation.fluid
     if fluid.kind == FluidKind.WATER:
         quarter = _ratio(Fluid(FluidKind.PROPYLENE_GLYCOL, 0.25), 35.0)
         return not_checkable(
@@ -28,13 +28,15 @@ def glycol(seen: Seen) -> Check:
             f"figure would be {1 / quarter - 1:.1%} too high.",
             "Ask, or measure with a refractometer. Antifreeze is toxic to some degree.",
         )
-    register = next((r for r in seen.installation.registers if r.name in seen.streams.heat), None)
+    register = next(
+        (r for r in context.installation.registers if r.name in context.meter_energies.heat), None
+    )
     if register is None:
         return sound(CODE, "Heat is worked out from flow × ΔT with the properties of the mixture.")
-    circuit = seen.circuit
+    circuit = context.circuit
     temp = 35.0
-    if circuit is not None and seen.on.any():
-        temp = float(np.nanmedian(seen.trace[circuit.flow_temp][seen.on]))
+    if circuit is not None and context.on.any():
+        temp = float(np.nanmedian(context.trace[circuit.flow_temp][context.on]))
     factor = _ratio(fluid, temp)
     share = f"{fluid.mass_fraction:.0%} {fluid.kind.value.replace('_', ' ')}"
     said = f"{share} carries {factor:.3f} of what water does per litre and kelvin."
@@ -42,10 +44,10 @@ def glycol(seen: Seen) -> Check:
         return sound(CODE, f"{said} '{register.name}' is described as set for it.")
     if 1 - factor < LEAST:
         return sound(CODE, said + " Too little to matter.")
-    if circuit is not None and not seen.mixing:
-        one = seen.streams.heat[register.name].energy
-        other = np.maximum(seen.streams.heat[circuit.name].energy, 0.0)
-        known = np.isfinite(one) & np.isfinite(other) & ~seen.left_out
+    if circuit is not None and not context.mixing:
+        one = context.meter_energies.heat[register.name].energy
+        other = np.maximum(context.meter_energies.heat[circuit.name].energy, 0.0)
+        known = np.isfinite(one) & np.isfinite(other) & ~context.left_out
         total = float(other[known].sum())
         ratio = float(one[known].sum()) / total if total > 0 else np.nan
         said += f" The register counts {ratio:.3f} of flow × ΔT; set for water it would be "
@@ -56,16 +58,18 @@ def glycol(seen: Seen) -> Check:
         CODE,
         Soundness.DOUBTFUL,
         f"{said} '{register.name}' takes it for water and reads {1 / factor - 1:.1%} high.",
-        (seen.whole,),
+        (context.whole,),
         "Apply the factor, or have the calculator set for the mixture and say so in Set up.",
         (
             Factor(
-                channel=register.channel, factor=round(factor, 4), U=FACTOR_U,
+                channel=register.channel,
+                factor=round(factor, 4),
+                U=FACTOR_U,
                 reason=f"{share}, meter set for water",
             ),
         ),
-        (Touches.HEAT,) if seen.uses(register.name) else (),
-    )  # fmt: skip
+        (Affects.HEAT,) if context.uses(register.name) else (),
+    )
 
 
 def _ratio(fluid: Fluid, temp: float) -> float:

@@ -6,15 +6,15 @@ from ember.basis.codes import CheckCode
 from ember.basis.series import Bools
 from ember.description.installation import Consumer, Offset
 from ember.trust.check import (
+    Affects,
     Check,
     Picture,
     Soundness,
-    Touches,
     not_checkable,
     series,
     sound,
 )
-from ember.trust.seen import Seen, by_day
+from ember.trust.context import CheckContext, by_day
 
 CODE = CheckCode.OTHER_LOADS
 MOST = 100.0  # at rest [W]: standby, crankcase and base-pan heaters, common practice
@@ -24,67 +24,69 @@ USUAL_U = 20.0  # U of it (k = 2)
 LEAST_HOURS = 12.0
 
 
-def other_loads(seen: Seen) -> Check:
+def other_loads(context: CheckContext) -> Check:
     """What the unit's meter reads while the unit rests: power never near zero although it cycles.
 
     Source: handbook of the trade (standby 5–20 W typical, 50 W deserves a look); limits common
     practice.
     """
-    if seen.unit is None:
+    if context.unit is None:
         return not_checkable(CODE, "The unit's electricity is not metered.")
-    meter = next(m for m in seen.installation.electricity if m.name == seen.unit.name)
+    meter = next(m for m in context.installation.electricity if m.name == context.unit.name)
     if not meter.channel.startswith("power"):
         return not_checkable(CODE, "A register does not show single minutes.")
-    if seen.mixing:
-        return not_checkable(CODE, seen.mixing, "Log it every minute or two for some days.")
-    power = seen.trace[meter.channel]
-    resting = _resting(seen) & np.isfinite(power) & ~seen.left_out
-    hours = np.count_nonzero(resting) / seen.hour
+    if context.mixing:
+        return not_checkable(CODE, context.mixing, "Log it every minute or two for some days.")
+    power = context.trace[meter.channel]
+    resting = _resting(context) & np.isfinite(power) & ~context.left_out
+    hours = np.count_nonzero(resting) / context.hour
     if hours < LEAST_HOURS:
         return not_checkable(CODE, f"The unit rests for only {hours:.0f} h of the record.")
     base = float(np.percentile(power[resting], 25))
     limit = MOST + (PUMP if Consumer.DISTRIBUTION_PUMP in meter.includes else 0.0)
-    counts = by_day(resting.astype(float), seen.days)
-    sums = by_day(np.where(resting, power, 0.0), seen.days)
+    counts = by_day(resting.astype(float), context.days)
+    sums = by_day(np.where(resting, power, 0.0), context.days)
     with np.errstate(invalid="ignore", divide="ignore"):
-        daily = np.where(counts > seen.hour / 2, sums / counts, np.nan)
-    at = seen.day_instants
+        daily = np.where(counts > context.hour / 2, sums / counts, np.nan)
+    at = context.day_instants
     picture = Picture(
         "day", "power at rest [W]", True, (series("day", at, daily),), (("limit", limit),)
     )
     said = f"At rest '{meter.name}' reads {base:.0f} W or more; up to {limit:.0f} W is usual."
     if base <= limit:
         return sound(CODE, said, picture)
-    share = base * hours * 3600 / max(float(np.nansum(seen.unit.energy)), 1.0)
+    share = base * hours * 3600 / max(float(np.nansum(context.unit.energy)), 1.0)
     return Check(
         CODE,
         Soundness.DOUBTFUL,
         f"{said} Something else hangs on the circuit, or a heater never rests ({share:.0%} of the "
         "electricity falls in these hours alone).",
-        (seen.whole,),
+        (context.whole,),
         f"Find out what else is behind the meter. Until then take {base - USUAL:.0f} W off. Mains: "
         "isolate first; a qualified electrician only.",
         (
             Offset(
-                channel=meter.channel, add=-round(base - USUAL), U=USUAL_U,
+                channel=meter.channel,
+                add=-round(base - USUAL),
+                U=USUAL_U,
                 reason="other loads on the circuit, from the power at rest",
             ),
         ),
-        (Touches.ELECTRICITY,),
+        (Affects.ELECTRICITY,),
         picture,
-    )  # fmt: skip
+    )
 
 
-def _resting(seen: Seen) -> Bools:
+def _resting(context: CheckContext) -> Bools:
     """Where the unit rests for a quarter of an hour already: by the water, if it is logged."""
-    if seen.circuit is not None:
-        flow = seen.trace[seen.circuit.flow_rate]
-        idle = ~seen.pumping & np.isfinite(flow)
-        if np.count_nonzero(idle) / seen.hour < LEAST_HOURS:  # a pump that never rests
-            idle = (np.abs(seen.delta) < 0.8) & np.isfinite(flow) & ~seen.on
+    if context.circuit is not None:
+        flow = context.trace[context.circuit.flow_rate]
+        idle = ~context.pumping & np.isfinite(flow)
+        if np.count_nonzero(idle) / context.hour < LEAST_HOURS:  # a pump that never rests
+            idle = (np.abs(context.delta) < 0.8) & np.isfinite(flow) & ~context.on
     else:
-        idle = ~seen.on
+        idle = ~context.on
     index = np.arange(len(idle))
     last = np.maximum.accumulate(np.where(idle, -1, index))
-    resting: Bools = idle & ((index - last) * seen.trace.step > 900)
+    resting: Bools = idle & ((index - last) * context.trace.step > 900)
     return resting

@@ -6,15 +6,15 @@ from ember.basis.codes import CheckCode
 from ember.basis.series import Floats
 from ember.description.installation import Prefer
 from ember.trust.check import (
+    Affects,
     Check,
     Picture,
     Soundness,
-    Touches,
     not_checkable,
     series,
     sound,
 )
-from ember.trust.seen import Seen, coarse
+from ember.trust.context import CheckContext, coarse
 
 CODE = CheckCode.OUTDOOR_SENSOR
 CELL = 600  # [s]
@@ -27,16 +27,16 @@ APART = 2.0  # mean difference to a weather series [K], common practice
 HOURLY_APART = 2.5  # at some hour of the day against the others [K]
 
 
-def outdoor_sensor(seen: Seen) -> Check:
+def outdoor_sensor(context: CheckContext) -> Check:
     """Whether the outdoor temperature leaps up at the same time of day, or disagrees with another
     series of it. Source: common practice."""
-    channel = seen.installation.outdoor.channel
-    trace = seen.trace
+    channel = context.installation.outdoor.channel
+    trace = context.trace
     if channel not in trace:
         return not_checkable(
             CODE, "No outdoor temperature is logged.", "Fetch the weather in the Log."
         )
-    per, local = seen.clock(CELL)
+    per, local = context.clock(CELL)
     temp = coarse(trace[channel], per)
     others = [c for c in trace.channels if c.partition(":")[0] == "outdoor_temp" and c != channel]
     other = others[0] if others else None
@@ -44,9 +44,12 @@ def outdoor_sensor(seen: Seen) -> Check:
         difference = temp - coarse(trace[other], per)
         hourly = _by_hour(difference, local)
         picture = Picture(
-            "hour of the day", "logged minus the other series [K]", False,
-            (series("mean", np.arange(24) + 0.5, hourly, "bars"),), (("none", 0.0),),
-        )  # fmt: skip
+            "hour of the day",
+            "logged minus the other series [K]",
+            False,
+            (series("mean", np.arange(24) + 0.5, hourly, "bars"),),
+            (("none", 0.0),),
+        )
         mean = float(np.nanmean(difference)) if np.isfinite(difference).any() else np.nan
         swing = float(np.nanmax(hourly) - np.nanmedian(hourly))
         said = (
@@ -55,12 +58,13 @@ def outdoor_sensor(seen: Seen) -> Check:
         )
         if abs(mean) < APART and swing < HOURLY_APART:
             return sound(CODE, said, picture)
-        return _ill(seen, said, channel, other, picture)
+        return _ill(context, said, channel, other, picture)
     if per * trace.step > HALF_HOUR:
         return not_checkable(
-            CODE, "Readings more than half an hour apart do not show the sun on a sensor.",
+            CODE,
+            "Readings more than half an hour apart do not show the sun on a sensor.",
             "Fetch the weather in the Log to compare with.",
-        )  # fmt: skip
+        )
     ahead = max(1, round(HALF_HOUR / (per * trace.step)))
     rise = temp[ahead:] - temp[:-ahead]
     at = local[:-ahead]
@@ -74,9 +78,12 @@ def outdoor_sensor(seen: Seen) -> Check:
     hours = at.astype(int)
     highest = [float(rises[hours == h].max(initial=0.0)) for h in range(24)]
     picture = Picture(
-        "hour of the day", "steepest rise in half an hour [K]", False,
-        (series("steepest", np.arange(24) + 0.5, highest, "bars"),), (("limit", RISE),),
-    )  # fmt: skip
+        "hour of the day",
+        "steepest rise in half an hour [K]",
+        False,
+        (series("steepest", np.arange(24) + 0.5, highest, "bars"),),
+        (("limit", RISE),),
+    )
     said = (
         f"On {len(sunny)} of {days} days the outdoor temperature rises by more than {RISE:g} K in "
         "half an hour"
@@ -85,7 +92,7 @@ def outdoor_sensor(seen: Seen) -> Check:
         return sound(CODE, said + "; weather does that now and then.", picture)
     clock = f"{np.median(list(first.values())):.0f}"
     said += f", about {clock} o'clock each time: sun, or exhaust air, reaches the sensor."
-    return _ill(seen, said, channel, None, picture)
+    return _ill(context, said, channel, None, picture)
 
 
 def _by_hour(values: Floats, local: Floats) -> Floats:
@@ -97,7 +104,9 @@ def _by_hour(values: Floats, local: Floats) -> Floats:
     return mean
 
 
-def _ill(seen: Seen, said: str, channel: str, other: str | None, picture: Picture) -> Check:
+def _ill(
+    context: CheckContext, said: str, channel: str, other: str | None, picture: Picture
+) -> Check:
     proposals: tuple[Prefer, ...] = ()
     remedy = (
         "Fetch or import the weather of the place (Log), then prefer it; move the sensor to the "
@@ -110,6 +119,12 @@ def _ill(seen: Seen, said: str, channel: str, other: str | None, picture: Pictur
         )
         remedy = f"Prefer {other}; move the sensor to the shade, away from the unit's exhaust."
     return Check(
-        CODE, Soundness.DOUBTFUL, said, (seen.whole,), remedy, proposals, (Touches.CONDITIONS,),
+        CODE,
+        Soundness.DOUBTFUL,
+        said,
+        (context.whole,),
+        remedy,
+        proposals,
+        (Affects.CONDITIONS,),
         picture,
-    )  # fmt: skip
+    )

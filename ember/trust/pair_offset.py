@@ -11,15 +11,15 @@ from ember.basis.series import Floats, Ints
 from ember.description.installation import Offset, Probes, WaterCircuit
 from ember.metering.heat import CALCULATOR, DELTA_MIN, PAIR, PROBE
 from ember.trust.check import (
+    Affects,
     Check,
     Picture,
     Soundness,
-    Touches,
     not_checkable,
     series,
     sound,
 )
-from ember.trust.seen import Seen
+from ember.trust.context import CheckContext
 
 CODE = CheckCode.PAIR_OFFSET
 REST = 600.0  # for which the compressor must have been off [s], handbook §6
@@ -52,7 +52,7 @@ class _Short:
     delta: Floats
 
 
-def pair_offset(seen: Seen) -> Check:
+def pair_offset(context: CheckContext) -> Check:
     """The difference of flow and return at rest, extrapolated to water as warm as its surroundings.
 
     Pipes and emitters that lose heat also make a difference, in proportion to the excess of the
@@ -61,20 +61,20 @@ def pair_offset(seen: Seen) -> Check:
 
     Source: handbook of the trade (trust); least squares; limits common practice.
     """
-    circuit = seen.circuit
+    circuit = context.circuit
     if circuit is None:
         return not_checkable(CODE, "Flow and return temperatures are not logged.")
-    if seen.mixing:
-        return not_checkable(CODE, seen.mixing, "Log it every minute or two for some days.")
-    if seen.runs_by_water:
+    if context.mixing:
+        return not_checkable(CODE, context.mixing, "Log it every minute or two for some days.")
+    if context.runs_by_water:
         return not_checkable(
             CODE,
             "Whether the compressor rests is told from the water itself.",
             "Log the unit's power every few minutes, or whether the compressor runs.",
         )
-    excess, delta, day = _points(seen, circuit)
-    if len(excess) < LEAST_BLOCKS and (short := _short_runs(seen, circuit)) is not None:
-        return _judged_short(seen, circuit, short)
+    excess, delta, day = _points(context, circuit)
+    if len(excess) < LEAST_BLOCKS and (short := _short_runs(context, circuit)) is not None:
+        return _judged_short(context, circuit, short)
     how = "Let the pump run alone for an hour on a warm morning, the heating off over night."
     if len(excess) < LEAST_BLOCKS:
         return not_checkable(
@@ -100,62 +100,86 @@ def pair_offset(seen: Seen) -> Check:
     lines = np.array([min(0.0, float(excess.min())), float(excess.max())])
     slope = float(np.polyfit(excess, delta, 1)[0]) if np.ptp(excess) > 2 else 0.0
     picture = Picture(
-        "water above the room [K]", "flow minus return at rest [K]", False,
+        "water above the room [K]",
+        "flow minus return at rest [K]",
+        False,
         (series("10 min", excess, delta), series("fit", lines, offset + slope * lines, "line")),
         (("none", 0.0),),
-    )  # fmt: skip
-    return _judged(seen, circuit, offset, U, said, picture)
+    )
+    return _judged(context, circuit, offset, U, said, picture)
 
 
-def _judged_short(seen: Seen, circuit: WaterCircuit, short: _Short) -> Check:
+def _judged_short(context: CheckContext, circuit: WaterCircuit, short: _Short) -> Check:
     said = (
         f"In short runs of the pump with the compressor off, flow minus return is "
         f"{short.offset:+.2f} ± {2 * short.u:.2f} K once the water no longer cools "
         f"({len(short.rate)} readings on {short.days} days)"
     )
     picture = Picture(
-        "water cools by [K/min]", "flow minus return at rest [K]", False,
-        (series("reading", short.rate, short.delta),), (("none", 0.0),),
-    )  # fmt: skip
-    return _judged(seen, circuit, short.offset, 2 * short.u, said, picture)
+        "water cools by [K/min]",
+        "flow minus return at rest [K]",
+        False,
+        (series("reading", short.rate, short.delta),),
+        (("none", 0.0),),
+    )
+    return _judged(context, circuit, short.offset, 2 * short.u, said, picture)
 
 
 def _judged(
-    seen: Seen, circuit: WaterCircuit, offset: float, U: float, said: str, picture: Picture
+    context: CheckContext,
+    circuit: WaterCircuit,
+    offset: float,
+    U: float,
+    said: str,
+    picture: Picture,
 ) -> Check:
     """An offset and its expanded uncertainty [K] against what the sensors' class allows."""
     limit = _limit(circuit)
-    carried = abs(offset) / max(float(np.nanmedian(np.abs(seen.delta[seen.on]))), 0.1)
+    carried = abs(offset) / max(float(np.nanmedian(np.abs(context.delta[context.on]))), 0.1)
     said += f"; the class of the sensors allows {limit:.2f} K."
     if abs(offset) <= U:
         return sound(CODE, said, picture)
     proposal = Offset(
-        channel=circuit.flow_temp, add=round(-offset, 3), U=round(U, 3),
+        channel=circuit.flow_temp,
+        add=round(-offset, 3),
+        U=round(U, 3),
         reason="pair offset, found with the pump on and the compressor off",
-    )  # fmt: skip
+    )
     remedy = (
         f"Correct the offset; it is {carried:.0%} of the heat at the usual ΔT. On site: put both "
         "sensors into the same water and compare."
     )
     if abs(offset) - U <= limit:
         return Check(
-            CODE, Soundness.SOUND, said + " Correcting it makes U smaller.", (), remedy,
-            (proposal,), picture=picture,
-        )  # fmt: skip
+            CODE,
+            Soundness.SOUND,
+            said + " Correcting it makes U smaller.",
+            (),
+            remedy,
+            (proposal,),
+            picture=picture,
+        )
     return Check(
-        CODE, Soundness.DOUBTFUL, said, (seen.whole,), remedy, (proposal,), (Touches.HEAT,), picture
+        CODE,
+        Soundness.DOUBTFUL,
+        said,
+        (context.whole,),
+        remedy,
+        (proposal,),
+        (Affects.HEAT,),
+        picture,
     )
 
 
-def _points(seen: Seen, circuit: WaterCircuit) -> tuple[Floats, Floats, Ints]:
+def _points(context: CheckContext, circuit: WaterCircuit) -> tuple[Floats, Floats, Ints]:
     """Excess of the water [K], ΔT [K] and the day, of each stretch at rest."""
-    trace, on = seen.trace, seen.on
+    trace, on = context.trace, context.on
     index = np.arange(len(on))
     last = np.maximum.accumulate(np.where(on, index, -1))
     resting = (index - last) * trace.step > REST
-    resting &= seen.pumping & ~on & np.isfinite(seen.delta) & ~seen.left_out
-    if seen.unit is not None and seen.unit.sampled:  # else there is a flag
-        resting &= seen.unit.energy < seen.at_rest * trace.step
+    resting &= context.pumping & ~on & np.isfinite(context.delta) & ~context.left_out
+    if context.unit is not None and context.unit.sampled:  # else there is a flag
+        resting &= context.unit.energy < context.at_rest * trace.step
     cells = np.flatnonzero(resting)
     if not len(cells):
         nothing = np.empty(0)
@@ -163,22 +187,22 @@ def _points(seen: Seen, circuit: WaterCircuit) -> tuple[Floats, Floats, Ints]:
     surroundings = trace["room_temp"][cells] if "room_temp" in trace else ROOM
     mean = 0.5 * (trace[circuit.flow_temp][cells] + trace[circuit.return_temp][cells])
     excess = mean - surroundings
-    for meter in seen.installation.electricity:  # heaters that warm the water meanwhile
-        if meter.name in seen.streams.electricity and "compressor" not in meter.includes:
-            power = seen.streams.electricity[meter.name].energy[cells] / trace.step
+    for meter in context.installation.electricity:  # heaters that warm the water meanwhile
+        if meter.name in context.meter_energies.electricity and "compressor" not in meter.includes:
+            power = context.meter_energies.electricity[meter.name].energy[cells] / trace.step
             excess = np.where(power > 300, np.nan, excess)
     good = np.isfinite(excess) & (np.abs(excess) < WIDEST)
     cells, excess = cells[good], excess[good]
     block = cells // max(1, round(BLOCK / trace.step))
     names, inverse, counts = np.unique(block, return_inverse=True, return_counts=True)
     x = np.bincount(inverse, excess) / counts
-    y = np.bincount(inverse, seen.delta[cells]) / counts
+    y = np.bincount(inverse, context.delta[cells]) / counts
     full = counts >= max(1, round(BLOCK / trace.step) // 2)
     day = names * max(1, round(BLOCK / trace.step)) * trace.step // 86_400
     return x[full], y[full], day[full]
 
 
-def _short_runs(seen: Seen, circuit: WaterCircuit) -> _Short | None:
+def _short_runs(context: CheckContext, circuit: WaterCircuit) -> _Short | None:
     """The offset from a pump that runs a few minutes now and then while the compressor rests, or on
     after it.
 
@@ -186,23 +210,23 @@ def _short_runs(seen: Seen, circuit: WaterCircuit) -> _Short | None:
     as it takes to pass. While the water cools that alone makes a difference, the rate times that
     time; at rate 0 the sensors' own remains.
     """
-    trace, on = seen.trace, seen.on
+    trace, on = context.trace, context.on
     index = np.arange(len(on))
     last = np.maximum.accumulate(np.where(on, index, -(10**9)))
     back = trace[circuit.return_temp]
     rate = np.full(len(on), np.nan)
     rate[1:-1] = (back[:-2] - back[2:]) / 2 / trace.step * 60  # [K/min]
-    good = seen.pumping & ~on & ((index - last) * trace.step >= COME_ROUND) & ~seen.left_out
+    good = context.pumping & ~on & ((index - last) * trace.step >= COME_ROUND) & ~context.left_out
     for cells in range(1, max(2, round(COME_ROUND / 2 / trace.step)) + 1):
-        good[cells:] &= seen.pumping[:-cells]
-    good[:-1] &= seen.pumping[1:] & ~on[1:]
-    good &= np.isfinite(rate) & np.isfinite(seen.delta) & (np.abs(rate) < FASTEST)
+        good[cells:] &= context.pumping[:-cells]
+    good[:-1] &= context.pumping[1:] & ~on[1:]
+    good &= np.isfinite(rate) & np.isfinite(context.delta) & (np.abs(rate) < FASTEST)
     at = np.flatnonzero(good)
     day = at * trace.step // 86_400
     days = len(np.unique(day))
     if len(at) < LEAST_SHORT or days < LEAST_DAYS:
         return None
-    x, y = rate[at], seen.delta[at]
+    x, y = rate[at], context.delta[at]
     mean = float(np.mean(x))
     # The slope is the time to pass; noise of the sensors flattens it: it must be one that can be.
     fit, error = _line(x, y, day)

@@ -8,15 +8,15 @@ from ember.description.installation import AirCircuit
 from ember.rated.surface import carnot
 from ember.running import State
 from ember.trust.check import (
+    Affects,
     Check,
     Picture,
     Soundness,
-    Touches,
     not_checkable,
     series,
     sound,
 )
-from ember.trust.seen import Seen
+from ember.trust.context import CheckContext
 
 CODE = CheckCode.PHYSICAL_BOUND
 MOST = 0.65  # of Carnot in steady running; real units reach 0.35–0.55, common practice
@@ -25,21 +25,21 @@ LEAST_RISE = 2.0  # of the air through the coil [K]
 KELVIN = 273.15
 
 
-def beyond_physics(seen: Seen) -> Check:
+def beyond_physics(context: CheckContext) -> Check:
     """Whether the COP of settled heating is a larger share of Carnot's than any unit reaches.
 
     Source: Carnot from the second law; the share is common practice.
     """
-    circuit, trace, reckoning = seen.circuit, seen.trace, seen.settled
-    outdoor_channel = seen.installation.outdoor.channel
-    heads = [a for a in seen.installation.air if a.name in seen.streams.heat]
+    circuit, trace, reckoning = context.circuit, context.trace, context.settled
+    outdoor_channel = context.installation.outdoor.channel
+    heads = [a for a in context.installation.air if a.name in context.meter_energies.heat]
     if reckoning is None or reckoning.cop is None or (circuit is None and not heads):
         return not_checkable(CODE, "There is no COP of settled heating to check.")
     if outdoor_channel not in trace:
         return not_checkable(CODE, "The outdoor temperature is not logged.")
     if circuit is None:
-        return _by_air(seen, heads[0], reckoning.cop.value)
-    cells = np.flatnonzero((seen.states.state == State.HEATING) & ~seen.states.recovery)
+        return _by_air(context, heads[0], reckoning.cop.value)
+    cells = np.flatnonzero((context.states.state == State.HEATING) & ~context.states.recovery)
     cells = cells[:: max(1, len(cells) // 20_000)]
     outdoor, flow = trace[outdoor_channel][cells], trace[circuit.flow_temp][cells]
     fair = flow - outdoor > LEAST_LIFT
@@ -53,36 +53,39 @@ def beyond_physics(seen: Seen) -> Check:
         f"temperatures; real units reach 35–55 %."
     )
     picture = Picture(
-        "outdoor temperature [°C]", "COP", False,
+        "outdoor temperature [°C]",
+        "COP",
+        False,
         (
             series("of Carnot's, at each reading's temperatures", outdoor[fair], ideal_at),
-            series("measured, settled heating", _ends(outdoor[fair]), [reckoning.cop.value] * 2,
-                   "line"),
+            series(
+                "measured, settled heating", _ends(outdoor[fair]), [reckoning.cop.value] * 2, "line"
+            ),
             series(f"{MOST:.0%} of Carnot's", _ends(outdoor[fair]), [MOST * ideal] * 2, "line"),
         ),
-    )  # fmt: skip
+    )
     if share <= MOST:
         return sound(CODE, said, picture)
     return Check(
         CODE,
         Soundness.BROKEN,
         said + " The metering is wrong. No COP is stated.",
-        (seen.whole,),
+        (context.whole,),
         "Look for heat counted without its electricity, a wrong unit or pulse value, one phase "
         "not clamped. With a rated table the check 'beyond the table' names the likely one.",
         (),
-        (Touches.HEAT, Touches.ELECTRICITY),
+        (Affects.HEAT, Affects.ELECTRICITY),
         picture,
     )
 
 
-def _by_air(seen: Seen, head: AirCircuit, cop: float) -> Check:
+def _by_air(context: CheckContext, head: AirCircuit, cop: float) -> Check:
     """The same of air: between the outdoor air and the log-mean temperature of the air in the coil
     nothing goes beyond Carnot; against the supply air no unit reaches more than a share of it."""
-    trace = seen.trace
-    cells = np.flatnonzero((seen.states.state == State.HEATING) & ~seen.states.recovery)
+    trace = context.trace
+    cells = np.flatnonzero((context.states.state == State.HEATING) & ~context.states.recovery)
     cells = cells[:: max(1, len(cells) // 20_000)]
-    outdoor = trace[seen.installation.outdoor.channel][cells]
+    outdoor = trace[context.installation.outdoor.channel][cells]
     supply, back = trace[head.supply_temp][cells], trace[head.return_temp][cells]
     with np.errstate(invalid="ignore"):
         fair = (supply - outdoor > LEAST_LIFT) & (supply - back > LEAST_RISE)
@@ -99,13 +102,15 @@ def _by_air(seen: Seen, head: AirCircuit, cop: float) -> Check:
         f"physics allows {most:.1f}, and up to {real:.1f} is reached by real units."
     )
     picture = Picture(
-        "outdoor temperature [°C]", "COP", False,
+        "outdoor temperature [°C]",
+        "COP",
+        False,
         (
             series("of Carnot's, at the supply air", outdoor, at_supply),
             series("measured, settled heating", _ends(outdoor), [cop] * 2, "line"),
             series(f"{MOST:.0%} of Carnot's", _ends(outdoor), [real] * 2, "line"),
         ),
-    )  # fmt: skip
+    )
     if cop <= real:
         return sound(CODE, said, picture)
     broken = cop > most
@@ -114,11 +119,11 @@ def _by_air(seen: Seen, head: AirCircuit, cop: float) -> Check:
         Soundness.BROKEN if broken else Soundness.DOUBTFUL,
         said
         + (" The metering is wrong. No COP is stated." if broken else " It cannot be claimed."),
-        (seen.whole,),
+        (context.whole,),
         "Look at the airflow first: a nominal one at full fan speed counted at all times, a sensor "
         "in the warm core of the jet, the airflow of one of several heads.",
         (),
-        (Touches.HEAT,) if not broken else (Touches.HEAT, Touches.ELECTRICITY),
+        (Affects.HEAT,) if not broken else (Affects.HEAT, Affects.ELECTRICITY),
         picture,
     )
 

@@ -8,15 +8,15 @@ from ember.basis.codes import CheckCode
 from ember.basis.series import FAR_APART, Bools, Floats
 from ember.description.installation import Rule
 from ember.trust.check import (
+    Affects,
     Check,
     Picture,
     Soundness,
-    Touches,
     not_checkable,
     series,
     sound,
 )
-from ember.trust.seen import Seen, filled
+from ember.trust.context import CheckContext, filled
 
 CODE = CheckCode.RATE_REGISTERS
 QUARTER = 900  # [s]
@@ -27,27 +27,27 @@ LEAST_SHARE = 0.01  # of all heat, for a quarter of an hour of the day to be jud
 LEAST_HOURS, MOST_HOURS = 1.0, 20.0  # of the day that are silent
 
 
-def rate_register(seen: Seen) -> Check:
+def rate_register(context: CheckContext) -> Check:
     """Whether the unit's electricity stands still at certain hours of the day although heat
     passes. Source: energy balance; limits common practice."""
-    if seen.unit is None:
+    if context.unit is None:
         return not_checkable(CODE, "The unit's electricity is not metered.")
-    if seen.unit.native > FAR_APART:
+    if context.unit.native > FAR_APART:
         return not_checkable(CODE, "Readings hours apart do not show the hours of the day.")
-    name = next(iter(seen.streams.heat), None)
-    if seen.circuit is not None:
-        name = seen.circuit.name
+    name = next(iter(context.meter_energies.heat), None)
+    if context.circuit is not None:
+        name = context.circuit.name
     if name is None:
         return not_checkable(CODE, "No heat is measured to compare with.")
-    heat = np.maximum(filled(seen.streams.heat[name].energy), 0.0)
-    used = np.zeros(len(seen.trace))  # of all meters: a backup heater alone also makes heat
-    for stream in seen.streams.electricity.values():
-        used += filled(stream.energy)
-    known = np.isfinite(seen.unit.energy) & np.isfinite(seen.streams.heat[name].energy)
-    known &= ~seen.left_out
-    if seen.circuit is not None:
-        known &= seen.surely_heating
-    per, local = seen.clock(QUARTER)
+    heat = np.maximum(filled(context.meter_energies.heat[name].energy), 0.0)
+    used = np.zeros(len(context.trace))  # of all meters: a backup heater alone also makes heat
+    for meter_energy in context.meter_energies.electricity.values():
+        used += filled(meter_energy.energy)
+    known = np.isfinite(context.unit.energy) & np.isfinite(context.meter_energies.heat[name].energy)
+    known &= ~context.left_out
+    if context.circuit is not None:
+        known &= context.surely_heating
+    per, local = context.clock(QUARTER)
     count = len(local)
 
     def per_quarter(values: Floats) -> Floats:
@@ -64,36 +64,44 @@ def rate_register(seen: Seen) -> Check:
     silent = judged & (share < SILENT * usual)
     hours = np.count_nonzero(silent) / 4
     picture = Picture(
-        "hour of the day", "electricity ÷ heat", False,
+        "hour of the day",
+        "electricity ÷ heat",
+        False,
         (series("quarter of an hour", np.arange(96) / 4 + 0.125, share, "bars"),),
-    )  # fmt: skip
+    )
     if not LEAST_HOURS <= hours <= MOST_HOURS:
-        return sound(CODE, "Electricity is counted at every hour of the day at which heat passes.",
-                     picture)  # fmt: skip
+        return sound(
+            CODE, "Electricity is counted at every hour of the day at which heat passes.", picture
+        )
     widened = _widened(silent, share < PARTLY * usual)
     first, last = _window(widened)
     begin, end = (t.hour * 4 + t.minute // 15 for t in (first, last))
     inside = (np.arange(96) - begin) % 96 < (end - begin) % 96
     if np.count_nonzero(inside & judged & ~widened) > APART * np.count_nonzero(widened):
-        return sound(CODE, "The hours at which electricity stands still do not hang together: no "
-                     "rate has such times.", picture)  # fmt: skip
+        return sound(
+            CODE,
+            "The hours at which electricity stands still do not hang together: no "
+            "rate has such times.",
+            picture,
+        )
     return Check(
         CODE,
         Soundness.BROKEN,
-        f"From {first:%H:%M} to {last:%H:%M} '{seen.unit.name}' hardly moves while "
+        f"From {first:%H:%M} to {last:%H:%M} '{context.unit.name}' hardly moves while "
         f"{warmth[silent].sum() / 3.6e6:,.0f} kWh of heat pass. One of two rate registers is not "
         "read. No COP is stated.",
-        (seen.whole,),
+        (context.whole,),
         "Read the other register too and describe it as a second meter, or leave these hours out.",
         (
             Rule(
-                from_time=first, to_time=last,
+                from_time=first,
+                to_time=last,
                 reason="the other rate register is not read",
             ),
         ),
-        (Touches.ELECTRICITY,),
+        (Affects.ELECTRICITY,),
         picture,
-    )  # fmt: skip
+    )
 
 
 def _widened(silent: Bools, partly: Bools) -> Bools:

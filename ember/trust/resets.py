@@ -11,21 +11,21 @@ from ember.description.installation import channels_of
 from ember.metering.register import MOST
 from ember.registers import falls
 from ember.trust.check import Check, Picture, Soundness, not_checkable, series, sound
-from ember.trust.seen import Seen
+from ember.trust.context import CheckContext
 
 CODE = CheckCode.COUNTER_RESETS
 
 
-def counter_resets(seen: Seen) -> Check:
+def counter_resets(context: CheckContext) -> Check:
     """Registers that fall, or rise faster than any supply allows.
 
     They are split already: increments count, the one across the fall is left out, and no kWh is
     negative. Source: common practice.
     """
-    trace = seen.trace
+    trace = context.trace
     channels = [
         channel
-        for channel in channels_of(seen.installation)
+        for channel in channels_of(context.installation)
         if channel in trace and quantity_of(channel).kind == Kind.COUNTER
     ]
     if not channels:
@@ -42,12 +42,12 @@ def counter_resets(seen: Seen) -> Check:
         wrong = falls(values[known], net) | (rise > MOST * trace.step * np.diff(known))
         counts_net |= bool(net and ((rise < 0) & ~wrong).any())
         bad = np.flatnonzero(wrong)
-        bad = bad[~seen.left_out[known[bad]]]
+        bad = bad[~context.left_out[known[bad]]]
         for k in bad:
-            spans.append(seen.period(f"{channel} falls", Span(int(known[k]), int(known[k + 1]))))
+            spans.append(context.period(f"{channel} falls", Span(int(known[k]), int(known[k + 1]))))
             if len(said) < 5:
                 before, after = values[known[k]] / 3.6e6, values[known[k + 1]] / 3.6e6
-                when = iso_local(trace.instant(int(known[k + 1])), seen.zone)
+                when = iso_local(trace.instant(int(known[k + 1])), context.zone)
                 said.append(f"{channel} from {before:,.1f} to {after:,.1f} kWh, {when}")
         if len(bad) and first is None:
             first = channel
@@ -70,6 +70,7 @@ def counter_resets(seen: Seen) -> Check:
         "the new meter counts in another unit.",
         (),
         (),
-        Picture("time", f"{first} [kWh]", True,
-                (series(first, at[::every], values[::every], "line"),)),
-    )  # fmt: skip
+        Picture(
+            "time", f"{first} [kWh]", True, (series(first, at[::every], values[::every], "line"),)
+        ),
+    )

@@ -8,33 +8,33 @@ from ember.basis.codes import CheckCode
 from ember.metering.resolution import step_of
 from ember.running import State
 from ember.trust.check import (
+    Affects,
     Check,
     Picture,
     Soundness,
-    Touches,
     not_checkable,
     series,
     sound,
 )
-from ember.trust.seen import Seen
+from ember.trust.context import CheckContext
 
 CODE = CheckCode.RESOLUTION
 MOST = 0.15  # step over ΔT, common practice
 
 
-def resolution(seen: Seen) -> Check:
+def resolution(context: CheckContext) -> Check:
     """The step of the temperatures against the usual ΔT of heating.
 
     Source: rounding, GUM 4.3.7; limit common practice.
     """
-    circuit = seen.circuit
+    circuit = context.circuit
     if circuit is None:
         return not_checkable(CODE, "Flow and return temperatures are not logged.")
-    delta = seen.delta[seen.states.state == State.HEATING]
+    delta = context.delta[context.states.state == State.HEATING]
     delta = delta[np.isfinite(delta)]
-    if len(delta) < seen.hour:
+    if len(delta) < context.hour:
         return not_checkable(CODE, "Less than an hour of heating in the log.")
-    step = max(step_of(seen.trace[c]) for c in (circuit.flow_temp, circuit.return_temp))
+    step = max(step_of(context.trace[c]) for c in (circuit.flow_temp, circuit.return_temp))
     usual = abs(float(np.median(delta)))
     share = step / max(usual, 0.1)
     one = step / sqrt(6) * 2 / max(usual, 0.1)
@@ -44,19 +44,21 @@ def resolution(seen: Seen) -> Check:
     )
     counts, bounds = np.histogram(delta, bins=60)
     picture = Picture(
-        "ΔT in heating [K]", "readings", False,
+        "ΔT in heating [K]",
+        "readings",
+        False,
         (series("ΔT", 0.5 * (bounds[1:] + bounds[:-1]), counts.astype(float), "bars"),),
-    )  # fmt: skip
+    )
     if share <= MOST:
         return sound(CODE, said, picture)
     return Check(
         CODE,
         Soundness.DOUBTFUL,
         said + f" More than {MOST:.0%} of ΔT is coarse: do not read single minutes or starts.",
-        (seen.whole,),
+        (context.whole,),
         "Log the temperatures with a digit more. The COP of days and months stands, its U holds "
         "the rounding.",
         (),
-        (Touches.MOMENTS,),
+        (Affects.MOMENTS,),
         picture,
     )

@@ -9,8 +9,8 @@ from ember.basis.series import Bools, Floats, Span
 from ember.corrections import stands_out
 from ember.description.installation import HEATERS, Consumer, Rule
 from ember.running import State
-from ember.trust.check import Check, Picture, Soundness, Touches, not_checkable, series, sound
-from ember.trust.seen import Seen
+from ember.trust.check import Affects, Check, Picture, Soundness, not_checkable, series, sound
+from ember.trust.context import CheckContext
 
 CODE = CheckCode.SPIKES
 WATER_JUMP = 25.0  # [K] from one reading to the next and back, common practice
@@ -23,18 +23,18 @@ TIMES_USUAL = 2.0  # of the 99th percentile, for flow and power
 LEAST = 3  # spikes before anything is said
 
 
-def spikes(seen: Seen) -> Check:
+def spikes(context: CheckContext) -> Check:
     """Readings of flow, temperatures and power that stand out alone. Source: common practice."""
-    trace = seen.trace
+    trace = context.trace
     rules, spans, said, worst = [], [], [], None
-    touched: list[Touches] = []
-    limits = _limits(seen)
-    turning = _turning(seen)
+    touched: list[Affects] = []
+    limits = _limits(context)
+    turning = _turning(context)
     if not limits:
         return not_checkable(CODE, "Nothing is logged that could jump.")
-    for channel, (jump, touches) in limits.items():
-        out = stands_out(trace[channel], jump) & ~seen.left_out
-        if touches == Touches.HEAT:
+    for channel, (jump, affects) in limits.items():
+        out = stands_out(trace[channel], jump) & ~context.left_out
+        if affects == Affects.HEAT:
             out &= ~turning
         count = int(np.count_nonzero(out))
         if count < LEAST:
@@ -46,8 +46,8 @@ def spikes(seen: Seen) -> Check:
         rules.append(
             Rule(channel=channel, jump=float(f"{jump:.4g}"), reason=f"spikes of {channel}")
         )
-        spans += [seen.period(f"spike of {channel}", Span(int(k), int(k) + 1)) for k in at[:100]]
-        touched.append(touches)
+        spans += [context.period(f"spike of {channel}", Span(int(k), int(k) + 1)) for k in at[:100]]
+        touched.append(affects)
         worst = worst or (channel, int(at[0]))
     if worst is None:
         return sound(CODE, "No reading stands out alone from those before and after.")
@@ -66,10 +66,10 @@ def spikes(seen: Seen) -> Check:
     )
 
 
-def _turning(seen: Seen) -> Bools:
+def _turning(context: CheckContext) -> Bools:
     """Where the valve has just turned, or is about to, (n,)."""
-    hot = seen.states.state == State.HOT_WATER
-    cells = max(1, round(AROUND / seen.trace.step))
+    hot = context.states.state == State.HOT_WATER
+    cells = max(1, round(AROUND / context.trace.step))
     count = np.zeros(len(hot) + 1, np.int64)
     for edge in np.flatnonzero(hot[1:] != hot[:-1]).tolist():
         count[max(0, edge - cells)] += 1
@@ -78,22 +78,25 @@ def _turning(seen: Seen) -> Bools:
     return turning
 
 
-def _limits(seen: Seen) -> dict[str, tuple[float, Touches]]:
-    slow = SLOW_FACTOR if seen.trace.step > SLOW else 1.0
-    limits: dict[str, tuple[float, Touches]] = {}
-    if seen.circuit is not None:
-        water = (WATER_JUMP * slow, Touches.HEAT)
-        limits |= dict.fromkeys((seen.circuit.flow_temp, seen.circuit.return_temp), water)
-        limits[seen.circuit.flow_rate] = _usual(seen.trace[seen.circuit.flow_rate]), Touches.HEAT
-    for meter in seen.installation.electricity:
+def _limits(context: CheckContext) -> dict[str, tuple[float, Affects]]:
+    slow = SLOW_FACTOR if context.trace.step > SLOW else 1.0
+    limits: dict[str, tuple[float, Affects]] = {}
+    if context.circuit is not None:
+        water = (WATER_JUMP * slow, Affects.HEAT)
+        limits |= dict.fromkeys((context.circuit.flow_temp, context.circuit.return_temp), water)
+        limits[context.circuit.flow_rate] = (
+            _usual(context.trace[context.circuit.flow_rate]),
+            Affects.HEAT,
+        )
+    for meter in context.installation.electricity:
         # A heater's meter really jumps for a reading or two.
         unit = meter.channel.startswith("power") and Consumer.COMPRESSOR in meter.includes
-        if unit and meter.channel in seen.trace:
+        if unit and meter.channel in context.trace:
             least = HEATER if HEATERS & set(meter.includes) else 500.0
-            jump = max(_usual(seen.trace[meter.channel]), least)
-            limits[meter.channel] = jump, Touches.ELECTRICITY
-    limits[seen.installation.outdoor.channel] = OUTDOOR_JUMP * slow, Touches.CONDITIONS
-    return {channel: limit for channel, limit in limits.items() if channel in seen.trace}
+            jump = max(_usual(context.trace[meter.channel]), least)
+            limits[meter.channel] = jump, Affects.ELECTRICITY
+    limits[context.installation.outdoor.channel] = OUTDOOR_JUMP * slow, Affects.CONDITIONS
+    return {channel: limit for channel, limit in limits.items() if channel in context.trace}
 
 
 def _usual(values: Floats) -> float:

@@ -7,11 +7,11 @@ from enum import StrEnum
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.description.installation import Consumer, Installation
-from ember.metering import Plan
+from ember.metering import MeterCombination
 from ember.metering.boundary import why_none
 from ember.reckoning import Reckoning
 from ember.running import Basis
-from ember.trust.check import Check, Touches
+from ember.trust.check import Affects, Check
 
 WIDE = 0.15  # U over the COP from which the limits are called wide, common practice
 
@@ -50,7 +50,7 @@ class TrustState:
 
 def trust_state(
     installation: Installation,
-    plans: Sequence[Plan],
+    combinations: Sequence[MeterCombination],
     checks: Sequence[Check],
     defrosts_by: Basis,
     period: Period,
@@ -68,18 +68,18 @@ def trust_state(
         told when the unit runs. uncompared : why nothing is compared with a rated table, None where
         something is. used : all metered electricity, None where there is none.
     """
-    here = [c for c in checks if c.unsound and _touches(c, period)]
-    doubts = {t: [c.name for c in here if t in c.touches] for t in Touches}
+    here = [c for c in checks if c.unsound and _in_period(c, period)]
+    doubts = {t: [c.name for c in here if t in c.affects] for t in Affects}
     widest = reckonings[-1] if reckonings else None
-    claims = [_cop(widest, doubts, plans)]
+    claims = [_cop(widest, doubts, combinations)]
     claims.append(_energies(widest, doubts, used))
-    claims.append(_counts("starts and run lengths", runs_known, doubts[Touches.COUNTS]))
-    claims.append(_counts("defrost counts", defrosts_by != Basis.NOT_KNOWN, doubts[Touches.COUNTS]))
-    if doubts[Touches.MOMENTS]:
+    claims.append(_counts("starts and run lengths", runs_known, doubts[Affects.COUNTS]))
+    claims.append(_counts("defrost counts", defrosts_by != Basis.NOT_KNOWN, doubts[Affects.COUNTS]))
+    if doubts[Affects.MOMENTS]:
         claims.append(
-            Claim("single minutes", False, f"no, because of {_list(doubts[Touches.MOMENTS])}")
+            Claim("single minutes", False, f"no, because of {_list(doubts[Affects.MOMENTS])}")
         )
-    ill = doubts[Touches.CONDITIONS] + doubts[Touches.HEAT] + doubts[Touches.ELECTRICITY]
+    ill = doubts[Affects.CONDITIONS] + doubts[Affects.HEAT] + doubts[Affects.ELECTRICITY]
     words = f"not while in doubt: {_list(ill)}" if ill else uncompared or "yes"
     claims.append(Claim("comparison with the rated table", not ill and not uncompared, words))
     standing = _standing(claims[0], claims[1], claims[2], widest, doubts)
@@ -92,11 +92,11 @@ def trust_state(
         TrustKind.NONE: "no COP",
     }.get(standing, claims[0].words)
     return TrustState(
-        standing, brief, f"{said}; {counts}", tuple(claims), _addition(installation, plans)
+        standing, brief, f"{said}; {counts}", tuple(claims), _addition(installation, combinations)
     )
 
 
-def _touches(check: Check, period: Period) -> bool:
+def _in_period(check: Check, period: Period) -> bool:
     return any(s.start < period.stop and s.stop > period.start for s in check.spans)
 
 
@@ -105,28 +105,30 @@ def _list(names: Sequence[str]) -> str:
 
 
 def _cop(
-    widest: Reckoning | None, doubts: dict[Touches, list[str]], plans: Sequence[Plan]
+    widest: Reckoning | None,
+    doubts: dict[Affects, list[str]],
+    combinations: Sequence[MeterCombination],
 ) -> Claim:
     if widest is None:
-        why = why_none(plans)
+        why = why_none(combinations)
         return Claim("COP", False, f"no: {why}")
     what = f"COP at {widest.level}"
     if widest.cop is None:
         return Claim(what, False, f"no: {widest.reason}")
-    ill = doubts[Touches.HEAT] + doubts[Touches.ELECTRICITY]
+    ill = doubts[Affects.HEAT] + doubts[Affects.ELECTRICITY]
     if ill:
         return Claim(what, False, f"in doubt: {_list(ill)}")
     return Claim(what, True, f"± {widest.cop.relative:.0%}")
 
 
 def _energies(
-    widest: Reckoning | None, doubts: dict[Touches, list[str]], used: Estimate | None
+    widest: Reckoning | None, doubts: dict[Affects, list[str]], used: Estimate | None
 ) -> Claim:
-    kinds = [Touches.HEAT, Touches.ELECTRICITY, Touches.TOTALS]
+    kinds = [Affects.HEAT, Affects.ELECTRICITY, Affects.TOTALS]
     if widest is None or widest.heat is None:
         if used is None:
             return Claim("energies", False, "no")
-        kinds.remove(Touches.HEAT)
+        kinds.remove(Affects.HEAT)
     ill = [n for t in kinds for n in doubts[t]]
     if used is not None and not ill and (widest is None or widest.heat is None):
         return Claim("energies", True, f"electricity alone, ± {used.relative:.0%}")
@@ -146,7 +148,7 @@ def _standing(
     energies: Claim,
     counts: Claim,
     widest: Reckoning | None,
-    doubts: dict[Touches, list[str]],
+    doubts: dict[Affects, list[str]],
 ) -> TrustKind:
     if cop.may and widest is not None and widest.cop is not None:
         return TrustKind.WIDE if widest.cop.relative > WIDE else TrustKind.SOUND
@@ -157,22 +159,22 @@ def _standing(
     return TrustKind.ELECTRICITY if energies.may else TrustKind.NONE
 
 
-def _addition(installation: Installation, plans: Sequence[Plan]) -> str | None:
+def _addition(installation: Installation, combinations: Sequence[MeterCombination]) -> str | None:
     """The cheapest addition that would allow a COP, or the next level."""
-    open_ = [p for p in plans if p.reason is not None]
+    open_ = [p for p in combinations if p.reason is not None]
     if not open_:
         return None
-    if len(open_) < len(plans):
-        computed = [p.level for p in plans if p.reason is None]
-        plan = next((p for p in open_ if p.level > max(computed)), None)
-        if plan is None:
+    if len(open_) < len(combinations):
+        computed = [p.level for p in combinations if p.reason is None]
+        combination = next((p for p in open_ if p.level > max(computed)), None)
+        if combination is None:
             return None
-        if Consumer.DISTRIBUTION_PUMP in plan.lacking:
+        if Consumer.DISTRIBUTION_PUMP in combination.lacking:
             return (
-                f"For {plan.level}: a plug meter on the circulation pump, or its power from the "
+                f"For {combination.level}: a plug meter on the circulation pump, or its power from the "
                 "display as a fixed power."
             )
-        return f"For {plan.level}: {plan.reason}."
+        return f"For {combination.level}: {combination.reason}."
     if not (installation.circuits or installation.registers or installation.air):
         if installation.reported:
             return (

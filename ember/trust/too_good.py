@@ -4,44 +4,47 @@ from ember.basis.codes import CheckCode
 from ember.description.installation import Factor, part_load_is_better
 from ember.messages import NotAvailable
 from ember.trust.check import (
+    Affects,
     Check,
     Picture,
     Soundness,
-    Touches,
     not_checkable,
     series,
     sound,
 )
+from ember.trust.context import CheckContext
 from ember.trust.ratios import named
-from ember.trust.seen import Seen
 
 CODE = CheckCode.BEYOND_TABLE
 LEAST_HOURS = 24.0  # of compared running, common practice
 WIDE = 0.12  # within which a ratio is called near a usual mistake: units differ from their table
 
 
-def beyond_table(seen: Seen) -> Check:
+def beyond_table(context: CheckContext) -> Check:
     """Whether the unit does better than its table at the same conditions by more than any unit.
 
     Source: limits of the description, common practice.
     """
-    comparison = seen.comparison
+    comparison = context.comparison
     if comparison is None or comparison.hours < LEAST_HOURS:
         why = (
-            seen.promise.reason.sentence
-            if isinstance(seen.promise, NotAvailable)
+            context.promise.reason.sentence
+            if isinstance(context.promise, NotAvailable)
             else "too little comparable running"
         )
         return not_checkable(CODE, f"There is no comparison with a rated table: {why}.")
-    ratio, thresholds = comparison.ratio, seen.installation.thresholds
-    part_load = part_load_is_better(seen.installation)
+    ratio, thresholds = comparison.ratio, context.installation.thresholds
+    part_load = part_load_is_better(context.installation)
     most = thresholds.too_good_part_load if part_load else thresholds.too_good
     said = f"Measured COP is {ratio} of the rated one; up to {most:g} is possible."
-    at, heat, _, rated = seen.compared_days
+    at, heat, _, rated = context.compared_days
     picture = Picture(
-        "day", "heat ÷ (electricity × rated COP)", True, (series("day", at, heat / rated),),
+        "day",
+        "heat ÷ (electricity × rated COP)",
+        True,
+        (series("day", at, heat / rated),),
         (("limit", most),),
-    )  # fmt: skip
+    )
     if ratio.value - ratio.U <= most:
         return sound(CODE, said, picture)
     mistake = named(ratio.value, WIDE)
@@ -49,9 +52,9 @@ def beyond_table(seen: Seen) -> Check:
     proposals: tuple[Factor, ...] = ()
     if mistake is not None:
         hint = f" It is near {mistake[0]:g}, which would be {mistake[1]}."
-        if mistake[0] in (1.5, 2.0, 3.0) and seen.unit is not None:
+        if mistake[0] in (1.5, 2.0, 3.0) and context.unit is not None:
             channel = next(
-                m.channel for m in seen.installation.electricity if m.name == seen.unit.name
+                m.channel for m in context.installation.electricity if m.name == context.unit.name
             )
             proposals = (
                 Factor(
@@ -65,10 +68,10 @@ def beyond_table(seen: Seen) -> Check:
         CODE,
         Soundness.DOUBTFUL,
         said + hint + " No unit does that.",
-        (seen.whole,),
+        (context.whole,),
         "Look for heat counted without its electricity, a leg or phase not clamped, one of two "
         "rate registers not read, a wrong pulse value. Work at the meter is for an electrician.",
         proposals,
-        (Touches.HEAT, Touches.ELECTRICITY),
+        (Affects.HEAT, Affects.ELECTRICITY),
         picture,
-    )  # fmt: skip
+    )

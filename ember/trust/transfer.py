@@ -7,8 +7,8 @@ import numpy as np
 from ember.basis.clock import wall_clock
 from ember.basis.series import Bools
 from ember.description.installation import Prefer, Transfer
-from ember.metering import Stream
-from ember.trust.seen import Seen, by_day
+from ember.metering import MeterEnergy
+from ember.trust.context import CheckContext, by_day
 
 LEAST_DAYS = 5
 BORROWED = 0.5  # share of the record that a meter measures at most, to be called borrowed
@@ -16,7 +16,7 @@ LEAST_HEAT = 3 * 3.6e6  # of a day that is compared [J]
 HOLDS_DAYS = 366  # a factor is not believed for longer, common practice
 
 
-def transfer(seen: Seen, reported: str, measured: str) -> tuple[Transfer, Prefer] | None:
+def transfer(context: CheckContext, reported: str, measured: str) -> tuple[Transfer, Prefer] | None:
     """The factor that turns what the controller reports into what a reference meter measured.
 
     None where one is accepted already, the meter is no borrowed one, or fewer than five days can be
@@ -26,44 +26,50 @@ def transfer(seen: Seen, reported: str, measured: str) -> tuple[Transfer, Prefer
 
     Source: ratio of sums; GUM 5.1; expiry common practice.
     """
-    if any(isinstance(c, Transfer) for c in seen.installation.corrections):
+    if any(isinstance(c, Transfer) for c in context.installation.corrections):
         return None
-    mine, other = seen.streams.every[reported], seen.streams.heat[measured]
-    known = np.isfinite(mine.energy) & np.isfinite(other.energy) & ~seen.left_out
+    mine, other = context.meter_energies.every[reported], context.meter_energies.heat[measured]
+    known = np.isfinite(mine.energy) & np.isfinite(other.energy) & ~context.left_out
     if np.count_nonzero(known) > BORROWED * np.count_nonzero(np.isfinite(mine.energy)):
         return None
-    one = by_day(np.where(known, mine.energy, 0.0), seen.days)
-    reference = by_day(np.where(known, other.energy, 0.0), seen.days)
+    one = by_day(np.where(known, mine.energy, 0.0), context.days)
+    reference = by_day(np.where(known, other.energy, 0.0), context.days)
     days = np.flatnonzero((one > LEAST_HEAT) & (reference > LEAST_HEAT))
     if len(days) < LEAST_DAYS:
         return None
     factor = float(reference[days].sum() / one[days].sum())
     spread = float(np.std(reference[days] / one[days], ddof=1)) / factor
     u = np.hypot(_relative_u(other, known), spread)
-    outdoor = seen.installation.outdoor.channel
+    outdoor = context.installation.outdoor.channel
     means = [np.nan]
-    if outdoor in seen.trace:
-        counted = by_day(np.isfinite(seen.trace[outdoor]).astype(float), seen.days)
-        means = (by_day(seen.trace[outdoor], seen.days) / np.maximum(counted, 1))[days].tolist()
+    if outdoor in context.trace:
+        counted = by_day(np.isfinite(context.trace[outdoor]).astype(float), context.days)
+        means = (by_day(context.trace[outdoor], context.days) / np.maximum(counted, 1))[
+            days
+        ].tolist()
     if not np.isfinite(means).all():
         return None
-    last = float(seen.trace.instant(int(seen.days[int(days[-1]) + 1])))
+    last = float(context.trace.instant(int(context.days[int(days[-1]) + 1])))
     reason = f"{len(days)} days beside '{measured}'"
     return (
         Transfer(
-            meter=reported, factor=round(factor, 4), U=round(float(2 * u), 4),
-            low=round(min(means), 1), high=round(max(means) + 0.1, 1),
-            until=wall_clock(last, seen.zone) + timedelta(days=HOLDS_DAYS), reason=reason,
+            meter=reported,
+            factor=round(factor, 4),
+            U=round(float(2 * u), 4),
+            low=round(min(means), 1),
+            high=round(max(means) + 0.1, 1),
+            until=wall_clock(last, context.zone) + timedelta(days=HOLDS_DAYS),
+            reason=reason,
         ),
         Prefer(use=reported, instead_of=measured, reason=reason),
-    )  # fmt: skip
+    )
 
 
-def _relative_u(stream: Stream, known: Bools) -> float:
+def _relative_u(meter_energy: MeterEnergy, known: Bools) -> float:
     """Standard uncertainty of a stream's sum over some cells, as a share."""
-    total = float(stream.energy[known].sum())
+    total = float(meter_energy.energy[known].sum())
     variance = sum(
-        sum(factor * float(np.nansum(basis[known])) for factor, basis in term.pairs) ** 2
-        for term in stream.terms
+        sum(factor * float(np.nansum(basis[known])) for factor, basis in component.pairs) ** 2
+        for component in meter_energy.components
     )
     return float(np.sqrt(variance)) / total

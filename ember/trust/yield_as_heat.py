@@ -4,17 +4,18 @@ import numpy as np
 
 from ember.basis.codes import CheckCode
 from ember.description.installation import AddElectricity
+from ember.metering.boundary import lowest
 from ember.rated import Expected
 from ember.trust.check import (
+    Affects,
     Check,
     Picture,
     Soundness,
-    Touches,
     not_checkable,
     series,
     sound,
 )
-from ember.trust.seen import Seen
+from ember.trust.context import CheckContext
 
 CODE = CheckCode.YIELD_AS_HEAT
 LEAST_DAYS = 10
@@ -23,7 +24,7 @@ ALIKE = 1e12  # condition of the fit from which it says nothing
 UNIT = (0.8, 1.2)  # of the rated heat found back once it is added
 
 
-def yield_as_heat(seen: Seen) -> Check:
+def yield_as_heat(context: CheckContext) -> Check:
     """Whether heat ÷ electricity sits one below the COP that the table expects, in all weather.
 
     Days of compared running are fitted by Q = a·(E·rated COP) − b·E: a unit that is merely worse
@@ -31,14 +32,16 @@ def yield_as_heat(seen: Seen) -> Check:
 
     Source: energy balance of a heat pump (yield = heat − electricity); limits common practice.
     """
-    plan = seen.plans.get(next(iter(seen.plans))) if seen.plans else None
-    plan = next((p for p in seen.plans.values() if p.reason is None), plan)
-    if plan is None or plan.reason is not None:
+    combination = (
+        context.combinations.get(next(iter(context.combinations))) if context.combinations else None
+    )
+    combination = lowest(context.combinations)
+    if combination is None or combination.reason is not None:
         return not_checkable(CODE, "No level can be computed from these meters.")
-    name = plan.heat[0][1]
-    if seen.circuit is not None and name == seen.circuit.name:
+    name = combination.heat[0][1]
+    if context.circuit is not None and name == context.circuit.name:
         return sound(CODE, "Heat is flow × ΔT of the water: that cannot be the source's yield.")
-    _, heat, used, rated = seen.compared_days
+    _, heat, used, rated = context.compared_days
     if len(heat) < LEAST_DAYS:
         return not_checkable(CODE, f"Fewer than {LEAST_DAYS} days can be compared with the table.")
     design = np.column_stack([rated, -used])
@@ -49,12 +52,14 @@ def yield_as_heat(seen: Seen) -> Check:
     spread = float(np.sqrt(residual @ residual / (len(heat) - 2)))
     u_b = spread * float(np.sqrt(np.linalg.inv(design.T @ design)[1, 1]))
     picture = Picture(
-        "rated COP of the day", "heat ÷ electricity of the day", False,
+        "rated COP of the day",
+        "heat ÷ electricity of the day",
+        False,
         (
             series("day", rated / used, heat / used),
             series("one below", np.sort(rated / used), np.sort(rated / used) - 1, "line"),
         ),
-    )  # fmt: skip
+    )
     with_it = float((heat.sum() + used.sum()) / rated.sum())
     said = (
         f"Over {len(heat)} days heat is {a:.2f} of the rated heat less {b:.2f} ± {2 * u_b:.2f} of "
@@ -62,7 +67,7 @@ def yield_as_heat(seen: Seen) -> Check:
     )
     if not (b - 2 * u_b > LEAST_ONE and UNIT[0] < with_it < UNIT[1]):
         return sound(CODE, said, picture)
-    if isinstance(seen.promise, Expected) and seen.promise.promise.heater_open:
+    if isinstance(context.promise, Expected) and context.promise.promise.heater_open:
         return not_checkable(
             CODE,
             f"{said} A heater in the same meter, which cannot be told apart, looks just so.",
@@ -73,10 +78,10 @@ def yield_as_heat(seen: Seen) -> Check:
         Soundness.DOUBTFUL,
         f"{said} It sits one below the expected COP: '{name}' holds the source's yield, not the "
         "heat.",
-        (seen.whole,),
+        (context.whole,),
         "Add the electricity. Not all of it reaches the water, so the sum is a little uncertain; "
         "look on the display for a total called heat.",
         (AddElectricity(meter=name, reason="source yield logged as heat"),),
-        (Touches.HEAT,),
+        (Affects.HEAT,),
         picture,
     )

@@ -142,9 +142,12 @@ def _waited(
     root = Path(__file__).resolve().parents[2]
     process = subprocess.Popen(
         [sys.executable, "-m", module, *arguments],
-        cwd=root, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.PIPE,
+        cwd=root,
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
         env={**os.environ, "ARROW_DEFAULT_MEMORY_POOL": "system", "OMP_NUM_THREADS": "1"},
-    )  # fmt: skip
+    )
     try:
         while True:
             try:

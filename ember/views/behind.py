@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.series import Floats, Trace
 from ember.description.installation import REFRIGERANT_FIELDS, Installation
 from ember.reckoning.tally import KWH
@@ -21,7 +21,7 @@ class Behind:
     """
 
     name: str
-    way: str
+    method: str
     formula: str
     start: float
     step: int
@@ -52,7 +52,7 @@ def channels_behind(installation: Installation, name: str) -> tuple[str, ...]:
     if side is not None and side.name == name:
         fields = (getattr(side, field) for field in REFRIGERANT_FIELDS)
         return tuple(channel for channel in fields if channel is not None)
-    if name == "tank lift":
+    if name == "tank charge":
         return ("tank_temp",)
     if any(fixed.name == name for fixed in installation.fixed):
         return ()
@@ -69,8 +69,8 @@ def formula_of(installation: Installation, name: str) -> str:
         return "fixed power × time in which it runs"
     if installation.refrigerant is not None and installation.refrigerant.name == name:
         return "electricity × share × (h discharge − h liquid) ÷ (h discharge − h suction)"
-    if name == "tank lift":
-        return "ρ × V × c_p × rise of the tank, spread over the lift, + standing loss"
+    if name == "tank charge":
+        return "ρ × V × c_p × rise of the tank, spread over the charge, + standing loss"
     if any(y.name == name for y in installation.yields):
         return "increment of the yield + the unit's electricity that reaches the water"
     channels = channels_behind(installation, name)
@@ -79,7 +79,7 @@ def formula_of(installation: Installation, name: str) -> str:
     return "increment of the register"
 
 
-def behind(surveyed: Survey, raw: Trace, name: str, start: float, stop: float) -> Behind:
+def behind(analysis: RecordAnalysis, raw: Trace, name: str, start: float, stop: float) -> Behind:
     """The readings behind a meter's energy between two instants.
 
     Parameters
@@ -87,31 +87,36 @@ def behind(surveyed: Survey, raw: Trace, name: str, start: float, stop: float) -
     raw : readings as logged, with some days on either side, so that registers have increments.
     name : of the meter. Raises LookupError for one that is not there.
     """
-    channels = channels_behind(surveyed.installation, name)
-    part = surveyed.like(raw)
-    first = (part.start - surveyed.start) // surveyed.book.step
-    states = surveyed.states(first, first + len(part))
-    streams = surveyed.walked(part, states).streams
-    stream = streams.every.get(name)
-    if stream is None:
-        raise LookupError(f"'{name}' has no readings: {streams.missing.get(name, 'not logged')}.")
+    channels = channels_behind(analysis.installation, name)
+    part = analysis.like(raw)
+    first = (part.start - analysis.start) // analysis.segments.step
+    states = analysis.states(first, first + len(part))
+    meter_energies = analysis.walked(part, states).meter_energies
+    meter_energy = meter_energies.every.get(name)
+    if meter_energy is None:
+        raise LookupError(
+            f"'{name}' has no readings: {meter_energies.missing.get(name, 'not logged')}."
+        )
     a, b = part.cell(start), part.cell(stop)
     cut = slice(a, b)
-    label = _excluded(surveyed, first + a, first + b)
+    label = _excluded(analysis, first + a, first + b)
     return Behind(
-        name, stream.way, formula_of(surveyed.installation, name), float(part.instant(a)),
+        name,
+        meter_energy.method,
+        formula_of(analysis.installation, name),
+        float(part.instant(a)),
         part.step,
         {c: raw[c][cut] for c in channels if c in raw},
         {c: part[c][cut] for c in channels if c in part},
-        stream.energy[cut] / KWH,
+        meter_energy.energy[cut] / KWH,
         [State(int(code)).words for code in states.state[cut]],
         label,
-    )  # fmt: skip
+    )
 
 
-def _excluded(surveyed: Survey, first: int, last: int) -> list[str]:
+def _excluded(analysis: RecordAnalysis, first: int, last: int) -> list[str]:
     """Why each cell is left out by the analyst, empty where it is not."""
-    book = surveyed.book
-    at = np.searchsorted(book.edges, np.arange(first, last), side="right") - 1
-    at = np.clip(at, 0, len(book.state) - 1)
-    return [book.reasons[k] if k >= 0 else "" for k in book.excluded[at].tolist()]
+    segments = analysis.segments
+    at = np.searchsorted(segments.edges, np.arange(first, last), side="right") - 1
+    at = np.clip(at, 0, len(segments.state) - 1)
+    return [segments.reasons[k] if k >= 0 else "" for k in segments.excluded[at].tolist()]

@@ -6,7 +6,7 @@ import numpy as np
 
 from ember.basis.clock import local_from_utc
 from ember.basis.codes import ReasonCode
-from ember.basis.quantity import Estimate, Part, rectangular
+from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools, Floats
 from ember.description.thresholds import Thresholds
 from ember.messages import Reason, because
@@ -104,14 +104,14 @@ def control_seen(within: Within) -> ControlSeen:
     use = inside & (of["settled"] >= LEAST_SETTLED)
     use &= np.isfinite(of["outdoor"]) & np.isfinite(of["flow"])
     instants = within.found.hours.start + HOUR * np.arange(len(use), dtype=np.int64)
-    hour = local_from_utc(instants, within.surveyed.zone) % 86_400 // 3600
+    hour = local_from_utc(instants, within.analysis.zone) % 86_400 // 3600
     enough = use.sum() >= LEAST_HOURS and np.ptp(of["outdoor"][use]) >= LEAST_SPAN
     curve = _curve(of["outdoor"][use], of["flow"][use]) if enough else None
     why = None
     if not use.any():
         logged = np.isfinite(of["flow"]).any()
         why = because(ReasonCode.NO_SETTLED_HEATING if logged else ReasonCode.FLOW_NOT_LOGGED)
-    promise = within.surveyed.facts.promise
+    promise = within.analysis.facts.promise
     per_kelvin = promise.per_kelvin_flow if isinstance(promise, Promise) else None
     by_hour, setback = _by_hour(within, use, hour, curve)
     on_by_hour, night_rest = _on_by_hour(within, inside, hour)
@@ -119,14 +119,14 @@ def control_seen(within: Within) -> ControlSeen:
     of_pump = of["pump_energy"][inside]
     pump_hours = float(of["pump_only"][inside].sum()) / 3600
     known = float(inside.sum()) - float(of["unknown"][inside].sum()) / 3600
-    limits = within.surveyed.described.thresholds
+    limits = within.analysis.described.thresholds
     needless = bool(known and pump_hours / known > limits.pump_idle)
     bands = _bands(within, use, of["outdoor"], 2.0)
     load = _load_bands(within, use)
     room = room_held(within, inside)
     warming = warm_ups(within)
     buffer = buffer_seen(within, use, per_kelvin)
-    capacity = within.surveyed.installation.unit.capacity_kw
+    capacity = within.analysis.installation.unit.capacity_kw
     set_curve, above = _against_set(within, of["outdoor"][use], of["flow"][use])
     said = _said(
         curve,
@@ -139,22 +139,36 @@ def control_seen(within: Within) -> ControlSeen:
         known,
         per_kelvin,
         limits,
-        within.surveyed.installation.unit.on_air,
+        within.analysis.installation.unit.on_air,
     )
     if above is not None:
         said.insert(1, _of_set(above))
     at = np.flatnonzero(use)
     at = at[:: max(1, -(-len(at) // POINTS))]
     return ControlSeen(
-        why, curve, said,
+        why,
+        curve,
+        said,
         [finite(np.array([of["outdoor"][k], of["flow"][k], hour[k]])) for k in at.tolist()],
-        by_hour, on_by_hour, set_curve, above, setback, night_rest, recovery, per_kelvin, bands,
-        load, pump_hours,
+        by_hour,
+        on_by_hour,
+        set_curve,
+        above,
+        setback,
+        night_rest,
+        recovery,
+        per_kelvin,
+        bands,
+        load,
+        pump_hours,
         pump_hours / known if known else None,
         needless,
-        float(np.nansum(of_pump)) / KWH if np.isfinite(of_pump).any() else None, buffer, room,
-        quartiles(warming), len(warming),
-    )  # fmt: skip
+        float(np.nansum(of_pump)) / KWH if np.isfinite(of_pump).any() else None,
+        buffer,
+        room,
+        quartiles(warming),
+        len(warming),
+    )
 
 
 def _against_set(
@@ -165,7 +179,7 @@ def _against_set(
     Source: median over the hours of settled heating; limits of the outdoor sensor, by the curve's
     own slope, and of the flow sensor, common practice.
     """
-    installation = within.surveyed.installation
+    installation = within.analysis.installation
     house = installation.house
     if house.curve is None or not len(outdoor):
         return [], None
@@ -179,8 +193,8 @@ def _against_set(
     slope = abs(float(ends[1] - ends[0])) / 2
     value = float(np.median(flow - house.curve.flow_at(outdoor, house.design_indoor)))
     parts = (
-        Part("outdoor sensor", slope * rectangular(installation.outdoor.limit_k)),
-        Part("flow temperature", rectangular(FLOW_TEMP_LIMIT)),
+        UncertaintyComponent("outdoor sensor", slope * rectangular(installation.outdoor.limit_k)),
+        UncertaintyComponent("flow temperature", rectangular(FLOW_TEMP_LIMIT)),
     )
     return points, Estimate(value, "kelvin", parts)
 
@@ -202,9 +216,13 @@ def _curve(outdoor: Floats, flow: Floats) -> Curve:
         slope, at_zero = np.polyfit(outdoor[near], flow[near], 1)
     away = flow - (at_zero + slope * outdoor)
     return Curve(
-        float(at_zero), float(slope), float(away[near].std()), float(outdoor.min()),
-        float(outdoor.max()), len(flow),
-    )  # fmt: skip
+        float(at_zero),
+        float(slope),
+        float(away[near].std()),
+        float(outdoor.min()),
+        float(outdoor.max()),
+        len(flow),
+    )
 
 
 NIGHT = (23, 0, 1, 2, 3, 4)
@@ -276,7 +294,7 @@ def _bands(within: Within, use: Bools, by: Floats, width: float) -> list[Band]:
 def _load_bands(within: Within, use: Bools) -> list[Band]:
     """Bands of the heat given while settled, five of equal width up to its usual greatest."""
     of = within.found.hours.of
-    if within.surveyed.withheld:
+    if within.analysis.cop_reason:
         return []
     with np.errstate(invalid="ignore", divide="ignore"):
         load = of["heat"] / of["settled"] / 1000
@@ -291,21 +309,33 @@ def _band(within: Within, here: Bools, low: float, high: float) -> Band:
     of = within.found.hours.of
     seconds = float(of["settled"][here].sum())
     heat, used = float(np.nansum(of["heat"][here])), float(np.nansum(of["electricity"][here]))
-    stated = within.surveyed.withheld is None and used > 0 and heat > 0
+    stated = within.analysis.cop_reason is None and used > 0 and heat > 0
     return Band(
-        low, high, int(here.sum()), middle(of["flow"][here]),
-        middle(of["flow"][here] - of["back"][here]), middle(of["water"][here]),
-        heat / seconds / 1000 if stated else None, middle(of["room"][here]),
+        low,
+        high,
+        int(here.sum()),
+        middle(of["flow"][here]),
+        middle(of["flow"][here] - of["back"][here]),
+        middle(of["water"][here]),
+        heat / seconds / 1000 if stated else None,
+        middle(of["room"][here]),
         heat / used if stated else None,
-    )  # fmt: skip
+    )
 
 
 def _said(
-    curve: Curve | None, setback: float | None, night_rest: float | None,
-    recovery: float | None, load: list[Band], capacity: float | None,
-    pump_hours: float, known: float,
-    per_kelvin: float | None, limits: Thresholds, on_air: bool,
-) -> list[str]:  # fmt: skip
+    curve: Curve | None,
+    setback: float | None,
+    night_rest: float | None,
+    recovery: float | None,
+    load: list[Band],
+    capacity: float | None,
+    pump_hours: float,
+    known: float,
+    per_kelvin: float | None,
+    limits: Thresholds,
+    on_air: bool,
+) -> list[str]:
     said = []
     if curve is not None:
         flat = curve.slope > -FLAT and curve.high - curve.low > 6

@@ -5,15 +5,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.assessment.survey import Survey, Walked
+from ember.assessment.record_analysis import RecordAnalysis, Walked
 from ember.basis.periods import Period
-from ember.basis.quantity import Estimate, Part, rectangular
+from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools, Floats, Ints
-from ember.metering import Level, Plan
-from ember.metering.boundary import summed
+from ember.metering import Level, MeterCombination
+from ember.metering.boundary import nearest_to_table, summed
 from ember.rated import Comparison
 from ember.rated.compare import FLOW_TEMP_LIMIT
-from ember.rated.further import narrowest
 from ember.running import State
 from ember.sums import compared_in, energy_of
 
@@ -39,33 +38,33 @@ class Curves:
     rated_electricity: Floats | None
 
 
-def curves(survey: Survey, walked: Walked) -> Curves:
+def curves(analysis: RecordAnalysis, walked: Walked) -> Curves:
     """Curves of a part of the record. Where no COP may be stated there is no heat either."""
-    streams, step = walked.streams, walked.trace.step
-    used = summed(survey.facts.shares, streams.energy)
+    meter_energies, step = walked.meter_energies, walked.trace.step
+    used = summed(analysis.facts.shares, meter_energies.energy)
     power = None if used is None else used / step
-    plan = curve_plan(survey)
-    if plan is None or survey.withheld is not None:
+    combination = curve_combination(analysis)
+    if combination is None or analysis.cop_reason is not None:
         return Curves(None, None, power, None, None, None, None)
-    widest = [p for p in survey.facts.plans.values() if p.reason is None][-1]
-    heat = summed(widest.given, streams.energy)
-    given = summed(plan.given, streams.energy)
+    widest = [p for p in analysis.facts.combinations.values() if p.reason is None][-1]
+    heat = summed(widest.given, meter_energies.energy)
+    given = summed(combination.given, meter_energies.energy)
     assert heat is not None and given is not None
     expected = walked.extra.get("expected")
     return Curves(
-        plan.level,
+        combination.level,
         heat / step,
         power,
         given,
-        summed(plan.electricity, streams.energy),
+        summed(combination.electricity, meter_energies.energy),
         None if expected is None else given * walked.extra["compared"],
         None if expected is None else expected * walked.extra["compared"],
     )
 
 
-def curve_plan(survey: Survey) -> Plan | None:
+def curve_combination(analysis: RecordAnalysis) -> MeterCombination | None:
     """The level at which COP is drawn: the one at which is compared with the rated table."""
-    return narrowest(survey.facts.plans)
+    return nearest_to_table(analysis.facts.combinations)
 
 
 def quotient(numerator: Floats, denominator: Floats, per: int, least: float) -> Floats:
@@ -80,29 +79,29 @@ def quotient(numerator: Floats, denominator: Floats, per: int, least: float) -> 
     return result
 
 
-def by_hours(survey: Survey, edges: Sequence[float]) -> tuple[Floats, Floats]:
+def by_hours(analysis: RecordAnalysis, edges: Sequence[float]) -> tuple[Floats, Floats]:
     """Measured and rated COP between consecutive whole hours, (k + 1,) [s] → (k,), (k,).
 
     Σ over Σ of the segments between them, NaN where there is none. Where there is a rated table
     both are of the running that is compared with it, so that the two may be compared by eye;
     without one the measured COP is that of all running.
     """
-    plan, book = curve_plan(survey), survey.book
+    combination, segments = curve_combination(analysis), analysis.segments
     count = len(edges) - 1
     nothing = np.full(count, np.nan)
-    if plan is None or survey.withheld:
+    if combination is None or analysis.cop_reason:
         return nothing, nothing
-    label = np.searchsorted(np.asarray(edges), book.begins, side="right") - 1
-    heat = energy_of(survey, plan.given)
-    electricity = energy_of(survey, plan.electricity)
-    known = (label >= 0) & (label < count) & (book.excluded < 0)
+    label = np.searchsorted(np.asarray(edges), segments.begins, side="right") - 1
+    heat = energy_of(analysis, combination.given)
+    electricity = energy_of(analysis, combination.electricity)
+    known = (label >= 0) & (label < count) & (segments.excluded < 0)
     known &= np.isfinite(heat) & np.isfinite(electricity)
-    if "expected" not in book.sums:
+    if "expected" not in segments.sums:
         return _over(label, known, heat, electricity, count), nothing
-    known &= survey.compared
+    known &= analysis.compared
     return (
         _over(label, known, heat, electricity, count),
-        _over(label, known, heat, book.sums["expected"], count),
+        _over(label, known, heat, segments.sums["expected"], count),
     )
 
 
@@ -130,7 +129,7 @@ class Hour:
 
 
 def over_weather(
-    survey: Survey, period: Period, width: float = 2.0
+    analysis: RecordAnalysis, period: Period, width: float = 2.0
 ) -> tuple[list[Bin], list[Hour]]:
     """Measured COP over outdoor temperature, in bands and hour by hour.
 
@@ -141,16 +140,24 @@ def over_weather(
     An hour, or a stretch between two readings that lie further apart, belongs to the band of its
     mean outdoor temperature while compared.
     """
-    book, sums = survey.book, survey.book.sums
-    plan = narrowest(survey.facts.plans)
-    if "outdoor" not in sums or "expected" not in sums or survey.withheld or plan is None:
+    segments, sums = analysis.segments, analysis.segments.sums
+    combination = nearest_to_table(analysis.facts.combinations)
+    if (
+        "outdoor" not in sums
+        or "expected" not in sums
+        or analysis.cop_reason
+        or combination is None
+    ):
         return [], []
-    use = book.within(period.start, period.stop) & survey.compared & (book.excluded < 0)
-    heat, electricity = energy_of(survey, plan.given), energy_of(survey, plan.electricity)
+    use = segments.within(period.start, period.stop) & analysis.compared & (segments.excluded < 0)
+    heat, electricity = (
+        energy_of(analysis, combination.given),
+        energy_of(analysis, combination.electricity),
+    )
     use &= np.isfinite(heat) & np.isfinite(electricity)
     # Where only the sum between two readings is known, it stands for one hour.
-    per = max(3600, round(survey.facts.interval))
-    hour = book.begins // per
+    per = max(3600, round(analysis.facts.interval))
+    hour = segments.begins // per
     label = hour - int(hour[0])
     count = int(label[-1]) + 1
     known = np.bincount(label[use], sums["outdoor known"][use], count)
@@ -169,7 +176,7 @@ def over_weather(
     bins = []
     for k in np.unique(band[here]).tolist():
         inside = band == k
-        found = compared_in(survey, period, inside).comparison
+        found = compared_in(analysis, period, inside).comparison
         if found is None:
             continue
         flow = None
@@ -189,25 +196,25 @@ class Conditions:
     supply: Estimate | None
 
 
-def conditions(survey: Survey, period: Period) -> Conditions:
+def conditions(analysis: RecordAnalysis, period: Period) -> Conditions:
     """The temperatures of a period at whose ends the survey is cut.
 
     Source: limit of the outdoor sensor as described, of the flow sensor common practice; both
     rectangular (GUM 4.3.7).
     """
-    book, sums = survey.book, survey.book.sums
-    inside = book.within(period.start, period.stop)
-    heating = inside & np.isin(book.state, (State.START_UP, State.HEATING, State.HOT_WATER))
+    segments, sums = analysis.segments, analysis.segments.sums
+    inside = segments.within(period.start, period.stop)
+    heating = inside & np.isin(segments.state, (State.START_UP, State.HEATING, State.HOT_WATER))
 
     def mean(name: str, mask: Bools, source: str, limit: float) -> Estimate | None:
         known = float(sums[f"{name} known"][mask].sum()) if name in sums else 0.0
         if not known:
             return None
         value = float(sums[name][mask].sum()) / known
-        return Estimate(value, "degC", (Part(source, rectangular(limit)),))
+        return Estimate(value, "degC", (UncertaintyComponent(source, rectangular(limit)),))
 
-    limit = survey.installation.outdoor.limit_k
-    supply = max((a.probe_limit_k for a in survey.installation.air), default=0.0)
+    limit = analysis.installation.outdoor.limit_k
+    supply = max((a.probe_limit_k for a in analysis.installation.air), default=0.0)
     return Conditions(
         mean("outdoor", inside, "outdoor sensor", limit),
         mean("flow", heating, "flow temperature", FLOW_TEMP_LIMIT),

@@ -6,7 +6,7 @@ import numpy as np
 
 from ember.basis.clock import local_from_utc, wall_clock
 from ember.basis.codes import ReasonCode
-from ember.basis.quantity import Estimate, Part
+from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.basis.series import Floats, Ints
 from ember.messages import Reason, because
 from ember.operation.within import KWH, Spread, Within, middle, money, one, quartiles
@@ -122,16 +122,16 @@ def defrosts_seen(within: Within, rows: int = ROWS) -> DefrostsSeen:
 
     Source: intervals common practice; potential as in `ember.running.frost`.
     """
-    found, facts = within.found.defrosts, within.surveyed.facts
+    found, facts = within.found.defrosts, within.analysis.facts
     why = None
     if facts.defrosts_by == Basis.NOT_KNOWN:
         why = because(ReasonCode.DEFROSTS_NOT_KNOWN, words=facts.basis["defrost"].words)
-    elif within.surveyed.swapped:
+    elif within.analysis.swapped:
         why = because(ReasonCode.DEFROSTS_SWAPPED)
     pick = within.pick(found.start) if why is None else np.empty(0, np.int64)
     learned = within.found.frost
     instants = np.array(within.instants(found.start[pick]), np.int64)
-    zone = within.surveyed.zone
+    zone = within.analysis.zone
     hour = local_from_utc(instants, zone) % 86_400 // 3600
     night = (hour >= NIGHT[0]) | (hour < NIGHT[1])
     how = np.bincount(found.ended[pick], minlength=len(How)).tolist()
@@ -167,7 +167,7 @@ def defrosts_seen(within: Within, rows: int = ROWS) -> DefrostsSeen:
                 learned,
                 pick,
                 within.found.step,
-                within.surveyed.described.thresholds,
+                within.analysis.described.thresholds,
             )
         ],
         map=_map(within, pick),
@@ -201,7 +201,7 @@ def _worked_out(
     found = within.found.defrosts
     cost, recovery = found.cost[pick], found.recovery[pick]
     known = np.isfinite(cost)
-    if electricity is None or not known.any() or within.surveyed.withheld:
+    if electricity is None or not known.any() or within.analysis.cop_reason:
         return None, None
     share = electricity.u / electricity.value if electricity.value else 0.0
     length = np.maximum(found.stop - found.start, 1)[pick][known]
@@ -213,9 +213,13 @@ def _worked_out(
     def estimate(values: Floats) -> Estimate:
         value = float(np.nansum(values)) / KWH
         return Estimate(
-            value, "kWh",
-            (Part("electricity meter", value * share), Part("begin and end", moment, True)),
-        )  # fmt: skip
+            value,
+            "kWh",
+            (
+                UncertaintyComponent("electricity meter", value * share),
+                UncertaintyComponent("begin and end", moment, True),
+            ),
+        )
 
     return estimate(recovery[known]), estimate(cost[known])
 
@@ -273,16 +277,20 @@ def _map(within: Within, pick: Ints) -> list[MapCell]:
         interval = middle(found.running[these])
         cells.append(
             MapCell(
-                (key - column) / 100 * OUTDOOR_STEP, column * HUMIDITY_STEP, ran / 3600,
-                frost / ran * 1000 if ran else 0.0, len(these),
-                None if interval is None else interval / 60, expected,
+                (key - column) / 100 * OUTDOOR_STEP,
+                column * HUMIDITY_STEP,
+                ran / 3600,
+                frost / ran * 1000 if ran else 0.0,
+                len(these),
+                None if interval is None else interval / 60,
+                expected,
             )
-        )  # fmt: skip
+        )
     return cells
 
 
 def _months(within: Within, pick: Ints, instants: Ints, night: np.ndarray) -> list[Month]:
-    names = [wall_clock(t, within.surveyed.zone).strftime("%Y-%m") for t in instants.tolist()]
+    names = [wall_clock(t, within.analysis.zone).strftime("%Y-%m") for t in instants.tolist()]
     cost = within.found.defrosts.cost[pick]
     found = []
     for name in dict.fromkeys(names):
@@ -299,9 +307,16 @@ def _row(within: Within, k: int, marks: tuple[np.ndarray, np.ndarray]) -> Defros
     if found.ended[k] == How.TIME_LIMIT:
         named.append("time limit")
     return DefrostRow(
-        within.instants(found.start[[k]])[0], float(found.stop[k] - found.start[k]) * step,
-        one(found.running, k), one(found.electricity, k, 1 / KWH), one(found.taken, k, 1 / KWH),
-        one(found.cost, k, 1 / KWH), one(found.back_after, k), one(found.outdoor, k),
-        one(found.humidity, k), one(found.potential, k, 1000.0), How(int(found.ended[k])).words,
+        within.instants(found.start[[k]])[0],
+        float(found.stop[k] - found.start[k]) * step,
+        one(found.running, k),
+        one(found.electricity, k, 1 / KWH),
+        one(found.taken, k, 1 / KWH),
+        one(found.cost, k, 1 / KWH),
+        one(found.back_after, k),
+        one(found.outdoor, k),
+        one(found.humidity, k),
+        one(found.potential, k, 1000.0),
+        How(int(found.ended[k])).words,
         named,
-    )  # fmt: skip
+    )

@@ -1,4 +1,4 @@
-"""Hot water of a period: lifts, COP by stage of the tank, what it loses and what it reaches."""
+"""Hot water of a period: charges, COP by stage of the tank, what it loses and what it reaches."""
 
 from dataclasses import dataclass
 
@@ -20,21 +20,21 @@ from ember.operation.calorimeter import (
 from ember.operation.within import KWH, Spread, Within, middle, one, quartiles
 from ember.properties import Fluid, liquid
 from ember.reckoning.tally import Tally, validity
-from ember.running.lifts import COIL_APPROACH, STAGES, STALL, pasteurisations
+from ember.running.hot_water_charges import COIL_APPROACH, STAGES, STALL, pasteurisations
 
 USUAL_ROOM = 18.0  # around the tank where it is not logged [degC], common practice
-QUIET = 0.25  # of the hours without a lift cool slowest: no water is drawn in them
+QUIET = 0.25  # of the hours without a charge cool slowest: no water is drawn in them
 LEAST_QUIET = 12  # hours
-SET_POINT_STEP = 3.0  # by which lifts are told apart [K]
-OFTEN = 0.25  # of the lifts
+SET_POINT_STEP = 3.0  # by which charges are told apart [K]
+OFTEN = 0.25  # of the charges
 ROWS = 100
 USED_AT, COLD = 40.0, 10.0  # water at the tap and from the main [degC], common practice
 LEAST_STAGE = 0.05  # electricity in a stage for a COP to be shown [kWh]
 
 
 @dataclass(frozen=True)
-class LiftRow:
-    """One lift. start [s], length : of the reheating [s], low, high : of the tank [degC].
+class ChargeRow:
+    """One charge. start [s], length : of the reheating [s], low, high : of the tank [degC].
     electricity, heat [kWh], cop : at the level. heater : electricity of heaters meanwhile [kWh].
     tank_heat : into the tank by the tank alone, of a charge without draws [kWh]. dwell : at the top
     [s]. litres : of 40 °C that the charge gives with cold water of 10 °C."""
@@ -58,10 +58,10 @@ class LiftRow:
 
 @dataclass(frozen=True)
 class Alike:
-    """Lifts of one kind: to about the same temperature, or begun in the same part of the day."""
+    """Charges of one kind: to about the same temperature, or begun in the same part of the day."""
 
     name: str
-    lifts: int
+    charges: int
     electricity: Estimate | None
     heat: Estimate | None
     cop: Estimate | None
@@ -85,12 +85,12 @@ class Standing:
 class WaterSeen:
     """Hot water of a period.
 
-    reason : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
-    quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : lifts that
-    dwelt at the top; stalls_often : in a quarter of the lifts. reachable : the highest flow
-    temperature less the coil's approach [degC], against warmest : median of the lifts' highest;
+    reason : where nothing can be shown. count : of charges, pasteurisations : of these. reheat :
+    quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : charges that
+    dwelt at the top; stalls_often : in a quarter of the charges. reachable : the highest flow
+    temperature less the coil's approach [degC], against warmest : median of the charges' highest;
     out_of_reach : the latter lies above. heaters : electricity of heaters in the period, share :
-    of heat into the tank by them during lifts. calorimeter : what the tank itself says of its
+    of heat into the tank by them during charges. calorimeter : what the tank itself says of its
     charges; stages_by_tank : whether the stages are by it, heat not being metered.
     """
 
@@ -117,16 +117,16 @@ class WaterSeen:
     stages_by_tank: bool
     set_points: list[Alike]
     schedules: list[Alike]
-    rows: list[LiftRow]
+    rows: list[ChargeRow]
     calorimeter: Calorimeter | None
 
 
 def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
-    """Lifts that begin in a period. rows : how many of them one by one, the latest first.
+    """Charges that begin in a period. rows : how many of them one by one, the latest first.
 
     Source: approach of the coil and stages, common practice."""
-    found, level = within.found.lifts, within.found.level
-    basis = within.surveyed.facts.basis["hot water"]
+    found, level = within.found.charges, within.found.level
+    basis = within.analysis.facts.basis["hot water"]
     pick = within.pick(found.start)
     hygiene = pasteurisations(found)
     usual = pick[~hygiene[pick]]
@@ -142,7 +142,7 @@ def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
     warmest = middle(found.high[whole])
     reachable = float(np.percentile(flow, 95)) - COIL_APPROACH if len(flow) else None
     if reachable is not None:  # what was reached without a heater can be
-        helped = bool(working(within.surveyed.installation) & HEATERS)
+        helped = bool(working(within.analysis.installation) & HEATERS)
         plain = whole[found.heater[whole] == 0] if helped else whole
         reached = found.high[plain][np.isfinite(found.high[plain])]
         reachable = max([reachable, *np.percentile(reached, [90])]) if len(reached) else reachable
@@ -183,29 +183,32 @@ def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
 
 
 def _per_kelvin(within: Within, pick: Ints, lengths: Floats) -> Floats:
-    """Minutes per kelvin of each of some lifts that rose by 2 K or more, (k,)."""
-    found = within.found.lifts
+    """Minutes per kelvin of each of some charges that rose by 2 K or more, (k,)."""
+    found = within.found.charges
     rise = found.high[pick] - found.low[pick]
     with np.errstate(invalid="ignore", divide="ignore"):
         return np.where(rise >= 2.0, lengths[pick] / 60 / rise, np.nan)
 
 
 def _alike(within: Within, name: str, pick: Ints) -> Alike:
-    found = within.found.lifts
+    found = within.found.charges
     total = within.total(found.start[pick], found.stop[pick])
     minutes = (found.stop - found.start)[pick] * within.found.step / 60
     return Alike(
-        name, len(pick), total.electricity if total
-        else within.used_together(found.start[pick], found.stop[pick]),
+        name,
+        len(pick),
+        total.electricity if total else within.used_together(found.start[pick], found.stop[pick]),
         total.heat if total else None,
-        total.cop if total else None, middle(minutes), middle(found.outdoor[pick]),
+        total.cop if total else None,
+        middle(minutes),
+        middle(found.outdoor[pick]),
         middle(found.flow[pick]),
-    )  # fmt: skip
+    )
 
 
 def _stages(within: Within, pick: Ints) -> list[Stage]:
-    found = within.found.lifts
-    if within.surveyed.withheld or not len(pick):
+    found = within.found.charges
+    if within.analysis.cop_reason or not len(pick):
         return []
     electricity = found.by_electricity[pick] / KWH
     heat = found.by_heat[pick] / KWH
@@ -214,14 +217,14 @@ def _stages(within: Within, pick: Ints) -> list[Stage]:
         used, given = float(np.nansum(electricity[:, k])), float(np.nansum(heat[:, k]))
         if used < LEAST_STAGE:
             continue
-        lifts = int(np.count_nonzero(electricity[:, k] > 0))
+        charges = int(np.count_nonzero(electricity[:, k] > 0))
         cop = given / used if given > 0 else None
-        stages.append(Stage(float(STAGES[k]), float(STAGES[k + 1]), used, given, cop, lifts))
+        stages.append(Stage(float(STAGES[k]), float(STAGES[k + 1]), used, given, cop, charges))
     return stages
 
 
 def _by_set_point(within: Within, pick: Ints) -> list[Alike]:
-    high = within.found.lifts.high[pick]
+    high = within.found.charges.high[pick]
     groups = np.round(np.nan_to_num(high, nan=-99) / SET_POINT_STEP).astype(np.int64)
     found = []
     for key in np.unique(groups).tolist():
@@ -237,10 +240,10 @@ PARTS = ((0, 6, "night, 0 to 6"), (6, 12, "morning, 6 to 12"), (12, 18, "afterno
 
 
 def _by_schedule(within: Within, pick: Ints) -> list[Alike]:
-    instants = np.array(within.instants(within.found.lifts.start[pick]), np.int64)
+    instants = np.array(within.instants(within.found.charges.start[pick]), np.int64)
     if not len(instants):
         return []
-    hour = local_from_utc(instants, within.surveyed.zone) % 86_400 / 3600
+    hour = local_from_utc(instants, within.analysis.zone) % 86_400 / 3600
     found = []
     for first, last, name in PARTS:
         here = pick[(hour >= first) & (hour < last)]
@@ -250,20 +253,20 @@ def _by_schedule(within: Within, pick: Ints) -> list[Alike]:
 
 
 def _heaters(within: Within) -> Estimate | None:
-    book = within.surveyed.book
-    groups = np.where(book.within(within.period.start, within.period.stop), 0, -1)
-    for meter in within.surveyed.installation.electricity:
+    segments = within.analysis.segments
+    groups = np.where(segments.within(within.period.start, within.period.stop), 0, -1)
+    for meter in within.analysis.installation.electricity:
         if set(meter.includes) <= {Consumer.IMMERSION_HEATER, Consumer.BACKUP_HEATER}:
-            if meter.name not in book.meters:
+            if meter.name not in segments.meters:
                 continue
-            counted, _ = validity(book, (meter.name,))
-            return Tally(book, (meter.name,), counted, groups, 1).total(0, meter.name)
+            counted, _ = validity(segments, (meter.name,))
+            return Tally(segments, (meter.name,), counted, groups, 1).total(0, meter.name)
     return None
 
 
 def _immersion(within: Within, pick: Ints) -> float | None:
-    """Share of the heat into the tank that heaters gave during lifts."""
-    found = within.found.lifts
+    """Share of the heat into the tank that heaters gave during charges."""
+    found = within.found.charges
     heater, heat = found.heater[pick], found.heat[pick]
     known = np.isfinite(heater) & np.isfinite(heat)
     if not known.any():
@@ -277,7 +280,7 @@ def _standing(within: Within) -> Standing | NotAvailable:
 
     Source: energy balance of the store; that nothing is drawn in them, common practice.
     """
-    tank = within.surveyed.installation.tank
+    tank = within.analysis.installation.tank
     of, inside = within.found.hours.of, within.hours()
     if tank is None:
         return not_available(ReasonCode.NO_TANK)
@@ -307,36 +310,45 @@ def _standing(within: Within) -> Standing | NotAvailable:
 
 def _rows(
     within: Within, shown: Ints, hygiene: np.ndarray, reachable: float | None
-) -> list[LiftRow]:
-    found, step = within.found.lifts, within.found.step
+) -> list[ChargeRow]:
+    found, step = within.found.charges, within.found.step
     order = shown[::-1]
     sums = within.sums(found.start[order], found.stop[order])[::-1]
     used = [] if sums else within.used(found.start[order], found.stop[order])[::-1]
     by_tank = heat_of_each(within, shown)
     rows = []
-    for k, lift in enumerate(shown.tolist()):
+    for k, charge in enumerate(shown.tolist()):
         summed = sums[k] if sums else None
-        dwell = one(found.dwell, lift)
+        dwell = one(found.dwell, charge)
         marks = []
-        if hygiene[lift]:
+        if hygiene[charge]:
             marks.append("pasteurisation")
         if dwell is not None and dwell >= STALL:
-            near = reachable is not None and found.high[lift] >= reachable - 2.0
+            near = reachable is not None and found.high[charge] >= reachable - 2.0
             marks.append("stall at the reachable limit" if near else "dwell at the top")
-        if not found.whole[lift]:
+        if not found.whole[charge]:
             marks.append("cut by a gap")
-        if found.drawn[lift] == 1 and (summed is None or summed.heat is None):
+        if found.drawn[charge] == 1 and (summed is None or summed.heat is None):
             marks.append("water drawn")  # it matters only where the tank has to tell the heat
         rows.append(
-            LiftRow(
-                within.instants(found.start[[lift]])[0],
-                float(found.stop[lift] - found.start[lift]) * step, one(found.low, lift),
-                one(found.high, lift), summed.electricity if summed else used[k],
-                summed.heat if summed else None, by_tank[k], summed.cop if summed else None,
-                one(found.heater, lift, 1 / KWH), one(found.flow, lift), one(found.outdoor, lift),
-                int(found.defrosts[lift]), dwell, _litres(within, one(found.high, lift)), marks,
+            ChargeRow(
+                within.instants(found.start[[charge]])[0],
+                float(found.stop[charge] - found.start[charge]) * step,
+                one(found.low, charge),
+                one(found.high, charge),
+                summed.electricity if summed else used[k],
+                summed.heat if summed else None,
+                by_tank[k],
+                summed.cop if summed else None,
+                one(found.heater, charge, 1 / KWH),
+                one(found.flow, charge),
+                one(found.outdoor, charge),
+                int(found.defrosts[charge]),
+                dwell,
+                _litres(within, one(found.high, charge)),
+                marks,
             )
-        )  # fmt: skip
+        )
     return rows
 
 
@@ -344,7 +356,7 @@ def _litres(within: Within, high: float | None) -> float | None:
     """Water of 40 °C that a tank gives, mixed with cold [L]; None below 40 °C.
 
     Source: mixing of equal heat capacities; cold water of 10 °C common practice."""
-    tank = within.surveyed.installation.tank
+    tank = within.analysis.installation.tank
     if tank is None or high is None or high < USED_AT:
         return None
     if tank.phase_change is not None:

@@ -55,7 +55,7 @@ class InsideSeen:
 
 def inside_seen(within: Within) -> InsideSeen:
     """What the gauges say. Source: saturation and enthalpies from CoolProp, baked."""
-    side = within.surveyed.installation.refrigerant
+    side = within.analysis.installation.refrigerant
     of = within.found.hours.of
     if side is None or "evaporating" not in of:
         absent = ReasonCode.REFRIGERANT_NOT_LOGGED
@@ -64,7 +64,7 @@ def inside_seen(within: Within) -> InsideSeen:
         return InsideSeen(because(absent), None, [], None, [], [])
     inside = within.hours() & np.isfinite(of["evaporating"])
     instants = within.found.hours.start + HOUR * np.arange(len(inside), dtype=np.int64)
-    local_day = local_from_utc(instants, within.surveyed.zone) // 86_400
+    local_day = local_from_utc(instants, within.analysis.zone) // 86_400
     days = []
     for day in np.unique(local_day[inside]).tolist():
         here = inside & (local_day == day)
@@ -76,18 +76,22 @@ def inside_seen(within: Within) -> InsideSeen:
     def of_event(event: str, begin: float) -> list[Profile]:
         return [
             Profile(
-                name, [begin / 60 + (k + 0.5) * step / 60 for k in range(len(values))],
+                name,
+                [begin / 60 + (k + 0.5) * step / 60 for k in range(len(values))],
                 finite(values),
             )
             for key, values in profiles.items()
             if key.startswith(event) and (name := key.removeprefix(f"{event} "))
-        ]  # fmt: skip
+        ]
 
     return InsideSeen(
-        None, side.refrigerant.value, days,
+        None,
+        side.refrigerant.value,
+        days,
         _day(within, inside, within.period.start) if inside.any() else None,
-        of_event("start", 0.0), of_event("defrost", AROUND_DEFROST[0]),
-    )  # fmt: skip
+        of_event("start", 0.0),
+        of_event("defrost", AROUND_DEFROST[0]),
+    )
 
 
 def _day(within: Within, here: np.ndarray, start: float) -> InsideDay:
@@ -96,7 +100,13 @@ def _day(within: Within, here: np.ndarray, start: float) -> InsideDay:
         middle(of[name][here]) for name in NAMES
     )
     return InsideDay(
-        start, evaporating, condensing, superheat, subcooling, discharge, efficiency,
+        start,
+        evaporating,
+        condensing,
+        superheat,
+        subcooling,
+        discharge,
+        efficiency,
         middle((of["outdoor"] - of["evaporating"])[here]),
         middle((of["condensing"] - of["flow"])[here]),
-    )  # fmt: skip
+    )

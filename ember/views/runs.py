@@ -127,7 +127,7 @@ def runs_seen(
     inside = within.hours()
     known = float(inside.sum()) * 3600 - float(of["unknown"][inside].sum())
     standby, pump_only = _at_rest(within)
-    limits = within.surveyed.described.thresholds
+    limits = within.analysis.described.thresholds
     return RunsSeen(
         level=within.found.level,
         count=len(pick),
@@ -148,7 +148,7 @@ def runs_seen(
         pump_only=pump_only,
         pump_only_hours=float(of["pump_only"][inside].sum()) / 3600,
         cycling=_cycling(len(pick), most, share, limits),
-        basis=dict(within.surveyed.facts.basis),
+        basis=dict(within.analysis.facts.basis),
         notes=list(within.found.notes),
         minutes_shown=list(SPARK),
         rows=_rows(within, _ordered(within, pick, order, descending)[first : first + count]),
@@ -181,24 +181,24 @@ def _by_hour(within: Within, pick: np.ndarray) -> list[int]:
     instants = np.array(within.instants(within.found.runs.start[pick]), np.int64)
     if not len(instants):
         return [0] * 24
-    hour = local_from_utc(instants, within.surveyed.zone) % 86_400 // 3600
+    hour = local_from_utc(instants, within.analysis.zone) % 86_400 // 3600
     counts: list[int] = np.bincount(hour, minlength=24).tolist()
     return counts
 
 
 def _at_rest(within: Within) -> tuple[Estimate | None, Estimate | None]:
     """Electricity while the unit rests, at the level; of the pump while nothing is made."""
-    book, installation = within.surveyed.book, within.surveyed.installation
-    groups = np.where(book.within(within.period.start, within.period.stop), 0, -1)
+    segments, installation = within.analysis.segments, within.analysis.installation
+    groups = np.where(segments.within(within.period.start, within.period.stop), 0, -1)
     standby = None
-    plan = within.plan
-    if plan is not None:
-        names = tuple(dict.fromkeys(n for _, n in plan.electricity))
-        counted, _ = validity(book, names)
-        tally = Tally(book, names, counted, groups, 1)
+    combination = within.combination
+    if combination is not None:
+        names = tuple(dict.fromkeys(n for _, n in combination.electricity))
+        counted, _ = validity(segments, names)
+        tally = Tally(segments, names, counted, groups, 1)
         parts = [
             tally.state(0, name, state).scaled(sign)
-            for sign, name in plan.electricity
+            for sign, name in combination.electricity
             for state in (State.OFF, State.STANDBY)
         ]
         standby = sum(parts[1:], parts[0]) if parts else None
@@ -206,9 +206,9 @@ def _at_rest(within: Within) -> tuple[Estimate | None, Estimate | None]:
     held = [(m.name, m.includes) for m in installation.electricity]
     held += [(m.name, m.includes) for m in installation.fixed]
     for name, includes in held:
-        if set(includes) == {Consumer.DISTRIBUTION_PUMP} and name in book.meters:
-            counted, _ = validity(book, (name,))
-            tally = Tally(book, (name,), counted, groups, 1)
+        if set(includes) == {Consumer.DISTRIBUTION_PUMP} and name in segments.meters:
+            counted, _ = validity(segments, (name,))
+            tally = Tally(segments, (name,), counted, groups, 1)
             pump = tally.state(0, name, State.PUMP_OVERRUN)
     return standby, pump
 
@@ -216,10 +216,13 @@ def _at_rest(within: Within) -> tuple[Estimate | None, Estimate | None]:
 def _ordered(within: Within, pick: np.ndarray, order: str, descending: bool) -> np.ndarray:
     table = within.found.runs
     keys = {
-        "time": table.start, "length": table.stop - table.start,
-        "electricity": table.electricity, "heat": table.heat, "outdoor": table.outdoor,
+        "time": table.start,
+        "length": table.stop - table.start,
+        "electricity": table.electricity,
+        "heat": table.heat,
+        "outdoor": table.outdoor,
         "pause": table.pause,
-    }  # fmt: skip
+    }
     with np.errstate(invalid="ignore", divide="ignore"):
         keys["cop"] = table.heat / table.electricity
     if order not in keys:
@@ -239,7 +242,7 @@ def _rows(within: Within, shown: np.ndarray) -> list[RunRow]:
     chills = within.sums(first, last, True) if (table.mode[shown] == State.COOLING).any() else sums
     place = np.empty(len(shown), np.int64)
     place[order] = np.arange(len(shown))
-    ratios = ratios_of(within.surveyed, within.groups(first, last), len(first), LEAST_COMPARED)
+    ratios = ratios_of(within.analysis, within.groups(first, last), len(first), LEAST_COMPARED)
     starts = within.instants(table.start[shown])
     stops = within.instants(table.stop[shown])
     rows = []
@@ -250,14 +253,22 @@ def _rows(within: Within, shown: np.ndarray) -> list[RunRow]:
         cop = summed.cop if summed else None
         rows.append(
             RunRow(
-                starts[k], stops[k], mode.words,
-                summed.electricity if summed else None, summed.heat if summed else None, cop,
-                one(table.outdoor, run), one(table.humidity, run), one(table.flow, run),
-                one(table.pause, run), int(table.defrosts[run]),
-                Ended(int(table.ended[run])).words, _since_start(within, run),
+                starts[k],
+                stops[k],
+                mode.words,
+                summed.electricity if summed else None,
+                summed.heat if summed else None,
+                cop,
+                one(table.outdoor, run),
+                one(table.humidity, run),
+                one(table.flow, run),
+                one(table.pause, run),
+                int(table.defrosts[run]),
+                Ended(int(table.ended[run])).words,
+                _since_start(within, run),
                 ratios[int(place[k])],
             )
-        )  # fmt: skip
+        )
     return rows
 
 

@@ -4,13 +4,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ember.assessment.assess import answer
+from ember.assessment.record_analysis import Facts, RecordAnalysis
 from ember.assessment.results import Assessment
-from ember.assessment.survey import Facts, Survey
 from ember.basis.quantity import Estimate
 from ember.diagnosis import Foremost, foremost
 from ember.messages import NotAvailable
+from ember.metering.boundary import nearest_to_table
 from ember.rated import VerdictKind, cop_if_rated, electricity_lost, stands_at
-from ember.rated.further import narrowest
 from ember.reckoning import Reckoning
 from ember.sums import PeriodFigures, compared_between
 from ember.trust import Check, Soundness, TrustKind, TrustState, trust_state
@@ -43,17 +43,17 @@ class Standing:
     foremost: Foremost
 
 
-def standing(survey: Survey, assessment: Assessment | None = None) -> Standing:
+def standing(analysis: RecordAnalysis, assessment: Assessment | None = None) -> Standing:
     """The row of a surveyed system. assessment : of the same survey, if it is there already."""
-    found = assessment or answer(survey)
+    found = assessment or answer(analysis)
     over = found.latest_year or found.total
     spf = over.reckonings[-1] if over.reckonings else None
-    compared = compared_between(survey, over.period)
+    compared = compared_between(analysis, over.period)
     expected = None
     if spf is not None and compared.comparison is not None and compared.measured is not None:
         lost = electricity_lost(compared.measured, compared.comparison.ratio)
         expected = cop_if_rated(spf, lost)
-    trust = trust_of(survey, over)
+    trust = trust_of(analysis, over)
     worst = _soundness(trust, found.checks)
     sentence = found.verdict.sentence
     if worst in (Soundness.BROKEN, Soundness.DOUBTFUL):
@@ -64,11 +64,20 @@ def standing(survey: Survey, assessment: Assessment | None = None) -> Standing:
     elif trust.kind in (TrustKind.COUNTS_ONLY, TrustKind.ELECTRICITY) and trust.addition:
         sentence = trust.addition
     return Standing(
-        spf, over.period.name, over.period.start, over.period.stop, expected,
+        spf,
+        over.period.name,
+        over.period.start,
+        over.period.stop,
+        expected,
         compared.comparison.ratio if compared.comparison else None,
-        stands_at(compared.comparison) if compared.comparison else (), found.verdict.kind, sentence,
-        worst, trust.brief, trust.words, foremost(found.findings),
-    )  # fmt: skip
+        stands_at(compared.comparison) if compared.comparison else (),
+        found.verdict.kind,
+        sentence,
+        worst,
+        trust.brief,
+        trust.words,
+        foremost(found.findings),
+    )
 
 
 def _soundness(trust: TrustState, checks: Sequence[Check]) -> Soundness:
@@ -82,20 +91,26 @@ def _soundness(trust: TrustState, checks: Sequence[Check]) -> Soundness:
     return Soundness.NOT_CHECKABLE
 
 
-def trust_of(survey: Survey, figures: PeriodFigures) -> TrustState:
+def trust_of(analysis: RecordAnalysis, figures: PeriodFigures) -> TrustState:
     """What can be claimed of a period, from its figures."""
-    facts = survey.facts
+    facts = analysis.facts
     return trust_state(
-        survey.installation, list(facts.plans.values()), facts.checks, facts.defrosts_by,
-        figures.period, figures.reckonings, facts.runs_known, _uncompared(facts),
+        analysis.installation,
+        list(facts.combinations.values()),
+        facts.checks,
+        facts.defrosts_by,
+        figures.period,
+        figures.reckonings,
+        facts.runs_known,
+        _uncompared(facts),
         figures.electricity,
-    )  # fmt: skip
+    )
 
 
 def _uncompared(facts: Facts) -> str | None:
     """Why nothing is compared with a rated table; None where something is."""
     if isinstance(facts.promise, NotAvailable):
         return f"no: {facts.promise}"
-    if narrowest(facts.plans) is None:
+    if nearest_to_table(facts.combinations) is None:
         return "no: no level can be computed"
     return None if facts.promise.fitting > facts.promise.outside else "no: nothing lies inside it"

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.codes import ReasonCode
-from ember.basis.quantity import Estimate, Part
+from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.basis.series import Ints
 from ember.messages import Reason, because
 from ember.operation.within import KWH, Range, Spread, Within, finite, money, one, quartiles
@@ -70,12 +70,31 @@ def starts_seen(within: Within, asked: Filter = Filter()) -> StartsSeen:
     """
     found, table = within.found.starts, within.found.runs
     level = within.found.level
-    if found is None or within.surveyed.withheld:
-        why = within.surveyed.withheld or _why_none(within)
+    if found is None or within.analysis.cop_reason:
+        why = within.analysis.cop_reason or _why_none(within)
         return StartsSeen(
-            level, why, 0, 0, 0, 0, [], [], [], [], [], [], None, None, None, None, None, None,
-            None, None, None,
-        )  # fmt: skip
+            level,
+            why,
+            0,
+            0,
+            0,
+            0,
+            [],
+            [],
+            [],
+            [],
+            [],
+            [],
+            None,
+            None,
+            None,
+            None,
+            None,
+            None,
+            None,
+            None,
+            None,
+        )
     every = within.pick(table.start[found.run])
     runs = found.run[every]
     pick = every[_fits(within, runs, asked)]
@@ -89,15 +108,28 @@ def starts_seen(within: Within, asked: Filter = Filter()) -> StartsSeen:
     outdoor, pause = table.outdoor[runs], table.pause[runs]
     five = int(np.searchsorted(laid.minutes, 5.0))
     return StartsSeen(
-        level, None, len(pick), len(every), int(np.isfinite(found.loss[pick]).sum()),
-        int(found.by_like[pick].sum()), laid.minutes.tolist(),
-        [finite(row) for row in laid.instantaneous], [finite(row) for row in laid.since_start],
-        finite(laid.power), finite(laid.heat), [finite(row) for row in single],
-        quartiles(found.settled[pick]), quartiles(found.to_90[pick]), loss,
-        quartiles(found.loss[pick] / 3600), money(loss, within.price(), within.currency),
-        one(laid.instantaneous[1], five), one(laid.since_start[1], five),
-        _range(outdoor), _range(pause),
-    )  # fmt: skip
+        level,
+        None,
+        len(pick),
+        len(every),
+        int(np.isfinite(found.loss[pick]).sum()),
+        int(found.by_like[pick].sum()),
+        laid.minutes.tolist(),
+        [finite(row) for row in laid.instantaneous],
+        [finite(row) for row in laid.since_start],
+        finite(laid.power),
+        finite(laid.heat),
+        [finite(row) for row in single],
+        quartiles(found.settled[pick]),
+        quartiles(found.to_90[pick]),
+        loss,
+        quartiles(found.loss[pick] / 3600),
+        money(loss, within.price(), within.currency),
+        one(laid.instantaneous[1], five),
+        one(laid.since_start[1], five),
+        _range(outdoor),
+        _range(pause),
+    )
 
 
 def _why_none(within: Within) -> Reason:
@@ -140,9 +172,13 @@ def _loss(within: Within, pick: Ints) -> Estimate | None:
     total = within.total(within.found.runs.start, within.found.runs.stop)
     share = total.electricity.u / total.electricity.value if total and total.covered else 0.0
     return Estimate(
-        value, "kWh",
-        (Part("electricity meter", value * share), Part("moment of the start", moment, True)),
-    )  # fmt: skip
+        value,
+        "kWh",
+        (
+            UncertaintyComponent("electricity meter", value * share),
+            UncertaintyComponent("moment of the start", moment, True),
+        ),
+    )
 
 
 def _range(values: np.ndarray) -> Range | None:

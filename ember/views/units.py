@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.reckoning.tally import KWH, Tally, validity
@@ -20,45 +20,52 @@ class MeterSeen:
 
     name: str
     kind: str
-    holds: str
-    way: str
+    loads: str
+    method: str
     energy: Estimate | None
     covered: float
     bars: list[float | None]
 
 
-def meters_seen(surveyed: Survey, period: Period, edges: Sequence[float]) -> list[MeterSeen]:
+def meters_seen(
+    analysis: RecordAnalysis, period: Period, edges: Sequence[float]
+) -> list[MeterSeen]:
     """Every meter of an installation between two instants at which the survey is cut.
 
     Parameters
     ----------
     edges : instants of whole hours or midnights, (b + 1,), between which bars are summed [s].
     """
-    book = surveyed.book
-    inside = book.within(period.start, period.stop)
+    segments = analysis.segments
+    inside = segments.within(period.start, period.stop)
     groups = np.where(inside, 0, -1)
-    label = np.searchsorted(np.asarray(edges), book.begins, side="right") - 1
+    label = np.searchsorted(np.asarray(edges), segments.begins, side="right") - 1
     count = len(edges) - 1
-    electric = {m.name for m in surveyed.installation.electricity}
-    electric |= {m.name for m in surveyed.installation.fixed}
-    withheld = surveyed.withheld
+    electric = {m.name for m in analysis.installation.electricity}
+    electric |= {m.name for m in analysis.installation.fixed}
+    cop_reason = analysis.cop_reason
     found = []
-    for name, meter in book.meters.items():
+    for name, meter in segments.meters.items():
         kind = "electricity" if name in electric else "heat"
-        if kind == "heat" and withheld:
+        if kind == "heat" and cop_reason:
             continue
-        counted, _ = validity(book, (name,))
-        tally = Tally(book, (name,), counted, groups, 1)
-        cells = float(book.cells[inside].sum())
+        counted, _ = validity(segments, (name,))
+        tally = Tally(segments, (name,), counted, groups, 1)
+        cells = float(segments.cells[inside].sum())
         use = inside & counted & (label >= 0) & (label < count)
-        sums = np.bincount(label[use], book.energy(name)[use], count) / KWH
-        seen = np.bincount(label[use], book.cells[use], count)
+        sums = np.bincount(label[use], segments.energy(name)[use], count) / KWH
+        seen = np.bincount(label[use], segments.cells[use], count)
         bars = [float(v) if n else None for v, n in zip(sums, seen, strict=True)]
         covered = float(tally.cells[0]) / cells if cells else 0.0
         found.append(
             MeterSeen(
-                name, kind, meter.holds, meter.way,
-                tally.total(0, name) if covered else None, covered, bars,
+                name,
+                kind,
+                meter.loads,
+                meter.method,
+                tally.total(0, name) if covered else None,
+                covered,
+                bars,
             )
-        )  # fmt: skip
+        )
     return found

@@ -11,5 +11,5 @@ class Config(AppConfig):
 
     def ready(self) -> None:
         """Makes its jobs known."""
-        import server.analysis.keep
+        import server.analysis.cache
         import server.analysis.proposed  # noqa: F401

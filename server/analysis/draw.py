@@ -11,15 +11,15 @@ from typing import Any
 
 import numpy as np
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.channels import Kind, quantity_of
 from ember.basis.periods import Period
 from ember.basis.series import Floats
 from ember.description.installation import Installation, Swap
 from ember.running import State
 from ember.running.inside import inside
-from ember.views.curves import Curves, by_hours, curve_plan, curves, quotient
-from server.analysis.models import Kept
+from ember.views.curves import Curves, by_hours, curve_combination, curves, quotient
+from server.analysis.models import CachedResults
 from server.installations.models import System
 from server.logbook.codec import QUARTER, overview
 from server.logbook.lanes import LONG, Lane, decimated, long_lanes, of_quarters
@@ -50,27 +50,31 @@ def drawn_channels(installation: Installation, channels: tuple[str, ...]) -> lis
     return [c for c in dict.fromkeys(wanted) if c in channels]
 
 
-def further_channels(surveyed: Survey) -> list[str]:
+def further_channels(analysis: RecordAnalysis) -> list[str]:
     """What the workspace can draw besides, when asked: other levels and rates, and the
     refrigerant's
     temperatures. Registers and flags say nothing as a line."""
-    usual = drawn_channels(surveyed.installation, surveyed.facts.channels)
+    usual = drawn_channels(analysis.installation, analysis.facts.channels)
     found = [
         c
-        for c in surveyed.facts.channels
+        for c in analysis.facts.channels
         if c not in usual and quantity_of(c).kind in (Kind.LEVEL, Kind.RATE)
     ]
-    side = surveyed.installation.refrigerant
-    if side is not None and side.evaporating_pressure in surveyed.facts.channels:
+    side = analysis.installation.refrigerant
+    if side is not None and side.evaporating_pressure in analysis.facts.channels:
         found += REFRIGERANT
     return found
 
 
 def window(
-    system: System, surveyed: Survey, period: Period, points: int, further: Sequence[str] = ()
+    system: System,
+    analysis: RecordAnalysis,
+    period: Period,
+    points: int,
+    further: Sequence[str] = (),
 ) -> tuple[dict[str, Any], np.ndarray]:
     """The head and the values of a window's chart. further : channels to draw besides."""
-    drawn, channels = lanes_of(system, surveyed, period, points, further)
+    drawn, channels = lanes_of(system, analysis, period, points, further)
     heads, arrays, at = [], [], 0
     for lane in drawn:
         parts = [lane.low]
@@ -95,28 +99,28 @@ def window(
         "start": period.start,
         "stop": period.stop,
         "lanes": heads,
-        "further": further_channels(surveyed),
-        "level": plan.level.value if (plan := curve_plan(surveyed)) else None,
-        **_states(surveyed, period, points),
-        **_marked(surveyed, period),
+        "further": further_channels(analysis),
+        "level": combination.level.value if (combination := curve_combination(analysis)) else None,
+        **_states(analysis, period, points),
+        **_marked(analysis, period),
     }
     return head, np.concatenate(arrays) if arrays else np.empty(0, np.float32)
 
 
 def lanes_of(
-    system: System, surveyed: Survey, period: Period, points: int, further: Sequence[str]
+    system: System, analysis: RecordAnalysis, period: Period, points: int, further: Sequence[str]
 ) -> tuple[list[Lane], list[str]]:
     """Every lane of a window, and which of them are logged channels."""
-    channels = drawn_channels(surveyed.installation, surveyed.facts.channels)
-    channels += [c for c in further_channels(surveyed) if c in further]
-    if period.stop - period.start > LONG and not by_hand(system, surveyed):
+    channels = drawn_channels(analysis.installation, analysis.facts.channels)
+    channels += [c for c in further_channels(analysis) if c in further]
+    if period.stop - period.start > LONG and not by_hand(system, analysis):
         logged = tuple(c for c in channels if c not in REFRIGERANT)
         drawn = long_lanes(system, logged, period.start, period.stop, points)
-        drawn = _uncrossed(drawn, surveyed.described)
-        drawn += _long_curves(system, surveyed, period, points)
-        cop = _cop_by_hours(surveyed, period)
+        drawn = _uncrossed(drawn, analysis.described)
+        drawn += _long_curves(system, analysis, period, points)
+        cop = _cop_by_hours(analysis, period)
     else:
-        drawn, cop = _short(system, surveyed, period, channels, points)
+        drawn, cop = _short(system, analysis, period, channels, points)
     return [*drawn, *cop], channels
 
 
@@ -140,20 +144,20 @@ def _unit(channel: str) -> str:
 
 
 def _short(
-    system: System, surveyed: Survey, period: Period, channels: list[str], points: int
+    system: System, analysis: RecordAnalysis, period: Period, channels: list[str], points: int
 ) -> tuple[list[Lane], list[Lane]]:
     """Lanes of a window of days, from the readings themselves."""
-    step = surveyed.book.step
+    step = analysis.segments.step
     try:
-        trace = part_of(system, surveyed, period.start - AROUND, period.stop + AROUND)
+        trace = part_of(system, analysis, period.start - AROUND, period.stop + AROUND)
     except StoreError:
         return [], []
-    trace = surveyed.like(trace)
-    first = max(0, (trace.start - surveyed.start) // step)
-    last = min(first + len(trace), int(surveyed.book.edges[-1]))
-    trace = trace.between(surveyed.start + first * step, surveyed.start + last * step)
-    states = surveyed.states(first, last)
-    walked = surveyed.walked(trace, states)
+    trace = analysis.like(trace)
+    first = max(0, (trace.start - analysis.start) // step)
+    last = min(first + len(trace), int(analysis.segments.edges[-1]))
+    trace = trace.between(analysis.start + first * step, analysis.start + last * step)
+    states = analysis.states(first, last)
+    walked = analysis.walked(trace, states)
     a, b = trace.cell(period.start), trace.cell(period.stop)
     begin = float(trace.instant(a))
 
@@ -163,9 +167,9 @@ def _short(
         seen = values[a:b]
         return [decimated(name, begin, float(step), seen, seen, points)]
 
-    found = curves(surveyed, walked)
+    found = curves(analysis, walked)
     drawn = [item for c in channels if c in trace for item in lane(c, trace[c])]
-    side = surveyed.installation.refrigerant
+    side = analysis.installation.refrigerant
     if side is not None and set(channels) & set(REFRIGERANT):
         seen = inside(side, trace)
         if seen is not None:
@@ -190,10 +194,10 @@ def _cop(found: Curves, a: int, b: int, begin: float, step: int, points: int) ->
     return drawn
 
 
-def _cop_by_hours(surveyed: Survey, period: Period) -> list[Lane]:
+def _cop_by_hours(analysis: RecordAnalysis, period: Period) -> list[Lane]:
     width = 3600 * max(1, round((period.stop - period.start) / 3600 / 400))
     edges = np.arange(period.start // 3600 * 3600, period.stop + width, width)
-    measured, rated = by_hours(surveyed, edges.tolist())
+    measured, rated = by_hours(analysis, edges.tolist())
     start = float(edges[0])
     return [
         Lane("cop", start, float(width), measured, measured),
@@ -201,37 +205,39 @@ def _cop_by_hours(surveyed: Survey, period: Period) -> list[Lane]:
     ]
 
 
-def _long_curves(system: System, surveyed: Survey, period: Period, points: int) -> list[Lane]:
-    content = bytes(Kept.objects.values_list("overview", flat=True).get(system=system))
-    begin = surveyed.start // QUARTER * QUARTER
+def _long_curves(
+    system: System, analysis: RecordAnalysis, period: Period, points: int
+) -> list[Lane]:
+    content = bytes(CachedResults.objects.values_list("overview", flat=True).get(system=system))
+    begin = analysis.start // QUARTER * QUARTER
     return [
         of_quarters(name, begin, found, period.start, period.stop, points)
         for name, found in overview(content, ("heat", "power")).items()
     ]
 
 
-def _marked(surveyed: Survey, period: Period) -> dict[str, Any]:
+def _marked(analysis: RecordAnalysis, period: Period) -> dict[str, Any]:
     """Runs in the window, for the brush to snap to, and what the analyst has left out."""
-    book, step = surveyed.book, surveyed.book.step
-    begins, stops = (surveyed.start + surveyed.runs[:, k] * step for k in (0, 1))
+    segments, step = analysis.segments, analysis.segments.step
+    begins, stops = (analysis.start + analysis.runs[:, k] * step for k in (0, 1))
     seen = (stops > period.start) & (begins < period.stop)
     few = np.count_nonzero(seen) <= MOST_RUNS
     out = np.flatnonzero(
-        (book.excluded >= 0)
-        & (book.begins < period.stop)
-        & (book.begins + book.cells * step > period.start)
+        (segments.excluded >= 0)
+        & (segments.begins < period.stop)
+        & (segments.begins + segments.cells * step > period.start)
     )
     left = []
     if len(out):
-        apart = (np.diff(out, prepend=-2) != 1) | (np.diff(book.excluded[out], prepend=-2) != 0)
+        apart = (np.diff(out, prepend=-2) != 1) | (np.diff(segments.excluded[out], prepend=-2) != 0)
         first = np.flatnonzero(apart)
         last = np.append(first[1:], len(out)) - 1
-        ends = book.begins + book.cells * step
+        ends = segments.begins + segments.cells * step
         left = [
             {
-                "start": float(max(book.begins[out[a]], period.start)),
+                "start": float(max(segments.begins[out[a]], period.start)),
                 "stop": float(min(ends[out[b]], period.stop)),
-                "reason": book.reasons[int(book.excluded[out[a]])],
+                "reason": segments.reasons[int(segments.excluded[out[a]])],
             }
             for a, b in zip(first.tolist(), last.tolist(), strict=True)
         ][:MOST_LEFT]
@@ -242,30 +248,32 @@ def _marked(surveyed: Survey, period: Period) -> dict[str, Any]:
     }
 
 
-def _states(surveyed: Survey, period: Period, points: int) -> dict[str, Any]:
+def _states(analysis: RecordAnalysis, period: Period, points: int) -> dict[str, Any]:
     """The ribbon: each state where there is room, else what prevails; and the defrosts."""
-    book, step = surveyed.book, surveyed.book.step
+    segments, step = analysis.segments, analysis.segments.step
     inside = np.flatnonzero(
-        (book.begins < period.stop) & (book.begins + book.cells * step > period.start)
+        (segments.begins < period.stop) & (segments.begins + segments.cells * step > period.start)
     )
-    state = book.state[inside]
+    state = segments.state[inside]
     change = np.flatnonzero(np.diff(state, prepend=-1) != 0)
-    begins = np.maximum(book.begins[inside][change], period.start)
+    begins = np.maximum(segments.begins[inside][change], period.start)
     if len(change) > MOST_BARS:
         edges = np.linspace(period.start, period.stop, min(points, 600) + 1)
         held = np.zeros((len(State), len(edges) - 1))
-        label = np.clip(np.searchsorted(edges, book.begins[inside], "right") - 1, 0, len(edges) - 2)
-        np.add.at(held, (state, label), book.cells[inside])
+        label = np.clip(
+            np.searchsorted(edges, segments.begins[inside], "right") - 1, 0, len(edges) - 2
+        )
+        np.add.at(held, (state, label), segments.cells[inside])
         codes = held.argmax(axis=0)
         change = np.flatnonzero(np.diff(codes, prepend=-1) != 0)
         begins, codes = edges[change], codes[change]
     else:
         codes = state[change]
-    starts = surveyed.start + surveyed.defrosts[:, 0] * step
-    stops = surveyed.start + surveyed.defrosts[:, 1] * step
-    seen = (stops > period.start) & (starts < period.stop) & (not surveyed.swapped)
+    starts = analysis.start + analysis.defrosts[:, 0] * step
+    stops = analysis.start + analysis.defrosts[:, 1] * step
+    seen = (stops > period.start) & (starts < period.stop) & (not analysis.swapped)
     return {
-        "basis": {what: how.words for what, how in surveyed.facts.basis.items()},
+        "basis": {what: how.words for what, how in analysis.facts.basis.items()},
         "state_starts": begins.astype(float).tolist(),
         "states": [State(int(code)).words for code in codes],
         "defrost_starts": starts[seen].astype(float).tolist(),

@@ -6,26 +6,26 @@ from django.db import models
 from server.installations.models import System
 
 
-class Kept(models.Model):
+class CachedResults(models.Model):
     """The results of one system that screens are drawn from.
 
     made_from : hash of readings, description and core; where it is not the present one, the
     results are stale, and whoever shows them says so.
-    survey : ember.assessment.cached, operation : ember.operation.kept, findings :
-    ember.diagnosis.kept. row,
+    survey : ember.assessment.cached, operation : ember.operation.cached, findings :
+    ember.diagnosis.cached. row,
     days : JSON as the API gives it. type : hash of the rated table's points; systems with the same
     are siblings.
     lost : money a year, by which the fleet is sorted. overview : heat and power every 15 minutes,
     in the form of a block's.
     """
 
-    system = models.OneToOneField(System, on_delete=models.CASCADE, related_name="kept")
+    system = models.OneToOneField(System, on_delete=models.CASCADE, related_name="cached")
     made_from = models.CharField(max_length=64)
     made = models.DateTimeField(auto_now=True)
     lost = models.FloatField(default=0.0)
     row = models.TextField()
     days = models.TextField()
-    survey = models.BinaryField()
+    analysis = models.BinaryField()
     operation = models.BinaryField(default=b"")
     findings = models.TextField(default="")
     type = models.CharField(max_length=64, default="", db_index=True)
@@ -48,7 +48,7 @@ class Proof(models.Model):
     shown = models.TextField()
 
 
-class Life(models.Model):
+class FindingStatus(models.Model):
     """Where a finding of a system stands. It outlives the evidence: what was dismissed stays so
     until the evidence is stronger, what was fixed until it shows again.
 
@@ -64,7 +64,7 @@ class Life(models.Model):
         FIXED = "fixed"
         GONE = "gone"  # no longer found
 
-    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="lives")
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="statuses")
     code = models.CharField(max_length=60)
     state = models.CharField(max_length=10, choices=State, default=State.NEW)
     sentence = models.TextField()
@@ -78,13 +78,13 @@ class Life(models.Model):
     class Meta:
         """One a finding."""
 
-        constraints = (models.UniqueConstraint(fields=["system", "code"], name="one_life"),)
+        constraints = (models.UniqueConstraint(fields=["system", "code"], name="one_status"),)
 
 
-class LifeEvent(models.Model):
+class FindingEvent(models.Model):
     """What happened to a finding, and by whom; nobody where the evidence itself did it."""
 
-    life = models.ForeignKey(Life, on_delete=models.CASCADE, related_name="events")
+    status = models.ForeignKey(FindingStatus, on_delete=models.CASCADE, related_name="events")
     state = models.CharField(max_length=10)
     words = models.TextField()
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True)
@@ -96,10 +96,10 @@ class LifeEvent(models.Model):
         ordering = ("-pk",)
 
 
-class Look(models.Model):
+class NewsSeen(models.Model):
     """When somebody last said of the fleet's news that they are seen."""
 
     user = models.OneToOneField(
-        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="look"
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="news_seen"
     )
     at = models.DateTimeField()

@@ -19,9 +19,15 @@ p{{margin:24px 24px 0;font:16px/1.38 "DejaVu Sans Mono",monospace;color:#6B655C}
 def page(content: RenderableType, command: str) -> str:
     """HTML that shows what a command prints, in colour."""
     made = Console(
-        record=True, force_terminal=True, color_system="truecolor", width=WIDTH,
-        file=StringIO(), highlight=False, markup=False, emoji=False,
-    )  # fmt: skip
+        record=True,
+        force_terminal=True,
+        color_system="truecolor",
+        width=WIDTH,
+        file=StringIO(),
+        highlight=False,
+        markup=False,
+        emoji=False,
+    )
     made.print(content)
     ground, ink = _rgb(GROUND), _rgb(INK)
     theme = TerminalTheme(ground, ink, [ink] * 8, [ink] * 8)

@@ -10,8 +10,8 @@ from rich.table import Table
 from rich.text import Text
 
 from ember.assessment.export import plain
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.assessment.results import Assessment
-from ember.assessment.survey import Survey
 from ember.basis.clock import iso_local, zone_named
 from ember.basis.quantity import Estimate
 from ember.description.installation import Service
@@ -170,7 +170,7 @@ def reckoning_block(assessment: Assessment) -> list[RenderableType]:
 
 def sum_block(main: Reckoning, name: str) -> list[RenderableType]:
     """The sum, written out as a person would."""
-    words = main.level.words(main.way.startswith("air side"))
+    words = main.level.words(main.method.startswith("air side"))
     parts: list[RenderableType] = [_heading(f"Reckoning · {main.level} {words}")]
     table = _grid("left", "right", "left")
     if main.heat is not None:
@@ -180,13 +180,13 @@ def sum_block(main: Reckoning, name: str) -> list[RenderableType]:
         table.add_row(
             Text("Heat", "bold"),
             Text(value_like(main.heat, main.heat), "bold"),
-            _plus_minus(main.heat) + Text(f"   {main.way}", SOFT),
+            _plus_minus(main.heat) + Text(f"   {main.method}", SOFT),
         )
     for line in main.electricity_lines:
         table.add_row(
             line.name.capitalize(),
             value_like(line.energy, main.electricity),
-            Text(line.holds, SOFT),
+            Text(line.loads, SOFT),
         )
     table.add_row("", "─" * 9, "")
     table.add_row(
@@ -437,8 +437,8 @@ def _intake(intake: IntakeReport) -> Iterable[RenderableType]:
                 yield _sentence(f"{treatment.value.capitalize()}. ", note.text, style)
 
 
-def one_line(surveyed: Survey) -> tuple[str, str, str]:
+def one_line(analysis: RecordAnalysis) -> tuple[str, str, str]:
     """Name, SPF or why none, verdict: a row of the fleet."""
-    stand = standing(surveyed)
+    stand = standing(analysis)
     spf = figure(stand.spf.cop, "none") if stand.spf else "none"
-    return surveyed.installation.name, spf, stand.verdict.value
+    return analysis.installation.name, spf, stand.verdict.value

@@ -84,7 +84,8 @@ def _propose(job: Job, tell: Tell) -> dict[str, Any]:
 
 def _shown(found: Proposal) -> LogProposal:
     return LogProposal(
-        installation_to_json(found.installation), list(found.found),
+        installation_to_json(found.installation),
+        list(found.found),
         [ColumnTaken(c.header, c.channel, c.reason) for r in found.reports for c in r.columns],
         [
             OpenColumn(
@@ -95,10 +96,17 @@ def _shown(found: Proposal) -> LogProposal:
         ],
         [
             AskedShown(
-                a.key, a.sentence, [ReplyShown(o.key, o.words, o.preview) for o in a.answers],
-                a.taken, a.skipped, a.number,
+                a.key,
+                a.sentence,
+                [ReplyShown(o.key, o.words, o.preview) for o in a.answers],
+                a.taken,
+                a.skipped,
+                a.number,
             )
             for a in found.asked
         ],
-        figure(found.cop), found.level, found.reason, found.days,
-    )  # fmt: skip
+        figure(found.cop),
+        found.level,
+        found.reason,
+        found.days,
+    )

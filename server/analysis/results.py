@@ -7,7 +7,7 @@ import pyarrow as pa
 import xlsxwriter
 from pyarrow import csv, parquet
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.clock import iso_local
 from ember.basis.quantity import Estimate
 from ember.days import days
@@ -28,9 +28,9 @@ def columns(currency: str | None) -> list[str]:
     return [*KIND, *pairs, "coverage", "defrosts"]
 
 
-def rows(surveyed: Survey) -> Iterator[Row]:
+def rows(analysis: RecordAnalysis) -> Iterator[Row]:
     """Every month, then every local day of a record."""
-    zone, installation = surveyed.zone, surveyed.installation
+    zone, installation = analysis.zone, analysis.installation
     heads = columns(installation.tariff.currency if installation.tariff else None)
 
     def row(
@@ -41,8 +41,8 @@ def rows(surveyed: Survey) -> Iterator[Row]:
             cells += [None, None] if estimate is None else [estimate.value, estimate.U]
         return dict(zip(heads, [*cells, *rest], strict=True))
 
-    periods = months(surveyed.start, surveyed.stop, zone)
-    for period, month in zip(periods, figures(surveyed, periods), strict=True):
+    periods = months(analysis.start, analysis.stop, zone)
+    for period, month in zip(periods, figures(analysis, periods), strict=True):
         begin, end = (iso_local(t, zone) for t in (period.start, period.stop))
         paid = month.cost.total if month.cost else None
         if not month.reckonings:
@@ -52,35 +52,38 @@ def rows(surveyed: Survey) -> Iterator[Row]:
         yield row(
             (period.name, begin, end, sums.level.value, None),
             (sums.electricity, sums.heat, sums.cop, None, paid),
-            sums.coverage, None,
-        )  # fmt: skip
+            sums.coverage,
+            None,
+        )
     level = next(
-        (p.level.value for p in reversed(surveyed.facts.plans.values()) if p.reason is None), None
+        (p.level.value for p in reversed(analysis.facts.combinations.values()) if p.reason is None),
+        None,
     )
-    for day in days(surveyed):
+    for day in days(analysis):
         begin, end = (iso_local(t, zone) for t in (day.start, day.stop))
         yield row(
             (day.day, begin, end, level, day.kind.value),
             (day.electricity, day.heat, day.cop, day.ratio, None),
-            day.coverage, day.defrosts,
-        )  # fmt: skip
+            day.coverage,
+            day.defrosts,
+        )
 
 
-def table(surveyed: Survey) -> pa.Table:
+def table(analysis: RecordAnalysis) -> pa.Table:
     """All rows, with the name, the zone and the core's version as metadata."""
-    installation = surveyed.installation
-    made = pa.Table.from_pylist(list(rows(surveyed)))
+    installation = analysis.installation
+    made = pa.Table.from_pylist(list(rows(analysis)))
     about = {
         "installation": installation.name,
         "zone": installation.zone,
-        "core": surveyed.facts.core,
+        "core": analysis.facts.core,
     }
     return made.replace_schema_metadata(about)
 
 
-def write(surveyed: Survey, form: str, path: Path) -> None:
+def write(analysis: RecordAnalysis, form: str, path: Path) -> None:
     """Writes them to a file. form : csv, xlsx or parquet."""
-    made = table(surveyed)
+    made = table(analysis)
     if form == "parquet":
         parquet.write_table(made, path, compression="zstd")
     elif form == "csv":

@@ -54,13 +54,13 @@ class FindingNamed:
 
 @dataclass(frozen=True)
 class ForemostShown:
-    """What of the open findings goes into the row. sentence : of the first. acts, looks : in order.
+    """What of the open findings goes into the row. sentence : of the first. actions, advisories : in order.
     money, kwh : what the dearest costs, a_year or in the period. sort : by which the fleet is
     sorted, in kWh, since currencies may differ."""
 
     sentence: str | None
-    acts: list[FindingNamed]
-    looks: list[FindingNamed]
+    actions: list[FindingNamed]
+    advisories: list[FindingNamed]
     dearest: FindingNamed | None
     money: FigureShown | None
     kwh: FigureShown | None
@@ -78,10 +78,15 @@ def foremost_shown(found: Foremost) -> ForemostShown:
     money = found.money_a_year if a_year else found.money_lost
     kwh = found.kwh_a_year if a_year else found.lost
     return ForemostShown(
-        found.sentence, _named(found.acts), _named(found.looks),
-        _named([found.dearest])[0] if found.dearest else None, figure(money),
-        figure(kwh), a_year, kwh.value if kwh else 0.0,
-    )  # fmt: skip
+        found.sentence,
+        _named(found.actions),
+        _named(found.advisories),
+        _named([found.dearest])[0] if found.dearest else None,
+        figure(money),
+        figure(kwh),
+        a_year,
+        kwh.value if kwh else 0.0,
+    )
 
 
 @dataclass(frozen=True)
@@ -157,12 +162,29 @@ def fleet_system(
     """A row from what was worked out; without it, one that says what to do."""
     known = before_any(installation) if stand is None else None
     empty = FleetSystem(
-        installation.name, unit_words(installation), installation.zone, None, None, None, None,
-        None, None, None, None, None, [], "no verdict",
+        installation.name,
+        unit_words(installation),
+        installation.zone,
+        None,
+        None,
+        None,
+        None,
+        None,
+        None,
+        None,
+        None,
+        None,
+        [],
+        "no verdict",
         f"No readings yet. {known}" if known else "No readings yet: import a log.",
-        "not checkable", "no data", "nothing is logged yet", foremost_shown(foremost(())),
-        None, None, None,
-    )  # fmt: skip
+        "not checkable",
+        "no data",
+        "nothing is logged yet",
+        foremost_shown(foremost(())),
+        None,
+        None,
+        None,
+    )
     if stand is None:
         return empty
     spf, latest = stand.spf, days[-STRIP:]
@@ -200,9 +222,14 @@ def days_shown(days: list[DayFigures]) -> DaysShown:
 
     assert all(one.stop == other.start for one, other in pairwise(days))
     return DaysShown(
-        [day.day for day in days], [*(day.start for day in days), days[-1].stop],
+        [day.day for day in days],
+        [*(day.start for day in days), days[-1].stop],
         "".join(LETTER[day.kind] for day in days),
-        column("electricity", "value"), column("electricity", "U"),
-        column("cop", "value"), column("cop", "U"), column("ratio", "value"), column("ratio", "U"),
+        column("electricity", "value"),
+        column("electricity", "U"),
+        column("cop", "value"),
+        column("cop", "U"),
+        column("ratio", "value"),
+        column("ratio", "U"),
         [day.coverage for day in days],
-    )  # fmt: skip
+    )

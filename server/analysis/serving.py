@@ -38,16 +38,31 @@ def commands(port: int) -> dict[str, list[str]]:
     return {
         # Many threads, few arenas: what one of them frees, another uses.
         "web": [
-            "env", "MALLOC_ARENA_MAX=2", GIVEN_BACK.format(WEB_KEEPS),
-            sys.executable, "-m", "gunicorn", "server.wsgi", "--config", "python:server.gunicorn",
-            "--bind", f"127.0.0.1:{port}",
+            "env",
+            "MALLOC_ARENA_MAX=2",
+            GIVEN_BACK.format(WEB_KEEPS),
+            sys.executable,
+            "-m",
+            "gunicorn",
+            "server.wsgi",
+            "--config",
+            "python:server.gunicorn",
+            "--bind",
+            f"127.0.0.1:{port}",
         ],
         # The worker gives way to who waits for an answer.
         "worker": [
-            "env", GIVEN_BACK.format(WORKER_KEEPS), "nice", "-n", "5", sys.executable, "manage.py",
-            "run_huey", "--quiet",
+            "env",
+            GIVEN_BACK.format(WORKER_KEEPS),
+            "nice",
+            "-n",
+            "5",
+            sys.executable,
+            "manage.py",
+            "run_huey",
+            "--quiet",
         ],
-    }  # fmt: skip
+    }
 
 
 def serve(port: int, demo: bool) -> None:
@@ -104,9 +119,11 @@ def _begun(command: list[str], environment: dict[str, str]) -> "subprocess.Popen
     """A process that ends with this one."""
     watcher = os.getpid()
     return subprocess.Popen(
-        command, cwd=settings.BASE_DIR, env=environment,
+        command,
+        cwd=settings.BASE_DIR,
+        env=environment,
         preexec_fn=lambda: ends_with(watcher, signal.SIGTERM),
-    )  # fmt: skip
+    )
 
 
 def memory(pid: int) -> float:

@@ -46,7 +46,7 @@ class LineShown:
     """One line of a sum."""
 
     name: str
-    holds: str
+    loads: str
     energy: FigureShown
 
 
@@ -68,7 +68,7 @@ class ReckoningShown:
     seconds: float
     covered: float
     coverage: float
-    way: str
+    method: str
     heat_meters: list[str]
     heat_lines: list[LineShown]
     heat: FigureShown | None
@@ -222,7 +222,7 @@ class EffectShown:
 
 @dataclass(frozen=True)
 class CheckShown:
-    """One check of the metering. touches : what is in doubt if it is not sound."""
+    """One check of the metering. affects : what is in doubt if it is not sound."""
 
     code: CheckCode
     name: str
@@ -230,7 +230,7 @@ class CheckShown:
     sentence: str
     spans: list[SpanShown]
     remedy: str
-    touches: list[str]
+    affects: list[str]
     proposals: list[ProposalShown]
     effect: EffectShown | None
     picture: PictureShown | None
@@ -260,14 +260,24 @@ def service(found: ServiceSum) -> ServiceShown:
 def reckoning(found: Reckoning) -> ReckoningShown:
     """A Reckoning."""
     return ReckoningShown(
-        found.level.value, found.start, found.stop, found.seconds, found.covered, found.coverage,
-        found.way, list(found.heat_meters),
-        [LineShown(line.name, line.holds, known(line.energy)) for line in found.heat_lines],
+        found.level.value,
+        found.start,
+        found.stop,
+        found.seconds,
+        found.covered,
+        found.coverage,
+        found.method,
+        list(found.heat_meters),
+        [LineShown(line.name, line.loads, known(line.energy)) for line in found.heat_lines],
         figure(found.heat),
-        [LineShown(line.name, line.holds, known(line.energy)) for line in found.electricity_lines],
-        known(found.electricity), figure(found.cop), figure(found.gross_cop), known(found.standby),
-        [LeftShown(left.reason, left.seconds) for left in found.left_out], found.reason,
-    )  # fmt: skip
+        [LineShown(line.name, line.loads, known(line.energy)) for line in found.electricity_lines],
+        known(found.electricity),
+        figure(found.cop),
+        figure(found.gross_cop),
+        known(found.standby),
+        [LeftShown(left.reason, left.seconds) for left in found.left_out],
+        found.reason,
+    )
 
 
 def comparison(found: Comparison | None) -> ComparisonShown | None:
@@ -275,10 +285,16 @@ def comparison(found: Comparison | None) -> ComparisonShown | None:
     if found is None:
         return None
     return ComparisonShown(
-        reckoning(found.measured), known(found.rated_cop), known(found.ratio), found.hours,
-        found.outside_table, found.span, list(stands_at(found)), figure(found.with_heater),
+        reckoning(found.measured),
+        known(found.rated_cop),
+        known(found.ratio),
+        found.hours,
+        found.outside_table,
+        found.span,
+        list(stands_at(found)),
+        figure(found.with_heater),
         found.heater_hours,
-    )  # fmt: skip
+    )
 
 
 def verdict(found: Verdict) -> VerdictShown:
@@ -294,9 +310,13 @@ def cost(found: Cost | None) -> CostShown | None:
         BandCostShown(b.band, known(b.electricity), b.price, known(b.money)) for b in found.bands
     ]
     return CostShown(
-        found.currency, bands, found.standing, known(found.total), found.average_price,
+        found.currency,
+        bands,
+        found.standing,
+        known(found.total),
+        found.average_price,
         found.covered,
-    )  # fmt: skip
+    )
 
 
 def check(found: Check, picture: bool = False) -> CheckShown:
@@ -310,14 +330,24 @@ def check(found: Check, picture: bool = False) -> CheckShown:
     if picture and found.picture is not None:
         drawn = found.picture
         shown = PictureShown(
-            drawn.x_label, drawn.y_label, drawn.time,
+            drawn.x_label,
+            drawn.y_label,
+            drawn.time,
             [PointsShown(s.name, list(s.x), list(s.y), s.style) for s in drawn.series],
             [LimitShown(name, value) for name, value in drawn.limits],
-        )  # fmt: skip
+        )
     return CheckShown(
-        found.code, found.name, found.soundness.value, found.sentence, spans, found.remedy,
-        [t.value for t in found.touches], proposals, effect, shown,
-    )  # fmt: skip
+        found.code,
+        found.name,
+        found.soundness.value,
+        found.sentence,
+        spans,
+        found.remedy,
+        [t.value for t in found.affects],
+        proposals,
+        effect,
+        shown,
+    )
 
 
 def widest(figures: PeriodFigures) -> ReckoningShown | None:

@@ -17,9 +17,9 @@ from ember.basis.quantity import symbol, unit_named
 from ember.description.installation import Installation
 from ember.description.logged import HandKind, HandSeries
 from ember.messages import NotAvailable, Reason, because, not_available
-from ember.readings import Cells, Doubt, HandBook, Reading, Turn, doubts, hand_book, read_rows
+from ember.readings import Cells, Doubt, HandSums, Reading, Turn, doubts, hand_sums, read_rows
 from ember.reckoning import Reckoning
-from server.analysis.keep import renew
+from server.analysis.cache import renew
 from server.analysis.shown import LevelShown, ReckoningShown, reckoning
 from server.api.fleet import get_system
 from server.api.typed import Text
@@ -155,9 +155,12 @@ def keep_rows(request: HttpRequest, pk: int, typed: Body[SheetTyped]) -> SheetSh
         for row, r in zip(typed.rows, readings, strict=True)
         if r is not None
     ]
-    stays = [e for e in system.entries.filter(kind=Entry.Kind.READING)
-             if e.pk not in {*typed.gone, *(row.id for row in typed.rows)}]  # fmt: skip
-    hand_book(installation, [*map(reading_of, stays), *(r for r in readings if r is not None)])
+    stays = [
+        e
+        for e in system.entries.filter(kind=Entry.Kind.READING)
+        if e.pk not in {*typed.gone, *(row.id for row in typed.rows)}
+    ]
+    hand_sums(installation, [*map(reading_of, stays), *(r for r in readings if r is not None)])
     write(system, request.user, _words(typed), put, typed.gone)
     renew(system, request.user)
     return _sheet(system, [])
@@ -171,13 +174,13 @@ def between(request: HttpRequest, pk: int, first: int, last: int) -> Between:
     if first not in entries or last not in entries:
         raise StoreError("A row is no longer there; somebody took it out.")
     one, other = sorted((entries[first], entries[last]), key=lambda r: r.time)
-    book = hand_book(system.installation, list(entries.values()))
-    if book is None:
+    segments = hand_sums(system.installation, list(entries.values()))
+    if segments is None:
         raise StoreError("These rows hold no electricity at two times.")
     start = one.time if one.since is None else one.since
     levels = []
-    for level in book.plans:
-        found = book.between([(start, other.time)], level)[0]
+    for level in segments.combinations:
+        found = segments.between([(start, other.time)], level)[0]
         shown = None if isinstance(found, NotAvailable) else reckoning(found)
         levels.append(LevelShown(level.value, level.words(), found.reason, shown, None, None))
     return Between(levels)
@@ -245,13 +248,13 @@ def _sheet(system: System, typed: Sequence[RowTyped], gone: Sequence[int] = ()) 
     readings = [one[0] for one in both]
     trouble: NotAvailable | None = None
     try:
-        book = hand_book(installation, readings)
+        segments = hand_sums(installation, readings)
     except IntakeError as error:
-        book, trouble = None, not_available(ReasonCode.NOT_WORKED_OUT, words=error)
-    level = book.level if book else None
+        segments, trouble = None, not_available(ReasonCode.NOT_WORKED_OUT, words=error)
+    level = segments.level if segments else None
     sums: list[Reckoning | NotAvailable] = []
-    if book is not None and level is not None:
-        sums = book.since_last(level)
+    if segments is not None and level is not None:
+        sums = segments.since_last(level)
     found = doubts(readings, installation.by_hand, sums)
     place = {id(reading): k for k, reading in enumerate(readings)}
     rows = [
@@ -263,8 +266,21 @@ def _sheet(system: System, typed: Sequence[RowTyped], gone: Sequence[int] = ()) 
         reading = read[k]
         bad = [CellProblem(p.column, p.what) for p in problems if p.row == k]
         if reading is None:
-            rows.append(RowShown(row.id, row.time, None, row.cells, dict(row.turns), row.note,
-                                 None, None, None, bad, []))  # fmt: skip
+            rows.append(
+                RowShown(
+                    row.id,
+                    row.time,
+                    None,
+                    row.cells,
+                    dict(row.turns),
+                    row.note,
+                    None,
+                    None,
+                    None,
+                    bad,
+                    [],
+                )
+            )
             continue
         at = place[id(reading)]
         shown = _row(
@@ -272,28 +288,38 @@ def _sheet(system: System, typed: Sequence[RowTyped], gone: Sequence[int] = ()) 
         )
         rows.append(replace(shown, local=row.time, cells=row.cells))
     return SheetShown(
-        [_series(one) for one in installation.by_hand], rows,
-        level.value if level else None, level.words() if level else None,
-        None if level else str(trouble.reason) if trouble else _why_no_level(installation, book),
-        book.from_yield if book else False, _whole(book),
-    )  # fmt: skip
+        [_series(one) for one in installation.by_hand],
+        rows,
+        level.value if level else None,
+        level.words() if level else None,
+        None
+        if level
+        else str(trouble.reason)
+        if trouble
+        else _why_no_level(installation, segments),
+        segments.from_yield if segments else False,
+        _whole(segments),
+    )
 
 
-def _whole(book: HandBook | None) -> ReckoningShown | None:
-    if book is None or book.level is None or len(book.readings) < 2:
+def _whole(segments: HandSums | None) -> ReckoningShown | None:
+    if segments is None or segments.level is None or len(segments.readings) < 2:
         return None
-    first = book.readings[0]
-    span = (first.time if first.since is None else first.since, book.readings[-1].time)
-    found = book.between([span], book.level)[0]
+    first = segments.readings[0]
+    span = (first.time if first.since is None else first.since, segments.readings[-1].time)
+    found = segments.between([span], segments.level)[0]
     return None if isinstance(found, NotAvailable) else reckoning(found)
 
 
-def _why_no_level(installation: Installation, book: HandBook | None) -> str | None:
+def _why_no_level(installation: Installation, segments: HandSums | None) -> str | None:
     if not installation.by_hand:
         return None
-    if book is None:
+    if segments is None:
         return "electricity has to be read at two times before there is a sum"
-    return "; ".join(f"{level.value}: {plan.reason}" for level, plan in book.plans.items())
+    return "; ".join(
+        f"{level.value}: {combination.reason}"
+        for level, combination in segments.combinations.items()
+    )
 
 
 def _of(found: list[Doubt], row: int) -> list[DoubtShown]:
@@ -314,9 +340,14 @@ def _digits(value: float, series: HandSeries | None) -> str:
 
 
 def _row(
-    reading: Reading, key: int | None, user: str | None, zone: ZoneInfo,
-    series: dict[str, HandSeries], summed: Reckoning | NotAvailable | None, found: list[DoubtShown],
-) -> RowShown:  # fmt: skip
+    reading: Reading,
+    key: int | None,
+    user: str | None,
+    zone: ZoneInfo,
+    series: dict[str, HandSeries],
+    summed: Reckoning | NotAvailable | None,
+    found: list[DoubtShown],
+) -> RowShown:
     cells = {name: _digits(value, series.get(name)) for name, value in reading.values.items()}
     turns = {name: turn.value for name, turn in reading.turns.items()}
     if reading.since is None:

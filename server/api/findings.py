@@ -12,16 +12,16 @@ from django.utils import timezone
 from ninja import Body, Router
 
 from ember.basis.codes import FindingCode
-from ember.basis.quantity import Estimate, Part, symbol
+from ember.basis.quantity import Estimate, UncertaintyComponent, symbol
 from ember.description.as_json import installation_from_json, thresholds_from_json
 from ember.description.thresholds import LIMITS, Thresholds
 from ember.diagnosis import Finding, NotJudged, table_or_house
-from ember.diagnosis.kept import from_json
+from ember.diagnosis.cached import from_json
 from ember.messages import FINDINGS
 from server.analysis.asis import as_shown, shape_of
-from server.analysis.keep import renew, state_of
-from server.analysis.lives import put
-from server.analysis.models import Kept, Life, LifeEvent, Look
+from server.analysis.cache import renew, state_of
+from server.analysis.finding_status import put
+from server.analysis.models import CachedResults, FindingEvent, FindingStatus, NewsSeen
 from server.api.files import attachment, harmless
 from server.api.fleet import get_system
 from server.api.typed import Text
@@ -34,7 +34,7 @@ NEWS = 50
 
 
 @dataclass(frozen=True)
-class LifeEventShown:
+class FindingEventShown:
     """What happened to a finding. at [s]; by : nobody where the evidence itself did it."""
 
     code: str
@@ -45,7 +45,7 @@ class LifeEventShown:
 
 
 @dataclass(frozen=True)
-class LifeShown:
+class FindingStatusShown:
     """Where a finding stands. came_back : since it was last closed."""
 
     code: str
@@ -56,7 +56,7 @@ class LifeShown:
     fixed_on: str | None
     changed: float
     came_back: bool
-    events: list[LifeEventShown]
+    events: list[FindingEventShown]
 
 
 @dataclass(frozen=True)
@@ -78,12 +78,12 @@ class FindingsShown:
     stale: bool
     findings: list[FindingOut]
     not_judged: list[NotJudgedOut]
-    lives: list[LifeShown]
+    statuses: list[FindingStatusShown]
     siblings: list[SiblingShown]
 
 
 @dataclass(frozen=True)
-class LifeAsked:
+class FindingStatusAsked:
     """Where a finding shall stand. fixed_on : local date, for fixed."""
 
     code: str
@@ -147,24 +147,33 @@ def findings(request: HttpRequest, pk: int) -> FindingsShown:
 
 def shown(system: System) -> FindingsShown:
     """The kept findings of a system with their lives."""
-    kept = Kept.objects.filter(system=system).only("findings", "made_from", "type").first()
-    if kept is None or not kept.findings:
-        return FindingsShown(False, True, [], [], _lives(system), [])
-    found = from_json(kept.findings)
-    siblings = _siblings(system, kept.type)
+    cached = (
+        CachedResults.objects.filter(system=system).only("findings", "made_from", "type").first()
+    )
+    if cached is None or not cached.findings:
+        return FindingsShown(False, True, [], [], _statuses(system), [])
+    found = from_json(cached.findings)
+    siblings = _siblings(system, cached.type)
     limit = system.installation.thresholds.below_rated
     made = [_with_siblings(f, siblings, limit) for f in found.findings]
     return FindingsShown(
-        True, kept.made_from != state_of(system), [as_shown(f) for f in made],
-        [as_shown(s) for s in found.not_judged], _lives(system), siblings,
-    )  # fmt: skip
+        True,
+        cached.made_from != state_of(system),
+        [as_shown(f) for f in made],
+        [as_shown(s) for s in found.not_judged],
+        _statuses(system),
+        siblings,
+    )
 
 
 def _with_siblings(finding: Finding, siblings: list[SiblingShown], limit: float) -> Finding:
     """A finding against the rated table, with what its siblings say of the table."""
     if finding.code != FindingCode.BELOW_RATED:
         return finding
-    others = [(s.name, Estimate(s.ratio, "", (Part("its own", s.U / 2),))) for s in siblings]
+    others = [
+        (s.name, Estimate(s.ratio, "", (UncertaintyComponent("its own", s.U / 2),)))
+        for s in siblings
+    ]
     cause = table_or_house(finding.evidence[0].measured, others, limit)
     first = (cause, *finding.causes) if cause.speaks_for else (*finding.causes, cause)
     return replace(finding, causes=first)
@@ -174,40 +183,46 @@ def _siblings(system: System, type_: str) -> list[SiblingShown]:
     if not type_:
         return []
     rows = (
-        Kept.objects.filter(type=type_)
+        CachedResults.objects.filter(type=type_)
         .exclude(system=system)
         .values_list("system_id", "system__name", "row")
     )
     found = []
     for pk, name, row in rows:
         value = orjson.loads(row)
-        acts = [FindingCode(one["code"]) for one in value["foremost"]["acts"]]
-        ill = any(code.of_metering for code in acts)
+        actions = [FindingCode(one["code"]) for one in value["foremost"]["acts"]]
+        ill = any(code.of_metering for code in actions)
         if value["ratio"] is not None and not ill:
             found.append(SiblingShown(pk, name, value["ratio"]["value"], value["ratio"]["U"]))
     return found
 
 
-def _lives(system: System) -> list[LifeShown]:
+def _statuses(system: System) -> list[FindingStatusShown]:
     return [
-        LifeShown(
-            life.code, FINDINGS[FindingCode(life.code)], life.state, life.sentence, life.reason,
-            life.fixed_on.isoformat() if life.fixed_on else None, life.changed.timestamp(),
-            life.state == Life.State.NEW and any("came back" in e.words for e in events[:1]),
-            [_event(life.code, e) for e in events],
+        FindingStatusShown(
+            status.code,
+            FINDINGS[FindingCode(status.code)],
+            status.state,
+            status.sentence,
+            status.reason,
+            status.fixed_on.isoformat() if status.fixed_on else None,
+            status.changed.timestamp(),
+            status.state == FindingStatus.State.NEW
+            and any("came back" in e.words for e in events[:1]),
+            [_event(status.code, e) for e in events],
         )
-        for life in system.lives.prefetch_related("events__user").order_by("code")
-        for events in [list(life.events.all())]
-    ]  # fmt: skip
+        for status in system.statuses.prefetch_related("events__user").order_by("code")
+        for events in [list(status.events.all())]
+    ]
 
 
-def _event(code: str, event: LifeEvent) -> LifeEventShown:
+def _event(code: str, event: FindingEvent) -> FindingEventShown:
     by = event.user.get_username() if event.user else None
-    return LifeEventShown(code, event.state, event.words, event.at.timestamp(), by)
+    return FindingEventShown(code, event.state, event.words, event.at.timestamp(), by)
 
 
 @router.post("/systems/{pk}/findings/life", response=FindingsShown)
-def live(request: HttpRequest, pk: int, asked: Body[LifeAsked]) -> FindingsShown:
+def live(request: HttpRequest, pk: int, asked: Body[FindingStatusAsked]) -> FindingsShown:
     """Accepts, dismisses, marks as fixed, or opens a finding again."""
     system = get_system(pk)
     put(system, asked.code, asked.state, asked.reason, asked.fixed_on, request.user)
@@ -236,13 +251,19 @@ def change(request: HttpRequest, pk: int, asked: Body[Changed]) -> ThresholdsSho
 def _limits(system: System) -> ThresholdsShown:
     mine, usual = system.installation.thresholds, Thresholds()
     assert {limit.name for limit in LIMITS} == {f.name for f in fields(Thresholds)}
-    return ThresholdsShown([
-        ThresholdShown(
-            limit.name, limit.words, "%" if limit.unit == "fraction" else symbol(limit.unit),
-            getattr(mine, limit.name), getattr(usual, limit.name), limit.source,
-        )
-        for limit in LIMITS
-    ])  # fmt: skip
+    return ThresholdsShown(
+        [
+            ThresholdShown(
+                limit.name,
+                limit.words,
+                "%" if limit.unit == "fraction" else symbol(limit.unit),
+                getattr(mine, limit.name),
+                getattr(usual, limit.name),
+                limit.source,
+            )
+            for limit in LIMITS
+        ]
+    )
 
 
 HEAD = (
@@ -258,20 +279,29 @@ def findings_csv(request: HttpRequest) -> HttpResponse:
     out = StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(HEAD)
-    states = {(x.system_id, x.code): x.state for x in Life.objects.all()}
-    for kept in Kept.objects.select_related("system").order_by("-lost", "system__name"):
-        for f in from_json(kept.findings).findings if kept.findings else ():
+    states = {(x.system_id, x.code): x.state for x in FindingStatus.objects.all()}
+    for cached in CachedResults.objects.select_related("system").order_by("-lost", "system__name"):
+        for f in from_json(cached.findings).findings if cached.findings else ():
             evidence = f.evidence[0]
             money = f.money_a_year or f.money_lost
             row = [
-                harmless(kept.system.name), f.name, f.weight.value,
-                states.get((kept.system_id, f.code), "new"), harmless(f.sentence), evidence.words,
-                f"{evidence.measured.value:.6g}", f"{evidence.measured.U:.6g}",
+                harmless(cached.system.name),
+                f.name,
+                f.weight.value,
+                states.get((cached.system_id, f.code), "new"),
+                harmless(f.sentence),
+                evidence.words,
+                f"{evidence.measured.value:.6g}",
+                f"{evidence.measured.U:.6g}",
                 f"{evidence.threshold:g}",
-                *(f"{e.value:.2f}" if e else "" for e in (f.lost, f.money_lost, f.kwh_a_year,
-                                                           f.money_a_year)),
-                money.unit if money else "", f.next_check, f.who,
-            ]  # fmt: skip
+                *(
+                    f"{e.value:.2f}" if e else ""
+                    for e in (f.lost, f.money_lost, f.kwh_a_year, f.money_a_year)
+                ),
+                money.unit if money else "",
+                f.next_check,
+                f.who,
+            ]
             writer.writerow(row)
     response = HttpResponse(out.getvalue(), content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = attachment("findings", "csv")
@@ -282,25 +312,29 @@ def findings_csv(request: HttpRequest) -> HttpResponse:
 def news(request: HttpRequest) -> News:
     """Findings that are new or came back since this user last looked."""
     user: Any = request.user
-    look = Look.objects.filter(user=user).first()
-    events = LifeEvent.objects.filter(state=Life.State.NEW, user=None)
-    if look is not None:
-        events = events.filter(at__gt=look.at)
-    events = events.filter(life__state=Life.State.NEW).select_related("life__system")
+    news_seen = NewsSeen.objects.filter(user=user).first()
+    events = FindingEvent.objects.filter(state=FindingStatus.State.NEW, user=None)
+    if news_seen is not None:
+        events = events.filter(at__gt=news_seen.at)
+    events = events.filter(status__state=FindingStatus.State.NEW).select_related("status__system")
     lines = [
         NewsLine(
-            e.life.system_id, e.life.system.name, e.life.code, FINDINGS[FindingCode(e.life.code)],
-            e.life.sentence, e.words,
+            e.status.system_id,
+            e.status.system.name,
+            e.status.code,
+            FINDINGS[FindingCode(e.status.code)],
+            e.status.sentence,
+            e.words,
             e.at.timestamp(),
         )
         for e in events[:NEWS]
-    ]  # fmt: skip
-    return News(look.at.timestamp() if look else None, lines)
+    ]
+    return News(news_seen.at.timestamp() if news_seen else None, lines)
 
 
 @router.post("/news/seen", response=News)
 def seen(request: HttpRequest) -> News:
     """Says that the news are seen."""
     user: Any = request.user
-    Look.objects.update_or_create(user=user, defaults={"at": timezone.now()})
+    NewsSeen.objects.update_or_create(user=user, defaults={"at": timezone.now()})
     return news(request)

@@ -18,8 +18,8 @@ from ember.description.installation import (
     table_kind,
 )
 from ember.rated import table_from_csv
-from server.analysis.keep import days_of, renew, state_of, steady, stored_imports
-from server.analysis.models import Kept
+from server.analysis.cache import days_of, renew, state_of, steady, stored_imports
+from server.analysis.models import CachedResults
 from server.analysis.rows import DaysShown, FleetSystem, before_any, fleet_system, unit_words
 from server.installations.models import System
 from server.installations.names import twin_of
@@ -100,7 +100,9 @@ def fleet(request: HttpRequest) -> HttpResponse:
 
 def fleet_rows() -> list[dict[str, object]]:
     """The rows; what was worked out is JSON already and passes through."""
-    kept = {k.system_id: k for k in Kept.objects.only("system_id", "made_from", "row", "lost")}
+    cached = {
+        k.system_id: k for k in CachedResults.objects.only("system_id", "made_from", "row", "lost")
+    }
     busy = set(
         Job.objects.filter(state__in=(Job.State.WAITING, Job.State.RUNNING)).values_list(
             "system_id", flat=True
@@ -109,11 +111,11 @@ def fleet_rows() -> list[dict[str, object]]:
     stored = stored_imports()
     systems = sorted(
         System.objects.all(),
-        key=lambda s: (-(kept[s.pk].lost if s.pk in kept else -1.0), s.name),
+        key=lambda s: (-(cached[s.pk].lost if s.pk in cached else -1.0), s.name),
     )
     rows: list[dict[str, object]] = []
     for system in systems:
-        mine = kept.get(system.pk)
+        mine = cached.get(system.pk)
         if mine is None:
             shown: object = asdict(fleet_system(system.installation, None, []))
         else:
@@ -136,29 +138,40 @@ def system(request: HttpRequest, pk: int) -> HttpResponse:
     """One system with every day of its record."""
     described = get_system(pk)
     installation = described.installation
-    kept = None
-    if Kept.objects.filter(system=described).exists():
-        kept = steady(described, lambda found: (found, days_of(described, found)))
+    cached = None
+    if CachedResults.objects.filter(system=described).exists():
+        cached = steady(described, lambda found: (found, days_of(described, found)))
     shown: dict[str, object] = {
-        "id": pk, "name": described.name, "unit": unit_words(installation),
+        "id": pk,
+        "name": described.name,
+        "unit": unit_words(installation),
         "zone": installation.zone,
         "currency": installation.tariff.currency if installation.tariff else None,
-        "by_table": before_any(installation) if kept is None else None,
-        "units": installation.units, "step": None, "start": None, "stop": None, "stale": False,
+        "by_table": before_any(installation) if cached is None else None,
+        "units": installation.units,
+        "step": None,
+        "start": None,
+        "stop": None,
+        "stale": False,
         "days": None,
-        "corrections": [], "by_hand": None, "without_runs": None,
+        "corrections": [],
+        "by_hand": None,
+        "without_runs": None,
         "by_air": table_kind(installation.unit.kind) == TableKind.AIR,
-    }  # fmt: skip
-    if kept is not None:
-        found, days = kept
-        surveyed = found.survey
+    }
+    if cached is not None:
+        found, days = cached
+        analysis = found.analysis
         shown |= {
-            "step": surveyed.book.step, "start": surveyed.start, "stop": surveyed.stop,
-            "stale": found.stale, "days": orjson.Fragment(days),
-            "corrections": surveyed.facts.corrections,
-            "by_hand": len(readings_of(described)) if by_hand(described, surveyed) else None,
-            "without_runs": surveyed.facts.without_runs,
-        }  # fmt: skip
+            "step": analysis.segments.step,
+            "start": analysis.start,
+            "stop": analysis.stop,
+            "stale": found.stale,
+            "days": orjson.Fragment(days),
+            "corrections": analysis.facts.corrections,
+            "by_hand": len(readings_of(described)) if by_hand(described, analysis) else None,
+            "without_runs": analysis.facts.without_runs,
+        }
     return HttpResponse(orjson.dumps(shown), content_type="application/json")
 
 
@@ -187,11 +200,12 @@ def begin(request: HttpRequest, asked: Body[Beginning]) -> Described:
     """Adds a system by its name, with the usual meters; Set up says the rest."""
     unit = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
     described = Installation(
-        name=asked.name, zone=asked.zone.strip(),
+        name=asked.name,
+        zone=asked.zone.strip(),
         electricity=(ElectricityMeter("unit meter", "power:unit", unit),),
         circuits=(WaterCircuit("heat meter"),),
         consumers=(*unit, Consumer.DISTRIBUTION_PUMP),
-    )  # fmt: skip
+    )
     if (other := twin_of(described.name)) is not None:
         raise DescriptionError(f"There is a system called '{other.name}' already.")
     made = System.describe(described)

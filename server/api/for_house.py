@@ -76,9 +76,12 @@ class InHouseShown:
 
 @router.post("/systems/{pk}/in-house", response=InHouseShown)
 def in_house(
-    request: HttpRequest, pk: int, weather: str = Climate.AVERAGE.value, others: str = "",
+    request: HttpRequest,
+    pk: int,
+    weather: str = Climate.AVERAGE.value,
+    others: str = "",
     file: File[UploadedFile | None] = None,
-) -> InHouseShown:  # fmt: skip
+) -> InHouseShown:
     """The system's table, and some of the library, in its house in one of the climates, the site's
     own weather, or that of an EPW or TMY3 file. Nothing is stored."""
     system = get_system(pk)
@@ -99,11 +102,15 @@ def in_house(
     choices = [WeatherChoice(c.value, climate_weather(c).name, None) for c in Climate]
     choices.append(WeatherChoice(SITE, "the site's own, as logged", site_reason))
     return InHouseShown(
-        chosen.name, chosen.design, choices,
+        chosen.name,
+        chosen.design,
+        choices,
         None if isinstance(need, NotAvailable) else as_shown(need),
-        need.reason if isinstance(need, NotAvailable) else None, *_before(system),
-        _tables(installation, chosen, picked), picked,
-    )  # fmt: skip
+        need.reason if isinstance(need, NotAvailable) else None,
+        *_before(system),
+        _tables(installation, chosen, picked),
+        picked,
+    )
 
 
 def _before(system: System) -> tuple[FigureShown | None, str | None]:
@@ -122,20 +129,35 @@ def _tables(installation: Installation, weather: Weather, others: list[int]) -> 
     airflow = next((a.nominal_m3h for a in installation.air if a.nominal_m3h), None)
     altitude = installation.air[0].altitude_m if installation.air else 0.0
     if installation.rated is not None:
-        found.append(for_house(
-            installation.rated, installation.house, weather,
-            installation.rated.name or installation.name, installation.unit.low_outdoor_limit,
-            least_share(installation), airflow, altitude,
-        ))  # fmt: skip
+        found.append(
+            for_house(
+                installation.rated,
+                installation.house,
+                weather,
+                installation.rated.name or installation.name,
+                installation.unit.low_outdoor_limit,
+                least_share(installation),
+                airflow,
+                altitude,
+            )
+        )
     kind = kind_of(installation)
     for row in LibraryTable.objects.filter(pk__in=others).order_by("name"):
         table = table_from_json(orjson.loads(row.table))
         if (table.kind == TableKind.AIR) != (kind == TableKind.AIR):
             raise TableError(f"{row.name}: a table on air and one on water are not laid over.")
-        found.append(for_house(
-            table, installation.house, weather, row.name, None, least_share(installation), airflow,
-            altitude,
-        ))  # fmt: skip
+        found.append(
+            for_house(
+                table,
+                installation.house,
+                weather,
+                row.name,
+                None,
+                least_share(installation),
+                airflow,
+                altitude,
+            )
+        )
     return [as_shown(one) for one in found]
 
 
@@ -157,7 +179,7 @@ def _of_file(file: UploadedFile) -> Weather:
     content = file.read()
     if not is_weather(content[:4096]):
         raise TableError(f"{name}: this is no EPW or TMY3 weather file.")
-    with NamedTemporaryFile(suffix=Path(name).suffix, dir=settings.VAR) as kept:
-        kept.write(content)
-        kept.flush()
-        return hourly_weather(name, typical_year(Path(kept.name))["outdoor_temp"])
+    with NamedTemporaryFile(suffix=Path(name).suffix, dir=settings.VAR) as cached:
+        cached.write(content)
+        cached.flush()
+        return hourly_weather(name, typical_year(Path(cached.name))["outdoor_temp"])

@@ -55,10 +55,12 @@ def ingest(request: HttpRequest) -> HttpResponse:
     return _json(
         200,
         {
-            "accepted": taken.accepted, "already": taken.already,
-            "refused": len(sent.refused), "first_refused": refused,
+            "accepted": taken.accepted,
+            "already": taken.already,
+            "refused": len(sent.refused),
+            "first_refused": refused,
         },
-    )  # fmt: skip
+    )
 
 
 def _later(status: int, detail: str, seconds: int) -> HttpResponse:

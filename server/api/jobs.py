@@ -38,11 +38,21 @@ class JobShown:
 def shown(job: Job) -> JobShown:
     """A job's row."""
     return JobShown(
-        job.pk, job.kind, job.title, job.system_id, job.state, job.progress, job.doing,
-        job.message, job.result.get("rows"), job.result.get("import"), job.result.get("already"),
-        job.result.get("turned"), job.created.timestamp(),
+        job.pk,
+        job.kind,
+        job.title,
+        job.system_id,
+        job.state,
+        job.progress,
+        job.doing,
+        job.message,
+        job.result.get("rows"),
+        job.result.get("import"),
+        job.result.get("already"),
+        job.result.get("turned"),
+        job.created.timestamp(),
         job.finished.timestamp() if job.finished else None,
-    )  # fmt: skip
+    )
 
 
 def get_job(pk: int) -> Job:

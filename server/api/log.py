@@ -273,9 +273,14 @@ def keep_it(request: HttpRequest, pk: int, choice: Body[Storing]) -> JobShown:
             name=clean(choice.remember), defaults={"headers": headers, "columns": columns}
         )
     job = start(
-        "import", f"Importing {upload.name}", upload.system, request.user,
-        upload=upload.pk, columns=columns, rule=choice.rule,
-    )  # fmt: skip
+        "import",
+        f"Importing {upload.name}",
+        upload.system,
+        request.user,
+        upload=upload.pk,
+        columns=columns,
+        rule=choice.rule,
+    )
     return shown(job)
 
 
@@ -310,11 +315,19 @@ def imports(request: HttpRequest, pk: int) -> list[ImportShown]:
     """The imports of a system, the latest first."""
     return [
         ImportShown(
-            batch.pk, batch.file, batch.state, batch.rule, batch.rows, batch.start, batch.stop,
-            batch.step, batch.created.timestamp(), _stored_report(batch),
+            batch.pk,
+            batch.file,
+            batch.state,
+            batch.rule,
+            batch.rows,
+            batch.start,
+            batch.stop,
+            batch.step,
+            batch.created.timestamp(),
+            _stored_report(batch),
         )
         for batch in get_system(pk).imports.order_by("-pk")
-    ]  # fmt: skip
+    ]
 
 
 @router.get("/systems/{pk}/readings")
@@ -427,9 +440,19 @@ def _preview(upload: Upload, choice: Choice | None) -> Preview:
     except IntakeError as error:
         problem = str(error)
     return Preview(
-        upload.pk, upload.name, upload.size, report, problem, same.pk if same else None, overlap,
-        headers, sample, recipe, given, None,
-    )  # fmt: skip
+        upload.pk,
+        upload.name,
+        upload.size,
+        report,
+        problem,
+        same.pk if same else None,
+        overlap,
+        headers,
+        sample,
+        recipe,
+        given,
+        None,
+    )
 
 
 def _overlap(upload: Upload, start: float, stop: float) -> int:
@@ -470,14 +493,23 @@ def _shown(report: dict, start: float, stop: float) -> ReportShown:  # type: ign
     ]
     notes = [NoteShown(n["treatment"], n["text"], n["count"]) for n in report["notes"]]
     return ReportShown(
-        report["file"], report["dialect"], report["clock"], report["rows"], start, stop,
-        report["step"], round((stop - start) / report["step"]), columns,
-        list(report["ignored_columns"]), notes,
+        report["file"],
+        report["dialect"],
+        report["clock"],
+        report["rows"],
+        start,
+        stop,
+        report["step"],
+        round((stop - start) / report["step"]),
+        columns,
+        list(report["ignored_columns"]),
+        notes,
         [
             QuestionShown(
-                q["header"], q["sentence"],
+                q["header"],
+                q["sentence"],
                 [ColumnAnswer(a["channel"], a["words"], a["preview"]) for a in q["choices"]],
             )
             for q in report.get("questions", ())
         ],
-    )  # fmt: skip
+    )

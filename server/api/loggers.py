@@ -163,19 +163,31 @@ def _row(logger: Logger, now: float) -> LoggerShown:
     known = known_as(names, [Column(**column) for column in logger.columns])
     shown = [
         NameShown(
-            name, value, known[name].channel if name in known else None,
+            name,
+            value,
+            known[name].channel if name in known else None,
             known[name].unit if name in known else None,
         )
         for name, value in sorted(names.items())
-    ]  # fmt: skip
+    ]
     found = gaps(logger, now - WEEK)[-SHOWN:]
     stands = standing(logger)
     state, said = _state(logger, stands, now)
     return LoggerShown(
-        logger.pk, logger.name, state, said, stands.seen, stands.latest, stands.drift,
-        stands.readings, known_now(logger).waiting, logger.step, stands.problem,
-        [GapShown(gap.start, gap.stop) for gap in reversed(found)], shown,
-    )  # fmt: skip
+        logger.pk,
+        logger.name,
+        state,
+        said,
+        stands.seen,
+        stands.latest,
+        stands.drift,
+        stands.readings,
+        known_now(logger).waiting,
+        logger.step,
+        stands.problem,
+        [GapShown(gap.start, gap.stop) for gap in reversed(found)],
+        shown,
+    )
 
 
 def _state(logger: Logger, stands: Standing, now: float) -> tuple[str, str]:

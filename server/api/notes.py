@@ -13,7 +13,7 @@ from pydantic import Field
 from ember.basis.clock import instant_of, iso_local, wall_clock, zone_named
 from ember.basis.errors import IntakeError
 from ember.readings.bills import billed, overlapping
-from server.analysis.keep import renew
+from server.analysis.cache import renew
 from server.analysis.times import instant
 from server.api.fleet import get_system
 from server.api.typed import Money, Short, Text
@@ -163,13 +163,19 @@ def observations(request: HttpRequest, pk: int) -> Observations:
     zone = zone_named(system.installation.zone)
     rows = [
         ObservationShown(
-            e.pk, e.time, iso_local(e.time, zone), e.content["kind"],
-            e.content["kind"].capitalize(), e.content["note"], e.content["photo"],
+            e.pk,
+            e.time,
+            iso_local(e.time, zone),
+            e.content["kind"],
+            e.content["kind"].capitalize(),
+            e.content["note"],
+            e.content["photo"],
             e.user.get_username() if e.user else None,
         )
         for e in system.entries.filter(kind=Entry.Kind.OBSERVATION)
-        .select_related("user").order_by("-time", "-pk")
-    ]  # fmt: skip
+        .select_related("user")
+        .order_by("-time", "-pk")
+    ]
     return Observations([KindShown(k, k.capitalize(), tap) for k, tap in KINDS.items()], rows)
 
 
@@ -223,18 +229,35 @@ def bills(request: HttpRequest, pk: int) -> Bills:
         clash |= {which[k] for pair in overlapping(mine) for k in pair}
         stretches += [
             StretchShown(
-                carrier, before, *_days(s.start, s.stop, zone), s.days, s.kwh, s.kwh_a_day,
-                s.watts, s.price, s.sure,
+                carrier,
+                before,
+                *_days(s.start, s.stop, zone),
+                s.days,
+                s.kwh,
+                s.kwh_a_day,
+                s.watts,
+                s.price,
+                s.sure,
             )
             for s in billed(mine)
-        ]  # fmt: skip
+        ]
     rows = [
         BillShown(
-            entries[k].pk, *_days(b.start, b.stop, zone), b.carrier, b.amount, b.unit,
-            b.kwh_per_unit, b.cost, b.estimated, b.before, b.note, b.meter, k in clash,
+            entries[k].pk,
+            *_days(b.start, b.stop, zone),
+            b.carrier,
+            b.amount,
+            b.unit,
+            b.kwh_per_unit,
+            b.cost,
+            b.estimated,
+            b.before,
+            b.note,
+            b.meter,
+            k in clash,
         )
         for k, b in enumerate(found)
-    ]  # fmt: skip
+    ]
     currency = installation.tariff.currency if installation.tariff else None
     return Bills(currency, [m.name for m in installation.electricity], rows, stretches)
 

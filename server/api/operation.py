@@ -12,7 +12,7 @@ import orjson
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.clock import iso_local, local_days
 from ember.basis.codes import ReasonCode
 from ember.basis.errors import EmberError
@@ -21,13 +21,13 @@ from ember.messages import Reason, because
 from ember.operation.within import Within
 from ember.views.control import ControlSeen, control_seen
 from ember.views.defrosts import DefrostRow, DefrostsSeen, defrosts_seen
-from ember.views.hot_water import LiftRow, WaterSeen, water_seen
+from ember.views.hot_water import ChargeRow, WaterSeen, water_seen
 from ember.views.inside import InsideSeen, inside_seen
 from ember.views.runs import RunRow, RunsSeen, runs_seen
 from ember.views.starts import Filter, StartsSeen, starts_seen
 from ember.views.units import MOST_BARS, MeterSeen, meters_seen
 from server.analysis.asis import as_shown, shape_of
-from server.analysis.keep import find
+from server.analysis.cache import find
 from server.api.files import attachment, harmless
 from server.api.fleet import get_system
 from server.api.running import cut_to, span_of
@@ -72,9 +72,15 @@ def within(pk: int, start: str, stop: str) -> Within:
 
 @router.get("/systems/{pk}/runs", response=Runs)
 def runs(
-    request: HttpRequest, pk: int, start: str, stop: str, order: Order = "time",
-    descending: bool = False, first: int = 0, count: int = 100,
-) -> Any:  # fmt: skip
+    request: HttpRequest,
+    pk: int,
+    start: str,
+    stop: str,
+    order: Order = "time",
+    descending: bool = False,
+    first: int = 0,
+    count: int = 100,
+) -> Any:
     """Runs of a period: how long, how often, and one page of their table."""
     shown = min(max(count, 1), MOST_ROWS)
     return as_shown(runs_seen(within(pk, start, stop), order, descending, max(first, 0), shown))
@@ -82,10 +88,16 @@ def runs(
 
 @router.get("/systems/{pk}/starts", response=Starts)
 def starts(
-    request: HttpRequest, pk: int, start: str, stop: str, mode: str | None = None,
-    outdoor_low: float | None = None, outdoor_high: float | None = None,
-    pause_low: float | None = None, pause_high: float | None = None,
-) -> Any:  # fmt: skip
+    request: HttpRequest,
+    pk: int,
+    start: str,
+    stop: str,
+    mode: str | None = None,
+    outdoor_low: float | None = None,
+    outdoor_high: float | None = None,
+    pause_low: float | None = None,
+    pause_high: float | None = None,
+) -> Any:
     """Starts of a period laid over one another; of a mode, between outdoor temperatures [degC] and
     pauses before them [s]."""
     asked = Filter(outdoor_low, outdoor_high, pause_low, pause_high, mode)
@@ -100,7 +112,7 @@ def defrosts(request: HttpRequest, pk: int, start: str, stop: str) -> Any:
 
 @router.get("/systems/{pk}/hot-water", response=Water)
 def hot_water(request: HttpRequest, pk: int, start: str, stop: str) -> Any:
-    """Lifts of the tank in a period."""
+    """Charges of the tank in a period."""
     return as_shown(water_seen(within(pk, start, stop)))
 
 
@@ -121,15 +133,15 @@ def units(request: HttpRequest, pk: int, start: str, stop: str) -> PropertyShown
     """Every unit of the property, and every head and circuit, over the same span."""
     system = get_system(pk)
     found = find(system)
-    period = span_of(found.survey, start, stop)
-    edges = _edges(found.survey, period.start, period.stop)
-    name = found.survey.described.property
+    period = span_of(found.analysis, start, stop)
+    edges = _edges(found.analysis, period.start, period.stop)
+    name = found.analysis.described.property
     shown = []
     for one in [system, *_siblings(system, name)]:
         try:
             cut = cut_to(one, start, stop)
-            meters = as_shown(meters_seen(cut.surveyed, cut.period, edges))
-            why = cut.surveyed.withheld
+            meters = as_shown(meters_seen(cut.analysis, cut.period, edges))
+            why = cut.analysis.cop_reason
         except EmberError as error:  # not worked out yet, or no readings in this span
             meters, why = [], because(ReasonCode.NOT_WORKED_OUT, words=error)
         shown.append(PropertyUnit(one.pk, one.name, one.pk == system.pk, why, meters))
@@ -143,23 +155,26 @@ def _siblings(system: System, name: str | None) -> list[System]:
     return [o for o in others if orjson.loads(o.description).get("property") == name]
 
 
-def _edges(surveyed: Survey, start: float, stop: float) -> list[float]:
+def _edges(analysis: RecordAnalysis, start: float, stop: float) -> list[float]:
     """Whole hours where there are few, else local midnights."""
     hours = (stop - start) / 3600
     if hours <= MOST_BARS:
         first = start // 3600 * 3600
         return [float(t) for t in np.arange(first, stop + 3600, 3600)]
-    _, midnights = local_days(int(start), int(stop), surveyed.zone)
+    _, midnights = local_days(int(start), int(stop), analysis.zone)
     per = max(1, -(-len(midnights) // MOST_BARS))
     return [float(t) for t in [*midnights[:-1:per].tolist(), int(midnights[-1])]]
 
 
 @router.get("/systems/{pk}/events.csv")
 def events_csv(
-    request: HttpRequest, pk: int, start: str, stop: str,
+    request: HttpRequest,
+    pk: int,
+    start: str,
+    stop: str,
     what: Literal["runs", "defrosts", "hot-water"],
-) -> HttpResponse:  # fmt: skip
-    """The whole table of runs, defrosts or lifts of a period as CSV, each figure with its U."""
+) -> HttpResponse:
+    """The whole table of runs, defrosts or charges of a period as CSV, each figure with its U."""
     inside = within(pk, start, stop)
     rows: Iterable[Any]
     kind: type[Any]
@@ -168,15 +183,15 @@ def events_csv(
     elif what == "defrosts":
         kind, rows = DefrostRow, defrosts_seen(inside, rows=10**6).rows
     else:
-        kind, rows = LiftRow, water_seen(inside, rows=10**6).rows
+        kind, rows = ChargeRow, water_seen(inside, rows=10**6).rows
     text = StringIO()
     writer = csv.writer(text, lineterminator="\n")
     hints = get_type_hints(kind)
     names = [f.name for f in fields(kind) if f.name != "since_start"]
     pairs = {name for name in names if Estimate in (hints[name], *get_args(hints[name]))}
-    writer.writerow([
-        head for name in names for head in ([name, f"U of {name}"] if name in pairs else [name])
-    ])  # fmt: skip
+    writer.writerow(
+        [head for name in names for head in ([name, f"U of {name}"] if name in pairs else [name])]
+    )
     for row in rows:
         line: list[object] = []
         for name in names:
@@ -184,7 +199,7 @@ def events_csv(
             if name in pairs:
                 line += [f"{value.value:.5f}", f"{value.U:.5f}"] if value else ["", ""]
             else:
-                line.append(_cell(name, value, inside.surveyed.zone))
+                line.append(_cell(name, value, inside.analysis.zone))
         writer.writerow(line)
     response = HttpResponse(text.getvalue(), content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = attachment(f"{get_system(pk).name} {what}", "csv")

@@ -10,9 +10,9 @@ from ninja import Body, Router
 from pydantic import Field
 
 from ember.basis.errors import EmberError
-from ember.basis.quantity import Estimate, Part
+from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.reckoning import budget_of
-from server.analysis.keep import state_of
+from server.analysis.cache import state_of
 from server.analysis.models import Proof
 from server.api.fleet import get_system
 from server.api.running import SpanFigures, cut_to, span_figures
@@ -105,12 +105,16 @@ class BudgetAsked:
 @router.post("/budget", response=BudgetShown)
 def budget(request: HttpRequest, asked: Body[BudgetAsked]) -> BudgetShown:
     """Where the uncertainty of a figure comes from, and which part would pay most to improve."""
-    parts = tuple(Part(p.source, p.u, p.random) for p in asked.budget)
+    parts = tuple(UncertaintyComponent(p.source, p.u, p.random) for p in asked.budget)
     found = budget_of(Estimate(asked.value, asked.unit, parts))
     return BudgetShown(
         [BudgetLineShown(b.source, b.U, b.share, b.random) for b in found.lines],
-        found.systematic, found.random, found.pays, found.pays_U, found.advice,
-    )  # fmt: skip
+        found.systematic,
+        found.random,
+        found.pays,
+        found.pays_U,
+        found.advice,
+    )
 
 
 @router.post("/systems/{pk}/proofs", response=Pinned)
@@ -118,35 +122,44 @@ def pin(request: HttpRequest, pk: int, asked: Body[Pinning]) -> Pinned:
     """Keeps a figure with its sum, so that a link to it gives the same later."""
     system = get_system(pk)
     cut = cut_to(system, asked.start, asked.stop)
-    shown = span_figures(cut.surveyed, cut.period, cut.stale)
+    shown = span_figures(cut.analysis, cut.period, cut.stale)
     user: Any = request.user if getattr(request.user, "pk", None) else None
     made = Proof.objects.create(
-        key=token_urlsafe(9), system=system, made_from=cut.made_from, user=user,
+        key=token_urlsafe(9),
+        system=system,
+        made_from=cut.made_from,
+        user=user,
         asked=orjson.dumps(asdict(asked)).decode(),
         shown=orjson.dumps(asdict(shown), option=orjson.OPT_SERIALIZE_NUMPY).decode(),
-    )  # fmt: skip
+    )
     return Pinned(made.key)
 
 
 @router.get("/proofs/{key}", response=ProofShown)
 def proof(request: HttpRequest, key: str) -> dict[str, Any]:
     """A pinned figure as it was, and as it is now."""
-    kept = Proof.objects.select_related("system", "user").filter(key=key).first()
-    if kept is None:
+    cached = Proof.objects.select_related("system", "user").filter(key=key).first()
+    if cached is None:
         raise StoreError("There is no such proof; its installation may have been removed.")
-    asked = orjson.loads(kept.asked)
-    changed = state_of(kept.system) != kept.made_from
+    asked = orjson.loads(cached.asked)
+    changed = state_of(cached.system) != cached.made_from
     now = None
     if changed:
         try:
-            cut = cut_to(kept.system, asked["start"], asked["stop"])
-            now = span_figures(cut.surveyed, cut.period, cut.stale)
+            cut = cut_to(cached.system, asked["start"], asked["stop"])
+            now = span_figures(cut.analysis, cut.period, cut.stale)
         except EmberError:
             now = None  # said on the page: the readings are no longer there
     return {
-        "key": kept.key, "system": kept.system_id, "name": kept.system.name,
-        "zone": kept.system.installation.zone, "made": kept.made.timestamp(),
-        "user": kept.user.get_username() if kept.user else None, "level": asked["level"],
-        "what": asked["what"], "changed": changed, "now": now,
-        "then": LATER | orjson.loads(kept.shown),
-    }  # fmt: skip
+        "key": cached.key,
+        "system": cached.system_id,
+        "name": cached.system.name,
+        "zone": cached.system.installation.zone,
+        "made": cached.made.timestamp(),
+        "user": cached.user.get_username() if cached.user else None,
+        "level": asked["level"],
+        "what": asked["what"],
+        "changed": changed,
+        "now": now,
+        "then": LATER | orjson.loads(cached.shown),
+    }

@@ -35,7 +35,7 @@ from ember.rated import (
 from ember.rated.climates import VARIABLE
 from ember.unpacked import formats
 from server.analysis.asis import as_shown, shape_of
-from server.analysis.keep import renew
+from server.analysis.cache import renew
 from server.api.fleet import get_system
 from server.api.jobs import JobShown, result_of
 from server.api.jobs import shown as job_shown
@@ -246,21 +246,34 @@ def shown(installation: Installation) -> RatedShown:
     scops, why = scops_of(installation) if table is not None else ([], because(ReasonCode.NO_TABLE))
     unit = installation.unit
     return RatedShown(
-        None if table is None else table_shown(table), kind_of(installation).value,
-        unit.capacity_kw, unit.low_outdoor_limit, scops, why, library_rows(),
+        None if table is None else table_shown(table),
+        kind_of(installation).value,
+        unit.capacity_kw,
+        unit.low_outdoor_limit,
+        scops,
+        why,
+        library_rows(),
         None if installation.declared is None else _declared(installation.declared),
         None if installation.declared is None else as_shown(scop_declared(installation.declared)),
         [_blank(climate, level) for climate in Climate for level in LEVELS],
-    )  # fmt: skip
+    )
 
 
 def _declared(found: Declared) -> DeclaredShown:
     aux = found.aux
     return DeclaredShown(
-        found.climate, found.level, found.variable, found.design_load_kw, found.bivalent,
-        found.low_limit, aux.thermostat_off, aux.standby, aux.crankcase, aux.off,
+        found.climate,
+        found.level,
+        found.variable,
+        found.design_load_kw,
+        found.bivalent,
+        found.low_limit,
+        aux.thermostat_off,
+        aux.standby,
+        aux.crankcase,
+        aux.off,
         [PointShown(p.name, p.outdoor, p.flow, p.capacity_kw, p.cop, p.cc) for p in found.points],
-    )  # fmt: skip
+    )
 
 
 def _blank(climate: Climate, level: int) -> DeclaredShown:
@@ -283,19 +296,34 @@ def declare(request: HttpRequest, pk: int, asked: Body[DeclaredShown]) -> RatedS
     before = value.get("declared") or {}
     loads = {p["name"]: p.get("load_kw") for p in before.get("points", [])}
     points = [
-        {"name": p.name, "outdoor": p.outdoor, "flow": p.flow, "capacity_kw": p.capacity_kw,
-         "cop": p.cop, "cc": p.cc, "load_kw": loads.get(p.name)}
+        {
+            "name": p.name,
+            "outdoor": p.outdoor,
+            "flow": p.flow,
+            "capacity_kw": p.capacity_kw,
+            "cop": p.cop,
+            "cc": p.cc,
+            "load_kw": loads.get(p.name),
+        }
         for p in asked.points
         if p.capacity_kw is not None or p.cop is not None
-    ]  # fmt: skip
+    ]
     value["declared"] = {
-        "climate": asked.climate, "level": asked.level, "variable": asked.variable,
-        "design_load_kw": asked.design_load_kw, "bivalent": asked.bivalent,
-        "low_limit": asked.low_limit, "points": points,
-        "aux": {"thermostat_off": asked.thermostat_off, "standby": asked.standby,
-                "crankcase": asked.crankcase, "off": asked.off},
+        "climate": asked.climate,
+        "level": asked.level,
+        "variable": asked.variable,
+        "design_load_kw": asked.design_load_kw,
+        "bivalent": asked.bivalent,
+        "low_limit": asked.low_limit,
+        "points": points,
+        "aux": {
+            "thermostat_off": asked.thermostat_off,
+            "standby": asked.standby,
+            "crankcase": asked.crankcase,
+            "off": asked.off,
+        },
         "aux_hours": before.get("aux_hours") or {},
-    }  # fmt: skip
+    }
     system.put(installation_from_json(orjson.dumps(value), system.name), request.user)
     renew(system, request.user)
     return shown(system.installation)
@@ -312,11 +340,16 @@ def table_shown(table: RatedTable) -> TableShown:
     """A table with its surface."""
     points = [
         TablePoint(
-            p.outdoor, p.flow, p.capacity_kw, p.cop, p.speed, p.airflow_m3h,
+            p.outdoor,
+            p.flow,
+            p.capacity_kw,
+            p.cop,
+            p.speed,
+            p.airflow_m3h,
             standard_point(table.kind, p.outdoor, p.flow),
         )
         for p in sorted(table.points, key=lambda p: (p.speed, p.flow, p.outdoor))
-    ]  # fmt: skip
+    ]
     lines: list[SurfaceLine] = []
     hull: list[list[float]] = []
     for speed in table.speeds:
@@ -327,23 +360,43 @@ def table_shown(table: RatedTable) -> TableShown:
         grid = np.linspace(shape.outdoor[0], shape.outdoor[-1], 41)
         for flow in shape.flow.tolist():
             at = np.full(len(grid), flow)
-            lines.append(SurfaceLine(
-                flow, speed, grid.tolist(), _list(shape.cop(grid, at)),
-                _list(shape.capacity_at(grid, at) / 1000),
-            ))  # fmt: skip
+            lines.append(
+                SurfaceLine(
+                    flow,
+                    speed,
+                    grid.tolist(),
+                    _list(shape.cop(grid, at)),
+                    _list(shape.capacity_at(grid, at) / 1000),
+                )
+            )
         if speed == table.main:
             full = np.isfinite(shape.share)
             cells = full[:-1, :-1] & full[1:, :-1] & full[:-1, 1:] & full[1:, 1:]
             hull = [
-                [float(shape.outdoor[i]), float(shape.outdoor[i + 1]),
-                 float(shape.flow[j]), float(shape.flow[j + 1])]
+                [
+                    float(shape.outdoor[i]),
+                    float(shape.outdoor[i + 1]),
+                    float(shape.flow[j]),
+                    float(shape.flow[j + 1]),
+                ]
                 for i, j in zip(*np.nonzero(cells), strict=True)
-            ]  # fmt: skip
+            ]
     return TableShown(
-        table.kind.value, table.name, table.outdoor_unit, table.indoor_unit, points,
-        table.includes_defrost, table.tolerance, table.main, table.low_outdoor_limit,
-        table.minimum_hz, table.nominal_hz, table.maximum_hz, hull, lines,
-    )  # fmt: skip
+        table.kind.value,
+        table.name,
+        table.outdoor_unit,
+        table.indoor_unit,
+        points,
+        table.includes_defrost,
+        table.tolerance,
+        table.main,
+        table.low_outdoor_limit,
+        table.minimum_hz,
+        table.nominal_hz,
+        table.maximum_hz,
+        hull,
+        lines,
+    )
 
 
 def _list(values: np.ndarray) -> list[float | None]:
@@ -381,9 +434,11 @@ def read(request: HttpRequest, asked: Body[SheetAsked]) -> RatedSheetShown:
 
 @router.post("/rated/file", response=RatedFile)
 def read_file(
-    request: HttpRequest, file: File[UploadedFile], kind: TableKind = TableKind.WATER,
+    request: HttpRequest,
+    file: File[UploadedFile],
+    kind: TableKind = TableKind.WATER,
     nominal_kw: Annotated[float, Field(gt=0, le=1e5)] | None = None,
-) -> RatedFile:  # fmt: skip
+) -> RatedFile:
     """Reads a table from CSV at once, from XLSX or ODS by a job; nothing is stored."""
     name = name_of(file, "table.csv")
     if (file.size or 0) > LARGEST:
@@ -404,9 +459,11 @@ def read_file(
 
 @router.get("/jobs/{job}/table", response=RatedSheetShown)
 def opened_file(
-    request: HttpRequest, job: int, kind: TableKind = TableKind.WATER,
+    request: HttpRequest,
+    job: int,
+    kind: TableKind = TableKind.WATER,
     nominal_kw: Annotated[float, Field(gt=0, le=1e5)] | None = None,
-) -> RatedSheetShown:  # fmt: skip
+) -> RatedSheetShown:
     """The table of a spreadsheet, once the job that opens it is done."""
     text = result_of(job, "text")
     return _sheet(text, read_sheet(text, kind, nominal_kw=nominal_kw))
@@ -417,7 +474,13 @@ def _sheet(text: str, sheet: Sheet) -> RatedSheetShown:
         text,
         [
             RatedEntry(
-                e.row, e.outdoor, e.flow, e.capacity_kw, e.input_kw, cop_of(e), e.speed,
+                e.row,
+                e.outdoor,
+                e.flow,
+                e.capacity_kw,
+                e.input_kw,
+                cop_of(e),
+                e.speed,
                 e.airflow_m3h,
                 standard_point(sheet.kind, e.outdoor, e.flow)
                 if e.outdoor is not None and e.flow is not None
@@ -426,17 +489,24 @@ def _sheet(text: str, sheet: Sheet) -> RatedSheetShown:
             )
             for e in sheet.entries
         ],
-        sheet.units, list(sheet.assumed), [_doubt(d) for d in sheet.doubts],
-        not any(d.grave for d in sheet.doubts) and len(sheet.points) >= 2, sheet.includes_defrost,
-    )  # fmt: skip
+        sheet.units,
+        list(sheet.assumed),
+        [_doubt(d) for d in sheet.doubts],
+        not any(d.grave for d in sheet.doubts) and len(sheet.points) >= 2,
+        sheet.includes_defrost,
+    )
 
 
 def _doubt(doubt: Doubt) -> RatedDoubt:
     reading = doubt.reading
     return RatedDoubt(
-        doubt.kind, doubt.sentence, list(doubt.rows), doubt.grave, doubt.remedy,
+        doubt.kind,
+        doubt.sentence,
+        list(doubt.rows),
+        doubt.grave,
+        doubt.remedy,
         ReadAs(dict(reading.units), reading.swapped, reading.cop_over) if reading else None,
-    )  # fmt: skip
+    )
 
 
 @router.post("/systems/{pk}/rated", response=RatedShown)

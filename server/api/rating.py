@@ -10,14 +10,14 @@ from ember.comparison import (
     Capacity,
     Cell,
     Drift,
-    Part,
+    ShapePart,
     Site,
     capacity_seen,
     day_ratios,
     drift,
     grid,
+    matched_hours,
     parts,
-    same_hours,
     site,
 )
 from ember.comparison.capacity import LEAST_LIMIT
@@ -143,64 +143,95 @@ class SameShown:
 def rating(request: HttpRequest, pk: int, start: str, stop: str) -> RatingShown:
     """Measured COP over outdoor temperature against the table, and the verdict."""
     cut = cut_to(get_system(pk), start, stop)
-    surveyed, period = cut.surveyed, cut.period
-    compared = compared_between(surveyed, period)
-    bins, hours = over_weather(surveyed, period)
+    analysis, period = cut.analysis, cut.period
+    compared = compared_between(analysis, period)
+    bins, hours = over_weather(analysis, period)
     return RatingShown(
-        period.name, cut.stale, surveyed.installation.rated is not None,
-        comparison(compared.comparison), None if compared.comparison else compared.reason,
-        verdict(judge(surveyed, compared, period)),
-        surveyed.installation.thresholds.below_rated,
+        period.name,
+        cut.stale,
+        analysis.installation.rated is not None,
+        comparison(compared.comparison),
+        None if compared.comparison else compared.reason,
+        verdict(judge(analysis, compared, period)),
+        analysis.installation.thresholds.below_rated,
         [
             BinShown(
-                b.low, b.high, b.flow, b.comparison.hours, reckoning(b.comparison.measured),
-                known(b.comparison.rated_cop), known(b.comparison.ratio),
+                b.low,
+                b.high,
+                b.flow,
+                b.comparison.hours,
+                reckoning(b.comparison.measured),
+                known(b.comparison.rated_cop),
+                known(b.comparison.ratio),
             )
             for b in bins
         ],
         HoursShown(
-            [h.start for h in hours], [h.outdoor for h in hours],
-            [h.measured for h in hours], [h.rated for h in hours],
+            [h.start for h in hours],
+            [h.outdoor for h in hours],
+            [h.measured for h in hours],
+            [h.rated for h in hours],
         ),
-    )  # fmt: skip
+    )
 
 
 @router.get("/systems/{pk}/same", response=SameShown)
 def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
     """The performance ratio over conditions and time, capacity, and the site's expected SPF."""
     cut = cut_to(get_system(pk), start, stop, events=True)
-    surveyed, period = cut.surveyed, cut.period
+    analysis, period = cut.analysis, cut.period
     within = cut.within
-    size = surveyed.installation.unit.capacity_kw
-    limits = surveyed.installation.thresholds
+    size = analysis.installation.unit.capacity_kw
+    limits = analysis.installation.thresholds
     watts = size * 1000 if size else None
-    hours = same_hours(surveyed, period)
+    hours = matched_hours(analysis, period)
     cells, shape = [], []
     if hours is not None and len(hours):
-        cells = grid(surveyed, period, hours, watts)
-        divided = parts(surveyed, period, hours, watts)
+        cells = grid(analysis, period, hours, watts)
+        divided = parts(analysis, period, hours, watts)
         shape = [p for p in (divided.frost, divided.small_load, divided.high_flow) if p]
     monthly = []
-    for month in months(period.start, period.stop, surveyed.zone):
-        one = compared_between(surveyed, month).comparison
-        monthly.append(MonthRatio(
-            month.name, month.start, month.stop, figure(one.ratio) if one else None,
-            one.hours if one else 0.0,
-        ))  # fmt: skip
-    compared = compared_between(surveyed, period)
+    for month in months(period.start, period.stop, analysis.zone):
+        one = compared_between(analysis, month).comparison
+        monthly.append(
+            MonthRatio(
+                month.name,
+                month.start,
+                month.stop,
+                figure(one.ratio) if one else None,
+                one.hours if one else 0.0,
+            )
+        )
+    compared = compared_between(analysis, period)
     drifted = drift(day_ratios(within))
     return SameShown(
-        period.name, cut.stale, None if compared.comparison else compared.reason,
+        period.name,
+        cut.stale,
+        None if compared.comparison else compared.reason,
         list(stands_at(compared.comparison)) if compared.comparison else [],
-        OUTDOOR_STEP, FLOW_STEP, limits.below_rated, limits.capacity, LEAST_LIMIT,
-        [as_shown(c) for c in cells], [_part(p) for p in shape], monthly,
-        as_shown(drifted), drifted.change.U if drifted.change else None,
-        as_shown(capacity_seen(within)), as_shown(site(within)),
-    )  # fmt: skip
+        OUTDOOR_STEP,
+        FLOW_STEP,
+        limits.below_rated,
+        limits.capacity,
+        LEAST_LIMIT,
+        [as_shown(c) for c in cells],
+        [_part(p) for p in shape],
+        monthly,
+        as_shown(drifted),
+        drifted.change.U if drifted.change else None,
+        as_shown(capacity_seen(within)),
+        as_shown(site(within)),
+    )
 
 
-def _part(part: Part) -> PartOfConditions:
+def _part(part: ShapePart) -> PartOfConditions:
     return PartOfConditions(
-        part.name, known(part.ratio), known(part.inside.ratio), known(part.outside.ratio),
-        part.inside.hours, part.outside.hours, part.alone, part.alone_U,
-    )  # fmt: skip
+        part.name,
+        known(part.ratio),
+        known(part.inside.ratio),
+        known(part.outside.ratio),
+        part.inside.hours,
+        part.outside.hours,
+        part.alone,
+        part.alone_U,
+    )

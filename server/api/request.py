@@ -73,10 +73,11 @@ def failed(request: HttpRequest) -> HttpResponse:
     if store_busy(error):
         return said(request, 503, BUSY)
     return said(
-        request, 500,
+        request,
+        500,
         "This is a fault of the program, not of what you asked; nothing was stored by it. Try "
         f"again; if it stays so, the server's log says more under {_current.get()}.",
-    )  # fmt: skip
+    )
 
 
 def unclear(request: HttpRequest, exception: Exception) -> HttpResponse:

@@ -15,7 +15,7 @@ from ember.basis.periods import Period
 from ember.cost import carbon_of
 from ember.season import months
 from ember.sums import figures
-from server.analysis.keep import find, operation_of, steady
+from server.analysis.cache import find, operation_of, steady
 from server.analysis.results import write
 from server.analysis.shown import (
     CostShown,
@@ -72,10 +72,10 @@ def money(request: HttpRequest, pk: int, start: str, stop: str) -> MoneyShown:
 def money_of(pk: int, start: str, stop: str) -> MoneyShown:
     """The months of a period, at whose ends the survey is cut."""
     cut = cut_to(get_system(pk), start, stop)
-    surveyed, period = cut.surveyed, cut.period
-    parts = figures(surveyed, months(period.start, period.stop, surveyed.zone))
-    total = figures(surveyed, [Period("all", period.start, period.stop)])[0]
-    tariff, carbon = surveyed.installation.tariff, surveyed.installation.carbon
+    analysis, period = cut.analysis, cut.period
+    parts = figures(analysis, months(period.start, period.stop, analysis.zone))
+    total = figures(analysis, [Period("all", period.start, period.stop)])[0]
+    tariff, carbon = analysis.installation.tariff, analysis.installation.carbon
     shown = [
         MonthShown(
             f.period.name,
@@ -91,12 +91,18 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
     prices = ([tariff.price] + [b.price for b in tariff.bands]) if tariff else []
     last = total.reckonings[-1].level.value if total.reckonings else None
     return MoneyShown(
-        period.name, cut.stale, last, tariff.currency if tariff else None, bands, prices,
-        surveyed.facts.interval == 0,
+        period.name,
+        cut.stale,
+        last,
+        tariff.currency if tariff else None,
+        bands,
+        prices,
+        analysis.facts.interval == 0,
         figure(carbon_of(total.electricity, carbon)) if carbon and total.electricity else None,
         f"{carbon.kg_per_kwh:g} kg a kWh, {carbon.source}" if carbon else None,
-        shown[:-1], shown[-1],
-    )  # fmt: skip
+        shown[:-1],
+        shown[-1],
+    )
 
 
 @router.get("/systems/{pk}/results")
@@ -105,8 +111,8 @@ def results(
 ) -> HttpResponseBase:
     """One row a month and a local day of the whole record, every figure with its U (k = 2)."""
     system = get_system(pk)
-    surveyed = find(system).survey
-    return written_file(f"{system.name} results", form, lambda path: write(surveyed, form, path))
+    analysis = find(system).analysis
+    return written_file(f"{system.name} results", form, lambda path: write(analysis, form, path))
 
 
 @router.get("/systems/{pk}/money.csv")
@@ -148,9 +154,9 @@ def money_csv(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
 def assessment(request: HttpRequest, pk: int) -> HttpResponse:
     """Everything the core says about the record, as docs/formats.md describes it."""
     system = get_system(pk)
-    surveyed, ran = steady(system, lambda found: (found.survey, operation_of(system, found)))
+    analysis, ran = steady(system, lambda found: (found.analysis, operation_of(system, found)))
     content = to_json(
-        assessment=answer(surveyed, ran=ran),
-        installation=plain(surveyed.installation),
+        assessment=answer(analysis, ran=ran),
+        installation=plain(analysis.installation),
     )
     return HttpResponse(content, content_type="application/json")

@@ -11,11 +11,11 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from rich.console import Console, Group
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.clock import iso_local
 from ember.basis.periods import Period
 from ember.messages import Reason
-from ember.metering import Plan
+from ember.metering import MeterCombination
 from ember.metering.boundary import why_none
 from ember.operation import Operation
 from ember.operation.within import Within
@@ -23,12 +23,12 @@ from ember.power import power_seen
 from ember.reckoning import Reckoning, missing_part, of_whole_period
 from ember.reckoning.whole import FULL
 from ember.sums import Head, compared_between, cooling, eer_name, figures, heads, judge
-from ember.trust import Touches
+from ember.trust import Affects
 from ember.views.curves import conditions
 from ember.views.standing import trust_of
 from server.analysis.asis import as_shown, shape_of
+from server.analysis.cache import Found, cut_at, find, operation_of, steady
 from server.analysis.draw import lanes_of, window
-from server.analysis.keep import Found, cut_at, find, operation_of, steady
 from server.analysis.present import WIDTH, sum_block
 from server.analysis.shown import (
     BetweenShown,
@@ -57,7 +57,7 @@ from server.installations.models import System
 router = Router(tags=["running"])
 HeadOut: Any = shape_of(Head)
 # What a doubt must touch to stand below a sum; totals and single minutes do not undermine a COP.
-UNDERMINES = {Touches.HEAT, Touches.ELECTRICITY, Touches.CONDITIONS, Touches.COUNTS}
+UNDERMINES = {Affects.HEAT, Affects.ELECTRICITY, Affects.CONDITIONS, Affects.COUNTS}
 
 
 @dataclass(frozen=True)
@@ -128,13 +128,13 @@ class Events:
     defrosts: list[float]
 
 
-def span_of(surveyed: Survey, start: str, stop: str) -> Period:
+def span_of(analysis: RecordAnalysis, start: str, stop: str) -> Period:
     """A stretch between two local days or times, kept within the record."""
-    zone = surveyed.zone
+    zone = analysis.zone
     begin, end = instant(start, zone, "from"), instant(stop, zone, "to", 1)
-    begin, end = max(begin, surveyed.start), min(end, surveyed.stop)
-    if end - begin < surveyed.book.step:
-        first, last = (iso_local(t, zone) for t in (surveyed.start, surveyed.stop))
+    begin, end = max(begin, analysis.start), min(end, analysis.stop)
+    if end - begin < analysis.segments.step:
+        first, last = (iso_local(t, zone) for t in (analysis.start, analysis.stop))
         raise TimeError(f"No readings lie between these times; the record runs {first} to {last}.")
     return Period(f"{iso_local(begin, zone)} to {iso_local(end, zone)}", begin, end)
 
@@ -144,7 +144,7 @@ class Cut:
     """A system's kept survey, cut at the ends of a period. ran : its events, of the same moment,
     where they were asked for."""
 
-    surveyed: Survey
+    analysis: RecordAnalysis
     period: Period
     stale: bool
     made_from: str
@@ -154,17 +154,17 @@ class Cut:
     def within(self) -> Within:
         """The events of the period."""
         assert self.ran is not None
-        return Within(self.surveyed, self.ran, self.period)
+        return Within(self.analysis, self.ran, self.period)
 
 
 def cut_to(system: System, start: str, stop: str, events: bool = False) -> Cut:
     """A survey cut at two local days or times. events : with the events of the record."""
 
     def look(found: Found) -> Cut:
-        period = span_of(found.survey, start, stop)
+        period = span_of(found.analysis, start, stop)
         cut = cut_at(system, found, (period.start, period.stop))
         ran = operation_of(system, found) if events else None
-        return Cut(cut.survey, period, found.stale, found.made_from, ran)
+        return Cut(cut.analysis, period, found.stale, found.made_from, ran)
 
     return steady(system, look)
 
@@ -173,7 +173,7 @@ def cut_to(system: System, start: str, stop: str, events: bool = False) -> Cut:
 def span(request: HttpRequest, pk: int, start: str, stop: str) -> SpanFigures:
     """The sum of any span, given in local days or times."""
     cut = cut_to(get_system(pk), start, stop)
-    return span_figures(cut.surveyed, cut.period, cut.stale)
+    return span_figures(cut.analysis, cut.period, cut.stale)
 
 
 @router.get("/systems/{pk}/span.txt")
@@ -181,103 +181,125 @@ def span_text(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
     """The sum of a span as plain text, for a mail: every level that can be computed."""
     system = get_system(pk)
     cut = cut_to(system, start, stop)
-    surveyed, period = cut.surveyed, cut.period
+    analysis, period = cut.analysis, cut.period
     text = StringIO()
     page = Console(file=text, width=WIDTH, highlight=False, markup=False, emoji=False)
     page.print(f"{system.name} · {period.name} local time")
-    total = figures(surveyed, [period])[0]
+    total = figures(analysis, [period])[0]
     for summed in total.reckonings:
         page.print(Group(*sum_block(summed, "COP")))
     for one in total.services:
         if one.reckoning is not None:
             page.print(f"\n{service(one).what}")
             page.print(Group(*sum_block(one.reckoning, "COP")))
-    for said in surveyed.facts.corrections:
+    for said in analysis.facts.corrections:
         page.print(f"Corrected: {said}")
     if cut.stale:
         page.print("These figures are of earlier readings.")
     return HttpResponse(text.getvalue(), content_type="text/plain; charset=utf-8")
 
 
-def span_figures(surveyed: Survey, period: Period, stale: bool) -> SpanFigures:
+def span_figures(analysis: RecordAnalysis, period: Period, stale: bool) -> SpanFigures:
     """The figures of a span at whose ends the survey is cut."""
-    total = figures(surveyed, [period])[0]
-    compared = compared_between(surveyed, period)
+    total = figures(analysis, [period])[0]
+    compared = compared_between(analysis, period)
     by_level = {found.level: found for found in total.reckonings}
     levels = [
         LevelShown(
-            plan.level.value, plan.level.words(surveyed.installation.unit.on_air), plan.reason,
-            reckoning(by_level[plan.level]) if plan.level in by_level else None,
-            between(surveyed, plan, period),
-            whole(surveyed, plan, period, by_level.get(plan.level)),
+            combination.level.value,
+            combination.level.words(analysis.installation.unit.on_air),
+            combination.reason,
+            reckoning(by_level[combination.level]) if combination.level in by_level else None,
+            between(analysis, combination, period),
+            whole(analysis, combination, period, by_level.get(combination.level)),
         )
-        for plan in surveyed.facts.plans.values()
-    ]  # fmt: skip
-    means = conditions(surveyed, period)
-    cold = cooling(surveyed, period)
-    ran = surveyed.summary(period.start, period.stop)
+        for combination in analysis.facts.combinations.values()
+    ]
+    means = conditions(analysis, period)
+    cold = cooling(analysis, period)
+    ran = analysis.summary(period.start, period.stop)
     doubts = [
         check(c)
-        for c in surveyed.facts.checks
+        for c in analysis.facts.checks
         if c.unsound
-        and UNDERMINES & set(c.touches)
+        and UNDERMINES & set(c.affects)
         and any(s.start < period.stop and s.stop > period.start for s in c.spans)
     ]
-    state = trust_of(surveyed, total)
+    state = trust_of(analysis, total)
     return SpanFigures(
-        period.start, period.stop, period.name, stale, levels,
+        period.start,
+        period.stop,
+        period.name,
+        stale,
+        levels,
         comparison(compared.comparison),
         None if compared.comparison else compared.reason,
-        verdict(judge(surveyed, compared, period)), cost(total.cost),
-        figure(means.outdoor), figure(means.flow), figure(means.supply),
-        ran.hours, ran.runs, ran.defrosts, doubts,
-        TrustLine(state.kind.value, state.brief, state.words), list(surveyed.facts.corrections),
-        reckoning(cold) if cold else None, eer_name(period), as_shown(heads(surveyed, period)),
+        verdict(judge(analysis, compared, period)),
+        cost(total.cost),
+        figure(means.outdoor),
+        figure(means.flow),
+        figure(means.supply),
+        ran.hours,
+        ran.runs,
+        ran.defrosts,
+        doubts,
+        TrustLine(state.kind.value, state.brief, state.words),
+        list(analysis.facts.corrections),
+        reckoning(cold) if cold else None,
+        eer_name(period),
+        as_shown(heads(analysis, period)),
         [service(one) for one in total.services],
         reckoning(total.reported) if total.reported else None,
-        None if total.reckonings else why_none(surveyed.facts.plans.values()),
-        None if total.reckonings else _power(surveyed, period),
-    )  # fmt: skip
+        None if total.reckonings else why_none(analysis.facts.combinations.values()),
+        None if total.reckonings else _power(analysis, period),
+    )
 
 
-def _power(surveyed: Survey, period: Period) -> PowerShown | None:
-    found = power_seen(surveyed, period)
+def _power(analysis: RecordAnalysis, period: Period) -> PowerShown | None:
+    found = power_seen(analysis, period)
     if found is None:
         return None
     return PowerShown(
-        known(found.electricity), known(found.a_day), figure(found.per_degree_day),
-        figure(found.watts), found.hours, figure(found.by_table), found.reason,
+        known(found.electricity),
+        known(found.a_day),
+        figure(found.per_degree_day),
+        figure(found.watts),
+        found.hours,
+        figure(found.by_table),
+        found.reason,
         list(found.taken),
-    )  # fmt: skip
+    )
 
 
 def whole(
-    surveyed: Survey, plan: Plan, period: Period, found: Reckoning | None
+    analysis: RecordAnalysis, combination: MeterCombination, period: Period, found: Reckoning | None
 ) -> FigureShown | None:
     """The COP taken for the whole period, with what the gaps may hide; None without gaps."""
     if found is None or found.coverage >= FULL:
         return None
-    groups = np.where(surveyed.book.within(period.start, period.stop), 0, -1)
-    return figure(of_whole_period(surveyed.book, plan, groups, found))
+    groups = np.where(analysis.segments.within(period.start, period.stop), 0, -1)
+    return figure(of_whole_period(analysis.segments, combination, groups, found))
 
 
-def between(surveyed: Survey, plan: Plan, period: Period) -> BetweenShown | None:
+def between(
+    analysis: RecordAnalysis, combination: MeterCombination, period: Period
+) -> BetweenShown | None:
     """Between what the COP of a level lies that lacks a meter; None where that is not said."""
-    if surveyed.withheld or not plan.lacking:
+    if analysis.cop_reason or not combination.lacking:
         return None
-    groups = np.where(surveyed.book.within(period.start, period.stop), 0, -1)
-    part = missing_part(surveyed.book, plan, groups, (period.start, period.stop))
+    groups = np.where(analysis.segments.within(period.start, period.stop), 0, -1)
+    part = missing_part(analysis.segments, combination, groups, (period.start, period.stop))
     return BetweenShown(known(part.low), known(part.high), part.words) if part else None
 
 
 @router.get("/systems/{pk}/events", response=Events)
 def events(request: HttpRequest, pk: int) -> Events:
     """When runs and defrosts begin."""
-    surveyed = find(get_system(pk)).survey
-    start, step = surveyed.start, surveyed.book.step
-    starts = (start + surveyed.runs[:, 0] * step).astype(float).tolist()
-    defrosts = (start + surveyed.defrosts[:, 0] * step).astype(float).tolist()
-    return Events(starts, [] if surveyed.swapped else defrosts)
+    analysis = find(get_system(pk)).analysis
+    start, step = analysis.start, analysis.segments.step
+    starts = (start + analysis.runs[:, 0] * step).astype(float).tolist()
+    defrosts = (start + analysis.defrosts[:, 0] * step).astype(float).tolist()
+    return Events(starts, [] if analysis.swapped else defrosts)
 
 
 @router.get("/systems/{pk}/window")
@@ -289,9 +311,9 @@ def chart(
     channels besides the usual ones, by commas."""
     system = get_system(pk)
     found = find(system)
-    period = span_of(found.survey, start, stop)
+    period = span_of(found.analysis, start, stop)
     asked = [c for c in further.split(",") if c]
-    head, values = window(system, found.survey, period, min(max(points, 100), 4000), asked)
+    head, values = window(system, found.analysis, period, min(max(points, 100), 4000), asked)
     text = json.dumps(head).encode()
     text += b" " * (-len(text) % 4)
     body = len(text).to_bytes(4, "little") + text + values.tobytes()
@@ -306,11 +328,11 @@ def chart_csv(
     state that prevails."""
     system = get_system(pk)
     found = find(system)
-    period = span_of(found.survey, start, stop)
+    period = span_of(found.analysis, start, stop)
     asked = [c for c in further.split(",") if c]
-    lanes, _ = lanes_of(system, found.survey, period, 4000, asked)
-    head, _ = window(system, found.survey, period, 4000)
-    zone = found.survey.zone
+    lanes, _ = lanes_of(system, found.analysis, period, 4000, asked)
+    head, _ = window(system, found.analysis, period, 4000)
+    zone = found.analysis.zone
     finest = min(lanes, key=lambda lane: lane.step, default=None)
     text = StringIO()
     writer = csv.writer(text, lineterminator="\n")

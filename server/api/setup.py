@@ -22,11 +22,11 @@ from ember.description.installation import (
 )
 from ember.description.logged import HandKind, Keeps
 from ember.messages import Reason
-from ember.metering import Level, plans_if_logged
+from ember.metering import Level, combinations_if_logged
 from ember.metering.boundary import consumers_of, takes_part
 from ember.properties.liquid import FluidKind
 from ember.trial import tried
-from server.analysis.keep import renew
+from server.analysis.cache import renew
 from server.analysis.rows import KIND_WORDS
 from server.api.files import attachment
 from server.api.fleet import get_system
@@ -54,7 +54,7 @@ class Named:
 
 @dataclass(frozen=True)
 class ConsumerShown:
-    """What uses electricity, and the narrowest level that holds it."""
+    """What uses electricity, and the nearest_to_table level that holds it."""
 
     value: str
     words: str
@@ -130,7 +130,7 @@ def _levels(system_or_text: str) -> list[LevelPromise]:
     on_air = installation.unit.on_air
     return [
         LevelPromise(p.level.value, p.level.words(on_air), p.reason)
-        for p in plans_if_logged(installation).values()
+        for p in combinations_if_logged(installation).values()
     ]
 
 
@@ -157,7 +157,7 @@ def _probes(value: Probes) -> Named:
 
 def _shown(system: System) -> SetUp:
     installation = system.installation
-    narrowest = {
+    nearest_to_table = {
         consumer: next(level for level in Level if consumer in consumers_of(level))
         for consumer in Consumer
     }
@@ -165,14 +165,16 @@ def _shown(system: System) -> SetUp:
     report = orjson.loads(last.report)["intake"] if last else {"columns": []}
     editions = [
         Edition(
-            e.pk, e.created.timestamp(), e.user.get_username() if e.user else None,
+            e.pk,
+            e.created.timestamp(),
+            e.user.get_username() if e.user else None,
             e.text == system.description,
         )
         for e in system.history.select_related("user")[:20]
-    ]  # fmt: skip
+    ]
     return SetUp(
         orjson.loads(installation_to_json(installation)),
-        [ConsumerShown(c.value, _words(c.value), narrowest[c].value) for c in Consumer],
+        [ConsumerShown(c.value, _words(c.value), nearest_to_table[c].value) for c in Consumer],
         [Named(h.value, _words(h.value)) for h in HeatSource],
         [_accuracy(a) for a in ElectricityAccuracy],
         [_probes(p) for p in Probes],
@@ -188,9 +190,13 @@ def _shown(system: System) -> SetUp:
 def _choices() -> dict[str, list[Named]]:
     """What fields may be, by their path; units by what they measure; channels."""
     enums: dict[str, type[StrEnum]] = {
-        "house.emitters": Emitters, "house.built": Built, "fluid.kind": FluidKind,
-        "by_hand.kind": HandKind, "by_hand.keeps": Keeps, "serves": Service,
-    }  # fmt: skip
+        "house.emitters": Emitters,
+        "house.built": Built,
+        "fluid.kind": FluidKind,
+        "by_hand.kind": HandKind,
+        "by_hand.keeps": Keeps,
+        "serves": Service,
+    }
     found = {
         path: [Named(one.value, _words(one.value)) for one in kinds]
         for path, kinds in enums.items()

@@ -8,7 +8,7 @@ import orjson
 from django.http import HttpRequest
 from ninja import Body, Router
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.channels import quantity_of
 from ember.basis.errors import DescriptionError
 from ember.basis.periods import Period
@@ -23,13 +23,13 @@ from ember.description.as_json import (
 from ember.description.installation import Correction, Installation
 from ember.messages import Reason
 from ember.metering.tank import NAME as TANK
-from ember.reckoning import heat_ways
+from ember.reckoning import heat_methods
 from ember.season import months
 from ember.sums import figures
-from ember.trust.two_ways import counts_uncorrected
+from ember.trust.register_against_flow import counts_uncorrected
 from ember.views.behind import behind, channels_behind
 from ember.views.standing import trust_of
-from server.analysis.keep import AROUND, find, renew
+from server.analysis.cache import AROUND, find, renew
 from server.analysis.shown import (
     BetweenShown,
     CheckShown,
@@ -70,18 +70,19 @@ class CorrectionShown:
 
 
 @dataclass(frozen=True)
-class WayShown:
+class MethodShown:
     """One way of measuring heat against the one in use [kWh]."""
 
     name: str
-    way: str
-    holds: str
+    method: str
+    loads: str
     heat: FigureShown
     other: FigureShown
     ratio: FigureShown | None
     agrees: bool | None
     used: bool
     hours: float
+    one_sided: bool
 
 
 @dataclass(frozen=True)
@@ -90,7 +91,7 @@ class ReportedMonth:
 
     name: str
     month: str
-    way: WayShown
+    method: MethodShown
 
 
 @dataclass(frozen=True)
@@ -117,7 +118,7 @@ class TrustShown:
     addition: str | None
     checks: list[CheckShown]
     corrections: list[CorrectionShown]
-    ways: list[WayShown]
+    methods: list[MethodShown]
     reported: list[ReportedMonth]
     missing: list[MissingShown]
     silent: dict[str, Reason]
@@ -160,7 +161,7 @@ class ReadingsShown:
     """The readings behind a meter's energy, a page of them. time : instants [s]; energy [kWh]."""
 
     name: str
-    way: str
+    method: str
     formula: str
     page: int
     pages: int
@@ -177,59 +178,77 @@ def trust(request: HttpRequest, pk: int, start: str, stop: str) -> TrustShown:
     """What can be claimed from the metering of a period, every check, and what was corrected."""
     system = get_system(pk)
     cut = cut_to(system, start, stop)
-    surveyed, period = cut.surveyed, cut.period
-    total = figures(surveyed, [period])[0]
-    state = trust_of(surveyed, total)
-    facts = surveyed.facts
+    analysis, period = cut.analysis, cut.period
+    total = figures(analysis, [period])[0]
+    state = trust_of(analysis, total)
+    facts = analysis.facts
     main = total.reckonings[-1] if total.reckonings else None
     return TrustShown(
-        period.name, cut.stale, main.level.value if main else None,
-        figure(main.cop) if main else None, main.coverage if main else None,
-        state.kind.value, state.brief,
-        [ClaimShown(c.what, c.may, c.words) for c in state.claims], state.addition,
-        [check(c, picture=True) for c in facts.checks], corrections_of(system),
-        _ways(surveyed, period), _reported(surveyed, period),
+        period.name,
+        cut.stale,
+        main.level.value if main else None,
+        figure(main.cop) if main else None,
+        main.coverage if main else None,
+        state.kind.value,
+        state.brief,
+        [ClaimShown(c.what, c.may, c.words) for c in state.claims],
+        state.addition,
+        [check(c, picture=True) for c in facts.checks],
+        corrections_of(system),
+        _methods(analysis, period),
+        _reported(analysis, period),
         [
-            MissingShown(plan.level.value, plan.reason, between(surveyed, plan, period))
-            for plan in facts.plans.values()
-            if plan.reason is not None
+            MissingShown(
+                combination.level.value, combination.reason, between(analysis, combination, period)
+            )
+            for combination in facts.combinations.values()
+            if combination.reason is not None
         ],
-        facts.missing, list(facts.channels),
-    )  # fmt: skip
+        facts.missing,
+        list(facts.channels),
+    )
 
 
-def _reported(surveyed: Survey, period: Period) -> list[ReportedMonth]:
+def _reported(analysis: RecordAnalysis, period: Period) -> list[ReportedMonth]:
     """Month by month what a controller reports beside what a meter measures."""
-    names = [r.name for r in surveyed.installation.reported if r.name in surveyed.book.meters]
+    names = [r.name for r in analysis.installation.reported if r.name in analysis.segments.meters]
     if not names:
         return []
     return [
-        ReportedMonth(way.name, month.name, way)
-        for month in months(period.start, period.stop, surveyed.zone)
-        for way in _ways(surveyed, month)
-        if way.name in names and way.ratio is not None
+        ReportedMonth(method.name, month.name, method)
+        for month in months(period.start, period.stop, analysis.zone)
+        for method in _methods(analysis, month)
+        if method.name in names and method.ratio is not None
     ]
 
 
-def _ways(surveyed: Survey, period: Period) -> list[WayShown]:
-    plans = surveyed.facts.plans.values()
-    plan = next((p for p in reversed(plans) if p.heat), None)
-    if plan is None or surveyed.withheld:
+def _methods(analysis: RecordAnalysis, period: Period) -> list[MethodShown]:
+    combinations = analysis.facts.combinations.values()
+    combination = next((p for p in reversed(combinations) if p.heat), None)
+    if combination is None or analysis.cop_reason:
         return []
-    book = surveyed.book
-    electric = {m.name for m in surveyed.installation.electricity}
-    electric |= {f.name for f in surveyed.installation.fixed}
-    names = [name for name in book.meters if name not in electric]
-    groups = np.where(book.within(period.start, period.stop), 0, -1)
+    segments = analysis.segments
+    electric = {m.name for m in analysis.installation.electricity}
+    electric |= {f.name for f in analysis.installation.fixed}
+    names = [name for name in segments.meters if name not in electric]
+    groups = np.where(segments.within(period.start, period.stop), 0, -1)
     return [
-        WayShown(
-            w.name, w.way, w.holds, known(w.heat), known(w.other), figure(w.ratio), w.agrees,
-            w.used, w.hours,
+        MethodShown(
+            w.name,
+            w.method,
+            w.loads,
+            known(w.heat),
+            known(w.other),
+            figure(w.ratio),
+            w.agrees,
+            w.used,
+            w.hours,
+            w.one_sided,
         )
-        for w in heat_ways(
-            book, plan, names, groups, (TANK,), counts_uncorrected(surveyed.installation)
+        for w in heat_methods(
+            segments, combination, names, groups, (TANK,), counts_uncorrected(analysis.installation)
         )
-    ]  # fmt: skip
+    ]
 
 
 def corrections_of(system: System) -> list[CorrectionShown]:
@@ -304,7 +323,7 @@ def _fits(system: System, correction: Correction) -> None:
     channels = [name for name in named if name is not None]
     if not channels or not has_record(system):
         return
-    logged = find(system).survey.facts.channels
+    logged = find(system).analysis.facts.channels
     for channel in channels:
         if channel not in logged:
             raise DescriptionError(
@@ -319,17 +338,17 @@ def readings(
     """The readings behind a meter's energy, a page at a time."""
     system = get_system(pk)
     found = find(system)
-    surveyed = found.survey
-    period = span_of(surveyed, start, stop)
-    step = surveyed.book.step
+    analysis = found.analysis
+    period = span_of(analysis, start, stop)
+    step = analysis.segments.step
     pages = max(1, -(-round((period.stop - period.start) / step) // PAGE))
     page = min(max(page, 0), pages - 1)
     since = period.start + page * PAGE * step
     until = min(period.stop, since + PAGE * step)
     try:
-        channels_behind(surveyed.installation, meter)
-        raw = part_of(system, surveyed, since - AROUND, until + AROUND)
-        shown = behind(surveyed, raw, meter, since, until)
+        channels_behind(analysis.installation, meter)
+        raw = part_of(system, analysis, since - AROUND, until + AROUND)
+        shown = behind(analysis, raw, meter, since, until)
     except LookupError as error:
         raise StoreError(f"{system.name}: {error.args[0]}") from error
     channels = []
@@ -340,15 +359,26 @@ def readings(
         factor = (conversion(quantity_of(channel).unit, unit) or (1.0, 0.0))[0]
         channels.append(
             ReadChannel(
-                channel, symbol(unit), _list(logged * factor),
+                channel,
+                symbol(unit),
+                _list(logged * factor),
                 None if same else _list(corrected * factor),
             )
-        )  # fmt: skip
+        )
     time = (shown.start + shown.step * np.arange(len(shown.energy))).tolist()
     return ReadingsShown(
-        shown.name, shown.way, shown.formula, page, pages, shown.step, time, channels,
-        _list(shown.energy), shown.state, shown.reason,
-    )  # fmt: skip
+        shown.name,
+        shown.method,
+        shown.formula,
+        page,
+        pages,
+        shown.step,
+        time,
+        channels,
+        _list(shown.energy),
+        shown.state,
+        shown.reason,
+    )
 
 
 def _list(values: Floats) -> list[float | None]:

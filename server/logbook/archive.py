@@ -27,7 +27,7 @@ from pyarrow import parquet
 from ember import VERSION
 from ember.description.as_json import table_from_json, table_to_json
 from ember.unpacked.apart import said_apart
-from server.analysis.models import Life, LifeEvent, Proof
+from server.analysis.models import FindingEvent, FindingStatus, Proof
 from server.installations.models import Description, LibraryTable, System
 from server.installations.names import twin_of
 from server.logbook.archived import (
@@ -35,7 +35,7 @@ from server.logbook.archived import (
     FORMAT_VERSION,
     ChangePart,
     EntryPart,
-    LifePart,
+    FindingStatusPart,
     SystemArchived,
     TablePart,
     opened,
@@ -46,7 +46,7 @@ from server.logbook.live import fold, hashed
 from server.logbook.models import Change, Entry, Import, Journal, Logger, Recipe
 from server.logbook.store import StoreError, compacted
 
-LIFE = ("kind", "state", "sentence", "measured", "U", "above", "reason")
+FINDING_STATUS = ("code", "state", "sentence", "measured", "U", "above", "reason")
 IMPORT = ("file", "digest", "rule", "state", "rows", "start", "stop", "step", "report")
 
 
@@ -66,9 +66,13 @@ def write(systems: Iterable[System], path: Path) -> None:
         ]
         sealed.writestr("library.json", _json(library))
         head = {
-            "format": FORMAT, "version": FORMAT_VERSION, "core": VERSION,
-            "made": timezone.now().isoformat(), "systems": listed, "files": sealed.sums,
-        }  # fmt: skip
+            "format": FORMAT,
+            "version": FORMAT_VERSION,
+            "core": VERSION,
+            "made": timezone.now().isoformat(),
+            "systems": listed,
+            "files": sealed.sums,
+        }
         archive.writestr("archive.json", _json(head))
 
 
@@ -119,15 +123,18 @@ def _write_system(archive: _Sealed, folder: str, system: System) -> None:
     archive.writestr(f"{folder}/entries.json", _json(entries))
     changes = [
         {
-            "words": c.words, "before": c.before, "after": c.after, "undone": c.undone,
+            "words": c.words,
+            "before": c.before,
+            "after": c.after,
+            "undone": c.undone,
             "created": c.created.isoformat(),
         }
         for c in system.changes.order_by("pk")
-    ]  # fmt: skip
+    ]
     archive.writestr(f"{folder}/changes.json", _json(changes))
     recipes = list(system.recipes.order_by("pk").values("name", "headers", "columns"))
     archive.writestr(f"{folder}/recipes.json", _json(recipes))
-    archive.writestr(f"{folder}/findings.json", _json([_life(x) for x in system.lives.all()]))
+    archive.writestr(f"{folder}/findings.json", _json([_status(x) for x in system.statuses.all()]))
     proofs = system.proofs.order_by("pk").values("key", "made_from", "made", "asked", "shown")
     archive.writestr(
         f"{folder}/proofs.json", _json([{**p, "made": p["made"].isoformat()} for p in proofs])
@@ -138,15 +145,18 @@ def _write_system(archive: _Sealed, folder: str, system: System) -> None:
     )
 
 
-def _life(life: Life) -> dict[str, Any]:
+def _status(status: FindingStatus) -> dict[str, Any]:
     """Where a finding stands, with its history, the first event first."""
     events = [
         {"state": e.state, "words": e.words, "at": e.at.isoformat()}
-        for e in life.events.order_by("pk")
+        for e in status.events.order_by("pk")
     ]
-    fixed_on = life.fixed_on.isoformat() if life.fixed_on else None
-    return {**{field: getattr(life, field) for field in LIFE}, "fixed_on": fixed_on,
-            "events": events}  # fmt: skip
+    fixed_on = status.fixed_on.isoformat() if status.fixed_on else None
+    return {
+        **{field: getattr(status, field) for field in FINDING_STATUS},
+        "fixed_on": fixed_on,
+        "events": events,
+    }
 
 
 def _plain(entry: Entry) -> dict[str, Any]:
@@ -162,10 +172,13 @@ def _readings(batch: Import) -> bytes:
         traces.append(trace)
         weeks.append(
             {
-                "week": entry.week, "start": trace.start, "step": trace.step, "rows": len(trace),
+                "week": entry.week,
+                "start": trace.start,
+                "step": trace.step,
+                "rows": len(trace),
                 "native": {name: trace.native_of(name) for name in sorted(trace.channels)},
             }
-        )  # fmt: skip
+        )
     names = sorted({name for trace in traces for name in trace.channels})
     columns = {"time": np.concatenate([t.start + t.step * np.arange(len(t)) for t in traces])}
     for name in names:
@@ -239,7 +252,7 @@ def _restored(one: SystemArchived) -> System:
         compacted(system, sorted(weeks)).write()
     _restore_entries(system, one.entries, one.changes)
     Recipe.objects.bulk_create(Recipe(system=system, **r.model_dump()) for r in one.recipes)
-    _restore_lives(system, one.lives)
+    _restore_statuses(system, one.statuses)
     for proof in one.proofs:
         fields = proof.model_dump(exclude={"made"})
         if Proof.objects.filter(key=proof.key).exists():  # of a system that was renamed since
@@ -257,13 +270,15 @@ def _dated(row: Any, created: datetime) -> None:
     type(row).objects.filter(pk=row.pk).update(created=created)
 
 
-def _restore_lives(system: System, lives: list[LifePart]) -> None:
+def _restore_statuses(system: System, statuses: list[FindingStatusPart]) -> None:
     """Where findings stand, and what happened to them."""
-    for one in lives:
-        life = Life.objects.create(system=system, **one.model_dump(exclude={"events"}))
+    for one in statuses:
+        status = FindingStatus.objects.create(
+            system=system, **one.model_dump(mode="json", exclude={"events"})
+        )
         for event in one.events:
-            made = LifeEvent.objects.create(life=life, state=event.state, words=event.words)
-            LifeEvent.objects.filter(pk=made.pk).update(at=event.at)
+            made = FindingEvent.objects.create(status=status, state=event.state, words=event.words)
+            FindingEvent.objects.filter(pk=made.pk).update(at=event.at)
 
 
 def _restore_entries(system: System, entries: list[EntryPart], changes: list[ChangePart]) -> None:

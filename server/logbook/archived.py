@@ -33,18 +33,26 @@ from pydantic import (
 )
 from pydantic_core import PydanticCustomError
 
+from ember.assessment.former import code_of_finding, upgraded
 from ember.basis.channels import quantity_of
+from ember.basis.codes import FindingCode
 from ember.basis.errors import EmberError
 from ember.basis.quantity import unit_named
 from ember.basis.series import Trace
-from ember.description.as_json import installation_from_json, sentences, table_from_json
+from ember.description.as_json import (
+    installation_from_json,
+    installation_to_json,
+    sentences,
+    table_from_json,
+)
 from ember.description.installation import Installation
 from ember.description.logged import Column
 from ember.readings import Turn
 from ember.unpacked import check_zip
 from ember.unpacked.apart import confine, say
 
-FORMAT, FORMAT_VERSION = "honest-ember/archive", 1
+FORMAT, FORMAT_VERSION = "honest-ember/archive", 2
+READABLE = (1, FORMAT_VERSION)
 WEEK, MONDAY = 604_800, 345_600  # as server.logbook.codec has them, which needs no Django either
 MOST_SYSTEMS = 5000
 MOST_PART = 256 << 20  # of one file in it [bytes]
@@ -87,7 +95,6 @@ Step = Annotated[int, Field(ge=1, le=WEEK)]
 Key = Annotated[int, Field(ge=0, lt=2**53)]
 Digest = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]
 Short = Annotated[str, StringConstraints(max_length=40), Text]
-Kind = Annotated[str, StringConstraints(max_length=60), Text]
 Name = Annotated[str, StringConstraints(max_length=80), Text]
 Sentence = Annotated[str, StringConstraints(max_length=200), Text]
 File = Annotated[str, StringConstraints(max_length=255), Text]
@@ -302,10 +309,10 @@ class EventPart(Part):
     at: AwareDatetime
 
 
-class LifePart(Part):
+class FindingStatusPart(Part):
     """Where a finding stands."""
 
-    kind: Kind
+    code: FindingCode
     state: Literal["new", "accepted", "dismissed", "fixed", "gone"]
     sentence: Note
     measured: Number
@@ -357,7 +364,7 @@ class SystemArchived:
     entries: list[EntryPart]
     changes: list[ChangePart]
     recipes: list[RecipePart]
-    lives: list[LifePart]
+    statuses: list[FindingStatusPart]
     proofs: list[ProofPart]
     readings: Callable[[ImportPart], Iterator[tuple[int, Trace]]]
 
@@ -377,6 +384,7 @@ class _Reader:
         self.archive, self.name = archive, name
         self.names = set(archive.namelist())
         self.sums: dict[str, str] | None = None
+        self.version = FORMAT_VERSION
 
     def content(self, path: str) -> bytes:
         """A file. Raises ArchiveError."""
@@ -430,11 +438,12 @@ def opened(path: Path, name: str) -> Archived:
         ) from error
     reader = _Reader(archive, name)
     first = reader.read("archive.json", dict[str, Any])
-    if first.get("format") != FORMAT or first.get("version") != FORMAT_VERSION:
+    if first.get("format") != FORMAT or first.get("version") not in READABLE:
         raise ArchiveError(
             f"{name}: this is no archive of a kind that is read here ({FORMAT}, version "
-            f"{FORMAT_VERSION})."
+            f"{READABLE[0]} or {READABLE[-1]})."
         )
+    reader.version = first["version"]
     head: Head = reader.read("archive.json", Head)
     _once(reader, "archive.json", [one.folder for one in head.systems])
     _once(reader, "archive.json", [one.name for one in head.systems])
@@ -451,29 +460,32 @@ def _system(reader: _Reader, listed: Listed) -> SystemArchived:
     folder = listed.folder
     text_of = reader.content(f"{folder}/description.json")
     described = _described(
-        reader, f"{folder}/description.json",
+        reader,
+        f"{folder}/description.json",
         lambda: installation_from_json(text_of, f"{folder}/description.json"),
-    )  # fmt: skip
+    )
     if described.name != listed.name:
         raise reader.damaged(f"{folder}/description.json", f"it is not that of '{listed.name}'")
     found = SystemArchived(
-        listed, text_of.decode(), described,
+        listed,
+        installation_to_json(described) if reader.version == 1 else text_of.decode(),
+        described,
         reader.read(f"{folder}/history.json", list[Edition]),
         reader.read(f"{folder}/loggers.json", list[LoggerPart]),
         reader.read(f"{folder}/imports.json", list[ImportPart]),
         reader.read(f"{folder}/entries.json", list[EntryPart]),
         reader.read(f"{folder}/changes.json", list[ChangePart]),
         reader.read(f"{folder}/recipes.json", list[RecipePart]),
-        reader.optional(f"{folder}/findings.json", LifePart),
-        reader.optional(f"{folder}/proofs.json", ProofPart),
+        _statuses(reader, f"{folder}/findings.json"),
+        [_of_today(reader, p) for p in reader.optional(f"{folder}/proofs.json", ProofPart)],
         lambda part: _weeks(reader, part),
-    )  # fmt: skip
+    )
     for edition in found.history:
         _described(reader, f"{folder}/history.json", partial(_object, edition.text))
     _once(reader, f"{folder}/loggers.json", [one.name for one in found.loggers])
     _once(reader, f"{folder}/entries.json", [one.id for one in found.entries])
     _once(reader, f"{folder}/recipes.json", [one.name for one in found.recipes])
-    _once(reader, f"{folder}/findings.json", [one.kind for one in found.lives])
+    _once(reader, f"{folder}/findings.json", [one.code for one in found.statuses])
     _once(reader, f"{folder}/proofs.json", [one.key for one in found.proofs])
     known = {one.name for one in found.loggers}
     for part in found.imports:
@@ -492,6 +504,33 @@ def _system(reader: _Reader, listed: Listed) -> SystemArchived:
         for content in (proof.asked, proof.shown):
             _described(reader, f"{folder}/proofs.json", partial(_object, content))
     return found
+
+
+def _statuses(reader: _Reader, path: str) -> list[FindingStatusPart]:
+    """Where findings stand; version 1 knew them by their names."""
+    if reader.version == 1:
+        former = reader.optional(path, dict[str, Any])
+        for one in former:
+            try:
+                one["code"] = code_of_finding(one.pop("kind"))
+            except (KeyError, TypeError) as error:
+                raise reader.damaged(path, f"there is no finding {error}") from error
+        try:
+            return TypeAdapter(list[FindingStatusPart]).validate_json(json.dumps(former))
+        except ValidationError as error:
+            raise reader.damaged(path, sentences(error)[:500]) from error
+    return reader.optional(path, FindingStatusPart)
+
+
+def _of_today(reader: _Reader, proof: ProofPart) -> ProofPart:
+    """A pinned figure in the form of today."""
+    if reader.version != 1:
+        return proof
+    try:
+        shown = json.dumps(upgraded(json.loads(proof.shown)))
+    except (ValueError, KeyError, TypeError, AttributeError) as error:
+        raise reader.damaged("proofs.json", f"{proof.key}: {error}") from error
+    return proof.model_copy(update={"shown": shown})
 
 
 def _object(content: str) -> None:

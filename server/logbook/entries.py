@@ -29,9 +29,11 @@ class Written:
 def reading_content(reading: Reading) -> dict[str, Any]:
     """A reading by hand as an entry keeps it."""
     return {
-        "values": dict(reading.values), "since": reading.since, "note": reading.note,
+        "values": dict(reading.values),
+        "since": reading.since,
+        "note": reading.note,
         "turns": {name: turn.value for name, turn in reading.turns.items()},
-    }  # fmt: skip
+    }
 
 
 def reading_of(entry: Entry) -> Reading:
@@ -75,9 +77,12 @@ def write(
         if COUNTED & {one.kind for one in (*before, *after)}:
             system.readings_changed()
         return Change.objects.create(
-            system=system, user=known, words=words[:200],
-            before=[_plain(one) for one in before], after=[_plain(one) for one in after],
-        )  # fmt: skip
+            system=system,
+            user=known,
+            words=words[:200],
+            before=[_plain(one) for one in before],
+            after=[_plain(one) for one in after],
+        )
 
 
 def turn(change: Change) -> None:
@@ -124,6 +129,11 @@ def _found(system: System, keys: Sequence[int], words: str = "") -> list[Entry]:
 
 def _created(system: System, one: Written, user: Any) -> Entry:
     return Entry.objects.create(
-        pk=one.id, system=system, kind=one.kind, time=one.time, stop=one.stop,
-        content=one.content, user=user,
-    )  # fmt: skip
+        pk=one.id,
+        system=system,
+        kind=one.kind,
+        time=one.time,
+        stop=one.stop,
+        content=one.content,
+        user=user,
+    )

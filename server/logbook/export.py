@@ -67,9 +67,10 @@ def as_csv(system: System, start: float, stop: float) -> Iterator[bytes]:
         text = pa.array(np.char.add(np.datetime_as_string(stamps), "Z"))
         odd = any(set(name) & ODD for name in written.column_names)
         options = csv.WriteOptions(
-            include_header=k == 0, quoting_style="none",
+            include_header=k == 0,
+            quoting_style="none",
             quoting_header="needed" if odd else "none",
-        )  # fmt: skip
+        )
         csv.write_csv(written.set_column(0, "time", text), sink, options)
         yield sink.getvalue().to_pybytes()
 

@@ -10,7 +10,7 @@ from ember.description.installation import Installation
 from ember.description.logged import Column
 from ember.unpacked import unpacked
 from ember.unpacked.apart import keep as unpack
-from server.analysis.keep import keep, renew
+from server.analysis.cache import keep, renew
 from server.installations.models import System
 from server.logbook.archive import restore
 from server.logbook.models import Import, Upload
@@ -31,11 +31,15 @@ def read_with(system: System, columns: list[dict[str, Any]] | None) -> Installat
         return described
     chosen = tuple(
         Column(
-            c["header"], c["channel"], c.get("unit") or None, c.get("counts"),
-            bool(c.get("each_row")), tuple((m["word"], m["state"]) for m in c.get("modes") or ()),
+            c["header"],
+            c["channel"],
+            c.get("unit") or None,
+            c.get("counts"),
+            bool(c.get("each_row")),
+            tuple((m["word"], m["state"]) for m in c.get("modes") or ()),
         )
         for c in columns
-    )  # fmt: skip
+    )
     return replace(described, columns=chosen)
 
 

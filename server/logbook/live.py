@@ -145,10 +145,17 @@ def take(known: Known, sent: Sent, now: float) -> Taken:
     digest = digest_of(sent.readings)
     times = [int(when) for when, _, _ in sent.readings]
     row = Batch(
-        logger=logger, key=sent.key or digest, digest=digest, received=now, first=min(times),
-        last=max(times), count=len(sent.readings), sent=sent.sent, problem=said,
+        logger=logger,
+        key=sent.key or digest,
+        digest=digest,
+        received=now,
+        first=min(times),
+        last=max(times),
+        count=len(sent.readings),
+        sent=sent.sent,
+        problem=said,
         payload=orjson.dumps(sent.readings),
-    )  # fmt: skip
+    )
     post = _Post(row)
     _queue.append(post)
     with _writing:
@@ -362,19 +369,24 @@ def _laid_in(
         payload = encode(merged)
         ready = compacted(system, [week], {(batch.pk if batch else None, week): merged})
         values = {
-            "start": merged.start, "stop": merged.stop, "step": merged.step, "rows": len(merged),
+            "start": merged.start,
+            "stop": merged.stop,
+            "step": merged.step,
+            "rows": len(merged),
             "digest": hashlib.blake2b(payload, digest_size=32).hexdigest(),
             "report": to_json(intake=_report(logger, merged, columns, readings)).decode(),
-        }  # fmt: skip
+        }
         with transaction.atomic():
             if not ready.unchanged():
                 continue
             if batch is None:
                 day = datetime.fromtimestamp(week_start(week), UTC)
                 batch = Import.objects.create(
-                    system=system, logger=logger, file=f"{logger.name}, week of {day:%d %B %Y}",
+                    system=system,
+                    logger=logger,
+                    file=f"{logger.name}, week of {day:%d %B %Y}",
                     **values,
-                )  # fmt: skip
+                )
                 Journal.objects.create(batch=batch, week=week, payload=payload)
             else:
                 Import.objects.filter(pk=batch.pk).update(**values)
@@ -394,9 +406,18 @@ def _report(
         for name, c in sorted(known.items())
     )
     return IntakeReport(
-        logger.name, "sent live", "instants with offset", len(trace), trace.start, trace.stop,
-        trace.step, rows, tuple(sorted(names - set(known))), (), (),
-    )  # fmt: skip
+        logger.name,
+        "sent live",
+        "instants with offset",
+        len(trace),
+        trace.start,
+        trace.stop,
+        trace.step,
+        rows,
+        tuple(sorted(names - set(known))),
+        (),
+        (),
+    )
 
 
 @dataclass(frozen=True)

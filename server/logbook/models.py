@@ -40,9 +40,12 @@ class Import(models.Model):
     step = models.PositiveIntegerField(help_text="[s]")
     report = models.TextField(help_text="intake's report, JSON")
     logger = models.ForeignKey(
-        "Logger", on_delete=models.SET_NULL, null=True, related_name="imports",
+        "Logger",
+        on_delete=models.SET_NULL,
+        null=True,
+        related_name="imports",
         help_text="that sent a week of readings; null for a file",
-    )  # fmt: skip
+    )
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -103,9 +103,10 @@ class Listener:
                 with self.lock:  # kept unacknowledged; what comes meanwhile is put behind it
                     later = self.waiting.get(key, Waiting())
                     self.waiting[key] = Waiting(
-                        mine.lines + later.lines, mine.batches + later.batches,
+                        mine.lines + later.lines,
+                        mine.batches + later.batches,
                         mine.messages + later.messages,
-                    )  # fmt: skip
+                    )
                 time.sleep(min(RETRY, EVERY))
                 continue
             for mid, qos in mine.messages:

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.db.models import Max, Min
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.series import Trace
 from ember.description.installation import Installation
 from ember.description.logged import HandSeries
@@ -90,19 +90,19 @@ def span_of(system: System) -> tuple[int, int] | None:
     return (min(ends), max(ends)) if ends and max(ends) > min(ends) else None
 
 
-def by_hand(system: System, surveyed: Survey) -> bool:
+def by_hand(system: System, analysis: RecordAnalysis) -> bool:
     """Whether a survey was made of readings by hand, or of bills."""
-    return read_by_hand(surveyed.described) and (
+    return read_by_hand(analysis.described) and (
         bool(system.installation.by_hand) or bool(_billed(system).exists())
     )
 
 
-def part_of(system: System, surveyed: Survey, start: float, stop: float) -> Trace:
+def part_of(system: System, analysis: RecordAnalysis, start: float, stop: float) -> Trace:
     """The part of the record between two instants, with the survey's channels, on its grid; all of
     it where registers are read so seldom that a part of their readings says nothing.
 
     Raises StoreError where nothing is stored of that time.
     """
-    if by_hand(system, surveyed):
+    if by_hand(system, analysis):
         return record(system)[1]
-    return trace_of(system, start, stop, surveyed.facts.channels, surveyed.book.step)
+    return trace_of(system, start, stop, analysis.facts.channels, analysis.segments.step)

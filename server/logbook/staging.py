@@ -80,9 +80,14 @@ def read(
 
 
 def _staged(
-    system: System, path: Path, installation: Installation, digest: str, how: str,
-    mapped: Callable[[Callable[[Trace], bytes], Iterable[Trace]], Iterable[bytes]], tell: Tell,
-) -> Read:  # fmt: skip
+    system: System,
+    path: Path,
+    installation: Installation,
+    digest: str,
+    how: str,
+    mapped: Callable[[Callable[[Trace], bytes], Iterable[Trace]], Iterable[bytes]],
+    tell: Tell,
+) -> Read:
     """Reads a large file piece by piece, and stages each as it is read."""
     system.staged.filter(digest=digest).delete()
     staged: Staged | None = None
@@ -91,9 +96,13 @@ def _staged(
         reports.append(report)
         if staged is None:
             staged = Staged.objects.create(
-                system=system, digest=digest, how=how, start=trace.start, stop=trace.stop,
+                system=system,
+                digest=digest,
+                how=how,
+                start=trace.start,
+                stop=trace.stop,
                 step=trace.step,
-            )  # fmt: skip
+            )
         parts = weeks_of(trace)
         for week in staged.weeks.filter(week__in=list(parts)):  # begun by the piece before
             parts[week.week] = laid_over([decode(bytes(week.payload)), parts[week.week]])

@@ -95,9 +95,15 @@ def store(
 
 
 def _stored(
-    system: System, name: str, found: Read, digest: str, rule: str, tell: Tell,
-    within: Callable[[Import], None] | None, pool: ThreadPoolExecutor,
-) -> Stored:  # fmt: skip
+    system: System,
+    name: str,
+    found: Read,
+    digest: str,
+    rule: str,
+    tell: Tell,
+    within: Callable[[Import], None] | None,
+    pool: ThreadPoolExecutor,
+) -> Stored:
     """Lays what was read over the blocks, and writes it in one short transaction."""
     alike = system.imports.filter(digest=digest, state=Import.State.STORED)
     if (same := alike.first()) is not None:
@@ -116,10 +122,16 @@ def _stored(
             if not _unchanged(system, weeks):
                 continue
             batch = Import.objects.create(
-                system=system, file=name, digest=digest, rows=found.report.rows,
-                start=found.start, stop=found.stop, step=found.step,
-                report=to_json(intake=found.report).decode(), rule=rule,
-            )  # fmt: skip
+                system=system,
+                file=name,
+                digest=digest,
+                rows=found.report.rows,
+                start=found.start,
+                stop=found.stop,
+                step=found.step,
+                report=to_json(intake=found.report).decode(),
+                rule=rule,
+            )
             Journal.objects.bulk_create(
                 Journal(batch=batch, week=w.week, payload=w.journal) for w in weeks
             )
@@ -220,9 +232,12 @@ def compacted(
 
 
 def trace_of(
-    system: System, start: float | None = None, stop: float | None = None,
-    channels: tuple[str, ...] | None = None, step: int | None = None,
-) -> Trace:  # fmt: skip
+    system: System,
+    start: float | None = None,
+    stop: float | None = None,
+    channels: tuple[str, ...] | None = None,
+    step: int | None = None,
+) -> Trace:
     """The stored readings as one trace, all or between two instants, all channels or some.
 
     Parameters
@@ -245,8 +260,9 @@ def trace_of(
     else:
         parts = [decode(p, channels) for p in payloads]
     whole = _joined(parts, step)
-    return whole.between(whole.start if start is None else start,
-                         whole.stop if stop is None else stop)  # fmt: skip
+    return whole.between(
+        whole.start if start is None else start, whole.stop if stop is None else stop
+    )
 
 
 def _joined(parts: list[Trace], step: int | None) -> Trace:

@@ -7,8 +7,8 @@ from django.db import DatabaseError
 from huey.contrib.djhuey import HUEY, db_task
 
 from ember.basis.errors import EmberError
-from server.analysis.keep import find, renew
-from server.analysis.models import Kept
+from server.analysis.cache import find, renew
+from server.analysis.models import CachedResults
 from server.installations.models import System
 from server.logbook.live import fold
 from server.logbook.models import Logger
@@ -43,7 +43,7 @@ def fold_all() -> None:
 
 def _ask_for_figures(logger: Logger) -> None:
     last = Job.objects.filter(system=logger.system, kind="figures").first()
-    kept = Kept.objects.filter(system=logger.system).exists()
+    kept = CachedResults.objects.filter(system=logger.system).exists()
     since = time.time() - last.created.timestamp() if last else FIGURES
     wait = max(0.0, FIGURES - since) if kept else 0.0
     Logger.objects.filter(system=logger.system).update(figures_asked=True)
@@ -57,7 +57,7 @@ def work_out(system: int) -> None:
     if found is None:
         return
     Logger.objects.filter(system=found).update(figures_asked=False)
-    kept = Kept.objects.filter(system=found).exists()
+    kept = CachedResults.objects.filter(system=found).exists()
     if not kept or find(found).stale:
         renew(found)
 

@@ -93,9 +93,7 @@ def _hours(
     latitude: float, longitude: float, start: float, stop: float
 ) -> Iterator[tuple[str, float, float]]:
     """Time, temperature and humidity of each hour. Raises StoreError."""
-    asked = {
-        "latitude": latitude, "longitude": longitude, "start": _iso(start), "stop": _iso(stop)
-    }  # fmt: skip
+    asked = {"latitude": latitude, "longitude": longitude, "start": _iso(start), "stop": _iso(stop)}
     address = f"{settings.WEATHER}/hourly?{urllib.parse.urlencode(asked)}"
     try:
         with urllib.request.urlopen(address, timeout=PATIENCE) as answer:

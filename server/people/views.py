@@ -28,9 +28,13 @@ def locked_out(request: HttpRequest, *_: Any) -> JsonResponse:
 def remember_browser(response: HttpResponse, name: str) -> None:
     """Notes in a browser that somebody signed in with it."""
     response.set_cookie(
-        KNOWN, signing.dumps(name, salt=KNOWN), max_age=KNOWN_FOR, httponly=True, samesite="Lax",
+        KNOWN,
+        signing.dumps(name, salt=KNOWN),
+        max_age=KNOWN_FOR,
+        httponly=True,
+        samesite="Lax",
         secure=settings.SESSION_COOKIE_SECURE,
-    )  # fmt: skip
+    )
 
 
 def is_known(request: HttpRequest, credentials: dict[str, Any] | None = None) -> bool:

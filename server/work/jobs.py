@@ -84,9 +84,14 @@ def go_on(job: Job) -> None:
     the queue have lost it. Raises JobError if it is none of these."""
     again = (Job.State.INTERRUPTED, Job.State.FAILED, Job.State.CANCELLED)
     changed = Job.objects.filter(pk=job.pk, state__in=again).update(
-        state=Job.State.WAITING, cancel=False, progress=0.0, doing="waiting for the worker",
-        message="", finished=None, heartbeat=None,
-    )  # fmt: skip
+        state=Job.State.WAITING,
+        cancel=False,
+        progress=0.0,
+        doing="waiting for the worker",
+        message="",
+        finished=None,
+        heartbeat=None,
+    )
     if not changed and not Job.objects.filter(pk=job.pk, state=Job.State.WAITING).exists():
         job.refresh_from_db()
         raise JobError(f"{job.title}: this job is {job.state}; there is nothing to go on with.")

@@ -23,7 +23,7 @@ def queued() -> set[int]:
 def sweep() -> None:
     """There is one worker: what still claims to run when it starts was cut off. What is stale by
     then, after an update or a stop between two steps, is worked out anew."""
-    from server.analysis.keep import renew_stale
+    from server.analysis.cache import renew_stale
 
     mark_interrupted(everything=True)
     look_after()

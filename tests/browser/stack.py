@@ -59,8 +59,12 @@ def run(var: Path, *command: str) -> str:
     """A management command on a folder's data; its output."""
     done = subprocess.run(
         [sys.executable, "manage.py", *command],
-        cwd=ROOT, env=environment(var), capture_output=True, text=True, check=False,
-    )  # fmt: skip
+        cwd=ROOT,
+        env=environment(var),
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     if done.returncode:
         raise AssertionError(f"{command}: {done.stderr}")
     return done.stdout
@@ -97,9 +101,12 @@ class Stack:
     def start(self, what: str) -> None:
         """Starts the web server or the worker."""
         self.running[what] = subprocess.Popen(
-            commands(self.port)[what], cwd=ROOT, env=environment(self.var),
-            stdout=self.log, stderr=self.log,
-        )  # fmt: skip
+            commands(self.port)[what],
+            cwd=ROOT,
+            env=environment(self.var),
+            stdout=self.log,
+            stderr=self.log,
+        )
 
     def kill(self, what: str) -> None:
         """kill −9, its children with it: a web server's would go on answering."""

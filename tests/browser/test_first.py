@@ -59,12 +59,18 @@ class First(Pages):
         form = page.get_by_role("form", name="Declared points")
         form.get_by_label("Design load kW").fill("7")
         rows = (
-            ("A", -7.0, 34.0, 6.6, 2.75), ("B", 2.0, 30.0, 4.2, 4.1),
-            ("C", 7.0, 27.0, 3.2, 5.4), ("D", 12.0, 24.0, 3.0, 7.0),
-        )  # fmt: skip
+            ("A", -7.0, 34.0, 6.6, 2.75),
+            ("B", 2.0, 30.0, 4.2, 4.1),
+            ("C", 7.0, 27.0, 3.2, 5.4),
+            ("D", 12.0, 24.0, 3.0, 7.0),
+        )
         for name, outdoor, flow, capacity, cop in rows:
-            for what, value in (("outdoors", outdoor), ("flow", flow), ("capacity", capacity),
-                                ("COP", cop)):  # fmt: skip
+            for what, value in (
+                ("outdoors", outdoor),
+                ("flow", flow),
+                ("capacity", capacity),
+                ("COP", cop),
+            ):
                 form.get_by_label(f"{name} {what}", exact=True).fill(f"{value:g}")
         form.get_by_role("button", name="Save").click()
         points = tuple(DeclaredPoint(n, o, f, kw, c) for n, o, f, kw, c in rows)

@@ -63,7 +63,7 @@ class Little(Pages):
     def test_one_meter_for_everything(self) -> None:
         page = self.page
         self.go("Salt store", "rating", "view=weather")
-        expect(page.get_by_text("Compared at H4, the narrowest level")).to_be_visible()
+        expect(page.get_by_text("Compared at H4, the nearest_to_table level")).to_be_visible()
         self.go("Salt store", "setup")
         meters = page.get_by_role("table", name="Meters")
         expect(meters.get_by_text("the whole: H4").first).to_be_visible()
@@ -138,7 +138,7 @@ class Little(Pages):
         page = self.page
         self.go("Buoy store", "running", "view=hot-water&from=2025-10-01&to=2025-11-14")
         expect(page.get_by_text("COP into the tank")).to_be_visible()
-        expect(page.get_by_role("table", name="Lifts")).to_contain_text("water drawn")
+        expect(page.get_by_role("table", name="HotWaterCharges")).to_contain_text("water drawn")
         page.get_by_role("button", name=re.compile(r"^\d\.\d ± \d\.\d")).first.click()
         sheet = page.get_by_role("dialog", name="Proof sheet")
         expect(sheet).to_contain_text("in which no water was drawn")
@@ -157,8 +157,10 @@ class Little(Pages):
         page = self.page
         self.go("Rope walk", "log", "part=bills")
         form = page.get_by_role("form", name="A bill")
-        for first, last, amount in (("2025-01-01", "2025-01-31", "620"),
-                                    ("2025-02-01", "2025-02-28", "480")):  # fmt: skip
+        for first, last, amount in (
+            ("2025-01-01", "2025-01-31", "620"),
+            ("2025-02-01", "2025-02-28", "480"),
+        ):
             form.get_by_label("First day").fill(first)
             form.get_by_label("Last day").fill(last)
             form.get_by_label("Amount").fill(amount)

@@ -102,10 +102,26 @@ class Logbook(Pages):
         expect(logger).to_contain_text("Nothing has come yet")
         address = f"{self.stack.base}/api/ingest"
         done = subprocess.run(
-            [sys.executable, "-m", "stand_ins.logger", "--scenario", "swapped", "--token", token,
-             "--address", address, "--speed", "1e9", "--per-batch", "60"],
-            cwd=ROOT, capture_output=True, text=True, check=False,
-        )  # fmt: skip
+            [
+                sys.executable,
+                "-m",
+                "stand_ins.logger",
+                "--scenario",
+                "swapped",
+                "--token",
+                token,
+                "--address",
+                address,
+                "--speed",
+                "1e9",
+                "--per-batch",
+                "60",
+            ],
+            cwd=ROOT,
+            capture_output=True,
+            text=True,
+            check=False,
+        )
         self.assertRegex(done.stdout, r"\d\d,\d{3} readings taken", done.stderr)
         expect(logger).to_contain_text("sending")
         expect(logger).to_contain_text("All well.")
@@ -123,8 +139,11 @@ class Logbook(Pages):
         expect(logger).to_contain_text("revoked")
         again = subprocess.run(
             [sys.executable, "-m", "stand_ins.logger", "--token", token, "--address", address],
-            cwd=ROOT, capture_output=True, text=True, check=False,
-        )  # fmt: skip
+            cwd=ROOT,
+            capture_output=True,
+            text=True,
+            check=False,
+        )
         self.assertIn("was revoked", again.stderr)
         page.get_by_role("button", name="History").click()
         expect(

@@ -37,8 +37,15 @@ class Rating(Pages):
         expect(listed.get_by_role("option").first).to_contain_text("Below rated")
         sheet = self.sheet()
         expect(sheet.get_by_role("heading", level=1)).to_contain_text("below the rated table")
-        for words in ("Evidence", "against 0.90", "Likely causes", "a suspicion until", "Who:",
-                      "Caution:", "Clears when"):  # fmt: skip
+        for words in (
+            "Evidence",
+            "against 0.90",
+            "Likely causes",
+            "a suspicion until",
+            "Who:",
+            "Caution:",
+            "Clears when",
+        ):
             expect(sheet).to_contain_text(words)
         core = self.core("below-rated", "2025-10-01", "2025-11-14")
         ratio = core.comparison.ratio

@@ -131,8 +131,15 @@ class Screens(Pages):
         page = self.page
         self.go("Ferry office", "log")
         rows = csv.DictReader((self.stack.var / "demo" / "air" / "log.csv").open())
-        header = ["time", "Vorlauf [°C]", "Rücklauf [°C]", "Leistung [W]", "Fühler 3 [°C]",
-                  "Fühler 4 [°C]", "Status"]  # fmt: skip
+        header = [
+            "time",
+            "Vorlauf [°C]",
+            "Rücklauf [°C]",
+            "Leistung [W]",
+            "Fühler 3 [°C]",
+            "Fühler 4 [°C]",
+            "Status",
+        ]
         lines = [",".join(header)]
         for row in islice(rows, 6000):
             power, tap = float(row["power_unit_w"]), float(row["hot_water_on"])

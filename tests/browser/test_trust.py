@@ -74,8 +74,11 @@ class Trust(Pages):
 
     def test_a_selection_is_left_out_with_e(self) -> None:
         page = self.page
-        self.go("School house", "running", "from=2025-10-20&to=2025-10-20"
-                "&sel=2025-10-20T06:00_2025-10-20T09:00")  # fmt: skip
+        self.go(
+            "School house",
+            "running",
+            "from=2025-10-20&to=2025-10-20&sel=2025-10-20T06:00_2025-10-20T09:00",
+        )
         page.get_by_test_id("workspace").focus()
         page.keyboard.press("e")
         dialog = page.get_by_role("dialog", name="Leave this stretch out of every sum")

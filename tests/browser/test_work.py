@@ -88,8 +88,12 @@ class Work(TestCase):
         job = stack.post(f"/api/uploads/{upload}/store", ALL)["id"]
         by_hand = subprocess.run(
             [sys.executable, "manage.py", "logbook", "import", "School house", str(two)],
-            cwd=ROOT, env=environment(stack.var), capture_output=True, text=True, check=False,
-        )  # fmt: skip
+            cwd=ROOT,
+            env=environment(stack.var),
+            capture_output=True,
+            text=True,
+            check=False,
+        )
         done = stack.wait(lambda: (j := self.job(job))["state"] in ("done", "failed") and j)
         over.set()
         for reader in readers:

@@ -15,6 +15,7 @@ from typing import Any
 
 from ember.assessment.assess import assess
 from ember.assessment.export import to_json
+from ember.assessment.former import upgraded
 from ember.assessment.results import Assessment
 from stand_ins.catalogue import varied
 from stand_ins.scenario import rated_table, simulate
@@ -52,9 +53,10 @@ def written(name: str) -> dict[str, Any]:
 
 
 def kept(name: str) -> dict[str, Any]:
-    """It as JSON, as it was."""
-    content: dict[str, Any] = json.loads(lzma.decompress((FOLDER / f"{name}.json.xz").read_bytes()))
-    return content
+    """It as JSON, as it was; those of version 1 as they are read today."""
+    content = json.loads(lzma.decompress((FOLDER / f"{name}.json.xz").read_bytes()))
+    found: dict[str, Any] = upgraded(content)
+    return found
 
 
 def differences(before: Any, now: Any, path: str = "") -> Iterator[str]:

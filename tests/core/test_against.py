@@ -6,9 +6,9 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.periods import Period
-from ember.comparison import capacity_seen, day_ratios, drift, grid, parts, same_hours, site
+from ember.comparison import capacity_seen, day_ratios, drift, grid, matched_hours, parts, site
 from ember.operation import operation
 from ember.operation.within import Within
 from ember.sums import compared_between, ratios_of
@@ -30,19 +30,19 @@ def seen(**plant) -> tuple[Simulated, Within]:
     scenario = described_anew(replace(base, plant=base.plant._replace(**plant)))
     healthy = base.plant._replace(capacity=scenario.plant.capacity)
     done = simulate(scenario)
-    surveyed = survey(described(replace(scenario, plant=healthy), done), done.trace())
-    period = Period("record", float(surveyed.start), float(surveyed.stop))
-    return done, Within(surveyed, operation(surveyed, done.trace()), period)
+    analysis = analyse_record(described(replace(scenario, plant=healthy), done), done.trace())
+    period = Period("record", float(analysis.start), float(analysis.stop))
+    return done, Within(analysis, operation(analysis, done.trace()), period)
 
 
 class Shape(TestCase):
     def test_the_grid_adds_up_to_the_whole(self) -> None:
         _, within = seen()
-        surveyed, period = within.surveyed, within.period
-        same = same_hours(surveyed, period)
-        cells = grid(surveyed, period, same, surveyed.installation.unit.capacity_kw * 1000)
+        analysis, period = within.analysis, within.period
+        same = matched_hours(analysis, period)
+        cells = grid(analysis, period, same, analysis.installation.unit.capacity_kw * 1000)
         every = [c for c in cells if c.load == 0]
-        whole = compared_between(surveyed, period).comparison
+        whole = compared_between(analysis, period).comparison
         hours = sum(c.hours for c in every)
         self.assertLessEqual(hours, whole.hours)
         self.assertGreater(hours, 0.97 * whole.hours)  # hours with too little are left out
@@ -52,23 +52,23 @@ class Shape(TestCase):
 
     def test_a_healthy_unit_is_even(self) -> None:
         _, within = seen()
-        size = within.surveyed.installation.unit.capacity_kw * 1000
-        same = same_hours(within.surveyed, within.period)
-        found = parts(within.surveyed, within.period, same, size)
+        size = within.analysis.installation.unit.capacity_kw * 1000
+        same = matched_hours(within.analysis, within.period)
+        found = parts(within.analysis, within.period, same, size)
         for part in (found.frost, found.small_load):
             self.assertGreater(part.ratio.value, 0.92)
 
     def test_what_meters_share_cancels_in_a_part(self) -> None:
         _, within = seen()
-        same = same_hours(within.surveyed, within.period)
-        part = parts(within.surveyed, within.period, same, None).frost
+        same = matched_hours(within.analysis, within.period)
+        part = parts(within.analysis, within.period, same, None).frost
         self.assertLess(part.ratio.U, 0.35 * part.inside.ratio.U)
 
     def test_a_frosted_coil_shows_in_the_frost_band_alone(self) -> None:
         _, within = seen(frost_cost=0.6)
-        same = same_hours(within.surveyed, within.period)
-        size = within.surveyed.installation.unit.capacity_kw * 1000
-        found = parts(within.surveyed, within.period, same, size)
+        same = matched_hours(within.analysis, within.period)
+        size = within.analysis.installation.unit.capacity_kw * 1000
+        found = parts(within.analysis, within.period, same, size)
         self.assertLess(found.frost.ratio.value, 0.92)
         self.assertLess(found.frost.alone, -3 * found.frost.alone_se)
 
@@ -78,7 +78,7 @@ class Days(TestCase):
         _, within = seen()
         found = day_ratios(within)
         self.assertGreater(len(found), 0.7 * DAYS)
-        whole = compared_between(within.surveyed, within.period).comparison.ratio.value
+        whole = compared_between(within.analysis, within.period).comparison.ratio.value
         self.assertAlmostEqual(float(np.median([d.ratio for d in found])), whole, delta=0.03)
 
     def test_the_date_on_which_something_broke(self) -> None:
@@ -107,9 +107,9 @@ class Runs(TestCase):
 
     def test_one_group_is_the_whole(self) -> None:
         _, within = seen()
-        book = within.surveyed.book
-        (ratio,) = ratios_of(within.surveyed, np.zeros(len(book.state), np.int64), 1, 0.0)
-        whole = compared_between(within.surveyed, within.period).comparison.ratio
+        segments = within.analysis.segments
+        (ratio,) = ratios_of(within.analysis, np.zeros(len(segments.state), np.int64), 1, 0.0)
+        whole = compared_between(within.analysis, within.period).comparison.ratio
         self.assertAlmostEqual(ratio.value, whole.value, 12)
         self.assertAlmostEqual(ratio.U, whole.U, 12)
 
@@ -134,7 +134,7 @@ class Capacity(TestCase):
         found = capacity_seen(within)
         self.assertGreater(found.limit_hours, 20)
         self.assertAlmostEqual(found.over_rated.value, 0.55, delta=0.08)
-        self.assertAlmostEqual(found.lifts_over_rated, 0.55, delta=0.1)
+        self.assertAlmostEqual(found.charges_over_rated, 0.55, delta=0.1)
 
 
 class Site(TestCase):
@@ -153,9 +153,9 @@ class Site(TestCase):
 
     def test_without_a_table_it_says_why(self) -> None:
         _, within = seen()
-        surveyed = replace(
-            within.surveyed, described=replace(within.surveyed.described, rated=None)
+        analysis = replace(
+            within.analysis, described=replace(within.analysis.described, rated=None)
         )
         self.assertEqual(
-            str(site(replace(within, surveyed=surveyed)).reason), "no rated table is given"
+            str(site(replace(within, analysis=analysis)).reason), "no rated table is given"
         )

@@ -9,7 +9,7 @@ from unittest import TestCase
 import numpy as np
 from pydantic import ValidationError
 
-from ember.assessment.survey import Survey, survey
+from ember.assessment.record_analysis import RecordAnalysis, analyse_record
 from ember.basis.periods import Period
 from ember.basis.series import Trace
 from ember.description.installation import (
@@ -37,14 +37,14 @@ FAN = (FanPoint(1.0, 320.0), FanPoint(2.0, 450.0), FanPoint(3.0, 600.0))
 
 
 @cache
-def two_heads() -> Survey:
+def two_heads() -> RecordAnalysis:
     """Two months of heating and one of cooling, of a unit with two heads."""
     done = simulate(replace(INSTALLATIONS["heads"], days=320))
-    return survey(done.installation, done.trace())
+    return analyse_record(done.installation, done.trace())
 
 
-def whole(surveyed: Survey) -> Period:
-    return Period("record", float(surveyed.start), float(surveyed.stop))
+def whole(analysis: RecordAnalysis) -> Period:
+    return Period("record", float(analysis.start), float(analysis.stop))
 
 
 class Fan(TestCase):
@@ -60,26 +60,39 @@ class Fan(TestCase):
         base = INSTALLATIONS["air-side"].installation
         circuit = AirCircuit("air side", fan_speed="indoor_fan", fan=FAN)
         n = 10
-        trace = Trace(0, 60, {
-            "supply_air_temp": np.full(n, 38.0), "return_air_temp": np.full(n, 20.0),
-            "indoor_fan": np.full(n, 2.0), base.electricity[0].channel: np.full(n, 1000.0),
-            base.outdoor.channel: np.full(n, 5.0),
-        })  # fmt: skip
+        trace = Trace(
+            0,
+            60,
+            {
+                "supply_air_temp": np.full(n, 38.0),
+                "return_air_temp": np.full(n, 20.0),
+                "indoor_fan": np.full(n, 2.0),
+                base.electricity[0].channel: np.full(n, 1000.0),
+                base.outdoor.channel: np.full(n, 5.0),
+            },
+        )
         found = meter(replace(base, air=(circuit,)), trace).heat["air side"]
         flow = np.full(n, 450.0 / 3600)
         wanted = air_heat_rate(flow, trace["supply_air_temp"], trace["return_air_temp"]) * 60
         np.testing.assert_allclose(found.energy, wanted)
-        self.assertIn("by the fan's speed", found.way)
+        self.assertIn("by the fan's speed", found.method)
 
     def test_without_airflow_it_says_so(self) -> None:
         """Neither the logged nor a nominal airflow: the meter is silent, nothing breaks."""
         base = INSTALLATIONS["air-side"].installation
-        trace = Trace(0, 60, {
-            "supply_air_temp": np.full(5, 38.0), "return_air_temp": np.full(5, 20.0),
-            base.electricity[0].channel: np.full(5, 1000.0),
-        })  # fmt: skip
-        for circuit in (AirCircuit("a", airflow="airflow"),
-                        AirCircuit("a", fan_speed="indoor_fan", fan=FAN)):  # fmt: skip
+        trace = Trace(
+            0,
+            60,
+            {
+                "supply_air_temp": np.full(5, 38.0),
+                "return_air_temp": np.full(5, 20.0),
+                base.electricity[0].channel: np.full(5, 1000.0),
+            },
+        )
+        for circuit in (
+            AirCircuit("a", airflow="airflow"),
+            AirCircuit("a", fan_speed="indoor_fan", fan=FAN),
+        ):
             found = meter(replace(base, air=(circuit,)), trace)
             self.assertIn("no readings of", found.missing["a"])
             self.assertNotIn("a", found.heat)
@@ -112,26 +125,26 @@ class Recognised(TestCase):
 
 class Heads(TestCase):
     def test_they_add_up_to_the_sum(self) -> None:
-        surveyed = two_heads()
-        period = whole(surveyed)
-        found = heads(surveyed, period)
+        analysis = two_heads()
+        period = whole(analysis)
+        found = heads(analysis, period)
         self.assertEqual(len(found), 2)
-        total = figures(surveyed, [period])[0].reckonings[-1]
+        total = figures(analysis, [period])[0].reckonings[-1]
         self.assertAlmostEqual(sum(h.heat.value for h in found), total.heat.value, 6)
-        cold = cooling(surveyed, period)
+        cold = cooling(analysis, period)
         self.assertAlmostEqual(sum(h.cooling.value for h in found), -cold.heat.value, 6)
 
     def test_one_circuit_has_no_heads(self) -> None:
         done = simulate(replace(INSTALLATIONS["air-side"], days=10))
-        surveyed = survey(done.installation, done.trace())
-        self.assertEqual(heads(surveyed, whole(surveyed)), [])
+        analysis = analyse_record(done.installation, done.trace())
+        self.assertEqual(heads(analysis, whole(analysis)), [])
 
     def test_supply_air_while_it_heats(self) -> None:
-        surveyed = two_heads()
-        found = conditions(surveyed, whole(surveyed))
+        analysis = two_heads()
+        found = conditions(analysis, whole(analysis))
         self.assertIsNone(found.flow)
         self.assertTrue(24.0 < found.supply.value < 45.0)
-        probe = surveyed.installation.air[0].probe_limit_k
+        probe = analysis.installation.air[0].probe_limit_k
         self.assertAlmostEqual(found.supply.U, 2 * probe / 3**0.5, 9)
 
 
@@ -150,9 +163,9 @@ class Words(TestCase):
 class Control(TestCase):
     def test_what_idles_is_a_fan(self) -> None:
         """With the limit at nothing, what runs with nothing made is named by what it is."""
-        surveyed = two_heads()
-        limits = replace(surveyed.described.thresholds, pump_idle=1e-9)
-        told = replace(surveyed, described=replace(surveyed.described, thresholds=limits))
+        analysis = two_heads()
+        limits = replace(analysis.described.thresholds, pump_idle=1e-9)
+        told = replace(analysis, described=replace(analysis.described, thresholds=limits))
         done = simulate(replace(INSTALLATIONS["heads"], days=320))
         within = Within(told, operation(told, done.trace()), whole(told))
         of = dict(within.found.hours.of)

@@ -12,7 +12,7 @@ from ember.basis.errors import DescriptionError, IntakeError
 from ember.description.installation import Consumer, ElectricityMeter, HeatRegister, Installation
 from ember.description.logged import HandSeries
 from ember.metering import Level
-from ember.readings import Cells, Reading, Turn, doubts, hand_book, read_rows
+from ember.readings import Cells, Reading, Turn, doubts, hand_sums, read_rows
 from ember.readings.bills import Bill, billed, overlapping
 from ember.readings.sheet import number_in
 from ember.reckoning import Reckoning
@@ -26,10 +26,12 @@ POWER = HandSeries("unit", "electricity", "kWh", meter="unit meter", resolution=
 
 def house(*series: HandSeries) -> Installation:
     return Installation(
-        "House", "Europe/Berlin",
+        "House",
+        "Europe/Berlin",
         (ElectricityMeter("unit meter", "power", UNIT),),
-        registers=(HeatRegister("heat meter"),), by_hand=series or (HEAT, POWER),
-    )  # fmt: skip
+        registers=(HeatRegister("heat meter"),),
+        by_hand=series or (HEAT, POWER),
+    )
 
 
 def read(installation: Installation, *rows: tuple) -> list[Reading]:
@@ -43,21 +45,28 @@ def read(installation: Installation, *rows: tuple) -> list[Reading]:
 
 
 def cops(installation: Installation, readings: list[Reading]) -> list[float | str]:
-    book = hand_book(installation, readings)
-    assert book is not None and book.level is not None
+    segments = hand_sums(installation, readings)
+    assert segments is not None and segments.level is not None
     return [
         one if isinstance(one, str) else round(one.cop.value, 3) if one.cop else one.reason or ""
-        for one in book.since_last(book.level)
+        for one in segments.since_last(segments.level)
     ]
 
 
 class Typed(unittest.TestCase):
     def test_numbers_as_people_write_them(self) -> None:
         for text, value in (
-            ("12345.6", 12345.6), ("12345,6", 12345.6), ("12 345,6", 12345.6),
-            ("12\u00a0345", 12345.0), ("12'345.6", 12345.6), ("12,345.6", 12345.6),
-            ("12.345,6", 12345.6), ("-2,5", -2.5), ("\u22122", -2.0), (".5", 0.5),
-        ):  # fmt: skip
+            ("12345.6", 12345.6),
+            ("12345,6", 12345.6),
+            ("12 345,6", 12345.6),
+            ("12\u00a0345", 12345.0),
+            ("12'345.6", 12345.6),
+            ("12,345.6", 12345.6),
+            ("12.345,6", 12345.6),
+            ("-2,5", -2.5),
+            ("\u22122", -2.0),
+            (".5", 0.5),
+        ):
             self.assertEqual(number_in(text), value, text)
         for text in ("", "abc", "1.2.3", "12 34", "1e5", "nan", "inf", "1.234.567", "--2"):
             self.assertIsNone(number_in(text), text)
@@ -77,13 +86,18 @@ class Typed(unittest.TestCase):
             ("2026-04-03T05:30Z", "2026-04-25T05:30Z"),
         ):
             one, other = read(house_, (first, "1", "1"), (second, "2", "2"))
-            self.assertEqual(datetime.fromtimestamp(one.time, ZONE).isoformat()[:16],
-                             "2026-04-03T07:30", first)  # fmt: skip
+            self.assertEqual(
+                datetime.fromtimestamp(one.time, ZONE).isoformat()[:16], "2026-04-03T07:30", first
+            )
             self.assertEqual(datetime.fromtimestamp(other.time, ZONE).day, 25)
 
     def test_a_clock_alone_has_the_date_of_the_row_before(self) -> None:
-        rows = read(house(), ("2026-01-22 09:02:30", "100", "40"), ("10:02", "103", "41"),
-                    ("11:15:20", "106", "42"))  # fmt: skip
+        rows = read(
+            house(),
+            ("2026-01-22 09:02:30", "100", "40"),
+            ("10:02", "103", "41"),
+            ("11:15:20", "106", "42"),
+        )
         said = [datetime.fromtimestamp(r.time, ZONE).strftime("%d %H:%M:%S") for r in rows]
         self.assertEqual(said, ["22 09:02:30", "22 10:02:00", "22 11:15:20"])
         self.assertEqual(cops(house(), rows)[1:], [3.0, 3.0])
@@ -137,10 +151,14 @@ class Typed(unittest.TestCase):
         low = HandSeries("low side", "other", "bar", channel="evaporating_pressure")
         heat = HandSeries("superheat", "other", "kelvin", channel="superheat")
         found, problems = read_rows(
-            [Cells("2026-01-08 08:00", {"low side": "7,9", "superheat": "5.5"}),
-             Cells("2026-01-08 09:00", {"low side": "790"})],
-            (low, heat), ZONE, NOW,
-        )  # fmt: skip
+            [
+                Cells("2026-01-08 08:00", {"low side": "7,9", "superheat": "5.5"}),
+                Cells("2026-01-08 09:00", {"low side": "790"}),
+            ],
+            (low, heat),
+            ZONE,
+            NOW,
+        )
         assert found[0] is not None
         self.assertEqual(found[0].values, {"low side": 7.9, "superheat": 5.5})
         self.assertIn("was it read in kPa", problems[0].what)
@@ -163,13 +181,16 @@ class Sums(unittest.TestCase):
     def test_the_quotient_of_sums_and_not_the_mean_of_quotients(self) -> None:
         # The handbook's own example, section 5: 5 of 1 and 10 of 3 kWh are 15/4 = 3.75, not 4.17.
         fine = replace(HEAT, resolution=0.001), replace(POWER, resolution=0.001)
-        readings = read(house(*fine), ("2026-01-01 08:00", "100", "50"),
-                        ("2026-01-01 09:00", "105", "51"),
-                        ("2026-01-01 10:00", "115", "54"))  # fmt: skip
+        readings = read(
+            house(*fine),
+            ("2026-01-01 08:00", "100", "50"),
+            ("2026-01-01 09:00", "105", "51"),
+            ("2026-01-01 10:00", "115", "54"),
+        )
         self.assertEqual(cops(house(*fine), readings), ["the first reading", 5.0, 3.333])
-        book = hand_book(house(*fine), readings)
-        assert book is not None
-        whole = book.between([(readings[0].time, readings[2].time)], Level.H2)[0]
+        segments = hand_sums(house(*fine), readings)
+        assert segments is not None
+        whole = segments.between([(readings[0].time, readings[2].time)], Level.H2)[0]
         assert isinstance(whole, Reckoning) and whole.cop is not None
         self.assertAlmostEqual(whole.cop.value, 3.75)
         self.assertEqual(whole.coverage, 1.0)
@@ -178,9 +199,9 @@ class Sums(unittest.TestCase):
         readings = read(
             house(), ("2026-01-01 08:00", "100", "50"), ("2026-01-02 08:00", "130", "60")
         )
-        book = hand_book(house(), readings)
-        assert book is not None
-        found = book.since_last(Level.H2)[1]
+        segments = hand_sums(house(), readings)
+        assert segments is not None
+        found = segments.since_last(Level.H2)[1]
         assert isinstance(found, Reckoning) and found.cop is not None and found.heat is not None
         step = next(p.u for p in found.heat.budget if "register step" in p.source)
         # Two readings, each rounded to 1 kWh: rectangular ±0.5 kWh, GUM 4.3.7.
@@ -198,7 +219,7 @@ class Sums(unittest.TestCase):
         one_only = read(
             both, ("2026-01-01 08:00", "0", "10", "5"), ("2026-01-08 08:00", "350", "80", "")
         )
-        self.assertIsNone(hand_book(both, one_only), "half of a meter is no meter")
+        self.assertIsNone(hand_sums(both, one_only), "half of a meter is no meter")
 
     def test_day_totals_fall_back_by_design_and_nothing_is_lost(self) -> None:
         totals = house(replace(HEAT, keeps="day"), replace(POWER, keeps="day"))
@@ -207,20 +228,24 @@ class Sums(unittest.TestCase):
         )
         self.assertEqual(cops(totals, readings), [3.0, 4.0, 3.0])
         self.assertEqual(doubts(readings, totals.by_hand), [])
-        book = hand_book(totals, readings)
-        assert book is not None
-        whole = book.between([(readings[0].since or 0, readings[-1].time)], Level.H2)[0]
+        segments = hand_sums(totals, readings)
+        assert segments is not None
+        whole = segments.between([(readings[0].since or 0, readings[-1].time)], Level.H2)[0]
         assert isinstance(whole, Reckoning) and whole.cop is not None
         self.assertAlmostEqual(whole.cop.value, 74 / 23)
         self.assertEqual(whole.coverage, 1.0)
 
     def test_a_day_total_read_before_midnight_leaves_the_rest_of_the_day_unknown(self) -> None:
         totals = house(replace(HEAT, keeps="day"), replace(POWER, keeps="day"))
-        readings = read(totals, ("2026-01-01 06:00", "9", "3"), ("2026-01-01 18:00", "30", "10"),
-                        ("2026-01-02 12:00", "16", "4"))  # fmt: skip
-        book = hand_book(totals, readings)
-        assert book is not None
-        same_day, over_midnight = book.since_last(Level.H2)[1:]
+        readings = read(
+            totals,
+            ("2026-01-01 06:00", "9", "3"),
+            ("2026-01-01 18:00", "30", "10"),
+            ("2026-01-02 12:00", "16", "4"),
+        )
+        segments = hand_sums(totals, readings)
+        assert segments is not None
+        same_day, over_midnight = segments.since_last(Level.H2)[1:]
         assert isinstance(same_day, Reckoning) and same_day.cop is not None
         self.assertAlmostEqual(same_day.cop.value, 21 / 7)
         assert isinstance(over_midnight, Reckoning) and over_midnight.cop is not None
@@ -246,29 +271,33 @@ class Sums(unittest.TestCase):
         yields = HandSeries("yield", "environmental_yield", "kWh")
         both = house(yields, POWER)
         readings = read(both, ("2026-01-01 08:00", "0", "0"), ("2026-01-08 08:00", "230", "100"))
-        book = hand_book(both, readings)
-        assert book is not None
-        self.assertTrue(book.from_yield)
-        found = book.since_last(Level.H2)[1]
+        segments = hand_sums(both, readings)
+        assert segments is not None
+        self.assertTrue(segments.from_yield)
+        found = segments.since_last(Level.H2)[1]
         assert isinstance(found, Reckoning) and found.cop is not None
         self.assertAlmostEqual(found.cop.value, 3.25)  # (230 + 0.95 · 100) ÷ 100: half of 10 % lost
-        self.assertIn("upper bound", found.way)
+        self.assertIn("upper bound", found.method)
         self.assertGreater(found.cop.U, 0.05)
         measured = house(yields, POWER, HEAT)
         readings = read(
             measured, ("2026-01-01 08:00", "0", "0", "0"), ("2026-01-08 08:00", "230", "100", "310")
         )
-        book = hand_book(measured, readings)
-        assert book is not None and not book.from_yield
+        segments = hand_sums(measured, readings)
+        assert segments is not None and not segments.from_yield
         self.assertEqual(cops(measured, readings)[1], 3.1, "heat that is metered comes first")
 
     def test_a_row_without_a_meter_is_no_end_of_a_sum(self) -> None:
-        readings = read(house(), ("2026-01-01 08:00", "0", "0"), ("2026-01-05 08:00", "", "40"),
-                        ("2026-01-08 08:00", "300", "100"))  # fmt: skip
+        readings = read(
+            house(),
+            ("2026-01-01 08:00", "0", "0"),
+            ("2026-01-05 08:00", "", "40"),
+            ("2026-01-08 08:00", "300", "100"),
+        )
         self.assertEqual(cops(house(), readings)[1:], ["heat meter was not read at both ends"] * 2)
-        book = hand_book(house(), readings)
-        assert book is not None
-        whole = book.between([(readings[0].time, readings[2].time)], Level.H2)[0]
+        segments = hand_sums(house(), readings)
+        assert segments is not None
+        whole = segments.between([(readings[0].time, readings[2].time)], Level.H2)[0]
         assert isinstance(whole, Reckoning) and whole.cop is not None
         self.assertAlmostEqual(whole.cop.value, 3.0)
 
@@ -282,7 +311,7 @@ class Sums(unittest.TestCase):
     def test_two_rows_of_one_time_are_refused(self) -> None:
         readings = read(house(), ("2026-01-01 08:00", "0", "0"), ("2026-01-01 08:00", "1", "1"))
         with self.assertRaisesRegex(IntakeError, "same time"):
-            hand_book(house(), readings)
+            hand_sums(house(), readings)
 
     @given(st.lists(st.tuples(st.integers(1, 400), st.integers(1, 120)), min_size=1, max_size=12))
     def test_the_sum_over_all_rows_is_the_sum_of_the_rows(self, steps) -> None:
@@ -292,10 +321,10 @@ class Sums(unittest.TestCase):
             heat, power = heat + more_heat, power + more_power
             rows.append((f"2026-01-{day:02d} 08:00", str(heat), str(power)))
         readings = read(house(), *rows)
-        book = hand_book(house(), readings)
-        assert book is not None
-        parts = [one for one in book.since_last(Level.H2)[1:] if isinstance(one, Reckoning)]
-        whole = book.between([(readings[0].time, readings[-1].time)], Level.H2)[0]
+        segments = hand_sums(house(), readings)
+        assert segments is not None
+        parts = [one for one in segments.since_last(Level.H2)[1:] if isinstance(one, Reckoning)]
+        whole = segments.between([(readings[0].time, readings[-1].time)], Level.H2)[0]
         assert isinstance(whole, Reckoning) and whole.heat is not None
         self.assertAlmostEqual(whole.heat.value, sum(p.heat.value for p in parts if p.heat))
         self.assertAlmostEqual(whole.electricity.value, sum(p.electricity.value for p in parts))
@@ -311,9 +340,9 @@ class Doubted(unittest.TestCase):
 
     def test_a_steady_sheet_is_not_doubted(self) -> None:
         readings = read(house(), *self.STEADY)
-        book = hand_book(house(), readings)
-        assert book is not None
-        self.assertEqual(doubts(readings, house().by_hand, book.since_last(Level.H2)), [])
+        segments = hand_sums(house(), readings)
+        assert segments is not None
+        self.assertEqual(doubts(readings, house().by_hand, segments.since_last(Level.H2)), [])
 
     def test_a_slip_of_the_pen_is_found_and_mended(self) -> None:
         for wrong in ("125", "12500", "2150", "1520", "1250.0"):  # 1250 was meant
@@ -333,9 +362,9 @@ class Doubted(unittest.TestCase):
         fine = house(HEAT, POWER)
         for heat, power, word in (("1000", "100", "beyond"), ("50", "100", "resistance heater")):
             readings = read(fine, ("2026-01-01 08:00", "0", "0"), ("2026-01-08 08:00", heat, power))
-            book = hand_book(fine, readings)
-            assert book is not None
-            found = doubts(readings, fine.by_hand, book.since_last(Level.H2))
+            segments = hand_sums(fine, readings)
+            assert segments is not None
+            found = doubts(readings, fine.by_hand, segments.since_last(Level.H2))
             self.assertEqual([d.column for d in found], ["cop"])
             self.assertIn(word, found[0].what)
 
@@ -355,8 +384,14 @@ class Billed(unittest.TestCase):
     def bill(
         self, first: int, days: int, kwh: float, estimated: bool = False, cost: float | None = None
     ) -> Bill:
-        return Bill(first * self.DAY, (first + days) * self.DAY, "electricity", kwh, cost=cost,
-                    estimated=estimated)  # fmt: skip
+        return Bill(
+            first * self.DAY,
+            (first + days) * self.DAY,
+            "electricity",
+            kwh,
+            cost=cost,
+            estimated=estimated,
+        )
 
     def test_an_estimate_is_settled_by_the_next_reading(self) -> None:
         bills = [

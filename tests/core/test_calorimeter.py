@@ -7,14 +7,14 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.periods import Period
 from ember.description.house import PhaseChange, Tank
 from ember.operation import operation
 from ember.operation.calorimeter import LEAST, calorimeter, charge_heat
 from ember.operation.within import Within
 from ember.running.cells import Cells
-from ember.running.lifts import Lifts, lifts
+from ember.running.hot_water_charges import HotWaterCharges, charges
 from ember.views.hot_water import water_seen
 from stand_ins.scenario import simulate
 from stand_ins.varrick import INSTALLATIONS
@@ -23,7 +23,9 @@ from tests.core.test_operation import states_of
 TANK = Tank(volume_l=200.0, effective_share=1.0, loss_w_k=2.0)
 
 
-def charge(before: float = 0.0, during: float = 0.0, after: float = 0.0, step: int = 60) -> Lifts:
+def charge(
+    before: float = 0.0, during: float = 0.0, after: float = 0.0, step: int = 60
+) -> HotWaterCharges:
     """One charge from 20 to 50 °C of an hour; before and after it the tank falls by so much an
     hour [K/h], and during it once by so much [K]."""
     codes = [2] * 60 + [5] * 60 + [2] * 60
@@ -32,9 +34,7 @@ def charge(before: float = 0.0, during: float = 0.0, after: float = 0.0, step: i
     rise[30:] -= during
     tank = np.concatenate([20.0 + before * (1 - hours), rise, rise[-1] - after * hours])
     power = np.full(len(codes), 2000.0 * step)
-    return lifts(
-        Cells(0, step, states_of(codes, step), None, power, tank=tank, tank_mean=tank)
-    )  # fmt: skip
+    return charges(Cells(0, step, states_of(codes, step), None, power, tank=tank, tank_mean=tank))
 
 
 @cache
@@ -45,9 +45,9 @@ def within(key: str = "one-meter", clock: float = 3.0, **changes) -> Within:
     done = simulate(replace(base, days=45, step=120, plant=plant))
     assert done.installation.tank is not None
     tank = replace(done.installation.tank, effective_share=1.0, **changes)
-    surveyed = survey(replace(done.installation, tank=tank), done.trace())
-    period = Period("record", float(surveyed.start), float(surveyed.stop))
-    return Within(surveyed, operation(surveyed, done.trace()), period)
+    analysis = analyse_record(replace(done.installation, tank=tank), done.trace())
+    period = Period("record", float(analysis.start), float(analysis.stop))
+    return Within(analysis, operation(analysis, done.trace()), period)
 
 
 class Draws(TestCase):
@@ -62,17 +62,23 @@ class Draws(TestCase):
 
     def test_a_draw_that_calls_for_the_charge(self) -> None:
         codes = [2] * 60 + [5] * 60 + [2] * 60
-        tank = np.concatenate([np.full(55, 44.0), 44 - 0.1 * np.arange(5),
-                               np.linspace(43.6, 50, 60), np.full(60, 50.0)])  # fmt: skip
-        found = lifts(Cells(0, 60, states_of(codes), None, None, tank=tank, tank_mean=tank))
+        tank = np.concatenate(
+            [
+                np.full(55, 44.0),
+                44 - 0.1 * np.arange(5),
+                np.linspace(43.6, 50, 60),
+                np.full(60, 50.0),
+            ]
+        )
+        found = charges(Cells(0, 60, states_of(codes), None, None, tank=tank, tank_mean=tank))
         self.assertEqual(found.drawn.tolist(), [1])
 
     def test_nothing_is_said_without_what_stands_about_it(self) -> None:
         codes = [2] * 10 + [5] * 60 + [2] * 10
         tank = np.concatenate([np.full(10, 20.0), np.linspace(20, 50, 60), np.full(10, 50.0)])
-        found = lifts(Cells(0, 60, states_of(codes), None, None, tank=tank, tank_mean=tank))
+        found = charges(Cells(0, 60, states_of(codes), None, None, tank=tank, tank_mean=tank))
         self.assertEqual(found.drawn.tolist(), [-1])
-        bare = lifts(Cells(0, 60, states_of(codes), None, None, tank=tank))
+        bare = charges(Cells(0, 60, states_of(codes), None, None, tank=tank))
         self.assertEqual(bare.drawn.tolist(), [-1])
 
 
@@ -106,17 +112,18 @@ class OnTheStandIn(TestCase):
     def test_it_agrees_with_the_heat_meter(self) -> None:
         """The same charges by the heat meter, whose heat also warms the primary loop."""
         seen = within()
-        pick = seen.pick(seen.found.lifts.start)
+        pick = seen.pick(seen.found.charges.start)
         told = calorimeter(seen, pick)
-        table = seen.found.lifts
+        table = seen.found.charges
         quiet = pick[(table.whole[pick] > 0) & (table.drawn[pick] == 0)]
         self.assertEqual(told.charges, len(quiet))
         metered = table.heat[quiet].sum() / table.electricity[quiet].sum()
         self.assertLess(abs(told.cop.value - metered), told.cop.U)
         self.assertAlmostEqual(
-            told.electricity.value, table.electricity[quiet].sum() / 3.6e6,
+            told.electricity.value,
+            table.electricity[quiet].sum() / 3.6e6,
             delta=0.01 * told.electricity.value,
-        )  # fmt: skip
+        )
         stages = sum(s.heat for s in told.stages)
         self.assertAlmostEqual(stages, told.heat.value, delta=0.05 * told.heat.value)
 

@@ -9,7 +9,7 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.assess import assess
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.series import Trace
 from ember.description.installation import (
     AddElectricity,
@@ -19,7 +19,7 @@ from ember.description.installation import (
     Exclusion,
     Factor,
     HeatRegister,
-    Holds,
+    Loads,
     Offset,
     Prefer,
     RatedPoint,
@@ -31,7 +31,7 @@ from ember.description.installation import (
 from ember.metering import meter
 from ember.properties import Fluid, FluidKind
 from ember.rated import VerdictKind
-from ember.trust import Check, Soundness, Touches
+from ember.trust import Affects, Check, Soundness
 from ember.trust.ratios import named
 from ember.trust.stuck import constant
 from tests.core.helpers import START, UNIT, installation, simulated
@@ -151,9 +151,10 @@ class Stuck(TestCase):
         kwh = 100 + np.floor(np.cumsum(np.where(~resting(len(readings)), 7.0, 0.0)) / 60)
         kwh[3000:5500] = kwh[3000]
         found = checked(
-            "stuck readings", readings.with_channels({"heat_energy": kwh * 3.6e6}),
+            "stuck readings",
+            readings.with_channels({"heat_energy": kwh * 3.6e6}),
             registers=(HeatRegister("register"),),
-        )  # fmt: skip
+        )
         self.assertIn("heat_energy", found.sentence)
 
     def test_constant_stretches(self) -> None:
@@ -197,7 +198,7 @@ class Outdoors(TestCase):
         found = checked("outdoor sensor", self.sunny(6.0)[1])
         self.assertEqual(found.soundness, Soundness.DOUBTFUL)
         self.assertIn("about 10 o'clock", found.sentence)
-        self.assertEqual(found.touches, (Touches.CONDITIONS,))
+        self.assertEqual(found.affects, (Affects.CONDITIONS,))
 
     def test_another_series_shows_it_and_is_preferred(self) -> None:
         true, ill = self.sunny(6.0)
@@ -228,7 +229,7 @@ class Registers(TestCase):
         found = checked("counter resets", readings, **described)
         self.assertEqual(found.soundness, Soundness.DOUBTFUL)
         self.assertIn("falls 1 times", found.sentence)
-        self.assertEqual(found.touches, ())
+        self.assertEqual(found.affects, ())
         main = assess(installation(**described), readings).main
         whole = np.count_nonzero(~resting(len(readings))) * 2.0 / 60
         self.assertAlmostEqual(main.electricity.value, whole, delta=0.1)
@@ -239,9 +240,10 @@ class Registers(TestCase):
         counted = np.where(~resting(len(readings)) & (hour < 22) & (hour >= 5), 2.0, 0.0)
         kwh = 100 + np.cumsum(counted) / 60
         found = checked(
-            "rate registers", readings.with_channels({"energy:unit": kwh * 3.6e6}),
+            "rate registers",
+            readings.with_channels({"energy:unit": kwh * 3.6e6}),
             electricity=(ElectricityMeter("unit meter", "energy:unit", UNIT),),
-        )  # fmt: skip
+        )
         self.assertEqual(found.soundness, Soundness.BROKEN)
         (rule,) = found.proposals
         self.assertEqual((rule.from_time.hour, rule.to_time.hour), (22, 5))
@@ -295,9 +297,14 @@ class Consumers(TestCase):
         self.assertIn("counts a second time", found.sentence)
         self.assertEqual(
             found.proposals,
-            (Holds(meter="unit meter", includes=(*UNIT, Consumer.BACKUP_HEATER),
-                   reason="its power moves with the backup heater"),),
-        )  # fmt: skip
+            (
+                Loads(
+                    meter="unit meter",
+                    includes=(*UNIT, Consumer.BACKUP_HEATER),
+                    reason="its power moves with the backup heater",
+                ),
+            ),
+        )
 
     def test_a_heater_with_a_meter_of_its_own(self) -> None:
         found = checked("consumers", self.backup(False), **self.described)
@@ -391,19 +398,21 @@ class Clocks(TestCase):
         at = np.arange(len(readings)) - np.rint(drift * days / readings.step).astype(int)
         late = readings["power:unit"][np.maximum(at, 0)]
         ill = readings.with_channels({"power:unit": late})
-        found = next(c for c in survey(done.installation, ill).facts.checks if c.name == "clocks")
+        found = next(
+            c for c in analyse_record(done.installation, ill).facts.checks if c.name == "clocks"
+        )
         self.assertEqual(found.soundness, Soundness.DOUBTFUL, found.sentence)
         (shift,) = found.proposals
         assert isinstance(shift, ClockShift)
         self.assertAlmostEqual(shift.drift, -drift, delta=2.0)
         mended = replace(done.installation, corrections=(shift,))
-        again = survey(mended, ill)
+        again = analyse_record(mended, ill)
         self.assertEqual(
             [c.soundness for c in again.facts.checks if c.name == "clocks"], [Soundness.SOUND]
         )
-        starts = [len(s.runs) for s in (again, survey(done.installation, readings))]
+        starts = [len(s.runs) for s in (again, analyse_record(done.installation, readings))]
         self.assertAlmostEqual(starts[0], starts[1], delta=0.03 * starts[1])
-        healthy = survey(done.installation, readings).facts.checks
+        healthy = analyse_record(done.installation, readings).facts.checks
         self.assertFalse(next(c for c in healthy if c.name == "clocks").unsound)
 
     def test_what_rests_on_states_is_not_said_meanwhile(self) -> None:
@@ -427,15 +436,16 @@ class Controller(TestCase):
     def test_apart_is_said_and_neither_is_chosen(self) -> None:
         found = checked("controller against meter", self.reported(1.3, 0.05), **self.described)
         self.assertEqual(found.soundness, Soundness.DOUBTFUL)
-        self.assertEqual((found.proposals, found.touches), ((), ()))
+        self.assertEqual((found.proposals, found.affects), ((), ()))
 
     def test_two_displays_of_one_sensor(self) -> None:
         readings = self.reported(1.0)
         energy = meter(installation(), readings).heat["circuit"].energy / STEP
         found = checked(
-            "controller against meter", readings.with_channels({"heat_power": energy}),
+            "controller against meter",
+            readings.with_channels({"heat_power": energy}),
             **self.described,
-        )  # fmt: skip
+        )
         self.assertEqual(found.soundness, Soundness.SOUND)
         self.assertIn("same sensor", found.sentence)
 
@@ -459,7 +469,7 @@ class Resolution(TestCase):
         found = checked("resolution", readings.with_channels(coarse))
         self.assertEqual(found.soundness, Soundness.DOUBTFUL)
         self.assertIn("steps of 1 K at a ΔT of 5", found.sentence)
-        self.assertEqual(found.touches, (Touches.MOMENTS,))
+        self.assertEqual(found.affects, (Affects.MOMENTS,))
         self.assertEqual(checked("resolution", readings).soundness, Soundness.SOUND)
 
 
@@ -470,7 +480,7 @@ class Gaps(TestCase):
         flow[3 * DAY : 5 * DAY] = np.nan
         readings = readings.with_channels({"flow_rate": flow})
         found = checked("gaps", readings)
-        self.assertEqual(found.touches, (Touches.TOTALS,))
+        self.assertEqual(found.affects, (Affects.TOTALS,))
         self.assertIn("80.0%", found.sentence)
         self.assertIsNotNone(assess(installation(), readings).main.cop)
 

@@ -7,7 +7,7 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.assess import answer, assess
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.periods import Period
 from ember.description.installation import (
     Consumer,
@@ -32,7 +32,7 @@ DAY = 86_400
 def state(readings, start=None, stop=None, **described):
     """The trust state between two instants, all of the record by default."""
     cuts = [t for t in (start, stop) if t is not None]
-    found = survey(installation(**described), readings, cuts)
+    found = analyse_record(installation(**described), readings, cuts)
     period = Period("", start or found.start, stop or found.stop)
     return trust_of(found, figures(found, [period])[0])
 
@@ -79,8 +79,12 @@ class State(TestCase):
 
     def test_electricity_alone_counts_starts_and_says_what_is_cheapest(self) -> None:
         alone = cycling()
-        alone = replace(alone, channels={c: v for c, v in alone.channels.items()
-                                         if c not in ("flow_temp", "return_temp")})  # fmt: skip
+        alone = replace(
+            alone,
+            channels={
+                c: v for c, v in alone.channels.items() if c not in ("flow_temp", "return_temp")
+            },
+        )
         found = state(alone, circuits=())
         self.assertEqual(found.kind, TrustKind.COUNTS_ONLY)
         self.assertIn("no heat is measured", found.claims[0].words)
@@ -100,7 +104,7 @@ class State(TestCase):
         self.assertIn("plug meter on the circulation pump", found.addition)
 
     def test_the_fleets_row_says_the_same(self) -> None:
-        made = survey(installation(), cycling())
+        made = analyse_record(installation(), cycling())
         row = standing(made)
         found = trust_of(made, answer(made).total)
         self.assertEqual((row.metering_words, row.metering_line), (found.brief, found.words))
@@ -111,7 +115,7 @@ class Behind(TestCase):
     """The readings add up to the figure, and are shown as logged and as corrected."""
 
     def shown(self, described, readings, name, start=None, stop=None):
-        found = survey(described, readings)
+        found = analyse_record(described, readings)
         first, last = start or found.start, stop or found.stop
         return behind(found, readings, name, first, last), found
 
@@ -160,10 +164,10 @@ class Behind(TestCase):
 
     def test_every_meter_of_the_demo_can_be_opened(self) -> None:
         done = simulated("as-rated", days=4, step=300)
-        found = survey(done.installation, done.trace())
-        for name in found.book.meters:
+        found = analyse_record(done.installation, done.trace())
+        for name in found.segments.meters:
             shown = behind(found, done.trace(), name, found.start, found.stop)
-            total = np.nansum(found.book.energy(name)) / 3.6e6
+            total = np.nansum(found.segments.energy(name)) / 3.6e6
             self.assertAlmostEqual(float(np.nansum(shown.energy)), total, 6, name)
 
     def test_a_meter_without_readings_says_so(self) -> None:

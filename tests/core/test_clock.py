@@ -33,8 +33,11 @@ class AgainstZoneinfo(TestCase):
             wall = datetime.fromtimestamp(instant, zone).replace(tzinfo=None)
             self.assertEqual(datetime(1970, 1, 1) + pd.Timedelta(seconds=local), wall)
 
-    @given(st.sampled_from(ZONES), st.integers(1_500_000_000, 1_900_000_000),
-           st.sampled_from([60, 300, 900, 1800, 3600]))  # fmt: skip
+    @given(
+        st.sampled_from(ZONES),
+        st.integers(1_500_000_000, 1_900_000_000),
+        st.sampled_from([60, 300, 900, 1800, 3600]),
+    )
     def test_round_trip_over_both_changes(self, name, start, step) -> None:
         """A wall clock read back in its order of rows gives the same instants, doubled hour
         included."""

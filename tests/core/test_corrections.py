@@ -16,7 +16,7 @@ from ember.description.installation import (
     Exclusion,
     Factor,
     HeatRegister,
-    Holds,
+    Loads,
     Offset,
     Prefer,
     Rule,
@@ -38,9 +38,13 @@ def made(correction, readings, **described):
 class Channels(TestCase):
     def test_an_offset_between_two_times(self) -> None:
         offset = Offset(
-            channel="flow_temp", add=-0.5, U=0.1, reason=REASON, start="2026-01-01T01:00",
+            channel="flow_temp",
+            add=-0.5,
+            U=0.1,
+            reason=REASON,
+            start="2026-01-01T01:00",
             end="2026-01-01T02:00",
-        )  # fmt: skip
+        )
         found = made(offset, steady(3)).trace["flow_temp"]
         self.assertEqual(found[59:61].tolist(), [35.0, 34.5])
         self.assertEqual(found[119:121].tolist(), [34.5, 35.0])
@@ -93,7 +97,7 @@ class Rules(TestCase):
 class Meters(TestCase):
     def test_a_meter_that_holds_more_than_was_said(self) -> None:
         """The pump behind the unit's meter: H2 can no longer be told, H4 can."""
-        holds = Holds(
+        holds = Loads(
             meter="unit meter", includes=(*UNIT, Consumer.DISTRIBUTION_PUMP), reason=REASON
         )
         found = assess(installation(corrections=(holds,)), steady(3))
@@ -122,16 +126,22 @@ class Words(TestCase):
         Factor(channel="power:unit", factor=2.0, U=0.02, reason=REASON),
         ClockShift(channels=("power:unit",), seconds=3600, reason=REASON),
         Prefer(use="outdoor_temp:weather", instead_of="outdoor_temp", reason=REASON),
-        Holds(meter="circuit", includes=("heat_pump", "backup_heater"), reason=REASON),
+        Loads(meter="circuit", includes=("heat_pump", "backup_heater"), reason=REASON),
         correction_from_json({"kind": "add_electricity", "meter": "circuit", "reason": REASON}),
         correction_from_json(
-            {"kind": "transfer", "meter": "circuit", "factor": 0.9, "U": 0.05, "low": 0, "high": 9,
-             "until": "2026-06-01T00:00", "reason": REASON}
+            {
+                "kind": "transfer",
+                "meter": "circuit",
+                "factor": 0.9,
+                "U": 0.05,
+                "low": 0,
+                "high": 9,
+                "until": "2026-06-01T00:00",
+                "reason": REASON,
+            }
         ),
-        StateIs(
-            start="2026-01-01T00:00", end="2026-01-01T01:00", state="hot_water", reason=REASON
-        ),
-    )  # fmt: skip
+        StateIs(start="2026-01-01T00:00", end="2026-01-01T01:00", state="hot_water", reason=REASON),
+    )
 
     def test_every_kind_says_what_it_does_and_why(self) -> None:
         self.assertEqual({type(c) for c in self.every}, set(CORRECTIONS))
@@ -152,17 +162,24 @@ class Words(TestCase):
             ({"kind": "rule", "reason": REASON, "channel": "flow_temp"}, "channel"),
             ({"kind": "rule", "reason": REASON, "from_time": "01:00"}, "from_time, to_time"),
             ({"kind": "offset", "channel": "flow_temp", "add": 1, "reason": REASON}, "U"),
-            ({"kind": "exclude", "start": "2026-01-02T00:00", "end": "2026-01-01T00:00",
-              "reason": REASON}, "end"),
+            (
+                {
+                    "kind": "exclude",
+                    "start": "2026-01-02T00:00",
+                    "end": "2026-01-01T00:00",
+                    "reason": REASON,
+                },
+                "end",
+            ),
             ({"kind": "nothing", "reason": REASON}, "kind"),
-        )  # fmt: skip
+        )
         for value, field in cases:
             with self.subTest(field), self.assertRaisesRegex(DescriptionError, field):
                 correction_from_json(value)
 
     def test_a_meter_that_is_none_is_refused(self) -> None:
         with self.assertRaisesRegex(ValueError, "no meter is called 'moon'"):
-            installation(corrections=(Holds(meter="moon", includes=("heat_pump",), reason=REASON),))
+            installation(corrections=(Loads(meter="moon", includes=("heat_pump",), reason=REASON),))
 
     def test_taking_one_off_the_list_undoes_it(self) -> None:
         offset = Offset(channel="flow_temp", add=-1.0, U=0.1, reason=REASON)

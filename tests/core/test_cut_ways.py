@@ -7,7 +7,7 @@ import numpy as np
 
 from ember.assessment.assess import assess
 from ember.assessment.cached import from_bytes, to_bytes
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.clock import zone_named
 from ember.basis.periods import Period
 from ember.basis.series import Trace
@@ -64,7 +64,7 @@ class Cut(TestCase):
     def same(self, corrections) -> None:
         done = record()
         installation, trace = described(done, corrections), done.trace()
-        whole = survey(installation, trace)
+        whole = analyse_record(installation, trace)
         start = trace.start + 3 * 86_400 + 7 * 3600 + 34 * 60
         stop = trace.start + 8 * 86_400 + 18 * 3600 + 22 * 60
         cut = whole
@@ -87,13 +87,13 @@ class Cut(TestCase):
 
     def test_a_kept_survey_comes_back_the_same(self) -> None:
         done = record()
-        made = survey(described(done, CORRECTIONS), done.trace())
+        made = analyse_record(described(done, CORRECTIONS), done.trace())
         back = from_bytes(to_bytes(made))
         self.assertEqual(back.described, made.described)
         self.assertEqual(back.facts.checks, made.facts.checks)
-        self.assertEqual(back.facts.plans, made.facts.plans)
-        for name, values in made.book.sums.items():
-            np.testing.assert_array_equal(back.book.sums[name], values, name)
+        self.assertEqual(back.facts.combinations, made.facts.combinations)
+        for name, values in made.segments.sums.items():
+            np.testing.assert_array_equal(back.segments.sums[name], values, name)
 
     def test_a_part_is_corrected_as_the_whole(self) -> None:
         done = record()

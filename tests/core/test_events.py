@@ -16,8 +16,8 @@ from ember.running import State, running
 from ember.running.cells import Cells, at, means, sums, windows
 from ember.running.defrosts import How, defrosts
 from ember.running.frost import frost, frosting_potential
+from ember.running.hot_water_charges import STAGES, charges, pasteurisations
 from ember.running.hours import hours
-from ember.running.lifts import STAGES, lifts, pasteurisations
 from ember.running.runs import most_in_an_hour, runs
 from ember.running.starts import overlay, start_loss, starts
 from ember.views.control import Curve, _curve
@@ -120,7 +120,7 @@ class FromStates(TestCase):
         codes = [2] * 3 + [5] * length + [2] * 3
         tank = np.concatenate([[20.0] * 3, np.sort(rng.uniform(15, 62, length)), [62.0] * 3])
         heat, power = rng.uniform(1e5, 6e5, len(codes)), rng.uniform(1e5, 2e5, len(codes))
-        found = lifts(Cells(0, 60, states_of(codes), heat, power, tank=tank))
+        found = charges(Cells(0, 60, states_of(codes), heat, power, tank=tank))
         self.assertEqual(found.by_heat.shape, (1, len(STAGES) - 1))
         self.assertAlmostEqual(float(found.by_heat.sum()), float(found.heat[0]), delta=1.0)
         self.assertAlmostEqual(
@@ -135,7 +135,7 @@ class Known(TestCase):
         other = [2] + [5] * 10 + [4] * 15 + [5] * 10 + [2]
         tank = np.full(37, 45.0)
         for codes, count in ((rest, 1), (other, 2)):
-            found = lifts(Cells(0, 60, states_of(codes), None, None, tank=tank))
+            found = charges(Cells(0, 60, states_of(codes), None, None, tank=tank))
             self.assertEqual(len(found), count)
             self.assertTrue(np.isnan(found.heat).all())
 
@@ -148,9 +148,9 @@ class Known(TestCase):
             return np.concatenate([*parts, [40.0] * 25])
 
         for last, count in ((61.0, 1), (55.0, 0)):
-            found = lifts(Cells(0, 60, states_of(codes), None, None, tank=tank(last)))
+            found = charges(Cells(0, 60, states_of(codes), None, None, tank=tank(last)))
             self.assertEqual(int(pasteurisations(found).sum()), count)
-        always = lifts(Cells(0, 60, states_of(codes), None, None, tank=tank(61.0) + 14.0))
+        always = charges(Cells(0, 60, states_of(codes), None, None, tank=tank(61.0) + 14.0))
         self.assertEqual(int(pasteurisations(always).sum()), 1, "hot as a habit is no hygiene")
 
     @given(st.floats(-10, 6), st.floats(40, 99), st.floats(-15, -0.5))
@@ -169,8 +169,15 @@ class Known(TestCase):
     def test_few_defrosts_teach_nothing(self) -> None:
         codes = ([4] * 60 + [6] * 4) * 8
         n = len(codes)
-        cells = Cells(0, 60, states_of(codes), np.full(n, 6e5), np.full(n, 2e5),
-                      outdoor=np.full(n, 1.0), humidity=np.full(n, 90.0))  # fmt: skip
+        cells = Cells(
+            0,
+            60,
+            states_of(codes),
+            np.full(n, 6e5),
+            np.full(n, 2e5),
+            outdoor=np.full(n, 1.0),
+            humidity=np.full(n, 90.0),
+        )
         start = np.array([d.start for d in cells.states.defrosts])
         stop = np.array([d.stop for d in cells.states.defrosts])
         learned = frost(cells, start, stop)
@@ -252,9 +259,10 @@ class Detection(TestCase):
             {"supply_air_temp": supply, "return_air_temp": np.full(n, 20.0)}
         )
         described = installation(
-            circuits=(), air=(AirCircuit("air", nominal_m3h=600.0),),
+            circuits=(),
+            air=(AirCircuit("air", nominal_m3h=600.0),),
             unit=HeatPump(kind="air_to_air_single"),
-        )  # fmt: skip
+        )
         mine = running(described, readings, meter(described, readings))
         self.assertEqual(mine.defrosts, (Span(70, 75),))
         self.assertIn("supply air falls", mine.basis["defrost"])
@@ -266,9 +274,12 @@ class Detection(TestCase):
         flow = np.where(power > 100, 20 * LITRE_PER_MIN, 0.0)
         for warm, cools in ((45.0, False), (12.0, True)):
             readings = trace(
-                power_unit=power, flow_rate=flow, outdoor_temp=np.full(n, 24.0),
-                flow_temp=np.full(n, warm), return_temp=np.full(n, warm + 5.0),
-            )  # fmt: skip
+                power_unit=power,
+                flow_rate=flow,
+                outdoor_temp=np.full(n, 24.0),
+                flow_temp=np.full(n, warm),
+                return_temp=np.full(n, warm + 5.0),
+            )
             mine = running(installation(), readings, meter(installation(), readings))
             self.assertEqual(bool((mine.state == State.COOLING).any()), cools)
 
@@ -292,11 +303,14 @@ class Detection(TestCase):
         )
         n = 120
         power = np.where(np.arange(n) < 60, 12.0, 2000.0)
-        readings = steady(2).with_channels({
-            "power:unit": power, "power:backup": np.where(np.arange(n) < 60, 3000.0, 0.0),
-            "flow_rate": np.full(n, 20 * LITRE_PER_MIN),
-            "cooling_on": np.where(np.arange(n) > 100, 1.0, 0.0),
-        })  # fmt: skip
+        readings = steady(2).with_channels(
+            {
+                "power:unit": power,
+                "power:backup": np.where(np.arange(n) < 60, 3000.0, 0.0),
+                "flow_rate": np.full(n, 20 * LITRE_PER_MIN),
+                "cooling_on": np.where(np.arange(n) > 100, 1.0, 0.0),
+            }
+        )
         mine = running(described, readings, meter(described, readings))
         self.assertEqual(mine.state[30], State.BACKUP_ONLY)
         self.assertEqual(mine.state[110], State.COOLING)

@@ -7,7 +7,7 @@ from dataclasses import replace
 from unittest import TestCase
 
 from ember.assessment.assess import answer
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.rated import VerdictKind
 from ember.trust import Soundness
 from stand_ins.faults import FAULTS, QUIRKS
@@ -78,7 +78,7 @@ class Healthy(TestCase):
         for name, seed, ill in quirks(list(QUIRKS), QUIRK_SEEDS, DAYS):
             with self.subTest(name, seed=seed):
                 self.assertNotIn(Soundness.BROKEN, [check.soundness for check in ill])
-                doubted = [c.name for c in ill if {"heat", "electricity"} & set(c.touches)]
+                doubted = [c.name for c in ill if {"heat", "electricity"} & set(c.affects)]
                 self.assertEqual(doubted, [])
 
 
@@ -87,7 +87,7 @@ class TheDemo(TestCase):
         for key, name in SHOWN.items():
             scenario = INSTALLATIONS[key]
             done = simulate(scenario)
-            found = answer(survey(described(scenario, done), done.trace()))
+            found = answer(analyse_record(described(scenario, done), done.trace()))
             with self.subTest(key):
                 self.assertIn(name, [c.name for c in found.checks if c.unsound])
                 if key not in ("resets", "glycol"):  # the COP does not rest on those registers
@@ -97,7 +97,7 @@ class TheDemo(TestCase):
         for key in ("quirky", "two-probes"):
             scenario = INSTALLATIONS[key]
             done = simulate(scenario)
-            found = answer(survey(described(scenario, done), done.trace()))
+            found = answer(analyse_record(described(scenario, done), done.trace()))
             self.assertEqual([c.name for c in found.checks if c.unsound], [], key)
 
 
@@ -109,7 +109,7 @@ class ChangeOfClocks(TestCase):
         errors = replace(scenario.errors, gaps=((lost, lost + 3600.0),))
         for changed, expected in ((errors, True), (scenario.errors, False)):
             found = simulate(replace(scenario, errors=changed))
-            seen = survey(described(scenario, done), found.trace())
+            seen = analyse_record(described(scenario, done), found.trace())
             checks = {c.name: c for c in seen.facts.checks}
             self.assertEqual(checks["clocks"].unsound, expected, checks["clocks"].sentence)
             self.assertEqual(checks["flow reading"].soundness, Soundness.SOUND)

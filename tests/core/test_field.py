@@ -52,10 +52,14 @@ class Field(TestCase):
         water = float(run.sums["hot_water"].sum()) / 3.6e6
         truth = {
             "fault": {"kind": "none", "category": "healthy", "must_not_conclude": []},
-            "totals": {"season": {
-                "heat_kWh": {"total": heat}, "elec_kWh": {"total": used},
-                "spf": {"system": heat / used}, "by_mode": {"hot_water": {"heat_kWh": water}},
-            }},
+            "totals": {
+                "season": {
+                    "heat_kWh": {"total": heat},
+                    "elec_kWh": {"total": used},
+                    "spf": {"system": heat / used},
+                    "by_mode": {"hot_water": {"heat_kWh": water}},
+                }
+            },
             "stats": {
                 "performance_vs_map": {"steady_as_metered": 1.0},
                 "compressor": {"on_fraction": float(on.mean())},
@@ -65,7 +69,7 @@ class Field(TestCase):
                 {"start": stamp(start + a), "end": stamp(start + b)}
                 for a, b in run.defrosts.reshape(-1, 2).tolist()
             ],
-        }  # fmt: skip
+        }
         (good / "truth.json").write_text(json.dumps(truth))
         bad.mkdir()
         for name in ("installation.json", "about.json", "truth.json", "rated.csv"):

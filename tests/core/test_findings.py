@@ -8,12 +8,12 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.assess import assess
-from ember.basis.quantity import Estimate, Part
+from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.comparison import Change, DayRatio, drift
 from ember.description.thresholds import LIMITS, Thresholds
 from ember.diagnosis import RULES, Weight, foremost, table_or_house
+from ember.diagnosis.cached import from_json, to_json
 from ember.diagnosis.catalogue import Found
-from ember.diagnosis.kept import from_json, to_json
 from ember.diagnosis.metering import CAUSES
 from ember.trust import ALONE, FIRST, ON_BOTH_SENSORS, ON_STATES
 from stand_ins.faults import FAULTS
@@ -55,7 +55,9 @@ class Simulated(TestCase):
 
     def test_a_healthy_house_is_not_told_to_act(self) -> None:
         for quirk in ("none", "night set-back", "coarse steps", "gaps"):
-            acting = [f.name for f in findings_of(harmless(quirk, SEED)) if f.weight == Weight.ACT]
+            acting = [
+                f.name for f in findings_of(harmless(quirk, SEED)) if f.weight == Weight.ACTION
+            ]
             self.assertEqual(acting, [], quirk)
 
     def test_ill_metering_silences_what_rests_on_it(self) -> None:
@@ -78,8 +80,14 @@ class Parts(TestCase):
 
     def test_every_part_is_there(self) -> None:
         for finding in self.result.findings:
-            for words in (finding.sentence, finding.next_check, finding.who, finding.caution,
-                          finding.clears, finding.cost_basis):  # fmt: skip
+            for words in (
+                finding.sentence,
+                finding.next_check,
+                finding.who,
+                finding.caution,
+                finding.clears,
+                finding.cost_basis,
+            ):
                 self.assertTrue(words, finding.name)
             self.assertTrue(finding.evidence and finding.causes)
             for one in finding.evidence:
@@ -123,7 +131,7 @@ class Parts(TestCase):
         found = foremost(self.result.findings)
         self.assertEqual(found.sentence, self.finding.sentence)
         self.assertEqual(found.dearest, "below_rated")
-        self.assertEqual(foremost(()).acts, ())
+        self.assertEqual(foremost(()).actions, ())
 
 
 class Catalogue(TestCase):
@@ -141,7 +149,7 @@ class Catalogue(TestCase):
 
 
 def ratio(value: float, U: float = 0.05) -> Estimate:
-    return Estimate(value, "", (Part("own", U / 2),))
+    return Estimate(value, "", (UncertaintyComponent("own", U / 2),))
 
 
 class TableOrHouse(TestCase):

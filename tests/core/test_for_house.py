@@ -156,8 +156,9 @@ class Air(TestCase):
 
 class TheHouse(TestCase):
     def test_need_by_age_and_leakage(self) -> None:
-        house = House(floor_area_m2=100.0, built=Built.TO_1980, design_outdoor=-10.0,
-                      airtightness_ach50=6.0)  # fmt: skip
+        house = House(
+            floor_area_m2=100.0, built=Built.TO_1980, design_outdoor=-10.0, airtightness_ach50=6.0
+        )
         need = need_of(house, AVERAGE)
         self.assertEqual(need.watts, 9500.0)
         self.assertEqual(need.limit, 0.40)
@@ -178,8 +179,11 @@ class TheHouse(TestCase):
         np.testing.assert_allclose(points.flow_at(at, 20.0), [45.0, 45.0, 37.5, 25.0])
         sloped = SetCurve(slope=0.8, offset=3.0, lowest=25.0)
         np.testing.assert_allclose(sloped.flow_at(np.array([0.0, 20.0]), 20.0), [39.0, 25.0])
-        for wrong in ({}, {"points": (CurvePoint(0.0, 30.0),)},
-                      {"points": points.points, "slope": 1.0}):  # fmt: skip
+        for wrong in (
+            {},
+            {"points": (CurvePoint(0.0, 30.0),)},
+            {"points": points.points, "slope": 1.0},
+        ):
             with self.assertRaises(ValidationError):
                 SetCurve(**wrong)
 

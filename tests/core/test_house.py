@@ -10,7 +10,7 @@ from ember.description.as_json import installation_from_json, installation_to_js
 from ember.description.house import Built, Emitters, House, Replaced, Tank
 from ember.description.installation import HeatPump, Installation, Location, UnitKind
 from ember.description.logged import HandSeries, Sensor
-from ember.metering import plans_if_logged
+from ember.metering import combinations_if_logged
 from tests.core.helpers import simulated
 
 
@@ -57,8 +57,8 @@ class Description(unittest.TestCase):
             Sensor("evaporating_pressure", probe="A")
 
     def test_house_and_tank_change_no_level(self) -> None:
-        before = plans_if_logged(described())
-        after = plans_if_logged(described(house=House(999), tank=None, property="x"))
+        before = combinations_if_logged(described())
+        after = combinations_if_logged(described(house=House(999), tank=None, property="x"))
         self.assertEqual(before, after)
 
 
@@ -68,14 +68,16 @@ class Units(unittest.TestCase):
     def test_against_pint(self) -> None:
         registry = pint.UnitRegistry()
         for ours, theirs, target, base in (
-            ("bar", "bar", "pascal", "pascal"), ("psi", "psi", "pascal", "pascal"),
-            ("kPa", "kilopascal", "pascal", "pascal"), ("hPa", "hectopascal", "pascal", "pascal"),
+            ("bar", "bar", "pascal", "pascal"),
+            ("psi", "psi", "pascal", "pascal"),
+            ("kPa", "kilopascal", "pascal", "pascal"),
+            ("hPa", "hectopascal", "pascal", "pascal"),
             ("MPa", "megapascal", "pascal", "pascal"),
             ("CFM", "foot**3/minute", "m3_per_s", "meter**3/second"),
             ("rpm", "1/minute", "hertz", "1/second"),
             ("ft2", "foot**2", "m2", "meter**2"),
             ("us_gallon", "US_liquid_gallon", "litre", "liter"),
-        ):  # fmt: skip
+        ):
             linear = conversion(ours, target)
             assert linear is not None
             expected = registry.Quantity(1.0, theirs).to(base).magnitude

@@ -83,13 +83,27 @@ class Refused(TestCase):
             (put("thresholds", "below_rated", value=-1), "thresholds.below_rated"),
             (put("registers", value=[{"name": "r", "circuit": "x"}]), "there is no 'x'"),
             (
-                put("corrections", value=[{"kind": "exclude", "start": "2026-01-02T00:00",
-                                           "end": "2026-01-01T00:00", "reason": "x"}]),
+                put(
+                    "corrections",
+                    value=[
+                        {
+                            "kind": "exclude",
+                            "start": "2026-01-02T00:00",
+                            "end": "2026-01-01T00:00",
+                            "reason": "x",
+                        }
+                    ],
+                ),
                 "corrections.0.end",
             ),
             (
-                put("columns", value=[{"header": "a", "channel": "flow_temp"},
-                                      {"header": "b", "channel": "flow_temp"}]),
+                put(
+                    "columns",
+                    value=[
+                        {"header": "a", "channel": "flow_temp"},
+                        {"header": "b", "channel": "flow_temp"},
+                    ],
+                ),
                 "two columns are mapped to 'flow_temp'",
             ),
             (
@@ -97,11 +111,16 @@ class Refused(TestCase):
                 "columns.0: the unit 'parsec' is not known",
             ),
             (
-                put("tariff", value={"price": 0.3, "bands": [{"name": "n", "price": 0.1,
-                                     "start": "25:00", "end": "05:00"}]}),
+                put(
+                    "tariff",
+                    value={
+                        "price": 0.3,
+                        "bands": [{"name": "n", "price": 0.1, "start": "25:00", "end": "05:00"}],
+                    },
+                ),
                 "tariff.bands.0.start",
             ),
-        ):  # fmt: skip
+        ):
             with self.subTest(words):
                 self.assertIn(words, self.refusal(change))
 

@@ -93,8 +93,9 @@ class Plain(Files):
         self.assertEqual(int(np.isnan(trace["flow_temp"]).sum()), 60)
 
     def test_a_slow_channel_holds_and_says_so(self) -> None:
-        lines = [line if k % 5 == 0 else line.rsplit(",", 1)[0] + "," for k, line in
-                 enumerate(rows())]  # fmt: skip
+        lines = [
+            line if k % 5 == 0 else line.rsplit(",", 1)[0] + "," for k, line in enumerate(rows())
+        ]
         trace, report = self.read("\n".join([HEADER, *lines]))
         self.assertEqual(trace.native_of("outdoor_temp"), 300.0)
         self.assertTrue(np.isfinite(trace["outdoor_temp"]).all())
@@ -138,8 +139,12 @@ class Plain(Files):
         self.assertTrue(any("newest row" in n.text for n in report.notes))
 
     def test_utf16_preamble_units_row_and_quotes(self) -> None:
-        lines = ["Export of logger 7", "", '"Zeit";"Vorlauf";"Rücklauf";"Durchfluss";"Power"',
-                 '"";"°C";"°C";"m³/h";"kW"']  # fmt: skip
+        lines = [
+            "Export of logger 7",
+            "",
+            '"Zeit";"Vorlauf";"Rücklauf";"Durchfluss";"Power"',
+            '"";"°C";"°C";"m³/h";"kW"',
+        ]
         lines += [f'"10.01.2026 00:{m:02}";"35,5";"30,0";"1,2";"2,0"' for m in range(30)]
         described = installation(zone="CET")
         trace, report = self.read("\r\n".join(lines).encode("utf-16"), described)
@@ -172,8 +177,9 @@ class Dialects(Files):
             assessments[name] = assess(done.installation, traces[name])
         reference = done.trace()
         for name, trace in traces.items():
-            self.assertEqual((trace.start, trace.step, len(trace)),
-                             (reference.start, 300, len(reference)), name)  # fmt: skip
+            self.assertEqual(
+                (trace.start, trace.step, len(trace)), (reference.start, 300, len(reference)), name
+            )
             for channel in ("flow_temp", "flow_rate", "power:unit", "heat_energy"):
                 np.testing.assert_allclose(
                     trace[channel], reference[channel], rtol=2e-3, atol=1e-9, err_msg=name
@@ -188,8 +194,10 @@ class Numbers(Files):
     def test_decimal_signs(self, value, comma) -> None:
         text = f"{value:.2f}".replace(".", "," if comma else ".")
         separator = ";" if comma else ","
-        lines = [separator.join([f"2026-01-10T00:{m:02}:00Z", text, "30", "20", "2000", "2"])
-                 for m in range(20)]  # fmt: skip
+        lines = [
+            separator.join([f"2026-01-10T00:{m:02}:00Z", text, "30", "20", "2000", "2"])
+            for m in range(20)
+        ]
         trace, _ = self.read("\n".join([HEADER.replace(",", separator), *lines]))
         np.testing.assert_allclose(trace["flow_temp"], value, atol=1e-9)
 
@@ -198,8 +206,9 @@ class Numbers(Files):
         trace, report = self.read("\n".join([header, *rows()]))
         doubts = [n.text for n in report.notes if n.treatment == Treatment.DOUBTED]
         self.assertIn("'power': no unit in the header; taken as W (largest value 2000).", doubts)
-        self.assertIn("'flow rate': no unit in the header; taken as L/min (largest value 20).",
-                      doubts)  # fmt: skip
+        self.assertIn(
+            "'flow rate': no unit in the header; taken as L/min (largest value 20).", doubts
+        )
         self.assertEqual(float(trace["power:unit"][0]), 2000.0)
 
     def test_unreadable_cells_are_left_out_by_row(self) -> None:
@@ -399,13 +408,20 @@ def _sheet(headers):
 class Guessing(TestCase):
     def test_headers_of_the_trade(self) -> None:
         for header, quantity in (
-            ("Flow [°C]", "flow_temp"), ("Flow (L/min)", "flow_rate"), ("T_return", "return_temp"),
-            ("Supply temp_f", "flow_temp"), ("Outside temperature °C", "outdoor_temp"),
-            ("Heat meter kWh", "heat_energy"), ("Compressor", "compressor_on"),
-            ("Rücklauf [°C]", "return_temp"), ("Leaving water temp (°F)", "flow_temp"),
-            ("Relative humidity %", "outdoor_humidity"), ("Electric power kW", "power"),
-            ("Energy import kWh", "energy"), ("DHW valve", "hot_water_on"),
-        ):  # fmt: skip
+            ("Flow [°C]", "flow_temp"),
+            ("Flow (L/min)", "flow_rate"),
+            ("T_return", "return_temp"),
+            ("Supply temp_f", "flow_temp"),
+            ("Outside temperature °C", "outdoor_temp"),
+            ("Heat meter kWh", "heat_energy"),
+            ("Compressor", "compressor_on"),
+            ("Rücklauf [°C]", "return_temp"),
+            ("Leaving water temp (°F)", "flow_temp"),
+            ("Relative humidity %", "outdoor_humidity"),
+            ("Electric power kW", "power"),
+            ("Energy import kWh", "energy"),
+            ("DHW valve", "hot_water_on"),
+        ):
             unit, words = _unit_of(_sheet((header,)), 0)
             found = recognised(_sheet((header,)), NOTHING, {0: (unit, words)}, set())[0][0]
             self.assertEqual(found.quantity, quantity, header)

@@ -6,7 +6,7 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.assess import assess
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.errors import TableError
 from ember.basis.periods import Period
 from ember.basis.series import Trace
@@ -25,7 +25,7 @@ from ember.rated import surface, surfaces, table_from_csv
 from ember.rated.compare import stands_at
 from ember.rated.further import PUMP
 from ember.sums import compared_between, judge
-from ember.trust import Check, Soundness, Touches
+from ember.trust import Affects, Check, Soundness
 from stand_ins.scenario import rated_table, simulate
 from stand_ins.usual import usual
 from tests.core.helpers import LITRE_PER_MIN, START, UNIT, installation
@@ -63,9 +63,11 @@ def one_meter(**changes):
     """Everything behind one meter."""
     held = changes.pop("held", EVERYTHING)
     return installation(
-        electricity=(ElectricityMeter("main", "power:unit", held),), consumers=held, rated=FLAT,
+        electricity=(ElectricityMeter("main", "power:unit", held),),
+        consumers=held,
+        rated=FLAT,
         **changes,
-    )  # fmt: skip
+    )
 
 
 class AtTheMeter(TestCase):
@@ -127,12 +129,12 @@ class AtTheMeter(TestCase):
         trace = plant(pump_on=True)
         short = assess(one_meter(), trace, START, START + 5 * 3600)
         self.assertEqual((short.verdict.kind.value, short.verdict.doubted), ("no verdict", False))
-        surveyed = survey(one_meter(), trace)
-        whole = Period("whole", float(surveyed.start), float(surveyed.stop))
+        analysis = analyse_record(one_meter(), trace)
+        whole = Period("whole", float(analysis.start), float(analysis.stop))
         check = Check(
-            "pair offset", Soundness.DOUBTFUL, "It is off.", (whole,), "", (), (Touches.HEAT,)
+            "pair offset", Soundness.DOUBTFUL, "It is off.", (whole,), "", (), (Affects.HEAT,)
         )
-        ill = replace(surveyed, facts=replace(surveyed.facts, checks=(check,)))
+        ill = replace(analysis, facts=replace(analysis.facts, checks=(check,)))
         found = judge(ill, compared_between(ill, whole), whole)
         self.assertEqual((found.kind.value, found.doubted), ("no verdict", True))
 
@@ -149,9 +151,10 @@ class Submeter(TestCase):
         both = (HeatSource.HEAT_PUMP, HeatSource.BACKUP_HEATER)
         heater = ElectricityMeter("heater", "power:heater", (Consumer.BACKUP_HEATER,))
         described = replace(
-            base, electricity=(*base.electricity, heater),
+            base,
+            electricity=(*base.electricity, heater),
             circuits=(replace(base.circuits[0], includes=both),),
-        )  # fmt: skip
+        )
         found = assess(described, trace)
         self.assertIn("as rated", found.verdict.kind.value)
         assert found.comparison is not None
@@ -168,14 +171,15 @@ class GivenHeat(TestCase):
         heater = ElectricityMeter("heater", "power:heater", (Consumer.BACKUP_HEATER,))
         base = one_meter()
         described = replace(
-            base, electricity=(*base.electricity, heater),
+            base,
+            electricity=(*base.electricity, heater),
             consumers=(*EVERYTHING, Consumer.BACKUP_HEATER),
-        )  # fmt: skip
-        surveyed = survey(described, trace)
-        whole = surveyed.facts.plans[Level.H4]
-        given = summed(whole.given, surveyed.book.energy)
+        )
+        analysis = analyse_record(described, trace)
+        whole = analysis.facts.combinations[Level.H4]
+        given = summed(whole.given, analysis.segments.energy)
         assert given is not None
-        circuit = surveyed.book.energy("circuit")
+        circuit = analysis.segments.energy("circuit")
         np.testing.assert_allclose(given.sum() - circuit.sum(), 1000.0 * 4 * 86_400)
         reckoned = assess(described, trace).main
         assert reckoned is not None and reckoned.heat is not None
@@ -186,10 +190,14 @@ class Levels(TestCase):
     """Tables as makers give them."""
 
     def points(self, levels: dict[str, tuple[float, float]]) -> RatedTable:
-        return RatedTable(points=tuple(
-            RatedPoint(o, f, kw, cop, speed=name)
-            for name, (kw, cop) in levels.items() for o in (-7.0, 7.0) for f in (35.0, 45.0)
-        ))  # fmt: skip
+        return RatedTable(
+            points=tuple(
+                RatedPoint(o, f, kw, cop, speed=name)
+                for name, (kw, cop) in levels.items()
+                for o in (-7.0, 7.0)
+                for f in (35.0, 45.0)
+            )
+        )
 
     def test_any_number_of_loads_by_any_name(self) -> None:
         at = np.array([0.0]), np.array([40.0])
@@ -208,8 +216,9 @@ class Levels(TestCase):
 
     def test_a_cell_that_cannot_be_is_left_out_and_the_rest_serves(self) -> None:
         rows = ["outdoor [°C],flow [°C],capacity [kW],cop"]
-        rows += [f"{o},{f},8,{round(0.4 * (f + 273) / (f - o), 2)}"
-                 for o in (-7, 2, 7) for f in (35, 45)]  # fmt: skip
+        rows += [
+            f"{o},{f},8,{round(0.4 * (f + 273) / (f - o), 2)}" for o in (-7, 2, 7) for f in (35, 45)
+        ]
         rows += ["20,35,9,7.1", "20,20,9,9", "20,45,9,5.0"]  # 20 → 20 °C has no lift
         table = table_from_csv("\n".join(rows), "t.csv")
         self.assertNotIn((20.0, 20.0), {(p.outdoor, p.flow) for p in table.points})
@@ -221,8 +230,9 @@ class Levels(TestCase):
         points = tuple(
             RatedPoint(o, i, kw, cop, airflow_m3h=flow)
             for flow, kw, cop in ((400.0, 3.0, 4.0), (800.0, 4.0, 4.4))
-            for o in (-7.0, 7.0) for i in (16.0, 24.0)
-        )  # fmt: skip
+            for o in (-7.0, 7.0)
+            for i in (16.0, 24.0)
+        )
         table = RatedTable(points=points, kind="air")
         at = np.array([0.0]), np.array([20.0])
         shape = surface(table, airflow=600.0)
@@ -233,11 +243,13 @@ class Levels(TestCase):
 
     def test_no_surface_leaves_the_range_of_the_points_around_it(self) -> None:
         """Where the lift is small, the share of Carnot makes a hump between two points."""
-        table = RatedTable(points=tuple(
-            RatedPoint(o, f, 8.0, cop)
-            for o, cops in ((12.0, (7.6, 5.2)), (20.0, (8.4, 6.4)))
-            for f, cop in zip((25.0, 35.0), cops, strict=True)
-        ))  # fmt: skip
+        table = RatedTable(
+            points=tuple(
+                RatedPoint(o, f, 8.0, cop)
+                for o, cops in ((12.0, (7.6, 5.2)), (20.0, (8.4, 6.4)))
+                for f, cop in zip((25.0, 35.0), cops, strict=True)
+            )
+        )
         outdoor = np.linspace(12, 20, 33)
         for flow, (low, high) in ((25.0, (7.6, 8.4)), (35.0, (5.2, 6.4))):
             found = surface(table).cop(outdoor, np.full(33, flow))

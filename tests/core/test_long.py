@@ -222,9 +222,7 @@ class Pieces(Reads):
 
     def both(self, text: str, piece: int = 20_000) -> tuple[list, tuple[Trace, IntakeReport]]:
         whole = self.read(text)
-        found = read_pieces(
-            self.folder / "log.csv", described(), START.timestamp() + 1e8, piece
-        )  # fmt: skip
+        found = read_pieces(self.folder / "log.csv", described(), START.timestamp() + 1e8, piece)
         return list(found), whole
 
     def test_the_same_readings_and_the_same_row_numbers(self) -> None:
@@ -239,8 +237,9 @@ class Pieces(Reads):
                 begins = 60 if first else 0
                 np.testing.assert_array_equal(values[begins:], here[begins:], channel)
         together = joined([one for _, one in pieces])
-        self.assertEqual((together.rows, together.start, together.stop),
-                         (report.rows, report.start, report.stop))  # fmt: skip
+        self.assertEqual(
+            (together.rows, together.start, together.stop), (report.rows, report.start, report.stop)
+        )
         said = " ".join(note.text for note in together.notes)
         for row in (13, 1703, 2903):
             self.assertIn(f"Row {row:,}: 'power_unit_w' is 'broken'", said)
@@ -336,7 +335,7 @@ class Dialects(Reads):
             "header": [f"{n} [{u}]" for n, u, _ in columns],
             "row": [n for n, _, _ in columns],
             "suffix": [f"{n.replace(' ', '_')}_{SUFFIX[u]}" for n, u, _ in columns],
-        }[d["units"]]  # fmt: skip
+        }[d["units"]]
         path = folder / "log.csv"
         with path.open("w", encoding=d["encoding"], newline="") as file:
             for k in range(d["preamble"]):

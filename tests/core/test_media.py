@@ -59,8 +59,11 @@ class Glycol(TestCase):
         self.assertAlmostEqual(values[1], (values[0] + values[2]) / 2, places=3)
 
     def test_impossible_strengths_are_refused(self) -> None:
-        for kind, fraction in ((FluidKind.WATER, 0.3), (FluidKind.PROPYLENE_GLYCOL, 0.02),
-                               (FluidKind.ETHYLENE_GLYCOL, 0.7)):  # fmt: skip
+        for kind, fraction in (
+            (FluidKind.WATER, 0.3),
+            (FluidKind.PROPYLENE_GLYCOL, 0.02),
+            (FluidKind.ETHYLENE_GLYCOL, 0.7),
+        ):
             with self.assertRaises(DescriptionError):
                 Fluid(kind, fraction)
 

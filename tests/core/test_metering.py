@@ -16,17 +16,17 @@ from ember.description.installation import (
     Probes,
     WaterCircuit,
 )
-from ember.metering import Level, meter, plans
-from ember.metering.boundary import all_metered, combination
+from ember.metering import Level, combinations, meter
+from ember.metering.boundary import all_metered, find_combination
 from ember.metering.heat import circuit_heat, heat_capacity_rate, pair_u
 from ember.metering.register import increments
 from ember.properties import Fluid, FluidKind
 from tests.core.helpers import LITRE_PER_MIN, UNIT, installation, steady, trace
 
 
-def relative(term, energy) -> float:
+def relative(component, energy) -> float:
     """Standard uncertainty of a term as a share of the energy."""
-    return sum(f * b.sum() for f, b in term.pairs) / energy.sum()
+    return sum(f * b.sum() for f, b in component.pairs) / energy.sum()
 
 
 class Heat(TestCase):
@@ -78,11 +78,14 @@ class Limits(TestCase):
         """EN 1434-1 (from memory): class 2 flow sensor ±(2 + 0.02·q_p/q) %, pair
         ±(0.5 + 3·Δθ_min/Δθ) %, calculator ±(0.5 + Δθ_min/Δθ) %; here q = 1.2 m³/h, Δθ = 5 K."""
         circuit = WaterCircuit(
-            "m", flow_class=2, nominal_flow_m3h=2.5, probes=Probes.HEAT_METER_PAIR,
+            "m",
+            flow_class=2,
+            nominal_flow_m3h=2.5,
+            probes=Probes.HEAT_METER_PAIR,
             in_service=False,
-        )  # fmt: skip
-        energy, terms, _ = circuit_heat(circuit, Fluid(), steady(1))
-        flow, pair, calculator, _ = (relative(t, energy) * sqrt(3) * 100 for t in terms)
+        )
+        energy, components, _ = circuit_heat(circuit, Fluid(), steady(1))
+        flow, pair, calculator, _ = (relative(t, energy) * sqrt(3) * 100 for t in components)
         self.assertAlmostEqual(flow, 2 + 0.02 * 2.5 / 1.2, places=6)
         self.assertAlmostEqual(pair, 0.5 + 3 * 3 / 5, places=6)
         self.assertAlmostEqual(calculator, 0.5 + 3 / 5, places=6)
@@ -92,28 +95,31 @@ class Limits(TestCase):
     def test_the_flow_sensors_limit_is_capped(self) -> None:
         """EN 1434-1: never above 5 % (class 3), from memory."""
         circuit = WaterCircuit(
-            "m", flow_class=3, nominal_flow_m3h=600.0, probes=Probes.HEAT_METER_PAIR,
+            "m",
+            flow_class=3,
+            nominal_flow_m3h=600.0,
+            probes=Probes.HEAT_METER_PAIR,
             in_service=False,
-        )  # fmt: skip
-        energy, terms, _ = circuit_heat(circuit, Fluid(), steady(1))
-        self.assertAlmostEqual(relative(terms[0], energy) * sqrt(3), 0.05, places=6)
+        )
+        energy, components, _ = circuit_heat(circuit, Fluid(), steady(1))
+        self.assertAlmostEqual(relative(components[0], energy) * sqrt(3), 0.05, places=6)
 
     def test_a_resting_pump_carries_neither_heat_nor_error(self) -> None:
         circuit = WaterCircuit("m", flow_class=2, probes=Probes.HEAT_METER_PAIR)
-        energy, terms, _ = circuit_heat(circuit, Fluid(), steady(1, flow_rate=0.0))
+        energy, components, _ = circuit_heat(circuit, Fluid(), steady(1, flow_rate=0.0))
         self.assertEqual(float(np.abs(energy).sum()), 0.0)
-        for term in terms:
-            self.assertEqual(sum(f * b.sum() for f, b in term.pairs), 0.0, term.source)
+        for component in components:
+            self.assertEqual(sum(f * b.sum() for f, b in component.pairs), 0.0, component.source)
 
     def test_an_unknown_class_is_said_to_be_assumed(self) -> None:
-        streams = meter(installation(), steady(1))
-        (term,) = streams.electricity["unit meter"].terms
-        self.assertIn("class not known, taken as MID class A", term.source)
+        meter_energies = meter(installation(), steady(1))
+        (component,) = meter_energies.electricity["unit meter"].components
+        self.assertIn("class not known, taken as MID class A", component.source)
 
     def test_glycol_is_less_certain_than_water(self) -> None:
         for fluid, share in ((Fluid(), 0.001), (Fluid(FluidKind.PROPYLENE_GLYCOL, 0.3), 0.01)):
-            energy, terms, _ = circuit_heat(WaterCircuit("c"), fluid, steady(1))
-            self.assertAlmostEqual(relative(terms[-1], energy), share, places=9)
+            energy, components, _ = circuit_heat(WaterCircuit("c"), fluid, steady(1))
+            self.assertAlmostEqual(relative(components[-1], energy), share, places=9)
 
 
 class Registers(TestCase):
@@ -168,7 +174,7 @@ class Boundaries(TestCase):
         )
         channels = {m.channel.replace(":", "_"): 100.0 for m in meters}
         readings = steady(1, **channels)
-        return plans(described, meter(described, readings))
+        return combinations(described, meter(described, readings))
 
     def test_each_consumer_on_its_own_meter(self) -> None:
         found = self.computable(
@@ -214,20 +220,20 @@ class Boundaries(TestCase):
 
     def test_a_silent_meter_says_why(self) -> None:
         described = installation()
-        streams = meter(described, trace(flow_rate=[1e-4] * 5, flow_temp=[35.0] * 5))
-        found = plans(described, streams)
+        meter_energies = meter(described, trace(flow_rate=[1e-4] * 5, flow_temp=[35.0] * 5))
+        found = combinations(described, meter_energies)
         self.assertIn("no readings of power:unit", str(found[Level.H2].reason))
-        self.assertIn("no readings of return_temp", streams.missing["circuit"].sentence)
+        self.assertIn("no readings of return_temp", meter_energies.missing["circuit"].sentence)
 
     def test_fewest_meters_win(self) -> None:
         meters = {"a": frozenset("xy"), "b": frozenset("x"), "c": frozenset("y")}
-        self.assertEqual(combination(frozenset("xy"), meters), ((1, "a"),))
-        self.assertIsNone(combination(frozenset("z"), meters))
+        self.assertEqual(find_combination(frozenset("xy"), meters), ((1, "a"),))
+        self.assertIsNone(find_combination(frozenset("z"), meters))
 
     def test_everything_metered_is_counted_once(self) -> None:
         described = installation(electricity=electricity(main=ALL, pump=PUMP), consumers=ALL)
-        streams = meter(described, steady(1, power_main=100.0, power_pump=10.0))
-        self.assertEqual(all_metered(described, streams), ((1, "main"),))
+        meter_energies = meter(described, steady(1, power_main=100.0, power_pump=10.0))
+        self.assertEqual(all_metered(described, meter_energies), ((1, "main"),))
 
 
 class RegisterErrors(TestCase):
@@ -238,10 +244,12 @@ class RegisterErrors(TestCase):
         )
         n = 600
         readings = steady(10).with_channels({"heat_energy": np.floor(np.arange(n) / 8.6) * 3.6e6})
-        streams = meter(described, readings)
-        circuit, register = streams.heat["m"], streams.heat["reg"]
-        self.assertEqual([t.source for t in circuit.terms], [t.source for t in register.terms])
-        for a, b in zip(circuit.terms, register.terms, strict=True):
+        meter_energies = meter(described, readings)
+        circuit, register = meter_energies.heat["m"], meter_energies.heat["reg"]
+        self.assertEqual(
+            [t.source for t in circuit.components], [t.source for t in register.components]
+        )
+        for a, b in zip(circuit.components, register.components, strict=True):
             known = np.isfinite(register.energy)
             share = sum(f * v[known].sum() for f, v in b.pairs) / register.energy[known].sum()
             self.assertAlmostEqual(relative(a, circuit.energy), share, places=9)
@@ -249,8 +257,8 @@ class RegisterErrors(TestCase):
     def test_a_register_alone_assumes_the_usual(self) -> None:
         described = installation(circuits=(), registers=(HeatRegister("reg", accuracy_class=2),))
         readings = steady(10).with_channels({"heat_energy": np.arange(600.0) * 4e5})
-        terms = meter(described, readings).heat["reg"].terms
+        components = meter(described, readings).heat["reg"].components
         self.assertEqual(
-            [t.source for t in terms],
+            [t.source for t in components],
             ["reg: flow sensor", "reg: temperature pair", "reg: calculator"],
         )

@@ -10,7 +10,7 @@ import numpy as np
 import psychrolib
 from CoolProp.CoolProp import PropsSI
 
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.periods import Period
 from ember.basis.series import spans_of
 from ember.description.installation import AirCircuit, HeatPump, OutdoorSensor, StateIs
@@ -18,15 +18,15 @@ from ember.description.thresholds import Thresholds
 from ember.metering import meter
 from ember.metering.on import ON_LEAST, on_limit
 from ember.operation import operation
-from ember.operation.kept import from_bytes, to_bytes
+from ember.operation.cached import from_bytes, to_bytes
 from ember.operation.within import Within
 from ember.properties.refrigerant import enthalpies
 from ember.running import State, running
 from ember.running.cells import Cells, means, sums
 from ember.running.defrosts import defrost_cost, defrosts
 from ember.running.frost import frosting_potential
+from ember.running.hot_water_charges import charges
 from ember.running.judged import judged
-from ember.running.lifts import lifts
 from ember.running.runs import Ended, most_in_an_hour, runs
 from ember.running.starts import overlay, start_loss, starts
 from ember.running.state import Basis, Running
@@ -58,9 +58,9 @@ def ran(key: str, days: int = 60, **plant: float) -> Within:
     if described.circuits:
         described = replace(described, rated=rated_table(scenario.plant))
     readings = done.trace()
-    surveyed = survey(described, readings)
-    whole = Period("whole", float(surveyed.start), float(surveyed.stop))
-    return Within(surveyed, operation(surveyed, readings), whole)
+    analysis = analyse_record(described, readings)
+    whole = Period("whole", float(analysis.start), float(analysis.stop))
+    return Within(analysis, operation(analysis, readings), whole)
 
 
 def states_of(codes: list[int], step: int = 60) -> Running:
@@ -96,9 +96,9 @@ class Judgements(TestCase):
         kind, scenario = varied(seed, 70)
         done = simulate(scenario)
         readings = done.trace()
-        surveyed = survey(done.installation, readings, checked=frozenset())
-        whole = Period("whole", float(surveyed.start), float(surveyed.stop))
-        seen = defrosts_seen(Within(surveyed, operation(surveyed, readings), whole))
+        analysis = analyse_record(done.installation, readings, checked=frozenset())
+        whole = Period("whole", float(analysis.start), float(analysis.stop))
+        seen = defrosts_seen(Within(analysis, operation(analysis, readings), whole))
         share = seen.expected / seen.count if seen.expected and seen.count else 1.0
         return kind, [one.kind for one in seen.said], share
 
@@ -152,7 +152,7 @@ class Found(TestCase):
         self.assertEqual([(r.start, r.stop) for r in mine.runs], [(0, 60), (120, 240)])
         self.assertTrue((mine.state[60:120] == State.STANDBY).all())
         self.assertEqual(mine.basis["by hand"], "1 stretch set by hand")
-        self.assertIn("state is standby", survey(described, readings).facts.corrections[0])
+        self.assertIn("state is standby", analyse_record(described, readings).facts.corrections[0])
 
     def test_what_an_interval_is_too_coarse_for(self) -> None:
         fine = running(installation(), steady(2, 10), meter(installation(), steady(2, 10)))
@@ -165,10 +165,14 @@ class Found(TestCase):
     def test_heads_of_one_unit_are_summed(self) -> None:
         n = 180
         readings = trace(
-            power_unit=[800.0] * n, outdoor_temp=[5.0] * n,
-            **{f"{c}_air_temp:{h}": [v] * n for h in ("a", "b") for c, v in
-               (("supply", 32.0), ("return", 22.0))},
-        )  # fmt: skip
+            power_unit=[800.0] * n,
+            outdoor_temp=[5.0] * n,
+            **{
+                f"{c}_air_temp:{h}": [v] * n
+                for h in ("a", "b")
+                for c, v in (("supply", 32.0), ("return", 22.0))
+            },
+        )
         heads = tuple(
             AirCircuit(h, f"supply_air_temp:{h}", f"return_air_temp:{h}", nominal_m3h=500.0)
             for h in ("a", "b")
@@ -178,7 +182,9 @@ class Found(TestCase):
         whole = Period("whole", START, START + 3 * 3600.0)
         sums_ = {
             len(described.air): Within(
-                survey(described, readings), operation(survey(described, readings), readings), whole
+                analyse_record(described, readings),
+                operation(analyse_record(described, readings), readings),
+                whole,
             ).total(np.array([0]), np.array([n]))
             for described in (both, one)
         }
@@ -187,8 +193,8 @@ class Found(TestCase):
         lacking = type(lacking)(
             lacking.start, 60, {k: v for k, v in lacking.channels.items() if k[-1] != "b"}
         )
-        plans = survey(both, lacking).facts.plans
-        self.assertIn("supply_air_temp:b", str(plans["H2"].reason))
+        combinations = analyse_record(both, lacking).facts.combinations
+        self.assertIn("supply_air_temp:b", str(combinations["H2"].reason))
 
 
 class Tables(TestCase):
@@ -205,8 +211,11 @@ class Tables(TestCase):
         flow = np.full(n, 35.0)
         flow[18:20] = 40.0  # above its own mean: the curve's limit ended it
         tank = np.full(n, 48.0)
-        made = runs(Cells(0, 60, states_of(codes), np.full(n, 300.0), np.full(n, 100.0),
-                          flow=flow, tank=tank))  # fmt: skip
+        made = runs(
+            Cells(
+                0, 60, states_of(codes), np.full(n, 300.0), np.full(n, 100.0), flow=flow, tank=tank
+            )
+        )
         self.assertEqual(made.start.tolist(), [5, 30, 50])
         ended = [Ended(e) for e in made.ended.tolist()]
         self.assertEqual(ended, [Ended.FLOW_WARM, Ended.TANK_WARM, Ended.STILL_RUNNING])
@@ -381,7 +390,7 @@ class HotWater(TestCase):
         cop = np.where(tank < 32.5, 2.7, 2.0)
         heat = power * cop
         heat[45:50] = -4000.0 * 60
-        found = lifts(Cells(0, 60, states_of(codes), heat, power, tank=tank))
+        found = charges(Cells(0, 60, states_of(codes), heat, power, tank=tank))
         self.assertEqual((len(found), int(found.defrosts[0])), (1, 1))
         with np.errstate(invalid="ignore"):
             stages = found.by_heat[0] / found.by_electricity[0]
@@ -392,7 +401,7 @@ class HotWater(TestCase):
     def test_a_stall_at_the_top(self) -> None:
         codes = [2] * 5 + [5] * 60 + [2] * 5
         tank = np.concatenate([np.full(5, 40.0), np.linspace(40, 50, 30), np.full(35, 50.1)])
-        found = lifts(Cells(0, 60, states_of(codes), None, None, tank=tank))
+        found = charges(Cells(0, 60, states_of(codes), None, None, tank=tank))
         self.assertAlmostEqual(float(found.dwell[0]), 1800, delta=600)
 
     def test_what_the_tank_loses_and_reaches(self) -> None:
@@ -401,7 +410,7 @@ class HotWater(TestCase):
         self.assertAlmostEqual(seen.standing.watts / seen.standing.difference, 1.8, delta=0.25)
         self.assertAlmostEqual(seen.warmest, 48.0, delta=0.5)
         self.assertEqual((seen.pasteurisations, seen.stalls), (0, 0))
-        total = sum(a.lifts for a in seen.schedules)
+        total = sum(a.charges for a in seen.schedules)
         self.assertAlmostEqual(total, seen.count, delta=3)
         self.assertGreater(seen.stages[-2].cop, seen.stages[-1].cop, "falling towards the top")
 
@@ -413,9 +422,9 @@ class HotWater(TestCase):
 
     def test_without_a_tank_it_says_so(self) -> None:
         readings = steady(30)
-        surveyed = survey(installation(), readings)
+        analysis = analyse_record(installation(), readings)
         whole = Period("whole", float(readings.start), float(readings.stop))
-        seen = water_seen(Within(surveyed, operation(surveyed, readings), whole))
+        seen = water_seen(Within(analysis, operation(analysis, readings), whole))
         self.assertIn("no tank is described", str(seen.reason))
         self.assertEqual(seen.why_no_standing, "no tank is described")
 
@@ -501,11 +510,11 @@ class Views(TestCase):
         only = replace(within, period=Period("day", day, day + 86_400))
         inside = runs_seen(only)
         self.assertTrue(0 < inside.count < every.count)
-        book = within.surveyed.book
-        first, last = (int((t - book.start) // book.step) for t in (day, day + 86_400))
-        out = (book.edges[:-1] >= first) & (book.edges[:-1] < last)
-        left = replace(book, excluded=np.where(out, 0, book.excluded), reasons=("test",))
-        without = replace(within, surveyed=replace(within.surveyed, book=left))
+        segments = within.analysis.segments
+        first, last = (int((t - segments.start) // segments.step) for t in (day, day + 86_400))
+        out = (segments.edges[:-1] >= first) & (segments.edges[:-1] < last)
+        left = replace(segments, excluded=np.where(out, 0, segments.excluded), reasons=("test",))
+        without = replace(within, analysis=replace(within.analysis, segments=left))
         self.assertEqual(runs_seen(without).count, every.count - inside.count)
 
     def test_rows_are_the_reckonings_of_their_spans(self) -> None:
@@ -531,7 +540,7 @@ class Views(TestCase):
         within = ran("heads")
         begin, end = within.period.start, within.period.stop
         edges = [begin + k * 86_400.0 for k in range(int((end - begin) / 86_400) + 1)]
-        found = {m.name: m for m in meters_seen(within.surveyed, within.period, edges)}
+        found = {m.name: m for m in meters_seen(within.analysis, within.period, edges)}
         lounge, bedroom = found["lounge"], found["bedroom"]
         self.assertAlmostEqual(lounge.energy.value / bedroom.energy.value, 0.63 / 0.37, delta=0.05)
         self.assertAlmostEqual(sum(v for v in lounge.bars if v), lounge.energy.value, 3)
@@ -545,12 +554,17 @@ class Views(TestCase):
         outdoor = np.where(np.arange(n) < 120, 5.0, 27.0)
         power = np.full(n, 2000.0)
         power[118:122] = 10.0
-        readings = steady(4).with_channels({
-            "flow_temp": flow, "return_temp": back, "outdoor_temp": outdoor, "power:unit": power,
-        })  # fmt: skip
-        surveyed = survey(installation(), readings)
+        readings = steady(4).with_channels(
+            {
+                "flow_temp": flow,
+                "return_temp": back,
+                "outdoor_temp": outdoor,
+                "power:unit": power,
+            }
+        )
+        analysis = analyse_record(installation(), readings)
         whole = Period("whole", float(readings.start), float(readings.stop))
-        within = Within(surveyed, operation(surveyed, readings), whole)
+        within = Within(analysis, operation(analysis, readings), whole)
         rows = {row.mode: row for row in runs_seen(within).rows}
         self.assertAlmostEqual(rows["cooling"].cop.value, 3.0, delta=0.05)
         self.assertLess(rows["cooling"].heat.value, 0)
@@ -558,16 +572,16 @@ class Views(TestCase):
         self.assertAlmostEqual(total.cop.value, 3.45, delta=0.08)
         self.assertIn("cooling, whose EER", str(total.left_out[0].reason))
         self.assertEqual(total.coverage, 1.0)
-        cold = cooling(surveyed, whole)
+        cold = cooling(analysis, whole)
         self.assertAlmostEqual(cold.cop.value, rows["cooling"].cop.value, 6)
         self.assertEqual([line.name for line in cold.heat_lines], ["cooling, taken out"])
         self.assertIsNone(
-            cooling(ran("as-rated", days=30).surveyed, ran("as-rated", days=30).period)
+            cooling(ran("as-rated", days=30).analysis, ran("as-rated", days=30).period)
         )
 
     def test_a_broken_metering_shows_no_heat(self) -> None:
         within = ran("swapped", days=30)
-        self.assertIsNotNone(within.surveyed.withheld)
+        self.assertIsNotNone(within.analysis.cop_reason)
         self.assertIsNone(runs_seen(within).rows[0].cop)
         self.assertIn("swapped", str(defrosts_seen(within).reason))
         self.assertIsNotNone(starts_seen(within).reason)
@@ -577,5 +591,5 @@ class Sensor(TestCase):
     def test_no_outdoor_sensor_no_frost(self) -> None:
         described = installation(outdoor=OutdoorSensor("outdoor_temp:none"))
         readings = steady(30)
-        surveyed = survey(described, readings)
-        self.assertIsNone(operation(surveyed, readings).frost)
+        analysis = analyse_record(described, readings)
+        self.assertIsNone(operation(analysis, readings).frost)

@@ -5,7 +5,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.periods import Period
 from ember.description.house import House, SetCurve
 from ember.operation import operation
@@ -19,8 +19,8 @@ from stand_ins.varrick import INSTALLATIONS
 from tests.core.test_calorimeter import within
 
 
-def period_of(surveyed) -> Period:
-    return Period("record", float(surveyed.start), float(surveyed.stop))
+def period_of(analysis) -> Period:
+    return Period("record", float(analysis.start), float(analysis.stop))
 
 
 class ByTable(TestCase):
@@ -28,7 +28,7 @@ class ByTable(TestCase):
 
     def seen(self, **house):
         base = within("electricity-only")
-        done = base.surveyed
+        done = base.analysis
         plant = INSTALLATIONS["electricity-only"].plant
         described = replace(
             done.described, rated=rated_table(plant), house=replace(done.described.house, **house)
@@ -37,8 +37,8 @@ class ByTable(TestCase):
 
     def test_it_meets_what_the_heating_took(self) -> None:
         base, seen = self.seen()
-        lifts = base.found.lifts
-        hot = base.used_together(lifts.start, lifts.stop)
+        charges = base.found.charges
+        hot = base.used_together(charges.start, charges.stop)
         heating = seen.electricity.value - hot.value
         self.assertLess(abs(seen.by_table.value - heating), seen.by_table.U)
         self.assertEqual(seen.why_no_table, "")
@@ -50,7 +50,7 @@ class ByTable(TestCase):
         self.assertIn("heat loss is not described", bare.why_no_table)
         _, nowhere = self.seen(design_outdoor=None)
         self.assertIn("design outdoor temperature", nowhere.why_no_table)
-        base = within("electricity-only").surveyed
+        base = within("electricity-only").analysis
         without = replace(base, described=replace(base.described, rated=None))
         self.assertIn("no rated table", power_seen(without, period_of(base)).why_no_table)
 
@@ -59,9 +59,9 @@ class SetAndRun(TestCase):
     def control(self, curve: SetCurve | None):
         done = simulate(replace(INSTALLATIONS["one-meter"], days=45, step=120))
         house = replace(done.installation.house, curve=curve)
-        surveyed = survey(replace(done.installation, house=house), done.trace())
-        found = operation(surveyed, done.trace())
-        return control_seen(Within(surveyed, found, period_of(surveyed)))
+        analysis = analyse_record(replace(done.installation, house=house), done.trace())
+        found = operation(analysis, done.trace())
+        return control_seen(Within(analysis, found, period_of(analysis)))
 
     def test_as_set(self) -> None:
         followed = self.control(None).curve

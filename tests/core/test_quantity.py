@@ -10,7 +10,7 @@ from uncertainties import ufloat
 
 from ember.basis.quantity import (
     Estimate,
-    Part,
+    UncertaintyComponent,
     conversion,
     convert,
     exact,
@@ -31,8 +31,20 @@ class EstimateAgainstUncertainties(TestCase):
         common = ufloat(0, 1)
         x = ufloat(a, ua * a) + common * shared * a
         y = ufloat(b, ub * b) + common * shared * b * 0.5
-        mine = Estimate(a, "kWh", (Part("a", ua * a), Part("common", shared * a))).over(
-            Estimate(b, "kWh", (Part("b", ub * b), Part("common", shared * b * 0.5))), ""
+        mine = Estimate(
+            a,
+            "kWh",
+            (UncertaintyComponent("a", ua * a), UncertaintyComponent("common", shared * a)),
+        ).over(
+            Estimate(
+                b,
+                "kWh",
+                (
+                    UncertaintyComponent("b", ub * b),
+                    UncertaintyComponent("common", shared * b * 0.5),
+                ),
+            ),
+            "",
         )
         reference = x / y
         self.assertAlmostEqual(mine.value, reference.nominal_value, places=9)
@@ -41,8 +53,8 @@ class EstimateAgainstUncertainties(TestCase):
     @given(positive, positive, small, small)
     def test_product_sum_and_difference(self, a, b, ua, ub) -> None:
         x, y = ufloat(a, ua * a), ufloat(b, ub * b)
-        one = Estimate(a, "kWh", (Part("a", ua * a),))
-        other = Estimate(b, "kWh", (Part("b", ub * b),))
+        one = Estimate(a, "kWh", (UncertaintyComponent("a", ua * a),))
+        other = Estimate(b, "kWh", (UncertaintyComponent("b", ub * b),))
         for mine, reference in (
             (one.times(other, "kWh²"), x * y),
             (one + other, x + y),
@@ -53,8 +65,8 @@ class EstimateAgainstUncertainties(TestCase):
             self.assertAlmostEqual(mine.u, reference.std_dev, delta=1e-9 * a * b + 1e-9)
 
     def test_what_two_figures_share_cancels_in_their_ratio(self) -> None:
-        before = Estimate(100.0, "kWh", (Part("meter", 3.0),))
-        after = Estimate(90.0, "kWh", (Part("meter", 2.7),))
+        before = Estimate(100.0, "kWh", (UncertaintyComponent("meter", 3.0),))
+        after = Estimate(90.0, "kWh", (UncertaintyComponent("meter", 2.7),))
         self.assertAlmostEqual(after.over(before, "").u, 0.0, places=12)
 
     def test_different_units_do_not_add(self) -> None:
@@ -71,15 +83,21 @@ class Shown(TestCase):
             (0.8523, 0.0251, "0.85 ± 0.05"),
         ):
             unit = "kWh" if value > 100 else ""
-            self.assertEqual(str(Estimate(value, unit, (Part("x", u),))), text)
+            self.assertEqual(str(Estimate(value, unit, (UncertaintyComponent("x", u),))), text)
 
     def test_no_uncertainty_shows_none(self) -> None:
         self.assertEqual(str(exact(0.3125, "EUR")), "0.3125 EUR")
         self.assertIsNone(exact(1.0, "").decimals)
 
     def test_same_sources_merge_with_their_signs(self) -> None:
-        merged = merge([Part("a", 1.0), Part("b", 2.0), Part("a", -1.0)])
-        self.assertEqual(merged, (Part("b", 2.0),))
+        merged = merge(
+            [
+                UncertaintyComponent("a", 1.0),
+                UncertaintyComponent("b", 2.0),
+                UncertaintyComponent("a", -1.0),
+            ]
+        )
+        self.assertEqual(merged, (UncertaintyComponent("b", 2.0),))
 
     def test_rectangular_limits(self) -> None:
         """GUM (JCGM 100:2008) 4.3.7: u = limit/√3."""
@@ -117,9 +135,16 @@ class Units(TestCase):
 
     def test_spellings(self) -> None:
         for text, unit in (
-            ("°C", "degC"), ("L/min", "L_per_min"), ("m³/h", "m3_per_h"), ("kWh", "kWh"),
-            ("kW", "kW"), ("°F", "degF"), ("%RH", "percent"), ("GPM", "gpm"), ("MWh", "MWh"),
-        ):  # fmt: skip
+            ("°C", "degC"),
+            ("L/min", "L_per_min"),
+            ("m³/h", "m3_per_h"),
+            ("kWh", "kWh"),
+            ("kW", "kW"),
+            ("°F", "degF"),
+            ("%RH", "percent"),
+            ("GPM", "gpm"),
+            ("MWh", "MWh"),
+        ):
             self.assertEqual(unit_named(text), unit, text)
         self.assertIsNone(unit_named("furlong"))
 

@@ -10,7 +10,7 @@ from scipy.interpolate import RegularGridInterpolator
 
 from ember.assessment.assess import assess
 from ember.basis.errors import TableError
-from ember.basis.quantity import Estimate, Part
+from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.description.installation import (
     AirCircuit,
     HeatPump,
@@ -110,8 +110,10 @@ class Csv(TestCase):
 
     def test_us_units_and_input(self) -> None:
         """28.4 in a US table means 28.4 kBtu/h (common practice); COP = capacity ÷ input."""
-        text = ("outdoor [°F];flow [°F];capacity [kBtu/h];input [kW]\n"
-                "47;95;28.4;2.0\n17;95;20;2.1\n47;113;27;2.5\n17;113;19;2.6\n")  # fmt: skip
+        text = (
+            "outdoor [°F];flow [°F];capacity [kBtu/h];input [kW]\n"
+            "47;95;28.4;2.0\n17;95;20;2.1\n47;113;27;2.5\n17;113;19;2.6\n"
+        )
         point = table_from_csv(text, "t.csv").points[0]
         self.assertAlmostEqual(point.outdoor, 8.333, places=3)
         self.assertAlmostEqual(point.capacity_kw, 28.4 / 3.412142, places=4)
@@ -187,7 +189,7 @@ class Verdicts(TestCase):
 
     def said(self, value, expanded, part_load=False, hours=500.0) -> VerdictKind:
         measured = assess(installation(), steady(3)).main
-        ratio = Estimate(value, "", (Part("x", expanded / 2),))
+        ratio = Estimate(value, "", (UncertaintyComponent("x", expanded / 2),))
         comparison = Comparison(
             measured, ratio, ratio, hours, 0.0, "settled heating", (), None, 0.0
         )
@@ -295,13 +297,13 @@ class Speeds(TestCase):
 class OtherAxes(TestCase):
     def test_a_ground_table_is_over_the_brine(self) -> None:
         """Brine at 2 °C and air at 12 °C: rated 0.4 × 308.15/33 = 3.735, whatever the air."""
-        ground = replace(TABLE, kind=TableKind.GROUND)
+        context = replace(TABLE, kind=TableKind.GROUND)
         readings = steady(48, outdoor_temp=12.0)
-        none = assess(installation(rated=ground), readings)
+        none = assess(installation(rated=context), readings)
         self.assertIsNone(none.comparison)
         self.assertIn("brine", none.verdict.sentence)
         brine = readings.with_channels({"source_temp": np.full(48 * 60, 2.0)})
-        found = assess(installation(rated=ground), brine).comparison
+        found = assess(installation(rated=context), brine).comparison
         self.assertAlmostEqual(found.rated_cop.value, 3.735, delta=0.006)
 
     def air(self, **changes):
@@ -313,8 +315,9 @@ class OtherAxes(TestCase):
                 for o, c, p in ((-8.0, 4.0 * more, 1.6), (8.0, 6.0 * more, 1.6))
                 for i in (16.0, 22.0)
             ),
-            kind=TableKind.AIR, **changes,
-        )  # fmt: skip
+            kind=TableKind.AIR,
+            **changes,
+        )
 
     def test_on_air_capacity_and_input_run_in_lines(self) -> None:
         """Half-way: 5 kW from 1.6 kW, 3.125; Carnot on room air breaks down (handbook §8)."""
@@ -332,14 +335,18 @@ class OtherAxes(TestCase):
 
     def test_an_air_unit_is_compared_at_its_room(self) -> None:
         described = installation(
-            rated=self.air(includes_defrost=False), circuits=(),
+            rated=self.air(includes_defrost=False),
+            circuits=(),
             air=(AirCircuit("air side", nominal_m3h=500.0),),
             unit=HeatPump(kind=UnitKind.AIR_TO_AIR_SINGLE),
-        )  # fmt: skip
+        )
         n = 48 * 60
         readings = trace(
-            60, power_unit=np.full(n, 1600.0), outdoor_temp=np.zeros(n),
-            supply_air_temp=np.full(n, 45.0), return_air_temp=np.full(n, 20.0),
-        )  # fmt: skip
+            60,
+            power_unit=np.full(n, 1600.0),
+            outdoor_temp=np.zeros(n),
+            supply_air_temp=np.full(n, 45.0),
+            return_air_temp=np.full(n, 20.0),
+        )
         found = assess(described, readings).comparison
         self.assertAlmostEqual(found.rated_cop.value, 5.0 / 1.6, delta=0.01)

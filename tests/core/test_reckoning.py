@@ -16,8 +16,8 @@ from ember.description.installation import (
     HeatRegister,
     WaterCircuit,
 )
-from ember.metering import Level, meter, plans
-from ember.reckoning import ledger, reckon
+from ember.metering import Level, combinations, meter
+from ember.reckoning import reckon, segmented
 from ember.running import State
 from tests.core.helpers import START, UNIT, installation, steady, trace
 
@@ -39,13 +39,17 @@ def registers(heat_kwh, electricity_kwh, step=60) -> Trace:
 
 def cells(described, readings, state=None, excluded=(), cuts=(), groups=None, count=1):
     """Reckonings of a trace at its widest level, over groups of cells."""
-    streams = meter(described, readings)
+    meter_energies = meter(described, readings)
     n = len(readings)
     state = np.full(n, State.HEATING, np.int8) if state is None else state
-    book = ledger(readings.start, readings.step, state, streams, excluded, cuts, {})
-    plan = [p for p in plans(described, streams).values() if p.reason is None][-1]
-    label = np.zeros(len(book.edges) - 1, int) if groups is None else groups[book.edges[:-1]]
-    return reckon(book, plan, label, [(0.0, 1.0)] * count)
+    segments = segmented(readings.start, readings.step, state, meter_energies, excluded, cuts, {})
+    combination = [p for p in combinations(described, meter_energies).values() if p.reason is None][
+        -1
+    ]
+    label = (
+        np.zeros(len(segments.edges) - 1, int) if groups is None else groups[segments.edges[:-1]]
+    )
+    return reckon(segments, combination, label, [(0.0, 1.0)] * count)
 
 
 class HandSums(TestCase):
@@ -126,8 +130,9 @@ class Properties(TestCase):
         cuts = [np.flatnonzero(np.diff(groups)) + 1]
         parts = cells(installation(), readings, cuts=cuts, groups=groups, count=4)
         whole = cells(installation(), readings)[0]
-        heat, electricity = (sum(getattr(p, side).value for p in parts)
-                             for side in ("heat", "electricity"))  # fmt: skip
+        heat, electricity = (
+            sum(getattr(p, side).value for p in parts) for side in ("heat", "electricity")
+        )
         self.assertAlmostEqual(heat, whole.heat.value, places=9)
         self.assertAlmostEqual(electricity, whole.electricity.value, places=9)
         if whole.cop is not None:
@@ -226,8 +231,8 @@ class Coverage(TestCase):
 
 class WhichWay(TestCase):
     def test_every_reckoning_says_how_the_heat_was_measured(self) -> None:
-        self.assertEqual(cells(installation(), steady(1))[0].way, "flow × ΔT, probes")
-        self.assertIn("energy register", cells(REGISTERS, registers([1, 0], [1, 0]))[0].way)
+        self.assertEqual(cells(installation(), steady(1))[0].method, "flow × ΔT, probes")
+        self.assertIn("energy register", cells(REGISTERS, registers([1, 0], [1, 0]))[0].method)
 
     def test_the_budget_names_its_sources(self) -> None:
         described = installation(circuits=(WaterCircuit("circuit", probes="B"),))

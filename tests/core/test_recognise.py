@@ -104,20 +104,25 @@ def readings(seed=3, days=12):
     flow = np.where(on, 18.0, 0.0)
     heat = flow / 60000 * delta * 4.15e6
     return {
-        "power": power, "flow_temp": back + delta + rng.normal(0, 0.05, n), "return_temp": back,
-        "flow_rate": flow, "outdoor_temp": outdoor,
+        "power": power,
+        "flow_temp": back + delta + rng.normal(0, 0.05, n),
+        "return_temp": back,
+        "flow_rate": flow,
+        "outdoor_temp": outdoor,
         "room_temp": 20.5 + 0.4 * np.sin(minute / 700) + rng.normal(0, 0.05, n),
         "energy": 1733 + np.cumsum(power) * 60 / 3.6e6,
         "heat_energy": 4120 + np.cumsum(heat) * 60 / 3.6e6,
-    }  # fmt: skip
+    }
 
 
 def sample_of(columns):
     n = len(next(iter(columns.values())))
     return Sample(
-        60.0 * np.arange(n), np.zeros(n, np.int64),
-        {k: np.asarray(v, float) for k, v in enumerate(columns.values())}, {},
-    )  # fmt: skip
+        60.0 * np.arange(n),
+        np.zeros(n, np.int64),
+        {k: np.asarray(v, float) for k, v in enumerate(columns.values())},
+        {},
+    )
 
 
 class Words(TestCase):
@@ -134,10 +139,17 @@ class Words(TestCase):
 
     def test_modes_in_words(self) -> None:
         for word, state in (
-            ("HEAT", "heating"), ("Warmwasser", "hot_water"), ("DHW heating", "hot_water"),
-            ("Abtauen", "defrost"), ("dégivrage", "defrost"), ("OFF", "off"), ("Standby", "off"),
-            ("refroidissement", "cooling"), ("calefacción", "heating"), ("xyz", None),
-        ):  # fmt: skip
+            ("HEAT", "heating"),
+            ("Warmwasser", "hot_water"),
+            ("DHW heating", "hot_water"),
+            ("Abtauen", "defrost"),
+            ("dégivrage", "defrost"),
+            ("OFF", "off"),
+            ("Standby", "off"),
+            ("refroidissement", "cooling"),
+            ("calefacción", "heating"),
+            ("xyz", None),
+        ):
             self.assertEqual(meaning(word), state, word)
 
     def test_codes_by_what_the_plant_does_under_them(self) -> None:
@@ -162,9 +174,13 @@ class Readings(TestCase):
         made = readings()
         names = ["Power [W]", "Supply [°C]", "Return [°C]", "Flow rate [L/min]", "Reg 1", "Reg 2"]
         columns = {
-            "p": made["power"], "f": made["flow_temp"], "r": made["return_temp"],
-            "v": made["flow_rate"], "x": made["heat_energy"], "y": made["energy"] * 1000,
-        }  # fmt: skip
+            "p": made["power"],
+            "f": made["flow_temp"],
+            "r": made["return_temp"],
+            "v": made["flow_rate"],
+            "x": made["heat_energy"],
+            "y": made["energy"] * 1000,
+        }
         found, _ = guesses(names, sample_of(columns))
         self.assertEqual((found[4].quantity, found[4].unit), ("heat_energy", "kWh"))
         self.assertEqual((found[5].quantity, found[5].unit), ("energy", "Wh"))

@@ -7,11 +7,11 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.periods import Period
-from ember.basis.quantity import Estimate, Part
+from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.comparison import Change, Drift
-from ember.diagnosis import Ground, Weight
+from ember.diagnosis import FindingContext, Weight
 from ember.diagnosis.antifreeze import weak_antifreeze
 from ember.diagnosis.at_rest import high_standby, pump_always_on
 from ember.diagnosis.capacity import capacity_short, low_limit, oversized
@@ -46,48 +46,64 @@ DAYS = 120
 
 
 @cache
-def healthy() -> Ground:
+def healthy() -> FindingContext:
     """A healthy house over some months."""
     scenario = described_anew(house(747, DAYS))
     done = simulate(scenario)
-    surveyed = survey(described(scenario, done), done.trace())
-    ran = operation(surveyed, done.trace())
-    period = whole(float(surveyed.start), float(surveyed.stop))
-    return Ground(surveyed, ran, figures(surveyed, [period])[0])
+    analysis = analyse_record(described(scenario, done), done.trace())
+    ran = operation(analysis, done.trace())
+    period = whole(float(analysis.start), float(analysis.stop))
+    return FindingContext(analysis, ran, figures(analysis, [period])[0])
 
 
-def with_seen(**seen: object) -> Ground:
+def with_seen(**seen: object) -> FindingContext:
     """The same ground with what rules look at replaced."""
     base = healthy()
-    made = Ground(base.surveyed, base.ran, base.figures)
+    made = FindingContext(base.analysis, base.ran, base.figures)
     vars(made).update(seen)  # cached properties are taken from there
     return made
 
 
-def with_hours(**changed: object) -> Ground:
+def with_hours(**changed: object) -> FindingContext:
     """The same ground with columns of its hours replaced, by an array or a function of it."""
     base = healthy()
     of = dict(base.ran.hours.of)
     for name, value in changed.items():
         of[name] = value(of) if callable(value) else np.full(len(of["on"]), value)
     ran = replace(base.ran, hours=replace(base.ran.hours, of=of))
-    return Ground(base.surveyed, ran, base.figures)
+    return FindingContext(base.analysis, ran, base.figures)
 
 
-def with_description(**changed: object) -> Ground:
+def with_description(**changed: object) -> FindingContext:
     """The same ground with another description."""
     base = healthy()
-    surveyed = replace(base.surveyed, described=replace(base.surveyed.described, **changed))
-    return Ground(surveyed, base.ran, base.figures)
+    analysis = replace(base.analysis, described=replace(base.analysis.described, **changed))
+    return FindingContext(analysis, base.ran, base.figures)
 
 
 class Healthy(TestCase):
     def test_none_of_these_speaks(self) -> None:
-        for rule in (below_since, capacity_short, low_limit, needless_defrosts, timed_defrosts,
-                     frequent_defrosts, ineffective_defrosts, fixed_flow, steep_curve, wide_delta,
-                     fighting_pumps, blending, heaters_overused, hot_water_too_hot,
-                     hot_water_too_often, high_standby, pump_always_on, room_not_held,
-                     weak_antifreeze):  # fmt: skip
+        for rule in (
+            below_since,
+            capacity_short,
+            low_limit,
+            needless_defrosts,
+            timed_defrosts,
+            frequent_defrosts,
+            ineffective_defrosts,
+            fixed_flow,
+            steep_curve,
+            wide_delta,
+            fighting_pumps,
+            blending,
+            heaters_overused,
+            hot_water_too_hot,
+            hot_water_too_often,
+            high_standby,
+            pump_always_on,
+            room_not_held,
+            weak_antifreeze,
+        ):
             self.assertIsNone(rule(healthy()), rule.__name__)
 
 
@@ -96,47 +112,58 @@ class Cost(TestCase):
         base = healthy()
         start = base.period.start
         short = replace(base.figures, period=Period("ten hours", start, start + 36_000.0))
-        said = Ground(base.surveyed, base.ran, short).costed(base.loss(3.0, 0.1, "x"), "of it")
+        said = FindingContext(base.analysis, base.ran, short).costed(
+            base.loss(3.0, 0.1, "x"), "of it"
+        )
         self.assertTrue(said.basis.startswith("3 kWh in 10 hours, of it"), said.basis)
         self.assertIn(f"kWh in {DAYS} days", base.costed(base.loss(3.0, 0.1, "x"), "y").basis)
 
 
 class Since(TestCase):
-    def ground(self, step: float, se: float, days_left: float = 60.0) -> Ground:
+    def context(self, step: float, se: float, days_left: float = 60.0) -> FindingContext:
         at = healthy().period.stop - days_left * 86400
         change = Change(at, at - 86400, at + 86400, 1.0, 1.0 + step, step, se, abs(step) > 5 * se)
         return with_seen(drift=Drift([], change))
 
     def test_a_sure_fall_is_said_with_its_date(self) -> None:
-        found = below_since(self.ground(-0.2, 0.01))
+        found = below_since(self.context(-0.2, 0.01))
         self.assertIn("20% worse since 20", found.sentence)
-        self.assertEqual(found.weight, Weight.ACT)
+        self.assertEqual(found.weight, Weight.ACTION)
         self.assertIn("(95 %)", found.causes[0].speaks_for[0])
 
     def test_unsure_small_upward_or_too_young_are_not(self) -> None:
-        for ground in (self.ground(-0.2, 0.1), self.ground(-0.05, 0.001), self.ground(0.2, 0.01),
-                       self.ground(-0.2, 0.01, days_left=5)):  # fmt: skip
-            self.assertIsNone(below_since(ground))
+        for context in (
+            self.context(-0.2, 0.1),
+            self.context(-0.05, 0.001),
+            self.context(0.2, 0.01),
+            self.context(-0.2, 0.01, days_left=5),
+        ):
+            self.assertIsNone(below_since(context))
 
 
 class CapacityRules(TestCase):
-    def ground(self, over: float, lifts: float | None, U: float = 0.05) -> Ground:
-        estimate = Estimate(over, "", (Part("x", U / 2),))
-        seen = replace(healthy().capacity, over_rated=estimate, lifts_over_rated=lifts,
-                       limit_hours=40, outdoor_limit=-4.0)  # fmt: skip
+    def context(self, over: float, charges: float | None, U: float = 0.05) -> FindingContext:
+        estimate = Estimate(over, "", (UncertaintyComponent("x", U / 2),))
+        seen = replace(
+            healthy().capacity,
+            over_rated=estimate,
+            charges_over_rated=charges,
+            limit_hours=40,
+            outdoor_limit=-4.0,
+        )
         return with_seen(capacity=seen)
 
     def test_short_with_lifts_that_do_not_reach_it_either(self) -> None:
-        self.assertEqual(capacity_short(self.ground(0.6, 0.62)).weight, Weight.ACT)
+        self.assertEqual(capacity_short(self.context(0.6, 0.62)).weight, Weight.ACTION)
 
     def test_lifts_that_reach_it_show_the_reserve(self) -> None:
-        self.assertIsNone(capacity_short(self.ground(0.6, 0.98)))
+        self.assertIsNone(capacity_short(self.context(0.6, 0.98)))
 
     def test_without_lifts_it_is_worth_a_look_only(self) -> None:
-        self.assertEqual(capacity_short(self.ground(0.6, None)).weight, Weight.LOOK)
+        self.assertEqual(capacity_short(self.context(0.6, None)).weight, Weight.ADVISORY)
 
     def test_within_U_it_is_not_said(self) -> None:
-        self.assertIsNone(capacity_short(self.ground(0.88, 0.7, U=0.05)))
+        self.assertIsNone(capacity_short(self.context(0.88, 0.7, U=0.05)))
 
     def test_oversized_needs_short_runs_too(self) -> None:
         seen = replace(healthy().capacity, at_design=4.0, rated_design=9.0)
@@ -156,83 +183,96 @@ class CapacityRules(TestCase):
         off = with_description(unit=unit)
         of = dict(off.ran.hours.of)
         of["on"] = np.where(of["outdoor"] < coldest + 4, 0.0, of["on"])
-        off = Ground(off.surveyed, replace(off.ran, hours=replace(off.ran.hours, of=of)),
-                     off.figures)  # fmt: skip
+        off = FindingContext(
+            off.analysis, replace(off.ran, hours=replace(off.ran.hours, of=of)), off.figures
+        )
         self.assertIn("stood still", low_limit(off).sentence)
 
 
 class DefrostRules(TestCase):
-    def ground(self, kind: str, count: int, minutes: float) -> Ground:
+    def context(self, kind: str, count: int, minutes: float) -> FindingContext:
         spread = Spread(minutes * 60 * 0.98, minutes * 60, minutes * 60 * 1.02)
-        cost = Estimate(200.0, "kWh", (Part("x", 5.0),))
+        cost = Estimate(200.0, "kWh", (UncertaintyComponent("x", 5.0),))
         seen = replace(
-            healthy().defrosts, said=[Said(kind, count, "as said")], count=100, interval=spread,
-            cost=cost, expected=40.0,
-        )  # fmt: skip
+            healthy().defrosts,
+            said=[Said(kind, count, "as said")],
+            count=100,
+            interval=spread,
+            cost=cost,
+            expected=40.0,
+        )
         return with_seen(defrosts=seen)
 
     def test_needless_costs_its_share(self) -> None:
-        found = needless_defrosts(self.ground("needless", 60, 70))
+        found = needless_defrosts(self.context("needless", 60, 70))
         self.assertAlmostEqual(found.lost.value, 120.0)
-        self.assertEqual(found.weight, Weight.ACT)
+        self.assertEqual(found.weight, Weight.ACTION)
 
     def test_timed_costs_what_is_beyond_the_frost(self) -> None:
-        self.assertAlmostEqual(timed_defrosts(self.ground("timed", 90, 45)).lost.value, 120.0)
+        self.assertAlmostEqual(timed_defrosts(self.context("timed", 90, 45)).lost.value, 120.0)
 
     def test_at_the_shortest_interval_it_is_too_often_not_timed(self) -> None:
-        self.assertIsNone(timed_defrosts(self.ground("timed", 90, 20)))
-        found = frequent_defrosts(self.ground("too often", 90, 20))
+        self.assertIsNone(timed_defrosts(self.context("timed", 90, 20)))
+        found = frequent_defrosts(self.context("too often", 90, 20))
         self.assertAlmostEqual(found.lost.value, 200 * (1 - 20 / 60))
 
     def test_ineffective(self) -> None:
         self.assertEqual(
-            ineffective_defrosts(self.ground("ineffective", 80, 50)).weight, Weight.ACT
+            ineffective_defrosts(self.context("ineffective", 80, 50)).weight, Weight.ACTION
         )
 
 
 class Cycling(TestCase):
-    def ground(self, share: float, most: int, loss: float | None) -> Ground:
-        runs = replace(healthy().runs, short_share=share, most_an_hour=most, count=2000,
-                       cycling="as said", most_at=None)  # fmt: skip
-        estimate = None if loss is None else Estimate(loss, "kWh", (Part("x", 1.0),))
+    def context(self, share: float, most: int, loss: float | None) -> FindingContext:
+        runs = replace(
+            healthy().runs,
+            short_share=share,
+            most_an_hour=most,
+            count=2000,
+            cycling="as said",
+            most_at=None,
+        )
+        estimate = (
+            None if loss is None else Estimate(loss, "kWh", (UncertaintyComponent("x", 1.0),))
+        )
         starts = replace(healthy().starts, loss=estimate, known=2000 if loss else 0)
         return with_seen(runs=runs, starts=starts)
 
     def test_short_and_dear_asks_for_action(self) -> None:
-        self.assertEqual(short_cycling(self.ground(0.4, 3, 400.0)).weight, Weight.ACT)
+        self.assertEqual(short_cycling(self.context(0.4, 3, 400.0)).weight, Weight.ACTION)
 
     def test_short_and_cheap_is_worth_a_look(self) -> None:
-        self.assertEqual(short_cycling(self.ground(0.4, 3, 1.0)).weight, Weight.LOOK)
+        self.assertEqual(short_cycling(self.context(0.4, 3, 1.0)).weight, Weight.ADVISORY)
 
     def test_without_a_known_loss_only_twice_the_share_is_sure(self) -> None:
-        self.assertEqual(short_cycling(self.ground(0.4, 3, None)).weight, Weight.LOOK)
-        self.assertEqual(short_cycling(self.ground(0.6, 3, None)).weight, Weight.ACT)
+        self.assertEqual(short_cycling(self.context(0.4, 3, None)).weight, Weight.ADVISORY)
+        self.assertEqual(short_cycling(self.context(0.6, 3, None)).weight, Weight.ACTION)
 
     def test_a_gain_is_no_loss(self) -> None:
-        self.assertIsNone(short_cycling(self.ground(0.4, 3, -50.0)).lost)
+        self.assertIsNone(short_cycling(self.context(0.4, 3, -50.0)).lost)
 
     def test_neither_short_nor_crowded(self) -> None:
-        self.assertIsNone(short_cycling(self.ground(0.2, 5, 400.0)))
-        self.assertIsNotNone(short_cycling(self.ground(0.2, 6, 400.0)))
+        self.assertIsNone(short_cycling(self.context(0.2, 5, 400.0)))
+        self.assertIsNotNone(short_cycling(self.context(0.2, 6, 400.0)))
 
 
 class Flow(TestCase):
-    def control(self, **changed: object) -> Ground:
+    def control(self, **changed: object) -> FindingContext:
         return with_seen(control=replace(healthy().control, **changed))
 
     def test_the_flow_that_is_needed_by_hand(self) -> None:
         """EN 442: at half the load the excess is 0.5^(1/1.3) = 0.587 of that at design."""
-        ground = healthy()
-        house = ground.installation.house
+        context = healthy()
+        house = context.installation.house
         half = (15.0 + house.design_outdoor) / 2
-        (value,), words = needed_flow(ground, np.array([half]))
+        (value,), words = needed_flow(context, np.array([half]))
         excess = house.design_flow - house.design_indoor
         self.assertAlmostEqual(value, house.design_indoor + excess * 0.5 ** (1 / 1.3), 9)
         self.assertIn("as described", words)
 
     def test_a_flat_warm_line_is_fixed(self) -> None:
         flat = Curve(49.0, 0.02, 1.0, -5.0, 12.0, 900)
-        self.assertEqual(fixed_flow(self.control(curve=flat)).weight, Weight.ACT)
+        self.assertEqual(fixed_flow(self.control(curve=flat)).weight, Weight.ACTION)
 
     def test_cool_or_scattered_or_falling_it_is_not(self) -> None:
         for at_zero, slope, scatter in ((33.0, 0.0, 1.0), (49.0, 0.0, 9.0), (49.0, -0.6, 1.0)):
@@ -240,15 +280,15 @@ class Flow(TestCase):
             self.assertIsNone(fixed_flow(self.control(curve=curve)))
 
     def test_a_curve_far_above_the_need(self) -> None:
-        ground = with_hours(flow=lambda of: of["flow"] + 9.0)
-        found = steep_curve(ground)
+        context = with_hours(flow=lambda of: of["flow"] + 9.0)
+        found = steep_curve(context)
         self.assertGreater(found.evidence[0].measured.value, 6.0)
         self.assertGreater(found.lost.value, 0)
         self.assertIsNone(steep_curve(with_hours(flow=lambda of: of["flow"] + 1.0)))
 
 
 class Hydraulics(TestCase):
-    def load(self, *deltas: float, water: float = 2e-4, top: float = 1.0) -> Ground:
+    def load(self, *deltas: float, water: float = 2e-4, top: float = 1.0) -> FindingContext:
         size = healthy().installation.unit.capacity_kw
         loads = [top * size * (k + 1) / len(deltas) for k in range(len(deltas))]
         bands = [
@@ -268,20 +308,20 @@ class Hydraulics(TestCase):
         self.assertIn("full load", found.sentence)
 
     def test_narrow_at_full_load_only(self) -> None:
-        self.assertEqual(narrow_delta(self.load(1, 2)).weight, Weight.LOOK)
+        self.assertEqual(narrow_delta(self.load(1, 2)).weight, Weight.ADVISORY)
         self.assertIsNone(narrow_delta(self.load(1, 2, top=0.5)))
 
     def test_a_swinging_flow(self) -> None:
         found = fighting_pumps(with_hours(swing=0.25))
-        self.assertEqual(found.weight, Weight.ACT)
+        self.assertEqual(found.weight, Weight.ACTION)
         self.assertIsNone(fighting_pumps(with_hours(swing=0.05)))
         self.assertIsNone(fighting_pumps(with_hours(swing=np.nan)))
 
     def test_a_buffer_that_mixes(self) -> None:
         mixing = Buffer(4.0, 300.0, 20.0, 0.05, 3.0, 40.0)
-        ground = with_seen(control=replace(healthy().control, buffer=mixing))
-        found = blending(ground)
-        self.assertEqual((found.weight, found.lost.value), (Weight.ACT, 300.0))
+        context = with_seen(control=replace(healthy().control, buffer=mixing))
+        found = blending(context)
+        self.assertEqual((found.weight, found.lost.value), (Weight.ACTION, 300.0))
         small = with_seen(control=replace(healthy().control, buffer=replace(mixing, blending=1.0)))
         self.assertIsNone(blending(small))
 
@@ -289,8 +329,8 @@ class Hydraulics(TestCase):
 class AtRest(TestCase):
     def test_standby(self) -> None:
         """80 W at rest, in J an hour of rest."""
-        ground = with_hours(resting_energy=lambda of: of["standby"] * 80.0)
-        found = high_standby(ground)
+        context = with_hours(resting_energy=lambda of: of["standby"] * 80.0)
+        found = high_standby(context)
         self.assertIn("80 W", found.sentence)
         hours = healthy().ran.hours.of["standby"][healthy().within.hours()].sum() / 3600
         self.assertAlmostEqual(found.lost.value, (80 - 15) * hours / 1000, 6)
@@ -298,34 +338,34 @@ class AtRest(TestCase):
 
     def test_pumps(self) -> None:
         control = replace(healthy().control, pump_share=0.3, pump_hours=800.0, pump_energy=300.0)
-        self.assertEqual(pump_always_on(with_seen(control=control)).weight, Weight.ACT)
+        self.assertEqual(pump_always_on(with_seen(control=control)).weight, Weight.ACTION)
         control = replace(control, pump_share=0.02)
         self.assertIsNone(pump_always_on(with_seen(control=control)))
 
     def test_heaters_in_hours_with_reserve(self) -> None:
         """1 kW in every hour in which it runs, far below the rated capacity."""
-        ground = with_hours(heater=lambda of: np.where(of["on"] > 0, 3.6e6, 0.0))
-        found = heaters_overused(ground)
+        context = with_hours(heater=lambda of: np.where(of["on"] > 0, 3.6e6, 0.0))
+        found = heaters_overused(context)
         self.assertGreater(found.evidence[0].measured.value, 0.02)
-        self.assertLess(found.lost.value, found.evidence[0].measured.value * ground.used.value)
+        self.assertLess(found.lost.value, found.evidence[0].measured.value * context.used.value)
         self.assertIsNone(heaters_overused(with_hours(heater=0.0)))
 
 
 class HotWater(TestCase):
-    def ground(self, **changed: object) -> Ground:
+    def context(self, **changed: object) -> FindingContext:
         return with_seen(water=replace(healthy().water, **changed))
 
     def test_too_hot(self) -> None:
-        found = hot_water_too_hot(self.ground(warmest=60.0))
+        found = hot_water_too_hot(self.context(warmest=60.0))
         self.assertIn("60 °C", found.sentence)
         self.assertIn("legionella", found.caution)
-        self.assertIsNone(hot_water_too_hot(self.ground(warmest=54.0)))
+        self.assertIsNone(hot_water_too_hot(self.context(warmest=54.0)))
 
     def test_too_often_only_with_small_lifts(self) -> None:
-        found = hot_water_too_often(self.ground(a_day=9.0, low=47.0, warmest=49.0))
+        found = hot_water_too_often(self.context(a_day=9.0, low=47.0, warmest=49.0))
         self.assertIn("9.0 times a day, by 2 K", found.sentence)
-        self.assertIsNone(hot_water_too_often(self.ground(a_day=9.0, low=38.0, warmest=49.0)))
-        self.assertIsNone(hot_water_too_often(self.ground(a_day=3.0, low=47.0, warmest=49.0)))
+        self.assertIsNone(hot_water_too_often(self.context(a_day=9.0, low=38.0, warmest=49.0)))
+        self.assertIsNone(hot_water_too_often(self.context(a_day=3.0, low=47.0, warmest=49.0)))
 
 
 class Comfort(TestCase):
@@ -333,11 +373,11 @@ class Comfort(TestCase):
         def room(of):
             return np.where(of["outdoor"] < np.nanpercentile(of["outdoor"], 30), 17.5, 20.5)
 
-        self.assertEqual(room_not_held(with_hours(room=room)).weight, Weight.ACT)
+        self.assertEqual(room_not_held(with_hours(room=room)).weight, Weight.ACTION)
 
     def test_a_house_kept_cool_is_worth_a_look_only(self) -> None:
         found = room_not_held(with_hours(room=16.0))
-        self.assertEqual(found.weight, Weight.LOOK)
+        self.assertEqual(found.weight, Weight.ADVISORY)
         self.assertIn("the described", found.sentence)
 
     def test_a_degree_below_is_held(self) -> None:

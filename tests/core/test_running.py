@@ -114,8 +114,12 @@ class Rules(TestCase):
 
     def test_off_and_standby(self) -> None:
         power = [0.0] * 20 + [14.0] * 20 + [1800.0] * 40
-        readings = trace(power_unit=power, flow_rate=[20 * LITRE_PER_MIN] * 80,
-                         flow_temp=[35.0] * 80, return_temp=[30.0] * 80)  # fmt: skip
+        readings = trace(
+            power_unit=power,
+            flow_rate=[20 * LITRE_PER_MIN] * 80,
+            flow_temp=[35.0] * 80,
+            return_temp=[30.0] * 80,
+        )
         readings = readings.with_channels({"flow_rate": np.where(np.arange(80) < 40, 0, 3e-4)})
         mine = running(installation(), readings, meter(installation(), readings))
         self.assertEqual(mine.state[10], State.OFF)

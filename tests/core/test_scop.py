@@ -86,9 +86,12 @@ class ByHand(TestCase):
     def test_three_bins(self) -> None:
         """10 h at −5, 20 h at 0, 30 h at 5 °C; 8, 6 and 3 kW; capacity 6 kW, flow 35 °C."""
         found = seasonal(
-            table(6.0), np.array([-5.0, 0.0, 5.0]), np.array([10.0, 20.0, 30.0]),
-            np.array([8000.0, 6000.0, 3000.0]), np.full(3, 35.0),
-        )  # fmt: skip
+            table(6.0),
+            np.array([-5.0, 0.0, 5.0]),
+            np.array([10.0, 20.0, 30.0]),
+            np.array([8000.0, 6000.0, 3000.0]),
+            np.full(3, 35.0),
+        )
         cops = [0.4 * 308.15 / (35 - t) for t in (-5, 0, 5)]
         half = cops[2] * 0.5 / (0.9 * 0.5 + 0.1)
         self.assertAlmostEqual(found[0].electricity, 10 * (6 / cops[0] + 2), places=9)
@@ -100,8 +103,9 @@ class ByHand(TestCase):
         """COP·(1 − 0.25·(1 − CR)) on room air (EN 14825)."""
         points = tuple(RatedPoint(o, f, 5.0, 3.0) for o in (-15.0, 16.0) for f in (18.0, 24.0))
         air = RatedTable(points=points, kind=TableKind.AIR)
-        (found,) = seasonal(air, np.array([7.0]), np.array([1.0]), np.array([2000.0]),
-                            np.array([20.0]))  # fmt: skip
+        (found,) = seasonal(
+            air, np.array([7.0]), np.array([1.0]), np.array([2000.0]), np.array([20.0])
+        )
         self.assertAlmostEqual(found.cop, 3.0 * (1 - 0.25 * (1 - 0.4)), places=9)
 
     def test_between_two_speeds_it_does_not_cycle(self) -> None:
@@ -110,8 +114,9 @@ class ByHand(TestCase):
             for p in table(6.0).points
         )
         both = RatedTable(points=(*table(6.0).points, *least))
-        (found,) = seasonal(both, np.array([0.0]), np.array([1.0]), np.array([4000.0]),
-                            np.array([35.0]))  # fmt: skip
+        (found,) = seasonal(
+            both, np.array([0.0]), np.array([1.0]), np.array([4000.0]), np.array([35.0])
+        )
         full = 0.4 * 308.15 / 35
         self.assertEqual(found.ratio, 1.0)
         self.assertAlmostEqual(found.cop, full * 1.05, places=9)  # half-way between 2 and 6 kW
@@ -135,9 +140,12 @@ class StandardPoints(TestCase):
 
     def test_names(self) -> None:
         for kind, outdoor, flow, name in (
-            (TableKind.WATER, 7, 35, "A7/W35"), (TableKind.WATER, -7, 55, "A-7/W55"),
-            (TableKind.GROUND, 0, 35, "B0/W35"), (TableKind.AIR, 8.33, 21.1, "47 °F"),
-            (TableKind.AIR, -8.33, 21.1, "17 °F"), (TableKind.WATER, 5, 35, None),
+            (TableKind.WATER, 7, 35, "A7/W35"),
+            (TableKind.WATER, -7, 55, "A-7/W55"),
+            (TableKind.GROUND, 0, 35, "B0/W35"),
+            (TableKind.AIR, 8.33, 21.1, "47 °F"),
+            (TableKind.AIR, -8.33, 21.1, "17 °F"),
+            (TableKind.WATER, 5, 35, None),
             (TableKind.AIR, 8.33, 15.6, None),
-        ):  # fmt: skip
+        ):
             self.assertEqual(standard_point(kind, outdoor, flow), name)

@@ -14,7 +14,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ember.assessment.assess import assess
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.errors import IntakeError
 from ember.basis.periods import Period
 from ember.basis.series import Trace
@@ -54,9 +54,7 @@ FLAT = RatedTable(  # one COP of 4 everywhere, so that conditions do not matter
 class Registers(TestCase):
     def test_a_step_is_spread_over_the_time_since_the_one_before(self) -> None:
         energy = np.array([0, 0, 6.0, 0, 4.0, np.nan, 0, 3.0, 0])
-        np.testing.assert_array_equal(
-            spread(energy), [2, 2, 2, 2, 2, np.nan, 1.5, 1.5, 0]
-        )  # fmt: skip
+        np.testing.assert_array_equal(spread(energy), [2, 2, 2, 2, 2, np.nan, 1.5, 1.5, 0])
 
     @given(
         st.lists(st.tuples(st.integers(1, 9), st.floats(0, 1e8)), min_size=2, max_size=20),
@@ -92,9 +90,11 @@ class Days(TestCase):
     def record(self, heat: float = 30.0, used: float = 10.0, outdoor: float = 10.0) -> Trace:
         n = 24 * 10 + 1
         channels = {
-            "energy": np.full(n, np.nan), "heat_energy": np.full(n, np.nan),
-            "outdoor_temp": outdoor + np.tile([0.5, -0.5], n)[:n], "flow_temp": np.full(n, 35.0),
-        }  # fmt: skip
+            "energy": np.full(n, np.nan),
+            "heat_energy": np.full(n, np.nan),
+            "outdoor_temp": outdoor + np.tile([0.5, -0.5], n)[:n],
+            "flow_temp": np.full(n, 35.0),
+        }
         channels["energy"][::24] = 500 * KWH + used * KWH * np.arange(11)
         channels["heat_energy"][::24] = 900 * KWH + heat * KWH * np.arange(11)
         native = {"energy": 86_400.0, "heat_energy": 86_400.0}
@@ -102,10 +102,13 @@ class Days(TestCase):
 
     def house(self, **changes) -> Installation:
         made = Installation(
-            "Days", "UTC", (ElectricityMeter("meter", "energy", ALL, resolution_kwh=0.1),),
+            "Days",
+            "UTC",
+            (ElectricityMeter("meter", "energy", ALL, resolution_kwh=0.1),),
             registers=(HeatRegister("heat", includes=("heat_pump", "backup_heater")),),
-            consumers=ALL, rated=FLAT,
-        )  # fmt: skip
+            consumers=ALL,
+            rated=FLAT,
+        )
         return replace(made, **changes)
 
     def test_the_ratio_is_the_sum_done_by_hand(self) -> None:
@@ -135,13 +138,13 @@ class Days(TestCase):
         self.assertIn("a heater in the same meter", said)
 
     def test_nothing_is_claimed_of_runs_and_defrosts(self) -> None:
-        found = survey(self.house(), self.record())
+        found = analyse_record(self.house(), self.record())
         self.assertFalse(found.facts.runs_known)
         self.assertEqual((len(found.runs), len(found.defrosts)), (0, 0))
         self.assertEqual(found.facts.interval, 86_400.0)
 
     def test_a_part_of_a_stretch_has_no_cop_of_its_own(self) -> None:
-        whole = survey(self.house(), self.record(), (START + 86_400.0, START + 90_000.0))
+        whole = analyse_record(self.house(), self.record(), (START + 86_400.0, START + 90_000.0))
         day = Period("day", START, START + 86_400)
         hour = Period("hour", START + 86_400, START + 90_000)
         full, part = figures(whole, [day, hour])
@@ -213,9 +216,11 @@ class Sheets(TestCase):
             HandSeries("heat", "heat", "kWh", meter="heat"),
         )
         cls.house = replace(
-            Days().house(), zone=ZONE, by_hand=cls.series,
+            Days().house(),
+            zone=ZONE,
+            by_hand=cls.series,
             house=House(design_outdoor=-10, design_flow=45),
-        )  # fmt: skip
+        )
         cls.lines = []
         for week in range(17):
             at = (1 + 7 * week) * 86_400 // 300 + week  # some minutes later each time
@@ -223,10 +228,12 @@ class Sheets(TestCase):
             cls.lines.append(
                 Cells(
                     f"{when:%Y-%m-%d %H:%M}",
-                    {"electricity": f"{cls.registers[0][at - 1]:.1f}",
-                     "heat": f"{cls.registers[1][at - 1]:.0f}"},
+                    {
+                        "electricity": f"{cls.registers[0][at - 1]:.1f}",
+                        "heat": f"{cls.registers[1][at - 1]:.0f}",
+                    },
                 )
-            )  # fmt: skip
+            )
         cls.zone = zone
 
     def record(self, logged: Trace | None = None, lines=None, **changes):
@@ -252,8 +259,9 @@ class Sheets(TestCase):
             one = month.reckonings[-1]
             if one.coverage < 0.99 or one.cop is None:
                 continue
-            a, b = (round((t - self.done.start) / 300) for t in (month.period.start,
-                                                                 month.period.stop))  # fmt: skip
+            a, b = (
+                round((t - self.done.start) / 300) for t in (month.period.start, month.period.stop)
+            )
             for register, figure in zip(self.registers, (one.electricity, one.heat), strict=True):
                 self.assertLess(
                     abs(register[b - 1] - register[a - 1] - figure.value), figure.U, name
@@ -271,8 +279,10 @@ class Sheets(TestCase):
         self.assertGreater(found.comparison.hours, 100 * 24)
         said = " ".join(what for what, _ in found.comparison.assumed)
         self.assertIn("flow temperature that the house's design asks for", said)
-        self.assertIn("neither a flow temperature", assess(
-            *self.record(weather, rated=table, house=House())).verdict.sentence)  # fmt: skip
+        self.assertIn(
+            "neither a flow temperature",
+            assess(*self.record(weather, rated=table, house=House())).verdict.sentence,
+        )
 
     def test_outdoor_readings_of_the_sheet_are_spots(self) -> None:
         series = (*self.series, HandSeries("out", "other", "degC", channel="outdoor_temp"))
@@ -294,8 +304,10 @@ class Sheets(TestCase):
             Cells("2026-01", {"heat": "1000"}),
             Cells("2026-02-01 08:00", {"electricity": "1650"}),
         ]
-        found = {m.period.name: m.reckonings[-1] for m in
-                 assess(*self.record(lines=lines, by_hand=series)).months}  # fmt: skip
+        found = {
+            m.period.name: m.reckonings[-1]
+            for m in assess(*self.record(lines=lines, by_hand=series)).months
+        }
         self.assertGreater(found["2025-12"].coverage, 0.98)
         self.assertAlmostEqual(found["2025-12"].cop.value, 3.0, delta=0.06)
 
@@ -304,7 +316,7 @@ class Mixing(TestCase):
     def test_checks_that_mixed_readings_cannot_feed_stay_silent(self) -> None:
         kind, scenario = usual(0, 40)
         done = simulate(scenario)
-        found = survey(described(scenario, done), seldom(done.trace(), 900, counters=False))
+        found = analyse_record(described(scenario, done), seldom(done.trace(), 900, counters=False))
         by_name = {c.name: c for c in found.facts.checks}
         for name in ("pair offset", "flow reading", "other loads"):
             self.assertEqual(by_name[name].soundness, Soundness.NOT_CHECKABLE, (kind, name))
@@ -328,7 +340,7 @@ class UsualPlants(TestCase):
     def test_compared_and_not_accused(self) -> None:
         for plant in self.plants:
             said = (plant.kind, plant.step, plant.counters)
-            self.assertEqual((plant.unsound, plant.acts), ((), ()), said)
+            self.assertEqual((plant.unsound, plant.actions), ((), ()), said)
             assert plant.ratio is not None, said
             value, U, true = plant.ratio
             self.assertLessEqual(abs(value - true), U, said)

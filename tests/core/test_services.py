@@ -16,8 +16,8 @@ from ember.description.installation import (
     Installation,
     Service,
 )
-from ember.metering import Level, Streams, plans_if_logged
-from ember.metering.boundary import plans_by_service, services, takes_part
+from ember.metering import Level, MeterEnergies, combinations_if_logged
+from ember.metering.boundary import combinations_by_service, services, takes_part
 from tests.core.helpers import START, UNIT
 
 KWH = 3.6e6
@@ -39,12 +39,16 @@ def registers(**totals: float) -> Trace:
 def house(electricity: dict[str, str], heat: dict[str, str], **changes) -> Installation:
     """Meters by name and service, each on a channel of its name."""
     made = Installation(
-        "Services", "UTC",
-        tuple(ElectricityMeter(n, f"energy:{n}", UNIT, "B", serves=s)
-              for n, s in electricity.items()),
-        registers=tuple(HeatRegister(n, f"heat_energy:{n}", serves=s, resolution_kwh=0.1)
-                        for n, s in heat.items()),
-    )  # fmt: skip
+        "Services",
+        "UTC",
+        tuple(
+            ElectricityMeter(n, f"energy:{n}", UNIT, "B", serves=s) for n, s in electricity.items()
+        ),
+        registers=tuple(
+            HeatRegister(n, f"heat_energy:{n}", serves=s, resolution_kwh=0.1)
+            for n, s in heat.items()
+        ),
+    )
     return replace(made, **changes)
 
 
@@ -64,8 +68,8 @@ class Pairs(TestCase):
         """What happens to who does not say it: one register over one meter."""
         plain = house({"eh": "all", "ew": "all"}, {"qh": "all", "qw": "all"})
         self.assertEqual(services(plain), (Service.ALL,))
-        plan = plans_if_logged(plain)[Level.H2]
-        self.assertEqual(len(plan.electricity), 1)
+        combination = combinations_if_logged(plain)[Level.H2]
+        self.assertEqual(len(combination.electricity), 1)
 
     def test_electricity_for_all_and_heat_by_service(self) -> None:
         readings = registers(energy__e=370, heat_energy__qh=1120, heat_energy__qw=284.2)
@@ -104,8 +108,9 @@ class Pairs(TestCase):
         self.assertEqual(tank.total.reckonings, (), "electricity for hot water is in it")
 
     def test_cooling_stands_apart(self) -> None:
-        readings = registers(energy__e=300, energy__ec=100, heat_energy__q=1120,
-                             heat_energy__qc=350)  # fmt: skip
+        readings = registers(
+            energy__e=300, energy__ec=100, heat_energy__q=1120, heat_energy__qc=350
+        )
         described = house({"e": "heating", "ec": "cooling"}, {"q": "heating", "qc": "cooling"})
         found = assess(described, readings).total
         self.assertAlmostEqual(found.reckonings[-1].cop.value, 1120 / 300, places=6)
@@ -119,10 +124,12 @@ class Idle(TestCase):
     def test_a_heater_that_surely_rests_needs_no_meter(self) -> None:
         readings = registers(energy__e=100, heat_energy__q=320)
         described = Installation(
-            "Idle", "UTC", (ElectricityMeter("e", "energy:e", UNIT),),
+            "Idle",
+            "UTC",
+            (ElectricityMeter("e", "energy:e", UNIT),),
             registers=(HeatRegister("q", "heat_energy:q", includes=HELD[:2]),),
             consumers=self.ALL,
-        )  # fmt: skip
+        )
         self.assertEqual(assess(described, readings).total.reckonings, ())
         found = assess(replace(described, idle=(Consumer.BACKUP_HEATER,)), readings).total
         self.assertAlmostEqual(found.reckonings[-1].cop.value, 3.2, places=6)
@@ -136,18 +143,21 @@ class Idle(TestCase):
         heater that is not there."""
         readings = registers(energy__e=222, energy__b=16, heat_energy__q=1000)
         described = Installation(
-            "Whole", "UTC",
-            (ElectricityMeter("e", "energy:e", UNIT),
-             ElectricityMeter("b", "energy:b", (Consumer.BACKUP_HEATER,))),
+            "Whole",
+            "UTC",
+            (
+                ElectricityMeter("e", "energy:e", UNIT),
+                ElectricityMeter("b", "energy:b", (Consumer.BACKUP_HEATER,)),
+            ),
             registers=(HeatRegister("q", "heat_energy:q", includes=HELD),),
             consumers=self.ALL,
-        )  # fmt: skip
+        )
         found = assess(described, readings).total.at(Level.H3)
         self.assertAlmostEqual(found.cop.value, 1000 / 238, places=6)
 
     def test_plans_name_the_service(self) -> None:
         described = house({"e": "all"}, {"qh": "heating", "qw": "hot_water"})
-        found = plans_by_service(described, Streams({}, {}, {}))
+        found = combinations_by_service(described, MeterEnergies({}, {}, {}))
         self.assertEqual(set(found), {Service.HEATING, Service.HOT_WATER})
 
     def test_set_up_says_in_which_figure_each_meter_takes_part(self) -> None:

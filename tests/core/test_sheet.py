@@ -71,8 +71,15 @@ class Shapes(TestCase):
         self.assertEqual([d for d in sheet.doubts if d.grave], [])
 
     def test_numbers_in_cells(self) -> None:
-        for cell, value in (("A-7", -7), ("W35", 35), ("−15", -15), ("47 °F", 47), ("4,5", 4.5),
-                            ("x", None), ("", None)):  # fmt: skip
+        for cell, value in (
+            ("A-7", -7),
+            ("W35", 35),
+            ("−15", -15),
+            ("47 °F", 47),
+            ("4,5", 4.5),
+            ("x", None),
+            ("", None),
+        ):
             self.assertEqual(number_in(cell), value)
 
 
@@ -196,9 +203,15 @@ class FromPrint(TestCase):
         )
         self.assertEqual(
             [(p.outdoor, p.flow, p.capacity_kw, p.cop) for p in sheet.points],
-            [(-7, 35, 6.1, 2.9), (-7, 45, 5.9, 2.4), (2, 35, 7.0, 3.6), (2, 45, 6.8, 3.0),
-             (7, 35, 8.0, 4.6), (7, 45, 7.8, 3.7)],
-        )  # fmt: skip
+            [
+                (-7, 35, 6.1, 2.9),
+                (-7, 45, 5.9, 2.4),
+                (2, 35, 7.0, 3.6),
+                (2, 45, 6.8, 3.0),
+                (7, 35, 8.0, 4.6),
+                (7, 45, 7.8, 3.7),
+            ],
+        )
         said = {doubt.kind: doubt.rows for doubt in sheet.doubts}
         self.assertEqual(said, {"merged": (3, 5, 9), "split": (10,), "remarks": (6, 7)})
         self.assertFalse(any(doubt.grave for doubt in sheet.doubts))

@@ -11,7 +11,7 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.assess import answer
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.rated import VerdictKind
 from stand_ins.catalogue import random_season
 from stand_ins.scenario import rated_table, simulate
@@ -27,7 +27,7 @@ def season(seed: int, **changes):
     done = simulate(scenario)
     described = replace(done.installation, rated=rated_table(scenario.plant))
     trace = done.trace()
-    return done, answer(survey(described, trace)), np.isfinite(trace["flow_temp"])
+    return done, answer(analyse_record(described, trace)), np.isfinite(trace["flow_temp"])
 
 
 class RandomSeasons(TestCase):

@@ -75,11 +75,11 @@ class Spreadsheets(Case):
         self, name: str, above: int = 0, as_serial: bool = False, split: bool = False
     ) -> Path:
         path = self.folder / name
-        book = xlsxwriter.Workbook(path)
-        book.add_worksheet("Notes").write(0, 0, "made by hand")
-        sheet = book.add_worksheet("Readings")
-        stamp = book.add_format({"num_format": "yyyy-mm-dd hh:mm:ss"})
-        day, clock = (book.add_format({"num_format": f}) for f in ("yyyy-mm-dd", "hh:mm:ss"))
+        segments = xlsxwriter.Workbook(path)
+        segments.add_worksheet("Notes").write(0, 0, "made by hand")
+        sheet = segments.add_worksheet("Readings")
+        stamp = segments.add_format({"num_format": "yyyy-mm-dd hh:mm:ss"})
+        day, clock = (segments.add_format({"num_format": f}) for f in ("yyyy-mm-dd", "hh:mm:ss"))
         for k in range(above):
             sheet.write(k, 0, f"Logger 7, line {k}")
         headers = ["Date", "Time", *HEADERS[1:]] if split else HEADERS
@@ -96,7 +96,7 @@ class Spreadsheets(Case):
             else:
                 sheet.write_datetime(k, 0, when, stamp)
             sheet.write_row(k, 1, row[1:])
-        book.close()
+        segments.close()
         return path
 
     def test_the_fullest_sheet_is_read(self) -> None:
@@ -170,13 +170,13 @@ class Spreadsheets(Case):
 
     def test_a_line_break_within_a_cell_shifts_no_row(self) -> None:
         path = self.folder / "notes.xlsx"
-        book = xlsxwriter.Workbook(path)
-        sheet = book.add_worksheet()
+        segments = xlsxwriter.Workbook(path)
+        sheet = segments.add_worksheet()
         sheet.write_row(0, 0, [*HEADERS, "Note"])
         for k, row in enumerate(self.rows, 1):
             sheet.write_row(k, 0, [str(row[0]), *row[1:], "two\nlines" if k == 9 else ""])
         sheet.write(50, 1, 241.0)
-        book.close()
+        segments.close()
         trace, report = self.read("notes.xlsx")
         self.assertEqual(len(trace), N)
         self.assertTrue(any(n.rows == (51,) for n in report.notes))
@@ -299,9 +299,13 @@ class Clocks(Case):
             self.assertIn("UTC" if not shift else "CET", report.clock)
 
     def test_a_row_without_its_time_of_day_is_left_out_and_named(self) -> None:
-        lines = self.as_text(
-            lambda t: [f"{t:%Y-%m-%d}", f"{t:%H:%M:%S}"], ["Date", "Time", *HEADERS[1:]]
-        ).decode().splitlines()  # fmt: skip
+        lines = (
+            self.as_text(
+                lambda t: [f"{t:%Y-%m-%d}", f"{t:%H:%M:%S}"], ["Date", "Time", *HEADERS[1:]]
+            )
+            .decode()
+            .splitlines()
+        )
         cells = lines[50].split(",")
         cells[1] = "late"
         lines[50] = ",".join(cells)

@@ -11,7 +11,7 @@ from unittest.mock import patch
 from ember.basis.errors import DescriptionError, EmberError
 from ember.description.as_json import installation_from_json, installation_to_json, problems_of
 from ember.description.installation import Installation
-from ember.metering.boundary import MOST_TRIED, _wrong, combination
+from ember.metering.boundary import MOST_TRIED, _wrong, find_combination
 from ember.trial import tried
 from stand_ins.scenario import rated_table
 from tests.core.helpers import simulated
@@ -127,7 +127,7 @@ class Combinations(unittest.TestCase):
             }
             target = frozenset(draw.sample(parts, draw.randint(0, 4)))
             needed = draw.choice([None, None, *meters])
-            mine = combination(target, meters, needed)
+            mine = find_combination(target, meters, needed)
             self.assertEqual(mine, self.every_way(target, meters, needed))
             found += mine is not None
         self.assertGreater(found, 100)
@@ -136,5 +136,5 @@ class Combinations(unittest.TestCase):
         parts: Any = frozenset([("all", "a"), ("all", "b")])
         meters: Meters = {f"m{k}": parts for k in range(24)}
         with patch("ember.metering.boundary._wrong", wraps=_wrong) as looked:
-            self.assertIsNone(combination(frozenset([("all", "a")]), meters))  # type: ignore[arg-type]
+            self.assertIsNone(find_combination(frozenset([("all", "a")]), meters))  # type: ignore[arg-type]
         self.assertLess(looked.call_count, 60 * MOST_TRIED)

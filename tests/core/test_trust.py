@@ -8,7 +8,7 @@ import numpy as np
 from ember.assessment.assess import assess
 from ember.description.installation import HeatRegister, Swap
 from ember.rated import VerdictKind
-from ember.trust import Soundness, Touches
+from ember.trust import Affects, Soundness
 from stand_ins.meters import MeterErrors
 from tests.core.helpers import assessed, installation, simulated, steady
 
@@ -135,4 +135,4 @@ class HarmlessQuirks(TestCase):
             found = assess(done.installation, done.trace())
             for item in found.checks:
                 if item.unsound:  # coarse steps are said, but touch single minutes only
-                    self.assertEqual((name, item.touches), ("coarse", (Touches.MOMENTS,)), item)
+                    self.assertEqual((name, item.affects), ("coarse", (Affects.MOMENTS,)), item)

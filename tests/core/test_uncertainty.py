@@ -8,8 +8,8 @@ import numpy as np
 from uncertainties import ufloat
 
 from ember.assessment.assess import assess
-from ember.assessment.survey import survey
-from ember.basis.quantity import Estimate, Part, exact
+from ember.assessment.record_analysis import analyse_record
+from ember.basis.quantity import Estimate, UncertaintyComponent, exact
 from ember.description.installation import (
     Consumer,
     ElectricityAccuracy,
@@ -33,16 +33,16 @@ class AgainstUncertainties(TestCase):
         theirs = [q * (1 + flow) / (e * (1 + one)) for q, e in ((900.0, 300.0), (800.0, 290.0))]
         mine = []
         for q, e in ((900.0, 300.0), (800.0, 290.0)):
-            heat = Estimate(q, "kWh", (Part("flow", 0.03 * q),))
-            mine.append(heat.over(Estimate(e, "kWh", (Part("one", 0.01 * e),)), ""))
+            heat = Estimate(q, "kWh", (UncertaintyComponent("flow", 0.03 * q),))
+            mine.append(heat.over(Estimate(e, "kWh", (UncertaintyComponent("one", 0.01 * e),)), ""))
         for m, t in zip(mine, theirs, strict=True):
             self.assertAlmostEqual(m.u, t.std_dev, 9)
         self.assertAlmostEqual((mine[0] - mine[1]).u, (theirs[0] - theirs[1]).std_dev, 9)
         # The same meters on both sides: the ratio knows nothing of their errors.
         self.assertAlmostEqual(mine[0].over(mine[1], "").u, 0.0, 9)
         self.assertAlmostEqual((theirs[0] / theirs[1]).std_dev, 0.0, 9)
-        another = Estimate(290.0, "kWh", (Part("other", 0.012 * 290),))
-        changed = Estimate(800.0, "kWh", (Part("flow", 24.0),)).over(another, "")
+        another = Estimate(290.0, "kWh", (UncertaintyComponent("other", 0.012 * 290),))
+        changed = Estimate(800.0, "kWh", (UncertaintyComponent("flow", 24.0),)).over(another, "")
         ratio = (900.0 / (300.0 * (1 + one))) / (800.0 / (290.0 * (1 + other)))
         self.assertAlmostEqual(mine[0].over(changed, "").u, ratio.std_dev, 9)
 
@@ -50,14 +50,14 @@ class AgainstUncertainties(TestCase):
         """A backup heater's meter in the heat and in the electricity: one variable, both sides."""
         backup = ufloat(50.0, 1.0)
         theirs = (ufloat(900.0, 27.0) + backup) / (ufloat(300.0, 3.0) + backup)
-        heater = Estimate(50.0, "kWh", (Part("backup", 1.0),))
-        heat = Estimate(900.0, "kWh", (Part("flow", 27.0),)) + heater
-        used = Estimate(300.0, "kWh", (Part("unit", 3.0),)) + heater
+        heater = Estimate(50.0, "kWh", (UncertaintyComponent("backup", 1.0),))
+        heat = Estimate(900.0, "kWh", (UncertaintyComponent("flow", 27.0),)) + heater
+        used = Estimate(300.0, "kWh", (UncertaintyComponent("unit", 3.0),)) + heater
         self.assertAlmostEqual(heat.over(used, "").u, theirs.std_dev, 9)
 
     def test_random_parts_never_cancel(self) -> None:
-        one = Estimate(10.0, "kWh", (Part("sampling", 0.3, random=True),))
-        other = Estimate(8.0, "kWh", (Part("sampling", 0.4, random=True),))
+        one = Estimate(10.0, "kWh", (UncertaintyComponent("sampling", 0.3, random=True),))
+        other = Estimate(8.0, "kWh", (UncertaintyComponent("sampling", 0.4, random=True),))
         self.assertAlmostEqual((one - other).u, 0.5)
         self.assertAlmostEqual((one + other).u, (ufloat(10, 0.3) + ufloat(8, 0.4)).std_dev)
         self.assertAlmostEqual((exact(1.0, "kWh") - one).u, 0.3)
@@ -120,10 +120,12 @@ class MonteCarlo(TestCase):
             seen.append(float((flow - back).sum()))
         spread = float(np.std(np.array(seen) / np.array(true)))
         readings = trace(
-            flow_rate=np.full(n, 3e-4), power_unit=np.full(n, 2000.0),
+            flow_rate=np.full(n, 3e-4),
+            power_unit=np.full(n, 2000.0),
             flow_temp=np.round((35 + wander) / 0.5) * 0.5,
-            return_temp=np.round((35 + 0.3 * wander) / 0.5) * 0.5, outdoor_temp=np.full(n, 2.0),
-        )  # fmt: skip
+            return_temp=np.round((35 + 0.3 * wander) / 0.5) * 0.5,
+            outdoor_temp=np.full(n, 2.0),
+        )
         heat = assess(installation(), readings).main.heat
         (part,) = (p for p in heat.budget if "steps" in p.source)
         self.assertTrue(part.random)
@@ -149,9 +151,13 @@ class Corrected(TestCase):
 
     def test_it_holds_only_between_its_dates(self) -> None:
         offset = Offset(
-            channel="flow_temp", add=-0.5, U=0.06, reason="x", start="2026-01-01T12:00",
+            channel="flow_temp",
+            add=-0.5,
+            U=0.06,
+            reason="x",
+            start="2026-01-01T12:00",
             end="2026-01-02T00:00",
-        )  # fmt: skip
+        )
         readings = steady(24, flow_temp=35.5)
         main = assess(installation(corrections=(offset,)), readings).main
         plain = assess(installation(), readings).main
@@ -163,9 +169,14 @@ class Corrected(TestCase):
 
 class Budgets(TestCase):
     figure = Estimate(
-        3.0, "", (Part("circuit: two probes, class B", 0.3), Part("unit meter: MID class B", -0.1),
-                  Part("circuit: sampling", 0.05, random=True)),
-    )  # fmt: skip
+        3.0,
+        "",
+        (
+            UncertaintyComponent("circuit: two probes, class B", 0.3),
+            UncertaintyComponent("unit meter: MID class B", -0.1),
+            UncertaintyComponent("circuit: sampling", 0.05, random=True),
+        ),
+    )
 
     def test_shares_kinds_and_what_pays_most(self) -> None:
         found = budget_of(self.figure)
@@ -173,7 +184,9 @@ class Budgets(TestCase):
         self.assertAlmostEqual(found.systematic, 2 * sqrt(0.1))
         self.assertAlmostEqual(found.random, 0.1)
         self.assertEqual(found.pays, "circuit: two probes, class B")
-        halved = replace(self.figure, budget=(Part("a", 0.15), *self.figure.budget[1:]))
+        halved = replace(
+            self.figure, budget=(UncertaintyComponent("a", 0.15), *self.figure.budget[1:])
+        )
         self.assertAlmostEqual(found.pays_U, halved.U)
         self.assertIn("matched pair", found.advice)
 
@@ -188,15 +201,17 @@ class Gaps(TestCase):
         day = np.arange(n) // 1440
         power = np.where(day % 2 == 0, 2400.0, 1800.0)
         readings = trace(
-            flow_rate=np.full(n, 20e-3 / 60), flow_temp=np.full(n, 35.0),
-            return_temp=np.where(day < 10, 30.0, np.nan), power_unit=power,
+            flow_rate=np.full(n, 20e-3 / 60),
+            flow_temp=np.full(n, 35.0),
+            return_temp=np.where(day < 10, 30.0, np.nan),
+            power_unit=power,
             outdoor_temp=2 + 0.1 * (np.arange(n) % 7),
-        )  # fmt: skip
-        found = survey(installation(), readings, [START])
+        )
+        found = analyse_record(installation(), readings, [START])
         main = assess(installation(), readings).main
-        plan = found.facts.plans[main.level]
-        groups = np.zeros(len(found.book.state), int)
-        whole = of_whole_period(found.book, plan, groups, main)
+        combination = found.facts.combinations[main.level]
+        groups = np.zeros(len(found.segments.state), int)
+        whole = of_whole_period(found.segments, combination, groups, main)
         (part,) = (p for p in whole.budget if p.source == "time not covered")
         q = main.heat.value / 10
         cops = np.array([q / 57.6, q / 43.2])
@@ -207,10 +222,10 @@ class Gaps(TestCase):
 
     def test_without_gaps_nothing_is_added(self) -> None:
         main = assess(installation(), steady(48)).main
-        found = survey(installation(), steady(48))
-        plan = found.facts.plans[main.level]
-        groups = np.zeros(len(found.book.state), int)
-        self.assertEqual(of_whole_period(found.book, plan, groups, main), main.cop)
+        found = analyse_record(installation(), steady(48))
+        combination = found.facts.combinations[main.level]
+        groups = np.zeros(len(found.segments.state), int)
+        self.assertEqual(of_whole_period(found.segments, combination, groups, main), main.cop)
 
 
 class Gross(TestCase):

@@ -104,10 +104,18 @@ class Hostile(unittest.TestCase):
 
     def test_json_that_is_odd(self) -> None:
         for text in (
-            "[{}]", "[]", "{}\n{}", "[1, 2]", '[{"a": [1]}]', '{"a": {"b": 1}}', "[" * 50_000,
-            '{"a": ' * 50_000, '[{"time": ' + "1" * 5000 + "}]", '{"time": ' + "1" * 5000 + "}",
+            "[{}]",
+            "[]",
+            "{}\n{}",
+            "[1, 2]",
+            '[{"a": [1]}]',
+            '{"a": {"b": 1}}',
+            "[" * 50_000,
+            '{"a": ' * 50_000,
+            '[{"time": ' + "1" * 5000 + "}]",
+            '{"time": ' + "1" * 5000 + "}",
             '{"a": 1}\n{"a": ',
-        ):  # fmt: skip
+        ):
             with self.subTest(text[:20]):
                 out = io.BytesIO()
                 with self.assertRaisesRegex(IntakeError, "log.json"):
@@ -152,8 +160,12 @@ class Hostile(unittest.TestCase):
 
     def test_what_a_file_is(self) -> None:
         for head, kind in (
-            (b"PK\x03\x04", "spreadsheet"), (b"PAR1", "parquet"), (b"\x1f\x8b\x08", "gzip"),
-            (b' \r\n[{"a"', "json"), (b"\xef\xbb\xbf{\n", "json"), (b"time,power", None),
-        ):  # fmt: skip
+            (b"PK\x03\x04", "spreadsheet"),
+            (b"PAR1", "parquet"),
+            (b"\x1f\x8b\x08", "gzip"),
+            (b' \r\n[{"a"', "json"),
+            (b"\xef\xbb\xbf{\n", "json"),
+            (b"time,power", None),
+        ):
             self.assertEqual(kind_of(head), kind)
         self.assertGreaterEqual(MOST_CELLS, 365 * 1440 * 12)  # a year of minutes in twelve columns

@@ -22,7 +22,7 @@ class UsualPlants(TestCase):
 
     def test_nobody_is_accused_and_everybody_gets_a_verdict(self) -> None:
         for plant in self.plants:
-            self.assertEqual((plant.doubts, plant.acts), ((), ()), plant.kind)
+            self.assertEqual((plant.doubts, plant.actions), ((), ()), plant.kind)
             self.assertIn(plant.verdict, ("as rated", "as rated within wide limits"), plant.kind)
 
     def test_starts(self) -> None:

@@ -8,7 +8,7 @@ import psychrolib
 from CoolProp.CoolProp import PropsSI
 
 from ember.assessment.assess import assess
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.quantity import convert
 from ember.description.house import Tank as HotWaterTank
 from ember.description.installation import (
@@ -28,7 +28,7 @@ from ember.description.installation import (
 from ember.metering import Level
 from ember.metering.air import air_heat_rate
 from ember.metering.refrigerant import heat_per_power
-from ember.metering.tank import lift_energy, tank_lift
+from ember.metering.tank import charge_energy, tank_charge
 from ember.properties.bake import AIR_TABLE, REFRIGERANTS, air_rows
 from ember.properties.moist_air import (
     dry_air_density,
@@ -38,7 +38,7 @@ from ember.properties.moist_air import (
     saturation_pressure,
 )
 from ember.properties.refrigerant import enthalpies
-from ember.reckoning import heat_ways, missing_part
+from ember.reckoning import heat_methods, missing_part
 from ember.running import State
 from stand_ins.scenario import simulate
 from stand_ins.varrick import INSTALLATIONS
@@ -124,17 +124,17 @@ class AirSide(TestCase):
     def test_the_demo_library_states_wide_limits_that_hold(self) -> None:
         scenario = INSTALLATIONS["air-side"]
         done = simulate(scenario)
-        found = survey(done.installation, done.trace())
+        found = analyse_record(done.installation, done.trace())
         self.assertLess(abs(against_truth(done, found, done.trace())), 1)
         main = assess(done.installation, done.trace()).main
-        self.assertIn("airflow assumed", main.way)
+        self.assertIn("airflow assumed", main.method)
         self.assertGreater(main.cop.relative, 0.15)
 
 
 class Tank(TestCase):
     def test_a_lift_by_hand(self) -> None:
         """200 L by 20 K: 200·0.992·4.18·20/3600 = 4.61 kWh (hand sum, water at 40 °C)."""
-        joule = lift_energy(200.0, 1.0, np.array([20.0]), np.array([40.0]))
+        joule = charge_energy(200.0, 1.0, np.array([20.0]), np.array([40.0]))
         self.assertAlmostEqual(float(joule[0]) / 3.6e6, 4.61, delta=0.01)
 
     def test_loss_surroundings_and_probes_as_described(self) -> None:
@@ -144,18 +144,18 @@ class Tank(TestCase):
         hot = np.zeros(len(warm), np.bool_)
         hot[30 : 30 + n] = True
         readings = trace(tank_temp=warm, tank_top=warm + 2, tank_low=warm - 2)
-        plain = tank_lift(HotWaterTank(200.0), readings, hot)
+        plain = tank_charge(HotWaterTank(200.0), readings, hot)
         usual = float(np.nansum(plain.energy))
         described = HotWaterTank(200.0, loss_w_k=2.5, ambient=5.0, probes=("tank_top", "tank_low"))
-        found = tank_lift(described, readings, hot)
+        found = tank_charge(described, readings, hot)
         taken = usual - 1.8 * (45.0 - 20.0) * 7200
         self.assertAlmostEqual(
             float(np.nansum(found.energy)) / (taken + 2.5 * (45.0 - 5.0) * 7200), 1.0, 3
         )
-        self.assertIn("two probes", found.way)
+        self.assertIn("two probes", found.method)
 
-        def share(stream) -> float:
-            ((factor, _),) = stream.terms[0].pairs
+        def share(meter_energy) -> float:
+            ((factor, _),) = meter_energy.components[0].pairs
             return factor
 
         self.assertAlmostEqual(share(found) / share(plain), 0.10 / 0.15, 9)
@@ -179,7 +179,7 @@ class Yield(TestCase):
         main = assess(described, with_yield()).main
         self.assertAlmostEqual(main.cop.value, 2.33 + 0.95, delta=0.01)
         self.assertGreater(main.cop.value + main.cop.U, 3.33)
-        self.assertIn("upper bound", main.way)
+        self.assertIn("upper bound", main.method)
 
     def test_the_unit_meters_error_acts_on_both_sides(self) -> None:
         """COP = 1 − lost/2 + Y/E: a meter 1 % high lowers only Y/E (hand derivative)."""
@@ -191,10 +191,11 @@ class Yield(TestCase):
     def test_without_electricity_there_is_no_heat(self) -> None:
         readings = with_yield()
         described = installation(
-            circuits=(), yields=(YIELD,),
+            circuits=(),
+            yields=(YIELD,),
             electricity=(ElectricityMeter("pump", "power:unit", (Consumer.DISTRIBUTION_PUMP,)),),
             consumers=(*UNIT, Consumer.DISTRIBUTION_PUMP),
-        )  # fmt: skip
+        )
         found = assess(described, readings)
         self.assertIsNone(found.main)
         self.assertIn("not metered", str(found.missing_meters["display"]))
@@ -217,14 +218,19 @@ class Reported(TestCase):
     def test_a_transfer_factor_by_hand(self) -> None:
         """8 kW reported × 0.85 on 2 kW: 3.4, U as a share that of the factor and the meter."""
         factor = Transfer(
-            meter="controller", factor=0.85, U=0.06, low=0.0, high=5.0,
-            until="2027-01-01T00:00", reason="two weeks",
-        )  # fmt: skip
+            meter="controller",
+            factor=0.85,
+            U=0.06,
+            low=0.0,
+            high=5.0,
+            until="2027-01-01T00:00",
+            reason="two weeks",
+        )
         found = assess(replace(self.described, corrections=(factor,)), self.readings()).main
         self.assertAlmostEqual(found.cop.value, 3.4, 6)
         by_hand = np.hypot(0.06, 2 * 0.035 / np.sqrt(3))
         self.assertAlmostEqual(found.cop.relative, by_hand, delta=1e-3)
-        self.assertIn("borrowed", found.way)
+        self.assertIn("borrowed", found.method)
 
     def test_it_holds_neither_in_other_weather_nor_for_ever(self) -> None:
         cold = {"low": 10.0, "high": 15.0, "until": "2027-01-01T00:00"}
@@ -238,13 +244,13 @@ class Reported(TestCase):
     def test_two_weeks_beside_a_borrowed_meter_carry_a_season(self) -> None:
         done = simulate(INSTALLATIONS["controller"])
         readings = done.trace()
-        first = survey(done.installation, readings)
+        first = analyse_record(done.installation, readings)
         (check,) = (c for c in first.facts.checks if c.name == "controller against meter")
         kinds = [type(p) for p in check.proposals]
         self.assertEqual(kinds, [Transfer, Prefer])
         self.assertAlmostEqual(check.proposals[0].factor, 1 / 1.17, delta=0.04)
         accepted = replace(done.installation, corrections=check.proposals)
-        whole = survey(accepted, readings)
+        whole = analyse_record(accepted, readings)
         self.assertLess(abs(against_truth(done, whole, readings)), 1)
         self.assertGreater(assess(accepted, readings).main.coverage, 0.5)
 
@@ -255,9 +261,10 @@ class AddedElectricity(TestCase):
         kwh = 3.6e6 * np.arange(n) * 2.0 / 60 * 2.33
         readings = steady(48).with_channels({"heat_energy": kwh})
         described = installation(
-            circuits=(), registers=(HeatRegister("register", resolution_kwh=0.001),),
+            circuits=(),
+            registers=(HeatRegister("register", resolution_kwh=0.001),),
             corrections=(AddElectricity(meter="register", reason="it is the yield"),),
-        )  # fmt: skip
+        )
         self.assertAlmostEqual(assess(described, readings).main.cop.value, 2.33 + 0.95, delta=0.01)
 
 
@@ -281,9 +288,12 @@ class RefrigerantSides(TestCase):
         low, high, _ = self.cycle()
         n = hours * 60
         values = {
-            "evaporating_pressure": low - 101325, "condensing_pressure": high - 101325,
-            "discharge_temp": 65.0, "suction_temp": -2.0, **changes,
-        }  # fmt: skip
+            "evaporating_pressure": low - 101325,
+            "condensing_pressure": high - 101325,
+            "discharge_temp": 65.0,
+            "suction_temp": -2.0,
+            **changes,
+        }
         return steady(hours).with_channels({k: np.full(n, v) for k, v in values.items()})
 
     def test_heat_per_power_is_that_of_the_cycle(self) -> None:
@@ -308,10 +318,13 @@ class RefrigerantSides(TestCase):
     def test_beside_the_others_and_no_cop_rests_on_it(self) -> None:
         """2 kW, nine tenths of it into the refrigerant: 1.8 kW times the cycle's ratio."""
         described = installation(refrigerant=self.side)
-        found = survey(described, self.readings())
-        groups = np.where(found.book.state == State.HEATING, 0, -1)
-        plan = found.facts.plans[Level.H2]
-        ways = {w.name: w for w in heat_ways(found.book, plan, ["circuit", self.side.name], groups)}
+        found = analyse_record(described, self.readings())
+        groups = np.where(found.segments.state == State.HEATING, 0, -1)
+        combination = found.facts.combinations[Level.H2]
+        ways = {
+            w.name: w
+            for w in heat_methods(found.segments, combination, ["circuit", self.side.name], groups)
+        }
         mine = ways[self.side.name]
         self.assertAlmostEqual(mine.heat.value / mine.hours, 1.8 * self.cycle()[2], delta=0.02)
         self.assertTrue(ways["circuit"].used)
@@ -341,9 +354,12 @@ class FixedPowers(TestCase):
         n = 240
         on = np.where(np.arange(n) < 120, 2000.0, 0.0)
         readings = trace(
-            flow_rate=np.full(n, 3e-4), flow_temp=np.full(n, 35.0), return_temp=np.full(n, 30.0),
-            power_unit=on, outdoor_temp=np.full(n, 2.0),
-        )  # fmt: skip
+            flow_rate=np.full(n, 3e-4),
+            flow_temp=np.full(n, 35.0),
+            return_temp=np.full(n, 30.0),
+            power_unit=on,
+            outdoor_temp=np.full(n, 2.0),
+        )
         for runs, hours in ((RunsWith.COMPRESSOR, 2.0), (RunsWith.ALWAYS, 4.0)):
             pump = FixedPower("pump", (Consumer.DISTRIBUTION_PUMP,), 60.0, runs)
             described = installation(consumers=self.consumers, fixed=(pump,))
@@ -354,17 +370,19 @@ class FixedPowers(TestCase):
     def test_a_pump_that_nobody_knows_gives_a_range(self) -> None:
         """20 to 120 W beside 2 kW: between H2·2000/2120 and H2·2000/2020 (hand sum)."""
         described = installation(consumers=self.consumers)
-        found = survey(described, steady(5))
-        plan = found.facts.plans[Level.H4]
-        self.assertIn("not metered", str(plan.reason))
-        groups = np.zeros(len(found.book.state), int)
-        part = missing_part(found.book, plan, groups, (0.0, 1.0))
+        found = analyse_record(described, steady(5))
+        combination = found.facts.combinations[Level.H4]
+        self.assertIn("not metered", str(combination.reason))
+        groups = np.zeros(len(found.segments.state), int)
+        part = missing_part(found.segments, combination, groups, (0.0, 1.0))
         h2 = assess(described, steady(5)).main.cop.value
         self.assertAlmostEqual(part.low.value / h2, 2000 / 2120, 4)
         self.assertAlmostEqual(part.high.value / h2, 2000 / 2020, 4)
 
     def test_a_heater_is_not_guessed(self) -> None:
         described = installation(consumers=(*UNIT, Consumer.BACKUP_HEATER))
-        found = survey(described, steady(5))
-        groups = np.zeros(len(found.book.state), int)
-        self.assertIsNone(missing_part(found.book, found.facts.plans[Level.H3], groups, (0.0, 1.0)))
+        found = analyse_record(described, steady(5))
+        groups = np.zeros(len(found.segments.state), int)
+        self.assertIsNone(
+            missing_part(found.segments, found.facts.combinations[Level.H3], groups, (0.0, 1.0))
+        )

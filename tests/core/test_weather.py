@@ -23,10 +23,14 @@ def epw(years: list[int], first: datetime, hours: int) -> str:
     """An EPW file of made-up weather. Columns: EnergyPlus Auxiliary Programs, "EPW CSV Format"."""
     lines = [
         "LOCATION,Somewhere,-,-,made up,000000,54.00,-3.00,0.0,10.0",
-        "DESIGN CONDITIONS,0", "TYPICAL/EXTREME PERIODS,0", "GROUND TEMPERATURES,0",
-        "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0", "COMMENTS 1,made up", "COMMENTS 2,",
+        "DESIGN CONDITIONS,0",
+        "TYPICAL/EXTREME PERIODS,0",
+        "GROUND TEMPERATURES,0",
+        "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0",
+        "COMMENTS 1,made up",
+        "COMMENTS 2,",
         "DATA PERIODS,1,1,Data,Sunday,1/1,12/31",
-    ]  # fmt: skip
+    ]
     for k in range(hours):
         when = first + timedelta(hours=k)
         year = years[when.month % len(years)]

@@ -6,7 +6,7 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.assess import answer, assess
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.quantity import rectangular
 from ember.description.installation import Offset
 from ember.metering.heat import DELTA_MIN, PAIR, mean_delta, register_shares
@@ -48,8 +48,9 @@ class RegisterAlone(TestCase):
             shares = dict(register_shares(register, (), None, delta))
             self.assertAlmostEqual(
                 shares[f"{register.name}: temperature pair"],
-                rectangular(PAIR[0] + PAIR[1] * DELTA_MIN / delta), 12,
-            )  # fmt: skip
+                rectangular(PAIR[0] + PAIR[1] * DELTA_MIN / delta),
+                12,
+            )
 
     def test_delta_by_the_heat(self) -> None:
         """Two parts heat at 2 K and one at 4 K: 3 ÷ (2/2 + 1/4) = 2.4 K; rest counts nothing."""
@@ -86,21 +87,21 @@ class Defrosts(TestCase):
         """Nearly all last 7 min, a few 8: the longest are few, so no clock ends them."""
         scenario = kind("neither valve nor tank sensor", 90)
         done = simulate(scenario)
-        surveyed = survey(described(scenario, done), done.trace())
-        found = answer(surveyed, ran=operation(surveyed, done.trace()))
-        self.assertGreater(len(surveyed.defrosts), 100)
+        analysis = analyse_record(described(scenario, done), done.trace())
+        found = answer(analysis, ran=operation(analysis, done.trace()))
+        self.assertGreater(len(analysis.defrosts), 100)
         self.assertNotIn("ineffective defrosts", [f.name for f in found.findings])
 
 
 class HotWater(TestCase):
     def test_it_follows_heating_without_a_stop(self) -> None:
-        """Neither valve nor tank sensor: lifts found by the turns alone, no start added."""
+        """Neither valve nor tank sensor: charges found by the turns alone, no start added."""
         scenario = kind("neither valve nor tank sensor")
         done = simulate(scenario)
-        surveyed = survey(described(scenario, done), done.trace())
-        self.assertIn("valve turns", surveyed.facts.basis["hot water"])
-        cells = np.bincount(surveyed.book.state, surveyed.book.cells, minlength=len(State))
+        analysis = analyse_record(described(scenario, done), done.trace())
+        self.assertIn("valve turns", analysis.facts.basis["hot water"])
+        cells = np.bincount(analysis.segments.state, analysis.segments.cells, minlength=len(State))
         true = np.count_nonzero(done.run.state == State.HOT_WATER)
         self.assertAlmostEqual(cells[State.HOT_WATER] / true, 1.0, delta=0.15)
-        begun = int((surveyed.runs[:, 0] > 0).sum())
+        begun = int((analysis.runs[:, 0] > 0).sum())
         self.assertAlmostEqual(begun, int((done.run.starts > 0).sum()), delta=2)

@@ -19,7 +19,7 @@ from django.test import Client, TestCase
 from ember.assessment.assess import assess
 from ember.basis.clock import zone_named
 from ember.description.as_json import installation_to_json
-from server.analysis.keep import keep
+from server.analysis.cache import keep
 from server.analysis.times import instant
 from server.api.files import attachment, harmless
 from server.installations.models import System
@@ -90,8 +90,10 @@ class Figures(WithRecord):
         trace = trace_of(self.system).between(head["start"], head["stop"])
         drawn = values[lane["at"] : lane["at"] + lane["count"]]
         np.testing.assert_allclose(drawn, trace["flow_temp"], atol=1e-5)
-        self.assertEqual({lane["channel"] for lane in head["lanes"]} & {"heat", "power", "cop"},
-                         {"heat", "power", "cop"})  # fmt: skip
+        self.assertEqual(
+            {lane["channel"] for lane in head["lanes"]} & {"heat", "power", "cop"},
+            {"heat", "power", "cop"},
+        )
         self.assertEqual(len(head["states"]), len(head["state_starts"]))
 
     def test_the_fleet_row(self) -> None:
@@ -460,8 +462,11 @@ class Types(TestCase):
         script = WEB / "node_modules" / "openapi-typescript" / "bin" / "cli.js"
         made = subprocess.run(
             ["node", str(script), "src/api/openapi.json"],
-            cwd=WEB, capture_output=True, text=True, check=True,
-        )  # fmt: skip
+            cwd=WEB,
+            capture_output=True,
+            text=True,
+            check=True,
+        )
         kept = (WEB / "src" / "api" / "schema.d.ts").read_text()
         self.assertEqual(made.stdout.strip(), kept.strip(), "run `make types`")
 

@@ -16,8 +16,8 @@ from python_calamine import CalamineWorkbook
 
 from ember.basis.errors import IntakeError
 from ember.intake.live import read_batch
-from server.analysis.keep import find, keep
-from server.analysis.models import Life, LifeEvent
+from server.analysis.cache import find, keep
+from server.analysis.models import FindingEvent, FindingStatus
 from server.installations.models import System
 from server.logbook import archive
 from server.logbook.entries import turn
@@ -56,9 +56,9 @@ def state(of: System) -> dict[str, Any]:
             (c.words, plain(c.before), plain(c.after), c.undone, c.created)
             for c in of.changes.order_by("pk")
         ],
-        "lives": [
+        "statuses": [
             (x.code, x.state, x.reason, x.measured, [(e.words, e.at) for e in x.events.all()])
-            for x in of.lives.order_by("kind")
+            for x in of.statuses.order_by("kind")
         ],
         "recipes": list(of.recipes.order_by("pk").values("name", "headers", "columns")),
         "loggers": list(of.loggers.order_by("pk").values("name", "columns", "step", "readings")),
@@ -71,12 +71,18 @@ class Archive(TransactionTestCase):
         self.system = system(days=12)
         path = log("as-rated", 12)
         store(self.system, part(path, 0, 9000, "first.csv"))
-        life = Life.objects.create(
-            system=self.system, code="below_rated", state="dismissed", sentence="20 % below",
-            measured=0.8, U=0.06, above=False, reason="known",
-        )  # fmt: skip
+        status = FindingStatus.objects.create(
+            system=self.system,
+            code="below_rated",
+            state="dismissed",
+            sentence="20 % below",
+            measured=0.8,
+            U=0.06,
+            above=False,
+            reason="known",
+        )
         for words in ("first seen", "dismissed: known"):
-            LifeEvent.objects.create(life=life, state=life.state, words=words)
+            FindingEvent.objects.create(status=status, state=status.state, words=words)
         second = store(self.system, part(path, 8000, 12000, "second.csv"), rule="replace").batch
         store(self.system, part(path, 12000, 17280, "third.csv"))
         undo(second)
@@ -190,7 +196,7 @@ class Archive(TransactionTestCase):
 
     def test_results_in_three_forms_are_the_same_and_those_of_the_core(self) -> None:
         keep(self.system)
-        surveyed = find(self.system).survey
+        analysis = find(self.system).analysis
         found = {}
         for form in ("csv", "xlsx", "parquet"):
             answer = self.client.get(f"/api/systems/{self.system.pk}/results", {"form": form})
@@ -208,7 +214,7 @@ class Archive(TransactionTestCase):
         self.assertGreaterEqual(len(days), 12)
         from ember.days import days as of_core
 
-        for row, day in zip(days, of_core(surveyed), strict=True):
+        for row, day in zip(days, of_core(analysis), strict=True):
             self.assertEqual(row["period"], day.day)
             self.assertEqual(row["cop"], day.cop.value if day.cop else None)
             self.assertEqual(row["U of cop"], day.cop.U if day.cop else None)

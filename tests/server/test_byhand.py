@@ -98,8 +98,10 @@ class Sheet(TestCase):
         self.assertEqual(changed["rows"][1]["id"], stored[1]["id"])
         self.rows(gone=(stored[0]["id"],))
         history = self.client.get(f"/api/systems/{self.system.pk}/history").json()
-        self.assertEqual([one["words"] for one in history],
-                         ["1 reading out", "1 reading changed", "2 readings added"])  # fmt: skip
+        self.assertEqual(
+            [one["words"] for one in history],
+            ["1 reading out", "1 reading changed", "2 readings added"],
+        )
         # The first change cannot be undone before the later ones; then it can.
         refused = self.post(f"/api/changes/{history[2]['key']}/turn", {})
         self.assertIn("changed since", refused.json()["detail"])
@@ -159,11 +161,20 @@ class Sheet(TestCase):
 
     def bill(self, **change: Any) -> dict[str, Any]:
         return {
-            "id": None, "first": "2026-01-01", "last": "2026-01-30", "carrier": "Electricity",
-            "amount": 300.0, "unit": "kWh", "kwh_per_unit": 1.0, "cost": 90.0, "estimated": False,
+            "id": None,
+            "first": "2026-01-01",
+            "last": "2026-01-30",
+            "carrier": "Electricity",
+            "amount": 300.0,
+            "unit": "kWh",
+            "kwh_per_unit": 1.0,
+            "cost": 90.0,
+            "estimated": False,
             "meter": None,
-            "before": False, "note": "", **change,
-        }  # fmt: skip
+            "before": False,
+            "note": "",
+            **change,
+        }
 
     def test_bills_and_what_they_say_together(self) -> None:
         address = f"/api/systems/{self.system.pk}/bills"
@@ -183,11 +194,15 @@ class Sheet(TestCase):
             },
         ).json()
         self.assertEqual(
-            [tuple(s[k] for k in ("first", "last", "days", "kwh", "sure"))
-             for s in shown["stretches"]],
-            [("2026-01-01", "2026-01-30", 30, 300, True),
-             ("2026-01-31", "2026-03-31", 60, 600, True)],
-        )  # fmt: skip
+            [
+                tuple(s[k] for k in ("first", "last", "days", "kwh", "sure"))
+                for s in shown["stretches"]
+            ],
+            [
+                ("2026-01-01", "2026-01-30", 30, 300, True),
+                ("2026-01-31", "2026-03-31", 60, 600, True),
+            ],
+        )
         self.assertEqual(shown["stretches"][0]["price"], 0.3)
         self.assertIsNone(shown["stretches"][1]["price"])
         over = self.post(address, self.bill(first="2026-01-20", last="2026-02-10")).json()

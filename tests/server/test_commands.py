@@ -28,18 +28,32 @@ class Simulated(SimpleTestCase):
         cls.addClassCleanup(folder.cleanup)
         cls.folder = Path(folder.name)
         call_command(
-            "simulate", str(cls.folder / "house"), "--scenario", "below-rated", "--days", "20",
-            "--first-day", "2026-01-05", "--dialect", "continental", "--gzip",
+            "simulate",
+            str(cls.folder / "house"),
+            "--scenario",
+            "below-rated",
+            "--days",
+            "20",
+            "--first-day",
+            "2026-01-05",
+            "--dialect",
+            "continental",
+            "--gzip",
             stdout=io.StringIO(),
-        )  # fmt: skip
+        )
         cls.house = cls.folder / "house"
 
     def assess(self, *arguments: str, log: Path | None = None, more: tuple[Path, ...] = ()) -> str:
         out = io.StringIO()
         call_command(
-            "assess", str(log or self.house / "log.csv.gz"), *map(str, more),
-            "--installation", str(self.house / "installation.json"), *arguments, stdout=out,
-        )  # fmt: skip
+            "assess",
+            str(log or self.house / "log.csv.gz"),
+            *map(str, more),
+            "--installation",
+            str(self.house / "installation.json"),
+            *arguments,
+            stdout=out,
+        )
         return out.getvalue()
 
     def test_simulate_writes_log_description_table_and_truth(self) -> None:
@@ -58,13 +72,32 @@ class Simulated(SimpleTestCase):
     def test_the_sum_is_written_out(self) -> None:
         text = self.assess("--rated", str(self.house / "rated.csv"))
         for words in (
-            "RECKONING · H4 WITH PUMPS", "Heating", "Defrost, taken back", "Heat ", "Unit meter",
-            "Electricity", "COP", "(k = 2)", "Covers 100.0% of the time", "BOUNDARIES",
-            "'unit meter' also holds controls and source", "METERING", "Below rated.",
-            "certified technicians", "Caution", "MONTHS", "2026-01", "COST", "night",
-            "UNCERTAINTY OF THE COP AT H4", "temperature pair", "log.csv.gz: 28,800 rows",
-            "semicolon-separated, decimal comma", "wall clock, WET", "Flow rate [m³/h]",
-        ):  # fmt: skip
+            "RECKONING · H4 WITH PUMPS",
+            "Heating",
+            "Defrost, taken back",
+            "Heat ",
+            "Unit meter",
+            "Electricity",
+            "COP",
+            "(k = 2)",
+            "Covers 100.0% of the time",
+            "BOUNDARIES",
+            "'unit meter' also holds controls and source",
+            "METERING",
+            "Below rated.",
+            "certified technicians",
+            "Caution",
+            "MONTHS",
+            "2026-01",
+            "COST",
+            "night",
+            "UNCERTAINTY OF THE COP AT H4",
+            "temperature pair",
+            "log.csv.gz: 28,800 rows",
+            "semicolon-separated, decimal comma",
+            "wall clock, WET",
+            "Flow rate [m³/h]",
+        ):
             self.assertIn(words, text)
         self.assertLessEqual(max(len(line) for line in text.splitlines()), 96)
 
@@ -139,9 +172,16 @@ class Simulated(SimpleTestCase):
         installation.write_text(json.dumps(value))
         out = io.StringIO()
         call_command(
-            "assess", str(self.house / "log.csv.gz"), "--installation", str(installation),
-            "--rated", str(self.house / "rated.csv"), "--json", "-", stdout=out,
-        )  # fmt: skip
+            "assess",
+            str(self.house / "log.csv.gz"),
+            "--installation",
+            str(installation),
+            "--rated",
+            str(self.house / "rated.csv"),
+            "--json",
+            "-",
+            stdout=out,
+        )
         document = json.loads(out.getvalue())
         self.assertEqual(document["installation"]["rated"]["kind"], "ground")
         self.assertIsNone(document["assessment"]["comparison"])  # no brine is logged
@@ -200,17 +240,23 @@ class Process(SimpleTestCase):
                     "name": "House",
                     "zone": "UTC",
                     "electricity": [
-                        {"name": "unit meter", "channel": "power:unit",
-                         "includes": ["compressor", "source", "controls"]}
+                        {
+                            "name": "unit meter",
+                            "channel": "power:unit",
+                            "includes": ["compressor", "source", "controls"],
+                        }
                     ],
                     "circuits": [{"name": "circuit"}],
                 }
             )
-        )  # fmt: skip
+        )
         return subprocess.run(
             [sys.executable, "manage.py", "assess", str(log), "--installation", str(described)],
-            capture_output=True, text=True, cwd=settings.BASE_DIR, check=False,
-        )  # fmt: skip
+            capture_output=True,
+            text=True,
+            cwd=settings.BASE_DIR,
+            check=False,
+        )
 
     def test_broken_files_exit_with_two_and_a_sentence(self) -> None:
         row = "2026-01-10T00:{:02}:00Z,35.0,30.0,20.0,2000,2.5"

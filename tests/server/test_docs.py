@@ -41,10 +41,26 @@ class Formats(SimpleTestCase):
 
     def test_every_field_of_the_results(self) -> None:
         for kind in (
-            Assessment, LevelState, PeriodFigures, Reckoning, Line, Left, Cost, BandCost, Check,
-            Comparison, Verdict, Finding, Evidence, Cause, NotJudged, RunningSummary, IntakeReport,
-            ColumnReport, Note,
-        ):  # fmt: skip
+            Assessment,
+            LevelState,
+            PeriodFigures,
+            Reckoning,
+            Line,
+            Left,
+            Cost,
+            BandCost,
+            Check,
+            Comparison,
+            Verdict,
+            Finding,
+            Evidence,
+            Cause,
+            NotJudged,
+            RunningSummary,
+            IntakeReport,
+            ColumnReport,
+            Note,
+        ):
             assert is_dataclass(kind)
             for field in fields(kind):
                 self.assertTrue(self.named(field.name), f"{kind.__name__}.{field.name}")
@@ -64,8 +80,12 @@ class Methods(SimpleTestCase):
 
     def test_thresholds_are_those_in_force(self) -> None:
         limits = Thresholds()
-        for value in (limits.below_rated, limits.wide_limits, limits.too_good,
-                      limits.too_good_part_load):  # fmt: skip
+        for value in (
+            limits.below_rated,
+            limits.wide_limits,
+            limits.too_good,
+            limits.too_good_part_load,
+        ):
             self.assertIn(f"{value:.2f}", self.text)
 
     def test_electricity_limits_are_those_in_force(self) -> None:

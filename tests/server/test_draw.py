@@ -6,12 +6,12 @@ from dataclasses import replace
 import numpy as np
 from django.test import TestCase
 
-from ember.assessment.survey import survey
+from ember.assessment.record_analysis import analyse_record
 from ember.basis.periods import Period
 from ember.description.installation import Swap
 from ember.running import State
+from server.analysis.cache import cut_at, find, keep
 from server.analysis.draw import window
-from server.analysis.keep import cut_at, find, keep
 from server.logbook.codec import QUARTER, overview
 from server.logbook.models import Block
 from server.logbook.store import store, trace_of
@@ -30,18 +30,18 @@ class Windows(TestCase):
         cls.system.refresh_from_db()
 
     def drawn(self, first: float, last: float, points: int = 800):
-        surveyed = find(self.system).survey
-        period = Period("", surveyed.start + first * DAY, surveyed.start + last * DAY)
-        head, values = window(self.system, surveyed, period, points)
+        analysis = find(self.system).analysis
+        period = Period("", analysis.start + first * DAY, analysis.start + last * DAY)
+        head, values = window(self.system, analysis, period, points)
         lanes = {}
         for lane in head["lanes"]:
             parts = values[lane["at"] : lane["at"] + lane["arrays"] * lane["count"]]
             lanes[lane["channel"]] = parts.reshape(lane["arrays"], lane["count"])
-        return surveyed, period, head, lanes
+        return analysis, period, head, lanes
 
     def test_the_states_fill_the_window(self) -> None:
         for first, last in ((3, 4), (3.3, 3.4), (0, 14), (0, 40)):
-            _surveyed, period, head, _ = self.drawn(first, last)
+            _analysed, period, head, _ = self.drawn(first, last)
             starts = head["state_starts"]
             self.assertEqual(starts[0], period.start)
             self.assertTrue(all(a < b for a, b in itertools.pairwise(starts)))
@@ -50,16 +50,16 @@ class Windows(TestCase):
             self.assertTrue(all(a != b for a, b in neighbours))
 
     def test_the_states_of_a_day_are_those_of_the_survey(self) -> None:
-        surveyed, _period, head, _ = self.drawn(5, 6)
-        states = surveyed.states().state
-        step = surveyed.book.step
+        analysis, _period, head, _ = self.drawn(5, 6)
+        states = analysis.states().state
+        step = analysis.segments.step
         for start, name in zip(head["state_starts"], head["states"], strict=True):
-            cell = int((start - surveyed.start) // step)
+            cell = int((start - analysis.start) // step)
             self.assertEqual(State(int(states[cell])).words, name)
 
     def test_every_defrost_is_there_at_any_zoom(self) -> None:
-        surveyed, *_ = self.drawn(0, 40)
-        whole = len(surveyed.defrosts)
+        analysis, *_ = self.drawn(0, 40)
+        whole = len(analysis.defrosts)
         self.assertGreater(whole, 0)
         self.assertEqual(len(self.drawn(0, 40)[2]["defrost_starts"]), whole)
         by_days = sum(len(self.drawn(k, k + 1)[2]["defrost_starts"]) for k in range(40))
@@ -72,16 +72,16 @@ class Windows(TestCase):
         self.assertIn("heat", short)
 
     def test_power_over_a_day_is_the_meters(self) -> None:
-        _surveyed, period, _, lanes = self.drawn(6, 7, 4000)
+        _analysed, period, _, lanes = self.drawn(6, 7, 4000)
         trace = trace_of(self.system).between(period.start, period.stop)
         meters = sum(trace[c] for c in trace.channels if c.startswith("power:"))
         np.testing.assert_allclose(lanes["power"][0], meters, rtol=1e-5, atol=1e-3)
 
     def test_the_rated_line_lies_only_where_it_is_compared(self) -> None:
-        surveyed, period, _head, lanes = self.drawn(8, 9, 4000)
+        analysis, period, _head, lanes = self.drawn(8, 9, 4000)
         rated = np.isfinite(lanes["rated"][0])
-        states = surveyed.states().state
-        first = int((period.start - surveyed.start) // 60)
+        states = analysis.states().state
+        first = int((period.start - analysis.start) // 60)
         allowed = states[first : first + len(rated)] == State.HEATING
         self.assertTrue((allowed | ~rated).all())
         self.assertGreater(int(rated.sum()), 60)
@@ -89,15 +89,15 @@ class Windows(TestCase):
     def test_the_kept_overview_begins_on_a_quarter(self) -> None:
         found = find(self.system)
         low, _mean, high = overview(bytes(self.system.kept.overview), ("power",))["power"]
-        self.assertEqual(len(low), -(-(found.survey.stop - found.survey.start) // QUARTER))
+        self.assertEqual(len(low), -(-(found.analysis.stop - found.analysis.start) // QUARTER))
         self.assertTrue((low[np.isfinite(low)] <= high[np.isfinite(high)]).all())
 
     def test_a_stale_survey_is_not_cut(self) -> None:
         self.system.description += " "
         found = find(self.system)
         self.assertTrue(found.stale)
-        instant = found.survey.start + 90.0 * 60 + 60
-        self.assertIs(cut_at(self.system, found, (instant,)).survey, found.survey)
+        instant = found.analysis.start + 90.0 * 60 + 60
+        self.assertIs(cut_at(self.system, found, (instant,)).analysis, found.analysis)
 
 
 class Broken(TestCase):
@@ -105,10 +105,10 @@ class Broken(TestCase):
         mine = system("swapped", name="swapped")
         store(mine, log("swapped"))
         keep(mine)
-        surveyed = find(mine).survey
+        analysis = find(mine).analysis
         for days in (1, 12):
-            period = Period("", surveyed.start, surveyed.start + days * DAY)
-            head, _ = window(mine, surveyed, period, 800)
+            period = Period("", analysis.start, analysis.start + days * DAY)
+            head, _ = window(mine, analysis, period, 800)
             channels = {lane["channel"] for lane in head["lanes"]}
             self.assertIn("flow_temp", channels)
             self.assertIn("power", channels)
@@ -121,10 +121,10 @@ class Broken(TestCase):
         swap = Swap(channels=("flow_temp", "return_temp"), reason="columns")
         mine.put(replace(mine.installation, corrections=(swap,)), None)
         keep(mine)
-        surveyed = find(mine).survey
+        analysis = find(mine).analysis
         for days in (1, 30):
-            period = Period("", surveyed.start, surveyed.start + days * DAY)
-            head, values = window(mine, surveyed, period, 800)
+            period = Period("", analysis.start, analysis.start + days * DAY)
+            head, values = window(mine, analysis, period, 800)
             mean = {
                 lane["channel"]: float(np.nanmean(values[lane["at"] : lane["at"] + lane["count"]]))
                 for lane in head["lanes"]
@@ -137,19 +137,19 @@ class Broken(TestCase):
         store(mine, part(log(days=40), 0, 6000, "one.csv"))
         store(mine, part(log(days=40), rows - 6000, rows, "two.csv"))
         keep(mine)
-        surveyed = find(mine).survey
-        middle = surveyed.start + 20 * DAY
-        for first, last in ((middle, middle + DAY), (surveyed.start, surveyed.stop)):
-            head, _values = window(mine, surveyed, Period("", first, last), 800)
+        analysis = find(mine).analysis
+        middle = analysis.start + 20 * DAY
+        for first, last in ((middle, middle + DAY), (analysis.start, analysis.stop)):
+            head, _values = window(mine, analysis, Period("", first, last), 800)
             self.assertTrue(head["states"])
-        head, _ = window(mine, surveyed, Period("", middle, middle + DAY), 800)
+        head, _ = window(mine, analysis, Period("", middle, middle + DAY), 800)
         self.assertEqual(set(head["states"]), {"unknown"})
 
     def test_a_coarse_log(self) -> None:
         done = simulated("as-rated", days=30, step=900)
         mine = system(name="coarse")
         trace = done.trace()
-        self.assertEqual(survey(mine.installation, trace).book.step, 900)
+        self.assertEqual(analyse_record(mine.installation, trace).segments.step, 900)
         from server.logbook.codec import encode, summarise, weeks_of
 
         for week, piece in weeks_of(trace).items():
@@ -157,9 +157,9 @@ class Broken(TestCase):
                 system=mine, week=week, payload=encode(piece), overview=summarise(piece, week)
             )
         keep(mine)
-        surveyed = find(mine).survey
+        analysis = find(mine).analysis
         for days in (1, 28):
-            period = Period("", surveyed.start, surveyed.start + days * DAY)
-            head, _ = window(mine, surveyed, period, 800)
+            period = Period("", analysis.start, analysis.start + days * DAY)
+            head, _ = window(mine, analysis, period, 800)
             lane = next(lane for lane in head["lanes"] if lane["channel"] == "flow_temp")
             self.assertEqual(lane["step"], 900 * max(1, -(-days * 96 // 800)))

@@ -9,10 +9,10 @@ from ember.assessment.assess import assess
 from ember.basis.codes import FindingCode, ReasonCode
 from ember.diagnosis import Finding, Found, NotJudged
 from ember.messages import because
-from server.analysis import lives
-from server.analysis.keep import keep
-from server.analysis.lives import findings_of, follow, put
-from server.analysis.models import Life
+from server.analysis import statuses
+from server.analysis.cache import keep
+from server.analysis.finding_status import findings_of, follow, put
+from server.analysis.models import FindingStatus
 from server.logbook.store import StoreError, store
 from tests.core.helpers import simulated
 from tests.server.helpers import described, log, system
@@ -24,7 +24,7 @@ class WithFinding(WithRecord):
 
     key = "below-rated"
 
-    def life(self, state: str, reason: str = "", fixed_on: str | None = None):
+    def status(self, state: str, reason: str = "", fixed_on: str | None = None):
         body = {"code": "below_rated", "state": state, "reason": reason, "fixed_on": fixed_on}
         return self.post("/findings/life", body)
 
@@ -42,7 +42,9 @@ class Made(WithFinding):
         self.assertEqual(first["code"], "below_rated")
         self.assertAlmostEqual(first["lost"]["value"], mine.lost.value, 4)
         self.assertFalse(shown["stale"])
-        self.assertEqual({s["code"] for s in shown["not_judged"]}, {s.code for s in core.not_judged})
+        self.assertEqual(
+            {s["code"] for s in shown["not_judged"]}, {s.code for s in core.not_judged}
+        )
 
     def test_a_change_of_the_description_makes_them_stale_and_says_so(self) -> None:
         changed = self.system.description.replace('"EUR"', '"CHF"')
@@ -70,44 +72,44 @@ class Made(WithFinding):
 class Lives(WithFinding):
     def test_dismissed_it_leaves_the_fleet_and_stays_in_the_history(self) -> None:
         self.assertIn("below_rated", [one["code"] for one in self.row()["acts"]])
-        shown = self.life("dismissed", "the table is of another pairing").json()
-        (life,) = [x for x in shown["lives"] if x["code"] == "below_rated"]
-        self.assertEqual(life["state"], "dismissed")
-        self.assertEqual(life["events"][0]["by"], "tester")
-        self.assertIn("another pairing", life["events"][0]["words"])
-        self.assertEqual(life["events"][-1]["words"], "first seen")
+        shown = self.status("dismissed", "the table is of another pairing").json()
+        (status,) = [x for x in shown["statuses"] if x["code"] == "below_rated"]
+        self.assertEqual(status["state"], "dismissed")
+        self.assertEqual(status["events"][0]["by"], "tester")
+        self.assertIn("another pairing", status["events"][0]["words"])
+        self.assertEqual(status["events"][-1]["words"], "first seen")
         self.assertNotIn("below_rated", [one["code"] for one in self.row()["acts"]])
         keep(self.system)  # worked out anew it stays dismissed
         self.assertNotIn("below_rated", [one["code"] for one in self.row()["acts"]])
-        self.life("new")
+        self.status("new")
         self.assertIn("below_rated", [one["code"] for one in self.row()["acts"]])
 
     def test_a_reason_and_a_date_are_asked_for(self) -> None:
-        self.assertIn("say why", self.life("dismissed").json()["detail"])
-        self.assertIn("on which day", self.life("fixed").json()["detail"])
-        self.assertEqual(Life.objects.get(code="below_rated").state, "new")
+        self.assertIn("say why", self.status("dismissed").json()["detail"])
+        self.assertIn("on which day", self.status("fixed").json()["detail"])
+        self.assertEqual(FindingStatus.objects.get(code="below_rated").state, "new")
         with self.assertRaisesMessage(StoreError, "nothing called 'x'"):
             put(self.system, "x", "accepted", "", None, None)
 
     def test_stronger_evidence_brings_it_back(self) -> None:
-        self.life("dismissed", "known")
-        life = Life.objects.get(code="below_rated")
-        Life.objects.filter(pk=life.pk).update(measured=life.measured + 2 * life.U)
+        self.status("dismissed", "known")
+        status = FindingStatus.objects.get(code="below_rated")
+        FindingStatus.objects.filter(pk=status.pk).update(measured=status.measured + 2 * status.U)
         keep(self.system)
-        life.refresh_from_db()
-        self.assertEqual(life.state, "new")
-        self.assertIn("evidence is stronger", life.events.first().words)
+        status.refresh_from_db()
+        self.assertEqual(status.state, "new")
+        self.assertIn("evidence is stronger", status.events.first().words)
         self.assertIn("below_rated", [one["code"] for one in self.row()["acts"]])
 
     def test_fixed_it_comes_back_only_if_it_shows_since(self) -> None:
-        self.life("fixed", "coil cleaned", "2025-10-05")
+        self.status("fixed", "coil cleaned", "2025-10-05")
         keep(self.system)  # too few days since
-        self.assertEqual(Life.objects.get(code="below_rated").state, "fixed")
-        with patch.object(lives, "LEAST_DAYS", 3):
+        self.assertEqual(FindingStatus.objects.get(code="below_rated").state, "fixed")
+        with patch.object(statuses, "LEAST_DAYS", 3):
             keep(self.system)
-        life = Life.objects.get(code="below_rated")
-        self.assertEqual(life.state, "new")
-        self.assertIn("shows again since 2025-10-05", life.events.first().words)
+        status = FindingStatus.objects.get(code="below_rated")
+        self.assertEqual(status.state, "new")
+        self.assertIn("shows again since 2025-10-05", status.events.first().words)
 
     def test_what_is_not_found_any_more_is_gone_and_can_come_back(self) -> None:
         found = findings_of(self.system)
@@ -116,24 +118,26 @@ class Lives(WithFinding):
             FindingCode.BELOW_RATED, because(ReasonCode.METERING_DOUBTFUL, checks="clocks")
         )
         follow(self.system, Found((), (doubted,)), None, None)
-        self.assertEqual(Life.objects.get(code="below_rated").state, "new")  # not judged, not gone
+        self.assertEqual(
+            FindingStatus.objects.get(code="below_rated").state, "new"
+        )  # not judged, not gone
         follow(self.system, Found((), ()), None, None)
-        self.assertEqual(Life.objects.get(code="below_rated").state, "gone")
+        self.assertEqual(FindingStatus.objects.get(code="below_rated").state, "gone")
         follow(self.system, Found(found, ()), None, None)
-        life = Life.objects.get(code="below_rated")
-        self.assertEqual(life.state, "new")
-        self.assertIn("came back", life.events.first().words)
+        status = FindingStatus.objects.get(code="below_rated")
+        self.assertEqual(status.state, "new")
+        self.assertIn("came back", status.events.first().words)
 
     def test_put_needs_a_known_state(self) -> None:
         with self.assertRaises(StoreError):
             put(self.system, "below_rated", "forgotten", "", None, None)
         put(self.system, "below_rated", "fixed", "", date(2025, 10, 9), None)
-        self.assertEqual(Life.objects.get(code="below_rated").fixed_on, date(2025, 10, 9))
+        self.assertEqual(FindingStatus.objects.get(code="below_rated").fixed_on, date(2025, 10, 9))
 
 
 class AsCsv(WithFinding):
     def test_one_row_a_finding(self) -> None:
-        self.life("accepted")
+        self.status("accepted")
         text = self.client.get("/api/findings.csv").content.decode()
         rows = list(csv.DictReader(io.StringIO(text)))
         self.assertEqual(len(rows), len(findings_of(self.system)))
@@ -154,8 +158,8 @@ class Limits(WithFinding):
         shown = self.get("/findings").json()
         self.assertFalse(shown["stale"])
         self.assertNotIn("below_rated", [f["code"] for f in shown["findings"]])
-        (life,) = [x for x in shown["lives"] if x["code"] == "below_rated"]
-        self.assertEqual(life["state"], "gone")
+        (status,) = [x for x in shown["statuses"] if x["code"] == "below_rated"]
+        self.assertEqual(status["state"], "gone")
 
     def test_a_wrong_threshold_is_refused_by_name(self) -> None:
         answer = self.post("/limits", {"values": {"below_rated": -1, "no such": 3}})

@@ -25,18 +25,22 @@ HOUSE = House(heat_loss_kw=7.0, design_outdoor=-10.0, curve=CURVE, floor_area_m2
 
 
 def table(capacity: float, kind: TableKind = TableKind.WATER) -> RatedTable:
-    points = tuple(
-        RatedPoint(o, f, capacity, 3.0) for o in (-20.0, 16.0) for f in (20.0, 60.0)
-    )  # fmt: skip
+    points = tuple(RatedPoint(o, f, capacity, 3.0) for o in (-20.0, 16.0) for f in (20.0, 60.0))
     return RatedTable(points=points, kind=kind, outdoor_unit="A-60", indoor_unit="coil B")
 
 
 def epw(temps: np.ndarray) -> bytes:
     """A year of weather in the form of EPW, with only what is read of it."""
     head = ["LOCATION,Nowhere,-,-,made up,0,52.0,-20.0,0.0,5.0"]
-    head += ["DESIGN CONDITIONS,0", "TYPICAL/EXTREME PERIODS,0", "GROUND TEMPERATURES,0",
-             "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0", "COMMENTS 1,made up", "COMMENTS 2,-",
-             "DATA PERIODS,1,1,Data,Sunday,1/1,12/31"]  # fmt: skip
+    head += [
+        "DESIGN CONDITIONS,0",
+        "TYPICAL/EXTREME PERIODS,0",
+        "GROUND TEMPERATURES,0",
+        "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0",
+        "COMMENTS 1,made up",
+        "COMMENTS 2,-",
+        "DATA PERIODS,1,1,Data,Sunday,1/1,12/31",
+    ]
     rows = []
     first = datetime(2001, 1, 1)
     for k, temp in enumerate(temps.tolist()):
@@ -63,9 +67,7 @@ class InHouse(TestCase):
         # 7·(16 − T)/26 = 5 at T = −2.57.
         self.assertAlmostEqual(own["balance"], 16 - 26 * 5 / 7, places=6)
         self.assertGreater(own["spf"]["U"], 0)
-        self.assertAlmostEqual(
-            own["heat_per_area"], own["heat"]["value"] / 100.0, places=6
-        )  # fmt: skip
+        self.assertAlmostEqual(own["heat_per_area"], own["heat"]["value"] / 100.0, places=6)
         site = next(c for c in found["choices"] if c["key"] == "site")
         self.assertIn("nothing is logged", site["reason"]["sentence"])
 
@@ -110,9 +112,15 @@ class InHouse(TestCase):
         self.assertIsNone(self.ask().json()["before"])
         begin = datetime(2024, 1, 1, tzinfo=ZoneInfo("UTC")).timestamp()
         content = {
-            "carrier": "gas", "amount": 20_000.0, "unit": "kWh", "kwh_per_unit": 1.0, "cost": None,
-            "estimated": False, "before": True, "note": "",
-        }  # fmt: skip
+            "carrier": "gas",
+            "amount": 20_000.0,
+            "unit": "kWh",
+            "kwh_per_unit": 1.0,
+            "cost": None,
+            "estimated": False,
+            "before": True,
+            "note": "",
+        }
         bill = Written(None, Entry.Kind.BILL, int(begin), int(begin + 365 * 86_400), content)
         put(self.system, None, "a bill", [bill])
         before = self.ask().json()["before"]
@@ -121,10 +129,16 @@ class InHouse(TestCase):
 
     def test_half_a_table_is_saved_and_kept(self) -> None:
         points = [
-            {"outdoor": o, "flow": 35.0, "capacity_kw": 5.0, "cop": None, "speed": "nominal",
-             "airflow_m3h": None}
+            {
+                "outdoor": o,
+                "flow": 35.0,
+                "capacity_kw": 5.0,
+                "cop": None,
+                "speed": "nominal",
+                "airflow_m3h": None,
+            }
             for o in (-15.0, 7.0)
-        ]  # fmt: skip
+        ]
         body = {"table": {"kind": "water", "points": points, "indoor_unit": "coil C"}}
         address = f"/api/systems/{self.system.pk}/rated"
         saved = self.client.post(address, body, "application/json").json()

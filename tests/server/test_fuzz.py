@@ -11,7 +11,7 @@ from django.test import Client, TransactionTestCase
 from ember.description.installation import Installation
 from fuzz.api import storm
 from fuzz.files import attack
-from server.analysis.keep import keep
+from server.analysis.cache import keep
 from server.installations.models import LibraryTable
 from server.logbook import archive
 from server.logbook.live import register
@@ -39,9 +39,11 @@ class InProcess:
         given = {k: v for k, v in given.items() if k in requests.Request().__dict__}
         sent = requests.Request(**given).prepare()
         answer = self.client.generic(
-            sent.method or "GET", (sent.url or "").removeprefix("http://testserver"),
-            sent.body or b"", sent.headers.get("Content-Type", "application/json"),
-        )  # fmt: skip
+            sent.method or "GET",
+            (sent.url or "").removeprefix("http://testserver"),
+            sent.body or b"",
+            sent.headers.get("Content-Type", "application/json"),
+        )
         text = b"" if answer.streaming else answer.content
         return answer.status_code, text.decode("utf-8", "replace")
 

@@ -79,9 +79,12 @@ class FullDisk(TransactionTestCase):
     def test_a_note_is_refused_and_comes_in_once_there_is_room(self) -> None:
         def note() -> Any:
             typed = {
-                "id": None, "time": "2025-10-03T10:00", "kind": "noise", "note": "x" * 2000,
+                "id": None,
+                "time": "2025-10-03T10:00",
+                "kind": "noise",
+                "note": "x" * 2000,
                 "photo": "",
-            }  # fmt: skip
+            }
             path = f"/api/systems/{self.system.pk}/observations"
             return self.client.post(path, typed, "application/json")
 
@@ -96,9 +99,9 @@ class FullDisk(TransactionTestCase):
     def test_a_batch_is_not_acknowledged_and_comes_in_once_there_is_room(self) -> None:
         _, token = register(self.system, "logger")
         head = {"HTTP_AUTHORIZATION": f"Bearer {token}"}
-        body = json.dumps({
-            "readings": [{"time": 1_760_000_000 + k, "flow_temp": 35.0} for k in range(4000)]
-        })  # fmt: skip
+        body = json.dumps(
+            {"readings": [{"time": 1_760_000_000 + k, "flow_temp": 35.0} for k in range(4000)]}
+        )
         with full_database():
             answer = self.client.post("/api/ingest", body, "application/json", **head)
             self.is_said(answer)
@@ -122,9 +125,9 @@ class FullDisk(TransactionTestCase):
         self.assertTrue(Import.objects.filter(logger=logger).exists())
 
     def test_a_new_visitor(self) -> None:
-        with patch.object(Session, "save_base", side_effect=OperationalError(
-            "database or disk is full"
-        )):  # fmt: skip
+        with patch.object(
+            Session, "save_base", side_effect=OperationalError("database or disk is full")
+        ):
             User.objects.create_user("ada", password="a long secret")
             self.client.logout()
             body = {"name": "ada", "password": "a long secret"}
@@ -134,11 +137,12 @@ class FullDisk(TransactionTestCase):
         upload = upload_of(self.system, log())
         job = start("import", "Importing", self.system, None, upload=upload.pk)
         with (
-            patch("server.logbook.store.Journal.objects.bulk_create", side_effect=OperationalError(
-                "database or disk is full"
-            )),
+            patch(
+                "server.logbook.store.Journal.objects.bulk_create",
+                side_effect=OperationalError("database or disk is full"),
+            ),
             self.assertLogs("server.work.jobs", "ERROR"),
-        ):  # fmt: skip
+        ):
             perform(job.pk)
         job.refresh_from_db()
         self.assertEqual(job.state, Job.State.FAILED)
@@ -189,9 +193,14 @@ class Failures(TestCase):
     def test_bodies_that_are_none(self) -> None:
         client = signed_in()
         for body in (
-            '{"name": "\ud800"}'.encode("utf-8", "surrogatepass"), b'{"name": "\\ud800"}',
-            b'{"name": "a\\u0000b"}', b"[" * 5000, b"1" * 5000, b"{", b"\xff",
-        ):  # fmt: skip
+            '{"name": "\ud800"}'.encode("utf-8", "surrogatepass"),
+            b'{"name": "\\ud800"}',
+            b'{"name": "a\\u0000b"}',
+            b"[" * 5000,
+            b"1" * 5000,
+            b"{",
+            b"\xff",
+        ):
             answer = client.post("/api/begin", body, "application/json")
             self.assertEqual(answer.status_code, 400, body[:20])
             self.assertTrue(answer.json()["detail"])
@@ -234,9 +243,13 @@ class Odd(TestCase):
     def test_zones_numbers_and_years(self) -> None:
         answer = self.post("/begin", {"name": "x", "zone": "z" * 10_000})
         self.assertEqual(answer.status_code, 422)
-        figure = {"value": 1e308, "unit": "kWh", "budget": [
-            {"source": "a", "u": 1e308, "random": False},
-        ]}  # fmt: skip
+        figure = {
+            "value": 1e308,
+            "unit": "kWh",
+            "budget": [
+                {"source": "a", "u": 1e308, "random": False},
+            ],
+        }
         self.assertEqual(self.post("/budget", figure).status_code, 422)
         sheet = f"/systems/{self.system.pk}/sheet"
         self.post(f"{sheet}/begin", {})
@@ -248,9 +261,12 @@ class Odd(TestCase):
             self.assertEqual([p["column"] for p in problems], ["time"], when)
         for cell in ("1" * 400, "9" * 30, "1e400", "nan"):
             row = {
-                "id": None, "time": "2025-10-03 10:00", "cells": {series[0]: cell}, "turns": {},
+                "id": None,
+                "time": "2025-10-03 10:00",
+                "cells": {series[0]: cell},
+                "turns": {},
                 "note": "",
-            }  # fmt: skip
+            }
             answer = self.post(sheet, {"rows": [row], "gone": []})
             self.assertEqual(answer.status_code, 422, cell)
             self.assertIn("Nothing was stored", answer.json()["detail"])
@@ -320,8 +336,9 @@ class SigningIn(TestCase):
         self.user = User.objects.create_user("ada", password="a long secret")
         quiet(self, "axes")
 
-    def enter(self, client: Client, password: str = "a long secret", name: str = "ada",
-              **more: Any) -> Any:  # fmt: skip
+    def enter(
+        self, client: Client, password: str = "a long secret", name: str = "ada", **more: Any
+    ) -> Any:
         body = json.dumps({"name": name, "password": password})
         return client.post("/api/sign-in", body, "application/json", **more)
 

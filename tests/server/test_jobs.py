@@ -7,8 +7,8 @@ from shutil import copy
 from django.test import TestCase
 from django.utils import timezone
 
-from server.analysis.keep import find, keep, renew, renew_stale, state_of
-from server.analysis.models import Kept
+from server.analysis.cache import find, keep, renew, renew_stale, state_of
+from server.analysis.models import CachedResults
 from server.installations.models import System
 from server.logbook.models import Block, Import, Upload
 from server.logbook.store import store, undo
@@ -189,4 +189,4 @@ class KeptFigures(TestCase):
         self.system.refresh_from_db()
         self.assertTrue(find(self.system).stale)
         keep(self.system)
-        self.assertFalse(Kept.objects.exists())
+        self.assertFalse(CachedResults.objects.exists())

@@ -13,7 +13,7 @@ from ember.description.house import House
 from ember.description.installation import Installation, ReportedHeat, Tariff
 from ember.description.logged import HandSeries
 from ember.readings import Cells, read_rows
-from server.analysis.keep import find, keep
+from server.analysis.cache import find, keep
 from server.installations.models import System
 from server.logbook.entries import Written, reading_content, write
 from server.logbook.models import Entry
@@ -34,9 +34,12 @@ SERIES = (
 
 def house(name: str, **changes: Any) -> Installation:
     made = test_seldom.Days().house(
-        zone=ZONE, by_hand=SERIES, house=House(design_outdoor=-6, design_flow=45),
-        tariff=Tariff(0.30), rated=test_seldom.FLAT,
-    )  # fmt: skip
+        zone=ZONE,
+        by_hand=SERIES,
+        house=House(design_outdoor=-6, design_flow=45),
+        tariff=Tariff(0.30),
+        rated=test_seldom.FLAT,
+    )
     return replace(made, name=name, **changes)
 
 
@@ -111,16 +114,30 @@ class BySheet(TestCase):
 
     def test_every_room_answers(self) -> None:
         span = {"start": "2026-01-02", "stop": "2026-03-20"}
-        for what in ("rating", "same", "trust", "runs", "starts", "defrosts", "lifts", "control",
-                     "events"):  # fmt: skip
+        for what in (
+            "rating",
+            "same",
+            "trust",
+            "runs",
+            "starts",
+            "defrosts",
+            "charges",
+            "control",
+            "events",
+        ):
             answer = self.client.get(f"{self.address}/{what}", span)
             self.assertIn(answer.status_code, (200, 404), (what, answer.content[:200]))
 
     def test_a_new_reading_makes_the_figures_anew(self) -> None:
         before = find(self.system)
         self.assertFalse(before.stale)
-        row = {"id": None, "time": "2026-04-02 08:00", "turns": {}, "note": "",
-               "cells": {"electricity": "2300", "heat": "7200"}}  # fmt: skip
+        row = {
+            "id": None,
+            "time": "2026-04-02 08:00",
+            "turns": {},
+            "note": "",
+            "cells": {"electricity": "2300", "heat": "7200"},
+        }
         body = {"rows": [row], "gone": []}
         self.assertEqual(
             self.client.post(f"{self.address}/sheet", body, "application/json").status_code, 200
@@ -182,10 +199,20 @@ class ByBills(TestCase):
 
     def bill(self, first: str, last: str, amount: float, **more: Any) -> Any:
         body = {
-            "id": None, "first": first, "last": last, "carrier": "electricity", "amount": amount,
-            "unit": "kWh", "kwh_per_unit": 1, "cost": None, "estimated": False, "before": False,
-            "note": "", "meter": "meter", **more,
-        }  # fmt: skip
+            "id": None,
+            "first": first,
+            "last": last,
+            "carrier": "electricity",
+            "amount": amount,
+            "unit": "kWh",
+            "kwh_per_unit": 1,
+            "cost": None,
+            "estimated": False,
+            "before": False,
+            "note": "",
+            "meter": "meter",
+            **more,
+        }
         return self.client.post(f"{self.address}/bills", body, "application/json")
 
     def test_two_bills_are_a_record(self) -> None:
@@ -232,15 +259,24 @@ class ByBills(TestCase):
         zone = ZoneInfo(ZONE)
         rows = [
             Cells(f"{day} 00:00", {"heat": value})
-            for day, value in (("2026-01-01", "1000"), ("2026-02-01", "2860"),
-                               ("2026-03-01", "4120"))
-        ]  # fmt: skip
+            for day, value in (
+                ("2026-01-01", "1000"),
+                ("2026-02-01", "2860"),
+                ("2026-03-01", "4120"),
+            )
+        ]
         readings, problems = read_rows(rows, heat, zone, 2e9)
         self.assertEqual(problems, [])
-        write(made, None, "heat", [
-            Written(None, Entry.Kind.READING, int(r.time), None, reading_content(r))
-            for r in readings if r is not None
-        ])  # fmt: skip
+        write(
+            made,
+            None,
+            "heat",
+            [
+                Written(None, Entry.Kind.READING, int(r.time), None, reading_content(r))
+                for r in readings
+                if r is not None
+            ],
+        )
         self.bill("2026-01-01", "2026-01-31", 620.0)
         self.bill("2026-02-01", "2026-02-28", 420.0)
         keep(made)

@@ -38,9 +38,11 @@ class Live(TransactionTestCase):
 
     def send(self, readings: object, token: str | None = None, **more: object):
         return Client().post(
-            "/api/ingest", json.dumps({"readings": readings, **more}), "application/json",
+            "/api/ingest",
+            json.dumps({"readings": readings, **more}),
+            "application/json",
             headers={"Authorization": f"Bearer {token or self.token}"},
-        )  # fmt: skip
+        )
 
     def lines(self, text: str):
         return Client().post(
@@ -71,8 +73,9 @@ class Live(TransactionTestCase):
         rows = [{"time": BEGIN, "flow_temp": 35, "return_temp": 30}, {"time": BEGIN + 60, "x": 1}]
         self.send(rows, batch="7", sent=BEGIN + 61)
         turned = [
-            {"x": 1.0, "time": BEGIN + 60}, {"return_temp": 30, "time": BEGIN, "flow_temp": 35},
-        ]  # fmt: skip
+            {"x": 1.0, "time": BEGIN + 60},
+            {"return_temp": 30, "time": BEGIN, "flow_temp": 35},
+        ]
         for other in ({"sent": BEGIN + 99}, {}, {"sent": BEGIN + 61, "note": "again"}):
             answer = self.send(turned, batch="7", **other)
             self.assertEqual((answer.status_code, answer.json()["already"]), (200, True))
@@ -243,19 +246,23 @@ class Live(TransactionTestCase):
         self.fold()
         self.assertNotIn("return_temp", trace_of(self.system))
         shown = client.get(f"/api/systems/{self.system.pk}/loggers").json()["rows"][0]
-        self.assertEqual([(n["name"], n["channel"]) for n in shown["names"]],
-                         [("T1", None), ("flow_temp", "flow_temp")])  # fmt: skip
+        self.assertEqual(
+            [(n["name"], n["channel"]) for n in shown["names"]],
+            [("T1", None), ("flow_temp", "flow_temp")],
+        )
         columns = [{"header": "T1", "channel": "return_temp", "unit": "degF"}]
-        answer = client.post(f"/api/loggers/{self.logger.pk}/names", {"columns": columns},
-                             "application/json")  # fmt: skip
+        answer = client.post(
+            f"/api/loggers/{self.logger.pk}/names", {"columns": columns}, "application/json"
+        )
         self.assertEqual(answer.status_code, 200)
         self.send(batch([3], T1=86.0))
         self.fold()
         found = trace_of(self.system)["return_temp"]
         np.testing.assert_allclose(found[:4], (np.array([86, 87, 88, 89]) - 32) / 1.8, rtol=1e-6)
         twice = [*columns, {"header": "T2", "channel": "return_temp", "unit": None}]
-        refused = client.post(f"/api/loggers/{self.logger.pk}/names", {"columns": twice},
-                              "application/json")  # fmt: skip
+        refused = client.post(
+            f"/api/loggers/{self.logger.pk}/names", {"columns": twice}, "application/json"
+        )
         self.assertIn("two names", refused.json()["detail"])
 
     def test_a_fold_that_dies_half_way_leaves_nothing_and_is_done_again(self) -> None:
@@ -354,10 +361,12 @@ class Grid(TransactionTestCase):
         self,
     ) -> None:
         readings = [
-            (BEGIN + 1.0, "flow_temp", 30.0), (BEGIN + 61.0, "flow_temp", 400.0),
-            (BEGIN + 58.0, "energy", 3.6e6), (BEGIN + 119.0, "energy", 7.2e6),
+            (BEGIN + 1.0, "flow_temp", 30.0),
+            (BEGIN + 61.0, "flow_temp", 400.0),
+            (BEGIN + 58.0, "energy", 3.6e6),
+            (BEGIN + 119.0, "energy", 7.2e6),
             (BEGIN + 2.0, "nothing", 1.0),
-        ]  # fmt: skip
+        ]
         trace = on_grid(readings, [], int(BEGIN), int(BEGIN) + 240, 60)
         self.assertEqual(set(trace.channels), {"flow_temp", "energy"})
         np.testing.assert_array_equal(trace["flow_temp"], [30.0, np.nan, np.nan, np.nan])

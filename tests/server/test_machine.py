@@ -35,9 +35,11 @@ class Preflight(SimpleTestCase):
     def run_script(self, *what: str, **env: str) -> tuple[int, str]:
         done = subprocess.run(
             [shutil.which("bash"), str(SCRIPT), *what],
-            capture_output=True, text=True, check=False,
+            capture_output=True,
+            text=True,
+            check=False,
             env={"PATH": str(self.bin), **env},
-        )  # fmt: skip
+        )
         return done.returncode, (done.stdout + done.stderr).strip()
 
     def test_python_missing_old_or_without_venv(self) -> None:

@@ -13,8 +13,8 @@ from ember.operation import operation
 from ember.operation.within import Within
 from ember.views.runs import runs_seen
 from server.analysis.asis import as_shown, shape_of
-from server.analysis.keep import find, keep, operation_of
-from server.analysis.models import Kept
+from server.analysis.cache import find, keep, operation_of
+from server.analysis.models import CachedResults
 from server.analysis.shown import FigureShown
 from server.api.operation import _cell
 from server.installations.models import System
@@ -30,11 +30,14 @@ class Tables(WithRecord):
 
     def test_runs_are_those_of_the_core(self) -> None:
         found = self.get("/runs", **SPAN).json()
-        surveyed = find(self.system).survey
-        mine = runs_seen(Within(
-            surveyed, operation(surveyed, trace_of(self.system)),
-            Period("all", float(surveyed.start), float(surveyed.stop)),
-        ))  # fmt: skip
+        analysis = find(self.system).analysis
+        mine = runs_seen(
+            Within(
+                analysis,
+                operation(analysis, trace_of(self.system)),
+                Period("all", float(analysis.start), float(analysis.stop)),
+            )
+        )
         self.assertEqual(found["count"], mine.count)
         self.assertEqual(found["rows"][0]["start"], mine.rows[0].start)
         self.assertAlmostEqual(found["rows"][0]["cop"]["value"], mine.rows[0].cop.value)
@@ -98,8 +101,9 @@ class Tables(WithRecord):
             rows = list(csv.reader(StringIO(answer.content.decode())))
             self.assertGreaterEqual(len(rows), least)
             self.assertEqual({len(row) for row in rows}, {len(rows[0])})
-        runs = list(csv.DictReader(StringIO(self.get(
-            "/events.csv", **SPAN, what="runs").content.decode())))  # fmt: skip
+        runs = list(
+            csv.DictReader(StringIO(self.get("/events.csv", **SPAN, what="runs").content.decode()))
+        )
         self.assertEqual(len(runs), self.get("/runs", **SPAN).json()["count"])
         first = runs[1]
         ratio = float(first["heat"]) / float(first["electricity"])
@@ -118,11 +122,13 @@ class Tables(WithRecord):
         self.assertIn("no figures yet", found[1]["reason"]["sentence"])
 
     def test_numbers_below_zero_stay_numbers(self) -> None:
-        self.assertEqual(_cell("outdoor", -3.2, find(self.system).survey.zone), -3.2)
-        self.assertEqual(_cell("ended", "=1+1", find(self.system).survey.zone), "'=1+1")
+        self.assertEqual(_cell("outdoor", -3.2, find(self.system).analysis.zone), -3.2)
+        self.assertEqual(_cell("ended", "=1+1", find(self.system).analysis.zone), "'=1+1")
 
     def test_without_a_kept_operation_it_says_what_to_do(self) -> None:
-        Kept.objects.filter(system=self.system).update(operation=b"", made_from="of before")
+        CachedResults.objects.filter(system=self.system).update(
+            operation=b"", made_from="of before"
+        )
         answer = self.get("/runs", **SPAN)
         self.assertEqual(answer.status_code, 404)
         self.assertIn("not worked out yet", answer.json()["detail"])
@@ -135,10 +141,15 @@ class ByHand(WithRecord):
         before = self.get("/runs", **DAY).json()
         run = max(before["rows"], key=lambda r: r["stop"] - r["start"])
         third = (run["stop"] - run["start"]) // 180 * 60
-        zone = find(self.system).survey.zone
+        zone = find(self.system).analysis.zone
         begin, end = (iso_local(run["start"] + s, zone) for s in (third, 2 * third))
-        said = {"kind": "state", "start": begin.replace(" ", "T"), "end": end.replace(" ", "T"),
-                "state": "standby", "reason": "engineer on site"}  # fmt: skip
+        said = {
+            "kind": "state",
+            "start": begin.replace(" ", "T"),
+            "end": end.replace(" ", "T"),
+            "state": "standby",
+            "reason": "engineer on site",
+        }
         self.assertEqual(self.post("/trust/accept", {"corrections": [said]}).status_code, 200)
         self.work()
         after = self.get("/runs", **DAY).json()
@@ -170,8 +181,12 @@ class Lanes(WithRecord):
         self.assertGreaterEqual(len(usual["run_starts"]), runs)
 
     def test_what_is_left_out_is_marked(self) -> None:
-        out = {"kind": "exclude", "start": "2025-10-05T03:00", "end": "2025-10-05T05:00",
-               "reason": "pump mode test"}  # fmt: skip
+        out = {
+            "kind": "exclude",
+            "start": "2025-10-05T03:00",
+            "end": "2025-10-05T05:00",
+            "reason": "pump mode test",
+        }
         self.post("/trust/accept", {"corrections": [out]})
         self.work()
         left = self.head(**DAY)["left_out"]
@@ -185,7 +200,7 @@ class Lanes(WithRecord):
         self.assertEqual(rows[0]["local time"], "2025-10-05 00:00")
         self.assertTrue({"state", "flow_temp", "heat", "cop", "room_temp"} <= set(rows[0]))
         logged = trace_of(self.system)
-        midnight = instant_of(date(2025, 10, 5), find(self.system).survey.zone)
+        midnight = instant_of(date(2025, 10, 5), find(self.system).analysis.zone)
         at = (midnight - logged.start) // 60
         self.assertAlmostEqual(float(rows[0]["flow_temp"]), logged["flow_temp"][at], 3)
 
@@ -194,9 +209,9 @@ class AsItIs(WithRecord):
     key = "as-rated"
 
     def test_estimates_become_figures_all_the_way_down(self) -> None:
-        surveyed = find(self.system).survey
-        period = Period("all", float(surveyed.start), float(surveyed.stop))
-        seen = runs_seen(Within(surveyed, operation_of(self.system, find(self.system)), period))
+        analysis = find(self.system).analysis
+        period = Period("all", float(analysis.start), float(analysis.stop))
+        seen = runs_seen(Within(analysis, operation_of(self.system, find(self.system)), period))
         shown = as_shown(seen)
         self.assertIsInstance(shown, shape_of(type(seen)))
         self.assertIsInstance(shown.rows[0].cop, FigureShown)

@@ -23,8 +23,8 @@ from huey.storage import MemoryStorage
 from ember.basis.periods import Period
 from ember.description.installation import Factor
 from ember.sums import figures
-from server.analysis.keep import _operations, _surveys, find, keep, operation_of, renew, steady
-from server.analysis.models import Kept
+from server.analysis.cache import _analyses, _operations, find, keep, operation_of, renew, steady
+from server.analysis.models import CachedResults
 from server.api.running import cut_to
 from server.installations.models import System
 from server.logbook.models import Batch, Logger
@@ -73,49 +73,51 @@ class KeptResults(TestCase):
 
     def kept(self) -> dict[str, Any]:
         keep(self.system)
-        return dict(Kept.objects.values().get())
+        return dict(CachedResults.objects.values().get())
 
     def cop_of(self, row: dict[str, Any]) -> float:
-        Kept.objects.update(**row)
+        CachedResults.objects.update(**row)
         self.forget()
         return self.shown()
 
     def shown(self) -> float:
         self.system.refresh_from_db()
-        surveyed = find(self.system).survey
-        whole = Period("whole", surveyed.start, surveyed.stop)
-        return figures(surveyed, [whole])[0].reckonings[-1].cop.value
+        analysis = find(self.system).analysis
+        whole = Period("whole", analysis.start, analysis.stop)
+        return figures(analysis, [whole])[0].reckonings[-1].cop.value
 
     def forget(self) -> None:
-        _surveys.held.clear()
+        _analyses.held.clear()
         _operations.held.clear()
 
     def test_a_survey_is_never_taken_for_that_of_another_description(self) -> None:
         self.assertNotAlmostEqual(self.cop["plain"] / self.cop["half"], 1.0, places=1)
         self.system.put(self.described, None)
-        Kept.objects.update(**self.plain)
-        with after_reading("analysis_kept", lambda: Kept.objects.update(**self.corrected)):
+        CachedResults.objects.update(**self.plain)
+        with after_reading("analysis_kept", lambda: CachedResults.objects.update(**self.corrected)):
             meanwhile = find(self.system)
         self.assertTrue(meanwhile.stale)
-        Kept.objects.update(**self.plain)  # the correction is withdrawn
+        CachedResults.objects.update(**self.plain)  # the correction is withdrawn
         found = find(self.system)
         self.assertFalse(found.stale)
         self.assertEqual(self.shown(), self.cop["plain"])
 
     def test_events_are_those_of_the_survey_or_none(self) -> None:
-        Kept.objects.update(**self.corrected)
+        CachedResults.objects.update(**self.corrected)
         for nth in (1, 2, 3, 4):
-            Kept.objects.update(**self.plain)
+            CachedResults.objects.update(**self.plain)
             self.forget()
-            with after_reading("analysis_kept", lambda: Kept.objects.update(**self.corrected), nth):
+            with after_reading(
+                "analysis_kept", lambda: CachedResults.objects.update(**self.corrected), nth
+            ):
                 found, _ = steady(self.system, lambda f: (f, operation_of(self.system, f)))
-            now = Kept.objects.values_list("made_from", flat=True).get()
+            now = CachedResults.objects.values_list("made_from", flat=True).get()
             self.assertIn(found.made_from, (self.plain["made_from"], now))
             if nth < 3:  # it was seen before the events were read
                 self.assertEqual(found.made_from, now)
 
     def test_a_cut_whose_readings_change_meanwhile_is_made_again(self) -> None:
-        Kept.objects.update(**self.corrected)
+        CachedResults.objects.update(**self.corrected)
         self.system.refresh_from_db()
         changed = patch.object(System, "readings_changed", System.readings_changed)
         with changed, after_reading("logbook_block", self.system.readings_changed):
@@ -163,8 +165,9 @@ class LostFromTheQueue(TestCase):
     def test_asking_for_figures_brings_a_lost_job_back(self) -> None:
         HUEY.storage.flush_queue()
         assert self.job.system is not None
-        Kept.objects.create(system=self.job.system, made_from="", row="{}", days="[]",
-                            survey=b"", overview=b"")  # fmt: skip
+        CachedResults.objects.create(
+            system=self.job.system, made_from="", row="{}", days="[]", analysis=b"", overview=b""
+        )
         with self.captureOnCommitCallbacks(execute=True):
             self.assertEqual(renew(self.job.system), self.job)
         self.assertEqual(queued(), {self.job.pk})
@@ -197,9 +200,15 @@ class FoldsThatFailed(TestCase):
         loggers = [Logger.objects.create(system=mine, name=n, token=n) for n in ("one", "two")]
         for logger in loggers:
             Batch.objects.create(
-                logger=logger, key="1", digest="", received=1.77e9, first=1_770_000_000,
-                last=1_770_000_000, count=1, payload=b'[[1770000000,"flow_temp",35.0]]',
-            )  # fmt: skip
+                logger=logger,
+                key="1",
+                digest="",
+                received=1.77e9,
+                first=1_770_000_000,
+                last=1_770_000_000,
+                count=1,
+                payload=b'[[1770000000,"flow_temp",35.0]]',
+            )
         full = OSError(28, "No space left on device")
         with (
             patch("server.logbook.tasks.fold", side_effect=full),
@@ -218,17 +227,22 @@ class OneOfEach(SimpleTestCase):
 
     def start(self, *command: str, **more: str) -> subprocess.Popen[str]:
         return subprocess.Popen(
-            [sys.executable, "manage.py", *command], cwd=settings.BASE_DIR, text=True,
+            [sys.executable, "manage.py", *command],
+            cwd=settings.BASE_DIR,
+            text=True,
             env={**os.environ, "EMBER_VAR": str(self.var), **more},
-            stdout=subprocess.DEVNULL, stderr=subprocess.PIPE,
-        )  # fmt: skip
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.PIPE,
+        )
 
     def setUp(self) -> None:
         self.var = Path(self.enterContext(tempfile.TemporaryDirectory()))
         subprocess.run(
-            [sys.executable, "manage.py", "migrate", "-v0"], cwd=settings.BASE_DIR, check=True,
+            [sys.executable, "manage.py", "migrate", "-v0"],
+            cwd=settings.BASE_DIR,
+            check=True,
             env={**os.environ, "EMBER_VAR": str(self.var)},
-        )  # fmt: skip
+        )
 
     def test_a_second_worker(self) -> None:
         first = self.start("run_huey", "--quiet")

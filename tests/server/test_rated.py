@@ -7,13 +7,13 @@ import xlsxwriter
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
-from server.analysis.keep import keep
+from server.analysis.cache import keep
 from server.installations.models import LibraryTable
 from server.logbook.store import store
 from server.work.jobs import perform
 from tests.server.helpers import log, signed_in, system
 
-US = "outdoor\tflow\tcapacity\tinput\n47\t95\t28.4\t2.0\n17\t95\t20\t2.4\n47\t113\t27\t2.5\n17\t113\t19\t2.9\n"  # noqa: E501
+US = "outdoor\tflow\tcapacity\tinput\n47\t95\t28.4\t2.0\n17\t95\t20\t2.4\n47\t113\t27\t2.5\n17\t113\t19\t2.9\n"
 AS_WRITTEN = {"units": {}, "swapped": False, "cop_over": 1.0}
 
 
@@ -89,9 +89,15 @@ class Rated(TestCase):
         out = io.BytesIO()
         book = xlsxwriter.Workbook(out, {"in_memory": True})
         sheet = book.add_worksheet()
-        for r, row in enumerate((("outdoor [°C]", "flow [°C]", "capacity [kW]", "cop"),
-                                 (7, 35, 8, 4.4), (-7, 35, 6.5, 2.9), (7, 45, 7.8, 3.5),
-                                 (-7, 45, 6.3, 2.4))):  # fmt: skip
+        for r, row in enumerate(
+            (
+                ("outdoor [°C]", "flow [°C]", "capacity [kW]", "cop"),
+                (7, 35, 8, 4.4),
+                (-7, 35, 6.5, 2.9),
+                (7, 45, 7.8, 3.5),
+                (-7, 45, 6.3, 2.4),
+            )
+        ):
             sheet.write_row(r, 0, row)
         book.close()
         file = SimpleUploadedFile("table.xlsx", out.getvalue())
@@ -110,8 +116,10 @@ class Rated(TestCase):
         self.assertIn("table.csv", answer.json()["detail"])
 
     def test_the_library(self) -> None:
-        sheet = self.read("outdoor [°C],flow [°C],capacity [kW],cop\n7,35,8,4.4\n-7,35,6.5,2.9\n"
-                          "7,45,7.8,3.5\n-7,45,6.3,2.4\n")  # fmt: skip
+        sheet = self.read(
+            "outdoor [°C],flow [°C],capacity [kW],cop\n7,35,8,4.4\n-7,35,6.5,2.9\n"
+            "7,45,7.8,3.5\n-7,45,6.3,2.4\n"
+        )
         body = {"name": "air-to-water 8 kW", "table": self.table(sheet)}
         rows = self.post("/api/library", body).json()
         self.assertEqual([(r["name"], r["points"]) for r in rows], [("air-to-water 8 kW", 4)])

@@ -6,8 +6,8 @@ from django.test import TestCase
 
 from ember.description.as_json import problems_of
 from ember.description.installation import Consumer
-from ember.metering import Level, plans_if_logged
-from server.analysis.keep import find, keep
+from ember.metering import Level, combinations_if_logged
+from server.analysis.cache import find, keep
 from server.installations.models import Description
 from server.logbook.store import store
 from server.work.models import Job
@@ -88,12 +88,17 @@ class Setup(TestCase):
 
     def test_a_correction_accepted_meanwhile_is_not_lost(self) -> None:
         shown = self.client.get(self.path).json()
-        out = {"kind": "exclude", "start": "2025-10-03T00:00", "end": "2025-10-05T00:00",
-               "reason": "pump mode test"}  # fmt: skip
+        out = {
+            "kind": "exclude",
+            "start": "2025-10-03T00:00",
+            "end": "2025-10-05T00:00",
+            "reason": "pump mode test",
+        }
         self.client.post(
-            f"/api/systems/{self.system.pk}/trust/accept", json.dumps({"corrections": [out]}),
+            f"/api/systems/{self.system.pk}/trust/accept",
+            json.dumps({"corrections": [out]}),
             "application/json",
-        )  # fmt: skip
+        )
         changed = {**shown["description"], "property": "Harbour"}
         refused = self.post(self.path, changed, shown["history"][0]["id"])
         self.assertEqual(refused.status_code, 422)
@@ -112,10 +117,10 @@ class Setup(TestCase):
 class Promises(TestCase):
     def test_levels_of_a_description_alone(self) -> None:
         described = installation(consumers=(*UNIT, Consumer.DISTRIBUTION_PUMP))
-        found = plans_if_logged(described)
+        found = combinations_if_logged(described)
         self.assertIsNone(found[Level.H2].reason)
         self.assertIn("distribution pump", str(found[Level.H4].reason))
 
     def test_no_heat_no_level(self) -> None:
-        found = plans_if_logged(installation(circuits=()))
-        self.assertTrue(all(plan.reason for plan in found.values()))
+        found = combinations_if_logged(installation(circuits=()))
+        self.assertTrue(all(combination.reason for combination in found.values()))

@@ -35,10 +35,16 @@ def shared() -> Path:
 def flat(name: str) -> System:
     meter = ElectricityMeter("plug", "power", (Consumer.COMPRESSOR,))
     bare = installation(name=name)
-    return System.describe(replace(
-        bare, electricity=(meter,), circuits=(), registers=(), columns=(),
-        consumers=(Consumer.COMPRESSOR,),
-    ))  # fmt: skip
+    return System.describe(
+        replace(
+            bare,
+            electricity=(meter,),
+            circuits=(),
+            registers=(),
+            columns=(),
+            consumers=(Consumer.COMPRESSOR,),
+        )
+    )
 
 
 class Shared(TestCase):
@@ -70,8 +76,16 @@ class Shared(TestCase):
         first, second = flat("Flat 1"), flat("Flat 2")
         store(first, self.path)
         upload = self.drop(second)["upload"]
-        mine = [{"header": "power flat 1 [W]", "channel": "power", "unit": None, "counts": None,
-                 "each_row": False, "modes": []}]  # fmt: skip
+        mine = [
+            {
+                "header": "power flat 1 [W]",
+                "channel": "power",
+                "unit": None,
+                "counts": None,
+                "each_row": False,
+                "modes": [],
+            }
+        ]
         look = self.client.post(
             f"/api/uploads/{upload}/preview", {"columns": mine, "guess": False}, "application/json"
         ).json()

@@ -9,7 +9,7 @@ from django.core.management import call_command
 from django.test import TestCase, override_settings
 
 from ember.description.as_json import installation_to_json
-from server.analysis.keep import find
+from server.analysis.cache import find
 from server.installations.models import System
 from server.logbook.models import Block, Import
 from server.work.problem import Problem

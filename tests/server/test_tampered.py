@@ -16,7 +16,7 @@ from django.test import TestCase
 from pyarrow import parquet
 
 from ember.basis.errors import EmberError, IntakeError
-from server.analysis.keep import find, keep, state_of
+from server.analysis.cache import find, keep, state_of
 from server.analysis.models import Proof
 from server.installations.models import LibraryTable, System
 from server.logbook import archive
@@ -271,9 +271,7 @@ class LibraryAndProofs(TestCase):
         table = json.loads(mine.description)["rated"]
         client.post("/api/library", {"name": "Type 8", "table": table}, "application/json")
         asked = {"start": "2025-10-02", "stop": "2025-10-05", "level": "H2", "what": "cop"}
-        key = client.post(
-            f"/api/systems/{mine.pk}/proofs", asked, "application/json"
-        ).json()["key"]  # fmt: skip
+        key = client.post(f"/api/systems/{mine.pk}/proofs", asked, "application/json").json()["key"]
         before = client.get(f"/api/proofs/{key}").json()
         self.assertFalse(before["changed"])
         path = Path(self.enterContext(TemporaryDirectory())) / "all.zip"

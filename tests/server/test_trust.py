@@ -9,7 +9,7 @@ from django.test import TestCase
 from ember.assessment.assess import assess
 from ember.description.installation import ReportedHeat
 from ember.trust import Soundness
-from server.analysis.keep import keep
+from server.analysis.cache import keep
 from server.analysis.models import Proof
 from server.installations.models import System
 from server.logbook.store import store, trace_of
@@ -98,13 +98,22 @@ class Corrections(WithRecord):
         cases = (
             ({**OUT, "end": "2025-10-02T00:00"}, "does not lie after"),
             ({**OUT, "reason": ""}, "reason"),
-            ({"kind": "offset", "channel": "flow_temp:9", "add": 1, "U": 0.1, "reason": "x"},
-             "is not logged"),
+            (
+                {"kind": "offset", "channel": "flow_temp:9", "add": 1, "U": 0.1, "reason": "x"},
+                "is not logged",
+            ),
             ({"kind": "factor", "channel": "heating", "factor": 2, "reason": "x"}, "is not logged"),
             ({"kind": "rule", "reason": "x"}, "at which hours"),
-            ({"kind": "prefer", "use": "unit meter", "instead_of": "outdoor_temp", "reason": "x"},
-             "stands for no channel"),
-        )  # fmt: skip
+            (
+                {
+                    "kind": "prefer",
+                    "use": "unit meter",
+                    "instead_of": "outdoor_temp",
+                    "reason": "x",
+                },
+                "stands for no channel",
+            ),
+        )
         for wrong, words in cases:
             with self.subTest(words):
                 answer = self.post("/trust/accept", {"corrections": [OUT, wrong]})
@@ -154,8 +163,9 @@ class Sound(WithRecord):
         span = self.get("/span", **day).json()
         heat = next(x["reckoning"]["heat"] for x in span["levels"] if x["level"] == "H4")
         self.assertAlmostEqual(total, heat["value"], 6)
-        self.assertEqual([c["channel"] for c in found["channels"]],
-                         ["flow_rate", "flow_temp", "return_temp"])  # fmt: skip
+        self.assertEqual(
+            [c["channel"] for c in found["channels"]], ["flow_rate", "flow_temp", "return_temp"]
+        )
         self.assertIn("c_p", found["formula"])
 
     def test_a_cell_by_hand(self) -> None:

@@ -10,7 +10,7 @@ import type { Check, Figure, SystemShown, TrustShown } from "../src/api/client";
 import { SettingsProvider } from "../src/app/settings";
 import { Checks } from "../src/trust/Checks";
 import { Corrections } from "../src/trust/Corrections";
-import { Missing, Ways } from "../src/trust/Ways";
+import { Missing, Methods } from "../src/trust/Methods";
 
 vi.mock("../src/parts/echarts", () => ({ useChart: () => undefined }));
 
@@ -25,7 +25,7 @@ const check = (name: string, soundness: string, more: Partial<Check> = {}): Chec
   sentence: `${name} says so.`,
   spans: [],
   remedy: "",
-  touches: [],
+  affects: [],
   proposals: [],
   effect: null,
   picture: null,
@@ -34,7 +34,7 @@ const check = (name: string, soundness: string, more: Partial<Check> = {}): Chec
 
 const OFFSET = check("pair offset", "doubtful", {
   remedy: "Correct the offset.",
-  touches: ["heat"],
+  affects: ["heat"],
   proposals: [{ words: "-0.605 ± 0.065 K on flow_temp: at rest", correction: { kind: "offset" } }],
   effect: {
     cop_now: figure(4.3, 0.26, 2),
@@ -67,7 +67,7 @@ const FOUND: TrustShown = {
   addition: null,
   checks: [check("gaps", "sound"), check("glycol", "not checkable"), OFFSET, check("physical bound", "broken")],
   corrections: [],
-  ways: [],
+  methods: [],
   reported: [],
   missing: [],
   silent: {},
@@ -140,12 +140,12 @@ describe("the corrections", () => {
 
 describe("the ways of measuring heat", () => {
   const way = (name: string, more: object) => ({
-    name, way: "flow × ΔT", holds: "heat pump", heat: figure(1000, 60, 0, "kWh"), other: figure(900, 50, 0, "kWh"), ratio: null, agrees: null, used: false, hours: 24, ...more,
+    name, method: "flow × ΔT", loads: "heat pump", heat: figure(1000, 60, 0, "kWh"), other: figure(900, 50, 0, "kWh"), ratio: null, agrees: null, used: false, hours: 24, one_sided: false, ...more,
   });
 
   it("are reconciled with the one in use", () => {
-    const ways = [way("heat meter", { used: true }), way("register", { ratio: figure(1.11, 0.02, 2), agrees: false }), way("tank lift", { ratio: figure(0.5, 0.1, 2), agrees: true }), way("display", {})];
-    render(<Ways found={{ ...FOUND, ways }} />, { wrapper: Around });
+    const methods = [way("heat meter", { used: true }), way("register", { ratio: figure(1.11, 0.02, 2), agrees: false }), way("tank charge", { one_sided: true, ratio: figure(0.5, 0.1, 2), agrees: true }), way("display", {})];
+    render(<Methods found={{ ...FOUND, methods }} />, { wrapper: Around });
     const rows = screen.getAllByRole("row").map((one) => one.textContent ?? "");
     expect(rows[1]).toContain("used");
     expect(rows[2]).toContain("they disagree");

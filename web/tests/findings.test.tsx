@@ -6,7 +6,7 @@ import type { ReactNode } from "react";
 import { MemoryRouter } from "react-router";
 import { describe, expect, it, vi } from "vitest";
 
-import type { Finding, FindingsShown, Life, SystemShown } from "../src/api/client";
+import type { Finding, FindingsShown, FindingStatus, SystemShown } from "../src/api/client";
 import { NewsLine } from "../src/fleet/NewsLine";
 import { Findings } from "../src/rating/Findings";
 import { Limits } from "../src/rating/Limits";
@@ -15,7 +15,7 @@ const figure = (value: number, U = 0.05, unit = "") => ({ value, U, unit, decima
 
 function finding(kind: string, more: Partial<Finding> = {}): Finding {
   return {
-    kind, sentence: `${kind} says so.`, weight: "act", period: { name: "year", start: 1_760_000_000, stop: 1_790_000_000 },
+    kind, sentence: `${kind} says so.`, weight: "action", period: { name: "year", start: 1_760_000_000, stop: 1_790_000_000 },
     evidence: [{ words: "performance ratio", measured: figure(0.8), threshold: 0.9, above: false, start: 1_760_000_000, stop: 1_760_086_400, view: "running" }],
     causes: [{ name: "air side", speaks_for: ["superheat normal"], speaks_against: ["approach small"] }],
     next_check: "Look at the coil.", who: "Anyone.", lost: figure(500, 50, "kWh"), money_lost: figure(150, 15, "EUR"), kwh_a_year: null, money_a_year: null,
@@ -23,13 +23,13 @@ function finding(kind: string, more: Partial<Finding> = {}): Finding {
   } as Finding;
 }
 
-function life(code: string, state: string, more: Partial<Life> = {}): Life {
+function status(code: string, state: string, more: Partial<FindingStatus> = {}): FindingStatus {
   return { code, name: code.replaceAll("_", " "), state, sentence: `${code} said so.`, reason: "", fixed_on: null, changed: 1_780_000_000, came_back: false, events: [{ code, state, words: "first seen", at: 1_780_000_000, by: null }], ...more };
 }
 
 const notJudged = (code: FindingsShown["not_judged"][number]["code"], name: string): FindingsShown["not_judged"][number] => ({ code, name, reason: { code: "metering_doubtful", sentence: "the metering is in doubt (clocks)" } });
 
-const found = (more: Partial<FindingsShown> = {}): FindingsShown => ({ made: true, stale: false, findings: [], not_judged: [], lives: [], siblings: [], ...more });
+const found = (more: Partial<FindingsShown> = {}): FindingsShown => ({ made: true, stale: false, findings: [], not_judged: [], statuses: [], siblings: [], ...more });
 const system = { id: 7, name: "House", zone: "UTC" } as SystemShown;
 const asked: { url: string; body: unknown }[] = [];
 let answered: Record<string, unknown> = {};
@@ -68,7 +68,7 @@ function show(children: ReactNode, at = "/systems/7/rating") {
 
 describe("findings", () => {
   it("are listed in their order, what is closed last", async () => {
-    answers({ "/findings": found({ findings: [finding("below rated"), finding("high standby"), finding("room not held", { weight: "look" })], lives: [life("below rated", "dismissed"), life("high standby", "new")] }) });
+    answers({ "/findings": found({ findings: [finding("below rated"), finding("high standby"), finding("room not held", { weight: "advisory" })], statuses: [status("below rated", "dismissed"), status("high standby", "new")] }) });
     show(<Findings system={system} go={() => undefined} />);
     const options = await screen.findAllByRole("option");
     expect(options.map((one) => one.textContent)).toEqual(["■High standbyact150.00 EUR", "◇Room not heldlook150.00 EUR", "○Below rateddismissed150.00 EUR"]);
@@ -76,7 +76,7 @@ describe("findings", () => {
   });
 
   it("show evidence, causes with both sides, caution and what clears it", async () => {
-    answers({ "/findings": found({ findings: [finding("below rated")], lives: [life("below rated", "new")] }) });
+    answers({ "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }) });
     show(<Findings system={system} go={() => undefined} />);
     const sheet = await screen.findByRole("article", { name: "Below rated" });
     for (const words of ["against 0.90", "+ superheat normal", "− approach small", "Isolate the mains.", "PR at 0.9.", "in these days"]) expect(sheet.textContent).toContain(words);
@@ -94,7 +94,7 @@ describe("findings", () => {
   });
 
   it("are dismissed with a reason, which is sent", async () => {
-    answers({ "/findings": found({ findings: [finding("below rated")], lives: [life("below rated", "new")] }), "/findings/life": found({ findings: [finding("below rated")], lives: [life("below rated", "dismissed", { reason: "known" })] }) });
+    answers({ "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }), "/findings/status": found({ findings: [finding("below rated")], statuses: [status("below rated", "dismissed", { reason: "known" })] }) });
     show(<Findings system={system} go={() => undefined} />);
     await userEvent.click(await screen.findByRole("button", { name: /Dismiss/ }));
     const ask = screen.getByRole("dialog");
@@ -108,7 +108,7 @@ describe("findings", () => {
   });
 
   it("are fixed on a day", async () => {
-    answers({ "/findings": found({ findings: [finding("below rated")], lives: [life("below rated", "new")] }), "/findings/life": found() });
+    answers({ "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }), "/findings/status": found() });
     show(<Findings system={system} go={() => undefined} />);
     await userEvent.click(await screen.findByRole("button", { name: /Fixed/ }));
     await userEvent.type(screen.getByLabelText("on which day"), "2026-02-03");
@@ -125,7 +125,7 @@ describe("findings", () => {
   });
 
   it("keep what was found before, with its history", async () => {
-    answers({ "/findings": found({ lives: [life("high standby", "gone")] }) });
+    answers({ "/findings": found({ statuses: [status("high standby", "gone")] }) });
     show(<Findings system={system} go={() => undefined} />);
     const before = await screen.findByRole("region", { name: "Found before" });
     expect(before.textContent).toContain("no longer found");

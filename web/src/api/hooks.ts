@@ -114,7 +114,7 @@ export function useFindings(pk: number) {
   return useQuery({ queryKey: ["system", pk, "findings"], queryFn: () => got(api.GET("/api/systems/{pk}/findings", { params: { path: { pk } } })) });
 }
 
-export interface LifeAsked {
+export interface FindingStatusAsked {
   code: string;
   state: string;
   reason: string;
@@ -125,7 +125,7 @@ export interface LifeAsked {
 export function useLife(pk: number) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (body: LifeAsked) => got(api.POST("/api/systems/{pk}/findings/life", { params: { path: { pk } }, body })),
+    mutationFn: (body: FindingStatusAsked) => got(api.POST("/api/systems/{pk}/findings/life", { params: { path: { pk } }, body })),
     onSuccess: (found) => {
       queries.setQueryData(["system", pk, "findings"], found);
       for (const queryKey of [["fleet"], ["news"]]) void queries.invalidateQueries({ queryKey });

@@ -851,7 +851,7 @@ export interface paths {
         };
         /**
          * Events Csv
-         * @description The whole table of runs, defrosts or lifts of a period as CSV, each figure with its U.
+         * @description The whole table of runs, defrosts or charges of a period as CSV, each figure with its U.
          */
         get: operations["server_api_operation_events_csv"];
         put?: never;
@@ -931,7 +931,7 @@ export interface paths {
         };
         /**
          * Hot Water
-         * @description Lifts of the tank in a period.
+         * @description Charges of the tank in a period.
          */
         get: operations["server_api_operation_hot_water"];
         put?: never;
@@ -1793,16 +1793,16 @@ export interface components {
         };
         /**
          * Alike
-         * @description Lifts of one kind: to about the same temperature, or begun in the same part of the day.
+         * @description Charges of one kind: to about the same temperature, or begun in the same part of the day.
          */
         Alike: {
+            /** Charges */
+            charges: number;
             cop: components["schemas"]["FigureShown"] | null;
             electricity: components["schemas"]["FigureShown"] | null;
             /** Flow */
             flow: number | null;
             heat: components["schemas"]["FigureShown"] | null;
-            /** Lifts */
-            lifts: number;
             /** Minutes */
             minutes: number | null;
             /** Name */
@@ -2119,20 +2119,20 @@ export interface components {
          *     where rated capacity meets the need, by the flow temperature in use; None where they do not
          *     meet in the table. at_design, rated_design : need and rated capacity at the design temperature
          *     [kW]. limit_hours : in which the unit ran throughout and yet heaters helped; over_rated : its
-         *     heat in them over the rated capacity; lifts_over_rated : the same of the strongest hot-water
-         *     lifts, which run at full power. outdoor_limit : their median outdoor temperature.
+         *     heat in them over the rated capacity; charges_over_rated : the same of the strongest hot-water
+         *     charges, which run at full power. outdoor_limit : their median outdoor temperature.
          */
         Capacity: {
             /** At Design */
             at_design: number | null;
             /** Balance */
             balance: number | null;
+            /** Charges Over Rated */
+            charges_over_rated: number | null;
             /** Days */
             days: number[][];
             /** Design */
             design: number | null;
-            /** Lifts Over Rated */
-            lifts_over_rated: number | null;
             /** Limit Hours */
             limit_hours: number;
             /** Need */
@@ -2258,6 +2258,41 @@ export interface components {
             units: components["schemas"]["UnitChoice"][];
         };
         /**
+         * ChargeRow
+         * @description One charge. start [s], length : of the reheating [s], low, high : of the tank [degC].
+         *     electricity, heat [kWh], cop : at the level. heater : electricity of heaters meanwhile [kWh].
+         *     tank_heat : into the tank by the tank alone, of a charge without draws [kWh]. dwell : at the top
+         *     [s]. litres : of 40 °C that the charge gives with cold water of 10 °C.
+         */
+        ChargeRow: {
+            cop: components["schemas"]["FigureShown"] | null;
+            /** Defrosts */
+            defrosts: number;
+            /** Dwell */
+            dwell: number | null;
+            electricity: components["schemas"]["FigureShown"] | null;
+            /** Flow */
+            flow: number | null;
+            heat: components["schemas"]["FigureShown"] | null;
+            /** Heater */
+            heater: number | null;
+            /** High */
+            high: number | null;
+            /** Length */
+            length: number;
+            /** Litres */
+            litres: number | null;
+            /** Low */
+            low: number | null;
+            /** Marks */
+            marks: string[];
+            /** Outdoor */
+            outdoor: number | null;
+            /** Start */
+            start: number;
+            tank_heat: components["schemas"]["FigureShown"] | null;
+        };
+        /**
          * CheckCode
          * @description The checks of the metering.
          * @enum {string}
@@ -2265,9 +2300,11 @@ export interface components {
         CheckCode: "swapped_sensors" | "clocks" | "rate_registers" | "other_loads" | "flow_reading" | "pair_offset" | "stuck_readings" | "consumers" | "register_against_flow" | "controller_against_meter" | "glycol" | "yield_as_heat" | "physical_bound" | "beyond_table" | "spikes" | "resolution" | "counter_resets" | "gaps" | "outdoor_sensor";
         /**
          * CheckShown
-         * @description One check of the metering. touches : what is in doubt if it is not sound.
+         * @description One check of the metering. affects : what is in doubt if it is not sound.
          */
         CheckShown: {
+            /** Affects */
+            affects: string[];
             code: components["schemas"]["CheckCode"];
             effect: components["schemas"]["EffectShown"] | null;
             /** Name */
@@ -2283,8 +2320,6 @@ export interface components {
             soundness: string;
             /** Spans */
             spans: components["schemas"]["SpanShown"][];
-            /** Touches */
-            touches: string[];
         };
         /**
          * Checked
@@ -2420,7 +2455,7 @@ export interface components {
         };
         /**
          * ConsumerShown
-         * @description What uses electricity, and the narrowest level that holds it.
+         * @description What uses electricity, and the nearest_to_table level that holds it.
          */
         ConsumerShown: {
             /** Level */
@@ -2871,6 +2906,22 @@ export interface components {
          */
         FindingCode: "below_rated_since" | "below_rated" | "below_rated_in_frost" | "below_rated_at_part_load" | "below_rated_at_high_flow" | "capacity_short" | "oversized" | "needless_defrosts" | "timed_defrosts" | "frequent_defrosts" | "ineffective_defrosts" | "overdue_defrosts" | "short_cycling" | "fixed_flow_temperature" | "curve_too_steep" | "delta_too_wide" | "delta_too_narrow" | "pumps_fighting" | "buffer_blending" | "heater_overused" | "hot_water_too_hot" | "hot_water_too_often" | "hot_water_out_of_reach" | "high_standby" | "pump_always_on" | "low_outdoor_limit" | "room_not_held" | "weak_antifreeze" | "cop_too_good" | "metering_swapped_sensors" | "metering_clocks" | "metering_rate_registers" | "metering_other_loads" | "metering_flow_reading" | "metering_pair_offset" | "metering_stuck_readings" | "metering_consumers" | "metering_register_against_flow" | "metering_controller_against_meter" | "metering_glycol" | "metering_yield_as_heat" | "metering_spikes" | "metering_resolution" | "metering_counter_resets" | "metering_gaps" | "metering_outdoor_sensor";
         /**
+         * FindingEventShown
+         * @description What happened to a finding. at [s]; by : nobody where the evidence itself did it.
+         */
+        FindingEventShown: {
+            /** At */
+            at: number;
+            /** By */
+            by: string | null;
+            /** Code */
+            code: string;
+            /** State */
+            state: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * FindingNamed
          * @description A finding by its code, and in words.
          */
@@ -2880,6 +2931,44 @@ export interface components {
             name: string;
         };
         /**
+         * FindingStatusAsked
+         * @description Where a finding shall stand. fixed_on : local date, for fixed.
+         */
+        FindingStatusAsked: {
+            /** Code */
+            code: string;
+            /** Fixed On */
+            fixed_on: string | null;
+            /** Reason */
+            reason: string;
+            /** State */
+            state: string;
+        };
+        /**
+         * FindingStatusShown
+         * @description Where a finding stands. came_back : since it was last closed.
+         */
+        FindingStatusShown: {
+            /** Came Back */
+            came_back: boolean;
+            /** Changed */
+            changed: number;
+            /** Code */
+            code: string;
+            /** Events */
+            events: components["schemas"]["FindingEventShown"][];
+            /** Fixed On */
+            fixed_on: string | null;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /** Sentence */
+            sentence: string;
+            /** State */
+            state: string;
+        };
+        /**
          * FindingsShown
          * @description Findings in the order in which to look at them; lives by code, those of findings that are
          *     gone too. not_judged : what is not looked for. siblings : of the same rated table.
@@ -2887,8 +2976,6 @@ export interface components {
         FindingsShown: {
             /** Findings */
             findings: components["schemas"]["Finding"][];
-            /** Lives */
-            lives: components["schemas"]["LifeShown"][];
             /** Made */
             made: boolean;
             /** Not Judged */
@@ -2897,6 +2984,8 @@ export interface components {
             siblings: components["schemas"]["SiblingShown"][];
             /** Stale */
             stale: boolean;
+            /** Statuses */
+            statuses: components["schemas"]["FindingStatusShown"][];
         };
         /**
          * Fleet
@@ -3031,19 +3120,19 @@ export interface components {
         };
         /**
          * ForemostShown
-         * @description What of the open findings goes into the row. sentence : of the first. acts, looks : in order.
+         * @description What of the open findings goes into the row. sentence : of the first. actions, advisories : in order.
          *     money, kwh : what the dearest costs, a_year or in the period. sort : by which the fleet is
          *     sorted, in kWh, since currencies may differ.
          */
         ForemostShown: {
             /** A Year */
             a_year: boolean;
-            /** Acts */
-            acts: components["schemas"]["FindingNamed"][];
+            /** Actions */
+            actions: components["schemas"]["FindingNamed"][];
+            /** Advisories */
+            advisories: components["schemas"]["FindingNamed"][];
             dearest: components["schemas"]["FindingNamed"] | null;
             kwh: components["schemas"]["FigureShown"] | null;
-            /** Looks */
-            looks: components["schemas"]["FindingNamed"][];
             money: components["schemas"]["FigureShown"] | null;
             /** Sentence */
             sentence: string | null;
@@ -3338,95 +3427,6 @@ export interface components {
             words: string;
         };
         /**
-         * LifeAsked
-         * @description Where a finding shall stand. fixed_on : local date, for fixed.
-         */
-        LifeAsked: {
-            /** Code */
-            code: string;
-            /** Fixed On */
-            fixed_on: string | null;
-            /** Reason */
-            reason: string;
-            /** State */
-            state: string;
-        };
-        /**
-         * LifeEventShown
-         * @description What happened to a finding. at [s]; by : nobody where the evidence itself did it.
-         */
-        LifeEventShown: {
-            /** At */
-            at: number;
-            /** By */
-            by: string | null;
-            /** Code */
-            code: string;
-            /** State */
-            state: string;
-            /** Words */
-            words: string;
-        };
-        /**
-         * LifeShown
-         * @description Where a finding stands. came_back : since it was last closed.
-         */
-        LifeShown: {
-            /** Came Back */
-            came_back: boolean;
-            /** Changed */
-            changed: number;
-            /** Code */
-            code: string;
-            /** Events */
-            events: components["schemas"]["LifeEventShown"][];
-            /** Fixed On */
-            fixed_on: string | null;
-            /** Name */
-            name: string;
-            /** Reason */
-            reason: string;
-            /** Sentence */
-            sentence: string;
-            /** State */
-            state: string;
-        };
-        /**
-         * LiftRow
-         * @description One lift. start [s], length : of the reheating [s], low, high : of the tank [degC].
-         *     electricity, heat [kWh], cop : at the level. heater : electricity of heaters meanwhile [kWh].
-         *     tank_heat : into the tank by the tank alone, of a charge without draws [kWh]. dwell : at the top
-         *     [s]. litres : of 40 °C that the charge gives with cold water of 10 °C.
-         */
-        LiftRow: {
-            cop: components["schemas"]["FigureShown"] | null;
-            /** Defrosts */
-            defrosts: number;
-            /** Dwell */
-            dwell: number | null;
-            electricity: components["schemas"]["FigureShown"] | null;
-            /** Flow */
-            flow: number | null;
-            heat: components["schemas"]["FigureShown"] | null;
-            /** Heater */
-            heater: number | null;
-            /** High */
-            high: number | null;
-            /** Length */
-            length: number;
-            /** Litres */
-            litres: number | null;
-            /** Low */
-            low: number | null;
-            /** Marks */
-            marks: string[];
-            /** Outdoor */
-            outdoor: number | null;
-            /** Start */
-            start: number;
-            tank_heat: components["schemas"]["FigureShown"] | null;
-        };
-        /**
          * LimitShown
          * @description A horizontal line of a picture.
          */
@@ -3442,8 +3442,8 @@ export interface components {
          */
         LineShown: {
             energy: components["schemas"]["FigureShown"];
-            /** Holds */
-            holds: string;
+            /** Loads */
+            loads: string;
             /** Name */
             name: string;
         };
@@ -3578,14 +3578,37 @@ export interface components {
             /** Covered */
             covered: number;
             energy: components["schemas"]["FigureShown"] | null;
-            /** Holds */
-            holds: string;
             /** Kind */
             kind: string;
+            /** Loads */
+            loads: string;
+            /** Method */
+            method: string;
             /** Name */
             name: string;
-            /** Way */
-            way: string;
+        };
+        /**
+         * MethodShown
+         * @description One way of measuring heat against the one in use [kWh].
+         */
+        MethodShown: {
+            /** Agrees */
+            agrees: boolean | null;
+            heat: components["schemas"]["FigureShown"];
+            /** Hours */
+            hours: number;
+            /** Loads */
+            loads: string;
+            /** Method */
+            method: string;
+            /** Name */
+            name: string;
+            /** One Sided */
+            one_sided: boolean;
+            other: components["schemas"]["FigureShown"];
+            ratio: components["schemas"]["FigureShown"] | null;
+            /** Used */
+            used: boolean;
         };
         /**
          * MissingShown
@@ -4302,6 +4325,8 @@ export interface components {
             energy: (number | null)[];
             /** Formula */
             formula: string;
+            /** Method */
+            method: string;
             /** Name */
             name: string;
             /** Page */
@@ -4316,8 +4341,6 @@ export interface components {
             step: number;
             /** Time */
             time: number[];
-            /** Way */
-            way: string;
         };
         /**
          * Reason
@@ -4357,6 +4380,8 @@ export interface components {
             left_out: components["schemas"]["LeftShown"][];
             /** Level */
             level: string;
+            /** Method */
+            method: string;
             reason: components["schemas"]["Reason"] | null;
             /** Seconds */
             seconds: number;
@@ -4365,8 +4390,6 @@ export interface components {
             start: number;
             /** Stop */
             stop: number;
-            /** Way */
-            way: string;
         };
         /**
          * ReplyShown
@@ -4415,11 +4438,11 @@ export interface components {
          * @description What the controller reports of a month against the heat meter over the same time [kWh].
          */
         ReportedMonth: {
+            method: components["schemas"]["MethodShown"];
             /** Month */
             month: string;
             /** Name */
             name: string;
-            way: components["schemas"]["WayShown"];
         };
         /**
          * RowShown
@@ -4907,9 +4930,11 @@ export interface components {
         };
         /**
          * Stage
-         * @description Between two tank temperatures [degC]: electricity and heat of all lifts [kWh], their COP.
+         * @description Between two tank temperatures [degC]: electricity and heat of all charges [kWh], their COP.
          */
         Stage: {
+            /** Charges */
+            charges: number;
             /** Cop */
             cop: number | null;
             /** Electricity */
@@ -4918,8 +4943,6 @@ export interface components {
             heat: number;
             /** High */
             high: number;
-            /** Lifts */
-            lifts: number;
             /** Low */
             low: number;
         };
@@ -5225,6 +5248,8 @@ export interface components {
             level: string | null;
             /** Local */
             local: string;
+            /** Methods */
+            methods: components["schemas"]["MethodShown"][];
             /** Missing */
             missing: components["schemas"]["MissingShown"][];
             /** Reported */
@@ -5235,8 +5260,6 @@ export interface components {
             };
             /** Stale */
             stale: boolean;
-            /** Ways */
-            ways: components["schemas"]["WayShown"][];
         };
         /**
          * UnitChoice
@@ -5292,12 +5315,12 @@ export interface components {
          * WaterSeen
          * @description Hot water of a period.
          *
-         *     reason : where nothing can be shown. count : of lifts, pasteurisations : of these. reheat :
-         *     quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : lifts that
-         *     dwelt at the top; stalls_often : in a quarter of the lifts. reachable : the highest flow
-         *     temperature less the coil's approach [degC], against warmest : median of the lifts' highest;
+         *     reason : where nothing can be shown. count : of charges, pasteurisations : of these. reheat :
+         *     quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : charges that
+         *     dwelt at the top; stalls_often : in a quarter of the charges. reachable : the highest flow
+         *     temperature less the coil's approach [degC], against warmest : median of the charges' highest;
          *     out_of_reach : the latter lies above. heaters : electricity of heaters in the period, share :
-         *     of heat into the tank by them during lifts. calorimeter : what the tank itself says of its
+         *     of heat into the tank by them during charges. calorimeter : what the tank itself says of its
          *     charges; stages_by_tank : whether the stages are by it, heat not being metered.
          */
         WaterSeen: {
@@ -5325,7 +5348,7 @@ export interface components {
             reason: components["schemas"]["Reason"] | null;
             reheat: components["schemas"]["Spread"] | null;
             /** Rows */
-            rows: components["schemas"]["LiftRow"][];
+            rows: components["schemas"]["ChargeRow"][];
             /** Schedules */
             schedules: components["schemas"]["Alike"][];
             /** Set Points */
@@ -5345,27 +5368,6 @@ export interface components {
             warmest: number | null;
         };
         /**
-         * WayShown
-         * @description One way of measuring heat against the one in use [kWh].
-         */
-        WayShown: {
-            /** Agrees */
-            agrees: boolean | null;
-            heat: components["schemas"]["FigureShown"];
-            /** Holds */
-            holds: string;
-            /** Hours */
-            hours: number;
-            /** Name */
-            name: string;
-            other: components["schemas"]["FigureShown"];
-            ratio: components["schemas"]["FigureShown"] | null;
-            /** Used */
-            used: boolean;
-            /** Way */
-            way: string;
-        };
-        /**
          * WeatherChoice
          * @description A weather that may be taken. reason : why it cannot be; None where it can.
          */
@@ -5381,7 +5383,7 @@ export interface components {
          * @description What a finding asks for.
          * @enum {string}
          */
-        Weight: "act" | "look";
+        Weight: "action" | "advisory";
         /**
          * Withdrawn
          * @description Corrections to take back, as JSON.
@@ -6529,7 +6531,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LifeAsked"];
+                "application/json": components["schemas"]["FindingStatusAsked"];
             };
         };
         responses: {

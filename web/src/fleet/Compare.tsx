@@ -77,7 +77,7 @@ export function Compare({ rows }: { rows: FleetRow[] }) {
               <td className="num">{rating.comparison ? `${figureText(rating.comparison.ratio)} ${plusMinus(rating.comparison.ratio)}` : "–"}</td>
               <td className="num">{rating.comparison ? number(rating.comparison.hours, 0) : "–"}</td>
               <td>{rating.verdict.kind}</td>
-              <td className="soft">{[...row.system.foremost.acts, ...row.system.foremost.looks].map((one) => one.name).join(", ") || "none"}</td>
+              <td className="soft">{[...row.system.foremost.actions, ...row.system.foremost.advisories].map((one) => one.name).join(", ") || "none"}</td>
             </tr>
           ))}
         </tbody>

@@ -18,15 +18,15 @@ import { Strip } from "./Strip";
 const doubtful = (row: FleetRow) => ["doubtful", "broken"].includes(row.system.metering);
 const FILTERS: [string, string, (row: FleetRow) => boolean][] = [
   ["all", "all", () => true],
-  ["act", "act", (row) => row.system.foremost.acts.length > 0],
-  ["look", "look", (row) => row.system.foremost.acts.length === 0 && row.system.foremost.looks.length > 0],
+  ["act", "act", (row) => row.system.foremost.actions.length > 0],
+  ["look", "look", (row) => row.system.foremost.actions.length === 0 && row.system.foremost.advisories.length > 0],
   ["doubt", "metering in doubt", doubtful],
-  ["fine", "nothing found", (row) => row.made && row.system.foremost.acts.length + row.system.foremost.looks.length === 0],
+  ["fine", "nothing found", (row) => row.made && row.system.foremost.actions.length + row.system.foremost.advisories.length === 0],
 ];
 const MOST_COMPARED = 6;
 
 /** Every open finding of a row, by code and name. */
-const named = (row: FleetRow) => [...row.system.foremost.acts, ...row.system.foremost.looks];
+const named = (row: FleetRow) => [...row.system.foremost.actions, ...row.system.foremost.advisories];
 
 export default function Fleet() {
   const fleet = useFleet();
@@ -187,7 +187,7 @@ function Rows({ rows, compared, pick }: { rows: FleetRow[]; compared: number[]; 
 function Row({ row, width, at, ticks, picked, pick }: { row: FleetRow; width: number; at: (value: number) => number; ticks: number[]; picked: boolean; pick: () => void }) {
   const { system } = row;
   const { foremost } = system;
-  const act = foremost.acts.length > 0;
+  const act = foremost.actions.length > 0;
   const doubt = system.metering === "doubtful" || system.metering === "broken";
   const room = row.made ? "running" : "log";
   return (
@@ -245,11 +245,11 @@ function Row({ row, width, at, ticks, picked, pick }: { row: FleetRow; width: nu
             <Link to={`/systems/${row.id}/rating`} className="clamp" style={{ textDecoration: "none" }}>
               {foremost.sentence}
             </Link>
-            {foremost.acts.length + foremost.looks.length > 1 && (
-              <div className="cap" title={[...foremost.acts, ...foremost.looks].map((one) => one.name).join(", ")}>
-                {foremost.acts.length > 1 ? `${foremost.acts.length - 1} more to act on` : ""}
-                {foremost.acts.length > 1 && foremost.looks.length > 0 ? ", " : ""}
-                {foremost.looks.length > 0 ? `${foremost.looks.length - (foremost.acts.length ? 0 : 1) || ""} ${foremost.looks.length - (foremost.acts.length ? 0 : 1) ? "to look at" : ""}` : ""}
+            {foremost.actions.length + foremost.advisories.length > 1 && (
+              <div className="cap" title={[...foremost.actions, ...foremost.advisories].map((one) => one.name).join(", ")}>
+                {foremost.actions.length > 1 ? `${foremost.actions.length - 1} more to act on` : ""}
+                {foremost.actions.length > 1 && foremost.advisories.length > 0 ? ", " : ""}
+                {foremost.advisories.length > 0 ? `${foremost.advisories.length - (foremost.actions.length ? 0 : 1) || ""} ${foremost.advisories.length - (foremost.actions.length ? 0 : 1) ? "to look at" : ""}` : ""}
               </div>
             )}
           </>

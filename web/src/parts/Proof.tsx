@@ -138,7 +138,7 @@ export function Inputs({ reckoning, from }: { reckoning: Reckoning; from?: Origi
           {lines.map((line) => (
             <tr key={line.name}>
               <td>
-                {cap(line.name)} {line.holds && <span className="soft">{line.holds}</span>}
+                {cap(line.name)} {line.loads && <span className="soft">{line.loads}</span>}
               </td>
               <td className="num">
                 {figureText(line.energy)} <span className="soft">{line.energy.U > 0 && plusMinus(line.energy)} kWh</span>
@@ -147,7 +147,7 @@ export function Inputs({ reckoning, from }: { reckoning: Reckoning; from?: Origi
           ))}
           <tr>
             <td>Heat measured by</td>
-            <td className="num">{reckoning.way}</td>
+            <td className="num">{reckoning.method}</td>
           </tr>
           <tr>
             <td>Covered</td>

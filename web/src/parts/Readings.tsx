@@ -31,11 +31,11 @@ function Table({ from, meter }: { from: Origin; meter: string }) {
   });
   if (found.isError) return <p className="notice">{found.error.message}</p>;
   if (!found.data) return <p className="soft">Fetching the readings …</p>;
-  const { pages, formula, way } = found.data;
+  const { pages, formula, method } = found.data;
   return (
     <div style={{ marginTop: 6 }}>
       <p className="cap">
-        {way}: {formula}.
+        {method}: {formula}.
       </p>
       <div style={{ overflow: "auto", maxHeight: 300, border: "1px solid var(--hair)" }} tabIndex={0} role="region" aria-label={`Readings of ${meter}`}>
         <Cells found={found.data} zone={from.zone} />

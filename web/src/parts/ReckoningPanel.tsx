@@ -124,7 +124,7 @@ function Fraction({ system, span, reckoning, words, whole }: { system: SystemSho
       <table className="rows" aria-label="The sum">
         <tbody>
           {reckoning.heat_lines.map((item) =>
-            line(item.name, { ...base, title: cap(item.name), figure: item.energy, formula: `Σ ${reckoning.way} while ${item.name}` }, item.energy.value),
+            line(item.name, { ...base, title: cap(item.name), figure: item.energy, formula: `Σ ${reckoning.method} while ${item.name}` }, item.energy.value),
           )}
           {reckoning.heat && line("Heat", { ...base, title: "Heat", figure: reckoning.heat }, reckoning.heat.value, true)}
           {!reckoning.heat && (
@@ -139,7 +139,7 @@ function Fraction({ system, span, reckoning, words, whole }: { system: SystemSho
       <table className="rows" aria-label="Electricity" style={{ borderTop: "2px solid var(--ink)", marginTop: 3 }}>
         <tbody>
           {reckoning.electricity_lines.map((item) =>
-            line(item.name, { ...base, title: cap(item.name), figure: item.energy, formula: `Σ of the meter, which holds ${item.holds}` }, item.energy.value),
+            line(item.name, { ...base, title: cap(item.name), figure: item.energy, formula: `Σ of the meter, which holds ${item.loads}` }, item.energy.value),
           )}
           {line("Electricity", { ...base, title: "Electricity", figure: reckoning.electricity }, reckoning.electricity.value, true)}
         </tbody>
@@ -277,7 +277,7 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
                   {duration(left.seconds)}, {left.reason.sentence}
                 </Row>
               ))}
-              <Row name="Heat by">{reckoning.way}</Row>
+              <Row name="Heat by">{reckoning.method}</Row>
             </>
           )}
           {span.power && <PowerAlone power={span.power} about={about} />}

@@ -3,7 +3,7 @@ import Dialog from "@mui/material/Dialog";
 import { useState, type FormEvent } from "react";
 import { Link, useSearchParams } from "react-router";
 
-import type { Finding, FindingsShown, Life, SystemShown } from "../api/client";
+import type { Finding, FindingsShown, FindingStatus, SystemShown } from "../api/client";
 import { useFindings, useLife, useRenew } from "../api/hooks";
 import { cap, HonestFigure } from "../parts/Proof";
 import { dayYear, figureText, localMinute, number, plusMinus } from "../parts/numbers";
@@ -39,13 +39,13 @@ export function Findings({ system, go }: { system: SystemShown; go: () => void }
   );
 }
 
-function lifeOf(found: FindingsShown, code: string): Life | undefined {
-  return found.lives.find((life) => life.code === code);
+function statusOf(found: FindingsShown, code: string): FindingStatus | undefined {
+  return found.statuses.find((status) => status.code === code);
 }
 
 function List({ system, found }: { system: SystemShown; found: FindingsShown }) {
   const [params, setParams] = useSearchParams();
-  const closed = (finding: Finding) => CLOSED.includes(lifeOf(found, finding.code)?.state ?? "new");
+  const closed = (finding: Finding) => CLOSED.includes(statusOf(found, finding.code)?.state ?? "new");
   const rows = [...found.findings.filter((one) => !closed(one)), ...found.findings.filter(closed)];
   const shown = rows.find((one) => one.code === params.get("finding")) ?? rows[0];
   const show = (code: string) =>
@@ -69,19 +69,19 @@ function List({ system, found }: { system: SystemShown; found: FindingsShown }) 
     <section aria-label="Findings" style={{ display: "grid", gridTemplateColumns: "minmax(220px, 0.56fr) minmax(0, 1fr)", gap: 20, alignItems: "start" }}>
       <div role="listbox" aria-label="Findings, the first to look at first" style={{ borderTop: "1px solid var(--line)" }}>
         {rows.map((one) => {
-          const life = lifeOf(found, one.code);
+          const status = statusOf(found, one.code);
           const over = closed(one);
           const money = one.money_a_year ?? one.money_lost;
           return (
             <button key={one.code} role="option" aria-selected={one === shown} className="check" onClick={() => show(one.code)}>
-              <span className={one.weight === "act" && !over ? "ember" : "soft"} aria-hidden>
-                {over ? "○" : one.weight === "act" ? "■" : "◇"}
+              <span className={one.weight === "action" && !over ? "ember" : "soft"} aria-hidden>
+                {over ? "○" : one.weight === "action" ? "■" : "◇"}
               </span>
               <span style={{ fontWeight: one === shown ? 650 : 400 }} className={over ? "soft" : undefined}>
                 {cap(one.name)}
                 <span className="cap" style={{ display: "block", fontWeight: 400 }}>
-                  {over ? life!.state : one.weight}
-                  {life?.came_back ? " · came back" : life?.state === "accepted" ? " · accepted" : ""}
+                  {over ? status!.state : one.weight}
+                  {status?.came_back ? " · came back" : status?.state === "accepted" ? " · accepted" : ""}
                 </span>
               </span>
               <span className="num">{money ? `${figureText(money)} ${money.unit}` : ""}</span>
@@ -89,7 +89,7 @@ function List({ system, found }: { system: SystemShown; found: FindingsShown }) 
           );
         })}
       </div>
-      <Sheet key={shown.code} system={system} finding={shown} life={lifeOf(found, shown.code)} keep={() => show(shown.code)} />
+      <Sheet key={shown.code} system={system} finding={shown} status={statusOf(found, shown.code)} keep={() => show(shown.code)} />
     </section>
   );
 }
@@ -109,13 +109,13 @@ function linkTo(system: SystemShown, view: string, start: number, stop: number):
   return `/systems/${system.id}/${room}?${query}`;
 }
 
-function Sheet({ system, finding, life, keep }: { system: SystemShown; finding: Finding; life: Life | undefined; keep: () => void }) {
+function Sheet({ system, finding, status, keep }: { system: SystemShown; finding: Finding; status: FindingStatus | undefined; keep: () => void }) {
   return (
     <article aria-label={cap(finding.name)} style={{ display: "grid", gap: 10 }}>
       <header>
-        <h1 className={finding.weight === "act" ? "ember" : undefined}>{finding.sentence}</h1>
+        <h1 className={finding.weight === "action" ? "ember" : undefined}>{finding.sentence}</h1>
         <p className="cap">
-          {finding.weight === "act" ? "Asks for action" : "Worth a look"} · {dayYear(finding.period.start, system.zone)} to {dayYear(finding.period.stop - 1, system.zone)}
+          {finding.weight === "action" ? "Asks for action" : "Worth a look"} · {dayYear(finding.period.start, system.zone)} to {dayYear(finding.period.stop - 1, system.zone)}
           {finding.metering && " · a fault of the metering: no other verdict rests on it"}
         </p>
       </header>
@@ -173,7 +173,7 @@ function Sheet({ system, finding, life, keep }: { system: SystemShown; finding: 
           Clears when: {finding.clears}
         </p>
       </section>
-      <Standing system={system} finding={finding} life={life} keep={keep} />
+      <Standing system={system} finding={finding} status={status} keep={keep} />
     </article>
   );
 }
@@ -204,10 +204,10 @@ function Cost({ system, finding }: { system: SystemShown; finding: Finding }) {
 /** What is asked before a finding is closed. */
 type Asking = "dismissed" | "fixed" | null;
 
-function Standing({ system, finding, life, keep }: { system: SystemShown; finding: Finding; life: Life | undefined; keep: () => void }) {
+function Standing({ system, finding, status, keep }: { system: SystemShown; finding: Finding; status: FindingStatus | undefined; keep: () => void }) {
   const put = useLife(system.id);
   const [asking, setAsking] = useState<Asking>(null);
-  const state = life?.state ?? "new";
+  const state = status?.state ?? "new";
   const send = (next: string, reason = "", fixed_on: string | null = null) => {
     keep(); // what is closed moves down the list, and stays in sight
     put.mutate({ code: finding.code, state: next, reason, fixed_on }, { onSuccess: () => setAsking(null) });
@@ -217,8 +217,8 @@ function Standing({ system, finding, life, keep }: { system: SystemShown; findin
       <div className="noprint" style={{ display: "flex", gap: 6, alignItems: "center", flexWrap: "wrap" }}>
         <span>
           {cap(state)}
-          {life?.fixed_on ? ` on ${life.fixed_on}` : ""}
-          {life?.reason ? `: ${life.reason}` : ""}
+          {status?.fixed_on ? ` on ${status.fixed_on}` : ""}
+          {status?.reason ? `: ${status.reason}` : ""}
         </span>
         <span style={{ flex: 1 }} />
         {state === "new" && (
@@ -247,17 +247,17 @@ function Standing({ system, finding, life, keep }: { system: SystemShown; findin
           {put.error.message}
         </p>
       )}
-      {life && <History life={life} zone={system.zone} />}
+      {status && <History status={status} zone={system.zone} />}
       {asking && <Ask what={asking} send={send} close={() => setAsking(null)} pending={put.isPending} error={put.error} />}
     </section>
   );
 }
 
-function History({ life, zone }: { life: Life; zone: string }) {
+function History({ status, zone }: { status: FindingStatus; zone: string }) {
   return (
-    <table className="rows dotted" aria-label={`History of ${life.name}`} style={{ marginTop: 4 }}>
+    <table className="rows dotted" aria-label={`History of ${status.name}`} style={{ marginTop: 4 }}>
       <tbody>
-        {life.events.map((event) => (
+        {status.events.map((event) => (
           <tr key={event.at}>
             <td className="cap" style={{ width: 120 }}>
               {localMinute(event.at, zone).replace("T", " ")}
@@ -343,22 +343,22 @@ function NotJudged({ found, go }: { found: FindingsShown; go: () => void }) {
 /** What was found before and is not any more. */
 function Past({ system, found }: { system: SystemShown; found: FindingsShown }) {
   const now = new Set<string>(found.findings.map((one) => one.code));
-  const past = found.lives.filter((life) => !now.has(life.code));
+  const past = found.statuses.filter((status) => !now.has(status.code));
   if (!past.length) return null;
   return (
     <section aria-label="Found before">
       <h2>Found before</h2>
       <table className="sheet">
         <tbody>
-          {past.map((life) => (
-            <tr key={life.code}>
-              <td style={{ width: 170 }}>{cap(life.name)}</td>
+          {past.map((status) => (
+            <tr key={status.code}>
+              <td style={{ width: 170 }}>{cap(status.name)}</td>
               <td style={{ width: 90 }} className="soft">
-                {life.state === "gone" ? "no longer found" : life.state}
+                {status.state === "gone" ? "no longer found" : status.state}
               </td>
               <td>
-                {life.sentence}
-                <History life={life} zone={system.zone} />
+                {status.sentence}
+                <History status={status} zone={system.zone} />
               </td>
             </tr>
           ))}

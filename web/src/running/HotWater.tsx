@@ -1,4 +1,4 @@
-/** Hot water: lifts, their COP by stage of the tank, what it loses and what it can reach. */
+/** Hot water: charges, their COP by stage of the tank, what it loses and what it can reach. */
 import { useMemo } from "react";
 
 import type { WaterSeen } from "../api/client";
@@ -36,7 +36,7 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
       <Facts
         facts={[
           { name: `COP of hot water${found.level ? `, ${found.level}` : ""}`, value: found.total?.cop ? figureText(found.total.cop) : "–", note: found.total?.cop ? plusMinus(found.total.cop) : null },
-          { name: "lifts", value: number(found.count, 0), note: `${found.a_day === null ? "" : `${number(found.a_day, 1)} a day`}${found.pasteurisations ? ` · ${found.pasteurisations} to pasteurise` : ""}` },
+          { name: "charges", value: number(found.count, 0), note: `${found.a_day === null ? "" : `${number(found.a_day, 1)} a day`}${found.pasteurisations ? ` · ${found.pasteurisations} to pasteurise` : ""}` },
           { name: "electricity", value: found.total?.electricity ? `${figureText(found.total.electricity)} kWh` : "–", note: found.total?.electricity ? plusMinus(found.total.electricity) : null },
           { name: "reheating", value: reheat ? duration(reheat.median) : "–", note: found.low !== null && found.warmest !== null ? `${number(temp.of(found.low), 0)} to ${number(temp.of(found.warmest), 0)} ${temp.symbol}${found.per_kelvin ? ` · ${number(found.per_kelvin.median / (temp.of(1) - temp.of(0)), 1)} min a ${temp.symbol === "°C" ? "K" : temp.symbol}` : ""}` : null },
           { name: "reachable", value: found.reachable === null ? "–" : `${number(temp.of(found.reachable), 0)} ${temp.symbol}`, note: "highest flow less 10 K", ember: found.out_of_reach && found.stalls > 0 },
@@ -50,7 +50,7 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
           {calorimeter && (calorimeter.cop || !found.total?.cop) && <ByTank found={calorimeter} about={about} />}
           <h2>COP by stage of the tank</h2>
           {option ? <Chart option={option} height={190} words={found.stages.map((one) => `${number(temp.of(one.low), 0)} to ${number(temp.of(one.high), 0)}: ${one.cop === null ? "none" : number(one.cop, 2)}`).join("; ")} /> : <p className="soft">The tank's temperature, heat and electricity are needed for it.</p>}
-          <p className="cap">{!found.stages_by_tank ? "Σ heat ÷ Σ electricity of all lifts while the tank is in that stage, pasteurisation apart." : "Heat into the tank ÷ electricity of the charges without draws, by the tank alone; each stage is as uncertain as the whole."} The first minutes warm the primary loop.</p>
+          <p className="cap">{!found.stages_by_tank ? "Σ heat ÷ Σ electricity of all charges while the tank is in that stage, pasteurisation apart." : "Heat into the tank ÷ electricity of the charges without draws, by the tank alone; each stage is as uncertain as the whole."} The first minutes warm the primary loop.</p>
         </section>
         <section>
           <Alike title="By set point" rows={found.set_points} temp={temp} />
@@ -100,7 +100,7 @@ function Alike({ title, rows, temp }: { title: string; rows: WaterSeen["set_poin
       <thead>
         <tr>
           <th>{title}</th>
-          <th className="num">lifts</th>
+          <th className="num">charges</th>
           <th className="num">COP</th>
           <th className="num">kWh in</th>
           <th className="num">min each</th>
@@ -111,7 +111,7 @@ function Alike({ title, rows, temp }: { title: string; rows: WaterSeen["set_poin
         {rows.map((row) => (
           <tr key={row.name}>
             <td>{row.name}</td>
-            <td className="num">{number(row.lifts, 0)}</td>
+            <td className="num">{number(row.charges, 0)}</td>
             <td className="num">
               {row.cop ? (
                 <>
@@ -135,7 +135,7 @@ function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & See
   return (
     <section>
       <Latest count={Math.min(SHOWN, found.rows.length)} system={system} stretch={stretch} what="hot-water" />
-      <table className="sheet tight" aria-label="Lifts">
+      <table className="sheet tight" aria-label="Charges">
         <thead>
           <tr>
             <th>Begin</th>

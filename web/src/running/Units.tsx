@@ -40,7 +40,7 @@ export function Units({ system, stretch }: Seen) {
                   <td style={{ width: 190 }}>
                     {meter.name}
                     <br />
-                    <span className="cap">{meter.holds.replaceAll("_", " ")}</span>
+                    <span className="cap">{meter.loads.replaceAll("_", " ")}</span>
                   </td>
                   <td className="num" style={{ width: 130 }}>
                     <strong>{figureText(meter.energy!)}</strong> <span className="soft">{plusMinus(meter.energy!)} kWh</span>

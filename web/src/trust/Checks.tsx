@@ -73,7 +73,7 @@ function Shown({ system, check }: { system: SystemShown; check: Check }) {
         </p>
       )}
       {check.proposals.length > 0 && <Proposals system={system} check={check} />}
-      {check.touches.length > 0 && check.soundness !== "sound" && <p className="cap">Puts in doubt: {check.touches.join(", ")}.</p>}
+      {check.affects.length > 0 && check.soundness !== "sound" && <p className="cap">Puts in doubt: {check.affects.join(", ")}.</p>}
     </div>
   );
 }

@@ -6,7 +6,7 @@ import { Room } from "../parts/Room";
 import { Trouble, Waiting } from "../parts/Said";
 import { Checks } from "./Checks";
 import { Corrections } from "./Corrections";
-import { Missing, Ways } from "./Ways";
+import { Missing, Methods } from "./Methods";
 
 export default function Trust() {
   return <Room>{(system, period) => period && <Inside system={system} period={period} />}</Room>;
@@ -22,7 +22,7 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
       <State found={found} />
       <Checks system={system} found={found} />
       <Corrections system={system} found={found} />
-      <Ways found={found} />
+      <Methods found={found} />
       <Missing found={found} />
     </div>
   );

@@ -56,9 +56,12 @@ class Command(BaseCommand):
         if out is not None:
             further = {"intakes": intakes} if len(intakes) > 1 else {}
             text = to_json(
-                assessment=assessment, intake=intakes[0], installation=plain(installation),
-                doubts=doubts, **further,
-            )  # fmt: skip
+                assessment=assessment,
+                intake=intakes[0],
+                installation=plain(installation),
+                doubts=doubts,
+                **further,
+            )
             if str(out) == "-":
                 self.stdout.write(text.decode(), ending="")
                 return

@@ -18,7 +18,7 @@ from ember.description.as_json import read_installation, table_to_json
 from ember.description.installation import Installation, RatedTable, TableKind, UnitKind
 from ember.rated import read_table
 from ember.readings import Cells, read_rows
-from server.analysis.keep import find, keep
+from server.analysis.cache import find, keep
 from server.analysis.present import SOFT, console, one_line
 from server.analysis.rows import unit_words
 from server.analysis.serving import free_port, serve
@@ -102,9 +102,11 @@ def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
         folder = base / "next"
         folder.mkdir(exist_ok=True)
         following = replace(
-            scenario, first_day=scenario.first_day + timedelta(days=scenario.days),
-            days=NEXT_DAYS, seed=NEXT_SEED,
-        )  # fmt: skip
+            scenario,
+            first_day=scenario.first_day + timedelta(days=scenario.days),
+            days=NEXT_DAYS,
+            seed=NEXT_SEED,
+        )
         log = write_all(simulate(following), folder, NEXT_DIALECT)
         log.rename(base / NEXT_FILE)
     system = System.objects.filter(name=scenario.name).first()
@@ -126,7 +128,7 @@ def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
         _write_down(system)
     if key in BY_HAND and not system.entries.exists():
         _fill_in(system, directory / "sheet.json")
-    if not hasattr(system, "kept") or find(system).stale:
+    if not hasattr(system, "cached") or find(system).stale:
         keep(system)
     return system
 
@@ -178,11 +180,14 @@ def _write_down(system: System) -> None:
     )
     seen = [
         Written(
-            None, Entry.Kind.OBSERVATION, int(instant(local, zone, "time")), None,
+            None,
+            Entry.Kind.OBSERVATION,
+            int(instant(local, zone, "time")),
+            None,
             {"kind": kind, "note": note, "photo": ""},
         )
         for local, kind, note in notebook.seen(trace, zone)
-    ]  # fmt: skip
+    ]
     write(system, None, f"{len(seen)} observations from a notebook", seen)
     first = wall_clock(trace.start, zone).date()
     bills = [
@@ -198,9 +203,9 @@ def _list() -> Table:
         table.add_column(name, justify=justify)  # type: ignore[arg-type]
     table.add_column("lost", justify="right")
     for system in System.objects.order_by("name"):
-        if hasattr(system, "kept"):
-            first = orjson.loads(system.kept.row)["foremost"]
+        if hasattr(system, "cached"):
+            first = orjson.loads(system.cached.row)["foremost"]
             money = first["money"]
             lost = f"{money['value']:,.0f} {money['unit']}" if money else "–"
-            table.add_row(*one_line(find(system).survey), lost)
+            table.add_row(*one_line(find(system).analysis), lost)
     return table

@@ -15,7 +15,7 @@ from ember.basis.clock import iso_local, zone_named
 from ember.basis.errors import EmberError
 from ember.description.as_json import read_installation
 from ember.rated import read_table
-from server.analysis.keep import keep
+from server.analysis.cache import keep
 from server.analysis.present import console, report
 from server.installations.models import System
 from server.logbook import archive
@@ -41,9 +41,11 @@ class Command(BaseCommand):
         read.add_argument("name")
         read.add_argument("log", type=Path)
         read.add_argument(
-            "--overlap", choices=Import.Rule.values, default=Import.Rule.FILL,
+            "--overlap",
+            choices=Import.Rule.values,
+            default=Import.Rule.FILL,
             help="where readings are stored: fill what is unknown, replace, or keep such times",
-        )  # fmt: skip
+        )
         what.add_parser("list", help="systems and their imports")
         back = what.add_parser("undo", help="take an import out again, by its number")
         back.add_argument("number", type=int)
@@ -99,9 +101,14 @@ class Command(BaseCommand):
             batches = list(system.imports.all())
             for batch in batches:
                 table.add_row(
-                    system.name, str(batch.pk), batch.file, iso_local(batch.start, zone),
-                    iso_local(batch.stop, zone), f"{batch.rows:,}", batch.state,
-                )  # fmt: skip
+                    system.name,
+                    str(batch.pk),
+                    batch.file,
+                    iso_local(batch.start, zone),
+                    iso_local(batch.stop, zone),
+                    f"{batch.rows:,}",
+                    batch.state,
+                )
             if not batches:
                 table.add_row(system.name, "–", "no import yet")
         if not table.row_count:

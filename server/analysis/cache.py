@@ -19,18 +19,18 @@ from cachetools import LRUCache
 import ember
 from ember.assessment.assess import answer, with_effects
 from ember.assessment.cached import from_bytes, to_bytes
-from ember.assessment.survey import Survey, Walked, survey
+from ember.assessment.record_analysis import RecordAnalysis, Walked, analyse_record
 from ember.basis.errors import EmberError
 from ember.days import days
 from ember.description.installation import Installation
 from ember.diagnosis import Found as Judged
-from ember.diagnosis.kept import to_json as findings_to_json
+from ember.diagnosis.cached import to_json as findings_to_json
 from ember.operation import Operation, operation
-from ember.operation import kept as operation_kept
+from ember.operation import cached as operation_cached
 from ember.views.curves import curves
 from ember.views.standing import standing
-from server.analysis.lives import follow, open_findings
-from server.analysis.models import Kept
+from server.analysis.finding_status import follow, open_findings
+from server.analysis.models import CachedResults
 from server.analysis.rows import days_shown, fleet_system
 from server.installations.models import System
 from server.logbook.codec import QUARTER, quarters
@@ -40,7 +40,7 @@ from server.logbook.store import StoreError, silent
 from server.work.jobs import Tell, handles, queue, start
 from server.work.models import Job
 
-SURVEYS = 128 << 20  # kept in memory by each process, unpacked [bytes]
+ANALYSES = 128 << 20  # kept in memory by each process, unpacked [bytes]
 OPERATIONS = 32 << 20  # likewise
 UNPACKED, BESIDE = 5, 500_000  # times its packed size, and that it takes besides [bytes]
 ATTEMPTS = 3  # times results are made anew because something changed meanwhile
@@ -78,45 +78,45 @@ def stored_imports(**of: object) -> dict[int, list[tuple[str, str]]]:
     return found
 
 
-def keep(system: System, tell: Tell = silent) -> Kept | None:
+def keep(system: System, tell: Tell = silent) -> CachedResults | None:
     """Works out a system's results and keeps them; None where no readings are stored.
 
     Where readings or description change meanwhile, it begins again.
     """
-    kept = None
+    cached = None
     for _ in range(ATTEMPTS):
         system.refresh_from_db()
         made_from = state_of(system)
-        kept = _kept(system, made_from, tell)
+        cached = _cached(system, made_from, tell)
         system.refresh_from_db()
         if state_of(system) == made_from:
             break
-    return kept
+    return cached
 
 
-def _kept(system: System, made_from: str, tell: Tell) -> Kept | None:
+def _cached(system: System, made_from: str, tell: Tell) -> CachedResults | None:
     tell(0.85, "reading the record")
     try:
         described, trace = record(system)
     except EmberError:
-        Kept.objects.filter(system=system).delete()
+        CachedResults.objects.filter(system=system).delete()
         return None
     tell(0.9, "one pass over the record")
-    surveyed = with_effects(survey(described, trace), trace)
+    analysis = with_effects(analyse_record(described, trace), trace)
     tell(0.93, "figures of each day")
-    daily = days(surveyed)
+    daily = days(analysis)
     tell(0.95, "runs, starts, defrosts and hot water")
-    walked = surveyed.walked(surveyed.like(trace), surveyed.states())
-    ran = operation(surveyed, trace, walked)
+    walked = analysis.walked(analysis.like(trace), analysis.states())
+    ran = operation(analysis, trace, walked)
     tell(0.97, "figures of the year and months, findings")
-    assessed = answer(surveyed, ran=ran)
+    assessed = answer(analysis, ran=ran)
     judged = Judged(assessed.findings, assessed.not_judged)
-    follow(system, judged, surveyed, ran)
+    follow(system, judged, analysis, ran)
     opened = replace(assessed, findings=tuple(open_findings(system, assessed.findings)))
-    stand = standing(surveyed, opened)
+    stand = standing(analysis, opened)
     tell(0.99, "an overview for charts of months")
     shown = fleet_system(system.installation, stand, daily)
-    kept, _ = Kept.objects.update_or_create(
+    cached, _ = CachedResults.objects.update_or_create(
         system=system,
         defaults={
             "made_from": made_from,
@@ -125,12 +125,12 @@ def _kept(system: System, made_from: str, tell: Tell) -> Kept | None:
             "days": orjson.dumps(asdict(days_shown(daily))).decode(),
             "type": type_of(system.installation),
             "findings": findings_to_json(judged),
-            "survey": to_bytes(surveyed),
-            "operation": operation_kept.to_bytes(ran),
-            "overview": _overview(surveyed, walked),
+            "analysis": to_bytes(analysis),
+            "operation": operation_cached.to_bytes(ran),
+            "overview": _overview(analysis, walked),
         },
     )
-    return kept
+    return cached
 
 
 def type_of(installation: Installation) -> str:
@@ -142,10 +142,10 @@ def type_of(installation: Installation) -> str:
     return hashlib.sha256("\n".join(points).encode()).hexdigest()
 
 
-def _overview(surveyed: Survey, walked: Walked) -> bytes:
+def _overview(analysis: RecordAnalysis, walked: Walked) -> bytes:
     """Heat and power every 15 minutes of the whole record, for long charts."""
     trace = walked.trace
-    drawn = curves(surveyed, walked)
+    drawn = curves(analysis, walked)
     named = {"heat": drawn.heat, "power": drawn.power}
     known = {name: values for name, values in named.items() if values is not None}
     first = (trace.start % QUARTER) // trace.step  # begin on a whole quarter
@@ -167,7 +167,7 @@ class _Memory(Generic[T]):
 
     def latest(self, system: int) -> tuple[str, T] | None:
         """The key and the content that are kept now; None where nothing is."""
-        rows = Kept.objects.filter(system=system)
+        rows = CachedResults.objects.filter(system=system)
         made_from = rows.values_list("made_from", flat=True).first()
         with self.lock:
             known = None if made_from is None else self.held.get((system, made_from))
@@ -184,8 +184,8 @@ class _Memory(Generic[T]):
         return row[0], content
 
 
-_surveys = _Memory("survey", SURVEYS, from_bytes)
-_operations = _Memory("operation", OPERATIONS, operation_kept.from_bytes)
+_analyses = _Memory("analysis", ANALYSES, from_bytes)
+_operations = _Memory("operation", OPERATIONS, operation_cached.from_bytes)
 
 
 @dataclass(frozen=True)
@@ -193,32 +193,32 @@ class Found:
     """A system's kept survey, and the hash of what it was made from. stale : that is not what
     readings and description are now."""
 
-    survey: Survey
+    analysis: RecordAnalysis
     stale: bool
     made_from: str
 
 
 def find(system: System) -> Found:
     """The kept survey of a system. Raises StoreError where there is none yet."""
-    kept = _surveys.latest(system.pk)
-    if kept is None:
+    cached = _analyses.latest(system.pk)
+    if cached is None:
         raise StoreError(
             f"{system.name}: no figures yet. Import a log, or wait until one is worked out."
         )
-    made_from, surveyed = kept
-    return Found(surveyed, made_from != state_of(system), made_from)
+    made_from, analysis = cached
+    return Found(analysis, made_from != state_of(system), made_from)
 
 
 def operation_of(system: System, found: Found) -> Operation:
     """The kept operation that was made with a survey. Raises Moved, StoreError."""
-    kept = _operations.latest(system.pk)
-    if kept is None:
+    cached = _operations.latest(system.pk)
+    if cached is None:
         raise StoreError(
             f"{system.name}: its runs and defrosts are not worked out yet. Wait until it is done."
         )
-    if kept[0] != found.made_from:
+    if cached[0] != found.made_from:
         raise Moved(f"{system.name} was worked out anew just now; load this again.")
-    return kept[1]
+    return cached[1]
 
 
 class Moved(StoreError):
@@ -227,7 +227,7 @@ class Moved(StoreError):
 
 def days_of(system: System, found: Found) -> str:
     """The days that were worked out with a survey, JSON. Raises Moved."""
-    rows = Kept.objects.filter(system=system, made_from=found.made_from)
+    rows = CachedResults.objects.filter(system=system, made_from=found.made_from)
     days = rows.values_list("days", flat=True).first()
     if days is None:
         raise Moved(f"{system.name} was worked out anew just now; load this again.")
@@ -254,23 +254,23 @@ def cut_at(system: System, found: Found, instants: tuple[float, ...]) -> Found:
     """
     if found.stale:
         return found
-    surveyed = found.survey
-    step = surveyed.book.step
+    analysis = found.analysis
+    step = analysis.segments.step
     for instant in instants:
-        cell = -(-(instant - surveyed.start) // step)
-        edges = surveyed.book.edges
+        cell = -(-(instant - analysis.start) // step)
+        edges = analysis.segments.edges
         at = int(np.searchsorted(edges, cell))
         if at >= len(edges) or edges[at] == cell:
             continue
         try:
-            part = part_of(system, surveyed, instant - AROUND, instant + AROUND)
-            surveyed = surveyed.cut(part, [instant])
+            part = part_of(system, analysis, instant - AROUND, instant + AROUND)
+            analysis = analysis.cut(part, [instant])
         except LookupError:  # a register that was not read for days: another pass over it all
-            surveyed = survey(*record(system), instants)
+            analysis = analyse_record(*record(system), instants)
             break
-    if surveyed is not found.survey and state_of(_now(system)) != found.made_from:
+    if analysis is not found.analysis and state_of(_now(system)) != found.made_from:
         raise Moved(f"{system.name}: its readings changed just now; load this again.")
-    return replace(found, survey=surveyed)
+    return replace(found, analysis=analysis)
 
 
 def _now(system: System) -> System:
@@ -283,7 +283,7 @@ def renew(system: System, user: object = None) -> Job | None:
 
     None where there is nothing to work out.
     """
-    if not has_record(system) and not Kept.objects.filter(system=system).exists():
+    if not has_record(system) and not CachedResults.objects.filter(system=system).exists():
         return None
     waiting = system.jobs.filter(kind="figures", state=Job.State.WAITING).first()
     if waiting is not None:
@@ -295,10 +295,10 @@ def renew(system: System, user: object = None) -> Job | None:
 def renew_stale() -> int:
     """Queues what is stale: after an update of the program, or a stop between two steps."""
     count = 0
-    kept = dict(Kept.objects.values_list("system_id", "made_from"))
+    cached = dict(CachedResults.objects.values_list("system_id", "made_from"))
     stored = stored_imports()
     for system in System.objects.all():
-        made_from = kept.get(system.pk)
+        made_from = cached.get(system.pk)
         behind = (
             made_from != state_of(system, stored.get(system.pk, []))
             if made_from
@@ -314,7 +314,7 @@ def _figures(job: Job, tell: Tell) -> dict[str, object]:
     system = job.system
     assert system is not None
     system.refresh_from_db()
-    made = Kept.objects.filter(system=system, made_from=state_of(system)).exists()
+    made = CachedResults.objects.filter(system=system, made_from=state_of(system)).exists()
     if not made or job.asked.get("anew"):
         keep(system, tell)
     return {}

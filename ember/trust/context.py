@@ -13,11 +13,10 @@ from ember.basis.periods import Period
 from ember.basis.series import MIXING, Bools, Floats, Ints, Span, Trace, mask_of
 from ember.description.installation import Exclusion, Installation, WaterCircuit
 from ember.messages import NotAvailable
-from ember.metering import Level, Plan, Stream, Streams, unit_stream
-from ember.metering.boundary import Share, summed
+from ember.metering import Level, MeterCombination, MeterEnergies, MeterEnergy, unit_energy
+from ember.metering.boundary import Share, nearest_to_table, summed, widest
 from ember.rated import Comparison, Expected
-from ember.rated.further import narrowest
-from ember.reckoning import Ledger, Reckoning
+from ember.reckoning import Reckoning, Segments
 from ember.reckoning.tally import KWH, validity
 from ember.running import Running
 
@@ -26,7 +25,7 @@ LEAST_DAY = 0.5  # electricity of a day that is compared [kWh]
 
 
 @dataclass(frozen=True)
-class Seen:
+class CheckContext:
     """A record with the accepted corrections made.
 
     promise : the rated COP, or why there is none. settled : Reckoning of settled heating at the
@@ -35,12 +34,12 @@ class Seen:
 
     installation: Installation
     trace: Trace
-    streams: Streams
+    meter_energies: MeterEnergies
     states: Running
     zone: ZoneInfo
     excluded: Sequence[tuple[Span, str]]
-    plans: dict[Level, Plan]
-    book: Ledger
+    combinations: dict[Level, MeterCombination]
+    segments: Segments
     promise: Expected | NotAvailable
     settled: Reckoning | None
     comparison: Comparison | None
@@ -49,7 +48,7 @@ class Seen:
     def circuit(self) -> WaterCircuit | None:
         """The water circuit whose sensors are logged."""
         every = self.installation.circuits
-        return next((c for c in every if c.name in self.streams.heat), None)
+        return next((c for c in every if c.name in self.meter_energies.heat), None)
 
     @cached_property
     def delta(self) -> Floats:
@@ -82,16 +81,16 @@ class Seen:
         return mask_of([span for span, _ in self.excluded], len(self.trace))
 
     @cached_property
-    def unit(self) -> Stream | None:
+    def unit(self) -> MeterEnergy | None:
         """The meter that holds the compressor and least besides."""
-        return unit_stream(self.installation, self.streams)
+        return unit_energy(self.installation, self.meter_energies)
 
     @cached_property
     def mixing(self) -> str | None:
         """That readings lie so far apart that each mixes states of the unit; else None."""
         apart = float(self.trace.step)
         if self.circuit is not None:
-            apart = max(apart, self.streams.heat[self.circuit.name].native)
+            apart = max(apart, self.meter_energies.heat[self.circuit.name].native)
         if apart <= MIXING:
             return None
         return f"Readings {apart / 60:.0f} min apart mix running and rest."
@@ -120,39 +119,44 @@ class Seen:
         return (float(np.percentile(known, 5)) if len(known) else 0.0) + REST_MARGIN
 
     @cached_property
-    def widest(self) -> Plan | None:
+    def widest(self) -> MeterCombination | None:
         """The widest level that can be computed."""
-        return next((p for p in reversed(self.plans.values()) if p.reason is None), None)
+        return widest(self.combinations)
 
     def uses(self, meter: str) -> bool:
         """Whether a meter's energy enters the COP of any level."""
-        plans = (p for p in self.plans.values() if p.reason is None)
-        return any(name == meter for plan in plans for _, name in plan.meters)
+        combinations = (p for p in self.combinations.values() if p.reason is None)
+        return any(name == meter for combination in combinations for _, name in combination.meters)
 
     @cached_property
     def compared_days(self) -> tuple[Floats, Floats, Floats, Floats]:
         """Days with compared running: instants [s], heat, electricity and rated heat [kWh], at the
         lowest level there is; empty where nothing is compared."""
-        book = self.book
-        plan = narrowest(self.plans)
-        if plan is None or "rated heat" not in book.sums:
+        segments = self.segments
+        combination = nearest_to_table(self.combinations)
+        if combination is None or "rated heat" not in segments.sums:
             return np.empty(0), np.empty(0), np.empty(0), np.empty(0)
-        counted, _ = validity(book, tuple(n for _, n in plan.meters))
-        pick = counted & (book.sums["compared"] > 0)
-        day = np.searchsorted(self.days, book.edges[:-1][pick], side="right") - 1
+        counted, _ = validity(segments, tuple(n for _, n in combination.meters))
+        pick = counted & (segments.sums["compared"] > 0)
+        day = np.searchsorted(self.days, segments.edges[:-1][pick], side="right") - 1
         count = len(self.days) - 1
 
         def daily(values: Floats) -> Floats:
             return np.bincount(day, values[pick], count)[:count] / KWH
 
         def total(shares: tuple[Share, ...]) -> Floats:
-            sums = summed(shares, book.energy)
+            sums = summed(shares, segments.energy)
             assert sums is not None
             return daily(sums)
 
-        heat, used = total(plan.given), total(plan.electricity)
+        heat, used = total(combination.given), total(combination.electricity)
         good = used > LEAST_DAY
-        return self.day_instants[good], heat[good], used[good], daily(book.sums["rated heat"])[good]
+        return (
+            self.day_instants[good],
+            heat[good],
+            used[good],
+            daily(segments.sums["rated heat"])[good],
+        )
 
     @cached_property
     def days(self) -> Ints:

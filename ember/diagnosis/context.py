@@ -6,21 +6,21 @@ from functools import cached_property
 
 import numpy as np
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.periods import Period
-from ember.basis.quantity import Estimate, Part, rectangular
+from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools
 from ember.comparison import (
     Capacity,
     Drift,
+    MatchedHours,
     Parts,
-    SameHours,
     capacity_seen,
     day_ratios,
     drift,
+    matched_hours,
     parts,
-    same_hours,
 )
 from ember.description.installation import Installation
 from ember.description.thresholds import Thresholds
@@ -54,13 +54,13 @@ class Costed:
 
 
 @dataclass(frozen=True)
-class Ground:
+class FindingContext:
     """A record and the period over which findings are stated.
 
     figures : of the period, at whose ends the survey is cut. ran : its events.
     """
 
-    surveyed: Survey
+    analysis: RecordAnalysis
     ran: Operation
     figures: PeriodFigures
 
@@ -72,32 +72,32 @@ class Ground:
     @property
     def limits(self) -> Thresholds:
         """The thresholds in force."""
-        return self.surveyed.installation.thresholds
+        return self.analysis.installation.thresholds
 
     @property
     def installation(self) -> Installation:
         """As described, with what accepted corrections say."""
-        return self.surveyed.installation
+        return self.analysis.installation
 
     @cached_property
     def within(self) -> Within:
         """The period's events."""
-        return Within(self.surveyed, self.ran, self.period)
+        return Within(self.analysis, self.ran, self.period)
 
     @cached_property
     def compared(self) -> Compared:
         """The running that fits the table."""
-        return compared_between(self.surveyed, self.period)
+        return compared_between(self.analysis, self.period)
 
     @cached_property
     def verdict(self) -> Verdict:
         """What may be said of the performance ratio."""
-        return judge(self.surveyed, self.compared, self.period)
+        return judge(self.analysis, self.compared, self.period)
 
     @cached_property
-    def same(self) -> SameHours | None:
+    def same(self) -> MatchedHours | None:
         """Hours of compared running."""
-        return same_hours(self.surveyed, self.period)
+        return matched_hours(self.analysis, self.period)
 
     @cached_property
     def parts(self) -> Parts:
@@ -105,7 +105,7 @@ class Ground:
         size = self.installation.unit.capacity_kw
         if self.same is None or not len(self.same):
             return Parts(None, None, None)
-        return parts(self.surveyed, self.period, self.same, size * 1000 if size else None)
+        return parts(self.analysis, self.period, self.same, size * 1000 if size else None)
 
     @cached_property
     def drift(self) -> Drift:
@@ -149,15 +149,15 @@ class Ground:
 
     def running(self, mask: Bools | None = None) -> float:
         """Electricity of all running at the level of the table [kWh]; mask : of segments."""
-        surveyed, plan = self.surveyed, self.within.plan
-        if plan is None:
+        analysis, combination = self.analysis, self.within.combination
+        if combination is None:
             return 0.0
-        book = surveyed.book
-        use = book.within(self.period.start, self.period.stop) & (book.excluded < 0)
-        use &= (book.state >= State.START_UP) & (book.state <= State.DEFROST)
+        segments = analysis.segments
+        use = segments.within(self.period.start, self.period.stop) & (segments.excluded < 0)
+        use &= (segments.state >= State.START_UP) & (segments.state <= State.DEFROST)
         if mask is not None:
             use &= mask
-        return float(np.nansum(energy_of(surveyed, plan.electricity)[use])) / KWH
+        return float(np.nansum(energy_of(analysis, combination.electricity)[use])) / KWH
 
     def lacking(self, compared: float, mask: Bools, shortfall: Estimate) -> Estimate:
         """Electricity that running would not have needed without a shortfall [kWh].
@@ -169,12 +169,14 @@ class Ground:
         every = max(self.running(mask), compared)
         lost = shortfall.scaled(every, "kWh")
         further = (every - compared) * abs(shortfall.value) * rectangular(1.0)
-        return Estimate(lost.value, "kWh", (*lost.budget, Part("running not compared", further)))
+        return Estimate(
+            lost.value, "kWh", (*lost.budget, UncertaintyComponent("running not compared", further))
+        )
 
     @property
     def checks(self) -> tuple[Check, ...]:
         """Of the metering."""
-        return self.surveyed.facts.checks
+        return self.analysis.facts.checks
 
     @cached_property
     def used(self) -> Estimate | None:
@@ -193,7 +195,12 @@ class Ground:
         """
         meter = self.used.u / self.used.value if self.used and self.used.value else 0.02
         return Estimate(
-            kwh, "kWh", (Part("electricity meter", kwh * meter), Part(source, kwh * rough))
+            kwh,
+            "kWh",
+            (
+                UncertaintyComponent("electricity meter", kwh * meter),
+                UncertaintyComponent(source, kwh * rough),
+            ),
         )
 
     def costed(self, lost: Estimate | None, what: str) -> Costed:
@@ -218,31 +225,58 @@ class Ground:
         """Whether an energy is enough of the period's electricity to ask for action."""
         if lost is None or self.used is None or not self.used.value:
             return False
-        return lost.value - lost.U / 2 >= self.limits.act_share * self.used.value
+        return lost.value - lost.U / 2 >= self.limits.action_share * self.used.value
 
     def weight(self, sure: bool, lost: Estimate | None) -> Weight:
         """Act where it is sure and worth it."""
-        return Weight.ACT if sure and self.worth(lost) else Weight.LOOK
+        return Weight.ACTION if sure and self.worth(lost) else Weight.ADVISORY
 
     def evidence(
-        self, words: str, measured: Estimate, threshold: float, view: ViewCode, above: bool = True,
+        self,
+        words: str,
+        measured: Estimate,
+        threshold: float,
+        view: ViewCode,
+        above: bool = True,
         span: tuple[float, float] | None = None,
-    ) -> Evidence:  # fmt: skip
+    ) -> Evidence:
         """A measured value against its threshold, shown over the period or a span of it."""
         start, stop = span or (self.period.start, self.period.stop)
         return Evidence(words, measured, threshold, above, start, stop, view)
 
     def finding(
-        self, code: FindingCode, sentence: str, weight: Weight, evidence: Sequence[Evidence],
-        causes: Sequence[Cause], next_check: str, who: str, costed: Costed, caution: str,
-        clears: str, metering: bool = False,
-    ) -> Finding:  # fmt: skip
+        self,
+        code: FindingCode,
+        sentence: str,
+        weight: Weight,
+        evidence: Sequence[Evidence],
+        causes: Sequence[Cause],
+        next_check: str,
+        who: str,
+        costed: Costed,
+        caution: str,
+        clears: str,
+        metering: bool = False,
+    ) -> Finding:
         """A finding over the period."""
         return Finding(
-            code, sentence, weight, self.period, tuple(evidence), tuple(causes), next_check, who,
-            costed.lost, costed.money_lost, costed.kwh_a_year, costed.money_a_year, costed.basis,
-            caution, clears, metering,
-        )  # fmt: skip
+            code,
+            sentence,
+            weight,
+            self.period,
+            tuple(evidence),
+            tuple(causes),
+            next_check,
+            who,
+            costed.lost,
+            costed.money_lost,
+            costed.kwh_a_year,
+            costed.money_a_year,
+            costed.basis,
+            caution,
+            clears,
+            metering,
+        )
 
     def coldest_day(self) -> tuple[float, float]:
         """The day of the period with the lowest mean outdoor temperature, for a span to show."""

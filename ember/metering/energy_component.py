@@ -6,7 +6,7 @@ from ember.basis.series import Floats
 
 
 @dataclass(frozen=True, slots=True)
-class Term:
+class EnergyComponent:
     """One systematic source of error.
 
     Over any set of cells the standard uncertainty it gives to the sum of energy is

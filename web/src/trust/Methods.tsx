@@ -3,22 +3,22 @@ import type { TrustShown } from "../api/client";
 import { figureText, number, plusMinus } from "../parts/numbers";
 import { HonestFigure } from "../parts/Proof";
 
-export function Ways({ found }: { found: TrustShown }) {
-  if (found.ways.length === 0)
+export function Methods({ found }: { found: TrustShown }) {
+  if (found.methods.length === 0)
     return (
       <section>
-        <h2>Ways of measuring heat</h2>
+        <h2>Methods of measuring heat</h2>
         <p className="soft">None can be stated for this period.</p>
       </section>
     );
   return (
     <section>
-      <h2>Ways of measuring heat</h2>
-      <table className="sheet" aria-label="Ways of measuring heat">
+      <h2>Methods of measuring heat</h2>
+      <table className="sheet" aria-label="Methods of measuring heat">
         <thead>
           <tr>
             <th>Meter</th>
-            <th>Way</th>
+            <th>Method</th>
             <th className="num">heat, kWh</th>
             <th className="num">the used one, same time</th>
             <th className="num">ratio</th>
@@ -26,28 +26,28 @@ export function Ways({ found }: { found: TrustShown }) {
           </tr>
         </thead>
         <tbody>
-          {found.ways.map((way) => (
-            <tr key={way.name}>
+          {found.methods.map((method) => (
+            <tr key={method.name}>
               <td>
-                {way.name} {way.used && <strong className="teal">used</strong>}
+                {method.name} {method.used && <strong className="teal">used</strong>}
               </td>
               <td className="soft">
-                {way.way} · {number(way.hours, 0)} h
+                {method.method} · {number(method.hours, 0)} h
               </td>
               <td className="num">
-                {figureText(way.heat)} <span className="soft">{plusMinus(way.heat)}</span>
+                {figureText(method.heat)} <span className="soft">{plusMinus(method.heat)}</span>
               </td>
-              <td className="num">{way.used ? "" : figureText(way.other)}</td>
+              <td className="num">{method.used ? "" : figureText(method.other)}</td>
               <td className="num">
-                {way.ratio ? (
+                {method.ratio ? (
                   <>
-                    {figureText(way.ratio)} <span className="soft">{plusMinus(way.ratio)}</span>
+                    {figureText(method.ratio)} <span className="soft">{plusMinus(method.ratio)}</span>
                   </>
                 ) : (
                   ""
                 )}
               </td>
-              <td>{way.agrees === null ? (way.used ? "" : "sensors before correction") : way.agrees ? (way.way.startsWith("tank lift") ? "not above it; what is drawn meanwhile is missing" : "within their U") : <span className="ember">they disagree</span>}</td>
+              <td>{method.agrees === null ? (method.used ? "" : "sensors before correction") : method.agrees ? (method.one_sided ? "not above it; what is drawn meanwhile is missing" : "within their U") : <span className="ember">they disagree</span>}</td>
             </tr>
           ))}
         </tbody>
@@ -77,22 +77,22 @@ function Reported({ found }: { found: TrustShown }) {
           </tr>
         </thead>
         <tbody>
-          {found.reported.map(({ name, month, way }) => {
+          {found.reported.map(({ name, month, method }) => {
             const about = `${name} · ${month}`;
             return (
               <tr key={about}>
                 <td>{month}</td>
                 <td>{name}</td>
                 <td className="num">
-                  <HonestFigure unit={false} proof={{ title: "Heat as reported", about, figure: way.heat, formula: "as the controller gives it" }} />
+                  <HonestFigure unit={false} proof={{ title: "Heat as reported", about, figure: method.heat, formula: "as the controller gives it" }} />
                 </td>
                 <td className="num">
-                  <HonestFigure unit={false} proof={{ title: "Heat as measured", about, figure: way.other, formula: `over the ${number(way.hours, 0)} h in which both are known` }} />
+                  <HonestFigure unit={false} proof={{ title: "Heat as measured", about, figure: method.other, formula: `over the ${number(method.hours, 0)} h in which both are known` }} />
                 </td>
                 <td className="num">
-                  <HonestFigure proof={{ title: "Reported ÷ measured", about, figure: way.ratio, formula: `${figureText(way.heat)} kWh ÷ ${figureText(way.other)} kWh` }} />
+                  <HonestFigure proof={{ title: "Reported ÷ measured", about, figure: method.ratio, formula: `${figureText(method.heat)} kWh ÷ ${figureText(method.other)} kWh` }} />
                 </td>
-                <td>{way.agrees === false && <span className="ember">they disagree</span>}</td>
+                <td>{method.agrees === false && <span className="ember">they disagree</span>}</td>
               </tr>
             );
           })}

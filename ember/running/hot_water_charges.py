@@ -1,4 +1,4 @@
-"""Hot water: each lift of the tank, by stage of its temperature."""
+"""Hot water: each charge of the tank, by stage of its temperature."""
 
 from dataclasses import dataclass
 
@@ -10,25 +10,25 @@ from ember.running.cells import Cells, at, means, sums
 from ember.running.state import State
 
 STAGES = np.arange(10.0, 71.0, 5.0)  # [degC]
-TOGETHER = 1200.0  # a pause of the compressor within a lift is no longer [s]
+TOGETHER = 1200.0  # a pause of the compressor within a charge is no longer [s]
 SHORTEST = 300.0  # [s]
-SLOW = 1 / 3  # of the lift's mean rise: slower, and it dwells
+SLOW = 1 / 3  # of the charge's mean rise: slower, and it dwells
 DWELL_OVER = 600.0  # over which the rise is taken [s]
 STALL = 900.0  # a dwell at the top as long is a stall [s], common practice
 COIL_APPROACH = 10.0  # of the tank below the highest flow temperature [K], common practice
 PASTEURISED = 58.0  # [degC]
 ABOVE_USUAL = 5.0  # [K]
-ABOUT = 1800.0  # before and after a lift, in which a draw shows [s]
-JUST = 600.0  # before a lift, in which a draw shows that calls for it [s]
+ABOUT = 1800.0  # before and after a charge, in which a draw shows [s]
+JUST = 600.0  # before a charge, in which a draw shows that calls for it [s]
 SETTLE = 300.0  # over which the tank is averaged [s]
 LOSES = 0.6 / 3600  # of a tank by itself, at most [K/s], common practice
 LAGS = 0.7  # of the rise before and after, below which it does, common practice
-DIP = 0.3  # during a lift, that the tank falls only where water is drawn [K], common practice
+DIP = 0.3  # during a charge, that the tank falls only where water is drawn [K], common practice
 
 
 @dataclass(frozen=True)
-class Lifts:
-    """Every lift of the tank, arrays (k,) and (k, s) for the stages between `STAGES`.
+class HotWaterCharges:
+    """Every charge of the tank, arrays (k,) and (k, s) for the stages between `STAGES`.
 
     start, stop : cells. low, high : tank at its beginning and at its warmest [degC]. heat,
     electricity : of the unit [J]; heater : of resistance heaters meanwhile [J]. by_heat,
@@ -63,8 +63,8 @@ class Lifts:
         return len(self.start)
 
 
-def lifts(cells: Cells) -> Lifts:
-    """The table of lifts. Source: dwell and stages, common practice."""
+def charges(cells: Cells) -> HotWaterCharges:
+    """The table of charges. Source: dwell and stages, common practice."""
     state, step, n = cells.states.state, cells.step, len(cells)
     edges = edges_of(state == State.HOT_WATER)
     gaps = edges[1:-1].reshape(-1, 2)
@@ -83,13 +83,23 @@ def lifts(cells: Cells) -> Lifts:
     high = _most(cells.tank, start, stop)
     frosts = np.array([d.start for d in cells.states.defrosts], np.int64)
     by_heat, by_electricity = _by_stage(cells, start, stop)
-    return Lifts(
-        start, stop, low, high, sums(cells.heat, start, stop),
-        sums(cells.electricity, start, stop), sums(cells.heater, start, stop), by_heat,
-        by_electricity, _most(cells.flow, start, stop), means(cells.outdoor, start, stop),
+    return HotWaterCharges(
+        start,
+        stop,
+        low,
+        high,
+        sums(cells.heat, start, stop),
+        sums(cells.electricity, start, stop),
+        sums(cells.heater, start, stop),
+        by_heat,
+        by_electricity,
+        _most(cells.flow, start, stop),
+        means(cells.outdoor, start, stop),
         (np.searchsorted(frosts, stop) - np.searchsorted(frosts, start)).astype(np.int64),
-        _dwell(cells, start, stop, low, high), whole.astype(np.int64), *_drawn(cells, start, stop),
-    )  # fmt: skip
+        _dwell(cells, start, stop, low, high),
+        whole.astype(np.int64),
+        *_drawn(cells, start, stop),
+    )
 
 
 def _most(values: Floats | None, starts: Ints, stops: Ints) -> Floats:
@@ -101,7 +111,7 @@ def _most(values: Floats | None, starts: Ints, stops: Ints) -> Floats:
 
 
 def _by_stage(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats]:
-    """Heat and electricity of each lift by stage of tank temperature, (k, s) each [J]."""
+    """Heat and electricity of each charge by stage of tank temperature, (k, s) each [J]."""
     count, stages = len(start), len(STAGES) - 1
     nothing = np.full((count, stages), np.nan)
     if cells.tank is None or cells.electricity is None or not count:
@@ -109,10 +119,10 @@ def _by_stage(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats]:
     index = np.flatnonzero(
         mask_of([Span(a, b) for a, b in zip(start, stop, strict=True)], len(cells))
     )
-    lift = np.searchsorted(start, index, side="right") - 1
+    charge = np.searchsorted(start, index, side="right") - 1
     tank = cells.tank[index]
     stage = np.clip(np.searchsorted(STAGES, np.nan_to_num(tank), side="right") - 1, 0, stages - 1)
-    label = lift * stages + stage
+    label = charge * stages + stage
     known = np.isfinite(tank) & np.isfinite(cells.electricity[index])
     if cells.heat is not None:
         known &= np.isfinite(cells.heat[index])
@@ -127,11 +137,11 @@ def _by_stage(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats]:
 
 
 def _drawn(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats, Ints, Floats]:
-    """Mean of the tank before and after each lift [degC], whether water was drawn, and the fall of
+    """Mean of the tank before and after each charge [degC], whether water was drawn, and the fall of
     draws that would not have shown [K/s].
 
     A draw shows where the tank falls in the half hour before or after faster than it loses by
-    itself, or falls or lags during the lift, defrosts apart. Source: common practice.
+    itself, or falls or lags during the charge, defrosts apart. Source: common practice.
     """
     count = len(start)
     nothing = np.full(count, np.nan)
@@ -150,7 +160,7 @@ def _drawn(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats, Ints,
             _mean(temp, a - wide - half, a - wide + 1) - begin[k],
             end[k] - _mean(temp, b + half + wide - half, b + half + wide + 1),
         )
-        # A draw that has only just begun, and by which the lift was called for.
+        # A draw that has only just begun, and by which the charge was called for.
         short = max(1, round(JUST / step))
         just = temp[max(a - short, 0)] - temp[min(a, len(temp) - 1)]
         if not np.isfinite([begin[k], end[k], *falls]).all():
@@ -178,7 +188,7 @@ def _mean(values: Floats, first: int, stop: int) -> float:
 
 
 def _dwell(cells: Cells, start: Ints, stop: Ints, low: Floats, high: Floats) -> Floats:
-    """Time at the end of each lift in which the tank hardly grows warmer [s]."""
+    """Time at the end of each charge in which the tank hardly grows warmer [s]."""
     result = np.full(len(start), np.nan)
     if cells.tank is None:
         return result
@@ -197,8 +207,8 @@ def _dwell(cells: Cells, start: Ints, stop: Ints, low: Floats, high: Floats) -> 
     return result
 
 
-def pasteurisations(found: Lifts) -> np.ndarray:
-    """Which lifts were for hygiene, (k,): to 58 degC or more, and well above what is usual."""
+def pasteurisations(found: HotWaterCharges) -> np.ndarray:
+    """Which charges were for hygiene, (k,): to 58 degC or more, and well above what is usual."""
     known = found.high[np.isfinite(found.high)]
     if not len(known):
         return np.zeros(len(found), np.bool_)

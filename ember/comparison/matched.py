@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.assessment.survey import Survey
+from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.periods import Period
 from ember.basis.series import Bools, Floats, Ints
-from ember.rated.further import narrowest
+from ember.metering.boundary import nearest_to_table
 from ember.sums import energy_of
 
 HOUR = 3600
@@ -15,7 +15,7 @@ LEAST_SECONDS = 600.0  # of compared running, for an hour to count, common pract
 
 
 @dataclass(frozen=True)
-class SameHours:
+class MatchedHours:
     """Every hour with enough compared running, in order.
 
     segments : indices into the book of what is compared, (s,); hour : which of the hours each lies
@@ -43,33 +43,42 @@ class SameHours:
         return found
 
 
-def same_hours(surveyed: Survey, period: Period) -> SameHours | None:
+def matched_hours(analysis: RecordAnalysis, period: Period) -> MatchedHours | None:
     """The hours of a period at whose ends the survey is cut; None where nothing can be compared."""
-    book, sums = surveyed.book, surveyed.book.sums
-    plan = narrowest(surveyed.facts.plans)
-    if surveyed.withheld or plan is None or not {"expected", "flow"} <= set(sums):
+    segments, sums = analysis.segments, analysis.segments.sums
+    combination = nearest_to_table(analysis.facts.combinations)
+    if analysis.cop_reason or combination is None or not {"expected", "flow"} <= set(sums):
         return None
-    use = book.within(period.start, period.stop) & surveyed.compared & (book.excluded < 0)
-    heat, used = energy_of(surveyed, plan.given), energy_of(surveyed, plan.electricity)
+    use = segments.within(period.start, period.stop) & analysis.compared & (segments.excluded < 0)
+    heat, used = (
+        energy_of(analysis, combination.given),
+        energy_of(analysis, combination.electricity),
+    )
     use &= np.isfinite(heat) & np.isfinite(used) & np.isfinite(sums["expected"])
     at = np.flatnonzero(use)
     if not len(at):
         return None
-    names, hour = np.unique(book.begins[at] // HOUR, return_inverse=True)
+    names, hour = np.unique(segments.begins[at] // HOUR, return_inverse=True)
     count = len(names)
 
     def total(values: Floats) -> Floats:
         found: Floats = np.bincount(hour, values[at], count).astype(np.float64)
         return found
 
-    seconds = total(book.cells.astype(np.float64)) * book.step
+    seconds = total(segments.cells.astype(np.float64)) * segments.step
     with np.errstate(invalid="ignore", divide="ignore"):
         outdoor = total(sums["outdoor"]) / total(sums["outdoor known"])
         flow = total(sums["flow"]) / total(sums["flow known"])
     good = (seconds >= LEAST_SECONDS) & np.isfinite(outdoor) & np.isfinite(flow)
     place = np.where(good, np.cumsum(good) - 1, -1)
     expected, measured = total(sums["expected"])[good], total(used)[good]
-    return SameHours(
-        at, place[hour], (names[good] * HOUR).astype(np.int64), outdoor[good], flow[good],
-        total(heat)[good] / seconds[good], expected, measured,
-    )  # fmt: skip
+    return MatchedHours(
+        at,
+        place[hour],
+        (names[good] * HOUR).astype(np.int64),
+        outdoor[good],
+        flow[good],
+        total(heat)[good] / seconds[good],
+        expected,
+        measured,
+    )

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ember.basis.series import Bools, Floats, Ints, Span
-from ember.metering import Stream, Streams
+from ember.metering import MeterEnergies, MeterEnergy
 
 Codes = NDArray[np.int8]
 
@@ -19,21 +19,21 @@ Codes = NDArray[np.int8]
 class Meter:
     """What the sums need to know of a meter beside its energy.
 
-    terms : standard uncertainty by source, as pairs of a factor and the name of its basis.
+    components : standard uncertainty by source, as pairs of a factor and the name of its basis.
     The rest as in Stream.
     """
 
     name: str
-    way: str
-    holds: str
+    method: str
+    loads: str
     native: float
     step_energy: float
     holes: tuple[Span, ...]
-    terms: tuple[tuple[str, tuple[tuple[float, str], ...]], ...]
+    components: tuple[tuple[str, tuple[tuple[float, str], ...]], ...]
 
 
 @dataclass(frozen=True)
-class Ledger:
+class Segments:
     """Segments of a trace.
 
     start, step : of the grid [s].
@@ -68,11 +68,11 @@ class Ledger:
         """Σ energy of a meter, (m,) [J]."""
         return self.sums[f"{name} energy"]
 
-    def terms(self, name: str) -> list[tuple[str, Floats]]:
+    def components(self, name: str) -> list[tuple[str, Floats]]:
         """Standard uncertainty of that Σ by source, (m,) each [J]."""
         return [
             (source, _weighted([(factor, self.sums[basis]) for factor, basis in pairs]))
-            for source, pairs in self.meters[name].terms
+            for source, pairs in self.meters[name].components
         ]
 
     def jumps(self, name: str) -> Floats | None:
@@ -89,15 +89,15 @@ class Ledger:
         return mask
 
 
-def ledger(
+def segmented(
     start: int,
     step: int,
     state: Codes,
-    streams: Streams,
+    meter_energies: MeterEnergies,
     excluded: Sequence[tuple[Span, str]],
     cuts: Sequence[Ints],
     extra: Mapping[str, Floats],
-) -> Ledger:
+) -> Segments:
     """Cuts a trace into segments and sums every meter over them.
 
     Parameters
@@ -114,15 +114,15 @@ def ledger(
     opposite.
     """
     n = len(state)
-    every = streams.every
+    every = meter_energies.every
     changes = [np.flatnonzero(state[1:] != state[:-1]) + 1, np.array([0, n])]
     changes += [np.asarray(cut, np.int64) for cut in cuts]
     changes.append(np.array([e for span, _ in excluded for e in (span.start, span.stop)], np.int64))
-    for stream in every.values():
-        unknown = np.isnan(stream.energy)
+    for meter_energy in every.values():
+        unknown = np.isnan(meter_energy.energy)
         if unknown.any():
             changes.append(np.flatnonzero(unknown[1:] != unknown[:-1]) + 1)
-        changes += [np.array([hole.start, hole.stop]) for hole in stream.holes]
+        changes += [np.array([hole.start, hole.stop]) for hole in meter_energy.holes]
     edges = np.unique(np.concatenate(changes))
     edges = edges[(edges >= 0) & (edges <= n)]
     at = edges[:-1]
@@ -132,73 +132,90 @@ def ledger(
         label[np.searchsorted(at, span.start) : np.searchsorted(at, span.stop)] = k
     meters, bases = _bases(every)
     sums = {name: np.add.reduceat(values, at) for name, values in {**bases, **extra}.items()}
-    for name, stream in every.items():
-        if stream.sampled:
-            sums[f"{name} jumps"] = _jumps(stream, at)
-        if stream.rounding is not None:
-            known = np.isfinite(stream.rounding)
-            rounding = stream.rounding if known.all() else np.where(known, stream.rounding, 0.0)
+    for name, meter_energy in every.items():
+        if meter_energy.sampled:
+            sums[f"{name} jumps"] = _jumps(meter_energy, at)
+        if meter_energy.rounding is not None:
+            known = np.isfinite(meter_energy.rounding)
+            rounding = (
+                meter_energy.rounding
+                if known.all()
+                else np.where(known, meter_energy.rounding, 0.0)
+            )
             sums[f"{name} rounding"] = np.add.reduceat(rounding, at)
     reasons = tuple(reason for _, reason in excluded)
-    return Ledger(start, step, edges, state[at], label, reasons, sums, meters)
+    return Segments(start, step, edges, state[at], label, reasons, sums, meters)
 
 
-def refined(book: Ledger, local: Ledger, cuts: Ints) -> Ledger:
+def refined(segments: Segments, local: Segments, cuts: Ints) -> Segments:
     """A ledger cut further, by a local one that holds the same time around the cuts.
 
     Parameters
     ----------
-    local : made from a part of the same trace with the same states, cut where `book` is and at
+    local : made from a part of the same trace with the same states, cut where `segments` is and at
         the cuts.
-    cuts : array, (c,)  Cells of `book` at which a segment must end.
+    cuts : array, (c,)  Cells of `segments` at which a segment must end.
 
     Raises LookupError if the two disagree about what is cut: readings from outside the part
     are needed then.
     """
-    shift = (local.start - book.start) // book.step
+    shift = (local.start - segments.start) // segments.step
     edges = local.edges + shift
-    inside = cuts[(cuts > book.edges[0]) & (cuts < book.edges[-1])]
-    new = inside[book.edges[np.searchsorted(book.edges, inside)] != inside]
-    split = sorted({int(k) for k in np.searchsorted(book.edges, new, side="right") - 1})
+    inside = cuts[(cuts > segments.edges[0]) & (cuts < segments.edges[-1])]
+    new = inside[segments.edges[np.searchsorted(segments.edges, inside)] != inside]
+    split = sorted({int(k) for k in np.searchsorted(segments.edges, new, side="right") - 1})
     for k in reversed(split):
-        begin, end = book.edges[k : k + 2]
+        begin, end = segments.edges[k : k + 2]
         if begin < edges[0] or end > edges[-1]:
             raise LookupError("the part does not hold the whole segment")
         first, last = np.searchsorted(edges, [begin, end])
         sums = {}
-        for name, whole in book.sums.items():
+        for name, whole in segments.sums.items():
             pieces = local.sums[name][first:last]
             if not np.isclose(pieces.sum(), whole[k], rtol=1e-6, atol=1e-3, equal_nan=True):
                 raise LookupError(f"{name} cannot be told from the part alone")
             sums[name] = np.concatenate([whole[:k], pieces, whole[k + 1 :]])
-        repeats = np.ones(len(book.state), np.int64)
+        repeats = np.ones(len(segments.state), np.int64)
         repeats[k] = last - first
-        book = Ledger(
-            book.start, book.step, np.concatenate([book.edges[:k], edges[first:last],
-                                                   book.edges[k + 1 :]]),
-            np.repeat(book.state, repeats), np.repeat(book.excluded, repeats), book.reasons,
-            sums, book.meters,
-        )  # fmt: skip
-    return book
+        segments = Segments(
+            segments.start,
+            segments.step,
+            np.concatenate([segments.edges[:k], edges[first:last], segments.edges[k + 1 :]]),
+            np.repeat(segments.state, repeats),
+            np.repeat(segments.excluded, repeats),
+            segments.reasons,
+            sums,
+            segments.meters,
+        )
+    return segments
 
 
-def _bases(every: Mapping[str, Stream]) -> tuple[dict[str, Meter], dict[str, Floats]]:
+def _bases(every: Mapping[str, MeterEnergy]) -> tuple[dict[str, Meter], dict[str, Floats]]:
     """The meters, and by name each array of which their energies and errors are made."""
-    bases = {f"{name} energy": stream.energy for name, stream in every.items()}
+    bases = {f"{name} energy": meter_energy.energy for name, meter_energy in every.items()}
     names = {id(values): basis for basis, values in bases.items()}
     meters = {}
-    for name, stream in every.items():
-        for term in stream.terms:
-            for _, values in term.pairs:
+    for name, meter_energy in every.items():
+        for component in meter_energy.components:
+            for _, values in component.pairs:
                 if id(values) not in names:
                     basis = f"{name} basis {sum(b.startswith(f'{name} basis') for b in bases) + 1}"
                     names[id(values)], bases[basis] = basis, values
-        terms = tuple(
-            (term.source, tuple((factor, names[id(values)]) for factor, values in term.pairs))
-            for term in stream.terms
+        components = tuple(
+            (
+                component.source,
+                tuple((factor, names[id(values)]) for factor, values in component.pairs),
+            )
+            for component in meter_energy.components
         )
         meters[name] = Meter(
-            name, stream.way, stream.holds, stream.native, stream.step_energy, stream.holes, terms
+            name,
+            meter_energy.method,
+            meter_energy.loads,
+            meter_energy.native,
+            meter_energy.step_energy,
+            meter_energy.holes,
+            components,
         )
     return meters, bases
 
@@ -210,10 +227,10 @@ def _weighted(pairs: list[tuple[float, Floats]]) -> Floats:
     return total
 
 
-def _jumps(stream: Stream, at: Ints) -> Floats:
+def _jumps(meter_energy: MeterEnergy, at: Ints) -> Floats:
     """Variance from sampling a rate: a jump falls anywhere between two readings, so its energy
     is known to ±half a cell of it (rectangular). Source: GUM 4.3.7; treatment common practice."""
-    step = np.diff(stream.energy, append=stream.energy[-1:])
+    step = np.diff(meter_energy.energy, append=meter_energy.energy[-1:])
     step *= step
     variance: Floats = np.add.reduceat(step, at)
     if np.isnan(variance).any():  # at the edge of a gap there is no next reading

@@ -6,39 +6,41 @@ from ember.basis.codes import CheckCode
 from ember.basis.series import Floats
 from ember.description.installation import Factor, Installation, Offset, Swap
 from ember.trust.check import (
+    Affects,
     Check,
     Picture,
     Soundness,
-    Touches,
     not_checkable,
     series,
     sound,
 )
+from ember.trust.context import CheckContext, by_day
 from ember.trust.ratios import named
-from ember.trust.seen import Seen, by_day
 
 CODE = CheckCode.REGISTER_AGAINST_FLOW
 MOST = 0.05  # by which the two may disagree, common practice
 MOST_MIXING = 0.3  # where readings lie so far apart that they mix running and rest
 
 
-def two_ways(seen: Seen) -> Check:
+def register_against_flow(context: CheckContext) -> Check:
     """Whether a heat register and the logged flow × ΔT agree. Source: common practice.
 
     Heat taken back in defrosts is set aside, unless the register agrees better with it: it then
     counts net.
     """
-    streams = seen.streams
-    register = next((r for r in seen.installation.registers if r.name in streams.heat), None)
-    circuit = seen.circuit
+    meter_energies = context.meter_energies
+    register = next(
+        (r for r in context.installation.registers if r.name in meter_energies.heat), None
+    )
+    circuit = context.circuit
     if register is None or circuit is None:
         return not_checkable(CODE, "Heat is measured in one way only.")
-    if register.name in counts_uncorrected(seen.installation):
+    if register.name in counts_uncorrected(context.installation):
         return not_checkable(
             CODE, f"'{register.name}' counts with the same sensors, as they were before correction."
         )
-    one, other = streams.heat[register.name].energy, streams.heat[circuit.name].energy
-    known = np.isfinite(one) & np.isfinite(other) & ~seen.left_out
+    one, other = meter_energies.heat[register.name].energy, meter_energies.heat[circuit.name].energy
+    known = np.isfinite(one) & np.isfinite(other) & ~context.left_out
     positive, counted = np.maximum(other, 0.0), float(one[known].sum())
     total, net = float(positive[known].sum()), float(other[known].sum())
     if 0 < abs(counted - net) < abs(counted - total):
@@ -47,14 +49,14 @@ def two_ways(seen: Seen) -> Check:
         return not_checkable(CODE, "Too little heat for the register's step.")
     ratio = counted / total
     said = f"Over the same time the register counts {ratio:.3f} of flow × ΔT."
-    picture = _picture(seen, np.where(known, one, 0.0), np.where(known, positive, 0.0))
+    picture = _picture(context, np.where(known, one, 0.0), np.where(known, positive, 0.0))
     if abs(ratio - 1) <= MOST:
         return sound(CODE, said, picture)
     mistake = named(ratio)
-    if seen.mixing and abs(np.log(ratio)) < np.log(1 + MOST_MIXING):
+    if context.mixing and abs(np.log(ratio)) < np.log(1 + MOST_MIXING):
         return not_checkable(
             CODE,
-            f"{said} {seen.mixing} Within {MOST_MIXING:.0%} the two may well differ so.",
+            f"{said} {context.mixing} Within {MOST_MIXING:.0%} the two may well differ so.",
             "Log flow and temperatures every minute or two for some days.",
         )
     hint = (
@@ -75,11 +77,11 @@ def two_ways(seen: Seen) -> Check:
         CODE,
         Soundness.DOUBTFUL,
         said + f" More than {MOST:.0%} apart: one of them is set wrongly.{hint}",
-        (seen.whole,),
+        (context.whole,),
         "Check glycol, unit, pulse value and the place of the sensors before believing either. "
         "Which of the two is wrong only the meter on site can say.",
         proposals,
-        (Touches.HEAT,),
+        (Affects.HEAT,),
         picture,
     )
 
@@ -99,16 +101,19 @@ def counts_uncorrected(installation: Installation) -> frozenset[str]:
     return frozenset(r.name for r in installation.registers if r.circuit in circuits)
 
 
-def _picture(seen: Seen, one: Floats, other: Floats) -> Picture:
+def _picture(context: CheckContext, one: Floats, other: Floats) -> Picture:
     """Ratio of the two by week."""
-    weeks = seen.days[::7]
-    if weeks[-1] != seen.days[-1]:
-        weeks = np.append(weeks, seen.days[-1])
+    weeks = context.days[::7]
+    if weeks[-1] != context.days[-1]:
+        weeks = np.append(weeks, context.days[-1])
     register, heat = by_day(one, weeks), by_day(other, weeks)
     with np.errstate(invalid="ignore", divide="ignore"):
         ratio = np.where(heat > 3.6e7, register / heat, np.nan)
-    at = (seen.trace.start + weeks[:-1] * seen.trace.step).astype(float)
+    at = (context.trace.start + weeks[:-1] * context.trace.step).astype(float)
     return Picture(
-        "week", "register ÷ flow × ΔT", True, (series("week", at, ratio),),
+        "week",
+        "register ÷ flow × ΔT",
+        True,
+        (series("week", at, ratio),),
         (("", 1 - MOST), ("limit", 1 + MOST)),
-    )  # fmt: skip
+    )

@@ -4,31 +4,31 @@ from dataclasses import dataclass, field
 
 from ember.basis.series import Floats, Span
 from ember.messages import Reason
-from ember.metering.term import Term
+from ember.metering.energy_component import EnergyComponent
 
-__all__ = ["Stream", "Streams", "Term"]
+__all__ = ["EnergyComponent", "MeterEnergies", "MeterEnergy"]
 
 
 @dataclass(frozen=True)
-class Stream:
+class MeterEnergy:
     """Energy through one meter.
 
     energy : array, (n,)  Energy of each cell [J]; NaN where unknown. A slow register has its
         increment in the last cell before the reading and zero before that.
-    terms : how the meter's systematic errors act on a sum of cells.
+    components : how the meter's systematic errors act on a sum of cells.
     native : interval of its readings [s]
     step_energy : step of a register [J]; 0 for a sampled rate.
     holes : stretches without readings whose energy a register knows as a whole.
-    way : how it was measured, in words. holds : the consumers or heat sources in it, in words.
+    method : how it was measured, in words. loads : the consumers or heat sources in it, in words.
     rounding : array, (n,)  Variance that the steps of the sensors give to each cell [J²], None
         where they do not matter.
     """
 
     name: str
-    way: str
-    holds: str
+    method: str
+    loads: str
     energy: Floats
-    terms: tuple[Term, ...]
+    components: tuple[EnergyComponent, ...]
     native: float
     step_energy: float
     holes: tuple[Span, ...]
@@ -41,23 +41,23 @@ class Stream:
 
 
 @dataclass(frozen=True)
-class Streams:
+class MeterEnergies:
     """All meters of an installation on the grid of its trace, by name of the meter.
 
     heat : on which a COP may rest. beside : further ways of measuring heat, for comparison only.
     missing : meter → why it says nothing.
     """
 
-    electricity: dict[str, Stream]
-    heat: dict[str, Stream]
+    electricity: dict[str, MeterEnergy]
+    heat: dict[str, MeterEnergy]
     missing: dict[str, Reason]
-    beside: dict[str, Stream] = field(default_factory=dict)
+    beside: dict[str, MeterEnergy] = field(default_factory=dict)
 
     def energy(self, name: str) -> Floats:
         """Energy of one meter, (n,) [J]."""
         return self.every[name].energy
 
     @property
-    def every(self) -> dict[str, Stream]:
+    def every(self) -> dict[str, MeterEnergy]:
         """All of them."""
         return {**self.electricity, **self.heat, **self.beside}

@@ -11,12 +11,12 @@ from ember.metering import Level
 from ember.operation.record import Operation
 from ember.running.defrosts import Defrosts
 from ember.running.frost import Frost
+from ember.running.hot_water_charges import HotWaterCharges
 from ember.running.hours import Hours
-from ember.running.lifts import Lifts
 from ember.running.runs import Runs
 from ember.running.starts import Starts
 
-TABLES = ("runs", "starts", "defrosts", "lifts")
+TABLES = ("runs", "starts", "defrosts", "charges")
 
 
 def to_bytes(found: Operation) -> bytes:
@@ -31,9 +31,13 @@ def to_bytes(found: Operation) -> bytes:
     }
     arrays |= {f"profiles/{name}": values for name, values in found.profiles.items()}
     rest = {
-        "level": found.level, "first": found.first, "step": found.step, "notes": found.notes,
-        "hours": found.hours.start, "frost": asdict(found.frost) if found.frost else None,
-    }  # fmt: skip
+        "level": found.level,
+        "first": found.first,
+        "step": found.step,
+        "notes": found.notes,
+        "hours": found.hours.start,
+        "frost": asdict(found.frost) if found.frost else None,
+    }
     sink = io.BytesIO()
     np.savez_compressed(sink, rest=np.array(json.dumps(rest)), **arrays)
     return sink.getvalue()
@@ -58,7 +62,7 @@ def from_bytes(content: bytes) -> Operation:
         Starts(**{**starts, "step": int(starts["step"])}) if starts else None,
         Defrosts(**of("defrosts")),
         Frost(**rest["frost"]) if rest["frost"] else None,
-        Lifts(**of("lifts")),
+        HotWaterCharges(**of("charges")),
         Hours(rest["hours"], of("hours")),
         of("profiles"),
         tuple(rest["notes"]),

@@ -21,30 +21,38 @@ from ember.description.installation import HEATERS, Installation, Service
 from ember.messages import NotAvailable, Reason, because
 from ember.metering import (
     Level,
-    Plan,
-    Streams,
+    MeterCombination,
+    MeterEnergies,
+    combinations,
     fixed_power,
     lacking,
     meter,
-    plans,
     refrigerant_heat,
-    tank_lift,
-    unit_stream,
+    tank_charge,
+    unit_energy,
 )
-from ember.metering.boundary import Share, all_metered, plans_by_service, summed
+from ember.metering.boundary import (
+    Share,
+    all_metered,
+    combinations_by_service,
+    lowest,
+    nearest_to_table,
+    summed,
+    widest,
+)
 from ember.rated import Comparison, Expected, Promise, compare_segments, expected
 from ember.rated.expected import axes
-from ember.rated.further import Further, beyond, further, narrowest
-from ember.reckoning import Ledger, Reckoning, ledger, reckon, refined
+from ember.rated.further import Further, beyond, further
+from ember.reckoning import Reckoning, Segments, reckon, refined, segmented
 from ember.running import Basis, Running, RunningSummary, State, running, summarise
 from ember.running.heater import COARSEST, HeaterSeen, heater_seen
 from ember.running.state import Known
 from ember.running.states import HEATER_ON
 from ember.season import latest_year
-from ember.trust import Check, Seen, Soundness, checks
+from ember.trust import Check, CheckContext, Soundness, checks
 
 # The checks that may find the metering broken, so that no COP is stated.
-WITHHOLDING = frozenset(
+FORBID_COP = frozenset(
     {CheckCode.SWAPPED_SENSORS, CheckCode.RATE_REGISTERS, CheckCode.PHYSICAL_BOUND}
 )
 HOUR = 3600
@@ -55,7 +63,7 @@ ABOUT = 300.0  # a heater's work, that is not compared either [s]
 class Facts:
     """What a survey knows beside its arrays.
 
-    channels : of the trace. plans : how each level is computed; shares : all metered electricity.
+    channels : of the trace. combinations : how each level is computed; shares : all metered electricity.
     missing : meter → why it says nothing. promise : how the rated table meets the record, or why
     it does not. checks : of the metering, over the whole record; corrections : applied, in words.
     defrosts_by, basis, notes : how the states are known. interval : of the readings, where they lie
@@ -67,7 +75,7 @@ class Facts:
 
     core: str
     channels: tuple[str, ...]
-    plans: dict[Level, Plan]
+    combinations: dict[Level, MeterCombination]
     shares: tuple[Share, ...]
     missing: dict[str, Reason]
     promise: Promise | NotAvailable
@@ -80,8 +88,8 @@ class Facts:
     notes: tuple[str, ...]
     interval: float = 0.0
     runs_known: bool = True
-    services: dict[Service, dict[Level, Plan]] = field(default_factory=dict)
-    reported: Plan | None = None
+    services: dict[Service, dict[Level, MeterCombination]] = field(default_factory=dict)
+    reported: MeterCombination | None = None
 
     @property
     def without_runs(self) -> str | None:
@@ -102,17 +110,17 @@ class Facts:
 
 
 @dataclass(frozen=True)
-class Survey:
+class RecordAnalysis:
     """A record after one pass.
 
     described : the installation, as the analyst describes it.
-    book : its segments; cut at every local midnight and hour, price change and change of state.
+    segments : its segments; cut at every local midnight and hour, price change and change of state.
     runs, defrosts : arrays, (k, 2)  First cell and end of each.
     """
 
     described: Installation
     facts: Facts
-    book: Ledger
+    segments: Segments
     runs: Ints
     defrosts: Ints
 
@@ -124,24 +132,24 @@ class Survey:
     @property
     def start(self) -> int:
         """Instant of the first cell [s]."""
-        return self.book.start
+        return self.segments.start
 
     @property
     def stop(self) -> int:
         """Instant at which the last cell ends [s]."""
-        return int(self.book.start + self.book.edges[-1] * self.book.step)
+        return int(self.segments.start + self.segments.edges[-1] * self.segments.step)
 
     @property
     def compared(self) -> Bools:
         """Segments that are compared with the rated table, (m,)."""
-        counted = self.book.sums.get("compared")
-        nothing: Bools = np.zeros(len(self.book.state), np.bool_)
+        counted = self.segments.sums.get("compared")
+        nothing: Bools = np.zeros(len(self.segments.state), np.bool_)
         return nothing if counted is None else counted > 0
 
     @property
-    def withheld(self) -> Reason | None:
+    def cop_reason(self) -> Reason | None:
         """Why no heat and no COP may be stated, if the metering forbids it."""
-        return withheld(self.facts.checks)
+        return cop_reason(self.facts.checks)
 
     @property
     def swapped(self) -> bool:
@@ -154,16 +162,16 @@ class Survey:
     def states(self, first: int = 0, last: int | None = None) -> Running:
         """The state of every cell again, or of the cells first … last − 1, those without runs
         and defrosts."""
-        book = self.book
-        last = int(book.edges[-1]) if last is None else last
-        i, j = np.searchsorted(book.edges, [first, last], side="right") - 1
-        j = min(int(j) + 1, len(book.state))
-        edges = np.clip(book.edges[i : j + 1], first, last)
+        segments = self.segments
+        last = int(segments.edges[-1]) if last is None else last
+        i, j = np.searchsorted(segments.edges, [first, last], side="right") - 1
+        j = min(int(j) + 1, len(segments.state))
+        edges = np.clip(segments.edges[i : j + 1], first, last)
         cells = edges[1:] - edges[:-1]
-        every = first == 0 and last == book.edges[-1]
+        every = first == 0 and last == segments.edges[-1]
         return Running(
-            np.repeat(book.state[i:j], cells),
-            np.repeat(book.sums["recovery"][i:j] > 0, cells),
+            np.repeat(segments.state[i:j], cells),
+            np.repeat(segments.sums["recovery"][i:j] > 0, cells),
             tuple(Span(a, b) for a, b in self.runs.tolist()) if every else (),
             tuple(Span(a, b) for a, b in self.defrosts.tolist()) if every else (),
             self.facts.defrosts_by,
@@ -173,18 +181,26 @@ class Survey:
 
     def summary(self, begin: float, end: float) -> RunningSummary:
         """How the unit ran between two instants at which the survey is cut [s]."""
-        book, facts = self.book, self.facts
-        inside = book.within(begin, end)
-        cells = np.bincount(book.state[inside], book.cells[inside], minlength=len(State))
-        hours = {s.words: float(cells[s]) * book.step / 3600 for s in State if cells[s]}
+        segments, facts = self.segments, self.facts
+        inside = segments.within(begin, end)
+        cells = np.bincount(segments.state[inside], segments.cells[inside], minlength=len(State))
+        hours = {s.words: float(cells[s]) * segments.step / 3600 for s in State if cells[s]}
         ends = (
-            int(min(max(-(-(t - book.start) // book.step), 0), book.edges[-1]))
+            int(min(max(-(-(t - segments.start) // segments.step), 0), segments.edges[-1]))
             for t in (begin, end)
         )
         found = summarise(
-            hours, self.runs, self.defrosts, Span(*ends), int(book.edges[-1]), book.step,
-            facts.defrosts_by, facts.basis, facts.notes, self.swapped,
-        )  # fmt: skip
+            hours,
+            self.runs,
+            self.defrosts,
+            Span(*ends),
+            int(segments.edges[-1]),
+            segments.step,
+            facts.defrosts_by,
+            facts.basis,
+            facts.notes,
+            self.swapped,
+        )
         return found if facts.runs_known else replace(found, runs=None, starts_a_day=None)
 
     @property
@@ -203,23 +219,27 @@ class Survey:
         survey is. states : of its cells."""
         facts = self.facts
         helped = None
-        if "may be helped" in self.book.sums:
-            first = (part.start - self.start) // self.book.step
+        if "may be helped" in self.segments.sums:
+            first = (part.start - self.start) // self.segments.step
             helped = self._helped(first, first + len(part))
         open_ = isinstance(facts.promise, Promise) and facts.promise.heater_open
-        return walk(self.installation, part, states, facts.plans, facts.further, helped, open_)
+        return walk(
+            self.installation, part, states, facts.combinations, facts.further, helped, open_
+        )
 
     def _helped(self, first: int, last: int) -> "Helped":
         """What the survey holds of a heater in cells first … last − 1, even within a segment."""
-        book = self.book
-        i, j = np.searchsorted(book.edges, [first, last], side="right") - 1
-        j = min(int(j) + 1, len(book.state))
-        edges = np.clip(book.edges[i : j + 1], first, last)
+        segments = self.segments
+        i, j = np.searchsorted(segments.edges, [first, last], side="right") - 1
+        j = min(int(j) + 1, len(segments.state))
+        edges = np.clip(segments.edges[i : j + 1], first, last)
         cells = edges[1:] - edges[:-1]
-        mean = book.sums["heater"][i:j] / np.maximum(book.cells[i:j], 1)
-        return Helped(np.repeat(book.sums["may be helped"][i:j] > 0, cells), np.repeat(mean, cells))
+        mean = segments.sums["heater"][i:j] / np.maximum(segments.cells[i:j], 1)
+        return Helped(
+            np.repeat(segments.sums["may be helped"][i:j] > 0, cells), np.repeat(mean, cells)
+        )
 
-    def cut(self, trace: Trace, instants: Sequence[float]) -> "Survey":
+    def cut(self, trace: Trace, instants: Sequence[float]) -> "RecordAnalysis":
         """The same survey with segments that end at further instants [s].
 
         Parameters
@@ -228,18 +248,24 @@ class Survey:
 
         Raises LookupError where that is not enough (a register not read for days).
         """
-        book = self.book
+        segments = self.segments
         part = self.like(trace)
-        first = (part.start - self.start) // book.step
+        first = (part.start - self.start) // segments.step
         last = first + len(part)
-        cuts = book.edges[(book.edges >= first) & (book.edges <= last)] - first
+        cuts = segments.edges[(segments.edges >= first) & (segments.edges <= last)] - first
         new = np.array([part.cell(t) for t in instants if part.start < t < part.stop], np.int64)
         local = self.states(first, last)
         readings = self.walked(part, local)
-        piece = ledger(
-            part.start, part.step, local.state, readings.streams, (), [cuts, new], readings.extra
+        piece = segmented(
+            part.start,
+            part.step,
+            local.state,
+            readings.meter_energies,
+            (),
+            [cuts, new],
+            readings.extra,
         )
-        return replace(self, book=refined(book, piece, new + first))
+        return replace(self, segments=refined(segments, piece, new + first))
 
 
 @dataclass(frozen=True)
@@ -247,7 +273,7 @@ class Walked:
     """Arrays over a trace whose states are known: meters, and what else is summed."""
 
     trace: Trace
-    streams: Streams
+    meter_energies: MeterEnergies
     expected: Expected | NotAvailable
     extra: Mapping[str, Floats]
 
@@ -265,7 +291,7 @@ def walk(
     installation: Installation,
     trace: Trace,
     states: Running,
-    level_plans: Mapping[Level, Plan],
+    level_combinations: Mapping[Level, MeterCombination],
     further: tuple[Further, ...],
     helped: Helped | None,
     heater_open: bool,
@@ -277,64 +303,78 @@ def walk(
     further, helped, heater_open : what the survey has found of consumers beyond the table's
         boundary.
     """
-    streams = metered_by(installation, trace, states)
-    plan = narrowest(level_plans)
-    heat = heat_of(streams, plan)
+    meter_energies = metered_by(installation, trace, states)
+    combination = nearest_to_table(level_combinations)
+    heat = heat_of(meter_energies, combination)
     promise = expected(
-        installation, trace, states, heat, None if helped is None else helped.mask, further,
+        installation,
+        trace,
+        states,
+        heat,
+        None if helped is None else helped.mask,
+        further,
         heater_open,
-    )  # fmt: skip
+    )
     return Walked(
-        trace, streams, promise,
-        _extra(installation, trace, streams, promise, states, plan, heat, helped),
-    )  # fmt: skip
+        trace,
+        meter_energies,
+        promise,
+        _extra(installation, trace, meter_energies, promise, states, combination, heat, helped),
+    )
 
 
-def heat_of(streams: Streams, plan: Plan | None) -> Floats | None:
+def heat_of(meter_energies: MeterEnergies, combination: MeterCombination | None) -> Floats | None:
     """Heat in each cell at a level, (n,) [J]; None where it cannot be computed."""
-    return None if plan is None else summed(plan.given, streams.energy)
+    return None if combination is None else summed(combination.given, meter_energies.energy)
 
 
 def metered_by(
-    installation: Installation, trace: Trace, states: Running, streams: Streams | None = None
-) -> Streams:
-    """What each meter says, with what only the states tell: fixed powers and tank lifts."""
-    streams = meter(installation, trace) if streams is None else streams
+    installation: Installation,
+    trace: Trace,
+    states: Running,
+    meter_energies: MeterEnergies | None = None,
+) -> MeterEnergies:
+    """What each meter says, with what only the states tell: fixed powers and tank charges."""
+    meter_energies = meter(installation, trace) if meter_energies is None else meter_energies
     on = states.on
     if installation.fixed:
         pumping = on | (states.state == State.PUMP_OVERRUN)
         fixed = (fixed_power(one, trace, on, pumping) for one in installation.fixed)
-        streams = replace(streams, electricity=streams.electricity | {f.name: f for f in fixed})
-    side, unit = installation.refrigerant, unit_stream(installation, streams)
+        meter_energies = replace(
+            meter_energies, electricity=meter_energies.electricity | {f.name: f for f in fixed}
+        )
+    side, unit = installation.refrigerant, unit_energy(installation, meter_energies)
     if side is not None and unit is not None and not lacking(side, trace):
         settled = (states.state == State.HEATING) | (states.state == State.HOT_WATER)
         found = refrigerant_heat(side, unit, trace, settled & ~states.recovery)
-        streams = replace(streams, beside=streams.beside | {found.name: found})
+        meter_energies = replace(meter_energies, beside=meter_energies.beside | {found.name: found})
     tank = installation.tank
     if tank is not None and any(c in trace for c in (*tank.probes, "tank_temp")):
         hot_water = states.state == State.HOT_WATER
         if hot_water.any():
-            lift = tank_lift(tank, trace, hot_water)
-            streams = replace(streams, beside=streams.beside | {lift.name: lift})
-    return streams
+            charge = tank_charge(tank, trace, hot_water)
+            meter_energies = replace(
+                meter_energies, beside=meter_energies.beside | {charge.name: charge}
+            )
+    return meter_energies
 
 
-def survey(
+def analyse_record(
     described: Installation,
     trace: Trace,
     cuts: Sequence[float] = (),
     checked: frozenset[CheckCode] | None = None,
-) -> Survey:
-    """One pass over a record; see `surveyed_and_walked`."""
-    return surveyed_and_walked(described, trace, cuts, checked)[0]
+) -> RecordAnalysis:
+    """One pass over a record; see `analyse_and_walk`."""
+    return analyse_and_walk(described, trace, cuts, checked)[0]
 
 
-def surveyed_and_walked(
+def analyse_and_walk(
     described: Installation,
     trace: Trace,
     cuts: Sequence[float] = (),
     checked: frozenset[CheckCode] | None = None,
-) -> "tuple[Survey, Walked]":
+) -> "tuple[RecordAnalysis, Walked]":
     """One pass over a record, and what it has seen of each cell.
 
     Parameters
@@ -349,59 +389,89 @@ def surveyed_and_walked(
     zone = zone_named(described.zone)
     made = corrected(described, trace, zone)
     installation, trace = made.installation, made.trace
-    streams = meter(installation, trace)
-    states = running(installation, trace, streams)
-    streams = metered_by(installation, trace, states, streams)
-    level_plans = plans(installation, streams)
-    plan = narrowest(level_plans)
-    heat = heat_of(streams, plan)
-    heater, helped = _heater(installation, trace, states, streams, plan, heat), None
+    meter_energies = meter(installation, trace)
+    states = running(installation, trace, meter_energies)
+    meter_energies = metered_by(installation, trace, states, meter_energies)
+    level_combinations = combinations(installation, meter_energies)
+    combination = nearest_to_table(level_combinations)
+    heat = heat_of(meter_energies, combination)
+    heater, helped = _heater(installation, trace, states, meter_energies, combination, heat), None
     if heater is not None:
         around = _widened(heater.mask, round(ABOUT / trace.step))
         helped = Helped(around, heater.level * trace.step)
     more: tuple[Further, ...] = ()
-    if plan is not None and installation.rated is not None:
-        more = further(installation, trace, states, streams, plan)
+    if combination is not None and installation.rated is not None:
+        more = further(installation, trace, states, meter_energies, combination)
     promise = expected(
-        installation, trace, states, heat, None if helped is None else helped.mask, more,
-        heater is None and _heater_open(installation, trace, streams, plan),
-    )  # fmt: skip
-    extra = _extra(installation, trace, streams, promise, states, plan, heat, helped)
-    book = ledger(
-        trace.start, trace.step, states.state, streams, made.excluded,
-        _cuts(installation, trace, zone, promise, states, cuts, helped), extra,
-    )  # fmt: skip
-    seen = Seen(
-        installation, trace, streams, states, zone, made.excluded, level_plans, book, promise,
-        _settled(book, level_plans, trace), _compared(installation, book, level_plans, promise),
-    )  # fmt: skip
+        installation,
+        trace,
+        states,
+        heat,
+        None if helped is None else helped.mask,
+        more,
+        heater is None and _heater_open(installation, trace, meter_energies, combination),
+    )
+    extra = _extra(installation, trace, meter_energies, promise, states, combination, heat, helped)
+    segments = segmented(
+        trace.start,
+        trace.step,
+        states.state,
+        meter_energies,
+        made.excluded,
+        _cuts(installation, trace, zone, promise, states, cuts, helped),
+        extra,
+    )
+    context = CheckContext(
+        installation,
+        trace,
+        meter_energies,
+        states,
+        zone,
+        made.excluded,
+        level_combinations,
+        segments,
+        promise,
+        _settled(segments, level_combinations, trace),
+        _compared(installation, segments, level_combinations, promise),
+    )
     facts = Facts(
-        VERSION, tuple(trace.channels), level_plans, all_metered(installation, streams),
-        streams.missing, promise.promise if isinstance(promise, Expected) else promise,
-        more, heater.size if heater is not None else 0.0,
-        checks(seen, checked), made.applied, states.defrosts_by, states.basis, states.notes,
-        _interval(states, streams), bool((states.state != State.UNKNOWN).any()),
-        plans_by_service(installation, streams), _as_reported(installation, streams, level_plans),
-    )  # fmt: skip
-    made_of = Survey(described, facts, book, _ends(states.runs), _ends(states.defrosts))
-    return made_of, Walked(trace, streams, promise, extra)
+        VERSION,
+        tuple(trace.channels),
+        level_combinations,
+        all_metered(installation, meter_energies),
+        meter_energies.missing,
+        promise.promise if isinstance(promise, Expected) else promise,
+        more,
+        heater.size if heater is not None else 0.0,
+        checks(context, checked),
+        made.applied,
+        states.defrosts_by,
+        states.basis,
+        states.notes,
+        _interval(states, meter_energies),
+        bool((states.state != State.UNKNOWN).any()),
+        combinations_by_service(installation, meter_energies),
+        _as_reported(installation, meter_energies, level_combinations),
+    )
+    made_of = RecordAnalysis(described, facts, segments, _ends(states.runs), _ends(states.defrosts))
+    return made_of, Walked(trace, meter_energies, promise, extra)
 
 
 def _compared(
     installation: Installation,
-    book: Ledger,
-    level_plans: Mapping[Level, Plan],
+    segments: Segments,
+    level_combinations: Mapping[Level, MeterCombination],
     promise: Expected | NotAvailable,
 ) -> Comparison | None:
-    plan = narrowest(level_plans)
-    if isinstance(promise, NotAvailable) or plan is None or "expected" not in book.sums:
+    combination = nearest_to_table(level_combinations)
+    if isinstance(promise, NotAvailable) or combination is None or "expected" not in segments.sums:
         return None
-    every = np.ones(len(book.state), np.bool_)
-    asked = (float(book.start), float(book.start + book.edges[-1] * book.step))
-    return compare_segments(installation, book, plan, promise.promise, every, asked)[1]
+    every = np.ones(len(segments.state), np.bool_)
+    asked = (float(segments.start), float(segments.start + segments.edges[-1] * segments.step))
+    return compare_segments(installation, segments, combination, promise.promise, every, asked)[1]
 
 
-def withheld(checks: Sequence[Check]) -> Reason | None:
+def cop_reason(checks: Sequence[Check]) -> Reason | None:
     """Why no COP may be stated, if a check finds the metering broken."""
     broken = [check.name for check in checks if check.soundness == Soundness.BROKEN]
     return because(ReasonCode.METERING_BROKEN, checks=", ".join(broken)) if broken else None
@@ -440,10 +510,10 @@ def _cuts(
 def _extra(
     installation: Installation,
     trace: Trace,
-    streams: Streams,
+    meter_energies: MeterEnergies,
     promise: Expected | NotAvailable,
     states: Running,
-    plan: Plan | None,
+    combination: MeterCombination | None,
     heat: Floats | None,
     helped: Helped | None,
 ) -> dict[str, Floats]:
@@ -470,8 +540,8 @@ def _extra(
     if helped is not None:
         extra["heater"] = helped.energy
         extra["may be helped"] = helped.mask.astype(np.float64)
-    if isinstance(promise, Expected) and plan is not None and heat is not None:
-        used = summed(plan.electricity, streams.energy)
+    if isinstance(promise, Expected) and combination is not None and heat is not None:
+        used = summed(combination.electricity, meter_energies.energy)
         assert used is not None
         besides = sum(f.watts for f in promise.promise.further) * trace.step
         fits = promise.cop > 0
@@ -487,64 +557,87 @@ def _heater(
     installation: Installation,
     trace: Trace,
     states: Running,
-    streams: Streams,
-    plan: Plan | None,
+    meter_energies: MeterEnergies,
+    combination: MeterCombination | None,
     heat: Floats | None,
 ) -> HeaterSeen | None:
     """A heater within the meter at which is compared; None where none works or is seen."""
-    inside = frozenset() if plan is None else beyond(installation, plan.level) & HEATERS
-    if plan is None or not inside:
+    inside = (
+        frozenset() if combination is None else beyond(installation, combination.level) & HEATERS
+    )
+    if combination is None or not inside:
         return None
-    own = [m for m in installation.electricity
-           if m.name in streams.electricity and inside.issuperset(m.includes)]  # fmt: skip
+    own = [
+        m
+        for m in installation.electricity
+        if m.name in meter_energies.electricity and inside.issuperset(m.includes)
+    ]
     if inside == {c for m in own for c in m.includes}:  # a submeter tells more than steps do
-        energy = np.sum([streams.electricity[m.name].energy for m in own], axis=0)
+        energy = np.sum([meter_energies.electricity[m.name].energy for m in own], axis=0)
         power = np.nan_to_num(energy) / trace.step
         works = power > HEATER_ON
         return HeaterSeen(float(np.median(power[works])), works, power) if works.any() else None
-    used = summed(plan.electricity, streams.energy)
-    if used is None or any(streams.electricity[n].step_energy for _, n in plan.electricity):
+    used = summed(combination.electricity, meter_energies.energy)
+    if used is None or any(
+        meter_energies.electricity[n].step_energy for _, n in combination.electricity
+    ):
         return None
     return heater_seen(
-        used / trace.step, None if heat is None else heat / trace.step, states,
-        trace.get(installation.outdoor.channel), trace.step,
-    )  # fmt: skip
+        used / trace.step,
+        None if heat is None else heat / trace.step,
+        states,
+        trace.get(installation.outdoor.channel),
+        trace.step,
+    )
 
 
 def _as_reported(
-    installation: Installation, streams: Streams, level_plans: Mapping[Level, Plan]
-) -> Plan | None:
+    installation: Installation,
+    meter_energies: MeterEnergies,
+    level_combinations: Mapping[Level, MeterCombination],
+) -> MeterCombination | None:
     """The widest level by what the controller reports, where no level can be computed."""
-    named = {r.name for r in installation.reported} & set(streams.beside)
-    if not named or narrowest(level_plans) is not None:
+    named = {r.name for r in installation.reported} & set(meter_energies.beside)
+    if not named or nearest_to_table(level_combinations) is not None:
         return None
-    heat = streams.heat | {name: streams.beside[name] for name in named}
-    found = plans(installation, replace(streams, heat=heat))
-    return next((p for p in reversed(found.values()) if p.reason is None), None)
+    heat = meter_energies.heat | {name: meter_energies.beside[name] for name in named}
+    found = combinations(installation, replace(meter_energies, heat=heat))
+    return widest(found)
 
 
-def _interval(states: Running, streams: Streams) -> float:
+def _interval(states: Running, meter_energies: MeterEnergies) -> float:
     """From one reading of the meters to the next where they lie so far apart that nothing but the
     sum between is known [s]; 0 where more is."""
-    natives = [s.native for s in (*streams.electricity.values(), *streams.heat.values())]
+    natives = [
+        s.native for s in (*meter_energies.electricity.values(), *meter_energies.heat.values())
+    ]
     if (states.state != State.UNKNOWN).any() or not natives or max(natives) <= FAR_APART:
         return 0.0
     return max(natives)
 
 
 def _heater_open(
-    installation: Installation, trace: Trace, streams: Streams, plan: Plan | None
+    installation: Installation,
+    trace: Trace,
+    meter_energies: MeterEnergies,
+    combination: MeterCombination | None,
 ) -> bool:
     """Whether the meter at which is compared holds a heater whose steps these readings cannot
     show."""
-    inside = frozenset() if plan is None else beyond(installation, plan.level) & HEATERS
-    if plan is None or not inside:
+    inside = (
+        frozenset() if combination is None else beyond(installation, combination.level) & HEATERS
+    )
+    if combination is None or not inside:
         return False
-    own = {c for m in installation.electricity for c in m.includes
-           if m.name in streams.electricity and inside.issuperset(m.includes)}  # fmt: skip
+    own = {
+        c
+        for m in installation.electricity
+        for c in m.includes
+        if m.name in meter_energies.electricity and inside.issuperset(m.includes)
+    }
     if inside == own:
         return False
-    registers = any(streams.electricity[n].step_energy for _, n in plan.electricity)
+    registers = any(meter_energies.electricity[n].step_energy for _, n in combination.electricity)
     return registers or trace.step > COARSEST
 
 
@@ -557,11 +650,13 @@ def _widened(mask: Bools, cells: int) -> Bools:
     return result
 
 
-def _settled(book: Ledger, level_plans: Mapping[Level, Plan], trace: Trace) -> Reckoning | None:
+def _settled(
+    segments: Segments, level_combinations: Mapping[Level, MeterCombination], trace: Trace
+) -> Reckoning | None:
     """Settled heating at the lowest level that can be computed."""
-    plan = next((p for p in level_plans.values() if p.reason is None), None)
-    if plan is None:
+    combination = lowest(level_combinations)
+    if combination is None:
         return None
-    settled = (book.state == State.HEATING) & (book.sums["recovery"] == 0)
+    settled = (segments.state == State.HEATING) & (segments.sums["recovery"] == 0)
     period = Period("whole", trace.start, trace.stop)
-    return reckon(book, plan, np.where(settled, 0, -1), [(period.start, period.stop)])[0]
+    return reckon(segments, combination, np.where(settled, 0, -1), [(period.start, period.stop)])[0]

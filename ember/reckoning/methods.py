@@ -7,87 +7,97 @@ import numpy as np
 
 from ember.basis.quantity import Estimate
 from ember.basis.series import Bools, Ints
-from ember.metering import Plan
+from ember.metering import MeterCombination
 from ember.metering.boundary import Share
-from ember.reckoning.ledger import Ledger
 from ember.reckoning.reckon import metered
+from ember.reckoning.segments import Segments
 from ember.running import State
 
 ALIKE = 0.05  # by which two ways may always differ, common practice
 
 
 @dataclass(frozen=True)
-class Way:
+class HeatMethod:
     """One way of measuring heat over the time in which it and the chosen way are both known.
 
     heat : by this way, other : by the chosen one over the same cells [kWh]. ratio : of the two,
     what they share cancelled. agrees : whether they lie within their joint U. used : the chosen
     way itself. hours : compared. Defrosts are set aside where the way is a register.
+    one_sided : it may only be too small, as a tank that knows nothing of what is drawn meanwhile.
     """
 
     name: str
-    way: str
-    holds: str
+    method: str
+    loads: str
     heat: Estimate
     other: Estimate
     ratio: Estimate | None
     agrees: bool | None
     used: bool
     hours: float
+    one_sided: bool
 
 
-def heat_ways(
-    book: Ledger,
-    plan: Plan,
+def heat_methods(
+    segments: Segments,
+    combination: MeterCombination,
     names: Sequence[str],
     groups: Ints,
     hot_water_only: Sequence[str] = (),
     not_alike: Collection[str] = (),
-) -> list[Way]:
+) -> list[HeatMethod]:
     """Every way of measuring heat against the one in use, over one group of segments.
 
     Parameters
     ----------
-    plan : of the level whose heat is looked at. names : of all streams of heat.
+    find_combination : of the level whose heat is looked at. names : of all streams of heat.
     groups : array, (m,)  0 where a segment belongs to what is asked for, −1 elsewhere.
     hot_water_only : streams that know the tank alone. not_alike : those that are not expected to
     agree, because they count with sensors that have been corrected.
 
     Source: difference of two measured values against its U (normalised error, ISO/IEC 17043).
     """
-    chosen: tuple[Share, ...] = plan.heat
+    chosen: tuple[Share, ...] = combination.heat
     used = {name for _, name in chosen}
     found = []
     for name in names:
         mine: tuple[Share, ...] = ((1, name),)
-        pick = (groups == 0) & _known(book, [name, *used])
+        pick = (groups == 0) & _known(segments, [name, *used])
         if name in hot_water_only:
-            pick &= book.state == State.HOT_WATER
+            pick &= segments.state == State.HOT_WATER
         if not pick.any():
             continue
-        if book.meters[name].step_energy and name not in used:
-            pick &= book.state != State.DEFROST  # a register does not run backwards
+        if segments.meters[name].step_energy and name not in used:
+            pick &= segments.state != State.DEFROST  # a register does not run backwards
         inside = np.where(pick, 0, -1)
-        heat, cells = metered(book, mine, inside, 1)
-        other, _ = metered(book, chosen, inside, 1)
+        heat, cells = metered(segments, mine, inside, 1)
+        other, _ = metered(segments, chosen, inside, 1)
         ratio = heat[0].over(other[0], "") if other[0].value > 0 and name not in used else None
         agrees = None
         if ratio is not None and name not in not_alike:
             # A tank knows nothing of what is drawn meanwhile: it may only be too small.
             apart = ratio.value - 1 if name in hot_water_only else abs(ratio.value - 1)
             agrees = apart <= max(ratio.U, ALIKE)
-        meter = book.meters[name]
+        meter = segments.meters[name]
         found.append(
-            Way(
-                name, meter.way, meter.holds, heat[0], other[0], ratio, agrees, name in used,
-                float(cells[0]) * book.step / 3600,
+            HeatMethod(
+                name,
+                meter.method,
+                meter.loads,
+                heat[0],
+                other[0],
+                ratio,
+                agrees,
+                name in used,
+                float(cells[0]) * segments.step / 3600,
+                name in hot_water_only,
             )
-        )  # fmt: skip
+        )
     return sorted(found, key=lambda w: not w.used)
 
 
-def _known(book: Ledger, names: Sequence[str]) -> Bools:
-    known: Bools = book.excluded < 0
+def _known(segments: Segments, names: Sequence[str]) -> Bools:
+    known: Bools = segments.excluded < 0
     for name in names:
-        known = known & np.isfinite(book.energy(name))
+        known = known & np.isfinite(segments.energy(name))
     return known
