@@ -81,7 +81,7 @@ def fastest(work: Callable[[], Any], rounds: int = 7) -> float:
 
 def measure(place: Place, log: Path, installation: Any) -> list[Row]:
     """Rows about the store, the API and the screens. log : a site-year as CSV."""
-    from server.analysis.cache import keep
+    from server.analysis.cache import cache_results
     from server.installations.models import System
     from server.logbook.models import Block, Journal
     from server.logbook.store import store
@@ -98,7 +98,7 @@ def measure(place: Place, log: Path, installation: Any) -> list[Row]:
         bare.append(time.perf_counter() - middle)
     system = System.objects.get(name="copy 5")
     System.objects.exclude(pk=system.pk).delete()
-    keep(system)
+    cache_results(system)
     blocks = sum(
         len(p) + len(o) for p, o in Block.objects.values_list("payload", "overview")
     ) + sum(len(p) for p in Journal.objects.values_list("payload", flat=True))

@@ -78,7 +78,7 @@ def stored_imports(**of: object) -> dict[int, list[tuple[str, str]]]:
     return found
 
 
-def keep(system: System, tell: Tell = silent) -> CachedResults | None:
+def cache_results(system: System, tell: Tell = silent) -> CachedResults | None:
     """Works out a system's results and keeps them; None where no readings are stored.
 
     Where readings or description change meanwhile, it begins again.
@@ -316,5 +316,5 @@ def _figures(job: Job, tell: Tell) -> dict[str, object]:
     system.refresh_from_db()
     made = CachedResults.objects.filter(system=system, made_from=state_of(system)).exists()
     if not made or job.asked.get("anew"):
-        keep(system, tell)
+        cache_results(system, tell)
     return {}

@@ -10,7 +10,7 @@ from ember.description.installation import Installation
 from ember.description.logged import Column
 from ember.unpacked import unpacked
 from ember.unpacked.apart import keep as unpack
-from server.analysis.cache import keep, renew
+from server.analysis.cache import cache_results, renew
 from server.installations.models import System
 from server.logbook.archive import restore
 from server.logbook.models import Import, Upload
@@ -54,7 +54,7 @@ def _there(path: Path) -> Path:
 def _import(job: Job, tell: Tell) -> dict[str, Any]:
     assert job.system is not None
     if job.result.get("import"):  # stored before the worker stopped; the figures remain
-        keep(job.system, tell)
+        cache_results(job.system, tell)
         return {}
     upload = Upload.objects.filter(pk=job.asked["upload"]).first()
     if upload is None:
@@ -70,7 +70,7 @@ def _import(job: Job, tell: Tell) -> dict[str, Any]:
     if found.already:
         return {"already": found.batch.pk, "file": found.batch.file}
     shutil.rmtree(upload.path.parent, ignore_errors=True)
-    keep(job.system, tell)
+    cache_results(job.system, tell)
     return {}
 
 
@@ -137,7 +137,7 @@ def _weather(job: Job, tell: Tell) -> dict[str, Any]:
         upload.forget()
     if found.already:
         return {"already": found.batch.pk, "file": found.batch.file}
-    keep(system, tell)
+    cache_results(system, tell)
     return {}
 
 
@@ -160,5 +160,5 @@ def _turned(job: Job, tell: Tell, before: str, turn: Callable[[Import], None]) -
     if batch.state == before:
         turn(batch)
     Job.objects.filter(pk=job.pk).update(result={"turned": batch.pk})
-    keep(job.system, tell)
+    cache_results(job.system, tell)
     return {}

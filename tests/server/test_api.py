@@ -19,7 +19,7 @@ from django.test import Client, TestCase
 from ember.assessment.assess import assess
 from ember.basis.clock import zone_named
 from ember.description.as_json import installation_to_json
-from server.analysis.cache import keep
+from server.analysis.cache import cache_results
 from server.analysis.times import instant
 from server.api.files import attachment, harmless
 from server.installations.models import System
@@ -39,7 +39,7 @@ class WithRecord(TestCase):
     def setUpTestData(cls) -> None:
         cls.system = system()
         store(cls.system, log())
-        keep(cls.system)
+        cache_results(cls.system)
         cls.system.refresh_from_db()
 
     def setUp(self) -> None:
@@ -131,7 +131,7 @@ class Figures(WithRecord):
     def test_swapped_sensors_state_no_cop_anywhere(self) -> None:
         other = system("swapped", name="swapped")
         store(other, log("swapped"))
-        keep(other)
+        cache_results(other)
         found = self.client.get(
             f"/api/systems/{other.pk}/span", {"start": "2025-10-04", "stop": "2025-10-06"}
         ).json()

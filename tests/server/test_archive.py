@@ -16,7 +16,7 @@ from python_calamine import CalamineWorkbook
 
 from ember.basis.errors import IntakeError
 from ember.intake.live import read_batch
-from server.analysis.cache import find, keep
+from server.analysis.cache import cache_results, find
 from server.analysis.models import FindingEvent, FindingStatus
 from server.installations.models import System
 from server.logbook import archive
@@ -58,7 +58,7 @@ def state(of: System) -> dict[str, Any]:
         ],
         "statuses": [
             (x.code, x.state, x.reason, x.measured, [(e.words, e.at) for e in x.events.all()])
-            for x in of.statuses.order_by("kind")
+            for x in of.statuses.order_by("code")
         ],
         "recipes": list(of.recipes.order_by("pk").values("name", "headers", "columns")),
         "loggers": list(of.loggers.order_by("pk").values("name", "columns", "step", "readings")),
@@ -195,7 +195,7 @@ class Archive(TransactionTestCase):
     # --- results --------------------------------------------------------------------------
 
     def test_results_in_three_forms_are_the_same_and_those_of_the_core(self) -> None:
-        keep(self.system)
+        cache_results(self.system)
         analysis = find(self.system).analysis
         found = {}
         for form in ("csv", "xlsx", "parquet"):

@@ -10,7 +10,7 @@ from ember.assessment.record_analysis import analyse_record
 from ember.basis.periods import Period
 from ember.description.installation import Swap
 from ember.running import State
-from server.analysis.cache import cut_at, find, keep
+from server.analysis.cache import cache_results, cut_at, find
 from server.analysis.draw import window
 from server.logbook.codec import QUARTER, overview
 from server.logbook.models import Block
@@ -26,7 +26,7 @@ class Windows(TestCase):
     def setUpTestData(cls) -> None:
         cls.system = system(days=40)
         store(cls.system, log(days=40))
-        keep(cls.system)
+        cache_results(cls.system)
         cls.system.refresh_from_db()
 
     def drawn(self, first: float, last: float, points: int = 800):
@@ -104,7 +104,7 @@ class Broken(TestCase):
     def test_swapped_sensors_draw_readings_but_no_heat_no_cop_no_defrosts(self) -> None:
         mine = system("swapped", name="swapped")
         store(mine, log("swapped"))
-        keep(mine)
+        cache_results(mine)
         analysis = find(mine).analysis
         for days in (1, 12):
             period = Period("", analysis.start, analysis.start + days * DAY)
@@ -120,7 +120,7 @@ class Broken(TestCase):
         store(mine, log("swapped", days=40))
         swap = Swap(channels=("flow_temp", "return_temp"), reason="columns")
         mine.put(replace(mine.installation, corrections=(swap,)), None)
-        keep(mine)
+        cache_results(mine)
         analysis = find(mine).analysis
         for days in (1, 30):
             period = Period("", analysis.start, analysis.start + days * DAY)
@@ -136,7 +136,7 @@ class Broken(TestCase):
         rows = len(simulated("as-rated", days=40).columns["flow_temp"])
         store(mine, part(log(days=40), 0, 6000, "one.csv"))
         store(mine, part(log(days=40), rows - 6000, rows, "two.csv"))
-        keep(mine)
+        cache_results(mine)
         analysis = find(mine).analysis
         middle = analysis.start + 20 * DAY
         for first, last in ((middle, middle + DAY), (analysis.start, analysis.stop)):
@@ -156,7 +156,7 @@ class Broken(TestCase):
             Block.objects.create(
                 system=mine, week=week, payload=encode(piece), overview=summarise(piece, week)
             )
-        keep(mine)
+        cache_results(mine)
         analysis = find(mine).analysis
         for days in (1, 28):
             period = Period("", analysis.start, analysis.start + days * DAY)

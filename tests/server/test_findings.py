@@ -9,8 +9,8 @@ from ember.assessment.assess import assess
 from ember.basis.codes import FindingCode, ReasonCode
 from ember.diagnosis import Finding, Found, NotJudged
 from ember.messages import because
-from server.analysis import statuses
-from server.analysis.cache import keep
+from server.analysis import finding_status
+from server.analysis.cache import cache_results
 from server.analysis.finding_status import findings_of, follow, put
 from server.analysis.models import FindingStatus
 from server.logbook.store import StoreError, store
@@ -79,7 +79,7 @@ class Lives(WithFinding):
         self.assertIn("another pairing", status["events"][0]["words"])
         self.assertEqual(status["events"][-1]["words"], "first seen")
         self.assertNotIn("below_rated", [one["code"] for one in self.row()["acts"]])
-        keep(self.system)  # worked out anew it stays dismissed
+        cache_results(self.system)  # worked out anew it stays dismissed
         self.assertNotIn("below_rated", [one["code"] for one in self.row()["acts"]])
         self.status("new")
         self.assertIn("below_rated", [one["code"] for one in self.row()["acts"]])
@@ -95,7 +95,7 @@ class Lives(WithFinding):
         self.status("dismissed", "known")
         status = FindingStatus.objects.get(code="below_rated")
         FindingStatus.objects.filter(pk=status.pk).update(measured=status.measured + 2 * status.U)
-        keep(self.system)
+        cache_results(self.system)
         status.refresh_from_db()
         self.assertEqual(status.state, "new")
         self.assertIn("evidence is stronger", status.events.first().words)
@@ -103,10 +103,10 @@ class Lives(WithFinding):
 
     def test_fixed_it_comes_back_only_if_it_shows_since(self) -> None:
         self.status("fixed", "coil cleaned", "2025-10-05")
-        keep(self.system)  # too few days since
+        cache_results(self.system)  # too few days since
         self.assertEqual(FindingStatus.objects.get(code="below_rated").state, "fixed")
-        with patch.object(statuses, "LEAST_DAYS", 3):
-            keep(self.system)
+        with patch.object(finding_status, "LEAST_DAYS", 3):
+            cache_results(self.system)
         status = FindingStatus.objects.get(code="below_rated")
         self.assertEqual(status.state, "new")
         self.assertIn("shows again since 2025-10-05", status.events.first().words)
@@ -175,7 +175,7 @@ class News(WithFinding):
         self.assertIn("below_rated", [line["code"] for line in news["lines"]])
         seen = self.client.post("/api/news/seen").json()
         self.assertEqual(seen["lines"], [])
-        keep(self.system)
+        cache_results(self.system)
         self.assertEqual(self.client.get("/api/news").json()["lines"], [])
 
 
@@ -183,7 +183,7 @@ class Siblings(WithFinding):
     def test_systems_with_the_same_table(self) -> None:
         other = system("below-rated", name="twin")
         store(other, log("below-rated"))
-        keep(other)
+        cache_results(other)
         shown = self.get("/findings").json()
         self.assertEqual([s["name"] for s in shown["siblings"]], ["twin"])
         causes = [c["name"] for c in shown["findings"][0]["causes"]]

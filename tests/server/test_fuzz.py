@@ -11,7 +11,7 @@ from django.test import Client, TransactionTestCase
 from ember.description.installation import Installation
 from fuzz.api import storm
 from fuzz.files import attack
-from server.analysis.cache import keep
+from server.analysis.cache import cache_results
 from server.installations.models import LibraryTable
 from server.logbook import archive
 from server.logbook.live import register
@@ -56,7 +56,7 @@ class Fuzz(TransactionTestCase):
         self.described = described()
         self.system = system()
         store(self.system, log())
-        keep(self.system)
+        cache_results(self.system)
         register(self.system, "cellar")
         table = json.loads(self.system.description)["rated"]
         LibraryTable.objects.create(name="Type 8", table=json.dumps(table))

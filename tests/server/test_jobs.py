@@ -7,7 +7,7 @@ from shutil import copy
 from django.test import TestCase
 from django.utils import timezone
 
-from server.analysis.cache import find, keep, renew, renew_stale, state_of
+from server.analysis.cache import cache_results, find, renew, renew_stale, state_of
 from server.analysis.models import CachedResults
 from server.installations.models import System
 from server.logbook.models import Block, Import, Upload
@@ -164,7 +164,7 @@ class KeptFigures(TestCase):
     def setUp(self) -> None:
         self.system = system()
         store(self.system, log())
-        keep(self.system)
+        cache_results(self.system)
 
     def test_fresh_then_stale_by_a_change_of_the_description(self) -> None:
         self.assertFalse(find(System.objects.get()).stale)
@@ -188,5 +188,5 @@ class KeptFigures(TestCase):
         undo(Import.objects.get())
         self.system.refresh_from_db()
         self.assertTrue(find(self.system).stale)
-        keep(self.system)
+        cache_results(self.system)
         self.assertFalse(CachedResults.objects.exists())

@@ -13,7 +13,7 @@ from ember.description.house import House
 from ember.description.installation import Installation, ReportedHeat, Tariff
 from ember.description.logged import HandSeries
 from ember.readings import Cells, read_rows
-from server.analysis.cache import find, keep
+from server.analysis.cache import cache_results, find
 from server.installations.models import System
 from server.logbook.entries import Written, reading_content, write
 from server.logbook.models import Entry
@@ -62,7 +62,7 @@ def filled(described: Installation, weeks: int = 12) -> System:
         if r is not None
     ]
     write(made, None, "readings", entries)
-    keep(made)
+    cache_results(made)
     return made
 
 
@@ -145,7 +145,7 @@ class BySheet(TestCase):
         self.system.refresh_from_db()
         self.assertTrue(find(self.system).stale)
         self.assertTrue(Job.objects.filter(system=self.system, kind="figures").exists())
-        keep(self.system)
+        cache_results(self.system)
         span = self.get("span", start="2026-03-26", stop="2026-04-01")
         level = next(one for one in span["levels"] if one["reckoning"])
         self.assertAlmostEqual(level["reckoning"]["cop"]["value"], 3.6, delta=0.03)
@@ -157,7 +157,7 @@ class BySheet(TestCase):
     def test_nothing_written_is_no_record(self) -> None:
         empty = System.describe(house("Empty"))
         self.assertFalse(has_record(empty))
-        self.assertIsNone(keep(empty))
+        self.assertIsNone(cache_results(empty))
         self.assertIsNone(span_of(empty))
 
 
@@ -223,7 +223,7 @@ class ByBills(TestCase):
         described, trace = record(self.system)
         counted = trace[described.electricity[0].channel]
         self.assertAlmostEqual(float(max(counted) - min(counted)) / 3.6e6, 1040.0)
-        keep(self.system)
+        cache_results(self.system)
         months = self.client.get(
             f"{self.address}/money", {"start": "2026-01-01", "stop": "2026-02-28"}
         ).json()
@@ -238,7 +238,7 @@ class ByBills(TestCase):
     def test_a_gap_is_not_filled(self) -> None:
         self.bill("2026-01-01", "2026-01-31", 620.0)
         self.bill("2026-03-01", "2026-03-31", 310.0)
-        keep(self.system)
+        cache_results(self.system)
         months = self.client.get(
             f"{self.address}/money", {"start": "2026-01-01", "stop": "2026-03-31"}
         ).json()
@@ -279,7 +279,7 @@ class ByBills(TestCase):
         )
         self.bill("2026-01-01", "2026-01-31", 620.0)
         self.bill("2026-02-01", "2026-02-28", 420.0)
-        keep(made)
+        cache_results(made)
         span = self.client.get(
             f"{self.address}/span", {"start": "2026-01-01", "stop": "2026-02-28"}
         ).json()

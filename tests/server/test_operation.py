@@ -13,7 +13,7 @@ from ember.operation import operation
 from ember.operation.within import Within
 from ember.views.runs import runs_seen
 from server.analysis.asis import as_shown, shape_of
-from server.analysis.cache import find, keep, operation_of
+from server.analysis.cache import cache_results, find, operation_of
 from server.analysis.models import CachedResults
 from server.analysis.shown import FigureShown
 from server.api.operation import _cell
@@ -87,7 +87,7 @@ class Tables(WithRecord):
             found = self.client.get(f"/api/systems/{one.pk}/units", SPAN)
             if name == "Left":
                 self.assertEqual(found.status_code, 404, "not worked out yet")
-            keep(one)
+            cache_results(one)
         left = System.objects.get(name="Left")
         both = self.client.get(f"/api/systems/{left.pk}/units", SPAN).json()
         self.assertEqual([u["name"] for u in both["units"]], ["Left", "Right"])
@@ -114,7 +114,7 @@ class Tables(WithRecord):
         here = System.objects.get(pk=self.system.pk)
         description = json.loads(here.description) | {"property": "Apart"}
         System.objects.filter(pk=here.pk).update(description=json.dumps(description))
-        keep(System.objects.get(pk=here.pk))
+        cache_results(System.objects.get(pk=here.pk))
         System.describe(replace(described("as-rated", 12, "Empty"), property="Apart"))
         found = self.get("/units", **SPAN).json()["units"]
         self.assertEqual([unit["name"] for unit in found], [here.name, "Empty"])

@@ -23,7 +23,15 @@ from huey.storage import MemoryStorage
 from ember.basis.periods import Period
 from ember.description.installation import Factor
 from ember.sums import figures
-from server.analysis.cache import _analyses, _operations, find, keep, operation_of, renew, steady
+from server.analysis.cache import (
+    _analyses,
+    _operations,
+    cache_results,
+    find,
+    operation_of,
+    renew,
+    steady,
+)
 from server.analysis.models import CachedResults
 from server.api.running import cut_to
 from server.installations.models import System
@@ -72,7 +80,7 @@ class KeptResults(TestCase):
         self.forget()
 
     def kept(self) -> dict[str, Any]:
-        keep(self.system)
+        cache_results(self.system)
         return dict(CachedResults.objects.values().get())
 
     def cop_of(self, row: dict[str, Any]) -> float:

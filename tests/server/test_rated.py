@@ -7,7 +7,7 @@ import xlsxwriter
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
-from server.analysis.cache import keep
+from server.analysis.cache import cache_results
 from server.installations.models import LibraryTable
 from server.logbook.store import store
 from server.work.jobs import perform
@@ -22,7 +22,7 @@ class Rated(TestCase):
     def setUpTestData(cls) -> None:
         cls.system = system()
         store(cls.system, log())
-        keep(cls.system)
+        cache_results(cls.system)
 
     def setUp(self) -> None:
         self.client = signed_in()

@@ -7,7 +7,7 @@ from django.test import TestCase
 from ember.description.as_json import problems_of
 from ember.description.installation import Consumer
 from ember.metering import Level, combinations_if_logged
-from server.analysis.cache import find, keep
+from server.analysis.cache import cache_results, find
 from server.installations.models import Description
 from server.logbook.store import store
 from server.work.models import Job
@@ -55,7 +55,7 @@ class Setup(TestCase):
 
     def test_a_change_is_stored_kept_in_history_and_put_back(self) -> None:
         store(self.system, log())
-        keep(self.system)
+        cache_results(self.system)
         was = self.description["outdoor"]["limit_k"]
         self.description["outdoor"]["limit_k"] = 0.7
         saved = self.post(self.path, self.description).json()

@@ -16,7 +16,7 @@ from django.test import TestCase
 from pyarrow import parquet
 
 from ember.basis.errors import EmberError, IntakeError
-from server.analysis.cache import find, keep, state_of
+from server.analysis.cache import cache_results, find, state_of
 from server.analysis.models import Proof
 from server.installations.models import LibraryTable, System
 from server.logbook import archive
@@ -194,7 +194,7 @@ class Tampered(TestCase):
     def setUpTestData(cls) -> None:
         mine = system(days=12)
         store(mine, part(log(), 0, 9000, "first.csv"))
-        keep(mine)
+        cache_results(mine)
         with TemporaryDirectory() as folder:
             path = Path(folder) / "all.zip"
             archive.whole(path)
@@ -265,7 +265,7 @@ class LibraryAndProofs(TestCase):
     def test_they_come_in_again_and_a_proof_is_known_to_be_of_the_same_readings(self) -> None:
         mine = system(days=12)
         store(mine, part(log(), 0, 9000, "first.csv"))
-        keep(mine)
+        cache_results(mine)
         mine.refresh_from_db()
         client = signed_in()
         table = json.loads(mine.description)["rated"]
@@ -281,7 +281,7 @@ class LibraryAndProofs(TestCase):
         (again,) = archive.restore(path)
         self.assertEqual(LibraryTable.objects.get().name, "Type 8")
         self.assertEqual(Proof.objects.get().key, key)
-        keep(again)
+        cache_results(again)
         again.refresh_from_db()
         self.assertFalse(find(again).stale)
         self.assertEqual(state_of(again), Proof.objects.get().made_from)

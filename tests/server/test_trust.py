@@ -9,7 +9,7 @@ from django.test import TestCase
 from ember.assessment.assess import assess
 from ember.description.installation import ReportedHeat
 from ember.trust import Soundness
-from server.analysis.cache import keep
+from server.analysis.cache import cache_results
 from server.analysis.models import Proof
 from server.installations.models import System
 from server.logbook.store import store, trace_of
@@ -32,7 +32,7 @@ class WithRecord(TestCase):
     def setUpTestData(cls) -> None:
         cls.system = system(cls.key, cls.days)
         store(cls.system, log(cls.key, cls.days))
-        keep(cls.system)
+        cache_results(cls.system)
         cls.system.refresh_from_db()
 
     def setUp(self) -> None:
@@ -262,7 +262,7 @@ class Reported(WithRecord):
         register = base.registers[0]
         reported = ReportedHeat("display", register.channel, includes=register.includes)
         self.system.put(replace(base, registers=(), reported=(reported,)), None)
-        keep(self.system)
+        cache_results(self.system)
         found = self.get("/trust", start="2025-10-01", stop="2025-11-14").json()
         months = {one["month"]: one["way"] for one in found["reported"]}
         self.assertEqual(list(months), ["2025-10", "2025-11"])

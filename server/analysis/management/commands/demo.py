@@ -18,7 +18,7 @@ from ember.description.as_json import read_installation, table_to_json
 from ember.description.installation import Installation, RatedTable, TableKind, UnitKind
 from ember.rated import read_table
 from ember.readings import Cells, read_rows
-from server.analysis.cache import find, keep
+from server.analysis.cache import cache_results, find
 from server.analysis.present import SOFT, console, one_line
 from server.analysis.rows import unit_words
 from server.analysis.serving import free_port, serve
@@ -129,7 +129,7 @@ def prepare(key: str, base: Path, days: int | None, say: Any) -> System:
     if key in BY_HAND and not system.entries.exists():
         _fill_in(system, directory / "sheet.json")
     if not hasattr(system, "cached") or find(system).stale:
-        keep(system)
+        cache_results(system)
     return system
 
 

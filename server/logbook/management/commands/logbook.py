@@ -15,7 +15,6 @@ from ember.basis.clock import iso_local, zone_named
 from ember.basis.errors import EmberError
 from ember.description.as_json import read_installation
 from ember.rated import read_table
-from server.analysis.cache import keep
 from server.analysis.present import console, report
 from server.installations.models import System
 from server.logbook import archive
@@ -89,7 +88,7 @@ class Command(BaseCommand):
         self.stdout.write(
             f"Import {found.batch.pk}: {found.batch.rows:,} rows of {found.batch.file} stored."
         )
-        keep(system)
+        cache_results(system)
 
     def do_list(self, options: dict[str, Any]) -> None:
         """Lists systems and imports."""
@@ -122,7 +121,7 @@ class Command(BaseCommand):
         if batch is None:
             raise Problem(f"There is no import {options['number']}; see: logbook list")
         undo(batch)
-        keep(batch.system)
+        cache_results(batch.system)
         self.stdout.write(f"Import {batch.pk}, {batch.file}, is taken out; its journal is kept.")
 
     def do_archive(self, options: dict[str, Any]) -> None:
@@ -139,7 +138,7 @@ class Command(BaseCommand):
         """Brings an archive in."""
         systems = archive.restore(options["file"])
         for system in systems:
-            keep(system)
+            cache_results(system)
         self.stdout.write(f"Brought in: {', '.join(system.name for system in systems)}.")
 
     def do_assess(self, options: dict[str, Any]) -> None:
