@@ -105,6 +105,9 @@ class NotAvailable:
 
     reason: Reason
 
+    def __str__(self) -> str:
+        return self.reason.sentence
+
 
 def no_comparison(reason: Reason, table: str = "") -> Reason:
     """The same reason as that of a comparison that is not made. table : with which, in words."""

@@ -110,7 +110,7 @@ def trust_of(analysis: RecordAnalysis, figures: PeriodFigures) -> TrustState:
 def _uncompared(facts: Facts) -> str | None:
     """Why nothing is compared with a rated table; None where something is."""
     if isinstance(facts.promise, NotAvailable):
-        return f"no: {facts.promise}"
+        return f"no: {facts.promise.reason}"
     if nearest_to_table(facts.combinations) is None:
         return "no: no level can be computed"
     return None if facts.promise.fitting > facts.promise.outside else "no: nothing lies inside it"

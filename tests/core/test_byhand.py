@@ -48,7 +48,7 @@ def cops(installation: Installation, readings: list[Reading]) -> list[float | st
     segments = hand_sums(installation, readings)
     assert segments is not None and segments.level is not None
     return [
-        one if isinstance(one, str) else round(one.cop.value, 3) if one.cop else one.reason or ""
+        round(one.cop.value, 3) if isinstance(one, Reckoning) and one.cop else str(one.reason or "")
         for one in segments.since_last(segments.level)
     ]
 

@@ -265,7 +265,7 @@ class Detection(TestCase):
         )
         mine = running(described, readings, meter(described, readings))
         self.assertEqual(mine.defrosts, (Span(70, 75),))
-        self.assertIn("supply air falls", mine.basis["defrost"])
+        self.assertIn("supply air falls", mine.basis["defrost"].words)
 
     def test_swapped_sensors_in_summer_are_no_cooling(self) -> None:
         """Hot water with flow and return crosswise: ΔT negative for an hour, but warm."""
@@ -314,4 +314,4 @@ class Detection(TestCase):
         mine = running(described, readings, meter(described, readings))
         self.assertEqual(mine.state[30], State.BACKUP_ONLY)
         self.assertEqual(mine.state[110], State.COOLING)
-        self.assertEqual(mine.basis["cooling"], "flag cooling_on")
+        self.assertEqual(mine.basis["cooling"].words, "flag cooling_on")

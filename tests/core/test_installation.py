@@ -42,7 +42,7 @@ class RoundTrip(TestCase):
     def test_format_and_version_are_written(self) -> None:
         written = json.loads(installation_to_json(installation()))
         self.assertEqual(written["format"], "honest-ember/installation")
-        self.assertEqual(written["version"], 1)
+        self.assertEqual(written["version"], 2)
 
     def test_the_schema_knows_every_field(self) -> None:
         properties = json_schema()["$defs"]["WaterCircuit"]["properties"]

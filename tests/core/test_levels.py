@@ -7,6 +7,7 @@ import numpy as np
 
 from ember.assessment.assess import assess
 from ember.assessment.record_analysis import analyse_record
+from ember.basis.codes import CheckCode
 from ember.basis.errors import TableError
 from ember.basis.periods import Period
 from ember.basis.series import Trace
@@ -132,7 +133,13 @@ class AtTheMeter(TestCase):
         analysis = analyse_record(one_meter(), trace)
         whole = Period("whole", float(analysis.start), float(analysis.stop))
         check = Check(
-            "pair offset", Soundness.DOUBTFUL, "It is off.", (whole,), "", (), (Affects.HEAT,)
+            CheckCode.PAIR_OFFSET,
+            Soundness.DOUBTFUL,
+            "It is off.",
+            (whole,),
+            "",
+            (),
+            (Affects.HEAT,),
         )
         ill = replace(analysis, facts=replace(analysis.facts, checks=(check,)))
         found = judge(ill, compared_between(ill, whole), whole)

@@ -100,7 +100,7 @@ class Judgements(TestCase):
         whole = Period("whole", float(analysis.start), float(analysis.stop))
         seen = defrosts_seen(Within(analysis, operation(analysis, readings), whole))
         share = seen.expected / seen.count if seen.expected and seen.count else 1.0
-        return kind, [one.kind for one in seen.said], share
+        return kind, [one.code for one in seen.said], share
 
     def test_the_healthy_are_not_accused(self) -> None:
         for seed in (0, 1, 2, 6, 8, 9):
@@ -151,7 +151,7 @@ class Found(TestCase):
         mine = running(described, readings, meter(described, readings))
         self.assertEqual([(r.start, r.stop) for r in mine.runs], [(0, 60), (120, 240)])
         self.assertTrue((mine.state[60:120] == State.STANDBY).all())
-        self.assertEqual(mine.basis["by hand"], "1 stretch set by hand")
+        self.assertEqual(mine.basis["by hand"].words, "1 stretch set by hand")
         self.assertIn("state is standby", analyse_record(described, readings).facts.corrections[0])
 
     def test_what_an_interval_is_too_coarse_for(self) -> None:
@@ -332,13 +332,13 @@ class Frosting(TestCase):
 
     def test_defrosts_by_the_clock(self) -> None:
         seen = defrosts_seen(ran("timed"))
-        self.assertEqual([one.kind for one in seen.said], ["timed"])
+        self.assertEqual([one.code for one in seen.said], ["timed"])
         self.assertIn("every 45 min", seen.said[0].words)
         self.assertIn("its own is not known", seen.approach)
 
     def test_defrosts_that_do_not_clear_the_coil(self) -> None:
         seen = defrosts_seen(ran("iced"))
-        self.assertEqual([one.kind for one in seen.said], ["ineffective"])
+        self.assertEqual([one.code for one in seen.said], ["ineffective"])
         self.assertEqual(seen.ended, {"time limit": seen.count})
         self.assertEqual(seen.rows[0].marks, ["time limit"])
 
@@ -426,7 +426,7 @@ class HotWater(TestCase):
         whole = Period("whole", float(readings.start), float(readings.stop))
         seen = water_seen(Within(analysis, operation(analysis, readings), whole))
         self.assertIn("no tank is described", str(seen.reason))
-        self.assertEqual(seen.why_no_standing, "no tank is described")
+        self.assertEqual(str(seen.standing_reason), "no tank is described")
 
 
 class Control(TestCase):

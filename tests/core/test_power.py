@@ -41,18 +41,18 @@ class ByTable(TestCase):
         hot = base.used_together(charges.start, charges.stop)
         heating = seen.electricity.value - hot.value
         self.assertLess(abs(seen.by_table.value - heating), seen.by_table.U)
-        self.assertEqual(seen.why_no_table, "")
+        self.assertIsNone(seen.reason)
         self.assertTrue(any("Hot water is not in it" in note for note in seen.taken))
 
     def test_what_lacks_is_said(self) -> None:
         _, bare = self.seen(heat_loss_kw=None, floor_area_m2=None)
         self.assertIsNone(bare.by_table)
-        self.assertIn("heat loss is not described", bare.why_no_table)
+        self.assertIn("heat loss is not described", str(bare.reason))
         _, nowhere = self.seen(design_outdoor=None)
-        self.assertIn("design outdoor temperature", nowhere.why_no_table)
+        self.assertIn("design outdoor temperature", str(nowhere.reason))
         base = within("electricity-only").analysis
         without = replace(base, described=replace(base.described, rated=None))
-        self.assertIn("no rated table", power_seen(without, period_of(base)).why_no_table)
+        self.assertIn("no rated table", str(power_seen(without, period_of(base)).reason))
 
 
 class SetAndRun(TestCase):

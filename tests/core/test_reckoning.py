@@ -182,7 +182,7 @@ class Coverage(TestCase):
         self.assertEqual(found.seconds, 36000)
         self.assertEqual(found.covered, 36000 - 1800 - 3600)
         self.assertEqual(
-            [(left.reason, left.seconds) for left in found.left_out],
+            [(str(left.reason), left.seconds) for left in found.left_out],
             [("pump test", 3600.0), ("no reading of unit meter", 1800.0)],
         )
         self.assertAlmostEqual(found.coverage, 0.85)

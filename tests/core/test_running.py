@@ -45,7 +45,7 @@ class AgainstTruth(TestCase):
         mine = found(done, without=("hot_water_on",))
         truth = done.run.state == State.HOT_WATER
         self.assertGreater(np.mean(mine.state[truth] == State.HOT_WATER), 0.8)
-        self.assertIn("inferred: the tank grows warmer", mine.basis["hot water"])
+        self.assertIn("inferred: the tank grows warmer", mine.basis["hot water"].words)
 
     def test_hot_water_by_the_water_alone(self) -> None:
         """Neither valve nor tank: flow and return jump as the valve turns, and back."""
@@ -56,7 +56,7 @@ class AgainstTruth(TestCase):
             said = mine.state == State.HOT_WATER
             self.assertGreater(np.mean(said[truth]), 0.8, step)
             self.assertLess(np.mean(said[~truth]), 0.015, step)
-            self.assertIn("jump as the valve turns", mine.basis["hot water"])
+            self.assertIn("jump as the valve turns", mine.basis["hot water"].words)
 
     def test_what_cannot_be_told_is_said(self) -> None:
         done = simulated("as-rated", days=20, step=900)
@@ -74,7 +74,7 @@ class Rules(TestCase):
         readings = steady(2).with_channels({"compressor_on": flag, "defrost_on": np.zeros(n)})
         mine = running(installation(), readings, meter(installation(), readings))
         self.assertEqual([(r.start, r.stop) for r in mine.runs], [(30, 90)])
-        self.assertEqual(mine.basis["runs"], "flag compressor_on")
+        self.assertEqual(mine.basis["runs"].words, "flag compressor_on")
         self.assertEqual(mine.state[29], State.PUMP_OVERRUN)
         self.assertEqual(mine.state[35], State.START_UP)
         self.assertEqual(mine.state[60], State.HEATING)

@@ -99,7 +99,7 @@ class HotWater(TestCase):
         scenario = kind("neither valve nor tank sensor")
         done = simulate(scenario)
         analysis = analyse_record(described(scenario, done), done.trace())
-        self.assertIn("valve turns", analysis.facts.basis["hot water"])
+        self.assertIn("valve turns", analysis.facts.basis["hot water"].words)
         cells = np.bincount(analysis.segments.state, analysis.segments.cells, minlength=len(State))
         true = np.count_nonzero(done.run.state == State.HOT_WATER)
         self.assertAlmostEqual(cells[State.HOT_WATER] / true, 1.0, delta=0.15)
