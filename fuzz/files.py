@@ -24,8 +24,8 @@ from ember.description.as_json import installation_from_json, installation_to_js
 from ember.description.installation import Installation
 from ember.intake import read_log
 from ember.intake.live import read_batch
+from ember.proposal.trial import tried
 from ember.rated.sheet import read_sheet
-from ember.trial import tried
 from ember.unpacked import Limits, limited
 from server.logbook.archived import opened
 

@@ -15,21 +15,21 @@ from pyarrow import csv
 
 from ember.assessment.assess import answer, assess, with_effects
 from ember.assessment.record_analysis import analyse_record
+from ember.balance.sums import figures
+from ember.basis.calendar import whole as period_of
 from ember.basis.series import Trace
 from ember.description.installation import Installation
 from ember.diagnosis import FindingContext, find
+from ember.events.defrosts import defrosts
+from ember.events.runs import runs
+from ember.events.starts import starts
 from ember.intake import read_log
 from ember.metering import meter
 from ember.operation import operation
 from ember.operation.cached import to_bytes
 from ember.operation.record import cells_of
 from ember.rated import surface
-from ember.running import running
-from ember.running.defrosts import defrosts
-from ember.running.runs import runs
-from ember.running.starts import starts
-from ember.season import whole as period_of
-from ember.sums import figures
+from ember.states import running
 from speed.limit import bare_checks, bare_passes, day_labels, fixed_labels
 from speed.notebook import frame, notebook
 from speed.serving import Place, measure

@@ -30,7 +30,7 @@ from ember.description.installation import (
 )
 from ember.metering.electricity import LIMITS
 from ember.metering.heat import CALCULATOR, DELTA_MIN, FLOW_SENSOR, PAIR, PROBE
-from ember.running import State
+from ember.states import State
 from stand_ins.meters import MeterErrors, read
 from stand_ins.plant import Plant, Run, rated_capacity, rated_cop, run
 from stand_ins.weather import weather

@@ -24,18 +24,19 @@ import numpy as np
 from ember.assessment.assess import answer, with_effects
 from ember.assessment.record_analysis import RecordAnalysis, analyse_record
 from ember.assessment.results import Assessment
+from ember.balance.sums import FORBIDS
 from ember.basis.quantity import Estimate
 from ember.basis.series import Trace
+from ember.boundary.combinations import widest
+from ember.comparison.performance_ratio import VerdictKind
 from ember.description.as_json import read_installation
 from ember.diagnosis import Weight
 from ember.intake import read_log
 from ember.intake.report import IntakeReport
-from ember.metering.boundary import widest
 from ember.operation import operation
-from ember.rated import VerdictKind, read_table
+from ember.rated import read_table
 from ember.reckoning import reckon
-from ember.running import State
-from ember.sums import FORBIDS
+from ember.states import State
 from validation import document
 from validation.rates import rates
 

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ember.metering import meter
-from ember.running import State, running
+from ember.states import State, running
 from stand_ins.catalogue import varied
 from stand_ins.scenario import simulate
 

@@ -12,8 +12,8 @@ from ember.assessment.assess import answer
 from ember.assessment.record_analysis import RecordAnalysis, analyse_record
 from ember.assessment.results import Assessment
 from ember.basis.series import Trace
+from ember.boundary.combinations import widest
 from ember.description.installation import Installation
-from ember.metering.boundary import widest
 from ember.reckoning.tally import validity
 from ember.trust import Check, Soundness
 from stand_ins.catalogue import random_season

@@ -10,13 +10,13 @@ import numpy as np
 from ember.assessment.assess import answer
 from ember.assessment.record_analysis import RecordAnalysis, analyse_record
 from ember.assessment.results import Assessment
+from ember.balance.sums import FORBIDS
+from ember.boundary.combinations import widest
 from ember.diagnosis import Weight
 from ember.intake.columns import flow_by_volume
-from ember.metering.boundary import widest
 from ember.operation import operation
 from ember.reckoning import reckon
-from ember.running import State
-from ember.sums import FORBIDS
+from ember.states import State
 from stand_ins.plant import rated_cop
 from stand_ins.scenario import Simulated, simulate
 from stand_ins.seldom import metered_by_counters, seldom

@@ -17,19 +17,19 @@ from ember.assessment.results import (
     Assessment,
     LevelState,
 )
+from ember.balance.sums import compared_between, figures, judge
+from ember.basis.calendar import latest_year, months, whole
 from ember.basis.clock import zone_named
 from ember.basis.codes import CheckCode
 from ember.basis.errors import DescriptionError
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.basis.series import Trace
+from ember.boundary.combinations import widest
 from ember.description.installation import Installation
 from ember.diagnosis import FindingContext, Found, find
-from ember.metering.boundary import widest
 from ember.operation import Operation, operation
 from ember.reckoning import reckon
-from ember.season import latest_year, months, whole
-from ember.sums import compared_between, figures, judge
 from ember.trust import Check, Effect
 
 

@@ -11,27 +11,13 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from ember import VERSION
+from ember.basis.calendar import latest_year
 from ember.basis.clock import local_days, zone_named
 from ember.basis.codes import CheckCode, ReasonCode
 from ember.basis.periods import Period
 from ember.basis.series import FAR_APART, Bools, Floats, Ints, Span, Trace, edges_of
-from ember.corrections import corrected, described_anew
-from ember.cost import windows
-from ember.description.installation import HEATERS, Installation, Service
-from ember.messages import NotAvailable, Reason, because
-from ember.metering import (
-    Level,
-    MeterCombination,
-    MeterEnergies,
-    combinations,
-    fixed_power,
-    lacking,
-    meter,
-    refrigerant_heat,
-    tank_charge,
-    unit_energy,
-)
-from ember.metering.boundary import (
+from ember.boundary import Level, MeterCombination, combinations
+from ember.boundary.combinations import (
     Share,
     all_metered,
     combinations_by_service,
@@ -40,15 +26,29 @@ from ember.metering.boundary import (
     summed,
     widest,
 )
-from ember.rated import Comparison, Expected, Promise, compare_segments, expected
+from ember.comparison.performance_ratio import Comparison, compare_segments
+from ember.corrections.applied import corrected, described_anew
+from ember.cost import windows
+from ember.description.installation import HEATERS, Installation, Service
+from ember.events import RunningSummary, summarise
+from ember.messages import NotAvailable, Reason, because
+from ember.metering import (
+    MeterEnergies,
+    fixed_power,
+    lacking,
+    meter,
+    refrigerant_heat,
+    tank_charge,
+    unit_energy,
+)
+from ember.rated import Expected, Promise, expected
 from ember.rated.expected import axes
 from ember.rated.further import Further, beyond, further
 from ember.reckoning import Reckoning, Segments, reckon, refined, segmented
-from ember.running import Basis, Running, RunningSummary, State, running, summarise
-from ember.running.heater import COARSEST, HeaterSeen, heater_seen
-from ember.running.state import Known
-from ember.running.states import HEATER_ON
-from ember.season import latest_year
+from ember.states import Basis, Running, State, running
+from ember.states.detection import HEATER_ON
+from ember.states.heater_detection import COARSEST, HeaterSeen, heater_seen
+from ember.states.state import Known
 from ember.trust import Check, CheckContext, Soundness, checks
 
 # The checks that may find the metering broken, so that no COP is stated.

@@ -2,13 +2,13 @@
 
 from dataclasses import dataclass
 
+from ember.balance.sums import PeriodFigures
+from ember.boundary import Level
+from ember.comparison.performance_ratio import Comparison, Verdict
 from ember.diagnosis import Finding, NotJudged
+from ember.events import RunningSummary
 from ember.messages import Reason
-from ember.metering import Level
-from ember.rated import Comparison, Verdict
 from ember.reckoning import Reckoning
-from ember.running import RunningSummary
-from ember.sums import PeriodFigures
 from ember.trust import Check
 
 FORMAT = "honest-ember/assessment"

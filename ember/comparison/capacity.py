@@ -7,9 +7,9 @@ import numpy as np
 
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools, Floats
+from ember.events.hours import HOUR
 from ember.operation.within import Within, middle
 from ember.rated.surface import Surface, surface
-from ember.running.hours import HOUR
 
 FULL_HOUR = 3500.0  # of an hour with the unit running: it never rested [s]
 LEAST_LIMIT = 6  # hours at the limit, for its capacity to be told

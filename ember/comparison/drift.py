@@ -5,13 +5,13 @@ from itertools import pairwise
 
 import numpy as np
 
+from ember.balance.days import LEAST_HOURS
+from ember.balance.sums import groups_of, ratios_of
 from ember.basis.clock import local_days
 from ember.basis.periods import Period
 from ember.basis.quantity import K_FACTOR
 from ember.basis.series import Floats
-from ember.days import LEAST_HOURS
 from ember.operation.within import Within
-from ember.sums import groups_of, ratios_of
 
 LEAST_DAYS = 10  # with a ratio, on either side of a change
 SURE = 5.0  # times its standard error, from which a step is spoken of: the date was searched for

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis
+from ember.balance.sums import energy_of
 from ember.basis.periods import Period
 from ember.basis.series import Bools, Floats, Ints
-from ember.metering.boundary import nearest_to_table
-from ember.sums import energy_of
+from ember.boundary.combinations import nearest_to_table
 
 HOUR = 3600
 LEAST_SECONDS = 600.0  # of compared running, for an hour to count, common practice

@@ -5,17 +5,17 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis
+from ember.balance.sums import compared_in
 from ember.basis.periods import Period
 from ember.basis.quantity import K_FACTOR, Estimate
 from ember.basis.series import Bools, Floats, Ints
+from ember.boundary import MeterCombination
+from ember.boundary.combinations import nearest_to_table
 from ember.comparison.matched import MatchedHours
+from ember.comparison.performance_ratio import Comparison, compare
 from ember.messages import NotAvailable
-from ember.metering import MeterCombination
-from ember.metering.boundary import nearest_to_table
-from ember.rated import Comparison, compare
 from ember.reckoning import reckon
 from ember.reckoning.tally import KWH, validity
-from ember.sums import compared_in
 
 FROST = (-4.0, 4.0)  # outdoors, where frost grows most, common practice [degC]
 HIGH_FLOW = 42.0  # [degC], common practice

@@ -5,11 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.codes import ReasonCode
-from ember.description.installation import Installation
+from ember.events.hours import HOUR
 from ember.messages import Reason, because
 from ember.operation.within import Within
-from ember.rated.scop import ScopBin, seasonal
-from ember.running.hours import HOUR
+from ember.rated.scop import ScopBin, least_share, seasonal
 
 LEAST_HOURS = 6  # in a bin, for it to be drawn
 LEAST_SETTLED = 300.0  # [s]
@@ -26,14 +25,6 @@ class Site:
     spf_measured: float | None
     assumed_share: float
     bins: list[ScopBin]
-
-
-def least_share(installation: Installation) -> float | None:
-    """Of its capacity, down to which a variable-speed unit goes; None where it is not described."""
-    unit = installation.unit
-    if not unit.variable_speed or not unit.minimum_output_kw or not unit.capacity_kw:
-        return None
-    return min(unit.minimum_output_kw / unit.capacity_kw, 1.0)
 
 
 def site(within: Within) -> Site:

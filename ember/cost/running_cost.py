@@ -8,9 +8,9 @@ import numpy as np
 from ember.basis.clock import DAY
 from ember.basis.quantity import Estimate, UncertaintyComponent, exact, merge, rectangular
 from ember.basis.series import FAR_APART, Ints
+from ember.boundary.combinations import Share
 from ember.cost.tariff import Windows
 from ember.description.installation import Carbon, Tariff
-from ember.metering.boundary import Share
 from ember.reckoning import Segments
 from ember.reckoning.reckon import metered
 

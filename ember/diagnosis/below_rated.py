@@ -4,11 +4,11 @@ import numpy as np
 
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import exact
+from ember.comparison.performance_ratio import VerdictKind, electricity_lost
 from ember.diagnosis.care import REFRIGERANT
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Finding, Weight
 from ember.diagnosis.refrigerant import weak_unit
-from ember.rated import VerdictKind, electricity_lost
 
 
 def below_rated(context: FindingContext) -> Finding | None:

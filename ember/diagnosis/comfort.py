@@ -7,7 +7,7 @@ from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import ANYBODY, COMFORT
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
-from ember.running.hours import HOUR
+from ember.events.hours import HOUR
 
 WAKING = (8, 22)  # local hours
 COLD = 1.0  # below the set temperature or the median [K]

@@ -7,30 +7,23 @@ from functools import cached_property
 import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis
+from ember.balance.sums import Compared, PeriodFigures, compared_between, energy_of, judge
+from ember.basis.calendar import SEASON_DAYS
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools
-from ember.comparison import (
-    Capacity,
-    Drift,
-    MatchedHours,
-    Parts,
-    capacity_seen,
-    day_ratios,
-    drift,
-    matched_hours,
-    parts,
-)
+from ember.comparison.capacity import Capacity, capacity_seen
+from ember.comparison.drift import Drift, day_ratios, drift
+from ember.comparison.matched import MatchedHours, matched_hours
+from ember.comparison.parts import Parts, parts
+from ember.comparison.performance_ratio import Verdict
 from ember.description.installation import Installation
 from ember.description.thresholds import Thresholds
 from ember.diagnosis.finding import Cause, Evidence, Finding, Weight
 from ember.operation import Operation
 from ember.operation.within import KWH, Within
-from ember.rated import Verdict
-from ember.running import State
-from ember.season.periods import SEASON_DAYS
-from ember.sums import Compared, PeriodFigures, compared_between, energy_of, judge
+from ember.states import State
 from ember.trust import Check
 from ember.views.control import ControlSeen, control_seen
 from ember.views.defrosts import DefrostsSeen, defrosts_seen

@@ -5,7 +5,7 @@ from ember.basis.quantity import Estimate
 from ember.diagnosis.care import ICE
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
-from ember.running.judged import SUSPICIOUS, Judged
+from ember.events.defrost_judgement import SUSPICIOUS, Judged
 
 WHO = (
     "Looking and clearing leaves: anyone, with the unit isolated. Sensors and settings of the "

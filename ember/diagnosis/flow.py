@@ -5,10 +5,10 @@ import numpy as np
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Floats
+from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT
 from ember.diagnosis.care import ANYBODY, COMFORT
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Finding
-from ember.rated.compare import FLOW_TEMP_LIMIT
 from ember.views.control import FLAT, TIGHT
 
 LOOSE = 6.0  # scatter about a flat line, above which nothing can be said [K], common practice

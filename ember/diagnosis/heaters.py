@@ -6,8 +6,8 @@ from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import COMFORT, MAINS
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding
+from ember.events.hours import HOUR
 from ember.rated.surface import surface
-from ember.running.hours import HOUR
 
 HELPING = 100.0  # mean power of heaters in an hour, from which they are at work [W]
 RESERVE = 0.85  # of the rated capacity, below which the unit had reserve, common practice

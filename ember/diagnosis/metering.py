@@ -1,11 +1,11 @@
 """Each fault of the metering that a check found, and a COP that is too good."""
 
 from ember.basis.codes import CheckCode, FindingCode, ViewCode
+from ember.comparison.performance_ratio import VerdictKind
 from ember.description.installation import part_load_is_better
 from ember.diagnosis.care import ELECTRICIAN, HEATING, MAINS, PRESSURE
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
-from ember.rated import VerdictKind
 from ember.trust import Affects, Check, Soundness
 
 GRAVE = {Affects.HEAT, Affects.ELECTRICITY, Affects.CONDITIONS}

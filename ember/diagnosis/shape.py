@@ -5,8 +5,7 @@ import numpy as np
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate, exact
 from ember.basis.series import Bools
-from ember.comparison import ShapePart
-from ember.comparison.parts import FROST, HIGH_FLOW
+from ember.comparison.parts import FROST, HIGH_FLOW, ShapePart
 from ember.diagnosis.care import ANYBODY, ICE, REFRIGERANT, TECHNICIAN
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Evidence, Finding

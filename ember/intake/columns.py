@@ -10,11 +10,11 @@ import pyarrow.compute as pc
 from ember.basis.channels import Kind, Quantity, quantity_of
 from ember.basis.errors import IntakeError
 from ember.basis.quantity import conversion, symbol
+from ember.basis.registers import falls as set_back
 from ember.basis.series import Bools, Floats, Ints
 from ember.intake.grid import MESSY
 from ember.intake.mapping import Mapped
 from ember.intake.report import Note, Treatment, in_words, note
-from ember.registers import falls as set_back
 
 # What a column without a unit is taken to be: (largest value up to which, unit), common practice.
 _ASSUMED: dict[str, tuple[tuple[float, str], ...]] = {

@@ -4,7 +4,6 @@ In: a corrected trace and its description. Out: `MeterEnergies`, and a `MeterCom
 import: `ember.basis`, `ember.description`, `ember.properties`.
 """
 
-from ember.metering.boundary import Level, MeterCombination, combinations, combinations_if_logged
 from ember.metering.fixed import fixed_power
 from ember.metering.meter_energy import EnergyComponent, MeterEnergies, MeterEnergy
 from ember.metering.read import meter, unit_energy
@@ -13,12 +12,8 @@ from ember.metering.tank import tank_charge
 
 __all__ = [
     "EnergyComponent",
-    "Level",
-    "MeterCombination",
     "MeterEnergies",
     "MeterEnergy",
-    "combinations",
-    "combinations_if_logged",
     "fixed_power",
     "lacking",
     "meter",

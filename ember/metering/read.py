@@ -12,7 +12,7 @@ from ember.basis.clock import zone_named
 from ember.basis.codes import ReasonCode
 from ember.basis.quantity import K_FACTOR, rectangular
 from ember.basis.series import FAR_APART, Floats, Span, Trace
-from ember.corrections import span_of
+from ember.corrections.applied import span_of
 from ember.description.installation import (
     AddElectricity,
     AirCircuit,

@@ -3,8 +3,8 @@ lie hours apart, and then with its error."""
 
 import numpy as np
 
+from ember.basis.registers import falls, smallest_step
 from ember.basis.series import Floats, Span
-from ember.registers import falls, smallest_step
 
 LONGEST = 1.5  # native intervals between two readings before the time between is a hole
 APART = 7  # stretches between two that are taken to err alike

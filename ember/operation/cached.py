@@ -7,14 +7,14 @@ from typing import Any
 
 import numpy as np
 
-from ember.metering import Level
+from ember.boundary import Level
+from ember.events.defrosts import Defrosts
+from ember.events.frost import Frost
+from ember.events.hot_water_charges import HotWaterCharges
+from ember.events.hours import Hours
+from ember.events.runs import Runs
+from ember.events.starts import Starts
 from ember.operation.record import Operation
-from ember.running.defrosts import Defrosts
-from ember.running.frost import Frost
-from ember.running.hot_water_charges import HotWaterCharges
-from ember.running.hours import Hours
-from ember.running.runs import Runs
-from ember.running.starts import Starts
 
 TABLES = ("runs", "starts", "defrosts", "charges")
 

@@ -9,10 +9,10 @@ from ember.basis.codes import ReasonCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge, rectangular
 from ember.basis.series import Floats, Ints
 from ember.description.house import Tank
+from ember.events.hot_water_charges import STAGES, HotWaterCharges
 from ember.messages import Reason, because
 from ember.metering.tank import MEAN, PROBES, charge_energy, loss_of, probes_in
 from ember.operation.within import KWH, Within
-from ember.running.hot_water_charges import STAGES, HotWaterCharges
 
 VOLUME_LIMIT = 0.05  # of a described volume, and of the share of it that is warmed, common practice
 STORE_LIMIT = 0.20  # of the described heat of a store that melts, common practice

@@ -8,18 +8,19 @@ import numpy as np
 from ember.assessment.record_analysis import RecordAnalysis, Walked
 from ember.basis.channels import quantity_of
 from ember.basis.series import Floats, Ints, Trace
+from ember.boundary import Level
 from ember.description.installation import HEATERS, Consumer, Installation
-from ember.metering import Level, MeterEnergies
+from ember.events.cells import Cells, windows
+from ember.events.defrosts import Defrosts, defrosts
+from ember.events.frost import Frost
+from ember.events.hot_water_charges import HotWaterCharges, charges
+from ember.events.hours import Hours, hours
+from ember.events.refrigerant_circuit import compressor_efficiency, inside
+from ember.events.runs import Runs, runs
+from ember.events.starts import Starts, starts
+from ember.metering import MeterEnergies
 from ember.metering.tank import mean_of
-from ember.running.cells import Cells, windows
-from ember.running.defrosts import Defrosts, defrosts
-from ember.running.frost import Frost
-from ember.running.hot_water_charges import HotWaterCharges, charges
-from ember.running.hours import Hours, hours
-from ember.running.inside import compressor_efficiency, inside
-from ember.running.runs import Runs, runs
-from ember.running.starts import Starts, starts
-from ember.running.state import State
+from ember.states.state import State
 from ember.views.curves import curve_combination, curves
 
 COARSE = 60.0  # a register whose step is more than this power in a cell shows no single start [W]

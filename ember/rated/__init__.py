@@ -6,17 +6,6 @@ SCOP. May import: `ember.reckoning` and what stands before it.
 
 from ember.description.declared import Aux, Climate
 from ember.rated.climates import CLIMATES, LEVELS
-from ember.rated.compare import (
-    Comparison,
-    Verdict,
-    VerdictKind,
-    compare,
-    compare_segments,
-    cop_if_rated,
-    electricity_lost,
-    stands_at,
-    verdict,
-)
 from ember.rated.declared import scop_declared
 from ember.rated.entries import Doubt, Entry, Reading, Sheet, cop_of
 from ember.rated.expected import Expected, Promise, expected
@@ -43,7 +32,6 @@ __all__ = [
     "LEVELS",
     "Aux",
     "Climate",
-    "Comparison",
     "Doubt",
     "Entry",
     "Expected",
@@ -56,17 +44,11 @@ __all__ = [
     "Sheet",
     "Surface",
     "Surfaces",
-    "Verdict",
-    "VerdictKind",
     "Weather",
     "binned_weather",
     "by_table_alone",
     "climate_weather",
-    "compare",
-    "compare_segments",
-    "cop_if_rated",
     "cop_of",
-    "electricity_lost",
     "expected",
     "for_house",
     "hourly_weather",
@@ -78,10 +60,8 @@ __all__ = [
     "scop_declared",
     "seasonal",
     "standard_point",
-    "stands_at",
     "surface",
     "surfaces",
     "table_from_csv",
     "table_with_doubts",
-    "verdict",
 ]

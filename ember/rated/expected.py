@@ -13,7 +13,7 @@ from ember.metering.air import airflow_of
 from ember.rated.by_interval import DEFROSTS, FROST_BELOW, by_interval
 from ember.rated.further import Further
 from ember.rated.surface import Surfaces, surfaces
-from ember.running import Running, State
+from ember.states import Running, State
 
 STARTS_MIXED = 0.06  # of the electricity, that starts cost at most, mixed into coarse readings (cp)
 

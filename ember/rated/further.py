@@ -10,11 +10,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.series import Bools, Floats, Trace
+from ember.boundary import Level, MeterCombination
+from ember.boundary.combinations import consumers_of, summed
 from ember.description.installation import HEATERS, Consumer, Installation, working
-from ember.metering import Level, MeterCombination, MeterEnergies
-from ember.metering.boundary import consumers_of, summed
-from ember.running import Running, State
-from ember.running.defrosting import little_flow
+from ember.metering import MeterEnergies
+from ember.states import Running, State
+from ember.states.defrost_detection import little_flow
 
 CONTROLS = (5.0, 20.0)  # that run where the water is never still [W], common practice
 PUMP = (15.0, 75.0)  # of a circulation pump while the water flows [W], common practice

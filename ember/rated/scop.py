@@ -11,7 +11,7 @@ import numpy as np
 from ember.basis.codes import ReasonCode
 from ember.basis.series import Floats
 from ember.description.declared import Aux, AuxTimes, Climate
-from ember.description.installation import RatedTable, TableKind
+from ember.description.installation import Installation, RatedTable, TableKind
 from ember.messages import Reason, because
 from ember.rated.climates import AVERAGE_HOURS, CLIMATES, NO_LOAD, VARIABLE
 from ember.rated.surface import Surface, carnot, surface
@@ -23,6 +23,14 @@ INDOOR = 20.0  # air-to-air [degC]
 KWH = 1000.0
 NONE_GIVEN = AuxTimes()
 NO_AUX = Aux()
+
+
+def least_share(installation: Installation) -> float | None:
+    """Of its capacity, down to which a variable-speed unit goes; None where it is not described."""
+    unit = installation.unit
+    if not unit.variable_speed or not unit.minimum_output_kw or not unit.capacity_kw:
+        return None
+    return min(unit.minimum_output_kw / unit.capacity_kw, 1.0)
 
 
 @dataclass(frozen=True)

@@ -6,13 +6,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.codes import ReasonCode
+from ember.boundary import Level, MeterCombination, combinations
 from ember.description.installation import Installation
 from ember.messages import NotAvailable, Reason, because, not_available
-from ember.metering import Level, MeterCombination, combinations, meter
+from ember.metering import meter
 from ember.readings.record import Sheet, channels_of, grid, sheet_of
 from ember.readings.sheet import Reading
 from ember.reckoning import Reckoning, Segments, reckon, segmented
-from ember.running import State
+from ember.states import State
 
 NEAR = 0.02  # of a span, within which a meter must have been read of its ends, common practice
 

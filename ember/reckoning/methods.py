@@ -7,11 +7,11 @@ import numpy as np
 
 from ember.basis.quantity import Estimate
 from ember.basis.series import Bools, Ints
-from ember.metering import MeterCombination
-from ember.metering.boundary import Share
+from ember.boundary import MeterCombination
+from ember.boundary.combinations import Share
 from ember.reckoning.reckon import metered
 from ember.reckoning.segments import Segments
-from ember.running import State
+from ember.states import State
 
 ALIKE = 0.05  # by which two ways may always differ, common practice
 

@@ -6,13 +6,13 @@ import numpy as np
 
 from ember.basis.quantity import Estimate
 from ember.basis.series import Ints
+from ember.boundary import Level, MeterCombination
 from ember.description.meters import Consumer
-from ember.metering import Level, MeterCombination
 from ember.reckoning.reckon import reckon
 from ember.reckoning.segments import Segments
 from ember.reckoning.tally import KWH
-from ember.running import State
-from ember.running.state import is_on
+from ember.states import State
+from ember.states.state import is_on
 
 # Power from … to [W], and while what it runs; common practice. Heaters are not guessed.
 TYPICAL = {

@@ -12,12 +12,12 @@ import numpy as np
 from ember.basis.codes import ReasonCode
 from ember.basis.quantity import Estimate, merge
 from ember.basis.series import Bools, Floats, Ints
+from ember.boundary import Level, MeterCombination
+from ember.boundary.combinations import Share
 from ember.messages import Reason, because
-from ember.metering import Level, MeterCombination
-from ember.metering.boundary import Share
 from ember.reckoning.segments import Segments
 from ember.reckoning.tally import Tally, validity
-from ember.running import State
+from ember.states import State
 
 # The lines in which heat is shown; the rest of the states is added up as "other".
 HEAT_LINES = (State.HEATING, State.START_UP, State.HOT_WATER, State.DEFROST)

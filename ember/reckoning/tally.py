@@ -9,7 +9,7 @@ import numpy as np
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Bools, Floats, Ints
 from ember.reckoning.segments import Segments
-from ember.running import State
+from ember.states import State
 
 KWH = 3.6e6  # [J]
 STATES = len(State)

@@ -5,8 +5,8 @@ import numpy as np
 from ember.basis.clock import DAY
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Ints
-from ember.metering import MeterCombination
-from ember.metering.boundary import summed
+from ember.boundary import MeterCombination
+from ember.boundary.combinations import summed
 from ember.reckoning.reckon import Reckoning
 from ember.reckoning.segments import Segments
 from ember.reckoning.tally import validity

@@ -6,7 +6,7 @@ from ember.basis.codes import CheckCode
 from ember.basis.series import Bools, Floats, Ints, Span
 from ember.description.installation import HEATERS, ElectricityMeter, HeatSource, Loads
 from ember.metering.resolution import step_of
-from ember.running import State
+from ember.states import State
 from ember.trust.check import Affects, Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.context import CheckContext, filled
 

@@ -11,14 +11,16 @@ from ember.basis.clock import iso_local, local_days, local_from_utc, wall_clock
 from ember.basis.codes import KnownBy
 from ember.basis.periods import Period
 from ember.basis.series import MIXING, Bools, Floats, Ints, Span, Trace, mask_of
+from ember.boundary import Level, MeterCombination
+from ember.boundary.combinations import Share, nearest_to_table, summed, widest
+from ember.comparison.performance_ratio import Comparison
 from ember.description.installation import Exclusion, Installation, WaterCircuit
 from ember.messages import NotAvailable
-from ember.metering import Level, MeterCombination, MeterEnergies, MeterEnergy, unit_energy
-from ember.metering.boundary import Share, nearest_to_table, summed, widest
-from ember.rated import Comparison, Expected
+from ember.metering import MeterEnergies, MeterEnergy, unit_energy
+from ember.rated import Expected
 from ember.reckoning import Reckoning, Segments
 from ember.reckoning.tally import KWH, validity
-from ember.running import Running
+from ember.states import Running
 
 REST_MARGIN = 50.0  # [W], common practice
 LEAST_DAY = 0.5  # electricity of a day that is compared [kWh]

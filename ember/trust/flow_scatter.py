@@ -6,7 +6,7 @@ from ember.basis.clock import DAY, iso_local
 from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
 from ember.basis.series import Bools, Floats, Ints, spans_of
-from ember.running import State
+from ember.states import State
 from ember.trust.check import (
     Affects,
     Check,

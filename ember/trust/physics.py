@@ -6,7 +6,7 @@ from ember.basis.codes import CheckCode
 from ember.basis.series import Floats
 from ember.description.installation import AirCircuit
 from ember.rated.surface import carnot
-from ember.running import State
+from ember.states import State
 from ember.trust.check import (
     Affects,
     Check,

@@ -6,10 +6,10 @@ from ember.basis.channels import Kind, quantity_of
 from ember.basis.clock import iso_local
 from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
+from ember.basis.registers import falls
 from ember.basis.series import Span
 from ember.description.installation import channels_of
 from ember.metering.register import MOST
-from ember.registers import falls
 from ember.trust.check import Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.context import CheckContext
 

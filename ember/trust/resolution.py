@@ -6,7 +6,7 @@ import numpy as np
 
 from ember.basis.codes import CheckCode
 from ember.metering.resolution import step_of
-from ember.running import State
+from ember.states import State
 from ember.trust.check import (
     Affects,
     Check,

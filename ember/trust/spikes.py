@@ -6,9 +6,9 @@ from ember.basis.channels import quantity_of
 from ember.basis.codes import CheckCode
 from ember.basis.quantity import symbol
 from ember.basis.series import Bools, Floats, Span
-from ember.corrections import stands_out
+from ember.corrections.applied import stands_out
 from ember.description.installation import HEATERS, Consumer, Rule
-from ember.running import State
+from ember.states import State
 from ember.trust.check import Affects, Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.context import CheckContext
 

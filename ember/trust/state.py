@@ -6,11 +6,11 @@ from enum import StrEnum
 
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
+from ember.boundary import MeterCombination
+from ember.boundary.combinations import why_none
 from ember.description.installation import Consumer, Installation
-from ember.metering import MeterCombination
-from ember.metering.boundary import why_none
 from ember.reckoning import Reckoning
-from ember.running import Basis
+from ember.states import Basis
 from ember.trust.check import Affects, Check
 
 WIDE = 0.15  # U over the COP from which the limits are called wide, common practice

@@ -6,7 +6,7 @@ from ember.basis.clock import wall_clock
 from ember.basis.codes import CheckCode
 from ember.basis.series import Bools, Floats, Span, spans_of
 from ember.description.installation import Swap
-from ember.running import State
+from ember.states import State
 from ember.trust.check import (
     Affects,
     Check,

@@ -3,8 +3,8 @@
 import numpy as np
 
 from ember.basis.codes import CheckCode
+from ember.boundary.combinations import lowest
 from ember.description.installation import AddElectricity
-from ember.metering.boundary import lowest
 from ember.rated import Expected
 from ember.trust.check import (
     Affects,

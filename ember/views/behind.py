@@ -8,7 +8,7 @@ from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.series import Floats, Trace
 from ember.description.installation import REFRIGERANT_FIELDS, Installation
 from ember.reckoning.tally import KWH
-from ember.running import State
+from ember.states import State
 
 
 @dataclass(frozen=True)

@@ -8,12 +8,12 @@ from ember.basis.clock import local_from_utc
 from ember.basis.codes import ReasonCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools, Floats
+from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT
 from ember.description.thresholds import Thresholds
+from ember.events.hours import HOUR
 from ember.messages import Reason, because
 from ember.operation.within import KWH, Spread, Within, finite, middle, quartiles
 from ember.rated import Promise
-from ember.rated.compare import FLOW_TEMP_LIMIT
-from ember.running.hours import HOUR
 from ember.views.house import LEAST_HOURS, Buffer, Held, buffer_seen, room_held, warm_ups
 
 LEAST_SETTLED = 600.0  # of settled heating in an hour that counts [s]

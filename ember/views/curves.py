@@ -6,15 +6,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis, Walked
+from ember.balance.sums import compared_in, energy_of
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools, Floats, Ints
-from ember.metering import Level, MeterCombination
-from ember.metering.boundary import nearest_to_table, summed
-from ember.rated import Comparison
-from ember.rated.compare import FLOW_TEMP_LIMIT
-from ember.running import State
-from ember.sums import compared_in, energy_of
+from ember.boundary import Level, MeterCombination
+from ember.boundary.combinations import nearest_to_table, summed
+from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT, Comparison
+from ember.states import State
 
 LEAST_POWER = 20.0  # below it a ratio says nothing [W]
 

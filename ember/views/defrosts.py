@@ -8,11 +8,11 @@ from ember.basis.clock import local_from_utc, wall_clock
 from ember.basis.codes import ReasonCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.basis.series import Floats, Ints
+from ember.events.defrost_judgement import Judged, judged, needless, overdue
+from ember.events.defrosts import How
 from ember.messages import Reason, because
 from ember.operation.within import KWH, Spread, Within, middle, money, one, quartiles
-from ember.running import Basis
-from ember.running.defrosts import How
-from ember.running.judged import Judged, judged, needless, overdue
+from ember.states import Basis
 
 OUTDOOR_STEP = 2.0  # of the map [K]
 HUMIDITY_STEP = 10.0  # [%]
@@ -120,7 +120,7 @@ class DefrostsSeen:
 def defrosts_seen(within: Within, rows: int = ROWS) -> DefrostsSeen:
     """Defrosts that begin in a period. rows : how many of them one by one, the latest first.
 
-    Source: intervals common practice; potential as in `ember.running.frost`.
+    Source: intervals common practice; potential as in `ember.events.frost`.
     """
     found, facts = within.found.defrosts, within.analysis.facts
     why = None

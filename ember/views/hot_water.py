@@ -9,6 +9,7 @@ from ember.basis.codes import KnownBy, ReasonCode
 from ember.basis.quantity import Estimate
 from ember.basis.series import Floats, Ints
 from ember.description.installation import HEATERS, Consumer, working
+from ember.events.hot_water_charges import COIL_APPROACH, STAGES, STALL, pasteurisations
 from ember.messages import NotAvailable, Reason, because, not_available
 from ember.operation.calorimeter import (
     CLEARLY,
@@ -20,7 +21,6 @@ from ember.operation.calorimeter import (
 from ember.operation.within import KWH, Spread, Within, middle, one, quartiles
 from ember.properties import Fluid, liquid
 from ember.reckoning.tally import Tally, validity
-from ember.running.hot_water_charges import COIL_APPROACH, STAGES, STALL, pasteurisations
 
 USUAL_ROOM = 18.0  # around the tank where it is not logged [degC], common practice
 QUIET = 0.25  # of the hours without a charge cool slowest: no water is drawn in them

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.series import Bools, Floats, edges_of
+from ember.events.hours import HOUR
 from ember.operation.within import KWH, Within, middle
-from ember.running.hours import HOUR
 
 LEAST_HOURS = 24
 SELDOM = 0.05  # of the time that a held room may be below that

@@ -6,10 +6,10 @@ import numpy as np
 
 from ember.basis.clock import local_from_utc
 from ember.basis.codes import ReasonCode
+from ember.events.hours import HOUR
 from ember.messages import Reason, because
 from ember.operation.record import AROUND_DEFROST
 from ember.operation.within import Within, finite, middle
-from ember.running.hours import HOUR
 
 NAMES = ("evaporating", "condensing", "superheat", "subcooling", "discharge", "efficiency")
 LEAST_HOURS = 3  # of settled running in a day that is shown

@@ -4,15 +4,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.balance.sums import ratios_of
 from ember.basis.clock import local_from_utc
 from ember.basis.quantity import Estimate
 from ember.description.installation import Consumer
 from ember.description.thresholds import Thresholds
+from ember.events.runs import MANY_AN_HOUR, SHORT, Ended, most_in_an_hour
 from ember.operation.within import Within, finite, middle, one
 from ember.reckoning.tally import Tally, validity
-from ember.running.runs import MANY_AN_HOUR, SHORT, Ended, most_in_an_hour
-from ember.running.state import Known, State
-from ember.sums import ratios_of
+from ember.states.state import Known, State
 
 FEW = 10  # runs, from which short cycling is spoken of
 LENGTHS = (0, 5, 10, 20, 40, 80, 160, 320)  # [min]

@@ -6,13 +6,18 @@ from dataclasses import dataclass
 from ember.assessment.assess import answer
 from ember.assessment.record_analysis import Facts, RecordAnalysis
 from ember.assessment.results import Assessment
+from ember.balance.sums import PeriodFigures, compared_between
 from ember.basis.quantity import Estimate
+from ember.boundary.combinations import nearest_to_table
+from ember.comparison.performance_ratio import (
+    VerdictKind,
+    cop_if_rated,
+    electricity_lost,
+    stands_at,
+)
 from ember.diagnosis import Foremost, foremost
 from ember.messages import NotAvailable
-from ember.metering.boundary import nearest_to_table
-from ember.rated import VerdictKind, cop_if_rated, electricity_lost, stands_at
 from ember.reckoning import Reckoning
-from ember.sums import PeriodFigures, compared_between
 from ember.trust import Check, Soundness, TrustKind, TrustState, trust_state
 
 

@@ -7,10 +7,10 @@ import numpy as np
 from ember.basis.codes import ReasonCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.basis.series import Ints
+from ember.events.starts import overlay
 from ember.messages import Reason, because
 from ember.operation.within import KWH, Range, Spread, Within, finite, money, one, quartiles
-from ember.running.starts import overlay
-from ember.running.state import State
+from ember.states.state import State
 
 SHOWN = 40  # single starts drawn behind the median
 

@@ -20,8 +20,8 @@ import ember
 from ember.assessment.assess import answer, with_effects
 from ember.assessment.cached import from_bytes, to_bytes
 from ember.assessment.record_analysis import RecordAnalysis, Walked, analyse_record
+from ember.balance.days import days
 from ember.basis.errors import EmberError
-from ember.days import days
 from ember.description.installation import Installation
 from ember.diagnosis import Found as Judged
 from ember.diagnosis.cached import to_json as findings_to_json

@@ -16,8 +16,8 @@ from ember.basis.channels import Kind, quantity_of
 from ember.basis.periods import Period
 from ember.basis.series import Floats
 from ember.description.installation import Installation, Swap
-from ember.running import State
-from ember.running.inside import inside
+from ember.events.refrigerant_circuit import inside
+from ember.states import State
 from ember.views.curves import Curves, by_hours, curve_combination, curves, quotient
 from server.analysis.models import CachedResults
 from server.installations.models import System

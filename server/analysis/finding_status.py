@@ -9,12 +9,12 @@ import orjson
 from django.db import transaction
 
 from ember.assessment.record_analysis import RecordAnalysis
+from ember.balance.sums import figures
 from ember.basis.clock import instant_of
 from ember.basis.periods import Period
 from ember.diagnosis import Finding, FindingContext, Found, find, foremost
 from ember.diagnosis.cached import from_json
 from ember.operation import Operation
-from ember.sums import figures
 from server.analysis.models import CachedResults, FindingEvent, FindingStatus
 from server.analysis.rows import foremost_shown
 from server.installations.models import System

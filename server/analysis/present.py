@@ -12,15 +12,15 @@ from rich.text import Text
 from ember.assessment.export import plain
 from ember.assessment.record_analysis import RecordAnalysis
 from ember.assessment.results import Assessment
+from ember.balance.sums import PeriodFigures
 from ember.basis.clock import iso_local, zone_named
 from ember.basis.quantity import Estimate
+from ember.boundary import Level
+from ember.comparison.performance_ratio import VerdictKind, stands_at
 from ember.description.installation import Service
 from ember.diagnosis import Cause, Finding
 from ember.intake import IntakeReport, Treatment
-from ember.metering import Level
-from ember.rated import VerdictKind, stands_at
 from ember.reckoning import Reckoning
-from ember.sums import PeriodFigures
 from ember.trust import Check, Soundness
 from ember.views.standing import standing
 

@@ -4,9 +4,9 @@ from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
-from ember.describe import Proposal, propose
 from ember.description.as_json import installation_to_json
 from ember.messages import Reason
+from ember.proposal.proposed import Proposal, propose
 from server.analysis.shown import FigureShown, figure
 from server.logbook.uploads import forget
 from server.work.jobs import JobError, Tell, handles

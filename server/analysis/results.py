@@ -8,11 +8,11 @@ import xlsxwriter
 from pyarrow import csv, parquet
 
 from ember.assessment.record_analysis import RecordAnalysis
+from ember.balance.days import days
+from ember.balance.sums import figures
+from ember.basis.calendar import months
 from ember.basis.clock import iso_local
 from ember.basis.quantity import Estimate
-from ember.days import days
-from ember.season import months
-from ember.sums import figures
 
 Row = dict[str, str | float | None]
 KIND = ("period", "from", "to", "level", "kind of day")

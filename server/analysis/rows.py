@@ -4,13 +4,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from ember.balance.days import DayFigures, DayKind
 from ember.basis.codes import FindingCode, ReasonCode
-from ember.comparison import least_share
-from ember.days import DayFigures, DayKind
 from ember.description.installation import Installation, UnitKind
 from ember.diagnosis import Foremost, foremost
 from ember.messages import FINDINGS, Reason, because
 from ember.rated import by_table_alone
+from ember.rated.scop import least_share
 from ember.views.standing import Standing
 from server.analysis.shown import FigureShown, figure
 

@@ -7,16 +7,16 @@ that none is optional on the other side.
 from dataclasses import dataclass, fields
 from typing import Any
 
+from ember.balance.sums import PeriodFigures, ServiceSum
 from ember.basis.codes import CheckCode
 from ember.basis.quantity import Estimate
-from ember.corrections import words
+from ember.comparison.performance_ratio import Comparison, Verdict, stands_at
+from ember.corrections.applied import words
 from ember.cost import Cost
 from ember.description.as_json import correction_to_json
 from ember.description.installation import Service
 from ember.messages import Reason
-from ember.rated import Comparison, Verdict, stands_at
 from ember.reckoning import Reckoning
-from ember.sums import PeriodFigures, ServiceSum
 from ember.trust import Check, Effect
 
 

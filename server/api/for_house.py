@@ -14,7 +14,6 @@ from ninja.files import UploadedFile
 from ember.basis.clock import DAY
 from ember.basis.codes import ReasonCode
 from ember.basis.errors import TableError
-from ember.comparison import least_share
 from ember.description.as_json import table_from_json
 from ember.description.declared import Climate
 from ember.description.installation import Installation, TableKind
@@ -30,6 +29,7 @@ from ember.rated import (
     logged_weather,
 )
 from ember.rated import need_of as need_in
+from ember.rated.scop import least_share
 from ember.readings.bills import heat_before
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.shown import FigureShown, figure

@@ -11,8 +11,8 @@ from ninja.files import UploadedFile
 
 from ember.basis.clock import zone_named
 from ember.basis.errors import DescriptionError, IntakeError
-from ember.describe import answered
 from ember.description.as_json import installation_from_json
+from ember.proposal.proposed import answered
 from server.analysis.proposed import LogProposal
 from server.api.fleet import Described
 from server.api.jobs import JobShown, result_of, shown

@@ -12,7 +12,6 @@ from pydantic import Field
 
 from ember.basis.codes import ReasonCode
 from ember.basis.errors import TableError
-from ember.comparison import least_share
 from ember.description.as_json import installation_from_json, table_from_json, table_to_json
 from ember.description.declared import Declared
 from ember.description.installation import Installation, RatedTable, TableKind, table_kind
@@ -33,6 +32,7 @@ from ember.rated import (
     surface,
 )
 from ember.rated.climates import VARIABLE
+from ember.rated.scop import least_share
 from ember.unpacked import formats
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.cache import renew

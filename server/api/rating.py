@@ -6,26 +6,15 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router
 
-from ember.comparison import (
-    Capacity,
-    Cell,
-    Drift,
-    ShapePart,
-    Site,
-    capacity_seen,
-    day_ratios,
-    drift,
-    grid,
-    matched_hours,
-    parts,
-    site,
-)
-from ember.comparison.capacity import LEAST_LIMIT
-from ember.comparison.parts import FLOW_STEP, OUTDOOR_STEP
+from ember.balance.sums import compared_between, judge
+from ember.basis.calendar import months
+from ember.comparison.capacity import LEAST_LIMIT, Capacity, capacity_seen
+from ember.comparison.drift import Drift, day_ratios, drift
+from ember.comparison.matched import matched_hours
+from ember.comparison.parts import FLOW_STEP, OUTDOOR_STEP, Cell, ShapePart, grid, parts
+from ember.comparison.performance_ratio import stands_at
+from ember.comparison.site import Site, site
 from ember.messages import Reason
-from ember.rated import stands_at
-from ember.season import months
-from ember.sums import compared_between, judge
 from ember.views.curves import over_weather
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.shown import (

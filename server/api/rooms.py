@@ -11,10 +11,10 @@ from ninja import Router
 
 from ember.assessment.assess import answer
 from ember.assessment.export import plain, to_json
+from ember.balance.sums import figures
+from ember.basis.calendar import months
 from ember.basis.periods import Period
 from ember.cost import carbon_of
-from ember.season import months
-from ember.sums import figures
 from server.analysis.cache import find, operation_of, steady
 from server.analysis.results import write
 from server.analysis.shown import (

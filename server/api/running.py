@@ -12,17 +12,17 @@ from ninja import Router
 from rich.console import Console, Group
 
 from ember.assessment.record_analysis import RecordAnalysis
+from ember.balance.electricity import power_seen
+from ember.balance.sums import Head, compared_between, cooling, eer_name, figures, heads, judge
 from ember.basis.clock import iso_local
 from ember.basis.periods import Period
+from ember.boundary import MeterCombination
+from ember.boundary.combinations import why_none
 from ember.messages import Reason
-from ember.metering import MeterCombination
-from ember.metering.boundary import why_none
 from ember.operation import Operation
 from ember.operation.within import Within
-from ember.power import power_seen
 from ember.reckoning import Reckoning, missing_part, of_whole_period
 from ember.reckoning.whole import FULL
-from ember.sums import Head, compared_between, cooling, eer_name, figures, heads, judge
 from ember.trust import Affects
 from ember.views.curves import conditions
 from ember.views.standing import trust_of

@@ -11,6 +11,8 @@ from ninja import Body, Router
 from ember.basis.channels import QUANTITIES, Kind
 from ember.basis.errors import DescriptionError, EmberError
 from ember.basis.quantity import compatible_units, symbol
+from ember.boundary import Level, combinations_if_logged
+from ember.boundary.combinations import consumers_of, takes_part
 from ember.description.as_json import installation_from_json, installation_to_json, problems_of
 from ember.description.house import Built, Emitters
 from ember.description.installation import (
@@ -22,10 +24,8 @@ from ember.description.installation import (
 )
 from ember.description.logged import HandKind, Keeps
 from ember.messages import Reason
-from ember.metering import Level, combinations_if_logged
-from ember.metering.boundary import consumers_of, takes_part
 from ember.properties.liquid import FluidKind
-from ember.trial import tried
+from ember.proposal.trial import tried
 from server.analysis.cache import renew
 from server.analysis.rows import KIND_WORDS
 from server.api.files import attachment

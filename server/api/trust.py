@@ -9,12 +9,14 @@ from django.http import HttpRequest
 from ninja import Body, Router
 
 from ember.assessment.record_analysis import RecordAnalysis
+from ember.balance.sums import figures
+from ember.basis.calendar import months
 from ember.basis.channels import quantity_of
 from ember.basis.errors import DescriptionError
 from ember.basis.periods import Period
 from ember.basis.quantity import conversion, symbol
 from ember.basis.series import Floats
-from ember.corrections import words
+from ember.corrections.applied import words
 from ember.description.as_json import (
     correction_from_json,
     correction_to_json,
@@ -24,8 +26,6 @@ from ember.description.installation import Correction, Installation
 from ember.messages import Reason
 from ember.metering.tank import NAME as TANK
 from ember.reckoning import heat_methods
-from ember.season import months
-from ember.sums import figures
 from ember.trust.register_against_flow import counts_uncorrected
 from ember.views.behind import behind, channels_behind
 from ember.views.standing import trust_of

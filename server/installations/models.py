@@ -8,7 +8,7 @@ from django.db import models, transaction
 
 from ember.description.as_json import installation_from_json, installation_to_json
 from ember.description.installation import Installation
-from ember.trial import tried
+from ember.proposal.trial import tried
 
 
 @lru_cache(256)

@@ -7,11 +7,15 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.record_analysis import analyse_record
+from ember.balance.sums import compared_between, ratios_of
 from ember.basis.periods import Period
-from ember.comparison import capacity_seen, day_ratios, drift, grid, matched_hours, parts, site
+from ember.comparison.capacity import capacity_seen
+from ember.comparison.drift import day_ratios, drift
+from ember.comparison.matched import matched_hours
+from ember.comparison.parts import grid, parts
+from ember.comparison.site import site
 from ember.operation import operation
 from ember.operation.within import Within
-from ember.sums import compared_between, ratios_of
 from ember.views.runs import runs_seen
 from stand_ins.scenario import Simulated, simulate
 from stand_ins.troubles import described_anew, house, with_backup

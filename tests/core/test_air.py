@@ -10,8 +10,10 @@ import numpy as np
 from pydantic import ValidationError
 
 from ember.assessment.record_analysis import RecordAnalysis, analyse_record
+from ember.balance.sums import cooling, eer_name, figures, heads
 from ember.basis.periods import Period
 from ember.basis.series import Trace
+from ember.boundary import Level
 from ember.description.installation import (
     AirCircuit,
     Consumer,
@@ -20,13 +22,12 @@ from ember.description.installation import (
     UnitKind,
 )
 from ember.description.meters import FanPoint
+from ember.events.hours import Hours
 from ember.intake import read_log
-from ember.metering import Level, meter
+from ember.metering import meter
 from ember.metering.air import air_heat_rate, airflow_of
 from ember.operation import operation
 from ember.operation.within import Within
-from ember.running.hours import Hours
-from ember.sums import cooling, eer_name, figures, heads
 from ember.views.control import control_seen
 from ember.views.curves import conditions
 from stand_ins.scenario import simulate

@@ -9,7 +9,7 @@ import numpy as np
 
 from ember.assessment.assess import assess
 from ember.assessment.export import to_json
-from ember.metering import Level
+from ember.boundary import Level
 from tests.core.helpers import START, assessed, installation, simulated, steady
 
 

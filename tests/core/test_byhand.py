@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ember.basis.errors import DescriptionError, IntakeError
+from ember.boundary import Level
 from ember.description.installation import Consumer, ElectricityMeter, HeatRegister, Installation
 from ember.description.logged import HandSeries
-from ember.metering import Level
 from ember.readings import Cells, Reading, Turn, doubts, hand_sums, read_rows
 from ember.readings.bills import Bill, billed, overlapping
 from ember.readings.sheet import number_in

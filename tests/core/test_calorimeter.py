@@ -10,11 +10,11 @@ import numpy as np
 from ember.assessment.record_analysis import analyse_record
 from ember.basis.periods import Period
 from ember.description.house import PhaseChange, Tank
+from ember.events.cells import Cells
+from ember.events.hot_water_charges import HotWaterCharges, charges
 from ember.operation import operation
 from ember.operation.calorimeter import LEAST, calorimeter, charge_heat
 from ember.operation.within import Within
-from ember.running.cells import Cells
-from ember.running.hot_water_charges import HotWaterCharges, charges
 from ember.views.hot_water import water_seen
 from stand_ins.scenario import simulate
 from stand_ins.varrick import INSTALLATIONS

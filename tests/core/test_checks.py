@@ -11,6 +11,7 @@ import numpy as np
 from ember.assessment.assess import assess
 from ember.assessment.record_analysis import analyse_record
 from ember.basis.series import Trace
+from ember.comparison.performance_ratio import VerdictKind
 from ember.description.installation import (
     AddElectricity,
     ClockShift,
@@ -30,7 +31,6 @@ from ember.description.installation import (
 )
 from ember.metering import meter
 from ember.properties import Fluid, FluidKind
-from ember.rated import VerdictKind
 from ember.trust import Affects, Check, Soundness
 from ember.trust.ratios import named
 from ember.trust.stuck import constant

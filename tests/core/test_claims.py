@@ -8,6 +8,7 @@ import numpy as np
 
 from ember.assessment.assess import answer, assess
 from ember.assessment.record_analysis import analyse_record
+from ember.balance.sums import figures
 from ember.basis.periods import Period
 from ember.description.installation import (
     Consumer,
@@ -19,7 +20,6 @@ from ember.description.installation import (
     ReportedHeat,
     Swap,
 )
-from ember.sums import figures
 from ember.trust import Soundness, TrustKind
 from ember.views.behind import behind, channels_behind
 from ember.views.standing import standing, trust_of

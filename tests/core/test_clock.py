@@ -9,6 +9,7 @@ import pandas as pd
 from hypothesis import given
 from hypothesis import strategies as st
 
+from ember.basis.calendar import latest_year, months, whole
 from ember.basis.clock import (
     instant_of,
     iso_local,
@@ -18,7 +19,6 @@ from ember.basis.clock import (
     zone_named,
 )
 from ember.basis.errors import DescriptionError
-from ember.season import latest_year, months, whole
 
 ZONES = ("UTC", "WET", "CET", "EST5EDT", "Etc/GMT-3")
 

@@ -8,7 +8,8 @@ import numpy as np
 from ember.assessment.assess import assess
 from ember.basis.clock import zone_named
 from ember.basis.errors import DescriptionError
-from ember.corrections import corrected, stands_out, words
+from ember.boundary import Level
+from ember.corrections.applied import corrected, stands_out, words
 from ember.description.as_json import correction_from_json, correction_to_json
 from ember.description.installation import (
     ClockShift,
@@ -24,7 +25,6 @@ from ember.description.installation import (
     Swap,
 )
 from ember.description.remedies import CORRECTIONS
-from ember.metering import Level
 from tests.core.helpers import UNIT, installation, steady, trace
 
 UTC = zone_named("UTC")

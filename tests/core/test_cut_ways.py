@@ -8,10 +8,11 @@ import numpy as np
 from ember.assessment.assess import assess
 from ember.assessment.cached import from_bytes, to_bytes
 from ember.assessment.record_analysis import analyse_record
+from ember.balance.sums import figures
 from ember.basis.clock import zone_named
 from ember.basis.periods import Period
 from ember.basis.series import Trace
-from ember.corrections import corrected
+from ember.corrections.applied import corrected
 from ember.description.installation import (
     ClockShift,
     Consumer,
@@ -23,7 +24,6 @@ from ember.description.installation import (
     Rule,
     RunsWith,
 )
-from ember.sums import figures
 from stand_ins.meters import MeterErrors
 from stand_ins.scenario import Simulated
 from tests.core.helpers import simulated

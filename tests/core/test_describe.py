@@ -7,8 +7,8 @@ from unittest import TestCase
 import numpy as np
 
 from ember.basis.errors import DescriptionError
-from ember.describe import answered, propose
 from ember.description.installation import Consumer, HeatSource, UnitKind
+from ember.proposal.proposed import answered, propose
 from stand_ins.scenario import Simulated
 from tests.core.helpers import foreign_log
 

@@ -10,16 +10,16 @@ from hypothesis import strategies as st
 
 from ember.basis.series import Span
 from ember.description.installation import AirCircuit, Consumer, ElectricityMeter, HeatPump
+from ember.events.cells import Cells, at, means, sums, windows
+from ember.events.defrosts import How, defrosts
+from ember.events.frost import frost, frosting_potential
+from ember.events.hot_water_charges import STAGES, charges, pasteurisations
+from ember.events.hours import hours
+from ember.events.runs import most_in_an_hour, runs
+from ember.events.starts import overlay, start_loss, starts
 from ember.metering import meter
 from ember.metering.on import on_limit
-from ember.running import State, running
-from ember.running.cells import Cells, at, means, sums, windows
-from ember.running.defrosts import How, defrosts
-from ember.running.frost import frost, frosting_potential
-from ember.running.hot_water_charges import STAGES, charges, pasteurisations
-from ember.running.hours import hours
-from ember.running.runs import most_in_an_hour, runs
-from ember.running.starts import overlay, start_loss, starts
+from ember.states import State, running
 from ember.views.control import Curve, _curve
 from tests.core.helpers import LITRE_PER_MIN, START, installation, steady, trace
 from tests.core.test_operation import states_of

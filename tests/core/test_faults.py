@@ -8,7 +8,7 @@ from unittest import TestCase
 
 from ember.assessment.assess import answer
 from ember.assessment.record_analysis import analyse_record
-from ember.rated import VerdictKind
+from ember.comparison.performance_ratio import VerdictKind
 from ember.trust import Soundness
 from stand_ins.faults import FAULTS, QUIRKS
 from stand_ins.scenario import simulate

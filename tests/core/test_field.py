@@ -11,7 +11,7 @@ from pathlib import Path
 from unittest import TestCase
 
 from ember.description.as_json import installation_to_json
-from ember.running import State
+from ember.states import State
 from stand_ins.files import table_text
 from stand_ins.scenario import rated_table
 from tests.core.helpers import foreign_log

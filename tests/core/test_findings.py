@@ -9,7 +9,7 @@ import numpy as np
 
 from ember.assessment.assess import assess
 from ember.basis.quantity import Estimate, UncertaintyComponent
-from ember.comparison import Change, DayRatio, drift
+from ember.comparison.drift import Change, DayRatio, drift
 from ember.description.thresholds import LIMITS, Thresholds
 from ember.diagnosis import RULES, Weight, foremost, table_or_house
 from ember.diagnosis.cached import from_json, to_json

@@ -6,11 +6,11 @@ from dataclasses import replace
 import pint
 
 from ember.basis.quantity import compatible_units, conversion
+from ember.boundary import combinations_if_logged
 from ember.description.as_json import installation_from_json, installation_to_json, problems_of
 from ember.description.house import Built, Emitters, House, Replaced, Tank
 from ember.description.installation import HeatPump, Installation, Location, UnitKind
 from ember.description.logged import HandSeries, Sensor
-from ember.metering import combinations_if_logged
 from tests.core.helpers import simulated
 
 

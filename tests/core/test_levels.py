@@ -7,10 +7,14 @@ import numpy as np
 
 from ember.assessment.assess import assess
 from ember.assessment.record_analysis import analyse_record
+from ember.balance.sums import compared_between, judge
 from ember.basis.codes import CheckCode
 from ember.basis.errors import TableError
 from ember.basis.periods import Period
 from ember.basis.series import Trace
+from ember.boundary import Level
+from ember.boundary.combinations import summed
+from ember.comparison.performance_ratio import stands_at
 from ember.description.installation import (
     Consumer,
     ElectricityMeter,
@@ -20,12 +24,8 @@ from ember.description.installation import (
     RatedTable,
     RunsWith,
 )
-from ember.metering import Level
-from ember.metering.boundary import summed
 from ember.rated import surface, surfaces, table_from_csv
-from ember.rated.compare import stands_at
 from ember.rated.further import PUMP
-from ember.sums import compared_between, judge
 from ember.trust import Affects, Check, Soundness
 from stand_ins.scenario import rated_table, simulate
 from stand_ins.usual import usual

@@ -6,6 +6,8 @@ from unittest import TestCase
 
 import numpy as np
 
+from ember.boundary import Level, combinations
+from ember.boundary.combinations import all_metered, find_combination
 from ember.description.installation import (
     Consumer,
     ElectricityAccuracy,
@@ -16,8 +18,7 @@ from ember.description.installation import (
     Probes,
     WaterCircuit,
 )
-from ember.metering import Level, combinations, meter
-from ember.metering.boundary import all_metered, find_combination
+from ember.metering import meter
 from ember.metering.heat import circuit_heat, heat_capacity_rate, pair_u
 from ember.metering.register import increments
 from ember.properties import Fluid, FluidKind

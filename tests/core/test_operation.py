@@ -11,26 +11,26 @@ import psychrolib
 from CoolProp.CoolProp import PropsSI
 
 from ember.assessment.record_analysis import analyse_record
+from ember.balance.sums import cooling
 from ember.basis.periods import Period
 from ember.basis.series import spans_of
 from ember.description.installation import AirCircuit, HeatPump, OutdoorSensor, StateIs
 from ember.description.thresholds import Thresholds
+from ember.events.cells import Cells, means, sums
+from ember.events.defrost_judgement import judged
+from ember.events.defrosts import defrost_cost, defrosts
+from ember.events.frost import frosting_potential
+from ember.events.hot_water_charges import charges
+from ember.events.runs import Ended, most_in_an_hour, runs
+from ember.events.starts import overlay, start_loss, starts
 from ember.metering import meter
 from ember.metering.on import ON_LEAST, on_limit
 from ember.operation import operation
 from ember.operation.cached import from_bytes, to_bytes
 from ember.operation.within import Within
 from ember.properties.refrigerant import enthalpies
-from ember.running import State, running
-from ember.running.cells import Cells, means, sums
-from ember.running.defrosts import defrost_cost, defrosts
-from ember.running.frost import frosting_potential
-from ember.running.hot_water_charges import charges
-from ember.running.judged import judged
-from ember.running.runs import Ended, most_in_an_hour, runs
-from ember.running.starts import overlay, start_loss, starts
-from ember.running.state import Basis, Running
-from ember.sums import cooling
+from ember.states import State, running
+from ember.states.state import Basis, Running
 from ember.views.control import control_seen
 from ember.views.defrosts import defrosts_seen
 from ember.views.hot_water import water_seen

@@ -6,12 +6,12 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.record_analysis import analyse_record
+from ember.balance.electricity import power_seen
 from ember.basis.periods import Period
 from ember.description.house import House, SetCurve
+from ember.events.hours import Hours
 from ember.operation import operation
 from ember.operation.within import Within
-from ember.power import power_seen
-from ember.running.hours import Hours
 from ember.views.control import control_seen
 from ember.views.house import warm_ups
 from stand_ins.scenario import rated_table, simulate

@@ -11,6 +11,7 @@ from scipy.interpolate import RegularGridInterpolator
 from ember.assessment.assess import assess
 from ember.basis.errors import TableError
 from ember.basis.quantity import Estimate, UncertaintyComponent
+from ember.comparison.performance_ratio import Comparison, VerdictKind, verdict
 from ember.description.installation import (
     AirCircuit,
     HeatPump,
@@ -22,14 +23,7 @@ from ember.description.installation import (
     UnitKind,
     part_load_is_better,
 )
-from ember.rated import (
-    Comparison,
-    VerdictKind,
-    surface,
-    surfaces,
-    table_from_csv,
-    verdict,
-)
+from ember.rated import surface, surfaces, table_from_csv
 from ember.rated.surface import carnot
 from stand_ins.files import table_text
 from tests.core.helpers import assessed, installation, steady, trace

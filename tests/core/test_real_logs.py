@@ -15,13 +15,13 @@ import numpy as np
 from ember.assessment.assess import assess
 from ember.basis.clock import DAY
 from ember.basis.errors import IntakeError
+from ember.basis.registers import falls
 from ember.basis.series import Trace
 from ember.description.installation import ElectricityMeter
 from ember.intake import IntakeReport, laid_over, read_log, read_logs
 from ember.intake.columns import flow_by_volume
 from ember.intake.interval import Marks, marked
 from ember.intake.onchange import on_change, uneven
-from ember.registers import falls
 from ember.trust import Soundness
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.scenario import simulate

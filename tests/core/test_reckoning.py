@@ -10,15 +10,16 @@ from hypothesis import strategies as st
 
 from ember.assessment.assess import assess
 from ember.basis.series import Span, Trace
+from ember.boundary import Level, combinations
 from ember.description.installation import (
     ElectricityMeter,
     Exclusion,
     HeatRegister,
     WaterCircuit,
 )
-from ember.metering import Level, combinations, meter
+from ember.metering import meter
 from ember.reckoning import reckon, segmented
-from ember.running import State
+from ember.states import State
 from tests.core.helpers import START, UNIT, installation, steady, trace
 
 REGISTERS = installation(

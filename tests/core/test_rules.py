@@ -8,9 +8,11 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.record_analysis import analyse_record
+from ember.balance.sums import figures
+from ember.basis.calendar import whole
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, UncertaintyComponent
-from ember.comparison import Change, Drift
+from ember.comparison.drift import Change, Drift
 from ember.diagnosis import FindingContext, Weight
 from ember.diagnosis.antifreeze import weak_antifreeze
 from ember.diagnosis.at_rest import high_standby, pump_always_on
@@ -32,8 +34,6 @@ from ember.diagnosis.since import below_since
 from ember.operation import operation
 from ember.operation.within import Spread
 from ember.properties import Fluid, FluidKind
-from ember.season import whole
-from ember.sums import figures
 from ember.views.control import Band, Curve
 from ember.views.defrosts import Said
 from ember.views.house import Buffer

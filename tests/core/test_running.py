@@ -7,7 +7,7 @@ import numpy as np
 from ember.basis.series import spans_of
 from ember.description.installation import HeatPump
 from ember.metering import meter
-from ember.running import State, running
+from ember.states import State, running
 from tests.core.helpers import LITRE_PER_MIN, installation, simulated, steady, trace
 
 

@@ -15,9 +15,11 @@ from hypothesis import strategies as st
 
 from ember.assessment.assess import assess
 from ember.assessment.record_analysis import analyse_record
+from ember.balance.sums import figures
 from ember.basis.errors import IntakeError
 from ember.basis.periods import Period
 from ember.basis.series import Trace
+from ember.comparison.performance_ratio import VerdictKind
 from ember.description.house import House
 from ember.description.installation import Band as PriceBand
 from ember.description.installation import (
@@ -32,9 +34,7 @@ from ember.description.installation import (
 from ember.description.logged import HandSeries
 from ember.intake import read_log
 from ember.metering.register import shared_out, spread
-from ember.rated import VerdictKind
 from ember.readings import Cells, read_rows, record_of, sheet_of
-from ember.sums import figures
 from ember.trust import Soundness
 from stand_ins.scenario import ZONE, rated_table, simulate
 from stand_ins.seldom import seldom

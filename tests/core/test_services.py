@@ -8,6 +8,8 @@ from pydantic import ValidationError
 
 from ember.assessment.assess import assess
 from ember.basis.series import Trace
+from ember.boundary import Level, combinations_if_logged
+from ember.boundary.combinations import combinations_by_service, services, takes_part
 from ember.description.house import Tank
 from ember.description.installation import (
     Consumer,
@@ -16,8 +18,7 @@ from ember.description.installation import (
     Installation,
     Service,
 )
-from ember.metering import Level, MeterEnergies, combinations_if_logged
-from ember.metering.boundary import combinations_by_service, services, takes_part
+from ember.metering import MeterEnergies
 from tests.core.helpers import START, UNIT
 
 KWH = 3.6e6

@@ -12,7 +12,7 @@ import numpy as np
 
 from ember.assessment.assess import answer
 from ember.assessment.record_analysis import analyse_record
-from ember.rated import VerdictKind
+from ember.comparison.performance_ratio import VerdictKind
 from stand_ins.catalogue import random_season
 from stand_ins.scenario import rated_table, simulate
 

@@ -12,11 +12,11 @@ from hypothesis import strategies as st
 from ember.assessment.assess import answer, assess
 from ember.assessment.cached import from_bytes, to_bytes
 from ember.assessment.record_analysis import RecordAnalysis, analyse_record
+from ember.balance.days import DayKind, days
+from ember.balance.sums import compared_between, figures
 from ember.basis.periods import Period
 from ember.basis.series import Trace
-from ember.days import DayKind, days
 from ember.description.installation import ElectricityMeter, Exclusion
-from ember.sums import compared_between, figures
 from ember.views.curves import by_hours, conditions, curves, over_weather, quotient
 from ember.views.standing import standing
 from stand_ins.scenario import rated_table

@@ -9,10 +9,10 @@ from typing import Any
 from unittest.mock import patch
 
 from ember.basis.errors import DescriptionError, EmberError
+from ember.boundary.combinations import MOST_TRIED, _wrong, find_combination
 from ember.description.as_json import installation_from_json, installation_to_json, problems_of
 from ember.description.installation import Installation
-from ember.metering.boundary import MOST_TRIED, _wrong, find_combination
-from ember.trial import tried
+from ember.proposal.trial import tried
 from stand_ins.scenario import rated_table
 from tests.core.helpers import simulated
 
@@ -88,7 +88,7 @@ class Trial(unittest.TestCase):
 
     def test_what_breaks_the_analysis_is_said_of_the_description(self) -> None:
         with (
-            patch("ember.trial.assess", side_effect=ZeroDivisionError("by zero")),
+            patch("ember.proposal.trial.assess", side_effect=ZeroDivisionError("by zero")),
             self.assertRaisesRegex(DescriptionError, "cannot work with this description"),
         ):
             tried(described())
@@ -135,6 +135,6 @@ class Combinations(unittest.TestCase):
     def test_two_dozen_meters_that_cannot_be_taken_apart_are_given_up(self) -> None:
         parts: Any = frozenset([("all", "a"), ("all", "b")])
         meters: Meters = {f"m{k}": parts for k in range(24)}
-        with patch("ember.metering.boundary._wrong", wraps=_wrong) as looked:
+        with patch("ember.boundary.combinations._wrong", wraps=_wrong) as looked:
             self.assertIsNone(find_combination(frozenset([("all", "a")]), meters))  # type: ignore[arg-type]
         self.assertLess(looked.call_count, 60 * MOST_TRIED)

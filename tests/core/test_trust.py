@@ -6,8 +6,8 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.assess import assess
+from ember.comparison.performance_ratio import VerdictKind
 from ember.description.installation import HeatRegister, Swap
-from ember.rated import VerdictKind
 from ember.trust import Affects, Soundness
 from stand_ins.meters import MeterErrors
 from tests.core.helpers import assessed, installation, simulated, steady

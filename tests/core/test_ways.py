@@ -10,6 +10,7 @@ from CoolProp.CoolProp import PropsSI
 from ember.assessment.assess import assess
 from ember.assessment.record_analysis import analyse_record
 from ember.basis.quantity import convert
+from ember.boundary import Level
 from ember.description.house import Tank as HotWaterTank
 from ember.description.installation import (
     AddElectricity,
@@ -25,7 +26,6 @@ from ember.description.installation import (
     SourceYield,
     Transfer,
 )
-from ember.metering import Level
 from ember.metering.air import air_heat_rate
 from ember.metering.refrigerant import heat_per_power
 from ember.metering.tank import charge_energy, tank_charge
@@ -39,7 +39,7 @@ from ember.properties.moist_air import (
 )
 from ember.properties.refrigerant import enthalpies
 from ember.reckoning import heat_methods, missing_part
-from ember.running import State
+from ember.states import State
 from stand_ins.scenario import simulate
 from stand_ins.varrick import INSTALLATIONS
 from tests.core.helpers import UNIT, installation, steady, trace

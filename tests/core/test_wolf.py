@@ -12,7 +12,7 @@ from ember.description.installation import Offset
 from ember.metering.heat import DELTA_MIN, PAIR, mean_delta, register_shares
 from ember.metering.on import on_limit
 from ember.operation import operation
-from ember.running import State
+from ember.states import State
 from ember.trust import Soundness
 from stand_ins.scenario import Scenario, simulate
 from stand_ins.usual import USUAL, usual

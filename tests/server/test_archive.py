@@ -212,7 +212,7 @@ class Archive(TransactionTestCase):
         self.assertEqual(len(sheet) - 1, table.num_rows)
         days = [row for row in table.to_pylist() if row["kind of day"]]
         self.assertGreaterEqual(len(days), 12)
-        from ember.days import days as of_core
+        from ember.balance.days import days as of_core
 
         for row, day in zip(days, of_core(analysis), strict=True):
             self.assertEqual(row["period"], day.day)

@@ -9,17 +9,17 @@ from django.conf import settings
 from django.test import SimpleTestCase
 
 from ember.assessment.results import Assessment, LevelState
+from ember.balance.sums import PeriodFigures
 from ember.basis.channels import QUANTITIES
+from ember.comparison.performance_ratio import Comparison, Verdict
 from ember.cost import BandCost, Cost
 from ember.description.as_json import json_schema
 from ember.description.installation import Thresholds
 from ember.diagnosis import Cause, Evidence, Finding, NotJudged
+from ember.events import RunningSummary
 from ember.intake import ColumnReport, IntakeReport, Note
 from ember.metering.electricity import LIMITS
-from ember.rated import Comparison, Verdict
 from ember.reckoning import Left, Line, Reckoning
-from ember.running import RunningSummary
-from ember.sums import PeriodFigures
 from ember.trust import Check
 from stand_ins.scenario import Simulated
 from tests.core.helpers import simulated

@@ -9,7 +9,7 @@ from django.test import TestCase
 from ember.assessment.record_analysis import analyse_record
 from ember.basis.periods import Period
 from ember.description.installation import Swap
-from ember.running import State
+from ember.states import State
 from server.analysis.cache import cache_results, cut_at, find
 from server.analysis.draw import window
 from server.logbook.codec import QUARTER, overview

@@ -20,9 +20,9 @@ from django.test import SimpleTestCase, TestCase
 from huey.contrib.djhuey import HUEY
 from huey.storage import MemoryStorage
 
+from ember.balance.sums import figures
 from ember.basis.periods import Period
 from ember.description.installation import Factor
-from ember.sums import figures
 from server.analysis.cache import (
     _analyses,
     _operations,

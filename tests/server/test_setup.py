@@ -4,9 +4,9 @@ import json
 
 from django.test import TestCase
 
+from ember.boundary import Level, combinations_if_logged
 from ember.description.as_json import problems_of
 from ember.description.installation import Consumer
-from ember.metering import Level, combinations_if_logged
 from server.analysis.cache import cache_results, find
 from server.installations.models import Description
 from server.logbook.store import store

@@ -7,8 +7,8 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from ember.basis.errors import EmberError
-from ember.describe import Proposal, propose
 from ember.description.as_json import installation_to_json
+from ember.proposal.proposed import Proposal, propose
 from server.work.problem import Problem
 
 

@@ -15,6 +15,7 @@ from ember.basis.clock import iso_local, zone_named
 from ember.basis.errors import EmberError
 from ember.description.as_json import read_installation
 from ember.rated import read_table
+from server.analysis.cache import cache_results
 from server.analysis.present import console, report
 from server.installations.models import System
 from server.logbook import archive

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.series import Bools, Floats, Ints
-from ember.running.state import Running, State
+from ember.states.state import Running, State
 
 # All common practice:
 STEP = 800.0  # from one reading to the next, the least that is a heater [W]

@@ -19,7 +19,7 @@ from ember.basis.series import (
     mask_of,
     spans_of,
 )
-from ember.corrections import span_of
+from ember.corrections.applied import span_of
 from ember.description.installation import (
     HEATERS,
     AirCircuit,
@@ -31,9 +31,9 @@ from ember.description.installation import (
 from ember.metering import MeterEnergies, unit_energy
 from ember.metering.on import ON_LEAST, on_limit
 from ember.metering.register import spread
-from ember.running.defrosting import COARSEST, defrosts, little_flow
-from ember.running.hot_water import by_water, pair_of
-from ember.running.state import Basis, Known, Running, State, is_on
+from ember.states.defrost_detection import COARSEST, defrosts, little_flow
+from ember.states.hot_water_detection import by_water, pair_of
+from ember.states.state import Basis, Known, Running, State, is_on
 
 # Common practice, all of them; docs/methods.md says what each is for.
 START_UP = 600.0  # from the start of a run until it has settled [s]

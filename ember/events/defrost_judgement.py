@@ -7,8 +7,8 @@ import numpy as np
 
 from ember.basis.series import Bools, Ints
 from ember.description.thresholds import Thresholds
-from ember.running.defrosts import FEW, Defrosts, How
-from ember.running.frost import LEAST_POTENTIAL, Frost, unevenness
+from ember.events.defrosts import FEW, Defrosts, How
+from ember.events.frost import LEAST_POTENTIAL, Frost, unevenness
 
 # All common practice:
 SUSPICIOUS = 27.0  # minutes, 25 and half a reading

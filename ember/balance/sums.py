@@ -10,17 +10,22 @@ from ember.basis.codes import ReasonCode
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.basis.series import Bools, Floats, Ints
+from ember.boundary import Level
+from ember.boundary.combinations import Share, nearest_to_table, summed, why_none, widest
+from ember.comparison.performance_ratio import (
+    Comparison,
+    Verdict,
+    compare_segments,
+    ratio_alone,
+    verdict,
+)
 from ember.cost import Cost, cost, windows
 from ember.description.installation import Service, part_load_is_better
 from ember.messages import NotAvailable, Reason, because, no_comparison
-from ember.metering import Level
-from ember.metering.boundary import Share, nearest_to_table, summed, why_none, widest
-from ember.rated import Comparison, Verdict, verdict
-from ember.rated.compare import compare_segments, ratio_alone
 from ember.reckoning import Reckoning, reckon, reckon_sums
 from ember.reckoning.reckon import metered
 from ember.reckoning.tally import KWH, Tally, validity
-from ember.running import State
+from ember.states import State
 from ember.trust import Affects, Check, Soundness
 
 # What must not be in doubt for a verdict against the rated table.

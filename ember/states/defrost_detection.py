@@ -5,8 +5,8 @@ import numpy as np
 from ember.basis.codes import KnownBy
 from ember.basis.series import Bools, Floats, Ints, Span, Trace, spans_of
 from ember.description.installation import AirCircuit, Installation, UnitKind, WaterCircuit
-from ember.running.hot_water import pair_of
-from ember.running.state import Basis, Known
+from ember.states.hot_water_detection import pair_of
+from ember.states.state import Basis, Known
 
 # Common practice, all of them; docs/methods.md says what each is for.
 DELTA = -0.5  # flow minus return [K]

@@ -6,7 +6,7 @@ import numpy as np
 
 from ember.basis.clock import DAY
 from ember.basis.series import Ints, Span
-from ember.running.state import Basis, Known
+from ember.states.state import Basis, Known
 
 
 @dataclass(frozen=True)

@@ -11,9 +11,9 @@ from ember.assessment.assess import assess
 from ember.basis.channels import Kind, quantity_of
 from ember.basis.errors import DescriptionError, EmberError
 from ember.basis.series import Floats, Trace
+from ember.boundary.combinations import takes_part
 from ember.description.declared import Declared
 from ember.description.installation import Installation, channels_of
-from ember.metering.boundary import takes_part
 from ember.rated.declared import scop_declared
 from ember.rated.surface import surface
 

@@ -12,7 +12,7 @@ import numpy as np
 from ember.basis.codes import KnownBy
 from ember.basis.series import Bools, Floats, Span, Trace, edges_of, mask_of, spans_of
 from ember.description.installation import Installation, WaterCircuit
-from ember.running.state import Known
+from ember.states.state import Known
 
 # Common practice, all of them; docs/methods.md says what each is for.
 FALL = 3.0  # of flow and of return, as the valve turns back [K]

@@ -6,8 +6,8 @@ from enum import IntEnum
 import numpy as np
 
 from ember.basis.series import Floats, Ints
-from ember.running.cells import Cells, at, means, sums
-from ember.running.state import State
+from ember.events.cells import Cells, at, means, sums
+from ember.states.state import State
 
 SHORT = 600.0  # a run that never reaches efficiency [s], common practice
 MANY_AN_HOUR = 3  # starts, the most that is sensible, common practice

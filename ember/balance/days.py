@@ -6,15 +6,15 @@ from enum import StrEnum
 import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis
+from ember.balance.sums import FORBIDS, groups_of, ratios_of, whole
 from ember.basis.clock import local_days
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
+from ember.boundary.combinations import widest
 from ember.description.installation import Thresholds
-from ember.metering.boundary import widest
 from ember.reckoning import reckon
 from ember.reckoning.reckon import metered
-from ember.running import Basis
-from ember.sums import FORBIDS, groups_of, ratios_of, whole
+from ember.states import Basis
 from ember.trust import Soundness
 
 LEAST_HOURS = 2.0  # of comparable running, for a day to be judged, common practice

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.series import Bools, Floats, Ints
-from ember.running.cells import Cells
-from ember.running.state import State
+from ember.events.cells import Cells
+from ember.states.state import State
 
 HOUR = 3600
 

@@ -15,7 +15,9 @@ from ember.basis.channels import quantity_of
 from ember.basis.codes import CheckCode
 from ember.basis.errors import DescriptionError
 from ember.basis.quantity import Estimate, rectangular
+from ember.basis.registers import smallest_step
 from ember.basis.series import Floats, Trace
+from ember.boundary.combinations import summed, why_none, widest
 from ember.description.installation import (
     AirCircuit,
     Consumer,
@@ -34,10 +36,8 @@ from ember.description.installation import (
 )
 from ember.intake import IntakeReport, read_logs
 from ember.messages import Reason
-from ember.metering.boundary import summed, why_none, widest
 from ember.metering.electricity import electricity_limit
-from ember.registers import smallest_step
-from ember.running import State
+from ember.states import State
 
 METER, HEAT, REGISTER = "electricity meter", "heat meter", "heat register"
 UNIT = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)

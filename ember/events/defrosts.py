@@ -6,10 +6,10 @@ from enum import IntEnum
 import numpy as np
 
 from ember.basis.series import Floats, Ints
-from ember.running.cells import Cells, at, means, sums
-from ember.running.frost import SAFETY, Frost, frost, potentials_of
-from ember.running.state import State
-from ember.running.states import RECOVERY
+from ember.events.cells import Cells, at, means, sums
+from ember.events.frost import SAFETY, Frost, frost, potentials_of
+from ember.states.detection import RECOVERY
+from ember.states.state import State
 
 STEADY = 1200.0  # before a defrost, over which the COP is taken [s]
 RECOVERED = 0.9  # of the COP before it

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.series import Floats, Ints
+from ember.events.cells import Cells
 from ember.properties.moist_air import humidity_ratio
-from ember.running.cells import Cells
-from ember.running.state import State
+from ember.states.state import State
 
 STANDARD = 101_325.0  # [Pa]
 USUAL_APPROACH = 9.0  # of the coil below the air, flat out [K], common practice

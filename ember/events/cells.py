@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.series import Floats, Ints
-from ember.running.state import Running
+from ember.states.state import Running
 
 
 @dataclass(frozen=True)

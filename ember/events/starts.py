@@ -6,10 +6,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ember.basis.series import Floats, Ints
-from ember.running.cells import Cells, windows
-from ember.running.runs import Runs
-from ember.running.state import State
-from ember.running.states import START_UP
+from ember.events.cells import Cells, windows
+from ember.events.runs import Runs
+from ember.states.detection import START_UP
+from ember.states.state import State
 
 SHOWN = 1800.0  # of each run is laid over the others [s]
 SETTLED_FROM = 900.0  # the COP of a run has settled from here [s], common practice

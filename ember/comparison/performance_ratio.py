@@ -7,8 +7,8 @@ import numpy as np
 
 from ember.basis.quantity import Estimate, UncertaintyComponent, exact, merge, rectangular
 from ember.basis.series import Bools
+from ember.boundary import Level, MeterCombination
 from ember.description.installation import Installation, Thresholds
-from ember.metering import Level, MeterCombination
 from ember.rated.expected import Promise
 from ember.rated.further import IN_THE_RATING, Further
 from ember.reckoning import Reckoning, Segments, Sums, reckon

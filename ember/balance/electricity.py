@@ -10,12 +10,12 @@ from ember.basis.codes import ReasonCode
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools
-from ember.comparison.site import least_share
 from ember.messages import Reason, because
 from ember.rated import binned_weather, for_house
 from ember.rated.climates import NO_LOAD
+from ember.rated.scop import least_share
 from ember.reckoning.reckon import metered
-from ember.running.state import is_on
+from ember.states.state import is_on
 
 BASE = 15.0  # outdoors, below which a house is heated [degC], common practice
 LEAST_DEGREE_DAYS = 10.0

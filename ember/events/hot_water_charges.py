@@ -5,9 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.series import Floats, Ints, Span, edges_of, mask_of
+from ember.events.cells import Cells, at, means, sums
 from ember.metering.resolution import step_of
-from ember.running.cells import Cells, at, means, sums
-from ember.running.state import State
+from ember.states.state import State
 
 STAGES = np.arange(10.0, 71.0, 5.0)  # [degC]
 TOGETHER = 1200.0  # a pause of the compressor within a charge is no longer [s]
