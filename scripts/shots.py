@@ -22,23 +22,23 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
 os.environ["EMBER_DEMO"] = "1"
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
-import django
+import django  # noqa: E402
 
 django.setup()
 
-from django.core.management import call_command
-from playwright.sync_api import Browser, Page, sync_playwright
+from django.core.management import call_command  # noqa: E402
+from playwright.sync_api import Browser, Page, sync_playwright  # noqa: E402
 
-from ember.assessment.assess import assess
-from ember.description.as_json import read_installation
-from ember.intake import read_log
-from ember.rated import read_table
-from server.analysis.page import page
-from server.analysis.present import report
-from server.analysis.serving import commands
-from server.installations.models import System
-from server.people.demo import entrance
-from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS
+from ember.assessment.assess import assess  # noqa: E402
+from ember.description.as_json import read_installation  # noqa: E402
+from ember.intake import read_log  # noqa: E402
+from ember.rated import read_table  # noqa: E402
+from server.analysis.page import page  # noqa: E402
+from server.analysis.present import report  # noqa: E402
+from server.analysis.serving import commands  # noqa: E402
+from server.installations.models import System  # noqa: E402
+from server.people.demo import entrance  # noqa: E402
+from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS  # noqa: E402
 
 SHOTS = ROOT / "docs" / "screenshots"
 PORT = 8177

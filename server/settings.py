@@ -121,7 +121,7 @@ DATABASES = {
 }
 # One line an event, and a traceback where the program failed, on standard error: who runs it sends
 # that where logs are kept. EMBER_LOG says from which level on.
-SUSPICIOUS = (
+SETTINGS_SUSPICIOUS = (
     "DisallowedHost", "RequestDataTooBig", "SuspiciousOperation", "TooManyFieldsSent",
     "TooManyFilesSent", "SuspiciousFileOperation",
 )  # fmt: skip
@@ -147,7 +147,7 @@ LOGGING = {
         "django": {"handlers": [], "level": "NOTSET", "propagate": True},
         # What is refused (4xx) is answered; only failures are for the log.
         "django.request": {"level": "ERROR"},
-        **{f"django.security.{kind}": {"filters": ["brief"]} for kind in SUSPICIOUS},
+        **{f"django.security.{kind}": {"filters": ["brief"]} for kind in SETTINGS_SUSPICIOUS},
         "huey": {"level": "WARNING"},
     },
 }  # fmt: skip

@@ -28,8 +28,8 @@ from ember.description.installation import (
     Tariff,
     WaterCircuit,
 )
-from ember.metering.electricity import LIMITS
-from ember.metering.heat import CALCULATOR, DELTA_MIN, FLOW_SENSOR, PAIR, PROBE
+from ember.metering.electricity import ELECTRICITY_LIMITS
+from ember.metering.heat import CALCULATOR, DELTA_MIN, FLOW_SENSOR, HEAT_PROBE, PAIR
 from ember.states import State
 from stand_ins.meters import MeterErrors, read
 from stand_ins.plant import Plant, Run, rated_capacity, rated_cop, run
@@ -312,10 +312,10 @@ def errors_within(
         flow_offset, return_offset = common + offset, common
     else:
         gain = draw(flow_limit)
-        a, b = PROBE[circuit.probes]
+        a, b = HEAT_PROBE[circuit.probes]
         limit = a + b * 35.0
         flow_offset, return_offset = draw(limit), draw(limit)
-    by_name = {m.name: draw(LIMITS[m.accuracy][0]) for m in installation.electricity}
+    by_name = {m.name: draw(ELECTRICITY_LIMITS[m.accuracy][0]) for m in installation.electricity}
     return replace(
         base,
         flow_gain=gain,

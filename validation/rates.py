@@ -20,8 +20,8 @@ def bound(count: int, of: int) -> float:
 def rates(unsound: Sequence[Iterable[str]], actions: Sequence[Iterable[str]]) -> list[str]:
     """Lines of a document.
 
-    unsound : of each healthy system, the checks that doubt it. actions : the findings that ask it to
-    act.
+    unsound : of each healthy system, the checks that doubt it. actions : the findings that ask it
+    to act.
     """
     n = len(unsound)
     lines = ["| check or rule | accused | of | rate | at most (95 %) |", "|---|---|---|---|---|"]

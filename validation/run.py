@@ -230,7 +230,8 @@ def _placed(ill: list[Placed], metered: list[Placed], healthy: list[Placed]) -> 
             low, middle, high = np.percentile(ratios, [25, 50, 75])
             cost = f"{middle:.2f} ({low:.2f} to {high:.2f})"
         lines.append(
-            f"| {name} | {size:g} | {hit} of {len(mine)} | {sum(p.actions for p in mine)} | {cost} |"
+            f"| {name} | {size:g} | {hit} of {len(mine)} | {sum(p.actions for p in mine)} | "
+            f"{cost} |"
         )
     last = dict(names)
     larger = [p for p in ill if p.size == last[p.name]]

@@ -33,8 +33,8 @@ SETTLED, RECOVERED = 600, 360  # after a start and a defrost [s]
 class Seen:
     """One system. starts, defrosts : true, found, false. hot_water : found over true heat. sums :
     (figure − truth) ÷ U by name. ratio : found, U, true; None where it is not compared. doubts :
-    that forbid a verdict; unsound : every check that doubts anything; actions, advisories : findings.
-    verdict : in a word. All of them are false: each system is healthy."""
+    that forbid a verdict; unsound : every check that doubts anything; actions, advisories :
+    findings. verdict : in a word. All of them are false: each system is healthy."""
 
     kind: str
     seed: int

@@ -19,7 +19,8 @@ REASONS = (
     ("no readings of .+", ReasonCode.NO_READINGS),
     ("yield alone: the unit's electricity is not metered", ReasonCode.YIELD_ALONE),
     (
-        "reported by the controller, not measured; a week or two with a borrowed reference meter gives a transfer factor",
+        "reported by the controller, not measured; a week or two with a borrowed reference "
+        "meter gives a transfer factor",
         ReasonCode.REPORTED_WITHOUT_TRANSFER,
     ),
     ("reported by the controller, not measured", ReasonCode.REPORTED_ALONE),
@@ -45,7 +46,8 @@ REASONS = (
         ReasonCode.CONDITIONS_NOT_KNOWN,
     ),
     (
-        "neither a flow temperature is read nor the house's set curve, design flow temperature or emitters described \\(Set up: house\\)",
+        "neither a flow temperature is read nor the house's set curve, design flow "
+        "temperature or emitters described \\(Set up: house\\)",
         ReasonCode.FLOW_NOT_DESCRIBED,
     ),
     (
@@ -66,7 +68,7 @@ REASONS = (
     ),
     ("it was never cold enough to heat", ReasonCode.NEVER_COLD),
 )
-KNOWN_BY = (
+FORMER_KNOWN_BY = (
     ("flag", KnownBy.FLAG),
     ("logged compressor_speed", KnownBy.SPEED),
     ("inferred: power", KnownBy.POWER),
@@ -175,7 +177,7 @@ def _missing_meters(found: dict[str, str]) -> dict[str, Any]:
 def _basis(found: dict[str, str]) -> dict[str, Any]:
     known = {}
     for what, words in found.items():
-        by = next((by for start, by in KNOWN_BY if words.startswith(start)), KnownBy.NOTHING)
+        by = next((by for start, by in FORMER_KNOWN_BY if words.startswith(start)), KnownBy.NOTHING)
         by = KnownBy.HAND if what == "by hand" else by
         known[what] = {"by": by.value, "words": words}
     return {"basis": known}

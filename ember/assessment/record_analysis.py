@@ -12,7 +12,7 @@ import numpy as np
 
 from ember import VERSION
 from ember.basis.calendar import latest_year
-from ember.basis.clock import local_days, zone_named
+from ember.basis.clock import HOUR, local_days, zone_named
 from ember.basis.codes import CheckCode, ReasonCode
 from ember.basis.periods import Period
 from ember.basis.series import FAR_APART, Bools, Floats, Ints, Span, Trace, edges_of
@@ -47,7 +47,7 @@ from ember.rated.further import Further, beyond, further
 from ember.reckoning import Reckoning, Segments, reckon, refined, segmented
 from ember.states import Basis, Running, State, running
 from ember.states.detection import HEATER_ON
-from ember.states.heater_detection import COARSEST, HeaterSeen, heater_seen
+from ember.states.heater_detection import HEATER_DETECTION_COARSEST, HeaterSeen, heater_seen
 from ember.states.state import Known
 from ember.trust import Check, CheckContext, Soundness, checks
 
@@ -55,15 +55,15 @@ from ember.trust import Check, CheckContext, Soundness, checks
 FORBID_COP = frozenset(
     {CheckCode.SWAPPED_SENSORS, CheckCode.RATE_REGISTERS, CheckCode.PHYSICAL_BOUND}
 )
-HOUR = 3600
-ABOUT = 300.0  # a heater's work, that is not compared either [s]
+RECORD_ANALYSIS_ABOUT = 300.0  # a heater's work, that is not compared either [s]
 
 
 @dataclass(frozen=True)
 class Facts:
     """What a survey knows beside its arrays.
 
-    channels : of the trace. combinations : how each level is computed; shares : all metered electricity.
+    channels : of the trace. combinations : how each level is computed; shares : all metered
+    electricity.
     missing : meter → why it says nothing. promise : how the rated table meets the record, or why
     it does not. checks : of the metering, over the whole record; corrections : applied, in words.
     defrosts_by, basis, notes : how the states are known. interval : of the readings, where they lie
@@ -397,7 +397,7 @@ def analyse_and_walk(
     heat = heat_of(meter_energies, combination)
     heater, helped = _heater(installation, trace, states, meter_energies, combination, heat), None
     if heater is not None:
-        around = _widened(heater.mask, round(ABOUT / trace.step))
+        around = _widened(heater.mask, round(RECORD_ANALYSIS_ABOUT / trace.step))
         helped = Helped(around, heater.level * trace.step)
     more: tuple[Further, ...] = ()
     if combination is not None and installation.rated is not None:
@@ -638,7 +638,7 @@ def _heater_open(
     if inside == own:
         return False
     registers = any(meter_energies.electricity[n].step_energy for _, n in combination.electricity)
-    return registers or trace.step > COARSEST
+    return registers or trace.step > HEATER_DETECTION_COARSEST
 
 
 def _widened(mask: Bools, cells: int) -> Bools:

@@ -17,7 +17,7 @@ from ember.reckoning.reckon import metered
 from ember.states import Basis
 from ember.trust import Soundness
 
-LEAST_HOURS = 2.0  # of comparable running, for a day to be judged, common practice
+DAYS_LEAST_HOURS = 2.0  # of comparable running, for a day to be judged, common practice
 ENOUGH = 0.5  # of a day must be metered for its bar to be believed
 
 
@@ -70,7 +70,7 @@ def days(analysis: RecordAnalysis) -> list[DayFigures]:
     asked = [(p.start, p.stop) for p in periods]
     combination = widest(facts.combinations)
     sums = reckon(segments, combination, groups, asked, analysis.cop_reason) if combination else []
-    ratios = ratios_of(analysis, groups, len(asked), LEAST_HOURS * 3600)
+    ratios = ratios_of(analysis, groups, len(asked), DAYS_LEAST_HOURS * 3600)
     excluded = np.bincount(
         groups[groups >= 0], (segments.cells * (segments.excluded >= 0))[groups >= 0], count
     )

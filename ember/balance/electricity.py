@@ -8,6 +8,7 @@ from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.clock import DAY
 from ember.basis.codes import ReasonCode
 from ember.basis.periods import Period
+from ember.basis.practice import HEATING_BASE
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools
 from ember.messages import Reason, because
@@ -17,7 +18,6 @@ from ember.rated.scop import least_share
 from ember.reckoning.reckon import metered
 from ember.states.state import is_on
 
-BASE = 15.0  # outdoors, below which a house is heated [degC], common practice
 LEAST_DEGREE_DAYS = 10.0
 
 
@@ -58,7 +58,7 @@ def power_seen(analysis: RecordAnalysis, period: Period) -> PowerSeen | None:
         cells = segments.sums["outdoor known"][inside]
         with np.errstate(invalid="ignore", divide="ignore"):
             mean = segments.sums["outdoor"][inside] / cells
-        below = np.where(cells > 0, np.maximum(BASE - np.nan_to_num(mean), 0.0), 0.0)
+        below = np.where(cells > 0, np.maximum(HEATING_BASE - np.nan_to_num(mean), 0.0), 0.0)
         degree_days = float((below * cells).sum()) * segments.step / DAY
         heated = float(cells[below > 0].sum()) * segments.step / DAY
         if degree_days > LEAST_DEGREE_DAYS:

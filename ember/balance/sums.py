@@ -8,7 +8,7 @@ import numpy as np
 from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.codes import ReasonCode
 from ember.basis.periods import Period
-from ember.basis.quantity import Estimate
+from ember.basis.quantity import KWH, Estimate
 from ember.basis.series import Bools, Floats, Ints
 from ember.boundary import Level
 from ember.boundary.combinations import Share, nearest_to_table, summed, why_none, widest
@@ -24,12 +24,12 @@ from ember.description.installation import Service, part_load_is_better
 from ember.messages import NotAvailable, Reason, because, no_comparison
 from ember.reckoning import Reckoning, reckon, reckon_sums
 from ember.reckoning.reckon import metered
-from ember.reckoning.tally import KWH, Tally, validity
+from ember.reckoning.tally import Tally, validity
 from ember.states import State
 from ember.trust import Affects, Check, Soundness
 
 # What must not be in doubt for a verdict against the rated table.
-MOSTLY = 0.9  # of the time between two readings, that a period must cover for a COP of its own
+SUMS_MOSTLY = 0.9  # of the time between two readings, that a period must cover for a COP of its own
 FORBIDS = {Affects.HEAT, Affects.ELECTRICITY, Affects.CONDITIONS}
 SEASON = 60 * 86_400.0  # of a period, from which its EER is a season's [s], common practice
 
@@ -132,7 +132,7 @@ def _by_service(
 
 def whole(analysis: RecordAnalysis, found: Reckoning) -> Reckoning:
     """A Reckoning without COP where it covers only a part of a stretch between two readings."""
-    if found.cop is None or found.covered >= MOSTLY * analysis.facts.interval:
+    if found.cop is None or found.covered >= SUMS_MOSTLY * analysis.facts.interval:
         return found
     return replace(found, cop=None, gross_cop=None, reason=too_short(analysis))
 
@@ -157,8 +157,8 @@ def groups_of(analysis: RecordAnalysis, periods: Sequence[Period]) -> Ints:
 class Compared:
     """The running of a period that fits the rated table.
 
-    measured : its Reckoning at the nearest_to_table level that can be computed. comparison : with the
-    table; None with the reason in `reason`.
+    measured : its Reckoning at the nearest_to_table level that can be computed. comparison : with
+    the table; None with the reason in `reason`.
     """
 
     measured: Reckoning | None
@@ -191,7 +191,7 @@ def compared_in(analysis: RecordAnalysis, period: Period, inside: Bools) -> Comp
         inside,
         (period.start, period.stop),
     )
-    if found is not None and measured.covered < MOSTLY * facts.interval:
+    if found is not None and measured.covered < SUMS_MOSTLY * facts.interval:
         return Compared(measured, None, no_comparison(too_short(analysis)))
     share = f"{promise.outside / promise.fitting:.0%}" if promise.fitting else "all"
     why = because(ReasonCode.OUTSIDE_TABLE, share=share)
@@ -227,7 +227,7 @@ def ratios_of(
     rated = np.bincount(mine[pick], segments.sums["expected"][pick], count) / KWH
     return [
         ratio_alone(analysis.installation, facts.promise, sums, float(heat))
-        if sums.covered >= max(least, MOSTLY * facts.interval)
+        if sums.covered >= max(least, SUMS_MOSTLY * facts.interval)
         else None
         for sums, heat in zip(measured, rated, strict=True)
     ]

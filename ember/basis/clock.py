@@ -15,7 +15,9 @@ from ember.basis.errors import DescriptionError
 
 Seconds = NDArray[np.int64]
 DAY = 86_400
-FIRST, LAST = -2_208_988_800, 7_258_118_400  # 1900 … 2200; beyond them no clock is changed [s]
+HOUR = 3600  # [s]
+# 1900 … 2200; beyond them no clock is changed [s]
+CLOCK_FIRST, LAST = -2_208_988_800, 7_258_118_400
 
 
 @cache
@@ -31,7 +33,7 @@ def zone_named(name: str) -> ZoneInfo:
 
 
 def _offset(zone: ZoneInfo, instant: int) -> int:
-    instant = min(max(instant, FIRST), LAST)
+    instant = min(max(instant, CLOCK_FIRST), LAST)
     shift = datetime.fromtimestamp(instant, UTC).astimezone(zone).utcoffset()
     assert shift is not None
     return int(shift.total_seconds())
@@ -46,7 +48,7 @@ def transitions(zone: ZoneInfo, start: int, stop: int) -> tuple[Seconds, Seconds
     offset : array, (m,)  Local time minus UTC from then on [s].
     """
     since, offset = [start], [_offset(zone, start)]
-    step, here, stop = 7 * DAY, max(start, FIRST), min(stop, LAST)
+    step, here, stop = 7 * DAY, max(start, CLOCK_FIRST), min(stop, LAST)
     while here < stop:
         there = min(here + step, stop)
         if _offset(zone, there) != offset[-1]:

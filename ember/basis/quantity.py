@@ -7,6 +7,7 @@ from math import floor, hypot, inf, log10, sqrt
 
 import pint
 
+KWH = 3.6e6  # [J]
 K_FACTOR = 2.0  # coverage factor of every U shown (GUM, JCGM 100:2008, 6.2.1)
 
 

@@ -4,9 +4,10 @@ import numpy as np
 
 from ember.basis.series import Bools, Floats
 
-NET = 3 * 3.6e6  # that a register of net heat falls beside a defrost, at most [J], common practice
+# that a register of net heat falls beside a defrost, at most [J], common practice
+REGISTERS_NET = 3 * 3.6e6
 NET_STEPS = 1.5  # steps of a coarse register, that it falls so
-KEPT = 0.5  # of its reading that a register keeps, which is not set back
+REGISTERS_KEPT = 0.5  # of its reading that a register keeps, which is not set back
 
 
 def falls(readings: Floats, net: bool) -> Bools:
@@ -23,8 +24,8 @@ def falls(readings: Floats, net: bool) -> Bools:
     rise = np.diff(readings)
     down: Bools = rise < 0
     if net and down.any():
-        most = max(NET, NET_STEPS * smallest_step(rise))
-        down &= ~((rise >= -most) & (readings[1:] > KEPT * readings[:-1]))
+        most = max(REGISTERS_NET, NET_STEPS * smallest_step(rise))
+        down &= ~((rise >= -most) & (readings[1:] > REGISTERS_KEPT * readings[:-1]))
     return down
 
 

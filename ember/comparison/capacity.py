@@ -5,16 +5,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.clock import HOUR
+from ember.basis.practice import HEATING_BASE
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools, Floats
-from ember.events.hours import HOUR
 from ember.operation.within import Within, middle
 from ember.rated.surface import Surface, surface
 
 FULL_HOUR = 3500.0  # of an hour with the unit running: it never rested [s]
 LEAST_LIMIT = 6  # hours at the limit, for its capacity to be told
 LEAST_LINE = 48  # hours with heat, for the house's need to be told
-KNEE = 14.0  # outdoors, above which a house needs little, common practice [degC]
 NEAR_MOST = 0.8  # of the most heat it gave, from which it may be at its limit
 HEATERS_ON = 200.0  # mean power of heaters in an hour, from which they help [W]
 LINE_SPAN = 6.0  # of daily outdoor temperature, for a line to be seen [K]
@@ -129,7 +129,7 @@ def _line(
     hours = (~hot)[:n].reshape(-1, 24).sum(axis=1)
     with np.errstate(invalid="ignore", divide="ignore"):
         power = heat / (hours * HOUR)
-    use = whole & np.isfinite(mean) & np.isfinite(power) & (mean < KNEE) & (power > 50.0)
+    use = whole & np.isfinite(mean) & np.isfinite(power) & (mean < HEATING_BASE) & (power > 50.0)
     points = [[float(a), float(b) / 1000] for a, b in zip(mean[use], power[use], strict=True)]
     if use.sum() < 10 or np.ptp(mean[use]) < LINE_SPAN:
         return None, points

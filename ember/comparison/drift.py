@@ -5,7 +5,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from ember.balance.days import LEAST_HOURS
+from ember.balance.days import DAYS_LEAST_HOURS
 from ember.balance.sums import groups_of, ratios_of
 from ember.basis.clock import local_days
 from ember.basis.periods import Period
@@ -13,9 +13,10 @@ from ember.basis.quantity import K_FACTOR
 from ember.basis.series import Floats
 from ember.operation.within import Within
 
-LEAST_DAYS = 10  # with a ratio, on either side of a change
-SURE = 5.0  # times its standard error, from which a step is spoken of: the date was searched for
-WITHIN = 3.84  # of the chi-square by which a date may differ (95 %, one parameter)
+DRIFT_LEAST_DAYS = 10  # with a ratio, on either side of a change
+# times its standard error, from which a step is spoken of: the date was searched for
+DRIFT_SURE = 5.0
+DRIFT_WITHIN = 3.84  # of the chi-square by which a date may differ (95 %, one parameter)
 
 
 @dataclass(frozen=True)
@@ -66,7 +67,7 @@ def day_ratios(within: Within) -> list[DayRatio]:
     groups = groups_of(analysis, [Period("day", a, b) for a, b in asked])
     of, first = within.found.hours.of["outdoor"], within.found.hours.start
     found = []
-    ratios = ratios_of(analysis, groups, len(asked), LEAST_HOURS * 3600)
+    ratios = ratios_of(analysis, groups, len(asked), DAYS_LEAST_HOURS * 3600)
     for (a, b), ratio in zip(asked, ratios, strict=True):
         if ratio is not None:
             here = of[max(int((a - first) // 3600), 0) : int((b - first) // 3600)]
@@ -88,17 +89,17 @@ def drift(points: list[DayRatio]) -> Drift:
     interval by the likelihood ratio; errors widened by the autocorrelation of the residuals.
     """
     known = [p for p in points if p.outdoor is not None]
-    if len(known) < 2 * LEAST_DAYS + 5:
+    if len(known) < 2 * DRIFT_LEAST_DAYS + 5:
         return Drift(points, None)
     y = np.log([max(p.ratio, 0.05) for p in known])
     temp = np.array([p.outdoor for p in known], float)
     base = np.column_stack([np.ones(len(y)), temp, np.maximum(temp - 5.0, 0.0)])
-    dates = range(LEAST_DAYS, len(y) - LEAST_DAYS + 1)
+    dates = range(DRIFT_LEAST_DAYS, len(y) - DRIFT_LEAST_DAYS + 1)
     left = np.array([_residual(base, y, k) for k in dates])
     best = int(left.argmin())
     at = dates[best]
     step, error, scale = _step(base, y, at)
-    near = np.flatnonzero(left <= left[best] + WITHIN * scale)
+    near = np.flatnonzero(left <= left[best] + DRIFT_WITHIN * scale)
     sides = y[:at], y[at:]
     mean = [float(np.exp(side.mean())) for side in sides]
     before = mean[0]
@@ -110,7 +111,7 @@ def drift(points: list[DayRatio]) -> Drift:
         before * float(np.exp(step)),
         float(np.exp(step) - 1),
         error,
-        abs(step) > SURE * error,
+        abs(step) > DRIFT_SURE * error,
     )
     return Drift(points, change)
 

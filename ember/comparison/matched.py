@@ -6,11 +6,11 @@ import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis
 from ember.balance.sums import energy_of
+from ember.basis.clock import HOUR
 from ember.basis.periods import Period
 from ember.basis.series import Bools, Floats, Ints
 from ember.boundary.combinations import nearest_to_table
 
-HOUR = 3600
 LEAST_SECONDS = 600.0  # of compared running, for an hour to count, common practice
 
 

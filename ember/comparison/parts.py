@@ -7,7 +7,7 @@ import numpy as np
 from ember.assessment.record_analysis import RecordAnalysis
 from ember.balance.sums import compared_in
 from ember.basis.periods import Period
-from ember.basis.quantity import K_FACTOR, Estimate
+from ember.basis.quantity import K_FACTOR, KWH, Estimate
 from ember.basis.series import Bools, Floats, Ints
 from ember.boundary import MeterCombination
 from ember.boundary.combinations import nearest_to_table
@@ -15,13 +15,13 @@ from ember.comparison.matched import MatchedHours
 from ember.comparison.performance_ratio import Comparison, compare
 from ember.messages import NotAvailable
 from ember.reckoning import reckon
-from ember.reckoning.tally import KWH, validity
+from ember.reckoning.tally import validity
 
 FROST = (-4.0, 4.0)  # outdoors, where frost grows most, common practice [degC]
 HIGH_FLOW = 42.0  # [degC], common practice
 SMALL_LOAD = 0.45  # of the rated capacity, common practice
-LEAST_HOURS = 40  # on either side of a division
-OUTDOOR_STEP, FLOW_STEP = 3.0, 5.0  # of the grid [K]
+PARTS_LEAST_HOURS = 40  # on either side of a division
+PARTS_OUTDOOR_STEP, FLOW_STEP = 3.0, 5.0  # of the grid [K]
 THIRDS = (0.4, 0.7)  # of the rated capacity, between small, middle and large load
 
 
@@ -75,7 +75,7 @@ def parts(
     usable = {
         name: mask
         for name, mask in divisions.items()
-        if mask.sum() >= LEAST_HOURS and (~mask).sum() >= LEAST_HOURS
+        if mask.sum() >= PARTS_LEAST_HOURS and (~mask).sum() >= PARTS_LEAST_HOURS
     }
     effects = _effects(same, usable)
     names = {
@@ -144,7 +144,7 @@ def grid(
     combination, promise = nearest_to_table(analysis.facts.combinations), analysis.facts.promise
     if isinstance(promise, NotAvailable) or combination is None:
         return []
-    row = np.floor(same.outdoor / OUTDOOR_STEP).astype(np.int64)
+    row = np.floor(same.outdoor / PARTS_OUTDOOR_STEP).astype(np.int64)
     column = np.floor(same.flow / FLOW_STEP).astype(np.int64)
     third = 1 + np.searchsorted(np.array(THIRDS) * (capacity or np.inf), same.load)
     place = row * 1000 + column
@@ -183,7 +183,7 @@ def _cells(
         row = (place + 500) // 1000
         cells.append(
             Cell(
-                row * OUTDOOR_STEP,
+                row * PARTS_OUTDOOR_STEP,
                 (place - row * 1000) * FLOW_STEP,
                 third if load is None else load,
                 found.hours,

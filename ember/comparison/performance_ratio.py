@@ -5,20 +5,21 @@ from enum import StrEnum
 
 import numpy as np
 
-from ember.basis.quantity import Estimate, UncertaintyComponent, exact, merge, rectangular
+from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, exact, merge, rectangular
 from ember.basis.series import Bools
 from ember.boundary import Level, MeterCombination
 from ember.description.installation import Installation, Thresholds
 from ember.rated.expected import Promise
 from ember.rated.further import IN_THE_RATING, Further
 from ember.reckoning import Reckoning, Segments, Sums, reckon
-from ember.reckoning.tally import KWH, validity
+from ember.reckoning.tally import validity
 
 FLOW_TEMP_LIMIT = 0.5  # error limit of the flow temperature itself [K], common practice
 HEATER_RESTS = 7.0  # outdoors, above which a backup heater rests [degC], common practice
 HEATER_SHARE = "heater in the same meter, not told apart"
 HEATER_OPEN = 0.1  # of the electricity, that one takes where that is not known, common practice
-LEAST_HOURS = 24.0  # of comparable running before anything is said, common practice
+# of comparable running before anything is said, common practice
+PERFORMANCE_RATIO_LEAST_HOURS = 24.0
 
 
 class VerdictKind(StrEnum):
@@ -36,7 +37,8 @@ class VerdictKind(StrEnum):
 class Comparison:
     """Measured against rated over the span that fits the table.
 
-    measured : the Reckoning of the compared cells, at the nearest_to_table level that can be computed.
+    measured : the Reckoning of the compared cells, at the nearest_to_table level that can be
+    computed.
     rated_cop : Σ heat ÷ Σ expected electricity at that level. ratio : performance ratio, Σ expected
     ÷ Σ measured electricity, with meters, sensors, the table and what was assumed in its budget.
     further : what the level holds beside the table's boundary, and how it is known.
@@ -93,7 +95,7 @@ def compare(
     """
     assumed, resting = promise.assumed, None
     if promise.heater_open:
-        if mild is not None and mild[0].covered >= LEAST_HOURS * 3600:
+        if mild is not None and mild[0].covered >= PERFORMANCE_RATIO_LEAST_HOURS * 3600:
             there = _ratio(installation, promise, *mild, promise.assumed)
             resting = there[1] if there is not None else None
         plain = _ratio(installation, promise, measured, expected, ())
@@ -203,7 +205,8 @@ def stands_at(comparison: Comparison) -> tuple[str, ...]:
     said = []
     if comparison.further:
         said.append(
-            f"Compared at {level}, the nearest_to_table level that is metered; the table stands near H2, "
+            f"Compared at {level}, the nearest_to_table level that is metered; the table "
+            "stands near H2, "
             "so the expected electricity has besides: "
             + "; ".join(f"{f.words}, {f.watts:.0f} ± {f.limit:.0f} W" for f in comparison.further)
             + "."
@@ -304,11 +307,11 @@ def verdict(
     """
     if comparison is None:
         return Verdict(VerdictKind.NONE, why_none)
-    if comparison.hours < LEAST_HOURS:
+    if comparison.hours < PERFORMANCE_RATIO_LEAST_HOURS:
         return Verdict(
             VerdictKind.NONE,
             f"Only {comparison.hours:.0f} h of running can be compared with the table; "
-            f"{LEAST_HOURS:.0f} h are needed.",
+            f"{PERFORMANCE_RATIO_LEAST_HOURS:.0f} h are needed.",
         )
     ratio, limit = comparison.ratio, thresholds.below_rated
     most = thresholds.too_good_part_load if part_load else thresholds.too_good

@@ -4,14 +4,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.clock import HOUR
 from ember.basis.codes import ReasonCode
-from ember.events.hours import HOUR
 from ember.messages import Reason, because
 from ember.operation.within import Within
 from ember.rated.scop import ScopBin, least_share, seasonal
 
-LEAST_HOURS = 6  # in a bin, for it to be drawn
-LEAST_SETTLED = 300.0  # [s]
+SITE_LEAST_HOURS = 6  # in a bin, for it to be drawn
+SITE_LEAST_SETTLED = 300.0  # [s]
 
 
 @dataclass(frozen=True)
@@ -43,7 +43,7 @@ def site(within: Within) -> Site:
     use = inside & (of["hot_water"] == 0) & (of["cooling"] == 0) & (of["unknown"] == 0)
     use &= np.isfinite(of["outdoor"]) & (of["given"] > 0)
     flow = of["flow"]
-    known = use & np.isfinite(flow) & (of["settled"] >= LEAST_SETTLED)
+    known = use & np.isfinite(flow) & (of["settled"] >= SITE_LEAST_SETTLED)
     if known.sum() < 48:
         return Site(because(ReasonCode.TOO_LITTLE_SETTLED), None, None, 0.0, [])
     # The curve that is followed, for hours in which nothing settles.
@@ -53,7 +53,7 @@ def site(within: Within) -> Site:
     rows = []
     for bin_ in np.unique(label[use]).tolist():
         here = use & (label == bin_)
-        if here.sum() < LEAST_HOURS:
+        if here.sum() < SITE_LEAST_HOURS:
             continue
         total = of["given"][here] + np.nan_to_num(of["heater"][here])
         rows.append(

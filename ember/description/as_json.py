@@ -10,7 +10,7 @@ from pydantic import TypeAdapter, ValidationError
 from ember.basis.errors import DescriptionError
 from ember.description.former import upgraded
 from ember.description.installation import Installation, RatedTable
-from ember.description.remedies import CORRECTIONS, Correction
+from ember.description.remedies import REMEDIES_CORRECTIONS, Correction
 from ember.description.thresholds import Thresholds
 
 _ADAPTER = TypeAdapter(Installation)
@@ -18,7 +18,7 @@ _CORRECTION: TypeAdapter[Any] = TypeAdapter(cast(Any, Correction))
 _TABLE = TypeAdapter(RatedTable)
 _THRESHOLDS = TypeAdapter(Thresholds)
 # The kinds of corrections, which pydantic puts into the path of a field.
-KINDS = frozenset(get_args(get_type_hints(one)["kind"])[0] for one in CORRECTIONS)
+AS_JSON_KINDS = frozenset(get_args(get_type_hints(one)["kind"])[0] for one in REMEDIES_CORRECTIONS)
 
 
 def installation_from_json(text: bytes | str, source: str = "installation") -> Installation:
@@ -120,7 +120,7 @@ def sentences(error: ValidationError) -> str:
 def _problems(error: ValidationError) -> list[FieldProblem]:
     found = []
     for item in error.errors():
-        where = ".".join(str(part) for part in item["loc"] if part not in KINDS)
+        where = ".".join(str(part) for part in item["loc"] if part not in AS_JSON_KINDS)
         what = item["msg"].removeprefix("Value error, ")
         match item["type"]:
             case "extra_forbidden" | "unexpected_keyword_argument":

@@ -1,6 +1,7 @@
 """Descriptions as they were written before: version 1, brought to what is read today.
 
-In: a description as parsed JSON. Out: the same as version 2. A file without a version is taken for version 1.
+In: a description as parsed JSON. Out: the same as version 2. A file without a version is taken for
+version 1.
 """
 
 from typing import Any
@@ -8,7 +9,7 @@ from typing import Any
 VERSION = 2
 
 THRESHOLDS = {"act_share": "action_share", "lifts_a_day": "charges_a_day"}
-CORRECTIONS = {"holds": "loads"}
+FORMER_CORRECTIONS = {"holds": "loads"}
 
 
 def upgraded(value: dict[str, Any]) -> dict[str, Any]:
@@ -24,6 +25,6 @@ def upgraded(value: dict[str, Any]) -> dict[str, Any]:
 
 
 def _correction(one: Any) -> Any:
-    if not isinstance(one, dict) or one.get("kind") not in CORRECTIONS:
+    if not isinstance(one, dict) or one.get("kind") not in FORMER_CORRECTIONS:
         return one
-    return {**one, "kind": CORRECTIONS[one["kind"]]}
+    return {**one, "kind": FORMER_CORRECTIONS[one["kind"]]}

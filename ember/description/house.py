@@ -15,12 +15,12 @@ from pydantic.dataclasses import dataclass
 Floats = NDArray[np.float64]
 
 _strict = ConfigDict(extra="forbid", allow_inf_nan=False)
-LARGEST, SMALLEST = 1e9, 1e-9  # numbers beyond which nothing of a plant lies
+HOUSE_LARGEST, HOUSE_SMALLEST = 1e9, 1e-9  # numbers beyond which nothing of a plant lies
 
 
 def _not_tiny(value: float) -> float:
-    if value < SMALLEST:
-        raise ValueError(f"{value:g} is too small; the least is {SMALLEST:g}")
+    if value < HOUSE_SMALLEST:
+        raise ValueError(f"{value:g} is too small; the least is {HOUSE_SMALLEST:g}")
     return value
 
 
@@ -28,15 +28,15 @@ def _seen(text: str) -> str:
     """A name as it is seen: one form of each letter, single spaces, nothing invisible."""
     seen = " ".join(normalize("NFC", text).split())
     for letter in seen:
-        if category(letter) in _INVISIBLE:
+        if category(letter) in _HOUSE_INVISIBLE:
             raise ValueError(f"holds an invisible character (U+{ord(letter):04X}); leave it out")
     return seen
 
 
-_INVISIBLE = frozenset({"Cc", "Cf", "Cs", "Co", "Zl", "Zp"})
-Positive = Annotated[float, Field(gt=0, le=LARGEST), AfterValidator(_not_tiny)]
-NotNegative = Annotated[float, Field(ge=0, le=LARGEST)]
-Number = Annotated[float, Field(ge=-LARGEST, le=LARGEST)]
+_HOUSE_INVISIBLE = frozenset({"Cc", "Cf", "Cs", "Co", "Zl", "Zp"})
+Positive = Annotated[float, Field(gt=0, le=HOUSE_LARGEST), AfterValidator(_not_tiny)]
+NotNegative = Annotated[float, Field(ge=0, le=HOUSE_LARGEST)]
+Number = Annotated[float, Field(ge=-HOUSE_LARGEST, le=HOUSE_LARGEST)]
 Name = Annotated[str, AfterValidator(_seen), Field(min_length=1, max_length=80)]
 Words = Annotated[str, Field(max_length=200)]  # a header, a channel, a unit
 Share = Annotated[float, Field(gt=0, le=1)]

@@ -66,8 +66,6 @@ from ember.description.thresholds import Thresholds
 from ember.properties import Fluid
 
 __all__ = [
-    "FORMAT",
-    "FORMAT_VERSION",
     "HEATERS",
     "AddElectricity",
     "AirCircuit",
@@ -115,8 +113,6 @@ __all__ = [
     "working",
 ]  # fmt: skip
 
-FORMAT = "honest-ember/installation"
-FORMAT_VERSION = 1
 
 _strict = ConfigDict(extra="forbid", allow_inf_nan=False)
 

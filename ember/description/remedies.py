@@ -196,7 +196,7 @@ class StateIs:
         _in_order(self.start, self.end)
 
 
-CORRECTIONS = (
+REMEDIES_CORRECTIONS = (
     Exclusion, Rule, Swap, Offset, Factor, ClockShift, Prefer, Loads, AddElectricity, Transfer,
     StateIs,
 )  # fmt: skip

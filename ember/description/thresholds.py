@@ -55,12 +55,12 @@ class Limit:
     source: str = CP
 
 
-LIMITS = (
+THRESHOLDS_LIMITS = (
     Limit("below_rated", "performance ratio below which a unit is below rated", ""),
     Limit("wide_limits", "PR − U from which “as rated” is said plainly", ""),
     Limit("too_good", "PR − U above which a unit is too good", ""),
     Limit("too_good_part_load", "the same, one-speed table of a variable-speed unit", ""),
-    Limit("action_share", "share of the electricity a finding that asks for action costs", "fraction"),
+    Limit("action_share", "share of the electricity from which a finding asks for action", "fraction"),
     Limit("uneven", "PR of a part of the conditions over that of the rest", ""),
     Limit("change", "step of the performance ratio at a date", ""),
     Limit("capacity", "capacity at the limit over the rated one", ""),

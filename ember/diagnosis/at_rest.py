@@ -4,13 +4,13 @@ import numpy as np
 
 from ember.basis.codes import CheckCode, FindingCode, ViewCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
-from ember.diagnosis.care import ANYBODY, MAINS, PRESSURE
+from ember.diagnosis.care import ANYBODY, CARE_PRESSURE, MAINS
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding
 
-USUAL = 15.0  # standby of a unit [W], common practice
-MOSTLY = 0.3  # of the limit, where the pump hardly ever rests
-LEAST_HOURS = 100.0  # at rest
+AT_REST_USUAL = 15.0  # standby of a unit [W], common practice
+AT_REST_MOSTLY = 0.3  # of the limit, where the pump hardly ever rests
+AT_REST_LEAST_HOURS = 100.0  # at rest
 
 
 def high_standby(context: FindingContext) -> Finding | None:
@@ -18,15 +18,15 @@ def high_standby(context: FindingContext) -> Finding | None:
     of, inside = context.ran.hours.of, context.within.hours()
     resting = inside & (of["standby"] >= 1200.0) & np.isfinite(of["resting_energy"])
     mild = resting & (of["outdoor"] > 8.0)
-    apart = mild.sum() >= LEAST_HOURS / 2
+    apart = mild.sum() >= AT_REST_LEAST_HOURS / 2
     here = mild if apart else resting
-    if here.sum() < LEAST_HOURS / 2:
+    if here.sum() < AT_REST_LEAST_HOURS / 2:
         return None
     watts = float(of["resting_energy"][here].sum() / of["standby"][here].sum())
     if watts <= context.limits.standby:
         return None
     hours = float(of["standby"][inside].sum()) / 3600
-    lost = context.loss((watts - USUAL) * hours / 1000, 0.15, "power at rest")
+    lost = context.loss((watts - AT_REST_USUAL) * hours / 1000, 0.15, "power at rest")
     share = context.used.u / context.used.value if context.used and context.used.value else 0.02
     measured = Estimate(
         watts, "watt", (UncertaintyComponent("electricity meter", watts * 2 * share),)
@@ -57,7 +57,7 @@ def high_standby(context: FindingContext) -> Finding | None:
         ],
         "With the unit at rest, switch off one consumer after another and read the meter.",
         ANYBODY,
-        context.costed(lost, f"at rest above {USUAL:.0f} W"),
+        context.costed(lost, f"at rest above {AT_REST_USUAL:.0f} W"),
         MAINS,
         f"Power at rest at or below {context.limits.standby:g} W.",
     )
@@ -76,10 +76,10 @@ def pump_always_on(context: FindingContext) -> Finding | None:
     share = seen.pump_share
     of, inside = context.ran.hours.of, context.within.hours()
     rested = float(of["standby"][inside].sum()) / 3600
-    if share is None or seen.pump_hours < LEAST_HOURS:
+    if share is None or seen.pump_hours < AT_REST_LEAST_HOURS:
         return None
     mostly = seen.pump_hours > rested  # of the time without heat the pump runs more than it rests
-    if share <= context.limits.pump_idle * (MOSTLY if mostly else 1.0):
+    if share <= context.limits.pump_idle * (AT_REST_MOSTLY if mostly else 1.0):
         return None
     lost = None
     if seen.pump_energy is not None:
@@ -107,6 +107,6 @@ def pump_always_on(context: FindingContext) -> Finding | None:
         context.costed(lost, "of pumps while nothing is made")
         if lost
         else context.costed(None, "the pump has no meter of its own"),
-        f"{PRESSURE} Leave frost protection as it is.",
+        f"{CARE_PRESSURE} Leave frost protection as it is.",
         f"Less than {context.limits.pump_idle:.0%} of the time.",
     )

@@ -5,7 +5,7 @@ import numpy as np
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import exact
 from ember.comparison.performance_ratio import VerdictKind, electricity_lost
-from ember.diagnosis.care import REFRIGERANT
+from ember.diagnosis.care import CARE_REFRIGERANT
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Finding, Weight
 from ember.diagnosis.refrigerant import weak_unit
@@ -53,6 +53,6 @@ def below_rated(context: FindingContext) -> Finding | None:
             f"{electricity_lost(measured, ratio).value:,.0f} of it of the compared running, the "
             "rest of hot water and starts if they lack the same",
         ),
-        REFRIGERANT,
+        CARE_REFRIGERANT,
         f"Performance ratio + U at or above {limit:g} over 24 h or more.",
     )

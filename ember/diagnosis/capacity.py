@@ -1,7 +1,7 @@
 """Capacity: less than rated at the limit, or less than the house needs, or far more."""
 
 from ember.basis.codes import FindingCode, ViewCode
-from ember.diagnosis.care import COMFORT, REFRIGERANT, TECHNICIAN
+from ember.diagnosis.care import CARE_REFRIGERANT, COMFORT, TECHNICIAN
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.diagnosis.refrigerant import weak_unit
@@ -51,7 +51,7 @@ def capacity_short(context: FindingContext) -> Finding | None:
         "A full-load test on a cold day: capacity, superheat, and the coil's state.",
         f"The test: anyone with the meter. The refrigerant circuit: {TECHNICIAN.lower()}",
         context.costed(lost, "of heaters that stood in for it, less what a heat pump would need"),
-        f"{COMFORT} {REFRIGERANT}",
+        f"{COMFORT} {CARE_REFRIGERANT}",
         f"{limit:.0%} of the rated capacity at the limit.",
     )
 

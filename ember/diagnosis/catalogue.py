@@ -34,11 +34,11 @@ from ember.messages import CHECKS, because
 from ember.rated import Promise
 from ember.trust import Affects
 
-HEAT, ELECTRICITY, CONDITIONS = Affects.HEAT, Affects.ELECTRICITY, Affects.CONDITIONS
+CATALOGUE_HEAT, ELECTRICITY, CONDITIONS = Affects.HEAT, Affects.ELECTRICITY, Affects.CONDITIONS
 COUNTS = Affects.COUNTS
 # They hide when the unit runs.
 HIDING = (CheckCode.CLOCKS, CheckCode.RATE_REGISTERS, CheckCode.OTHER_LOADS)
-TABLE = frozenset({HEAT, ELECTRICITY, CONDITIONS})
+TABLE = frozenset({CATALOGUE_HEAT, ELECTRICITY, CONDITIONS})
 
 
 @dataclass(frozen=True)
@@ -59,8 +59,8 @@ RULES = (
     Rule(FindingCode.BELOW_RATED_IN_FROST, below_in_frost, TABLE, shape=True),
     Rule(FindingCode.BELOW_RATED_AT_PART_LOAD, below_at_part_load, TABLE, shape=True),
     Rule(FindingCode.BELOW_RATED_AT_HIGH_FLOW, below_at_high_flow, TABLE, shape=True),
-    Rule(FindingCode.CAPACITY_SHORT, capacity_short, frozenset({HEAT, CONDITIONS})),
-    Rule(FindingCode.OVERSIZED, oversized, frozenset({HEAT})),
+    Rule(FindingCode.CAPACITY_SHORT, capacity_short, frozenset({CATALOGUE_HEAT, CONDITIONS})),
+    Rule(FindingCode.OVERSIZED, oversized, frozenset({CATALOGUE_HEAT})),
     Rule(FindingCode.NEEDLESS_DEFROSTS, needless_defrosts, frozenset({COUNTS, CONDITIONS}), True),
     Rule(FindingCode.TIMED_DEFROSTS, timed_defrosts, frozenset({COUNTS}), True),
     Rule(FindingCode.FREQUENT_DEFROSTS, frequent_defrosts, frozenset({COUNTS}), True),
@@ -69,11 +69,11 @@ RULES = (
     Rule(FindingCode.SHORT_CYCLING, short_cycling, frozenset({COUNTS}), True),
     Rule(FindingCode.FIXED_FLOW_TEMPERATURE, fixed_flow, frozenset({CONDITIONS}), True),
     Rule(FindingCode.CURVE_TOO_STEEP, steep_curve, frozenset({CONDITIONS}), True),
-    Rule(FindingCode.DELTA_TOO_WIDE, wide_delta, frozenset({HEAT})),
-    Rule(FindingCode.DELTA_TOO_NARROW, narrow_delta, frozenset({HEAT})),
-    Rule(FindingCode.PUMPS_FIGHTING, fighting_pumps, frozenset({HEAT}), True),
+    Rule(FindingCode.DELTA_TOO_WIDE, wide_delta, frozenset({CATALOGUE_HEAT})),
+    Rule(FindingCode.DELTA_TOO_NARROW, narrow_delta, frozenset({CATALOGUE_HEAT})),
+    Rule(FindingCode.PUMPS_FIGHTING, fighting_pumps, frozenset({CATALOGUE_HEAT}), True),
     Rule(FindingCode.BUFFER_BLENDING, blending, frozenset()),
-    Rule(FindingCode.HEATER_OVERUSED, heaters_overused, frozenset({ELECTRICITY, HEAT})),
+    Rule(FindingCode.HEATER_OVERUSED, heaters_overused, frozenset({ELECTRICITY, CATALOGUE_HEAT})),
     Rule(FindingCode.HOT_WATER_TOO_HOT, hot_water_too_hot, frozenset()),
     Rule(FindingCode.HOT_WATER_TOO_OFTEN, hot_water_too_often, frozenset({COUNTS}), True),
     Rule(FindingCode.HOT_WATER_OUT_OF_REACH, hot_water_out_of_reach, frozenset()),

@@ -2,18 +2,17 @@
 
 import numpy as np
 
-from ember.basis.clock import local_from_utc
+from ember.basis.clock import HOUR, local_from_utc
 from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import ANYBODY, COMFORT
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
-from ember.events.hours import HOUR
 
 WAKING = (8, 22)  # local hours
-COLD = 1.0  # below the set temperature or the median [K]
+COMFORT_COLD = 1.0  # below the set temperature or the median [K]
 FAR_BELOW = 2.0  # the described temperature, from which people will not have chosen it (cp) [K]
 HEATING_BELOW = 12.0  # outdoors: hours in which a house is heated [degC]
-LEAST_HOURS = 200
+COMFORT_LEAST_HOURS = 200
 
 
 def room_not_held(context: FindingContext) -> Finding | None:
@@ -23,14 +22,14 @@ def room_not_held(context: FindingContext) -> Finding | None:
     hour = local_from_utc(instants, context.analysis.zone) % 86_400 // HOUR
     use = inside & np.isfinite(of["room"]) & (of["outdoor"] < HEATING_BELOW)
     use &= (hour >= WAKING[0]) & (hour < WAKING[1])
-    if use.sum() < LEAST_HOURS:
+    if use.sum() < COMFORT_LEAST_HOURS:
         return None
     room, outdoor = of["room"][use], of["outdoor"][use]
     usual, whose = float(np.percentile(room, 75)), "its usual"
     asked = context.installation.house.design_indoor
     if float(np.median(room)) < asked - FAR_BELOW:
         usual, whose = asked, "the described"
-    below = room < usual - COLD
+    below = room < usual - COMFORT_COLD
     share = float(below.mean())
     if share <= context.limits.room_below:
         return None

@@ -11,7 +11,7 @@ from ember.balance.sums import Compared, PeriodFigures, compared_between, energy
 from ember.basis.calendar import SEASON_DAYS
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.periods import Period
-from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
+from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools
 from ember.comparison.capacity import Capacity, capacity_seen
 from ember.comparison.drift import Drift, day_ratios, drift
@@ -22,7 +22,7 @@ from ember.description.installation import Installation
 from ember.description.thresholds import Thresholds
 from ember.diagnosis.finding import Cause, Evidence, Finding, Weight
 from ember.operation import Operation
-from ember.operation.within import KWH, Within
+from ember.operation.within import Within
 from ember.states import State
 from ember.trust import Check
 from ember.views.control import ControlSeen, control_seen
@@ -32,7 +32,7 @@ from ember.views.inside import InsideSeen, inside_seen
 from ember.views.runs import RunsSeen, runs_seen
 from ember.views.starts import StartsSeen, starts_seen
 
-YEAR = 365.0  # [d]
+CONTEXT_YEAR = 365.0  # [d]
 
 
 @dataclass(frozen=True)
@@ -209,7 +209,7 @@ class FindingContext:
         if days_seen < SEASON_DAYS:
             basis += f"; a year is not claimed from less than {SEASON_DAYS} days"
             return Costed(lost, money, None, None, basis)
-        scale = YEAR / days_seen
+        scale = CONTEXT_YEAR / days_seen
         return Costed(
             lost, money, lost.scaled(scale), money.scaled(scale) if money else None, basis
         )

@@ -5,7 +5,7 @@ from ember.diagnosis.care import ANYBODY, COMFORT
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 
-FEW = 30  # runs, from which shares of them say something
+CYCLING_FEW = 30  # runs, from which shares of them say something
 WORTH = 0.5  # starts of each running hour that are no fault, common practice
 CLEAR = 2.0  # times the share of short runs, from which it is sure without its cost
 
@@ -16,7 +16,7 @@ def short_cycling(context: FindingContext) -> Finding | None:
     Lost: the start losses of what is more than one start in an hour of running.
     """
     runs, limits = context.runs, context.limits
-    if runs.count < FEW or runs.cycling is None:
+    if runs.count < CYCLING_FEW or runs.cycling is None:
         return None
     crowded = runs.most_an_hour >= limits.starts_an_hour
     short = runs.short_share > limits.short_runs

@@ -5,7 +5,7 @@ from ember.basis.quantity import Estimate
 from ember.diagnosis.care import ICE
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
-from ember.events.defrost_judgement import SUSPICIOUS, Judged
+from ember.events.defrost_judgement import DEFROST_JUDGEMENT_SUSPICIOUS, Judged
 
 WHO = (
     "Looking and clearing leaves: anyone, with the unit isolated. Sensors and settings of the "
@@ -101,7 +101,7 @@ def timed_defrosts(context: FindingContext) -> Finding | None:
     share = _beyond_expected(context)
     interval = context.defrosts.interval
     minutes = interval.median / 60 if interval else 0.0
-    if minutes < SUSPICIOUS:
+    if minutes < DEFROST_JUDGEMENT_SUSPICIOUS:
         return None  # as often as the controller lets it: the clock of a shortest interval
     return _finding(
         context,

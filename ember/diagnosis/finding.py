@@ -46,7 +46,8 @@ class Cause:
 class Finding:
     """Something that is wrong, and what to do about it.
 
-    code : what it is; name : that in words. sentence : what is wrong. period : over which it is stated. evidence : the
+    code : what it is; name : that in words. sentence : what is wrong. period : over which it is
+    stated. evidence : the
     strongest first. causes : likely ones, the likeliest first. next_check, who : the next step and
     who may do it. lost, money_lost : in the period; kwh_a_year, money_a_year : None with the reason
     in `cost_basis` where a year is not covered. caution : before anybody acts. clears : what would

@@ -3,6 +3,7 @@
 import numpy as np
 
 from ember.basis.codes import FindingCode, ViewCode
+from ember.basis.practice import HEATING_BASE
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Floats
 from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT
@@ -12,12 +13,11 @@ from ember.diagnosis.finding import Cause, Finding
 from ember.views.control import FLAT, TIGHT
 
 LOOSE = 6.0  # scatter about a flat line, above which nothing can be said [K], common practice
-WARM = 40.0  # fixed flow temperature from which it is a finding, common practice [degC]
-ALIKE = 12.0  # hours that say about the same of a curve, common practice
-EXPONENT = 1.3  # of radiators (EN 442)
-ROOM = 20.0  # where none is logged or described [degC]
+FLOW_WARM = 40.0  # fixed flow temperature from which it is a finding, common practice [degC]
+FLOW_ALIKE = 12.0  # hours that say about the same of a curve, common practice
+FLOW_EXPONENT = 1.3  # of radiators (EN 442)
+FLOW_ROOM = 20.0  # where none is logged or described [degC]
 WARM_ROOM = 0.5  # above the described room temperature that nobody minds [K], common practice
-KNEE = 15.0  # outdoors, at which a house needs no heat, common practice [degC]
 SLOPE_ROUGH = 0.25  # standard uncertainty of what a kelvin saves, as a share, common practice
 NEEDED_LIMIT = 3.0  # of the flow that is needed, as described or seen [K], common practice
 ONE_SPEED = 5.0  # by which the flow of a unit of one speed lies above the mean [K], common practice
@@ -40,8 +40,8 @@ def needed_flow(context: FindingContext, outdoor: Floats) -> tuple[Floats, str] 
         at = curve.low
         flow = curve.at_zero + curve.slope * at
         words = f"what sufficed at {at:.0f} °C outdoors"
-    share = np.clip((KNEE - outdoor) / (KNEE - at), 0.0, None)
-    return room + (flow - room) * share ** (1 / EXPONENT), words
+    share = np.clip((HEATING_BASE - outdoor) / (HEATING_BASE - at), 0.0, None)
+    return room + (flow - room) * share ** (1 / FLOW_EXPONENT), words
 
 
 def _excess(context: FindingContext) -> tuple[float, float, str] | None:
@@ -71,7 +71,7 @@ def _overheated(context: FindingContext, too_warm: float) -> float:
     if slope is None or found is None or found.cop is None:
         return 0.0
     of, inside = context.ran.hours.of, context.within.hours()
-    heated = float((inside & (of["outdoor"] < KNEE)).sum())
+    heated = float((inside & (of["outdoor"] < HEATING_BASE)).sum())
     return slope * too_warm * heated / 1000 / max(found.cop.value, 1.0)
 
 
@@ -80,7 +80,7 @@ def fixed_flow(context: FindingContext) -> Finding | None:
     curve = context.control.curve
     if curve is None or curve.high - curve.low < 6:
         return None
-    if curve.slope <= -FLAT or curve.scatter >= LOOSE or curve.at_zero < WARM:
+    if curve.slope <= -FLAT or curve.scatter >= LOOSE or curve.at_zero < FLOW_WARM:
         return None
     excess = _excess(context)
     if excess is None:
@@ -89,7 +89,7 @@ def fixed_flow(context: FindingContext) -> Finding | None:
     lost = context.loss(kwh, SLOPE_ROUGH, "what a kelvin saves")
     # Hours are not independent: half a day counts as one; outdoors spread by a fourth.
     spread = (curve.high - curve.low) / 4
-    error = curve.scatter / spread / np.sqrt(max(curve.hours / ALIKE, 1.0))
+    error = curve.scatter / spread / np.sqrt(max(curve.hours / FLOW_ALIKE, 1.0))
     rise = Estimate(-curve.slope, "", (UncertaintyComponent("scatter of the hours", float(error)),))
     return context.finding(
         FindingCode.FIXED_FLOW_TEMPERATURE,

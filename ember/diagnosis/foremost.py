@@ -10,7 +10,8 @@ from ember.diagnosis.finding import Finding, Weight
 
 @dataclass(frozen=True)
 class Foremost:
-    """sentence : of the first finding. actions, advisories : codes, in order. dearest : the finding that costs
+    """sentence : of the first finding. actions, advisories : codes, in order. dearest : the
+    finding that costs
     most, with what it costs: in a year where one is covered, and in the period."""
 
     sentence: str | None

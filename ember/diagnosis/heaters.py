@@ -2,16 +2,16 @@
 
 import numpy as np
 
+from ember.basis.clock import HOUR
 from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import COMFORT, MAINS
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding
-from ember.events.hours import HOUR
 from ember.rated.surface import surface
 
 HELPING = 100.0  # mean power of heaters in an hour, from which they are at work [W]
 RESERVE = 0.85  # of the rated capacity, below which the unit had reserve, common practice
-MILD = 0.0  # outdoors, above which no heater is needed where no table says more [degC]
+HEATERS_MILD = 0.0  # outdoors, above which no heater is needed where no table says more [degC]
 
 
 def heaters_overused(context: FindingContext) -> Finding | None:
@@ -32,8 +32,8 @@ def heaters_overused(context: FindingContext) -> Finding | None:
         needless = working & np.isfinite(rated) & (total < RESERVE * rated * HOUR)
         words = "hours in which the rated capacity had reserve"
     else:
-        needless = working & (of["outdoor"] > MILD)
-        words = f"hours above {MILD:g} °C outdoors"
+        needless = working & (of["outdoor"] > HEATERS_MILD)
+        words = f"hours above {HEATERS_MILD:g} °C outdoors"
     wasted = float(heater[needless].sum()) / 3.6e6
     used = context.used
     if used is None or not used.value or needless.sum() < 6:

@@ -4,16 +4,17 @@ import numpy as np
 
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
-from ember.diagnosis.care import ANYBODY, WATER
+from ember.diagnosis.care import ANYBODY, CARE_WATER
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.views.hot_water import WaterSeen
 
-USUAL = 50.0  # a usual set point [degC], common practice
+HOT_WATER_USUAL = 50.0  # a usual set point [degC], common practice
 PER_KELVIN = 0.027  # of the electricity of hot water for each kelvin, common practice
 FEW_STAGES = 3
 SLOPES = (0.015, 0.06)  # between which such a slope is believed
-PROBE = 1.0  # standard uncertainty of a tank's probe against its mean [K], common practice
+# standard uncertainty of a tank's probe against its mean [K], common practice
+HOT_WATER_PROBE = 1.0
 USUAL_RISE = 8.0  # of a charge [K], common practice
 SMALL_RISE = 5.0  # of a charge [K]
 
@@ -23,11 +24,13 @@ def hot_water_too_hot(context: FindingContext) -> Finding | None:
     seen = context.water
     if seen.warmest is None or seen.warmest <= context.limits.tank_hot:
         return None
-    measured = Estimate(seen.warmest, "degC", (UncertaintyComponent("tank probe", PROBE),))
+    measured = Estimate(
+        seen.warmest, "degC", (UncertaintyComponent("tank probe", HOT_WATER_PROBE),)
+    )
     spent = seen.total.electricity if seen.total else None
     lost = None
     if spent is not None:
-        above = seen.warmest - USUAL
+        above = seen.warmest - HOT_WATER_USUAL
         kwh = spent.value * (1 - np.exp(-_per_kelvin(seen) * above))
         if seen.standing is not None and seen.total is not None and seen.total.cop is not None:
             cooled = seen.standing.watts / seen.standing.difference * above
@@ -42,9 +45,12 @@ def hot_water_too_hot(context: FindingContext) -> Finding | None:
         )
     return context.finding(
         FindingCode.HOT_WATER_TOO_HOT,
-        f"The tank is heated to {seen.warmest:.0f} °C; about {USUAL:.0f} °C is usual where local "
+        f"The tank is heated to {seen.warmest:.0f} °C; about {HOT_WATER_USUAL:.0f} °C is "
+        "usual where local "
         "rules allow it.",
-        context.weight(measured.value - measured.U > context.limits.tank_hot - PROBE, lost),
+        context.weight(
+            measured.value - measured.U > context.limits.tank_hot - HOT_WATER_PROBE, lost
+        ),
         [
             context.evidence(
                 "highest tank temperature of a charge, median",
@@ -59,15 +65,15 @@ def hot_water_too_hot(context: FindingContext) -> Finding | None:
         ],
         "Ask how much is drawn and what the local rules ask; lower by 2 K at a time.",
         ANYBODY,
-        context.costed(lost, f"against a tank of {USUAL:.0f} °C"),
-        WATER,
+        context.costed(lost, f"against a tank of {HOT_WATER_USUAL:.0f} °C"),
+        CARE_WATER,
         f"Charges to {context.limits.tank_hot:g} °C or less, pasteurisation apart.",
     )
 
 
 def _per_kelvin(seen: WaterSeen) -> float:
-    """By how much a kelvin of the tank changes the COP, as a share: from this unit's own charges, by
-    stage of the tank, where there are enough."""
+    """By how much a kelvin of the tank changes the COP, as a share: from this unit's own charges,
+    by stage of the tank, where there are enough."""
     stages = [s for s in seen.stages if s.cop is not None and s.cop > 0]
     if len(stages) < FEW_STAGES:
         return PER_KELVIN
@@ -120,7 +126,7 @@ def hot_water_too_often(context: FindingContext) -> Finding | None:
         context.costed(lost, "of starts beyond half the limit, and of heating the top")
         if lost
         else context.costed(None, "what a start costs is not known from these readings"),
-        WATER,
+        CARE_WATER,
         f"{context.limits.charges_a_day:g} reheats a day or fewer.",
     )
 
@@ -151,6 +157,6 @@ def hot_water_out_of_reach(context: FindingContext) -> Finding | None:
         "Lower the set point to a few kelvin below what is reached, where local rules allow it.",
         ANYBODY,
         context.costed(None, "not worked out"),
-        WATER,
+        CARE_WATER,
         "Fewer than a quarter of the charges with a dwell at the top.",
     )

@@ -4,17 +4,17 @@ import numpy as np
 
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
-from ember.diagnosis.care import HEATING, PRESSURE
+from ember.diagnosis.care import CARE_PRESSURE, HEATING
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
-from ember.views.control import FULL, Band
+from ember.views.control import CONTROL_FULL, Band
 
-USUAL = 5.0  # ΔT [K], common practice
+HYDRAULICS_USUAL = 5.0  # ΔT [K], common practice
 SENSORS = 0.15  # standard uncertainty of a ΔT [K], common practice
-STEADY = 1.15  # between the flows of all loads, for it to count as unchanging
+HYDRAULICS_STEADY = 1.15  # between the flows of all loads, for it to count as unchanging
 FAR = 0.4  # of the capacity, from which full load may be told from the largest load seen
 FIGHTING_HOURS = 24  # with a swinging flow
-OFTEN = 0.25  # of the running hours
+HYDRAULICS_OFTEN = 0.25  # of the running hours
 LEAST_SWING_STARTS = 1.0  # starts an hour of running
 
 
@@ -33,7 +33,7 @@ def _at_full(context: FindingContext, band: Band) -> tuple[float, str] | None:
     if band.delta is None or not band.load:
         return None
     water = [b.water for b in loads if b.water]
-    steady = len(water) > 2 and max(water) < STEADY * min(water)
+    steady = len(water) > 2 and max(water) < HYDRAULICS_STEADY * min(water)
     if steady and size and FAR * size < band.load < size:
         return band.delta * size / band.load, "at full load, from the largest seen"
     return band.delta, "at the largest load"
@@ -52,7 +52,11 @@ def wide_delta(context: FindingContext) -> Finding | None:
     # The mean water stays what the emitters need; the flow lies half the excess above it.
     per_kelvin = context.control.per_kelvin or 0.025
     kwh = sum(
-        (b.load or 0.0) / (b.cop or 3.0) * b.hours * per_kelvin * max((b.delta or 0.0) - USUAL, 0.0)
+        (b.load or 0.0)
+        / (b.cop or 3.0)
+        * b.hours
+        * per_kelvin
+        * max((b.delta or 0.0) - HYDRAULICS_USUAL, 0.0)
         for b in context.control.load
     )
     lost = context.loss(kwh / 2, 0.35, "what a kelvin saves")
@@ -70,7 +74,7 @@ def wide_delta(context: FindingContext) -> Finding | None:
         "branch.",
         HEATING,
         context.costed(lost, "of a flow warmer by half of what ΔT is too wide"),
-        PRESSURE,
+        CARE_PRESSURE,
         f"ΔT at full load at or below {context.limits.delta_wide:g} K.",
     )
 
@@ -78,7 +82,12 @@ def wide_delta(context: FindingContext) -> Finding | None:
 def narrow_delta(context: FindingContext) -> Finding | None:
     """Too much flow: ΔT narrow at full load."""
     band, size = _strongest(context), context.installation.unit.capacity_kw
-    if band is None or band.delta is None or size is None or (band.load or 0.0) < FULL * size:
+    if (
+        band is None
+        or band.delta is None
+        or size is None
+        or (band.load or 0.0) < CONTROL_FULL * size
+    ):
         return None
     if band.delta >= context.limits.delta_narrow:
         return None
@@ -99,7 +108,7 @@ def narrow_delta(context: FindingContext) -> Finding | None:
         "Lower the pump's speed until ΔT at full load is about 5 K.",
         HEATING,
         context.costed(None, "what the pump would save is not worked out"),
-        PRESSURE,
+        CARE_PRESSURE,
         f"ΔT at full load at or above {context.limits.delta_narrow:g} K.",
     )
 
@@ -113,7 +122,7 @@ def fighting_pumps(context: FindingContext) -> Finding | None:
         return None
     swings = known & (swing > context.limits.swing)
     share = float(swings.sum() / known.sum())
-    if swings.sum() < FIGHTING_HOURS or share < OFTEN:
+    if swings.sum() < FIGHTING_HOURS or share < HYDRAULICS_OFTEN:
         return None
     middle = float(np.median(swing[known]))
     first = float(context.ran.hours.start + 3600 * int(swings.argmax()))
@@ -143,7 +152,7 @@ def fighting_pumps(context: FindingContext) -> Finding | None:
         "flow.",
         HEATING,
         context.costed(None, "what it costs shows in starts and in ΔT"),
-        PRESSURE,
+        CARE_PRESSURE,
         f"Swing below {context.limits.swing:.0%} in three hours of four.",
     )
 
@@ -177,6 +186,6 @@ def blending(context: FindingContext) -> Finding | None:
         "and compare run lengths.",
         HEATING,
         context.costed(lost, "of a flow warmer by what is mixed away"),
-        PRESSURE,
+        CARE_PRESSURE,
         f"Less than {context.limits.blending:g} K between primary and secondary flow.",
     )

@@ -3,7 +3,7 @@
 from ember.basis.codes import CheckCode, FindingCode, ViewCode
 from ember.comparison.performance_ratio import VerdictKind
 from ember.description.installation import part_load_is_better
-from ember.diagnosis.care import ELECTRICIAN, HEATING, MAINS, PRESSURE
+from ember.diagnosis.care import CARE_PRESSURE, ELECTRICIAN, HEATING, MAINS
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.trust import Affects, Check, Soundness
@@ -25,7 +25,8 @@ CAUSES = {
     ),
     CheckCode.CONTROLLER_AGAINST_METER: ("the controller estimates from a map", "an ill meter"),
     CheckCode.GLYCOL: ("a calculator set for water",),
-    CheckCode.YIELD_AS_HEAT: ("the display counts what comes from outdoors, not what reaches the water",),
+    CheckCode.YIELD_AS_HEAT: ("the display counts what comes from outdoors, not what reaches "
+        "the water",),
     CheckCode.PHYSICAL_BOUND: ("heat without its electricity", "a unit or phase mistake"),
     CheckCode.BEYOND_TABLE: ("a phase without a clamp", "another boundary on each side",
                          "the table of another unit"),
@@ -91,7 +92,7 @@ def _finding(context: FindingContext, check: Check) -> Finding:
         check.remedy or "See Trust.",
         ELECTRICIAN if electric else HEATING,
         context.costed(None, "a fault of the metering costs nothing itself; it hides what does"),
-        MAINS if electric else PRESSURE,
+        MAINS if electric else CARE_PRESSURE,
         f"The check “{check.name}” sound again, or its correction accepted.",
         True,
     )

@@ -6,19 +6,21 @@ from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate, exact
 from ember.basis.series import Bools
 from ember.comparison.parts import FROST, HIGH_FLOW, ShapePart
-from ember.diagnosis.care import ANYBODY, ICE, REFRIGERANT, TECHNICIAN
+from ember.diagnosis.care import ANYBODY, CARE_REFRIGERANT, ICE, TECHNICIAN
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Evidence, Finding
 
-SURE = 3.0  # times its standard error, from which an effect of a part alone is believed
-MOSTLY = 0.5  # of the difference that the part must explain alone
+SHAPE_SURE = 3.0  # times its standard error, from which an effect of a part alone is believed
+SHAPE_MOSTLY = 0.5  # of the difference that the part must explain alone
 
 
 def _weak(context: FindingContext, part: ShapePart | None) -> bool:
     """Whether a part is weak against the rest, and is so by itself."""
     if part is None or part.ratio.value >= context.limits.uneven:
         return False
-    own = part.alone < -SURE * part.alone_se and part.alone < MOSTLY * (part.ratio.value - 1)
+    own = part.alone < -SHAPE_SURE * part.alone_se and part.alone < SHAPE_MOSTLY * (
+        part.ratio.value - 1
+    )
     return own and part.inside.ratio.value < context.limits.below_rated + 0.05
 
 
@@ -145,7 +147,7 @@ def below_at_part_load(context: FindingContext) -> Finding | None:
         ],
         "Watch a mild day: compressor speed, fan and pump against the heat that is asked for.",
         ANYBODY,
-        REFRIGERANT,
+        CARE_REFRIGERANT,
     )
 
 
@@ -171,6 +173,6 @@ def below_at_high_flow(context: FindingContext) -> Finding | None:
         ],
         "Lower the curve by 2 K for a week and watch the rooms; then look at strainer and flow.",
         f"{ANYBODY} Inside the unit: {TECHNICIAN.lower()}",
-        REFRIGERANT,
+        CARE_REFRIGERANT,
         _between(context, "flow", HIGH_FLOW, 99.0),
     )

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from ember.basis.quantity import Estimate
 from ember.diagnosis.finding import Cause
 
-LEAST = 2  # siblings, from which they say something
+SIBLINGS_LEAST = 2  # siblings, from which they say something
 
 
 def table_or_house(mine: Estimate, siblings: Sequence[tuple[str, Estimate]], limit: float) -> Cause:
@@ -24,7 +24,7 @@ def table_or_house(mine: Estimate, siblings: Sequence[tuple[str, Estimate]], lim
     said = ", ".join(f"{n} {r.value:.2f}" for n, r in siblings[:6])
     low = [r for _, r in siblings if r.value < limit]
     same = [r for _, r in siblings if abs(r.value - mine.value) <= max(r.U, mine.U) / 2]
-    if len(low) == len(siblings) and len(siblings) >= LEAST:
+    if len(low) == len(siblings) and len(siblings) >= SIBLINGS_LEAST:
         return Cause(name, (f"all {len(siblings)} systems with the same table are below: {said}",))
     if not low:
         return Cause(name, (), (f"systems with the same table are as rated: {said}",))

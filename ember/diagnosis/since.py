@@ -5,7 +5,7 @@ import numpy as np
 from ember.basis.clock import wall_clock
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
-from ember.diagnosis.care import REFRIGERANT
+from ember.diagnosis.care import CARE_REFRIGERANT
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Finding
 from ember.diagnosis.refrigerant import weak_unit
@@ -59,7 +59,7 @@ def below_since(context: FindingContext) -> Finding | None:
         "on either side.",
         "Asking: anyone. Work on the unit: a certified technician.",
         context.costed(lost, f"of the running since {at}, if all of it lacks the same"),
-        REFRIGERANT,
+        CARE_REFRIGERANT,
         "Ten days and more at the ratio of before, or the change explained.",
     )
 

@@ -7,18 +7,18 @@ import numpy as np
 
 from ember.basis.series import Bools, Ints
 from ember.description.thresholds import Thresholds
-from ember.events.defrosts import FEW, Defrosts, How
+from ember.events.defrosts import DEFROSTS_FEW, Defrosts, How
 from ember.events.frost import LEAST_POTENTIAL, Frost, unevenness
 
 # All common practice:
-SUSPICIOUS = 27.0  # minutes, 25 and half a reading
+DEFROST_JUDGEMENT_SUSPICIOUS = 27.0  # minutes, 25 and half a reading
 AT_LIMIT = 0.5  # of the defrosts end at their longest
 EVEN_INTERVAL = 0.12  # quartile range over median of intervals by the clock
 UNEVEN_AIR = 0.25  # of the frost that grows in them
 OVERDUE = 2.0  # times its usual frost
 ICE_LEFT = 0.95  # of the clean coil's ratio, below which ice is left
 CLEAN_SHARE = 0.25  # of the electricity looked at, that a clean coil must have been seen with
-ALIKE = 4.0  # defrosts that say about the same
+DEFROST_JUDGEMENT_ALIKE = 4.0  # defrosts that say about the same
 
 
 class Judged(StrEnum):
@@ -47,11 +47,11 @@ def _ice_left(found: Defrosts, pick: Ints) -> list[Judgement]:
     after, used = found.after_expected[pick], found.after_used[pick]
     seen = used > 0
     clean = float(found.clean_expected[pick].sum()), float(found.clean_used[pick].sum())
-    if seen.sum() < 2 * FEW or clean[1] <= 0 or clean[1] < CLEAN_SHARE * float(used.sum()):
+    if seen.sum() < 2 * DEFROSTS_FEW or clean[1] <= 0 or clean[1] < CLEAN_SHARE * float(used.sum()):
         return []
     ratio = float(after.sum() / used.sum()) * clean[1] / clean[0]
     each = after[seen] / used[seen]
-    error = 2 * float(np.std(each)) / np.sqrt(seen.sum() / ALIKE)
+    error = 2 * float(np.std(each)) / np.sqrt(seen.sum() / DEFROST_JUDGEMENT_ALIKE)
     if ratio + error >= ICE_LEFT:
         return []
     return [
@@ -94,7 +94,7 @@ def judged(
     Source: intervals and shares, common practice.
     """
     said: list[Judgement] = []
-    if len(pick) < FEW:
+    if len(pick) < DEFROSTS_FEW:
         return said
     idle = int(needless(found)[pick].sum())
     if idle >= limits.defrost_share * len(pick):
@@ -108,29 +108,33 @@ def judged(
     running = found.running[pick]
     load = found.load[pick]
     near = np.isfinite(running) & np.isfinite(load)
-    if near.sum() >= 2 * FEW:
+    if near.sum() >= 2 * DEFROSTS_FEW:
         even, air = unevenness(running[near]), unevenness(load[near])
         if even <= EVEN_INTERVAL and air >= UNEVEN_AIR:
             said.append(
                 Judgement(
                     Judged.TIMED,
                     int(near.sum()),
-                    f"every {np.median(running[near]) / 60:.0f} min of running whatever the air: the "
+                    f"every {np.median(running[near]) / 60:.0f} min of running whatever the "
+                    "air: the "
                     f"middle half of the intervals lies within {even:.0%} of their median, that of "
                     f"the frost within {air:.0%}",
                 )
             )
     known = running[np.isfinite(running)] / 60
-    if len(known) >= FEW:
-        often = int(np.count_nonzero(known < SUSPICIOUS))
+    if len(known) >= DEFROSTS_FEW:
+        often = int(np.count_nonzero(known < DEFROST_JUDGEMENT_SUSPICIOUS))
         middle = float(np.median(known))
         if middle < limits.defrost_interval:
-            weight = "suspicious in any weather" if middle < SUSPICIOUS else "heavy"
+            weight = (
+                "suspicious in any weather" if middle < DEFROST_JUDGEMENT_SUSPICIOUS else "heavy"
+            )
             said.append(
                 Judgement(
                     Judged.TOO_OFTEN,
                     max(often, 1),
-                    f"half of them come within {middle:.0f} min of running ({weight}; 60 to 90 min is "
+                    f"half of them come within {middle:.0f} min of running ({weight}; 60 to "
+                    "90 min is "
                     "common in frosting weather)",
                 )
             )

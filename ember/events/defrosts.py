@@ -11,12 +11,13 @@ from ember.events.frost import SAFETY, Frost, frost, potentials_of
 from ember.states.detection import RECOVERY
 from ember.states.state import State
 
-STEADY = 1200.0  # before a defrost, over which the COP is taken [s]
+DEFROSTS_STEADY = 1200.0  # before a defrost, over which the COP is taken [s]
 RECOVERED = 0.9  # of the COP before it
 WATCHED = 900.0  # after a defrost, in which the COP comes back [s]
-TOGETHER = 12 * 3600.0  # a defrost later than this after another has nothing to do with it [s]
+# a defrost later than this after another has nothing to do with it [s]
+DEFROSTS_TOGETHER = 12 * 3600.0
 LIMIT_FROM = 480.0  # a time limit is hardly shorter [s]
-FEW = 8  # defrosts from which nothing is concluded
+DEFROSTS_FEW = 8  # defrosts from which nothing is concluded
 
 
 class How(IntEnum):
@@ -158,7 +159,7 @@ def _cop_before(cells: Cells, start: Ints, stop: Ints) -> Floats:
     start lies in them; the median of all where there is none."""
     if cells.heat is None or cells.electricity is None or not len(start):
         return np.full(len(start), np.nan)
-    low = np.maximum(start - round(STEADY / cells.step), 0)
+    low = np.maximum(start - round(DEFROSTS_STEADY / cells.step), 0)
     after = stop[:-1] + round(RECOVERY / cells.step)
     low[1:] = np.maximum(low[1:], np.minimum(after, start[1:]))
     state = cells.states.state
@@ -216,7 +217,7 @@ def _intervals(cells: Cells, start: Ints, stop: Ints, on: Floats) -> tuple[Float
         return interval, running, first
     apart = (start[1:] - stop[:-1]).astype(np.float64) * cells.step
     unknown = sums((cells.states.state == State.UNKNOWN).astype(np.float64), stop[:-1], start[1:])
-    near = (apart <= TOGETHER) & (unknown == 0)
+    near = (apart <= DEFROSTS_TOGETHER) & (unknown == 0)
     interval[1:] = np.where(near, apart, np.nan)
     running[1:] = np.where(near, sums(on, stop[:-1], start[1:]) * cells.step, np.nan)
     first[1:] = np.where(near, stop[:-1], start[1:])
@@ -240,7 +241,7 @@ def _back_after(cells: Cells, stop: Ints, cop: Floats) -> Floats:
 def _how(length: Ints, step: int, cells: Cells) -> Ints:
     """How each ended. Many at one longest length of eight minutes or more end by a time limit."""
     how = np.full(len(length), How.NOT_KNOWN, np.int64)
-    if step > COARSEST_FOR_LENGTH or len(length) < FEW:
+    if step > COARSEST_FOR_LENGTH or len(length) < DEFROSTS_FEW:
         return how
     longest = int(np.percentile(length, 99.5))  # hardly one is longer, if it is a limit
     at_limit = length >= longest - 1

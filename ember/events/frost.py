@@ -13,13 +13,13 @@ from ember.states.state import State
 STANDARD = 101_325.0  # [Pa]
 USUAL_APPROACH = 9.0  # of the coil below the air, flat out [K], common practice
 CANDIDATES = np.arange(3.0, 14.1, 0.5)  # [K]
-ABOVE = np.arange(0.0, 6.1, 0.5)  # of the coil over the evaporating temperature [K]
+FROST_ABOVE = np.arange(0.0, 6.1, 0.5)  # of the coil over the evaporating temperature [K]
 LEAST_INTERVALS = 20  # to learn from
-EVEN = 0.35  # quartile range over median of a potential that explains the intervals
-CLEARLY = 0.8  # of the unevenness of the intervals in time, for frost to explain them
-STRIDE = 300.0  # between the cells of which it is learned [s]
-WARMEST = 12.0  # [degC]
-LONGEST = 12 * 3600.0  # between two defrosts that belong together [s]
+FROST_EVEN = 0.35  # quartile range over median of a potential that explains the intervals
+FROST_CLEARLY = 0.8  # of the unevenness of the intervals in time, for frost to explain them
+FROST_STRIDE = 300.0  # between the cells of which it is learned [s]
+FROST_WARMEST = 12.0  # [degC]
+FROST_LONGEST = 12 * 3600.0  # between two defrosts that belong together [s]
 SAFETY = 2.0  # by which a learned approach may err [K]
 LEAST_POTENTIAL = 0.15e-3  # below which air does not frost a coil within hours [kg/kg]
 
@@ -123,7 +123,7 @@ def frost(cells: Cells, starts: Ints, stops: Ints) -> Frost | None:
     by_time = unevenness(np.bincount(label, minlength=len(first)).astype(np.float64))
     outdoor = cells.outdoor[index]
     held = humidity_ratio(outdoor, cells.humidity[index], STANDARD)
-    candidates = ABOVE if gauged else CANDIDATES
+    candidates = FROST_ABOVE if gauged else CANDIDATES
     best: tuple[float, float, float] | None = None
     for approach in candidates.tolist():
         if cells.evaporating is not None:
@@ -136,11 +136,11 @@ def frost(cells: Cells, starts: Ints, stops: Ints) -> Frost | None:
         if best is None or spread < best[0]:
             best = spread, approach, float(np.median(summed))
     # Defrosts by the clock are as even in time as in frost; at the edge nothing was found.
-    if best is None or best[0] > min(EVEN, CLEARLY * by_time):
+    if best is None or best[0] > min(FROST_EVEN, FROST_CLEARLY * by_time):
         return usual
     if best[1] == candidates[-1] or (best[1] == candidates[0] and not gauged):
         return usual
-    stride = max(1, round(STRIDE / cells.step)) * cells.step
+    stride = max(1, round(FROST_STRIDE / cells.step)) * cells.step
     how = (
         f"the logged evaporating temperature, the coil {best[1]:.1f} K above it"
         if gauged
@@ -166,7 +166,9 @@ def potentials_of(cells: Cells, found: Frost, further: Sequence[float] = (0.0,))
     coil at each approach beyond the learned [K]."""
     assert cells.outdoor is not None and cells.humidity is not None
     state = cells.states.state
-    drawing = (state >= State.START_UP) & (state <= State.HOT_WATER) & (cells.outdoor < WARMEST)
+    drawing = (
+        (state >= State.START_UP) & (state <= State.HOT_WATER) & (cells.outdoor < FROST_WARMEST)
+    )
     at = np.flatnonzero(drawing)
     outdoor = cells.outdoor[at]
     held = humidity_ratio(outdoor, cells.humidity[at], STANDARD)
@@ -187,9 +189,9 @@ def _between(cells: Cells, starts: Ints, stops: Ints) -> tuple[Ints, Ints, Ints,
     """Intervals between defrosts that belong together: first and last cell, and the cells in
     which heat was drawn (one in `STRIDE`) with the interval of each."""
     first, last = stops[:-1], starts[1:]
-    near = (last - first) * cells.step <= LONGEST
+    near = (last - first) * cells.step <= FROST_LONGEST
     first, last = first[near], last[near]
-    stride = max(1, round(STRIDE / cells.step))
+    stride = max(1, round(FROST_STRIDE / cells.step))
     every = np.arange(0, len(cells), stride)
     state = cells.states.state[every]
     every = every[(state >= State.START_UP) & (state <= State.HOT_WATER)]

@@ -10,15 +10,15 @@ from ember.metering.resolution import step_of
 from ember.states.state import State
 
 STAGES = np.arange(10.0, 71.0, 5.0)  # [degC]
-TOGETHER = 1200.0  # a pause of the compressor within a charge is no longer [s]
-SHORTEST = 300.0  # [s]
-SLOW = 1 / 3  # of the charge's mean rise: slower, and it dwells
+HOT_WATER_CHARGES_TOGETHER = 1200.0  # a pause of the compressor within a charge is no longer [s]
+HOT_WATER_CHARGES_SHORTEST = 300.0  # [s]
+HOT_WATER_CHARGES_SLOW = 1 / 3  # of the charge's mean rise: slower, and it dwells
 DWELL_OVER = 600.0  # over which the rise is taken [s]
 STALL = 900.0  # a dwell at the top as long is a stall [s], common practice
 COIL_APPROACH = 10.0  # of the tank below the highest flow temperature [K], common practice
 PASTEURISED = 58.0  # [degC]
 ABOVE_USUAL = 5.0  # [K]
-ABOUT = 1800.0  # before and after a charge, in which a draw shows [s]
+HOT_WATER_CHARGES_ABOUT = 1800.0  # before and after a charge, in which a draw shows [s]
 JUST = 600.0  # before a charge, in which a draw shows that calls for it [s]
 SETTLE = 300.0  # over which the tank is averaged [s]
 LOSES = 0.6 / 3600  # of a tank by itself, at most [K/s], common practice
@@ -68,13 +68,13 @@ def charges(cells: Cells) -> HotWaterCharges:
     state, step, n = cells.states.state, cells.step, len(cells)
     edges = edges_of(state == State.HOT_WATER)
     gaps = edges[1:-1].reshape(-1, 2)
-    close = gaps[(gaps[:, 1] - gaps[:, 0]) * step <= TOGETHER]
+    close = gaps[(gaps[:, 1] - gaps[:, 0]) * step <= HOT_WATER_CHARGES_TOGETHER]
     heating = sums((state == State.HEATING).astype(np.float64), close[:, 0], close[:, 1])
     close = close[heating == 0]
     joined = (state == State.HOT_WATER) | mask_of([Span(a, b) for a, b in close.tolist()], n)
     edges = edges_of(joined)
     start, stop = edges[::2], edges[1::2]
-    long = (stop - start) * step >= SHORTEST
+    long = (stop - start) * step >= HOT_WATER_CHARGES_SHORTEST
     start, stop = start[long], stop[long]
     before = at(state.astype(np.float64), start - 1)
     after = at(state.astype(np.float64), stop)
@@ -137,8 +137,8 @@ def _by_stage(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats]:
 
 
 def _drawn(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats, Ints, Floats]:
-    """Mean of the tank before and after each charge [degC], whether water was drawn, and the fall of
-    draws that would not have shown [K/s].
+    """Mean of the tank before and after each charge [degC], whether water was drawn, and the fall
+    of draws that would not have shown [K/s].
 
     A draw shows where the tank falls in the half hour before or after faster than it loses by
     itself, or falls or lags during the charge, defrosts apart. Source: common practice.
@@ -149,7 +149,7 @@ def _drawn(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats, Ints,
         return nothing, nothing, np.full(count, -1, np.int64), nothing
     temp, step = cells.tank_mean, cells.step
     seen = step_of(temp)
-    wide, half = max(1, round(ABOUT / step)), max(1, round(SETTLE / step))
+    wide, half = max(1, round(HOT_WATER_CHARGES_ABOUT / step)), max(1, round(SETTLE / step))
     defrosts = cells.states.state == State.DEFROST
     begin, end = nothing.copy(), nothing.copy()
     drawn = np.full(count, -1, np.int64)
@@ -174,10 +174,10 @@ def _drawn(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats, Ints,
         near = calm[1:] | calm[:-1]
         near[1:] |= calm[:-2]  # the coil is cold yet
         dips &= ~near
-        most = LOSES * ABOUT + seen
+        most = LOSES * HOT_WATER_CHARGES_ABOUT + seen
         called = just > LOSES * JUST + seen
         drawn[k] = int(max(falls) > most or called or bool(dips[1:].any()))
-    return begin, end, drawn, np.full(count, LOSES + seen / ABOUT)
+    return begin, end, drawn, np.full(count, LOSES + seen / HOT_WATER_CHARGES_ABOUT)
 
 
 def _mean(values: Floats, first: int, stop: int) -> float:
@@ -197,7 +197,7 @@ def _dwell(cells: Cells, start: Ints, stop: Ints, low: Floats, high: Floats) -> 
         length, rise = b - a, high[k] - low[k]
         if not np.isfinite(rise) or rise < 2.0:
             continue
-        slow = SLOW * rise / length
+        slow = HOT_WATER_CHARGES_SLOW * rise / length
         at_end = 0
         for cell in range(b - 1, a + half, -half):
             if cells.tank[cell] - cells.tank[max(a, cell - half)] > slow * half:

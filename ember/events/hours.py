@@ -5,11 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.clock import HOUR
 from ember.basis.series import Bools, Floats, Ints
 from ember.events.cells import Cells
 from ember.states.state import State
-
-HOUR = 3600
 
 
 @dataclass(frozen=True)

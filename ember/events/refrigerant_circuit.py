@@ -9,7 +9,7 @@ from ember.description.meters import RefrigerantSide
 from ember.metering.refrigerant import ATMOSPHERE, lacking
 from ember.properties.refrigerant import enthalpies
 
-STRIDE = 300.0  # between the cells whose efficiency is worked out [s]
+REFRIGERANT_CIRCUIT_STRIDE = 300.0  # between the cells whose efficiency is worked out [s]
 
 
 @dataclass(frozen=True)
@@ -64,7 +64,7 @@ def compressor_efficiency(side: RefrigerantSide, trace: Trace, at: Bools) -> Flo
     found = inside(side, trace)
     if found is None:
         return result
-    stride = max(1, round(STRIDE / trace.step))
+    stride = max(1, round(REFRIGERANT_CIRCUIT_STRIDE / trace.step))
     cells = np.flatnonzero(at)[::stride]
     table = enthalpies(side.refrigerant.value)
     low = trace[side.evaporating_pressure][cells] + ATMOSPHERE

@@ -8,15 +8,15 @@ from numpy.typing import NDArray
 from ember.basis.series import Floats, Ints
 from ember.events.cells import Cells, windows
 from ember.events.runs import Runs
-from ember.states.detection import START_UP
+from ember.states.detection import DETECTION_START_UP
 from ember.states.state import State
 
-SHOWN = 1800.0  # of each run is laid over the others [s]
+STARTS_SHOWN = 1800.0  # of each run is laid over the others [s]
 SETTLED_FROM = 900.0  # the COP of a run has settled from here [s], common practice
 SETTLED_LEAST = 420.0  # so much of it is needed [s]
-SMOOTH = 180.0  # over which a COP is taken in the search for 90 % [s]
+STARTS_SMOOTH = 180.0  # over which a COP is taken in the search for 90 % [s]
 NEARLY = 0.9  # of the settled COP
-COARSEST = 120  # readings further apart show no start [s]
+STARTS_COARSEST = 120  # readings further apart show no start [s]
 
 
 @dataclass(frozen=True)
@@ -67,16 +67,16 @@ def starts(cells: Cells, table: Runs) -> Starts | None:
     Source: settling and start loss, common practice.
     """
     step = cells.step
-    if cells.heat is None or cells.electricity is None or step > COARSEST:
+    if cells.heat is None or cells.electricity is None or step > STARTS_COARSEST:
         return None
     cooling = table.mode == State.COOLING
     run = np.flatnonzero((table.begun > 0) & ~cooling)
-    first, length = table.start[run], round(SHOWN / step)
+    first, length = table.start[run], round(STARTS_SHOWN / step)
     power = windows(cells.electricity, first, length) / step
     heat = windows(cells.heat, first, length) / step
     # Only while the run goes on in the mode in which it began.
     state = windows(cells.states.state.astype(np.float64), first, length)
-    young = round(START_UP / step)
+    young = round(DETECTION_START_UP / step)
     begins = np.where(
         (state[:, : young + 1] == State.HOT_WATER).any(axis=1), State.HOT_WATER, State.HEATING
     )
@@ -134,7 +134,7 @@ def _by_like(settled: Floats, mode: Ints, outdoor: Floats) -> Floats:
 
 def _to_90(power: Floats, heat: Floats, settled: Floats, step: int) -> Floats:
     """When the COP over three minutes first stays at 90 % of the settled one [s]."""
-    per = max(1, round(SMOOTH / step))
+    per = max(1, round(STARTS_SMOOTH / step))
     k, m = power.shape
     if m < 2 * per:
         return np.full(k, np.nan)

@@ -112,7 +112,7 @@ MARKERS = (999.0, 9999.0, 99999.0, 999.9, 99.9, -999.0, -9999.0, -99.0, -99.9, -
 MARKED = frozenset(MARKERS)
 LONE = 0.05  # of the readings, at most, that are a marker known from other columns
 POWER_UP = 85.0  # what a digital probe reads that has just been switched on [degC]
-APART = 10.0  # from both neighbours, that it is that [K]
+COLUMNS_APART = 10.0  # from both neighbours, that it is that [K]
 
 
 def cleaned(values: Floats, quantity: Quantity, header: str, rows: Ints) -> Cleaned:
@@ -199,7 +199,9 @@ def _dropped(
         alone = values == POWER_UP
         before, after = np.roll(values, 1), np.roll(values, -1)
         with np.errstate(invalid="ignore"):
-            alone &= (np.abs(before - values) >= APART) & (np.abs(after - values) >= APART)
+            alone &= (np.abs(before - values) >= COLUMNS_APART) & (
+                np.abs(after - values) >= COLUMNS_APART
+            )
         if alone.any():
             values = np.where(alone, np.nan, values)
             text = f"{{rows}}: '{header}' is 85 alone, which a probe reads as it is switched on."

@@ -14,13 +14,13 @@ from ember.basis.errors import IntakeError
 from ember.basis.quantity import unit_named
 from ember.intake.weather import is_weather, weather_csv
 from ember.unpacked import Source, kind_of, unpacked
-from ember.unpacked.formats import HEAD, MOST_COLUMNS
+from ember.unpacked.formats import FORMATS_HEAD, MOST_COLUMNS
 
 SAMPLE_ROWS = 200
 SEPARATORS = {";": "semicolon", "\t": "tab", "|": "bar", ",": "comma"}
 NULLS = ["", "NaN", "nan", "NAN", "NA", "N/A", "n/a", "null", "NULL", "None", "-", "--", "---",
          "#N/A", "unknown", "unavailable", "?"]  # fmt: skip
-_MAGIC = {
+_DIALECT_MAGIC = {
     b"\x89PNG": "a PNG picture",
     b"\xff\xd8\xff": "a JPEG picture",
     b"GIF8": "a GIF picture",
@@ -65,10 +65,10 @@ def load(path: Path) -> Source:
     name = path.name
     try:
         with path.open("rb") as file:
-            head = file.read(HEAD)
+            head = file.read(FORMATS_HEAD)
         if not head.strip():
             raise IntakeError(f"{name}: the file is empty. Export the log again.")
-        for magic, what in _MAGIC.items():
+        for magic, what in _DIALECT_MAGIC.items():
             if head.startswith(magic):
                 raise IntakeError(
                     f"{name}: this is {what}, not a log. Export the readings as CSV and use that "
@@ -77,7 +77,7 @@ def load(path: Path) -> Source:
         kind = kind_of(head)
         if kind is not None:
             source = unpacked(path, kind)
-            head = bytes(source.buffer[:HEAD])
+            head = bytes(source.buffer[:FORMATS_HEAD])
         else:
             source = Source(pa.memory_map(str(path)).read_buffer(), None)
     except OSError as error:
@@ -98,9 +98,9 @@ def load(path: Path) -> Source:
 def sniff(source: Source, name: str) -> Dialect:
     """The dialect of a table's text. Raises IntakeError where there is no table in it."""
     buffer = source.buffer
-    text, encoding = _decoded(bytes(buffer[:HEAD]), len(buffer) > HEAD, name)
+    text, encoding = _decoded(bytes(buffer[:FORMATS_HEAD]), len(buffer) > FORMATS_HEAD, name)
     lines = text.splitlines()
-    if len(buffer) > HEAD and len(lines) > 1:
+    if len(buffer) > FORMATS_HEAD and len(lines) > 1:
         lines = lines[:-1]  # the last one is cut
     lines = lines[: SAMPLE_ROWS + 100]
     separator, width = _separator(lines, name)

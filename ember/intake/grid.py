@@ -11,9 +11,9 @@ from ember.basis.series import Floats, Ints
 from ember.intake.onchange import OnChange, grid_step, held
 from ember.intake.report import Note, Treatment, note
 
-STEPS = np.array([5, 10, 15, 20, 30, 60, 120, 180, 300, 600, 900, 1200, 1800, 3600])
+GRID_STEPS = np.array([5, 10, 15, 20, 30, 60, 120, 180, 300, 600, 900, 1200, 1800, 3600])
 MAX_CELLS = 40_000_000
-LONGEST = 26 * 3600.0  # from row to row of a log: a day, at a change of clocks too [s]
+GRID_LONGEST = 26 * 3600.0  # from row to row of a log: a day, at a change of clocks too [s]
 HOLD = 1.5  # intervals for which a level stays known after its last reading
 BLOCKS = 0.01  # of the rows that go back, where a logger sends whole blocks again
 MESSY = 0.10  # share of repeated or backward times above which a file is not trusted
@@ -77,7 +77,7 @@ def place(stamps: Seconds, rows: Ints, name: str, per: int = 1) -> tuple[Placeme
     if len(stamps) < 2:
         raise IntakeError(f"{name}: there is only one usable row; a log needs at least two.")
     gaps = np.diff(stamps)
-    if gaps[0] > 0 and bool((gaps == gaps[0]).all()) and gaps[0] in STEPS:
+    if gaps[0] > 0 and bool((gaps == gaps[0]).all()) and gaps[0] in GRID_STEPS:
         start = int(stamps[0])
         if start % int(gaps[0]) == 0:
             return Placement(start, int(gaps[0]), len(stamps), None, None, None), []
@@ -134,14 +134,14 @@ def _ordered(stamps: Seconds, gaps: Ints, rows: Ints, name: str) -> tuple[Ints |
 
 
 def _step(median: float, name: str) -> int:
-    nearest = int(STEPS[np.argmin(np.abs(STEPS - median))])
-    if median > LONGEST:
+    nearest = int(GRID_STEPS[np.argmin(np.abs(GRID_STEPS - median))])
+    if median > GRID_LONGEST:
         raise IntakeError(
             f"{name}: the rows are {median / 86_400:.1f} days apart. A log has at least one row a "
             "day; put readings that lie further apart into the sheet of readings by hand."
         )
-    if median > 1.5 * STEPS[-1]:  # held from row to row, on a grid of hours
-        return int(STEPS[-1])
+    if median > 1.5 * GRID_STEPS[-1]:  # held from row to row, on a grid of hours
+        return int(GRID_STEPS[-1])
     return nearest if abs(nearest - median) <= 0.1 * median else max(1, round(median))
 
 

@@ -16,9 +16,9 @@ from ember.basis.series import Floats
 from ember.intake.grid import Placement
 
 END = 0.25  # of the way from sampled to the end of the interval and back, common practice
-LEAST = 500  # cells in which something changes
-SAMPLE = 150_000  # cells from the beginning, which tell it in most logs
-FINE = 0.2  # of the standard deviation of a rate, that its changes exceed
+INTERVAL_LEAST = 500  # cells in which something changes
+INTERVAL_SAMPLE = 150_000  # cells from the beginning, which tell it in most logs
+INTERVAL_FINE = 0.2  # of the standard deviation of a rate, that its changes exceed
 
 
 class Marks(StrEnum):
@@ -72,9 +72,12 @@ def _pairs(channels: Mapping[str, Floats]) -> list[tuple[Floats, Floats]]:
 
 def _place(register: Floats, rate: Floats, step: int) -> float | None:
     """0.5 where the register counts the later of two rows, −0.5 where the earlier."""
-    if len(rate) > SAMPLE and (early := _place(register[:SAMPLE], rate[:SAMPLE], step)) is not None:
+    if (
+        len(rate) > INTERVAL_SAMPLE
+        and (early := _place(register[:INTERVAL_SAMPLE], rate[:INTERVAL_SAMPLE], step)) is not None
+    ):
         return early
-    if np.count_nonzero(np.isfinite(rate)) < LEAST:
+    if np.count_nonzero(np.isfinite(rate)) < INTERVAL_LEAST:
         return None
     counted = np.diff(register) / step
     before, after = rate[:-1], rate[1:]
@@ -83,9 +86,9 @@ def _place(register: Floats, rate: Floats, step: int) -> float | None:
         mean = 0.5 * (after + before)
         good = np.isfinite(counted) & np.isfinite(change) & (counted >= 0)
         sized = float(np.nanstd(rate[:: max(1, len(rate) // 50_000)]))
-        good &= np.abs(change) > FINE * sized
+        good &= np.abs(change) > INTERVAL_FINE * sized
         good &= counted < 10 * np.nanmax(np.abs(rate))
-    if good.sum() < LEAST:
+    if good.sum() < INTERVAL_LEAST:
         return None
     # Of one unit with the rate, else they are not each other's.
     total = float(counted[good].sum()) / float(mean[good].sum()) if mean[good].sum() else 0.0

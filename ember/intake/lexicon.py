@@ -61,7 +61,7 @@ class Says(StrEnum):
 
 
 # Each line: words divided by | ; several words of one entry must follow each other.
-_WORDS: dict[Says, str] = {
+_LEXICON_WORDS: dict[Says, str] = {
     Says.SUPPLY: (
         "leaving water|water leaving|supply|flow temp|flow temperature|flow t|temp flow|t flow|lwt|"
         "fwt|vl|vlt|tvl|vorlauf|vorl|depart|dep|impulsion|ida|mandata|aanvoer|fremlob|fremloeb|"
@@ -243,7 +243,7 @@ def folded(text: str) -> str:
 def _entries() -> tuple[tuple[str, Says, re.Pattern[str]], ...]:
     """Every word with its pattern, longest first."""
     found = []
-    for says, words in _WORDS.items():
+    for says, words in _LEXICON_WORDS.items():
         for word in dict.fromkeys(words.split("|")):
             text = re.escape(word)
             if " " in word or len(word) < BEGINS:

@@ -14,11 +14,11 @@ from ember.basis.errors import DescriptionError, IntakeError
 from ember.basis.quantity import conversion, unit_named
 from ember.basis.series import Floats, Trace
 from ember.description.logged import Column
-from ember.intake.grid import STEPS, Placement, to_grid
+from ember.intake.grid import GRID_STEPS, Placement, to_grid
 
-EARLIEST = 946_684_800  # 2000-01-01
+LIVE_EARLIEST = 946_684_800  # 2000-01-01
 AHEAD = 86_400  # a reading further in the future is refused [s]
-MOST_READINGS = 10_000  # of one batch
+LIVE_MOST_READINGS = 10_000  # of one batch
 MOST_BYTES = 1 << 20
 LONGEST_KEY = 64  # characters of a batch's own key
 LONGEST_NAME = 80  # of a reading's
@@ -58,8 +58,10 @@ def read_batch(body: bytes, as_json: bool, now: float) -> Sent:
     if len(body) > MOST_BYTES:
         raise IntakeError(f"the batch is larger than {MOST_BYTES >> 20} MB; send it in parts.")
     sent = _of_json(body, now) if as_json else _of_lines(body, now)
-    if len(sent.readings) + len(sent.refused) > MOST_READINGS:
-        raise IntakeError(f"more than {MOST_READINGS:,} readings in a batch; send it in parts.")
+    if len(sent.readings) + len(sent.refused) > LIVE_MOST_READINGS:
+        raise IntakeError(
+            f"more than {LIVE_MOST_READINGS:,} readings in a batch; send it in parts."
+        )
     return sent
 
 
@@ -149,7 +151,7 @@ def _instant(stamp: Any, now: float) -> float | str:
         when /= 1000
     if when > now + AHEAD:
         return f"{str(stamp)[:30]} lies in the future; is the logger's clock right?"
-    return when if when >= EARLIEST else f"{str(stamp)[:30]} lies before the year 2000"
+    return when if when >= LIVE_EARLIEST else f"{str(stamp)[:30]} lies before the year 2000"
 
 
 def usual_step(times: Sequence[float]) -> int:
@@ -158,7 +160,7 @@ def usual_step(times: Sequence[float]) -> int:
     if not len(apart):
         return 60
     usual = float(np.median(apart))
-    return int(STEPS[np.argmin(np.abs(STEPS - usual))])
+    return int(GRID_STEPS[np.argmin(np.abs(GRID_STEPS - usual))])
 
 
 def known_as(names: Iterable[str], columns: Sequence[Column]) -> dict[str, Column]:

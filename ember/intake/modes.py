@@ -23,8 +23,8 @@ _STATES: dict[str, str] = {
            "spento attesa uit stop stopped ruhe rest none wait waiting pause sluk fra wylaczony "
            "vypnuto ready auto",
 }  # fmt: skip
-STATES = tuple(_STATES)
-LEAST = 5  # rows under a word before its readings say anything
+MODES_STATES = tuple(_STATES)
+MODES_LEAST = 5  # rows under a word before its readings say anything
 
 
 def meaning(cell: str) -> str | None:
@@ -77,7 +77,7 @@ def proposed(
         if said is not None:
             result[word] = said, f"'{word}' says so"
             continue
-        if here.sum() < LEAST or power is None or full <= 0:
+        if here.sum() < MODES_LEAST or power is None or full <= 0:
             continue
         used = float(np.nanmean(power[here]))
         if used < 0.05 * full:

@@ -12,20 +12,20 @@ from numpy.typing import NDArray
 from ember.basis.clock import Seconds
 from ember.basis.series import Bools, Floats
 
-ALIKE = 0.25  # of the median, within which gaps are of one step
+ONCHANGE_ALIKE = 0.25  # of the median, within which gaps are of one step
 REGULAR = 0.7  # of the gaps that are, from which rows come by the clock
-UNEVEN = 2.0  # of the 95th percentile of the gaps over the median, from which they do not
-LEAST = 50  # readings of a column that say how it is written
-SILENT = 0.03  # of the gaps that are longer than usual, from which they are looked at
+ONCHANGE_UNEVEN = 2.0  # of the 95th percentile of the gaps over the median, from which they do not
+ONCHANGE_LEAST = 50  # readings of a column that say how it is written
+ONCHANGE_SILENT = 0.03  # of the gaps that are longer than usual, from which they are looked at
 STANDS = 0.8  # of what readings move from row to row, that they move over a silence
 HEARTBEAT = 1800.0  # where none is stated and silences pile up nowhere [s], common practice
-FULL = 0.99  # of the rows in which a column has a reading, that it is written as they are
-SHORTEST = 120.0  # silence that may be a heartbeat [s]
-LONGEST = 6 * 3600.0
+ONCHANGE_FULL = 0.99  # of the rows in which a column has a reading, that it is written as they are
+ONCHANGE_SHORTEST = 120.0  # silence that may be a heartbeat [s]
+ONCHANGE_LONGEST = 6 * 3600.0
 PILED = 0.03  # within which silences are of one length
 PILE = 8  # silences of one length, at least, that are a heartbeat
 BEYOND = 0.1  # of those in it, that may be longer: outages
-STEPS = (60, 120, 300)  # of the grid [s]
+ONCHANGE_STEPS = (60, 120, 300)  # of the grid [s]
 
 
 @dataclass(frozen=True)
@@ -47,11 +47,11 @@ def uneven(times: Seconds) -> bool:
     """
     gaps = np.diff(times)
     gaps = gaps[gaps > 0]
-    if len(gaps) < LEAST:
+    if len(gaps) < ONCHANGE_LEAST:
         return False
     middle = float(np.median(gaps))
-    regular = float(np.mean(np.abs(gaps - middle) <= ALIKE * middle))
-    return regular < REGULAR and float(np.percentile(gaps, 95)) > UNEVEN * middle
+    regular = float(np.mean(np.abs(gaps - middle) <= ONCHANGE_ALIKE * middle))
+    return regular < REGULAR and float(np.percentile(gaps, 95)) > ONCHANGE_UNEVEN * middle
 
 
 def stands(times: Seconds, columns: Sequence[Floats]) -> bool:
@@ -59,15 +59,15 @@ def stands(times: Seconds, columns: Sequence[Floats]) -> bool:
     then move less than from one row to the next, and not more."""
     gaps = np.diff(times)
     middle = float(np.median(gaps[gaps > 0])) if (gaps > 0).any() else 0.0
-    long = gaps > (1 + 2 * ALIKE) * middle
-    if not middle or np.mean(long) < SILENT:
+    long = gaps > (1 + 2 * ONCHANGE_ALIKE) * middle
+    if not middle or np.mean(long) < ONCHANGE_SILENT:
         return False
     ratios = []
     for values in columns:
         moved = np.abs(np.diff(values))
         known = np.isfinite(moved)
         over, within = moved[known & long], moved[known & ~long]
-        if len(over) >= LEAST and len(within) >= LEAST and within.mean() > 0:
+        if len(over) >= ONCHANGE_LEAST and len(within) >= ONCHANGE_LEAST and within.mean() > 0:
             ratios.append(float(over.mean() / within.mean()))
     return bool(ratios) and float(np.median(ratios)) < 1.0 and min(ratios) < STANDS
 
@@ -89,8 +89,8 @@ def on_change(times: Seconds, columns: Sequence[Floats], stated: float | None) -
     for values in columns:
         mask = np.isfinite(values)
         count = int(np.count_nonzero(mask))
-        if count > LEAST:
-            looked.append(every if count > FULL * len(times) else uneven(times[mask]))
+        if count > ONCHANGE_LEAST:
+            looked.append(every if count > ONCHANGE_FULL * len(times) else uneven(times[mask]))
     if not looked or (np.mean(looked) < 0.5 and (by_clock or not stands(times, columns))):
         return None
     if stated is not None:
@@ -103,7 +103,9 @@ def on_change(times: Seconds, columns: Sequence[Floats], stated: float | None) -
 
 def _piled(gaps: NDArray[Any]) -> float | None:
     """The length at which silences pile up: many of one length, and hardly any longer."""
-    long = np.sort(gaps[(gaps >= SHORTEST) & (gaps <= LONGEST)]).astype(np.float64)
+    long = np.sort(gaps[(gaps >= ONCHANGE_SHORTEST) & (gaps <= ONCHANGE_LONGEST)]).astype(
+        np.float64
+    )
     for length in long[::-1]:
         inside = int(np.searchsorted(long, length * (1 + PILED), side="right")) - int(
             np.searchsorted(long, length * (1 - PILED))
@@ -117,7 +119,7 @@ def _piled(gaps: NDArray[Any]) -> float | None:
 def grid_step(times: Seconds) -> int:
     """The step of the grid for such a log [s]."""
     middle = float(np.median(np.diff(np.unique(times))))
-    return next((s for s in STEPS if middle <= 1.5 * s), STEPS[-1])
+    return next((s for s in ONCHANGE_STEPS if middle <= 1.5 * s), ONCHANGE_STEPS[-1])
 
 
 def held(

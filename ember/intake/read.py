@@ -39,8 +39,8 @@ from ember.intake.stamps import Stamps, find_stamps, instants, joined_times, tim
 from ember.unpacked import Source
 
 Modes = tuple[tuple[str, ModeState], ...]
-BLOCK = 4 << 20  # bytes that the reader takes at a time
-EARLIEST = 946_684_800  # 2000-01-01; an older log is a clock that was never set
+READ_BLOCK = 4 << 20  # bytes that the reader takes at a time
+READ_EARLIEST = 946_684_800  # 2000-01-01; an older log is a clock that was never set
 
 
 def read_log(
@@ -361,7 +361,7 @@ def _parsed(
             column_names=[f"c{k}" for k in range(len(dialect.headers))],
             encoding="utf8" if dialect.encoding == "UTF-8" else "cp1252",
             use_threads=not careful,
-            block_size=BLOCK,
+            block_size=READ_BLOCK,
         ),
         parse_options=csv.ParseOptions(
             delimiter=dialect.separator,
@@ -433,7 +433,7 @@ def _believable(
     times: Ints, table: _Table, now: float, name: str
 ) -> tuple[Ints, _Table, list[Note]]:
     """Rows without those whose date cannot be."""
-    wrong = (times > now + DAY) | (times < EARLIEST)
+    wrong = (times > now + DAY) | (times < READ_EARLIEST)
     if not wrong.any():
         return times, table, []
     rows = table.rows[wrong]

@@ -21,14 +21,14 @@ from ember.intake.sample import Sample
 
 # All common practice:
 FALLS = 0.02  # share of falls among the changes of a register, above which it is none
-NET = 0.35  # of what it rises that a register of net heat may fall back
+RECOGNISE_NET = 0.35  # of what it rises that a register of net heat may fall back
 LEAST_STRETCHES = 4  # of the sample that show a relation
-ROOM = (12.0, 30.0)  # [degC] between which a room's temperature lies
+RECOGNISE_ROOM = (12.0, 30.0)  # [degC] between which a room's temperature lies
 ROOM_SPREAD = 6.0  # between its 5th and 95th percentile, at most [K]
 PARTED = 1.0  # by which flow and return part while the unit runs, at least [K]
-LEAST_POWER = 50.0  # that a power which falls below zero must reach to be one [W]
+RECOGNISE_LEAST_POWER = 50.0  # that a power which falls below zero must reach to be one [W]
 NO_WATER = (-60.0, 260.0)  # no temperature of a plant, in °F neither
-FAHRENHEIT = 50.0  # a room's median that must be in °F
+RECOGNISE_FAHRENHEIT = 50.0  # a room's median that must be in °F
 
 TEMPERATURES = ("flow_temp", "return_temp", "outdoor_temp", "room_temp", "tank_temp")
 _DIMENSIONS = {
@@ -344,7 +344,7 @@ def _seen(values: Floats, sample: Sample) -> _Seen | None:
         and up > 0
         and ends
         and begins
-        and (falls <= FALLS * moved or (down < NET * up and falls < 0.35 * moved))
+        and (falls <= FALLS * moved or (down < RECOGNISE_NET * up and falls < 0.35 * moved))
         and (known[-1] - known[0]) > 0.5 * (up - down)
     )
     whole = bool((known == np.rint(known)).all())
@@ -379,7 +379,11 @@ def _in_fahrenheit(guesses: Sequence[Guess], sample: Sample) -> set[int]:
     for g in open_ones:
         values = sample.numbers[g.column]
         known = values[np.isfinite(values)]
-        if len(known) > 20 and g.quantity == "room_temp" and np.median(known) > FAHRENHEIT:
+        if (
+            len(known) > 20
+            and g.quantity == "room_temp"
+            and np.median(known) > RECOGNISE_FAHRENHEIT
+        ):
             told = True
         if len(known) > 20 and g.quantity == "outdoor_temp" and np.percentile(known, 90) > 57.0:
             told = True
@@ -408,14 +412,16 @@ def _held_to(guess: Guess, seen: _Seen | None, numeric: bool, sample: Sample) ->
                 reason=f"{guess.reason}, and it rises and falls",
             )
     watts = conversion(guess.unit, "watt") if guess.unit and kind == "power" else None
-    if watts is not None and seen.low < 0 and watts[0] * seen.high < LEAST_POWER:
-        why = f"{guess.reason}, but it falls below zero and never exceeds {LEAST_POWER:.0f} W"
+    if watts is not None and seen.low < 0 and watts[0] * seen.high < RECOGNISE_LEAST_POWER:
+        most = f"{RECOGNISE_LEAST_POWER:.0f} W"
+        why = f"{guess.reason}, but it falls below zero and never exceeds {most}"
         return replace(guess, quantity=None, sure=False, reason=why, choices=(kind,))
     to = conversion(guess.unit, "degC") if guess.unit and kind in TEMPERATURES else (1.0, 0.0)
     if kind in TEMPERATURES and to is not None:
         low, middle, high = (float(to[0] * v + to[1]) for v in (seen.low, seen.middle, seen.high))
         ill = {
-            "room_temp": not (ROOM[0] < middle < ROOM[1]) or high - low > 2 * ROOM_SPREAD,
+            "room_temp": not (RECOGNISE_ROOM[0] < middle < RECOGNISE_ROOM[1])
+            or high - low > 2 * ROOM_SPREAD,
             "outdoor_temp": middle > 38.0 or (low > 16.0 and high - low < 4.0),
             "tank_temp": middle < 12.0,
             "flow_temp": middle < 8.0,
@@ -425,7 +431,7 @@ def _held_to(guess: Guess, seen: _Seen | None, numeric: bool, sample: Sample) ->
             why = f"{guess.reason}, but it lies around {middle:.0f} °C"
             return replace(guess, quantity=None, sure=False, reason=why, choices=())
         ambient = Says.AMBIENT in concepts(guess.header) and kind == "outdoor_temp"
-        if ill and ambient and ROOM[0] < middle < ROOM[1]:
+        if ill and ambient and RECOGNISE_ROOM[0] < middle < RECOGNISE_ROOM[1]:
             return replace(guess, quantity="room_temp", reason=f"{guess.reason}, warm and steady")
         if ill and (weak(guess.word) or ambient):
             why = f"{guess.reason}, but it lies around {middle:.0f} °C"
@@ -448,7 +454,7 @@ def _once_each(guesses: list[Guess], sample: Sample) -> list[Guess]:
                     taken = any(h.quantity == "room_temp" for h in guesses)
                     values = sample.numbers[g.column]
                     known = values[np.isfinite(values)]
-                    inside = len(known) and ROOM[0] < np.median(known) < ROOM[1]
+                    inside = len(known) and RECOGNISE_ROOM[0] < np.median(known) < RECOGNISE_ROOM[1]
                     new = replace(
                         g,
                         quantity="room_temp" if inside and not taken else None,
@@ -691,7 +697,7 @@ def _rest(guesses: list[Guess], seen: Mapping[int, _Seen | None], sample: Sample
             continue
         low, middle, high = (to[0] * v + to[1] for v in (look.low, look.middle, look.high))
         likely = []
-        if ROOM[0] < middle < ROOM[1] and high - low < ROOM_SPREAD:
+        if RECOGNISE_ROOM[0] < middle < RECOGNISE_ROOM[1] and high - low < ROOM_SPREAD:
             likely.append("room_temp")
         if high - low > 4 and middle < 30 and low < 18:
             likely.append("outdoor_temp")

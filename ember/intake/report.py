@@ -8,7 +8,7 @@ import numpy as np
 
 from ember.basis.series import Ints
 
-SHOWN = 5  # rows named in a sentence; the rest are counted
+REPORT_SHOWN = 5  # rows named in a sentence; the rest are counted
 
 
 class Treatment(StrEnum):
@@ -84,7 +84,7 @@ class IntakeReport:
 def note(treatment: Treatment, text: str, rows: Iterable[int] | Ints = ()) -> Note:
     """A note; `{rows}` in the text is replaced by the row numbers in words."""
     numbers = np.asarray(rows if isinstance(rows, np.ndarray) else list(rows), np.int64)
-    first = tuple(int(row) for row in numbers[:SHOWN])
+    first = tuple(int(row) for row in numbers[:REPORT_SHOWN])
     return Note(treatment, text.replace("{rows}", in_words(numbers)), first, len(numbers))
 
 
@@ -92,7 +92,7 @@ def in_words(rows: Ints) -> str:
     """Row 7; Rows 7, 9 and 12; Rows 7, 8, 9, 10, 11 and 40 more."""
     if not len(rows):
         return "No row"
-    numbers = [f"{row:,}" for row in rows[:SHOWN]]
+    numbers = [f"{row:,}" for row in rows[:REPORT_SHOWN]]
     more = len(rows) - len(numbers)
     if more:
         return f"Rows {', '.join(numbers)} and {more:,} more"

@@ -14,7 +14,7 @@ from ember.intake.stamps import Stamps, seconds_of
 
 PLACES = 24  # in a large file
 LENGTH = 48 << 10  # bytes of each
-WHOLE = 2 << 20  # bytes of a file that is looked at as a whole
+SAMPLE_WHOLE = 2 << 20  # bytes of a file that is looked at as a whole
 
 
 @dataclass(frozen=True)
@@ -98,7 +98,7 @@ def _parsed(text: bytes, dialect: Dialect, kinds: dict[str, pa.DataType]) -> pa.
 def _rows(buffer: pa.Buffer, dialect: Dialect) -> bytes:
     """Rows from all over the file, each with the number of its stretch before it."""
     codec = "utf-8" if dialect.encoding == "UTF-8" else "cp1252"
-    whole = len(buffer) <= WHOLE
+    whole = len(buffer) <= SAMPLE_WHOLE
     places, length = (
         ([0], len(buffer))
         if whole

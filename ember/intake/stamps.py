@@ -19,7 +19,7 @@ from ember.basis.series import Floats
 from ember.intake import when
 from ember.intake.dialect import NUMBER, Dialect
 from ember.intake.report import Note, Treatment, note
-from ember.unpacked.formats import HEAD
+from ember.unpacked.formats import FORMATS_HEAD
 
 _ISO = re.compile(
     r"^\d{4}-\d\d-\d\d[T ]\d\d:\d\d(:\d\d(\.\d{1,6})?)?(?P<zone>Z|[+-]\d\d(:?\d\d)?)?$"
@@ -30,7 +30,7 @@ _TIMES = ("%H:%M:%S", "%H:%M", "%I:%M:%S %p", "%I:%M %p")
 _SERIAL = re.compile(r"^[3-7]\d{4}(\.\d+)?$")  # days since 1899-12-30, as spreadsheets count
 _SERIAL_ZERO = 25_569  # 1970-01-01 in that count
 SLICES = 100  # places of a file at which its times are looked at
-_WORDS = (
+_STAMPS_WORDS = (
     "time",
     "timestamp",
     "datetime",
@@ -137,16 +137,16 @@ def _listed(headers: tuple[str, ...]) -> str:
 
 
 def _looks_timely(header: str) -> bool:
-    return any(word in _WORDS for word in re.split(r"[^a-z]+", header.lower()))
+    return any(word in _STAMPS_WORDS for word in re.split(r"[^a-z]+", header.lower()))
 
 
 def _elsewhere(buffer: pa.Buffer, dialect: Dialect) -> list[tuple[str, ...]]:
     """Rows from all over the file, to see days above 12."""
-    if len(buffer) <= HEAD:
+    if len(buffer) <= FORMATS_HEAD:
         return []
     width = len(dialect.headers)
     found = []
-    for offset in np.linspace(HEAD, len(buffer) - 1, SLICES, dtype=int):
+    for offset in np.linspace(FORMATS_HEAD, len(buffer) - 1, SLICES, dtype=int):
         text = bytes(buffer[max(0, offset - 4096) : offset]).decode("utf-8", "replace")
         lines = text.splitlines()[1:-1]  # the first and the last may be cut
         rows = csv.reader(io.StringIO("\n".join(lines[:2])), delimiter=dialect.separator)

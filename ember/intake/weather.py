@@ -17,8 +17,8 @@ from ember.basis.series import Trace
 if TYPE_CHECKING:
     import pandas as pd
 
-HOURS = 8760
-YEAR = 978_307_200  # 2001-01-01T00:00Z, a year without a 29 February
+WEATHER_HOURS = 8760
+WEATHER_YEAR = 978_307_200  # 2001-01-01T00:00Z, a year without a 29 February
 _TMY3 = re.compile(rb"^[^\r\n]*\r?\n\"?Date \(MM/DD/YYYY\)")
 
 
@@ -61,15 +61,17 @@ def typical_year(path: Path) -> Trace:
     outdoor_humidity [%], solar_radiation [W/m2]. Raises IntakeError.
     """
     table, _ = _read(path)
-    if len(table) != HOURS:
-        raise IntakeError(f"{path.name}: {len(table):,} hours; a year of weather has {HOURS:,}.")
+    if len(table) != WEATHER_HOURS:
+        raise IntakeError(
+            f"{path.name}: {len(table):,} hours; a year of weather has {WEATHER_HOURS:,}."
+        )
     columns = {
         "outdoor_temp": "temp_air",
         "outdoor_humidity": "relative_humidity",
         "solar_radiation": "ghi",
     }
     channels = {name: table[column].to_numpy(np.float64) for name, column in columns.items()}
-    return Trace(YEAR, 3600, channels)
+    return Trace(WEATHER_YEAR, 3600, channels)
 
 
 def _read(path: Path) -> tuple["pd.DataFrame", str]:

@@ -10,7 +10,7 @@ import pyarrow.compute as pc
 
 from ember.basis.series import Floats, Ints
 
-ORDERS = ("ymd", "dmy", "mdy")
+WHEN_ORDERS = ("ymd", "dmy", "mdy")
 _HALF = r"(?:[aApP]\.?\s?[mM]\.?|上午|下午|午前|午後|오전|오후)"
 _WORD = r"\p{L}{3,10}\.?"
 _DAY = (
@@ -19,21 +19,21 @@ _DAY = (
     rf"(?P<b>\d{{1,2}}|{_WORD})(?:st|nd|rd|th|[./\-月월]|\s|,)+\s*(?:de\s+)?"
     rf"(?P<c>\d{{1,4}})(?:日|일)?\.?(?:\s*\(\p{{L}}\))?"
 )
-_CLOCK = (
+_WHEN_CLOCK = (
     rf"(?P<p>{_HALF})?\s*(?P<h>\d{{1,2}})\s*(?:[:.h時时点시]|:)\s*(?P<m>\d{{1,2}})"
     r"(?:\s*(?:[:.'′m分분]|mn|min)\s*(?P<s>\d{1,2})(?P<f>[.,]\d{1,9})?\s*(?:[\"s″秒초])?)?"
     rf"(?:分|분|'|′)?\s*(?:Uhr|uur|h)?\s*(?P<q>{_HALF})?"
 )
 _ZONE = r"\s*(?P<z>Z|z|UTC|GMT|[+\-]\d{2}(?::?\d{2})?)?(?:\s?[A-Z]{2,5}T)?"
 _BETWEEN = r"(?:[\sT,_;|\-]|um|at|à|kl\.?|klo|om|a las|alle)+"
-WHOLE = rf"^{_DAY}{_BETWEEN}{_CLOCK}{_ZONE}$"
+WHEN_WHOLE = rf"^{_DAY}{_BETWEEN}{_WHEN_CLOCK}{_ZONE}$"
 _COMPACT = (
     r"^(?P<a>\d{4})(?P<b>\d{2})(?P<c>\d{2})[T_\s\-]?(?P<h>\d{2}):?(?P<m>\d{2})(?::?(?P<s>\d{2}))?"
     r"(?P<f>[.,]\d{1,9})?\s*(?P<z>Z|[+\-]\d{2}(?::?\d{2})?)?$"
 )
 DATE = rf"^{_DAY}$"
 _DATE_COMPACT = r"^(?P<a>\d{4})(?P<b>\d{2})(?P<c>\d{2})$"
-TIME = rf"^(?:{_CLOCK})$"
+TIME = rf"^(?:{_WHEN_CLOCK})$"
 _MONTHS = (
     "jan ene gen sty led tam", "feb fev unor hel", "mar mrz maa bre", "apr avr abr kwi dub huh",
     "may mai mag mei maj kve tou", "jun jui giu cze kes", "jul lug lip cer hei",
@@ -46,7 +46,7 @@ def split(cells: pa.ChunkedArray) -> dict[str, pa.ChunkedArray] | None:
     """The parts of each date and time as text; None where hardly any cell is one."""
     best: dict[str, pa.ChunkedArray] | None = None
     most = 0
-    for pattern in (WHOLE, _COMPACT):
+    for pattern in (WHEN_WHOLE, _COMPACT):
         found = pc.extract_regex(cells, pattern)
         count = len(found) - found.null_count
         if count > most:
@@ -79,7 +79,7 @@ def fitting(cells: Sequence[str]) -> list[str]:
         return []
     found: list[tuple[float, float, str]] = []
     seen: list[Floats] = []
-    for order in ORDERS:
+    for order in WHEN_ORDERS:
         times = _seconds(parts, order, len(text))
         known = times[np.isfinite(times)]
         if len(known) < 0.9 * len(cells) or not len(known):

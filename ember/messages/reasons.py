@@ -13,7 +13,8 @@ SENTENCES: dict[Code, str] = {
     Code.METER_MISSING: "{meter}: {reason}",
     Code.YIELD_ALONE: "yield alone: the unit's electricity is not metered",
     Code.REPORTED_ALONE: "reported by the controller, not measured",
-    Code.REPORTED_WITHOUT_TRANSFER: "reported by the controller, not measured; a week or two with a "
+    Code.REPORTED_WITHOUT_TRANSFER: "reported by the controller, not measured; a week or two "
+    "with a "
     "borrowed reference meter gives a transfer factor",
     Code.NOT_METERED: "{what} not metered{hint}",
     Code.METER_HOLDS_MORE: "'{meter}' also holds {what}, which {level} leaves out",
@@ -57,28 +58,35 @@ SENTENCES: dict[Code, str] = {
     Code.STARTS_TOO_COARSE: "readings every {minutes} min do not show how a start goes; every two "
     "minutes or finer would",
     Code.STARTS_NOT_KNOWN: "{words}",
-    Code.REFRIGERANT_NOT_DESCRIBED: "no refrigerant channels are described: evaporating and condensing "
+    Code.REFRIGERANT_NOT_DESCRIBED: "no refrigerant channels are described: evaporating and "
+    "condensing "
     "pressure, discharge and suction temperature would show approach, superheat and compressor "
     "efficiency",
-    Code.REFRIGERANT_NOT_LOGGED: "the channels of the refrigerant side are described, but not logged",
+    Code.REFRIGERANT_NOT_LOGGED: "the channels of the refrigerant side are described, but not "
+    "logged",
     Code.NO_SETTLED_HEATING: "no settled heating with flow and outdoor temperature in this period",
-    Code.FLOW_NOT_LOGGED: "a weather curve needs the flow temperature of settled heating, not logged",
+    Code.FLOW_NOT_LOGGED: "a weather curve needs the flow temperature of settled heating, not "
+    "logged",
     Code.DEFROSTS_NOT_KNOWN: "{words}",
     Code.DEFROSTS_SWAPPED: "defrosts cannot be told while flow and return are swapped",
     Code.HOT_WATER_NOT_KNOWN: "{words}",
     Code.NO_CHARGE: "no hot-water charge in this period",
-    Code.TOO_FEW_CHARGES: "{count} charges without a draw; a tank is a calorimeter only while no water "
+    Code.TOO_FEW_CHARGES: "{count} charges without a draw; a tank is a calorimeter only while "
+    "no water "
     "is drawn, and {least} such charges are needed",
     Code.TOO_LITTLE_SETTLED: "too little settled heating with flow and outdoor temperature",
     Code.TOO_FEW_IN_BINS: "too few hours in any bin",
-    Code.SCOP_A_GUESS: "{share} of the heat lies in bins that the table does not reach; it would be a guess",
+    Code.SCOP_A_GUESS: "{share} of the heat lies in bins that the table does not reach; it "
+    "would be a guess",
     Code.OUTDOOR_NOT_KNOWN: "no outdoor temperature is known",
-    Code.DESIGN_NOT_DESCRIBED: "the house's design outdoor temperature is not described (Set up: house)",
+    Code.DESIGN_NOT_DESCRIBED: "the house's design outdoor temperature is not described (Set "
+    "up: house)",
     Code.NEVER_COLD: "it was never cold enough to heat",
     Code.NOT_WORKED_OUT: "{words}",
     Code.CHARGES_NOT_METERED: "the electricity of these charges is not known",
     Code.TABLE_LACKS: "the table has no {what}",
-    Code.BRINE_NOT_BINNED: "brine units are rated at fixed brine temperatures; the table's own points hold "
+    Code.BRINE_NOT_BINNED: "brine units are rated at fixed brine temperatures; the table's "
+    "own points hold "
     "them, and no bin sum over the outdoor air is made",
     Code.NOTHING_LOGGED: "nothing is logged yet",
     Code.NOT_KNOWN_HERE: "{reason}",

@@ -1,7 +1,7 @@
 """Energy of each meter in each cell, with its errors; and which levels H1–H4 can be computed.
 
-In: a corrected trace and its description. Out: `MeterEnergies`, and a `MeterCombination` for each level. May
-import: `ember.basis`, `ember.description`, `ember.properties`.
+In: a corrected trace and its description. Out: `MeterEnergies`, and a `MeterCombination` for each
+level. May import: `ember.basis`, `ember.description`, `ember.properties`.
 """
 
 from ember.metering.fixed import fixed_power

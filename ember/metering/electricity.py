@@ -4,7 +4,7 @@ from ember.description.installation import ElectricityAccuracy
 
 # As used, so wider than at reference conditions. MID 2014/32/EU, Annex V, classes A, B, C
 # (values as used from memory); plug meters and clamps: common practice.
-LIMITS = {
+ELECTRICITY_LIMITS = {
     ElectricityAccuracy.CLASS_A: (0.035, "MID class A"),
     ElectricityAccuracy.CLASS_B: (0.02, "MID class B"),
     ElectricityAccuracy.CLASS_C: (0.01, "MID class C"),
@@ -16,4 +16,4 @@ LIMITS = {
 
 def electricity_limit(accuracy: ElectricityAccuracy) -> tuple[float, str]:
     """Error limit as a share of the reading, and what it is of."""
-    return LIMITS[accuracy]
+    return ELECTRICITY_LIMITS[accuracy]

@@ -12,7 +12,7 @@ from ember.metering.resolution import step_of
 from ember.properties import Fluid, liquid
 
 USUAL_DELTA = 5.0  # where it is not logged [K], common practice
-LEAST_DELTA = 0.3  # at which a register counts heat [K], common practice
+HEAT_LEAST_DELTA = 0.3  # at which a register counts heat [K], common practice
 DELTA_MIN = 3.0  # Δθ_min of a heat meter [K], the usual value (EN 1434-1, from memory)
 
 # EN 1434-1 maximum permissible errors of the flow sensor: c + d·q_p/q, at most cap (from memory).
@@ -20,7 +20,7 @@ FLOW_SENSOR = {1: (0.01, 0.0001, 0.035), 2: (0.02, 0.0002, 0.05), 3: (0.03, 0.00
 PAIR = (0.005, 0.03)  # EN 1434-1: 0.5 % + 3 %·Δθ_min/Δθ (from memory)
 CALCULATOR = (0.005, 0.01)  # EN 1434-1: 0.5 % + 1 %·Δθ_min/Δθ (from memory)
 # IEC 60751: tolerance a + b·|t| [K].
-PROBE = {
+HEAT_PROBE = {
     Probes.CLASS_AA: (0.1, 0.0017),
     Probes.CLASS_A: (0.15, 0.002),
     Probes.CLASS_B: (0.3, 0.005),
@@ -58,8 +58,8 @@ ROUNDED_ALIKE = 600.0  # [s] for which a rounding error holds before it changes,
 # Of readings further apart than MIXING, all common practice:
 CHANGED = 0.2  # by which heat or flow differ from the reading before or after: states are mixed
 MIXED = 0.15  # error of such heat, as a share
-EVEN = 0.02  # of the other heat
-FINE = 0.02  # steps of temperature below which rounding is not looked at [K]
+HEAT_EVEN = 0.02  # of the other heat
+HEAT_FINE = 0.02  # steps of temperature below which rounding is not looked at [K]
 
 
 @dataclass(frozen=True)
@@ -115,7 +115,9 @@ def circuit_heat(
         source = f"{circuit.name}: two probes, class {circuit.probes.value}"
         pairs = _untrimmed(u_pair, carried, trim)
         if trim is not None:  # what a correction found at one temperature misses at another
-            slope = np.sqrt(2) * rectangular(PROBE[circuit.probes][1]) * (mean_temp - trim.around)
+            slope = (
+                np.sqrt(2) * rectangular(HEAT_PROBE[circuit.probes][1]) * (mean_temp - trim.around)
+            )
             pairs = (*pairs, (abs(float(slope)), _within(carried, trim.span)))
         components.append(EnergyComponent(source, pairs))
     if trim is not None:
@@ -129,7 +131,7 @@ def circuit_heat(
         mixed = _mixed(energy, flow_rate, max(1, round(native / trace.step)))
         source = f"{circuit.name}: readings {native / 60:.0f} min apart"
         components.append(
-            EnergyComponent(source, ((rectangular(MIXED), mixed), (rectangular(EVEN), energy)))
+            EnergyComponent(source, ((rectangular(MIXED), mixed), (rectangular(HEAT_EVEN), energy)))
         )
     return energy, tuple(components), _rounding(flow_temp, return_temp, carried, trace.step)
 
@@ -172,7 +174,7 @@ def _within(carried: Floats, span: Span) -> Floats:
 
 def _rounding(flow_temp: Floats, return_temp: Floats, carried: Floats, step: int) -> Floats | None:
     steps = (step_of(flow_temp), step_of(return_temp))
-    if max(steps) < FINE:
+    if max(steps) < HEAT_FINE:
         return None
     alike = max(1.0, ROUNDED_ALIKE / step)
     variance: Floats = np.square(carried)
@@ -190,7 +192,7 @@ def pair_u(probes: Probes, flow: float, back: float) -> float:
 
     Source: IEC 60751 tolerances, rectangular and independent.
     """
-    a, b = PROBE[probes]
+    a, b = HEAT_PROBE[probes]
     return float(np.hypot(rectangular(a + b * abs(flow)), rectangular(a + b * abs(back))))
 
 
@@ -234,7 +236,7 @@ def mean_delta(energy: Floats, flow_temp: Floats, return_temp: Floats) -> float:
     """
     delta = flow_temp - return_temp
     with np.errstate(invalid="ignore"):
-        use = (energy > 0) & (delta > LEAST_DELTA)
+        use = (energy > 0) & (delta > HEAT_LEAST_DELTA)
     if not use.any():
         return USUAL_DELTA
     return float(energy[use].sum() / (energy[use] / delta[use]).sum())

@@ -8,10 +8,10 @@ ON_SHARE = 0.10  # of the usual full power, where nothing tells rest and running
 ON_LEAST = 60.0  # [W]
 SAMPLES = 50_000
 LOWEST_REST = 5.0  # a power below which everything rests [W]
-SELDOM = 0.1  # of the readings, that a unit may rest: fewer are glitches [%]
+ON_SELDOM = 0.1  # of the readings, that a unit may rest: fewer are glitches [%]
 EMPTY = 0.25  # of what a bin would hold if all were spread evenly: so little lies in the gap
 BINS = 48
-LEAST_RUNNING = 0.05  # of full power, that a running compressor takes at least
+ON_LEAST_RUNNING = 0.05  # of full power, that a running compressor takes at least
 LEAST_GAP = 1.35  # ratio of the powers at either side of the gap
 
 
@@ -35,7 +35,7 @@ def on_limit(power: Floats) -> float:
         return ON_LEAST
     full = float(np.percentile(sample, 95))
     otherwise = max(ON_LEAST, ON_SHARE * full)
-    low = float(np.percentile(sample, SELDOM))
+    low = float(np.percentile(sample, ON_SELDOM))
     if not 0.0 < low < 0.5 * full:
         return otherwise
     edges = np.geomspace(low, 0.5 * full, BINS + 1)
@@ -50,7 +50,7 @@ def on_limit(power: Floats) -> float:
             gaps.append((begin, k))
             begin = None
     # Pumps and controls make gaps among themselves too, far below what a compressor takes.
-    fit = [(a, b) for a, b in gaps if edges[b] >= LEAST_RUNNING * full]
+    fit = [(a, b) for a, b in gaps if edges[b] >= ON_LEAST_RUNNING * full]
     best = max(fit, key=lambda gap: gap[1] - gap[0], default=(0, 0))
     bottom, top = float(edges[best[0]]), float(edges[best[1]])
     below = np.count_nonzero(sample < bottom)

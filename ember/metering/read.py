@@ -37,7 +37,8 @@ from ember.metering.register import increments, shared_out
 
 REGISTER_METHOD = "heat meter, energy register (does not run backwards in defrosts)"
 NET_METHOD = "heat meter, energy register (net of what defrosts take back)"
-UNEVEN = 0.7  # by which its power may rise or fall from one reading to the next, common practice
+# by which its power may rise or fall from one reading to the next, common practice
+READ_UNEVEN = 0.7
 REPORTED_LIMIT = 0.2  # of heat that a controller only estimates, common practice
 
 
@@ -256,7 +257,8 @@ def _read_reported(
     energy = meter_energy.energy * transfer.factor
     meter_energies.heat[name] = replace(
         meter_energy,
-        method=f"reported by the controller × {transfer.factor:.3f}, from a borrowed reference meter; "
+        method=f"reported by the controller × {transfer.factor:.3f}, from a borrowed "
+        "reference meter; "
         "it sees no defrosts, the factor holds them on average",
         energy=energy,
         step_energy=meter_energy.step_energy * transfer.factor,
@@ -295,7 +297,8 @@ def with_electricity(
     )
     return replace(
         meter_energy,
-        method=f"{meter_energy.method} + {share:.0%} of the electricity (all of it would be an upper bound)",
+        method=f"{meter_energy.method} + {share:.0%} of the electricity (all of it would be "
+        "an upper bound)",
         energy=meter_energy.energy + share * unit.energy,
         components=(*meter_energy.components, *components),
     )
@@ -364,7 +367,7 @@ def _from_register(
         # The same names for all meters: heat and electricity of a stretch rise and fall together.
         components = tuple(
             EnergyComponent(
-                f"shared out evenly between readings, {k + 1}", ((rectangular(UNEVEN), tilt),)
+                f"shared out evenly between readings, {k + 1}", ((rectangular(READ_UNEVEN), tilt),)
             )
             for k, tilt in enumerate(tilts)
         )

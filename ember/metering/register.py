@@ -6,9 +6,9 @@ import numpy as np
 from ember.basis.registers import falls, smallest_step
 from ember.basis.series import Floats, Span
 
-LONGEST = 1.5  # native intervals between two readings before the time between is a hole
-APART = 7  # stretches between two that are taken to err alike
-MOST = 200e3  # a rise faster than this is a wrong reading [W], common practice
+REGISTER_LONGEST = 1.5  # native intervals between two readings before the time between is a hole
+REGISTER_APART = 7  # stretches between two that are taken to err alike
+REGISTER_MOST = 200e3  # a rise faster than this is a wrong reading [W], common practice
 
 
 def increments(
@@ -38,17 +38,17 @@ def increments(
     if len(at) == n:
         np.subtract(register[1:], register[:-1], out=energy[:-1])
         rise, cells = energy[:-1], None
-        bad = falls(register, net) | (rise > MOST * step)
+        bad = falls(register, net) | (rise > REGISTER_MOST * step)
     else:
         rise, cells = np.diff(register[at]), np.diff(at)
         energy[at[0] : at[-1]] = 0.0
         energy[at[1:] - 1] = rise
-        bad = falls(register[at], net) | (rise > MOST * step * cells)
+        bad = falls(register[at], net) | (rise > REGISTER_MOST * step * cells)
     for k in np.flatnonzero(bad):
         energy[at[k] : at[k + 1]] = np.nan
     holes: tuple[Span, ...] = ()
     if cells is not None:
-        wide = np.flatnonzero((cells > max(1.0, LONGEST * native / step)) & ~bad)
+        wide = np.flatnonzero((cells > max(1.0, REGISTER_LONGEST * native / step)) & ~bad)
         holes = tuple(Span(int(at[k]), int(at[k + 1])) for k in wide)
     return energy, holes, smallest_step(rise)
 
@@ -95,7 +95,7 @@ def shared_out(energy: Floats, register: Floats) -> tuple[Floats, list[Floats]]:
         seventh stretch, so that those cut at either end of a period err by themselves.
     """
     at = np.flatnonzero(np.isfinite(register))
-    tilts = [np.zeros(len(energy)) for _ in range(APART)]
+    tilts = [np.zeros(len(energy)) for _ in range(REGISTER_APART)]
     if len(at) < 2:
         return energy, tilts
     cells = np.diff(at)
@@ -106,7 +106,7 @@ def shared_out(energy: Floats, register: Floats) -> tuple[Floats, list[Floats]]:
     even[inside] = each
     along = np.arange(at[0], at[-1]) - np.repeat(at[:-1], cells) + 0.5
     tilt = np.nan_to_num(each * (1 - 2 * along / np.repeat(cells, cells)))
-    stretch = np.repeat(np.arange(len(cells)), cells) % APART
+    stretch = np.repeat(np.arange(len(cells)), cells) % REGISTER_APART
     for k, mine in enumerate(tilts):
         mine[inside] = np.where(stretch == k, tilt, 0.0)
     return even, tilts

@@ -4,7 +4,7 @@ import numpy as np
 
 from ember.basis.series import Floats
 
-SAMPLE = 20_000
+RESOLUTION_SAMPLE = 20_000
 
 
 def step_of(values: Floats) -> float:
@@ -14,7 +14,7 @@ def step_of(values: Floats) -> float:
     ----------
     values : array, (n,)  Readings, NaN where unknown. A sample of them is looked at.
     """
-    sample = values[:: max(1, len(values) // SAMPLE)]
+    sample = values[:: max(1, len(values) // RESOLUTION_SAMPLE)]
     levels = np.unique(np.round(sample[np.isfinite(sample)], 5))
     if len(levels) < 2:
         return 0.0

@@ -11,7 +11,7 @@ from ember.metering.energy_component import EnergyComponent
 from ember.metering.meter_energy import MeterEnergy
 from ember.properties import Fluid, liquid
 
-NAME = "tank charge"
+TANK_NAME = "tank charge"
 CHANNEL = "tank_temp"
 # Of probes for the mean of the tank, as a share of the charge, by their number: common practice.
 MEAN = {1: 0.15, 2: 0.10, 3: 0.06}
@@ -19,7 +19,7 @@ PROBES = {1: "one probe", 2: "two probes", 3: "three probes or more"}
 LOSS = 1.8  # standing loss of a usual tank [W/K], common practice
 LOSS_LIMIT = 0.5  # as a share of it
 DESCRIBED_LIMIT = 0.2  # the same of a loss that is described
-SMOOTH = 300.0  # [s] over which the reading at the end of a charge is averaged
+TANK_SMOOTH = 300.0  # [s] over which the reading at the end of a charge is averaged
 
 
 def charge_energy(volume_l: float, share: float, rise: Floats, mean: Floats) -> Floats:
@@ -48,7 +48,7 @@ def tank_charge(tank: Tank, trace: Trace, hot_water: Bools) -> MeterEnergy:
     Water drawn meanwhile is missing in it. Source: heat balance; limits common practice.
     """
     temp, count_of = mean_of(tank, trace)
-    half = max(1, round(SMOOTH / trace.step))
+    half = max(1, round(TANK_SMOOTH / trace.step))
     edges = edges_of(hot_water)
     first, last = edges[::2], edges[1::2]
     known = np.isfinite(temp)
@@ -72,13 +72,14 @@ def tank_charge(tank: Tank, trace: Trace, hot_water: Bools) -> MeterEnergy:
     lost[hot_water] = np.repeat(standing, cells)
     components = (
         EnergyComponent(
-            f"{NAME}: {PROBES[count_of]} for the mean", ((rectangular(MEAN[count_of]), energy),)
+            f"{TANK_NAME}: {PROBES[count_of]} for the mean",
+            ((rectangular(MEAN[count_of]), energy),),
         ),
-        EnergyComponent(f"{NAME}: standing loss", ((rectangular(limit), lost),)),
+        EnergyComponent(f"{TANK_NAME}: standing loss", ((rectangular(limit), lost),)),
     )
     native = max(trace.native_of(c) for c in (*tank.probes, CHANNEL) if c in trace)
     way = f"tank charge, {PROBES[count_of]}"
-    return MeterEnergy(NAME, way, "heat_pump", energy, components, native, 0.0, ())
+    return MeterEnergy(TANK_NAME, way, "heat_pump", energy, components, native, 0.0, ())
 
 
 def loss_of(tank: Tank) -> tuple[float, float]:

@@ -6,25 +6,27 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.codes import ReasonCode
-from ember.basis.quantity import Estimate, UncertaintyComponent, merge, rectangular
+from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, merge, rectangular
 from ember.basis.series import Floats, Ints
 from ember.description.house import Tank
 from ember.events.hot_water_charges import STAGES, HotWaterCharges
 from ember.messages import Reason, because
 from ember.metering.tank import MEAN, PROBES, charge_energy, loss_of, probes_in
-from ember.operation.within import KWH, Within
+from ember.operation.within import Within
 
 VOLUME_LIMIT = 0.05  # of a described volume, and of the share of it that is warmed, common practice
 STORE_LIMIT = 0.20  # of the described heat of a store that melts, common practice
-CLEARLY = 2.0  # below and above its melting, between which such a store goes from empty to full [K]
-LEAST_STAGE = 0.05  # electricity in a stage [kWh]
-LEAST_RISE = 1.0  # of a charge in a stage, on average [K]
-LEAST = 3  # charges without draws, for a COP to be stated
+# below and above its melting, between which such a store goes from empty to full [K]
+CALORIMETER_CLEARLY = 2.0
+CALORIMETER_LEAST_STAGE = 0.05  # electricity in a stage [kWh]
+CALORIMETER_LEAST_RISE = 1.0  # of a charge in a stage, on average [K]
+CALORIMETER_LEAST = 3  # charges without draws, for a COP to be stated
 
 
 @dataclass(frozen=True)
 class Stage:
-    """Between two tank temperatures [degC]: electricity and heat of all charges [kWh], their COP."""
+    """Between two tank temperatures [degC]: electricity and heat of all charges [kWh], their
+    COP."""
 
     low: float
     high: float
@@ -95,8 +97,8 @@ def charge_heat(
 
 
 def heat_of_each(within: Within, charges: Ints) -> list[Estimate | None]:
-    """Heat that each of some charges put into the tank [kWh], by the tank alone; None where water was
-    drawn, that is not known, or no tank is described. Of a store that melts nothing is said."""
+    """Heat that each of some charges put into the tank [kWh], by the tank alone; None where water
+    was drawn, that is not known, or no tank is described. Of a store that melts nothing is said."""
     tank, found = within.analysis.installation.tank, within.found.charges
     if tank is None or tank.phase_change is not None:
         return [None] * len(charges)
@@ -127,7 +129,8 @@ def _parts(
 
 
 def calorimeter(within: Within, pick: Ints) -> Calorimeter | None:
-    """What a period's charges say by the tank alone; None without a described tank and its probe."""
+    """What a period's charges say by the tank alone; None without a described tank and its
+    probe."""
     tank = within.analysis.installation.tank
     found = within.found.charges
     if tank is None or not len(pick) or not np.isfinite(found.begin[pick]).any():
@@ -138,14 +141,16 @@ def calorimeter(within: Within, pick: Ints) -> Calorimeter | None:
     words = f"{tank.volume_l:.0f} L, {tank.effective_share:.0%} of it warmed, {PROBES[probes]}"
     if tank.phase_change is not None:
         melts = tank.phase_change.melts_at
-        full = (found.begin[quiet] < melts - CLEARLY) & (found.end[quiet] > melts + CLEARLY)
+        full = (found.begin[quiet] < melts - CALORIMETER_CLEARLY) & (
+            found.end[quiet] > melts + CALORIMETER_CLEARLY
+        )
         quiet = quiet[full]
         words = f"a store of {tank.phase_change.kwh:g} kWh, charges from empty to full"
     used = within.used(found.start[quiet], found.stop[quiet])
     quiet = quiet[[one is not None and one.value > 0 for one in used]] if len(quiet) else quiet
     unknown = len(pick) - len(quiet) - len(drawn)
-    if len(quiet) < LEAST:
-        why = because(ReasonCode.TOO_FEW_CHARGES, count=len(quiet), least=LEAST)
+    if len(quiet) < CALORIMETER_LEAST:
+        why = because(ReasonCode.TOO_FEW_CHARGES, count=len(quiet), least=CALORIMETER_LEAST)
         return Calorimeter(len(quiet), len(drawn), unknown, None, None, None, [], words, why)
     seconds = (found.stop - found.start).astype(np.float64) * within.found.step
     heat = charge_heat(tank, probes, found, quiet, seconds)
@@ -179,6 +184,8 @@ def _stages(tank: Tank, found: HotWaterCharges, pick: Ints, seconds: Floats) -> 
             share = np.where(end > begin, part / (end - begin), 0.0)
         heat = float((share * (warmed + lost + unseen / 2)).sum()) / KWH
         used = float(np.nansum(found.by_electricity[pick, k])) / KWH
-        if used > LEAST_STAGE and float(part.sum()) >= LEAST_RISE * len(pick):
+        if used > CALORIMETER_LEAST_STAGE and float(part.sum()) >= CALORIMETER_LEAST_RISE * len(
+            pick
+        ):
             rows.append(Stage(low, high, used, heat, heat / used, int((part > 0).sum())))
     return rows

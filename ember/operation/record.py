@@ -23,7 +23,8 @@ from ember.metering.tank import mean_of
 from ember.states.state import State
 from ember.views.curves import curve_combination, curves
 
-COARSE = 60.0  # a register whose step is more than this power in a cell shows no single start [W]
+# a register whose step is more than this power in a cell shows no single start [W]
+RECORD_COARSE = 60.0
 AFTER_START = 1800.0  # of the refrigerant's profile [s]
 AROUND_DEFROST = (-600.0, 1200.0)  # [s]
 
@@ -105,7 +106,8 @@ def cells_of(analysis: RecordAnalysis, walked: Walked) -> tuple[Cells, list[str]
     coarse = [
         meter_energy.name
         for meter_energy in meter_energies.every.values()
-        if meter_energy.step_energy / trace.step > COARSE and _uses(analysis, meter_energy.name)
+        if meter_energy.step_energy / trace.step > RECORD_COARSE
+        and _uses(analysis, meter_energy.name)
     ]
     heat = drawn.cop_heat
     if coarse:

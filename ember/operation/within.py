@@ -6,17 +6,16 @@ import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis
 from ember.balance.sums import figures
+from ember.basis.clock import DAY
 from ember.basis.periods import Period
-from ember.basis.quantity import Estimate
+from ember.basis.quantity import KWH, Estimate
 from ember.basis.series import Bools, Floats, Ints
 from ember.boundary import MeterCombination
 from ember.operation.record import Operation
 from ember.reckoning import Reckoning, reckon
 from ember.reckoning.reckon import metered
-from ember.reckoning.tally import KWH
 from ember.views.curves import curve_combination
 
-DAY = 86_400
 __all__ = [
     "KWH", "Range", "Spread", "Within", "finite", "middle", "money", "one", "quartiles",
 ]  # fmt: skip

@@ -14,7 +14,7 @@ FRACTIONS = tuple(k / 20 for k in range(1, 13))  # mass fraction of glycol
 AIR_TABLE = Path(__file__).with_name("moist_air.csv")
 AIR_TEMPS = tuple(k / 4 for k in range(-240, 401))  # [degC]
 COOLPROP_NAMES = {"propylene_glycol": "MPG", "ethylene_glycol": "MEG"}
-PRESSURE = 2e5  # [Pa] a usual heating circuit; the properties hardly depend on it
+BAKE_PRESSURE = 2e5  # [Pa] a usual heating circuit; the properties hardly depend on it
 
 
 def rows() -> list[tuple[str, str, int, str, str]]:
@@ -25,14 +25,14 @@ def rows() -> list[tuple[str, str, int, str, str]]:
     from CoolProp.CoolProp import PropsSI
 
     def properties(name: str, temp: int) -> tuple[str, str]:
-        state = ("T", temp + 273.15, "P", PRESSURE, name)
+        state = ("T", temp + 273.15, "P", BAKE_PRESSURE, name)
         return f"{PropsSI('D', *state):.3f}", f"{PropsSI('C', *state):.2f}"
 
     baked = [("water", "0", t, *properties("Water", t)) for t in TEMPS if t > 0]
     for kind, name in COOLPROP_NAMES.items():
         for fraction in FRACTIONS:
             mixture = f"INCOMP::{name}[{fraction}]"
-            freezing = PropsSI("T_freeze", "T", 300.0, "P", PRESSURE, mixture) - 273.15
+            freezing = PropsSI("T_freeze", "T", 300.0, "P", BAKE_PRESSURE, mixture) - 273.15
             baked += [
                 (kind, f"{fraction:g}", t, *properties(mixture, t)) for t in TEMPS if t > freezing
             ]

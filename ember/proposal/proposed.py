@@ -12,6 +12,7 @@ import numpy as np
 from ember.assessment.assess import answer
 from ember.assessment.record_analysis import RecordAnalysis, analyse_record
 from ember.basis.channels import quantity_of
+from ember.basis.clock import HOUR
 from ember.basis.codes import CheckCode
 from ember.basis.errors import DescriptionError
 from ember.basis.quantity import Estimate, rectangular
@@ -39,13 +40,13 @@ from ember.messages import Reason
 from ember.metering.electricity import electricity_limit
 from ember.states import State
 
-METER, HEAT, REGISTER = "electricity meter", "heat meter", "heat register"
-UNIT = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
-PUMP, BACKUP = Consumer.DISTRIBUTION_PUMP, Consumer.BACKUP_HEATER
-HOUR = 3600
-FULL, LEAST = 99.0, 8.0  # percentiles of the heat of running hours that are full and least [%]
-KNOWN_BY = ("runs", "hot water", "defrost")
-LEAST_HEAT = 300.0  # of an hour in which the unit runs [W]
+METER, PROPOSED_HEAT, REGISTER = "electricity meter", "heat meter", "heat register"
+PROPOSED_UNIT = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
+PROPOSED_PUMP, BACKUP = Consumer.DISTRIBUTION_PUMP, Consumer.BACKUP_HEATER
+# percentiles of the heat of running hours that are full and least [%]
+PROPOSED_FULL, PROPOSED_LEAST = 99.0, 8.0
+PROPOSED_KNOWN_BY = ("runs", "hot water", "defrost")
+PROPOSED_LEAST_HEAT = 300.0  # of an hour in which the unit runs [W]
 
 
 @dataclass(frozen=True)
@@ -135,7 +136,7 @@ def answered(drawn: Installation, answers: Mapping[str, str]) -> Installation:
     made = drawn
     if (held := answers.get("holds")) in HOLDS:
         includes, heat = HOLDS[held]
-        consumers = tuple(dict.fromkeys((*UNIT, *includes, PUMP)))
+        consumers = tuple(dict.fromkeys((*PROPOSED_UNIT, *includes, PROPOSED_PUMP)))
         meters = (replace(made.electricity[0], includes=includes), *made.electricity[1:])
         made = replace(
             made,
@@ -162,15 +163,18 @@ def answered(drawn: Installation, answers: Mapping[str, str]) -> Installation:
             raise DescriptionError("pump: a circulation pump takes between 1 and 2,000 W.")
         made = replace(
             made,
-            fixed=(FixedPower("circulation pump", (PUMP,), power, RunsWith.PUMP, 0.15),),
+            fixed=(FixedPower("circulation pump", (PROPOSED_PUMP,), power, RunsWith.PUMP, 0.15),),
         )
     return made
 
 
 HOLDS: dict[str, tuple[tuple[Consumer, ...], tuple[HeatSource, ...]]] = {
-    "all": ((*UNIT, PUMP, BACKUP), (HeatSource.HEAT_PUMP, HeatSource.BACKUP_HEATER)),
-    "pump": ((*UNIT, PUMP), (HeatSource.HEAT_PUMP,)),
-    "unit": (UNIT, (HeatSource.HEAT_PUMP,)),
+    "all": (
+        (*PROPOSED_UNIT, PROPOSED_PUMP, BACKUP),
+        (HeatSource.HEAT_PUMP, HeatSource.BACKUP_HEATER),
+    ),
+    "pump": ((*PROPOSED_UNIT, PROPOSED_PUMP), (HeatSource.HEAT_PUMP,)),
+    "unit": (PROPOSED_UNIT, (HeatSource.HEAT_PUMP,)),
 }
 METHODS: dict[str, tuple[Probes, Literal[1, 2, 3] | None]] = {
     "2": (Probes.HEAT_METER_PAIR, 2),
@@ -185,8 +189,11 @@ def _reader(name: str, zone: str) -> Installation:
     return Installation(
         name,
         zone,
-        (ElectricityMeter(METER, "power", UNIT), ElectricityMeter("r", "energy", UNIT)),
-        circuits=(WaterCircuit(HEAT),),
+        (
+            ElectricityMeter(METER, "power", PROPOSED_UNIT),
+            ElectricityMeter("r", "energy", PROPOSED_UNIT),
+        ),
+        circuits=(WaterCircuit(PROPOSED_HEAT),),
         registers=(HeatRegister(REGISTER),),
     )
 
@@ -210,9 +217,11 @@ def _drawn(trace: Trace, name: str, zone: str) -> Installation | None:
     register = _first(trace, "heat_energy")
     circuits: tuple[WaterCircuit, ...] = ()
     if water and register is not None:  # a register beside them is a heat meter's
-        circuits = (WaterCircuit(HEAT, includes=heat, probes=Probes.HEAT_METER_PAIR, flow_class=3),)
+        circuits = (
+            WaterCircuit(PROPOSED_HEAT, includes=heat, probes=Probes.HEAT_METER_PAIR, flow_class=3),
+        )
     elif water:
-        circuits = (WaterCircuit(HEAT, includes=heat),)
+        circuits = (WaterCircuit(PROPOSED_HEAT, includes=heat),)
     registers: tuple[HeatRegister, ...] = ()
     if register is not None:
         step = smallest_step(_rises(trace[register])) / 3.6e6
@@ -222,7 +231,7 @@ def _drawn(trace: Trace, name: str, zone: str) -> Installation | None:
                 register,
                 heat,
                 resolution_kwh=max(round(step, 6), 1e-6),
-                circuit=HEAT if water else None,
+                circuit=PROPOSED_HEAT if water else None,
             ),
         )
     reported: tuple[ReportedHeat, ...] = ()
@@ -274,10 +283,10 @@ def _sizes(analysis: RecordAnalysis) -> tuple[float | None, float | None]:
     energy = np.bincount(label, np.nan_to_num(heat), int(label[-1]) + 1)
     whole = seconds > 0.95 * HOUR
     rates = energy[whole] / HOUR
-    rates = rates[rates > LEAST_HEAT]
+    rates = rates[rates > PROPOSED_LEAST_HEAT]
     if len(rates) < 24:
         return None, None
-    full, least = np.percentile(rates, [FULL, LEAST]) / 1000
+    full, least = np.percentile(rates, [PROPOSED_FULL, PROPOSED_LEAST]) / 1000
     return round(float(full) * 2) / 2 or None, round(float(least), 1) or None
 
 
@@ -306,7 +315,7 @@ def _found(
             f"A heater of about {analysis.facts.heater / 1000:.1f} kW switches in this meter."
         )
     basis = analysis.facts.basis
-    said += [f"{key.capitalize()} {basis[key]}." for key in KNOWN_BY if key in basis]
+    said += [f"{key.capitalize()} {basis[key]}." for key in PROPOSED_KNOWN_BY if key in basis]
     for check in analysis.facts.checks:
         if check.code == CheckCode.REGISTER_AGAINST_FLOW and not check.unsound and base.registers:
             said.append(f"Fluid: water fits. {check.sentence}")
@@ -376,19 +385,21 @@ def _asked(
                     Answer("B", "own sensors, probes of class B or unknown", ""),
                 ),
                 "3" if base.registers else "B",
-                f"Taken as {'a class 3 heat meter' if base.registers else 'unmatched probes, class B'}"
+                "Taken as "
+                + ("a class 3 heat meter" if base.registers else "unmatched probes, class B")
                 + (f": COP {cop}." if cop is not None else "."),
                 False,
             )
         )
-    if PUMP in base.electricity[0].includes:
+    if PROPOSED_PUMP in base.electricity[0].includes:
         asked.append(
             Asked(
                 "pump",
                 "How many watts does the circulation pump take?",
                 (),
                 "",
-                "Read from the log where the water flows while the compressor rests, else 15 to 75 W; "
+                "Read from the log where the water flows while the compressor rests, else 15 "
+                "to 75 W; "
                 "in the comparison with the rated table only.",
                 True,
             )

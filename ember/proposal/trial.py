@@ -17,11 +17,11 @@ from ember.description.installation import Installation, channels_of
 from ember.rated.declared import scop_declared
 from ember.rated.surface import surface
 
-START, STEP, CELLS = 1_767_225_600, 300, 576  # 2026-01-01, [s], two days
+START, TRIAL_STEP, CELLS = 1_767_225_600, 300, 576  # 2026-01-01, [s], two days
 PERIOD = 24  # cells of one run and the pause behind it
 # While it runs and while it rests, in the core's units; what is not here is in the middle of its
 # range. Common practice.
-USUAL = {
+TRIAL_USUAL = {
     "flow_temp": (38.0, 30.0), "return_temp": (33.0, 29.5), "flow_rate": (3e-4, 0.0),
     "tank_temp": (48.0, 47.0), "room_temp": (21.0, 20.5), "power": (1800.0, 12.0),
     "heat_power": (6300.0, 0.0), "source_temp": (3.0, 5.0), "supply_air_temp": (38.0, 22.0),
@@ -67,6 +67,6 @@ def _readings(installation: Installation) -> Trace:
             channels[channel] = np.concatenate([[0.0], gained[:-1]])
         elif quantity.kind != Kind.WORDS:
             middle = (quantity.low + quantity.high) / 2
-            on, off = USUAL.get(quantity.name, (middle, middle))
+            on, off = TRIAL_USUAL.get(quantity.name, (middle, middle))
             channels[channel] = np.where(runs, on, off)
-    return Trace(START, STEP, channels)
+    return Trace(START, TRIAL_STEP, channels)

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.channels import Kind, quantity_of
+from ember.basis.clock import HOUR
 from ember.basis.codes import ReasonCode
 from ember.basis.series import FAR_APART, Bools, Floats, Ints, Trace
 from ember.description.installation import Installation, TableKind, UnitKind
@@ -17,7 +18,6 @@ from ember.messages import NotAvailable, not_available
 from ember.rated.design import asked_flow
 from ember.rated.surface import Surfaces
 
-HOUR = 3600.0
 # All common practice:
 STARTS = 0.08  # of the electricity, that starts and standby cost at most where nothing is wrong
 DEFROSTS = 0.10  # the same of defrosts
@@ -26,11 +26,11 @@ WHEN_IT_RUNS = 1.0  # by which the unit may see other weather than the interval'
 FLOW_LOGGED = (0.0, 4.0)  # by which the flow is warmer while the unit runs than in the mean [K]
 HOT_WATER_DAY = (2 * 3.6e6, 8 * 3.6e6)  # heat for a home's hot water in a day [J]
 LEARNED = 0.3  # error of that heat where warm days show it, as a share
-WARM = 18.0  # outdoors, above which nothing but hot water is made [degC]
+BY_INTERVAL_WARM = 18.0  # outdoors, above which nothing but hot water is made [degC]
 LEAST_WARM = 7.0  # of such days
 HOT_WATER_TEMP = 50.0  # of the flow where no set point is described [degC]
 MOST_HOT_WATER = 0.5  # of an interval's heat, above which it is no interval of heating
-KNOWN = 0.8  # of an interval's time, that its temperatures must be known in
+BY_INTERVAL_KNOWN = 0.8  # of an interval's time, that its temperatures must be known in
 
 
 @dataclass(frozen=True)
@@ -83,7 +83,9 @@ def by_interval(
         what = "source" if table.kind == TableKind.GROUND else "outdoor"
         return not_available(ReasonCode.CONDITIONS_NOT_KNOWN, what=what)
     outdoor = _mean(trace[source], group, count)
-    known = np.bincount(group, np.isfinite(trace[source]), count) >= KNOWN * np.bincount(group)
+    known = np.bincount(
+        group, np.isfinite(trace[source]), count
+    ) >= BY_INTERVAL_KNOWN * np.bincount(group)
     outdoor[~known] = np.nan
     sink = _sink(installation, trace, table.kind, outdoor, group, count)
     if isinstance(sink, NotAvailable):
@@ -193,7 +195,7 @@ def _hot_water(
         return np.zeros(len(heat)), np.zeros(len(heat))
     low, high = HOT_WATER_DAY
     with np.errstate(invalid="ignore"):
-        warm = (outdoor > WARM) & (heat > 0)
+        warm = (outdoor > BY_INTERVAL_WARM) & (heat > 0)
     if days[warm].sum() >= LEAST_WARM:
         mean = float(heat[warm].sum() / days[warm].sum())
         low, high = (1 - LEARNED) * mean, (1 + LEARNED) * mean

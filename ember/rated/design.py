@@ -7,7 +7,8 @@ import numpy as np
 from ember.basis.series import Floats
 from ember.description.house import Emitters, House
 
-EXPONENT = {Emitters.UNDERFLOOR: 1.1, Emitters.FAN_COILS: 1.0}  # EN 442, EN 1264; else radiators
+# EN 442, EN 1264; else radiators
+DESIGN_EXPONENT = {Emitters.UNDERFLOOR: 1.1, Emitters.FAN_COILS: 1.0}
 RADIATORS = 1.3  # EN 442
 USUAL_FLOW = {
     Emitters.UNDERFLOOR: 35.0, Emitters.FAN_COILS: 45.0, Emitters.MIXED: 50.0,
@@ -45,7 +46,9 @@ def asked_flow(house: House, outdoor: Floats, design_outdoor: float | None) -> A
     if at_design is None or design_outdoor is None:
         return None
     span = max(house.design_indoor - design_outdoor, 1.0)
-    exponent = RADIATORS if house.emitters is None else EXPONENT.get(house.emitters, RADIATORS)
+    exponent = (
+        RADIATORS if house.emitters is None else DESIGN_EXPONENT.get(house.emitters, RADIATORS)
+    )
     load = np.clip((house.design_indoor - outdoor) / span, 0.0, 1.2)
     excess = (at_design - house.design_indoor) * load ** (1 / exponent)
     return AskedFlow(house.design_indoor + excess, limit, words)

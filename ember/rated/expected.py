@@ -240,12 +240,13 @@ def _airflow(installation: Installation, trace: Trace) -> float | None:
     return total or None
 
 
-SMOOTH = 1800.0  # over which delivered heat is taken, so that a register's steps do not count [s]
+# over which delivered heat is taken, so that a register's steps do not count [s]
+EXPECTED_SMOOTH = 1800.0
 
 
 def _smooth(heat: Floats, steady: Bools, step: int) -> Floats:
     """Mean heat of the steady cells around each, (n,) [W]; NaN where none is known."""
-    half = max(1, round(SMOOTH / step / 2))
+    half = max(1, round(EXPECTED_SMOOTH / step / 2))
     use = steady & np.isfinite(heat)
     total = np.concatenate([[0.0], np.cumsum(np.where(use, heat, 0.0))])
     count = np.concatenate([[0], np.cumsum(use)])

@@ -22,8 +22,8 @@ from ember.rated.design import AskedFlow, asked_flow
 from ember.rated.scop import ScopBin, seasonal
 from ember.rated.surface import Surface, surface
 
-HOURS = 8760.0
-LEAST_DAYS = 330  # of readings, for a site's own weather to stand for a year
+FOR_HOUSE_HOURS = 8760.0
+FOR_HOUSE_LEAST_DAYS = 330  # of readings, for a site's own weather to stand for a year
 BRINE = 0.0  # entry temperature taken for a ground source [degC], as EN 14825 has it
 HEAT_OF_AIR = 1006.0  # [J/(kg K)], ASHRAE Fundamentals ch. 1
 AT_SEVEN = 7.0  # outdoors, to which capacity in the cold is compared [degC]
@@ -138,7 +138,7 @@ def hourly_weather(name: str, temps: Floats) -> Weather:
     """Weather of hourly outdoor temperatures, (n,) [degC], brought to a year; the design
     temperature is that below which 1 % of its hours lie (ASHRAE's 99 %)."""
     known = temps[np.isfinite(temps)]
-    share = np.full(len(known), HOURS / len(known))
+    share = np.full(len(known), FOR_HOUSE_HOURS / len(known))
     return binned_weather(name, known, share, float(np.percentile(known, 1)))
 
 
@@ -151,7 +151,7 @@ def logged_weather(name: str, trace: Trace, channel: str) -> Weather | NotAvaila
     with np.errstate(invalid="ignore", divide="ignore"):
         hourly: Floats = np.where(known, whole, 0.0).sum(axis=1) / known.sum(axis=1)
     days = float(np.isfinite(hourly).sum()) * max(trace.step, 3600) / 86_400
-    if days < LEAST_DAYS:
+    if days < FOR_HOUSE_LEAST_DAYS:
         return not_available(ReasonCode.WEATHER_TOO_SHORT, days=f"{days:.0f}")
     return hourly_weather(name, hourly)
 

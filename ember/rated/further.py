@@ -1,6 +1,7 @@
 """What a meter holds beyond the boundary of the rated table, while it runs: circulation pumps.
 
-The table stands near H2. Where the nearest_to_table level that can be computed holds more, the expectation
+The table stands near H2. Where the nearest_to_table level that can be computed holds more, the
+expectation
 is carried there: rated electricity + power of each further consumer. A pump without a meter is read
 from the log itself, else taken from a stated range.
 """
@@ -18,13 +19,13 @@ from ember.states import Running, State
 from ember.states.defrost_detection import little_flow
 
 CONTROLS = (5.0, 20.0)  # that run where the water is never still [W], common practice
-PUMP = (15.0, 75.0)  # of a circulation pump while the water flows [W], common practice
-LEAST = 3600.0  # of rest in which a pump is read [s]
+FURTHER_PUMP = (15.0, 75.0)  # of a circulation pump while the water flows [W], common practice
+FURTHER_LEAST = 3600.0  # of rest in which a pump is read [s]
 SETTLED = 300.0  # after a run, in which it is not [s]
 ROUGH = 0.1  # of a pump's power read so, that it may differ while the unit runs
 IN_THE_RATING = 0.3  # of a pump's power that EN 14511 counts in the rating already, at most
-COARSE = 0.05  # of a register's step over the rest in which a pump is read
-EQUAL = 0.1  # by which the flow may differ between rest and running
+FURTHER_COARSE = 0.05  # of a register's step over the rest in which a pump is read
+FURTHER_EQUAL = 0.1  # by which the flow may differ between rest and running
 
 
 @dataclass(frozen=True)
@@ -67,9 +68,10 @@ def further(
     flow = _flow(installation, trace)
     found = _read(total, max(steps), states, flow, trace.step) or Further(
         Consumer.DISTRIBUTION_PUMP.value,
-        sum(PUMP) / 2,
-        (PUMP[1] - PUMP[0]) / 2,
-        f"circulation pump not metered and not to be read: {PUMP[0]:g} to {PUMP[1]:g} W while the "
+        sum(FURTHER_PUMP) / 2,
+        (FURTHER_PUMP[1] - FURTHER_PUMP[0]) / 2,
+        f"circulation pump not metered and not to be read: {FURTHER_PUMP[0]:g} to "
+        f"{FURTHER_PUMP[1]:g} W while the "
         "water flows",
         "the pump's watts from its display or label, as a fixed power in Set up",
     )
@@ -102,7 +104,7 @@ def _read(
     running = float(np.nanmedian(flow[states.on])) if states.on.any() else 0.0
     resting = float(np.nanmedian(flow[moving]))
     unequal = abs(running / resting - 1) if resting > 0 else 1.0
-    spread = max(0.0, unequal - EQUAL)
+    spread = max(0.0, unequal - FURTHER_EQUAL)
     if without is not None:
         watts = max(with_flow - without, 0.0)
         words = (
@@ -134,11 +136,11 @@ def _after(on: Bools, cells: int) -> Bools:
 def _mean(power: Floats, mask: Bools, step: int, step_energy: float) -> float | None:
     """Mean power over a rest, without the highest tenth of a sampled one [W]."""
     count = int(mask.sum())
-    if count * step < LEAST:
+    if count * step < FURTHER_LEAST:
         return None
     values = power[mask]
     mean = float(values.mean())
     if step_energy:  # a register's steps: only their sum says something
-        return mean if step_energy < COARSE * max(values.sum() * step, 1.0) else None
+        return mean if step_energy < FURTHER_COARSE * max(values.sum() * step, 1.0) else None
     high = float(np.percentile(values, 90))
     return float(values[values <= high].mean())

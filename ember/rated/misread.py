@@ -9,10 +9,11 @@ from itertools import pairwise
 
 import numpy as np
 
+from ember.basis.practice import KELVIN
 from ember.basis.quantity import conversion, symbol
 from ember.description.installation import TableKind
 from ember.rated.entries import TARGET, Doubt, Entry, Reading, cop_of
-from ember.rated.surface import KELVIN, LEAST_LIFT, MOST_SHARE, carnot
+from ember.rated.surface import MOST_SHARE, SURFACE_LEAST_LIFT, carnot
 
 # Plausible, common practice: wider than any maker's table, narrower than a wrong unit.
 COP_RANGE = (0.9, 9.0)
@@ -21,8 +22,8 @@ SHARE_RANGE = (0.12, MOST_SHARE)  # of Carnot
 SMALL_LIFT = 20.0  # [K], below which a COP may be higher
 SMALL_LIFT_COP = 15.0
 HOTTEST = (45.0, 80.0)  # outdoors and flow of any maker's table [degC]
-FEW = 0.2  # of the rows that cannot be, up to which they are left out and the rest serves
-RISE = 0.02  # by which a value may go against its axis, from rounding
+MISREAD_FEW = 0.2  # of the rows that cannot be, up to which they are left out and the rest serves
+MISREAD_RISE = 0.02  # by which a value may go against its axis, from rounding
 US_OUTDOORS = 30.0  # [degC] an outdoor column that goes above it and is whole is likely in °F
 
 
@@ -72,7 +73,7 @@ def _plausible(entries: list[Entry], kind: TableKind) -> list[int]:
             ill |= entry.flow <= entry.outdoor
             lift = entry.flow - entry.outdoor
             ill |= lift > 0 and cop > MOST_SHARE * (entry.flow + KELVIN) / lift
-            if entry.flow - entry.outdoor > LEAST_LIFT:
+            if entry.flow - entry.outdoor > SURFACE_LEAST_LIFT:
                 ill |= not SHARE_RANGE[0] <= share <= SHARE_RANGE[1]
         if ill:
             bad.append(entry.row)
@@ -85,7 +86,7 @@ def odd(entries: list[Entry], kind: TableKind) -> Doubt | None:
     if not rows:
         return None
     first = next(e for e in entries if e.row == rows[0])
-    few = len(rows) <= FEW * len(entries)
+    few = len(rows) <= MISREAD_FEW * len(entries)
     cop = cop_of(first)
     where = f"outdoor {first.outdoor:g}, flow {first.flow:g} °C"
     return Doubt(
@@ -261,7 +262,7 @@ def against(entries: list[Entry], kind: TableKind) -> list[Doubt]:
             for one, next_ in pairwise(group):
                 a, b = cop_of(one), cop_of(next_)
                 assert a is not None and b is not None
-                wrong = b > a * (1 + RISE) if axis == "flow" else b < a * (1 - RISE)
+                wrong = b > a * (1 + MISREAD_RISE) if axis == "flow" else b < a * (1 - MISREAD_RISE)
                 if axis == "flow" and kind == TableKind.AIR and b <= a * 1.1:
                     wrong = False
                 if wrong:

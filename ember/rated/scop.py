@@ -19,8 +19,8 @@ from ember.rated.surface import Surface, carnot, surface
 CC = 0.9  # degradation below the least output, water, where not known (EN 14825)
 CD = 0.25  # the same, air
 MOST_ASSUMED = 0.2  # of the heat in bins outside the table, from which no SCOP is offered
-INDOOR = 20.0  # air-to-air [degC]
-KWH = 1000.0
+SCOP_INDOOR = 20.0  # air-to-air [degC]
+WATTS = 1000.0  # of a kilowatt
 NONE_GIVEN = AuxTimes()
 NO_AUX = Aux()
 
@@ -121,7 +121,7 @@ def scop(
     hours = np.array(reference.hours, np.float64)
     share = np.clip((NO_LOAD - outdoor) / (NO_LOAD - reference.design), 0.0, None)
     if table.kind == TableKind.AIR:
-        flow = np.full(len(outdoor), INDOOR)
+        flow = np.full(len(outdoor), SCOP_INDOOR)
         name = f"{climate.value} climate"
     else:
         points = VARIABLE[climate][level]
@@ -214,8 +214,8 @@ def seasonal(
             float(ratio[k]),
             float(cycling[k]),
             float(backup[k]) / 1000,
-            float(load[k] * hours[k]) / KWH,
-            float(used[k] * hours[k]) / KWH,
+            float(load[k] * hours[k]) / WATTS,
+            float(used[k] * hours[k]) / WATTS,
             bool(assumed[k]),
         )
         for k in range(len(outdoor))

@@ -18,8 +18,8 @@ from ember.description.installation import RatedPoint, Speed, TableKind
 from ember.rated.entries import AS_WRITTEN, TARGET, Doubt, Entry, Reading, Sheet, cop_of
 from ember.rated.misread import against, duplicates, grave, odd, offers
 
-MOST_TEXT, MOST_CELLS = 500_000, 20_000  # characters, and cells, of a table
-LARGEST = 1e9  # number in a cell
+MOST_TEXT, SHEET_MOST_CELLS = 500_000, 20_000  # characters, and cells, of a table
+SHEET_LARGEST = 1e9  # number in a cell
 FIELDS = {"outdoor": "outdoor", "flow": "flow", "capacity": "capacity_kw", "input": "input_kw"}
 WORDS = {
     "outdoor": "outdoor|outside|ambient|source|brine|oat|odb|air temp",
@@ -57,7 +57,7 @@ def read_sheet(
 
     Source: usual misreadings, common practice; the second law for what cannot be.
     """
-    if len(text) > MOST_TEXT or max(map(text.count, "\t;,|\n")) > MOST_CELLS:
+    if len(text) > MOST_TEXT or max(map(text.count, "\t;,|\n")) > SHEET_MOST_CELLS:
         raise TableError("rated: that is far more than a table; paste the table alone.")
     lines = [line for line in text.splitlines() if line.strip()]
     remark = re.search(r"^#\s*includes defrost:\s*(yes|no)", text, re.M | re.I)
@@ -209,7 +209,7 @@ def number_in(cell: str) -> float | None:
     if found is None:
         return None
     number = float(found.group(1).replace(",", ".").replace("−", "-").replace("–", "-"))
-    return number if abs(number) <= LARGEST else None
+    return number if abs(number) <= SHEET_LARGEST else None
 
 
 def column_of(header: str) -> tuple[str, str]:

@@ -7,12 +7,12 @@ from functools import cached_property
 import numpy as np
 
 from ember.basis.errors import TableError
+from ember.basis.practice import KELVIN
 from ember.basis.series import Floats, Ints
 from ember.description.installation import RatedPoint, RatedTable, TableKind
 
-LEAST_LIFT = 10.0  # Carnot is taken at no less [K]: below it the ratio runs away
+SURFACE_LEAST_LIFT = 10.0  # Carnot is taken at no less [K]: below it the ratio runs away
 MOST_SHARE = 0.8  # of Carnot that a maker's point may claim, common practice
-KELVIN = 273.15
 
 
 NEAR_FLOW, NEAR_INDOOR = 1.5, 2.0  # about the one that a table has [K], common practice
@@ -172,7 +172,7 @@ def carnot(outdoor: Floats, flow: Floats) -> Floats:
 
     The lift is taken at no less than LEAST_LIFT.
     """
-    lift: Floats = np.maximum(flow - outdoor, LEAST_LIFT)
+    lift: Floats = np.maximum(flow - outdoor, SURFACE_LEAST_LIFT)
     result = flow + KELVIN
     result /= lift
     return result

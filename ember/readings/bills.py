@@ -4,12 +4,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from ember.basis.clock import DAY
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.description.house import Replaced
 from ember.description.logged import HandKind, HandSeries
 from ember.readings.sheet import Reading, Turn
-
-DAY = 86_400
 
 
 @dataclass(frozen=True)

@@ -18,8 +18,8 @@ SUDDEN = 6.0  # times the usual rise an hour, above which a rise is sudden
 STEEP = 1.8  # times the usual, above which a rise may be the cause of a fall after it
 MOST_COP = 7.0  # over hours or more, beyond any unit
 LEAST_COP = 0.9  # less than a resistance heater
-START_UP = 3600.0  # over which a start may well give less [s]
-NEAR = 0.5  # of the usual rise, within which a corrected digit is believed
+DOUBTS_START_UP = 3600.0  # over which a start may well give less [s]
+DOUBTS_NEAR = 0.5  # of the usual rise, within which a corrected digit is believed
 
 
 @dataclass(frozen=True)
@@ -68,7 +68,7 @@ def _of_cop(reckoning: Reckoning) -> str | None:
             f"COP {cop.value:.1f} since the reading before: beyond any unit. A wrong digit, "
             "another unit (MWh, GJ), or a meter that lacks part of the electricity?"
         )
-    if cop.value + cop.U < LEAST_COP and reckoning.covered >= START_UP:
+    if cop.value + cop.U < LEAST_COP and reckoning.covered >= DOUBTS_START_UP:
         return (
             f"COP {cop.value:.2f} since the reading before: less than a resistance heater gives. "
             "A wrong digit, other loads on the meter, or heat that is not metered?"
@@ -132,7 +132,7 @@ def _likely(value: float, before: float, usual: float | None, resolution: float)
     """The reading with one slip of the pen mended that comes nearest to the usual rise."""
     if usual is None:
         return None
-    expected, room = before + usual, NEAR * usual + 2 * resolution
+    expected, room = before + usual, DOUBTS_NEAR * usual + 2 * resolution
     fitting = [v for v in _slips(value) if v >= before and abs(v - expected) <= room]
     return min(fitting, key=lambda v: abs(v - expected)) if fitting else None
 

@@ -15,7 +15,7 @@ import numpy as np
 from ember.basis.channels import Kind, quantity_of
 from ember.basis.clock import DAY, zone_named
 from ember.basis.errors import IntakeError
-from ember.basis.quantity import conversion, unit_named
+from ember.basis.quantity import KWH, conversion, unit_named
 from ember.basis.series import FAR_APART, Floats, Trace
 from ember.description.installation import (
     AddElectricity,
@@ -32,10 +32,10 @@ from ember.description.installation import (
 )
 from ember.description.logged import HandKind, HandSeries, Keeps
 from ember.readings.sheet import Reading, Turn, began
-from ember.reckoning.tally import KWH
 
-MOST_CELLS = 4_000_000
-STEPS = (3600, 1800, 900, 300, 60)  # of a record's grid [s]: the coarsest that keeps all apart
+RECORD_MOST_CELLS = 4_000_000
+# of a record's grid [s]: the coarsest that keeps all apart
+RECORD_STEPS = (3600, 1800, 900, 300, 60)
 SPOT_OUTDOOR = 4.0  # error of the mean of a day from single readings of it [K], common practice
 _ENERGY = (HandKind.ELECTRICITY, HandKind.HEAT, HandKind.ENVIRONMENTAL_YIELD)
 
@@ -211,7 +211,9 @@ def record_of(
     Raises IntakeError where the readings lie too many years apart.
     """
     times = {int(t) for one in sheet.points.values() for t in one}
-    step = next((s for s in STEPS if len({t // s for t in times}) == len(times)), STEPS[-1])
+    step = next(
+        (s for s in RECORD_STEPS if len({t // s for t in times}) == len(times)), RECORD_STEPS[-1]
+    )
     trace = grid(sheet.points, step)
     installation = sheet.installation
     channels, native = dict(trace.channels), dict(trace.native)
@@ -246,7 +248,7 @@ def grid(points: Mapping[str, Points], step: int | None = None) -> Trace:
     else:
         start = times[0] // step * step
     n = (times[-1] - start) // step + 1
-    if n > MOST_CELLS:
+    if n > RECORD_MOST_CELLS:
         raise IntakeError(
             "the readings lie more than seven years apart, to the minute; take out the oldest."
         )

@@ -17,12 +17,12 @@ from ember.basis.quantity import conversion, symbol, unit_named
 from ember.description.logged import HandKind, HandSeries, Keeps
 from ember.intake.stamps import Stamps, instants, times_of, written
 
-EARLIEST = 946_684_800  # 2000-01-01
-FIRST_YEAR, LAST_YEAR = 1900, 2200
-LARGEST = 1e15  # number in a cell, in whatever unit
+SHEET_EARLIEST = 946_684_800  # 2000-01-01
+SHEET_FIRST_YEAR, SHEET_LAST_YEAR = 1900, 2200
+READINGS_SHEET_LARGEST = 1e15  # number in a cell, in whatever unit
 _WHOLE = re.compile(r"^(\d{4})(-\d\d)?(-\d\d)?$")
 _GROUPED = re.compile(r"^[+-]?\d{1,3}([ \u00a0\u202f'’]\d{3})+([.,]\d+)?$")
-_CLOCK = re.compile(r"^\d{1,2}:\d{2}(:\d{2})?$")
+_SHEET_CLOCK = re.compile(r"^\d{1,2}:\d{2}(:\d{2})?$")
 _DATED = re.compile(r"^(\S+)[ T]\d{1,2}:\d{2}")
 _WITH_UNIT = re.compile(r"^([+\-\u2212\d.,'’ \u00a0\u202f]*\d)\s*([^\d\s].*)$")
 _PLAIN = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)$")
@@ -133,7 +133,7 @@ def number_in(text: str) -> float | None:
     if not _PLAIN.match(text):
         return None
     number = float(text.replace(",", "."))
-    return number if abs(number) <= LARGEST else None
+    return number if abs(number) <= READINGS_SHEET_LARGEST else None
 
 
 def _value(text: str, series: HandSeries) -> float | str:
@@ -190,7 +190,7 @@ def _when(when: tuple[float | None, float] | None, text: str, now: float) -> str
         )
     if when[1] > now + DAY:
         return "lies in the future"
-    return "lies before the year 2000" if when[1] < EARLIEST else None
+    return "lies before the year 2000" if when[1] < SHEET_EARLIEST else None
 
 
 def _times(
@@ -217,7 +217,7 @@ def _dated(texts: Sequence[str], zone: ZoneInfo, now: float) -> list[str]:
     date_before = f"{wall_clock(now, zone):%Y-%m-%d}"
     found = []
     for text in texts:
-        if _CLOCK.match(text.strip()):
+        if _SHEET_CLOCK.match(text.strip()):
             text = f"{date_before} {text.strip()}"
         elif (dated := _DATED.match(text.strip())) is not None:
             date_before = dated[1]
@@ -248,7 +248,7 @@ def _whole(text: str, zone: ZoneInfo) -> tuple[float | None, float] | None:
             last = date(first.year + 1, 1, 1)
     except (ValueError, OverflowError):  # of the calendar's first or last year
         return None
-    if not FIRST_YEAR <= first.year <= LAST_YEAR:
+    if not SHEET_FIRST_YEAR <= first.year <= SHEET_LAST_YEAR:
         return None
     return float(instant_of(first, zone)), float(instant_of(last, zone))
 

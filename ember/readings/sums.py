@@ -15,15 +15,15 @@ from ember.readings.sheet import Reading
 from ember.reckoning import Reckoning, Segments, reckon, segmented
 from ember.states import State
 
-NEAR = 0.02  # of a span, within which a meter must have been read of its ends, common practice
+SUMS_NEAR = 0.02  # of a span, within which a meter must have been read of its ends, common practice
 
 
 @dataclass(frozen=True)
 class HandSums:
     """The sums of a sheet.
 
-    readings : in order of time. combinations : how each level is computed. known : meter → instants at
-    which it was read. from_yield : heat is environmental yield + electricity.
+    readings : in order of time. combinations : how each level is computed. known : meter →
+    instants at which it was read. from_yield : heat is environmental yield + electricity.
     """
 
     readings: tuple[Reading, ...]
@@ -80,7 +80,7 @@ class HandSums:
     def _unread(self, combination: MeterCombination, start: float, stop: float) -> Reason | None:
         if stop <= start:
             return because(ReasonCode.ONE_READING)
-        near = NEAR * (stop - start)
+        near = SUMS_NEAR * (stop - start)
         for _, name in combination.meters:
             for end in (start, stop):
                 if not any(abs(t - end) <= near for t in self.known[name]):

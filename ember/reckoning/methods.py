@@ -13,7 +13,7 @@ from ember.reckoning.reckon import metered
 from ember.reckoning.segments import Segments
 from ember.states import State
 
-ALIKE = 0.05  # by which two ways may always differ, common practice
+METHODS_ALIKE = 0.05  # by which two ways may always differ, common practice
 
 
 @dataclass(frozen=True)
@@ -77,7 +77,7 @@ def heat_methods(
         if ratio is not None and name not in not_alike:
             # A tank knows nothing of what is drawn meanwhile: it may only be too small.
             apart = ratio.value - 1 if name in hot_water_only else abs(ratio.value - 1)
-            agrees = apart <= max(ratio.U, ALIKE)
+            agrees = apart <= max(ratio.U, METHODS_ALIKE)
         meter = segments.meters[name]
         found.append(
             HeatMethod(

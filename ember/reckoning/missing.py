@@ -4,13 +4,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ember.basis.quantity import Estimate
+from ember.basis.quantity import KWH, Estimate
 from ember.basis.series import Ints
 from ember.boundary import Level, MeterCombination
 from ember.description.meters import Consumer
 from ember.reckoning.reckon import reckon
 from ember.reckoning.segments import Segments
-from ember.reckoning.tally import KWH
 from ember.states import State
 from ember.states.state import is_on
 

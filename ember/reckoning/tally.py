@@ -6,13 +6,12 @@ from math import sqrt
 
 import numpy as np
 
-from ember.basis.quantity import Estimate, UncertaintyComponent, merge
+from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, merge
 from ember.basis.series import Bools, Floats, Ints
 from ember.reckoning.segments import Segments
 from ember.states import State
 
-KWH = 3.6e6  # [J]
-STATES = len(State)
+TALLY_STATES = len(State)
 
 
 def validity(
@@ -54,11 +53,11 @@ class Tally:
     ) -> None:
         pick = np.flatnonzero(valid & (groups >= 0))
         mine, states = groups[pick], segments.state[pick].astype(np.int64)
-        label = mine * STATES + states
+        label = mine * TALLY_STATES + states
 
         def table(values: Floats | Ints, scale: float = 1.0) -> list[list[float]]:
-            sums = np.bincount(label, weights=values[pick], minlength=count * STATES)
-            rows: list[list[float]] = (sums / scale).reshape(count, STATES).tolist()
+            sums = np.bincount(label, weights=values[pick], minlength=count * TALLY_STATES)
+            rows: list[list[float]] = (sums / scale).reshape(count, TALLY_STATES).tolist()
             return rows
 
         self.cells = np.array([sum(row) for row in table(segments.cells)])
@@ -82,12 +81,12 @@ class Tally:
         new_group = apart | (np.diff(mine, prepend=-1) != 0)
         new_state = new_group | (np.diff(states, prepend=-1) != 0)
         self.group_pieces = np.bincount(mine[new_group], minlength=count).tolist()
-        by_state = np.bincount(label[new_state], minlength=count * STATES)
-        self.state_pieces = by_state.reshape(count, STATES).tolist()
+        by_state = np.bincount(label[new_state], minlength=count * TALLY_STATES)
+        self.state_pieces = by_state.reshape(count, TALLY_STATES).tolist()
 
     def total(self, k: int, name: str) -> Estimate:
         """Energy of a meter in group k."""
-        return self._estimate(name, k, range(STATES), self.group_pieces[k])
+        return self._estimate(name, k, range(TALLY_STATES), self.group_pieces[k])
 
     def state(self, k: int, name: str, state: State) -> Estimate:
         """Energy of a meter in group k while in a state."""

@@ -11,8 +11,8 @@ from ember.reckoning.reckon import Reckoning
 from ember.reckoning.segments import Segments
 from ember.reckoning.tally import validity
 
-LEAST_DAYS = 5
-FULL = 0.999  # covered, from which nothing is added
+WHOLE_LEAST_DAYS = 5
+WHOLE_FULL = 0.999  # covered, from which nothing is added
 
 
 def of_whole_period(
@@ -34,7 +34,7 @@ def of_whole_period(
     """
     if found.cop is None:
         return None
-    if found.coverage >= FULL:
+    if found.coverage >= WHOLE_FULL:
         return found.cop
     valid, _ = validity(segments, tuple(name for _, name in combination.meters))
     pick = valid & (groups == 0)
@@ -47,7 +47,7 @@ def of_whole_period(
     assert given is not None and taken is not None
     heat, used = (np.bincount(day, values[pick]) for values in (given, taken))
     good = np.asarray(used) > 0
-    if np.count_nonzero(good) < LEAST_DAYS:
+    if np.count_nonzero(good) < WHOLE_LEAST_DAYS:
         return None
     daily = np.asarray(heat)[good] / np.asarray(used)[good]
     weights = np.asarray(used)[good]

@@ -10,17 +10,17 @@ from ember.states.state import Basis, Known
 
 # Common practice, all of them; docs/methods.md says what each is for.
 DELTA = -0.5  # flow minus return [K]
-LONGEST = 1200.0  # a longer negative ΔT is no defrost [s]
-WARMEST = 12.0  # outdoor temperature above which no coil frosts [degC]
-FALL = 1.5  # by which the flow temperature falls at least [K]
-COARSEST = 180.0  # readings further apart miss some [s]
+DEFROST_DETECTION_LONGEST = 1200.0  # a longer negative ΔT is no defrost [s]
+DEFROST_DETECTION_WARMEST = 12.0  # outdoor temperature above which no coil frosts [degC]
+DEFROST_DETECTION_FALL = 1.5  # by which the flow temperature falls at least [K]
+DEFROST_DETECTION_COARSEST = 180.0  # readings further apart miss some [s]
 TURNED = 90.0  # of a negative ΔT that the valve's turn alone may make [s]
 MOVED = 0.15  # by which the power changes in a defrost at least, as a share of that before it
 RUNNING = 0.5  # of a defrost in which the compressor runs, at least
 STUCK_RANGE = 15.0  # that the other moves meanwhile [K]
 STUCK = 6 * 3600.0  # for which a sensor that has not moved says nothing [s]
 CHANGE_OVER = 240.0  # for which the valve's turning may turn ΔT round as well [s]
-BEFORE = 300.0  # within which the unit ran, and the flow was warm, before it [s]
+DEFROST_DETECTION_BEFORE = 300.0  # within which the unit ran, and the flow was warm, before it [s]
 RISE_LEFT = 0.15  # of its usual rise over the room that supply air keeps at most
 
 Found = tuple[list[Span], Basis, Known]
@@ -84,7 +84,7 @@ def little_flow(flow: Floats) -> float:
 
 def _cold_enough(installation: Installation, trace: Trace, mask: Bools) -> Bools:
     if installation.outdoor.channel in trace:
-        mask &= ~(trace[installation.outdoor.channel] > WARMEST)
+        mask &= ~(trace[installation.outdoor.channel] > DEFROST_DETECTION_WARMEST)
     return mask
 
 
@@ -107,18 +107,18 @@ def _by_water(
     cold = _cold_enough(installation, trace, cold) & ~young
     if cold.any():
         cold &= ~_still(return_temp, flow_temp, step)
-    back = max(1, round(BEFORE / step))
+    back = max(1, round(DEFROST_DETECTION_BEFORE / step))
     turning = max(1, round(CHANGE_OVER / step))
     found = []
     for span in spans_of(_joined(cold, on, step)):
-        if len(span) * step > LONGEST:
+        if len(span) * step > DEFROST_DETECTION_LONGEST:
             continue
         k = int(np.searchsorted(switches, span.start + 1)) - 1
         turned = k >= 0 and span.stop - switches[k] <= turning
         if turned and (len(span) * step <= TURNED or not _moved(power, span, back)):
             continue  # over before the valve's turning has settled
         before = np.nanmax(flow_temp[max(0, span.start - back) : span.start + 1])
-        if before - np.nanmin(flow_temp[span.start : span.stop]) < FALL:
+        if before - np.nanmin(flow_temp[span.start : span.stop]) < DEFROST_DETECTION_FALL:
             continue
         ran = on[max(0, span.start - back) : span.start + 1].any()
         # It takes the compressor; a still one may leave the return warmer than the flow.
@@ -168,11 +168,11 @@ def _by_air(
         return []
     cold = (rise < min(1.0, RISE_LEFT * float(np.median(usual)))) & on
     cold = _cold_enough(installation, trace, cold) & ~young
-    back = max(1, round(BEFORE / step))
+    back = max(1, round(DEFROST_DETECTION_BEFORE / step))
     return [
         span
         for span in spans_of(cold)
-        if len(span) * step <= LONGEST
+        if len(span) * step <= DEFROST_DETECTION_LONGEST
         and on[max(0, span.start - back) : span.start + 1].all()
         and rise[max(0, span.start - back)] > 1.0
         and on[min(span.stop, len(on) - 1)]  # the fall at the end of a run is none

@@ -7,6 +7,7 @@ import numpy as np
 
 from ember.basis.clock import zone_named
 from ember.basis.codes import KnownBy
+from ember.basis.practice import HEATING_BASE
 from ember.basis.series import (
     FAR_APART,
     MIXING,
@@ -31,16 +32,15 @@ from ember.description.installation import (
 from ember.metering import MeterEnergies, unit_energy
 from ember.metering.on import ON_LEAST, on_limit
 from ember.metering.register import spread
-from ember.states.defrost_detection import COARSEST, defrosts, little_flow
+from ember.states.defrost_detection import DEFROST_DETECTION_COARSEST, defrosts, little_flow
 from ember.states.hot_water_detection import by_water, pair_of
 from ember.states.state import Basis, Known, Running, State, is_on
 
 # Common practice, all of them; docs/methods.md says what each is for.
-START_UP = 600.0  # from the start of a run until it has settled [s]
+DETECTION_START_UP = 600.0  # from the start of a run until it has settled [s]
 RECOVERY = 360.0  # after a defrost [s]
 OFF_BELOW = 2.0  # [W]
 HEATER_ON = 200.0  # [W]
-HEATED_BELOW = 14.0  # outdoors, where power alone is taken for heating [degC]
 COOLED_ABOVE = 24.0  # outdoors, where that of an air-to-air unit is taken for cooling [degC]
 LONGEST_STEP = 3600.0  # that one step of a register may take at full power [s]
 WATER_DELTA = 1.0  # by which the water is warmed or cooled while the unit runs [K]
@@ -76,7 +76,7 @@ def running(installation: Installation, trace: Trace, meter_energies: MeterEnerg
     # What follows a gap of the readings is no start.
     begun = edges[::2]
     begun = begun[(begun == 0) | known[np.maximum(begun - 1, 0)]]
-    young = after(begun, max(1, round(START_UP / step)), n)
+    young = after(begun, max(1, round(DETECTION_START_UP / step)), n)
 
     state = _at_rest(installation, trace, meter_energies, power, circuit, on)
     state[on] = State.HEATING
@@ -128,14 +128,14 @@ def _by_power_alone(
     if channel not in trace:
         return mode, Known(KnownBy.NOTHING, "not known: the outdoor temperature is not logged")
     with np.errstate(invalid="ignore"):
-        mode[trace[channel] < HEATED_BELOW] = State.HEATING
+        mode[trace[channel] < HEATING_BASE] = State.HEATING
         by_air = installation.unit.kind not in (UnitKind.AIR_TO_WATER, UnitKind.GROUND_SOURCE)
         if by_air:
             mode[trace[channel] > COOLED_ABOVE] = State.COOLING
     cools = f", cooling above {COOLED_ABOVE:g} °C" if by_air else ""
     return mode, Known(
         KnownBy.WEATHER,
-        f"by the weather alone: heating below {HEATED_BELOW:g} °C outdoors{cools}, else not known",
+        f"by the weather alone: heating below {HEATING_BASE:g} °C outdoors{cools}, else not known",
     )
 
 
@@ -171,7 +171,7 @@ def _said(
 def _too_coarse(step: int, defrosts_by: Basis) -> list[str]:
     """What readings so far apart cannot show."""
     notes = []
-    if step > COARSEST and defrosts_by != Basis.NOT_KNOWN:
+    if step > DEFROST_DETECTION_COARSEST and defrosts_by != Basis.NOT_KNOWN:
         notes.append(
             f"readings every {step} s are too coarse to see every defrost; "
             "their heat is counted all the same"

@@ -13,15 +13,15 @@ from ember.basis.series import Bools, Floats, Ints
 from ember.states.state import Running, State
 
 # All common practice:
-STEP = 800.0  # from one reading to the next, the least that is a heater [W]
-AROUND = 180.0  # over which heat and power are taken about the steps [s]
-QUIET = 240.0  # from a start, a defrost, a turn of the valve [s]
-EQUAL = (0.6, 1.5)  # of heat over power, that is a heater's within its errors
+HEATER_DETECTION_STEP = 800.0  # from one reading to the next, the least that is a heater [W]
+HEATER_DETECTION_AROUND = 180.0  # over which heat and power are taken about the steps [s]
+HEATER_DETECTION_QUIET = 240.0  # from a start, a defrost, a turn of the valve [s]
+HEATER_DETECTION_EQUAL = (0.6, 1.5)  # of heat over power, that is a heater's within its errors
 OUTSIDE = 0.25  # of heat over power, that is none: the heater sits behind the heat meter
 PART = 0.6  # of a heater's least step, that is still one
 LEAST_STEPS = 4
-COARSEST = 300  # readings further apart show no steps [s]
-LEAST_RUNNING = 5.0  # percentile of the power that is the least while running [%]
+HEATER_DETECTION_COARSEST = 300  # readings further apart show no steps [s]
+HEATER_DETECTION_LEAST_RUNNING = 5.0  # percentile of the power that is the least while running [%]
 SURELY = 0.9  # of the heater's size above that, that the power must reach to hold it
 
 
@@ -50,17 +50,17 @@ def heater_seen(
 
     Source: energy balance; limits common practice.
     """
-    if heat is None or step > COARSEST:
+    if heat is None or step > HEATER_DETECTION_COARSEST:
         return None
-    calm = _calm(states, max(1, round(QUIET / step)))
+    calm = _calm(states, max(1, round(HEATER_DETECTION_QUIET / step)))
     jump = np.diff(power, prepend=np.nan)
     with np.errstate(invalid="ignore"):
-        steps = calm & (np.abs(jump) >= STEP)
+        steps = calm & (np.abs(jump) >= HEATER_DETECTION_STEP)
     at = np.flatnonzero(steps)
     if len(at) < LEAST_STEPS:
         return None
-    share = _share(power, heat, at, max(1, round(AROUND / step)))
-    heating = EQUAL[0] < share < EQUAL[1]
+    share = _share(power, heat, at, max(1, round(HEATER_DETECTION_AROUND / step)))
+    heating = HEATER_DETECTION_EQUAL[0] < share < HEATER_DETECTION_EQUAL[1]
     if not heating and abs(share) >= OUTSIDE:
         return None
     sizes = np.abs(jump[at])
@@ -69,7 +69,7 @@ def heater_seen(
     level, told = _levels(at, jump, states, PART * least)
     on: Bools = (level > PART * least) & states.on
     ran = power[states.on & np.isfinite(power)]
-    bottom = float(np.percentile(ran, LEAST_RUNNING))
+    bottom = float(np.percentile(ran, HEATER_DETECTION_LEAST_RUNNING))
     with np.errstate(invalid="ignore"):
         open_: Bools = states.on & ~told & (power >= SURELY * least + bottom)
         if outdoor is not None and on.any():

@@ -15,21 +15,23 @@ from ember.description.installation import Installation, WaterCircuit
 from ember.states.state import Known
 
 # Common practice, all of them; docs/methods.md says what each is for.
-FALL = 3.0  # of flow and of return, as the valve turns back [K]
+HOT_WATER_DETECTION_FALL = 3.0  # of flow and of return, as the valve turns back [K]
 BREAK = 1.0  # of the return, as it turns to the tank [K]
 NOISES = 8.0  # times the noise of the return, that either exceeds at least
-ABOVE = 4.0  # of the flow above the house's, before the valve turns back [K]
+HOT_WATER_DETECTION_ABOVE = 4.0  # of the flow above the house's, before the valve turns back [K]
 NEAR_LINE = 2.0  # within which the flow is the house's [K]
-BEFORE = 1200.0  # for which it may stay below that after the valve has turned [s]
-LONGEST = 4 * 3600.0  # of a charge [s]
+# for which it may stay below that after the valve has turned [s]
+HOT_WATER_DETECTION_BEFORE = 1200.0
+HOT_WATER_DETECTION_LONGEST = 4 * 3600.0  # of a charge [s]
 TURNING = 240.0  # for which a turn of the valve takes to be seen [s]
-COARSEST = 360.0  # readings further apart do not show a turn [s]
+HOT_WATER_DETECTION_COARSEST = 360.0  # readings further apart do not show a turn [s]
 TANK_RISE = 2.5 / 3600  # of the tank while it is heated [K/s]
-LEAST_RISE = 0.7  # of the tank over a charge [K]
+HOT_WATER_DETECTION_LEAST_RISE = 0.7  # of the tank over a charge [K]
 TANK_HALF = 300.0  # over which the tank's rise is taken, to either side [s]
 PAUSE = 240.0  # of the compressor, within a charge [s]
 BIN = 2.0  # of outdoor temperature, in which the house's flow is taken [K]
-MILD = 11.0  # outdoors, up to which a house is heated more than its water [degC]
+# outdoors, up to which a house is heated more than its water [degC]
+HOT_WATER_DETECTION_MILD = 11.0
 HOUSE = 30.0  # percentile of the flow that is the house's [%]
 
 
@@ -47,7 +49,7 @@ def by_water(
     names = pair_of(trace, circuit)
     tank = trace.get("tank_temp")
     charges: list[Span] = []
-    if names is not None and trace.step <= COARSEST:
+    if names is not None and trace.step <= HOT_WATER_DETECTION_COARSEST:
         charges = turns(trace, *names, installation.outdoor.channel, on)
     elif tank is None:
         return None
@@ -82,15 +84,17 @@ def turns(trace: Trace, flow: str, back: str, outdoor: str, on: Bools) -> list[S
     dr, df = _moved(r), _moved(f)
     noise = _noise(r)
     line = _house_line(f, trace.get(outdoor), on)
-    hot = f > line + ABOVE
-    fall = (dr < -max(FALL, NOISES * noise)) & (df < -max(FALL, NOISES * noise))
+    hot = f > line + HOT_WATER_DETECTION_ABOVE
+    fall = (dr < -max(HOT_WATER_DETECTION_FALL, NOISES * noise)) & (
+        df < -max(HOT_WATER_DETECTION_FALL, NOISES * noise)
+    )
     wide = max(1, round(TURNING / step))
     # Where it is hot and then falls; or where the compressor stops and it is hot.
     drop = -np.diff(r, prepend=r[:1])
     falls = [_steepest(drop, Span(s.start, min(s.stop + 1, n))) for s in spans_of(fall)]
     stops = edges_of(_joined(on, round(PAUSE / step)))[1::2]
-    before = round(BEFORE / step)
-    most = round(LONGEST / step)
+    before = round(HOT_WATER_DETECTION_BEFORE / step)
+    most = round(HOT_WATER_DETECTION_LONGEST / step)
     ends = sorted({*falls, *stops.tolist()})
     least = max(BREAK, NOISES * noise)
     turn = _sudden(r)
@@ -210,9 +214,12 @@ def _house_line(flow: Floats, outdoor: Floats | None, on: Bools) -> Floats:
     if len(bins) < 2:
         return np.full(len(flow), usual)
     # In warm weather hot water may be all that is made: there the last mild line holds.
-    mild = [v for b, v in zip(bins, values, strict=True) if b <= MILD]
+    mild = [v for b, v in zip(bins, values, strict=True) if b <= HOT_WATER_DETECTION_MILD]
     falling = np.array(
-        [min(v, mild[-1]) if mild and b > MILD else v for b, v in zip(bins, values, strict=True)]
+        [
+            min(v, mild[-1]) if mild and b > HOT_WATER_DETECTION_MILD else v
+            for b, v in zip(bins, values, strict=True)
+        ]
     )
     filled = np.where(np.isfinite(outdoor), outdoor, bins[len(bins) // 2])
     line: Floats = np.interp(filled, bins, falling)
@@ -248,7 +255,7 @@ def _with_tank(charges: list[Span], rising: Bools, tank: Floats, step: int) -> B
         known = inside[np.isfinite(inside)]
         # A tank that is drawn from at first ends no warmer than it began, but than it was.
         least = int(np.argmin(known)) if len(known) else 0
-        if not len(known) or known[least:].max() - known[least] >= LEAST_RISE:
+        if not len(known) or known[least:].max() - known[least] >= HOT_WATER_DETECTION_LEAST_RISE:
             sure.append(span)
     mask = mask_of(sure, n)
     for edge in spans_of(rising):
@@ -261,6 +268,6 @@ def _with_tank(charges: list[Span], rising: Bools, tank: Floats, step: int) -> B
         # No turn was seen: the rise itself, without what its slope was taken over.
         inner = Span(edge.start + half // 2, max(edge.start + half // 2, edge.stop - half))
         part = tank[edge.start : edge.stop]
-        if len(inner) and np.nanmax(part) - np.nanmin(part) >= 2 * LEAST_RISE:
+        if len(inner) and np.nanmax(part) - np.nanmin(part) >= 2 * HOT_WATER_DETECTION_LEAST_RISE:
             mask[inner.start : inner.stop] = True
     return mask

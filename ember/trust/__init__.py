@@ -55,7 +55,7 @@ __all__ = [
 
 # In the order of the work. Those of the first row tell whether the states can be told at all, on
 # which those of the second rest.
-FIRST = {
+TRUST_FIRST = {
     CheckCode.SWAPPED_SENSORS: swapped_sensors,
     CheckCode.CLOCKS: clocks,
     CheckCode.RATE_REGISTERS: rate_register,
@@ -82,11 +82,12 @@ ALONE = {
     CheckCode.GAPS: gaps,
     CheckCode.OUTDOOR_SENSOR: outdoor_sensor,
 }
-CODES = (*FIRST, *ON_STATES, *ON_BOTH_SENSORS, *ALONE)
+CODES = (*TRUST_FIRST, *ON_STATES, *ON_BOTH_SENSORS, *ALONE)
 SWAPPED = "Not while the sensors are swapped."
 HIDDEN = {
     CheckCode.CLOCKS: "Not while the clocks disagree: what the unit does cannot be told.",
-    CheckCode.RATE_REGISTERS: "Not while a rate register is missing: what the unit does cannot be told.",
+    CheckCode.RATE_REGISTERS: "Not while a rate register is missing: what the unit does "
+    "cannot be told.",
     CheckCode.OTHER_LOADS: "Not while other loads hide when the unit rests.",
 }
 
@@ -100,7 +101,7 @@ def checks(context: CheckContext, codes: frozenset[CheckCode] | None = None) -> 
     def wanted(code: CheckCode) -> bool:
         return codes is None or code in codes
 
-    found = {code: check(context) for code, check in FIRST.items() if wanted(code)}
+    found = {code: check(context) for code, check in TRUST_FIRST.items() if wanted(code)}
     swapped = (
         SWAPPED
         if CheckCode.SWAPPED_SENSORS in found and found[CheckCode.SWAPPED_SENSORS].unsound

@@ -20,8 +20,7 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext, coarse, filled
 
-CODE = CheckCode.CLOCKS
-CELL = 300  # [s]
+CLOCKS_CELL = 300  # [s]
 FURTHEST = 3 * 3600  # lags looked at [s]
 LEAST_LAG = 10 * 60  # heat may follow by some minutes, common practice
 LEAST_MATCH = 0.2  # correlation of the changes
@@ -39,9 +38,10 @@ def clocks(context: CheckContext) -> Check:
     if found.unsound or not holes:
         return found
     return Check(
-        CODE,
+        CheckCode.CLOCKS,
         Soundness.DOUBTFUL,
-        f"{found.sentence} An hour without readings where the clocks change: {context.said(holes)}. A "
+        f"{found.sentence} An hour without readings where the clocks change: "
+        f"{context.said(holes)}. A "
         "logger that keeps wall-clock time loses or doubles it.",
         tuple(holes),
         "Say in Set up which clock the log keeps, and import it again; or let the logger keep UTC.",
@@ -75,10 +75,12 @@ def _together(context: CheckContext) -> Check:
     """Heat against power, by the correlation of their changes at different lags."""
     trace = context.trace
     if context.unit is None or context.circuit is None or not context.unit.sampled:
-        return not_checkable(CODE, "Power and flow × ΔT are not both logged.")
+        return not_checkable(CheckCode.CLOCKS, "Power and flow × ΔT are not both logged.")
     if len(context.states.runs) < LEAST_STARTS:
-        return not_checkable(CODE, f"Only {len(context.states.runs)} runs in the record.")
-    per, _ = context.clock(CELL)
+        return not_checkable(
+            CheckCode.CLOCKS, f"Only {len(context.states.runs)} runs in the record."
+        )
+    per, _ = context.clock(CLOCKS_CELL)
     cell = per * trace.step
     power = _change(coarse(np.where(context.left_out, np.nan, context.unit.energy), per))
     heat = _change(
@@ -101,10 +103,12 @@ def _together(context: CheckContext) -> Check:
     if drifting is not None:
         return drifting
     if peak < LEAST_MATCH:
-        return not_checkable(CODE, "Power and heat change too little together to compare clocks.")
+        return not_checkable(
+            CheckCode.CLOCKS, "Power and heat change too little together to compare clocks."
+        )
     said = f"Changes of heat fit those of power best {lag / 60:.0f} min later."
     if abs(lag) < max(LEAST_LAG, cell + 1) or peak < BETTER * at_rest:
-        return sound(CODE, said, picture)
+        return sound(CheckCode.CLOCKS, said, picture)
     side = "ahead of" if lag > 0 else "behind"
     electric = tuple(
         m.channel
@@ -112,7 +116,7 @@ def _together(context: CheckContext) -> Check:
         if m.name in context.meter_energies.electricity
     )
     return Check(
-        CODE,
+        CheckCode.CLOCKS,
         Soundness.DOUBTFUL,
         f"{said} Heat follows power within some minutes; two clocks disagree.",
         (context.whole,),
@@ -171,7 +175,7 @@ def _drift(context: CheckContext, power: Floats, heat: Floats, cell: int) -> Che
     # What heat takes to follow power is no fault of a clock.
     offset = begin if abs(begin) >= LEAST_LAG else 0.0
     return Check(
-        CODE,
+        CheckCode.CLOCKS,
         Soundness.DOUBTFUL,
         f"Heat follows power {y[0] / 60:.0f} min later at first and {y[-1] / 60:.0f} min later at "
         f"the end: one of two clocks runs {abs(drift):.0f} s a day {faster}.",

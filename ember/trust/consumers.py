@@ -10,19 +10,18 @@ from ember.states import State
 from ember.trust.check import Affects, Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.context import CheckContext, filled
 
-CODE = CheckCode.CONSUMERS
-STEP = 400.0  # by which a heater's power changes when it switches [W]
+CONSUMERS_STEP = 400.0  # by which a heater's power changes when it switches [W]
 TWICE = 0.7  # of that step seen at another meter: it holds the heater too; common practice
 LEAST_EVENTS = 6
 HEAT_STEP = 1000.0  # of heat that comes without electricity [W], common practice
-STEPS = 2.2  # of a temperature that a heater's heat must exceed
-WATER = 4.15e6  # volumetric heat capacity, for that alone [J/(m3 K)]
-STEADY = 0.04  # by which the flow may change meanwhile
+CONSUMERS_STEPS = 2.2  # of a temperature that a heater's heat must exceed
+CONSUMERS_WATER = 4.15e6  # volumetric heat capacity, for that alone [J/(m3 K)]
+CONSUMERS_STEADY = 0.04  # by which the flow may change meanwhile
 OUT_OF_NOISE = 8.0  # times the noise of such steps
 WITHOUT = 0.08  # of such a step that may show in the electricity
 RETURN = 0.5  # of the step of ΔT, by which the return may move with it
-AROUND = 180.0  # [s] compared before and after a step
-QUIET = 900.0  # [s] from any change of state
+CONSUMERS_AROUND = 180.0  # [s] compared before and after a step
+CONSUMERS_QUIET = 900.0  # [s] from any change of state
 SLOWEST = 120  # coarsest step at which a heater is told from a defrost [s], common practice
 
 
@@ -44,9 +43,9 @@ def consumers(context: CheckContext) -> Check:
     if isinstance(missing, Check):
         return missing
     if missing and not any(set(m.includes) <= HEATERS for m in context.installation.electricity):
-        return not_checkable(CODE, missing + note)
+        return not_checkable(CheckCode.CONSUMERS, missing + note)
     return sound(
-        CODE,
+        CheckCode.CONSUMERS,
         "No heater's switching shows at a meter that should not hold it, nor in the heat alone."
         + note,
     )
@@ -70,7 +69,9 @@ def _twice(context: CheckContext) -> Check | None:
         heater = np.diff(meter_energy.energy) / context.trace.step
         unit = np.diff(context.unit.energy) / context.trace.step
         with np.errstate(invalid="ignore"):
-            at = np.flatnonzero((np.abs(heater) > STEP) & np.isfinite(unit) & ~context.left_out[1:])
+            at = np.flatnonzero(
+                (np.abs(heater) > CONSUMERS_STEP) & np.isfinite(unit) & ~context.left_out[1:]
+            )
         if len(at) < LEAST_EVENTS:
             continue
         share = unit[at] / heater[at]
@@ -91,7 +92,7 @@ def _doubled(
     includes = tuple(dict.fromkeys((*mine.includes, *meter.includes)))
     named = " and ".join(c.value.replace("_", " ") for c in meter.includes)
     return Check(
-        CODE,
+        CheckCode.CONSUMERS,
         Soundness.DOUBTFUL,
         f"Each time the {named} switches, '{mine.name}' moves by {middle:.0%} of its power too "
         f"({len(x)} times): it holds the {named}, which '{meter.name}' counts a second time.",
@@ -115,8 +116,8 @@ def _missing(context: CheckContext) -> Check | str:
         return "Power and flow × ΔT are not both logged."
     if trace.step > SLOWEST:
         return f"Readings every {trace.step} s are too coarse to see a heater switch."
-    cells = max(1, round(AROUND / trace.step))
-    quiet = round(QUIET / trace.step)
+    cells = max(1, round(CONSUMERS_AROUND / trace.step))
+    quiet = round(CONSUMERS_QUIET / trace.step)
     settled = (context.states.state == State.HEATING) & ~context.states.recovery & ~context.left_out
     power = np.zeros(len(trace))
     for meter_energy in context.meter_energies.electricity.values():
@@ -134,7 +135,7 @@ def _missing(context: CheckContext) -> Check | str:
     flowing = flow[settled & np.isfinite(flow)]
     if not len(flowing):
         return "Flow is not logged in settled heating."
-    grain = STEPS * coarse * WATER * float(np.median(flowing))
+    grain = CONSUMERS_STEPS * coarse * CONSUMERS_WATER * float(np.median(flowing))
     steep = np.flatnonzero(fit & (np.abs(rise) > max(HEAT_STEP, OUT_OF_NOISE * noise, grain)))
     after = np.array([flow[k + cells + 1 : k + 2 * cells + 1].mean() for k in steep])
     before = np.array([flow[k : k + cells].mean() for k in steep])
@@ -144,7 +145,9 @@ def _missing(context: CheckContext) -> Check | str:
     alone = steep[
         (np.abs(used[steep]) < WITHOUT * np.abs(rise[steep]))
         & (np.abs(back) < RETURN * np.abs(apart))
-        & (np.abs(after - before) < STEADY * before)  # air in the water also makes heat jump
+        & (
+            np.abs(after - before) < CONSUMERS_STEADY * before
+        )  # air in the water also makes heat jump
     ]
     events = np.split(alone, np.flatnonzero(np.diff(alone) > 1) + 1) if len(alone) else []
     peaks = [int(event[np.argmax(np.abs(rise[event]))]) for event in events]
@@ -159,7 +162,7 @@ def _missing(context: CheckContext) -> Check | str:
     )
     held = tuple(dict.fromkeys((*circuit.includes, HeatSource.BACKUP_HEATER)))
     return Check(
-        CODE,
+        CheckCode.CONSUMERS,
         Soundness.DOUBTFUL,
         f"In settled heating the heat steps by about {middle / 1000:.1f} kW {len(steps)} times "
         "while no meter shows it: a heater whose electricity is not counted, its heat is.",

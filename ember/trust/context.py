@@ -10,6 +10,7 @@ import numpy as np
 from ember.basis.clock import iso_local, local_days, local_from_utc, wall_clock
 from ember.basis.codes import KnownBy
 from ember.basis.periods import Period
+from ember.basis.quantity import KWH
 from ember.basis.series import MIXING, Bools, Floats, Ints, Span, Trace, mask_of
 from ember.boundary import Level, MeterCombination
 from ember.boundary.combinations import Share, nearest_to_table, summed, widest
@@ -19,7 +20,7 @@ from ember.messages import NotAvailable
 from ember.metering import MeterEnergies, MeterEnergy, unit_energy
 from ember.rated import Expected
 from ember.reckoning import Reckoning, Segments
-from ember.reckoning.tally import KWH, validity
+from ember.reckoning.tally import validity
 from ember.states import Running
 
 REST_MARGIN = 50.0  # [W], common practice

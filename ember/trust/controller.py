@@ -15,11 +15,10 @@ from ember.trust.context import CheckContext, by_day
 from ember.trust.ratios import named
 from ember.trust.transfer import transfer
 
-CODE = CheckCode.CONTROLLER_AGAINST_METER
-MOST = 0.10  # by which they may disagree, common practice
+CONTROLLER_MOST = 0.10  # by which they may disagree, common practice
 SAME = 0.002  # spread of the daily ratio below which both show one sensor
-NEAR = 0.01  # within which a ratio is called a mistake of unit
-LEAST = 50 * 3.6e6  # [J]
+CONTROLLER_NEAR = 0.01  # within which a ratio is called a mistake of unit
+CONTROLLER_LEAST = 50 * 3.6e6  # [J]
 
 
 def controller(context: CheckContext) -> Check:
@@ -33,14 +32,17 @@ def controller(context: CheckContext) -> Check:
     )
     measured = [n for n in context.meter_energies.heat if reported is None or n != reported.name]
     if reported is None or not measured:
-        return not_checkable(CODE, "Heat is not both measured and reported by the controller.")
+        return not_checkable(
+            CheckCode.CONTROLLER_AGAINST_METER,
+            "Heat is not both measured and reported by the controller.",
+        )
     name = measured[0]
     one = context.meter_energies.every[reported.name].energy
     other = context.meter_energies.heat[name].energy
     known = np.isfinite(one) & np.isfinite(other) & ~context.left_out
     total = float(other[known].sum())
-    if total < LEAST:
-        return not_checkable(CODE, "Too little heat to compare.")
+    if total < CONTROLLER_LEAST:
+        return not_checkable(CheckCode.CONTROLLER_AGAINST_METER, "Too little heat to compare.")
     ratio = float(one[known].sum()) / total
     mine = by_day(np.where(known, one, 0.0), context.days)
     theirs = by_day(np.where(known, other, 0.0), context.days)
@@ -53,7 +55,7 @@ def controller(context: CheckContext) -> Check:
         f"'{reported.name}' ÷ '{name}'",
         True,
         (series("day", at, daily),),
-        (("", 1 - MOST), ("limit", 1 + MOST)),
+        (("", 1 - CONTROLLER_MOST), ("limit", 1 + CONTROLLER_MOST)),
     )
     spread = float(np.std(daily[good]) / np.mean(daily[good])) if good.any() else np.nan
     said = (
@@ -65,7 +67,7 @@ def controller(context: CheckContext) -> Check:
     borrowed = transfer(context, reported.name, name)
     if borrowed is not None:
         return Check(
-            CODE,
+            CheckCode.CONTROLLER_AGAINST_METER,
             Soundness.SOUND,
             f"{said} '{name}' was there for a part of the record: a borrowed reference.",
             (),
@@ -75,13 +77,13 @@ def controller(context: CheckContext) -> Check:
             borrowed,
             picture=picture,
         )
-    if abs(ratio - 1) <= MOST:
-        return sound(CODE, said, picture)
-    mistake = named(ratio, NEAR)
+    if abs(ratio - 1) <= CONTROLLER_MOST:
+        return sound(CheckCode.CONTROLLER_AGAINST_METER, said, picture)
+    mistake = named(ratio, CONTROLLER_NEAR)
     if mistake is not None:
         said += f" A ratio near {mistake[0]:g} is a mistake of unit: {mistake[1]}."
     return Check(
-        CODE,
+        CheckCode.CONTROLLER_AGAINST_METER,
         Soundness.DOUBTFUL,
         f"{said} One of them is an estimate, or ill.",
         (context.whole,),

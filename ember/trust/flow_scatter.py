@@ -18,10 +18,11 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext, by_day
 
-CODE = CheckCode.FLOW_READING
-MOST = 0.08  # mean jump from reading to reading as a share of the flow; healthy: 0.01–0.03 (cp)
-LEAST_HOURS = 1.0  # of running, for a day to be judged
-SMOOTH = 0.5  # distance from the neighbours' mean over the jump; noise: 1.0 to 1.3 (cp)
+# mean jump from reading to reading as a share of the flow; healthy: 0.01–0.03 (cp)
+FLOW_SCATTER_MOST = 0.08
+FLOW_SCATTER_LEAST_HOURS = 1.0  # of running, for a day to be judged
+# distance from the neighbours' mean over the jump; noise: 1.0 to 1.3 (cp)
+FLOW_SCATTER_SMOOTH = 0.5
 BRIDGE = 3  # days between two bad ones that are not believed either (selection, handbook §6)
 HEALTHY_RUNS = 12  # of each mode before an ill meter is sound again (handbook §6)
 
@@ -33,9 +34,11 @@ def flow_scatter(context: CheckContext) -> Check:
     """
     circuit, trace = context.circuit, context.trace
     if circuit is None:
-        return not_checkable(CODE, "The flow is not logged.")
+        return not_checkable(CheckCode.FLOW_READING, "The flow is not logged.")
     if context.mixing:
-        return not_checkable(CODE, context.mixing, "Log it every minute or two for some days.")
+        return not_checkable(
+            CheckCode.FLOW_READING, context.mixing, "Log it every minute or two for some days."
+        )
     flow, state = trace[circuit.flow_rate], context.states.state
     # Settled, in the same state, so that valve changes and starts do not count.
     settled = (state == State.HEATING) | (state == State.HOT_WATER)
@@ -48,13 +51,13 @@ def flow_scatter(context: CheckContext) -> Check:
     edges = context.days
     total, base = by_day(jump, edges), by_day(level, edges)
     hours = by_day(both.astype(float), edges) / context.hour
-    judged = hours >= LEAST_HOURS
+    judged = hours >= FLOW_SCATTER_LEAST_HOURS
     if not judged.any():  # short runs of hot water alone: all of them together
         return _altogether(context, float(total.sum()), float(base.sum()), float(hours.sum()))
     with np.errstate(invalid="ignore", divide="ignore"):
         scatter = np.where(judged, total / base, 0.0)
         scatter = np.where(judged & (base <= 0), np.inf, scatter)
-    bad = scatter > MOST
+    bad = scatter > FLOW_SCATTER_MOST
     smooth = bad & _smooth(context, flow, both, edges)
     bad &= ~smooth
     at = context.day_instants
@@ -64,14 +67,14 @@ def flow_scatter(context: CheckContext) -> Check:
         "mean jump of the flow [%]",
         True,
         (series("day", at, shown),),
-        (("limit", MOST * 100),),
+        (("limit", FLOW_SCATTER_MOST * 100),),
     )
     typical = float(np.median(scatter[judged & ~bad])) if (judged & ~bad).any() else np.nan
     if not bad.any():
         return sound(
-            CODE,
+            CheckCode.FLOW_READING,
             f"From one reading to the next the flow moves by {typical:.1%} while the pump runs; "
-            f"up to {MOST:.0%} is usual." + _swings(smooth),
+            f"up to {FLOW_SCATTER_MOST:.0%} is usual." + _swings(smooth),
             picture,
         )
     for gap in spans_of(~bad):  # a good day between bad ones is not believed
@@ -89,7 +92,7 @@ def flow_scatter(context: CheckContext) -> Check:
     zone = context.zone
     said = (
         f"On {count} of {int(judged.sum())} days the flow reading jumps by up to {worst:.0%} from "
-        f"one reading to the next while the pump runs ({MOST:.0%} is the limit): "
+        f"one reading to the next while the pump runs ({FLOW_SCATTER_MOST:.0%} is the limit): "
         + ", ".join(
             f"{iso_local(s.start, zone)[:10]} to {iso_local(s.stop - 1, zone)[:10]}"
             for s in spans[:3]
@@ -102,7 +105,7 @@ def flow_scatter(context: CheckContext) -> Check:
             f"water, {iso_local(waiting[-1].stop - 1, zone)[:10]}."
         )
     return Check(
-        CODE,
+        CheckCode.FLOW_READING,
         Soundness.DOUBTFUL,
         said,
         (*spans, *waiting),
@@ -116,17 +119,19 @@ def flow_scatter(context: CheckContext) -> Check:
 
 def _altogether(context: CheckContext, jumped: float, level: float, hours: float) -> Check:
     """A record whose days each run too short to be judged."""
-    if hours < LEAST_HOURS or level <= 0:
-        return not_checkable(CODE, "There is no hour of settled running with a flow reading.")
+    if hours < FLOW_SCATTER_LEAST_HOURS or level <= 0:
+        return not_checkable(
+            CheckCode.FLOW_READING, "There is no hour of settled running with a flow reading."
+        )
     scatter = jumped / level
     said = (
         f"In {hours:.1f} h of running, all short, the flow reading jumps by {scatter:.0%} from one "
-        f"reading to the next ({MOST:.0%} is the limit)."
+        f"reading to the next ({FLOW_SCATTER_MOST:.0%} is the limit)."
     )
-    if scatter <= MOST:
-        return sound(CODE, said)
+    if scatter <= FLOW_SCATTER_MOST:
+        return sound(CheckCode.FLOW_READING, said)
     return Check(
-        CODE,
+        CheckCode.FLOW_READING,
         Soundness.DOUBTFUL,
         said,
         (context.whole,),
@@ -151,7 +156,7 @@ def _smooth(context: CheckContext, flow: Floats, both: Bools, edges: Ints) -> Bo
         by_day(np.concatenate([jumps, pad]), edges),
     )
     with np.errstate(invalid="ignore", divide="ignore"):
-        found: Bools = rough < SMOOTH * moved
+        found: Bools = rough < FLOW_SCATTER_SMOOTH * moved
     return found
 
 

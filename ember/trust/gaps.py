@@ -16,8 +16,7 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext, by_day
 
-CODE = CheckCode.GAPS
-LEAST = 0.90  # of the time, for totals of the whole to be stated, common practice
+GAPS_LEAST = 0.90  # of the time, for totals of the whole to be stated, common practice
 SHOWN_HOURS = 1.0
 
 
@@ -32,7 +31,7 @@ def gaps(context: CheckContext) -> Check:
     if combination is not None:
         names = [name for _, name in combination.meters]
     if not names:
-        return not_checkable(CODE, "No level can be computed from these meters.")
+        return not_checkable(CheckCode.GAPS, "No level can be computed from these meters.")
     known = np.ones(len(context.trace), np.bool_)
     for name in names:
         known &= np.isfinite(context.meter_energies.every[name].energy)
@@ -42,20 +41,25 @@ def gaps(context: CheckContext) -> Check:
     daily = by_day(known.astype(float), context.days) / np.maximum(np.diff(context.days), 1) * 100
     at = context.day_instants
     picture = Picture(
-        "day", "covered [%]", True, (series("day", at, daily, "bars"),), (("limit", LEAST * 100),)
+        "day",
+        "covered [%]",
+        True,
+        (series("day", at, daily, "bars"),),
+        (("limit", GAPS_LEAST * 100),),
     )
     longest = sorted(spans, key=lambda p: p.start - p.stop)
     where = f" The longest: {context.said(sorted(longest[:3], key=_start))}." if spans else ""
     by = f"at {combination.level}" if combination else "by the electricity meters"
     said = f"{share:.1%} of the time is covered {by}.{where}"
-    if share >= LEAST:
-        return sound(CODE, said, picture)
+    if share >= GAPS_LEAST:
+        return sound(CheckCode.GAPS, said, picture)
     return Check(
-        CODE,
+        CheckCode.GAPS,
         Soundness.DOUBTFUL,
         said,
         spans,
-        f"{'The COP of the covered time stands; its' if combination else 'The'} totals are not those of "
+        f"{'The COP of the covered time stands; its' if combination else 'The'} totals are "
+        "not those of "
         "the whole period. See why the logger was silent, and import what it kept.",
         (),
         (Affects.TOTALS,),

@@ -8,9 +8,8 @@ from ember.properties import Fluid, FluidKind, liquid
 from ember.trust.check import Affects, Check, Soundness, not_checkable, sound
 from ember.trust.context import CheckContext
 
-CODE = CheckCode.GLYCOL
-NEAR = 0.012  # within which the register's excess is that of the glycol
-LEAST = 0.01  # of an effect before anything is said
+GLYCOL_NEAR = 0.012  # within which the register's excess is that of the glycol
+GLYCOL_LEAST = 0.01  # of an effect before anything is said
 FACTOR_U = 0.01  # U of the factor (k = 2): concentration known to some percent, common practice
 
 
@@ -23,7 +22,7 @@ def glycol(context: CheckContext) -> Check:
     if fluid.kind == FluidKind.WATER:
         quarter = _ratio(Fluid(FluidKind.PROPYLENE_GLYCOL, 0.25), 35.0)
         return not_checkable(
-            CODE,
+            CheckCode.GLYCOL,
             "Described as water; no reading can tell glycol from it. With 25 % of it every heat "
             f"figure would be {1 / quarter - 1:.1%} too high.",
             "Ask, or measure with a refractometer. Antifreeze is toxic to some degree.",
@@ -32,7 +31,10 @@ def glycol(context: CheckContext) -> Check:
         (r for r in context.installation.registers if r.name in context.meter_energies.heat), None
     )
     if register is None:
-        return sound(CODE, "Heat is worked out from flow × ΔT with the properties of the mixture.")
+        return sound(
+            CheckCode.GLYCOL,
+            "Heat is worked out from flow × ΔT with the properties of the mixture.",
+        )
     circuit = context.circuit
     temp = 35.0
     if circuit is not None and context.on.any():
@@ -41,9 +43,9 @@ def glycol(context: CheckContext) -> Check:
     share = f"{fluid.mass_fraction:.0%} {fluid.kind.value.replace('_', ' ')}"
     said = f"{share} carries {factor:.3f} of what water does per litre and kelvin."
     if not register.set_for_water:
-        return sound(CODE, f"{said} '{register.name}' is described as set for it.")
-    if 1 - factor < LEAST:
-        return sound(CODE, said + " Too little to matter.")
+        return sound(CheckCode.GLYCOL, f"{said} '{register.name}' is described as set for it.")
+    if 1 - factor < GLYCOL_LEAST:
+        return sound(CheckCode.GLYCOL, said + " Too little to matter.")
     if circuit is not None and not context.mixing:
         one = context.meter_energies.heat[register.name].energy
         other = np.maximum(context.meter_energies.heat[circuit.name].energy, 0.0)
@@ -52,10 +54,10 @@ def glycol(context: CheckContext) -> Check:
         ratio = float(one[known].sum()) / total if total > 0 else np.nan
         said += f" The register counts {ratio:.3f} of flow × ΔT; set for water it would be "
         said += f"{1 / factor:.3f}."
-        if not abs(ratio * factor - 1) < NEAR:
-            return sound(CODE, said)
+        if not abs(ratio * factor - 1) < GLYCOL_NEAR:
+            return sound(CheckCode.GLYCOL, said)
     return Check(
-        CODE,
+        CheckCode.GLYCOL,
         Soundness.DOUBTFUL,
         f"{said} '{register.name}' takes it for water and reads {1 / factor - 1:.1%} high.",
         (context.whole,),

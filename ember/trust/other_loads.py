@@ -16,12 +16,11 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext, by_day
 
-CODE = CheckCode.OTHER_LOADS
-MOST = 100.0  # at rest [W]: standby, crankcase and base-pan heaters, common practice
-PUMP = 80.0  # more where the meter holds a pump [W], common practice
-USUAL = 25.0  # standby left to the unit when a base load is taken off [W]
+OTHER_LOADS_MOST = 100.0  # at rest [W]: standby, crankcase and base-pan heaters, common practice
+OTHER_LOADS_PUMP = 80.0  # more where the meter holds a pump [W], common practice
+OTHER_LOADS_USUAL = 25.0  # standby left to the unit when a base load is taken off [W]
 USUAL_U = 20.0  # U of it (k = 2)
-LEAST_HOURS = 12.0
+OTHER_LOADS_LEAST_HOURS = 12.0
 
 
 def other_loads(context: CheckContext) -> Check:
@@ -31,19 +30,25 @@ def other_loads(context: CheckContext) -> Check:
     practice.
     """
     if context.unit is None:
-        return not_checkable(CODE, "The unit's electricity is not metered.")
+        return not_checkable(CheckCode.OTHER_LOADS, "The unit's electricity is not metered.")
     meter = next(m for m in context.installation.electricity if m.name == context.unit.name)
     if not meter.channel.startswith("power"):
-        return not_checkable(CODE, "A register does not show single minutes.")
+        return not_checkable(CheckCode.OTHER_LOADS, "A register does not show single minutes.")
     if context.mixing:
-        return not_checkable(CODE, context.mixing, "Log it every minute or two for some days.")
+        return not_checkable(
+            CheckCode.OTHER_LOADS, context.mixing, "Log it every minute or two for some days."
+        )
     power = context.trace[meter.channel]
     resting = _resting(context) & np.isfinite(power) & ~context.left_out
     hours = np.count_nonzero(resting) / context.hour
-    if hours < LEAST_HOURS:
-        return not_checkable(CODE, f"The unit rests for only {hours:.0f} h of the record.")
+    if hours < OTHER_LOADS_LEAST_HOURS:
+        return not_checkable(
+            CheckCode.OTHER_LOADS, f"The unit rests for only {hours:.0f} h of the record."
+        )
     base = float(np.percentile(power[resting], 25))
-    limit = MOST + (PUMP if Consumer.DISTRIBUTION_PUMP in meter.includes else 0.0)
+    limit = OTHER_LOADS_MOST + (
+        OTHER_LOADS_PUMP if Consumer.DISTRIBUTION_PUMP in meter.includes else 0.0
+    )
     counts = by_day(resting.astype(float), context.days)
     sums = by_day(np.where(resting, power, 0.0), context.days)
     with np.errstate(invalid="ignore", divide="ignore"):
@@ -54,20 +59,21 @@ def other_loads(context: CheckContext) -> Check:
     )
     said = f"At rest '{meter.name}' reads {base:.0f} W or more; up to {limit:.0f} W is usual."
     if base <= limit:
-        return sound(CODE, said, picture)
+        return sound(CheckCode.OTHER_LOADS, said, picture)
     share = base * hours * 3600 / max(float(np.nansum(context.unit.energy)), 1.0)
     return Check(
-        CODE,
+        CheckCode.OTHER_LOADS,
         Soundness.DOUBTFUL,
         f"{said} Something else hangs on the circuit, or a heater never rests ({share:.0%} of the "
         "electricity falls in these hours alone).",
         (context.whole,),
-        f"Find out what else is behind the meter. Until then take {base - USUAL:.0f} W off. Mains: "
+        "Find out what else is behind the meter. Until then take "
+        f"{base - OTHER_LOADS_USUAL:.0f} W off. Mains: "
         "isolate first; a qualified electrician only.",
         (
             Offset(
                 channel=meter.channel,
-                add=-round(base - USUAL),
+                add=-round(base - OTHER_LOADS_USUAL),
                 U=USUAL_U,
                 reason="other loads on the circuit, from the power at rest",
             ),
@@ -82,7 +88,9 @@ def _resting(context: CheckContext) -> Bools:
     if context.circuit is not None:
         flow = context.trace[context.circuit.flow_rate]
         idle = ~context.pumping & np.isfinite(flow)
-        if np.count_nonzero(idle) / context.hour < LEAST_HOURS:  # a pump that never rests
+        if (
+            np.count_nonzero(idle) / context.hour < OTHER_LOADS_LEAST_HOURS
+        ):  # a pump that never rests
             idle = (np.abs(context.delta) < 0.8) & np.isfinite(flow) & ~context.on
     else:
         idle = ~context.on

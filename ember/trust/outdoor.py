@@ -16,14 +16,13 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext, coarse
 
-CODE = CheckCode.OUTDOOR_SENSOR
-CELL = 600  # [s]
+OUTDOOR_CELL = 600  # [s]
 HALF_HOUR = 1800  # over which a rise is taken [s]
-RISE = 3.0  # [K] in half an hour that weather hardly brings, common practice
-LEAST_DAYS = 5
-LEAST_SHARE = 0.06  # of the days
+OUTDOOR_RISE = 3.0  # [K] in half an hour that weather hardly brings, common practice
+OUTDOOR_LEAST_DAYS = 5
+OUTDOOR_LEAST_SHARE = 0.06  # of the days
 SPREAD = 2.5  # of the times of day, standard deviation [h]
-APART = 2.0  # mean difference to a weather series [K], common practice
+OUTDOOR_APART = 2.0  # mean difference to a weather series [K], common practice
 HOURLY_APART = 2.5  # at some hour of the day against the others [K]
 
 
@@ -34,9 +33,11 @@ def outdoor_sensor(context: CheckContext) -> Check:
     trace = context.trace
     if channel not in trace:
         return not_checkable(
-            CODE, "No outdoor temperature is logged.", "Fetch the weather in the Log."
+            CheckCode.OUTDOOR_SENSOR,
+            "No outdoor temperature is logged.",
+            "Fetch the weather in the Log.",
         )
-    per, local = context.clock(CELL)
+    per, local = context.clock(OUTDOOR_CELL)
     temp = coarse(trace[channel], per)
     others = [c for c in trace.channels if c.partition(":")[0] == "outdoor_temp" and c != channel]
     other = others[0] if others else None
@@ -56,12 +57,12 @@ def outdoor_sensor(context: CheckContext) -> Check:
             f"{channel} lies {mean:+.1f} K from {other} in the mean, and at worst "
             f"{swing:.1f} K higher at one hour of the day than at the others."
         )
-        if abs(mean) < APART and swing < HOURLY_APART:
-            return sound(CODE, said, picture)
+        if abs(mean) < OUTDOOR_APART and swing < HOURLY_APART:
+            return sound(CheckCode.OUTDOOR_SENSOR, said, picture)
         return _ill(context, said, channel, other, picture)
     if per * trace.step > HALF_HOUR:
         return not_checkable(
-            CODE,
+            CheckCode.OUTDOOR_SENSOR,
             "Readings more than half an hour apart do not show the sun on a sensor.",
             "Fetch the weather in the Log to compare with.",
         )
@@ -69,7 +70,7 @@ def outdoor_sensor(context: CheckContext) -> Check:
     rise = temp[ahead:] - temp[:-ahead]
     at = local[:-ahead]
     day = (trace.start + trace.step * per * np.arange(len(rise))) // 86_400
-    steep = np.isfinite(rise) & (rise > RISE) & (at > 5) & (at < 21)
+    steep = np.isfinite(rise) & (rise > OUTDOOR_RISE) & (at > 5) & (at < 21)
     sunny = np.unique(day[steep])
     days = len(np.unique(day))
     first = {int(d): float(h) for d, h in zip(day[steep][::-1], at[steep][::-1], strict=True)}
@@ -82,14 +83,15 @@ def outdoor_sensor(context: CheckContext) -> Check:
         "steepest rise in half an hour [K]",
         False,
         (series("steepest", np.arange(24) + 0.5, highest, "bars"),),
-        (("limit", RISE),),
+        (("limit", OUTDOOR_RISE),),
     )
     said = (
-        f"On {len(sunny)} of {days} days the outdoor temperature rises by more than {RISE:g} K in "
+        f"On {len(sunny)} of {days} days the outdoor temperature rises by more than "
+        f"{OUTDOOR_RISE:g} K in "
         "half an hour"
     )
-    if len(sunny) < max(LEAST_DAYS, LEAST_SHARE * days) or spread > SPREAD:
-        return sound(CODE, said + "; weather does that now and then.", picture)
+    if len(sunny) < max(OUTDOOR_LEAST_DAYS, OUTDOOR_LEAST_SHARE * days) or spread > SPREAD:
+        return sound(CheckCode.OUTDOOR_SENSOR, said + "; weather does that now and then.", picture)
     clock = f"{np.median(list(first.values())):.0f}"
     said += f", about {clock} o'clock each time: sun, or exhaust air, reaches the sensor."
     return _ill(context, said, channel, None, picture)
@@ -119,7 +121,7 @@ def _ill(
         )
         remedy = f"Prefer {other}; move the sensor to the shade, away from the unit's exhaust."
     return Check(
-        CODE,
+        CheckCode.OUTDOOR_SENSOR,
         Soundness.DOUBTFUL,
         said,
         (context.whole,),

@@ -9,7 +9,7 @@ from ember.basis.codes import CheckCode
 from ember.basis.quantity import rectangular
 from ember.basis.series import Floats, Ints
 from ember.description.installation import Offset, Probes, WaterCircuit
-from ember.metering.heat import CALCULATOR, DELTA_MIN, PAIR, PROBE
+from ember.metering.heat import CALCULATOR, DELTA_MIN, HEAT_PROBE, PAIR
 from ember.trust.check import (
     Affects,
     Check,
@@ -21,22 +21,21 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext
 
-CODE = CheckCode.PAIR_OFFSET
 REST = 600.0  # for which the compressor must have been off [s], handbook §6
-BLOCK = 600.0  # over which ΔT is averaged to one point [s]
+PAIR_OFFSET_BLOCK = 600.0  # over which ΔT is averaged to one point [s]
 WIDEST = 12.0  # water above or below its surroundings that is still looked at [K], common practice
-NEAR = 9.0  # of which a tenth must lie this near [K]
+PAIR_OFFSET_NEAR = 9.0  # of which a tenth must lie this near [K]
 RANGE = 3.0  # over which the water must vary for the line to be drawn, unless it is near [K]
 BENT = (
     0.15  # of the loss at the nearest points: emitters follow the excess to the power 1.3 (EN 442)
 )
 LEAST_BLOCKS = 12
 LEAST_SHORT = 100  # readings in short runs of the pump
-LEAST_DAYS = 10
+PAIR_OFFSET_LEAST_DAYS = 10
 PASS, PASS_LIMIT = 0.5, 0.4  # for which water takes to pass a resting unit, within [min]
 FASTEST = 1.5  # that the water cools while it is looked at [K/min]
 COME_ROUND = 240.0  # for which the pump must have run, and the compressor been off [s]
-ROOM = 20.0  # surroundings where no room temperature is logged [degC], common practice
+PAIR_OFFSET_ROOM = 20.0  # surroundings where no room temperature is logged [degC], common practice
 SHAPE = 0.03  # what pipes and emitters may leave beside a straight line [K], common practice
 
 
@@ -63,12 +62,14 @@ def pair_offset(context: CheckContext) -> Check:
     """
     circuit = context.circuit
     if circuit is None:
-        return not_checkable(CODE, "Flow and return temperatures are not logged.")
+        return not_checkable(CheckCode.PAIR_OFFSET, "Flow and return temperatures are not logged.")
     if context.mixing:
-        return not_checkable(CODE, context.mixing, "Log it every minute or two for some days.")
+        return not_checkable(
+            CheckCode.PAIR_OFFSET, context.mixing, "Log it every minute or two for some days."
+        )
     if context.runs_by_water:
         return not_checkable(
-            CODE,
+            CheckCode.PAIR_OFFSET,
             "Whether the compressor rests is told from the water itself.",
             "Log the unit's power every few minutes, or whether the compressor runs.",
         )
@@ -78,15 +79,15 @@ def pair_offset(context: CheckContext) -> Check:
     how = "Let the pump run alone for an hour on a warm morning, the heating off over night."
     if len(excess) < LEAST_BLOCKS:
         return not_checkable(
-            CODE,
+            CheckCode.PAIR_OFFSET,
             "The pump hardly runs while the compressor is off for more than 10 min and the water "
             f"is near room temperature: {len(excess)} stretches of 10 min.",
             how,
         )
     near = float(np.percentile(np.abs(excess), 10))
-    if near > NEAR or (near > 2.0 and np.ptp(excess) < RANGE):
+    if near > PAIR_OFFSET_NEAR or (near > 2.0 and np.ptp(excess) < RANGE):
         return not_checkable(
-            CODE,
+            CheckCode.PAIR_OFFSET,
             f"At rest the water stays {near:.0f} K and more from room temperature, or does not "
             "vary; what pipes and emitters lose cannot be told from an offset.",
             how,
@@ -138,7 +139,7 @@ def _judged(
     carried = abs(offset) / max(float(np.nanmedian(np.abs(context.delta[context.on]))), 0.1)
     said += f"; the class of the sensors allows {limit:.2f} K."
     if abs(offset) <= U:
-        return sound(CODE, said, picture)
+        return sound(CheckCode.PAIR_OFFSET, said, picture)
     proposal = Offset(
         channel=circuit.flow_temp,
         add=round(-offset, 3),
@@ -151,7 +152,7 @@ def _judged(
     )
     if abs(offset) - U <= limit:
         return Check(
-            CODE,
+            CheckCode.PAIR_OFFSET,
             Soundness.SOUND,
             said + " Correcting it makes U smaller.",
             (),
@@ -160,7 +161,7 @@ def _judged(
             picture=picture,
         )
     return Check(
-        CODE,
+        CheckCode.PAIR_OFFSET,
         Soundness.DOUBTFUL,
         said,
         (context.whole,),
@@ -184,7 +185,7 @@ def _points(context: CheckContext, circuit: WaterCircuit) -> tuple[Floats, Float
     if not len(cells):
         nothing = np.empty(0)
         return nothing, nothing, np.empty(0, np.int64)
-    surroundings = trace["room_temp"][cells] if "room_temp" in trace else ROOM
+    surroundings = trace["room_temp"][cells] if "room_temp" in trace else PAIR_OFFSET_ROOM
     mean = 0.5 * (trace[circuit.flow_temp][cells] + trace[circuit.return_temp][cells])
     excess = mean - surroundings
     for meter in context.installation.electricity:  # heaters that warm the water meanwhile
@@ -193,12 +194,12 @@ def _points(context: CheckContext, circuit: WaterCircuit) -> tuple[Floats, Float
             excess = np.where(power > 300, np.nan, excess)
     good = np.isfinite(excess) & (np.abs(excess) < WIDEST)
     cells, excess = cells[good], excess[good]
-    block = cells // max(1, round(BLOCK / trace.step))
+    block = cells // max(1, round(PAIR_OFFSET_BLOCK / trace.step))
     names, inverse, counts = np.unique(block, return_inverse=True, return_counts=True)
     x = np.bincount(inverse, excess) / counts
     y = np.bincount(inverse, context.delta[cells]) / counts
-    full = counts >= max(1, round(BLOCK / trace.step) // 2)
-    day = names * max(1, round(BLOCK / trace.step)) * trace.step // 86_400
+    full = counts >= max(1, round(PAIR_OFFSET_BLOCK / trace.step) // 2)
+    day = names * max(1, round(PAIR_OFFSET_BLOCK / trace.step)) * trace.step // 86_400
     return x[full], y[full], day[full]
 
 
@@ -224,7 +225,7 @@ def _short_runs(context: CheckContext, circuit: WaterCircuit) -> _Short | None:
     at = np.flatnonzero(good)
     day = at * trace.step // 86_400
     days = len(np.unique(day))
-    if len(at) < LEAST_SHORT or days < LEAST_DAYS:
+    if len(at) < LEAST_SHORT or days < PAIR_OFFSET_LEAST_DAYS:
         return None
     x, y = rate[at], context.delta[at]
     mean = float(np.mean(x))
@@ -274,5 +275,5 @@ def _limit(circuit: WaterCircuit) -> float:
     doubled = 2.0 if circuit.in_service else 1.0
     if circuit.probes == Probes.HEAT_METER_PAIR:
         return doubled * (PAIR[1] + CALCULATOR[1]) * DELTA_MIN
-    a, b = PROBE[circuit.probes]
+    a, b = HEAT_PROBE[circuit.probes]
     return 2 * (a + b * 25)

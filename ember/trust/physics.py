@@ -3,6 +3,7 @@
 import numpy as np
 
 from ember.basis.codes import CheckCode
+from ember.basis.practice import KELVIN
 from ember.basis.series import Floats
 from ember.description.installation import AirCircuit
 from ember.rated.surface import carnot
@@ -18,11 +19,9 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext
 
-CODE = CheckCode.PHYSICAL_BOUND
-MOST = 0.65  # of Carnot in steady running; real units reach 0.35–0.55, common practice
-LEAST_LIFT = 20.0  # [K]
-LEAST_RISE = 2.0  # of the air through the coil [K]
-KELVIN = 273.15
+PHYSICS_MOST = 0.65  # of Carnot in steady running; real units reach 0.35–0.55, common practice
+PHYSICS_LEAST_LIFT = 20.0  # [K]
+PHYSICS_LEAST_RISE = 2.0  # of the air through the coil [K]
 
 
 def beyond_physics(context: CheckContext) -> Check:
@@ -34,17 +33,21 @@ def beyond_physics(context: CheckContext) -> Check:
     outdoor_channel = context.installation.outdoor.channel
     heads = [a for a in context.installation.air if a.name in context.meter_energies.heat]
     if reckoning is None or reckoning.cop is None or (circuit is None and not heads):
-        return not_checkable(CODE, "There is no COP of settled heating to check.")
+        return not_checkable(
+            CheckCode.PHYSICAL_BOUND, "There is no COP of settled heating to check."
+        )
     if outdoor_channel not in trace:
-        return not_checkable(CODE, "The outdoor temperature is not logged.")
+        return not_checkable(CheckCode.PHYSICAL_BOUND, "The outdoor temperature is not logged.")
     if circuit is None:
         return _by_air(context, heads[0], reckoning.cop.value)
     cells = np.flatnonzero((context.states.state == State.HEATING) & ~context.states.recovery)
     cells = cells[:: max(1, len(cells) // 20_000)]
     outdoor, flow = trace[outdoor_channel][cells], trace[circuit.flow_temp][cells]
-    fair = flow - outdoor > LEAST_LIFT
+    fair = flow - outdoor > PHYSICS_LEAST_LIFT
     if np.count_nonzero(fair) < 10:
-        return not_checkable(CODE, f"The lift never exceeds {LEAST_LIFT:.0f} K.")
+        return not_checkable(
+            CheckCode.PHYSICAL_BOUND, f"The lift never exceeds {PHYSICS_LEAST_LIFT:.0f} K."
+        )
     ideal_at = carnot(outdoor[fair], flow[fair])
     ideal = float(np.mean(ideal_at))
     share = reckoning.cop.value / ideal
@@ -61,13 +64,18 @@ def beyond_physics(context: CheckContext) -> Check:
             series(
                 "measured, settled heating", _ends(outdoor[fair]), [reckoning.cop.value] * 2, "line"
             ),
-            series(f"{MOST:.0%} of Carnot's", _ends(outdoor[fair]), [MOST * ideal] * 2, "line"),
+            series(
+                f"{PHYSICS_MOST:.0%} of Carnot's",
+                _ends(outdoor[fair]),
+                [PHYSICS_MOST * ideal] * 2,
+                "line",
+            ),
         ),
     )
-    if share <= MOST:
-        return sound(CODE, said, picture)
+    if share <= PHYSICS_MOST:
+        return sound(CheckCode.PHYSICAL_BOUND, said, picture)
     return Check(
-        CODE,
+        CheckCode.PHYSICAL_BOUND,
         Soundness.BROKEN,
         said + " The metering is wrong. No COP is stated.",
         (context.whole,),
@@ -88,15 +96,18 @@ def _by_air(context: CheckContext, head: AirCircuit, cop: float) -> Check:
     outdoor = trace[context.installation.outdoor.channel][cells]
     supply, back = trace[head.supply_temp][cells], trace[head.return_temp][cells]
     with np.errstate(invalid="ignore"):
-        fair = (supply - outdoor > LEAST_LIFT) & (supply - back > LEAST_RISE)
+        fair = (supply - outdoor > PHYSICS_LEAST_LIFT) & (supply - back > PHYSICS_LEAST_RISE)
     if np.count_nonzero(fair) < 10:
-        return not_checkable(CODE, f"The lift to the supply air never exceeds {LEAST_LIFT:.0f} K.")
+        return not_checkable(
+            CheckCode.PHYSICAL_BOUND,
+            f"The lift to the supply air never exceeds {PHYSICS_LEAST_LIFT:.0f} K.",
+        )
     outdoor, supply, back = outdoor[fair], supply[fair], back[fair]
     hot, cold = supply + KELVIN, back + KELVIN
     coil = (hot - cold) / np.log(hot / cold) - KELVIN
     most = float(np.mean(carnot(outdoor, coil)))
     at_supply = carnot(outdoor, supply)
-    real = MOST * float(np.mean(at_supply))
+    real = PHYSICS_MOST * float(np.mean(at_supply))
     said = (
         f"The COP of settled heating is {cop:.1f}; between the outdoor air and the air in the coil "
         f"physics allows {most:.1f}, and up to {real:.1f} is reached by real units."
@@ -108,14 +119,14 @@ def _by_air(context: CheckContext, head: AirCircuit, cop: float) -> Check:
         (
             series("of Carnot's, at the supply air", outdoor, at_supply),
             series("measured, settled heating", _ends(outdoor), [cop] * 2, "line"),
-            series(f"{MOST:.0%} of Carnot's", _ends(outdoor), [real] * 2, "line"),
+            series(f"{PHYSICS_MOST:.0%} of Carnot's", _ends(outdoor), [real] * 2, "line"),
         ),
     )
     if cop <= real:
-        return sound(CODE, said, picture)
+        return sound(CheckCode.PHYSICAL_BOUND, said, picture)
     broken = cop > most
     return Check(
-        CODE,
+        CheckCode.PHYSICAL_BOUND,
         Soundness.BROKEN if broken else Soundness.DOUBTFUL,
         said
         + (" The metering is wrong. No COP is stated." if broken else " It cannot be claimed."),

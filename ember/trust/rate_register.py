@@ -18,27 +18,30 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext, filled
 
-CODE = CheckCode.RATE_REGISTERS
-QUARTER = 900  # [s]
-SILENT = 0.15  # of the usual electricity per heat, below which the register did not move
-APART = 0.3  # of the silent quarters, those in between at which electricity is counted
+RATE_REGISTER_QUARTER = 900  # [s]
+# of the usual electricity per heat, below which the register did not move
+RATE_REGISTER_SILENT = 0.15
+# of the silent quarters, those in between at which electricity is counted
+RATE_REGISTER_APART = 0.3
 PARTLY = 0.6  # likewise, for a quarter beside a silent one: clocks change, rates do not always
-LEAST_SHARE = 0.01  # of all heat, for a quarter of an hour of the day to be judged
-LEAST_HOURS, MOST_HOURS = 1.0, 20.0  # of the day that are silent
+RATE_REGISTER_LEAST_SHARE = 0.01  # of all heat, for a quarter of an hour of the day to be judged
+RATE_REGISTER_LEAST_HOURS, MOST_HOURS = 1.0, 20.0  # of the day that are silent
 
 
 def rate_register(context: CheckContext) -> Check:
     """Whether the unit's electricity stands still at certain hours of the day although heat
     passes. Source: energy balance; limits common practice."""
     if context.unit is None:
-        return not_checkable(CODE, "The unit's electricity is not metered.")
+        return not_checkable(CheckCode.RATE_REGISTERS, "The unit's electricity is not metered.")
     if context.unit.native > FAR_APART:
-        return not_checkable(CODE, "Readings hours apart do not show the hours of the day.")
+        return not_checkable(
+            CheckCode.RATE_REGISTERS, "Readings hours apart do not show the hours of the day."
+        )
     name = next(iter(context.meter_energies.heat), None)
     if context.circuit is not None:
         name = context.circuit.name
     if name is None:
-        return not_checkable(CODE, "No heat is measured to compare with.")
+        return not_checkable(CheckCode.RATE_REGISTERS, "No heat is measured to compare with.")
     heat = np.maximum(filled(context.meter_energies.heat[name].energy), 0.0)
     used = np.zeros(len(context.trace))  # of all meters: a backup heater alone also makes heat
     for meter_energy in context.meter_energies.electricity.values():
@@ -47,7 +50,7 @@ def rate_register(context: CheckContext) -> Check:
     known &= ~context.left_out
     if context.circuit is not None:
         known &= context.surely_heating
-    per, local = context.clock(QUARTER)
+    per, local = context.clock(RATE_REGISTER_QUARTER)
     count = len(local)
 
     def per_quarter(values: Floats) -> Floats:
@@ -56,12 +59,14 @@ def rate_register(context: CheckContext) -> Check:
 
     warmth, power = per_quarter(heat), per_quarter(used)
     if warmth.sum() < 50 * 3.6e6:
-        return not_checkable(CODE, "Too little heat to compare the hours of the day.")
-    judged = warmth > LEAST_SHARE * warmth.sum() / 4
+        return not_checkable(
+            CheckCode.RATE_REGISTERS, "Too little heat to compare the hours of the day."
+        )
+    judged = warmth > RATE_REGISTER_LEAST_SHARE * warmth.sum() / 4
     with np.errstate(invalid="ignore", divide="ignore"):
         share = np.where(judged, power / warmth, np.nan)
     usual = float(np.nanpercentile(share, 75))
-    silent = judged & (share < SILENT * usual)
+    silent = judged & (share < RATE_REGISTER_SILENT * usual)
     hours = np.count_nonzero(silent) / 4
     picture = Picture(
         "hour of the day",
@@ -69,23 +74,27 @@ def rate_register(context: CheckContext) -> Check:
         False,
         (series("quarter of an hour", np.arange(96) / 4 + 0.125, share, "bars"),),
     )
-    if not LEAST_HOURS <= hours <= MOST_HOURS:
+    if not RATE_REGISTER_LEAST_HOURS <= hours <= MOST_HOURS:
         return sound(
-            CODE, "Electricity is counted at every hour of the day at which heat passes.", picture
+            CheckCode.RATE_REGISTERS,
+            "Electricity is counted at every hour of the day at which heat passes.",
+            picture,
         )
     widened = _widened(silent, share < PARTLY * usual)
     first, last = _window(widened)
     begin, end = (t.hour * 4 + t.minute // 15 for t in (first, last))
     inside = (np.arange(96) - begin) % 96 < (end - begin) % 96
-    if np.count_nonzero(inside & judged & ~widened) > APART * np.count_nonzero(widened):
+    if np.count_nonzero(inside & judged & ~widened) > RATE_REGISTER_APART * np.count_nonzero(
+        widened
+    ):
         return sound(
-            CODE,
+            CheckCode.RATE_REGISTERS,
             "The hours at which electricity stands still do not hang together: no "
             "rate has such times.",
             picture,
         )
     return Check(
-        CODE,
+        CheckCode.RATE_REGISTERS,
         Soundness.BROKEN,
         f"From {first:%H:%M} to {last:%H:%M} '{context.unit.name}' hardly moves while "
         f"{warmth[silent].sum() / 3.6e6:,.0f} kWh of heat pass. One of two rate registers is not "

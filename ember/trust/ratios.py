@@ -17,10 +17,10 @@ MISTAKES = {
     10.0: "a pulse value",
     12.0: "thousands of Btu/h and tons",
 }
-NEAR = 0.03  # as a share
+RATIOS_NEAR = 0.03  # as a share
 
 
-def named(ratio: float, width: float = NEAR) -> tuple[float, str] | None:
+def named(ratio: float, width: float = RATIOS_NEAR) -> tuple[float, str] | None:
     """The ratio among the mistakes that this one, or its inverse, is nearest to, and its words.
 
     Returns the factor by which what is too large must be divided, at least 1, or None.

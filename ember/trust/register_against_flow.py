@@ -17,8 +17,7 @@ from ember.trust.check import (
 from ember.trust.context import CheckContext, by_day
 from ember.trust.ratios import named
 
-CODE = CheckCode.REGISTER_AGAINST_FLOW
-MOST = 0.05  # by which the two may disagree, common practice
+REGISTER_AGAINST_FLOW_MOST = 0.05  # by which the two may disagree, common practice
 MOST_MIXING = 0.3  # where readings lie so far apart that they mix running and rest
 
 
@@ -34,10 +33,11 @@ def register_against_flow(context: CheckContext) -> Check:
     )
     circuit = context.circuit
     if register is None or circuit is None:
-        return not_checkable(CODE, "Heat is measured in one way only.")
+        return not_checkable(CheckCode.REGISTER_AGAINST_FLOW, "Heat is measured in one way only.")
     if register.name in counts_uncorrected(context.installation):
         return not_checkable(
-            CODE, f"'{register.name}' counts with the same sensors, as they were before correction."
+            CheckCode.REGISTER_AGAINST_FLOW,
+            f"'{register.name}' counts with the same sensors, as they were before correction.",
         )
     one, other = meter_energies.heat[register.name].energy, meter_energies.heat[circuit.name].energy
     known = np.isfinite(one) & np.isfinite(other) & ~context.left_out
@@ -46,16 +46,18 @@ def register_against_flow(context: CheckContext) -> Check:
     if 0 < abs(counted - net) < abs(counted - total):
         positive, total = other, net
     if total < 20 * register.resolution_kwh * 3.6e6 or counted <= 0:
-        return not_checkable(CODE, "Too little heat for the register's step.")
+        return not_checkable(
+            CheckCode.REGISTER_AGAINST_FLOW, "Too little heat for the register's step."
+        )
     ratio = counted / total
     said = f"Over the same time the register counts {ratio:.3f} of flow × ΔT."
     picture = _picture(context, np.where(known, one, 0.0), np.where(known, positive, 0.0))
-    if abs(ratio - 1) <= MOST:
-        return sound(CODE, said, picture)
+    if abs(ratio - 1) <= REGISTER_AGAINST_FLOW_MOST:
+        return sound(CheckCode.REGISTER_AGAINST_FLOW, said, picture)
     mistake = named(ratio)
     if context.mixing and abs(np.log(ratio)) < np.log(1 + MOST_MIXING):
         return not_checkable(
-            CODE,
+            CheckCode.REGISTER_AGAINST_FLOW,
             f"{said} {context.mixing} Within {MOST_MIXING:.0%} the two may well differ so.",
             "Log flow and temperatures every minute or two for some days.",
         )
@@ -74,9 +76,10 @@ def register_against_flow(context: CheckContext) -> Check:
             ),
         )
     return Check(
-        CODE,
+        CheckCode.REGISTER_AGAINST_FLOW,
         Soundness.DOUBTFUL,
-        said + f" More than {MOST:.0%} apart: one of them is set wrongly.{hint}",
+        said
+        + f" More than {REGISTER_AGAINST_FLOW_MOST:.0%} apart: one of them is set wrongly.{hint}",
         (context.whole,),
         "Check glycol, unit, pulse value and the place of the sensors before believing either. "
         "Which of the two is wrong only the meter on site can say.",
@@ -115,5 +118,5 @@ def _picture(context: CheckContext, one: Floats, other: Floats) -> Picture:
         "register ÷ flow × ΔT",
         True,
         (series("week", at, ratio),),
-        (("", 1 - MOST), ("limit", 1 + MOST)),
+        (("", 1 - REGISTER_AGAINST_FLOW_MOST), ("limit", 1 + REGISTER_AGAINST_FLOW_MOST)),
     )

@@ -9,11 +9,9 @@ from ember.basis.periods import Period
 from ember.basis.registers import falls
 from ember.basis.series import Span
 from ember.description.installation import channels_of
-from ember.metering.register import MOST
+from ember.metering.register import REGISTER_MOST
 from ember.trust.check import Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.context import CheckContext
-
-CODE = CheckCode.COUNTER_RESETS
 
 
 def counter_resets(context: CheckContext) -> Check:
@@ -29,7 +27,9 @@ def counter_resets(context: CheckContext) -> Check:
         if channel in trace and quantity_of(channel).kind == Kind.COUNTER
     ]
     if not channels:
-        return not_checkable(CODE, "No register is logged; power and flow × ΔT cannot reset.")
+        return not_checkable(
+            CheckCode.COUNTER_RESETS, "No register is logged; power and flow × ΔT cannot reset."
+        )
     spans: list[Period] = []
     said: list[str] = []
     first = None
@@ -39,7 +39,7 @@ def counter_resets(context: CheckContext) -> Check:
         known = np.flatnonzero(np.isfinite(values))
         rise = np.diff(values[known])
         net = channel.startswith("heat_energy")
-        wrong = falls(values[known], net) | (rise > MOST * trace.step * np.diff(known))
+        wrong = falls(values[known], net) | (rise > REGISTER_MOST * trace.step * np.diff(known))
         counts_net |= bool(net and ((rise < 0) & ~wrong).any())
         bad = np.flatnonzero(wrong)
         bad = bad[~context.left_out[known[bad]]]
@@ -56,12 +56,12 @@ def counter_resets(context: CheckContext) -> Check:
             " The heat register counts net: it falls a little beside defrosts, which is no reset."
         )
         text = f"No register of {len(set(channels))} is set back."
-        return sound(CODE, text + said_net * counts_net)
+        return sound(CheckCode.COUNTER_RESETS, text + said_net * counts_net)
     values = trace[first] / 3.6e6
     at = trace.start + trace.step * np.arange(len(trace))
     every = max(1, len(values) // 400)
     return Check(
-        CODE,
+        CheckCode.COUNTER_RESETS,
         Soundness.DOUBTFUL,
         f"A register falls {len(spans)} times: {'; '.join(said)}. It is split there: increments "
         "count, the one across the fall is left out, none is negative.",

@@ -18,8 +18,7 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext
 
-CODE = CheckCode.RESOLUTION
-MOST = 0.15  # step over ΔT, common practice
+RESOLUTION_MOST = 0.15  # step over ΔT, common practice
 
 
 def resolution(context: CheckContext) -> Check:
@@ -29,11 +28,11 @@ def resolution(context: CheckContext) -> Check:
     """
     circuit = context.circuit
     if circuit is None:
-        return not_checkable(CODE, "Flow and return temperatures are not logged.")
+        return not_checkable(CheckCode.RESOLUTION, "Flow and return temperatures are not logged.")
     delta = context.delta[context.states.state == State.HEATING]
     delta = delta[np.isfinite(delta)]
     if len(delta) < context.hour:
-        return not_checkable(CODE, "Less than an hour of heating in the log.")
+        return not_checkable(CheckCode.RESOLUTION, "Less than an hour of heating in the log.")
     step = max(step_of(context.trace[c]) for c in (circuit.flow_temp, circuit.return_temp))
     usual = abs(float(np.median(delta)))
     share = step / max(usual, 0.1)
@@ -49,12 +48,13 @@ def resolution(context: CheckContext) -> Check:
         False,
         (series("ΔT", 0.5 * (bounds[1:] + bounds[:-1]), counts.astype(float), "bars"),),
     )
-    if share <= MOST:
-        return sound(CODE, said, picture)
+    if share <= RESOLUTION_MOST:
+        return sound(CheckCode.RESOLUTION, said, picture)
     return Check(
-        CODE,
+        CheckCode.RESOLUTION,
         Soundness.DOUBTFUL,
-        said + f" More than {MOST:.0%} of ΔT is coarse: do not read single minutes or starts.",
+        said + f" More than {RESOLUTION_MOST:.0%} of ΔT is coarse: do not read single minutes or "
+        "starts.",
         (context.whole,),
         "Log the temperatures with a digit more. The COP of days and months stands, its U holds "
         "the rounding.",

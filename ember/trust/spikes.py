@@ -12,15 +12,14 @@ from ember.states import State
 from ember.trust.check import Affects, Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.context import CheckContext
 
-CODE = CheckCode.SPIKES
 WATER_JUMP = 25.0  # [K] from one reading to the next and back, common practice
-AROUND = 900.0  # of a change-over to hot water, when water really comes and goes [s]
+SPIKES_AROUND = 900.0  # of a change-over to hot water, when water really comes and goes [s]
 OUTDOOR_JUMP = 8.0
-SLOW = 240  # steps above which water may really come and go within one reading [s]
+SPIKES_SLOW = 240  # steps above which water may really come and go within one reading [s]
 SLOW_FACTOR = 2.0
 HEATER = 10_000.0  # that a heater within a meter may really jump by [W], common practice
 TIMES_USUAL = 2.0  # of the 99th percentile, for flow and power
-LEAST = 3  # spikes before anything is said
+SPIKES_LEAST = 3  # spikes before anything is said
 
 
 def spikes(context: CheckContext) -> Check:
@@ -31,13 +30,13 @@ def spikes(context: CheckContext) -> Check:
     limits = _limits(context)
     turning = _turning(context)
     if not limits:
-        return not_checkable(CODE, "Nothing is logged that could jump.")
+        return not_checkable(CheckCode.SPIKES, "Nothing is logged that could jump.")
     for channel, (jump, affects) in limits.items():
         out = stands_out(trace[channel], jump) & ~context.left_out
         if affects == Affects.HEAT:
             out &= ~turning
         count = int(np.count_nonzero(out))
-        if count < LEAST:
+        if count < SPIKES_LEAST:
             continue
         unit = symbol(quantity_of(channel).unit)
         at = np.flatnonzero(out)
@@ -50,12 +49,12 @@ def spikes(context: CheckContext) -> Check:
         touched.append(affects)
         worst = worst or (channel, int(at[0]))
     if worst is None:
-        return sound(CODE, "No reading stands out alone from those before and after.")
+        return sound(CheckCode.SPIKES, "No reading stands out alone from those before and after.")
     channel, first = worst
     around = trace.slice(Span(max(0, first - 120), min(len(trace), first + 120)))
     instants = around.start + around.step * np.arange(len(around))
     return Check(
-        CODE,
+        CheckCode.SPIKES,
         Soundness.DOUBTFUL,
         f"Single readings jump and come back: {'; '.join(said)}.",
         tuple(spans),
@@ -69,7 +68,7 @@ def spikes(context: CheckContext) -> Check:
 def _turning(context: CheckContext) -> Bools:
     """Where the valve has just turned, or is about to, (n,)."""
     hot = context.states.state == State.HOT_WATER
-    cells = max(1, round(AROUND / context.trace.step))
+    cells = max(1, round(SPIKES_AROUND / context.trace.step))
     count = np.zeros(len(hot) + 1, np.int64)
     for edge in np.flatnonzero(hot[1:] != hot[:-1]).tolist():
         count[max(0, edge - cells)] += 1
@@ -79,7 +78,7 @@ def _turning(context: CheckContext) -> Bools:
 
 
 def _limits(context: CheckContext) -> dict[str, tuple[float, Affects]]:
-    slow = SLOW_FACTOR if context.trace.step > SLOW else 1.0
+    slow = SLOW_FACTOR if context.trace.step > SPIKES_SLOW else 1.0
     limits: dict[str, tuple[float, Affects]] = {}
     if context.circuit is not None:
         water = (WATER_JUMP * slow, Affects.HEAT)

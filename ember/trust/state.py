@@ -13,7 +13,7 @@ from ember.reckoning import Reckoning
 from ember.states import Basis
 from ember.trust.check import Affects, Check
 
-WIDE = 0.15  # U over the COP from which the limits are called wide, common practice
+STATE_WIDE = 0.15  # U over the COP from which the limits are called wide, common practice
 
 
 class TrustKind(StrEnum):
@@ -151,7 +151,7 @@ def _standing(
     doubts: dict[Affects, list[str]],
 ) -> TrustKind:
     if cop.may and widest is not None and widest.cop is not None:
-        return TrustKind.WIDE if widest.cop.relative > WIDE else TrustKind.SOUND
+        return TrustKind.WIDE if widest.cop.relative > STATE_WIDE else TrustKind.SOUND
     if widest is not None and widest.cop is not None:
         return TrustKind.DOUBTFUL
     if counts.may:
@@ -171,7 +171,8 @@ def _addition(installation: Installation, combinations: Sequence[MeterCombinatio
             return None
         if Consumer.DISTRIBUTION_PUMP in combination.lacking:
             return (
-                f"For {combination.level}: a plug meter on the circulation pump, or its power from the "
+                f"For {combination.level}: a plug meter on the circulation pump, or its power "
+                "from the "
                 "display as a fixed power."
             )
         return f"For {combination.level}: {combination.reason}."

@@ -10,9 +10,8 @@ from ember.metering.resolution import step_of
 from ember.trust.check import Affects, Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.context import CheckContext, filled
 
-CODE = CheckCode.STUCK_READINGS
-LEAST_HOURS = 3.0  # for which water, power and flow may not stand still, common practice
-COARSE = 0.3  # step of a temperature from which it stands still more easily [K]
+STUCK_LEAST_HOURS = 3.0  # for which water, power and flow may not stand still, common practice
+STUCK_COARSE = 0.3  # step of a temperature from which it stands still more easily [K]
 COARSE_HOURS = 12.0
 POWER_HOURS = 8.0  # a unit at its least output draws the same for hours, common practice
 OUTDOOR_HOURS = 24.0  # fog and a coarse sensor hold a reading for half a day, common practice
@@ -22,7 +21,7 @@ LEAST_READINGS = 6  # alike, of a channel that is seldom read
 COLD_DELTA = 0.2  # below which the water says that the unit rests [K]
 RUNS = 0.2  # of the usual full power
 LEAST_EDGES = 2  # starts or stops of the unit meanwhile
-HEAT = 10 * 3.6e6  # that must have passed elsewhere for a register to be called stuck [J]
+STUCK_HEAT = 10 * 3.6e6  # that must have passed elsewhere for a register to be called stuck [J]
 
 
 def stuck(context: CheckContext) -> Check:
@@ -33,12 +32,14 @@ def stuck(context: CheckContext) -> Check:
     looked = 0
     for channel, affects in _channels(context).items():
         looked += 1
-        least = LEAST_HOURS
+        least = STUCK_LEAST_HOURS
         if affects == Affects.CONDITIONS:
-            least = COARSE_OUTDOOR_HOURS if step_of(trace[channel]) > COARSE else OUTDOOR_HOURS
+            least = (
+                COARSE_OUTDOOR_HOURS if step_of(trace[channel]) > STUCK_COARSE else OUTDOOR_HOURS
+            )
         elif affects == Affects.ELECTRICITY:
             least = POWER_HOURS
-        elif channel.endswith("temp") and step_of(trace[channel]) > COARSE:
+        elif channel.endswith("temp") and step_of(trace[channel]) > STUCK_COARSE:
             least = COARSE_HOURS
         least = max(least, LEAST_READINGS * trace.native_of(channel) / 3600)
         for span in constant(trace[channel], round(least * context.hour)):
@@ -54,14 +55,16 @@ def stuck(context: CheckContext) -> Check:
         if not context.left_out[span.start : span.stop].all():
             found.append((channel, Affects.HEAT, span))
     if not looked:
-        return not_checkable(CODE, "Nothing is logged that could stand still.")
+        return not_checkable(CheckCode.STUCK_READINGS, "Nothing is logged that could stand still.")
     if not found:
-        return sound(CODE, "No reading stands still while the unit starts and stops.")
+        return sound(
+            CheckCode.STUCK_READINGS, "No reading stands still while the unit starts and stops."
+        )
     spans = tuple(context.period(f"{channel} stuck", span) for channel, _, span in found)
     hours = sum(p.stop - p.start for p in spans) / 3600
     which = ", ".join(dict.fromkeys(channel for channel, _, _ in found))
     return Check(
-        CODE,
+        CheckCode.STUCK_READINGS,
         Soundness.DOUBTFUL,
         f"The same value for {hours:,.0f} h in all while the unit goes on ({which}): "
         f"{context.said(spans)}.",
@@ -161,9 +164,9 @@ def _registers(context: CheckContext) -> list[tuple[str, Span]]:
         known = np.flatnonzero(np.isfinite(values))
         bounds = known[np.flatnonzero(np.diff(values[known], prepend=np.nan) != 0)]
         ends = np.append(bounds[1:], len(values))
-        need = max(HEAT, 5 * register.resolution_kwh * 3.6e6)
+        need = max(STUCK_HEAT, 5 * register.resolution_kwh * 3.6e6)
         native = context.trace.native_of(register.channel)
-        least = max(LEAST_HOURS, LEAST_READINGS * native / 3600) * context.hour
+        least = max(STUCK_LEAST_HOURS, LEAST_READINGS * native / 3600) * context.hour
         still = (passed[ends] - passed[bounds] > need) & (ends - bounds > least)
         found += [
             (register.channel, Span(int(a), int(b)))

@@ -18,11 +18,11 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext, by_day
 
-CODE = CheckCode.SWAPPED_SENSORS
-MOST = 0.5  # share of settled running with ΔT below zero; defrosts reach a tenth, common practice
-LEAST_DELTA = 0.3  # [K]
-LEAST_HOURS = 3.0
-LEAST_DAYS = 3  # in a row before a part of the record is called swapped
+# share of settled running with ΔT below zero; defrosts reach a tenth, common practice
+SWAPPED_MOST = 0.5
+SWAPPED_LEAST_DELTA = 0.3  # [K]
+SWAPPED_LEAST_HOURS = 3.0
+SWAPPED_LEAST_DAYS = 3  # in a row before a part of the record is called swapped
 BETWEEN = 10  # days without running between two swapped ones that count with them
 
 
@@ -33,14 +33,18 @@ def swapped_sensors(context: CheckContext) -> Check:
     """
     circuit = context.circuit
     if circuit is None:
-        return not_checkable(CODE, "Flow and return temperatures are not logged.")
+        return not_checkable(
+            CheckCode.SWAPPED_SENSORS, "Flow and return temperatures are not logged."
+        )
     state = context.states.state
     active = (state == State.HEATING) | (state == State.HOT_WATER) | (state == State.DEFROST)
     active &= np.isfinite(context.delta) & ~context.left_out
     hours = np.count_nonzero(active) / context.hour
-    if hours < LEAST_HOURS:
-        return not_checkable(CODE, f"Only {hours:.1f} h of settled running in the log.")
-    negative = active & (context.delta < -LEAST_DELTA)
+    if hours < SWAPPED_LEAST_HOURS:
+        return not_checkable(
+            CheckCode.SWAPPED_SENSORS, f"Only {hours:.1f} h of settled running in the log."
+        )
+    negative = active & (context.delta < -SWAPPED_LEAST_DELTA)
     share = np.count_nonzero(negative) / np.count_nonzero(active)
     median = float(np.median(context.delta[active]))
     running = by_day(active.astype(float), context.days)
@@ -53,21 +57,24 @@ def swapped_sensors(context: CheckContext) -> Check:
         "running with ΔT below zero [%]",
         True,
         (series("day", at, daily * 100),),
-        (("limit", MOST * 100),),
+        (("limit", SWAPPED_MOST * 100),),
     )
     said = (
         f"While the unit runs, flow minus return is {median:+.1f} K in the median and negative "
         f"in {share:.0%} of {hours:,.0f} h."
     )
-    turned_days = (daily > MOST).any()
+    turned_days = (daily > SWAPPED_MOST).any()
     for channel in (circuit.flow_temp, circuit.return_temp) if turned_days else ():
         # One that stands still is stuck.
         moves = np.abs(np.diff(context.trace[channel], append=np.nan))
         daily[by_day(moves, context.days) == 0] = np.nan
-    whole = share > MOST and not (daily[running >= context.hour] < MOST).sum() >= LEAST_DAYS
-    parts = [Span(0, len(daily))] if whole else _parts(daily > MOST, running, context.hour)
+    whole = (
+        share > SWAPPED_MOST
+        and not (daily[running >= context.hour] < SWAPPED_MOST).sum() >= SWAPPED_LEAST_DAYS
+    )
+    parts = [Span(0, len(daily))] if whole else _parts(daily > SWAPPED_MOST, running, context.hour)
     if not parts:
-        return sound(CODE, said, picture)
+        return sound(CheckCode.SWAPPED_SENSORS, said, picture)
     spans = tuple(
         context.whole
         if whole
@@ -91,7 +98,7 @@ def swapped_sensors(context: CheckContext) -> Check:
     )
     where = "" if whole else f", {context.said(spans)}"
     return Check(
-        CODE,
+        CheckCode.SWAPPED_SENSORS,
         Soundness.BROKEN,
         f"{said} The two sensors, or their columns, are swapped{where}. No COP is stated.",
         spans,
@@ -115,4 +122,4 @@ def _parts(bad: Bools, running: Floats, hour: float) -> list[Span]:
             and len(gap) <= BETWEEN
         ):
             turned[inside] = True
-    return [span for span in spans_of(turned) if len(span) >= LEAST_DAYS]
+    return [span for span in spans_of(turned) if len(span) >= SWAPPED_LEAST_DAYS]

@@ -15,9 +15,9 @@ from ember.trust.check import (
 from ember.trust.context import CheckContext
 from ember.trust.ratios import named
 
-CODE = CheckCode.BEYOND_TABLE
-LEAST_HOURS = 24.0  # of compared running, common practice
-WIDE = 0.12  # within which a ratio is called near a usual mistake: units differ from their table
+TOO_GOOD_LEAST_HOURS = 24.0  # of compared running, common practice
+# within which a ratio is called near a usual mistake: units differ from their table
+TOO_GOOD_WIDE = 0.12
 
 
 def beyond_table(context: CheckContext) -> Check:
@@ -26,13 +26,15 @@ def beyond_table(context: CheckContext) -> Check:
     Source: limits of the description, common practice.
     """
     comparison = context.comparison
-    if comparison is None or comparison.hours < LEAST_HOURS:
+    if comparison is None or comparison.hours < TOO_GOOD_LEAST_HOURS:
         why = (
             context.promise.reason.sentence
             if isinstance(context.promise, NotAvailable)
             else "too little comparable running"
         )
-        return not_checkable(CODE, f"There is no comparison with a rated table: {why}.")
+        return not_checkable(
+            CheckCode.BEYOND_TABLE, f"There is no comparison with a rated table: {why}."
+        )
     ratio, thresholds = comparison.ratio, context.installation.thresholds
     part_load = part_load_is_better(context.installation)
     most = thresholds.too_good_part_load if part_load else thresholds.too_good
@@ -46,8 +48,8 @@ def beyond_table(context: CheckContext) -> Check:
         (("limit", most),),
     )
     if ratio.value - ratio.U <= most:
-        return sound(CODE, said, picture)
-    mistake = named(ratio.value, WIDE)
+        return sound(CheckCode.BEYOND_TABLE, said, picture)
+    mistake = named(ratio.value, TOO_GOOD_WIDE)
     hint = ""
     proposals: tuple[Factor, ...] = ()
     if mistake is not None:
@@ -65,7 +67,7 @@ def beyond_table(context: CheckContext) -> Check:
                 ),
             )
     return Check(
-        CODE,
+        CheckCode.BEYOND_TABLE,
         Soundness.DOUBTFUL,
         said + hint + " No unit does that.",
         (context.whole,),

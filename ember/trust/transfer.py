@@ -10,9 +10,9 @@ from ember.description.installation import Prefer, Transfer
 from ember.metering import MeterEnergy
 from ember.trust.context import CheckContext, by_day
 
-LEAST_DAYS = 5
+TRANSFER_LEAST_DAYS = 5
 BORROWED = 0.5  # share of the record that a meter measures at most, to be called borrowed
-LEAST_HEAT = 3 * 3.6e6  # of a day that is compared [J]
+TRANSFER_LEAST_HEAT = 3 * 3.6e6  # of a day that is compared [J]
 HOLDS_DAYS = 366  # a factor is not believed for longer, common practice
 
 
@@ -34,8 +34,8 @@ def transfer(context: CheckContext, reported: str, measured: str) -> tuple[Trans
         return None
     one = by_day(np.where(known, mine.energy, 0.0), context.days)
     reference = by_day(np.where(known, other.energy, 0.0), context.days)
-    days = np.flatnonzero((one > LEAST_HEAT) & (reference > LEAST_HEAT))
-    if len(days) < LEAST_DAYS:
+    days = np.flatnonzero((one > TRANSFER_LEAST_HEAT) & (reference > TRANSFER_LEAST_HEAT))
+    if len(days) < TRANSFER_LEAST_DAYS:
         return None
     factor = float(reference[days].sum() / one[days].sum())
     spread = float(np.std(reference[days] / one[days], ddof=1)) / factor

@@ -17,11 +17,10 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext
 
-CODE = CheckCode.YIELD_AS_HEAT
-LEAST_DAYS = 10
+YIELD_AS_HEAT_LEAST_DAYS = 10
 LEAST_ONE = 0.7  # electricity that lacks in the heat, times the electricity itself
-ALIKE = 1e12  # condition of the fit from which it says nothing
-UNIT = (0.8, 1.2)  # of the rated heat found back once it is added
+YIELD_AS_HEAT_ALIKE = 1e12  # condition of the fit from which it says nothing
+YIELD_AS_HEAT_UNIT = (0.8, 1.2)  # of the rated heat found back once it is added
 
 
 def yield_as_heat(context: CheckContext) -> Check:
@@ -37,16 +36,24 @@ def yield_as_heat(context: CheckContext) -> Check:
     )
     combination = lowest(context.combinations)
     if combination is None or combination.reason is not None:
-        return not_checkable(CODE, "No level can be computed from these meters.")
+        return not_checkable(CheckCode.YIELD_AS_HEAT, "No level can be computed from these meters.")
     name = combination.heat[0][1]
     if context.circuit is not None and name == context.circuit.name:
-        return sound(CODE, "Heat is flow × ΔT of the water: that cannot be the source's yield.")
+        return sound(
+            CheckCode.YIELD_AS_HEAT,
+            "Heat is flow × ΔT of the water: that cannot be the source's yield.",
+        )
     _, heat, used, rated = context.compared_days
-    if len(heat) < LEAST_DAYS:
-        return not_checkable(CODE, f"Fewer than {LEAST_DAYS} days can be compared with the table.")
+    if len(heat) < YIELD_AS_HEAT_LEAST_DAYS:
+        return not_checkable(
+            CheckCode.YIELD_AS_HEAT,
+            f"Fewer than {YIELD_AS_HEAT_LEAST_DAYS} days can be compared with the table.",
+        )
     design = np.column_stack([rated, -used])
-    if np.linalg.cond(design.T @ design) > ALIKE:
-        return not_checkable(CODE, "The days are too alike: rated COP and weather hardly vary.")
+    if np.linalg.cond(design.T @ design) > YIELD_AS_HEAT_ALIKE:
+        return not_checkable(
+            CheckCode.YIELD_AS_HEAT, "The days are too alike: rated COP and weather hardly vary."
+        )
     a, b = np.linalg.lstsq(design, heat, rcond=None)[0]
     residual = heat - design @ np.array([a, b])
     spread = float(np.sqrt(residual @ residual / (len(heat) - 2)))
@@ -65,16 +72,16 @@ def yield_as_heat(context: CheckContext) -> Check:
         f"Over {len(heat)} days heat is {a:.2f} of the rated heat less {b:.2f} ± {2 * u_b:.2f} of "
         f"the electricity; with the electricity it would be {with_it:.2f} of the rated heat."
     )
-    if not (b - 2 * u_b > LEAST_ONE and UNIT[0] < with_it < UNIT[1]):
-        return sound(CODE, said, picture)
+    if not (b - 2 * u_b > LEAST_ONE and YIELD_AS_HEAT_UNIT[0] < with_it < YIELD_AS_HEAT_UNIT[1]):
+        return sound(CheckCode.YIELD_AS_HEAT, said, picture)
     if isinstance(context.promise, Expected) and context.promise.promise.heater_open:
         return not_checkable(
-            CODE,
+            CheckCode.YIELD_AS_HEAT,
             f"{said} A heater in the same meter, which cannot be told apart, looks just so.",
             "Give the heater a meter of its own, or log power and heat every minute or two.",
         )
     return Check(
-        CODE,
+        CheckCode.YIELD_AS_HEAT,
         Soundness.DOUBTFUL,
         f"{said} It sits one below the expected COP: '{name}' holds the source's yield, not the "
         "heat.",

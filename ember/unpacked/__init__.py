@@ -6,6 +6,6 @@ but its errors: its process begins in a quarter of a second.
 """
 
 from ember.unpacked.apart import Limits, limited, unpacked
-from ember.unpacked.formats import LARGEST, Source, check_zip, kind_of
+from ember.unpacked.formats import FORMATS_LARGEST, Source, check_zip, kind_of
 
-__all__ = ["LARGEST", "Limits", "Source", "check_zip", "kind_of", "limited", "unpacked"]
+__all__ = ["FORMATS_LARGEST", "Limits", "Source", "check_zip", "kind_of", "limited", "unpacked"]

@@ -23,12 +23,12 @@ from pathlib import Path
 import pyarrow as pa
 
 from ember.basis.errors import IntakeError
-from ember.unpacked.formats import HEAD, LARGEST, Source, kind_of, to_text
+from ember.unpacked.formats import FORMATS_HEAD, FORMATS_LARGEST, Source, kind_of, to_text
 
 MEMORY = 1 << 30  # that the process may take [bytes]
-AT_ONCE = 2  # processes
-EVERY = 0.05  # its end is looked for [s]
-REMEMBERED = 64 << 20  # text of the last file that is kept for who asks again [bytes]
+APART_AT_ONCE = 2  # processes
+APART_EVERY = 0.05  # its end is looked for [s]
+APART_REMEMBERED = 64 << 20  # text of the last file that is kept for who asks again [bytes]
 
 
 @dataclass(frozen=True)
@@ -41,11 +41,16 @@ class Limits:
 
 _USUAL = Limits()
 _limits: ContextVar[Limits] = ContextVar("limits", default=_USUAL)
-_room = threading.BoundedSemaphore(AT_ONCE)
+_room = threading.BoundedSemaphore(APART_AT_ONCE)
 _Key = tuple[str, str, int, int]
 _last: tuple[_Key, Source] | None = None
-KEPT = ".text"  # behind a file's name: its text, kept beside it
-SHORT = (b"MemoryError", b"memory allocation of", b"Cannot allocate memory", b"malloc of size")
+APART_KEPT = ".text"  # behind a file's name: its text, kept beside it
+APART_SHORT = (
+    b"MemoryError",
+    b"memory allocation of",
+    b"Cannot allocate memory",
+    b"malloc of size",
+)
 
 
 @contextmanager
@@ -61,8 +66,8 @@ def limited(limits: Limits) -> Iterator[None]:
 def unpacked(path: Path, kind: str) -> Source:
     """The text in a file of a kind, as `formats.kind_of` names it. Raises IntakeError."""
     global _last
-    kept = path.with_name(path.name + KEPT)
-    what = path.with_name(path.name + KEPT + ".json")
+    kept = path.with_name(path.name + APART_KEPT)
+    what = path.with_name(path.name + APART_KEPT + ".json")
     if what.exists() and kept.exists():
         return Source(pa.memory_map(str(kept)).read_buffer(), json.loads(what.read_bytes())["what"])
     about = path.stat()
@@ -71,7 +76,7 @@ def unpacked(path: Path, kind: str) -> Source:
     if last is not None and last[0] == key:
         return last[1]
     source = _made(path, kind)
-    if len(source.buffer) <= REMEMBERED:
+    if len(source.buffer) <= APART_REMEMBERED:
         _last = key, source
     return source
 
@@ -85,12 +90,14 @@ def keep(path: Path) -> None:
     if kind is None:
         return
     source = _made(path, kind)
-    fresh = path.with_name(path.name + KEPT + ".new")
+    fresh = path.with_name(path.name + APART_KEPT + ".new")
     try:
         with fresh.open("wb") as out:
             out.write(source.buffer)
-        fresh.replace(path.with_name(path.name + KEPT))
-        path.with_name(path.name + KEPT + ".json").write_text(json.dumps({"what": source.what}))
+        fresh.replace(path.with_name(path.name + APART_KEPT))
+        path.with_name(path.name + APART_KEPT + ".json").write_text(
+            json.dumps({"what": source.what})
+        )
     except OSError:
         fresh.unlink(missing_ok=True)
         raise
@@ -102,10 +109,10 @@ def is_packed(path: Path) -> bool:
 
 
 def _packed_as(path: Path) -> str | None:
-    if path.with_name(path.name + KEPT + ".json").exists():
+    if path.with_name(path.name + APART_KEPT + ".json").exists():
         return None
     with path.open("rb") as file:
-        return kind_of(file.read(HEAD))
+        return kind_of(file.read(FORMATS_HEAD))
 
 
 def _made(path: Path, kind: str) -> Source:
@@ -151,7 +158,7 @@ def _waited(
     try:
         while True:
             try:
-                said, faults = process.communicate(timeout=EVERY)
+                said, faults = process.communicate(timeout=APART_EVERY)
                 break
             except subprocess.TimeoutExpired:
                 if time.monotonic() - began > limits.seconds:
@@ -170,7 +177,7 @@ def _waited(
         if "error" in found:
             raise IntakeError(found["error"])
         return found
-    short = process.returncode < 0 or any(word in faults for word in SHORT)
+    short = process.returncode < 0 or any(word in faults for word in APART_SHORT)
     if not short:
         raise RuntimeError(f"unpacking {name} failed: {faults.decode(errors='replace')}")
     raise IntakeError(
@@ -183,7 +190,7 @@ def confine() -> None:
     """Sets the limits of memory and of what may be written, for this process."""
     resource.setrlimit(resource.RLIMIT_DATA, (MEMORY, MEMORY))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
-    resource.setrlimit(resource.RLIMIT_FSIZE, (2 * LARGEST, 2 * LARGEST))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (2 * FORMATS_LARGEST, 2 * FORMATS_LARGEST))
 
 
 def main(kind: str, path: Path, target: Path) -> None:

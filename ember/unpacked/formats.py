@@ -24,13 +24,13 @@ from pyarrow import ipc, parquet
 
 from ember.basis.errors import IntakeError
 
-LARGEST = 512 << 20  # bytes that a packed file may unpack to
-MOST_CELLS = 8_000_000  # of a spreadsheet: a year of minutes in fifteen columns
+FORMATS_LARGEST = 512 << 20  # bytes that a packed file may unpack to
+FORMATS_MOST_CELLS = 8_000_000  # of a spreadsheet: a year of minutes in fifteen columns
 MOST_COLUMNS = 500  # of any table; keys of JSON objects
 MOST_RATIO = 200  # unpacked to packed, above which an archive is a trap
 CHUNK = 1 << 20  # unpacked at once [bytes]
-HEAD = 1 << 16  # looked at to tell what a file is [bytes]
-_MAGIC = {
+FORMATS_HEAD = 1 << 16  # looked at to tell what a file is [bytes]
+_FORMATS_MAGIC = {
     b"PK\x03\x04": "spreadsheet", b"PAR1": "parquet", b"ARROW1": "arrow",
     b"\xff\xff\xff\xff": "arrow", b"\x1f\x8b": "gzip", b"\xff\xfe": "utf-16", b"\xfe\xff": "utf-16",
 }  # fmt: skip
@@ -48,7 +48,7 @@ class Source:
 
 def kind_of(head: bytes) -> str | None:
     """What a file must be unpacked as, by its first bytes; None for plain text."""
-    for magic, kind in _MAGIC.items():
+    for magic, kind in _FORMATS_MAGIC.items():
         if head.startswith(magic):
             return kind
     return "json" if head.lstrip(b"\xef\xbb\xbf \t\r\n")[:2] in _JSON else None
@@ -106,10 +106,10 @@ def check_zip(path: Path) -> list[str]:
             f"{path.name}: the file begins like a spreadsheet or zip archive and is damaged."
         ) from error
     packed = max(path.stat().st_size, 1)
-    if size > LARGEST or (size > 100 << 20 and size > MOST_RATIO * packed):
+    if size > FORMATS_LARGEST or (size > 100 << 20 and size > MOST_RATIO * packed):
         raise IntakeError(
             f"{path.name}: it would unpack to {size / 1e6:,.0f} MB, {size / packed:,.0f} times its "
-            f"size; at most {LARGEST >> 20} MB are read. Send it in parts; readings as CSV."
+            f"size; at most {FORMATS_LARGEST >> 20} MB are read. Send it in parts; readings as CSV."
         )
     return names
 
@@ -125,7 +125,7 @@ def _check_archive(path: Path) -> None:
         with zipfile.ZipFile(path) as archive:
             for sheet in (n for n in names if n.startswith("xl/worksheets/")):
                 with archive.open(sheet) as part:
-                    found = _DIMENSION.search(part.read(HEAD))
+                    found = _DIMENSION.search(part.read(FORMATS_HEAD))
                 if found:
                     left, top, right, bottom = found.groups()
                     height = int(bottom) - int(top) + 1
@@ -140,9 +140,10 @@ def _check_archive(path: Path) -> None:
 
 def _few_enough(name: str, sheet: str, height: int, width: int) -> None:
     """Raises IntakeError for more cells than are read: before they are laid out."""
-    if height * width > MOST_CELLS:
+    if height * width > FORMATS_MOST_CELLS:
         raise IntakeError(
-            f"{name}: sheet '{sheet}' has {height:,} × {width:,} cells; at most {MOST_CELLS:,} are "
+            f"{name}: sheet '{sheet}' has {height:,} × {width:,} cells; at most "
+            f"{FORMATS_MOST_CELLS:,} are "
             "read. Are there cells far outside the table? Export the readings as CSV."
         )
 
@@ -211,8 +212,10 @@ def _arrow(path: Path, out: BinaryIO) -> str:
 
 def _small_enough(name: str, size: int, columns: int) -> None:
     """Raises IntakeError for a table that is too large, before it is read."""
-    if size > LARGEST:
-        raise IntakeError(f"{name}: larger than {LARGEST >> 20} MB unpacked. Send it in parts.")
+    if size > FORMATS_LARGEST:
+        raise IntakeError(
+            f"{name}: larger than {FORMATS_LARGEST >> 20} MB unpacked. Send it in parts."
+        )
     if columns > MOST_COLUMNS:
         raise IntakeError(f"{name}: {columns:,} columns; a log has at most {MOST_COLUMNS}.")
 
@@ -307,17 +310,18 @@ def _why(error: Exception) -> str:
 
 
 def _gzip(path: Path, out: BinaryIO) -> str | None:
-    most = min(LARGEST, max(100 << 20, 1000 * path.stat().st_size))
+    most = min(FORMATS_LARGEST, max(100 << 20, 1000 * path.stat().st_size))
     size = 0
     head = b""
     try:
         with gzip.open(path) as file:
             while chunk := file.read(CHUNK):
-                head = head or chunk[:HEAD]
+                head = head or chunk[:FORMATS_HEAD]
                 size += len(chunk)
                 if size > most:
                     raise IntakeError(
-                        f"{path.name}: unpacked it is larger than {LARGEST >> 20} MB or a thousand "
+                        f"{path.name}: unpacked it is larger than {FORMATS_LARGEST >> 20} MB "
+                        "or a thousand "
                         "times its size; that is not read. Send it in parts."
                     )
                 out.write(chunk)

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis
+from ember.basis.quantity import KWH
 from ember.basis.series import Floats, Trace
 from ember.description.installation import REFRIGERANT_FIELDS, Installation
-from ember.reckoning.tally import KWH
 from ember.states import State
 
 

@@ -4,25 +4,25 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.basis.clock import local_from_utc
+from ember.basis.clock import HOUR, local_from_utc
 from ember.basis.codes import ReasonCode
-from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
+from ember.basis.practice import NIGHT_HOURS
+from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools, Floats
 from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT
 from ember.description.thresholds import Thresholds
-from ember.events.hours import HOUR
 from ember.messages import Reason, because
-from ember.operation.within import KWH, Spread, Within, finite, middle, quartiles
+from ember.operation.within import Spread, Within, finite, middle, quartiles
 from ember.rated import Promise
-from ember.views.house import LEAST_HOURS, Buffer, Held, buffer_seen, room_held, warm_ups
+from ember.views.house import HOUSE_LEAST_HOURS, Buffer, Held, buffer_seen, room_held, warm_ups
 
-LEAST_SETTLED = 600.0  # of settled heating in an hour that counts [s]
+CONTROL_LEAST_SETTLED = 600.0  # of settled heating in an hour that counts [s]
 LEAST_SPAN = 5.0  # of outdoor temperature, for a curve to be seen in it [K]
 FLAT = 0.15  # K per K outdoors: no weather curve, common practice
 TIGHT = 2.5  # scatter of a fixed flow temperature [K]
 SCATTERED = 3.0  # [K]
 SETBACK = 2.0  # by which the flow is lower at night [K]
-FULL = 0.7  # of the rated capacity, from which load is called full, common practice
+CONTROL_FULL = 0.7  # of the rated capacity, from which load is called full, common practice
 POINTS = 700
 
 
@@ -101,11 +101,11 @@ def control_seen(within: Within) -> ControlSeen:
     Source: limits common practice; the slope of the COP from the rated table.
     """
     of, inside = within.found.hours.of, within.hours()
-    use = inside & (of["settled"] >= LEAST_SETTLED)
+    use = inside & (of["settled"] >= CONTROL_LEAST_SETTLED)
     use &= np.isfinite(of["outdoor"]) & np.isfinite(of["flow"])
     instants = within.found.hours.start + HOUR * np.arange(len(use), dtype=np.int64)
     hour = local_from_utc(instants, within.analysis.zone) % 86_400 // 3600
-    enough = use.sum() >= LEAST_HOURS and np.ptp(of["outdoor"][use]) >= LEAST_SPAN
+    enough = use.sum() >= HOUSE_LEAST_HOURS and np.ptp(of["outdoor"][use]) >= LEAST_SPAN
     curve = _curve(of["outdoor"][use], of["flow"][use]) if enough else None
     why = None
     if not use.any():
@@ -186,7 +186,7 @@ def _against_set(
     grid = np.linspace(float(outdoor.min()), float(outdoor.max()), 25)
     wanted = house.curve.flow_at(grid, house.design_indoor)
     points = [[float(a), float(b)] for a, b in zip(grid, wanted, strict=True)]
-    if len(outdoor) < LEAST_HOURS:
+    if len(outdoor) < HOUSE_LEAST_HOURS:
         return points, None
     middle = float(np.median(outdoor))
     ends = house.curve.flow_at(np.array([middle - 1, middle + 1]), house.design_indoor)
@@ -225,8 +225,7 @@ def _curve(outdoor: Floats, flow: Floats) -> Curve:
     )
 
 
-NIGHT = (23, 0, 1, 2, 3, 4)
-DAY = slice(9, 21)
+DAYTIME = slice(9, 21)
 LEAST_OF_AN_HOUR = 8  # hours with the same time of day, for their median to be shown
 LEAST_NIGHT = 4  # of its hours in which it heats, for a set-back of the flow to be seen
 RESTS = 0.5  # of the day's running, or less, at night: it is told to rest
@@ -245,10 +244,10 @@ def _by_hour(
         here = use & (hour == k)
         if here.sum() >= LEAST_OF_AN_HOUR:
             profile[k] = float(np.median(away[here]))
-    night, day = middle(profile[list(NIGHT)]), middle(profile[DAY])
+    night, day = middle(profile[list(NIGHT_HOURS)]), middle(profile[DAYTIME])
     deep = None
     if night is not None and day is not None and day - night >= SETBACK:
-        seen = int(np.isfinite(profile[list(NIGHT)]).sum())
+        seen = int(np.isfinite(profile[list(NIGHT_HOURS)]).sum())
         deep = day - night if seen >= LEAST_NIGHT else None
     return finite(profile), deep
 
@@ -265,7 +264,7 @@ def _on_by_hour(
         here = cold & (hour == k)
         if here.sum() >= 7:
             profile[k] = float(ran[here].mean())
-    night, day = profile[list(NIGHT)].mean(), profile[DAY].mean()
+    night, day = profile[list(NIGHT_HOURS)].mean(), profile[DAYTIME].mean()
     rests = float(night / day) if np.isfinite(night) and day > 0.1 else None
     return finite(profile), rests if rests is not None and rests <= RESTS else None
 
@@ -299,7 +298,7 @@ def _load_bands(within: Within, use: Bools) -> list[Band]:
     with np.errstate(invalid="ignore", divide="ignore"):
         load = of["heat"] / of["settled"] / 1000
     use = use & np.isfinite(load)
-    if use.sum() < LEAST_HOURS:
+    if use.sum() < HOUSE_LEAST_HOURS:
         return []
     top = float(np.percentile(load[use], 98))
     return _bands(within, use, load, top / 5) if top > 0 else []
@@ -363,12 +362,12 @@ def _said(
         said.append(f"At night the flow is {setback:.1f} K lower")
     if night_rest is not None:
         said.append(
-            f"From 23 to 5 it runs {night_rest:.0%} of what it does by day: the night is set back"
+            f"From 22 to 6 it runs {night_rest:.0%} of what it does by day: the night is set back"
         )
     if recovery is not None and recovery > 0.05:
         said.append(f"From 5 to 8 it takes {recovery:.0%} more power than later in the day")
     strongest = load[-1] if load else None
-    if strongest is not None and capacity and (strongest.load or 0.0) >= FULL * capacity:
+    if strongest is not None and capacity and (strongest.load or 0.0) >= CONTROL_FULL * capacity:
         full = strongest.delta
         if full is not None and full > limits.delta_wide:
             said.append(f"ΔT at full load is {full:.1f} K: too little flow (4 to 8 K is usual)")

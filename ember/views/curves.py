@@ -15,7 +15,7 @@ from ember.boundary.combinations import nearest_to_table, summed
 from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT, Comparison
 from ember.states import State
 
-LEAST_POWER = 20.0  # below it a ratio says nothing [W]
+CURVES_LEAST_POWER = 20.0  # below it a ratio says nothing [W]
 
 
 @dataclass(frozen=True)
@@ -225,5 +225,5 @@ def _over(label: Ints, use: np.ndarray, over: Floats, under: Floats, count: int)
     top = np.bincount(label[use], over[use], count)
     bottom = np.bincount(label[use], under[use], count)
     with np.errstate(invalid="ignore", divide="ignore"):
-        result: Floats = np.where(bottom > LEAST_POWER * 60, top / bottom, np.nan)
+        result: Floats = np.where(bottom > CURVES_LEAST_POWER * 60, top / bottom, np.nan)
     return result

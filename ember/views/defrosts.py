@@ -6,18 +6,18 @@ import numpy as np
 
 from ember.basis.clock import local_from_utc, wall_clock
 from ember.basis.codes import ReasonCode
-from ember.basis.quantity import Estimate, UncertaintyComponent
+from ember.basis.practice import NIGHT
+from ember.basis.quantity import KWH, Estimate, UncertaintyComponent
 from ember.basis.series import Floats, Ints
 from ember.events.defrost_judgement import Judged, judged, needless, overdue
 from ember.events.defrosts import How
 from ember.messages import Reason, because
-from ember.operation.within import KWH, Spread, Within, middle, money, one, quartiles
+from ember.operation.within import Spread, Within, middle, money, one, quartiles
 from ember.states import Basis
 
-OUTDOOR_STEP = 2.0  # of the map [K]
+DEFROSTS_OUTDOOR_STEP = 2.0  # of the map [K]
 HUMIDITY_STEP = 10.0  # [%]
-NIGHT = (22, 6)  # local hours
-ROWS = 400
+DEFROSTS_ROWS = 400
 THAW = 1200.0  # of rest, after which frost is gone in mild air [s], common practice
 THAW_ABOVE = 1.0  # [degC]
 
@@ -117,7 +117,7 @@ class DefrostsSeen:
     rows: list[DefrostRow]
 
 
-def defrosts_seen(within: Within, rows: int = ROWS) -> DefrostsSeen:
+def defrosts_seen(within: Within, rows: int = DEFROSTS_ROWS) -> DefrostsSeen:
     """Defrosts that begin in a period. rows : how many of them one by one, the latest first.
 
     Source: intervals common practice; potential as in `ember.events.frost`.
@@ -257,7 +257,7 @@ def _map(within: Within, pick: Ints) -> list[MapCell]:
     found = within.found.defrosts
 
     def cell(outdoor: Floats, humidity: Floats) -> Ints:
-        row = np.floor(np.nan_to_num(outdoor, nan=-99) / OUTDOOR_STEP).astype(np.int64)
+        row = np.floor(np.nan_to_num(outdoor, nan=-99) / DEFROSTS_OUTDOOR_STEP).astype(np.int64)
         column = np.floor(np.minimum(np.nan_to_num(humidity, nan=-99), 99.9) / HUMIDITY_STEP)
         result: Ints = row * 100 + column.astype(np.int64)
         return result
@@ -277,7 +277,7 @@ def _map(within: Within, pick: Ints) -> list[MapCell]:
         interval = middle(found.running[these])
         cells.append(
             MapCell(
-                (key - column) / 100 * OUTDOOR_STEP,
+                (key - column) / 100 * DEFROSTS_OUTDOOR_STEP,
                 column * HUMIDITY_STEP,
                 ran / 3600,
                 frost / ran * 1000 if ran else 0.0,

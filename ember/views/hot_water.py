@@ -6,30 +6,30 @@ import numpy as np
 
 from ember.basis.clock import local_from_utc
 from ember.basis.codes import KnownBy, ReasonCode
-from ember.basis.quantity import Estimate
+from ember.basis.quantity import KWH, Estimate
 from ember.basis.series import Floats, Ints
 from ember.description.installation import HEATERS, Consumer, working
 from ember.events.hot_water_charges import COIL_APPROACH, STAGES, STALL, pasteurisations
 from ember.messages import NotAvailable, Reason, because, not_available
 from ember.operation.calorimeter import (
-    CLEARLY,
+    CALORIMETER_CLEARLY,
     Calorimeter,
     Stage,
     calorimeter,
     heat_of_each,
 )
-from ember.operation.within import KWH, Spread, Within, middle, one, quartiles
+from ember.operation.within import Spread, Within, middle, one, quartiles
 from ember.properties import Fluid, liquid
 from ember.reckoning.tally import Tally, validity
 
 USUAL_ROOM = 18.0  # around the tank where it is not logged [degC], common practice
-QUIET = 0.25  # of the hours without a charge cool slowest: no water is drawn in them
+HOT_WATER_QUIET = 0.25  # of the hours without a charge cool slowest: no water is drawn in them
 LEAST_QUIET = 12  # hours
 SET_POINT_STEP = 3.0  # by which charges are told apart [K]
-OFTEN = 0.25  # of the charges
-ROWS = 100
-USED_AT, COLD = 40.0, 10.0  # water at the tap and from the main [degC], common practice
-LEAST_STAGE = 0.05  # electricity in a stage for a COP to be shown [kWh]
+HOT_WATER_OFTEN = 0.25  # of the charges
+HOT_WATER_ROWS = 100
+USED_AT, HOT_WATER_COLD = 40.0, 10.0  # water at the tap and from the main [degC], common practice
+HOT_WATER_LEAST_STAGE = 0.05  # electricity in a stage for a COP to be shown [kWh]
 
 
 @dataclass(frozen=True)
@@ -86,8 +86,8 @@ class WaterSeen:
     """Hot water of a period.
 
     reason : where nothing can be shown. count : of charges, pasteurisations : of these. reheat :
-    quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : charges that
-    dwelt at the top; stalls_often : in a quarter of the charges. reachable : the highest flow
+    quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : charges
+    that dwelt at the top; stalls_often : in a quarter of the charges. reachable : the highest flow
     temperature less the coil's approach [degC], against warmest : median of the charges' highest;
     out_of_reach : the latter lies above. heaters : electricity of heaters in the period, share :
     of heat into the tank by them during charges. calorimeter : what the tank itself says of its
@@ -121,7 +121,7 @@ class WaterSeen:
     calorimeter: Calorimeter | None
 
 
-def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
+def water_seen(within: Within, rows: int = HOT_WATER_ROWS) -> WaterSeen:
     """Charges that begin in a period. rows : how many of them one by one, the latest first.
 
     Source: approach of the coil and stages, common practice."""
@@ -168,7 +168,7 @@ def water_seen(within: Within, rows: int = ROWS) -> WaterSeen:
         reachable=reachable,
         out_of_reach=reachable is not None and warmest is not None and warmest > reachable,
         stalls=stalls,
-        stalls_often=stalls > OFTEN * len(usual),
+        stalls_often=stalls > HOT_WATER_OFTEN * len(usual),
         heaters=_heaters(within),
         immersion_share=_immersion(within, pick),
         standing=standing if isinstance(standing, Standing) else None,
@@ -215,7 +215,7 @@ def _stages(within: Within, pick: Ints) -> list[Stage]:
     stages = []
     for k in range(len(STAGES) - 1):
         used, given = float(np.nansum(electricity[:, k])), float(np.nansum(heat[:, k]))
-        if used < LEAST_STAGE:
+        if used < HOT_WATER_LEAST_STAGE:
             continue
         charges = int(np.count_nonzero(electricity[:, k] > 0))
         cop = given / used if given > 0 else None
@@ -298,7 +298,7 @@ def _standing(within: Within) -> Standing | NotAvailable:
     if known.sum() < 4 * LEAST_QUIET:
         return not_available(ReasonCode.TANK_SELDOM_QUIET)
     rate = fall[known] / above[known]  # [1/h], the same whatever the temperature
-    slowest = rate <= np.percentile(rate, 100 * QUIET)
+    slowest = rate <= np.percentile(rate, 100 * HOT_WATER_QUIET)
     coefficient = float(np.median(rate[slowest]))
     water = liquid(Fluid())
     at = np.array([float(np.median(mean[known]))])
@@ -360,10 +360,12 @@ def _litres(within: Within, high: float | None) -> float | None:
     if tank is None or high is None or high < USED_AT:
         return None
     if tank.phase_change is not None:
-        if high < tank.phase_change.melts_at + CLEARLY:
+        if high < tank.phase_change.melts_at + CALORIMETER_CLEARLY:
             return None
         water = liquid(Fluid())
-        at = np.array([(USED_AT + COLD) / 2])
+        at = np.array([(USED_AT + HOT_WATER_COLD) / 2])
         litre = float(water.rho(at)[0]) * float(water.cp(at)[0]) / 1000
-        return tank.phase_change.kwh * KWH / (litre * (USED_AT - COLD))
-    return tank.volume_l * tank.effective_share * (high - COLD) / (USED_AT - COLD)
+        return tank.phase_change.kwh * KWH / (litre * (USED_AT - HOT_WATER_COLD))
+    return (
+        tank.volume_l * tank.effective_share * (high - HOT_WATER_COLD) / (USED_AT - HOT_WATER_COLD)
+    )

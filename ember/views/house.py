@@ -4,12 +4,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.clock import HOUR
+from ember.basis.quantity import KWH
 from ember.basis.series import Bools, Floats, edges_of
-from ember.events.hours import HOUR
-from ember.operation.within import KWH, Within, middle
+from ember.operation.within import Within, middle
 
-LEAST_HOURS = 24
-SELDOM = 0.05  # of the time that a held room may be below that
+HOUSE_LEAST_HOURS = 24
+HOUSE_SELDOM = 0.05  # of the time that a held room may be below that
 HELD = 1.0  # of its median that a room may be below [K]
 
 
@@ -45,7 +46,7 @@ def buffer_seen(within: Within, use: Bools, per_kelvin: float | None) -> Buffer 
     """Both sides of the question, from this house's data: what mixing costs, and what starts do."""
     of = within.found.hours.of
     both = use & np.isfinite(of["secondary"])
-    if both.sum() < LEAST_HOURS:
+    if both.sum() < HOUSE_LEAST_HOURS:
         return None
     weight = of["electricity"][both]
     gap = (of["flow"] - of["secondary"])[both]
@@ -71,7 +72,7 @@ def buffer_seen(within: Within, use: Bools, per_kelvin: float | None) -> Buffer 
 def room_held(within: Within, inside: Bools) -> Held | None:
     of = within.found.hours.of
     known = inside & np.isfinite(of["room"])
-    if known.sum() < LEAST_HOURS:
+    if known.sum() < HOUSE_LEAST_HOURS:
         return None
     room = of["room"][known]
     median = float(np.median(room))
@@ -79,16 +80,18 @@ def room_held(within: Within, inside: Bools) -> Held | None:
     low, high = (float(v) for v in np.percentile(room, [5, 95]))
     coldest = None
     words = "held: it is hardly ever more than 1 K below its median"
-    if cold.mean() > SELDOM:
+    if cold.mean() > HOUSE_SELDOM:
         outdoors = of["outdoor"][known]
         coldest, rest = middle(outdoors[cold]), middle(outdoors[~cold])
         words = f"more than 1 K below its median for {cold.mean():.0%} of the time"
         if coldest is not None and rest is not None and coldest < rest - 3:
             words += ", mostly when it is cold outdoors"
-    return Held(median, low, high, float(cold.mean()), bool(cold.mean() <= SELDOM), coldest, words)
+    return Held(
+        median, low, high, float(cold.mean()), bool(cold.mean() <= HOUSE_SELDOM), coldest, words
+    )
 
 
-LEAST_RISE = 1.0  # of a room, over which its warming is seen [K]
+HOUSE_LEAST_RISE = 1.0  # of a room, over which its warming is seen [K]
 NEARLY_ALL = 0.75  # of an hour that the unit runs, while it warms the room
 
 
@@ -108,6 +111,6 @@ def warm_ups(within: Within) -> Floats:
     found = []
     for first, stop in edges.reshape(-1, 2).tolist():
         rise = float(room[stop - 1] - room[first - 1])
-        if np.isfinite(rise) and rise >= LEAST_RISE:
+        if np.isfinite(rise) and rise >= HOUSE_LEAST_RISE:
             found.append(float(on[first:stop].sum()) / 60 / rise)
     return np.array(found)

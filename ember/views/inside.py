@@ -4,15 +4,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.basis.clock import local_from_utc
+from ember.basis.clock import HOUR, local_from_utc
 from ember.basis.codes import ReasonCode
-from ember.events.hours import HOUR
 from ember.messages import Reason, because
 from ember.operation.record import AROUND_DEFROST
 from ember.operation.within import Within, finite, middle
 
 NAMES = ("evaporating", "condensing", "superheat", "subcooling", "discharge", "efficiency")
-LEAST_HOURS = 3  # of settled running in a day that is shown
+INSIDE_LEAST_HOURS = 3  # of settled running in a day that is shown
 
 
 @dataclass(frozen=True)
@@ -68,7 +67,7 @@ def inside_seen(within: Within) -> InsideSeen:
     days = []
     for day in np.unique(local_day[inside]).tolist():
         here = inside & (local_day == day)
-        if here.sum() >= LEAST_HOURS:
+        if here.sum() >= INSIDE_LEAST_HOURS:
             days.append(_day(within, here, float(instants[local_day == day][0])))
     step = within.found.step
     profiles = within.found.profiles

@@ -9,18 +9,18 @@ from ember.basis.clock import local_from_utc
 from ember.basis.quantity import Estimate
 from ember.description.installation import Consumer
 from ember.description.thresholds import Thresholds
-from ember.events.runs import MANY_AN_HOUR, SHORT, Ended, most_in_an_hour
+from ember.events.runs import MANY_AN_HOUR, RUNS_SHORT, Ended, most_in_an_hour
 from ember.operation.within import Within, finite, middle, one
 from ember.reckoning.tally import Tally, validity
 from ember.states.state import Known, State
 
-FEW = 10  # runs, from which short cycling is spoken of
+RUNS_FEW = 10  # runs, from which short cycling is spoken of
 LENGTHS = (0, 5, 10, 20, 40, 80, 160, 320)  # [min]
 SPARK = (2, 4, 6, 8, 10, 14, 18, 22, 26, 29)  # minutes since the start
 LEAST_COMPARED = (
     300.0  # of running that fits the table, for a run to be judged [s], common practice
 )
-ORDERS = ("time", "length", "electricity", "heat", "cop", "outdoor", "pause")
+RUNS_ORDERS = ("time", "length", "electricity", "heat", "cop", "outdoor", "pause")
 
 
 @dataclass(frozen=True)
@@ -115,7 +115,7 @@ def runs_seen(
         & (table.ended[pick] != Ended.STILL_RUNNING)
     ]
     lengths = length[by_itself]
-    short = int(np.count_nonzero(lengths < SHORT))
+    short = int(np.count_nonzero(lengths < RUNS_SHORT))
     share = short / len(lengths) if len(lengths) else 0.0
     most = most_in_an_hour(table.start[pick], step)
     at = None
@@ -158,7 +158,7 @@ def runs_seen(
 def _cycling(count: int, most: int, share: float, limits: Thresholds) -> str | None:
     if most >= limits.starts_an_hour:
         return f"{most} starts within an hour: {limits.starts_an_hour:g} and more are a fault"
-    if count >= FEW and share > limits.short_runs:
+    if count >= RUNS_FEW and share > limits.short_runs:
         return f"{share:.0%} of the runs are shorter than 10 min and never reach efficiency"
     if most > MANY_AN_HOUR:
         return f"{most} starts within an hour at the most; two or three are sensible"
@@ -226,7 +226,7 @@ def _ordered(within: Within, pick: np.ndarray, order: str, descending: bool) -> 
     with np.errstate(invalid="ignore", divide="ignore"):
         keys["cop"] = table.heat / table.electricity
     if order not in keys:
-        raise ValueError(f"order: '{order}' is none of {', '.join(ORDERS)}.")
+        raise ValueError(f"order: '{order}' is none of {', '.join(RUNS_ORDERS)}.")
     values = keys[order][pick].astype(np.float64)
     unknown = np.isnan(values)
     ranked = np.lexsort((np.where(unknown, 0.0, -values if descending else values), unknown))

@@ -5,14 +5,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.codes import ReasonCode
-from ember.basis.quantity import Estimate, UncertaintyComponent
+from ember.basis.quantity import KWH, Estimate, UncertaintyComponent
 from ember.basis.series import Ints
 from ember.events.starts import overlay
 from ember.messages import Reason, because
-from ember.operation.within import KWH, Range, Spread, Within, finite, money, one, quartiles
+from ember.operation.within import Range, Spread, Within, finite, money, one, quartiles
 from ember.states.state import State
 
-SHOWN = 40  # single starts drawn behind the median
+VIEWS_STARTS_SHOWN = 40  # single starts drawn behind the median
 
 
 @dataclass(frozen=True)
@@ -99,7 +99,7 @@ def starts_seen(within: Within, asked: Filter = Filter()) -> StartsSeen:
     runs = found.run[every]
     pick = every[_fits(within, runs, asked)]
     laid = overlay(found, pick)
-    singles = pick[:: max(1, -(-len(pick) // SHOWN))]
+    singles = pick[:: max(1, -(-len(pick) // VIEWS_STARTS_SHOWN))]
     with np.errstate(invalid="ignore", divide="ignore"):
         single = np.cumsum(found.heat[singles].astype(float), axis=1) / np.cumsum(
             found.power[singles].astype(float), axis=1

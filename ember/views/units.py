@@ -7,10 +7,10 @@ import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.periods import Period
-from ember.basis.quantity import Estimate
-from ember.reckoning.tally import KWH, Tally, validity
+from ember.basis.quantity import KWH, Estimate
+from ember.reckoning.tally import Tally, validity
 
-MOST_BARS = 120
+UNITS_MOST_BARS = 120
 
 
 @dataclass(frozen=True)

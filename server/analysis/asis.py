@@ -29,7 +29,7 @@ def _shaped(hint: Any) -> Any:
         return FigureShown
     origin, inner = get_origin(hint), get_args(hint)
     if origin in (UnionType, Union):
-        return Union[tuple(_shaped(one) for one in inner)]
+        return Union[tuple(_shaped(one) for one in inner)]  # noqa: UP007
     if origin is not None and inner:
         return origin[tuple(_shaped(one) for one in inner)]
     return shape_of(hint) if isinstance(hint, type) and is_dataclass(hint) else hint

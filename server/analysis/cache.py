@@ -33,7 +33,7 @@ from server.analysis.finding_status import follow, open_findings
 from server.analysis.models import CachedResults
 from server.analysis.rows import days_shown, fleet_system
 from server.installations.models import System
-from server.logbook.codec import QUARTER, quarters
+from server.logbook.codec import CODEC_QUARTER, quarters
 from server.logbook.models import Import
 from server.logbook.readings import has_record, part_of, record
 from server.logbook.store import StoreError, silent
@@ -43,9 +43,9 @@ from server.work.models import Job
 ANALYSES = 128 << 20  # kept in memory by each process, unpacked [bytes]
 OPERATIONS = 32 << 20  # likewise
 UNPACKED, BESIDE = 5, 500_000  # times its packed size, and that it takes besides [bytes]
-ATTEMPTS = 3  # times results are made anew because something changed meanwhile
+CACHE_ATTEMPTS = 3  # times results are made anew because something changed meanwhile
 T = TypeVar("T")
-AROUND = 2 * 86_400  # read on either side of a cut, so that slow registers are read twice [s]
+CACHE_AROUND = 2 * 86_400  # read on either side of a cut, so that slow registers are read twice [s]
 
 
 @cache
@@ -84,7 +84,7 @@ def cache_results(system: System, tell: Tell = silent) -> CachedResults | None:
     Where readings or description change meanwhile, it begins again.
     """
     cached = None
-    for _ in range(ATTEMPTS):
+    for _ in range(CACHE_ATTEMPTS):
         system.refresh_from_db()
         made_from = state_of(system)
         cached = _cached(system, made_from, tell)
@@ -148,9 +148,9 @@ def _overview(analysis: RecordAnalysis, walked: Walked) -> bytes:
     drawn = curves(analysis, walked)
     named = {"heat": drawn.heat, "power": drawn.power}
     known = {name: values for name, values in named.items() if values is not None}
-    first = (trace.start % QUARTER) // trace.step  # begin on a whole quarter
+    first = (trace.start % CODEC_QUARTER) // trace.step  # begin on a whole quarter
     lead = np.full(first, np.nan)
-    per = max(1, QUARTER // trace.step)
+    per = max(1, CODEC_QUARTER // trace.step)
     return quarters({name: np.concatenate([lead, v]) for name, v in known.items()}, per)
 
 
@@ -237,7 +237,7 @@ def days_of(system: System, found: Found) -> str:
 def steady(system: System, look: Callable[[Found], T]) -> T:
     """What is seen in the kept results of a system at one moment; looked at again where they are
     replaced meanwhile. Raises StoreError."""
-    for _ in range(ATTEMPTS):
+    for _ in range(CACHE_ATTEMPTS):
         try:
             return look(find(system))
         except Moved as moved:
@@ -263,7 +263,7 @@ def cut_at(system: System, found: Found, instants: tuple[float, ...]) -> Found:
         if at >= len(edges) or edges[at] == cell:
             continue
         try:
-            part = part_of(system, analysis, instant - AROUND, instant + AROUND)
+            part = part_of(system, analysis, instant - CACHE_AROUND, instant + CACHE_AROUND)
             analysis = analysis.cut(part, [instant])
         except LookupError:  # a register that was not read for days: another pass over it all
             analysis = analyse_record(*record(system), instants)

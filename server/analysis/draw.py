@@ -21,20 +21,20 @@ from ember.states import State
 from ember.views.curves import Curves, by_hours, curve_combination, curves, quotient
 from server.analysis.models import CachedResults
 from server.installations.models import System
-from server.logbook.codec import QUARTER, overview
+from server.logbook.codec import CODEC_QUARTER, overview
 from server.logbook.lanes import LONG, Lane, decimated, long_lanes, of_quarters
 from server.logbook.readings import by_hand, part_of
 from server.logbook.store import StoreError
 
-AROUND = 86_400  # read before and after a window, for what hangs on its neighbours [s]
-REFRIGERANT = {  # drawn from pressures: what it is of Inside, and its unit
+DRAW_AROUND = 86_400  # read before and after a window, for what hangs on its neighbours [s]
+DRAW_REFRIGERANT = {  # drawn from pressures: what it is of Inside, and its unit
     "saturation:evaporating": ("evaporating", "degC"),
     "saturation:condensing": ("condensing", "degC"),
     "superheat:circuit": ("superheat", "kelvin"),
 }
 MOST_RUNS = 400  # more lie too close to be snapped to
 MOST_LEFT = 200
-MOST_BARS = 900  # states drawn one by one; more are drawn by what prevails
+DRAW_MOST_BARS = 900  # states drawn one by one; more are drawn by what prevails
 
 
 def drawn_channels(installation: Installation, channels: tuple[str, ...]) -> list[str]:
@@ -62,7 +62,7 @@ def further_channels(analysis: RecordAnalysis) -> list[str]:
     ]
     side = analysis.installation.refrigerant
     if side is not None and side.evaporating_pressure in analysis.facts.channels:
-        found += REFRIGERANT
+        found += DRAW_REFRIGERANT
     return found
 
 
@@ -114,7 +114,7 @@ def lanes_of(
     channels = drawn_channels(analysis.installation, analysis.facts.channels)
     channels += [c for c in further_channels(analysis) if c in further]
     if period.stop - period.start > LONG and not by_hand(system, analysis):
-        logged = tuple(c for c in channels if c not in REFRIGERANT)
+        logged = tuple(c for c in channels if c not in DRAW_REFRIGERANT)
         drawn = long_lanes(system, logged, period.start, period.stop, points)
         drawn = _uncrossed(drawn, analysis.described)
         drawn += _long_curves(system, analysis, period, points)
@@ -138,8 +138,8 @@ def _uncrossed(lanes: list[Lane], described: Installation) -> list[Lane]:
 def _unit(channel: str) -> str:
     if channel in ("heat", "power"):
         return "watt"
-    if channel in REFRIGERANT:
-        return REFRIGERANT[channel][1]
+    if channel in DRAW_REFRIGERANT:
+        return DRAW_REFRIGERANT[channel][1]
     return "" if channel in ("cop", "rated") else quantity_of(channel).unit
 
 
@@ -149,7 +149,7 @@ def _short(
     """Lanes of a window of days, from the readings themselves."""
     step = analysis.segments.step
     try:
-        trace = part_of(system, analysis, period.start - AROUND, period.stop + AROUND)
+        trace = part_of(system, analysis, period.start - DRAW_AROUND, period.stop + DRAW_AROUND)
     except StoreError:
         return [], []
     trace = analysis.like(trace)
@@ -170,10 +170,10 @@ def _short(
     found = curves(analysis, walked)
     drawn = [item for c in channels if c in trace for item in lane(c, trace[c])]
     side = analysis.installation.refrigerant
-    if side is not None and set(channels) & set(REFRIGERANT):
+    if side is not None and set(channels) & set(DRAW_REFRIGERANT):
         seen = inside(side, trace)
         if seen is not None:
-            for name, (attribute, _) in REFRIGERANT.items():
+            for name, (attribute, _) in DRAW_REFRIGERANT.items():
                 if name in channels:
                     drawn += lane(name, getattr(seen, attribute))
     drawn += lane("heat", found.heat) + lane("power", found.power)
@@ -209,7 +209,7 @@ def _long_curves(
     system: System, analysis: RecordAnalysis, period: Period, points: int
 ) -> list[Lane]:
     content = bytes(CachedResults.objects.values_list("overview", flat=True).get(system=system))
-    begin = analysis.start // QUARTER * QUARTER
+    begin = analysis.start // CODEC_QUARTER * CODEC_QUARTER
     return [
         of_quarters(name, begin, found, period.start, period.stop, points)
         for name, found in overview(content, ("heat", "power")).items()
@@ -257,7 +257,7 @@ def _states(analysis: RecordAnalysis, period: Period, points: int) -> dict[str, 
     state = segments.state[inside]
     change = np.flatnonzero(np.diff(state, prepend=-1) != 0)
     begins = np.maximum(segments.begins[inside][change], period.start)
-    if len(change) > MOST_BARS:
+    if len(change) > DRAW_MOST_BARS:
         edges = np.linspace(period.start, period.stop, min(points, 600) + 1)
         held = np.zeros((len(State), len(edges) - 1))
         label = np.clip(

@@ -20,7 +20,7 @@ from server.analysis.rows import foremost_shown
 from server.installations.models import System
 from server.logbook.store import StoreError
 
-LEAST_DAYS = 14  # after a repair, before its evidence is looked for again
+FINDING_STATUS_LEAST_DAYS = 14  # after a repair, before its evidence is looked for again
 OPEN = (FindingStatus.State.NEW, FindingStatus.State.ACCEPTED)
 
 
@@ -87,7 +87,7 @@ def _since(analysis: RecordAnalysis, ran: Operation, since: date, code: str) -> 
     little time has passed."""
     start = float(instant_of(since, analysis.zone))
     start = max(start, float(analysis.start))
-    if analysis.stop - start < LEAST_DAYS * 86_400:
+    if analysis.stop - start < FINDING_STATUS_LEAST_DAYS * 86_400:
         return None
     period = Period(f"since {since}", start, float(analysis.stop))
     context = FindingContext(analysis, ran, figures(analysis, [period])[0])

@@ -8,7 +8,7 @@ from rich.terminal_theme import TerminalTheme
 
 from server.analysis.present import WIDTH
 
-GROUND, INK = "#FBFAF7", "#26221D"
+PAGE_GROUND, INK = "#FBFAF7", "#26221D"
 _PAGE = """<!doctype html><html lang="en"><meta charset="utf-8"><title>@command</title>
 <style>body{{margin:0;background:@ground;color:@ink}}
 pre{{margin:24px;font:16px/1.38 "DejaVu Sans Mono",monospace;width:max-content}}
@@ -29,9 +29,9 @@ def page(content: RenderableType, command: str) -> str:
         emoji=False,
     )
     made.print(content)
-    ground, ink = _rgb(GROUND), _rgb(INK)
+    ground, ink = _rgb(PAGE_GROUND), _rgb(INK)
     theme = TerminalTheme(ground, ink, [ink] * 8, [ink] * 8)
-    frame = _PAGE.replace("@ground", GROUND).replace("@ink", INK)
+    frame = _PAGE.replace("@ground", PAGE_GROUND).replace("@ink", INK)
     frame = frame.replace("@command", escape(command).replace("{", "{{").replace("}", "}}"))
     return made.export_html(theme=theme, code_format=frame, inline_styles=True)
 

@@ -16,14 +16,14 @@ from ember.basis.quantity import Estimate
 
 Row = dict[str, str | float | None]
 KIND = ("period", "from", "to", "level", "kind of day")
-FIGURES = ("electricity", "heat", "cop", "performance_ratio", "cost")
+RESULTS_FIGURES = ("electricity", "heat", "cop", "performance_ratio", "cost")
 UNITS = {"electricity": "kWh", "heat": "kWh"}
 
 
 def columns(currency: str | None) -> list[str]:
     """The headers; U is k = 2."""
     units = {**UNITS, "cost": currency or "no tariff"}
-    named = [f"{name} [{units[name]}]" if name in units else name for name in FIGURES]
+    named = [f"{name} [{units[name]}]" if name in units else name for name in RESULTS_FIGURES]
     pairs = [header for name in named for header in (name, f"U of {name}")]
     return [*KIND, *pairs, "coverage", "defrosts"]
 

@@ -54,7 +54,8 @@ class FindingNamed:
 
 @dataclass(frozen=True)
 class ForemostShown:
-    """What of the open findings goes into the row. sentence : of the first. actions, advisories : in order.
+    """What of the open findings goes into the row. sentence : of the first. actions, advisories :
+    in order.
     money, kwh : what the dearest costs, a_year or in the period. sort : by which the fleet is
     sorted, in kWh, since currencies may differ."""
 

@@ -13,7 +13,8 @@ from django.conf import settings
 from server.work.alone import alone, ends_with
 from server.work.problem import Problem
 
-OFTEN, WITHIN = 5, 60.0  # ends of a process within so many seconds, after which it is given up
+# ends of a process within so many seconds, after which it is given up
+SERVING_OFTEN, SERVING_WITHIN = 5, 60.0
 REFUSED = 2  # exit code of a command that may not begin, server.work.problem
 # Arrays of that size and more (a year's channel has 4 MB) are given back to the system as soon as
 # they are no longer used; smaller ones are kept for the next, which is faster.
@@ -96,8 +97,8 @@ def watch(started: dict[str, list[str]], environment: dict[str, str]) -> None:
                     running[name] = _begun(command, environment)
                 elif ended is not None:
                     now = time.monotonic()
-                    ends[name] = [t for t in ends[name] if now - t < WITHIN] + [now]
-                    if ended == REFUSED or len(ends[name]) > OFTEN:
+                    ends[name] = [t for t in ends[name] if now - t < SERVING_WITHIN] + [now]
+                    if ended == REFUSED or len(ends[name]) > SERVING_OFTEN:
                         raise Problem(f"The {name} can't be kept running; see the lines above.")
                     print(f"The {name} ended by itself and is started again.", file=sys.stderr)
                     running[name] = _begun(command, environment)

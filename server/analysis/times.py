@@ -5,7 +5,7 @@ from zoneinfo import ZoneInfo
 
 from ember.basis.errors import EmberError
 
-FIRST_YEAR, LAST_YEAR = 1900, 2200  # beyond which nothing was logged
+TIMES_FIRST_YEAR, TIMES_LAST_YEAR = 1900, 2200  # beyond which nothing was logged
 
 
 class TimeError(EmberError):
@@ -24,11 +24,11 @@ def instant(text: str, zone: ZoneInfo, what: str, days: int = 0) -> float:
     try:
         if len(text) == 10:
             day = date.fromisoformat(text) + timedelta(days=days)
-            if not FIRST_YEAR <= day.year <= LAST_YEAR:
+            if not TIMES_FIRST_YEAR <= day.year <= TIMES_LAST_YEAR:
                 raise ValueError(f"the year {day.year}")
             return datetime(day.year, day.month, day.day, tzinfo=zone).timestamp()
         wall = datetime.fromisoformat(text)
-        if not FIRST_YEAR <= wall.year <= LAST_YEAR:
+        if not TIMES_FIRST_YEAR <= wall.year <= TIMES_LAST_YEAR:
             raise ValueError(f"the year {wall.year}")
     except (ValueError, OverflowError) as error:
         raise TimeError(

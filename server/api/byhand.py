@@ -29,7 +29,7 @@ from server.logbook.models import Entry
 from server.logbook.store import StoreError
 
 router = Router(tags=["by hand"])
-MOST_ROWS = 2000  # of one paste
+BYHAND_MOST_ROWS = 2000  # of one paste
 
 
 @dataclass(frozen=True)
@@ -209,9 +209,10 @@ def suggested(installation: Installation) -> tuple[HandSeries, ...]:
 
 
 def _few(typed: SheetTyped) -> None:
-    if len(typed.rows) > MOST_ROWS:
+    if len(typed.rows) > BYHAND_MOST_ROWS:
         raise IntakeError(
-            f"{len(typed.rows):,} rows at once; at most {MOST_ROWS:,} are taken. A longer table is "
+            f"{len(typed.rows):,} rows at once; at most {BYHAND_MOST_ROWS:,} are taken. A "
+            "longer table is "
             "a file: save it as CSV and drop it under Files."
         )
 

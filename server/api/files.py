@@ -23,7 +23,7 @@ def written_file(words: str, ending: str, write: Callable[[Path], None]) -> File
     with NamedTemporaryFile(suffix=f".{ending}", dir=settings.VAR) as file:
         write(Path(file.name))
         # Opened anew: the name goes with the block, what is open is still sent.
-        response = FileResponse(Path(file.name).open("rb"))
+        response = FileResponse(Path(file.name).open("rb"))  # noqa: SIM115
     response["Content-Disposition"] = attachment(words, ending)
     return response
 

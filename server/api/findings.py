@@ -14,7 +14,7 @@ from ninja import Body, Router
 from ember.basis.codes import FindingCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, symbol
 from ember.description.as_json import installation_from_json, thresholds_from_json
-from ember.description.thresholds import LIMITS, Thresholds
+from ember.description.thresholds import THRESHOLDS_LIMITS, Thresholds
 from ember.diagnosis import Finding, NotJudged, table_or_house
 from ember.diagnosis.cached import from_json
 from ember.messages import FINDINGS
@@ -250,7 +250,7 @@ def change(request: HttpRequest, pk: int, asked: Body[Changed]) -> ThresholdsSho
 
 def _limits(system: System) -> ThresholdsShown:
     mine, usual = system.installation.thresholds, Thresholds()
-    assert {limit.name for limit in LIMITS} == {f.name for f in fields(Thresholds)}
+    assert {limit.name for limit in THRESHOLDS_LIMITS} == {f.name for f in fields(Thresholds)}
     return ThresholdsShown(
         [
             ThresholdShown(
@@ -261,12 +261,12 @@ def _limits(system: System) -> ThresholdsShown:
                 getattr(usual, limit.name),
                 limit.source,
             )
-            for limit in LIMITS
+            for limit in THRESHOLDS_LIMITS
         ]
     )
 
 
-HEAD = (
+FINDINGS_HEAD = (
     "system", "finding", "weight", "stands", "sentence", "evidence", "measured", "U (k = 2)",
     "threshold", "lost in the period [kWh]", "money lost in the period", "kWh a year",
     "money a year", "currency", "next check", "who",
@@ -278,7 +278,7 @@ def findings_csv(request: HttpRequest) -> HttpResponse:
     """Every finding of every system, one a row, as CSV."""
     out = StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(HEAD)
+    writer.writerow(FINDINGS_HEAD)
     states = {(x.system_id, x.code): x.state for x in FindingStatus.objects.all()}
     for cached in CachedResults.objects.select_related("system").order_by("-lost", "system__name"):
         for f in from_json(cached.findings).findings if cached.findings else ():

@@ -44,7 +44,7 @@ from server.logbook.store import trace_of
 router = Router(tags=["rating"])
 ForHouseOut: Any = shape_of(ForHouse)
 NeedOut: Any = shape_of(Need)
-LARGEST = 20 << 20  # of a weather file [B]
+FOR_HOUSE_LARGEST = 20 << 20  # of a weather file [B]
 SITE = "site"
 
 
@@ -174,8 +174,10 @@ def _site(system: System) -> tuple[Weather | None, Reason | None]:
 
 def _of_file(file: UploadedFile) -> Weather:
     name = Path(file.name or "weather").name
-    if (file.size or 0) > LARGEST:
-        raise TableError(f"{name}: larger than {LARGEST >> 20} MB; a year of weather is small.")
+    if (file.size or 0) > FOR_HOUSE_LARGEST:
+        raise TableError(
+            f"{name}: larger than {FOR_HOUSE_LARGEST >> 20} MB; a year of weather is small."
+        )
     content = file.read()
     if not is_weather(content[:4096]):
         raise TableError(f"{name}: this is no EPW or TMY3 weather file.")

@@ -12,10 +12,10 @@ from ember.basis.errors import EmberError, IntakeError
 from ember.intake.live import MOST_BYTES, read_batch
 from server.logbook.live import RETRY, Busy, Stranger, logger_of, take
 from server.logbook.store import StoreError
-from server.work.trouble import FULL, disk_full, store_busy
+from server.work.trouble import TROUBLE_FULL, disk_full, store_busy
 
-SOON = 2  # after which a busy store is asked again [s]
-SHOWN = 20  # refused readings that an answer names
+INGEST_SOON = 2  # after which a busy store is asked again [s]
+INGEST_SHOWN = 20  # refused readings that an answer names
 
 
 @csrf_exempt
@@ -41,9 +41,9 @@ def ingest(request: HttpRequest) -> HttpResponse:
         return _later(429, str(error), RETRY)
     except (DatabaseError, OSError) as error:
         if disk_full(error):
-            return _later(507, FULL, RETRY)
+            return _later(507, TROUBLE_FULL, RETRY)
         if store_busy(error):
-            return _later(503, "the store is busy; nothing was taken, send it again.", SOON)
+            return _later(503, "the store is busy; nothing was taken, send it again.", INGEST_SOON)
         raise
     except IntakeError as error:
         return _said(413 if "in parts" in str(error) else 400, str(error))
@@ -51,7 +51,7 @@ def ingest(request: HttpRequest) -> HttpResponse:
         return _said(409, str(error))
     except EmberError as error:
         return _said(400, str(error))
-    refused = [{"row": r.place, "why": r.why} for r in sent.refused[:SHOWN]]
+    refused = [{"row": r.place, "why": r.why} for r in sent.refused[:INGEST_SHOWN]]
     return _json(
         200,
         {

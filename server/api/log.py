@@ -36,9 +36,9 @@ from server.logbook.uploads import name_of, small_enough, sweep, write
 from server.logbook.weather import outdoors
 from server.work.jobs import start
 
-WEATHER = frozenset({"outdoor_temp", "outdoor_humidity", "solar_radiation"})
+LOG_WEATHER = frozenset({"outdoor_temp", "outdoor_humidity", "solar_radiation"})
 router = Router(tags=["log"])
-SAMPLE = 3  # rows of a file that are shown
+LOG_SAMPLE = 3  # rows of a file that are shown
 
 
 @dataclass(frozen=True)
@@ -405,7 +405,7 @@ def _given(system: System, digest: str) -> list[GivenShown]:
     found = {}
     for batch in shared.select_related("system"):
         for column in orjson.loads(batch.report)["intake"]["columns"]:
-            if column["valid"] and quantity_of(column["channel"]).name not in WEATHER:
+            if column["valid"] and quantity_of(column["channel"]).name not in LOG_WEATHER:
                 found[column["header"]] = batch.system.name
     return [GivenShown(header, name) for header, name in sorted(found.items())]
 
@@ -471,7 +471,7 @@ def _head(path: Path) -> tuple[list[str], list[list[str]]]:
         _, dialect, _, _ = opened(path)
     except IntakeError:
         return [], []
-    return list(dialect.headers), [list(row) for row in dialect.sample[:SAMPLE]]
+    return list(dialect.headers), [list(row) for row in dialect.sample[:LOG_SAMPLE]]
 
 
 def _stored_report(batch: Import) -> ReportShown:

@@ -18,10 +18,10 @@ from server.logbook.store import StoreError
 
 router = Router(tags=["loggers"])
 WEEK = 604_800
-QUIET = 900  # without a batch, after which a logger counts as silent [s]
+LOGGERS_QUIET = 900  # without a batch, after which a logger counts as silent [s]
 DRIFT = 60  # of its clock, from which on it is said [s]
 RECENT = 40  # batches in which its names are looked up
-SHOWN = 12  # gaps
+LOGGERS_SHOWN = 12  # gaps
 
 
 @dataclass(frozen=True)
@@ -170,7 +170,7 @@ def _row(logger: Logger, now: float) -> LoggerShown:
         )
         for name, value in sorted(names.items())
     ]
-    found = gaps(logger, now - WEEK)[-SHOWN:]
+    found = gaps(logger, now - WEEK)[-LOGGERS_SHOWN:]
     stands = standing(logger)
     state, said = _state(logger, stands, now)
     return LoggerShown(
@@ -196,12 +196,12 @@ def _state(logger: Logger, stands: Standing, now: float) -> tuple[str, str]:
         return "revoked", f"Its token was taken away on {logger.revoked:%Y-%m-%d}."
     if stands.seen is None:
         return "waiting", "Nothing has come yet."
-    if now - stands.seen > QUIET:
+    if now - stands.seen > LOGGERS_QUIET:
         return "silent", f"Nothing for {_ago(now - stands.seen)}."
     if stands.drift is not None and abs(stands.drift) > DRIFT:
         ahead = "ahead" if stands.drift > 0 else "behind"
         return "sending", f"Its clock is {_ago(abs(stands.drift))} {ahead}."
-    if stands.latest is not None and now - stands.latest > QUIET:
+    if stands.latest is not None and now - stands.latest > LOGGERS_QUIET:
         return "sending", f"It sends old readings: the newest is {_ago(now - stands.latest)} old."
     return "sending", "All well."
 

@@ -23,7 +23,7 @@ from server.logbook.store import StoreError
 
 router = Router(tags=["by hand"])
 
-KINDS = {
+NOTES_KINDS = {
     "defrost begins": True,
     "defrost ends": True,
     "vapour": True,
@@ -176,7 +176,7 @@ def observations(request: HttpRequest, pk: int) -> Observations:
         .select_related("user")
         .order_by("-time", "-pk")
     ]
-    return Observations([KindShown(k, k.capitalize(), tap) for k, tap in KINDS.items()], rows)
+    return Observations([KindShown(k, k.capitalize(), tap) for k, tap in NOTES_KINDS.items()], rows)
 
 
 @router.post("/systems/{pk}/observations", response=Observations)
@@ -184,8 +184,10 @@ def observe(request: HttpRequest, pk: int, typed: Body[ObservationTyped]) -> Obs
     """Notes something; now, if no time is given."""
     system = get_system(pk)
     zone = zone_named(system.installation.zone)
-    if typed.kind not in KINDS:
-        raise IntakeError(f"'{typed.kind}' is no kind of observation; take one of {list(KINDS)}.")
+    if typed.kind not in NOTES_KINDS:
+        raise IntakeError(
+            f"'{typed.kind}' is no kind of observation; take one of {list(NOTES_KINDS)}."
+        )
     when = instant(typed.time, zone, "time") if typed.time.strip() else now()
     if when > now() + 86_400:
         raise IntakeError("time: lies in the future.")

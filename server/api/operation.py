@@ -25,7 +25,7 @@ from ember.views.hot_water import ChargeRow, WaterSeen, water_seen
 from ember.views.inside import InsideSeen, inside_seen
 from ember.views.runs import RunRow, RunsSeen, runs_seen
 from ember.views.starts import Filter, StartsSeen, starts_seen
-from ember.views.units import MOST_BARS, MeterSeen, meters_seen
+from ember.views.units import UNITS_MOST_BARS, MeterSeen, meters_seen
 from server.analysis.asis import as_shown, shape_of
 from server.analysis.cache import find
 from server.api.files import attachment, harmless
@@ -42,7 +42,7 @@ Control: Any = shape_of(ControlSeen)
 Inside: Any = shape_of(InsideSeen)
 Meter: Any = shape_of(MeterSeen)
 Order = Literal["time", "length", "electricity", "heat", "cop", "outdoor", "pause"]
-MOST_ROWS = 200
+OPERATION_MOST_ROWS = 200
 
 
 @dataclass(frozen=True)
@@ -82,7 +82,7 @@ def runs(
     count: int = 100,
 ) -> Any:
     """Runs of a period: how long, how often, and one page of their table."""
-    shown = min(max(count, 1), MOST_ROWS)
+    shown = min(max(count, 1), OPERATION_MOST_ROWS)
     return as_shown(runs_seen(within(pk, start, stop), order, descending, max(first, 0), shown))
 
 
@@ -158,11 +158,11 @@ def _siblings(system: System, name: str | None) -> list[System]:
 def _edges(analysis: RecordAnalysis, start: float, stop: float) -> list[float]:
     """Whole hours where there are few, else local midnights."""
     hours = (stop - start) / 3600
-    if hours <= MOST_BARS:
+    if hours <= UNITS_MOST_BARS:
         first = start // 3600 * 3600
         return [float(t) for t in np.arange(first, stop + 3600, 3600)]
     _, midnights = local_days(int(start), int(stop), analysis.zone)
-    per = max(1, -(-len(midnights) // MOST_BARS))
+    per = max(1, -(-len(midnights) // UNITS_MOST_BARS))
     return [float(t) for t in [*midnights[:-1:per].tolist(), int(midnights[-1])]]
 
 

@@ -14,13 +14,13 @@ from pydantic import Field
 
 from ember import VERSION
 from ember.basis.quantity import conversion, symbol
-from server.people.demo import NAME
+from server.people.demo import DEMO_NAME
 from server.people.views import csrf_failure, remember_browser
 
 router = Router(tags=["people"])
 
 # What is shown in SI and in US units: unit of the core → (SI, US), names of the core's own list.
-SHOWN = {
+PEOPLE_SHOWN = {
     "degC": ("degC", "degF"),
     "kelvin": ("kelvin", "kelvin_us"),
     "m3_per_s": ("L_per_min", "gpm"),
@@ -91,12 +91,14 @@ def _unit(source: str, target: str) -> UnitShown:
 
 def _me(request: HttpRequest) -> Me:
     user = request.user.get_username() if request.user.is_authenticated else None
-    pairs = [UnitPair(unit, _unit(unit, si), _unit(unit, us)) for unit, (si, us) in SHOWN.items()]
+    pairs = [
+        UnitPair(unit, _unit(unit, si), _unit(unit, us)) for unit, (si, us) in PEOPLE_SHOWN.items()
+    ]
     demo = settings.DEMO
     return Me(
         user,
         demo,
-        NAME if demo else None,
+        DEMO_NAME if demo else None,
         VERSION,
         settings.PLACE,
         pairs,

@@ -47,7 +47,7 @@ from server.work.jobs import start
 
 router = Router(tags=["rating"])
 ScopOut: Any = shape_of(Scop)
-LARGEST = 2 << 20  # of a table's file [B]
+RATED_LARGEST = 2 << 20  # of a table's file [B]
 
 
 @dataclass(frozen=True)
@@ -441,10 +441,10 @@ def read_file(
 ) -> RatedFile:
     """Reads a table from CSV at once, from XLSX or ODS by a job; nothing is stored."""
     name = name_of(file, "table.csv")
-    if (file.size or 0) > LARGEST:
-        raise TableError(f"{name}: larger than {LARGEST >> 20} MB; a rated table is small.")
+    if (file.size or 0) > RATED_LARGEST:
+        raise TableError(f"{name}: larger than {RATED_LARGEST >> 20} MB; a rated table is small.")
     content = file.read()
-    if formats.kind_of(content[: formats.HEAD]) == "spreadsheet":
+    if formats.kind_of(content[: formats.FORMATS_HEAD]) == "spreadsheet":
         path = aside() / name
         path.parent.mkdir(parents=True)
         path.write_bytes(content)

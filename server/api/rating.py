@@ -11,7 +11,7 @@ from ember.basis.calendar import months
 from ember.comparison.capacity import LEAST_LIMIT, Capacity, capacity_seen
 from ember.comparison.drift import Drift, day_ratios, drift
 from ember.comparison.matched import matched_hours
-from ember.comparison.parts import FLOW_STEP, OUTDOOR_STEP, Cell, ShapePart, grid, parts
+from ember.comparison.parts import FLOW_STEP, PARTS_OUTDOOR_STEP, Cell, ShapePart, grid, parts
 from ember.comparison.performance_ratio import stands_at
 from ember.comparison.site import Site, site
 from ember.messages import Reason
@@ -198,7 +198,7 @@ def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
         cut.stale,
         None if compared.comparison else compared.reason,
         list(stands_at(compared.comparison)) if compared.comparison else [],
-        OUTDOOR_STEP,
+        PARTS_OUTDOOR_STEP,
         FLOW_STEP,
         limits.below_rated,
         limits.capacity,

@@ -11,9 +11,9 @@ from django.conf import settings
 from django.core.exceptions import RequestDataTooBig
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
-from server.work.trouble import BUSY, FULL, disk_full, store_busy
+from server.work.trouble import BUSY, TROUBLE_FULL, disk_full, store_busy
 
-SOON = 5  # after which a busy store is asked again [s]
+REQUEST_SOON = 5  # after which a busy store is asked again [s]
 _current: ContextVar[str] = ContextVar("request", default="-")
 
 
@@ -61,7 +61,7 @@ def said(request: HttpRequest, status: int, detail: str) -> HttpResponse:
         text = f"{detail}\n\nrequest {answer['id']}\n"
         response = HttpResponse(text, status=status, content_type="text/plain; charset=utf-8")
     if status == 503:
-        response["Retry-After"] = str(SOON)
+        response["Retry-After"] = str(REQUEST_SOON)
     return response
 
 
@@ -69,7 +69,7 @@ def failed(request: HttpRequest) -> HttpResponse:
     """What nobody expected; Django has it in the log, with its traceback."""
     error = sys.exc_info()[1]
     if disk_full(error):
-        return said(request, 507, FULL)
+        return said(request, 507, TROUBLE_FULL)
     if store_busy(error):
         return said(request, 503, BUSY)
     return said(

@@ -22,7 +22,7 @@ from ember.messages import Reason
 from ember.operation import Operation
 from ember.operation.within import Within
 from ember.reckoning import Reckoning, missing_part, of_whole_period
-from ember.reckoning.whole import FULL
+from ember.reckoning.whole import WHOLE_FULL
 from ember.trust import Affects
 from ember.views.curves import conditions
 from ember.views.standing import trust_of
@@ -275,7 +275,7 @@ def whole(
     analysis: RecordAnalysis, combination: MeterCombination, period: Period, found: Reckoning | None
 ) -> FigureShown | None:
     """The COP taken for the whole period, with what the gaps may hide; None without gaps."""
-    if found is None or found.coverage >= FULL:
+    if found is None or found.coverage >= WHOLE_FULL:
         return None
     groups = np.where(analysis.segments.within(period.start, period.stop), 0, -1)
     return figure(of_whole_period(analysis.segments, combination, groups, found))

@@ -24,12 +24,12 @@ from ember.description.as_json import (
 )
 from ember.description.installation import Correction, Installation
 from ember.messages import Reason
-from ember.metering.tank import NAME as TANK
+from ember.metering.tank import TANK_NAME
 from ember.reckoning import heat_methods
 from ember.trust.register_against_flow import counts_uncorrected
 from ember.views.behind import behind, channels_behind
 from ember.views.standing import trust_of
-from server.analysis.cache import AROUND, find, renew
+from server.analysis.cache import CACHE_AROUND, find, renew
 from server.analysis.shown import (
     BetweenShown,
     CheckShown,
@@ -246,7 +246,12 @@ def _methods(analysis: RecordAnalysis, period: Period) -> list[MethodShown]:
             w.one_sided,
         )
         for w in heat_methods(
-            segments, combination, names, groups, (TANK,), counts_uncorrected(analysis.installation)
+            segments,
+            combination,
+            names,
+            groups,
+            (TANK_NAME,),
+            counts_uncorrected(analysis.installation),
         )
     ]
 
@@ -347,7 +352,7 @@ def readings(
     until = min(period.stop, since + PAGE * step)
     try:
         channels_behind(analysis.installation, meter)
-        raw = part_of(system, analysis, since - AROUND, until + AROUND)
+        raw = part_of(system, analysis, since - CACHE_AROUND, until + CACHE_AROUND)
         shown = behind(analysis, raw, meter, since, until)
     except LookupError as error:
         raise StoreError(f"{system.name}: {error.args[0]}") from error

@@ -56,8 +56,8 @@ READABLE = (1, FORMAT_VERSION)
 WEEK, MONDAY = 604_800, 345_600  # as server.logbook.codec has them, which needs no Django either
 MOST_SYSTEMS = 5000
 MOST_PART = 256 << 20  # of one file in it [bytes]
-EARLIEST, LATEST = -2_208_988_800, 4_102_444_800  # 1900 … 2100 [s]
-_INVISIBLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff]")
+ARCHIVED_EARLIEST, LATEST = -2_208_988_800, 4_102_444_800  # 1900 … 2100 [s]
+_ARCHIVED_INVISIBLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff]")
 T = TypeVar("T")
 
 
@@ -66,7 +66,7 @@ class ArchiveError(EmberError):
 
 
 def _plain(text: str) -> str:
-    if _INVISIBLE.search(text):
+    if _ARCHIVED_INVISIBLE.search(text):
         raise PydanticCustomError("text", "holds characters that are no text")
     return text
 
@@ -88,8 +88,8 @@ def _unit(name: str) -> str:
 Text = AfterValidator(_plain)
 
 
-Instant = Annotated[int, Field(ge=EARLIEST, le=LATEST)]
-Moment = Annotated[float, Field(ge=EARLIEST, le=LATEST, allow_inf_nan=False)]
+Instant = Annotated[int, Field(ge=ARCHIVED_EARLIEST, le=LATEST)]
+Moment = Annotated[float, Field(ge=ARCHIVED_EARLIEST, le=LATEST, allow_inf_nan=False)]
 Number = Annotated[float, Field(allow_inf_nan=False, ge=-1e30, le=1e30)]
 Step = Annotated[int, Field(ge=1, le=WEEK)]
 Key = Annotated[int, Field(ge=0, lt=2**53)]

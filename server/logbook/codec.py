@@ -15,7 +15,7 @@ from ember.basis.series import Floats, Trace
 
 WEEK = 604_800  # [s]
 MONDAY = 345_600  # 1970-01-05T00:00Z, the first Monday
-QUARTER = 900  # step of the overview [s]
+CODEC_QUARTER = 900  # step of the overview [s]
 LEVEL = 1  # zstd: the cheapest is within a tenth of the densest on such data
 
 Channels = Mapping[str, Floats]
@@ -100,9 +100,11 @@ def summarise(trace: Trace, week: int) -> bytes:
         for channel, values in sorted(trace.channels.items())
         if quantity_of(channel).kind != Kind.COUNTER
     }
-    n = WEEK // QUARTER
-    first, per = (trace.start - week_start(week)) // trace.step, max(1, QUARTER // trace.step)
-    repeated = max(1, trace.step // QUARTER)  # slower than the overview: a reading fills its cells
+    n = WEEK // CODEC_QUARTER
+    first, per = (trace.start - week_start(week)) // trace.step, max(1, CODEC_QUARTER // trace.step)
+    repeated = max(
+        1, trace.step // CODEC_QUARTER
+    )  # slower than the overview: a reading fills its cells
     if first == 0 and repeated == 1:
         return quarters(levels, per)
     cells = {}

@@ -12,7 +12,7 @@ from server.installations.models import System
 from server.logbook.models import Change, Entry
 from server.logbook.store import StoreError
 
-MOST = 20_000  # entries of a system
+ENTRIES_MOST = 20_000  # entries of a system
 
 
 @dataclass(frozen=True)
@@ -69,8 +69,10 @@ def write(
     changed = [one.id for one in put if one.id is not None]
     with transaction.atomic():
         before = _found(system, [*changed, *gone])
-        if system.entries.count() + len(put) > MOST:
-            raise StoreError(f"{system.name}: more than {MOST:,} entries by hand are not kept.")
+        if system.entries.count() + len(put) > ENTRIES_MOST:
+            raise StoreError(
+                f"{system.name}: more than {ENTRIES_MOST:,} entries by hand are not kept."
+            )
         system.entries.filter(pk__in=[one.pk for one in before]).delete()
         known: Any = user if getattr(user, "pk", None) else None
         after = [_created(system, one, known) for one in put]

@@ -17,7 +17,7 @@ from server.logbook.codec import MONDAY, WEEK, channels_in
 from server.logbook.store import StoreError, trace_of
 
 ODD = frozenset('",\n\r')  # in a channel's label, it is quoted
-MOST_ROWS = 1_048_575  # of an XLSX sheet, under its header
+EXPORT_MOST_ROWS = 1_048_575  # of an XLSX sheet, under its header
 
 
 def header(channel: str) -> str:
@@ -96,9 +96,10 @@ def as_xlsx(system: System, start: float, stop: float, path: Path) -> None:
         sheet.set_column(0, 0, 19)
         row = 0
         for trace in weeks(system, start, stop):
-            if row + len(trace) > MOST_ROWS:
+            if row + len(trace) > EXPORT_MOST_ROWS:
                 raise StoreError(
-                    f"{system.name}: more than {MOST_ROWS:,} rows, which a sheet cannot hold. "
+                    f"{system.name}: more than {EXPORT_MOST_ROWS:,} rows, which a sheet "
+                    "cannot hold. "
                     "Choose a shorter period, or take Parquet or CSV."
                 )
             if row == 0:

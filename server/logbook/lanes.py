@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from server.installations.models import System
-from server.logbook.codec import MONDAY, QUARTER, WEEK, Quarters, overview
+from server.logbook.codec import CODEC_QUARTER, MONDAY, WEEK, Quarters, overview
 from server.logbook.store import StoreError
 
 Values = NDArray[np.floating]
@@ -42,7 +42,7 @@ def long_lanes(
     if not weeks:
         raise StoreError(f"{system.name}: no readings are stored for this time.")
     first, last = min(weeks), max(weeks)
-    per = WEEK // QUARTER
+    per = WEEK // CODEC_QUARTER
     whole = {
         channel: tuple(np.full((last - first + 1) * per, np.nan, np.float32) for _ in range(3))
         for channel in channels
@@ -64,9 +64,9 @@ def of_quarters(
 ) -> Lane:
     """A lane from 15-minute values that begin at an instant, between two others [s]."""
     low, mean, high = quarters
-    a = max(0, int((start - begin) // QUARTER))
-    b = min(len(low), int(-(-(stop - begin) // QUARTER)))
-    here, step = slice(a, max(a, b)), float(QUARTER)
+    a = max(0, int((start - begin) // CODEC_QUARTER))
+    b = min(len(low), int(-(-(stop - begin) // CODEC_QUARTER)))
+    here, step = slice(a, max(a, b)), float(CODEC_QUARTER)
     lane = decimated(channel, begin + a * step, step, low[here], high[here], points)
     per = round(lane.step / step)
     n = len(lane.low)

@@ -34,14 +34,14 @@ from server.logbook.store import StoreError, compacted
 
 log = logging.getLogger(__name__)
 WAITING = 20_000  # batches of a logger that may wait, before it is asked to wait
-REMEMBERED = 1.0  # for which a logger's row is taken as it was [s]
+LIVE_REMEMBERED = 1.0  # for which a logger's row is taken as it was [s]
 RETRY = 30  # what it is told to wait [s]
-AROUND = 3600  # read on either side of what is new, so that slow levels hold over [s]
-QUARTER = 900
+LIVE_AROUND = 3600  # read on either side of what is new, so that slow levels hold over [s]
+LIVE_QUARTER = 900
 RAW = timedelta(days=30)  # for which batches are kept as they came
 FOLDED_AT_ONCE = 5000  # batches
-MOST_READINGS = 400_000  # of them
-ATTEMPTS = 5
+LOGBOOK_LIVE_MOST_READINGS = 400_000  # of them
+LIVE_ATTEMPTS = 5
 GAP = 600.0  # a silence longer than this, and than three steps, is a gap [s]
 
 
@@ -107,7 +107,7 @@ def logger_of(token: str) -> Known:
     """The logger with a token, as it was at most a second ago. Raises Stranger."""
     mark = hashed(token)
     known = _known.get(mark)
-    if known is None or time.monotonic() - known.at > REMEMBERED:
+    if known is None or time.monotonic() - known.at > LIVE_REMEMBERED:
         found = Logger.objects.filter(token=mark).first()
         if found is None:
             raise Stranger("no logger has this token.")
@@ -226,10 +226,10 @@ def _written_once(group: list[_Post]) -> None:
 def _ask() -> None:
     """Has the worker fold what waits, unless it was asked to just now."""
     global _asked
-    from server.logbook.tasks import SOON, fold_soon
+    from server.logbook.tasks import TASKS_SOON, fold_soon
 
     now = time.monotonic()
-    if now - _asked >= SOON:
+    if now - _asked >= TASKS_SOON:
         _asked = now
         try:
             fold_soon()
@@ -255,7 +255,7 @@ def _next(logger: Logger, newest: int) -> list[int]:
     keys: list[int] = []
     readings = 0
     for pk, count in waiting.values_list("pk", "count")[:FOLDED_AT_ONCE]:
-        if keys and readings + count > MOST_READINGS:
+        if keys and readings + count > LOGBOOK_LIVE_MOST_READINGS:
             break
         keys.append(pk)
         readings += count
@@ -267,7 +267,7 @@ def _folded(logger: Logger, keys: list[int]) -> None:
     columns = [Column(**column) for column in logger.columns]
     weeks = _touched(logger, keys)
     for week, (begin, end) in weeks.items():
-        readings = _readings(logger, begin - AROUND, end + AROUND)
+        readings = _readings(logger, begin - LIVE_AROUND, end + LIVE_AROUND)
         if not any(begin <= when < end for when, _, _ in readings):
             continue
         if logger.step is None:
@@ -275,11 +275,11 @@ def _folded(logger: Logger, keys: list[int]) -> None:
             logger.save(update_fields=["step"])
         step = logger.step
         start, stop = (
-            _wide(max(begin - AROUND, week_start(week)), step),
-            _wide(min(end + AROUND, week_start(week) + WEEK) + step - 1, step),
+            _wide(max(begin - LIVE_AROUND, week_start(week)), step),
+            _wide(min(end + LIVE_AROUND, week_start(week) + WEEK) + step - 1, step),
         )
         part = on_grid(readings, columns, start, stop, step).between(
-            begin // QUARTER * QUARTER, -(-end // QUARTER) * QUARTER
+            begin // LIVE_QUARTER * LIVE_QUARTER, -(-end // LIVE_QUARTER) * LIVE_QUARTER
         )
         if any(len(values) for values in part.channels.values()):
             _laid_in(logger, week, part, columns, readings)
@@ -356,7 +356,7 @@ def _laid_in(
 ) -> None:
     """Puts a part of a week into the logger's import of that week, and that into the blocks."""
     system = logger.system
-    for _ in range(ATTEMPTS):
+    for _ in range(LIVE_ATTEMPTS):
         batch = (
             logger.imports.filter(journal__week=week, state=Import.State.STORED)
             .order_by("-pk")

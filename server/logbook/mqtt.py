@@ -19,14 +19,14 @@ from django.db import DatabaseError, connection
 from paho.mqtt.enums import CallbackAPIVersion
 
 from ember.basis.errors import EmberError
-from ember.intake.live import MOST_READINGS, read_batch
+from ember.intake.live import LIVE_MOST_READINGS, read_batch
 from server.logbook.live import RETRY, Busy, known_now, take
 from server.logbook.models import Logger
-from server.work.trouble import FULL, disk_full
+from server.work.trouble import TROUBLE_FULL, disk_full
 
 TOPICS = "honest-ember/+/+"
 NUMBER = re.compile(r"^[0-9]{1,18}$")
-EVERY = 1.0  # at the latest, what came is written [s]
+MQTT_EVERY = 1.0  # at the latest, what came is written [s]
 log = logging.getLogger(__name__)
 
 
@@ -65,7 +65,7 @@ class Listener:
         """Stores what comes until it is told to stop."""
         # At once, since a broker holds the next ones back until these are acknowledged.
         while not over.is_set():
-            self.came.wait(EVERY)
+            self.came.wait(MQTT_EVERY)
             self.came.clear()
             self.store()
         self.store()
@@ -98,7 +98,7 @@ class Listener:
             try:
                 self._stored(key, mine)
             except (Busy, DatabaseError, OSError) as error:  # a full disk passes, too
-                self.say(f"logger {key}: {FULL if disk_full(error) else error}")
+                self.say(f"logger {key}: {TROUBLE_FULL if disk_full(error) else error}")
                 connection.close_if_unusable_or_obsolete()
                 with self.lock:  # kept unacknowledged; what comes meanwhile is put behind it
                     later = self.waiting.get(key, Waiting())
@@ -107,7 +107,7 @@ class Listener:
                         mine.batches + later.batches,
                         mine.messages + later.messages,
                     )
-                time.sleep(min(RETRY, EVERY))
+                time.sleep(min(RETRY, MQTT_EVERY))
                 continue
             for mid, qos in mine.messages:
                 self.client.ack(mid, qos)
@@ -118,8 +118,8 @@ class Listener:
             self.say(f"logger {key}: there is none, or it was revoked; what it sent is left out.")
             return
         bodies = [(body, body.lstrip()[:1] == b"{") for body in mine.batches]
-        for k in range(0, len(mine.lines), MOST_READINGS):
-            bodies.append(("\n".join(mine.lines[k : k + MOST_READINGS]).encode(), False))
+        for k in range(0, len(mine.lines), LIVE_MOST_READINGS):
+            bodies.append(("\n".join(mine.lines[k : k + LIVE_MOST_READINGS]).encode(), False))
         for body, as_json in bodies:
             now = time.time()
             try:

@@ -24,9 +24,10 @@ from server.logbook.codec import decode, encode, weeks_of
 from server.logbook.models import Staged, StagedWeek
 from server.work.jobs import Tell
 
-SMALLEST = 64 << 20  # of a file that is staged; a smaller one is read again in a second [bytes]
-AT_ONCE = 8  # weeks
-KEPT_FOR = timedelta(days=2)
+# of a file that is staged; a smaller one is read again in a second [bytes]
+STAGING_SMALLEST = 64 << 20
+STAGING_AT_ONCE = 8  # weeks
+STAGING_KEPT_FOR = timedelta(days=2)
 _REPORT = TypeAdapter(IntakeReport)
 
 
@@ -58,8 +59,8 @@ def read(
     digest : of the file; asked for once, and only when it is needed.
     mapped : maps a function over traces, perhaps in several threads, in order.
     """
-    Staged.objects.filter(created__lt=timezone.now() - KEPT_FOR).delete()
-    large = path.exists() and path.stat().st_size >= SMALLEST
+    Staged.objects.filter(created__lt=timezone.now() - STAGING_KEPT_FOR).delete()
+    large = path.exists() and path.stat().st_size >= STAGING_SMALLEST
     how = _how(installation) if large else ""
     if large and system.staged.exists():
         found = system.staged.filter(digest=digest(), how=how).exclude(report="").first()
@@ -110,7 +111,7 @@ def _staged(
         fresh = zip(parts, mapped(encode, parts.values()), strict=True)
         StagedWeek.objects.bulk_create(
             (StagedWeek(staged=staged, week=week, payload=payload) for week, payload in fresh),
-            batch_size=AT_ONCE,
+            batch_size=STAGING_AT_ONCE,
         )
         tell(
             min(0.59, 0.02 + 0.05 * len(reports)),

@@ -32,7 +32,7 @@ from server.logbook.models import Block, Import, Journal
 from server.logbook.staging import Read, forget, read
 from server.work.jobs import Tell
 
-ATTEMPTS = 5  # times a merge is made anew because another import came between
+STORE_ATTEMPTS = 5  # times a merge is made anew because another import came between
 
 
 def silent(progress: float, doing: str) -> None:
@@ -109,7 +109,7 @@ def _stored(
     if (same := alike.first()) is not None:
         return Stored(same, None, True)
     parts, entries = found.parts, list(found.entries.values())
-    for _ in range(ATTEMPTS):
+    for _ in range(STORE_ATTEMPTS):
         tell(0.6, "laying the readings over those that are stored")
         stored = {b.week: b for b in system.blocks.filter(week__in=list(parts))}
         blocks = [stored.get(week) for week in parts]
@@ -155,7 +155,7 @@ def redo(batch: Import) -> None:
 def _turn(batch: Import, before: str, after: str, otherwise: str) -> None:
     """Changes an import's state: its weeks are compacted anew from the journals that then hold."""
     system = batch.system
-    for _ in range(ATTEMPTS):
+    for _ in range(STORE_ATTEMPTS):
         batch.refresh_from_db()
         if batch.state != before:
             raise StoreError(f"{batch.file}: this import is {otherwise}.")

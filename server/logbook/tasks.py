@@ -15,13 +15,13 @@ from server.logbook.models import Logger
 from server.work.models import Job
 
 log = logging.getLogger(__name__)
-SOON = 3  # from the first waiting batch to folding [s]
-FIGURES = 600  # between two workings-out of a live system's figures [s]
+TASKS_SOON = 3  # from the first waiting batch to folding [s]
+TASKS_FIGURES = 600  # between two workings-out of a live system's figures [s]
 
 
 def fold_soon() -> None:
     """Asks for what waits to be folded in."""
-    fold_loggers.schedule((), delay=SOON)
+    fold_loggers.schedule((), delay=TASKS_SOON)
 
 
 @db_task()  # type: ignore[untyped-decorator]
@@ -44,8 +44,8 @@ def fold_all() -> None:
 def _ask_for_figures(logger: Logger) -> None:
     last = Job.objects.filter(system=logger.system, kind="figures").first()
     kept = CachedResults.objects.filter(system=logger.system).exists()
-    since = time.time() - last.created.timestamp() if last else FIGURES
-    wait = max(0.0, FIGURES - since) if kept else 0.0
+    since = time.time() - last.created.timestamp() if last else TASKS_FIGURES
+    wait = max(0.0, TASKS_FIGURES - since) if kept else 0.0
     Logger.objects.filter(system=logger.system).update(figures_asked=True)
     work_out.schedule((logger.system_id,), delay=wait)
 

@@ -13,8 +13,8 @@ from django.utils import timezone
 from ember.basis.errors import IntakeError
 from server.logbook.models import Upload
 
-KEPT_FOR = timedelta(days=7)  # a file that was sent and never stored
-LONGEST = 200  # bytes of a name; what is kept beside a file has a longer one
+UPLOADS_KEPT_FOR = timedelta(days=7)  # a file that was sent and never stored
+UPLOADS_LONGEST = 200  # bytes of a name; what is kept beside a file has a longer one
 
 
 class Sent(Protocol):
@@ -32,9 +32,13 @@ def name_of(sent: Sent, otherwise: str = "log.csv") -> str:
     name = Path((sent.name or "").replace("\\", "/")).name or otherwise
     name = "".join(letter for letter in name if letter.isprintable())
     stem, dot, ending = name.rpartition(".")
-    if len(name.encode("utf-8", "replace")) <= LONGEST and name.strip(". "):
+    if len(name.encode("utf-8", "replace")) <= UPLOADS_LONGEST and name.strip(". "):
         return name
-    short = (stem or otherwise).encode("utf-8", "replace")[: LONGEST - 20].decode("utf-8", "ignore")
+    short = (
+        (stem or otherwise)
+        .encode("utf-8", "replace")[: UPLOADS_LONGEST - 20]
+        .decode("utf-8", "ignore")
+    )
     return f"{short}{dot}{ending[:12]}"
 
 
@@ -71,7 +75,7 @@ def forget(folder: Path) -> None:
 
 def sweep() -> None:
     """Forgets files that were sent long ago and never stored."""
-    before = timezone.now() - KEPT_FOR
+    before = timezone.now() - UPLOADS_KEPT_FOR
     for upload in Upload.objects.filter(created__lt=before):
         upload.forget()
     for folder in settings.UPLOADS.glob("aside-*"):

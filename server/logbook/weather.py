@@ -25,7 +25,7 @@ from server.logbook.readings import span_of
 from server.logbook.store import StoreError, trace_of
 from server.work.jobs import Tell
 
-AT_ONCE = 90 * 86_400  # asked for at once [s]
+WEATHER_AT_ONCE = 90 * 86_400  # asked for at once [s]
 PATIENCE = 20  # for an answer [s]
 
 
@@ -75,10 +75,10 @@ def fetch(system: System, path: Path, tell: Tell) -> list[dict[str, Any]]:
     with path.open("w") as file:
         file.write("time,outdoor temp [°C],outdoor humidity [%]\n")
         # Whole hours within the record, so that it does not grow by them.
-        for begin in range(-(-first // 3600) * 3600, last - 3599, AT_ONCE):
+        for begin in range(-(-first // 3600) * 3600, last - 3599, WEATHER_AT_ONCE):
             tell(0.3 * (begin - first) / (last - first), "asking for weather")
             place = described.location.latitude, described.location.longitude
-            for hour in _hours(*place, begin, min(begin + AT_ONCE, last - 3599)):
+            for hour in _hours(*place, begin, min(begin + WEATHER_AT_ONCE, last - 3599)):
                 file.write(f"{hour[0]},{hour[1]:g},{hour[2]:g}\n")
                 count += 1
     if count < 2:

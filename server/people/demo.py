@@ -12,7 +12,7 @@ from django.conf import settings
 from django.contrib.auth import get_user_model, login
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 
-NAME = "analyst"
+DEMO_NAME = "analyst"
 PARAMETER = "demo"
 
 
@@ -22,7 +22,7 @@ def demo_password() -> str:
     if not path.exists():
         _write(path, secrets.token_urlsafe(6))
     password = path.read_text()
-    user, made = get_user_model().objects.get_or_create(username=NAME)
+    user, made = get_user_model().objects.get_or_create(username=DEMO_NAME)
     if made or not user.check_password(password):
         user.set_password(password)
         user.save()
@@ -60,7 +60,7 @@ class DemoSignIn:
         """The response, after signing in where that is due."""
         if settings.DEMO and request.method == "GET" and PARAMETER in request.GET:
             if _is_near(request) and _taken(request.GET[PARAMETER]):
-                user = get_user_model().objects.get(username=NAME)
+                user = get_user_model().objects.get(username=DEMO_NAME)
                 login(request, user, "django.contrib.auth.backends.ModelBackend")
             return HttpResponseRedirect(request.path)  # without it in the address
         return self.get_response(request)

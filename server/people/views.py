@@ -6,7 +6,7 @@ from django.conf import settings
 from django.core import signing
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
-KNOWN = "known_browser"  # cookie of a browser in which somebody signed in before
+VIEWS_KNOWN = "known_browser"  # cookie of a browser in which somebody signed in before
 KNOWN_FOR = 90 * 86_400  # [s]
 LOCKED = (
     "Too many tries with this name from this network. Wait a quarter of an hour, or use a browser "
@@ -28,8 +28,8 @@ def locked_out(request: HttpRequest, *_: Any) -> JsonResponse:
 def remember_browser(response: HttpResponse, name: str) -> None:
     """Notes in a browser that somebody signed in with it."""
     response.set_cookie(
-        KNOWN,
-        signing.dumps(name, salt=KNOWN),
+        VIEWS_KNOWN,
+        signing.dumps(name, salt=VIEWS_KNOWN),
         max_age=KNOWN_FOR,
         httponly=True,
         samesite="Lax",
@@ -41,7 +41,9 @@ def is_known(request: HttpRequest, credentials: dict[str, Any] | None = None) ->
     """Whether somebody signed in under this name with this browser before: what others guess from
     the same network does not lock him out."""
     try:
-        name = signing.loads(request.COOKIES.get(KNOWN, ""), salt=KNOWN, max_age=KNOWN_FOR)
+        name = signing.loads(
+            request.COOKIES.get(VIEWS_KNOWN, ""), salt=VIEWS_KNOWN, max_age=KNOWN_FOR
+        )
     except signing.BadSignature:
         return False
     return bool(credentials) and name == (credentials or {}).get("username")

@@ -22,7 +22,7 @@ from server.work.models import Job
 from server.work.trouble import disk_full
 
 BEAT = 2.0  # [s]
-EVERY = 1.0  # it is looked up whether a job that waits was cancelled [s]
+JOBS_EVERY = 1.0  # it is looked up whether a job that waits was cancelled [s]
 UNPACKING = 300.0  # that a file may take to be unpacked [s]
 FULL_DISK = "The server's disk is full; make room on it."
 log = logging.getLogger(__name__)
@@ -153,7 +153,7 @@ def _watch(pk: int) -> Callable[[], bool]:
 
     def cancelled() -> bool:
         nonlocal looked
-        if time.monotonic() - looked > EVERY:
+        if time.monotonic() - looked > JOBS_EVERY:
             looked = time.monotonic()
             if Job.objects.filter(pk=pk, cancel=True).exists():
                 raise Cancelled

@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from server.installations.models import System
 
-QUIET = timedelta(seconds=20)  # without a heartbeat, after which a job counts as interrupted
+MODELS_QUIET = timedelta(seconds=20)  # without a heartbeat, after which a job counts as interrupted
 
 
 class Job(models.Model):
@@ -53,5 +53,5 @@ class Job(models.Model):
         return (
             self.state == self.State.RUNNING
             and self.heartbeat is not None
-            and timezone.now() - self.heartbeat > QUIET
+            and timezone.now() - self.heartbeat > MODELS_QUIET
         )

@@ -5,7 +5,7 @@ import sqlite3
 
 from django.db import DatabaseError, OperationalError
 
-FULL = (
+TROUBLE_FULL = (
     "The server's disk is full; nothing was stored. Make room on it, then try again: nothing that "
     "was stored before is lost."
 )

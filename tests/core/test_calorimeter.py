@@ -13,7 +13,7 @@ from ember.description.house import PhaseChange, Tank
 from ember.events.cells import Cells
 from ember.events.hot_water_charges import HotWaterCharges, charges
 from ember.operation import operation
-from ember.operation.calorimeter import LEAST, calorimeter, charge_heat
+from ember.operation.calorimeter import CALORIMETER_LEAST, calorimeter, charge_heat
 from ember.operation.within import Within
 from ember.views.hot_water import water_seen
 from stand_ins.scenario import simulate
@@ -138,7 +138,7 @@ class OnTheStandIn(TestCase):
 
     def test_charges_that_draws_call_for_are_refused(self) -> None:
         told = water_seen(within(clock=0.0)).calorimeter
-        self.assertLess(told.charges, LEAST)
+        self.assertLess(told.charges, CALORIMETER_LEAST)
         self.assertIsNone(told.cop)
         self.assertIn("without a draw", str(told.reason))
         self.assertGreater(told.refused, 50)

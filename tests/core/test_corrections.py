@@ -24,7 +24,7 @@ from ember.description.installation import (
     StateIs,
     Swap,
 )
-from ember.description.remedies import CORRECTIONS
+from ember.description.remedies import REMEDIES_CORRECTIONS
 from tests.core.helpers import UNIT, installation, steady, trace
 
 UTC = zone_named("UTC")
@@ -144,7 +144,7 @@ class Words(TestCase):
     )
 
     def test_every_kind_says_what_it_does_and_why(self) -> None:
-        self.assertEqual({type(c) for c in self.every}, set(CORRECTIONS))
+        self.assertEqual({type(c) for c in self.every}, set(REMEDIES_CORRECTIONS))
         said = [words(c) for c in self.every]
         for text in said:
             self.assertTrue(text.endswith(f": {REASON}"), text)

@@ -10,12 +10,12 @@ import numpy as np
 from ember.assessment.assess import assess
 from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.comparison.drift import Change, DayRatio, drift
-from ember.description.thresholds import LIMITS, Thresholds
+from ember.description.thresholds import THRESHOLDS_LIMITS, Thresholds
 from ember.diagnosis import RULES, Weight, foremost, table_or_house
 from ember.diagnosis.cached import from_json, to_json
 from ember.diagnosis.catalogue import Found
 from ember.diagnosis.metering import CAUSES
-from ember.trust import ALONE, FIRST, ON_BOTH_SENSORS, ON_STATES
+from ember.trust import ALONE, ON_BOTH_SENSORS, ON_STATES, TRUST_FIRST
 from stand_ins.faults import FAULTS
 from stand_ins.scenario import simulate
 from stand_ins.troubles import TROUBLES, harmless, house, metering_trouble, troubled
@@ -27,7 +27,8 @@ SEED = 740
 # One of each family; the others run in `make validate`. Those in minutes take longest.
 HERE = (
     "weak everywhere", "weak since a date", "weak in frost", "weak at part load", "fixed flow",
-    "heating curve too steep", "backup overused", "hot water too hot", "high standby", "pump always on",
+    "heating curve too steep", "backup overused", "hot water too hot", "high standby", "pump "
+        "always on",
     "capacity short", "low limit", "room not held", "defrosts too often", "short cycling",
 )  # fmt: skip
 
@@ -136,11 +137,13 @@ class Parts(TestCase):
 
 class Catalogue(TestCase):
     def test_every_threshold_is_explained(self) -> None:
-        self.assertEqual({limit.name for limit in LIMITS}, set(Thresholds.__dataclass_fields__))
-        self.assertTrue(all(limit.source for limit in LIMITS))
+        self.assertEqual(
+            {limit.name for limit in THRESHOLDS_LIMITS}, set(Thresholds.__dataclass_fields__)
+        )
+        self.assertTrue(all(limit.source for limit in THRESHOLDS_LIMITS))
 
     def test_every_check_has_its_causes(self) -> None:
-        names = {*FIRST, *ON_STATES, *ON_BOTH_SENSORS, *ALONE}
+        names = {*TRUST_FIRST, *ON_STATES, *ON_BOTH_SENSORS, *ALONE}
         self.assertEqual(set(CAUSES), names)
 
     def test_kinds_are_unique(self) -> None:

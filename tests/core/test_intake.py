@@ -127,7 +127,7 @@ class Plain(Files):
         path = self.path("\n".join([HEADER, *rows(3000)]))
         whole, _ = read_log(path, installation(), NOW)
         for block in (1 << 10, 7919, 1 << 16):
-            with mock.patch("ember.intake.read.BLOCK", block):
+            with mock.patch("ember.intake.read.READ_BLOCK", block):
                 cut, _ = read_log(path, installation(), NOW)
             for channel in whole.channels:
                 np.testing.assert_array_equal(whole[channel], cut[channel])

@@ -25,7 +25,7 @@ from ember.description.installation import (
     RunsWith,
 )
 from ember.rated import surface, surfaces, table_from_csv
-from ember.rated.further import PUMP
+from ember.rated.further import FURTHER_PUMP
 from ember.trust import Affects, Check, Soundness
 from stand_ins.scenario import rated_table, simulate
 from stand_ins.usual import usual
@@ -91,7 +91,10 @@ class AtTheMeter(TestCase):
     def test_a_pump_that_cannot_be_read_is_a_range_in_U(self) -> None:
         found = self.compared(one_meter(), plant())
         (pump,) = found.further
-        self.assertEqual((pump.watts, pump.limit), (sum(PUMP) / 2, (PUMP[1] - PUMP[0]) / 2))
+        self.assertEqual(
+            (pump.watts, pump.limit),
+            (sum(FURTHER_PUMP) / 2, (FURTHER_PUMP[1] - FURTHER_PUMP[0]) / 2),
+        )
         self.assertLess(abs(found.ratio.value - 1), found.ratio.U)
         self.assertIn("pump: power", " ".join(p.source for p in found.ratio.budget))
         self.assertIn("What would narrow it", " ".join(stands_at(found)))

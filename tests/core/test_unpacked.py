@@ -15,7 +15,7 @@ from pyarrow import ipc, parquet
 from ember.basis.errors import IntakeError
 from ember.intake.dialect import load
 from ember.unpacked import Limits, limited, unpacked
-from ember.unpacked.formats import MOST_CELLS, json_text, kind_of
+from ember.unpacked.formats import FORMATS_MOST_CELLS, json_text, kind_of
 
 WORKBOOK = """<?xml version="1.0" encoding="UTF-8" standalone="yes"?>
 <workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"
@@ -168,4 +168,6 @@ class Hostile(unittest.TestCase):
             (b"time,power", None),
         ):
             self.assertEqual(kind_of(head), kind)
-        self.assertGreaterEqual(MOST_CELLS, 365 * 1440 * 12)  # a year of minutes in twelve columns
+        self.assertGreaterEqual(
+            FORMATS_MOST_CELLS, 365 * 1440 * 12
+        )  # a year of minutes in twelve columns

@@ -18,7 +18,7 @@ from ember.description.installation import Thresholds
 from ember.diagnosis import Cause, Evidence, Finding, NotJudged
 from ember.events import RunningSummary
 from ember.intake import ColumnReport, IntakeReport, Note
-from ember.metering.electricity import LIMITS
+from ember.metering.electricity import ELECTRICITY_LIMITS
 from ember.reckoning import Left, Line, Reckoning
 from ember.trust import Check
 from stand_ins.scenario import Simulated
@@ -89,7 +89,7 @@ class Methods(SimpleTestCase):
             self.assertIn(f"{value:.2f}", self.text)
 
     def test_electricity_limits_are_those_in_force(self) -> None:
-        shares = {key.value: f"{limit * 100:g}" for key, (limit, _) in LIMITS.items()}
+        shares = {key.value: f"{limit * 100:g}" for key, (limit, _) in ELECTRICITY_LIMITS.items()}
         self.assertIn(f"±{shares['A']} / {shares['B']} / {shares['C']} % as used", self.text)
         self.assertIn(f"±{shares['plug']} / {shares['clamp']} / {shares['unknown']} %", self.text)
 

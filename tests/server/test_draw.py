@@ -12,7 +12,7 @@ from ember.description.installation import Swap
 from ember.states import State
 from server.analysis.cache import cache_results, cut_at, find
 from server.analysis.draw import window
-from server.logbook.codec import QUARTER, overview
+from server.logbook.codec import CODEC_QUARTER, overview
 from server.logbook.models import Block
 from server.logbook.store import store, trace_of
 from tests.core.helpers import simulated
@@ -89,7 +89,9 @@ class Windows(TestCase):
     def test_the_kept_overview_begins_on_a_quarter(self) -> None:
         found = find(self.system)
         low, _mean, high = overview(bytes(self.system.kept.overview), ("power",))["power"]
-        self.assertEqual(len(low), -(-(found.analysis.stop - found.analysis.start) // QUARTER))
+        self.assertEqual(
+            len(low), -(-(found.analysis.stop - found.analysis.start) // CODEC_QUARTER)
+        )
         self.assertTrue((low[np.isfinite(low)] <= high[np.isfinite(high)]).all())
 
     def test_a_stale_survey_is_not_cut(self) -> None:

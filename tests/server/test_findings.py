@@ -105,7 +105,7 @@ class Lives(WithFinding):
         self.status("fixed", "coil cleaned", "2025-10-05")
         cache_results(self.system)  # too few days since
         self.assertEqual(FindingStatus.objects.get(code="below_rated").state, "fixed")
-        with patch.object(finding_status, "LEAST_DAYS", 3):
+        with patch.object(finding_status, "FINDING_STATUS_LEAST_DAYS", 3):
             cache_results(self.system)
         status = FindingStatus.objects.get(code="below_rated")
         self.assertEqual(status.state, "new")

@@ -10,7 +10,7 @@ import numpy as np
 from django.db import OperationalError, connection
 from django.test import Client, TransactionTestCase
 
-from ember.intake.live import MOST_READINGS, on_grid, read_batch
+from ember.intake.live import LIVE_MOST_READINGS, on_grid, read_batch
 from server.installations.models import System
 from server.logbook import live
 from server.logbook.codec import week_of
@@ -150,7 +150,9 @@ class Live(TransactionTestCase):
             )
             self.assertEqual(answer.status_code, status, body[:20])
             self.assertTrue(answer.json()["detail"])
-        many = self.lines("\n".join(f"{BEGIN + k} flow_temp 30" for k in range(MOST_READINGS + 1)))
+        many = self.lines(
+            "\n".join(f"{BEGIN + k} flow_temp 30" for k in range(LIVE_MOST_READINGS + 1))
+        )
         self.assertEqual(many.status_code, 413)
         self.assertEqual(Batch.objects.count(), 0)
 
@@ -166,7 +168,7 @@ class Live(TransactionTestCase):
         np.testing.assert_allclose(trace["flow_temp"][at : at + 2], [35.5, 36.0])
 
     def test_it_asks_to_wait_when_too_much_waits(self) -> None:
-        at_once = mock.patch.object(live, "REMEMBERED", -1.0)
+        at_once = mock.patch.object(live, "LIVE_REMEMBERED", -1.0)
         with mock.patch.object(live, "WAITING", 2), at_once:
             for k in range(2):
                 self.assertEqual(self.send(batch([k], flow_temp=30)).status_code, 200)
@@ -297,7 +299,7 @@ class Live(TransactionTestCase):
         for k in range(7):
             self.send(batch([3 * k, 3 * k + 1, 3 * k + 2], flow_temp=30))
         folded = mock.patch.object(live, "_folded", wraps=live._folded)
-        with mock.patch.object(live, "MOST_READINGS", 7), folded as parts:
+        with mock.patch.object(live, "LIVE_MOST_READINGS", 7), folded as parts:
             self.assertEqual(self.fold(), 7)
         self.assertEqual([len(call.args[1]) for call in parts.call_args_list], [2, 2, 2, 1])
         self.assertEqual(np.isfinite(trace_of(self.system)["flow_temp"]).sum(), 21)

@@ -13,7 +13,7 @@ from server.logbook.store import store
 from server.work.jobs import perform
 from tests.server.helpers import log, signed_in, system
 
-US = "outdoor\tflow\tcapacity\tinput\n47\t95\t28.4\t2.0\n17\t95\t20\t2.4\n47\t113\t27\t2.5\n17\t113\t19\t2.9\n"
+US = "outdoor\tflow\tcapacity\tinput\n47\t95\t28.4\t2.0\n17\t95\t20\t2.4\n47\t113\t27\t2.5\n17\t113\t19\t2.9\n"  # noqa: E501
 AS_WRITTEN = {"units": {}, "swapped": False, "cop_over": 1.0}
 
 

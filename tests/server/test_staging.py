@@ -19,7 +19,7 @@ class Killed(BaseException):
 
 class Staging(TransactionTestCase):
     def setUp(self) -> None:
-        small = mock.patch.object(staging, "SMALLEST", 1)
+        small = mock.patch.object(staging, "STAGING_SMALLEST", 1)
         small.start()
         self.addCleanup(small.stop)
         self.system = system(days=30)
@@ -48,7 +48,7 @@ class Staging(TransactionTestCase):
         self.assertEqual((Staged.objects.count(), StagedWeek.objects.count()), (0, 0))
         assert done.report is not None
         other = system(days=30, name="Other")
-        with mock.patch.object(staging, "SMALLEST", 1 << 40):
+        with mock.patch.object(staging, "STAGING_SMALLEST", 1 << 40):
             plain = store(other, self.path)
         self.assertEqual(done.report, plain.report)
         self.assertEqual(done.batch.report, plain.batch.report)
@@ -57,7 +57,7 @@ class Staging(TransactionTestCase):
 
     def test_in_pieces_it_is_the_same_record(self) -> None:
         other = system(days=30, name="Other")
-        with mock.patch.object(staging, "SMALLEST", 1 << 40):
+        with mock.patch.object(staging, "STAGING_SMALLEST", 1 << 40):
             plain = store(other, self.path)
         with mock.patch("ember.intake.pieces.PIECE", 300_000):
             done = store(self.system, self.path)

@@ -27,7 +27,7 @@ from server.installations.models import LibraryTable, System
 from server.logbook.entries import Written, bill_content, reading_content, write
 from server.logbook.models import Entry, Import
 from server.logbook.store import store, trace_of
-from server.people.demo import NAME, demo_password, entrance
+from server.people.demo import DEMO_NAME, demo_password, entrance
 from server.work.problem import Problem
 from stand_ins import notebook
 from stand_ins.files import write_all
@@ -75,7 +75,7 @@ class Command(BaseCommand):
         show.print(
             Text(
                 "That address signs a browser on this machine in, once. By hand: "
-                f"{address}, {NAME} / {password}\n"
+                f"{address}, {DEMO_NAME} / {password}\n"
                 f"A log to bring in yourself: {settings.VAR / 'demo' / NEXT_FILE}\n"
                 "Ctrl-C stops it; the data stays. `make demo-reset` makes it anew.",
                 SOFT,
