@@ -27,7 +27,7 @@ from ember.basis.quantity import Estimate
 from ember.basis.series import Trace
 from ember.boundary.combinations import widest
 from ember.description.installation import Installation
-from ember.diagnosis import FindingContext, Found, find
+from ember.diagnosis import FindingContext, Findings, find
 from ember.operation import Operation, operation
 from ember.reckoning import reckon
 from ember.trust import Check, Effect
@@ -119,7 +119,7 @@ def answer(
     compared = compared_between(analysis, whole_period)
     judged = judge(analysis, compared, whole_period)
     over = year if year is not None else total
-    found = Found((), ())
+    found = Findings((), ())
     if ran is not None:
         found = find(FindingContext(analysis, ran, over))
     levels = (

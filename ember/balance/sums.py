@@ -254,7 +254,7 @@ def eer_name(period: Period) -> str:
 
 
 @dataclass(frozen=True)
-class Head:
+class HeadEnergy:
     """What one head of several gave to its room, and took out of it in cooling, None where nothing
     is cooled [kWh]."""
 
@@ -263,7 +263,7 @@ class Head:
     cooling: Estimate | None
 
 
-def heads(analysis: RecordAnalysis, period: Period) -> list[Head]:
+def heads(analysis: RecordAnalysis, period: Period) -> list[HeadEnergy]:
     """Heat of each head of a unit with several, over the time that is in the sum of the period, at
     whose ends the survey is cut. Their heats add up to that of the sum."""
     combination, segments = nearest_to_table(analysis.facts.combinations), analysis.segments
@@ -282,7 +282,7 @@ def heads(analysis: RecordAnalysis, period: Period) -> list[Head]:
         Tally(segments, names, counted, np.where(inside & mask, 0, -1), 1) for mask in (~cold, cold)
     )
     return [
-        Head(
+        HeadEnergy(
             name,
             warm_sums.total(0, name),
             cold_sums.total(0, name).scaled(-1.0) if cold_sums.cells[0] else None,

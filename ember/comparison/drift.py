@@ -30,7 +30,7 @@ class DayRatio:
 
 
 @dataclass(frozen=True)
-class Change:
+class StepChange:
     """A step of the ratio. at : the first day after it [s]; first, last : between which days it
     lies (95 %). before, after : mean ratios at the same weather. step : relative, se : its standard
     error. sure : more than SURE times it."""
@@ -55,7 +55,7 @@ class Drift:
     """The ratio day by day, and its greatest step, None with too few days."""
 
     days: list[DayRatio]
-    change: Change | None
+    change: StepChange | None
 
 
 def day_ratios(within: Within) -> list[DayRatio]:
@@ -103,7 +103,7 @@ def drift(points: list[DayRatio]) -> Drift:
     sides = y[:at], y[at:]
     mean = [float(np.exp(side.mean())) for side in sides]
     before = mean[0]
-    change = Change(
+    change = StepChange(
         known[at].start,
         known[dates[int(near.min())]].start,
         known[dates[int(near.max())]].start,

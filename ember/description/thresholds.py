@@ -60,7 +60,7 @@ THRESHOLDS_LIMITS = (
     Limit("wide_limits", "PR − U from which “as rated” is said plainly", ""),
     Limit("too_good", "PR − U above which a unit is too good", ""),
     Limit("too_good_part_load", "the same, one-speed table of a variable-speed unit", ""),
-    Limit("action_share", "share of the electricity from which a finding asks for action", "fraction"),
+    Limit("action_share", "share of the electricity that calls for action", "fraction"),
     Limit("uneven", "PR of a part of the conditions over that of the rest", ""),
     Limit("change", "step of the performance ratio at a date", ""),
     Limit("capacity", "capacity at the limit over the rated one", ""),

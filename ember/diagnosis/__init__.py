@@ -4,7 +4,7 @@ In: all that was worked out of a record. Out: `Finding`s in the order in which t
 and what is not judged, with the reason. May import: every room before it.
 """
 
-from ember.diagnosis.catalogue import INSTEAD, RULES, Found, Rule, find
+from ember.diagnosis.catalogue import INSTEAD, RULES, FindingRule, Findings, find
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Evidence, Finding, NotJudged, Weight
 from ember.diagnosis.foremost import Foremost, foremost
@@ -17,10 +17,10 @@ __all__ = [
     "Evidence",
     "Finding",
     "FindingContext",
+    "FindingRule",
+    "Findings",
     "Foremost",
-    "Found",
     "NotJudged",
-    "Rule",
     "Weight",
     "find",
     "foremost",

@@ -2,16 +2,16 @@
 
 from pydantic import TypeAdapter
 
-from ember.diagnosis.catalogue import Found
+from ember.diagnosis.catalogue import Findings
 
-_FOUND = TypeAdapter(Found)
+_FOUND = TypeAdapter(Findings)
 
 
-def to_json(found: Found) -> str:
+def to_json(found: Findings) -> str:
     """Findings and the verdicts not made, as JSON."""
     return _FOUND.dump_json(found).decode()
 
 
-def from_json(content: str) -> Found:
+def from_json(content: str) -> Findings:
     """What was written. Raises ValueError if it is not that."""
     return _FOUND.validate_json(content)

@@ -42,7 +42,7 @@ TABLE = frozenset({CATALOGUE_HEAT, ELECTRICITY, CONDITIONS})
 
 
 @dataclass(frozen=True)
-class Rule:
+class FindingRule:
     """A rule. rests_on : what of the metering must not be in doubt. events : it needs to know when
     the unit runs. shape : it reads the ratio's shape over the conditions."""
 
@@ -54,35 +54,43 @@ class Rule:
 
 
 RULES = (
-    Rule(FindingCode.BELOW_RATED_SINCE, below_since, TABLE),
-    Rule(FindingCode.BELOW_RATED, below_rated, TABLE),
-    Rule(FindingCode.BELOW_RATED_IN_FROST, below_in_frost, TABLE, shape=True),
-    Rule(FindingCode.BELOW_RATED_AT_PART_LOAD, below_at_part_load, TABLE, shape=True),
-    Rule(FindingCode.BELOW_RATED_AT_HIGH_FLOW, below_at_high_flow, TABLE, shape=True),
-    Rule(FindingCode.CAPACITY_SHORT, capacity_short, frozenset({CATALOGUE_HEAT, CONDITIONS})),
-    Rule(FindingCode.OVERSIZED, oversized, frozenset({CATALOGUE_HEAT})),
-    Rule(FindingCode.NEEDLESS_DEFROSTS, needless_defrosts, frozenset({COUNTS, CONDITIONS}), True),
-    Rule(FindingCode.TIMED_DEFROSTS, timed_defrosts, frozenset({COUNTS}), True),
-    Rule(FindingCode.FREQUENT_DEFROSTS, frequent_defrosts, frozenset({COUNTS}), True),
-    Rule(FindingCode.INEFFECTIVE_DEFROSTS, ineffective_defrosts, frozenset({COUNTS}), True),
-    Rule(FindingCode.OVERDUE_DEFROSTS, overdue_defrosts, frozenset({COUNTS, CONDITIONS}), True),
-    Rule(FindingCode.SHORT_CYCLING, short_cycling, frozenset({COUNTS}), True),
-    Rule(FindingCode.FIXED_FLOW_TEMPERATURE, fixed_flow, frozenset({CONDITIONS}), True),
-    Rule(FindingCode.CURVE_TOO_STEEP, steep_curve, frozenset({CONDITIONS}), True),
-    Rule(FindingCode.DELTA_TOO_WIDE, wide_delta, frozenset({CATALOGUE_HEAT})),
-    Rule(FindingCode.DELTA_TOO_NARROW, narrow_delta, frozenset({CATALOGUE_HEAT})),
-    Rule(FindingCode.PUMPS_FIGHTING, fighting_pumps, frozenset({CATALOGUE_HEAT}), True),
-    Rule(FindingCode.BUFFER_BLENDING, blending, frozenset()),
-    Rule(FindingCode.HEATER_OVERUSED, heaters_overused, frozenset({ELECTRICITY, CATALOGUE_HEAT})),
-    Rule(FindingCode.HOT_WATER_TOO_HOT, hot_water_too_hot, frozenset()),
-    Rule(FindingCode.HOT_WATER_TOO_OFTEN, hot_water_too_often, frozenset({COUNTS}), True),
-    Rule(FindingCode.HOT_WATER_OUT_OF_REACH, hot_water_out_of_reach, frozenset()),
-    Rule(FindingCode.HIGH_STANDBY, high_standby, frozenset()),
-    Rule(FindingCode.PUMP_ALWAYS_ON, pump_always_on, frozenset(), True),
-    Rule(FindingCode.LOW_OUTDOOR_LIMIT, low_limit, frozenset({CONDITIONS}), True),
-    Rule(FindingCode.ROOM_NOT_HELD, room_not_held, frozenset()),
-    Rule(FindingCode.WEAK_ANTIFREEZE, weak_antifreeze, frozenset()),
-    Rule(FindingCode.COP_TOO_GOOD, too_good, TABLE),
+    FindingRule(FindingCode.BELOW_RATED_SINCE, below_since, TABLE),
+    FindingRule(FindingCode.BELOW_RATED, below_rated, TABLE),
+    FindingRule(FindingCode.BELOW_RATED_IN_FROST, below_in_frost, TABLE, shape=True),
+    FindingRule(FindingCode.BELOW_RATED_AT_PART_LOAD, below_at_part_load, TABLE, shape=True),
+    FindingRule(FindingCode.BELOW_RATED_AT_HIGH_FLOW, below_at_high_flow, TABLE, shape=True),
+    FindingRule(
+        FindingCode.CAPACITY_SHORT, capacity_short, frozenset({CATALOGUE_HEAT, CONDITIONS})
+    ),
+    FindingRule(FindingCode.OVERSIZED, oversized, frozenset({CATALOGUE_HEAT})),
+    FindingRule(
+        FindingCode.NEEDLESS_DEFROSTS, needless_defrosts, frozenset({COUNTS, CONDITIONS}), True
+    ),
+    FindingRule(FindingCode.TIMED_DEFROSTS, timed_defrosts, frozenset({COUNTS}), True),
+    FindingRule(FindingCode.FREQUENT_DEFROSTS, frequent_defrosts, frozenset({COUNTS}), True),
+    FindingRule(FindingCode.INEFFECTIVE_DEFROSTS, ineffective_defrosts, frozenset({COUNTS}), True),
+    FindingRule(
+        FindingCode.OVERDUE_DEFROSTS, overdue_defrosts, frozenset({COUNTS, CONDITIONS}), True
+    ),
+    FindingRule(FindingCode.SHORT_CYCLING, short_cycling, frozenset({COUNTS}), True),
+    FindingRule(FindingCode.FIXED_FLOW_TEMPERATURE, fixed_flow, frozenset({CONDITIONS}), True),
+    FindingRule(FindingCode.CURVE_TOO_STEEP, steep_curve, frozenset({CONDITIONS}), True),
+    FindingRule(FindingCode.DELTA_TOO_WIDE, wide_delta, frozenset({CATALOGUE_HEAT})),
+    FindingRule(FindingCode.DELTA_TOO_NARROW, narrow_delta, frozenset({CATALOGUE_HEAT})),
+    FindingRule(FindingCode.PUMPS_FIGHTING, fighting_pumps, frozenset({CATALOGUE_HEAT}), True),
+    FindingRule(FindingCode.BUFFER_BLENDING, blending, frozenset()),
+    FindingRule(
+        FindingCode.HEATER_OVERUSED, heaters_overused, frozenset({ELECTRICITY, CATALOGUE_HEAT})
+    ),
+    FindingRule(FindingCode.HOT_WATER_TOO_HOT, hot_water_too_hot, frozenset()),
+    FindingRule(FindingCode.HOT_WATER_TOO_OFTEN, hot_water_too_often, frozenset({COUNTS}), True),
+    FindingRule(FindingCode.HOT_WATER_OUT_OF_REACH, hot_water_out_of_reach, frozenset()),
+    FindingRule(FindingCode.HIGH_STANDBY, high_standby, frozenset()),
+    FindingRule(FindingCode.PUMP_ALWAYS_ON, pump_always_on, frozenset(), True),
+    FindingRule(FindingCode.LOW_OUTDOOR_LIMIT, low_limit, frozenset({CONDITIONS}), True),
+    FindingRule(FindingCode.ROOM_NOT_HELD, room_not_held, frozenset()),
+    FindingRule(FindingCode.WEAK_ANTIFREEZE, weak_antifreeze, frozenset()),
+    FindingRule(FindingCode.COP_TOO_GOOD, too_good, TABLE),
 )
 
 # Where the first is found, the second is its consequence and is not said beside it.
@@ -103,14 +111,14 @@ INSTEAD = {
 
 
 @dataclass(frozen=True)
-class Found:
+class Findings:
     """Findings in the order in which to look at them, and the verdicts not made."""
 
     findings: tuple[Finding, ...]
     not_judged: tuple[NotJudged, ...]
 
 
-def find(context: FindingContext) -> Found:
+def find(context: FindingContext) -> Findings:
     """Every finding of a record.
 
     What a fault of the metering puts in doubt is not judged, and says so. Order: what asks for
@@ -147,7 +155,7 @@ def find(context: FindingContext) -> Found:
     if any(f.code == FindingCode.COP_TOO_GOOD for f in faults):
         made = [f for f in made if f.code != FindingCode.COP_TOO_GOOD]
     every = sorted([*faults, *made], key=_order)
-    return Found(tuple(every), tuple(not_judged))
+    return Findings(tuple(every), tuple(not_judged))
 
 
 def _order(finding: Finding) -> tuple[int, int, float]:
@@ -155,4 +163,4 @@ def _order(finding: Finding) -> tuple[int, int, float]:
     return finding.weight != Weight.ACTION, not finding.metering, -lost
 
 
-__all__ = ["INSTEAD", "RULES", "Found", "Rule", "find"]
+__all__ = ["INSTEAD", "RULES", "FindingRule", "Findings", "find"]

@@ -7,7 +7,7 @@ from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.diagnosis.care import CARE_PRESSURE, HEATING
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
-from ember.views.control import CONTROL_FULL, Band
+from ember.views.control import CONTROL_FULL, LoadBand
 
 HYDRAULICS_USUAL = 5.0  # ΔT [K], common practice
 SENSORS = 0.15  # standard uncertainty of a ΔT [K], common practice
@@ -18,7 +18,7 @@ HYDRAULICS_OFTEN = 0.25  # of the running hours
 LEAST_SWING_STARTS = 1.0  # starts an hour of running
 
 
-def _strongest(context: FindingContext) -> Band | None:
+def _strongest(context: FindingContext) -> LoadBand | None:
     return context.control.load[-1] if context.control.load else None
 
 
@@ -26,7 +26,7 @@ def _delta(value: float, scaled: float = 1.0) -> Estimate:
     return Estimate(value, "kelvin", (UncertaintyComponent("pair of sensors", SENSORS * scaled),))
 
 
-def _at_full(context: FindingContext, band: Band) -> tuple[float, str] | None:
+def _at_full(context: FindingContext, band: LoadBand) -> tuple[float, str] | None:
     """ΔT at the largest load, or what it would be at full load: with a flow that does not change
     it grows with the heat."""
     size, loads = context.installation.unit.capacity_kw, context.control.load

@@ -9,7 +9,7 @@ from ember.states.state import Running
 
 
 @dataclass(frozen=True)
-class Cells:
+class CellArrays:
     """One record, cell by cell; what is not logged or metered is None.
 
     start, step : of the grid [s].

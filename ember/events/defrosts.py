@@ -6,7 +6,7 @@ from enum import IntEnum
 import numpy as np
 
 from ember.basis.series import Floats, Ints
-from ember.events.cells import Cells, at, means, sums
+from ember.events.cells import CellArrays, at, means, sums
 from ember.events.frost import SAFETY, Frost, frost, potentials_of
 from ember.states.detection import RECOVERY
 from ember.states.state import State
@@ -100,7 +100,7 @@ def defrost_cost(electricity: Floats, taken: Floats, recovery: Floats, cop: Floa
     return result
 
 
-def defrosts(cells: Cells) -> tuple[Defrosts, Frost | None, Floats | None]:
+def defrosts(cells: CellArrays) -> tuple[Defrosts, Frost | None, Floats | None]:
     """The table of defrosts, what they teach of the coil, and the frosting potential of each cell
     in which the unit runs, (n,) [kg/kg]; None where humidity is not known."""
     spans = cells.states.defrosts
@@ -154,7 +154,7 @@ def defrosts(cells: Cells) -> tuple[Defrosts, Frost | None, Floats | None]:
     )
 
 
-def _cop_before(cells: Cells, start: Ints, stop: Ints) -> Floats:
+def _cop_before(cells: CellArrays, start: Ints, stop: Ints) -> Floats:
     """COP of the settled part of the twenty minutes before each, as far as no other defrost or
     start lies in them; the median of all where there is none."""
     if cells.heat is None or cells.electricity is None or not len(start):
@@ -173,7 +173,7 @@ def _cop_before(cells: Cells, start: Ints, stop: Ints) -> Floats:
     return cop
 
 
-def _about(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats, Floats, Floats]:
+def _about(cells: CellArrays, start: Ints, stop: Ints) -> tuple[Floats, Floats, Floats, Floats]:
     """Expected and measured electricity soon after each, and long after the one before it."""
     nothing = np.zeros(len(start))
     if cells.expected is None or cells.electricity is None or not len(start):
@@ -197,7 +197,7 @@ def _about(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats, Float
     )
 
 
-def _recovery(cells: Cells, start: Ints, stop: Ints, cop: Floats, on: Floats) -> Floats:
+def _recovery(cells: CellArrays, start: Ints, stop: Ints, cop: Floats, on: Floats) -> Floats:
     """Electricity of the minutes after each beyond what their heat takes at the COP before [J]."""
     if cells.heat is None or cells.electricity is None or not len(start):
         return np.full(len(start), np.nan)
@@ -209,7 +209,9 @@ def _recovery(cells: Cells, start: Ints, stop: Ints, cop: Floats, on: Floats) ->
     return lost
 
 
-def _intervals(cells: Cells, start: Ints, stop: Ints, on: Floats) -> tuple[Floats, Floats, Ints]:
+def _intervals(
+    cells: CellArrays, start: Ints, stop: Ints, on: Floats
+) -> tuple[Floats, Floats, Ints]:
     """Since the defrost before: time, time with the unit running [s], and the first cell."""
     interval, running = np.full(len(start), np.nan), np.full(len(start), np.nan)
     first = start.copy()
@@ -224,7 +226,7 @@ def _intervals(cells: Cells, start: Ints, stop: Ints, on: Floats) -> tuple[Float
     return interval, running, first
 
 
-def _back_after(cells: Cells, stop: Ints, cop: Floats) -> Floats:
+def _back_after(cells: CellArrays, stop: Ints, cop: Floats) -> Floats:
     """Until the COP of single minutes is back at 90 % of the one before [s]; NaN where it is not
     within a quarter of an hour."""
     if cells.heat is None or cells.electricity is None or not len(stop):
@@ -238,7 +240,7 @@ def _back_after(cells: Cells, stop: Ints, cop: Floats) -> Floats:
     return found
 
 
-def _how(length: Ints, step: int, cells: Cells) -> Ints:
+def _how(length: Ints, step: int, cells: CellArrays) -> Ints:
     """How each ended. Many at one longest length of eight minutes or more end by a time limit."""
     how = np.full(len(length), How.NOT_KNOWN, np.int64)
     if step > COARSEST_FOR_LENGTH or len(length) < DEFROSTS_FEW:

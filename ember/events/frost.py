@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.series import Floats, Ints
-from ember.events.cells import Cells
+from ember.events.cells import CellArrays
 from ember.properties.moist_air import humidity_ratio
 from ember.states.state import State
 
@@ -69,7 +69,7 @@ def _left_on(held: Floats, coil: Floats, pressure: float = STANDARD) -> Floats:
     return result
 
 
-def source_share(cells: Cells) -> tuple[Floats, float]:
+def source_share(cells: CellArrays) -> tuple[Floats, float]:
     """Heat taken from the air as a share of its usual full value, (n,), and that value [W].
 
     Where heat is not measured the power stands for it.
@@ -89,7 +89,7 @@ def source_share(cells: Cells) -> tuple[Floats, float]:
     return np.clip(taken / full, 0.0, 1.3), full
 
 
-def frost(cells: Cells, starts: Ints, stops: Ints) -> Frost | None:
+def frost(cells: CellArrays, starts: Ints, stops: Ints) -> Frost | None:
     """What the unit's own defrosts teach of its coil; None where humidity or temperature lacks.
 
     Parameters
@@ -161,7 +161,9 @@ def unevenness(values: Floats) -> float:
     return float((high - low) / median) if median > 0 else np.inf
 
 
-def potentials_of(cells: Cells, found: Frost, further: Sequence[float] = (0.0,)) -> list[Floats]:
+def potentials_of(
+    cells: CellArrays, found: Frost, further: Sequence[float] = (0.0,)
+) -> list[Floats]:
     """The potential in each cell in which the unit draws heat from cold air, (n,) [kg/kg], for a
     coil at each approach beyond the learned [K]."""
     assert cells.outdoor is not None and cells.humidity is not None
@@ -185,7 +187,7 @@ def potentials_of(cells: Cells, found: Frost, further: Sequence[float] = (0.0,))
     return results
 
 
-def _between(cells: Cells, starts: Ints, stops: Ints) -> tuple[Ints, Ints, Ints, Ints]:
+def _between(cells: CellArrays, starts: Ints, stops: Ints) -> tuple[Ints, Ints, Ints, Ints]:
     """Intervals between defrosts that belong together: first and last cell, and the cells in
     which heat was drawn (one in `STRIDE`) with the interval of each."""
     first, last = stops[:-1], starts[1:]

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.series import Floats, Ints, Span, edges_of, mask_of
-from ember.events.cells import Cells, at, means, sums
+from ember.events.cells import CellArrays, at, means, sums
 from ember.metering.resolution import step_of
 from ember.states.state import State
 
@@ -63,7 +63,7 @@ class HotWaterCharges:
         return len(self.start)
 
 
-def charges(cells: Cells) -> HotWaterCharges:
+def charges(cells: CellArrays) -> HotWaterCharges:
     """The table of charges. Source: dwell and stages, common practice."""
     state, step, n = cells.states.state, cells.step, len(cells)
     edges = edges_of(state == State.HOT_WATER)
@@ -110,7 +110,7 @@ def _most(values: Floats | None, starts: Ints, stops: Ints) -> Floats:
     return np.where(np.isfinite(most), most, np.nan)
 
 
-def _by_stage(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats]:
+def _by_stage(cells: CellArrays, start: Ints, stop: Ints) -> tuple[Floats, Floats]:
     """Heat and electricity of each charge by stage of tank temperature, (k, s) each [J]."""
     count, stages = len(start), len(STAGES) - 1
     nothing = np.full((count, stages), np.nan)
@@ -136,7 +136,7 @@ def _by_stage(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats]:
     return table(cells.heat), table(cells.electricity)
 
 
-def _drawn(cells: Cells, start: Ints, stop: Ints) -> tuple[Floats, Floats, Ints, Floats]:
+def _drawn(cells: CellArrays, start: Ints, stop: Ints) -> tuple[Floats, Floats, Ints, Floats]:
     """Mean of the tank before and after each charge [degC], whether water was drawn, and the fall
     of draws that would not have shown [K/s].
 
@@ -187,7 +187,7 @@ def _mean(values: Floats, first: int, stop: int) -> float:
     return float(values[first:stop].mean())
 
 
-def _dwell(cells: Cells, start: Ints, stop: Ints, low: Floats, high: Floats) -> Floats:
+def _dwell(cells: CellArrays, start: Ints, stop: Ints, low: Floats, high: Floats) -> Floats:
     """Time at the end of each charge in which the tank hardly grows warmer [s]."""
     result = np.full(len(start), np.nan)
     if cells.tank is None:

@@ -7,7 +7,7 @@ import numpy as np
 
 from ember.basis.clock import HOUR
 from ember.basis.series import Bools, Floats, Ints
-from ember.events.cells import Cells
+from ember.events.cells import CellArrays
 from ember.states.state import State
 
 
@@ -38,7 +38,7 @@ class Hours:
 
 
 def hours(
-    cells: Cells, frosting: Floats | None, refrigerant: Mapping[str, Floats] | None = None
+    cells: CellArrays, frosting: Floats | None, refrigerant: Mapping[str, Floats] | None = None
 ) -> Hours:
     """The table of hours.
 

@@ -6,7 +6,7 @@ from enum import IntEnum
 import numpy as np
 
 from ember.basis.series import Floats, Ints
-from ember.events.cells import Cells, at, means, sums
+from ember.events.cells import CellArrays, at, means, sums
 from ember.states.state import State
 
 RUNS_SHORT = 600.0  # a run that never reaches efficiency [s], common practice
@@ -67,7 +67,7 @@ class Runs:
         return len(self.start)
 
 
-def runs(cells: Cells, frosting: Floats | None = None) -> Runs:
+def runs(cells: CellArrays, frosting: Floats | None = None) -> Runs:
     """The table of runs.
 
     Parameters
@@ -113,7 +113,7 @@ def runs(cells: Cells, frosting: Floats | None = None) -> Runs:
     )
 
 
-def _ended(cells: Cells, stop: Ints, mode: Ints, flow: Floats, n: int) -> Ints:
+def _ended(cells: CellArrays, stop: Ints, mode: Ints, flow: Floats, n: int) -> Ints:
     state = cells.states.state
     ended = np.full(len(stop), Ended.NO_CALL, np.int64)
     last = at(state.astype(np.float64), stop - 1)

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ember.basis.series import Floats, Ints
-from ember.events.cells import Cells, windows
+from ember.events.cells import CellArrays, windows
 from ember.events.runs import Runs
 from ember.states.detection import DETECTION_START_UP
 from ember.states.state import State
@@ -61,7 +61,7 @@ def start_loss(electricity: Floats, heat: Floats, settled: Floats) -> Floats:
     return result
 
 
-def starts(cells: Cells, table: Runs) -> Starts | None:
+def starts(cells: CellArrays, table: Runs) -> Starts | None:
     """The starts of a record; None where heat or power is not known cell by cell, or too coarsely.
 
     Source: settling and start loss, common practice.

@@ -35,7 +35,7 @@ class Refusal:
 
 
 @dataclass(frozen=True)
-class Sent:
+class SentBatch:
     """A batch as it was understood. key : the logger's own for it; sent : by its clock [s]."""
 
     key: str | None
@@ -44,7 +44,7 @@ class Sent:
     refused: list[Refusal]
 
 
-def read_batch(body: bytes, as_json: bool, now: float) -> Sent:
+def read_batch(body: bytes, as_json: bool, now: float) -> SentBatch:
     """The readings in a body.
 
     Parameters
@@ -65,7 +65,7 @@ def read_batch(body: bytes, as_json: bool, now: float) -> Sent:
     return sent
 
 
-def _of_json(body: bytes, now: float) -> Sent:
+def _of_json(body: bytes, now: float) -> SentBatch:
     try:
         found = orjson.loads(body)
     except orjson.JSONDecodeError as error:
@@ -91,7 +91,7 @@ def _of_json(body: bytes, now: float) -> Sent:
                 refused.append(Refusal(k, f"{name[:40]} is {str(value)[:20]!r}, no number"))
     key, sent = found.get("batch"), found.get("sent")
     stamp = _instant(sent, now + 10 * 365 * 86_400) if sent is not None else None
-    return Sent(_key(key), None if isinstance(stamp, str) else stamp, readings, refused)
+    return SentBatch(_key(key), None if isinstance(stamp, str) else stamp, readings, refused)
 
 
 def _key(key: Any) -> str | None:
@@ -106,7 +106,7 @@ def _key(key: Any) -> str | None:
     return str(key)
 
 
-def _of_lines(body: bytes, now: float) -> Sent:
+def _of_lines(body: bytes, now: float) -> SentBatch:
     try:
         text = body.decode()
     except UnicodeDecodeError as error:
@@ -133,7 +133,7 @@ def _of_lines(body: bytes, now: float) -> Sent:
             refused.append(Refusal(k, f"{words[1][:40]} is {words[2][:20]!r}, no number"))
         else:
             readings.append((when, words[1], value))
-    return Sent(None, None, readings, refused)
+    return SentBatch(None, None, readings, refused)
 
 
 def _instant(stamp: Any, now: float) -> float | str:

@@ -10,7 +10,7 @@ from ember.basis.channels import quantity_of
 from ember.basis.series import Floats, Ints, Trace
 from ember.boundary import Level
 from ember.description.installation import HEATERS, Consumer, Installation
-from ember.events.cells import Cells, windows
+from ember.events.cells import CellArrays, windows
 from ember.events.defrosts import Defrosts, defrosts
 from ember.events.frost import Frost
 from ember.events.hot_water_charges import HotWaterCharges, charges
@@ -95,7 +95,7 @@ def operation(analysis: RecordAnalysis, trace: Trace, walked: Walked | None = No
     )
 
 
-def cells_of(analysis: RecordAnalysis, walked: Walked) -> tuple[Cells, list[str]]:
+def cells_of(analysis: RecordAnalysis, walked: Walked) -> tuple[CellArrays, list[str]]:
     """What the tables are made from, and what could not be told."""
     installation, trace, meter_energies = analysis.installation, walked.trace, walked.meter_energies
     drawn = curves(analysis, walked)
@@ -127,7 +127,7 @@ def cells_of(analysis: RecordAnalysis, walked: Walked) -> tuple[Cells, list[str]
 
     side = installation.refrigerant
     seen = inside(side, trace) if side is not None else None
-    cells = Cells(
+    cells = CellArrays(
         trace.start,
         trace.step,
         analysis.states(),

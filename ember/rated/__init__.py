@@ -7,7 +7,7 @@ SCOP. May import: `ember.reckoning` and what stands before it.
 from ember.description.declared import Aux, Climate
 from ember.rated.climates import CLIMATES, LEVELS
 from ember.rated.declared import scop_declared
-from ember.rated.entries import Doubt, Entry, Reading, Sheet, cop_of
+from ember.rated.entries import TableDoubt, TableEntry, TableReading, TableSheet, cop_of
 from ember.rated.expected import Expected, Promise, expected
 from ember.rated.for_house import (
     ForHouse,
@@ -32,18 +32,18 @@ __all__ = [
     "LEVELS",
     "Aux",
     "Climate",
-    "Doubt",
-    "Entry",
     "Expected",
     "ForHouse",
     "Need",
     "Promise",
-    "Reading",
     "Scop",
     "ScopBin",
-    "Sheet",
     "Surface",
     "Surfaces",
+    "TableDoubt",
+    "TableEntry",
+    "TableReading",
+    "TableSheet",
     "Weather",
     "binned_weather",
     "by_table_alone",

@@ -11,7 +11,7 @@ TARGET = {"outdoor": "degC", "flow": "degC", "capacity": "kW", "input": "kW", "a
 
 
 @dataclass(frozen=True)
-class Entry:
+class TableEntry:
     """One row as read, in °C and kW; None where the cell is empty or no number.
 
     row : as counted in the sheet, from 1. unread : column → cell that is no number.
@@ -29,7 +29,7 @@ class Entry:
 
 
 @dataclass(frozen=True)
-class Reading:
+class TableReading:
     """How a sheet is to be read, beside what its header says.
 
     units : column → unit of the closed list. swapped : outdoor and flow exchanged.
@@ -50,11 +50,11 @@ class Reading:
                 raise TableError(f"rated: '{column[:40]}' cannot be read in '{unit[:40]}'.")
 
 
-AS_WRITTEN = Reading({})
+AS_WRITTEN = TableReading({})
 
 
 @dataclass(frozen=True)
-class Doubt:
+class TableDoubt:
     """Something odd. kind : stable name; rows : where; grave : it cannot be used so.
     remedy : in words; reading : with which the sheet makes sense, None where nothing is offered."""
 
@@ -63,26 +63,26 @@ class Doubt:
     rows: tuple[int, ...]
     grave: bool
     remedy: str | None
-    reading: Reading | None
+    reading: TableReading | None
 
 
 @dataclass(frozen=True)
-class Sheet:
+class TableSheet:
     """A sheet as read. units : of each column, as taken; assumed : columns whose unit nobody said.
     points : usable rows; left_out : rows that cannot be, without which the rest serves.
     includes_defrost : as a remark says, None where none does."""
 
     kind: TableKind
-    entries: tuple[Entry, ...]
+    entries: tuple[TableEntry, ...]
     points: tuple[RatedPoint, ...]
     units: dict[str, str]
     assumed: tuple[str, ...]
-    doubts: tuple[Doubt, ...]
+    doubts: tuple[TableDoubt, ...]
     left_out: tuple[int, ...]
     includes_defrost: bool | None
 
 
-def cop_of(entry: Entry) -> float | None:
+def cop_of(entry: TableEntry) -> float | None:
     """The COP of a row, as given or from its input."""
     if entry.cop is not None:
         return entry.cop

@@ -12,7 +12,7 @@ import numpy as np
 from ember.basis.practice import KELVIN
 from ember.basis.quantity import conversion, symbol
 from ember.description.installation import TableKind
-from ember.rated.entries import TARGET, Doubt, Entry, Reading, cop_of
+from ember.rated.entries import TARGET, TableDoubt, TableEntry, TableReading, cop_of
 from ember.rated.surface import MOST_SHARE, SURFACE_LEAST_LIFT, carnot
 
 # Plausible, common practice: wider than any maker's table, narrower than a wrong unit.
@@ -27,12 +27,12 @@ MISREAD_RISE = 0.02  # by which a value may go against its axis, from rounding
 US_OUTDOORS = 30.0  # [degC] an outdoor column that goes above it and is whole is likely in °F
 
 
-def grave(kind: str, sentence: str, rows: tuple[int, ...]) -> Doubt:
+def grave(kind: str, sentence: str, rows: tuple[int, ...]) -> TableDoubt:
     """A doubt with which a table cannot be used."""
-    return Doubt(kind, sentence, rows, True, None, None)
+    return TableDoubt(kind, sentence, rows, True, None, None)
 
 
-def duplicates(entries: list[Entry]) -> list[Doubt]:
+def duplicates(entries: list[TableEntry]) -> list[TableDoubt]:
     """Rows of the same conditions."""
     seen: dict[tuple[object, ...], int] = {}
     found = []
@@ -54,7 +54,7 @@ def duplicates(entries: list[Entry]) -> list[Doubt]:
     return found
 
 
-def _plausible(entries: list[Entry], kind: TableKind) -> list[int]:
+def _plausible(entries: list[TableEntry], kind: TableKind) -> list[int]:
     """Rows whose capacity, COP or share of Carnot cannot be."""
     bad = []
     for entry in entries:
@@ -80,7 +80,7 @@ def _plausible(entries: list[Entry], kind: TableKind) -> list[int]:
     return bad
 
 
-def odd(entries: list[Entry], kind: TableKind) -> Doubt | None:
+def odd(entries: list[TableEntry], kind: TableKind) -> TableDoubt | None:
     """What cannot be, where no reading makes sense of it."""
     rows = _plausible(entries, kind)
     if not rows:
@@ -89,7 +89,7 @@ def odd(entries: list[Entry], kind: TableKind) -> Doubt | None:
     few = len(rows) <= MISREAD_FEW * len(entries)
     cop = cop_of(first)
     where = f"outdoor {first.outdoor:g}, flow {first.flow:g} °C"
-    return Doubt(
+    return TableDoubt(
         "odd",
         f"row {first.row}: capacity {first.capacity_kw or 0:.3g} kW at COP {cop or 0:.3g} cannot "
         f"be ({where})" + (f", and {len(rows) - 1} rows more." if len(rows) > 1 else "."),
@@ -101,12 +101,12 @@ def odd(entries: list[Entry], kind: TableKind) -> Doubt | None:
 
 
 def offers(
-    entries: list[Entry],
+    entries: list[TableEntry],
     kind: TableKind,
-    reading: Reading,
+    reading: TableReading,
     units: Mapping[str, str],
     nominal_kw: float | None,
-) -> list[Doubt]:
+) -> list[TableDoubt]:
     """Readings under which a sheet that cannot be would make sense, the simplest first."""
     known = [e for e in entries if cop_of(e) is not None and e.outdoor is not None and e.flow]
     if len(known) < 2:
@@ -119,11 +119,11 @@ def offers(
         again = [_changed(e, units, reading, changed) for e in known]
         if len(_plausible(again, kind)) == 0 and _off_size(again, nominal_kw) is None:
             rows = tuple(_plausible(known, kind)) or tuple(e.row for e in known)
-            return [Doubt(name, sentence, rows, bool(ill), remedy, changed)]
+            return [TableDoubt(name, sentence, rows, bool(ill), remedy, changed)]
     return []
 
 
-def _off_size(entries: list[Entry], nominal_kw: float | None) -> float | None:
+def _off_size(entries: list[TableEntry], nominal_kw: float | None) -> float | None:
     """By how much the capacities are off the described size, where it is a unit's factor."""
     sizes = [e.capacity_kw for e in entries if e.capacity_kw is not None]
     if nominal_kw is None or not sizes:
@@ -132,13 +132,13 @@ def _off_size(entries: list[Entry], nominal_kw: float | None) -> float | None:
     return ratio if ratio > 2.2 or ratio < 0.4 else None
 
 
-Candidate = tuple[str, str, str, Reading]
+Candidate = tuple[str, str, str, TableReading]
 
 
 def _candidates(
-    entries: list[Entry],
+    entries: list[TableEntry],
     kind: TableKind,
-    reading: Reading,
+    reading: TableReading,
     units: Mapping[str, str],
     off_size: float | None,
 ) -> list[Candidate]:
@@ -214,7 +214,9 @@ def _candidates(
     return found
 
 
-def _changed(entry: Entry, units: Mapping[str, str], before: Reading, after: Reading) -> Entry:
+def _changed(
+    entry: TableEntry, units: Mapping[str, str], before: TableReading, after: TableReading
+) -> TableEntry:
     """An entry as another reading would have it."""
     outdoor, flow = entry.outdoor, entry.flow
     if before.swapped:
@@ -242,14 +244,14 @@ def _changed(entry: Entry, units: Mapping[str, str], before: Reading, after: Rea
     )
 
 
-def against(entries: list[Entry], kind: TableKind) -> list[Doubt]:
+def against(entries: list[TableEntry], kind: TableKind) -> list[TableDoubt]:
     """Values that rise where they must fall: the COP with the flow temperature, and as it gets
     colder; the capacity as it gets colder."""
     found = []
     good = [
         e for e in entries if e.outdoor is not None and e.flow is not None and cop_of(e) is not None
     ]
-    groups: dict[tuple[object, ...], list[Entry]] = {}
+    groups: dict[tuple[object, ...], list[TableEntry]] = {}
     for axis, other in (("flow", "outdoor"), ("outdoor", "flow")):
         groups = {}
         for entry in good:
@@ -274,7 +276,7 @@ def against(entries: list[Entry], kind: TableKind) -> list[Doubt]:
                     )
         if rows:
             found.append(
-                Doubt(
+                TableDoubt(
                     "against its axis",
                     f"{words}; it must go the other way.",
                     tuple(dict.fromkeys(rows)),

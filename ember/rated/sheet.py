@@ -15,7 +15,15 @@ from ember.basis.errors import TableError
 from ember.basis.quantity import conversion, symbol, unit_named
 from ember.description.as_json import sentences
 from ember.description.installation import RatedPoint, Speed, TableKind
-from ember.rated.entries import AS_WRITTEN, TARGET, Doubt, Entry, Reading, Sheet, cop_of
+from ember.rated.entries import (
+    AS_WRITTEN,
+    TARGET,
+    TableDoubt,
+    TableEntry,
+    TableReading,
+    TableSheet,
+    cop_of,
+)
 from ember.rated.misread import against, duplicates, grave, odd, offers
 
 MOST_TEXT, SHEET_MOST_CELLS = 500_000, 20_000  # characters, and cells, of a table
@@ -40,9 +48,9 @@ SPEEDS = {
 def read_sheet(
     text: str,
     kind: TableKind = TableKind.WATER,
-    reading: Reading = AS_WRITTEN,
+    reading: TableReading = AS_WRITTEN,
     nominal_kw: float | None = None,
-) -> Sheet:
+) -> TableSheet:
     """Reads a table from pasted cells or CSV text: one row a point, or blocks with the flow
     temperatures across.
 
@@ -64,7 +72,7 @@ def read_sheet(
     includes = None if remark is None else remark.group(1).lower() == "yes"
     cells, mended = _as_rows(_cells([line for line in lines if not line.startswith("#")]))
     if not cells:
-        return Sheet(
+        return TableSheet(
             kind, (), (), {}, (), (grave("empty", "the rated table is empty.", ()),), (), includes
         )
     rows, units, problems = _across(cells) if _is_across(cells[0]) else _down(cells)
@@ -79,7 +87,7 @@ def read_sheet(
     assumed = tuple(c for c in assumed if any(getattr(e, FIELDS[c]) is not None for e in entries))
     doubts = [*problems, *mended]
     points: list[RatedPoint] = []
-    usable: list[Entry] = []
+    usable: list[TableEntry] = []
     for entry in entries:
         point, problem = _point(entry, columns)
         if point is not None:
@@ -109,7 +117,7 @@ def read_sheet(
                 (),
             )
         )
-    return Sheet(
+    return TableSheet(
         kind,
         tuple(entries),
         tuple(points),
@@ -154,7 +162,7 @@ def _apart(line: str) -> list[str]:
     return cells
 
 
-def _as_rows(cells: list[list[str]]) -> tuple[list[list[str]], list[Doubt]]:
+def _as_rows(cells: list[list[str]]) -> tuple[list[list[str]], list[TableDoubt]]:
     """A table as a page of print leaves it made whole again: rows that were split, cells that were
     merged over several rows, the header once more on the next page, lines of footnotes. The rows
     keep their numbers; those that go are left empty."""
@@ -194,7 +202,7 @@ def _as_rows(cells: list[list[str]]) -> tuple[list[list[str]], list[Doubt]]:
         if rows:
             more = f", and {len(rows) - 1} more" if len(rows) > 1 else ""
             said.append(
-                Doubt(kind, f"row {rows[0]}{more}: {words}.", tuple(rows), False, None, None)
+                TableDoubt(kind, f"row {rows[0]}{more}: {words}.", tuple(rows), False, None, None)
             )
     return made, said
 
@@ -236,7 +244,7 @@ def _is_across(first: list[str]) -> bool:
 Rows = list[tuple[int, dict[str, str]]]
 
 
-def _down(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[Doubt]]:
+def _down(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[TableDoubt]]:
     header = [column_of(cell) for cell in cells[0]]
     named = [kind for kind, _ in header]
     lacking = [c for c in ("outdoor", "flow") if c not in named]
@@ -254,7 +262,7 @@ def _down(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[Doubt]]:
         )
     elif "capacity" not in named:
         problems.append(
-            Doubt(
+            TableDoubt(
                 "half",
                 "no capacity is given: the table is kept for its COP; it says nothing of "
                 "capacity and need.",
@@ -266,7 +274,7 @@ def _down(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[Doubt]]:
         )
     elif "cop" not in named and "input" not in named:
         problems.append(
-            Doubt(
+            TableDoubt(
                 "half",
                 "neither COP nor input is given: the table is kept for its capacity; no "
                 "running is compared with it.",
@@ -299,7 +307,7 @@ def _down(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[Doubt]]:
     return rows, units, problems
 
 
-def _across(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[Doubt]]:
+def _across(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[TableDoubt]]:
     """Blocks one under the other: a corner that names the value, flow temperatures to its right,
     outdoor temperatures below it."""
     made: dict[tuple[str, str], dict[str, str]] = {}
@@ -325,8 +333,8 @@ def _across(cells: list[list[str]]) -> tuple[Rows, dict[str, str], list[Doubt]]:
 
 
 def _entry(
-    number: int, values: Mapping[str, str], units: Mapping[str, str], reading: Reading
-) -> Entry:
+    number: int, values: Mapping[str, str], units: Mapping[str, str], reading: TableReading
+) -> TableEntry:
     found: dict[str, float | None] = {}
     unread = {}
     for column in ("outdoor", "flow", "capacity", "input", "cop", "airflow"):
@@ -339,7 +347,7 @@ def _entry(
         found["cop"] /= reading.cop_over
     if reading.swapped:
         found["outdoor"], found["flow"] = found["flow"], found["outdoor"]
-    return Entry(
+    return TableEntry(
         number,
         found["outdoor"],
         found["flow"],
@@ -368,8 +376,8 @@ def _level(cell: str, unit: str | None) -> str:
 
 
 def _point(
-    entry: Entry, columns: frozenset[str] | set[str]
-) -> tuple[RatedPoint | None, Doubt | None]:
+    entry: TableEntry, columns: frozenset[str] | set[str]
+) -> tuple[RatedPoint | None, TableDoubt | None]:
     """The point of a row, or what of the sheet's columns is lacking; neither where its values
     cannot be, which is said elsewhere."""
     cop = cop_of(entry)
@@ -380,7 +388,7 @@ def _point(
     if lacking or entry.unread:
         said = [f"{column} is '{cell}', not a number" for column, cell in entry.unread.items()]
         said = said or [f"{', '.join(lacking)} is missing"]
-        return None, Doubt(
+        return None, TableDoubt(
             "missing",
             f"row {entry.row}: {'; '.join(said)}.",
             (entry.row,),
@@ -400,7 +408,7 @@ def _point(
             entry.outdoor, entry.flow, entry.capacity_kw, cop, entry.speed, entry.airflow_m3h
         )
     except ValidationError as error:
-        return None, Doubt(
+        return None, TableDoubt(
             "missing",
             f"row {entry.row}: {sentences(error)}.",
             (entry.row,),

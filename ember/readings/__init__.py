@@ -6,17 +6,17 @@ rows. May import: the whole road up to `ember.assessment`.
 
 from ember.readings.doubts import Doubt, doubts
 from ember.readings.record import Sheet, record_of, sheet_of
-from ember.readings.sheet import Cells, Problem, Reading, Turn, read_rows
+from ember.readings.sheet import Problem, Reading, Turn, TypedCells, read_rows
 from ember.readings.sums import HandSums, hand_sums
 
 __all__ = [
-    "Cells",
     "Doubt",
     "HandSums",
     "Problem",
     "Reading",
     "Sheet",
     "Turn",
+    "TypedCells",
     "doubts",
     "hand_sums",
     "read_rows",

@@ -52,7 +52,7 @@ class Reading:
 
 
 @dataclass(frozen=True)
-class Cells:
+class TypedCells:
     """A row as typed. values : series → text, as it stands in the cell."""
 
     time: str
@@ -71,7 +71,7 @@ class Problem:
 
 
 def read_rows(
-    rows: Sequence[Cells], series: Sequence[HandSeries], zone: ZoneInfo, now: float
+    rows: Sequence[TypedCells], series: Sequence[HandSeries], zone: ZoneInfo, now: float
 ) -> tuple[list[Reading | None], list[Problem]]:
     """The readings that rows of text mean.
 

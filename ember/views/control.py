@@ -40,7 +40,7 @@ class Curve:
 
 
 @dataclass(frozen=True)
-class Band:
+class LoadBand:
     """Hours of a band of outdoor temperature, or of load: means while settled. load [kW]."""
 
     low: float
@@ -83,8 +83,8 @@ class ControlSeen:
     night_rest: float | None
     recovery: float | None
     per_kelvin: float | None
-    weather: list[Band]
-    load: list[Band]
+    weather: list[LoadBand]
+    load: list[LoadBand]
     pump_hours: float
     pump_share: float | None
     pump_needless: bool
@@ -280,7 +280,7 @@ def _recovery(within: Within, use: Bools, hour: np.ndarray) -> float | None:
     return after / later - 1 if after is not None and later else None
 
 
-def _bands(within: Within, use: Bools, by: Floats, width: float) -> list[Band]:
+def _bands(within: Within, use: Bools, by: Floats, width: float) -> list[LoadBand]:
     found = []
     key = np.floor(np.nan_to_num(by) / width)
     for k in np.unique(key[use]).tolist():
@@ -290,7 +290,7 @@ def _bands(within: Within, use: Bools, by: Floats, width: float) -> list[Band]:
     return found
 
 
-def _load_bands(within: Within, use: Bools) -> list[Band]:
+def _load_bands(within: Within, use: Bools) -> list[LoadBand]:
     """Bands of the heat given while settled, five of equal width up to its usual greatest."""
     of = within.found.hours.of
     if within.analysis.cop_reason:
@@ -304,12 +304,12 @@ def _load_bands(within: Within, use: Bools) -> list[Band]:
     return _bands(within, use, load, top / 5) if top > 0 else []
 
 
-def _band(within: Within, here: Bools, low: float, high: float) -> Band:
+def _band(within: Within, here: Bools, low: float, high: float) -> LoadBand:
     of = within.found.hours.of
     seconds = float(of["settled"][here].sum())
     heat, used = float(np.nansum(of["heat"][here])), float(np.nansum(of["electricity"][here]))
     stated = within.analysis.cop_reason is None and used > 0 and heat > 0
-    return Band(
+    return LoadBand(
         low,
         high,
         int(here.sum()),
@@ -327,7 +327,7 @@ def _said(
     setback: float | None,
     night_rest: float | None,
     recovery: float | None,
-    load: list[Band],
+    load: list[LoadBand],
     capacity: float | None,
     pump_hours: float,
     known: float,

@@ -70,7 +70,7 @@ class Month:
 
 
 @dataclass(frozen=True)
-class Said:
+class DefrostNote:
     """One judgement, in words."""
 
     code: Judged
@@ -110,7 +110,7 @@ class DefrostsSeen:
     ended: dict[str, int]
     approach: str | None
     load: float | None
-    said: list[Said]
+    said: list[DefrostNote]
     map: list[MapCell]
     by_hour: list[int]
     months: list[Month]
@@ -161,7 +161,7 @@ def defrosts_seen(within: Within, rows: int = DEFROSTS_ROWS) -> DefrostsSeen:
         approach=learned.by if learned else None,
         load=learned.load if learned else None,
         said=[
-            Said(j.kind, j.count, j.words)
+            DefrostNote(j.kind, j.count, j.words)
             for j in judged(
                 found,
                 learned,

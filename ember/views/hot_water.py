@@ -71,7 +71,7 @@ class Alike:
 
 
 @dataclass(frozen=True)
-class Standing:
+class StandingLoss:
     """What the tank loses: power [W], kWh a day, at a mean difference to the room [K]; from so many
     quiet hours."""
 
@@ -111,7 +111,7 @@ class WaterSeen:
     stalls_often: bool
     heaters: Estimate | None
     immersion_share: float | None
-    standing: Standing | None
+    standing: StandingLoss | None
     standing_reason: Reason | None
     stages: list[Stage]
     stages_by_tank: bool
@@ -171,7 +171,7 @@ def water_seen(within: Within, rows: int = HOT_WATER_ROWS) -> WaterSeen:
         stalls_often=stalls > HOT_WATER_OFTEN * len(usual),
         heaters=_heaters(within),
         immersion_share=_immersion(within, pick),
-        standing=standing if isinstance(standing, Standing) else None,
+        standing=standing if isinstance(standing, StandingLoss) else None,
         standing_reason=standing.reason if isinstance(standing, NotAvailable) else None,
         stages=stages,
         stages_by_tank=by_tank,
@@ -275,7 +275,7 @@ def _immersion(within: Within, pick: Ints) -> float | None:
     return float(heater[known].sum()) / total if total > 0 else None
 
 
-def _standing(within: Within) -> Standing | NotAvailable:
+def _standing(within: Within) -> StandingLoss | NotAvailable:
     """What the tank loses, from the hours in which it cools slowest.
 
     Source: energy balance of the store; that nothing is drawn in them, common practice.
@@ -305,7 +305,7 @@ def _standing(within: Within) -> Standing | NotAvailable:
     capacity = tank.volume_l / 1000 * float(water.rho(at)[0]) * float(water.cp(at)[0])  # [J/K]
     difference = float(np.median(above[known]))
     watts = coefficient * difference * capacity / 3600
-    return Standing(watts, watts * 24 / 1000, difference, int(slowest.sum()))
+    return StandingLoss(watts, watts * 24 / 1000, difference, int(slowest.sum()))
 
 
 def _rows(

@@ -23,7 +23,7 @@ from ember.assessment.record_analysis import RecordAnalysis, Walked, analyse_rec
 from ember.balance.days import days
 from ember.basis.errors import EmberError
 from ember.description.installation import Installation
-from ember.diagnosis import Found as Judged
+from ember.diagnosis import Findings
 from ember.diagnosis.cached import to_json as findings_to_json
 from ember.operation import Operation, operation
 from ember.operation import cached as operation_cached
@@ -110,7 +110,7 @@ def _cached(system: System, made_from: str, tell: Tell) -> CachedResults | None:
     ran = operation(analysis, trace, walked)
     tell(0.97, "figures of the year and months, findings")
     assessed = answer(analysis, ran=ran)
-    judged = Judged(assessed.findings, assessed.not_judged)
+    judged = Findings(assessed.findings, assessed.not_judged)
     follow(system, judged, analysis, ran)
     opened = replace(assessed, findings=tuple(open_findings(system, assessed.findings)))
     stand = standing(analysis, opened)
@@ -189,7 +189,7 @@ _operations = _Memory("operation", OPERATIONS, operation_cached.from_bytes)
 
 
 @dataclass(frozen=True)
-class Found:
+class CachedAnalysis:
     """A system's kept survey, and the hash of what it was made from. stale : that is not what
     readings and description are now."""
 
@@ -198,7 +198,7 @@ class Found:
     made_from: str
 
 
-def find(system: System) -> Found:
+def find(system: System) -> CachedAnalysis:
     """The kept survey of a system. Raises StoreError where there is none yet."""
     cached = _analyses.latest(system.pk)
     if cached is None:
@@ -206,10 +206,10 @@ def find(system: System) -> Found:
             f"{system.name}: no figures yet. Import a log, or wait until one is worked out."
         )
     made_from, analysis = cached
-    return Found(analysis, made_from != state_of(system), made_from)
+    return CachedAnalysis(analysis, made_from != state_of(system), made_from)
 
 
-def operation_of(system: System, found: Found) -> Operation:
+def operation_of(system: System, found: CachedAnalysis) -> Operation:
     """The kept operation that was made with a survey. Raises Moved, StoreError."""
     cached = _operations.latest(system.pk)
     if cached is None:
@@ -225,7 +225,7 @@ class Moved(StoreError):
     """What was looked at changed meanwhile."""
 
 
-def days_of(system: System, found: Found) -> str:
+def days_of(system: System, found: CachedAnalysis) -> str:
     """The days that were worked out with a survey, JSON. Raises Moved."""
     rows = CachedResults.objects.filter(system=system, made_from=found.made_from)
     days = rows.values_list("days", flat=True).first()
@@ -234,7 +234,7 @@ def days_of(system: System, found: Found) -> str:
     return days
 
 
-def steady(system: System, look: Callable[[Found], T]) -> T:
+def steady(system: System, look: Callable[[CachedAnalysis], T]) -> T:
     """What is seen in the kept results of a system at one moment; looked at again where they are
     replaced meanwhile. Raises StoreError."""
     for _ in range(CACHE_ATTEMPTS):
@@ -246,7 +246,7 @@ def steady(system: System, look: Callable[[Found], T]) -> T:
     raise said
 
 
-def cut_at(system: System, found: Found, instants: tuple[float, ...]) -> Found:
+def cut_at(system: System, found: CachedAnalysis, instants: tuple[float, ...]) -> CachedAnalysis:
     """A survey with segments that end at some instants.
 
     Where it is stale it is not cut: what is between two of its edges counts whole. Raises Moved

@@ -12,7 +12,7 @@ from ember.assessment.record_analysis import RecordAnalysis
 from ember.balance.sums import figures
 from ember.basis.clock import instant_of
 from ember.basis.periods import Period
-from ember.diagnosis import Finding, FindingContext, Found, find, foremost
+from ember.diagnosis import Finding, FindingContext, Findings, find, foremost
 from ember.diagnosis.cached import from_json
 from ember.operation import Operation
 from server.analysis.models import CachedResults, FindingEvent, FindingStatus
@@ -30,7 +30,7 @@ def open_findings(system: System, findings: Sequence[Finding]) -> list[Finding]:
     return [f for f in findings if f.code not in closed]
 
 
-def follow(system: System, now: Found, analysis: RecordAnalysis, ran: Operation) -> None:
+def follow(system: System, now: Findings, analysis: RecordAnalysis, ran: Operation) -> None:
     """Brings the lives of a system's findings up to what is found now. What is not judged, since
     the metering is in doubt, stays as it was: nobody knows whether it is gone."""
     found = {f.code.value: f for f in now.findings}

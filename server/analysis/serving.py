@@ -11,7 +11,7 @@ from pathlib import Path
 from django.conf import settings
 
 from server.work.alone import alone, ends_with
-from server.work.problem import Problem
+from server.work.problem import CommandProblem
 
 # ends of a process within so many seconds, after which it is given up
 SERVING_OFTEN, SERVING_WITHIN = 5, 60.0
@@ -27,7 +27,7 @@ def free_port(wanted: int) -> int:
     """The port, if nobody listens on it. Raises Problem."""
     with socket.socket() as probe:
         if probe.connect_ex(("127.0.0.1", wanted)) == 0:
-            raise Problem(
+            raise CommandProblem(
                 f"Port {wanted} is in use, perhaps by a demo that still runs. Stop it, or choose "
                 f"another: make demo PORT={wanted + 1}"
             )
@@ -99,7 +99,9 @@ def watch(started: dict[str, list[str]], environment: dict[str, str]) -> None:
                     now = time.monotonic()
                     ends[name] = [t for t in ends[name] if now - t < SERVING_WITHIN] + [now]
                     if ended == REFUSED or len(ends[name]) > SERVING_OFTEN:
-                        raise Problem(f"The {name} can't be kept running; see the lines above.")
+                        raise CommandProblem(
+                            f"The {name} can't be kept running; see the lines above."
+                        )
                     print(f"The {name} ended by itself and is started again.", file=sys.stderr)
                     running[name] = _begun(command, environment)
             time.sleep(0.3)

@@ -17,7 +17,7 @@ from ember.basis.quantity import symbol, unit_named
 from ember.description.installation import Installation
 from ember.description.logged import HandKind, HandSeries
 from ember.messages import NotAvailable, Reason, because, not_available
-from ember.readings import Cells, Doubt, HandSums, Reading, Turn, doubts, hand_sums, read_rows
+from ember.readings import Doubt, HandSums, Reading, Turn, TypedCells, doubts, hand_sums, read_rows
 from ember.reckoning import Reckoning
 from server.analysis.cache import renew
 from server.analysis.shown import LevelShown, ReckoningShown, reckoning
@@ -224,9 +224,9 @@ def _words(typed: SheetTyped) -> str:
     return "; ".join(said) or "nothing"
 
 
-def _cells(row: RowTyped) -> Cells:
+def _cells(row: RowTyped) -> TypedCells:
     turns = {name: Turn(why) for name, why in row.turns.items()}
-    return Cells(row.time, row.cells, turns, row.note)
+    return TypedCells(row.time, row.cells, turns, row.note)
 
 
 def _sheet(system: System, typed: Sequence[RowTyped], gone: Sequence[int] = ()) -> SheetShown:

@@ -65,7 +65,7 @@ class ColumnChoice:
 
 
 @dataclass(frozen=True)
-class Choice:
+class ImportChoice:
     """The columns to read; null for those that a recipe remembers, unless `guess`."""
 
     columns: list[ColumnChoice] | None
@@ -256,7 +256,7 @@ def send(request: HttpRequest, pk: int, file: File[UploadedFile]) -> Preview:
 
 
 @router.post("/uploads/{pk}/preview", response=Preview)
-def look(request: HttpRequest, pk: int, choice: Body[Choice]) -> Preview:
+def look(request: HttpRequest, pk: int, choice: Body[ImportChoice]) -> Preview:
     """Looks at a file again, with other columns."""
     return _preview(_opened(pk), choice)
 
@@ -376,7 +376,7 @@ def _turn(request: HttpRequest, pk: int, kind: str, before: str, otherwise: str)
 
 
 def _columns(
-    upload: Upload, choice: Choice | Storing | None, headers: list[str]
+    upload: Upload, choice: ImportChoice | Storing | None, headers: list[str]
 ) -> tuple[list[dict[str, Any]] | None, str | None]:
     """The columns to read, None to guess them; and the recipe that they are from."""
     if choice is not None and choice.columns is not None:
@@ -424,7 +424,7 @@ def _opened(pk: int) -> Upload:
     return upload
 
 
-def _preview(upload: Upload, choice: Choice | None) -> Preview:
+def _preview(upload: Upload, choice: ImportChoice | None) -> Preview:
     digest = digest_of(upload.path)
     same = upload.system.imports.filter(digest=digest, state=Import.State.STORED).first()
     given = _given(upload.system, digest)

@@ -12,7 +12,15 @@ from ember.description.installation import channels_of
 from ember.description.logged import Column
 from ember.intake.live import known_as
 from server.api.fleet import get_system
-from server.logbook.live import Standing, gaps, known_now, register, renew_token, revoke, standing
+from server.logbook.live import (
+    LoggerStanding,
+    gaps,
+    known_now,
+    register,
+    renew_token,
+    revoke,
+    standing,
+)
 from server.logbook.models import Logger
 from server.logbook.store import StoreError
 
@@ -190,7 +198,7 @@ def _row(logger: Logger, now: float) -> LoggerShown:
     )
 
 
-def _state(logger: Logger, stands: Standing, now: float) -> tuple[str, str]:
+def _state(logger: Logger, stands: LoggerStanding, now: float) -> tuple[str, str]:
     """In a word and a sentence."""
     if logger.revoked is not None:
         return "revoked", f"Its token was taken away on {logger.revoked:%Y-%m-%d}."

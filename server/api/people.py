@@ -74,7 +74,7 @@ class SignIn:
 
 
 @dataclass(frozen=True)
-class Said:
+class Message:
     """A sentence."""
 
     detail: str
@@ -112,20 +112,22 @@ def me(request: HttpRequest) -> Me:
     return _me(request)
 
 
-@router.post("/sign-in", response={200: Me, 401: Said, 403: Said, 415: Said}, auth=None)
+@router.post("/sign-in", response={200: Me, 401: Message, 403: Message, 415: Message}, auth=None)
 def sign_in(
     request: HttpRequest, response: HttpResponse, asked: Body[SignIn]
-) -> Me | tuple[int, Said] | HttpResponse:
+) -> Me | tuple[int, Message] | HttpResponse:
     """Signs in; as JSON and with the token that /me gives, so that no other site can do it."""
     if request.content_type != "application/json":
-        return 415, Said("Send name and password as application/json.")
+        return 415, Message("Send name and password as application/json.")
     refused = check_csrf(request)
     if refused is not None:
         return csrf_failure(request)
     name = normalize("NFKC", asked.name).strip()
     user = authenticate(request, username=name, password=asked.password)
     if user is None:
-        return 401, Said("Name and password do not fit. After ten tries wait a quarter of an hour.")
+        return 401, Message(
+            "Name and password do not fit. After ten tries wait a quarter of an hour."
+        )
     login(request, user)
     remember_browser(response, name)
     return _me(request)

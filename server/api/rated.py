@@ -20,10 +20,10 @@ from ember.rated import (
     LEVELS,
     Aux,
     Climate,
-    Doubt,
-    Reading,
     Scop,
-    Sheet,
+    TableDoubt,
+    TableReading,
+    TableSheet,
     cop_of,
     read_sheet,
     scop,
@@ -428,7 +428,7 @@ def scops_of(installation: Installation) -> tuple[list[Any], Reason | None]:
 @router.post("/rated/read", response=RatedSheetShown)
 def read(request: HttpRequest, asked: Body[SheetAsked]) -> RatedSheetShown:
     """Reads a pasted sheet; nothing is stored."""
-    reading = Reading(asked.reading.units, asked.reading.swapped, asked.reading.cop_over)
+    reading = TableReading(asked.reading.units, asked.reading.swapped, asked.reading.cop_over)
     return _sheet(asked.text, read_sheet(asked.text, asked.kind, reading, asked.nominal_kw))
 
 
@@ -469,7 +469,7 @@ def opened_file(
     return _sheet(text, read_sheet(text, kind, nominal_kw=nominal_kw))
 
 
-def _sheet(text: str, sheet: Sheet) -> RatedSheetShown:
+def _sheet(text: str, sheet: TableSheet) -> RatedSheetShown:
     return RatedSheetShown(
         text,
         [
@@ -497,7 +497,7 @@ def _sheet(text: str, sheet: Sheet) -> RatedSheetShown:
     )
 
 
-def _doubt(doubt: Doubt) -> RatedDoubt:
+def _doubt(doubt: TableDoubt) -> RatedDoubt:
     reading = doubt.reading
     return RatedDoubt(
         doubt.kind,

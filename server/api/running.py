@@ -13,7 +13,15 @@ from rich.console import Console, Group
 
 from ember.assessment.record_analysis import RecordAnalysis
 from ember.balance.electricity import power_seen
-from ember.balance.sums import Head, compared_between, cooling, eer_name, figures, heads, judge
+from ember.balance.sums import (
+    HeadEnergy,
+    compared_between,
+    cooling,
+    eer_name,
+    figures,
+    heads,
+    judge,
+)
 from ember.basis.clock import iso_local
 from ember.basis.periods import Period
 from ember.boundary import MeterCombination
@@ -27,7 +35,7 @@ from ember.trust import Affects
 from ember.views.curves import conditions
 from ember.views.standing import trust_of
 from server.analysis.asis import as_shown, shape_of
-from server.analysis.cache import Found, cut_at, find, operation_of, steady
+from server.analysis.cache import CachedAnalysis, cut_at, find, operation_of, steady
 from server.analysis.draw import lanes_of, window
 from server.analysis.present import WIDTH, sum_block
 from server.analysis.shown import (
@@ -55,7 +63,7 @@ from server.api.fleet import get_system
 from server.installations.models import System
 
 router = Router(tags=["running"])
-HeadOut: Any = shape_of(Head)
+HeadOut: Any = shape_of(HeadEnergy)
 # What a doubt must touch to stand below a sum; totals and single minutes do not undermine a COP.
 UNDERMINES = {Affects.HEAT, Affects.ELECTRICITY, Affects.CONDITIONS, Affects.COUNTS}
 
@@ -160,7 +168,7 @@ class Cut:
 def cut_to(system: System, start: str, stop: str, events: bool = False) -> Cut:
     """A survey cut at two local days or times. events : with the events of the record."""
 
-    def look(found: Found) -> Cut:
+    def look(found: CachedAnalysis) -> Cut:
         period = span_of(found.analysis, start, stop)
         cut = cut_at(system, found, (period.start, period.stop))
         ran = operation_of(system, found) if events else None

@@ -79,7 +79,7 @@ class ProblemShown:
 
 
 @dataclass(frozen=True)
-class Edition:
+class EditionShown:
     """A description from a moment on."""
 
     id: int
@@ -102,7 +102,7 @@ class SetUp:
     levels: list[LevelPromise]
     parts: dict[str, list[str]]
     logged: list[str]
-    history: list[Edition]
+    history: list[EditionShown]
     choices: dict[str, list[Named]]
     siblings: list[int]
 
@@ -164,7 +164,7 @@ def _shown(system: System) -> SetUp:
     last = system.imports.filter(state="stored").order_by("-pk").first()
     report = orjson.loads(last.report)["intake"] if last else {"columns": []}
     editions = [
-        Edition(
+        EditionShown(
             e.pk,
             e.created.timestamp(),
             e.user.get_username() if e.user else None,

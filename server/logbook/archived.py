@@ -116,7 +116,7 @@ class Listed(Part):
     revision: Annotated[int, Field(ge=0, lt=2**31)] | None = None
 
 
-class Head(Part):
+class ArchiveHead(Part):
     """archive.json. files : SHA-256 of every other file; archives of before have none."""
 
     format: str
@@ -127,7 +127,7 @@ class Head(Part):
     files: dict[str, Digest] | None = None
 
 
-class Edition(Part):
+class ArchivedEdition(Part):
     """A description as it was."""
 
     text: Annotated[str, StringConstraints(max_length=4 << 20)]
@@ -358,7 +358,7 @@ class SystemArchived:
     listed: Listed
     text: str
     described: Installation
-    history: list[Edition]
+    history: list[ArchivedEdition]
     loggers: list[LoggerPart]
     imports: list[ImportPart]
     entries: list[EntryPart]
@@ -444,7 +444,7 @@ def opened(path: Path, name: str) -> Archived:
             f"{READABLE[0]} or {READABLE[-1]})."
         )
     reader.version = first["version"]
-    head: Head = reader.read("archive.json", Head)
+    head: ArchiveHead = reader.read("archive.json", ArchiveHead)
     _once(reader, "archive.json", [one.folder for one in head.systems])
     _once(reader, "archive.json", [one.name for one in head.systems])
     reader.sums = head.files
@@ -470,7 +470,7 @@ def _system(reader: _Reader, listed: Listed) -> SystemArchived:
         listed,
         installation_to_json(described) if reader.version == 1 else text_of.decode(),
         described,
-        reader.read(f"{folder}/history.json", list[Edition]),
+        reader.read(f"{folder}/history.json", list[ArchivedEdition]),
         reader.read(f"{folder}/loggers.json", list[LoggerPart]),
         reader.read(f"{folder}/imports.json", list[ImportPart]),
         reader.read(f"{folder}/entries.json", list[EntryPart]),

@@ -25,7 +25,7 @@ from ember.basis.errors import EmberError
 from ember.basis.series import Trace
 from ember.description.logged import Column
 from ember.intake import ColumnReport, IntakeReport, laid_over
-from ember.intake.live import Sample, Sent, known_as, on_grid, usual_step
+from ember.intake.live import Sample, SentBatch, known_as, on_grid, usual_step
 from server.installations.models import System
 from server.installations.names import alike, clean
 from server.logbook.codec import WEEK, decode, encode, week_of, week_start
@@ -95,7 +95,7 @@ def revoke(logger: Logger) -> None:
 
 
 @dataclass(frozen=True)
-class Known:
+class KnownLogger:
     """A logger as it was a moment ago; waiting : batches that are not folded."""
 
     at: float
@@ -103,7 +103,7 @@ class Known:
     waiting: int
 
 
-def logger_of(token: str) -> Known:
+def logger_of(token: str) -> KnownLogger:
     """The logger with a token, as it was at most a second ago. Raises Stranger."""
     mark = hashed(token)
     known = _known.get(mark)
@@ -118,9 +118,9 @@ def logger_of(token: str) -> Known:
     return known
 
 
-def known_now(logger: Logger) -> Known:
+def known_now(logger: Logger) -> KnownLogger:
     """A logger with what waits of it now."""
-    return Known(time.monotonic(), logger, logger.batches.filter(folded=False).count())
+    return KnownLogger(time.monotonic(), logger, logger.batches.filter(folded=False).count())
 
 
 def digest_of(readings: Sequence[Sample]) -> str:
@@ -130,7 +130,7 @@ def digest_of(readings: Sequence[Sample]) -> str:
     return hashlib.blake2b(orjson.dumps(ordered), digest_size=32).hexdigest()
 
 
-def take(known: Known, sent: Sent, now: float) -> Taken:
+def take(known: KnownLogger, sent: SentBatch, now: float) -> Taken:
     """Keeps a batch; the same one again changes nothing. Raises Busy, StoreError.
 
     Batches that come while another is written are written together, in the next transaction.
@@ -187,7 +187,7 @@ class _Post:
 
 _queue: deque[_Post] = deque()
 _writing = threading.Lock()
-_known: dict[str, Known] = {}
+_known: dict[str, KnownLogger] = {}
 _asked = -1e9
 
 
@@ -290,7 +290,7 @@ def _folded(logger: Logger, keys: list[int]) -> None:
 
 
 @dataclass(frozen=True)
-class Standing:
+class LoggerStanding:
     """What is known of a logger: as in its row, with the batches that wait."""
 
     seen: float | None
@@ -300,7 +300,7 @@ class Standing:
     problem: str
 
 
-def standing(logger: Logger, keys: list[int] | None = None) -> Standing:
+def standing(logger: Logger, keys: list[int] | None = None) -> LoggerStanding:
     """What is known of a logger with its waiting batches; with some of them, by their keys."""
     logger.refresh_from_db()
     waiting = logger.batches.filter(folded=False)
@@ -309,9 +309,11 @@ def standing(logger: Logger, keys: list[int] | None = None) -> Standing:
     columns = ("received", "last", "count", "sent", "problem")
     fresh = list(waiting.order_by("pk").values_list(*columns))
     if not fresh:
-        return Standing(logger.seen, logger.latest, logger.drift, logger.readings, logger.problem)
+        return LoggerStanding(
+            logger.seen, logger.latest, logger.drift, logger.readings, logger.problem
+        )
     received, _, _, sent, problem = fresh[-1]
-    return Standing(
+    return LoggerStanding(
         received,
         max(logger.latest or 0.0, *(float(last) for _, last, _, _, _ in fresh)),
         logger.drift if sent is None else sent - received,

@@ -17,7 +17,7 @@ UPLOADS_KEPT_FOR = timedelta(days=7)  # a file that was sent and never stored
 UPLOADS_LONGEST = 200  # bytes of a name; what is kept beside a file has a longer one
 
 
-class Sent(Protocol):
+class Uploaded(Protocol):
     """A file as Django hands it out."""
 
     name: str | None
@@ -27,7 +27,7 @@ class Sent(Protocol):
         """Its bytes."""
 
 
-def name_of(sent: Sent, otherwise: str = "log.csv") -> str:
+def name_of(sent: Uploaded, otherwise: str = "log.csv") -> str:
     """The name under which a file is kept: its own, as far as a disk can hold it."""
     name = Path((sent.name or "").replace("\\", "/")).name or otherwise
     name = "".join(letter for letter in name if letter.isprintable())
@@ -42,14 +42,14 @@ def name_of(sent: Sent, otherwise: str = "log.csv") -> str:
     return f"{short}{dot}{ending[:12]}"
 
 
-def small_enough(sent: Sent, name: str) -> None:
+def small_enough(sent: Uploaded, name: str) -> None:
     """Raises IntakeError for a file that is too large."""
     if (sent.size or 0) > settings.LARGEST_UPLOAD:
         limit = settings.LARGEST_UPLOAD >> 20
         raise IntakeError(f"{name}: larger than {limit} MB. Send it in parts, or gzipped.")
 
 
-def write(sent: Sent, path: Path) -> None:
+def write(sent: Uploaded, path: Path) -> None:
     """Writes a file; where that fails nothing of it stays, so that a full disk is not kept full."""
     try:
         path.parent.mkdir(parents=True, exist_ok=True)

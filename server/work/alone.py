@@ -9,7 +9,7 @@ from contextlib import contextmanager
 
 from django.conf import settings
 
-from server.work.problem import Problem
+from server.work.problem import CommandProblem
 
 
 @contextmanager
@@ -23,7 +23,7 @@ def alone(what: str) -> Iterator[None]:
         try:
             fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except BlockingIOError as error:
-            raise Problem(
+            raise CommandProblem(
                 f"Another {what} works on {settings.VAR} already. Stop it first, or give this one "
                 "a folder of its own with EMBER_VAR."
             ) from error

@@ -12,7 +12,7 @@ from ember.basis.errors import DescriptionError, IntakeError
 from ember.boundary import Level
 from ember.description.installation import Consumer, ElectricityMeter, HeatRegister, Installation
 from ember.description.logged import HandSeries
-from ember.readings import Cells, Reading, Turn, doubts, hand_sums, read_rows
+from ember.readings import Reading, Turn, TypedCells, doubts, hand_sums, read_rows
 from ember.readings.bills import Bill, billed, overlapping
 from ember.readings.sheet import number_in
 from ember.reckoning import Reckoning
@@ -37,7 +37,7 @@ def house(*series: HandSeries) -> Installation:
 def read(installation: Installation, *rows: tuple) -> list[Reading]:
     """Readings of rows of texts: the time, then each series in order."""
     names = [series.name for series in installation.by_hand]
-    cells = [Cells(row[0], dict(zip(names, row[1:], strict=False))) for row in rows]
+    cells = [TypedCells(row[0], dict(zip(names, row[1:], strict=False))) for row in rows]
     found, problems = read_rows(cells, installation.by_hand, ZONE, NOW)
     if problems:
         raise AssertionError(problems)
@@ -110,7 +110,9 @@ class Typed(unittest.TestCase):
         self.assertEqual(dict(row.values), {"heat": 170.0, "unit": 1500.0})
         (row,) = read(house(), ("2026-01-22 09:00", "3.6GJ", "12'345.6 kWh"))
         self.assertEqual(dict(row.values), {"heat": 1000.0, "unit": 12345.6})
-        _, problems = read_rows([Cells("2026-01-22 09:00", {"heat": "20 °C"})], (HEAT,), ZONE, NOW)
+        _, problems = read_rows(
+            [TypedCells("2026-01-22 09:00", {"heat": "20 °C"})], (HEAT,), ZONE, NOW
+        )
         self.assertIn("is not kWh", problems[0].what)
 
     def test_a_whole_day_month_or_year_has_a_beginning(self) -> None:
@@ -128,13 +130,13 @@ class Typed(unittest.TestCase):
     def test_what_cannot_be_read_is_named_by_row_and_column(self) -> None:
         series = (HEAT, HandSeries("outdoor", "other", "degC", channel="outdoor_temp"))
         cells = [
-            Cells("2026-01-08 08:00", {"heat": "12x"}),
-            Cells("32.01.2026 08:00", {"heat": "1"}),
-            Cells("2027-06-01 08:00", {"heat": "1"}),
-            Cells("2026-01-08 08:00", {"outdoor": "130"}),
-            Cells("2026-01-08 08:00", {"heat": "-4"}),
-            Cells("2026-01-08 08:00", {"tank": "4"}),
-            Cells("2026-01-08 08:00", {}),
+            TypedCells("2026-01-08 08:00", {"heat": "12x"}),
+            TypedCells("32.01.2026 08:00", {"heat": "1"}),
+            TypedCells("2027-06-01 08:00", {"heat": "1"}),
+            TypedCells("2026-01-08 08:00", {"outdoor": "130"}),
+            TypedCells("2026-01-08 08:00", {"heat": "-4"}),
+            TypedCells("2026-01-08 08:00", {"tank": "4"}),
+            TypedCells("2026-01-08 08:00", {}),
         ]
         found, problems = read_rows(cells, series, ZONE, NOW)
         self.assertEqual(found, [None] * 7)
@@ -152,8 +154,8 @@ class Typed(unittest.TestCase):
         heat = HandSeries("superheat", "other", "kelvin", channel="superheat")
         found, problems = read_rows(
             [
-                Cells("2026-01-08 08:00", {"low side": "7,9", "superheat": "5.5"}),
-                Cells("2026-01-08 09:00", {"low side": "790"}),
+                TypedCells("2026-01-08 08:00", {"low side": "7,9", "superheat": "5.5"}),
+                TypedCells("2026-01-08 09:00", {"low side": "790"}),
             ],
             (low, heat),
             ZONE,

@@ -10,7 +10,7 @@ import numpy as np
 from ember.assessment.record_analysis import analyse_record
 from ember.basis.periods import Period
 from ember.description.house import PhaseChange, Tank
-from ember.events.cells import Cells
+from ember.events.cells import CellArrays
 from ember.events.hot_water_charges import HotWaterCharges, charges
 from ember.operation import operation
 from ember.operation.calorimeter import CALORIMETER_LEAST, calorimeter, charge_heat
@@ -34,7 +34,9 @@ def charge(
     rise[30:] -= during
     tank = np.concatenate([20.0 + before * (1 - hours), rise, rise[-1] - after * hours])
     power = np.full(len(codes), 2000.0 * step)
-    return charges(Cells(0, step, states_of(codes, step), None, power, tank=tank, tank_mean=tank))
+    return charges(
+        CellArrays(0, step, states_of(codes, step), None, power, tank=tank, tank_mean=tank)
+    )
 
 
 @cache
@@ -70,15 +72,15 @@ class Draws(TestCase):
                 np.full(60, 50.0),
             ]
         )
-        found = charges(Cells(0, 60, states_of(codes), None, None, tank=tank, tank_mean=tank))
+        found = charges(CellArrays(0, 60, states_of(codes), None, None, tank=tank, tank_mean=tank))
         self.assertEqual(found.drawn.tolist(), [1])
 
     def test_nothing_is_said_without_what_stands_about_it(self) -> None:
         codes = [2] * 10 + [5] * 60 + [2] * 10
         tank = np.concatenate([np.full(10, 20.0), np.linspace(20, 50, 60), np.full(10, 50.0)])
-        found = charges(Cells(0, 60, states_of(codes), None, None, tank=tank, tank_mean=tank))
+        found = charges(CellArrays(0, 60, states_of(codes), None, None, tank=tank, tank_mean=tank))
         self.assertEqual(found.drawn.tolist(), [-1])
-        bare = charges(Cells(0, 60, states_of(codes), None, None, tank=tank))
+        bare = charges(CellArrays(0, 60, states_of(codes), None, None, tank=tank))
         self.assertEqual(bare.drawn.tolist(), [-1])
 
 

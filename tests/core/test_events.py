@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from ember.basis.series import Span
 from ember.description.installation import AirCircuit, Consumer, ElectricityMeter, HeatPump
-from ember.events.cells import Cells, at, means, sums, windows
+from ember.events.cells import CellArrays, at, means, sums, windows
 from ember.events.defrosts import How, defrosts
 from ember.events.frost import frost, frosting_potential
 from ember.events.hot_water_charges import STAGES, charges, pasteurisations
@@ -66,7 +66,7 @@ class FromStates(TestCase):
         rng = np.random.default_rng(seed)
         heat, power = rng.normal(6e5, 1e5, len(codes)), rng.normal(2e5, 1e4, len(codes))
         states = states_of(codes)
-        table = runs(Cells(START, 60, states, heat, power))
+        table = runs(CellArrays(START, 60, states, heat, power))
         self.assertAlmostEqual(float(table.heat.sum()), float(heat[states.on].sum()), delta=1.0)
         self.assertAlmostEqual(
             float(table.electricity.sum()), float(power[states.on].sum()), delta=1.0
@@ -83,7 +83,9 @@ class FromStates(TestCase):
     def test_hours_hold_all_the_time(self, codes: list[int]) -> None:
         states = states_of(codes)
         n = len(codes)
-        found = hours(Cells(START + 1500, 60, states, np.full(n, 3.0), np.full(n, 1.0)), None).of
+        found = hours(
+            CellArrays(START + 1500, 60, states, np.full(n, 3.0), np.full(n, 1.0)), None
+        ).of
         self.assertEqual(found["on"].sum(), states.on.sum() * 60)
         apart = sum(found[name].sum() for name in ("on", "pump_only", "standby", "unknown"))
         self.assertEqual(apart, n * 60)
@@ -96,7 +98,7 @@ class FromStates(TestCase):
     def test_intervals_between_defrosts_count_running_alone(self, codes: list[int]) -> None:
         states = states_of(codes)
         n = len(codes)
-        found, _, _ = defrosts(Cells(0, 60, states, np.full(n, 6e5), np.full(n, 2e5)))
+        found, _, _ = defrosts(CellArrays(0, 60, states, np.full(n, 6e5), np.full(n, 2e5)))
         spans = states.defrosts
         for k, (before, here) in enumerate(pairwise(spans), 1):
             between = states.state[before.stop : here.start]
@@ -120,7 +122,7 @@ class FromStates(TestCase):
         codes = [2] * 3 + [5] * length + [2] * 3
         tank = np.concatenate([[20.0] * 3, np.sort(rng.uniform(15, 62, length)), [62.0] * 3])
         heat, power = rng.uniform(1e5, 6e5, len(codes)), rng.uniform(1e5, 2e5, len(codes))
-        found = charges(Cells(0, 60, states_of(codes), heat, power, tank=tank))
+        found = charges(CellArrays(0, 60, states_of(codes), heat, power, tank=tank))
         self.assertEqual(found.by_heat.shape, (1, len(STAGES) - 1))
         self.assertAlmostEqual(float(found.by_heat.sum()), float(found.heat[0]), delta=1.0)
         self.assertAlmostEqual(
@@ -135,7 +137,7 @@ class Known(TestCase):
         other = [2] + [5] * 10 + [4] * 15 + [5] * 10 + [2]
         tank = np.full(37, 45.0)
         for codes, count in ((rest, 1), (other, 2)):
-            found = charges(Cells(0, 60, states_of(codes), None, None, tank=tank))
+            found = charges(CellArrays(0, 60, states_of(codes), None, None, tank=tank))
             self.assertEqual(len(found), count)
             self.assertTrue(np.isnan(found.heat).all())
 
@@ -148,9 +150,9 @@ class Known(TestCase):
             return np.concatenate([*parts, [40.0] * 25])
 
         for last, count in ((61.0, 1), (55.0, 0)):
-            found = charges(Cells(0, 60, states_of(codes), None, None, tank=tank(last)))
+            found = charges(CellArrays(0, 60, states_of(codes), None, None, tank=tank(last)))
             self.assertEqual(int(pasteurisations(found).sum()), count)
-        always = charges(Cells(0, 60, states_of(codes), None, None, tank=tank(61.0) + 14.0))
+        always = charges(CellArrays(0, 60, states_of(codes), None, None, tank=tank(61.0) + 14.0))
         self.assertEqual(int(pasteurisations(always).sum()), 1, "hot as a habit is no hygiene")
 
     @given(st.floats(-10, 6), st.floats(40, 99), st.floats(-15, -0.5))
@@ -169,7 +171,7 @@ class Known(TestCase):
     def test_few_defrosts_teach_nothing(self) -> None:
         codes = ([4] * 60 + [6] * 4) * 8
         n = len(codes)
-        cells = Cells(
+        cells = CellArrays(
             0,
             60,
             states_of(codes),
@@ -192,7 +194,7 @@ class Known(TestCase):
             ([4] * 10, How.TEMPERATURE),
         ):
             codes = [code for length in lengths for code in [4] * 40 + [6] * length] + [4] * 20
-            found, _, _ = defrosts(Cells(0, 60, states_of(codes), None, None))
+            found, _, _ = defrosts(CellArrays(0, 60, states_of(codes), None, None))
             most = np.bincount(found.ended, minlength=3).argmax()
             self.assertEqual(How(int(most)), how, lengths)
 
@@ -209,7 +211,7 @@ class Known(TestCase):
         n = len(codes)
         level = np.repeat([3.0, 3.5, 4.0, 5.0], 70)
         power = np.full(n, 2000.0 * 60)
-        cells = Cells(0, 60, states_of(codes), power * level, power)
+        cells = CellArrays(0, 60, states_of(codes), power * level, power)
         found = starts(cells, runs(cells))
         laid = overlay(found, np.array([0, 1, 3]))
         self.assertAlmostEqual(laid.since_start[1][5], 3.5)

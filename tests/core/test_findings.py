@@ -9,11 +9,11 @@ import numpy as np
 
 from ember.assessment.assess import assess
 from ember.basis.quantity import Estimate, UncertaintyComponent
-from ember.comparison.drift import Change, DayRatio, drift
+from ember.comparison.drift import DayRatio, StepChange, drift
 from ember.description.thresholds import THRESHOLDS_LIMITS, Thresholds
 from ember.diagnosis import RULES, Weight, foremost, table_or_house
 from ember.diagnosis.cached import from_json, to_json
-from ember.diagnosis.catalogue import Found
+from ember.diagnosis.catalogue import Findings
 from ember.diagnosis.metering import CAUSES
 from ember.trust import ALONE, ON_BOTH_SENSORS, ON_STATES, TRUST_FIRST
 from stand_ins.faults import FAULTS
@@ -124,7 +124,7 @@ class Parts(TestCase):
         self.assertIn("suspicion", charge.speaks_against[0])
 
     def test_kept_and_read_again(self) -> None:
-        found = Found(self.result.findings, self.result.not_judged)
+        found = Findings(self.result.findings, self.result.not_judged)
         self.assertEqual(from_json(to_json(found)), found)
         json.loads(to_json(found))
 
@@ -187,7 +187,7 @@ class Drifts(TestCase):
             ]
         )
 
-    def change(self, step: float, at: int, seed: int = 1) -> Change:
+    def change(self, step: float, at: int, seed: int = 1) -> StepChange:
         found = self.series(step, at, seed=seed).change
         assert found is not None
         return found

@@ -16,7 +16,7 @@ from ember.basis.periods import Period
 from ember.basis.series import spans_of
 from ember.description.installation import AirCircuit, HeatPump, OutdoorSensor, StateIs
 from ember.description.thresholds import Thresholds
-from ember.events.cells import Cells, means, sums
+from ember.events.cells import CellArrays, means, sums
 from ember.events.defrost_judgement import judged
 from ember.events.defrosts import defrost_cost, defrosts
 from ember.events.frost import frosting_potential
@@ -212,7 +212,7 @@ class Tables(TestCase):
         flow[18:20] = 40.0  # above its own mean: the curve's limit ended it
         tank = np.full(n, 48.0)
         made = runs(
-            Cells(
+            CellArrays(
                 0, 60, states_of(codes), np.full(n, 300.0), np.full(n, 100.0), flow=flow, tank=tank
             )
         )
@@ -256,7 +256,7 @@ class Starts(TestCase):
         codes = np.where(on, np.where(t < 600, State.START_UP, State.HEATING), State.STANDBY)
         heat = np.where(on, 9000.0 * (1 - np.exp(-t / tau)), 0.0) * step
         power = np.where(on, 2000.0, 15.0) * step
-        cells = Cells(0, step, states_of(codes.tolist()), heat, power)
+        cells = CellArrays(0, step, states_of(codes.tolist()), heat, power)
         found = starts(cells, runs(cells))
         self.assertAlmostEqual(float(found.settled[0]), 4.5, delta=0.05)
         self.assertAlmostEqual(float(found.to_90[0]), 2.303 * tau, delta=60)
@@ -312,7 +312,7 @@ class Frosting(TestCase):
         heat, power = np.full(n, 6000.0 * 60), np.full(n, 2000.0 * 60)
         heat[60:65], power[60:65] = -5000.0 * 60, 1000.0 * 60
         heat[65:68] = 3000.0 * 60  # three minutes of half the output
-        found, learned, _ = defrosts(Cells(0, 60, states_of(codes), heat, power))
+        found, learned, _ = defrosts(CellArrays(0, 60, states_of(codes), heat, power))
         self.assertIsNone(learned, "nothing is known of the air")
         self.assertAlmostEqual(float(found.cop[0]), 3.0)
         self.assertAlmostEqual(float(found.taken[0]) / WH, 5000 * 5 / 60, 6)
@@ -390,7 +390,7 @@ class HotWater(TestCase):
         cop = np.where(tank < 32.5, 2.7, 2.0)
         heat = power * cop
         heat[45:50] = -4000.0 * 60
-        found = charges(Cells(0, 60, states_of(codes), heat, power, tank=tank))
+        found = charges(CellArrays(0, 60, states_of(codes), heat, power, tank=tank))
         self.assertEqual((len(found), int(found.defrosts[0])), (1, 1))
         with np.errstate(invalid="ignore"):
             stages = found.by_heat[0] / found.by_electricity[0]
@@ -401,7 +401,7 @@ class HotWater(TestCase):
     def test_a_stall_at_the_top(self) -> None:
         codes = [2] * 5 + [5] * 60 + [2] * 5
         tank = np.concatenate([np.full(5, 40.0), np.linspace(40, 50, 30), np.full(35, 50.1)])
-        found = charges(Cells(0, 60, states_of(codes), None, None, tank=tank))
+        found = charges(CellArrays(0, 60, states_of(codes), None, None, tank=tank))
         self.assertAlmostEqual(float(found.dwell[0]), 1800, delta=600)
 
     def test_what_the_tank_loses_and_reaches(self) -> None:

@@ -12,7 +12,7 @@ from ember.balance.sums import figures
 from ember.basis.calendar import whole
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, UncertaintyComponent
-from ember.comparison.drift import Change, Drift
+from ember.comparison.drift import Drift, StepChange
 from ember.diagnosis import FindingContext, Weight
 from ember.diagnosis.antifreeze import weak_antifreeze
 from ember.diagnosis.at_rest import high_standby, pump_always_on
@@ -34,8 +34,8 @@ from ember.diagnosis.since import below_since
 from ember.operation import operation
 from ember.operation.within import Spread
 from ember.properties import Fluid, FluidKind
-from ember.views.control import Band, Curve
-from ember.views.defrosts import Said
+from ember.views.control import Curve, LoadBand
+from ember.views.defrosts import DefrostNote
 from ember.views.house import Buffer
 from ember.views.inside import InsideDay
 from stand_ins.scenario import simulate
@@ -122,7 +122,9 @@ class Cost(TestCase):
 class Since(TestCase):
     def context(self, step: float, se: float, days_left: float = 60.0) -> FindingContext:
         at = healthy().period.stop - days_left * 86400
-        change = Change(at, at - 86400, at + 86400, 1.0, 1.0 + step, step, se, abs(step) > 5 * se)
+        change = StepChange(
+            at, at - 86400, at + 86400, 1.0, 1.0 + step, step, se, abs(step) > 5 * se
+        )
         return with_seen(drift=Drift([], change))
 
     def test_a_sure_fall_is_said_with_its_date(self) -> None:
@@ -195,7 +197,7 @@ class DefrostRules(TestCase):
         cost = Estimate(200.0, "kWh", (UncertaintyComponent("x", 5.0),))
         seen = replace(
             healthy().defrosts,
-            said=[Said(kind, count, "as said")],
+            said=[DefrostNote(kind, count, "as said")],
             count=100,
             interval=spread,
             cost=cost,
@@ -292,7 +294,7 @@ class Hydraulics(TestCase):
         size = healthy().installation.unit.capacity_kw
         loads = [top * size * (k + 1) / len(deltas) for k in range(len(deltas))]
         bands = [
-            Band(0.0, 1.0, 100, 40.0, delta, water, load, 20.0, 3.0)
+            LoadBand(0.0, 1.0, 100, 40.0, delta, water, load, 20.0, 3.0)
             for delta, load in zip(deltas, loads, strict=True)
         ]
         return with_seen(control=replace(healthy().control, load=bands))

@@ -34,7 +34,7 @@ from ember.description.installation import (
 from ember.description.logged import HandSeries
 from ember.intake import read_log
 from ember.metering.register import shared_out, spread
-from ember.readings import Cells, read_rows, record_of, sheet_of
+from ember.readings import TypedCells, read_rows, record_of, sheet_of
 from ember.trust import Soundness
 from stand_ins.scenario import ZONE, rated_table, simulate
 from stand_ins.seldom import seldom
@@ -226,7 +226,7 @@ class Sheets(TestCase):
             at = (1 + 7 * week) * 86_400 // 300 + week  # some minutes later each time
             when = datetime.fromtimestamp(cls.done.start + at * 300, zone)
             cls.lines.append(
-                Cells(
+                TypedCells(
                     f"{when:%Y-%m-%d %H:%M}",
                     {
                         "electricity": f"{cls.registers[0][at - 1]:.1f}",
@@ -298,11 +298,11 @@ class Sheets(TestCase):
             HandSeries("heat", "heat", "kWh", meter="heat", keeps="month"),
         )
         lines = [
-            Cells("2025-12-01 08:00", {"electricity": "1000"}),
-            Cells("2025-12", {"heat": "900"}),
-            Cells("2026-01-01 07:00", {"electricity": "1300"}),
-            Cells("2026-01", {"heat": "1000"}),
-            Cells("2026-02-01 08:00", {"electricity": "1650"}),
+            TypedCells("2025-12-01 08:00", {"electricity": "1000"}),
+            TypedCells("2025-12", {"heat": "900"}),
+            TypedCells("2026-01-01 07:00", {"electricity": "1300"}),
+            TypedCells("2026-01", {"heat": "1000"}),
+            TypedCells("2026-02-01 08:00", {"electricity": "1650"}),
         ]
         found = {
             m.period.name: m.reckonings[-1]

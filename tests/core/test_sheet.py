@@ -3,7 +3,7 @@
 from unittest import TestCase
 
 from ember.description.installation import Speed, TableKind
-from ember.rated import Reading, read_sheet, table_from_csv
+from ember.rated import TableReading, read_sheet, table_from_csv
 from ember.rated.sheet import number_in
 
 WATER, AIR = TableKind.WATER, TableKind.AIR
@@ -170,7 +170,7 @@ class Misreadings(TestCase):
             "outdoor,flow,capacity,cop", "7,35,8,44", "-7,35,6.5,31", "7,45,7.8,35", "-7,45,6.3,24"
         )
         self.assertEqual(read_sheet(text).points, ())
-        self.assertEqual(len(read_sheet(text, WATER, Reading({}, cop_over=10.0)).points), 4)
+        self.assertEqual(len(read_sheet(text, WATER, TableReading({}, cop_over=10.0)).points), 4)
 
     def test_nothing_makes_sense_of_nonsense(self) -> None:
         text = rows(

@@ -7,7 +7,7 @@ from unittest.mock import patch
 
 from ember.assessment.assess import assess
 from ember.basis.codes import FindingCode, ReasonCode
-from ember.diagnosis import Finding, Found, NotJudged
+from ember.diagnosis import Finding, Findings, NotJudged
 from ember.messages import because
 from server.analysis import finding_status
 from server.analysis.cache import cache_results
@@ -117,13 +117,13 @@ class Lives(WithFinding):
         doubted = NotJudged(
             FindingCode.BELOW_RATED, because(ReasonCode.METERING_DOUBTFUL, checks="clocks")
         )
-        follow(self.system, Found((), (doubted,)), None, None)
+        follow(self.system, Findings((), (doubted,)), None, None)
         self.assertEqual(
             FindingStatus.objects.get(code="below_rated").state, "new"
         )  # not judged, not gone
-        follow(self.system, Found((), ()), None, None)
+        follow(self.system, Findings((), ()), None, None)
         self.assertEqual(FindingStatus.objects.get(code="below_rated").state, "gone")
-        follow(self.system, Found(found, ()), None, None)
+        follow(self.system, Findings(found, ()), None, None)
         status = FindingStatus.objects.get(code="below_rated")
         self.assertEqual(status.state, "new")
         self.assertIn("came back", status.events.first().words)

@@ -12,7 +12,7 @@ from django.test import TestCase
 from ember.description.house import House
 from ember.description.installation import Installation, ReportedHeat, Tariff
 from ember.description.logged import HandSeries
-from ember.readings import Cells, read_rows
+from ember.readings import TypedCells, read_rows
 from server.analysis.cache import cache_results, find
 from server.installations.models import System
 from server.logbook.entries import Written, reading_content, write
@@ -48,7 +48,7 @@ def filled(described: Installation, weeks: int = 12) -> System:
     made = System.describe(described)
     first = datetime(2026, 1, 1, 8, tzinfo=ZoneInfo(described.zone))
     rows = [
-        Cells(
+        TypedCells(
             f"{first + timedelta(days=7 * k):%Y-%m-%d %H:%M}",
             {"electricity": f"{1000 + 100 * k}", "heat": f"{3000 + 320 * k}", "outdoor": "3"},
         )
@@ -258,7 +258,7 @@ class ByBills(TestCase):
         self.system, self.address = made, f"/api/systems/{made.pk}"
         zone = ZoneInfo(ZONE)
         rows = [
-            Cells(f"{day} 00:00", {"heat": value})
+            TypedCells(f"{day} 00:00", {"heat": value})
             for day, value in (
                 ("2026-01-01", "1000"),
                 ("2026-02-01", "2860"),

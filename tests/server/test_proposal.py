@@ -10,7 +10,7 @@ from django.test import TestCase
 
 from server.installations.models import System
 from server.work.jobs import perform
-from server.work.problem import Problem
+from server.work.problem import CommandProblem
 from tests.core.helpers import foreign_log
 from tests.server.helpers import signed_in
 
@@ -87,7 +87,7 @@ class FromALog(TestCase):
         self.assertIn("What does this electricity meter hold? [holds]", said)
         made = json.loads(target.read_text("utf-8"))
         self.assertEqual(made["electricity"][0]["accuracy"], "B")
-        with self.assertRaisesRegex(Problem, "write the question's key"):
+        with self.assertRaisesRegex(CommandProblem, "write the question's key"):
             call_command("describe", str(self.path), "--answer", "B")
-        with self.assertRaisesRegex(Problem, "nowhere.csv"):
+        with self.assertRaisesRegex(CommandProblem, "nowhere.csv"):
             call_command("describe", str(self.path.with_name("nowhere.csv")))

@@ -12,7 +12,7 @@ from ember.description.as_json import installation_to_json
 from server.analysis.cache import find
 from server.installations.models import System
 from server.logbook.models import Block, Import
-from server.work.problem import Problem
+from server.work.problem import CommandProblem
 from stand_ins.files import table_text
 from stand_ins.varrick import INSTALLATIONS, TABLE_ONLY
 from tests.server.helpers import described, log
@@ -54,13 +54,13 @@ class Logbook(TestCase):
             ("undo", "77"),
             ("describe", "/nowhere/installation.json"),
         ):
-            with self.assertRaises(Problem) as caught:
+            with self.assertRaises(CommandProblem) as caught:
                 said("logbook", *command)
             self.assertEqual(caught.exception.returncode, 2)
 
     def test_no_readings_to_assess(self) -> None:
         said("logbook", "describe", str(self.file))
-        with self.assertRaisesMessage(Problem, "no readings are stored"):
+        with self.assertRaisesMessage(CommandProblem, "no readings are stored"):
             said("logbook", "assess", "Nursery")
 
 

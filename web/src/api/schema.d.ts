@@ -1851,30 +1851,6 @@ export interface components {
             supply: number | null;
         };
         /**
-         * Band
-         * @description Hours of a band of outdoor temperature, or of load: means while settled. load [kW].
-         */
-        Band: {
-            /** Cop */
-            cop: number | null;
-            /** Delta */
-            delta: number | null;
-            /** Flow */
-            flow: number | null;
-            /** High */
-            high: number;
-            /** Hours */
-            hours: number;
-            /** Load */
-            load: number | null;
-            /** Low */
-            low: number;
-            /** Room */
-            room: number | null;
-            /** Water */
-            water: number | null;
-        };
-        /**
          * BandCostShown
          * @description One price band's share.
          */
@@ -2190,30 +2166,6 @@ export interface components {
             what: string;
         };
         /**
-         * Change
-         * @description A step of the ratio. at : the first day after it [s]; first, last : between which days it
-         *     lies (95 %). before, after : mean ratios at the same weather. step : relative, se : its standard
-         *     error. sure : more than SURE times it.
-         */
-        Change: {
-            /** After */
-            after: number;
-            /** At */
-            at: number;
-            /** Before */
-            before: number;
-            /** First */
-            first: number;
-            /** Last */
-            last: number;
-            /** Se */
-            se: number;
-            /** Step */
-            step: number;
-            /** Sure */
-            sure: boolean;
-        };
-        /**
          * ChangeShown
          * @description A line of the history. kind : import, live or by hand. key : of the import or the change.
          */
@@ -2334,16 +2286,6 @@ export interface components {
             };
             /** Problems */
             problems: components["schemas"]["ProblemShown"][];
-        };
-        /**
-         * Choice
-         * @description The columns to read; null for those that a recipe remembers, unless `guess`.
-         */
-        Choice: {
-            /** Columns */
-            columns: components["schemas"]["ColumnChoice"][] | null;
-            /** Guess */
-            guess: boolean;
         };
         /**
          * ClaimShown
@@ -2488,7 +2430,7 @@ export interface components {
             by_hour: (number | null)[];
             curve: components["schemas"]["Curve"] | null;
             /** Load */
-            load: components["schemas"]["Band"][];
+            load: components["schemas"]["LoadBand"][];
             /** Night Rest */
             night_rest: number | null;
             /** On By Hour */
@@ -2519,7 +2461,7 @@ export interface components {
             /** Warm Ups */
             warm_ups: number;
             /** Weather */
-            weather: components["schemas"]["Band"][];
+            weather: components["schemas"]["LoadBand"][];
         };
         /**
          * CorrectionShown
@@ -2652,6 +2594,17 @@ export interface components {
             variable: boolean;
         };
         /**
+         * DefrostNote
+         * @description One judgement, in words.
+         */
+        DefrostNote: {
+            code: components["schemas"]["Judged"];
+            /** Count */
+            count: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * DefrostRow
          * @description One defrost. start [s], length [s], interval : running time since the one before [s].
          *     electricity, taken, cost [kWh]. back_after : until the COP is back at 90 % [s].
@@ -2732,7 +2685,7 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["DefrostRow"][];
             /** Said */
-            said: components["schemas"]["Said"][];
+            said: components["schemas"]["DefrostNote"][];
             /** Share */
             share: number | null;
             taken: components["schemas"]["FigureShown"] | null;
@@ -2781,15 +2734,15 @@ export interface components {
          * @description The ratio day by day, and its greatest step, None with too few days.
          */
         Drift: {
-            change: components["schemas"]["Change"] | null;
+            change: components["schemas"]["StepChange"] | null;
             /** Days */
             days: components["schemas"]["DayRatio"][];
         };
         /**
-         * Edition
+         * EditionShown
          * @description A description from a moment on.
          */
-        Edition: {
+        EditionShown: {
             /** Created */
             created: number;
             /** Current */
@@ -2864,7 +2817,8 @@ export interface components {
          * Finding
          * @description Something that is wrong, and what to do about it.
          *
-         *     code : what it is; name : that in words. sentence : what is wrong. period : over which it is stated. evidence : the
+         *     code : what it is; name : that in words. sentence : what is wrong. period : over which it is
+         *     stated. evidence : the
          *     strongest first. causes : likely ones, the likeliest first. next_check, who : the next step and
          *     who may do it. lost, money_lost : in the period; kwh_a_year, money_a_year : None with the reason
          *     in `cost_basis` where a year is not covered. caution : before anybody acts. clears : what would
@@ -3120,7 +3074,8 @@ export interface components {
         };
         /**
          * ForemostShown
-         * @description What of the open findings goes into the row. sentence : of the first. actions, advisories : in order.
+         * @description What of the open findings goes into the row. sentence : of the first. actions, advisories :
+         *     in order.
          *     money, kwh : what the dearest costs, a_year or in the period. sort : by which the fleet is
          *     sorted, in kWh, since currencies may differ.
          */
@@ -3160,11 +3115,11 @@ export interface components {
             system: string;
         };
         /**
-         * Head
+         * HeadEnergy
          * @description What one head of several gave to its room, and took out of it in cooling, None where nothing
          *     is cooled [kWh].
          */
-        Head: {
+        HeadEnergy: {
             cooling: components["schemas"]["FigureShown"] | null;
             heat: components["schemas"]["FigureShown"];
             /** Name */
@@ -3203,6 +3158,16 @@ export interface components {
             rated: number[];
             /** Start */
             start: number[];
+        };
+        /**
+         * ImportChoice
+         * @description The columns to read; null for those that a recipe remembers, unless `guess`.
+         */
+        ImportChoice: {
+            /** Columns */
+            columns: components["schemas"]["ColumnChoice"][] | null;
+            /** Guess */
+            guess: boolean;
         };
         /**
          * ImportShown
@@ -3376,7 +3341,7 @@ export interface components {
          * @description What tells a state or an event.
          * @enum {string}
          */
-        KnownBy: "flag" | "speed" | "power" | "register_steps" | "water" | "air" | "tank" | "weather" | "hand" | "none_there" | "nothing";
+        KnownBy: "flag" | "speed" | "power" | "register_steps" | "water" | "air" | "tank" | "heat_taken" | "weather" | "hand" | "none_there" | "nothing";
         /**
          * LeftShown
          * @description Time that is not in a sum, and why.
@@ -3446,6 +3411,30 @@ export interface components {
             loads: string;
             /** Name */
             name: string;
+        };
+        /**
+         * LoadBand
+         * @description Hours of a band of outdoor temperature, or of load: means while settled. load [kW].
+         */
+        LoadBand: {
+            /** Cop */
+            cop: number | null;
+            /** Delta */
+            delta: number | null;
+            /** Flow */
+            flow: number | null;
+            /** High */
+            high: number;
+            /** Hours */
+            hours: number;
+            /** Load */
+            load: number | null;
+            /** Low */
+            low: number;
+            /** Room */
+            room: number | null;
+            /** Water */
+            water: number | null;
         };
         /**
          * LogProposal
@@ -3566,6 +3555,14 @@ export interface components {
             user: string | null;
             /** Version */
             version: string;
+        };
+        /**
+         * Message
+         * @description A sentence.
+         */
+        Message: {
+            /** Detail */
+            detail: string;
         };
         /**
          * MeterSeen
@@ -4590,17 +4587,6 @@ export interface components {
             too_many: boolean;
         };
         /**
-         * Said
-         * @description One judgement, in words.
-         */
-        Said: {
-            code: components["schemas"]["Judged"];
-            /** Count */
-            count: number;
-            /** Words */
-            words: string;
-        };
-        /**
          * SameShown
          * @description Expected at the same conditions. cells : of the grid, outdoor and flow temperature from these
          *     on, by load; widths [K]. below, capacity_below : the limits of the ratio and of the capacity at
@@ -4757,7 +4743,7 @@ export interface components {
             /** Heat Sources */
             heat_sources: components["schemas"]["Named"][];
             /** History */
-            history: components["schemas"]["Edition"][];
+            history: components["schemas"]["EditionShown"][];
             /** Levels */
             levels: components["schemas"]["LevelPromise"][];
             /** Logged */
@@ -4877,7 +4863,7 @@ export interface components {
             eer_name: string;
             flow: components["schemas"]["FigureShown"] | null;
             /** Heads */
-            heads: components["schemas"]["Head"][];
+            heads: components["schemas"]["HeadEnergy"][];
             /** Hours */
             hours: {
                 [key: string]: number;
@@ -4930,7 +4916,8 @@ export interface components {
         };
         /**
          * Stage
-         * @description Between two tank temperatures [degC]: electricity and heat of all charges [kWh], their COP.
+         * @description Between two tank temperatures [degC]: electricity and heat of all charges [kWh], their
+         *     COP.
          */
         Stage: {
             /** Charges */
@@ -4947,11 +4934,11 @@ export interface components {
             low: number;
         };
         /**
-         * Standing
+         * StandingLoss
          * @description What the tank loses: power [W], kWh a day, at a mean difference to the room [K]; from so many
          *     quiet hours.
          */
-        Standing: {
+        StandingLoss: {
             /** Difference */
             difference: number;
             /** Hours */
@@ -5007,6 +4994,30 @@ export interface components {
             /** Singles */
             singles: (number | null)[][];
             to_90: components["schemas"]["Spread"] | null;
+        };
+        /**
+         * StepChange
+         * @description A step of the ratio. at : the first day after it [s]; first, last : between which days it
+         *     lies (95 %). before, after : mean ratios at the same weather. step : relative, se : its standard
+         *     error. sure : more than SURE times it.
+         */
+        StepChange: {
+            /** After */
+            after: number;
+            /** At */
+            at: number;
+            /** Before */
+            before: number;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /** Se */
+            se: number;
+            /** Step */
+            step: number;
+            /** Sure */
+            sure: boolean;
         };
         /**
          * Storing
@@ -5316,8 +5327,8 @@ export interface components {
          * @description Hot water of a period.
          *
          *     reason : where nothing can be shown. count : of charges, pasteurisations : of these. reheat :
-         *     quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : charges that
-         *     dwelt at the top; stalls_often : in a quarter of the charges. reachable : the highest flow
+         *     quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : charges
+         *     that dwelt at the top; stalls_often : in a quarter of the charges. reachable : the highest flow
          *     temperature less the coil's approach [degC], against warmest : median of the charges' highest;
          *     out_of_reach : the latter lies above. heaters : electricity of heaters in the period, share :
          *     of heat into the tank by them during charges. calorimeter : what the tank itself says of its
@@ -5361,7 +5372,7 @@ export interface components {
             stalls: number;
             /** Stalls Often */
             stalls_often: boolean;
-            standing: components["schemas"]["Standing"] | null;
+            standing: components["schemas"]["StandingLoss"] | null;
             standing_reason: components["schemas"]["Reason"] | null;
             total: components["schemas"]["Alike"] | null;
             /** Warmest */
@@ -6099,7 +6110,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Said"];
+                    "application/json": components["schemas"]["Message"];
                 };
             };
             /** @description Forbidden */
@@ -6108,7 +6119,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Said"];
+                    "application/json": components["schemas"]["Message"];
                 };
             };
             /** @description Unsupported Media Type */
@@ -6117,7 +6128,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Said"];
+                    "application/json": components["schemas"]["Message"];
                 };
             };
         };
@@ -7705,7 +7716,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Choice"];
+                "application/json": components["schemas"]["ImportChoice"];
             };
         };
         responses: {

@@ -17,7 +17,7 @@ from ember.intake import read_logs
 from ember.rated import table_with_doubts
 from server.analysis.present import console, report
 from server.analysis.times import instant
-from server.work.problem import Problem
+from server.work.problem import CommandProblem
 
 
 class Command(BaseCommand):
@@ -51,7 +51,7 @@ class Command(BaseCommand):
             trace, intakes = read_logs(options["log"], installation)
             assessment = assess(installation, trace, start, stop)
         except EmberError as error:
-            raise Problem(error) from error
+            raise CommandProblem(error) from error
         out: Path | None = options["json"]
         if out is not None:
             further = {"intakes": intakes} if len(intakes) > 1 else {}
@@ -68,5 +68,5 @@ class Command(BaseCommand):
             try:
                 out.write_bytes(text)
             except OSError as error:
-                raise Problem(f"{out}: cannot be written ({error.strerror}).") from error
+                raise CommandProblem(f"{out}: cannot be written ({error.strerror}).") from error
         console(self.stdout).print(report(assessment, intakes, doubts))

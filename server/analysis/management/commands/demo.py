@@ -17,7 +17,7 @@ from ember.basis.clock import wall_clock, zone_named
 from ember.description.as_json import read_installation, table_to_json
 from ember.description.installation import Installation, RatedTable, TableKind, UnitKind
 from ember.rated import read_table
-from ember.readings import Cells, read_rows
+from ember.readings import TypedCells, read_rows
 from server.analysis.cache import cache_results, find
 from server.analysis.present import SOFT, console, one_line
 from server.analysis.rows import unit_words
@@ -28,7 +28,7 @@ from server.logbook.entries import Written, bill_content, reading_content, write
 from server.logbook.models import Entry, Import
 from server.logbook.store import store, trace_of
 from server.people.demo import DEMO_NAME, demo_password, entrance
-from server.work.problem import Problem
+from server.work.problem import CommandProblem
 from stand_ins import notebook
 from stand_ins.files import write_all
 from stand_ins.scenario import simulate
@@ -59,7 +59,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Prepares, then serves until it is stopped."""
         if not options["prepare"] and not (settings.WEB / "index.html").exists():
-            raise Problem("The screens are not built; run `make demo`, or `make web` first.")
+            raise CommandProblem("The screens are not built; run `make demo`, or `make web` first.")
         call_command("migrate", verbosity=0)
         password = demo_password()
         show = console(self.stdout)
@@ -153,11 +153,11 @@ def _shelve(table: RatedTable) -> None:
 
 def _fill_in(system: System, path: Path) -> None:
     """The sheet of a system that is read by hand."""
-    cells = [Cells(row.pop("time"), row) for row in orjson.loads(path.read_bytes())]
+    cells = [TypedCells(row.pop("time"), row) for row in orjson.loads(path.read_bytes())]
     _put_readings(system, cells)
 
 
-def _put_readings(system: System, cells: list[Cells]) -> None:
+def _put_readings(system: System, cells: list[TypedCells]) -> None:
     installation = system.installation
     zone = zone_named(installation.zone)
     readings, problems = read_rows(cells, installation.by_hand, zone, float(trace_of(system).stop))
@@ -176,7 +176,10 @@ def _write_down(system: System) -> None:
     zone = zone_named(system.installation.zone)
     _put_readings(
         system,
-        [Cells(line.local, line.cells, note=line.note) for line in notebook.lines(trace, zone)],
+        [
+            TypedCells(line.local, line.cells, note=line.note)
+            for line in notebook.lines(trace, zone)
+        ],
     )
     seen = [
         Written(

@@ -9,7 +9,7 @@ from django.core.management.base import BaseCommand
 from ember.basis.errors import EmberError
 from ember.description.as_json import installation_to_json
 from ember.proposal.proposed import Proposal, propose
-from server.work.problem import Problem
+from server.work.problem import CommandProblem
 
 
 class Command(BaseCommand):
@@ -31,18 +31,22 @@ class Command(BaseCommand):
         try:
             answers = dict(one.split("=", 1) for one in options["answer"])
         except ValueError as error:
-            raise Problem("--answer: write the question's key, =, and the answer's.") from error
+            raise CommandProblem(
+                "--answer: write the question's key, =, and the answer's."
+            ) from error
         name = options["name"] or options["log"][0].name.split(".")[0]
         try:
             found = propose(options["log"], name, options["zone"], answers)
         except EmberError as error:
-            raise Problem(error) from error
+            raise CommandProblem(error) from error
         self.stdout.write("\n".join(_said(found)))
         if options["out"]:
             try:
                 options["out"].write_text(installation_to_json(found.installation), "utf-8")
             except OSError as error:
-                raise Problem(f"{options['out']}: cannot be written ({error.strerror}).") from error
+                raise CommandProblem(
+                    f"{options['out']}: cannot be written ({error.strerror})."
+                ) from error
             self.stdout.write(f"Written to {options['out']}.")
 
 

@@ -8,7 +8,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from server.work.problem import Problem
+from server.work.problem import CommandProblem
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.dialects import DIALECTS
 from stand_ins.files import write_all
@@ -37,16 +37,18 @@ class Command(BaseCommand):
         chosen = {"seed": "seed", "first_day": "first_day", "days": "days", "step": "step"}
         given = {field: options[o] for o, field in chosen.items() if options[o] is not None}
         if given.get("step", 60) < 10 or given.get("step", 60) % 10:
-            raise Problem("--step: the simulation runs in steps of 10 s; give a multiple of 10.")
+            raise CommandProblem(
+                "--step: the simulation runs in steps of 10 s; give a multiple of 10."
+            )
         if not 1 <= given.get("days", 1) <= 3660:
-            raise Problem("--days: between 1 day and ten years.")
+            raise CommandProblem("--days: between 1 day and ten years.")
         simulated = simulate(replace(SCENARIOS[options["scenario"]], **given))
         directory: Path = options["directory"]
         try:
             directory.mkdir(parents=True, exist_ok=True)
             log = write_all(simulated, directory, options["dialect"], options["gzip"])
         except OSError as error:
-            raise Problem(f"{directory}: cannot be written ({error.strerror}).") from error
+            raise CommandProblem(f"{directory}: cannot be written ({error.strerror}).") from error
         self.stdout.write(f"Wrote {log}, installation.json, rated.csv and truth.json beside it.")
         self.stdout.write(
             f"Next: python manage.py assess {log} --installation "

@@ -9,7 +9,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from server.logbook.mqtt import TOPICS, Listener
-from server.work.problem import Problem
+from server.work.problem import CommandProblem
 
 
 class Command(BaseCommand):
@@ -35,7 +35,7 @@ class Command(BaseCommand):
             password = os.environ.get("EMBER_MQTT_PASSWORD")
             listener.connect(host, port, options["user"], password)
         except OSError as error:
-            raise Problem(
+            raise CommandProblem(
                 f"No broker answers at {host}:{port} ({error}). Is it running? Is the port right?"
             ) from error
         self.stdout.write(f"{TOPICS} at {host}:{port}; Ctrl-C stops it.")

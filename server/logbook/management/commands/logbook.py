@@ -22,7 +22,7 @@ from server.logbook import archive
 from server.logbook.models import Import
 from server.logbook.readings import record
 from server.logbook.store import store, undo
-from server.work.problem import Problem
+from server.work.problem import CommandProblem
 
 
 class Command(BaseCommand):
@@ -64,7 +64,7 @@ class Command(BaseCommand):
         try:
             getattr(self, f"do_{options['what']}")(options)
         except EmberError as error:
-            raise Problem(error) from error
+            raise CommandProblem(error) from error
 
     def do_describe(self, options: dict[str, Any]) -> None:
         """Stores a description."""
@@ -120,7 +120,7 @@ class Command(BaseCommand):
         """Takes an import out again."""
         batch = Import.objects.filter(pk=options["number"]).first()
         if batch is None:
-            raise Problem(f"There is no import {options['number']}; see: logbook list")
+            raise CommandProblem(f"There is no import {options['number']}; see: logbook list")
         undo(batch)
         cache_results(batch.system)
         self.stdout.write(f"Import {batch.pk}, {batch.file}, is taken out; its journal is kept.")
@@ -132,7 +132,7 @@ class Command(BaseCommand):
         try:
             archive.write(systems, path)
         except OSError as error:
-            raise Problem(f"{path}: cannot be written ({error.strerror}).") from error
+            raise CommandProblem(f"{path}: cannot be written ({error.strerror}).") from error
         self.stdout.write(f"Wrote {path}: {', '.join(system.name for system in systems)}.")
 
     def do_restore(self, options: dict[str, Any]) -> None:
@@ -151,5 +151,5 @@ class Command(BaseCommand):
 def _system(name: str) -> System:
     system = System.objects.filter(name=name).first()
     if system is None:
-        raise Problem(f"No system is called '{name}'; see: logbook list")
+        raise CommandProblem(f"No system is called '{name}'; see: logbook list")
     return system
