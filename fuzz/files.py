@@ -27,7 +27,7 @@ from ember.intake.live import read_batch
 from ember.proposal.trial import tried
 from ember.rated.sheet import read_sheet
 from ember.unpacked import Limits, limited
-from server.logbook.archived import opened
+from server.archives.contents import opened
 
 SLOWEST = 10.0  # a file may take [s]
 MOST_MEMORY = 1000.0  # [MB]

@@ -3,7 +3,7 @@
 from pathlib import Path
 from typing import Any
 
-from server.analysis.serving import memory
+from server.jobs.serving import memory
 from tests.browser.stack import Stack as Whole
 
 PATIENCE = 120  # [s]

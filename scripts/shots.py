@@ -33,11 +33,11 @@ from ember.assessment.assess import assess  # noqa: E402
 from ember.description.as_json import read_installation  # noqa: E402
 from ember.intake import read_log  # noqa: E402
 from ember.rated import read_table  # noqa: E402
-from server.analysis.page import page  # noqa: E402
-from server.analysis.present import report  # noqa: E402
-from server.analysis.serving import commands  # noqa: E402
-from server.installations.models import System  # noqa: E402
-from server.people.demo import entrance  # noqa: E402
+from server.accounts.demo import entrance  # noqa: E402
+from server.assessments.page import page  # noqa: E402
+from server.assessments.present import report  # noqa: E402
+from server.jobs.serving import commands  # noqa: E402
+from server.systems.models import System  # noqa: E402
 from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS  # noqa: E402
 
 SHOTS = ROOT / "docs" / "screenshots"

@@ -3,7 +3,7 @@
 import signal
 from typing import Any
 
-from server.work.alone import ends_with
+from server.jobs.alone import ends_with
 
 worker_class = "gthread"  # many threads in one process: kept results are shared
 threads = 16

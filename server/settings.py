@@ -46,13 +46,15 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "ninja",
-    "server.work",  # before huey: its command for the worker is the one that is run
+    "server.jobs",  # before huey: its command for the worker is the one that is run
     "huey.contrib.djhuey",
     "django_tasks",
-    "server.people",
-    "server.installations",
-    "server.logbook",
-    "server.analysis",
+    "server.accounts",
+    "server.systems",
+    "server.readings",
+    "server.assessments",
+    "server.background",
+    "server.demo",
     "server.api",
 ]
 MIDDLEWARE = [
@@ -65,7 +67,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "server.people.demo.DemoSignIn",
+    "server.accounts.demo.DemoSignIn",
     "axes.middleware.AxesMiddleware",
 ]
 AUTHENTICATION_BACKENDS = [
@@ -75,9 +77,9 @@ AUTHENTICATION_BACKENDS = [
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25  # [h]
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
-AXES_LOCKOUT_CALLABLE = "server.people.views.locked_out"
-AXES_CLIENT_IP_CALLABLE = "server.people.views.address_of"
-AXES_WHITELIST_CALLABLE = "server.people.views.is_known"
+AXES_LOCKOUT_CALLABLE = "server.accounts.views.locked_out"
+AXES_CLIENT_IP_CALLABLE = "server.accounts.views.address_of"
+AXES_WHITELIST_CALLABLE = "server.accounts.views.is_known"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 # Proxies of one's own in front; the address that the outermost of them saw counts.
@@ -102,7 +104,7 @@ WSGI_APPLICATION = "server.wsgi.application"
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = os.environ.get("EMBER_HTTPS") == "1"
-CSRF_FAILURE_VIEW = "server.people.views.csrf_failure"
+CSRF_FAILURE_VIEW = "server.accounts.views.csrf_failure"
 
 DATABASES = {
     "default": {

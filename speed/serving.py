@@ -20,12 +20,12 @@ from pyarrow import csv
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from server.installations.models import System
+    from server.systems.models import System
 
 
 def entrance(base: str) -> str:
     """An address that signs a client in."""
-    from server.people import demo
+    from server.accounts import demo
 
     return demo.entrance(base)
 
@@ -81,10 +81,10 @@ def fastest(work: Callable[[], Any], rounds: int = 7) -> float:
 
 def measure(place: Place, log: Path, installation: Any) -> list[Row]:
     """Rows about the store, the API and the screens. log : a site-year as CSV."""
-    from server.analysis.cache import cache_results
-    from server.installations.models import System
-    from server.logbook.models import Block, Journal
-    from server.logbook.store import store
+    from server.assessments.cache import cache_results
+    from server.readings.models import Block, Journal
+    from server.readings.store import store
+    from server.systems.models import System
 
     shutil.copy(log, place.folder / "log.csv")
     copies = iter([System.describe(replace(installation, name=f"copy {k}")) for k in range(6)])
@@ -124,7 +124,7 @@ def measure(place: Place, log: Path, installation: Any) -> list[Row]:
 
 
 def _two_channels(system: "System") -> str:
-    from server.logbook.store import trace_of
+    from server.readings.store import trace_of
 
     wanted = ("flow_temp", "power:unit")
     return f"{fastest(lambda: trace_of(system, channels=wanted)) * 1e3:.0f} ms"
@@ -135,8 +135,8 @@ def _spreadsheet(place: Place, system: "System") -> list[Row]:
     from python_calamine import CalamineWorkbook
 
     from ember.intake import read_log
-    from server.logbook.export import as_xlsx
-    from server.logbook.store import trace_of
+    from server.readings.export import as_xlsx
+    from server.readings.store import trace_of
 
     path = place.folder / "readings.xlsx"
     start = trace_of(system, channels=("flow_temp",)).start
@@ -161,9 +161,9 @@ def _spreadsheet(place: Place, system: "System") -> list[Row]:
 
 
 def _windows(system: "System") -> list[Row]:
-    from server.analysis.cache import find
-    from server.analysis.draw import window
-    from server.api.running import span_of
+    from server.api.figures import span_of
+    from server.assessments.cache import find
+    from server.assessments.draw import window
 
     found = find(system)
     rows = []
@@ -181,7 +181,7 @@ def _windows(system: "System") -> list[Row]:
 
 
 def _spans(system: "System") -> list[Row]:
-    from server.api.running import cut_to, span_figures
+    from server.api.figures import cut_to, span_figures
 
     rows = []
     for name, start, stop in (
@@ -202,8 +202,8 @@ def _fleet(system: "System") -> list[Row]:
     from django.contrib.auth.models import User
     from django.test import Client
 
-    from server.analysis.models import CachedResults
-    from server.installations.models import System
+    from server.assessments.models import CachedResults
+    from server.systems.models import System
 
     kept = CachedResults.objects.get(system=system)
     others = System.objects.bulk_create(
@@ -235,8 +235,8 @@ def _fleet(system: "System") -> list[Row]:
 
 def _running(place: Place, system: "System") -> list[Row]:
     """Memory of each process, and a day flip in Chromium, over the running application."""
-    from server.analysis.serving import memory
-    from server.people.demo import demo_password
+    from server.accounts.demo import demo_password
+    from server.jobs.serving import memory
 
     demo_password()
     with _served(place) as (base, processes):
@@ -270,8 +270,8 @@ def _ten_years(place: Place, base: str, system: "System") -> list[Row]:
 
     import numpy as np
 
-    from server.installations.models import System
-    from server.work.models import Job
+    from server.jobs.models import Job
+    from server.systems.models import System
 
     cookies = CookieJar()
     opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(cookies))
@@ -333,9 +333,9 @@ def _live(base: str, system: "System") -> list[Row]:
 
     import numpy as np
 
-    from server.logbook.live import register
-    from server.logbook.models import Batch
-    from server.work.jobs import start
+    from server.jobs.queueing import start
+    from server.readings.live import register
+    from server.readings.models import Batch
     from speed.live import RATE, READINGS
 
     tokens = [register(system, f"logger {k}")[1] for k in range(LOGGERS)]
@@ -386,9 +386,9 @@ def _served(place: Place) -> "Iterator[tuple[str, dict[str, int]]]":
     """The running application: its address, and the processes that do the work."""
     import socket
 
-    from server.analysis.serving import commands
-    from server.work.jobs import start
-    from server.work.models import Job
+    from server.jobs.models import Job
+    from server.jobs.queueing import start
+    from server.jobs.serving import commands
 
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
@@ -421,7 +421,7 @@ def _served(place: Place) -> "Iterator[tuple[str, dict[str, int]]]":
 
 
 def _first_system() -> "System":
-    from server.installations.models import System
+    from server.systems.models import System
 
     found = System.objects.first()
     assert found is not None

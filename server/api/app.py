@@ -18,27 +18,27 @@ from ember.basis.errors import EmberError
 from ember.description.as_json import sentences
 from server.api import (
     archives,
-    byhand,
+    comparison,
+    entries,
+    events,
+    figures,
     findings,
     fleet,
     for_house,
+    imports,
     jobs,
-    log,
     loggers,
-    notes,
-    operation,
-    people,
+    money,
     proofs,
     proposal,
-    rated,
-    rating,
-    rooms,
-    running,
+    rated_table,
+    session,
     setup,
+    sheet,
     trust,
 )
 from server.api.request import said
-from server.logbook.store import StoreError
+from server.readings.store import StoreError
 
 
 class Strict(Parser):
@@ -89,22 +89,22 @@ api = NinjaAPI(
     docs_url="/docs",
     docs_decorator=signed_in,
 )
-api.add_router("", people.router)
+api.add_router("", session.router)
 api.add_router("", fleet.router)
 api.add_router("", archives.router)
 api.add_router("", proposal.router)
-api.add_router("", running.router)
-api.add_router("", operation.router)
-api.add_router("", rating.router)
-api.add_router("", rated.router)
+api.add_router("", figures.router)
+api.add_router("", events.router)
+api.add_router("", comparison.router)
+api.add_router("", rated_table.router)
 api.add_router("", for_house.router)
 api.add_router("", findings.router)
-api.add_router("", rooms.router)
-api.add_router("", log.router)
+api.add_router("", money.router)
+api.add_router("", imports.router)
 api.add_router("", jobs.router)
 api.add_router("", setup.router)
-api.add_router("", byhand.router)
-api.add_router("", notes.router)
+api.add_router("", sheet.router)
+api.add_router("", entries.router)
 api.add_router("", loggers.router)
 api.add_router("", trust.router)
 api.add_router("", proofs.router)

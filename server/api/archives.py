@@ -9,10 +9,10 @@ from ninja.files import UploadedFile
 from server.api.files import written_file
 from server.api.fleet import Described, get_system
 from server.api.jobs import JobShown, result_of, shown
-from server.logbook.archive import stamp, whole, write
-from server.logbook.uploads import aside, forget, name_of, small_enough
-from server.logbook.uploads import write as written
-from server.work.jobs import start
+from server.archives.archive import stamp, whole, write
+from server.jobs.queueing import start
+from server.readings.uploads import aside, forget, name_of, small_enough
+from server.readings.uploads import write as written
 
 router = Router(tags=["fleet"])
 

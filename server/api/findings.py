@@ -18,14 +18,14 @@ from ember.description.thresholds import THRESHOLDS_LIMITS, Thresholds
 from ember.diagnosis import Finding, NotJudged, table_or_house
 from ember.diagnosis.cached import from_json
 from ember.messages import FINDINGS
-from server.analysis.asis import as_shown, shape_of
-from server.analysis.cache import renew, state_of
-from server.analysis.finding_status import put
-from server.analysis.models import CachedResults, FindingEvent, FindingStatus, NewsSeen
 from server.api.files import attachment, harmless
 from server.api.fleet import get_system
 from server.api.typed import Text
-from server.installations.models import System
+from server.assessments.asis import as_shown, shape_of
+from server.assessments.cache import renew, state_of
+from server.assessments.finding_status import put
+from server.assessments.models import CachedResults, FindingEvent, FindingStatus, NewsSeen
+from server.systems.models import System
 
 router = Router(tags=["findings"])
 FindingOut: Any = shape_of(Finding)

@@ -18,15 +18,15 @@ from ember.description.installation import (
     table_kind,
 )
 from ember.rated import table_from_csv
-from server.analysis.cache import days_of, renew, state_of, steady, stored_imports
-from server.analysis.models import CachedResults
-from server.analysis.rows import DaysShown, FleetSystem, before_any, fleet_system, unit_words
-from server.installations.models import System
-from server.installations.names import twin_of
-from server.logbook.models import Import
-from server.logbook.readings import by_hand, readings_of
-from server.logbook.store import StoreError
-from server.work.models import Job
+from server.assessments.cache import days_of, renew, state_of, steady, stored_imports
+from server.assessments.models import CachedResults
+from server.assessments.rows import DaysShown, FleetSystem, before_any, fleet_system, unit_words
+from server.jobs.models import Job
+from server.readings.models import Import
+from server.readings.record import by_hand, readings_of
+from server.readings.store import StoreError
+from server.systems.models import System
+from server.systems.names import twin_of
 
 router = Router(tags=["fleet"])
 

@@ -31,15 +31,15 @@ from ember.rated import (
 from ember.rated import need_of as need_in
 from ember.rated.scop import least_share
 from ember.readings.bills import heat_before
-from server.analysis.asis import as_shown, shape_of
-from server.analysis.shown import FigureShown, figure
 from server.api.fleet import get_system
-from server.api.rated import kind_of
-from server.installations.models import LibraryTable, System
-from server.logbook.entries import bill_of
-from server.logbook.models import Entry
-from server.logbook.readings import span_of
-from server.logbook.store import trace_of
+from server.api.rated_table import kind_of
+from server.assessments.asis import as_shown, shape_of
+from server.assessments.shown import FigureShown, figure
+from server.readings.entries import bill_of
+from server.readings.models import Entry
+from server.readings.record import span_of
+from server.readings.store import trace_of
+from server.systems.models import LibraryTable, System
 
 router = Router(tags=["rating"])
 ForHouseOut: Any = shape_of(ForHouse)

@@ -10,9 +10,9 @@ from django.views.decorators.http import require_POST
 
 from ember.basis.errors import EmberError, IntakeError
 from ember.intake.live import MOST_BYTES, read_batch
-from server.logbook.live import RETRY, Busy, Stranger, logger_of, take
-from server.logbook.store import StoreError
-from server.work.trouble import TROUBLE_FULL, disk_full, store_busy
+from server.jobs.trouble import TROUBLE_FULL, disk_full, store_busy
+from server.readings.live import RETRY, Busy, Stranger, logger_of, take
+from server.readings.store import StoreError
 
 INGEST_SOON = 2  # after which a busy store is asked again [s]
 INGEST_SHOWN = 20  # refused readings that an answer names

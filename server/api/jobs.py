@@ -7,8 +7,9 @@ from django.http import HttpRequest
 from ninja import Router
 
 from server.api.fleet import get_system
-from server.work.jobs import JobError, cancel, go_on, mark_interrupted
-from server.work.models import Job
+from server.jobs.models import Job
+from server.jobs.queueing import go_on
+from server.jobs.running import JobError, cancel, mark_interrupted
 
 router = Router(tags=["jobs"])
 

@@ -12,17 +12,10 @@ from ember.description.installation import channels_of
 from ember.description.logged import Column
 from ember.intake.live import known_as
 from server.api.fleet import get_system
-from server.logbook.live import (
-    LoggerStanding,
-    gaps,
-    known_now,
-    register,
-    renew_token,
-    revoke,
-    standing,
-)
-from server.logbook.models import Logger
-from server.logbook.store import StoreError
+from server.readings.folding import LoggerStanding, standing
+from server.readings.live import gaps, known_now, register, renew_token, revoke
+from server.readings.models import Logger
+from server.readings.store import StoreError
 
 router = Router(tags=["loggers"])
 WEEK = 604_800

@@ -12,11 +12,11 @@ from pydantic import Field
 from ember.basis.errors import EmberError
 from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.reckoning import budget_of
-from server.analysis.cache import state_of
-from server.analysis.models import Proof
+from server.api.figures import SpanFigures, cut_to, span_figures
 from server.api.fleet import get_system
-from server.api.running import SpanFigures, cut_to, span_figures
-from server.logbook.store import StoreError
+from server.assessments.cache import state_of
+from server.assessments.models import Proof
+from server.readings.store import StoreError
 
 router = Router(tags=["proof"])
 

@@ -13,13 +13,13 @@ from ember.basis.clock import zone_named
 from ember.basis.errors import DescriptionError, IntakeError
 from ember.description.as_json import installation_from_json
 from ember.proposal.proposed import answered
-from server.analysis.proposed import LogProposal
 from server.api.fleet import Described
 from server.api.jobs import JobShown, result_of, shown
-from server.installations.models import System
-from server.installations.names import twin_of
-from server.logbook.uploads import aside, forget, name_of, write
-from server.work.jobs import start
+from server.assessments.proposed import LogProposal
+from server.jobs.queueing import start
+from server.readings.uploads import aside, forget, name_of, write
+from server.systems.models import System
+from server.systems.names import twin_of
 
 router = Router(tags=["fleet"])
 MOST_FILES = 50

@@ -11,7 +11,7 @@ from django.conf import settings
 from django.core.exceptions import RequestDataTooBig
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
-from server.work.trouble import BUSY, TROUBLE_FULL, disk_full, store_busy
+from server.jobs.trouble import BUSY, TROUBLE_FULL, disk_full, store_busy
 
 REQUEST_SOON = 5  # after which a busy store is asked again [s]
 _current: ContextVar[str] = ContextVar("request", default="-")

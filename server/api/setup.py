@@ -26,12 +26,12 @@ from ember.description.logged import HandKind, Keeps
 from ember.messages import Reason
 from ember.properties.liquid import FluidKind
 from ember.proposal.trial import tried
-from server.analysis.cache import renew
-from server.analysis.rows import KIND_WORDS
 from server.api.files import attachment
 from server.api.fleet import get_system
-from server.installations.models import Description, System
-from server.installations.names import twin_of
+from server.assessments.cache import renew
+from server.assessments.rows import KIND_WORDS
+from server.systems.models import Description, System
+from server.systems.names import twin_of
 
 router = Router(tags=["setup"])
 BUILT = {

@@ -29,8 +29,10 @@ from ember.reckoning import heat_methods
 from ember.trust.register_against_flow import counts_uncorrected
 from ember.views.behind import behind, channels_behind
 from ember.views.standing import trust_of
-from server.analysis.cache import CACHE_AROUND, find, renew
-from server.analysis.shown import (
+from server.api.figures import between, cut_to, span_of
+from server.api.fleet import get_system
+from server.assessments.cache import CACHE_AROUND, find, renew
+from server.assessments.shown import (
     BetweenShown,
     CheckShown,
     FigureShown,
@@ -38,11 +40,9 @@ from server.analysis.shown import (
     figure,
     known,
 )
-from server.api.fleet import get_system
-from server.api.running import between, cut_to, span_of
-from server.installations.models import Description, System
-from server.logbook.readings import has_record, part_of
-from server.logbook.store import StoreError
+from server.readings.record import has_record, part_of
+from server.readings.store import StoreError
+from server.systems.models import Description, System
 
 router = Router(tags=["trust"])
 PAGE = 240  # readings a page

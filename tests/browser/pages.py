@@ -10,7 +10,7 @@ from ember.basis.clock import zone_named
 from ember.description.as_json import read_installation
 from ember.intake import read_log
 from ember.rated import read_table
-from server.analysis.times import instant
+from server.assessments.times import instant
 from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS
 from tests.browser.stack import Stack
 

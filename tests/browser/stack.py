@@ -16,8 +16,8 @@ from http.cookiejar import CookieJar
 from pathlib import Path
 from typing import Any
 
-from server.analysis.serving import commands
-from server.people.demo import entrance
+from server.accounts.demo import entrance
+from server.jobs.serving import commands
 
 ROOT = Path(__file__).resolve().parents[2]
 DAYS = 45

@@ -4,8 +4,8 @@ from django.test import SimpleTestCase
 from playwright.sync_api import sync_playwright
 
 from ember.assessment.assess import assess
-from server.analysis.page import page
-from server.analysis.present import WIDTH, report
+from server.assessments.page import page
+from server.assessments.present import WIDTH, report
 from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS
 from tests.core.helpers import assessed, simulated
 

@@ -87,7 +87,7 @@ class Work(TestCase):
         upload = stack.post(f"/api/systems/{pk}/uploads", file=one)["upload"]
         job = stack.post(f"/api/uploads/{upload}/store", ALL)["id"]
         by_hand = subprocess.run(
-            [sys.executable, "manage.py", "logbook", "import", "School house", str(two)],
+            [sys.executable, "manage.py", "readings", "import", "School house", str(two)],
             cwd=ROOT,
             env=environment(stack.var),
             capture_output=True,

@@ -11,7 +11,7 @@ from django.contrib.auth.models import User
 from django.test import Client
 
 from ember.description.installation import Installation
-from server.installations.models import System
+from server.systems.models import System
 from stand_ins.dialects import write_log
 from stand_ins.scenario import rated_table
 from tests.core.helpers import simulated

@@ -19,14 +19,14 @@ from django.test import Client, TestCase
 from ember.assessment.assess import assess
 from ember.basis.clock import zone_named
 from ember.description.as_json import installation_to_json
-from server.analysis.cache import cache_results
-from server.analysis.times import instant
 from server.api.files import attachment, harmless
-from server.installations.models import System
-from server.logbook.models import Block, Import, Upload
-from server.logbook.store import store, trace_of, undo
-from server.work.jobs import perform
-from server.work.models import Job
+from server.assessments.cache import cache_results
+from server.assessments.times import instant
+from server.jobs.models import Job
+from server.jobs.running import perform
+from server.readings.models import Block, Import, Upload
+from server.readings.store import store, trace_of, undo
+from server.systems.models import System
 from tests.server.helpers import described, log, signed_in, system
 
 WEB = settings.BASE_DIR / "web"

@@ -16,16 +16,16 @@ from python_calamine import CalamineWorkbook
 
 from ember.basis.errors import IntakeError
 from ember.intake.live import read_batch
-from server.analysis.cache import cache_results, find
-from server.analysis.models import FindingEvent, FindingStatus
-from server.installations.models import System
-from server.logbook import archive
-from server.logbook.entries import turn
-from server.logbook.live import known_now, register, take
-from server.logbook.models import Batch, Block, Change, Entry, Import, Journal, Logger, Recipe
-from server.logbook.store import StoreError, redo, store, trace_of, undo
-from server.work.jobs import perform
-from server.work.models import Job
+from server.archives import archive
+from server.assessments.cache import cache_results, find
+from server.assessments.models import FindingEvent, FindingStatus
+from server.jobs.models import Job
+from server.jobs.running import perform
+from server.readings.entries import turn
+from server.readings.live import known_now, register, take
+from server.readings.models import Batch, Block, Change, Entry, Import, Journal, Logger, Recipe
+from server.readings.store import StoreError, redo, store, trace_of, undo
+from server.systems.models import System
 from tests.server.helpers import log, part, signed_in, system
 
 BEGIN = 1_760_000_000
@@ -96,7 +96,7 @@ class Archive(TransactionTestCase):
         logger, _ = register(self.system, "cellar")
         rows = [{"time": BEGIN + 60 * k, "flow_temp": 31.0 + k % 3} for k in range(90)]
         body = json.dumps({"readings": rows}).encode()
-        with mock.patch("server.logbook.tasks.fold_soon"):
+        with mock.patch("server.readings.tasks.fold_soon"):
             take(known_now(logger), read_batch(body, True, BEGIN + 1e6), BEGIN + 1e6)
         self.folder = Path(mkdtemp(prefix="ember-archive-"))
 

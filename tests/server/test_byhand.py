@@ -7,7 +7,7 @@ from django.test import TestCase
 
 from ember.description.as_json import installation_from_json, installation_to_json
 from ember.description.logged import HandSeries
-from server.logbook.models import Change, Entry
+from server.readings.models import Change, Entry
 from tests.server.helpers import described, signed_in, system
 
 

@@ -7,7 +7,7 @@ from django.test import TestCase
 
 from ember.description.declared import Aux, AuxTimes, Climate, Declared, DeclaredPoint
 from ember.rated.declared import scop_declared
-from server.installations.models import System
+from server.systems.models import System
 from tests.server.helpers import described, signed_in
 
 POINTS = tuple(

@@ -10,11 +10,11 @@ from ember.assessment.record_analysis import analyse_record
 from ember.basis.periods import Period
 from ember.description.installation import Swap
 from ember.states import State
-from server.analysis.cache import cache_results, cut_at, find
-from server.analysis.draw import window
-from server.logbook.codec import CODEC_QUARTER, overview
-from server.logbook.models import Block
-from server.logbook.store import store, trace_of
+from server.assessments.cache import cache_results, cut_at, find
+from server.assessments.draw import window
+from server.readings.codec import CODEC_QUARTER, overview
+from server.readings.models import Block
+from server.readings.store import store, trace_of
 from tests.core.helpers import simulated
 from tests.server.helpers import log, part, system
 
@@ -152,7 +152,7 @@ class Broken(TestCase):
         mine = system(name="coarse")
         trace = done.trace()
         self.assertEqual(analyse_record(mine.installation, trace).segments.step, 900)
-        from server.logbook.codec import encode, summarise, weeks_of
+        from server.readings.codec import encode, summarise, weeks_of
 
         for week, piece in weeks_of(trace).items():
             Block.objects.create(

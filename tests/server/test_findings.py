@@ -9,11 +9,11 @@ from ember.assessment.assess import assess
 from ember.basis.codes import FindingCode, ReasonCode
 from ember.diagnosis import Finding, Findings, NotJudged
 from ember.messages import because
-from server.analysis import finding_status
-from server.analysis.cache import cache_results
-from server.analysis.finding_status import findings_of, follow, put
-from server.analysis.models import FindingStatus
-from server.logbook.store import StoreError, store
+from server.assessments import finding_status
+from server.assessments.cache import cache_results
+from server.assessments.finding_status import findings_of, follow, put
+from server.assessments.models import FindingStatus
+from server.readings.store import StoreError, store
 from tests.core.helpers import simulated
 from tests.server.helpers import described, log, system
 from tests.server.test_trust import WithRecord

@@ -13,10 +13,10 @@ from django.test import TestCase
 from ember.description.as_json import table_to_json
 from ember.description.house import CurvePoint, House, Replaced, SetCurve
 from ember.description.installation import Carbon, RatedPoint, RatedTable, TableKind
-from server.installations.models import LibraryTable, System
-from server.logbook.entries import Written
-from server.logbook.entries import write as put
-from server.logbook.models import Entry
+from server.readings.entries import Written
+from server.readings.entries import write as put
+from server.readings.models import Entry
+from server.systems.models import LibraryTable, System
 from tests.core.helpers import installation
 from tests.server.helpers import signed_in
 

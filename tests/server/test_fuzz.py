@@ -11,11 +11,11 @@ from django.test import Client, TransactionTestCase
 from ember.description.installation import Installation
 from fuzz.api import storm
 from fuzz.files import attack
-from server.analysis.cache import cache_results
-from server.installations.models import LibraryTable
-from server.logbook import archive
-from server.logbook.live import register
-from server.logbook.store import store
+from server.archives import archive
+from server.assessments.cache import cache_results
+from server.readings.live import register
+from server.readings.store import store
+from server.systems.models import LibraryTable
 from tests.server.helpers import described, log, quiet, signed_in, system
 
 SEED = 20_261_129

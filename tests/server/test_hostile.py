@@ -17,14 +17,16 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import OperationalError, connection
 from django.test import Client, TestCase, TransactionTestCase, override_settings
 
+from server.accounts.demo import entrance
 from server.api.request import WithRequest
-from server.logbook.codec import decode, encode
-from server.logbook.live import fold, register
-from server.logbook.models import Batch, Entry, Import, Upload
-from server.logbook.store import store
-from server.people.demo import entrance
-from server.work.jobs import perform, start
-from server.work.models import Job
+from server.jobs.models import Job
+from server.jobs.queueing import start
+from server.jobs.running import perform
+from server.readings.codec import decode, encode
+from server.readings.folding import fold
+from server.readings.live import register
+from server.readings.models import Batch, Entry, Import, Upload
+from server.readings.store import store
 from tests.server.helpers import log, quiet, signed_in, system
 from tests.server.test_jobs import upload_of
 
@@ -115,9 +117,9 @@ class FullDisk(TransactionTestCase):
         head = {"HTTP_AUTHORIZATION": f"Bearer {token}"}
         body = '{"readings": [{"time": 1760000000, "flow_temp": 35.0}]}'
         with (
-            patch("server.logbook.tasks.fold_soon", side_effect=NO_ROOM),
-            patch("server.logbook.live._asked", -1e9),
-            self.assertLogs("server.logbook.live", "ERROR"),
+            patch("server.readings.tasks.fold_soon", side_effect=NO_ROOM),
+            patch("server.readings.live._asked", -1e9),
+            self.assertLogs("server.readings.live", "ERROR"),
         ):
             answer = self.client.post("/api/ingest", body, "application/json", **head)
         self.assertEqual((answer.status_code, answer.json()["accepted"]), (200, 1))
@@ -138,10 +140,10 @@ class FullDisk(TransactionTestCase):
         job = start("import", "Importing", self.system, None, upload=upload.pk)
         with (
             patch(
-                "server.logbook.store.Journal.objects.bulk_create",
+                "server.readings.store.Journal.objects.bulk_create",
                 side_effect=OperationalError("database or disk is full"),
             ),
-            self.assertLogs("server.work.jobs", "ERROR"),
+            self.assertLogs("server.jobs.running", "ERROR"),
         ):
             perform(job.pk)
         job.refresh_from_db()

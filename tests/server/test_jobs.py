@@ -7,23 +7,14 @@ from shutil import copy
 from django.test import TestCase
 from django.utils import timezone
 
-from server.analysis.cache import cache_results, find, renew, renew_stale, state_of
-from server.analysis.models import CachedResults
-from server.installations.models import System
-from server.logbook.models import Block, Import, Upload
-from server.logbook.store import store, undo
-from server.work.jobs import (
-    HANDLERS,
-    JobError,
-    Tell,
-    cancel,
-    go_on,
-    handles,
-    mark_interrupted,
-    perform,
-    start,
-)
-from server.work.models import Job
+from server.assessments.cache import cache_results, find, renew, renew_stale, state_of
+from server.assessments.models import CachedResults
+from server.jobs.models import Job
+from server.jobs.queueing import go_on, start
+from server.jobs.running import HANDLERS, JobError, Tell, cancel, handles, mark_interrupted, perform
+from server.readings.models import Block, Import, Upload
+from server.readings.store import store, undo
+from server.systems.models import System
 from tests.server.helpers import log, system
 
 
@@ -151,7 +142,7 @@ class Worker(TestCase):
             raise ZeroDivisionError
 
         job = start("broken", "Broken", None, None)
-        with self.assertLogs("server.work.jobs", "ERROR"):
+        with self.assertLogs("server.jobs.running", "ERROR"):
             perform(job.pk)
         job.refresh_from_db()
         self.assertEqual(job.state, Job.State.FAILED)

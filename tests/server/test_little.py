@@ -13,13 +13,13 @@ from ember.description.house import House
 from ember.description.installation import Installation, ReportedHeat, Tariff
 from ember.description.logged import HandSeries
 from ember.readings import TypedCells, read_rows
-from server.analysis.cache import cache_results, find
-from server.installations.models import System
-from server.logbook.entries import Written, reading_content, write
-from server.logbook.models import Entry
-from server.logbook.readings import has_record, record, span_of
-from server.logbook.store import store
-from server.work.models import Job
+from server.assessments.cache import cache_results, find
+from server.jobs.models import Job
+from server.readings.entries import Written, reading_content, write
+from server.readings.models import Entry
+from server.readings.record import has_record, record, span_of
+from server.readings.store import store
+from server.systems.models import System
 from stand_ins.scenario import ZONE
 from tests.core import test_seldom
 from tests.server.helpers import log, signed_in, system

@@ -11,12 +11,13 @@ from django.db import OperationalError, connection
 from django.test import Client, TransactionTestCase
 
 from ember.intake.live import LIVE_MOST_READINGS, on_grid, read_batch
-from server.installations.models import System
-from server.logbook import live
-from server.logbook.codec import week_of
-from server.logbook.live import fold, gaps, register, renew_token, revoke, standing
-from server.logbook.models import Batch, Import, Logger
-from server.logbook.store import StoreError, redo, store, trace_of, undo
+from server.readings import live
+from server.readings.codec import week_of
+from server.readings.folding import fold
+from server.readings.live import gaps, register, renew_token, revoke, standing
+from server.readings.models import Batch, Import, Logger
+from server.readings.store import StoreError, redo, store, trace_of, undo
+from server.systems.models import System
 from tests.core.helpers import simulated
 from tests.server.helpers import log, signed_in, system
 
@@ -31,7 +32,7 @@ class Live(TransactionTestCase):
     def setUp(self) -> None:
         self.system = system(days=3)
         self.logger, self.token = register(self.system, "boiler room")
-        soon = mock.patch("server.logbook.tasks.fold_soon")  # there is no worker here
+        soon = mock.patch("server.readings.tasks.fold_soon")  # there is no worker here
         self.asked = soon.start()
         live._asked = -1e9
         self.addCleanup(soon.stop)
@@ -270,7 +271,7 @@ class Live(TransactionTestCase):
     def test_a_fold_that_dies_half_way_leaves_nothing_and_is_done_again(self) -> None:
         self.send(batch([0, 1, 2], flow_temp=30))
         with (
-            mock.patch("server.logbook.store._write", side_effect=KeyboardInterrupt),
+            mock.patch("server.readings.store._write", side_effect=KeyboardInterrupt),
             self.assertRaises(KeyboardInterrupt),
         ):
             self.fold()

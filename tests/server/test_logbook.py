@@ -10,10 +10,10 @@ from django.test import TestCase, TransactionTestCase
 
 from ember.basis.channels import Kind, quantity_of
 from ember.intake import laid_over, read_log
-from server.logbook.codec import WEEK, decode, encode, week_of, week_start, weeks_of
-from server.logbook.lanes import decimated, long_lanes
-from server.logbook.models import Block, Import, Journal
-from server.logbook.store import StoreError, redo, store, trace_of, undo
+from server.readings.codec import WEEK, decode, encode, week_of, week_start, weeks_of
+from server.readings.lanes import decimated, long_lanes
+from server.readings.models import Block, Import, Journal
+from server.readings.store import StoreError, redo, store, trace_of, undo
 from tests.core.helpers import simulated, steady
 from tests.server.helpers import log, part, system
 
@@ -171,7 +171,7 @@ class Imports(TestCase):
 
     def test_a_fault_while_storing_leaves_nothing(self) -> None:
         with (
-            patch("server.logbook.store._write", side_effect=RuntimeError("power cut")),
+            patch("server.readings.store._write", side_effect=RuntimeError("power cut")),
             self.assertRaises(RuntimeError),
         ):
             store(self.system, log())

@@ -15,10 +15,11 @@ from django.test import TransactionTestCase
 from paho.mqtt.enums import CallbackAPIVersion
 
 from ember.basis.series import Trace
-from server.logbook.live import fold, register, revoke
-from server.logbook.models import Batch, Logger
-from server.logbook.mqtt import Listener, Waiting
-from server.logbook.store import trace_of
+from server.readings.folding import fold
+from server.readings.live import register, revoke
+from server.readings.models import Batch, Logger
+from server.readings.mqtt import Listener, Waiting
+from server.readings.store import trace_of
 from stand_ins.logger import over_mqtt, play
 from tests.core.helpers import simulated
 from tests.server.helpers import system
@@ -61,7 +62,7 @@ class Mqtt(TransactionTestCase):
     def setUp(self) -> None:
         self.broker = Broker()
         self.addCleanup(self.broker.close)
-        soon = mock.patch("server.logbook.tasks.fold_soon")
+        soon = mock.patch("server.readings.tasks.fold_soon")
         soon.start()
         self.addCleanup(soon.stop)
         self.system = system(days=3)
@@ -172,13 +173,13 @@ class FullDisk(TransactionTestCase):
             mine.messages.append((len(acknowledged) + len(mine.lines), 1))
         full = OperationalError("database or disk is full")
         with (
-            mock.patch("server.logbook.live._written", side_effect=full),
-            mock.patch("server.logbook.mqtt.time.sleep"),
+            mock.patch("server.readings.live._written", side_effect=full),
+            mock.patch("server.readings.mqtt.time.sleep"),
         ):
             listener.store()
         self.assertTrue(any("disk is full" in line for line in said), said)
         self.assertFalse(Batch.objects.exists())
         self.assertEqual(len(acknowledged), 2, "what no logger sent is not asked for again")
-        with mock.patch("server.logbook.tasks.fold_soon"):
+        with mock.patch("server.readings.tasks.fold_soon"):
             listener.store()
         self.assertEqual((Batch.objects.count(), len(acknowledged)), (1, 3))

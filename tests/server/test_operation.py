@@ -12,13 +12,13 @@ from ember.basis.periods import Period
 from ember.operation import operation
 from ember.operation.within import Within
 from ember.views.runs import runs_seen
-from server.analysis.asis import as_shown, shape_of
-from server.analysis.cache import cache_results, find, operation_of
-from server.analysis.models import CachedResults
-from server.analysis.shown import FigureShown
-from server.api.operation import _cell
-from server.installations.models import System
-from server.logbook.store import store, trace_of
+from server.api.events import _cell
+from server.assessments.asis import as_shown, shape_of
+from server.assessments.cache import cache_results, find, operation_of
+from server.assessments.models import CachedResults
+from server.assessments.shown import FigureShown
+from server.readings.store import store, trace_of
+from server.systems.models import System
 from tests.server.helpers import described, log
 from tests.server.test_trust import SPAN, WithRecord
 

@@ -8,9 +8,9 @@ from pathlib import Path
 from django.core.management import call_command
 from django.test import TestCase
 
-from server.installations.models import System
-from server.work.jobs import perform
-from server.work.problem import CommandProblem
+from server.jobs.problem import CommandProblem
+from server.jobs.running import perform
+from server.systems.models import System
 from tests.core.helpers import foreign_log
 from tests.server.helpers import signed_in
 

@@ -23,7 +23,8 @@ from huey.storage import MemoryStorage
 from ember.balance.sums import figures
 from ember.basis.periods import Period
 from ember.description.installation import Factor
-from server.analysis.cache import (
+from server.api.figures import cut_to
+from server.assessments.cache import (
     _analyses,
     _operations,
     cache_results,
@@ -32,15 +33,15 @@ from server.analysis.cache import (
     renew,
     steady,
 )
-from server.analysis.models import CachedResults
-from server.api.running import cut_to
-from server.installations.models import System
-from server.logbook.models import Batch, Logger
-from server.logbook.store import store
-from server.logbook.tasks import fold_all
-from server.work.jobs import HANDLERS, go_on, perform, queue_lost, start
-from server.work.models import Job
-from server.work.tasks import look_after, queued
+from server.assessments.models import CachedResults
+from server.background.live_figures import fold_all
+from server.jobs.models import Job
+from server.jobs.queueing import go_on, queue_lost, start
+from server.jobs.running import HANDLERS, perform
+from server.jobs.tasks import look_after, queued
+from server.readings.models import Batch, Logger
+from server.readings.store import store
+from server.systems.models import System
 from tests.server.helpers import log, signed_in, system
 
 
@@ -219,13 +220,13 @@ class FoldsThatFailed(TestCase):
             )
         full = OSError(28, "No space left on device")
         with (
-            patch("server.logbook.tasks.fold", side_effect=full),
-            self.assertLogs("server.logbook.tasks", "ERROR") as said,
+            patch("server.background.live_figures.fold", side_effect=full),
+            self.assertLogs("server.background.live_figures", "ERROR") as said,
         ):
             fold_all()
         self.assertEqual(len(said.records), 2)
         self.assertEqual(Batch.objects.filter(folded=False).count(), 2)
-        with patch("server.logbook.tasks._ask_for_figures"):
+        with patch("server.background.live_figures._ask_for_figures"):
             fold_all()
         self.assertFalse(Batch.objects.filter(folded=False).exists())
 
@@ -279,7 +280,7 @@ class OneOfEach(SimpleTestCase):
             probe.bind(("127.0.0.1", 0))
             port = probe.getsockname()[1]
         serving = (
-            f"import django; django.setup(); from server.analysis.serving import serve; "
+            f"import django; django.setup(); from server.jobs.serving import serve; "
             f"serve({port}, demo=False)"
         )
         first = self.start("shell", "-c", serving, DJANGO_SETTINGS_MODULE="server.settings")

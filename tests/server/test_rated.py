@@ -7,10 +7,10 @@ import xlsxwriter
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
-from server.analysis.cache import cache_results
-from server.installations.models import LibraryTable
-from server.logbook.store import store
-from server.work.jobs import perform
+from server.assessments.cache import cache_results
+from server.jobs.running import perform
+from server.readings.store import store
+from server.systems.models import LibraryTable
 from tests.server.helpers import log, signed_in, system
 
 US = "outdoor\tflow\tcapacity\tinput\n47\t95\t28.4\t2.0\n17\t95\t20\t2.4\n47\t113\t27\t2.5\n17\t113\t19\t2.9\n"  # noqa: E501

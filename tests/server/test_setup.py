@@ -7,10 +7,10 @@ from django.test import TestCase
 from ember.boundary import Level, combinations_if_logged
 from ember.description.as_json import problems_of
 from ember.description.installation import Consumer
-from server.analysis.cache import cache_results, find
-from server.installations.models import Description
-from server.logbook.store import store
-from server.work.models import Job
+from server.assessments.cache import cache_results, find
+from server.jobs.models import Job
+from server.readings.store import store
+from server.systems.models import Description
 from tests.core.helpers import UNIT, installation
 from tests.server.helpers import log, signed_in, system
 

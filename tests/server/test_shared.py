@@ -9,8 +9,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
 from ember.description.installation import Consumer, ElectricityMeter
-from server.installations.models import System
-from server.logbook.store import store, trace_of
+from server.readings.store import store, trace_of
+from server.systems.models import System
 from tests.core.helpers import installation
 from tests.server.helpers import signed_in
 

@@ -6,10 +6,10 @@ import numpy as np
 from django.test import TransactionTestCase
 
 from ember.basis.errors import IntakeError
-from server.logbook import staging
-from server.logbook.models import Block, Import, Journal, Staged, StagedWeek
-from server.logbook.store import store, trace_of
-from server.work.jobs import Cancelled
+from server.jobs.running import Cancelled
+from server.readings import staging
+from server.readings.models import Block, Import, Journal, Staged, StagedWeek
+from server.readings.store import store, trace_of
 from tests.server.helpers import log, system
 
 

@@ -9,10 +9,10 @@ from django.core.management import call_command
 from django.test import TestCase, override_settings
 
 from ember.description.as_json import installation_to_json
-from server.analysis.cache import find
-from server.installations.models import System
-from server.logbook.models import Block, Import
-from server.work.problem import CommandProblem
+from server.assessments.cache import find
+from server.jobs.problem import CommandProblem
+from server.readings.models import Block, Import
+from server.systems.models import System
 from stand_ins.files import table_text
 from stand_ins.varrick import INSTALLATIONS, TABLE_ONLY
 from tests.server.helpers import described, log
@@ -34,17 +34,17 @@ class Logbook(TestCase):
         self.table.write_text(table_text(installation.rated))
 
     def test_from_a_description_to_a_sum(self) -> None:
-        self.assertIn("No system yet", said("logbook", "list"))
-        said("logbook", "describe", str(self.file), "--rated", str(self.table))
-        self.assertIn("no import yet", said("logbook", "list"))
-        stored = said("logbook", "import", "Nursery", str(log()))
+        self.assertIn("No system yet", said("readings", "list"))
+        said("readings", "describe", str(self.file), "--rated", str(self.table))
+        self.assertIn("no import yet", said("readings", "list"))
+        stored = said("readings", "import", "Nursery", str(log()))
         self.assertIn("17,280 rows", stored)
         self.assertFalse(find(System.objects.get()).stale)
-        self.assertIn("Nothing added", said("logbook", "import", "Nursery", str(log())))
-        self.assertIn("stored", said("logbook", "list"))
-        self.assertIn("RECKONING", said("logbook", "assess", "Nursery"))
+        self.assertIn("Nothing added", said("readings", "import", "Nursery", str(log())))
+        self.assertIn("stored", said("readings", "list"))
+        self.assertIn("RECKONING", said("readings", "assess", "Nursery"))
         number = str(Import.objects.get().pk)
-        self.assertIn("taken out", said("logbook", "undo", number))
+        self.assertIn("taken out", said("readings", "undo", number))
         self.assertFalse(Block.objects.exists())
 
     def test_what_is_not_there(self) -> None:
@@ -55,13 +55,13 @@ class Logbook(TestCase):
             ("describe", "/nowhere/installation.json"),
         ):
             with self.assertRaises(CommandProblem) as caught:
-                said("logbook", *command)
+                said("readings", *command)
             self.assertEqual(caught.exception.returncode, 2)
 
     def test_no_readings_to_assess(self) -> None:
-        said("logbook", "describe", str(self.file))
+        said("readings", "describe", str(self.file))
         with self.assertRaisesMessage(CommandProblem, "no readings are stored"):
-            said("logbook", "assess", "Nursery")
+            said("readings", "assess", "Nursery")
 
 
 class Demo(TestCase):

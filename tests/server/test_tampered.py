@@ -16,13 +16,13 @@ from django.test import TestCase
 from pyarrow import parquet
 
 from ember.basis.errors import EmberError, IntakeError
-from server.analysis.cache import cache_results, find, state_of
-from server.analysis.models import Proof
-from server.installations.models import LibraryTable, System
-from server.logbook import archive
-from server.logbook.archived import opened
-from server.logbook.models import Import
-from server.logbook.store import store
+from server.archives import archive
+from server.archives.contents import opened
+from server.assessments.cache import cache_results, find, state_of
+from server.assessments.models import Proof
+from server.readings.models import Import
+from server.readings.store import store
+from server.systems.models import LibraryTable, System
 from tests.server.helpers import log, part, signed_in, system
 
 Files = dict[str, bytes]

@@ -9,12 +9,12 @@ from django.test import TestCase
 from ember.assessment.assess import assess
 from ember.description.installation import ReportedHeat
 from ember.trust import Soundness
-from server.analysis.cache import cache_results
-from server.analysis.models import Proof
-from server.installations.models import System
-from server.logbook.store import store, trace_of
-from server.work.jobs import perform
-from server.work.models import Job
+from server.assessments.cache import cache_results
+from server.assessments.models import Proof
+from server.jobs.models import Job
+from server.jobs.running import perform
+from server.readings.store import store, trace_of
+from server.systems.models import System
 from tests.server.helpers import log, signed_in, system
 
 SPAN = {"start": "2025-10-01", "stop": "2025-10-12"}

@@ -10,10 +10,10 @@ from django.test import TransactionTestCase
 
 from ember.description.as_json import read_installation
 from ember.description.remedies import Loads
-from server.analysis.cache import cache_results
-from server.analysis.models import FindingStatus, Proof
-from server.installations.models import System
-from server.logbook import archive
+from server.archives import archive
+from server.assessments.cache import cache_results
+from server.assessments.models import FindingStatus, Proof
+from server.systems.models import System
 from tests.server.helpers import signed_in
 
 FOLDER = Path(__file__).parent / "version_1"
@@ -64,8 +64,8 @@ class Archives(TransactionTestCase):
             U=0.0, above=True,
         )  # fmt: skip
         Proof.objects.update(shown=json.dumps({"levels": [{"level": "H1", "why_not": "no meter"}]}))
-        import_module("server.installations.migrations.0003_version_2").version_2(apps, None)
-        import_module("server.analysis.migrations.0005_codes").codes(apps, None)
+        import_module("server.systems.migrations.0003_version_2").version_2(apps, None)
+        import_module("server.assessments.migrations.0005_codes").codes(apps, None)
         self.system.refresh_from_db()
         self.assertEqual(json.loads(self.system.description)["thresholds"]["charges_a_day"], 5.0)
         self.assertEqual([x.code for x in FindingStatus.objects.all()], ["curve_too_steep"])

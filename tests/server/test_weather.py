@@ -12,10 +12,10 @@ from django.conf import settings
 from django.test import TransactionTestCase
 
 from ember.description.installation import Location
-from server.logbook.models import Import, Upload
-from server.logbook.store import store, trace_of
-from server.work.jobs import perform
-from server.work.models import Job
+from server.jobs.models import Job
+from server.jobs.running import perform
+from server.readings.models import Import, Upload
+from server.readings.store import store, trace_of
 from stand_ins.weather_service import Service, hourly
 from tests.server.helpers import described, log, part, signed_in, system
 
@@ -42,7 +42,7 @@ class WeatherService(TransactionTestCase):
         self.system = system(days=12)
         self.system.put(replace(described(days=12), location=PLACE), None)
         self.path = f"/api/systems/{self.system.pk}/weather"
-        enqueue = mock.patch("server.work.jobs.queue")
+        enqueue = mock.patch("server.jobs.running.queue")
         enqueue.start()
         self.addCleanup(enqueue.stop)
 

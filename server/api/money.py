@@ -1,0 +1,162 @@
+"""Money: months of a period in a table; results and the whole assessment as files."""
+
+import csv
+from dataclasses import dataclass
+from io import StringIO
+from typing import Literal
+
+from django.http import HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
+from ninja import Router
+
+from ember.assessment.assess import answer
+from ember.assessment.export import plain, to_json
+from ember.balance.sums import figures
+from ember.basis.calendar import months
+from ember.basis.periods import Period
+from ember.cost import carbon_of
+from server.api.figures import cut_to
+from server.api.files import attachment, harmless, written_file
+from server.api.fleet import get_system
+from server.assessments.cache import find, operation_of, steady
+from server.assessments.results import write
+from server.assessments.shown import (
+    CostShown,
+    FigureShown,
+    ReckoningShown,
+    cost,
+    figure,
+    widest,
+)
+
+router = Router(tags=["rooms"])
+
+
+@dataclass(frozen=True)
+class MonthShown:
+    """A month, or the whole, at the widest level; cost with its bands."""
+
+    name: str
+    start: float
+    stop: float
+    reckoning: ReckoningShown | None
+    electricity: FigureShown | None
+    cost: CostShown | None
+
+
+@dataclass(frozen=True)
+class MoneyShown:
+    """Months of a period and the whole. bands : names in order, with their prices; hours_known :
+    whether the readings tell how much fell into each. carbon : of the whole [kg CO2], by a
+    described factor; carbon_by : its words."""
+
+    local: str
+    stale: bool
+    level: str | None
+    currency: str | None
+    bands: list[str]
+    prices: list[float]
+    hours_known: bool
+    carbon: FigureShown | None
+    carbon_by: str | None
+    months: list[MonthShown]
+    total: MonthShown
+
+
+@router.get("/systems/{pk}/money", response=MoneyShown)
+def money(request: HttpRequest, pk: int, start: str, stop: str) -> MoneyShown:
+    """Months as a table: electricity, cost, price paid, heat, COP."""
+    return money_of(pk, start, stop)
+
+
+def money_of(pk: int, start: str, stop: str) -> MoneyShown:
+    """The months of a period, at whose ends the survey is cut."""
+    cut = cut_to(get_system(pk), start, stop)
+    analysis, period = cut.analysis, cut.period
+    parts = figures(analysis, months(period.start, period.stop, analysis.zone))
+    total = figures(analysis, [Period("all", period.start, period.stop)])[0]
+    tariff, carbon = analysis.installation.tariff, analysis.installation.carbon
+    shown = [
+        MonthShown(
+            f.period.name,
+            f.period.start,
+            f.period.stop,
+            widest(f),
+            figure(f.electricity),
+            cost(f.cost),
+        )
+        for f in [*parts, total]
+    ]
+    bands = ([tariff.name] + [b.name for b in tariff.bands]) if tariff else []
+    prices = ([tariff.price] + [b.price for b in tariff.bands]) if tariff else []
+    last = total.reckonings[-1].level.value if total.reckonings else None
+    return MoneyShown(
+        period.name,
+        cut.stale,
+        last,
+        tariff.currency if tariff else None,
+        bands,
+        prices,
+        analysis.facts.interval == 0,
+        figure(carbon_of(total.electricity, carbon)) if carbon and total.electricity else None,
+        f"{carbon.kg_per_kwh:g} kg a kWh, {carbon.source}" if carbon else None,
+        shown[:-1],
+        shown[-1],
+    )
+
+
+@router.get("/systems/{pk}/results")
+def results(
+    request: HttpRequest, pk: int, form: Literal["csv", "xlsx", "parquet"]
+) -> HttpResponseBase:
+    """One row a month and a local day of the whole record, every figure with its U (k = 2)."""
+    system = get_system(pk)
+    analysis = find(system).analysis
+    return written_file(f"{system.name} results", form, lambda path: write(analysis, form, path))
+
+
+@router.get("/systems/{pk}/money.csv")
+def money_csv(request: HttpRequest, pk: int, start: str, stop: str) -> HttpResponse:
+    """The same table as CSV, complete: every figure with its U (k = 2)."""
+    found = money_of(pk, start, stop)
+    text = StringIO()
+    writer = csv.writer(text, lineterminator="\n")
+    currency = found.currency or ""
+    head = ["month", "heat [kWh]", "U heat [kWh]", "electricity [kWh]", "U electricity [kWh]"]
+    head += [f"COP {found.level or ''}".strip(), "U COP", "covered"]
+    head += [f"{band} [kWh]" for band in found.bands]
+    head += [f"cost [{currency}]", f"U cost [{currency}]", f"standing charge [{currency}]"]
+    head += [f"price paid [{currency}/kWh]"]
+    writer.writerow([harmless(cell) for cell in head])
+    for month in [*found.months, found.total]:
+        sums, paid = month.reckoning, month.cost
+        row: list[object] = [month.name]
+        used = sums.electricity if sums else month.electricity
+        for one in (sums and sums.heat, used, sums and sums.cop):
+            row += [f"{one.value:.4f}", f"{one.U:.4f}"] if one else ["", ""]
+        row.append(f"{sums.coverage:.5f}" if sums else f"{paid.covered:.5f}" if paid else "")
+        bands = {band.band: band.electricity.value for band in paid.bands} if paid else {}
+        known = found.hours_known
+        row += [f"{bands.get(band, 0.0):.4f}" if known else "" for band in found.bands]
+        if paid:
+            average = "" if paid.average_price is None else f"{paid.average_price:.5f}"
+            row += [f"{paid.total.value:.2f}", f"{paid.total.U:.2f}", f"{paid.standing:.2f}"]
+            row.append(average)
+        else:
+            row += ["", "", "", ""]
+        writer.writerow(row)
+    response = HttpResponse(text.getvalue(), content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = attachment(f"{get_system(pk).name} months", "csv")
+    return response
+
+
+@router.get("/systems/{pk}/assessment.json")
+def assessment(request: HttpRequest, pk: int) -> HttpResponse:
+    """Everything the core says about the record, as docs/formats.md describes it."""
+    system = get_system(pk)
+    analysis, ran = steady(system, lambda found: (found.analysis, operation_of(system, found)))
+    content = to_json(
+        assessment=answer(analysis, ran=ran),
+        installation=plain(analysis.installation),
+    )
+    return HttpResponse(content, content_type="application/json")

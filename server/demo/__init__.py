@@ -1,0 +1,1 @@
+"""The demo systems, and the stand-ins behind them."""
