@@ -47,7 +47,7 @@ def main() -> None:
         if not stack.alive():
             failures.append("a process ended")
         archive = stack.var / "all.zip"
-        with stack.opener.open(f"{stack.base}/api/archive", timeout=120) as answer:
+        with stack.opener.open(f"{stack.base}/api/v1/archive", timeout=120) as answer:
             archive.write_bytes(answer.read())
         described = read_installation(stack.var / "demo" / "as-rated" / "installation.json")
         read = files.attack(described, archive, asked.files, asked.seed)

@@ -20,7 +20,7 @@ DATES = (
 WORDS = ("", "\x00", "a\u202eb", "ü" * 300, "=1+1", "'", '"', "../..", "1e999", "x" * 5000, "<5")
 NUMBERS = (0.0, -1.0, 1e308, -1e308, 5e-324, 1e30, 10**30, -(2**63))
 # What ends the session, or removes what the others are about.
-LEFT_OUT = frozenset({"/api/sign-out", "/api/sign-in", "/api/systems/{pk}/remove"})
+LEFT_OUT = frozenset({"/api/v1/sign-out", "/api/v1/sign-in", "/api/v1/systems/{pk}/remove"})
 
 
 class Target(Protocol):
@@ -46,8 +46,8 @@ class Result:
 
 def known(target: Target) -> dict[str, list[Any]]:
     """Values of path parameters that exist, and some that don't."""
-    pks = [row["id"] for row in target.get("/api/systems")["rows"]]
-    jobs = [job["id"] for pk in pks for job in target.get(f"/api/systems/{pk}/jobs")]
+    pks = [row["id"] for row in target.get("/api/v1/systems")["rows"]]
+    jobs = [job["id"] for pk in pks for job in target.get(f"/api/v1/systems/{pk}/jobs")]
     odd = [0, -1, 2**31, 2**63, 10**30]
     return {
         "pk": [*pks * 3, *jobs[:3], *odd],
@@ -64,7 +64,7 @@ def storm(target: Target, examples: int, chance: int) -> Result:
     ----------
     chance : seed of the run.
     """
-    schema = schemathesis.openapi.from_dict(target.get("/api/openapi.json"))
+    schema = schemathesis.openapi.from_dict(target.get("/api/v1/openapi.json"))
     values = known(target)
     found = Result()
     for result in schema.get_all_operations():

@@ -60,7 +60,7 @@ def fill_up(name: str, log: Path) -> list[str] | None:
 def _filled(stack: Stack, folder: Path, name: str, log: Path) -> list[str]:
     failures: list[str] = []
     pk = stack.system(name)
-    made = stack.post(f"/api/systems/{pk}/loggers", {"name": "logger"})
+    made = stack.post(f"/api/v1/systems/{pk}/loggers", {"name": "logger"})
     batch(stack, made["token"], 0)
     filler = filled(folder)
     acknowledged = 1
@@ -72,11 +72,11 @@ def _filled(stack: Stack, folder: Path, name: str, log: Path) -> list[str]:
     note = {"id": None, "time": "", "kind": "noise", "note": "x" * 2000, "photo": ""}
     refused = 0
     for _ in range(60):
-        said = stack.post(f"/api/systems/{pk}/observations", note)
+        said = stack.post(f"/api/v1/systems/{pk}/observations", note)
         refused += "disk is full" in said.get("detail", "")
         if "detail" in said and "disk is full" not in said["detail"]:
             failures.append(f"a note: {said}")
-    sent = stack.post(f"/api/systems/{pk}/uploads", file=log)
+    sent = stack.post(f"/api/v1/systems/{pk}/uploads", file=log)
     if "disk is full" not in sent.get("detail", ""):
         failures.append(f"an upload: {json.dumps(sent)[:300]}")
     left = [p for p in (folder / "var" / "uploads").rglob("*") if p.is_file()]
@@ -86,7 +86,7 @@ def _filled(stack: Stack, folder: Path, name: str, log: Path) -> list[str]:
         failures.append("no note was ever refused; was the disk full?")
     visitor = urllib.request.build_opener(urllib.request.HTTPCookieProcessor())
     try:
-        visitor.open(f"{stack.base}/api/systems", timeout=20)
+        visitor.open(f"{stack.base}/api/v1/systems", timeout=20)
     except urllib.error.HTTPError as error:
         if error.code not in (401, 507):
             failures.append(f"a visitor: {error.code}")
@@ -99,7 +99,7 @@ def _filled(stack: Stack, folder: Path, name: str, log: Path) -> list[str]:
     row: dict[str, Any] = {}
     while time.monotonic() < until:
         row = next(
-            r for r in stack.get(f"/api/systems/{pk}/loggers")["rows"] if r["name"] == "logger"
+            r for r in stack.get(f"/api/v1/systems/{pk}/loggers")["rows"] if r["name"] == "logger"
         )
         if not row["waiting"]:
             break
@@ -108,7 +108,7 @@ def _filled(stack: Stack, folder: Path, name: str, log: Path) -> list[str]:
         failures.append(
             f"after it: {row['waiting']} batches wait, {row['readings']} of 40 readings"
         )
-    sent = stack.post(f"/api/systems/{pk}/uploads", file=log)
+    sent = stack.post(f"/api/v1/systems/{pk}/uploads", file=log)
     if not sent.get("upload"):
         failures.append(f"an upload after it: {json.dumps(sent)[:300]}")
     return failures
@@ -121,7 +121,7 @@ def batch(stack: Stack, token: str, k: int) -> tuple[int, str]:
     head = {"Authorization": f"Bearer {token}", "Content-Type": "application/json"}
     try:
         with urllib.request.urlopen(
-            urllib.request.Request(f"{stack.base}/api/ingest", body, head), timeout=60
+            urllib.request.Request(f"{stack.base}/api/v1/ingest", body, head), timeout=60
         ) as answer:
             return answer.status, ""
     except urllib.error.HTTPError as error:

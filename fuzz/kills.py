@@ -61,19 +61,19 @@ class Jobs:
         whole = self.reference(name, log)
         for k in range(rounds):
             pk = self.again(name, f"{name}, {log.stem} {k}")
-            sent = stack.post(f"/api/systems/{pk}/uploads", file=log)
+            sent = stack.post(f"/api/v1/systems/{pk}/uploads", file=log)
             if sent.get("opening"):
                 self.killed(sent["opening"])
-            job = self.killed(stack.post(f"/api/uploads/{sent['upload']}/store", CHOICE))
+            job = self.killed(stack.post(f"/api/v1/uploads/{sent['upload']}/store", CHOICE))
             self.same(pk, whole, "imported")
-            self.killed(stack.post(f"/api/imports/{job['stored']}/undo"))
-            self.killed(stack.post(f"/api/imports/{job['stored']}/redo"))
+            self.killed(stack.post(f"/api/v1/imports/{job['stored']}/undo"))
+            self.killed(stack.post(f"/api/v1/imports/{job['stored']}/redo"))
             self.same(pk, whole, "put back")
-            self.killed(stack.post(f"/api/systems/{pk}/renew"), pk)
+            self.killed(stack.post(f"/api/v1/systems/{pk}/renew"), pk)
             self.archived(pk, f"{name}, {log.stem} {k}", whole)
-            proposal = stack.post("/api/proposal", file=log)
+            proposal = stack.post("/api/v1/proposal", file=log)
             found = self.killed(proposal)
-            if not stack.get(f"/api/jobs/{found['id']}/proposal")["columns"]:
+            if not stack.get(f"/api/v1/jobs/{found['id']}/proposal")["columns"]:
                 self.found.failures.append(f"proposal {found['id']}: without columns")
         return self.found
 
@@ -81,44 +81,48 @@ class Jobs:
         """A system out as an archive, away, and in again while the worker is killed."""
         stack = self.stack
         path = stack.var / "one.zip"
-        with stack.opener.open(f"{stack.base}/api/systems/{pk}/archive", timeout=PATIENCE) as out:
+        with stack.opener.open(
+            f"{stack.base}/api/v1/systems/{pk}/archive", timeout=PATIENCE
+        ) as out:
             path.write_bytes(out.read())
-        for one in stack.get(f"/api/systems/{pk}/imports"):
+        for one in stack.get(f"/api/v1/systems/{pk}/imports"):
             if one["state"] == "stored":
-                self.over(stack.post(f"/api/imports/{one['id']}/undo")["id"])
-        stack.post(f"/api/systems/{pk}/remove")
-        self.killed(stack.post("/api/archive", file=path, field="archive"))
+                self.over(stack.post(f"/api/v1/imports/{one['id']}/undo")["id"])
+        stack.post(f"/api/v1/systems/{pk}/remove")
+        self.killed(stack.post("/api/v1/archive", file=path, field="archive"))
         self.same(stack.system(called), whole, "brought in")
 
     def reference(self, name: str, log: Path) -> str:
         """The readings of a log that nobody disturbs."""
         pk = self.again(name, f"{name}, {log.stem} undisturbed")
-        sent = self.stack.post(f"/api/systems/{pk}/uploads", file=log)
+        sent = self.stack.post(f"/api/v1/systems/{pk}/uploads", file=log)
         if sent.get("opening"):
             self.over(sent["opening"]["id"])
-        self.over(self.stack.post(f"/api/uploads/{sent['upload']}/store", CHOICE)["id"])
+        self.over(self.stack.post(f"/api/v1/uploads/{sent['upload']}/store", CHOICE)["id"])
         return self.digest(pk)
 
     def again(self, name: str, called: str) -> int:
         """An empty system described as another is."""
-        described = self.stack.get(f"/api/systems/{self.stack.system(name)}/setup")["description"]
-        made = self.stack.post("/api/begin", {"name": called, "zone": described["zone"]})
+        described = self.stack.get(f"/api/v1/systems/{self.stack.system(name)}/setup")[
+            "description"
+        ]
+        made = self.stack.post("/api/v1/systems/begun", {"name": called, "zone": described["zone"]})
         if "id" not in made:
             raise AssertionError(made)
         draft = {"description": {**described, "name": called, "columns": []}, "based_on": None}
-        self.stack.post(f"/api/systems/{made['id']}/setup", draft)
+        self.stack.post(f"/api/v1/systems/{made['id']}/setup", draft)
         return int(made["id"])
 
     def killed(self, job: dict[str, Any], pk: int | None = None) -> dict[str, Any]:
         """A job during which the worker is killed, mostly in the middle of it; gone on with."""
-        key = self.stack.get(f"/api/systems/{pk}/jobs")[0]["id"] if pk else job["id"]
+        key = self.stack.get(f"/api/v1/systems/{pk}/jobs")[0]["id"] if pk else job["id"]
         until = time.monotonic() + self.draw.choice((0.0, 10.0, 10.0, 10.0))
         while time.monotonic() < until:
-            if self.stack.get(f"/api/jobs/{key}")["state"] != "waiting":
+            if self.stack.get(f"/api/v1/jobs/{key}")["state"] != "waiting":
                 break
             time.sleep(0.02)
         time.sleep(self.draw.choice((0.0, self.draw.uniform(0, 0.4), self.draw.uniform(0, 4))))
-        self.found.in_work += self.stack.get(f"/api/jobs/{key}")["state"] == "running"
+        self.found.in_work += self.stack.get(f"/api/v1/jobs/{key}")["state"] == "running"
         self.stack.kill("worker")
         self.stack.start("worker")
         self.found.killed += 1
@@ -128,9 +132,9 @@ class Jobs:
         """A job when it is done, gone on with where it was interrupted."""
         until = time.monotonic() + PATIENCE
         while time.monotonic() < until:
-            job = self.stack.get(f"/api/jobs/{key}")
+            job = self.stack.get(f"/api/v1/jobs/{key}")
             if job["state"] == "interrupted":
-                self.stack.post(f"/api/jobs/{key}/go-on")
+                self.stack.post(f"/api/v1/jobs/{key}/go-on")
             elif job["state"] == "done":
                 return dict(job)
             elif job["state"] in ("failed", "cancelled"):
@@ -142,7 +146,7 @@ class Jobs:
 
     def digest(self, pk: int) -> str:
         """Of all readings of a system, and how many rows they are."""
-        path = f"/api/systems/{pk}/readings?start=2025-01-01&stop=2027-01-01&form=csv"
+        path = f"/api/v1/systems/{pk}/readings?start=2025-01-01&stop=2027-01-01&form=csv"
         with self.stack.opener.open(f"{self.stack.base}{path}", timeout=PATIENCE) as answer:
             content = answer.read()
         rows = len(content.splitlines())
@@ -160,7 +164,7 @@ def senders(stack: Stack, name: str, loggers: int, batches: int, chance: int) ->
     found, draw = Result(), random.Random(chance)
     pk = stack.system(name)
     tokens = [
-        stack.post(f"/api/systems/{pk}/loggers", {"name": f"logger {k}"})["token"]
+        stack.post(f"/api/v1/systems/{pk}/loggers", {"name": f"logger {k}"})["token"]
         for k in range(loggers)
     ]
     threads = [
@@ -188,7 +192,7 @@ def senders(stack: Stack, name: str, loggers: int, batches: int, chance: int) ->
 
 def _folded(stack: Stack, pk: int) -> list[dict[str, Any]]:
     """The loggers, once none of their batches waits; else nothing."""
-    rows = stack.get(f"/api/systems/{pk}/loggers")["rows"]
+    rows = stack.get(f"/api/v1/systems/{pk}/loggers")["rows"]
     return [] if any(row["waiting"] for row in rows) else list(rows)
 
 
@@ -199,7 +203,7 @@ def _send(stack: Stack, token: str, logger: int, batches: int, found: Result) ->
         head = {"Authorization": f"Bearer {token}", "Content-Type": "application/json"}
         until = time.monotonic() + PATIENCE
         while time.monotonic() < until:
-            request = urllib.request.Request(f"{stack.base}/api/ingest", body, head)
+            request = urllib.request.Request(f"{stack.base}/api/v1/ingest", body, head)
             try:
                 urllib.request.urlopen(request, timeout=20).read()
                 break

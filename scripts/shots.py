@@ -65,7 +65,7 @@ def main() -> None:
 def _wait() -> None:
     for _ in range(100):
         try:
-            urllib.request.urlopen(f"http://127.0.0.1:{PORT}/api/me").read()
+            urllib.request.urlopen(f"http://127.0.0.1:{PORT}/api/v1/me").read()
             return
         except OSError:
             time.sleep(0.1)

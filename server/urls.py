@@ -27,7 +27,7 @@ handler404 = "server.api.request.missing"
 handler500 = "server.api.request.failed"
 
 urlpatterns = [
-    path("api/ingest", ingest),
-    path("api/", api.urls),
+    path("api/v1/ingest", ingest),
+    path("api/v1/", api.urls),
     re_path(r"^(?!api/|static/).*$", screens),
 ]

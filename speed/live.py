@@ -41,7 +41,7 @@ def send(address: str, tokens: list[str], seconds: float, base: float) -> Found:
             row = {f"T{c}": 20.0 + c + k % 7 for c in range(READINGS - 1)}
             row["flow_temp"] = 30.0 + k % 5
             body = json.dumps({"readings": [{"time": base + k, **row}]}).encode()
-            connection.request("POST", "/api/ingest", body, headers)
+            connection.request("POST", "/api/v1/ingest", body, headers)
             answer = connection.getresponse()
             said = json.loads(answer.read())
             with lock:

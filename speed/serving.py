@@ -225,7 +225,7 @@ def _fleet(system: "System") -> list[Row]:
     client.force_login(User.objects.create_user("speed"))
 
     def asked() -> Any:
-        return client.get("/api/systems", headers={"host": "localhost"})
+        return client.get("/api/v1/systems", headers={"host": "localhost"})
 
     taken = fastest(asked)
     assert len(asked().json()["rows"]) == FLEET
@@ -245,7 +245,7 @@ def _running(place: Place, system: "System") -> list[Row]:
         for room in ("span", "rating", "money", "window"):
             for days in (("2026-01-22", "2026-01-22"), ("2025-10-01", "2026-09-30")):
                 opener.open(
-                    f"{base}/api/systems/{system.pk}/{room}?start={days[0]}&stop={days[1]}"
+                    f"{base}/api/v1/systems/{system.pk}/{room}?start={days[0]}&stop={days[1]}"
                 ).read()
         flips = _flips(base, system.pk)
         lively = _live(base, system)
@@ -276,7 +276,7 @@ def _ten_years(place: Place, base: str, system: "System") -> list[Row]:
     cookies = CookieJar()
     opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(cookies))
     opener.open(entrance(base)).read()
-    opener.open(f"{base}/api/me").read()
+    opener.open(f"{base}/api/v1/me").read()
     token = next(cookie.value or "" for cookie in cookies if cookie.name == "csrftoken")
     log = (place.folder / "log.csv").read_bytes()
 
@@ -293,7 +293,7 @@ def _ten_years(place: Place, base: str, system: "System") -> list[Row]:
     def ask() -> None:
         while not over.wait(0.05):
             began = time.perf_counter()
-            asking.open(f"{base}/api/systems").read()
+            asking.open(f"{base}/api/v1/systems").read()
             waits.append(time.perf_counter() - began)
 
     asker = threading.Thread(target=ask)
@@ -302,10 +302,10 @@ def _ten_years(place: Place, base: str, system: "System") -> list[Row]:
     edge = b'--ember\r\nContent-Disposition: form-data; name="file"; filename="log.csv"\r\n\r\n'
     choice = json.dumps({"columns": None, "guess": False, "remember": None, "rule": "fill"})
     for other in others:
-        path = f"/api/systems/{other.pk}/uploads"
+        path = f"/api/v1/systems/{other.pk}/uploads"
         body = edge + log + b"\r\n--ember--\r\n"
         sent = post(path, body, "multipart/form-data; boundary=ember")
-        post(f"/api/uploads/{sent['upload']}/store", choice.encode(), "application/json")
+        post(f"/api/v1/uploads/{sent['upload']}/store", choice.encode(), "application/json")
     while Job.objects.filter(state__in=(Job.State.WAITING, Job.State.RUNNING)).exists():
         time.sleep(0.1)
     taken = time.perf_counter() - begin
@@ -347,7 +347,9 @@ def _live(base: str, system: "System") -> list[Row]:
         while not over.wait(0.5):
             day = f"2026-01-{10 + read[0] % 20:02d}"
             for room in ("window", "span"):
-                opener.open(f"{base}/api/systems/{system.pk}/{room}?start={day}&stop={day}").read()
+                opener.open(
+                    f"{base}/api/v1/systems/{system.pk}/{room}?start={day}&stop={day}"
+                ).read()
             read[0] += 1
 
     reader = threading.Thread(target=charts)
@@ -404,7 +406,7 @@ def _served(place: Place) -> "Iterator[tuple[str, dict[str, int]]]":
         job = start("figures", "Working out", _first_system(), None, anew=True)
         for _ in range(600):
             try:
-                urllib.request.urlopen(f"{base}/api/me").read()
+                urllib.request.urlopen(f"{base}/api/v1/me").read()
                 if Job.objects.get(pk=job.pk).state == Job.State.DONE:
                     break
             except OSError:

@@ -105,7 +105,7 @@ def main() -> None:
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--speed", type=float, default=600.0, help="times real time")
     parser.add_argument("--per-batch", type=int, default=5, help="rows sent at once")
-    parser.add_argument("--address", default="http://127.0.0.1:8000/api/ingest")
+    parser.add_argument("--address", default="http://127.0.0.1:8000/api/v1/ingest")
     parser.add_argument("--token", help="of the logger, for HTTP")
     parser.add_argument("--mqtt", metavar="HOST:PORT", help="publish there instead")
     parser.add_argument("--logger", type=int, help="its number, for MQTT")

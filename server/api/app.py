@@ -38,7 +38,7 @@ from server.api import (
     trust,
 )
 from server.api.request import said
-from server.readings.store import StoreError
+from server.readings.store import Conflict, NotThere
 
 
 class Strict(Parser):
@@ -113,7 +113,7 @@ api.add_router("", proofs.router)
 @api.exception_handler(EmberError)
 def refuse(request: HttpRequest, error: Exception) -> HttpResponse:
     """What the core or the store refuses: its sentence."""
-    status = 404 if isinstance(error, StoreError) else 422
+    status = 404 if isinstance(error, NotThere) else 409 if isinstance(error, Conflict) else 422
     return api.create_response(request, {"detail": str(error)}, status=status)
 
 

@@ -19,7 +19,7 @@ from server.assessments.cache import renew
 from server.assessments.times import instant
 from server.readings.entries import COUNTED, Written, bill_of, turn, write
 from server.readings.models import Change, Entry, Import
-from server.readings.store import StoreError
+from server.readings.store import NotThere
 
 router = Router(tags=["by hand"])
 
@@ -198,13 +198,13 @@ def observe(request: HttpRequest, pk: int, typed: Body[ObservationTyped]) -> Obs
     return observations(request, pk)
 
 
-@router.post("/systems/{pk}/entries/{key}/remove", response=ChangeShown)
+@router.delete("/systems/{pk}/entries/{key}", response=ChangeShown)
 def take_out(request: HttpRequest, pk: int, key: int) -> ChangeShown:
     """Takes an observation or a bill out; it can be put back from the history."""
     system = get_system(pk)
     entry = system.entries.filter(pk=key).first()
     if entry is None:
-        raise StoreError("It is no longer there; somebody took it out.")
+        raise NotThere("It is no longer there; somebody took it out.")
     what = entry.content.get("kind") or f"{entry.kind}"
     change = write(system, request.user, f"{what} taken out", [], [key])
     return _change(change)
@@ -323,7 +323,7 @@ def turn_change(request: HttpRequest, key: int) -> ChangeShown:
     """Undoes a change of entries by hand, or does it again."""
     change = Change.objects.filter(pk=key).select_related("system", "user").first()
     if change is None:
-        raise StoreError(f"There is no change {key}.")
+        raise NotThere(f"There is no change {key}.")
     turn(change)
     change.refresh_from_db()
     if COUNTED & {one["kind"] for one in (*change.before, *change.after)}:

@@ -86,7 +86,6 @@ class FindingsShown:
 class FindingStatusAsked:
     """Where a finding shall stand. fixed_on : local date, for fixed."""
 
-    code: str
     state: str
     reason: Text
     fixed_on: date | None
@@ -190,7 +189,7 @@ def _siblings(system: System, type_: str) -> list[SiblingShown]:
     found = []
     for pk, name, row in rows:
         value = orjson.loads(row)
-        actions = [FindingCode(one["code"]) for one in value["foremost"]["acts"]]
+        actions = [FindingCode(one["code"]) for one in value["foremost"]["actions"]]
         ill = any(code.of_metering for code in actions)
         if value["ratio"] is not None and not ill:
             found.append(SiblingShown(pk, name, value["ratio"]["value"], value["ratio"]["U"]))
@@ -221,21 +220,23 @@ def _event(code: str, event: FindingEvent) -> FindingEventShown:
     return FindingEventShown(code, event.state, event.words, event.at.timestamp(), by)
 
 
-@router.post("/systems/{pk}/findings/life", response=FindingsShown)
-def live(request: HttpRequest, pk: int, asked: Body[FindingStatusAsked]) -> FindingsShown:
+@router.put("/systems/{pk}/findings/{code}", response=FindingsShown)
+def put_status(
+    request: HttpRequest, pk: int, code: str, asked: Body[FindingStatusAsked]
+) -> FindingsShown:
     """Accepts, dismisses, marks as fixed, or opens a finding again."""
     system = get_system(pk)
-    put(system, asked.code, asked.state, asked.reason, asked.fixed_on, request.user)
+    put(system, code, asked.state, asked.reason, asked.fixed_on, request.user)
     return shown(system)
 
 
-@router.get("/systems/{pk}/limits", response=ThresholdsShown)
+@router.get("/systems/{pk}/thresholds", response=ThresholdsShown)
 def limits(request: HttpRequest, pk: int) -> ThresholdsShown:
     """The thresholds of the rules, in force for a system."""
     return _limits(get_system(pk))
 
 
-@router.post("/systems/{pk}/limits", response=ThresholdsShown)
+@router.patch("/systems/{pk}/thresholds", response=ThresholdsShown)
 def change(request: HttpRequest, pk: int, asked: Body[Changed]) -> ThresholdsShown:
     """Changes thresholds of a system; its findings are worked out anew."""
     system = get_system(pk)
@@ -332,7 +333,7 @@ def news(request: HttpRequest) -> News:
     return News(news_seen.at.timestamp() if news_seen else None, lines)
 
 
-@router.post("/news/seen", response=News)
+@router.put("/news/seen", response=News)
 def seen(request: HttpRequest) -> News:
     """Says that the news are seen."""
     user: Any = request.user

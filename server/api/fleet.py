@@ -24,7 +24,7 @@ from server.assessments.rows import DaysShown, FleetSystem, before_any, fleet_sy
 from server.jobs.models import Job
 from server.readings.models import Import
 from server.readings.record import by_hand, readings_of
-from server.readings.store import StoreError
+from server.readings.store import NotThere
 from server.systems.models import System
 from server.systems.names import twin_of
 
@@ -195,7 +195,7 @@ def describe(
     return system(request, made.pk)
 
 
-@router.post("/begin", response=Described)
+@router.post("/systems/begun", response=Described)
 def begin(request: HttpRequest, asked: Body[Beginning]) -> Described:
     """Adds a system by its name, with the usual meters; Set up says the rest."""
     unit = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
@@ -212,7 +212,7 @@ def begin(request: HttpRequest, asked: Body[Beginning]) -> Described:
     return Described(made.pk, made.name)
 
 
-@router.post("/systems/{pk}/remove", response=Described)
+@router.delete("/systems/{pk}", response=Described)
 def remove(request: HttpRequest, pk: int) -> Described:
     """Removes a system of which nothing is stored."""
     found = get_system(pk)
@@ -225,7 +225,7 @@ def remove(request: HttpRequest, pk: int) -> Described:
     return gone
 
 
-@router.post("/systems/{pk}/renew", response=FleetRow)
+@router.put("/systems/{pk}/figures", response=FleetRow)
 def work_out(request: HttpRequest, pk: int) -> HttpResponse:
     """Works a system's figures out anew."""
     renew(get_system(pk), request.user)
@@ -237,5 +237,5 @@ def get_system(pk: int) -> System:
     """A system by its key. Raises StoreError."""
     found = System.objects.filter(pk=pk).first()
     if found is None:
-        raise StoreError(f"There is no system {pk}; it may have been removed.")
+        raise NotThere(f"There is no system {pk}; it may have been removed.")
     return found

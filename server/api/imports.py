@@ -30,7 +30,7 @@ from server.background.handlers import read_with
 from server.jobs.queueing import start
 from server.readings.export import as_csv, as_parquet, as_xlsx
 from server.readings.models import Import, Upload
-from server.readings.store import StoreError, digest_of
+from server.readings.store import Conflict, NotThere, digest_of
 from server.readings.uploads import name_of, small_enough, sweep, write
 from server.readings.weather import outdoors
 from server.systems.models import System
@@ -284,7 +284,7 @@ def keep_it(request: HttpRequest, pk: int, choice: Body[Storing]) -> JobShown:
     return shown(job)
 
 
-@router.post("/uploads/{pk}/discard", response=Preview)
+@router.delete("/uploads/{pk}", response=Preview)
 def discard(request: HttpRequest, pk: int) -> Preview:
     """Forgets a file that was sent."""
     upload = _upload(pk)
@@ -367,9 +367,9 @@ def put_back(request: HttpRequest, pk: int) -> JobShown:
 def _turn(request: HttpRequest, pk: int, kind: str, before: str, otherwise: str) -> JobShown:
     batch = Import.objects.filter(pk=pk).select_related("system").first()
     if batch is None:
-        raise StoreError(f"There is no import {pk}.")
+        raise NotThere(f"There is no import {pk}.")
     if batch.state != before:
-        raise StoreError(f"{batch.file}: this import is {otherwise}.")
+        raise Conflict(f"{batch.file}: this import is {otherwise}.")
     title = f"{'Taking out' if kind == 'undo' else 'Putting back'} {batch.file}"
     job = start(kind, title, batch.system, request.user, **{"import": pk})
     return shown(job)
@@ -413,7 +413,7 @@ def _given(system: System, digest: str) -> list[GivenShown]:
 def _upload(pk: int) -> Upload:
     upload = Upload.objects.filter(pk=pk).select_related("system").first()
     if upload is None or not upload.path.exists():
-        raise StoreError("The file that was sent is no longer there; send it again.")
+        raise NotThere("The file that was sent is no longer there; send it again.")
     return upload
 
 

@@ -15,7 +15,7 @@ from server.api.fleet import get_system
 from server.readings.folding import LoggerStanding, standing
 from server.readings.live import gaps, known_now, register, renew_token, revoke
 from server.readings.models import Logger
-from server.readings.store import StoreError
+from server.readings.store import NotThere
 
 router = Router(tags=["loggers"])
 WEEK = 604_800
@@ -110,14 +110,14 @@ def add(request: HttpRequest, pk: int, asked: Body[LoggerNamed]) -> Loggers:
     return _shown(pk, token, made.pk)
 
 
-@router.post("/loggers/{key}/token", response=Loggers)
+@router.put("/loggers/{key}/token", response=Loggers)
 def anew(request: HttpRequest, key: int) -> Loggers:
     """A new token; the old one is worth nothing from now on."""
     logger = _logger(key)
     return _shown(logger.system_id, renew_token(logger), key)
 
 
-@router.post("/loggers/{key}/revoke", response=Loggers)
+@router.delete("/loggers/{key}", response=Loggers)
 def stop(request: HttpRequest, key: int) -> Loggers:
     """Takes its token away; what it sent stays."""
     logger = _logger(key)
@@ -125,7 +125,7 @@ def stop(request: HttpRequest, key: int) -> Loggers:
     return _shown(logger.system_id)
 
 
-@router.post("/loggers/{key}/names", response=Loggers)
+@router.put("/loggers/{key}/names", response=Loggers)
 def read_as(request: HttpRequest, key: int, chosen: Body[NamesChosen]) -> Loggers:
     """Says what a logger's names are read as, from the next batch on and for the last hour."""
     logger = _logger(key)
@@ -142,7 +142,7 @@ def read_as(request: HttpRequest, key: int, chosen: Body[NamesChosen]) -> Logger
 def _logger(key: int) -> Logger:
     found = Logger.objects.filter(pk=key).select_related("system").first()
     if found is None:
-        raise StoreError(f"There is no logger {key}.")
+        raise NotThere(f"There is no logger {key}.")
     return found
 
 

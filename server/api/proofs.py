@@ -16,7 +16,7 @@ from server.api.figures import SpanFigures, cut_to, span_figures
 from server.api.fleet import get_system
 from server.assessments.cache import state_of
 from server.assessments.models import Proof
-from server.readings.store import StoreError
+from server.readings.store import NotThere
 
 router = Router(tags=["proof"])
 
@@ -140,7 +140,7 @@ def proof(request: HttpRequest, key: str) -> dict[str, Any]:
     """A pinned figure as it was, and as it is now."""
     cached = Proof.objects.select_related("system", "user").filter(key=key).first()
     if cached is None:
-        raise StoreError("There is no such proof; its installation may have been removed.")
+        raise NotThere("There is no such proof; its installation may have been removed.")
     asked = orjson.loads(cached.asked)
     changed = state_of(cached.system) != cached.made_from
     now = None

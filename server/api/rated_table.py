@@ -40,7 +40,7 @@ from server.api.jobs import shown as job_shown
 from server.assessments.asis import as_shown, shape_of
 from server.assessments.cache import renew
 from server.jobs.queueing import start
-from server.readings.store import StoreError
+from server.readings.store import NotThere, StoreError
 from server.readings.uploads import aside, name_of
 from server.systems.models import LibraryTable
 from server.systems.names import clean
@@ -287,7 +287,7 @@ def _blank(climate: Climate, level: int) -> DeclaredShown:
     return DeclaredShown(climate, level, True, None, None, None, None, None, None, None, points)
 
 
-@router.post("/systems/{pk}/declared", response=RatedShown)
+@router.put("/systems/{pk}/declared", response=RatedShown)
 def declare(request: HttpRequest, pk: int, asked: Body[DeclaredShown]) -> RatedShown:
     """Saves what the maker declares; points without capacity and COP are left out. What the form
     does not hold (hours of the states, loads of points) stays as it was described."""
@@ -509,7 +509,7 @@ def _doubt(doubt: TableDoubt) -> RatedDoubt:
     )
 
 
-@router.post("/systems/{pk}/rated", response=RatedShown)
+@router.put("/systems/{pk}/rated", response=RatedShown)
 def save(request: HttpRequest, pk: int, asked: Body[Saved]) -> RatedShown:
     """Saves a system's rated table; its figures are worked out anew. The description before stays
     in its history, where it can be put back."""
@@ -561,7 +561,7 @@ def from_library(request: HttpRequest, pk: int) -> TableShown:
     return table_shown(table_from_json(orjson.loads(_row(pk).table)))
 
 
-@router.post("/library/{pk}/remove", response=list[InLibrary])
+@router.delete("/library/{pk}", response=list[InLibrary])
 def remove(request: HttpRequest, pk: int) -> list[InLibrary]:
     """Takes a table out of the library; systems that use it keep theirs."""
     _row(pk).delete()
@@ -571,5 +571,5 @@ def remove(request: HttpRequest, pk: int) -> list[InLibrary]:
 def _row(pk: int) -> LibraryTable:
     found = LibraryTable.objects.filter(pk=pk).first()
     if found is None:
-        raise StoreError(f"There is no table {pk} in the library; it may have been removed.")
+        raise NotThere(f"There is no table {pk} in the library; it may have been removed.")
     return found

@@ -248,7 +248,7 @@ def look_at(request: HttpRequest, pk: int, draft: Body[Draft]) -> Checked:
     return Checked(problems, [] if problems else _levels(text), {} if problems else _parts(text))
 
 
-@router.post("/systems/{pk}/setup", response=SetUp)
+@router.put("/systems/{pk}/setup", response=SetUp)
 def describe_anew(request: HttpRequest, pk: int, draft: Body[Draft]) -> SetUp:
     """Describes a system anew; its figures are worked out anew."""
     system = get_system(pk)

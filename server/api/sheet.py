@@ -25,7 +25,7 @@ from server.assessments.cache import renew
 from server.assessments.shown import LevelShown, ReckoningShown, reckoning
 from server.readings.entries import Written, reading_content, reading_of, write
 from server.readings.models import Entry
-from server.readings.store import StoreError
+from server.readings.store import NotThere, StoreError
 from server.systems.models import System
 
 router = Router(tags=["by hand"])
@@ -138,7 +138,7 @@ def check(request: HttpRequest, pk: int, typed: Body[SheetTyped]) -> SheetShown:
     return _sheet(system, typed.rows, typed.gone)
 
 
-@router.post("/systems/{pk}/sheet", response=SheetShown)
+@router.put("/systems/{pk}/sheet", response=SheetShown)
 def keep_rows(request: HttpRequest, pk: int, typed: Body[SheetTyped]) -> SheetShown:
     """Stores rows, or none of them where one cannot be read."""
     system = get_system(pk)
@@ -172,7 +172,7 @@ def between(request: HttpRequest, pk: int, first: int, last: int) -> Between:
     system = get_system(pk)
     entries = {e.pk: reading_of(e) for e in system.entries.filter(kind=Entry.Kind.READING)}
     if first not in entries or last not in entries:
-        raise StoreError("A row is no longer there; somebody took it out.")
+        raise NotThere("A row is no longer there; somebody took it out.")
     one, other = sorted((entries[first], entries[last]), key=lambda r: r.time)
     segments = hand_sums(system.installation, list(entries.values()))
     if segments is None:

@@ -41,7 +41,7 @@ from server.assessments.shown import (
     known,
 )
 from server.readings.record import has_record, part_of
-from server.readings.store import StoreError
+from server.readings.store import NotThere
 from server.systems.models import Description, System
 
 router = Router(tags=["trust"])
@@ -282,7 +282,7 @@ def _key(value: dict[str, Any]) -> str:
     return orjson.dumps(value, option=orjson.OPT_SORT_KEYS).decode()
 
 
-@router.post("/systems/{pk}/trust/accept", response=CorrectionsShown)
+@router.post("/systems/{pk}/corrections", response=CorrectionsShown)
 def accept(request: HttpRequest, pk: int, asked: Body[Accepted]) -> CorrectionsShown:
     """Accepts corrections; the figures are worked out anew. Nothing is stored if one is wrong."""
     system = get_system(pk)
@@ -295,7 +295,7 @@ def accept(request: HttpRequest, pk: int, asked: Body[Accepted]) -> CorrectionsS
     return _put(system, installation, (*installation.corrections, *new), request)
 
 
-@router.post("/systems/{pk}/trust/withdraw", response=CorrectionsShown)
+@router.post("/systems/{pk}/corrections/withdraw", response=CorrectionsShown)
 def withdraw(request: HttpRequest, pk: int, asked: Body[Withdrawn]) -> CorrectionsShown:
     """Takes corrections back; the figures are worked out anew."""
     system = get_system(pk)
@@ -355,7 +355,7 @@ def readings(
         raw = part_of(system, analysis, since - CACHE_AROUND, until + CACHE_AROUND)
         shown = behind(analysis, raw, meter, since, until)
     except LookupError as error:
-        raise StoreError(f"{system.name}: {error.args[0]}") from error
+        raise NotThere(f"{system.name}: {error.args[0]}") from error
     channels = []
     for channel, logged in shown.logged.items():
         corrected = shown.corrected[channel]

@@ -43,7 +43,7 @@ from server.readings.entries import Written
 from server.readings.folding import fold
 from server.readings.live import hashed
 from server.readings.models import Change, Entry, Import, Journal, Logger, Recipe
-from server.readings.store import StoreError, compacted
+from server.readings.store import Conflict, compacted
 from server.systems.models import Description, LibraryTable, System
 from server.systems.names import twin_of
 
@@ -209,7 +209,7 @@ def restore(
     found = opened(path, name)
     for one in found.systems:
         if twin_of(one.described.name) is not None:
-            raise StoreError(
+            raise Conflict(
                 f"{name}: there is a system called '{one.described.name}' already; nothing was "
                 "stored. Rename or remove it first."
             )

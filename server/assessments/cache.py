@@ -38,7 +38,7 @@ from server.jobs.running import Tell, handles
 from server.readings.codec import CODEC_QUARTER, quarters
 from server.readings.models import Import
 from server.readings.record import has_record, part_of, record
-from server.readings.store import StoreError, silent
+from server.readings.store import NotThere, StoreError, silent
 from server.systems.models import System
 
 ANALYSES = 128 << 20  # kept in memory by each process, unpacked [bytes]
@@ -203,7 +203,7 @@ def find(system: System) -> CachedAnalysis:
     """The kept survey of a system. Raises StoreError where there is none yet."""
     cached = _analyses.latest(system.pk)
     if cached is None:
-        raise StoreError(
+        raise NotThere(
             f"{system.name}: no figures yet. Import a log, or wait until one is worked out."
         )
     made_from, analysis = cached
@@ -214,7 +214,7 @@ def operation_of(system: System, found: CachedAnalysis) -> Operation:
     """The kept operation that was made with a survey. Raises Moved, StoreError."""
     cached = _operations.latest(system.pk)
     if cached is None:
-        raise StoreError(
+        raise NotThere(
             f"{system.name}: its runs and defrosts are not worked out yet. Wait until it is done."
         )
     if cached[0] != found.made_from:

@@ -17,7 +17,7 @@ from ember.diagnosis.cached import from_json
 from ember.operation import Operation
 from server.assessments.models import CachedResults, FindingEvent, FindingStatus
 from server.assessments.rows import foremost_shown
-from server.readings.store import StoreError
+from server.readings.store import NotThere, StoreError
 from server.systems.models import System
 
 FINDING_STATUS_LEAST_DAYS = 14  # after a repair, before its evidence is looked for again
@@ -100,7 +100,7 @@ def put(
     """Sets where a finding stands. Raises StoreError."""
     status = system.statuses.filter(code=code).first()
     if status is None:
-        raise StoreError(f"{system.name}: nothing called '{code}' was found here.")
+        raise NotThere(f"{system.name}: nothing called '{code}' was found here.")
     if state not in (*OPEN, FindingStatus.State.DISMISSED, FindingStatus.State.FIXED):
         raise StoreError("state: one of new, accepted, dismissed, fixed.")
     reason = reason.strip()

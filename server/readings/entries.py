@@ -9,7 +9,7 @@ from django.db import transaction
 from ember.readings import Reading, Turn
 from ember.readings.bills import Bill
 from server.readings.models import Change, Entry
-from server.readings.store import StoreError
+from server.readings.store import NotThere, StoreError
 from server.systems.models import System
 
 ENTRIES_MOST = 20_000  # entries of a system
@@ -123,7 +123,7 @@ def _plain(entry: Entry) -> dict[str, Any]:
 def _found(system: System, keys: Sequence[int], words: str = "") -> list[Entry]:
     found = list(system.entries.filter(pk__in=keys))
     if len(found) != len(set(keys)):
-        raise StoreError(
+        raise NotThere(
             _since(words) if words else "An entry is no longer there; somebody took it out."
         )
     return found

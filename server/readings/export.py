@@ -13,7 +13,7 @@ from ember.basis.channels import quantity_of
 from ember.basis.quantity import symbol
 from ember.basis.series import Trace
 from server.readings.codec import MONDAY, WEEK, channels_in
-from server.readings.store import StoreError, trace_of
+from server.readings.store import NotThere, StoreError, trace_of
 from server.systems.models import System
 
 ODD = frozenset('",\n\r')  # in a channel's label, it is quoted
@@ -35,7 +35,7 @@ def weeks(system: System, start: float, stop: float) -> Iterator[Trace]:
     numbers = system.blocks.filter(week__gte=first, week__lt=last).order_by("week")
     stored = list(numbers.values_list("week", flat=True))
     if not stored:
-        raise StoreError(f"{system.name}: no readings are stored for this time.")
+        raise NotThere(f"{system.name}: no readings are stored for this time.")
     payloads = numbers.values_list("payload", flat=True).iterator()
     names = sorted({name for payload in payloads for name in channels_in(bytes(payload))})
     for week in stored:

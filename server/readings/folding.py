@@ -17,7 +17,7 @@ from ember.intake import ColumnReport, IntakeReport, laid_over
 from ember.intake.live import Sample, known_as, on_grid, usual_step
 from server.readings.codec import WEEK, decode, encode, week_of, week_start
 from server.readings.models import Import, Journal, Logger
-from server.readings.store import StoreError, compacted
+from server.readings.store import Conflict, compacted
 
 log = logging.getLogger(__name__)
 LIVE_AROUND = 3600  # read on either side of what is new, so that slow levels hold over [s]
@@ -186,7 +186,7 @@ def _laid_in(
                 batch.journal.filter(week=week).update(payload=payload)
             ready.write()
         return
-    raise StoreError(f"{logger.name}: other imports keep changing the same week.")
+    raise Conflict(f"{logger.name}: other imports keep changing the same week.")
 
 
 def _report(

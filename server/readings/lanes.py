@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from server.readings.codec import CODEC_QUARTER, MONDAY, WEEK, Quarters, overview
-from server.readings.store import StoreError
+from server.readings.store import NotThere
 from server.systems.models import System
 
 Values = NDArray[np.floating]
@@ -40,7 +40,7 @@ def long_lanes(
         ).values_list("week", "overview")
     )
     if not weeks:
-        raise StoreError(f"{system.name}: no readings are stored for this time.")
+        raise NotThere(f"{system.name}: no readings are stored for this time.")
     first, last = min(weeks), max(weeks)
     per = WEEK // CODEC_QUARTER
     whole = {

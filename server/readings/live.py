@@ -26,7 +26,7 @@ from ember.intake.live import Sample, SentBatch
 from server.readings import tasks
 from server.readings.codec import decode, week_of
 from server.readings.models import Batch, Import, Journal, Logger
-from server.readings.store import StoreError
+from server.readings.store import Conflict, StoreError
 from server.systems.models import System
 from server.systems.names import alike, clean
 
@@ -66,7 +66,7 @@ def register(system: System, name: str) -> tuple[Logger, str]:
     name = clean(name)
     for other in system.loggers.values_list("name", flat=True):
         if alike(name, other):
-            raise StoreError(f"name: {system.name} has a logger '{other}' already.")
+            raise Conflict(f"name: {system.name} has a logger '{other}' already.")
     token = secrets.token_hex(24)
     return Logger.objects.create(system=system, name=name, token=hashed(token)), token
 
@@ -209,7 +209,7 @@ def _written_once(group: list[_Post]) -> None:
             continue
         post.already = True
         if known[place] != post.row.digest:
-            post.failed = StoreError(
+            post.failed = Conflict(
                 f"batch '{post.row.key}' was sent before with other readings; give each batch its "
                 "own key."
             )

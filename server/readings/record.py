@@ -15,7 +15,7 @@ from ember.readings.bills import as_readings
 from ember.readings.record import read_by_hand, together
 from server.readings.entries import bill_of, reading_of
 from server.readings.models import Entry, Import
-from server.readings.store import StoreError, trace_of
+from server.readings.store import NotThere, StoreError, trace_of
 from server.systems.models import System
 
 
@@ -49,7 +49,7 @@ def record(system: System) -> tuple[Installation, Trace]:
             sheet, series = found
             return record_of(sheet, series, trace)
     if trace is None:
-        raise why or StoreError(f"{system.name}: no readings are stored.")
+        raise why or NotThere(f"{system.name}: no readings are stored.")
     return installation, trace
 
 

@@ -43,6 +43,14 @@ class StoreError(EmberError):
     """Something the store cannot do; a sentence for the user."""
 
 
+class NotThere(StoreError):
+    """What was asked for is not there, or not any more."""
+
+
+class Conflict(StoreError):
+    """What is there already, or changes meanwhile, stands against it."""
+
+
 @dataclass(frozen=True)
 class Stored:
     """What came of an import. already : the same file was stored before; nothing was added."""
@@ -139,7 +147,7 @@ def _stored(
             if within is not None:
                 within(batch)
         return Stored(batch, found.report, False)
-    raise StoreError(f"{name}: other imports keep changing the same weeks; try again.")
+    raise Conflict(f"{name}: other imports keep changing the same weeks; try again.")
 
 
 def undo(batch: Import) -> None:
@@ -158,7 +166,7 @@ def _turn(batch: Import, before: str, after: str, otherwise: str) -> None:
     for _ in range(STORE_ATTEMPTS):
         batch.refresh_from_db()
         if batch.state != before:
-            raise StoreError(f"{batch.file}: this import is {otherwise}.")
+            raise Conflict(f"{batch.file}: this import is {otherwise}.")
         touched = list(batch.journal.values_list("week", flat=True))
         back = after == Import.State.STORED
         ready = compacted(system, touched, also=batch if back else None, less=batch)
@@ -169,7 +177,7 @@ def _turn(batch: Import, before: str, after: str, otherwise: str) -> None:
             batch.state = after
             batch.save(update_fields=["state"])
         return
-    raise StoreError(f"{batch.file}: other imports keep changing the same weeks; try again.")
+    raise Conflict(f"{batch.file}: other imports keep changing the same weeks; try again.")
 
 
 @dataclass(frozen=True)
@@ -253,7 +261,7 @@ def trace_of(
         blocks = blocks.filter(week__lt=-(-(stop - week_start(0)) // WEEK))
     payloads = [bytes(p) for p in blocks.values_list("payload", flat=True)]
     if not payloads:
-        raise StoreError(f"{system.name}: no readings are stored for this time.")
+        raise NotThere(f"{system.name}: no readings are stored for this time.")
     if len(payloads) > 4:
         with ThreadPoolExecutor(2) as pool:
             parts = list(pool.map(lambda p: decode(p, channels), payloads))

@@ -22,7 +22,7 @@ from ember.basis.codes import ReasonCode
 from ember.messages import Reason, because
 from server.jobs.running import Tell
 from server.readings.record import span_of
-from server.readings.store import StoreError, trace_of
+from server.readings.store import NotThere, StoreError, trace_of
 from server.systems.models import System
 
 WEATHER_AT_ONCE = 90 * 86_400  # asked for at once [s]
@@ -82,7 +82,7 @@ def fetch(system: System, path: Path, tell: Tell) -> list[dict[str, Any]]:
                 file.write(f"{hour[0]},{hour[1]:g},{hour[2]:g}\n")
                 count += 1
     if count < 2:
-        raise StoreError(f"{system.name}: the weather service knows nothing of that time.")
+        raise NotThere(f"{system.name}: the weather service knows nothing of that time.")
     return [
         {"header": "outdoor temp [°C]", "channel": described.outdoor.channel, "unit": "degC"},
         {"header": "outdoor humidity [%]", "channel": "outdoor_humidity", "unit": "percent"},

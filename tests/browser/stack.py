@@ -135,7 +135,7 @@ class Stack:
     def answers(self) -> bool:
         """Whether somebody answers."""
         try:
-            self.get("/api/me")
+            self.get("/api/v1/me")
         except OSError:
             return False
         return True
@@ -181,7 +181,7 @@ class Stack:
 
     def system(self, name: str) -> int:
         """The key of a system."""
-        rows = self.get("/api/systems")["rows"]
+        rows = self.get("/api/v1/systems")["rows"]
         return int(next(row["id"] for row in rows if row["system"]["name"] == name))
 
 

@@ -36,10 +36,10 @@ class First(Pages):
             dialog.get_by_role("button", name="Begin with it").click()
             expect(page).to_have_url(re.compile(r"/systems/\d+/log"))
         pk = self.stack.system("Boat house")
-        self.stack.wait(lambda: self.stack.get(f"/api/systems/{pk}/imports"))
+        self.stack.wait(lambda: self.stack.get(f"/api/v1/systems/{pk}/imports"))
         page.goto(f"{self.stack.base}/systems/{pk}/running")
         expect(self.panel()).to_contain_text("COP")
-        described = self.stack.get(f"/api/systems/{pk}/installation.json")
+        described = self.stack.get(f"/api/v1/systems/{pk}/installation.json")
         self.assertEqual(described["fixed"][0]["watts"], 55)
 
     def test_a_log_that_says_nothing(self) -> None:

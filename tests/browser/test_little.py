@@ -32,14 +32,14 @@ class Little(Pages):
         page = self.page
         self.go("Signal house", "log")
         pk = self.stack.system("Signal house")
-        rows = len(self.stack.get(f"/api/systems/{pk}/sheet")["rows"])
+        rows = len(self.stack.get(f"/api/v1/systems/{pk}/sheet")["rows"])
         page.get_by_placeholder("new reading").fill("2025-11-20 08:00")
         # The row being typed is the last but one: another empty one follows it.
         page.get_by_label(re.compile("^electricity, row")).nth(-2).fill("2500 kWh")
         page.get_by_label(re.compile("^heat, row")).nth(-2).fill("3,5 MWh")
         page.get_by_role("button", name=re.compile("^Store")).click()
-        self.stack.wait(lambda: len(self.stack.get(f"/api/systems/{pk}/sheet")["rows"]) > rows)
-        last = self.stack.get(f"/api/systems/{pk}/sheet")["rows"][-1]
+        self.stack.wait(lambda: len(self.stack.get(f"/api/v1/systems/{pk}/sheet")["rows"]) > rows)
+        last = self.stack.get(f"/api/v1/systems/{pk}/sheet")["rows"][-1]
         self.assertEqual(last["cells"], {"electricity": "2500.0", "heat": "3500"})
 
     def test_what_a_controller_reports(self) -> None:
@@ -168,7 +168,7 @@ class Little(Pages):
             form.get_by_role("button", name="Add").click()
             expect(page.get_by_role("table", name="Bills", exact=True)).to_contain_text(amount)
         pk = self.stack.system("Rope walk")
-        self.stack.wait(lambda: self.stack.get(f"/api/systems/{pk}")["start"] is not None)
+        self.stack.wait(lambda: self.stack.get(f"/api/v1/systems/{pk}")["start"] is not None)
         self.go("Rope walk", "money")
         expect(page.get_by_test_id("months")).to_contain_text(re.compile(r"1,100 ± \d+"))
         self.go("Rope walk", "log", "part=bills")

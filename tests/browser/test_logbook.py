@@ -100,7 +100,7 @@ class Logbook(Pages):
         token = page.get_by_test_id("token").locator("code").first.inner_text()
         logger = page.get_by_role("region", name="Logger boiler room")
         expect(logger).to_contain_text("Nothing has come yet")
-        address = f"{self.stack.base}/api/ingest"
+        address = f"{self.stack.base}/api/v1/ingest"
         done = subprocess.run(
             [
                 sys.executable,
@@ -127,7 +127,7 @@ class Logbook(Pages):
         expect(logger).to_contain_text("All well.")
 
         def stored() -> bool:
-            imports = self.stack.get(f"/api/systems/{pk}/imports")
+            imports = self.stack.get(f"/api/v1/systems/{pk}/imports")
             return sum(one["rows"] for one in imports if "boiler room" in one["file"]) >= 1440
 
         self.stack.wait(stored)
@@ -173,7 +173,7 @@ class Logbook(Pages):
     def test_what_was_noted_stands_under_the_chart_of_its_day(self) -> None:
         page = self.page
         pk = self.stack.system("Nursery")
-        rows = self.stack.get(f"/api/systems/{pk}/observations")["rows"]
+        rows = self.stack.get(f"/api/v1/systems/{pk}/observations")["rows"]
         day, clock = next(r["local"] for r in rows if r["kind"] == "defrost begins").split()
         self.go("Nursery", "running", f"from={day}&to={day}")
         noted = page.get_by_label("Noted", exact=True)
@@ -223,7 +223,7 @@ class Logbook(Pages):
         units = page.get_by_role("table", name="Units of Ferry yard")
         for name in ("Boathouse", "Ferry office", "Workshop"):
             expect(units).to_contain_text(name)
-        described = self.stack.get(f"/api/systems/{self.stack.system('Boathouse')}/setup")[
+        described = self.stack.get(f"/api/v1/systems/{self.stack.system('Boathouse')}/setup")[
             "description"
         ]
         self.assertEqual((described["unit"]["heads"], described["tank"]["set_point"]), (3, 48))

@@ -26,9 +26,9 @@ class Rating(Pages):
     def as_before(self) -> None:
         """The first description again, put back from Set up's history, worked out."""
         pk = self.stack.system("School house")
-        first = self.stack.get(f"/api/systems/{pk}/setup")["history"][-1]["id"]
-        self.stack.post(f"/api/systems/{pk}/setup/{first}/put-back")
-        self.stack.wait(lambda: not self.stack.get(f"/api/systems/{pk}/findings")["stale"])
+        first = self.stack.get(f"/api/v1/systems/{pk}/setup")["history"][-1]["id"]
+        self.stack.post(f"/api/v1/systems/{pk}/setup/{first}/put-back")
+        self.stack.wait(lambda: not self.stack.get(f"/api/v1/systems/{pk}/findings")["stale"])
 
     def test_a_finding_with_its_proof(self) -> None:
         page = self.page

@@ -35,34 +35,34 @@ class Work(TestCase):
         return path
 
     def job(self, pk: int) -> dict:
-        return self.stack.get(f"/api/jobs/{pk}")
+        return self.stack.get(f"/api/v1/jobs/{pk}")
 
     def test_killed_in_the_middle_of_an_import(self) -> None:
         stack = self.stack
         pk = stack.system("Nursery")
-        before = stack.get(f"/api/systems/{pk}/imports")
+        before = stack.get(f"/api/v1/systems/{pk}/imports")
         path = self.log(0, "long.csv", 150)
-        upload = stack.post(f"/api/systems/{pk}/uploads", file=path)
+        upload = stack.post(f"/api/v1/systems/{pk}/uploads", file=path)
         self.assertIsNone(upload["problem"])
-        job = stack.post(f"/api/uploads/{upload['upload']}/store", ALL)["id"]
+        job = stack.post(f"/api/v1/uploads/{upload['upload']}/store", ALL)["id"]
         stack.wait(lambda: self.job(job)["state"] == "running")
         stack.kill("worker")
         stuck = self.job(job)
         self.assertEqual(stuck["state"], "running")
         self.assertIsNone(stuck["stored"])
-        self.assertEqual(stack.get(f"/api/systems/{pk}/imports"), before)
+        self.assertEqual(stack.get(f"/api/v1/systems/{pk}/imports"), before)
 
         stack.start("worker")
         found = stack.wait(lambda: (j := self.job(job))["state"] == "interrupted" and j)
         self.assertIn("The worker stopped while it was", found["message"])
         self.assertIn("nothing was stored", found["message"])
-        self.assertEqual(stack.get(f"/api/systems/{pk}/imports"), before)
+        self.assertEqual(stack.get(f"/api/v1/systems/{pk}/imports"), before)
 
-        stack.post(f"/api/jobs/{job}/go-on")
+        stack.post(f"/api/v1/jobs/{job}/go-on")
         done = stack.wait(lambda: (j := self.job(job))["state"] in ("done", "failed") and j)
         self.assertEqual((done["state"], done["rows"]), ("done", 150 * 1440), done["message"])
-        self.assertEqual(len(stack.get(f"/api/systems/{pk}/imports")), len(before) + 1)
-        row = next(r for r in stack.get("/api/systems")["rows"] if r["id"] == pk)
+        self.assertEqual(len(stack.get(f"/api/v1/systems/{pk}/imports")), len(before) + 1)
+        row = next(r for r in stack.get("/api/v1/systems")["rows"] if r["id"] == pk)
         self.assertFalse(row["stale"])
 
     def test_two_imports_at_once_while_charts_are_read(self) -> None:
@@ -77,15 +77,15 @@ class Work(TestCase):
             while not over.is_set():
                 for room in ("span", "rating", "money"):
                     try:
-                        stack.get(f"/api/systems/{pk}/{room}?start={day}&stop={day}")
+                        stack.get(f"/api/v1/systems/{pk}/{room}?start={day}&stop={day}")
                     except OSError as error:
                         failures.append(f"{room}: {error}")
 
         readers = [threading.Thread(target=reading) for _ in range(2)]
         for reader in readers:
             reader.start()
-        upload = stack.post(f"/api/systems/{pk}/uploads", file=one)["upload"]
-        job = stack.post(f"/api/uploads/{upload}/store", ALL)["id"]
+        upload = stack.post(f"/api/v1/systems/{pk}/uploads", file=one)["upload"]
+        job = stack.post(f"/api/v1/uploads/{upload}/store", ALL)["id"]
         by_hand = subprocess.run(
             [sys.executable, "manage.py", "readings", "import", "School house", str(two)],
             cwd=ROOT,
@@ -102,13 +102,13 @@ class Work(TestCase):
         self.assertEqual(done["state"], "done", done["message"])
         self.assertEqual(failures, [])
         self.assertNotIn("locked", (stack.var / "log.txt").read_text())
-        files = {batch["file"] for batch in stack.get(f"/api/systems/{pk}/imports")}
+        files = {batch["file"] for batch in stack.get(f"/api/v1/systems/{pk}/imports")}
         self.assertLessEqual({"one.csv", "two.csv"}, files)
 
     def test_a_broken_file_while_others_are_answered(self) -> None:
         stack = self.stack
         pk = stack.system("Workshop")
-        before = stack.get(f"/api/systems/{pk}/imports")
+        before = stack.get(f"/api/v1/systems/{pk}/imports")
         broken = stack.var / "broken.csv"
         broken.write_bytes(b"time;flow\n" + b"what,is;this\n" * 200_000)
         answered: list[bool] = []
@@ -116,25 +116,25 @@ class Work(TestCase):
 
         def others() -> None:
             while not over.is_set():
-                answered.append(bool(stack.get("/api/systems")["rows"]))
+                answered.append(bool(stack.get("/api/v1/systems")["rows"]))
 
         reader = threading.Thread(target=others)
         reader.start()
-        found = stack.post(f"/api/systems/{pk}/uploads", file=broken)
+        found = stack.post(f"/api/v1/systems/{pk}/uploads", file=broken)
         over.set()
         reader.join(30)
         self.assertIn("broken.csv", found["problem"])
         self.assertTrue(answered and all(answered))
-        self.assertEqual(stack.get(f"/api/systems/{pk}/imports"), before)
+        self.assertEqual(stack.get(f"/api/v1/systems/{pk}/imports"), before)
 
     def test_killed_in_the_middle_of_live_readings(self) -> None:
         stack = self.stack
         pk = stack.system("Workshop")
-        made = stack.post(f"/api/systems/{pk}/loggers", {"name": "cellar"})
+        made = stack.post(f"/api/v1/systems/{pk}/loggers", {"name": "cellar"})
         trace = simulated("swapped", days=2).trace()
         count = sum(int(np.isfinite(values).sum()) for values in trace.channels.values())
         begin = 1_767_225_600.0  # 2026-01-01T00:00Z, after the record
-        send = over_http(f"{stack.base}/api/ingest", made["token"])
+        send = over_http(f"{stack.base}/api/v1/ingest", made["token"])
         taken: list[int] = []
         sender = threading.Thread(
             target=lambda: taken.append(play(trace, send, begin, 20_000, 10)), daemon=True
@@ -144,7 +144,9 @@ class Work(TestCase):
         def readings() -> int:
             if not stack.answers():
                 return 0
-            return sum(one["readings"] for one in stack.get(f"/api/systems/{pk}/loggers")["rows"])
+            return sum(
+                one["readings"] for one in stack.get(f"/api/v1/systems/{pk}/loggers")["rows"]
+            )
 
         for share, what in ((0.15, "web"), (0.4, "worker"), (0.6, "web"), (0.7, "worker")):
             stack.wait(lambda share=share: readings() > share * count)
@@ -155,11 +157,11 @@ class Work(TestCase):
         self.assertEqual(len(taken), 1, "the sender came to its end")
 
         def folded() -> bool:
-            rows = stack.get(f"/api/systems/{pk}/loggers")["rows"]
+            rows = stack.get(f"/api/v1/systems/{pk}/loggers")["rows"]
             return all(one["waiting"] == 0 for one in rows)
 
         stack.wait(folded)
-        address = f"/api/systems/{pk}/readings?start=2026-01-01&stop=2026-01-02&form=csv"
+        address = f"/api/v1/systems/{pk}/readings?start=2026-01-01&stop=2026-01-02&form=csv"
         with stack.opener.open(f"{stack.base}{address}", timeout=60) as answer:
             stored = csv.read_csv(BytesIO(answer.read()))
         self.assertEqual(stored.num_rows, len(trace))

@@ -46,7 +46,7 @@ class WithRecord(TestCase):
         self.client = signed_in()
 
     def get(self, path: str, **query: str):
-        return self.client.get(f"/api/systems/{self.system.pk}{path}", query)
+        return self.client.get(f"/api/v1/systems/{self.system.pk}{path}", query)
 
 
 class Figures(WithRecord):
@@ -97,7 +97,7 @@ class Figures(WithRecord):
         self.assertEqual(len(head["states"]), len(head["state_starts"]))
 
     def test_the_fleet_row(self) -> None:
-        (row,) = self.client.get("/api/systems").json()["rows"]
+        (row,) = self.client.get("/api/v1/systems").json()["rows"]
         core = assess(self.system.installation, trace_of(self.system))
         self.assertAlmostEqual(row["system"]["spf"]["value"], core.main.cop.value, 9)
         self.assertEqual(row["system"]["verdict"], core.verdict.kind.value)
@@ -107,7 +107,7 @@ class Figures(WithRecord):
     def test_stale_figures_say_so(self) -> None:
         changed = self.system.description.replace('"EUR"', '"CHF"')
         System.objects.filter(pk=self.system.pk).update(description=changed)
-        self.assertTrue(self.client.get("/api/systems").json()["rows"][0]["stale"])
+        self.assertTrue(self.client.get("/api/v1/systems").json()["rows"][0]["stale"])
         self.assertTrue(self.get("").json()["stale"])
         self.assertTrue(self.get("/span", start="2025-10-04", stop="2025-10-04").json()["stale"])
 
@@ -133,7 +133,7 @@ class Figures(WithRecord):
         store(other, log("swapped"))
         cache_results(other)
         found = self.client.get(
-            f"/api/systems/{other.pk}/span", {"start": "2025-10-04", "stop": "2025-10-06"}
+            f"/api/v1/systems/{other.pk}/span", {"start": "2025-10-04", "stop": "2025-10-06"}
         ).json()
         for level in found["levels"]:
             if level["reckoning"]:
@@ -219,20 +219,23 @@ class Refusals(WithRecord):
         self.assertIn("stop", answer.json()["detail"])
 
     def test_nothing_of_that_number(self) -> None:
-        for path in ("/api/systems/999", "/api/systems/999/span?start=2025-10-04&stop=2025-10-04"):
+        for path in (
+            "/api/v1/systems/999",
+            "/api/v1/systems/999/span?start=2025-10-04&stop=2025-10-04",
+        ):
             answer = self.client.get(path)
             self.assertEqual(answer.status_code, 404)
             self.assertIn("no system 999", answer.json()["detail"])
-        self.assertEqual(self.client.get("/api/jobs/999").status_code, 422)
+        self.assertEqual(self.client.get("/api/v1/jobs/999").status_code, 422)
 
     def test_no_figures_yet(self) -> None:
         empty = system(name="empty")
         answer = self.client.get(
-            f"/api/systems/{empty.pk}/span", {"start": "2025-10-04", "stop": "2025-10-04"}
+            f"/api/v1/systems/{empty.pk}/span", {"start": "2025-10-04", "stop": "2025-10-04"}
         )
         self.assertEqual(answer.status_code, 404)
         self.assertIn("Import a log", answer.json()["detail"])
-        self.assertIsNone(self.client.get(f"/api/systems/{empty.pk}").json()["days"])
+        self.assertIsNone(self.client.get(f"/api/v1/systems/{empty.pk}").json()["days"])
 
 
 class Files(TestCase):
@@ -245,7 +248,7 @@ class Files(TestCase):
 
     def send(self, name: str, content: bytes):
         file = SimpleUploadedFile(name, content)
-        return self.client.post(f"/api/systems/{self.system.pk}/uploads", {"file": file})
+        return self.client.post(f"/api/v1/systems/{self.system.pk}/uploads", {"file": file})
 
     def broken(self) -> dict[str, tuple[bytes, str]]:
         lines = self.good.splitlines(keepends=True)
@@ -271,7 +274,7 @@ class Files(TestCase):
             if said is None:  # it is packed: a job opens it first
                 job = answer.json()["opening"]["id"]
                 perform(job)
-                said = self.client.get(f"/api/jobs/{job}").json()["message"]
+                said = self.client.get(f"/api/v1/jobs/{job}").json()["message"]
             self.assertIn(name, said)
             self.assertIn(word, said.lower(), name)
         self.assertFalse(Import.objects.exists())
@@ -281,7 +284,7 @@ class Files(TestCase):
     def test_a_packed_file_is_opened_by_a_job_and_then_read_like_any_other(self) -> None:
         plain = self.send("log.csv", self.good).json()
         sent = self.send("log.csv.gz", gzip.compress(self.good)).json()
-        path = f"/api/uploads/{sent['upload']}"
+        path = f"/api/v1/uploads/{sent['upload']}"
         choice = json.dumps({"columns": None, "guess": False})
         early = self.client.post(f"{path}/preview", choice, "application/json")
         self.assertIn("not opened yet", early.json()["detail"])
@@ -310,9 +313,9 @@ class Files(TestCase):
     def test_a_broken_file_stored_all_the_same_fails_as_a_job(self) -> None:
         upload = self.send("picture.csv", b"\x89PNG\r\n\x1a\n" + bytes(64)).json()["upload"]
         body = json.dumps({"columns": None, "guess": False, "rule": "fill", "remember": None})
-        job = self.client.post(f"/api/uploads/{upload}/store", body, "application/json").json()
+        job = self.client.post(f"/api/v1/uploads/{upload}/store", body, "application/json").json()
         perform(job["id"])
-        found = self.client.get(f"/api/jobs/{job['id']}").json()
+        found = self.client.get(f"/api/v1/jobs/{job['id']}").json()
         self.assertEqual(found["state"], "failed")
         self.assertIn("PNG", found["message"])
         self.assertFalse(Block.objects.exists())
@@ -330,7 +333,7 @@ class Files(TestCase):
         body = json.dumps(
             {"columns": columns, "guess": False, "rule": "fill", "remember": "without the room"}
         )
-        path = f"/api/uploads/{seen['upload']}"
+        path = f"/api/v1/uploads/{seen['upload']}"
         again = self.client.post(f"{path}/preview", body, "application/json").json()
         self.assertIn("room_temp_c", again["report"]["ignored"])
         job = self.client.post(f"{path}/store", body, "application/json").json()
@@ -341,7 +344,7 @@ class Files(TestCase):
         self.assertEqual(next_one["recipe"], "without the room")
         self.assertIn("room_temp_c", next_one["report"]["ignored"])
         anew = self.client.post(
-            f"/api/uploads/{next_one['upload']}/preview",
+            f"/api/v1/uploads/{next_one['upload']}/preview",
             json.dumps({"columns": None, "guess": True}),
             "application/json",
         ).json()
@@ -349,10 +352,10 @@ class Files(TestCase):
         self.assertNotIn("room_temp_c", anew["report"]["ignored"])
         same = self.send("again.csv", self.good).json()
         self.assertEqual(same["already"], Import.objects.get().pk)
-        undo = self.client.post(f"/api/imports/{same['already']}/undo").json()
+        undo = self.client.post(f"/api/v1/imports/{same['already']}/undo").json()
         perform(undo["id"])
         self.assertFalse(Block.objects.exists())
-        answer = self.client.post(f"/api/imports/{same['already']}/undo")
+        answer = self.client.post(f"/api/v1/imports/{same['already']}/undo")
         self.assertIn("undone already", answer.json()["detail"])
 
     def test_a_unit_that_cannot_be_is_said_before_storing(self) -> None:
@@ -361,7 +364,7 @@ class Files(TestCase):
             {"header": "time", "channel": "power:unit", "unit": None},
         ]
         answer = self.client.post(
-            f"/api/uploads/{seen['upload']}/preview",
+            f"/api/v1/uploads/{seen['upload']}/preview",
             json.dumps({"columns": columns, "guess": False}),
             "application/json",
         )
@@ -374,7 +377,7 @@ class Files(TestCase):
         self.assertEqual(upload.path.parent.parent, settings.UPLOADS)
 
     def test_removing_a_system_only_while_nothing_is_stored(self) -> None:
-        path = f"/api/systems/{self.system.pk}/remove"
+        path = f"/api/v1/systems/{self.system.pk}/remove"
         batch = store(self.system, log()).batch
         refused = self.client.post(path)
         self.assertEqual(refused.status_code, 422)
@@ -386,14 +389,14 @@ class Files(TestCase):
     def test_describing_a_system(self) -> None:
         text = installation_to_json(described(name="Boathouse")).encode()
         file = SimpleUploadedFile("boathouse.json", text)
-        made = self.client.post("/api/systems", {"installation": file})
+        made = self.client.post("/api/v1/systems", {"installation": file})
         self.assertEqual(made.json()["name"], "Boathouse")
         again = self.client.post(
-            "/api/systems", {"installation": SimpleUploadedFile("boathouse.json", text)}
+            "/api/v1/systems", {"installation": SimpleUploadedFile("boathouse.json", text)}
         )
         self.assertIn("already", again.json()["detail"])
         bad = self.client.post(
-            "/api/systems", {"installation": SimpleUploadedFile("x.json", b'{"name": "x"}')}
+            "/api/v1/systems", {"installation": SimpleUploadedFile("x.json", b'{"name": "x"}')}
         )
         self.assertEqual(bad.status_code, 422)
         self.assertIn("zone", bad.json()["detail"])
@@ -401,7 +404,7 @@ class Files(TestCase):
 
 class People(TestCase):
     def test_nobody_sees_nothing(self) -> None:
-        for path in ("/api/systems", "/api/jobs/1", "/api/systems/1/span?start=1&stop=2"):
+        for path in ("/api/v1/systems", "/api/v1/jobs/1", "/api/v1/systems/1/span?start=1&stop=2"):
             answer = Client().get(path)
             self.assertEqual(answer.status_code, 401)
             self.assertIn("Sign in", answer.json()["detail"])
@@ -409,18 +412,18 @@ class People(TestCase):
     def test_signing_in_and_out(self) -> None:
         User.objects.create_user("ada", password="a long secret")
         client = Client()
-        self.assertIsNone(client.get("/api/me").json()["user"])
+        self.assertIsNone(client.get("/api/v1/me").json()["user"])
         with self.assertLogs("axes", "WARNING"):
             wrong = self.enter(client, "ada", "another secret")
         self.assertEqual(wrong.status_code, 401)
         self.assertEqual(self.enter(client, "ada", "a long secret").json()["user"], "ada")
-        self.assertEqual(client.get("/api/systems").status_code, 200)
-        client.post("/api/sign-out")
-        self.assertEqual(client.get("/api/systems").status_code, 401)
+        self.assertEqual(client.get("/api/v1/systems").status_code, 200)
+        client.post("/api/v1/sign-out")
+        self.assertEqual(client.get("/api/v1/systems").status_code, 401)
 
     def enter(self, client: Client, name: str, password: str):
         body = json.dumps({"name": name, "password": password})
-        return client.post("/api/sign-in", body, "application/json")
+        return client.post("/api/v1/sign-in", body, "application/json")
 
     def test_guessing_is_stopped(self) -> None:
         User.objects.create_user("ada", password="a long secret")
@@ -434,10 +437,10 @@ class People(TestCase):
         user = User.objects.create_user("ada", password="a long secret")
         client = Client(enforce_csrf_checks=True)
         client.force_login(user)
-        self.assertEqual(client.post("/api/sign-out").status_code, 403)
+        self.assertEqual(client.post("/api/v1/sign-out").status_code, 403)
 
     def test_units_come_from_the_core(self) -> None:
-        pairs = {pair["unit"]: pair for pair in Client().get("/api/me").json()["units"]}
+        pairs = {pair["unit"]: pair for pair in Client().get("/api/v1/me").json()["units"]}
         us = pairs["degC"]["us"]
         self.assertAlmostEqual(us["factor"] * 100 + us["offset"], 212, 9)  # boiling, by definition
         # NIST SP 811, table B.8: 1 gal/min (US) = 6.309 020 E-05 m3/s (from memory)
@@ -461,7 +464,7 @@ class Types(TestCase):
     def test_the_types_are_those_of_the_schema(self) -> None:
         script = WEB / "node_modules" / "openapi-typescript" / "bin" / "cli.js"
         made = subprocess.run(
-            ["node", str(script), "src/api/openapi.json"],
+            ["node", str(script), "src/api/v1/openapi.json"],
             cwd=WEB,
             capture_output=True,
             text=True,

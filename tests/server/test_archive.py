@@ -86,12 +86,12 @@ class Archive(TransactionTestCase):
         second = store(self.system, part(path, 8000, 12000, "second.csv"), rule="replace").batch
         store(self.system, part(path, 12000, 17280, "third.csv"))
         undo(second)
-        address = f"/api/systems/{self.system.pk}/observations"
+        address = f"/api/v1/systems/{self.system.pk}/observations"
         for kind in ("defrost begins", "ice left", "noise"):
             body = {"id": None, "time": "2025-10-05 08:00", "kind": kind, "note": "ü", "photo": ""}
             self.client.post(address, body, "application/json")
         key = self.system.entries.order_by("pk")[1].pk
-        self.client.post(f"/api/systems/{self.system.pk}/entries/{key}/remove")
+        self.client.post(f"/api/v1/systems/{self.system.pk}/entries/{key}/remove")
         Recipe.objects.create(system=self.system, name="mine", headers=["a"], columns=[])
         logger, _ = register(self.system, "cellar")
         rows = [{"time": BEGIN + 60 * k, "flow_temp": 31.0 + k % 3} for k in range(90)]
@@ -170,26 +170,26 @@ class Archive(TransactionTestCase):
             archive.restore(cut)
 
     def test_over_the_api(self) -> None:
-        answer = self.client.get(f"/api/systems/{self.system.pk}/archive")
+        answer = self.client.get(f"/api/v1/systems/{self.system.pk}/archive")
         content = b"".join(answer.streaming_content)
         self.assertIn(".zip", answer["Content-Disposition"])
-        self.assertTrue(b"".join(self.client.get("/api/archive").streaming_content))
+        self.assertTrue(b"".join(self.client.get("/api/v1/archive").streaming_content))
         sent = SimpleUploadedFile("a.zip", content)
-        refused = self.client.post("/api/archive", {"archive": sent}).json()
+        refused = self.client.post("/api/v1/archive", {"archive": sent}).json()
         perform(refused["id"])
-        said = self.client.get(f"/api/jobs/{refused['id']}").json()
+        said = self.client.get(f"/api/v1/jobs/{refused['id']}").json()
         self.assertEqual(said["state"], "failed")
         self.assertIn("a.zip: there is a system called", said["message"])
-        self.assertEqual(self.client.get(f"/api/jobs/{refused['id']}/systems").status_code, 422)
+        self.assertEqual(self.client.get(f"/api/v1/jobs/{refused['id']}/systems").status_code, 422)
         self.forget()
         sent = SimpleUploadedFile("a.zip", content)
-        job = self.client.post("/api/archive", {"archive": sent}).json()["id"]
+        job = self.client.post("/api/v1/archive", {"archive": sent}).json()["id"]
         perform(job)
-        brought = self.client.get(f"/api/jobs/{job}/systems").json()
+        brought = self.client.get(f"/api/v1/jobs/{job}/systems").json()
         # Killed after they were stored, and gone on with: they are those that were brought in.
         Job.objects.filter(pk=job).update(state=Job.State.WAITING)
         perform(job)
-        self.assertEqual(self.client.get(f"/api/jobs/{job}/systems").json(), brought)
+        self.assertEqual(self.client.get(f"/api/v1/jobs/{job}/systems").json(), brought)
         self.assertEqual([one["name"] for one in brought], [self.system.name])
 
     # --- results --------------------------------------------------------------------------
@@ -199,7 +199,7 @@ class Archive(TransactionTestCase):
         analysis = find(self.system).analysis
         found = {}
         for form in ("csv", "xlsx", "parquet"):
-            answer = self.client.get(f"/api/systems/{self.system.pk}/results", {"form": form})
+            answer = self.client.get(f"/api/v1/systems/{self.system.pk}/results", {"form": form})
             found[form] = io.BytesIO(b"".join(answer.streaming_content))
         table = parquet.read_table(found["parquet"])
         as_text = arrow_csv.ConvertOptions(

@@ -30,7 +30,7 @@ class Sheet(TestCase):
             HandSeries("outdoor", "other", "degC", channel="outdoor_temp"),
         )
         self.system.put(replace(installation, by_hand=series), None)
-        self.address = f"/api/systems/{self.system.pk}/sheet"
+        self.address = f"/api/v1/systems/{self.system.pk}/sheet"
 
     def post(self, address: str, body: Any) -> Any:
         return self.client.post(address, body, "application/json")
@@ -45,7 +45,7 @@ class Sheet(TestCase):
 
     def test_a_sheet_begins_with_the_described_meters(self) -> None:
         fresh = system(days=3, name="Fresh")
-        shown = self.post(f"/api/systems/{fresh.pk}/sheet/begin", {}).json()
+        shown = self.post(f"/api/v1/systems/{fresh.pk}/sheet/begin", {}).json()
         described_ = described(days=3)
         names = [s["name"] for s in shown["series"]]
         self.assertEqual(names[0], described_.registers[0].name)
@@ -97,19 +97,19 @@ class Sheet(TestCase):
         self.assertEqual(changed["rows"][1]["note"], "read twice")
         self.assertEqual(changed["rows"][1]["id"], stored[1]["id"])
         self.rows(gone=(stored[0]["id"],))
-        history = self.client.get(f"/api/systems/{self.system.pk}/history").json()
+        history = self.client.get(f"/api/v1/systems/{self.system.pk}/history").json()
         self.assertEqual(
             [one["words"] for one in history],
             ["1 reading out", "1 reading changed", "2 readings added"],
         )
         # The first change cannot be undone before the later ones; then it can.
-        refused = self.post(f"/api/changes/{history[2]['key']}/turn", {})
+        refused = self.post(f"/api/v1/changes/{history[2]['key']}/turn", {})
         self.assertIn("changed since", refused.json()["detail"])
         for one in history:
-            self.assertEqual(self.post(f"/api/changes/{one['key']}/turn", {}).status_code, 200)
+            self.assertEqual(self.post(f"/api/v1/changes/{one['key']}/turn", {}).status_code, 200)
         self.assertEqual(Entry.objects.count(), 0)
         for one in reversed(history):
-            self.assertEqual(self.post(f"/api/changes/{one['key']}/turn", {}).status_code, 200)
+            self.assertEqual(self.post(f"/api/v1/changes/{one['key']}/turn", {}).status_code, 200)
         left = self.client.get(self.address).json()["rows"]
         self.assertEqual([(r["id"], r["note"]) for r in left], [(stored[1]["id"], "read twice")])
         self.assertFalse(Change.objects.filter(undone=True).exists())
@@ -134,7 +134,7 @@ class Sheet(TestCase):
     # --- observations and bills -----------------------------------------------------------
 
     def test_an_observation_by_one_tap_and_with_a_time(self) -> None:
-        address = f"/api/systems/{self.system.pk}/observations"
+        address = f"/api/v1/systems/{self.system.pk}/observations"
         tap = {"id": None, "time": "", "kind": "defrost begins", "note": "", "photo": ""}
         shown = self.post(address, tap).json()
         self.assertEqual(shown["rows"][0]["kind"], "defrost begins")
@@ -154,9 +154,9 @@ class Sheet(TestCase):
         )
         self.assertIn("future", self.post(address, {**tap, "time": "2100-01-01"}).json()["detail"])
         key = shown["rows"][0]["id"]
-        change = self.post(f"/api/systems/{self.system.pk}/entries/{key}/remove", {}).json()
+        change = self.post(f"/api/v1/systems/{self.system.pk}/entries/{key}/remove", {}).json()
         self.assertEqual(len(self.client.get(address).json()["rows"]), 1)
-        self.post(f"/api/changes/{change['key']}/turn", {})
+        self.post(f"/api/v1/changes/{change['key']}/turn", {})
         self.assertEqual(len(self.client.get(address).json()["rows"]), 2)
 
     def bill(self, **change: Any) -> dict[str, Any]:
@@ -177,7 +177,7 @@ class Sheet(TestCase):
         }
 
     def test_bills_and_what_they_say_together(self) -> None:
-        address = f"/api/systems/{self.system.pk}/bills"
+        address = f"/api/v1/systems/{self.system.pk}/bills"
         self.post(address, self.bill())
         guess = self.bill(
             first="2026-01-31", last="2026-02-28", amount=500.0, estimated=True, cost=None
@@ -209,7 +209,7 @@ class Sheet(TestCase):
         self.assertTrue(any(r["overlap"] for r in over["rows"]))
 
     def test_bills_that_cannot_be(self) -> None:
-        address = f"/api/systems/{self.system.pk}/bills"
+        address = f"/api/v1/systems/{self.system.pk}/bills"
         for change, said in (
             ({"last": "2025-01-01"}, "before the first"),
             ({"first": "14.1.2026"}, "no day"),

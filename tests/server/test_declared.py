@@ -27,10 +27,10 @@ class OverTheApi(TestCase):
     def setUp(self) -> None:
         self.system = System.describe(replace(described(), declared=DECLARED))
         self.client = signed_in()
-        self.address = f"/api/systems/{self.system.pk}/declared"
+        self.address = f"/api/v1/systems/{self.system.pk}/declared"
 
     def rated(self) -> dict:
-        return self.client.get(f"/api/systems/{self.system.pk}/rated").json()
+        return self.client.get(f"/api/v1/systems/{self.system.pk}/rated").json()
 
     def save(self, form: dict):
         return self.client.post(self.address, json.dumps(form), "application/json")
@@ -54,7 +54,7 @@ class OverTheApi(TestCase):
         wanted = scop_declared(replace(DECLARED, low_limit=-5.0))
         self.assertAlmostEqual(reply["declared_scop"]["on"], wanted.on or 0, 9)
         self.assertIn("the heater carries all", " ".join(reply["declared_scop"]["notes"]))
-        setup = self.client.get(f"/api/systems/{self.system.pk}/setup").json()
+        setup = self.client.get(f"/api/v1/systems/{self.system.pk}/setup").json()
         self.assertGreaterEqual(len(setup["history"]), 2)
 
     def test_a_point_left_empty_is_left_out_and_half_a_point_refused(self) -> None:

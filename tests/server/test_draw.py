@@ -88,7 +88,7 @@ class Windows(TestCase):
 
     def test_the_kept_overview_begins_on_a_quarter(self) -> None:
         found = find(self.system)
-        low, _mean, high = overview(bytes(self.system.kept.overview), ("power",))["power"]
+        low, _mean, high = overview(bytes(self.system.cached.overview), ("power",))["power"]
         self.assertEqual(
             len(low), -(-(found.analysis.stop - found.analysis.start) // CODEC_QUARTER)
         )

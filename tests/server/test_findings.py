@@ -29,7 +29,7 @@ class WithFinding(WithRecord):
         return self.post("/findings/life", body)
 
     def row(self):
-        rows = self.client.get("/api/systems").json()["rows"]
+        rows = self.client.get("/api/v1/systems").json()["rows"]
         return next(r for r in rows if r["id"] == self.system.pk)["system"]["foremost"]
 
 
@@ -53,7 +53,7 @@ class Made(WithFinding):
 
     def test_without_readings_there_are_none(self) -> None:
         other = system("as-rated", name="empty")
-        shown = self.client.get(f"/api/systems/{other.pk}/findings").json()
+        shown = self.client.get(f"/api/v1/systems/{other.pk}/findings").json()
         self.assertFalse(shown["made"])
 
     def test_same_conditions(self) -> None:
@@ -71,18 +71,18 @@ class Made(WithFinding):
 
 class Lives(WithFinding):
     def test_dismissed_it_leaves_the_fleet_and_stays_in_the_history(self) -> None:
-        self.assertIn("below_rated", [one["code"] for one in self.row()["acts"]])
+        self.assertIn("below_rated", [one["code"] for one in self.row()["actions"]])
         shown = self.status("dismissed", "the table is of another pairing").json()
         (status,) = [x for x in shown["statuses"] if x["code"] == "below_rated"]
         self.assertEqual(status["state"], "dismissed")
         self.assertEqual(status["events"][0]["by"], "tester")
         self.assertIn("another pairing", status["events"][0]["words"])
         self.assertEqual(status["events"][-1]["words"], "first seen")
-        self.assertNotIn("below_rated", [one["code"] for one in self.row()["acts"]])
+        self.assertNotIn("below_rated", [one["code"] for one in self.row()["actions"]])
         cache_results(self.system)  # worked out anew it stays dismissed
-        self.assertNotIn("below_rated", [one["code"] for one in self.row()["acts"]])
+        self.assertNotIn("below_rated", [one["code"] for one in self.row()["actions"]])
         self.status("new")
-        self.assertIn("below_rated", [one["code"] for one in self.row()["acts"]])
+        self.assertIn("below_rated", [one["code"] for one in self.row()["actions"]])
 
     def test_a_reason_and_a_date_are_asked_for(self) -> None:
         self.assertIn("say why", self.status("dismissed").json()["detail"])
@@ -99,7 +99,7 @@ class Lives(WithFinding):
         status.refresh_from_db()
         self.assertEqual(status.state, "new")
         self.assertIn("evidence is stronger", status.events.first().words)
-        self.assertIn("below_rated", [one["code"] for one in self.row()["acts"]])
+        self.assertIn("below_rated", [one["code"] for one in self.row()["actions"]])
 
     def test_fixed_it_comes_back_only_if_it_shows_since(self) -> None:
         self.status("fixed", "coil cleaned", "2025-10-05")
@@ -138,19 +138,19 @@ class Lives(WithFinding):
 class AsCsv(WithFinding):
     def test_one_row_a_finding(self) -> None:
         self.status("accepted")
-        text = self.client.get("/api/findings.csv").content.decode()
+        text = self.client.get("/api/v1/findings.csv").content.decode()
         rows = list(csv.DictReader(io.StringIO(text)))
         self.assertEqual(len(rows), len(findings_of(self.system)))
         (row,) = [r for r in rows if r["finding"] == "below rated"]
         mine = next(f for f in findings_of(self.system) if f.code == "below_rated")
-        self.assertEqual((row["stands"], row["weight"]), ("accepted", "act"))
+        self.assertEqual((row["stands"], row["weight"]), ("accepted", "action"))
         self.assertAlmostEqual(float(row["measured"]), mine.evidence[0].measured.value, 4)
         self.assertEqual(row["kWh a year"], "")  # twelve days are no year
 
 
 class Limits(WithFinding):
     def test_a_changed_threshold_clears_the_finding(self) -> None:
-        shown = self.post("/limits", {"values": {"below_rated": 0.5}}).json()
+        shown = self.post("/thresholds", {"values": {"below_rated": 0.5}}).json()
         (limit,) = [x for x in shown["limits"] if x["name"] == "below_rated"]
         self.assertEqual((limit["value"], limit["default"]), (0.5, 0.9))
         self.assertTrue(self.get("/findings").json()["stale"])
@@ -162,7 +162,7 @@ class Limits(WithFinding):
         self.assertEqual(status["state"], "gone")
 
     def test_a_wrong_threshold_is_refused_by_name(self) -> None:
-        answer = self.post("/limits", {"values": {"below_rated": -1, "no such": 3}})
+        answer = self.post("/thresholds", {"values": {"below_rated": -1, "no such": 3}})
         self.assertEqual(answer.status_code, 422)
         self.assertIn("below_rated", answer.json()["detail"])
         self.assertIn("no such", answer.json()["detail"])
@@ -170,13 +170,13 @@ class Limits(WithFinding):
 
 class News(WithFinding):
     def test_new_until_seen(self) -> None:
-        news = self.client.get("/api/news").json()
+        news = self.client.get("/api/v1/news").json()
         self.assertIsNone(news["since"])
         self.assertIn("below_rated", [line["code"] for line in news["lines"]])
-        seen = self.client.post("/api/news/seen").json()
+        seen = self.client.post("/api/v1/news/seen").json()
         self.assertEqual(seen["lines"], [])
         cache_results(self.system)
-        self.assertEqual(self.client.get("/api/news").json()["lines"], [])
+        self.assertEqual(self.client.get("/api/v1/news").json()["lines"], [])
 
 
 class Siblings(WithFinding):

@@ -57,7 +57,7 @@ class InHouse(TestCase):
         self.system = System.describe(described)
 
     def ask(self, query: str = "", **form: Any) -> Any:
-        return self.client.post(f"/api/systems/{self.system.pk}/in-house?{query}", form)
+        return self.client.post(f"/api/v1/systems/{self.system.pk}/in-house?{query}", form)
 
     def test_no_log_is_needed(self) -> None:
         found = self.ask().json()
@@ -100,7 +100,7 @@ class InHouse(TestCase):
         bare = System.describe(replace(installation(name="Bare"), rated=table(5.0)))
         self.system = bare
         found = self.ask().json()
-        self.assertIn("heat loss is not described", found["why_no_need"])
+        self.assertIn("heat loss is not described", found["need_reason"]["sentence"])
         self.assertIn("heat loss is not described", found["tables"][0]["reason"]["sentence"])
 
     def test_the_heating_before_by_its_bills(self) -> None:
@@ -140,7 +140,7 @@ class InHouse(TestCase):
             for o in (-15.0, 7.0)
         ]
         body = {"table": {"kind": "water", "points": points, "indoor_unit": "coil C"}}
-        address = f"/api/systems/{self.system.pk}/rated"
+        address = f"/api/v1/systems/{self.system.pk}/rated"
         saved = self.client.post(address, body, "application/json").json()
         self.assertEqual(saved["table"]["indoor_unit"], "coil C")
         self.assertIsNone(saved["table"]["points"][0]["cop"])
@@ -157,6 +157,6 @@ class Described(TestCase):
         made = System.describe(
             replace(installation(name="Us"), units="us", carbon=Carbon(0.4, "its utility"))
         )
-        shown = signed_in().get(f"/api/systems/{made.pk}").json()
+        shown = signed_in().get(f"/api/v1/systems/{made.pk}").json()
         self.assertEqual(shown["units"], "us")
         self.assertEqual(made.installation.carbon.source, "its utility")

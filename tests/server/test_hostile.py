@@ -60,7 +60,7 @@ class FullDisk(TransactionTestCase):
         self.assertIn("disk is full", answer.json()["detail"])
 
     def test_an_upload_leaves_no_part_of_a_file(self) -> None:
-        path = f"/api/systems/{self.system.pk}/uploads"
+        path = f"/api/v1/systems/{self.system.pk}/uploads"
         file = SimpleUploadedFile("log.csv", log().read_bytes())
         opened = Path.open
 
@@ -87,7 +87,7 @@ class FullDisk(TransactionTestCase):
                 "note": "x" * 2000,
                 "photo": "",
             }
-            path = f"/api/systems/{self.system.pk}/observations"
+            path = f"/api/v1/systems/{self.system.pk}/observations"
             return self.client.post(path, typed, "application/json")
 
         with full_database():
@@ -105,11 +105,11 @@ class FullDisk(TransactionTestCase):
             {"readings": [{"time": 1_760_000_000 + k, "flow_temp": 35.0} for k in range(4000)]}
         )
         with full_database():
-            answer = self.client.post("/api/ingest", body, "application/json", **head)
+            answer = self.client.post("/api/v1/ingest", body, "application/json", **head)
             self.is_said(answer)
         self.assertIn("Retry-After", answer)
         self.assertFalse(Batch.objects.exists())
-        answer = self.client.post("/api/ingest", body, "application/json", **head)
+        answer = self.client.post("/api/v1/ingest", body, "application/json", **head)
         self.assertEqual((answer.status_code, answer.json()["accepted"]), (200, 4000))
 
     def test_a_batch_that_is_stored_is_acknowledged_even_if_the_queue_fails(self) -> None:
@@ -121,7 +121,7 @@ class FullDisk(TransactionTestCase):
             patch("server.readings.live._asked", -1e9),
             self.assertLogs("server.readings.live", "ERROR"),
         ):
-            answer = self.client.post("/api/ingest", body, "application/json", **head)
+            answer = self.client.post("/api/v1/ingest", body, "application/json", **head)
         self.assertEqual((answer.status_code, answer.json()["accepted"]), (200, 1))
         fold(logger)
         self.assertTrue(Import.objects.filter(logger=logger).exists())
@@ -133,7 +133,7 @@ class FullDisk(TransactionTestCase):
             User.objects.create_user("ada", password="a long secret")
             self.client.logout()
             body = {"name": "ada", "password": "a long secret"}
-            self.is_said(self.client.post("/api/sign-in", body, "application/json"))
+            self.is_said(self.client.post("/api/v1/sign-in", body, "application/json"))
 
     def test_a_job_says_it_and_can_go_on(self) -> None:
         upload = upload_of(self.system, log())
@@ -150,7 +150,7 @@ class FullDisk(TransactionTestCase):
         self.assertEqual(job.state, Job.State.FAILED)
         self.assertIn("disk is full", job.message)
         self.assertIn("Nothing was stored", job.message)
-        self.client.post(f"/api/jobs/{job.pk}/go-on")
+        self.client.post(f"/api/v1/jobs/{job.pk}/go-on")
         perform(job.pk)
         job.refresh_from_db()
         self.assertEqual(job.state, Job.State.DONE)
@@ -158,7 +158,7 @@ class FullDisk(TransactionTestCase):
     def test_a_busy_store_is_another_thing(self) -> None:
         busy = OperationalError("database is locked")
         with patch("server.api.fleet.System.objects.all", side_effect=busy):
-            answer = self.client.get("/api/systems")
+            answer = self.client.get("/api/v1/systems")
         self.assertEqual((answer.status_code, answer["Retry-After"]), (503, "5"))
         self.assertIn("busy", answer.json()["detail"])
 
@@ -173,7 +173,7 @@ class Failures(TestCase):
             patch("server.api.fleet.fleet_rows", side_effect=ZeroDivisionError("by zero")),
             self.assertLogs(level="ERROR") as logged,
         ):
-            answer = client.get("/api/systems")
+            answer = client.get("/api/v1/systems")
         self.assertEqual((answer.status_code, answer["Content-Type"]), (500, "application/json"))
         said = answer.json()
         self.assertEqual(said["id"], answer["X-Request-ID"])
@@ -181,7 +181,7 @@ class Failures(TestCase):
         self.assertIn(said["id"], said["detail"])
         self.assertEqual(len(logged.records), 1)
         record = logged.records[0]
-        self.assertIn("/api/systems", record.getMessage())
+        self.assertIn("/api/v1/systems", record.getMessage())
         assert record.exc_info is not None and record.exc_info[0] is ZeroDivisionError
 
     def test_a_line_of_the_log_says_the_request(self) -> None:
@@ -203,13 +203,18 @@ class Failures(TestCase):
             b"{",
             b"\xff",
         ):
-            answer = client.post("/api/begin", body, "application/json")
+            answer = client.post("/api/v1/systems/begun", body, "application/json")
             self.assertEqual(answer.status_code, 400, body[:20])
             self.assertTrue(answer.json()["detail"])
 
     def test_addresses_that_are_none(self) -> None:
         client = signed_in()
-        for path in ("/api/none", "/api/systems/x/span", "/api/%00", "/api/systems/1/none"):
+        for path in (
+            "/api/v1/none",
+            "/api/v1/systems/x/span",
+            "/api/v1/%00",
+            "/api/v1/systems/1/none",
+        ):
             answer = client.get(path)
             self.assertIn(answer.status_code, (404, 422), path)
             self.assertTrue(answer.json()["detail"])
@@ -299,7 +304,7 @@ class Odd(TestCase):
             block.save()
         span = "start=2025-10-01&stop=2025-10-04"
         for form in ("csv", "xlsx", "parquet"):
-            path = f"/api/systems/{self.system.pk}/readings?{span}&form={form}"
+            path = f"/api/v1/systems/{self.system.pk}/readings?{span}&form={form}"
             answer = self.client.get(path)
             self.assertEqual(answer.status_code, 200, form)
             content = b"".join(answer.streaming_content)  # type: ignore[attr-defined]
@@ -311,7 +316,7 @@ class Odd(TestCase):
 class Strangers(TestCase):
     def test_every_page_has_its_policy_and_is_framed_by_nobody(self) -> None:
         client = Client()
-        for path in ("/", "/api/me", "/api/none", "/static/none.js"):
+        for path in ("/", "/api/v1/me", "/api/v1/none", "/static/none.js"):
             answer = client.get(path)
             policy = answer["Content-Security-Policy"]
             self.assertEqual(answer["X-Frame-Options"], "DENY", path)
@@ -328,7 +333,7 @@ class Strangers(TestCase):
         self.assertNotIn(nonce, two["Content-Security-Policy"])
 
     def test_the_api_is_described_to_who_is_signed_in(self) -> None:
-        for path in ("/api/docs", "/api/openapi.json"):
+        for path in ("/api/v1/docs", "/api/v1/openapi.json"):
             self.assertEqual(Client().get(path).status_code, 401, path)
             self.assertEqual(signed_in().get(path).status_code, 200, path)
 
@@ -342,16 +347,16 @@ class SigningIn(TestCase):
         self, client: Client, password: str = "a long secret", name: str = "ada", **more: Any
     ) -> Any:
         body = json.dumps({"name": name, "password": password})
-        return client.post("/api/sign-in", body, "application/json", **more)
+        return client.post("/api/v1/sign-in", body, "application/json", **more)
 
     def test_only_as_json_and_with_the_token(self) -> None:
         strict = Client(enforce_csrf_checks=True)
         self.assertEqual(self.enter(strict).status_code, 403)
-        strict.get("/api/me")
+        strict.get("/api/v1/me")
         token = strict.cookies["csrftoken"].value
         self.assertEqual(self.enter(strict, HTTP_X_CSRFTOKEN=token).status_code, 200)
         body = json.dumps({"name": "ada", "password": "a long secret"})
-        plain = Client().post("/api/sign-in", body, "text/plain")
+        plain = Client().post("/api/v1/sign-in", body, "text/plain")
         self.assertEqual(plain.status_code, 415)
 
     def test_names_are_trimmed_and_odd_ones_refused_as_wrong(self) -> None:
@@ -362,14 +367,14 @@ class SigningIn(TestCase):
     def test_guessing_is_answered_as_json_and_locks_out_no_browser_that_is_known(self) -> None:
         known, stranger = Client(), Client()
         self.enter(known)
-        known.post("/api/sign-out")
+        known.post("/api/v1/sign-out")
         for k in range(12):
             answer = self.enter(stranger, f"guess {k}")
         self.assertEqual((answer.status_code, answer["Content-Type"]), (429, "application/json"))
         self.assertIn("quarter of an hour", answer.json()["detail"])
         self.assertEqual(self.enter(stranger).status_code, 429)
         self.assertEqual(self.enter(known).status_code, 200)
-        known.post("/api/sign-out")
+        known.post("/api/v1/sign-out")
         self.assertEqual(self.enter(known, name="other").status_code, 401)
 
     @override_settings(PROXIES=1)
@@ -393,7 +398,7 @@ class Demo(TestCase):
         User.objects.create_user("analyst", password="x")
 
     def who(self, client: Client) -> str | None:
-        user: str | None = client.get("/api/me").json()["user"]
+        user: str | None = client.get("/api/v1/me").json()["user"]
         return user
 
     def test_nobody_by_the_address_of_the_machine_alone(self) -> None:
@@ -419,7 +424,7 @@ class Demo(TestCase):
             self.assertIsNone(self.who(client))
 
     def test_the_password_is_told_to_nobody(self) -> None:
-        self.assertNotIn("password", Client().get("/api/me").content.decode())
+        self.assertNotIn("password", Client().get("/api/v1/me").content.decode())
 
     @override_settings(DEMO=False)
     def test_no_demo_no_such_address(self) -> None:

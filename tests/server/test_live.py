@@ -11,10 +11,10 @@ from django.db import OperationalError, connection
 from django.test import Client, TransactionTestCase
 
 from ember.intake.live import LIVE_MOST_READINGS, on_grid, read_batch
-from server.readings import live
+from server.readings import folding, live
 from server.readings.codec import week_of
-from server.readings.folding import fold
-from server.readings.live import gaps, register, renew_token, revoke, standing
+from server.readings.folding import fold, standing
+from server.readings.live import gaps, register, renew_token, revoke
 from server.readings.models import Batch, Import, Logger
 from server.readings.store import StoreError, redo, store, trace_of, undo
 from server.systems.models import System
@@ -39,7 +39,7 @@ class Live(TransactionTestCase):
 
     def send(self, readings: object, token: str | None = None, **more: object):
         return Client().post(
-            "/api/ingest",
+            "/api/v1/ingest",
             json.dumps({"readings": readings, **more}),
             "application/json",
             headers={"Authorization": f"Bearer {token or self.token}"},
@@ -47,7 +47,7 @@ class Live(TransactionTestCase):
 
     def lines(self, text: str):
         return Client().post(
-            "/api/ingest", text, "text/plain", headers={"Authorization": f"Bearer {self.token}"}
+            "/api/v1/ingest", text, "text/plain", headers={"Authorization": f"Bearer {self.token}"}
         )
 
     def fold(self) -> int:
@@ -104,7 +104,7 @@ class Live(TransactionTestCase):
             self.assertEqual(cursor.execute("PRAGMA synchronous").fetchone()[0], 2)
 
     def test_only_a_token_that_holds_opens_it(self) -> None:
-        self.assertEqual(Client().post("/api/ingest", "{}", "application/json").status_code, 401)
+        self.assertEqual(Client().post("/api/v1/ingest", "{}", "application/json").status_code, 401)
         self.assertEqual(self.send([], token="nonsense").status_code, 401)
         revoke(self.logger)
         answer = self.send(batch([0], flow_temp=30))
@@ -116,7 +116,7 @@ class Live(TransactionTestCase):
             self.send(batch([1], flow_temp=30)).status_code, 401, "the old one is gone"
         )
         self.assertNotIn(fresh, str(Logger.objects.values()), "kept as a hash only")
-        self.assertEqual(Client().get("/api/ingest").status_code, 405)
+        self.assertEqual(Client().get("/api/v1/ingest").status_code, 405)
 
     def test_what_cannot_be_is_refused_by_itself_and_named(self) -> None:
         rows = [
@@ -147,7 +147,7 @@ class Live(TransactionTestCase):
             ("x" * (1 << 20) + "y", "text/plain", 413),
         ):
             answer = Client().post(
-                "/api/ingest", body, kind, headers={"Authorization": f"Bearer {self.token}"}
+                "/api/v1/ingest", body, kind, headers={"Authorization": f"Bearer {self.token}"}
             )
             self.assertEqual(answer.status_code, status, body[:20])
             self.assertTrue(answer.json()["detail"])
@@ -248,14 +248,14 @@ class Live(TransactionTestCase):
         self.send(batch([0, 1, 2], T1=86.0, flow_temp=30))
         self.fold()
         self.assertNotIn("return_temp", trace_of(self.system))
-        shown = client.get(f"/api/systems/{self.system.pk}/loggers").json()["rows"][0]
+        shown = client.get(f"/api/v1/systems/{self.system.pk}/loggers").json()["rows"][0]
         self.assertEqual(
             [(n["name"], n["channel"]) for n in shown["names"]],
             [("T1", None), ("flow_temp", "flow_temp")],
         )
         columns = [{"header": "T1", "channel": "return_temp", "unit": "degF"}]
         answer = client.post(
-            f"/api/loggers/{self.logger.pk}/names", {"columns": columns}, "application/json"
+            f"/api/v1/loggers/{self.logger.pk}/names", {"columns": columns}, "application/json"
         )
         self.assertEqual(answer.status_code, 200)
         self.send(batch([3], T1=86.0))
@@ -264,7 +264,7 @@ class Live(TransactionTestCase):
         np.testing.assert_allclose(found[:4], (np.array([86, 87, 88, 89]) - 32) / 1.8, rtol=1e-6)
         twice = [*columns, {"header": "T2", "channel": "return_temp", "unit": None}]
         refused = client.post(
-            f"/api/loggers/{self.logger.pk}/names", {"columns": twice}, "application/json"
+            f"/api/v1/loggers/{self.logger.pk}/names", {"columns": twice}, "application/json"
         )
         self.assertIn("two names", refused.json()["detail"])
 
@@ -281,13 +281,13 @@ class Live(TransactionTestCase):
 
     def test_what_comes_while_it_folds_is_counted_once(self) -> None:
         self.send(batch([0, 1], flow_temp=30))
-        laid_in = live._laid_in
+        laid_in = folding._laid_in
 
         def meanwhile(*given: object) -> None:
             self.send(batch([5, 6, 7], flow_temp=30))
             laid_in(*given)
 
-        with mock.patch.object(live, "_laid_in", side_effect=meanwhile):
+        with mock.patch.object(folding, "_laid_in", side_effect=meanwhile):
             self.assertEqual(self.fold(), 1)
         self.logger.refresh_from_db()
         self.assertEqual(self.logger.readings, 2)
@@ -299,8 +299,8 @@ class Live(TransactionTestCase):
     def test_a_backlog_is_folded_in_parts_that_fit_into_memory(self) -> None:
         for k in range(7):
             self.send(batch([3 * k, 3 * k + 1, 3 * k + 2], flow_temp=30))
-        folded = mock.patch.object(live, "_folded", wraps=live._folded)
-        with mock.patch.object(live, "LIVE_MOST_READINGS", 7), folded as parts:
+        folded = mock.patch.object(folding, "_folded", wraps=folding._folded)
+        with mock.patch.object(folding, "FOLDED_READINGS", 7), folded as parts:
             self.assertEqual(self.fold(), 7)
         self.assertEqual([len(call.args[1]) for call in parts.call_args_list], [2, 2, 2, 1])
         self.assertEqual(np.isfinite(trace_of(self.system)["flow_temp"]).sum(), 21)
@@ -317,7 +317,7 @@ class Live(TransactionTestCase):
         client = signed_in()
 
         def state() -> tuple[str, str]:
-            row = client.get(f"/api/systems/{self.system.pk}/loggers").json()["rows"][0]
+            row = client.get(f"/api/v1/systems/{self.system.pk}/loggers").json()["rows"][0]
             return row["state"], row["said"]
 
         self.assertEqual(state()[0], "waiting")
@@ -348,7 +348,7 @@ class Live(TransactionTestCase):
 
     def test_loggers_are_added_by_name_and_their_token_is_shown_once(self) -> None:
         client = signed_in()
-        address = f"/api/systems/{self.system.pk}/loggers"
+        address = f"/api/v1/systems/{self.system.pk}/loggers"
         made = client.post(address, {"name": "roof"}, "application/json").json()
         self.assertTrue(made["token"])
         self.assertIsNone(client.get(address).json()["token"])

@@ -84,12 +84,12 @@ class Tables(WithRecord):
         for name in ("Left", "Right"):
             one = System.describe(replace(described("as-rated", 12, name), property="Twins"))
             store(one, log("as-rated"))
-            found = self.client.get(f"/api/systems/{one.pk}/units", SPAN)
+            found = self.client.get(f"/api/v1/systems/{one.pk}/units", SPAN)
             if name == "Left":
                 self.assertEqual(found.status_code, 404, "not worked out yet")
             cache_results(one)
         left = System.objects.get(name="Left")
-        both = self.client.get(f"/api/systems/{left.pk}/units", SPAN).json()
+        both = self.client.get(f"/api/v1/systems/{left.pk}/units", SPAN).json()
         self.assertEqual([u["name"] for u in both["units"]], ["Left", "Right"])
         bars = [next(m for m in u["meters"] if m["name"] == "unit meter") for u in both["units"]]
         self.assertEqual(bars[0]["bars"], bars[1]["bars"])
@@ -150,16 +150,16 @@ class ByHand(WithRecord):
             "state": "standby",
             "reason": "engineer on site",
         }
-        self.assertEqual(self.post("/trust/accept", {"corrections": [said]}).status_code, 200)
+        self.assertEqual(self.post("/corrections", {"corrections": [said]}).status_code, 200)
         self.work()
         after = self.get("/runs", **DAY).json()
         self.assertEqual(after["count"], before["count"] + 1, "the run is now two")
         self.assertEqual(operation_of(self.system, find(self.system)).step, 60)
         self.assertIn("state is standby", self.get("/span", **DAY).json()["corrections"][0])
-        self.post("/trust/withdraw", {"corrections": [said]})
+        self.post("/corrections/withdraw", {"corrections": [said]})
         self.work()
         self.assertEqual(self.get("/runs", **DAY).json()["count"], before["count"])
-        wrong = self.post("/trust/accept", {"corrections": [{**said, "state": "asleep"}]})
+        wrong = self.post("/corrections", {"corrections": [{**said, "state": "asleep"}]})
         self.assertEqual(wrong.status_code, 422)
 
 
@@ -187,7 +187,7 @@ class Lanes(WithRecord):
             "end": "2025-10-05T05:00",
             "reason": "pump mode test",
         }
-        self.post("/trust/accept", {"corrections": [out]})
+        self.post("/corrections", {"corrections": [out]})
         self.work()
         left = self.head(**DAY)["left_out"]
         self.assertEqual([one["reason"] for one in left], ["pump mode test"])

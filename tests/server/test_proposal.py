@@ -28,11 +28,11 @@ class FromALog(TestCase):
     def proposed(self, *paths: Path):
         client = signed_in()
         files = [path.open("rb") for path in paths]
-        job = client.post("/api/proposal", {"file": files, "zone": "UTC"}).json()
+        job = client.post("/api/v1/proposal", {"file": files, "zone": "UTC"}).json()
         for one in files:
             one.close()
         perform(job["id"])
-        return client, client.get(f"/api/jobs/{job['id']}/proposal")
+        return client, client.get(f"/api/v1/jobs/{job['id']}/proposal")
 
     def test_a_proposal_stores_nothing_and_is_accepted_with_answers(self) -> None:
         client, reply = self.proposed(self.path)
@@ -46,10 +46,10 @@ class FromALog(TestCase):
             {"power", "flow_temp", "return_temp", "flow_rate", "outdoor_temp", "heat_energy"},
         )
         begin = {"name": "Mill", "description": found["description"], "answers": {"pump": "55"}}
-        made = client.post("/api/proposal/accept", begin, "application/json").json()
+        made = client.post("/api/v1/proposal/accept", begin, "application/json").json()
         described = System.objects.get(pk=made["id"]).installation
         self.assertEqual((described.name, described.fixed[0].watts), ("Mill", 55.0))
-        twice = client.post("/api/proposal/accept", begin, "application/json")
+        twice = client.post("/api/v1/proposal/accept", begin, "application/json")
         self.assertIn("a system called 'Mill' already", twice.json()["detail"])
 
     def test_two_files_of_one_system(self) -> None:
@@ -72,7 +72,7 @@ class FromALog(TestCase):
         self.assertIn("broken.csv", reply.json()["detail"])
         client = signed_in()
         nameless = {"name": " ", "description": "{}", "answers": {}}
-        reply = client.post("/api/proposal/accept", nameless, "application/json")
+        reply = client.post("/api/v1/proposal/accept", nameless, "application/json")
         self.assertIn("give the system a name", reply.json()["detail"])
 
     def test_on_the_command_line(self) -> None:

@@ -69,18 +69,18 @@ class KeptResults(TestCase):
     def setUp(self) -> None:
         self.system = system()
         store(self.system, log())
-        self.plain = self.kept()
+        self.plain = self.cached()
         doubled = Factor("power:unit", 0.8, "a test")
         self.described = self.system.installation
         self.system.put(replace(self.described, corrections=(doubled,)), None)
-        self.corrected = self.kept()
+        self.corrected = self.cached()
         self.cop = {
             "plain": self.cop_of(self.plain),
             "half": self.cop_of(self.corrected),
         }
         self.forget()
 
-    def kept(self) -> dict[str, Any]:
+    def cached(self) -> dict[str, Any]:
         cache_results(self.system)
         return dict(CachedResults.objects.values().get())
 
@@ -103,7 +103,9 @@ class KeptResults(TestCase):
         self.assertNotAlmostEqual(self.cop["plain"] / self.cop["half"], 1.0, places=1)
         self.system.put(self.described, None)
         CachedResults.objects.update(**self.plain)
-        with after_reading("analysis_kept", lambda: CachedResults.objects.update(**self.corrected)):
+        with after_reading(
+            "analysis_cachedresults", lambda: CachedResults.objects.update(**self.corrected)
+        ):
             meanwhile = find(self.system)
         self.assertTrue(meanwhile.stale)
         CachedResults.objects.update(**self.plain)  # the correction is withdrawn
@@ -117,7 +119,9 @@ class KeptResults(TestCase):
             CachedResults.objects.update(**self.plain)
             self.forget()
             with after_reading(
-                "analysis_kept", lambda: CachedResults.objects.update(**self.corrected), nth
+                "analysis_cachedresults",
+                lambda: CachedResults.objects.update(**self.corrected),
+                nth,
             ):
                 found, _ = steady(self.system, lambda f: (f, operation_of(self.system, f)))
             now = CachedResults.objects.values_list("made_from", flat=True).get()
@@ -167,7 +171,7 @@ class LostFromTheQueue(TestCase):
         HUEY.storage.flush_queue()
         client = signed_in()
         with self.captureOnCommitCallbacks(execute=True):
-            answer = client.post(f"/api/jobs/{self.job.pk}/go-on")
+            answer = client.post(f"/api/v1/jobs/{self.job.pk}/go-on")
         self.assertEqual((answer.status_code, answer.json()["state"]), (200, "waiting"))
         self.assertEqual(queued(), {self.job.pk})
 

@@ -26,14 +26,14 @@ class Rated(TestCase):
 
     def setUp(self) -> None:
         self.client = signed_in()
-        self.at = f"/api/systems/{self.system.pk}/rated"
+        self.at = f"/api/v1/systems/{self.system.pk}/rated"
 
     def post(self, address: str, body: object):
         return self.client.post(address, json.dumps(body), content_type="application/json")
 
     def read(self, text: str, reading=None, kind: str = "water"):
         body = {"text": text, "kind": kind, "reading": reading or AS_WRITTEN, "nominal_kw": None}
-        return self.post("/api/rated/read", body).json()
+        return self.post("/api/v1/rated/read", body).json()
 
     def table(self, sheet, **changes):
         keys = ("outdoor", "flow", "capacity_kw", "cop", "speed", "airflow_m3h")
@@ -68,7 +68,7 @@ class Rated(TestCase):
         self.system.refresh_from_db()
         self.assertEqual(len(self.system.installation.rated.points), 4)
         self.assertEqual(self.system.history.count(), before + 1)
-        self.assertTrue(self.client.get(f"/api/systems/{self.system.pk}").json()["stale"])
+        self.assertTrue(self.client.get(f"/api/v1/systems/{self.system.pk}").json()["stale"])
 
     def test_what_cannot_be_is_not_stored(self) -> None:
         turned = self.read(US.replace("47", "3"))
@@ -83,7 +83,7 @@ class Rated(TestCase):
     def test_taken_away(self) -> None:
         found = self.post(self.at, {"table": None}).json()
         self.assertIsNone(found["table"])
-        self.assertEqual(found["why_no_scop"], "no rated table is given")
+        self.assertEqual(found["scop_reason"]["sentence"], "no rated table is given")
 
     def test_a_spreadsheet(self) -> None:
         out = io.BytesIO()
@@ -101,17 +101,17 @@ class Rated(TestCase):
             sheet.write_row(r, 0, row)
         book.close()
         file = SimpleUploadedFile("table.xlsx", out.getvalue())
-        sent = self.client.post("/api/rated/file?kind=water", {"file": file}).json()
+        sent = self.client.post("/api/v1/rated/file?kind=water", {"file": file}).json()
         self.assertIsNone(sent["sheet"])
         perform(sent["opening"]["id"])
-        path = f"/api/jobs/{sent['opening']['id']}/table?kind=water"
+        path = f"/api/v1/jobs/{sent['opening']['id']}/table?kind=water"
         found = self.client.get(path).json()
         self.assertTrue(found["usable"], found)
         self.assertEqual(len(found["entries"]), 4)
 
     def test_a_file_that_is_none(self) -> None:
         file = SimpleUploadedFile("table.csv", b"\x89PNG\xff\xfe")
-        answer = self.client.post("/api/rated/file?kind=water", {"file": file})
+        answer = self.client.post("/api/v1/rated/file?kind=water", {"file": file})
         self.assertEqual(answer.status_code, 422)
         self.assertIn("table.csv", answer.json()["detail"])
 
@@ -121,13 +121,13 @@ class Rated(TestCase):
             "7,45,7.8,3.5\n-7,45,6.3,2.4\n"
         )
         body = {"name": "air-to-water 8 kW", "table": self.table(sheet)}
-        rows = self.post("/api/library", body).json()
+        rows = self.post("/api/v1/library", body).json()
         self.assertEqual([(r["name"], r["points"]) for r in rows], [("air-to-water 8 kW", 4)])
-        taken = self.client.get(f"/api/library/{rows[0]['id']}").json()
+        taken = self.client.get(f"/api/v1/library/{rows[0]['id']}").json()
         self.assertEqual(taken["name"], "air-to-water 8 kW")
         self.assertEqual(len(taken["points"]), 4)
-        self.post("/api/library", body)  # the same name replaces
+        self.post("/api/v1/library", body)  # the same name replaces
         self.assertEqual(LibraryTable.objects.count(), 1)
-        self.assertEqual(self.post(f"/api/library/{rows[0]['id']}/remove", {}).json(), [])
-        self.assertEqual(self.client.get(f"/api/library/{rows[0]['id']}").status_code, 404)
-        self.assertIn("name:", self.post("/api/library", {**body, "name": " "}).json()["detail"])
+        self.assertEqual(self.post(f"/api/v1/library/{rows[0]['id']}/remove", {}).json(), [])
+        self.assertEqual(self.client.get(f"/api/v1/library/{rows[0]['id']}").status_code, 404)
+        self.assertIn("name:", self.post("/api/v1/library", {**body, "name": " "}).json()["detail"])

@@ -53,7 +53,7 @@ class Shared(TestCase):
 
     def drop(self, system: System) -> dict:
         file = SimpleUploadedFile("both.csv", self.path.read_bytes())
-        return self.client.post(f"/api/systems/{system.pk}/uploads", {"file": file}).json()
+        return self.client.post(f"/api/v1/systems/{system.pk}/uploads", {"file": file}).json()
 
     def test_the_second_unit_gets_what_is_left_and_the_weather(self) -> None:
         first, second = flat("Flat 1"), flat("Flat 2")
@@ -69,7 +69,7 @@ class Shared(TestCase):
         self.assertEqual(used["outdoor temp [°C]"], "outdoor_temp")
         self.assertNotIn("power flat 1 [W]", used)
         choice = {"columns": None, "rule": "fill", "remember": None, "guess": False}
-        address = f"/api/uploads/{after['upload']}/store"
+        address = f"/api/v1/uploads/{after['upload']}/store"
         self.assertEqual(self.client.post(address, choice, "application/json").status_code, 200)
 
     def test_what_a_person_chooses_stands(self) -> None:
@@ -87,7 +87,9 @@ class Shared(TestCase):
             }
         ]
         look = self.client.post(
-            f"/api/uploads/{upload}/preview", {"columns": mine, "guess": False}, "application/json"
+            f"/api/v1/uploads/{upload}/preview",
+            {"columns": mine, "guess": False},
+            "application/json",
         ).json()
         self.assertEqual([c["header"] for c in look["report"]["columns"]], ["power flat 1 [W]"])
 

@@ -113,7 +113,7 @@ NOTE = {"id": 1, "kind": "observation", "time": 0, "stop": None, "created": "202
 CHANGES: dict[str, Change] = {
     "no systems": at("archive.json", put("systems", [])),
     "another format": at("archive.json", put("format", "x")),
-    "another version": at("archive.json", put("version", 2)),
+    "another version": at("archive.json", put("version", 3)),
     "a folder outside": at("archive.json", put("systems", 0, "folder", "../x")),
     "a list for an object": at("archive.json", lambda _: [1]),
     "no object": bytes_at("archive.json", b"null"),
@@ -269,10 +269,12 @@ class LibraryAndProofs(TestCase):
         mine.refresh_from_db()
         client = signed_in()
         table = json.loads(mine.description)["rated"]
-        client.post("/api/library", {"name": "Type 8", "table": table}, "application/json")
+        client.post("/api/v1/library", {"name": "Type 8", "table": table}, "application/json")
         asked = {"start": "2025-10-02", "stop": "2025-10-05", "level": "H2", "what": "cop"}
-        key = client.post(f"/api/systems/{mine.pk}/proofs", asked, "application/json").json()["key"]
-        before = client.get(f"/api/proofs/{key}").json()
+        key = client.post(f"/api/v1/systems/{mine.pk}/proofs", asked, "application/json").json()[
+            "key"
+        ]
+        before = client.get(f"/api/v1/proofs/{key}").json()
         self.assertFalse(before["changed"])
         path = Path(self.enterContext(TemporaryDirectory())) / "all.zip"
         archive.whole(path)
@@ -285,5 +287,5 @@ class LibraryAndProofs(TestCase):
         again.refresh_from_db()
         self.assertFalse(find(again).stale)
         self.assertEqual(state_of(again), Proof.objects.get().made_from)
-        after = client.get(f"/api/proofs/{key}").json()
+        after = client.get(f"/api/v1/proofs/{key}").json()
         self.assertEqual((after["changed"], after["then"]), (False, before["then"]))

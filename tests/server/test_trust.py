@@ -39,10 +39,10 @@ class WithRecord(TestCase):
         self.client = signed_in()
 
     def get(self, path: str, **query: str):
-        return self.client.get(f"/api/systems/{self.system.pk}{path}", query)
+        return self.client.get(f"/api/v1/systems/{self.system.pk}{path}", query)
 
     def post(self, path: str, body: object):
-        address = f"/api/systems/{self.system.pk}{path}"
+        address = f"/api/v1/systems/{self.system.pk}{path}"
         return self.client.post(address, json.dumps(body), content_type="application/json")
 
     def work(self) -> None:
@@ -62,7 +62,7 @@ class Corrections(WithRecord):
         self.assertTrue(check["picture"]["series"][0]["x"])
         asked = [p["correction"] for p in check["proposals"]]
 
-        found = self.post("/trust/accept", {"corrections": asked}).json()["corrections"]
+        found = self.post("/corrections", {"corrections": asked}).json()["corrections"]
         self.assertIn("swapped", found[0]["words"])
         self.assertEqual(found[0]["user"], "tester")
         self.assertTrue(self.get("/trust", **SPAN).json()["stale"])
@@ -72,14 +72,14 @@ class Corrections(WithRecord):
         self.assertAlmostEqual(after["cop"]["value"], check["effect"]["cop_then"]["value"], 9)
         self.assertIn("swapped", self.get("/span", **SPAN).json()["corrections"][0])
 
-        self.post("/trust/withdraw", {"corrections": asked})
+        self.post("/corrections/withdraw", {"corrections": asked})
         self.work()
         again = self.get("/trust", **SPAN).json()
         self.assertIsNone(again["cop"])
         self.assertEqual(again["corrections"], [])
 
     def test_a_stretch_left_out_by_hand_with_its_reason(self) -> None:
-        self.post("/trust/accept", {"corrections": [OUT]})
+        self.post("/corrections", {"corrections": [OUT]})
         self.work()
         self.system.refresh_from_db()
         core = assess(self.system.installation, trace_of(self.system))
@@ -88,9 +88,9 @@ class Corrections(WithRecord):
         self.assertEqual(core.corrections, tuple(spans["corrections"]))
 
     def test_since_when_and_by_whom(self) -> None:
-        first = self.post("/trust/accept", {"corrections": [OUT]}).json()["corrections"][0]
+        first = self.post("/corrections", {"corrections": [OUT]}).json()["corrections"][0]
         rule = {"kind": "rule", "channel": "outdoor_temp", "below": -20, "reason": "too cold"}
-        both = self.post("/trust/accept", {"corrections": [rule]}).json()["corrections"]
+        both = self.post("/corrections", {"corrections": [rule]}).json()["corrections"]
         self.assertEqual(both[0]["since"], first["since"])
         self.assertGreater(both[1]["since"], first["since"])
 
@@ -116,19 +116,17 @@ class Corrections(WithRecord):
         )
         for wrong, words in cases:
             with self.subTest(words):
-                answer = self.post("/trust/accept", {"corrections": [OUT, wrong]})
+                answer = self.post("/corrections", {"corrections": [OUT, wrong]})
                 self.assertEqual(answer.status_code, 422)
                 self.assertIn(words, answer.json()["detail"])
         self.system.refresh_from_db()
         self.assertEqual(self.system.installation.corrections, ())
 
     def test_the_same_twice_and_what_is_gone(self) -> None:
-        self.post("/trust/accept", {"corrections": [OUT]})
-        self.assertIn(
-            "already", self.post("/trust/accept", {"corrections": [OUT]}).json()["detail"]
-        )
-        self.post("/trust/withdraw", {"corrections": [OUT]})
-        gone = self.post("/trust/withdraw", {"corrections": [OUT]})
+        self.post("/corrections", {"corrections": [OUT]})
+        self.assertIn("already", self.post("/corrections", {"corrections": [OUT]}).json()["detail"])
+        self.post("/corrections/withdraw", {"corrections": [OUT]})
+        gone = self.post("/corrections/withdraw", {"corrections": [OUT]})
         self.assertIn("any more", gone.json()["detail"])
 
 
@@ -140,16 +138,16 @@ class Sound(WithRecord):
         self.assertEqual(shown["kind"], "sound")
         self.assertEqual(len(shown["checks"]), 19)
         self.assertRegex(next(c for c in shown["claims"] if "COP" in c["what"])["words"], r"± \d+%")
-        ways = {w["name"]: w for w in shown["ways"]}
-        self.assertTrue(ways["heat meter"]["used"])
-        self.assertTrue(ways["heat register"]["agrees"])
-        self.assertLess(ways["heat register"]["ratio"]["U"], 0.05)  # they share their sensors
+        methods = {w["name"]: w for w in shown["methods"]}
+        self.assertTrue(methods["heat meter"]["used"])
+        self.assertTrue(methods["heat register"]["agrees"])
+        self.assertLess(methods["heat register"]["ratio"]["U"], 0.05)  # they share their sensors
         self.assertEqual([m["level"] for m in shown["missing"]], ["H1"])
 
     def test_the_trust_state_stands_at_the_sum_and_in_the_fleet(self) -> None:
         span = self.get("/span", **SPAN).json()
         self.assertEqual(span["trust"]["kind"], "sound")
-        row = self.client.get("/api/systems").json()["rows"][0]["system"]
+        row = self.client.get("/api/v1/systems").json()["rows"][0]["system"]
         self.assertEqual(row["metering_words"], span["trust"]["brief"])
         self.assertIn("counts yes", row["metering_line"])
 
@@ -181,7 +179,7 @@ class Sound(WithRecord):
 
     def test_corrected_and_left_out_readings_are_told_apart(self) -> None:
         offset = {"kind": "offset", "channel": "flow_temp", "add": -0.5, "U": 0.1, "reason": "x"}
-        self.post("/trust/accept", {"corrections": [OUT, offset]})
+        self.post("/corrections", {"corrections": [OUT, offset]})
         self.work()
         day = {"start": "2025-10-04", "stop": "2025-10-04"}
         found = self.get("/behind", **day, meter="heat meter").json()
@@ -199,7 +197,9 @@ class Sound(WithRecord):
     def test_the_budget_of_a_figure(self) -> None:
         span = self.get("/span", **SPAN).json()
         cop = span["levels"][3]["reckoning"]["cop"]
-        answer = self.client.post("/api/budget", json.dumps(cop), content_type="application/json")
+        answer = self.client.post(
+            "/api/v1/budget", json.dumps(cop), content_type="application/json"
+        )
         found = answer.json()
         self.assertAlmostEqual(sum(line["share"] for line in found["lines"]), 1.0)
         both = np.hypot(found["systematic"], found["random"])
@@ -224,31 +224,31 @@ class Pinned(WithRecord):
 
     def test_it_gives_the_same_later_and_says_what_has_changed(self) -> None:
         key = self.pin()
-        before = self.client.get(f"/api/proofs/{key}").json()
+        before = self.client.get(f"/api/v1/proofs/{key}").json()
         self.assertFalse(before["changed"])
         self.assertEqual(before["user"], "tester")
-        self.post("/trust/accept", {"corrections": [OUT]})
+        self.post("/corrections", {"corrections": [OUT]})
         self.work()
-        after = self.client.get(f"/api/proofs/{key}").json()
+        after = self.client.get(f"/api/v1/proofs/{key}").json()
         self.assertTrue(after["changed"])
         self.assertEqual(after["then"], before["then"])
         self.assertNotEqual(self.cop(after["now"]), self.cop(after["then"]))
-        self.post("/trust/withdraw", {"corrections": [OUT]})
+        self.post("/corrections/withdraw", {"corrections": [OUT]})
         self.work()
-        self.assertFalse(self.client.get(f"/api/proofs/{key}").json()["changed"])
+        self.assertFalse(self.client.get(f"/api/v1/proofs/{key}").json()["changed"])
 
     def test_it_goes_with_its_system(self) -> None:
         key = self.pin()
         System.objects.all().delete()
         self.assertEqual(Proof.objects.count(), 0)
-        answer = self.client.get(f"/api/proofs/{key}")
+        answer = self.client.get(f"/api/v1/proofs/{key}")
         self.assertEqual(answer.status_code, 404)
         self.assertIn("no such proof", answer.json()["detail"])
 
     def test_a_stranger_sees_none(self) -> None:
         key = self.pin()
         self.client.logout()
-        self.assertEqual(self.client.get(f"/api/proofs/{key}").status_code, 401)
+        self.assertEqual(self.client.get(f"/api/v1/proofs/{key}").status_code, 401)
 
 
 class Reported(WithRecord):
@@ -264,13 +264,13 @@ class Reported(WithRecord):
         self.system.put(replace(base, registers=(), reported=(reported,)), None)
         cache_results(self.system)
         found = self.get("/trust", start="2025-10-01", stop="2025-11-14").json()
-        months = {one["month"]: one["way"] for one in found["reported"]}
+        months = {one["month"]: one["method"] for one in found["reported"]}
         self.assertEqual(list(months), ["2025-10", "2025-11"])
         for way in months.values():
             self.assertAlmostEqual(way["ratio"]["value"], 1.0, delta=0.05)
             self.assertGreater(way["ratio"]["U"], 0.05)
             self.assertTrue(way["agrees"])
-        whole = next(w for w in found["ways"] if w["name"] == "display")
+        whole = next(w for w in found["methods"] if w["name"] == "display")
         self.assertAlmostEqual(
             sum(way["heat"]["value"] for way in months.values()), whole["heat"]["value"], delta=1.0
         )

@@ -42,13 +42,13 @@ class Archives(TransactionTestCase):
         (status,) = FindingStatus.objects.all()
         self.assertEqual((status.code, status.state), ("curve_too_steep", "dismissed"))
         self.assertEqual(status.reason, "known since the start")
-        found = self.client.get(f"/api/systems/{self.system.pk}/findings").json()
+        found = self.client.get(f"/api/v1/systems/{self.system.pk}/findings").json()
         self.assertEqual([x["name"] for x in found["statuses"]], ["heating curve too steep"])
 
     def test_a_pinned_figure_is_shown_as_it_was(self) -> None:
         cache_results(self.system)
         pinned = Proof.objects.get()
-        then = self.client.get(f"/api/proofs/{pinned.key}").json()["then"]
+        then = self.client.get(f"/api/v1/proofs/{pinned.key}").json()["then"]
         level = next(one for one in then["levels"] if one["level"] == "H3")
         self.assertIsNone(level["reason"])
         self.assertEqual(level["reckoning"]["method"][:9], "flow × ΔT")

@@ -41,7 +41,7 @@ class WeatherService(TransactionTestCase):
         self.client = signed_in()
         self.system = system(days=12)
         self.system.put(replace(described(days=12), location=PLACE), None)
-        self.path = f"/api/systems/{self.system.pk}/weather"
+        self.path = f"/api/v1/systems/{self.system.pk}/weather"
         enqueue = mock.patch("server.jobs.running.queue")
         enqueue.start()
         self.addCleanup(enqueue.stop)

@@ -149,7 +149,7 @@ describe("the ways of measuring heat", () => {
     const rows = screen.getAllByRole("row").map((one) => one.textContent ?? "");
     expect(rows[1]).toContain("used");
     expect(rows[2]).toContain("they disagree");
-    expect(rows[3]).toContain("within their U");
+    expect(rows[3]).toContain("not above it");
     expect(rows[4]).toContain("sensors before correction");
   });
 

@@ -13,18 +13,19 @@ import { Limits } from "../src/rating/Limits";
 
 const figure = (value: number, U = 0.05, unit = "") => ({ value, U, unit, decimals: 2, budget: [] });
 
-function finding(kind: string, more: Partial<Finding> = {}): Finding {
+function finding(name: string, more: Partial<Finding> = {}): Finding {
   return {
-    kind, sentence: `${kind} says so.`, weight: "action", period: { name: "year", start: 1_760_000_000, stop: 1_790_000_000 },
+    code: name.replaceAll(" ", "_"), name, sentence: `${name} says so.`, weight: "action", period: { name: "year", start: 1_760_000_000, stop: 1_790_000_000 },
     evidence: [{ words: "performance ratio", measured: figure(0.8), threshold: 0.9, above: false, start: 1_760_000_000, stop: 1_760_086_400, view: "running" }],
     causes: [{ name: "air side", speaks_for: ["superheat normal"], speaks_against: ["approach small"] }],
     next_check: "Look at the coil.", who: "Anyone.", lost: figure(500, 50, "kWh"), money_lost: figure(150, 15, "EUR"), kwh_a_year: null, money_a_year: null,
     cost_basis: "500 kWh in 200 days", caution: "Isolate the mains.", clears: "PR at 0.9.", metering: false, ...more,
-  } as Finding;
+  } as unknown as Finding;
 }
 
-function status(code: string, state: string, more: Partial<FindingStatus> = {}): FindingStatus {
-  return { code, name: code.replaceAll("_", " "), state, sentence: `${code} said so.`, reason: "", fixed_on: null, changed: 1_780_000_000, came_back: false, events: [{ code, state, words: "first seen", at: 1_780_000_000, by: null }], ...more };
+function status(name: string, state: string, more: Partial<FindingStatus> = {}): FindingStatus {
+  const code = name.replaceAll(" ", "_");
+  return { code, name, state, sentence: `${name} said so.`, reason: "", fixed_on: null, changed: 1_780_000_000, came_back: false, events: [{ code, state, words: "first seen", at: 1_780_000_000, by: null }], ...more };
 }
 
 const notJudged = (code: FindingsShown["not_judged"][number]["code"], name: string): FindingsShown["not_judged"][number] => ({ code, name, reason: { code: "metering_doubtful", sentence: "the metering is in doubt (clocks)" } });
@@ -40,14 +41,17 @@ vi.mock("../src/api/client", async (original) => {
     const key = Object.keys(answered).find((end) => path.endsWith(end));
     return Promise.resolve({ data: key ? answered[key] : undefined, error: key ? undefined : { detail: "none" }, response: new Response(null, { status: key ? 200 : 404 }) });
   };
+  const ask = (path: string, sent?: { body?: unknown }) => {
+    asked.push({ url: path, body: sent?.body });
+    return answer(path);
+  };
   return {
     ...(await original<object>()),
     api: {
       GET: answer,
-      POST: (path: string, sent?: { body?: unknown }) => {
-        asked.push({ url: path, body: sent?.body });
-        return answer(path);
-      },
+      POST: ask,
+      PUT: ask,
+      PATCH: ask,
     },
   };
 });
@@ -71,7 +75,7 @@ describe("findings", () => {
     answers({ "/findings": found({ findings: [finding("below rated"), finding("high standby"), finding("room not held", { weight: "advisory" })], statuses: [status("below rated", "dismissed"), status("high standby", "new")] }) });
     show(<Findings system={system} go={() => undefined} />);
     const options = await screen.findAllByRole("option");
-    expect(options.map((one) => one.textContent)).toEqual(["■High standbyact150.00 EUR", "◇Room not heldlook150.00 EUR", "○Below rateddismissed150.00 EUR"]);
+    expect(options.map((one) => one.textContent)).toEqual(["■High standbyaction150.00 EUR", "◇Room not heldadvisory150.00 EUR", "○Below rateddismissed150.00 EUR"]);
     expect(screen.getByRole("article", { name: "High standby" })).toBeTruthy();
   });
 
@@ -94,7 +98,7 @@ describe("findings", () => {
   });
 
   it("are dismissed with a reason, which is sent", async () => {
-    answers({ "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }), "/findings/status": found({ findings: [finding("below rated")], statuses: [status("below rated", "dismissed", { reason: "known" })] }) });
+    answers({ "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }), "/findings/{code}": found({ findings: [finding("below rated")], statuses: [status("below rated", "dismissed", { reason: "known" })] }) });
     show(<Findings system={system} go={() => undefined} />);
     await userEvent.click(await screen.findByRole("button", { name: /Dismiss/ }));
     const ask = screen.getByRole("dialog");
@@ -103,12 +107,12 @@ describe("findings", () => {
     await userEvent.type(within(ask).getByLabelText("reason"), "known");
     await userEvent.click(button);
     expect(await screen.findByText("Dismissed: known")).toBeTruthy();
-    expect(asked[0]!.body).toEqual({ kind: "below rated", state: "dismissed", reason: "known", fixed_on: null });
+    expect(asked[0]!.body).toEqual({ state: "dismissed", reason: "known", fixed_on: null });
     expect(screen.getByRole("button", { name: "Open again" })).toBeTruthy();
   });
 
   it("are fixed on a day", async () => {
-    answers({ "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }), "/findings/status": found() });
+    answers({ "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }), "/findings/{code}": found() });
     show(<Findings system={system} go={() => undefined} />);
     await userEvent.click(await screen.findByRole("button", { name: /Fixed/ }));
     await userEvent.type(screen.getByLabelText("on which day"), "2026-02-03");
@@ -139,10 +143,10 @@ describe("findings", () => {
   });
 
   it("are not made yet", async () => {
-    answers({ "/findings": found({ made: false }), "/renew": {} });
+    answers({ "/findings": found({ made: false }), "/figures": {} });
     show(<Findings system={system} go={() => undefined} />);
     await userEvent.click(await screen.findByRole("button", { name: "Work them out" }));
-    expect(asked[0]!.url).toBe("/api/systems/{pk}/renew");
+    expect(asked[0]!.url).toBe("/api/v1/systems/{pk}/figures");
   });
 });
 
@@ -155,7 +159,7 @@ describe("thresholds", () => {
   };
 
   it("are typed in percent where they are shares, and only changes are sent", async () => {
-    answers({ "/limits": limits });
+    answers({ "/thresholds": limits });
     show(<Limits system={system} />);
     const field = await screen.findByLabelText("share of short runs");
     expect((field as HTMLInputElement).value).toBe("30");
@@ -166,7 +170,7 @@ describe("thresholds", () => {
   });
 
   it("that are no number cannot be saved, and are put back", async () => {
-    answers({ "/limits": limits });
+    answers({ "/thresholds": limits });
     show(<Limits system={system} />);
     const field = await screen.findByLabelText("ratio below which");
     await userEvent.clear(field);

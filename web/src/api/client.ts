@@ -119,12 +119,12 @@ const EVERY = 300; // a job is asked after [ms]
 /** Waits until a job is over; who leaves the page ends it. Throws Refused with its message where it did not get done. */
 export async function over(job: Job, tell?: (job: Job) => void): Promise<Job> {
   let now = job;
-  const leave = () => void fetch(`/api/jobs/${job.id}/cancel`, { method: "POST", headers: { "X-CSRFToken": token() }, keepalive: true });
+  const leave = () => void fetch(`/api/v1/jobs/${job.id}/cancel`, { method: "POST", headers: { "X-CSRFToken": token() }, keepalive: true });
   window.addEventListener("pagehide", leave);
   try {
     while (now.state === "waiting" || now.state === "running") {
       await new Promise((done) => setTimeout(done, EVERY));
-      now = await got(api.GET("/api/jobs/{pk}", { params: { path: { pk: job.id } } }));
+      now = await got(api.GET("/api/v1/jobs/{pk}", { params: { path: { pk: job.id } } }));
       tell?.(now);
     }
   } finally {
@@ -136,24 +136,24 @@ export async function over(job: Job, tell?: (job: Job) => void): Promise<Job> {
 
 /** Sends a log and looks at it, once a packed one is opened. */
 export async function sendLog(system: number, file: File, tell?: (job: Job) => void): Promise<Preview> {
-  const sent = await send<Preview>(`/api/systems/${system}/uploads`, { file });
+  const sent = await send<Preview>(`/api/v1/systems/${system}/uploads`, { file });
   if (!sent.opening) return sent;
   try {
     await over(sent.opening, tell);
   } catch (error) {
-    void api.POST("/api/uploads/{pk}/discard", { params: { path: { pk: sent.upload } } });
+    void api.DELETE("/api/v1/uploads/{pk}", { params: { path: { pk: sent.upload } } });
     throw error;
   }
-  return got(api.POST("/api/uploads/{pk}/preview", { params: { path: { pk: sent.upload } }, body: { columns: null, guess: false } }));
+  return got(api.POST("/api/v1/uploads/{pk}/preview", { params: { path: { pk: sent.upload } }, body: { columns: null, guess: false } }));
 }
 
 /** Reads a rated table from a file, once a packed one is opened. */
 export async function sheetOf(file: File, kind: SheetKind, nominal_kw: number | null): Promise<SheetShown> {
-  const found = await send<Schemas["RatedFile"]>(`/api/rated/file?kind=${kind}${nominal_kw ? `&nominal_kw=${nominal_kw}` : ""}`, { file });
+  const found = await send<Schemas["RatedFile"]>(`/api/v1/rated/file?kind=${kind}${nominal_kw ? `&nominal_kw=${nominal_kw}` : ""}`, { file });
   if (found.sheet) return found.sheet;
   const job = await over(found.opening!);
   const query = nominal_kw ? { kind, nominal_kw } : { kind };
-  return got(api.GET("/api/jobs/{job}/table", { params: { path: { job: job.id }, query } }));
+  return got(api.GET("/api/v1/jobs/{job}/table", { params: { path: { job: job.id }, query } }));
 }
 
 /** Sends a form with files. */

@@ -10,13 +10,13 @@ const OVER = ["done", "failed", "cancelled", "interrupted"];
 export const isOver = (job: Job) => OVER.includes(job.state);
 
 export function useMe() {
-  return useQuery({ queryKey: ["me"], queryFn: () => got(api.GET("/api/me")), staleTime: Infinity });
+  return useQuery({ queryKey: ["me"], queryFn: () => got(api.GET("/api/v1/me")), staleTime: Infinity });
 }
 
 export function useFleet() {
   return useQuery({
     queryKey: ["fleet"],
-    queryFn: () => got(api.GET("/api/systems")),
+    queryFn: () => got(api.GET("/api/v1/systems")),
     refetchInterval: (query) => (query.state.data?.rows.some((row) => row.working) ? 1500 : false),
   });
 }
@@ -24,7 +24,7 @@ export function useFleet() {
 export function useSystem(pk: number) {
   return useQuery({
     queryKey: ["system", pk],
-    queryFn: () => got(api.GET("/api/systems/{pk}", { params: { path: { pk } } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}", { params: { path: { pk } } })),
     enabled: pk > 0,
   });
 }
@@ -37,7 +37,7 @@ export interface Stretch {
 export function useSpan(pk: number, stretch: Stretch | null) {
   return useQuery({
     queryKey: ["system", pk, "span", stretch],
-    queryFn: () => got(api.GET("/api/systems/{pk}/span", { params: { path: { pk }, query: stretch! } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/span", { params: { path: { pk }, query: stretch! } })),
     enabled: pk > 0 && stretch !== null,
     placeholderData: keepPreviousData,
   });
@@ -61,7 +61,7 @@ export interface RunsAsked {
 
 export function useRuns(pk: number, stretch: Stretch, asked: RunsAsked) {
   const query = { ...stretch, ...asked, count: 100 };
-  return useQuery({ queryKey: ["system", pk, "runs", query], queryFn: () => got(api.GET("/api/systems/{pk}/runs", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({ queryKey: ["system", pk, "runs", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/runs", { params: { path: { pk }, query } })), ...kept });
 }
 
 export interface StartsAsked {
@@ -74,44 +74,44 @@ export interface StartsAsked {
 
 export function useStarts(pk: number, stretch: Stretch, asked: StartsAsked) {
   const query = { ...stretch, ...asked };
-  return useQuery({ queryKey: ["system", pk, "starts", query], queryFn: () => got(api.GET("/api/systems/{pk}/starts", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({ queryKey: ["system", pk, "starts", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/starts", { params: { path: { pk }, query } })), ...kept });
 }
 
 export function useDefrosts(pk: number, query: Stretch) {
-  return useQuery({ queryKey: ["system", pk, "defrosts", query], queryFn: () => got(api.GET("/api/systems/{pk}/defrosts", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({ queryKey: ["system", pk, "defrosts", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/defrosts", { params: { path: { pk }, query } })), ...kept });
 }
 
 export function useWater(pk: number, query: Stretch) {
-  return useQuery({ queryKey: ["system", pk, "hot-water", query], queryFn: () => got(api.GET("/api/systems/{pk}/hot-water", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({ queryKey: ["system", pk, "hot-water", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/hot-water", { params: { path: { pk }, query } })), ...kept });
 }
 
 export function useControl(pk: number, query: Stretch) {
-  return useQuery({ queryKey: ["system", pk, "control", query], queryFn: () => got(api.GET("/api/systems/{pk}/control", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({ queryKey: ["system", pk, "control", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/control", { params: { path: { pk }, query } })), ...kept });
 }
 
 export function useInside(pk: number, query: Stretch) {
-  return useQuery({ queryKey: ["system", pk, "inside", query], queryFn: () => got(api.GET("/api/systems/{pk}/inside", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({ queryKey: ["system", pk, "inside", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/inside", { params: { path: { pk }, query } })), ...kept });
 }
 
 export function useUnits(pk: number, query: Stretch) {
-  return useQuery({ queryKey: ["system", pk, "units", query], queryFn: () => got(api.GET("/api/systems/{pk}/units", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({ queryKey: ["system", pk, "units", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/units", { params: { path: { pk }, query } })), ...kept });
 }
 
 export function useRating(pk: number, stretch: Stretch | null) {
   return useQuery({
     queryKey: ["system", pk, "rating", stretch],
-    queryFn: () => got(api.GET("/api/systems/{pk}/rating", { params: { path: { pk }, query: stretch! } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/rating", { params: { path: { pk }, query: stretch! } })),
     enabled: stretch !== null,
     placeholderData: keepPreviousData,
   });
 }
 
 export function useSame(pk: number, query: Stretch) {
-  return useQuery({ queryKey: ["system", pk, "same", query], queryFn: () => got(api.GET("/api/systems/{pk}/same", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({ queryKey: ["system", pk, "same", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/same", { params: { path: { pk }, query } })), ...kept });
 }
 
 export function useFindings(pk: number) {
-  return useQuery({ queryKey: ["system", pk, "findings"], queryFn: () => got(api.GET("/api/systems/{pk}/findings", { params: { path: { pk } } })) });
+  return useQuery({ queryKey: ["system", pk, "findings"], queryFn: () => got(api.GET("/api/v1/systems/{pk}/findings", { params: { path: { pk } } })) });
 }
 
 export interface FindingStatusAsked {
@@ -122,10 +122,10 @@ export interface FindingStatusAsked {
 }
 
 /** Accepts, dismisses, marks as fixed, or opens a finding again. */
-export function useLife(pk: number) {
+export function useFindingStatus(pk: number) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (body: FindingStatusAsked) => got(api.POST("/api/systems/{pk}/findings/life", { params: { path: { pk } }, body })),
+    mutationFn: ({ code, ...body }: FindingStatusAsked) => got(api.PUT("/api/v1/systems/{pk}/findings/{code}", { params: { path: { pk, code } }, body })),
     onSuccess: (found) => {
       queries.setQueryData(["system", pk, "findings"], found);
       for (const queryKey of [["fleet"], ["news"]]) void queries.invalidateQueries({ queryKey });
@@ -134,21 +134,21 @@ export function useLife(pk: number) {
 }
 
 export function useRated(pk: number) {
-  return useQuery({ queryKey: ["system", pk, "rated"], queryFn: () => got(api.GET("/api/systems/{pk}/rated", { params: { path: { pk } } })) });
+  return useQuery({ queryKey: ["system", pk, "rated"], queryFn: () => got(api.GET("/api/v1/systems/{pk}/rated", { params: { path: { pk } } })) });
 }
 
 export function useLimits(pk: number) {
-  return useQuery({ queryKey: ["system", pk, "limits"], queryFn: () => got(api.GET("/api/systems/{pk}/limits", { params: { path: { pk } } })) });
+  return useQuery({ queryKey: ["system", pk, "limits"], queryFn: () => got(api.GET("/api/v1/systems/{pk}/thresholds", { params: { path: { pk } } })) });
 }
 
 export function useNews() {
-  return useQuery({ queryKey: ["news"], queryFn: () => got(api.GET("/api/news")) });
+  return useQuery({ queryKey: ["news"], queryFn: () => got(api.GET("/api/v1/news")) });
 }
 
 export function useTrust(pk: number, stretch: Stretch | null) {
   return useQuery({
     queryKey: ["system", pk, "trust", stretch],
-    queryFn: () => got(api.GET("/api/systems/{pk}/trust", { params: { path: { pk }, query: stretch! } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/trust", { params: { path: { pk }, query: stretch! } })),
     enabled: stretch !== null,
     placeholderData: keepPreviousData,
   });
@@ -160,7 +160,7 @@ type Corrections = Record<string, unknown>[];
 export function useAccept(pk: number) {
   const forget = useForget();
   return useMutation({
-    mutationFn: (corrections: Corrections) => got(api.POST("/api/systems/{pk}/trust/accept", { params: { path: { pk } }, body: { corrections } })),
+    mutationFn: (corrections: Corrections) => got(api.POST("/api/v1/systems/{pk}/corrections", { params: { path: { pk } }, body: { corrections } })),
     onSuccess: () => forget(pk),
   });
 }
@@ -169,7 +169,7 @@ export function useAccept(pk: number) {
 export function useWithdraw(pk: number) {
   const forget = useForget();
   return useMutation({
-    mutationFn: (corrections: Corrections) => got(api.POST("/api/systems/{pk}/trust/withdraw", { params: { path: { pk } }, body: { corrections } })),
+    mutationFn: (corrections: Corrections) => got(api.POST("/api/v1/systems/{pk}/corrections/withdraw", { params: { path: { pk } }, body: { corrections } })),
     onSuccess: () => forget(pk),
   });
 }
@@ -177,7 +177,7 @@ export function useWithdraw(pk: number) {
 export function useMoney(pk: number, stretch: Stretch | null) {
   return useQuery({
     queryKey: ["system", pk, "money", stretch],
-    queryFn: () => got(api.GET("/api/systems/{pk}/money", { params: { path: { pk }, query: stretch! } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/money", { params: { path: { pk }, query: stretch! } })),
     enabled: stretch !== null,
     placeholderData: keepPreviousData,
   });
@@ -186,28 +186,28 @@ export function useMoney(pk: number, stretch: Stretch | null) {
 export function useEvents(pk: number) {
   return useQuery({
     queryKey: ["system", pk, "events"],
-    queryFn: () => got(api.GET("/api/systems/{pk}/events", { params: { path: { pk } } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/events", { params: { path: { pk } } })),
   });
 }
 
 export function useObservations(pk: number) {
   return useQuery({
     queryKey: ["observations", pk],
-    queryFn: () => got(api.GET("/api/systems/{pk}/observations", { params: { path: { pk } } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/observations", { params: { path: { pk } } })),
   });
 }
 
 export function useImports(pk: number) {
   return useQuery({
     queryKey: ["system", pk, "imports"],
-    queryFn: () => got(api.GET("/api/systems/{pk}/imports", { params: { path: { pk } } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/imports", { params: { path: { pk } } })),
   });
 }
 
 export function useJobs(pk: number) {
   return useQuery({
     queryKey: ["jobs", pk],
-    queryFn: () => got(api.GET("/api/systems/{pk}/jobs", { params: { path: { pk } } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/jobs", { params: { path: { pk } } })),
     refetchInterval: (query) => (query.state.data?.some((job) => !isOver(job)) ? 400 : false),
     staleTime: 0,
   });
@@ -216,7 +216,7 @@ export function useJobs(pk: number) {
 export function useChannels(pk: number) {
   return useQuery({
     queryKey: ["channels", pk],
-    queryFn: () => got(api.GET("/api/systems/{pk}/channels", { params: { path: { pk } } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/channels", { params: { path: { pk } } })),
   });
 }
 
@@ -233,8 +233,8 @@ export function useJobAction(pk: number) {
   return useMutation({
     mutationFn: ({ job, action }: { job: number; action: "cancel" | "go-on" }) =>
       action === "cancel"
-        ? got(api.POST("/api/jobs/{pk}/cancel", { params: { path: { pk: job } } }))
-        : got(api.POST("/api/jobs/{pk}/go-on", { params: { path: { pk: job } } })),
+        ? got(api.POST("/api/v1/jobs/{pk}/cancel", { params: { path: { pk: job } } }))
+        : got(api.POST("/api/v1/jobs/{pk}/go-on", { params: { path: { pk: job } } })),
     onSettled: () => queries.invalidateQueries({ queryKey: ["jobs", pk] }),
   });
 }
@@ -243,7 +243,7 @@ export function useJobAction(pk: number) {
 export function useRenew() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (pk: number) => got(api.POST("/api/systems/{pk}/renew", { params: { path: { pk } } })),
+    mutationFn: (pk: number) => got(api.PUT("/api/v1/systems/{pk}/figures", { params: { path: { pk } } })),
     onSettled: () => queries.invalidateQueries({ queryKey: ["fleet"] }),
   });
 }

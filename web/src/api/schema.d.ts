@@ -4,7 +4,7 @@
  */
 
 export interface paths {
-    "/api/archive": {
+    "/api/v1/archive": {
         parameters: {
             query?: never;
             header?: never;
@@ -29,27 +29,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/begin": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Begin
-         * @description Adds a system by its name, with the usual meters; Set up says the rest.
-         */
-        post: operations["server_api_fleet_begin"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/budget": {
+    "/api/v1/budget": {
         parameters: {
             query?: never;
             header?: never;
@@ -69,7 +49,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/changes/{key}/turn": {
+    "/api/v1/changes/{key}/turn": {
         parameters: {
             query?: never;
             header?: never;
@@ -82,14 +62,14 @@ export interface paths {
          * Turn Change
          * @description Undoes a change of entries by hand, or does it again.
          */
-        post: operations["server_api_notes_turn_change"];
+        post: operations["server_api_entries_turn_change"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/findings.csv": {
+    "/api/v1/findings.csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -109,7 +89,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/imports/{pk}/redo": {
+    "/api/v1/imports/{pk}/redo": {
         parameters: {
             query?: never;
             header?: never;
@@ -122,14 +102,14 @@ export interface paths {
          * Put Back
          * @description Puts an import back that was taken out, as a job.
          */
-        post: operations["server_api_log_put_back"];
+        post: operations["server_api_imports_put_back"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/imports/{pk}/undo": {
+    "/api/v1/imports/{pk}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -142,14 +122,14 @@ export interface paths {
          * Take Out
          * @description Takes an import out again, as a job.
          */
-        post: operations["server_api_log_take_out"];
+        post: operations["server_api_imports_take_out"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job}/proposal": {
+    "/api/v1/jobs/{job}/proposal": {
         parameters: {
             query?: never;
             header?: never;
@@ -169,7 +149,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job}/systems": {
+    "/api/v1/jobs/{job}/systems": {
         parameters: {
             query?: never;
             header?: never;
@@ -189,7 +169,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job}/table": {
+    "/api/v1/jobs/{job}/table": {
         parameters: {
             query?: never;
             header?: never;
@@ -200,7 +180,7 @@ export interface paths {
          * Opened File
          * @description The table of a spreadsheet, once the job that opens it is done.
          */
-        get: operations["server_api_rated_opened_file"];
+        get: operations["server_api_rated_table_opened_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -209,7 +189,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{pk}": {
+    "/api/v1/jobs/{pk}": {
         parameters: {
             query?: never;
             header?: never;
@@ -229,7 +209,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{pk}/cancel": {
+    "/api/v1/jobs/{pk}/cancel": {
         parameters: {
             query?: never;
             header?: never;
@@ -249,7 +229,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{pk}/go-on": {
+    "/api/v1/jobs/{pk}/go-on": {
         parameters: {
             query?: never;
             header?: never;
@@ -269,7 +249,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/library": {
+    "/api/v1/library": {
         parameters: {
             query?: never;
             header?: never;
@@ -280,20 +260,20 @@ export interface paths {
          * Library
          * @description The library of rated tables.
          */
-        get: operations["server_api_rated_library"];
+        get: operations["server_api_rated_table_library"];
         put?: never;
         /**
          * Put In Library
          * @description Puts a table into the library, or replaces the one of that name.
          */
-        post: operations["server_api_rated_put_in_library"];
+        post: operations["server_api_rated_table_put_in_library"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/library/{pk}": {
+    "/api/v1/library/{pk}": {
         parameters: {
             query?: never;
             header?: never;
@@ -304,8 +284,52 @@ export interface paths {
          * From Library
          * @description A table of the library.
          */
-        get: operations["server_api_rated_from_library"];
+        get: operations["server_api_rated_table_from_library"];
         put?: never;
+        post?: never;
+        /**
+         * Remove
+         * @description Takes a table out of the library; systems that use it keep theirs.
+         */
+        delete: operations["server_api_rated_table_remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loggers/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Stop
+         * @description Takes its token away; what it sent stays.
+         */
+        delete: operations["server_api_loggers_stop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loggers/{key}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Read As
+         * @description Says what a logger's names are read as, from the next batch on and for the last hour.
+         */
+        put: operations["server_api_loggers_read_as"];
         post?: never;
         delete?: never;
         options?: never;
@@ -313,7 +337,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/library/{pk}/remove": {
+    "/api/v1/loggers/{key}/token": {
         parameters: {
             query?: never;
             header?: never;
@@ -321,79 +345,19 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
-        /**
-         * Remove
-         * @description Takes a table out of the library; systems that use it keep theirs.
-         */
-        post: operations["server_api_rated_remove"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/loggers/{key}/names": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Read As
-         * @description Says what a logger's names are read as, from the next batch on and for the last hour.
-         */
-        post: operations["server_api_loggers_read_as"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/loggers/{key}/revoke": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Stop
-         * @description Takes its token away; what it sent stays.
-         */
-        post: operations["server_api_loggers_stop"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/loggers/{key}/token": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
         /**
          * Anew
          * @description A new token; the old one is worth nothing from now on.
          */
-        post: operations["server_api_loggers_anew"];
+        put: operations["server_api_loggers_anew"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/me": {
+    "/api/v1/me": {
         parameters: {
             query?: never;
             header?: never;
@@ -404,7 +368,7 @@ export interface paths {
          * Me
          * @description Who is signed in; sets the token that later requests carry.
          */
-        get: operations["server_api_people_me"];
+        get: operations["server_api_session_me"];
         put?: never;
         post?: never;
         delete?: never;
@@ -413,7 +377,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/news": {
+    "/api/v1/news": {
         parameters: {
             query?: never;
             header?: never;
@@ -433,7 +397,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/news/seen": {
+    "/api/v1/news/seen": {
         parameters: {
             query?: never;
             header?: never;
@@ -441,19 +405,19 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
         /**
          * Seen
          * @description Says that the news are seen.
          */
-        post: operations["server_api_findings_seen"];
+        put: operations["server_api_findings_seen"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/proofs/{key}": {
+    "/api/v1/proofs/{key}": {
         parameters: {
             query?: never;
             header?: never;
@@ -473,7 +437,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/proposal": {
+    "/api/v1/proposal": {
         parameters: {
             query?: never;
             header?: never;
@@ -493,7 +457,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/proposal/accept": {
+    "/api/v1/proposal/accept": {
         parameters: {
             query?: never;
             header?: never;
@@ -513,7 +477,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/rated/file": {
+    "/api/v1/rated/file": {
         parameters: {
             query?: never;
             header?: never;
@@ -526,14 +490,14 @@ export interface paths {
          * Read File
          * @description Reads a table from CSV at once, from XLSX or ODS by a job; nothing is stored.
          */
-        post: operations["server_api_rated_read_file"];
+        post: operations["server_api_rated_table_read_file"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/rated/read": {
+    "/api/v1/rated/read": {
         parameters: {
             query?: never;
             header?: never;
@@ -546,14 +510,14 @@ export interface paths {
          * Read
          * @description Reads a pasted sheet; nothing is stored.
          */
-        post: operations["server_api_rated_read"];
+        post: operations["server_api_rated_table_read"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sign-in": {
+    "/api/v1/sign-in": {
         parameters: {
             query?: never;
             header?: never;
@@ -566,14 +530,14 @@ export interface paths {
          * Sign In
          * @description Signs in; as JSON and with the token that /me gives, so that no other site can do it.
          */
-        post: operations["server_api_people_sign_in"];
+        post: operations["server_api_session_sign_in"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sign-out": {
+    "/api/v1/sign-out": {
         parameters: {
             query?: never;
             header?: never;
@@ -586,14 +550,14 @@ export interface paths {
          * Sign Out
          * @description Signs out.
          */
-        post: operations["server_api_people_sign_out"];
+        post: operations["server_api_session_sign_out"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems": {
+    "/api/v1/systems": {
         parameters: {
             query?: never;
             header?: never;
@@ -617,7 +581,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}": {
+    "/api/v1/systems/begun": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description Adds a system by its name, with the usual meters; Set up says the rest.
+         */
+        post: operations["server_api_fleet_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/{pk}": {
         parameters: {
             query?: never;
             header?: never;
@@ -631,13 +615,17 @@ export interface paths {
         get: operations["server_api_fleet_system"];
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Remove
+         * @description Removes a system of which nothing is stored.
+         */
+        delete: operations["server_api_fleet_remove"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/archive": {
+    "/api/v1/systems/{pk}/archive": {
         parameters: {
             query?: never;
             header?: never;
@@ -657,7 +645,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/assessment.json": {
+    "/api/v1/systems/{pk}/assessment.json": {
         parameters: {
             query?: never;
             header?: never;
@@ -668,7 +656,7 @@ export interface paths {
          * Assessment
          * @description Everything the core says about the record, as docs/formats.md describes it.
          */
-        get: operations["server_api_rooms_assessment"];
+        get: operations["server_api_money_assessment"];
         put?: never;
         post?: never;
         delete?: never;
@@ -677,7 +665,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/behind": {
+    "/api/v1/systems/{pk}/behind": {
         parameters: {
             query?: never;
             header?: never;
@@ -697,7 +685,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/bills": {
+    "/api/v1/systems/{pk}/bills": {
         parameters: {
             query?: never;
             header?: never;
@@ -708,20 +696,20 @@ export interface paths {
          * Bills
          * @description An owner's bills, and what they say together.
          */
-        get: operations["server_api_notes_bills"];
+        get: operations["server_api_entries_bills"];
         put?: never;
         /**
          * Keep Bill
          * @description Stores a bill.
          */
-        post: operations["server_api_notes_keep_bill"];
+        post: operations["server_api_entries_keep_bill"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/channels": {
+    "/api/v1/systems/{pk}/channels": {
         parameters: {
             query?: never;
             header?: never;
@@ -732,7 +720,7 @@ export interface paths {
          * Channels
          * @description What a column may be, those that the description reads first.
          */
-        get: operations["server_api_log_channels"];
+        get: operations["server_api_imports_channels"];
         put?: never;
         post?: never;
         delete?: never;
@@ -741,7 +729,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/control": {
+    "/api/v1/systems/{pk}/control": {
         parameters: {
             query?: never;
             header?: never;
@@ -752,7 +740,7 @@ export interface paths {
          * Control
          * @description Weather curve, set-back, ΔT, pumps, buffer and rooms of a period.
          */
-        get: operations["server_api_operation_control"];
+        get: operations["server_api_events_control"];
         put?: never;
         post?: never;
         delete?: never;
@@ -761,7 +749,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/declared": {
+    "/api/v1/systems/{pk}/corrections": {
         parameters: {
             query?: never;
             header?: never;
@@ -771,18 +759,58 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Declare
-         * @description Saves what the maker declares; points without capacity and COP are left out. What the form
-         *     does not hold (hours of the states, loads of points) stays as it was described.
+         * Accept
+         * @description Accepts corrections; the figures are worked out anew. Nothing is stored if one is wrong.
          */
-        post: operations["server_api_rated_declare"];
+        post: operations["server_api_trust_accept"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/defrosts": {
+    "/api/v1/systems/{pk}/corrections/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw
+         * @description Takes corrections back; the figures are worked out anew.
+         */
+        post: operations["server_api_trust_withdraw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/{pk}/declared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Declare
+         * @description Saves what the maker declares; points without capacity and COP are left out. What the form
+         *     does not hold (hours of the states, loads of points) stays as it was described.
+         */
+        put: operations["server_api_rated_table_declare"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/{pk}/defrosts": {
         parameters: {
             query?: never;
             header?: never;
@@ -793,7 +821,7 @@ export interface paths {
          * Defrosts
          * @description Defrosts of a period, their map, and what may be wrong with them.
          */
-        get: operations["server_api_operation_defrosts"];
+        get: operations["server_api_events_defrosts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -802,7 +830,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/entries/{key}/remove": {
+    "/api/v1/systems/{pk}/entries/{key}": {
         parameters: {
             query?: never;
             header?: never;
@@ -811,18 +839,18 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        post?: never;
         /**
          * Take Out
          * @description Takes an observation or a bill out; it can be put back from the history.
          */
-        post: operations["server_api_notes_take_out"];
-        delete?: never;
+        delete: operations["server_api_entries_take_out"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/events": {
+    "/api/v1/systems/{pk}/events": {
         parameters: {
             query?: never;
             header?: never;
@@ -833,7 +861,7 @@ export interface paths {
          * Events
          * @description When runs and defrosts begin.
          */
-        get: operations["server_api_running_events"];
+        get: operations["server_api_figures_events"];
         put?: never;
         post?: never;
         delete?: never;
@@ -842,7 +870,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/events.csv": {
+    "/api/v1/systems/{pk}/events.csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -853,7 +881,7 @@ export interface paths {
          * Events Csv
          * @description The whole table of runs, defrosts or charges of a period as CSV, each figure with its U.
          */
-        get: operations["server_api_operation_events_csv"];
+        get: operations["server_api_events_events_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -862,7 +890,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/findings": {
+    "/api/v1/systems/{pk}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Work Out
+         * @description Works a system's figures out anew.
+         */
+        put: operations["server_api_fleet_work_out"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/{pk}/findings": {
         parameters: {
             query?: never;
             header?: never;
@@ -882,7 +930,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/findings/life": {
+    "/api/v1/systems/{pk}/findings/{code}": {
         parameters: {
             query?: never;
             header?: never;
@@ -890,19 +938,19 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
         /**
-         * Live
+         * Put Status
          * @description Accepts, dismisses, marks as fixed, or opens a finding again.
          */
-        post: operations["server_api_findings_live"];
+        put: operations["server_api_findings_put_status"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/history": {
+    "/api/v1/systems/{pk}/history": {
         parameters: {
             query?: never;
             header?: never;
@@ -913,7 +961,7 @@ export interface paths {
          * History
          * @description All that was logged and undone, the latest first.
          */
-        get: operations["server_api_notes_history"];
+        get: operations["server_api_entries_history"];
         put?: never;
         post?: never;
         delete?: never;
@@ -922,7 +970,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/hot-water": {
+    "/api/v1/systems/{pk}/hot-water": {
         parameters: {
             query?: never;
             header?: never;
@@ -933,7 +981,7 @@ export interface paths {
          * Hot Water
          * @description Charges of the tank in a period.
          */
-        get: operations["server_api_operation_hot_water"];
+        get: operations["server_api_events_hot_water"];
         put?: never;
         post?: never;
         delete?: never;
@@ -942,7 +990,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/imports": {
+    "/api/v1/systems/{pk}/imports": {
         parameters: {
             query?: never;
             header?: never;
@@ -953,7 +1001,7 @@ export interface paths {
          * Imports
          * @description The imports of a system, the latest first.
          */
-        get: operations["server_api_log_imports"];
+        get: operations["server_api_imports_imports"];
         put?: never;
         post?: never;
         delete?: never;
@@ -962,7 +1010,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/in-house": {
+    "/api/v1/systems/{pk}/in-house": {
         parameters: {
             query?: never;
             header?: never;
@@ -983,7 +1031,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/inside": {
+    "/api/v1/systems/{pk}/inside": {
         parameters: {
             query?: never;
             header?: never;
@@ -994,7 +1042,7 @@ export interface paths {
          * Inside
          * @description What the refrigerant did in a period.
          */
-        get: operations["server_api_operation_inside"];
+        get: operations["server_api_events_inside"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1003,7 +1051,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/installation.json": {
+    "/api/v1/systems/{pk}/installation.json": {
         parameters: {
             query?: never;
             header?: never;
@@ -1023,7 +1071,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/jobs": {
+    "/api/v1/systems/{pk}/jobs": {
         parameters: {
             query?: never;
             header?: never;
@@ -1043,31 +1091,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/limits": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Limits
-         * @description The thresholds of the rules, in force for a system.
-         */
-        get: operations["server_api_findings_limits"];
-        put?: never;
-        /**
-         * Change
-         * @description Changes thresholds of a system; its findings are worked out anew.
-         */
-        post: operations["server_api_findings_change"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/systems/{pk}/loggers": {
+    "/api/v1/systems/{pk}/loggers": {
         parameters: {
             query?: never;
             header?: never;
@@ -1091,7 +1115,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/money": {
+    "/api/v1/systems/{pk}/money": {
         parameters: {
             query?: never;
             header?: never;
@@ -1102,7 +1126,7 @@ export interface paths {
          * Money
          * @description Months as a table: electricity, cost, price paid, heat, COP.
          */
-        get: operations["server_api_rooms_money"];
+        get: operations["server_api_money_money"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1111,7 +1135,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/money.csv": {
+    "/api/v1/systems/{pk}/money.csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -1122,7 +1146,7 @@ export interface paths {
          * Money Csv
          * @description The same table as CSV, complete: every figure with its U (k = 2).
          */
-        get: operations["server_api_rooms_money_csv"];
+        get: operations["server_api_money_money_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1131,7 +1155,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/observations": {
+    "/api/v1/systems/{pk}/observations": {
         parameters: {
             query?: never;
             header?: never;
@@ -1142,20 +1166,20 @@ export interface paths {
          * Observations
          * @description What was seen and done.
          */
-        get: operations["server_api_notes_observations"];
+        get: operations["server_api_entries_observations"];
         put?: never;
         /**
          * Observe
          * @description Notes something; now, if no time is given.
          */
-        post: operations["server_api_notes_observe"];
+        post: operations["server_api_entries_observe"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/proofs": {
+    "/api/v1/systems/{pk}/proofs": {
         parameters: {
             query?: never;
             header?: never;
@@ -1175,7 +1199,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/rated": {
+    "/api/v1/systems/{pk}/rated": {
         parameters: {
             query?: never;
             header?: never;
@@ -1186,21 +1210,21 @@ export interface paths {
          * Rated
          * @description The rated table of a system.
          */
-        get: operations["server_api_rated_rated"];
-        put?: never;
+        get: operations["server_api_rated_table_rated"];
         /**
          * Save
          * @description Saves a system's rated table; its figures are worked out anew. The description before stays
          *     in its history, where it can be put back.
          */
-        post: operations["server_api_rated_save"];
+        put: operations["server_api_rated_table_save"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/rating": {
+    "/api/v1/systems/{pk}/rating": {
         parameters: {
             query?: never;
             header?: never;
@@ -1211,7 +1235,7 @@ export interface paths {
          * Rating
          * @description Measured COP over outdoor temperature against the table, and the verdict.
          */
-        get: operations["server_api_rating_rating"];
+        get: operations["server_api_comparison_rating"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1220,7 +1244,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/readings": {
+    "/api/v1/systems/{pk}/readings": {
         parameters: {
             query?: never;
             header?: never;
@@ -1231,7 +1255,7 @@ export interface paths {
          * Readings
          * @description The stored readings between two local days or times as a file, in the core's units, UTC.
          */
-        get: operations["server_api_log_readings"];
+        get: operations["server_api_imports_readings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1240,47 +1264,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/remove": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Remove
-         * @description Removes a system of which nothing is stored.
-         */
-        post: operations["server_api_fleet_remove"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/systems/{pk}/renew": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Work Out
-         * @description Works a system's figures out anew.
-         */
-        post: operations["server_api_fleet_work_out"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/systems/{pk}/results": {
+    "/api/v1/systems/{pk}/results": {
         parameters: {
             query?: never;
             header?: never;
@@ -1291,7 +1275,7 @@ export interface paths {
          * Results
          * @description One row a month and a local day of the whole record, every figure with its U (k = 2).
          */
-        get: operations["server_api_rooms_results"];
+        get: operations["server_api_money_results"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1300,7 +1284,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/runs": {
+    "/api/v1/systems/{pk}/runs": {
         parameters: {
             query?: never;
             header?: never;
@@ -1311,7 +1295,7 @@ export interface paths {
          * Runs
          * @description Runs of a period: how long, how often, and one page of their table.
          */
-        get: operations["server_api_operation_runs"];
+        get: operations["server_api_events_runs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1320,7 +1304,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/same": {
+    "/api/v1/systems/{pk}/same": {
         parameters: {
             query?: never;
             header?: never;
@@ -1331,7 +1315,7 @@ export interface paths {
          * Same
          * @description The performance ratio over conditions and time, capacity, and the site's expected SPF.
          */
-        get: operations["server_api_rating_same"];
+        get: operations["server_api_comparison_same"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1340,7 +1324,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/setup": {
+    "/api/v1/systems/{pk}/setup": {
         parameters: {
             query?: never;
             header?: never;
@@ -1352,19 +1336,19 @@ export interface paths {
          * @description How a system is described.
          */
         get: operations["server_api_setup_setup"];
-        put?: never;
         /**
          * Describe Anew
          * @description Describes a system anew; its figures are worked out anew.
          */
-        post: operations["server_api_setup_describe_anew"];
+        put: operations["server_api_setup_describe_anew"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/setup/check": {
+    "/api/v1/systems/{pk}/setup/check": {
         parameters: {
             query?: never;
             header?: never;
@@ -1384,7 +1368,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/setup/{edition}/put-back": {
+    "/api/v1/systems/{pk}/setup/{edition}/put-back": {
         parameters: {
             query?: never;
             header?: never;
@@ -1404,7 +1388,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/sheet": {
+    "/api/v1/systems/{pk}/sheet": {
         parameters: {
             query?: never;
             header?: never;
@@ -1415,20 +1399,20 @@ export interface paths {
          * Sheet
          * @description The readings by hand with the sum since each row before.
          */
-        get: operations["server_api_byhand_sheet"];
-        put?: never;
+        get: operations["server_api_sheet_sheet"];
         /**
          * Keep Rows
          * @description Stores rows, or none of them where one cannot be read.
          */
-        post: operations["server_api_byhand_keep_rows"];
+        put: operations["server_api_sheet_keep_rows"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/sheet/begin": {
+    "/api/v1/systems/{pk}/sheet/begin": {
         parameters: {
             query?: never;
             header?: never;
@@ -1441,14 +1425,14 @@ export interface paths {
          * Begin
          * @description Describes a first sheet: the register of each described meter, and the outdoor air.
          */
-        post: operations["server_api_byhand_begin"];
+        post: operations["server_api_sheet_begin"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/sheet/between": {
+    "/api/v1/systems/{pk}/sheet/between": {
         parameters: {
             query?: never;
             header?: never;
@@ -1459,7 +1443,7 @@ export interface paths {
          * Between
          * @description The sums between any two stored rows, by their keys.
          */
-        get: operations["server_api_byhand_between"];
+        get: operations["server_api_sheet_between"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1468,7 +1452,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/sheet/check": {
+    "/api/v1/systems/{pk}/sheet/check": {
         parameters: {
             query?: never;
             header?: never;
@@ -1481,14 +1465,14 @@ export interface paths {
          * Check
          * @description The sheet as it would be with these rows; nothing is stored.
          */
-        post: operations["server_api_byhand_check"];
+        post: operations["server_api_sheet_check"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/span": {
+    "/api/v1/systems/{pk}/span": {
         parameters: {
             query?: never;
             header?: never;
@@ -1499,7 +1483,7 @@ export interface paths {
          * Span
          * @description The sum of any span, given in local days or times.
          */
-        get: operations["server_api_running_span"];
+        get: operations["server_api_figures_span"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1508,7 +1492,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/span.txt": {
+    "/api/v1/systems/{pk}/span.txt": {
         parameters: {
             query?: never;
             header?: never;
@@ -1519,7 +1503,7 @@ export interface paths {
          * Span Text
          * @description The sum of a span as plain text, for a mail: every level that can be computed.
          */
-        get: operations["server_api_running_span_text"];
+        get: operations["server_api_figures_span_text"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1528,7 +1512,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/starts": {
+    "/api/v1/systems/{pk}/starts": {
         parameters: {
             query?: never;
             header?: never;
@@ -1540,7 +1524,7 @@ export interface paths {
          * @description Starts of a period laid over one another; of a mode, between outdoor temperatures [degC] and
          *     pauses before them [s].
          */
-        get: operations["server_api_operation_starts"];
+        get: operations["server_api_events_starts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1549,7 +1533,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/trust": {
+    "/api/v1/systems/{pk}/thresholds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Limits
+         * @description The thresholds of the rules, in force for a system.
+         */
+        get: operations["server_api_findings_limits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Changes thresholds of a system; its findings are worked out anew.
+         */
+        patch: operations["server_api_findings_change"];
+        trace?: never;
+    };
+    "/api/v1/systems/{pk}/trust": {
         parameters: {
             query?: never;
             header?: never;
@@ -1569,47 +1577,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/trust/accept": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Accept
-         * @description Accepts corrections; the figures are worked out anew. Nothing is stored if one is wrong.
-         */
-        post: operations["server_api_trust_accept"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/systems/{pk}/trust/withdraw": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Withdraw
-         * @description Takes corrections back; the figures are worked out anew.
-         */
-        post: operations["server_api_trust_withdraw"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/systems/{pk}/units": {
+    "/api/v1/systems/{pk}/units": {
         parameters: {
             query?: never;
             header?: never;
@@ -1620,7 +1588,7 @@ export interface paths {
          * Units
          * @description Every unit of the property, and every head and circuit, over the same span.
          */
-        get: operations["server_api_operation_units"];
+        get: operations["server_api_events_units"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1629,7 +1597,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/uploads": {
+    "/api/v1/systems/{pk}/uploads": {
         parameters: {
             query?: never;
             header?: never;
@@ -1643,14 +1611,14 @@ export interface paths {
          * @description Takes a file and looks at it; nothing is stored yet. One that is packed is opened by a job
          *     first; then it is to be looked at again.
          */
-        post: operations["server_api_log_send"];
+        post: operations["server_api_imports_send"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/weather": {
+    "/api/v1/systems/{pk}/weather": {
         parameters: {
             query?: never;
             header?: never;
@@ -1661,20 +1629,20 @@ export interface paths {
          * Weather
          * @description How much is known outdoors, and whether the rest can be fetched.
          */
-        get: operations["server_api_log_weather"];
+        get: operations["server_api_imports_weather"];
         put?: never;
         /**
          * Fetch Weather
          * @description Fetches outdoor weather for times that lack it, as a job.
          */
-        post: operations["server_api_log_fetch_weather"];
+        post: operations["server_api_imports_fetch_weather"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/window": {
+    "/api/v1/systems/{pk}/window": {
         parameters: {
             query?: never;
             header?: never;
@@ -1687,7 +1655,7 @@ export interface paths {
          *     head, and its lanes' values as 32-bit floats (least, then greatest, of each point). further :
          *     channels besides the usual ones, by commas.
          */
-        get: operations["server_api_running_chart"];
+        get: operations["server_api_figures_chart"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1696,7 +1664,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/systems/{pk}/window.csv": {
+    "/api/v1/systems/{pk}/window.csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -1708,7 +1676,7 @@ export interface paths {
          * @description What a window's chart shows, as CSV: each point with its least and greatest value, and the
          *     state that prevails.
          */
-        get: operations["server_api_running_chart_csv"];
+        get: operations["server_api_figures_chart_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1717,7 +1685,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/uploads/{pk}/discard": {
+    "/api/v1/uploads/{pk}": {
         parameters: {
             query?: never;
             header?: never;
@@ -1726,18 +1694,18 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        post?: never;
         /**
          * Discard
          * @description Forgets a file that was sent.
          */
-        post: operations["server_api_log_discard"];
-        delete?: never;
+        delete: operations["server_api_imports_discard"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/uploads/{pk}/preview": {
+    "/api/v1/uploads/{pk}/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -1750,14 +1718,14 @@ export interface paths {
          * Look
          * @description Looks at a file again, with other columns.
          */
-        post: operations["server_api_log_look"];
+        post: operations["server_api_imports_look"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/uploads/{pk}/store": {
+    "/api/v1/uploads/{pk}/store": {
         parameters: {
             query?: never;
             header?: never;
@@ -1770,7 +1738,7 @@ export interface paths {
          * Keep It
          * @description Stores a file, as a job.
          */
-        post: operations["server_api_log_keep_it"];
+        post: operations["server_api_imports_keep_it"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2889,8 +2857,6 @@ export interface components {
          * @description Where a finding shall stand. fixed_on : local date, for fixed.
          */
         FindingStatusAsked: {
-            /** Code */
-            code: string;
             /** Fixed On */
             fixed_on: string | null;
             /** Reason */
@@ -5462,30 +5428,6 @@ export interface operations {
             };
         };
     };
-    server_api_fleet_begin: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Beginning"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Described"];
-                };
-            };
-        };
-    };
     server_api_proofs_budget: {
         parameters: {
             query?: never;
@@ -5510,7 +5452,7 @@ export interface operations {
             };
         };
     };
-    server_api_notes_turn_change: {
+    server_api_entries_turn_change: {
         parameters: {
             query?: never;
             header?: never;
@@ -5550,7 +5492,7 @@ export interface operations {
             };
         };
     };
-    server_api_log_put_back: {
+    server_api_imports_put_back: {
         parameters: {
             query?: never;
             header?: never;
@@ -5572,7 +5514,7 @@ export interface operations {
             };
         };
     };
-    server_api_log_take_out: {
+    server_api_imports_take_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -5638,7 +5580,7 @@ export interface operations {
             };
         };
     };
-    server_api_rated_opened_file: {
+    server_api_rated_table_opened_file: {
         parameters: {
             query?: {
                 kind?: "water" | "ground" | "air";
@@ -5729,7 +5671,7 @@ export interface operations {
             };
         };
     };
-    server_api_rated_library: {
+    server_api_rated_table_library: {
         parameters: {
             query?: never;
             header?: never;
@@ -5749,7 +5691,7 @@ export interface operations {
             };
         };
     };
-    server_api_rated_put_in_library: {
+    server_api_rated_table_put_in_library: {
         parameters: {
             query?: never;
             header?: never;
@@ -5773,7 +5715,7 @@ export interface operations {
             };
         };
     };
-    server_api_rated_from_library: {
+    server_api_rated_table_from_library: {
         parameters: {
             query?: never;
             header?: never;
@@ -5795,7 +5737,7 @@ export interface operations {
             };
         };
     };
-    server_api_rated_remove: {
+    server_api_rated_table_remove: {
         parameters: {
             query?: never;
             header?: never;
@@ -5817,6 +5759,28 @@ export interface operations {
             };
         };
     };
+    server_api_loggers_stop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Loggers"];
+                };
+            };
+        };
+    };
     server_api_loggers_read_as: {
         parameters: {
             query?: never;
@@ -5831,28 +5795,6 @@ export interface operations {
                 "application/json": components["schemas"]["NamesChosen"];
             };
         };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Loggers"];
-                };
-            };
-        };
-    };
-    server_api_loggers_stop: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                key: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -5887,7 +5829,7 @@ export interface operations {
             };
         };
     };
-    server_api_people_me: {
+    server_api_session_me: {
         parameters: {
             query?: never;
             header?: never;
@@ -6025,7 +5967,7 @@ export interface operations {
             };
         };
     };
-    server_api_rated_read_file: {
+    server_api_rated_table_read_file: {
         parameters: {
             query?: {
                 kind?: "water" | "ground" | "air";
@@ -6058,7 +6000,7 @@ export interface operations {
             };
         };
     };
-    server_api_rated_read: {
+    server_api_rated_table_read: {
         parameters: {
             query?: never;
             header?: never;
@@ -6082,7 +6024,7 @@ export interface operations {
             };
         };
     };
-    server_api_people_sign_in: {
+    server_api_session_sign_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -6133,7 +6075,7 @@ export interface operations {
             };
         };
     };
-    server_api_people_sign_out: {
+    server_api_session_sign_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -6205,6 +6147,30 @@ export interface operations {
             };
         };
     };
+    server_api_fleet_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Beginning"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Described"];
+                };
+            };
+        };
+    };
     server_api_fleet_system: {
         parameters: {
             query?: never;
@@ -6223,6 +6189,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SystemShown"];
+                };
+            };
+        };
+    };
+    server_api_fleet_remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Described"];
                 };
             };
         };
@@ -6247,7 +6235,7 @@ export interface operations {
             };
         };
     };
-    server_api_rooms_assessment: {
+    server_api_money_assessment: {
         parameters: {
             query?: never;
             header?: never;
@@ -6294,7 +6282,7 @@ export interface operations {
             };
         };
     };
-    server_api_notes_bills: {
+    server_api_entries_bills: {
         parameters: {
             query?: never;
             header?: never;
@@ -6316,7 +6304,7 @@ export interface operations {
             };
         };
     };
-    server_api_notes_keep_bill: {
+    server_api_entries_keep_bill: {
         parameters: {
             query?: never;
             header?: never;
@@ -6342,7 +6330,7 @@ export interface operations {
             };
         };
     };
-    server_api_log_channels: {
+    server_api_imports_channels: {
         parameters: {
             query?: never;
             header?: never;
@@ -6364,7 +6352,7 @@ export interface operations {
             };
         };
     };
-    server_api_operation_control: {
+    server_api_events_control: {
         parameters: {
             query: {
                 start: string;
@@ -6389,7 +6377,59 @@ export interface operations {
             };
         };
     };
-    server_api_rated_declare: {
+    server_api_trust_accept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Accepted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CorrectionsShown"];
+                };
+            };
+        };
+    };
+    server_api_trust_withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Withdrawn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CorrectionsShown"];
+                };
+            };
+        };
+    };
+    server_api_rated_table_declare: {
         parameters: {
             query?: never;
             header?: never;
@@ -6415,7 +6455,7 @@ export interface operations {
             };
         };
     };
-    server_api_operation_defrosts: {
+    server_api_events_defrosts: {
         parameters: {
             query: {
                 start: string;
@@ -6440,7 +6480,7 @@ export interface operations {
             };
         };
     };
-    server_api_notes_take_out: {
+    server_api_entries_take_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -6463,7 +6503,7 @@ export interface operations {
             };
         };
     };
-    server_api_running_events: {
+    server_api_figures_events: {
         parameters: {
             query?: never;
             header?: never;
@@ -6485,7 +6525,7 @@ export interface operations {
             };
         };
     };
-    server_api_operation_events_csv: {
+    server_api_events_events_csv: {
         parameters: {
             query: {
                 start: string;
@@ -6506,6 +6546,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_api_fleet_work_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FleetRow"];
+                };
             };
         };
     };
@@ -6531,12 +6593,13 @@ export interface operations {
             };
         };
     };
-    server_api_findings_live: {
+    server_api_findings_put_status: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 pk: number;
+                code: string;
             };
             cookie?: never;
         };
@@ -6557,7 +6620,7 @@ export interface operations {
             };
         };
     };
-    server_api_notes_history: {
+    server_api_entries_history: {
         parameters: {
             query?: never;
             header?: never;
@@ -6579,7 +6642,7 @@ export interface operations {
             };
         };
     };
-    server_api_operation_hot_water: {
+    server_api_events_hot_water: {
         parameters: {
             query: {
                 start: string;
@@ -6604,7 +6667,7 @@ export interface operations {
             };
         };
     };
-    server_api_log_imports: {
+    server_api_imports_imports: {
         parameters: {
             query?: never;
             header?: never;
@@ -6658,7 +6721,7 @@ export interface operations {
             };
         };
     };
-    server_api_operation_inside: {
+    server_api_events_inside: {
         parameters: {
             query: {
                 start: string;
@@ -6725,54 +6788,6 @@ export interface operations {
             };
         };
     };
-    server_api_findings_limits: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                pk: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ThresholdsShown"];
-                };
-            };
-        };
-    };
-    server_api_findings_change: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                pk: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Changed"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ThresholdsShown"];
-                };
-            };
-        };
-    };
     server_api_loggers_loggers: {
         parameters: {
             query?: never;
@@ -6821,7 +6836,7 @@ export interface operations {
             };
         };
     };
-    server_api_rooms_money: {
+    server_api_money_money: {
         parameters: {
             query: {
                 start: string;
@@ -6846,7 +6861,7 @@ export interface operations {
             };
         };
     };
-    server_api_rooms_money_csv: {
+    server_api_money_money_csv: {
         parameters: {
             query: {
                 start: string;
@@ -6869,7 +6884,7 @@ export interface operations {
             };
         };
     };
-    server_api_notes_observations: {
+    server_api_entries_observations: {
         parameters: {
             query?: never;
             header?: never;
@@ -6891,7 +6906,7 @@ export interface operations {
             };
         };
     };
-    server_api_notes_observe: {
+    server_api_entries_observe: {
         parameters: {
             query?: never;
             header?: never;
@@ -6943,7 +6958,7 @@ export interface operations {
             };
         };
     };
-    server_api_rated_rated: {
+    server_api_rated_table_rated: {
         parameters: {
             query?: never;
             header?: never;
@@ -6965,7 +6980,7 @@ export interface operations {
             };
         };
     };
-    server_api_rated_save: {
+    server_api_rated_table_save: {
         parameters: {
             query?: never;
             header?: never;
@@ -6991,7 +7006,7 @@ export interface operations {
             };
         };
     };
-    server_api_rating_rating: {
+    server_api_comparison_rating: {
         parameters: {
             query: {
                 start: string;
@@ -7016,7 +7031,7 @@ export interface operations {
             };
         };
     };
-    server_api_log_readings: {
+    server_api_imports_readings: {
         parameters: {
             query: {
                 start: string;
@@ -7040,51 +7055,7 @@ export interface operations {
             };
         };
     };
-    server_api_fleet_remove: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                pk: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Described"];
-                };
-            };
-        };
-    };
-    server_api_fleet_work_out: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                pk: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FleetRow"];
-                };
-            };
-        };
-    };
-    server_api_rooms_results: {
+    server_api_money_results: {
         parameters: {
             query: {
                 form: "csv" | "xlsx" | "parquet";
@@ -7106,7 +7077,7 @@ export interface operations {
             };
         };
     };
-    server_api_operation_runs: {
+    server_api_events_runs: {
         parameters: {
             query: {
                 start: string;
@@ -7135,7 +7106,7 @@ export interface operations {
             };
         };
     };
-    server_api_rating_same: {
+    server_api_comparison_same: {
         parameters: {
             query: {
                 start: string;
@@ -7257,7 +7228,7 @@ export interface operations {
             };
         };
     };
-    server_api_byhand_sheet: {
+    server_api_sheet_sheet: {
         parameters: {
             query?: never;
             header?: never;
@@ -7279,7 +7250,7 @@ export interface operations {
             };
         };
     };
-    server_api_byhand_keep_rows: {
+    server_api_sheet_keep_rows: {
         parameters: {
             query?: never;
             header?: never;
@@ -7305,7 +7276,7 @@ export interface operations {
             };
         };
     };
-    server_api_byhand_begin: {
+    server_api_sheet_begin: {
         parameters: {
             query?: never;
             header?: never;
@@ -7327,7 +7298,7 @@ export interface operations {
             };
         };
     };
-    server_api_byhand_between: {
+    server_api_sheet_between: {
         parameters: {
             query: {
                 first: number;
@@ -7352,7 +7323,7 @@ export interface operations {
             };
         };
     };
-    server_api_byhand_check: {
+    server_api_sheet_check: {
         parameters: {
             query?: never;
             header?: never;
@@ -7378,7 +7349,7 @@ export interface operations {
             };
         };
     };
-    server_api_running_span: {
+    server_api_figures_span: {
         parameters: {
             query: {
                 start: string;
@@ -7403,7 +7374,7 @@ export interface operations {
             };
         };
     };
-    server_api_running_span_text: {
+    server_api_figures_span_text: {
         parameters: {
             query: {
                 start: string;
@@ -7426,7 +7397,7 @@ export interface operations {
             };
         };
     };
-    server_api_operation_starts: {
+    server_api_events_starts: {
         parameters: {
             query: {
                 start: string;
@@ -7456,6 +7427,54 @@ export interface operations {
             };
         };
     };
+    server_api_findings_limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThresholdsShown"];
+                };
+            };
+        };
+    };
+    server_api_findings_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Changed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThresholdsShown"];
+                };
+            };
+        };
+    };
     server_api_trust_trust: {
         parameters: {
             query: {
@@ -7481,59 +7500,7 @@ export interface operations {
             };
         };
     };
-    server_api_trust_accept: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                pk: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Accepted"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CorrectionsShown"];
-                };
-            };
-        };
-    };
-    server_api_trust_withdraw: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                pk: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Withdrawn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CorrectionsShown"];
-                };
-            };
-        };
-    };
-    server_api_operation_units: {
+    server_api_events_units: {
         parameters: {
             query: {
                 start: string;
@@ -7558,7 +7525,7 @@ export interface operations {
             };
         };
     };
-    server_api_log_send: {
+    server_api_imports_send: {
         parameters: {
             query?: never;
             header?: never;
@@ -7590,7 +7557,7 @@ export interface operations {
             };
         };
     };
-    server_api_log_weather: {
+    server_api_imports_weather: {
         parameters: {
             query?: never;
             header?: never;
@@ -7612,7 +7579,7 @@ export interface operations {
             };
         };
     };
-    server_api_log_fetch_weather: {
+    server_api_imports_fetch_weather: {
         parameters: {
             query?: never;
             header?: never;
@@ -7634,7 +7601,7 @@ export interface operations {
             };
         };
     };
-    server_api_running_chart: {
+    server_api_figures_chart: {
         parameters: {
             query: {
                 start: string;
@@ -7659,7 +7626,7 @@ export interface operations {
             };
         };
     };
-    server_api_running_chart_csv: {
+    server_api_figures_chart_csv: {
         parameters: {
             query: {
                 start: string;
@@ -7683,7 +7650,7 @@ export interface operations {
             };
         };
     };
-    server_api_log_discard: {
+    server_api_imports_discard: {
         parameters: {
             query?: never;
             header?: never;
@@ -7705,7 +7672,7 @@ export interface operations {
             };
         };
     };
-    server_api_log_look: {
+    server_api_imports_look: {
         parameters: {
             query?: never;
             header?: never;
@@ -7731,7 +7698,7 @@ export interface operations {
             };
         };
     };
-    server_api_log_keep_it: {
+    server_api_imports_keep_it: {
         parameters: {
             query?: never;
             header?: never;

@@ -51,7 +51,7 @@ interface Head {
 
 export async function fetchWindow(system: number, start: string, stop: string, points: number, further = ""): Promise<Window> {
   const query = new URLSearchParams({ start, stop, points: String(points), ...(further ? { further } : {}) });
-  const response = await fetched(`/api/systems/${system}/window?${query}`);
+  const response = await fetched(`/api/v1/systems/${system}/window?${query}`);
   return unpack(await response.arrayBuffer());
 }
 

@@ -22,7 +22,7 @@ export function Help({ open, onClose }: { open: boolean; onClose: () => void }) 
           </tbody>
         </table>
         <p className="cap" style={{ marginTop: 10 }}>
-          The API behind the screens is described at <a href="/api/docs">/api/docs</a>.
+          The API behind the screens is described at <a href="/api/v1/docs">/api/docs</a>.
         </p>
         <button className="key" style={{ marginTop: 10 }} onClick={onClose}>
           Close

@@ -56,7 +56,7 @@ export function Shell({ children }: { children: ReactNode }) {
   useKeys(keys);
 
   async function leave() {
-    queries.setQueryData(["me"], await got(api.POST("/api/sign-out")));
+    queries.setQueryData(["me"], await got(api.POST("/api/v1/sign-out")));
     queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
   }
 

@@ -15,7 +15,7 @@ export function SignIn({ me }: { me: Me }) {
     setBusy(true);
     setProblem("");
     try {
-      queries.setQueryData(["me"], await got(api.POST("/api/sign-in", { body: { name, password } })));
+      queries.setQueryData(["me"], await got(api.POST("/api/v1/sign-in", { body: { name, password } })));
     } catch (error) {
       setProblem((error as Error).message);
       setBusy(false);

@@ -36,15 +36,15 @@ export function AddSystem({ open, onClose }: { open: boolean; onClose: () => voi
 
   const begin = () =>
     doing(async () => {
-      const made = await got(api.POST("/api/begin", { body: { name, zone } }));
+      const made = await got(api.POST("/api/v1/systems/begun", { body: { name, zone } }));
       forget(made.id);
       void go(`/systems/${made.id}/setup`);
     });
 
   const bringIn = () =>
     doing(async () => {
-      const job = await over(await send<Job>("/api/archive", { archive: archive! }));
-      const brought = await got(api.GET("/api/jobs/{job}/systems", { params: { path: { job: job.id } } }));
+      const job = await over(await send<Job>("/api/v1/archive", { archive: archive! }));
+      const brought = await got(api.GET("/api/v1/jobs/{job}/systems", { params: { path: { job: job.id } } }));
       for (const one of brought) forget(one.id);
     });
 
@@ -52,7 +52,7 @@ export function AddSystem({ open, onClose }: { open: boolean; onClose: () => voi
     doing(async () => {
       const files: Record<string, File> = { installation: description! };
       if (rated) files.rated = rated;
-      const made = await send<SystemShown>("/api/systems", files);
+      const made = await send<SystemShown>("/api/v1/systems", files);
       forget(made.id);
       void go(`/systems/${made.id}/log`);
     });
@@ -111,7 +111,7 @@ export function AddSystem({ open, onClose }: { open: boolean; onClose: () => voi
             <button className="key main" disabled={!archive || busy} onClick={() => void bringIn()}>
               Bring in
             </button>{" "}
-            <a className="key" style={{ textDecoration: "none" }} href="/api/archive" download>
+            <a className="key" style={{ textDecoration: "none" }} href="/api/v1/archive" download>
               All of these as one archive
             </a>
           </p>

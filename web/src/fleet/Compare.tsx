@@ -30,7 +30,7 @@ export function Compare({ rows }: { rows: FleetRow[] }) {
     queries: made.map((row) => {
       const local = (instant: number) => localMinute(instant, row.system.zone);
       const query = { start: local(row.system.of_start!), stop: local(row.system.of_stop!) };
-      return { queryKey: ["system", row.id, "rating", query], queryFn: () => got(api.GET("/api/systems/{pk}/rating", { params: { path: { pk: row.id }, query } })) };
+      return { queryKey: ["system", row.id, "rating", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/rating", { params: { path: { pk: row.id }, query } })) };
     }),
   });
   const lines: Line[] = made.flatMap((row, k) => {

@@ -18,8 +18,8 @@ import { Strip } from "./Strip";
 const doubtful = (row: FleetRow) => ["doubtful", "broken"].includes(row.system.metering);
 const FILTERS: [string, string, (row: FleetRow) => boolean][] = [
   ["all", "all", () => true],
-  ["act", "act", (row) => row.system.foremost.actions.length > 0],
-  ["look", "look", (row) => row.system.foremost.actions.length === 0 && row.system.foremost.advisories.length > 0],
+  ["action", "action", (row) => row.system.foremost.actions.length > 0],
+  ["advisory", "advisory", (row) => row.system.foremost.actions.length === 0 && row.system.foremost.advisories.length > 0],
   ["doubt", "metering in doubt", doubtful],
   ["fine", "nothing found", (row) => row.made && row.system.foremost.actions.length + row.system.foremost.advisories.length === 0],
 ];
@@ -89,7 +89,7 @@ export default function Fleet() {
             ))}
           </select>
           <span className="grow" />
-          <a className="cap" href="/api/findings.csv" download>
+          <a className="cap" href="/api/v1/findings.csv" download>
             findings as CSV
           </a>
           {comparing ? (

@@ -29,8 +29,8 @@ export function LogFirst({ zone, onDone }: Props) {
     setProblem("");
     setBusy(`Reading ${chosen.map((one) => one.name).join(", ")} …`);
     try {
-      const job = await over(await send<Job>("/api/proposal", { file: chosen, zone }), (now) => setBusy(`${now.doing} …`));
-      setFound(await got(api.GET("/api/jobs/{job}/proposal", { params: { path: { job: job.id } } })));
+      const job = await over(await send<Job>("/api/v1/proposal", { file: chosen, zone }), (now) => setBusy(`${now.doing} …`));
+      setFound(await got(api.GET("/api/v1/jobs/{job}/proposal", { params: { path: { job: job.id } } })));
       setName((before) => before || chosen[0]!.name.replace(/\.[^.]*(\.gz)?$/, ""));
     } catch (error) {
       setProblem((error as Error).message);
@@ -43,10 +43,10 @@ export function LogFirst({ zone, onDone }: Props) {
     setBusy("Storing it …");
     setProblem("");
     try {
-      const made = await got(api.POST("/api/proposal/accept", { body: { name, description: found!.description, answers } }));
+      const made = await got(api.POST("/api/v1/proposal/accept", { body: { name, description: found!.description, answers } }));
       for (const file of files) {
         const upload = await sendLog(made.id, file, (job) => setBusy(`${job.doing} …`));
-        await got(api.POST("/api/uploads/{pk}/store", { params: { path: { pk: upload.upload } }, body: { columns: null, guess: true, rule: "fill", remember: null } }));
+        await got(api.POST("/api/v1/uploads/{pk}/store", { params: { path: { pk: upload.upload } }, body: { columns: null, guess: true, rule: "fill", remember: null } }));
       }
       forget(made.id);
       onDone();

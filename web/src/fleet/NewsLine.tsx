@@ -14,7 +14,7 @@ export function NewsLine() {
   const news = useNews();
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
-  const seen = useMutation({ mutationFn: () => got(api.POST("/api/news/seen")), onSuccess: (found) => queries.setQueryData(["news"], found) });
+  const seen = useMutation({ mutationFn: () => got(api.PUT("/api/v1/news/seen")), onSuccess: (found) => queries.setQueryData(["news"], found) });
   if (!news.data) return null;
   const { lines, since } = news.data;
   const when = since === null ? "You have not looked before" : `Since you last looked, ${dayYear(since, "UTC")}`;

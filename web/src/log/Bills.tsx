@@ -45,14 +45,14 @@ function asTyped(fields: Fields): Typed | string {
 
 export function Bills({ system }: { system: SystemShown }) {
   const params = { params: { path: { pk: system.id } } };
-  const bills = useQuery({ queryKey: ["bills", system.id], queryFn: () => got(api.GET("/api/systems/{pk}/bills", params)) });
+  const bills = useQuery({ queryKey: ["bills", system.id], queryFn: () => got(api.GET("/api/v1/systems/{pk}/bills", params)) });
   const queries = useQueryClient();
   const forget = useForget();
   const [fields, setFields] = useState<Fields>(empty);
   const [wrong, setWrong] = useState("");
   const remove = useRemove(system.id, "bills");
   const keep = useMutation({
-    mutationFn: (bill: Typed) => got(api.POST("/api/systems/{pk}/bills", { ...params, body: bill })),
+    mutationFn: (bill: Typed) => got(api.POST("/api/v1/systems/{pk}/bills", { ...params, body: bill })),
     onSuccess: (next) => {
       queries.setQueryData(["bills", system.id], next);
       void queries.invalidateQueries({ queryKey: ["history", system.id] });

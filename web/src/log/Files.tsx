@@ -33,7 +33,7 @@ export function Files({ system }: { system: SystemShown }) {
   const drop = (upload: number) => setPreviews((before) => before.filter((one) => one.upload !== upload));
 
   const keep = useMutation({
-    mutationFn: ({ upload, how }: { upload: number; how: Storing }) => got(api.POST("/api/uploads/{pk}/store", { params: { path: { pk: upload } }, body: how })),
+    mutationFn: ({ upload, how }: { upload: number; how: Storing }) => got(api.POST("/api/v1/uploads/{pk}/store", { params: { path: { pk: upload } }, body: how })),
     onSuccess: (job, { upload }) => {
       drop(upload);
       queries.setQueryData<Job[]>(["jobs", system.id], (before) => [job, ...(before ?? [])]);
@@ -41,7 +41,7 @@ export function Files({ system }: { system: SystemShown }) {
   });
 
   function forget(upload: number) {
-    void api.POST("/api/uploads/{pk}/discard", { params: { path: { pk: upload } } });
+    void api.DELETE("/api/v1/uploads/{pk}", { params: { path: { pk: upload } } });
     drop(upload);
   }
 
@@ -155,9 +155,9 @@ function Pile({
 function Weather({ system }: { system: SystemShown }) {
   const params = { params: { path: { pk: system.id } } };
   const queries = useQueryClient();
-  const outdoors = useQuery({ queryKey: ["system", system.id, "weather"], queryFn: () => got(api.GET("/api/systems/{pk}/weather", params)) });
+  const outdoors = useQuery({ queryKey: ["system", system.id, "weather"], queryFn: () => got(api.GET("/api/v1/systems/{pk}/weather", params)) });
   const fetching = useMutation({
-    mutationFn: () => got(api.POST("/api/systems/{pk}/weather", params)),
+    mutationFn: () => got(api.POST("/api/v1/systems/{pk}/weather", params)),
     onSuccess: (job) => queries.setQueryData<Job[]>(["jobs", system.id], (before) => [job, ...(before ?? [])]),
   });
   if (!outdoors.data || system.start === null) return null;
@@ -191,7 +191,7 @@ function Remove({ system }: { system: SystemShown }) {
   const queries = useQueryClient();
   const [sure, setSure] = useState(false);
   const remove = useMutation({
-    mutationFn: () => got(api.POST("/api/systems/{pk}/remove", { params: { path: { pk: system.id } } })),
+    mutationFn: () => got(api.DELETE("/api/v1/systems/{pk}", { params: { path: { pk: system.id } } })),
     onSuccess: () => {
       sessionStorage.removeItem("system");
       void go("/fleet");
@@ -343,7 +343,7 @@ function Imports({ system }: { system: SystemShown }) {
   const turn = useMutation({
     mutationFn: (batch: Import) => {
       const params = { params: { path: { pk: batch.id } } };
-      return got(batch.state === "stored" ? api.POST("/api/imports/{pk}/undo", params) : api.POST("/api/imports/{pk}/redo", params));
+      return got(batch.state === "stored" ? api.POST("/api/v1/imports/{pk}/undo", params) : api.POST("/api/v1/imports/{pk}/redo", params));
     },
     onSuccess: (job) => queries.setQueryData<Job[]>(["jobs", system.id], (before) => [job, ...(before ?? [])]),
   });

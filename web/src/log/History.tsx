@@ -13,13 +13,13 @@ export function History({ system }: { system: SystemShown }) {
   const queries = useQueryClient();
   const history = useQuery({
     queryKey: ["history", system.id],
-    queryFn: () => got(api.GET("/api/systems/{pk}/history", { params: { path: { pk: system.id } } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/history", { params: { path: { pk: system.id } } })),
   });
   const turn = useMutation({
     mutationFn: async (one: Change) => {
-      if (one.kind === "by hand") return got(api.POST("/api/changes/{key}/turn", { params: { path: { key: one.key } } }));
+      if (one.kind === "by hand") return got(api.POST("/api/v1/changes/{key}/turn", { params: { path: { key: one.key } } }));
       const path = { params: { path: { pk: one.key } } };
-      return got(one.undone ? api.POST("/api/imports/{pk}/redo", path) : api.POST("/api/imports/{pk}/undo", path));
+      return got(one.undone ? api.POST("/api/v1/imports/{pk}/redo", path) : api.POST("/api/v1/imports/{pk}/undo", path));
     },
     onSuccess: () => {
       for (const what of ["history", "sheet", "observations", "bills", "jobs"]) void queries.invalidateQueries({ queryKey: [what, system.id] });

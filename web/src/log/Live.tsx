@@ -16,18 +16,18 @@ export function Live({ system }: { system: SystemShown }) {
   const key = ["loggers", system.id];
   const params = { params: { path: { pk: system.id } } };
   const queries = useQueryClient();
-  const loggers = useQuery({ queryKey: key, queryFn: () => got(api.GET("/api/systems/{pk}/loggers", params)), refetchInterval: 5000 });
+  const loggers = useQuery({ queryKey: key, queryFn: () => got(api.GET("/api/v1/systems/{pk}/loggers", params)), refetchInterval: 5000 });
   const [token, setToken] = useState<{ of: number; is: string } | null>(null);
   const [name, setName] = useState("");
   const took = (next: Loggers) => {
     queries.setQueryData(key, { ...next, token: null });
     if (next.token && next.token_of) setToken({ of: next.token_of, is: next.token });
   };
-  const add = useMutation({ mutationFn: () => got(api.POST("/api/systems/{pk}/loggers", { ...params, body: { name } })), onSuccess: took });
+  const add = useMutation({ mutationFn: () => got(api.POST("/api/v1/systems/{pk}/loggers", { ...params, body: { name } })), onSuccess: took });
   const act = useMutation({
     mutationFn: ({ logger, what }: { logger: number; what: "token" | "revoke" }) => {
       const path = { params: { path: { key: logger } } };
-      return got(what === "token" ? api.POST("/api/loggers/{key}/token", path) : api.POST("/api/loggers/{key}/revoke", path));
+      return got(what === "token" ? api.PUT("/api/v1/loggers/{key}/token", path) : api.DELETE("/api/v1/loggers/{key}", path));
     },
     onSuccess: took,
   });
@@ -137,7 +137,7 @@ function One({ system, logger, act, took }: { system: SystemShown; logger: Logge
 function Names({ system, logger, took }: { system: SystemShown; logger: Logger; took: (next: Loggers) => void }) {
   const channels = useChannels(system.id);
   const keep = useMutation({
-    mutationFn: (columns: Choice[]) => got(api.POST("/api/loggers/{key}/names", { params: { path: { key: logger.id } }, body: { columns } })),
+    mutationFn: (columns: Choice[]) => got(api.PUT("/api/v1/loggers/{key}/names", { params: { path: { key: logger.id } }, body: { columns } })),
     onSuccess: took,
   });
   if (!channels.data) return <Waiting what="the channels" />;

@@ -41,7 +41,7 @@ export function Look({ system, preview, changed, store, forget, busy }: Props) {
   const [name, setName] = useState(preview.name.replace(/\.\w+(\.gz)?$/, ""));
   const again = useMutation({
     mutationFn: (chosen: ColumnChoice[] | null) =>
-      got(api.POST("/api/uploads/{pk}/preview", { params: { path: { pk: preview.upload } }, body: { columns: chosen, guess: chosen === null } })),
+      got(api.POST("/api/v1/uploads/{pk}/preview", { params: { path: { pk: preview.upload } }, body: { columns: chosen, guess: chosen === null } })),
     onSuccess: changed,
   });
 

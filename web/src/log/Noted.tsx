@@ -19,7 +19,7 @@ export function Noted({ system }: { system: SystemShown }) {
   const [photo, setPhoto] = useState("");
   const remove = useRemove(system.id, "observations");
   const keep = useMutation({
-    mutationFn: (one: { kind: string; time: string; note: string; photo: string }) => got(api.POST("/api/systems/{pk}/observations", { ...params, body: { id: null, ...one } })),
+    mutationFn: (one: { kind: string; time: string; note: string; photo: string }) => got(api.POST("/api/v1/systems/{pk}/observations", { ...params, body: { id: null, ...one } })),
     onSuccess: (next) => {
       queries.setQueryData(["observations", system.id], next);
       void queries.invalidateQueries({ queryKey: ["history", system.id] });

@@ -18,24 +18,24 @@ export function Out({ system, period }: { system: SystemShown; period: Period | 
             <h2>
               Readings of {period.from} to {period.to}
             </h2>
-            <p style={{ marginTop: 4 }}>{keys((form) => `/api/systems/${system.id}/readings?${query(form)}`, ["csv", "xlsx", "parquet"])}</p>
+            <p style={{ marginTop: 4 }}>{keys((form) => `/api/v1/systems/${system.id}/readings?${query(form)}`, ["csv", "xlsx", "parquet"])}</p>
             <p className="soft">UTC, in °C, W, m³/s and J; imported again they are the same.</p>
           </div>
           <div>
             <h2>Results, day by day and month by month</h2>
-            <p style={{ marginTop: 4 }}>{keys((form) => `/api/systems/${system.id}/results?form=${form}`, ["csv", "xlsx", "parquet"])}</p>
+            <p style={{ marginTop: 4 }}>{keys((form) => `/api/v1/systems/${system.id}/results?form=${form}`, ["csv", "xlsx", "parquet"])}</p>
             <p className="soft">Of the whole record: electricity, heat and COP with U (k = 2), coverage, boundary level, kind of day.</p>
           </div>
           <div>
             <h2>Everything worked out</h2>
-            <p style={{ marginTop: 4 }}>{keys(() => `/api/systems/${system.id}/assessment.json`, ["json"])}</p>
+            <p style={{ marginTop: 4 }}>{keys(() => `/api/v1/systems/${system.id}/assessment.json`, ["json"])}</p>
             <p className="soft">The whole assessment with the description (docs/formats.md).</p>
           </div>
         </>
       )}
       <div>
         <h2>The whole installation</h2>
-        <p style={{ marginTop: 4 }}>{keys(() => `/api/systems/${system.id}/archive`, ["ember"])}</p>
+        <p style={{ marginTop: 4 }}>{keys(() => `/api/v1/systems/${system.id}/archive`, ["ember"])}</p>
         <p className="soft">Description and its history, readings of each import as Parquet, readings by hand, notes and bills: one zip file that comes in again equal. The Fleet takes it, and gives out all installations as one.</p>
       </div>
     </section>

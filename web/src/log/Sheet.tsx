@@ -19,11 +19,11 @@ const typed = (row: Row): Typed => ({ id: row.id, time: row.local, cells: { ...r
 
 export function Sheet({ system }: { system: SystemShown }) {
   const path = { params: { path: { pk: system.id } } };
-  const sheet = useQuery({ queryKey: ["sheet", system.id], queryFn: () => got(api.GET("/api/systems/{pk}/sheet", path)) });
+  const sheet = useQuery({ queryKey: ["sheet", system.id], queryFn: () => got(api.GET("/api/v1/systems/{pk}/sheet", path)) });
   const queries = useQueryClient();
   const forget = useForget();
   const begin = useMutation({
-    mutationFn: () => got(api.POST("/api/systems/{pk}/sheet/begin", path)),
+    mutationFn: () => got(api.POST("/api/v1/systems/{pk}/sheet/begin", path)),
     onSuccess: (next) => {
       queries.setQueryData(["sheet", system.id], next);
       void queries.invalidateQueries({ queryKey: ["setup", system.id] });
@@ -87,13 +87,13 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
   const params = { path: { pk: system.id } };
   const checked = useQuery({
     queryKey: ["sheet", system.id, "check", text],
-    queryFn: () => got(api.POST("/api/systems/{pk}/sheet/check", { params, body: JSON.parse(text) as typeof body })),
+    queryFn: () => got(api.POST("/api/v1/systems/{pk}/sheet/check", { params, body: JSON.parse(text) as typeof body })),
     enabled: dirty,
     placeholderData: (last) => last,
   });
   const shown = dirty ? (checked.data ?? sheet) : sheet;
   const store = useMutation({
-    mutationFn: () => got(api.POST("/api/systems/{pk}/sheet", { params, body })),
+    mutationFn: () => got(api.PUT("/api/v1/systems/{pk}/sheet", { params, body })),
     onSuccess: (next) => {
       queries.setQueryData(["sheet", system.id], next);
       void queries.invalidateQueries({ queryKey: ["history", system.id] });
@@ -357,7 +357,7 @@ function Between({ system, picked }: { system: SystemShown; picked: number[] }) 
   const [first, last] = picked;
   const found = useQuery({
     queryKey: ["sheet", system.id, "between", first, last],
-    queryFn: () => got(api.GET("/api/systems/{pk}/sheet/between", { params: { path: { pk: system.id }, query: { first: first!, last: last! } } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/sheet/between", { params: { path: { pk: system.id }, query: { first: first!, last: last! } } })),
     enabled: first !== undefined && last !== undefined,
   });
   if (last === undefined) return <p className="soft">Tick two rows for the sum between them, at every boundary level.</p>;

@@ -25,7 +25,7 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
             {found.level ? `heat and COP at ${found.level}; ` : ""}cost of all metered electricity
           </span>
         </h1>
-        <a className="key" style={{ textDecoration: "none" }} href={`/api/systems/${system.id}/money.csv?${query}`} download>
+        <a className="key" style={{ textDecoration: "none" }} href={`/api/v1/systems/${system.id}/money.csv?${query}`} download>
           CSV
         </a>
       </header>

@@ -43,7 +43,7 @@ export function originOf(system: { id: number; zone: string }, reckoning: Reckon
 
 /** The whole sum of a period as plain text. */
 export function textOf({ system, start, stop }: Pick<Origin, "system" | "start" | "stop">): string {
-  return `/api/systems/${system}/span.txt?${new URLSearchParams({ start, stop })}`;
+  return `/api/v1/systems/${system}/span.txt?${new URLSearchParams({ start, stop })}`;
 }
 
 const Context = createContext<(proof: Proof) => void>(() => undefined);
@@ -188,7 +188,7 @@ export function Inputs({ reckoning, from }: { reckoning: Reckoning; from?: Origi
 export function WhereFrom({ figure }: { figure: Figure }) {
   const found = useQuery({
     queryKey: ["budget", figure],
-    queryFn: () => got(api.POST("/api/budget", { body: figure })),
+    queryFn: () => got(api.POST("/api/v1/budget", { body: figure })),
     staleTime: Infinity,
   });
   const digits = (figure.decimals ?? 2) + 1;
@@ -242,7 +242,7 @@ function Pin({ from }: { from: Origin }) {
   const [said, setSaid] = useState("");
   async function make() {
     try {
-      const { key } = await got(api.POST("/api/systems/{pk}/proofs", { params: { path: { pk: system } }, body: asked }));
+      const { key } = await got(api.POST("/api/v1/systems/{pk}/proofs", { params: { path: { pk: system } }, body: asked }));
       setAddress(`${window.location.origin}/proofs/${key}`);
       setSaid("It keeps this figure with its sum, and says so if the data change.");
     } catch (error) {

@@ -26,7 +26,7 @@ function Table({ from, meter }: { from: Origin; meter: string }) {
   const { system, start, stop } = from;
   const found = useQuery({
     queryKey: ["system", system, "behind", start, stop, meter, page],
-    queryFn: () => got(api.GET("/api/systems/{pk}/behind", { params: { path: { pk: system }, query: { start, stop, meter, page } } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/behind", { params: { path: { pk: system }, query: { start, stop, meter, page } } })),
     placeholderData: keepPreviousData,
   });
   if (found.isError) return <p className="notice">{found.error.message}</p>;

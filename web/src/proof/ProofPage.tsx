@@ -9,7 +9,7 @@ import { Trouble, Waiting } from "../parts/Said";
 
 export default function ProofPage() {
   const key = useParams().key ?? "";
-  const found = useQuery({ queryKey: ["proof", key], queryFn: () => got(api.GET("/api/proofs/{key}", { params: { path: { key } } })) });
+  const found = useQuery({ queryKey: ["proof", key], queryFn: () => got(api.GET("/api/v1/proofs/{key}", { params: { path: { key } } })) });
   if (found.isError) return <Trouble error={found.error} again={() => void found.refetch()} />;
   if (!found.data) return <Waiting what="the proof" />;
   return (

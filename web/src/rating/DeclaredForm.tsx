@@ -22,7 +22,7 @@ export function DeclaredForm({ system, rated, temp }: { system: SystemShown; rat
   const [form, setForm] = useState<Declared>(rated.declared ?? rated.blanks[0]!);
   const [open, setOpen] = useState(rated.declared !== null);
   const save = useMutation({
-    mutationFn: () => got(api.POST("/api/systems/{pk}/declared", { params: { path: { pk: system.id } }, body: form })),
+    mutationFn: () => got(api.PUT("/api/v1/systems/{pk}/declared", { params: { path: { pk: system.id } }, body: form })),
     onSuccess: (found) => {
       queries.setQueryData(["system", system.id, "rated"], found);
     },

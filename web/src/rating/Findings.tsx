@@ -4,7 +4,7 @@ import { useState, type FormEvent } from "react";
 import { Link, useSearchParams } from "react-router";
 
 import type { Finding, FindingsShown, FindingStatus, SystemShown } from "../api/client";
-import { useFindings, useLife, useRenew } from "../api/hooks";
+import { useFindings, useFindingStatus, useRenew } from "../api/hooks";
 import { cap, HonestFigure } from "../parts/Proof";
 import { dayYear, figureText, localMinute, number, plusMinus } from "../parts/numbers";
 import { Empty, Trouble, Waiting } from "../parts/Said";
@@ -205,7 +205,7 @@ function Cost({ system, finding }: { system: SystemShown; finding: Finding }) {
 type Asking = "dismissed" | "fixed" | null;
 
 function Standing({ system, finding, status, keep }: { system: SystemShown; finding: Finding; status: FindingStatus | undefined; keep: () => void }) {
-  const put = useLife(system.id);
+  const put = useFindingStatus(system.id);
   const [asking, setAsking] = useState<Asking>(null);
   const state = status?.state ?? "new";
   const send = (next: string, reason = "", fixed_on: string | null = null) => {

@@ -33,7 +33,7 @@ export function InHouse({ system, temp, power, go }: { system: SystemShown; temp
   const input = useRef<HTMLInputElement>(null);
   const asked = useQuery({
     queryKey: ["system", system.id, "in-house", weather, others, file?.name, file?.lastModified],
-    queryFn: () => send<InHouseShown>(`/api/systems/${system.id}/in-house?weather=${weather}&others=${others.join(",")}`, file ? { file } : {}),
+    queryFn: () => send<InHouseShown>(`/api/v1/systems/${system.id}/in-house?weather=${weather}&others=${others.join(",")}`, file ? { file } : {}),
     placeholderData: keepPreviousData,
   });
   const kw = thousands(power);

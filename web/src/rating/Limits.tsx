@@ -17,7 +17,7 @@ export function Limits({ system }: { system: SystemShown }) {
   const forget = useForget();
   const [typed, setTyped] = useState<Record<string, string>>({});
   const save = useMutation({
-    mutationFn: (values: Record<string, number>) => got(api.POST("/api/systems/{pk}/limits", { params: { path: { pk: system.id } }, body: { values } })),
+    mutationFn: (values: Record<string, number>) => got(api.PATCH("/api/v1/systems/{pk}/thresholds", { params: { path: { pk: system.id } }, body: { values } })),
     onSuccess: (found) => {
       queries.setQueryData(["system", system.id, "limits"], found);
       setTyped({});

@@ -43,7 +43,7 @@ function Editor({ system, rated, temp, power, saved, onSaved }: { system: System
   const asked = { text: raw?.text ?? textOf(rows, units, head.includes_defrost), kind: head.kind as "water" | "ground" | "air", reading: raw?.reading ?? AS_WRITTEN, nominal_kw: rated.nominal_kw };
   const read = useQuery({
     queryKey: ["rated", "read", asked],
-    queryFn: () => got(api.POST("/api/rated/read", { body: asked })),
+    queryFn: () => got(api.POST("/api/v1/rated/read", { body: asked })),
     enabled: touched,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
@@ -78,7 +78,7 @@ function Editor({ system, rated, temp, power, saved, onSaved }: { system: System
     onSuccess: (found) => take(found.text),
   });
   const save = useMutation({
-    mutationFn: (made: ReturnType<typeof tableOf> | null) => got(api.POST("/api/systems/{pk}/rated", { params: { path: { pk: system.id } }, body: { table: made as Record<string, unknown> | null } })),
+    mutationFn: (made: ReturnType<typeof tableOf> | null) => got(api.PUT("/api/v1/systems/{pk}/rated", { params: { path: { pk: system.id } }, body: { table: made as Record<string, unknown> | null } })),
     onSuccess: (found) => {
       onSaved();
       queries.setQueryData(["system", system.id, "rated"], found);
@@ -86,11 +86,11 @@ function Editor({ system, rated, temp, power, saved, onSaved }: { system: System
     },
   });
   const shelve = useMutation({
-    mutationFn: (name: string) => got(api.POST("/api/library", { body: { name, table: tableOf(sheet ?? asIs(rated), { ...head, name }) as Record<string, unknown> } })),
+    mutationFn: (name: string) => got(api.POST("/api/v1/library", { body: { name, table: tableOf(sheet ?? asIs(rated), { ...head, name }) as Record<string, unknown> } })),
     onSuccess: (library) => queries.setQueryData(["system", system.id, "rated"], { ...rated, library }),
   });
   const use = useMutation({
-    mutationFn: (id: number) => got(api.GET("/api/library/{pk}", { params: { path: { pk: id } } })),
+    mutationFn: (id: number) => got(api.GET("/api/v1/library/{pk}", { params: { path: { pk: id } } })),
     onSuccess: (found) => {
       setRows(found.points.map((point) => cellsOf(point, units)));
       setHead(headOf(found.kind, found));

@@ -102,7 +102,7 @@ export function SetState({ system, stretch, close }: Asked) {
 export function Note({ system, at, close }: { system: SystemShown; at: string; close: () => void }) {
   const queries = useQueryClient();
   const keep = useMutation({
-    mutationFn: (note: string) => got(api.POST("/api/systems/{pk}/observations", { params: { path: { pk: system.id } }, body: { id: null, kind: "note", time: words(at), note, photo: "" } })),
+    mutationFn: (note: string) => got(api.POST("/api/v1/systems/{pk}/observations", { params: { path: { pk: system.id } }, body: { id: null, kind: "note", time: words(at), note, photo: "" } })),
     onSuccess: (next) => {
       queries.setQueryData(["observations", system.id], next);
       void queries.invalidateQueries({ queryKey: ["history", system.id] });

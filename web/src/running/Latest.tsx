@@ -7,7 +7,7 @@ export function Latest({ count, system, stretch, what }: { count: number; system
   return (
     <div style={{ display: "flex", alignItems: "baseline", gap: 12 }}>
       <h2>The latest {number(count, 0)}</h2>
-      <a className="cap" style={{ marginLeft: "auto" }} href={`/api/systems/${system.id}/events.csv?${new URLSearchParams({ ...stretch, what })}`}>
+      <a className="cap" style={{ marginLeft: "auto" }} href={`/api/v1/systems/${system.id}/events.csv?${new URLSearchParams({ ...stretch, what })}`}>
         All as CSV
       </a>
     </div>

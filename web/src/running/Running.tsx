@@ -147,7 +147,7 @@ function Day({ system, period, put }: { system: SystemShown; period: Period; put
         choice={choice}
         choose={(next) => put({ hide: next.hidden.join(",") || null, lanes: next.further.join(",") || null })}
         title={`${system.name} ${stretch.start}${stretch.stop === stretch.start ? "" : ` to ${stretch.stop}`}`.replaceAll("T", " ").replaceAll(":", "")}
-        csv={`/api/systems/${system.id}/window.csv?${new URLSearchParams({ start: stretch.start, stop: stretch.stop, further })}`}
+        csv={`/api/v1/systems/${system.id}/window.csv?${new URLSearchParams({ start: stretch.start, stop: stretch.stop, further })}`}
         marked={here.slice(-MOST_MARKED).map((one) => ({ at: one.time, words: `${one.local} ${one.words}${one.note ? `: ${one.note}` : ""}` }))}
         window={shown.data}
         zone={system.zone}

@@ -63,7 +63,7 @@ export function Runs({ system, stretch, temp, show }: Seen) {
         <div style={{ display: "flex", alignItems: "baseline", gap: 12 }}>
           <h2>{`${number(found.count, 0)} runs`}</h2>
           <span className="cap">Energies and COP at {found.level ?? "no level"}, U at k = 2. A row shows the run on its day.</span>
-          <a className="cap" style={{ marginLeft: "auto" }} href={`/api/systems/${system.id}/events.csv?${new URLSearchParams({ ...stretch, what: "runs" })}`}>
+          <a className="cap" style={{ marginLeft: "auto" }} href={`/api/v1/systems/${system.id}/events.csv?${new URLSearchParams({ ...stretch, what: "runs" })}`}>
             CSV
           </a>
         </div>

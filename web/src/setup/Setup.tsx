@@ -29,7 +29,7 @@ export default function Setup() {
 function Fetch({ system }: { system: SystemShown }) {
   const setup = useQuery({
     queryKey: ["setup", system.id],
-    queryFn: () => got(api.GET("/api/systems/{pk}/setup", { params: { path: { pk: system.id } } })),
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/setup", { params: { path: { pk: system.id } } })),
   });
   if (setup.isError) return <Trouble error={setup.error} again={() => void setup.refetch()} />;
   if (!setup.data) return <Waiting what="the description" />;
@@ -52,7 +52,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
 
   const checked = useQuery({
     queryKey: ["setup", system.id, "check", text],
-    queryFn: () => got(api.POST("/api/systems/{pk}/setup/check", { params: { path: { pk: system.id } }, body: { description: draft, based_on: null } })),
+    queryFn: () => got(api.POST("/api/v1/systems/{pk}/setup/check", { params: { path: { pk: system.id } }, body: { description: draft, based_on: null } })),
     placeholderData: (last) => last,
     enabled: dirty,
   });
@@ -66,11 +66,11 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
     forget(system.id);
   };
   const save = useMutation({
-    mutationFn: () => got(api.POST("/api/systems/{pk}/setup", { params: { path: { pk: system.id } }, body: { description: draft, based_on: setup.history[0]?.id ?? null } })),
+    mutationFn: () => got(api.PUT("/api/v1/systems/{pk}/setup", { params: { path: { pk: system.id } }, body: { description: draft, based_on: setup.history[0]?.id ?? null } })),
     onSuccess: saved,
   });
   const back = useMutation({
-    mutationFn: (edition: number) => got(api.POST("/api/systems/{pk}/setup/{edition}/put-back", { params: { path: { pk: system.id, edition } } })),
+    mutationFn: (edition: number) => got(api.POST("/api/v1/systems/{pk}/setup/{edition}/put-back", { params: { path: { pk: system.id, edition } } })),
     onSuccess: saved,
   });
   const edit: Edit = (next) => {
@@ -98,7 +98,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
         <button className="key main" disabled={!dirty || problems.length > 0 || checked.isFetching || save.isPending} onClick={() => save.mutate()}>
           Store
         </button>
-        <a className="key" style={{ textDecoration: "none" }} href={`/api/systems/${system.id}/installation.json`} download>
+        <a className="key" style={{ textDecoration: "none" }} href={`/api/v1/systems/${system.id}/installation.json`} download>
           JSON
         </a>
         <FromFile take={edit} />
