@@ -69,7 +69,7 @@ class Jobs:
             self.killed(stack.post(f"/api/v1/imports/{job['stored']}/undo"))
             self.killed(stack.post(f"/api/v1/imports/{job['stored']}/redo"))
             self.same(pk, whole, "put back")
-            self.killed(stack.post(f"/api/v1/systems/{pk}/renew"), pk)
+            self.killed(stack.post(f"/api/v1/systems/{pk}/figures", method="PUT"), pk)
             self.archived(pk, f"{name}, {log.stem} {k}", whole)
             proposal = stack.post("/api/v1/proposal", file=log)
             found = self.killed(proposal)
@@ -88,7 +88,7 @@ class Jobs:
         for one in stack.get(f"/api/v1/systems/{pk}/imports"):
             if one["state"] == "stored":
                 self.over(stack.post(f"/api/v1/imports/{one['id']}/undo")["id"])
-        stack.post(f"/api/v1/systems/{pk}/remove")
+        stack.post(f"/api/v1/systems/{pk}", method="DELETE")
         self.killed(stack.post("/api/v1/archive", file=path, field="archive"))
         self.same(stack.system(called), whole, "brought in")
 
@@ -110,7 +110,7 @@ class Jobs:
         if "id" not in made:
             raise AssertionError(made)
         draft = {"description": {**described, "name": called, "columns": []}, "based_on": None}
-        self.stack.post(f"/api/v1/systems/{made['id']}/setup", draft)
+        self.stack.post(f"/api/v1/systems/{made['id']}/setup", draft, method="PUT")
         return int(made["id"])
 
     def killed(self, job: dict[str, Any], pk: int | None = None) -> dict[str, Any]:

@@ -133,6 +133,23 @@ def fleet_rows() -> list[dict[str, object]]:
     return rows
 
 
+@router.post("/systems/begun", response=Described)
+def begin(request: HttpRequest, asked: Body[Beginning]) -> Described:
+    """Adds a system by its name, with the usual meters; Set up says the rest."""
+    unit = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
+    described = Installation(
+        name=asked.name,
+        zone=asked.zone.strip(),
+        electricity=(ElectricityMeter("unit meter", "power:unit", unit),),
+        circuits=(WaterCircuit("heat meter"),),
+        consumers=(*unit, Consumer.DISTRIBUTION_PUMP),
+    )
+    if (other := twin_of(described.name)) is not None:
+        raise DescriptionError(f"There is a system called '{other.name}' already.")
+    made = System.describe(described)
+    return Described(made.pk, made.name)
+
+
 @router.get("/systems/{pk}", response=SystemShown)
 def system(request: HttpRequest, pk: int) -> HttpResponse:
     """One system with every day of its record."""
@@ -193,23 +210,6 @@ def describe(
         described = replace(described, rated=table_from_csv(text, rated.name or "rated table"))
     made = System.describe(described)
     return system(request, made.pk)
-
-
-@router.post("/systems/begun", response=Described)
-def begin(request: HttpRequest, asked: Body[Beginning]) -> Described:
-    """Adds a system by its name, with the usual meters; Set up says the rest."""
-    unit = (Consumer.COMPRESSOR, Consumer.SOURCE, Consumer.CONTROLS)
-    described = Installation(
-        name=asked.name,
-        zone=asked.zone.strip(),
-        electricity=(ElectricityMeter("unit meter", "power:unit", unit),),
-        circuits=(WaterCircuit("heat meter"),),
-        consumers=(*unit, Consumer.DISTRIBUTION_PUMP),
-    )
-    if (other := twin_of(described.name)) is not None:
-        raise DescriptionError(f"There is a system called '{other.name}' already.")
-    made = System.describe(described)
-    return Described(made.pk, made.name)
 
 
 @router.delete("/systems/{pk}", response=Described)

@@ -156,7 +156,12 @@ class Stack:
             return json.loads(answer.read())
 
     def post(
-        self, path: str, body: Any = None, file: Path | None = None, field: str = "file"
+        self,
+        path: str,
+        body: Any = None,
+        file: Path | None = None,
+        field: str = "file",
+        method: str = "POST",
     ) -> Any:
         """The JSON that comes of a request; of a refusal, too."""
         token = next((c.value for c in self.jar if c.name == "csrftoken"), "")
@@ -172,7 +177,7 @@ class Stack:
         else:
             data = json.dumps(body or {}).encode()
             headers["Content-Type"] = "application/json"
-        request = urllib.request.Request(f"{self.base}{path}", data, headers)
+        request = urllib.request.Request(f"{self.base}{path}", data, headers, method=method)
         try:
             with self.opener.open(request, timeout=60) as answer:
                 return json.loads(answer.read())

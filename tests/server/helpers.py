@@ -1,10 +1,12 @@
 """A described system and its logs, small, from the stand-ins. Invented data."""
 
+import json
 import logging
 from dataclasses import replace
 from functools import cache
 from pathlib import Path
 from tempfile import mkdtemp
+from typing import Any
 from unittest import TestCase
 
 from django.contrib.auth.models import User
@@ -59,3 +61,8 @@ def quiet(test: TestCase, name: str) -> None:
     logger = logging.getLogger(name)
     test.addCleanup(logger.setLevel, logger.level)
     logger.setLevel(logging.CRITICAL)
+
+
+def send(client: Client, method: str, path: str, body: Any = None) -> Any:
+    """A request with a JSON body. method : post, put, patch or delete."""
+    return getattr(client, method)(path, json.dumps(body), content_type="application/json")

@@ -91,7 +91,7 @@ class Archive(TransactionTestCase):
             body = {"id": None, "time": "2025-10-05 08:00", "kind": kind, "note": "ü", "photo": ""}
             self.client.post(address, body, "application/json")
         key = self.system.entries.order_by("pk")[1].pk
-        self.client.post(f"/api/v1/systems/{self.system.pk}/entries/{key}/remove")
+        self.client.delete(f"/api/v1/systems/{self.system.pk}/entries/{key}")
         Recipe.objects.create(system=self.system, name="mine", headers=["a"], columns=[])
         logger, _ = register(self.system, "cellar")
         rows = [{"time": BEGIN + 60 * k, "flow_temp": 31.0 + k % 3} for k in range(90)]

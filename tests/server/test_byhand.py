@@ -8,7 +8,7 @@ from django.test import TestCase
 from ember.description.as_json import installation_from_json, installation_to_json
 from ember.description.logged import HandSeries
 from server.readings.models import Change, Entry
-from tests.server.helpers import described, signed_in, system
+from tests.server.helpers import described, send, signed_in, system
 
 
 def row(time: str, key: int | None = None, note: str = "", **cells: str) -> dict[str, Any]:
@@ -36,7 +36,8 @@ class Sheet(TestCase):
         return self.client.post(address, body, "application/json")
 
     def rows(self, *rows: dict[str, Any], gone: tuple[int, ...] = (), to: str = "") -> Any:
-        return self.post(self.address + to, {"rows": list(rows), "gone": list(gone)})
+        body = {"rows": list(rows), "gone": list(gone)}
+        return send(self.client, "post" if to else "put", self.address + to, body)
 
     FIRST = row(
         "2026-01-01 08:00", heat="12000", unit="3000,5", pump="210", backup="5", outdoor="2"
@@ -154,7 +155,7 @@ class Sheet(TestCase):
         )
         self.assertIn("future", self.post(address, {**tap, "time": "2100-01-01"}).json()["detail"])
         key = shown["rows"][0]["id"]
-        change = self.post(f"/api/v1/systems/{self.system.pk}/entries/{key}/remove", {}).json()
+        change = self.client.delete(f"/api/v1/systems/{self.system.pk}/entries/{key}").json()
         self.assertEqual(len(self.client.get(address).json()["rows"]), 1)
         self.post(f"/api/v1/changes/{change['key']}/turn", {})
         self.assertEqual(len(self.client.get(address).json()["rows"]), 2)

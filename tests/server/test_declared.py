@@ -33,7 +33,7 @@ class OverTheApi(TestCase):
         return self.client.get(f"/api/v1/systems/{self.system.pk}/rated").json()
 
     def save(self, form: dict):
-        return self.client.post(self.address, json.dumps(form), "application/json")
+        return self.client.put(self.address, json.dumps(form), "application/json")
 
     def test_it_is_shown_with_its_scop(self) -> None:
         shown = self.rated()

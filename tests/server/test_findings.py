@@ -25,8 +25,8 @@ class WithFinding(WithRecord):
     key = "below-rated"
 
     def status(self, state: str, reason: str = "", fixed_on: str | None = None):
-        body = {"code": "below_rated", "state": state, "reason": reason, "fixed_on": fixed_on}
-        return self.post("/findings/life", body)
+        body = {"state": state, "reason": reason, "fixed_on": fixed_on}
+        return self.send("put", "/findings/below_rated", body)
 
     def row(self):
         rows = self.client.get("/api/v1/systems").json()["rows"]
@@ -150,7 +150,7 @@ class AsCsv(WithFinding):
 
 class Limits(WithFinding):
     def test_a_changed_threshold_clears_the_finding(self) -> None:
-        shown = self.post("/thresholds", {"values": {"below_rated": 0.5}}).json()
+        shown = self.send("patch", "/thresholds", {"values": {"below_rated": 0.5}}).json()
         (limit,) = [x for x in shown["limits"] if x["name"] == "below_rated"]
         self.assertEqual((limit["value"], limit["default"]), (0.5, 0.9))
         self.assertTrue(self.get("/findings").json()["stale"])
@@ -162,7 +162,7 @@ class Limits(WithFinding):
         self.assertEqual(status["state"], "gone")
 
     def test_a_wrong_threshold_is_refused_by_name(self) -> None:
-        answer = self.post("/thresholds", {"values": {"below_rated": -1, "no such": 3}})
+        answer = self.send("patch", "/thresholds", {"values": {"below_rated": -1, "no such": 3}})
         self.assertEqual(answer.status_code, 422)
         self.assertIn("below_rated", answer.json()["detail"])
         self.assertIn("no such", answer.json()["detail"])
@@ -173,7 +173,7 @@ class News(WithFinding):
         news = self.client.get("/api/v1/news").json()
         self.assertIsNone(news["since"])
         self.assertIn("below_rated", [line["code"] for line in news["lines"]])
-        seen = self.client.post("/api/v1/news/seen").json()
+        seen = self.client.put("/api/v1/news/seen").json()
         self.assertEqual(seen["lines"], [])
         cache_results(self.system)
         self.assertEqual(self.client.get("/api/v1/news").json()["lines"], [])

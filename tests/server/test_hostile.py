@@ -27,7 +27,7 @@ from server.readings.folding import fold
 from server.readings.live import register
 from server.readings.models import Batch, Entry, Import, Upload
 from server.readings.store import store
-from tests.server.helpers import log, quiet, signed_in, system
+from tests.server.helpers import log, quiet, send, signed_in, system
 from tests.server.test_jobs import upload_of
 
 NO_ROOM = OSError(28, "No space left on device")
@@ -228,19 +228,19 @@ class Odd(TestCase):
         self.client = signed_in()
 
     def post(self, path: str, body: object) -> Any:
-        return self.client.post(f"/api{path}", json.dumps(body), "application/json")
+        return self.client.post(f"/api/v1{path}", json.dumps(body), "application/json")
 
     def test_a_request_that_is_too_large(self) -> None:
         quiet(self, "django.security.RequestDataTooBig")
-        answer = self.post("/begin", {"name": "x" * (9 << 20), "zone": "UTC"})
+        answer = self.post("/systems/begun", {"name": "x" * (9 << 20), "zone": "UTC"})
         self.assertEqual(answer.status_code, 413)
         self.assertIn("larger than 8 MB", answer.json()["detail"])
 
     def test_names_that_look_alike_or_hold_what_nobody_sees(self) -> None:
         for name in ("NURSERY", " nursery ", "\uff2eursery"):
-            answer = self.post("/begin", {"name": name, "zone": "UTC"})
+            answer = self.post("/systems/begun", {"name": name, "zone": "UTC"})
             self.assertIn("a system called 'Nursery' already", answer.json()["detail"])
-        answer = self.post("/begin", {"name": "Nur\u200bsery", "zone": "UTC"})
+        answer = self.post("/systems/begun", {"name": "Nur\u200bsery", "zone": "UTC"})
         self.assertIn("invisible", answer.json()["detail"])
         loggers = f"/systems/{self.system.pk}/loggers"
         self.assertEqual(self.post(loggers, {"name": " cellar "}).status_code, 200)
@@ -248,7 +248,7 @@ class Odd(TestCase):
         self.assertIn("invisible", self.post(loggers, {"name": "a\u00adb"}).json()["detail"])
 
     def test_zones_numbers_and_years(self) -> None:
-        answer = self.post("/begin", {"name": "x", "zone": "z" * 10_000})
+        answer = self.post("/systems/begun", {"name": "x", "zone": "z" * 10_000})
         self.assertEqual(answer.status_code, 422)
         figure = {
             "value": 1e308,
@@ -260,7 +260,7 @@ class Odd(TestCase):
         self.assertEqual(self.post("/budget", figure).status_code, 422)
         sheet = f"/systems/{self.system.pk}/sheet"
         self.post(f"{sheet}/begin", {})
-        series = [one["name"] for one in self.client.get(f"/api{sheet}").json()["series"]]
+        series = [one["name"] for one in self.client.get(f"/api/v1{sheet}").json()["series"]]
         for when in ("0001-01-01 00:00", "9999-12-31", "9999", "0001-01", "1" * 400):
             row = {"id": None, "time": when, "cells": {}, "turns": {}, "note": ""}
             answer = self.post(f"{sheet}/check", {"rows": [row], "gone": []})
@@ -274,7 +274,7 @@ class Odd(TestCase):
                 "turns": {},
                 "note": "",
             }
-            answer = self.post(sheet, {"rows": [row], "gone": []})
+            answer = send(self.client, "put", f"/api/v1{sheet}", {"rows": [row], "gone": []})
             self.assertEqual(answer.status_code, 422, cell)
             self.assertIn("Nothing was stored", answer.json()["detail"])
 

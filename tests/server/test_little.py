@@ -140,7 +140,7 @@ class BySheet(TestCase):
         }
         body = {"rows": [row], "gone": []}
         self.assertEqual(
-            self.client.post(f"{self.address}/sheet", body, "application/json").status_code, 200
+            self.client.put(f"{self.address}/sheet", body, "application/json").status_code, 200
         )
         self.system.refresh_from_db()
         self.assertTrue(find(self.system).stale)

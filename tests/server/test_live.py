@@ -254,7 +254,7 @@ class Live(TransactionTestCase):
             [("T1", None), ("flow_temp", "flow_temp")],
         )
         columns = [{"header": "T1", "channel": "return_temp", "unit": "degF"}]
-        answer = client.post(
+        answer = client.put(
             f"/api/v1/loggers/{self.logger.pk}/names", {"columns": columns}, "application/json"
         )
         self.assertEqual(answer.status_code, 200)
@@ -263,7 +263,7 @@ class Live(TransactionTestCase):
         found = trace_of(self.system)["return_temp"]
         np.testing.assert_allclose(found[:4], (np.array([86, 87, 88, 89]) - 32) / 1.8, rtol=1e-6)
         twice = [*columns, {"header": "T2", "channel": "return_temp", "unit": None}]
-        refused = client.post(
+        refused = client.put(
             f"/api/v1/loggers/{self.logger.pk}/names", {"columns": twice}, "application/json"
         )
         self.assertIn("two names", refused.json()["detail"])

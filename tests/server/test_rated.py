@@ -11,7 +11,7 @@ from server.assessments.cache import cache_results
 from server.jobs.running import perform
 from server.readings.store import store
 from server.systems.models import LibraryTable
-from tests.server.helpers import log, signed_in, system
+from tests.server.helpers import log, send, signed_in, system
 
 US = "outdoor\tflow\tcapacity\tinput\n47\t95\t28.4\t2.0\n17\t95\t20\t2.4\n47\t113\t27\t2.5\n17\t113\t19\t2.9\n"  # noqa: E501
 AS_WRITTEN = {"units": {}, "swapped": False, "cop_over": 1.0}
@@ -63,7 +63,7 @@ class Rated(TestCase):
         self.assertAlmostEqual(again["entries"][0]["capacity_kw"], 28.4 / 3.412142, 4)
         self.assertAlmostEqual(again["entries"][0]["cop"], 28.4 / 3.412142 / 2.0, 4)
         before = self.system.history.count()
-        saved = self.post(self.at, {"table": self.table(again)})
+        saved = send(self.client, "put", self.at, {"table": self.table(again)})
         self.assertEqual(saved.status_code, 200, saved.content)
         self.system.refresh_from_db()
         self.assertEqual(len(self.system.installation.rated.points), 4)
@@ -75,13 +75,13 @@ class Rated(TestCase):
         table = self.table(turned)
         for point in table["points"]:
             point["outdoor"], point["flow"] = 40.0, point["outdoor"]
-        answer = self.post(self.at, {"table": table})
+        answer = send(self.client, "put", self.at, {"table": table})
         self.assertEqual(answer.status_code, 422)
         self.system.refresh_from_db()
         self.assertEqual(len(self.system.installation.rated.points), 30)
 
     def test_taken_away(self) -> None:
-        found = self.post(self.at, {"table": None}).json()
+        found = send(self.client, "put", self.at, {"table": None}).json()
         self.assertIsNone(found["table"])
         self.assertEqual(found["scop_reason"]["sentence"], "no rated table is given")
 
@@ -128,6 +128,6 @@ class Rated(TestCase):
         self.assertEqual(len(taken["points"]), 4)
         self.post("/api/v1/library", body)  # the same name replaces
         self.assertEqual(LibraryTable.objects.count(), 1)
-        self.assertEqual(self.post(f"/api/v1/library/{rows[0]['id']}/remove", {}).json(), [])
+        self.assertEqual(self.client.delete(f"/api/v1/library/{rows[0]['id']}").json(), [])
         self.assertEqual(self.client.get(f"/api/v1/library/{rows[0]['id']}").status_code, 404)
         self.assertIn("name:", self.post("/api/v1/library", {**body, "name": " "}).json()["detail"])

@@ -12,7 +12,7 @@ from server.jobs.models import Job
 from server.readings.store import store
 from server.systems.models import Description
 from tests.core.helpers import UNIT, installation
-from tests.server.helpers import log, signed_in, system
+from tests.server.helpers import log, send, signed_in, system
 
 
 class Setup(TestCase):
@@ -22,9 +22,9 @@ class Setup(TestCase):
         self.path = f"/api/v1/systems/{self.system.pk}/setup"
         self.description = self.client.get(self.path).json()["description"]
 
-    def post(self, path: str, description: dict, based_on=None):
+    def save(self, path: str, description: dict, based_on=None):
         body = {"description": description, "based_on": based_on}
-        return self.client.post(path, json.dumps(body), "application/json")
+        return self.client.put(path, json.dumps(body), "application/json")
 
     def test_what_may_be_chosen(self) -> None:
         found = self.client.get(self.path).json()
@@ -37,7 +37,12 @@ class Setup(TestCase):
 
     def test_a_draft_is_looked_at_and_not_stored(self) -> None:
         self.description["electricity"][0]["includes"] = []
-        found = self.post(f"{self.path}/check", self.description).json()
+        found = send(
+            self.client,
+            "post",
+            f"{self.path}/check",
+            {"description": self.description, "based_on": None},
+        ).json()
         (problem,) = found["problems"]
         self.assertEqual(problem["where"], "electricity.0.includes")
         self.assertIn("at least 1 entry", problem["what"])
@@ -48,7 +53,12 @@ class Setup(TestCase):
     def test_levels_follow_the_draft(self) -> None:
         pump = next(m for m in self.description["electricity"] if "pump" in m["name"])
         self.description["electricity"].remove(pump)
-        found = self.post(f"{self.path}/check", self.description).json()
+        found = send(
+            self.client,
+            "post",
+            f"{self.path}/check",
+            {"description": self.description, "based_on": None},
+        ).json()
         why = {one["level"]: one["reason"] for one in found["levels"]}
         self.assertIsNone(why["H2"])
         self.assertIn("distribution pump not metered", why["H4"]["sentence"])
@@ -58,7 +68,7 @@ class Setup(TestCase):
         cache_results(self.system)
         was = self.description["outdoor"]["limit_k"]
         self.description["outdoor"]["limit_k"] = 0.7
-        saved = self.post(self.path, self.description).json()
+        saved = self.save(self.path, self.description).json()
         self.assertEqual(saved["description"]["outdoor"]["limit_k"], 0.7)
         self.assertEqual(len(saved["history"]), 2)
         self.assertEqual(saved["history"][0]["user"], "tester")
@@ -78,11 +88,11 @@ class Setup(TestCase):
             ({"name": ""}, "name"),
             ({"colour": "red"}, "colour"),
         ):
-            answer = self.post(self.path, {**self.description, **change})
+            answer = self.save(self.path, {**self.description, **change})
             self.assertEqual(answer.status_code, 422)
             self.assertIn(where, answer.json()["detail"])
         system(name="Other")
-        taken = self.post(self.path, {**self.description, "name": "Other"})
+        taken = self.save(self.path, {**self.description, "name": "Other"})
         self.assertIn("another system", taken.json()["detail"])
         self.assertEqual(Description.objects.filter(system=self.system).count(), 1)
 
@@ -100,13 +110,13 @@ class Setup(TestCase):
             "application/json",
         )
         changed = {**shown["description"], "property": "Harbour"}
-        refused = self.post(self.path, changed, shown["history"][0]["id"])
+        refused = self.save(self.path, changed, shown["history"][0]["id"])
         self.assertEqual(refused.status_code, 422)
         self.assertIn("described anew meanwhile", refused.json()["detail"])
         again = self.client.get(self.path).json()
         self.assertEqual(len(again["description"]["corrections"]), 1)
         changed = {**again["description"], "property": "Harbour"}
-        self.assertEqual(self.post(self.path, changed, again["history"][0]["id"]).status_code, 200)
+        self.assertEqual(self.save(self.path, changed, again["history"][0]["id"]).status_code, 200)
 
     def test_the_file_is_the_documented_json(self) -> None:
         answer = self.client.get(f"/api/v1/systems/{self.system.pk}/installation.json")

@@ -15,7 +15,7 @@ from server.jobs.models import Job
 from server.jobs.running import perform
 from server.readings.store import store, trace_of
 from server.systems.models import System
-from tests.server.helpers import log, signed_in, system
+from tests.server.helpers import log, send, signed_in, system
 
 SPAN = {"start": "2025-10-01", "stop": "2025-10-12"}
 OUT = {"kind": "exclude", "start": "2025-10-03T00:00", "end": "2025-10-05T00:00",
@@ -41,9 +41,11 @@ class WithRecord(TestCase):
     def get(self, path: str, **query: str):
         return self.client.get(f"/api/v1/systems/{self.system.pk}{path}", query)
 
+    def send(self, method: str, path: str, body: object):
+        return send(self.client, method, f"/api/v1/systems/{self.system.pk}{path}", body)
+
     def post(self, path: str, body: object):
-        address = f"/api/v1/systems/{self.system.pk}{path}"
-        return self.client.post(address, json.dumps(body), content_type="application/json")
+        return self.send("post", path, body)
 
     def work(self) -> None:
         """What the worker does."""
