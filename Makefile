@@ -14,7 +14,12 @@ export PYTHONHASHSEED := 0
 	@$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/run.txt
 	@touch $@
 
-.venv/dev.stamp: requirements/dev.txt .venv/run.stamp
+.venv/demo.stamp: requirements/demo.txt .venv/run.stamp
+	@echo "Installing the packages the demo's stand-ins need (pinned, with hashes) …"
+	@$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/demo.txt
+	@touch $@
+
+.venv/dev.stamp: requirements/dev.txt .venv/demo.stamp
 	@echo "Installing the packages the tests need (pinned, with hashes) …"
 	@$(PY) -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements/dev.txt
 	@touch $@
@@ -27,7 +32,7 @@ web/dist/index.html: $(shell find web/src web/public -type f 2>/dev/null) web/in
 
 web: web/dist/index.html  ## build the screens
 
-demo: .venv/run.stamp web/dist/index.html  ## set up, then start it with the demo systems
+demo: .venv/demo.stamp web/dist/index.html  ## set up, then start it with the demo systems
 	@$(PY) manage.py demo --port $(PORT)
 
 demo-reset: .venv/run.stamp  ## forget the demo's data; the next `make demo` makes it anew
@@ -40,7 +45,7 @@ test:  ## lint, types, import contracts, every test; what does not wait for each
 	EMBER_STACK=var/stack $(PY) manage.py test tests --parallel 2 --noinput
 
 test-stack: .venv/dev.stamp web/dist/index.html  # the demo's data that the browser tests copy
-	@DJANGO_SETTINGS_MODULE=server.settings $(PY) -m tests.browser.stack var/stack
+	@DJANGO_SETTINGS_MODULE=server.settings.demo $(PY) -m tests.browser.stack var/stack
 
 browser-packages:
 	@bash scripts/preflight.sh python node chromium mosquitto
@@ -81,6 +86,7 @@ shots: .venv/dev.stamp web/dist/index.html  ## refresh the pictures in docs/scre
 
 lock: .venv/dev.stamp  ## pin the packages anew from requirements/*.in (needs uv)
 	.venv/bin/uv pip compile requirements/dev.in --universal --python-version 3.11 --generate-hashes --no-header --quiet -o requirements/dev.txt
+	.venv/bin/uv pip compile requirements/demo.in --universal --python-version 3.11 --generate-hashes --no-header --quiet -c requirements/dev.txt -o requirements/demo.txt
 	.venv/bin/uv pip compile requirements/run.in --universal --python-version 3.11 --generate-hashes --no-header --quiet -c requirements/dev.txt -o requirements/run.txt
 
 clean:

@@ -22,7 +22,7 @@ def main() -> None:
     asked = parser.parse_args()
     warnings.simplefilter("ignore")
     os.environ["EMBER_VAR"] = tempfile.mkdtemp(prefix="ember-fuzz-")
-    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings.demo")
     import django
 
     django.setup()

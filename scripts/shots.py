@@ -18,8 +18,7 @@ VAR = Path(tempfile.mkdtemp(prefix="ember-shots-"))
 atexit.register(shutil.rmtree, VAR, ignore_errors=True)
 shutil.copytree(ROOT / "var", VAR, dirs_exist_ok=True)
 os.environ["EMBER_VAR"] = str(VAR)
-os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
-os.environ["EMBER_DEMO"] = "1"
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings.demo")
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
 import django  # noqa: E402

@@ -4,7 +4,6 @@ import os
 import unittest
 from typing import Any
 
-from django.conf import settings
 from django.db import connection
 from django.db.models.signals import post_migrate
 from django.test.runner import DiscoverRunner
@@ -21,11 +20,6 @@ CHROMIUM_ARGUMENTS = [
 
 class CountingRunner(DiscoverRunner):
     """Prints 'N passed, N failed' at the end, and 'N skipped' where there are any."""
-
-    def setup_test_environment(self, **kwargs: Any) -> None:
-        """Passwords of tests are hashed fast: that of real ones is slow on purpose."""
-        settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-        super().setup_test_environment(**kwargs)
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """The databases; each is whole in its file before the parallel processes copy it."""

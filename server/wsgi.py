@@ -8,7 +8,7 @@ import sys
 import pandas  # noqa: F401
 from django.core.wsgi import get_wsgi_application
 
-os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings.production")
 sys.setswitchinterval(0.001)  # a long chart must not keep short requests waiting [s]
 application = get_wsgi_application()
 # What is loaded stays; it need not be looked through again and again while requests wait.

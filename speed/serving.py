@@ -52,8 +52,7 @@ class Place:
         """Sets Django up over a new folder; once a process."""
         folder = Path(tempfile.mkdtemp(prefix="ember-speed-"))
         os.environ["EMBER_VAR"] = str(folder)
-        os.environ["EMBER_DEMO"] = "1"
-        os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+        os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings.demo")
         import django
 
         django.setup()

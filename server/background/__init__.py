@@ -1,5 +1,5 @@
-"""The work of the worker: importing, archives, weather, figures that follow live readings.
+"""What the worker does: importing, archives, weather, figures that follow live readings.
 
-In: jobs and waiting batches. Out: stored readings, cached results. May import: `server.archives` and
-what stands before it.
+In: jobs and waiting batches. Out: stored readings, cached results. May import: `server.archives`
+and what stands before it.
 """

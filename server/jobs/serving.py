@@ -69,7 +69,8 @@ def commands(port: int) -> dict[str, list[str]]:
 def serve(port: int, demo: bool) -> None:
     """Runs both until this process is told to stop. Raises Problem where another server works on
     the data, or where one of them can't be kept running."""
-    environment = {**os.environ, "EMBER_DEMO": "1" if demo else "0"}
+    kind = "demo" if demo else "production"
+    environment = {**os.environ, "DJANGO_SETTINGS_MODULE": f"server.settings.{kind}"}
     started = commands(port)
     if demo and "EMBER_WEATHER" not in environment:
         with socket.socket() as probe:

@@ -1,5 +1,6 @@
-"""Waiting batches laid into the weeks of the logger's own imports, and those into the blocks, by the
-same way as a file."""
+"""Waiting batches laid into the weeks of the logger's own imports, and those into the blocks, by
+the same way as a file.
+"""
 
 import hashlib
 import logging

@@ -52,7 +52,12 @@ def make(base: Path) -> None:
 
 def environment(var: Path) -> dict[str, str]:
     """Variables of a process that works on a folder's data."""
-    return {**os.environ, "EMBER_VAR": str(var), "EMBER_DEMO": "1", "PYTHONHASHSEED": "0"}
+    return {
+        **os.environ,
+        "EMBER_VAR": str(var),
+        "DJANGO_SETTINGS_MODULE": "server.settings.demo",
+        "PYTHONHASHSEED": "0",
+    }
 
 
 def run(var: Path, *command: str) -> str:

@@ -287,7 +287,9 @@ class OneOfEach(SimpleTestCase):
             f"import django; django.setup(); from server.jobs.serving import serve; "
             f"serve({port}, demo=False)"
         )
-        first = self.start("shell", "-c", serving, DJANGO_SETTINGS_MODULE="server.settings")
+        first = self.start(
+            "shell", "-c", serving, DJANGO_SETTINGS_MODULE="server.settings.production"
+        )
         try:
             self.wait(lambda: self.answers(port))
             second = self.start("shell", "-c", serving)

@@ -23,7 +23,7 @@ const queries: QueryClient = new QueryClient({
   },
 });
 
-// The page's policy lets in only styles that carry its nonce (server/settings.py).
+// The page's policy lets in only styles that carry its nonce (server/settings/base.py).
 const nonce = document.querySelector<HTMLMetaElement>("meta[property=csp-nonce]")?.nonce;
 const styles = createCache({ key: "ember", ...(nonce ? { nonce } : {}) });
 

@@ -1,4 +1,4 @@
-"""Django's settings. Everything that differs between places comes from EMBER_… variables."""
+"""Settings that hold everywhere. What differs between places comes from EMBER_… variables."""
 
 import os
 import secrets
@@ -6,7 +6,7 @@ from pathlib import Path
 
 from csp.constants import NONCE
 
-BASE_DIR = Path(__file__).resolve().parent.parent
+BASE_DIR = Path(__file__).resolve().parent.parent.parent
 VAR = Path(os.environ.get("EMBER_VAR", BASE_DIR / "var"))
 VAR.mkdir(parents=True, exist_ok=True)
 WEB = BASE_DIR / "web" / "dist"
@@ -30,9 +30,9 @@ def _secret() -> str:
 SECRET_KEY = _secret()
 DEBUG = False
 # A demo signs in who opens the address that it printed, on the same machine.
-DEMO = os.environ.get("EMBER_DEMO") == "1"
+DEMO = False
 # Whose installations these are; stands above the fleet.
-PLACE = os.environ.get("EMBER_PLACE", "Varrick Sound" if DEMO else "")
+PLACE = os.environ.get("EMBER_PLACE", "")
 # Where outdoor weather can be fetched; empty for nowhere.
 WEATHER = os.environ.get("EMBER_WEATHER", "").rstrip("/")
 ALLOWED_HOSTS = os.environ.get("EMBER_HOSTS", "localhost,127.0.0.1").split(",")
@@ -123,7 +123,7 @@ DATABASES = {
 }
 # One line an event, and a traceback where the program failed, on standard error: who runs it sends
 # that where logs are kept. EMBER_LOG says from which level on.
-SETTINGS_SUSPICIOUS = (
+SUSPICIOUS = (
     "DisallowedHost", "RequestDataTooBig", "SuspiciousOperation", "TooManyFieldsSent",
     "TooManyFilesSent", "SuspiciousFileOperation",
 )  # fmt: skip
@@ -149,7 +149,7 @@ LOGGING = {
         "django": {"handlers": [], "level": "NOTSET", "propagate": True},
         # What is refused (4xx) is answered; only failures are for the log.
         "django.request": {"level": "ERROR"},
-        **{f"django.security.{kind}": {"filters": ["brief"]} for kind in SETTINGS_SUSPICIOUS},
+        **{f"django.security.{kind}": {"filters": ["brief"]} for kind in SUSPICIOUS},
         "huey": {"level": "WARNING"},
     },
 }  # fmt: skip
@@ -178,4 +178,3 @@ UPLOADS = VAR / "uploads"
 LARGEST_UPLOAD = 400 << 20  # bytes
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8 << 20
 FILE_UPLOAD_TEMP_DIR = None
-TEST_RUNNER = "server.testing.CountingRunner"

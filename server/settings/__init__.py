@@ -1,0 +1,1 @@
+"""Settings: `base` holds everywhere; `production`, `demo` and `test` stand on it."""
