@@ -471,7 +471,7 @@ def summed(shares: Iterable[Share], energy_of: Callable[[str], Floats]) -> Float
 
     Parameters
     ----------
-    shares : of a plan; with heat, `find_combination.given`, in which heaters metered on the heat
+    shares : of a plan; with heat, `combination.given`, in which heaters metered on the heat
     side count.
     energy_of : of a meter by its name, arrays (n,) or (m,) [J]. One alone is given back itself.
     """

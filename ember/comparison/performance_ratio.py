@@ -247,7 +247,7 @@ def compare_segments(
 
     Parameters
     ----------
-    find_combination : of the level at which is compared. asked : between which instants [s].
+    combination : of the level at which is compared. asked : between which instants [s].
     """
     counted, _ = validity(segments, tuple(name for _, name in combination.meters))
 

@@ -151,40 +151,52 @@ def _drawn(cells: CellArrays, start: Ints, stop: Ints) -> tuple[Floats, Floats, 
     seen = step_of(temp)
     wide, half = max(1, round(HOT_WATER_CHARGES_ABOUT / step)), max(1, round(SETTLE / step))
     defrosts = cells.states.state == State.DEFROST
-    begin, end = nothing.copy(), nothing.copy()
     drawn = np.full(count, -1, np.int64)
-    for k, (a, b) in enumerate(zip(start.tolist(), stop.tolist(), strict=True)):
-        begin[k] = _mean(temp, a - half, a + 1)
-        end[k] = _mean(temp, b - 1, b + half)
-        falls = (
-            _mean(temp, a - wide - half, a - wide + 1) - begin[k],
-            end[k] - _mean(temp, b + half + wide - half, b + half + wide + 1),
-        )
-        # A draw that has only just begun, and by which the charge was called for.
-        short = max(1, round(JUST / step))
-        just = temp[max(a - short, 0)] - temp[min(a, len(temp) - 1)]
-        if not np.isfinite([begin[k], end[k], *falls]).all():
-            continue
-        within = temp[a : b - (b - a) % half].reshape(-1, half).mean(axis=1)
-        calm = defrosts[a : b - (b - a) % half].reshape(-1, half).any(axis=1)
-        rises = np.diff(within)
+    mean = _Means(temp)
+    begin, end = mean.of(start - half, start + 1), mean.of(stop - 1, stop + half)
+    before = mean.of(start - wide - half, start - wide + 1) - begin
+    after = end - mean.of(stop + half + wide - half, stop + half + wide + 1)
+    # A draw that has only just begun, and by which the charge was called for.
+    short = max(1, round(JUST / step))
+    just = temp[np.maximum(start - short, 0)] - temp[np.minimum(start, len(temp) - 1)]
+    told = np.isfinite(begin) & np.isfinite(end) & np.isfinite(before) & np.isfinite(after)
+    called = just > LOSES * JUST + seen
+    falls = np.maximum(before, after) > LOSES * HOT_WATER_CHARGES_ABOUT + seen
+    cold = np.concatenate([[0], np.cumsum(defrosts)])
+    for k in np.flatnonzero(told).tolist():
+        a, b = int(start[k]), int(stop[k])
+        edges = np.arange(a, b - (b - a) % half + 1, half)
+        rises = np.diff(mean.of(edges[:-1], edges[1:]))
+        calm = np.diff(cold[edges]) > 0
         dips = rises < -(DIP + seen)
         # Between two that rise on, one that lags.
         dips[1:-1] |= rises[1:-1] < LAGS * np.minimum(rises[:-2], rises[2:]) - seen
         near = calm[1:] | calm[:-1]
         near[1:] |= calm[:-2]  # the coil is cold yet
         dips &= ~near
-        most = LOSES * HOT_WATER_CHARGES_ABOUT + seen
-        called = just > LOSES * JUST + seen
-        drawn[k] = int(max(falls) > most or called or bool(dips[1:].any()))
+        drawn[k] = int(falls[k] or called[k] or bool(dips[1:].any()))
     return begin, end, drawn, np.full(count, LOSES + seen / HOT_WATER_CHARGES_ABOUT)
 
 
-def _mean(values: Floats, first: int, stop: int) -> float:
-    """Mean of some cells, NaN where one is unknown or lies outside."""
-    if first < 0 or stop > len(values) or stop <= first:
-        return np.nan
-    return float(values[first:stop].mean())
+class _Means:
+    """Means of any stretches of an array, (n,), from its running sums."""
+
+    def __init__(self, values: Floats) -> None:
+        known = np.isfinite(values)
+        # About its middle, so that the sums lose no digits over a year.
+        self.middle = float(values[known].mean()) if known.any() else 0.0
+        self.sums = np.concatenate([[0.0], np.cumsum(np.where(known, values - self.middle, 0.0))])
+        self.lost = np.concatenate([[0], np.cumsum(~known)])
+
+    def of(self, first: Ints, stop: Ints) -> Floats:
+        """Of cells first … stop − 1 each, (k,); NaN where one is unknown or lies outside."""
+        last = len(self.sums) - 1
+        inside = (first >= 0) & (stop <= last) & (stop > first)
+        a, b = np.clip(first, 0, last), np.clip(stop, 0, last)
+        whole = inside & (self.lost[b] == self.lost[a])
+        with np.errstate(invalid="ignore", divide="ignore"):
+            mean: Floats = self.middle + (self.sums[b] - self.sums[a]) / (b - a)
+        return np.where(whole, mean, np.nan)
 
 
 def _dwell(cells: CellArrays, start: Ints, stop: Ints, low: Floats, high: Floats) -> Floats:

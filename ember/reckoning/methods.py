@@ -50,7 +50,7 @@ def heat_methods(
 
     Parameters
     ----------
-    find_combination : of the level whose heat is looked at. names : of all streams of heat.
+    combination : of the level whose heat is looked at. names : of all energies of heat.
     groups : array, (m,)  0 where a segment belongs to what is asked for, −1 elsewhere.
     hot_water_only : streams that know the tank alone. not_alike : those that are not expected to
     agree, because they count with sensors that have been corrected.

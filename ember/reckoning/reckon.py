@@ -88,7 +88,7 @@ def reckon(
     Parameters
     ----------
     segments : the segments and their sums.
-    find_combination : how the level is computed; it must be one that can be (plan.reason is None).
+    combination : how the level is computed; it must be one that can be (its `reason` is None).
     groups : array, (m,)  Which of the `periods` a segment belongs to, −1 for none.
     periods : instants from and to which each group was asked for [s].
     cop_reason : why no heat and COP may be stated, if metering forbids it.

@@ -12,6 +12,7 @@ from ember.reckoning.segments import Segments
 from ember.states import State
 
 TALLY_STATES = len(State)
+ALL_STATES = TALLY_STATES  # column of the sum over them
 
 
 def validity(
@@ -56,11 +57,13 @@ class Tally:
         label = mine * TALLY_STATES + states
 
         def table(values: Floats | Ints, scale: float = 1.0) -> list[list[float]]:
+            """A row a group: each state, and all of them together in the last column."""
             sums = np.bincount(label, weights=values[pick], minlength=count * TALLY_STATES)
-            rows: list[list[float]] = (sums / scale).reshape(count, TALLY_STATES).tolist()
+            by_state = (sums / scale).reshape(count, TALLY_STATES)
+            rows: list[list[float]] = np.column_stack([by_state, by_state.sum(axis=1)]).tolist()
             return rows
 
-        self.cells = np.array([sum(row) for row in table(segments.cells)])
+        self.cells = np.array([row[ALL_STATES] for row in table(segments.cells)])
         self.sums = {
             name: _Sums(
                 table(segments.energy(name), KWH),
@@ -86,7 +89,7 @@ class Tally:
 
     def total(self, k: int, name: str) -> Estimate:
         """Energy of a meter in group k."""
-        return self._estimate(name, k, range(TALLY_STATES), self.group_pieces[k])
+        return self._estimate(name, k, [ALL_STATES], self.group_pieces[k])
 
     def state(self, k: int, name: str, state: State) -> Estimate:
         """Energy of a meter in group k while in a state."""
@@ -104,7 +107,7 @@ class Tally:
         sums = self.sums[name]
 
         def total(row: list[float]) -> float:
-            return sum(row[state] for state in states)
+            return row[states[0]] if len(states) == 1 else sum(row[state] for state in states)
 
         parts = [UncertaintyComponent(source, total(u[k])) for source, u in sums.components]
         for what, variance in sums.variances:
