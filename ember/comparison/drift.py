@@ -95,7 +95,7 @@ def drift(points: list[DayRatio]) -> Drift:
     temp = np.array([p.outdoor for p in known], float)
     base = np.column_stack([np.ones(len(y)), temp, np.maximum(temp - 5.0, 0.0)])
     dates = range(DRIFT_LEAST_DAYS, len(y) - DRIFT_LEAST_DAYS + 1)
-    left = np.array([_residual(base, y, k) for k in dates])
+    left = _residuals(base, y, dates)
     best = int(left.argmin())
     at = dates[best]
     step, error, scale = _step(base, y, at)
@@ -116,11 +116,17 @@ def drift(points: list[DayRatio]) -> Drift:
     return Drift(points, change)
 
 
-def _residual(base: Floats, y: Floats, at: int) -> float:
-    x = np.column_stack([base, np.arange(len(y)) >= at])
-    solved, *_ = np.linalg.lstsq(x, y, rcond=None)
-    left = y - x @ solved
-    return float(left @ left)
+def _residuals(base: Floats, y: Floats, dates: range) -> Floats:
+    """Sum of squared residuals with a step at each date beside the base, (d,).
+
+    Source: Frisch and Waugh (1933): what the base explains is taken out of both first.
+    """
+    q, _ = np.linalg.qr(base)
+    steps = (np.arange(len(y))[:, None] >= np.array(dates)).astype(np.float64)
+    of_y, of_steps = y - q @ (q.T @ y), steps - q @ (q.T @ steps)
+    explained = (of_steps.T @ of_y) ** 2 / (of_steps**2).sum(axis=0)
+    left: Floats = of_y @ of_y - explained
+    return left
 
 
 def _step(base: Floats, y: Floats, at: int) -> tuple[float, float, float]:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.basis.series import Floats, Ints, Span, edges_of, mask_of
+from ember.basis.series import Bools, Floats, Ints, Span, edges_of, mask_of
 from ember.events.cells import CellArrays, at, means, sums
 from ember.metering.resolution import step_of
 from ember.states.state import State
@@ -162,20 +162,39 @@ def _drawn(cells: CellArrays, start: Ints, stop: Ints) -> tuple[Floats, Floats, 
     told = np.isfinite(begin) & np.isfinite(end) & np.isfinite(before) & np.isfinite(after)
     called = just > LOSES * JUST + seen
     falls = np.maximum(before, after) > LOSES * HOT_WATER_CHARGES_ABOUT + seen
-    cold = np.concatenate([[0], np.cumsum(defrosts)])
-    for k in np.flatnonzero(told).tolist():
-        a, b = int(start[k]), int(stop[k])
-        edges = np.arange(a, b - (b - a) % half + 1, half)
-        rises = np.diff(mean.of(edges[:-1], edges[1:]))
-        calm = np.diff(cold[edges]) > 0
-        dips = rises < -(DIP + seen)
-        # Between two that rise on, one that lags.
-        dips[1:-1] |= rises[1:-1] < LAGS * np.minimum(rises[:-2], rises[2:]) - seen
-        near = calm[1:] | calm[:-1]
-        near[1:] |= calm[:-2]  # the coil is cold yet
-        dips &= ~near
-        drawn[k] = int(falls[k] or called[k] or bool(dips[1:].any()))
+    dips = _dips(mean, defrosts, start, stop, half, seen)
+    drawn[told] = (falls | called | dips)[told]
     return begin, end, drawn, np.full(count, LOSES + seen / HOT_WATER_CHARGES_ABOUT)
+
+
+def _dips(
+    mean: "_Means", defrosts: Bools, start: Ints, stop: Ints, half: int, seen: float
+) -> Bools:
+    """Whether the tank falls, or lags between two rises, within each charge, defrosts apart, (k,).
+
+    Parameters
+    ----------
+    half : cells of the blocks whose means are compared. seen : step of the probe [K].
+    """
+    blocks = np.maximum(stop - start, 0) // half
+    charge = np.repeat(np.arange(len(start)), blocks)
+    nth = np.arange(len(charge)) - np.repeat(np.cumsum(blocks) - blocks, blocks)
+    first = start[charge] + nth * half
+    within = mean.of(first, first + half)
+    before = np.concatenate([[0], np.cumsum(defrosts)])
+    calm = before[first + half] > before[first]
+    # From each block to the next of the same charge.
+    pair = np.flatnonzero(nth[1:] > 0)
+    rise, of, at = within[pair + 1] - within[pair], charge[pair], nth[pair]
+    dip = rise < -(DIP + seen)
+    inner = np.flatnonzero((at[1:-1] > 0) & (of[2:] == of[1:-1])) + 1
+    # Between two that rise on, one that lags.
+    dip[inner] |= rise[inner] < LAGS * np.minimum(rise[inner - 1], rise[inner + 1]) - seen
+    near = calm[pair] | calm[pair + 1]
+    near[at > 0] |= calm[pair[at > 0] - 1]  # the coil is cold yet
+    dip &= ~near & (at > 0)
+    found: Bools = np.bincount(of[dip], minlength=len(start)) > 0
+    return found
 
 
 class _Means:
