@@ -377,13 +377,13 @@ class Files(TestCase):
         self.assertEqual(upload.path.parent.parent, settings.UPLOADS)
 
     def test_removing_a_system_only_while_nothing_is_stored(self) -> None:
-        path = f"/api/v1/systems/{self.system.pk}/remove"
+        path = f"/api/v1/systems/{self.system.pk}"
         batch = store(self.system, log()).batch
-        refused = self.client.post(path)
+        refused = self.client.delete(path)
         self.assertEqual(refused.status_code, 422)
         self.assertIn("Undo its imports first", refused.json()["detail"])
         undo(batch)
-        self.assertEqual(self.client.post(path).json()["name"], "Nursery")
+        self.assertEqual(self.client.delete(path).json()["name"], "Nursery")
         self.assertFalse(System.objects.exists())
 
     def test_describing_a_system(self) -> None:
@@ -464,7 +464,7 @@ class Types(TestCase):
     def test_the_types_are_those_of_the_schema(self) -> None:
         script = WEB / "node_modules" / "openapi-typescript" / "bin" / "cli.js"
         made = subprocess.run(
-            ["node", str(script), "src/api/v1/openapi.json"],
+            ["node", str(script), "src/api/openapi.json"],
             cwd=WEB,
             capture_output=True,
             text=True,

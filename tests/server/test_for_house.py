@@ -141,14 +141,14 @@ class InHouse(TestCase):
         ]
         body = {"table": {"kind": "water", "points": points, "indoor_unit": "coil C"}}
         address = f"/api/v1/systems/{self.system.pk}/rated"
-        saved = self.client.post(address, body, "application/json").json()
+        saved = self.client.put(address, body, "application/json").json()
         self.assertEqual(saved["table"]["indoor_unit"], "coil C")
         self.assertIsNone(saved["table"]["points"][0]["cop"])
         (own,) = self.ask().json()["tables"]
         self.assertIsNone(own["spf"])
         neither = [{**p, "capacity_kw": None} for p in points]
         body["table"]["points"] = neither
-        refused = self.client.post(address, body, "application/json")
+        refused = self.client.put(address, body, "application/json")
         self.assertEqual(refused.status_code, 422)
 
 

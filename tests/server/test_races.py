@@ -34,13 +34,14 @@ from server.assessments.cache import (
     steady,
 )
 from server.assessments.models import CachedResults
-from server.background.live_figures import fold_all
 from server.jobs.models import Job
 from server.jobs.queueing import go_on, queue_lost, start
 from server.jobs.running import HANDLERS, perform
-from server.jobs.tasks import look_after, queued
+from server.jobs.tasks import queued
+from server.jobs.upkeep import look_after
 from server.readings.models import Batch, Logger
 from server.readings.store import store
+from server.readings.tasks import fold_all
 from server.systems.models import System
 from tests.server.helpers import log, signed_in, system
 

@@ -42,7 +42,7 @@ class WeatherService(TransactionTestCase):
         self.system = system(days=12)
         self.system.put(replace(described(days=12), location=PLACE), None)
         self.path = f"/api/v1/systems/{self.system.pk}/weather"
-        enqueue = mock.patch("server.jobs.running.queue")
+        enqueue = mock.patch("server.jobs.queueing.queue")
         enqueue.start()
         self.addCleanup(enqueue.stop)
 
