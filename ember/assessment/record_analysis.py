@@ -62,15 +62,34 @@ RECORD_ANALYSIS_ABOUT = 300.0  # a heater's work, that is not compared either [s
 class Facts:
     """What a survey knows beside its arrays.
 
-    channels : of the trace. combinations : how each level is computed; shares : all metered
-    electricity.
-    missing : meter → why it says nothing. promise : how the rated table meets the record, or why
-    it does not. checks : of the metering, over the whole record; corrections : applied, in words.
-    defrosts_by, basis, notes : how the states are known. interval : of the readings, where they lie
-    so far apart that only the sum between two is known [s], else 0. runs_known : whether anything
-    tells when the unit runs. services : as plans, of each service that some meter serves alone.
-    reported : how the widest COP is computed of what the controller reports, where nothing measures
-    the heat; None where something does, or nothing is reported.
+    Attributes
+    ----------
+    channels : tuple[str, ...]
+        of the trace.
+    combinations : dict[Level, MeterCombination]
+        how each level is computed
+    shares : tuple[Share, ...]
+        all metered electricity.
+    missing : dict[str, Reason]
+        meter → why it says nothing.
+    promise : Promise | NotAvailable
+        how the rated table meets the record, or why it does not.
+    checks : tuple[Check, ...]
+        of the metering, over the whole record
+    corrections : tuple[str, ...]
+        applied, in words.
+    defrosts_by, basis, notes : Basis
+        how the states are known.
+    interval : float
+        of the readings, where they lie so far apart that only the sum between two is known [s],
+        else 0.
+    runs_known : bool
+        whether anything tells when the unit runs.
+    services : dict[Service, dict[Level, MeterCombination]]
+        as plans, of each service that some meter serves alone.
+    reported : MeterCombination | None
+        how the widest COP is computed of what the controller reports, where nothing measures the
+        heat; None where something does, or nothing is reported.
     """
 
     core: str
@@ -113,9 +132,14 @@ class Facts:
 class RecordAnalysis:
     """A record after one pass.
 
-    described : the installation, as the analyst describes it.
-    segments : its segments; cut at every local midnight and hour, price change and change of state.
-    runs, defrosts : arrays, (k, 2)  First cell and end of each.
+    Attributes
+    ----------
+    described : Installation
+        the installation, as the analyst describes it.
+    segments : Segments
+        its segments; cut at every local midnight and hour, price change and change of state.
+    runs, defrosts : Ints
+        arrays, (k, 2) First cell and end of each.
     """
 
     described: Installation
@@ -280,8 +304,15 @@ class Walked:
 
 @dataclass(frozen=True)
 class Helped:
-    """A heater within the unit's meter. mask : array, (n,)  Where it works or may. energy : array,
-    (n,)  Its electricity in each cell, as metered or inferred [J]."""
+    """A heater within the unit's meter.
+
+    Attributes
+    ----------
+    mask : Bools
+        array, (n,) Where it works or may.
+    energy : Floats
+        array, (n,) Its electricity in each cell, as metered or inferred [J].
+    """
 
     mask: Bools
     energy: Floats

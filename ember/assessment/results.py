@@ -28,12 +28,28 @@ class LevelState:
 class Assessment:
     """The whole road in one result.
 
-    name, zone : of the installation. core : version of the core. start, stop : of what was
-    assessed [s]; step [s]. levels : H1–H4 with the reason where one can't be computed.
-    total : the sums over the whole; latest_year : over the last twelve months of a longer record;
-    months : over each calendar month.
-    findings : of the latest year, or the whole; not_judged : findings that are not made.
-    corrections : what the analyst accepted and was applied, in words.
+    Attributes
+    ----------
+    name, zone : str
+        of the installation.
+    core : str
+        version of the core.
+    start, stop : float
+        of what was assessed [s]; step [s].
+    levels : tuple[LevelState, ...]
+        H1–H4 with the reason where one can't be computed.
+    total : PeriodFigures
+        the sums over the whole
+    latest_year : PeriodFigures | None
+        over the last twelve months of a longer record
+    months : tuple[PeriodFigures, ...]
+        over each calendar month.
+    findings : tuple[Finding, ...]
+        of the latest year, or the whole
+    not_judged : tuple[NotJudged, ...]
+        findings that are not made.
+    corrections : tuple[str, ...]
+        what the analyst accepted and was applied, in words.
     """
 
     format: str

@@ -36,11 +36,24 @@ class DayKind(StrEnum):
 
 @dataclass(frozen=True)
 class DayFigures:
-    """One local day. day : like 2026-01-22. start, stop : instants [s].
+    """One local day.
 
-    electricity : all that is metered [kWh]; heat, cop : at the widest level. ratio : performance
-    ratio of the compared running. coverage : share of the day whose electricity is known.
-    defrosts : None where they cannot be told.
+    Attributes
+    ----------
+    day : str
+        like 2026-01-22.
+    start, stop : float
+        instants [s].
+    electricity : Estimate | None
+        all that is metered [kWh]
+    heat, cop : Estimate | None
+        at the widest level.
+    ratio : Estimate | None
+        performance ratio of the compared running.
+    coverage : float
+        share of the day whose electricity is known.
+    defrosts : int | None
+        None where they cannot be told.
     """
 
     day: str

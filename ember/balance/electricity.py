@@ -23,11 +23,26 @@ LEAST_DEGREE_DAYS = 10.0
 
 @dataclass(frozen=True)
 class PowerSeen:
-    """Of a period. electricity : all metered [kWh]. a_day : [kWh/d]. per_degree_day : below 15 °C
-    outdoors [kWh/(K·d)], None where the weather is not known or too warm. watts : mean while the
-    compressor runs [W], None where that is not known; hours : of running. by_table : what the rated
-    table would need to heat the house as described in this weather [kWh], hot water not in it; None
-    with the reason; taken : what it rests on."""
+    """Of a period.
+
+    Attributes
+    ----------
+    electricity : Estimate
+        all metered [kWh].
+    a_day : Estimate
+        [kWh/d].
+    per_degree_day : Estimate | None
+        below 15 °C outdoors [kWh/(K·d)], None where the weather is not known or too warm.
+    watts : Estimate | None
+        mean while the compressor runs [W], None where that is not known
+    hours : float | None
+        of running.
+    by_table : Estimate | None
+        what the rated table would need to heat the house as described in this weather [kWh], hot
+        water not in it; None with the reason
+    taken : tuple[str, ...]
+        what it rests on.
+    """
 
     electricity: Estimate
     a_day: Estimate

@@ -48,9 +48,15 @@ class ServiceSum:
 class PeriodFigures:
     """The sums of a period: one Reckoning for each level that can be computed, and the cost.
 
-    electricity : all that is metered, whatever the heat does [kWh], None where none is known.
-    services : those that have meters of their own. reported : by what the controller reports,
-    where nothing measures the heat; no verdict and no rank rests on it.
+    Attributes
+    ----------
+    electricity : Estimate | None
+        all that is metered, whatever the heat does [kWh], None where none is known.
+    services : tuple[ServiceSum, ...]
+        those that have meters of their own.
+    reported : Reckoning | None
+        by what the controller reports, where nothing measures the heat; no verdict and no rank
+        rests on it.
     """
 
     period: Period
@@ -157,8 +163,12 @@ def groups_of(analysis: RecordAnalysis, periods: Sequence[Period]) -> Ints:
 class Compared:
     """The running of a period that fits the rated table.
 
-    measured : its Reckoning at the nearest_to_table level that can be computed. comparison : with
-    the table; None with the reason in `reason`.
+    Attributes
+    ----------
+    measured : Reckoning | None
+        its Reckoning at the nearest_to_table level that can be computed.
+    comparison : Comparison | None
+        with the table; None with the reason in `reason`.
     """
 
     measured: Reckoning | None

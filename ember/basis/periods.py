@@ -7,7 +7,13 @@ from ember.basis.clock import DAY
 
 @dataclass(frozen=True, slots=True)
 class Period:
-    """A stretch of local time by name. start, stop : instants [s], half-open."""
+    """A stretch of local time by name.
+
+    Attributes
+    ----------
+    start, stop : float
+        instants [s], half-open.
+    """
 
     name: str
     start: float

@@ -15,11 +15,15 @@ K_FACTOR = 2.0  # coverage factor of every U shown (GUM, JCGM 100:2008, 6.2.1)
 class UncertaintyComponent:
     """One source's share of an uncertainty.
 
-    `u` is the standard uncertainty in the unit of the estimate, *with the sign* by which
-    the estimate answers to the source: two figures that share a source add their parts,
-    so what they share cancels in a difference or a ratio.
-    random : the source errs anew each time (sampling, a rounded reading): its parts add in
-    quadrature and never cancel.
+    `u` is the standard uncertainty in the unit of the estimate, *with the sign* by which the
+    estimate answers to the source: two figures that share a source add their parts, so what they
+    share cancels in a difference or a ratio.
+
+    Attributes
+    ----------
+    random : bool
+        the source errs anew each time (sampling, a rounded reading): its parts add in quadrature
+        and never cancel.
     """
 
     source: str

@@ -29,12 +29,18 @@ class Span:
 class Trace:
     """Channels on a regular grid; cell i is the time from start + i·step to the next cell.
 
-    start : int  Instant of the first cell [s since 1970, UTC].
-    step : int  Length of a cell [s].
-    channels : channel → array, (n,)  SI with degC; NaN where nothing is known. A level, rate
-        or flag is the mean of what was read in the cell, a counter the register's reading
-        at the beginning of the cell, NaN where it was not read.
-    native : channel → interval at which the channel is really read [s]
+    Attributes
+    ----------
+    start : int
+        int Instant of the first cell [s since 1970, UTC].
+    step : int
+        int Length of a cell [s].
+    channels : Mapping[str, Floats]
+        channel → array, (n,) SI with degC; NaN where nothing is known. A level, rate or flag is the
+        mean of what was read in the cell, a counter the register's reading at the beginning of the
+        cell, NaN where it was not read.
+    native : Mapping[str, float]
+        channel → interval at which the channel is really read [s]
     """
 
     start: int

@@ -65,10 +65,16 @@ Served = tuple[Service, StrEnum]  # a consumer or a source of heat, and what it 
 class MeterCombination:
     """How a level is computed: Σ of meters on either side, or the reason why it can't be.
 
-    electricity, heat : meters with sign; heat_by_heaters : electricity meters of resistance
-    heaters whose electricity counts as heat (+1) or is taken out of it (−1).
-    lacking : consumers that no meter holds, where everything else can be computed: the shares are
-    then those of the rest.
+    Attributes
+    ----------
+    electricity, heat : tuple[Share, ...]
+        meters with sign
+    heat_by_heaters : tuple[Share, ...]
+        electricity meters of resistance heaters whose electricity counts as heat (+1) or is taken
+        out of it (−1).
+    lacking : tuple[Consumer, ...]
+        consumers that no meter holds, where everything else can be computed: the shares are then
+        those of the rest.
     """
 
     level: Level

@@ -24,13 +24,26 @@ LINE_SPAN = 6.0  # of daily outdoor temperature, for a line to be seen [K]
 class Capacity:
     """Against rated and against need.
 
-    slope [W/K] and zero, the outdoor temperature at which nothing is needed [degC], from daily
-    heat of all sources; need : two points of that line [degC, kW]. balance : outdoor temperature
-    where rated capacity meets the need, by the flow temperature in use; None where they do not
-    meet in the table. at_design, rated_design : need and rated capacity at the design temperature
-    [kW]. limit_hours : in which the unit ran throughout and yet heaters helped; over_rated : its
-    heat in them over the rated capacity; charges_over_rated : the same of the strongest hot-water
-    charges, which run at full power. outdoor_limit : their median outdoor temperature.
+    slope [W/K] and zero, the outdoor temperature at which nothing is needed [degC], from daily heat
+    of all sources;
+
+    Attributes
+    ----------
+    need : list[list[float]]
+        two points of that line [degC, kW].
+    balance : float | None
+        outdoor temperature where rated capacity meets the need, by the flow temperature in use;
+        None where they do not meet in the table.
+    at_design, rated_design : float | None
+        need and rated capacity at the design temperature [kW].
+    limit_hours : int
+        in which the unit ran throughout and yet heaters helped
+    over_rated : Estimate | None
+        its heat in them over the rated capacity
+    charges_over_rated : float | None
+        the same of the strongest hot-water charges, which run at full power.
+    outdoor_limit : float | None
+        their median outdoor temperature.
     """
 
     slope: float | None

@@ -31,9 +31,23 @@ class DayRatio:
 
 @dataclass(frozen=True)
 class StepChange:
-    """A step of the ratio. at : the first day after it [s]; first, last : between which days it
-    lies (95 %). before, after : mean ratios at the same weather. step : relative, se : its standard
-    error. sure : more than SURE times it."""
+    """A step of the ratio.
+
+    Attributes
+    ----------
+    at : float
+        the first day after it [s]
+    first, last : float
+        between which days it lies (95 %).
+    before, after : float
+        mean ratios at the same weather.
+    step : float
+        relative
+    se : float
+        its standard error.
+    sure : bool
+        more than SURE times it.
+    """
 
     at: float
     first: float

@@ -18,9 +18,16 @@ LEAST_SECONDS = 600.0  # of compared running, for an hour to count, common pract
 class MatchedHours:
     """Every hour with enough compared running, in order.
 
-    segments : indices into the book of what is compared, (s,); hour : which of the hours each lies
-    in, (s,), −1 for one with too little. start [s], outdoor, flow [degC], load : heat while
-    compared [W], heat, rated : measured, and electricity × rated COP [J], arrays (h,).
+    Attributes
+    ----------
+    segments : Ints
+        indices into the book of what is compared, (s,)
+    hour : Ints
+        which of the hours each lies in, (s,), −1 for one with too little. start [s], outdoor, flow
+        [degC]
+    load : Floats
+        heat while compared [W], heat, rated : measured, and electricity × rated COP [J], arrays
+        (h,).
     """
 
     segments: Ints

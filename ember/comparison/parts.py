@@ -29,9 +29,17 @@ THIRDS = (0.4, 0.7)  # of the rated capacity, between small, middle and large lo
 class ShapePart:
     """A part of the conditions against the rest.
 
-    name : of the part. inside, outside : comparisons. ratio : of their performance ratios; what
-    their meters and the table share cancels. alone : its effect once load, flow and frost are told
-    apart, as a relative change of the ratio, with its standard error.
+    Attributes
+    ----------
+    name : str
+        of the part.
+    inside, outside : Comparison
+        comparisons.
+    ratio : Estimate
+        of their performance ratios; what their meters and the table share cancels.
+    alone : float
+        its effect once load, flow and frost are told apart, as a relative change of the ratio, with
+        its standard error.
     """
 
     name: str
@@ -125,8 +133,13 @@ def _effects(same: MatchedHours, masks: dict[str, Bools]) -> dict[str, tuple[flo
 
 @dataclass(frozen=True)
 class Cell:
-    """A cell of the grid: from these outdoor and flow temperatures [degC] on; load : 0 all, 1
-    small, 2 middle, 3 large. hours of compared running."""
+    """A cell of the grid: from these outdoor and flow temperatures [degC] on
+
+    Attributes
+    ----------
+    load : int
+        0 all, 1 small, 2 middle, 3 large. hours of compared running.
+    """
 
     outdoor: float
     flow: float

@@ -37,15 +37,28 @@ class VerdictKind(StrEnum):
 class Comparison:
     """Measured against rated over the span that fits the table.
 
-    measured : the Reckoning of the compared cells, at the nearest_to_table level that can be
-    computed.
-    rated_cop : Σ heat ÷ Σ expected electricity at that level. ratio : performance ratio, Σ expected
-    ÷ Σ measured electricity, with meters, sensors, the table and what was assumed in its budget.
-    further : what the level holds beside the table's boundary, and how it is known.
-    with_heater : the ratio with the hours in which a heater may have worked in the same meter,
-    which are left out else; None where none are. heater_hours : those hours.
-    assumed : as in Promise. heater_open : a heater in the same meter cannot be told apart.
-    resting : the ratio in weather in which it rests, None where there is too little of that.
+    Attributes
+    ----------
+    measured : Reckoning
+        the Reckoning of the compared cells, at the nearest_to_table level that can be computed.
+    rated_cop : Estimate
+        Σ heat ÷ Σ expected electricity at that level.
+    ratio : Estimate
+        performance ratio, Σ expected ÷ Σ measured electricity, with meters, sensors, the table and
+        what was assumed in its budget.
+    further : tuple[Further, ...]
+        what the level holds beside the table's boundary, and how it is known.
+    with_heater : Estimate | None
+        the ratio with the hours in which a heater may have worked in the same meter, which are left
+        out else; None where none are.
+    heater_hours : float
+        those hours.
+    assumed : tuple[tuple[str, float], ...]
+        as in Promise.
+    heater_open : bool
+        a heater in the same meter cannot be told apart.
+    resting : Estimate | None
+        the ratio in weather in which it rests, None where there is too little of that.
     """
 
     measured: Reckoning
@@ -64,8 +77,13 @@ class Comparison:
 
 @dataclass(frozen=True)
 class Verdict:
-    """The verdict with its sentence. doubted : there is a ratio, but Trust doubts what it rests
-    on."""
+    """The verdict with its sentence.
+
+    Attributes
+    ----------
+    doubted : bool
+        there is a ratio, but Trust doubts what it rests on.
+    """
 
     kind: VerdictKind
     sentence: str

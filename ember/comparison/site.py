@@ -16,9 +16,17 @@ SITE_LEAST_SETTLED = 300.0  # [s]
 
 @dataclass(frozen=True)
 class Site:
-    """Bins of one kelvin of the site's own heating. spf : Σ heat ÷ Σ electricity if as rated;
-    measured : heat and electricity of the same hours [kWh], spf_measured : their quotient.
-    assumed_share : of the heat in bins that the table does not reach."""
+    """Bins of one kelvin of the site's own heating.
+
+    Attributes
+    ----------
+    spf : float | None
+        Σ heat ÷ Σ electricity if as rated; measured : heat and electricity of the same hours [kWh]
+    spf_measured : float | None
+        their quotient.
+    assumed_share : float
+        of the heat in bins that the table does not reach.
+    """
 
     reason: Reason | None
     spf: float | None

@@ -39,7 +39,12 @@ MARGIN = 3.0  # beyond the temperatures of a transfer factor [K], common practic
 class Corrected:
     """A description and a trace with the accepted corrections made.
 
-    excluded : spans to leave out, with the reason. applied : every correction in words.
+    Attributes
+    ----------
+    excluded : list[tuple[Span, str]]
+        spans to leave out, with the reason.
+    applied : tuple[str, ...]
+        every correction in words.
     """
 
     installation: Installation

@@ -31,9 +31,16 @@ class BandCost:
 class Cost:
     """Running cost of a period.
 
-    standing : standing charges, one for each day. total : bands and standing. average_price :
-    paid per kWh, standing charge apart. covered : share of the time whose electricity is known;
-    the energy money is for that share only.
+    Attributes
+    ----------
+    standing : float
+        standing charges, one for each day.
+    total : Estimate
+        bands and standing.
+    average_price : float | None
+        paid per kWh, standing charge apart.
+    covered : float
+        share of the time whose electricity is known; the energy money is for that share only.
     """
 
     currency: str

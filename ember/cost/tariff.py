@@ -18,7 +18,12 @@ from ember.description.installation import Tariff
 class Windows:
     """When each band's price holds, in order of time.
 
-    start, stop : arrays, (w,)  Instants [s], half-open. band : array, (w,)  Index of the band.
+    Attributes
+    ----------
+    start, stop : Ints
+        arrays, (w,) Instants [s], half-open.
+    band : Ints
+        array, (w,) Index of the band.
     """
 
     start: Ints

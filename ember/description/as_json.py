@@ -96,8 +96,13 @@ def json_schema() -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class FieldProblem:
-    """What is wrong with a field. where : its path, like electricity.0.channel; empty for the
-    whole."""
+    """What is wrong with a field.
+
+    Attributes
+    ----------
+    where : str
+        its path, like electricity.0.channel; empty for the whole.
+    """
 
     where: str
     what: str

@@ -44,8 +44,17 @@ class AuxTimes:
 
 @dataclass(frozen=True, config=_strict)
 class DeclaredPoint:
-    """One point. outdoor, flow [degC]. capacity_kw, cop : as declared; load_kw : at it, None: by
-    the design load; cc : its degradation coefficient, None where not given."""
+    """One point. outdoor, flow [degC].
+
+    Attributes
+    ----------
+    capacity_kw, cop : Positive
+        as declared
+    load_kw : Positive | None
+        at it, None: by the design load
+    cc : Annotated[float, Field(ge=0, le=1)] | None
+        its degradation coefficient, None where not given.
+    """
 
     name: Name
     outdoor: Temp
@@ -60,8 +69,16 @@ class DeclaredPoint:
 class Declared:
     """A maker's declaration for one application.
 
-    level : of flow temperature [degC]; variable : the outlet follows the weather. design_load_kw :
-    at the climate's design temperature. bivalent, low_limit : outdoors [degC].
+    Attributes
+    ----------
+    level : Literal[35, 45, 55, 65]
+        of flow temperature [degC]
+    variable : bool
+        the outlet follows the weather.
+    design_load_kw : Positive
+        at the climate's design temperature.
+    bivalent, low_limit : Temp | None
+        outdoors [degC].
     """
 
     design_load_kw: Positive

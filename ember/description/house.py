@@ -76,9 +76,14 @@ class CurvePoint:
 class SetCurve:
     """The weather curve as the controller is set: by its points, or by slope and offset.
 
-    points : straight lines between them, level beyond. slope, offset [K] : flow = room + offset +
-        slope · (room − outdoor), room the design_indoor of the house, as many controllers have it
-        (common practice; some bend it a little). lowest, highest : limits of the flow [degC].
+    Attributes
+    ----------
+    points : Annotated[tuple[CurvePoint, ...], Field(max_length=12)]
+        straight lines between them, level beyond. slope, offset [K] : flow = room + offset + slope
+        · (room − outdoor), room the design_indoor of the house, as many controllers have it (common
+        practice; some bend it a little).
+    lowest, highest : Temp | None
+        limits of the flow [degC].
     """
 
     points: Annotated[tuple[CurvePoint, ...], Field(max_length=12)] = ()
@@ -110,9 +115,18 @@ class SetCurve:
 class House:
     """The house. Everything may be unknown.
 
-    floor_area_m2 : heated floor [m2]. heat_loss_kw : at design_outdoor and design_indoor [kW].
-    design_flow : flow temperature at that outdoor temperature [degC].
-    airtightness_ach50 : air changes an hour at 50 Pa. curve : as the controller is set.
+    Attributes
+    ----------
+    floor_area_m2 : Positive | None
+        heated floor [m2].
+    heat_loss_kw : Positive | None
+        at design_outdoor and design_indoor [kW].
+    design_flow : Temp | None
+        flow temperature at that outdoor temperature [degC].
+    airtightness_ach50 : Positive | None
+        air changes an hour at 50 Pa.
+    curve : SetCurve | None
+        as the controller is set.
     """
 
     floor_area_m2: Positive | None = None
@@ -139,10 +153,19 @@ class PhaseChange:
 class Tank:
     """The hot-water tank.
 
-    effective_share : of the volume that a charge warms; below a coil the water stays cold (0.8 to
-        0.9 for many coils, common practice).
-    loss_w_k : standing loss [W/K], None for a usual one. ambient : round it [degC]. probes :
-        channels of its temperature, whose mean is the tank's. phase_change : of a store that melts.
+    Attributes
+    ----------
+    effective_share : Share
+        of the volume that a charge warms; below a coil the water stays cold (0.8 to 0.9 for many
+        coils, common practice).
+    loss_w_k : NotNegative | None
+        standing loss [W/K], None for a usual one.
+    ambient : Temp
+        round it [degC].
+    probes : Annotated[tuple[Words, ...], Field(min_length=1, max_length=8)]
+        channels of its temperature, whose mean is the tank's.
+    phase_change : PhaseChange | None
+        of a store that melts.
     """
 
     volume_l: Positive
@@ -158,8 +181,12 @@ class Tank:
 class Replaced:
     """The heating that was there before; its bills are in the logbook.
 
-    efficiency : useful heat to fuel, upper or lower heating value as the bill counts.
-    hot_water : whether its bills hold the hot water too.
+    Attributes
+    ----------
+    efficiency : Annotated[float, Field(gt=0, le=1.1)]
+        useful heat to fuel, upper or lower heating value as the bill counts.
+    hot_water : bool
+        whether its bills hold the hot water too.
     """
 
     fuel: Literal["gas", "oil", "lpg", "wood", "coal", "district_heat", "electricity"]

@@ -131,9 +131,18 @@ class UnitKind(StrEnum):
 class HeatPump:
     """The unit.
 
-    capacity_kw : nominal heat output [kW]; minimum_output_kw : the least it can run at [kW].
-    low_outdoor_limit : below it the unit stops [degC]; highest_flow : it can reach [degC].
-    heads : indoor units, of a multi-head one.
+    Attributes
+    ----------
+    capacity_kw : Positive | None
+        nominal heat output [kW]
+    minimum_output_kw : Positive | None
+        the least it can run at [kW].
+    low_outdoor_limit : Temp | None
+        below it the unit stops [degC]
+    highest_flow : Temp | None
+        it can reach [degC].
+    heads : Annotated[int, Field(ge=1, le=30)] | None
+        indoor units, of a multi-head one.
     """
 
     kind: UnitKind = UnitKind.AIR_TO_WATER
@@ -162,9 +171,17 @@ class Location:
 class Band:
     """A price by time of day, local time; a window may cross midnight.
 
-    price : currency per kWh. start, end : wall clock, half-open; end ≤ start crosses midnight.
-    weekdays : days on which the window *begins*, 0 = Monday. share : of the electricity that falls
-    into the band, as a bill says; used where readings do not tell the hours.
+    Attributes
+    ----------
+    price : Number
+        currency per kWh.
+    start, end : time
+        wall clock, half-open; end ≤ start crosses midnight.
+    weekdays : Annotated[tuple[Annotated[int, Field(ge=0, le=6)], ...], Field(min_length=1, max_leng
+        days on which the window *begins*, 0 = Monday.
+    share : Annotated[float, Field(ge=0, le=1)] | None
+        of the electricity that falls into the band, as a bill says; used where readings do not tell
+        the hours.
     """
 
     name: Name
@@ -221,10 +238,19 @@ AsWritten = Annotated[float, Field(ge=-150, le=400)]
 class RatedPoint:
     """One cell of the maker's table: outdoor and flow temperature [degC], heat output [kW].
 
-    outdoor : the source, which is the brine's entry for ground source. flow : what is given, which
-    is the indoor dry bulb for air-to-air; airflow_m3h : of its row, where the table has several.
-    speed : the level of load or speed of the point: minimum, nominal, maximum, or as the maker
-    gives it, "50 %", "45 Hz", "5 kW". capacity_kw, cop : None where the maker's sheet lacks it.
+    Attributes
+    ----------
+    outdoor : AsWritten
+        the source, which is the brine's entry for ground source.
+    flow : AsWritten
+        what is given, which is the indoor dry bulb for air-to-air
+    airflow_m3h : Positive | None
+        of its row, where the table has several.
+    speed : Level
+        the level of load or speed of the point: minimum, nominal, maximum, or as the maker gives
+        it, "50 %", "45 Hz", "5 kW".
+    capacity_kw, cop : Positive | None
+        None where the maker's sheet lacks it.
     """
 
     outdoor: AsWritten
@@ -243,12 +269,19 @@ class RatedPoint:
 class RatedTable:
     """The maker's table.
 
-    includes_defrost : the values in the frost band have the defrosts in them ("integrated").
-    tolerance : of the table itself, as a share. name : of the type of unit; systems with the same
-    points are of one type. outdoor_unit, indoor_unit : the pair that the table is of; another coil
-    indoors gives another table. low_outdoor_limit : below it the unit stops [degC]. minimum_hz …
-    maximum_hz : compressor speed of each level, where known; with a logged speed it is matched by
-    that, else by delivered heat.
+    Attributes
+    ----------
+    includes_defrost : bool
+        the values in the frost band have the defrosts in them ("integrated").
+    tolerance : Annotated[float, Field(ge=0, lt=0.3)]
+        of the table itself, as a share.
+    name : Name | None
+        of the type of unit; systems with the same points are of one type.
+    outdoor_unit, indoor_unit : Name | None
+        the pair that the table is of; another coil indoors gives another table.
+    low_outdoor_limit : Temp | None
+        below it the unit stops [degC]. minimum_hz … maximum_hz : compressor speed of each level,
+        where known; with a logged speed it is matched by that, else by delivered heat.
     """
 
     points: Annotated[tuple[RatedPoint, ...], Field(min_length=2, max_length=1000)]
@@ -328,7 +361,13 @@ def number_of(level: str) -> float | None:
 
 @dataclass(frozen=True, config=_strict)
 class Installation:
-    """One installed heat pump with its metering. zone : IANA name of its local time."""
+    """One installed heat pump with its metering.
+
+    Attributes
+    ----------
+    zone : Words
+        IANA name of its local time.
+    """
 
     name: Name
     zone: Words

@@ -21,8 +21,12 @@ Place = Annotated[str, Field(max_length=80)]
 class Sensor:
     """Another sensor that is logged: room, tank, refrigerant.
 
-    limit_k : its error limit, in the unit of its channel. probe : of a temperature, its class of
-        IEC 60751, from which the limit follows where none is given.
+    Attributes
+    ----------
+    limit_k : Positive | None
+        its error limit, in the unit of its channel.
+    probe : Literal['AA', 'A', 'B'] | None
+        of a temperature, its class of IEC 60751, from which the limit follows where none is given.
     """
 
     channel: Words
@@ -41,9 +45,14 @@ class Sensor:
 class Column:
     """A column of the log: its header, its channel, and its unit if the header does not say.
 
-    counts : where the column counts pulses, what one pulse is worth, in `unit`.
-    each_row : the column has the amount since the row before instead of a register.
-    modes : of a column of modes, each word or code with the state that it means.
+    Attributes
+    ----------
+    counts : Positive | None
+        where the column counts pulses, what one pulse is worth, in `unit`.
+    each_row : bool
+        the column has the amount since the row before instead of a register.
+    modes : Annotated[tuple[tuple[Words, ModeState], ...], Field(max_length=100)]
+        of a column of modes, each word or code with the state that it means.
     """
 
     header: Annotated[str, Field(max_length=1000)]
@@ -92,11 +101,19 @@ class HandKind(StrEnum):
 class HandSeries:
     """A column of the sheet of readings by hand.
 
-    meter : of electricity and heat, the described meter whose register or total it is; several
-        series of one meter (two rates) are added.
-    channel : of another quantity, what it is. unit : in which it is written down.
-    resolution : the display's last digit, in `unit`. digits : before the point, where the
-        register rolls over.
+    Attributes
+    ----------
+    meter : Name | None
+        of electricity and heat, the described meter whose register or total it is; several series
+        of one meter (two rates) are added.
+    channel : Words | None
+        of another quantity, what it is.
+    unit : Words
+        in which it is written down.
+    resolution : Positive
+        the display's last digit, in `unit`.
+    digits : Annotated[int, Field(ge=3, le=12)] | None
+        before the point, where the register rolls over.
     """
 
     name: Name

@@ -84,7 +84,10 @@ Sources = Annotated[tuple[HeatSource, ...], Field(min_length=1, max_length=12)]
 class ElectricityMeter:
     """An electricity meter or power sensor, and the consumers behind it.
 
-    resolution_kwh : last digit of its register [kWh]; None: the smallest step that is read.
+    Attributes
+    ----------
+    resolution_kwh : Positive | None
+        last digit of its register [kWh]; None: the smallest step that is read.
     """
 
     name: Name
@@ -100,11 +103,18 @@ class ElectricityMeter:
 class WaterCircuit:
     """Heat from flow × ΔT: a flow sensor and two temperature sensors, logged.
 
-    meter_in : the pipe in which the flow sensor sits.
-    flow_class : accuracy class of the flow sensor, EN 1434-1; None: see flow_limit.
-    nominal_flow_m3h : q_p of that sensor [m3/h].
-    flow_limit : error limit of a sensor without class, as a share.
-    in_service : limits doubled, as allowed for a meter that is not newly verified.
+    Attributes
+    ----------
+    meter_in : Pipe
+        the pipe in which the flow sensor sits.
+    flow_class : Literal[1, 2, 3] | None
+        accuracy class of the flow sensor, EN 1434-1; None: see flow_limit.
+    nominal_flow_m3h : Positive
+        q_p of that sensor [m3/h].
+    flow_limit : Annotated[float, Field(gt=0, le=0.5)]
+        error limit of a sensor without class, as a share.
+    in_service : bool
+        limits doubled, as allowed for a meter that is not newly verified.
     """
 
     name: Name
@@ -126,10 +136,15 @@ class WaterCircuit:
 class HeatRegister:
     """The energy register of a heat meter, EN 1434-1.
 
-    resolution_kwh : the register's step [kWh].
-    set_for_water : the meter's calculator takes what fills the circuit for water.
-    circuit : name of the water circuit whose sensors feed the same meter, if they are logged:
-        the two then share their errors.
+    Attributes
+    ----------
+    resolution_kwh : Positive
+        the register's step [kWh].
+    set_for_water : bool
+        the meter's calculator takes what fills the circuit for water.
+    circuit : Words | None
+        name of the water circuit whose sensors feed the same meter, if they are logged: the two
+        then share their errors.
     """
 
     name: Name
@@ -165,7 +180,12 @@ class RunsWith(StrEnum):
 class FixedPower:
     """A consumer without a meter, known by its power and when it runs.
 
-    watts : while it runs [W]. limit : of that power, as a share.
+    Attributes
+    ----------
+    watts : Positive
+        while it runs [W].
+    limit : Annotated[float, Field(gt=0, le=1)]
+        of that power, as a share.
     """
 
     name: Name
@@ -181,7 +201,11 @@ class ReportedHeat:
     """Heat as the unit's own controller reports it: often estimated, not measured.
 
     No COP is stated from it alone; a transfer factor from a borrowed reference meter allows one.
-    resolution_kwh : last digit of its register [kWh]; None: the smallest step that is read.
+
+    Attributes
+    ----------
+    resolution_kwh : Positive | None
+        last digit of its register [kWh]; None: the smallest step that is read.
     """
 
     name: Name
@@ -196,8 +220,12 @@ class ReportedHeat:
 class SourceYield:
     """Environmental yield: what the source gave. With the electricity it is at most the heat.
 
-    lost : greatest share of the unit's electricity that does not reach the water. resolution_kwh :
-    last digit of its register [kWh]; None: the smallest step that is read.
+    Attributes
+    ----------
+    lost : Annotated[float, Field(ge=0, le=0.5)]
+        greatest share of the unit's electricity that does not reach the water.
+    resolution_kwh : Positive | None
+        last digit of its register [kWh]; None: the smallest step that is read.
     """
 
     name: Name
@@ -221,12 +249,21 @@ class FanPoint:
 class AirCircuit:
     """Heat of an indoor unit from its air: airflow and the air before and after it.
 
-    airflow : channel; fan_speed : channel with the speeds of `fan`, by which it is known; neither:
-        nominal_m3h all the time the compressor runs.
-    airflow_limit : error limit of the airflow, as a share; nominal ones are worth ±15–20 %.
-    airflow_in : the duct in which the airflow is measured, whose air sets the density. standard :
+    Attributes
+    ----------
+    airflow : Words | None
+        channel
+    fan_speed : Words | None
+        channel with the speeds of `fan`, by which it is known; neither: nominal_m3h all the time
+        the compressor runs.
+    airflow_limit : Annotated[float, Field(gt=0, le=0.5)]
+        error limit of the airflow, as a share; nominal ones are worth ±15–20 %.
+    airflow_in : Literal['return', 'supply']
+        the duct in which the airflow is measured, whose air sets the density.
+    standard : bool
         it is given as standard volume, of dry air at 20 °C and 101.325 kPa.
-    supply_humidity, return_humidity : channels, which cooling needs.
+    supply_humidity, return_humidity : Words | None
+        channels, which cooling needs.
     """
 
     name: Name
@@ -274,9 +311,15 @@ class RefrigerantSide:
     """Heat by the refrigerant's enthalpies and the unit's electricity: an independent estimate,
     shown beside the others. No COP rests on it, since it says nothing of defrosts and starts.
 
-    subcooling : channel, or subcooling_k [K] where it is not logged. superheat : channel instead of
-    suction_temp. reaches, limit : share of the unit's electricity that reaches the refrigerant, and
-    its error limit (shell, inverter and fan take the rest; common practice).
+    Attributes
+    ----------
+    subcooling : Words | None
+        channel, or subcooling_k [K] where it is not logged.
+    superheat : Words | None
+        channel instead of suction_temp.
+    reaches, limit : Annotated[float, Field(gt=0.5, le=1)]
+        share of the unit's electricity that reaches the refrigerant, and its error limit (shell,
+        inverter and fan take the rest; common practice).
     """
 
     refrigerant: Refrigerant

@@ -37,9 +37,15 @@ class Exclusion:
 class Rule:
     """Leave out every cell to which all that is given applies.
 
-    channel : what is looked at, with below, above [unit of the channel] or jump, by which it
-    stands out from the readings before and after. from_time, to_time : of the day, local, may
-    cross midnight. start, end : between which the rule holds, local.
+    Attributes
+    ----------
+    channel : Words | None
+        what is looked at, with below, above [unit of the channel] or jump, by which it stands out
+        from the readings before and after.
+    from_time, to_time : time | None
+        of the day, local, may cross midnight.
+    start, end : datetime | None
+        between which the rule holds, local.
     """
 
     reason: Reason
@@ -114,7 +120,10 @@ class Factor:
 class ClockShift:
     """The clock of some channels was wrong: move them later by so many seconds.
 
-    drift : by which that grows from the beginning of the record on [s a day].
+    Attributes
+    ----------
+    drift : Annotated[float, Field(ge=-3600, le=3600)]
+        by which that grows from the beginning of the record on [s a day].
     """
 
     channels: Annotated[tuple[Words, ...], Field(min_length=1, max_length=50)]
@@ -158,8 +167,14 @@ class AddElectricity:
 class Transfer:
     """A factor from a borrowed reference meter, for heat that the controller reports.
 
-    factor : reference ÷ reported. U (k = 2) : as a share. low, high : mean outdoor temperature of
-    the days it was taken on [degC]. until : local time after which it holds no more.
+    Attributes
+    ----------
+    factor : Positive
+        reference ÷ reported. U (k = 2) : as a share.
+    low, high : Number
+        mean outdoor temperature of the days it was taken on [degC].
+    until : datetime
+        local time after which it holds no more.
     """
 
     meter: Name

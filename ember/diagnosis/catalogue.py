@@ -43,8 +43,17 @@ TABLE = frozenset({CATALOGUE_HEAT, ELECTRICITY, CONDITIONS})
 
 @dataclass(frozen=True)
 class FindingRule:
-    """A rule. rests_on : what of the metering must not be in doubt. events : it needs to know when
-    the unit runs. shape : it reads the ratio's shape over the conditions."""
+    """A rule.
+
+    Attributes
+    ----------
+    rests_on : frozenset[Affects]
+        what of the metering must not be in doubt.
+    events : bool
+        it needs to know when the unit runs.
+    shape : bool
+        it reads the ratio's shape over the conditions.
+    """
 
     code: FindingCode
     make: Callable[[FindingContext], Finding | None]

@@ -50,7 +50,12 @@ class Costed:
 class FindingContext:
     """A record and the period over which findings are stated.
 
-    figures : of the period, at whose ends the survey is cut. ran : its events.
+    Attributes
+    ----------
+    figures : PeriodFigures
+        of the period, at whose ends the survey is cut.
+    ran : Operation
+        its events.
     """
 
     analysis: RecordAnalysis

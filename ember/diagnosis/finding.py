@@ -20,8 +20,14 @@ class Weight(StrEnum):
 class Evidence:
     """A measured value against its threshold, and the span that shows it.
 
-    above : the fault lies above the threshold, else below. start, stop : instants [s]. view : the
-    screen that shows it, like running/defrosts.
+    Attributes
+    ----------
+    above : bool
+        the fault lies above the threshold, else below.
+    start, stop : float
+        instants [s].
+    view : ViewCode
+        the screen that shows it, like running/defrosts.
     """
 
     words: str
@@ -46,12 +52,32 @@ class Cause:
 class Finding:
     """Something that is wrong, and what to do about it.
 
-    code : what it is; name : that in words. sentence : what is wrong. period : over which it is
-    stated. evidence : the
-    strongest first. causes : likely ones, the likeliest first. next_check, who : the next step and
-    who may do it. lost, money_lost : in the period; kwh_a_year, money_a_year : None with the reason
-    in `cost_basis` where a year is not covered. caution : before anybody acts. clears : what would
-    end it. metering : a fault of the metering, on which nothing else may rest.
+    Attributes
+    ----------
+    code : FindingCode
+        what it is
+    name : str
+        that in words.
+    sentence : str
+        what is wrong.
+    period : Period
+        over which it is stated.
+    evidence : tuple[Evidence, ...]
+        the strongest first.
+    causes : tuple[Cause, ...]
+        likely ones, the likeliest first.
+    next_check, who : str
+        the next step and who may do it.
+    lost, money_lost : Estimate | None
+        in the period
+    kwh_a_year, money_a_year : Estimate | None
+        None with the reason in `cost_basis` where a year is not covered.
+    caution : str
+        before anybody acts.
+    clears : str
+        what would end it.
+    metering : bool
+        a fault of the metering, on which nothing else may rest.
     """
 
     code: FindingCode

@@ -12,14 +12,28 @@ from ember.states.state import Running
 class CellArrays:
     """One record, cell by cell; what is not logged or metered is None.
 
-    start, step : of the grid [s].
-    heat, electricity : arrays, (n,)  Of each cell at the level of comparison [J]. expected :
+    Attributes
+    ----------
+    start, step : int
+        of the grid [s].
+    heat, electricity : Floats | None
+        arrays, (n,) Of each cell at the level of comparison [J].
+    expected : Floats | None
         electricity by the rated table at that level, 0 where nothing is compared [J].
-    heater, pump : arrays, (n,)  Electricity of resistance heaters, of distribution pumps [J].
-    outdoor, flow, back, tank, room, secondary, evaporating : arrays, (n,)  Temperatures [degC];
-        back : of the return; secondary : of the flow behind a buffer. tank_mean : of the tank by
-        all its probes.
-    humidity : array, (n,)  Relative, outdoors [%]. water : array, (n,)  Volume flow [m3/s].
+    heater, pump : Floats | None
+        arrays, (n,) Electricity of resistance heaters, of distribution pumps [J].
+    outdoor, flow, back, tank, room, secondary, evaporating : Floats | None
+        arrays, (n,) Temperatures [degC]
+    back : Floats | None
+        of the return
+    secondary : Floats | None
+        of the flow behind a buffer.
+    tank_mean : Floats | None
+        of the tank by all its probes.
+    humidity : Floats | None
+        array, (n,) Relative, outdoors [%].
+    water : Floats | None
+        array, (n,) Volume flow [m3/s].
     """
 
     start: int

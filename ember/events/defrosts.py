@@ -42,17 +42,41 @@ MILDEST = 7.0  # outdoors, up to which running is looked at for it [degC]
 class Defrosts:
     """Every defrost of a record, arrays (d,).
 
-    start, stop : cells. electricity, taken : of the defrost, taken : heat drawn back, positive
-    [J]. recovery : electricity of the recovery beyond what its heat takes at the COP before [J].
-    cop : over the twenty minutes before. cost : electricity that would not have been needed
-    without it [J]. back_after : until the COP is back at 90 % [s]. interval : since the end of the
-    one before [s], running : of that with the unit running;
-    NaN where that is long ago. outdoor, humidity : means over the interval, else at its start.
-    potential : mean while running [kg/kg], load : potential × time [kg/kg·s], surely : mean
-    potential where the approach is larger by what it may err. ended : code of How.
-    after_expected, after_used : electricity by the rated table and as measured, of the compared
-    running AFTER its end [J]; clean_expected, clean_used : of that long before it, with nothing
-    left on the coil of the one before; 0 where there is none.
+    Attributes
+    ----------
+    start, stop : Ints
+        cells.
+    electricity, taken : Floats
+        of the defrost
+    taken : Floats
+        heat drawn back, positive [J].
+    recovery : Floats
+        electricity of the recovery beyond what its heat takes at the COP before [J].
+    cop : Floats
+        over the twenty minutes before.
+    cost : Floats
+        electricity that would not have been needed without it [J].
+    back_after : Floats
+        until the COP is back at 90 % [s].
+    interval : Floats
+        since the end of the one before [s]
+    running : Floats
+        of that with the unit running; NaN where that is long ago.
+    outdoor, humidity : Floats
+        means over the interval, else at its start.
+    potential : Floats
+        mean while running [kg/kg]
+    load : Floats
+        potential × time [kg/kg·s]
+    surely : Floats
+        mean potential where the approach is larger by what it may err.
+    ended : Ints
+        code of How.
+    after_expected, after_used : Floats
+        electricity by the rated table and as measured, of the compared running AFTER its end [J]
+    clean_expected, clean_used : Floats
+        of that long before it, with nothing left on the coil of the one before; 0 where there is
+        none.
     """
 
     start: Ints

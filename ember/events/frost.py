@@ -28,11 +28,20 @@ LEAST_POTENTIAL = 0.15e-3  # below which air does not frost a coil within hours 
 class Frost:
     """How a unit's coil frosts.
 
-    approach : of the coil below the air at full heat from the source, or above the evaporating
-    temperature where that is logged [K]; learned : whether from
-    this unit's own defrosts, else common practice. full : that heat [W].
-    load : potential × time between two of its defrosts, the median [kg/kg·s]; None where it is
-    not known. by : in words.
+    Attributes
+    ----------
+    approach : float
+        of the coil below the air at full heat from the source, or above the evaporating temperature
+        where that is logged [K]
+    learned : bool
+        whether from this unit's own defrosts, else common practice.
+    full : float
+        that heat [W].
+    load : float | None
+        potential × time between two of its defrosts, the median [kg/kg·s]; None where it is not
+        known.
+    by : str
+        in words.
     """
 
     approach: float

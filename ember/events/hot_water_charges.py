@@ -30,14 +30,34 @@ DIP = 0.3  # during a charge, that the tank falls only where water is drawn [K],
 class HotWaterCharges:
     """Every charge of the tank, arrays (k,) and (k, s) for the stages between `STAGES`.
 
-    start, stop : cells. low, high : tank at its beginning and at its warmest [degC]. heat,
-    electricity : of the unit [J]; heater : of resistance heaters meanwhile [J]. by_heat,
-    by_electricity : the same by stage of tank temperature. flow : the highest [degC]. outdoor :
-    mean [degC]. defrosts : how many in it. dwell : at the top, the tank hardly growing warmer [s].
-    whole : whether neither its begin nor its end is cut by a gap. begin, end : mean of the tank by
-    all its probes before and after [degC]; drawn : whether water was drawn in it or about it, 1 or
-    0, −1 where that is not known; unseen : power of draws that would not have shown, as a fall of
-    the tank [K/s].
+    Attributes
+    ----------
+    start, stop : Ints
+        cells.
+    low, high : Floats
+        tank at its beginning and at its warmest [degC].
+    heat, electricity : Floats
+        of the unit [J]
+    heater : Floats
+        of resistance heaters meanwhile [J].
+    by_heat, by_electricity : Floats
+        the same by stage of tank temperature.
+    flow : Floats
+        the highest [degC].
+    outdoor : Floats
+        mean [degC].
+    defrosts : Ints
+        how many in it.
+    dwell : Floats
+        at the top, the tank hardly growing warmer [s].
+    whole : Ints
+        whether neither its begin nor its end is cut by a gap.
+    begin, end : Floats
+        mean of the tank by all its probes before and after [degC]
+    drawn : Ints
+        whether water was drawn in it or about it, 1 or 0, −1 where that is not known
+    unseen : Floats
+        power of draws that would not have shown, as a fall of the tank [K/s].
     """
 
     start: Ints

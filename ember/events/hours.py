@@ -15,13 +15,18 @@ from ember.states.state import State
 class Hours:
     """Every hour of a record, in UTC; the first may be cut.
 
-    start : instant of the first [s]. of : name → array, (h,), NaN where nothing is known:
-    outdoor, humidity, room, tank : means. Of settled heating alone: settled, time [s]; flow, back,
-    secondary [degC], water [m3/s], means; heat, electricity [J]. Times [s] in a state: on,
-    hot_water, cooling, pump_only, standby (off too), unknown. pump_energy : of the pump while
-    nothing is made, resting_energy : of the unit at rest [J]. starts, defrosts : how many begin.
-    frost : potential × time while running [kg/kg·s]. evaporating, condensing, superheat,
-    subcooling, discharge, efficiency : of settled running, where logged.
+    Attributes
+    ----------
+    start : int
+        instant of the first [s].
+    of : Mapping[str, Floats]
+        name → array, (h,), NaN where nothing is known: outdoor, humidity, room, tank : means. Of
+        settled heating alone: settled, time [s]; flow, back, secondary [degC], water [m3/s], means;
+        heat, electricity [J]. Times [s] in a state: on, hot_water, cooling, pump_only, standby (off
+        too), unknown. pump_energy : of the pump while nothing is made, resting_energy : of the unit
+        at rest [J]. starts, defrosts : how many begin. frost : potential × time while running
+        [kg/kg·s]. evaporating, condensing, superheat, subcooling, discharge, efficiency : of
+        settled running, where logged.
     """
 
     start: int

@@ -16,8 +16,14 @@ REFRIGERANT_CIRCUIT_STRIDE = 300.0  # between the cells whose efficiency is work
 class Inside:
     """The refrigerant over a trace, arrays (n,); NaN where a state is unknown.
 
-    evaporating, condensing : saturation temperatures of the gas at the gauges' pressures [degC].
-    superheat, subcooling : [K]. discharge : hot gas [degC].
+    Attributes
+    ----------
+    evaporating, condensing : Floats
+        saturation temperatures of the gas at the gauges' pressures [degC].
+    superheat, subcooling : Floats
+        [K].
+    discharge : Floats
+        hot gas [degC].
     """
 
     evaporating: Floats

@@ -42,11 +42,26 @@ class Ended(IntEnum):
 class Runs:
     """All runs of a record, arrays (k,).
 
-    start, stop : cells. mode : the State in which most of it was spent, without start-up and
-    defrost. heat, electricity : [J], NaN where something is unknown. outdoor, humidity, flow :
-    means [degC], [%], [degC]. pause : since the run before [s], NaN where that is not known.
-    defrosts : how many. ended : code of Ended. begun : whether the start itself was seen.
-    frost : potential × time [kg/kg·s], NaN where humidity is not known.
+    Attributes
+    ----------
+    start, stop : Ints
+        cells.
+    mode : Ints
+        the State in which most of it was spent, without start-up and defrost.
+    heat, electricity : Floats
+        [J], NaN where something is unknown.
+    outdoor, humidity, flow : Floats
+        means [degC], [%], [degC].
+    pause : Floats
+        since the run before [s], NaN where that is not known.
+    defrosts : Ints
+        how many.
+    ended : Ints
+        code of Ended.
+    begun : Ints
+        whether the start itself was seen.
+    frost : Floats
+        potential × time [kg/kg·s], NaN where humidity is not known.
     """
 
     start: Ints

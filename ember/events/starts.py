@@ -23,11 +23,22 @@ STARTS_COARSEST = 120  # readings further apart show no start [s]
 class Starts:
     """Every start that was seen, arrays (k,) and (k, m).
 
-    run : index of its run. power, heat : means over each cell of the first half hour [W], NaN
-    once the run stops, defrosts or changes its mode. settled : COP from a quarter of an hour on.
-    to_90 : until the COP stays at 90 % of that [s]. loss : E − Q ÷ settled COP over the first ten
-    minutes [J]. NaN where a run was too short to tell. by_like : whether `settled` was taken from
-    runs of the same mode at like outdoor temperature, because this one never settled.
+    Attributes
+    ----------
+    run : Ints
+        index of its run.
+    power, heat : NDArray[np.float32]
+        means over each cell of the first half hour [W], NaN once the run stops, defrosts or changes
+        its mode.
+    settled : Floats
+        COP from a quarter of an hour on.
+    to_90 : Floats
+        until the COP stays at 90 % of that [s].
+    loss : Floats
+        E − Q ÷ settled COP over the first ten minutes [J]. NaN where a run was too short to tell.
+    by_like : Ints
+        whether `settled` was taken from runs of the same mode at like outdoor temperature, because
+        this one never settled.
     """
 
     step: int
@@ -161,9 +172,17 @@ def _to_90(power: Floats, heat: Floats, settled: Floats, step: int) -> Floats:
 class Overlay:
     """Starts laid over one another, by minutes since the start.
 
-    minutes : array, (m,). instantaneous, since_start : COP, median and quartiles, each (3, m);
-    what a display would read at the moment, and what the run has made since it began.
-    power, heat : medians [W], (m,). count : how many starts there are at each minute.
+    Attributes
+    ----------
+    minutes : Floats
+        array, (m,).
+    instantaneous, since_start : Floats
+        COP, median and quartiles, each (3, m); what a display would read at the moment, and what
+        the run has made since it began.
+    power, heat : Floats
+        medians [W], (m,).
+    count : Ints
+        how many starts there are at each minute.
     """
 
     minutes: Floats

@@ -11,9 +11,14 @@ from ember.states.state import Basis, Known
 
 @dataclass(frozen=True)
 class RunningSummary:
-    """How the unit ran. hours : by state. Lengths and intervals are medians [min].
+    """How the unit ran.
 
-    runs, defrosts : None where they cannot be told; `basis` and `notes` say why.
+    Attributes
+    ----------
+    hours : dict[str, float]
+        by state. Lengths and intervals are medians [min].
+    runs, defrosts : int | None
+        None where they cannot be told; `basis` and `notes` say why.
     """
 
     hours: dict[str, float]

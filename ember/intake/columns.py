@@ -32,8 +32,15 @@ _ASSUMED: dict[str, tuple[tuple[float, str], ...]] = {
 
 @dataclass(frozen=True, slots=True)
 class Cleaned:
-    """A column without what stands for no reading. found : the numbers that do. ends : within
-    which all readings lie, NaN without any."""
+    """A column without what stands for no reading.
+
+    Attributes
+    ----------
+    found : frozenset[float]
+        the numbers that do.
+    ends : tuple[float, float]
+        within which all readings lie, NaN without any.
+    """
 
     values: Floats
     notes: list[Note]

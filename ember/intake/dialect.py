@@ -35,8 +35,17 @@ TIMELIKE = re.compile(r"\d{1,4}[-./]\d{1,2}[-./]\d{1,4}|\d{1,2}:\d\d")
 
 @dataclass(frozen=True, slots=True)
 class Dialect:
-    """How a log is written. header_row : 1-based; data_row : first row of readings, 1-based.
-    what : the file is, where it is no text."""
+    """How a log is written.
+
+    Attributes
+    ----------
+    header_row : int
+        1-based
+    data_row : int
+        first row of readings, 1-based.
+    what : str | None
+        the file is, where it is no text.
+    """
 
     encoding: str
     separator: str

@@ -21,11 +21,19 @@ MESSY = 0.10  # share of repeated or backward times above which a file is not tr
 
 @dataclass(frozen=True)
 class Placement:
-    """Where the rows of a file go. order : rows kept, in time order; None: all, as they are.
+    """Where the rows of a file go.
 
-    cell : cell of each kept row, None where row k is cell k. edge : nearest beginning of a cell.
-    change : how a log is held that is written on change, and the times of the kept rows [s]; None
-        for one that comes by the clock.
+    Attributes
+    ----------
+    order : Ints | None
+        rows kept, in time order; None: all, as they are.
+    cell : Ints | None
+        cell of each kept row, None where row k is cell k.
+    edge : Ints | None
+        nearest beginning of a cell.
+    change : tuple[OnChange, Seconds] | None
+        how a log is held that is written on change, and the times of the kept rows [s]; None for
+        one that comes by the clock.
     """
 
     start: int

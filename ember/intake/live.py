@@ -28,7 +28,13 @@ Sample = tuple[float, str, float]  # instant [s], name, value
 
 @dataclass(frozen=True)
 class Refusal:
-    """A reading that was not taken. place : row of the batch, from 1."""
+    """A reading that was not taken.
+
+    Attributes
+    ----------
+    place : int
+        row of the batch, from 1.
+    """
 
     place: int
     why: str
@@ -36,7 +42,15 @@ class Refusal:
 
 @dataclass(frozen=True)
 class SentBatch:
-    """A batch as it was understood. key : the logger's own for it; sent : by its clock [s]."""
+    """A batch as it was understood.
+
+    Attributes
+    ----------
+    key : str | None
+        the logger's own for it
+    sent : float | None
+        by its clock [s].
+    """
 
     key: str | None
     sent: float | None

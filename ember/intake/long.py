@@ -21,7 +21,13 @@ _VALUES = {"value", "reading", "wert", "state", "val"}
 
 @dataclass(frozen=True)
 class Long:
-    """Which columns hold what. unit : None where there is no such column."""
+    """Which columns hold what.
+
+    Attributes
+    ----------
+    unit : int | None
+        None where there is no such column.
+    """
 
     name: int
     value: int

@@ -19,10 +19,16 @@ _BRACKETED = re.compile(r"[\[(]\s*([^\])]+?)\s*[\])]")
 
 @dataclass(frozen=True, slots=True)
 class Mapped:
-    """A column with its channel. unit : of the closed list, None where nothing says it.
+    """A column with its channel.
 
-    needed : the description reads or names it; else it is a guess that may be left out.
-    counts, each_row, modes : as in the description's Column.
+    Attributes
+    ----------
+    unit : str | None
+        of the closed list, None where nothing says it.
+    needed : bool
+        the description reads or names it; else it is a guess that may be left out.
+    counts, each_row, modes : float | None
+        as in the description's Column.
     """
 
     column: int

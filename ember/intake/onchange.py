@@ -30,8 +30,15 @@ ONCHANGE_STEPS = (60, 120, 300)  # of the grid [s]
 
 @dataclass(frozen=True)
 class OnChange:
-    """How such a log is held. heartbeat [s]; told : by what it is known, in words, empty where
-    it is assumed; all_times : array, (n,)  Of every row, in order [s]."""
+    """How such a log is held. heartbeat [s]
+
+    Attributes
+    ----------
+    told : str
+        by what it is known, in words, empty where it is assumed
+    all_times : Seconds
+        array, (n,) Of every row, in order [s].
+    """
 
     heartbeat: float
     told: str

@@ -268,7 +268,13 @@ def _zone(installation: Installation, header: str) -> str:
 
 @dataclass(frozen=True)
 class _Table:
-    """The mapped columns of a file. rows : row number in the file of each entry, (n,)."""
+    """The mapped columns of a file.
+
+    Attributes
+    ----------
+    rows : Ints
+        row number in the file of each entry, (n,).
+    """
 
     times: pa.ChunkedArray
     columns: dict[int, pa.ChunkedArray]

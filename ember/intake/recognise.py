@@ -40,9 +40,21 @@ _DIMENSIONS = {
 
 @dataclass(frozen=True)
 class Guess:
-    """What a column is taken for. quantity : None where it is left open or for nothing. sure :
-    the words and the readings agree. unit : of the closed list. word : of the header that says it.
-    choices : quantities it may be."""
+    """What a column is taken for.
+
+    Attributes
+    ----------
+    quantity : str | None
+        None where it is left open or for nothing.
+    sure : bool
+        the words and the readings agree.
+    unit : str | None
+        of the closed list.
+    word : str
+        of the header that says it.
+    choices : tuple[str, ...]
+        quantities it may be.
+    """
 
     column: int
     header: str
@@ -315,8 +327,15 @@ def _undimensioned(said: Mapping[Says, str]) -> tuple[str | None, str]:
 
 @dataclass(frozen=True)
 class _Seen:
-    """What a column's readings show. low, middle, high : 5th, 50th, 95th percentile. register :
-    it only rises, or falls back by a little. steady : it hardly ever moves."""
+    """What a column's readings show.
+
+    Attributes
+    ----------
+    low, middle, high : float
+        5th, 50th, 95th percentile.
+    register : bool
+        it only rises, or falls back by a little. steady : it hardly ever moves.
+    """
 
     low: float
     middle: float

@@ -22,7 +22,15 @@ class Treatment(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Note:
-    """One thing that intake did. rows : row numbers in the file, the first few; count : all."""
+    """One thing that intake did.
+
+    Attributes
+    ----------
+    rows : tuple[int, ...]
+        row numbers in the file, the first few
+    count : int
+        all.
+    """
 
     treatment: Treatment
     text: str
@@ -32,8 +40,15 @@ class Note:
 
 @dataclass(frozen=True, slots=True)
 class ColumnReport:
-    """A column of the file and what became of it. valid : cells of the grid with a reading. modes :
-    of a column of modes, each word with the state it was taken for."""
+    """A column of the file and what became of it.
+
+    Attributes
+    ----------
+    valid : int
+        cells of the grid with a reading.
+    modes : tuple[tuple[str, str], ...]
+        of a column of modes, each word with the state it was taken for.
+    """
 
     header: str
     channel: str
@@ -45,8 +60,15 @@ class ColumnReport:
 
 @dataclass(frozen=True)
 class Choice:
-    """An answer to a question. channel : it would make of the column, "" for none of them.
-    preview : what it would give, in words."""
+    """An answer to a question.
+
+    Attributes
+    ----------
+    channel : str
+        it would make of the column, "" for none of them.
+    preview : str
+        what it would give, in words.
+    """
 
     channel: str
     words: str
@@ -55,8 +77,15 @@ class Choice:
 
 @dataclass(frozen=True)
 class Question:
-    """What only a person can say of a column. sentence : the question. choices : likeliest
-    first."""
+    """What only a person can say of a column.
+
+    Attributes
+    ----------
+    sentence : str
+        the question.
+    choices : tuple[Choice, ...]
+        likeliest first.
+    """
 
     header: str
     sentence: str
@@ -65,8 +94,15 @@ class Question:
 
 @dataclass(frozen=True, slots=True)
 class IntakeReport:
-    """What was read, converted, doubted and left out. start, stop : instants [s]; step [s].
-    questions : what only a person can say of columns that were left open."""
+    """What was read, converted, doubted and left out.
+
+    Attributes
+    ----------
+    start, stop : int
+        instants [s]; step [s].
+    questions : tuple[Question, ...]
+        what only a person can say of columns that were left open.
+    """
 
     file: str
     dialect: str

@@ -19,9 +19,19 @@ SAMPLE_WHOLE = 2 << 20  # bytes of a file that is looked at as a whole
 
 @dataclass(frozen=True)
 class Sample:
-    """Rows in stretches. seconds : array, (n,)  Of the rows by the file's own clock, NaN where
-    unreadable. stretch : array, (n,)  Number of the stretch. numbers : column → array, (n,), NaN
-    where it is no number. texts : column → cells, where most are no numbers."""
+    """Rows in stretches.
+
+    Attributes
+    ----------
+    seconds : Floats
+        array, (n,) Of the rows by the file's own clock, NaN where unreadable.
+    stretch : Ints
+        array, (n,) Number of the stretch.
+    numbers : dict[int, Floats]
+        column → array, (n,), NaN where it is no number.
+    texts : dict[int, list[str]]
+        column → cells, where most are no numbers.
+    """
 
     seconds: Floats
     stretch: Ints

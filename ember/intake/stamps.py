@@ -58,9 +58,16 @@ class Clock(StrEnum):
 class Stamps:
     """How the time column is written.
 
-    pattern : strptime; scale : parts of a second (epoch). time_of_day : the column that holds it,
-    where date and time are apart; None where they are not. order : of day, month and year in a way
-    of writing that no pattern describes (see `when`).
+    Attributes
+    ----------
+    pattern : str | None
+        strptime
+    scale : int
+        parts of a second (epoch).
+    time_of_day : int | None
+        the column that holds it, where date and time are apart; None where they are not.
+    order : str | None
+        of day, month and year in a way of writing that no pattern describes (see `when`).
     """
 
     column: int

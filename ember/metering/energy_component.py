@@ -9,11 +9,14 @@ from ember.basis.series import Floats
 class EnergyComponent:
     """One systematic source of error.
 
-    Over any set of cells the standard uncertainty it gives to the sum of energy is
-    Σ factor · Σ basis over the pairs: a gain error has the energy itself as basis, an offset
-    of a temperature pair the heat carried per kelvin.
+    Over any set of cells the standard uncertainty it gives to the sum of energy is Σ factor · Σ
+    basis over the pairs: a gain error has the energy itself as basis, an offset of a temperature
+    pair the heat carried per kelvin.
 
-    pairs : of factor and basis, (n,); factor × basis in [J].
+    Attributes
+    ----------
+    pairs : tuple[tuple[float, Floats], ...]
+        of factor and basis, (n,); factor × basis in [J].
     """
 
     source: str

@@ -64,8 +64,17 @@ HEAT_FINE = 0.02  # steps of temperature below which rounding is not looked at [
 
 @dataclass(frozen=True)
 class Trim:
-    """An accepted correction of the pair's offset. u : standard uncertainty [K]. span : cells in
-    which it holds. around : water temperature at which it was found [degC]."""
+    """An accepted correction of the pair's offset.
+
+    Attributes
+    ----------
+    u : float
+        standard uncertainty [K].
+    span : Span
+        cells in which it holds.
+    around : float
+        water temperature at which it was found [degC].
+    """
 
     u: float
     span: Span

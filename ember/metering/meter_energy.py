@@ -13,15 +13,26 @@ __all__ = ["EnergyComponent", "MeterEnergies", "MeterEnergy"]
 class MeterEnergy:
     """Energy through one meter.
 
-    energy : array, (n,)  Energy of each cell [J]; NaN where unknown. A slow register has its
-        increment in the last cell before the reading and zero before that.
-    components : how the meter's systematic errors act on a sum of cells.
-    native : interval of its readings [s]
-    step_energy : step of a register [J]; 0 for a sampled rate.
-    holes : stretches without readings whose energy a register knows as a whole.
-    method : how it was measured, in words. loads : the consumers or heat sources in it, in words.
-    rounding : array, (n,)  Variance that the steps of the sensors give to each cell [J²], None
-        where they do not matter.
+    Attributes
+    ----------
+    energy : Floats
+        array, (n,) Energy of each cell [J]; NaN where unknown. A slow register has its increment in
+        the last cell before the reading and zero before that.
+    components : tuple[EnergyComponent, ...]
+        how the meter's systematic errors act on a sum of cells.
+    native : float
+        interval of its readings [s]
+    step_energy : float
+        step of a register [J]; 0 for a sampled rate.
+    holes : tuple[Span, ...]
+        stretches without readings whose energy a register knows as a whole.
+    method : str
+        how it was measured, in words.
+    loads : str
+        the consumers or heat sources in it, in words.
+    rounding : Floats | None
+        array, (n,) Variance that the steps of the sensors give to each cell [J²], None where they
+        do not matter.
     """
 
     name: str
@@ -44,8 +55,14 @@ class MeterEnergy:
 class MeterEnergies:
     """All meters of an installation on the grid of its trace, by name of the meter.
 
-    heat : on which a COP may rest. beside : further ways of measuring heat, for comparison only.
-    missing : meter → why it says nothing.
+    Attributes
+    ----------
+    heat : dict[str, MeterEnergy]
+        on which a COP may rest.
+    beside : dict[str, MeterEnergy]
+        further ways of measuring heat, for comparison only.
+    missing : dict[str, Reason]
+        meter → why it says nothing.
     """
 
     electricity: dict[str, MeterEnergy]

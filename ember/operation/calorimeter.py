@@ -38,11 +38,29 @@ class Stage:
 
 @dataclass(frozen=True)
 class Calorimeter:
-    """Charges in which no water was drawn. charges : how many; refused : how many are left out for
-    a draw; unknown : the rest, for want of readings about them, or of a store that melts not from
-    empty to full. heat : into the tank, electricity : all that is metered meanwhile [kWh]; cop :
-    their quotient. stages : the same by stage of 5 K, none for a store that melts. words : what
-    stands for the heat. reason : why no COP is stated."""
+    """Charges in which no water was drawn.
+
+    Attributes
+    ----------
+    charges : int
+        how many
+    refused : int
+        how many are left out for a draw
+    unknown : int
+        the rest, for want of readings about them, or of a store that melts not from empty to full.
+    heat : Estimate | None
+        into the tank
+    electricity : Estimate | None
+        all that is metered meanwhile [kWh]
+    cop : Estimate | None
+        their quotient.
+    stages : list[Stage]
+        the same by stage of 5 K, none for a store that melts.
+    words : str
+        what stands for the heat.
+    reason : Reason | None
+        why no COP is stated.
+    """
 
     charges: int
     refused: int

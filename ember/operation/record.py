@@ -33,9 +33,21 @@ AROUND_DEFROST = (-600.0, 1200.0)  # [s]
 class Operation:
     """How a unit ran over a whole record.
 
-    level : at which heat and electricity are counted. step : of the record [s], first : its first
-    instant [s]. frost : what is known of the coil. profiles : name → array, the refrigerant's mean
-    over starts ("start …") and around defrosts ("defrost …"). notes : what could not be told.
+    Attributes
+    ----------
+    level : Level | None
+        at which heat and electricity are counted.
+    step : int
+        of the record [s]
+    first : int
+        its first instant [s].
+    frost : Frost | None
+        what is known of the coil.
+    profiles : Mapping[str, Floats]
+        name → array, the refrigerant's mean over starts ("start …") and around defrosts ("defrost
+        …").
+    notes : tuple[str, ...]
+        what could not be told.
     """
 
     level: Level | None

@@ -27,7 +27,10 @@ class FluidKind(StrEnum):
 class Fluid:
     """What fills a water circuit.
 
-    mass_fraction : share of glycol by mass, 0 for water, 0.05 … 0.60 for a mixture.
+    Attributes
+    ----------
+    mass_fraction : float
+        share of glycol by mass, 0 for water, 0.05 … 0.60 for a mixture.
     """
 
     kind: FluidKind = FluidKind.WATER
@@ -47,9 +50,14 @@ class Fluid:
 class Liquid:
     """Properties as cubics in temperature, fitted to the baked table.
 
-    density : coefficients, rising powers of temp [kg/m3, degC]
-    heat_capacity : coefficients, rising powers of temp [J/(kg K), degC]
-    u_relative : standard uncertainty of density × heat capacity, as a share.
+    Attributes
+    ----------
+    density : tuple[float, ...]
+        coefficients, rising powers of temp [kg/m3, degC]
+    heat_capacity : tuple[float, ...]
+        coefficients, rising powers of temp [J/(kg K), degC]
+    u_relative : float
+        standard uncertainty of density × heat capacity, as a share.
     """
 
     density: tuple[float, ...]

@@ -51,7 +51,13 @@ PROPOSED_LEAST_HEAT = 300.0  # of an hour in which the unit runs [W]
 
 @dataclass(frozen=True)
 class Answer:
-    """One answer. preview : what it gives."""
+    """One answer.
+
+    Attributes
+    ----------
+    preview : str
+        what it gives.
+    """
 
     key: str
     words: str
@@ -60,8 +66,15 @@ class Answer:
 
 @dataclass(frozen=True)
 class Asked:
-    """A question that only a person can answer. skipped : what it costs not to. number : it takes a
-    number instead of one of the answers."""
+    """A question that only a person can answer.
+
+    Attributes
+    ----------
+    skipped : str
+        what it costs not to.
+    number : bool
+        it takes a number instead of one of the answers.
+    """
 
     key: str
     sentence: str
@@ -73,8 +86,17 @@ class Asked:
 
 @dataclass(frozen=True)
 class Proposal:
-    """What a log gives by itself. found : in words, each with its reason. cop, level, reason : the
-    first COP and where it stands; None with the reason. days : of the record."""
+    """What a log gives by itself.
+
+    Attributes
+    ----------
+    found : tuple[str, ...]
+        in words, each with its reason.
+    cop, level, reason : Estimate | None
+        the first COP and where it stands; None with the reason.
+    days : float
+        of the record.
+    """
 
     installation: Installation
     reports: tuple[IntakeReport, ...]

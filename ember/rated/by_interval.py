@@ -36,8 +36,17 @@ BY_INTERVAL_KNOWN = 0.8  # of an interval's time, that its temperatures must be 
 @dataclass(frozen=True)
 class ByInterval:
     """The rated COP of each cell, 0 where nothing is compared, (n,); cells with heat, and those of
-    them outside the table; assumed : as in Promise; mean : outdoor and flow temperature [degC];
-    span : what is compared, in words."""
+    them outside the table
+
+    Attributes
+    ----------
+    assumed : tuple[tuple[str, float], ...]
+        as in Promise
+    mean : tuple[float, float]
+        outdoor and flow temperature [degC]
+    span : str
+        what is compared, in words.
+    """
 
     cop: Floats
     fitting: int

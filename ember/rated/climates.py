@@ -8,8 +8,19 @@ from ember.description.declared import Climate
 
 @dataclass(frozen=True)
 class Reference:
-    """A climate. design : outdoors [degC]; first : of the bins [degC], one kelvin each; hours : of
-    each. bivalent : outdoors at which capacity meets the load, where nothing else is said."""
+    """A climate.
+
+    Attributes
+    ----------
+    design : float
+        outdoors [degC]
+    first : int
+        of the bins [degC], one kelvin each
+    hours : tuple[int, ...]
+        of each.
+    bivalent : float
+        outdoors at which capacity meets the load, where nothing else is said.
+    """
 
     design: float
     first: int

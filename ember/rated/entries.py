@@ -14,7 +14,12 @@ TARGET = {"outdoor": "degC", "flow": "degC", "capacity": "kW", "input": "kW", "a
 class TableEntry:
     """One row as read, in °C and kW; None where the cell is empty or no number.
 
-    row : as counted in the sheet, from 1. unread : column → cell that is no number.
+    Attributes
+    ----------
+    row : int
+        as counted in the sheet, from 1.
+    unread : Mapping[str, str]
+        column → cell that is no number.
     """
 
     row: int
@@ -32,8 +37,14 @@ class TableEntry:
 class TableReading:
     """How a sheet is to be read, beside what its header says.
 
-    units : column → unit of the closed list. swapped : outdoor and flow exchanged.
-    cop_over : by which the COP column is divided.
+    Attributes
+    ----------
+    units : Mapping[str, str]
+        column → unit of the closed list.
+    swapped : bool
+        outdoor and flow exchanged.
+    cop_over : float
+        by which the COP column is divided.
     """
 
     units: Mapping[str, str]
@@ -55,8 +66,21 @@ AS_WRITTEN = TableReading({})
 
 @dataclass(frozen=True)
 class TableDoubt:
-    """Something odd. kind : stable name; rows : where; grave : it cannot be used so.
-    remedy : in words; reading : with which the sheet makes sense, None where nothing is offered."""
+    """Something odd.
+
+    Attributes
+    ----------
+    kind : str
+        stable name
+    rows : tuple[int, ...]
+        where
+    grave : bool
+        it cannot be used so.
+    remedy : str | None
+        in words
+    reading : TableReading | None
+        with which the sheet makes sense, None where nothing is offered.
+    """
 
     kind: str
     sentence: str
@@ -68,9 +92,21 @@ class TableDoubt:
 
 @dataclass(frozen=True)
 class TableSheet:
-    """A sheet as read. units : of each column, as taken; assumed : columns whose unit nobody said.
-    points : usable rows; left_out : rows that cannot be, without which the rest serves.
-    includes_defrost : as a remark says, None where none does."""
+    """A sheet as read.
+
+    Attributes
+    ----------
+    units : dict[str, str]
+        of each column, as taken
+    assumed : tuple[str, ...]
+        columns whose unit nobody said.
+    points : tuple[RatedPoint, ...]
+        usable rows
+    left_out : tuple[int, ...]
+        rows that cannot be, without which the rest serves.
+    includes_defrost : bool | None
+        as a remark says, None where none does.
+    """
 
     kind: TableKind
     entries: tuple[TableEntry, ...]

@@ -22,13 +22,26 @@ STARTS_MIXED = 0.06  # of the electricity, that starts cost at most, mixed into 
 class Promise:
     """How a rated table meets a record.
 
-    fitting : cells that fit but for the range; outside : those of them outside the table.
-    per_kelvin_outdoor, per_kelvin_flow : mean relative change of the rated COP [1/K].
-    tolerance : of the table, as a share. span : what is compared, in words. further : what the
-    level of comparison holds beside the table's boundary. assumed : what else had to be assumed,
-    and how far that may be off, as a share of the rated COP. heater_open : a heater in the same
-    meter cannot be told apart. hidden : why the shape of the ratio over the conditions says
-    nothing, in words.
+    Attributes
+    ----------
+    fitting : int
+        cells that fit but for the range
+    outside : int
+        those of them outside the table.
+    per_kelvin_outdoor, per_kelvin_flow : float
+        mean relative change of the rated COP [1/K].
+    tolerance : float
+        of the table, as a share.
+    span : str
+        what is compared, in words.
+    further : tuple[Further, ...]
+        what the level of comparison holds beside the table's boundary.
+    assumed : tuple[tuple[str, float], ...]
+        what else had to be assumed, and how far that may be off, as a share of the rated COP.
+    heater_open : bool
+        a heater in the same meter cannot be told apart.
+    hidden : Reason | None
+        why the shape of the ratio over the conditions says nothing, in words.
     """
 
     fitting: int
@@ -47,9 +60,14 @@ class Promise:
 class Expected:
     """The rated COP over a trace.
 
-    cop : array, (n,)  Rated COP in the cells compared or helped, 0 elsewhere.
-    compared : array, (n,)  Cells that fit the table: heating, settled, inside its range.
-    helped : array, (n,)  Cells that would, but for a heater in the same meter that may work there.
+    Attributes
+    ----------
+    cop : Floats
+        array, (n,) Rated COP in the cells compared or helped, 0 elsewhere.
+    compared : Bools
+        array, (n,) Cells that fit the table: heating, settled, inside its range.
+    helped : Bools
+        array, (n,) Cells that would, but for a heater in the same meter that may work there.
     """
 
     promise: Promise

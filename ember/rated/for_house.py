@@ -40,8 +40,15 @@ AIR_VOLUME = 0.335  # heat of air [Wh/(m3 K)], at 20 °C
 
 @dataclass(frozen=True)
 class Weather:
-    """Hours of a year by outdoor temperature, one kelvin each. name; design : usual there [degC];
-    outdoor [degC], hours : arrays, (n,)."""
+    """Hours of a year by outdoor temperature, one kelvin each. name
+
+    Attributes
+    ----------
+    design : float
+        usual there [degC]; outdoor [degC]
+    hours : Floats
+        arrays, (n,).
+    """
 
     name: str
     design: float
@@ -51,9 +58,19 @@ class Weather:
 
 @dataclass(frozen=True)
 class Need:
-    """What the house needs. watts : at design_outdoor [W], falling in a line to nothing at 16 °C;
-    limit : how far that may be off, as a share; words : where it is from. leakage : of it by air,
-    [kW]; per_area [W/m2]; None where not described."""
+    """What the house needs.
+
+    Attributes
+    ----------
+    watts : float
+        at design_outdoor [W], falling in a line to nothing at 16 °C
+    limit : float
+        how far that may be off, as a share
+    words : str
+        where it is from.
+    leakage : float | None
+        of it by air, [kW]; per_area [W/m2]; None where not described.
+    """
 
     watts: float
     design_outdoor: float
@@ -84,14 +101,34 @@ class At:
 
 @dataclass(frozen=True)
 class ForHouse:
-    """A table in a house. reason : where nothing can be said.
+    """A table in a house.
 
-    lines : by outdoor temperature. balance : where capacity meets the need [degC], balance_kw :
-    both there; None where they do not meet. need, capacity, makeup : at the design temperature
-    [kW]. kept : of the capacity at 7 °C, what is left there. low_limit [degC].
-    heat, electricity, makeup_energy : of the year [kWh]; spf : their quotient, the heaters in it.
-    heat_per_area : of floor [kWh/m2]. bins : the sum. assumed_share : of the heat in bins outside
-    the table. notes : what was taken.
+    Attributes
+    ----------
+    reason : Reason | None
+        where nothing can be said.
+    lines : list[At]
+        by outdoor temperature.
+    balance : float | None
+        where capacity meets the need [degC]
+    balance_kw : float | None
+        both there; None where they do not meet.
+    need, capacity, makeup : float | None
+        at the design temperature [kW].
+    kept : float | None
+        of the capacity at 7 °C, what is left there. low_limit [degC].
+    heat, electricity, makeup_energy : Estimate | None
+        of the year [kWh]
+    spf : Estimate | None
+        their quotient, the heaters in it.
+    heat_per_area : float | None
+        of floor [kWh/m2].
+    bins : list[ScopBin]
+        the sum.
+    assumed_share : float
+        of the heat in bins outside the table.
+    notes : list[str]
+        what was taken.
     """
 
     name: str

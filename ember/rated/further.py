@@ -31,8 +31,15 @@ FURTHER_EQUAL = 0.1  # by which the flow may differ between rest and running
 @dataclass(frozen=True)
 class Further:
     """A consumer that the meter holds and the table does not. watts ± limit : its power while it
-    runs, rectangular. words : how it is known. narrower : what would narrow it, None where it is
-    read."""
+    runs, rectangular.
+
+    Attributes
+    ----------
+    words : str
+        how it is known.
+    narrower : str | None
+        what would narrow it, None where it is read.
+    """
 
     consumer: str
     watts: float

@@ -59,8 +59,19 @@ class AuxHours:
 
 @dataclass(frozen=True)
 class ScopBin:
-    """One bin. outdoor, flow [degC]; load, capacity, backup : [kW]; ratio : of the load to the
-    least output, 1 where it does not cycle; cop : with that; assumed : outside the table."""
+    """One bin. outdoor, flow [degC]
+
+    Attributes
+    ----------
+    load, capacity, backup : float
+        [kW]
+    ratio : float
+        of the load to the least output, 1 where it does not cycle
+    cop : float
+        with that
+    assumed : bool
+        outside the table.
+    """
 
     outdoor: float
     hours: float
@@ -77,10 +88,23 @@ class ScopBin:
 
 @dataclass(frozen=True)
 class Scop:
-    """A SCOP. name : climate and level. design_load [kW] at the design temperature; bivalent
-    [degC]. on : SCOP of the bins alone (SCOPon); scop : with auxiliary powers, None where they are
-    not known. assumed_share : of the heat in assumed bins. reason : where it is not offered;
-    notes : what was taken."""
+    """A SCOP.
+
+    Attributes
+    ----------
+    name : str
+        climate and level. design_load [kW] at the design temperature; bivalent [degC].
+    on : float | None
+        SCOP of the bins alone (SCOPon)
+    scop : float | None
+        with auxiliary powers, None where they are not known.
+    assumed_share : float
+        of the heat in assumed bins.
+    reason : Reason | None
+        where it is not offered
+    notes : list[str]
+        what was taken.
+    """
 
     name: str
     design_load: float

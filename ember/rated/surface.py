@@ -117,7 +117,10 @@ def _place(axis: Floats, values: Floats) -> tuple[Ints, Floats]:
 class Surfaces:
     """The surfaces of a table at each of its speeds, slowest first.
 
-    hertz : speed of each, (k,), None where the table does not say.
+    Attributes
+    ----------
+    hertz : Floats | None
+        speed of each, (k,), None where the table does not say.
     """
 
     levels: tuple[Surface, ...]

@@ -15,11 +15,25 @@ from ember.readings.sheet import Reading, Turn
 class Bill:
     """One bill.
 
-    start, stop : first instant of its first day and end of its last [s].
-    carrier : electricity, gas, oil …; before : of the heating that was there before.
-    amount : in `unit`; kwh_per_unit : energy content as the bill says. cost : None where not known.
-    estimated : nobody read the meter at its end. meter : the described meter that it counts, so
-    that it stands in the sums; None for the whole house's, which says nothing of the unit.
+    Attributes
+    ----------
+    start, stop : float
+        first instant of its first day and end of its last [s].
+    carrier : str
+        electricity, gas, oil …
+    before : bool
+        of the heating that was there before.
+    amount : float
+        in `unit`
+    kwh_per_unit : float
+        energy content as the bill says.
+    cost : float | None
+        None where not known.
+    estimated : bool
+        nobody read the meter at its end.
+    meter : str | None
+        the described meter that it counts, so that it stands in the sums; None for the whole
+        house's, which says nothing of the unit.
     """
 
     start: float
@@ -39,9 +53,18 @@ class Bill:
 class Billed:
     """A stretch of bills that ends with a reading, so that its energy is sure.
 
-    bills : indices of those in it; more than one where estimates were settled by a later reading.
-    sure : it begins and ends with a reading. kwh : energy; price : average per kWh, None if a cost
-    is not known. kwh_a_day, watts : average over its days.
+    Attributes
+    ----------
+    bills : tuple[int, ...]
+        indices of those in it; more than one where estimates were settled by a later reading.
+    sure : bool
+        it begins and ends with a reading.
+    kwh : float
+        energy
+    price : float | None
+        average per kWh, None if a cost is not known.
+    kwh_a_day, watts : float
+        average over its days.
     """
 
     bills: tuple[int, ...]

@@ -24,9 +24,18 @@ DOUBTS_NEAR = 0.5  # of the usual rise, within which a corrected digit is believ
 
 @dataclass(frozen=True)
 class Doubt:
-    """Something to look at. row : of the readings. column : a series, or "cop".
+    """Something to look at.
 
-    likely : what was perhaps meant, in the unit of the series. turn : or why it stands lower.
+    Attributes
+    ----------
+    row : int
+        of the readings.
+    column : str
+        a series, or "cop".
+    likely : float | None
+        what was perhaps meant, in the unit of the series.
+    turn : Turn | None
+        or why it stands lower.
     """
 
     row: int

@@ -44,8 +44,17 @@ Points = dict[float, float]  # instant [s] → register [J]
 
 @dataclass(frozen=True)
 class Sheet:
-    """What a sheet holds. readings : in order of time. installation : a description of what was
-    read, with a channel for each meter. points : channel → its register."""
+    """What a sheet holds.
+
+    Attributes
+    ----------
+    readings : tuple[Reading, ...]
+        in order of time.
+    installation : Installation
+        a description of what was read, with a channel for each meter.
+    points : Mapping[str, Points]
+        channel → its register.
+    """
 
     readings: tuple[Reading, ...]
     installation: Installation

@@ -40,8 +40,16 @@ class Turn(StrEnum):
 class Reading:
     """What was read at one time.
 
-    time : when [s]; of a whole day, month or year, its end. since : its beginning [s], else None.
-    values : series → as read, in the series' unit. turns : series that stand lower, and why.
+    Attributes
+    ----------
+    time : float
+        when [s]; of a whole day, month or year, its end.
+    since : float | None
+        its beginning [s], else None.
+    values : Mapping[str, float]
+        series → as read, in the series' unit.
+    turns : Mapping[str, Turn]
+        series that stand lower, and why.
     """
 
     time: float
@@ -53,7 +61,13 @@ class Reading:
 
 @dataclass(frozen=True)
 class TypedCells:
-    """A row as typed. values : series → text, as it stands in the cell."""
+    """A row as typed.
+
+    Attributes
+    ----------
+    values : Mapping[str, str]
+        series → text, as it stands in the cell.
+    """
 
     time: str
     values: Mapping[str, str]
@@ -63,7 +77,15 @@ class TypedCells:
 
 @dataclass(frozen=True)
 class Problem:
-    """A cell that cannot be read. row : 0-based. column : "time" or a series."""
+    """A cell that cannot be read.
+
+    Attributes
+    ----------
+    row : int
+        0-based.
+    column : str
+        "time" or a series.
+    """
 
     row: int
     column: str

@@ -22,8 +22,16 @@ SUMS_NEAR = 0.02  # of a span, within which a meter must have been read of its e
 class HandSums:
     """The sums of a sheet.
 
-    readings : in order of time. combinations : how each level is computed. known : meter →
-    instants at which it was read. from_yield : heat is environmental yield + electricity.
+    Attributes
+    ----------
+    readings : tuple[Reading, ...]
+        in order of time.
+    combinations : dict[Level, MeterCombination]
+        how each level is computed.
+    known : Mapping[str, frozenset[float]]
+        meter → instants at which it was read.
+    from_yield : bool
+        heat is environmental yield + electricity.
     """
 
     readings: tuple[Reading, ...]

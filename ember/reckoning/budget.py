@@ -32,7 +32,13 @@ ADVICE = (
 
 @dataclass(frozen=True)
 class BudgetLine:
-    """One source. U (k = 2) and share of the variance; random : errs anew each time."""
+    """One source. U (k = 2) and share of the variance
+
+    Attributes
+    ----------
+    random : bool
+        errs anew each time.
+    """
 
     source: str
     U: float
@@ -42,9 +48,14 @@ class BudgetLine:
 
 @dataclass(frozen=True)
 class Budget:
-    """A budget in order of size. systematic, random : U of either kind (k = 2).
+    """A budget in order of size.
 
-    pays : the source whose halving helps most, with what U would then be and how to do it.
+    Attributes
+    ----------
+    systematic, random : float
+        U of either kind (k = 2).
+    pays : str | None
+        the source whose halving helps most, with what U would then be and how to do it.
     """
 
     lines: tuple[BudgetLine, ...]

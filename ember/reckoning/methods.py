@@ -20,10 +20,22 @@ METHODS_ALIKE = 0.05  # by which two ways may always differ, common practice
 class HeatMethod:
     """One way of measuring heat over the time in which it and the chosen way are both known.
 
-    heat : by this way, other : by the chosen one over the same cells [kWh]. ratio : of the two,
-    what they share cancelled. agrees : whether they lie within their joint U. used : the chosen
-    way itself. hours : compared. Defrosts are set aside where the way is a register.
-    one_sided : it may only be too small, as a tank that knows nothing of what is drawn meanwhile.
+    Attributes
+    ----------
+    heat : Estimate
+        by this way
+    other : Estimate
+        by the chosen one over the same cells [kWh].
+    ratio : Estimate | None
+        of the two, what they share cancelled.
+    agrees : bool | None
+        whether they lie within their joint U.
+    used : bool
+        the chosen way itself.
+    hours : float
+        compared. Defrosts are set aside where the way is a register.
+    one_sided : bool
+        it may only be too small, as a tank that knows nothing of what is drawn meanwhile.
     """
 
     name: str

@@ -25,7 +25,10 @@ TYPICAL = {
 class MissingPart:
     """The COP of a level if what is missing takes a usual power: between low and high [-].
 
-    least, most : of the missing electricity [kWh].
+    Attributes
+    ----------
+    least, most : float
+        of the missing electricity [kWh].
     """
 
     level: Level

@@ -25,7 +25,13 @@ HEAT_LINES = (State.HEATING, State.START_UP, State.HOT_WATER, State.DEFROST)
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """One line of the sum [kWh]. loads : what is in it, where the name does not say."""
+    """One line of the sum [kWh].
+
+    Attributes
+    ----------
+    loads : str
+        what is in it, where the name does not say.
+    """
 
     name: str
     loads: str
@@ -44,12 +50,28 @@ class Left:
 class Reckoning:
     """The sum a person could do by hand.
 
-    level : boundary. start, stop : instants of what was asked for [s]. seconds : time asked
-    for; covered : time in the sum [s]. method : how the heat was measured, heat_meters : by what.
-    heat, electricity : totals [kWh]; heat_lines by state, electricity_lines by meter.
-    cop : net of defrost, None with the reason in `reason`.
-    gross_cop : defrosts left out on both sides. standby : electricity while the unit is off or
-    waits [kWh], a part of the electricity.
+    Attributes
+    ----------
+    level : Level
+        boundary.
+    start, stop : float
+        instants of what was asked for [s].
+    seconds : float
+        time asked for
+    covered : float
+        time in the sum [s].
+    method : str
+        how the heat was measured
+    heat_meters : tuple[str, ...]
+        by what.
+    heat, electricity : Estimate | None
+        totals [kWh]; heat_lines by state, electricity_lines by meter.
+    cop : Estimate | None
+        net of defrost, None with the reason in `reason`.
+    gross_cop : Estimate | None
+        defrosts left out on both sides.
+    standby : Estimate
+        electricity while the unit is off or waits [kWh], a part of the electricity.
     """
 
     level: Level

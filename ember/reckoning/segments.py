@@ -19,8 +19,11 @@ Codes = NDArray[np.int8]
 class Meter:
     """What the sums need to know of a meter beside its energy.
 
-    components : standard uncertainty by source, as pairs of a factor and the name of its basis.
-    The rest as in Stream.
+    Attributes
+    ----------
+    components : tuple[tuple[str, tuple[tuple[float, str], ...]], ...]
+        standard uncertainty by source, as pairs of a factor and the name of its basis. The rest as
+        in Stream.
     """
 
     name: str
@@ -36,12 +39,20 @@ class Meter:
 class Segments:
     """Segments of a trace.
 
-    start, step : of the grid [s].
-    edges : array, (m + 1,)  First cell of each segment, and the end.
-    state : array, (m,)  State code.
-    excluded : array, (m,)  Index into `reasons`, −1 where nothing is left out.
-    sums : basis → array, (m,)  Σ of that basis over each segment; NaN where a meter says nothing.
-    meters : by name.
+    Attributes
+    ----------
+    start, step : int
+        of the grid [s].
+    edges : Ints
+        array, (m + 1,) First cell of each segment, and the end.
+    state : Codes
+        array, (m,) State code.
+    excluded : Ints
+        array, (m,) Index into `reasons`, −1 where nothing is left out.
+    sums : Mapping[str, Floats]
+        basis → array, (m,) Σ of that basis over each segment; NaN where a meter says nothing.
+    meters : Mapping[str, Meter]
+        by name.
     """
 
     start: int

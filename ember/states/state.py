@@ -49,7 +49,15 @@ class Basis(StrEnum):
 
 @dataclass(frozen=True)
 class Known:
-    """How a state or event is known. by : from what; words : in words."""
+    """How a state or event is known.
+
+    Attributes
+    ----------
+    by : KnownBy
+        from what
+    words : str
+        in words.
+    """
 
     by: KnownBy
     words: str
@@ -62,11 +70,22 @@ class Known:
 class Running:
     """The unit over a trace.
 
-    state : array, (n,) of int8  Code of a State in each cell.
-    recovery : array, (n,)  True shortly after a defrost, while the state is heating again.
-    runs : compressor on → off. defrosts : each defrost. defrosts_by : how they are known.
-    basis : state or event → how it is known ("flag defrost_on", "inferred: …").
-    notes : what could not be told.
+    Attributes
+    ----------
+    state : NDArray[np.int8]
+        array, (n,) of int8 Code of a State in each cell.
+    recovery : Bools
+        array, (n,) True shortly after a defrost, while the state is heating again.
+    runs : tuple[Span, ...]
+        compressor on → off.
+    defrosts : tuple[Span, ...]
+        each defrost.
+    defrosts_by : Basis
+        how they are known.
+    basis : dict[str, Known]
+        state or event → how it is known ("flag defrost_on", "inferred: …").
+    notes : tuple[str, ...]
+        what could not be told.
     """
 
     state: NDArray[np.int8]

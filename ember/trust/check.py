@@ -46,7 +46,15 @@ class Series:
 
 @dataclass(frozen=True)
 class Picture:
-    """What shows it. time : x is instants [s]. limits : horizontal lines by name."""
+    """What shows it.
+
+    Attributes
+    ----------
+    time : bool
+        x is instants [s].
+    limits : tuple[tuple[str, float], ...]
+        horizontal lines by name.
+    """
 
     x_label: str
     y_label: str
@@ -72,12 +80,26 @@ class Effect:
 
 @dataclass(frozen=True)
 class Check:
-    """One check of the metering. code : which; name : that in words.
+    """One check of the metering.
 
-    sentence : what was found, with the measured value against its limit. spans : where.
-    remedy : what to do. proposals : corrections the analyst may accept into the description.
-    affects : what is in doubt if it is not sound. effect : of accepting the proposals, where
-    there are any.
+    Attributes
+    ----------
+    code : CheckCode
+        which
+    name : str
+        that in words.
+    sentence : str
+        what was found, with the measured value against its limit.
+    spans : tuple[Period, ...]
+        where.
+    remedy : str
+        what to do.
+    proposals : tuple[Correction, ...]
+        corrections the analyst may accept into the description.
+    affects : tuple[Affects, ...]
+        what is in doubt if it is not sound.
+    effect : Effect | None
+        of accepting the proposals, where there are any.
     """
 
     code: CheckCode

@@ -31,8 +31,14 @@ LEAST_DAY = 0.5  # electricity of a day that is compared [kWh]
 class CheckContext:
     """A record with the accepted corrections made.
 
-    promise : the rated COP, or why there is none. settled : Reckoning of settled heating at the
-    lowest level there is; comparison : with the rated table; both as if nothing were withheld.
+    Attributes
+    ----------
+    promise : Expected | NotAvailable
+        the rated COP, or why there is none.
+    settled : Reckoning | None
+        Reckoning of settled heating at the lowest level there is
+    comparison : Comparison | None
+        with the rated table; both as if nothing were withheld.
     """
 
     installation: Installation

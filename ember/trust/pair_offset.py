@@ -42,7 +42,13 @@ SHAPE = 0.03  # what pipes and emitters may leave beside a straight line [K], co
 @dataclass(frozen=True)
 class _Short:
     """The offset from short runs of the pump [K], its standard uncertainty, from how many readings
-    on how many days; rate : at which the water cools in each, ΔT : then."""
+    on how many days
+
+    Attributes
+    ----------
+    rate : Floats
+        at which the water cools in each, ΔT : then.
+    """
 
     offset: float
     u: float

@@ -33,7 +33,13 @@ APART_REMEMBERED = 64 << 20  # text of the last file that is kept for who asks a
 
 @dataclass(frozen=True)
 class Limits:
-    """What unpacking one file may cost. abandoned : whether nobody waits for it any more."""
+    """What unpacking one file may cost.
+
+    Attributes
+    ----------
+    abandoned : Callable[[], bool]
+        whether nobody waits for it any more.
+    """
 
     seconds: float = 300.0
     abandoned: Callable[[], bool] = lambda: False

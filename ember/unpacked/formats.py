@@ -40,7 +40,13 @@ _DIMENSION = re.compile(rb'<dimension ref="([A-Z]{1,3})(\d{1,7}):([A-Z]{1,3})(\d
 
 @dataclass(frozen=True)
 class Source:
-    """A table as text. what : it was before, in words; None for a text file."""
+    """A table as text.
+
+    Attributes
+    ----------
+    what : str | None
+        it was before, in words; None for a text file.
+    """
 
     buffer: pa.Buffer
     what: str | None

@@ -15,9 +15,19 @@ from ember.states import State
 class Behind:
     """One meter over some cells.
 
-    formula : how a cell's energy follows from its readings. channels : as logged and corrected.
-    start, step [s]. logged, corrected : channel → array, (n,). energy : array, (n,) [kWh].
-    state : of each cell, in words. reason : why a cell is left out, empty where it is not.
+    Attributes
+    ----------
+    formula : str
+        how a cell's energy follows from its readings. channels : as logged and corrected. start,
+        step [s].
+    logged, corrected : dict[str, Floats]
+        channel → array, (n,).
+    energy : Floats
+        array, (n,) [kWh].
+    state : list[str]
+        of each cell, in words.
+    reason : list[str]
+        why a cell is left out, empty where it is not.
     """
 
     name: str

@@ -29,7 +29,14 @@ POINTS = 700
 @dataclass(frozen=True)
 class Curve:
     """The line through flow over outdoor temperature: flow = at_zero + slope · outdoor [degC].
-    scatter : standard deviation about it [K]; low, high : outdoors, between which it was seen."""
+
+    Attributes
+    ----------
+    scatter : float
+        standard deviation about it [K]
+    low, high : float
+        outdoors, between which it was seen.
+    """
 
     at_zero: float
     slope: float
@@ -58,17 +65,31 @@ class LoadBand:
 class ControlSeen:
     """Control of a period.
 
-    points : hours of settled heating: outdoor, flow [degC], and local hour of the day. by_hour :
-    median distance from the curve by local hour [K], on_by_hour :
-    share of the time with the unit running, 24 numbers each. warm_up : minutes of running per
-    kelvin of the room, over warm_ups of them. set_curve : the one that is set, where
-    described, outdoor and flow [degC]; above_set : median of the flow run over it [K].
-    setback : by which the flow is lower at night [K];
-    night_rest : share of the day's running that the night has, where it is half or less;
-    recovery : by how much the electricity of the morning hours lies above the day's, as a share.
-    per_kelvin : what 1 K less flow
-    temperature saves, as a share, from the rated table. pump_hours, pump_energy [kWh] : of pumps
-    running with nothing made. said : what that means, sentences.
+    Attributes
+    ----------
+    points : list[list[float | None]]
+        hours of settled heating: outdoor, flow [degC], and local hour of the day.
+    by_hour : list[float | None]
+        median distance from the curve by local hour [K]
+    on_by_hour : list[float | None]
+        share of the time with the unit running, 24 numbers each.
+    warm_up : Spread | None
+        minutes of running per kelvin of the room, over warm_ups of them.
+    set_curve : list[list[float]]
+        the one that is set, where described, outdoor and flow [degC]
+    above_set : Estimate | None
+        median of the flow run over it [K].
+    setback : float | None
+        by which the flow is lower at night [K]
+    night_rest : float | None
+        share of the day's running that the night has, where it is half or less
+    recovery : float | None
+        by how much the electricity of the morning hours lies above the day's, as a share.
+    per_kelvin : float | None
+        what 1 K less flow temperature saves, as a share, from the rated table. pump_hours,
+        pump_energy [kWh] : of pumps running with nothing made.
+    said : list[str]
+        what that means, sentences.
     """
 
     reason: Reason | None

@@ -22,10 +22,14 @@ CURVES_LEAST_POWER = 20.0  # below it a ratio says nothing [W]
 class Curves:
     """Power over a trace and the energies of its COP, arrays (n,); None where not measured.
 
-    heat, power : of the widest level, and all metered electricity [W].
-    cop_heat, cop_electricity : energies of each cell at `level` [J]; rated_heat and
-    rated_electricity : heat and expected electricity in the cells that are compared with the table,
-    whose quotient is the rated COP at that level.
+    Attributes
+    ----------
+    heat, power : Floats | None
+        of the widest level, and all metered electricity [W].
+    cop_heat, cop_electricity : Floats | None
+        energies of each cell at `level` [J]; rated_heat and rated_electricity : heat and expected
+        electricity in the cells that are compared with the table, whose quotient is the rated COP
+        at that level.
     """
 
     level: Level | None
@@ -108,7 +112,12 @@ def by_hours(analysis: RecordAnalysis, edges: Sequence[float]) -> tuple[Floats, 
 class Bin:
     """Compared running in a band of outdoor temperature.
 
-    low, high : of the hour's mean [degC]; flow : mean flow temperature [degC].
+    Attributes
+    ----------
+    low, high : float
+        of the hour's mean [degC]
+    flow : float | None
+        mean flow temperature [degC].
     """
 
     low: float

@@ -24,9 +24,17 @@ THAW_ABOVE = 1.0  # [degC]
 
 @dataclass(frozen=True)
 class DefrostRow:
-    """One defrost. start [s], length [s], interval : running time since the one before [s].
-    electricity, taken, cost [kWh]. back_after : until the COP is back at 90 % [s].
-    potential : mean while running before it [g/kg]."""
+    """One defrost. start [s], length [s]
+
+    Attributes
+    ----------
+    interval : float | None
+        running time since the one before [s]. electricity, taken, cost [kWh].
+    back_after : float | None
+        until the COP is back at 90 % [s].
+    potential : float | None
+        mean while running before it [g/kg].
+    """
 
     start: float
     length: float
@@ -46,8 +54,16 @@ class DefrostRow:
 class MapCell:
     """Defrosts between two outdoor temperatures [degC] and humidities [%].
 
-    hours : of running. potential : mean while running [g/kg]. interval : median of running time
-    between them [min], expected : from the unit's own frost load.
+    Attributes
+    ----------
+    hours : float
+        of running.
+    potential : float
+        mean while running [g/kg].
+    interval : float | None
+        median of running time between them [min]
+    expected : float | None
+        from the unit's own frost load.
     """
 
     outdoor: float
@@ -82,12 +98,25 @@ class DefrostNote:
 class DefrostsSeen:
     """Defrosts of a period.
 
-    basis : how they are known. count; expected : by the potential and the unit's own load of frost,
-    None where that is not learned. night : between 22 and 6. length, interval, back_after :
-    quartiles [s]. electricity, taken, recovery, cost : all together [kWh]; taken_cost :
-    electricity for what was taken [kWh]; share : of the
-    electricity of the period. approach : how the coil is known, in words. surely_idle : how many
-    the air did not ask for. single : whether single ones could be summed.
+    Attributes
+    ----------
+    basis : str
+        how they are known. count
+    expected : float | None
+        by the potential and the unit's own load of frost, None where that is not learned.
+    night : int
+        between 22 and 6.
+    length, interval, back_after : Spread | None
+        quartiles [s].
+    electricity, taken, recovery, cost : Estimate | None
+        all together [kWh]
+    taken_cost : float | None
+        electricity for what was taken [kWh]
+    share : float | None
+        of the electricity of the period.
+    approach : str | None
+        how the coil is known, in words. surely_idle : how many the air did not ask for. single :
+        whether single ones could be summed.
     """
 
     level: str | None

@@ -34,10 +34,25 @@ HOT_WATER_LEAST_STAGE = 0.05  # electricity in a stage for a COP to be shown [kW
 
 @dataclass(frozen=True)
 class ChargeRow:
-    """One charge. start [s], length : of the reheating [s], low, high : of the tank [degC].
-    electricity, heat [kWh], cop : at the level. heater : electricity of heaters meanwhile [kWh].
-    tank_heat : into the tank by the tank alone, of a charge without draws [kWh]. dwell : at the top
-    [s]. litres : of 40 °C that the charge gives with cold water of 10 °C."""
+    """One charge. start [s]
+
+    Attributes
+    ----------
+    length : float
+        of the reheating [s]
+    low, high : float | None
+        of the tank [degC]. electricity, heat [kWh]
+    cop : Estimate | None
+        at the level.
+    heater : float | None
+        electricity of heaters meanwhile [kWh].
+    tank_heat : Estimate | None
+        into the tank by the tank alone, of a charge without draws [kWh].
+    dwell : float | None
+        at the top [s].
+    litres : float | None
+        of 40 °C that the charge gives with cold water of 10 °C.
+    """
 
     start: float
     length: float
@@ -85,13 +100,33 @@ class StandingLoss:
 class WaterSeen:
     """Hot water of a period.
 
-    reason : where nothing can be shown. count : of charges, pasteurisations : of these. reheat :
-    quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : charges
-    that dwelt at the top; stalls_often : in a quarter of the charges. reachable : the highest flow
-    temperature less the coil's approach [degC], against warmest : median of the charges' highest;
-    out_of_reach : the latter lies above. heaters : electricity of heaters in the period, share :
-    of heat into the tank by them during charges. calorimeter : what the tank itself says of its
-    charges; stages_by_tank : whether the stages are by it, heat not being metered.
+    Attributes
+    ----------
+    reason : Reason | None
+        where nothing can be shown.
+    count : int
+        of charges
+    pasteurisations : int
+        of these.
+    reheat : Spread | None
+        quartiles [s]
+    per_kelvin : Spread | None
+        of the minutes that a kelvin of the tank takes.
+    stalls : int
+        charges that dwelt at the top
+    stalls_often : bool
+        in a quarter of the charges.
+    reachable : float | None
+        the highest flow temperature less the coil's approach [degC], against warmest : median of
+        the charges' highest
+    out_of_reach : bool
+        the latter lies above.
+    heaters : Estimate | None
+        electricity of heaters in the period, share : of heat into the tank by them during charges.
+    calorimeter : Calorimeter | None
+        what the tank itself says of its charges
+    stages_by_tank : bool
+        whether the stages are by it, heat not being metered.
     """
 
     level: str | None

@@ -16,10 +16,20 @@ HELD = 1.0  # of its median that a room may be below [K]
 
 @dataclass(frozen=True)
 class Buffer:
-    """What mixing in a buffer costs. blending : primary less secondary flow temperature, mean [K];
-    cost [kWh of the period], from the slope of the rated COP; starts : all their losses together
-    [kWh]; each : of a start [kWh]; worth : starts a day that the buffer must save to earn its
-    cost."""
+    """What mixing in a buffer costs.
+
+    Attributes
+    ----------
+    blending : float
+        primary less secondary flow temperature, mean [K]; cost [kWh of the period], from the slope
+        of the rated COP
+    starts : float | None
+        all their losses together [kWh]
+    each : float | None
+        of a start [kWh]
+    worth : float | None
+        starts a day that the buffer must save to earn its cost.
+    """
 
     blending: float
     cost: float | None

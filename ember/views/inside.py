@@ -16,9 +16,15 @@ INSIDE_LEAST_HOURS = 3  # of settled running in a day that is shown
 
 @dataclass(frozen=True)
 class InsideDay:
-    """Medians of a day's settled running. approach_air : outdoors less evaporating, approach_water
-    :
-    condensing less flow [K]."""
+    """Medians of a day's settled running.
+
+    Attributes
+    ----------
+    approach_air : float | None
+        outdoors less evaporating
+    approach_water : float | None
+        condensing less flow [K].
+    """
 
     start: float
     evaporating: float | None
@@ -42,7 +48,15 @@ class Profile:
 
 @dataclass(frozen=True)
 class InsideSeen:
-    """The refrigerant. reason : what is not logged. refrigerant : its name."""
+    """The refrigerant.
+
+    Attributes
+    ----------
+    reason : Reason | None
+        what is not logged.
+    refrigerant : str | None
+        its name.
+    """
 
     reason: Reason | None
     refrigerant: str | None

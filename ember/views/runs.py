@@ -25,10 +25,21 @@ RUNS_ORDERS = ("time", "length", "electricity", "heat", "cop", "outdoor", "pause
 
 @dataclass(frozen=True)
 class RunRow:
-    """One run. start, stop [s]. mode, ended : in words. electricity, heat [kWh], cop : at the
-    level; cop is the EER where it cools. outdoor, flow [degC], humidity [%] : means. pause : before
-    it [s]. since_start : COP since the start at the minutes of `minutes`. ratio : performance
-    ratio of the running that fits the table."""
+    """One run. start, stop [s].
+
+    Attributes
+    ----------
+    mode, ended : str
+        in words. electricity, heat [kWh]
+    cop : Estimate | None
+        at the level; cop is the EER where it cools. outdoor, flow [degC], humidity [%] : means.
+    pause : float | None
+        before it [s].
+    since_start : list[float | None]
+        COP since the start at the minutes of `minutes`.
+    ratio : Estimate | None
+        performance ratio of the running that fits the table.
+    """
 
     start: float
     stop: float
@@ -48,7 +59,13 @@ class RunRow:
 
 @dataclass(frozen=True)
 class Length:
-    """Runs between two lengths [min]; high is None for the longest. electricity : share."""
+    """Runs between two lengths [min]; high is None for the longest.
+
+    Attributes
+    ----------
+    electricity : float | None
+        share.
+    """
 
     low: float
     high: float | None
@@ -58,16 +75,34 @@ class Length:
 
 @dataclass(frozen=True)
 class RunsSeen:
-    """Runs of a period. count of them; rows : one page of them in the order asked for.
+    """Runs of a period. count of them
 
-    starts_a_day : None for less than a day. most_an_hour : most starts within an hour, with the
-    instant [s]; too_many : six and more. short : how many of those that ended by themselves,
-    `ended`, were under ten minutes; mostly_short : more of them than the analyst's limit.
-    minutes : median length.
-    run_fraction : share of the known time with the unit running.
-    standby, pump_only : electricity at rest, and of the pump while nothing is made [kWh]; hours of
-    each. cycling : what that means, in words; None where nothing is wrong. basis : state or event
-    → how it is known; notes : what could not be told.
+    Attributes
+    ----------
+    rows : list[RunRow]
+        one page of them in the order asked for.
+    starts_a_day : float | None
+        None for less than a day.
+    most_an_hour : int
+        most starts within an hour, with the instant [s]
+    too_many : bool
+        six and more.
+    short : int
+        how many of those that ended by themselves, `ended`, were under ten minutes
+    mostly_short : bool
+        more of them than the analyst's limit.
+    minutes : float | None
+        median length.
+    run_fraction : float | None
+        share of the known time with the unit running.
+    standby, pump_only : Estimate | None
+        electricity at rest, and of the pump while nothing is made [kWh]; hours of each.
+    cycling : str | None
+        what that means, in words; None where nothing is wrong.
+    basis : dict[str, Known]
+        state or event → how it is known
+    notes : list[str]
+        what could not be told.
     """
 
     level: str | None

@@ -25,12 +25,23 @@ from ember.trust import Check, Soundness, TrustKind, TrustState, trust_state
 class Standing:
     """A system in one row.
 
-    spf : Reckoning of the year at the widest level, of what there is where it is not a year
-    (`of`, `start`, `stop` say which), None where no level can be computed. expected : its COP, had
-    the compared running met the rated table; ratio : performance ratio; compared_at : at
-    which level it stands and what was assumed, in words. sentence : what to know.
-    metering : whether the metering can be believed, in a word, a few and a line. foremost : of the
-    findings.
+    Attributes
+    ----------
+    spf : Reckoning | None
+        Reckoning of the year at the widest level, of what there is where it is not a year (`of`,
+        `start`, `stop` say which), None where no level can be computed.
+    expected : Estimate | None
+        its COP, had the compared running met the rated table
+    ratio : Estimate | None
+        performance ratio
+    compared_at : tuple[str, ...]
+        at which level it stands and what was assumed, in words.
+    sentence : str
+        what to know.
+    metering : Soundness
+        whether the metering can be believed, in a word, a few and a line.
+    foremost : Foremost
+        of the findings.
     """
 
     spf: Reckoning | None

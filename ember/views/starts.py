@@ -17,8 +17,13 @@ VIEWS_STARTS_SHOWN = 40  # single starts drawn behind the median
 
 @dataclass(frozen=True)
 class Filter:
-    """Which starts. outdoor : [degC]; pause : before it [s]; mode : "heating" or "hot water"; None
-    for all."""
+    """Which starts. outdoor : [degC]; pause : before it [s]
+
+    Attributes
+    ----------
+    mode : str | None
+        "heating" or "hot water"; None for all.
+    """
 
     outdoor_low: float | None = None
     outdoor_high: float | None = None
@@ -31,12 +36,28 @@ class Filter:
 class StartsSeen:
     """Starts of a period after a filter.
 
-    count : of them, of : before the filter. known : those whose loss is known, by_like : of these
-    by the settled COP of like runs. minutes : of the curves. instantaneous, since_start : COP,
-    quartiles and median of each minute (low, median, high). power, heat : medians [W]. singles :
-    COP since the start of single runs, evenly picked. settled, to_90 [s] : quartiles. loss : of
-    all in
-    the period together [kWh], cost of it. reason : where nothing can be shown.
+    Attributes
+    ----------
+    count : int
+        of them
+    of : int
+        before the filter.
+    known : int
+        those whose loss is known
+    by_like : int
+        of these by the settled COP of like runs.
+    minutes : list[float]
+        of the curves.
+    instantaneous, since_start : list[list[float | None]]
+        COP, quartiles and median of each minute (low, median, high).
+    power, heat : list[float | None]
+        medians [W].
+    singles : list[list[float | None]]
+        COP since the start of single runs, evenly picked. settled, to_90 [s] : quartiles.
+    loss : Estimate | None
+        of all in the period together [kWh], cost of it.
+    reason : Reason | None
+        where nothing can be shown.
     """
 
     level: str | None

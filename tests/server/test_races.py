@@ -225,8 +225,8 @@ class FoldsThatFailed(TestCase):
             )
         full = OSError(28, "No space left on device")
         with (
-            patch("server.background.live_figures.fold", side_effect=full),
-            self.assertLogs("server.background.live_figures", "ERROR") as said,
+            patch("server.readings.tasks.fold", side_effect=full),
+            self.assertLogs("server.readings.tasks", "ERROR") as said,
         ):
             fold_all()
         self.assertEqual(len(said.records), 2)
