@@ -43,16 +43,22 @@ def assess(
 
     Parameters
     ----------
-    installation : the description; its corrections are applied first.
-    trace : the readings.
-    start, stop : instants between which to assess [s]; None: the whole record. The checks of the
-        metering look at the whole record, and what lies outside helps to tell the states.
+    installation : Installation
+        the description; its corrections are applied first.
+    trace : Trace
+        the readings.
+    start, stop : float | None
+        instants between which to assess [s]; None: the whole record. The checks of the metering
+        look at the whole record, and what lies outside helps to tell the states.
 
     Returns
     -------
     Assessment.
 
-    Raises DescriptionError if the description does not fit the record.
+    Raises
+    ------
+    DescriptionError
+        if the description does not fit the record.
     """
     begin, end = _limits(trace, start, stop)
     year = latest_year(begin, end, zone_named(installation.zone))
@@ -65,11 +71,15 @@ def assess(
 def with_effects(
     analysis: RecordAnalysis, trace: Trace, start: float | None = None, stop: float | None = None
 ) -> RecordAnalysis:
-    """The survey with the COP before and after each check's proposals, by a pass with them.
+    """The record analysis with the COP before and after each check's proposals, by a pass with
+    them.
 
     Parameters
     ----------
-    trace : the readings as logged. start, stop : instants between which the COP is taken [s].
+    trace : Trace
+        the readings as logged.
+    start, stop : float | None
+        instants between which the COP is taken [s].
     """
     begin, end = _limits(trace, start, stop)
     if not any(check.proposals for check in analysis.facts.checks):
@@ -102,12 +112,14 @@ def answer(
     stop: float | None = None,
     ran: Operation | None = None,
 ) -> Assessment:
-    """Everything the core can say, from a survey and its events.
+    """Everything the core can say, from a record analysis and its events.
 
     Parameters
     ----------
-    ran : runs, defrosts and hours of the record; without them no findings are made.
-    start, stop : instants at which the survey is cut [s]; None: the whole record.
+    ran : Operation | None
+        runs, defrosts and hours of the record; without them no findings are made.
+    start, stop : float | None
+        instants at which the record analysis is cut [s]; None: the whole record.
     """
     facts, installation, zone = analysis.facts, analysis.installation, analysis.zone
     begin = float(analysis.start if start is None else start)
@@ -157,7 +169,7 @@ def _widest(
     analysis: RecordAnalysis, period: Period
 ) -> tuple[Estimate | None, Estimate | None, Estimate | None, Estimate | None]:
     """Heat, electricity and COP at the widest level, and the performance ratio, of a period at
-    whose ends the survey is cut."""
+    whose ends the record analysis is cut."""
     compared = compared_between(analysis, period).comparison
     ratio = compared.ratio if compared else None
     combination = widest(analysis.facts.combinations)

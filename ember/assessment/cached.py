@@ -1,4 +1,5 @@
-"""A survey as bytes and back: an Arrow stream of its segments, the rest as JSON in its metadata."""
+"""A record analysis as bytes and back: an Arrow stream of its segments, the rest as JSON in its
+metadata."""
 
 import json
 
@@ -17,7 +18,7 @@ _LEVEL = 1  # of zstd
 
 
 def to_bytes(analysis: RecordAnalysis) -> bytes:
-    """A survey in an open format: one row a segment, one column a sum."""
+    """A record analysis in an open format: one row a segment, one column a sum."""
     segments = analysis.segments
     columns = {
         "edge": segments.edges[:-1],
@@ -45,7 +46,7 @@ def to_bytes(analysis: RecordAnalysis) -> bytes:
 
 
 def from_bytes(content: bytes) -> RecordAnalysis:
-    """The survey that was written. Raises ValueError if the bytes are not one."""
+    """The record analysis that was written. Raises ValueError if the bytes are not one."""
     batch = pa.ipc.open_stream(pa.py_buffer(content)).read_next_batch()
     rest = {key.decode(): value.decode() for key, value in batch.schema.metadata.items()}
     columns = {

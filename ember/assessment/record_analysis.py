@@ -1,4 +1,4 @@
-"""Survey: one pass over a record, after which every sum is a sum over its segments.
+"""Record analysis: one pass over a record, after which every sum is a sum over its segments.
 
 The pass reads every sample once. What it leaves is small (a few megabytes a year) and answers any
 later question: the whole, a year, months, days, or a span brushed on a chart.
@@ -60,7 +60,7 @@ RECORD_ANALYSIS_ABOUT = 300.0  # a heater's work, that is not compared either [s
 
 @dataclass(frozen=True)
 class Facts:
-    """What a survey knows beside its arrays.
+    """What a record analysis knows beside its arrays.
 
     Attributes
     ----------
@@ -204,7 +204,7 @@ class RecordAnalysis:
         )
 
     def summary(self, begin: float, end: float) -> RunningSummary:
-        """How the unit ran between two instants at which the survey is cut [s]."""
+        """How the unit ran between two instants at which the record analysis is cut [s]."""
         segments, facts = self.segments, self.facts
         inside = segments.within(begin, end)
         cells = np.bincount(segments.state[inside], segments.cells[inside], minlength=len(State))
@@ -233,14 +233,14 @@ class RecordAnalysis:
         return described_anew(self.described)
 
     def like(self, trace: Trace) -> Trace:
-        """A part of the record with every channel of the survey, corrected as it was."""
+        """A part of the record with every channel of the record analysis, corrected as it was."""
         absent = [c for c in self.facts.channels if c not in trace]
         trace = trace.with_channels({c: np.full(len(trace), np.nan) for c in absent})
         return corrected(self.described, trace, self.zone).trace
 
     def walked(self, part: Trace, states: Running) -> "Walked":
         """Meters, rated COP and conditions of each cell of a part of the record, corrected as the
-        survey is. states : of its cells."""
+        record analysis is. states : of its cells."""
         facts = self.facts
         helped = None
         if "may be helped" in self.segments.sums:
@@ -252,7 +252,8 @@ class RecordAnalysis:
         )
 
     def _helped(self, first: int, last: int) -> "Helped":
-        """What the survey holds of a heater in cells first … last − 1, even within a segment."""
+        """What the record analysis holds of a heater in cells first … last − 1, even within a
+        segment."""
         segments = self.segments
         i, j = np.searchsorted(segments.edges, [first, last], side="right") - 1
         j = min(int(j) + 1, len(segments.state))
@@ -264,13 +265,17 @@ class RecordAnalysis:
         )
 
     def cut(self, trace: Trace, instants: Sequence[float]) -> "RecordAnalysis":
-        """The same survey with segments that end at further instants [s].
+        """The same record analysis with segments that end at further instants [s].
 
         Parameters
         ----------
-        trace : readings around them, with some days on either side.
+        trace : Trace
+            readings around them, with some days on either side.
 
-        Raises LookupError where that is not enough (a register not read for days).
+        Raises
+        ------
+        LookupError
+            where that is not enough (a register not read for days).
         """
         segments = self.segments
         part = self.like(trace)
@@ -331,8 +336,8 @@ def walk(
 
     Parameters
     ----------
-    further, helped, heater_open : what the survey has found of consumers beyond the table's
-        boundary.
+    further, helped, heater_open : tuple[Further, ...]
+        what the record analysis has found of consumers beyond the table's boundary.
     """
     meter_energies = metered_by(installation, trace, states)
     combination = nearest_to_table(level_combinations)
@@ -410,12 +415,19 @@ def analyse_and_walk(
 
     Parameters
     ----------
-    described : the description; its corrections are applied first.
-    trace : the readings.
-    cuts : instants at which segments must end besides [s].
-    checked : codes of the checks to make; None: all.
+    described : Installation
+        the description; its corrections are applied first.
+    trace : Trace
+        the readings.
+    cuts : Sequence[float]
+        instants at which segments must end besides [s].
+    checked : frozenset[CheckCode] | None
+        codes of the checks to make; None: all.
 
-    Raises DescriptionError if the description does not fit the record.
+    Raises
+    ------
+    DescriptionError
+        if the description does not fit the record.
     """
     zone = zone_named(described.zone)
     made = corrected(described, trace, zone)

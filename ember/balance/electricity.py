@@ -55,7 +55,8 @@ class PowerSeen:
 
 
 def power_seen(analysis: RecordAnalysis, period: Period) -> PowerSeen | None:
-    """What the electricity of a period says, at whose ends the survey is cut; None without any.
+    """What the electricity of a period says, at whose ends the record analysis is cut; None
+    without any.
 
     Source: degree-days by the mean of each segment's outdoor temperature against 15 °C, common
     practice.

@@ -74,7 +74,7 @@ class PeriodFigures:
 def figures(analysis: RecordAnalysis, periods: Sequence[Period]) -> list[PeriodFigures]:
     """Reckonings at every level, and the cost, of periods in order that do not overlap.
 
-    The survey must be cut where they begin and end.
+    The record analysis must be cut where they begin and end.
     """
     if not periods:
         return []
@@ -166,7 +166,7 @@ class Compared:
     Attributes
     ----------
     measured : Reckoning | None
-        its Reckoning at the nearest_to_table level that can be computed.
+        its Reckoning at the level nearest to the table that can be computed.
     comparison : Comparison | None
         with the table; None with the reason in `reason`.
     """
@@ -177,7 +177,8 @@ class Compared:
 
 
 def compared_between(analysis: RecordAnalysis, period: Period) -> Compared:
-    """Measured and rated over the compared running of a period; the survey is cut at its ends."""
+    """Measured and rated over the compared running of a period; the record analysis is cut at its
+    ends."""
     inside = analysis.segments.within(period.start, period.stop)
     return compared_in(analysis, period, inside)
 
@@ -221,8 +222,10 @@ def ratios_of(
 
     Parameters
     ----------
-    groups : array, (m,)  Group of each segment, 0 … count − 1, −1 for none. least : of compared
-        running [s].
+    groups : array, (m,)
+        Group of each segment, 0 … count − 1, −1 for none.
+    least : float
+        of compared running [s].
     """
     facts, segments = analysis.facts, analysis.segments
     combination = nearest_to_table(facts.combinations)
@@ -244,8 +247,8 @@ def ratios_of(
 
 
 def cooling(analysis: RecordAnalysis, period: Period) -> Reckoning | None:
-    """The cooling of a period at whose ends the survey is cut, at the level of the rated table or
-    the lowest there is; its `cop` is the EER. None where nothing is cooled."""
+    """The cooling of a period at whose ends the record analysis is cut, at the level of the rated
+    table or the lowest there is; its `cop` is the EER. None where nothing is cooled."""
     segments = analysis.segments
     inside = segments.within(period.start, period.stop)
     combinations = analysis.facts.combinations
@@ -275,7 +278,7 @@ class HeadEnergy:
 
 def heads(analysis: RecordAnalysis, period: Period) -> list[HeadEnergy]:
     """Heat of each head of a unit with several, over the time that is in the sum of the period, at
-    whose ends the survey is cut. Their heats add up to that of the sum."""
+    whose ends the record analysis is cut. Their heats add up to that of the sum."""
     combination, segments = nearest_to_table(analysis.facts.combinations), analysis.segments
     air = {a.name for a in analysis.installation.air}
     names = (

@@ -15,8 +15,11 @@ def falls(readings: Floats, net: bool) -> Bools:
 
     Parameters
     ----------
-    readings : array, (n,)  Those that are known, in order [J]. net : it may count net heat: then it
-        falls beside a defrost by what that takes back, which is no reset.
+    readings : array, (n,)
+        Those that are known, in order [J].
+    net : bool
+        it may count net heat: then it falls beside a defrost by what that takes back, which is no
+        reset.
 
     Source: common practice; a reset falls to near zero, a rollover from 10^n, a new meter starts
     anywhere.

@@ -477,9 +477,11 @@ def summed(shares: Iterable[Share], energy_of: Callable[[str], Floats]) -> Float
 
     Parameters
     ----------
-    shares : of a plan; with heat, `combination.given`, in which heaters metered on the heat
-    side count.
-    energy_of : of a meter by its name, arrays (n,) or (m,) [J]. One alone is given back itself.
+    shares : Iterable[Share]
+        of a combination; with heat, `combination.given`, in which heaters metered on the heat side
+        count.
+    energy_of : Callable[[str], Floats]
+        of a meter by its name, arrays (n,) or (m,) [J]. One alone is given back itself.
     """
     total: Floats | None = None
     for sign, name in shares:

@@ -96,7 +96,8 @@ def drift(points: list[DayRatio]) -> Drift:
 
     Parameters
     ----------
-    points : days in order.
+    points : list[DayRatio]
+        days in order.
 
     The weather goes into the model, as a line with a knee at 5 °C, so that a mild spell is no
     change. Source: least squares for every possible date, the date by the least residual; its

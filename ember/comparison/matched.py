@@ -21,7 +21,7 @@ class MatchedHours:
     Attributes
     ----------
     segments : Ints
-        indices into the book of what is compared, (s,)
+        indices into the segments of what is compared, (s,)
     hour : Ints
         which of the hours each lies in, (s,), −1 for one with too little. start [s], outdoor, flow
         [degC]
@@ -51,7 +51,8 @@ class MatchedHours:
 
 
 def matched_hours(analysis: RecordAnalysis, period: Period) -> MatchedHours | None:
-    """The hours of a period at whose ends the survey is cut; None where nothing can be compared."""
+    """The hours of a period at whose ends the record analysis is cut; None where nothing can be
+    compared."""
     segments, sums = analysis.segments, analysis.segments.sums
     combination = nearest_to_table(analysis.facts.combinations)
     if analysis.cop_reason or combination is None or not {"expected", "flow"} <= set(sums):

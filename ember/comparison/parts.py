@@ -71,7 +71,8 @@ def parts(
 
     Parameters
     ----------
-    capacity : nominal heat output [W], against which load is small.
+    capacity : float | None
+        nominal heat output [W], against which load is small.
 
     Source: the shape over outdoor temperature, flow temperature and load, common practice; effects
     told apart by weighted least squares of the log of the ratio.

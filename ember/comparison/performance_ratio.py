@@ -40,7 +40,7 @@ class Comparison:
     Attributes
     ----------
     measured : Reckoning
-        the Reckoning of the compared cells, at the nearest_to_table level that can be computed.
+        the Reckoning of the compared cells, at the level nearest to the table that can be computed.
     rated_cop : Estimate
         Σ heat ÷ Σ expected electricity at that level.
     ratio : Estimate
@@ -102,10 +102,14 @@ def compare(
 
     Parameters
     ----------
-    measured : Reckoning of the compared cells. expected : Σ heat of the unit ÷ rated COP + power of
-        each further consumer, over the same cells [kWh].
-    together : the same of these cells and those left out for a heater. mild : the same of those
-        in which a heater that cannot be told apart rests.
+    measured : Reckoning
+        Reckoning of the compared cells.
+    expected : float
+        Σ heat of the unit ÷ rated COP + power of each further consumer, over the same cells [kWh].
+    together : tuple[Reckoning, float] | None
+        the same of these cells and those left out for a heater.
+    mild : tuple[Reckoning, float] | None
+        the same of those in which a heater that cannot be told apart rests.
 
     Source: PR = Σ expected ÷ Σ measured electricity at the level that is metered, common practice.
     Tolerance of the table and limit of the outdoor sensor as described; both enter as rectangular
@@ -265,7 +269,10 @@ def compare_segments(
 
     Parameters
     ----------
-    combination : of the level at which is compared. asked : between which instants [s].
+    combination : MeterCombination
+        of the level at which is compared.
+    asked : tuple[float, float]
+        between which instants [s].
     """
     counted, _ = validity(segments, tuple(name for _, name in combination.meters))
 
@@ -290,7 +297,10 @@ def electricity_lost(measured: Reckoning, ratio: Estimate) -> Estimate:
 
     Parameters
     ----------
-    measured : the compared running. ratio : its performance ratio; below 1 something is lost.
+    measured : Reckoning
+        the compared running.
+    ratio : Estimate
+        its performance ratio; below 1 something is lost.
 
     Source: E·(1 − PR), from PR = expected ÷ E.
     """
@@ -302,7 +312,8 @@ def cop_if_rated(whole: Reckoning, lost: Estimate) -> Estimate | None:
 
     Parameters
     ----------
-    lost : electricity lost in the compared running of the same time [kWh]. Running that is not
+    lost : Estimate
+        electricity lost in the compared running of the same time [kWh]. Running that is not
         compared stays as it was.
     """
     if whole.cop is None or whole.heat is None:
@@ -317,9 +328,11 @@ def verdict(
 
     Parameters
     ----------
-    part_load : a variable-speed unit against a table of one speed; part load is then better
-        by nature and the limit of "too good" is wider.
-    why_none : the sentence where there is no comparison.
+    part_load : bool
+        a variable-speed unit against a table of one speed; part load is then better by nature and
+        the limit of "too good" is wider.
+    why_none : str
+        the sentence where there is no comparison.
 
     Source: limits common practice, the analyst's to change.
     """

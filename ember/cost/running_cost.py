@@ -63,10 +63,14 @@ def cost(
 
     Parameters
     ----------
-    times : the tariff's windows; the ledger is cut at their edges.
-    shares : meters, with sign, that hold all metered electricity once.
-    groups : array, (m,)  Period of each segment, −1 for none.
-    periods : instants from and to [s].
+    times : Windows
+        the tariff's windows; the segments are cut at their edges.
+    shares : tuple[Share, ...]
+        meters, with sign, that hold all metered electricity once.
+    groups : array, (m,)
+        Period of each segment, −1 for none.
+    periods : Sequence[tuple[float, float]]
+        instants from and to [s].
 
     Where readings lie so far apart that they do not tell the hours, the bands have the shares that
     are described; without, the price is anything between the lowest and the highest.

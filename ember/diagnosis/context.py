@@ -53,7 +53,7 @@ class FindingContext:
     Attributes
     ----------
     figures : PeriodFigures
-        of the period, at whose ends the survey is cut.
+        of the period, at whose ends the record analysis is cut.
     ran : Operation
         its events.
     """

@@ -13,8 +13,12 @@ def table_or_house(mine: Estimate, siblings: Sequence[tuple[str, Estimate]], lim
 
     Parameters
     ----------
-    mine : the ratio of this system. siblings : name and ratio of those with the same table.
-    limit : below which a unit is below rated.
+    mine : Estimate
+        the ratio of this system.
+    siblings : Sequence[tuple[str, Estimate]]
+        name and ratio of those with the same table.
+    limit : float
+        below which a unit is below rated.
 
     Source: if all siblings read the same, doubt the table, common practice.
     """

@@ -88,8 +88,10 @@ def judged(
 
     Parameters
     ----------
-    pick : array, (p,)  Indices of those that are looked at. limits : the analyst's: from which
-        interval they are heavy, from which share a fault is spoken of.
+    pick : array, (p,)
+        Indices of those that are looked at.
+    limits : Thresholds
+        the analyst's: from which interval they are heavy, from which share a fault is spoken of.
 
     Source: intervals and shares, common practice.
     """

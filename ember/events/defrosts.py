@@ -109,9 +109,14 @@ def defrost_cost(electricity: Floats, taken: Floats, recovery: Floats, cop: Floa
 
     Parameters
     ----------
-    electricity : array, (d,)  Of the defrost itself [J]. taken : heat drawn back, positive [J].
-    recovery : of the recovery beyond what its heat takes at the COP before [J].
-    cop : array, (d,)  Before it.
+    electricity : array, (d,)
+        Of the defrost itself [J].
+    taken : Floats
+        heat drawn back, positive [J].
+    recovery : Floats
+        of the recovery beyond what its heat takes at the COP before [J].
+    cop : array, (d,)
+        Before it.
 
     Returns
     -------

@@ -58,8 +58,14 @@ def frosting_potential(
 
     Parameters
     ----------
-    outdoor : array, (n,)  Air [degC]. humidity : array, (n,)  Relative [%].
-    coil : array, (n,)  Its surface [degC]. pressure : of the air [Pa].
+    outdoor : array, (n,)
+        Air [degC].
+    humidity : array, (n,)
+        Relative [%].
+    coil : array, (n,)
+        Its surface [degC].
+    pressure : float
+        of the air [Pa].
 
     Returns
     -------
@@ -103,7 +109,8 @@ def frost(cells: CellArrays, starts: Ints, stops: Ints) -> Frost | None:
 
     Parameters
     ----------
-    starts, stops : arrays, (d,)  Cells of the defrosts.
+    starts, stops : Ints
+        arrays, (d,) Cells of the defrosts.
 
     A defrost on demand begins when enough frost has grown, so the approach under which the
     potential summed between defrosts is most alike is the unit's own. Where none makes it alike

@@ -194,7 +194,10 @@ def _dips(
 
     Parameters
     ----------
-    half : cells of the blocks whose means are compared. seen : step of the probe [K].
+    half : int
+        cells of the blocks whose means are compared.
+    seen : float
+        step of the probe [K].
     """
     blocks = np.maximum(stop - start, 0) // half
     charge = np.repeat(np.arange(len(start)), blocks)

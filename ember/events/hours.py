@@ -49,7 +49,10 @@ def hours(
 
     Parameters
     ----------
-    frosting : array, (n,)  Potential in each cell [kg/kg]. refrigerant : name → array, (n,).
+    frosting : array, (n,)
+        Potential in each cell [kg/kg].
+    refrigerant : Mapping[str, Floats] | None
+        name → array, (n,).
     """
     step, n = cells.step, len(cells)
     first = cells.start // HOUR * HOUR

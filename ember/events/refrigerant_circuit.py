@@ -59,7 +59,8 @@ def compressor_efficiency(side: RefrigerantSide, trace: Trace, at: Bools) -> Flo
 
     Parameters
     ----------
-    at : array, (n,)  Where the unit runs settled.
+    at : array, (n,)
+        Where the unit runs settled.
 
     (h lossless − h suction) ÷ (h discharge − h suction): what compression would take without loss
     over what it takes, as far as the shell of the compressor loses no heat.

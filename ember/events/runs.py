@@ -87,7 +87,8 @@ def runs(cells: CellArrays, frosting: Floats | None = None) -> Runs:
 
     Parameters
     ----------
-    frosting : array, (n,)  Frosting potential in each cell [kg/kg].
+    frosting : array, (n,)
+        Frosting potential in each cell [kg/kg].
 
     Source: what ended a run, common practice.
     """

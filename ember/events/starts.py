@@ -59,7 +59,10 @@ def start_loss(electricity: Floats, heat: Floats, settled: Floats) -> Floats:
 
     Parameters
     ----------
-    electricity, heat : arrays, (k,)  Over the start [J]. settled : array, (k,)  COP.
+    electricity, heat : Floats
+        arrays, (k,) Over the start [J].
+    settled : array, (k,)
+        COP.
 
     Returns
     -------

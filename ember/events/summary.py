@@ -48,10 +48,20 @@ def summarise(
 
     Parameters
     ----------
-    hours : by state. runs, defrosts : arrays, (k, 2)  First cell and end of each in the record.
-    cells : the stretch; what begins in it counts. n : cells of the record. step : of a cell [s].
-    defrosts_by, basis, notes : as in Running. swapped : whether flow and return are, so that
-    defrosts cannot be told.
+    hours : dict[str, float]
+        by state.
+    runs, defrosts : Ints
+        arrays, (k, 2) First cell and end of each in the record.
+    cells : Span
+        the stretch; what begins in it counts.
+    n : int
+        cells of the record.
+    step : int
+        of a cell [s].
+    defrosts_by, basis, notes : Basis
+        as in Running.
+    swapped : bool
+        whether flow and return are, so that defrosts cannot be told.
     """
 
     def inside(spans: Ints) -> Ints:

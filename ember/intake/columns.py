@@ -59,7 +59,8 @@ def converted(
 
     Parameters
     ----------
-    markers : numbers that stand for no reading elsewhere in the file.
+    markers : frozenset[float]
+        numbers that stand for no reading elsewhere in the file.
     """
     quantity = quantity_of(mapped.channel)
     values = column.values
@@ -239,7 +240,10 @@ def flow_by_volume(volume: Floats, step: int) -> Floats:
 
     Parameters
     ----------
-    volume : array, (n,)  Its reading at the beginning of each cell [m3]. step : of a cell [s].
+    volume : array, (n,)
+        Its reading at the beginning of each cell [m3].
+    step : int
+        of a cell [s].
 
     Returns
     -------
@@ -311,7 +315,10 @@ def running_total(values: Floats, times: Ints) -> Floats:
 
     Parameters
     ----------
-    values : array, (n,)  Amounts, in order of time. times : array, (n,)  Instants [s].
+    values : array, (n,)
+        Amounts, in order of time.
+    times : array, (n,)
+        Instants [s].
 
     Returns
     -------
@@ -334,7 +341,10 @@ def falls(mapped: Mapped, values: Floats, rows: Ints) -> Note | None:
 
     Parameters
     ----------
-    values : array, (n,)  Its readings in order of time [J]. rows : array, (n,)  Row numbers.
+    values : array, (n,)
+        Its readings in order of time [J].
+    rows : array, (n,)
+        Row numbers.
     """
     at = np.flatnonzero(np.isfinite(values))
     down = np.flatnonzero(set_back(values[at], mapped.channel.startswith("heat_energy")))

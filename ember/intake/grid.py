@@ -76,11 +76,17 @@ def place(stamps: Seconds, rows: Ints, name: str, per: int = 1) -> tuple[Placeme
 
     Parameters
     ----------
-    stamps : array, (n,)  Instants of the rows [s].
-    rows : array, (n,)  Row numbers in the file.
-    per : rows from one reading of a channel to its next, in a table made of a long one.
+    stamps : array, (n,)
+        Instants of the rows [s].
+    rows : array, (n,)
+        Row numbers in the file.
+    per : int
+        rows from one reading of a channel to its next, in a table made of a long one.
 
-    Raises IntakeError where the times make no series.
+    Raises
+    ------
+    IntakeError
+        where the times make no series.
     """
     if len(stamps) < 2:
         raise IntakeError(f"{name}: there is only one usable row; a log needs at least two.")

@@ -34,7 +34,10 @@ def marked(channels: Mapping[str, Floats], step: int) -> Marks | None:
 
     Parameters
     ----------
-    channels : on the grid, each row at its own stamp. step : of a cell [s].
+    channels : Mapping[str, Floats]
+        on the grid, each row at its own stamp.
+    step : int
+        of a cell [s].
 
     Source: common practice.
     """

@@ -63,11 +63,16 @@ def read_batch(body: bytes, as_json: bool, now: float) -> SentBatch:
 
     Parameters
     ----------
-    as_json : {"readings": [{"time": …, "flow_temp": 35.2, …}, …]}, with "batch" and "sent" where
-        the logger knows them; else lines of time, name and value.
-    now : instant by our clock [s].
+    as_json : bool
+        {"readings": [{"time": …, "flow_temp": 35.2, …}, …]}, with "batch" and "sent" where the
+        logger knows them; else lines of time, name and value.
+    now : float
+        instant by our clock [s].
 
-    Raises IntakeError where it is neither; a single reading that cannot be is refused by itself.
+    Raises
+    ------
+    IntakeError
+        where it is neither; a single reading that cannot be is refused by itself.
     """
     if len(body) > MOST_BYTES:
         raise IntakeError(f"the batch is larger than {MOST_BYTES >> 20} MB; send it in parts.")

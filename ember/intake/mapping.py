@@ -54,10 +54,15 @@ def map_columns(
 
     Parameters
     ----------
-    sample : makes the stretches of the log at which the recognition looks. alone : no other log
-        holds the rest.
+    sample : Callable[[], Sample]
+        makes the stretches of the log at which the recognition looks.
+    alone : bool
+        no other log holds the rest.
 
-    Raises IntakeError if what the description needs is not there.
+    Raises
+    ------
+    IntakeError
+        if what the description needs is not there.
     """
     questions: tuple[Question, ...] = ()
     if installation.columns:

@@ -62,7 +62,8 @@ def proposed(
 
     Parameters
     ----------
-    cells : (n,). power [W], flow, back [degC] : arrays, (n,)  Where they are known.
+    cells : Sequence[str]
+        (n,). power [W], flow, back [degC] : arrays, (n,) Where they are known.
 
     Source: common practice.
     """

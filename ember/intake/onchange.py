@@ -50,7 +50,8 @@ def uneven(times: Seconds) -> bool:
 
     Parameters
     ----------
-    times : array, (n,)  Its readings, in order [s].
+    times : array, (n,)
+        Its readings, in order [s].
     """
     gaps = np.diff(times)
     gaps = gaps[gaps > 0]
@@ -84,8 +85,12 @@ def on_change(times: Seconds, columns: Sequence[Floats], stated: float | None) -
 
     Parameters
     ----------
-    times : array, (n,)  Of all rows, in order [s]. columns : readings of each, (n,), NaN where it
-        has none. stated : heartbeat as described [s].
+    times : array, (n,)
+        Of all rows, in order [s].
+    columns : Sequence[Floats]
+        readings of each, (n,), NaN where it has none.
+    stated : float | None
+        heartbeat as described [s].
 
     Source: common practice.
     """
@@ -136,9 +141,13 @@ def held(
 
     Parameters
     ----------
-    times, values : arrays, (k,)  Its readings, in order of time. start, step, n : of the grid [s].
-    counter : a register, whose reading at each cell's beginning is taken; else the mean over the
-        cell by time.
+    times, values : Seconds
+        arrays, (k,) Its readings, in order of time.
+    start, step, n : int
+        of the grid [s].
+    counter : bool
+        a register, whose reading at each cell's beginning is taken; else the mean over the cell by
+        time.
 
     Returns
     -------

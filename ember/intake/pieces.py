@@ -25,7 +25,8 @@ def read_pieces(
 
     Parameters
     ----------
-    piece : bytes of a piece, at least; None: PIECE.
+    piece : int | None
+        bytes of a piece, at least; None: PIECE.
     """
     piece = piece or PIECE
     if path.exists() and path.stat().st_size > 2 * piece:

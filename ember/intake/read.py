@@ -54,17 +54,25 @@ def read_log(
 
     Parameters
     ----------
-    path : the file.
-    installation : says the zone of naive times, and the columns if they are not to be guessed.
-    now : instant after which readings lie in the future [s]; None: this moment.
-    skipped : rows of a larger file that stand before those of this piece of it.
-    alone : this file must hold something that the description reads; else others may.
+    path : Path
+        the file.
+    installation : Installation
+        says the zone of naive times, and the columns if they are not to be guessed.
+    now : float | None
+        instant after which readings lie in the future [s]; None: this moment.
+    skipped : int
+        rows of a larger file that stand before those of this piece of it.
+    alone : bool
+        this file must hold something that the description reads; else others may.
 
     Returns
     -------
     Trace on the log's own step; IntakeReport with every conversion, doubt and loss.
 
-    Raises IntakeError: a sentence with the file, the row or column, and what to do.
+    Raises
+    ------
+    IntakeError
+        : a sentence with the file, the row or column, and what to do.
     """
     source, dialect, stamps, per = opened(path, installation.time_column)
     mapped, questions = map_columns(
@@ -181,9 +189,13 @@ def columns_without(
 
     Parameters
     ----------
-    given : headers of columns that are another unit's already; they are taken for nothing here.
+    given : Collection[str]
+        headers of columns that are another unit's already; they are taken for nothing here.
 
-    Raises IntakeError as `read_log` does.
+    Raises
+    ------
+    IntakeError
+        as `read_log` does.
     """
     source, dialect, stamps, _ = opened(path, installation.time_column)
     taken = {k for k, header in enumerate(dialect.headers) if header in given}

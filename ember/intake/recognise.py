@@ -73,8 +73,10 @@ def recognised(
 
     Parameters
     ----------
-    units : column → its unit by header or units row, and its header without it. clock : columns
-        that hold the time.
+    units : Mapping[int, tuple[str | None, str]]
+        column → its unit by header or units row, and its header without it.
+    clock : set[int]
+        columns that hold the time.
 
     Source: words and relations of the trade, common practice.
     """

@@ -316,9 +316,12 @@ def instants(
 
     Parameters
     ----------
-    column : (n,)  As read with `stamps.arrow_type`, without nulls.
-    zone : IANA name of the wall clock of naive times.
-    rows : array, (n,)  Row numbers in the file.
+    column : pa.ChunkedArray
+        (n,) As read with `stamps.arrow_type`, without nulls.
+    zone : str
+        IANA name of the wall clock of naive times.
+    rows : array, (n,)
+        Row numbers in the file.
 
     Returns
     -------

@@ -40,7 +40,8 @@ def laid_over(parts: Sequence[Trace], step: int | None = None) -> Trace:
 
     Parameters
     ----------
-    step : of the grid [s]; None: the finest of them. A slower level is held over its own cells, a
+    step : int | None
+        of the grid [s]; None: the finest of them. A slower level is held over its own cells, a
         slower counter keeps its readings where they were made.
     """
     step = step or min(part.step for part in parts)

@@ -109,7 +109,8 @@ def seconds(cells: pa.ChunkedArray, order: str) -> Floats:
 
     Parameters
     ----------
-    order : of day, month and year, of ORDERS.
+    order : str
+        of day, month and year, of ORDERS.
     """
     parts = split(cells)
     if parts is None:

@@ -27,12 +27,17 @@ def air_heat_rate(
 
     Parameters
     ----------
-    airflow : array, (n,)  Volume flow [m3/s]. measured_in : the duct whose air it is of, or
-        standard: of dry air at 20 °C and 101.325 kPa.
-    supply_temp, return_temp : array, (n,)  Air leaving and entering [degC].
-    altitude : above the sea [m].
-    return_humidity, supply_humidity : array, (n,) or None  Relative humidity [%]. Without that of
-        the supply no water is taken to be exchanged, which is right for heating only.
+    airflow : array, (n,)
+        Volume flow [m3/s].
+    measured_in : Literal['return', 'supply', 'standard']
+        the duct whose air it is of, or standard: of dry air at 20 °C and 101.325 kPa.
+    supply_temp, return_temp : array, (n,)
+        Air leaving and entering [degC].
+    altitude : float
+        above the sea [m].
+    return_humidity, supply_humidity : array, (n,)
+        or None Relative humidity [%]. Without that of the supply no water is taken to be exchanged,
+        which is right for heating only.
 
     Returns
     -------
@@ -80,8 +85,9 @@ def air_energy(
 
     Parameters
     ----------
-    compressor_on : array, (n,)  Share of each cell in which the unit runs, which says when the
-        nominal airflow flows; None: it flows where supply and return differ by a kelvin.
+    compressor_on : array, (n,)
+        Share of each cell in which the unit runs, which says when the nominal airflow flows; None:
+        it flows where supply and return differ by a kelvin.
 
     Source: limits as described; two probes, rectangular and independent (GUM 4.3.7).
     """

@@ -1,4 +1,4 @@
-"""How one source of error acts on the energy of a stream."""
+"""How one source of error acts on the energy of a meter."""
 
 from dataclasses import dataclass
 

@@ -14,7 +14,8 @@ def fixed_power(described: FixedPower, trace: Trace, on: Bools, pumping: Bools) 
 
     Parameters
     ----------
-    on, pumping : array, (n,)  Where the compressor runs, and where the water flows.
+    on, pumping : array, (n,)
+        Where the compressor runs, and where the water flows.
 
     Source: power as described; its limit is rectangular (GUM 4.3.7).
     """

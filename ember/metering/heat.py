@@ -34,10 +34,14 @@ def heat_capacity_rate(
 
     Parameters
     ----------
-    flow_rate : array, (n,)  Volume flow at the meter [m3/s].
-    flow_temp, return_temp : array, (n,)  [degC]
-    fluid : what fills the circuit.
-    meter_in : the pipe whose temperature sets the density.
+    flow_rate : array, (n,)
+        Volume flow at the meter [m3/s].
+    flow_temp, return_temp : array, (n,)
+        [degC]
+    fluid : Fluid
+        what fills the circuit.
+    meter_in : Pipe
+        the pipe whose temperature sets the density.
 
     Returns
     -------
@@ -88,7 +92,8 @@ def circuit_heat(
 
     Parameters
     ----------
-    trim : the accepted correction of the pair's offset, made in the trace already.
+    trim : Trim | None
+        the accepted correction of the pair's offset, made in the trace already.
 
     Returns
     -------
@@ -151,7 +156,8 @@ def _mixed(energy: Floats, flow_rate: Floats, apart: int) -> Floats:
 
     Parameters
     ----------
-    apart : cells from one reading to the next.
+    apart : int
+        cells from one reading to the next.
     """
     changed = np.zeros(len(energy), np.bool_)
     for values in (energy, flow_rate):

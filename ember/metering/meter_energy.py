@@ -1,4 +1,4 @@
-"""Streams: the energy that each meter says passed in each cell, and how its errors act."""
+"""Meter energies: the energy that each meter says passed in each cell, and how its errors act."""
 
 from dataclasses import dataclass, field
 

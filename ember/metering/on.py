@@ -20,7 +20,8 @@ def on_limit(power: Floats) -> float:
 
     Parameters
     ----------
-    power : array, (n,)  Of the meter that holds the compressor and least besides [W].
+    power : array, (n,)
+        Of the meter that holds the compressor and least besides [W].
 
     Rest and running are two heaps of readings with little between them: the limit lies in the
     middle of the widest gap below half of full power (on a logarithmic scale) at whose upper

@@ -279,8 +279,9 @@ def with_electricity(
 
     Parameters
     ----------
-    lost : greatest share of the electricity that does not reach the water; half of it is taken,
-        and the rest is a term of the uncertainty (rectangular, GUM 4.3.7).
+    lost : float
+        greatest share of the electricity that does not reach the water; half of it is taken, and
+        the rest is a term of the uncertainty (rectangular, GUM 4.3.7).
 
     Source: energy balance of the unit; the sum itself is an upper bound.
     """

@@ -55,8 +55,10 @@ def refrigerant_heat(
 
     Parameters
     ----------
-    unit : the unit's electricity. settled : array, (n,)  Heating or hot water, no start, no
-        defrost.
+    unit : MeterEnergy
+        the unit's electricity.
+    settled : array, (n,)
+        Heating or hot water, no start, no defrost.
     """
     ratio = heat_per_power(side, trace)
     energy = np.where(settled, ratio * unit.energy * side.reaches, np.nan)

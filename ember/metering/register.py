@@ -18,9 +18,14 @@ def increments(
 
     Parameters
     ----------
-    register : array, (n,)  Reading at the beginning of each cell [J]; NaN where not read.
-    step : length of a cell [s].
-    native : usual time between two readings [s]. net : it may count net heat, see `falls`.
+    register : array, (n,)
+        Reading at the beginning of each cell [J]; NaN where not read.
+    step : int
+        length of a cell [s].
+    native : float
+        usual time between two readings [s].
+    net : bool
+        it may count net heat, see `falls`.
 
     Returns
     -------
@@ -58,7 +63,8 @@ def spread(energy: Floats) -> Floats:
 
     Parameters
     ----------
-    energy : array, (n,)  As `increments` gives it: an increment in one cell, zero before it [J].
+    energy : array, (n,)
+        As `increments` gives it: an increment in one cell, zero before it [J].
 
     Returns
     -------
@@ -85,7 +91,10 @@ def shared_out(energy: Floats, register: Floats) -> tuple[Floats, list[Floats]]:
 
     Parameters
     ----------
-    energy : array, (n,)  As `increments` gives it [J]. register : array, (n,)  Its readings.
+    energy : array, (n,)
+        As `increments` gives it [J].
+    register : array, (n,)
+        Its readings.
 
     Returns
     -------

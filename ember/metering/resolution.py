@@ -12,7 +12,8 @@ def step_of(values: Floats) -> float:
 
     Parameters
     ----------
-    values : array, (n,)  Readings, NaN where unknown. A sample of them is looked at.
+    values : array, (n,)
+        Readings, NaN where unknown. A sample of them is looked at.
     """
     sample = values[:: max(1, len(values) // RESOLUTION_SAMPLE)]
     levels = np.unique(np.round(sample[np.isfinite(sample)], 5))

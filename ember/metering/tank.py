@@ -27,8 +27,14 @@ def charge_energy(volume_l: float, share: float, rise: Floats, mean: Floats) -> 
 
     Parameters
     ----------
-    volume_l : [L]; share : of it that is warmed. rise : array, (n,) [K]; mean : array, (n,) mean
-        temperature [degC].
+    volume_l : float
+        [L]
+    share : float
+        of it that is warmed.
+    rise : array, (n,)
+        [K]
+    mean : array, (n,)
+        mean temperature [degC].
 
     Source: Q = ρ·V·c_p·ΔT with the properties of water.
     """
@@ -42,8 +48,9 @@ def tank_charge(tank: Tank, trace: Trace, hot_water: Bools) -> MeterEnergy:
 
     Parameters
     ----------
-    hot_water : array, (n,)  Where the unit heats the tank; unknown elsewhere. A tank by one probe
-        says nothing of one minute: a charge's heat is spread evenly over the charge.
+    hot_water : array, (n,)
+        Where the unit heats the tank; unknown elsewhere. A tank by one probe says nothing of one
+        minute: a charge's heat is spread evenly over the charge.
 
     Water drawn meanwhile is missing in it. Source: heat balance; limits common practice.
     """

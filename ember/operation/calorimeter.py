@@ -80,7 +80,10 @@ def charge_heat(
 
     Parameters
     ----------
-    probes : of the tank that are logged, up to three. seconds : array, (k,)  Length of each charge.
+    probes : int
+        of the tank that are logged, up to three.
+    seconds : array, (k,)
+        Length of each charge.
 
     Source: Q = ρ·V·c_p·share·ΔT + loss·(T̄ − T_ambient)·time; limits common practice. What draws
     too small to show take away is one-sided; its half is added, and is in U.

@@ -68,7 +68,10 @@ def operation(analysis: RecordAnalysis, trace: Trace, walked: Walked | None = No
 
     Parameters
     ----------
-    trace : the readings as logged. walked : the same with its meters, where that is at hand.
+    trace : Trace
+        the readings as logged.
+    walked : Walked | None
+        the same with its meters, where that is at hand.
     """
     installation = analysis.installation
     states = analysis.states()

@@ -23,7 +23,7 @@ __all__ = [
 
 @dataclass(frozen=True)
 class Within:
-    """A period of an operation; the survey is cut at its ends."""
+    """A period of an operation; the record analysis is cut at its ends."""
 
     analysis: RecordAnalysis
     found: Operation
@@ -113,7 +113,7 @@ class Within:
         ]
 
     def groups(self, start: Ints, stop: Ints) -> Ints:
-        """Which of some spans in order each segment of the book lies in, −1 for none."""
+        """Which of some spans in order each segment of the segments lies in, −1 for none."""
         at = self.analysis.segments.edges[:-1]
         if not len(start):
             return np.full(len(at), -1, np.int64)

@@ -115,10 +115,17 @@ def propose(
 
     Parameters
     ----------
-    paths : files of one system. name, zone : of it. answers : key of a question → key of an answer.
+    paths : Sequence[Path]
+        files of one system.
+    name, zone : str
+        of it.
+    answers : Mapping[str, str] | None
+        key of a question → key of an answer.
 
-    Raises IntakeError where no log can be read; DescriptionError where it has neither electricity
-    nor heat.
+    Raises
+    ------
+    IntakeError
+        where no log can be read; DescriptionError where it has neither electricity nor heat.
 
     Source: common practice.
     """

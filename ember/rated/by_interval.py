@@ -75,8 +75,9 @@ def by_interval(
 
     Parameters
     ----------
-    heat : array, (n,)  Of the heat pump in each cell [J]; a register's increment may stand in the
-        last cell of its interval.
+    heat : array, (n,)
+        Of the heat pump in each cell [J]; a register's increment may stand in the last cell of its
+        interval.
 
     Source: daily heat and electricity against the table at the day's mean conditions, common
     practice; output of emitters EN 442.

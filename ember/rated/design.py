@@ -31,7 +31,10 @@ def asked_flow(house: House, outdoor: Floats, design_outdoor: float | None) -> A
 
     Parameters
     ----------
-    outdoor : array, (n,)  [degC]. design_outdoor : of the house, or of the climate [degC].
+    outdoor : array, (n,)
+        [degC].
+    design_outdoor : float | None
+        of the house, or of the climate [degC].
 
     Source: emitters give by the power of their excess over the room, EN 442 and EN 1264.
     """

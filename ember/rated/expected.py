@@ -89,11 +89,15 @@ def expected(
 
     Parameters
     ----------
-    helped : array, (n,)  Where a heater in the same meter works, or may. further : what the level
-        of comparison holds beside the table's boundary. heater_open : it holds a heater that
-        cannot be told apart.
-    heat : array, (n,)  Of the heat pump in each cell [J], by which a table of several speeds is
-        matched where no speed is logged.
+    helped : array, (n,)
+        Where a heater in the same meter works, or may.
+    further : tuple[Further, ...]
+        what the level of comparison holds beside the table's boundary.
+    heater_open : bool
+        it holds a heater that cannot be told apart.
+    heat : array, (n,)
+        Of the heat pump in each cell [J], by which a table of several speeds is matched where no
+        speed is logged.
 
     A table that includes defrosts is compared with heating and its defrosts, the rated COP
     held from the cell before each; one that does not, with settled heating only.

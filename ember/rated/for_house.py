@@ -252,8 +252,12 @@ def for_house(
 
     Parameters
     ----------
-    low_limit : outdoors, below which the unit stops [degC]. least_share : of its capacity, down to
-        which it goes. airflow : indoors [m3/h], for the supply temperature; altitude [m].
+    low_limit : float | None
+        outdoors, below which the unit stops [degC].
+    least_share : float | None
+        of its capacity, down to which it goes.
+    airflow : float | None
+        indoors [m3/h], for the supply temperature; altitude [m].
 
     A table without capacities is taken to carry the house alone; one without COPs gives no
     electricity. Source: bin method as EN 14825; supply temperature = room + capacity ÷ (ρ·c·V̇).

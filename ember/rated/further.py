@@ -1,6 +1,6 @@
 """What a meter holds beyond the boundary of the rated table, while it runs: circulation pumps.
 
-The table stands near H2. Where the nearest_to_table level that can be computed holds more, the
+The table stands near H2. Where the level nearest to the table that can be computed holds more, the
 expectation
 is carried there: rated electricity + power of each further consumer. A pump without a meter is read
 from the log itself, else taken from a stated range.

@@ -131,11 +131,17 @@ def scop(
 
     Parameters
     ----------
-    level : of flow temperature, 35, 45, 55 or 65 [degC]; without meaning for air. variable : the
-        outlet follows the weather, else it is fixed. bivalent : outdoors at which capacity meets
-        the load [degC]; design_load_kw : instead of it, the load at the design temperature.
-    least_share : of its capacity, down to which a variable-speed unit with a table of one speed
-        goes; its COP is then taken to be that of the table all the way down.
+    level : int
+        of flow temperature, 35, 45, 55 or 65 [degC]; without meaning for air.
+    variable : bool
+        the outlet follows the weather, else it is fixed.
+    bivalent : float | None
+        outdoors at which capacity meets the load [degC]
+    design_load_kw : float | None
+        instead of it, the load at the design temperature.
+    least_share : float | None
+        of its capacity, down to which a variable-speed unit with a table of one speed goes; its COP
+        is then taken to be that of the table all the way down.
 
     Source: EN 14825: SCOPon = Σ h·P ÷ Σ h·((P − elbu)/COP + elbu); load falling in a line to 0 at
     16 °C; below the least output COP·CR/(Cc·CR + 1 − Cc) for water, COP·(1 − Cd·(1 − CR)) for air.
@@ -201,7 +207,8 @@ def seasonal(
 
     Parameters
     ----------
-    outdoor, hours, load, flow : arrays, (n,)  Of each bin [degC], [h], [W], [degC].
+    outdoor, hours, load, flow : Floats
+        arrays, (n,) Of each bin [degC], [h], [W], [degC].
 
     What the capacity leaves is made by resistance heat, COP 1. A table without capacities carries
     the load; without COPs the electricity is NaN.

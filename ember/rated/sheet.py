@@ -56,12 +56,16 @@ def read_sheet(
 
     Parameters
     ----------
-    nominal_kw : capacity of the unit as described [kW], against which a wrong unit shows.
+    nominal_kw : float | None
+        capacity of the unit as described [kW], against which a wrong unit shows.
 
     A header names the columns, each with its unit where it gives one ("capacity [kBtu/h]"). Without
     units °C and kW are taken, and said to be assumed.
 
-    Raises TableError for what is far more than a table.
+    Raises
+    ------
+    TableError
+        for what is far more than a table.
 
     Source: usual misreadings, common practice; the second law for what cannot be.
     """

@@ -133,9 +133,12 @@ class Surfaces:
 
         Parameters
         ----------
-        heat : array, (n,)  Delivered [W], by which it is matched between the levels; None or NaN:
-            the level in the middle. speed : array, (n,)  Of the compressor [Hz], by which it is
-            matched where the table knows its speeds. Beyond the levels the nearest holds.
+        heat : array, (n,)
+            Delivered [W], by which it is matched between the levels; None or NaN: the level in the
+            middle.
+        speed : array, (n,)
+            Of the compressor [Hz], by which it is matched where the table knows its speeds. Beyond
+            the levels the nearest holds.
 
         Source: between speed levels by logged speed, else by delivered heat, common practice.
         """
@@ -186,12 +189,18 @@ def surface(table: RatedTable, speed: str | None = None, airflow: float | None =
 
     Parameters
     ----------
-    speed : None: the table's main one. airflow : in use [m3/h]; of a table with several rows of it
-        the two around it are interpolated, outside them the nearest holds.
+    speed : str | None
+        None: the table's main one.
+    airflow : float | None
+        in use [m3/h]; of a table with several rows of it the two around it are interpolated,
+        outside them the nearest holds.
 
     Points that cannot be (no lift, or more than physics allows) are left out.
 
-    Raises TableError if the others span no area.
+    Raises
+    ------
+    TableError
+        if the others span no area.
     """
     level = speed or table.main
     points = [p for p in table.points if p.speed == level]

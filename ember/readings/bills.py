@@ -123,7 +123,8 @@ def as_readings(
 
     Parameters
     ----------
-    meters : names of the described electricity meters.
+    meters : Sequence[str]
+        names of the described electricity meters.
 
     A register is known where a bill ends with a reading; over a gap between bills it is not. A bill
     is rounded to 1 kWh.

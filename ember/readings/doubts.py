@@ -54,8 +54,10 @@ def doubts(
 
     Parameters
     ----------
-    readings : in order of time.
-    since_last : of each reading the Reckoning since the one before it, or why there is none.
+    readings : Sequence[Reading]
+        in order of time.
+    since_last : Sequence[Reckoning | NotAvailable]
+        of each reading the Reckoning since the one before it, or why there is none.
     """
     found = []
     for one in series:

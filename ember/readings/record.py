@@ -214,10 +214,16 @@ def record_of(
 
     Parameters
     ----------
-    series : the sheet's columns. logged : what is logged besides, as the weather; its temperatures
-        are taken where it has them, those of the sheet else.
+    series : Sequence[HandSeries]
+        the sheet's columns.
+    logged : Trace | None
+        what is logged besides, as the weather; its temperatures are taken where it has them, those
+        of the sheet else.
 
-    Raises IntakeError where the readings lie too many years apart.
+    Raises
+    ------
+    IntakeError
+        where the readings lie too many years apart.
     """
     times = {int(t) for one in sheet.points.values() for t in one}
     step = next(

@@ -99,9 +99,12 @@ def read_rows(
 
     Parameters
     ----------
-    series : the columns of the sheet.
-    zone : of the wall clock by which they were taken.
-    now : instant after which a reading lies in the future [s].
+    series : Sequence[HandSeries]
+        the columns of the sheet.
+    zone : ZoneInfo
+        of the wall clock by which they were taken.
+    now : float
+        instant after which a reading lies in the future [s].
 
     Returns
     -------

@@ -52,7 +52,8 @@ class HandSums:
 
         Parameters
         ----------
-        spans : instants [s]; of readings, or of the beginning of a whole day, month or year.
+        spans : Sequence[tuple[float, float]]
+            instants [s]; of readings, or of the beginning of a whole day, month or year.
         """
         combination = self.combinations[level]
         if combination.reason is not None:

@@ -62,10 +62,17 @@ def heat_methods(
 
     Parameters
     ----------
-    combination : of the level whose heat is looked at. names : of all energies of heat.
-    groups : array, (m,)  0 where a segment belongs to what is asked for, −1 elsewhere.
-    hot_water_only : streams that know the tank alone. not_alike : those that are not expected to
-    agree, because they count with sensors that have been corrected.
+    combination : MeterCombination
+        of the level whose heat is looked at.
+    names : Sequence[str]
+        of all energies of heat.
+    groups : array, (m,)
+        0 where a segment belongs to what is asked for, −1 elsewhere.
+    hot_water_only : Sequence[str]
+        meter energies that know the tank alone.
+    not_alike : Collection[str]
+        those that are not expected to agree, because they count with sensors that have been
+        corrected.
 
     Source: difference of two measured values against its U (normalised error, ISO/IEC 17043).
     """

@@ -46,7 +46,8 @@ def missing_part(
 
     Parameters
     ----------
-    groups : array, (m,)  0 where a segment belongs to what is asked for, −1 elsewhere.
+    groups : array, (m,)
+        0 where a segment belongs to what is asked for, −1 elsewhere.
 
     Source: usual powers × running time, common practice.
     """

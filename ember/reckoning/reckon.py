@@ -109,13 +109,19 @@ def reckon(
 
     Parameters
     ----------
-    segments : the segments and their sums.
-    combination : how the level is computed; it must be one that can be (its `reason` is None).
-    groups : array, (m,)  Which of the `periods` a segment belongs to, −1 for none.
-    periods : instants from and to which each group was asked for [s].
-    cop_reason : why no heat and COP may be stated, if metering forbids it.
-    cooling : reckons the cooling instead, whose heat is negative and whose `cop` is the EER; it is
-        never mixed with heating.
+    segments : Segments
+        the segments and their sums.
+    combination : MeterCombination
+        how the level is computed; it must be one that can be (its `reason` is None).
+    groups : array, (m,)
+        Which of the `periods` a segment belongs to, −1 for none.
+    periods : Sequence[tuple[float, float]]
+        instants from and to which each group was asked for [s].
+    cop_reason : Reason | None
+        why no heat and COP may be stated, if metering forbids it.
+    cooling : bool
+        reckons the cooling instead, whose heat is negative and whose `cop` is the EER; it is never
+        mixed with heating.
 
     Returns
     -------
@@ -202,7 +208,8 @@ def reckon_sums(
 
     Parameters
     ----------
-    groups : array, (m,)  0 … count − 1, −1 for none.
+    groups : array, (m,)
+        0 … count − 1, −1 for none.
     """
     _, groups = _without_other(segments, groups, count, cooling=False)
     tally, _, _ = _tallied(segments, combination, groups, count)
@@ -324,7 +331,10 @@ def metered(
 
     Parameters
     ----------
-    shares : meters with sign. groups : array, (m,)  0 … count − 1, −1 for none.
+    shares : tuple[Share, ...]
+        meters with sign.
+    groups : array, (m,)
+        0 … count − 1, −1 for none.
 
     Returns
     -------

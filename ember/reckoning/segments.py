@@ -1,4 +1,4 @@
-"""The ledger: a trace cut into segments within which nothing changes, each basis summed once.
+"""The segments: a trace cut into segments within which nothing changes, each basis summed once.
 
 Every sum over days, months, states, price bands or exclusions is then a sum over segments.
 """
@@ -113,11 +113,16 @@ def segmented(
 
     Parameters
     ----------
-    start, step : of the grid [s].
-    state : array, (n,)  State codes.
-    excluded : spans to leave out, with the reason.
-    cuts : arrays of cells at which a segment must end: midnights, price changes, selections.
-    extra : further arrays, (n,), to sum.
+    start, step : int
+        of the grid [s].
+    state : array, (n,)
+        State codes.
+    excluded : Sequence[tuple[Span, str]]
+        spans to leave out, with the reason.
+    cuts : Sequence[Ints]
+        arrays of cells at which a segment must end: midnights, price changes, selections.
+    extra : Mapping[str, Floats]
+        further arrays, (n,), to sum.
 
     Returns
     -------
@@ -159,16 +164,20 @@ def segmented(
 
 
 def refined(segments: Segments, local: Segments, cuts: Ints) -> Segments:
-    """A ledger cut further, by a local one that holds the same time around the cuts.
+    """A segments cut further, by a local one that holds the same time around the cuts.
 
     Parameters
     ----------
-    local : made from a part of the same trace with the same states, cut where `segments` is and at
-        the cuts.
-    cuts : array, (c,)  Cells of `segments` at which a segment must end.
+    local : Segments
+        made from a part of the same trace with the same states, cut where `segments` is and at the
+        cuts.
+    cuts : array, (c,)
+        Cells of `segments` at which a segment must end.
 
-    Raises LookupError if the two disagree about what is cut: readings from outside the part
-    are needed then.
+    Raises
+    ------
+    LookupError
+        if the two disagree about what is cut: readings from outside the part are needed then.
     """
     shift = (local.start - segments.start) // segments.step
     edges = local.edges + shift

@@ -38,7 +38,8 @@ def validity(
 
 @dataclass(frozen=True, slots=True)
 class _Sums:
-    """One meter by group and state: energy [kWh], its terms, its random variances, its step."""
+    """One meter by group and state: energy [kWh], its components, its random variances, its
+    step."""
 
     energy: list[list[float]]
     components: list[tuple[str, list[list[float]]]]

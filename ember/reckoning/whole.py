@@ -22,7 +22,10 @@ def of_whole_period(
 
     Parameters
     ----------
-    groups : array, (m,)  0 where a segment belongs to the period. found : its Reckoning.
+    groups : array, (m,)
+        0 where a segment belongs to the period.
+    found : Reckoning
+        its Reckoning.
 
     Returns
     -------

@@ -40,10 +40,16 @@ def defrosts(
 
     Parameters
     ----------
-    water, air : the circuit whose temperatures tell them.
-    on : array, (n,)  Where the compressor runs. young : where a run has just begun.
-    switches : cells in which the valve turns between heating and hot water.
-    power : array, (n,)  Of the unit's meter [W], None where it is not known cell by cell.
+    water, air : WaterCircuit | None
+        the circuit whose temperatures tell them.
+    on : array, (n,)
+        Where the compressor runs.
+    young : Bools
+        where a run has just begun.
+    switches : Ints
+        cells in which the valve turns between heating and hot water.
+    power : array, (n,)
+        Of the unit's meter [W], None where it is not known cell by cell.
 
     Source: reversed heat flow for minutes in cold air, common practice.
     """

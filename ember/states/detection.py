@@ -59,8 +59,10 @@ def running(installation: Installation, trace: Trace, meter_energies: MeterEnerg
 
     Parameters
     ----------
-    installation, trace : what is installed, and its readings.
-    meter_energies : its meters, from `ember.metering.meter`.
+    installation, trace : Installation
+        what is installed, and its readings.
+    meter_energies : MeterEnergies
+        its meters, from `ember.metering.meter`.
 
     Source: common practice; each limit is a named constant of this module.
     """

@@ -46,7 +46,10 @@ def heater_seen(
 
     Parameters
     ----------
-    power, heat : arrays, (n,)  Of the meters that hold it [W]. outdoor : array, (n,) [degC].
+    power, heat : Floats
+        arrays, (n,) Of the meters that hold it [W].
+    outdoor : array, (n,)
+        [degC].
 
     Source: energy balance; limits common practice.
     """

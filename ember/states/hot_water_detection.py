@@ -42,7 +42,8 @@ def by_water(
 
     Parameters
     ----------
-    on : array, (n,)  Where the compressor runs.
+    on : array, (n,)
+        Where the compressor runs.
 
     Source: common practice.
     """
@@ -77,7 +78,8 @@ def turns(trace: Trace, flow: str, back: str, outdoor: str, on: Bools) -> list[S
 
     Parameters
     ----------
-    flow, back, outdoor : channels of the temperatures.
+    flow, back, outdoor : str
+        channels of the temperatures.
     """
     step, n = trace.step, len(on)
     f, r = _bridged(trace[flow]), _bridged(trace[back])

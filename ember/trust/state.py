@@ -63,10 +63,16 @@ def trust_state(
 
     Parameters
     ----------
-    checks : of the whole record; those count whose spans touch the period.
-    reckonings : of the period, at every level that can be computed. runs_known : whether it is
-        told when the unit runs. uncompared : why nothing is compared with a rated table, None where
-        something is. used : all metered electricity, None where there is none.
+    checks : Sequence[Check]
+        of the whole record; those count whose spans touch the period.
+    reckonings : Sequence[Reckoning]
+        of the period, at every level that can be computed.
+    runs_known : bool
+        whether it is told when the unit runs.
+    uncompared : str | None
+        why nothing is compared with a rated table, None where something is.
+    used : Estimate | None
+        all metered electricity, None where there is none.
     """
     here = [c for c in checks if c.unsound and _in_period(c, period)]
     doubts = {t: [c.name for c in here if t in c.affects] for t in Affects}

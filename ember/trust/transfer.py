@@ -66,7 +66,7 @@ def transfer(context: CheckContext, reported: str, measured: str) -> tuple[Trans
 
 
 def _relative_u(meter_energy: MeterEnergy, known: Bools) -> float:
-    """Standard uncertainty of a stream's sum over some cells, as a share."""
+    """Standard uncertainty of a meter's sum over some cells, as a share."""
     total = float(meter_energy.energy[known].sum())
     variance = sum(
         sum(factor * float(np.nansum(basis[known])) for factor, basis in component.pairs) ** 2

@@ -136,9 +136,13 @@ def said_apart(module: str, arguments: Sequence[str], name: str) -> dict[str, st
 
     Parameters
     ----------
-    name : of the file, for what is said.
+    name : str
+        of the file, for what is said.
 
-    Raises IntakeError where it refuses the file, or takes more than the limits.
+    Raises
+    ------
+    IntakeError
+        where it refuses the file, or takes more than the limits.
     """
     limits, began = _limits.get(), time.monotonic()
     if not _room.acquire(timeout=limits.seconds):

@@ -94,8 +94,10 @@ def behind(analysis: RecordAnalysis, raw: Trace, name: str, start: float, stop: 
 
     Parameters
     ----------
-    raw : readings as logged, with some days on either side, so that registers have increments.
-    name : of the meter. Raises LookupError for one that is not there.
+    raw : Trace
+        readings as logged, with some days on either side, so that registers have increments.
+    name : str
+        of the meter. Raises LookupError for one that is not there.
     """
     channels = channels_behind(analysis.installation, name)
     part = analysis.like(raw)

@@ -143,7 +143,10 @@ def over_weather(
 
     Parameters
     ----------
-    period : the survey is cut at its ends. width : of a band [K].
+    period : Period
+        the record analysis is cut at its ends.
+    width : float
+        of a band [K].
 
     An hour, or a stretch between two readings that lie further apart, belongs to the band of its
     mean outdoor temperature while compared.
@@ -205,7 +208,7 @@ class Conditions:
 
 
 def conditions(analysis: RecordAnalysis, period: Period) -> Conditions:
-    """The temperatures of a period at whose ends the survey is cut.
+    """The temperatures of a period at whose ends the record analysis is cut.
 
     Source: limit of the outdoor sensor as described, of the flow sensor common practice; both
     rectangular (GUM 4.3.7).

@@ -137,9 +137,15 @@ def runs_seen(
 
     Parameters
     ----------
-    order : one of ORDERS. first, count : which rows of that order.
+    order : str
+        one of ORDERS.
+    first, count : int
+        which rows of that order.
 
-    Raises ValueError for another order.
+    Raises
+    ------
+    ValueError
+        for another order.
     """
     table, step = within.found.runs, within.found.step
     pick = within.pick(table.start)

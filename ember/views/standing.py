@@ -60,7 +60,8 @@ class Standing:
 
 
 def standing(analysis: RecordAnalysis, assessment: Assessment | None = None) -> Standing:
-    """The row of a surveyed system. assessment : of the same survey, if it is there already."""
+    """The row of a surveyed system. assessment : of the same record analysis, if it is there
+    already."""
     found = assessment or answer(analysis)
     over = found.latest_year or found.total
     spf = over.reckonings[-1] if over.reckonings else None

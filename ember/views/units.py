@@ -30,11 +30,12 @@ class MeterSeen:
 def meters_seen(
     analysis: RecordAnalysis, period: Period, edges: Sequence[float]
 ) -> list[MeterSeen]:
-    """Every meter of an installation between two instants at which the survey is cut.
+    """Every meter of an installation between two instants at which the record analysis is cut.
 
     Parameters
     ----------
-    edges : instants of whole hours or midnights, (b + 1,), between which bars are summed [s].
+    edges : Sequence[float]
+        instants of whole hours or midnights, (b + 1,), between which bars are summed [s].
     """
     segments = analysis.segments
     inside = segments.within(period.start, period.stop)

@@ -149,8 +149,8 @@ def span_of(analysis: RecordAnalysis, start: str, stop: str) -> Period:
 
 @dataclass(frozen=True)
 class Cut:
-    """A system's kept survey, cut at the ends of a period. ran : its events, of the same moment,
-    where they were asked for."""
+    """A system's cached record analysis, cut at the ends of a period. ran : its events, of the
+    same moment, where they were asked for."""
 
     analysis: RecordAnalysis
     period: Period
@@ -166,7 +166,7 @@ class Cut:
 
 
 def cut_to(system: System, start: str, stop: str, events: bool = False) -> Cut:
-    """A survey cut at two local days or times. events : with the events of the record."""
+    """A record analysis cut at two local days or times. events : with the events of the record."""
 
     def look(found: CachedAnalysis) -> Cut:
         period = span_of(found.analysis, start, stop)
@@ -208,7 +208,7 @@ def span_text(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
 
 
 def span_figures(analysis: RecordAnalysis, period: Period, stale: bool) -> SpanFigures:
-    """The figures of a span at whose ends the survey is cut."""
+    """The figures of a span at whose ends the record analysis is cut."""
     total = figures(analysis, [period])[0]
     compared = compared_between(analysis, period)
     by_level = {found.level: found for found in total.reckonings}

@@ -70,7 +70,7 @@ def money(request: HttpRequest, pk: int, start: str, stop: str) -> MoneyShown:
 
 
 def money_of(pk: int, start: str, stop: str) -> MoneyShown:
-    """The months of a period, at whose ends the survey is cut."""
+    """The months of a period, at whose ends the record analysis is cut."""
     cut = cut_to(get_system(pk), start, stop)
     analysis, period = cut.analysis, cut.period
     parts = figures(analysis, months(period.start, period.stop, analysis.zone))

@@ -54,7 +54,7 @@ class Named:
 
 @dataclass(frozen=True)
 class ConsumerShown:
-    """What uses electricity, and the nearest_to_table level that holds it."""
+    """What uses electricity, and the level nearest to the table that holds it."""
 
     value: str
     words: str

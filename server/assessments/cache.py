@@ -191,8 +191,8 @@ _operations = _Memory("operation", OPERATIONS, operation_cached.from_bytes)
 
 @dataclass(frozen=True)
 class CachedAnalysis:
-    """A system's kept survey, and the hash of what it was made from. stale : that is not what
-    readings and description are now."""
+    """A system's cached record analysis, and the hash of what it was made from. stale : that is
+    not what readings and description are now."""
 
     analysis: RecordAnalysis
     stale: bool
@@ -200,7 +200,7 @@ class CachedAnalysis:
 
 
 def find(system: System) -> CachedAnalysis:
-    """The kept survey of a system. Raises StoreError where there is none yet."""
+    """The cached record analysis of a system. Raises StoreError where there is none yet."""
     cached = _analyses.latest(system.pk)
     if cached is None:
         raise NotThere(
@@ -211,7 +211,7 @@ def find(system: System) -> CachedAnalysis:
 
 
 def operation_of(system: System, found: CachedAnalysis) -> Operation:
-    """The kept operation that was made with a survey. Raises Moved, StoreError."""
+    """The kept operation that was made with a record analysis. Raises Moved, StoreError."""
     cached = _operations.latest(system.pk)
     if cached is None:
         raise NotThere(
@@ -227,7 +227,7 @@ class Moved(StoreError):
 
 
 def days_of(system: System, found: CachedAnalysis) -> str:
-    """The days that were worked out with a survey, JSON. Raises Moved."""
+    """The days that were worked out with a record analysis, JSON. Raises Moved."""
     rows = CachedResults.objects.filter(system=system, made_from=found.made_from)
     days = rows.values_list("days", flat=True).first()
     if days is None:
@@ -248,7 +248,7 @@ def steady(system: System, look: Callable[[CachedAnalysis], T]) -> T:
 
 
 def cut_at(system: System, found: CachedAnalysis, instants: tuple[float, ...]) -> CachedAnalysis:
-    """A survey with segments that end at some instants.
+    """A record analysis with segments that end at some instants.
 
     Where it is stale it is not cut: what is between two of its edges counts whole. Raises Moved
     where readings or description change while it is cut.

@@ -11,7 +11,7 @@ class CachedResults(models.Model):
 
     made_from : hash of readings, description and core; where it is not the present one, the
     results are stale, and whoever shows them says so.
-    survey : ember.assessment.cached, operation : ember.operation.cached, findings :
+    record analysis : ember.assessment.cached, operation : ember.operation.cached, findings :
     ember.diagnosis.cached. row,
     days : JSON as the API gives it. type : hash of the rated table's points; systems with the same
     are siblings.

@@ -91,15 +91,15 @@ def span_of(system: System) -> tuple[int, int] | None:
 
 
 def by_hand(system: System, analysis: RecordAnalysis) -> bool:
-    """Whether a survey was made of readings by hand, or of bills."""
+    """Whether a record analysis was made of readings by hand, or of bills."""
     return read_by_hand(analysis.described) and (
         bool(system.installation.by_hand) or bool(_billed(system).exists())
     )
 
 
 def part_of(system: System, analysis: RecordAnalysis, start: float, stop: float) -> Trace:
-    """The part of the record between two instants, with the survey's channels, on its grid; all of
-    it where registers are read so seldom that a part of their readings says nothing.
+    """The part of the record between two instants, with the record analysis's channels, on its
+    grid; all of it where registers are read so seldom that a part of their readings says nothing.
 
     Raises StoreError where nothing is stored of that time.
     """

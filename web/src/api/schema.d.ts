@@ -2011,10 +2011,19 @@ export interface components {
         };
         /**
          * Buffer
-         * @description What mixing in a buffer costs. blending : primary less secondary flow temperature, mean [K];
-         *     cost [kWh of the period], from the slope of the rated COP; starts : all their losses together
-         *     [kWh]; each : of a start [kWh]; worth : starts a day that the buffer must save to earn its
-         *     cost.
+         * @description What mixing in a buffer costs.
+         *
+         *     Attributes
+         *     ----------
+         *     blending : float
+         *         primary less secondary flow temperature, mean [K]; cost [kWh of the period], from the slope
+         *         of the rated COP
+         *     starts : float | None
+         *         all their losses together [kWh]
+         *     each : float | None
+         *         of a start [kWh]
+         *     worth : float | None
+         *         starts a day that the buffer must save to earn its cost.
          */
         Buffer: {
             /** Blending */
@@ -2032,11 +2041,28 @@ export interface components {
         };
         /**
          * Calorimeter
-         * @description Charges in which no water was drawn. charges : how many; refused : how many are left out for
-         *     a draw; unknown : the rest, for want of readings about them, or of a store that melts not from
-         *     empty to full. heat : into the tank, electricity : all that is metered meanwhile [kWh]; cop :
-         *     their quotient. stages : the same by stage of 5 K, none for a store that melts. words : what
-         *     stands for the heat. reason : why no COP is stated.
+         * @description Charges in which no water was drawn.
+         *
+         *     Attributes
+         *     ----------
+         *     charges : int
+         *         how many
+         *     refused : int
+         *         how many are left out for a draw
+         *     unknown : int
+         *         the rest, for want of readings about them, or of a store that melts not from empty to full.
+         *     heat : Estimate | None
+         *         into the tank
+         *     electricity : Estimate | None
+         *         all that is metered meanwhile [kWh]
+         *     cop : Estimate | None
+         *         their quotient.
+         *     stages : list[Stage]
+         *         the same by stage of 5 K, none for a store that melts.
+         *     words : str
+         *         what stands for the heat.
+         *     reason : Reason | None
+         *         why no COP is stated.
          */
         Calorimeter: {
             /** Charges */
@@ -2058,13 +2084,26 @@ export interface components {
          * Capacity
          * @description Against rated and against need.
          *
-         *     slope [W/K] and zero, the outdoor temperature at which nothing is needed [degC], from daily
-         *     heat of all sources; need : two points of that line [degC, kW]. balance : outdoor temperature
-         *     where rated capacity meets the need, by the flow temperature in use; None where they do not
-         *     meet in the table. at_design, rated_design : need and rated capacity at the design temperature
-         *     [kW]. limit_hours : in which the unit ran throughout and yet heaters helped; over_rated : its
-         *     heat in them over the rated capacity; charges_over_rated : the same of the strongest hot-water
-         *     charges, which run at full power. outdoor_limit : their median outdoor temperature.
+         *     slope [W/K] and zero, the outdoor temperature at which nothing is needed [degC], from daily heat
+         *     of all sources;
+         *
+         *     Attributes
+         *     ----------
+         *     need : list[list[float]]
+         *         two points of that line [degC, kW].
+         *     balance : float | None
+         *         outdoor temperature where rated capacity meets the need, by the flow temperature in use;
+         *         None where they do not meet in the table.
+         *     at_design, rated_design : float | None
+         *         need and rated capacity at the design temperature [kW].
+         *     limit_hours : int
+         *         in which the unit ran throughout and yet heaters helped
+         *     over_rated : Estimate | None
+         *         its heat in them over the rated capacity
+         *     charges_over_rated : float | None
+         *         the same of the strongest hot-water charges, which run at full power.
+         *     outdoor_limit : float | None
+         *         their median outdoor temperature.
          */
         Capacity: {
             /** At Design */
@@ -2107,8 +2146,12 @@ export interface components {
         };
         /**
          * Cell
-         * @description A cell of the grid: from these outdoor and flow temperatures [degC] on; load : 0 all, 1
-         *     small, 2 middle, 3 large. hours of compared running.
+         * @description A cell of the grid: from these outdoor and flow temperatures [degC] on
+         *
+         *     Attributes
+         *     ----------
+         *     load : int
+         *         0 all, 1 small, 2 middle, 3 large. hours of compared running.
          */
         Cell: {
             /** Flow */
@@ -2179,10 +2222,24 @@ export interface components {
         };
         /**
          * ChargeRow
-         * @description One charge. start [s], length : of the reheating [s], low, high : of the tank [degC].
-         *     electricity, heat [kWh], cop : at the level. heater : electricity of heaters meanwhile [kWh].
-         *     tank_heat : into the tank by the tank alone, of a charge without draws [kWh]. dwell : at the top
-         *     [s]. litres : of 40 °C that the charge gives with cold water of 10 °C.
+         * @description One charge. start [s]
+         *
+         *     Attributes
+         *     ----------
+         *     length : float
+         *         of the reheating [s]
+         *     low, high : float | None
+         *         of the tank [degC]. electricity, heat [kWh]
+         *     cop : Estimate | None
+         *         at the level.
+         *     heater : float | None
+         *         electricity of heaters meanwhile [kWh].
+         *     tank_heat : Estimate | None
+         *         into the tank by the tank alone, of a charge without draws [kWh].
+         *     dwell : float | None
+         *         at the top [s].
+         *     litres : float | None
+         *         of 40 °C that the charge gives with cold water of 10 °C.
          */
         ChargeRow: {
             cop: components["schemas"]["FigureShown"] | null;
@@ -2365,7 +2422,7 @@ export interface components {
         };
         /**
          * ConsumerShown
-         * @description What uses electricity, and the nearest_to_table level that holds it.
+         * @description What uses electricity, and the level nearest to the table that holds it.
          */
         ConsumerShown: {
             /** Level */
@@ -2379,17 +2436,31 @@ export interface components {
          * ControlSeen
          * @description Control of a period.
          *
-         *     points : hours of settled heating: outdoor, flow [degC], and local hour of the day. by_hour :
-         *     median distance from the curve by local hour [K], on_by_hour :
-         *     share of the time with the unit running, 24 numbers each. warm_up : minutes of running per
-         *     kelvin of the room, over warm_ups of them. set_curve : the one that is set, where
-         *     described, outdoor and flow [degC]; above_set : median of the flow run over it [K].
-         *     setback : by which the flow is lower at night [K];
-         *     night_rest : share of the day's running that the night has, where it is half or less;
-         *     recovery : by how much the electricity of the morning hours lies above the day's, as a share.
-         *     per_kelvin : what 1 K less flow
-         *     temperature saves, as a share, from the rated table. pump_hours, pump_energy [kWh] : of pumps
-         *     running with nothing made. said : what that means, sentences.
+         *     Attributes
+         *     ----------
+         *     points : list[list[float | None]]
+         *         hours of settled heating: outdoor, flow [degC], and local hour of the day.
+         *     by_hour : list[float | None]
+         *         median distance from the curve by local hour [K]
+         *     on_by_hour : list[float | None]
+         *         share of the time with the unit running, 24 numbers each.
+         *     warm_up : Spread | None
+         *         minutes of running per kelvin of the room, over warm_ups of them.
+         *     set_curve : list[list[float]]
+         *         the one that is set, where described, outdoor and flow [degC]
+         *     above_set : Estimate | None
+         *         median of the flow run over it [K].
+         *     setback : float | None
+         *         by which the flow is lower at night [K]
+         *     night_rest : float | None
+         *         share of the day's running that the night has, where it is half or less
+         *     recovery : float | None
+         *         by how much the electricity of the morning hours lies above the day's, as a share.
+         *     per_kelvin : float | None
+         *         what 1 K less flow temperature saves, as a share, from the rated table. pump_hours,
+         *         pump_energy [kWh] : of pumps running with nothing made.
+         *     said : list[str]
+         *         what that means, sentences.
          */
         ControlSeen: {
             above_set: components["schemas"]["FigureShown"] | null;
@@ -2477,7 +2548,13 @@ export interface components {
         /**
          * Curve
          * @description The line through flow over outdoor temperature: flow = at_zero + slope · outdoor [degC].
-         *     scatter : standard deviation about it [K]; low, high : outdoors, between which it was seen.
+         *
+         *     Attributes
+         *     ----------
+         *     scatter : float
+         *         standard deviation about it [K]
+         *     low, high : float
+         *         outdoors, between which it was seen.
          */
         Curve: {
             /** At Zero */
@@ -2574,9 +2651,16 @@ export interface components {
         };
         /**
          * DefrostRow
-         * @description One defrost. start [s], length [s], interval : running time since the one before [s].
-         *     electricity, taken, cost [kWh]. back_after : until the COP is back at 90 % [s].
-         *     potential : mean while running before it [g/kg].
+         * @description One defrost. start [s], length [s]
+         *
+         *     Attributes
+         *     ----------
+         *     interval : float | None
+         *         running time since the one before [s]. electricity, taken, cost [kWh].
+         *     back_after : float | None
+         *         until the COP is back at 90 % [s].
+         *     potential : float | None
+         *         mean while running before it [g/kg].
          */
         DefrostRow: {
             /** Back After */
@@ -2608,12 +2692,25 @@ export interface components {
          * DefrostsSeen
          * @description Defrosts of a period.
          *
-         *     basis : how they are known. count; expected : by the potential and the unit's own load of frost,
-         *     None where that is not learned. night : between 22 and 6. length, interval, back_after :
-         *     quartiles [s]. electricity, taken, recovery, cost : all together [kWh]; taken_cost :
-         *     electricity for what was taken [kWh]; share : of the
-         *     electricity of the period. approach : how the coil is known, in words. surely_idle : how many
-         *     the air did not ask for. single : whether single ones could be summed.
+         *     Attributes
+         *     ----------
+         *     basis : str
+         *         how they are known. count
+         *     expected : float | None
+         *         by the potential and the unit's own load of frost, None where that is not learned.
+         *     night : int
+         *         between 22 and 6.
+         *     length, interval, back_after : Spread | None
+         *         quartiles [s].
+         *     electricity, taken, recovery, cost : Estimate | None
+         *         all together [kWh]
+         *     taken_cost : float | None
+         *         electricity for what was taken [kWh]
+         *     share : float | None
+         *         of the electricity of the period.
+         *     approach : str | None
+         *         how the coil is known, in words. surely_idle : how many the air did not ask for. single :
+         *         whether single ones could be summed.
          */
         DefrostsSeen: {
             /** Approach */
@@ -2748,8 +2845,14 @@ export interface components {
          * Evidence
          * @description A measured value against its threshold, and the span that shows it.
          *
-         *     above : the fault lies above the threshold, else below. start, stop : instants [s]. view : the
-         *     screen that shows it, like running/defrosts.
+         *     Attributes
+         *     ----------
+         *     above : bool
+         *         the fault lies above the threshold, else below.
+         *     start, stop : float
+         *         instants [s].
+         *     view : ViewCode
+         *         the screen that shows it, like running/defrosts.
          */
         Evidence: {
             /** Above */
@@ -2785,12 +2888,32 @@ export interface components {
          * Finding
          * @description Something that is wrong, and what to do about it.
          *
-         *     code : what it is; name : that in words. sentence : what is wrong. period : over which it is
-         *     stated. evidence : the
-         *     strongest first. causes : likely ones, the likeliest first. next_check, who : the next step and
-         *     who may do it. lost, money_lost : in the period; kwh_a_year, money_a_year : None with the reason
-         *     in `cost_basis` where a year is not covered. caution : before anybody acts. clears : what would
-         *     end it. metering : a fault of the metering, on which nothing else may rest.
+         *     Attributes
+         *     ----------
+         *     code : FindingCode
+         *         what it is
+         *     name : str
+         *         that in words.
+         *     sentence : str
+         *         what is wrong.
+         *     period : Period
+         *         over which it is stated.
+         *     evidence : tuple[Evidence, ...]
+         *         the strongest first.
+         *     causes : tuple[Cause, ...]
+         *         likely ones, the likeliest first.
+         *     next_check, who : str
+         *         the next step and who may do it.
+         *     lost, money_lost : Estimate | None
+         *         in the period
+         *     kwh_a_year, money_a_year : Estimate | None
+         *         None with the reason in `cost_basis` where a year is not covered.
+         *     caution : str
+         *         before anybody acts.
+         *     clears : str
+         *         what would end it.
+         *     metering : bool
+         *         a fault of the metering, on which nothing else may rest.
          */
         Finding: {
             /** Causes */
@@ -2980,14 +3103,34 @@ export interface components {
         };
         /**
          * ForHouse
-         * @description A table in a house. reason : where nothing can be said.
+         * @description A table in a house.
          *
-         *     lines : by outdoor temperature. balance : where capacity meets the need [degC], balance_kw :
-         *     both there; None where they do not meet. need, capacity, makeup : at the design temperature
-         *     [kW]. kept : of the capacity at 7 °C, what is left there. low_limit [degC].
-         *     heat, electricity, makeup_energy : of the year [kWh]; spf : their quotient, the heaters in it.
-         *     heat_per_area : of floor [kWh/m2]. bins : the sum. assumed_share : of the heat in bins outside
-         *     the table. notes : what was taken.
+         *     Attributes
+         *     ----------
+         *     reason : Reason | None
+         *         where nothing can be said.
+         *     lines : list[At]
+         *         by outdoor temperature.
+         *     balance : float | None
+         *         where capacity meets the need [degC]
+         *     balance_kw : float | None
+         *         both there; None where they do not meet.
+         *     need, capacity, makeup : float | None
+         *         at the design temperature [kW].
+         *     kept : float | None
+         *         of the capacity at 7 °C, what is left there. low_limit [degC].
+         *     heat, electricity, makeup_energy : Estimate | None
+         *         of the year [kWh]
+         *     spf : Estimate | None
+         *         their quotient, the heaters in it.
+         *     heat_per_area : float | None
+         *         of floor [kWh/m2].
+         *     bins : list[ScopBin]
+         *         the sum.
+         *     assumed_share : float
+         *         of the heat in bins outside the table.
+         *     notes : list[str]
+         *         what was taken.
          */
         ForHouse: {
             /** Assumed Share */
@@ -3199,9 +3342,14 @@ export interface components {
         };
         /**
          * InsideDay
-         * @description Medians of a day's settled running. approach_air : outdoors less evaporating, approach_water
-         *     :
-         *     condensing less flow [K].
+         * @description Medians of a day's settled running.
+         *
+         *     Attributes
+         *     ----------
+         *     approach_air : float | None
+         *         outdoors less evaporating
+         *     approach_water : float | None
+         *         condensing less flow [K].
          */
         InsideDay: {
             /** Approach Air */
@@ -3225,7 +3373,14 @@ export interface components {
         };
         /**
          * InsideSeen
-         * @description The refrigerant. reason : what is not logged. refrigerant : its name.
+         * @description The refrigerant.
+         *
+         *     Attributes
+         *     ----------
+         *     reason : Reason | None
+         *         what is not logged.
+         *     refrigerant : str | None
+         *         its name.
          */
         InsideSeen: {
             /** Days */
@@ -3295,7 +3450,14 @@ export interface components {
         };
         /**
          * Known
-         * @description How a state or event is known. by : from what; words : in words.
+         * @description How a state or event is known.
+         *
+         *     Attributes
+         *     ----------
+         *     by : KnownBy
+         *         from what
+         *     words : str
+         *         in words.
          */
         Known: {
             by: components["schemas"]["KnownBy"];
@@ -3319,7 +3481,12 @@ export interface components {
         };
         /**
          * Length
-         * @description Runs between two lengths [min]; high is None for the longest. electricity : share.
+         * @description Runs between two lengths [min]; high is None for the longest.
+         *
+         *     Attributes
+         *     ----------
+         *     electricity : float | None
+         *         share.
          */
         Length: {
             /** Electricity */
@@ -3484,8 +3651,16 @@ export interface components {
          * MapCell
          * @description Defrosts between two outdoor temperatures [degC] and humidities [%].
          *
-         *     hours : of running. potential : mean while running [g/kg]. interval : median of running time
-         *     between them [min], expected : from the unit's own frost load.
+         *     Attributes
+         *     ----------
+         *     hours : float
+         *         of running.
+         *     potential : float
+         *         mean while running [g/kg].
+         *     interval : float | None
+         *         median of running time between them [min]
+         *     expected : float | None
+         *         from the unit's own frost load.
          */
         MapCell: {
             /** Defrosts */
@@ -3711,9 +3886,18 @@ export interface components {
         };
         /**
          * Need
-         * @description What the house needs. watts : at design_outdoor [W], falling in a line to nothing at 16 °C;
-         *     limit : how far that may be off, as a share; words : where it is from. leakage : of it by air,
-         *     [kW]; per_area [W/m2]; None where not described.
+         * @description What the house needs.
+         *
+         *     Attributes
+         *     ----------
+         *     watts : float
+         *         at design_outdoor [W], falling in a line to nothing at 16 °C
+         *     limit : float
+         *         how far that may be off, as a share
+         *     words : str
+         *         where it is from.
+         *     leakage : float | None
+         *         of it by air, [kW]; per_area [W/m2]; None where not described.
          */
         Need: {
             /** Design Outdoor */
@@ -3897,7 +4081,12 @@ export interface components {
         };
         /**
          * Period
-         * @description A stretch of local time by name. start, stop : instants [s], half-open.
+         * @description A stretch of local time by name.
+         *
+         *     Attributes
+         *     ----------
+         *     start, stop : float
+         *         instants [s], half-open.
          */
         Period: {
             /** Name */
@@ -4460,10 +4649,20 @@ export interface components {
         };
         /**
          * RunRow
-         * @description One run. start, stop [s]. mode, ended : in words. electricity, heat [kWh], cop : at the
-         *     level; cop is the EER where it cools. outdoor, flow [degC], humidity [%] : means. pause : before
-         *     it [s]. since_start : COP since the start at the minutes of `minutes`. ratio : performance
-         *     ratio of the running that fits the table.
+         * @description One run. start, stop [s].
+         *
+         *     Attributes
+         *     ----------
+         *     mode, ended : str
+         *         in words. electricity, heat [kWh]
+         *     cop : Estimate | None
+         *         at the level; cop is the EER where it cools. outdoor, flow [degC], humidity [%] : means.
+         *     pause : float | None
+         *         before it [s].
+         *     since_start : list[float | None]
+         *         COP since the start at the minutes of `minutes`.
+         *     ratio : Estimate | None
+         *         performance ratio of the running that fits the table.
          */
         RunRow: {
             cop: components["schemas"]["FigureShown"] | null;
@@ -4493,16 +4692,34 @@ export interface components {
         };
         /**
          * RunsSeen
-         * @description Runs of a period. count of them; rows : one page of them in the order asked for.
+         * @description Runs of a period. count of them
          *
-         *     starts_a_day : None for less than a day. most_an_hour : most starts within an hour, with the
-         *     instant [s]; too_many : six and more. short : how many of those that ended by themselves,
-         *     `ended`, were under ten minutes; mostly_short : more of them than the analyst's limit.
-         *     minutes : median length.
-         *     run_fraction : share of the known time with the unit running.
-         *     standby, pump_only : electricity at rest, and of the pump while nothing is made [kWh]; hours of
-         *     each. cycling : what that means, in words; None where nothing is wrong. basis : state or event
-         *     → how it is known; notes : what could not be told.
+         *     Attributes
+         *     ----------
+         *     rows : list[RunRow]
+         *         one page of them in the order asked for.
+         *     starts_a_day : float | None
+         *         None for less than a day.
+         *     most_an_hour : int
+         *         most starts within an hour, with the instant [s]
+         *     too_many : bool
+         *         six and more.
+         *     short : int
+         *         how many of those that ended by themselves, `ended`, were under ten minutes
+         *     mostly_short : bool
+         *         more of them than the analyst's limit.
+         *     minutes : float | None
+         *         median length.
+         *     run_fraction : float | None
+         *         share of the known time with the unit running.
+         *     standby, pump_only : Estimate | None
+         *         electricity at rest, and of the pump while nothing is made [kWh]; hours of each.
+         *     cycling : str | None
+         *         what that means, in words; None where nothing is wrong.
+         *     basis : dict[str, Known]
+         *         state or event → how it is known
+         *     notes : list[str]
+         *         what could not be told.
          */
         RunsSeen: {
             /** Basis */
@@ -4602,10 +4819,22 @@ export interface components {
         };
         /**
          * Scop
-         * @description A SCOP. name : climate and level. design_load [kW] at the design temperature; bivalent
-         *     [degC]. on : SCOP of the bins alone (SCOPon); scop : with auxiliary powers, None where they are
-         *     not known. assumed_share : of the heat in assumed bins. reason : where it is not offered;
-         *     notes : what was taken.
+         * @description A SCOP.
+         *
+         *     Attributes
+         *     ----------
+         *     name : str
+         *         climate and level. design_load [kW] at the design temperature; bivalent [degC].
+         *     on : float | None
+         *         SCOP of the bins alone (SCOPon)
+         *     scop : float | None
+         *         with auxiliary powers, None where they are not known.
+         *     assumed_share : float
+         *         of the heat in assumed bins.
+         *     reason : Reason | None
+         *         where it is not offered
+         *     notes : list[str]
+         *         what was taken.
          */
         Scop: {
             /** Assumed Share */
@@ -4628,8 +4857,18 @@ export interface components {
         };
         /**
          * ScopBin
-         * @description One bin. outdoor, flow [degC]; load, capacity, backup : [kW]; ratio : of the load to the
-         *     least output, 1 where it does not cycle; cop : with that; assumed : outside the table.
+         * @description One bin. outdoor, flow [degC]
+         *
+         *     Attributes
+         *     ----------
+         *     load, capacity, backup : float
+         *         [kW]
+         *     ratio : float
+         *         of the load to the least output, 1 where it does not cycle
+         *     cop : float
+         *         with that
+         *     assumed : bool
+         *         outside the table.
          */
         ScopBin: {
             /** Assumed */
@@ -4791,9 +5030,16 @@ export interface components {
         };
         /**
          * Site
-         * @description Bins of one kelvin of the site's own heating. spf : Σ heat ÷ Σ electricity if as rated;
-         *     measured : heat and electricity of the same hours [kWh], spf_measured : their quotient.
-         *     assumed_share : of the heat in bins that the table does not reach.
+         * @description Bins of one kelvin of the site's own heating.
+         *
+         *     Attributes
+         *     ----------
+         *     spf : float | None
+         *         Σ heat ÷ Σ electricity if as rated; measured : heat and electricity of the same hours [kWh]
+         *     spf_measured : float | None
+         *         their quotient.
+         *     assumed_share : float
+         *         of the heat in bins that the table does not reach.
          */
         Site: {
             /** Assumed Share */
@@ -4918,12 +5164,28 @@ export interface components {
          * StartsSeen
          * @description Starts of a period after a filter.
          *
-         *     count : of them, of : before the filter. known : those whose loss is known, by_like : of these
-         *     by the settled COP of like runs. minutes : of the curves. instantaneous, since_start : COP,
-         *     quartiles and median of each minute (low, median, high). power, heat : medians [W]. singles :
-         *     COP since the start of single runs, evenly picked. settled, to_90 [s] : quartiles. loss : of
-         *     all in
-         *     the period together [kWh], cost of it. reason : where nothing can be shown.
+         *     Attributes
+         *     ----------
+         *     count : int
+         *         of them
+         *     of : int
+         *         before the filter.
+         *     known : int
+         *         those whose loss is known
+         *     by_like : int
+         *         of these by the settled COP of like runs.
+         *     minutes : list[float]
+         *         of the curves.
+         *     instantaneous, since_start : list[list[float | None]]
+         *         COP, quartiles and median of each minute (low, median, high).
+         *     power, heat : list[float | None]
+         *         medians [W].
+         *     singles : list[list[float | None]]
+         *         COP since the start of single runs, evenly picked. settled, to_90 [s] : quartiles.
+         *     loss : Estimate | None
+         *         of all in the period together [kWh], cost of it.
+         *     reason : Reason | None
+         *         where nothing can be shown.
          */
         StartsSeen: {
             /** By Like */
@@ -4963,9 +5225,22 @@ export interface components {
         };
         /**
          * StepChange
-         * @description A step of the ratio. at : the first day after it [s]; first, last : between which days it
-         *     lies (95 %). before, after : mean ratios at the same weather. step : relative, se : its standard
-         *     error. sure : more than SURE times it.
+         * @description A step of the ratio.
+         *
+         *     Attributes
+         *     ----------
+         *     at : float
+         *         the first day after it [s]
+         *     first, last : float
+         *         between which days it lies (95 %).
+         *     before, after : float
+         *         mean ratios at the same weather.
+         *     step : float
+         *         relative
+         *     se : float
+         *         its standard error.
+         *     sure : bool
+         *         more than SURE times it.
          */
         StepChange: {
             /** After */
@@ -5292,13 +5567,33 @@ export interface components {
          * WaterSeen
          * @description Hot water of a period.
          *
-         *     reason : where nothing can be shown. count : of charges, pasteurisations : of these. reheat :
-         *     quartiles [s]; per_kelvin : of the minutes that a kelvin of the tank takes. stalls : charges
-         *     that dwelt at the top; stalls_often : in a quarter of the charges. reachable : the highest flow
-         *     temperature less the coil's approach [degC], against warmest : median of the charges' highest;
-         *     out_of_reach : the latter lies above. heaters : electricity of heaters in the period, share :
-         *     of heat into the tank by them during charges. calorimeter : what the tank itself says of its
-         *     charges; stages_by_tank : whether the stages are by it, heat not being metered.
+         *     Attributes
+         *     ----------
+         *     reason : Reason | None
+         *         where nothing can be shown.
+         *     count : int
+         *         of charges
+         *     pasteurisations : int
+         *         of these.
+         *     reheat : Spread | None
+         *         quartiles [s]
+         *     per_kelvin : Spread | None
+         *         of the minutes that a kelvin of the tank takes.
+         *     stalls : int
+         *         charges that dwelt at the top
+         *     stalls_often : bool
+         *         in a quarter of the charges.
+         *     reachable : float | None
+         *         the highest flow temperature less the coil's approach [degC], against warmest : median of
+         *         the charges' highest
+         *     out_of_reach : bool
+         *         the latter lies above.
+         *     heaters : Estimate | None
+         *         electricity of heaters in the period, share : of heat into the tank by them during charges.
+         *     calorimeter : Calorimeter | None
+         *         what the tank itself says of its charges
+         *     stages_by_tank : bool
+         *         whether the stages are by it, heat not being metered.
          */
         WaterSeen: {
             /** A Day */
