@@ -127,10 +127,7 @@ def answer(
     whole_period = whole(begin, end)
     total = figures(analysis, [whole_period])[0]
     last_year = latest_year(begin, end, zone)
-    year = None
-    if last_year is not None:
-        same = (last_year.start, last_year.stop) == (begin, end)
-        year = replace(total, period=last_year) if same else figures(analysis, [last_year])[0]
+    year = figures(analysis, [last_year])[0] if last_year else None
     compared = compared_between(analysis, whole_period)
     judged = judge(analysis, compared, whole_period)
     over = year if year is not None else total

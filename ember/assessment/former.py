@@ -163,7 +163,10 @@ def _silent(found: list[dict[str, str]]) -> dict[str, Any]:
 
 
 def _doubts(found: list[dict[str, Any]]) -> dict[str, Any]:
-    return {"doubts": _checks(found)["checks"]}
+    made = _checks(found)["checks"]
+    for one in made:
+        one["whole"] = any(span["name"] == "whole record" for span in one["spans"])
+    return {"doubts": made}
 
 
 def _left_out(found: list[dict[str, Any]]) -> dict[str, Any]:

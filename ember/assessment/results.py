@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from ember.balance.sums import PeriodFigures
+from ember.basis.calendar import is_year
 from ember.boundary import Level
 from ember.comparison.performance_ratio import Comparison, Verdict
 from ember.diagnosis import Finding, NotJudged
@@ -83,4 +84,4 @@ class Assessment:
         """The Reckoning whose COP may be called an SPF: of a year, at the widest level."""
         if self.latest_year is not None:
             return self.latest_year.reckonings[-1] if self.latest_year.reckonings else None
-        return self.main if self.total.period.name == "year" else None
+        return self.main if is_year(self.total.period) else None

@@ -3,7 +3,7 @@
 from datetime import date, datetime
 from zoneinfo import ZoneInfo
 
-from ember.basis.clock import DAY, instant_of
+from ember.basis.clock import instant_of
 from ember.basis.periods import Period
 
 SEASON_DAYS = 330  # from this length on a figure may stand for a year, common practice
@@ -19,10 +19,15 @@ def latest_year(start: float, stop: float, zone: ZoneInfo) -> Period | None:
     return Period("latest 12 months", begin.timestamp(), stop)
 
 
+def is_year(period: Period) -> bool:
+    """Whether a period is long enough, and no longer, for its quotient to be called an SPF."""
+    return SEASON_DAYS <= period.days <= YEAR_DAYS
+
+
 def whole(start: float, stop: float) -> Period:
     """The whole of a record by its length."""
-    length = (stop - start) / DAY
-    return Period("year" if SEASON_DAYS <= length <= YEAR_DAYS else "record", start, stop)
+    found = Period("record", start, stop)
+    return Period("year", start, stop) if is_year(found) else found
 
 
 def months(start: float, stop: float, zone: ZoneInfo) -> list[Period]:

@@ -4,6 +4,8 @@ from dataclasses import dataclass
 
 from ember.basis.clock import DAY
 
+WHOLE_RECORD = "whole record"  # the period that is all of it
+
 
 @dataclass(frozen=True, slots=True)
 class Period:

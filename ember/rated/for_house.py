@@ -289,7 +289,7 @@ def for_house(
         parts = [
             UncertaintyComponent(source, rectangular(of(season(**change)) - value))
             for source, _, change in asked
-            if not (source == "flow temperature" and table.kind == TableKind.AIR)
+            if not ("warmer" in change and table.kind == TableKind.AIR)
         ]
         parts.append(
             UncertaintyComponent("rated table", value * rectangular(table.tolerance) * table_acts)

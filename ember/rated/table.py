@@ -45,7 +45,7 @@ def table_from_csv(text: str, name: str, kind: TableKind = TableKind.WATER) -> R
     grave = next((d for d in sheet.doubts if d.grave), None)
     if grave is not None:
         remedy = f" {grave.remedy}" if grave.remedy else ""
-        between = ", " if grave.sentence.startswith("row ") else ": "
+        between = ", " if len(grave.rows) == 1 else ": "
         raise TableError(f"{name}{between}{grave.sentence}{remedy}")
     try:
         return RatedTable(

@@ -9,7 +9,7 @@ import numpy as np
 
 from ember.basis.clock import iso_local, local_days, local_from_utc, wall_clock
 from ember.basis.codes import KnownBy
-from ember.basis.periods import Period
+from ember.basis.periods import WHOLE_RECORD, Period
 from ember.basis.quantity import KWH
 from ember.basis.series import MIXING, Bools, Floats, Ints, Span, Trace, mask_of
 from ember.boundary import Level, MeterCombination
@@ -186,7 +186,7 @@ class CheckContext:
     @property
     def whole(self) -> Period:
         """All of it."""
-        return Period("whole record", self.trace.start, self.trace.stop)
+        return Period(WHOLE_RECORD, self.trace.start, self.trace.stop)
 
     def period(self, name: str, span: Span) -> Period:
         """A span as a stretch of time."""

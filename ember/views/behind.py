@@ -8,6 +8,7 @@ from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.quantity import KWH
 from ember.basis.series import Floats, Trace
 from ember.description.installation import REFRIGERANT_FIELDS, Installation
+from ember.metering.tank import TANK_NAME
 from ember.states import State
 
 
@@ -62,7 +63,7 @@ def channels_behind(installation: Installation, name: str) -> tuple[str, ...]:
     if side is not None and side.name == name:
         fields = (getattr(side, field) for field in REFRIGERANT_FIELDS)
         return tuple(channel for channel in fields if channel is not None)
-    if name == "tank charge":
+    if name == TANK_NAME:
         return ("tank_temp",)
     if any(fixed.name == name for fixed in installation.fixed):
         return ()
@@ -79,7 +80,7 @@ def formula_of(installation: Installation, name: str) -> str:
         return "fixed power × time in which it runs"
     if installation.refrigerant is not None and installation.refrigerant.name == name:
         return "electricity × share × (h discharge − h liquid) ÷ (h discharge − h suction)"
-    if name == "tank charge":
+    if name == TANK_NAME:
         return "ρ × V × c_p × rise of the tank, spread over the charge, + standing loss"
     if any(y.name == name for y in installation.yields):
         return "increment of the yield + the unit's electricity that reaches the water"

@@ -193,13 +193,14 @@ def span_text(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
     text = StringIO()
     page = Console(file=text, width=WIDTH, highlight=False, markup=False, emoji=False)
     page.print(f"{system.name} · {period.name} local time")
+    on_air = analysis.installation.unit.on_air
     total = figures(analysis, [period])[0]
     for summed in total.reckonings:
-        page.print(Group(*sum_block(summed, "COP")))
+        page.print(Group(*sum_block(summed, "COP", summed.level.words(on_air))))
     for one in total.services:
         if one.reckoning is not None:
             page.print(f"\n{service(one).what}")
-            page.print(Group(*sum_block(one.reckoning, "COP")))
+            page.print(Group(*sum_block(one.reckoning, "COP", one.reckoning.level.words(on_air))))
     for said in analysis.facts.corrections:
         page.print(f"Corrected: {said}")
     if cut.stale:

@@ -52,7 +52,11 @@ def report(
     for found in assessment.total.services:
         name = "EER" if found.service == Service.COOLING else "COP"
         if found.reckoning is not None:
-            parts += sum_block(found.reckoning, f"{found.service.words}, {name}")
+            parts += sum_block(
+                found.reckoning,
+                f"{found.service.words}, {name}",
+                words_of(assessment, found.reckoning.level),
+            )
         else:
             parts.append(
                 _sentence(f"{found.service.words.capitalize()}. ", str(found.reason or ""))
@@ -158,7 +162,8 @@ def reckoning_block(assessment: Assessment) -> list[RenderableType]:
     if main is None:
         why = "; ".join(f"{s.level}: {s.reason}" for s in assessment.levels)
         return [_heading("Reckoning"), _sentence("No COP. ", why, EMBER)]
-    parts = sum_block(main, "SPF" if assessment.spf is main else "COP")
+    name = "SPF" if assessment.spf is main else "COP"
+    parts = sum_block(main, name, words_of(assessment, main.level))
     spf = assessment.spf
     if spf is not None and spf is not main and spf.cop is not None:
         text = f"{figure(spf.cop, 'none')} at {spf.level}, covers {spf.coverage:.1%}"
@@ -168,10 +173,14 @@ def reckoning_block(assessment: Assessment) -> list[RenderableType]:
     return parts
 
 
-def sum_block(main: Reckoning, name: str) -> list[RenderableType]:
+def words_of(assessment: Assessment, level: Level) -> str:
+    """What a level holds, as the assessment says it."""
+    return next(one.words for one in assessment.levels if one.level == level)
+
+
+def sum_block(main: Reckoning, name: str, level_words: str) -> list[RenderableType]:
     """The sum, written out as a person would."""
-    words = main.level.words(main.method.startswith("air side"))
-    parts: list[RenderableType] = [_heading(f"Reckoning · {main.level} {words}")]
+    parts: list[RenderableType] = [_heading(f"Reckoning · {main.level} {level_words}")]
     table = _grid("left", "right", "left")
     if main.heat is not None:
         for line in main.heat_lines:

@@ -9,6 +9,7 @@ from typing import Any
 
 from ember.balance.sums import PeriodFigures, ServiceSum
 from ember.basis.codes import CheckCode
+from ember.basis.periods import WHOLE_RECORD
 from ember.basis.quantity import Estimate
 from ember.comparison.performance_ratio import Comparison, Verdict, stands_at
 from ember.corrections.applied import words
@@ -222,12 +223,14 @@ class EffectShown:
 
 @dataclass(frozen=True)
 class CheckShown:
-    """One check of the metering. affects : what is in doubt if it is not sound."""
+    """One check of the metering. affects : what is in doubt if it is not sound; whole : it is of
+    the whole record, and not of single spans."""
 
     code: CheckCode
     name: str
     soundness: str
     sentence: str
+    whole: bool
     spans: list[SpanShown]
     remedy: str
     affects: list[str]
@@ -341,6 +344,7 @@ def check(found: Check, picture: bool = False) -> CheckShown:
         found.name,
         found.soundness.value,
         found.sentence,
+        any(span.name == WHOLE_RECORD for span in found.spans),
         spans,
         found.remedy,
         [t.value for t in found.affects],

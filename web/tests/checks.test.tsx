@@ -23,6 +23,7 @@ const check = (name: string, soundness: string, more: Partial<Check> = {}): Chec
   name,
   soundness,
   sentence: `${name} says so.`,
+  whole: false,
   spans: [],
   remedy: "",
   affects: [],

@@ -2277,7 +2277,8 @@ export interface components {
         CheckCode: "swapped_sensors" | "clocks" | "rate_registers" | "other_loads" | "flow_reading" | "pair_offset" | "stuck_readings" | "consumers" | "register_against_flow" | "controller_against_meter" | "glycol" | "yield_as_heat" | "physical_bound" | "beyond_table" | "spikes" | "resolution" | "counter_resets" | "gaps" | "outdoor_sensor";
         /**
          * CheckShown
-         * @description One check of the metering. affects : what is in doubt if it is not sound.
+         * @description One check of the metering. affects : what is in doubt if it is not sound; whole : it is of
+         *     the whole record, and not of single spans.
          */
         CheckShown: {
             /** Affects */
@@ -2297,6 +2298,8 @@ export interface components {
             soundness: string;
             /** Spans */
             spans: components["schemas"]["SpanShown"][];
+            /** Whole */
+            whole: boolean;
         };
         /**
          * Checked

@@ -65,7 +65,7 @@ function Shown({ system, check }: { system: SystemShown; check: Check }) {
       </h2>
       <p>{check.sentence}</p>
       {check.picture && <Picture picture={check.picture} zone={system.zone} />}
-      {check.spans.length > 0 && check.spans[0]!.name !== "whole record" && <Spans system={system} check={check} />}
+      {check.spans.length > 0 && !check.whole && <Spans system={system} check={check} />}
       {check.effect && <Before effect={check.effect} />}
       {check.remedy && (
         <p>
