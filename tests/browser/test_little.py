@@ -138,7 +138,7 @@ class Little(Pages):
         page = self.page
         self.go("Buoy store", "running", "view=hot-water&from=2025-10-01&to=2025-11-14")
         expect(page.get_by_text("COP into the tank")).to_be_visible()
-        expect(page.get_by_role("table", name="HotWaterCharges")).to_contain_text("water drawn")
+        expect(page.get_by_role("table", name="Charges")).to_contain_text("water drawn")
         page.get_by_role("button", name=re.compile(r"^\d\.\d ± \d\.\d")).first.click()
         sheet = page.get_by_role("dialog", name="Proof sheet")
         expect(sheet).to_contain_text("in which no water was drawn")

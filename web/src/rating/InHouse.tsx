@@ -58,7 +58,7 @@ export function InHouse({ system, temp, power, go }: { system: SystemShown; temp
             }}
           >
             {found.choices.map((one) => (
-              <option key={one.key} value={one.key} disabled={one.reason?.sentence !== null}>
+              <option key={one.key} value={one.key} disabled={one.reason !== null}>
                 {one.name}
                 {one.reason?.sentence && ` (${one.reason?.sentence})`}
               </option>

@@ -43,7 +43,7 @@ export function Schematic({ draft, consumers, levels, active, toggle }: Props) {
       {["H4", "H3", "H2", "H1"].map((name) => {
         const box = OUTLINES[name]!;
         const level = levels.find((one) => one.level === name);
-        const good = level !== undefined && level.reason?.sentence === null;
+        const good = level !== undefined && level.reason === null;
         return (
           <g key={name} data-testid={`level-${name}`} data-good={good}>
             <title>{level ? `${name}, ${level.words}: ${level.reason?.sentence ?? "can be computed"}` : name}</title>
