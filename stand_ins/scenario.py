@@ -242,7 +242,6 @@ def default_installation(name: str, plant: Plant) -> Installation:
             capacity_kw=plant.capacity / 1000,
             minimum_output_kw=round(plant.least * plant.capacity / 1000, 1),
             low_outdoor_limit=-20.0,
-            highest_flow=58.0,
         ),
         location=Location(52.0, -20.0),  # open sea: the island is made up
         house=described_house(plant),

@@ -10,6 +10,7 @@ VERSION = 2
 
 THRESHOLDS = {"act_share": "action_share", "lifts_a_day": "charges_a_day"}
 FORMER_CORRECTIONS = {"holds": "loads"}
+GONE = ("highest_flow", "heads")  # of the unit: nothing read them
 
 
 def upgraded(value: dict[str, Any]) -> dict[str, Any]:
@@ -21,6 +22,8 @@ def upgraded(value: dict[str, Any]) -> dict[str, Any]:
         found["thresholds"] = {THRESHOLDS.get(k, k): v for k, v in limits.items()}
     if isinstance(corrections := value.get("corrections"), list):
         found["corrections"] = [_correction(one) for one in corrections]
+    if isinstance(unit := value.get("unit"), dict):
+        found["unit"] = {k: v for k, v in unit.items() if k not in GONE}
     return found
 
 

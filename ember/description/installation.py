@@ -139,19 +139,13 @@ class HeatPump:
         the least it can run at [kW].
     low_outdoor_limit : Temp | None
         below it the unit stops [degC]
-    highest_flow : Temp | None
-        it can reach [degC].
-    heads : Annotated[int, Field(ge=1, le=30)] | None
-        indoor units, of a multi-head one.
     """
 
     kind: UnitKind = UnitKind.AIR_TO_WATER
     capacity_kw: Positive | None = None
     minimum_output_kw: Positive | None = None
     low_outdoor_limit: Temp | None = None
-    highest_flow: Temp | None = None
     variable_speed: bool = True
-    heads: Annotated[int, Field(ge=1, le=30)] | None = None
 
     @property
     def on_air(self) -> bool:

@@ -26,7 +26,7 @@ class Description(unittest.TestCase):
             house=House(140, 3.6, -6, 21, 42.5, Emitters.UNDERFLOOR, Built.TO_1950, 4.2),
             tank=Tank(200, 0.9, 48),
             replaced=Replaced("oil", 0.78, False),
-            unit=HeatPump(UnitKind.AIR_TO_AIR_MULTI_HEAD, 8, 2, -15, None, True, 4),
+            unit=HeatPump(UnitKind.AIR_TO_AIR_MULTI_HEAD, 8, 2, -15, True),
             sensors=(Sensor("room_temp", None, "hall", "A"), Sensor("evaporating_pressure", 5e3)),
             by_hand=(HandSeries("low side", "other", "bar", channel="evaporating_pressure"),),
         )

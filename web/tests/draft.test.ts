@@ -19,7 +19,7 @@ const DRAFT: Draft = {
   refrigerant: null,
   idle: [],
   consumers: ["compressor", "source", "distribution_pump"],
-  unit: { kind: "air_to_water", capacity_kw: 8, minimum_output_kw: null, low_outdoor_limit: null, highest_flow: null, variable_speed: true, heads: null },
+  unit: { kind: "air_to_water", capacity_kw: 8, minimum_output_kw: null, low_outdoor_limit: null, variable_speed: true },
   fluid: { kind: "water", mass_fraction: 0 },
   property: null,
   location: null,

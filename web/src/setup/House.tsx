@@ -66,25 +66,16 @@ export function Installation({ setup, draft, edit, problems }: Part) {
           <Field label="Low outdoor limit" where="unit.low_outdoor_limit" problems={problems}>
             <UnitField label="Low outdoor limit" unit="degC" value={unit.low_outdoor_limit} put={(low_outdoor_limit) => put({ low_outdoor_limit })} />
           </Field>
-          {air ? (
-            <Field label="Heads" where="unit.heads" problems={problems}>
-              <NumberField label="Heads" value={unit.heads} put={(heads) => put({ heads })} width={44} />
+          {!air && (
+            <Field label="Fluid" where="fluid.mass_fraction" problems={problems}>
+              <Choice label="Fluid" value={fluid.kind} choices={setup.choices["fluid.kind"] ?? []} put={(kind) => edit({ ...draft, fluid: { kind: kind!, mass_fraction: kind === "water" ? 0 : fluid.mass_fraction || 0.25 } })} />{" "}
+              {fluid.kind !== "water" && (
+                <>
+                  <NumberField label="Glycol, % by mass" value={Number((fluid.mass_fraction * 100).toFixed(2))} put={(share) => edit({ ...draft, fluid: { ...fluid, mass_fraction: (share ?? 0) / 100 } })} width={44} /> % by mass
+                  <div className="cap">By refractometer. 5–10 % protects only to −2 … −4 °C and thins the inhibitor below what stops corrosion. Antifreeze is toxic to some degree.</div>
+                </>
+              )}
             </Field>
-          ) : (
-            <>
-              <Field label="Highest flow" where="unit.highest_flow" problems={problems}>
-                <UnitField label="Highest flow temperature" unit="degC" value={unit.highest_flow} put={(highest_flow) => put({ highest_flow })} />
-              </Field>
-              <Field label="Fluid" where="fluid.mass_fraction" problems={problems}>
-                <Choice label="Fluid" value={fluid.kind} choices={setup.choices["fluid.kind"] ?? []} put={(kind) => edit({ ...draft, fluid: { kind: kind!, mass_fraction: kind === "water" ? 0 : fluid.mass_fraction || 0.25 } })} />{" "}
-                {fluid.kind !== "water" && (
-                  <>
-                    <NumberField label="Glycol, % by mass" value={Number((fluid.mass_fraction * 100).toFixed(2))} put={(share) => edit({ ...draft, fluid: { ...fluid, mass_fraction: (share ?? 0) / 100 } })} width={44} /> % by mass
-                    <div className="cap">By refractometer. 5–10 % protects only to −2 … −4 °C and thins the inhibitor below what stops corrosion. Antifreeze is toxic to some degree.</div>
-                  </>
-                )}
-              </Field>
-            </>
           )}
           <Field label="Outdoor sensor ±" where="outdoor.limit_k" problems={problems}>
             <UnitField label="Limit of the outdoor sensor" unit="kelvin" value={draft.outdoor.limit_k} put={(limit) => edit({ ...draft, outdoor: { ...draft.outdoor, limit_k: limit ?? 0 } })} />

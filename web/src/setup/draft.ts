@@ -95,9 +95,7 @@ export interface Unit {
   capacity_kw: number | null;
   minimum_output_kw: number | null;
   low_outdoor_limit: number | null;
-  highest_flow: number | null;
   variable_speed: boolean;
-  heads: number | null;
 }
 
 export interface House {
