@@ -18,7 +18,10 @@ def plain(value: Any, name: str = "") -> Any:
     An Estimate becomes value, unit, U (k = 2) and its budget; instants become ISO 8601 UTC.
     """
     if isinstance(value, Estimate):
-        budget = [{"source": part.source, "u": part.u} for part in value.budget]
+        budget = [
+            {"code": p.cause.code, "of": p.cause.of, "source": p.source, "u": p.u}
+            for p in value.budget
+        ]
         return {"value": value.value, "unit": value.unit, "U": value.U, "budget": budget}
     if is_dataclass(value) and not isinstance(value, type):
         return {f.name: plain(getattr(value, f.name), f.name) for f in fields(value)}

@@ -8,7 +8,7 @@ import re
 from collections.abc import Callable
 from typing import Any
 
-from ember.basis.codes import FindingCode, KnownBy, ReasonCode
+from ember.basis.codes import FindingCode, KnownBy, ReasonCode, SourceCode
 from ember.messages import CHECKS, FINDINGS
 
 VERSION = 2
@@ -67,6 +67,61 @@ REASONS = (
         ReasonCode.DESIGN_NOT_DESCRIBED,
     ),
     ("it was never cold enough to heat", ReasonCode.NEVER_COLD),
+)
+SOURCES = (
+    ("electricity meter", SourceCode.ELECTRICITY_METER),
+    ("heat meter", SourceCode.HEAT_METER),
+    ("moment of the start", SourceCode.START_MOMENT),
+    ("begin and end", SourceCode.BEGIN_AND_END),
+    ("outdoor sensor", SourceCode.OUTDOOR_SENSOR),
+    ("flow temperature", SourceCode.FLOW_TEMPERATURE),
+    ("supply air temperature", SourceCode.SUPPLY_TEMPERATURE),
+    ("store's described heat", SourceCode.STORE_HEAT),
+    ("(?P<of>.+): (?P<detail>.+) for the mean", SourceCode.TANK_PROBES),
+    ("(?P<of>.+): volume", SourceCode.TANK_VOLUME),
+    ("(?P<of>.+): standing loss", SourceCode.STANDING_LOSS),
+    ("(?P<of>.+): draws too small to see", SourceCode.TANK_DRAWS),
+    ("tank probe", SourceCode.TANK_PROBE),
+    ("(?P<of>.+): assumed power", SourceCode.ASSUMED_POWER),
+    ("(?P<of>.+): airflow", SourceCode.AIRFLOW),
+    ("(?P<of>.+): air temperatures", SourceCode.AIR_TEMPERATURES),
+    ("(?P<of>.+): flow sensor", SourceCode.FLOW_SENSOR),
+    ("(?P<of>.+): temperature pair", SourceCode.TEMPERATURE_PAIR),
+    ("(?P<of>.+): calculator", SourceCode.CALCULATOR),
+    ("(?P<of>.+): two probes, class (?P<detail>.+)", SourceCode.TWO_PROBES),
+    ("(?P<of>.+): offset correction", SourceCode.OFFSET_CORRECTION),
+    ("fluid properties", SourceCode.FLUID_PROPERTIES),
+    ("(?P<of>.+): readings (?P<detail>.+) min apart", SourceCode.READINGS_APART),
+    ("(?P<of>.+): electricity that reaches the refrigerant", SourceCode.TO_REFRIGERANT),
+    ("(?P<of>.+): pressures and temperatures", SourceCode.PRESSURES),
+    ("(?P<of>.+): yield", SourceCode.YIELD),
+    ("(?P<of>.+): reported, not measured", SourceCode.REPORTED),
+    ("(?P<of>.+): transfer factor", SourceCode.TRANSFER_FACTOR),
+    ("electricity that does not reach the water", SourceCode.LOST_ELECTRICITY),
+    ("(?P<of>.+): corrected factor", SourceCode.CORRECTED_FACTOR),
+    ("(?P<of>.+): corrected offset", SourceCode.CORRECTED_OFFSET),
+    ("shared out evenly between readings, (?P<detail>.+)", SourceCode.SHARED_EVENLY),
+    ("(?P<of>.+): sampling", SourceCode.SAMPLING),
+    ("(?P<of>.+): steps of the temperatures", SourceCode.TEMPERATURE_STEPS),
+    ("(?P<of>.+): register step", SourceCode.REGISTER_STEP),
+    ("time not covered", SourceCode.TIME_NOT_COVERED),
+    ("rated table", SourceCode.RATED_TABLE),
+    ("heater in the same meter, not told apart", SourceCode.HEATER_IN_METER),
+    ("(?P<of>.+): power", SourceCode.CONSUMER_POWER),
+    ("(?P<of>.+): share in the rating", SourceCode.CONSUMER_SHARE),
+    ("efficiency of the heating before", SourceCode.EFFICIENCY_BEFORE),
+    ("scatter of the hours", SourceCode.HOURS_SCATTER),
+    ("the flow that is needed", SourceCode.FLOW_NEEDED),
+    ("running at one speed, above the mean", SourceCode.ONE_SPEED),
+    ("change at a date", SourceCode.DATE_CHANGE),
+    ("pair of sensors", SourceCode.SENSOR_PAIR),
+    ("running not compared", SourceCode.NOT_COMPARED),
+    ("heat loss", SourceCode.HEAT_LOSS),
+    ("hours of use", SourceCode.HOURS_OF_USE),
+    ("(?P<of>.+): MID class (?P<detail>.+)", SourceCode.MID_CLASS),
+    ("(?P<of>.+): class not known, taken as MID class A", SourceCode.CLASS_NOT_KNOWN),
+    ("(?P<of>.+): plug meter", SourceCode.PLUG_METER),
+    ("(?P<of>.+): clamp without voltage", SourceCode.CLAMP),
 )
 FORMER_KNOWN_BY = (
     ("flag", KnownBy.FLAG),
@@ -186,12 +241,31 @@ def _basis(found: dict[str, str]) -> dict[str, Any]:
     return {"basis": known}
 
 
+def _budget(found: Any) -> dict[str, Any]:
+    if not isinstance(found, list):
+        return {"budget": _value(found)}
+    return {"budget": [{**source(one["source"], "random" in one), **one} for one in found]}
+
+
+def source(words: str, detailed: bool) -> dict[str, str]:
+    """A source of uncertainty of version 1 by its code. detailed : with what tells it from others
+    of its kind, as figures of a span have it."""
+    matches = ((code, re.fullmatch(pattern, words)) for pattern, code in SOURCES)
+    code, told = next(
+        ((code, match.groupdict()) for code, match in matches if match),
+        (SourceCode.METHOD, {"detail": words}),
+    )
+    found = {"code": code.value, "of": told.get("of", "")}
+    return found | ({"detail": told.get("detail", "")} if detailed else {})
+
+
 def _version(_: int) -> dict[str, Any]:
     return {"version": VERSION}
 
 
 SPECIAL: dict[str, Callable[[Any], dict[str, Any]]] = {
     "version": _version,
+    "budget": _budget,
     "checks": _checks,
     "findings": _findings,
     "silent": _silent,

@@ -6,12 +6,12 @@ import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.clock import DAY
-from ember.basis.codes import ReasonCode
+from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.periods import Period
 from ember.basis.practice import HEATING_BASE
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools
-from ember.messages import Reason, because
+from ember.messages import Reason, Source, because
 from ember.rated import binned_weather, for_house
 from ember.rated.climates import NO_LOAD
 from ember.rated.scop import least_share
@@ -80,7 +80,10 @@ def power_seen(analysis: RecordAnalysis, period: Period) -> PowerSeen | None:
         if degree_days > LEAST_DEGREE_DAYS:
             u = rectangular(analysis.installation.outdoor.limit_k) * heated
             per = total.over(
-                Estimate(degree_days, "", (UncertaintyComponent("outdoor sensor", u),)), "kWh"
+                Estimate(
+                    degree_days, "", (UncertaintyComponent(Source(SourceCode.OUTDOOR_SENSOR), u),)
+                ),
+                "kWh",
             )
     watts, hours = None, None
     if facts.runs_known:

@@ -7,6 +7,8 @@ from math import floor, hypot, inf, log10, sqrt
 
 import pint
 
+from ember.messages.sources import Source
+
 KWH = 3.6e6  # [J]
 K_FACTOR = 2.0  # coverage factor of every U shown (GUM, JCGM 100:2008, 6.2.1)
 
@@ -26,13 +28,18 @@ class UncertaintyComponent:
         and never cancel.
     """
 
-    source: str
+    cause: Source
     u: float
     random: bool = False
 
+    @property
+    def source(self) -> str:
+        """Its source in words."""
+        return self.cause.words
+
     def times(self, factor: float) -> "UncertaintyComponent":
         """The part of a figure that answers `factor` times to this one."""
-        return UncertaintyComponent(self.source, self.u * factor, self.random)
+        return UncertaintyComponent(self.cause, self.u * factor, self.random)
 
 
 @dataclass(frozen=True)
@@ -122,13 +129,13 @@ def exact(value: float, unit: str) -> Estimate:
 def merge(parts: Iterable[UncertaintyComponent]) -> tuple[UncertaintyComponent, ...]:
     """Parts of the same source added, random ones in quadrature (GUM 5.1.2), zeros dropped, in
     order of first appearance."""
-    total: dict[tuple[str, bool], float] = {}
+    total: dict[tuple[Source, bool], float] = {}
     for part in parts:
-        key = part.source, part.random
+        key = part.cause, part.random
         before = total.get(key, 0.0)
         total[key] = hypot(before, part.u) if part.random else before + part.u
     return tuple(
-        UncertaintyComponent(source, u, random) for (source, random), u in total.items() if u
+        UncertaintyComponent(cause, u, random) for (cause, random), u in total.items() if u
     )
 
 

@@ -6,9 +6,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.clock import HOUR
+from ember.basis.codes import SourceCode
 from ember.basis.practice import HEATING_BASE
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools, Floats
+from ember.messages import Source
 from ember.operation.within import Within, middle
 from ember.rated.surface import Surface, surface
 
@@ -204,7 +206,7 @@ def _over_rated(
     share = whole.heat.relative / 2 if whole and whole.heat and whole.covered else 0.05
     value = measured / promised
     budget = (
-        UncertaintyComponent("heat meter", value * share),
-        UncertaintyComponent("rated table", value * rectangular(table.tolerance)),
+        UncertaintyComponent(Source(SourceCode.HEAT_METER), value * share),
+        UncertaintyComponent(Source(SourceCode.RATED_TABLE), value * rectangular(table.tolerance)),
     )
     return Estimate(value, "", budget)

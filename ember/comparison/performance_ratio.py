@@ -5,10 +5,12 @@ from enum import StrEnum
 
 import numpy as np
 
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, exact, merge, rectangular
 from ember.basis.series import Bools
 from ember.boundary import Level, MeterCombination
 from ember.description.installation import Installation, Thresholds
+from ember.messages import Source
 from ember.rated.expected import Promise
 from ember.rated.further import IN_THE_RATING, Further
 from ember.reckoning import Reckoning, Segments, Sums, reckon
@@ -184,12 +186,16 @@ def _ratio(
         merge(
             [
                 UncertaintyComponent(
-                    "rated table", value * of_unit * rectangular(promise.tolerance)
+                    Source(SourceCode.RATED_TABLE), value * of_unit * rectangular(promise.tolerance)
                 ),
-                UncertaintyComponent("outdoor sensor", value * of_unit * u_outdoor),
-                UncertaintyComponent("flow temperature", value * of_unit * u_flow),
+                UncertaintyComponent(
+                    Source(SourceCode.OUTDOOR_SENSOR), value * of_unit * u_outdoor
+                ),
+                UncertaintyComponent(Source(SourceCode.FLOW_TEMPERATURE), value * of_unit * u_flow),
                 *(
-                    UncertaintyComponent(what, value * rectangular(share))
+                    UncertaintyComponent(
+                        Source(SourceCode.METHOD, detail=what), value * rectangular(share)
+                    )
                     for what, share in assumed
                 ),
                 *(_assumed(f, energy, value, expected) for f, energy in extra),
@@ -205,7 +211,7 @@ def _assumed(
 ) -> UncertaintyComponent:
     share = further.limit / further.watts if further.watts else 0.0
     return UncertaintyComponent(
-        f"{further.consumer.replace('_', ' ')}: power",
+        Source(SourceCode.CONSUMER_POWER, further.consumer.replace("_", " ")),
         value * rectangular(share * energy) / expected,
     )
 
@@ -215,7 +221,7 @@ def _rating_holds(
 ) -> UncertaintyComponent:
     """What EN 14511 counts of a pump in the rating already: the unit's own pressure drop."""
     return UncertaintyComponent(
-        f"{further.consumer.replace('_', ' ')}: share in the rating",
+        Source(SourceCode.CONSUMER_SHARE, further.consumer.replace("_", " ")),
         value * rectangular(IN_THE_RATING * energy) / expected,
     )
 

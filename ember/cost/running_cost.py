@@ -6,11 +6,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.clock import DAY
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, exact, merge, rectangular
 from ember.basis.series import FAR_APART, Ints
 from ember.boundary.combinations import Share
 from ember.cost.tariff import Windows
 from ember.description.installation import Carbon, Tariff
+from ember.messages import Source
 from ember.reckoning import Segments
 from ember.reckoning.reckon import metered
 
@@ -131,7 +133,9 @@ def _without_hours(
     for k, (start, stop) in enumerate(periods):
         energy = energies[k]
         paid = energy.scaled(price, tariff.currency)
-        open_ = UncertaintyComponent("hours of use", rectangular(limit) * energy.value)
+        open_ = UncertaintyComponent(
+            Source(SourceCode.HOURS_OF_USE), rectangular(limit) * energy.value
+        )
         paid = Estimate(paid.value, tariff.currency, merge([*paid.budget, open_]))
         bands = (BandCost(words, energy, price, paid),) if energy.value else ()
         standing = tariff.standing_charge * round((stop - start) / DAY)

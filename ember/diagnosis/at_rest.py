@@ -2,11 +2,12 @@
 
 import numpy as np
 
-from ember.basis.codes import CheckCode, FindingCode, ViewCode
+from ember.basis.codes import CheckCode, FindingCode, SourceCode, ViewCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.diagnosis.care import ANYBODY, CARE_PRESSURE, MAINS
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding
+from ember.messages import Source
 
 AT_REST_USUAL = 15.0  # standby of a unit [W], common practice
 AT_REST_MOSTLY = 0.3  # of the limit, where the pump hardly ever rests
@@ -29,7 +30,9 @@ def high_standby(context: FindingContext) -> Finding | None:
     lost = context.loss((watts - AT_REST_USUAL) * hours / 1000, 0.15, "power at rest")
     share = context.used.u / context.used.value if context.used and context.used.value else 0.02
     measured = Estimate(
-        watts, "watt", (UncertaintyComponent("electricity meter", watts * 2 * share),)
+        watts,
+        "watt",
+        (UncertaintyComponent(Source(SourceCode.ELECTRICITY_METER), watts * 2 * share),),
     )
     first = float(context.ran.hours.start + 3600 * int(here.argmax()))
     cold = resting & (of["outdoor"] < 3.0)

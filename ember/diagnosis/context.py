@@ -9,7 +9,7 @@ import numpy as np
 from ember.assessment.record_analysis import RecordAnalysis
 from ember.balance.sums import Compared, PeriodFigures, compared_between, energy_of, judge
 from ember.basis.calendar import SEASON_DAYS
-from ember.basis.codes import FindingCode, ViewCode
+from ember.basis.codes import FindingCode, SourceCode, ViewCode
 from ember.basis.periods import Period
 from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools
@@ -21,6 +21,7 @@ from ember.comparison.performance_ratio import Verdict
 from ember.description.installation import Installation
 from ember.description.thresholds import Thresholds
 from ember.diagnosis.finding import Cause, Evidence, Finding, Weight
+from ember.messages import Source
 from ember.operation import Operation
 from ember.operation.within import Within
 from ember.states import State
@@ -168,7 +169,9 @@ class FindingContext:
         lost = shortfall.scaled(every, "kWh")
         further = (every - compared) * abs(shortfall.value) * rectangular(1.0)
         return Estimate(
-            lost.value, "kWh", (*lost.budget, UncertaintyComponent("running not compared", further))
+            lost.value,
+            "kWh",
+            (*lost.budget, UncertaintyComponent(Source(SourceCode.NOT_COMPARED), further)),
         )
 
     @property
@@ -196,8 +199,8 @@ class FindingContext:
             kwh,
             "kWh",
             (
-                UncertaintyComponent("electricity meter", kwh * meter),
-                UncertaintyComponent(source, kwh * rough),
+                UncertaintyComponent(Source(SourceCode.ELECTRICITY_METER), kwh * meter),
+                UncertaintyComponent(Source(SourceCode.METHOD, detail=source), kwh * rough),
             ),
         )
 

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ember.basis.codes import FindingCode, ViewCode
+from ember.basis.codes import FindingCode, SourceCode, ViewCode
 from ember.basis.practice import HEATING_BASE
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Floats
@@ -10,6 +10,7 @@ from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT
 from ember.diagnosis.care import ANYBODY, COMFORT
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Finding
+from ember.messages import Source
 from ember.views.control import FLAT, TIGHT
 
 LOOSE = 6.0  # scatter about a flat line, above which nothing can be said [K], common practice
@@ -90,7 +91,9 @@ def fixed_flow(context: FindingContext) -> Finding | None:
     # Hours are not independent: half a day counts as one; outdoors spread by a fourth.
     spread = (curve.high - curve.low) / 4
     error = curve.scatter / spread / np.sqrt(max(curve.hours / FLOW_ALIKE, 1.0))
-    rise = Estimate(-curve.slope, "", (UncertaintyComponent("scatter of the hours", float(error)),))
+    rise = Estimate(
+        -curve.slope, "", (UncertaintyComponent(Source(SourceCode.HOURS_SCATTER), float(error)),)
+    )
     return context.finding(
         FindingCode.FIXED_FLOW_TEMPERATURE,
         f"No weather curve: the flow {'stays near' if curve.scatter < TIGHT else 'lies around'} "
@@ -136,13 +139,11 @@ def steep_curve(context: FindingContext) -> Finding | None:
         too_warm = max(room.median - house.design_indoor - WARM_ROOM, 0.0)
     kwh += _overheated(context, too_warm)
     parts = [
-        UncertaintyComponent("flow temperature", rectangular(FLOW_TEMP_LIMIT)),
-        UncertaintyComponent("the flow that is needed", rectangular(NEEDED_LIMIT)),
+        UncertaintyComponent(Source(SourceCode.FLOW_TEMPERATURE), rectangular(FLOW_TEMP_LIMIT)),
+        UncertaintyComponent(Source(SourceCode.FLOW_NEEDED), rectangular(NEEDED_LIMIT)),
     ]
     if not context.installation.unit.variable_speed:
-        parts.append(
-            UncertaintyComponent("running at one speed, above the mean", rectangular(ONE_SPEED))
-        )
+        parts.append(UncertaintyComponent(Source(SourceCode.ONE_SPEED), rectangular(ONE_SPEED)))
     measured = Estimate(mean, "kelvin", tuple(parts))
     share = float(np.hypot(SLOPE_ROUGH, measured.U / 2 / mean))
     lost = context.loss(kwh, share, "what a kelvin saves, the flow that is needed")

@@ -2,11 +2,12 @@
 
 import numpy as np
 
-from ember.basis.codes import FindingCode, ViewCode
+from ember.basis.codes import FindingCode, SourceCode, ViewCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.diagnosis.care import ANYBODY, CARE_WATER
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
+from ember.messages import Source
 from ember.views.hot_water import WaterSeen
 
 HOT_WATER_USUAL = 50.0  # a usual set point [degC], common practice
@@ -25,7 +26,9 @@ def hot_water_too_hot(context: FindingContext) -> Finding | None:
     if seen.warmest is None or seen.warmest <= context.limits.tank_hot:
         return None
     measured = Estimate(
-        seen.warmest, "degC", (UncertaintyComponent("tank probe", HOT_WATER_PROBE),)
+        seen.warmest,
+        "degC",
+        (UncertaintyComponent(Source(SourceCode.TANK_PROBE), HOT_WATER_PROBE),),
     )
     spent = seen.total.electricity if seen.total else None
     lost = None

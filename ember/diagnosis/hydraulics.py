@@ -2,11 +2,12 @@
 
 import numpy as np
 
-from ember.basis.codes import FindingCode, ViewCode
+from ember.basis.codes import FindingCode, SourceCode, ViewCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.diagnosis.care import CARE_PRESSURE, HEATING
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
+from ember.messages import Source
 from ember.views.control import CONTROL_FULL, LoadBand
 
 HYDRAULICS_USUAL = 5.0  # ΔT [K], common practice
@@ -23,7 +24,9 @@ def _strongest(context: FindingContext) -> LoadBand | None:
 
 
 def _delta(value: float, scaled: float = 1.0) -> Estimate:
-    return Estimate(value, "kelvin", (UncertaintyComponent("pair of sensors", SENSORS * scaled),))
+    return Estimate(
+        value, "kelvin", (UncertaintyComponent(Source(SourceCode.SENSOR_PAIR), SENSORS * scaled),)
+    )
 
 
 def _at_full(context: FindingContext, band: LoadBand) -> tuple[float, str] | None:

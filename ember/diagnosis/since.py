@@ -3,12 +3,13 @@
 import numpy as np
 
 from ember.basis.clock import wall_clock
-from ember.basis.codes import FindingCode, ViewCode
+from ember.basis.codes import FindingCode, SourceCode, ViewCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.diagnosis.care import CARE_REFRIGERANT
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Finding
 from ember.diagnosis.refrigerant import weak_unit
+from ember.messages import Source
 
 LEAST_LEFT = 10.0  # days since the change, for it to be spoken of
 
@@ -24,8 +25,12 @@ def below_since(context: FindingContext) -> Finding | None:
     at, first, last = (
         wall_clock(t, zone).strftime("%Y-%m-%d") for t in (change.at, change.first, change.last)
     )
-    step = Estimate(-change.step, "", (UncertaintyComponent("change at a date", change.se),))
-    measured = Estimate(1 + change.step, "", (UncertaintyComponent("change at a date", change.se),))
+    step = Estimate(
+        -change.step, "", (UncertaintyComponent(Source(SourceCode.DATE_CHANGE), change.se),)
+    )
+    measured = Estimate(
+        1 + change.step, "", (UncertaintyComponent(Source(SourceCode.DATE_CHANGE), change.se),)
+    )
     used = _compared_since(context, change.at)
     lost = None
     if used is not None:

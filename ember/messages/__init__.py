@@ -1,17 +1,19 @@
 """How codes are said: the one place for names and reasons in words.
 
-In: a code of `ember.basis.codes` with its values. Out: a sentence. May import: `ember.basis`.
+In: a code of `ember.basis.codes` with its values. Out: a sentence. May import: `ember.basis.codes`.
 Nothing in the core or the server decides by what is written here.
 """
 
 from ember.messages.names import CHECKS, FINDINGS
 from ember.messages.reasons import NotAvailable, Reason, because, no_comparison, not_available
+from ember.messages.sources import Source
 
 __all__ = [
     "CHECKS",
     "FINDINGS",
     "NotAvailable",
     "Reason",
+    "Source",
     "because",
     "no_comparison",
     "not_available",

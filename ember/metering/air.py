@@ -4,9 +4,11 @@ from typing import Literal
 
 import numpy as np
 
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import rectangular
 from ember.basis.series import Floats, Trace
 from ember.description.meters import AirCircuit
+from ember.messages import Source
 from ember.metering.energy_component import EnergyComponent
 from ember.properties.moist_air import dry_air_density, enthalpy, humidity_ratio, pressure_at
 
@@ -117,7 +119,8 @@ def air_energy(
     pair = np.sqrt(2) * rectangular(circuit.probe_limit_k)
     return energy, (
         EnergyComponent(
-            f"{circuit.name}: airflow", ((rectangular(circuit.airflow_limit), energy),)
+            Source(SourceCode.AIRFLOW, circuit.name),
+            ((rectangular(circuit.airflow_limit), energy),),
         ),
-        EnergyComponent(f"{circuit.name}: air temperatures", ((pair, carried),)),
+        EnergyComponent(Source(SourceCode.AIR_TEMPERATURES, circuit.name), ((pair, carried),)),
     )

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from ember.basis.series import Floats
+from ember.messages.sources import Source
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,5 +20,10 @@ class EnergyComponent:
         of factor and basis, (n,); factor × basis in [J].
     """
 
-    source: str
+    cause: Source
     pairs: tuple[tuple[float, Floats], ...]
+
+    @property
+    def source(self) -> str:
+        """Its source in words."""
+        return self.cause.words

@@ -2,9 +2,11 @@
 
 import numpy as np
 
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import rectangular
 from ember.basis.series import Bools, Trace
 from ember.description.meters import FixedPower, RunsWith
+from ember.messages import Source
 from ember.metering.energy_component import EnergyComponent
 from ember.metering.meter_energy import MeterEnergy
 
@@ -23,7 +25,7 @@ def fixed_power(described: FixedPower, trace: Trace, on: Bools, pumping: Bools) 
     runs = np.ones(len(on)) if while_ is None else while_.astype(np.float64)
     energy = runs * (described.watts * trace.step)
     component = EnergyComponent(
-        f"{described.name}: assumed power", ((rectangular(described.limit), energy),)
+        Source(SourceCode.ASSUMED_POWER, described.name), ((rectangular(described.limit), energy),)
     )
     holds = ", ".join(c.value.replace("_", " ") for c in described.includes)
     when = "always" if while_ is None else f"while the {described.runs_with.value} runs"

@@ -4,9 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import rectangular
 from ember.basis.series import MIXING, Floats, Span, Trace
 from ember.description.installation import HeatRegister, Pipe, Probes, WaterCircuit
+from ember.messages import Source
 from ember.metering.energy_component import EnergyComponent
 from ember.metering.resolution import step_of
 from ember.properties import Fluid, liquid
@@ -116,17 +118,20 @@ def circuit_heat(
     warm, back = _while_carried(flow_temp, carried), _while_carried(return_temp, carried)
     mean_temp = 0.5 * (warm + back)
     if circuit.probes == Probes.HEAT_METER_PAIR:
-        for what, (gain, offset) in (("temperature pair", PAIR), ("calculator", CALCULATOR)):
+        for what, (gain, offset) in (
+            (SourceCode.TEMPERATURE_PAIR, PAIR),
+            (SourceCode.CALCULATOR, CALCULATOR),
+        ):
             u_gain, u_offset = (rectangular(doubled * x) for x in (gain, offset * DELTA_MIN))
             components.append(
                 EnergyComponent(
-                    f"{circuit.name}: {what}",
+                    Source(what, circuit.name),
                     ((u_gain, energy), *_untrimmed(u_offset, carried, trim)),
                 )
             )
     else:
         u_pair = pair_u(circuit.probes, warm, back)
-        source = f"{circuit.name}: two probes, class {circuit.probes.value}"
+        source = Source(SourceCode.TWO_PROBES, circuit.name, circuit.probes.value)
         pairs = _untrimmed(u_pair, carried, trim)
         if trim is not None:  # what a correction found at one temperature misses at another
             slope = (
@@ -136,14 +141,18 @@ def circuit_heat(
         components.append(EnergyComponent(source, pairs))
     if trim is not None:
         held = _within(carried, trim.span)
-        components.append(EnergyComponent(f"{circuit.name}: offset correction", ((trim.u, held),)))
-    components.append(EnergyComponent("fluid properties", ((liquid(fluid).u_relative, energy),)))
+        components.append(
+            EnergyComponent(Source(SourceCode.OFFSET_CORRECTION, circuit.name), ((trim.u, held),))
+        )
+    components.append(
+        EnergyComponent(Source(SourceCode.FLUID_PROPERTIES), ((liquid(fluid).u_relative, energy),))
+    )
     native = max(
         trace.native_of(c) for c in (circuit.flow_rate, circuit.flow_temp, circuit.return_temp)
     )
     if native > MIXING:
         mixed = _mixed(energy, flow_rate, max(1, round(native / trace.step)))
-        source = f"{circuit.name}: readings {native / 60:.0f} min apart"
+        source = Source(SourceCode.READINGS_APART, circuit.name, f"{native / 60:.0f}")
         components.append(
             EnergyComponent(source, ((rectangular(MIXED), mixed), (rectangular(HEAT_EVEN), energy)))
         )
@@ -231,7 +240,7 @@ def known_sum(values: Floats) -> float:
 def _flow_component(
     circuit: WaterCircuit, energy: Floats, flow_rate: Floats, doubled: float
 ) -> EnergyComponent:
-    source = f"{circuit.name}: flow sensor"
+    source = Source(SourceCode.FLOW_SENSOR, circuit.name)
     if circuit.flow_class is None:
         return EnergyComponent(source, ((rectangular(circuit.flow_limit), energy),))
     c, d, cap = FLOW_SENSOR[circuit.flow_class]
@@ -262,7 +271,7 @@ def register_shares(
     twin: tuple[EnergyComponent, ...],
     twin_energy: Floats | None,
     delta: float = USUAL_DELTA,
-) -> list[tuple[str, float]]:
+) -> list[tuple[Source, float]]:
     """Relative standard uncertainties of a heat meter's register, by source.
 
     A register whose sensors are logged too has the shares of that circuit over the record, by
@@ -271,16 +280,17 @@ def register_shares(
     """
     if twin and twin_energy is not None:
         total = known_sum(twin_energy)
-        sums = [(t.source, sum(f * known_sum(b) for f, b in t.pairs)) for t in twin]
+        sums = [(t.cause, sum(f * known_sum(b) for f, b in t.pairs)) for t in twin]
         if total > 0:
             return [(source, value / total) for source, value in sums]
     doubled = 2.0 if register.in_service else 1.0
     c, d, cap = FLOW_SENSOR[register.accuracy_class]
     limits = {
-        "flow sensor": min(c + 2 * d, cap),
-        "temperature pair": PAIR[0] + PAIR[1] * DELTA_MIN / delta,
-        "calculator": CALCULATOR[0] + CALCULATOR[1] * DELTA_MIN / delta,
+        SourceCode.FLOW_SENSOR: min(c + 2 * d, cap),
+        SourceCode.TEMPERATURE_PAIR: PAIR[0] + PAIR[1] * DELTA_MIN / delta,
+        SourceCode.CALCULATOR: CALCULATOR[0] + CALCULATOR[1] * DELTA_MIN / delta,
     }
     return [
-        (f"{register.name}: {what}", rectangular(doubled * limit)) for what, limit in limits.items()
+        (Source(what, register.name), rectangular(doubled * limit))
+        for what, limit in limits.items()
     ]

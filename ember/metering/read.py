@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 
 from ember.basis.clock import zone_named
-from ember.basis.codes import ReasonCode
+from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.quantity import K_FACTOR, rectangular
 from ember.basis.series import FAR_APART, Floats, Span, Trace
 from ember.corrections.applied import span_of
@@ -26,9 +26,9 @@ from ember.description.installation import (
     Transfer,
     WaterCircuit,
 )
-from ember.messages import because
+from ember.messages import Source, because
 from ember.metering.air import air_energy, airflow_of
-from ember.metering.electricity import electricity_limit
+from ember.metering.electricity import electricity_limit, electricity_source
 from ember.metering.energy_component import EnergyComponent
 from ember.metering.heat import USUAL_DELTA, Trim, circuit_heat, mean_delta, register_shares
 from ember.metering.meter_energy import MeterEnergies, MeterEnergy
@@ -50,10 +50,10 @@ def meter(installation: Installation, trace: Trace) -> MeterEnergies:
         if em.channel not in trace:
             meter_energies.missing[em.name] = because(ReasonCode.NO_READINGS, what=em.channel)
             continue
-        limit, basis = electricity_limit(em.accuracy)
+        limit = electricity_limit(em.accuracy)
         meter_energy = _electric(em, trace)
         component = EnergyComponent(
-            f"{em.name}: {basis}", ((rectangular(limit), meter_energy.energy),)
+            electricity_source(em.name, em.accuracy), ((rectangular(limit), meter_energy.energy),)
         )
         further = _corrected_components(
             installation, trace, zone, em.name, em.channel, meter_energy.energy
@@ -95,7 +95,8 @@ def meter(installation: Installation, trace: Trace) -> MeterEnergies:
         step = joules(source.resolution_kwh)
         meter_energy = _from_register(source.name, "source yield", source.channel, trace, step)
         component = EnergyComponent(
-            f"{source.name}: yield", ((rectangular(source.limit), meter_energy.energy),)
+            Source(SourceCode.YIELD, source.name),
+            ((rectangular(source.limit), meter_energy.energy),),
         )
         meter_energy = replace(
             meter_energy, components=(component, *meter_energy.components), loads="heat pump"
@@ -247,7 +248,7 @@ def _read_reported(
     )
     if transfer is None:
         component = EnergyComponent(
-            f"{name}: reported, not measured", ((rectangular(REPORTED_LIMIT), meter_energy.energy),)
+            Source(SourceCode.REPORTED, name), ((rectangular(REPORTED_LIMIT), meter_energy.energy),)
         )
         meter_energies.beside[name] = replace(
             meter_energy, components=(component, *meter_energy.components)
@@ -263,7 +264,9 @@ def _read_reported(
         energy=energy,
         step_energy=meter_energy.step_energy * transfer.factor,
         components=(
-            EnergyComponent(f"{name}: transfer factor", ((transfer.U / K_FACTOR, energy),)),
+            EnergyComponent(
+                Source(SourceCode.TRANSFER_FACTOR, name), ((transfer.U / K_FACTOR, energy),)
+            ),
             *meter_energy.components,
         ),
     )
@@ -293,7 +296,7 @@ def with_electricity(
     components = [EnergyComponent(source, pairs) for source, pairs in parts]
     components.append(
         EnergyComponent(
-            "electricity that does not reach the water", ((rectangular(lost / 2), unit.energy),)
+            Source(SourceCode.LOST_ELECTRICITY), ((rectangular(lost / 2), unit.energy),)
         )
     )
     return replace(
@@ -305,8 +308,8 @@ def with_electricity(
     )
 
 
-def _pairs(meter_energy: MeterEnergy) -> list[tuple[str, tuple[tuple[float, Floats], ...]]]:
-    return [(component.source, component.pairs) for component in meter_energy.components]
+def _pairs(meter_energy: MeterEnergy) -> list[tuple[Source, tuple[tuple[float, Floats], ...]]]:
+    return [(component.cause, component.pairs) for component in meter_energy.components]
 
 
 def unit_energy(installation: Installation, meter_energies: MeterEnergies) -> MeterEnergy | None:
@@ -350,8 +353,8 @@ def _corrected_components(
             inside = np.zeros(len(energy))
             inside[span.start : span.stop] = basis[span.start : span.stop]
             basis = inside
-        what = "factor" if isinstance(c, Factor) else "offset"
-        components.append(EnergyComponent(f"{name}: corrected {what}", ((c.U / K_FACTOR, basis),)))
+        what = SourceCode.CORRECTED_FACTOR if isinstance(c, Factor) else SourceCode.CORRECTED_OFFSET
+        components.append(EnergyComponent(Source(what, name), ((c.U / K_FACTOR, basis),)))
     return components
 
 
@@ -368,7 +371,8 @@ def _from_register(
         # The same names for all meters: heat and electricity of a stretch rise and fall together.
         components = tuple(
             EnergyComponent(
-                f"shared out evenly between readings, {k + 1}", ((rectangular(READ_UNEVEN), tilt),)
+                Source(SourceCode.SHARED_EVENLY, detail=str(k + 1)),
+                ((rectangular(READ_UNEVEN), tilt),),
             )
             for k, tilt in enumerate(tilts)
         )

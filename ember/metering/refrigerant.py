@@ -2,9 +2,11 @@
 
 import numpy as np
 
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import rectangular
 from ember.basis.series import Bools, Floats, Trace
 from ember.description.meters import RefrigerantSide
+from ember.messages import Source
 from ember.metering.energy_component import EnergyComponent
 from ember.metering.meter_energy import MeterEnergy
 from ember.properties.refrigerant import enthalpies
@@ -64,7 +66,7 @@ def refrigerant_heat(
     energy = np.where(settled, ratio * unit.energy * side.reaches, np.nan)
     shared = tuple(
         EnergyComponent(
-            t.source,
+            t.cause,
             tuple((f, np.where(settled, ratio * side.reaches * b, np.nan)) for f, b in t.pairs),
         )
         for t in unit.components
@@ -72,11 +74,11 @@ def refrigerant_heat(
     components = (
         *shared,
         EnergyComponent(
-            f"{side.name}: electricity that reaches the refrigerant",
+            Source(SourceCode.TO_REFRIGERANT, side.name),
             ((rectangular(side.limit / side.reaches), energy),),
         ),
         EnergyComponent(
-            f"{side.name}: pressures and temperatures", ((rectangular(STATE_LIMIT), energy),)
+            Source(SourceCode.PRESSURES, side.name), ((rectangular(STATE_LIMIT), energy),)
         ),
     )
     way = f"refrigerant side, {side.refrigerant.value}, settled running"

@@ -4,9 +4,11 @@ from collections.abc import Collection
 
 import numpy as np
 
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import rectangular
 from ember.basis.series import Bools, Floats, Ints, Trace, edges_of
 from ember.description.house import Tank
+from ember.messages import Source
 from ember.metering.energy_component import EnergyComponent
 from ember.metering.meter_energy import MeterEnergy
 from ember.properties import Fluid, liquid
@@ -79,10 +81,10 @@ def tank_charge(tank: Tank, trace: Trace, hot_water: Bools) -> MeterEnergy:
     lost[hot_water] = np.repeat(standing, cells)
     components = (
         EnergyComponent(
-            f"{TANK_NAME}: {PROBES[count_of]} for the mean",
+            Source(SourceCode.TANK_PROBES, TANK_NAME, PROBES[count_of]),
             ((rectangular(MEAN[count_of]), energy),),
         ),
-        EnergyComponent(f"{TANK_NAME}: standing loss", ((rectangular(limit), lost),)),
+        EnergyComponent(Source(SourceCode.STANDING_LOSS, TANK_NAME), ((rectangular(limit), lost),)),
     )
     native = max(trace.native_of(c) for c in (*tank.probes, CHANNEL) if c in trace)
     way = f"tank charge, {PROBES[count_of]}"

@@ -5,12 +5,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.basis.codes import ReasonCode
+from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, merge, rectangular
 from ember.basis.series import Floats, Ints
 from ember.description.house import Tank
 from ember.events.hot_water_charges import STAGES, HotWaterCharges
-from ember.messages import Reason, because
+from ember.messages import Reason, Source, because
 from ember.metering.tank import MEAN, PROBES, charge_energy, loss_of, probes_in
 from ember.operation.within import Within
 
@@ -96,21 +96,27 @@ def charge_heat(
     if tank.phase_change is not None:
         stored = tank.phase_change.kwh * KWH * len(pick)
         parts = [
-            UncertaintyComponent("store's described heat", rectangular(STORE_LIMIT) * stored / KWH)
+            UncertaintyComponent(
+                Source(SourceCode.STORE_HEAT), rectangular(STORE_LIMIT) * stored / KWH
+            )
         ]
     else:
         parts = [
             UncertaintyComponent(
-                f"tank: {PROBES[probes]} for the mean", rectangular(MEAN[probes]) * stored / KWH
+                Source(SourceCode.TANK_PROBES, "tank", PROBES[probes]),
+                rectangular(MEAN[probes]) * stored / KWH,
             ),
-            UncertaintyComponent("tank: volume", rectangular(VOLUME_LIMIT) * stored / KWH),
+            UncertaintyComponent(
+                Source(SourceCode.TANK_VOLUME, "tank"), rectangular(VOLUME_LIMIT) * stored / KWH
+            ),
         ]
     parts += [
         UncertaintyComponent(
-            "tank: standing loss", rectangular(loss_limit) * float(lost.sum()) / KWH
+            Source(SourceCode.STANDING_LOSS, "tank"),
+            rectangular(loss_limit) * float(lost.sum()) / KWH,
         ),
         UncertaintyComponent(
-            "tank: draws too small to see", rectangular(0.5) * float(unseen.sum()) / KWH
+            Source(SourceCode.TANK_DRAWS, "tank"), rectangular(0.5) * float(unseen.sum()) / KWH
         ),
     ]
     total = stored + float(lost.sum() + unseen.sum() / 2)

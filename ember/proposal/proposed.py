@@ -448,10 +448,10 @@ def _asked(
 
 def _with_class(cop: Estimate | None, base: Installation, accuracy: ElectricityAccuracy) -> str:
     """What the COP's U becomes with another class of the electricity meter."""
-    limit, _ = electricity_limit(accuracy)
+    limit = electricity_limit(accuracy)
     if cop is None:
         return f"± {limit:.1%} of the electricity"
-    mine = f"{base.electricity[0].name}:"
-    rest = sum(p.u**2 for p in cop.budget if not p.source.startswith(mine))
+    mine = base.electricity[0].name
+    rest = sum(p.u**2 for p in cop.budget if p.cause.of != mine)
     u = sqrt(rest + (cop.value * rectangular(limit)) ** 2)
     return f"COP {cop.value:.2f} ± {2 * u:.2f}"

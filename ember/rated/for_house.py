@@ -8,14 +8,14 @@ from itertools import pairwise
 
 import numpy as np
 
-from ember.basis.codes import ReasonCode
+from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.errors import TableError
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Floats, Trace
 from ember.description.declared import Climate
 from ember.description.house import Built, House
 from ember.description.installation import RatedTable, TableKind
-from ember.messages import NotAvailable, Reason, because, not_available
+from ember.messages import NotAvailable, Reason, Source, because, not_available
 from ember.properties.moist_air import dry_air_density, pressure_at
 from ember.rated.climates import CLIMATES, NO_LOAD
 from ember.rated.design import AskedFlow, asked_flow
@@ -280,19 +280,21 @@ def for_house(
     grid = np.arange(min(np.floor(need.design_outdoor), weather.outdoor[0]), NO_LOAD + 0.5)
     lines = _lines(table, shape, house, need, grid, limit, _blown(table, airflow), altitude)
     asked = [
-        ("heat loss", need.limit, {"loss": 1 + need.limit}),
-        ("flow temperature", flowing.limit, {"warmer": flowing.limit}),
+        (SourceCode.HEAT_LOSS, need.limit, {"loss": 1 + need.limit}),
+        (SourceCode.FLOW_TEMPERATURE, flowing.limit, {"warmer": flowing.limit}),
     ]
 
     def estimate(of: Callable[[list[ScopBin]], float], unit: str, table_acts: float) -> Estimate:
         value = of(bins)
         parts = [
-            UncertaintyComponent(source, rectangular(of(season(**change)) - value))
+            UncertaintyComponent(Source(source), rectangular(of(season(**change)) - value))
             for source, _, change in asked
             if not ("warmer" in change and table.kind == TableKind.AIR)
         ]
         parts.append(
-            UncertaintyComponent("rated table", value * rectangular(table.tolerance) * table_acts)
+            UncertaintyComponent(
+                Source(SourceCode.RATED_TABLE), value * rectangular(table.tolerance) * table_acts
+            )
         )
         return Estimate(value, unit, tuple(p for p in parts if p.u))
 

@@ -5,9 +5,11 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from ember.basis.clock import DAY
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.description.house import Replaced
 from ember.description.logged import HandKind, HandSeries
+from ember.messages import Source
 from ember.readings.sheet import Reading, Turn
 
 
@@ -160,7 +162,7 @@ def heat_before(bills: Sequence[Bill], replaced: Replaced) -> Estimate | None:
         return None
     fuel = sum(b.amount * b.kwh_per_unit for b in mine) / days * 365
     part = UncertaintyComponent(
-        "efficiency of the heating before", rectangular(EFFICIENCY_LIMIT) * fuel
+        Source(SourceCode.EFFICIENCY_BEFORE), rectangular(EFFICIENCY_LIMIT) * fuel
     )
     return Estimate(fuel * replaced.efficiency, "kWh", (part,))
 

@@ -3,31 +3,33 @@
 from dataclasses import dataclass
 from math import sqrt
 
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import K_FACTOR, Estimate
+from ember.messages import Source
 
 LITTLE = 0.02  # of the variance, below which a source is not worth an effort
 
-# What makes a source smaller, by the word in its name; common practice.
-ADVICE = (
-    ("two probes", "a matched pair of probes, or the offset of these two corrected"),
-    ("temperature pair", "the offset at rest found and corrected, or a higher ΔT"),
-    ("offset correction", "more time at rest near room temperature"),
-    ("calculator", "a heat meter of a newer calculator; it counts most at small ΔT"),
-    ("flow sensor", "a flow sensor of a better class, fitting the usual flow"),
-    ("airflow", "the airflow measured, by a hood or a traverse"),
-    ("one probe for the mean", "a second probe higher in the tank"),
-    ("assumed power", "a plug meter on it"),
-    ("sampling", "readings more often, or a register"),
-    ("register step", "a register with a digit more, or longer spans"),
-    ("steps of the temperatures", "temperatures logged with a digit more"),
-    ("class not known", "the class read off the meter"),
-    ("MID class", "a meter of class C"),
-    ("clamp", "a meter with voltage, at least class B"),
-    ("plug meter", "a meter of class B"),
-    ("transfer factor", "the reference meter borrowed for longer, in more weather"),
-    ("rated table", "the maker's tolerance asked for"),
-    ("outdoor sensor", "a better sensor in the shade"),
-)
+# What makes a source smaller; common practice.
+ADVICE = {
+    SourceCode.TWO_PROBES: "a matched pair of probes, or the offset of these two corrected",
+    SourceCode.TEMPERATURE_PAIR: "the offset at rest found and corrected, or a higher ΔT",
+    SourceCode.OFFSET_CORRECTION: "more time at rest near room temperature",
+    SourceCode.CALCULATOR: "a heat meter of a newer calculator; it counts most at small ΔT",
+    SourceCode.FLOW_SENSOR: "a flow sensor of a better class, fitting the usual flow",
+    SourceCode.AIRFLOW: "the airflow measured, by a hood or a traverse",
+    SourceCode.TANK_PROBES: "a second probe higher in the tank",
+    SourceCode.ASSUMED_POWER: "a plug meter on it",
+    SourceCode.SAMPLING: "readings more often, or a register",
+    SourceCode.REGISTER_STEP: "a register with a digit more, or longer spans",
+    SourceCode.TEMPERATURE_STEPS: "temperatures logged with a digit more",
+    SourceCode.TRANSFER_FACTOR: "the reference meter borrowed for longer, in more weather",
+    SourceCode.RATED_TABLE: "the maker's tolerance asked for",
+    SourceCode.CLASS_NOT_KNOWN: "the class read off the meter",
+    SourceCode.MID_CLASS: "a meter of class C",
+    SourceCode.CLAMP: "a meter with voltage, at least class B",
+    SourceCode.PLUG_METER: "a meter of class B",
+    SourceCode.OUTDOOR_SENSOR: "a better sensor in the shade",
+}
 
 
 @dataclass(frozen=True)
@@ -40,6 +42,7 @@ class BudgetLine:
         errs anew each time.
     """
 
+    cause: Source
     source: str
     U: float
     share: float
@@ -70,7 +73,9 @@ def budget_of(estimate: Estimate) -> Budget:
     """The budget of a figure. Source: GUM (JCGM 100:2008), 5.1 and 8."""
     variance = sum(p.u**2 for p in estimate.budget)
     lines = tuple(
-        BudgetLine(p.source, K_FACTOR * abs(p.u), p.u**2 / variance if variance else 0.0, p.random)
+        BudgetLine(
+            p.cause, p.source, K_FACTOR * abs(p.u), p.u**2 / variance if variance else 0.0, p.random
+        )
         for p in sorted(estimate.budget, key=lambda p: -abs(p.u))
     )
     kinds = (
@@ -82,5 +87,5 @@ def budget_of(estimate: Estimate) -> Budget:
         return Budget(lines, systematic, random, None, None, None)
     first = lines[0]
     halved = sqrt(max(0.0, (K_FACTOR**2) * variance - 0.75 * first.U**2))
-    advice = next((how for word, how in ADVICE if word in first.source), None)
+    advice = ADVICE.get(first.cause.code)
     return Budget(lines, systematic, random, first.source, halved, advice)

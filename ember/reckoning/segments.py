@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ember.basis.series import Bools, Floats, Ints, Span
+from ember.messages import Source
 from ember.metering import MeterEnergies, MeterEnergy
 
 Codes = NDArray[np.int8]
@@ -32,7 +33,7 @@ class Meter:
     native: float
     step_energy: float
     holes: tuple[Span, ...]
-    components: tuple[tuple[str, tuple[tuple[float, str], ...]], ...]
+    components: tuple[tuple[Source, tuple[tuple[float, str], ...]], ...]
 
 
 @dataclass(frozen=True)
@@ -79,7 +80,7 @@ class Segments:
         """Σ energy of a meter, (m,) [J]."""
         return self.sums[f"{name} energy"]
 
-    def components(self, name: str) -> list[tuple[str, Floats]]:
+    def components(self, name: str) -> list[tuple[Source, Floats]]:
         """Standard uncertainty of that Σ by source, (m,) each [J]."""
         return [
             (source, _weighted([(factor, self.sums[basis]) for factor, basis in pairs]))
@@ -223,7 +224,7 @@ def _bases(every: Mapping[str, MeterEnergy]) -> tuple[dict[str, Meter], dict[str
                     names[id(values)], bases[basis] = basis, values
         components = tuple(
             (
-                component.source,
+                component.cause,
                 tuple((factor, names[id(values)]) for factor, values in component.pairs),
             )
             for component in meter_energy.components

@@ -6,8 +6,10 @@ from math import sqrt
 
 import numpy as np
 
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, merge
 from ember.basis.series import Bools, Floats, Ints
+from ember.messages import Source
 from ember.reckoning.segments import Segments
 from ember.states import State
 
@@ -42,8 +44,8 @@ class _Sums:
     step."""
 
     energy: list[list[float]]
-    components: list[tuple[str, list[list[float]]]]
-    variances: list[tuple[str, list[list[float]]]]
+    components: list[tuple[Source, list[list[float]]]]
+    variances: list[tuple[SourceCode, list[list[float]]]]
     step: float
 
 
@@ -72,8 +74,8 @@ class Tally:
                 [
                     (what, table(variance, KWH**2))
                     for what, variance in (
-                        ("sampling", segments.jumps(name)),
-                        ("steps of the temperatures", segments.rounding(name)),
+                        (SourceCode.SAMPLING, segments.jumps(name)),
+                        (SourceCode.TEMPERATURE_STEPS, segments.rounding(name)),
                     )
                     if variance is not None
                 ],
@@ -113,10 +115,16 @@ class Tally:
         parts = [UncertaintyComponent(source, total(u[k])) for source, u in sums.components]
         for what, variance in sums.variances:
             parts.append(
-                UncertaintyComponent(f"{name}: {what}", sqrt(total(variance[k])), random=True)
+                UncertaintyComponent(
+                    Source(what, name),
+                    sqrt(total(variance[k])),
+                    random=True,
+                )
             )
         if sums.step and pieces:
             # Two readings a piece, each rounded to the register's step (rectangular, GUM 4.3.7).
             step = sums.step * sqrt(pieces / 6)
-            parts.append(UncertaintyComponent(f"{name}: register step", step, random=True))
+            parts.append(
+                UncertaintyComponent(Source(SourceCode.REGISTER_STEP, name), step, random=True)
+            )
         return Estimate(total(sums.energy[k]), "kWh", merge(parts))

@@ -3,10 +3,12 @@
 import numpy as np
 
 from ember.basis.clock import DAY
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Ints
 from ember.boundary import MeterCombination
 from ember.boundary.combinations import summed
+from ember.messages import Source
 from ember.reckoning.reckon import Reckoning
 from ember.reckoning.segments import Segments
 from ember.reckoning.tally import validity
@@ -56,5 +58,7 @@ def of_whole_period(
     weights = np.asarray(used)[good]
     mean = np.average(daily, weights=weights)
     spread = float(np.sqrt(np.average((daily - mean) ** 2, weights=weights)))
-    part = UncertaintyComponent("time not covered", (1 - found.coverage) * spread, random=True)
+    part = UncertaintyComponent(
+        Source(SourceCode.TIME_NOT_COVERED), (1 - found.coverage) * spread, random=True
+    )
     return Estimate(found.cop.value, "", merge((*found.cop.budget, part)))

@@ -5,13 +5,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.clock import HOUR, local_from_utc
-from ember.basis.codes import ReasonCode
+from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.practice import NIGHT_HOURS
 from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools, Floats
 from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT
 from ember.description.thresholds import Thresholds
-from ember.messages import Reason, because
+from ember.messages import Reason, Source, because
 from ember.operation.within import Spread, Within, finite, middle, quartiles
 from ember.rated import Promise
 from ember.views.house import HOUSE_LEAST_HOURS, Buffer, Held, buffer_seen, room_held, warm_ups
@@ -214,8 +214,10 @@ def _against_set(
     slope = abs(float(ends[1] - ends[0])) / 2
     value = float(np.median(flow - house.curve.flow_at(outdoor, house.design_indoor)))
     parts = (
-        UncertaintyComponent("outdoor sensor", slope * rectangular(installation.outdoor.limit_k)),
-        UncertaintyComponent("flow temperature", rectangular(FLOW_TEMP_LIMIT)),
+        UncertaintyComponent(
+            Source(SourceCode.OUTDOOR_SENSOR), slope * rectangular(installation.outdoor.limit_k)
+        ),
+        UncertaintyComponent(Source(SourceCode.FLOW_TEMPERATURE), rectangular(FLOW_TEMP_LIMIT)),
     )
     return points, Estimate(value, "kelvin", parts)
 

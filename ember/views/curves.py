@@ -7,12 +7,14 @@ import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis, Walked
 from ember.balance.sums import compared_in, energy_of
+from ember.basis.codes import SourceCode
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools, Floats, Ints
 from ember.boundary import Level, MeterCombination
 from ember.boundary.combinations import nearest_to_table, summed
 from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT, Comparison
+from ember.messages import Source
 from ember.states import State
 
 CURVES_LEAST_POWER = 20.0  # below it a ratio says nothing [W]
@@ -217,19 +219,19 @@ def conditions(analysis: RecordAnalysis, period: Period) -> Conditions:
     inside = segments.within(period.start, period.stop)
     heating = inside & np.isin(segments.state, (State.START_UP, State.HEATING, State.HOT_WATER))
 
-    def mean(name: str, mask: Bools, source: str, limit: float) -> Estimate | None:
+    def mean(name: str, mask: Bools, source: SourceCode, limit: float) -> Estimate | None:
         known = float(sums[f"{name} known"][mask].sum()) if name in sums else 0.0
         if not known:
             return None
         value = float(sums[name][mask].sum()) / known
-        return Estimate(value, "degC", (UncertaintyComponent(source, rectangular(limit)),))
+        return Estimate(value, "degC", (UncertaintyComponent(Source(source), rectangular(limit)),))
 
     limit = analysis.installation.outdoor.limit_k
     supply = max((a.probe_limit_k for a in analysis.installation.air), default=0.0)
     return Conditions(
-        mean("outdoor", inside, "outdoor sensor", limit),
-        mean("flow", heating, "flow temperature", FLOW_TEMP_LIMIT),
-        mean("supply", heating, "supply air temperature", supply),
+        mean("outdoor", inside, SourceCode.OUTDOOR_SENSOR, limit),
+        mean("flow", heating, SourceCode.FLOW_TEMPERATURE, FLOW_TEMP_LIMIT),
+        mean("supply", heating, SourceCode.SUPPLY_TEMPERATURE, supply),
     )
 
 

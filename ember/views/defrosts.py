@@ -5,13 +5,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.clock import local_from_utc, wall_clock
-from ember.basis.codes import ReasonCode
+from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.practice import NIGHT
 from ember.basis.quantity import KWH, Estimate, UncertaintyComponent
 from ember.basis.series import Floats, Ints
 from ember.events.defrost_judgement import Judged, judged, needless, overdue
 from ember.events.defrosts import How
-from ember.messages import Reason, because
+from ember.messages import Reason, Source, because
 from ember.operation.within import Spread, Within, middle, money, one, quartiles
 from ember.states import Basis
 
@@ -245,8 +245,8 @@ def _worked_out(
             value,
             "kWh",
             (
-                UncertaintyComponent("electricity meter", value * share),
-                UncertaintyComponent("begin and end", moment, True),
+                UncertaintyComponent(Source(SourceCode.ELECTRICITY_METER), value * share),
+                UncertaintyComponent(Source(SourceCode.BEGIN_AND_END), moment, True),
             ),
         )
 

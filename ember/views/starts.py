@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.basis.codes import ReasonCode
+from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.quantity import KWH, Estimate, UncertaintyComponent
 from ember.basis.series import Ints
 from ember.events.starts import overlay
-from ember.messages import Reason, because
+from ember.messages import Reason, Source, because
 from ember.operation.within import Range, Spread, Within, finite, money, one, quartiles
 from ember.states.state import State
 
@@ -196,8 +196,8 @@ def _loss(within: Within, pick: Ints) -> Estimate | None:
         value,
         "kWh",
         (
-            UncertaintyComponent("electricity meter", value * share),
-            UncertaintyComponent("moment of the start", moment, True),
+            UncertaintyComponent(Source(SourceCode.ELECTRICITY_METER), value * share),
+            UncertaintyComponent(Source(SourceCode.START_MOMENT), moment, True),
         ),
     )
 

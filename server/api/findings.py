@@ -11,13 +11,13 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Body, Router
 
-from ember.basis.codes import FindingCode
+from ember.basis.codes import FindingCode, SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, symbol
 from ember.description.as_json import installation_from_json, thresholds_from_json
 from ember.description.thresholds import THRESHOLDS_LIMITS, Thresholds
 from ember.diagnosis import Finding, NotJudged, table_or_house
 from ember.diagnosis.cached import from_json
-from ember.messages import FINDINGS
+from ember.messages import FINDINGS, Source
 from server.api.files import attachment, harmless
 from server.api.fleet import get_system
 from server.api.typed import Text
@@ -170,7 +170,14 @@ def _with_siblings(finding: Finding, siblings: list[SiblingShown], limit: float)
     if finding.code != FindingCode.BELOW_RATED:
         return finding
     others = [
-        (s.name, Estimate(s.ratio, "", (UncertaintyComponent("its own", s.U / 2),)))
+        (
+            s.name,
+            Estimate(
+                s.ratio,
+                "",
+                (UncertaintyComponent(Source(SourceCode.METHOD, detail="its own"), s.U / 2),),
+            ),
+        )
         for s in siblings
     ]
     cause = table_or_house(finding.evidence[0].measured, others, limit)

@@ -9,8 +9,10 @@ from django.http import HttpRequest
 from ninja import Body, Router
 from pydantic import Field
 
+from ember.basis.codes import SourceCode
 from ember.basis.errors import EmberError
 from ember.basis.quantity import Estimate, UncertaintyComponent
+from ember.messages import Source
 from ember.reckoning import budget_of
 from server.api.figures import SpanFigures, cut_to, span_figures
 from server.api.fleet import get_system
@@ -88,6 +90,9 @@ Bounded = Annotated[float, Field(ge=-1e12, le=1e12)]
 class PartAsked:
     """One source of a figure's uncertainty, as the figure has it."""
 
+    code: SourceCode
+    of: Annotated[str, Field(max_length=300)]
+    detail: Annotated[str, Field(max_length=300)]
     source: Annotated[str, Field(max_length=300)]
     u: Bounded
     random: bool
@@ -105,7 +110,9 @@ class BudgetAsked:
 @router.post("/budget", response=BudgetShown)
 def budget(request: HttpRequest, asked: Body[BudgetAsked]) -> BudgetShown:
     """Where the uncertainty of a figure comes from, and which part would pay most to improve."""
-    parts = tuple(UncertaintyComponent(p.source, p.u, p.random) for p in asked.budget)
+    parts = tuple(
+        UncertaintyComponent(Source(p.code, p.of, p.detail), p.u, p.random) for p in asked.budget
+    )
     found = budget_of(Estimate(asked.value, asked.unit, parts))
     return BudgetShown(
         [BudgetLineShown(b.source, b.U, b.share, b.random) for b in found.lines],

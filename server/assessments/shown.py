@@ -8,7 +8,7 @@ from dataclasses import dataclass, fields
 from typing import Any
 
 from ember.balance.sums import PeriodFigures, ServiceSum
-from ember.basis.codes import CheckCode
+from ember.basis.codes import CheckCode, SourceCode
 from ember.basis.periods import WHOLE_RECORD
 from ember.basis.quantity import Estimate
 from ember.comparison.performance_ratio import Comparison, Verdict, stands_at
@@ -26,6 +26,9 @@ class PartShown:
     """One source's share of an uncertainty; u is k = 1, with its sign. random : it errs anew each
     time, as opposed to systematic."""
 
+    code: SourceCode
+    of: str
+    detail: str
     source: str
     u: float
     random: bool
@@ -246,7 +249,7 @@ def figure(estimate: Estimate | None) -> FigureShown | None:
 
 def known(estimate: Estimate) -> FigureShown:
     """An Estimate."""
-    parts = [PartShown(part.source, part.u, part.random) for part in estimate.budget]
+    parts = [PartShown(*part.cause, part.source, part.u, part.random) for part in estimate.budget]
     return FigureShown(estimate.value, estimate.unit, estimate.U, estimate.decimals, parts)
 
 

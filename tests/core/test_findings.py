@@ -8,6 +8,7 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.assess import assess
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.comparison.drift import DayRatio, StepChange, drift
 from ember.description.thresholds import THRESHOLDS_LIMITS, Thresholds
@@ -15,6 +16,7 @@ from ember.diagnosis import RULES, Weight, foremost, table_or_house
 from ember.diagnosis.cached import from_json, to_json
 from ember.diagnosis.catalogue import Findings
 from ember.diagnosis.metering import CAUSES
+from ember.messages import Source
 from ember.trust import ALONE, ON_BOTH_SENSORS, ON_STATES, TRUST_FIRST
 from stand_ins.faults import FAULTS
 from stand_ins.scenario import simulate
@@ -152,7 +154,9 @@ class Catalogue(TestCase):
 
 
 def ratio(value: float, U: float = 0.05) -> Estimate:
-    return Estimate(value, "", (UncertaintyComponent("own", U / 2),))
+    return Estimate(
+        value, "", (UncertaintyComponent(Source(SourceCode.METHOD, detail="own"), U / 2),)
+    )
 
 
 class TableOrHouse(TestCase):

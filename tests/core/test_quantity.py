@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from uncertainties import ufloat
 
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import (
     Estimate,
     UncertaintyComponent,
@@ -18,6 +19,7 @@ from ember.basis.quantity import (
     rectangular,
     unit_named,
 )
+from ember.messages import Source
 
 positive = st.floats(0.1, 1e4)
 small = st.floats(0.0, 0.2)
@@ -34,14 +36,19 @@ class EstimateAgainstUncertainties(TestCase):
         mine = Estimate(
             a,
             "kWh",
-            (UncertaintyComponent("a", ua * a), UncertaintyComponent("common", shared * a)),
+            (
+                UncertaintyComponent(Source(SourceCode.METHOD, detail="a"), ua * a),
+                UncertaintyComponent(Source(SourceCode.METHOD, detail="common"), shared * a),
+            ),
         ).over(
             Estimate(
                 b,
                 "kWh",
                 (
-                    UncertaintyComponent("b", ub * b),
-                    UncertaintyComponent("common", shared * b * 0.5),
+                    UncertaintyComponent(Source(SourceCode.METHOD, detail="b"), ub * b),
+                    UncertaintyComponent(
+                        Source(SourceCode.METHOD, detail="common"), shared * b * 0.5
+                    ),
                 ),
             ),
             "",
@@ -53,8 +60,12 @@ class EstimateAgainstUncertainties(TestCase):
     @given(positive, positive, small, small)
     def test_product_sum_and_difference(self, a, b, ua, ub) -> None:
         x, y = ufloat(a, ua * a), ufloat(b, ub * b)
-        one = Estimate(a, "kWh", (UncertaintyComponent("a", ua * a),))
-        other = Estimate(b, "kWh", (UncertaintyComponent("b", ub * b),))
+        one = Estimate(
+            a, "kWh", (UncertaintyComponent(Source(SourceCode.METHOD, detail="a"), ua * a),)
+        )
+        other = Estimate(
+            b, "kWh", (UncertaintyComponent(Source(SourceCode.METHOD, detail="b"), ub * b),)
+        )
         for mine, reference in (
             (one.times(other, "kWh²"), x * y),
             (one + other, x + y),
@@ -65,8 +76,12 @@ class EstimateAgainstUncertainties(TestCase):
             self.assertAlmostEqual(mine.u, reference.std_dev, delta=1e-9 * a * b + 1e-9)
 
     def test_what_two_figures_share_cancels_in_their_ratio(self) -> None:
-        before = Estimate(100.0, "kWh", (UncertaintyComponent("meter", 3.0),))
-        after = Estimate(90.0, "kWh", (UncertaintyComponent("meter", 2.7),))
+        before = Estimate(
+            100.0, "kWh", (UncertaintyComponent(Source(SourceCode.METHOD, detail="meter"), 3.0),)
+        )
+        after = Estimate(
+            90.0, "kWh", (UncertaintyComponent(Source(SourceCode.METHOD, detail="meter"), 2.7),)
+        )
         self.assertAlmostEqual(after.over(before, "").u, 0.0, places=12)
 
     def test_different_units_do_not_add(self) -> None:
@@ -83,7 +98,16 @@ class Shown(TestCase):
             (0.8523, 0.0251, "0.85 ± 0.05"),
         ):
             unit = "kWh" if value > 100 else ""
-            self.assertEqual(str(Estimate(value, unit, (UncertaintyComponent("x", u),))), text)
+            self.assertEqual(
+                str(
+                    Estimate(
+                        value,
+                        unit,
+                        (UncertaintyComponent(Source(SourceCode.METHOD, detail="x"), u),),
+                    )
+                ),
+                text,
+            )
 
     def test_no_uncertainty_shows_none(self) -> None:
         self.assertEqual(str(exact(0.3125, "EUR")), "0.3125 EUR")
@@ -92,12 +116,14 @@ class Shown(TestCase):
     def test_same_sources_merge_with_their_signs(self) -> None:
         merged = merge(
             [
-                UncertaintyComponent("a", 1.0),
-                UncertaintyComponent("b", 2.0),
-                UncertaintyComponent("a", -1.0),
+                UncertaintyComponent(Source(SourceCode.METHOD, detail="a"), 1.0),
+                UncertaintyComponent(Source(SourceCode.METHOD, detail="b"), 2.0),
+                UncertaintyComponent(Source(SourceCode.METHOD, detail="a"), -1.0),
             ]
         )
-        self.assertEqual(merged, (UncertaintyComponent("b", 2.0),))
+        self.assertEqual(
+            merged, (UncertaintyComponent(Source(SourceCode.METHOD, detail="b"), 2.0),)
+        )
 
     def test_rectangular_limits(self) -> None:
         """GUM (JCGM 100:2008) 4.3.7: u = limit/√3."""

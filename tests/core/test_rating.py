@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from scipy.interpolate import RegularGridInterpolator
 
 from ember.assessment.assess import assess
+from ember.basis.codes import SourceCode
 from ember.basis.errors import TableError
 from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.comparison.performance_ratio import Comparison, VerdictKind, verdict
@@ -23,6 +24,7 @@ from ember.description.installation import (
     UnitKind,
     part_load_is_better,
 )
+from ember.messages import Source
 from ember.rated import surface, surfaces, table_from_csv
 from ember.rated.surface import carnot
 from stand_ins.files import table_text
@@ -183,7 +185,9 @@ class Verdicts(TestCase):
 
     def said(self, value, expanded, part_load=False, hours=500.0) -> VerdictKind:
         measured = assess(installation(), steady(3)).main
-        ratio = Estimate(value, "", (UncertaintyComponent("x", expanded / 2),))
+        ratio = Estimate(
+            value, "", (UncertaintyComponent(Source(SourceCode.METHOD, detail="x"), expanded / 2),)
+        )
         comparison = Comparison(
             measured, ratio, ratio, hours, 0.0, "settled heating", (), None, 0.0
         )

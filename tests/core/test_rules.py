@@ -10,6 +10,7 @@ import numpy as np
 from ember.assessment.record_analysis import analyse_record
 from ember.balance.sums import figures
 from ember.basis.calendar import whole
+from ember.basis.codes import SourceCode
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.comparison.drift import Drift, StepChange
@@ -31,6 +32,7 @@ from ember.diagnosis.hot_water import hot_water_too_hot, hot_water_too_often
 from ember.diagnosis.hydraulics import blending, fighting_pumps, narrow_delta, wide_delta
 from ember.diagnosis.refrigerant import weak_unit
 from ember.diagnosis.since import below_since
+from ember.messages import Source
 from ember.operation import operation
 from ember.operation.within import Spread
 from ember.properties import Fluid, FluidKind
@@ -145,7 +147,9 @@ class Since(TestCase):
 
 class CapacityRules(TestCase):
     def context(self, over: float, charges: float | None, U: float = 0.05) -> FindingContext:
-        estimate = Estimate(over, "", (UncertaintyComponent("x", U / 2),))
+        estimate = Estimate(
+            over, "", (UncertaintyComponent(Source(SourceCode.METHOD, detail="x"), U / 2),)
+        )
         seen = replace(
             healthy().capacity,
             over_rated=estimate,
@@ -194,7 +198,9 @@ class CapacityRules(TestCase):
 class DefrostRules(TestCase):
     def context(self, kind: str, count: int, minutes: float) -> FindingContext:
         spread = Spread(minutes * 60 * 0.98, minutes * 60, minutes * 60 * 1.02)
-        cost = Estimate(200.0, "kWh", (UncertaintyComponent("x", 5.0),))
+        cost = Estimate(
+            200.0, "kWh", (UncertaintyComponent(Source(SourceCode.METHOD, detail="x"), 5.0),)
+        )
         seen = replace(
             healthy().defrosts,
             said=[DefrostNote(kind, count, "as said")],
@@ -235,7 +241,11 @@ class Cycling(TestCase):
             most_at=None,
         )
         estimate = (
-            None if loss is None else Estimate(loss, "kWh", (UncertaintyComponent("x", 1.0),))
+            None
+            if loss is None
+            else Estimate(
+                loss, "kWh", (UncertaintyComponent(Source(SourceCode.METHOD, detail="x"), 1.0),)
+            )
         )
         starts = replace(healthy().starts, loss=estimate, known=2000 if loss else 0)
         return with_seen(runs=runs, starts=starts)

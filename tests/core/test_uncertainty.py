@@ -9,6 +9,7 @@ from uncertainties import ufloat
 
 from ember.assessment.assess import assess
 from ember.assessment.record_analysis import analyse_record
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, exact
 from ember.description.installation import (
     Consumer,
@@ -18,6 +19,7 @@ from ember.description.installation import (
     Probes,
     WaterCircuit,
 )
+from ember.messages import Source
 from ember.metering.heat import heat_capacity_rate
 from ember.reckoning import budget_of, of_whole_period
 from tests.core.helpers import START, UNIT, installation, steady, trace
@@ -33,16 +35,35 @@ class AgainstUncertainties(TestCase):
         theirs = [q * (1 + flow) / (e * (1 + one)) for q, e in ((900.0, 300.0), (800.0, 290.0))]
         mine = []
         for q, e in ((900.0, 300.0), (800.0, 290.0)):
-            heat = Estimate(q, "kWh", (UncertaintyComponent("flow", 0.03 * q),))
-            mine.append(heat.over(Estimate(e, "kWh", (UncertaintyComponent("one", 0.01 * e),)), ""))
+            heat = Estimate(
+                q,
+                "kWh",
+                (UncertaintyComponent(Source(SourceCode.METHOD, detail="flow"), 0.03 * q),),
+            )
+            mine.append(
+                heat.over(
+                    Estimate(
+                        e,
+                        "kWh",
+                        (UncertaintyComponent(Source(SourceCode.METHOD, detail="one"), 0.01 * e),),
+                    ),
+                    "",
+                )
+            )
         for m, t in zip(mine, theirs, strict=True):
             self.assertAlmostEqual(m.u, t.std_dev, 9)
         self.assertAlmostEqual((mine[0] - mine[1]).u, (theirs[0] - theirs[1]).std_dev, 9)
         # The same meters on both sides: the ratio knows nothing of their errors.
         self.assertAlmostEqual(mine[0].over(mine[1], "").u, 0.0, 9)
         self.assertAlmostEqual((theirs[0] / theirs[1]).std_dev, 0.0, 9)
-        another = Estimate(290.0, "kWh", (UncertaintyComponent("other", 0.012 * 290),))
-        changed = Estimate(800.0, "kWh", (UncertaintyComponent("flow", 24.0),)).over(another, "")
+        another = Estimate(
+            290.0,
+            "kWh",
+            (UncertaintyComponent(Source(SourceCode.METHOD, detail="other"), 0.012 * 290),),
+        )
+        changed = Estimate(
+            800.0, "kWh", (UncertaintyComponent(Source(SourceCode.METHOD, detail="flow"), 24.0),)
+        ).over(another, "")
         ratio = (900.0 / (300.0 * (1 + one))) / (800.0 / (290.0 * (1 + other)))
         self.assertAlmostEqual(mine[0].over(changed, "").u, ratio.std_dev, 9)
 
@@ -50,14 +71,36 @@ class AgainstUncertainties(TestCase):
         """A backup heater's meter in the heat and in the electricity: one variable, both sides."""
         backup = ufloat(50.0, 1.0)
         theirs = (ufloat(900.0, 27.0) + backup) / (ufloat(300.0, 3.0) + backup)
-        heater = Estimate(50.0, "kWh", (UncertaintyComponent("backup", 1.0),))
-        heat = Estimate(900.0, "kWh", (UncertaintyComponent("flow", 27.0),)) + heater
-        used = Estimate(300.0, "kWh", (UncertaintyComponent("unit", 3.0),)) + heater
+        heater = Estimate(
+            50.0, "kWh", (UncertaintyComponent(Source(SourceCode.METHOD, detail="backup"), 1.0),)
+        )
+        heat = (
+            Estimate(
+                900.0,
+                "kWh",
+                (UncertaintyComponent(Source(SourceCode.METHOD, detail="flow"), 27.0),),
+            )
+            + heater
+        )
+        used = (
+            Estimate(
+                300.0, "kWh", (UncertaintyComponent(Source(SourceCode.METHOD, detail="unit"), 3.0),)
+            )
+            + heater
+        )
         self.assertAlmostEqual(heat.over(used, "").u, theirs.std_dev, 9)
 
     def test_random_parts_never_cancel(self) -> None:
-        one = Estimate(10.0, "kWh", (UncertaintyComponent("sampling", 0.3, random=True),))
-        other = Estimate(8.0, "kWh", (UncertaintyComponent("sampling", 0.4, random=True),))
+        one = Estimate(
+            10.0,
+            "kWh",
+            (UncertaintyComponent(Source(SourceCode.METHOD, detail="sampling"), 0.3, random=True),),
+        )
+        other = Estimate(
+            8.0,
+            "kWh",
+            (UncertaintyComponent(Source(SourceCode.METHOD, detail="sampling"), 0.4, random=True),),
+        )
         self.assertAlmostEqual((one - other).u, 0.5)
         self.assertAlmostEqual((one + other).u, (ufloat(10, 0.3) + ufloat(8, 0.4)).std_dev)
         self.assertAlmostEqual((exact(1.0, "kWh") - one).u, 0.3)
@@ -172,9 +215,9 @@ class Budgets(TestCase):
         3.0,
         "",
         (
-            UncertaintyComponent("circuit: two probes, class B", 0.3),
-            UncertaintyComponent("unit meter: MID class B", -0.1),
-            UncertaintyComponent("circuit: sampling", 0.05, random=True),
+            UncertaintyComponent(Source(SourceCode.TWO_PROBES, "circuit", "B"), 0.3),
+            UncertaintyComponent(Source(SourceCode.MID_CLASS, "unit meter", "B"), -0.1),
+            UncertaintyComponent(Source(SourceCode.SAMPLING, "circuit"), 0.05, random=True),
         ),
     )
 
@@ -185,7 +228,11 @@ class Budgets(TestCase):
         self.assertAlmostEqual(found.random, 0.1)
         self.assertEqual(found.pays, "circuit: two probes, class B")
         halved = replace(
-            self.figure, budget=(UncertaintyComponent("a", 0.15), *self.figure.budget[1:])
+            self.figure,
+            budget=(
+                UncertaintyComponent(Source(SourceCode.METHOD, detail="a"), 0.15),
+                *self.figure.budget[1:],
+            ),
         )
         self.assertAlmostEqual(found.pays_U, halved.U)
         self.assertIn("matched pair", found.advice)

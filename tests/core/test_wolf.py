@@ -7,8 +7,10 @@ import numpy as np
 
 from ember.assessment.assess import answer, assess
 from ember.assessment.record_analysis import analyse_record
+from ember.basis.codes import SourceCode
 from ember.basis.quantity import rectangular
 from ember.description.installation import Offset
+from ember.messages import Source
 from ember.metering.heat import DELTA_MIN, PAIR, mean_delta, register_shares
 from ember.metering.on import on_limit
 from ember.operation import operation
@@ -47,7 +49,7 @@ class RegisterAlone(TestCase):
         for delta in (1.5, 5.0):
             shares = dict(register_shares(register, (), None, delta))
             self.assertAlmostEqual(
-                shares[f"{register.name}: temperature pair"],
+                shares[Source(SourceCode.TEMPERATURE_PAIR, register.name)],
                 rectangular(PAIR[0] + PAIR[1] * DELTA_MIN / delta),
                 12,
             )

@@ -89,7 +89,9 @@ class Methods(SimpleTestCase):
             self.assertIn(f"{value:.2f}", self.text)
 
     def test_electricity_limits_are_those_in_force(self) -> None:
-        shares = {key.value: f"{limit * 100:g}" for key, (limit, _) in ELECTRICITY_LIMITS.items()}
+        shares = {
+            key.value: f"{limit * 100:g}" for key, (limit, _, _) in ELECTRICITY_LIMITS.items()
+        }
         self.assertIn(f"±{shares['A']} / {shares['B']} / {shares['C']} % as used", self.text)
         self.assertIn(f"±{shares['plug']} / {shares['clamp']} / {shares['unknown']} %", self.text)
 

@@ -4,7 +4,7 @@ import { describe, expect, it } from "vitest";
 import type { Figure, UnitPair } from "../src/api/client";
 import { clock, duration, figureText, inUnit, localMinute, longDay, number, percent, plusMinus, shownIn } from "../src/parts/numbers";
 
-const figure = (value: number, U: number, decimals: number | null): Figure => ({ value, U, decimals, unit: "kWh", budget: [{ source: "meter", u: U / 2, random: false }] });
+const figure = (value: number, U: number, decimals: number | null): Figure => ({ value, U, decimals, unit: "kWh", budget: [{ code: "method", of: "", detail: "", source: "meter", u: U / 2, random: false }] });
 
 const PAIRS: UnitPair[] = [
   { unit: "degC", si: { symbol: "°C", factor: 1, offset: 0 }, us: { symbol: "°F", factor: 1.8, offset: 32 } },

@@ -18,8 +18,8 @@ const figure = (value: number, U: number, decimals: number, unit = "kWh"): Figur
   decimals,
   unit,
   budget: [
-    { source: "heat meter: flow sensor", u: 0.4 * U, random: false },
-    { source: "unit meter: MID class B", u: -0.3 * U, random: false },
+    { code: "method", of: "", detail: "", source: "heat meter: flow sensor", u: 0.4 * U, random: false },
+    { code: "method", of: "", detail: "", source: "unit meter: MID class B", u: -0.3 * U, random: false },
   ],
 });
 

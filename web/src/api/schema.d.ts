@@ -4042,6 +4042,11 @@ export interface components {
          * @description One source of a figure's uncertainty, as the figure has it.
          */
         PartAsked: {
+            code: components["schemas"]["SourceCode"];
+            /** Detail */
+            detail: string;
+            /** Of */
+            of: string;
             /** Random */
             random: boolean;
             /** Source */
@@ -4075,6 +4080,11 @@ export interface components {
          *     time, as opposed to systematic.
          */
         PartShown: {
+            code: components["schemas"]["SourceCode"];
+            /** Detail */
+            detail: string;
+            /** Of */
+            of: string;
             /** Random */
             random: boolean;
             /** Source */
@@ -5055,6 +5065,12 @@ export interface components {
             /** Spf Measured */
             spf_measured: number | null;
         };
+        /**
+         * SourceCode
+         * @description Sources of uncertainty.
+         * @enum {string}
+         */
+        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "heater_in_meter" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
         /**
          * SpanFigures
          * @description The sum of a span at every level, and what belongs to it.
