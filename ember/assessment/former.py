@@ -106,7 +106,6 @@ SOURCES = (
     ("(?P<of>.+): register step", SourceCode.REGISTER_STEP),
     ("time not covered", SourceCode.TIME_NOT_COVERED),
     ("rated table", SourceCode.RATED_TABLE),
-    ("heater in the same meter, not told apart", SourceCode.HEATER_IN_METER),
     ("(?P<of>.+): power", SourceCode.CONSUMER_POWER),
     ("(?P<of>.+): share in the rating", SourceCode.CONSUMER_SHARE),
     ("efficiency of the heating before", SourceCode.EFFICIENCY_BEFORE),

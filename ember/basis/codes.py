@@ -229,7 +229,6 @@ class SourceCode(StrEnum):
     REGISTER_STEP = "register_step"
     TIME_NOT_COVERED = "time_not_covered"
     RATED_TABLE = "rated_table"
-    HEATER_IN_METER = "heater_in_meter"
     CONSUMER_POWER = "consumer_power"
     CONSUMER_SHARE = "consumer_share"
     EFFICIENCY_BEFORE = "efficiency_before"

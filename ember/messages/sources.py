@@ -42,7 +42,6 @@ SOURCES: dict[SourceCode, str] = {
     SourceCode.REGISTER_STEP: "{of}: register step",
     SourceCode.TIME_NOT_COVERED: "time not covered",
     SourceCode.RATED_TABLE: "rated table",
-    SourceCode.HEATER_IN_METER: "heater in the same meter, not told apart",
     SourceCode.CONSUMER_POWER: "{of}: power",
     SourceCode.CONSUMER_SHARE: "{of}: share in the rating",
     SourceCode.EFFICIENCY_BEFORE: "efficiency of the heating before",

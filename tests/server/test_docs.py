@@ -2,6 +2,8 @@
 
 import json
 import re
+import subprocess
+import sys
 from dataclasses import fields, is_dataclass
 from pathlib import Path
 
@@ -87,6 +89,11 @@ class Methods(SimpleTestCase):
             limits.too_good_part_load,
         ):
             self.assertIn(f"{value:.2f}", self.text)
+
+    def test_values_of_practice_are_those_in_the_code(self) -> None:
+        script = [sys.executable, "scripts/practice.py", "--check"]
+        made = subprocess.run(script, cwd=settings.BASE_DIR, capture_output=True, text=True)
+        self.assertEqual(made.returncode, 0, made.stderr)
 
     def test_electricity_limits_are_those_in_force(self) -> None:
         shares = {
