@@ -71,7 +71,7 @@ class SiblingShown:
 
 @dataclass(frozen=True)
 class FindingsShown:
-    """Findings in the order in which to look at them; lives by code, those of findings that are
+    """Findings in the order in which to look at them; statuses by code, those of findings that are
     gone too. not_judged : what is not looked for. siblings : of the same rated table."""
 
     made: bool
@@ -145,7 +145,7 @@ def findings(request: HttpRequest, pk: int) -> FindingsShown:
 
 
 def shown(system: System) -> FindingsShown:
-    """The kept findings of a system with their lives."""
+    """The cached findings of a system with where each stands."""
     cached = (
         CachedResults.objects.filter(system=system).only("findings", "made_from", "type").first()
     )

@@ -1,4 +1,4 @@
-"""The life of findings: new, accepted, dismissed, fixed; they come back if the evidence does."""
+"""Where findings stand: new, accepted, dismissed, fixed; they come back if the evidence does."""
 
 from collections.abc import Sequence
 from dataclasses import asdict
@@ -31,7 +31,7 @@ def open_findings(system: System, findings: Sequence[Finding]) -> list[Finding]:
 
 
 def follow(system: System, now: Findings, analysis: RecordAnalysis, ran: Operation) -> None:
-    """Brings the lives of a system's findings up to what is found now. What is not judged, since
+    """Brings where a system's findings stand up to what is found now. What is not judged, since
     the metering is in doubt, stays as it was: nobody knows whether it is gone."""
     found = {f.code.value: f for f in now.findings}
     not_judged = {s.code.value for s in now.not_judged}

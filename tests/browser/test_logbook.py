@@ -208,7 +208,6 @@ class Logbook(Pages):
         page.get_by_role("button", name="Describe it").click()
         expect(page).to_have_url(re.compile("/setup"))
         page.get_by_label("Kind of unit").select_option("air_to_air_multi_head")
-        page.get_by_label("Heads").fill("3")
         page.get_by_label("Property").fill("Ferry yard")
         page.get_by_label("Heated floor").fill("90")
         page.get_by_label("Emitters").select_option("air")
@@ -226,7 +225,7 @@ class Logbook(Pages):
         described = self.stack.get(f"/api/v1/systems/{self.stack.system('Boathouse')}/setup")[
             "description"
         ]
-        self.assertEqual((described["unit"]["heads"], described["tank"]["set_point"]), (3, 48))
+        self.assertEqual(described["tank"]["set_point"], 48)
 
     def test_an_archive_out_and_refused_where_it_is_already(self) -> None:
         page = self.page

@@ -15,7 +15,7 @@ from server.assessments.finding_status import findings_of, follow, put
 from server.assessments.models import FindingStatus
 from server.readings.store import StoreError, store
 from tests.core.helpers import simulated
-from tests.server.helpers import described, log, system
+from tests.server.helpers import described, log, send, system
 from tests.server.test_trust import WithRecord
 
 
@@ -70,6 +70,18 @@ class Made(WithFinding):
 
 
 class Lives(WithFinding):
+    def test_what_is_wrong_and_what_is_not_there_are_told_apart(self) -> None:
+        """RFC 9110: 422 for content that cannot be, 404 for what is not there, 409 for what stands
+        against it."""
+        self.assertEqual(self.status("dismissed").status_code, 422)
+        self.assertEqual(self.status("forgotten", "x").status_code, 422)
+        other = self.send("put", "/findings/oversized", {"state": "accepted", "reason": "",
+                                                         "fixed_on": None})  # fmt: skip
+        self.assertEqual(other.status_code, 404)
+        loggers = f"/api/v1/systems/{self.system.pk}/loggers"
+        self.assertEqual(send(self.client, "post", loggers, {"name": "roof"}).status_code, 200)
+        self.assertEqual(send(self.client, "post", loggers, {"name": "roof"}).status_code, 409)
+
     def test_dismissed_it_leaves_the_fleet_and_stays_in_the_history(self) -> None:
         self.assertIn("below_rated", [one["code"] for one in self.row()["actions"]])
         shown = self.status("dismissed", "the table is of another pairing").json()
