@@ -38,7 +38,7 @@ class CheckContext:
     settled : Reckoning | None
         Reckoning of settled heating at the lowest level there is
     comparison : Comparison | None
-        with the rated table; both as if nothing were withheld.
+        with the rated table; both as if the COP could always be stated.
     """
 
     installation: Installation
