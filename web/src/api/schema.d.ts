@@ -3016,7 +3016,7 @@ export interface components {
         };
         /**
          * FindingsShown
-         * @description Findings in the order in which to look at them; lives by code, those of findings that are
+         * @description Findings in the order in which to look at them; statuses by code, those of findings that are
          *     gone too. not_judged : what is not looked for. siblings : of the same rated table.
          */
         FindingsShown: {
@@ -5070,7 +5070,7 @@ export interface components {
          * @description Sources of uncertainty.
          * @enum {string}
          */
-        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "heater_in_meter" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
+        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
         /**
          * SpanFigures
          * @description The sum of a span at every level, and what belongs to it.
