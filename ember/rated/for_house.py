@@ -2,7 +2,7 @@
 what heaters must make up, and the season in any weather."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from itertools import pairwise
 
@@ -134,23 +134,23 @@ class ForHouse:
     name: str
     pair: str | None
     reason: Reason | None
-    lines: list[At]
-    balance: float | None
-    balance_kw: float | None
-    design_outdoor: float | None
-    need: float | None
-    capacity: float | None
-    makeup: float | None
-    kept: float | None
-    low_limit: float | None
-    heat: Estimate | None
-    electricity: Estimate | None
-    makeup_energy: Estimate | None
-    spf: Estimate | None
-    heat_per_area: float | None
-    bins: list[ScopBin]
-    assumed_share: float
-    notes: list[str]
+    lines: list[At] = field(default_factory=list)
+    balance: float | None = None
+    balance_kw: float | None = None
+    design_outdoor: float | None = None
+    need: float | None = None
+    capacity: float | None = None
+    makeup: float | None = None
+    kept: float | None = None
+    low_limit: float | None = None
+    heat: Estimate | None = None
+    electricity: Estimate | None = None
+    makeup_energy: Estimate | None = None
+    spf: Estimate | None = None
+    heat_per_area: float | None = None
+    bins: list[ScopBin] = field(default_factory=list)
+    assumed_share: float = 0.0
+    notes: list[str] = field(default_factory=list)
 
 
 def climate_weather(climate: Climate) -> Weather:
@@ -482,25 +482,4 @@ def _said(
 
 
 def _none(table: RatedTable, name: str, why: Reason) -> ForHouse:
-    return ForHouse(
-        name,
-        table.pair,
-        why,
-        [],
-        None,
-        None,
-        None,
-        None,
-        None,
-        None,
-        None,
-        table.low_outdoor_limit,
-        None,
-        None,
-        None,
-        None,
-        None,
-        [],
-        0.0,
-        [],
-    )
+    return ForHouse(name, table.pair, why, low_limit=table.low_outdoor_limit)

@@ -1,6 +1,6 @@
 """Starts of a period, laid over one another."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -62,25 +62,25 @@ class StartsSeen:
 
     level: str | None
     reason: Reason | None
-    count: int
-    of: int
-    known: int
-    by_like: int
-    minutes: list[float]
-    instantaneous: list[list[float | None]]
-    since_start: list[list[float | None]]
-    power: list[float | None]
-    heat: list[float | None]
-    singles: list[list[float | None]]
-    settled: Spread | None
-    to_90: Spread | None
-    loss: Estimate | None
-    loss_each: Spread | None
-    cost: Estimate | None
-    shown_at_5: float | None
-    made_at_5: float | None
-    outdoor: Range | None
-    pauses: Range | None
+    count: int = 0
+    of: int = 0
+    known: int = 0
+    by_like: int = 0
+    minutes: list[float] = field(default_factory=list)
+    instantaneous: list[list[float | None]] = field(default_factory=list)
+    since_start: list[list[float | None]] = field(default_factory=list)
+    power: list[float | None] = field(default_factory=list)
+    heat: list[float | None] = field(default_factory=list)
+    singles: list[list[float | None]] = field(default_factory=list)
+    settled: Spread | None = None
+    to_90: Spread | None = None
+    loss: Estimate | None = None
+    loss_each: Spread | None = None
+    cost: Estimate | None = None
+    shown_at_5: float | None = None
+    made_at_5: float | None = None
+    outdoor: Range | None = None
+    pauses: Range | None = None
 
 
 def starts_seen(within: Within, asked: Filter = Filter()) -> StartsSeen:
@@ -93,29 +93,7 @@ def starts_seen(within: Within, asked: Filter = Filter()) -> StartsSeen:
     level = within.found.level
     if found is None or within.analysis.cop_reason:
         why = within.analysis.cop_reason or _why_none(within)
-        return StartsSeen(
-            level,
-            why,
-            0,
-            0,
-            0,
-            0,
-            [],
-            [],
-            [],
-            [],
-            [],
-            [],
-            None,
-            None,
-            None,
-            None,
-            None,
-            None,
-            None,
-            None,
-            None,
-        )
+        return StartsSeen(level, why)
     every = within.pick(table.start[found.run])
     runs = found.run[every]
     pick = every[_fits(within, runs, asked)]

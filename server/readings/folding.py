@@ -3,7 +3,6 @@ the same way as a file.
 """
 
 import hashlib
-import logging
 from dataclasses import asdict, dataclass
 from datetime import UTC, datetime, timedelta
 
@@ -20,7 +19,6 @@ from server.readings.codec import WEEK, decode, encode, week_of, week_start
 from server.readings.models import Import, Journal, Logger
 from server.readings.store import Conflict, compacted
 
-log = logging.getLogger(__name__)
 LIVE_AROUND = 3600  # read on either side of what is new, so that slow levels hold over [s]
 LIVE_QUARTER = 900
 RAW = timedelta(days=30)  # for which batches are kept as they came
