@@ -31,7 +31,7 @@ from ember.corrections.applied import corrected, described_anew
 from ember.cost import windows
 from ember.description.installation import HEATERS, Installation, Service
 from ember.events import RunningSummary, summarise
-from ember.messages import NotAvailable, Reason, because
+from ember.messages import NotAvailable, Reason, because, words_of
 from ember.metering import (
     MeterEnergies,
     fixed_power,
@@ -50,6 +50,8 @@ from ember.states.detection import HEATER_ON
 from ember.states.heater_detection import HEATER_DETECTION_COARSEST, HeaterSeen, heater_seen
 from ember.states.state import Known
 from ember.trust import Check, CheckContext, Soundness, checks
+
+say = words_of(__name__)
 
 # The checks that may find the metering broken, so that no COP is stated.
 FORBID_COP = frozenset(
@@ -117,15 +119,11 @@ class Facts:
             return None
         if self.interval:
             days = self.interval / 86_400
-            apart = f"{days:.0f} days" if days >= 1.5 else f"{self.interval / 3600:.0f} h"
-            why = f"Only the sum between two readings is known, {apart} apart"
+            apart = say("days", days=days) if days >= 1.5 else f"{self.interval / 3600:.0f} h"
+            why = say("only_sum_between", apart=apart)
         else:
-            why = "Neither power, nor the compressor, nor the flow of the water is logged"
-        return (
-            f"{why}: when the unit runs, starts, defrosts or makes hot water is not. Cheapest: a "
-            "meter at the unit's circuit that logs the power every minute. Mains: have it fitted "
-            "by a qualified electrician."
-        )
+            why = say("neither_power_nor")
+        return say("when_unit_runs", why=why)
 
 
 @dataclass(frozen=True)

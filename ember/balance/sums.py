@@ -21,12 +21,14 @@ from ember.comparison.performance_ratio import (
 )
 from ember.cost import Cost, cost, windows
 from ember.description.installation import Service, part_load_is_better
-from ember.messages import NotAvailable, Reason, because, no_comparison
+from ember.messages import NotAvailable, Reason, because, no_comparison, words_of
 from ember.reckoning import Reckoning, reckon, reckon_sums
 from ember.reckoning.reckon import metered
 from ember.reckoning.tally import Tally, validity
 from ember.states import State
 from ember.trust import Affects, Check, Soundness
+
+say = words_of(__name__)
 
 # What must not be in doubt for a verdict against the rated table.
 SUMS_MOSTLY = 0.9  # of the time between two readings, that a period must cover for a COP of its own
@@ -330,7 +332,4 @@ def doubt_of(checks: Sequence[Check], begin: float, end: float) -> str | None:
     ]
     if not named:
         return None
-    return (
-        f"The metering is doubtful ({', '.join(named)}). Accept or answer what the check proposes; "
-        "until then neither blame nor praise rests on it."
-    )
+    return say("metering_doubtful_accept", named=", ".join(named))

@@ -13,9 +13,11 @@ from ember.boundary import MeterCombination
 from ember.boundary.combinations import nearest_to_table
 from ember.comparison.matched import MatchedHours
 from ember.comparison.performance_ratio import Comparison, compare
-from ember.messages import NotAvailable
+from ember.messages import NotAvailable, words_of
 from ember.reckoning import reckon
 from ember.reckoning.tally import validity
+
+say = words_of(__name__)
 
 FROST = (-4.0, 4.0)  # outdoors, where frost grows most, common practice [degC]
 HIGH_FLOW = 42.0  # [degC], common practice
@@ -88,9 +90,9 @@ def parts(
     }
     effects = _effects(same, usable)
     names = {
-        "frost": f"outdoors {FROST[0]:.0f} to {FROST[1]:.0f} °C",
-        "high_flow": f"flow of {HIGH_FLOW:.0f} °C and more",
-        "small_load": f"load below {SMALL_LOAD:.0%} of the capacity",
+        "frost": say("outdoors", frost=FROST[0], frost_2=FROST[1]),
+        "high_flow": say("flow_more", high_flow=HIGH_FLOW),
+        "small_load": say("load_below_capacity", small_load=SMALL_LOAD),
     }
 
     def part(name: str) -> ShapePart | None:

@@ -10,11 +10,13 @@ from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, exact, mer
 from ember.basis.series import Bools
 from ember.boundary import Level, MeterCombination
 from ember.description.installation import Installation, Thresholds
-from ember.messages import Source
+from ember.messages import Source, words_of
 from ember.rated.expected import Promise
 from ember.rated.further import IN_THE_RATING, Further
 from ember.reckoning import Reckoning, Segments, Sums, reckon
 from ember.reckoning.tally import validity
+
+say = words_of(__name__)
 
 FLOW_TEMP_LIMIT = 0.5  # error limit of the flow temperature itself [K], common practice
 HEATER_RESTS = 7.0  # outdoors, above which a backup heater rests [degC], common practice
@@ -233,33 +235,34 @@ def stands_at(comparison: Comparison) -> tuple[str, ...]:
     said = []
     if comparison.further:
         said.append(
-            f"Compared at {level}, the nearest_to_table level that is metered; the table "
-            "stands near H2, "
-            "so the expected electricity has besides: "
+            say("compared_nearest_table", level=level)
             + "; ".join(f"{f.words}, {f.watts:.0f} ± {f.limit:.0f} W" for f in comparison.further)
             + "."
         )
     elif level != Level.H2:
-        said.append(f"Compared at {level}, the nearest_to_table level that is metered.")
+        said.append(say("compared_nearest_table_level", level=level))
     if comparison.heater_hours:
-        both = f", with them {comparison.with_heater}" if comparison.with_heater else ""
+        both = say("them", with_heater=comparison.with_heater) if comparison.with_heater else ""
         said.append(
-            f"{comparison.heater_hours:,.0f} h are left out in which a heater in the same meter "
-            f"works or may; without them the ratio is {comparison.ratio}{both}."
+            say(
+                "left_out_heater",
+                heater_hours=comparison.heater_hours,
+                ratio=comparison.ratio,
+                both=both,
+            )
         )
     for what, share in comparison.assumed:
         if share:
-            said.append(f"In U besides: {what}, ± {share:.0%}.")
+            said.append(say("besides", what=what, share=share))
     if comparison.heater_open and comparison.resting is not None:
         said.append(
-            f"Above {HEATER_RESTS:g} °C outdoors, where a backup heater rests, the ratio is "
-            f"{comparison.resting}."
+            say("above_outdoors_where", heater_rests=HEATER_RESTS, resting=comparison.resting)
         )
-    narrower = ["a meter of the heater's own, or a log every minute or two"]
+    narrower = [say("meter_heater_own")]
     narrower = narrower if comparison.heater_open else []
     narrower += [f.narrower for f in comparison.further if f.narrower]
     if narrower:
-        said.append(f"What would narrow it: {'; '.join(narrower)}.")
+        said.append(say("would_narrow", narrower="; ".join(narrower)))
     return tuple(said)
 
 
@@ -347,45 +350,40 @@ def verdict(
     if comparison.hours < PERFORMANCE_RATIO_LEAST_HOURS:
         return Verdict(
             VerdictKind.NONE,
-            f"Only {comparison.hours:.0f} h of running can be compared with the table; "
-            f"{PERFORMANCE_RATIO_LEAST_HOURS:.0f} h are needed.",
+            say(
+                "only_running_can",
+                hours=comparison.hours,
+                performance_ratio_least_hours=PERFORMANCE_RATIO_LEAST_HOURS,
+            ),
         )
     ratio, limit = comparison.ratio, thresholds.below_rated
     most = thresholds.too_good_part_load if part_load else thresholds.too_good
     low, high = ratio.value - ratio.U, ratio.value + ratio.U
-    said = f"Performance ratio {ratio} over {comparison.hours:,.0f} h"
+    said = say("performance_ratio_over", ratio=ratio, hours=comparison.hours)
     if high < limit and comparison.heater_open:
         there = comparison.resting
         if there is None or there.value + there.U >= limit:
             return Verdict(
                 VerdictKind.WATCH,
-                f"{said}: below {limit:g}, but a heater in the same meter, which cannot be told "
-                "apart from these readings, may be why.",
+                say("below_but_heater", said=said, limit=limit),
             )
     if high < limit:
-        return Verdict(
-            VerdictKind.BELOW_RATED, f"{said}: even with all of U it stays below {limit:g}."
-        )
+        return Verdict(VerdictKind.BELOW_RATED, say("even_all_stays", said=said, limit=limit))
     if ratio.value < limit:
-        return Verdict(
-            VerdictKind.WATCH, f"{said}: below {limit:g}, but within U it may be as rated."
-        )
+        return Verdict(VerdictKind.WATCH, say("below_but_within", said=said, limit=limit))
     if low > most:
         return Verdict(
             VerdictKind.TOO_GOOD,
-            f"{said}: above {most:g} even without U. No unit does that; look for heat that is "
-            "counted without its electricity, or a wrong unit.",
+            say("above_even_without", said=said, most=most),
         )
     if ratio.value > most:
         return Verdict(
             VerdictKind.WIDE_LIMITS,
-            f"{said}: above {most:g}, which no unit reaches, but within U it may be as rated; "
-            "this metering cannot tell.",
+            say("above_no_unit", said=said, most=most),
         )
     if low < thresholds.wide_limits:
         return Verdict(
             VerdictKind.WIDE_LIMITS,
-            f"{said}: as rated, but within wide limits; from this metering a unit at "
-            f"{thresholds.wide_limits:g} could look the same.",
+            say("rated_but_within", said=said, wide_limits=thresholds.wide_limits),
         )
-    return Verdict(VerdictKind.AS_RATED, f"{said}: as rated.")
+    return Verdict(VerdictKind.AS_RATED, say("rated_2", said=said))

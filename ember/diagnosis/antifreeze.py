@@ -4,7 +4,10 @@ from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import GLYCOL, HEATING
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
+from ember.messages import words_of
 from ember.properties import FluidKind
+
+say = words_of(__name__)
 
 
 def weak_antifreeze(context: FindingContext) -> Finding | None:
@@ -14,23 +17,21 @@ def weak_antifreeze(context: FindingContext) -> Finding | None:
         return None
     return context.finding(
         FindingCode.WEAK_ANTIFREEZE,
-        f"{fluid.mass_fraction:.0%} antifreeze protects to a few degrees below zero only, and its "
-        "inhibitor is too thin to stop corrosion.",
+        say("sentence", mass_fraction=fluid.mass_fraction),
         Weight.ADVISORY,
         [
             context.evidence(
-                "antifreeze by mass, as described",
+                say("antifreeze_mass_described"),
                 counted(fluid.mass_fraction),
                 context.limits.glycol_least,
                 ViewCode.SETUP,
                 above=False,
             )
         ],
-        [Cause("topped up with water"), Cause("filled by a rule of thumb")],
-        "Measure with a refractometer; then enough for the site's lowest temperature, or freeze-"
-        "protection valves and water.",
+        [Cause(say("cause_topped_up")), Cause(say("cause_filled_rule"))],
+        say("next_check"),
         HEATING,
-        context.costed(None, "no loss of electricity is claimed"),
+        context.costed(None, say("basis_no_loss")),
         GLYCOL,
-        f"{context.limits.glycol_least:.0%} or more by refractometer, or water.",
+        say("clears", glycol_least=context.limits.glycol_least),
     )

@@ -7,7 +7,9 @@ from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.diagnosis.care import ANYBODY, CARE_PRESSURE, MAINS
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding
-from ember.messages import Source
+from ember.messages import Source, words_of
+
+say = words_of(__name__)
 
 AT_REST_USUAL = 15.0  # standby of a unit [W], common practice
 AT_REST_MOSTLY = 0.3  # of the limit, where the pump hardly ever rests
@@ -27,7 +29,7 @@ def high_standby(context: FindingContext) -> Finding | None:
     if watts <= context.limits.standby:
         return None
     hours = float(of["standby"][inside].sum()) / 3600
-    lost = context.loss((watts - AT_REST_USUAL) * hours / 1000, 0.15, "power at rest")
+    lost = context.loss((watts - AT_REST_USUAL) * hours / 1000, 0.15, say("power_rest"))
     share = context.used.u / context.used.value if context.used and context.used.value else 0.02
     measured = Estimate(
         watts,
@@ -39,14 +41,14 @@ def high_standby(context: FindingContext) -> Finding | None:
     heater: tuple[str, ...] = ()
     if apart and cold.sum() > 24:
         at_cold = float(of["resting_energy"][cold].sum() / of["standby"][cold].sum())
-        heater = (f"{at_cold:.0f} W below 3 °C, {watts:.0f} W above 8 °C",)
+        heater = (say("below_above", at_cold=at_cold, watts=watts),)
     return context.finding(
         FindingCode.HIGH_STANDBY,
-        f"{watts:.0f} W while the unit rests; 5 to 20 W is usual.",
+        say("sentence", watts=watts),
         context.weight(measured.value - measured.U > context.limits.standby, lost),
         [
             context.evidence(
-                "power at rest" + (" above 8 °C outdoors" if apart else ""),
+                say("power_rest") + (say("above_outdoors") if apart else ""),
                 measured,
                 context.limits.standby,
                 ViewCode.RUNS,
@@ -54,23 +56,23 @@ def high_standby(context: FindingContext) -> Finding | None:
             )
         ],
         [
-            Cause("a crankcase or base-pan heater that never switches off", heater),
-            Cause("a circulation pump or a gateway on the unit's circuit"),
-            Cause("other loads on the meter", *_other_loads(context)),
+            Cause(say("cause_crankcase_base"), heater),
+            Cause(say("cause_circulation_pump")),
+            Cause(say("cause_other_loads"), *_other_loads(context)),
         ],
-        "With the unit at rest, switch off one consumer after another and read the meter.",
+        say("next_check"),
         ANYBODY,
-        context.costed(lost, f"at rest above {AT_REST_USUAL:.0f} W"),
+        context.costed(lost, say("basis_rest_above", at_rest_usual=AT_REST_USUAL)),
         MAINS,
-        f"Power at rest at or below {context.limits.standby:g} W.",
+        say("clears", standby=context.limits.standby),
     )
 
 
 def _other_loads(context: FindingContext) -> tuple[tuple[str, ...], tuple[str, ...]]:
     check = next((c for c in context.checks if c.code == CheckCode.OTHER_LOADS), None)
     if check is not None and check.unsound:
-        return ("the check for other loads found some: the readings cannot tell them apart",), ()
-    return (), ("the check for other loads found none",)
+        return (say("check_other_loads"),), ()
+    return (), (say("check_other_loads_found"),)
 
 
 def pump_always_on(context: FindingContext) -> Finding | None:
@@ -86,30 +88,29 @@ def pump_always_on(context: FindingContext) -> Finding | None:
         return None
     lost = None
     if seen.pump_energy is not None:
-        lost = context.loss(seen.pump_energy, 0.05, "pump's power")
+        lost = context.loss(seen.pump_energy, 0.05, say("pump_power"))
     return context.finding(
         FindingCode.PUMP_ALWAYS_ON,
-        f"Pumps ran for {seen.pump_hours:,.0f} h with nothing made, {share:.0%} of the time.",
+        say("pump_always_on_sentence", pump_hours=seen.pump_hours, share=share),
         context.weight(True, lost),
         [
             context.evidence(
-                "share of the time with pumps running and nothing made",
+                say("share_time_pumps"),
                 counted(share),
                 context.limits.pump_idle,
                 ViewCode.CONTROL,
             )
         ],
         [
-            Cause("a pump set to run always, or with the heating season"),
-            Cause("a controller that needs it to read the return temperature"),
-            Cause("frost protection in a circuit outdoors"),
+            Cause(say("cause_pump_set")),
+            Cause(say("cause_controller_needs")),
+            Cause(say("cause_frost_protection")),
         ],
-        "Look for the pump's mode in the controller; a pump that is started now and then is "
-        "enough for a reading.",
+        say("pump_always_on_next_check"),
         ANYBODY,
-        context.costed(lost, "of pumps while nothing is made")
+        context.costed(lost, say("basis_pumps_while"))
         if lost
-        else context.costed(None, "the pump has no meter of its own"),
-        f"{CARE_PRESSURE} Leave frost protection as it is.",
-        f"Less than {context.limits.pump_idle:.0%} of the time.",
+        else context.costed(None, say("basis_pump_no")),
+        say("caution", care_pressure=CARE_PRESSURE),
+        say("pump_always_on_clears", pump_idle=context.limits.pump_idle),
     )

@@ -9,6 +9,9 @@ from ember.diagnosis.care import CARE_REFRIGERANT
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Finding, Weight
 from ember.diagnosis.refrigerant import weak_unit
+from ember.messages import words_of
+
+say = words_of(__name__)
 
 
 def below_rated(context: FindingContext) -> Finding | None:
@@ -25,10 +28,10 @@ def below_rated(context: FindingContext) -> Finding | None:
         return None
     ratio, sure = comparison.ratio, verdict.kind == VerdictKind.BELOW_RATED
     shortfall = (1 - ratio.value) * 100
-    words = "the rated table at the same conditions"
-    sentence = f"{shortfall:.0f} % below {words}."
+    words = say("rated_table_same")
+    sentence = say("below", shortfall=shortfall, words=words)
     if not sure:
-        sentence = f"{shortfall:.0f} % below {words}, but within U it may be as rated."
+        sentence = say("below_but_within", shortfall=shortfall, words=words)
     limit = context.limits.below_rated
     return context.finding(
         FindingCode.BELOW_RATED,
@@ -36,23 +39,24 @@ def below_rated(context: FindingContext) -> Finding | None:
         Weight.ACTION if sure else Weight.ADVISORY,
         [
             context.evidence(
-                f"performance ratio at {measured.level}", ratio, limit, ViewCode.RATING, above=False
+                say("performance_ratio", level=measured.level),
+                ratio,
+                limit,
+                ViewCode.RATING,
+                above=False,
             )
         ],
         weak_unit(context),
-        "Look at the outdoor coil and its clearances first; then compare capacity at full load, "
-        "and have superheat and subcooling read.",
-        "The coil: anyone, with the unit switched off. The refrigerant circuit: a certified "
-        "technician only.",
+        say("next_check"),
+        say("who"),
         context.costed(
             context.lacking(
                 measured.electricity.value,
                 np.ones(len(context.analysis.segments.state), np.bool_),
                 exact(1.0, "") - ratio,
             ),
-            f"{electricity_lost(measured, ratio).value:,.0f} of it of the compared running, the "
-            "rest of hot water and starts if they lack the same",
+            say("basis_compared_running", value=electricity_lost(measured, ratio).value),
         ),
         CARE_REFRIGERANT,
-        f"Performance ratio + U at or above {limit:g} over 24 h or more.",
+        say("clears", limit=limit),
     )

@@ -5,6 +5,9 @@ from ember.diagnosis.care import CARE_REFRIGERANT, COMFORT, TECHNICIAN
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.diagnosis.refrigerant import weak_unit
+from ember.messages import words_of
+
+say = words_of(__name__)
 
 LONG_RUN = 30.0  # minutes, median of the runs, with which size does no harm, common practice
 REACHED = 0.95  # of the limit, by hot-water charges, from which the unit has its capacity
@@ -19,18 +22,18 @@ def capacity_short(context: FindingContext) -> Finding | None:
     charges = seen.charges_over_rated
     if charges is not None and charges >= REACHED * limit:
         return None  # it gave its rated heat at other times: it had reserve
-    where = f" at about {seen.outdoor_limit:.0f} °C outdoors" if seen.outdoor_limit else ""
+    where = say("about_outdoors", outdoor_limit=seen.outdoor_limit) if seen.outdoor_limit else ""
     lost = None
     if context.water.heaters is not None:
         spent = context.water.heaters.value
-        lost = context.loss(spent * 0.6, 0.2, "COP of the heat not made")
+        lost = context.loss(spent * 0.6, 0.2, say("cop_heat_not"))
     return context.finding(
         FindingCode.CAPACITY_SHORT,
-        f"At its limit it gives {seen.over_rated.value:.0%} of the rated capacity{where}.",
+        say("sentence", value=seen.over_rated.value, where=where),
         Weight.ACTION if charges is not None else Weight.ADVISORY,
         [
             context.evidence(
-                f"heat over rated capacity in {seen.limit_hours} hours at the limit",
+                say("heat_over_rated", limit_hours=seen.limit_hours),
                 seen.over_rated,
                 limit,
                 ViewCode.RATING,
@@ -41,18 +44,16 @@ def capacity_short(context: FindingContext) -> Finding | None:
         (
             *weak_unit(context),
             Cause(
-                "a heater that is switched on too early, so that the unit throttles",
+                say("cause_heater_switched"),
                 (),
-                (f"when heating hot water it gives {charges:.0%} of the rated capacity",)
-                if charges is not None
-                else (),
+                (say("when_heating_hot", charges=charges),) if charges is not None else (),
             ),
         ),
-        "A full-load test on a cold day: capacity, superheat, and the coil's state.",
-        f"The test: anyone with the meter. The refrigerant circuit: {TECHNICIAN.lower()}",
-        context.costed(lost, "of heaters that stood in for it, less what a heat pump would need"),
+        say("next_check"),
+        say("who", technician=TECHNICIAN.lower()),
+        context.costed(lost, say("basis_heaters_stood")),
         f"{COMFORT} {CARE_REFRIGERANT}",
-        f"{limit:.0%} of the rated capacity at the limit.",
+        say("clears", limit=limit),
     )
 
 
@@ -73,34 +74,31 @@ def oversized(context: FindingContext) -> Finding | None:
         return None
     return context.finding(
         FindingCode.OVERSIZED,
-        f"{ratio:.1f} times what the house needs at {seen.design:.0f} °C; on {below:.0%} of the "
-        "days its least output is too much, and it must cycle.",
+        say("oversized_sentence", ratio=ratio, design=seen.design, below=below),
         Weight.ADVISORY,
         [
             context.evidence(
-                "rated capacity over the load at the design temperature",
+                say("rated_capacity_over"),
                 counted(ratio),
                 context.limits.oversized,
                 ViewCode.RATING,
             ),
             context.evidence(
-                "share of days with a load below the least output",
+                say("share_days_load"),
                 counted(below),
                 0.3,
                 ViewCode.RATING,
             ),
         ],
         [
-            Cause("chosen by a rule of thumb, or for a house that was insulated since"),
-            Cause("a capacity limit in the controller not set"),
+            Cause(say("cause_chosen_rule")),
+            Cause(say("cause_capacity_limit")),
         ],
-        "See whether output can be limited in the controller; a larger buffer or wider hysteresis "
-        "lengthens the runs.",
-        "Settings: whoever looks after the controller.",
-        context.costed(None, "what it costs is counted under cycling"),
+        say("oversized_next_check"),
+        say("oversized_who"),
+        context.costed(None, say("basis_costs_counted")),
         COMFORT,
-        f"Runs of 20 minutes and more in mild weather, or a limit of the output that "
-        f"brings the ratio below {context.limits.oversized:g}.",
+        say("oversized_clears", oversized=context.limits.oversized),
     )
 
 
@@ -118,16 +116,15 @@ def low_limit(context: FindingContext) -> Finding | None:
     if off.sum() < 0.5 * hours:
         return None
     heater = float(of["heater"][below].sum()) / 3.6e6
-    lost = context.loss(heater * 0.5, 0.3, "COP at that cold") if heater > 0 else None
+    lost = context.loss(heater * 0.5, 0.3, say("cop_cold")) if heater > 0 else None
     first = context.ran.hours.start + 3600 * int(below.argmax())
     return context.finding(
         FindingCode.LOW_OUTDOOR_LIMIT,
-        f"{hours:.0f} h below its limit of {limit:g} °C, in which the unit stood still and "
-        "resistance heat took over.",
+        say("low_limit_sentence", hours=hours, limit=limit),
         context.weight(True, lost) if lost is not None else Weight.ADVISORY,
         [
             context.evidence(
-                "hours below the limit with the unit off",
+                say("hours_below_limit"),
                 counted(float(off.sum()), "h"),
                 3.0,
                 ViewCode.RUNNING,
@@ -135,12 +132,12 @@ def low_limit(context: FindingContext) -> Finding | None:
             )
         ],
         [
-            Cause("a limit set higher than the unit needs"),
-            Cause("a unit not made for this climate"),
+            Cause(say("cause_limit_set")),
+            Cause(say("cause_unit_not")),
         ],
-        "Compare the setting with the maker's range; lower it if it may be lowered.",
-        "Settings of the limit: whoever looks after the controller.",
-        context.costed(lost, "of heaters below the limit, half of it, as a heat pump might need"),
+        say("low_limit_next_check"),
+        say("low_limit_who"),
+        context.costed(lost, say("basis_heaters_below")),
         COMFORT,
-        "No hour below the limit with the unit off, or the limit known and accepted.",
+        say("low_limit_clears"),
     )

@@ -7,6 +7,9 @@ from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import ANYBODY, COMFORT
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
+from ember.messages import words_of
+
+say = words_of(__name__)
 
 WAKING = (8, 22)  # local hours
 COMFORT_COLD = 1.0  # below the set temperature or the median [K]
@@ -25,10 +28,10 @@ def room_not_held(context: FindingContext) -> Finding | None:
     if use.sum() < COMFORT_LEAST_HOURS:
         return None
     room, outdoor = of["room"][use], of["outdoor"][use]
-    usual, whose = float(np.percentile(room, 75)), "its usual"
+    usual, whose = float(np.percentile(room, 75)), say("usual")
     asked = context.installation.house.design_indoor
     if float(np.median(room)) < asked - FAR_BELOW:
-        usual, whose = asked, "the described"
+        usual, whose = asked, say("described")
     below = room < usual - COMFORT_COLD
     share = float(below.mean())
     if share <= context.limits.room_below:
@@ -38,22 +41,27 @@ def room_not_held(context: FindingContext) -> Finding | None:
     seen = context.capacity
     limit: tuple[str, ...] = ()
     if seen.limit_hours >= 6:
-        limit = (f"{seen.limit_hours} hours at the unit's limit",)
+        limit = (say("hours_unit_limit", limit_hours=seen.limit_hours),)
     reserve: tuple[str, ...] = ()
     if seen.run_fraction_cold is not None:
-        words = f"it ran {seen.run_fraction_cold:.0%} of the coldest hours"
+        words = say("ran_coldest_hours", run_fraction_cold=seen.run_fraction_cold)
         if seen.run_fraction_cold < 0.9:
             reserve = (words,)
         else:
             limit = (*limit, words)
     return context.finding(
         FindingCode.ROOM_NOT_HELD,
-        f"By day the room is more than 1 K below {whose} {usual:.1f} °C for {share:.0%} of the "
-        f"time{', mostly when it is cold outdoors' if colder else ''}.",
+        say(
+            "sentence",
+            whose=whose,
+            usual=usual,
+            share=share,
+            part=", mostly when it is cold outdoors" if colder else "",
+        ),
         Weight.ACTION if colder and share > 1.5 * context.limits.room_below else Weight.ADVISORY,
         [
             context.evidence(
-                "share of waking hours with the room too cold",
+                say("share_waking_hours"),
                 counted(share),
                 context.limits.room_below,
                 ViewCode.CONTROL,
@@ -61,16 +69,14 @@ def room_not_held(context: FindingContext) -> Finding | None:
             )
         ],
         [
-            Cause(
-                "a curve too low for the cold, or a limit of the flow temperature", reserve, limit
-            ),
-            Cause("too little capacity at that cold", limit, reserve),
-            Cause("emitters too small in that room"),
-            Cause("people who turn it down or air the room"),
+            Cause(say("cause_curve_too"), reserve, limit),
+            Cause(say("cause_too_little"), limit, reserve),
+            Cause(say("cause_emitters_too")),
+            Cause(say("cause_people_who")),
         ],
-        "Ask the people in the house; then raise the cold end of the curve by 2 K and watch.",
+        say("next_check"),
         ANYBODY,
-        context.costed(None, "comfort has no price here"),
+        context.costed(None, say("basis_comfort_no")),
         COMFORT,
-        f"Less than {context.limits.room_below:.0%} of the waking hours more than 1 K too cold.",
+        say("clears", room_below=context.limits.room_below),
     )

@@ -21,7 +21,7 @@ from ember.comparison.performance_ratio import Verdict
 from ember.description.installation import Installation
 from ember.description.thresholds import Thresholds
 from ember.diagnosis.finding import Cause, Evidence, Finding, Weight
-from ember.messages import Source
+from ember.messages import Source, words_of
 from ember.operation import Operation
 from ember.operation.within import Within
 from ember.states import State
@@ -32,6 +32,8 @@ from ember.views.hot_water import WaterSeen, water_seen
 from ember.views.inside import InsideSeen, inside_seen
 from ember.views.runs import RunsSeen, runs_seen
 from ember.views.starts import StartsSeen, starts_seen
+
+say = words_of(__name__)
 
 CONTEXT_YEAR = 365.0  # [d]
 
@@ -211,11 +213,11 @@ class FindingContext:
         days_seen, price = self.period.days, self.price
         currency = self.figures.cost.currency if self.figures.cost else ""
         money = lost.scaled(price, currency) if price is not None else None
-        basis = f"{lost.value:,.0f} kWh in {self.period.length}, {what}"
+        basis = say("kwh", value=lost.value, length=self.period.length, what=what)
         if price is not None:
-            basis += f", at the {price:.3f} {currency}/kWh paid on average"
+            basis += say("kwh_paid_average", price=price, currency=currency)
         if days_seen < SEASON_DAYS:
-            basis += f"; a year is not claimed from less than {SEASON_DAYS} days"
+            basis += say("year_not_claimed", season_days=SEASON_DAYS)
             return Costed(lost, money, None, None, basis)
         scale = CONTEXT_YEAR / days_seen
         return Costed(

@@ -4,6 +4,9 @@ from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import ANYBODY, COMFORT
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
+from ember.messages import words_of
+
+say = words_of(__name__)
 
 CYCLING_FEW = 30  # runs, from which shares of them say something
 WORTH = 0.5  # starts of each running hour that are no fault, common practice
@@ -33,13 +36,13 @@ def short_cycling(context: FindingContext) -> Finding | None:
     at = runs.most_at
     evidence = [
         context.evidence(
-            "share of runs under ten minutes",
+            say("share_runs_under"),
             counted(runs.short_share),
             limits.short_runs,
             ViewCode.RUNS,
         ),
         context.evidence(
-            "most starts within an hour",
+            say("most_starts_within"),
             counted(float(runs.most_an_hour)),
             limits.starts_an_hour,
             ViewCode.RUNNING,
@@ -50,25 +53,24 @@ def short_cycling(context: FindingContext) -> Finding | None:
     too_large: tuple[str, ...] = ()
     if size.at_design and size.rated_design and size.rated_design > 1.3 * size.at_design:
         too_large = (
-            f"rated {size.rated_design:.1f} kW at design against {size.at_design:.1f} kW needed",
+            say("rated_kw_design", rated_design=size.rated_design, at_design=size.at_design),
         )
     return context.finding(
         FindingCode.SHORT_CYCLING,
-        f"Short cycling: {runs.cycling}.",
+        say("sentence", cycling=runs.cycling),
         Weight.ACTION if sure else Weight.ADVISORY,
         evidence if short else evidence[::-1],
         [
-            Cause("hysteresis or the thermostat's cycle rate set too tight"),
-            Cause("a unit too large for the load", too_large),
-            Cause("too little water in the circuit, or zones that close"),
-            Cause("two pumps that work against each other"),
+            Cause(say("cause_hysteresis_thermostat")),
+            Cause(say("cause_unit_too"), too_large),
+            Cause(say("cause_too_little")),
+            Cause(say("cause_two_pumps")),
         ],
-        "Widen the hysteresis or lengthen the least pause; open the zones; watch a mild day.",
+        say("next_check"),
         ANYBODY,
-        context.costed(lost, "of starts beyond one in each hour of running")
+        context.costed(lost, say("basis_starts_beyond"))
         if lost
-        else context.costed(None, "what a start costs is not known from these readings"),
+        else context.costed(None, say("basis_start_costs")),
         COMFORT,
-        f"Fewer than {limits.short_runs:.0%} of the runs under ten minutes, and fewer than "
-        f"{limits.starts_an_hour:g} starts in any hour.",
+        say("clears", short_runs=limits.short_runs, starts_an_hour=limits.starts_an_hour),
     )

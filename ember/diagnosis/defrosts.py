@@ -6,6 +6,9 @@ from ember.diagnosis.care import ICE
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.events.defrost_judgement import DEFROST_JUDGEMENT_SUSPICIOUS, Judged
+from ember.messages import words_of
+
+say = words_of(__name__)
 
 WHO = (
     "Looking and clearing leaves: anyone, with the unit isolated. Sensors and settings of the "
@@ -56,7 +59,7 @@ def _finding(
         causes,
         check,
         WHO,
-        context.costed(lost, "of these defrosts, heat taken back and recovery included"),
+        context.costed(lost, say("basis_these_defrosts")),
         ICE,
         clears,
     )
@@ -72,24 +75,23 @@ def needless_defrosts(context: FindingContext) -> Finding | None:
     return _finding(
         context,
         FindingCode.NEEDLESS_DEFROSTS,
-        f"Defrosts without frost: {words}.",
+        say("defrosts_without_frost", words=words),
         share > context.limits.defrost_share,
         share,
         counted(share),
         context.limits.defrost_share,
-        "share of defrosts in air that could not frost the coil",
+        say("share_defrosts_air"),
         True,
         [
-            Cause("a defrost by the clock, or by a coil sensor that reads too cold"),
-            Cause("an outdoor coil short of air, colder than it should be"),
+            Cause(say("cause_defrost_clock")),
+            Cause(say("cause_outdoor_coil")),
             Cause(
-                "the humidity or outdoor sensor of the log is wrong",
-                speaks_against=("its check found nothing",),
+                say("cause_humidity_outdoor"),
+                speaks_against=(say("check_found_nothing"),),
             ),
         ],
-        "Watch one in dry air: is there any frost? Then read the coil sensor against a "
-        "thermometer.",
-        f"Fewer than {context.limits.defrost_share:.0%} in air that cannot frost.",
+        say("watch_one_dry"),
+        say("fewer_than_air", defrost_share=context.limits.defrost_share),
     )
 
 
@@ -106,19 +108,19 @@ def timed_defrosts(context: FindingContext) -> Finding | None:
     return _finding(
         context,
         FindingCode.TIMED_DEFROSTS,
-        f"Defrosts by the clock: {found[1]}.",
+        say("defrosts_clock", found=found[1]),
         True,
         share,
         counted(minutes, "minute"),
         context.limits.defrost_interval,
-        "median interval of running",
+        say("median_interval_running"),
         False,
         [
-            Cause("demand defrost switched off, or a unit that has none"),
-            Cause("a failed humidity or coil sensor: the controller falls back on time"),
+            Cause(say("cause_demand_defrost")),
+            Cause(say("cause_failed_humidity")),
         ],
-        "Look for the defrost mode in the controller's settings and its fault memory.",
-        "Intervals that follow the frosting potential.",
+        say("look_defrost_mode"),
+        say("intervals_follow_frosting"),
     )
 
 
@@ -134,20 +136,20 @@ def frequent_defrosts(context: FindingContext) -> Finding | None:
     return _finding(
         context,
         FindingCode.FREQUENT_DEFROSTS,
-        f"Defrosts too often: {found[1]}.",
+        say("defrosts_too_often", found=found[1]),
         minutes < context.limits.defrost_interval,
         share,
         counted(minutes, "minute"),
         context.limits.defrost_interval,
-        "median interval of running",
+        say("median_interval_running"),
         False,
         [
-            Cause("a coil that is dirty or short of air, and so too cold"),
-            Cause("frost left over from the defrost before"),
-            Cause("low refrigerant charge (a suspicion until pressures are read)"),
+            Cause(say("cause_coil_dirty")),
+            Cause(say("cause_frost_left")),
+            Cause(say("cause_low_refrigerant")),
         ],
-        "Look at the coil, the fan and the clearances; watch whether it is clear after a defrost.",
-        f"Half of the intervals longer than {context.limits.defrost_interval:g} min of running.",
+        say("look_coil_fan"),
+        say("half_intervals_longer", defrost_interval=context.limits.defrost_interval),
     )
 
 
@@ -161,20 +163,20 @@ def ineffective_defrosts(context: FindingContext) -> Finding | None:
     return _finding(
         context,
         FindingCode.INEFFECTIVE_DEFROSTS,
-        f"Defrosts that do not clear the coil: {words}.",
+        say("defrosts_do_not", words=words),
         share >= 0.5,
         max(_beyond_expected(context), 0.6),
         counted(share),
         0.5,
-        "share of defrosts that end at the same longest length",
+        say("share_defrosts_end"),
         True,
         [
-            Cause("ice that is never melted: drain blocked or frozen, base-pan heater dead"),
-            Cause("too little heat for a defrost: low flow, cold water, too small a volume"),
-            Cause("a time limit set too short"),
+            Cause(say("cause_ice_never")),
+            Cause(say("cause_too_little")),
+            Cause(say("cause_time_limit")),
         ],
-        "Look at the coil after a defrost: is ice left, and does it grow from one to the next?",
-        "Defrosts of differing lengths, ended by the coil's temperature.",
+        say("look_coil_after"),
+        say("defrosts_differing_lengths"),
     )
 
 
@@ -188,20 +190,20 @@ def _ice_left(context: FindingContext) -> Finding | None:
     return _finding(
         context,
         FindingCode.INEFFECTIVE_DEFROSTS,
-        f"Defrosts that do not clear the coil: {words}; {often[1]}.",
+        say("defrosts_do_not_clear", words=words, often=often[1]),
         True,
         max(_beyond_expected(context), 0.6),
         counted(share),
         0.25,
-        "share of defrosts that show it",
+        say("share_defrosts_show"),
         True,
         [
-            Cause("ice that is never melted: drain blocked or frozen, base-pan heater dead"),
-            Cause("too little heat for a defrost: low flow, cold water, too small a volume"),
-            Cause("a coil sensor that ends the defrost too soon"),
+            Cause(say("cause_ice_never")),
+            Cause(say("cause_too_little")),
+            Cause(say("cause_coil_sensor")),
         ],
-        "Look at the coil after a defrost: is ice left, and does it grow from one to the next?",
-        "After a defrost the same share of the rated table as with a clear coil.",
+        say("look_coil_after"),
+        say("after_defrost_same"),
     )
 
 
@@ -214,19 +216,19 @@ def overdue_defrosts(context: FindingContext) -> Finding | None:
     made = _finding(
         context,
         FindingCode.OVERDUE_DEFROSTS,
-        f"Defrosts that come late: {found[1]}.",
+        say("defrosts_come_late", found=found[1]),
         False,
         0.0,
         counted(share),
         context.limits.defrost_share,
-        "share of defrosts after twice the usual frost",
+        say("share_defrosts_after"),
         True,
         [
-            Cause("a coil sensor that reads too warm, or sits badly"),
-            Cause("weather that the outdoor sensor does not see"),
+            Cause(say("overdue_defrosts_cause_coil_sensor")),
+            Cause(say("cause_weather_outdoor")),
         ],
-        "Look at the coil in damp weather near 0 °C: how much frost before it defrosts?",
-        f"Fewer than {context.limits.defrost_share:.0%} after twice the usual frost.",
+        say("look_coil_damp"),
+        say("fewer_than_after", defrost_share=context.limits.defrost_share),
     )
     assert made.weight == Weight.ADVISORY
     return made

@@ -10,8 +10,10 @@ from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT
 from ember.diagnosis.care import ANYBODY, COMFORT
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Finding
-from ember.messages import Source
+from ember.messages import Source, words_of
 from ember.views.control import FLAT, TIGHT
+
+say = words_of(__name__)
 
 LOOSE = 6.0  # scatter about a flat line, above which nothing can be said [K], common practice
 FLOW_WARM = 40.0  # fixed flow temperature from which it is a finding, common practice [degC]
@@ -36,11 +38,11 @@ def needed_flow(context: FindingContext, outdoor: Floats) -> tuple[Floats, str] 
     room = house.design_indoor
     if house.design_flow is not None and house.design_outdoor is not None:
         flow, at = house.design_flow, house.design_outdoor
-        words = f"{flow:g} °C at {at:g} °C outdoors, as described"
+        words = say("outdoors_described", flow=flow, at=at)
     else:
         at = curve.low
         flow = curve.at_zero + curve.slope * at
-        words = f"what sufficed at {at:.0f} °C outdoors"
+        words = say("sufficed_outdoors", at=at)
     share = np.clip((HEATING_BASE - outdoor) / (HEATING_BASE - at), 0.0, None)
     return room + (flow - room) * share ** (1 / FLOW_EXPONENT), words
 
@@ -87,7 +89,7 @@ def fixed_flow(context: FindingContext) -> Finding | None:
     if excess is None:
         return None
     mean, kwh, words = excess
-    lost = context.loss(kwh, SLOPE_ROUGH, "what a kelvin saves")
+    lost = context.loss(kwh, SLOPE_ROUGH, say("kelvin_saves"))
     # Hours are not independent: half a day counts as one; outdoors spread by a fourth.
     spread = (curve.high - curve.low) / 4
     error = curve.scatter / spread / np.sqrt(max(curve.hours / FLOW_ALIKE, 1.0))
@@ -96,13 +98,16 @@ def fixed_flow(context: FindingContext) -> Finding | None:
     )
     return context.finding(
         FindingCode.FIXED_FLOW_TEMPERATURE,
-        f"No weather curve: the flow {'stays near' if curve.scatter < TIGHT else 'lies around'} "
-        f"{curve.at_zero:.0f} °C whatever the weather, "
-        f"{mean:.0f} K above what the house needs on average.",
+        say(
+            "sentence",
+            part="stays near" if curve.scatter < TIGHT else "lies around",
+            at_zero=curve.at_zero,
+            mean=mean,
+        ),
         context.weight(rise.value + rise.U < FLAT, lost),
         [
             context.evidence(
-                "rise of the flow for each kelvin colder",
+                say("rise_flow_each"),
                 rise,
                 FLAT,
                 ViewCode.CONTROL,
@@ -110,15 +115,15 @@ def fixed_flow(context: FindingContext) -> Finding | None:
             )
         ],
         [
-            Cause("weather compensation switched off, or a thermostat that only calls for heat"),
-            Cause("an outdoor sensor that is not connected"),
-            Cause("a buffer or a second circuit that asks for a fixed temperature"),
+            Cause(say("cause_weather_compensation")),
+            Cause(say("cause_outdoor_sensor")),
+            Cause(say("cause_buffer_second")),
         ],
-        "Look whether the controller can follow the weather, and switch it on with a low curve.",
+        say("next_check"),
         ANYBODY,
-        context.costed(lost, f"above the flow that is needed ({words})"),
+        context.costed(lost, say("basis_above_flow", words=words)),
         COMFORT,
-        f"A flow that rises by {FLAT:g} K and more for each kelvin colder.",
+        say("clears", flat=FLAT),
     )
 
 
@@ -146,29 +151,27 @@ def steep_curve(context: FindingContext) -> Finding | None:
         parts.append(UncertaintyComponent(Source(SourceCode.ONE_SPEED), rectangular(ONE_SPEED)))
     measured = Estimate(mean, "kelvin", tuple(parts))
     share = float(np.hypot(SLOPE_ROUGH, measured.U / 2 / mean))
-    lost = context.loss(kwh, share, "what a kelvin saves, the flow that is needed")
+    lost = context.loss(kwh, share, say("kelvin_saves_flow"))
     held: tuple[str, ...] = ()
     if room is not None:
-        held = (
-            f"the room's median is {room.median:.1f} °C, middle {room.low:.1f} to {room.high:.1f}",
-        )
+        held = (say("room_median_middle", median=room.median, low=room.low, high=room.high),)
     return context.finding(
         FindingCode.CURVE_TOO_STEEP,
-        f"The flow is {mean:.1f} K warmer than the house needs on average.",
+        say("steep_curve_sentence", mean=mean),
         context.weight(measured.value - measured.U > context.limits.flow_above, lost),
         [
             context.evidence(
-                "flow above what is needed", measured, context.limits.flow_above, ViewCode.CONTROL
+                say("flow_above_needed"), measured, context.limits.flow_above, ViewCode.CONTROL
             )
         ],
         [
-            Cause("the curve was never lowered after commissioning", held),
-            Cause("rooms throttled by valves: the flow is raised to push through them"),
-            Cause("the flow needed at design is described too low"),
+            Cause(say("cause_curve_never"), held),
+            Cause(say("cause_rooms_throttled")),
+            Cause(say("cause_flow_needed")),
         ],
-        "Lower the curve by 2 K a week with the valves open, until the coldest room is just held.",
+        say("steep_curve_next_check"),
         ANYBODY,
-        context.costed(lost, f"above the flow that is needed ({words})"),
+        context.costed(lost, say("basis_above_flow", words=words)),
         COMFORT,
-        f"Less than {context.limits.flow_above:g} K above the flow that is needed.",
+        say("steep_curve_clears", flow_above=context.limits.flow_above),
     )

@@ -7,7 +7,10 @@ from ember.basis.codes import FindingCode, ViewCode
 from ember.diagnosis.care import COMFORT, MAINS
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding
+from ember.messages import words_of
 from ember.rated.surface import surface
+
+say = words_of(__name__)
 
 HELPING = 100.0  # mean power of heaters in an hour, from which they are at work [W]
 RESERVE = 0.85  # of the rated capacity, below which the unit had reserve, common practice
@@ -30,10 +33,10 @@ def heaters_overused(context: FindingContext) -> Finding | None:
     if table is not None and context.installation.circuits:
         rated = surface(table).capacity_at(of["outdoor"], of["flow"])
         needless = working & np.isfinite(rated) & (total < RESERVE * rated * HOUR)
-        words = "hours in which the rated capacity had reserve"
+        words = say("hours_rated_capacity")
     else:
         needless = working & (of["outdoor"] > HEATERS_MILD)
-        words = f"hours above {HEATERS_MILD:g} °C outdoors"
+        words = say("hours_above_outdoors", heaters_mild=HEATERS_MILD)
     wasted = float(heater[needless].sum()) / 3.6e6
     used = context.used
     if used is None or not used.value or needless.sum() < 6:
@@ -42,15 +45,15 @@ def heaters_overused(context: FindingContext) -> Finding | None:
     if share < context.limits.heater_share / 2:
         return None
     cop = _cop(context)
-    lost = context.loss(wasted * (1 - 1 / cop), 0.1, "COP of the heat pump")
+    lost = context.loss(wasted * (1 - 1 / cop), 0.1, say("cop_heat_pump"))
     first = float(context.ran.hours.start + HOUR * int(needless.argmax()))
     return context.finding(
         FindingCode.HEATER_OVERUSED,
-        f"{wasted:,.0f} kWh by resistance heat in {needless.sum()} {words}.",
+        say("sentence", wasted=wasted, needless=needless.sum(), words=words),
         context.weight(share > context.limits.heater_share and not _weak(context), lost),
         [
             context.evidence(
-                "share of the electricity used by heaters without need",
+                say("share_electricity_used"),
                 counted(share),
                 context.limits.heater_share,
                 ViewCode.RUNNING,
@@ -58,15 +61,15 @@ def heaters_overused(context: FindingContext) -> Finding | None:
             )
         ],
         [
-            Cause("a bivalent point set too high, or a delay too short"),
-            Cause("an immersion heater on a timer of its own"),
-            Cause("a controller left in emergency mode after a fault"),
+            Cause(say("cause_bivalent_point")),
+            Cause(say("cause_immersion_heater")),
+            Cause(say("cause_controller_left")),
         ],
-        "Look at bivalent point, delay and timers; see whether a fault is stored.",
-        "Settings: whoever looks after the controller. Wiring: a qualified electrician.",
-        context.costed(lost, f"against a heat pump with COP {cop:.1f}"),
+        say("next_check"),
+        say("who"),
+        context.costed(lost, say("basis_against_heat", cop=cop)),
         f"{COMFORT} {MAINS}",
-        f"Less than {context.limits.heater_share:.0%} of the electricity in such hours.",
+        say("clears", heater_share=context.limits.heater_share),
     )
 
 

@@ -7,8 +7,10 @@ from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.diagnosis.care import ANYBODY, CARE_WATER
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
-from ember.messages import Source
+from ember.messages import Source, words_of
 from ember.views.hot_water import WaterSeen
+
+say = words_of(__name__)
 
 HOT_WATER_USUAL = 50.0  # a usual set point [degC], common practice
 PER_KELVIN = 0.027  # of the electricity of hot water for each kelvin, common practice
@@ -42,35 +44,30 @@ def hot_water_too_hot(context: FindingContext) -> Finding | None:
     top = [s for s in seen.stages if s.cop is not None]
     slope: tuple[str, ...] = ()
     if len(top) >= 2:
-        slope = (
-            f"COP {top[0].cop:.1f} from {top[0].low:.0f} °C, {top[-1].cop:.1f} from "
-            f"{top[-1].low:.0f} °C",
-        )
+        slope = (say("cop", cop=top[0].cop, low=top[0].low, cop_2=top[-1].cop, low_2=top[-1].low),)
     return context.finding(
         FindingCode.HOT_WATER_TOO_HOT,
-        f"The tank is heated to {seen.warmest:.0f} °C; about {HOT_WATER_USUAL:.0f} °C is "
-        "usual where local "
-        "rules allow it.",
+        say("sentence", warmest=seen.warmest, hot_water_usual=HOT_WATER_USUAL),
         context.weight(
             measured.value - measured.U > context.limits.tank_hot - HOT_WATER_PROBE, lost
         ),
         [
             context.evidence(
-                "highest tank temperature of a charge, median",
+                say("highest_tank_temperature"),
                 measured,
                 context.limits.tank_hot,
                 ViewCode.HOT_WATER,
             )
         ],
         [
-            Cause("a set point left from a boiler", slope),
-            Cause("a tank too small for what is drawn, made up by temperature"),
+            Cause(say("cause_set_point"), slope),
+            Cause(say("cause_tank_too")),
         ],
-        "Ask how much is drawn and what the local rules ask; lower by 2 K at a time.",
+        say("next_check"),
         ANYBODY,
-        context.costed(lost, f"against a tank of {HOT_WATER_USUAL:.0f} °C"),
+        context.costed(lost, say("basis_against_tank", hot_water_usual=HOT_WATER_USUAL)),
         CARE_WATER,
-        f"Charges to {context.limits.tank_hot:g} °C or less, pasteurisation apart.",
+        say("clears", tank_hot=context.limits.tank_hot),
     )
 
 
@@ -105,32 +102,32 @@ def hot_water_too_often(context: FindingContext) -> Finding | None:
         each = context.starts.loss_each
         if each is not None:
             excess = max(seen.a_day - context.limits.charges_a_day / 2, 0.0) * context.period.days
-            lost += context.loss(each.median / 1000 * excess, 0.3, "loss of a start")
-    small = f", by {rise:.0f} K each" if rise is not None else ""
+            lost += context.loss(each.median / 1000 * excess, 0.3, say("loss_start"))
+    small = say("each", rise=rise) if rise is not None else ""
     return context.finding(
         FindingCode.HOT_WATER_TOO_OFTEN,
-        f"The tank is reheated {seen.a_day:.1f} times a day{small}.",
+        say("hot_water_too_often_sentence", a_day=seen.a_day, small=small),
         context.weight(True, lost) if lost else Weight.ADVISORY,
         [
             context.evidence(
-                "reheats a day",
+                say("reheats_day"),
                 counted(seen.a_day),
                 context.limits.charges_a_day,
                 ViewCode.HOT_WATER,
             )
         ],
         [
-            Cause("a hysteresis set too small"),
-            Cause("circulation that cools the tank"),
-            Cause("a probe too high or too low in the tank"),
+            Cause(say("cause_hysteresis_set")),
+            Cause(say("cause_circulation_cools")),
+            Cause(say("cause_probe_too")),
         ],
-        "Widen the hysteresis or give hot water its hours; look whether a circulation pump runs.",
+        say("hot_water_too_often_next_check"),
         ANYBODY,
-        context.costed(lost, "of starts beyond half the limit, and of heating the top")
+        context.costed(lost, say("basis_starts_beyond"))
         if lost
-        else context.costed(None, "what a start costs is not known from these readings"),
+        else context.costed(None, say("basis_start_costs")),
         CARE_WATER,
-        f"{context.limits.charges_a_day:g} reheats a day or fewer.",
+        say("hot_water_too_often_clears", charges_a_day=context.limits.charges_a_day),
     )
 
 
@@ -141,25 +138,29 @@ def hot_water_out_of_reach(context: FindingContext) -> Finding | None:
         return None
     return context.finding(
         FindingCode.HOT_WATER_OUT_OF_REACH,
-        f"{seen.stalls} of {seen.count} charges dwell at the top: the tank can reach about "
-        f"{seen.reachable:.0f} °C with this flow temperature.",
+        say(
+            "hot_water_out_of_reach_sentence",
+            stalls=seen.stalls,
+            count=seen.count,
+            reachable=seen.reachable,
+        ),
         Weight.ADVISORY,
         [
             context.evidence(
-                "charges that dwell at the top",
+                say("charges_dwell_top"),
                 counted(float(seen.stalls)),
                 0.25 * seen.count,
                 ViewCode.HOT_WATER,
             )
         ],
         [
-            Cause("a set point above what is reachable"),
-            Cause("a coil too small or scaled"),
-            Cause("a flow limit of the controller"),
+            Cause(say("hot_water_out_of_reach_cause_set_point")),
+            Cause(say("cause_coil_too")),
+            Cause(say("cause_flow_limit")),
         ],
-        "Lower the set point to a few kelvin below what is reached, where local rules allow it.",
+        say("hot_water_out_of_reach_next_check"),
         ANYBODY,
-        context.costed(None, "not worked out"),
+        context.costed(None, say("basis_not_worked")),
         CARE_WATER,
-        "Fewer than a quarter of the charges with a dwell at the top.",
+        say("hot_water_out_of_reach_clears"),
     )

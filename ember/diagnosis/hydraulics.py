@@ -7,8 +7,10 @@ from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.diagnosis.care import CARE_PRESSURE, HEATING
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
-from ember.messages import Source
+from ember.messages import Source, words_of
 from ember.views.control import CONTROL_FULL, LoadBand
+
+say = words_of(__name__)
 
 HYDRAULICS_USUAL = 5.0  # ΔT [K], common practice
 SENSORS = 0.15  # standard uncertainty of a ΔT [K], common practice
@@ -38,8 +40,8 @@ def _at_full(context: FindingContext, band: LoadBand) -> tuple[float, str] | Non
     water = [b.water for b in loads if b.water]
     steady = len(water) > 2 and max(water) < HYDRAULICS_STEADY * min(water)
     if steady and size and FAR * size < band.load < size:
-        return band.delta * size / band.load, "at full load, from the largest seen"
-    return band.delta, "at the largest load"
+        return band.delta * size / band.load, say("full_load_largest")
+    return band.delta, say("largest_load")
 
 
 def wide_delta(context: FindingContext) -> Finding | None:
@@ -62,23 +64,22 @@ def wide_delta(context: FindingContext) -> Finding | None:
         * max((b.delta or 0.0) - HYDRAULICS_USUAL, 0.0)
         for b in context.control.load
     )
-    lost = context.loss(kwh / 2, 0.35, "what a kelvin saves")
+    lost = context.loss(kwh / 2, 0.35, say("kelvin_saves"))
     return context.finding(
         FindingCode.DELTA_TOO_WIDE,
-        f"ΔT {words} is {delta:.1f} K: too little flow (4 to 8 K is usual).",
+        say("sentence", words=words, delta=delta),
         context.weight(measured.value - measured.U > context.limits.delta_wide, lost),
         [context.evidence(f"ΔT {words}", measured, context.limits.delta_wide, ViewCode.CONTROL)],
         [
-            Cause("a dirty strainer, or a valve half shut"),
-            Cause("narrow primary pipes: 22 mm copper carries about 5 to 6 kW at 5 K"),
-            Cause("the pump's speed set too low"),
+            Cause(say("cause_dirty_strainer")),
+            Cause(say("cause_narrow_primary")),
+            Cause(say("cause_pump_speed")),
         ],
-        "Clean the strainer, look at the pump's setting, then measure the pipe to the first "
-        "branch.",
+        say("next_check"),
         HEATING,
-        context.costed(lost, "of a flow warmer by half of what ΔT is too wide"),
+        context.costed(lost, say("basis_flow_warmer")),
         CARE_PRESSURE,
-        f"ΔT at full load at or below {context.limits.delta_wide:g} K.",
+        say("clears", delta_wide=context.limits.delta_wide),
     )
 
 
@@ -96,23 +97,23 @@ def narrow_delta(context: FindingContext) -> Finding | None:
         return None
     return context.finding(
         FindingCode.DELTA_TOO_NARROW,
-        f"ΔT at full load is {band.delta:.1f} K: more flow than is needed.",
+        say("narrow_delta_sentence", delta=band.delta),
         Weight.ADVISORY,
         [
             context.evidence(
-                "ΔT at full load",
+                say("delta_full_load"),
                 _delta(band.delta),
                 context.limits.delta_narrow,
                 ViewCode.CONTROL,
                 above=False,
             )
         ],
-        [Cause("a pump at its highest fixed speed"), Cause("a pump far too large")],
-        "Lower the pump's speed until ΔT at full load is about 5 K.",
+        [Cause(say("cause_pump_highest")), Cause(say("cause_pump_far"))],
+        say("narrow_delta_next_check"),
         HEATING,
-        context.costed(None, "what the pump would save is not worked out"),
+        context.costed(None, say("basis_pump_would")),
         CARE_PRESSURE,
-        f"ΔT at full load at or above {context.limits.delta_narrow:g} K.",
+        say("narrow_delta_clears", delta_narrow=context.limits.delta_narrow),
     )
 
 
@@ -131,15 +132,14 @@ def fighting_pumps(context: FindingContext) -> Finding | None:
     first = float(context.ran.hours.start + 3600 * int(swings.argmax()))
     on = float(of["on"][inside].sum()) / 3600
     rate = float(of["starts"][inside].sum()) / on if on else 0.0
-    often = (f"{rate:.1f} starts in each hour of running",) if rate > LEAST_SWING_STARTS else ()
+    often = (say("starts_each_hour", rate=rate),) if rate > LEAST_SWING_STARTS else ()
     return context.finding(
         FindingCode.PUMPS_FIGHTING,
-        f"The flow swings by {middle:.0%} within the hour in {share:.0%} of the hours: two pumps "
-        "may work against each other.",
+        say("fighting_pumps_sentence", middle=middle, share=share),
         Weight.ACTION if middle > context.limits.swing else Weight.ADVISORY,
         [
             context.evidence(
-                "swing of the flow over its mean, median of the hours",
+                say("swing_flow_over"),
                 counted(middle),
                 context.limits.swing,
                 ViewCode.RUNNING,
@@ -147,16 +147,15 @@ def fighting_pumps(context: FindingContext) -> Finding | None:
             )
         ],
         [
-            Cause("two pumps in series without a separator", often),
-            Cause("zone valves that open and close all the time"),
-            Cause("a ΔT control that hunts"),
+            Cause(say("cause_two_pumps"), often),
+            Cause(say("cause_zone_valves")),
+            Cause(say("cause_delta_control")),
         ],
-        "Count the pumps and who drives them; switch one to fixed speed for a day and watch the "
-        "flow.",
+        say("fighting_pumps_next_check"),
         HEATING,
-        context.costed(None, "what it costs shows in starts and in ΔT"),
+        context.costed(None, say("basis_costs_shows")),
         CARE_PRESSURE,
-        f"Swing below {context.limits.swing:.0%} in three hours of four.",
+        say("fighting_pumps_clears", swing=context.limits.swing),
     )
 
 
@@ -165,30 +164,29 @@ def blending(context: FindingContext) -> Finding | None:
     seen = context.control.buffer
     if seen is None or seen.blending < context.limits.blending:
         return None
-    lost = None if seen.cost is None else context.loss(seen.cost, 0.25, "what a kelvin saves")
+    lost = None if seen.cost is None else context.loss(seen.cost, 0.25, say("kelvin_saves"))
     gain: tuple[str, ...] = ()
     if seen.minutes is not None:
-        gain = (f"runs of {seen.minutes:.0f} min (median) are what it gives",)
+        gain = (say("runs_min_median", minutes=seen.minutes),)
     return context.finding(
         FindingCode.BUFFER_BLENDING,
-        f"The buffer mixes: the unit makes {seen.blending:.1f} K more than the emitters get.",
+        say("blending_sentence", blending=seen.blending),
         context.weight(True, lost),
         [
             context.evidence(
-                "primary less secondary flow temperature",
+                say("primary_less_secondary"),
                 _delta(seen.blending),
                 context.limits.blending,
                 ViewCode.CONTROL,
             )
         ],
         [
-            Cause("the secondary pump moves more water than the unit's", (), gain),
-            Cause("a separator where a straight circuit would do", (), gain),
+            Cause(say("cause_secondary_pump"), (), gain),
+            Cause(say("cause_separator_where"), (), gain),
         ],
-        "Match the flows on both sides, or try the circuit without the separator for two weeks "
-        "and compare run lengths.",
+        say("blending_next_check"),
         HEATING,
-        context.costed(lost, "of a flow warmer by what is mixed away"),
+        context.costed(lost, say("blending_basis_flow_warmer")),
         CARE_PRESSURE,
-        f"Less than {context.limits.blending:g} K between primary and secondary flow.",
+        say("blending_clears", blending=context.limits.blending),
     )

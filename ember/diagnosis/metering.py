@@ -6,7 +6,10 @@ from ember.description.installation import part_load_is_better
 from ember.diagnosis.care import CARE_PRESSURE, ELECTRICIAN, HEATING, MAINS
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
+from ember.messages import words_of
 from ember.trust import Affects, Check, Soundness
+
+say = words_of(__name__)
 
 GRAVE = {Affects.HEAT, Affects.ELECTRICITY, Affects.CONDITIONS}
 # Usual causes of what each check finds, the likeliest first; common practice.
@@ -64,7 +67,7 @@ def _finding(context: FindingContext, check: Check) -> Finding:
     if effect is not None and effect.cop_now is not None and effect.cop_then is not None:
         evidence.append(
             context.evidence(
-                "COP as logged, against what is proposed",
+                say("cop_logged_against"),
                 effect.cop_now,
                 effect.cop_then.value,
                 ViewCode.TRUST,
@@ -76,7 +79,7 @@ def _finding(context: FindingContext, check: Check) -> Finding:
         days = sum(s.stop - s.start for s in spans) / 86_400
         evidence.append(
             context.evidence(
-                "days that it touches", counted(days, "d"), 0.0, ViewCode.TRUST, span=span
+                say("days_touches"), counted(days, "d"), 0.0, ViewCode.TRUST, span=span
             )
         )
     electric = Affects.ELECTRICITY in check.affects
@@ -89,11 +92,11 @@ def _finding(context: FindingContext, check: Check) -> Finding:
         Weight.ACTION if grave(check) or check.soundness == Soundness.BROKEN else Weight.ADVISORY,
         evidence,
         [Cause(name) for name in CAUSES[check.code]],
-        check.remedy or "See Trust.",
+        check.remedy or say("see_trust"),
         ELECTRICIAN if electric else HEATING,
-        context.costed(None, "a fault of the metering costs nothing itself; it hides what does"),
+        context.costed(None, say("basis_fault_metering")),
         MAINS if electric else CARE_PRESSURE,
-        f"The check “{check.name}” sound again, or its correction accepted.",
+        say("clears", name=check.name),
         True,
     )
 
@@ -107,19 +110,18 @@ def too_good(context: FindingContext) -> Finding | None:
     limit = context.limits.too_good_part_load if variable else context.limits.too_good
     return context.finding(
         FindingCode.COP_TOO_GOOD,
-        f"{comparison.ratio.value - 1:.0%} better than rated: no unit does that. Look at the "
-        "metering before you believe it.",
+        say("sentence", value=comparison.ratio.value - 1),
         Weight.ACTION,
-        [context.evidence("performance ratio", comparison.ratio, limit, ViewCode.RATING)],
+        [context.evidence(say("performance_ratio"), comparison.ratio, limit, ViewCode.RATING)],
         [
-            Cause("heat counted without its electricity: another boundary on each side"),
-            Cause("a unit, phase or pulse mistake"),
-            Cause("the rated table of another unit"),
+            Cause(say("cause_heat_counted")),
+            Cause(say("cause_unit_phase")),
+            Cause(say("cause_rated_table")),
         ],
-        "Draw the metering in Set up: which meter holds which consumer? Then read a bill's meter.",
+        say("next_check"),
         ELECTRICIAN,
-        context.costed(None, "a fault of the metering costs nothing itself"),
+        context.costed(None, say("too_good_basis_fault_metering")),
         MAINS,
-        f"Performance ratio − U at or below {limit:g}.",
+        say("too_good_clears", limit=limit),
         True,
     )

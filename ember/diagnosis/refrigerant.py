@@ -5,6 +5,9 @@ Source: limits common practice. Without gauges the charge is only a suspicion, a
 
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause
+from ember.messages import words_of
+
+say = words_of(__name__)
 
 HIGH_SUPERHEAT = 12.0  # of settled running [K]
 LARGE_AIR = 13.0  # outdoors less evaporating [K]
@@ -22,37 +25,37 @@ def weak_unit(context: FindingContext) -> tuple[Cause, ...]:
     water_for: list[str] = []
     water_against: list[str] = []
     if seen is None:
-        unread = "no pressures are logged: a suspicion until superheat and subcooling are read"
+        unread = say("no_pressures_logged")
         charge_against.append(unread)
     else:
         if seen.superheat is not None:
-            words = f"superheat {seen.superheat:.1f} K"
+            words = say("superheat", superheat=seen.superheat)
             if seen.superheat > HIGH_SUPERHEAT:
-                charge_for.append(f"{words}: high")
-                air_against.append(f"{words}: high, it would be normal")
+                charge_for.append(say("high", words=words))
+                air_against.append(say("high_would_normal", words=words))
             else:
-                charge_against.append(f"{words}: normal")
+                charge_against.append(say("normal", words=words))
         if seen.subcooling is not None:
-            words = f"subcooling {seen.subcooling:.1f} K"
+            words = say("subcooling", subcooling=seen.subcooling)
             low = seen.subcooling < LOW_SUBCOOLING
             (charge_for if low else charge_against).append(f"{words}: {'low' if low else 'normal'}")
         if seen.approach_air is not None:
-            words = f"evaporating {seen.approach_air:.1f} K below the air"
+            words = say("evaporating_below_air", approach_air=seen.approach_air)
             large = seen.approach_air > LARGE_AIR
             (air_for if large else air_against).append(words)
         if seen.approach_water is not None:
-            words = f"condensing {seen.approach_water:.1f} K above the flow"
+            words = say("condensing_above_flow", approach_water=seen.approach_water)
             large = seen.approach_water > LARGE_WATER
             (water_for if large else water_against).append(words)
     found = [
-        Cause("air side: fouled or recirculating outdoor coil", tuple(air_for), tuple(air_against)),
-        Cause("refrigerant charge", tuple(charge_for), tuple(charge_against)),
-        Cause("water side of the condenser", tuple(water_for), tuple(water_against)),
-        Cause("expansion valve or compressor"),
+        Cause(say("cause_air_side"), tuple(air_for), tuple(air_against)),
+        Cause(say("cause_refrigerant_charge"), tuple(charge_for), tuple(charge_against)),
+        Cause(say("cause_water_side"), tuple(water_for), tuple(water_against)),
+        Cause(say("cause_expansion_valve")),
         Cause(
-            "a meter factor set wrongly",
+            say("cause_meter_factor"),
             (),
-            ("the checks of the metering found none; they do not exclude a constant one",),
+            (say("checks_metering_found"),),
         ),
     ]
     # What the gauges speak for goes first, what they speak against last.

@@ -9,6 +9,9 @@ from ember.comparison.parts import FROST, HIGH_FLOW, ShapePart
 from ember.diagnosis.care import ANYBODY, CARE_REFRIGERANT, ICE, TECHNICIAN
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Evidence, Finding
+from ember.messages import words_of
+
+say = words_of(__name__)
 
 SHAPE_SURE = 3.0  # times its standard error, from which an effect of a part alone is believed
 SHAPE_MOSTLY = 0.5  # of the difference that the part must explain alone
@@ -50,14 +53,14 @@ def _between(context: FindingContext, name: str, low: float, high: float) -> Boo
 def _evidence(context: FindingContext, part: ShapePart) -> list[Evidence]:
     return [
         context.evidence(
-            f"performance ratio at {part.name} over that of the rest",
+            say("performance_ratio_over", name=part.name),
             part.ratio,
             context.limits.uneven,
             ViewCode.RATING,
             above=False,
         ),
         context.evidence(
-            f"performance ratio at {part.name}",
+            say("performance_ratio", name=part.name),
             part.inside.ratio,
             context.limits.below_rated,
             ViewCode.RATING,
@@ -86,9 +89,9 @@ def _finding(
         causes,
         check,
         who,
-        context.costed(lost, f"of the running at {part.name}, against the ratio of the rest"),
+        context.costed(lost, say("basis_running_against", name=part.name)),
         caution,
-        f"The ratio at {part.name} within {1 - context.limits.uneven:.0%} of the rest.",
+        say("clears", name=part.name, uneven=1 - context.limits.uneven),
     )
 
 
@@ -104,20 +107,18 @@ def below_in_frost(context: FindingContext) -> Finding | None:
         context,
         FindingCode.BELOW_RATED_IN_FROST,
         part,
-        f"{1 - part.ratio.value:.0%} worse between −4 and +4 °C than elsewhere: the frost band.",
+        say("worse_between_than", value=1 - part.ratio.value),
         [
-            Cause("frost that stays on the coil: blocked, dirty, or badly cleared", odd),
+            Cause(say("cause_frost_stays"), odd),
             Cause(
-                "defrosts too rare or too short",
+                say("cause_defrosts_too"),
                 odd,
-                () if odd else ("their intervals and ends look usual",),
+                () if odd else (say("their_intervals_ends"),),
             ),
-            Cause("exhaust air or splash water that reaches the coil"),
+            Cause(say("cause_exhaust_air")),
         ],
-        "Look at the coil just before and after a defrost in damp weather near 0 °C; watch one "
-        "from start to end.",
-        "Looking: anyone. Cleaning: with the unit isolated. Sensors and settings of the defrost: "
-        "a certified technician.",
+        say("look_coil_just"),
+        say("looking_anyone_cleaning"),
         ICE,
         _between(context, "outdoor", *FROST),
     )
@@ -130,22 +131,22 @@ def below_at_part_load(context: FindingContext) -> Finding | None:
         return None
     assert part is not None
     minutes = context.runs.minutes
-    short = (f"half of the runs are shorter than {minutes:.0f} min",) if minutes else ()
+    short = (say("half_runs_shorter", minutes=minutes),) if minutes else ()
     return _finding(
         context,
         FindingCode.BELOW_RATED_AT_PART_LOAD,
         part,
-        f"{1 - part.ratio.value:.0%} worse at small load than at larger: weak at part load.",
+        say("worse_small_load", value=1 - part.ratio.value),
         [
             Cause(
-                "cycling between starts",
+                say("cause_cycling_between"),
                 short if minutes and minutes < 20 else (),
                 short if minutes and minutes >= 20 else (),
             ),
-            Cause("a unit larger than the house needs at most times"),
-            Cause("fans or pumps at full speed whatever the load"),
+            Cause(say("cause_unit_larger")),
+            Cause(say("cause_fans_pumps")),
         ],
-        "Watch a mild day: compressor speed, fan and pump against the heat that is asked for.",
+        say("watch_mild_day"),
         ANYBODY,
         CARE_REFRIGERANT,
     )
@@ -159,20 +160,19 @@ def below_at_high_flow(context: FindingContext) -> Finding | None:
     assert part is not None
     seen = context.inside.whole
     water = seen.approach_water if seen else None
-    gauges = (f"condensing {water:.1f} K above the flow",) if water is not None else ()
+    gauges = (say("condensing_above_flow", water=water),) if water is not None else ()
     return _finding(
         context,
         FindingCode.BELOW_RATED_AT_HIGH_FLOW,
         part,
-        f"{1 - part.ratio.value:.0%} worse with warm flow than with cooler: weak at high flow "
-        "temperature.",
+        say("worse_warm_flow", value=1 - part.ratio.value),
         [
-            Cause("a condenser that transfers badly: scaled, or too little flow", gauges),
-            Cause("a curve steeper than the house needs; hot water set too hot"),
-            Cause("the compressor near the edge of its range"),
+            Cause(say("cause_condenser_transfers"), gauges),
+            Cause(say("cause_curve_steeper")),
+            Cause(say("cause_compressor_near")),
         ],
-        "Lower the curve by 2 K for a week and watch the rooms; then look at strainer and flow.",
-        f"{ANYBODY} Inside the unit: {TECHNICIAN.lower()}",
+        say("lower_curve_week"),
+        say("inside_unit", anybody=ANYBODY, technician=TECHNICIAN.lower()),
         CARE_REFRIGERANT,
         _between(context, "flow", HIGH_FLOW, 99.0),
     )

@@ -4,6 +4,9 @@ from collections.abc import Sequence
 
 from ember.basis.quantity import Estimate
 from ember.diagnosis.finding import Cause
+from ember.messages import words_of
+
+say = words_of(__name__)
 
 SIBLINGS_LEAST = 2  # siblings, from which they say something
 
@@ -22,14 +25,16 @@ def table_or_house(mine: Estimate, siblings: Sequence[tuple[str, Estimate]], lim
 
     Source: if all siblings read the same, doubt the table, common practice.
     """
-    name = "the rated table itself: another pairing, or optimistic"
+    name = say("rated_table_itself")
     if not siblings:
-        return Cause(name, (), ("no other system has the same table: it cannot be told",))
+        return Cause(name, (), (say("no_other_system"),))
     said = ", ".join(f"{n} {r.value:.2f}" for n, r in siblings[:6])
     low = [r for _, r in siblings if r.value < limit]
     same = [r for _, r in siblings if abs(r.value - mine.value) <= max(r.U, mine.U) / 2]
     if len(low) == len(siblings) and len(siblings) >= SIBLINGS_LEAST:
-        return Cause(name, (f"all {len(siblings)} systems with the same table are below: {said}",))
+        return Cause(name, (say("all_systems_same", siblings=len(siblings), said=said),))
     if not low:
-        return Cause(name, (), (f"systems with the same table are as rated: {said}",))
-    return Cause(name, (f"{len(same)} of {len(siblings)} siblings read about the same: {said}",))
+        return Cause(name, (), (say("systems_same_table", said=said),))
+    return Cause(
+        name, (say("siblings_read_about", same=len(same), siblings=len(siblings), said=said),)
+    )

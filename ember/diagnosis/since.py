@@ -9,7 +9,9 @@ from ember.diagnosis.care import CARE_REFRIGERANT
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Finding
 from ember.diagnosis.refrigerant import weak_unit
-from ember.messages import Source
+from ember.messages import Source, words_of
+
+say = words_of(__name__)
 
 LEAST_LEFT = 10.0  # days since the change, for it to be spoken of
 
@@ -36,16 +38,16 @@ def below_since(context: FindingContext) -> Finding | None:
     if used is not None:
         lost = context.lacking(used, context.analysis.segments.begins >= change.at, step)
     before = change.before
-    sentence = f"{step.value:.0%} worse since {at} at the same weather and load."
+    sentence = say("worse_since_same", value=step.value, at=at)
     if before >= context.limits.below_rated:
-        sentence += " As rated before."
+        sentence += say("rated_before")
     return context.finding(
         FindingCode.BELOW_RATED_SINCE,
         sentence,
         context.weight(step.value - step.U > 0, lost),
         [
             context.evidence(
-                "performance ratio since over before",
+                say("performance_ratio_since"),
                 measured,
                 1 - context.limits.change,
                 ViewCode.RATING,
@@ -55,17 +57,16 @@ def below_since(context: FindingContext) -> Finding | None:
         ],
         [
             Cause(
-                "something was changed: settings, curve, emitters, pump",
-                (f"the date lies between {first} and {last} (95 %)",),
+                say("cause_something_changed"),
+                (say("date_lies_between", first=first, last=last),),
             ),
             *weak_unit(context),
         ],
-        f"Ask what was done around {at}; look into the notes of these days, and at the readings "
-        "on either side.",
-        "Asking: anyone. Work on the unit: a certified technician.",
-        context.costed(lost, f"of the running since {at}, if all of it lacks the same"),
+        say("next_check", at=at),
+        say("who"),
+        context.costed(lost, say("basis_running_since", at=at)),
         CARE_REFRIGERANT,
-        "Ten days and more at the ratio of before, or the change explained.",
+        say("clears"),
     )
 
 

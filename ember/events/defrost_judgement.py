@@ -9,6 +9,9 @@ from ember.basis.series import Bools, Ints
 from ember.description.thresholds import Thresholds
 from ember.events.defrosts import DEFROSTS_FEW, Defrosts, How
 from ember.events.frost import LEAST_POTENTIAL, Frost, unevenness
+from ember.messages import words_of
+
+say = words_of(__name__)
 
 # All common practice:
 DEFROST_JUDGEMENT_SUSPICIOUS = 27.0  # minutes, 25 and half a reading
@@ -58,8 +61,7 @@ def _ice_left(found: Defrosts, pick: Ints) -> list[Judgement]:
         Judgement(
             Judged.ICE_LEFT,
             int(seen.sum()),
-            f"a quarter of an hour after {seen.sum()} of {len(pick)} the unit makes {ratio:.0%} of "
-            "what it makes of the rated table with its coil long clear: ice is left after each",
+            say("quarter_hour_after", seen=seen.sum(), pick=len(pick), ratio=ratio),
         )
     ]
 
@@ -104,7 +106,7 @@ def judged(
             Judgement(
                 Judged.NEEDLESS,
                 idle,
-                f"{idle} of {len(pick)} were made in air that could not frost the coil",
+                say("made_air_could", idle=idle, pick=len(pick)),
             )
         )
     running = found.running[pick]
@@ -117,10 +119,12 @@ def judged(
                 Judgement(
                     Judged.TIMED,
                     int(near.sum()),
-                    f"every {np.median(running[near]) / 60:.0f} min of running whatever the "
-                    "air: the "
-                    f"middle half of the intervals lies within {even:.0%} of their median, that of "
-                    f"the frost within {air:.0%}",
+                    say(
+                        "every_min_running",
+                        running=np.median(running[near]) / 60,
+                        even=even,
+                        air=air,
+                    ),
                 )
             )
     known = running[np.isfinite(running)] / 60
@@ -129,15 +133,13 @@ def judged(
         middle = float(np.median(known))
         if middle < limits.defrost_interval:
             weight = (
-                "suspicious in any weather" if middle < DEFROST_JUDGEMENT_SUSPICIOUS else "heavy"
+                say("suspicious_any_weather") if middle < DEFROST_JUDGEMENT_SUSPICIOUS else "heavy"
             )
             said.append(
                 Judgement(
                     Judged.TOO_OFTEN,
                     max(often, 1),
-                    f"half of them come within {middle:.0f} min of running ({weight}; 60 to "
-                    "90 min is "
-                    "common in frosting weather)",
+                    say("half_them_come", middle=middle, weight=weight),
                 )
             )
     at_limit = found.ended[pick] == How.TIME_LIMIT
@@ -147,8 +149,7 @@ def judged(
             Judgement(
                 Judged.INEFFECTIVE,
                 int(at_limit.sum()),
-                f"{at_limit.sum()} of {len(pick)} end at the same {longest:.0f} min: a time limit, "
-                "before the coil is clear",
+                say("end_same_min", at_limit=at_limit.sum(), pick=len(pick), longest=longest),
             )
         )
     said += _ice_left(found, pick)
@@ -158,7 +159,7 @@ def judged(
             Judgement(
                 Judged.OVERDUE,
                 late,
-                f"{late} of {len(pick)} came after twice the usual frost or more",
+                say("came_after_twice", late=late, pick=len(pick)),
             )
         )
     return said

@@ -7,8 +7,11 @@ import numpy as np
 
 from ember.basis.series import Floats, Ints
 from ember.events.cells import CellArrays
+from ember.messages import words_of
 from ember.properties.moist_air import humidity_ratio
 from ember.states.state import State
+
+say = words_of(__name__)
 
 STANDARD = 101_325.0  # [Pa]
 USUAL_APPROACH = 9.0  # of the coil below the air, flat out [K], common practice
@@ -129,9 +132,9 @@ def frost(cells: CellArrays, starts: Ints, stops: Ints) -> Frost | None:
         False,
         full,
         None,
-        "the logged evaporating temperature"
+        say("logged_evaporating_temperature")
         if gauged
-        else f"an approach of {USUAL_APPROACH:.0f} K flat out, the usual one: its own is not known",
+        else say("approach_flat_out", usual_approach=USUAL_APPROACH),
     )
     first, _, index, label = _between(cells, starts, stops)
     if len(first) < LEAST_INTERVALS:
@@ -158,16 +161,16 @@ def frost(cells: CellArrays, starts: Ints, stops: Ints) -> Frost | None:
         return usual
     stride = max(1, round(FROST_STRIDE / cells.step)) * cells.step
     how = (
-        f"the logged evaporating temperature, the coil {best[1]:.1f} K above it"
+        say("logged_evaporating_temperature_coil", best=best[1])
         if gauged
-        else f"an approach of {best[1]:.1f} K flat out"
+        else say("approach_flat_out_2", best=best[1])
     )
     return Frost(
         best[1],
         True,
         full,
         best[2] * stride,
-        f"{how}, learned from {len(first)} of its own intervals",
+        say("learned_own_intervals", how=how, first=len(first)),
     )
 
 

@@ -7,7 +7,10 @@ import numpy as np
 
 from ember.basis.series import Floats, Ints
 from ember.events.cells import CellArrays, at, means, sums
+from ember.messages import words_of
 from ember.states.state import State
+
+say = words_of(__name__)
 
 RUNS_SHORT = 600.0  # a run that never reaches efficiency [s], common practice
 MANY_AN_HOUR = 3  # starts, the most that is sensible, common practice
@@ -29,12 +32,12 @@ class Ended(IntEnum):
     def words(self) -> str:
         """For people."""
         return {
-            Ended.NO_CALL: "no more call",
-            Ended.FLOW_WARM: "flow temperature reached",
-            Ended.TANK_WARM: "tank at its set point",
-            Ended.TANK_GIVEN_UP: "hot water given up",
-            Ended.READINGS: "the readings stop",
-            Ended.STILL_RUNNING: "still running",
+            Ended.NO_CALL: say("no_more_call"),
+            Ended.FLOW_WARM: say("flow_temperature_reached"),
+            Ended.TANK_WARM: say("tank_set_point"),
+            Ended.TANK_GIVEN_UP: say("hot_water_given"),
+            Ended.READINGS: say("readings_stop"),
+            Ended.STILL_RUNNING: say("still_running"),
         }[self]
 
 

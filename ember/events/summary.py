@@ -6,7 +6,10 @@ import numpy as np
 
 from ember.basis.clock import DAY
 from ember.basis.series import Ints, Span
+from ember.messages import words_of
 from ember.states.state import Basis, Known
+
+say = words_of(__name__)
 
 
 @dataclass(frozen=True)
@@ -74,7 +77,7 @@ def summarise(
     known = defrosts_by == Basis.FLAG or (defrosts_by == Basis.INFERRED and not swapped)
     found = inside(defrosts)
     if not known and swapped:
-        notes = (*notes, "defrosts cannot be told while flow and return are swapped")
+        notes = (*notes, say("defrosts_cannot_told"))
         found = found[:0]
     intervals = np.diff(found[:, 0]) * step / 60
     close = intervals[intervals < 12 * 60]

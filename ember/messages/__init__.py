@@ -4,6 +4,7 @@ In: a code of `ember.basis.codes` with its values. Out: a sentence. May import: 
 Nothing in the core or the server decides by what is written here.
 """
 
+from ember.messages.catalogue import Words, words_of
 from ember.messages.names import CHECKS, FINDINGS
 from ember.messages.reasons import NotAvailable, Reason, because, no_comparison, not_available
 from ember.messages.sources import Source
@@ -14,7 +15,9 @@ __all__ = [
     "NotAvailable",
     "Reason",
     "Source",
+    "Words",
     "because",
     "no_comparison",
     "not_available",
+    "words_of",
 ]

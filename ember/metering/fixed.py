@@ -6,9 +6,11 @@ from ember.basis.codes import SourceCode
 from ember.basis.quantity import rectangular
 from ember.basis.series import Bools, Trace
 from ember.description.meters import FixedPower, RunsWith
-from ember.messages import Source
+from ember.messages import Source, words_of
 from ember.metering.energy_component import EnergyComponent
 from ember.metering.meter_energy import MeterEnergy
+
+say = words_of(__name__)
 
 
 def fixed_power(described: FixedPower, trace: Trace, on: Bools, pumping: Bools) -> MeterEnergy:
@@ -28,6 +30,6 @@ def fixed_power(described: FixedPower, trace: Trace, on: Bools, pumping: Bools) 
         Source(SourceCode.ASSUMED_POWER, described.name), ((rectangular(described.limit), energy),)
     )
     holds = ", ".join(c.value.replace("_", " ") for c in described.includes)
-    when = "always" if while_ is None else f"while the {described.runs_with.value} runs"
+    when = "always" if while_ is None else say("while_runs", value=described.runs_with.value)
     way = f"{described.watts:g} W {when}"
     return MeterEnergy(described.name, way, holds, energy, (component,), trace.step, 0.0, ())

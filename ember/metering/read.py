@@ -26,7 +26,7 @@ from ember.description.installation import (
     Transfer,
     WaterCircuit,
 )
-from ember.messages import Source, because
+from ember.messages import Source, because, words_of
 from ember.metering.air import air_energy, airflow_of
 from ember.metering.electricity import electricity_limit, electricity_source
 from ember.metering.energy_component import EnergyComponent
@@ -34,6 +34,8 @@ from ember.metering.heat import USUAL_DELTA, Trim, circuit_heat, mean_delta, reg
 from ember.metering.meter_energy import MeterEnergies, MeterEnergy
 from ember.metering.on import on_limit
 from ember.metering.register import increments, shared_out
+
+say = words_of(__name__)
 
 REGISTER_METHOD = "heat meter, energy register (does not run backwards in defrosts)"
 NET_METHOD = "heat meter, energy register (net of what defrosts take back)"
@@ -81,7 +83,7 @@ def meter(installation: Installation, trace: Trace) -> MeterEnergies:
             continue
         energy, components = air_energy(air, trace, _on(installation, meter_energies, trace.step))
         native = max(trace.native_of(c) for c in channels)
-        method = f"air side, {_airflow_by(air, trace)}"
+        method = say("air_side", airflow_by=_airflow_by(air, trace))
         held = _words(air.includes)
         meter_energies.heat[air.name] = MeterEnergy(
             air.name, method, held, energy, components, native, 0.0, ()
@@ -93,7 +95,7 @@ def meter(installation: Installation, trace: Trace) -> MeterEnergies:
             )
             continue
         step = joules(source.resolution_kwh)
-        meter_energy = _from_register(source.name, "source yield", source.channel, trace, step)
+        meter_energy = _from_register(source.name, say("source_yield"), source.channel, trace, step)
         component = EnergyComponent(
             Source(SourceCode.YIELD, source.name),
             ((rectangular(source.limit), meter_energy.energy),),
@@ -126,10 +128,10 @@ def _keep(meter_energies: MeterEnergies, meter_energy: MeterEnergy | None, name:
 def _electric(em: ElectricityMeter, trace: Trace) -> MeterEnergy:
     if em.channel.startswith("energy"):
         step = joules(em.resolution_kwh)
-        return _from_register(em.name, "electricity register", em.channel, trace, step)
+        return _from_register(em.name, say("electricity_register"), em.channel, trace, step)
     energy = trace[em.channel] * float(trace.step)
     native = trace.native_of(em.channel)
-    return MeterEnergy(em.name, "power, sampled", "", energy, (), native, 0.0, ())
+    return MeterEnergy(em.name, say("power_sampled"), "", energy, (), native, 0.0, ())
 
 
 def _read_circuit(
@@ -150,7 +152,9 @@ def _read_circuit(
     further = _corrected_components(
         installation, trace, zone, circuit.name, circuit.flow_rate, energy
     )
-    method = "flow × ΔT, " + ("heat meter" if circuit.probes == "heat_meter_pair" else "probes")
+    method = say("flow_delta") + (
+        say("heat_meter") if circuit.probes == "heat_meter_pair" else "probes"
+    )
     native = max(trace.native_of(c) for c in channels)
     meter_energies.heat[circuit.name] = MeterEnergy(
         circuit.name,
@@ -235,12 +239,12 @@ def _read_reported(
         return
     if channel.startswith("heat_energy"):
         step = joules(reported.resolution_kwh)
-        meter_energy = _from_register(name, "reported by the controller", channel, trace, step)
+        meter_energy = _from_register(name, say("reported_controller"), channel, trace, step)
     else:
         energy = trace[channel] * float(trace.step)
         native = trace.native_of(channel)
         meter_energy = MeterEnergy(
-            name, "reported by the controller", "", energy, (), native, 0.0, ()
+            name, say("reported_controller"), "", energy, (), native, 0.0, ()
         )
     meter_energy = replace(meter_energy, loads="heat pump")
     transfer = next(
@@ -258,9 +262,7 @@ def _read_reported(
     energy = meter_energy.energy * transfer.factor
     meter_energies.heat[name] = replace(
         meter_energy,
-        method=f"reported by the controller × {transfer.factor:.3f}, from a borrowed "
-        "reference meter; "
-        "it sees no defrosts, the factor holds them on average",
+        method=say("reported_controller_borrowed", factor=transfer.factor),
         energy=energy,
         step_energy=meter_energy.step_energy * transfer.factor,
         components=(
@@ -301,8 +303,7 @@ def with_electricity(
     )
     return replace(
         meter_energy,
-        method=f"{meter_energy.method} + {share:.0%} of the electricity (all of it would be "
-        "an upper bound)",
+        method=say("electricity_all_would", method=meter_energy.method, share=share),
         energy=meter_energy.energy + share * unit.energy,
         components=(*meter_energy.components, *components),
     )
@@ -386,5 +387,5 @@ def _words(parts: Iterable[StrEnum]) -> str:
 def _airflow_by(air: AirCircuit, trace: Trace) -> str:
     """How the airflow is known, in words."""
     if air.airflow is not None and air.airflow in trace:
-        return "airflow logged"
-    return "airflow assumed" if airflow_of(air, trace) is None else "airflow by the fan's speed"
+        return say("airflow_logged")
+    return say("airflow_assumed") if airflow_of(air, trace) is None else say("airflow_fan_speed")

@@ -6,10 +6,12 @@ from ember.basis.codes import SourceCode
 from ember.basis.quantity import rectangular
 from ember.basis.series import Bools, Floats, Trace
 from ember.description.meters import RefrigerantSide
-from ember.messages import Source
+from ember.messages import Source, words_of
 from ember.metering.energy_component import EnergyComponent
 from ember.metering.meter_energy import MeterEnergy
 from ember.properties.refrigerant import enthalpies
+
+say = words_of(__name__)
 
 ATMOSPHERE = 101_325.0  # gauges read above it [Pa]
 STATE_LIMIT = 0.06  # of the ratio of enthalpies, by gauges and clip-on probes: common practice
@@ -81,5 +83,5 @@ def refrigerant_heat(
             Source(SourceCode.PRESSURES, side.name), ((rectangular(STATE_LIMIT), energy),)
         ),
     )
-    way = f"refrigerant side, {side.refrigerant.value}, settled running"
+    way = say("refrigerant_side_settled", value=side.refrigerant.value)
     return MeterEnergy(side.name, way, "heat pump", energy, components, unit.native, 0.0, ())

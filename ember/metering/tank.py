@@ -8,10 +8,12 @@ from ember.basis.codes import SourceCode
 from ember.basis.quantity import rectangular
 from ember.basis.series import Bools, Floats, Ints, Trace, edges_of
 from ember.description.house import Tank
-from ember.messages import Source
+from ember.messages import Source, words_of
 from ember.metering.energy_component import EnergyComponent
 from ember.metering.meter_energy import MeterEnergy
 from ember.properties import Fluid, liquid
+
+say = words_of(__name__)
 
 TANK_NAME = "tank charge"
 CHANNEL = "tank_temp"
@@ -87,7 +89,7 @@ def tank_charge(tank: Tank, trace: Trace, hot_water: Bools) -> MeterEnergy:
         EnergyComponent(Source(SourceCode.STANDING_LOSS, TANK_NAME), ((rectangular(limit), lost),)),
     )
     native = max(trace.native_of(c) for c in (*tank.probes, CHANNEL) if c in trace)
-    way = f"tank charge, {PROBES[count_of]}"
+    way = say("tank_charge_2", probes=PROBES[count_of])
     return MeterEnergy(TANK_NAME, way, "heat_pump", energy, components, native, 0.0, ())
 
 

@@ -10,9 +10,11 @@ from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, merge, rec
 from ember.basis.series import Floats, Ints
 from ember.description.house import Tank
 from ember.events.hot_water_charges import STAGES, HotWaterCharges
-from ember.messages import Reason, Source, because
+from ember.messages import Reason, Source, because, words_of
 from ember.metering.tank import MEAN, PROBES, charge_energy, loss_of, probes_in
 from ember.operation.within import Within
+
+say = words_of(__name__)
 
 VOLUME_LIMIT = 0.05  # of a described volume, and of the share of it that is warmed, common practice
 STORE_LIMIT = 0.20  # of the described heat of a store that melts, common practice
@@ -165,14 +167,19 @@ def calorimeter(within: Within, pick: Ints) -> Calorimeter | None:
     whole = pick[found.whole[pick] > 0]
     quiet, drawn = whole[found.drawn[whole] == 0], whole[found.drawn[whole] == 1]
     probes = probes_in(tank, within.analysis.facts.channels)
-    words = f"{tank.volume_l:.0f} L, {tank.effective_share:.0%} of it warmed, {PROBES[probes]}"
+    words = say(
+        "warmed",
+        volume_l=tank.volume_l,
+        effective_share=tank.effective_share,
+        probes=PROBES[probes],
+    )
     if tank.phase_change is not None:
         melts = tank.phase_change.melts_at
         full = (found.begin[quiet] < melts - CALORIMETER_CLEARLY) & (
             found.end[quiet] > melts + CALORIMETER_CLEARLY
         )
         quiet = quiet[full]
-        words = f"a store of {tank.phase_change.kwh:g} kWh, charges from empty to full"
+        words = say("store_kwh_charges", kwh=tank.phase_change.kwh)
     used = within.used(found.start[quiet], found.stop[quiet])
     quiet = quiet[[one is not None and one.value > 0 for one in used]] if len(quiet) else quiet
     unknown = len(pick) - len(quiet) - len(drawn)

@@ -18,10 +18,13 @@ from ember.events.hours import Hours, hours
 from ember.events.refrigerant_circuit import compressor_efficiency, inside
 from ember.events.runs import Runs, runs
 from ember.events.starts import Starts, starts
+from ember.messages import words_of
 from ember.metering import MeterEnergies
 from ember.metering.tank import mean_of
 from ember.states.state import State
 from ember.views.curves import curve_combination, curves
+
+say = words_of(__name__)
 
 # a register whose step is more than this power in a cell shows no single start [W]
 RECORD_COARSE = 60.0
@@ -126,10 +129,7 @@ def cells_of(analysis: RecordAnalysis, walked: Walked) -> tuple[CellArrays, list
     ]
     heat = drawn.cop_heat
     if coarse:
-        notes.append(
-            f"{', '.join(coarse)}: the register's steps are too coarse for single starts and "
-            "defrosts; longer spans are summed from it all the same"
-        )
+        notes.append(say("register_steps_too", coarse=", ".join(coarse)))
         heat, electricity = None, None
     circuit = next((c for c in installation.circuits if c.name in meter_energies.heat), None)
 

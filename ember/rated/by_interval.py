@@ -14,9 +14,11 @@ from ember.basis.clock import HOUR
 from ember.basis.codes import ReasonCode
 from ember.basis.series import FAR_APART, Bools, Floats, Ints, Trace
 from ember.description.installation import Installation, TableKind, UnitKind
-from ember.messages import NotAvailable, not_available
+from ember.messages import NotAvailable, not_available, words_of
 from ember.rated.design import asked_flow
 from ember.rated.surface import Surfaces
+
+say = words_of(__name__)
 
 # All common practice:
 STARTS = 0.08  # of the electricity, that starts and standby cost at most where nothing is wrong
@@ -130,10 +132,10 @@ def by_interval(
     per_outdoor = levels[len(levels) // 2].slope(at, 0)
     assumed = (
         (f"{words}, ± {flow_limit:g} K", per_flow * flow_limit),
-        (f"weather in which it runs, ± {WHEN_IT_RUNS:g} K", per_outdoor * WHEN_IT_RUNS),
-        (f"starts and standby, 0 to {STARTS:.0%} of the electricity", STARTS / 2),
-        ("defrosts that are not seen", DEFROSTS / 2 * float(weight[frost].sum()) / whole),
-        ("hot water's share of the heat", float(weight @ np.nan_to_num(apart)) / whole),
+        (say("weather_runs", when_it_runs=WHEN_IT_RUNS), per_outdoor * WHEN_IT_RUNS),
+        (say("starts_standby_electricity", starts=STARTS), STARTS / 2),
+        (say("defrosts_not_seen"), DEFROSTS / 2 * float(weight[frost].sum()) / whole),
+        (say("hot_water_share"), float(weight @ np.nan_to_num(apart)) / whole),
     )
     return ByInterval(
         np.where(inside, cop, 0.0)[group],
@@ -141,8 +143,7 @@ def by_interval(
         int(cells[heated & ~inside].sum()),
         tuple(a for a in assumed if a[1]),
         at,
-        f"whole intervals between readings at their mean outdoor temperature and {words}, with "
-        "what starts, standby and defrosts usually cost",
+        say("whole_intervals_between", words=words),
     )
 
 
@@ -177,9 +178,9 @@ def _sink(
     if kind == TableKind.AIR:
         room = next((c for c in trace.channels if quantity_of(c).name == "room_temp"), None)
         if room is not None:
-            return _mean(trace[room], group, count), 1.0, "logged room temperature"
+            return _mean(trace[room], group, count), 1.0, say("logged_room_temperature")
         indoor = house.design_indoor if house is not None else 20.0
-        return np.full(count, indoor), 2.0, "the room temperature of the design"
+        return np.full(count, indoor), 2.0, say("room_temperature_design")
     named = [(c.flow_temp, c.return_temp) for c in installation.circuits]
     named.append(("flow_temp", "return_temp"))
     for flow, back in named:
@@ -189,7 +190,7 @@ def _sink(
                 warmed = np.nan_to_num(np.maximum(trace[flow] - trace[back], 0.0)) + 1e-3
             low, high = FLOW_LOGGED
             mean = _mean(trace[flow], group, count, warmed) + (low + high) / 2
-            words = f"mean flow temperature, {low:g} to {high:g} K warmer while it runs"
+            words = say("mean_flow_temperature", low=low, high=high)
             return mean, (high - low) / 2, words
     asked = None if house is None else asked_flow(house, outdoor, house.design_outdoor)
     if asked is None:

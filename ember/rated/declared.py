@@ -11,8 +11,11 @@ import numpy as np
 
 from ember.basis.series import Floats
 from ember.description.declared import Declared, DeclaredPoint
+from ember.messages import words_of
 from ember.rated.climates import CLIMATES, NO_LOAD
 from ember.rated.scop import CC, AuxHours, Scop, ScopBin, cycled, with_aux
+
+say = words_of(__name__)
 
 
 def scop_declared(declared: Declared) -> Scop:
@@ -38,8 +41,7 @@ def scop_declared(declared: Declared) -> Scop:
         capacity = np.where(below, 0.0, capacity)
         if below.any() and hours[below].sum():
             notes.append(
-                f"Below {declared.low_limit:g} °C, its limit, the heater carries all "
-                f"({hours[below].sum():.0f} h)."
+                say("below_limit_heater", low_limit=declared.low_limit, hours=hours[below].sum())
             )
     capacity = np.maximum(capacity, 0.0)
     backup = np.maximum(load - capacity, 0.0)
@@ -47,10 +49,10 @@ def scop_declared(declared: Declared) -> Scop:
     used = made / cop + backup
     coldest = float(at[0])
     if coldest > reference.design and (declared.low_limit is None or declared.low_limit < coldest):
-        notes.append(f"Assumed: no point is declared below {coldest:g} °C; the line to it goes on.")
+        notes.append(say("assumed_no_point", coldest=coldest))
     lacking = [p.name for p in points if p.cc is None]
     if lacking:
-        notes.append(f"Cc {CC:g}, the value where the maker gives none: {', '.join(lacking)}.")
+        notes.append(say("cc_value_where", cc=CC, lacking=", ".join(lacking)))
     bins = [
         ScopBin(
             float(outdoor[k]),
@@ -70,7 +72,7 @@ def scop_declared(declared: Declared) -> Scop:
     on = sum(b.heat for b in bins) / sum(b.electricity for b in bins)
     assumed = sum(b.heat for b in bins if b.assumed) / sum(b.heat for b in bins)
     outlet = "variable" if declared.variable else "fixed"
-    name = f"{declared.climate.value} climate, {declared.level} °C {outlet} outlet"
+    name = say("climate_outlet", value=declared.climate.value, level=declared.level, outlet=outlet)
     bivalent = declared.bivalent
     if bivalent is None:
         short = outdoor[backup > 1e-9]

@@ -6,6 +6,9 @@ import numpy as np
 
 from ember.basis.series import Floats
 from ember.description.house import Emitters, House
+from ember.messages import words_of
+
+say = words_of(__name__)
 
 # EN 442, EN 1264; else radiators
 DESIGN_EXPONENT = {Emitters.UNDERFLOOR: 1.1, Emitters.FAN_COILS: 1.0}
@@ -40,12 +43,12 @@ def asked_flow(house: House, outdoor: Floats, design_outdoor: float | None) -> A
     """
     if house.curve is not None:
         flow = house.curve.flow_at(outdoor, house.design_indoor)
-        return AskedFlow(flow, BY_CURVE, "the weather curve as it is set")
+        return AskedFlow(flow, BY_CURVE, say("weather_curve_set"))
     at_design, limit = house.design_flow, BY_DESIGN
-    words = "the flow temperature that the house's design asks for"
+    words = say("flow_temperature_house")
     if at_design is None and house.emitters in USUAL_FLOW:
         at_design, limit = USUAL_FLOW[house.emitters], BY_EMITTERS
-        words = f"a flow of {at_design:.0f} °C at the design, usual for {house.emitters.value}"
+        words = say("flow_design_usual", at_design=at_design, value=house.emitters.value)
     if at_design is None or design_outdoor is None:
         return None
     span = max(house.design_indoor - design_outdoor, 1.0)

@@ -8,12 +8,14 @@ from ember.basis.channels import quantity_of
 from ember.basis.codes import ReasonCode
 from ember.basis.series import MIXING, Bools, Floats, Trace
 from ember.description.installation import Installation, TableKind, UnitKind
-from ember.messages import NotAvailable, Reason, because, not_available
+from ember.messages import NotAvailable, Reason, because, not_available, words_of
 from ember.metering.air import airflow_of
 from ember.rated.by_interval import DEFROSTS, FROST_BELOW, by_interval
 from ember.rated.further import Further
 from ember.rated.surface import Surfaces, surfaces
 from ember.states import Running, State
+
+say = words_of(__name__)
 
 STARTS_MIXED = 0.06  # of the electricity, that starts cost at most, mixed into coarse readings (cp)
 
@@ -124,12 +126,12 @@ def expected(
     if len(shapes.levels) > 1:
         speed_channel = next((c for c in trace.channels if c.startswith("compressor_speed")), None)
         if speed_channel is not None and shapes.hertz is not None:
-            speed, by = trace[speed_channel][cells], ", between its speeds by the logged one"
+            speed, by = trace[speed_channel][cells], say("between_speeds_logged")
         elif heat is not None and table.gives_capacity:
             delivered = _smooth(heat, steady, trace.step)[cells]
-            by = ", between its speeds by delivered heat, which hides a loss of capacity"
+            by = say("between_speeds_delivered")
         else:
-            by = ", at its nominal speed"
+            by = say("nominal_speed")
     values = shapes.cop(outdoor, flow, delivered, speed)
     shape = shapes.levels[len(shapes.levels) // 2]
     inside = np.isfinite(values)
@@ -139,9 +141,9 @@ def expected(
     cop[cells[inside]] = values[inside]
     if table.includes_defrost:
         _hold_through_defrosts(cop, states)
-        span = "settled heating with its defrosts (table includes them)"
+        span = say("settled_heating_defrosts")
     else:
-        span = "settled heating without defrosts (table leaves them out)"
+        span = say("settled_heating_without")
     mean = (
         float(np.mean(outdoor[inside])) if inside.any() else 0.0,
         (float(np.mean(flow[inside])) if inside.any() else 0.0),
@@ -151,10 +153,10 @@ def expected(
     if trace.step > MIXING:
         hidden = because(ReasonCode.READINGS_MIX, minutes=f"{trace.step / 60:.0f}")
         cop /= 1 + STARTS_MIXED / 2
-        assumed = ((f"starts, 0 to {STARTS_MIXED:.0%} of the electricity", STARTS_MIXED / 2),)
+        assumed = ((say("starts_electricity", starts_mixed=STARTS_MIXED), STARTS_MIXED / 2),)
         if not table.includes_defrost:
             share = _unseen_defrosts(installation, trace, cop)
-            assumed += (("defrosts that are not seen", share),) if share else ()
+            assumed += ((say("defrosts_not_seen"), share),) if share else ()
     promise = Promise(
         len(cells),
         known - int(inside.sum()),
@@ -230,15 +232,15 @@ def axes(installation: Installation, trace: Trace) -> tuple[str, str] | NotAvail
     table = installation.rated
     kind = TableKind.WATER if table is None else table.kind
     source: str | None = installation.outdoor.channel
-    lacking_source, lacking_sink = "outdoor temperature", "flow temperature"
+    lacking_source, lacking_sink = say("outdoor_temperature"), say("flow_temperature")
     if kind == TableKind.GROUND:
         source = next((c for c in trace.channels if quantity_of(c).name == "source_temp"), None)
-        lacking_source = "source temperature (brine entering)"
+        lacking_source = say("source_temperature_brine")
     if kind == TableKind.AIR:
         named = [a.return_temp for a in installation.air]
         named += [c for c in trace.channels if quantity_of(c).name == "room_temp"]
         sink = next((c for c in named if c in trace), None)
-        lacking_sink = "return air or room temperature"
+        lacking_sink = say("return_air_room")
     else:
         named = [c.flow_temp for c in installation.circuits] + ["flow_temp"]
         sink = next((c for c in named if c in trace), None)

@@ -15,12 +15,14 @@ from ember.basis.series import Floats, Trace
 from ember.description.declared import Climate
 from ember.description.house import Built, House
 from ember.description.installation import RatedTable, TableKind
-from ember.messages import NotAvailable, Reason, Source, because, not_available
+from ember.messages import NotAvailable, Reason, Source, because, not_available, words_of
 from ember.properties.moist_air import dry_air_density, pressure_at
 from ember.rated.climates import CLIMATES, NO_LOAD
 from ember.rated.design import AskedFlow, asked_flow
 from ember.rated.scop import ScopBin, seasonal
 from ember.rated.surface import Surface, surface
+
+say = words_of(__name__)
 
 FOR_HOUSE_HOURS = 8760.0
 FOR_HOUSE_LEAST_DAYS = 330  # of readings, for a site's own weather to stand for a year
@@ -157,7 +159,7 @@ def climate_weather(climate: Climate) -> Weather:
     """A reference climate. Source: EN 14825, from memory."""
     one = CLIMATES[climate]
     outdoor = one.first + np.arange(len(one.hours), dtype=np.float64)
-    name = f"{climate.value} climate of EN 14825"
+    name = say("climate_en", value=climate.value)
     return Weather(name, one.design, outdoor, np.array(one.hours, np.float64))
 
 
@@ -204,10 +206,10 @@ def need_of(house: House, weather: Weather) -> Need | NotAvailable:
         return not_available(ReasonCode.DESIGN_TOO_WARM)
     area = house.floor_area_m2
     if house.heat_loss_kw is not None:
-        watts, limit, words = house.heat_loss_kw * 1000, LOSS_DESCRIBED, "heat loss as described"
+        watts, limit, words = house.heat_loss_kw * 1000, LOSS_DESCRIBED, say("heat_loss_described")
     elif area is not None and house.built is not None:
         watts, limit = BY_AGE[house.built] * area, LOSS_BY_AGE
-        words = f"usual for its age, {BY_AGE[house.built]:.0f} W/m² of floor"
+        words = say("usual_age_floor", by_age=BY_AGE[house.built])
     else:
         return not_available(ReasonCode.HEAT_LOSS_NOT_DESCRIBED)
     leakage = None
@@ -230,12 +232,12 @@ def by_table_alone(
         return None
     said = []
     if found.spf is not None:
-        said.append(f"expected SPF {found.spf} in the {weather.name}")
+        said.append(say("expected_spf", spf=found.spf, name=weather.name))
     if found.makeup:
-        said.append(f"heaters make up {found.makeup:.1f} kW at the design temperature")
+        said.append(say("heaters_make_up", makeup=found.makeup))
     if found.balance is not None:
-        said.append(f"balance point {found.balance:.1f} °C")
-    return f"By the rated table: {', '.join(said)}." if said else None
+        said.append(say("balance_point", balance=found.balance))
+    return say("rated_table", said=", ".join(said)) if said else None
 
 
 def for_house(
@@ -331,7 +333,7 @@ def _flow(table: RatedTable, house: House, outdoor: Floats, design: float) -> As
     """Of a water or brine table the flow that the house asks for; of air the room's temperature."""
     if table.kind == TableKind.AIR:
         room = house.design_indoor
-        return AskedFlow(np.full(len(outdoor), room), 0.0, f"a room of {room:.0f} °C")
+        return AskedFlow(np.full(len(outdoor), room), 0.0, say("room", room=room))
     return asked_flow(house, outdoor, design)
 
 
@@ -447,37 +449,34 @@ def _said(
     least_share: float | None,
 ) -> list[str]:
     found = [
-        f"Need: {need.words}, {need.watts / 1000:.1f} kW at {need.design_outdoor:.0f} °C, falling "
-        f"in a line to nothing at {NO_LOAD:.0f} °C; ±{need.limit:.0%}. Hot water is not in it.",
-        f"Taken: {flow}.",
+        say(
+            "need_kw_falling",
+            words=need.words,
+            watts=need.watts / 1000,
+            design_outdoor=need.design_outdoor,
+            no_load=NO_LOAD,
+            limit=need.limit,
+        ),
+        say("taken", flow=flow),
     ]
     if need.leakage is not None:
-        found.append(
-            f"Of the need about {need.leakage:.1f} kW is air that leaks, a twentieth of the "
-            "changes at 50 Pa."
-        )
+        found.append(say("need_about_kw", leakage=need.leakage))
     if table.kind == TableKind.GROUND:
-        found.append(f"Brine enters at {BRINE:.0f} °C throughout.")
+        found.append(say("brine_enters_throughout", brine=BRINE))
     if not table.gives_capacity:
-        found.append("The table has no capacity: the unit is taken to carry the house alone.")
+        found.append(say("table_no_capacity"))
     elif len(table.speeds) < 2 and least_share is None:
-        found.append("The table has one speed: below its output the unit is taken to cycle.")
+        found.append(say("table_one_speed"))
     elif len(table.speeds) < 2:
-        found.append(
-            f"The table has one speed: its COP is taken down to {least_share:.0%} of the capacity, "
-            "the least output of the unit described; below that it cycles."
-        )
+        found.append(say("table_one_speed_cop", least_share=least_share))
     if not table.gives_cop:
-        found.append("The table has no COP: no electricity follows from it.")
+        found.append(say("table_no_cop"))
     if assumed > 0.005:
-        found.append(
-            f"{assumed:.0%} of the heat lies in weather that the table does not reach; the share "
-            "of Carnot and the capacity at its edge are taken there."
-        )
+        found.append(say("heat_lies_weather", assumed=assumed))
     if limit is None:
-        found.append("No low outdoor limit is described; the unit is taken to run in any cold.")
+        found.append(say("no_low_outdoor"))
     if not table.includes_defrost:
-        found.append("The table leaves out defrosts; the season would be worse by them.")
+        found.append(say("table_leaves_out"))
     return found
 
 

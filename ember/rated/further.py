@@ -14,9 +14,12 @@ from ember.basis.series import Bools, Floats, Trace
 from ember.boundary import Level, MeterCombination
 from ember.boundary.combinations import consumers_of, summed
 from ember.description.installation import HEATERS, Consumer, Installation, working
+from ember.messages import words_of
 from ember.metering import MeterEnergies
 from ember.states import Running, State
 from ember.states.defrost_detection import little_flow
+
+say = words_of(__name__)
 
 CONTROLS = (5.0, 20.0)  # that run where the water is never still [W], common practice
 FURTHER_PUMP = (15.0, 75.0)  # of a circulation pump while the water flows [W], common practice
@@ -77,10 +80,8 @@ def further(
         Consumer.DISTRIBUTION_PUMP.value,
         sum(FURTHER_PUMP) / 2,
         (FURTHER_PUMP[1] - FURTHER_PUMP[0]) / 2,
-        f"circulation pump not metered and not to be read: {FURTHER_PUMP[0]:g} to "
-        f"{FURTHER_PUMP[1]:g} W while the "
-        "water flows",
-        "the pump's watts from its display or label, as a fixed power in Set up",
+        say("circulation_pump_not", further_pump=FURTHER_PUMP[0], further_pump_2=FURTHER_PUMP[1]),
+        say("pump_watts_display"),
     )
     return (found,)
 
@@ -114,18 +115,16 @@ def _read(
     spread = max(0.0, unequal - FURTHER_EQUAL)
     if without is not None:
         watts = max(with_flow - without, 0.0)
-        words = (
-            f"circulation pump read from the log: {with_flow:.0f} W with the water flowing and the "
-            f"compressor at rest, {without:.0f} W with it still"
-        )
+        words = say("circulation_pump_read", with_flow=with_flow, without=without)
         limit = ROUGH * watts + 1.0
     else:
         controls = sum(CONTROLS) / 2
         watts = max(with_flow - controls, 0.0)
-        words = (
-            f"circulation pump read from the log: {with_flow:.0f} W with the compressor at rest, "
-            f"less {CONTROLS[0]:g} to {CONTROLS[1]:g} W for controls, since the water is never "
-            "still"
+        words = say(
+            "circulation_pump_read_log",
+            with_flow=with_flow,
+            controls=CONTROLS[0],
+            controls_2=CONTROLS[1],
         )
         limit = ROUGH * watts + (CONTROLS[1] - CONTROLS[0]) / 2
     limit += min(spread, 1.0) * watts

@@ -12,9 +12,11 @@ from ember.basis.codes import ReasonCode
 from ember.basis.series import Floats
 from ember.description.declared import Aux, AuxTimes, Climate
 from ember.description.installation import Installation, RatedTable, TableKind
-from ember.messages import Reason, because
+from ember.messages import Reason, because, words_of
 from ember.rated.climates import AVERAGE_HOURS, CLIMATES, NO_LOAD, VARIABLE
 from ember.rated.surface import Surface, carnot, surface
+
+say = words_of(__name__)
 
 CC = 0.9  # degradation below the least output, water, where not known (EN 14825)
 CD = 0.25  # the same, air
@@ -152,12 +154,14 @@ def scop(
     share = np.clip((NO_LOAD - outdoor) / (NO_LOAD - reference.design), 0.0, None)
     if table.kind == TableKind.AIR:
         flow = np.full(len(outdoor), SCOP_INDOOR)
-        name = f"{climate.value} climate"
+        name = say("climate", value=climate.value)
     else:
         points = VARIABLE[climate][level]
         flow = np.interp(outdoor, [p[0] for p in points], [p[1] for p in points])
         flow = flow if variable else np.full(len(outdoor), float(level))
-        name = f"{climate.value} climate, {level} °C {'variable' if variable else 'fixed'}"
+        name = say(
+            "climate_2", value=climate.value, level=level, part="variable" if variable else "fixed"
+        )
     at = reference.bivalent if bivalent is None else bivalent
     if design_load_kw is None:
         there = np.array([at]), np.interp([at], outdoor, flow)
@@ -277,24 +281,21 @@ def _notes(table: RatedTable, bins: list[ScopBin], least_share: float | None) ->
     outside = [b for b in bins if b.assumed and b.heat > 0]
     if outside:
         found.append(
-            f"Assumed: {len(outside)} bins outside the table ({outside[0].outdoor:.0f} to "
-            f"{outside[-1].outdoor:.0f} °C); the share of Carnot and the capacity at its edge are "
-            "taken."
+            say(
+                "assumed_bins_outside",
+                outside=len(outside),
+                outdoor=outside[0].outdoor,
+                outdoor_2=outside[-1].outdoor,
+            )
         )
     if len(table.speeds) < 2 and least_share is None:
-        found.append(
-            "The table has one speed: below its output the unit is taken to cycle. A variable-"
-            "speed unit does better; a table with its least speed would show it."
-        )
+        found.append(say("table_one_speed"))
     elif len(table.speeds) < 2:
-        found.append(
-            f"The table has one speed: its COP is taken down to {least_share:.0%} of the capacity, "
-            "the least output as described; below that it cycles."
-        )
-    cc = f"Cd {CD:g}" if table.kind == TableKind.AIR else f"Cc {CC:g}"
-    found.append(f"{cc}, the value where the maker gives none.")
+        found.append(say("table_one_speed_cop", least_share=least_share))
+    cc = say("cd", cd=CD) if table.kind == TableKind.AIR else say("cc", cc=CC)
+    found.append(say("value_where_maker", cc=cc))
     if not table.includes_defrost:
-        found.append("The table leaves out defrosts; EN 14825 has them in its points.")
+        found.append(say("table_leaves_out"))
     return found
 
 
@@ -320,12 +321,8 @@ def with_aux(
     )
     if not known or all(p is None for p in powers.values()):
         notes.append(
-            "Auxiliary powers are left out: "
-            + (
-                "none are given."
-                if known
-                else f"their hours are not certain here for the {climate.value} climate; give them."
-            )
+            say("auxiliary_powers_left")
+            + (say("none_given") if known else say("their_hours_not", value=climate.value))
         )
         return None
     assert hours.on is not None
@@ -333,5 +330,5 @@ def with_aux(
     extra = sum((p or 0.0) * (hours.by_state[name] or 0.0) / 1000 for name, p in powers.items())
     missing = [name for name, p in powers.items() if p is None and hours.by_state[name]]
     if missing:
-        notes.append(f"Auxiliary power not given, taken as none: {', '.join(missing)}.")
+        notes.append(say("auxiliary_power_not", missing=", ".join(missing)))
     return heat / (heat / on + extra)

@@ -5,8 +5,11 @@ import numpy as np
 from ember.basis.codes import KnownBy
 from ember.basis.series import Bools, Floats, Ints, Span, Trace, spans_of
 from ember.description.installation import AirCircuit, Installation, UnitKind, WaterCircuit
+from ember.messages import words_of
 from ember.states.hot_water_detection import pair_of
 from ember.states.state import Basis, Known
+
+say = words_of(__name__)
 
 # Common practice, all of them; docs/methods.md says what each is for.
 DELTA = -0.5  # flow minus return [K]
@@ -57,10 +60,10 @@ def defrosts(
         return (
             spans_of(trace["defrost_on"] > 0.5),
             Basis.FLAG,
-            Known(KnownBy.FLAG, "flag defrost_on"),
+            Known(KnownBy.FLAG, say("flag_defrost")),
         )
     if installation.unit.kind == UnitKind.GROUND_SOURCE:
-        return [], Basis.INFERRED, Known(KnownBy.NONE_THERE, "none: a ground source does not frost")
+        return [], Basis.INFERRED, Known(KnownBy.NONE_THERE, say("none_ground_source"))
     names = pair_of(trace, water)
     if names is not None and air is None:
         rate = trace[water.flow_rate] if water is not None else None
@@ -68,16 +71,16 @@ def defrosts(
         return (
             found,
             Basis.INFERRED,
-            Known(KnownBy.WATER, "inferred: ΔT negative while running, flow temperature falling"),
+            Known(KnownBy.WATER, say("inferred_delta_negative")),
         )
     if air is not None:
         found = _by_air(installation, trace, air, on, young)
         return (
             found,
             Basis.INFERRED,
-            Known(KnownBy.AIR, "inferred: supply air falls to the room's while power is drawn"),
+            Known(KnownBy.AIR, say("inferred_supply_air")),
         )
-    why = "not known: neither a flag nor flow and return temperatures are logged"
+    why = say("not_known_neither")
     return [], Basis.NOT_KNOWN, Known(KnownBy.NOTHING, why)
 
 

@@ -29,12 +29,15 @@ from ember.description.installation import (
     UnitKind,
     WaterCircuit,
 )
+from ember.messages import words_of
 from ember.metering import MeterEnergies, unit_energy
 from ember.metering.on import ON_LEAST, on_limit
 from ember.metering.register import spread
 from ember.states.defrost_detection import DEFROST_DETECTION_COARSEST, defrosts, little_flow
 from ember.states.hot_water_detection import by_water, pair_of
 from ember.states.state import Basis, Known, Running, State, is_on
+
+say = words_of(__name__)
 
 # Common practice, all of them; docs/methods.md says what each is for.
 DETECTION_START_UP = 600.0  # from the start of a run until it has settled [s]
@@ -128,16 +131,16 @@ def _by_power_alone(
     mode = np.full(len(on), State.RUNNING, np.int8)
     channel = installation.outdoor.channel
     if channel not in trace:
-        return mode, Known(KnownBy.NOTHING, "not known: the outdoor temperature is not logged")
+        return mode, Known(KnownBy.NOTHING, say("not_known_outdoor"))
     with np.errstate(invalid="ignore"):
         mode[trace[channel] < HEATING_BASE] = State.HEATING
         by_air = installation.unit.kind not in (UnitKind.AIR_TO_WATER, UnitKind.GROUND_SOURCE)
         if by_air:
             mode[trace[channel] > COOLED_ABOVE] = State.COOLING
-    cools = f", cooling above {COOLED_ABOVE:g} °C" if by_air else ""
+    cools = say("cooling_above", cooled_above=COOLED_ABOVE) if by_air else ""
     return mode, Known(
         KnownBy.WEATHER,
-        f"by the weather alone: heating below {HEATING_BASE:g} °C outdoors{cools}, else not known",
+        say("weather_alone_heating", heating_base=HEATING_BASE, cools=cools),
     )
 
 
@@ -166,7 +169,7 @@ def _said(
         state[span.start : span.stop] = State[correction.state.upper()]
     if said:
         stretches = "stretch" if len(said) == 1 else "stretches"
-        basis["by hand"] = Known(KnownBy.HAND, f"{len(said)} {stretches} set by hand")
+        basis["by hand"] = Known(KnownBy.HAND, say("set_hand", said=len(said), stretches=stretches))
     return bool(said)
 
 
@@ -174,15 +177,9 @@ def _too_coarse(step: int, defrosts_by: Basis) -> list[str]:
     """What readings so far apart cannot show."""
     notes = []
     if step > DEFROST_DETECTION_COARSEST and defrosts_by != Basis.NOT_KNOWN:
-        notes.append(
-            f"readings every {step} s are too coarse to see every defrost; "
-            "their heat is counted all the same"
-        )
+        notes.append(say("readings_every_too", step=step))
     if step > MIXING:
-        notes.append(
-            f"readings every {step} s do not show how a start goes, and runs or pauses shorter "
-            f"than {2 * step // 60} min may be missed"
-        )
+        notes.append(say("readings_every_do", step=step, step_2=2 * step // 60))
     return notes
 
 
@@ -234,27 +231,25 @@ def _compressor(
     """Where the compressor runs, where that is known, and from what."""
     if "compressor_on" in trace:
         flag = trace["compressor_on"]
-        return flag > 0.5, np.isfinite(flag), Known(KnownBy.FLAG, "flag compressor_on")
+        return flag > 0.5, np.isfinite(flag), Known(KnownBy.FLAG, say("flag_compressor"))
     if "compressor_speed" in trace:
         speed = trace["compressor_speed"]
-        return speed > 1.0, np.isfinite(speed), Known(KnownBy.SPEED, "logged compressor_speed")
+        return speed > 1.0, np.isfinite(speed), Known(KnownBy.SPEED, say("logged_compressor_speed"))
     if power is not None:
         limit = on_limit(power)
-        words = f"inferred: power above {limit:.0f} W"
+        words = say("inferred_power_above", limit=limit)
         return power > limit, np.isfinite(power), Known(KnownBy.POWER, words)
     # Where readings mix running and rest the water tells less than a register's steps.
     if circuit is not None and (by_steps is None or trace.step <= MIXING):
         on = _by_water(trace, circuit)
         known = np.isfinite(trace[circuit.flow_rate])
-        return on, known, Known(KnownBy.WATER, "inferred: water flows and is warmed or cooled")
+        return on, known, Known(KnownBy.WATER, say("inferred_water_flows"))
     if by_steps is not None:
         limit = on_limit(by_steps)
-        words = (
-            f"inferred: steps of the electricity register, spread between them, above {limit:.0f} W"
-        )
+        words = say("inferred_steps_electricity", limit=limit)
         return by_steps > limit, np.isfinite(by_steps), Known(KnownBy.REGISTER_STEPS, words)
     nothing = np.zeros(len(trace), np.bool_)
-    words = "not known: neither a flag, nor fine power, nor flow is logged"
+    words = say("not_known_neither")
     return nothing, nothing, Known(KnownBy.NOTHING, words)
 
 
@@ -315,19 +310,18 @@ def _hot_water(
     installation: Installation, trace: Trace, circuit: WaterCircuit | None, on: Bools
 ) -> tuple[Bools | None, Known]:
     if "hot_water_on" in trace:
-        return trace["hot_water_on"] > 0.5, Known(KnownBy.FLAG, "flag hot_water_on")
+        return trace["hot_water_on"] > 0.5, Known(KnownBy.FLAG, say("flag_hot_water"))
     ground = installation.tank is None and "tank_temp" not in trace
     if ground and pair_of(trace, circuit) is None:
-        return np.zeros(len(on), np.bool_), Known(KnownBy.NONE_THERE, "none: no tank is described")
+        return np.zeros(len(on), np.bool_), Known(KnownBy.NONE_THERE, say("none_no_tank"))
     found = by_water(installation, trace, circuit, on)
     if found is None:
         return None, Known(
             KnownBy.NOTHING,
-            "hot water is not told apart from heating: neither the valve, nor the tank's "
-            "temperature, nor flow and return are logged finely enough",
+            say("hot_water_not"),
         )
     if ground and len(spans_of(found[0])) < LEAST_CHARGES:
-        return np.zeros(len(on), np.bool_), Known(KnownBy.NONE_THERE, "none: no tank is described")
+        return np.zeros(len(on), np.bool_), Known(KnownBy.NONE_THERE, say("none_no_tank"))
     return found
 
 
@@ -341,7 +335,7 @@ def _cooling(
 ) -> tuple[Bools, Known]:
     """Where heat is taken from the house on purpose, and from what that is known."""
     if "cooling_on" in trace:
-        return trace["cooling_on"] > 0.5, Known(KnownBy.FLAG, "flag cooling_on")
+        return trace["cooling_on"] > 0.5, Known(KnownBy.FLAG, say("flag_cooling"))
     nothing = np.zeros(len(on), np.bool_)
     outdoor = installation.outdoor.channel
     pair = None
@@ -350,7 +344,7 @@ def _cooling(
     elif air is not None:
         pair = air.supply_temp, air.return_temp
     if pair is None or outdoor not in trace:
-        words = "not told apart: temperatures of the water or air and outdoors are needed"
+        words = say("not_told_apart")
         return nothing, Known(KnownBy.NOTHING, words)
     warm = trace[outdoor] > COOLING_COLDEST
     if hot_water is not None:
@@ -367,5 +361,5 @@ def _cooling(
         whole = not (a > 0 and on[a - 1]) and not (b < len(on) and on[b])
         if count > 0.5 * (b - a) and (whole or count >= least):
             spans.append(Span(a, b))
-    words = "inferred: heat is taken from the house for long while it is warm outdoors"
+    words = say("inferred_heat_taken")
     return mask_of(spans, len(on)), Known(KnownBy.HEAT_TAKEN, words)

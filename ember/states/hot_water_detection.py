@@ -12,7 +12,10 @@ import numpy as np
 from ember.basis.codes import KnownBy
 from ember.basis.series import Bools, Floats, Span, Trace, edges_of, mask_of, spans_of
 from ember.description.installation import Installation, WaterCircuit
+from ember.messages import words_of
 from ember.states.state import Known
+
+say = words_of(__name__)
 
 # Common practice, all of them; docs/methods.md says what each is for.
 HOT_WATER_DETECTION_FALL = 3.0  # of flow and of return, as the valve turns back [K]
@@ -55,13 +58,13 @@ def by_water(
     elif tank is None:
         return None
     if tank is None:
-        words = "inferred: flow and return jump as the valve turns to the tank and back"
+        words = say("inferred_flow_return")
         return mask_of(charges, len(on)), Known(KnownBy.WATER, words)
     rising = _rising(tank, trace.step) & on
     mask = _with_tank(charges, rising, tank, trace.step)
-    words = "inferred: the tank grows warmer while the unit runs"
+    words = say("inferred_tank_grows")
     if charges:
-        words += ", from one jump of flow and return to the next"
+        words += say("one_jump_flow")
     return mask, Known(KnownBy.TANK, words)
 
 

@@ -9,6 +9,7 @@ from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
 from ember.basis.series import Floats, Span, spans_of
 from ember.description.installation import ClockShift
+from ember.messages import words_of
 from ember.trust.check import (
     Affects,
     Check,
@@ -19,6 +20,8 @@ from ember.trust.check import (
     sound,
 )
 from ember.trust.context import CheckContext, coarse, filled
+
+say = words_of(__name__)
 
 CLOCKS_CELL = 300  # [s]
 FURTHEST = 3 * 3600  # lags looked at [s]
@@ -40,11 +43,9 @@ def clocks(context: CheckContext) -> Check:
     return Check(
         CheckCode.CLOCKS,
         Soundness.DOUBTFUL,
-        f"{found.sentence} An hour without readings where the clocks change: "
-        f"{context.said(holes)}. A "
-        "logger that keeps wall-clock time loses or doubles it.",
+        say("sentence", sentence=found.sentence, said=context.said(holes)),
         tuple(holes),
-        "Say in Set up which clock the log keeps, and import it again; or let the logger keep UTC.",
+        say("remedy"),
         (),
         (),
         found.picture,
@@ -65,7 +66,7 @@ def _missing_hours(context: CheckContext) -> list[Period]:
             if 3000 <= length <= 4200 and hole.start > 0 and hole.stop < len(span):
                 holes.append(
                     context.period(
-                        "hour missing", Span(span.start + hole.start, span.start + hole.stop)
+                        say("hour_missing"), Span(span.start + hole.start, span.start + hole.stop)
                     )
                 )
     return holes
@@ -75,10 +76,10 @@ def _together(context: CheckContext) -> Check:
     """Heat against power, by the correlation of their changes at different lags."""
     trace = context.trace
     if context.unit is None or context.circuit is None or not context.unit.sampled:
-        return not_checkable(CheckCode.CLOCKS, "Power and flow × ΔT are not both logged.")
+        return not_checkable(CheckCode.CLOCKS, say("power_flow_delta"))
     if len(context.states.runs) < LEAST_STARTS:
         return not_checkable(
-            CheckCode.CLOCKS, f"Only {len(context.states.runs)} runs in the record."
+            CheckCode.CLOCKS, say("only_runs_record", runs=len(context.states.runs))
         )
     per, _ = context.clock(CLOCKS_CELL)
     cell = per * trace.step
@@ -93,8 +94,8 @@ def _together(context: CheckContext) -> Check:
     at_rest = float(max(match[most], match[most + 1]))
     peak = float(match.max())
     picture = Picture(
-        "heat behind power [min]",
-        "correlation of their changes",
+        say("heat_behind_power"),
+        say("correlation_their_changes"),
         False,
         (series("lag", lags * cell / 60, match, "line"),),
     )
@@ -103,13 +104,11 @@ def _together(context: CheckContext) -> Check:
     if drifting is not None:
         return drifting
     if peak < LEAST_MATCH:
-        return not_checkable(
-            CheckCode.CLOCKS, "Power and heat change too little together to compare clocks."
-        )
-    said = f"Changes of heat fit those of power best {lag / 60:.0f} min later."
+        return not_checkable(CheckCode.CLOCKS, say("power_heat_change"))
+    said = say("changes_heat_fit", lag=lag / 60)
     if abs(lag) < max(LEAST_LAG, cell + 1) or peak < BETTER * at_rest:
         return sound(CheckCode.CLOCKS, said, picture)
-    side = "ahead of" if lag > 0 else "behind"
+    side = say("ahead") if lag > 0 else "behind"
     electric = tuple(
         m.channel
         for m in context.installation.electricity
@@ -118,15 +117,14 @@ def _together(context: CheckContext) -> Check:
     return Check(
         CheckCode.CLOCKS,
         Soundness.DOUBTFUL,
-        f"{said} Heat follows power within some minutes; two clocks disagree.",
+        say("together_sentence", said=said),
         (context.whole,),
-        "Move the electricity to the heat, or the other way round: which clock is right, the "
-        "logger or the change of summer time tells. COPs of runs and states are wrong until then.",
+        say("together_remedy"),
         (
             ClockShift(
                 channels=electric,
                 seconds=lag,
-                reason=f"electricity {abs(lag) // 60} min {side} the heat",
+                reason=say("electricity_min_heat", lag=abs(lag) // 60, side=side),
             ),
         ),
         (Affects.MOMENTS, Affects.COUNTS, Affects.CONDITIONS),
@@ -168,7 +166,7 @@ def _drift(context: CheckContext, power: Floats, heat: Floats, cell: int) -> Che
     faster = "slow" if drift < 0 else "fast"
     picture = Picture(
         "day",
-        "heat behind power [min]",
+        say("heat_behind_power"),
         False,
         (series("fortnight", x, y / 60), series("fit", x, (begin + drift * x) / 60, "line")),
     )
@@ -177,17 +175,15 @@ def _drift(context: CheckContext, power: Floats, heat: Floats, cell: int) -> Che
     return Check(
         CheckCode.CLOCKS,
         Soundness.DOUBTFUL,
-        f"Heat follows power {y[0] / 60:.0f} min later at first and {y[-1] / 60:.0f} min later at "
-        f"the end: one of two clocks runs {abs(drift):.0f} s a day {faster}.",
+        say("drift_sentence", y=y[0] / 60, y_2=y[-1] / 60, drift=abs(drift), faster=faster),
         (context.whole,),
-        "Straighten the clock of the electricity, or set it once more and say since when. COPs of "
-        "runs and states are wrong until then.",
+        say("drift_remedy"),
         (
             ClockShift(
                 channels=electric,
                 seconds=round(offset),
                 drift=round(float(drift), 1),
-                reason=f"clock of the electricity runs {abs(drift):.0f} s a day off",
+                reason=say("clock_electricity_runs", drift=abs(drift)),
             ),
         ),
         (Affects.MOMENTS, Affects.COUNTS, Affects.CONDITIONS),

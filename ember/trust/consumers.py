@@ -5,10 +5,13 @@ import numpy as np
 from ember.basis.codes import CheckCode
 from ember.basis.series import Bools, Floats, Ints, Span
 from ember.description.installation import HEATERS, ElectricityMeter, HeatSource, Loads
+from ember.messages import words_of
 from ember.metering.resolution import step_of
 from ember.states import State
 from ember.trust.check import Affects, Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.context import CheckContext, filled
+
+say = words_of(__name__)
 
 CONSUMERS_STEP = 400.0  # by which a heater's power changes when it switches [W]
 TWICE = 0.7  # of that step seen at another meter: it holds the heater too; common practice
@@ -35,7 +38,7 @@ def consumers(context: CheckContext) -> Check:
     note = ""
     if unmetered:
         named = ", ".join(c.value.replace("_", " ") for c in unmetered)
-        note = f" Not metered, by the description: {named}."
+        note = say("not_metered_description", named=named)
     doubled = _twice(context)
     if doubled is not None:
         return doubled
@@ -46,8 +49,7 @@ def consumers(context: CheckContext) -> Check:
         return not_checkable(CheckCode.CONSUMERS, missing + note)
     return sound(
         CheckCode.CONSUMERS,
-        "No heater's switching shows at a meter that should not hold it, nor in the heat alone."
-        + note,
+        say("no_heater_switching") + note,
     )
 
 
@@ -90,19 +92,20 @@ def _doubled(
     y: Floats,
 ) -> Check:
     includes = tuple(dict.fromkeys((*mine.includes, *meter.includes)))
-    named = " and ".join(c.value.replace("_", " ") for c in meter.includes)
+    named = say("and").join(c.value.replace("_", " ") for c in meter.includes)
     return Check(
         CheckCode.CONSUMERS,
         Soundness.DOUBTFUL,
-        f"Each time the {named} switches, '{mine.name}' moves by {middle:.0%} of its power too "
-        f"({len(x)} times): it holds the {named}, which '{meter.name}' counts a second time.",
+        say(
+            "sentence", named=named, name=mine.name, middle=middle, value=len(x), name_2=meter.name
+        ),
         (context.whole,),
-        f"Say in Set up, or here, that '{mine.name}' holds the {named}; it is then counted once.",
-        (Loads(meter=mine.name, includes=includes, reason=f"its power moves with the {named}"),),
+        say("remedy", name=mine.name, named=named),
+        (Loads(meter=mine.name, includes=includes, reason=say("power_moves", named=named)),),
         (Affects.ELECTRICITY,),
         Picture(
-            f"step of '{meter.name}' [W]",
-            f"step of '{mine.name}' [W]",
+            say("step", name=meter.name),
+            say("step", name=mine.name),
             False,
             (series("switching", x, y),),
         ),
@@ -113,9 +116,9 @@ def _missing(context: CheckContext) -> Check | str:
     """Heat that steps up and down alone in settled heating, or why that cannot be seen."""
     circuit, trace = context.circuit, context.trace
     if circuit is None or context.unit is None or not context.unit.sampled:
-        return "Power and flow × ΔT are not both logged."
+        return say("power_flow_delta")
     if trace.step > SLOWEST:
-        return f"Readings every {trace.step} s are too coarse to see a heater switch."
+        return say("readings_every_too", step=trace.step)
     cells = max(1, round(CONSUMERS_AROUND / trace.step))
     quiet = round(CONSUMERS_QUIET / trace.step)
     settled = (context.states.state == State.HEATING) & ~context.states.recovery & ~context.left_out
@@ -134,7 +137,7 @@ def _missing(context: CheckContext) -> Check | str:
     coarse = max(step_of(trace[c]) for c in (circuit.flow_temp, circuit.return_temp))
     flowing = flow[settled & np.isfinite(flow)]
     if not len(flowing):
-        return "Flow is not logged in settled heating."
+        return say("flow_not_logged")
     grain = CONSUMERS_STEPS * coarse * CONSUMERS_WATER * float(np.median(flowing))
     steep = np.flatnonzero(fit & (np.abs(rise) > max(HEAT_STEP, OUT_OF_NOISE * noise, grain)))
     after = np.array([flow[k + cells + 1 : k + 2 * cells + 1].mean() for k in steep])
@@ -158,25 +161,21 @@ def _missing(context: CheckContext) -> Check | str:
     sizes = np.array(steps)
     middle = float(np.median(sizes))
     spans = tuple(
-        context.period("heat alone", Span(k, min(k + cells, len(trace)))) for k in found_at
+        context.period(say("heat_alone"), Span(k, min(k + cells, len(trace)))) for k in found_at
     )
     held = tuple(dict.fromkeys((*circuit.includes, HeatSource.BACKUP_HEATER)))
     return Check(
         CheckCode.CONSUMERS,
         Soundness.DOUBTFUL,
-        f"In settled heating the heat steps by about {middle / 1000:.1f} kW {len(steps)} times "
-        "while no meter shows it: a heater whose electricity is not counted, its heat is.",
+        say("missing_sentence", middle=middle / 1000, steps=len(steps)),
         spans,
-        "Meter the backup heater, or say that the heat meter holds it: the COP is then stated only "
-        "at the levels that are honest. Mains: a qualified electrician only.",
+        say("missing_remedy"),
         tuple(
-            Loads(meter=name, includes=held, reason="heat that no electricity explains")
+            Loads(meter=name, includes=held, reason=say("heat_no_electricity"))
             for name in (circuit.name, *(r.name for r in context.installation.registers))
         ),
         (Affects.HEAT,),
-        Picture(
-            "event", "step of the heat [W]", False, (series("event", np.arange(len(sizes)), sizes),)
-        ),
+        Picture("event", say("step_heat"), False, (series("event", np.arange(len(sizes)), sizes),)),
     )
 
 

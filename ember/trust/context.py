@@ -16,12 +16,14 @@ from ember.boundary import Level, MeterCombination
 from ember.boundary.combinations import Share, nearest_to_table, summed, widest
 from ember.comparison.performance_ratio import Comparison
 from ember.description.installation import Exclusion, Installation, WaterCircuit
-from ember.messages import NotAvailable
+from ember.messages import NotAvailable, words_of
 from ember.metering import MeterEnergies, MeterEnergy, unit_energy
 from ember.rated import Expected
 from ember.reckoning import Reckoning, Segments
 from ember.reckoning.tally import validity
 from ember.states import Running
+
+say = words_of(__name__)
 
 REST_MARGIN = 50.0  # [W], common practice
 LEAST_DAY = 0.5  # electricity of a day that is compared [kWh]
@@ -102,7 +104,7 @@ class CheckContext:
             apart = max(apart, self.meter_energies.heat[self.circuit.name].native)
         if apart <= MIXING:
             return None
-        return f"Readings {apart / 60:.0f} min apart mix running and rest."
+        return say("readings_min_apart", apart=apart / 60)
 
     @cached_property
     def surely_heating(self) -> Bools:
@@ -209,8 +211,8 @@ class CheckContext:
             first = iso_local(span.start, self.zone)
             last = iso_local(span.stop - 1, self.zone)
             short = span.stop - span.start < 86_400
-            named.append(f"{first} to {last[11:] if short else last}")
-        more = f" and {len(spans) - most} more" if len(spans) > most else ""
+            named.append(say("to", first=first, last=last[11:] if short else last))
+        more = say("more", spans=len(spans) - most) if len(spans) > most else ""
         return ", ".join(named) + more
 
     def clock(self, step: int) -> tuple[int, Floats]:

@@ -3,6 +3,7 @@
 import numpy as np
 
 from ember.basis.codes import CheckCode
+from ember.messages import words_of
 from ember.trust.check import (
     Check,
     Picture,
@@ -14,6 +15,8 @@ from ember.trust.check import (
 from ember.trust.context import CheckContext, by_day
 from ember.trust.ratios import named
 from ember.trust.transfer import transfer
+
+say = words_of(__name__)
 
 CONTROLLER_MOST = 0.10  # by which they may disagree, common practice
 SAME = 0.002  # spread of the daily ratio below which both show one sensor
@@ -34,7 +37,7 @@ def controller(context: CheckContext) -> Check:
     if reported is None or not measured:
         return not_checkable(
             CheckCode.CONTROLLER_AGAINST_METER,
-            "Heat is not both measured and reported by the controller.",
+            say("heat_not_both"),
         )
     name = measured[0]
     one = context.meter_energies.every[reported.name].energy
@@ -42,7 +45,7 @@ def controller(context: CheckContext) -> Check:
     known = np.isfinite(one) & np.isfinite(other) & ~context.left_out
     total = float(other[known].sum())
     if total < CONTROLLER_LEAST:
-        return not_checkable(CheckCode.CONTROLLER_AGAINST_METER, "Too little heat to compare.")
+        return not_checkable(CheckCode.CONTROLLER_AGAINST_METER, say("too_little_heat"))
     ratio = float(one[known].sum()) / total
     mine = by_day(np.where(known, one, 0.0), context.days)
     theirs = by_day(np.where(known, other, 0.0), context.days)
@@ -58,22 +61,24 @@ def controller(context: CheckContext) -> Check:
         (("", 1 - CONTROLLER_MOST), ("limit", 1 + CONTROLLER_MOST)),
     )
     spread = float(np.std(daily[good]) / np.mean(daily[good])) if good.any() else np.nan
-    said = (
-        f"The controller reports {ratio:.2f} of what '{name}' measures; by day it varies by "
-        f"{spread:.1%}."
-    )
+    said = say("controller_reports_measures", ratio=ratio, name=name, spread=spread)
     if spread < SAME:
-        said += " They move as one: two displays of the same sensor, no second source."
+        said += say("they_move_one")
     borrowed = transfer(context, reported.name, name)
     if borrowed is not None:
         return Check(
             CheckCode.CONTROLLER_AGAINST_METER,
             Soundness.SOUND,
-            f"{said} '{name}' was there for a part of the record: a borrowed reference.",
+            say("sentence", said=said, name=name),
             (),
-            f"Take {borrowed[0].factor:.3f} ± {borrowed[0].U:.1%} as the transfer factor; it holds "
-            f"for days of {borrowed[0].low:.0f} to {borrowed[0].high:.0f} °C until "
-            f"{borrowed[0].until:%Y-%m-%d}.",
+            say(
+                "remedy",
+                factor=borrowed[0].factor,
+                uncertainty=borrowed[0].U,
+                low=borrowed[0].low,
+                high=borrowed[0].high,
+                until=borrowed[0].until,
+            ),
             borrowed,
             picture=picture,
         )
@@ -81,14 +86,13 @@ def controller(context: CheckContext) -> Check:
         return sound(CheckCode.CONTROLLER_AGAINST_METER, said, picture)
     mistake = named(ratio, CONTROLLER_NEAR)
     if mistake is not None:
-        said += f" A ratio near {mistake[0]:g} is a mistake of unit: {mistake[1]}."
+        said += say("ratio_near_mistake", factor=mistake[0], meaning=mistake[1])
     return Check(
         CheckCode.CONTROLLER_AGAINST_METER,
         Soundness.DOUBTFUL,
-        f"{said} One of them is an estimate, or ill.",
+        say("controller_sentence", said=said),
         (context.whole,),
-        "A controller often estimates from the compressor's map. Look when they part: constant, it "
-        "is a factor; in frost or at part load, it is the estimate; all at once: see the meter.",
+        say("controller_remedy"),
         (),
         (),
         picture,

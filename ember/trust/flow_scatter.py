@@ -6,6 +6,7 @@ from ember.basis.clock import DAY, iso_local
 from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
 from ember.basis.series import Bools, Floats, Ints, spans_of
+from ember.messages import words_of
 from ember.states import State
 from ember.trust.check import (
     Affects,
@@ -17,6 +18,8 @@ from ember.trust.check import (
     sound,
 )
 from ember.trust.context import CheckContext, by_day
+
+say = words_of(__name__)
 
 # mean jump from reading to reading as a share of the flow; healthy: 0.01–0.03 (cp)
 FLOW_SCATTER_MOST = 0.08
@@ -34,11 +37,9 @@ def flow_scatter(context: CheckContext) -> Check:
     """
     circuit, trace = context.circuit, context.trace
     if circuit is None:
-        return not_checkable(CheckCode.FLOW_READING, "The flow is not logged.")
+        return not_checkable(CheckCode.FLOW_READING, say("flow_not_logged"))
     if context.mixing:
-        return not_checkable(
-            CheckCode.FLOW_READING, context.mixing, "Log it every minute or two for some days."
-        )
+        return not_checkable(CheckCode.FLOW_READING, context.mixing, say("log_every_minute"))
     flow, state = trace[circuit.flow_rate], context.states.state
     # Settled, in the same state, so that valve changes and starts do not count.
     settled = (state == State.HEATING) | (state == State.HOT_WATER)
@@ -64,7 +65,7 @@ def flow_scatter(context: CheckContext) -> Check:
     shown = np.where(judged, np.minimum(scatter, 1.0) * 100, np.nan)
     picture = Picture(
         "day",
-        "mean jump of the flow [%]",
+        say("mean_jump_flow"),
         True,
         (series("day", at, shown),),
         (("limit", FLOW_SCATTER_MOST * 100),),
@@ -73,45 +74,51 @@ def flow_scatter(context: CheckContext) -> Check:
     if not bad.any():
         return sound(
             CheckCode.FLOW_READING,
-            f"From one reading to the next the flow moves by {typical:.1%} while the pump runs; "
-            f"up to {FLOW_SCATTER_MOST:.0%} is usual." + _swings(smooth),
+            say("one_reading_next", typical=typical, flow_scatter_most=FLOW_SCATTER_MOST)
+            + _swings(smooth),
             picture,
         )
     for gap in spans_of(~bad):  # a good day between bad ones is not believed
         if gap.start > 0 and gap.stop < len(bad) and len(gap) <= BRIDGE:
             bad[gap.start : gap.stop] = True
     spans = tuple(
-        Period("flow erratic", _at(context, s.start), _at(context, s.stop)) for s in spans_of(bad)
+        Period(say("flow_erratic"), _at(context, s.start), _at(context, s.stop))
+        for s in spans_of(bad)
     )
     waiting = tuple(
-        Period("not yet sound again", _at(context, s.start), _at(context, s.stop))
+        Period(say("not_yet_sound"), _at(context, s.start), _at(context, s.stop))
         for s in spans_of(_not_yet(context, bad) & ~bad)
     )
     count = round(sum(span.stop - span.start for span in spans) / DAY)
     worst = float(np.max(scatter[np.isfinite(scatter)]))
     zone = context.zone
     said = (
-        f"On {count} of {int(judged.sum())} days the flow reading jumps by up to {worst:.0%} from "
-        f"one reading to the next while the pump runs ({FLOW_SCATTER_MOST:.0%} is the limit): "
+        say(
+            "days_flow_reading",
+            count=count,
+            judged=int(judged.sum()),
+            worst=worst,
+            flow_scatter_most=FLOW_SCATTER_MOST,
+        )
         + ", ".join(
-            f"{iso_local(s.start, zone)[:10]} to {iso_local(s.stop - 1, zone)[:10]}"
+            say("to", start=iso_local(s.start, zone)[:10], stop=iso_local(s.stop - 1, zone)[:10])
             for s in spans[:3]
         )
-        + (f" and {len(spans) - 3} more." if len(spans) > 3 else ".")
+        + (say("more", spans=len(spans) - 3) if len(spans) > 3 else ".")
     )
     if waiting:
-        said += (
-            f" It is sound again only after {HEALTHY_RUNS} healthy runs of heating and of hot "
-            f"water, {iso_local(waiting[-1].stop - 1, zone)[:10]}."
+        said += say(
+            "sound_again_only",
+            healthy_runs=HEALTHY_RUNS,
+            stop=iso_local(waiting[-1].stop - 1, zone)[:10],
         )
     return Check(
         CheckCode.FLOW_READING,
         Soundness.DOUBTFUL,
         said,
         (*spans, *waiting),
-        "Probably air in the water: exclude these days; vent at the high points and radiators "
-        "and log again. Hot parts and pressure: vent with the pump off and the water cool.",
-        tuple(context.exclusion(s, "air in the flow meter") for s in spans),
+        say("remedy"),
+        tuple(context.exclusion(s, say("air_flow_meter")) for s in spans),
         (Affects.HEAT,),
         picture,
     )
@@ -120,13 +127,10 @@ def flow_scatter(context: CheckContext) -> Check:
 def _altogether(context: CheckContext, jumped: float, level: float, hours: float) -> Check:
     """A record whose days each run too short to be judged."""
     if hours < FLOW_SCATTER_LEAST_HOURS or level <= 0:
-        return not_checkable(
-            CheckCode.FLOW_READING, "There is no hour of settled running with a flow reading."
-        )
+        return not_checkable(CheckCode.FLOW_READING, say("there_no_hour"))
     scatter = jumped / level
-    said = (
-        f"In {hours:.1f} h of running, all short, the flow reading jumps by {scatter:.0%} from one "
-        f"reading to the next ({FLOW_SCATTER_MOST:.0%} is the limit)."
+    said = say(
+        "running_all_short", hours=hours, scatter=scatter, flow_scatter_most=FLOW_SCATTER_MOST
     )
     if scatter <= FLOW_SCATTER_MOST:
         return sound(CheckCode.FLOW_READING, said)
@@ -135,8 +139,7 @@ def _altogether(context: CheckContext, jumped: float, level: float, hours: float
         Soundness.DOUBTFUL,
         said,
         (context.whole,),
-        "Probably air in the water: vent at the high points and radiators and log again. Hot parts "
-        "and pressure: vent with the pump off and the water cool.",
+        say("altogether_remedy"),
         (),
         (Affects.HEAT,),
     )
@@ -163,10 +166,7 @@ def _smooth(context: CheckContext, flow: Floats, both: Bools, edges: Ints) -> Bo
 def _swings(smooth: Bools) -> str:
     if not smooth.any():
         return ""
-    return (
-        f" On {int(smooth.sum())} days it swings smoothly: that is the water, not the meter "
-        "(two pumps may work against each other)."
-    )
+    return say("days_swings_smoothly", smooth=int(smooth.sum()))
 
 
 def _at(context: CheckContext, day: int) -> float:

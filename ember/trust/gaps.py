@@ -5,6 +5,7 @@ import numpy as np
 from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
 from ember.basis.series import spans_of
+from ember.messages import words_of
 from ember.trust.check import (
     Affects,
     Check,
@@ -15,6 +16,8 @@ from ember.trust.check import (
     sound,
 )
 from ember.trust.context import CheckContext, by_day
+
+say = words_of(__name__)
 
 GAPS_LEAST = 0.90  # of the time, for totals of the whole to be stated, common practice
 SHOWN_HOURS = 1.0
@@ -31,26 +34,26 @@ def gaps(context: CheckContext) -> Check:
     if combination is not None:
         names = [name for _, name in combination.meters]
     if not names:
-        return not_checkable(CheckCode.GAPS, "No level can be computed from these meters.")
+        return not_checkable(CheckCode.GAPS, say("no_level_can"))
     known = np.ones(len(context.trace), np.bool_)
     for name in names:
         known &= np.isfinite(context.meter_energies.every[name].energy)
     share = float(np.count_nonzero(known)) / len(known)
     holes = [s for s in spans_of(~known) if len(s) >= SHOWN_HOURS * context.hour]
-    spans = tuple(context.period("no reading", s) for s in holes)
+    spans = tuple(context.period(say("no_reading"), s) for s in holes)
     daily = by_day(known.astype(float), context.days) / np.maximum(np.diff(context.days), 1) * 100
     at = context.day_instants
     picture = Picture(
         "day",
-        "covered [%]",
+        say("covered"),
         True,
         (series("day", at, daily, "bars"),),
         (("limit", GAPS_LEAST * 100),),
     )
     longest = sorted(spans, key=lambda p: p.start - p.stop)
-    where = f" The longest: {context.said(sorted(longest[:3], key=_start))}." if spans else ""
-    by = f"at {combination.level}" if combination else "by the electricity meters"
-    said = f"{share:.1%} of the time is covered {by}.{where}"
+    where = say("longest", said=context.said(sorted(longest[:3], key=_start))) if spans else ""
+    by = say("at", level=combination.level) if combination else say("electricity_meters")
+    said = say("time_covered", share=share, by=by, where=where)
     if share >= GAPS_LEAST:
         return sound(CheckCode.GAPS, said, picture)
     return Check(
@@ -58,9 +61,7 @@ def gaps(context: CheckContext) -> Check:
         Soundness.DOUBTFUL,
         said,
         spans,
-        f"{'The COP of the covered time stands; its' if combination else 'The'} totals are "
-        "not those of "
-        "the whole period. See why the logger was silent, and import what it kept.",
+        say("remedy", part="The COP of the covered time stands; its" if combination else "The"),
         (),
         (Affects.TOTALS,),
         picture,

@@ -4,9 +4,12 @@ import numpy as np
 
 from ember.basis.codes import CheckCode
 from ember.description.installation import Factor
+from ember.messages import words_of
 from ember.properties import Fluid, FluidKind, liquid
 from ember.trust.check import Affects, Check, Soundness, not_checkable, sound
 from ember.trust.context import CheckContext
+
+say = words_of(__name__)
 
 GLYCOL_NEAR = 0.012  # within which the register's excess is that of the glycol
 GLYCOL_LEAST = 0.01  # of an effect before anything is said
@@ -23,9 +26,8 @@ def glycol(context: CheckContext) -> Check:
         quarter = _ratio(Fluid(FluidKind.PROPYLENE_GLYCOL, 0.25), 35.0)
         return not_checkable(
             CheckCode.GLYCOL,
-            "Described as water; no reading can tell glycol from it. With 25 % of it every heat "
-            f"figure would be {1 / quarter - 1:.1%} too high.",
-            "Ask, or measure with a refractometer. Antifreeze is toxic to some degree.",
+            say("described_water_no", quarter=1 / quarter - 1),
+            say("ask_measure_refractometer"),
         )
     register = next(
         (r for r in context.installation.registers if r.name in context.meter_energies.heat), None
@@ -33,7 +35,7 @@ def glycol(context: CheckContext) -> Check:
     if register is None:
         return sound(
             CheckCode.GLYCOL,
-            "Heat is worked out from flow × ΔT with the properties of the mixture.",
+            say("heat_worked_out"),
         )
     circuit = context.circuit
     temp = 35.0
@@ -41,33 +43,33 @@ def glycol(context: CheckContext) -> Check:
         temp = float(np.nanmedian(context.trace[circuit.flow_temp][context.on]))
     factor = _ratio(fluid, temp)
     share = f"{fluid.mass_fraction:.0%} {fluid.kind.value.replace('_', ' ')}"
-    said = f"{share} carries {factor:.3f} of what water does per litre and kelvin."
+    said = say("carries_water_does", share=share, factor=factor)
     if not register.set_for_water:
-        return sound(CheckCode.GLYCOL, f"{said} '{register.name}' is described as set for it.")
+        return sound(CheckCode.GLYCOL, say("described_set", said=said, name=register.name))
     if 1 - factor < GLYCOL_LEAST:
-        return sound(CheckCode.GLYCOL, said + " Too little to matter.")
+        return sound(CheckCode.GLYCOL, said + say("too_little_matter"))
     if circuit is not None and not context.mixing:
         one = context.meter_energies.heat[register.name].energy
         other = np.maximum(context.meter_energies.heat[circuit.name].energy, 0.0)
         known = np.isfinite(one) & np.isfinite(other) & ~context.left_out
         total = float(other[known].sum())
         ratio = float(one[known].sum()) / total if total > 0 else np.nan
-        said += f" The register counts {ratio:.3f} of flow × ΔT; set for water it would be "
+        said += say("register_counts_flow", ratio=ratio)
         said += f"{1 / factor:.3f}."
         if not abs(ratio * factor - 1) < GLYCOL_NEAR:
             return sound(CheckCode.GLYCOL, said)
     return Check(
         CheckCode.GLYCOL,
         Soundness.DOUBTFUL,
-        f"{said} '{register.name}' takes it for water and reads {1 / factor - 1:.1%} high.",
+        say("sentence", said=said, name=register.name, factor=1 / factor - 1),
         (context.whole,),
-        "Apply the factor, or have the calculator set for the mixture and say so in Set up.",
+        say("remedy"),
         (
             Factor(
                 channel=register.channel,
                 factor=round(factor, 4),
                 U=FACTOR_U,
-                reason=f"{share}, meter set for water",
+                reason=say("meter_set_water", share=share),
             ),
         ),
         (Affects.HEAT,) if context.uses(register.name) else (),

@@ -5,6 +5,7 @@ import numpy as np
 from ember.basis.codes import CheckCode
 from ember.basis.series import Bools
 from ember.description.installation import Consumer, Offset
+from ember.messages import words_of
 from ember.trust.check import (
     Affects,
     Check,
@@ -15,6 +16,8 @@ from ember.trust.check import (
     sound,
 )
 from ember.trust.context import CheckContext, by_day
+
+say = words_of(__name__)
 
 OTHER_LOADS_MOST = 100.0  # at rest [W]: standby, crankcase and base-pan heaters, common practice
 OTHER_LOADS_PUMP = 80.0  # more where the meter holds a pump [W], common practice
@@ -30,21 +33,17 @@ def other_loads(context: CheckContext) -> Check:
     practice.
     """
     if context.unit is None:
-        return not_checkable(CheckCode.OTHER_LOADS, "The unit's electricity is not metered.")
+        return not_checkable(CheckCode.OTHER_LOADS, say("unit_electricity_not"))
     meter = next(m for m in context.installation.electricity if m.name == context.unit.name)
     if not meter.channel.startswith("power"):
-        return not_checkable(CheckCode.OTHER_LOADS, "A register does not show single minutes.")
+        return not_checkable(CheckCode.OTHER_LOADS, say("register_does_not"))
     if context.mixing:
-        return not_checkable(
-            CheckCode.OTHER_LOADS, context.mixing, "Log it every minute or two for some days."
-        )
+        return not_checkable(CheckCode.OTHER_LOADS, context.mixing, say("log_every_minute"))
     power = context.trace[meter.channel]
     resting = _resting(context) & np.isfinite(power) & ~context.left_out
     hours = np.count_nonzero(resting) / context.hour
     if hours < OTHER_LOADS_LEAST_HOURS:
-        return not_checkable(
-            CheckCode.OTHER_LOADS, f"The unit rests for only {hours:.0f} h of the record."
-        )
+        return not_checkable(CheckCode.OTHER_LOADS, say("unit_rests_only", hours=hours))
     base = float(np.percentile(power[resting], 25))
     limit = OTHER_LOADS_MOST + (
         OTHER_LOADS_PUMP if Consumer.DISTRIBUTION_PUMP in meter.includes else 0.0
@@ -55,27 +54,24 @@ def other_loads(context: CheckContext) -> Check:
         daily = np.where(counts > context.hour / 2, sums / counts, np.nan)
     at = context.day_instants
     picture = Picture(
-        "day", "power at rest [W]", True, (series("day", at, daily),), (("limit", limit),)
+        "day", say("power_rest"), True, (series("day", at, daily),), (("limit", limit),)
     )
-    said = f"At rest '{meter.name}' reads {base:.0f} W or more; up to {limit:.0f} W is usual."
+    said = say("rest_reads_more", name=meter.name, base=base, limit=limit)
     if base <= limit:
         return sound(CheckCode.OTHER_LOADS, said, picture)
     share = base * hours * 3600 / max(float(np.nansum(context.unit.energy)), 1.0)
     return Check(
         CheckCode.OTHER_LOADS,
         Soundness.DOUBTFUL,
-        f"{said} Something else hangs on the circuit, or a heater never rests ({share:.0%} of the "
-        "electricity falls in these hours alone).",
+        say("sentence", said=said, share=share),
         (context.whole,),
-        "Find out what else is behind the meter. Until then take "
-        f"{base - OTHER_LOADS_USUAL:.0f} W off. Mains: "
-        "isolate first; a qualified electrician only.",
+        say("remedy", base=base - OTHER_LOADS_USUAL),
         (
             Offset(
                 channel=meter.channel,
                 add=-round(base - OTHER_LOADS_USUAL),
                 U=USUAL_U,
-                reason="other loads on the circuit, from the power at rest",
+                reason=say("other_loads_circuit"),
             ),
         ),
         (Affects.ELECTRICITY,),

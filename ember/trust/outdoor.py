@@ -5,6 +5,7 @@ import numpy as np
 from ember.basis.codes import CheckCode
 from ember.basis.series import Floats
 from ember.description.installation import Prefer
+from ember.messages import words_of
 from ember.trust.check import (
     Affects,
     Check,
@@ -15,6 +16,8 @@ from ember.trust.check import (
     sound,
 )
 from ember.trust.context import CheckContext, coarse
+
+say = words_of(__name__)
 
 OUTDOOR_CELL = 600  # [s]
 HALF_HOUR = 1800  # over which a rise is taken [s]
@@ -34,8 +37,8 @@ def outdoor_sensor(context: CheckContext) -> Check:
     if channel not in trace:
         return not_checkable(
             CheckCode.OUTDOOR_SENSOR,
-            "No outdoor temperature is logged.",
-            "Fetch the weather in the Log.",
+            say("no_outdoor_temperature"),
+            say("fetch_weather_log"),
         )
     per, local = context.clock(OUTDOOR_CELL)
     temp = coarse(trace[channel], per)
@@ -45,26 +48,23 @@ def outdoor_sensor(context: CheckContext) -> Check:
         difference = temp - coarse(trace[other], per)
         hourly = _by_hour(difference, local)
         picture = Picture(
-            "hour of the day",
-            "logged minus the other series [K]",
+            say("hour_day"),
+            say("logged_minus_other"),
             False,
             (series("mean", np.arange(24) + 0.5, hourly, "bars"),),
             (("none", 0.0),),
         )
         mean = float(np.nanmean(difference)) if np.isfinite(difference).any() else np.nan
         swing = float(np.nanmax(hourly) - np.nanmedian(hourly))
-        said = (
-            f"{channel} lies {mean:+.1f} K from {other} in the mean, and at worst "
-            f"{swing:.1f} K higher at one hour of the day than at the others."
-        )
+        said = say("lies_mean_worst", channel=channel, mean=mean, other=other, swing=swing)
         if abs(mean) < OUTDOOR_APART and swing < HOURLY_APART:
             return sound(CheckCode.OUTDOOR_SENSOR, said, picture)
         return _ill(context, said, channel, other, picture)
     if per * trace.step > HALF_HOUR:
         return not_checkable(
             CheckCode.OUTDOOR_SENSOR,
-            "Readings more than half an hour apart do not show the sun on a sensor.",
-            "Fetch the weather in the Log to compare with.",
+            say("readings_more_than"),
+            say("fetch_weather_log_compare"),
         )
     ahead = max(1, round(HALF_HOUR / (per * trace.step)))
     rise = temp[ahead:] - temp[:-ahead]
@@ -79,21 +79,17 @@ def outdoor_sensor(context: CheckContext) -> Check:
     hours = at.astype(int)
     highest = [float(rises[hours == h].max(initial=0.0)) for h in range(24)]
     picture = Picture(
-        "hour of the day",
-        "steepest rise in half an hour [K]",
+        say("hour_day"),
+        say("steepest_rise_half"),
         False,
         (series("steepest", np.arange(24) + 0.5, highest, "bars"),),
         (("limit", OUTDOOR_RISE),),
     )
-    said = (
-        f"On {len(sunny)} of {days} days the outdoor temperature rises by more than "
-        f"{OUTDOOR_RISE:g} K in "
-        "half an hour"
-    )
+    said = say("days_outdoor_temperature", sunny=len(sunny), days=days, outdoor_rise=OUTDOOR_RISE)
     if len(sunny) < max(OUTDOOR_LEAST_DAYS, OUTDOOR_LEAST_SHARE * days) or spread > SPREAD:
-        return sound(CheckCode.OUTDOOR_SENSOR, said + "; weather does that now and then.", picture)
+        return sound(CheckCode.OUTDOOR_SENSOR, said + say("weather_does_now"), picture)
     clock = f"{np.median(list(first.values())):.0f}"
-    said += f", about {clock} o'clock each time: sun, or exhaust air, reaches the sensor."
+    said += say("about_clock_each", clock=clock)
     return _ill(context, said, channel, None, picture)
 
 
@@ -110,16 +106,10 @@ def _ill(
     context: CheckContext, said: str, channel: str, other: str | None, picture: Picture
 ) -> Check:
     proposals: tuple[Prefer, ...] = ()
-    remedy = (
-        "Fetch or import the weather of the place (Log), then prefer it; move the sensor to the "
-        "shade, away from the unit's exhaust. The COP itself does not use it, the comparison with "
-        "the rated table does."
-    )
+    remedy = say("fetch_import_weather")
     if other is not None:
-        proposals = (
-            Prefer(use=other, instead_of=channel, reason="sun or exhaust air on the sensor"),
-        )
-        remedy = f"Prefer {other}; move the sensor to the shade, away from the unit's exhaust."
+        proposals = (Prefer(use=other, instead_of=channel, reason=say("sun_exhaust_air")),)
+        remedy = say("prefer_move_sensor", other=other)
     return Check(
         CheckCode.OUTDOOR_SENSOR,
         Soundness.DOUBTFUL,

@@ -9,6 +9,7 @@ from ember.basis.codes import CheckCode
 from ember.basis.quantity import rectangular
 from ember.basis.series import Floats, Ints
 from ember.description.installation import Offset, Probes, WaterCircuit
+from ember.messages import words_of
 from ember.metering.heat import CALCULATOR, DELTA_MIN, HEAT_PROBE, PAIR
 from ember.trust.check import (
     Affects,
@@ -20,6 +21,8 @@ from ember.trust.check import (
     sound,
 )
 from ember.trust.context import CheckContext
+
+say = words_of(__name__)
 
 REST = 600.0  # for which the compressor must have been off [s], handbook §6
 PAIR_OFFSET_BLOCK = 600.0  # over which ΔT is averaged to one point [s]
@@ -68,63 +71,64 @@ def pair_offset(context: CheckContext) -> Check:
     """
     circuit = context.circuit
     if circuit is None:
-        return not_checkable(CheckCode.PAIR_OFFSET, "Flow and return temperatures are not logged.")
+        return not_checkable(CheckCode.PAIR_OFFSET, say("flow_return_temperatures"))
     if context.mixing:
-        return not_checkable(
-            CheckCode.PAIR_OFFSET, context.mixing, "Log it every minute or two for some days."
-        )
+        return not_checkable(CheckCode.PAIR_OFFSET, context.mixing, say("log_every_minute"))
     if context.runs_by_water:
         return not_checkable(
             CheckCode.PAIR_OFFSET,
-            "Whether the compressor rests is told from the water itself.",
-            "Log the unit's power every few minutes, or whether the compressor runs.",
+            say("whether_compressor_rests"),
+            say("log_unit_power"),
         )
     excess, delta, day = _points(context, circuit)
     if len(excess) < LEAST_BLOCKS and (short := _short_runs(context, circuit)) is not None:
         return _judged_short(context, circuit, short)
-    how = "Let the pump run alone for an hour on a warm morning, the heating off over night."
+    how = say("let_pump_run")
     if len(excess) < LEAST_BLOCKS:
         return not_checkable(
             CheckCode.PAIR_OFFSET,
-            "The pump hardly runs while the compressor is off for more than 10 min and the water "
-            f"is near room temperature: {len(excess)} stretches of 10 min.",
+            say("pump_hardly_runs", excess=len(excess)),
             how,
         )
     near = float(np.percentile(np.abs(excess), 10))
     if near > PAIR_OFFSET_NEAR or (near > 2.0 and np.ptp(excess) < RANGE):
         return not_checkable(
             CheckCode.PAIR_OFFSET,
-            f"At rest the water stays {near:.0f} K and more from room temperature, or does not "
-            "vary; what pipes and emitters lose cannot be told from an offset.",
+            say("rest_water_stays", near=near),
             how,
         )
     offset, u = _intercept(excess, delta, day)
     U = 2 * u
-    said = (
-        f"With the compressor off and the water as warm as the room, flow minus return is "
-        f"{offset:+.2f} ± {U:.2f} K ({len(excess)} stretches on {len(np.unique(day))} days)"
+    said = say(
+        "compressor_off_water",
+        offset=offset,
+        uncertainty=U,
+        excess=len(excess),
+        day=len(np.unique(day)),
     )
     lines = np.array([min(0.0, float(excess.min())), float(excess.max())])
     slope = float(np.polyfit(excess, delta, 1)[0]) if np.ptp(excess) > 2 else 0.0
     picture = Picture(
-        "water above the room [K]",
-        "flow minus return at rest [K]",
+        say("water_above_room"),
+        say("flow_minus_return"),
         False,
-        (series("10 min", excess, delta), series("fit", lines, offset + slope * lines, "line")),
+        (series(say("min"), excess, delta), series("fit", lines, offset + slope * lines, "line")),
         (("none", 0.0),),
     )
     return _judged(context, circuit, offset, U, said, picture)
 
 
 def _judged_short(context: CheckContext, circuit: WaterCircuit, short: _Short) -> Check:
-    said = (
-        f"In short runs of the pump with the compressor off, flow minus return is "
-        f"{short.offset:+.2f} ± {2 * short.u:.2f} K once the water no longer cools "
-        f"({len(short.rate)} readings on {short.days} days)"
+    said = say(
+        "short_runs_pump",
+        offset=short.offset,
+        uncertainty=2 * short.u,
+        rate=len(short.rate),
+        days=short.days,
     )
     picture = Picture(
-        "water cools by [K/min]",
-        "flow minus return at rest [K]",
+        say("water_cools_min"),
+        say("flow_minus_return"),
         False,
         (series("reading", short.rate, short.delta),),
         (("none", 0.0),),
@@ -143,24 +147,21 @@ def _judged(
     """An offset and its expanded uncertainty [K] against what the sensors' class allows."""
     limit = _limit(circuit)
     carried = abs(offset) / max(float(np.nanmedian(np.abs(context.delta[context.on]))), 0.1)
-    said += f"; the class of the sensors allows {limit:.2f} K."
+    said += say("class_sensors_allows", limit=limit)
     if abs(offset) <= U:
         return sound(CheckCode.PAIR_OFFSET, said, picture)
     proposal = Offset(
         channel=circuit.flow_temp,
         add=round(-offset, 3),
         U=round(U, 3),
-        reason="pair offset, found with the pump on and the compressor off",
+        reason=say("pair_offset_found"),
     )
-    remedy = (
-        f"Correct the offset; it is {carried:.0%} of the heat at the usual ΔT. On site: put both "
-        "sensors into the same water and compare."
-    )
+    remedy = say("correct_offset_heat", carried=carried)
     if abs(offset) - U <= limit:
         return Check(
             CheckCode.PAIR_OFFSET,
             Soundness.SOUND,
-            said + " Correcting it makes U smaller.",
+            said + say("correcting_makes_smaller"),
             (),
             remedy,
             (proposal,),

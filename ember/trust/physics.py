@@ -6,6 +6,7 @@ from ember.basis.codes import CheckCode
 from ember.basis.practice import KELVIN
 from ember.basis.series import Floats
 from ember.description.installation import AirCircuit
+from ember.messages import words_of
 from ember.rated.surface import carnot
 from ember.states import State
 from ember.trust.check import (
@@ -18,6 +19,8 @@ from ember.trust.check import (
     sound,
 )
 from ember.trust.context import CheckContext
+
+say = words_of(__name__)
 
 PHYSICS_MOST = 0.65  # of Carnot in steady running; real units reach 0.35–0.55, common practice
 PHYSICS_LEAST_LIFT = 20.0  # [K]
@@ -33,11 +36,9 @@ def beyond_physics(context: CheckContext) -> Check:
     outdoor_channel = context.installation.outdoor.channel
     heads = [a for a in context.installation.air if a.name in context.meter_energies.heat]
     if reckoning is None or reckoning.cop is None or (circuit is None and not heads):
-        return not_checkable(
-            CheckCode.PHYSICAL_BOUND, "There is no COP of settled heating to check."
-        )
+        return not_checkable(CheckCode.PHYSICAL_BOUND, say("there_no_cop"))
     if outdoor_channel not in trace:
-        return not_checkable(CheckCode.PHYSICAL_BOUND, "The outdoor temperature is not logged.")
+        return not_checkable(CheckCode.PHYSICAL_BOUND, say("outdoor_temperature_not"))
     if circuit is None:
         return _by_air(context, heads[0], reckoning.cop.value)
     cells = np.flatnonzero((context.states.state == State.HEATING) & ~context.states.recovery)
@@ -46,26 +47,27 @@ def beyond_physics(context: CheckContext) -> Check:
     fair = flow - outdoor > PHYSICS_LEAST_LIFT
     if np.count_nonzero(fair) < 10:
         return not_checkable(
-            CheckCode.PHYSICAL_BOUND, f"The lift never exceeds {PHYSICS_LEAST_LIFT:.0f} K."
+            CheckCode.PHYSICAL_BOUND,
+            say("lift_never_exceeds", physics_least_lift=PHYSICS_LEAST_LIFT),
         )
     ideal_at = carnot(outdoor[fair], flow[fair])
     ideal = float(np.mean(ideal_at))
     share = reckoning.cop.value / ideal
-    said = (
-        f"The COP of settled heating is {share:.0%} of what physics allows at these "
-        f"temperatures; real units reach 35–55 %."
-    )
+    said = say("cop_settled_heating", share=share)
     picture = Picture(
-        "outdoor temperature [°C]",
+        say("outdoor_temperature"),
         "COP",
         False,
         (
-            series("of Carnot's, at each reading's temperatures", outdoor[fair], ideal_at),
+            series(say("carnot_each_reading"), outdoor[fair], ideal_at),
             series(
-                "measured, settled heating", _ends(outdoor[fair]), [reckoning.cop.value] * 2, "line"
+                say("measured_settled_heating"),
+                _ends(outdoor[fair]),
+                [reckoning.cop.value] * 2,
+                "line",
             ),
             series(
-                f"{PHYSICS_MOST:.0%} of Carnot's",
+                say("carnot", physics_most=PHYSICS_MOST),
                 _ends(outdoor[fair]),
                 [PHYSICS_MOST * ideal] * 2,
                 "line",
@@ -77,10 +79,9 @@ def beyond_physics(context: CheckContext) -> Check:
     return Check(
         CheckCode.PHYSICAL_BOUND,
         Soundness.BROKEN,
-        said + " The metering is wrong. No COP is stated.",
+        said + say("metering_wrong_no"),
         (context.whole,),
-        "Look for heat counted without its electricity, a wrong unit or pulse value, one phase "
-        "not clamped. With a rated table the check 'beyond the table' names the likely one.",
+        say("remedy"),
         (),
         (Affects.HEAT, Affects.ELECTRICITY),
         picture,
@@ -100,7 +101,7 @@ def _by_air(context: CheckContext, head: AirCircuit, cop: float) -> Check:
     if np.count_nonzero(fair) < 10:
         return not_checkable(
             CheckCode.PHYSICAL_BOUND,
-            f"The lift to the supply air never exceeds {PHYSICS_LEAST_LIFT:.0f} K.",
+            say("lift_supply_air", physics_least_lift=PHYSICS_LEAST_LIFT),
         )
     outdoor, supply, back = outdoor[fair], supply[fair], back[fair]
     hot, cold = supply + KELVIN, back + KELVIN
@@ -108,18 +109,15 @@ def _by_air(context: CheckContext, head: AirCircuit, cop: float) -> Check:
     most = float(np.mean(carnot(outdoor, coil)))
     at_supply = carnot(outdoor, supply)
     real = PHYSICS_MOST * float(np.mean(at_supply))
-    said = (
-        f"The COP of settled heating is {cop:.1f}; between the outdoor air and the air in the coil "
-        f"physics allows {most:.1f}, and up to {real:.1f} is reached by real units."
-    )
+    said = say("cop_settled_heating_between", cop=cop, most=most, real=real)
     picture = Picture(
-        "outdoor temperature [°C]",
+        say("outdoor_temperature"),
         "COP",
         False,
         (
-            series("of Carnot's, at the supply air", outdoor, at_supply),
-            series("measured, settled heating", _ends(outdoor), [cop] * 2, "line"),
-            series(f"{PHYSICS_MOST:.0%} of Carnot's", _ends(outdoor), [real] * 2, "line"),
+            series(say("carnot_supply_air"), outdoor, at_supply),
+            series(say("measured_settled_heating"), _ends(outdoor), [cop] * 2, "line"),
+            series(say("carnot", physics_most=PHYSICS_MOST), _ends(outdoor), [real] * 2, "line"),
         ),
     )
     if cop <= real:
@@ -128,11 +126,9 @@ def _by_air(context: CheckContext, head: AirCircuit, cop: float) -> Check:
     return Check(
         CheckCode.PHYSICAL_BOUND,
         Soundness.BROKEN if broken else Soundness.DOUBTFUL,
-        said
-        + (" The metering is wrong. No COP is stated." if broken else " It cannot be claimed."),
+        said + (say("metering_wrong_no") if broken else say("cannot_claimed")),
         (context.whole,),
-        "Look at the airflow first: a nominal one at full fan speed counted at all times, a sensor "
-        "in the warm core of the jet, the airflow of one of several heads.",
+        say("by_air_remedy"),
         (),
         (Affects.HEAT,) if not broken else (Affects.HEAT, Affects.ELECTRICITY),
         picture,

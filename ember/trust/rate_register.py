@@ -7,6 +7,7 @@ import numpy as np
 from ember.basis.codes import CheckCode
 from ember.basis.series import FAR_APART, Bools, Floats
 from ember.description.installation import Rule
+from ember.messages import words_of
 from ember.trust.check import (
     Affects,
     Check,
@@ -17,6 +18,8 @@ from ember.trust.check import (
     sound,
 )
 from ember.trust.context import CheckContext, filled
+
+say = words_of(__name__)
 
 RATE_REGISTER_QUARTER = 900  # [s]
 # of the usual electricity per heat, below which the register did not move
@@ -32,16 +35,14 @@ def rate_register(context: CheckContext) -> Check:
     """Whether the unit's electricity stands still at certain hours of the day although heat
     passes. Source: energy balance; limits common practice."""
     if context.unit is None:
-        return not_checkable(CheckCode.RATE_REGISTERS, "The unit's electricity is not metered.")
+        return not_checkable(CheckCode.RATE_REGISTERS, say("unit_electricity_not"))
     if context.unit.native > FAR_APART:
-        return not_checkable(
-            CheckCode.RATE_REGISTERS, "Readings hours apart do not show the hours of the day."
-        )
+        return not_checkable(CheckCode.RATE_REGISTERS, say("readings_hours_apart"))
     name = next(iter(context.meter_energies.heat), None)
     if context.circuit is not None:
         name = context.circuit.name
     if name is None:
-        return not_checkable(CheckCode.RATE_REGISTERS, "No heat is measured to compare with.")
+        return not_checkable(CheckCode.RATE_REGISTERS, say("no_heat_measured"))
     heat = np.maximum(filled(context.meter_energies.heat[name].energy), 0.0)
     used = np.zeros(len(context.trace))  # of all meters: a backup heater alone also makes heat
     for meter_energy in context.meter_energies.electricity.values():
@@ -59,9 +60,7 @@ def rate_register(context: CheckContext) -> Check:
 
     warmth, power = per_quarter(heat), per_quarter(used)
     if warmth.sum() < 50 * 3.6e6:
-        return not_checkable(
-            CheckCode.RATE_REGISTERS, "Too little heat to compare the hours of the day."
-        )
+        return not_checkable(CheckCode.RATE_REGISTERS, say("too_little_heat"))
     judged = warmth > RATE_REGISTER_LEAST_SHARE * warmth.sum() / 4
     with np.errstate(invalid="ignore", divide="ignore"):
         share = np.where(judged, power / warmth, np.nan)
@@ -69,15 +68,15 @@ def rate_register(context: CheckContext) -> Check:
     silent = judged & (share < RATE_REGISTER_SILENT * usual)
     hours = np.count_nonzero(silent) / 4
     picture = Picture(
-        "hour of the day",
-        "electricity ÷ heat",
+        say("hour_day"),
+        say("electricity_heat"),
         False,
-        (series("quarter of an hour", np.arange(96) / 4 + 0.125, share, "bars"),),
+        (series(say("quarter_hour"), np.arange(96) / 4 + 0.125, share, "bars"),),
     )
     if not RATE_REGISTER_LEAST_HOURS <= hours <= MOST_HOURS:
         return sound(
             CheckCode.RATE_REGISTERS,
-            "Electricity is counted at every hour of the day at which heat passes.",
+            say("electricity_counted_every"),
             picture,
         )
     widened = _widened(silent, share < PARTLY * usual)
@@ -89,23 +88,26 @@ def rate_register(context: CheckContext) -> Check:
     ):
         return sound(
             CheckCode.RATE_REGISTERS,
-            "The hours at which electricity stands still do not hang together: no "
-            "rate has such times.",
+            say("hours_electricity_stands"),
             picture,
         )
     return Check(
         CheckCode.RATE_REGISTERS,
         Soundness.BROKEN,
-        f"From {first:%H:%M} to {last:%H:%M} '{context.unit.name}' hardly moves while "
-        f"{warmth[silent].sum() / 3.6e6:,.0f} kWh of heat pass. One of two rate registers is not "
-        "read. No COP is stated.",
+        say(
+            "sentence",
+            first=first,
+            last=last,
+            name=context.unit.name,
+            warmth=warmth[silent].sum() / 3600000.0,
+        ),
         (context.whole,),
-        "Read the other register too and describe it as a second meter, or leave these hours out.",
+        say("remedy"),
         (
             Rule(
                 from_time=first,
                 to_time=last,
-                reason="the other rate register is not read",
+                reason=say("other_rate_register"),
             ),
         ),
         (Affects.ELECTRICITY,),

@@ -5,6 +5,7 @@ import numpy as np
 from ember.basis.codes import CheckCode
 from ember.basis.series import Floats
 from ember.description.installation import Factor, Installation, Offset, Swap
+from ember.messages import words_of
 from ember.trust.check import (
     Affects,
     Check,
@@ -16,6 +17,8 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext, by_day
 from ember.trust.ratios import named
+
+say = words_of(__name__)
 
 REGISTER_AGAINST_FLOW_MOST = 0.05  # by which the two may disagree, common practice
 MOST_MIXING = 0.3  # where readings lie so far apart that they mix running and rest
@@ -33,11 +36,11 @@ def register_against_flow(context: CheckContext) -> Check:
     )
     circuit = context.circuit
     if register is None or circuit is None:
-        return not_checkable(CheckCode.REGISTER_AGAINST_FLOW, "Heat is measured in one way only.")
+        return not_checkable(CheckCode.REGISTER_AGAINST_FLOW, say("heat_measured_one"))
     if register.name in counts_uncorrected(context.installation):
         return not_checkable(
             CheckCode.REGISTER_AGAINST_FLOW,
-            f"'{register.name}' counts with the same sensors, as they were before correction.",
+            say("counts_same_sensors", name=register.name),
         )
     one, other = meter_energies.heat[register.name].energy, meter_energies.heat[circuit.name].energy
     known = np.isfinite(one) & np.isfinite(other) & ~context.left_out
@@ -46,11 +49,9 @@ def register_against_flow(context: CheckContext) -> Check:
     if 0 < abs(counted - net) < abs(counted - total):
         positive, total = other, net
     if total < 20 * register.resolution_kwh * 3.6e6 or counted <= 0:
-        return not_checkable(
-            CheckCode.REGISTER_AGAINST_FLOW, "Too little heat for the register's step."
-        )
+        return not_checkable(CheckCode.REGISTER_AGAINST_FLOW, say("too_little_heat"))
     ratio = counted / total
-    said = f"Over the same time the register counts {ratio:.3f} of flow × ΔT."
+    said = say("over_same_time", ratio=ratio)
     picture = _picture(context, np.where(known, one, 0.0), np.where(known, positive, 0.0))
     if abs(ratio - 1) <= REGISTER_AGAINST_FLOW_MOST:
         return sound(CheckCode.REGISTER_AGAINST_FLOW, said, picture)
@@ -58,31 +59,26 @@ def register_against_flow(context: CheckContext) -> Check:
     if context.mixing and abs(np.log(ratio)) < np.log(1 + MOST_MIXING):
         return not_checkable(
             CheckCode.REGISTER_AGAINST_FLOW,
-            f"{said} {context.mixing} Within {MOST_MIXING:.0%} the two may well differ so.",
-            "Log flow and temperatures every minute or two for some days.",
+            say("within_two_may", said=said, mixing=context.mixing, most_mixing=MOST_MIXING),
+            say("log_flow_temperatures"),
         )
-    hint = (
-        f" A ratio near {mistake[0]:g} is a unit, phase or pulse mistake: {mistake[1]}."
-        if mistake
-        else ""
-    )
+    hint = say("ratio_near_unit", factor=mistake[0], meaning=mistake[1]) if mistake else ""
     proposals: tuple[Factor, ...] = ()
     if mistake:
         proposals = (
             Factor(
                 channel=register.channel,
                 factor=1 / mistake[0] if ratio > 1 else mistake[0],
-                reason=f"register counted {ratio:.3f} of flow × ΔT: {mistake[1]}",
+                reason=say("register_counted_flow", ratio=ratio, meaning=mistake[1]),
             ),
         )
     return Check(
         CheckCode.REGISTER_AGAINST_FLOW,
         Soundness.DOUBTFUL,
         said
-        + f" More than {REGISTER_AGAINST_FLOW_MOST:.0%} apart: one of them is set wrongly.{hint}",
+        + say("more_than_apart", register_against_flow_most=REGISTER_AGAINST_FLOW_MOST, hint=hint),
         (context.whole,),
-        "Check glycol, unit, pulse value and the place of the sensors before believing either. "
-        "Which of the two is wrong only the meter on site can say.",
+        say("remedy"),
         proposals,
         (Affects.HEAT,),
         picture,
@@ -115,7 +111,7 @@ def _picture(context: CheckContext, one: Floats, other: Floats) -> Picture:
     at = (context.trace.start + weeks[:-1] * context.trace.step).astype(float)
     return Picture(
         "week",
-        "register ÷ flow × ΔT",
+        say("register_flow_delta"),
         True,
         (series("week", at, ratio),),
         (("", 1 - REGISTER_AGAINST_FLOW_MOST), ("limit", 1 + REGISTER_AGAINST_FLOW_MOST)),

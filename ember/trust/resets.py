@@ -9,9 +9,12 @@ from ember.basis.periods import Period
 from ember.basis.registers import falls
 from ember.basis.series import Span
 from ember.description.installation import channels_of
+from ember.messages import words_of
 from ember.metering.register import REGISTER_MOST
 from ember.trust.check import Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.context import CheckContext
+
+say = words_of(__name__)
 
 
 def counter_resets(context: CheckContext) -> Check:
@@ -27,9 +30,7 @@ def counter_resets(context: CheckContext) -> Check:
         if channel in trace and quantity_of(channel).kind == Kind.COUNTER
     ]
     if not channels:
-        return not_checkable(
-            CheckCode.COUNTER_RESETS, "No register is logged; power and flow × ΔT cannot reset."
-        )
+        return not_checkable(CheckCode.COUNTER_RESETS, say("no_register_logged"))
     spans: list[Period] = []
     said: list[str] = []
     first = None
@@ -44,18 +45,20 @@ def counter_resets(context: CheckContext) -> Check:
         bad = np.flatnonzero(wrong)
         bad = bad[~context.left_out[known[bad]]]
         for k in bad:
-            spans.append(context.period(f"{channel} falls", Span(int(known[k]), int(known[k + 1]))))
+            spans.append(
+                context.period(
+                    say("falls", channel=channel), Span(int(known[k]), int(known[k + 1]))
+                )
+            )
             if len(said) < 5:
                 before, after = values[known[k]] / 3.6e6, values[known[k + 1]] / 3.6e6
                 when = iso_local(trace.instant(int(known[k + 1])), context.zone)
-                said.append(f"{channel} from {before:,.1f} to {after:,.1f} kWh, {when}")
+                said.append(say("kwh", channel=channel, before=before, after=after, when=when))
         if len(bad) and first is None:
             first = channel
     if first is None:
-        said_net = (
-            " The heat register counts net: it falls a little beside defrosts, which is no reset."
-        )
-        text = f"No register of {len(set(channels))} is set back."
+        said_net = say("heat_register_counts")
+        text = say("no_register_set", count=len(set(channels)))
         return sound(CheckCode.COUNTER_RESETS, text + said_net * counts_net)
     values = trace[first] / 3.6e6
     at = trace.start + trace.step * np.arange(len(trace))
@@ -63,14 +66,15 @@ def counter_resets(context: CheckContext) -> Check:
     return Check(
         CheckCode.COUNTER_RESETS,
         Soundness.DOUBTFUL,
-        f"A register falls {len(spans)} times: {'; '.join(said)}. It is split there: increments "
-        "count, the one across the fall is left out, none is negative.",
+        say("sentence", spans=len(spans), said="; ".join(said)),
         tuple(spans),
-        "Ask whether the meter was changed or reset, and note it. Nothing needs correcting unless "
-        "the new meter counts in another unit.",
+        say("remedy"),
         (),
         (),
         Picture(
-            "time", f"{first} [kWh]", True, (series(first, at[::every], values[::every], "line"),)
+            "time",
+            say("kwh_2", first=first),
+            True,
+            (series(first, at[::every], values[::every], "line"),),
         ),
     )

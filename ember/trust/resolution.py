@@ -5,6 +5,7 @@ from math import sqrt
 import numpy as np
 
 from ember.basis.codes import CheckCode
+from ember.messages import words_of
 from ember.metering.resolution import step_of
 from ember.states import State
 from ember.trust.check import (
@@ -18,6 +19,8 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext
 
+say = words_of(__name__)
+
 RESOLUTION_MOST = 0.15  # step over ΔT, common practice
 
 
@@ -28,22 +31,19 @@ def resolution(context: CheckContext) -> Check:
     """
     circuit = context.circuit
     if circuit is None:
-        return not_checkable(CheckCode.RESOLUTION, "Flow and return temperatures are not logged.")
+        return not_checkable(CheckCode.RESOLUTION, say("flow_return_temperatures"))
     delta = context.delta[context.states.state == State.HEATING]
     delta = delta[np.isfinite(delta)]
     if len(delta) < context.hour:
-        return not_checkable(CheckCode.RESOLUTION, "Less than an hour of heating in the log.")
+        return not_checkable(CheckCode.RESOLUTION, say("less_than_hour"))
     step = max(step_of(context.trace[c]) for c in (circuit.flow_temp, circuit.return_temp))
     usual = abs(float(np.median(delta)))
     share = step / max(usual, 0.1)
     one = step / sqrt(6) * 2 / max(usual, 0.1)
-    said = (
-        f"The temperatures come in steps of {step:.2g} K at a ΔT of {usual:.1f} K: one minute's "
-        f"heat is known to ±{one:.0%} from that alone (k = 2), a season's far better."
-    )
+    said = say("temperatures_come_steps", step=step, usual=usual, one=one)
     counts, bounds = np.histogram(delta, bins=60)
     picture = Picture(
-        "ΔT in heating [K]",
+        say("delta_heating"),
         "readings",
         False,
         (series("ΔT", 0.5 * (bounds[1:] + bounds[:-1]), counts.astype(float), "bars"),),
@@ -53,11 +53,9 @@ def resolution(context: CheckContext) -> Check:
     return Check(
         CheckCode.RESOLUTION,
         Soundness.DOUBTFUL,
-        said + f" More than {RESOLUTION_MOST:.0%} of ΔT is coarse: do not read single minutes or "
-        "starts.",
+        said + say("more_than_delta", resolution_most=RESOLUTION_MOST),
         (context.whole,),
-        "Log the temperatures with a digit more. The COP of days and months stands, its U holds "
-        "the rounding.",
+        say("remedy"),
         (),
         (Affects.MOMENTS,),
         picture,

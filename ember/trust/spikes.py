@@ -8,9 +8,12 @@ from ember.basis.quantity import symbol
 from ember.basis.series import Bools, Floats, Span
 from ember.corrections.applied import stands_out
 from ember.description.installation import HEATERS, Consumer, Rule
+from ember.messages import words_of
 from ember.states import State
 from ember.trust.check import Affects, Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.context import CheckContext
+
+say = words_of(__name__)
 
 WATER_JUMP = 25.0  # [K] from one reading to the next and back, common practice
 SPIKES_AROUND = 900.0  # of a change-over to hot water, when water really comes and goes [s]
@@ -30,7 +33,7 @@ def spikes(context: CheckContext) -> Check:
     limits = _limits(context)
     turning = _turning(context)
     if not limits:
-        return not_checkable(CheckCode.SPIKES, "Nothing is logged that could jump.")
+        return not_checkable(CheckCode.SPIKES, say("nothing_logged_could"))
     for channel, (jump, affects) in limits.items():
         out = stands_out(trace[channel], jump) & ~context.left_out
         if affects == Affects.HEAT:
@@ -41,24 +44,27 @@ def spikes(context: CheckContext) -> Check:
         unit = symbol(quantity_of(channel).unit)
         at = np.flatnonzero(out)
         shown = f"{jump:.2g}" if jump < 10 else f"{jump:,.0f}"
-        said.append(f"{channel} {count} times by more than {shown} {unit}")
+        said.append(say("times_more_than", channel=channel, count=count, shown=shown, unit=unit))
         rules.append(
-            Rule(channel=channel, jump=float(f"{jump:.4g}"), reason=f"spikes of {channel}")
+            Rule(channel=channel, jump=float(f"{jump:.4g}"), reason=say("spikes", channel=channel))
         )
-        spans += [context.period(f"spike of {channel}", Span(int(k), int(k) + 1)) for k in at[:100]]
+        spans += [
+            context.period(say("spike", channel=channel), Span(int(k), int(k) + 1))
+            for k in at[:100]
+        ]
         touched.append(affects)
         worst = worst or (channel, int(at[0]))
     if worst is None:
-        return sound(CheckCode.SPIKES, "No reading stands out alone from those before and after.")
+        return sound(CheckCode.SPIKES, say("no_reading_stands"))
     channel, first = worst
     around = trace.slice(Span(max(0, first - 120), min(len(trace), first + 120)))
     instants = around.start + around.step * np.arange(len(around))
     return Check(
         CheckCode.SPIKES,
         Soundness.DOUBTFUL,
-        f"Single readings jump and come back: {'; '.join(said)}.",
+        say("sentence", said="; ".join(said)),
         tuple(spans),
-        "Leave these readings out by rule; look at loose contacts, long cables and the logger.",
+        say("remedy"),
         tuple(rules),
         tuple(dict.fromkeys(touched)),
         Picture("time", channel, True, (series(channel, instants, around[channel], "line"),)),

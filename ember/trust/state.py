@@ -9,9 +9,12 @@ from ember.basis.quantity import Estimate
 from ember.boundary import MeterCombination
 from ember.boundary.combinations import why_none
 from ember.description.installation import Consumer, Installation
+from ember.messages import words_of
 from ember.reckoning import Reckoning
 from ember.states import Basis
 from ember.trust.check import Affects, Check
+
+say = words_of(__name__)
 
 STATE_WIDE = 0.15  # U over the COP from which the limits are called wide, common practice
 
@@ -79,23 +82,29 @@ def trust_state(
     widest = reckonings[-1] if reckonings else None
     claims = [_cop(widest, doubts, combinations)]
     claims.append(_energies(widest, doubts, used))
-    claims.append(_counts("starts and run lengths", runs_known, doubts[Affects.COUNTS]))
-    claims.append(_counts("defrost counts", defrosts_by != Basis.NOT_KNOWN, doubts[Affects.COUNTS]))
+    claims.append(_counts(say("starts_run_lengths"), runs_known, doubts[Affects.COUNTS]))
+    claims.append(
+        _counts(say("defrost_counts"), defrosts_by != Basis.NOT_KNOWN, doubts[Affects.COUNTS])
+    )
     if doubts[Affects.MOMENTS]:
         claims.append(
-            Claim("single minutes", False, f"no, because of {_list(doubts[Affects.MOMENTS])}")
+            Claim(
+                say("single_minutes"),
+                False,
+                say("no_because", checks=_list(doubts[Affects.MOMENTS])),
+            )
         )
     ill = doubts[Affects.CONDITIONS] + doubts[Affects.HEAT] + doubts[Affects.ELECTRICITY]
-    words = f"not while in doubt: {_list(ill)}" if ill else uncompared or "yes"
-    claims.append(Claim("comparison with the rated table", not ill and not uncompared, words))
+    words = say("not_while_doubt", checks=_list(ill)) if ill else uncompared or "yes"
+    claims.append(Claim(say("comparison_rated_table"), not ill and not uncompared, words))
     standing = _standing(claims[0], claims[1], claims[2], widest, doubts)
     said = "; ".join(f"{c.what}: {c.words}" for c in claims[:2])
-    counts = "counts yes" if claims[2].may else "counts no"
+    counts = say("counts_yes") if claims[2].may else say("counts_no")
     brief = {
         TrustKind.DOUBTFUL: "doubtful",
-        TrustKind.COUNTS_ONLY: "no COP, counts yes",
-        TrustKind.ELECTRICITY: "no COP, electricity yes",
-        TrustKind.NONE: "no COP",
+        TrustKind.COUNTS_ONLY: say("no_cop_counts"),
+        TrustKind.ELECTRICITY: say("no_cop_electricity"),
+        TrustKind.NONE: say("no_cop"),
     }.get(standing, claims[0].words)
     return TrustState(
         standing, brief, f"{said}; {counts}", tuple(claims), _addition(installation, combinations)
@@ -117,13 +126,13 @@ def _cop(
 ) -> Claim:
     if widest is None:
         why = why_none(combinations)
-        return Claim("COP", False, f"no: {why}")
-    what = f"COP at {widest.level}"
+        return Claim("COP", False, say("no", why=why))
+    what = say("cop", level=widest.level)
     if widest.cop is None:
-        return Claim(what, False, f"no: {widest.reason}")
+        return Claim(what, False, say("no_2", reason=widest.reason))
     ill = doubts[Affects.HEAT] + doubts[Affects.ELECTRICITY]
     if ill:
-        return Claim(what, False, f"in doubt: {_list(ill)}")
+        return Claim(what, False, say("doubt", checks=_list(ill)))
     return Claim(what, True, f"± {widest.cop.relative:.0%}")
 
 
@@ -137,16 +146,16 @@ def _energies(
         kinds.remove(Affects.HEAT)
     ill = [n for t in kinds for n in doubts[t]]
     if used is not None and not ill and (widest is None or widest.heat is None):
-        return Claim("energies", True, f"electricity alone, ± {used.relative:.0%}")
+        return Claim("energies", True, say("electricity_alone", relative=used.relative))
     if ill or widest is None:
-        return Claim("energies", False, f"in doubt: {_list(ill)}")
-    return Claim("energies", True, f"yes, of the {widest.coverage:.0%} covered")
+        return Claim("energies", False, say("doubt", checks=_list(ill)))
+    return Claim("energies", True, say("yes_covered", coverage=widest.coverage))
 
 
 def _counts(what: str, known: bool, doubts: Sequence[str]) -> Claim:
     if not known:
-        return Claim(what, False, "not known from what is logged")
-    return Claim(what, not doubts, f"in doubt: {_list(doubts)}" if doubts else "yes")
+        return Claim(what, False, say("not_known_logged"))
+    return Claim(what, not doubts, say("doubt", checks=_list(doubts)) if doubts else "yes")
 
 
 def _standing(
@@ -176,21 +185,10 @@ def _addition(installation: Installation, combinations: Sequence[MeterCombinatio
         if combination is None:
             return None
         if Consumer.DISTRIBUTION_PUMP in combination.lacking:
-            return (
-                f"For {combination.level}: a plug meter on the circulation pump, or its power "
-                "from the "
-                "display as a fixed power."
-            )
-        return f"For {combination.level}: {combination.reason}."
+            return say("plug_meter_circulation", level=combination.level)
+        return say("for", level=combination.level, reason=combination.reason)
     if not (installation.circuits or installation.registers or installation.air):
         if installation.reported:
-            return (
-                "The controller's heat is reported, not measured. A clamp-on flow meter and a "
-                "matched pair borrowed for a week or two give a transfer factor; a heat meter in "
-                "the return measures for good."
-            )
-        return (
-            "Heat is not measured. Cheapest: the environmental yield or heat total of the unit's "
-            "display read by hand each month; best: a heat meter in the return."
-        )
+            return say("controller_heat_reported")
+        return say("heat_not_measured")
     return f"{open_[0].reason}."

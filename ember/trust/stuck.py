@@ -6,9 +6,12 @@ from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
 from ember.basis.series import Floats, Ints, Span, edges_of
 from ember.description.installation import HEATERS
+from ember.messages import words_of
 from ember.metering.resolution import step_of
 from ember.trust.check import Affects, Check, Picture, Soundness, not_checkable, series, sound
 from ember.trust.context import CheckContext, filled
+
+say = words_of(__name__)
 
 STUCK_LEAST_HOURS = 3.0  # for which water, power and flow may not stand still, common practice
 STUCK_COARSE = 0.3  # step of a temperature from which it stands still more easily [K]
@@ -55,21 +58,18 @@ def stuck(context: CheckContext) -> Check:
         if not context.left_out[span.start : span.stop].all():
             found.append((channel, Affects.HEAT, span))
     if not looked:
-        return not_checkable(CheckCode.STUCK_READINGS, "Nothing is logged that could stand still.")
+        return not_checkable(CheckCode.STUCK_READINGS, say("nothing_logged_could"))
     if not found:
-        return sound(
-            CheckCode.STUCK_READINGS, "No reading stands still while the unit starts and stops."
-        )
-    spans = tuple(context.period(f"{channel} stuck", span) for channel, _, span in found)
+        return sound(CheckCode.STUCK_READINGS, say("no_reading_stands"))
+    spans = tuple(context.period(say("stuck", channel=channel), span) for channel, _, span in found)
     hours = sum(p.stop - p.start for p in spans) / 3600
     which = ", ".join(dict.fromkeys(channel for channel, _, _ in found))
     return Check(
         CheckCode.STUCK_READINGS,
         Soundness.DOUBTFUL,
-        f"The same value for {hours:,.0f} h in all while the unit goes on ({which}): "
-        f"{context.said(spans)}.",
+        say("sentence", hours=hours, which=which, said=context.said(spans)),
         spans,
-        "Exclude these stretches; look at the sensor, its cable and the logger.",
+        say("remedy"),
         tuple(context.exclusion(s, s.name) for s in spans),
         tuple(dict.fromkeys(affects for _, affects, _ in found)),
         _picture(context, found[0][0], spans[0]),

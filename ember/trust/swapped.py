@@ -6,6 +6,7 @@ from ember.basis.clock import wall_clock
 from ember.basis.codes import CheckCode
 from ember.basis.series import Bools, Floats, Span, spans_of
 from ember.description.installation import Swap
+from ember.messages import words_of
 from ember.states import State
 from ember.trust.check import (
     Affects,
@@ -17,6 +18,8 @@ from ember.trust.check import (
     sound,
 )
 from ember.trust.context import CheckContext, by_day
+
+say = words_of(__name__)
 
 # share of settled running with ΔT below zero; defrosts reach a tenth, common practice
 SWAPPED_MOST = 0.5
@@ -33,17 +36,13 @@ def swapped_sensors(context: CheckContext) -> Check:
     """
     circuit = context.circuit
     if circuit is None:
-        return not_checkable(
-            CheckCode.SWAPPED_SENSORS, "Flow and return temperatures are not logged."
-        )
+        return not_checkable(CheckCode.SWAPPED_SENSORS, say("flow_return_temperatures"))
     state = context.states.state
     active = (state == State.HEATING) | (state == State.HOT_WATER) | (state == State.DEFROST)
     active &= np.isfinite(context.delta) & ~context.left_out
     hours = np.count_nonzero(active) / context.hour
     if hours < SWAPPED_LEAST_HOURS:
-        return not_checkable(
-            CheckCode.SWAPPED_SENSORS, f"Only {hours:.1f} h of settled running in the log."
-        )
+        return not_checkable(CheckCode.SWAPPED_SENSORS, say("only_settled_running", hours=hours))
     negative = active & (context.delta < -SWAPPED_LEAST_DELTA)
     share = np.count_nonzero(negative) / np.count_nonzero(active)
     median = float(np.median(context.delta[active]))
@@ -54,15 +53,12 @@ def swapped_sensors(context: CheckContext) -> Check:
     at = context.day_instants
     picture = Picture(
         "day",
-        "running with ΔT below zero [%]",
+        say("running_delta_below"),
         True,
         (series("day", at, daily * 100),),
         (("limit", SWAPPED_MOST * 100),),
     )
-    said = (
-        f"While the unit runs, flow minus return is {median:+.1f} K in the median and negative "
-        f"in {share:.0%} of {hours:,.0f} h."
-    )
+    said = say("while_unit_runs", median=median, share=share, hours=hours)
     turned_days = (daily > SWAPPED_MOST).any()
     for channel in (circuit.flow_temp, circuit.return_temp) if turned_days else ():
         # One that stands still is stuck.
@@ -79,12 +75,12 @@ def swapped_sensors(context: CheckContext) -> Check:
         context.whole
         if whole
         else context.period(
-            "sensors swapped", Span(int(context.days[s.start]), int(context.days[s.stop]))
+            say("sensors_swapped"), Span(int(context.days[s.start]), int(context.days[s.stop]))
         )
         for s in parts
     )
     channels = (circuit.flow_temp, circuit.return_temp)
-    reason = "sensors swapped, found by ΔT"
+    reason = say("sensors_swapped_found")
     swaps = tuple(
         Swap(channels=channels, reason=reason)
         if whole
@@ -100,9 +96,9 @@ def swapped_sensors(context: CheckContext) -> Check:
     return Check(
         CheckCode.SWAPPED_SENSORS,
         Soundness.BROKEN,
-        f"{said} The two sensors, or their columns, are swapped{where}. No COP is stated.",
+        say("sentence", said=said, where=where),
         spans,
-        "Check on site which sensor sits in which pipe, then accept the swap.",
+        say("remedy"),
         swaps,
         (Affects.HEAT, Affects.COUNTS),
         picture,

@@ -2,7 +2,7 @@
 
 from ember.basis.codes import CheckCode
 from ember.description.installation import Factor, part_load_is_better
-from ember.messages import NotAvailable
+from ember.messages import NotAvailable, words_of
 from ember.trust.check import (
     Affects,
     Check,
@@ -14,6 +14,8 @@ from ember.trust.check import (
 )
 from ember.trust.context import CheckContext
 from ember.trust.ratios import named
+
+say = words_of(__name__)
 
 TOO_GOOD_LEAST_HOURS = 24.0  # of compared running, common practice
 # within which a ratio is called near a usual mistake: units differ from their table
@@ -30,19 +32,17 @@ def beyond_table(context: CheckContext) -> Check:
         why = (
             context.promise.reason.sentence
             if isinstance(context.promise, NotAvailable)
-            else "too little comparable running"
+            else say("too_little_comparable")
         )
-        return not_checkable(
-            CheckCode.BEYOND_TABLE, f"There is no comparison with a rated table: {why}."
-        )
+        return not_checkable(CheckCode.BEYOND_TABLE, say("there_no_comparison", why=why))
     ratio, thresholds = comparison.ratio, context.installation.thresholds
     part_load = part_load_is_better(context.installation)
     most = thresholds.too_good_part_load if part_load else thresholds.too_good
-    said = f"Measured COP is {ratio} of the rated one; up to {most:g} is possible."
+    said = say("measured_cop_rated", ratio=ratio, most=most)
     at, heat, _, rated = context.compared_days
     picture = Picture(
         "day",
-        "heat ÷ (electricity × rated COP)",
+        say("heat_electricity_rated"),
         True,
         (series("day", at, heat / rated),),
         (("limit", most),),
@@ -53,7 +53,7 @@ def beyond_table(context: CheckContext) -> Check:
     hint = ""
     proposals: tuple[Factor, ...] = ()
     if mistake is not None:
-        hint = f" It is near {mistake[0]:g}, which would be {mistake[1]}."
+        hint = say("near_would", factor=mistake[0], meaning=mistake[1])
         if mistake[0] in (1.5, 2.0, 3.0) and context.unit is not None:
             channel = next(
                 m.channel for m in context.installation.electricity if m.name == context.unit.name
@@ -63,16 +63,15 @@ def beyond_table(context: CheckContext) -> Check:
                     channel=channel,
                     factor=mistake[0],
                     U=0.02 if mistake[0] == 2.0 else 0.05,
-                    reason=f"electricity × {mistake[0]:g}: {mistake[1]}",
+                    reason=say("electricity", factor=mistake[0], meaning=mistake[1]),
                 ),
             )
     return Check(
         CheckCode.BEYOND_TABLE,
         Soundness.DOUBTFUL,
-        said + hint + " No unit does that.",
+        said + hint + say("no_unit_does"),
         (context.whole,),
-        "Look for heat counted without its electricity, a leg or phase not clamped, one of two "
-        "rate registers not read, a wrong pulse value. Work at the meter is for an electrician.",
+        say("remedy"),
         proposals,
         (Affects.HEAT, Affects.ELECTRICITY),
         picture,

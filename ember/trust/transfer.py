@@ -7,8 +7,11 @@ import numpy as np
 from ember.basis.clock import wall_clock
 from ember.basis.series import Bools
 from ember.description.installation import Prefer, Transfer
+from ember.messages import words_of
 from ember.metering import MeterEnergy
 from ember.trust.context import CheckContext, by_day
+
+say = words_of(__name__)
 
 TRANSFER_LEAST_DAYS = 5
 BORROWED = 0.5  # share of the record that a meter measures at most, to be called borrowed
@@ -50,7 +53,7 @@ def transfer(context: CheckContext, reported: str, measured: str) -> tuple[Trans
     if not np.isfinite(means).all():
         return None
     last = float(context.trace.instant(int(context.days[int(days[-1]) + 1])))
-    reason = f"{len(days)} days beside '{measured}'"
+    reason = say("days_beside", days=len(days), measured=measured)
     return (
         Transfer(
             meter=reported,

@@ -5,6 +5,7 @@ import numpy as np
 from ember.basis.codes import CheckCode
 from ember.boundary.combinations import lowest
 from ember.description.installation import AddElectricity
+from ember.messages import words_of
 from ember.rated import Expected
 from ember.trust.check import (
     Affects,
@@ -16,6 +17,8 @@ from ember.trust.check import (
     sound,
 )
 from ember.trust.context import CheckContext
+
+say = words_of(__name__)
 
 YIELD_AS_HEAT_LEAST_DAYS = 10
 LEAST_ONE = 0.7  # electricity that lacks in the heat, times the electricity itself
@@ -36,59 +39,52 @@ def yield_as_heat(context: CheckContext) -> Check:
     )
     combination = lowest(context.combinations)
     if combination is None or combination.reason is not None:
-        return not_checkable(CheckCode.YIELD_AS_HEAT, "No level can be computed from these meters.")
+        return not_checkable(CheckCode.YIELD_AS_HEAT, say("no_level_can"))
     name = combination.heat[0][1]
     if context.circuit is not None and name == context.circuit.name:
         return sound(
             CheckCode.YIELD_AS_HEAT,
-            "Heat is flow × ΔT of the water: that cannot be the source's yield.",
+            say("heat_flow_delta"),
         )
     _, heat, used, rated = context.compared_days
     if len(heat) < YIELD_AS_HEAT_LEAST_DAYS:
         return not_checkable(
             CheckCode.YIELD_AS_HEAT,
-            f"Fewer than {YIELD_AS_HEAT_LEAST_DAYS} days can be compared with the table.",
+            say("fewer_than_days", yield_as_heat_least_days=YIELD_AS_HEAT_LEAST_DAYS),
         )
     design = np.column_stack([rated, -used])
     if np.linalg.cond(design.T @ design) > YIELD_AS_HEAT_ALIKE:
-        return not_checkable(
-            CheckCode.YIELD_AS_HEAT, "The days are too alike: rated COP and weather hardly vary."
-        )
+        return not_checkable(CheckCode.YIELD_AS_HEAT, say("days_too_alike"))
     a, b = np.linalg.lstsq(design, heat, rcond=None)[0]
     residual = heat - design @ np.array([a, b])
     spread = float(np.sqrt(residual @ residual / (len(heat) - 2)))
     u_b = spread * float(np.sqrt(np.linalg.inv(design.T @ design)[1, 1]))
     picture = Picture(
-        "rated COP of the day",
-        "heat ÷ electricity of the day",
+        say("rated_cop_day"),
+        say("heat_electricity_day"),
         False,
         (
             series("day", rated / used, heat / used),
-            series("one below", np.sort(rated / used), np.sort(rated / used) - 1, "line"),
+            series(say("one_below"), np.sort(rated / used), np.sort(rated / used) - 1, "line"),
         ),
     )
     with_it = float((heat.sum() + used.sum()) / rated.sum())
-    said = (
-        f"Over {len(heat)} days heat is {a:.2f} of the rated heat less {b:.2f} ± {2 * u_b:.2f} of "
-        f"the electricity; with the electricity it would be {with_it:.2f} of the rated heat."
-    )
+    said = say("over_days_heat", heat=len(heat), a=a, b=b, u_b=2 * u_b, with_it=with_it)
     if not (b - 2 * u_b > LEAST_ONE and YIELD_AS_HEAT_UNIT[0] < with_it < YIELD_AS_HEAT_UNIT[1]):
         return sound(CheckCode.YIELD_AS_HEAT, said, picture)
     if isinstance(context.promise, Expected) and context.promise.promise.heater_open:
         return not_checkable(
             CheckCode.YIELD_AS_HEAT,
-            f"{said} A heater in the same meter, which cannot be told apart, looks just so.",
-            "Give the heater a meter of its own, or log power and heat every minute or two.",
+            say("heater_same_meter", said=said),
+            say("give_heater_meter"),
         )
     return Check(
         CheckCode.YIELD_AS_HEAT,
         Soundness.DOUBTFUL,
-        f"{said} It sits one below the expected COP: '{name}' holds the source's yield, not the "
-        "heat.",
+        say("sentence", said=said, name=name),
         (context.whole,),
-        "Add the electricity. Not all of it reaches the water, so the sum is a little uncertain; "
-        "look on the display for a total called heat.",
-        (AddElectricity(meter=name, reason="source yield logged as heat"),),
+        say("remedy"),
+        (AddElectricity(meter=name, reason=say("source_yield_logged")),),
         (Affects.HEAT,),
         picture,
     )

@@ -11,10 +11,12 @@ from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, rectangula
 from ember.basis.series import Bools, Floats
 from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT
 from ember.description.thresholds import Thresholds
-from ember.messages import Reason, Source, because
+from ember.messages import Reason, Source, because, words_of
 from ember.operation.within import Spread, Within, finite, middle, quartiles
 from ember.rated import Promise
 from ember.views.house import HOUSE_LEAST_HOURS, Buffer, Held, buffer_seen, room_held, warm_ups
+
+say = words_of(__name__)
 
 CONTROL_LEAST_SETTLED = 600.0  # of settled heating in an hour that counts [s]
 LEAST_SPAN = 5.0  # of outdoor temperature, for a curve to be seen in it [K]
@@ -224,10 +226,10 @@ def _against_set(
 
 def _of_set(above: Estimate) -> str:
     if abs(above.value) <= above.U:
-        return f"It runs as the curve is set, within {above.U:.1f} K"
+        return say("runs_curve_set", uncertainty=above.U)
     side = "above" if above.value > 0 else "below"
     size = f"{abs(above.value):.1f} ± {above.U:.1f} K"
-    return f"It runs {size} {side} the curve that is set: look at limits, mixing and the setting"
+    return say("runs_curve_set_look", size=size, side=side)
 
 
 def _curve(outdoor: Floats, flow: Floats) -> Curve:
@@ -362,41 +364,36 @@ def _said(
     if curve is not None:
         flat = curve.slope > -FLAT and curve.high - curve.low > 6
         if flat and curve.scatter < TIGHT:
-            said.append(
-                f"No weather curve: the flow stays near {curve.at_zero:.0f} °C whatever the weather"
-            )
+            said.append(say("no_weather_curve", at_zero=curve.at_zero))
         elif flat:
-            said.append("No weather curve can be seen: the flow does not answer to the weather")
+            said.append(say("no_weather_curve_can"))
         else:
             said.append(
-                f"A weather curve is followed: {curve.at_zero:.1f} °C at 0 °C outdoors, "
-                f"{-curve.slope:.2f} K more for each kelvin colder, within {curve.scatter:.1f} K"
+                say(
+                    "weather_curve_followed",
+                    at_zero=curve.at_zero,
+                    slope=-curve.slope,
+                    scatter=curve.scatter,
+                )
             )
             if curve.scatter > SCATTERED:
-                said.append(
-                    f"It scatters by {curve.scatter:.1f} K. A controller that reads the forecast "
-                    "or the room does that too: scatter alone is no fault"
-                )
+                said.append(say("scatters_controller_reads", scatter=curve.scatter))
     if per_kelvin is not None and curve is not None:
-        said.append(
-            f"Each kelvin less of flow temperature saves {per_kelvin:.1%}, by the rated table"
-        )
+        said.append(say("each_kelvin_less", per_kelvin=per_kelvin))
     if setback is not None:
-        said.append(f"At night the flow is {setback:.1f} K lower")
+        said.append(say("night_flow_lower", setback=setback))
     if night_rest is not None:
-        said.append(
-            f"From 22 to 6 it runs {night_rest:.0%} of what it does by day: the night is set back"
-        )
+        said.append(say("runs_does_day", night_rest=night_rest))
     if recovery is not None and recovery > 0.05:
-        said.append(f"From 5 to 8 it takes {recovery:.0%} more power than later in the day")
+        said.append(say("takes_more_power", recovery=recovery))
     strongest = load[-1] if load else None
     if strongest is not None and capacity and (strongest.load or 0.0) >= CONTROL_FULL * capacity:
         full = strongest.delta
         if full is not None and full > limits.delta_wide:
-            said.append(f"ΔT at full load is {full:.1f} K: too little flow (4 to 8 K is usual)")
+            said.append(say("delta_full_load", full=full))
         elif full is not None and full < limits.delta_narrow:
-            said.append(f"ΔT at full load is {full:.1f} K: more flow than is needed")
+            said.append(say("delta_full_load_more", full=full))
     if known and pump_hours / known > limits.pump_idle:
-        what = "Indoor fans" if on_air else "Pumps"
-        said.append(f"{what} ran for {pump_hours:.0f} h with nothing made")
+        what = say("indoor_fans") if on_air else "Pumps"
+        said.append(say("ran_nothing_made", what=what, pump_hours=pump_hours))
     return said

@@ -10,7 +10,7 @@ from ember.basis.quantity import KWH, Estimate
 from ember.basis.series import Floats, Ints
 from ember.description.installation import HEATERS, Consumer, working
 from ember.events.hot_water_charges import COIL_APPROACH, STAGES, STALL, pasteurisations
-from ember.messages import NotAvailable, Reason, because, not_available
+from ember.messages import NotAvailable, Reason, because, not_available, words_of
 from ember.operation.calorimeter import (
     CALORIMETER_CLEARLY,
     Calorimeter,
@@ -21,6 +21,8 @@ from ember.operation.calorimeter import (
 from ember.operation.within import Spread, Within, middle, one, quartiles
 from ember.properties import Fluid, liquid
 from ember.reckoning.tally import Tally, validity
+
+say = words_of(__name__)
 
 USUAL_ROOM = 18.0  # around the tank where it is not logged [degC], common practice
 HOT_WATER_QUIET = 0.25  # of the hours without a charge cool slowest: no water is drawn in them
@@ -266,7 +268,7 @@ def _by_set_point(within: Within, pick: Ints) -> list[Alike]:
         here = pick[groups == key]
         if key < 0 or len(here) < 2:
             continue
-        found.append(_alike(within, f"to about {key * SET_POINT_STEP:.0f} °C", here))
+        found.append(_alike(within, say("about", temperature=key * SET_POINT_STEP), here))
     return found
 
 
@@ -360,11 +362,11 @@ def _rows(
             marks.append("pasteurisation")
         if dwell is not None and dwell >= STALL:
             near = reachable is not None and found.high[charge] >= reachable - 2.0
-            marks.append("stall at the reachable limit" if near else "dwell at the top")
+            marks.append(say("stall_reachable_limit") if near else say("dwell_top"))
         if not found.whole[charge]:
-            marks.append("cut by a gap")
+            marks.append(say("cut_gap"))
         if found.drawn[charge] == 1 and (summed is None or summed.heat is None):
-            marks.append("water drawn")  # it matters only where the tank has to tell the heat
+            marks.append(say("water_drawn"))  # it matters only where the tank has to tell the heat
         rows.append(
             ChargeRow(
                 within.instants(found.start[[charge]])[0],

@@ -7,7 +7,10 @@ import numpy as np
 from ember.basis.clock import HOUR
 from ember.basis.quantity import KWH
 from ember.basis.series import Bools, Floats, edges_of
+from ember.messages import words_of
 from ember.operation.within import Within, middle
+
+say = words_of(__name__)
 
 HOUSE_LEAST_HOURS = 24
 HOUSE_SELDOM = 0.05  # of the time that a held room may be below that
@@ -89,13 +92,13 @@ def room_held(within: Within, inside: Bools) -> Held | None:
     cold = room < median - HELD
     low, high = (float(v) for v in np.percentile(room, [5, 95]))
     coldest = None
-    words = "held: it is hardly ever more than 1 K below its median"
+    words = say("held_hardly_ever")
     if cold.mean() > HOUSE_SELDOM:
         outdoors = of["outdoor"][known]
         coldest, rest = middle(outdoors[cold]), middle(outdoors[~cold])
-        words = f"more than 1 K below its median for {cold.mean():.0%} of the time"
+        words = say("more_than_below", cold=cold.mean())
         if coldest is not None and rest is not None and coldest < rest - 3:
-            words += ", mostly when it is cold outdoors"
+            words += say("mostly_when_cold")
     return Held(
         median, low, high, float(cold.mean()), bool(cold.mean() <= HOUSE_SELDOM), coldest, words
     )

@@ -10,9 +10,12 @@ from ember.basis.quantity import Estimate
 from ember.description.installation import Consumer
 from ember.description.thresholds import Thresholds
 from ember.events.runs import MANY_AN_HOUR, RUNS_SHORT, Ended, most_in_an_hour
+from ember.messages import words_of
 from ember.operation.within import Within, finite, middle, one
 from ember.reckoning.tally import Tally, validity
 from ember.states.state import Known, State
+
+say = words_of(__name__)
 
 RUNS_FEW = 10  # runs, from which short cycling is spoken of
 LENGTHS = (0, 5, 10, 20, 40, 80, 160, 320)  # [min]
@@ -198,11 +201,11 @@ def runs_seen(
 
 def _cycling(count: int, most: int, share: float, limits: Thresholds) -> str | None:
     if most >= limits.starts_an_hour:
-        return f"{most} starts within an hour: {limits.starts_an_hour:g} and more are a fault"
+        return say("starts_within_hour", most=most, starts_an_hour=limits.starts_an_hour)
     if count >= RUNS_FEW and share > limits.short_runs:
-        return f"{share:.0%} of the runs are shorter than 10 min and never reach efficiency"
+        return say("runs_shorter_than", share=share)
     if most > MANY_AN_HOUR:
-        return f"{most} starts within an hour at the most; two or three are sensible"
+        return say("starts_within_hour_most", most=most)
     return None
 
 

@@ -16,9 +16,11 @@ from ember.comparison.performance_ratio import (
     stands_at,
 )
 from ember.diagnosis import Foremost, foremost
-from ember.messages import NotAvailable
+from ember.messages import NotAvailable, words_of
 from ember.reckoning import Reckoning
 from ember.trust import Check, Soundness, TrustKind, TrustState, trust_state
+
+say = words_of(__name__)
 
 
 @dataclass(frozen=True)
@@ -76,7 +78,7 @@ def standing(analysis: RecordAnalysis, assessment: Assessment | None = None) -> 
     if worst in (Soundness.BROKEN, Soundness.DOUBTFUL):
         sentence = next((c.sentence for c in found.checks if c.soundness == worst), sentence)
     elif over.reported is not None and over.reported.cop is not None:
-        sentence = f"As reported by the controller {over.reported.cop}, not measured. "
+        sentence = say("reported_controller_not", cop=over.reported.cop)
         sentence += trust.addition or ""
     elif trust.kind in (TrustKind.COUNTS_ONLY, TrustKind.ELECTRICITY) and trust.addition:
         sentence = trust.addition
@@ -127,7 +129,7 @@ def trust_of(analysis: RecordAnalysis, figures: PeriodFigures) -> TrustState:
 def _uncompared(facts: Facts) -> str | None:
     """Why nothing is compared with a rated table; None where something is."""
     if isinstance(facts.promise, NotAvailable):
-        return f"no: {facts.promise.reason}"
+        return say("no", reason=facts.promise.reason)
     if nearest_to_table(facts.combinations) is None:
-        return "no: no level can be computed"
-    return None if facts.promise.fitting > facts.promise.outside else "no: nothing lies inside it"
+        return say("no_no_level")
+    return None if facts.promise.fitting > facts.promise.outside else say("no_nothing_lies")

@@ -8,9 +8,11 @@ from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.quantity import KWH, Estimate, UncertaintyComponent
 from ember.basis.series import Ints
 from ember.events.starts import overlay
-from ember.messages import Reason, Source, because
+from ember.messages import Reason, Source, because, words_of
 from ember.operation.within import Range, Spread, Within, finite, money, one, quartiles
 from ember.states.state import State
+
+say = words_of(__name__)
 
 VIEWS_STARTS_SHOWN = 40  # single starts drawn behind the median
 
@@ -134,7 +136,7 @@ def starts_seen(within: Within, asked: Filter = Filter()) -> StartsSeen:
 def _why_none(within: Within) -> Reason:
     if within.found.step > 120:
         return because(ReasonCode.STARTS_TOO_COARSE, minutes=within.found.step // 60)
-    words = "; ".join(within.found.notes) or "heat or electricity is not known cell by cell"
+    words = "; ".join(within.found.notes) or say("heat_electricity_not")
     return because(ReasonCode.STARTS_NOT_KNOWN, words=words)
 
 
