@@ -90,7 +90,7 @@ def parts(
     }
     effects = _effects(same, usable)
     names = {
-        "frost": say("outdoors", frost=FROST[0], frost_2=FROST[1]),
+        "frost": say("outdoors", low=FROST[0], high=FROST[1]),
         "high_flow": say("flow_more", high_flow=HIGH_FLOW),
         "small_load": say("load_below_capacity", small_load=SMALL_LOAD),
     }

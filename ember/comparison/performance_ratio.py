@@ -242,7 +242,9 @@ def stands_at(comparison: Comparison) -> tuple[str, ...]:
     elif level != Level.H2:
         said.append(say("compared_nearest_table_level", level=level))
     if comparison.heater_hours:
-        both = say("them", with_heater=comparison.with_heater) if comparison.with_heater else ""
+        both = (
+            say("with_heater", with_heater=comparison.with_heater) if comparison.with_heater else ""
+        )
         said.append(
             say(
                 "left_out_heater",
@@ -384,6 +386,6 @@ def verdict(
     if low < thresholds.wide_limits:
         return Verdict(
             VerdictKind.WIDE_LIMITS,
-            say("rated_but_within", said=said, wide_limits=thresholds.wide_limits),
+            say("as_rated_but_wide", said=said, wide_limits=thresholds.wide_limits),
         )
-    return Verdict(VerdictKind.AS_RATED, say("rated_2", said=said))
+    return Verdict(VerdictKind.AS_RATED, say("as_rated", said=said))

@@ -1,7 +1,7 @@
 """Antifreeze: too little to protect, and too little inhibitor."""
 
 from ember.basis.codes import FindingCode, ViewCode
-from ember.diagnosis.care import GLYCOL, HEATING
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.messages import words_of
@@ -30,8 +30,8 @@ def weak_antifreeze(context: FindingContext) -> Finding | None:
         ],
         [Cause(say("cause_topped_up")), Cause(say("cause_filled_rule"))],
         say("next_check"),
-        HEATING,
+        care("heating"),
         context.costed(None, say("basis_no_loss")),
-        GLYCOL,
+        care("glycol"),
         say("clears", glycol_least=context.limits.glycol_least),
     )

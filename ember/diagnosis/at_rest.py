@@ -4,7 +4,7 @@ import numpy as np
 
 from ember.basis.codes import CheckCode, FindingCode, SourceCode, ViewCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
-from ember.diagnosis.care import ANYBODY, CARE_PRESSURE, MAINS
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding
 from ember.messages import Source, words_of
@@ -61,9 +61,9 @@ def high_standby(context: FindingContext) -> Finding | None:
             Cause(say("cause_other_loads"), *_other_loads(context)),
         ],
         say("next_check"),
-        ANYBODY,
+        care("anybody"),
         context.costed(lost, say("basis_rest_above", at_rest_usual=AT_REST_USUAL)),
-        MAINS,
+        care("mains"),
         say("clears", standby=context.limits.standby),
     )
 
@@ -107,10 +107,10 @@ def pump_always_on(context: FindingContext) -> Finding | None:
             Cause(say("cause_frost_protection")),
         ],
         say("pump_always_on_next_check"),
-        ANYBODY,
+        care("anybody"),
         context.costed(lost, say("basis_pumps_while"))
         if lost
         else context.costed(None, say("basis_pump_no")),
-        say("caution", care_pressure=CARE_PRESSURE),
+        say("caution", pressure=care("pressure")),
         say("pump_always_on_clears", pump_idle=context.limits.pump_idle),
     )

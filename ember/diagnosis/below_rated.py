@@ -5,7 +5,7 @@ import numpy as np
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import exact
 from ember.comparison.performance_ratio import VerdictKind, electricity_lost
-from ember.diagnosis.care import CARE_REFRIGERANT
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Finding, Weight
 from ember.diagnosis.refrigerant import weak_unit
@@ -55,8 +55,8 @@ def below_rated(context: FindingContext) -> Finding | None:
                 np.ones(len(context.analysis.segments.state), np.bool_),
                 exact(1.0, "") - ratio,
             ),
-            say("basis_compared_running", value=electricity_lost(measured, ratio).value),
+            say("basis_compared_running", kwh=electricity_lost(measured, ratio).value),
         ),
-        CARE_REFRIGERANT,
+        care("mains", "refrigerant"),
         say("clears", limit=limit),
     )

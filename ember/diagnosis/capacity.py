@@ -1,7 +1,7 @@
 """Capacity: less than rated at the limit, or less than the house needs, or far more."""
 
 from ember.basis.codes import FindingCode, ViewCode
-from ember.diagnosis.care import CARE_REFRIGERANT, COMFORT, TECHNICIAN
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.diagnosis.refrigerant import weak_unit
@@ -29,7 +29,7 @@ def capacity_short(context: FindingContext) -> Finding | None:
         lost = context.loss(spent * 0.6, 0.2, say("cop_heat_not"))
     return context.finding(
         FindingCode.CAPACITY_SHORT,
-        say("sentence", value=seen.over_rated.value, where=where),
+        say("sentence", share=seen.over_rated.value, where=where),
         Weight.ACTION if charges is not None else Weight.ADVISORY,
         [
             context.evidence(
@@ -50,9 +50,9 @@ def capacity_short(context: FindingContext) -> Finding | None:
             ),
         ),
         say("next_check"),
-        say("who", technician=TECHNICIAN.lower()),
+        say("who", technician=care("technician").lower()),
         context.costed(lost, say("basis_heaters_stood")),
-        f"{COMFORT} {CARE_REFRIGERANT}",
+        care("comfort", "mains", "refrigerant"),
         say("clears", limit=limit),
     )
 
@@ -97,7 +97,7 @@ def oversized(context: FindingContext) -> Finding | None:
         say("oversized_next_check"),
         say("oversized_who"),
         context.costed(None, say("basis_costs_counted")),
-        COMFORT,
+        care("comfort"),
         say("oversized_clears", oversized=context.limits.oversized),
     )
 
@@ -138,6 +138,6 @@ def low_limit(context: FindingContext) -> Finding | None:
         say("low_limit_next_check"),
         say("low_limit_who"),
         context.costed(lost, say("basis_heaters_below")),
-        COMFORT,
+        care("comfort"),
         say("low_limit_clears"),
     )

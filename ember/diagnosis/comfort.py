@@ -4,7 +4,7 @@ import numpy as np
 
 from ember.basis.clock import HOUR, local_from_utc
 from ember.basis.codes import FindingCode, ViewCode
-from ember.diagnosis.care import ANYBODY, COMFORT
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.messages import words_of
@@ -28,7 +28,7 @@ def room_not_held(context: FindingContext) -> Finding | None:
     if use.sum() < COMFORT_LEAST_HOURS:
         return None
     room, outdoor = of["room"][use], of["outdoor"][use]
-    usual, whose = float(np.percentile(room, 75)), say("usual")
+    usual, whose = float(np.percentile(room, 75)), say("its_usual")
     asked = context.installation.house.design_indoor
     if float(np.median(room)) < asked - FAR_BELOW:
         usual, whose = asked, say("described")
@@ -56,7 +56,7 @@ def room_not_held(context: FindingContext) -> Finding | None:
             whose=whose,
             usual=usual,
             share=share,
-            part=", mostly when it is cold outdoors" if colder else "",
+            mostly=say("when_cold") if colder else "",
         ),
         Weight.ACTION if colder and share > 1.5 * context.limits.room_below else Weight.ADVISORY,
         [
@@ -75,8 +75,8 @@ def room_not_held(context: FindingContext) -> Finding | None:
             Cause(say("cause_people_who")),
         ],
         say("next_check"),
-        ANYBODY,
+        care("anybody"),
         context.costed(None, say("basis_comfort_no")),
-        COMFORT,
+        care("comfort"),
         say("clears", room_below=context.limits.room_below),
     )

@@ -213,9 +213,9 @@ class FindingContext:
         days_seen, price = self.period.days, self.price
         currency = self.figures.cost.currency if self.figures.cost else ""
         money = lost.scaled(price, currency) if price is not None else None
-        basis = say("kwh", value=lost.value, length=self.period.length, what=what)
+        basis = say("lost", kwh=lost.value, length=self.period.length, what=what)
         if price is not None:
-            basis += say("kwh_paid_average", price=price, currency=currency)
+            basis += say("at_the_price", price=price, currency=currency)
         if days_seen < SEASON_DAYS:
             basis += say("year_not_claimed", season_days=SEASON_DAYS)
             return Costed(lost, money, None, None, basis)

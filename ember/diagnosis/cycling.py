@@ -1,7 +1,7 @@
 """Short cycling: starts that never become runs."""
 
 from ember.basis.codes import FindingCode, ViewCode
-from ember.diagnosis.care import ANYBODY, COMFORT
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.messages import words_of
@@ -67,10 +67,10 @@ def short_cycling(context: FindingContext) -> Finding | None:
             Cause(say("cause_two_pumps")),
         ],
         say("next_check"),
-        ANYBODY,
+        care("anybody"),
         context.costed(lost, say("basis_starts_beyond"))
         if lost
         else context.costed(None, say("basis_start_costs")),
-        COMFORT,
+        care("comfort"),
         say("clears", short_runs=limits.short_runs, starts_an_hour=limits.starts_an_hour),
     )

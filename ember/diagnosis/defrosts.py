@@ -2,18 +2,13 @@
 
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate
-from ember.diagnosis.care import ICE
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.events.defrost_judgement import DEFROST_JUDGEMENT_SUSPICIOUS, Judged
 from ember.messages import words_of
 
 say = words_of(__name__)
-
-WHO = (
-    "Looking and clearing leaves: anyone, with the unit isolated. Sensors and settings of the "
-    "defrost: a certified technician."
-)
 
 
 def _said(context: FindingContext, kind: Judged) -> tuple[int, str] | None:
@@ -58,9 +53,9 @@ def _finding(
         [context.evidence(words, evidence, threshold, ViewCode.DEFROSTS, above)],
         causes,
         check,
-        WHO,
+        say("who"),
         context.costed(lost, say("basis_these_defrosts")),
-        ICE,
+        care("ice"),
         clears,
     )
 

@@ -7,7 +7,7 @@ from ember.basis.practice import HEATING_BASE
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Floats
 from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT
-from ember.diagnosis.care import ANYBODY, COMFORT
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Finding
 from ember.messages import Source, words_of
@@ -100,7 +100,7 @@ def fixed_flow(context: FindingContext) -> Finding | None:
         FindingCode.FIXED_FLOW_TEMPERATURE,
         say(
             "sentence",
-            part="stays near" if curve.scatter < TIGHT else "lies around",
+            where=say("stays_near") if curve.scatter < TIGHT else say("lies_around"),
             at_zero=curve.at_zero,
             mean=mean,
         ),
@@ -120,9 +120,9 @@ def fixed_flow(context: FindingContext) -> Finding | None:
             Cause(say("cause_buffer_second")),
         ],
         say("next_check"),
-        ANYBODY,
+        care("anybody"),
         context.costed(lost, say("basis_above_flow", words=words)),
-        COMFORT,
+        care("comfort"),
         say("clears", flat=FLAT),
     )
 
@@ -170,8 +170,8 @@ def steep_curve(context: FindingContext) -> Finding | None:
             Cause(say("cause_flow_needed")),
         ],
         say("steep_curve_next_check"),
-        ANYBODY,
+        care("anybody"),
         context.costed(lost, say("basis_above_flow", words=words)),
-        COMFORT,
+        care("comfort"),
         say("steep_curve_clears", flow_above=context.limits.flow_above),
     )

@@ -4,7 +4,7 @@ import numpy as np
 
 from ember.basis.clock import HOUR
 from ember.basis.codes import FindingCode, ViewCode
-from ember.diagnosis.care import COMFORT, MAINS
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding
 from ember.messages import words_of
@@ -68,7 +68,7 @@ def heaters_overused(context: FindingContext) -> Finding | None:
         say("next_check"),
         say("who"),
         context.costed(lost, say("basis_against_heat", cop=cop)),
-        f"{COMFORT} {MAINS}",
+        care("comfort", "mains"),
         say("clears", heater_share=context.limits.heater_share),
     )
 

@@ -4,7 +4,7 @@ import numpy as np
 
 from ember.basis.codes import FindingCode, SourceCode, ViewCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
-from ember.diagnosis.care import ANYBODY, CARE_WATER
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.messages import Source, words_of
@@ -44,7 +44,15 @@ def hot_water_too_hot(context: FindingContext) -> Finding | None:
     top = [s for s in seen.stages if s.cop is not None]
     slope: tuple[str, ...] = ()
     if len(top) >= 2:
-        slope = (say("cop", cop=top[0].cop, low=top[0].low, cop_2=top[-1].cop, low_2=top[-1].low),)
+        slope = (
+            say(
+                "cop_by_temperature",
+                cop=top[0].cop,
+                low=top[0].low,
+                cop_top=top[-1].cop,
+                low_top=top[-1].low,
+            ),
+        )
     return context.finding(
         FindingCode.HOT_WATER_TOO_HOT,
         say("sentence", warmest=seen.warmest, hot_water_usual=HOT_WATER_USUAL),
@@ -64,9 +72,9 @@ def hot_water_too_hot(context: FindingContext) -> Finding | None:
             Cause(say("cause_tank_too")),
         ],
         say("next_check"),
-        ANYBODY,
+        care("anybody"),
         context.costed(lost, say("basis_against_tank", hot_water_usual=HOT_WATER_USUAL)),
-        CARE_WATER,
+        care("hot_water"),
         say("clears", tank_hot=context.limits.tank_hot),
     )
 
@@ -103,7 +111,7 @@ def hot_water_too_often(context: FindingContext) -> Finding | None:
         if each is not None:
             excess = max(seen.a_day - context.limits.charges_a_day / 2, 0.0) * context.period.days
             lost += context.loss(each.median / 1000 * excess, 0.3, say("loss_start"))
-    small = say("each", rise=rise) if rise is not None else ""
+    small = say("by_kelvin_each", rise=rise) if rise is not None else ""
     return context.finding(
         FindingCode.HOT_WATER_TOO_OFTEN,
         say("hot_water_too_often_sentence", a_day=seen.a_day, small=small),
@@ -122,11 +130,11 @@ def hot_water_too_often(context: FindingContext) -> Finding | None:
             Cause(say("cause_probe_too")),
         ],
         say("hot_water_too_often_next_check"),
-        ANYBODY,
+        care("anybody"),
         context.costed(lost, say("basis_starts_beyond"))
         if lost
         else context.costed(None, say("basis_start_costs")),
-        CARE_WATER,
+        care("hot_water"),
         say("hot_water_too_often_clears", charges_a_day=context.limits.charges_a_day),
     )
 
@@ -159,8 +167,8 @@ def hot_water_out_of_reach(context: FindingContext) -> Finding | None:
             Cause(say("cause_flow_limit")),
         ],
         say("hot_water_out_of_reach_next_check"),
-        ANYBODY,
+        care("anybody"),
         context.costed(None, say("basis_not_worked")),
-        CARE_WATER,
+        care("hot_water"),
         say("hot_water_out_of_reach_clears"),
     )

@@ -4,7 +4,7 @@ import numpy as np
 
 from ember.basis.codes import FindingCode, SourceCode, ViewCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
-from ember.diagnosis.care import CARE_PRESSURE, HEATING
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.messages import Source, words_of
@@ -76,9 +76,9 @@ def wide_delta(context: FindingContext) -> Finding | None:
             Cause(say("cause_pump_speed")),
         ],
         say("next_check"),
-        HEATING,
+        care("heating"),
         context.costed(lost, say("basis_flow_warmer")),
-        CARE_PRESSURE,
+        care("pressure"),
         say("clears", delta_wide=context.limits.delta_wide),
     )
 
@@ -110,9 +110,9 @@ def narrow_delta(context: FindingContext) -> Finding | None:
         ],
         [Cause(say("cause_pump_highest")), Cause(say("cause_pump_far"))],
         say("narrow_delta_next_check"),
-        HEATING,
+        care("heating"),
         context.costed(None, say("basis_pump_would")),
-        CARE_PRESSURE,
+        care("pressure"),
         say("narrow_delta_clears", delta_narrow=context.limits.delta_narrow),
     )
 
@@ -152,9 +152,9 @@ def fighting_pumps(context: FindingContext) -> Finding | None:
             Cause(say("cause_delta_control")),
         ],
         say("fighting_pumps_next_check"),
-        HEATING,
+        care("heating"),
         context.costed(None, say("basis_costs_shows")),
-        CARE_PRESSURE,
+        care("pressure"),
         say("fighting_pumps_clears", swing=context.limits.swing),
     )
 
@@ -185,8 +185,8 @@ def blending(context: FindingContext) -> Finding | None:
             Cause(say("cause_separator_where"), (), gain),
         ],
         say("blending_next_check"),
-        HEATING,
+        care("heating"),
         context.costed(lost, say("blending_basis_flow_warmer")),
-        CARE_PRESSURE,
+        care("pressure"),
         say("blending_clears", blending=context.limits.blending),
     )

@@ -3,7 +3,7 @@
 from ember.basis.codes import CheckCode, FindingCode, ViewCode
 from ember.comparison.performance_ratio import VerdictKind
 from ember.description.installation import part_load_is_better
-from ember.diagnosis.care import CARE_PRESSURE, ELECTRICIAN, HEATING, MAINS
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext, counted
 from ember.diagnosis.finding import Cause, Finding, Weight
 from ember.messages import words_of
@@ -14,31 +14,34 @@ say = words_of(__name__)
 GRAVE = {Affects.HEAT, Affects.ELECTRICITY, Affects.CONDITIONS}
 # Usual causes of what each check finds, the likeliest first; common practice.
 CAUSES = {
-    CheckCode.SWAPPED_SENSORS: ("sensors, or their columns in the log, exchanged",),
-    CheckCode.CLOCKS: ("two loggers with clocks of their own", "local time taken for UTC"),
-    CheckCode.RATE_REGISTERS: ("one of two rate registers is read only",),
-    CheckCode.OTHER_LOADS: ("something else on the circuit", "the unit's own standby, or a heater"),
-    CheckCode.FLOW_READING: ("air in the water", "a flow sensor too near to a bend, or dirty"),
-    CheckCode.PAIR_OFFSET: ("two sensors that were never made a pair", "a sensor badly seated"),
-    CheckCode.STUCK_READINGS: ("a sensor, its cable, or the logger that repeats a value",),
-    CheckCode.CONSUMERS: ("a heater behind a meter that is not described as its own",),
+    CheckCode.SWAPPED_SENSORS: ("usual_sensors_their_columns",),
+    CheckCode.CLOCKS: ("usual_two_loggers_clocks", "usual_local_time_taken"),
+    CheckCode.RATE_REGISTERS: ("usual_one_two_rate",),
+    CheckCode.OTHER_LOADS: ("usual_something_else_circuit", "usual_unit_standby_heater"),
+    CheckCode.FLOW_READING: ("usual_air_water", "usual_flow_sensor_too"),
+    CheckCode.PAIR_OFFSET: ("usual_two_sensors_never", "usual_sensor_badly_seated"),
+    CheckCode.STUCK_READINGS: ("usual_sensor_cable_logger",),
+    CheckCode.CONSUMERS: ("usual_heater_behind_meter",),
     CheckCode.REGISTER_AGAINST_FLOW: (
-        "unit, phase or pulse value set wrongly", "antifreeze that the calculator does not know",
-        "a sensor in the wrong place",
+        "usual_unit_phase_pulse",
+        "usual_antifreeze_calculator_does",
+        "usual_sensor_wrong_place",
     ),
-    CheckCode.CONTROLLER_AGAINST_METER: ("the controller estimates from a map", "an ill meter"),
-    CheckCode.GLYCOL: ("a calculator set for water",),
-    CheckCode.YIELD_AS_HEAT: ("the display counts what comes from outdoors, not what reaches "
-        "the water",),
-    CheckCode.PHYSICAL_BOUND: ("heat without its electricity", "a unit or phase mistake"),
-    CheckCode.BEYOND_TABLE: ("a phase without a clamp", "another boundary on each side",
-                         "the table of another unit"),
-    CheckCode.SPIKES: ("a loose cable", "interference", "the logger's own slips"),
-    CheckCode.RESOLUTION: ("a logger that rounds", "a sensor with coarse steps"),
-    CheckCode.COUNTER_RESETS: ("a meter changed or set back", "a register that rolled over"),
-    CheckCode.GAPS: ("the logger, its power or its network",),
-    CheckCode.OUTDOOR_SENSOR: ("sun on the sensor", "warm exhaust or a wall beside it"),
-}  # fmt: skip
+    CheckCode.CONTROLLER_AGAINST_METER: ("usual_controller_estimates_map", "usual_ill_meter"),
+    CheckCode.GLYCOL: ("usual_calculator_set_water",),
+    CheckCode.YIELD_AS_HEAT: ("usual_display_counts_outdoors",),
+    CheckCode.PHYSICAL_BOUND: ("usual_heat_without_electricity", "usual_unit_phase_mistake"),
+    CheckCode.BEYOND_TABLE: (
+        "usual_phase_without_clamp",
+        "usual_another_boundary_each",
+        "usual_table_another_unit",
+    ),
+    CheckCode.SPIKES: ("usual_loose_cable", "usual_interference", "usual_logger_slips"),
+    CheckCode.RESOLUTION: ("usual_logger_rounds", "usual_sensor_coarse_steps"),
+    CheckCode.COUNTER_RESETS: ("usual_meter_changed_set", "usual_register_rolled_over"),
+    CheckCode.GAPS: ("usual_logger_power_network",),
+    CheckCode.OUTDOOR_SENSOR: ("usual_sun_sensor", "usual_warm_exhaust_wall"),
+}
 TOO_GOOD = frozenset({CheckCode.PHYSICAL_BOUND, CheckCode.BEYOND_TABLE})
 
 
@@ -91,11 +94,11 @@ def _finding(context: FindingContext, check: Check) -> Finding:
         check.sentence,
         Weight.ACTION if grave(check) or check.soundness == Soundness.BROKEN else Weight.ADVISORY,
         evidence,
-        [Cause(name) for name in CAUSES[check.code]],
+        [Cause(say(usual)) for usual in CAUSES[check.code]],
         check.remedy or say("see_trust"),
-        ELECTRICIAN if electric else HEATING,
+        care("electrician") if electric else care("heating"),
         context.costed(None, say("basis_fault_metering")),
-        MAINS if electric else CARE_PRESSURE,
+        care("mains") if electric else care("pressure"),
         say("clears", name=check.name),
         True,
     )
@@ -110,7 +113,7 @@ def too_good(context: FindingContext) -> Finding | None:
     limit = context.limits.too_good_part_load if variable else context.limits.too_good
     return context.finding(
         FindingCode.COP_TOO_GOOD,
-        say("sentence", value=comparison.ratio.value - 1),
+        say("sentence", better=comparison.ratio.value - 1),
         Weight.ACTION,
         [context.evidence(say("performance_ratio"), comparison.ratio, limit, ViewCode.RATING)],
         [
@@ -119,9 +122,9 @@ def too_good(context: FindingContext) -> Finding | None:
             Cause(say("cause_rated_table")),
         ],
         say("next_check"),
-        ELECTRICIAN,
+        care("electrician"),
         context.costed(None, say("too_good_basis_fault_metering")),
-        MAINS,
+        care("mains"),
         say("too_good_clears", limit=limit),
         True,
     )

@@ -31,14 +31,16 @@ def weak_unit(context: FindingContext) -> tuple[Cause, ...]:
         if seen.superheat is not None:
             words = say("superheat", superheat=seen.superheat)
             if seen.superheat > HIGH_SUPERHEAT:
-                charge_for.append(say("high", words=words))
+                charge_for.append(say("condensing_high", words=words))
                 air_against.append(say("high_would_normal", words=words))
             else:
                 charge_against.append(say("normal", words=words))
         if seen.subcooling is not None:
             words = say("subcooling", subcooling=seen.subcooling)
             low = seen.subcooling < LOW_SUBCOOLING
-            (charge_for if low else charge_against).append(f"{words}: {'low' if low else 'normal'}")
+            (charge_for if low else charge_against).append(
+                say("low", words=words) if low else say("normal", words=words)
+            )
         if seen.approach_air is not None:
             words = say("evaporating_below_air", approach_air=seen.approach_air)
             large = seen.approach_air > LARGE_AIR

@@ -6,7 +6,7 @@ from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.quantity import Estimate, exact
 from ember.basis.series import Bools
 from ember.comparison.parts import FROST, HIGH_FLOW, ShapePart
-from ember.diagnosis.care import ANYBODY, CARE_REFRIGERANT, ICE, TECHNICIAN
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Evidence, Finding
 from ember.messages import words_of
@@ -107,7 +107,7 @@ def below_in_frost(context: FindingContext) -> Finding | None:
         context,
         FindingCode.BELOW_RATED_IN_FROST,
         part,
-        say("worse_between_than", value=1 - part.ratio.value),
+        say("worse_between_than", worse=1 - part.ratio.value),
         [
             Cause(say("cause_frost_stays"), odd),
             Cause(
@@ -119,7 +119,7 @@ def below_in_frost(context: FindingContext) -> Finding | None:
         ],
         say("look_coil_just"),
         say("looking_anyone_cleaning"),
-        ICE,
+        care("ice"),
         _between(context, "outdoor", *FROST),
     )
 
@@ -136,7 +136,7 @@ def below_at_part_load(context: FindingContext) -> Finding | None:
         context,
         FindingCode.BELOW_RATED_AT_PART_LOAD,
         part,
-        say("worse_small_load", value=1 - part.ratio.value),
+        say("worse_small_load", worse=1 - part.ratio.value),
         [
             Cause(
                 say("cause_cycling_between"),
@@ -147,8 +147,8 @@ def below_at_part_load(context: FindingContext) -> Finding | None:
             Cause(say("cause_fans_pumps")),
         ],
         say("watch_mild_day"),
-        ANYBODY,
-        CARE_REFRIGERANT,
+        care("anybody"),
+        care("mains", "refrigerant"),
     )
 
 
@@ -165,14 +165,14 @@ def below_at_high_flow(context: FindingContext) -> Finding | None:
         context,
         FindingCode.BELOW_RATED_AT_HIGH_FLOW,
         part,
-        say("worse_warm_flow", value=1 - part.ratio.value),
+        say("worse_warm_flow", worse=1 - part.ratio.value),
         [
             Cause(say("cause_condenser_transfers"), gauges),
             Cause(say("cause_curve_steeper")),
             Cause(say("cause_compressor_near")),
         ],
         say("lower_curve_week"),
-        say("inside_unit", anybody=ANYBODY, technician=TECHNICIAN.lower()),
-        CARE_REFRIGERANT,
+        say("inside_unit", anybody=care("anybody"), technician=care("technician").lower()),
+        care("mains", "refrigerant"),
         _between(context, "flow", HIGH_FLOW, 99.0),
     )

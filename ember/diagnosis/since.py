@@ -5,7 +5,7 @@ import numpy as np
 from ember.basis.clock import wall_clock
 from ember.basis.codes import FindingCode, SourceCode, ViewCode
 from ember.basis.quantity import Estimate, UncertaintyComponent
-from ember.diagnosis.care import CARE_REFRIGERANT
+from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Finding
 from ember.diagnosis.refrigerant import weak_unit
@@ -38,7 +38,7 @@ def below_since(context: FindingContext) -> Finding | None:
     if used is not None:
         lost = context.lacking(used, context.analysis.segments.begins >= change.at, step)
     before = change.before
-    sentence = say("worse_since_same", value=step.value, at=at)
+    sentence = say("worse_since_same", worse=step.value, at=at)
     if before >= context.limits.below_rated:
         sentence += say("rated_before")
     return context.finding(
@@ -65,7 +65,7 @@ def below_since(context: FindingContext) -> Finding | None:
         say("next_check", at=at),
         say("who"),
         context.costed(lost, say("basis_running_since", at=at)),
-        CARE_REFRIGERANT,
+        care("mains", "refrigerant"),
         say("clears"),
     )
 

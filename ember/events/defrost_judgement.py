@@ -133,7 +133,9 @@ def judged(
         middle = float(np.median(known))
         if middle < limits.defrost_interval:
             weight = (
-                say("suspicious_any_weather") if middle < DEFROST_JUDGEMENT_SUSPICIOUS else "heavy"
+                say("suspicious_any_weather")
+                if middle < DEFROST_JUDGEMENT_SUSPICIOUS
+                else say("heavy")
             )
             said.append(
                 Judgement(

@@ -134,7 +134,7 @@ def frost(cells: CellArrays, starts: Ints, stops: Ints) -> Frost | None:
         None,
         say("logged_evaporating_temperature")
         if gauged
-        else say("approach_flat_out", usual_approach=USUAL_APPROACH),
+        else say("usual_approach", usual_approach=USUAL_APPROACH),
     )
     first, _, index, label = _between(cells, starts, stops)
     if len(first) < LEAST_INTERVALS:
@@ -163,7 +163,7 @@ def frost(cells: CellArrays, starts: Ints, stops: Ints) -> Frost | None:
     how = (
         say("logged_evaporating_temperature_coil", best=best[1])
         if gauged
-        else say("approach_flat_out_2", best=best[1])
+        else say("approach", best=best[1])
     )
     return Frost(
         best[1],

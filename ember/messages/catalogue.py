@@ -30,8 +30,11 @@ class Words:
         """The sentence of a key with its values. Raises KeyError where one of them is lacking."""
         return self.table[key].format(**values)
 
+    def __contains__(self, key: str) -> bool:
+        return key in self.table
+
 
 def words_of(module: str) -> Words:
     """The sentences of a module of the core. module : its name, like ember.trust.stuck."""
-    _, room, name = module.split(".")
-    return Words(tables(room)[name])
+    _, room, *inner = module.split(".")
+    return Words(tables(room)[inner[0] if inner else room])

@@ -30,6 +30,8 @@ def fixed_power(described: FixedPower, trace: Trace, on: Bools, pumping: Bools) 
         Source(SourceCode.ASSUMED_POWER, described.name), ((rectangular(described.limit), energy),)
     )
     holds = ", ".join(c.value.replace("_", " ") for c in described.includes)
-    when = "always" if while_ is None else say("while_runs", value=described.runs_with.value)
+    when = (
+        say("always") if while_ is None else say("while_runs", runs_with=described.runs_with.value)
+    )
     way = f"{described.watts:g} W {when}"
     return MeterEnergy(described.name, way, holds, energy, (component,), trace.step, 0.0, ())

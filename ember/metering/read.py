@@ -153,7 +153,7 @@ def _read_circuit(
         installation, trace, zone, circuit.name, circuit.flow_rate, energy
     )
     method = say("flow_delta") + (
-        say("heat_meter") if circuit.probes == "heat_meter_pair" else "probes"
+        say("heat_meter") if circuit.probes == "heat_meter_pair" else say("probes")
     )
     native = max(trace.native_of(c) for c in channels)
     meter_energies.heat[circuit.name] = MeterEnergy(

@@ -83,5 +83,5 @@ def refrigerant_heat(
             Source(SourceCode.PRESSURES, side.name), ((rectangular(STATE_LIMIT), energy),)
         ),
     )
-    way = say("refrigerant_side_settled", value=side.refrigerant.value)
+    way = say("refrigerant_side_settled", refrigerant=side.refrigerant.value)
     return MeterEnergy(side.name, way, "heat pump", energy, components, unit.native, 0.0, ())

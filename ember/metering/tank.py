@@ -89,7 +89,7 @@ def tank_charge(tank: Tank, trace: Trace, hot_water: Bools) -> MeterEnergy:
         EnergyComponent(Source(SourceCode.STANDING_LOSS, TANK_NAME), ((rectangular(limit), lost),)),
     )
     native = max(trace.native_of(c) for c in (*tank.probes, CHANNEL) if c in trace)
-    way = say("tank_charge_2", probes=PROBES[count_of])
+    way = say("tank_charge", probes=PROBES[count_of])
     return MeterEnergy(TANK_NAME, way, "heat_pump", energy, components, native, 0.0, ())
 
 

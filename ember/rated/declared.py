@@ -71,8 +71,10 @@ def scop_declared(declared: Declared) -> Scop:
     ]
     on = sum(b.heat for b in bins) / sum(b.electricity for b in bins)
     assumed = sum(b.heat for b in bins if b.assumed) / sum(b.heat for b in bins)
-    outlet = "variable" if declared.variable else "fixed"
-    name = say("climate_outlet", value=declared.climate.value, level=declared.level, outlet=outlet)
+    outlet = say("variable") if declared.variable else say("fixed")
+    name = say(
+        "climate_outlet", climate=declared.climate.value, level=declared.level, outlet=outlet
+    )
     bivalent = declared.bivalent
     if bivalent is None:
         short = outdoor[backup > 1e-9]

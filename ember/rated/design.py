@@ -48,7 +48,7 @@ def asked_flow(house: House, outdoor: Floats, design_outdoor: float | None) -> A
     words = say("flow_temperature_house")
     if at_design is None and house.emitters in USUAL_FLOW:
         at_design, limit = USUAL_FLOW[house.emitters], BY_EMITTERS
-        words = say("flow_design_usual", at_design=at_design, value=house.emitters.value)
+        words = say("flow_design_usual", at_design=at_design, emitters=house.emitters.value)
     if at_design is None or design_outdoor is None:
         return None
     span = max(house.design_indoor - design_outdoor, 1.0)

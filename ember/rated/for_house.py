@@ -159,7 +159,7 @@ def climate_weather(climate: Climate) -> Weather:
     """A reference climate. Source: EN 14825, from memory."""
     one = CLIMATES[climate]
     outdoor = one.first + np.arange(len(one.hours), dtype=np.float64)
-    name = say("climate_en", value=climate.value)
+    name = say("climate_en", climate=climate.value)
     return Weather(name, one.design, outdoor, np.array(one.hours, np.float64))
 
 

@@ -80,7 +80,7 @@ def further(
         Consumer.DISTRIBUTION_PUMP.value,
         sum(FURTHER_PUMP) / 2,
         (FURTHER_PUMP[1] - FURTHER_PUMP[0]) / 2,
-        say("circulation_pump_not", further_pump=FURTHER_PUMP[0], further_pump_2=FURTHER_PUMP[1]),
+        say("circulation_pump_not", low=FURTHER_PUMP[0], high=FURTHER_PUMP[1]),
         say("pump_watts_display"),
     )
     return (found,)
@@ -123,8 +123,8 @@ def _read(
         words = say(
             "circulation_pump_read_log",
             with_flow=with_flow,
-            controls=CONTROLS[0],
-            controls_2=CONTROLS[1],
+            low=CONTROLS[0],
+            high=CONTROLS[1],
         )
         limit = ROUGH * watts + (CONTROLS[1] - CONTROLS[0]) / 2
     limit += min(spread, 1.0) * watts

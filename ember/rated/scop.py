@@ -154,13 +154,16 @@ def scop(
     share = np.clip((NO_LOAD - outdoor) / (NO_LOAD - reference.design), 0.0, None)
     if table.kind == TableKind.AIR:
         flow = np.full(len(outdoor), SCOP_INDOOR)
-        name = say("climate", value=climate.value)
+        name = say("climate", climate=climate.value)
     else:
         points = VARIABLE[climate][level]
         flow = np.interp(outdoor, [p[0] for p in points], [p[1] for p in points])
         flow = flow if variable else np.full(len(outdoor), float(level))
         name = say(
-            "climate_2", value=climate.value, level=level, part="variable" if variable else "fixed"
+            "climate_2",
+            value=climate.value,
+            level=level,
+            outlet=say("variable") if variable else say("fixed"),
         )
     at = reference.bivalent if bivalent is None else bivalent
     if design_load_kw is None:
@@ -283,9 +286,9 @@ def _notes(table: RatedTable, bins: list[ScopBin], least_share: float | None) ->
         found.append(
             say(
                 "assumed_bins_outside",
-                outside=len(outside),
-                outdoor=outside[0].outdoor,
-                outdoor_2=outside[-1].outdoor,
+                count=len(outside),
+                coldest=outside[0].outdoor,
+                warmest=outside[-1].outdoor,
             )
         )
     if len(table.speeds) < 2 and least_share is None:

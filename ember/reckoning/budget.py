@@ -3,33 +3,13 @@
 from dataclasses import dataclass
 from math import sqrt
 
-from ember.basis.codes import SourceCode
 from ember.basis.quantity import K_FACTOR, Estimate
-from ember.messages import Source
+from ember.messages import Source, words_of
+
+say = words_of(__name__)  # what makes a source smaller, by its code; common practice
+
 
 LITTLE = 0.02  # of the variance, below which a source is not worth an effort
-
-# What makes a source smaller; common practice.
-ADVICE = {
-    SourceCode.TWO_PROBES: "a matched pair of probes, or the offset of these two corrected",
-    SourceCode.TEMPERATURE_PAIR: "the offset at rest found and corrected, or a higher ΔT",
-    SourceCode.OFFSET_CORRECTION: "more time at rest near room temperature",
-    SourceCode.CALCULATOR: "a heat meter of a newer calculator; it counts most at small ΔT",
-    SourceCode.FLOW_SENSOR: "a flow sensor of a better class, fitting the usual flow",
-    SourceCode.AIRFLOW: "the airflow measured, by a hood or a traverse",
-    SourceCode.TANK_PROBES: "a second probe higher in the tank",
-    SourceCode.ASSUMED_POWER: "a plug meter on it",
-    SourceCode.SAMPLING: "readings more often, or a register",
-    SourceCode.REGISTER_STEP: "a register with a digit more, or longer spans",
-    SourceCode.TEMPERATURE_STEPS: "temperatures logged with a digit more",
-    SourceCode.TRANSFER_FACTOR: "the reference meter borrowed for longer, in more weather",
-    SourceCode.RATED_TABLE: "the maker's tolerance asked for",
-    SourceCode.CLASS_NOT_KNOWN: "the class read off the meter",
-    SourceCode.MID_CLASS: "a meter of class C",
-    SourceCode.CLAMP: "a meter with voltage, at least class B",
-    SourceCode.PLUG_METER: "a meter of class B",
-    SourceCode.OUTDOOR_SENSOR: "a better sensor in the shade",
-}
 
 
 @dataclass(frozen=True)
@@ -87,5 +67,6 @@ def budget_of(estimate: Estimate) -> Budget:
         return Budget(lines, systematic, random, None, None, None)
     first = lines[0]
     halved = sqrt(max(0.0, (K_FACTOR**2) * variance - 0.75 * first.U**2))
-    advice = ADVICE.get(first.cause.code)
+    code = first.cause.code
+    advice = say(code) if code in say else None
     return Budget(lines, systematic, random, first.source, halved, advice)

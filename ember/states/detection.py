@@ -168,7 +168,7 @@ def _said(
         span = span_of(correction, trace, zone)
         state[span.start : span.stop] = State[correction.state.upper()]
     if said:
-        stretches = "stretch" if len(said) == 1 else "stretches"
+        stretches = say("stretch") if len(said) == 1 else say("stretches")
         basis["by hand"] = Known(KnownBy.HAND, say("set_hand", said=len(said), stretches=stretches))
     return bool(said)
 
@@ -179,7 +179,7 @@ def _too_coarse(step: int, defrosts_by: Basis) -> list[str]:
     if step > DEFROST_DETECTION_COARSEST and defrosts_by != Basis.NOT_KNOWN:
         notes.append(say("readings_every_too", step=step))
     if step > MIXING:
-        notes.append(say("readings_every_do", step=step, step_2=2 * step // 60))
+        notes.append(say("readings_every_do", step=step, minutes=2 * step // 60))
     return notes
 
 

@@ -5,6 +5,7 @@ In: a record with its states (`CheckContext`). Out: `Check`s, and what may be cl
 """
 
 from ember.basis.codes import CheckCode
+from ember.messages import words_of
 from ember.trust.check import (
     Affects,
     Check,
@@ -35,6 +36,8 @@ from ember.trust.stuck import stuck
 from ember.trust.swapped import swapped_sensors
 from ember.trust.too_good import beyond_table
 from ember.trust.yield_as_heat import yield_as_heat
+
+say = words_of(__name__)
 
 __all__ = [
     "CODES",
@@ -83,12 +86,10 @@ ALONE = {
     CheckCode.OUTDOOR_SENSOR: outdoor_sensor,
 }
 CODES = (*TRUST_FIRST, *ON_STATES, *ON_BOTH_SENSORS, *ALONE)
-SWAPPED = "Not while the sensors are swapped."
 HIDDEN = {
-    CheckCode.CLOCKS: "Not while the clocks disagree: what the unit does cannot be told.",
-    CheckCode.RATE_REGISTERS: "Not while a rate register is missing: what the unit does "
-    "cannot be told.",
-    CheckCode.OTHER_LOADS: "Not while other loads hide when the unit rests.",
+    CheckCode.CLOCKS: "not_while_clocks",
+    CheckCode.RATE_REGISTERS: "not_while_rate_registers",
+    CheckCode.OTHER_LOADS: "not_while_other_loads",
 }
 
 
@@ -103,12 +104,12 @@ def checks(context: CheckContext, codes: frozenset[CheckCode] | None = None) -> 
 
     found = {code: check(context) for code, check in TRUST_FIRST.items() if wanted(code)}
     swapped = (
-        SWAPPED
+        say("not_while_swapped")
         if CheckCode.SWAPPED_SENSORS in found and found[CheckCode.SWAPPED_SENSORS].unsound
         else None
     )
     hidden = next(
-        (w for n, w in HIDDEN.items() if n in found and found[n].unsound and found[n].affects),
+        (say(w) for n, w in HIDDEN.items() if n in found and found[n].unsound and found[n].affects),
         None,
     )
     for code, on_states in ON_STATES.items():

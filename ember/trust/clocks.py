@@ -108,7 +108,7 @@ def _together(context: CheckContext) -> Check:
     said = say("changes_heat_fit", lag=lag / 60)
     if abs(lag) < max(LEAST_LAG, cell + 1) or peak < BETTER * at_rest:
         return sound(CheckCode.CLOCKS, said, picture)
-    side = say("ahead") if lag > 0 else "behind"
+    side = say("ahead") if lag > 0 else say("behind")
     electric = tuple(
         m.channel
         for m in context.installation.electricity
@@ -163,7 +163,7 @@ def _drift(context: CheckContext, power: Floats, heat: Floats, cell: int) -> Che
         for m in context.installation.electricity
         if m.name in context.meter_energies.electricity
     )
-    faster = "slow" if drift < 0 else "fast"
+    faster = say("slow") if drift < 0 else say("fast")
     picture = Picture(
         "day",
         say("heat_behind_power"),
@@ -175,7 +175,7 @@ def _drift(context: CheckContext, power: Floats, heat: Floats, cell: int) -> Che
     return Check(
         CheckCode.CLOCKS,
         Soundness.DOUBTFUL,
-        say("drift_sentence", y=y[0] / 60, y_2=y[-1] / 60, drift=abs(drift), faster=faster),
+        say("drift_sentence", first=y[0] / 60, last=y[-1] / 60, drift=abs(drift), faster=faster),
         (context.whole,),
         say("drift_remedy"),
         (

@@ -211,8 +211,8 @@ class CheckContext:
             first = iso_local(span.start, self.zone)
             last = iso_local(span.stop - 1, self.zone)
             short = span.stop - span.start < 86_400
-            named.append(say("to", first=first, last=last[11:] if short else last))
-        more = say("more", spans=len(spans) - most) if len(spans) > most else ""
+            named.append(say("from_to", first=first, last=last[11:] if short else last))
+        more = say("and_more", spans=len(spans) - most) if len(spans) > most else ""
         return ", ".join(named) + more
 
     def clock(self, step: int) -> tuple[int, Floats]:

@@ -101,10 +101,14 @@ def flow_scatter(context: CheckContext) -> Check:
             flow_scatter_most=FLOW_SCATTER_MOST,
         )
         + ", ".join(
-            say("to", start=iso_local(s.start, zone)[:10], stop=iso_local(s.stop - 1, zone)[:10])
+            say(
+                "day_to_day",
+                start=iso_local(s.start, zone)[:10],
+                stop=iso_local(s.stop - 1, zone)[:10],
+            )
             for s in spans[:3]
         )
-        + (say("more", spans=len(spans) - 3) if len(spans) > 3 else ".")
+        + (say("and_more", spans=len(spans) - 3) if len(spans) > 3 else ".")
     )
     if waiting:
         said += say(

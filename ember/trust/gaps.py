@@ -52,7 +52,7 @@ def gaps(context: CheckContext) -> Check:
     )
     longest = sorted(spans, key=lambda p: p.start - p.stop)
     where = say("longest", said=context.said(sorted(longest[:3], key=_start))) if spans else ""
-    by = say("at", level=combination.level) if combination else say("electricity_meters")
+    by = say("at_level", level=combination.level) if combination else say("electricity_meters")
     said = say("time_covered", share=share, by=by, where=where)
     if share >= GAPS_LEAST:
         return sound(CheckCode.GAPS, said, picture)
@@ -61,7 +61,7 @@ def gaps(context: CheckContext) -> Check:
         Soundness.DOUBTFUL,
         said,
         spans,
-        say("remedy", part="The COP of the covered time stands; its" if combination else "The"),
+        say("remedy") if combination else say("remedy_totals"),
         (),
         (Affects.TOTALS,),
         picture,

@@ -1,21 +1,25 @@
 """Ratios that betray a mistake of unit, phase or pulse value."""
 
+from ember.messages import words_of
+
+say = words_of(__name__)
+
 # Handbook of the trade, trust: ratios and what they are between.
 MISTAKES = {
-    3.6: "kWh and MJ",
-    1000.0: "W and kW",
-    0.2778: "MJ and kWh",
-    60.0: "minutes and hours, or seconds",
-    16.67: "L/min and m³/h",
-    3.785: "US gallons and litres",
-    3.412: "Btu/h and W",
-    1.163: "kcal and Wh",
-    1.8: "°F and K",
-    2.0: "one of two legs, or a pulse value",
-    3.0: "one of three phases",
-    1.5: "two of three phases",
-    10.0: "a pulse value",
-    12.0: "thousands of Btu/h and tons",
+    3.6: "kwh_mj",
+    1000.0: "w_kw",
+    0.2778: "mj_kwh",
+    60.0: "minutes_hours",
+    16.67: "litres_cubic_metres",
+    3.785: "gallons_litres",
+    3.412: "btu_watts",
+    1.163: "kcal_wh",
+    1.8: "fahrenheit_kelvin",
+    2.0: "one_of_two_legs",
+    3.0: "one_of_three_phases",
+    1.5: "two_of_three_phases",
+    10.0: "pulse_value",
+    12.0: "kbtu_tons",
 }
 RATIOS_NEAR = 0.03  # as a share
 
@@ -28,4 +32,4 @@ def named(ratio: float, width: float = RATIOS_NEAR) -> tuple[float, str] | None:
     up = ratio if ratio >= 1 else 1 / ratio
     off = {m: abs(up / m - 1) for m in MISTAKES if m > 1}
     best = min(off, key=lambda m: off[m])
-    return (best, MISTAKES[best]) if off[best] < width else None
+    return (best, say(MISTAKES[best])) if off[best] < width else None

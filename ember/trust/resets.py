@@ -53,7 +53,7 @@ def counter_resets(context: CheckContext) -> Check:
             if len(said) < 5:
                 before, after = values[known[k]] / 3.6e6, values[known[k + 1]] / 3.6e6
                 when = iso_local(trace.instant(int(known[k + 1])), context.zone)
-                said.append(say("kwh", channel=channel, before=before, after=after, when=when))
+                said.append(say("from_to", channel=channel, before=before, after=after, when=when))
         if len(bad) and first is None:
             first = channel
     if first is None:
@@ -73,7 +73,7 @@ def counter_resets(context: CheckContext) -> Check:
         (),
         Picture(
             "time",
-            say("kwh_2", first=first),
+            say("register_label", first=first),
             True,
             (series(first, at[::every], values[::every], "line"),),
         ),

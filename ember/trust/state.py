@@ -126,10 +126,10 @@ def _cop(
 ) -> Claim:
     if widest is None:
         why = why_none(combinations)
-        return Claim("COP", False, say("no", why=why))
-    what = say("cop", level=widest.level)
+        return Claim("COP", False, say("no_why", why=why))
+    what = say("cop_at", level=widest.level)
     if widest.cop is None:
-        return Claim(what, False, say("no_2", reason=widest.reason))
+        return Claim(what, False, say("no_level", reason=widest.reason))
     ill = doubts[Affects.HEAT] + doubts[Affects.ELECTRICITY]
     if ill:
         return Claim(what, False, say("doubt", checks=_list(ill)))
@@ -155,7 +155,7 @@ def _energies(
 def _counts(what: str, known: bool, doubts: Sequence[str]) -> Claim:
     if not known:
         return Claim(what, False, say("not_known_logged"))
-    return Claim(what, not doubts, say("doubt", checks=_list(doubts)) if doubts else "yes")
+    return Claim(what, not doubts, say("doubt", checks=_list(doubts)) if doubts else say("yes"))
 
 
 def _standing(

@@ -227,7 +227,7 @@ def _against_set(
 def _of_set(above: Estimate) -> str:
     if abs(above.value) <= above.U:
         return say("runs_curve_set", uncertainty=above.U)
-    side = "above" if above.value > 0 else "below"
+    side = say("above") if above.value > 0 else say("below")
     size = f"{abs(above.value):.1f} ± {above.U:.1f} K"
     return say("runs_curve_set_look", size=size, side=side)
 
@@ -394,6 +394,6 @@ def _said(
         elif full is not None and full < limits.delta_narrow:
             said.append(say("delta_full_load_more", full=full))
     if known and pump_hours / known > limits.pump_idle:
-        what = say("indoor_fans") if on_air else "Pumps"
+        what = say("indoor_fans") if on_air else say("pumps")
         said.append(say("ran_nothing_made", what=what, pump_hours=pump_hours))
     return said

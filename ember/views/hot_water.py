@@ -268,7 +268,7 @@ def _by_set_point(within: Within, pick: Ints) -> list[Alike]:
         here = pick[groups == key]
         if key < 0 or len(here) < 2:
             continue
-        found.append(_alike(within, say("about", temperature=key * SET_POINT_STEP), here))
+        found.append(_alike(within, say("to_about", temperature=key * SET_POINT_STEP), here))
     return found
 
 

@@ -129,7 +129,7 @@ def trust_of(analysis: RecordAnalysis, figures: PeriodFigures) -> TrustState:
 def _uncompared(facts: Facts) -> str | None:
     """Why nothing is compared with a rated table; None where something is."""
     if isinstance(facts.promise, NotAvailable):
-        return say("no", reason=facts.promise.reason)
+        return say("no_because", reason=facts.promise.reason)
     if nearest_to_table(facts.combinations) is None:
         return say("no_no_level")
     return None if facts.promise.fitting > facts.promise.outside else say("no_nothing_lies")

@@ -1,11 +1,15 @@
 """Codes and what is said of them: each has its words, and another wording changes nothing."""
 
+import ast
 import string
+from collections.abc import Iterator
+from contextlib import ExitStack
+from pathlib import Path
 from unittest import TestCase, mock
 
 from ember.assessment.assess import assess
 from ember.basis.codes import CheckCode, FindingCode, ReasonCode, SourceCode
-from ember.messages import CHECKS, FINDINGS, because
+from ember.messages import CHECKS, FINDINGS, because, catalogue
 from ember.messages.reasons import SENTENCES
 from ember.messages.sources import SOURCES, Source
 from stand_ins.scenario import rated_table
@@ -34,6 +38,65 @@ class Words(TestCase):
             because(ReasonCode.NO_READINGS)
 
 
+CORE = Path(catalogue.__file__).parents[1]
+ROOMS = sorted(path.stem for path in (CORE / "messages" / catalogue.LANGUAGE).glob("*.toml"))
+
+
+def fields(sentence: str) -> set[str]:
+    """The names of the values that a sentence takes."""
+    return {name for _, name, _, _ in string.Formatter().parse(sentence) if name}
+
+
+def saying() -> Iterator[tuple[str, ast.Module, dict[str, str]]]:
+    """Every module that says something, as `room/module`, with its table of the catalogue."""
+    for room in ROOMS:
+        for module, table in catalogue.tables(room).items():
+            path = CORE / room / f"{'__init__' if module == room else module}.py"
+            yield f"{room}/{module}", ast.parse(path.read_text(encoding="utf-8")), table
+
+
+class Catalogue(TestCase):
+    """What the modules ask for and what the catalogue has, read off the source."""
+
+    def test_each_sentence_is_there_and_gets_the_values_that_it_takes(self) -> None:
+        asked = 0
+        for module, tree, table in saying():
+            for call in (n for n in ast.walk(tree) if isinstance(n, ast.Call)):
+                if not (isinstance(call.func, ast.Name) and call.func.id == "say"):
+                    continue
+                key = call.args[0]
+                if isinstance(key, ast.Constant):
+                    self.assertIn(key.value, table, module)
+                    given = {keyword.arg for keyword in call.keywords}
+                    self.assertEqual(fields(table[key.value]), given, f"{module}: {key.value}")
+                    asked += 1
+        self.assertGreater(asked, 500)
+
+    def test_no_sentence_is_there_in_vain(self) -> None:
+        codes = {code.value for code in SourceCode}  # asked for by the code itself
+        cautions = {  # asked for by name in the findings
+            node.value
+            for path in (CORE / "diagnosis").glob("*.py")
+            for call in ast.walk(ast.parse(path.read_text(encoding="utf-8")))
+            if isinstance(call, ast.Call)
+            and isinstance(call.func, ast.Name)
+            and call.func.id == "care"
+            for node in call.args
+            if isinstance(node, ast.Constant)
+        }
+        for module, tree, table in saying():
+            named = {n.value for n in ast.walk(tree) if isinstance(n, ast.Constant)}
+            named |= cautions if module == "diagnosis/care" else set()
+            self.assertEqual(set(table) - named - codes, set(), module)
+
+    def test_every_module_that_says_something_has_its_table(self) -> None:
+        tables = {module for module, _, _ in saying()}
+        for path in CORE.rglob("*.py"):
+            if "\nsay = words_of(__name__)" in path.read_text(encoding="utf-8"):
+                name = path.parent.name if path.stem == "__init__" else path.stem
+                self.assertIn(f"{path.parent.name}/{name}", tables)
+
+
 class AnotherWording(TestCase):
     """In words that nobody knows, the same figures and the same codes."""
 
@@ -58,10 +121,14 @@ class AnotherWording(TestCase):
 
         plain = told()
         with (
+            ExitStack() as nonsense,
             mock.patch.dict(CHECKS, {code: f"c{k}" for k, code in enumerate(CheckCode)}),
             mock.patch.dict(FINDINGS, {code: f"f{k}" for k, code in enumerate(FindingCode)}),
             mock.patch.dict(SENTENCES, {code: f"r{k}" for k, code in enumerate(ReasonCode)}),
             mock.patch.dict(SOURCES, {code: f"s{k}" for k, code in enumerate(SourceCode)}),
         ):
+            for _, _, sentences in saying():
+                other = {key: f"x{k}" for k, key in enumerate(sentences)}
+                nonsense.enter_context(mock.patch.dict(sentences, other))
             self.assertEqual(Source(SourceCode.SAMPLING, "a").words[0], "s")
             self.assertEqual(told(), plain)
