@@ -5,7 +5,7 @@ from collections.abc import Iterable, Sequence
 from scipy.stats import binomtest
 
 from ember.diagnosis import RULES
-from ember.messages import CHECKS, FINDINGS
+from ember.messages import check_name, finding_name
 from ember.trust import CODES
 
 CONFIDENCE = 0.95
@@ -27,8 +27,8 @@ def rates(unsound: Sequence[Iterable[str]], actions: Sequence[Iterable[str]]) ->
     lines = ["| check or rule | accused | of | rate | at most (95 %) |", "|---|---|---|---|---|"]
     quiet = []
     for kind, names, seen in (
-        ("check", [CHECKS[code] for code in CODES], unsound),
-        ("rule", [FINDINGS[rule.code] for rule in RULES], actions),
+        ("check", [check_name(code) for code in CODES], unsound),
+        ("rule", [finding_name(rule.code) for rule in RULES], actions),
     ):
         for name in names:
             count = sum(name in set(one) for one in seen)

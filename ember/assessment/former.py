@@ -8,8 +8,8 @@ import re
 from collections.abc import Callable
 from typing import Any
 
-from ember.basis.codes import FindingCode, KnownBy, ReasonCode, SourceCode
-from ember.messages import CHECKS, FINDINGS
+from ember.basis.codes import CheckCode, FindingCode, KnownBy, ReasonCode, SourceCode
+from ember.messages import finding_name
 
 VERSION = 2
 
@@ -134,10 +134,23 @@ FORMER_KNOWN_BY = (
     ("by the weather alone", KnownBy.WEATHER),
     ("none", KnownBy.NONE_THERE),
 )
-CHECK_CODES = {name: code.value for code, name in CHECKS.items()}
-FINDING_CODES = {name: code.value for code, name in FINDINGS.items()} | {
-    "over-steep curve": FindingCode.CURVE_TOO_STEEP.value
+# What version 1 called them: it had names alone. They stay, whatever they are called today.
+CHECK_CODES = {code.value.replace("_", " "): code.value for code in CheckCode} | {
+    "register against flow × ΔT": CheckCode.REGISTER_AGAINST_FLOW.value,
+    "beyond the table": CheckCode.BEYOND_TABLE.value,
 }
+FINDING_CODES = (
+    {code.value.replace("_", " "): code.value for code in FindingCode}
+    | {f"metering: {name}": f"metering_{code}" for name, code in CHECK_CODES.items()}
+    | {
+        "defrosts too often": FindingCode.FREQUENT_DEFROSTS.value,
+        "over-steep curve": FindingCode.CURVE_TOO_STEEP.value,
+        "ΔT too wide": FindingCode.DELTA_TOO_WIDE.value,
+        "ΔT too narrow": FindingCode.DELTA_TOO_NARROW.value,
+        "low outdoor limit reached": FindingCode.LOW_OUTDOOR_LIMIT.value,
+        "COP too good": FindingCode.COP_TOO_GOOD.value,
+    }
+)
 WEIGHTS = {"act": "action", "look": "advisory"}
 KEYS = {
     "way": "method",
@@ -202,7 +215,7 @@ def _findings(found: list[dict[str, Any]]) -> dict[str, Any]:
         kind = one["kind"]
         rest = {k: v for k, v in one.items() if k not in ("kind", "weight")}
         code = FINDING_CODES[kind]
-        named = {"code": code, "name": FINDINGS[FindingCode(code)]}
+        named = {"code": code, "name": finding_name(FindingCode(code))}
         made.append({**named, "weight": WEIGHTS[one["weight"]], **_value(rest)})
     return {"findings": made}
 
@@ -211,7 +224,7 @@ def _silent(found: list[dict[str, str]]) -> dict[str, Any]:
     made = []
     for one in found:
         code = FINDING_CODES[one["kind"]]
-        name = FINDINGS[FindingCode(code)]
+        name = finding_name(FindingCode(code))
         made.append({"code": code, "name": name, "reason": reason(one["because"])})
     return {"not_judged": made}
 

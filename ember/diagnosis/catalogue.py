@@ -30,7 +30,7 @@ from ember.diagnosis.hydraulics import blending, fighting_pumps, narrow_delta, w
 from ember.diagnosis.metering import grave, metering_faults, too_good
 from ember.diagnosis.shape import below_at_high_flow, below_at_part_load, below_in_frost
 from ember.diagnosis.since import below_since
-from ember.messages import CHECKS, because
+from ember.messages import because, check_name
 from ember.rated import Promise
 from ember.trust import Affects
 
@@ -143,7 +143,7 @@ def find(context: FindingContext) -> Findings:
         if rule.events:
             doubted += [name for name in hidden if name not in doubted]
         if context.analysis.swapped and rule.rests_on:
-            doubted = doubted or [CHECKS[CheckCode.SWAPPED_SENSORS]]
+            doubted = doubted or [check_name(CheckCode.SWAPPED_SENSORS)]
         if doubted:
             not_judged.append(
                 NotJudged(

@@ -6,7 +6,7 @@ from enum import StrEnum
 from ember.basis.codes import FindingCode, ViewCode
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
-from ember.messages import FINDINGS, Reason
+from ember.messages import Reason, finding_name
 
 
 class Weight(StrEnum):
@@ -99,7 +99,7 @@ class Finding:
     name: str = field(init=False)
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "name", FINDINGS[self.code])
+        object.__setattr__(self, "name", finding_name(self.code))
 
 
 @dataclass(frozen=True)
@@ -111,4 +111,4 @@ class NotJudged:
     name: str = field(init=False)
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "name", FINDINGS[self.code])
+        object.__setattr__(self, "name", finding_name(self.code))

@@ -5,18 +5,18 @@ Nothing in the core or the server decides by what is written here.
 """
 
 from ember.messages.catalogue import Words, words_of
-from ember.messages.names import CHECKS, FINDINGS
+from ember.messages.names import check_name, finding_name
 from ember.messages.reasons import NotAvailable, Reason, because, no_comparison, not_available
 from ember.messages.sources import Source
 
 __all__ = [
-    "CHECKS",
-    "FINDINGS",
     "NotAvailable",
     "Reason",
     "Source",
     "Words",
     "because",
+    "check_name",
+    "finding_name",
     "no_comparison",
     "not_available",
     "words_of",

@@ -11,7 +11,7 @@ from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.description.installation import Correction
-from ember.messages import CHECKS
+from ember.messages import check_name
 
 
 class Soundness(StrEnum):
@@ -114,7 +114,7 @@ class Check:
     name: str = field(init=False)
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "name", CHECKS[self.code])
+        object.__setattr__(self, "name", check_name(self.code))
 
     @property
     def unsound(self) -> bool:

@@ -17,7 +17,7 @@ from ember.description.as_json import installation_from_json, thresholds_from_js
 from ember.description.thresholds import THRESHOLDS_LIMITS, Thresholds
 from ember.diagnosis import Finding, NotJudged, table_or_house
 from ember.diagnosis.cached import from_json
-from ember.messages import FINDINGS, Source
+from ember.messages import Source, finding_name
 from server.api.files import attachment, harmless
 from server.api.fleet import get_system
 from server.api.typed import Text
@@ -207,7 +207,7 @@ def _statuses(system: System) -> list[FindingStatusShown]:
     return [
         FindingStatusShown(
             status.code,
-            FINDINGS[FindingCode(status.code)],
+            finding_name(FindingCode(status.code)),
             status.state,
             status.sentence,
             status.reason,
@@ -330,7 +330,7 @@ def news(request: HttpRequest) -> News:
             e.status.system_id,
             e.status.system.name,
             e.status.code,
-            FINDINGS[FindingCode(e.status.code)],
+            finding_name(FindingCode(e.status.code)),
             e.status.sentence,
             e.words,
             e.at.timestamp(),

@@ -8,7 +8,7 @@ from ember.balance.days import DayFigures, DayKind
 from ember.basis.codes import FindingCode, ReasonCode
 from ember.description.installation import Installation, UnitKind
 from ember.diagnosis import Foremost, foremost
-from ember.messages import FINDINGS, Reason, because
+from ember.messages import Reason, because, finding_name
 from ember.rated import by_table_alone
 from ember.rated.scop import least_share
 from ember.views.standing import Standing
@@ -70,7 +70,7 @@ class ForemostShown:
 
 
 def _named(codes: Sequence[FindingCode]) -> list[FindingNamed]:
-    return [FindingNamed(code, FINDINGS[code]) for code in codes]
+    return [FindingNamed(code, finding_name(code)) for code in codes]
 
 
 def foremost_shown(found: Foremost) -> ForemostShown:
