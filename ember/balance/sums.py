@@ -16,7 +16,7 @@ from ember.comparison.performance_ratio import (
     Comparison,
     Verdict,
     compare_segments,
-    ratio_alone,
+    ratios_alone,
     verdict,
 )
 from ember.cost import Cost, cost, windows
@@ -240,12 +240,10 @@ def ratios_of(
     counted, _ = validity(segments, tuple(name for _, name in combination.meters))
     pick = counted & (mine >= 0)
     rated = np.bincount(mine[pick], segments.sums["expected"][pick], count) / KWH
-    return [
-        ratio_alone(analysis.installation, facts.promise, sums, float(heat))
-        if sums.covered >= max(least, SUMS_MOSTLY * facts.interval)
-        else None
-        for sums, heat in zip(measured, rated, strict=True)
-    ]
+    ratios = ratios_alone(analysis.installation, facts.promise, measured, rated)
+    enough = measured.covered >= max(least, SUMS_MOSTLY * facts.interval)
+    there = enough & measured.known & (rated > 0)
+    return [ratios[k] if there[k] else None for k in range(count)]
 
 
 def cooling(analysis: RecordAnalysis, period: Period) -> Reckoning | None:
@@ -299,8 +297,8 @@ def heads(analysis: RecordAnalysis, period: Period) -> list[HeadEnergy]:
     return [
         HeadEnergy(
             name,
-            warm_sums.total(0, name),
-            cold_sums.total(0, name).scaled(-1.0) if cold_sums.cells[0] else None,
+            warm_sums.total(name)[0],
+            cold_sums.total(name)[0].scaled(-1.0) if cold_sums.cells[0] else None,
         )
         for name in names
     ]

@@ -1,12 +1,14 @@
 """Estimate, the one form of a figure, and unit conversion at the border."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property
 from math import floor, hypot, inf, log10, sqrt
 
+import numpy as np
 import pint
 
+from ember.basis.series import Floats
 from ember.messages.sources import Source
 
 KWH = 3.6e6  # [J]
@@ -137,6 +139,72 @@ def merge(parts: Iterable[UncertaintyComponent]) -> tuple[UncertaintyComponent, 
     return tuple(
         UncertaintyComponent(cause, u, random) for (cause, random), u in total.items() if u
     )
+
+
+@dataclass(frozen=True)
+class Estimates:
+    """Estimates of one kind side by side, of several groups of readings: the same rules as for
+    `Estimate`, over arrays.
+
+    Attributes
+    ----------
+    values : array, (k,)
+    budget : Mapping[tuple[Source, bool], Floats]
+        standard uncertainty by source, and whether it is random, each (k,), with its sign.
+    """
+
+    values: Floats
+    unit: str
+    budget: Mapping[tuple[Source, bool], Floats]
+
+    @classmethod
+    def of(cls, one: Estimate) -> "Estimates":
+        """A single one."""
+        budget = {(p.cause, p.random): np.array([p.u]) for p in one.budget}
+        return cls(np.array([one.value]), one.unit, budget)
+
+    def __getitem__(self, k: int) -> Estimate:
+        parts = tuple(
+            UncertaintyComponent(cause, float(u[k]), random)
+            for (cause, random), u in self.budget.items()
+            if u[k]
+        )
+        return Estimate(float(self.values[k]), self.unit, parts)
+
+    def scaled(self, factor: Floats | float) -> "Estimates":
+        """Each times an exact number, or one of its own."""
+        budget = {key: u * factor for key, u in self.budget.items()}
+        return Estimates(self.values * factor, self.unit, budget)
+
+    def over(self, other: "Estimates", unit: str) -> "Estimates":
+        """Quotients, in `unit`; not finite where the divisor is zero."""
+        with np.errstate(divide="ignore", invalid="ignore"):
+            ratio = self.values / other.values
+            mine, theirs = self.scaled(1 / other.values), other.scaled(-ratio / other.values)
+        return Estimates(ratio, unit, _merged((mine.budget, theirs.budget)))
+
+
+def added(several: Sequence[Estimates], count: int) -> Estimates:
+    """The sums of estimates in kWh, each of `count`; zeros where there are none."""
+    total = np.zeros(count)
+    for one in several:
+        total = total + one.values
+    return Estimates(total, "kWh", _merged(one.budget for one in several))
+
+
+def _merged(
+    budgets: Iterable[Mapping[tuple[Source, bool], Floats]],
+) -> dict[tuple[Source, bool], Floats]:
+    """As `merge`."""
+    total: dict[tuple[Source, bool], Floats] = {}
+    for budget in budgets:
+        for key, u in budget.items():
+            before = total.get(key)
+            if key[1]:
+                total[key] = np.abs(u) if before is None else np.hypot(before, u)
+            else:
+                total[key] = u if before is None else before + u
+    return total
 
 
 def rectangular(limit: float) -> float:

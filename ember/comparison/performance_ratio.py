@@ -6,8 +6,8 @@ from enum import StrEnum
 import numpy as np
 
 from ember.basis.codes import SourceCode
-from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, exact, merge, rectangular
-from ember.basis.series import Bools
+from ember.basis.quantity import KWH, Estimate, Estimates, exact, rectangular
+from ember.basis.series import Bools, Floats
 from ember.boundary import Level, MeterCombination
 from ember.description.installation import Installation, Thresholds
 from ember.messages import Source, words_of
@@ -155,77 +155,75 @@ def compare(
     )
 
 
-def ratio_alone(
-    installation: Installation, promise: Promise, measured: Sums, expected: float
-) -> Estimate | None:
-    """The ratio of `compare` where nothing is known but these sums; None where there is no COP."""
+def ratios_alone(
+    installation: Installation, promise: Promise, measured: Sums, expected: Floats
+) -> Estimates:
+    """The ratio of `compare` of several groups where nothing is known but their sums; it holds only
+    where they have a COP and something is expected, (k,) [kWh]."""
     assumed = promise.assumed
     if promise.heater_open:
         assumed = (*assumed, (HEATER_SHARE, HEATER_OPEN))
-    found = _ratio(installation, promise, measured, expected, assumed)
-    return found[1] if found is not None else None
+    heat, covered = measured.heat.values, measured.covered
+    return _ratios(installation, promise, measured.cop, heat, covered, expected, assumed)[1]
 
 
 def _ratio(
     installation: Installation,
     promise: Promise,
-    measured: Reckoning | Sums,
+    measured: Reckoning,
     expected: float,
     assumed: tuple[tuple[str, float], ...],
 ) -> tuple[Estimate, Estimate] | None:
     """Rated COP at the level of comparison, and the performance ratio."""
     if measured.cop is None or measured.heat is None or expected <= 0:
         return None
-    value = measured.heat.value / expected
-    # What a further consumer takes [kWh], and how far that may be off.
-    extra = [(f, f.watts * measured.covered / KWH) for f in promise.further]
-    of_unit = max(expected - sum(energy for _, energy in extra), 0.0) / expected
-    u_outdoor = rectangular(installation.outdoor.limit_k) * promise.per_kelvin_outdoor
-    u_flow = rectangular(FLOW_TEMP_LIMIT) * promise.per_kelvin_flow
-    rated = Estimate(
-        value,
-        "",
-        merge(
-            [
-                UncertaintyComponent(
-                    Source(SourceCode.RATED_TABLE), value * of_unit * rectangular(promise.tolerance)
-                ),
-                UncertaintyComponent(
-                    Source(SourceCode.OUTDOOR_SENSOR), value * of_unit * u_outdoor
-                ),
-                UncertaintyComponent(Source(SourceCode.FLOW_TEMPERATURE), value * of_unit * u_flow),
-                *(
-                    UncertaintyComponent(
-                        Source(SourceCode.METHOD, detail=what), value * rectangular(share)
-                    )
-                    for what, share in assumed
-                ),
-                *(_assumed(f, energy, value, expected) for f, energy in extra),
-                *(_rating_holds(f, energy, value, expected) for f, energy in extra),
-            ]
-        ),
+    heat, covered, wanted = (
+        np.array([one]) for one in (measured.heat.value, measured.covered, expected)
     )
-    return rated, measured.cop.over(rated, "")
+    cop = Estimates.of(measured.cop)
+    rated, ratio = _ratios(installation, promise, cop, heat, covered, wanted, assumed)
+    return rated[0], ratio[0]
 
 
-def _assumed(
-    further: Further, energy: float, value: float, expected: float
-) -> UncertaintyComponent:
-    share = further.limit / further.watts if further.watts else 0.0
-    return UncertaintyComponent(
-        Source(SourceCode.CONSUMER_POWER, further.consumer.replace("_", " ")),
-        value * rectangular(share * energy) / expected,
-    )
+def _ratios(
+    installation: Installation,
+    promise: Promise,
+    cop: Estimates,
+    heat: Floats,
+    covered: Floats,
+    expected: Floats,
+    assumed: tuple[tuple[str, float], ...],
+) -> tuple[Estimates, Estimates]:
+    """Rated COPs at the level of comparison, and performance ratios, of several groups, (k,)."""
+    budget: dict[tuple[Source, bool], Floats] = {}
 
+    def besides(code: SourceCode, u: Floats, of: str = "", detail: str = "") -> None:
+        key = Source(code, of, detail), False
+        budget[key] = budget[key] + u if key in budget else u
 
-def _rating_holds(
-    further: Further, energy: float, value: float, expected: float
-) -> UncertaintyComponent:
-    """What EN 14511 counts of a pump in the rating already: the unit's own pressure drop."""
-    return UncertaintyComponent(
-        Source(SourceCode.CONSUMER_SHARE, further.consumer.replace("_", " ")),
-        value * rectangular(IN_THE_RATING * energy) / expected,
-    )
+    with np.errstate(divide="ignore", invalid="ignore"):
+        value = heat / expected
+        # What a further consumer takes [kWh], and how far that may be off.
+        extra = [(f, f.watts * covered / KWH) for f in promise.further]
+        taken = np.sum([energy for _, energy in extra], axis=0) if extra else 0.0
+        of_unit = value * np.maximum(expected - taken, 0.0) / expected
+        u_outdoor = rectangular(installation.outdoor.limit_k) * promise.per_kelvin_outdoor
+        u_flow = rectangular(FLOW_TEMP_LIMIT) * promise.per_kelvin_flow
+        besides(SourceCode.RATED_TABLE, of_unit * rectangular(promise.tolerance))
+        besides(SourceCode.OUTDOOR_SENSOR, of_unit * u_outdoor)
+        besides(SourceCode.FLOW_TEMPERATURE, of_unit * u_flow)
+        for what, share in assumed:
+            besides(SourceCode.METHOD, value * rectangular(share), detail=what)
+        for further, energy in extra:
+            share = further.limit / further.watts if further.watts else 0.0
+            off = value * rectangular(1.0) * share * energy / expected
+            besides(SourceCode.CONSUMER_POWER, off, further.consumer.replace("_", " "))
+        for further, energy in extra:
+            # What EN 14511 counts of a pump in the rating already: the unit's own pressure drop.
+            off = value * rectangular(IN_THE_RATING) * energy / expected
+            besides(SourceCode.CONSUMER_SHARE, off, further.consumer.replace("_", " "))
+    rated = Estimates(value, "", budget)
+    return rated, cop.over(rated, "")
 
 
 def stands_at(comparison: Comparison) -> tuple[str, ...]:

@@ -1,7 +1,7 @@
 """The sum a person could do by hand: segments, their sums with budgets, and the COP from them.
 
-In: energy of each cell and its states. Out: `Segments`, `Reckoning`. May import: `ember.running`
-and what stands before it.
+In: energy of each cell and its states. Out: `Segments`, `Reckoning`. May import: `ember.states`,
+`ember.boundary` and what stands before them.
 """
 
 from ember.reckoning.budget import Budget, BudgetLine, budget_of

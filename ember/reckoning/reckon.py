@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.codes import ReasonCode
-from ember.basis.quantity import Estimate, merge
+from ember.basis.quantity import Estimate, Estimates, added
 from ember.basis.series import Bools, Floats, Ints
 from ember.boundary import Level, MeterCombination
 from ember.boundary.combinations import Share
@@ -138,50 +138,55 @@ def reckon(
     method = " and ".join(
         dict.fromkeys(segments.meters[name].method for _, name in combination.heat)
     )
+    sums = _sums(tally, combination, segments.step, cooling)
+    lines = [
+        (
+            f"{'less ' if sign < 0 else ''}{name}",
+            segments.meters[name].loads,
+            tally.total(name).scaled(sign),
+        )
+        for sign, name in combination.electricity
+    ]
+    heat_lines = [] if cop_reason else _heat_lines(tally, combination)
+    given, taken = (
+        added([tally.without(name, State.DEFROST).scaled(sign) for sign, name in shares], count)
+        for shares in (combination.given, combination.electricity)
+    )
+    gross = given.over(taken, "")
+    standby = added(
+        [
+            tally.state(name, state).scaled(sign)
+            for sign, name in combination.electricity
+            for state in (State.OFF, State.STANDBY)
+        ],
+        count,
+    )
     result = []
     for k, (start, stop) in enumerate(periods):
-        sums = _sums(tally, k, combination, segments.step, cop_reason, cooling)
-        why = sums.reason
+        why = cop_reason or sums.reason(k)
         if why and apart[k] and not tally.cells[k]:
             why = because(ReasonCode.ALL_COOLING)
-        lines = tuple(
-            Line(
-                f"{'less ' if sign < 0 else ''}{name}",
-                segments.meters[name].loads,
-                tally.total(k, name).scaled(sign),
-            )
-            for sign, name in combination.electricity
-        )
-        heat_lines = () if cop_reason else _heat_lines(tally, k, combination)
-        gross = None
-        if why is None and not cooling:
-            given, taken = (
-                _added([tally.without(k, n, State.DEFROST).scaled(s) for s, n in shares])
-                for shares in (combination.given, combination.electricity)
-            )
-            gross = given.over(taken, "") if taken.value else None  # nothing but defrosts
+        known = why is None
+        heat = [Line(name, "", energy[k]) for name, energy in heat_lines if energy.values[k]]
         result.append(
             Reckoning(
                 level=combination.level,
                 start=start,
                 stop=stop,
                 seconds=float(cells[k]) * segments.step,
-                covered=sums.covered,
+                covered=float(sums.covered[k]),
                 method=method,
                 heat_meters=tuple(name for _, name in combination.given),
-                heat_lines=heat_lines,
-                heat=None if cop_reason else sums.heat,
-                electricity_lines=lines,
-                electricity=sums.electricity,
-                cop=sums.cop,
-                gross_cop=gross,
-                standby=_added(
-                    [
-                        tally.state(k, name, state).scaled(sign)
-                        for sign, name in combination.electricity
-                        for state in (State.OFF, State.STANDBY)
-                    ]
+                heat_lines=tuple(heat),
+                heat=None if cop_reason else sums.heat[k],
+                electricity_lines=tuple(
+                    Line(name, loads, energy[k]) for name, loads, energy in lines
                 ),
+                electricity=sums.electricity[k],
+                cop=sums.cop[k] if known else None,
+                # None where there is nothing but defrosts
+                gross_cop=gross[k] if known and not cooling and taken.values[k] else None,
+                standby=standby[k],
                 left_out=left[k] + _apart(float(apart[k]), cooling),
                 reason=why,
             )
@@ -191,19 +196,33 @@ def reckon(
 
 @dataclass(frozen=True, slots=True)
 class Sums:
-    """What of a Reckoning a ratio needs: time in the sum [s], totals [kWh], and the COP, None with
-    the reason."""
+    """What of a Reckoning a ratio needs, of several groups: time in the sum, (k,) [s]; totals
+    [kWh]; and the COP, which holds only where there is no reason against it."""
 
-    covered: float
-    heat: Estimate
-    electricity: Estimate
-    cop: Estimate | None
-    reason: Reason | None
+    covered: Floats
+    heat: Estimates
+    electricity: Estimates
+    cop: Estimates
+    moved: Floats
+
+    def reason(self, k: int) -> Reason | None:
+        """Why group k has no COP."""
+        if self.electricity.values[k] <= 0:
+            return because(ReasonCode.NO_ELECTRICITY_COVERED)
+        if self.moved[k] <= 0:
+            return because(ReasonCode.NO_HEAT_COVERED)
+        return None
+
+    @property
+    def known(self) -> Bools:
+        """Groups with a COP, (k,)."""
+        mask: Bools = (self.electricity.values > 0) & (self.moved > 0)
+        return mask
 
 
 def reckon_sums(
     segments: Segments, combination: MeterCombination, groups: Ints, count: int
-) -> list[Sums]:
+) -> Sums:
     """The sums of `reckon` of heating alone, without its lines: many groups at once.
 
     Parameters
@@ -213,7 +232,7 @@ def reckon_sums(
     """
     _, groups = _without_other(segments, groups, count, cooling=False)
     tally, _, _ = _tallied(segments, combination, groups, count)
-    return [_sums(tally, k, combination, segments.step, None, cooling=False) for k in range(count)]
+    return _sums(tally, combination, segments.step, cooling=False)
 
 
 def _without_other(
@@ -239,57 +258,38 @@ def _tallied(
     return Tally(segments, names, valid, groups, count), valid, lost
 
 
-def _sums(
-    tally: Tally,
-    k: int,
-    combination: MeterCombination,
-    step: int,
-    cop_reason: Reason | None,
-    cooling: bool,
-) -> Sums:
-    """Heat, electricity and COP of a group."""
+def _sums(tally: Tally, combination: MeterCombination, step: int, cooling: bool) -> Sums:
+    """Heat, electricity and COP of each group."""
     heat, electricity = (
-        _added([tally.total(k, name).scaled(sign) for sign, name in shares])
+        added([tally.total(name).scaled(sign) for sign, name in shares], tally.count)
         for shares in (combination.given, combination.electricity)
     )
     moved = heat.scaled(-1.0) if cooling else heat
-    why = cop_reason or _why_not(moved, electricity)
-    cop = moved.over(electricity, "") if why is None else None
-    return Sums(float(tally.cells[k]) * step, heat, electricity, cop, why)
+    cop = moved.over(electricity, "")
+    return Sums(tally.cells * step, heat, electricity, cop, moved.values)
 
 
-def _why_not(heat: Estimate, electricity: Estimate) -> Reason | None:
-    if electricity.value <= 0:
-        return because(ReasonCode.NO_ELECTRICITY_COVERED)
-    if heat.value <= 0:
-        return because(ReasonCode.NO_HEAT_COVERED)
-    return None
+def _heat_lines(tally: Tally, combination: MeterCombination) -> list[tuple[str, Estimates]]:
+    def energy(*states: State) -> Estimates:
+        return added(
+            [
+                added([tally.state(n, state).scaled(sign) for sign, n in combination.given], count)
+                for state in states
+            ],
+            count,
+        )
 
-
-def _heat_lines(tally: Tally, k: int, combination: MeterCombination) -> tuple[Line, ...]:
-    shares = combination.given
-
-    def energy(state: State) -> Estimate:
-        if not tally.state_pieces[k][state]:
-            return Estimate(0.0, "kWh", ())
-        return _added([tally.state(k, name, state).scaled(sign) for sign, name in shares])
-
+    count = tally.count
+    named = (*HEAT_LINES, State.COOLING, State.UNKNOWN, State.RUNNING)
     lines = [
-        Line("defrost, taken back" if state == State.DEFROST else state.words, "", energy(state))
+        ("defrost, taken back" if state == State.DEFROST else state.words, energy(state))
         for state in HEAT_LINES
     ]
-    lines.append(Line("cooling, taken out", "", energy(State.COOLING)))
-    open_ = (State.UNKNOWN, State.RUNNING)
-    lines.append(Line("modes not told apart", "", _added([energy(state) for state in open_])))
-    named = (*HEAT_LINES, State.COOLING, *open_)
-    rest = _added([energy(state) for state in State if state not in named])
-    lines.append(Line("pump overrun and other", "", rest))
-    return tuple(line for line in lines if line.energy.value)
-
-
-def _added(estimates: Sequence[Estimate]) -> Estimate:
-    budget = merge(part for estimate in estimates for part in estimate.budget)
-    return Estimate(sum(e.value for e in estimates), "kWh", budget)
+    lines.append(("cooling, taken out", energy(State.COOLING)))
+    lines.append(("modes not told apart", energy(State.UNKNOWN, State.RUNNING)))
+    rest = [state for state in State if state not in named]
+    lines.append(("pump overrun and other", energy(*rest)))
+    return lines
 
 
 def _apart(seconds: float, cooling: bool) -> tuple[Left, ...]:
@@ -343,7 +343,5 @@ def metered(
     names = tuple(name for _, name in shares)
     valid, _ = validity(segments, names, with_exclusions=False)
     tally = Tally(segments, names, valid, groups, count)
-    totals = [
-        _added([tally.total(k, name).scaled(sign) for sign, name in shares]) for k in range(count)
-    ]
-    return totals, tally.cells
+    totals = added([tally.total(name).scaled(sign) for sign, name in shares], count)
+    return [totals[k] for k in range(count)], tally.cells

@@ -2,12 +2,11 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import sqrt
 
 import numpy as np
 
 from ember.basis.codes import SourceCode
-from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, merge
+from ember.basis.quantity import KWH, Estimates
 from ember.basis.series import Bools, Floats, Ints
 from ember.messages import Source
 from ember.reckoning.segments import Segments
@@ -40,12 +39,12 @@ def validity(
 
 @dataclass(frozen=True, slots=True)
 class _Sums:
-    """One meter by group and state: energy [kWh], its components, its random variances, its
-    step."""
+    """One meter by group and state, (count, states + 1), the last column all of them: energy
+    [kWh], its components, its random variances; and its step."""
 
-    energy: list[list[float]]
-    components: list[tuple[Source, list[list[float]]]]
-    variances: list[tuple[SourceCode, list[list[float]]]]
+    energy: Floats
+    components: list[tuple[Source, Floats]]
+    variances: list[tuple[SourceCode, Floats]]
     step: float
 
 
@@ -59,14 +58,16 @@ class Tally:
         mine, states = groups[pick], segments.state[pick].astype(np.int64)
         label = mine * TALLY_STATES + states
 
-        def table(values: Floats | Ints, scale: float = 1.0) -> list[list[float]]:
+        def table(values: Floats | Ints, scale: float = 1.0) -> Floats:
             """A row a group: each state, and all of them together in the last column."""
             sums = np.bincount(label, weights=values[pick], minlength=count * TALLY_STATES)
-            by_state = (sums / scale).reshape(count, TALLY_STATES)
-            rows: list[list[float]] = np.column_stack([by_state, by_state.sum(axis=1)]).tolist()
-            return rows
+            found = np.empty((count, TALLY_STATES + 1))
+            found[:, :ALL_STATES] = (sums / scale).reshape(count, TALLY_STATES)
+            found[:, ALL_STATES] = found[:, :ALL_STATES].sum(axis=1)
+            return found
 
-        self.cells = np.array([row[ALL_STATES] for row in table(segments.cells)])
+        self.count = count
+        self.cells = table(segments.cells)[:, ALL_STATES]
         self.sums = {
             name: _Sums(
                 table(segments.energy(name), KWH),
@@ -86,45 +87,40 @@ class Tally:
         apart = np.diff(pick, prepend=-2) != 1
         new_group = apart | (np.diff(mine, prepend=-1) != 0)
         new_state = new_group | (np.diff(states, prepend=-1) != 0)
-        self.group_pieces = np.bincount(mine[new_group], minlength=count).tolist()
         by_state = np.bincount(label[new_state], minlength=count * TALLY_STATES)
-        self.state_pieces = by_state.reshape(count, TALLY_STATES).tolist()
+        self.group_pieces = np.bincount(mine[new_group], minlength=count)
+        self.state_pieces = by_state.reshape(count, TALLY_STATES)
 
-    def total(self, k: int, name: str) -> Estimate:
-        """Energy of a meter in group k."""
-        return self._estimate(name, k, [ALL_STATES], self.group_pieces[k])
+    def total(self, name: str) -> Estimates:
+        """Energy of a meter in each group."""
+        return self._estimates(name, [ALL_STATES], self.group_pieces)
 
-    def state(self, k: int, name: str, state: State) -> Estimate:
-        """Energy of a meter in group k while in a state."""
-        pieces = self.state_pieces[k][state]
-        if not pieces:
-            return Estimate(0.0, "kWh", ())
-        return self._estimate(name, k, [state], pieces)
+    def state(self, name: str, state: State) -> Estimates:
+        """Energy of a meter in each group while in a state."""
+        return self._estimates(name, [state], self.state_pieces[:, state])
 
-    def without(self, k: int, name: str, state: State) -> Estimate:
-        """Energy of a meter in group k but for a state."""
-        pieces = self.group_pieces[k] + self.state_pieces[k][state]
-        return self._estimate(name, k, [s for s in State if s != state], pieces)
+    def without(self, name: str, state: State) -> Estimates:
+        """Energy of a meter in each group but for a state."""
+        pieces = self.group_pieces + self.state_pieces[:, state]
+        return self._estimates(name, [s for s in State if s != state], pieces)
 
-    def _estimate(self, name: str, k: int, states: Sequence[int], pieces: int) -> Estimate:
+    def _estimates(self, name: str, states: Sequence[int], pieces: Ints) -> Estimates:
         sums = self.sums[name]
 
-        def total(row: list[float]) -> float:
-            return row[states[0]] if len(states) == 1 else sum(row[state] for state in states)
+        def total(table: Floats) -> Floats:
+            found: Floats = (
+                table[:, states[0]] if len(states) == 1 else table[:, states].sum(axis=1)
+            )
+            return found
 
-        parts = [UncertaintyComponent(source, total(u[k])) for source, u in sums.components]
+        budget: dict[tuple[Source, bool], Floats] = {}
+        for source, u in sums.components:
+            key = source, False
+            budget[key] = budget[key] + total(u) if key in budget else total(u)
         for what, variance in sums.variances:
-            parts.append(
-                UncertaintyComponent(
-                    Source(what, name),
-                    sqrt(total(variance[k])),
-                    random=True,
-                )
-            )
-        if sums.step and pieces:
+            budget[Source(what, name), True] = np.sqrt(total(variance))
+        if sums.step:
             # Two readings a piece, each rounded to the register's step (rectangular, GUM 4.3.7).
-            step = sums.step * sqrt(pieces / 6)
-            parts.append(
-                UncertaintyComponent(Source(SourceCode.REGISTER_STEP, name), step, random=True)
-            )
-        return Estimate(total(sums.energy[k]), "kWh", merge(parts))
+            step = sums.step * np.sqrt(pieces / 6)
+            budget[Source(SourceCode.REGISTER_STEP, name), True] = step
+        return Estimates(total(sums.energy), "kWh", budget)

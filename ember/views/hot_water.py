@@ -297,7 +297,7 @@ def _heaters(within: Within) -> Estimate | None:
             if meter.name not in segments.meters:
                 continue
             counted, _ = validity(segments, (meter.name,))
-            return Tally(segments, (meter.name,), counted, groups, 1).total(0, meter.name)
+            return Tally(segments, (meter.name,), counted, groups, 1).total(meter.name)[0]
     return None
 
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from ember.balance.sums import ratios_of
 from ember.basis.clock import local_from_utc
-from ember.basis.quantity import Estimate
+from ember.basis.quantity import Estimate, added
 from ember.description.installation import Consumer
 from ember.description.thresholds import Thresholds
 from ember.events.runs import MANY_AN_HOUR, RUNS_SHORT, Ended, most_in_an_hour
@@ -241,11 +241,11 @@ def _at_rest(within: Within) -> tuple[Estimate | None, Estimate | None]:
         counted, _ = validity(segments, names)
         tally = Tally(segments, names, counted, groups, 1)
         parts = [
-            tally.state(0, name, state).scaled(sign)
+            tally.state(name, state).scaled(sign)
             for sign, name in combination.electricity
             for state in (State.OFF, State.STANDBY)
         ]
-        standby = sum(parts[1:], parts[0]) if parts else None
+        standby = added(parts, 1)[0] if parts else None
     pump = None
     held = [(m.name, m.includes) for m in installation.electricity]
     held += [(m.name, m.includes) for m in installation.fixed]
@@ -253,7 +253,7 @@ def _at_rest(within: Within) -> tuple[Estimate | None, Estimate | None]:
         if set(includes) == {Consumer.DISTRIBUTION_PUMP} and name in segments.meters:
             counted, _ = validity(segments, (name,))
             tally = Tally(segments, (name,), counted, groups, 1)
-            pump = tally.state(0, name, State.PUMP_OVERRUN)
+            pump = tally.state(name, State.PUMP_OVERRUN)[0]
     return standby, pump
 
 

@@ -64,7 +64,7 @@ def meters_seen(
                 kind,
                 meter.loads,
                 meter.method,
-                tally.total(0, name) if covered else None,
+                tally.total(name)[0] if covered else None,
                 covered,
                 bars,
             )

@@ -68,6 +68,8 @@ def differences(before: Any, now: Any, path: str = "") -> Iterator[str]:
             else:
                 yield from differences(before[key], now[key], f"{path}.{key}")
     elif isinstance(before, list) and isinstance(now, list):
+        if path.endswith(".budget"):  # its sources stand in no order
+            before, now = (sorted(one, key=_source) for one in (before, now))
         if len(before) != len(now):
             yield f"{path}: {len(now)} entries, {len(before)} before"
         for k, (one, other) in enumerate(zip(before, now, strict=False)):
@@ -77,6 +79,10 @@ def differences(before: Any, now: Any, path: str = "") -> Iterator[str]:
             yield f"{path}: {now!r}, {before!r} before"
     elif before != now:
         yield f"{path}: {str(now)[:80]!r}, {str(before)[:80]!r} before"
+
+
+def _source(part: dict[str, Any]) -> tuple[str, str, str]:
+    return part["code"], part["of"], part["source"]
 
 
 def main() -> None:
