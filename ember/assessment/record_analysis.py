@@ -303,6 +303,7 @@ class Walked:
     meter_energies: MeterEnergies
     expected: Expected | NotAvailable
     extra: Mapping[str, Floats]
+    states: Running
 
 
 @dataclass(frozen=True)
@@ -354,6 +355,7 @@ def walk(
         meter_energies,
         promise,
         _extra(installation, trace, meter_energies, promise, states, combination, heat, helped),
+        states,
     )
 
 
@@ -495,7 +497,7 @@ def analyse_and_walk(
         _as_reported(installation, meter_energies, level_combinations),
     )
     made_of = RecordAnalysis(described, facts, segments, _ends(states.runs), _ends(states.defrosts))
-    return made_of, Walked(trace, meter_energies, promise, extra)
+    return made_of, Walked(trace, meter_energies, promise, extra, states)
 
 
 def _compared(

@@ -8,7 +8,7 @@ import numpy as np
 from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.codes import ReasonCode
 from ember.basis.periods import Period
-from ember.basis.quantity import KWH, Estimate
+from ember.basis.quantity import KWH, Estimate, Estimates
 from ember.basis.series import Bools, Floats, Ints
 from ember.boundary import Level
 from ember.boundary.combinations import Share, nearest_to_table, summed, why_none, widest
@@ -80,7 +80,7 @@ def figures(analysis: RecordAnalysis, periods: Sequence[Period]) -> list[PeriodF
     """
     if not periods:
         return []
-    segments, installation = analysis.segments, analysis.installation
+    segments = analysis.segments
     groups = groups_of(analysis, periods)
     asked = [(p.start, p.stop) for p in periods]
     possible = [
@@ -95,11 +95,7 @@ def figures(analysis: RecordAnalysis, periods: Sequence[Period]) -> list[PeriodF
         ]
         for combination in possible
     ]
-    costs = None
-    if installation.tariff is not None and analysis.facts.shares:
-        first, last = int(periods[0].start), int(periods[-1].stop)
-        times = windows(installation.tariff, first, last, analysis.zone)
-        costs = cost(installation.tariff, times, segments, analysis.facts.shares, groups, asked)
+    costs = costs_of(analysis, periods, groups)
     used: list[Estimate | None] = [None] * len(periods)
     if analysis.facts.shares:
         totals, known = metered(segments, analysis.facts.shares, groups, len(periods))
@@ -117,6 +113,29 @@ def figures(analysis: RecordAnalysis, periods: Sequence[Period]) -> list[PeriodF
             PeriodFigures(period, sums, costs[k] if costs else None, used[k], mine, as_said[k])
         )
     return found
+
+
+def costs_of(
+    analysis: RecordAnalysis, periods: Sequence[Period], groups: Ints | None = None
+) -> list[Cost] | None:
+    """What the electricity of some periods costs; None without a tariff or a meter.
+
+    Parameters
+    ----------
+    groups : array, (m,)
+        of their segments, where they are at hand.
+    """
+    tariff, shares, segments = (
+        analysis.installation.tariff,
+        analysis.facts.shares,
+        analysis.segments,
+    )
+    if tariff is None or not shares:
+        return None
+    times = windows(tariff, int(periods[0].start), int(periods[-1].stop), analysis.zone)
+    if groups is None:
+        groups = groups_of(analysis, periods)
+    return cost(tariff, times, segments, shares, groups, [(p.start, p.stop) for p in periods])
 
 
 def _by_service(
@@ -217,10 +236,25 @@ def energy_of(analysis: RecordAnalysis, shares: tuple[Share, ...]) -> Floats:
     return np.zeros(len(analysis.segments.state)) if total is None else total
 
 
-def ratios_of(
-    analysis: RecordAnalysis, groups: Ints, count: int, least: float
-) -> list[Estimate | None]:
-    """Performance ratio of each group of segments; None where too little of it can be compared.
+@dataclass(frozen=True)
+class Ratios:
+    """Performance ratios of some groups of segments.
+
+    Attributes
+    ----------
+    known : array, (k,)
+        Where enough of a group can be compared.
+    """
+
+    of: Estimates
+    known: Bools
+
+    def __getitem__(self, k: int) -> Estimate | None:
+        return self.of[k] if self.known[k] else None
+
+
+def ratios_of(analysis: RecordAnalysis, groups: Ints, count: int, least: float) -> Ratios:
+    """Performance ratio of each group of segments.
 
     Parameters
     ----------
@@ -231,10 +265,11 @@ def ratios_of(
     """
     facts, segments = analysis.facts, analysis.segments
     combination = nearest_to_table(facts.combinations)
+    none = Ratios(Estimates(np.zeros(count), "", {}), np.zeros(count, np.bool_))
     if analysis.cop_reason or isinstance(facts.promise, NotAvailable) or combination is None:
-        return [None] * count
+        return none
     if "expected" not in segments.sums:
-        return [None] * count
+        return none
     mine = np.where(analysis.compared, groups, -1)
     measured = reckon_sums(segments, combination, mine, count)
     counted, _ = validity(segments, tuple(name for _, name in combination.meters))
@@ -242,8 +277,7 @@ def ratios_of(
     rated = np.bincount(mine[pick], segments.sums["expected"][pick], count) / KWH
     ratios = ratios_alone(analysis.installation, facts.promise, measured, rated)
     enough = measured.covered >= max(least, SUMS_MOSTLY * facts.interval)
-    there = enough & measured.known & (rated > 0)
-    return [ratios[k] if there[k] else None for k in range(count)]
+    return Ratios(ratios, enough & measured.known & (rated > 0))
 
 
 def cooling(analysis: RecordAnalysis, period: Period) -> Reckoning | None:

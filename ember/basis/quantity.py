@@ -171,6 +171,15 @@ class Estimates:
         )
         return Estimate(float(self.values[k]), self.unit, parts)
 
+    @property
+    def U(self) -> Floats:
+        """Expanded uncertainty (k = 2) of each, (k,), in `unit`."""
+        square = np.zeros(len(self.values))
+        for u in self.budget.values():
+            square += u**2
+        expanded: Floats = K_FACTOR * np.sqrt(square)
+        return expanded
+
     def scaled(self, factor: Floats | float) -> "Estimates":
         """Each times an exact number, or one of its own."""
         budget = {key: u * factor for key, u in self.budget.items()}

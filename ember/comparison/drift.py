@@ -82,12 +82,13 @@ def day_ratios(within: Within) -> list[DayRatio]:
     of, first = within.found.hours.of["outdoor"], within.found.hours.start
     found = []
     ratios = ratios_of(analysis, groups, len(asked), DAYS_LEAST_HOURS * 3600)
-    for (a, b), ratio in zip(asked, ratios, strict=True):
-        if ratio is not None:
-            here = of[max(int((a - first) // 3600), 0) : int((b - first) // 3600)]
-            known = here[np.isfinite(here)]
-            outdoor = float(known.mean()) if len(known) else None
-            found.append(DayRatio(a, ratio.value, ratio.U, outdoor))
+    values, expanded = ratios.of.values.tolist(), ratios.of.U.tolist()
+    for k in np.flatnonzero(ratios.known).tolist():
+        a, b = asked[k]
+        here = of[max(int((a - first) // 3600), 0) : int((b - first) // 3600)]
+        known = here[np.isfinite(here)]
+        outdoor = float(known.mean()) if len(known) else None
+        found.append(DayRatio(a, values[k], expanded[k], outdoor))
     return found
 
 

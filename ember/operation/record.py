@@ -8,6 +8,7 @@ import numpy as np
 from ember.assessment.record_analysis import RecordAnalysis, Walked
 from ember.basis.channels import quantity_of
 from ember.basis.series import Floats, Ints, Trace
+from ember.basis.side_by_side import two
 from ember.boundary import Level
 from ember.description.installation import HEATERS, Consumer, Installation
 from ember.events.cells import CellArrays, windows
@@ -77,14 +78,11 @@ def operation(analysis: RecordAnalysis, trace: Trace, walked: Walked | None = No
         the same with its meters, where that is at hand.
     """
     installation = analysis.installation
-    states = analysis.states()
     if walked is None:
-        walked = analysis.walked(analysis.like(trace), states)
+        walked = analysis.walked(analysis.like(trace), analysis.states())
+    states = walked.states
     cells, notes = cells_of(analysis, walked)
-    frosts, learned, grows = defrosts(cells)
-    table = runs(cells, grows)
     refrigerant: dict[str, Floats] = {}
-    profiles: dict[str, Floats] = {}
     side = installation.refrigerant
     seen = inside(side, walked.trace) if side is not None else None
     if side is not None and seen is not None:
@@ -97,17 +95,24 @@ def operation(analysis: RecordAnalysis, trace: Trace, walked: Walked | None = No
             "discharge": seen.discharge,
             "efficiency": compressor_efficiency(side, walked.trace, settled & ~states.recovery),
         }
-        profiles = _profiles(refrigerant, table.start[table.begun > 0], frosts.start, trace.step)
+    (frosts, learned, grows), charged = two(lambda: defrosts(cells), lambda: charges(cells))
+
+    def run_by_run() -> tuple[Runs, Starts | None]:
+        table = runs(cells, grows)
+        return table, starts(cells, table)
+
+    (table, begun), each_hour = two(run_by_run, lambda: hours(cells, grows, refrigerant))
+    profiles = _profiles(refrigerant, table.start[table.begun > 0], frosts.start, trace.step)
     return Operation(
         combination.level if (combination := curve_combination(analysis)) else None,
         trace.start,
         trace.step,
         table,
-        starts(cells, table),
+        begun,
         frosts,
         learned,
-        charges(cells),
-        hours(cells, grows, refrigerant),
+        charged,
+        each_hour,
         profiles,
         (*analysis.facts.notes, *notes),
     )
@@ -145,7 +150,7 @@ def cells_of(analysis: RecordAnalysis, walked: Walked) -> tuple[CellArrays, list
     cells = CellArrays(
         trace.start,
         trace.step,
-        analysis.states(),
+        walked.states,
         heat,
         electricity,
         heater=_heater(installation, walked),

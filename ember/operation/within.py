@@ -1,11 +1,12 @@
 """A period of an operation: which events fall into it, and what they sum to."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis
-from ember.balance.sums import figures
+from ember.balance.sums import costs_of
 from ember.basis.clock import DAY
 from ember.basis.periods import Period
 from ember.basis.quantity import KWH, Estimate
@@ -103,14 +104,20 @@ class Within:
 
     def total(self, start: Ints, stop: Ints) -> Reckoning | None:
         """The Reckoning of some spans together; None where no level can be computed."""
+        found = self.totals([(start, stop)])
+        return None if found is None else found[0]
+
+    def totals(self, spans: Sequence[tuple[Ints, Ints]]) -> list[Reckoning] | None:
+        """The Reckoning of each of several sets of spans, none of which lies in two; None where no
+        level can be computed."""
         combination = self.combination
         if combination is None:
             return None
-        groups = np.minimum(self.groups(start, stop), 0)
-        asked = [(self.period.start, self.period.stop)]
-        return reckon(self.analysis.segments, combination, groups, asked, self.analysis.cop_reason)[
-            0
-        ]
+        groups = np.full(len(self.analysis.segments.state), -1, np.int64)
+        for k, (start, stop) in enumerate(spans):
+            groups[self.groups(start, stop) >= 0] = k
+        asked = [(self.period.start, self.period.stop)] * len(spans)
+        return reckon(self.analysis.segments, combination, groups, asked, self.analysis.cop_reason)
 
     def groups(self, start: Ints, stop: Ints) -> Ints:
         """Which of some spans in order each segment of the segments lies in, −1 for none."""
@@ -123,8 +130,8 @@ class Within:
 
     def price(self) -> float | None:
         """The average price paid in the period [per kWh]; None without a tariff."""
-        found = figures(self.analysis, [self.period])[0].cost
-        return None if found is None else found.average_price
+        found = costs_of(self.analysis, [self.period])
+        return None if found is None else found[0].average_price
 
     @property
     def currency(self) -> str | None:

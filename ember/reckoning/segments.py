@@ -251,7 +251,8 @@ def _weighted(pairs: list[tuple[float, Floats]]) -> Floats:
 def _jumps(meter_energy: MeterEnergy, at: Ints) -> Floats:
     """Variance from sampling a rate: a jump falls anywhere between two readings, so its energy
     is known to ±half a cell of it (rectangular). Source: GUM 4.3.7; treatment common practice."""
-    step = np.diff(meter_energy.energy, append=meter_energy.energy[-1:])
+    step = np.zeros(len(meter_energy.energy))
+    np.subtract(meter_energy.energy[1:], meter_energy.energy[:-1], out=step[:-1])
     step *= step
     variance: Floats = np.add.reduceat(step, at)
     if np.isnan(variance).any():  # at the edge of a gap there is no next reading

@@ -4,7 +4,11 @@ In: a record with its states (`CheckContext`). Out: `Check`s, and what may be cl
 `ember.rated` and what stands before it.
 """
 
+from collections.abc import Callable, Mapping
+from functools import partial
+
 from ember.basis.codes import CheckCode
+from ember.basis.side_by_side import side_by_side
 from ember.messages import words_of
 from ember.trust.check import (
     Affects,
@@ -56,25 +60,27 @@ __all__ = [
 ]
 
 
+Made = Callable[[CheckContext], Check]
+
 # In the order of the work. Those of the first row tell whether the states can be told at all, on
 # which those of the second rest.
-TRUST_FIRST = {
+TRUST_FIRST: dict[CheckCode, Made] = {
     CheckCode.SWAPPED_SENSORS: swapped_sensors,
     CheckCode.CLOCKS: clocks,
     CheckCode.RATE_REGISTERS: rate_register,
     CheckCode.OTHER_LOADS: other_loads,
 }
-ON_STATES = {
+ON_STATES: dict[CheckCode, Made] = {
     CheckCode.FLOW_READING: flow_scatter,
     CheckCode.PAIR_OFFSET: pair_offset,
     CheckCode.STUCK_READINGS: stuck,
     CheckCode.CONSUMERS: consumers,
 }
-ON_BOTH_SENSORS = {
+ON_BOTH_SENSORS: dict[CheckCode, Made] = {
     CheckCode.REGISTER_AGAINST_FLOW: register_against_flow,
     CheckCode.CONTROLLER_AGAINST_METER: controller,
 }
-ALONE = {
+ALONE: dict[CheckCode, Made] = {
     CheckCode.GLYCOL: glycol,
     CheckCode.YIELD_AS_HEAT: yield_as_heat,
     CheckCode.PHYSICAL_BOUND: beyond_physics,
@@ -102,7 +108,12 @@ def checks(context: CheckContext, codes: frozenset[CheckCode] | None = None) -> 
     def wanted(code: CheckCode) -> bool:
         return codes is None or code in codes
 
-    found = {code: check(context) for code, check in TRUST_FIRST.items() if wanted(code)}
+    def made(asked: Mapping[CheckCode, Made]) -> dict[CheckCode, Check]:
+        return side_by_side(
+            {code: partial(check, context) for code, check in asked.items() if wanted(code)}
+        )
+
+    found = made(TRUST_FIRST)
     swapped = (
         say("not_while_swapped")
         if CheckCode.SWAPPED_SENSORS in found and found[CheckCode.SWAPPED_SENSORS].unsound
@@ -112,12 +123,12 @@ def checks(context: CheckContext, codes: frozenset[CheckCode] | None = None) -> 
         (say(w) for n, w in HIDDEN.items() if n in found and found[n].unsound and found[n].affects),
         None,
     )
-    for code, on_states in ON_STATES.items():
-        if wanted(code):
-            why = hidden or (swapped if on_states is pair_offset else None)
-            found[code] = not_checkable(code, why) if why else on_states(context)
-    for code, on_both in ON_BOTH_SENSORS.items():
-        if wanted(code):
-            found[code] = not_checkable(code, swapped) if swapped else on_both(context)
-    found |= {code: check(context) for code, check in ALONE.items() if wanted(code)}
-    return tuple(found.values())
+    silent: dict[CheckCode, str | None] = dict.fromkeys(ON_STATES, hidden)
+    silent |= dict.fromkeys(ON_BOTH_SENSORS, swapped)
+    silent[CheckCode.PAIR_OFFSET] = hidden or swapped
+    rest = ON_STATES | ON_BOTH_SENSORS | ALONE
+    found |= made({code: check for code, check in rest.items() if not silent.get(code)})
+    found |= {
+        code: not_checkable(code, why) for code, why in silent.items() if why and wanted(code)
+    }
+    return tuple(found[code] for code in CODES if code in found)

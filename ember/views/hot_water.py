@@ -1,5 +1,6 @@
 """Hot water of a period: charges, COP by stage of the tank, what it loses and what it reaches."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -20,6 +21,7 @@ from ember.operation.calorimeter import (
 )
 from ember.operation.within import Spread, Within, middle, one, quartiles
 from ember.properties import Fluid, liquid
+from ember.reckoning import Reckoning
 from ember.reckoning.tally import Tally, validity
 
 say = words_of(__name__)
@@ -197,7 +199,7 @@ def water_seen(within: Within, rows: int = HOT_WATER_ROWS) -> WaterSeen:
         count=len(pick),
         pasteurisations=int(hygiene[pick].sum()),
         a_day=len(pick) / within.days if within.days >= 0.99 else None,
-        total=_alike(within, "all", pick) if len(pick) else None,
+        total=_alike(within, [("all", pick)])[0] if len(pick) else None,
         reheat=quartiles(lengths[whole]),
         per_kelvin=quartiles(_per_kelvin(within, whole, lengths)),
         low=middle(found.low[whole]),
@@ -227,9 +229,18 @@ def _per_kelvin(within: Within, pick: Ints, lengths: Floats) -> Floats:
         return np.where(rise >= 2.0, lengths[pick] / 60 / rise, np.nan)
 
 
-def _alike(within: Within, name: str, pick: Ints) -> Alike:
+def _alike(within: Within, named: Sequence[tuple[str, Ints]]) -> list[Alike]:
+    """Charges by the name of their group; no charge is in two."""
     found = within.found.charges
-    total = within.total(found.start[pick], found.stop[pick])
+    totals = within.totals([(found.start[pick], found.stop[pick]) for _, pick in named])
+    return [
+        _one_group(within, name, pick, totals[k] if totals else None)
+        for k, (name, pick) in enumerate(named)
+    ]
+
+
+def _one_group(within: Within, name: str, pick: Ints, total: Reckoning | None) -> Alike:
+    found = within.found.charges
     minutes = (found.stop - found.start)[pick] * within.found.step / 60
     return Alike(
         name,
@@ -268,8 +279,8 @@ def _by_set_point(within: Within, pick: Ints) -> list[Alike]:
         here = pick[groups == key]
         if key < 0 or len(here) < 2:
             continue
-        found.append(_alike(within, say("to_about", temperature=key * SET_POINT_STEP), here))
-    return found
+        found.append((say("to_about", temperature=key * SET_POINT_STEP), here))
+    return _alike(within, found)
 
 
 PARTS = ((0, 6, "night, 0 to 6"), (6, 12, "morning, 6 to 12"), (12, 18, "afternoon, 12 to 18"),
@@ -285,8 +296,8 @@ def _by_schedule(within: Within, pick: Ints) -> list[Alike]:
     for first, last, name in PARTS:
         here = pick[(hour >= first) & (hour < last)]
         if len(here) >= 2:
-            found.append(_alike(within, name, here))
-    return found
+            found.append((name, here))
+    return _alike(within, found)
 
 
 def _heaters(within: Within) -> Estimate | None:
