@@ -42,23 +42,17 @@ class Hours:
         return mask
 
 
-def hours(
-    cells: CellArrays, frosting: Floats | None, refrigerant: Mapping[str, Floats] | None = None
-) -> Hours:
-    """The table of hours.
+def hours(cells: CellArrays, refrigerant: Mapping[str, Floats] | None = None) -> Hours:
+    """The table of hours, without that of frost.
 
     Parameters
     ----------
-    frosting : array, (n,)
-        Potential in each cell [kg/kg].
     refrigerant : Mapping[str, Floats] | None
         name → array, (n,).
     """
-    step, n = cells.step, len(cells)
-    first = cells.start // HOUR * HOUR
-    label = (cells.start - first + step * np.arange(n, dtype=np.int64)) // HOUR
-    count = int(label[-1]) + 1 if n else 0
-    edges = np.flatnonzero(np.diff(label, prepend=-1))  # no hour is empty
+    step = cells.step
+    first, label, edges = _each(cells)
+    count = len(edges)
     state = cells.states.state
     settled = (state == State.HEATING) & ~cells.states.recovery
     of: dict[str, Floats] = {}
@@ -118,10 +112,33 @@ def hours(
     for name, spans in (("starts", cells.states.runs), ("defrosts", cells.states.defrosts)):
         at = np.array([span.start for span in spans], np.int64)
         of[name] = np.bincount(label[at], minlength=count).astype(np.float64)
-    of["frost"] = np.full(count, np.nan) if frosting is None else total(frosting) * step
     for name, values in (refrigerant or {}).items():
         of[name] = mean(values, settled)
     return Hours(first, of)
+
+
+def with_frost(table: Hours, cells: CellArrays, frosting: Floats | None) -> Hours:
+    """The table of hours with that of frost.
+
+    Parameters
+    ----------
+    frosting : array, (n,)
+        Potential in each cell [kg/kg].
+    """
+    grown = np.full(len(table), np.nan)
+    if frosting is not None:
+        _, _, edges = _each(cells)
+        grown = np.add.reduceat(frosting, edges) * cells.step
+    return Hours(table.start, {**table.of, "frost": grown})
+
+
+def _each(cells: CellArrays) -> tuple[int, Ints, Ints]:
+    """When the first hour begins [s], the hour of each cell, (n,), and the first cell of each,
+    (h,)."""
+    first = cells.start // HOUR * HOUR
+    label = (cells.start - first + cells.step * np.arange(len(cells), dtype=np.int64)) // HOUR
+    edges = np.flatnonzero(np.diff(label, prepend=-1))  # no hour is empty
+    return first, label, edges
 
 
 FIVE = 300  # [s]

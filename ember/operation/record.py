@@ -15,7 +15,7 @@ from ember.events.cells import CellArrays, windows
 from ember.events.defrosts import Defrosts, defrosts
 from ember.events.frost import Frost
 from ember.events.hot_water_charges import HotWaterCharges, charges
-from ember.events.hours import Hours, hours
+from ember.events.hours import Hours, hours, with_frost
 from ember.events.refrigerant_circuit import compressor_efficiency, inside
 from ember.events.runs import Runs, runs
 from ember.events.starts import Starts, starts
@@ -95,24 +95,21 @@ def operation(analysis: RecordAnalysis, trace: Trace, walked: Walked | None = No
             "discharge": seen.discharge,
             "efficiency": compressor_efficiency(side, walked.trace, settled & ~states.recovery),
         }
-    (frosts, learned, grows), charged = two(lambda: defrosts(cells), lambda: charges(cells))
-
-    def run_by_run() -> tuple[Runs, Starts | None]:
-        table = runs(cells, grows)
-        return table, starts(cells, table)
-
-    (table, begun), each_hour = two(run_by_run, lambda: hours(cells, grows, refrigerant))
+    (frosts, learned, grows), (charged, each_hour) = two(
+        lambda: defrosts(cells), lambda: (charges(cells), hours(cells, refrigerant))
+    )
+    table = runs(cells, grows)
     profiles = _profiles(refrigerant, table.start[table.begun > 0], frosts.start, trace.step)
     return Operation(
         combination.level if (combination := curve_combination(analysis)) else None,
         trace.start,
         trace.step,
         table,
-        begun,
+        starts(cells, table),
         frosts,
         learned,
         charged,
-        each_hour,
+        with_frost(each_hour, cells, grows),
         profiles,
         (*analysis.facts.notes, *notes),
     )
