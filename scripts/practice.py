@@ -18,13 +18,18 @@ it is used. Written by `scripts/practice.py` from the comments beside them; a te
 Values from a standard are not here: they name it where they stand. What a person may change per
 system is a threshold ([methods.md](methods.md)).
 
-| key | value | what | where |
-|---|---|---|---|
+How sure: *agreed*, practitioners give much the same value; *usual*, a typical value, from which a
+single system may differ; *chosen*, a line drawn by us, wide enough that no healthy plant of our own
+and of the logs from elsewhere is accused by it ([validation.md](validation.md)).
+
+| key | value | what | how sure | where |
+|---|---|---|---|---|
 """
+GRADED = re.compile(r"[,;:.]? ?common practice\b(?:, (agreed|chosen))?[.,]?")
 
 
-def values() -> list[tuple[str, str, str, str]]:
-    """Key, value, what it is, and the module, in order of the modules."""
+def values() -> list[tuple[str, str, str, str, str]]:
+    """Key, value, what it is, how sure it is, and the module, in order of the modules."""
     found = []
     for path in sorted((ROOT / "ember").rglob("*.py")):
         text = path.read_text()
@@ -46,18 +51,20 @@ def values() -> list[tuple[str, str, str, str]]:
             if "common practice" not in comment:
                 continue
             value = ast.unparse(node.value)
-            what = re.sub(r"[,;:.]? ?common practice\b[.,]?", "", comment).strip()
+            graded = GRADED.search(comment)
+            sure = (graded and graded.group(1)) or "usual"
+            what = GRADED.sub("", comment).replace("# fmt: skip", "").strip()
             place = str(path.relative_to(ROOT / "ember"))
             short = value if len(value) <= 40 else "a table"
-            found.append((node.targets[0].id, short, what or "see there", place))
+            found.append((node.targets[0].id, short, what or "see there", sure, place))
     return found
 
 
 def table() -> str:
     """The document."""
     rows = (
-        f"| `{key}` | {value} | {what} | `{place}` |"
-        for key, value, what, place in ((k, v.replace("|", "∣"), w, p) for k, v, w, p in values())
+        f"| `{key}` | {value.replace('|', '∣')} | {what} | {sure} | `{place}` |"
+        for key, value, what, sure, place in values()
     )
     return HEAD + "\n".join(rows) + "\n"
 

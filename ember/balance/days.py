@@ -17,7 +17,7 @@ from ember.reckoning.reckon import metered
 from ember.states import Basis
 from ember.trust import Soundness
 
-DAYS_LEAST_HOURS = 2.0  # of comparable running, for a day to be judged, common practice
+DAYS_LEAST_HOURS = 2.0  # of comparable running, for a day to be judged, common practice, chosen
 ENOUGH = 0.5  # of a day must be metered for its bar to be believed
 
 

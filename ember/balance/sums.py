@@ -33,7 +33,7 @@ say = words_of(__name__)
 # What must not be in doubt for a verdict against the rated table.
 SUMS_MOSTLY = 0.9  # of the time between two readings, that a period must cover for a COP of its own
 FORBIDS = {Affects.HEAT, Affects.ELECTRICITY, Affects.CONDITIONS}
-SEASON = 60 * 86_400.0  # of a period, from which its EER is a season's [s], common practice
+SEASON = 60 * 86_400.0  # of a period, from which its EER is a season's [s], common practice, chosen
 
 
 @dataclass(frozen=True)

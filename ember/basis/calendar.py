@@ -6,7 +6,7 @@ from zoneinfo import ZoneInfo
 from ember.basis.clock import instant_of
 from ember.basis.periods import Period
 
-SEASON_DAYS = 330  # from this length on a figure may stand for a year, common practice
+SEASON_DAYS = 330  # from this length on a figure may stand for a year, common practice, chosen
 YEAR_DAYS = 367  # a longer record holds some months twice
 
 

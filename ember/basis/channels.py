@@ -32,7 +32,8 @@ class Quantity:
     meaning: str
 
 
-# Sane ranges are common practice: wider than any working heat pump, narrower than a wrong unit.
+# Sane ranges are common practice, chosen: wider than any working heat pump, narrower than a wrong
+# unit.
 QUANTITIES = {
     q.name: q
     for q in (

@@ -4,7 +4,7 @@ import numpy as np
 
 from ember.basis.series import Bools, Floats
 
-# that a register of net heat falls beside a defrost, at most [J], common practice
+# that a register of net heat falls beside a defrost, at most [J], common practice, chosen
 REGISTERS_NET = 3 * 3.6e6
 NET_STEPS = 1.5  # steps of a coarse register, that it falls so
 REGISTERS_KEPT = 0.5  # of its reading that a register keeps, which is not set back

@@ -10,7 +10,8 @@ Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
 Ints = NDArray[np.int64]
 
-MIXING = 300.0  # readings further apart mix what the unit does meanwhile [s], common practice
+# readings further apart mix what the unit does meanwhile [s], common practice, chosen
+MIXING = 300.0
 FAR_APART = 3600.0  # readings further apart tell nothing but the sum between them [s]
 
 

@@ -11,7 +11,7 @@ from ember.basis.periods import Period
 from ember.basis.series import Bools, Floats, Ints
 from ember.boundary.combinations import nearest_to_table
 
-LEAST_SECONDS = 600.0  # of compared running, for an hour to count, common practice
+LEAST_SECONDS = 600.0  # of compared running, for an hour to count, common practice, chosen
 
 
 @dataclass(frozen=True)

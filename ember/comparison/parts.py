@@ -19,9 +19,9 @@ from ember.reckoning.tally import validity
 
 say = words_of(__name__)
 
-FROST = (-4.0, 4.0)  # outdoors, where frost grows most, common practice [degC]
+FROST = (-4.0, 4.0)  # outdoors, where frost grows most, common practice, agreed [degC]
 HIGH_FLOW = 42.0  # [degC], common practice
-SMALL_LOAD = 0.45  # of the rated capacity, common practice
+SMALL_LOAD = 0.45  # of the rated capacity, common practice, chosen
 PARTS_LEAST_HOURS = 40  # on either side of a division
 PARTS_OUTDOOR_STEP, FLOW_STEP = 3.0, 5.0  # of the grid [K]
 THIRDS = (0.4, 0.7)  # of the rated capacity, between small, middle and large load

@@ -21,8 +21,9 @@ say = words_of(__name__)
 FLOW_TEMP_LIMIT = 0.5  # error limit of the flow temperature itself [K], common practice
 HEATER_RESTS = 7.0  # outdoors, above which a backup heater rests [degC], common practice
 HEATER_SHARE = "heater in the same meter, not told apart"
-HEATER_OPEN = 0.1  # of the electricity, that one takes where that is not known, common practice
-# of comparable running before anything is said, common practice
+# of the electricity, that one takes where that is not known, common practice, chosen
+HEATER_OPEN = 0.1
+# of comparable running before anything is said, common practice, chosen
 PERFORMANCE_RATIO_LEAST_HOURS = 24.0
 
 

@@ -32,7 +32,7 @@ from ember.description.installation import (
 from ember.description.meters import Consumer
 
 DAY_SECONDS = 86_400
-MARGIN = 3.0  # beyond the temperatures of a transfer factor [K], common practice
+MARGIN = 3.0  # beyond the temperatures of a transfer factor [K], common practice, chosen
 
 
 @dataclass(frozen=True)

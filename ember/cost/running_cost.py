@@ -16,7 +16,7 @@ from ember.messages import Source
 from ember.reckoning import Segments
 from ember.reckoning.reckon import metered
 
-SHARE_LIMIT = 0.1  # error of a described share of the electricity, common practice
+SHARE_LIMIT = 0.1  # error of a described share of the electricity, common practice, chosen
 
 
 @dataclass(frozen=True, slots=True)

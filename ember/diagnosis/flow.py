@@ -15,15 +15,20 @@ from ember.views.control import FLAT, TIGHT
 
 say = words_of(__name__)
 
-LOOSE = 6.0  # scatter about a flat line, above which nothing can be said [K], common practice
-FLOW_WARM = 40.0  # fixed flow temperature from which it is a finding, common practice [degC]
-FLOW_ALIKE = 12.0  # hours that say about the same of a curve, common practice
+# scatter about a flat line, above which nothing can be said [K], common practice, chosen
+LOOSE = 6.0
+# fixed flow temperature from which it is a finding, common practice, chosen [degC]
+FLOW_WARM = 40.0
+FLOW_ALIKE = 12.0  # hours that say about the same of a curve, common practice, chosen
 FLOW_EXPONENT = 1.3  # of radiators (EN 442)
 FLOW_ROOM = 20.0  # where none is logged or described [degC]
-WARM_ROOM = 0.5  # above the described room temperature that nobody minds [K], common practice
-SLOPE_ROUGH = 0.25  # standard uncertainty of what a kelvin saves, as a share, common practice
-NEEDED_LIMIT = 3.0  # of the flow that is needed, as described or seen [K], common practice
-ONE_SPEED = 5.0  # by which the flow of a unit of one speed lies above the mean [K], common practice
+# above the described room temperature that nobody minds [K], common practice, chosen
+WARM_ROOM = 0.5
+# standard uncertainty of what a kelvin saves, as a share, common practice, chosen
+SLOPE_ROUGH = 0.25
+NEEDED_LIMIT = 3.0  # of the flow that is needed, as described or seen [K], common practice, chosen
+# by which the flow of a unit of one speed lies above the mean [K], common practice, chosen
+ONE_SPEED = 5.0
 
 
 def needed_flow(context: FindingContext, outdoor: Floats) -> tuple[Floats, str] | None:

@@ -13,7 +13,7 @@ from ember.rated.surface import surface
 say = words_of(__name__)
 
 HELPING = 100.0  # mean power of heaters in an hour, from which they are at work [W]
-RESERVE = 0.85  # of the rated capacity, below which the unit had reserve, common practice
+RESERVE = 0.85  # of the rated capacity, below which the unit had reserve, common practice, chosen
 HEATERS_MILD = 0.0  # outdoors, above which no heater is needed where no table says more [degC]
 
 

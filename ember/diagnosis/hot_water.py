@@ -12,11 +12,11 @@ from ember.views.hot_water import WaterSeen
 
 say = words_of(__name__)
 
-HOT_WATER_USUAL = 50.0  # a usual set point [degC], common practice
-PER_KELVIN = 0.027  # of the electricity of hot water for each kelvin, common practice
+HOT_WATER_USUAL = 50.0  # a usual set point [degC], common practice, agreed
+PER_KELVIN = 0.027  # of the electricity of hot water for each kelvin, common practice, agreed
 FEW_STAGES = 3
 SLOPES = (0.015, 0.06)  # between which such a slope is believed
-# standard uncertainty of a tank's probe against its mean [K], common practice
+# standard uncertainty of a tank's probe against its mean [K], common practice, chosen
 HOT_WATER_PROBE = 1.0
 USUAL_RISE = 8.0  # of a charge [K], common practice
 SMALL_RISE = 5.0  # of a charge [K]

@@ -12,7 +12,7 @@ from ember.views.control import CONTROL_FULL, LoadBand
 
 say = words_of(__name__)
 
-HYDRAULICS_USUAL = 5.0  # ΔT [K], common practice
+HYDRAULICS_USUAL = 5.0  # ΔT [K], common practice, agreed
 SENSORS = 0.15  # standard uncertainty of a ΔT [K], common practice
 HYDRAULICS_STEADY = 1.15  # between the flows of all loads, for it to count as unchanging
 FAR = 0.4  # of the capacity, from which full load may be told from the largest load seen

@@ -14,16 +14,17 @@ HOT_WATER_CHARGES_TOGETHER = 1200.0  # a pause of the compressor within a charge
 HOT_WATER_CHARGES_SHORTEST = 300.0  # [s]
 HOT_WATER_CHARGES_SLOW = 1 / 3  # of the charge's mean rise: slower, and it dwells
 DWELL_OVER = 600.0  # over which the rise is taken [s]
-STALL = 900.0  # a dwell at the top as long is a stall [s], common practice
+STALL = 900.0  # a dwell at the top as long is a stall [s], common practice, chosen
 COIL_APPROACH = 10.0  # of the tank below the highest flow temperature [K], common practice
 PASTEURISED = 58.0  # [degC]
 ABOVE_USUAL = 5.0  # [K]
 HOT_WATER_CHARGES_ABOUT = 1800.0  # before and after a charge, in which a draw shows [s]
 JUST = 600.0  # before a charge, in which a draw shows that calls for it [s]
 SETTLE = 300.0  # over which the tank is averaged [s]
-LOSES = 0.6 / 3600  # of a tank by itself, at most [K/s], common practice
-LAGS = 0.7  # of the rise before and after, below which it does, common practice
-DIP = 0.3  # during a charge, that the tank falls only where water is drawn [K], common practice
+LOSES = 0.6 / 3600  # of a tank by itself, at most [K/s], common practice, chosen
+LAGS = 0.7  # of the rise before and after, below which it does, common practice, chosen
+# during a charge, that the tank falls only where water is drawn [K], common practice, chosen
+DIP = 0.3
 
 
 @dataclass(frozen=True)

@@ -12,8 +12,8 @@ from ember.states.state import State
 
 say = words_of(__name__)
 
-RUNS_SHORT = 600.0  # a run that never reaches efficiency [s], common practice
-MANY_AN_HOUR = 3  # starts, the most that is sensible, common practice
+RUNS_SHORT = 600.0  # a run that never reaches efficiency [s], common practice, agreed
+MANY_AN_HOUR = 3  # starts, the most that is sensible, common practice, agreed
 OVER_CURVE = 2.0  # above its own mean that the flow temperature stands at a run's end [K]
 TANK_REACHED = 1.5  # below the usual warmest that a tank is at a charge's end [K]
 

@@ -15,7 +15,7 @@ from ember.basis.channels import Kind, quantity_of
 from ember.basis.series import Floats
 from ember.intake.grid import Placement
 
-END = 0.25  # of the way from sampled to the end of the interval and back, common practice
+END = 0.25  # of the way from sampled to the end of the interval and back, common practice, chosen
 INTERVAL_LEAST = 500  # cells in which something changes
 INTERVAL_SAMPLE = 150_000  # cells from the beginning, which tell it in most logs
 INTERVAL_FINE = 0.2  # of the standard deviation of a rate, that its changes exceed

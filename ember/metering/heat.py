@@ -13,7 +13,7 @@ from ember.metering.energy_component import EnergyComponent
 from ember.metering.resolution import step_of
 from ember.properties import Fluid, liquid
 
-USUAL_DELTA = 5.0  # where it is not logged [K], common practice
+USUAL_DELTA = 5.0  # where it is not logged [K], common practice, agreed
 HEAT_LEAST_DELTA = 0.3  # at which a register counts heat [K], common practice
 DELTA_MIN = 3.0  # Δθ_min of a heat meter [K], the usual value (EN 1434-1, from memory)
 
@@ -60,7 +60,8 @@ def heat_capacity_rate(
     return result
 
 
-ROUNDED_ALIKE = 600.0  # [s] for which a rounding error holds before it changes, common practice
+# [s] for which a rounding error holds before it changes, common practice, chosen
+ROUNDED_ALIKE = 600.0
 # Of readings further apart than MIXING, all common practice:
 CHANGED = 0.2  # by which heat or flow differ from the reading before or after: states are mixed
 MIXED = 0.15  # error of such heat, as a share

@@ -39,9 +39,9 @@ say = words_of(__name__)
 
 REGISTER_METHOD = "heat meter, energy register (does not run backwards in defrosts)"
 NET_METHOD = "heat meter, energy register (net of what defrosts take back)"
-# by which its power may rise or fall from one reading to the next, common practice
+# by which its power may rise or fall from one reading to the next, common practice, chosen
 READ_UNEVEN = 0.7
-REPORTED_LIMIT = 0.2  # of heat that a controller only estimates, common practice
+REPORTED_LIMIT = 0.2  # of heat that a controller only estimates, common practice, chosen
 
 
 def meter(installation: Installation, trace: Trace) -> MeterEnergies:

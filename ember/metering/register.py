@@ -8,7 +8,7 @@ from ember.basis.series import Floats, Span
 
 REGISTER_LONGEST = 1.5  # native intervals between two readings before the time between is a hole
 REGISTER_APART = 7  # stretches between two that are taken to err alike
-REGISTER_MOST = 200e3  # a rise faster than this is a wrong reading [W], common practice
+REGISTER_MOST = 200e3  # a rise faster than this is a wrong reading [W], common practice, chosen
 
 
 def increments(

@@ -16,8 +16,9 @@ from ember.operation.within import Within
 
 say = words_of(__name__)
 
-VOLUME_LIMIT = 0.05  # of a described volume, and of the share of it that is warmed, common practice
-STORE_LIMIT = 0.20  # of the described heat of a store that melts, common practice
+# of a described volume, and of the share of it that is warmed, common practice, chosen
+VOLUME_LIMIT = 0.05
+STORE_LIMIT = 0.20  # of the described heat of a store that melts, common practice, chosen
 # below and above its melting, between which such a store goes from empty to full [K]
 CALORIMETER_CLEARLY = 2.0
 CALORIMETER_LEAST_STAGE = 0.05  # electricity in a stage [kWh]

@@ -16,7 +16,7 @@ RADIATORS = 1.3  # EN 442
 USUAL_FLOW = {
     Emitters.UNDERFLOOR: 35.0, Emitters.FAN_COILS: 45.0, Emitters.MIXED: 50.0,
     Emitters.RADIATORS: 55.0,
-}  # of a design [degC], common practice  # fmt: skip
+}  # of a design [degC], common practice, agreed  # fmt: skip
 BY_CURVE, BY_DESIGN, BY_EMITTERS = 1.0, 5.0, 8.0  # how far each may be off [K], common practice
 
 

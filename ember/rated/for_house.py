@@ -35,7 +35,7 @@ BY_AGE = {
     Built.BEFORE_1920: 110.0, Built.TO_1950: 110.0, Built.TO_1980: 95.0, Built.TO_2000: 65.0,
     Built.TO_2015: 45.0, Built.SINCE_2015: 30.0,
 }  # fmt: skip
-LEAKS = 20.0  # air changes at 50 Pa over those in use, common practice
+LEAKS = 20.0  # air changes at 50 Pa over those in use, common practice, agreed
 ROOM_HEIGHT = 2.5  # [m], common practice
 AIR_VOLUME = 0.335  # heat of air [Wh/(m3 K)], at 20 °C
 

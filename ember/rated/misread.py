@@ -15,7 +15,7 @@ from ember.description.installation import TableKind
 from ember.rated.entries import TARGET, TableDoubt, TableEntry, TableReading, cop_of
 from ember.rated.surface import MOST_SHARE, SURFACE_LEAST_LIFT, carnot
 
-# Plausible, common practice: wider than any maker's table, narrower than a wrong unit.
+# Plausible, common practice, chosen: wider than any maker's table, narrower than a wrong unit.
 COP_RANGE = (0.9, 9.0)
 CAPACITY_RANGE = (0.5, 200.0)  # [kW]
 SHARE_RANGE = (0.12, MOST_SHARE)  # of Carnot

@@ -114,7 +114,7 @@ def _stretch(bills: Sequence[Bill], which: Sequence[int], sure: bool) -> Billed:
 
 
 WHOLE_YEAR = 330  # days of bills, from which they stand for a year
-EFFICIENCY_LIMIT = 0.08  # of a described efficiency, common practice
+EFFICIENCY_LIMIT = 0.08  # of a described efficiency, common practice, chosen
 SERIES = "bills of "  # and the meter's name
 
 

@@ -36,7 +36,8 @@ from ember.readings.sheet import Reading, Turn, began
 RECORD_MOST_CELLS = 4_000_000
 # of a record's grid [s]: the coarsest that keeps all apart
 RECORD_STEPS = (3600, 1800, 900, 300, 60)
-SPOT_OUTDOOR = 4.0  # error of the mean of a day from single readings of it [K], common practice
+# error of the mean of a day from single readings of it [K], common practice, chosen
+SPOT_OUTDOOR = 4.0
 _ENERGY = (HandKind.ELECTRICITY, HandKind.HEAT, HandKind.ENVIRONMENTAL_YIELD)
 
 Points = dict[float, float]  # instant [s] → register [J]

@@ -15,7 +15,8 @@ from ember.readings.sheet import Reading
 from ember.reckoning import Reckoning, Segments, reckon, segmented
 from ember.states import State
 
-SUMS_NEAR = 0.02  # of a span, within which a meter must have been read of its ends, common practice
+# of a span, within which a meter must have been read of its ends, common practice, chosen
+SUMS_NEAR = 0.02
 
 
 @dataclass(frozen=True)

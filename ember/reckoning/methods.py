@@ -13,7 +13,7 @@ from ember.reckoning.reckon import metered
 from ember.reckoning.segments import Segments
 from ember.states import State
 
-METHODS_ALIKE = 0.05  # by which two ways may always differ, common practice
+METHODS_ALIKE = 0.05  # by which two ways may always differ, common practice, chosen
 
 
 @dataclass(frozen=True)

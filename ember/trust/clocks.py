@@ -25,7 +25,7 @@ say = words_of(__name__)
 
 CLOCKS_CELL = 300  # [s]
 FURTHEST = 3 * 3600  # lags looked at [s]
-LEAST_LAG = 10 * 60  # heat may follow by some minutes, common practice
+LEAST_LAG = 10 * 60  # heat may follow by some minutes, common practice, chosen
 LEAST_MATCH = 0.2  # correlation of the changes
 BETTER = 1.25  # by which another lag must fit better than none
 LEAST_STARTS = 12

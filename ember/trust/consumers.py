@@ -14,9 +14,9 @@ from ember.trust.context import CheckContext, filled
 say = words_of(__name__)
 
 CONSUMERS_STEP = 400.0  # by which a heater's power changes when it switches [W]
-TWICE = 0.7  # of that step seen at another meter: it holds the heater too; common practice
+TWICE = 0.7  # of that step seen at another meter: it holds the heater too; common practice, chosen
 LEAST_EVENTS = 6
-HEAT_STEP = 1000.0  # of heat that comes without electricity [W], common practice
+HEAT_STEP = 1000.0  # of heat that comes without electricity [W], common practice, chosen
 CONSUMERS_STEPS = 2.2  # of a temperature that a heater's heat must exceed
 CONSUMERS_WATER = 4.15e6  # volumetric heat capacity, for that alone [J/(m3 K)]
 CONSUMERS_STEADY = 0.04  # by which the flow may change meanwhile
@@ -25,7 +25,7 @@ WITHOUT = 0.08  # of such a step that may show in the electricity
 RETURN = 0.5  # of the step of ΔT, by which the return may move with it
 CONSUMERS_AROUND = 180.0  # [s] compared before and after a step
 CONSUMERS_QUIET = 900.0  # [s] from any change of state
-SLOWEST = 120  # coarsest step at which a heater is told from a defrost [s], common practice
+SLOWEST = 120  # coarsest step at which a heater is told from a defrost [s], common practice, chosen
 
 
 def consumers(context: CheckContext) -> Check:

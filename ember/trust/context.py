@@ -25,7 +25,7 @@ from ember.states import Running
 
 say = words_of(__name__)
 
-REST_MARGIN = 50.0  # [W], common practice
+REST_MARGIN = 50.0  # [W], common practice, chosen
 LEAST_DAY = 0.5  # electricity of a day that is compared [kWh]
 
 

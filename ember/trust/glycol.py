@@ -13,7 +13,8 @@ say = words_of(__name__)
 
 GLYCOL_NEAR = 0.012  # within which the register's excess is that of the glycol
 GLYCOL_LEAST = 0.01  # of an effect before anything is said
-FACTOR_U = 0.01  # U of the factor (k = 2): concentration known to some percent, common practice
+# U of the factor (k = 2): concentration known to some percent, common practice, chosen
+FACTOR_U = 0.01
 
 
 def glycol(context: CheckContext) -> Check:

@@ -21,11 +21,11 @@ say = words_of(__name__)
 
 OUTDOOR_CELL = 600  # [s]
 HALF_HOUR = 1800  # over which a rise is taken [s]
-OUTDOOR_RISE = 3.0  # [K] in half an hour that weather hardly brings, common practice
+OUTDOOR_RISE = 3.0  # [K] in half an hour that weather hardly brings, common practice, chosen
 OUTDOOR_LEAST_DAYS = 5
 OUTDOOR_LEAST_SHARE = 0.06  # of the days
 SPREAD = 2.5  # of the times of day, standard deviation [h]
-OUTDOOR_APART = 2.0  # mean difference to a weather series [K], common practice
+OUTDOOR_APART = 2.0  # mean difference to a weather series [K], common practice, chosen
 HOURLY_APART = 2.5  # at some hour of the day against the others [K]
 
 

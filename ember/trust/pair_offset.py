@@ -26,7 +26,8 @@ say = words_of(__name__)
 
 REST = 600.0  # for which the compressor must have been off [s], handbook §6
 PAIR_OFFSET_BLOCK = 600.0  # over which ΔT is averaged to one point [s]
-WIDEST = 12.0  # water above or below its surroundings that is still looked at [K], common practice
+# water above or below its surroundings that is still looked at [K], common practice, chosen
+WIDEST = 12.0
 PAIR_OFFSET_NEAR = 9.0  # of which a tenth must lie this near [K]
 RANGE = 3.0  # over which the water must vary for the line to be drawn, unless it is near [K]
 BENT = (
@@ -39,7 +40,8 @@ PASS, PASS_LIMIT = 0.5, 0.4  # for which water takes to pass a resting unit, wit
 FASTEST = 1.5  # that the water cools while it is looked at [K/min]
 COME_ROUND = 240.0  # for which the pump must have run, and the compressor been off [s]
 PAIR_OFFSET_ROOM = 20.0  # surroundings where no room temperature is logged [degC], common practice
-SHAPE = 0.03  # what pipes and emitters may leave beside a straight line [K], common practice
+# what pipes and emitters may leave beside a straight line [K], common practice, chosen
+SHAPE = 0.03
 
 
 @dataclass(frozen=True)

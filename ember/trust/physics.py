@@ -22,7 +22,8 @@ from ember.trust.context import CheckContext
 
 say = words_of(__name__)
 
-PHYSICS_MOST = 0.65  # of Carnot in steady running; real units reach 0.35–0.55, common practice
+# of Carnot in steady running; real units reach 0.35–0.55, common practice, agreed
+PHYSICS_MOST = 0.65
 PHYSICS_LEAST_LIFT = 20.0  # [K]
 PHYSICS_LEAST_RISE = 2.0  # of the air through the coil [K]
 

@@ -21,7 +21,7 @@ from ember.trust.context import CheckContext
 
 say = words_of(__name__)
 
-RESOLUTION_MOST = 0.15  # step over ΔT, common practice
+RESOLUTION_MOST = 0.15  # step over ΔT, common practice, chosen
 
 
 def resolution(context: CheckContext) -> Check:

@@ -15,12 +15,12 @@ from ember.trust.context import CheckContext
 
 say = words_of(__name__)
 
-WATER_JUMP = 25.0  # [K] from one reading to the next and back, common practice
+WATER_JUMP = 25.0  # [K] from one reading to the next and back, common practice, chosen
 SPIKES_AROUND = 900.0  # of a change-over to hot water, when water really comes and goes [s]
 OUTDOOR_JUMP = 8.0
 SPIKES_SLOW = 240  # steps above which water may really come and go within one reading [s]
 SLOW_FACTOR = 2.0
-HEATER = 10_000.0  # that a heater within a meter may really jump by [W], common practice
+HEATER = 10_000.0  # that a heater within a meter may really jump by [W], common practice, chosen
 TIMES_USUAL = 2.0  # of the 99th percentile, for flow and power
 SPIKES_LEAST = 3  # spikes before anything is said
 

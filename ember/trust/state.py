@@ -16,7 +16,7 @@ from ember.trust.check import Affects, Check
 
 say = words_of(__name__)
 
-STATE_WIDE = 0.15  # U over the COP from which the limits are called wide, common practice
+STATE_WIDE = 0.15  # U over the COP from which the limits are called wide, common practice, chosen
 
 
 class TrustKind(StrEnum):

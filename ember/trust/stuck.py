@@ -13,11 +13,13 @@ from ember.trust.context import CheckContext, filled
 
 say = words_of(__name__)
 
-STUCK_LEAST_HOURS = 3.0  # for which water, power and flow may not stand still, common practice
+# for which water, power and flow may not stand still, common practice, chosen
+STUCK_LEAST_HOURS = 3.0
 STUCK_COARSE = 0.3  # step of a temperature from which it stands still more easily [K]
 COARSE_HOURS = 12.0
-POWER_HOURS = 8.0  # a unit at its least output draws the same for hours, common practice
-OUTDOOR_HOURS = 24.0  # fog and a coarse sensor hold a reading for half a day, common practice
+POWER_HOURS = 8.0  # a unit at its least output draws the same for hours, common practice, chosen
+# fog and a coarse sensor hold a reading for half a day, common practice, chosen
+OUTDOOR_HOURS = 24.0
 COARSE_OUTDOOR_HOURS = 36.0
 SHORT_RECORD = 72.0  # hours of a record that may be one value throughout
 LEAST_READINGS = 6  # alike, of a channel that is seldom read

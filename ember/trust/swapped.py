@@ -21,7 +21,7 @@ from ember.trust.context import CheckContext, by_day
 
 say = words_of(__name__)
 
-# share of settled running with ΔT below zero; defrosts reach a tenth, common practice
+# share of settled running with ΔT below zero; defrosts reach a tenth, common practice, chosen
 SWAPPED_MOST = 0.5
 SWAPPED_LEAST_DELTA = 0.3  # [K]
 SWAPPED_LEAST_HOURS = 3.0

@@ -17,7 +17,7 @@ from ember.trust.ratios import named
 
 say = words_of(__name__)
 
-TOO_GOOD_LEAST_HOURS = 24.0  # of compared running, common practice
+TOO_GOOD_LEAST_HOURS = 24.0  # of compared running, common practice, chosen
 # within which a ratio is called near a usual mistake: units differ from their table
 TOO_GOOD_WIDE = 0.12
 

@@ -16,7 +16,7 @@ say = words_of(__name__)
 TRANSFER_LEAST_DAYS = 5
 BORROWED = 0.5  # share of the record that a meter measures at most, to be called borrowed
 TRANSFER_LEAST_HEAT = 3 * 3.6e6  # of a day that is compared [J]
-HOLDS_DAYS = 366  # a factor is not believed for longer, common practice
+HOLDS_DAYS = 366  # a factor is not believed for longer, common practice, chosen
 
 
 def transfer(context: CheckContext, reported: str, measured: str) -> tuple[Transfer, Prefer] | None:

@@ -20,11 +20,11 @@ say = words_of(__name__)
 
 CONTROL_LEAST_SETTLED = 600.0  # of settled heating in an hour that counts [s]
 LEAST_SPAN = 5.0  # of outdoor temperature, for a curve to be seen in it [K]
-FLAT = 0.15  # K per K outdoors: no weather curve, common practice
+FLAT = 0.15  # K per K outdoors: no weather curve, common practice, chosen
 TIGHT = 2.5  # scatter of a fixed flow temperature [K]
 SCATTERED = 3.0  # [K]
 SETBACK = 2.0  # by which the flow is lower at night [K]
-CONTROL_FULL = 0.7  # of the rated capacity, from which load is called full, common practice
+CONTROL_FULL = 0.7  # of the rated capacity, from which load is called full, common practice, chosen
 POINTS = 700
 
 
