@@ -80,14 +80,14 @@ def random_season(seed: int, cop_factor: float = 1.0, swapped: bool = False) -> 
         begin = float(rng.uniform(20, 150)) * 86400
         errors = replace(errors, gaps=((begin, begin + float(rng.uniform(0.2, 15)) * 86400),))
     return Scenario(
-        described.name,
-        seed,
-        date(2024, 10, 1),
-        212,
-        300,
-        plant,
-        errors,
-        described,
+        name=described.name,
+        seed=seed,
+        first_day=date(2024, 10, 1),
+        days=212,
+        step=300,
+        plant=plant,
+        errors=errors,
+        installation=described,
         mean_temp=float(rng.uniform(6.0, 9.5)),
         swing=float(rng.uniform(5.5, 8.5)),
     )

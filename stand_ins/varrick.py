@@ -50,7 +50,14 @@ _HOUSE = Plant(capacity=9000.0, heat_loss=155.0, emitter=72.0, flow=19.5, part_l
 
 def _base(name: str, seed: int, plant: Plant, step: int = STEP) -> Scenario:
     return Scenario(
-        name, seed, FIRST, DAYS, step, plant, _WITHIN, default_installation(name, plant)
+        name=name,
+        seed=seed,
+        first_day=FIRST,
+        days=DAYS,
+        step=step,
+        plant=plant,
+        errors=_WITHIN,
+        installation=default_installation(name, plant),
     )
 
 

@@ -67,14 +67,14 @@ def _placed(
     mine = found[place - 1] if place else None
     costs = [f.lost.value for f in found[:2] if f.name in kinds and f.lost is not None]
     return Placed(
-        name,
-        size,
-        seed,
-        place,
-        mine is not None and mine.weight == Weight.ACTION,
-        costs[0] if costs else None,
-        truth,
-        tuple(f"{f.name} ({f.weight.value})" for f in found),
+        name=name,
+        size=size,
+        seed=seed,
+        place=place,
+        actions=mine is not None and mine.weight == Weight.ACTION,
+        lost=costs[0] if costs else None,
+        truth=truth,
+        kinds=tuple(f"{f.name} ({f.weight.value})" for f in found),
     )
 
 
@@ -95,14 +95,14 @@ def unharmed(quirk: str, seed: int, days: int = 212) -> Placed:
     found = findings_of(harmless(quirk, seed, days))
     acting = [f for f in found if f.weight == Weight.ACTION]
     return Placed(
-        quirk,
-        0.0,
-        seed,
-        1 if acting else None,
-        bool(acting),
-        None,
-        None,
-        tuple(f"{f.name} ({f.weight.value})" for f in found),
+        name=quirk,
+        size=0.0,
+        seed=seed,
+        place=1 if acting else None,
+        actions=bool(acting),
+        lost=None,
+        truth=None,
+        kinds=tuple(f"{f.name} ({f.weight.value})" for f in found),
     )
 
 

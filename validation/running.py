@@ -59,16 +59,16 @@ def told(seed: int, days: int = 60) -> Told:
         not np.any((m > defrosts[:, 0] - WITHIN) & (m < defrosts[:, 1] + WITHIN)) for m in middles
     ]
     return Told(
-        kind,
-        seed,
-        float(np.mean(mine.state == truth)),
-        len(done.run.starts),
-        _near(done.run.starts, starts),
-        len(starts) - _near(starts, done.run.starts),
-        len(defrosts),
-        sum(hit),
-        sum(false),
-        by_state,
+        kind=kind,
+        seed=seed,
+        states=float(np.mean(mine.state == truth)),
+        starts=len(done.run.starts),
+        starts_found=_near(done.run.starts, starts),
+        starts_false=len(starts) - _near(starts, done.run.starts),
+        defrosts=len(defrosts),
+        defrosts_found=sum(hit),
+        defrosts_false=sum(false),
+        by_state=by_state,
     )
 
 

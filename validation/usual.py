@@ -155,15 +155,15 @@ def seen_seldom(seed: int, days: int = 106) -> Seldom:
     analysis = analyse_record(installation, trace)
     assessed = answer(analysis, ran=operation(analysis, trace))
     return Seldom(
-        kind,
-        seed,
-        step,
-        counters,
-        _sums(done, assessed),
-        _ratio(done, assessed),
-        tuple(c.name for c in assessed.checks if c.unsound),
-        tuple(f.name for f in assessed.findings if f.weight == Weight.ACTION),
-        assessed.verdict.kind.value,
+        kind=kind,
+        seed=seed,
+        step=step,
+        counters=counters,
+        sums=_sums(done, assessed),
+        ratio=_ratio(done, assessed),
+        unsound=tuple(c.name for c in assessed.checks if c.unsound),
+        actions=tuple(f.name for f in assessed.findings if f.weight == Weight.ACTION),
+        verdict=assessed.verdict.kind.value,
     )
 
 

@@ -54,14 +54,14 @@ def from_bytes(content: bytes) -> RecordAnalysis:
     }
     start, step, end = json.loads(rest["grid"])
     segments = Segments(
-        start,
-        step,
-        np.append(columns.pop("edge"), end),
-        columns.pop("state"),
-        columns.pop("excluded"),
-        tuple(json.loads(rest["reasons"])),
-        columns,
-        _METERS.validate_json(rest["meters"]),
+        start=start,
+        step=step,
+        edges=np.append(columns.pop("edge"), end),
+        state=columns.pop("state"),
+        excluded=columns.pop("excluded"),
+        reasons=tuple(json.loads(rest["reasons"])),
+        sums=columns,
+        meters=_METERS.validate_json(rest["meters"]),
     )
     return RecordAnalysis(
         installation_from_json(rest["installation"]),

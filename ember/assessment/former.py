@@ -260,8 +260,13 @@ def _budget(found: Any) -> dict[str, Any]:
 
 
 def source(words: str, detailed: bool) -> dict[str, str]:
-    """A source of uncertainty of version 1 by its code. detailed : with what tells it from others
-    of its kind, as figures of a span have it."""
+    """A source of uncertainty of version 1 by its code.
+
+    Parameters
+    ----------
+    detailed : bool
+        with what tells it from others of its kind, as figures of a span have it.
+    """
     matches = ((code, re.fullmatch(pattern, words)) for pattern, code in SOURCES)
     code, told = next(
         ((code, match.groupdict()) for code, match in matches if match),

@@ -238,7 +238,13 @@ class RecordAnalysis:
 
     def walked(self, part: Trace, states: Running) -> "Walked":
         """Meters, rated COP and conditions of each cell of a part of the record, corrected as the
-        record analysis is. states : of its cells."""
+        record analysis is.
+
+        Parameters
+        ----------
+        states : Running
+            of its cells.
+        """
         facts = self.facts
         helped = None
         if "may be helped" in self.segments.sums:
@@ -465,36 +471,36 @@ def analyse_and_walk(
         extra,
     )
     context = CheckContext(
-        installation,
-        trace,
-        meter_energies,
-        states,
-        zone,
-        made.excluded,
-        level_combinations,
-        segments,
-        promise,
-        _settled(segments, level_combinations, trace),
-        _compared(installation, segments, level_combinations, promise),
+        installation=installation,
+        trace=trace,
+        meter_energies=meter_energies,
+        states=states,
+        zone=zone,
+        excluded=made.excluded,
+        combinations=level_combinations,
+        segments=segments,
+        promise=promise,
+        settled=_settled(segments, level_combinations, trace),
+        comparison=_compared(installation, segments, level_combinations, promise),
     )
     facts = Facts(
-        VERSION,
-        tuple(trace.channels),
-        level_combinations,
-        all_metered(installation, meter_energies),
-        meter_energies.missing,
-        promise.promise if isinstance(promise, Expected) else promise,
-        more,
-        heater.size if heater is not None else 0.0,
-        checks(context, checked),
-        made.applied,
-        states.defrosts_by,
-        states.basis,
-        states.notes,
-        _interval(states, meter_energies),
-        bool((states.state != State.UNKNOWN).any()),
-        combinations_by_service(installation, meter_energies),
-        _as_reported(installation, meter_energies, level_combinations),
+        core=VERSION,
+        channels=tuple(trace.channels),
+        combinations=level_combinations,
+        shares=all_metered(installation, meter_energies),
+        missing=meter_energies.missing,
+        promise=promise.promise if isinstance(promise, Expected) else promise,
+        further=more,
+        heater=heater.size if heater is not None else 0.0,
+        checks=checks(context, checked),
+        corrections=made.applied,
+        defrosts_by=states.defrosts_by,
+        basis=states.basis,
+        notes=states.notes,
+        interval=_interval(states, meter_energies),
+        runs_known=bool((states.state != State.UNKNOWN).any()),
+        services=combinations_by_service(installation, meter_energies),
+        reported=_as_reported(installation, meter_energies, level_combinations),
     )
     made_of = RecordAnalysis(described, facts, segments, _ends(states.runs), _ends(states.defrosts))
     return made_of, Walked(trace, meter_energies, promise, extra, states)

@@ -109,16 +109,16 @@ def days(analysis: RecordAnalysis) -> list[DayFigures]:
         reckoning = whole(analysis, sums[k]) if sums else None
         found.append(
             DayFigures(
-                period.name,
-                period.start,
-                period.stop,
-                kind,
-                totals[k] if coverage else None,
-                reckoning.heat if reckoning and reckoning.covered else None,
-                reckoning.cop if reckoning else None,
-                ratio,
-                coverage,
-                defrosts[k] if defrosts is not None else None,
+                day=period.name,
+                start=period.start,
+                stop=period.stop,
+                kind=kind,
+                electricity=totals[k] if coverage else None,
+                heat=reckoning.heat if reckoning and reckoning.covered else None,
+                cop=reckoning.cop if reckoning else None,
+                ratio=ratio,
+                coverage=coverage,
+                defrosts=defrosts[k] if defrosts is not None else None,
             )
         )
     return found

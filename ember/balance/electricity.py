@@ -92,7 +92,16 @@ def power_seen(analysis: RecordAnalysis, period: Period) -> PowerSeen | None:
         hours = float(cells_on[0]) * segments.step / 3600
         watts = used.scaled(1000 / hours, "W") if hours else None
     needed, why, taken = _by_table(analysis, inside)
-    return PowerSeen(total, total.scaled(1 / days, "kWh"), per, watts, hours, needed, why, taken)
+    return PowerSeen(
+        electricity=total,
+        a_day=total.scaled(1 / days, "kWh"),
+        per_degree_day=per,
+        watts=watts,
+        hours=hours,
+        by_table=needed,
+        reason=why,
+        taken=taken,
+    )
 
 
 def _by_table(

@@ -38,7 +38,13 @@ class Level(StrEnum):
     H4 = "H4"
 
     def words(self, on_air: bool = False) -> str:
-        """What the level's electricity holds. on_air : of a unit that heats the room's air."""
+        """What the level's electricity holds.
+
+        Parameters
+        ----------
+        on_air : bool
+            of a unit that heats the room's air.
+        """
         return {
             Level.H1: "compressor",
             Level.H2: "with outdoor fan and controls" if on_air else "with source and controls",
@@ -136,7 +142,16 @@ def takes_part(installation: Installation) -> dict[str, tuple[str, ...]]:
 
 def _as_if_logged(installation: Installation) -> MeterEnergies:
     def silent(name: str) -> MeterEnergy:
-        return MeterEnergy(name, "", "", np.empty(0), (), 0.0, 0.0, ())
+        return MeterEnergy(
+            name=name,
+            method="",
+            loads="",
+            energy=np.empty(0),
+            components=(),
+            native=0.0,
+            step_energy=0.0,
+            holes=(),
+        )
 
     only_reported = {meter.name for meter in installation.reported}
     heat = [name for name in heat_meters(installation) if name not in only_reported]
@@ -354,9 +369,14 @@ def find_combination(
 ) -> tuple[Share, ...] | None:
     """Meters, added and subtracted, that hold each of the target exactly once and nothing else.
 
-    The fewest meters, then the fewest subtractions, then those named first. needed : a meter that
-    must be added. Meters are added one at a time where a part is not held as it should be; after
-    MOST_TRIED combinations none is taken for found.
+    The fewest meters, then the fewest subtractions, then those named first. Meters are added one
+    at a time where a part is not held as it should be; after MOST_TRIED combinations none is taken
+    for found.
+
+    Parameters
+    ----------
+    needed : str | None
+        a meter that must be added.
     """
     if needed is not None and needed not in meters:
         return None

@@ -98,19 +98,19 @@ def capacity_seen(within: Within) -> Capacity:
     cold = inside & (of["outdoor"] <= _percentile(of["outdoor"][inside], 5)) & (of["unknown"] == 0)
     fraction = float(of["on"][cold].mean()) / HOUR if cold.sum() >= LEAST_LIMIT else None
     return Capacity(
-        line[0] if line else None,
-        line[1] if line else None,
-        _need(line, days, design),
-        balance,
-        design,
-        at_design,
-        rated_design,
-        int(limit.sum()),
-        middle(of["outdoor"][limit]),
-        over,
-        _charges(within, shape) if shape is not None else None,
-        fraction,
-        days,
+        slope=line[0] if line else None,
+        zero=line[1] if line else None,
+        need=_need(line, days, design),
+        balance=balance,
+        design=design,
+        at_design=at_design,
+        rated_design=rated_design,
+        limit_hours=int(limit.sum()),
+        outdoor_limit=middle(of["outdoor"][limit]),
+        over_rated=over,
+        charges_over_rated=_charges(within, shape) if shape is not None else None,
+        run_fraction_cold=fraction,
+        days=days,
     )
 
 

@@ -120,14 +120,14 @@ def drift(points: list[DayRatio]) -> Drift:
     mean = [float(np.exp(side.mean())) for side in sides]
     before = mean[0]
     change = StepChange(
-        known[at].start,
-        known[dates[int(near.min())]].start,
-        known[dates[int(near.max())]].start,
-        before,
-        before * float(np.exp(step)),
-        float(np.exp(step) - 1),
-        error,
-        abs(step) > DRIFT_SURE * error,
+        at=known[at].start,
+        first=known[dates[int(near.min())]].start,
+        last=known[dates[int(near.max())]].start,
+        before=before,
+        after=before * float(np.exp(step)),
+        step=float(np.exp(step) - 1),
+        se=error,
+        sure=abs(step) > DRIFT_SURE * error,
     )
     return Drift(points, change)
 

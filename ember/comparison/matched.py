@@ -81,12 +81,12 @@ def matched_hours(analysis: RecordAnalysis, period: Period) -> MatchedHours | No
     place = np.where(good, np.cumsum(good) - 1, -1)
     expected, measured = total(sums["expected"])[good], total(used)[good]
     return MatchedHours(
-        at,
-        place[hour],
-        (names[good] * HOUR).astype(np.int64),
-        outdoor[good],
-        flow[good],
-        total(heat)[good] / seconds[good],
-        expected,
-        measured,
+        segments=at,
+        hour=place[hour],
+        start=(names[good] * HOUR).astype(np.int64),
+        outdoor=outdoor[good],
+        flow=flow[good],
+        load=total(heat)[good] / seconds[good],
+        expected=expected,
+        used=measured,
     )

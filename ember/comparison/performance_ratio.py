@@ -141,18 +141,18 @@ def compare(
         wider = _ratio(installation, promise, *together, assumed)
         both = wider[1] if wider is not None else None
     return Comparison(
-        measured,
-        rated,
-        ratio,
-        measured.covered / 3600,
-        share,
-        promise.span,
-        promise.further,
-        both,
-        hours,
-        assumed,
-        promise.heater_open,
-        resting,
+        measured=measured,
+        rated_cop=rated,
+        ratio=ratio,
+        hours=measured.covered / 3600,
+        outside_table=share,
+        span=promise.span,
+        further=promise.further,
+        with_heater=both,
+        heater_hours=hours,
+        assumed=assumed,
+        heater_open=promise.heater_open,
+        resting=resting,
     )
 
 

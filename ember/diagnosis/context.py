@@ -149,7 +149,13 @@ class FindingContext:
         return inside_seen(self.within)
 
     def running(self, mask: Bools | None = None) -> float:
-        """Electricity of all running at the level of the table [kWh]; mask : of segments."""
+        """Electricity of all running at the level of the table [kWh].
+
+        Parameters
+        ----------
+        mask : Bools | None
+            of segments.
+        """
         analysis, combination = self.analysis, self.within.combination
         if combination is None:
             return 0.0
@@ -163,9 +169,14 @@ class FindingContext:
     def lacking(self, compared: float, mask: Bools, shortfall: Estimate) -> Estimate:
         """Electricity that running would not have needed without a shortfall [kWh].
 
-        compared : electricity of what is compared with the table [kWh]; mask : segments of which
-        all running is taken to lack the same, hot water and starts too. What is not compared is
-        known less well: its shortfall may lie anywhere between none and twice as much.
+        Parameters
+        ----------
+        compared : float
+            electricity of what is compared with the table [kWh].
+        mask : Bools
+            segments of which all running is taken to lack the same, hot water and starts too.
+            What is not compared is known less well: its shortfall may lie anywhere between none
+            and twice as much.
         """
         every = max(self.running(mask), compared)
         lost = shortfall.scaled(every, "kWh")
@@ -194,7 +205,12 @@ class FindingContext:
     def loss(self, kwh: float, rough: float, source: str) -> Estimate:
         """An energy that is lost [kWh], with the meter's error and that of how it is worked out.
 
-        rough : standard uncertainty of the method, as a share; source : what it rests on.
+        Parameters
+        ----------
+        rough : float
+            standard uncertainty of the method, as a share.
+        source : str
+            what it rests on.
         """
         meter = self.used.u / self.used.value if self.used and self.used.value else 0.02
         return Estimate(
@@ -207,7 +223,13 @@ class FindingContext:
         )
 
     def costed(self, lost: Estimate | None, what: str) -> Costed:
-        """What an energy costs. what : that it is, in words, for the basis."""
+        """What an energy costs.
+
+        Parameters
+        ----------
+        what : str
+            that it is, in words, for the basis.
+        """
         if lost is None:
             return Costed(None, None, None, None, what)
         days_seen, price = self.period.days, self.price
@@ -263,22 +285,22 @@ class FindingContext:
     ) -> Finding:
         """A finding over the period."""
         return Finding(
-            code,
-            sentence,
-            weight,
-            self.period,
-            tuple(evidence),
-            tuple(causes),
-            next_check,
-            who,
-            costed.lost,
-            costed.money_lost,
-            costed.kwh_a_year,
-            costed.money_a_year,
-            costed.basis,
-            caution,
-            clears,
-            metering,
+            code=code,
+            sentence=sentence,
+            weight=weight,
+            period=self.period,
+            evidence=tuple(evidence),
+            causes=tuple(causes),
+            next_check=next_check,
+            who=who,
+            lost=costed.lost,
+            money_lost=costed.money_lost,
+            kwh_a_year=costed.kwh_a_year,
+            money_a_year=costed.money_a_year,
+            cost_basis=costed.basis,
+            caution=caution,
+            clears=clears,
+            metering=metering,
         )
 
     def coldest_day(self) -> tuple[float, float]:

@@ -31,12 +31,12 @@ def foremost(findings: Sequence[Finding]) -> Foremost:
     priced = [f for f in acting if f.lost is not None]
     dearest = max(priced, key=lambda f: f.lost.value if f.lost else 0.0, default=None)
     return Foremost(
-        findings[0].sentence if findings else None,
-        tuple(f.code for f in acting),
-        tuple(f.code for f in findings if f.weight == Weight.ADVISORY),
-        dearest.code if dearest else None,
-        dearest.kwh_a_year if dearest else None,
-        dearest.money_a_year if dearest else None,
-        dearest.lost if dearest else None,
-        dearest.money_lost if dearest else None,
+        sentence=findings[0].sentence if findings else None,
+        actions=tuple(f.code for f in acting),
+        advisories=tuple(f.code for f in findings if f.weight == Weight.ADVISORY),
+        dearest=dearest.code if dearest else None,
+        kwh_a_year=dearest.kwh_a_year if dearest else None,
+        money_a_year=dearest.money_a_year if dearest else None,
+        lost=dearest.lost if dearest else None,
+        money_lost=dearest.money_lost if dearest else None,
     )

@@ -32,8 +32,14 @@ def _sure(context: FindingContext, part: ShapePart) -> bool:
 
 
 def _lost(context: FindingContext, part: ShapePart, mask: Bools | None) -> Estimate:
-    """Electricity that the part would not have needed at the ratio of the rest [kWh]; mask :
-    segments of which all running is taken to lack the same, None: the compared running alone."""
+    """Electricity that the part would not have needed at the ratio of the rest [kWh].
+
+    Parameters
+    ----------
+    mask : Bools | None
+        segments of which all running is taken to lack the same, None: the compared running
+        alone.
+    """
     short = exact(1.0, "") - part.ratio
     compared = part.inside.measured.electricity.value
     if mask is None:

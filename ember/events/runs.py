@@ -116,19 +116,19 @@ def runs(cells: CellArrays, frosting: Floats | None = None) -> Runs:
     counted = np.searchsorted(defrost_starts, stop) - np.searchsorted(defrost_starts, start)
     flow = means(cells.flow, start, stop)
     return Runs(
-        start,
-        stop,
-        mode,
-        sums(cells.heat, start, stop),
-        sums(cells.electricity, start, stop),
-        means(cells.outdoor, start, stop),
-        means(cells.humidity, start, stop),
-        flow,
-        pause,
-        counted.astype(np.int64),
-        _ended(cells, stop, mode, flow, n),
-        begun.astype(np.int64),
-        sums(frosting, start, stop) * step,
+        start=start,
+        stop=stop,
+        mode=mode,
+        heat=sums(cells.heat, start, stop),
+        electricity=sums(cells.electricity, start, stop),
+        outdoor=means(cells.outdoor, start, stop),
+        humidity=means(cells.humidity, start, stop),
+        flow=flow,
+        pause=pause,
+        defrosts=counted.astype(np.int64),
+        ended=_ended(cells, stop, mode, flow, n),
+        begun=begun.astype(np.int64),
+        frost=sums(frosting, start, stop) * step,
     )
 
 

@@ -111,14 +111,14 @@ def starts(cells: CellArrays, table: Runs) -> Starts | None:
     loss = np.where(unknown, np.nan, start_loss(used, given, settled))
     to_90 = np.where(own, _to_90(power, heat, settled, step), np.nan)
     return Starts(
-        step,
-        run,
-        power.astype(np.float32),
-        heat.astype(np.float32),
-        settled,
-        to_90,
-        loss,
-        (~own & np.isfinite(settled)).astype(np.int64),
+        step=step,
+        run=run,
+        power=power.astype(np.float32),
+        heat=heat.astype(np.float32),
+        settled=settled,
+        to_90=to_90,
+        loss=loss,
+        by_like=(~own & np.isfinite(settled)).astype(np.int64),
     )
 
 
@@ -200,7 +200,13 @@ LEAST_SHOWN = 3  # starts, for a median to be drawn
 
 
 def overlay(found: Starts, pick: Ints) -> Overlay:
-    """Some of the starts laid over one another. pick : array, (p,)  Indices."""
+    """Some of the starts laid over one another.
+
+    Parameters
+    ----------
+    pick : Ints
+        array, (p,)  Indices.
+    """
     power = found.power[pick].astype(np.float64)
     heat = found.heat[pick].astype(np.float64)
     with np.errstate(invalid="ignore", divide="ignore"):

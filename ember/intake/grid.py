@@ -46,7 +46,13 @@ class Placement:
 
 
 def place_held(stamps: Seconds, how: OnChange, name: str) -> tuple[Placement, list[Note]]:
-    """The grid of a log written on change. stamps : array, (n,)  Instants of the rows [s]."""
+    """The grid of a log written on change.
+
+    Parameters
+    ----------
+    stamps : Seconds
+        array, (n,)  Instants of the rows [s].
+    """
     order = np.argsort(stamps, kind="stable")
     kept = stamps[order]
     step = grid_step(kept)

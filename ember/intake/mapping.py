@@ -109,15 +109,15 @@ def _described(dialect: Dialect, column: Column, name: str) -> Mapped:
             f"{quantity.meaning}. Correct the column's unit or channel in the description."
         )
     return Mapped(
-        places[0],
-        header,
-        channel,
-        written,
-        "said by the description",
-        True,
-        column.counts,
-        column.each_row,
-        column.modes,
+        column=places[0],
+        header=header,
+        channel=channel,
+        unit=written,
+        reason="said by the description",
+        needed=True,
+        counts=column.counts,
+        each_row=column.each_row,
+        modes=column.modes,
     )
 
 

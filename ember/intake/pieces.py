@@ -41,7 +41,13 @@ def read_pieces(
 def _cut(
     path: Path, installation: Installation, now: float | None, piece: int, above: int
 ) -> Iterator[tuple[Trace, IntakeReport]]:
-    """above : lines above the first reading."""
+    """The file read piece by piece, each with the head of the file.
+
+    Parameters
+    ----------
+    above : int
+        lines above the first reading.
+    """
     with tempfile.TemporaryDirectory(prefix="ember-piece-") as folder, path.open("rb") as file:
         part = Path(folder) / path.name
         head = b"".join(file.readline() for _ in range(above))

@@ -167,17 +167,17 @@ def read_log(
     ignored = tuple(h for k, h in enumerate(dialect.headers) if k not in used)
     trace = Trace(placement.start, placement.step, channels, native)
     report = IntakeReport(
-        path.name,
-        str(dialect),
-        clock,
-        len(table.rows),
-        trace.start,
-        trace.stop,
-        trace.step,
-        tuple(columns),
-        ignored,
-        tuple(notes),
-        questions,
+        file=path.name,
+        dialect=str(dialect),
+        clock=clock,
+        rows=len(table.rows),
+        start=trace.start,
+        stop=trace.stop,
+        step=trace.step,
+        columns=tuple(columns),
+        ignored_columns=ignored,
+        notes=tuple(notes),
+        questions=questions,
     )
     return trace, report
 

@@ -129,7 +129,13 @@ def _rows(buffer: pa.Buffer, dialect: Dialect) -> bytes:
 
 
 def numbers_in(cells: pa.ChunkedArray, decimal: str) -> pa.ChunkedArray:
-    """Cells as numbers; null where one is none. decimal : sign of the file."""
+    """Cells as numbers; null where one is none.
+
+    Parameters
+    ----------
+    decimal : str
+        sign of the file.
+    """
     if decimal == ",":
         cells = pc.replace_substring(cells, ",", ".")
     with suppress(pa.ArrowInvalid):  # as nearly all columns are

@@ -162,7 +162,13 @@ def _elsewhere(buffer: pa.Buffer, dialect: Dialect) -> list[tuple[str, ...]]:
 
 
 def written(column: int, cells: list[str], timely: bool) -> Stamps | None:
-    """How a column's times are written; None if they are no times. timely : its header says so."""
+    """How a column's times are written; None if they are no times.
+
+    Parameters
+    ----------
+    timely : bool
+        its header says so.
+    """
     cells = cells[:200] + cells[200:][-2 * SLICES :]
     if not cells:
         return None
@@ -270,7 +276,13 @@ def _iso(text: str | None, zoned: bool) -> datetime | None:
 
 def seconds_of(stamps: Stamps, columns: dict[int, pa.ChunkedArray]) -> Floats:
     """The times of rows by the file's own clock, (n,) [s], as if it were UTC; NaN where a cell is
-    none. columns : text of the clock's columns."""
+    none.
+
+    Parameters
+    ----------
+    columns : dict[int, pa.ChunkedArray]
+        text of the clock's columns.
+    """
     text = columns[stamps.column]
     if stamps.time_of_day is not None:
         text = joined_times(text, columns[stamps.time_of_day])

@@ -35,6 +35,12 @@ class Words:
 
 
 def words_of(module: str) -> Words:
-    """The sentences of a module of the core. module : its name, like ember.trust.stuck."""
+    """The sentences of a module of the core.
+
+    Parameters
+    ----------
+    module : str
+        its name, like ember.trust.stuck.
+    """
     _, room, *inner = module.split(".")
     return Words(tables(room)[inner[0] if inner else room])

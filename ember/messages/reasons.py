@@ -30,7 +30,13 @@ class NotAvailable:
 
 
 def no_comparison(reason: Reason, table: str = "") -> Reason:
-    """The same reason as that of a comparison that is not made. table : with which, in words."""
+    """The same reason as that of a comparison that is not made.
+
+    Parameters
+    ----------
+    table : str
+        with which, in words.
+    """
     said = (
         sentences("no_comparison_with", table=table, reason=reason)
         if table

@@ -34,4 +34,13 @@ def fixed_power(described: FixedPower, trace: Trace, on: Bools, pumping: Bools) 
         say("always") if while_ is None else say("while_runs", runs_with=described.runs_with.value)
     )
     way = f"{described.watts:g} W {when}"
-    return MeterEnergy(described.name, way, holds, energy, (component,), trace.step, 0.0, ())
+    return MeterEnergy(
+        name=described.name,
+        method=way,
+        loads=holds,
+        energy=energy,
+        components=(component,),
+        native=trace.step,
+        step_energy=0.0,
+        holes=(),
+    )

@@ -257,7 +257,12 @@ def mean_delta(energy: Floats, flow_temp: Floats, return_temp: Floats) -> float:
     """ΔT of the heat a register counts [K]: ΣQ ÷ Σ(Q ÷ ΔT), so that an offset of a pair gives its
     share; the usual one where it is not to be seen.
 
-    energy : array, (n,) [J]; flow_temp, return_temp : arrays, (n,) [degC].
+    Parameters
+    ----------
+    energy : Floats
+        array, (n,) [J].
+    flow_temp, return_temp : Floats
+        arrays, (n,) [degC].
     """
     delta = flow_temp - return_temp
     with np.errstate(invalid="ignore"):

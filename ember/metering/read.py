@@ -86,7 +86,14 @@ def meter(installation: Installation, trace: Trace) -> MeterEnergies:
         method = say("air_side", airflow_by=_airflow_by(air, trace))
         held = _words(air.includes)
         meter_energies.heat[air.name] = MeterEnergy(
-            air.name, method, held, energy, components, native, 0.0, ()
+            name=air.name,
+            method=method,
+            loads=held,
+            energy=energy,
+            components=components,
+            native=native,
+            step_energy=0.0,
+            holes=(),
         )
     for source in installation.yields:
         if source.channel not in trace:
@@ -131,7 +138,16 @@ def _electric(em: ElectricityMeter, trace: Trace) -> MeterEnergy:
         return _from_register(em.name, say("electricity_register"), em.channel, trace, step)
     energy = trace[em.channel] * float(trace.step)
     native = trace.native_of(em.channel)
-    return MeterEnergy(em.name, say("power_sampled"), "", energy, (), native, 0.0, ())
+    return MeterEnergy(
+        name=em.name,
+        method=say("power_sampled"),
+        loads="",
+        energy=energy,
+        components=(),
+        native=native,
+        step_energy=0.0,
+        holes=(),
+    )
 
 
 def _read_circuit(
@@ -157,15 +173,15 @@ def _read_circuit(
     )
     native = max(trace.native_of(c) for c in channels)
     meter_energies.heat[circuit.name] = MeterEnergy(
-        circuit.name,
-        method,
-        _words(circuit.includes),
-        energy,
-        (*components, *further),
-        native,
-        0.0,
-        (),
-        rounding,
+        name=circuit.name,
+        method=method,
+        loads=_words(circuit.includes),
+        energy=energy,
+        components=(*components, *further),
+        native=native,
+        step_energy=0.0,
+        holes=(),
+        rounding=rounding,
     )
 
 
@@ -244,7 +260,14 @@ def _read_reported(
         energy = trace[channel] * float(trace.step)
         native = trace.native_of(channel)
         meter_energy = MeterEnergy(
-            name, say("reported_controller"), "", energy, (), native, 0.0, ()
+            name=name,
+            method=say("reported_controller"),
+            loads="",
+            energy=energy,
+            components=(),
+            native=native,
+            step_energy=0.0,
+            holes=(),
         )
     meter_energy = replace(meter_energy, loads="heat pump")
     transfer = next(
@@ -377,7 +400,16 @@ def _from_register(
             )
             for k, tilt in enumerate(tilts)
         )
-    return MeterEnergy(name, method, "", energy, components, native, step_energy or smallest, holes)
+    return MeterEnergy(
+        name=name,
+        method=method,
+        loads="",
+        energy=energy,
+        components=components,
+        native=native,
+        step_energy=step_energy or smallest,
+        holes=holes,
+    )
 
 
 def _words(parts: Iterable[StrEnum]) -> str:

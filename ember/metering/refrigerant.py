@@ -84,4 +84,13 @@ def refrigerant_heat(
         ),
     )
     way = say("refrigerant_side_settled", refrigerant=side.refrigerant.value)
-    return MeterEnergy(side.name, way, "heat pump", energy, components, unit.native, 0.0, ())
+    return MeterEnergy(
+        name=side.name,
+        method=way,
+        loads="heat pump",
+        energy=energy,
+        components=components,
+        native=unit.native,
+        step_energy=0.0,
+        holes=(),
+    )

@@ -90,7 +90,16 @@ def tank_charge(tank: Tank, trace: Trace, hot_water: Bools) -> MeterEnergy:
     )
     native = max(trace.native_of(c) for c in (*tank.probes, CHANNEL) if c in trace)
     way = say("tank_charge", probes=PROBES[count_of])
-    return MeterEnergy(TANK_NAME, way, "heat_pump", energy, components, native, 0.0, ())
+    return MeterEnergy(
+        name=TANK_NAME,
+        method=way,
+        loads="heat_pump",
+        energy=energy,
+        components=components,
+        native=native,
+        step_energy=0.0,
+        holes=(),
+    )
 
 
 def loss_of(tank: Tank) -> tuple[float, float]:

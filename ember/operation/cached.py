@@ -55,15 +55,15 @@ def from_bytes(content: bytes) -> Operation:
 
     starts = of("starts")
     return Operation(
-        Level(rest["level"]) if rest["level"] else None,
-        rest["first"],
-        rest["step"],
-        Runs(**of("runs")),
-        Starts(**{**starts, "step": int(starts["step"])}) if starts else None,
-        Defrosts(**of("defrosts")),
-        Frost(**rest["frost"]) if rest["frost"] else None,
-        HotWaterCharges(**of("charges")),
-        Hours(rest["hours"], of("hours")),
-        of("profiles"),
-        tuple(rest["notes"]),
+        level=Level(rest["level"]) if rest["level"] else None,
+        first=rest["first"],
+        step=rest["step"],
+        runs=Runs(**of("runs")),
+        starts=Starts(**{**starts, "step": int(starts["step"])}) if starts else None,
+        defrosts=Defrosts(**of("defrosts")),
+        frost=Frost(**rest["frost"]) if rest["frost"] else None,
+        charges=HotWaterCharges(**of("charges")),
+        hours=Hours(rest["hours"], of("hours")),
+        profiles=of("profiles"),
+        notes=tuple(rest["notes"]),
     )

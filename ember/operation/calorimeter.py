@@ -186,7 +186,17 @@ def calorimeter(within: Within, pick: Ints) -> Calorimeter | None:
     unknown = len(pick) - len(quiet) - len(drawn)
     if len(quiet) < CALORIMETER_LEAST:
         why = because(ReasonCode.TOO_FEW_CHARGES, count=len(quiet), least=CALORIMETER_LEAST)
-        return Calorimeter(len(quiet), len(drawn), unknown, None, None, None, [], words, why)
+        return Calorimeter(
+            charges=len(quiet),
+            refused=len(drawn),
+            unknown=unknown,
+            heat=None,
+            electricity=None,
+            cop=None,
+            stages=[],
+            words=words,
+            reason=why,
+        )
     seconds = (found.stop - found.start).astype(np.float64) * within.found.step
     heat = charge_heat(tank, probes, found, quiet, seconds)
     electricity = within.used_together(found.start[quiet], found.stop[quiet])
@@ -194,15 +204,15 @@ def calorimeter(within: Within, pick: Ints) -> Calorimeter | None:
     cop = heat.over(electricity, "") if electricity is not None and heat.value > 0 else None
     stages = [] if tank.phase_change is not None else _stages(tank, found, quiet, seconds)
     return Calorimeter(
-        len(quiet),
-        len(drawn),
-        unknown,
-        heat,
-        electricity,
-        cop,
-        stages,
-        words,
-        None if cop is not None else because(ReasonCode.CHARGES_NOT_METERED),
+        charges=len(quiet),
+        refused=len(drawn),
+        unknown=unknown,
+        heat=heat,
+        electricity=electricity,
+        cop=cop,
+        stages=stages,
+        words=words,
+        reason=None if cop is not None else because(ReasonCode.CHARGES_NOT_METERED),
     )
 
 

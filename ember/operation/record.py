@@ -101,17 +101,17 @@ def operation(analysis: RecordAnalysis, trace: Trace, walked: Walked | None = No
     table = runs(cells, grows)
     profiles = _profiles(refrigerant, table.start[table.begun > 0], frosts.start, trace.step)
     return Operation(
-        combination.level if (combination := curve_combination(analysis)) else None,
-        trace.start,
-        trace.step,
-        table,
-        starts(cells, table),
-        frosts,
-        learned,
-        charged,
-        with_frost(each_hour, cells, grows),
-        profiles,
-        (*analysis.facts.notes, *notes),
+        level=combination.level if (combination := curve_combination(analysis)) else None,
+        first=trace.start,
+        step=trace.step,
+        runs=table,
+        starts=starts(cells, table),
+        defrosts=frosts,
+        frost=learned,
+        charges=charged,
+        hours=with_frost(each_hour, cells, grows),
+        profiles=profiles,
+        notes=(*analysis.facts.notes, *notes),
     )
 
 

@@ -149,14 +149,14 @@ def propose(
         why = main.reason
     cop = main.cop if main is not None else None
     return Proposal(
-        base,
-        reports,
-        tuple(_found(base, trace, analysis, size, least)),
-        tuple(_asked(base, analysis, cop, trace)),
-        cop,
-        main.level.value if main else None,
-        why,
-        (trace.stop - trace.start) / 86_400,
+        installation=base,
+        reports=reports,
+        found=tuple(_found(base, trace, analysis, size, least)),
+        asked=tuple(_asked(base, analysis, cop, trace)),
+        cop=cop,
+        level=main.level.value if main else None,
+        reason=why,
+        days=(trace.stop - trace.start) / 86_400,
     )
 
 

@@ -55,17 +55,17 @@ def scop_declared(declared: Declared) -> Scop:
         notes.append(say("cc_value_where", cc=CC, lacking=", ".join(lacking)))
     bins = [
         ScopBin(
-            float(outdoor[k]),
-            float(hours[k]),
-            float(flow[k]),
-            float(load[k]),
-            float(capacity[k]),
-            float(min(made[k] / capacity[k], 1.0)) if capacity[k] > 0 else 0.0,
-            float(cop[k]),
-            float(backup[k]),
-            float(load[k] * hours[k]),
-            float(used[k] * hours[k]),
-            bool(outdoor[k] < coldest),
+            outdoor=float(outdoor[k]),
+            hours=float(hours[k]),
+            flow=float(flow[k]),
+            load=float(load[k]),
+            capacity=float(capacity[k]),
+            ratio=float(min(made[k] / capacity[k], 1.0)) if capacity[k] > 0 else 0.0,
+            cop=float(cop[k]),
+            backup=float(backup[k]),
+            heat=float(load[k] * hours[k]),
+            electricity=float(used[k] * hours[k]),
+            assumed=bool(outdoor[k] < coldest),
         )
         for k in range(len(outdoor))
     ]
@@ -87,7 +87,17 @@ def scop_declared(declared: Declared) -> Scop:
         AuxHours.of(declared.climate, declared.aux_hours),
         notes,
     )
-    return Scop(name, declared.design_load_kw, bivalent, on, full, assumed, bins, None, notes)
+    return Scop(
+        name=name,
+        design_load=declared.design_load_kw,
+        bivalent=bivalent,
+        on=on,
+        scop=full,
+        assumed_share=assumed,
+        bins=bins,
+        reason=None,
+        notes=notes,
+    )
 
 
 def _degraded(point: DeclaredPoint, declared: Declared, design: float) -> float:

@@ -158,16 +158,16 @@ def expected(
             share = _unseen_defrosts(installation, trace, cop)
             assumed += ((say("defrosts_not_seen"), share),) if share else ()
     promise = Promise(
-        len(cells),
-        known - int(inside.sum()),
-        shape.slope(mean, 0),
-        shape.slope(mean, 1),
-        table.tolerance,
-        span + by,
-        further,
-        assumed,
-        heater_open,
-        hidden,
+        fitting=len(cells),
+        outside=known - int(inside.sum()),
+        per_kelvin_outdoor=shape.slope(mean, 0),
+        per_kelvin_flow=shape.slope(mean, 1),
+        tolerance=table.tolerance,
+        span=span + by,
+        further=further,
+        assumed=assumed,
+        heater_open=heater_open,
+        hidden=hidden,
     )
     fits = cop > 0
     if helped is None:
@@ -190,16 +190,16 @@ def _by_interval(
         return found
     shape = shapes.levels[len(shapes.levels) // 2]
     promise = Promise(
-        found.fitting,
-        found.outside,
-        shape.slope(found.mean, 0),
-        shape.slope(found.mean, 1),
-        installation.rated.tolerance,
-        found.span,
-        further,
-        found.assumed,
-        heater_open,
-        because(ReasonCode.SUMS_ALONE),
+        fitting=found.fitting,
+        outside=found.outside,
+        per_kelvin_outdoor=shape.slope(found.mean, 0),
+        per_kelvin_flow=shape.slope(found.mean, 1),
+        tolerance=installation.rated.tolerance,
+        span=found.span,
+        further=further,
+        assumed=found.assumed,
+        heater_open=heater_open,
+        hidden=because(ReasonCode.SUMS_ALONE),
     )
     return Expected(promise, found.cop, found.cop > 0, np.zeros(len(trace), np.bool_))
 

@@ -181,15 +181,15 @@ def scop(
         why = because(ReasonCode.SCOP_A_GUESS, share=f"{assumed:.0%}")
     on = heat / used if used and why is None else None
     return Scop(
-        name,
-        design_load_kw,
-        at,
-        on,
-        with_aux(on, climate, design_load_kw, aux, AuxHours.of(climate), notes),
-        assumed,
-        found,
-        why,
-        notes,
+        name=name,
+        design_load=design_load_kw,
+        bivalent=at,
+        on=on,
+        scop=with_aux(on, climate, design_load_kw, aux, AuxHours.of(climate), notes),
+        assumed_share=assumed,
+        bins=found,
+        reason=why,
+        notes=notes,
     )
 
 
@@ -244,17 +244,17 @@ def seasonal(
         used = np.where(made > 0, made / cycling, 0.0) + backup
     return [
         ScopBin(
-            float(outdoor[k]),
-            float(hours[k]),
-            float(flow[k]),
-            float(load[k]) / 1000,
-            float(capacity[k]) / 1000,
-            float(ratio[k]),
-            float(cycling[k]),
-            float(backup[k]) / 1000,
-            float(load[k] * hours[k]) / WATTS,
-            float(used[k] * hours[k]) / WATTS,
-            bool(assumed[k]),
+            outdoor=float(outdoor[k]),
+            hours=float(hours[k]),
+            flow=float(flow[k]),
+            load=float(load[k]) / 1000,
+            capacity=float(capacity[k]) / 1000,
+            ratio=float(ratio[k]),
+            cop=float(cycling[k]),
+            backup=float(backup[k]) / 1000,
+            heat=float(load[k] * hours[k]) / WATTS,
+            electricity=float(used[k] * hours[k]) / WATTS,
+            assumed=bool(assumed[k]),
         )
         for k in range(len(outdoor))
     ]

@@ -77,7 +77,14 @@ def read_sheet(
     cells, mended = _as_rows(_cells([line for line in lines if not line.startswith("#")]))
     if not cells:
         return TableSheet(
-            kind, (), (), {}, (), (grave("empty", "the rated table is empty.", ()),), (), includes
+            kind=kind,
+            entries=(),
+            points=(),
+            units={},
+            assumed=(),
+            doubts=(grave("empty", "the rated table is empty.", ()),),
+            left_out=(),
+            includes_defrost=includes,
         )
     rows, units, problems = _across(cells) if _is_across(cells[0]) else _down(cells)
     units = {**units, **reading.units}
@@ -122,14 +129,14 @@ def read_sheet(
             )
         )
     return TableSheet(
-        kind,
-        tuple(entries),
-        tuple(points),
-        {**{c: TARGET[c] for c in assumed}, **units},
-        assumed,
-        tuple(doubts),
-        left_out,
-        includes,
+        kind=kind,
+        entries=tuple(entries),
+        points=tuple(points),
+        units={**{c: TARGET[c] for c in assumed}, **units},
+        assumed=assumed,
+        doubts=tuple(doubts),
+        left_out=left_out,
+        includes_defrost=includes,
     )
 
 
@@ -352,15 +359,15 @@ def _entry(
     if reading.swapped:
         found["outdoor"], found["flow"] = found["flow"], found["outdoor"]
     return TableEntry(
-        number,
-        found["outdoor"],
-        found["flow"],
-        found["capacity"],
-        found["input"],
-        found["cop"],
-        _level(values.get("speed", ""), units.get("speed")),
-        found["airflow"],
-        unread,
+        row=number,
+        outdoor=found["outdoor"],
+        flow=found["flow"],
+        capacity_kw=found["capacity"],
+        input_kw=found["input"],
+        cop=found["cop"],
+        speed=_level(values.get("speed", ""), units.get("speed")),
+        airflow_m3h=found["airflow"],
+        unread=unread,
     )
 
 

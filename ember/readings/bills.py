@@ -110,7 +110,17 @@ def _stretch(bills: Sequence[Bill], which: Sequence[int], sure: bool) -> Billed:
     costs = [bill.cost for bill in mine if bill.cost is not None]
     price = sum(costs) / kwh if len(costs) == len(mine) and kwh else None
     a_day = kwh / days
-    return Billed(tuple(which), start, stop, days, kwh, a_day, a_day * 1000 / 24, price, sure)
+    return Billed(
+        bills=tuple(which),
+        start=start,
+        stop=stop,
+        days=days,
+        kwh=kwh,
+        kwh_a_day=a_day,
+        watts=a_day * 1000 / 24,
+        price=price,
+        sure=sure,
+    )
 
 
 WHOLE_YEAR = 330  # days of bills, from which they stand for a year

@@ -253,7 +253,12 @@ def record_of(
 
 
 def grid(points: Mapping[str, Points], step: int | None = None) -> Trace:
-    """Registers on a grid. step : of it [s]; None: as fine as their times need.
+    """Registers on a grid.
+
+    Parameters
+    ----------
+    step : int | None
+        of it [s]; None: as fine as their times need.
 
     Raises IntakeError where that takes too many cells.
     """

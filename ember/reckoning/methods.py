@@ -100,16 +100,16 @@ def heat_methods(
         meter = segments.meters[name]
         found.append(
             HeatMethod(
-                name,
-                meter.method,
-                meter.loads,
-                heat[0],
-                other[0],
-                ratio,
-                agrees,
-                name in used,
-                float(cells[0]) * segments.step / 3600,
-                name in hot_water_only,
+                name=name,
+                method=meter.method,
+                loads=meter.loads,
+                heat=heat[0],
+                other=other[0],
+                ratio=ratio,
+                agrees=agrees,
+                used=name in used,
+                hours=float(cells[0]) * segments.step / 3600,
+                one_sided=name in hot_water_only,
             )
         )
     return sorted(found, key=lambda w: not w.used)

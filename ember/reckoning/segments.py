@@ -161,7 +161,16 @@ def segmented(
             )
             sums[f"{name} rounding"] = np.add.reduceat(rounding, at)
     reasons = tuple(reason for _, reason in excluded)
-    return Segments(start, step, edges, state[at], label, reasons, sums, meters)
+    return Segments(
+        start=start,
+        step=step,
+        edges=edges,
+        state=state[at],
+        excluded=label,
+        reasons=reasons,
+        sums=sums,
+        meters=meters,
+    )
 
 
 def refined(segments: Segments, local: Segments, cuts: Ints) -> Segments:
@@ -199,14 +208,14 @@ def refined(segments: Segments, local: Segments, cuts: Ints) -> Segments:
         repeats = np.ones(len(segments.state), np.int64)
         repeats[k] = last - first
         segments = Segments(
-            segments.start,
-            segments.step,
-            np.concatenate([segments.edges[:k], edges[first:last], segments.edges[k + 1 :]]),
-            np.repeat(segments.state, repeats),
-            np.repeat(segments.excluded, repeats),
-            segments.reasons,
-            sums,
-            segments.meters,
+            start=segments.start,
+            step=segments.step,
+            edges=np.concatenate([segments.edges[:k], edges[first:last], segments.edges[k + 1 :]]),
+            state=np.repeat(segments.state, repeats),
+            excluded=np.repeat(segments.excluded, repeats),
+            reasons=segments.reasons,
+            sums=sums,
+            meters=segments.meters,
         )
     return segments
 

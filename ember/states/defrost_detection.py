@@ -107,7 +107,15 @@ def _by_water(
     switches: Ints,
     power: Floats | None,
 ) -> list[Span]:
-    """names : channels of flow and return temperature. flow_rate : array, (n,)  [m3/s], or None."""
+    """Defrosts told by the water.
+
+    Parameters
+    ----------
+    names : tuple[str, str]
+        channels of flow and return temperature.
+    flow_rate : Floats | None
+        array, (n,)  [m3/s], or None.
+    """
     step = trace.step
     flow_temp, return_temp = trace[names[0]], trace[names[1]]
     cold = flow_temp - return_temp < DELTA

@@ -100,9 +100,14 @@ HIDDEN = {
 
 
 def checks(context: CheckContext, codes: frozenset[CheckCode] | None = None) -> tuple[Check, ...]:
-    """The checks of a record; codes : those to make, None: all.
+    """The checks of a record.
 
     A check that rests on what another has found ill is not made, and says so.
+
+    Parameters
+    ----------
+    codes : frozenset[CheckCode] | None
+        those to make, None: all.
     """
 
     def wanted(code: CheckCode) -> bool:

@@ -123,7 +123,13 @@ class Check:
 
 
 def not_checkable(code: CheckCode, why: str, remedy: str = "") -> Check:
-    """A check for which something is lacking. remedy : what would allow it."""
+    """A check for which something is lacking.
+
+    Parameters
+    ----------
+    remedy : str
+        what would allow it.
+    """
     return Check(code, Soundness.NOT_CHECKABLE, why, (), remedy, ())
 
 

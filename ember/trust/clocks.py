@@ -41,14 +41,14 @@ def clocks(context: CheckContext) -> Check:
     if found.unsound or not holes:
         return found
     return Check(
-        CheckCode.CLOCKS,
-        Soundness.DOUBTFUL,
-        say("sentence", sentence=found.sentence, said=context.said(holes)),
-        tuple(holes),
-        say("remedy"),
-        (),
-        (),
-        found.picture,
+        code=CheckCode.CLOCKS,
+        soundness=Soundness.DOUBTFUL,
+        sentence=say("sentence", sentence=found.sentence, said=context.said(holes)),
+        spans=tuple(holes),
+        remedy=say("remedy"),
+        proposals=(),
+        affects=(),
+        picture=found.picture,
     )
 
 
@@ -115,20 +115,20 @@ def _together(context: CheckContext) -> Check:
         if m.name in context.meter_energies.electricity
     )
     return Check(
-        CheckCode.CLOCKS,
-        Soundness.DOUBTFUL,
-        say("together_sentence", said=said),
-        (context.whole,),
-        say("together_remedy"),
-        (
+        code=CheckCode.CLOCKS,
+        soundness=Soundness.DOUBTFUL,
+        sentence=say("together_sentence", said=said),
+        spans=(context.whole,),
+        remedy=say("together_remedy"),
+        proposals=(
             ClockShift(
                 channels=electric,
                 seconds=lag,
                 reason=say("electricity_min_heat", lag=abs(lag) // 60, side=side),
             ),
         ),
-        (Affects.MOMENTS, Affects.COUNTS, Affects.CONDITIONS),
-        picture,
+        affects=(Affects.MOMENTS, Affects.COUNTS, Affects.CONDITIONS),
+        picture=picture,
     )
 
 
@@ -173,12 +173,14 @@ def _drift(context: CheckContext, power: Floats, heat: Floats, cell: int) -> Che
     # What heat takes to follow power is no fault of a clock.
     offset = begin if abs(begin) >= LEAST_LAG else 0.0
     return Check(
-        CheckCode.CLOCKS,
-        Soundness.DOUBTFUL,
-        say("drift_sentence", first=y[0] / 60, last=y[-1] / 60, drift=abs(drift), faster=faster),
-        (context.whole,),
-        say("drift_remedy"),
-        (
+        code=CheckCode.CLOCKS,
+        soundness=Soundness.DOUBTFUL,
+        sentence=say(
+            "drift_sentence", first=y[0] / 60, last=y[-1] / 60, drift=abs(drift), faster=faster
+        ),
+        spans=(context.whole,),
+        remedy=say("drift_remedy"),
+        proposals=(
             ClockShift(
                 channels=electric,
                 seconds=round(offset),
@@ -186,8 +188,8 @@ def _drift(context: CheckContext, power: Floats, heat: Floats, cell: int) -> Che
                 reason=say("clock_electricity_runs", drift=abs(drift)),
             ),
         ),
-        (Affects.MOMENTS, Affects.COUNTS, Affects.CONDITIONS),
-        picture,
+        affects=(Affects.MOMENTS, Affects.COUNTS, Affects.CONDITIONS),
+        picture=picture,
     )
 
 

@@ -94,16 +94,18 @@ def _doubled(
     includes = tuple(dict.fromkeys((*mine.includes, *meter.includes)))
     named = say("and").join(c.value.replace("_", " ") for c in meter.includes)
     return Check(
-        CheckCode.CONSUMERS,
-        Soundness.DOUBTFUL,
-        say(
+        code=CheckCode.CONSUMERS,
+        soundness=Soundness.DOUBTFUL,
+        sentence=say(
             "sentence", named=named, name=mine.name, middle=middle, value=len(x), name_2=meter.name
         ),
-        (context.whole,),
-        say("remedy", name=mine.name, named=named),
-        (Loads(meter=mine.name, includes=includes, reason=say("power_moves", named=named)),),
-        (Affects.ELECTRICITY,),
-        Picture(
+        spans=(context.whole,),
+        remedy=say("remedy", name=mine.name, named=named),
+        proposals=(
+            Loads(meter=mine.name, includes=includes, reason=say("power_moves", named=named)),
+        ),
+        affects=(Affects.ELECTRICITY,),
+        picture=Picture(
             say("step", name=meter.name),
             say("step", name=mine.name),
             False,
@@ -165,17 +167,19 @@ def _missing(context: CheckContext) -> Check | str:
     )
     held = tuple(dict.fromkeys((*circuit.includes, HeatSource.BACKUP_HEATER)))
     return Check(
-        CheckCode.CONSUMERS,
-        Soundness.DOUBTFUL,
-        say("missing_sentence", middle=middle / 1000, steps=len(steps)),
-        spans,
-        say("missing_remedy"),
-        tuple(
+        code=CheckCode.CONSUMERS,
+        soundness=Soundness.DOUBTFUL,
+        sentence=say("missing_sentence", middle=middle / 1000, steps=len(steps)),
+        spans=spans,
+        remedy=say("missing_remedy"),
+        proposals=tuple(
             Loads(meter=name, includes=held, reason=say("heat_no_electricity"))
             for name in (circuit.name, *(r.name for r in context.installation.registers))
         ),
-        (Affects.HEAT,),
-        Picture("event", say("step_heat"), False, (series("event", np.arange(len(sizes)), sizes),)),
+        affects=(Affects.HEAT,),
+        picture=Picture(
+            "event", say("step_heat"), False, (series("event", np.arange(len(sizes)), sizes),)
+        ),
     )
 
 

@@ -88,12 +88,12 @@ def controller(context: CheckContext) -> Check:
     if mistake is not None:
         said += say("ratio_near_mistake", factor=mistake[0], meaning=mistake[1])
     return Check(
-        CheckCode.CONTROLLER_AGAINST_METER,
-        Soundness.DOUBTFUL,
-        say("controller_sentence", said=said),
-        (context.whole,),
-        say("controller_remedy"),
-        (),
-        (),
-        picture,
+        code=CheckCode.CONTROLLER_AGAINST_METER,
+        soundness=Soundness.DOUBTFUL,
+        sentence=say("controller_sentence", said=said),
+        spans=(context.whole,),
+        remedy=say("controller_remedy"),
+        proposals=(),
+        affects=(),
+        picture=picture,
     )

@@ -117,14 +117,14 @@ def flow_scatter(context: CheckContext) -> Check:
             stop=iso_local(waiting[-1].stop - 1, zone)[:10],
         )
     return Check(
-        CheckCode.FLOW_READING,
-        Soundness.DOUBTFUL,
-        said,
-        (*spans, *waiting),
-        say("remedy"),
-        tuple(context.exclusion(s, say("air_flow_meter")) for s in spans),
-        (Affects.HEAT,),
-        picture,
+        code=CheckCode.FLOW_READING,
+        soundness=Soundness.DOUBTFUL,
+        sentence=said,
+        spans=(*spans, *waiting),
+        remedy=say("remedy"),
+        proposals=tuple(context.exclusion(s, say("air_flow_meter")) for s in spans),
+        affects=(Affects.HEAT,),
+        picture=picture,
     )
 
 

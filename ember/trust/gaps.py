@@ -57,14 +57,14 @@ def gaps(context: CheckContext) -> Check:
     if share >= GAPS_LEAST:
         return sound(CheckCode.GAPS, said, picture)
     return Check(
-        CheckCode.GAPS,
-        Soundness.DOUBTFUL,
-        said,
-        spans,
-        say("remedy") if combination else say("remedy_totals"),
-        (),
-        (Affects.TOTALS,),
-        picture,
+        code=CheckCode.GAPS,
+        soundness=Soundness.DOUBTFUL,
+        sentence=said,
+        spans=spans,
+        remedy=say("remedy") if combination else say("remedy_totals"),
+        proposals=(),
+        affects=(Affects.TOTALS,),
+        picture=picture,
     )
 
 

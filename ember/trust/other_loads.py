@@ -61,12 +61,12 @@ def other_loads(context: CheckContext) -> Check:
         return sound(CheckCode.OTHER_LOADS, said, picture)
     share = base * hours * 3600 / max(float(np.nansum(context.unit.energy)), 1.0)
     return Check(
-        CheckCode.OTHER_LOADS,
-        Soundness.DOUBTFUL,
-        say("sentence", said=said, share=share),
-        (context.whole,),
-        say("remedy", base=base - OTHER_LOADS_USUAL),
-        (
+        code=CheckCode.OTHER_LOADS,
+        soundness=Soundness.DOUBTFUL,
+        sentence=say("sentence", said=said, share=share),
+        spans=(context.whole,),
+        remedy=say("remedy", base=base - OTHER_LOADS_USUAL),
+        proposals=(
             Offset(
                 channel=meter.channel,
                 add=-round(base - OTHER_LOADS_USUAL),
@@ -74,8 +74,8 @@ def other_loads(context: CheckContext) -> Check:
                 reason=say("other_loads_circuit"),
             ),
         ),
-        (Affects.ELECTRICITY,),
-        picture,
+        affects=(Affects.ELECTRICITY,),
+        picture=picture,
     )
 
 

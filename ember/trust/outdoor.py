@@ -111,12 +111,12 @@ def _ill(
         proposals = (Prefer(use=other, instead_of=channel, reason=say("sun_exhaust_air")),)
         remedy = say("prefer_move_sensor", other=other)
     return Check(
-        CheckCode.OUTDOOR_SENSOR,
-        Soundness.DOUBTFUL,
-        said,
-        (context.whole,),
-        remedy,
-        proposals,
-        (Affects.CONDITIONS,),
-        picture,
+        code=CheckCode.OUTDOOR_SENSOR,
+        soundness=Soundness.DOUBTFUL,
+        sentence=said,
+        spans=(context.whole,),
+        remedy=remedy,
+        proposals=proposals,
+        affects=(Affects.CONDITIONS,),
+        picture=picture,
     )

@@ -170,14 +170,14 @@ def _judged(
             picture=picture,
         )
     return Check(
-        CheckCode.PAIR_OFFSET,
-        Soundness.DOUBTFUL,
-        said,
-        (context.whole,),
-        remedy,
-        (proposal,),
-        (Affects.HEAT,),
-        picture,
+        code=CheckCode.PAIR_OFFSET,
+        soundness=Soundness.DOUBTFUL,
+        sentence=said,
+        spans=(context.whole,),
+        remedy=remedy,
+        proposals=(proposal,),
+        affects=(Affects.HEAT,),
+        picture=picture,
     )
 
 

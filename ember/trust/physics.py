@@ -78,14 +78,14 @@ def beyond_physics(context: CheckContext) -> Check:
     if share <= PHYSICS_MOST:
         return sound(CheckCode.PHYSICAL_BOUND, said, picture)
     return Check(
-        CheckCode.PHYSICAL_BOUND,
-        Soundness.BROKEN,
-        said + say("metering_wrong_no"),
-        (context.whole,),
-        say("remedy"),
-        (),
-        (Affects.HEAT, Affects.ELECTRICITY),
-        picture,
+        code=CheckCode.PHYSICAL_BOUND,
+        soundness=Soundness.BROKEN,
+        sentence=said + say("metering_wrong_no"),
+        spans=(context.whole,),
+        remedy=say("remedy"),
+        proposals=(),
+        affects=(Affects.HEAT, Affects.ELECTRICITY),
+        picture=picture,
     )
 
 
@@ -125,14 +125,14 @@ def _by_air(context: CheckContext, head: AirCircuit, cop: float) -> Check:
         return sound(CheckCode.PHYSICAL_BOUND, said, picture)
     broken = cop > most
     return Check(
-        CheckCode.PHYSICAL_BOUND,
-        Soundness.BROKEN if broken else Soundness.DOUBTFUL,
-        said + (say("metering_wrong_no") if broken else say("cannot_claimed")),
-        (context.whole,),
-        say("by_air_remedy"),
-        (),
-        (Affects.HEAT,) if not broken else (Affects.HEAT, Affects.ELECTRICITY),
-        picture,
+        code=CheckCode.PHYSICAL_BOUND,
+        soundness=Soundness.BROKEN if broken else Soundness.DOUBTFUL,
+        sentence=said + (say("metering_wrong_no") if broken else say("cannot_claimed")),
+        spans=(context.whole,),
+        remedy=say("by_air_remedy"),
+        proposals=(),
+        affects=(Affects.HEAT,) if not broken else (Affects.HEAT, Affects.ELECTRICITY),
+        picture=picture,
     )
 
 

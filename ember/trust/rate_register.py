@@ -92,26 +92,26 @@ def rate_register(context: CheckContext) -> Check:
             picture,
         )
     return Check(
-        CheckCode.RATE_REGISTERS,
-        Soundness.BROKEN,
-        say(
+        code=CheckCode.RATE_REGISTERS,
+        soundness=Soundness.BROKEN,
+        sentence=say(
             "sentence",
             first=first,
             last=last,
             name=context.unit.name,
             warmth=warmth[silent].sum() / 3600000.0,
         ),
-        (context.whole,),
-        say("remedy"),
-        (
+        spans=(context.whole,),
+        remedy=say("remedy"),
+        proposals=(
             Rule(
                 from_time=first,
                 to_time=last,
                 reason=say("other_rate_register"),
             ),
         ),
-        (Affects.ELECTRICITY,),
-        picture,
+        affects=(Affects.ELECTRICITY,),
+        picture=picture,
     )
 
 

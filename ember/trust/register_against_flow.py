@@ -73,15 +73,15 @@ def register_against_flow(context: CheckContext) -> Check:
             ),
         )
     return Check(
-        CheckCode.REGISTER_AGAINST_FLOW,
-        Soundness.DOUBTFUL,
-        said
+        code=CheckCode.REGISTER_AGAINST_FLOW,
+        soundness=Soundness.DOUBTFUL,
+        sentence=said
         + say("more_than_apart", register_against_flow_most=REGISTER_AGAINST_FLOW_MOST, hint=hint),
-        (context.whole,),
-        say("remedy"),
-        proposals,
-        (Affects.HEAT,),
-        picture,
+        spans=(context.whole,),
+        remedy=say("remedy"),
+        proposals=proposals,
+        affects=(Affects.HEAT,),
+        picture=picture,
     )
 
 

@@ -64,14 +64,14 @@ def counter_resets(context: CheckContext) -> Check:
     at = trace.start + trace.step * np.arange(len(trace))
     every = max(1, len(values) // 400)
     return Check(
-        CheckCode.COUNTER_RESETS,
-        Soundness.DOUBTFUL,
-        say("sentence", spans=len(spans), said="; ".join(said)),
-        tuple(spans),
-        say("remedy"),
-        (),
-        (),
-        Picture(
+        code=CheckCode.COUNTER_RESETS,
+        soundness=Soundness.DOUBTFUL,
+        sentence=say("sentence", spans=len(spans), said="; ".join(said)),
+        spans=tuple(spans),
+        remedy=say("remedy"),
+        proposals=(),
+        affects=(),
+        picture=Picture(
             "time",
             say("register_label", first=first),
             True,

@@ -51,12 +51,12 @@ def resolution(context: CheckContext) -> Check:
     if share <= RESOLUTION_MOST:
         return sound(CheckCode.RESOLUTION, said, picture)
     return Check(
-        CheckCode.RESOLUTION,
-        Soundness.DOUBTFUL,
-        said + say("more_than_delta", resolution_most=RESOLUTION_MOST),
-        (context.whole,),
-        say("remedy"),
-        (),
-        (Affects.MOMENTS,),
-        picture,
+        code=CheckCode.RESOLUTION,
+        soundness=Soundness.DOUBTFUL,
+        sentence=said + say("more_than_delta", resolution_most=RESOLUTION_MOST),
+        spans=(context.whole,),
+        remedy=say("remedy"),
+        proposals=(),
+        affects=(Affects.MOMENTS,),
+        picture=picture,
     )

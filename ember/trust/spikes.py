@@ -60,14 +60,16 @@ def spikes(context: CheckContext) -> Check:
     around = trace.slice(Span(max(0, first - 120), min(len(trace), first + 120)))
     instants = around.start + around.step * np.arange(len(around))
     return Check(
-        CheckCode.SPIKES,
-        Soundness.DOUBTFUL,
-        say("sentence", said="; ".join(said)),
-        tuple(spans),
-        say("remedy"),
-        tuple(rules),
-        tuple(dict.fromkeys(touched)),
-        Picture("time", channel, True, (series(channel, instants, around[channel], "line"),)),
+        code=CheckCode.SPIKES,
+        soundness=Soundness.DOUBTFUL,
+        sentence=say("sentence", said="; ".join(said)),
+        spans=tuple(spans),
+        remedy=say("remedy"),
+        proposals=tuple(rules),
+        affects=tuple(dict.fromkeys(touched)),
+        picture=Picture(
+            "time", channel, True, (series(channel, instants, around[channel], "line"),)
+        ),
     )
 
 

@@ -67,14 +67,14 @@ def stuck(context: CheckContext) -> Check:
     hours = sum(p.stop - p.start for p in spans) / 3600
     which = ", ".join(dict.fromkeys(channel for channel, _, _ in found))
     return Check(
-        CheckCode.STUCK_READINGS,
-        Soundness.DOUBTFUL,
-        say("sentence", hours=hours, which=which, said=context.said(spans)),
-        spans,
-        say("remedy"),
-        tuple(context.exclusion(s, s.name) for s in spans),
-        tuple(dict.fromkeys(affects for _, affects, _ in found)),
-        _picture(context, found[0][0], spans[0]),
+        code=CheckCode.STUCK_READINGS,
+        soundness=Soundness.DOUBTFUL,
+        sentence=say("sentence", hours=hours, which=which, said=context.said(spans)),
+        spans=spans,
+        remedy=say("remedy"),
+        proposals=tuple(context.exclusion(s, s.name) for s in spans),
+        affects=tuple(dict.fromkeys(affects for _, affects, _ in found)),
+        picture=_picture(context, found[0][0], spans[0]),
     )
 
 

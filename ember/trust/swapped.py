@@ -94,14 +94,14 @@ def swapped_sensors(context: CheckContext) -> Check:
     )
     where = "" if whole else f", {context.said(spans)}"
     return Check(
-        CheckCode.SWAPPED_SENSORS,
-        Soundness.BROKEN,
-        say("sentence", said=said, where=where),
-        spans,
-        say("remedy"),
-        swaps,
-        (Affects.HEAT, Affects.COUNTS),
-        picture,
+        code=CheckCode.SWAPPED_SENSORS,
+        soundness=Soundness.BROKEN,
+        sentence=say("sentence", said=said, where=where),
+        spans=spans,
+        remedy=say("remedy"),
+        proposals=swaps,
+        affects=(Affects.HEAT, Affects.COUNTS),
+        picture=picture,
     )
 
 

@@ -67,12 +67,12 @@ def beyond_table(context: CheckContext) -> Check:
                 ),
             )
     return Check(
-        CheckCode.BEYOND_TABLE,
-        Soundness.DOUBTFUL,
-        said + hint + say("no_unit_does"),
-        (context.whole,),
-        say("remedy"),
-        proposals,
-        (Affects.HEAT, Affects.ELECTRICITY),
-        picture,
+        code=CheckCode.BEYOND_TABLE,
+        soundness=Soundness.DOUBTFUL,
+        sentence=said + hint + say("no_unit_does"),
+        spans=(context.whole,),
+        remedy=say("remedy"),
+        proposals=proposals,
+        affects=(Affects.HEAT, Affects.ELECTRICITY),
+        picture=picture,
     )

@@ -79,12 +79,12 @@ def yield_as_heat(context: CheckContext) -> Check:
             say("give_heater_meter"),
         )
     return Check(
-        CheckCode.YIELD_AS_HEAT,
-        Soundness.DOUBTFUL,
-        say("sentence", said=said, name=name),
-        (context.whole,),
-        say("remedy"),
-        (AddElectricity(meter=name, reason=say("source_yield_logged")),),
-        (Affects.HEAT,),
-        picture,
+        code=CheckCode.YIELD_AS_HEAT,
+        soundness=Soundness.DOUBTFUL,
+        sentence=say("sentence", said=said, name=name),
+        spans=(context.whole,),
+        remedy=say("remedy"),
+        proposals=(AddElectricity(meter=name, reason=say("source_yield_logged")),),
+        affects=(Affects.HEAT,),
+        picture=picture,
     )

@@ -114,16 +114,16 @@ def behind(analysis: RecordAnalysis, raw: Trace, name: str, start: float, stop: 
     cut = slice(a, b)
     label = _excluded(analysis, first + a, first + b)
     return Behind(
-        name,
-        meter_energy.method,
-        formula_of(analysis.installation, name),
-        float(part.instant(a)),
-        part.step,
-        {c: raw[c][cut] for c in channels if c in raw},
-        {c: part[c][cut] for c in channels if c in part},
-        meter_energy.energy[cut] / KWH,
-        [State(int(code)).words for code in states.state[cut]],
-        label,
+        name=name,
+        method=meter_energy.method,
+        formula=formula_of(analysis.installation, name),
+        start=float(part.instant(a)),
+        step=part.step,
+        logged={c: raw[c][cut] for c in channels if c in raw},
+        corrected={c: part[c][cut] for c in channels if c in part},
+        energy=meter_energy.energy[cut] / KWH,
+        state=[State(int(code)).words for code in states.state[cut]],
+        reason=label,
     )
 
 

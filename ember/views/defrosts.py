@@ -147,7 +147,12 @@ class DefrostsSeen:
 
 
 def defrosts_seen(within: Within, rows: int = DEFROSTS_ROWS) -> DefrostsSeen:
-    """Defrosts that begin in a period. rows : how many of them one by one, the latest first.
+    """Defrosts that begin in a period.
+
+    Parameters
+    ----------
+    rows : int
+        how many of them one by one, the latest first.
 
     Source: intervals common practice; potential as in `ember.events.frost`.
     """
@@ -336,16 +341,16 @@ def _row(within: Within, k: int, marks: tuple[np.ndarray, np.ndarray]) -> Defros
     if found.ended[k] == How.TIME_LIMIT:
         named.append("time limit")
     return DefrostRow(
-        within.instants(found.start[[k]])[0],
-        float(found.stop[k] - found.start[k]) * step,
-        one(found.running, k),
-        one(found.electricity, k, 1 / KWH),
-        one(found.taken, k, 1 / KWH),
-        one(found.cost, k, 1 / KWH),
-        one(found.back_after, k),
-        one(found.outdoor, k),
-        one(found.humidity, k),
-        one(found.potential, k, 1000.0),
-        How(int(found.ended[k])).words,
-        named,
+        start=within.instants(found.start[[k]])[0],
+        length=float(found.stop[k] - found.start[k]) * step,
+        interval=one(found.running, k),
+        electricity=one(found.electricity, k, 1 / KWH),
+        taken=one(found.taken, k, 1 / KWH),
+        cost=one(found.cost, k, 1 / KWH),
+        back_after=one(found.back_after, k),
+        outdoor=one(found.outdoor, k),
+        humidity=one(found.humidity, k),
+        potential=one(found.potential, k, 1000.0),
+        ended=How(int(found.ended[k])).words,
+        marks=named,
     )

@@ -161,9 +161,15 @@ class WaterSeen:
 
 
 def water_seen(within: Within, rows: int = HOT_WATER_ROWS) -> WaterSeen:
-    """Charges that begin in a period. rows : how many of them one by one, the latest first.
+    """Charges that begin in a period.
 
-    Source: approach of the coil and stages, common practice."""
+    Parameters
+    ----------
+    rows : int
+        how many of them one by one, the latest first.
+
+    Source: approach of the coil and stages, common practice.
+    """
     found, level = within.found.charges, within.found.level
     basis = within.analysis.facts.basis["hot water"]
     pick = within.pick(found.start)
@@ -243,14 +249,16 @@ def _one_group(within: Within, name: str, pick: Ints, total: Reckoning | None) -
     found = within.found.charges
     minutes = (found.stop - found.start)[pick] * within.found.step / 60
     return Alike(
-        name,
-        len(pick),
-        total.electricity if total else within.used_together(found.start[pick], found.stop[pick]),
-        total.heat if total else None,
-        total.cop if total else None,
-        middle(minutes),
-        middle(found.outdoor[pick]),
-        middle(found.flow[pick]),
+        name=name,
+        charges=len(pick),
+        electricity=total.electricity
+        if total
+        else within.used_together(found.start[pick], found.stop[pick]),
+        heat=total.heat if total else None,
+        cop=total.cop if total else None,
+        minutes=middle(minutes),
+        outdoor=middle(found.outdoor[pick]),
+        flow=middle(found.flow[pick]),
     )
 
 
@@ -380,21 +388,21 @@ def _rows(
             marks.append(say("water_drawn"))  # it matters only where the tank has to tell the heat
         rows.append(
             ChargeRow(
-                within.instants(found.start[[charge]])[0],
-                float(found.stop[charge] - found.start[charge]) * step,
-                one(found.low, charge),
-                one(found.high, charge),
-                summed.electricity if summed else used[k],
-                summed.heat if summed else None,
-                by_tank[k],
-                summed.cop if summed else None,
-                one(found.heater, charge, 1 / KWH),
-                one(found.flow, charge),
-                one(found.outdoor, charge),
-                int(found.defrosts[charge]),
-                dwell,
-                _litres(within, one(found.high, charge)),
-                marks,
+                start=within.instants(found.start[[charge]])[0],
+                length=float(found.stop[charge] - found.start[charge]) * step,
+                low=one(found.low, charge),
+                high=one(found.high, charge),
+                electricity=summed.electricity if summed else used[k],
+                heat=summed.heat if summed else None,
+                tank_heat=by_tank[k],
+                cop=summed.cop if summed else None,
+                heater=one(found.heater, charge, 1 / KWH),
+                flow=one(found.flow, charge),
+                outdoor=one(found.outdoor, charge),
+                defrosts=int(found.defrosts[charge]),
+                dwell=dwell,
+                litres=_litres(within, one(found.high, charge)),
+                marks=marks,
             )
         )
     return rows

@@ -113,13 +113,13 @@ def _day(within: Within, here: np.ndarray, start: float) -> InsideDay:
         middle(of[name][here]) for name in NAMES
     )
     return InsideDay(
-        start,
-        evaporating,
-        condensing,
-        superheat,
-        subcooling,
-        discharge,
-        efficiency,
-        middle((of["outdoor"] - of["evaporating"])[here]),
-        middle((of["condensing"] - of["flow"])[here]),
+        start=start,
+        evaporating=evaporating,
+        condensing=condensing,
+        superheat=superheat,
+        subcooling=subcooling,
+        discharge=discharge,
+        efficiency=efficiency,
+        approach_air=middle((of["outdoor"] - of["evaporating"])[here]),
+        approach_water=middle((of["condensing"] - of["flow"])[here]),
     )

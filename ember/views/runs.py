@@ -297,20 +297,20 @@ def _rows(within: Within, shown: np.ndarray) -> list[RunRow]:
         cop = summed.cop if summed else None
         rows.append(
             RunRow(
-                starts[k],
-                stops[k],
-                mode.words,
-                summed.electricity if summed else None,
-                summed.heat if summed else None,
-                cop,
-                one(table.outdoor, run),
-                one(table.humidity, run),
-                one(table.flow, run),
-                one(table.pause, run),
-                int(table.defrosts[run]),
-                Ended(int(table.ended[run])).words,
-                _since_start(within, run),
-                ratios[int(place[k])],
+                start=starts[k],
+                stop=stops[k],
+                mode=mode.words,
+                electricity=summed.electricity if summed else None,
+                heat=summed.heat if summed else None,
+                cop=cop,
+                outdoor=one(table.outdoor, run),
+                humidity=one(table.humidity, run),
+                flow=one(table.flow, run),
+                pause=one(table.pause, run),
+                defrosts=int(table.defrosts[run]),
+                ended=Ended(int(table.ended[run])).words,
+                since_start=_since_start(within, run),
+                ratio=ratios[int(place[k])],
             )
         )
     return rows

@@ -62,8 +62,13 @@ class Standing:
 
 
 def standing(analysis: RecordAnalysis, assessment: Assessment | None = None) -> Standing:
-    """The row of a surveyed system. assessment : of the same record analysis, if it is there
-    already."""
+    """The row of a surveyed system.
+
+    Parameters
+    ----------
+    assessment : Assessment | None
+        of the same record analysis, if it is there already.
+    """
     found = assessment or answer(analysis)
     over = found.latest_year or found.total
     spf = over.reckonings[-1] if over.reckonings else None
@@ -83,19 +88,19 @@ def standing(analysis: RecordAnalysis, assessment: Assessment | None = None) -> 
     elif trust.kind in (TrustKind.COUNTS_ONLY, TrustKind.ELECTRICITY) and trust.addition:
         sentence = trust.addition
     return Standing(
-        spf,
-        over.period.name,
-        over.period.start,
-        over.period.stop,
-        expected,
-        compared.comparison.ratio if compared.comparison else None,
-        stands_at(compared.comparison) if compared.comparison else (),
-        found.verdict.kind,
-        sentence,
-        worst,
-        trust.brief,
-        trust.words,
-        foremost(found.findings),
+        spf=spf,
+        of=over.period.name,
+        start=over.period.start,
+        stop=over.period.stop,
+        expected=expected,
+        ratio=compared.comparison.ratio if compared.comparison else None,
+        compared_at=stands_at(compared.comparison) if compared.comparison else (),
+        verdict=found.verdict.kind,
+        sentence=sentence,
+        metering=worst,
+        metering_words=trust.brief,
+        metering_line=trust.words,
+        foremost=foremost(found.findings),
     )
 
 

@@ -136,14 +136,14 @@ def rating(request: HttpRequest, pk: int, start: str, stop: str) -> RatingShown:
     compared = compared_between(analysis, period)
     bins, hours = over_weather(analysis, period)
     return RatingShown(
-        period.name,
-        cut.stale,
-        analysis.installation.rated is not None,
-        comparison(compared.comparison),
-        None if compared.comparison else compared.reason,
-        verdict(judge(analysis, compared, period)),
-        analysis.installation.thresholds.below_rated,
-        [
+        local=period.name,
+        stale=cut.stale,
+        has_table=analysis.installation.rated is not None,
+        comparison=comparison(compared.comparison),
+        reason=None if compared.comparison else compared.reason,
+        verdict=verdict(judge(analysis, compared, period)),
+        below=analysis.installation.thresholds.below_rated,
+        bins=[
             BinShown(
                 b.low,
                 b.high,
@@ -155,7 +155,7 @@ def rating(request: HttpRequest, pk: int, start: str, stop: str) -> RatingShown:
             )
             for b in bins
         ],
-        HoursShown(
+        hours=HoursShown(
             [h.start for h in hours],
             [h.outdoor for h in hours],
             [h.measured for h in hours],
@@ -194,33 +194,33 @@ def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
     compared = compared_between(analysis, period)
     drifted = drift(day_ratios(within))
     return SameShown(
-        period.name,
-        cut.stale,
-        None if compared.comparison else compared.reason,
-        list(stands_at(compared.comparison)) if compared.comparison else [],
-        PARTS_OUTDOOR_STEP,
-        FLOW_STEP,
-        limits.below_rated,
-        limits.capacity,
-        LEAST_LIMIT,
-        [as_shown(c) for c in cells],
-        [_part(p) for p in shape],
-        monthly,
-        as_shown(drifted),
-        drifted.change.U if drifted.change else None,
-        as_shown(capacity_seen(within)),
-        as_shown(site(within)),
+        local=period.name,
+        stale=cut.stale,
+        reason=None if compared.comparison else compared.reason,
+        stands_at=list(stands_at(compared.comparison)) if compared.comparison else [],
+        outdoor_step=PARTS_OUTDOOR_STEP,
+        flow_step=FLOW_STEP,
+        below=limits.below_rated,
+        capacity_below=limits.capacity,
+        enough_hours=LEAST_LIMIT,
+        cells=[as_shown(c) for c in cells],
+        parts=[_part(p) for p in shape],
+        months=monthly,
+        drift=as_shown(drifted),
+        step_U=drifted.change.U if drifted.change else None,
+        capacity=as_shown(capacity_seen(within)),
+        site=as_shown(site(within)),
     )
 
 
 def _part(part: ShapePart) -> PartOfConditions:
     return PartOfConditions(
-        part.name,
-        known(part.ratio),
-        known(part.inside.ratio),
-        known(part.outside.ratio),
-        part.inside.hours,
-        part.outside.hours,
-        part.alone,
-        part.alone_U,
+        name=part.name,
+        ratio=known(part.ratio),
+        inside=known(part.inside.ratio),
+        outside=known(part.outside.ratio),
+        hours_inside=part.inside.hours,
+        hours_outside=part.outside.hours,
+        alone=part.alone,
+        alone_U=part.alone_U,
     )

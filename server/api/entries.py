@@ -163,14 +163,14 @@ def observations(request: HttpRequest, pk: int) -> Observations:
     zone = zone_named(system.installation.zone)
     rows = [
         ObservationShown(
-            e.pk,
-            e.time,
-            iso_local(e.time, zone),
-            e.content["kind"],
-            e.content["kind"].capitalize(),
-            e.content["note"],
-            e.content["photo"],
-            e.user.get_username() if e.user else None,
+            id=e.pk,
+            time=e.time,
+            local=iso_local(e.time, zone),
+            kind=e.content["kind"],
+            words=e.content["kind"].capitalize(),
+            note=e.content["note"],
+            photo=e.content["photo"],
+            user=e.user.get_username() if e.user else None,
         )
         for e in system.entries.filter(kind=Entry.Kind.OBSERVATION)
         .select_related("user")

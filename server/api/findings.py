@@ -206,16 +206,16 @@ def _siblings(system: System, type_: str) -> list[SiblingShown]:
 def _statuses(system: System) -> list[FindingStatusShown]:
     return [
         FindingStatusShown(
-            status.code,
-            finding_name(FindingCode(status.code)),
-            status.state,
-            status.sentence,
-            status.reason,
-            status.fixed_on.isoformat() if status.fixed_on else None,
-            status.changed.timestamp(),
-            status.state == FindingStatus.State.NEW
+            code=status.code,
+            name=finding_name(FindingCode(status.code)),
+            state=status.state,
+            sentence=status.sentence,
+            reason=status.reason,
+            fixed_on=status.fixed_on.isoformat() if status.fixed_on else None,
+            changed=status.changed.timestamp(),
+            came_back=status.state == FindingStatus.State.NEW
             and any("came back" in e.words for e in events[:1]),
-            [_event(status.code, e) for e in events],
+            events=[_event(status.code, e) for e in events],
         )
         for status in system.statuses.prefetch_related("events__user").order_by("code")
         for events in [list(status.events.all())]

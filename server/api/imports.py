@@ -250,7 +250,18 @@ def send(request: HttpRequest, pk: int, file: File[UploadedFile]) -> Preview:
     if is_packed(upload.path):
         job = start("open", f"Opening {name}"[:200], system, request.user, upload=upload.pk)
         return Preview(
-            upload.pk, name, upload.size, None, None, None, 0, [], [], None, [], shown(job)
+            upload=upload.pk,
+            name=name,
+            size=upload.size,
+            report=None,
+            problem=None,
+            already=None,
+            overlap_days=0,
+            headers=[],
+            sample=[],
+            recipe=None,
+            given=[],
+            opening=shown(job),
         )
     return _preview(upload, None)
 
@@ -288,7 +299,20 @@ def keep_it(request: HttpRequest, pk: int, choice: Body[Storing]) -> JobShown:
 def discard(request: HttpRequest, pk: int) -> Preview:
     """Forgets a file that was sent."""
     upload = _upload(pk)
-    gone = Preview(pk, upload.name, upload.size, None, None, None, 0, [], [], None, [], None)
+    gone = Preview(
+        upload=pk,
+        name=upload.name,
+        size=upload.size,
+        report=None,
+        problem=None,
+        already=None,
+        overlap_days=0,
+        headers=[],
+        sample=[],
+        recipe=None,
+        given=[],
+        opening=None,
+    )
     upload.forget()
     return gone
 
@@ -315,16 +339,16 @@ def imports(request: HttpRequest, pk: int) -> list[ImportShown]:
     """The imports of a system, the latest first."""
     return [
         ImportShown(
-            batch.pk,
-            batch.file,
-            batch.state,
-            batch.rule,
-            batch.rows,
-            batch.start,
-            batch.stop,
-            batch.step,
-            batch.created.timestamp(),
-            _stored_report(batch),
+            id=batch.pk,
+            file=batch.file,
+            state=batch.state,
+            rule=batch.rule,
+            rows=batch.rows,
+            start=batch.start,
+            stop=batch.stop,
+            step=batch.step,
+            created=batch.created.timestamp(),
+            report=_stored_report(batch),
         )
         for batch in get_system(pk).imports.order_by("-pk")
     ]
@@ -440,18 +464,18 @@ def _preview(upload: Upload, choice: ImportChoice | None) -> Preview:
     except IntakeError as error:
         problem = str(error)
     return Preview(
-        upload.pk,
-        upload.name,
-        upload.size,
-        report,
-        problem,
-        same.pk if same else None,
-        overlap,
-        headers,
-        sample,
-        recipe,
-        given,
-        None,
+        upload=upload.pk,
+        name=upload.name,
+        size=upload.size,
+        report=report,
+        problem=problem,
+        already=same.pk if same else None,
+        overlap_days=overlap,
+        headers=headers,
+        sample=sample,
+        recipe=recipe,
+        given=given,
+        opening=None,
     )
 
 
@@ -493,18 +517,18 @@ def _shown(report: dict, start: float, stop: float) -> ReportShown:  # type: ign
     ]
     notes = [NoteShown(n["treatment"], n["text"], n["count"]) for n in report["notes"]]
     return ReportShown(
-        report["file"],
-        report["dialect"],
-        report["clock"],
-        report["rows"],
-        start,
-        stop,
-        report["step"],
-        round((stop - start) / report["step"]),
-        columns,
-        list(report["ignored_columns"]),
-        notes,
-        [
+        file=report["file"],
+        dialect=report["dialect"],
+        clock=report["clock"],
+        rows=report["rows"],
+        start=start,
+        stop=stop,
+        step=report["step"],
+        cells=round((stop - start) / report["step"]),
+        columns=columns,
+        ignored=list(report["ignored_columns"]),
+        notes=notes,
+        questions=[
             QuestionShown(
                 q["header"],
                 q["sentence"],

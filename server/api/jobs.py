@@ -39,20 +39,20 @@ class JobShown:
 def shown(job: Job) -> JobShown:
     """A job's row."""
     return JobShown(
-        job.pk,
-        job.kind,
-        job.title,
-        job.system_id,
-        job.state,
-        job.progress,
-        job.doing,
-        job.message,
-        job.result.get("rows"),
-        job.result.get("import"),
-        job.result.get("already"),
-        job.result.get("turned"),
-        job.created.timestamp(),
-        job.finished.timestamp() if job.finished else None,
+        id=job.pk,
+        kind=job.kind,
+        title=job.title,
+        system=job.system_id,
+        state=job.state,
+        progress=job.progress,
+        doing=job.doing,
+        message=job.message,
+        rows=job.result.get("rows"),
+        stored=job.result.get("import"),
+        already=job.result.get("already"),
+        turned=job.result.get("turned"),
+        created=job.created.timestamp(),
+        finished=job.finished.timestamp() if job.finished else None,
     )
 
 

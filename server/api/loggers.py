@@ -175,19 +175,19 @@ def _row(logger: Logger, now: float) -> LoggerShown:
     stands = standing(logger)
     state, said = _state(logger, stands, now)
     return LoggerShown(
-        logger.pk,
-        logger.name,
-        state,
-        said,
-        stands.seen,
-        stands.latest,
-        stands.drift,
-        stands.readings,
-        known_now(logger).waiting,
-        logger.step,
-        stands.problem,
-        [GapShown(gap.start, gap.stop) for gap in reversed(found)],
-        shown,
+        id=logger.pk,
+        name=logger.name,
+        state=state,
+        said=said,
+        seen=stands.seen,
+        latest=stands.latest,
+        drift=stands.drift,
+        readings=stands.readings,
+        waiting=known_now(logger).waiting,
+        step=logger.step,
+        problem=stands.problem,
+        gaps=[GapShown(gap.start, gap.stop) for gap in reversed(found)],
+        names=shown,
     )
 
 

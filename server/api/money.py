@@ -91,17 +91,19 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
     prices = ([tariff.price] + [b.price for b in tariff.bands]) if tariff else []
     last = total.reckonings[-1].level.value if total.reckonings else None
     return MoneyShown(
-        period.name,
-        cut.stale,
-        last,
-        tariff.currency if tariff else None,
-        bands,
-        prices,
-        analysis.facts.interval == 0,
-        figure(carbon_of(total.electricity, carbon)) if carbon and total.electricity else None,
-        f"{carbon.kg_per_kwh:g} kg a kWh, {carbon.source}" if carbon else None,
-        shown[:-1],
-        shown[-1],
+        local=period.name,
+        stale=cut.stale,
+        level=last,
+        currency=tariff.currency if tariff else None,
+        bands=bands,
+        prices=prices,
+        hours_known=analysis.facts.interval == 0,
+        carbon=figure(carbon_of(total.electricity, carbon))
+        if carbon and total.electricity
+        else None,
+        carbon_by=f"{carbon.kg_per_kwh:g} kg a kWh, {carbon.source}" if carbon else None,
+        months=shown[:-1],
+        total=shown[-1],
     )
 
 

@@ -246,33 +246,37 @@ def shown(installation: Installation) -> RatedShown:
     scops, why = scops_of(installation) if table is not None else ([], because(ReasonCode.NO_TABLE))
     unit = installation.unit
     return RatedShown(
-        None if table is None else table_shown(table),
-        kind_of(installation).value,
-        unit.capacity_kw,
-        unit.low_outdoor_limit,
-        scops,
-        why,
-        library_rows(),
-        None if installation.declared is None else _declared(installation.declared),
-        None if installation.declared is None else as_shown(scop_declared(installation.declared)),
-        [_blank(climate, level) for climate in Climate for level in LEVELS],
+        table=None if table is None else table_shown(table),
+        kind=kind_of(installation).value,
+        nominal_kw=unit.capacity_kw,
+        low_outdoor_limit=unit.low_outdoor_limit,
+        scops=scops,
+        scop_reason=why,
+        library=library_rows(),
+        declared=None if installation.declared is None else _declared(installation.declared),
+        declared_scop=None
+        if installation.declared is None
+        else as_shown(scop_declared(installation.declared)),
+        blanks=[_blank(climate, level) for climate in Climate for level in LEVELS],
     )
 
 
 def _declared(found: Declared) -> DeclaredShown:
     aux = found.aux
     return DeclaredShown(
-        found.climate,
-        found.level,
-        found.variable,
-        found.design_load_kw,
-        found.bivalent,
-        found.low_limit,
-        aux.thermostat_off,
-        aux.standby,
-        aux.crankcase,
-        aux.off,
-        [PointShown(p.name, p.outdoor, p.flow, p.capacity_kw, p.cop, p.cc) for p in found.points],
+        climate=found.climate,
+        level=found.level,
+        variable=found.variable,
+        design_load_kw=found.design_load_kw,
+        bivalent=found.bivalent,
+        low_limit=found.low_limit,
+        thermostat_off=aux.thermostat_off,
+        standby=aux.standby,
+        crankcase=aux.crankcase,
+        off=aux.off,
+        points=[
+            PointShown(p.name, p.outdoor, p.flow, p.capacity_kw, p.cop, p.cc) for p in found.points
+        ],
     )
 
 
@@ -284,7 +288,19 @@ def _blank(climate: Climate, level: int) -> DeclaredShown:
         PointShown(names[int(t)], float(t), float(flow), None, None, None)
         for t, flow in flows.items()
     ]
-    return DeclaredShown(climate, level, True, None, None, None, None, None, None, None, points)
+    return DeclaredShown(
+        climate=climate,
+        level=level,
+        variable=True,
+        design_load_kw=None,
+        bivalent=None,
+        low_limit=None,
+        thermostat_off=None,
+        standby=None,
+        crankcase=None,
+        off=None,
+        points=points,
+    )
 
 
 @router.put("/systems/{pk}/declared", response=RatedShown)
@@ -382,20 +398,20 @@ def table_shown(table: RatedTable) -> TableShown:
                 for i, j in zip(*np.nonzero(cells), strict=True)
             ]
     return TableShown(
-        table.kind.value,
-        table.name,
-        table.outdoor_unit,
-        table.indoor_unit,
-        points,
-        table.includes_defrost,
-        table.tolerance,
-        table.main,
-        table.low_outdoor_limit,
-        table.minimum_hz,
-        table.nominal_hz,
-        table.maximum_hz,
-        hull,
-        lines,
+        kind=table.kind.value,
+        name=table.name,
+        outdoor_unit=table.outdoor_unit,
+        indoor_unit=table.indoor_unit,
+        points=points,
+        includes_defrost=table.includes_defrost,
+        tolerance=table.tolerance,
+        main=table.main,
+        low_outdoor_limit=table.low_outdoor_limit,
+        minimum_hz=table.minimum_hz,
+        nominal_hz=table.nominal_hz,
+        maximum_hz=table.maximum_hz,
+        hull=hull,
+        lines=lines,
     )
 
 
@@ -474,18 +490,18 @@ def _sheet(text: str, sheet: TableSheet) -> RatedSheetShown:
         text,
         [
             RatedEntry(
-                e.row,
-                e.outdoor,
-                e.flow,
-                e.capacity_kw,
-                e.input_kw,
-                cop_of(e),
-                e.speed,
-                e.airflow_m3h,
-                standard_point(sheet.kind, e.outdoor, e.flow)
+                row=e.row,
+                outdoor=e.outdoor,
+                flow=e.flow,
+                capacity_kw=e.capacity_kw,
+                input_kw=e.input_kw,
+                cop=cop_of(e),
+                speed=e.speed,
+                airflow_m3h=e.airflow_m3h,
+                standard=standard_point(sheet.kind, e.outdoor, e.flow)
                 if e.outdoor is not None and e.flow is not None
                 else None,
-                e.row not in sheet.left_out,
+                used=e.row not in sheet.left_out,
             )
             for e in sheet.entries
         ],

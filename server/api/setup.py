@@ -173,17 +173,19 @@ def _shown(system: System) -> SetUp:
         for e in system.history.select_related("user")[:20]
     ]
     return SetUp(
-        orjson.loads(installation_to_json(installation)),
-        [ConsumerShown(c.value, _words(c.value), nearest_to_table[c].value) for c in Consumer],
-        [Named(h.value, _words(h.value)) for h in HeatSource],
-        [_accuracy(a) for a in ElectricityAccuracy],
-        [_probes(p) for p in Probes],
-        _levels(system.description),
-        _parts(system.description),
-        [column["channel"] for column in report["columns"]],
-        editions,
-        _choices(),
-        _siblings(system, installation.property),
+        description=orjson.loads(installation_to_json(installation)),
+        consumers=[
+            ConsumerShown(c.value, _words(c.value), nearest_to_table[c].value) for c in Consumer
+        ],
+        heat_sources=[Named(h.value, _words(h.value)) for h in HeatSource],
+        accuracies=[_accuracy(a) for a in ElectricityAccuracy],
+        probes=[_probes(p) for p in Probes],
+        levels=_levels(system.description),
+        parts=_parts(system.description),
+        logged=[column["channel"] for column in report["columns"]],
+        history=editions,
+        choices=_choices(),
+        siblings=_siblings(system, installation.property),
     )
 
 

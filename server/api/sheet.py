@@ -269,17 +269,17 @@ def _sheet(system: System, typed: Sequence[RowTyped], gone: Sequence[int] = ()) 
         if reading is None:
             rows.append(
                 RowShown(
-                    row.id,
-                    row.time,
-                    None,
-                    row.cells,
-                    dict(row.turns),
-                    row.note,
-                    None,
-                    None,
-                    None,
-                    bad,
-                    [],
+                    id=row.id,
+                    local=row.time,
+                    time=None,
+                    cells=row.cells,
+                    turns=dict(row.turns),
+                    note=row.note,
+                    user=None,
+                    sum=None,
+                    reason=None,
+                    problems=bad,
+                    doubts=[],
                 )
             )
             continue
@@ -364,7 +364,17 @@ def _row(
     if shown is not None and not shown.covered and shown.left_out:
         why = because(ReasonCode.NOT_KNOWN_HERE, reason=shown.left_out[0].reason)
     return RowShown(
-        key, local, reading.time, cells, turns, reading.note, user, shown, why, [], found
+        id=key,
+        local=local,
+        time=reading.time,
+        cells=cells,
+        turns=turns,
+        note=reading.note,
+        user=user,
+        sum=shown,
+        reason=why,
+        problems=[],
+        doubts=found,
     )
 
 

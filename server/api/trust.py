@@ -184,28 +184,28 @@ def trust(request: HttpRequest, pk: int, start: str, stop: str) -> TrustShown:
     facts = analysis.facts
     main = total.reckonings[-1] if total.reckonings else None
     return TrustShown(
-        period.name,
-        cut.stale,
-        main.level.value if main else None,
-        figure(main.cop) if main else None,
-        main.coverage if main else None,
-        state.kind.value,
-        state.brief,
-        [ClaimShown(c.what, c.may, c.words) for c in state.claims],
-        state.addition,
-        [check(c, picture=True) for c in facts.checks],
-        corrections_of(system),
-        _methods(analysis, period),
-        _reported(analysis, period),
-        [
+        local=period.name,
+        stale=cut.stale,
+        level=main.level.value if main else None,
+        cop=figure(main.cop) if main else None,
+        coverage=main.coverage if main else None,
+        kind=state.kind.value,
+        brief=state.brief,
+        claims=[ClaimShown(c.what, c.may, c.words) for c in state.claims],
+        addition=state.addition,
+        checks=[check(c, picture=True) for c in facts.checks],
+        corrections=corrections_of(system),
+        methods=_methods(analysis, period),
+        reported=_reported(analysis, period),
+        missing=[
             MissingShown(
                 combination.level.value, combination.reason, between(analysis, combination, period)
             )
             for combination in facts.combinations.values()
             if combination.reason is not None
         ],
-        facts.missing,
-        list(facts.channels),
+        silent=facts.missing,
+        channels=list(facts.channels),
     )
 
 
@@ -234,16 +234,16 @@ def _methods(analysis: RecordAnalysis, period: Period) -> list[MethodShown]:
     groups = np.where(segments.within(period.start, period.stop), 0, -1)
     return [
         MethodShown(
-            w.name,
-            w.method,
-            w.loads,
-            known(w.heat),
-            known(w.other),
-            figure(w.ratio),
-            w.agrees,
-            w.used,
-            w.hours,
-            w.one_sided,
+            name=w.name,
+            method=w.method,
+            loads=w.loads,
+            heat=known(w.heat),
+            other=known(w.other),
+            ratio=figure(w.ratio),
+            agrees=w.agrees,
+            used=w.used,
+            hours=w.hours,
+            one_sided=w.one_sided,
         )
         for w in heat_methods(
             segments,
@@ -372,17 +372,17 @@ def readings(
         )
     time = (shown.start + shown.step * np.arange(len(shown.energy))).tolist()
     return ReadingsShown(
-        shown.name,
-        shown.method,
-        shown.formula,
-        page,
-        pages,
-        shown.step,
-        time,
-        channels,
-        _list(shown.energy),
-        shown.state,
-        shown.reason,
+        name=shown.name,
+        method=shown.method,
+        formula=shown.formula,
+        page=page,
+        pages=pages,
+        step=shown.step,
+        time=time,
+        channels=channels,
+        energy=_list(shown.energy),
+        state=shown.state,
+        reason=shown.reason,
     )
 
 

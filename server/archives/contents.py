@@ -467,18 +467,18 @@ def _system(reader: _Reader, listed: Listed) -> SystemArchived:
     if described.name != listed.name:
         raise reader.damaged(f"{folder}/description.json", f"it is not that of '{listed.name}'")
     found = SystemArchived(
-        listed,
-        installation_to_json(described) if reader.version == 1 else text_of.decode(),
-        described,
-        reader.read(f"{folder}/history.json", list[ArchivedEdition]),
-        reader.read(f"{folder}/loggers.json", list[LoggerPart]),
-        reader.read(f"{folder}/imports.json", list[ImportPart]),
-        reader.read(f"{folder}/entries.json", list[EntryPart]),
-        reader.read(f"{folder}/changes.json", list[ChangePart]),
-        reader.read(f"{folder}/recipes.json", list[RecipePart]),
-        _statuses(reader, f"{folder}/findings.json"),
-        [_of_today(reader, p) for p in reader.optional(f"{folder}/proofs.json", ProofPart)],
-        lambda part: _weeks(reader, part),
+        listed=listed,
+        text=installation_to_json(described) if reader.version == 1 else text_of.decode(),
+        described=described,
+        history=reader.read(f"{folder}/history.json", list[ArchivedEdition]),
+        loggers=reader.read(f"{folder}/loggers.json", list[LoggerPart]),
+        imports=reader.read(f"{folder}/imports.json", list[ImportPart]),
+        entries=reader.read(f"{folder}/entries.json", list[EntryPart]),
+        changes=reader.read(f"{folder}/changes.json", list[ChangePart]),
+        recipes=reader.read(f"{folder}/recipes.json", list[RecipePart]),
+        statuses=_statuses(reader, f"{folder}/findings.json"),
+        proofs=[_of_today(reader, p) for p in reader.optional(f"{folder}/proofs.json", ProofPart)],
+        readings=lambda part: _weeks(reader, part),
     )
     for edition in found.history:
         _described(reader, f"{folder}/history.json", partial(_object, edition.text))

@@ -84,17 +84,19 @@ def _propose(job: Job, tell: Tell) -> dict[str, Any]:
 
 def _shown(found: Proposal) -> LogProposal:
     return LogProposal(
-        installation_to_json(found.installation),
-        list(found.found),
-        [ColumnTaken(c.header, c.channel, c.reason) for r in found.reports for c in r.columns],
-        [
+        description=installation_to_json(found.installation),
+        found=list(found.found),
+        columns=[
+            ColumnTaken(c.header, c.channel, c.reason) for r in found.reports for c in r.columns
+        ],
+        open=[
             OpenColumn(
                 q.header, q.sentence, [ReplyShown(c.channel, c.words, c.preview) for c in q.choices]
             )
             for r in found.reports
             for q in r.questions
         ],
-        [
+        asked=[
             AskedShown(
                 a.key,
                 a.sentence,
@@ -105,8 +107,8 @@ def _shown(found: Proposal) -> LogProposal:
             )
             for a in found.asked
         ],
-        figure(found.cop),
-        found.level,
-        found.reason,
-        found.days,
+        cop=figure(found.cop),
+        level=found.level,
+        reason=found.reason,
+        days=found.days,
     )

@@ -79,14 +79,14 @@ def foremost_shown(found: Foremost) -> ForemostShown:
     money = found.money_a_year if a_year else found.money_lost
     kwh = found.kwh_a_year if a_year else found.lost
     return ForemostShown(
-        found.sentence,
-        _named(found.actions),
-        _named(found.advisories),
-        _named([found.dearest])[0] if found.dearest else None,
-        figure(money),
-        figure(kwh),
-        a_year,
-        kwh.value if kwh else 0.0,
+        sentence=found.sentence,
+        actions=_named(found.actions),
+        advisories=_named(found.advisories),
+        dearest=_named([found.dearest])[0] if found.dearest else None,
+        money=figure(money),
+        kwh=figure(kwh),
+        a_year=a_year,
+        sort=kwh.value if kwh else 0.0,
     )
 
 
@@ -163,28 +163,28 @@ def fleet_system(
     """A row from what was worked out; without it, one that says what to do."""
     known = before_any(installation) if stand is None else None
     empty = FleetSystem(
-        installation.name,
-        unit_words(installation),
-        installation.zone,
-        None,
-        None,
-        None,
-        None,
-        None,
-        None,
-        None,
-        None,
-        None,
-        [],
-        "no verdict",
-        f"No readings yet. {known}" if known else "No readings yet: import a log.",
-        "not checkable",
-        "no data",
-        "nothing is logged yet",
-        foremost_shown(foremost(())),
-        None,
-        None,
-        None,
+        name=installation.name,
+        unit=unit_words(installation),
+        zone=installation.zone,
+        level=None,
+        of=None,
+        of_start=None,
+        of_stop=None,
+        spf=None,
+        reason=None,
+        coverage=None,
+        expected=None,
+        ratio=None,
+        compared_at=[],
+        verdict="no verdict",
+        sentence=f"No readings yet. {known}" if known else "No readings yet: import a log.",
+        metering="not checkable",
+        metering_words="no data",
+        metering_line="nothing is logged yet",
+        foremost=foremost_shown(foremost(())),
+        first=None,
+        last=None,
+        strip=None,
     )
     if stand is None:
         return empty
@@ -223,14 +223,14 @@ def days_shown(days: list[DayFigures]) -> DaysShown:
 
     assert all(one.stop == other.start for one, other in pairwise(days))
     return DaysShown(
-        [day.day for day in days],
-        [*(day.start for day in days), days[-1].stop],
-        "".join(LETTER[day.kind] for day in days),
-        column("electricity", "value"),
-        column("electricity", "U"),
-        column("cop", "value"),
-        column("cop", "U"),
-        column("ratio", "value"),
-        column("ratio", "U"),
-        [day.coverage for day in days],
+        day=[day.day for day in days],
+        start=[*(day.start for day in days), days[-1].stop],
+        kinds="".join(LETTER[day.kind] for day in days),
+        kwh=column("electricity", "value"),
+        kwh_U=column("electricity", "U"),
+        cop=column("cop", "value"),
+        cop_U=column("cop", "U"),
+        ratio=column("ratio", "value"),
+        ratio_U=column("ratio", "U"),
+        coverage=[day.coverage for day in days],
     )

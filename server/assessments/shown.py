@@ -266,23 +266,27 @@ def service(found: ServiceSum) -> ServiceShown:
 def reckoning(found: Reckoning) -> ReckoningShown:
     """A Reckoning."""
     return ReckoningShown(
-        found.level.value,
-        found.start,
-        found.stop,
-        found.seconds,
-        found.covered,
-        found.coverage,
-        found.method,
-        list(found.heat_meters),
-        [LineShown(line.name, line.loads, known(line.energy)) for line in found.heat_lines],
-        figure(found.heat),
-        [LineShown(line.name, line.loads, known(line.energy)) for line in found.electricity_lines],
-        known(found.electricity),
-        figure(found.cop),
-        figure(found.gross_cop),
-        known(found.standby),
-        [LeftShown(left.reason, left.seconds) for left in found.left_out],
-        found.reason,
+        level=found.level.value,
+        start=found.start,
+        stop=found.stop,
+        seconds=found.seconds,
+        covered=found.covered,
+        coverage=found.coverage,
+        method=found.method,
+        heat_meters=list(found.heat_meters),
+        heat_lines=[
+            LineShown(line.name, line.loads, known(line.energy)) for line in found.heat_lines
+        ],
+        heat=figure(found.heat),
+        electricity_lines=[
+            LineShown(line.name, line.loads, known(line.energy)) for line in found.electricity_lines
+        ],
+        electricity=known(found.electricity),
+        cop=figure(found.cop),
+        gross_cop=figure(found.gross_cop),
+        standby=known(found.standby),
+        left_out=[LeftShown(left.reason, left.seconds) for left in found.left_out],
+        reason=found.reason,
     )
 
 
@@ -291,15 +295,15 @@ def comparison(found: Comparison | None) -> ComparisonShown | None:
     if found is None:
         return None
     return ComparisonShown(
-        reckoning(found.measured),
-        known(found.rated_cop),
-        known(found.ratio),
-        found.hours,
-        found.outside_table,
-        found.span,
-        list(stands_at(found)),
-        figure(found.with_heater),
-        found.heater_hours,
+        measured=reckoning(found.measured),
+        rated_cop=known(found.rated_cop),
+        ratio=known(found.ratio),
+        hours=found.hours,
+        outside_table=found.outside_table,
+        span=found.span,
+        stands_at=list(stands_at(found)),
+        with_heater=figure(found.with_heater),
+        heater_hours=found.heater_hours,
     )
 
 
@@ -343,17 +347,17 @@ def check(found: Check, picture: bool = False) -> CheckShown:
             [LimitShown(name, value) for name, value in drawn.limits],
         )
     return CheckShown(
-        found.code,
-        found.name,
-        found.soundness.value,
-        found.sentence,
-        any(span.name == WHOLE_RECORD for span in found.spans),
-        spans,
-        found.remedy,
-        [t.value for t in found.affects],
-        proposals,
-        effect,
-        shown,
+        code=found.code,
+        name=found.name,
+        soundness=found.soundness.value,
+        sentence=found.sentence,
+        whole=any(span.name == WHOLE_RECORD for span in found.spans),
+        spans=spans,
+        remedy=found.remedy,
+        affects=[t.value for t in found.affects],
+        proposals=proposals,
+        effect=effect,
+        picture=shown,
     )
 
 

@@ -198,15 +198,15 @@ def _report(
         for name, c in sorted(known.items())
     )
     return IntakeReport(
-        logger.name,
-        "sent live",
-        "instants with offset",
-        len(trace),
-        trace.start,
-        trace.stop,
-        trace.step,
-        rows,
-        tuple(sorted(names - set(known))),
-        (),
-        (),
+        file=logger.name,
+        dialect="sent live",
+        clock="instants with offset",
+        rows=len(trace),
+        start=trace.start,
+        stop=trace.stop,
+        step=trace.step,
+        columns=rows,
+        ignored_columns=tuple(sorted(names - set(known))),
+        notes=(),
+        questions=(),
     )
