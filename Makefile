@@ -4,7 +4,7 @@ PY := .venv/bin/python
 PORT ?= 8000
 export PYTHONHASHSEED := 0
 
-.PHONY: demo demo-reset web types test test-stack browser-packages check-python check-web test-core fuzz speed validate field shots lock clean
+.PHONY: demo demo-reset web types test test-stack browser-packages check-python check-web test-core fuzz speed scale validate field shots lock clean
 .DEFAULT_GOAL := demo
 
 .venv/run.stamp: requirements/run.txt
@@ -71,6 +71,9 @@ fuzz: .venv/dev.stamp web/dist/index.html  ## odd requests and files, kills, a f
 
 speed: .venv/dev.stamp web/dist/index.html  ## measure against a plain notebook and against the limit
 	$(PY) -m speed.run
+
+scale: .venv/dev.stamp web/dist/index.html  ## the same of thousands of systems and hundreds of loggers; some half an hour
+	$(PY) -m speed.scale
 
 validate: .venv/dev.stamp  ## faults, quirks and uncertainty against the truth of the stand-ins
 	$(PY) -m validation.run

@@ -1,5 +1,6 @@
 """make speed: measures in one run, prints, and writes docs/speed.md."""
 
+import os
 import platform
 import subprocess
 import sys
@@ -32,7 +33,7 @@ from ember.rated import surface
 from ember.states import running
 from speed.limit import bare_checks, bare_passes, day_labels, fixed_labels
 from speed.notebook import frame, notebook
-from speed.serving import Place, measure
+from speed.serving import Place, Row, measure
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.files import write_all
 from stand_ins.scenario import rated_table, simulate
@@ -121,12 +122,7 @@ def main() -> None:
         ("COP, core and notebook", f"{result.main.cop.value:.3f}, {theirs['cop']:.3f}", "H4"),
     ]
     rows += served
-    width = max(len(name) for name, _, _ in rows)
-    lines = [
-        f"{name.replace('*', ''):{width}}  {value.replace('*', ''):>14}  {note}"
-        for name, value, note in rows
-    ]
-    print("\n".join(lines))
+    print(printed(rows))
     DOC.write_text(_document(rows), encoding="utf-8")
     print(f"\nWritten to {DOC.relative_to(Path.cwd()) if DOC.is_relative_to(Path.cwd()) else DOC}")
 
@@ -163,19 +159,36 @@ def _peak(what: str, folder: str) -> float:
     return float(done.stdout)
 
 
-def _document(rows: list[tuple[str, str, str]]) -> str:
-    table = "\n".join(f"| {name} | {value} | {note} |" for name, value, note in rows)
+def printed(rows: list[Row]) -> str:
+    """Rows for a terminal."""
+    width = max(len(name) for name, _, _ in rows)
+    return "\n".join(
+        f"{name.replace('*', ''):{width}}  {value.replace('*', ''):>14}  {note}"
+        for name, value, note in rows
+    )
+
+
+def table(rows: list[Row]) -> str:
+    """Rows for a document."""
+    lines = "\n".join(f"| {name} | {value} | {note} |" for name, value, note in rows)
+    return f"| what | measured | note |\n|---|---|---|\n{lines}\n"
+
+
+def machine() -> str:
+    """On what was measured."""
+    python = platform.python_version()
+    return f"{platform.machine()}, {os.cpu_count()} cores, Python {python}, NumPy {np.__version__}"
+
+
+def _document(rows: list[Row]) -> str:
     return f"""# Speed
 
 Written by `make speed`; every figure of one run, best of {ROUNDS} rounds taken in turn, on
-{platform.machine()}, Python {platform.python_version()}, NumPy {np.__version__}. Times differ from
+{machine()}. Times differ from
 machine to machine; the ratios are what counts. The year is that of the demo's healthy system:
 one-minute readings, {CHANNELS} channels, 365 days.
 
-| what | measured | note |
-|---|---|---|
-{table}
-
+{table(rows)}
 - *Bare pyarrow read*: `pyarrow.csv.read_csv` with its defaults, nothing else done.
 - *Bare NumPy passes*: the arithmetic that sums, checks and verdict cannot do without, on the same
   arrays, with months and tariff given, no gaps, no uncertainty and no results but sums. Events and

@@ -31,14 +31,38 @@ def entrance(base: str) -> str:
 
 
 Row = tuple[str, str, str]
-FLEET = 1000
 LIMIT_IMPORT = 4
 FLIPS = 20
 WARM = 4  # flips before the browser has compiled what it runs
-SHEET_ROWS = 100_000
-SENDING = 60  # [s]
-LOGGERS = 40
-SITES = 10
+
+
+@dataclass(frozen=True)
+class Size:
+    """How much is asked of the application.
+
+    Attributes
+    ----------
+    fleet : int
+        systems in the list.
+    sheet_rows : int
+        rows of a spreadsheet.
+    sending : int
+        for which loggers send [s].
+    loggers : int
+        that send side by side.
+    sites : int
+        site-years sent one after the other.
+    """
+
+    fleet: int = 1000
+    sheet_rows: int = 100_000
+    sending: int = 60
+    loggers: int = 40
+    sites: int = 10
+
+
+USUAL = Size()
+LARGE = Size(fleet=5000, sheet_rows=500_000, sending=300, loggers=200, sites=40)
 
 
 @dataclass(frozen=True)
@@ -78,7 +102,7 @@ def fastest(work: Callable[[], Any], rounds: int = 7) -> float:
     return min(taken)
 
 
-def measure(place: Place, log: Path, installation: Any) -> list[Row]:
+def measure(place: Place, log: Path, installation: Any, size: Size = USUAL) -> list[Row]:
     """Rows about the store, the API and the screens. log : a site-year as CSV."""
     from server.assessments.cache import cache_results
     from server.readings.models import Block, Journal
@@ -116,9 +140,9 @@ def measure(place: Place, log: Path, installation: Any) -> list[Row]:
     rows += [("Two channels of a year back (≤ 60 ms)", _two_channels(system), "through the ORM")]
     rows += _windows(system)
     rows += _spans(system)
-    rows += _fleet(system)
-    rows += _running(place, system)
-    rows += _spreadsheet(place, system)
+    rows += _fleet(system, size)
+    rows += _running(place, system, size)
+    rows += _spreadsheet(place, system, size)
     return rows
 
 
@@ -129,8 +153,8 @@ def _two_channels(system: "System") -> str:
     return f"{fastest(lambda: trace_of(system, channels=wanted)) * 1e3:.0f} ms"
 
 
-def _spreadsheet(place: Place, system: "System") -> list[Row]:
-    """Reading an XLSX of 100,000 rows against the reader library alone."""
+def _spreadsheet(place: Place, system: "System", size: Size) -> list[Row]:
+    """Reading an XLSX against the reader library alone."""
     from python_calamine import CalamineWorkbook
 
     from ember.intake import read_log
@@ -139,7 +163,7 @@ def _spreadsheet(place: Place, system: "System") -> list[Row]:
 
     path = place.folder / "readings.xlsx"
     start = trace_of(system, channels=("flow_temp",)).start
-    as_xlsx(system, start, start + SHEET_ROWS * 60, path)
+    as_xlsx(system, start, start + size.sheet_rows * 60, path)
 
     def bare() -> None:
         book = CalamineWorkbook.from_path(str(path))
@@ -153,7 +177,7 @@ def _spreadsheet(place: Place, system: "System") -> list[Row]:
 
     ours = fastest(whole, 2)
     return [
-        (f"XLSX of {SHEET_ROWS:,} rows", f"{ours * 1e3:.0f} ms", "read and gridded"),
+        (f"XLSX of {size.sheet_rows:,} rows", f"{ours * 1e3:.0f} ms", "read and gridded"),
         ("Reader library alone", f"{limit * 1e3:.0f} ms", "calamine"),
         ("**Ratio** (≤ 2)", f"**{ours / limit:.2f}**", ""),
     ]
@@ -197,7 +221,7 @@ def _spans(system: "System") -> list[Row]:
     return rows
 
 
-def _fleet(system: "System") -> list[Row]:
+def _fleet(system: "System", size: Size) -> list[Row]:
     from django.contrib.auth.models import User
     from django.test import Client
 
@@ -206,7 +230,7 @@ def _fleet(system: "System") -> list[Row]:
 
     kept = CachedResults.objects.get(system=system)
     others = System.objects.bulk_create(
-        System(name=f"system {k}", description=system.description) for k in range(FLEET - 1)
+        System(name=f"system {k}", description=system.description) for k in range(size.fleet - 1)
     )
     CachedResults.objects.bulk_create(
         CachedResults(
@@ -227,12 +251,14 @@ def _fleet(system: "System") -> list[Row]:
         return client.get("/api/v1/systems", headers={"host": "localhost"})
 
     taken = fastest(asked)
-    assert len(asked().json()["rows"]) == FLEET
+    assert len(asked().json()["rows"]) == size.fleet
     System.objects.exclude(pk=system.pk).delete()
-    return [(f"Fleet of {FLEET:,} systems (≤ 200 ms)", f"{taken * 1e3:.0f} ms", "whole request")]
+    return [
+        (f"Fleet of {size.fleet:,} systems (≤ 200 ms)", f"{taken * 1e3:.0f} ms", "whole request")
+    ]
 
 
-def _running(place: Place, system: "System") -> list[Row]:
+def _running(place: Place, system: "System", size: Size) -> list[Row]:
     """Memory of each process, and a day flip in Chromium, over the running application."""
     from server.accounts.demo import demo_password
     from server.jobs.serving import memory
@@ -247,8 +273,8 @@ def _running(place: Place, system: "System") -> list[Row]:
                     f"{base}/api/v1/systems/{system.pk}/{room}?start={days[0]}&stop={days[1]}"
                 ).read()
         flips = _flips(base, system.pk)
-        lively = _live(base, system)
-        lively += _ten_years(place, base, system)
+        lively = _live(base, system, size)
+        lively += _years(place, base, system, size)
         rows = [
             (
                 "Day flip to painted chart (≤ 100 ms)",
@@ -262,8 +288,8 @@ def _running(place: Place, system: "System") -> list[Row]:
     return rows
 
 
-def _ten_years(place: Place, base: str, system: "System") -> list[Row]:
-    """Ten site-years sent and imported through the running application, while others ask."""
+def _years(place: Place, base: str, system: "System", size: Size) -> list[Row]:
+    """Site-years sent and imported through the running application, while others ask."""
     import json
     import threading
 
@@ -284,7 +310,9 @@ def _ten_years(place: Place, base: str, system: "System") -> list[Row]:
         request = urllib.request.Request(f"{base}{path}", body, headers)
         return json.loads(opener.open(request, timeout=120).read())
 
-    others = [System.describe(replace(system.installation, name=f"site {k}")) for k in range(SITES)]
+    others = [
+        System.describe(replace(system.installation, name=f"site {k}")) for k in range(size.sites)
+    ]
     over, waits = threading.Event(), list[float]()
     asking = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(CookieJar()))
     asking.open(entrance(base)).read()
@@ -315,7 +343,7 @@ def _ten_years(place: Place, base: str, system: "System") -> list[Row]:
         (
             f"{done} site-years sent, imported, worked out",
             f"{taken:.0f} s",
-            f"{len(log) / 1e6 * SITES:.0f} MB CSV over HTTP",
+            f"{len(log) / 1e6 * size.sites:.0f} MB CSV over HTTP",
         ),
         (
             "Fleet meanwhile, p99",
@@ -325,8 +353,8 @@ def _ten_years(place: Place, base: str, system: "System") -> list[Row]:
     ]
 
 
-def _live(base: str, system: "System") -> list[Row]:
-    """Loggers send for a minute while charts are read and the worker works figures out."""
+def _live(base: str, system: "System", size: Size) -> list[Row]:
+    """Loggers send while charts are read and the worker works figures out."""
     import json
     import threading
 
@@ -337,7 +365,7 @@ def _live(base: str, system: "System") -> list[Row]:
     from server.readings.models import Batch
     from speed.live import RATE, READINGS
 
-    tokens = [register(system, f"logger {k}")[1] for k in range(LOGGERS)]
+    tokens = [register(system, f"logger {k}")[1] for k in range(size.loggers)]
     over, read = threading.Event(), [0]
     opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(CookieJar()))
     opener.open(entrance(base)).read()
@@ -354,7 +382,14 @@ def _live(base: str, system: "System") -> list[Row]:
     reader = threading.Thread(target=charts)
     reader.start()
     jobs = [start("figures", f"Working out {k}", system, None, anew=True) for k in range(6)]
-    command = [sys.executable, "-m", "speed.live", base, str(SENDING), str(int(time.time()) - 3600)]
+    command = [
+        sys.executable,
+        "-m",
+        "speed.live",
+        base,
+        str(size.sending),
+        str(int(time.time()) - 3600),
+    ]
     done = subprocess.run(
         command, input="\n".join(tokens), capture_output=True, text=True, check=True
     )
@@ -366,12 +401,16 @@ def _live(base: str, system: "System") -> list[Row]:
     for job in jobs:
         job.refresh_from_db()
     worked = sum(job.state == job.State.DONE for job in jobs)
-    lost = round(SENDING * RATE) * READINGS - kept
+    lost = round(size.sending * RATE) * READINGS - kept
     p50, p99 = np.percentile(found["waits"], [50, 99]) * 1e3
-    a_second = len(found["waits"]) / SENDING
+    a_second = len(found["waits"]) / size.sending
     return [
-        ("Live batches a second (≥ 200)", f"{a_second:.0f}", f"{SENDING} s, {LOGGERS} loggers"),
-        ("Live readings a second (≥ 5,000)", f"{found['taken'] / SENDING:,.0f}", ""),
+        (
+            "Live batches a second (≥ 200)",
+            f"{a_second:.0f}",
+            f"{size.sending} s, {size.loggers} loggers",
+        ),
+        ("Live readings a second (≥ 5,000)", f"{found['taken'] / size.sending:,.0f}", ""),
         (
             "Answer to a batch, p99 (≤ 150 ms)",
             f"{p99:.0f} ms",
