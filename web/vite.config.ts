@@ -6,5 +6,12 @@ export default defineConfig({
   plugins: [react()],
   build: { chunkSizeWarningLimit: 900 },
   // One world for all files: what they change they put back (tests/setup.ts).
-  test: { environment: "jsdom", testTimeout: 30_000, isolate: false, pool: "threads", include: ["tests/**/*.test.{ts,tsx}"], setupFiles: ["tests/setup.ts"] },
+  test: {
+    environment: "jsdom",
+    testTimeout: 30_000,
+    isolate: false,
+    pool: "threads",
+    include: ["tests/**/*.test.{ts,tsx}"],
+    setupFiles: ["tests/setup.ts"],
+  },
 });

@@ -15,7 +15,8 @@ import { App } from "./app/App";
 const queries: QueryClient = new QueryClient({
   queryCache: new QueryCache({
     onError: (error) => {
-      if (error instanceof Refused && error.status === 401) void queries.invalidateQueries({ queryKey: ["me"] });
+      if (error instanceof Refused && error.status === 401)
+        void queries.invalidateQueries({ queryKey: ["me"] });
     },
   }),
   defaultOptions: {

@@ -14,7 +14,13 @@ import { Missing, Methods } from "../src/trust/Methods";
 
 vi.mock("../src/parts/echarts", () => ({ useChart: () => undefined }));
 
-const figure = (value: number, U: number, decimals: number, unit = ""): Figure => ({ value, U, decimals, unit, budget: [] });
+const figure = (value: number, U: number, decimals: number, unit = ""): Figure => ({
+  value,
+  U,
+  decimals,
+  unit,
+  budget: [],
+});
 
 const SYSTEM = { id: 3, name: "Nursery", zone: "UTC" } as SystemShown;
 
@@ -66,7 +72,12 @@ const FOUND: TrustShown = {
   brief: "doubtful",
   claims: [],
   addition: null,
-  checks: [check("gaps", "sound"), check("glycol", "not checkable"), OFFSET, check("physical bound", "broken")],
+  checks: [
+    check("gaps", "sound"),
+    check("glycol", "not checkable"),
+    OFFSET,
+    check("physical bound", "broken"),
+  ],
   corrections: [],
   methods: [],
   reported: [],
@@ -102,7 +113,9 @@ describe("the checks", () => {
     expect(option.textContent).toContain("4.30 → 3.23");
     await userEvent.click(option);
     const shown = screen.getByRole("region", { name: "Pair offset" });
-    const cells = within(within(shown).getByRole("table")).getAllByRole("cell").map((one) => one.textContent);
+    const cells = within(within(shown).getByRole("table"))
+      .getAllByRole("cell")
+      .map((one) => one.textContent);
     expect(cells).toEqual(["COP", "4.30 ± 0.26", "3.23 ± 0.16", "Heat, kWh", "16,835 ± 967", "12,662 ± 550"]);
     expect(within(shown).getByRole("img").getAttribute("aria-label")).toContain("from 0.50 to 0.60");
     expect(shown.textContent).toContain("\u22120.605 ± 0.065 K");
@@ -118,7 +131,13 @@ describe("the corrections", () => {
   });
 
   it("each have an undo that names them", () => {
-    const one = { index: 0, words: "left out: pump mode test", correction: {}, since: 1_767_225_600, user: "analyst" };
+    const one = {
+      index: 0,
+      words: "left out: pump mode test",
+      correction: {},
+      since: 1_767_225_600,
+      user: "analyst",
+    };
     render(<Corrections system={SYSTEM} found={{ ...FOUND, corrections: [one] }} />, { wrapper: Around });
     expect(screen.getByRole("button", { name: "Undo: left out: pump mode test" })).toBeTruthy();
     expect(screen.getByRole("table").textContent).toContain("1 Jan 2026 00:00");
@@ -141,11 +160,26 @@ describe("the corrections", () => {
 
 describe("the ways of measuring heat", () => {
   const way = (name: string, more: object) => ({
-    name, method: "flow × ΔT", loads: "heat pump", heat: figure(1000, 60, 0, "kWh"), other: figure(900, 50, 0, "kWh"), ratio: null, agrees: null, used: false, hours: 24, one_sided: false, ...more,
+    name,
+    method: "flow × ΔT",
+    loads: "heat pump",
+    heat: figure(1000, 60, 0, "kWh"),
+    other: figure(900, 50, 0, "kWh"),
+    ratio: null,
+    agrees: null,
+    used: false,
+    hours: 24,
+    one_sided: false,
+    ...more,
   });
 
   it("are reconciled with the one in use", () => {
-    const methods = [way("heat meter", { used: true }), way("register", { ratio: figure(1.11, 0.02, 2), agrees: false }), way("tank charge", { one_sided: true, ratio: figure(0.5, 0.1, 2), agrees: true }), way("display", {})];
+    const methods = [
+      way("heat meter", { used: true }),
+      way("register", { ratio: figure(1.11, 0.02, 2), agrees: false }),
+      way("tank charge", { one_sided: true, ratio: figure(0.5, 0.1, 2), agrees: true }),
+      way("display", {}),
+    ];
     render(<Methods found={{ ...FOUND, methods }} />, { wrapper: Around });
     const rows = screen.getAllByRole("row").map((one) => one.textContent ?? "");
     expect(rows[1]).toContain("used");
@@ -155,8 +189,26 @@ describe("the ways of measuring heat", () => {
   });
 
   it("a level that lacks a meter has a range", () => {
-    const between = { low: figure(2.9, 0.2, 1), high: figure(3.1, 0.2, 1), words: "if the pump takes 20–120 W" };
-    render(<Missing found={{ ...FOUND, missing: [{ level: "H4", reason: { code: "not_metered", sentence: "distribution pump not metered" }, between }] }} />, { wrapper: Around });
+    const between = {
+      low: figure(2.9, 0.2, 1),
+      high: figure(3.1, 0.2, 1),
+      words: "if the pump takes 20–120 W",
+    };
+    render(
+      <Missing
+        found={{
+          ...FOUND,
+          missing: [
+            {
+              level: "H4",
+              reason: { code: "not_metered", sentence: "distribution pump not metered" },
+              between,
+            },
+          ],
+        }}
+      />,
+      { wrapper: Around },
+    );
     expect(screen.getByRole("row").textContent).toContain("COP 2.9 to 3.1 if the pump takes");
   });
 });

@@ -11,8 +11,16 @@ import { Choice, Field, NumberField, UnitField } from "../src/setup/Fields";
 const ME = {
   user: "analyst",
   units: [
-    { unit: "degC", si: { symbol: "°C", factor: 1, offset: 0 }, us: { symbol: "°F", factor: 1.8, offset: 32 } },
-    { unit: "watt", si: { symbol: "kW", factor: 0.001, offset: 0 }, us: { symbol: "kBtu/h", factor: 0.0034121416, offset: 0 } },
+    {
+      unit: "degC",
+      si: { symbol: "°C", factor: 1, offset: 0 },
+      us: { symbol: "°F", factor: 1.8, offset: 32 },
+    },
+    {
+      unit: "watt",
+      si: { symbol: "kW", factor: 0.001, offset: 0 },
+      us: { symbol: "kBtu/h", factor: 0.0034121416, offset: 0 },
+    },
   ],
 };
 
@@ -100,8 +108,18 @@ describe("other fields", () => {
     render(
       <table>
         <tbody>
-          <Field label="Emitters" where="house.emitters" problems={[{ where: "house.emitters", what: "is none" }]}>
-            <Choice label="Emitters" value={chosen} choices={[{ value: "radiators", words: "radiators" }]} put={(value) => (chosen = value)} none="not known" />
+          <Field
+            label="Emitters"
+            where="house.emitters"
+            problems={[{ where: "house.emitters", what: "is none" }]}
+          >
+            <Choice
+              label="Emitters"
+              value={chosen}
+              choices={[{ value: "radiators", words: "radiators" }]}
+              put={(value) => (chosen = value)}
+              none="not known"
+            />
           </Field>
         </tbody>
       </table>,

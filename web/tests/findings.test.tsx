@@ -15,22 +15,71 @@ const figure = (value: number, U = 0.05, unit = "") => ({ value, U, unit, decima
 
 function finding(name: string, more: Partial<Finding> = {}): Finding {
   return {
-    code: name.replaceAll(" ", "_"), name, sentence: `${name} says so.`, weight: "action", period: { name: "year", start: 1_760_000_000, stop: 1_790_000_000 },
-    evidence: [{ words: "performance ratio", measured: figure(0.8), threshold: 0.9, above: false, start: 1_760_000_000, stop: 1_760_086_400, view: "running" }],
+    code: name.replaceAll(" ", "_"),
+    name,
+    sentence: `${name} says so.`,
+    weight: "action",
+    period: { name: "year", start: 1_760_000_000, stop: 1_790_000_000 },
+    evidence: [
+      {
+        words: "performance ratio",
+        measured: figure(0.8),
+        threshold: 0.9,
+        above: false,
+        start: 1_760_000_000,
+        stop: 1_760_086_400,
+        view: "running",
+      },
+    ],
     causes: [{ name: "air side", speaks_for: ["superheat normal"], speaks_against: ["approach small"] }],
-    next_check: "Look at the coil.", who: "Anyone.", lost: figure(500, 50, "kWh"), money_lost: figure(150, 15, "EUR"), kwh_a_year: null, money_a_year: null,
-    cost_basis: "500 kWh in 200 days", caution: "Isolate the mains.", clears: "PR at 0.9.", metering: false, ...more,
+    next_check: "Look at the coil.",
+    who: "Anyone.",
+    lost: figure(500, 50, "kWh"),
+    money_lost: figure(150, 15, "EUR"),
+    kwh_a_year: null,
+    money_a_year: null,
+    cost_basis: "500 kWh in 200 days",
+    caution: "Isolate the mains.",
+    clears: "PR at 0.9.",
+    metering: false,
+    ...more,
   } as unknown as Finding;
 }
 
 function status(name: string, state: string, more: Partial<FindingStatus> = {}): FindingStatus {
   const code = name.replaceAll(" ", "_");
-  return { code, name, state, sentence: `${name} said so.`, reason: "", fixed_on: null, changed: 1_780_000_000, came_back: false, events: [{ code, state, words: "first seen", at: 1_780_000_000, by: null }], ...more };
+  return {
+    code,
+    name,
+    state,
+    sentence: `${name} said so.`,
+    reason: "",
+    fixed_on: null,
+    changed: 1_780_000_000,
+    came_back: false,
+    events: [{ code, state, words: "first seen", at: 1_780_000_000, by: null }],
+    ...more,
+  };
 }
 
-const notJudged = (code: FindingsShown["not_judged"][number]["code"], name: string): FindingsShown["not_judged"][number] => ({ code, name, reason: { code: "metering_doubtful", sentence: "the metering is in doubt (clocks)" } });
+const notJudged = (
+  code: FindingsShown["not_judged"][number]["code"],
+  name: string,
+): FindingsShown["not_judged"][number] => ({
+  code,
+  name,
+  reason: { code: "metering_doubtful", sentence: "the metering is in doubt (clocks)" },
+});
 
-const found = (more: Partial<FindingsShown> = {}): FindingsShown => ({ made: true, stale: false, findings: [], not_judged: [], statuses: [], siblings: [], ...more });
+const found = (more: Partial<FindingsShown> = {}): FindingsShown => ({
+  made: true,
+  stale: false,
+  findings: [],
+  not_judged: [],
+  statuses: [],
+  siblings: [],
+  ...more,
+});
 const system = { id: 7, name: "House", zone: "UTC" } as SystemShown;
 const asked: { url: string; body: unknown }[] = [];
 let answered: Record<string, unknown> = {};
@@ -39,7 +88,11 @@ let answered: Record<string, unknown> = {};
 vi.mock("../src/api/client", async (original) => {
   const answer = (path: string) => {
     const key = Object.keys(answered).find((end) => path.endsWith(end));
-    return Promise.resolve({ data: key ? answered[key] : undefined, error: key ? undefined : { detail: "none" }, response: new Response(null, { status: key ? 200 : 404 }) });
+    return Promise.resolve({
+      data: key ? answered[key] : undefined,
+      error: key ? undefined : { detail: "none" },
+      response: new Response(null, { status: key ? 200 : 404 }),
+    });
   };
   const ask = (path: string, sent?: { body?: unknown }) => {
     asked.push({ url: path, body: sent?.body });
@@ -72,18 +125,41 @@ function show(children: ReactNode, at = "/systems/7/rating") {
 
 describe("findings", () => {
   it("are listed in their order, what is closed last", async () => {
-    answers({ "/findings": found({ findings: [finding("below rated"), finding("high standby"), finding("room not held", { weight: "advisory" })], statuses: [status("below rated", "dismissed"), status("high standby", "new")] }) });
+    answers({
+      "/findings": found({
+        findings: [
+          finding("below rated"),
+          finding("high standby"),
+          finding("room not held", { weight: "advisory" }),
+        ],
+        statuses: [status("below rated", "dismissed"), status("high standby", "new")],
+      }),
+    });
     show(<Findings system={system} go={() => undefined} />);
     const options = await screen.findAllByRole("option");
-    expect(options.map((one) => one.textContent)).toEqual(["■High standbyaction150.00 EUR", "◇Room not heldadvisory150.00 EUR", "○Below rateddismissed150.00 EUR"]);
+    expect(options.map((one) => one.textContent)).toEqual([
+      "■High standbyaction150.00 EUR",
+      "◇Room not heldadvisory150.00 EUR",
+      "○Below rateddismissed150.00 EUR",
+    ]);
     expect(screen.getByRole("article", { name: "High standby" })).toBeTruthy();
   });
 
   it("show evidence, causes with both sides, caution and what clears it", async () => {
-    answers({ "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }) });
+    answers({
+      "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }),
+    });
     show(<Findings system={system} go={() => undefined} />);
     const sheet = await screen.findByRole("article", { name: "Below rated" });
-    for (const words of ["against 0.90", "+ superheat normal", "− approach small", "Isolate the mains.", "PR at 0.9.", "in these days"]) expect(sheet.textContent).toContain(words);
+    for (const words of [
+      "against 0.90",
+      "+ superheat normal",
+      "− approach small",
+      "Isolate the mains.",
+      "PR at 0.9.",
+      "in these days",
+    ])
+      expect(sheet.textContent).toContain(words);
     const link = within(sheet).getByRole("link", { name: "show" });
     expect(link.getAttribute("href")).toContain("/systems/7/running?from=2025-10-09&to=2025-10-10&sel=");
   });
@@ -98,7 +174,13 @@ describe("findings", () => {
   });
 
   it("are dismissed with a reason, which is sent", async () => {
-    answers({ "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }), "/findings/{code}": found({ findings: [finding("below rated")], statuses: [status("below rated", "dismissed", { reason: "known" })] }) });
+    answers({
+      "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }),
+      "/findings/{code}": found({
+        findings: [finding("below rated")],
+        statuses: [status("below rated", "dismissed", { reason: "known" })],
+      }),
+    });
     show(<Findings system={system} go={() => undefined} />);
     await userEvent.click(await screen.findByRole("button", { name: /Dismiss/ }));
     const ask = screen.getByRole("dialog");
@@ -112,7 +194,10 @@ describe("findings", () => {
   });
 
   it("are fixed on a day", async () => {
-    answers({ "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }), "/findings/{code}": found() });
+    answers({
+      "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }),
+      "/findings/{code}": found(),
+    });
     show(<Findings system={system} go={() => undefined} />);
     await userEvent.click(await screen.findByRole("button", { name: /Fixed/ }));
     await userEvent.type(screen.getByLabelText("on which day"), "2026-02-03");
@@ -121,7 +206,11 @@ describe("findings", () => {
   });
 
   it("say what is not judged and why, once for each reason", async () => {
-    answers({ "/findings": found({ not_judged: [notJudged("below_rated", "below rated"), notJudged("oversized", "oversized")] }) });
+    answers({
+      "/findings": found({
+        not_judged: [notJudged("below_rated", "below rated"), notJudged("oversized", "oversized")],
+      }),
+    });
     show(<Findings system={system} go={() => undefined} />);
     const section = await screen.findByRole("region", { name: "Not judged" });
     expect(section.textContent).toContain("the metering is in doubt (clocks): below rated, oversized.");
@@ -153,8 +242,22 @@ describe("findings", () => {
 describe("thresholds", () => {
   const limits = {
     limits: [
-      { name: "below_rated", words: "ratio below which", unit: "", value: 0.9, default: 0.9, source: "common practice" },
-      { name: "short_runs", words: "share of short runs", unit: "%", value: 0.3, default: 0.25, source: "common practice" },
+      {
+        name: "below_rated",
+        words: "ratio below which",
+        unit: "",
+        value: 0.9,
+        default: 0.9,
+        source: "common practice",
+      },
+      {
+        name: "short_runs",
+        words: "share of short runs",
+        unit: "%",
+        value: 0.3,
+        default: 0.25,
+        source: "common practice",
+      },
     ],
   };
 
@@ -185,10 +288,20 @@ describe("thresholds", () => {
 });
 
 describe("news", () => {
-  const line = (k: number) => ({ system: k, name: `House ${k}`, kind: "below rated", sentence: "s", words: k ? "first seen" : "came back: x", at: 0 });
+  const line = (k: number) => ({
+    system: k,
+    name: `House ${k}`,
+    kind: "below rated",
+    sentence: "s",
+    words: k ? "first seen" : "came back: x",
+    at: 0,
+  });
 
   it("name a few, the rest on demand, and are marked as seen", async () => {
-    answers({ "/news": { since: null, lines: [0, 1, 2, 3].map(line) }, "/news/seen": { since: 1_780_000_000, lines: [] } });
+    answers({
+      "/news": { since: null, lines: [0, 1, 2, 3].map(line) },
+      "/news/seen": { since: 1_780_000_000, lines: [] },
+    });
     show(<NewsLine />);
     const section = await screen.findByRole("region");
     expect(section.textContent).toContain("4 findings are new");

@@ -6,20 +6,49 @@ import { fetchWindow, type Lane, type Window } from "../src/api/window";
 import { layout, optionOf, readAt, rowsOf } from "../src/running/lanes";
 import { marks } from "../src/running/ticks";
 
-const PAIRS: UnitPair[] = [{ unit: "degC", si: { symbol: "°C", factor: 1, offset: 0 }, us: { symbol: "°F", factor: 1.8, offset: 32 } }];
+const PAIRS: UnitPair[] = [
+  { unit: "degC", si: { symbol: "°C", factor: 1, offset: 0 }, us: { symbol: "°F", factor: 1.8, offset: 32 } },
+];
 
 function lane(channel: string, values: number[], high?: number[]): Lane {
   const low = Float32Array.from(values);
-  return { channel, unit: "degC", start: 0, step: 60, count: values.length, low, high: high ? Float32Array.from(high) : low, mean: null };
+  return {
+    channel,
+    unit: "degC",
+    start: 0,
+    step: 60,
+    count: values.length,
+    low,
+    high: high ? Float32Array.from(high) : low,
+    mean: null,
+  };
 }
 
 function window(...lanes: Lane[]): Window {
-  return { start: 0, stop: 600, level: "H2", lanes, stateStarts: [0], states: ["heating"], defrostStarts: [], defrostStops: [], runStarts: [], runStops: [], leftOut: [], further: [], basis: {} };
+  return {
+    start: 0,
+    stop: 600,
+    level: "H2",
+    lanes,
+    stateStarts: [0],
+    states: ["heating"],
+    defrostStarts: [],
+    defrostStops: [],
+    runStarts: [],
+    runStops: [],
+    leftOut: [],
+    further: [],
+    basis: {},
+  };
 }
 
 describe("lanes", () => {
   it("show what is logged and leave out what is not", () => {
-    const rows = rowsOf(window(lane("flow_temp", [40]), lane("return_temp", [35]), lane("outdoor_temp", [2])), PAIRS, "SI");
+    const rows = rowsOf(
+      window(lane("flow_temp", [40]), lane("return_temp", [35]), lane("outdoor_temp", [2])),
+      PAIRS,
+      "SI",
+    );
     expect(rows.map((row) => row.key)).toEqual(["water", "outdoor"]);
     expect(rows[0]!.drawn.map((drawn) => drawn.name)).toEqual(["return", "flow"]);
   });
@@ -48,7 +77,16 @@ describe("lanes", () => {
   });
 
   it("fill the height without overlapping", () => {
-    const rows = rowsOf(window(lane("flow_temp", [40]), lane("flow_rate", [1]), lane("power", [900]), lane("outdoor_temp", [2])), PAIRS, "SI");
+    const rows = rowsOf(
+      window(
+        lane("flow_temp", [40]),
+        lane("flow_rate", [1]),
+        lane("power", [900]),
+        lane("outdoor_temp", [2]),
+      ),
+      PAIRS,
+      "SI",
+    );
     const places = layout(rows, 600);
     places.forEach((place, k) => {
       const next = places[k + 1];
@@ -112,7 +150,16 @@ describe("the packed window", () => {
       { channel: "flow_temp", unit: "degC", start: 0, step: 60, count: 2, at: 0, arrays: 1 },
       { channel: "heat", unit: "watt", start: 0, step: 60, count: 2, at: 2, arrays: 3 },
     ];
-    const head = { start: 0, stop: 120, level: "H2", lanes, state_starts: [0], states: ["off"], defrost_starts: [], defrost_stops: [] };
+    const head = {
+      start: 0,
+      stop: 120,
+      level: "H2",
+      lanes,
+      state_starts: [0],
+      states: ["off"],
+      defrost_starts: [],
+      defrost_stops: [],
+    };
     const answer = new Response(packed(head, [40, 41, -3, 0, 7, 8, 2, 4]));
     vi.stubGlobal("fetch", () => Promise.resolve(answer));
     const found = await fetchWindow(1, "a", "b", 100);
@@ -123,7 +170,9 @@ describe("the packed window", () => {
   });
 
   it("says the server's sentence where there is none", async () => {
-    const refusal = new Response(JSON.stringify({ detail: "No readings lie between these times." }), { status: 422 });
+    const refusal = new Response(JSON.stringify({ detail: "No readings lie between these times." }), {
+      status: 422,
+    });
     vi.stubGlobal("fetch", () => Promise.resolve(refusal));
     await expect(fetchWindow(1, "a", "b", 100)).rejects.toThrow("No readings lie between");
   });

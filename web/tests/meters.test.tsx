@@ -8,9 +8,33 @@ import type { Draft } from "../src/setup/draft";
 import type { SetUp } from "../src/setup/Fields";
 
 const DRAFT = {
-  electricity: [{ name: "house meter", channel: "energy", includes: ["compressor"], accuracy: "B", place: "", serves: "all", resolution_kwh: null }],
+  electricity: [
+    {
+      name: "house meter",
+      channel: "energy",
+      includes: ["compressor"],
+      accuracy: "B",
+      place: "",
+      serves: "all",
+      resolution_kwh: null,
+    },
+  ],
   circuits: [],
-  registers: [{ name: "heat", channel: "heat_energy", includes: ["heat_pump"], accuracy_class: 3, nominal_flow_m3h: 2.5, resolution_kwh: 1, circuit: null, set_for_water: true, in_service: true, place: "", serves: "all" }],
+  registers: [
+    {
+      name: "heat",
+      channel: "heat_energy",
+      includes: ["heat_pump"],
+      accuracy_class: 3,
+      nominal_flow_m3h: 2.5,
+      resolution_kwh: 1,
+      circuit: null,
+      set_for_water: true,
+      in_service: true,
+      place: "",
+      serves: "all",
+    },
+  ],
   fluid: { kind: "water", mass_fraction: 0 },
 } as unknown as Draft;
 const SETUP = {
@@ -18,12 +42,25 @@ const SETUP = {
   heat_sources: [{ value: "heat_pump", words: "heat pump" }],
   probes: [],
   logged: [],
-  choices: { serves: ["all", "heating", "hot_water", "cooling"].map((value) => ({ value, words: value.replace("_", " ") })) },
+  choices: {
+    serves: ["all", "heating", "hot_water", "cooling"].map((value) => ({
+      value,
+      words: value.replace("_", " "),
+    })),
+  },
 } as unknown as SetUp;
 
 describe("the meters", () => {
   it("say in which figures they take part, and in none", () => {
-    render(<Meters setup={SETUP} draft={DRAFT} edit={vi.fn()} problems={[]} parts={{ "house meter": ["the whole: H4", "heating: H2"], heat: [] }} />);
+    render(
+      <Meters
+        setup={SETUP}
+        draft={DRAFT}
+        edit={vi.fn()}
+        problems={[]}
+        parts={{ "house meter": ["the whole: H4", "heating: H2"], heat: [] }}
+      />,
+    );
     expect(screen.getByText("the whole: H4; heating: H2")).toBeTruthy();
     expect(screen.getByText("in no figure")).toBeTruthy();
   });

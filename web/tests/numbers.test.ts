@@ -2,13 +2,34 @@
 import { describe, expect, it } from "vitest";
 
 import type { Figure, UnitPair } from "../src/api/client";
-import { clock, duration, figureText, inUnit, localMinute, longDay, number, percent, plusMinus, shownIn } from "../src/parts/numbers";
+import {
+  clock,
+  duration,
+  figureText,
+  inUnit,
+  localMinute,
+  longDay,
+  number,
+  percent,
+  plusMinus,
+  shownIn,
+} from "../src/parts/numbers";
 
-const figure = (value: number, U: number, decimals: number | null): Figure => ({ value, U, decimals, unit: "kWh", budget: [{ code: "method", of: "", detail: "", source: "meter", u: U / 2, random: false }] });
+const figure = (value: number, U: number, decimals: number | null): Figure => ({
+  value,
+  U,
+  decimals,
+  unit: "kWh",
+  budget: [{ code: "method", of: "", detail: "", source: "meter", u: U / 2, random: false }],
+});
 
 const PAIRS: UnitPair[] = [
   { unit: "degC", si: { symbol: "°C", factor: 1, offset: 0 }, us: { symbol: "°F", factor: 1.8, offset: 32 } },
-  { unit: "kWh", si: { symbol: "kWh", factor: 1, offset: 0 }, us: { symbol: "kBtu", factor: 3.412142, offset: 0 } },
+  {
+    unit: "kWh",
+    si: { symbol: "kWh", factor: 1, offset: 0 },
+    us: { symbol: "kBtu", factor: 3.412142, offset: 0 },
+  },
 ];
 
 describe("figures", () => {

@@ -34,7 +34,9 @@ const RECKONING: Reckoning = {
   heat_meters: ["heat meter"],
   heat_lines: [{ name: "heating", loads: "", energy: figure(6, 0.3, 2) }],
   heat: figure(6, 0.3, 2),
-  electricity_lines: [{ name: "unit meter", loads: "compressor, source, controls", energy: figure(2, 0.04, 2) }],
+  electricity_lines: [
+    { name: "unit meter", loads: "compressor, source, controls", energy: figure(2, 0.04, 2) },
+  ],
   electricity: figure(2, 0.04, 2),
   cop: figure(3, 0.17, 2, ""),
   gross_cop: null,
@@ -55,7 +57,13 @@ function Around({ children }: { children: ReactNode }) {
 
 describe("a figure", () => {
   it("shows value and U and opens to what it stands on", async () => {
-    const proof = { title: "COP at H4", about: "Nursery", figure: RECKONING.cop, formula: copFormula(RECKONING), reckoning: RECKONING };
+    const proof = {
+      title: "COP at H4",
+      about: "Nursery",
+      figure: RECKONING.cop,
+      formula: copFormula(RECKONING),
+      reckoning: RECKONING,
+    };
     render(<HonestFigure proof={proof} />, { wrapper: Around });
     const button = screen.getByRole("button");
     expect(button.textContent).toContain("3.00");
@@ -69,7 +77,13 @@ describe("a figure", () => {
   });
 
   it("that cannot be stated says why", async () => {
-    render(<HonestFigure none="none" proof={{ title: "COP", about: "Workshop", figure: null, why: "the metering is broken" }} />, { wrapper: Around });
+    render(
+      <HonestFigure
+        none="none"
+        proof={{ title: "COP", about: "Workshop", figure: null, why: "the metering is broken" }}
+      />,
+      { wrapper: Around },
+    );
     await userEvent.click(screen.getByRole("button"));
     expect(screen.getByRole("dialog").textContent).toContain("None: the metering is broken.");
   });
@@ -81,7 +95,18 @@ describe("a figure", () => {
 
 describe("what reading a file did", () => {
   const report = (notes: Report["notes"]): Report => ({
-    file: "log.csv", dialect: "", clock: "", rows: 1, start: 0, stop: 60, step: 60, cells: 1, columns: [], ignored: ["note"], notes, questions: [],
+    file: "log.csv",
+    dialect: "",
+    clock: "",
+    rows: 1,
+    start: 0,
+    stop: 60,
+    step: 60,
+    cells: 1,
+    columns: [],
+    ignored: ["note"],
+    notes,
+    questions: [],
   });
 
   it("says what was lost first", () => {
@@ -160,10 +185,18 @@ describe("a screen that fails", () => {
       return <p>the figures</p>;
     };
     const quiet = vi.spyOn(console, "error").mockImplementation(() => undefined);
-    const { rerender } = render(<Broken place="/a"><Odd /></Broken>);
+    const { rerender } = render(
+      <Broken place="/a">
+        <Odd />
+      </Broken>,
+    );
     expect(screen.getByRole("alert").textContent).toContain("nothing that was stored is lost");
     fails = false;
-    rerender(<Broken place="/b"><Odd /></Broken>);
+    rerender(
+      <Broken place="/b">
+        <Odd />
+      </Broken>,
+    );
     expect(screen.getByText("the figures")).toBeTruthy();
     quiet.mockRestore();
   });

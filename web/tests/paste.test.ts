@@ -20,7 +20,12 @@ describe("cells of a spreadsheet", () => {
 
 describe("a paste", () => {
   it("fills from the cell on, to the right and down, and adds rows", () => {
-    const next = pasted([row("2026-01-01", "1"), row("2026-01-02", "2")], COLUMNS, { row: 1, column: "heat" }, "10\t20\n11\t21");
+    const next = pasted(
+      [row("2026-01-01", "1"), row("2026-01-02", "2")],
+      COLUMNS,
+      { row: 1, column: "heat" },
+      "10\t20\n11\t21",
+    );
     expect(next.map((one) => [one.time, one.cells.heat, one.cells["unit meter"]])).toEqual([
       ["2026-01-01", "1", undefined],
       ["2026-01-02", "10", "20"],
@@ -31,7 +36,9 @@ describe("a paste", () => {
   it("goes by its header where it has one, in any order", () => {
     const text = "Note\tUnit meter [kWh]\tDate\tcolour\nfirst\t20,5\t22.01.2026 07:30\tred";
     const next = pasted([], COLUMNS, { row: 0, column: "heat" }, text);
-    expect(next).toEqual([{ id: null, time: "22.01.2026 07:30", cells: { "unit meter": "20,5" }, turns: {}, note: "first" }]);
+    expect(next).toEqual([
+      { id: null, time: "22.01.2026 07:30", cells: { "unit meter": "20,5" }, turns: {}, note: "first" },
+    ]);
     expect(leftOut(COLUMNS, text)).toEqual(["colour"]);
     expect(leftOut(COLUMNS, "10\t20")).toEqual([]);
   });

@@ -40,12 +40,28 @@ describe("the rated sheet", () => {
   });
 
   it("leaves a missing value empty", () => {
-    expect(cellsOf({ ...point, flow: null, cop: null, speed: null }, SI)).toEqual(["7", "", "8", "", "", "nominal", ""]);
+    expect(cellsOf({ ...point, flow: null, cop: null, speed: null }, SI)).toEqual([
+      "7",
+      "",
+      "8",
+      "",
+      "",
+      "nominal",
+      "",
+    ]);
   });
 
   it("saves the rows as the server read them", () => {
     const entry = { ...point, row: 2, input_kw: null, standard: "A7/W35", used: true };
-    const sheet: SheetShown = { text: "", entries: [entry, { ...entry, row: 3, cop: 40, used: false }], units: {}, assumed: [], doubts: [], usable: true, includes_defrost: null };
+    const sheet: SheetShown = {
+      text: "",
+      entries: [entry, { ...entry, row: 3, cop: 40, used: false }],
+      units: {},
+      assumed: [],
+      doubts: [],
+      usable: true,
+      includes_defrost: null,
+    };
     const made = tableOf(sheet, { ...headOf("water", null), name: " " });
     expect(made.name).toBeNull();
     expect(made.points).toEqual([point]);

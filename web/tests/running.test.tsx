@@ -19,8 +19,19 @@ function lane(channel: string, values: number[]): Lane {
 
 function windowOf(...lanes: Lane[]): Window {
   return {
-    start: 0, stop: 600, level: "H2", lanes, stateStarts: [0, 300], states: ["heating", "defrost"], defrostStarts: [300], defrostStops: [600],
-    runStarts: [0], runStops: [600], leftOut: [], further: ["room_temp"], basis: {},
+    start: 0,
+    stop: 600,
+    level: "H2",
+    lanes,
+    stateStarts: [0, 300],
+    states: ["heating", "defrost"],
+    defrostStarts: [300],
+    defrostStops: [600],
+    runStarts: [0],
+    runStops: [600],
+    leftOut: [],
+    further: ["room_temp"],
+    basis: {},
   };
 }
 
@@ -32,8 +43,21 @@ describe("views", () => {
   });
 
   it("widen a single day to the latest year and find it again", () => {
-    expect(change("day", "runs", "2026-01-14", null)).toEqual({ view: "runs", sel: null, win: null, from: null, to: null, day: "2026-01-14" });
-    expect(change("runs", "day", null, "2026-01-14")).toEqual({ view: null, sel: null, day: null, from: "2026-01-14", to: "2026-01-14" });
+    expect(change("day", "runs", "2026-01-14", null)).toEqual({
+      view: "runs",
+      sel: null,
+      win: null,
+      from: null,
+      to: null,
+      day: "2026-01-14",
+    });
+    expect(change("runs", "day", null, "2026-01-14")).toEqual({
+      view: null,
+      sel: null,
+      day: null,
+      from: "2026-01-14",
+      to: "2026-01-14",
+    });
   });
 
   it("keep a longer period as it is", () => {
@@ -43,16 +67,34 @@ describe("views", () => {
 });
 
 describe("lanes by choice", () => {
-  const shown = windowOf(lane("flow_temp", [40]), lane("return_temp", [35]), lane("room_temp", [20]), lane("outdoor_humidity", [90]));
+  const shown = windowOf(
+    lane("flow_temp", [40]),
+    lane("return_temp", [35]),
+    lane("room_temp", [20]),
+    lane("outdoor_humidity", [90]),
+  );
 
   it("hide what is hidden and show what was asked for", () => {
     expect(rowsOf(shown, [], "SI").map((row) => row.key)).toEqual(["water"]);
-    expect(rowsOf(shown, [], "SI", [], ["room_temp", "outdoor_humidity"]).map((row) => row.key)).toEqual(["water", "humidity", "room"]);
+    expect(rowsOf(shown, [], "SI", [], ["room_temp", "outdoor_humidity"]).map((row) => row.key)).toEqual([
+      "water",
+      "humidity",
+      "room",
+    ]);
     expect(rowsOf(shown, [], "SI", ["water"], ["room_temp"]).map((row) => row.key)).toEqual(["room"]);
   });
 
   it("name several of a kind by their labels and give each its colour", () => {
-    const [air] = rowsOf(windowOf(...["a", "b"].flatMap((head) => [lane(`supply_air_temp:${head}`, [30]), lane(`return_air_temp:${head}`, [20])])), [], "SI");
+    const [air] = rowsOf(
+      windowOf(
+        ...["a", "b"].flatMap((head) => [
+          lane(`supply_air_temp:${head}`, [30]),
+          lane(`return_air_temp:${head}`, [20]),
+        ]),
+      ),
+      [],
+      "SI",
+    );
     expect(air!.drawn.map((one) => one.name)).toEqual(["return, a", "return, b", "supply, a", "supply, b"]);
     expect(new Set(air!.drawn.map((one) => one.colour)).size).toBe(4);
   });
@@ -64,7 +106,14 @@ describe("lanes by choice", () => {
 
   it("are chosen in a menu", async () => {
     const choose = vi.fn();
-    render(<LanesMenu present={[{ key: "water", title: "Water" }]} further={["room_temp"]} choice={{ hidden: [], further: [] }} choose={choose} />);
+    render(
+      <LanesMenu
+        present={[{ key: "water", title: "Water" }]}
+        further={["room_temp"]}
+        choice={{ hidden: [], further: [] }}
+        choose={choose}
+      />,
+    );
     await userEvent.click(screen.getByRole("button", { name: /Lanes/ }));
     await userEvent.click(screen.getByLabelText("room temp"));
     expect(choose).toHaveBeenLastCalledWith({ hidden: [], further: ["room_temp"] });
@@ -77,7 +126,16 @@ describe("a drawing", () => {
   it("holds the states, the defrosts, the lanes and the time", () => {
     const shown = windowOf(lane("flow_temp", [40, 41]), lane("return_temp", [35, 36]));
     const rows = rowsOf(shown, [], "SI");
-    const svg = drawing({ title: "House <1>", window: shown, rows, places: layout(rows, 200), option: optionOf(shown, rows, 200), labels: [{ at: 300, text: "00:05" }], width: 400, height: 200 });
+    const svg = drawing({
+      title: "House <1>",
+      window: shown,
+      rows,
+      places: layout(rows, 200),
+      option: optionOf(shown, rows, 200),
+      labels: [{ at: 300, text: "00:05" }],
+      width: 400,
+      height: 200,
+    });
     const made = new DOMParser().parseFromString(svg, "image/svg+xml");
     expect(made.querySelector("parsererror")).toBeNull();
     expect(made.documentElement.textContent).toContain("House <1>");
@@ -104,6 +162,10 @@ describe("small parts", () => {
 
   it("hours of the day stand in the middle of their hour", () => {
     const option = hoursOption([1, null, 3], "heating", 1) as { series: { data: unknown[] }[] };
-    expect(option.series[0]!.data).toEqual([[0.5, 1], [1.5, null], [2.5, 3]]);
+    expect(option.series[0]!.data).toEqual([
+      [0.5, 1],
+      [1.5, null],
+      [2.5, 3],
+    ]);
   });
 });

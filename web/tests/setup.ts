@@ -2,7 +2,9 @@
 import { cleanup, configure } from "@testing-library/react";
 import { afterEach } from "vitest";
 
-Object.defineProperty(window, "matchMedia", { value: () => ({ matches: false, addEventListener: () => undefined }) });
+Object.defineProperty(window, "matchMedia", {
+  value: () => ({ matches: false, addEventListener: () => undefined }),
+});
 globalThis.ResizeObserver = class {
   observe() {}
   unobserve() {}

@@ -110,7 +110,8 @@ export async function got<T>(answer: Promise<{ data?: T; error?: unknown; respon
 }
 
 function sentence(error: unknown, response: Response): string {
-  if (error && typeof error === "object" && "detail" in error && typeof error.detail === "string") return error.detail;
+  if (error && typeof error === "object" && "detail" in error && typeof error.detail === "string")
+    return error.detail;
   return `The server answered ${response.status}. Try again; if it stays so, its log says why.`;
 }
 
@@ -119,7 +120,12 @@ const EVERY = 300; // a job is asked after [ms]
 /** Waits until a job is over; who leaves the page ends it. Throws Refused with its message where it did not get done. */
 export async function over(job: Job, tell?: (job: Job) => void): Promise<Job> {
   let now = job;
-  const leave = () => void fetch(`/api/v1/jobs/${job.id}/cancel`, { method: "POST", headers: { "X-CSRFToken": token() }, keepalive: true });
+  const leave = () =>
+    void fetch(`/api/v1/jobs/${job.id}/cancel`, {
+      method: "POST",
+      headers: { "X-CSRFToken": token() },
+      keepalive: true,
+    });
   window.addEventListener("pagehide", leave);
   try {
     while (now.state === "waiting" || now.state === "running") {
@@ -144,12 +150,20 @@ export async function sendLog(system: number, file: File, tell?: (job: Job) => v
     void api.DELETE("/api/v1/uploads/{pk}", { params: { path: { pk: sent.upload } } });
     throw error;
   }
-  return got(api.POST("/api/v1/uploads/{pk}/preview", { params: { path: { pk: sent.upload } }, body: { columns: null, guess: false } }));
+  return got(
+    api.POST("/api/v1/uploads/{pk}/preview", {
+      params: { path: { pk: sent.upload } },
+      body: { columns: null, guess: false },
+    }),
+  );
 }
 
 /** Reads a rated table from a file, once a packed one is opened. */
 export async function sheetOf(file: File, kind: SheetKind, nominal_kw: number | null): Promise<SheetShown> {
-  const found = await send<Schemas["RatedFile"]>(`/api/v1/rated/file?kind=${kind}${nominal_kw ? `&nominal_kw=${nominal_kw}` : ""}`, { file });
+  const found = await send<Schemas["RatedFile"]>(
+    `/api/v1/rated/file?kind=${kind}${nominal_kw ? `&nominal_kw=${nominal_kw}` : ""}`,
+    { file },
+  );
   if (found.sheet) return found.sheet;
   const job = await over(found.opening!);
   const query = nominal_kw ? { kind, nominal_kw } : { kind };
@@ -159,7 +173,8 @@ export async function sheetOf(file: File, kind: SheetKind, nominal_kw: number | 
 /** Sends a form with files. */
 export async function send<T>(path: string, files: Record<string, File | File[] | string>): Promise<T> {
   const body = new FormData();
-  for (const [name, given] of Object.entries(files)) for (const one of Array.isArray(given) ? given : [given]) body.append(name, one);
+  for (const [name, given] of Object.entries(files))
+    for (const one of Array.isArray(given) ? given : [given]) body.append(name, one);
   let response;
   try {
     response = await fetch(path, { method: "POST", body, headers: { "X-CSRFToken": token() } });

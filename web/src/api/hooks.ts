@@ -61,7 +61,11 @@ export interface RunsAsked {
 
 export function useRuns(pk: number, stretch: Stretch, asked: RunsAsked) {
   const query = { ...stretch, ...asked, count: 100 };
-  return useQuery({ queryKey: ["system", pk, "runs", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/runs", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({
+    queryKey: ["system", pk, "runs", query],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/runs", { params: { path: { pk }, query } })),
+    ...kept,
+  });
 }
 
 export interface StartsAsked {
@@ -74,27 +78,51 @@ export interface StartsAsked {
 
 export function useStarts(pk: number, stretch: Stretch, asked: StartsAsked) {
   const query = { ...stretch, ...asked };
-  return useQuery({ queryKey: ["system", pk, "starts", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/starts", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({
+    queryKey: ["system", pk, "starts", query],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/starts", { params: { path: { pk }, query } })),
+    ...kept,
+  });
 }
 
 export function useDefrosts(pk: number, query: Stretch) {
-  return useQuery({ queryKey: ["system", pk, "defrosts", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/defrosts", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({
+    queryKey: ["system", pk, "defrosts", query],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/defrosts", { params: { path: { pk }, query } })),
+    ...kept,
+  });
 }
 
 export function useWater(pk: number, query: Stretch) {
-  return useQuery({ queryKey: ["system", pk, "hot-water", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/hot-water", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({
+    queryKey: ["system", pk, "hot-water", query],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/hot-water", { params: { path: { pk }, query } })),
+    ...kept,
+  });
 }
 
 export function useControl(pk: number, query: Stretch) {
-  return useQuery({ queryKey: ["system", pk, "control", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/control", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({
+    queryKey: ["system", pk, "control", query],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/control", { params: { path: { pk }, query } })),
+    ...kept,
+  });
 }
 
 export function useInside(pk: number, query: Stretch) {
-  return useQuery({ queryKey: ["system", pk, "inside", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/inside", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({
+    queryKey: ["system", pk, "inside", query],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/inside", { params: { path: { pk }, query } })),
+    ...kept,
+  });
 }
 
 export function useUnits(pk: number, query: Stretch) {
-  return useQuery({ queryKey: ["system", pk, "units", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/units", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({
+    queryKey: ["system", pk, "units", query],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/units", { params: { path: { pk }, query } })),
+    ...kept,
+  });
 }
 
 export function useRating(pk: number, stretch: Stretch | null) {
@@ -107,11 +135,18 @@ export function useRating(pk: number, stretch: Stretch | null) {
 }
 
 export function useSame(pk: number, query: Stretch) {
-  return useQuery({ queryKey: ["system", pk, "same", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/same", { params: { path: { pk }, query } })), ...kept });
+  return useQuery({
+    queryKey: ["system", pk, "same", query],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/same", { params: { path: { pk }, query } })),
+    ...kept,
+  });
 }
 
 export function useFindings(pk: number) {
-  return useQuery({ queryKey: ["system", pk, "findings"], queryFn: () => got(api.GET("/api/v1/systems/{pk}/findings", { params: { path: { pk } } })) });
+  return useQuery({
+    queryKey: ["system", pk, "findings"],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/findings", { params: { path: { pk } } })),
+  });
 }
 
 export interface FindingStatusAsked {
@@ -125,7 +160,8 @@ export interface FindingStatusAsked {
 export function useFindingStatus(pk: number) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: ({ code, ...body }: FindingStatusAsked) => got(api.PUT("/api/v1/systems/{pk}/findings/{code}", { params: { path: { pk, code } }, body })),
+    mutationFn: ({ code, ...body }: FindingStatusAsked) =>
+      got(api.PUT("/api/v1/systems/{pk}/findings/{code}", { params: { path: { pk, code } }, body })),
     onSuccess: (found) => {
       queries.setQueryData(["system", pk, "findings"], found);
       for (const queryKey of [["fleet"], ["news"]]) void queries.invalidateQueries({ queryKey });
@@ -134,11 +170,17 @@ export function useFindingStatus(pk: number) {
 }
 
 export function useRated(pk: number) {
-  return useQuery({ queryKey: ["system", pk, "rated"], queryFn: () => got(api.GET("/api/v1/systems/{pk}/rated", { params: { path: { pk } } })) });
+  return useQuery({
+    queryKey: ["system", pk, "rated"],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/rated", { params: { path: { pk } } })),
+  });
 }
 
 export function useLimits(pk: number) {
-  return useQuery({ queryKey: ["system", pk, "limits"], queryFn: () => got(api.GET("/api/v1/systems/{pk}/thresholds", { params: { path: { pk } } })) });
+  return useQuery({
+    queryKey: ["system", pk, "limits"],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/thresholds", { params: { path: { pk } } })),
+  });
 }
 
 export function useNews() {
@@ -160,7 +202,8 @@ type Corrections = Record<string, unknown>[];
 export function useAccept(pk: number) {
   const forget = useForget();
   return useMutation({
-    mutationFn: (corrections: Corrections) => got(api.POST("/api/v1/systems/{pk}/corrections", { params: { path: { pk } }, body: { corrections } })),
+    mutationFn: (corrections: Corrections) =>
+      got(api.POST("/api/v1/systems/{pk}/corrections", { params: { path: { pk } }, body: { corrections } })),
     onSuccess: () => forget(pk),
   });
 }
@@ -169,7 +212,13 @@ export function useAccept(pk: number) {
 export function useWithdraw(pk: number) {
   const forget = useForget();
   return useMutation({
-    mutationFn: (corrections: Corrections) => got(api.POST("/api/v1/systems/{pk}/corrections/withdraw", { params: { path: { pk } }, body: { corrections } })),
+    mutationFn: (corrections: Corrections) =>
+      got(
+        api.POST("/api/v1/systems/{pk}/corrections/withdraw", {
+          params: { path: { pk } },
+          body: { corrections },
+        }),
+      ),
     onSuccess: () => forget(pk),
   });
 }
@@ -224,7 +273,8 @@ export function useChannels(pk: number) {
 export function useForget() {
   const queries = useQueryClient();
   return (pk: number) => {
-    for (const queryKey of [["system", pk], ["setup", pk], ["fleet"]]) void queries.invalidateQueries({ queryKey });
+    for (const queryKey of [["system", pk], ["setup", pk], ["fleet"]])
+      void queries.invalidateQueries({ queryKey });
   };
 }
 
@@ -255,7 +305,8 @@ export function useFollowWork() {
   const before = useRef(new Set<number>());
   useEffect(() => {
     const now = new Set((fleet.data?.rows ?? []).filter((row) => row.working).map((row) => row.id));
-    for (const pk of before.current) if (!now.has(pk)) void queries.invalidateQueries({ queryKey: ["system", pk] });
+    for (const pk of before.current)
+      if (!now.has(pk)) void queries.invalidateQueries({ queryKey: ["system", pk] });
     before.current = now;
   }, [fleet.data, queries]);
 }

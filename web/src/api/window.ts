@@ -37,7 +37,15 @@ interface Head {
   start: number;
   stop: number;
   level: string | null;
-  lanes: { channel: string; unit: string; start: number; step: number; count: number; at: number; arrays: number }[];
+  lanes: {
+    channel: string;
+    unit: string;
+    start: number;
+    step: number;
+    count: number;
+    at: number;
+    arrays: number;
+  }[];
   state_starts: number[];
   states: string[];
   defrost_starts: number[];
@@ -49,7 +57,13 @@ interface Head {
   basis: Record<string, string>;
 }
 
-export async function fetchWindow(system: number, start: string, stop: string, points: number, further = ""): Promise<Window> {
+export async function fetchWindow(
+  system: number,
+  start: string,
+  stop: string,
+  points: number,
+  further = "",
+): Promise<Window> {
   const query = new URLSearchParams({ start, stop, points: String(points), ...(further ? { further } : {}) });
   const response = await fetched(`/api/v1/systems/${system}/window?${query}`);
   return unpack(await response.arrayBuffer());
@@ -77,7 +91,16 @@ function unpack(buffer: ArrayBuffer): Window {
       const low = part(0);
       const high = lane.arrays > 1 ? part(1) : low;
       const mean = lane.arrays > 2 ? part(2) : null;
-      return { channel: lane.channel, unit: lane.unit, start: lane.start, step: lane.step, count: lane.count, low, high, mean };
+      return {
+        channel: lane.channel,
+        unit: lane.unit,
+        start: lane.start,
+        step: lane.step,
+        count: lane.count,
+        low,
+        high,
+        mean,
+      };
     }),
   };
 }

@@ -48,7 +48,11 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
             setAt(0);
           }}
         />
-        <div role="listbox" aria-label="Installations" style={{ marginTop: 8, maxHeight: 320, overflow: "auto" }}>
+        <div
+          role="listbox"
+          aria-label="Installations"
+          style={{ marginTop: 8, maxHeight: 320, overflow: "auto" }}
+        >
           {found.map((row, k) => (
             <div
               key={row.id}
@@ -56,7 +60,11 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
               aria-selected={k === at}
               tabIndex={-1}
               onClick={() => choose(row.id)}
-              style={{ padding: "4px 8px", cursor: "pointer", background: k === at ? "var(--chosen)" : "none" }}
+              style={{
+                padding: "4px 8px",
+                cursor: "pointer",
+                background: k === at ? "var(--chosen)" : "none",
+              }}
             >
               {row.system.name} <span className="soft">{row.system.unit}</span>
             </div>

@@ -87,7 +87,9 @@ export function Shell({ children }: { children: ReactNode }) {
             )}
           </nav>
           <div className="low">
-            <button onClick={() => setMode(mode === "light" ? "dark" : "light")}>{mode === "light" ? "Dark" : "Light"}</button>
+            <button onClick={() => setMode(mode === "light" ? "dark" : "light")}>
+              {mode === "light" ? "Dark" : "Light"}
+            </button>
             <button onClick={() => setHelping(true)}>Keys ?</button>
             <button onClick={() => void leave()}>Sign out</button>
           </div>

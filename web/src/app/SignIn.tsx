@@ -25,15 +25,29 @@ export function SignIn({ me }: { me: Me }) {
   return (
     <main style={{ display: "grid", placeItems: "center", height: "100%" }}>
       <form onSubmit={enter} style={{ width: 300, display: "grid", gap: 10 }}>
-        <h1 style={{ borderBottom: "3px solid var(--ember)", width: "max-content", paddingBottom: 4 }}>Honest Ember</h1>
+        <h1 style={{ borderBottom: "3px solid var(--ember)", width: "max-content", paddingBottom: 4 }}>
+          Honest Ember
+        </h1>
         <p className="soft">Measured COP of installed heat pumps, with the sum shown.</p>
         <label style={{ display: "grid", gap: 2 }}>
           Name
-          <input type="text" autoComplete="username" autoFocus={!me.demo_name} value={name} onChange={(e) => setName(e.target.value)} />
+          <input
+            type="text"
+            autoComplete="username"
+            autoFocus={!me.demo_name}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
         </label>
         <label style={{ display: "grid", gap: 2 }}>
           Password
-          <input type="password" autoComplete="current-password" autoFocus={!!me.demo_name} value={password} onChange={(e) => setPassword(e.target.value)} />
+          <input
+            type="password"
+            autoComplete="current-password"
+            autoFocus={!!me.demo_name}
+            value={password}
+            onChange={(e) => setPassword(e.target.value)}
+          />
         </label>
         {problem && (
           <p role="alert" className="notice">
@@ -45,7 +59,8 @@ export function SignIn({ me }: { me: Me }) {
         </button>
         {me.demo && (
           <p className="cap">
-            This is a demo. The terminal in which it was started shows an address that signs you in, and the password of {me.demo_name}.
+            This is a demo. The terminal in which it was started shows an address that signs you in, and the
+            password of {me.demo_name}.
           </p>
         )}
       </form>

@@ -75,7 +75,8 @@ export function usePeriod(system: SystemShown | undefined, byDay: boolean): Peri
   const days = system?.days?.day;
   const first = days?.[0];
   const last = days?.[days.length - 1];
-  const wholeDay = days && days.length > 1 && (system?.days?.coverage.at(-1) ?? 0) < 0.9 ? days[days.length - 2] : last;
+  const wholeDay =
+    days && days.length > 1 && (system?.days?.coverage.at(-1) ?? 0) < 0.9 ? days[days.length - 2] : last;
 
   const put = useCallback(
     (change: Record<string, string | null>) => {
@@ -99,7 +100,8 @@ export function usePeriod(system: SystemShown | undefined, byDay: boolean): Peri
     const ok = (text: string | null): text is string => text !== null && /^\d{4}-\d\d-\d\d$/.test(text);
     const asked = { from: params.get("from"), to: params.get("to") };
     let { from, to } = byDay ? { from: wholeDay, to: wholeDay } : clip(around("year", last), first, last);
-    if (ok(asked.from) && ok(asked.to) && asked.from <= asked.to) ({ from, to } = { from: asked.from, to: asked.to });
+    if (ok(asked.from) && ok(asked.to) && asked.from <= asked.to)
+      ({ from, to } = { from: asked.from, to: asked.to });
     const [begin, end] = (params.get("sel") ?? "").split("_");
     const sel = begin && end ? { start: begin, stop: end } : null;
     const set = (a: string, b: string) => put({ from: a, to: b, sel: null });

@@ -30,23 +30,35 @@ export function SettingsProvider({ children }: { children: ReactNode }) {
   const prefers = window.matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
   const [chosen, putUnits] = useState<Units>(() => kept("units", "SI", ["SI", "US"]));
   const [scope, setScope] = useState<Scope | null>(null);
-  const own = scope?.units ? kept<Units>(`units:${scope.id}`, scope.units === "us" ? "US" : "SI", ["SI", "US"]) : null;
+  const own = scope?.units
+    ? kept<Units>(`units:${scope.id}`, scope.units === "us" ? "US" : "SI", ["SI", "US"])
+    : null;
   const units = own ?? chosen;
-  const lookAt = useCallback((next: Scope | null) => setScope((now) => (now?.id === next?.id && now?.units === next?.units ? now : next)), []);
+  const lookAt = useCallback(
+    (next: Scope | null) =>
+      setScope((now) => (now?.id === next?.id && now?.units === next?.units ? now : next)),
+    [],
+  );
   const [mode, putMode] = useState<Mode>(() => kept<Mode>("mode", prefers, ["light", "dark"]));
   document.documentElement.dataset.theme = mode;
   useEffect(() => {
     document.documentElement.dataset.theme = mode;
   }, [mode]);
-  const setUnits = useCallback((value: Units) => {
-    localStorage.setItem(scope?.units ? `units:${scope.id}` : "units", value);
-    scope?.units ? setScope({ ...scope }) : putUnits(value);
-  }, [scope]);
+  const setUnits = useCallback(
+    (value: Units) => {
+      localStorage.setItem(scope?.units ? `units:${scope.id}` : "units", value);
+      scope?.units ? setScope({ ...scope }) : putUnits(value);
+    },
+    [scope],
+  );
   const setMode = useCallback((value: Mode) => {
     localStorage.setItem("mode", value);
     putMode(value);
   }, []);
-  const value = useMemo(() => ({ units, setUnits, lookAt, mode, setMode }), [units, setUnits, lookAt, mode, setMode]);
+  const value = useMemo(
+    () => ({ units, setUnits, lookAt, mode, setMode }),
+    [units, setUnits, lookAt, mode, setMode],
+  );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 

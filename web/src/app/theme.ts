@@ -25,16 +25,22 @@ export function themeOf(mode: Mode): Theme {
     components: {
       MuiPaper: {
         defaultProps: { elevation: 0 },
-        styleOverrides: { root: { backgroundImage: "none", border: "1px solid var(--line)", boxShadow: "none" } },
+        styleOverrides: {
+          root: { backgroundImage: "none", border: "1px solid var(--line)", boxShadow: "none" },
+        },
       },
-      MuiMenuItem: { styleOverrides: { root: { fontSize: 13, minHeight: 28, paddingTop: 3, paddingBottom: 3 } } },
+      MuiMenuItem: {
+        styleOverrides: { root: { fontSize: 13, minHeight: 28, paddingTop: 3, paddingBottom: 3 } },
+      },
       MuiDialog: { defaultProps: { transitionDuration: 0 } },
       MuiDrawer: { defaultProps: { transitionDuration: 0 } },
       MuiTooltip: {
         defaultProps: { enterDelay: 400 },
         styleOverrides: { tooltip: { fontSize: 12, fontWeight: 400, background: "#2a2621", maxWidth: 320 } },
       },
-      MuiDialogTitle: { styleOverrides: { root: { fontSize: 16, fontWeight: 650, padding: "14px 18px 6px" } } },
+      MuiDialogTitle: {
+        styleOverrides: { root: { fontSize: 16, fontWeight: 650, padding: "14px 18px 6px" } },
+      },
       MuiDialogContent: { styleOverrides: { root: { padding: "6px 18px 16px" } } },
     },
   });

@@ -74,12 +74,22 @@ export function AddSystem({ open, onClose }: { open: boolean; onClose: () => voi
             <label className="cap">
               Name
               <br />
-              <input type="text" value={name} onChange={(event) => setName(event.target.value)} style={{ width: 170 }} />
+              <input
+                type="text"
+                value={name}
+                onChange={(event) => setName(event.target.value)}
+                style={{ width: 170 }}
+              />
             </label>
             <label className="cap">
               Time zone
               <br />
-              <input type="text" value={zone} onChange={(event) => setZone(event.target.value)} style={{ width: 130 }} />
+              <input
+                type="text"
+                value={zone}
+                onChange={(event) => setZone(event.target.value)}
+                style={{ width: 130 }}
+              />
             </label>
             <button className="key main" disabled={!name.trim() || busy}>
               Describe it
@@ -89,12 +99,20 @@ export function AddSystem({ open, onClose }: { open: boolean; onClose: () => voi
           <label>
             Description, JSON <span className="soft">(docs/formats.md)</span>
             <br />
-            <input type="file" accept=".json,application/json" onChange={(event) => setDescription(event.target.files?.[0] ?? null)} />
+            <input
+              type="file"
+              accept=".json,application/json"
+              onChange={(event) => setDescription(event.target.files?.[0] ?? null)}
+            />
           </label>
           <label>
             Rated table, CSV <span className="soft">(if it is not in the description)</span>
             <br />
-            <input type="file" accept=".csv,text/csv" onChange={(event) => setRated(event.target.files?.[0] ?? null)} />
+            <input
+              type="file"
+              accept=".csv,text/csv"
+              onChange={(event) => setRated(event.target.files?.[0] ?? null)}
+            />
           </label>
           <p>
             <button className="key main" disabled={!description || busy} onClick={() => void add()}>
@@ -105,7 +123,11 @@ export function AddSystem({ open, onClose }: { open: boolean; onClose: () => voi
           <label>
             One installation or many, with all that was logged, ZIP
             <br />
-            <input type="file" accept=".zip,application/zip" onChange={(event) => setArchive(event.target.files?.[0] ?? null)} />
+            <input
+              type="file"
+              accept=".zip,application/zip"
+              onChange={(event) => setArchive(event.target.files?.[0] ?? null)}
+            />
           </label>
           <p>
             <button className="key main" disabled={!archive || busy} onClick={() => void bringIn()}>

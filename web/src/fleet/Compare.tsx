@@ -30,7 +30,11 @@ export function Compare({ rows }: { rows: FleetRow[] }) {
     queries: made.map((row) => {
       const local = (instant: number) => localMinute(instant, row.system.zone);
       const query = { start: local(row.system.of_start!), stop: local(row.system.of_stop!) };
-      return { queryKey: ["system", row.id, "rating", query], queryFn: () => got(api.GET("/api/v1/systems/{pk}/rating", { params: { path: { pk: row.id }, query } })) };
+      return {
+        queryKey: ["system", row.id, "rating", query],
+        queryFn: () =>
+          got(api.GET("/api/v1/systems/{pk}/rating", { params: { path: { pk: row.id }, query } })),
+      };
     }),
   });
   const lines: Line[] = made.flatMap((row, k) => {
@@ -38,26 +42,64 @@ export function Compare({ rows }: { rows: FleetRow[] }) {
     return rating ? [{ row, rating, tone: TONES[k % TONES.length]!, sign: SIGNS[k % SIGNS.length]! }] : [];
   });
   const key = lines.map((line) => line.row.id).join();
-  const [cop, ratio] = useMemo(() => [overWeather(lines, temp, (bin) => bin.measured.cop?.value ?? null, 0), overWeather(lines, temp, (bin) => bin.ratio.value, 0.4)], [key, temp.symbol, mode]);
+  const [cop, ratio] = useMemo(
+    () => [
+      overWeather(lines, temp, (bin) => bin.measured.cop?.value ?? null, 0),
+      overWeather(lines, temp, (bin) => bin.ratio.value, 0.4),
+    ],
+    [key, temp.symbol, mode],
+  );
   if (lines.length < made.length) return <Waiting what="the systems" />;
   return (
-    <section aria-label="Compared" style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 10, marginTop: 14 }}>
+    <section
+      aria-label="Compared"
+      style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 10, marginTop: 14 }}
+    >
       <p>
         {lines.map((line) => (
           <span key={line.row.id} style={{ marginRight: 16, whiteSpace: "nowrap" }}>
-            <i aria-hidden style={{ display: "inline-block", width: 16, borderTop: `3px solid var(--${line.tone})`, marginRight: 5, verticalAlign: "middle" }} />
-            <Link to={`/systems/${line.row.id}/rating`}>{line.row.system.name}</Link> <span className="cap">{SIGNS.indexOf(line.sign) + 1}</span>
+            <i
+              aria-hidden
+              style={{
+                display: "inline-block",
+                width: 16,
+                borderTop: `3px solid var(--${line.tone})`,
+                marginRight: 5,
+                verticalAlign: "middle",
+              }}
+            />
+            <Link to={`/systems/${line.row.id}/rating`}>{line.row.system.name}</Link>{" "}
+            <span className="cap">{SIGNS.indexOf(line.sign) + 1}</span>
           </span>
         ))}
       </p>
       <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)", gap: 22 }}>
         <div>
-          <h2>Measured COP over outdoor temperature <span className="cap" style={{ fontWeight: 400 }}>{temp.symbol} · of the compared running</span></h2>
+          <h2>
+            Measured COP over outdoor temperature{" "}
+            <span className="cap" style={{ fontWeight: 400 }}>
+              {temp.symbol} · of the compared running
+            </span>
+          </h2>
           <Chart option={cop} height={260} words={lines.map((line) => line.row.system.name).join(", ")} />
         </div>
         <div>
-          <h2>Performance ratio over outdoor temperature <span className="cap" style={{ fontWeight: 400 }}>1 is as rated</span></h2>
-          <Chart option={ratio} height={260} words={lines.map((line) => `${line.row.system.name} ${line.rating.comparison ? figureText(line.rating.comparison.ratio) : "none"}`).join(", ")} />
+          <h2>
+            Performance ratio over outdoor temperature{" "}
+            <span className="cap" style={{ fontWeight: 400 }}>
+              1 is as rated
+            </span>
+          </h2>
+          <Chart
+            option={ratio}
+            height={260}
+            words={lines
+              .map(
+                (line) =>
+                  `${line.row.system.name} ${line.rating.comparison ? figureText(line.rating.comparison.ratio) : "none"}`,
+              )
+              .join(", ")}
+          />
         </div>
       </div>
       <table className="sheet" aria-label="Compared systems">
@@ -74,10 +116,18 @@ export function Compare({ rows }: { rows: FleetRow[] }) {
           {lines.map(({ row, rating }) => (
             <tr key={row.id}>
               <td>{row.system.name}</td>
-              <td className="num">{rating.comparison ? `${figureText(rating.comparison.ratio)} ${plusMinus(rating.comparison.ratio)}` : "–"}</td>
+              <td className="num">
+                {rating.comparison
+                  ? `${figureText(rating.comparison.ratio)} ${plusMinus(rating.comparison.ratio)}`
+                  : "–"}
+              </td>
               <td className="num">{rating.comparison ? number(rating.comparison.hours, 0) : "–"}</td>
               <td>{rating.verdict.kind}</td>
-              <td className="soft">{[...row.system.foremost.actions, ...row.system.foremost.advisories].map((one) => one.name).join(", ") || "none"}</td>
+              <td className="soft">
+                {[...row.system.foremost.actions, ...row.system.foremost.advisories]
+                  .map((one) => one.name)
+                  .join(", ") || "none"}
+              </td>
             </tr>
           ))}
         </tbody>
@@ -86,7 +136,12 @@ export function Compare({ rows }: { rows: FleetRow[] }) {
   );
 }
 
-function overWeather(lines: Line[], temp: Shown, of: (bin: Rating["bins"][number]) => number | null, least: number): Option {
+function overWeather(
+  lines: Line[],
+  temp: Shown,
+  of: (bin: Rating["bins"][number]) => number | null,
+  least: number,
+): Option {
   return {
     animation: false,
     grid: { left: 36, right: 24, top: 10, bottom: 24 },
@@ -95,8 +150,11 @@ function overWeather(lines: Line[], temp: Shown, of: (bin: Rating["bins"][number
     series: lines.map((line, k) => ({
       type: "line",
       data: line.rating.bins.map((bin) => [temp.of((bin.low + bin.high) / 2), of(bin)]),
-      symbol: line.sign, symbolSize: 6, silent: true,
-      lineStyle: { color: colour(line.tone), width: 1.5 }, itemStyle: { color: colour(line.tone) },
+      symbol: line.sign,
+      symbolSize: 6,
+      silent: true,
+      lineStyle: { color: colour(line.tone), width: 1.5 },
+      itemStyle: { color: colour(line.tone) },
       endLabel: { show: true, formatter: String(k + 1), ...chartText() },
     })),
   } as Option;

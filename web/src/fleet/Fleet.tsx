@@ -19,9 +19,17 @@ const doubtful = (row: FleetRow) => ["doubtful", "broken"].includes(row.system.m
 const FILTERS: [string, string, (row: FleetRow) => boolean][] = [
   ["all", "all", () => true],
   ["action", "action", (row) => row.system.foremost.actions.length > 0],
-  ["advisory", "advisory", (row) => row.system.foremost.actions.length === 0 && row.system.foremost.advisories.length > 0],
+  [
+    "advisory",
+    "advisory",
+    (row) => row.system.foremost.actions.length === 0 && row.system.foremost.advisories.length > 0,
+  ],
   ["doubt", "metering in doubt", doubtful],
-  ["fine", "nothing found", (row) => row.made && row.system.foremost.actions.length + row.system.foremost.advisories.length === 0],
+  [
+    "fine",
+    "nothing found",
+    (row) => row.made && row.system.foremost.actions.length + row.system.foremost.advisories.length === 0,
+  ],
 ];
 const MOST_COMPARED = 6;
 
@@ -47,14 +55,23 @@ export default function Fleet() {
   const filter = params.get("show") ?? "all";
   const kind = params.get("finding") ?? "";
   // The address follows in a transition, too late for a box that is ticked: the ticks are held here, and the address keeps them.
-  const [compared, setCompared] = useState(() => (params.get("compare") ?? "").split(",").filter(Boolean).map(Number));
-  const kinds = useMemo(() => [...new Map(rows.flatMap((row) => named(row).map((one) => [one.code, one.name] as const)))].sort(), [rows]);
+  const [compared, setCompared] = useState(() =>
+    (params.get("compare") ?? "").split(",").filter(Boolean).map(Number),
+  );
+  const kinds = useMemo(
+    () => [...new Map(rows.flatMap((row) => named(row).map((one) => [one.code, one.name] as const)))].sort(),
+    [rows],
+  );
   const chosen = FILTERS.find(([key]) => key === filter) ?? FILTERS[0]!;
-  const found = rows.filter((row) => chosen[2](row) && (!kind || named(row).some((one) => one.code === kind)));
+  const found = rows.filter(
+    (row) => chosen[2](row) && (!kind || named(row).some((one) => one.code === kind)),
+  );
   const comparing = params.get("view") === "compare" && compared.length > 1;
   const shown = comparing ? rows.filter((row) => compared.includes(row.id)) : found;
   const pick = (id: number) => {
-    const next = compared.includes(id) ? compared.filter((one) => one !== id) : [...compared, id].slice(-MOST_COMPARED);
+    const next = compared.includes(id)
+      ? compared.filter((one) => one !== id)
+      : [...compared, id].slice(-MOST_COMPARED);
     setCompared(next);
     put("compare", next.join(","));
   };
@@ -62,7 +79,9 @@ export default function Fleet() {
     <ProofProvider>
       <header className="head" style={{ paddingBottom: 10 }}>
         <div className="line">
-          <h1>{me.data?.place || "Fleet"} · {rows.length === 1 ? "1 system" : `${rows.length} systems`}</h1>
+          <h1>
+            {me.data?.place || "Fleet"} · {rows.length === 1 ? "1 system" : `${rows.length} systems`}
+          </h1>
           <span className="soft grow">the latest twelve months of each · sorted by electricity lost</span>
           <button className="key" onClick={() => setAdding(true)}>
             Add a system
@@ -75,7 +94,11 @@ export default function Fleet() {
         <div className="line" style={{ marginTop: 6 }}>
           <div className="seg" role="group" aria-label="Filter">
             {FILTERS.map(([key, name, test]) => (
-              <button key={key} aria-pressed={filter === key} onClick={() => put("show", key === "all" ? "" : key)}>
+              <button
+                key={key}
+                aria-pressed={filter === key}
+                onClick={() => put("show", key === "all" ? "" : key)}
+              >
                 {name} {rows.filter(test).length}
               </button>
             ))}
@@ -97,7 +120,12 @@ export default function Fleet() {
               Back to all
             </button>
           ) : (
-            <button className="key" disabled={compared.length < 2} title={compared.length < 2 ? "Tick two systems or more" : ""} onClick={() => put("view", "compare")}>
+            <button
+              className="key"
+              disabled={compared.length < 2}
+              title={compared.length < 2 ? "Tick two systems or more" : ""}
+              onClick={() => put("view", "compare")}
+            >
               Compare {compared.length > 1 ? compared.length : ""}
             </button>
           )}
@@ -116,7 +144,11 @@ export default function Fleet() {
             </p>
           </Empty>
         )}
-        {rows.length > 0 && !shown.length && <p className="soft">No system is “{chosen[1]}”{kind && ` with “${kind}”`}.</p>}
+        {rows.length > 0 && !shown.length && (
+          <p className="soft">
+            No system is “{chosen[1]}”{kind && ` with “${kind}”`}.
+          </p>
+        )}
         {!comparing && <NewsLine />}
         {shown.length > 0 && <Rows rows={shown} compared={compared} pick={pick} />}
         {comparing && <Compare rows={shown} />}
@@ -136,7 +168,15 @@ function axisOf(rows: FleetRow[]): { low: number; high: number } {
   return { low, high: Math.ceil(Math.max(low + 2, ...values)) };
 }
 
-function Rows({ rows, compared, pick }: { rows: FleetRow[]; compared: number[]; pick: (id: number) => void }) {
+function Rows({
+  rows,
+  compared,
+  pick,
+}: {
+  rows: FleetRow[];
+  compared: number[];
+  pick: (id: number) => void;
+}) {
   const cell = useRef<HTMLTableCellElement>(null);
   const width = Math.max(120, useWidth(cell) - 20);
   const axis = axisOf(rows);
@@ -164,14 +204,25 @@ function Rows({ rows, compared, pick }: { rows: FleetRow[]; compared: number[]; 
       </thead>
       <tbody>
         {rows.map((row) => (
-          <Row key={row.id} row={row} width={width} at={at} ticks={ticks} picked={compared.includes(row.id)} pick={() => pick(row.id)} />
+          <Row
+            key={row.id}
+            row={row}
+            width={width}
+            at={at}
+            ticks={ticks}
+            picked={compared.includes(row.id)}
+            pick={() => pick(row.id)}
+          />
         ))}
         <tr aria-hidden>
           <td style={{ borderBottom: 0 }} colSpan={2} />
           <td style={{ borderBottom: 0, padding: 0 }}>
             <div style={{ position: "relative", height: 14 }} className="cap">
               {ticks.map((tick) => (
-                <span key={tick} style={{ position: "absolute", left: `${at(tick)}%`, transform: "translateX(-50%)" }}>
+                <span
+                  key={tick}
+                  style={{ position: "absolute", left: `${at(tick)}%`, transform: "translateX(-50%)" }}
+                >
                   {tick}
                 </span>
               ))}
@@ -184,7 +235,21 @@ function Rows({ rows, compared, pick }: { rows: FleetRow[]; compared: number[]; 
   );
 }
 
-function Row({ row, width, at, ticks, picked, pick }: { row: FleetRow; width: number; at: (value: number) => number; ticks: number[]; picked: boolean; pick: () => void }) {
+function Row({
+  row,
+  width,
+  at,
+  ticks,
+  picked,
+  pick,
+}: {
+  row: FleetRow;
+  width: number;
+  at: (value: number) => number;
+  ticks: number[];
+  picked: boolean;
+  pick: () => void;
+}) {
   const { system } = row;
   const { foremost } = system;
   const act = foremost.actions.length > 0;
@@ -193,20 +258,44 @@ function Row({ row, width, at, ticks, picked, pick }: { row: FleetRow; width: nu
   return (
     <tr data-testid={`row-${row.id}`}>
       <td style={{ paddingTop: 8, paddingBottom: 9 }}>
-        <input type="checkbox" aria-label={`Compare ${system.name}`} checked={picked} onChange={pick} style={{ margin: "0 6px 0 0", verticalAlign: "-1px" }} />
+        <input
+          type="checkbox"
+          aria-label={`Compare ${system.name}`}
+          checked={picked}
+          onChange={pick}
+          style={{ margin: "0 6px 0 0", verticalAlign: "-1px" }}
+        />
         <Link to={`/systems/${row.id}/${room}`} style={{ fontWeight: 650, textDecoration: "none" }}>
           {system.name}
         </Link>
         <div className="cap">{system.unit}</div>
         <div className="cap">
-          {row.working ? "being worked out …" : row.stale ? "figures of earlier readings" : system.last ? `data to ${dayYear(system.last - 1, system.zone)}` : ""}
+          {row.working
+            ? "being worked out …"
+            : row.stale
+              ? "figures of earlier readings"
+              : system.last
+                ? `data to ${dayYear(system.last - 1, system.zone)}`
+                : ""}
         </div>
       </td>
-      <td style={{ verticalAlign: "middle" }}>{system.strip && <Strip strip={system.strip} width={width} height={36} />}</td>
+      <td style={{ verticalAlign: "middle" }}>
+        {system.strip && <Strip strip={system.strip} width={width} height={36} />}
+      </td>
       <td style={{ verticalAlign: "middle", padding: 0 }}>
         <div style={{ position: "relative", height: 44 }}>
           {ticks.map((tick) => (
-            <i key={tick} aria-hidden style={{ position: "absolute", left: `${at(tick)}%`, top: -8, bottom: -8, borderLeft: "1px solid var(--hair)" }} />
+            <i
+              key={tick}
+              aria-hidden
+              style={{
+                position: "absolute",
+                left: `${at(tick)}%`,
+                top: -8,
+                bottom: -8,
+                borderLeft: "1px solid var(--hair)",
+              }}
+            />
           ))}
           {system.spf && (system.coverage ?? 1) < 0.9 && (
             <span className="cap" style={{ position: "absolute", right: 2, top: 30 }}>
@@ -218,7 +307,11 @@ function Row({ row, width, at, ticks, picked, pick }: { row: FleetRow; width: nu
       </td>
       <td style={{ verticalAlign: "middle", paddingLeft: 12 }} className={doubt ? "ember" : ""}>
         {row.made ? (
-          <Link to={`/systems/${row.id}/trust`} title={system.metering_line} style={{ textDecoration: "none" }}>
+          <Link
+            to={`/systems/${row.id}/trust`}
+            title={system.metering_line}
+            style={{ textDecoration: "none" }}
+          >
             {system.metering_words}
           </Link>
         ) : (
@@ -229,7 +322,17 @@ function Row({ row, width, at, ticks, picked, pick }: { row: FleetRow; width: nu
         {foremost.money ? (
           <>
             <strong>
-              <HonestFigure unit={false} proof={{ title: `Lost ${foremost.a_year ? "a year" : "in the record"}: ${foremost.dearest?.name}`, about: `${system.name} · ${system.of}`, figure: foremost.money, formula: foremost.kwh ? `${figureText(foremost.kwh)} ${plusMinus(foremost.kwh)} kWh at the price paid on average; the dearest finding alone, since two may share a cause` : undefined }} />
+              <HonestFigure
+                unit={false}
+                proof={{
+                  title: `Lost ${foremost.a_year ? "a year" : "in the record"}: ${foremost.dearest?.name}`,
+                  about: `${system.name} · ${system.of}`,
+                  figure: foremost.money,
+                  formula: foremost.kwh
+                    ? `${figureText(foremost.kwh)} ${plusMinus(foremost.kwh)} kWh at the price paid on average; the dearest finding alone, since two may share a cause`
+                    : undefined,
+                }}
+              />
             </strong>
             <div className="cap">
               {foremost.money.unit} {foremost.a_year ? "a year" : "in the record"}
@@ -246,10 +349,15 @@ function Row({ row, width, at, ticks, picked, pick }: { row: FleetRow; width: nu
               {foremost.sentence}
             </Link>
             {foremost.actions.length + foremost.advisories.length > 1 && (
-              <div className="cap" title={[...foremost.actions, ...foremost.advisories].map((one) => one.name).join(", ")}>
+              <div
+                className="cap"
+                title={[...foremost.actions, ...foremost.advisories].map((one) => one.name).join(", ")}
+              >
                 {foremost.actions.length > 1 ? `${foremost.actions.length - 1} more to act on` : ""}
                 {foremost.actions.length > 1 && foremost.advisories.length > 0 ? ", " : ""}
-                {foremost.advisories.length > 0 ? `${foremost.advisories.length - (foremost.actions.length ? 0 : 1) || ""} ${foremost.advisories.length - (foremost.actions.length ? 0 : 1) ? "to look at" : ""}` : ""}
+                {foremost.advisories.length > 0
+                  ? `${foremost.advisories.length - (foremost.actions.length ? 0 : 1) || ""} ${foremost.advisories.length - (foremost.actions.length ? 0 : 1) ? "to look at" : ""}`
+                  : ""}
               </div>
             )}
           </>
@@ -261,37 +369,99 @@ function Row({ row, width, at, ticks, picked, pick }: { row: FleetRow; width: nu
   );
 }
 
-function Whisker({ row, at, act, hollow }: { row: FleetRow; at: (value: number) => number; act: boolean; hollow: boolean }) {
+function Whisker({
+  row,
+  at,
+  act,
+  hollow,
+}: {
+  row: FleetRow;
+  at: (value: number) => number;
+  act: boolean;
+  hollow: boolean;
+}) {
   const { system } = row;
   const spf = system.spf!;
   const local = (instant: number) => localMinute(instant, system.zone);
-  const origin = system.of_start && system.of_stop ? { system: row.id, zone: system.zone, start: local(system.of_start), stop: local(system.of_stop), level: system.level ?? "", what: "SPF" } : undefined;
+  const origin =
+    system.of_start && system.of_stop
+      ? {
+          system: row.id,
+          zone: system.zone,
+          start: local(system.of_start),
+          stop: local(system.of_stop),
+          level: system.level ?? "",
+          what: "SPF",
+        }
+      : undefined;
   const tone = act ? "var(--ember)" : hollow ? "var(--soft)" : "var(--ink)";
   const [low, high] = [at(spf.value - spf.U), at(spf.value + spf.U)];
   return (
     <>
-      <i aria-hidden style={{ position: "absolute", left: `${low}%`, width: `${high - low}%`, top: 27, borderTop: `2px solid ${tone}` }} />
       <i
         aria-hidden
         style={{
-          position: "absolute", left: `calc(${at(spf.value)}% - 5px)`, top: 23, width: 10, height: 10, borderRadius: "50%",
-          background: hollow ? "var(--ground)" : tone, border: `2px solid ${tone}`,
+          position: "absolute",
+          left: `${low}%`,
+          width: `${high - low}%`,
+          top: 27,
+          borderTop: `2px solid ${tone}`,
+        }}
+      />
+      <i
+        aria-hidden
+        style={{
+          position: "absolute",
+          left: `calc(${at(spf.value)}% - 5px)`,
+          top: 23,
+          width: 10,
+          height: 10,
+          borderRadius: "50%",
+          background: hollow ? "var(--ground)" : tone,
+          border: `2px solid ${tone}`,
         }}
       />
       {system.expected && (
-        <i aria-hidden title={`if as rated: ${figureText(system.expected)}`} style={{ position: "absolute", left: `${at(system.expected.value)}%`, top: 18, height: 20, borderLeft: "2px solid var(--soft)" }} />
+        <i
+          aria-hidden
+          title={`if as rated: ${figureText(system.expected)}`}
+          style={{
+            position: "absolute",
+            left: `${at(system.expected.value)}%`,
+            top: 18,
+            height: 20,
+            borderLeft: "2px solid var(--soft)",
+          }}
+        />
       )}
-      <span style={{ position: "absolute", left: `${at(spf.value)}%`, top: 1, transform: "translateX(-50%)", whiteSpace: "nowrap", color: tone, fontWeight: 650 }}>
+      <span
+        style={{
+          position: "absolute",
+          left: `${at(spf.value)}%`,
+          top: 1,
+          transform: "translateX(-50%)",
+          whiteSpace: "nowrap",
+          color: tone,
+          fontWeight: 650,
+        }}
+      >
         <HonestFigure
           proof={{
-            title: system.of === "latest 12 months" || system.of === "year" ? `SPF at ${system.level}` : `COP at ${system.level}`,
+            title:
+              system.of === "latest 12 months" || system.of === "year"
+                ? `SPF at ${system.level}`
+                : `COP at ${system.level}`,
             about: `${system.name} · ${system.of}`,
             figure: spf,
             formula: "Σ heat ÷ Σ electricity over the same time, net of defrosts",
             from: origin,
             notes: [
               `Covers ${percent(system.coverage ?? 0)} of the time.`,
-              ...(system.expected ? [`If the compared running met the rated table: ${figureText(system.expected)} ${plusMinus(system.expected)}.`] : []),
+              ...(system.expected
+                ? [
+                    `If the compared running met the rated table: ${figureText(system.expected)} ${plusMinus(system.expected)}.`,
+                  ]
+                : []),
               ...(system.compared_at ?? []), // rows kept by an earlier version have none
             ],
           }}

@@ -29,7 +29,9 @@ export function LogFirst({ zone, onDone }: Props) {
     setProblem("");
     setBusy(`Reading ${chosen.map((one) => one.name).join(", ")} …`);
     try {
-      const job = await over(await send<Job>("/api/v1/proposal", { file: chosen, zone }), (now) => setBusy(`${now.doing} …`));
+      const job = await over(await send<Job>("/api/v1/proposal", { file: chosen, zone }), (now) =>
+        setBusy(`${now.doing} …`),
+      );
       setFound(await got(api.GET("/api/v1/jobs/{job}/proposal", { params: { path: { job: job.id } } })));
       setName((before) => before || chosen[0]!.name.replace(/\.[^.]*(\.gz)?$/, ""));
     } catch (error) {
@@ -43,10 +45,17 @@ export function LogFirst({ zone, onDone }: Props) {
     setBusy("Storing it …");
     setProblem("");
     try {
-      const made = await got(api.POST("/api/v1/proposal/accept", { body: { name, description: found!.description, answers } }));
+      const made = await got(
+        api.POST("/api/v1/proposal/accept", { body: { name, description: found!.description, answers } }),
+      );
       for (const file of files) {
         const upload = await sendLog(made.id, file, (job) => setBusy(`${job.doing} …`));
-        await got(api.POST("/api/v1/uploads/{pk}/store", { params: { path: { pk: upload.upload } }, body: { columns: null, guess: true, rule: "fill", remember: null } }));
+        await got(
+          api.POST("/api/v1/uploads/{pk}/store", {
+            params: { path: { pk: upload.upload } },
+            body: { columns: null, guess: true, rule: "fill", remember: null },
+          }),
+        );
       }
       forget(made.id);
       onDone();
@@ -67,9 +76,15 @@ export function LogFirst({ zone, onDone }: Props) {
           void look([...event.dataTransfer.files]);
         }}
       >
-        Drop the log of a system here, or choose it (several files of one system too): what it is of is worked out from its readings <span className="soft">(nothing is stored before you say so)</span>
+        Drop the log of a system here, or choose it (several files of one system too): what it is of is worked
+        out from its readings <span className="soft">(nothing is stored before you say so)</span>
         <br />
-        <input type="file" multiple aria-label="Log to begin with" onChange={(event) => void look([...(event.target.files ?? [])])} />
+        <input
+          type="file"
+          multiple
+          aria-label="Log to begin with"
+          onChange={(event) => void look([...(event.target.files ?? [])])}
+        />
       </label>
       {busy && <p role="status">{busy}</p>}
       {problem && (
@@ -77,7 +92,13 @@ export function LogFirst({ zone, onDone }: Props) {
           {problem}
         </p>
       )}
-      {found && <Found found={found} answers={answers} answer={(key, value) => setAnswers((before) => ({ ...before, [key]: value }))} />}
+      {found && (
+        <Found
+          found={found}
+          answers={answers}
+          answer={(key, value) => setAnswers((before) => ({ ...before, [key]: value }))}
+        />
+      )}
       {found && (
         <form
           style={{ display: "flex", gap: 8, alignItems: "flex-end" }}
@@ -89,7 +110,12 @@ export function LogFirst({ zone, onDone }: Props) {
           <label className="cap">
             Name of the system
             <br />
-            <input type="text" value={name} onChange={(event) => setName(event.target.value)} style={{ width: 190 }} />
+            <input
+              type="text"
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+              style={{ width: 190 }}
+            />
           </label>
           <button className="key main" disabled={!name.trim() || busy !== ""}>
             Begin with it
@@ -100,13 +126,24 @@ export function LogFirst({ zone, onDone }: Props) {
   );
 }
 
-function Found({ found, answers, answer }: { found: Proposal; answers: Record<string, string>; answer: (key: string, value: string) => void }) {
+function Found({
+  found,
+  answers,
+  answer,
+}: {
+  found: Proposal;
+  answers: Record<string, string>;
+  answer: (key: string, value: string) => void;
+}) {
   return (
     <>
       <p style={{ fontSize: 16 }} data-testid="first-cop">
         {found.cop ? (
           <>
-            COP <strong>{figureText(found.cop)}</strong> {plusMinus(found.cop)} <span className="soft">at {found.level}, over {number(found.days, 0)} days, before any answer</span>
+            COP <strong>{figureText(found.cop)}</strong> {plusMinus(found.cop)}{" "}
+            <span className="soft">
+              at {found.level}, over {number(found.days, 0)} days, before any answer
+            </span>
           </>
         ) : (
           <span className="ember">No COP: {found.reason?.sentence}.</span>
@@ -119,7 +156,8 @@ function Found({ found, answers, answer }: { found: Proposal; answers: Record<st
       </ul>
       <details>
         <summary>
-          {found.columns.length} columns recognised{found.open.length > 0 && `, ${found.open.length} left open for the Log`}
+          {found.columns.length} columns recognised
+          {found.open.length > 0 && `, ${found.open.length} left open for the Log`}
         </summary>
         <table className="sheet tight" aria-label="Columns of the log">
           <tbody>
@@ -140,9 +178,22 @@ function Found({ found, answers, answer }: { found: Proposal; answers: Record<st
             <label>
               <strong>{asked.sentence}</strong>{" "}
               {asked.number ? (
-                <input type="text" inputMode="decimal" aria-label={asked.sentence} value={answers[asked.key] ?? ""} placeholder="W" style={{ width: 60 }} onChange={(event) => answer(asked.key, event.target.value)} />
+                <input
+                  type="text"
+                  inputMode="decimal"
+                  aria-label={asked.sentence}
+                  value={answers[asked.key] ?? ""}
+                  placeholder="W"
+                  style={{ width: 60 }}
+                  onChange={(event) => answer(asked.key, event.target.value)}
+                />
               ) : (
-                <select aria-label={asked.sentence} value={answers[asked.key] ?? ""} onChange={(event) => answer(asked.key, event.target.value)} style={{ maxWidth: 420 }}>
+                <select
+                  aria-label={asked.sentence}
+                  value={answers[asked.key] ?? ""}
+                  onChange={(event) => answer(asked.key, event.target.value)}
+                  style={{ maxWidth: 420 }}
+                >
                   <option value="">skip it</option>
                   {asked.answers.map((one) => (
                     <option key={one.key} value={one.key}>

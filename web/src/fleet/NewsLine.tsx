@@ -14,19 +14,45 @@ export function NewsLine() {
   const news = useNews();
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
-  const seen = useMutation({ mutationFn: () => got(api.PUT("/api/v1/news/seen")), onSuccess: (found) => queries.setQueryData(["news"], found) });
+  const seen = useMutation({
+    mutationFn: () => got(api.PUT("/api/v1/news/seen")),
+    onSuccess: (found) => queries.setQueryData(["news"], found),
+  });
   if (!news.data) return null;
   const { lines, since } = news.data;
-  const when = since === null ? "You have not looked before" : `Since you last looked, ${dayYear(since, "UTC")}`;
-  if (!lines.length) return since === null ? null : <p className="soft" style={{ marginBottom: 6 }}>{when}: nothing new.</p>;
+  const when =
+    since === null ? "You have not looked before" : `Since you last looked, ${dayYear(since, "UTC")}`;
+  if (!lines.length)
+    return since === null ? null : (
+      <p className="soft" style={{ marginBottom: 6 }}>
+        {when}: nothing new.
+      </p>
+    );
   const shown = open ? lines : lines.slice(0, FEW);
   return (
-    <section aria-label="New since you last looked" style={{ borderBottom: "1px solid var(--line)", paddingBottom: 6, marginBottom: 4, display: "flex", gap: 12, alignItems: "start" }}>
+    <section
+      aria-label="New since you last looked"
+      style={{
+        borderBottom: "1px solid var(--line)",
+        paddingBottom: 6,
+        marginBottom: 4,
+        display: "flex",
+        gap: 12,
+        alignItems: "start",
+      }}
+    >
       <p style={{ flex: 1 }}>
-        <strong>{when}:</strong> {lines.length === 1 ? "1 finding is new" : `${lines.length}${lines.length >= 50 ? " and more" : ""} findings are new`}.{" "}
+        <strong>{when}:</strong>{" "}
+        {lines.length === 1
+          ? "1 finding is new"
+          : `${lines.length}${lines.length >= 50 ? " and more" : ""} findings are new`}
+        .{" "}
         {shown.map((line) => (
           <span key={`${line.system} ${line.code}`} style={{ marginRight: 10 }}>
-            <Link to={`/systems/${line.system}/rating?finding=${encodeURIComponent(line.code)}`} title={line.sentence}>
+            <Link
+              to={`/systems/${line.system}/rating?finding=${encodeURIComponent(line.code)}`}
+              title={line.sentence}
+            >
               {line.name}
             </Link>{" "}
             <span className="soft">

@@ -12,12 +12,16 @@ export function Strip({ strip, width, height }: { strip: StripShown; width: numb
     const context = canvas.current && prepare(canvas.current, width, height);
     if (context) drawDays(context, strip.kwh, strip.kinds, width, height, 0.2);
   }, [strip, width, height, mode]);
-  return <canvas ref={canvas} role="img" aria-label={words(strip)} style={{ width, height, display: "block" }} />;
+  return (
+    <canvas ref={canvas} role="img" aria-label={words(strip)} style={{ width, height, display: "block" }} />
+  );
 }
 
 function words(strip: StripShown): string {
   const counts = new Map<string, number>();
   for (const kind of strip.kinds) counts.set(kind, (counts.get(kind) ?? 0) + 1);
-  const parts = [...counts].sort((a, b) => b[1] - a[1]).map(([kind, count]) => `${count} days ${KIND_WORDS[kind]}`);
+  const parts = [...counts]
+    .sort((a, b) => b[1] - a[1])
+    .map(([kind, count]) => `${count} days ${KIND_WORDS[kind]}`);
   return `Year from ${strip.first}: ${parts.join(", ")}`;
 }

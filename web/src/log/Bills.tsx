@@ -28,24 +28,59 @@ interface Fields {
   meter: string | null;
 }
 
-const empty: Fields = { id: null, first: "", last: "", carrier: "electricity", amount: "", unit: "kWh", kwh: "1", cost: "", estimated: false, before: false, note: "", meter: null };
+const empty: Fields = {
+  id: null,
+  first: "",
+  last: "",
+  carrier: "electricity",
+  amount: "",
+  unit: "kWh",
+  kwh: "1",
+  cost: "",
+  estimated: false,
+  before: false,
+  note: "",
+  meter: null,
+};
 
-const asFields = (bill: Bill): Fields => ({ ...bill, amount: String(bill.amount), kwh: String(bill.kwh_per_unit), cost: bill.cost === null ? "" : String(bill.cost) });
+const asFields = (bill: Bill): Fields => ({
+  ...bill,
+  amount: String(bill.amount),
+  kwh: String(bill.kwh_per_unit),
+  cost: bill.cost === null ? "" : String(bill.cost),
+});
 
 const value = (text: string) => Number(text.replace(/\s/g, "").replace(",", "."));
 
 function asTyped(fields: Fields): Typed | string {
   const [amount, kwh, cost] = [fields.amount, fields.kwh, fields.cost].map(value) as [number, number, number];
   if (!fields.amount.trim() || !Number.isFinite(amount)) return `Amount: '${fields.amount}' is no number.`;
-  if (!Number.isFinite(kwh) || kwh <= 0) return `kWh a ${fields.unit}: '${fields.kwh}' is no number above zero.`;
+  if (!Number.isFinite(kwh) || kwh <= 0)
+    return `kWh a ${fields.unit}: '${fields.kwh}' is no number above zero.`;
   if (!Number.isFinite(cost)) return `Cost: '${fields.cost}' is no number.`;
   const { id, first, last, carrier, unit, estimated, before, note, meter } = fields;
-  return { id, first, last, carrier, amount, unit, kwh_per_unit: kwh, cost: fields.cost.trim() ? cost : null, estimated, before, note, meter: carrier.trim().toLowerCase() === "electricity" && !before ? meter : null };
+  return {
+    id,
+    first,
+    last,
+    carrier,
+    amount,
+    unit,
+    kwh_per_unit: kwh,
+    cost: fields.cost.trim() ? cost : null,
+    estimated,
+    before,
+    note,
+    meter: carrier.trim().toLowerCase() === "electricity" && !before ? meter : null,
+  };
 }
 
 export function Bills({ system }: { system: SystemShown }) {
   const params = { params: { path: { pk: system.id } } };
-  const bills = useQuery({ queryKey: ["bills", system.id], queryFn: () => got(api.GET("/api/v1/systems/{pk}/bills", params)) });
+  const bills = useQuery({
+    queryKey: ["bills", system.id],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/bills", params)),
+  });
   const queries = useQueryClient();
   const forget = useForget();
   const [fields, setFields] = useState<Fields>(empty);
@@ -56,7 +91,14 @@ export function Bills({ system }: { system: SystemShown }) {
     onSuccess: (next) => {
       queries.setQueryData(["bills", system.id], next);
       void queries.invalidateQueries({ queryKey: ["history", system.id] });
-      setFields({ ...empty, carrier: fields.carrier, unit: fields.unit, kwh: fields.kwh, before: fields.before, meter: fields.meter });
+      setFields({
+        ...empty,
+        carrier: fields.carrier,
+        unit: fields.unit,
+        kwh: fields.kwh,
+        before: fields.before,
+        meter: fields.meter,
+      });
       if (next.rows.some((one) => one.meter)) forget(system.id);
     },
   });
@@ -64,11 +106,22 @@ export function Bills({ system }: { system: SystemShown }) {
   if (!bills.data) return <Waiting what="the bills" />;
   const { rows, stretches, currency, meters } = bills.data;
   const put = (change: Partial<Fields>) => setFields({ ...fields, ...change });
-  const text = (label: string, name: "first" | "last" | "carrier" | "amount" | "unit" | "kwh" | "cost" | "note", width: number, hint?: string) => (
+  const text = (
+    label: string,
+    name: "first" | "last" | "carrier" | "amount" | "unit" | "kwh" | "cost" | "note",
+    width: number,
+    hint?: string,
+  ) => (
     <label className="cap">
       {label}
       <br />
-      <input type="text" value={fields[name]} placeholder={hint} onChange={(event) => put({ [name]: event.target.value })} style={{ width }} />
+      <input
+        type="text"
+        value={fields[name]}
+        placeholder={hint}
+        onChange={(event) => put({ [name]: event.target.value })}
+        style={{ width }}
+      />
     </label>
   );
   function submit(event: FormEvent) {
@@ -79,7 +132,11 @@ export function Bills({ system }: { system: SystemShown }) {
   }
   return (
     <section style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
-      <form aria-label="A bill" onSubmit={submit} style={{ display: "flex", gap: 6, flexWrap: "wrap", alignItems: "end" }}>
+      <form
+        aria-label="A bill"
+        onSubmit={submit}
+        style={{ display: "flex", gap: 6, flexWrap: "wrap", alignItems: "end" }}
+      >
         {text("First day", "first", 92, "2026-01-14")}
         {text("Last day", "last", 92, "2026-03-12")}
         {text("Of", "carrier", 90)}
@@ -88,16 +145,32 @@ export function Bills({ system }: { system: SystemShown }) {
         {text("kWh in one", "kwh", 60)}
         {text(`Cost${currency ? `, ${currency}` : ""}`, "cost", 70)}
         <label className="cap">
-          <input type="checkbox" checked={fields.estimated} onChange={(event) => put({ estimated: event.target.checked })} /> estimated
+          <input
+            type="checkbox"
+            checked={fields.estimated}
+            onChange={(event) => put({ estimated: event.target.checked })}
+          />{" "}
+          estimated
         </label>
         <label className="cap">
-          <input type="checkbox" checked={fields.before} onChange={(event) => put({ before: event.target.checked })} /> of the heating before
+          <input
+            type="checkbox"
+            checked={fields.before}
+            onChange={(event) => put({ before: event.target.checked })}
+          />{" "}
+          of the heating before
         </label>
         {fields.carrier.trim().toLowerCase() === "electricity" && !fields.before && (
-          <label className="cap" title="A bill of the unit's own meter stands in its sums; one of the whole house says nothing of the unit">
+          <label
+            className="cap"
+            title="A bill of the unit's own meter stands in its sums; one of the whole house says nothing of the unit"
+          >
             Counts
             <br />
-            <select value={fields.meter ?? ""} onChange={(event) => put({ meter: event.target.value || null })}>
+            <select
+              value={fields.meter ?? ""}
+              onChange={(event) => put({ meter: event.target.value || null })}
+            >
               <option value="">the whole house</option>
               {meters.map((name) => (
                 <option key={name} value={name}>
@@ -122,9 +195,20 @@ export function Bills({ system }: { system: SystemShown }) {
           {wrong || (keep.error ?? remove.error)?.message}
         </p>
       )}
-      {!rows.length && <p className="soft">No bills yet. Periods may be of any length; an estimated one is settled by the next that was read.</p>}
+      {!rows.length && (
+        <p className="soft">
+          No bills yet. Periods may be of any length; an estimated one is settled by the next that was read.
+        </p>
+      )}
       {rows.length > 0 && (
-        <div style={{ display: "grid", gridTemplateColumns: "repeat(auto-fit, minmax(480px, 1fr))", gap: 22, alignItems: "start" }}>
+        <div
+          style={{
+            display: "grid",
+            gridTemplateColumns: "repeat(auto-fit, minmax(480px, 1fr))",
+            gap: 22,
+            alignItems: "start",
+          }}
+        >
           <table className="sheet" aria-label="Bills">
             <thead>
               <tr>
@@ -151,12 +235,18 @@ export function Bills({ system }: { system: SystemShown }) {
                     {number(bill.amount, 0)} {bill.unit}
                   </td>
                   <td className="num">{bill.cost === null ? "–" : number(bill.cost, 2)}</td>
-                  <td className={bill.overlap ? "ember" : "soft"}>{bill.overlap ? "holds days of another" : bill.estimated ? "estimated" : ""}</td>
+                  <td className={bill.overlap ? "ember" : "soft"}>
+                    {bill.overlap ? "holds days of another" : bill.estimated ? "estimated" : ""}
+                  </td>
                   <td className="num">
                     <button className="key" onClick={() => setFields(asFields(bill))}>
                       Edit
                     </button>{" "}
-                    <button className="key quiet" aria-label={`Take the bill of ${bill.first} out`} onClick={() => remove.mutate(bill.id)}>
+                    <button
+                      className="key quiet"
+                      aria-label={`Take the bill of ${bill.first} out`}
+                      onClick={() => remove.mutate(bill.id)}
+                    >
                       ×
                     </button>
                   </td>

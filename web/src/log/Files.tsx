@@ -33,7 +33,8 @@ export function Files({ system }: { system: SystemShown }) {
   const drop = (upload: number) => setPreviews((before) => before.filter((one) => one.upload !== upload));
 
   const keep = useMutation({
-    mutationFn: ({ upload, how }: { upload: number; how: Storing }) => got(api.POST("/api/v1/uploads/{pk}/store", { params: { path: { pk: upload } }, body: how })),
+    mutationFn: ({ upload, how }: { upload: number; how: Storing }) =>
+      got(api.POST("/api/v1/uploads/{pk}/store", { params: { path: { pk: upload } }, body: how })),
     onSuccess: (job, { upload }) => {
       drop(upload);
       queries.setQueryData<Job[]>(["jobs", system.id], (before) => [job, ...(before ?? [])]);
@@ -46,7 +47,11 @@ export function Files({ system }: { system: SystemShown }) {
   }
 
   async function storeAll(some: Preview[]) {
-    for (const one of some) await keep.mutateAsync({ upload: one.upload, how: { columns: null, guess: false, rule: "fill", remember: null } });
+    for (const one of some)
+      await keep.mutateAsync({
+        upload: one.upload,
+        how: { columns: null, guess: false, rule: "fill", remember: null },
+      });
   }
 
   const shown = previews.length === 1 ? previews[0] : previews.find((one) => one.upload === open);
@@ -63,13 +68,25 @@ export function Files({ system }: { system: SystemShown }) {
           {keep.error.message}
         </p>
       )}
-      {previews.length > 1 && <Pile system={system} previews={previews} open={open} look={setOpen} storeAll={(some) => void storeAll(some)} forget={forget} busy={keep.isPending || sending !== null} />}
+      {previews.length > 1 && (
+        <Pile
+          system={system}
+          previews={previews}
+          open={open}
+          look={setOpen}
+          storeAll={(some) => void storeAll(some)}
+          forget={forget}
+          busy={keep.isPending || sending !== null}
+        />
+      )}
       {shown && (
         <Look
           key={shown.upload}
           system={system}
           preview={shown}
-          changed={(next) => setPreviews((before) => before.map((one) => (one.upload === next.upload ? next : one)))}
+          changed={(next) =>
+            setPreviews((before) => before.map((one) => (one.upload === next.upload ? next : one)))
+          }
           busy={keep.isPending}
           store={(how) => keep.mutate({ upload: shown.upload, how })}
           forget={() => forget(shown.upload)}
@@ -126,8 +143,15 @@ function Pile({
         </thead>
         <tbody>
           {previews.map((one) => {
-            const lost = one.report?.notes.filter((note) => note.treatment === "left out" || note.treatment === "doubted") ?? [];
-            const said = one.problem ?? (one.already !== null ? "stored already" : lost.map((note) => note.text).join(" ") || "nothing left out or doubted");
+            const lost =
+              one.report?.notes.filter(
+                (note) => note.treatment === "left out" || note.treatment === "doubted",
+              ) ?? [];
+            const said =
+              one.problem ??
+              (one.already !== null
+                ? "stored already"
+                : lost.map((note) => note.text).join(" ") || "nothing left out or doubted");
             return (
               <tr key={one.upload}>
                 <td>{one.name}</td>
@@ -138,7 +162,11 @@ function Pile({
                   <span className="clamp">{said}</span>
                 </td>
                 <td className="num">
-                  <button className="key" aria-expanded={open === one.upload} onClick={() => look(open === one.upload ? null : one.upload)}>
+                  <button
+                    className="key"
+                    aria-expanded={open === one.upload}
+                    onClick={() => look(open === one.upload ? null : one.upload)}
+                  >
                     Look
                   </button>
                 </td>
@@ -155,10 +183,14 @@ function Pile({
 function Weather({ system }: { system: SystemShown }) {
   const params = { params: { path: { pk: system.id } } };
   const queries = useQueryClient();
-  const outdoors = useQuery({ queryKey: ["system", system.id, "weather"], queryFn: () => got(api.GET("/api/v1/systems/{pk}/weather", params)) });
+  const outdoors = useQuery({
+    queryKey: ["system", system.id, "weather"],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/weather", params)),
+  });
   const fetching = useMutation({
     mutationFn: () => got(api.POST("/api/v1/systems/{pk}/weather", params)),
-    onSuccess: (job) => queries.setQueryData<Job[]>(["jobs", system.id], (before) => [job, ...(before ?? [])]),
+    onSuccess: (job) =>
+      queries.setQueryData<Job[]>(["jobs", system.id], (before) => [job, ...(before ?? [])]),
   });
   if (!outdoors.data || system.start === null) return null;
   const { known, reason } = outdoors.data;
@@ -242,7 +274,12 @@ function Drop({ sending, take }: { sending: string | null; take: (files: File[])
       }}
       onDragLeave={() => setOver(false)}
       onDrop={dropped}
-      style={{ border: `1px dashed ${over ? "var(--ember)" : "var(--faint)"}`, background: over ? "var(--ember-wash)" : "var(--sheet)", padding: "18px 16px", borderRadius: 3 }}
+      style={{
+        border: `1px dashed ${over ? "var(--ember)" : "var(--faint)"}`,
+        background: over ? "var(--ember-wash)" : "var(--sheet)",
+        padding: "18px 16px",
+        borderRadius: 3,
+      }}
     >
       <p>
         <strong>{sending ? `Sending and reading ${sending} …` : "Drop a log here, or several"}</strong>{" "}
@@ -255,7 +292,10 @@ function Drop({ sending, take }: { sending: string | null; take: (files: File[])
           </>
         )}
       </p>
-      <p className="soft">CSV from any logger, plain or gzipped; XLSX, ODS, Parquet, Arrow or JSON lines. It is shown first; nothing is stored before you say so.</p>
+      <p className="soft">
+        CSV from any logger, plain or gzipped; XLSX, ODS, Parquet, Arrow or JSON lines. It is shown first;
+        nothing is stored before you say so.
+      </p>
       <input
         ref={input}
         type="file"
@@ -284,9 +324,23 @@ export function Jobs({ system }: { system: SystemShown }) {
   }, [state, jobs.data, forget, system.id]);
   const act = useJobAction(system.id);
   const [hidden, setHidden] = useState<number[]>([]);
-  const recent = (jobs.data ?? []).filter((job, k) => !hidden.includes(job.id) && (!isOver(job) || (k === 0 && (job.finished ?? 0) > Date.now() / 1000 - 3600)));
+  const recent = (jobs.data ?? []).filter(
+    (job, k) =>
+      !hidden.includes(job.id) &&
+      (!isOver(job) || (k === 0 && (job.finished ?? 0) > Date.now() / 1000 - 3600)),
+  );
   return recent.map((job) => (
-    <section key={job.id} className="notice mild" aria-label="Job" data-testid="job" style={job.state === "failed" || job.state === "interrupted" ? { borderLeftColor: "var(--ember)" } : undefined}>
+    <section
+      key={job.id}
+      className="notice mild"
+      aria-label="Job"
+      data-testid="job"
+      style={
+        job.state === "failed" || job.state === "interrupted"
+          ? { borderLeftColor: "var(--ember)" }
+          : undefined
+      }
+    >
       <div style={{ display: "flex", gap: 12, alignItems: "center" }}>
         <strong>{job.title}</strong>
         <span className="soft" role="status" style={{ flex: 1 }}>
@@ -314,7 +368,14 @@ export function Jobs({ system }: { system: SystemShown }) {
         )}
       </div>
       {!isOver(job) && (
-        <div role="progressbar" aria-label={job.title} aria-valuenow={Math.round(job.progress * 100)} aria-valuemin={0} aria-valuemax={100} style={{ height: 4, background: "var(--hair)", marginTop: 6 }}>
+        <div
+          role="progressbar"
+          aria-label={job.title}
+          aria-valuenow={Math.round(job.progress * 100)}
+          aria-valuemin={0}
+          aria-valuemax={100}
+          style={{ height: 4, background: "var(--hair)", marginTop: 6 }}
+        >
           <div style={{ height: 4, width: `${job.progress * 100}%`, background: "var(--ink)" }} />
         </div>
       )}
@@ -331,7 +392,8 @@ function words(job: Job): string {
   if (!isOver(job)) return `${job.doing} …`;
   if (job.state !== "done") return `${job.state}: ${job.message}`;
   if (job.already !== null) return "nothing was added: the same file is stored already.";
-  if (job.turned !== null) return `${job.kind === "undo" ? "taken out" : "put back"}; the figures are worked out anew.`;
+  if (job.turned !== null)
+    return `${job.kind === "undo" ? "taken out" : "put back"}; the figures are worked out anew.`;
   if (job.rows !== null) return `${number(job.rows, 0)} rows stored; the figures are worked out.`;
   return "done.";
 }
@@ -343,9 +405,14 @@ function Imports({ system }: { system: SystemShown }) {
   const turn = useMutation({
     mutationFn: (batch: Import) => {
       const params = { params: { path: { pk: batch.id } } };
-      return got(batch.state === "stored" ? api.POST("/api/v1/imports/{pk}/undo", params) : api.POST("/api/v1/imports/{pk}/redo", params));
+      return got(
+        batch.state === "stored"
+          ? api.POST("/api/v1/imports/{pk}/undo", params)
+          : api.POST("/api/v1/imports/{pk}/redo", params),
+      );
     },
-    onSuccess: (job) => queries.setQueryData<Job[]>(["jobs", system.id], (before) => [job, ...(before ?? [])]),
+    onSuccess: (job) =>
+      queries.setQueryData<Job[]>(["jobs", system.id], (before) => [job, ...(before ?? [])]),
   });
   if (!imports.data) return null;
   return (
@@ -372,7 +439,14 @@ function Imports({ system }: { system: SystemShown }) {
           </thead>
           <tbody>
             {imports.data.map((batch) => (
-              <ImportRow key={batch.id} system={system} batch={batch} open={open === batch.id} toggle={() => setOpen(open === batch.id ? null : batch.id)} turn={() => turn.mutate(batch)} />
+              <ImportRow
+                key={batch.id}
+                system={system}
+                batch={batch}
+                open={open === batch.id}
+                toggle={() => setOpen(open === batch.id ? null : batch.id)}
+                turn={() => turn.mutate(batch)}
+              />
             ))}
           </tbody>
         </table>
@@ -381,7 +455,19 @@ function Imports({ system }: { system: SystemShown }) {
   );
 }
 
-function ImportRow({ system, batch, open, toggle, turn }: { system: SystemShown; batch: Import; open: boolean; toggle: () => void; turn: () => void }) {
+function ImportRow({
+  system,
+  batch,
+  open,
+  toggle,
+  turn,
+}: {
+  system: SystemShown;
+  batch: Import;
+  open: boolean;
+  toggle: () => void;
+  turn: () => void;
+}) {
   const gone = batch.state === "undone";
   return (
     <>

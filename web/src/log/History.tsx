@@ -17,12 +17,18 @@ export function History({ system }: { system: SystemShown }) {
   });
   const turn = useMutation({
     mutationFn: async (one: Change) => {
-      if (one.kind === "by hand") return got(api.POST("/api/v1/changes/{key}/turn", { params: { path: { key: one.key } } }));
+      if (one.kind === "by hand")
+        return got(api.POST("/api/v1/changes/{key}/turn", { params: { path: { key: one.key } } }));
       const path = { params: { path: { pk: one.key } } };
-      return got(one.undone ? api.POST("/api/v1/imports/{pk}/redo", path) : api.POST("/api/v1/imports/{pk}/undo", path));
+      return got(
+        one.undone
+          ? api.POST("/api/v1/imports/{pk}/redo", path)
+          : api.POST("/api/v1/imports/{pk}/undo", path),
+      );
     },
     onSuccess: () => {
-      for (const what of ["history", "sheet", "observations", "bills", "jobs"]) void queries.invalidateQueries({ queryKey: [what, system.id] });
+      for (const what of ["history", "sheet", "observations", "bills", "jobs"])
+        void queries.invalidateQueries({ queryKey: [what, system.id] });
     },
   });
   if (history.isError) return <Trouble error={history.error} again={() => void history.refetch()} />;

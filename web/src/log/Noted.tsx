@@ -19,7 +19,8 @@ export function Noted({ system }: { system: SystemShown }) {
   const [photo, setPhoto] = useState("");
   const remove = useRemove(system.id, "observations");
   const keep = useMutation({
-    mutationFn: (one: { kind: string; time: string; note: string; photo: string }) => got(api.POST("/api/v1/systems/{pk}/observations", { ...params, body: { id: null, ...one } })),
+    mutationFn: (one: { kind: string; time: string; note: string; photo: string }) =>
+      got(api.POST("/api/v1/systems/{pk}/observations", { ...params, body: { id: null, ...one } })),
     onSuccess: (next) => {
       queries.setQueryData(["observations", system.id], next);
       void queries.invalidateQueries({ queryKey: ["history", system.id] });
@@ -47,12 +48,21 @@ export function Noted({ system }: { system: SystemShown }) {
           {noted.data.kinds
             .filter((one) => one.tap && one.kind !== "note")
             .map((one) => (
-              <button key={one.kind} className="key" style={{ minHeight: 34, padding: "4px 14px" }} disabled={keep.isPending} onClick={() => keep.mutate({ kind: one.kind, time: "", note: "", photo: "" })}>
+              <button
+                key={one.kind}
+                className="key"
+                style={{ minHeight: 34, padding: "4px 14px" }}
+                disabled={keep.isPending}
+                onClick={() => keep.mutate({ kind: one.kind, time: "", note: "", photo: "" })}
+              >
                 {one.words}
               </button>
             ))}
         </p>
-        <p className="cap">Keep clear of the fan: it starts by itself. Meltwater freezes on paths; ice is not knocked off a coil.</p>
+        <p className="cap">
+          Keep clear of the fan: it starts by itself. Meltwater freezes on paths; ice is not knocked off a
+          coil.
+        </p>
       </div>
       <form
         style={{ display: "flex", gap: 6, flexWrap: "wrap", alignItems: "end" }}
@@ -75,17 +85,34 @@ export function Noted({ system }: { system: SystemShown }) {
         <label className="cap">
           When, empty for now
           <br />
-          <input type="text" value={time} placeholder={localMinute(Date.now() / 1000, system.zone).replace("T", " ")} onChange={(event) => setTime(event.target.value)} style={{ width: 140 }} />
+          <input
+            type="text"
+            value={time}
+            placeholder={localMinute(Date.now() / 1000, system.zone).replace("T", " ")}
+            onChange={(event) => setTime(event.target.value)}
+            style={{ width: 140 }}
+          />
         </label>
         <label className="cap" style={{ flex: 1, minWidth: 220 }}>
           Note
           <br />
-          <input id="note" type="text" value={note} onChange={(event) => setNote(event.target.value)} style={{ width: "100%" }} />
+          <input
+            id="note"
+            type="text"
+            value={note}
+            onChange={(event) => setNote(event.target.value)}
+            style={{ width: "100%" }}
+          />
         </label>
         <label className="cap">
           Photo, its name
           <br />
-          <input type="text" value={photo} onChange={(event) => setPhoto(event.target.value)} style={{ width: 130 }} />
+          <input
+            type="text"
+            value={photo}
+            onChange={(event) => setPhoto(event.target.value)}
+            style={{ width: 130 }}
+          />
         </label>
         <button className="key main" disabled={keep.isPending} style={{ alignSelf: "flex-end" }}>
           Write down
@@ -97,7 +124,10 @@ export function Noted({ system }: { system: SystemShown }) {
         </p>
       )}
       {noted.data.rows.length === 0 ? (
-        <p className="soft">Nothing noted yet. A defrost that is watched, ice that is left after it, a setting that was changed: one tap keeps the time.</p>
+        <p className="soft">
+          Nothing noted yet. A defrost that is watched, ice that is left after it, a setting that was changed:
+          one tap keeps the time.
+        </p>
       ) : (
         <table className="sheet" aria-label="Noted">
           <thead>
@@ -119,7 +149,11 @@ export function Noted({ system }: { system: SystemShown }) {
                 <td className="soft">{one.photo}</td>
                 <td className="soft">{one.user ?? ""}</td>
                 <td className="num">
-                  <button className="key quiet" aria-label={`Take ${one.words}, ${one.local}, out`} onClick={() => remove.mutate(one.id)}>
+                  <button
+                    className="key quiet"
+                    aria-label={`Take ${one.words}, ${one.local}, out`}
+                    onClick={() => remove.mutate(one.id)}
+                  >
                     ×
                   </button>
                 </td>

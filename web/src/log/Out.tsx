@@ -6,7 +6,13 @@ export function Out({ system, period }: { system: SystemShown; period: Period | 
   const query = (form: string) => new URLSearchParams({ start: period!.from, stop: period!.to, form });
   const keys = (address: (form: string) => string, forms: string[]) =>
     forms.map((form) => (
-      <a key={form} className="key" style={{ textDecoration: "none", marginRight: 6 }} href={address(form)} download>
+      <a
+        key={form}
+        className="key"
+        style={{ textDecoration: "none", marginRight: 6 }}
+        href={address(form)}
+        download
+      >
         {{ parquet: "Parquet", ember: "Archive" }[form] ?? form.toUpperCase()}
       </a>
     ));
@@ -18,17 +24,32 @@ export function Out({ system, period }: { system: SystemShown; period: Period | 
             <h2>
               Readings of {period.from} to {period.to}
             </h2>
-            <p style={{ marginTop: 4 }}>{keys((form) => `/api/v1/systems/${system.id}/readings?${query(form)}`, ["csv", "xlsx", "parquet"])}</p>
+            <p style={{ marginTop: 4 }}>
+              {keys(
+                (form) => `/api/v1/systems/${system.id}/readings?${query(form)}`,
+                ["csv", "xlsx", "parquet"],
+              )}
+            </p>
             <p className="soft">UTC, in °C, W, m³/s and J; imported again they are the same.</p>
           </div>
           <div>
             <h2>Results, day by day and month by month</h2>
-            <p style={{ marginTop: 4 }}>{keys((form) => `/api/v1/systems/${system.id}/results?form=${form}`, ["csv", "xlsx", "parquet"])}</p>
-            <p className="soft">Of the whole record: electricity, heat and COP with U (k = 2), coverage, boundary level, kind of day.</p>
+            <p style={{ marginTop: 4 }}>
+              {keys(
+                (form) => `/api/v1/systems/${system.id}/results?form=${form}`,
+                ["csv", "xlsx", "parquet"],
+              )}
+            </p>
+            <p className="soft">
+              Of the whole record: electricity, heat and COP with U (k = 2), coverage, boundary level, kind of
+              day.
+            </p>
           </div>
           <div>
             <h2>Everything worked out</h2>
-            <p style={{ marginTop: 4 }}>{keys(() => `/api/v1/systems/${system.id}/assessment.json`, ["json"])}</p>
+            <p style={{ marginTop: 4 }}>
+              {keys(() => `/api/v1/systems/${system.id}/assessment.json`, ["json"])}
+            </p>
             <p className="soft">The whole assessment with the description (docs/formats.md).</p>
           </div>
         </>
@@ -36,7 +57,10 @@ export function Out({ system, period }: { system: SystemShown; period: Period | 
       <div>
         <h2>The whole installation</h2>
         <p style={{ marginTop: 4 }}>{keys(() => `/api/v1/systems/${system.id}/archive`, ["ember"])}</p>
-        <p className="soft">Description and its history, readings of each import as Parquet, readings by hand, notes and bills: one zip file that comes in again equal. The Fleet takes it, and gives out all installations as one.</p>
+        <p className="soft">
+          Description and its history, readings of each import as Parquet, readings by hand, notes and bills:
+          one zip file that comes in again equal. The Fleet takes it, and gives out all installations as one.
+        </p>
       </div>
     </section>
   );

@@ -15,11 +15,20 @@ type SheetShown = components["schemas"]["SheetShown"];
 type Row = components["schemas"]["RowShown"];
 type Doubt = components["schemas"]["DoubtShown"];
 
-const typed = (row: Row): Typed => ({ id: row.id, time: row.local, cells: { ...row.cells }, turns: row.turns as Typed["turns"], note: row.note });
+const typed = (row: Row): Typed => ({
+  id: row.id,
+  time: row.local,
+  cells: { ...row.cells },
+  turns: row.turns as Typed["turns"],
+  note: row.note,
+});
 
 export function Sheet({ system }: { system: SystemShown }) {
   const path = { params: { path: { pk: system.id } } };
-  const sheet = useQuery({ queryKey: ["sheet", system.id], queryFn: () => got(api.GET("/api/v1/systems/{pk}/sheet", path)) });
+  const sheet = useQuery({
+    queryKey: ["sheet", system.id],
+    queryFn: () => got(api.GET("/api/v1/systems/{pk}/sheet", path)),
+  });
   const queries = useQueryClient();
   const forget = useForget();
   const begin = useMutation({
@@ -37,7 +46,9 @@ export function Sheet({ system }: { system: SystemShown }) {
       <section style={{ display: "grid", gap: 8, maxWidth: 620, padding: "18px 0" }}>
         <h2>No sheet yet</h2>
         <p>
-          Readings that are taken at displays, meters and gauges go here: a register, or a day&rsquo;s, month&rsquo;s or year&rsquo;s total; temperatures and pressures. Any two of them give a COP with its ±.
+          Readings that are taken at displays, meters and gauges go here: a register, or a day&rsquo;s,
+          month&rsquo;s or year&rsquo;s total; temperatures and pressures. Any two of them give a COP with its
+          ±.
         </p>
         <p>
           <button className="key main" disabled={begin.isPending} onClick={() => begin.mutate()}>
@@ -80,14 +91,20 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
 
   const columns = ["time", ...sheet.series.map((one) => one.name), "note"];
   const same = new Map(stored.map((row) => [row.id, JSON.stringify(row)]));
-  const changed = rows.filter((row) => !isBlank(row) && (row.id === null || same.get(row.id) !== JSON.stringify(row)) && !(row.id !== null && gone.includes(row.id)));
+  const changed = rows.filter(
+    (row) =>
+      !isBlank(row) &&
+      (row.id === null || same.get(row.id) !== JSON.stringify(row)) &&
+      !(row.id !== null && gone.includes(row.id)),
+  );
   const body = { rows: changed, gone };
   const dirty = changed.length > 0 || gone.length > 0;
   const text = useLater(JSON.stringify(body), 250);
   const params = { path: { pk: system.id } };
   const checked = useQuery({
     queryKey: ["sheet", system.id, "check", text],
-    queryFn: () => got(api.POST("/api/v1/systems/{pk}/sheet/check", { params, body: JSON.parse(text) as typeof body })),
+    queryFn: () =>
+      got(api.POST("/api/v1/systems/{pk}/sheet/check", { params, body: JSON.parse(text) as typeof body })),
     enabled: dirty,
     placeholderData: (last) => last,
   });
@@ -124,14 +141,18 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
     const step = { Enter: 1, ArrowDown: 1, ArrowUp: -1 }[event.key];
     if (!step) return;
     event.preventDefault();
-    box.current?.querySelector<HTMLInputElement>(`[data-cell="${row + step}:${columns.indexOf(column)}"]`)?.focus();
+    box.current
+      ?.querySelector<HTMLInputElement>(`[data-cell="${row + step}:${columns.indexOf(column)}"]`)
+      ?.focus();
   };
 
   // What the server says of a row: stored rows by their key, new ones in the order in which they were typed.
   const fresh = shown.rows.filter((one) => one.id === null);
   const news = rows.filter((row) => row.id === null && !isBlank(row));
-  const said = (row: Typed): Row | undefined => (row.id !== null ? shown.rows.find((one) => one.id === row.id) : fresh[news.indexOf(row)]);
-  const settled = !dirty || (text === JSON.stringify(body) && !checked.isFetching && !checked.isPlaceholderData);
+  const said = (row: Typed): Row | undefined =>
+    row.id !== null ? shown.rows.find((one) => one.id === row.id) : fresh[news.indexOf(row)];
+  const settled =
+    !dirty || (text === JSON.stringify(body) && !checked.isFetching && !checked.isPlaceholderData);
   const problems = shown.rows.some((row) => row.problems.length);
   const all = [...rows.filter((row) => row.id !== null || !isBlank(row)), blank()];
 
@@ -139,13 +160,21 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
     <section style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 10 }}>
       <div style={{ display: "flex", gap: 8, alignItems: "baseline" }}>
         <p className="soft" style={{ flex: 1 }}>
-          Type or paste from a spreadsheet. Time by the clock of the installation, <em>2026-01-22 07:30</em>; a whole day&rsquo;s, month&rsquo;s or year&rsquo;s total by <em>2026-01-22</em>, <em>2026-01</em> or <em>2026</em>.
+          Type or paste from a spreadsheet. Time by the clock of the installation, <em>2026-01-22 07:30</em>;
+          a whole day&rsquo;s, month&rsquo;s or year&rsquo;s total by <em>2026-01-22</em>, <em>2026-01</em> or{" "}
+          <em>2026</em>.
         </p>
         <button className="key" disabled={!before.length} onClick={undo}>
           Undo
         </button>
-        <button className="key main" disabled={!dirty || problems || !settled || store.isPending} onClick={() => store.mutate()}>
-          {dirty ? `Store ${changed.length + gone.length} row${changed.length + gone.length > 1 ? "s" : ""}` : "Stored"}
+        <button
+          className="key main"
+          disabled={!dirty || problems || !settled || store.isPending}
+          onClick={() => store.mutate()}
+        >
+          {dirty
+            ? `Store ${changed.length + gone.length} row${changed.length + gone.length > 1 ? "s" : ""}`
+            : "Stored"}
         </button>
       </div>
       {(store.isError || checked.isError) && (
@@ -153,9 +182,22 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
           {(store.error ?? checked.error)?.message}
         </p>
       )}
-      {lost.length > 0 && <p className="notice mild">The sheet has no column {lost.map((one) => `‘${one}’`).join(", ")}; what stood under it was not pasted. Columns are described in Set up, under Readings by hand.</p>}
-      {shown.from_yield && <p className="notice mild">Heat is not read, only environmental yield: it is the heat taken from outdoors, and yield ÷ electricity is COP − 1. Heat is taken as yield + what of the electricity reaches the water; all of it would be an upper bound.</p>}
-      {shown.level_reason && shown.rows.length > 1 && <p className="notice mild">No COP: {shown.level_reason}.</p>}
+      {lost.length > 0 && (
+        <p className="notice mild">
+          The sheet has no column {lost.map((one) => `‘${one}’`).join(", ")}; what stood under it was not
+          pasted. Columns are described in Set up, under Readings by hand.
+        </p>
+      )}
+      {shown.from_yield && (
+        <p className="notice mild">
+          Heat is not read, only environmental yield: it is the heat taken from outdoors, and yield ÷
+          electricity is COP − 1. Heat is taken as yield + what of the electricity reaches the water; all of
+          it would be an upper bound.
+        </p>
+      )}
+      {shown.level_reason && shown.rows.length > 1 && (
+        <p className="notice mild">No COP: {shown.level_reason}.</p>
+      )}
       <div ref={scroll} style={{ overflow: "auto", maxHeight: "max(260px, calc(100vh - 430px))" }}>
         <table ref={box} className="sheet tight" aria-label="Readings by hand">
           <thead style={{ position: "sticky", top: 0, background: "var(--ground)", zIndex: 2 }}>
@@ -201,19 +243,33 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
                 system={system}
                 out={row.id !== null && gone.includes(row.id)}
                 picked={row.id !== null && picked.includes(row.id)}
-                pick={() => row.id !== null && setPicked(picked.includes(row.id) ? picked.filter((one) => one !== row.id) : [...picked.slice(-1), row.id])}
+                pick={() =>
+                  row.id !== null &&
+                  setPicked(
+                    picked.includes(row.id)
+                      ? picked.filter((one) => one !== row.id)
+                      : [...picked.slice(-1), row.id],
+                  )
+                }
                 put={(column, value) => put(at, column, value)}
                 paste={(event, column) => paste(event, at, column)}
                 move={(event, column) => move(event, at, column)}
                 take={(doubt) => {
                   const next = [...rows];
                   const now = next[at]!;
-                  next[at] = doubt.likely !== null ? withCell(now, doubt.column, String(doubt.likely)) : { ...now, turns: { ...now.turns, [doubt.column]: doubt.turn as "new_meter" | "rollover" } };
+                  next[at] =
+                    doubt.likely !== null
+                      ? withCell(now, doubt.column, String(doubt.likely))
+                      : {
+                          ...now,
+                          turns: { ...now.turns, [doubt.column]: doubt.turn as "new_meter" | "rollover" },
+                        };
                   edit(next);
                 }}
                 drop={() => {
                   if (row.id === null) edit(rows.filter((one) => one !== row));
-                  else setGone(gone.includes(row.id) ? gone.filter((one) => one !== row.id) : [...gone, row.id]);
+                  else
+                    setGone(gone.includes(row.id) ? gone.filter((one) => one !== row.id) : [...gone, row.id]);
                 }}
               />
             ))}
@@ -237,7 +293,8 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
 
 function headTitle(one: SheetShown["series"][number]): string {
   if (!one.energy) return one.name;
-  const kept = one.keeps === "register" ? "register" : `the ${one.keeps}'s total, which falls back to zero by design`;
+  const kept =
+    one.keeps === "register" ? "register" : `the ${one.keeps}'s total, which falls back to zero by design`;
   return `${one.name}: ${one.kind.replace("_", " ")}, ${kept}${one.meter ? `, of ${one.meter}` : ""}`;
 }
 
@@ -257,7 +314,21 @@ interface LineProps {
   drop: () => void;
 }
 
-function Line({ at, row, said, columns, system, out, picked, pick, put, paste, move, take, drop }: LineProps) {
+function Line({
+  at,
+  row,
+  said,
+  columns,
+  system,
+  out,
+  picked,
+  pick,
+  put,
+  paste,
+  move,
+  take,
+  drop,
+}: LineProps) {
   const wrong = (column: string) => said?.problems.find((one) => one.column === column);
   const doubt = (column: string) => said?.doubts.find((one) => one.column === column);
   const empty = row.id === null && isBlank(row);
@@ -285,21 +356,44 @@ function Line({ at, row, said, columns, system, out, picked, pick, put, paste, m
       }}
     />
   );
-  const lines = [...(said?.problems ?? []).map((one) => ({ ...one, doubt: null })), ...(said?.doubts ?? []).map((one) => ({ ...one, doubt: one }))];
+  const lines = [
+    ...(said?.problems ?? []).map((one) => ({ ...one, doubt: null })),
+    ...(said?.doubts ?? []).map((one) => ({ ...one, doubt: one })),
+  ];
   return (
     <>
       <tr>
-        <td>{row.id !== null && <input type="checkbox" aria-label={`Row ${at + 1} as an end of a sum`} checked={picked} onChange={pick} />}</td>
+        <td>
+          {row.id !== null && (
+            <input
+              type="checkbox"
+              aria-label={`Row ${at + 1} as an end of a sum`}
+              checked={picked}
+              onChange={pick}
+            />
+          )}
+        </td>
         {columns.map((column, k) => (
           <td key={column} style={{ padding: "1px 3px 1px 0" }}>
             {field(column, k, column !== "time" && column !== "note")}
-            {row.turns[column] && <span className="cap">{row.turns[column] === "new_meter" ? "new meter" : "rolled over"}</span>}
+            {row.turns[column] && (
+              <span className="cap">{row.turns[column] === "new_meter" ? "new meter" : "rolled over"}</span>
+            )}
           </td>
         ))}
-        <Sums reckoning={said?.sum ?? null} why={empty || out ? null : (said?.reason?.sentence ?? null)} system={system} about={row.time} />
+        <Sums
+          reckoning={said?.sum ?? null}
+          why={empty || out ? null : (said?.reason?.sentence ?? null)}
+          system={system}
+          about={row.time}
+        />
         <td className="num">
           {!empty && (
-            <button className="key quiet" aria-label={out ? `Keep row ${at + 1}` : `Take row ${at + 1} out`} onClick={drop}>
+            <button
+              className="key quiet"
+              aria-label={out ? `Keep row ${at + 1}` : `Take row ${at + 1} out`}
+              onClick={drop}
+            >
               {out ? "keep" : "×"}
             </button>
           )}
@@ -315,7 +409,11 @@ function Line({ at, row, said, columns, system, out, picked, pick, put, paste, m
               </span>{" "}
               {one.doubt && (one.doubt.likely !== null || one.doubt.turn !== null) && (
                 <button className="key" onClick={() => take(one.doubt!)}>
-                  {one.doubt.likely !== null ? `Take ${number(one.doubt.likely, decimalsOf(one.doubt.likely))}` : one.doubt.turn === "new_meter" ? "A new meter" : "It rolled over"}
+                  {one.doubt.likely !== null
+                    ? `Take ${number(one.doubt.likely, decimalsOf(one.doubt.likely))}`
+                    : one.doubt.turn === "new_meter"
+                      ? "A new meter"
+                      : "It rolled over"}
                 </button>
               )}
             </td>
@@ -325,9 +423,20 @@ function Line({ at, row, said, columns, system, out, picked, pick, put, paste, m
   );
 }
 
-const decimalsOf = (value: number) => (Number.isInteger(value) ? 0 : Math.min(3, String(value).split(".")[1]?.length ?? 0));
+const decimalsOf = (value: number) =>
+  Number.isInteger(value) ? 0 : Math.min(3, String(value).split(".")[1]?.length ?? 0);
 
-function Sums({ reckoning, why, system, about }: { reckoning: Reckoning | null; why: string | null; system: SystemShown; about: string }) {
+function Sums({
+  reckoning,
+  why,
+  system,
+  about,
+}: {
+  reckoning: Reckoning | null;
+  why: string | null;
+  system: SystemShown;
+  about: string;
+}) {
   if (!reckoning || !reckoning.cop)
     return (
       <td colSpan={3} className="num cap" style={{ whiteSpace: "normal", maxWidth: 240 }}>
@@ -337,13 +446,32 @@ function Sums({ reckoning, why, system, about }: { reckoning: Reckoning | null; 
   const base = { about: `${system.name} · by hand · ${about} · ${reckoning.level}`, reckoning };
   return (
     <>
-      <td className="num">{reckoning.heat ? <HonestFigure unit={false} pm={false} proof={{ ...base, title: "Heat", figure: reckoning.heat }} /> : "–"}</td>
       <td className="num">
-        <HonestFigure unit={false} pm={false} proof={{ ...base, title: "Electricity", figure: reckoning.electricity }} />
+        {reckoning.heat ? (
+          <HonestFigure unit={false} pm={false} proof={{ ...base, title: "Heat", figure: reckoning.heat }} />
+        ) : (
+          "–"
+        )}
+      </td>
+      <td className="num">
+        <HonestFigure
+          unit={false}
+          pm={false}
+          proof={{ ...base, title: "Electricity", figure: reckoning.electricity }}
+        />
       </td>
       <td className="num">
         <strong>
-          <HonestFigure unit={false} pm={false} proof={{ ...base, title: `COP at ${reckoning.level}`, figure: reckoning.cop, formula: copFormula(reckoning) }} />
+          <HonestFigure
+            unit={false}
+            pm={false}
+            proof={{
+              ...base,
+              title: `COP at ${reckoning.level}`,
+              figure: reckoning.cop,
+              formula: copFormula(reckoning),
+            }}
+          />
         </strong>{" "}
         <span className="soft">{plusMinus(reckoning.cop)}</span>
         {reckoning.coverage < 0.995 && <div className="cap">{percent(reckoning.coverage)} known</div>}
@@ -357,10 +485,16 @@ function Between({ system, picked }: { system: SystemShown; picked: number[] }) 
   const [first, last] = picked;
   const found = useQuery({
     queryKey: ["sheet", system.id, "between", first, last],
-    queryFn: () => got(api.GET("/api/v1/systems/{pk}/sheet/between", { params: { path: { pk: system.id }, query: { first: first!, last: last! } } })),
+    queryFn: () =>
+      got(
+        api.GET("/api/v1/systems/{pk}/sheet/between", {
+          params: { path: { pk: system.id }, query: { first: first!, last: last! } },
+        }),
+      ),
     enabled: first !== undefined && last !== undefined,
   });
-  if (last === undefined) return <p className="soft">Tick two rows for the sum between them, at every boundary level.</p>;
+  if (last === undefined)
+    return <p className="soft">Tick two rows for the sum between them, at every boundary level.</p>;
   if (found.isError) return <Trouble error={found.error} />;
   if (!found.data) return <Waiting what="the sum" />;
   return (
@@ -386,7 +520,15 @@ function Between({ system, picked }: { system: SystemShown; picked: number[] }) 
                   <td className="num">{figureText(level.reckoning.heat)}</td>
                   <td className="num">{figureText(level.reckoning.electricity)}</td>
                   <td className="num">
-                    <HonestFigure proof={{ title: `COP at ${level.level}`, about: `${system.name} · by hand`, figure: level.reckoning.cop, reckoning: level.reckoning, formula: copFormula(level.reckoning) }} />
+                    <HonestFigure
+                      proof={{
+                        title: `COP at ${level.level}`,
+                        about: `${system.name} · by hand`,
+                        figure: level.reckoning.cop,
+                        reckoning: level.reckoning,
+                        formula: copFormula(level.reckoning),
+                      }}
+                    />
                   </td>
                 </>
               ) : (

@@ -10,7 +10,8 @@ export interface Typed {
 
 export const blank = (): Typed => ({ id: null, time: "", cells: {}, turns: {}, note: "" });
 
-export const isBlank = (row: Typed) => !row.time.trim() && !row.note.trim() && Object.values(row.cells).every((cell) => !cell.trim());
+export const isBlank = (row: Typed) =>
+  !row.time.trim() && !row.note.trim() && Object.values(row.cells).every((cell) => !cell.trim());
 
 /** The text of a cell. column : "time", "note" or a series. */
 export function cellOf(row: Typed, column: string): string {
@@ -62,7 +63,11 @@ const folded = (text: string) =>
 
 /** For each pasted column the column of the sheet that its header names, if the first row is a header. */
 function headed(first: string[], columns: string[]): (string | null)[] | null {
-  const found = first.map((header) => columns.find((column) => folded(column) === folded(header)) ?? (/^(date|time|day|when|zeit|datum)\b/.test(folded(header)) ? "time" : null));
+  const found = first.map(
+    (header) =>
+      columns.find((column) => folded(column) === folded(header)) ??
+      (/^(date|time|day|when|zeit|datum)\b/.test(folded(header)) ? "time" : null),
+  );
   const named = found.filter((column) => column !== null).length;
   return named >= 2 || (named === 1 && first.length === 1) ? found : null;
 }
@@ -70,14 +75,21 @@ function headed(first: string[], columns: string[]): (string | null)[] | null {
 /** Headers of a paste that name no column of the sheet, so that what stands under them is left out. */
 export function leftOut(columns: string[], text: string): string[] {
   const first = matrix(text)[0] ?? [];
-  return headed(first, columns)?.flatMap((column, k) => (column === null && first[k] ? [first[k]] : [])) ?? [];
+  return (
+    headed(first, columns)?.flatMap((column, k) => (column === null && first[k] ? [first[k]] : [])) ?? []
+  );
 }
 
 /**
  * The rows after a paste. at : row and column where it begins; below the last row new ones are added.
  * A first row that names the columns says which is which; columns without a name of the sheet are left out.
  */
-export function pasted(rows: Typed[], columns: string[], at: { row: number; column: string }, text: string): Typed[] {
+export function pasted(
+  rows: Typed[],
+  columns: string[],
+  at: { row: number; column: string },
+  text: string,
+): Typed[] {
   const cells = matrix(text);
   if (!cells.length) return rows;
   const heads = headed(cells[0]!, columns);

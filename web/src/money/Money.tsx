@@ -25,23 +25,44 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
             {found.level ? `heat and COP at ${found.level}; ` : ""}cost of all metered electricity
           </span>
         </h1>
-        <a className="key" style={{ textDecoration: "none" }} href={`/api/v1/systems/${system.id}/money.csv?${query}`} download>
+        <a
+          className="key"
+          style={{ textDecoration: "none" }}
+          href={`/api/v1/systems/${system.id}/money.csv?${query}`}
+          download
+        >
           CSV
         </a>
       </header>
-      {!found.currency && <p className="notice mild">No tariff is described, so there is no cost. Add `tariff` to the description.</p>}
+      {!found.currency && (
+        <p className="notice mild">
+          No tariff is described, so there is no cost. Add `tariff` to the description.
+        </p>
+      )}
       <Months system={system} found={found} />
       {found.carbon && (
         <p>
-          Carbon of the electricity: <HonestFigure proof={{ title: "Carbon", about: `${system.name} · ${found.local}`, figure: found.carbon, formula: `electricity × ${found.carbon_by}` }} /> CO₂, at {found.carbon_by}.
+          Carbon of the electricity:{" "}
+          <HonestFigure
+            proof={{
+              title: "Carbon",
+              about: `${system.name} · ${found.local}`,
+              figure: found.carbon,
+              formula: `electricity × ${found.carbon_by}`,
+            }}
+          />{" "}
+          CO₂, at {found.carbon_by}.
         </p>
       )}
       {found.total.cost && (
         <p className="soft">
-          Prices, {found.currency} a kWh: {found.bands.map((band, k) => `${band} ${found.prices[k]}`).join(" · ")}; standing charge{" "}
-          {number(found.total.cost.standing, 2)} in the period. {percent(found.total.cost.covered)} of the time is metered; energy money is for that share
-          only.
-          {!found.hours_known && found.bands.length > 1 && " Readings so far apart do not tell the hours: without a described share of each price (Set up: tariff) the cost lies between the lowest and the highest."}
+          Prices, {found.currency} a kWh:{" "}
+          {found.bands.map((band, k) => `${band} ${found.prices[k]}`).join(" · ")}; standing charge{" "}
+          {number(found.total.cost.standing, 2)} in the period. {percent(found.total.cost.covered)} of the
+          time is metered; energy money is for that share only.
+          {!found.hours_known &&
+            found.bands.length > 1 &&
+            " Readings so far apart do not tell the hours: without a described share of each price (Set up: tariff) the cost lies between the lowest and the highest."}
         </p>
       )}
     </div>
@@ -79,7 +100,14 @@ function Months({ system, found }: { system: SystemShown; found: MoneyShown }) {
       </thead>
       <tbody>
         {[...found.months, found.total].map((month) => (
-          <Row key={month.name} system={system} found={found} month={month} most={most} total={month === found.total} />
+          <Row
+            key={month.name}
+            system={system}
+            found={found}
+            month={month}
+            most={most}
+            total={month === found.total}
+          />
         ))}
       </tbody>
     </table>
@@ -88,21 +116,88 @@ function Months({ system, found }: { system: SystemShown; found: MoneyShown }) {
 
 function name(month: Month): string {
   if (month.name === "all") return "All";
-  return new Date(`${month.name}-15T12:00:00Z`).toLocaleDateString("en-GB", { month: "short", year: "numeric", timeZone: "UTC" });
+  return new Date(`${month.name}-15T12:00:00Z`).toLocaleDateString("en-GB", {
+    month: "short",
+    year: "numeric",
+    timeZone: "UTC",
+  });
 }
 
-function Row({ system, found, month, most, total }: { system: SystemShown; found: MoneyShown; month: Month; most: number; total: boolean }) {
+function Row({
+  system,
+  found,
+  month,
+  most,
+  total,
+}: {
+  system: SystemShown;
+  found: MoneyShown;
+  month: Month;
+  most: number;
+  total: boolean;
+}) {
   const { reckoning, cost } = month;
   const about = `${system.name} · ${total ? found.local : name(month)}`;
   const band = (named: string) => cost?.bands.find((one) => one.band === named);
   return (
     <tr className={total ? "total" : undefined}>
       <td>{name(month)}</td>
-      <td className="num">{reckoning?.heat ? <HonestFigure unit={false} proof={{ title: "Heat", about, figure: reckoning.heat, reckoning, from: originOf(system, reckoning, "heat") }} /> : "–"}</td>
-      <td className="num">{reckoning ? <HonestFigure unit={false} proof={{ title: "Electricity", about, figure: reckoning.electricity, reckoning, from: originOf(system, reckoning, "electricity") }} /> : month.electricity ? <HonestFigure unit={false} proof={{ title: "Electricity", about, figure: month.electricity, formula: "all metered electricity, whatever the heat does" }} /> : "–"}</td>
+      <td className="num">
+        {reckoning?.heat ? (
+          <HonestFigure
+            unit={false}
+            proof={{
+              title: "Heat",
+              about,
+              figure: reckoning.heat,
+              reckoning,
+              from: originOf(system, reckoning, "heat"),
+            }}
+          />
+        ) : (
+          "–"
+        )}
+      </td>
       <td className="num">
         {reckoning ? (
-          <HonestFigure proof={{ title: `COP at ${reckoning.level}`, about, figure: reckoning.cop, formula: copFormula(reckoning), reckoning, from: originOf(system, reckoning, "COP"), why: reckoning.reason?.sentence }} none="none" />
+          <HonestFigure
+            unit={false}
+            proof={{
+              title: "Electricity",
+              about,
+              figure: reckoning.electricity,
+              reckoning,
+              from: originOf(system, reckoning, "electricity"),
+            }}
+          />
+        ) : month.electricity ? (
+          <HonestFigure
+            unit={false}
+            proof={{
+              title: "Electricity",
+              about,
+              figure: month.electricity,
+              formula: "all metered electricity, whatever the heat does",
+            }}
+          />
+        ) : (
+          "–"
+        )}
+      </td>
+      <td className="num">
+        {reckoning ? (
+          <HonestFigure
+            proof={{
+              title: `COP at ${reckoning.level}`,
+              about,
+              figure: reckoning.cop,
+              formula: copFormula(reckoning),
+              reckoning,
+              from: originOf(system, reckoning, "COP"),
+              why: reckoning.reason?.sentence,
+            }}
+            none="none"
+          />
         ) : (
           "–"
         )}
@@ -116,7 +211,17 @@ function Row({ system, found, month, most, total }: { system: SystemShown; found
       {found.currency && (
         <>
           <td style={{ verticalAlign: "middle" }}>
-            {!total && cost && <div aria-hidden style={{ height: 8, width: `${(cost.total.value / most) * 100}%`, background: "var(--day-rated)", marginLeft: "auto" }} />}
+            {!total && cost && (
+              <div
+                aria-hidden
+                style={{
+                  height: 8,
+                  width: `${(cost.total.value / most) * 100}%`,
+                  background: "var(--day-rated)",
+                  marginLeft: "auto",
+                }}
+              />
+            )}
           </td>
           <td className="num">
             {cost ? (
@@ -126,7 +231,12 @@ function Row({ system, found, month, most, total }: { system: SystemShown; found
                   title: "Cost",
                   about,
                   figure: cost.total,
-                  formula: [...cost.bands.map((one) => `${figureText(one.electricity, 1)} kWh × ${one.price} (${one.band})`), `${number(cost.standing, 2)} standing charge`].join(" + "),
+                  formula: [
+                    ...cost.bands.map(
+                      (one) => `${figureText(one.electricity, 1)} kWh × ${one.price} (${one.band})`,
+                    ),
+                    `${number(cost.standing, 2)} standing charge`,
+                  ].join(" + "),
                   notes: [`${percent(cost.covered)} of the time is metered.`],
                 }}
               />

@@ -22,7 +22,9 @@ export class Broken extends Component<Props, { error: Error | null }> {
 
   render() {
     if (!this.state.error) return this.props.children;
-    const said = new Error(`This screen failed (${this.state.error.message}). That is a fault of the program; nothing that was stored is lost. Try again, or load the page anew.`);
+    const said = new Error(
+      `This screen failed (${this.state.error.message}). That is a fault of the program; nothing that was stored is lost. Try again, or load the page anew.`,
+    );
     return <Trouble error={said} again={() => this.setState({ error: null })} />;
   }
 }

@@ -13,14 +13,16 @@ export interface Fact {
 export function Facts({ facts }: { facts: (Fact | null)[] }) {
   return (
     <dl style={{ display: "flex", flexWrap: "wrap", gap: "6px 26px", margin: 0 }}>
-      {facts.filter((one): one is Fact => one !== null).map((fact) => (
-        <div key={fact.name}>
-          <dt className="cap">{fact.name}</dt>
-          <dd style={{ margin: 0 }} className={fact.ember ? "ember" : undefined}>
-            <strong>{fact.value}</strong> {fact.note && <span className="soft">{fact.note}</span>}
-          </dd>
-        </div>
-      ))}
+      {facts
+        .filter((one): one is Fact => one !== null)
+        .map((fact) => (
+          <div key={fact.name}>
+            <dt className="cap">{fact.name}</dt>
+            <dd style={{ margin: 0 }} className={fact.ember ? "ember" : undefined}>
+              <strong>{fact.value}</strong> {fact.note && <span className="soft">{fact.note}</span>}
+            </dd>
+          </div>
+        ))}
     </dl>
   );
 }

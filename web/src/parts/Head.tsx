@@ -14,7 +14,12 @@ export function Head({ system, period }: { system: SystemShown; period: Period |
     <header className="head">
       <div className="line">
         <h1 className="grow" style={{ flex: "0 1 auto" }}>
-          <button className="figure" onClick={frame.find} title="Find another installation ( / )" style={{ fontWeight: 650 }}>
+          <button
+            className="figure"
+            onClick={frame.find}
+            title="Find another installation ( / )"
+            style={{ fontWeight: 650 }}
+          >
             {system.name} <span aria-hidden>▾</span>
           </button>
         </h1>
@@ -30,13 +35,25 @@ export function Head({ system, period }: { system: SystemShown; period: Period |
                 </button>
               ))}
             </div>
-            <button className="key" aria-label="Previous" title="Previous ( [ )" disabled={period.from <= period.first} onClick={() => period.shift(-1)}>
+            <button
+              className="key"
+              aria-label="Previous"
+              title="Previous ( [ )"
+              disabled={period.from <= period.first}
+              onClick={() => period.shift(-1)}
+            >
               ‹
             </button>
             <strong style={{ minWidth: 150, textAlign: "center" }} data-testid="period">
               {periodText(period, system.zone)}
             </strong>
-            <button className="key" aria-label="Next" title="Next ( ] )" disabled={period.to >= period.last} onClick={() => period.shift(1)}>
+            <button
+              className="key"
+              aria-label="Next"
+              title="Next ( ] )"
+              disabled={period.to >= period.last}
+              onClick={() => period.shift(1)}
+            >
               ›
             </button>
           </>
@@ -46,7 +63,11 @@ export function Head({ system, period }: { system: SystemShown; period: Period |
           ?
         </button>
       </div>
-      {period && system.days ? <SeasonRibbon days={system.days} zone={system.zone} period={period} /> : <div style={{ height: 10 }} />}
+      {period && system.days ? (
+        <SeasonRibbon days={system.days} zone={system.zone} period={period} />
+      ) : (
+        <div style={{ height: 10 }} />
+      )}
     </header>
   );
 }

@@ -38,7 +38,14 @@ export interface Origin {
 /** Where a figure of a Reckoning comes from. */
 export function originOf(system: { id: number; zone: string }, reckoning: Reckoning, what: string): Origin {
   const local = (instant: number) => localMinute(instant, system.zone);
-  return { system: system.id, zone: system.zone, start: local(reckoning.start), stop: local(reckoning.stop), level: reckoning.level, what };
+  return {
+    system: system.id,
+    zone: system.zone,
+    start: local(reckoning.start),
+    stop: local(reckoning.stop),
+    level: reckoning.level,
+    what,
+  };
 }
 
 /** The whole sum of a period as plain text. */
@@ -60,7 +67,13 @@ export function ProofProvider({ children }: { children: ReactNode }) {
         anchor="right"
         open={proof !== null}
         onClose={() => setProof(null)}
-        slotProps={{ paper: { "aria-label": "Proof sheet", role: "dialog", sx: { width: 520, maxWidth: "92vw", p: "14px 18px" } } }}
+        slotProps={{
+          paper: {
+            "aria-label": "Proof sheet",
+            role: "dialog",
+            sx: { width: 520, maxWidth: "92vw", p: "14px 18px" },
+          },
+        }}
       >
         {proof && <Sheet proof={proof} close={() => setProof(null)} />}
       </Drawer>
@@ -72,15 +85,20 @@ export function ProofProvider({ children }: { children: ReactNode }) {
 export function copFormula(reckoning: Reckoning): string | undefined {
   const { heat, electricity, cop } = reckoning;
   if (!heat || !cop) return undefined;
-  const [what, moved] = heat.value < 0 ? ["EER = Σ heat taken out", { ...heat, value: -heat.value }] : ["COP = Σ heat", heat];
+  const [what, moved] =
+    heat.value < 0 ? ["EER = Σ heat taken out", { ...heat, value: -heat.value }] : ["COP = Σ heat", heat];
   return `${what} ÷ Σ electricity = ${figureText(moved, 2)} kWh ÷ ${figureText(electricity, 2)} kWh = ${figureText(cop)}`;
 }
 
 function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
   const { figure, from } = proof;
   // A figure that came without its sum (the fleet's) fetches it.
-  const span = useSpan(from?.system ?? 0, from && !proof.reckoning ? { start: from.start, stop: from.stop } : null);
-  const reckoning = proof.reckoning ?? span.data?.levels.find((one) => one.level === from?.level)?.reckoning ?? null;
+  const span = useSpan(
+    from?.system ?? 0,
+    from && !proof.reckoning ? { start: from.start, stop: from.stop } : null,
+  );
+  const reckoning =
+    proof.reckoning ?? span.data?.levels.find((one) => one.level === from?.level)?.reckoning ?? null;
   const text = proof.text ?? (from ? textOf(from) : undefined);
   return (
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14 }}>
@@ -100,7 +118,8 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
       </header>
       {figure ? (
         <p>
-          <span className="cop">{figureText(figure)}</span> {plusMinus(figure)} {figure.unit} <span className="soft">k = 2</span>
+          <span className="cop">{figureText(figure)}</span> {plusMinus(figure)} {figure.unit}{" "}
+          <span className="soft">k = 2</span>
         </p>
       ) : (
         <p className="ember">None: {proof.why ?? "it cannot be stated"}.</p>
@@ -129,7 +148,10 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
 
 export function Inputs({ reckoning, from }: { reckoning: Reckoning; from?: Origin }) {
   const lines = [...reckoning.heat_lines, ...reckoning.electricity_lines];
-  const meters = [...reckoning.heat_meters, ...reckoning.electricity_lines.map((line) => line.name.replace(/^less /, ""))];
+  const meters = [
+    ...reckoning.heat_meters,
+    ...reckoning.electricity_lines.map((line) => line.name.replace(/^less /, "")),
+  ];
   return (
     <section>
       <h3>What is in it</h3>
@@ -141,7 +163,8 @@ export function Inputs({ reckoning, from }: { reckoning: Reckoning; from?: Origi
                 {cap(line.name)} {line.loads && <span className="soft">{line.loads}</span>}
               </td>
               <td className="num">
-                {figureText(line.energy)} <span className="soft">{line.energy.U > 0 && plusMinus(line.energy)} kWh</span>
+                {figureText(line.energy)}{" "}
+                <span className="soft">{line.energy.U > 0 && plusMinus(line.energy)} kWh</span>
               </td>
             </tr>
           ))}
@@ -165,7 +188,8 @@ export function Inputs({ reckoning, from }: { reckoning: Reckoning; from?: Origi
             <tr>
               <td>Electricity while off or on standby, in it</td>
               <td className="num">
-                {figureText(reckoning.standby)} <span className="soft">{plusMinus(reckoning.standby)} kWh</span>
+                {figureText(reckoning.standby)}{" "}
+                <span className="soft">{plusMinus(reckoning.standby)} kWh</span>
               </td>
             </tr>
           )}
@@ -173,7 +197,8 @@ export function Inputs({ reckoning, from }: { reckoning: Reckoning; from?: Origi
             <tr>
               <td>Gross, defrosts left out on both sides</td>
               <td className="num">
-                {figureText(reckoning.gross_cop)} <span className="soft">{plusMinus(reckoning.gross_cop)}</span>
+                {figureText(reckoning.gross_cop)}{" "}
+                <span className="soft">{plusMinus(reckoning.gross_cop)}</span>
               </td>
             </tr>
           )}
@@ -211,7 +236,14 @@ export function WhereFrom({ figure }: { figure: Figure }) {
                   </td>
                   <td>
                     <div style={{ display: "flex", alignItems: "center", gap: 6, paddingLeft: 10 }}>
-                      <div aria-hidden style={{ height: 8, width: `${Math.max(1, line.share * 110)}px`, background: line.random ? "var(--day-rated)" : "var(--soft)" }} />
+                      <div
+                        aria-hidden
+                        style={{
+                          height: 8,
+                          width: `${Math.max(1, line.share * 110)}px`,
+                          background: line.random ? "var(--day-rated)" : "var(--soft)",
+                        }}
+                      />
                       <span className="cap">{line.share < 0.005 ? "< 1 %" : percent(line.share)}</span>
                     </div>
                   </td>
@@ -220,8 +252,9 @@ export function WhereFrom({ figure }: { figure: Figure }) {
             </tbody>
           </table>
           <p className="cap" style={{ marginTop: 4 }}>
-            U with k = 2; parts add by their squares, the bars show the shares. Systematic ± {number(budget.systematic, digits)}, random ± {number(budget.random, digits)}: only the
-            random part shrinks with time, only the systematic one cancels between figures of the same meter.
+            U with k = 2; parts add by their squares, the bars show the shares. Systematic ±{" "}
+            {number(budget.systematic, digits)}, random ± {number(budget.random, digits)}: only the random
+            part shrinks with time, only the systematic one cancels between figures of the same meter.
           </p>
           {budget.pays && budget.pays_U !== null && (
             <p style={{ marginTop: 4 }}>
@@ -242,7 +275,9 @@ function Pin({ from }: { from: Origin }) {
   const [said, setSaid] = useState("");
   async function make() {
     try {
-      const { key } = await got(api.POST("/api/v1/systems/{pk}/proofs", { params: { path: { pk: system } }, body: asked }));
+      const { key } = await got(
+        api.POST("/api/v1/systems/{pk}/proofs", { params: { path: { pk: system } }, body: asked }),
+      );
       setAddress(`${window.location.origin}/proofs/${key}`);
       setSaid("It keeps this figure with its sum, and says so if the data change.");
     } catch (error) {
@@ -292,7 +327,17 @@ export function Copy({ address }: { address: string }) {
       <span role="status" className="cap">
         {said}
       </span>
-      <pre style={{ font: "11px/1.35 monospace", overflow: "auto", border: "1px solid var(--hair)", padding: 8, marginTop: 8 }} tabIndex={0} aria-label="The sum as text">
+      <pre
+        style={{
+          font: "11px/1.35 monospace",
+          overflow: "auto",
+          border: "1px solid var(--hair)",
+          padding: 8,
+          marginTop: 8,
+        }}
+        tabIndex={0}
+        aria-label="The sum as text"
+      >
         {text}
       </pre>
     </section>
@@ -302,7 +347,17 @@ export function Copy({ address }: { address: string }) {
 export const cap = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** A result: value, ± U, and a way to what it stands on. The one component for a figure. */
-export function HonestFigure({ proof, none = "–", unit = true, pm = true }: { proof: Proof; none?: string; unit?: boolean; pm?: boolean }) {
+export function HonestFigure({
+  proof,
+  none = "–",
+  unit = true,
+  pm = true,
+}: {
+  proof: Proof;
+  none?: string;
+  unit?: boolean;
+  pm?: boolean;
+}) {
   const open = useProof();
   const { figure } = proof;
   return (

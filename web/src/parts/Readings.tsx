@@ -12,7 +12,13 @@ export function Readings({ from, meters }: { from: Origin; meters: string[] }) {
     <div style={{ marginTop: 6 }} className="noprint">
       <span className="cap">Readings of </span>
       {meters.map((name) => (
-        <button key={name} className="key" aria-expanded={meter === name} style={{ marginRight: 6 }} onClick={() => setMeter(meter === name ? null : name)}>
+        <button
+          key={name}
+          className="key"
+          aria-expanded={meter === name}
+          style={{ marginRight: 6 }}
+          onClick={() => setMeter(meter === name ? null : name)}
+        >
           {name}
         </button>
       ))}
@@ -26,7 +32,12 @@ function Table({ from, meter }: { from: Origin; meter: string }) {
   const { system, start, stop } = from;
   const found = useQuery({
     queryKey: ["system", system, "behind", start, stop, meter, page],
-    queryFn: () => got(api.GET("/api/v1/systems/{pk}/behind", { params: { path: { pk: system }, query: { start, stop, meter, page } } })),
+    queryFn: () =>
+      got(
+        api.GET("/api/v1/systems/{pk}/behind", {
+          params: { path: { pk: system }, query: { start, stop, meter, page } },
+        }),
+      ),
     placeholderData: keepPreviousData,
   });
   if (found.isError) return <p className="notice">{found.error.message}</p>;
@@ -37,7 +48,12 @@ function Table({ from, meter }: { from: Origin; meter: string }) {
       <p className="cap">
         {method}: {formula}.
       </p>
-      <div style={{ overflow: "auto", maxHeight: 300, border: "1px solid var(--hair)" }} tabIndex={0} role="region" aria-label={`Readings of ${meter}`}>
+      <div
+        style={{ overflow: "auto", maxHeight: 300, border: "1px solid var(--hair)" }}
+        tabIndex={0}
+        role="region"
+        aria-label={`Readings of ${meter}`}
+      >
         <Cells found={found.data} zone={from.zone} />
       </div>
       <p style={{ display: "flex", gap: 8, alignItems: "center", marginTop: 4 }}>
@@ -59,7 +75,8 @@ function Table({ from, meter }: { from: Origin; meter: string }) {
 }
 
 function Cells({ found, zone }: { found: Shown; zone: string }) {
-  const text = (value: number | null | undefined, digits: number) => (value === null || value === undefined ? "–" : number(value, digits));
+  const text = (value: number | null | undefined, digits: number) =>
+    value === null || value === undefined ? "–" : number(value, digits);
   return (
     <table className="sheet tight" style={{ fontSize: 11 }}>
       <thead>
@@ -94,7 +111,9 @@ function Cells({ found, zone }: { found: Shown; zone: string }) {
               return (
                 <td key={one.channel} className="num">
                   {text(logged, digits)}
-                  {now !== undefined && now !== logged && <span className="ember"> → {text(now, digits)}</span>}
+                  {now !== undefined && now !== logged && (
+                    <span className="ember"> → {text(now, digits)}</span>
+                  )}
                 </td>
               );
             })}

@@ -7,7 +7,18 @@ import { useFleet, useMe, useRenew, useSpan, type Stretch } from "../api/hooks";
 import { useKeys } from "../app/keys";
 import { useSettings } from "../app/settings";
 import { cap, copFormula, Copy, HonestFigure, originOf, textOf, useProof, type Proof } from "./Proof";
-import { clock, dayYear, duration, figureText, inUnit, localMinute, number, percent, plusMinus, shownIn } from "./numbers";
+import {
+  clock,
+  dayYear,
+  duration,
+  figureText,
+  inUnit,
+  localMinute,
+  number,
+  percent,
+  plusMinus,
+  shownIn,
+} from "./numbers";
 
 /** The level of the URL, else the widest that can be computed. */
 export function useLevel(levels: Level[] | undefined): [string | null, (level: string) => void] {
@@ -41,7 +52,9 @@ export function ReckoningPanel({
   const span = useSpan(system.id, stretch);
   const [level, setLevel] = useLevel(span.data?.levels);
   const keys = Object.fromEntries(
-    (span.data?.levels ?? []).filter((l) => l.reckoning).map((l) => [l.level.slice(1), () => setLevel(l.level)]),
+    (span.data?.levels ?? [])
+      .filter((l) => l.reckoning)
+      .map((l) => [l.level.slice(1), () => setLevel(l.level)]),
   );
   useKeys(keys);
   return (
@@ -69,7 +82,17 @@ export function titleOf(span: { start: number; stop: number }, zone: string): st
   return first === last ? first : `${first} – ${last}`;
 }
 
-function Sum({ system, span, level, setLevel }: { system: SystemShown; span: SpanFigures; level: string | null; setLevel: (level: string) => void }) {
+function Sum({
+  system,
+  span,
+  level,
+  setLevel,
+}: {
+  system: SystemShown;
+  span: SpanFigures;
+  level: string | null;
+  setLevel: (level: string) => void;
+}) {
   const chosen = span.levels.find((one) => one.level === level);
   const reckoning = chosen?.reckoning ?? null;
   return (
@@ -85,13 +108,23 @@ function Sum({ system, span, level, setLevel }: { system: SystemShown; span: Spa
         </div>
       )}
       {reckoning ? (
-        <Fraction system={system} span={span} reckoning={reckoning} words={chosen?.words ?? ""} whole={chosen?.whole ?? null} />
+        <Fraction
+          system={system}
+          span={span}
+          reckoning={reckoning}
+          words={chosen?.words ?? ""}
+          whole={chosen?.whole ?? null}
+        />
       ) : (
         <p className="notice" style={{ margin: "8px 0" }}>
           No sum: no boundary level can be computed from these meters: {span.no_sum?.sentence}
         </p>
       )}
-      {span.doubts.length > 0 ? <Doubts system={system} span={span} /> : <Trusted system={system} span={span} />}
+      {span.doubts.length > 0 ? (
+        <Doubts system={system} span={span} />
+      ) : (
+        <Trusted system={system} span={span} />
+      )}
       <Stepper levels={span.levels} level={level} setLevel={setLevel} />
       <Beside system={system} span={span} reckoning={reckoning} />
       <Text system={system} span={span} />
@@ -99,16 +132,34 @@ function Sum({ system, span, level, setLevel }: { system: SystemShown; span: Spa
   );
 }
 
-function Fraction({ system, span, reckoning, words, whole }: { system: SystemShown; span: SpanFigures; reckoning: Reckoning; words: string; whole: Figure | null }) {
+function Fraction({
+  system,
+  span,
+  reckoning,
+  words,
+  whole,
+}: {
+  system: SystemShown;
+  span: SpanFigures;
+  reckoning: Reckoning;
+  words: string;
+  whole: Figure | null;
+}) {
   const { units } = useSettings();
   const me = useMe();
   const heatIn = shownIn(me.data?.units ?? [], "kWh", units);
   const about = `${system.name} · ${span.local} · ${reckoning.level}, ${words}`;
-  const notes = [...span.corrections.map((said) => `Corrected: ${said}`), ...reckoning.left_out.map((l) => `Left out: ${l.reason}, ${duration(l.seconds)}`)];
+  const notes = [
+    ...span.corrections.map((said) => `Corrected: ${said}`),
+    ...reckoning.left_out.map((l) => `Left out: ${l.reason}, ${duration(l.seconds)}`),
+  ];
   const from = (what: string) => originOf(system, reckoning, what);
   const base = { about, reckoning, notes: [...notes, `Metering: ${span.trust.words}.`], from: from("sum") };
   const both = [...reckoning.heat_lines, ...reckoning.electricity_lines].map((line) => line.energy);
-  const decimals = Math.max(0, ...[reckoning.heat, reckoning.electricity].flatMap((figure) => (figure ? [figure.decimals ?? 2] : [])));
+  const decimals = Math.max(
+    0,
+    ...[reckoning.heat, reckoning.electricity].flatMap((figure) => (figure ? [figure.decimals ?? 2] : [])),
+  );
   const value = (amount: number) => number(amount, both.length ? decimals : 2);
   const line = (title: string, proof: Proof, amount: number, sum = false) => (
     <tr key={title} className={sum ? "sum" : undefined}>
@@ -124,9 +175,19 @@ function Fraction({ system, span, reckoning, words, whole }: { system: SystemSho
       <table className="rows" aria-label="The sum">
         <tbody>
           {reckoning.heat_lines.map((item) =>
-            line(item.name, { ...base, title: cap(item.name), figure: item.energy, formula: `Σ ${reckoning.method} while ${item.name}` }, item.energy.value),
+            line(
+              item.name,
+              {
+                ...base,
+                title: cap(item.name),
+                figure: item.energy,
+                formula: `Σ ${reckoning.method} while ${item.name}`,
+              },
+              item.energy.value,
+            ),
           )}
-          {reckoning.heat && line("Heat", { ...base, title: "Heat", figure: reckoning.heat }, reckoning.heat.value, true)}
+          {reckoning.heat &&
+            line("Heat", { ...base, title: "Heat", figure: reckoning.heat }, reckoning.heat.value, true)}
           {!reckoning.heat && (
             <tr className="sum">
               <td>Heat</td>
@@ -136,18 +197,50 @@ function Fraction({ system, span, reckoning, words, whole }: { system: SystemSho
           )}
         </tbody>
       </table>
-      <table className="rows" aria-label="Electricity" style={{ borderTop: "2px solid var(--ink)", marginTop: 3 }}>
+      <table
+        className="rows"
+        aria-label="Electricity"
+        style={{ borderTop: "2px solid var(--ink)", marginTop: 3 }}
+      >
         <tbody>
           {reckoning.electricity_lines.map((item) =>
-            line(item.name, { ...base, title: cap(item.name), figure: item.energy, formula: `Σ of the meter, which holds ${item.loads}` }, item.energy.value),
+            line(
+              item.name,
+              {
+                ...base,
+                title: cap(item.name),
+                figure: item.energy,
+                formula: `Σ of the meter, which holds ${item.loads}`,
+              },
+              item.energy.value,
+            ),
           )}
-          {line("Electricity", { ...base, title: "Electricity", figure: reckoning.electricity }, reckoning.electricity.value, true)}
+          {line(
+            "Electricity",
+            { ...base, title: "Electricity", figure: reckoning.electricity },
+            reckoning.electricity.value,
+            true,
+          )}
         </tbody>
       </table>
       <div className="copline">
         {reckoning.cop ? (
           <>
-            <Amount proof={{ ...base, notes: whole ? [...base.notes, `Taken for the whole period, with what the gaps may hide: ${figureText(whole)} ${plusMinus(whole)}.`] : base.notes, title: `COP at ${reckoning.level}`, figure: reckoning.cop, formula: copFormula(reckoning), from: from("COP") }}>
+            <Amount
+              proof={{
+                ...base,
+                notes: whole
+                  ? [
+                      ...base.notes,
+                      `Taken for the whole period, with what the gaps may hide: ${figureText(whole)} ${plusMinus(whole)}.`,
+                    ]
+                  : base.notes,
+                title: `COP at ${reckoning.level}`,
+                figure: reckoning.cop,
+                formula: copFormula(reckoning),
+                from: from("COP"),
+              }}
+            >
               <span className={span.trust.kind === "doubtful" ? "cop soft" : "cop"} data-testid="cop">
                 {figureText(reckoning.cop)}
               </span>
@@ -164,7 +257,8 @@ function Fraction({ system, span, reckoning, words, whole }: { system: SystemSho
       </div>
       {units === "US" && reckoning.heat && (
         <p className="cap" style={{ marginTop: 2 }}>
-          Heat is {number(heatIn.of(reckoning.heat.value), reckoning.heat.value < 30 ? 1 : 0)} {heatIn.symbol}; the sum stays in kWh on both sides.
+          Heat is {number(heatIn.of(reckoning.heat.value), reckoning.heat.value < 30 ? 1 : 0)} {heatIn.symbol}
+          ; the sum stays in kWh on both sides.
         </p>
       )}
     </section>
@@ -181,7 +275,15 @@ function Amount({ proof, children }: { proof: Proof; children: ReactNode }) {
   );
 }
 
-function Stepper({ levels, level, setLevel }: { levels: Level[]; level: string | null; setLevel: (level: string) => void }) {
+function Stepper({
+  levels,
+  level,
+  setLevel,
+}: {
+  levels: Level[];
+  level: string | null;
+  setLevel: (level: string) => void;
+}) {
   const chosen = levels.find((one) => one.level === level);
   const lacking = levels.filter((one) => !one.reckoning);
   return (
@@ -206,14 +308,23 @@ function Stepper({ levels, level, setLevel }: { levels: Level[]; level: string |
       {lacking.map((one) => (
         <p key={one.level} className="cap" style={{ marginTop: 3 }}>
           {one.level}: {one.reason?.sentence}
-          {one.between && `. Between ${figureText(one.between.low)} and ${figureText(one.between.high)} ${one.between.words}`}
+          {one.between &&
+            `. Between ${figureText(one.between.low)} and ${figureText(one.between.high)} ${one.between.words}`}
         </p>
       ))}
     </section>
   );
 }
 
-function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFigures; reckoning: Reckoning | null }) {
+function Beside({
+  system,
+  span,
+  reckoning,
+}: {
+  system: SystemShown;
+  span: SpanFigures;
+  reckoning: Reckoning | null;
+}) {
   const { units } = useSettings();
   const me = useMe();
   const temp = shownIn(me.data?.units ?? [], "degC", units);
@@ -232,8 +343,12 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
                     title: "Rated COP at the same conditions",
                     about,
                     figure: comparison.rated_cop,
-                    formula: "Σ heat ÷ Σ(heat ÷ rated COP at that moment's outdoor and flow temperature + power of what the level holds besides)",
-                    notes: [`Compared: ${comparison.span}, ${number(comparison.hours, 1)} h`, ...comparison.stands_at],
+                    formula:
+                      "Σ heat ÷ Σ(heat ÷ rated COP at that moment's outdoor and flow temperature + power of what the level holds besides)",
+                    notes: [
+                      `Compared: ${comparison.span}, ${number(comparison.hours, 1)} h`,
+                      ...comparison.stands_at,
+                    ],
                   }}
                 />
               </Row>
@@ -270,7 +385,9 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
           {reckoning && (
             <>
               <Row name="Covered">
-                {reckoning.covered === reckoning.seconds ? `all of ${duration(reckoning.seconds)}` : `${duration(reckoning.covered)} of ${duration(reckoning.seconds)}`}
+                {reckoning.covered === reckoning.seconds
+                  ? `all of ${duration(reckoning.seconds)}`
+                  : `${duration(reckoning.covered)} of ${duration(reckoning.seconds)}`}
               </Row>
               {reckoning.left_out.map((left) => (
                 <Row key={left.reason.sentence} name="Left out">
@@ -284,7 +401,18 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
           {span.reported && (
             <Row name={`COP at ${span.reported.level} as reported`}>
               <HonestFigure
-                proof={{ title: "COP as the controller reports it", about, figure: span.reported.cop, formula: copFormula(span.reported), reckoning: span.reported, from: originOf(system, span.reported, "as reported"), why: span.reported.reason?.sentence, notes: ["Reported by the unit's own controller, not measured: no verdict and no rank in the fleet rests on it. A heat meter borrowed for a week or two gives a transfer factor."] }}
+                proof={{
+                  title: "COP as the controller reports it",
+                  about,
+                  figure: span.reported.cop,
+                  formula: copFormula(span.reported),
+                  reckoning: span.reported,
+                  from: originOf(system, span.reported, "as reported"),
+                  why: span.reported.reason?.sentence,
+                  notes: [
+                    "Reported by the unit's own controller, not measured: no verdict and no rank in the fleet rests on it. A heat meter borrowed for a week or two gives a transfer factor.",
+                  ],
+                }}
                 none="none"
               />
             </Row>
@@ -292,39 +420,87 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
           {span.services.map((one) => (
             <Row key={one.service} name={one.what}>
               {one.reckoning?.cop ? (
-                <HonestFigure proof={{ title: one.what, about, figure: one.reckoning.cop, formula: copFormula(one.reckoning), reckoning: one.reckoning, from: originOf(system, one.reckoning, one.what) }} />
+                <HonestFigure
+                  proof={{
+                    title: one.what,
+                    about,
+                    figure: one.reckoning.cop,
+                    formula: copFormula(one.reckoning),
+                    reckoning: one.reckoning,
+                    from: originOf(system, one.reckoning, one.what),
+                  }}
+                />
               ) : (
                 <span className="soft">none: {one.reason?.sentence}</span>
               )}
             </Row>
           ))}
-          {span.cooling && <Cooling cooling={span.cooling} name={span.eer_name} about={about} system={system} />}
+          {span.cooling && (
+            <Cooling cooling={span.cooling} name={span.eer_name} about={about} system={system} />
+          )}
           <Row name="Outdoors">
-            <HonestFigure proof={{ title: "Mean outdoor temperature", about, figure: inUnit(span.outdoor, temp), formula: "mean over the time in which it is known" }} />
+            <HonestFigure
+              proof={{
+                title: "Mean outdoor temperature",
+                about,
+                figure: inUnit(span.outdoor, temp),
+                formula: "mean over the time in which it is known",
+              }}
+            />
           </Row>
           {span.flow && (
             <Row name={system.by_air ? "Room air, while heating" : "Flow, while heating"}>
-              <HonestFigure proof={{ title: system.by_air ? "Mean temperature of the room's air" : "Mean flow temperature", about, figure: inUnit(span.flow, temp), formula: "mean over start-up, heating and hot water" }} />
+              <HonestFigure
+                proof={{
+                  title: system.by_air ? "Mean temperature of the room's air" : "Mean flow temperature",
+                  about,
+                  figure: inUnit(span.flow, temp),
+                  formula: "mean over start-up, heating and hot water",
+                }}
+              />
             </Row>
           )}
           {span.supply && (
             <Row name="Supply air, while heating">
-              <HonestFigure proof={{ title: "Mean supply air temperature", about, figure: inUnit(span.supply, temp), formula: "mean of the heads over start-up and heating" }} />
+              <HonestFigure
+                proof={{
+                  title: "Mean supply air temperature",
+                  about,
+                  figure: inUnit(span.supply, temp),
+                  formula: "mean of the heads over start-up and heating",
+                }}
+              />
             </Row>
           )}
           {span.heads.map((head) => (
             <Row key={head.name} name={head.name}>
-              <HonestFigure proof={{ title: `Heat of ${head.name}`, about, figure: head.heat, formula: "Σ airflow × ρ × Δh over the time in the sum" }} />
+              <HonestFigure
+                proof={{
+                  title: `Heat of ${head.name}`,
+                  about,
+                  figure: head.heat,
+                  formula: "Σ airflow × ρ × Δh over the time in the sum",
+                }}
+              />
               {head.cooling && (
                 <>
                   {" · cooling "}
-                  <HonestFigure proof={{ title: `Cooling of ${head.name}`, about, figure: head.cooling, formula: "Σ airflow × ρ × Δh while it cools, moisture where it is logged" }} />
+                  <HonestFigure
+                    proof={{
+                      title: `Cooling of ${head.name}`,
+                      about,
+                      figure: head.cooling,
+                      formula: "Σ airflow × ρ × Δh while it cools, moisture where it is logged",
+                    }}
+                  />
                 </>
               )}
             </Row>
           ))}
           <Row name="Starts · defrosts">
-            {span.runs === null && span.defrosts === null ? "not known" : `${span.runs ?? "not known"} · ${span.defrosts ?? "not known"}`}
+            {span.runs === null && span.defrosts === null
+              ? "not known"
+              : `${span.runs ?? "not known"} · ${span.defrosts ?? "not known"}`}
           </Row>
           {cost && (
             <Row name="Cost">
@@ -334,7 +510,9 @@ function Beside({ system, span, reckoning }: { system: SystemShown; span: SpanFi
                   about,
                   figure: cost.total,
                   formula: [
-                    ...cost.bands.map((band) => `${figureText(band.electricity, 1)} kWh × ${band.price} (${band.band})`),
+                    ...cost.bands.map(
+                      (band) => `${figureText(band.electricity, 1)} kWh × ${band.price} (${band.band})`,
+                    ),
                     `${number(cost.standing, 2)} standing charge`,
                   ].join(" + "),
                   notes: [`${percent(cost.covered)} of the time is metered.`],
@@ -374,7 +552,10 @@ function Trusted({ system, span }: { system: SystemShown; span: SpanFigures }) {
   const sound = span.trust.kind === "sound" || span.trust.kind === "wide limits";
   return (
     <p className="cap" style={{ margin: "0 0 8px" }} data-testid="trust">
-      <Link to={`/systems/${system.id}/trust?${trustQuery(span, system.zone)}`} className={sound ? undefined : "ember"}>
+      <Link
+        to={`/systems/${system.id}/trust?${trustQuery(span, system.zone)}`}
+        className={sound ? undefined : "ember"}
+      >
         Metering {span.trust.kind}
       </Link>
       : {span.trust.words}.
@@ -383,7 +564,10 @@ function Trusted({ system, span }: { system: SystemShown; span: SpanFigures }) {
 }
 
 function trustQuery(span: SpanFigures, zone: string, check?: string): string {
-  const query = new URLSearchParams({ from: localMinute(span.start, zone).slice(0, 10), to: localMinute(span.stop - 1, zone).slice(0, 10) });
+  const query = new URLSearchParams({
+    from: localMinute(span.start, zone).slice(0, 10),
+    to: localMinute(span.stop - 1, zone).slice(0, 10),
+  });
   if (check) query.set("check", check);
   return query.toString();
 }
@@ -397,8 +581,11 @@ function Doubts({ system, span }: { system: SystemShown; span: SpanFigures }) {
       </summary>
       <p>{check.sentence}</p>
       <p>
-        <Link to={`/systems/${system.id}/trust?${trustQuery(span, system.zone, check.code)}`}>Evidence and remedy in Trust</Link>
-        {check.effect?.cop_then && `: COP over the record ${figureText(check.effect.cop_then)} ${plusMinus(check.effect.cop_then)} if accepted`}
+        <Link to={`/systems/${system.id}/trust?${trustQuery(span, system.zone, check.code)}`}>
+          Evidence and remedy in Trust
+        </Link>
+        {check.effect?.cop_then &&
+          `: COP over the record ${figureText(check.effect.cop_then)} ${plusMinus(check.effect.cop_then)} if accepted`}
       </p>
     </details>
   ));
@@ -427,10 +614,23 @@ function Text({ system, span }: { system: SystemShown; span: SpanFigures }) {
   const [open, setOpen] = useState(false);
   return (
     <section>
-      <button className="key quiet soft" style={{ padding: 0 }} aria-expanded={open} onClick={() => setOpen(!open)}>
+      <button
+        className="key quiet soft"
+        style={{ padding: 0 }}
+        aria-expanded={open}
+        onClick={() => setOpen(!open)}
+      >
         {open ? "▾" : "▸"} The sum as text
       </button>
-      {open && <Copy address={textOf({ system: system.id, start: localMinute(span.start, system.zone), stop: localMinute(span.stop, system.zone) })} />}
+      {open && (
+        <Copy
+          address={textOf({
+            system: system.id,
+            start: localMinute(span.start, system.zone),
+            stop: localMinute(span.stop, system.zone),
+          })}
+        />
+      )}
     </section>
   );
 }
@@ -446,27 +646,50 @@ function PowerAlone({ power, about }: { power: NonNullable<SpanFigures["power"]>
   ];
   return (
     <>
-      {rows.map(([name, found, formula]) => found && (
-        <Row key={name} name={name}>
-          <HonestFigure proof={{ title: name, about, figure: found, formula }} />
-        </Row>
-      ))}
+      {rows.map(
+        ([name, found, formula]) =>
+          found && (
+            <Row key={name} name={name}>
+              <HonestFigure proof={{ title: name, about, figure: found, formula }} />
+            </Row>
+          ),
+      )}
       {power.hours !== null && <Row name="Hours of running">{number(power.hours, 0)}</Row>}
       {power.by_table && (
         <Row name="Rated table would need">
-          <HonestFigure proof={{ title: "What the rated table would need for heating", about, figure: power.by_table, formula: "Σ over this weather: need of the house ÷ rated COP; hot water is not in it", notes: power.taken }} />
+          <HonestFigure
+            proof={{
+              title: "What the rated table would need for heating",
+              about,
+              figure: power.by_table,
+              formula: "Σ over this weather: need of the house ÷ rated COP; hot water is not in it",
+              notes: power.taken,
+            }}
+          />
         </Row>
       )}
       {!power.by_table && power.table_reason?.sentence && (
         <Row name="Rated table would need">
-          <span className="soft" style={{ whiteSpace: "normal" }}>not told: {power.table_reason?.sentence}</span>
+          <span className="soft" style={{ whiteSpace: "normal" }}>
+            not told: {power.table_reason?.sentence}
+          </span>
         </Row>
       )}
     </>
   );
 }
 
-function Cooling({ cooling, name, about, system }: { cooling: Reckoning; name: string; about: string; system: SystemShown }) {
+function Cooling({
+  cooling,
+  name,
+  about,
+  system,
+}: {
+  cooling: Reckoning;
+  name: string;
+  about: string;
+  system: SystemShown;
+}) {
   const { cop } = cooling;
   return (
     <Row name={`Cooling, ${name} at ${cooling.level}`}>

@@ -42,11 +42,13 @@ export function Room({
         <main className="screen">
           <Empty title="No readings yet">
             <p>
-              {system.data.name} is described, but nothing has been logged. <Link to={`/systems/${pk}/log`}>Import a log</Link>, and its sum is shown here.
+              {system.data.name} is described, but nothing has been logged.{" "}
+              <Link to={`/systems/${pk}/log`}>Import a log</Link>, and its sum is shown here.
             </p>
             {system.data.by_table && (
               <p>
-                {system.data.by_table} <Link to={`/systems/${pk}/rating?view=house`}>What it does in this house</Link>
+                {system.data.by_table}{" "}
+                <Link to={`/systems/${pk}/rating?view=house`}>What it does in this house</Link>
               </p>
             )}
           </Empty>
@@ -54,7 +56,13 @@ export function Room({
       ) : (
         <div className={panel && period ? "work" : "work wide"}>
           <main className="screen">{children(system.data, period)}</main>
-          {panel && period && <ReckoningPanel system={system.data} stretch={period.sel ?? period.stretch} selected={period.sel !== null} />}
+          {panel && period && (
+            <ReckoningPanel
+              system={system.data}
+              stretch={period.sel ?? period.stretch}
+              selected={period.sel !== null}
+            />
+          )}
         </div>
       )}
     </ProofProvider>

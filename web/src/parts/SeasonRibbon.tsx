@@ -31,7 +31,14 @@ const KIND_COLOUR: Record<string, string> = {
 };
 
 /** Draws days as bars on a canvas: height is electricity, colour the comparison, hatching no valid data. */
-export function drawDays(context: CanvasRenderingContext2D, kwh: (number | null)[], kinds: string, width: number, height: number, gap: number): void {
+export function drawDays(
+  context: CanvasRenderingContext2D,
+  kwh: (number | null)[],
+  kinds: string,
+  width: number,
+  height: number,
+  gap: number,
+): void {
   const most = Math.max(1, ...kwh.map((value) => value ?? 0));
   const each = width / kwh.length;
   kwh.forEach((value, k) => {
@@ -48,7 +55,13 @@ export function drawDays(context: CanvasRenderingContext2D, kwh: (number | null)
   });
 }
 
-function hatch(context: CanvasRenderingContext2D, left: number, top: number, width: number, height: number): void {
+function hatch(
+  context: CanvasRenderingContext2D,
+  left: number,
+  top: number,
+  width: number,
+  height: number,
+): void {
   context.save();
   context.beginPath();
   context.rect(left, top, width, height);
@@ -65,7 +78,11 @@ function hatch(context: CanvasRenderingContext2D, left: number, top: number, wid
 }
 
 /** A canvas as sharp as the screen. */
-export function prepare(canvas: HTMLCanvasElement, width: number, height: number): CanvasRenderingContext2D | null {
+export function prepare(
+  canvas: HTMLCanvasElement,
+  width: number,
+  height: number,
+): CanvasRenderingContext2D | null {
   const ratio = window.devicePixelRatio || 1;
   canvas.width = Math.round(width * ratio);
   canvas.height = Math.round(height * ratio);
@@ -97,7 +114,10 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
       if (day.endsWith("-01") || k === 0) {
         const date = new Date(`${day}T12:00:00Z`);
         const name = date.toLocaleDateString("en-GB", { month: "short", timeZone: "UTC" });
-        marks.push({ at: k, name: day.slice(5, 7) === "01" || k === 0 ? `${name} ${day.slice(2, 4)}` : name });
+        marks.push({
+          at: k,
+          name: day.slice(5, 7) === "01" || k === 0 ? `${name} ${day.slice(2, 4)}` : name,
+        });
       }
     });
     return marks.filter((mark, k) => k === 0 || (mark.at - marks[0]!.at) * (width / count) > 44);
@@ -142,7 +162,13 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
         aria-valuemax={count - 1}
         aria-valuenow={Math.max(0, shown.first)}
         aria-valuetext={`${period.from} to ${period.to}`}
-        style={{ height: HEIGHT, position: "relative", cursor: "ew-resize", touchAction: "none", borderBottom: "1px solid var(--line)" }}
+        style={{
+          height: HEIGHT,
+          position: "relative",
+          cursor: "ew-resize",
+          touchAction: "none",
+          borderBottom: "1px solid var(--line)",
+        }}
         onKeyDown={pressed}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
@@ -187,7 +213,10 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
 
 function dayWords(days: DaysShown, k: number, zone: string): string {
   const kwh = days.kwh[k];
-  const parts = [days.day[k]!, kwh == null ? "no electricity known" : `${number(kwh, 1)} ± ${number(days.kwh_U[k] ?? 0, 1)} kWh`];
+  const parts = [
+    days.day[k]!,
+    kwh == null ? "no electricity known" : `${number(kwh, 1)} ± ${number(days.kwh_U[k] ?? 0, 1)} kWh`,
+  ];
   const cop = days.cop[k];
   if (cop != null) parts.push(`COP ${number(cop, 2)} ± ${number(days.cop_U[k] ?? 0, 2)}`);
   const ratio = days.ratio[k];

@@ -1,6 +1,17 @@
 /** The views of one screen, by mouse and by arrow keys. */
-export function Tabs<View extends string>({ label, views, view, go }: { label: string; views: readonly (readonly [View, string])[]; view: View; go: (to: View) => void }) {
-  const turned = (by: number) => views[(views.findIndex(([key]) => key === view) + by + views.length) % views.length]![0];
+export function Tabs<View extends string>({
+  label,
+  views,
+  view,
+  go,
+}: {
+  label: string;
+  views: readonly (readonly [View, string])[];
+  view: View;
+  go: (to: View) => void;
+}) {
+  const turned = (by: number) =>
+    views[(views.findIndex(([key]) => key === view) + by + views.length) % views.length]![0];
   return (
     <div role="tablist" aria-label={label} className="views noprint">
       {views.map(([key, name]) => (

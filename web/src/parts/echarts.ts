@@ -9,10 +9,16 @@ import { useEffect, useRef, type RefObject } from "react";
 
 use([LineChart, BarChart, ScatterChart, GridComponent, TooltipComponent, CanvasRenderer]);
 
-export type Option = ComposeOption<LineSeriesOption | BarSeriesOption | ScatterSeriesOption | GridComponentOption | TooltipComponentOption>;
+export type Option = ComposeOption<
+  LineSeriesOption | BarSeriesOption | ScatterSeriesOption | GridComponentOption | TooltipComponentOption
+>;
 
 /** Draws an option into an element, and again when it or its size changes. */
-export function useChart(box: RefObject<HTMLElement | null>, option: Option | null, painted?: () => void): void {
+export function useChart(
+  box: RefObject<HTMLElement | null>,
+  option: Option | null,
+  painted?: () => void,
+): void {
   const chart = useRef<ECharts | null>(null);
   const shape = useRef("");
   useEffect(() => {

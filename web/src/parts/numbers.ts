@@ -85,7 +85,14 @@ export function dayYear(instant: number, zone: string): string {
 /** 2026-01-22T05:10 by the clock of the installation, as the API reads it. */
 export function localMinute(instant: number, zone: string): string {
   const parts = Object.fromEntries(
-    format(zone, { year: "numeric", month: "2-digit", day: "2-digit", hour: "2-digit", minute: "2-digit", hour12: false })
+    format(zone, {
+      year: "numeric",
+      month: "2-digit",
+      day: "2-digit",
+      hour: "2-digit",
+      minute: "2-digit",
+      hour12: false,
+    })
       .formatToParts(instant * 1000)
       .map((part) => [part.type, part.value]),
   );

@@ -9,7 +9,10 @@ import { Trouble, Waiting } from "../parts/Said";
 
 export default function ProofPage() {
   const key = useParams().key ?? "";
-  const found = useQuery({ queryKey: ["proof", key], queryFn: () => got(api.GET("/api/v1/proofs/{key}", { params: { path: { key } } })) });
+  const found = useQuery({
+    queryKey: ["proof", key],
+    queryFn: () => got(api.GET("/api/v1/proofs/{key}", { params: { path: { key } } })),
+  });
   if (found.isError) return <Trouble error={found.error} again={() => void found.refetch()} />;
   if (!found.data) return <Waiting what="the proof" />;
   return (
@@ -19,20 +22,26 @@ export default function ProofPage() {
   );
 }
 
-const at = (span: SpanFigures, level: string, what: string) => (what === "EER" ? span.cooling : span.levels.find((one) => one.level === level)?.reckoning) ?? null;
+const at = (span: SpanFigures, level: string, what: string) =>
+  (what === "EER" ? span.cooling : span.levels.find((one) => one.level === level)?.reckoning) ?? null;
 
 function Sheet({ proof }: { proof: ProofShown }) {
   const { then, now, level, zone } = proof;
   const reckoning = at(then, level, proof.what);
   const figure = reckoning?.cop ?? null;
   const later = now ? at(now, level, proof.what) : null;
-  const query = new URLSearchParams({ from: localMinute(then.start, zone).slice(0, 10), to: localMinute(then.stop - 1, zone).slice(0, 10), level });
+  const query = new URLSearchParams({
+    from: localMinute(then.start, zone).slice(0, 10),
+    to: localMinute(then.stop - 1, zone).slice(0, 10),
+    level,
+  });
   return (
     <main className="screen paper">
       <div style={{ display: "grid", gap: 14, maxWidth: 640 }}>
         <header>
           <h1>
-            {proof.name}: {reckoning?.cop ? `${proof.what === "EER" ? "EER" : "COP"} at ${level}` : cap(proof.what)}
+            {proof.name}:{" "}
+            {reckoning?.cop ? `${proof.what === "EER" ? "EER" : "COP"} at ${level}` : cap(proof.what)}
           </h1>
           <p className="soft">
             {then.local}, local time. Pinned {dayYear(proof.made, zone)} {clock(proof.made, zone)}
@@ -41,7 +50,8 @@ function Sheet({ proof }: { proof: ProofShown }) {
         </header>
         {figure ? (
           <p>
-            <span className="cop">{figureText(figure)}</span> {plusMinus(figure)} <span className="soft">k = 2</span>
+            <span className="cop">{figureText(figure)}</span> {plusMinus(figure)}{" "}
+            <span className="soft">k = 2</span>
           </p>
         ) : (
           <p className="ember">None: {reckoning?.reason?.sentence ?? "it could not be stated"}.</p>
@@ -54,7 +64,9 @@ function Sheet({ proof }: { proof: ProofShown }) {
             <p>
               {later?.cop ? (
                 <>
-                  The same period gives {figureText(later.cop)} {plusMinus(later.cop)} now{now?.stale ? ", being worked out anew" : ""}. Heat {figureText(later.heat!)} kWh, electricity {figureText(later.electricity)} kWh.
+                  The same period gives {figureText(later.cop)} {plusMinus(later.cop)} now
+                  {now?.stale ? ", being worked out anew" : ""}. Heat {figureText(later.heat!)} kWh,
+                  electricity {figureText(later.electricity)} kWh.
                 </>
               ) : (
                 `The same period gives no COP now${later?.reason?.sentence ? `: ${later.reason?.sentence}` : ""}.`
@@ -72,7 +84,21 @@ function Sheet({ proof }: { proof: ProofShown }) {
               <h3>Formula</h3>
               <p>{copFormula(reckoning)}</p>
             </section>
-            <Inputs reckoning={reckoning} from={proof.changed ? undefined : { system: proof.system, zone, start: localMinute(then.start, zone), stop: localMinute(then.stop, zone), level, what: proof.what }} />
+            <Inputs
+              reckoning={reckoning}
+              from={
+                proof.changed
+                  ? undefined
+                  : {
+                      system: proof.system,
+                      zone,
+                      start: localMinute(then.start, zone),
+                      stop: localMinute(then.stop, zone),
+                      level,
+                      what: proof.what,
+                    }
+              }
+            />
           </>
         )}
         {figure && <WhereFrom figure={figure} />}

@@ -17,12 +17,21 @@ const plain = (text: string): number | null => {
   return text.trim() && Number.isFinite(value) ? value : null;
 };
 
-export function DeclaredForm({ system, rated, temp }: { system: SystemShown; rated: RatedShown; temp: Shown }) {
+export function DeclaredForm({
+  system,
+  rated,
+  temp,
+}: {
+  system: SystemShown;
+  rated: RatedShown;
+  temp: Shown;
+}) {
   const queries = useQueryClient();
   const [form, setForm] = useState<Declared>(rated.declared ?? rated.blanks[0]!);
   const [open, setOpen] = useState(rated.declared !== null);
   const save = useMutation({
-    mutationFn: () => got(api.PUT("/api/v1/systems/{pk}/declared", { params: { path: { pk: system.id } }, body: form })),
+    mutationFn: () =>
+      got(api.PUT("/api/v1/systems/{pk}/declared", { params: { path: { pk: system.id } }, body: form })),
     onSuccess: (found) => {
       queries.setQueryData(["system", system.id, "rated"], found);
     },
@@ -31,16 +40,32 @@ export function DeclaredForm({ system, rated, temp }: { system: SystemShown; rat
   const set = (change: Partial<Declared>) => setForm({ ...form, ...change });
   const frame = (climate: string, level: number) => {
     const blank = rated.blanks.find((one) => one.climate === climate && one.level === level)!;
-    set({ climate: blank.climate, level: blank.level, points: blank.points.map((point) => ({ ...point, ...pick(form.points.find((one) => one.name === point.name)) })) });
+    set({
+      climate: blank.climate,
+      level: blank.level,
+      points: blank.points.map((point) => ({
+        ...point,
+        ...pick(form.points.find((one) => one.name === point.name)),
+      })),
+    });
   };
   return (
     <section>
       <h2>
-        SCOP from the declared points <span className="cap" style={{ fontWeight: 400 }}>EN 14825; from the maker’s data sheet</span>
+        SCOP from the declared points{" "}
+        <span className="cap" style={{ fontWeight: 400 }}>
+          EN 14825; from the maker’s data sheet
+        </span>
       </h2>
       {scop && (
         <p>
-          SCOP <strong>{number(scop.scop ?? scop.on!, 2)}</strong> <span className="soft">{scop.scop === null ? "of the bins (SCOPon); " : `with auxiliary powers, ${number(scop.on!, 2)} of the bins alone; `}{scop.name}, bivalent at {number(temp.of(scop.bivalent), 0)} {temp.symbol}. {scop.notes.join(" ")}</span>
+          SCOP <strong>{number(scop.scop ?? scop.on!, 2)}</strong>{" "}
+          <span className="soft">
+            {scop.scop === null
+              ? "of the bins (SCOPon); "
+              : `with auxiliary powers, ${number(scop.on!, 2)} of the bins alone; `}
+            {scop.name}, bivalent at {number(temp.of(scop.bivalent), 0)} {temp.symbol}. {scop.notes.join(" ")}
+          </span>
         </p>
       )}
       {!open ? (
@@ -72,7 +97,10 @@ export function DeclaredForm({ system, rated, temp }: { system: SystemShown; rat
             <label className="cap">
               Application
               <br />
-              <select value={form.level} onChange={(event) => frame(form.climate, Number(event.target.value))}>
+              <select
+                value={form.level}
+                onChange={(event) => frame(form.climate, Number(event.target.value))}
+              >
                 {[...new Set(rated.blanks.map((one) => one.level))].map((level) => (
                   <option key={level} value={level}>
                     {level} °C
@@ -83,14 +111,33 @@ export function DeclaredForm({ system, rated, temp }: { system: SystemShown; rat
             <label className="cap">
               Outlet
               <br />
-              <select value={form.variable ? "variable" : "fixed"} onChange={(event) => set({ variable: event.target.value === "variable", points: event.target.value === "variable" ? form.points : form.points.map((point) => ({ ...point, flow: form.level })) })}>
+              <select
+                value={form.variable ? "variable" : "fixed"}
+                onChange={(event) =>
+                  set({
+                    variable: event.target.value === "variable",
+                    points:
+                      event.target.value === "variable"
+                        ? form.points
+                        : form.points.map((point) => ({ ...point, flow: form.level })),
+                  })
+                }
+              >
                 <option>variable</option>
                 <option>fixed</option>
               </select>
             </label>
-            <Field label="Design load kW" value={form.design_load_kw} put={(design_load_kw) => set({ design_load_kw })} />
+            <Field
+              label="Design load kW"
+              value={form.design_load_kw}
+              put={(design_load_kw) => set({ design_load_kw })}
+            />
             <Field label="Bivalent °C" value={form.bivalent} put={(bivalent) => set({ bivalent })} />
-            <Field label="Low limit (TOL) °C" value={form.low_limit} put={(low_limit) => set({ low_limit })} />
+            <Field
+              label="Low limit (TOL) °C"
+              value={form.low_limit}
+              put={(low_limit) => set({ low_limit })}
+            />
           </div>
           <table className="sheet tight" aria-label="Points">
             <thead>
@@ -105,13 +152,26 @@ export function DeclaredForm({ system, rated, temp }: { system: SystemShown; rat
             </thead>
             <tbody>
               {form.points.map((point, k) => {
-                const put = (change: Partial<(typeof form.points)[number]>) => set({ points: form.points.map((one, j) => (j === k ? { ...one, ...change } : one)) });
+                const put = (change: Partial<(typeof form.points)[number]>) =>
+                  set({ points: form.points.map((one, j) => (j === k ? { ...one, ...change } : one)) });
                 return (
                   <tr key={point.name}>
                     <td>{point.name}</td>
-                    <Num label={`${point.name} outdoors`} value={point.outdoor} put={(value) => put({ outdoor: value ?? point.outdoor })} />
-                    <Num label={`${point.name} flow`} value={point.flow} put={(value) => put({ flow: value ?? point.flow })} />
-                    <Num label={`${point.name} capacity`} value={point.capacity_kw} put={(capacity_kw) => put({ capacity_kw })} />
+                    <Num
+                      label={`${point.name} outdoors`}
+                      value={point.outdoor}
+                      put={(value) => put({ outdoor: value ?? point.outdoor })}
+                    />
+                    <Num
+                      label={`${point.name} flow`}
+                      value={point.flow}
+                      put={(value) => put({ flow: value ?? point.flow })}
+                    />
+                    <Num
+                      label={`${point.name} capacity`}
+                      value={point.capacity_kw}
+                      put={(capacity_kw) => put({ capacity_kw })}
+                    />
                     <Num label={`${point.name} COP`} value={point.cop} put={(cop) => put({ cop })} />
                     <Num label={`${point.name} Cc`} value={point.cc} put={(cc) => put({ cc })} />
                   </tr>
@@ -121,7 +181,12 @@ export function DeclaredForm({ system, rated, temp }: { system: SystemShown; rat
           </table>
           <div style={{ display: "flex", gap: 10, flexWrap: "wrap" }}>
             {AUX.map(([key, words]) => (
-              <Field key={key} label={`${words} W`} value={form[key]} put={(value) => set({ [key]: value })} />
+              <Field
+                key={key}
+                label={`${words} W`}
+                value={form[key]}
+                put={(value) => set({ [key]: value })}
+              />
             ))}
           </div>
           {save.isError && (
@@ -133,7 +198,9 @@ export function DeclaredForm({ system, rated, temp }: { system: SystemShown; rat
             <button className="key main" disabled={save.isPending || form.design_load_kw === null}>
               Save
             </button>{" "}
-            <span className="cap">A point without capacity and COP is left out. Cc 0.9 where none is given.</span>
+            <span className="cap">
+              A point without capacity and COP is left out. Cc 0.9 where none is given.
+            </span>
           </p>
         </form>
       )}
@@ -145,22 +212,52 @@ function pick(point: Declared["points"][number] | undefined) {
   return point ? { capacity_kw: point.capacity_kw, cop: point.cop, cc: point.cc } : {};
 }
 
-function Field({ label, value, put }: { label: string; value: number | null; put: (value: number | null) => void }) {
+function Field({
+  label,
+  value,
+  put,
+}: {
+  label: string;
+  value: number | null;
+  put: (value: number | null) => void;
+}) {
   const [text, setText] = useState(value === null ? "" : String(value));
   return (
     <label className="cap">
       {label}
       <br />
-      <input type="text" inputMode="decimal" aria-label={label} value={text} style={{ width: 74 }} onChange={(event) => (setText(event.target.value), put(plain(event.target.value)))} />
+      <input
+        type="text"
+        inputMode="decimal"
+        aria-label={label}
+        value={text}
+        style={{ width: 74 }}
+        onChange={(event) => (setText(event.target.value), put(plain(event.target.value)))}
+      />
     </label>
   );
 }
 
-function Num({ label, value, put }: { label: string; value: number | null; put: (value: number | null) => void }) {
+function Num({
+  label,
+  value,
+  put,
+}: {
+  label: string;
+  value: number | null;
+  put: (value: number | null) => void;
+}) {
   const [text, setText] = useState(value === null ? "" : String(value));
   return (
     <td className="num">
-      <input type="text" inputMode="decimal" aria-label={label} value={text} style={{ width: 58, textAlign: "right", minHeight: 20 }} onChange={(event) => (setText(event.target.value), put(plain(event.target.value)))} />
+      <input
+        type="text"
+        inputMode="decimal"
+        aria-label={label}
+        value={text}
+        style={{ width: 58, textAlign: "right", minHeight: 20 }}
+        onChange={(event) => (setText(event.target.value), put(plain(event.target.value)))}
+      />
     </td>
   );
 }

@@ -31,7 +31,12 @@ export function Findings({ system, go }: { system: SystemShown; go: () => void }
     );
   return (
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
-      {found.stale && <p className="notice mild" role="status">These findings are of earlier readings, another description or other thresholds; they are being worked out anew.</p>}
+      {found.stale && (
+        <p className="notice mild" role="status">
+          These findings are of earlier readings, another description or other thresholds; they are being
+          worked out anew.
+        </p>
+      )}
       <List system={system} found={found} />
       <NotJudged found={found} go={go} />
       <Past system={system} found={found} />
@@ -61,19 +66,38 @@ function List({ system, found }: { system: SystemShown; found: FindingsShown }) 
     return (
       <Empty title="Nothing found">
         <p>
-          Every rule that these readings allow was looked at, and none of them spoke. What could not be judged is listed below{found.not_judged.length ? "" : "; today that is nothing"}.
+          Every rule that these readings allow was looked at, and none of them spoke. What could not be judged
+          is listed below{found.not_judged.length ? "" : "; today that is nothing"}.
         </p>
       </Empty>
     );
   return (
-    <section aria-label="Findings" style={{ display: "grid", gridTemplateColumns: "minmax(220px, 0.56fr) minmax(0, 1fr)", gap: 20, alignItems: "start" }}>
-      <div role="listbox" aria-label="Findings, the first to look at first" style={{ borderTop: "1px solid var(--line)" }}>
+    <section
+      aria-label="Findings"
+      style={{
+        display: "grid",
+        gridTemplateColumns: "minmax(220px, 0.56fr) minmax(0, 1fr)",
+        gap: 20,
+        alignItems: "start",
+      }}
+    >
+      <div
+        role="listbox"
+        aria-label="Findings, the first to look at first"
+        style={{ borderTop: "1px solid var(--line)" }}
+      >
         {rows.map((one) => {
           const status = statusOf(found, one.code);
           const over = closed(one);
           const money = one.money_a_year ?? one.money_lost;
           return (
-            <button key={one.code} role="option" aria-selected={one === shown} className="check" onClick={() => show(one.code)}>
+            <button
+              key={one.code}
+              role="option"
+              aria-selected={one === shown}
+              className="check"
+              onClick={() => show(one.code)}
+            >
               <span className={one.weight === "action" && !over ? "ember" : "soft"} aria-hidden>
                 {over ? "○" : one.weight === "action" ? "■" : "◇"}
               </span>
@@ -89,7 +113,13 @@ function List({ system, found }: { system: SystemShown; found: FindingsShown }) 
           );
         })}
       </div>
-      <Sheet key={shown.code} system={system} finding={shown} status={statusOf(found, shown.code)} keep={() => show(shown.code)} />
+      <Sheet
+        key={shown.code}
+        system={system}
+        finding={shown}
+        status={statusOf(found, shown.code)}
+        keep={() => show(shown.code)}
+      />
     </section>
   );
 }
@@ -105,17 +135,29 @@ function linkTo(system: SystemShown, view: string, start: number, stop: number):
     query.set("from", local(start).slice(0, 10));
     query.set("to", local(stop - 1).slice(0, 10));
   }
-  if (room === "running" && !table && stop - start < 172_800) query.set("sel", `${local(start)}_${local(stop)}`);
+  if (room === "running" && !table && stop - start < 172_800)
+    query.set("sel", `${local(start)}_${local(stop)}`);
   return `/systems/${system.id}/${room}?${query}`;
 }
 
-function Sheet({ system, finding, status, keep }: { system: SystemShown; finding: Finding; status: FindingStatus | undefined; keep: () => void }) {
+function Sheet({
+  system,
+  finding,
+  status,
+  keep,
+}: {
+  system: SystemShown;
+  finding: Finding;
+  status: FindingStatus | undefined;
+  keep: () => void;
+}) {
   return (
     <article aria-label={cap(finding.name)} style={{ display: "grid", gap: 10 }}>
       <header>
         <h1 className={finding.weight === "action" ? "ember" : undefined}>{finding.sentence}</h1>
         <p className="cap">
-          {finding.weight === "action" ? "Asks for action" : "Worth a look"} · {dayYear(finding.period.start, system.zone)} to {dayYear(finding.period.stop - 1, system.zone)}
+          {finding.weight === "action" ? "Asks for action" : "Worth a look"} ·{" "}
+          {dayYear(finding.period.start, system.zone)} to {dayYear(finding.period.stop - 1, system.zone)}
           {finding.metering && " · a fault of the metering: no other verdict rests on it"}
         </p>
       </header>
@@ -123,18 +165,40 @@ function Sheet({ system, finding, status, keep }: { system: SystemShown; finding
       <section>
         <h3>Evidence</h3>
         {finding.evidence.map((one) => (
-          <div key={one.words} style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 190px", gap: 12, alignItems: "center", borderBottom: "1px solid var(--hair)", padding: "3px 0" }}>
+          <div
+            key={one.words}
+            style={{
+              display: "grid",
+              gridTemplateColumns: "minmax(0, 1fr) 190px",
+              gap: 12,
+              alignItems: "center",
+              borderBottom: "1px solid var(--hair)",
+              padding: "3px 0",
+            }}
+          >
             <span>
               {cap(one.words)}:{" "}
               <strong>
-                <HonestFigure proof={{ title: cap(one.words), about: `${system.name} · ${cap(finding.name)}`, figure: one.measured, formula: `against a threshold of ${number(one.threshold, 2)}; the fault lies ${one.above ? "above" : "below"} it` }} />
+                <HonestFigure
+                  proof={{
+                    title: cap(one.words),
+                    about: `${system.name} · ${cap(finding.name)}`,
+                    figure: one.measured,
+                    formula: `against a threshold of ${number(one.threshold, 2)}; the fault lies ${one.above ? "above" : "below"} it`,
+                  }}
+                />
               </strong>{" "}
               <span className="soft">against {number(one.threshold, decimals(one.threshold))}</span>{" "}
               <Link to={linkTo(system, one.view, one.start, one.stop)} className="cap noprint">
                 show
               </Link>
             </span>
-            <Gauge value={one.measured.value} U={one.measured.U} threshold={one.threshold} above={one.above} />
+            <Gauge
+              value={one.measured.value}
+              U={one.measured.U}
+              threshold={one.threshold}
+              above={one.above}
+            />
           </div>
         ))}
       </section>
@@ -188,7 +252,14 @@ function Cost({ system, finding }: { system: SystemShown; finding: Finding }) {
   return (
     <p>
       <strong>
-        <HonestFigure proof={{ title: `Lost ${when}`, about: `${system.name} · ${cap(finding.name)}`, figure: money ?? energy, formula: finding.cost_basis }} />{" "}
+        <HonestFigure
+          proof={{
+            title: `Lost ${when}`,
+            about: `${system.name} · ${cap(finding.name)}`,
+            figure: money ?? energy,
+            formula: finding.cost_basis,
+          }}
+        />{" "}
         {when}
       </strong>
       {money && (
@@ -204,7 +275,17 @@ function Cost({ system, finding }: { system: SystemShown; finding: Finding }) {
 /** What is asked before a finding is closed. */
 type Asking = "dismissed" | "fixed" | null;
 
-function Standing({ system, finding, status, keep }: { system: SystemShown; finding: Finding; status: FindingStatus | undefined; keep: () => void }) {
+function Standing({
+  system,
+  finding,
+  status,
+  keep,
+}: {
+  system: SystemShown;
+  finding: Finding;
+  status: FindingStatus | undefined;
+  keep: () => void;
+}) {
   const put = useFindingStatus(system.id);
   const [asking, setAsking] = useState<Asking>(null);
   const state = status?.state ?? "new";
@@ -248,7 +329,15 @@ function Standing({ system, finding, status, keep }: { system: SystemShown; find
         </p>
       )}
       {status && <History status={status} zone={system.zone} />}
-      {asking && <Ask what={asking} send={send} close={() => setAsking(null)} pending={put.isPending} error={put.error} />}
+      {asking && (
+        <Ask
+          what={asking}
+          send={send}
+          close={() => setAsking(null)}
+          pending={put.isPending}
+          error={put.error}
+        />
+      )}
     </section>
   );
 }
@@ -271,7 +360,19 @@ function History({ status, zone }: { status: FindingStatus; zone: string }) {
   );
 }
 
-function Ask({ what, send, close, pending, error }: { what: "dismissed" | "fixed"; send: (state: string, reason: string, day: string | null) => void; close: () => void; pending: boolean; error: Error | null }) {
+function Ask({
+  what,
+  send,
+  close,
+  pending,
+  error,
+}: {
+  what: "dismissed" | "fixed";
+  send: (state: string, reason: string, day: string | null) => void;
+  close: () => void;
+  pending: boolean;
+  error: Error | null;
+}) {
   const [reason, setReason] = useState("");
   const [day, setDay] = useState("");
   const fixed = what === "fixed";
@@ -292,13 +393,26 @@ function Ask({ what, send, close, pending, error }: { what: "dismissed" | "fixed
           <label>
             <span className="cap">on which day</span>
             <br />
-            <input type="date" value={day} autoFocus required onChange={(event) => setDay(event.target.value)} />
+            <input
+              type="date"
+              value={day}
+              autoFocus
+              required
+              onChange={(event) => setDay(event.target.value)}
+            />
           </label>
         )}
         <label>
           <span className="cap">{fixed ? "what was done" : "reason"}</span>
           <br />
-          <input type="text" value={reason} autoFocus={!fixed} maxLength={300} style={{ width: "100%" }} onChange={(event) => setReason(event.target.value)} />
+          <input
+            type="text"
+            value={reason}
+            autoFocus={!fixed}
+            maxLength={300}
+            style={{ width: "100%" }}
+            onChange={(event) => setReason(event.target.value)}
+          />
         </label>
         {error && (
           <p role="alert" className="notice">
@@ -321,7 +435,8 @@ function Ask({ what, send, close, pending, error }: { what: "dismissed" | "fixed
 /** Verdicts that are not made, by what forbids them. */
 function NotJudged({ found, go }: { found: FindingsShown; go: () => void }) {
   const by = new Map<string, string[]>();
-  for (const one of found.not_judged) by.set(one.reason.sentence, [...(by.get(one.reason.sentence) ?? []), one.name]);
+  for (const one of found.not_judged)
+    by.set(one.reason.sentence, [...(by.get(one.reason.sentence) ?? []), one.name]);
   return (
     <section aria-label="Not judged">
       {[...by].map(([because, names]) => (
@@ -334,7 +449,8 @@ function NotJudged({ found, go }: { found: FindingsShown; go: () => void }) {
         <button className="figure" style={{ textDecoration: "underline" }} onClick={go}>
           See and change them
         </button>
-        {found.siblings.length > 0 && `. The same rated table: ${found.siblings.map((one) => `${one.name} ${number(one.ratio, 2)} ± ${number(one.U, 2)}`).join(", ")}.`}
+        {found.siblings.length > 0 &&
+          `. The same rated table: ${found.siblings.map((one) => `${one.name} ${number(one.ratio, 2)} ± ${number(one.U, 2)}`).join(", ")}.`}
       </p>
     </section>
   );

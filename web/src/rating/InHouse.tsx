@@ -24,7 +24,17 @@ const WHAT = [
 type What = (typeof WHAT)[number][0];
 const TONES = ["ember", "return", "outdoor", "heating", "day-better"];
 
-export function InHouse({ system, temp, power, go }: { system: SystemShown; temp: Shown; power: Shown; go: () => void }) {
+export function InHouse({
+  system,
+  temp,
+  power,
+  go,
+}: {
+  system: SystemShown;
+  temp: Shown;
+  power: Shown;
+  go: () => void;
+}) {
   const rated = useRated(system.id);
   const [weather, setWeather] = useState("average");
   const [file, setFile] = useState<File | null>(null);
@@ -33,13 +43,25 @@ export function InHouse({ system, temp, power, go }: { system: SystemShown; temp
   const input = useRef<HTMLInputElement>(null);
   const asked = useQuery({
     queryKey: ["system", system.id, "in-house", weather, others, file?.name, file?.lastModified],
-    queryFn: () => send<InHouseShown>(`/api/v1/systems/${system.id}/in-house?weather=${weather}&others=${others.join(",")}`, file ? { file } : {}),
+    queryFn: () =>
+      send<InHouseShown>(
+        `/api/v1/systems/${system.id}/in-house?weather=${weather}&others=${others.join(",")}`,
+        file ? { file } : {},
+      ),
     placeholderData: keepPreviousData,
   });
   const kw = thousands(power);
   const found = asked.data;
-  if (!found) return asked.isError ? <Trouble error={asked.error} again={() => void asked.refetch()} /> : <Waiting what="the table in the house" />;
-  const library = rated.data?.library.filter((one) => (one.kind === "air") === (rated.data?.kind === "air") && one.name !== rated.data?.table?.name) ?? [];
+  if (!found)
+    return asked.isError ? (
+      <Trouble error={asked.error} again={() => void asked.refetch()} />
+    ) : (
+      <Waiting what="the table in the house" />
+    );
+  const library =
+    rated.data?.library.filter(
+      (one) => (one.kind === "air") === (rated.data?.kind === "air") && one.name !== rated.data?.table?.name,
+    ) ?? [];
   const shown = found.tables.filter((one) => !one.reason?.sentence);
   const supplied = shown.some((one) => one.lines.some((at) => at.supply !== null));
   const views = WHAT.filter(([key]) => key !== "supply" || supplied);
@@ -67,13 +89,29 @@ export function InHouse({ system, temp, power, go }: { system: SystemShown; temp
             <option value="open">from an EPW or TMY3 file …</option>
           </select>
         </label>
-        <input ref={input} type="file" accept=".epw,.csv,.tm3" aria-label="Weather file" style={{ display: "none" }} onChange={(event) => event.target.files?.[0] && setFile(event.target.files[0])} />
+        <input
+          ref={input}
+          type="file"
+          accept=".epw,.csv,.tm3"
+          aria-label="Weather file"
+          style={{ display: "none" }}
+          onChange={(event) => event.target.files?.[0] && setFile(event.target.files[0])}
+        />
         {library.length > 0 && (
           <span className="cap">
             Beside it{" "}
             {library.map((one) => (
               <label key={one.id} style={{ marginLeft: 8 }}>
-                <input type="checkbox" checked={others.includes(one.id)} onChange={() => setOthers(others.includes(one.id) ? others.filter((k) => k !== one.id) : [...others, one.id])} /> {one.name}
+                <input
+                  type="checkbox"
+                  checked={others.includes(one.id)}
+                  onChange={() =>
+                    setOthers(
+                      others.includes(one.id) ? others.filter((k) => k !== one.id) : [...others, one.id],
+                    )
+                  }
+                />{" "}
+                {one.name}
               </label>
             ))}
           </span>
@@ -83,7 +121,10 @@ export function InHouse({ system, temp, power, go }: { system: SystemShown; temp
       {!found.tables.length && (
         <Empty title="No rated table yet">
           <p>
-            A table says what the unit can do in this house, before anything is logged. <button className="key main" onClick={go}>Paste one or take one from the library</button>
+            A table says what the unit can do in this house, before anything is logged.{" "}
+            <button className="key main" onClick={go}>
+              Paste one or take one from the library
+            </button>
           </p>
         </Empty>
       )}
@@ -102,7 +143,16 @@ export function InHouse({ system, temp, power, go }: { system: SystemShown; temp
             <p className="cap">
               {found.before ? (
                 <>
-                  By its bills the heating before gave <HonestFigure proof={{ title: "Heat of the heating before", about: `${system.name} · by its bills`, figure: found.before, formula: `fuel a year × efficiency, ${found.before_words}` }} /> of heat a year ({found.before_words}), to hold against the season’s heat.
+                  By its bills the heating before gave{" "}
+                  <HonestFigure
+                    proof={{
+                      title: "Heat of the heating before",
+                      about: `${system.name} · by its bills`,
+                      figure: found.before,
+                      formula: `fuel a year × efficiency, ${found.before_words}`,
+                    }}
+                  />{" "}
+                  of heat a year ({found.before_words}), to hold against the season’s heat.
                 </>
               ) : (
                 `The heating before (${found.before_words}) says nothing here yet: its bills of a year are needed, in the Log.`
@@ -112,7 +162,10 @@ export function InHouse({ system, temp, power, go }: { system: SystemShown; temp
           <section>
             <div style={{ display: "flex", alignItems: "baseline", gap: 10 }}>
               <h2 style={{ flex: 1 }}>
-                {heading(drawn, kw, temp)} over outdoor temperature <span className="cap" style={{ fontWeight: 400 }}>{temp.symbol} · at the flow or room temperature that the house asks for</span>
+                {heading(drawn, kw, temp)} over outdoor temperature{" "}
+                <span className="cap" style={{ fontWeight: 400 }}>
+                  {temp.symbol} · at the flow or room temperature that the house asks for
+                </span>
               </h2>
               <div className="seg" role="group" aria-label="What is drawn">
                 {views.map(([key, name]) => (
@@ -141,9 +194,17 @@ export function InHouse({ system, temp, power, go }: { system: SystemShown; temp
           </section>
           <section>
             <h2>
-              The sum, bin by bin <span className="cap" style={{ fontWeight: 400 }}>{shown[0]!.name}, {found.weather}</span>
+              The sum, bin by bin{" "}
+              <span className="cap" style={{ fontWeight: 400 }}>
+                {shown[0]!.name}, {found.weather}
+              </span>
             </h2>
-            <BinTable label={`Bins of ${shown[0]!.name} in the house`} bins={shown[0]!.bins} temp={temp} power={power} />
+            <BinTable
+              label={`Bins of ${shown[0]!.name} in the house`}
+              bins={shown[0]!.bins}
+              temp={temp}
+              power={power}
+            />
           </section>
         </>
       )}
@@ -157,7 +218,19 @@ function heading(what: What, kw: Shown, temp: Shown): string {
   return `${cap(what)}${what === "capacity" ? " and need" : ""}, ${kw.symbol},`;
 }
 
-function Summary({ system, tables, weather, temp, kw }: { system: SystemShown; tables: ForHouse[]; weather: string; temp: Shown; kw: Shown }) {
+function Summary({
+  system,
+  tables,
+  weather,
+  temp,
+  kw,
+}: {
+  system: SystemShown;
+  tables: ForHouse[];
+  weather: string;
+  temp: Shown;
+  kw: Shown;
+}) {
   const at = tables[0]!.design_outdoor!;
   const size = (value: number | null) => (value === null ? "–" : number(kw.of(value), 1));
   return (
@@ -184,26 +257,82 @@ function Summary({ system, tables, weather, temp, kw }: { system: SystemShown; t
           return (
             <tr key={one.name}>
               <td>
-                <i aria-hidden style={{ display: "inline-block", width: 14, borderTop: `3px solid ${colour(TONES[k % TONES.length]!)}`, marginRight: 6, verticalAlign: "middle" }} />
+                <i
+                  aria-hidden
+                  style={{
+                    display: "inline-block",
+                    width: 14,
+                    borderTop: `3px solid ${colour(TONES[k % TONES.length]!)}`,
+                    marginRight: 6,
+                    verticalAlign: "middle",
+                  }}
+                />
                 {one.name}
                 {one.pair && <div className="cap">{one.pair}</div>}
               </td>
-              <td className="num">{one.balance === null ? (one.capacity === null ? "–" : one.makeup ? "none" : `below ${number(temp.of(one.lines[0]!.outdoor), 0)}`) : number(temp.of(one.balance), 1)}</td>
+              <td className="num">
+                {one.balance === null
+                  ? one.capacity === null
+                    ? "–"
+                    : one.makeup
+                      ? "none"
+                      : `below ${number(temp.of(one.lines[0]!.outdoor), 0)}`
+                  : number(temp.of(one.balance), 1)}
+              </td>
               <td className="num">{size(one.need)}</td>
               <td className="num">{size(one.capacity)}</td>
               <td className={`num${one.makeup ? " ember" : ""}`}>{size(one.makeup)}</td>
               <td className="num">{one.kept === null ? "–" : percent(one.kept)}</td>
-              <td className="num">{one.low_limit === null ? "not known" : number(temp.of(one.low_limit), 0)}</td>
               <td className="num">
-                <HonestFigure unit={false} proof={{ ...base, title: "Heat of the year", figure: one.heat, formula: `Σ need × hours, bin by bin = ${one.heat ? figureText(one.heat) : "–"} kWh` }} />
+                {one.low_limit === null ? "not known" : number(temp.of(one.low_limit), 0)}
               </td>
               <td className="num">
-                <HonestFigure unit={false} proof={{ ...base, title: "Electricity of the year", figure: one.electricity, formula: "Σ (heat of the unit ÷ its COP + heat of heaters), bin by bin" }} />
+                <HonestFigure
+                  unit={false}
+                  proof={{
+                    ...base,
+                    title: "Heat of the year",
+                    figure: one.heat,
+                    formula: `Σ need × hours, bin by bin = ${one.heat ? figureText(one.heat) : "–"} kWh`,
+                  }}
+                />
               </td>
-              <td className="num">{one.makeup_energy && one.makeup_energy.value < 0.5 ? "0" : <HonestFigure unit={false} proof={{ ...base, title: "Heat that heaters make up", figure: one.makeup_energy, formula: "Σ (need − capacity) × hours where the need is greater" }} />}</td>
+              <td className="num">
+                <HonestFigure
+                  unit={false}
+                  proof={{
+                    ...base,
+                    title: "Electricity of the year",
+                    figure: one.electricity,
+                    formula: "Σ (heat of the unit ÷ its COP + heat of heaters), bin by bin",
+                  }}
+                />
+              </td>
+              <td className="num">
+                {one.makeup_energy && one.makeup_energy.value < 0.5 ? (
+                  "0"
+                ) : (
+                  <HonestFigure
+                    unit={false}
+                    proof={{
+                      ...base,
+                      title: "Heat that heaters make up",
+                      figure: one.makeup_energy,
+                      formula: "Σ (need − capacity) × hours where the need is greater",
+                    }}
+                  />
+                )}
+              </td>
               <td className="num">
                 <strong>
-                  <HonestFigure proof={{ ...base, title: "Expected SPF of heating", figure: one.spf, formula: `Σ heat ÷ Σ electricity, heaters in it${one.heat && one.electricity ? ` = ${figureText(one.heat)} kWh ÷ ${figureText(one.electricity)} kWh` : ""}` }} />
+                  <HonestFigure
+                    proof={{
+                      ...base,
+                      title: "Expected SPF of heating",
+                      figure: one.spf,
+                      formula: `Σ heat ÷ Σ electricity, heaters in it${one.heat && one.electricity ? ` = ${figureText(one.heat)} kWh ÷ ${figureText(one.electricity)} kWh` : ""}`,
+                    }}
+                  />
                 </strong>
               </td>
             </tr>
@@ -211,8 +340,10 @@ function Summary({ system, tables, weather, temp, kw }: { system: SystemShown; t
         })}
       </tbody>
       <caption className="cap" style={{ captionSide: "bottom", textAlign: "left" }}>
-        Need, capacity and make-up at {number(temp.of(at), 0)} {temp.symbol}; the season in the {weather}, heating alone. Calculated from the table, nothing of it is measured.
-        {tables[0]!.heat_per_area !== null && ` ${number(tables[0]!.heat_per_area, 0)} kWh of heat per m² of floor.`}
+        Need, capacity and make-up at {number(temp.of(at), 0)} {temp.symbol}; the season in the {weather},
+        heating alone. Calculated from the table, nothing of it is measured.
+        {tables[0]!.heat_per_area !== null &&
+          ` ${number(tables[0]!.heat_per_area, 0)} kWh of heat per m² of floor.`}
       </caption>
     </table>
   );
@@ -220,8 +351,16 @@ function Summary({ system, tables, weather, temp, kw }: { system: SystemShown; t
 
 function Lines({ tables, what, temp, kw }: { tables: ForHouse[]; what: What; temp: Shown; kw: Shown }) {
   const { mode } = useSettings();
-  const option = useMemo(() => linesOption(tables, what, temp, kw), [tables, what, temp.symbol, kw.symbol, mode]);
-  const words = tables.map((one) => `${one.name}: ${one.lines.map((at) => `${number(temp.of(at.outdoor), 0)}: ${value(at, what) === null ? "none" : number(value(at, what)!, 1)}`).join(", ")}`).join("; ");
+  const option = useMemo(
+    () => linesOption(tables, what, temp, kw),
+    [tables, what, temp.symbol, kw.symbol, mode],
+  );
+  const words = tables
+    .map(
+      (one) =>
+        `${one.name}: ${one.lines.map((at) => `${number(temp.of(at.outdoor), 0)}: ${value(at, what) === null ? "none" : number(value(at, what)!, 1)}`).join(", ")}`,
+    )
+    .join("; ");
   return <Chart option={option} height={230} words={words} />;
 }
 
@@ -230,36 +369,69 @@ function value(at: ForHouse["lines"][number], what: What): number | null {
 }
 
 function linesOption(tables: ForHouse[], what: What, temp: Shown, kw: Shown): Option {
-  const of = (one: number | null) => (one === null ? null : what === "cop" ? one : what === "supply" ? temp.of(one) : kw.of(one));
+  const of = (one: number | null) =>
+    one === null ? null : what === "cop" ? one : what === "supply" ? temp.of(one) : kw.of(one);
   const first = tables[0]!.lines;
   const unit = what === "cop" ? "" : what === "supply" ? temp.symbol : kw.symbol;
   return {
     animation: false,
     grid: { left: 42, right: 60, top: 12, bottom: 24 },
-    tooltip: { trigger: "axis", valueFormatter: (one) => (typeof one === "number" ? `${number(one, 1)} ${unit}` : "–") },
+    tooltip: {
+      trigger: "axis",
+      valueFormatter: (one) => (typeof one === "number" ? `${number(one, 1)} ${unit}` : "–"),
+    },
     xAxis: axisX({ min: temp.of(first[0]!.outdoor), max: temp.of(first.at(-1)!.outdoor) }),
     yAxis: axisY({ min: what === "supply" ? undefined : 0, scale: what === "supply" }),
     series: [
       ...(what === "capacity"
-        ? [{ type: "line" as const, name: "need", data: first.map((at) => [temp.of(at.outdoor), kw.of(at.need)]), showSymbol: false, lineStyle: { color: colour("ink"), width: 1.4, type: "dashed" as const }, itemStyle: { color: colour("ink") }, endLabel: { show: false } }]
+        ? [
+            {
+              type: "line" as const,
+              name: "need",
+              data: first.map((at) => [temp.of(at.outdoor), kw.of(at.need)]),
+              showSymbol: false,
+              lineStyle: { color: colour("ink"), width: 1.4, type: "dashed" as const },
+              itemStyle: { color: colour("ink") },
+              endLabel: { show: false },
+            },
+          ]
         : []),
       ...tables.map((one, k) => {
         const tone = colour(TONES[k % TONES.length]!);
         return {
-          type: "line" as const, name: one.name, showSymbol: false, connectNulls: false,
+          type: "line" as const,
+          name: one.name,
+          showSymbol: false,
+          connectNulls: false,
           data: one.lines.map((at) => [temp.of(at.outdoor), of(value(at, what))]),
-          lineStyle: { color: tone, width: 2 }, itemStyle: { color: tone },
+          lineStyle: { color: tone, width: 2 },
+          itemStyle: { color: tone },
         };
       }),
       // Where capacity meets need: ringed, with its temperature.
       ...(what === "capacity" ? tables : []).flatMap((one, k) =>
         one.balance === null || one.balance_kw === null
           ? []
-          : [{
-              type: "scatter" as const, data: [[temp.of(one.balance), kw.of(one.balance_kw)]], symbolSize: 9, silent: true,
-              itemStyle: { color: colour("sheet"), borderColor: colour(TONES[k % TONES.length]!), borderWidth: 2 },
-              label: { show: true, ...chartText(), color: colour("ink"), position: "bottom" as const, formatter: `balance point ${number(temp.of(one.balance), 1)}` },
-            }],
+          : [
+              {
+                type: "scatter" as const,
+                data: [[temp.of(one.balance), kw.of(one.balance_kw)]],
+                symbolSize: 9,
+                silent: true,
+                itemStyle: {
+                  color: colour("sheet"),
+                  borderColor: colour(TONES[k % TONES.length]!),
+                  borderWidth: 2,
+                },
+                label: {
+                  show: true,
+                  ...chartText(),
+                  color: colour("ink"),
+                  position: "bottom" as const,
+                  formatter: `balance point ${number(temp.of(one.balance), 1)}`,
+                },
+              },
+            ],
       ),
     ],
   };

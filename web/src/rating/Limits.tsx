@@ -9,7 +9,8 @@ import { Trouble, Waiting } from "../parts/Said";
 
 /** A share is typed in percent. */
 const factor = (limit: LimitShown) => (limit.unit === "%" ? 100 : 1);
-const text = (limit: LimitShown, value: number) => number(value * factor(limit), Number.isInteger(value * factor(limit)) ? 0 : 2);
+const text = (limit: LimitShown, value: number) =>
+  number(value * factor(limit), Number.isInteger(value * factor(limit)) ? 0 : 2);
 
 export function Limits({ system }: { system: SystemShown }) {
   const limits = useLimits(system.id);
@@ -17,7 +18,13 @@ export function Limits({ system }: { system: SystemShown }) {
   const forget = useForget();
   const [typed, setTyped] = useState<Record<string, string>>({});
   const save = useMutation({
-    mutationFn: (values: Record<string, number>) => got(api.PATCH("/api/v1/systems/{pk}/thresholds", { params: { path: { pk: system.id } }, body: { values } })),
+    mutationFn: (values: Record<string, number>) =>
+      got(
+        api.PATCH("/api/v1/systems/{pk}/thresholds", {
+          params: { path: { pk: system.id } },
+          body: { values },
+        }),
+      ),
     onSuccess: (found) => {
       queries.setQueryData(["system", system.id, "limits"], found);
       setTyped({});
@@ -41,15 +48,25 @@ export function Limits({ system }: { system: SystemShown }) {
     <section>
       <div style={{ display: "flex", gap: 10, alignItems: "center", marginBottom: 6 }}>
         <p className="soft" style={{ flex: 1 }}>
-          In force for {system.name} alone. A change works the findings out anew; the description before stays in Set up’s history.
+          In force for {system.name} alone. A change works the findings out anew; the description before stays
+          in Set up’s history.
         </p>
-        <button className="key main" disabled={!changed || wrong.length > 0 || save.isPending} onClick={() => save.mutate(values)}>
+        <button
+          className="key main"
+          disabled={!changed || wrong.length > 0 || save.isPending}
+          onClick={() => save.mutate(values)}
+        >
           Save {changed || ""}
         </button>
         <button className="key" disabled={!Object.keys(typed).length} onClick={() => setTyped({})}>
           Undo
         </button>
-        <button className="key" onClick={() => setTyped(Object.fromEntries(rows.map((limit) => [limit.name, text(limit, limit.default)])))}>
+        <button
+          className="key"
+          onClick={() =>
+            setTyped(Object.fromEntries(rows.map((limit) => [limit.name, text(limit, limit.default)])))
+          }
+        >
           All defaults
         </button>
       </div>
@@ -79,13 +96,23 @@ export function Limits({ system }: { system: SystemShown }) {
                   aria-label={limit.words}
                   aria-invalid={wrong.includes(limit.name)}
                   value={typed[limit.name] ?? text(limit, limit.value)}
-                  style={{ width: 64, textAlign: "right", borderColor: wrong.includes(limit.name) ? "var(--ember)" : undefined }}
+                  style={{
+                    width: 64,
+                    textAlign: "right",
+                    borderColor: wrong.includes(limit.name) ? "var(--ember)" : undefined,
+                  }}
                   onChange={(event) => setTyped((now) => ({ ...now, [limit.name]: event.target.value }))}
                 />
               </td>
-              <td className="soft" style={{ paddingLeft: 6 }}>{limit.unit}</td>
-              <td className={limit.value === limit.default ? "num soft" : "num ember"}>{text(limit, limit.default)}</td>
-              <td className="soft" style={{ paddingLeft: 12 }}>{limit.source}</td>
+              <td className="soft" style={{ paddingLeft: 6 }}>
+                {limit.unit}
+              </td>
+              <td className={limit.value === limit.default ? "num soft" : "num ember"}>
+                {text(limit, limit.default)}
+              </td>
+              <td className="soft" style={{ paddingLeft: 12 }}>
+                {limit.source}
+              </td>
             </tr>
           ))}
         </tbody>

@@ -10,7 +10,15 @@ import { cap, copFormula, HonestFigure, originOf } from "../parts/Proof";
 import { figureText, number, percent, type Shown } from "../parts/numbers";
 import { Trouble, Waiting } from "../parts/Said";
 
-export function OverWeather({ system, stretch, temp }: { system: SystemShown; stretch: Stretch; temp: Shown }) {
+export function OverWeather({
+  system,
+  stretch,
+  temp,
+}: {
+  system: SystemShown;
+  stretch: Stretch;
+  temp: Shown;
+}) {
   const rating = useRating(system.id, stretch);
   if (rating.isError) return <Trouble error={rating.error} again={() => void rating.refetch()} />;
   if (!rating.data) return <Waiting what="the comparison" />;
@@ -26,7 +34,12 @@ export function OverWeather({ system, stretch, temp }: { system: SystemShown; st
 
 export function Verdict({ system, found }: { system: SystemShown; found: RatingShown }) {
   const { comparison, verdict } = found;
-  const tones: Record<string, string> = { "below rated": "ember", "too good": "ember", "as rated": "teal", "no verdict": "soft" };
+  const tones: Record<string, string> = {
+    "below rated": "ember",
+    "too good": "ember",
+    "as rated": "teal",
+    "no verdict": "soft",
+  };
   const tone = tones[verdict.kind] ?? "";
   return (
     <section aria-label="Verdict" style={{ display: "flex", gap: 18, alignItems: "baseline" }}>
@@ -41,7 +54,9 @@ export function Verdict({ system, found }: { system: SystemShown; found: RatingS
                 formula: `Σ expected ÷ Σ measured electricity = measured ÷ rated at the same conditions = ${comparison.measured.cop ? figureText(comparison.measured.cop) : "–"} ÷ ${figureText(comparison.rated_cop)}`,
                 reckoning: comparison.measured,
                 from: originOf(system, comparison.measured, "performance ratio"),
-                notes: [`${percent(comparison.outside_table)} of the running that fits lies outside the table; nothing is extrapolated.`],
+                notes: [
+                  `${percent(comparison.outside_table)} of the running that fits lies outside the table; nothing is extrapolated.`,
+                ],
               }}
             />
           </span>
@@ -56,7 +71,9 @@ export function Verdict({ system, found }: { system: SystemShown; found: RatingS
             {said}
           </p>
         ))}
-        {verdict.doubted && <p className="cap ember">The ratio is shown as doubted; no verdict and no finding rests on it.</p>}
+        {verdict.doubted && (
+          <p className="cap ember">The ratio is shown as doubted; no verdict and no finding rests on it.</p>
+        )}
       </div>
     </section>
   );
@@ -70,7 +87,10 @@ function Weather({ found, temp }: { found: RatingShown; temp: Shown }) {
   return (
     <section>
       <h2>
-        COP over outdoor temperature <span className="soft" style={{ fontWeight: 400 }}>{temp.symbol} · measured and rated, each with its U; hours below</span>
+        COP over outdoor temperature{" "}
+        <span className="soft" style={{ fontWeight: 400 }}>
+          {temp.symbol} · measured and rated, each with its U; hours below
+        </span>
       </h2>
       <div ref={box} style={{ height: 290 }} role="img" aria-label={weatherWords(found, temp)} />
     </section>
@@ -79,21 +99,36 @@ function Weather({ found, temp }: { found: RatingShown; temp: Shown }) {
 
 function weatherWords(found: RatingShown, temp: Shown): string {
   return found.bins
-    .map((bin) => `${number(temp.of(bin.low), 0)} to ${number(temp.of(bin.high), 0)}: measured ${bin.measured.cop ? figureText(bin.measured.cop) : "none"}, rated ${figureText(bin.rated)}, ${number(bin.hours, 0)} hours`)
+    .map(
+      (bin) =>
+        `${number(temp.of(bin.low), 0)} to ${number(temp.of(bin.high), 0)}: measured ${bin.measured.cop ? figureText(bin.measured.cop) : "none"}, rated ${figureText(bin.rated)}, ${number(bin.hours, 0)} hours`,
+    )
     .join("; ");
 }
 
 function weatherOption(found: RatingShown, temp: Shown): Option {
   const middle = (bin: (typeof found.bins)[number]) => temp.of((bin.low + bin.high) / 2);
   const width = Math.abs(temp.of(2) - temp.of(0));
-  const hours = found.hours.outdoor.map((outdoor, k): [number, number] => [temp.of(outdoor), found.hours.measured[k]!]);
+  const hours = found.hours.outdoor.map((outdoor, k): [number, number] => [
+    temp.of(outdoor),
+    found.hours.measured[k]!,
+  ]);
   const low = Math.min(...found.bins.map((bin) => temp.of(bin.low)));
   const high = Math.max(...found.bins.map((bin) => temp.of(bin.high)));
-  const most = Math.max(...found.bins.map((bin) => Math.max(bin.rated.value, bin.measured.cop?.value ?? 0))) * 1.15;
+  const most =
+    Math.max(...found.bins.map((bin) => Math.max(bin.rated.value, bin.measured.cop?.value ?? 0))) * 1.15;
   const text = { color: colour("soft"), fontSize: 11, fontFamily: "Source Sans 3 Variable" };
   const below = found.verdict.kind === "below rated";
   const measured = found.bins.filter((bin) => bin.measured.cop);
-  const axis = { type: "value" as const, containShape: false, min: low, max: high, interval: width * (found.bins.length > 12 ? 2 : 1), axisTick: { show: false }, splitLine: { lineStyle: { color: colour("hair") } } };
+  const axis = {
+    type: "value" as const,
+    containShape: false,
+    min: low,
+    max: high,
+    interval: width * (found.bins.length > 12 ? 2 : 1),
+    axisTick: { show: false },
+    splitLine: { lineStyle: { color: colour("hair") } },
+  };
   return {
     animation: false,
     grid: [
@@ -101,18 +136,73 @@ function weatherOption(found: RatingShown, temp: Shown): Option {
       { left: 46, right: 12, top: 218, height: 42 },
     ],
     xAxis: [
-      { ...axis, axisLabel: { show: false }, axisLine: { onZero: false, lineStyle: { color: colour("line") } } },
-      { ...axis, gridIndex: 1, splitLine: { show: false }, axisLabel: { ...text, formatter: (value: number) => number(value, 0) }, axisLine: { onZero: false, lineStyle: { color: colour("line") } } },
+      {
+        ...axis,
+        axisLabel: { show: false },
+        axisLine: { onZero: false, lineStyle: { color: colour("line") } },
+      },
+      {
+        ...axis,
+        gridIndex: 1,
+        splitLine: { show: false },
+        axisLabel: { ...text, formatter: (value: number) => number(value, 0) },
+        axisLine: { onZero: false, lineStyle: { color: colour("line") } },
+      },
     ],
     yAxis: [
-      { type: "value", min: 0, max: most > 6 ? 2 * Math.ceil(most / 2) : Math.ceil(most), interval: most > 6 ? 2 : 1, axisLabel: text, axisLine: { show: false, onZero: false }, axisTick: { show: false }, splitLine: { lineStyle: { color: colour("hair") } } },
-      { type: "value", gridIndex: 1, name: "h", nameTextStyle: text, splitNumber: 1, axisLabel: { ...text, showMinLabel: false }, axisLine: { show: false, onZero: false }, axisTick: { show: false }, splitLine: { show: false } },
+      {
+        type: "value",
+        min: 0,
+        max: most > 6 ? 2 * Math.ceil(most / 2) : Math.ceil(most),
+        interval: most > 6 ? 2 : 1,
+        axisLabel: text,
+        axisLine: { show: false, onZero: false },
+        axisTick: { show: false },
+        splitLine: { lineStyle: { color: colour("hair") } },
+      },
+      {
+        type: "value",
+        gridIndex: 1,
+        name: "h",
+        nameTextStyle: text,
+        splitNumber: 1,
+        axisLabel: { ...text, showMinLabel: false },
+        axisLine: { show: false, onZero: false },
+        axisTick: { show: false },
+        splitLine: { show: false },
+      },
     ],
     series: [
-      { type: "scatter", data: hours, symbolSize: 2.5, itemStyle: { color: colour("soft"), opacity: 0.16 }, silent: true, clip: true, large: false, z: 1 },
+      {
+        type: "scatter",
+        data: hours,
+        symbolSize: 2.5,
+        itemStyle: { color: colour("soft"), opacity: 0.16 },
+        silent: true,
+        clip: true,
+        large: false,
+        z: 1,
+      },
       // The band: its lower edge is not drawn, what lies on it is.
-      { type: "line", stack: "band", data: found.bins.map((bin) => [middle(bin), bin.rated.value - bin.rated.U]), lineStyle: { opacity: 0 }, showSymbol: false, silent: true, z: 2 },
-      { type: "line", stack: "band", data: found.bins.map((bin) => [middle(bin), 2 * bin.rated.U]), lineStyle: { opacity: 0 }, showSymbol: false, silent: true, areaStyle: { color: colour("band"), opacity: 0.85 }, z: 2 },
+      {
+        type: "line",
+        stack: "band",
+        data: found.bins.map((bin) => [middle(bin), bin.rated.value - bin.rated.U]),
+        lineStyle: { opacity: 0 },
+        showSymbol: false,
+        silent: true,
+        z: 2,
+      },
+      {
+        type: "line",
+        stack: "band",
+        data: found.bins.map((bin) => [middle(bin), 2 * bin.rated.U]),
+        lineStyle: { opacity: 0 },
+        showSymbol: false,
+        silent: true,
+        areaStyle: { color: colour("band"), opacity: 0.85 },
+        z: 2,
+      },
       // Whiskers, one line each.
       ...measured.map((bin) => ({
         type: "line" as const,
@@ -120,10 +210,30 @@ function weatherOption(found: RatingShown, temp: Shown): Option {
           [middle(bin), bin.measured.cop!.value - bin.measured.cop!.U],
           [middle(bin), bin.measured.cop!.value + bin.measured.cop!.U],
         ],
-        lineStyle: { color: colour(below ? "ember" : "ink"), width: 1.5 }, showSymbol: false, silent: true, z: 3,
+        lineStyle: { color: colour(below ? "ember" : "ink"), width: 1.5 },
+        showSymbol: false,
+        silent: true,
+        z: 3,
       })),
-      { type: "line", data: measured.map((bin) => [middle(bin), bin.measured.cop!.value]), symbol: "circle", symbolSize: 6, itemStyle: { color: colour(below ? "ember" : "ink") }, lineStyle: { color: colour(below ? "ember" : "ink"), width: 1.2 }, silent: true, z: 4 },
-      { type: "bar", xAxisIndex: 1, yAxisIndex: 1, data: found.bins.map((bin) => [middle(bin), bin.hours]), barWidth: "70%", itemStyle: { color: colour("day-rated") }, silent: true },
+      {
+        type: "line",
+        data: measured.map((bin) => [middle(bin), bin.measured.cop!.value]),
+        symbol: "circle",
+        symbolSize: 6,
+        itemStyle: { color: colour(below ? "ember" : "ink") },
+        lineStyle: { color: colour(below ? "ember" : "ink"), width: 1.2 },
+        silent: true,
+        z: 4,
+      },
+      {
+        type: "bar",
+        xAxisIndex: 1,
+        yAxisIndex: 1,
+        data: found.bins.map((bin) => [middle(bin), bin.hours]),
+        barWidth: "70%",
+        itemStyle: { color: colour("day-rated") },
+        silent: true,
+      },
     ],
   } as Option;
 }
@@ -156,13 +266,38 @@ function Bins({ system, found, temp }: { system: SystemShown; found: RatingShown
                 <td className="num">{bin.flow === null ? "–" : number(temp.of(bin.flow), 1)}</td>
                 <td className="num">{number(bin.hours, 0)}</td>
                 <td className="num">
-                  <HonestFigure proof={{ title: "Measured COP", about, figure: bin.measured.cop, formula: copFormula(bin.measured), reckoning: bin.measured, from: originOf(system, bin.measured, "COP by temperature") }} />
+                  <HonestFigure
+                    proof={{
+                      title: "Measured COP",
+                      about,
+                      figure: bin.measured.cop,
+                      formula: copFormula(bin.measured),
+                      reckoning: bin.measured,
+                      from: originOf(system, bin.measured, "COP by temperature"),
+                    }}
+                  />
                 </td>
                 <td className="num">
-                  <HonestFigure proof={{ title: "Rated COP at the same conditions", about, figure: bin.rated, formula: "Σ(electricity × rated COP) ÷ Σ electricity" }} />
+                  <HonestFigure
+                    proof={{
+                      title: "Rated COP at the same conditions",
+                      about,
+                      figure: bin.rated,
+                      formula: "Σ(electricity × rated COP) ÷ Σ electricity",
+                    }}
+                  />
                 </td>
                 <td className={bad ? "num ember" : "num"}>
-                  <HonestFigure proof={{ title: "Performance ratio", about, figure: bin.ratio, formula: `${bin.measured.cop ? figureText(bin.measured.cop) : "–"} ÷ ${figureText(bin.rated)}`, reckoning: bin.measured, from: originOf(system, bin.measured, "COP by temperature") }} />
+                  <HonestFigure
+                    proof={{
+                      title: "Performance ratio",
+                      about,
+                      figure: bin.ratio,
+                      formula: `${bin.measured.cop ? figureText(bin.measured.cop) : "–"} ÷ ${figureText(bin.rated)}`,
+                      reckoning: bin.measured,
+                      from: originOf(system, bin.measured, "COP by temperature"),
+                    }}
+                  />
                 </td>
               </tr>
             );

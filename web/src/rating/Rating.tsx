@@ -32,7 +32,9 @@ type View = (typeof VIEWS)[number][0];
 export default function Rating() {
   const [params] = useSearchParams();
   const view = VIEWS.find(([key]) => key === params.get("view"))?.[0] ?? "findings";
-  return <Room needs={false}>{(system, period) => <Inside system={system} period={period} view={view} />}</Room>;
+  return (
+    <Room needs={false}>{(system, period) => <Inside system={system} period={period} view={view} />}</Room>
+  );
 }
 
 function Inside({ system, period, view }: { system: SystemShown; period: Period | null; view: View }) {
@@ -51,7 +53,8 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period 
       },
       { replace: true },
     );
-  const turn = (by: number) => go(VIEWS[(VIEWS.findIndex(([key]) => key === view) + by + VIEWS.length) % VIEWS.length]![0]);
+  const turn = (by: number) =>
+    go(VIEWS[(VIEWS.findIndex(([key]) => key === view) + by + VIEWS.length) % VIEWS.length]![0]);
   useKeys({ v: () => turn(1), V: () => turn(-1) });
   return (
     <>
@@ -59,16 +62,32 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period 
       {!period && (view === "findings" || view === "weather" || view === "same") && (
         <Empty title="No readings yet">
           <p>
-            Nothing has been logged, so nothing is compared. The <button className="key" onClick={() => go("table")}>rated table</button>, what it does <button className="key" onClick={() => go("house")}>in the house</button> and its <button className="key" onClick={() => go("scop")}>SCOP</button> need no log; or <Link to={`/systems/${system.id}/log`}>import one</Link>.
+            Nothing has been logged, so nothing is compared. The{" "}
+            <button className="key" onClick={() => go("table")}>
+              rated table
+            </button>
+            , what it does{" "}
+            <button className="key" onClick={() => go("house")}>
+              in the house
+            </button>{" "}
+            and its{" "}
+            <button className="key" onClick={() => go("scop")}>
+              SCOP
+            </button>{" "}
+            need no log; or <Link to={`/systems/${system.id}/log`}>import one</Link>.
           </p>
         </Empty>
       )}
       {view === "findings" && period && <Findings system={system} go={() => go("limits")} />}
       {view === "weather" && period && <OverWeather system={system} stretch={period.stretch} temp={temp} />}
-      {view === "same" && period && <SameConditions system={system} stretch={period.stretch} temp={temp} power={power} />}
+      {view === "same" && period && (
+        <SameConditions system={system} stretch={period.stretch} temp={temp} power={power} />
+      )}
       {view === "table" && <RatedSheet system={system} temp={temp} power={power} />}
       {view === "house" && <InHouse system={system} temp={temp} power={power} go={() => go("table")} />}
-      {view === "scop" && <Scop system={system} stretch={period?.stretch ?? null} temp={temp} power={power} />}
+      {view === "scop" && (
+        <Scop system={system} stretch={period?.stretch ?? null} temp={temp} power={power} />
+      )}
       {view === "limits" && <Limits system={system} />}
     </>
   );

@@ -15,7 +15,17 @@ import { Empty, Trouble, Waiting } from "../parts/Said";
 
 const LOADS = ["all loads", "small load", "middle", "large load"];
 
-export function SameConditions({ system, stretch, temp, power }: { system: SystemShown; stretch: Stretch; temp: Shown; power: Shown }) {
+export function SameConditions({
+  system,
+  stretch,
+  temp,
+  power,
+}: {
+  system: SystemShown;
+  stretch: Stretch;
+  temp: Shown;
+  power: Shown;
+}) {
   const same = useSame(system.id, stretch);
   const [load, setLoad] = useState(0);
   if (same.isError) return <Trouble error={same.error} again={() => void same.refetch()} />;
@@ -38,20 +48,42 @@ export function SameConditions({ system, stretch, temp, power }: { system: Syste
         <section>
           <div style={{ display: "flex", gap: 12, alignItems: "baseline" }}>
             <h2 style={{ flex: 1 }}>
-              Performance ratio over outdoor × flow temperature <span className="cap" style={{ fontWeight: 400 }}>{temp.symbol} · size by hours; hatched where U leaves the verdict open</span>
+              Performance ratio over outdoor × flow temperature{" "}
+              <span className="cap" style={{ fontWeight: 400 }}>
+                {temp.symbol} · size by hours; hatched where U leaves the verdict open
+              </span>
             </h2>
             <div className="seg" role="group" aria-label="Load">
               {LOADS.map((name, k) => (
-                <button key={name} aria-pressed={load === k} disabled={!found.cells.some((cell) => cell.load === k)} onClick={() => setLoad(k)}>
+                <button
+                  key={name}
+                  aria-pressed={load === k}
+                  disabled={!found.cells.some((cell) => cell.load === k)}
+                  onClick={() => setLoad(k)}
+                >
                   {name}
                 </button>
               ))}
             </div>
           </div>
-          <Grid system={system} cells={cells} below={found.below} steps={[found.outdoor_step, found.flow_step]} temp={temp} local={found.local} />
+          <Grid
+            system={system}
+            cells={cells}
+            below={found.below}
+            steps={[found.outdoor_step, found.flow_step]}
+            temp={temp}
+            local={found.local}
+          />
         </section>
       )}
-      <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)", gap: 22, alignItems: "start" }}>
+      <div
+        style={{
+          display: "grid",
+          gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)",
+          gap: 22,
+          alignItems: "start",
+        }}
+      >
         {found.parts.length > 0 && <Shape system={system} found={found} />}
         <Months system={system} found={found} />
       </div>
@@ -69,14 +101,32 @@ function tone(ratio: number, below: number): string {
   return "var(--day-better)";
 }
 
-function Grid({ system, cells, below, steps, temp, local }: { system: SystemShown; cells: GridCell[]; below: number; steps: [number, number]; temp: Shown; local: string }) {
+function Grid({
+  system,
+  cells,
+  below,
+  steps,
+  temp,
+  local,
+}: {
+  system: SystemShown;
+  cells: GridCell[];
+  below: number;
+  steps: [number, number];
+  temp: Shown;
+  local: string;
+}) {
   const outdoors = [...new Set(cells.map((cell) => cell.outdoor))].sort((a, b) => a - b);
   const flows = [...new Set(cells.map((cell) => cell.flow))].sort((a, b) => b - a);
   const most = Math.max(1, ...cells.map((cell) => cell.hours));
-  const at = (outdoor: number, flow: number) => cells.find((cell) => cell.outdoor === outdoor && cell.flow === flow);
+  const at = (outdoor: number, flow: number) =>
+    cells.find((cell) => cell.outdoor === outdoor && cell.flow === flow);
   if (!cells.length) return <p className="soft">No compared running at this load.</p>;
   return (
-    <table aria-label="Performance ratio by outdoor and flow temperature" style={{ tableLayout: "fixed", width: "100%" }}>
+    <table
+      aria-label="Performance ratio by outdoor and flow temperature"
+      style={{ tableLayout: "fixed", width: "100%" }}
+    >
       <tbody>
         {flows.map((flow) => (
           <tr key={flow}>
@@ -89,9 +139,24 @@ function Grid({ system, cells, below, steps, temp, local }: { system: SystemShow
               const open = Math.abs(cell.ratio.value - below) < cell.ratio.U;
               const side = 12 + 20 * Math.sqrt(cell.hours / most);
               return (
-                <td key={outdoor} style={{ height: 34, border: "1px solid var(--hair)", textAlign: "center", padding: 0 }} title={`${figureText(cell.ratio)} ${plusMinus(cell.ratio)} · ${number(cell.hours, 0)} h`}>
+                <td
+                  key={outdoor}
+                  style={{ height: 34, border: "1px solid var(--hair)", textAlign: "center", padding: 0 }}
+                  title={`${figureText(cell.ratio)} ${plusMinus(cell.ratio)} · ${number(cell.hours, 0)} h`}
+                >
                   <span style={{ display: "inline-flex", alignItems: "center", gap: 4 }}>
-                    <i aria-hidden style={{ display: "inline-block", width: side * 0.5, height: side, background: tone(cell.ratio.value, below), backgroundImage: open ? "repeating-linear-gradient(45deg, transparent 0 3px, var(--sheet) 3px 4px)" : undefined }} />
+                    <i
+                      aria-hidden
+                      style={{
+                        display: "inline-block",
+                        width: side * 0.5,
+                        height: side,
+                        background: tone(cell.ratio.value, below),
+                        backgroundImage: open
+                          ? "repeating-linear-gradient(45deg, transparent 0 3px, var(--sheet) 3px 4px)"
+                          : undefined,
+                      }}
+                    />
                     <HonestFigure
                       proof={{
                         title: "Performance ratio",
@@ -108,7 +173,9 @@ function Grid({ system, cells, below, steps, temp, local }: { system: SystemShow
           </tr>
         ))}
         <tr>
-          <th className="cap num" style={{ paddingRight: 8, fontWeight: 400, whiteSpace: "nowrap" }}>flow \ outdoors</th>
+          <th className="cap num" style={{ paddingRight: 8, fontWeight: 400, whiteSpace: "nowrap" }}>
+            flow \ outdoors
+          </th>
           {outdoors.map((outdoor) => (
             <td key={outdoor} className="cap" style={{ textAlign: "center" }}>
               {number(temp.of(outdoor), 0)} to {number(temp.of(outdoor + steps[0]), 0)}
@@ -123,7 +190,12 @@ function Grid({ system, cells, below, steps, temp, local }: { system: SystemShow
 function Shape({ system, found }: { system: SystemShown; found: Same }) {
   return (
     <section>
-      <h2>Where it is weak <span className="cap" style={{ fontWeight: 400 }}>the ratio there, over that of the rest</span></h2>
+      <h2>
+        Where it is weak{" "}
+        <span className="cap" style={{ fontWeight: 400 }}>
+          the ratio there, over that of the rest
+        </span>
+      </h2>
       <table className="sheet" aria-label="The shape of the performance ratio">
         <thead>
           <tr>
@@ -143,10 +215,21 @@ function Shape({ system, found }: { system: SystemShown; found: Same }) {
               <td className="num">{figureText(part.inside)}</td>
               <td className="num">{figureText(part.outside)}</td>
               <td className="num">
-                <HonestFigure proof={{ title: cap(part.name), about: `${system.name} · ${found.local}`, figure: part.ratio, formula: `${figureText(part.inside)} ÷ ${figureText(part.outside)}; what meters and table share cancels` }} />
+                <HonestFigure
+                  proof={{
+                    title: cap(part.name),
+                    about: `${system.name} · ${found.local}`,
+                    figure: part.ratio,
+                    formula: `${figureText(part.inside)} ÷ ${figureText(part.outside)}; what meters and table share cancels`,
+                  }}
+                />
               </td>
-              <td className="num soft" title="once load, flow and frost are told apart by least squares; ± twice its standard error">
-                {percent(Math.abs(part.alone))} {part.alone < 0 ? "less" : "more"} ± {number(100 * part.alone_U, 1)}
+              <td
+                className="num soft"
+                title="once load, flow and frost are told apart by least squares; ± twice its standard error"
+              >
+                {percent(Math.abs(part.alone))} {part.alone < 0 ? "less" : "more"} ±{" "}
+                {number(100 * part.alone_U, 1)}
               </td>
             </tr>
           ))}
@@ -165,14 +248,34 @@ function Months({ system, found }: { system: SystemShown; found: Same }) {
           {found.months.map((month) => (
             <tr key={month.name}>
               <td>
-                <Link to={`/systems/${system.id}/rating?view=weather&from=${month.name}-01&to=${localMinute(month.stop - 1, system.zone).slice(0, 10)}`}>{month.name}</Link>
+                <Link
+                  to={`/systems/${system.id}/rating?view=weather&from=${month.name}-01&to=${localMinute(month.stop - 1, system.zone).slice(0, 10)}`}
+                >
+                  {month.name}
+                </Link>
               </td>
               <td className="num">{number(month.hours, 0)} h</td>
               <td className="num" style={{ width: 130 }}>
                 {month.ratio ? (
                   <>
-                    <i aria-hidden style={{ display: "inline-block", width: 9, height: 9, background: tone(month.ratio.value, found.below), marginRight: 6 }} />
-                    <HonestFigure proof={{ title: "Performance ratio", about: `${system.name} · ${month.name}`, figure: month.ratio, formula: "Σ heat ÷ Σ(electricity × rated COP) of the compared running" }} />
+                    <i
+                      aria-hidden
+                      style={{
+                        display: "inline-block",
+                        width: 9,
+                        height: 9,
+                        background: tone(month.ratio.value, found.below),
+                        marginRight: 6,
+                      }}
+                    />
+                    <HonestFigure
+                      proof={{
+                        title: "Performance ratio",
+                        about: `${system.name} · ${month.name}`,
+                        figure: month.ratio,
+                        formula: "Σ heat ÷ Σ(electricity × rated COP) of the compared running",
+                      }}
+                    />
                   </>
                 ) : (
                   <span className="soft">not compared</span>
@@ -189,7 +292,10 @@ function Months({ system, found }: { system: SystemShown; found: Same }) {
 function Days({ system, found }: { system: SystemShown; found: Same }) {
   const { mode } = useSettings();
   const { days, change } = found.drift;
-  const option = useMemo(() => (days.length > 3 ? driftOption(found, system.zone) : null), [found, system.zone, mode]);
+  const option = useMemo(
+    () => (days.length > 3 ? driftOption(found, system.zone) : null),
+    [found, system.zone, mode],
+  );
   if (!option) return null;
   return (
     <section>
@@ -219,28 +325,103 @@ function driftOption(found: Same, zone: string): Option {
   const most = Math.max(1.3, ...days.map((day) => day.ratio));
   const steps = change?.sure
     ? [
-        { type: "line" as const, data: [[first, change.before], [change.at, change.before]], showSymbol: false, silent: true, lineStyle: { color: colour("ember"), width: 2 }, z: 4 },
-        { type: "line" as const, data: [[change.at, change.after], [last, change.after]], showSymbol: false, silent: true, lineStyle: { color: colour("ember"), width: 2 }, z: 4 },
+        {
+          type: "line" as const,
+          data: [
+            [first, change.before],
+            [change.at, change.before],
+          ],
+          showSymbol: false,
+          silent: true,
+          lineStyle: { color: colour("ember"), width: 2 },
+          z: 4,
+        },
+        {
+          type: "line" as const,
+          data: [
+            [change.at, change.after],
+            [last, change.after],
+          ],
+          showSymbol: false,
+          silent: true,
+          lineStyle: { color: colour("ember"), width: 2 },
+          z: 4,
+        },
       ]
     : [];
   return {
     animation: false,
     grid: { left: 40, right: 10, top: 8, bottom: 22 },
-    xAxis: axisX({ min: first, max: last, splitNumber: 6, axisLabel: { color: colour("soft"), fontSize: 11, formatter: (t: number) => dayYear(t, zone).replace(/ \d{4}$/, ""), hideOverlap: true } }),
-    yAxis: axisY({ min: 0.4, max: 0.4 + 0.3 * Math.ceil((most - 0.4) / 0.3), interval: 0.3, axisLabel: { ...chartText(), formatter: (v: number) => number(v, 1) } }),
+    xAxis: axisX({
+      min: first,
+      max: last,
+      splitNumber: 6,
+      axisLabel: {
+        color: colour("soft"),
+        fontSize: 11,
+        formatter: (t: number) => dayYear(t, zone).replace(/ \d{4}$/, ""),
+        hideOverlap: true,
+      },
+    }),
+    yAxis: axisY({
+      min: 0.4,
+      max: 0.4 + 0.3 * Math.ceil((most - 0.4) / 0.3),
+      interval: 0.3,
+      axisLabel: { ...chartText(), formatter: (v: number) => number(v, 1) },
+    }),
     series: [
-      { type: "line", data: [[first, found.below], [last, found.below]], showSymbol: false, silent: true, lineStyle: { color: colour("line"), width: 1, type: "dashed" }, z: 1 },
-      ...days.map((day) => ({ type: "line" as const, data: [[day.start, day.ratio - day.U], [day.start, day.ratio + day.U]], showSymbol: false, silent: true, lineStyle: { color: colour("band"), width: 1 }, z: 2 })),
-      { type: "scatter", data: days.map((day) => [day.start, day.ratio]), symbolSize: 4, itemStyle: { color: colour("ink") }, silent: true, z: 3 },
+      {
+        type: "line",
+        data: [
+          [first, found.below],
+          [last, found.below],
+        ],
+        showSymbol: false,
+        silent: true,
+        lineStyle: { color: colour("line"), width: 1, type: "dashed" },
+        z: 1,
+      },
+      ...days.map((day) => ({
+        type: "line" as const,
+        data: [
+          [day.start, day.ratio - day.U],
+          [day.start, day.ratio + day.U],
+        ],
+        showSymbol: false,
+        silent: true,
+        lineStyle: { color: colour("band"), width: 1 },
+        z: 2,
+      })),
+      {
+        type: "scatter",
+        data: days.map((day) => [day.start, day.ratio]),
+        symbolSize: 4,
+        itemStyle: { color: colour("ink") },
+        silent: true,
+        z: 3,
+      },
       ...steps,
     ],
   } as Option;
 }
 
-function Needs({ system, found, temp, power }: { system: SystemShown; found: Same; temp: Shown; power: Shown }) {
+function Needs({
+  system,
+  found,
+  temp,
+  power,
+}: {
+  system: SystemShown;
+  found: Same;
+  temp: Shown;
+  power: Shown;
+}) {
   const { mode } = useSettings();
   const seen = found.capacity;
-  const option = useMemo(() => (seen.days.length > 5 ? needOption(found, temp, power) : null), [found, temp.symbol, power.symbol, mode]);
+  const option = useMemo(
+    () => (seen.days.length > 5 ? needOption(found, temp, power) : null),
+    [found, temp.symbol, power.symbol, mode],
+  );
   const kw = (value: number) => `${number(power.of(value * 1000), 1)} ${power.symbol}`;
   return (
     <section>
@@ -250,25 +431,73 @@ function Needs({ system, found, temp, power }: { system: SystemShown; found: Sam
           <span className="cap" style={{ fontWeight: 400 }}>
             <Key tone="soft">heat of a day</Key>
             <Key tone="ink">the house</Key>
-            <Key tone="teal" dashed>rated, at the flow temperature in use</Key>
+            <Key tone="teal" dashed>
+              rated, at the flow temperature in use
+            </Key>
           </span>
         )}
       </h2>
       <Facts
         facts={[
-          seen.slope !== null && seen.zero !== null ? { name: "the house, from its days", value: `${number(seen.slope, 0)} W/K`, note: `nothing needed at ${number(temp.of(seen.zero), 0)} ${temp.symbol}` } : { name: "the house, from its days", value: "–", note: "too few cold days for a line" },
-          seen.at_design !== null && seen.design !== null ? { name: `needed at ${number(temp.of(seen.design), 0)} ${temp.symbol}`, value: kw(seen.at_design), note: seen.rated_design !== null ? `rated there ${kw(seen.rated_design)}` : "the table does not reach it" } : null,
-          { name: "balance point", value: seen.balance === null ? "–" : `${number(temp.of(seen.balance), 1)} ${temp.symbol}`, note: seen.balance === null ? "capacity and need do not meet within the table" : "below it the capacity does not suffice" },
-          seen.run_fraction_cold !== null ? { name: "running in the coldest hours", value: percent(seen.run_fraction_cold), note: "of the time" } : null,
-          seen.over_rated ? { name: "at its limit, over rated", value: `${figureText(seen.over_rated)} ${plusMinus(seen.over_rated)}`, note: `${seen.limit_hours} hours`, ember: seen.over_rated.value + seen.over_rated.U < found.capacity_below } : { name: "at its limit, over rated", value: "–", note: `${seen.limit_hours} hours at the limit; at least ${found.enough_hours} are needed` },
+          seen.slope !== null && seen.zero !== null
+            ? {
+                name: "the house, from its days",
+                value: `${number(seen.slope, 0)} W/K`,
+                note: `nothing needed at ${number(temp.of(seen.zero), 0)} ${temp.symbol}`,
+              }
+            : { name: "the house, from its days", value: "–", note: "too few cold days for a line" },
+          seen.at_design !== null && seen.design !== null
+            ? {
+                name: `needed at ${number(temp.of(seen.design), 0)} ${temp.symbol}`,
+                value: kw(seen.at_design),
+                note:
+                  seen.rated_design !== null
+                    ? `rated there ${kw(seen.rated_design)}`
+                    : "the table does not reach it",
+              }
+            : null,
+          {
+            name: "balance point",
+            value: seen.balance === null ? "–" : `${number(temp.of(seen.balance), 1)} ${temp.symbol}`,
+            note:
+              seen.balance === null
+                ? "capacity and need do not meet within the table"
+                : "below it the capacity does not suffice",
+          },
+          seen.run_fraction_cold !== null
+            ? {
+                name: "running in the coldest hours",
+                value: percent(seen.run_fraction_cold),
+                note: "of the time",
+              }
+            : null,
+          seen.over_rated
+            ? {
+                name: "at its limit, over rated",
+                value: `${figureText(seen.over_rated)} ${plusMinus(seen.over_rated)}`,
+                note: `${seen.limit_hours} hours`,
+                ember: seen.over_rated.value + seen.over_rated.U < found.capacity_below,
+              }
+            : {
+                name: "at its limit, over rated",
+                value: "–",
+                note: `${seen.limit_hours} hours at the limit; at least ${found.enough_hours} are needed`,
+              },
         ]}
       />
       <p className="cap" style={{ margin: "4px 0" }}>
-        Expected SPF of heating with this weather, curve and load: {found.site.spf === null ? `none (${found.site.reason?.sentence})` : number(found.site.spf, 2)}
-        {found.site.spf_measured !== null && `, measured ${number(found.site.spf_measured, 2)}`}. Its bins are under{" "}
-        <Link to={`/systems/${system.id}/rating?view=scop`}>SCOP</Link>.
+        Expected SPF of heating with this weather, curve and load:{" "}
+        {found.site.spf === null ? `none (${found.site.reason?.sentence})` : number(found.site.spf, 2)}
+        {found.site.spf_measured !== null && `, measured ${number(found.site.spf_measured, 2)}`}. Its bins are
+        under <Link to={`/systems/${system.id}/rating?view=scop`}>SCOP</Link>.
       </p>
-      {option && <Chart option={option} height={170} words={`Heat of ${seen.days.length} days over outdoor temperature`} />}
+      {option && (
+        <Chart
+          option={option}
+          height={170}
+          words={`Heat of ${seen.days.length} days over outdoor temperature`}
+        />
+      )}
     </section>
   );
 }
@@ -285,9 +514,27 @@ function needOption(found: Same, temp: Shown, power: Shown): Option {
     xAxis: axisX({ min: Math.floor(temp.of(low)), max: Math.ceil(temp.of(16)) }),
     yAxis: axisY({ min: 0, name: power.symbol }),
     series: [
-      { type: "scatter", data: seen.days.map((day) => at(day[0]!, day[1]!)), symbolSize: 4, itemStyle: { color: colour("soft"), opacity: 0.6 }, silent: true },
-      { type: "line", data: line, showSymbol: false, silent: true, lineStyle: { color: colour("ink"), width: 1.5 } },
-      { type: "line", data: rated, showSymbol: false, silent: true, lineStyle: { color: colour("teal"), width: 1.5, type: "dashed" } },
+      {
+        type: "scatter",
+        data: seen.days.map((day) => at(day[0]!, day[1]!)),
+        symbolSize: 4,
+        itemStyle: { color: colour("soft"), opacity: 0.6 },
+        silent: true,
+      },
+      {
+        type: "line",
+        data: line,
+        showSymbol: false,
+        silent: true,
+        lineStyle: { color: colour("ink"), width: 1.5 },
+      },
+      {
+        type: "line",
+        data: rated,
+        showSymbol: false,
+        silent: true,
+        lineStyle: { color: colour("teal"), width: 1.5, type: "dashed" },
+      },
     ],
   } as Option;
 }

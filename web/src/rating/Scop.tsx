@@ -8,7 +8,17 @@ import { number, percent, type Shown } from "../parts/numbers";
 import { Empty, Trouble, Waiting } from "../parts/Said";
 import { DeclaredForm } from "./DeclaredForm";
 
-export function Scop({ system, stretch, temp, power }: { system: SystemShown; stretch: Stretch | null; temp: Shown; power: Shown }) {
+export function Scop({
+  system,
+  stretch,
+  temp,
+  power,
+}: {
+  system: SystemShown;
+  stretch: Stretch | null;
+  temp: Shown;
+  power: Shown;
+}) {
   const rated = useRated(system.id);
   const [chosen, setChosen] = useState<string | null>(null);
   if (rated.isError) return <Trouble error={rated.error} again={() => void rated.refetch()} />;
@@ -31,7 +41,11 @@ export function Scop({ system, stretch, temp, power }: { system: SystemShown; st
       <DeclaredForm key={system.id} system={system} rated={rated.data} temp={temp} />
       <section>
         <h2>
-          SCOP estimate from the rated table <span className="cap" style={{ fontWeight: 400 }}>the bins of EN 14825 over the table’s surface, not its declared points; the SPF is what was measured here</span>
+          SCOP estimate from the rated table{" "}
+          <span className="cap" style={{ fontWeight: 400 }}>
+            the bins of EN 14825 over the table’s surface, not its declared points; the SPF is what was
+            measured here
+          </span>
         </h2>
         <table className="sheet" aria-label="SCOP by climate and level" style={{ maxWidth: 620 }}>
           <thead>
@@ -49,11 +63,22 @@ export function Scop({ system, stretch, temp, power }: { system: SystemShown; st
               <tr key={climate}>
                 <td>{cap(climate)}</td>
                 {levels.map((level) => {
-                  const one = scops.find((s) => s.name.startsWith(climate) && (s.name.split(", ")[1] ?? "on room air") === level);
+                  const one = scops.find(
+                    (s) => s.name.startsWith(climate) && (s.name.split(", ")[1] ?? "on room air") === level,
+                  );
                   return (
                     <td key={level} className="num">
                       {one && (
-                        <button className="figure" aria-pressed={one === shown} style={{ fontWeight: one === shown ? 700 : 400, textDecoration: one === shown ? "underline" : undefined }} onClick={() => setChosen(one.name)} title={one.reason?.sentence ?? one.notes.join(" ")}>
+                        <button
+                          className="figure"
+                          aria-pressed={one === shown}
+                          style={{
+                            fontWeight: one === shown ? 700 : 400,
+                            textDecoration: one === shown ? "underline" : undefined,
+                          }}
+                          onClick={() => setChosen(one.name)}
+                          title={one.reason?.sentence ?? one.notes.join(" ")}
+                        >
                           {one.on === null ? "not offered" : number(one.on, 2)}
                           {one.on !== null && one.assumed_share > 0.005 ? "*" : ""}
                         </button>
@@ -87,8 +112,11 @@ function Bins({ one, temp, power }: { one: ScopShown; temp: Shown; power: Shown 
           <span className="ember">Not offered: {one.reason?.sentence}.</span>
         ) : (
           <>
-            SCOP estimate = {number(heat, 0)} kWh ÷ {number(used, 0)} kWh = <strong>{number(one.on, 2)}</strong>
-            {one.scop !== null && `, with auxiliary powers ${number(one.scop, 2)}`}. Load {number(power.of(one.design_load * 1000), 1)} {power.symbol} at the design temperature, capacity meets it at {number(temp.of(one.bivalent), 0)} {temp.symbol}.
+            SCOP estimate = {number(heat, 0)} kWh ÷ {number(used, 0)} kWh ={" "}
+            <strong>{number(one.on, 2)}</strong>
+            {one.scop !== null && `, with auxiliary powers ${number(one.scop, 2)}`}. Load{" "}
+            {number(power.of(one.design_load * 1000), 1)} {power.symbol} at the design temperature, capacity
+            meets it at {number(temp.of(one.bivalent), 0)} {temp.symbol}.
           </>
         )}
       </p>
@@ -102,10 +130,25 @@ function Bins({ one, temp, power }: { one: ScopShown; temp: Shown; power: Shown 
   );
 }
 
-export function BinTable({ label, bins, temp, power }: { label: string; bins: ScopShown["bins"]; temp: Shown; power: Shown }) {
+export function BinTable({
+  label,
+  bins,
+  temp,
+  power,
+}: {
+  label: string;
+  bins: ScopShown["bins"];
+  temp: Shown;
+  power: Shown;
+}) {
   const kw = (value: number) => number(power.of(value * 1000), 2);
   return (
-    <div style={{ maxHeight: 330, overflow: "auto" }} tabIndex={0} role="region" aria-label={`${label}, scrolled`}>
+    <div
+      style={{ maxHeight: 330, overflow: "auto" }}
+      tabIndex={0}
+      role="region"
+      aria-label={`${label}, scrolled`}
+    >
       <table className="sheet tight" aria-label={label}>
         <thead>
           <tr>
@@ -144,14 +187,27 @@ export function BinTable({ label, bins, temp, power }: { label: string; bins: Sc
   );
 }
 
-function SiteBins({ system, stretch, temp, power }: { system: SystemShown; stretch: Stretch; temp: Shown; power: Shown }) {
+function SiteBins({
+  system,
+  stretch,
+  temp,
+  power,
+}: {
+  system: SystemShown;
+  stretch: Stretch;
+  temp: Shown;
+  power: Shown;
+}) {
   const same = useSame(system.id, stretch);
   const site = same.data?.site;
   if (!site) return same.isError ? <Trouble error={same.error} /> : <Waiting what="this site's own bins" />;
   return (
     <section>
       <h2>
-        This site <span className="cap" style={{ fontWeight: 400 }}>its own weather, curve and load of {same.data!.local}; heating, hot water apart</span>
+        This site{" "}
+        <span className="cap" style={{ fontWeight: 400 }}>
+          its own weather, curve and load of {same.data!.local}; heating, hot water apart
+        </span>
       </h2>
       {site.reason?.sentence ? (
         <p className="soft">{cap(site.reason?.sentence)}.</p>
@@ -159,8 +215,15 @@ function SiteBins({ system, stretch, temp, power }: { system: SystemShown; stret
         <>
           <p>
             Expected SPF, if as rated: <strong>{number(site.spf!, 2)}</strong>
-            {site.spf_measured !== null && <>; measured in the same hours: <strong>{number(site.spf_measured, 2)}</strong>, starts and defrosts in it</>}.
-            {site.assumed_share > 0.005 && ` ${percent(site.assumed_share)} of the heat lies in bins that the table does not reach.`}
+            {site.spf_measured !== null && (
+              <>
+                ; measured in the same hours: <strong>{number(site.spf_measured, 2)}</strong>, starts and
+                defrosts in it
+              </>
+            )}
+            .
+            {site.assumed_share > 0.005 &&
+              ` ${percent(site.assumed_share)} of the heat lies in bins that the table does not reach.`}
           </p>
           <BinTable label="Bins of this site" bins={site.bins} temp={temp} power={power} />
         </>

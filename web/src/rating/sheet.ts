@@ -23,7 +23,9 @@ const kilo = (symbol: string) => symbol === "W" || symbol === "Btu/h";
 
 /** A power in the thousands of the unit it is shown in: kW or kBtu/h. */
 export function thousands(power: Shown): Shown {
-  return kilo(power.symbol) ? { symbol: `k${power.symbol}`, of: (kw) => power.of(kw * 1000) / 1000 } : { symbol: power.symbol, of: (kw) => power.of(kw * 1000) };
+  return kilo(power.symbol)
+    ? { symbol: `k${power.symbol}`, of: (kw) => power.of(kw * 1000) / 1000 }
+    : { symbol: power.symbol, of: (kw) => power.of(kw * 1000) };
 }
 
 /** The header that says what the typed cells are in. */
@@ -34,11 +36,18 @@ export function header(units: InUnits): string {
 export function textOf(rows: Cells[], units: InUnits, includes: boolean): string {
   const filled = rows.filter((row) => row.slice(0, 5).some((cell) => cell.trim()));
   // An input beside a COP says the same twice; the COP goes before.
-  const lines = filled.map((row) => [row[0], row[1], row[2], row[4].trim() ? "" : row[3], row[4], row[5], row[6]].join("\t"));
+  const lines = filled.map((row) =>
+    [row[0], row[1], row[2], row[4].trim() ? "" : row[3], row[4], row[5], row[6]].join("\t"),
+  );
   return [`# includes defrost: ${includes ? "yes" : "no"}`, header(units), ...lines].join("\n");
 }
 
-type Point = Pick<TablePoint, "outdoor" | "flow" | "speed"> & { capacity_kw: number | null; cop: number | null; input_kw?: number | null; airflow_m3h: number | null };
+type Point = Pick<TablePoint, "outdoor" | "flow" | "speed"> & {
+  capacity_kw: number | null;
+  cop: number | null;
+  input_kw?: number | null;
+  airflow_m3h: number | null;
+};
 
 export function cellsOf(point: { [K in keyof Point]: Point[K] | null }, units: InUnits): Cells {
   const power = thousands(units.power);
@@ -70,8 +79,13 @@ const MORE = ["low_outdoor_limit", "minimum_hz", "nominal_hz", "maximum_hz"] as 
 /** The head of a saved table; without one, that of an empty sheet. */
 export function headOf(kind: string, table: RatedTable | null): Head {
   return {
-    kind, name: table?.name ?? "", outdoor_unit: table?.outdoor_unit ?? "", indoor_unit: table?.indoor_unit ?? "",
-    includes_defrost: table?.includes_defrost ?? true, tolerance: table?.tolerance ?? 0.03, more: table,
+    kind,
+    name: table?.name ?? "",
+    outdoor_unit: table?.outdoor_unit ?? "",
+    indoor_unit: table?.indoor_unit ?? "",
+    includes_defrost: table?.includes_defrost ?? true,
+    tolerance: table?.tolerance ?? 0.03,
+    more: table,
   };
 }
 
@@ -85,8 +99,15 @@ export function tableOf(sheet: SheetShown, head: Head) {
     includes_defrost: head.includes_defrost,
     tolerance: head.tolerance,
     ...Object.fromEntries(MORE.map((name) => [name, head.more?.[name] ?? null])),
-    points: sheet.entries.filter((entry) => entry.used).map((entry) => ({
-      outdoor: entry.outdoor, flow: entry.flow, capacity_kw: entry.capacity_kw, cop: entry.cop, speed: entry.speed, airflow_m3h: entry.airflow_m3h,
-    })),
+    points: sheet.entries
+      .filter((entry) => entry.used)
+      .map((entry) => ({
+        outdoor: entry.outdoor,
+        flow: entry.flow,
+        capacity_kw: entry.capacity_kw,
+        cop: entry.cop,
+        speed: entry.speed,
+        airflow_m3h: entry.airflow_m3h,
+      })),
   };
 }

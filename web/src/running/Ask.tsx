@@ -14,7 +14,29 @@ interface Asked {
   close: () => void;
 }
 
-function Ask({ title, about, label, placeholder, button, send, pending, error, close, children }: { title: string; about: string; label: string; placeholder: string; button: string; send: (text: string) => void; pending: boolean; error: Error | null; close: () => void; children?: ReactNode }) {
+function Ask({
+  title,
+  about,
+  label,
+  placeholder,
+  button,
+  send,
+  pending,
+  error,
+  close,
+  children,
+}: {
+  title: string;
+  about: string;
+  label: string;
+  placeholder: string;
+  button: string;
+  send: (text: string) => void;
+  pending: boolean;
+  error: Error | null;
+  close: () => void;
+  children?: ReactNode;
+}) {
   const [text, setText] = useState("");
   function submitted(event: FormEvent) {
     event.preventDefault();
@@ -29,7 +51,15 @@ function Ask({ title, about, label, placeholder, button, send, pending, error, c
         <label>
           <span className="cap">{label}</span>
           <br />
-          <input type="text" value={text} autoFocus maxLength={200} placeholder={placeholder} style={{ width: "100%" }} onChange={(event) => setText(event.target.value)} />
+          <input
+            type="text"
+            value={text}
+            autoFocus
+            maxLength={200}
+            placeholder={placeholder}
+            style={{ width: "100%" }}
+            onChange={(event) => setText(event.target.value)}
+          />
         </label>
         {error && (
           <p role="alert" className="notice">
@@ -58,7 +88,11 @@ export function LeaveOut({ system, stretch, close }: Asked) {
       label="why"
       placeholder="pump mode test"
       button="Leave out"
-      send={(reason) => accept.mutate([{ kind: "exclude", start: stretch.start, end: stretch.stop, reason }], { onSuccess: close })}
+      send={(reason) =>
+        accept.mutate([{ kind: "exclude", start: stretch.start, end: stretch.stop, reason }], {
+          onSuccess: close,
+        })
+      }
       pending={accept.isPending}
       error={accept.error}
       close={close}
@@ -66,7 +100,17 @@ export function LeaveOut({ system, stretch, close }: Asked) {
   );
 }
 
-const STATES = ["heating", "hot_water", "defrost", "cooling", "start_up", "standby", "off", "backup_only", "pump_overrun"] as const;
+const STATES = [
+  "heating",
+  "hot_water",
+  "defrost",
+  "cooling",
+  "start_up",
+  "standby",
+  "off",
+  "backup_only",
+  "pump_overrun",
+] as const;
 
 /** Another state than was logged or inferred; every table and sum by state follows. */
 export function SetState({ system, stretch, close }: Asked) {
@@ -79,7 +123,11 @@ export function SetState({ system, stretch, close }: Asked) {
       label="why"
       placeholder="engineer on site, test mode"
       button="Set the state"
-      send={(reason) => accept.mutate([{ kind: "state", start: stretch.start, end: stretch.stop, state, reason }], { onSuccess: close })}
+      send={(reason) =>
+        accept.mutate([{ kind: "state", start: stretch.start, end: stretch.stop, state, reason }], {
+          onSuccess: close,
+        })
+      }
       pending={accept.isPending}
       error={accept.error}
       close={close}
@@ -102,7 +150,13 @@ export function SetState({ system, stretch, close }: Asked) {
 export function Note({ system, at, close }: { system: SystemShown; at: string; close: () => void }) {
   const queries = useQueryClient();
   const keep = useMutation({
-    mutationFn: (note: string) => got(api.POST("/api/v1/systems/{pk}/observations", { params: { path: { pk: system.id } }, body: { id: null, kind: "note", time: words(at), note, photo: "" } })),
+    mutationFn: (note: string) =>
+      got(
+        api.POST("/api/v1/systems/{pk}/observations", {
+          params: { path: { pk: system.id } },
+          body: { id: null, kind: "note", time: words(at), note, photo: "" },
+        }),
+      ),
     onSuccess: (next) => {
       queries.setQueryData(["observations", system.id], next);
       void queries.invalidateQueries({ queryKey: ["history", system.id] });

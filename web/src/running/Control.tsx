@@ -19,7 +19,10 @@ export function Control({ system, stretch, temp }: Seen) {
   const pairs = useMe().data?.units ?? [];
   const water = shownIn(pairs, "m3_per_s", units);
   const power = shownIn(pairs, "watt", units);
-  const option = useMemo(() => (control.data?.points.length ? curveOption(control.data, temp) : null), [control.data, temp.symbol, mode]);
+  const option = useMemo(
+    () => (control.data?.points.length ? curveOption(control.data, temp) : null),
+    [control.data, temp.symbol, mode],
+  );
   if (control.isError) return <Trouble error={control.error} again={() => void control.refetch()} />;
   if (!control.data) return <Waiting what="how it is controlled" />;
   const found = control.data;
@@ -30,13 +33,41 @@ export function Control({ system, stretch, temp }: Seen) {
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <Facts
         facts={[
-          curve && { name: "flow at 0 °C outdoors", value: `${number(temp.of(curve.at_zero), 1)} ${temp.symbol}`, note: `${number(-curve.slope, 2)} more a degree colder` },
-          curve && { name: "scatter about the line", value: `${number(curve.scatter * kelvin, 1)} ${k}`, note: `${number(curve.hours, 0)} hours of settled heating` },
-          found.above_set && { name: "above the set curve", value: `${number(found.above_set.value * kelvin, 1)} ± ${number(found.above_set.U * kelvin, 1)} ${k}`, note: "median; dashed in the chart" },
-          found.per_kelvin !== null ? { name: "1 K less flow saves", value: percent(found.per_kelvin), note: "by the rated table" } : null,
-          { name: `${system.by_air ? "fans" : "pumps"} with nothing made`, value: `${number(found.pump_hours, 0)} h`, note: `${found.pump_share === null ? "" : percent(found.pump_share)}${found.pump_energy === null ? "" : ` · ${number(found.pump_energy, 1)} kWh`}`, ember: found.pump_needless },
-          found.warm_up && { name: "warms the room", value: `${number(found.warm_up.median / kelvin, 0)} min a ${k}`, note: `${number(found.warm_ups, 0)} times; ${number(found.warm_up.low / kelvin, 0)} to ${number(found.warm_up.high / kelvin, 0)} for the middle half` },
-          room && { name: "room, median", value: `${number(temp.of(room.median), 1)} ${temp.symbol}`, note: `${number(temp.of(room.low), 1)} to ${number(temp.of(room.high), 1)} nine tenths of the time`, ember: !room.held },
+          curve && {
+            name: "flow at 0 °C outdoors",
+            value: `${number(temp.of(curve.at_zero), 1)} ${temp.symbol}`,
+            note: `${number(-curve.slope, 2)} more a degree colder`,
+          },
+          curve && {
+            name: "scatter about the line",
+            value: `${number(curve.scatter * kelvin, 1)} ${k}`,
+            note: `${number(curve.hours, 0)} hours of settled heating`,
+          },
+          found.above_set && {
+            name: "above the set curve",
+            value: `${number(found.above_set.value * kelvin, 1)} ± ${number(found.above_set.U * kelvin, 1)} ${k}`,
+            note: "median; dashed in the chart",
+          },
+          found.per_kelvin !== null
+            ? { name: "1 K less flow saves", value: percent(found.per_kelvin), note: "by the rated table" }
+            : null,
+          {
+            name: `${system.by_air ? "fans" : "pumps"} with nothing made`,
+            value: `${number(found.pump_hours, 0)} h`,
+            note: `${found.pump_share === null ? "" : percent(found.pump_share)}${found.pump_energy === null ? "" : ` · ${number(found.pump_energy, 1)} kWh`}`,
+            ember: found.pump_needless,
+          },
+          found.warm_up && {
+            name: "warms the room",
+            value: `${number(found.warm_up.median / kelvin, 0)} min a ${k}`,
+            note: `${number(found.warm_ups, 0)} times; ${number(found.warm_up.low / kelvin, 0)} to ${number(found.warm_up.high / kelvin, 0)} for the middle half`,
+          },
+          room && {
+            name: "room, median",
+            value: `${number(temp.of(room.median), 1)} ${temp.symbol}`,
+            note: `${number(temp.of(room.low), 1)} to ${number(temp.of(room.high), 1)} nine tenths of the time`,
+            ember: !room.held,
+          },
         ]}
       />
       {found.reason?.sentence && !room ? (
@@ -52,23 +83,78 @@ export function Control({ system, stretch, temp }: Seen) {
         </ul>
       )}
       {option && (
-        <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1.4fr) minmax(0, 1fr)", gap: 22, alignItems: "start" }}>
+        <div
+          style={{
+            display: "grid",
+            gridTemplateColumns: "minmax(0, 1.4fr) minmax(0, 1fr)",
+            gap: 22,
+            alignItems: "start",
+          }}
+        >
           <section>
-            <h2>Flow over outdoor temperature <span className="cap" style={{ fontWeight: 400 }}>{temp.symbol} · an hour of settled heating each; night, 23 to 5, dark</span></h2>
+            <h2>
+              Flow over outdoor temperature{" "}
+              <span className="cap" style={{ fontWeight: 400 }}>
+                {temp.symbol} · an hour of settled heating each; night, 23 to 5, dark
+              </span>
+            </h2>
             <Chart option={option} height={270} words={found.said.join("; ")} />
           </section>
           <section>
-            <h2>Running by hour of the day <span className="cap" style={{ fontWeight: 400 }}>share of the time, hot water apart</span></h2>
-            <Chart option={hoursOption(found.on_by_hour, "heating", 1)} height={116} words={`Share of time running by hour: ${found.on_by_hour.map((v) => (v === null ? "–" : percent(v))).join(", ")}`} />
-            <h2 style={{ marginTop: 8 }}>Above or below the curve <span className="cap" style={{ fontWeight: 400 }}>K, median of each hour</span></h2>
-            <Chart option={hoursOption(found.by_hour, "flow")} height={116} words={`Distance from the curve by hour: ${found.by_hour.map((v) => (v === null ? "–" : number(v, 1))).join(", ")}`} />
+            <h2>
+              Running by hour of the day{" "}
+              <span className="cap" style={{ fontWeight: 400 }}>
+                share of the time, hot water apart
+              </span>
+            </h2>
+            <Chart
+              option={hoursOption(found.on_by_hour, "heating", 1)}
+              height={116}
+              words={`Share of time running by hour: ${found.on_by_hour.map((v) => (v === null ? "–" : percent(v))).join(", ")}`}
+            />
+            <h2 style={{ marginTop: 8 }}>
+              Above or below the curve{" "}
+              <span className="cap" style={{ fontWeight: 400 }}>
+                K, median of each hour
+              </span>
+            </h2>
+            <Chart
+              option={hoursOption(found.by_hour, "flow")}
+              height={116}
+              words={`Distance from the curve by hour: ${found.by_hour.map((v) => (v === null ? "–" : number(v, 1))).join(", ")}`}
+            />
           </section>
         </div>
       )}
       {buffer && <BufferShown buffer={buffer} />}
-      <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)", gap: 22, alignItems: "start" }}>
-        <Bands title={`Outdoors, ${temp.symbol}`} rows={found.weather} of={(v) => number(temp.of(v), 0)} temp={temp} water={water} power={power} k={k} kelvin={kelvin} />
-        <Bands title={`Heat while settled, ${power.symbol}`} rows={found.load} of={(v) => number(power.of(v * 1000), 1)} temp={temp} water={water} power={power} k={k} kelvin={kelvin} />
+      <div
+        style={{
+          display: "grid",
+          gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)",
+          gap: 22,
+          alignItems: "start",
+        }}
+      >
+        <Bands
+          title={`Outdoors, ${temp.symbol}`}
+          rows={found.weather}
+          of={(v) => number(temp.of(v), 0)}
+          temp={temp}
+          water={water}
+          power={power}
+          k={k}
+          kelvin={kelvin}
+        />
+        <Bands
+          title={`Heat while settled, ${power.symbol}`}
+          rows={found.load}
+          of={(v) => number(power.of(v * 1000), 1)}
+          temp={temp}
+          water={water}
+          power={power}
+          k={k}
+          kelvin={kelvin}
+        />
       </div>
     </div>
   );
@@ -81,15 +167,40 @@ function BufferShown({ buffer }: { buffer: NonNullable<ControlSeen["buffer"]> })
       <h2>The buffer: what it costs and what it may save</h2>
       <p>
         Against: the unit runs <strong>{number(buffer.blending, 1)} K</strong> hotter than the emitters get
-        {buffer.cost === null ? "; what that costs needs a rated table" : `, which took ${number(buffer.cost, 0)} kWh in this period by the slope of the rated COP`}. For: runs last {buffer.minutes === null ? "–" : `${number(buffer.minutes, 0)} min`} at the median
-        {buffer.starts === null || buffer.each === null ? "; what starts cost is not known" : `, and all starts together lost ${number(buffer.starts, 0)} kWh, ${number(buffer.each * 1000, 0)} Wh each`}.
-        {buffer.worth !== null && ` It earns its cost if it saves ${number(buffer.worth, 0)} starts a day. A trial with the buffer bypassed for alternate weeks settles it.`}
+        {buffer.cost === null
+          ? "; what that costs needs a rated table"
+          : `, which took ${number(buffer.cost, 0)} kWh in this period by the slope of the rated COP`}
+        . For: runs last {buffer.minutes === null ? "–" : `${number(buffer.minutes, 0)} min`} at the median
+        {buffer.starts === null || buffer.each === null
+          ? "; what starts cost is not known"
+          : `, and all starts together lost ${number(buffer.starts, 0)} kWh, ${number(buffer.each * 1000, 0)} Wh each`}
+        .
+        {buffer.worth !== null &&
+          ` It earns its cost if it saves ${number(buffer.worth, 0)} starts a day. A trial with the buffer bypassed for alternate weeks settles it.`}
       </p>
     </section>
   );
 }
 
-function Bands({ title, rows, of, temp, water, power, k, kelvin }: { title: string; rows: ControlSeen["weather"]; of: (value: number) => string; temp: Shown; water: Shown; power: Shown; k: string; kelvin: number }) {
+function Bands({
+  title,
+  rows,
+  of,
+  temp,
+  water,
+  power,
+  k,
+  kelvin,
+}: {
+  title: string;
+  rows: ControlSeen["weather"];
+  of: (value: number) => string;
+  temp: Shown;
+  water: Shown;
+  power: Shown;
+  k: string;
+  kelvin: number;
+}) {
   if (!rows.length) return null;
   const value = (one: number | null, show: (value: number) => string) => (one === null ? "–" : show(one));
   return (
@@ -128,9 +239,17 @@ function Bands({ title, rows, of, temp, water, power, k, kelvin }: { title: stri
 
 function curveOption(found: ControlSeen, temp: Shown): Option {
   const points = found.points.filter((one) => one[0] != null && one[1] != null) as [number, number, number][];
-  const of = (night: boolean) => points.filter((one) => (one[2] >= 23 || one[2] < 5) === night).map(([outdoor, flow]) => [temp.of(outdoor), temp.of(flow)]);
+  const of = (night: boolean) =>
+    points
+      .filter((one) => (one[2] >= 23 || one[2] < 5) === night)
+      .map(([outdoor, flow]) => [temp.of(outdoor), temp.of(flow)]);
   const { curve } = found;
-  const ends = curve ? [curve.low, curve.high].map((outdoor) => [temp.of(outdoor), temp.of(curve.at_zero + curve.slope * outdoor)]) : [];
+  const ends = curve
+    ? [curve.low, curve.high].map((outdoor) => [
+        temp.of(outdoor),
+        temp.of(curve.at_zero + curve.slope * outdoor),
+      ])
+    : [];
   const x = points.map(([outdoor]) => temp.of(outdoor));
   return {
     animation: false,
@@ -138,10 +257,38 @@ function curveOption(found: ControlSeen, temp: Shown): Option {
     xAxis: axisX({ min: Math.floor(Math.min(...x)), max: Math.ceil(Math.max(...x)) }),
     yAxis: axisY({ scale: true }),
     series: [
-      { type: "scatter", data: of(false), symbolSize: 4, itemStyle: { color: colour("flow"), opacity: 0.35 }, silent: true, z: 2 },
-      { type: "scatter", data: of(true), symbolSize: 4, itemStyle: { color: colour("ink"), opacity: 0.45 }, silent: true, z: 3 },
-      { type: "line", data: ends, showSymbol: false, lineStyle: { color: colour("ink"), width: 1.6 }, silent: true, z: 4 },
-      { type: "line", data: found.set_curve.map((one) => one.map((value) => temp.of(value))), showSymbol: false, lineStyle: { color: colour("teal"), width: 1.6, type: "dashed" }, silent: true, z: 4 },
+      {
+        type: "scatter",
+        data: of(false),
+        symbolSize: 4,
+        itemStyle: { color: colour("flow"), opacity: 0.35 },
+        silent: true,
+        z: 2,
+      },
+      {
+        type: "scatter",
+        data: of(true),
+        symbolSize: 4,
+        itemStyle: { color: colour("ink"), opacity: 0.45 },
+        silent: true,
+        z: 3,
+      },
+      {
+        type: "line",
+        data: ends,
+        showSymbol: false,
+        lineStyle: { color: colour("ink"), width: 1.6 },
+        silent: true,
+        z: 4,
+      },
+      {
+        type: "line",
+        data: found.set_curve.map((one) => one.map((value) => temp.of(value))),
+        showSymbol: false,
+        lineStyle: { color: colour("teal"), width: 1.6, type: "dashed" },
+        silent: true,
+        z: 4,
+      },
     ],
   } as Option;
 }

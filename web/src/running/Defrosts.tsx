@@ -33,11 +33,34 @@ export function Defrosts({ system, stretch, temp, show }: Seen) {
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <Facts
         facts={[
-          { name: "defrosts", value: number(found.count, 0), note: found.expected === null ? "expected: not learned" : `the air asked for ${number(found.expected, 0)}` },
-          { name: "of running between them", value: interval ? `${number(interval.median / 60, 0)} min` : "–", note: interval ? `half of them ${number(interval.low / 60, 0)} to ${number(interval.high / 60, 0)}` : null },
+          {
+            name: "defrosts",
+            value: number(found.count, 0),
+            note:
+              found.expected === null
+                ? "expected: not learned"
+                : `the air asked for ${number(found.expected, 0)}`,
+          },
+          {
+            name: "of running between them",
+            value: interval ? `${number(interval.median / 60, 0)} min` : "–",
+            note: interval
+              ? `half of them ${number(interval.low / 60, 0)} to ${number(interval.high / 60, 0)}`
+              : null,
+          },
           { name: "length", value: length ? duration(length.median) : "–", note: ended(found) },
-          { name: "taken back", value: found.taken ? `${figureText(found.taken)} kWh` : "–", note: found.taken ? plusMinus(found.taken) : null },
-          { name: `cost at ${found.level}`, value: found.cost ? `${figureText(found.cost)} kWh` : "–", note: found.cost ? `${plusMinus(found.cost)}${found.money ? ` · ${figureText(found.money)} ${found.money.unit}` : ""}${found.share === null ? "" : ` · ${percent(found.share)} of the electricity`}` : null },
+          {
+            name: "taken back",
+            value: found.taken ? `${figureText(found.taken)} kWh` : "–",
+            note: found.taken ? plusMinus(found.taken) : null,
+          },
+          {
+            name: `cost at ${found.level}`,
+            value: found.cost ? `${figureText(found.cost)} kWh` : "–",
+            note: found.cost
+              ? `${plusMinus(found.cost)}${found.money ? ` · ${figureText(found.money)} ${found.money.unit}` : ""}${found.share === null ? "" : ` · ${percent(found.share)} of the electricity`}`
+              : null,
+          },
           { name: "at night, 22 to 6", value: number(found.night, 0), note: percent(found.night_share) },
         ]}
       />
@@ -46,21 +69,41 @@ export function Defrosts({ system, stretch, temp, show }: Seen) {
           <strong>{cap(one.code)}:</strong> {one.words}.
         </p>
       ))}
-      {found.said.length === 0 && <p className="soft">Nothing wrong can be seen in when they come and how they end.</p>}
-      <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1.7fr) minmax(0, 1fr)", gap: 22, alignItems: "start" }}>
+      {found.said.length === 0 && (
+        <p className="soft">Nothing wrong can be seen in when they come and how they end.</p>
+      )}
+      <div
+        style={{
+          display: "grid",
+          gridTemplateColumns: "minmax(0, 1.7fr) minmax(0, 1fr)",
+          gap: 22,
+          alignItems: "start",
+        }}
+      >
         <FrostMap found={found} temp={temp} />
         <div style={{ display: "grid", gap: 12 }}>
           <section>
             <h2>By hour of the day</h2>
-            <Chart option={hoursOption(found.by_hour, "defrost")} height={110} words={`Defrosts by hour: ${found.by_hour.join(", ")}`} />
+            <Chart
+              option={hoursOption(found.by_hour, "defrost")}
+              height={110}
+              words={`Defrosts by hour: ${found.by_hour.join(", ")}`}
+            />
           </section>
           <Months found={found} />
         </div>
       </div>
       <p className="cap">
-        {cap(found.basis)}. {found.approach ? `Coil: ${found.approach}.` : "Without outdoor temperature and humidity the air's part is not known."} Cost = electricity of the defrost + heat taken back ÷ COP before it
-        {found.taken_cost !== null && found.electricity && found.recovery ? ` + loss of the recovery = ${number(found.electricity.value, 1)} + ${number(found.taken_cost, 1)} + ${number(found.recovery.value, 1)} kWh` : " + loss of the recovery"}
-        , each counted once. A white coil, a clunk and vapour at the end are normal. Do not knock ice off; the refrigerant circuit is for certified technicians.
+        {cap(found.basis)}.{" "}
+        {found.approach
+          ? `Coil: ${found.approach}.`
+          : "Without outdoor temperature and humidity the air's part is not known."}{" "}
+        Cost = electricity of the defrost + heat taken back ÷ COP before it
+        {found.taken_cost !== null && found.electricity && found.recovery
+          ? ` + loss of the recovery = ${number(found.electricity.value, 1)} + ${number(found.taken_cost, 1)} + ${number(found.recovery.value, 1)} kWh`
+          : " + loss of the recovery"}
+        , each counted once. A white coil, a clunk and vapour at the end are normal. Do not knock ice off; the
+        refrigerant circuit is for certified technicians.
       </p>
       <Rows found={found} system={system} temp={temp} show={show} stretch={stretch} />
     </div>
@@ -84,9 +127,15 @@ function FrostMap({ found, temp }: { found: DefrostsSeen; temp: Seen["temp"] }) 
   return (
     <section>
       <h2>
-        Minutes of running between defrosts <span className="cap" style={{ fontWeight: 400 }}>{learned && "below: expected by the frosting potential · "}bluer: more often</span>
+        Minutes of running between defrosts{" "}
+        <span className="cap" style={{ fontWeight: 400 }}>
+          {learned && "below: expected by the frosting potential · "}bluer: more often
+        </span>
       </h2>
-      <table aria-label="Map of defrosts" style={{ width: "100%", tableLayout: "fixed", borderCollapse: "separate", borderSpacing: 2 }}>
+      <table
+        aria-label="Map of defrosts"
+        style={{ width: "100%", tableLayout: "fixed", borderCollapse: "separate", borderSpacing: 2 }}
+      >
         <tbody>
           {rows.map((humidity) => (
             <tr key={humidity}>
@@ -96,18 +145,35 @@ function FrostMap({ found, temp }: { found: DefrostsSeen; temp: Seen["temp"] }) 
               {columns.map((outdoor) => {
                 const cell = at.get(`${outdoor} ${humidity}`);
                 if (!cell) return <td key={outdoor} />;
-                const often = cell.interval === null ? 0 : Math.min(1, Math.max(0, (170 - cell.interval) / 145));
+                const often =
+                  cell.interval === null ? 0 : Math.min(1, Math.max(0, (170 - cell.interval) / 145));
                 return (
                   <td
                     key={outdoor}
                     title={`${number(cell.hours, 0)} h of running, ${cell.defrosts} defrosts, potential ${number(cell.potential, 2)} g/kg`}
-                    style={{ textAlign: "center", height: 34, lineHeight: "14px", borderRadius: 2, background: cell.interval === null ? "var(--sheet)" : `color-mix(in srgb, var(--defrost) ${15 + 45 * often}%, var(--sheet))` }}
+                    style={{
+                      textAlign: "center",
+                      height: 34,
+                      lineHeight: "14px",
+                      borderRadius: 2,
+                      background:
+                        cell.interval === null
+                          ? "var(--sheet)"
+                          : `color-mix(in srgb, var(--defrost) ${15 + 45 * often}%, var(--sheet))`,
+                    }}
                   >
-                    {cell.interval === null ? <span className="soft">{cell.defrosts ? cell.defrosts : "none"}</span> : <strong>{number(cell.interval, 0)}</strong>}
+                    {cell.interval === null ? (
+                      <span className="soft">{cell.defrosts ? cell.defrosts : "none"}</span>
+                    ) : (
+                      <strong>{number(cell.interval, 0)}</strong>
+                    )}
                     {learned && (
                       <>
                         <br />
-                        <span style={{ fontSize: 11 }} className={cell.interval === null ? "soft" : undefined}>
+                        <span
+                          style={{ fontSize: 11 }}
+                          className={cell.interval === null ? "soft" : undefined}
+                        >
                           {cell.expected === null || cell.expected > 999 ? "none" : number(cell.expected, 0)}
                         </span>
                       </>
@@ -159,7 +225,8 @@ function Months({ found }: { found: DefrostsSeen }) {
 }
 
 function Rows({ found, system, temp, show, stretch }: { found: DefrostsSeen } & Seen) {
-  const value = (one: number | null, decimals: number, factor = 1) => (one === null ? "–" : number(one * factor, decimals));
+  const value = (one: number | null, decimals: number, factor = 1) =>
+    one === null ? "–" : number(one * factor, decimals);
   return (
     <section>
       <Latest count={Math.min(SHOWN, found.rows.length)} system={system} stretch={stretch} what="defrosts" />

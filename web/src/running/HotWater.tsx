@@ -8,7 +8,17 @@ import { colour } from "../app/theme";
 import { axisY, Chart, chartText } from "../parts/Chart";
 import type { Option } from "../parts/echarts";
 import { Facts } from "../parts/Facts";
-import { clock, dayYear, duration, figureText, localMinute, number, percent, plusMinus, type Shown } from "../parts/numbers";
+import {
+  clock,
+  dayYear,
+  duration,
+  figureText,
+  localMinute,
+  number,
+  percent,
+  plusMinus,
+  type Shown,
+} from "../parts/numbers";
 import { cap, HonestFigure } from "../parts/Proof";
 import { Empty, Trouble, Waiting } from "../parts/Said";
 import { Latest, OnItsDay } from "./Latest";
@@ -19,7 +29,10 @@ const SHOWN = 60;
 export function HotWater({ system, stretch, temp, show }: Seen) {
   const water = useWater(system.id, stretch);
   const { mode } = useSettings();
-  const option = useMemo(() => (water.data?.stages.length ? stagesOption(water.data, temp) : null), [water.data, temp.symbol, mode]);
+  const option = useMemo(
+    () => (water.data?.stages.length ? stagesOption(water.data, temp) : null),
+    [water.data, temp.symbol, mode],
+  );
   if (water.isError) return <Trouble error={water.error} again={() => void water.refetch()} />;
   if (!water.data) return <Waiting what="the hot water" />;
   const found = water.data;
@@ -35,22 +48,88 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <Facts
         facts={[
-          { name: `COP of hot water${found.level ? `, ${found.level}` : ""}`, value: found.total?.cop ? figureText(found.total.cop) : "–", note: found.total?.cop ? plusMinus(found.total.cop) : null },
-          { name: "charges", value: number(found.count, 0), note: `${found.a_day === null ? "" : `${number(found.a_day, 1)} a day`}${found.pasteurisations ? ` · ${found.pasteurisations} to pasteurise` : ""}` },
-          { name: "electricity", value: found.total?.electricity ? `${figureText(found.total.electricity)} kWh` : "–", note: found.total?.electricity ? plusMinus(found.total.electricity) : null },
-          { name: "reheating", value: reheat ? duration(reheat.median) : "–", note: found.low !== null && found.warmest !== null ? `${number(temp.of(found.low), 0)} to ${number(temp.of(found.warmest), 0)} ${temp.symbol}${found.per_kelvin ? ` · ${number(found.per_kelvin.median / (temp.of(1) - temp.of(0)), 1)} min a ${temp.symbol === "°C" ? "K" : temp.symbol}` : ""}` : null },
-          { name: "reachable", value: found.reachable === null ? "–" : `${number(temp.of(found.reachable), 0)} ${temp.symbol}`, note: "highest flow less 10 K", ember: found.out_of_reach && found.stalls > 0 },
-          { name: "dwells at the top", value: number(found.stalls, 0), note: "of 15 min and more", ember: found.stalls_often },
-          { name: "by heaters", value: found.immersion_share === null ? "–" : percent(found.immersion_share), note: found.heaters ? `${figureText(found.heaters)} kWh in the period` : "not metered" },
-          { name: "standing loss", value: found.standing ? `${number(found.standing.watts, 0)} W` : "–", note: found.standing ? `${number(found.standing.kwh_a_day, 1)} kWh a day, from ${found.standing.hours} quiet hours` : found.standing_reason?.sentence },
+          {
+            name: `COP of hot water${found.level ? `, ${found.level}` : ""}`,
+            value: found.total?.cop ? figureText(found.total.cop) : "–",
+            note: found.total?.cop ? plusMinus(found.total.cop) : null,
+          },
+          {
+            name: "charges",
+            value: number(found.count, 0),
+            note: `${found.a_day === null ? "" : `${number(found.a_day, 1)} a day`}${found.pasteurisations ? ` · ${found.pasteurisations} to pasteurise` : ""}`,
+          },
+          {
+            name: "electricity",
+            value: found.total?.electricity ? `${figureText(found.total.electricity)} kWh` : "–",
+            note: found.total?.electricity ? plusMinus(found.total.electricity) : null,
+          },
+          {
+            name: "reheating",
+            value: reheat ? duration(reheat.median) : "–",
+            note:
+              found.low !== null && found.warmest !== null
+                ? `${number(temp.of(found.low), 0)} to ${number(temp.of(found.warmest), 0)} ${temp.symbol}${found.per_kelvin ? ` · ${number(found.per_kelvin.median / (temp.of(1) - temp.of(0)), 1)} min a ${temp.symbol === "°C" ? "K" : temp.symbol}` : ""}`
+                : null,
+          },
+          {
+            name: "reachable",
+            value: found.reachable === null ? "–" : `${number(temp.of(found.reachable), 0)} ${temp.symbol}`,
+            note: "highest flow less 10 K",
+            ember: found.out_of_reach && found.stalls > 0,
+          },
+          {
+            name: "dwells at the top",
+            value: number(found.stalls, 0),
+            note: "of 15 min and more",
+            ember: found.stalls_often,
+          },
+          {
+            name: "by heaters",
+            value: found.immersion_share === null ? "–" : percent(found.immersion_share),
+            note: found.heaters ? `${figureText(found.heaters)} kWh in the period` : "not metered",
+          },
+          {
+            name: "standing loss",
+            value: found.standing ? `${number(found.standing.watts, 0)} W` : "–",
+            note: found.standing
+              ? `${number(found.standing.kwh_a_day, 1)} kWh a day, from ${found.standing.hours} quiet hours`
+              : found.standing_reason?.sentence,
+          },
         ]}
       />
-      <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1.35fr)", gap: 22, alignItems: "start" }}>
+      <div
+        style={{
+          display: "grid",
+          gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1.35fr)",
+          gap: 22,
+          alignItems: "start",
+        }}
+      >
         <section>
-          {calorimeter && (calorimeter.cop || !found.total?.cop) && <ByTank found={calorimeter} about={about} />}
+          {calorimeter && (calorimeter.cop || !found.total?.cop) && (
+            <ByTank found={calorimeter} about={about} />
+          )}
           <h2>COP by stage of the tank</h2>
-          {option ? <Chart option={option} height={190} words={found.stages.map((one) => `${number(temp.of(one.low), 0)} to ${number(temp.of(one.high), 0)}: ${one.cop === null ? "none" : number(one.cop, 2)}`).join("; ")} /> : <p className="soft">The tank's temperature, heat and electricity are needed for it.</p>}
-          <p className="cap">{!found.stages_by_tank ? "Σ heat ÷ Σ electricity of all charges while the tank is in that stage, pasteurisation apart." : "Heat into the tank ÷ electricity of the charges without draws, by the tank alone; each stage is as uncertain as the whole."} The first minutes warm the primary loop.</p>
+          {option ? (
+            <Chart
+              option={option}
+              height={190}
+              words={found.stages
+                .map(
+                  (one) =>
+                    `${number(temp.of(one.low), 0)} to ${number(temp.of(one.high), 0)}: ${one.cop === null ? "none" : number(one.cop, 2)}`,
+                )
+                .join("; ")}
+            />
+          ) : (
+            <p className="soft">The tank's temperature, heat and electricity are needed for it.</p>
+          )}
+          <p className="cap">
+            {!found.stages_by_tank
+              ? "Σ heat ÷ Σ electricity of all charges while the tank is in that stage, pasteurisation apart."
+              : "Heat into the tank ÷ electricity of the charges without draws, by the tank alone; each stage is as uncertain as the whole."}{" "}
+            The first minutes warm the primary loop.
+          </p>
         </section>
         <section>
           <Alike title="By set point" rows={found.set_points} temp={temp} />
@@ -58,7 +137,10 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
           <Alike title="By time of day" rows={found.schedules} temp={temp} />
         </section>
       </div>
-      <p className="cap">Before a set point is lowered: water stored below 60 °C can grow legionella, follow local rules. Above 50 °C it scalds within seconds to minutes: blend at the tap.</p>
+      <p className="cap">
+        Before a set point is lowered: water stored below 60 °C can grow legionella, follow local rules. Above
+        50 °C it scalds within seconds to minutes: blend at the tap.
+      </p>
       <Rows found={found} system={system} stretch={stretch} temp={temp} show={show} />
     </div>
   );
@@ -66,7 +148,12 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
 
 /** What the tank itself says: only of charges in which no water was drawn. */
 function ByTank({ found, about }: { found: NonNullable<WaterSeen["calorimeter"]>; about: string }) {
-  const left = [found.refused ? `${number(found.refused, 0)} left out, water was drawn` : "", found.unknown ? `${number(found.unknown, 0)} not known` : ""].filter(Boolean).join(", ");
+  const left = [
+    found.refused ? `${number(found.refused, 0)} left out, water was drawn` : "",
+    found.unknown ? `${number(found.unknown, 0)} not known` : "",
+  ]
+    .filter(Boolean)
+    .join(", ");
   return (
     <div style={{ marginBottom: 10 }}>
       <h2>By the tank alone</h2>
@@ -76,13 +163,21 @@ function ByTank({ found, about }: { found: NonNullable<WaterSeen["calorimeter"]>
           <strong>
             <HonestFigure
               proof={{
-                title: "COP into the tank", about, figure: found.cop,
+                title: "COP into the tank",
+                about,
+                figure: found.cop,
                 formula: `Σ (ρ·V·c·ΔT + standing loss) ÷ Σ electricity = ${figureText(found.heat)} kWh ÷ ${figureText(found.electricity)} kWh`,
-                notes: [`${found.words}.`, `${number(found.charges, 0)} charges in which no water was drawn${left ? `; ${left}` : ""}.`, "Heat that stays in the primary loop is not in it."],
+                notes: [
+                  `${found.words}.`,
+                  `${number(found.charges, 0)} charges in which no water was drawn${left ? `; ${left}` : ""}.`,
+                  "Heat that stays in the primary loop is not in it.",
+                ],
               }}
             />
           </strong>{" "}
-          <span className="soft">from {number(found.charges, 0)} charges without draws{left && `; ${left}`}</span>
+          <span className="soft">
+            from {number(found.charges, 0)} charges without draws{left && `; ${left}`}
+          </span>
         </p>
       ) : (
         <p className="soft">
@@ -155,7 +250,17 @@ function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & See
           {found.rows.slice(0, SHOWN).map((row) => {
             const about = `${system.name} · hot water of ${dayYear(row.start, system.zone)} ${clock(row.start, system.zone)}`;
             const level = found.level;
-            const from = (what: string) => (level ? { system: system.id, zone: system.zone, start: localMinute(row.start, system.zone), stop: localMinute(row.start + row.length, system.zone), level, what } : undefined);
+            const from = (what: string) =>
+              level
+                ? {
+                    system: system.id,
+                    zone: system.zone,
+                    start: localMinute(row.start, system.zone),
+                    stop: localMinute(row.start + row.length, system.zone),
+                    level,
+                    what,
+                  }
+                : undefined;
             return (
               <tr key={row.start}>
                 <td style={{ whiteSpace: "nowrap" }}>
@@ -163,16 +268,66 @@ function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & See
                 </td>
                 <td className="num">{duration(row.length)}</td>
                 <td className="num">
-                  {row.low === null || row.high === null ? "–" : `${number(temp.of(row.low), 1)} → ${number(temp.of(row.high), 1)}`}
+                  {row.low === null || row.high === null
+                    ? "–"
+                    : `${number(temp.of(row.low), 1)} → ${number(temp.of(row.high), 1)}`}
                 </td>
-                <td className="num">{row.electricity ? <HonestFigure unit={false} proof={{ title: "Electricity", about, figure: row.electricity, from: from("Electricity") }} /> : "–"}</td>
-                <td className="num">{row.heat ? <HonestFigure unit={false} proof={{ title: "Heat", about, figure: row.heat, from: from("Heat") }} /> : row.tank_heat ? <HonestFigure unit={false} proof={{ title: "Heat into the tank", about, figure: row.tank_heat, formula: "ρ·V·c·ΔT + standing loss, no water drawn", notes: ["By the tank alone; no heat is metered."] }} /> : "–"}</td>
-                <td className="num">{row.cop ? <HonestFigure unit={false} proof={{ title: "COP", about, figure: row.cop, from: from("COP") }} /> : "–"}</td>
+                <td className="num">
+                  {row.electricity ? (
+                    <HonestFigure
+                      unit={false}
+                      proof={{
+                        title: "Electricity",
+                        about,
+                        figure: row.electricity,
+                        from: from("Electricity"),
+                      }}
+                    />
+                  ) : (
+                    "–"
+                  )}
+                </td>
+                <td className="num">
+                  {row.heat ? (
+                    <HonestFigure
+                      unit={false}
+                      proof={{ title: "Heat", about, figure: row.heat, from: from("Heat") }}
+                    />
+                  ) : row.tank_heat ? (
+                    <HonestFigure
+                      unit={false}
+                      proof={{
+                        title: "Heat into the tank",
+                        about,
+                        figure: row.tank_heat,
+                        formula: "ρ·V·c·ΔT + standing loss, no water drawn",
+                        notes: ["By the tank alone; no heat is metered."],
+                      }}
+                    />
+                  ) : (
+                    "–"
+                  )}
+                </td>
+                <td className="num">
+                  {row.cop ? (
+                    <HonestFigure
+                      unit={false}
+                      proof={{ title: "COP", about, figure: row.cop, from: from("COP") }}
+                    />
+                  ) : (
+                    "–"
+                  )}
+                </td>
                 <td className="num">{row.flow === null ? "–" : number(temp.of(row.flow), 1)}</td>
                 <td className="num">{row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}</td>
                 <td className="num">{row.dwell === null ? "–" : number(row.dwell / 60, 0)}</td>
                 <td className="num">{row.litres === null ? "–" : number(row.litres, 0)}</td>
-                <td className="soft">{[...row.marks, ...(row.defrosts ? [`${row.defrosts} defrost${row.defrosts > 1 ? "s" : ""}`] : [])].join(", ")}</td>
+                <td className="soft">
+                  {[
+                    ...row.marks,
+                    ...(row.defrosts ? [`${row.defrosts} defrost${row.defrosts > 1 ? "s" : ""}`] : []),
+                  ].join(", ")}
+                </td>
               </tr>
             );
           })}
@@ -187,10 +342,31 @@ function stagesOption(found: WaterSeen, temp: Shown): Option {
     animation: false,
     grid: { left: 30, right: 6, top: 18, bottom: 34 },
     xAxis: {
-      type: "category", data: found.stages.map((one) => `${number(temp.of(one.low), 0)}–${number(temp.of(one.high), 0)}`), name: `tank, ${temp.symbol}`, nameLocation: "middle", nameGap: 20, nameTextStyle: chartText(),
-      axisLabel: { ...chartText(), interval: 0 }, axisTick: { show: false }, axisLine: { lineStyle: { color: colour("line") } },
+      type: "category",
+      data: found.stages.map((one) => `${number(temp.of(one.low), 0)}–${number(temp.of(one.high), 0)}`),
+      name: `tank, ${temp.symbol}`,
+      nameLocation: "middle",
+      nameGap: 20,
+      nameTextStyle: chartText(),
+      axisLabel: { ...chartText(), interval: 0 },
+      axisTick: { show: false },
+      axisLine: { lineStyle: { color: colour("line") } },
     },
     yAxis: axisY({ min: 0, splitNumber: 3 }),
-    series: [{ type: "bar", data: found.stages.map((one) => one.cop), barWidth: "62%", itemStyle: { color: colour("hot-water") }, silent: true, label: { show: true, position: "top", ...chartText(), formatter: ({ value }: { value: number }) => number(value, 2) } }],
+    series: [
+      {
+        type: "bar",
+        data: found.stages.map((one) => one.cop),
+        barWidth: "62%",
+        itemStyle: { color: colour("hot-water") },
+        silent: true,
+        label: {
+          show: true,
+          position: "top",
+          ...chartText(),
+          formatter: ({ value }: { value: number }) => number(value, 2),
+        },
+      },
+    ],
   } as Option;
 }

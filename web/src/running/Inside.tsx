@@ -18,12 +18,21 @@ const SEASON: [keyof InsideSeen["days"][number], string, string][] = [
   ["approach_water", "condensing less flow", "flow"],
   ["superheat", "superheat", "ink"],
 ];
-const TONES: Record<string, string> = { evaporating: "defrost", condensing: "flow", discharge: "start-up", superheat: "ink", subcooling: "return" };
+const TONES: Record<string, string> = {
+  evaporating: "defrost",
+  condensing: "flow",
+  discharge: "start-up",
+  superheat: "ink",
+  subcooling: "return",
+};
 
 export function Inside({ system, stretch, temp }: Seen) {
   const inside = useInside(system.id, stretch);
   const { mode } = useSettings();
-  const season = useMemo(() => (inside.data?.days.length ? seasonOption(inside.data, temp, system.zone) : null), [inside.data, temp.symbol, mode, system.zone]);
+  const season = useMemo(
+    () => (inside.data?.days.length ? seasonOption(inside.data, temp, system.zone) : null),
+    [inside.data, temp.symbol, mode, system.zone],
+  );
   if (inside.isError) return <Trouble error={inside.error} again={() => void inside.refetch()} />;
   if (!inside.data) return <Waiting what="the refrigerant" />;
   const found = inside.data;
@@ -31,18 +40,24 @@ export function Inside({ system, stretch, temp }: Seen) {
     return (
       <Empty title="What happens inside the unit is not logged">
         <p>{cap(found.reason?.sentence)}.</p>
-        <p className="soft">Without it, a lack of refrigerant is only a suspicion. Gauges are connected by certified technicians only.</p>
+        <p className="soft">
+          Without it, a lack of refrigerant is only a suspicion. Gauges are connected by certified technicians
+          only.
+        </p>
       </Empty>
     );
   const { whole } = found;
   const kelvin = temp.of(1) - temp.of(0);
   const k = temp.symbol === "°C" ? "K" : temp.symbol;
-  const degrees = (value: number | null | undefined) => (value == null ? "–" : `${number(temp.of(value), 1)} ${temp.symbol}`);
-  const apart = (value: number | null | undefined) => (value == null ? "–" : `${number(value * kelvin, 1)} ${k}`);
+  const degrees = (value: number | null | undefined) =>
+    value == null ? "–" : `${number(temp.of(value), 1)} ${temp.symbol}`;
+  const apart = (value: number | null | undefined) =>
+    value == null ? "–" : `${number(value * kelvin, 1)} ${k}`;
   return (
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <p className="cap">
-        {found.refrigerant}, medians of settled heating; saturation temperatures and enthalpies from CoolProp. The refrigerant-side heat stands beside the other ways in Trust.
+        {found.refrigerant}, medians of settled heating; saturation temperatures and enthalpies from CoolProp.
+        The refrigerant-side heat stands beside the other ways in Trust.
       </p>
       <Facts
         facts={[
@@ -51,9 +66,17 @@ export function Inside({ system, stretch, temp }: Seen) {
           { name: "condensing", value: degrees(whole?.condensing) },
           { name: "above the flow", value: apart(whole?.approach_water) },
           { name: "superheat", value: apart(whole?.superheat) },
-          { name: "subcooling", value: apart(whole?.subcooling), note: whole?.subcooling == null ? "not logged" : null },
+          {
+            name: "subcooling",
+            value: apart(whole?.subcooling),
+            note: whole?.subcooling == null ? "not logged" : null,
+          },
           { name: "discharge", value: degrees(whole?.discharge) },
-          { name: "compressor efficiency", value: whole?.efficiency == null ? "–" : percent(whole.efficiency), note: "isentropic" },
+          {
+            name: "compressor efficiency",
+            value: whole?.efficiency == null ? "–" : percent(whole.efficiency),
+            note: "isentropic",
+          },
         ]}
       />
       {season && (
@@ -75,7 +98,10 @@ export function Inside({ system, stretch, temp }: Seen) {
         <Profiles title="After a start" rows={found.starts} temp={temp} />
         <Profiles title="Around a defrost" rows={found.defrosts} temp={temp} />
       </div>
-      <p className="cap">Means over every start and every defrost of the whole record; superheat and subcooling as temperatures apart.</p>
+      <p className="cap">
+        Means over every start and every defrost of the whole record; superheat and subcooling as temperatures
+        apart.
+      </p>
     </div>
   );
 }
@@ -97,7 +123,16 @@ function Profiles({ title, rows, temp }: { title: string; rows: InsideSeen["star
           </Key>
         ))}
       </p>
-      <Chart option={option} height={200} words={shown.map((one) => `${one.name}: ${one.values.at(-1) == null ? "–" : number(one.values.at(-1)!, 1)} at the end`).join("; ")} />
+      <Chart
+        option={option}
+        height={200}
+        words={shown
+          .map(
+            (one) =>
+              `${one.name}: ${one.values.at(-1) == null ? "–" : number(one.values.at(-1)!, 1)} at the end`,
+          )
+          .join("; ")}
+      />
     </section>
   );
 }
@@ -110,11 +145,32 @@ function profileOption(rows: InsideSeen["starts"], temp: Shown): Option {
   return {
     animation: false,
     grid: { left: 34, right: 10, top: 8, bottom: 34 },
-    xAxis: axisX({ min: Math.floor(first[0]! / 5) * 5, max: Math.ceil(first.at(-1)! / 5) * 5, interval: 10, name: "minutes", nameLocation: "middle", nameGap: 20 }),
+    xAxis: axisX({
+      min: Math.floor(first[0]! / 5) * 5,
+      max: Math.ceil(first.at(-1)! / 5) * 5,
+      interval: 10,
+      name: "minutes",
+      nameLocation: "middle",
+      nameGap: 20,
+    }),
     yAxis: axisY(),
     series: rows.map((one) => ({
-      type: "line", showSymbol: false, silent: true, lineStyle: { color: colour(TONES[one.name]!), width: 1.6, type: APART.includes(one.name) ? "dashed" : "solid" },
-      data: one.minutes.map((minute, k) => [minute, one.values[k] == null ? null : APART.includes(one.name) ? one.values[k]! * kelvin : temp.of(one.values[k]!)]),
+      type: "line",
+      showSymbol: false,
+      silent: true,
+      lineStyle: {
+        color: colour(TONES[one.name]!),
+        width: 1.6,
+        type: APART.includes(one.name) ? "dashed" : "solid",
+      },
+      data: one.minutes.map((minute, k) => [
+        minute,
+        one.values[k] == null
+          ? null
+          : APART.includes(one.name)
+            ? one.values[k]! * kelvin
+            : temp.of(one.values[k]!),
+      ]),
     })),
   } as Option;
 }
@@ -124,11 +180,22 @@ function seasonOption(found: InsideSeen, temp: Shown, zone: string): Option {
   return {
     animation: false,
     grid: { left: 34, right: 10, top: 8, bottom: 22 },
-    xAxis: axisX({ min: found.days[0]!.start, max: found.days.at(-1)!.start + 86_400, axisLabel: { ...chartText(), hideOverlap: true, formatter: (value: number) => shortDay(value, zone) } }),
+    xAxis: axisX({
+      min: found.days[0]!.start,
+      max: found.days.at(-1)!.start + 86_400,
+      axisLabel: { ...chartText(), hideOverlap: true, formatter: (value: number) => shortDay(value, zone) },
+    }),
     yAxis: axisY(),
     series: SEASON.map(([key, , tone]) => ({
-      type: "line", showSymbol: found.days.length < 4, silent: true, lineStyle: { color: colour(tone), width: 1.3 }, itemStyle: { color: colour(tone) },
-      data: found.days.map((day) => [day.start + 43_200, day[key] === null ? null : (day[key] as number) * kelvin]),
+      type: "line",
+      showSymbol: found.days.length < 4,
+      silent: true,
+      lineStyle: { color: colour(tone), width: 1.3 },
+      itemStyle: { color: colour(tone) },
+      data: found.days.map((day) => [
+        day.start + 43_200,
+        day[key] === null ? null : (day[key] as number) * kelvin,
+      ]),
     })),
   } as Option;
 }

@@ -27,13 +27,23 @@ const MOST_NOTED = 4;
 const MOST_MARKED = 120;
 
 const TABLES: Record<Exclude<View, "day">, (seen: Seen) => React.JSX.Element> = {
-  runs: Runs, starts: Starts, defrosts: Defrosts, "hot-water": HotWater, control: Control, inside: InsideUnit, units: Units,
+  runs: Runs,
+  starts: Starts,
+  defrosts: Defrosts,
+  "hot-water": HotWater,
+  control: Control,
+  inside: InsideUnit,
+  units: Units,
 };
 
 export default function Running() {
   const [params] = useSearchParams();
   const view = viewOf(params.get("view"));
-  return <Room byDay={view === "day"}>{(system, period) => period && <Inside system={system} period={period} view={view} />}</Room>;
+  return (
+    <Room byDay={view === "day"}>
+      {(system, period) => period && <Inside system={system} period={period} view={view} />}
+    </Room>
+  );
 }
 
 type Put = (change: Record<string, string | null>) => void;
@@ -47,7 +57,8 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period;
       setParams(
         (now) => {
           const made = new URLSearchParams(now);
-          for (const [key, value] of Object.entries(next)) value === null ? made.delete(key) : made.set(key, value);
+          for (const [key, value] of Object.entries(next))
+            value === null ? made.delete(key) : made.set(key, value);
           return made;
         },
         { replace: true },
@@ -55,7 +66,8 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period;
     [setParams],
   );
   const left = params.get("day");
-  const go = (to: View) => to !== view && put(change(view, to, period.from === period.to ? period.from : null, left));
+  const go = (to: View) =>
+    to !== view && put(change(view, to, period.from === period.to ? period.from : null, left));
   // A unit that gives its heat to air makes no hot water.
   const views = VIEWS.filter(([key]) => key !== "hot-water" || !system.by_air);
   const turn = (by: number) => {
@@ -66,13 +78,27 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period;
   const temp = useMemo(() => shownIn(me.data?.units ?? [], "degC", units), [me.data, units]);
   const show = (start: number, stop: number) => {
     const day = localMinute(start, system.zone).slice(0, 10);
-    put({ view: null, day: null, from: day, to: day, win: null, at: String(start), sel: `${localMinute(start, system.zone)}_${localMinute(stop, system.zone)}` });
+    put({
+      view: null,
+      day: null,
+      from: day,
+      to: day,
+      win: null,
+      at: String(start),
+      sel: `${localMinute(start, system.zone)}_${localMinute(stop, system.zone)}`,
+    });
   };
   const Table = view === "day" ? null : TABLES[view];
   return (
     <>
       <Tabs label="Views of Running" views={views} view={view} go={go} />
-      {Table && system.without_runs ? <p className="notice mild">{system.without_runs}</p> : Table ? <Table system={system} stretch={period.stretch} temp={temp} show={show} /> : <Day system={system} period={period} put={put} />}
+      {Table && system.without_runs ? (
+        <p className="notice mild">{system.without_runs}</p>
+      ) : Table ? (
+        <Table system={system} stretch={period.stretch} temp={temp} show={show} />
+      ) : (
+        <Day system={system} period={period} put={put} />
+      )}
     </>
   );
 }
@@ -87,8 +113,14 @@ function Day({ system, period, put }: { system: SystemShown; period: Period; put
   const [begin, end] = (params.get("win") ?? "").split("_");
   const stretch: Stretch = begin && end ? { start: begin, stop: end } : period.stretch;
   const further = params.get("lanes") ?? "";
-  const choice = useMemo(() => ({ hidden: listed(params.get("hide")), further: listed(further) }), [params, further]);
-  const shown = useQuery({ ...windowQuery(system.id, stretch, POINTS, further), placeholderData: (before) => before });
+  const choice = useMemo(
+    () => ({ hidden: listed(params.get("hide")), further: listed(further) }),
+    [params, further],
+  );
+  const shown = useQuery({
+    ...windowQuery(system.id, stretch, POINTS, further),
+    placeholderData: (before) => before,
+  });
   const cursor = Number(params.get("at")) || null;
 
   // The neighbours are fetched beforehand, so that a flip only has to paint.
@@ -96,7 +128,8 @@ function Day({ system, period, put }: { system: SystemShown; period: Period; put
     if (period.from !== period.to || begin) return;
     for (const by of [1, -1, 2, -2]) {
       const day = addDays(period.from, by);
-      if (day >= period.first && day <= period.last) void queries.prefetchQuery(windowQuery(system.id, { start: day, stop: day }, POINTS, further));
+      if (day >= period.first && day <= period.last)
+        void queries.prefetchQuery(windowQuery(system.id, { start: day, stop: day }, POINTS, further));
     }
   }, [queries, system.id, period.from, period.to, period.first, period.last, begin, further]);
 
@@ -110,7 +143,9 @@ function Day({ system, period, put }: { system: SystemShown; period: Period; put
     const inside = shown.data && next >= shown.data.start && next < shown.data.stop;
     put(inside ? { at: String(next) } : { at: String(next), from: day, to: day, sel: null, win: null });
   };
-  const [asking, setAsking] = useState<{ what: "leave-out" | "state"; stretch: Stretch } | { what: "note"; at: string } | null>(null);
+  const [asking, setAsking] = useState<
+    { what: "leave-out" | "state"; stretch: Stretch } | { what: "note"; at: string } | null
+  >(null);
   const leaveOut = () => period.sel && setAsking({ what: "leave-out", stretch: period.sel });
   const setState = () => period.sel && setAsking({ what: "state", stretch: period.sel });
   const note = () => {
@@ -146,9 +181,16 @@ function Day({ system, period, put }: { system: SystemShown; period: Period; put
         note={note}
         choice={choice}
         choose={(next) => put({ hide: next.hidden.join(",") || null, lanes: next.further.join(",") || null })}
-        title={`${system.name} ${stretch.start}${stretch.stop === stretch.start ? "" : ` to ${stretch.stop}`}`.replaceAll("T", " ").replaceAll(":", "")}
+        title={`${system.name} ${stretch.start}${stretch.stop === stretch.start ? "" : ` to ${stretch.stop}`}`
+          .replaceAll("T", " ")
+          .replaceAll(":", "")}
         csv={`/api/v1/systems/${system.id}/window.csv?${new URLSearchParams({ start: stretch.start, stop: stretch.stop, further })}`}
-        marked={here.slice(-MOST_MARKED).map((one) => ({ at: one.time, words: `${one.local} ${one.words}${one.note ? `: ${one.note}` : ""}` }))}
+        marked={here
+          .slice(-MOST_MARKED)
+          .map((one) => ({
+            at: one.time,
+            words: `${one.local} ${one.words}${one.note ? `: ${one.note}` : ""}`,
+          }))}
         window={shown.data}
         zone={system.zone}
         step={system.step ?? 60}
@@ -158,19 +200,37 @@ function Day({ system, period, put }: { system: SystemShown; period: Period; put
         setCursor={(at) => put({ at: at === null ? null : String(Math.round(at)) })}
         sel={period.sel}
         select={(sel) => put({ sel: sel ? `${sel.start}_${sel.stop}` : null })}
-        noted={here.length > 0 ? <NotedHere rows={here} long={stop - start > 90_000} setCursor={(at) => put({ at: String(at) })} /> : null}
+        noted={
+          here.length > 0 ? (
+            <NotedHere rows={here} long={stop - start > 90_000} setCursor={(at) => put({ at: String(at) })} />
+          ) : null
+        }
       />
     </>
   );
 }
 
 /** What was seen and done in the stretch that is shown; a click puts the cursor there. */
-function NotedHere({ rows, long, setCursor }: { rows: Observation[]; long: boolean; setCursor: (at: number) => void }) {
+function NotedHere({
+  rows,
+  long,
+  setCursor,
+}: {
+  rows: Observation[];
+  long: boolean;
+  setCursor: (at: number) => void;
+}) {
   return (
     <span aria-label="Noted">
       Noted:{" "}
       {rows.slice(0, MOST_NOTED).map((one) => (
-        <button key={one.id} className="figure" title={one.note} style={{ marginRight: 10 }} onClick={() => setCursor(one.time)}>
+        <button
+          key={one.id}
+          className="figure"
+          title={one.note}
+          style={{ marginRight: 10 }}
+          onClick={() => setCursor(one.time)}
+        >
           {one.local.slice(long ? 5 : 11)} {one.words.toLowerCase()}
         </button>
       ))}

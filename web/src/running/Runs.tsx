@@ -7,7 +7,17 @@ import { colour } from "../app/theme";
 import { axisX, axisY, Chart, chartText } from "../parts/Chart";
 import type { Option } from "../parts/echarts";
 import { Facts } from "../parts/Facts";
-import { clock, dayYear, duration, figureText, localMinute, number, percent, plusMinus, type Shown } from "../parts/numbers";
+import {
+  clock,
+  dayYear,
+  duration,
+  figureText,
+  localMinute,
+  number,
+  percent,
+  plusMinus,
+  type Shown,
+} from "../parts/numbers";
 import { HonestFigure, type Proof } from "../parts/Proof";
 import { Trouble, Waiting } from "../parts/Said";
 import { OnItsDay } from "./Latest";
@@ -41,29 +51,50 @@ export function Runs({ system, stretch, temp, show }: Seen) {
   if (runs.isError) return <Trouble error={runs.error} again={() => void runs.refetch()} />;
   if (!runs.data) return <Waiting what="the runs" />;
   const found = runs.data;
-  const sort = (order: RunsAsked["order"]) => setAsked({ order, descending: asked.order === order ? !asked.descending : true, first: 0 });
+  const sort = (order: RunsAsked["order"]) =>
+    setAsked({ order, descending: asked.order === order ? !asked.descending : true, first: 0 });
   return (
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <Head found={found} zone={system.zone} />
-      {found.cycling && <p className="notice">{`${found.cycling}. The thermostat's cycle rate or a hysteresis is often the remedy.`}</p>}
+      {found.cycling && (
+        <p className="notice">{`${found.cycling}. The thermostat's cycle rate or a hysteresis is often the remedy.`}</p>
+      )}
       <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)", gap: 20 }}>
         <section>
           <h2>How long runs are</h2>
-          <Chart option={lengthsOption(found)} height={120} words={found.lengths.map((one) => `${lengthName(one)}: ${one.runs} runs`).join("; ")} />
+          <Chart
+            option={lengthsOption(found)}
+            height={120}
+            words={found.lengths.map((one) => `${lengthName(one)}: ${one.runs} runs`).join("; ")}
+          />
         </section>
         <section>
           <h2>When they start</h2>
-          <Chart option={hoursOption(found.by_hour, "day-rated")} height={120} words={`Starts by hour of the day: ${found.by_hour.join(", ")}`} />
+          <Chart
+            option={hoursOption(found.by_hour, "day-rated")}
+            height={120}
+            words={`Starts by hour of the day: ${found.by_hour.join(", ")}`}
+          />
         </section>
       </div>
       <p className="cap" aria-label="How states are known">
-        {[...Object.entries(found.basis).map(([what, how]) => `${what}: ${how.words}`), ...found.notes.filter((note) => !Object.values(found.basis).some((how) => how.words === note))].join(" · ")}. A stretch is set right with <kbd>c</kbd> on its day.
+        {[
+          ...Object.entries(found.basis).map(([what, how]) => `${what}: ${how.words}`),
+          ...found.notes.filter((note) => !Object.values(found.basis).some((how) => how.words === note)),
+        ].join(" · ")}
+        . A stretch is set right with <kbd>c</kbd> on its day.
       </p>
       <section>
         <div style={{ display: "flex", alignItems: "baseline", gap: 12 }}>
           <h2>{`${number(found.count, 0)} runs`}</h2>
-          <span className="cap">Energies and COP at {found.level ?? "no level"}, U at k = 2. A row shows the run on its day.</span>
-          <a className="cap" style={{ marginLeft: "auto" }} href={`/api/v1/systems/${system.id}/events.csv?${new URLSearchParams({ ...stretch, what: "runs" })}`}>
+          <span className="cap">
+            Energies and COP at {found.level ?? "no level"}, U at k = 2. A row shows the run on its day.
+          </span>
+          <a
+            className="cap"
+            style={{ marginLeft: "auto" }}
+            href={`/api/v1/systems/${system.id}/events.csv?${new URLSearchParams({ ...stretch, what: "runs" })}`}
+          >
             CSV
           </a>
         </div>
@@ -71,7 +102,13 @@ export function Runs({ system, stretch, temp, show }: Seen) {
           <thead>
             <tr>
               {COLUMNS.map(([order, name, right]) => (
-                <th key={name} className={right ? "num" : undefined} aria-sort={order === asked.order ? (asked.descending ? "descending" : "ascending") : undefined}>
+                <th
+                  key={name}
+                  className={right ? "num" : undefined}
+                  aria-sort={
+                    order === asked.order ? (asked.descending ? "descending" : "ascending") : undefined
+                  }
+                >
                   {order ? (
                     <button className="figure" onClick={() => sort(order)}>
                       {name}
@@ -101,23 +138,71 @@ function Head({ found, zone }: { found: RunsSeen; zone: string }) {
   return (
     <Facts
       facts={[
-        { name: "starts a day", value: found.starts_a_day === null ? "–" : number(found.starts_a_day, 1), note: `${number(found.count, 0)} in all` },
-        { name: "most within an hour", value: number(found.most_an_hour, 0), note: found.most_at ? `${dayYear(found.most_at, zone)} ${clock(found.most_at, zone)}` : null, ember: found.too_many },
+        {
+          name: "starts a day",
+          value: found.starts_a_day === null ? "–" : number(found.starts_a_day, 1),
+          note: `${number(found.count, 0)} in all`,
+        },
+        {
+          name: "most within an hour",
+          value: number(found.most_an_hour, 0),
+          note: found.most_at ? `${dayYear(found.most_at, zone)} ${clock(found.most_at, zone)}` : null,
+          ember: found.too_many,
+        },
         { name: "median run", value: found.minutes === null ? "–" : duration(found.minutes * 60) },
-        { name: "under 10 min", value: percent(found.short_share), note: `${number(found.short, 0)} of ${number(found.ended, 0)}`, ember: found.mostly_short },
-        { name: "running", value: found.run_fraction === null ? "–" : percent(found.run_fraction), note: "of the time" },
-        { name: `standby, at ${found.level ?? "no level"}`, value: found.standby ? `${figureText(found.standby)} kWh` : "–", note: `${found.standby ? `${plusMinus(found.standby)} ` : ""}in ${number(found.standby_hours, 0)} h` },
-        { name: "pump with nothing made", value: found.pump_only ? `${figureText(found.pump_only)} kWh` : "–", note: `${found.pump_only ? `${plusMinus(found.pump_only)} ` : ""}in ${number(found.pump_only_hours, 0)} h` },
+        {
+          name: "under 10 min",
+          value: percent(found.short_share),
+          note: `${number(found.short, 0)} of ${number(found.ended, 0)}`,
+          ember: found.mostly_short,
+        },
+        {
+          name: "running",
+          value: found.run_fraction === null ? "–" : percent(found.run_fraction),
+          note: "of the time",
+        },
+        {
+          name: `standby, at ${found.level ?? "no level"}`,
+          value: found.standby ? `${figureText(found.standby)} kWh` : "–",
+          note: `${found.standby ? `${plusMinus(found.standby)} ` : ""}in ${number(found.standby_hours, 0)} h`,
+        },
+        {
+          name: "pump with nothing made",
+          value: found.pump_only ? `${figureText(found.pump_only)} kWh` : "–",
+          note: `${found.pump_only ? `${plusMinus(found.pump_only)} ` : ""}in ${number(found.pump_only_hours, 0)} h`,
+        },
       ]}
     />
   );
 }
 
-function Row({ row, system, temp, level, show }: { row: RunRow; system: SystemShown; temp: Shown; level: string | null; show: Seen["show"] }) {
+function Row({
+  row,
+  system,
+  temp,
+  level,
+  show,
+}: {
+  row: RunRow;
+  system: SystemShown;
+  temp: Shown;
+  level: string | null;
+  show: Seen["show"];
+}) {
   const about = `${system.name} · run of ${dayYear(row.start, system.zone)} ${clock(row.start, system.zone)}`;
   const from = (what: string): Proof["from"] =>
-    level ? { system: system.id, zone: system.zone, start: localMinute(row.start, system.zone), stop: localMinute(row.stop, system.zone), level, what } : undefined;
-  const cell = (title: string, figure: RunRow["cop"]) => (figure ? <HonestFigure unit={false} proof={{ title, about, figure, from: from(title) }} /> : "–");
+    level
+      ? {
+          system: system.id,
+          zone: system.zone,
+          start: localMinute(row.start, system.zone),
+          stop: localMinute(row.stop, system.zone),
+          level,
+          what,
+        }
+      : undefined;
+  const cell = (title: string, figure: RunRow["cop"]) =>
+    figure ? <HonestFigure unit={false} proof={{ title, about, figure, from: from(title) }} /> : "–";
   return (
     <tr>
       <td style={{ whiteSpace: "nowrap" }}>
@@ -126,7 +211,12 @@ function Row({ row, system, temp, level, show }: { row: RunRow; system: SystemSh
       <td className="num">{duration(row.stop - row.start)}</td>
       <td>
         {row.mode}
-        {row.defrosts > 0 && <span className="soft"> · {row.defrosts} defrost{row.defrosts > 1 ? "s" : ""}</span>}
+        {row.defrosts > 0 && (
+          <span className="soft">
+            {" "}
+            · {row.defrosts} defrost{row.defrosts > 1 ? "s" : ""}
+          </span>
+        )}
       </td>
       <td className="num">{cell("Electricity", row.electricity)}</td>
       <td className="num">{cell("Heat", row.heat)}</td>
@@ -145,19 +235,42 @@ function Row({ row, system, temp, level, show }: { row: RunRow; system: SystemSh
 
 /** COP since the start over half an hour, small. */
 function Spark({ values }: { values: (number | null)[] }) {
-  const known = values.map((value, k): [number, number] | null => (value === null ? null : [k, value])).filter((one): one is [number, number] => one !== null);
+  const known = values
+    .map((value, k): [number, number] | null => (value === null ? null : [k, value]))
+    .filter((one): one is [number, number] => one !== null);
   if (known.length < 2) return null;
   const most = Math.max(5, ...known.map(([, value]) => value));
-  const path = known.map(([k, value], n) => `${n ? "L" : "M"}${(k / Math.max(1, values.length - 1)) * 44 + 1} ${15 - (Math.max(0, value) / most) * 14}`).join("");
+  const path = known
+    .map(
+      ([k, value], n) =>
+        `${n ? "L" : "M"}${(k / Math.max(1, values.length - 1)) * 44 + 1} ${15 - (Math.max(0, value) / most) * 14}`,
+    )
+    .join("");
   const last = known.at(-1)![1];
   return (
-    <svg width="46" height="16" role="img" aria-label={`COP since the start: ${number(last, 2)} at the end`} style={{ verticalAlign: "middle" }}>
+    <svg
+      width="46"
+      height="16"
+      role="img"
+      aria-label={`COP since the start: ${number(last, 2)} at the end`}
+      style={{ verticalAlign: "middle" }}
+    >
       <path d={path} fill="none" stroke="var(--ink)" strokeWidth="1.2" />
     </svg>
   );
 }
 
-export function Pages({ first, count, turn, size = 100 }: { first: number; count: number; turn: (first: number) => void; size?: number }) {
+export function Pages({
+  first,
+  count,
+  turn,
+  size = 100,
+}: {
+  first: number;
+  count: number;
+  turn: (first: number) => void;
+  size?: number;
+}) {
   if (count <= size) return null;
   return (
     <p style={{ display: "flex", gap: 8, alignItems: "center", marginTop: 6 }}>
@@ -174,15 +287,34 @@ export function Pages({ first, count, turn, size = 100 }: { first: number; count
   );
 }
 
-const lengthName = (one: RunsSeen["lengths"][number]) => (one.high === null ? `${number(one.low, 0)} min and more` : `${number(one.low, 0)} to ${number(one.high, 0)} min`);
+const lengthName = (one: RunsSeen["lengths"][number]) =>
+  one.high === null
+    ? `${number(one.low, 0)} min and more`
+    : `${number(one.low, 0)} to ${number(one.high, 0)} min`;
 
 function lengthsOption(found: RunsSeen): Option {
   return {
     animation: false,
     grid: { left: 34, right: 6, top: 8, bottom: 20 },
-    xAxis: { type: "category", data: found.lengths.map((one) => (one.high === null ? `> ${one.low}` : `${one.low}–${one.high}`)), axisLabel: { ...chartText(), interval: 0 }, axisTick: { show: false }, axisLine: { lineStyle: { color: colour("line") } } },
+    xAxis: {
+      type: "category",
+      data: found.lengths.map((one) => (one.high === null ? `> ${one.low}` : `${one.low}–${one.high}`)),
+      axisLabel: { ...chartText(), interval: 0 },
+      axisTick: { show: false },
+      axisLine: { lineStyle: { color: colour("line") } },
+    },
     yAxis: axisY({ splitNumber: 3 }),
-    series: [{ type: "bar", data: found.lengths.map((one) => ({ value: one.runs, itemStyle: { color: colour(one.high !== null && one.high <= 10 ? "ember" : "day-rated") } })), barWidth: "70%", silent: true }],
+    series: [
+      {
+        type: "bar",
+        data: found.lengths.map((one) => ({
+          value: one.runs,
+          itemStyle: { color: colour(one.high !== null && one.high <= 10 ? "ember" : "day-rated") },
+        })),
+        barWidth: "70%",
+        silent: true,
+      },
+    ],
   } as Option;
 }
 
@@ -190,8 +322,21 @@ export function hoursOption(counts: (number | null)[], tone: string, most?: numb
   return {
     animation: false,
     grid: { left: 34, right: 6, top: 8, bottom: 20 },
-    xAxis: axisX({ min: 0, max: 24, interval: 6, axisLabel: { ...chartText(), formatter: (value: number) => `${value}:00` } }),
+    xAxis: axisX({
+      min: 0,
+      max: 24,
+      interval: 6,
+      axisLabel: { ...chartText(), formatter: (value: number) => `${value}:00` },
+    }),
     yAxis: axisY({ splitNumber: 3, ...(most ? { min: 0, max: most, interval: most / 2 } : {}) }),
-    series: [{ type: "bar", data: counts.map((value, hour) => [hour + 0.5, value]), barWidth: "70%", itemStyle: { color: colour(tone) }, silent: true }],
+    series: [
+      {
+        type: "bar",
+        data: counts.map((value, hour) => [hour + 0.5, value]),
+        barWidth: "70%",
+        itemStyle: { color: colour(tone) },
+        silent: true,
+      },
+    ],
   } as Option;
 }

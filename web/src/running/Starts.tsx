@@ -17,7 +17,10 @@ export function Starts({ system, stretch, temp }: Seen) {
   const [asked, setAsked] = useState<StartsAsked>({});
   const starts = useStarts(system.id, stretch, asked);
   const { mode } = useSettings();
-  const option = useMemo(() => (starts.data && starts.data.minutes.length ? optionOf(starts.data) : null), [starts.data, mode]);
+  const option = useMemo(
+    () => (starts.data && starts.data.minutes.length ? optionOf(starts.data) : null),
+    [starts.data, mode],
+  );
   if (starts.isError) return <Trouble error={starts.error} again={() => void starts.refetch()} />;
   if (!starts.data) return <Waiting what="the starts" />;
   const found = starts.data;
@@ -37,15 +40,36 @@ export function Starts({ system, stretch, temp }: Seen) {
         <>
           <Facts
             facts={[
-              { name: "to 90 % of the settled COP", value: to90 ? `${number(to90.median / 60, 1)} min` : "–", note: to90 ? `half of them ${number(to90.low / 60, 1)} to ${number(to90.high / 60, 1)}` : "none settled" },
-              { name: `settled COP, ${found.level}`, value: settled ? number(settled.median, 2) : "–", note: settled ? `${number(settled.low, 2)} to ${number(settled.high, 2)}` : null },
-              { name: "loss of a start", value: each ? `${number(each.median, 0)} Wh` : "–", note: each ? `${number(each.low, 0)} to ${number(each.high, 0)}` : null },
-              { name: "all of them, this period", value: found.loss ? `${figureText(found.loss)} kWh` : "–", note: found.loss ? `${plusMinus(found.loss)}${found.cost ? ` · ${figureText(found.cost)} ${found.cost.unit}` : ""}` : null },
+              {
+                name: "to 90 % of the settled COP",
+                value: to90 ? `${number(to90.median / 60, 1)} min` : "–",
+                note: to90
+                  ? `half of them ${number(to90.low / 60, 1)} to ${number(to90.high / 60, 1)}`
+                  : "none settled",
+              },
+              {
+                name: `settled COP, ${found.level}`,
+                value: settled ? number(settled.median, 2) : "–",
+                note: settled ? `${number(settled.low, 2)} to ${number(settled.high, 2)}` : null,
+              },
+              {
+                name: "loss of a start",
+                value: each ? `${number(each.median, 0)} Wh` : "–",
+                note: each ? `${number(each.low, 0)} to ${number(each.high, 0)}` : null,
+              },
+              {
+                name: "all of them, this period",
+                value: found.loss ? `${figureText(found.loss)} kWh` : "–",
+                note: found.loss
+                  ? `${plusMinus(found.loss)}${found.cost ? ` · ${figureText(found.cost)} ${found.cost.unit}` : ""}`
+                  : null,
+              },
             ]}
           />
           {shown !== null && made !== null && (
             <p>
-              Five minutes after a start the display reads <strong>{number(shown, 1)}</strong>; the run has made <strong>{number(made, 1)}</strong> until then.
+              Five minutes after a start the display reads <strong>{number(shown, 1)}</strong>; the run has
+              made <strong>{number(made, 1)}</strong> until then.
             </p>
           )}
           <section>
@@ -62,8 +86,11 @@ export function Starts({ system, stretch, temp }: Seen) {
             </h2>
             {option && <Chart option={option} height={330} words={words(found)} />}
             <p className="cap">
-              {number(found.count, 0)} of {number(found.of, 0)} starts. Loss = electricity of the first ten minutes − heat ÷ settled COP; the settled COP is of each run itself from a quarter of an hour on
-              {found.by_like > 0 && `, for ${number(found.by_like, 0)} short ones that of runs in like weather`}. It is negative where a start warms water cooler than later on.
+              {number(found.count, 0)} of {number(found.of, 0)} starts. Loss = electricity of the first ten
+              minutes − heat ÷ settled COP; the settled COP is of each run itself from a quarter of an hour on
+              {found.by_like > 0 &&
+                `, for ${number(found.by_like, 0)} short ones that of runs in like weather`}
+              . It is negative where a start warms water cooler than later on.
             </p>
           </section>
         </>
@@ -72,14 +99,40 @@ export function Starts({ system, stretch, temp }: Seen) {
   );
 }
 
-function Filters({ found, asked, set, temp }: { found: StartsSeen; asked: StartsAsked; set: (next: StartsAsked) => void; temp: Seen["temp"] }) {
+function Filters({
+  found,
+  asked,
+  set,
+  temp,
+}: {
+  found: StartsSeen;
+  asked: StartsAsked;
+  set: (next: StartsAsked) => void;
+  temp: Seen["temp"];
+}) {
   const { outdoor } = found;
-  const bands: [string, number | undefined, number | undefined][] = [["any", undefined, undefined], ["below 0 °C", undefined, 0], ["0 to 7 °C", 0, 7], ["above 7 °C", 7, undefined]];
-  const pauses: [string, number | undefined, number | undefined][] = [["any", undefined, undefined], ["under 15 min", undefined, 900], ["15 min to 1 h", 900, 3600], ["over 1 h", 3600, undefined]];
+  const bands: [string, number | undefined, number | undefined][] = [
+    ["any", undefined, undefined],
+    ["below 0 °C", undefined, 0],
+    ["0 to 7 °C", 0, 7],
+    ["above 7 °C", 7, undefined],
+  ];
+  const pauses: [string, number | undefined, number | undefined][] = [
+    ["any", undefined, undefined],
+    ["under 15 min", undefined, 900],
+    ["15 min to 1 h", 900, 3600],
+    ["over 1 h", 3600, undefined],
+  ];
   return (
     <div style={{ display: "flex", flexWrap: "wrap", gap: "8px 22px", alignItems: "center" }}>
       <Choice name="Mode">
-        {([["all", undefined], ["heating", "heating"], ["hot water", "hot water"]] as const).map(([name, mode]) => (
+        {(
+          [
+            ["all", undefined],
+            ["heating", "heating"],
+            ["hot water", "hot water"],
+          ] as const
+        ).map(([name, mode]) => (
           <button key={name} aria-pressed={asked.mode === mode} onClick={() => set({ ...asked, mode })}>
             {name}
           </button>
@@ -87,14 +140,22 @@ function Filters({ found, asked, set, temp }: { found: StartsSeen; asked: Starts
       </Choice>
       <Choice name="Outdoors">
         {bands.map(([name, low, high]) => (
-          <button key={name} aria-pressed={asked.outdoor_low === low && asked.outdoor_high === high} onClick={() => set({ ...asked, outdoor_low: low, outdoor_high: high })}>
+          <button
+            key={name}
+            aria-pressed={asked.outdoor_low === low && asked.outdoor_high === high}
+            onClick={() => set({ ...asked, outdoor_low: low, outdoor_high: high })}
+          >
             {temp.symbol === "°C" || name === "any" ? name : band(low, high, temp)}
           </button>
         ))}
       </Choice>
       <Choice name="Pause before">
         {pauses.map(([name, low, high]) => (
-          <button key={name} aria-pressed={asked.pause_low === low && asked.pause_high === high} onClick={() => set({ ...asked, pause_low: low, pause_high: high })}>
+          <button
+            key={name}
+            aria-pressed={asked.pause_low === low && asked.pause_high === high}
+            onClick={() => set({ ...asked, pause_low: low, pause_high: high })}
+          >
             {name}
           </button>
         ))}
@@ -137,19 +198,45 @@ function words(found: StartsSeen): string {
 function optionOf(found: StartsSeen): Option {
   const line = (values: (number | null)[]) => found.minutes.map((minute, k) => [minute, values[k] ?? null]);
   const [low, median, high] = [0, 1, 2].map((k) => found.since_start[k] ?? []);
-  const known = [...(found.since_start[2] ?? []), ...(found.instantaneous[1] ?? [])].filter((v): v is number => v !== null);
+  const known = [...(found.since_start[2] ?? []), ...(found.instantaneous[1] ?? [])].filter(
+    (v): v is number => v !== null,
+  );
   const most = Math.max(2, Math.ceil(Math.max(...known) + 0.5));
   const plain = { type: "line" as const, showSymbol: false, silent: true, connectNulls: false };
   return {
     animation: false,
     grid: { left: 34, right: 10, top: 8, bottom: 34 },
-    xAxis: axisX({ min: 0, max: 30, interval: 5, name: "minutes since the start", nameLocation: "middle", nameGap: 20 }),
+    xAxis: axisX({
+      min: 0,
+      max: 30,
+      interval: 5,
+      name: "minutes since the start",
+      nameLocation: "middle",
+      nameGap: 20,
+    }),
     yAxis: axisY({ min: 0, max: most }),
     series: [
-      ...found.singles.map((one) => ({ ...plain, data: line(one), lineStyle: { color: colour("line"), width: 1, opacity: 0.8 }, z: 1 })),
+      ...found.singles.map((one) => ({
+        ...plain,
+        data: line(one),
+        lineStyle: { color: colour("line"), width: 1, opacity: 0.8 },
+        z: 1,
+      })),
       { ...plain, stack: "band", data: line(low!), lineStyle: { opacity: 0 }, z: 2 },
-      { ...plain, stack: "band", data: line(high!.map((value, k) => (value === null || low![k] == null ? null : value - low![k]!))), lineStyle: { opacity: 0 }, areaStyle: { color: colour("band"), opacity: 0.75 }, z: 2 },
-      { ...plain, data: line(found.instantaneous[1] ?? []), lineStyle: { color: colour("flow"), width: 1.5, type: "dashed" }, z: 4 },
+      {
+        ...plain,
+        stack: "band",
+        data: line(high!.map((value, k) => (value === null || low![k] == null ? null : value - low![k]!))),
+        lineStyle: { opacity: 0 },
+        areaStyle: { color: colour("band"), opacity: 0.75 },
+        z: 2,
+      },
+      {
+        ...plain,
+        data: line(found.instantaneous[1] ?? []),
+        lineStyle: { color: colour("flow"), width: 1.5, type: "dashed" },
+        z: 4,
+      },
       { ...plain, data: line(median!), lineStyle: { color: colour("ink"), width: 2.2 }, z: 5 },
     ],
   } as Option;

@@ -24,7 +24,9 @@ export function StateRibbon({ window, width }: { window: Window; width: number }
       ref={canvas}
       role="img"
       data-testid="state-ribbon"
-      title={Object.entries(window.basis).map(([what, how]) => `${what}: ${how}`).join("\n")}
+      title={Object.entries(window.basis)
+        .map(([what, how]) => `${what}: ${how}`)
+        .join("\n")}
       aria-label={`States: ${kinds.join(", ")}; ${window.defrostStarts.length} defrosts`}
       style={{ width: "100%", height: BAR + TICKS, display: "block" }}
     />
@@ -72,7 +74,12 @@ function stripes(context: CanvasRenderingContext2D, from: number, to: number): v
   context.restore();
 }
 
-function defrosts(context: CanvasRenderingContext2D, window: Window, x: (instant: number) => number, room: number): void {
+function defrosts(
+  context: CanvasRenderingContext2D,
+  window: Window,
+  x: (instant: number) => number,
+  room: number,
+): void {
   const count = window.defrostStarts.length;
   context.fillStyle = colour("defrost");
   if (count <= room / 7) {

@@ -19,39 +19,57 @@ export function Units({ system, stretch }: Seen) {
   if (units.isError) return <Trouble error={units.error} again={() => void units.refetch()} />;
   if (!units.data) return <Waiting what="the units" />;
   const found = units.data;
-  const most = nice(Math.max(0.1, ...found.units.flatMap((unit) => unit.meters.flatMap((meter) => meter.bars.map((bar) => bar ?? 0)))));
+  const most = nice(
+    Math.max(
+      0.1,
+      ...found.units.flatMap((unit) => unit.meters.flatMap((meter) => meter.bars.map((bar) => bar ?? 0))),
+    ),
+  );
   const several = found.units.length > 1;
   return (
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14 }}>
       <p className="soft">
-        {several ? `${found.units.length} units of ${found.property}` : "One unit"}, every meter on the same axis: kWh {found.edges.length > 1 && found.edges[1]! - found.edges[0]! < 80_000 ? "an hour" : "a day or more"}. Ways of measuring one heat stand side by side; they are not added.
+        {several ? `${found.units.length} units of ${found.property}` : "One unit"}, every meter on the same
+        axis: kWh{" "}
+        {found.edges.length > 1 && found.edges[1]! - found.edges[0]! < 80_000 ? "an hour" : "a day or more"}.
+        Ways of measuring one heat stand side by side; they are not added.
         {!several && " Units whose descriptions name the same property in Set up appear here together."}
       </p>
       {found.units.map((unit) => (
         <section key={unit.id}>
           <h2>
             {unit.here ? unit.name : <Link to={`/systems/${unit.id}/running`}>{unit.name}</Link>}
-            {unit.reason?.sentence && <span className="ember" style={{ fontWeight: 400 }}> {unit.reason?.sentence}</span>}
+            {unit.reason?.sentence && (
+              <span className="ember" style={{ fontWeight: 400 }}>
+                {" "}
+                {unit.reason?.sentence}
+              </span>
+            )}
           </h2>
           <table className="sheet tight" aria-label={`Meters of ${unit.name}`}>
             <tbody>
-              {unit.meters.filter((meter) => meter.energy).map((meter) => (
-                <tr key={meter.name}>
-                  <td style={{ width: 190 }}>
-                    {meter.name}
-                    <br />
-                    <span className="cap">{meter.loads.replaceAll("_", " ")}</span>
-                  </td>
-                  <td className="num" style={{ width: 130 }}>
-                    <strong>{figureText(meter.energy!)}</strong> <span className="soft">{plusMinus(meter.energy!)} kWh</span>
-                    <br />
-                    <span className="cap">{meter.kind}, {percent(meter.covered)} covered</span>
-                  </td>
-                  <td>
-                    <Bars meter={meter} edges={found.edges} most={most} zone={system.zone} />
-                  </td>
-                </tr>
-              ))}
+              {unit.meters
+                .filter((meter) => meter.energy)
+                .map((meter) => (
+                  <tr key={meter.name}>
+                    <td style={{ width: 190 }}>
+                      {meter.name}
+                      <br />
+                      <span className="cap">{meter.loads.replaceAll("_", " ")}</span>
+                    </td>
+                    <td className="num" style={{ width: 130 }}>
+                      <strong>{figureText(meter.energy!)}</strong>{" "}
+                      <span className="soft">{plusMinus(meter.energy!)} kWh</span>
+                      <br />
+                      <span className="cap">
+                        {meter.kind}, {percent(meter.covered)} covered
+                      </span>
+                    </td>
+                    <td>
+                      <Bars meter={meter} edges={found.edges} most={most} zone={system.zone} />
+                    </td>
+                  </tr>
+                ))}
             </tbody>
           </table>
         </section>
@@ -69,7 +87,13 @@ function nice(value: number): number {
 function Bars({ meter, edges, most, zone }: { meter: Meter; edges: number[]; most: number; zone: string }) {
   const { mode } = useSettings();
   const option = useMemo(() => barsOption(meter, edges, most, zone), [meter, edges, most, zone, mode]);
-  return <Chart option={option} height={58} words={`${meter.name}: ${meter.energy ? figureText(meter.energy) : "none"} kWh`} />;
+  return (
+    <Chart
+      option={option}
+      height={58}
+      words={`${meter.name}: ${meter.energy ? figureText(meter.energy) : "none"} kWh`}
+    />
+  );
 }
 
 function barsOption(meter: Meter, edges: number[], most: number, zone: string): Option {
@@ -78,8 +102,23 @@ function barsOption(meter: Meter, edges: number[], most: number, zone: string): 
   return {
     animation: false,
     grid: { left: 30, right: 16, top: 8, bottom: 16 },
-    xAxis: axisX({ min: edges[0], max: edges.at(-1), ...(short ? { interval: 6 * 3600 * Math.ceil((edges.at(-1)! - edges[0]!) / 172_800) } : { splitNumber: 8 }), axisLabel: { ...chartText(), hideOverlap: true, formatter: mark } }),
+    xAxis: axisX({
+      min: edges[0],
+      max: edges.at(-1),
+      ...(short
+        ? { interval: 6 * 3600 * Math.ceil((edges.at(-1)! - edges[0]!) / 172_800) }
+        : { splitNumber: 8 }),
+      axisLabel: { ...chartText(), hideOverlap: true, formatter: mark },
+    }),
     yAxis: axisY({ min: 0, max: most, interval: most, axisLabel: { ...chartText(), showMinLabel: false } }),
-    series: [{ type: "bar", data: meter.bars.map((bar, k) => [(edges[k]! + edges[k + 1]!) / 2, bar]), barMaxWidth: 12, itemStyle: { color: colour(meter.kind === "heat" ? "heating" : "power") }, silent: true }],
+    series: [
+      {
+        type: "bar",
+        data: meter.bars.map((bar, k) => [(edges[k]! + edges[k + 1]!) / 2, bar]),
+        barMaxWidth: 12,
+        itemStyle: { color: colour(meter.kind === "heat" ? "heating" : "power") },
+        silent: true,
+      },
+    ],
   } as Option;
 }

@@ -1,5 +1,15 @@
 /** Lanes on one time axis under the states; drag to select, arrows do the same. */
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent, type PointerEvent, type ReactNode } from "react";
+import {
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type MouseEvent,
+  type PointerEvent,
+  type ReactNode,
+} from "react";
 
 import { useMe, type Stretch } from "../api/hooks";
 import type { Window } from "../api/window";
@@ -41,7 +51,26 @@ interface Props {
   noted: ReactNode;
 }
 
-export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, setCursor, sel, select, leaveOut, setState, note, choice, choose, title, csv, marked, noted }: Props) {
+export function Workspace({
+  window: shown,
+  zone,
+  step,
+  zoomed,
+  unzoom,
+  cursor,
+  setCursor,
+  sel,
+  select,
+  leaveOut,
+  setState,
+  note,
+  choice,
+  choose,
+  title,
+  csv,
+  marked,
+  noted,
+}: Props) {
   const outer = useRef<HTMLDivElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const width = useWidth(outer);
@@ -51,7 +80,10 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
   const [drag, setDrag] = useState<{ from: number; to: number } | null>(null);
   const [hover, setHover] = useState<number | null>(null);
 
-  const rows = useMemo(() => rowsOf(shown, me.data?.units ?? [], units, choice.hidden, choice.further), [shown, me.data, units, choice]);
+  const rows = useMemo(
+    () => rowsOf(shown, me.data?.units ?? [], units, choice.hidden, choice.further),
+    [shown, me.data, units, choice],
+  );
   const option = useMemo(() => optionOf(shown, rows, height), [shown, rows, height, mode]);
   const painted = useCallback(() => {
     performance.mark("ember-painted", { detail: { start: shown.start } });
@@ -79,9 +111,12 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
     if (k !== null) put(shown.runStarts[k]!, shown.runStops[k]!);
   };
   const instantOf = (event: PointerEvent | MouseEvent) =>
-    snapToRun(shown.start + ((event.clientX - outer.current!.getBoundingClientRect().left - LEFT) / room) * long);
+    snapToRun(
+      shown.start + ((event.clientX - outer.current!.getBoundingClientRect().left - LEFT) / room) * long,
+    );
 
-  const chosen = drag ?? (sel ? { from: parse(sel.start, shown, zone), to: parse(sel.stop, shown, zone) } : null);
+  const chosen =
+    drag ?? (sel ? { from: parse(sel.start, shown, zone), to: parse(sel.stop, shown, zone) } : null);
   const put = (from: number, to: number) => {
     const [a, b] = [Math.min(from, to), Math.max(from, to)];
     if (b - a < grain) select(null);
@@ -114,9 +149,15 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
   const out = seen === null ? undefined : shown.leftOut.find((one) => one.start <= seen && seen < one.stop);
   const places = layout(rows, height);
   const every = useMemo(() => rowsOf(shown, [], units, [], choice.further), [shown, units, choice]);
-  const further = [...shown.lanes.filter((lane) => lane.channel.startsWith("outdoor_humidity")).map((lane) => lane.channel), ...shown.further];
+  const further = [
+    ...shown.lanes.filter((lane) => lane.channel.startsWith("outdoor_humidity")).map((lane) => lane.channel),
+    ...shown.further,
+  ];
   const sheet = () => ({ title, window: shown, rows, places, option, labels, width, height });
-  const labels = useMemo(() => marks(shown.start, shown.stop, zone, room), [shown.start, shown.stop, zone, room]);
+  const labels = useMemo(
+    () => marks(shown.start, shown.stop, zone, room),
+    [shown.start, shown.stop, zone, room],
+  );
 
   return (
     <div ref={outer} style={{ position: "relative", margin: "-4px -6px 0" }}>
@@ -126,7 +167,13 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
         role="application"
         aria-label="Chart of the readings. Arrow keys move the cursor, with Shift they select; Enter selects the run at the cursor; Escape selects nothing."
         data-testid="workspace"
-        style={{ position: "relative", height: height + AXIS, cursor: "crosshair", touchAction: "none", outlineOffset: -2 }}
+        style={{
+          position: "relative",
+          height: height + AXIS,
+          cursor: "crosshair",
+          touchAction: "none",
+          outlineOffset: -2,
+        }}
         onKeyDown={pressed}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
@@ -146,7 +193,17 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
         onDoubleClick={(event) => selectRun(instantOf(event))}
       >
         {labels.map((mark) => (
-          <i key={mark.at} aria-hidden style={{ position: "absolute", left: x(mark.at), top: 0, height, borderLeft: "1px solid var(--hair)" }} />
+          <i
+            key={mark.at}
+            aria-hidden
+            style={{
+              position: "absolute",
+              left: x(mark.at),
+              top: 0,
+              height,
+              borderLeft: "1px solid var(--hair)",
+            }}
+          />
         ))}
         {shown.leftOut.map((one) => (
           <i
@@ -154,37 +211,107 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
             data-testid="left-out"
             title={`Left out: ${one.reason}`}
             style={{
-              position: "absolute", left: x(one.start), width: Math.max(2, x(one.stop) - x(one.start)), top: 0, height: height + AXIS, pointerEvents: "none",
-              background: "repeating-linear-gradient(135deg, transparent 0 5px, var(--line) 5px 6px)", borderBottom: "3px solid var(--soft)",
+              position: "absolute",
+              left: x(one.start),
+              width: Math.max(2, x(one.stop) - x(one.start)),
+              top: 0,
+              height: height + AXIS,
+              pointerEvents: "none",
+              background: "repeating-linear-gradient(135deg, transparent 0 5px, var(--line) 5px 6px)",
+              borderBottom: "3px solid var(--soft)",
             }}
           />
         ))}
         {marked.map((one) => (
-          <i key={`${one.at} ${one.words}`} data-testid="note-mark" title={one.words} style={{ position: "absolute", left: x(one.at) - 4, top: height - 7, width: 8, height: 8, background: "var(--ink)", transform: "rotate(45deg)", zIndex: 2 }} />
+          <i
+            key={`${one.at} ${one.words}`}
+            data-testid="note-mark"
+            title={one.words}
+            style={{
+              position: "absolute",
+              left: x(one.at) - 4,
+              top: height - 7,
+              width: 8,
+              height: 8,
+              background: "var(--ink)",
+              transform: "rotate(45deg)",
+              zIndex: 2,
+            }}
+          />
         ))}
         {chosen && (
           <i
             aria-hidden
             data-testid="selection"
             style={{
-              position: "absolute", top: -28, height: height + 28, background: "var(--chosen)", pointerEvents: "none",
+              position: "absolute",
+              top: -28,
+              height: height + 28,
+              background: "var(--chosen)",
+              pointerEvents: "none",
               left: x(Math.max(shown.start, Math.min(chosen.from, chosen.to))),
-              width: Math.max(0, x(Math.min(shown.stop, Math.max(chosen.from, chosen.to))) - x(Math.max(shown.start, Math.min(chosen.from, chosen.to)))),
-              borderLeft: "1px dashed var(--ink)", borderRight: "1px dashed var(--ink)",
+              width: Math.max(
+                0,
+                x(Math.min(shown.stop, Math.max(chosen.from, chosen.to))) -
+                  x(Math.max(shown.start, Math.min(chosen.from, chosen.to))),
+              ),
+              borderLeft: "1px dashed var(--ink)",
+              borderRight: "1px dashed var(--ink)",
             }}
           />
         )}
-        <div ref={box} style={{ position: "absolute", inset: 0, bottom: AXIS, pointerEvents: "none" }} aria-hidden />
-        {seen !== null && <i aria-hidden style={{ position: "absolute", left: x(seen), top: -28, height: height + 28, borderLeft: "1px solid var(--ember)", pointerEvents: "none" }} />}
+        <div
+          ref={box}
+          style={{ position: "absolute", inset: 0, bottom: AXIS, pointerEvents: "none" }}
+          aria-hidden
+        />
+        {seen !== null && (
+          <i
+            aria-hidden
+            style={{
+              position: "absolute",
+              left: x(seen),
+              top: -28,
+              height: height + 28,
+              borderLeft: "1px solid var(--ember)",
+              pointerEvents: "none",
+            }}
+          />
+        )}
         {rows.map((row, k) => (
-          <div key={row.key} style={{ position: "absolute", left: LEFT + 4, right: RIGHT + 4, top: places[k]!.top - 17, display: "flex", gap: 10, pointerEvents: "none", lineHeight: "17px" }}>
+          <div
+            key={row.key}
+            style={{
+              position: "absolute",
+              left: LEFT + 4,
+              right: RIGHT + 4,
+              top: places[k]!.top - 17,
+              display: "flex",
+              gap: 10,
+              pointerEvents: "none",
+              lineHeight: "17px",
+            }}
+          >
             <span>
               <strong>{row.title}</strong> <span className="soft">{row.symbol}</span>
             </span>
             <span style={{ marginLeft: "auto", display: "flex", gap: 12 }} className="cap">
-              {(seen === null ? row.drawn.map((d) => ({ name: d.name, colour: d.colour, text: "" })) : readAt(row, seen)).map((value) => (
+              {(seen === null
+                ? row.drawn.map((d) => ({ name: d.name, colour: d.colour, text: "" }))
+                : readAt(row, seen)
+              ).map((value) => (
                 <span key={value.name}>
-                  <i aria-hidden style={{ display: "inline-block", width: 9, height: 3, background: `var(--${value.colour})`, marginRight: 4, verticalAlign: "middle" }} />
+                  <i
+                    aria-hidden
+                    style={{
+                      display: "inline-block",
+                      width: 9,
+                      height: 3,
+                      background: `var(--${value.colour})`,
+                      marginRight: 4,
+                      verticalAlign: "middle",
+                    }}
+                  />
                   {value.name} <strong style={{ color: "var(--ink)" }}>{value.text}</strong>
                 </span>
               ))}
@@ -192,17 +319,49 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
           </div>
         ))}
         {labels.map((mark) => (
-          <span key={mark.at} aria-hidden className="cap" style={{ position: "absolute", left: x(mark.at), top: height + 2, transform: "translateX(-50%)", whiteSpace: "nowrap" }}>
+          <span
+            key={mark.at}
+            aria-hidden
+            className="cap"
+            style={{
+              position: "absolute",
+              left: x(mark.at),
+              top: height + 2,
+              transform: "translateX(-50%)",
+              whiteSpace: "nowrap",
+            }}
+          >
             {mark.text}
           </span>
         ))}
       </div>
-      <div style={{ paddingLeft: LEFT, paddingRight: RIGHT, minHeight: 20, display: "flex", gap: 12, alignItems: "center" }} className="cap">
-        <span aria-live="polite" style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+      <div
+        style={{
+          paddingLeft: LEFT,
+          paddingRight: RIGHT,
+          minHeight: 20,
+          display: "flex",
+          gap: 12,
+          alignItems: "center",
+        }}
+        className="cap"
+      >
+        <span
+          aria-live="polite"
+          style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
+        >
           {seen !== null && `${shortDay(seen, zone)} ${clock(seen, zone)}`}
           {out && <span className="ember"> · left out: {out.reason}</span>}
-          {seen === null && !chosen && (noted ?? "Drag to select a stretch, double-click for a run. d, s: next defrost, start.")}
-          {seen !== null && !drag && runAt(seen) !== null && <span className="soft"> · run of {clock(shown.runStarts[runAt(seen)!]!, zone)} to {clock(shown.runStops[runAt(seen)!]!, zone)}</span>}
+          {seen === null &&
+            !chosen &&
+            (noted ?? "Drag to select a stretch, double-click for a run. d, s: next defrost, start.")}
+          {seen !== null && !drag && runAt(seen) !== null && (
+            <span className="soft">
+              {" "}
+              · run of {clock(shown.runStarts[runAt(seen)!]!, zone)} to{" "}
+              {clock(shown.runStops[runAt(seen)!]!, zone)}
+            </span>
+          )}
         </span>
         <span style={{ marginLeft: "auto", display: "flex", gap: 12, whiteSpace: "nowrap" }}>
           {chosen && !drag && (
@@ -215,7 +374,16 @@ export function Workspace({ window: shown, zone, step, zoomed, unzoom, cursor, s
           {(chosen || cursor !== null) && !drag && <Do act={note}>Note (n)</Do>}
           {zoomed && <Do act={unzoom}>Zoom back (Z)</Do>}
           <LanesMenu present={every} further={further} choice={choice} choose={choose} />
-          <SaveMenu csv={csv} svg={() => download(new Blob([drawing(sheet())], { type: "image/svg+xml" }), `${title}.svg`)} png={() => void picture(drawing(sheet()), ...sizeOf(width, height)).then((blob) => download(blob, `${title}.png`))} print={print} />
+          <SaveMenu
+            csv={csv}
+            svg={() => download(new Blob([drawing(sheet())], { type: "image/svg+xml" }), `${title}.svg`)}
+            png={() =>
+              void picture(drawing(sheet()), ...sizeOf(width, height)).then((blob) =>
+                download(blob, `${title}.png`),
+              )
+            }
+            print={print}
+          />
         </span>
       </div>
     </div>
@@ -242,7 +410,9 @@ function parse(local: string, shown: Window, zone: string): number {
   const guess = Date.parse(`${local.length === 10 ? `${local}T00:00` : local}Z`) / 1000;
   const offset = Date.parse(`${localMinute(guess, zone)}Z`) / 1000 - guess;
   const first = guess - offset;
-  return localMinute(first, zone) === local ? first : guess - (Date.parse(`${localMinute(shown.start, zone)}Z`) / 1000 - shown.start);
+  return localMinute(first, zone) === local
+    ? first
+    : guess - (Date.parse(`${localMinute(shown.start, zone)}Z`) / 1000 - shown.start);
 }
 
 /** Room for the lanes below the head, so that all are seen at once. */

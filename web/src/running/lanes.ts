@@ -37,56 +37,129 @@ interface Kind {
   of: [test: (channel: string) => boolean, name: string, colour: string, style: Drawn["style"]][];
 }
 
-const starts = (prefix: string) => (channel: string) => channel === prefix || channel.startsWith(`${prefix}:`);
+const starts = (prefix: string) => (channel: string) =>
+  channel === prefix || channel.startsWith(`${prefix}:`);
 
 /** A lane that is drawn only when its channel is chosen. */
-const further = (key: string, title: string, unit: string, decimals: number, names: [string, string, string][]): Kind => ({
-  key, title, unit, weight: 13, decimals, fromZero: false,
+const further = (
+  key: string,
+  title: string,
+  unit: string,
+  decimals: number,
+  names: [string, string, string][],
+): Kind => ({
+  key,
+  title,
+  unit,
+  weight: 13,
+  decimals,
+  fromZero: false,
   of: names.map(([prefix, name, tone]) => [starts(prefix), name, tone, "line"]),
 });
 
 export const KINDS: Kind[] = [
   {
-    key: "water", title: "Water", unit: "degC", weight: 30, decimals: 1, fromZero: false,
+    key: "water",
+    title: "Water",
+    unit: "degC",
+    weight: 30,
+    decimals: 1,
+    fromZero: false,
     of: [
       [starts("tank_temp"), "tank", "tank", "line"],
       [starts("return_temp"), "return", "return", "line"],
       [starts("flow_temp"), "flow", "flow", "line"],
     ],
   },
-  { key: "flow", title: "Flow", unit: "m3_per_s", weight: 12, decimals: 1, fromZero: true, of: [[starts("flow_rate"), "flow", "water-flow", "line"]] },
   {
-    key: "heat", title: "Heat, power", unit: "watt", weight: 25, decimals: 2, fromZero: true,
+    key: "flow",
+    title: "Flow",
+    unit: "m3_per_s",
+    weight: 12,
+    decimals: 1,
+    fromZero: true,
+    of: [[starts("flow_rate"), "flow", "water-flow", "line"]],
+  },
+  {
+    key: "heat",
+    title: "Heat, power",
+    unit: "watt",
+    weight: 25,
+    decimals: 2,
+    fromZero: true,
     of: [
       [starts("heat"), "heat", "heat", "area"],
       [starts("power"), "power", "power", "line"],
     ],
   },
   {
-    key: "cop", title: "COP", unit: "", weight: 18, decimals: 2, fromZero: true,
+    key: "cop",
+    title: "COP",
+    unit: "",
+    weight: 18,
+    decimals: 2,
+    fromZero: true,
     of: [
       [starts("rated"), "rated", "band", "band"],
       [starts("cop"), "measured", "power", "line"],
     ],
   },
   {
-    key: "air", title: "Air of the indoor unit", unit: "degC", weight: 24, decimals: 1, fromZero: false,
+    key: "air",
+    title: "Air of the indoor unit",
+    unit: "degC",
+    weight: 24,
+    decimals: 1,
+    fromZero: false,
     of: [
       [starts("return_air_temp"), "return", "return", "line"],
       [starts("supply_air_temp"), "supply", "flow", "line"],
     ],
   },
-  { key: "airflow", title: "Airflow", unit: "airflow", weight: 12, decimals: 0, fromZero: true, of: [[starts("airflow"), "airflow", "water-flow", "line"]] },
-  { key: "outdoor", title: "Outdoors", unit: "degC", weight: 15, decimals: 1, fromZero: false, of: [[starts("outdoor_temp"), "outdoor", "outdoor", "line"]] },
+  {
+    key: "airflow",
+    title: "Airflow",
+    unit: "airflow",
+    weight: 12,
+    decimals: 0,
+    fromZero: true,
+    of: [[starts("airflow"), "airflow", "water-flow", "line"]],
+  },
+  {
+    key: "outdoor",
+    title: "Outdoors",
+    unit: "degC",
+    weight: 15,
+    decimals: 1,
+    fromZero: false,
+    of: [[starts("outdoor_temp"), "outdoor", "outdoor", "line"]],
+  },
   further("humidity", "Humidity outdoors", "percent", 0, [["outdoor_humidity", "humidity", "return"]]),
   further("room", "Room", "degC", 1, [["room_temp", "room", "tank"]]),
-  further("refrigerant", "Refrigerant", "degC", 1, [["saturation:evaporating", "evaporating", "defrost"], ["saturation:condensing", "condensing", "flow"], ["discharge_temp", "discharge", "start-up"], ["suction_temp", "suction", "return"]]),
-  further("superheat", "Superheat", "kelvin", 1, [["superheat", "superheat", "ink"], ["subcooling", "subcooling", "return"]]),
-  further("pressure", "Pressures", "pascal", 0, [["evaporating_pressure", "evaporating", "defrost"], ["condensing_pressure", "condensing", "flow"]]),
-  further("speed", "Speeds", "hertz", 0, [["compressor_speed", "compressor", "ink"], ["fan_speed", "fan", "return"]]),
+  further("refrigerant", "Refrigerant", "degC", 1, [
+    ["saturation:evaporating", "evaporating", "defrost"],
+    ["saturation:condensing", "condensing", "flow"],
+    ["discharge_temp", "discharge", "start-up"],
+    ["suction_temp", "suction", "return"],
+  ]),
+  further("superheat", "Superheat", "kelvin", 1, [
+    ["superheat", "superheat", "ink"],
+    ["subcooling", "subcooling", "return"],
+  ]),
+  further("pressure", "Pressures", "pascal", 0, [
+    ["evaporating_pressure", "evaporating", "defrost"],
+    ["condensing_pressure", "condensing", "flow"],
+  ]),
+  further("speed", "Speeds", "hertz", 0, [
+    ["compressor_speed", "compressor", "ink"],
+    ["fan_speed", "fan", "return"],
+  ]),
   further("valve", "Expansion valve", "percent", 0, [["valve_position", "opening", "ink"]]),
   further("sun", "Sun", "watt_per_m2", 0, [["solar_radiation", "sun", "start-up"]]),
-  further("reported", "Reported heat, meters", "watt", 2, [["heat_power", "reported", "tank"], ["power", "meter", "return"]]),
+  further("reported", "Reported heat, meters", "watt", 2, [
+    ["heat_power", "reported", "tank"],
+    ["power", "meter", "return"],
+  ]),
 ];
 
 /** A channel in words: "flow temp, secondary". */
@@ -100,24 +173,48 @@ const OTHERS = ["outdoor", "tank", "water-flow", "soft"];
 
 /** The lanes of a window: those that have readings and are not hidden. Humidity and what else was
  * asked for comes only when chosen. */
-export function rowsOf(window: Window, pairs: UnitPair[], units: Units, hidden: string[] = [], chosen: string[] = []): LaneRow[] {
+export function rowsOf(
+  window: Window,
+  pairs: UnitPair[],
+  units: Units,
+  hidden: string[] = [],
+  chosen: string[] = [],
+): LaneRow[] {
   const taken = new Set<string>();
   return KINDS.flatMap((kind) => {
     const drawn = kind.of.flatMap(([test, name, tone, style], at) =>
       window.lanes
-        .filter((lane) => test(lane.channel) && !taken.has(lane.channel) && (isUsual(kind) || chosen.includes(lane.channel)))
+        .filter(
+          (lane) =>
+            test(lane.channel) &&
+            !taken.has(lane.channel) &&
+            (isUsual(kind) || chosen.includes(lane.channel)),
+        )
         .map((lane, k, all) => {
           taken.add(lane.channel);
           const label = lane.channel.split(":")[1];
           const named = all.length > 1 && label ? `${name}, ${label}` : name;
-          return { lane, name: named, colour: k > 0 ? OTHERS[((k - 1) * kind.of.length + at) % OTHERS.length]! : tone, style };
+          return {
+            lane,
+            name: named,
+            colour: k > 0 ? OTHERS[((k - 1) * kind.of.length + at) % OTHERS.length]! : tone,
+            style,
+          };
         }),
     );
     if (!drawn.length || hidden.includes(kind.key)) return [];
     const shown = kind.unit ? shownIn(pairs, kind.unit, units) : { symbol: "", of: (value: number) => value };
     const title = kind.key === "cop" ? `COP${window.level ? ` at ${window.level}` : ""}` : kind.title;
     const rated = drawn.some((one) => one.lane.channel === "rated");
-    return [{ ...kind, title, symbol: kind.key === "cop" ? (rated ? "measured over rated" : "measured") : shown.symbol, shown, drawn }];
+    return [
+      {
+        ...kind,
+        title,
+        symbol: kind.key === "cop" ? (rated ? "measured over rated" : "measured") : shown.symbol,
+        shown,
+        drawn,
+      },
+    ];
   });
 }
 
@@ -147,7 +244,11 @@ function points(lane: Lane, shown: Shown): Float64Array {
     const at = lane.start + (k + 0.5) * lane.step;
     const [low, high] = [shown.of(lane.low[k]!), shown.of(lane.high[k]!)];
     if (same) found.set([at, high], 2 * k);
-    else found.set(k % 2 ? [at - quarter, high, at + quarter, low] : [at - quarter, low, at + quarter, high], 4 * k);
+    else
+      found.set(
+        k % 2 ? [at - quarter, high, at + quarter, low] : [at - quarter, low, at + quarter, high],
+        4 * k,
+      );
   }
   return found;
 }
@@ -182,17 +283,40 @@ export function optionOf(window: Window, rows: LaneRow[], height: number): Optio
   const hair = colour("hair");
   return {
     animation: false,
-    grid: places.map((place) => ({ left: LEFT, right: RIGHT, top: place.top, height: place.height, containLabel: false })),
-    xAxis: rows.map((_, k) => ({ type: "value", gridIndex: k, min: window.start, max: window.stop, show: false })),
+    grid: places.map((place) => ({
+      left: LEFT,
+      right: RIGHT,
+      top: place.top,
+      height: place.height,
+      containLabel: false,
+    })),
+    xAxis: rows.map((_, k) => ({
+      type: "value",
+      gridIndex: k,
+      min: window.start,
+      max: window.stop,
+      show: false,
+    })),
     yAxis: rows.map((row, k) => {
       const { min, max, step } = extent(row, places[k]!.height);
       return {
-        type: "value", gridIndex: k, min, max, interval: step,
+        type: "value",
+        gridIndex: k,
+        min,
+        max,
+        interval: step,
         axisLabel: {
-          color: colour("soft"), fontSize: 11, fontFamily: "Source Sans 3 Variable", showMinLabel: true, showMaxLabel: true,
-          formatter: (value: number) => (Math.abs(value / step - Math.round(value / step)) < 1e-6 ? number(value, step < 1 ? 1 : 0) : ""),
+          color: colour("soft"),
+          fontSize: 11,
+          fontFamily: "Source Sans 3 Variable",
+          showMinLabel: true,
+          showMaxLabel: true,
+          formatter: (value: number) =>
+            Math.abs(value / step - Math.round(value / step)) < 1e-6 ? number(value, step < 1 ? 1 : 0) : "",
         },
-        axisLine: { show: false }, axisTick: { show: false }, splitLine: { lineStyle: { color: hair } },
+        axisLine: { show: false },
+        axisTick: { show: false },
+        splitLine: { lineStyle: { color: hair } },
       };
     }),
     series: rows.flatMap((row, k) => row.drawn.flatMap((drawn) => seriesOf(row, k, drawn))),
@@ -204,7 +328,16 @@ function seriesOf(row: LaneRow, k: number, drawn: Drawn): object[] {
   const { lane } = drawn;
   const tone = colour(drawn.colour);
   const area = drawn.style === "area";
-  const base = { type: "line", dimensions: ["time", "value"], xAxisIndex: k, yAxisIndex: k, showSymbol: false, silent: true, connectNulls: false, clip: true };
+  const base = {
+    type: "line",
+    dimensions: ["time", "value"],
+    xAxisIndex: k,
+    yAxisIndex: k,
+    showSymbol: false,
+    silent: true,
+    connectNulls: false,
+    clip: true,
+  };
   const line = {
     ...base,
     data: lane.mean ? means(lane, row.shown) : points(lane, row.shown),
@@ -214,7 +347,10 @@ function seriesOf(row: LaneRow, k: number, drawn: Drawn): object[] {
     z: drawn.style === "line" ? 4 : 2,
   };
   if (!lane.mean) return [line];
-  return [{ ...base, data: points(lane, row.shown), lineStyle: { color: tone, width: 1, opacity: 0.22 }, z: 3 }, line];
+  return [
+    { ...base, data: points(lane, row.shown), lineStyle: { color: tone, width: 1, opacity: 0.22 }, z: 3 },
+    line,
+  ];
 }
 
 function means(lane: Lane, shown: Shown): Float64Array {

@@ -27,7 +27,8 @@ export interface Sheet {
   height: number;
 }
 
-const escape = (text: string) => text.replace(/[&<>"]/g, (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[sign]!);
+const escape = (text: string) =>
+  text.replace(/[&<>"]/g, (sign) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[sign]!);
 
 /** The workspace as SVG: heading, states, defrosts, lanes with their titles, time axis. */
 export function drawing({ title, window, rows, places, option, labels, width, height }: Sheet): string {
@@ -37,25 +38,46 @@ export function drawing({ title, window, rows, places, option, labels, width, he
   chart.dispose();
   const room = width - LEFT - RIGHT;
   const x = (instant: number) => LEFT + ((instant - window.start) / (window.stop - window.start)) * room;
-  const text = (at: number, y: number, words: string, more = "") => `<text x="${at.toFixed(1)}" y="${y}" font-size="11" fill="${colour("soft")}" ${more}>${escape(words)}</text>`;
+  const text = (at: number, y: number, words: string, more = "") =>
+    `<text x="${at.toFixed(1)}" y="${y}" font-size="11" fill="${colour("soft")}" ${more}>${escape(words)}</text>`;
   const states = window.states.map((name, k) => {
     const [from, to] = [x(window.stateStarts[k]!), x(window.stateStarts[k + 1] ?? window.stop)];
     const state = STATES[name] ?? STATES.unknown!;
-    const letter = to - from > 17 && state.letter ? text((from + to) / 2, HEAD + 12, state.letter, `text-anchor="middle" font-weight="600" style="fill:${state.ink ?? colour("ink")}"`) : "";
+    const letter =
+      to - from > 17 && state.letter
+        ? text(
+            (from + to) / 2,
+            HEAD + 12,
+            state.letter,
+            `text-anchor="middle" font-weight="600" style="fill:${state.ink ?? colour("ink")}"`,
+          )
+        : "";
     return `<rect x="${from.toFixed(1)}" y="${HEAD}" width="${Math.max(to - from, 0.6).toFixed(1)}" height="16" fill="${colour(state.tone)}"/>${letter}`;
   });
   const ticks = window.defrostStarts.map((start, k) => {
     const middle = x((start + window.defrostStops[k]!) / 2).toFixed(1);
     return `<path d="M${middle} ${HEAD + 18}l-3.5 7h7z" fill="${colour("defrost")}"/>`;
   });
-  const titles = rows.map((row, k) => text(LEFT + 4, HEAD + RIBBON + places[k]!.top - 5, `${row.title} ${row.symbol}: ${row.drawn.map((one) => one.name).join(", ")}`));
-  const axis = labels.map((mark) => text(x(mark.at), HEAD + RIBBON + height + 14, mark.text, 'text-anchor="middle"'));
+  const titles = rows.map((row, k) =>
+    text(
+      LEFT + 4,
+      HEAD + RIBBON + places[k]!.top - 5,
+      `${row.title} ${row.symbol}: ${row.drawn.map((one) => one.name).join(", ")}`,
+    ),
+  );
+  const axis = labels.map((mark) =>
+    text(x(mark.at), HEAD + RIBBON + height + 14, mark.text, 'text-anchor="middle"'),
+  );
   const total = HEAD + RIBBON + height + AXIS;
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${width + MARGIN}" height="${total}" viewBox="0 0 ${width + MARGIN} ${total}" font-family="Source Sans 3, sans-serif">`,
     `<rect width="100%" height="100%" fill="${colour("ground")}"/>`,
     text(LEFT, 15, title, 'font-weight="600"'),
-    ...states, ...ticks, lanes, ...titles, ...axis,
+    ...states,
+    ...ticks,
+    lanes,
+    ...titles,
+    ...axis,
     "</svg>",
   ].join("\n");
 }
@@ -70,10 +92,18 @@ export async function picture(svg: string, width: number, height: number): Promi
   canvas.height = 2 * height;
   canvas.getContext("2d")!.drawImage(image, 0, 0, canvas.width, canvas.height);
   URL.revokeObjectURL(image.src);
-  return await new Promise((done, failed) => canvas.toBlob((blob) => (blob ? done(blob) : failed(new Error("The picture could not be made."))), "image/png"));
+  return await new Promise((done, failed) =>
+    canvas.toBlob(
+      (blob) => (blob ? done(blob) : failed(new Error("The picture could not be made."))),
+      "image/png",
+    ),
+  );
 }
 
-export const sizeOf = (width: number, height: number): [number, number] => [width + MARGIN, HEAD + RIBBON + height + AXIS];
+export const sizeOf = (width: number, height: number): [number, number] => [
+  width + MARGIN,
+  HEAD + RIBBON + height + AXIS,
+];
 
 export function download(content: Blob, name: string): void {
   const link = document.createElement("a");

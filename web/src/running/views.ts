@@ -16,8 +16,20 @@ export const viewOf = (text: string | null): View => VIEWS.find(([key]) => key =
 
 /** The change of the address when another view is chosen: a single day widens to the latest year,
  * and is found again on the way back. */
-export function change(from: View, to: View, day: string | null, left: string | null): Record<string, string | null> {
-  if (from === "day" && to !== "day") return { view: to, sel: null, win: null, ...(day ? { from: null, to: null, day } : {}) };
-  if (to === "day") return { view: null, sel: null, day: null, ...(left ? { from: left, to: left } : { from: null, to: null }) };
+export function change(
+  from: View,
+  to: View,
+  day: string | null,
+  left: string | null,
+): Record<string, string | null> {
+  if (from === "day" && to !== "day")
+    return { view: to, sel: null, win: null, ...(day ? { from: null, to: null, day } : {}) };
+  if (to === "day")
+    return {
+      view: null,
+      sel: null,
+      day: null,
+      ...(left ? { from: left, to: left } : { from: null, to: null }),
+    };
   return { view: to };
 }

@@ -20,7 +20,17 @@ export interface Part {
 }
 
 /** A field with what is wrong with it beside. */
-export function Field({ label, where, problems, children }: { label: string; where?: string; problems?: Problem[]; children: ReactNode }) {
+export function Field({
+  label,
+  where,
+  problems,
+  children,
+}: {
+  label: string;
+  where?: string;
+  problems?: Problem[];
+  children: ReactNode;
+}) {
   const wrong = problems?.find((one) => one.where === where);
   return (
     <tr>
@@ -41,7 +51,17 @@ function alike(typed: number | null | undefined, value: number | null): boolean 
   return typeof typed === "number" && value !== null && Math.abs(typed - value) <= 5e-4 * Math.abs(value);
 }
 
-export function NumberField({ label, value, put, width = 70 }: { label: string; value: number | null; put: (value: number | null) => void; width?: number }) {
+export function NumberField({
+  label,
+  value,
+  put,
+  width = 70,
+}: {
+  label: string;
+  value: number | null;
+  put: (value: number | null) => void;
+  width?: number;
+}) {
   const [text, setText] = useState(value === null ? "" : String(value));
   useEffect(() => {
     setText((now) => (alike(numberOf(now), value) ? now : value === null ? "" : String(value)));
@@ -65,22 +85,57 @@ export function NumberField({ label, value, put, width = 70 }: { label: string; 
 }
 
 /** A number of the core's unit, shown and typed in the reader's: °F, kBtu/h, ft², gal where she has chosen US. */
-export function UnitField({ label, unit, per = 1, value, put, width = 64 }: { label: string; unit: string; per?: number; value: number | null; put: (value: number | null) => void; width?: number }) {
+export function UnitField({
+  label,
+  unit,
+  per = 1,
+  value,
+  put,
+  width = 64,
+}: {
+  label: string;
+  unit: string;
+  per?: number;
+  value: number | null;
+  put: (value: number | null) => void;
+  width?: number;
+}) {
   const { units } = useSettings();
   const me = useMe();
   const shown = shownIn(me.data?.units ?? [], unit, units);
   const offset = shown.of(0);
   const factor = (shown.of(1) - offset) * per;
-  const now = value === null ? null : Number((value * factor + offset).toPrecision(factor === 1 && offset === 0 ? 6 : 4));
+  const now =
+    value === null
+      ? null
+      : Number((value * factor + offset).toPrecision(factor === 1 && offset === 0 ? 6 : 4));
   return (
     <>
-      <NumberField label={`${label}, ${shown.symbol}`} value={now} put={(typed) => put(typed === null ? null : Number(((typed - offset) / factor).toPrecision(8)))} width={width} /> {shown.symbol}
+      <NumberField
+        label={`${label}, ${shown.symbol}`}
+        value={now}
+        put={(typed) => put(typed === null ? null : Number(((typed - offset) / factor).toPrecision(8)))}
+        width={width}
+      />{" "}
+      {shown.symbol}
     </>
   );
 }
 
 /** One of some choices; `none` offers not knowing. */
-export function Choice({ label, value, choices, put, none }: { label: string; value: string | null; choices: Named[]; put: (value: string | null) => void; none?: string }) {
+export function Choice({
+  label,
+  value,
+  choices,
+  put,
+  none,
+}: {
+  label: string;
+  value: string | null;
+  choices: Named[];
+  put: (value: string | null) => void;
+  none?: string;
+}) {
   return (
     <select aria-label={label} value={value ?? ""} onChange={(event) => put(event.target.value || null)}>
       {none !== undefined && <option value="">{none}</option>}

@@ -25,21 +25,57 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
             {draft.sensors.map((sensor, k) => (
               <tr key={k}>
                 <td>
-                  <Choice label={`Sensor ${k + 1} measures`} value={sensor.channel.split(":")[0] ?? null} choices={channels} put={(channel) => edit(changed(draft, "sensors", k, { channel: channel!, probe: null }))} />
+                  <Choice
+                    label={`Sensor ${k + 1} measures`}
+                    value={sensor.channel.split(":")[0] ?? null}
+                    choices={channels}
+                    put={(channel) => edit(changed(draft, "sensors", k, { channel: channel!, probe: null }))}
+                  />
                 </td>
                 <td>
-                  <input type="text" aria-label={`Channel of sensor ${k + 1}`} value={sensor.channel} onChange={(event) => edit(changed(draft, "sensors", k, { channel: event.target.value }))} style={{ width: 150 }} />
+                  <input
+                    type="text"
+                    aria-label={`Channel of sensor ${k + 1}`}
+                    value={sensor.channel}
+                    onChange={(event) => edit(changed(draft, "sensors", k, { channel: event.target.value }))}
+                    style={{ width: 150 }}
+                  />
                   <Wrongs problems={problems} where={`sensors.${k}`} />
                 </td>
-                <td>{/temp$/.test(sensor.channel.split(":")[0] ?? "") && <Choice label={`Class of sensor ${k + 1}`} value={sensor.probe} choices={PROBES} put={(probe) => edit(changed(draft, "sensors", k, { probe }))} none="not known" />}</td>
                 <td>
-                  <NumberField label={`Limit of sensor ${k + 1}`} value={sensor.limit_k} put={(limit_k) => edit(changed(draft, "sensors", k, { limit_k }))} width={50} /> {setup.choices[`units of ${sensor.channel.split(":")[0]}`]?.[0]?.words ?? ""}
+                  {/temp$/.test(sensor.channel.split(":")[0] ?? "") && (
+                    <Choice
+                      label={`Class of sensor ${k + 1}`}
+                      value={sensor.probe}
+                      choices={PROBES}
+                      put={(probe) => edit(changed(draft, "sensors", k, { probe }))}
+                      none="not known"
+                    />
+                  )}
                 </td>
                 <td>
-                  <input type="text" aria-label={`Place of sensor ${k + 1}`} value={sensor.place} onChange={(event) => edit(changed(draft, "sensors", k, { place: event.target.value }))} style={{ width: 140 }} />
+                  <NumberField
+                    label={`Limit of sensor ${k + 1}`}
+                    value={sensor.limit_k}
+                    put={(limit_k) => edit(changed(draft, "sensors", k, { limit_k }))}
+                    width={50}
+                  />{" "}
+                  {setup.choices[`units of ${sensor.channel.split(":")[0]}`]?.[0]?.words ?? ""}
+                </td>
+                <td>
+                  <input
+                    type="text"
+                    aria-label={`Place of sensor ${k + 1}`}
+                    value={sensor.place}
+                    onChange={(event) => edit(changed(draft, "sensors", k, { place: event.target.value }))}
+                    style={{ width: 140 }}
+                  />
                 </td>
                 <td className="num">
-                  <button className="key quiet" onClick={() => edit({ ...draft, sensors: draft.sensors.filter((_, j) => j !== k) })}>
+                  <button
+                    className="key quiet"
+                    onClick={() => edit({ ...draft, sensors: draft.sensors.filter((_, j) => j !== k) })}
+                  >
                     Remove
                   </button>
                 </td>
@@ -48,7 +84,16 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
           </tbody>
         </table>
       )}
-      <button className="key" style={{ marginTop: 4 }} onClick={() => edit({ ...draft, sensors: [...draft.sensors, { channel: "room_temp", limit_k: 0.5, place: "", probe: null }] })}>
+      <button
+        className="key"
+        style={{ marginTop: 4 }}
+        onClick={() =>
+          edit({
+            ...draft,
+            sensors: [...draft.sensors, { channel: "room_temp", limit_k: 0.5, place: "", probe: null }],
+          })
+        }
+      >
         Add a sensor
       </button>
     </section>
@@ -62,7 +107,10 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
   return (
     <section>
       <h2>Readings by hand</h2>
-      <p className="soft">The columns of the sheet in the Log. A display that shows only environmental yield is of its own kind: it is never taken for heat.</p>
+      <p className="soft">
+        The columns of the sheet in the Log. A display that shows only environmental yield is of its own kind:
+        it is never taken for heat.
+      </p>
       {draft.by_hand.length > 0 && (
         <table className="sheet tight" aria-label="Columns of the sheet">
           <thead>
@@ -84,7 +132,13 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
               return (
                 <tr key={k}>
                   <td>
-                    <input type="text" aria-label={`Column ${k + 1}`} value={series.name} onChange={(event) => put({ name: event.target.value })} style={{ width: 130 }} />
+                    <input
+                      type="text"
+                      aria-label={`Column ${k + 1}`}
+                      value={series.name}
+                      onChange={(event) => put({ name: event.target.value })}
+                      style={{ width: 130 }}
+                    />
                     <Wrongs problems={problems} where={`by_hand.${k}`} />
                   </td>
                   <td>
@@ -95,7 +149,12 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
                       put={(kind) =>
                         put({
                           kind: kind!,
-                          meter: kind === "electricity" ? (electric[0] ?? null) : kind === "heat" ? (heat[0] ?? null) : null,
+                          meter:
+                            kind === "electricity"
+                              ? (electric[0] ?? null)
+                              : kind === "heat"
+                                ? (heat[0] ?? null)
+                                : null,
                           channel: kind === "other" ? "outdoor_temp" : null,
                           unit: kind === "other" ? "degC" : "kWh",
                           keeps: "register",
@@ -105,23 +164,73 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
                   </td>
                   <td>
                     {other ? (
-                      <Choice label={`What ${series.name} is`} value={series.channel} choices={setup.choices["channels"] ?? []} put={(channel) => put({ channel, unit: setup.choices[`units of ${channel}`]?.[0]?.value ?? series.unit })} />
+                      <Choice
+                        label={`What ${series.name} is`}
+                        value={series.channel}
+                        choices={setup.choices["channels"] ?? []}
+                        put={(channel) =>
+                          put({
+                            channel,
+                            unit: setup.choices[`units of ${channel}`]?.[0]?.value ?? series.unit,
+                          })
+                        }
+                      />
                     ) : series.kind === "environmental_yield" ? (
                       <span className="soft">the source</span>
                     ) : (
-                      <Choice label={`Meter of ${series.name}`} value={series.meter} choices={named(series.kind === "heat" ? heat : electric)} put={(meter) => put({ meter })} none="choose" />
+                      <Choice
+                        label={`Meter of ${series.name}`}
+                        value={series.meter}
+                        choices={named(series.kind === "heat" ? heat : electric)}
+                        put={(meter) => put({ meter })}
+                        none="choose"
+                      />
                     )}
                   </td>
                   <td>
-                    <Choice label={`Unit of ${series.name}`} value={series.unit} choices={setup.choices[other ? `units of ${series.channel}` : "units.joule"] ?? []} put={(unit) => put({ unit: unit! })} />
+                    <Choice
+                      label={`Unit of ${series.name}`}
+                      value={series.unit}
+                      choices={setup.choices[other ? `units of ${series.channel}` : "units.joule"] ?? []}
+                      put={(unit) => put({ unit: unit! })}
+                    />
                   </td>
-                  <td>{!other && <Choice label={`${series.name} keeps`} value={series.keeps} choices={(setup.choices["by_hand.keeps"] ?? []).map((one) => ({ ...one, words: one.value === "register" ? "a register" : `the ${one.words}’s total` }))} put={(keeps) => put({ keeps: keeps! })} />}</td>
                   <td>
-                    <NumberField label={`Last digit of ${series.name}`} value={series.resolution} put={(resolution) => put({ resolution: resolution ?? 0 })} width={50} />
+                    {!other && (
+                      <Choice
+                        label={`${series.name} keeps`}
+                        value={series.keeps}
+                        choices={(setup.choices["by_hand.keeps"] ?? []).map((one) => ({
+                          ...one,
+                          words: one.value === "register" ? "a register" : `the ${one.words}’s total`,
+                        }))}
+                        put={(keeps) => put({ keeps: keeps! })}
+                      />
+                    )}
                   </td>
-                  <td>{!other && series.keeps === "register" && <NumberField label={`Digits of ${series.name}`} value={series.digits} put={(digits) => put({ digits })} width={40} />}</td>
+                  <td>
+                    <NumberField
+                      label={`Last digit of ${series.name}`}
+                      value={series.resolution}
+                      put={(resolution) => put({ resolution: resolution ?? 0 })}
+                      width={50}
+                    />
+                  </td>
+                  <td>
+                    {!other && series.keeps === "register" && (
+                      <NumberField
+                        label={`Digits of ${series.name}`}
+                        value={series.digits}
+                        put={(digits) => put({ digits })}
+                        width={40}
+                      />
+                    )}
+                  </td>
                   <td className="num">
-                    <button className="key quiet" onClick={() => edit({ ...draft, by_hand: draft.by_hand.filter((_, j) => j !== k) })}>
+                    <button
+                      className="key quiet"
+                      onClick={() => edit({ ...draft, by_hand: draft.by_hand.filter((_, j) => j !== k) })}
+                    >
                       Remove
                     </button>
                   </td>
@@ -134,7 +243,24 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
       <button
         className="key"
         style={{ marginTop: 4 }}
-        onClick={() => edit({ ...draft, by_hand: [...draft.by_hand, { name: `column ${draft.by_hand.length + 1}`, kind: "electricity", unit: "kWh", meter: electric[0] ?? null, channel: null, keeps: "register", resolution: 1, digits: null }] })}
+        onClick={() =>
+          edit({
+            ...draft,
+            by_hand: [
+              ...draft.by_hand,
+              {
+                name: `column ${draft.by_hand.length + 1}`,
+                kind: "electricity",
+                unit: "kWh",
+                meter: electric[0] ?? null,
+                channel: null,
+                keeps: "register",
+                resolution: 1,
+                digits: null,
+              },
+            ],
+          })
+        }
       >
         Add a column
       </button>

@@ -39,34 +39,79 @@ const PLACES: Record<string, { x: number; y: number }> = {
 export function Schematic({ draft, consumers, levels, active, toggle }: Props) {
   const meter = draft.electricity[active];
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} style={{ width: "100%", maxWidth: 760, display: "block" }} role="group" aria-label="Metering schematic">
+    <svg
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      style={{ width: "100%", maxWidth: 760, display: "block" }}
+      role="group"
+      aria-label="Metering schematic"
+    >
       {["H4", "H3", "H2", "H1"].map((name) => {
         const box = OUTLINES[name]!;
         const level = levels.find((one) => one.level === name);
         const good = level !== undefined && level.reason === null;
         return (
           <g key={name} data-testid={`level-${name}`} data-good={good}>
-            <title>{level ? `${name}, ${level.words}: ${level.reason?.sentence ?? "can be computed"}` : name}</title>
-            <rect {...box} rx={3} fill={good ? "var(--teal)" : "none"} fillOpacity={0.05} stroke={good ? "var(--teal)" : "var(--faint)"} strokeWidth={good ? 1.8 : 1} strokeDasharray={good ? undefined : "4 3"} />
-            <text x={box.x + 7} y={box.y + 15} fontSize={11} fontWeight={650} fill={good ? "var(--teal)" : "var(--soft)"}>
+            <title>
+              {level ? `${name}, ${level.words}: ${level.reason?.sentence ?? "can be computed"}` : name}
+            </title>
+            <rect
+              {...box}
+              rx={3}
+              fill={good ? "var(--teal)" : "none"}
+              fillOpacity={0.05}
+              stroke={good ? "var(--teal)" : "var(--faint)"}
+              strokeWidth={good ? 1.8 : 1}
+              strokeDasharray={good ? undefined : "4 3"}
+            />
+            <text
+              x={box.x + 7}
+              y={box.y + 15}
+              fontSize={11}
+              fontWeight={650}
+              fill={good ? "var(--teal)" : "var(--soft)"}
+            >
               {name} {good ? "✓" : ""}
             </text>
           </g>
         );
       })}
       {consumers.map((consumer) => (
-        <Box key={consumer.value} draft={draft} consumer={consumer} meterName={meter?.name ?? ""} inside={meter?.includes.includes(consumer.value) ?? false} toggle={() => toggle(consumer.value)} />
+        <Box
+          key={consumer.value}
+          draft={draft}
+          consumer={consumer}
+          meterName={meter?.name ?? ""}
+          inside={meter?.includes.includes(consumer.value) ?? false}
+          toggle={() => toggle(consumer.value)}
+        />
       ))}
     </svg>
   );
 }
 
-function Box({ draft, consumer, meterName, inside, toggle }: { draft: Draft; consumer: Consumer; meterName: string; inside: boolean; toggle: () => void }) {
+function Box({
+  draft,
+  consumer,
+  meterName,
+  inside,
+  toggle,
+}: {
+  draft: Draft;
+  consumer: Consumer;
+  meterName: string;
+  inside: boolean;
+  toggle: () => void;
+}) {
   const place = PLACES[consumer.value];
   if (!place) return null;
   const there = draft.consumers.includes(consumer.value);
-  const meters = draft.electricity.filter((one) => one.includes.includes(consumer.value)).map((one) => one.name);
-  const words = draft.unit.kind.startsWith("air_to_air") && consumer.value === "distribution_pump" ? "indoor fans" : consumer.words;
+  const meters = draft.electricity
+    .filter((one) => one.includes.includes(consumer.value))
+    .map((one) => one.name);
+  const words =
+    draft.unit.kind.startsWith("air_to_air") && consumer.value === "distribution_pump"
+      ? "indoor fans"
+      : consumer.words;
   const said = !there ? "not there" : meters.length ? meters.join(", ") : "not metered";
   const pressed = (event: KeyboardEvent) => {
     if (event.key !== "Enter" && event.key !== " ") return;
@@ -84,7 +129,14 @@ function Box({ draft, consumer, meterName, inside, toggle }: { draft: Draft; con
       onKeyDown={pressed}
       transform={`translate(${place.x} ${place.y})`}
     >
-      <rect {...BOX} rx={3} fill="var(--sheet)" stroke={inside ? "var(--ink)" : "var(--line)"} strokeWidth={inside ? 2 : 1} strokeDasharray={there ? undefined : "3 3"} />
+      <rect
+        {...BOX}
+        rx={3}
+        fill="var(--sheet)"
+        stroke={inside ? "var(--ink)" : "var(--line)"}
+        strokeWidth={inside ? 2 : 1}
+        strokeDasharray={there ? undefined : "3 3"}
+      />
       <text x={8} y={20} fontSize={12} fontWeight={600} fill={there ? "var(--ink)" : "var(--soft)"}>
         {words}
       </text>

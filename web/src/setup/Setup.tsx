@@ -52,7 +52,13 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
 
   const checked = useQuery({
     queryKey: ["setup", system.id, "check", text],
-    queryFn: () => got(api.POST("/api/v1/systems/{pk}/setup/check", { params: { path: { pk: system.id } }, body: { description: draft, based_on: null } })),
+    queryFn: () =>
+      got(
+        api.POST("/api/v1/systems/{pk}/setup/check", {
+          params: { path: { pk: system.id } },
+          body: { description: draft, based_on: null },
+        }),
+      ),
     placeholderData: (last) => last,
     enabled: dirty,
   });
@@ -66,11 +72,22 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
     forget(system.id);
   };
   const save = useMutation({
-    mutationFn: () => got(api.PUT("/api/v1/systems/{pk}/setup", { params: { path: { pk: system.id } }, body: { description: draft, based_on: setup.history[0]?.id ?? null } })),
+    mutationFn: () =>
+      got(
+        api.PUT("/api/v1/systems/{pk}/setup", {
+          params: { path: { pk: system.id } },
+          body: { description: draft, based_on: setup.history[0]?.id ?? null },
+        }),
+      ),
     onSuccess: saved,
   });
   const back = useMutation({
-    mutationFn: (edition: number) => got(api.POST("/api/v1/systems/{pk}/setup/{edition}/put-back", { params: { path: { pk: system.id, edition } } })),
+    mutationFn: (edition: number) =>
+      got(
+        api.POST("/api/v1/systems/{pk}/setup/{edition}/put-back", {
+          params: { path: { pk: system.id, edition } },
+        }),
+      ),
     onSuccess: saved,
   });
   const edit: Edit = (next) => {
@@ -95,10 +112,19 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
         <button className="key" disabled={!before.length} onClick={undo}>
           Undo
         </button>
-        <button className="key main" disabled={!dirty || problems.length > 0 || checked.isFetching || save.isPending} onClick={() => save.mutate()}>
+        <button
+          className="key main"
+          disabled={!dirty || problems.length > 0 || checked.isFetching || save.isPending}
+          onClick={() => save.mutate()}
+        >
           Store
         </button>
-        <a className="key" style={{ textDecoration: "none" }} href={`/api/v1/systems/${system.id}/installation.json`} download>
+        <a
+          className="key"
+          style={{ textDecoration: "none" }}
+          href={`/api/v1/systems/${system.id}/installation.json`}
+          download
+        >
           JSON
         </a>
         <FromFile take={edit} />
@@ -119,7 +145,10 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
       )}
       <section>
         <h2>Metering</h2>
-        <p className="soft">Choose a meter, then click what it includes. A level that lights up can be computed once its meters are logged.</p>
+        <p className="soft">
+          Choose a meter, then click what it includes. A level that lights up can be computed once its meters
+          are logged.
+        </p>
         <div className="seg" role="group" aria-label="Meter" style={{ margin: "6px 0", flexWrap: "wrap" }}>
           {draft.electricity.map((meter, k) => (
             <button key={k} aria-pressed={k === active} onClick={() => setActive(k)}>
@@ -127,7 +156,13 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
             </button>
           ))}
         </div>
-        <Schematic draft={draft} consumers={setup.consumers} levels={levels} active={active} toggle={(consumer) => edit(toggleConsumer(draft, active, consumer))} />
+        <Schematic
+          draft={draft}
+          consumers={setup.consumers}
+          levels={levels}
+          active={active}
+          toggle={(consumer) => edit(toggleConsumer(draft, active, consumer))}
+        />
         <ul style={{ margin: "6px 0 0", paddingLeft: 18 }} className="soft">
           {levels
             .filter((level) => level.reason?.sentence)
@@ -140,7 +175,14 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
       </section>
       <Meters {...part} parts={parts} />
       <Further {...part} />
-      <div style={{ display: "grid", gridTemplateColumns: "repeat(auto-fit, minmax(320px, 1fr))", gap: 22, alignItems: "start" }}>
+      <div
+        style={{
+          display: "grid",
+          gridTemplateColumns: "repeat(auto-fit, minmax(320px, 1fr))",
+          gap: 22,
+          alignItems: "start",
+        }}
+      >
         <Installation {...part} />
         <House {...part} />
         <div style={{ display: "grid", gap: 22 }}>
@@ -171,7 +213,12 @@ function FromFile({ take }: { take: Edit }) {
   return (
     <label className="key" style={{ cursor: "pointer" }}>
       From JSON …
-      <input type="file" accept=".json" className="unseen" onChange={(event) => void read(event.target.files?.[0])} />
+      <input
+        type="file"
+        accept=".json"
+        className="unseen"
+        onChange={(event) => void read(event.target.files?.[0])}
+      />
       {problem && (
         <span role="alert" className="ember">
           {" "}

@@ -202,9 +202,12 @@ export function toggled(list: string[], what: string): string[] {
 
 /** A consumer in or out of a meter; what a meter includes is there. */
 export function toggleConsumer(draft: Draft, meter: number, consumer: string): Draft {
-  const electricity = draft.electricity.map((one, k) => (k === meter ? { ...one, includes: toggled(one.includes, consumer) } : one));
+  const electricity = draft.electricity.map((one, k) =>
+    k === meter ? { ...one, includes: toggled(one.includes, consumer) } : one,
+  );
   const included = electricity[meter]?.includes.includes(consumer);
-  const consumers = included && !draft.consumers.includes(consumer) ? [...draft.consumers, consumer] : draft.consumers;
+  const consumers =
+    included && !draft.consumers.includes(consumer) ? [...draft.consumers, consumer] : draft.consumers;
   return { ...draft, electricity, consumers };
 }
 
@@ -218,7 +221,18 @@ export function toggleThere(draft: Draft, consumer: string): Draft {
 }
 
 /** The draft with one entry of a list changed. */
-export function changed<K extends "electricity" | "circuits" | "registers" | "air" | "reported" | "yields" | "fixed" | "sensors" | "by_hand">(draft: Draft, list: K, at: number, change: Partial<Draft[K][number]>): Draft {
+export function changed<
+  K extends
+    | "electricity"
+    | "circuits"
+    | "registers"
+    | "air"
+    | "reported"
+    | "yields"
+    | "fixed"
+    | "sensors"
+    | "by_hand",
+>(draft: Draft, list: K, at: number, change: Partial<Draft[K][number]>): Draft {
   const entries = draft[list].map((one, k) => (k === at ? { ...one, ...change } : one));
   return { ...draft, [list]: entries };
 }

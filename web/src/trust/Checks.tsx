@@ -10,7 +10,12 @@ import { Picture } from "./Picture";
 
 const ORDER = ["broken", "doubtful", "sound", "not checkable"];
 const MARK: Record<string, string> = { broken: "■", doubtful: "◐", sound: "●", "not checkable": "○" };
-const TONE: Record<string, string> = { broken: "ember", doubtful: "ember", sound: "teal", "not checkable": "soft" };
+const TONE: Record<string, string> = {
+  broken: "ember",
+  doubtful: "ember",
+  sound: "teal",
+  "not checkable": "soft",
+};
 
 export function Checks({ system, found }: { system: SystemShown; found: TrustShown }) {
   const [params, setParams] = useSearchParams();
@@ -26,10 +31,24 @@ export function Checks({ system, found }: { system: SystemShown; found: TrustSho
       { replace: true },
     );
   return (
-    <section aria-label="Checks" style={{ display: "grid", gridTemplateColumns: "minmax(250px, 0.72fr) minmax(0, 1fr)", gap: 18, alignItems: "start" }}>
+    <section
+      aria-label="Checks"
+      style={{
+        display: "grid",
+        gridTemplateColumns: "minmax(250px, 0.72fr) minmax(0, 1fr)",
+        gap: 18,
+        alignItems: "start",
+      }}
+    >
       <div role="listbox" aria-label="Checks of the metering" style={{ borderTop: "1px solid var(--line)" }}>
         {worst.map((check) => (
-          <button key={check.code} role="option" aria-selected={check === shown} className="check" onClick={() => show(check.code)}>
+          <button
+            key={check.code}
+            role="option"
+            aria-selected={check === shown}
+            className="check"
+            onClick={() => show(check.code)}
+          >
             <span className={TONE[check.soundness]} aria-hidden>
               {MARK[check.soundness]}
             </span>
@@ -73,7 +92,9 @@ function Shown({ system, check }: { system: SystemShown; check: Check }) {
         </p>
       )}
       {check.proposals.length > 0 && <Proposals system={system} check={check} />}
-      {check.affects.length > 0 && check.soundness !== "sound" && <p className="cap">Puts in doubt: {check.affects.join(", ")}.</p>}
+      {check.affects.length > 0 && check.soundness !== "sound" && (
+        <p className="cap">Puts in doubt: {check.affects.join(", ")}.</p>
+      )}
     </div>
   );
 }
@@ -86,9 +107,18 @@ function Spans({ system, check }: { system: SystemShown; check: Check }) {
       Evidence:{" "}
       {check.spans.slice(0, 6).map((span) => {
         const [from, to] = [local(span.start - 3600), local(span.stop + 3600)];
-        const query = new URLSearchParams({ from: from.slice(0, 10), to: to.slice(0, 10), win: `${from}_${to}` });
+        const query = new URLSearchParams({
+          from: from.slice(0, 10),
+          to: to.slice(0, 10),
+          win: `${from}_${to}`,
+        });
         return (
-          <Link key={span.start} to={`/systems/${system.id}/running?${query}`} style={{ marginRight: 10 }} title={span.name}>
+          <Link
+            key={span.start}
+            to={`/systems/${system.id}/running?${query}`}
+            style={{ marginRight: 10 }}
+            title={span.name}
+          >
             {local(span.start).replace("T", " ")}
           </Link>
         );
@@ -152,7 +182,11 @@ function Proposals({ system, check }: { system: SystemShown; check: Check }) {
         ))}
       </ul>
       {many && (
-        <button className="key quiet soft" style={{ justifySelf: "start", padding: 0 }} onClick={() => setOpen(!open)}>
+        <button
+          className="key quiet soft"
+          style={{ justifySelf: "start", padding: 0 }}
+          onClick={() => setOpen(!open)}
+        >
           {open ? "▾ fewer" : `▸ ${check.proposals.length - 3} more`}
         </button>
       )}
@@ -162,7 +196,11 @@ function Proposals({ system, check }: { system: SystemShown; check: Check }) {
         </p>
       )}
       <div>
-        <button className="key main" disabled={accept.isPending} onClick={() => accept.mutate(check.proposals.map((one) => one.correction))}>
+        <button
+          className="key main"
+          disabled={accept.isPending}
+          onClick={() => accept.mutate(check.proposals.map((one) => one.correction))}
+        >
           {check.proposals.length > 1 ? `Apply all ${check.proposals.length}` : "Apply"}
         </button>{" "}
         <span className="cap">It is listed below, stands in every proof, and can be undone.</span>

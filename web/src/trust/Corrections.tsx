@@ -38,10 +38,17 @@ export function Corrections({ system, found }: { system: SystemShown; found: Tru
             {found.corrections.map((one) => (
               <tr key={one.index}>
                 <td>{one.words.replace(/(^|\s)-(?=\d)/g, `$1${MINUS}`)}</td>
-                <td style={{ whiteSpace: "nowrap" }}>{one.since ? `${dayYear(one.since, system.zone)} ${clock(one.since, system.zone)}` : ""}</td>
+                <td style={{ whiteSpace: "nowrap" }}>
+                  {one.since ? `${dayYear(one.since, system.zone)} ${clock(one.since, system.zone)}` : ""}
+                </td>
                 <td className="soft">{one.user ?? ""}</td>
                 <td className="num">
-                  <button className="key" disabled={withdraw.isPending} aria-label={`Undo: ${one.words}`} onClick={() => withdraw.mutate([one.correction])}>
+                  <button
+                    className="key"
+                    disabled={withdraw.isPending}
+                    aria-label={`Undo: ${one.words}`}
+                    onClick={() => withdraw.mutate([one.correction])}
+                  >
                     Undo
                   </button>
                 </td>
@@ -149,7 +156,11 @@ function Own({ system, found, done }: { system: SystemShown; found: TrustShown; 
     accept.mutate([correctionOf(kind, values)], { onSuccess: done });
   }
   return (
-    <form onSubmit={send} style={{ display: "flex", flexWrap: "wrap", gap: "6px 10px", alignItems: "end", margin: "6px 0 10px" }} aria-label="Own correction">
+    <form
+      onSubmit={send}
+      style={{ display: "flex", flexWrap: "wrap", gap: "6px 10px", alignItems: "end", margin: "6px 0 10px" }}
+      aria-label="Own correction"
+    >
       <label>
         <span className="cap">what</span>
         <br />
@@ -166,7 +177,10 @@ function Own({ system, found, done }: { system: SystemShown; found: TrustShown; 
           <span className="cap">{field.label}</span>
           <br />
           {field.kind === "channel" ? (
-            <select value={values[field.name] ?? ""} onChange={(event) => put(field.name, event.target.value)}>
+            <select
+              value={values[field.name] ?? ""}
+              onChange={(event) => put(field.name, event.target.value)}
+            >
               <option value="">{field.must ? "choose …" : "any reading"}</option>
               {found.channels.map((channel) => (
                 <option key={channel}>{channel}</option>
@@ -186,7 +200,14 @@ function Own({ system, found, done }: { system: SystemShown; found: TrustShown; 
       <label style={{ flex: "1 1 180px" }}>
         <span className="cap">why</span>
         <br />
-        <input type="text" value={values.reason ?? ""} maxLength={200} placeholder="pump mode test" style={{ width: "100%" }} onChange={(event) => put("reason", event.target.value)} />
+        <input
+          type="text"
+          value={values.reason ?? ""}
+          maxLength={200}
+          placeholder="pump mode test"
+          style={{ width: "100%" }}
+          onChange={(event) => put("reason", event.target.value)}
+        />
       </label>
       <button className="key main" disabled={!ready || accept.isPending}>
         Apply

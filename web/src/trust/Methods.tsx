@@ -47,13 +47,32 @@ export function Methods({ found }: { found: TrustShown }) {
                   ""
                 )}
               </td>
-              <td>{method.agrees === null ? (method.used ? "" : "sensors before correction") : method.agrees ? (method.one_sided ? "not above it; what is drawn meanwhile is missing" : "within their U") : <span className="ember">they disagree</span>}</td>
+              <td>
+                {method.agrees === null ? (
+                  method.used ? (
+                    ""
+                  ) : (
+                    "sensors before correction"
+                  )
+                ) : method.agrees ? (
+                  method.one_sided ? (
+                    "not above it; what is drawn meanwhile is missing"
+                  ) : (
+                    "within their U"
+                  )
+                ) : (
+                  <span className="ember">they disagree</span>
+                )}
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
       {found.reported.length > 1 && <Reported found={found} />}
-      <p className="cap">Each over the time in which both are known. What two ways share, as one flow sensor, cancels in the ratio.</p>
+      <p className="cap">
+        Each over the time in which both are known. What two ways share, as one flow sensor, cancels in the
+        ratio.
+      </p>
     </section>
   );
 }
@@ -63,7 +82,10 @@ function Reported({ found }: { found: TrustShown }) {
   return (
     <>
       <h2 style={{ marginTop: 10 }}>
-        As the controller reports, month by month <span className="cap" style={{ fontWeight: 400 }}>an estimate of its own, against the meter over the same time</span>
+        As the controller reports, month by month{" "}
+        <span className="cap" style={{ fontWeight: 400 }}>
+          an estimate of its own, against the meter over the same time
+        </span>
       </h2>
       <table className="sheet tight" aria-label="Reported heat by month" style={{ maxWidth: 620 }}>
         <thead>
@@ -84,13 +106,36 @@ function Reported({ found }: { found: TrustShown }) {
                 <td>{month}</td>
                 <td>{name}</td>
                 <td className="num">
-                  <HonestFigure unit={false} proof={{ title: "Heat as reported", about, figure: method.heat, formula: "as the controller gives it" }} />
+                  <HonestFigure
+                    unit={false}
+                    proof={{
+                      title: "Heat as reported",
+                      about,
+                      figure: method.heat,
+                      formula: "as the controller gives it",
+                    }}
+                  />
                 </td>
                 <td className="num">
-                  <HonestFigure unit={false} proof={{ title: "Heat as measured", about, figure: method.other, formula: `over the ${number(method.hours, 0)} h in which both are known` }} />
+                  <HonestFigure
+                    unit={false}
+                    proof={{
+                      title: "Heat as measured",
+                      about,
+                      figure: method.other,
+                      formula: `over the ${number(method.hours, 0)} h in which both are known`,
+                    }}
+                  />
                 </td>
                 <td className="num">
-                  <HonestFigure proof={{ title: "Reported ÷ measured", about, figure: method.ratio, formula: `${figureText(method.heat)} kWh ÷ ${figureText(method.other)} kWh` }} />
+                  <HonestFigure
+                    proof={{
+                      title: "Reported ÷ measured",
+                      about,
+                      figure: method.ratio,
+                      formula: `${figureText(method.heat)} kWh ÷ ${figureText(method.other)} kWh`,
+                    }}
+                  />
                 </td>
                 <td>{method.agrees === false && <span className="ember">they disagree</span>}</td>
               </tr>
@@ -117,7 +162,8 @@ export function Missing({ found }: { found: TrustShown }) {
               <td className="num">
                 {one.between && (
                   <>
-                    COP {figureText(one.between.low)} to {figureText(one.between.high)} <span className="soft">{one.between.words}</span>
+                    COP {figureText(one.between.low)} to {figureText(one.between.high)}{" "}
+                    <span className="soft">{one.between.words}</span>
                   </>
                 )}
               </td>

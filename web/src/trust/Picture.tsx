@@ -21,7 +21,17 @@ export function Picture({ picture, zone }: { picture: Shown; zone: string }) {
         {picture.series.length > 1 &&
           picture.series.map((one, k) => (
             <span key={one.name} style={{ marginLeft: 12 }}>
-              <i aria-hidden style={{ display: "inline-block", width: 9, height: 3, background: `var(--${TONES[k]})`, marginRight: 4, verticalAlign: "middle" }} />
+              <i
+                aria-hidden
+                style={{
+                  display: "inline-block",
+                  width: 9,
+                  height: 3,
+                  background: `var(--${TONES[k]})`,
+                  marginRight: 4,
+                  verticalAlign: "middle",
+                }}
+              />
               {one.name}
             </span>
           ))}
@@ -36,7 +46,9 @@ function words(picture: Shown, zone: string): string {
   const known = (first?.y ?? []).filter((value): value is number => value !== null);
   if (!first || !known.length) return `${picture.y_label}: nothing to show`;
   const range = picture.time ? `, ${dayYear(first.x[0]!, zone)} to ${dayYear(first.x.at(-1)!, zone)}` : "";
-  const limits = picture.limits.filter((one) => one.name).map((one) => `; ${one.name} ${number(one.value, 2)}`);
+  const limits = picture.limits
+    .filter((one) => one.name)
+    .map((one) => `; ${one.name} ${number(one.value, 2)}`);
   return `${picture.y_label} over ${picture.x_label}${range}: from ${number(Math.min(...known), 2)} to ${number(Math.max(...known), 2)}${limits.join("")}`;
 }
 
@@ -47,29 +59,67 @@ function optionOf(picture: Shown, zone: string): Option {
   const short = picture.time && high - low < 3 * 86_400;
   const limits = picture.limits.map((one) => ({
     type: "line" as const,
-    data: [[low, one.value], [high, one.value]],
-    showSymbol: false, silent: true, z: 1,
+    data: [
+      [low, one.value],
+      [high, one.value],
+    ],
+    showSymbol: false,
+    silent: true,
+    z: 1,
     lineStyle: { color: colour("ember"), width: 1, type: "dashed" as const },
   }));
   return {
     animation: false,
     grid: { left: 48, right: 10, top: 8, bottom: 22 },
-    tooltip: { trigger: "item", confine: true, formatter: (at: unknown) => tip(at as { value: [number, number] }, picture, zone) },
+    tooltip: {
+      trigger: "item",
+      confine: true,
+      formatter: (at: unknown) => tip(at as { value: [number, number] }, picture, zone),
+    },
     xAxis: {
-      type: "value", min: low, max: high, containShape: false, splitNumber: picture.time ? 5 : 6,
-      axisLabel: { ...text, hideOverlap: true, showMinLabel: true, formatter: (value: number) => (picture.time ? (short ? clock(value, zone) : shortDay(value, zone)) : number(value, high - low < 5 ? 1 : 0)) },
-      axisLine: { onZero: false, lineStyle: { color: colour("line") } }, axisTick: { show: false }, splitLine: { show: false },
+      type: "value",
+      min: low,
+      max: high,
+      containShape: false,
+      splitNumber: picture.time ? 5 : 6,
+      axisLabel: {
+        ...text,
+        hideOverlap: true,
+        showMinLabel: true,
+        formatter: (value: number) =>
+          picture.time
+            ? short
+              ? clock(value, zone)
+              : shortDay(value, zone)
+            : number(value, high - low < 5 ? 1 : 0),
+      },
+      axisLine: { onZero: false, lineStyle: { color: colour("line") } },
+      axisTick: { show: false },
+      splitLine: { show: false },
     },
     yAxis: {
-      type: "value", scale: true, splitNumber: 4, axisLabel: text, axisLine: { show: false, onZero: false }, axisTick: { show: false },
+      type: "value",
+      scale: true,
+      splitNumber: 4,
+      axisLabel: text,
+      axisLine: { show: false, onZero: false },
+      axisTick: { show: false },
       splitLine: { lineStyle: { color: colour("hair") } },
     },
     series: [
       ...picture.series.map((one, k) => {
         const data = one.x.map((x, i) => [x, one.y[i]]).filter(([, y]) => y !== null);
         const tone = colour(TONES[k] ?? "soft");
-        if (one.style === "bars") return { type: "bar" as const, data, barMaxWidth: 12, itemStyle: { color: colour("day-rated") } };
-        if (one.style === "line") return { type: "line" as const, data, showSymbol: false, lineStyle: { color: tone, width: 1.3 }, itemStyle: { color: tone } };
+        if (one.style === "bars")
+          return { type: "bar" as const, data, barMaxWidth: 12, itemStyle: { color: colour("day-rated") } };
+        if (one.style === "line")
+          return {
+            type: "line" as const,
+            data,
+            showSymbol: false,
+            lineStyle: { color: tone, width: 1.3 },
+            itemStyle: { color: tone },
+          };
         return { type: "scatter" as const, data, symbolSize: 4, itemStyle: { color: tone, opacity: 0.7 } };
       }),
       ...limits,
