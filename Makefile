@@ -57,7 +57,7 @@ check-python: .venv/dev.stamp
 	.venv/bin/lint-imports
 
 check-web: web/dist/index.html
-	cd web && npm run --silent test
+	cd web && npm run --silent lint && npm run --silent test
 
 test-core: .venv/dev.stamp  ## the core's tests alone, without Django
 	$(PY) -m unittest discover -s tests/core -t .

@@ -11,6 +11,8 @@ export default tseslint.config(
     linterOptions: { reportUnusedDisableDirectives: "error" },
     rules: {
       "@typescript-eslint/no-explicit-any": "error",
+      "@typescript-eslint/no-unused-vars": ["error", { ignoreRestSiblings: true }],
+      "react-hooks/exhaustive-deps": "error",
       "@typescript-eslint/no-non-null-assertion": "error",
     },
   },

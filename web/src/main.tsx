@@ -10,6 +10,7 @@ import { BrowserRouter } from "react-router";
 
 import { Refused } from "./api/client";
 import { App } from "./app/App";
+import { must } from "./parts/must";
 
 // Where a session has ended, whoever notices first leads back to signing in.
 const queries: QueryClient = new QueryClient({
@@ -28,7 +29,7 @@ const queries: QueryClient = new QueryClient({
 const nonce = document.querySelector<HTMLMetaElement>("meta[property=csp-nonce]")?.nonce;
 const styles = createCache({ key: "ember", ...(nonce ? { nonce } : {}) });
 
-createRoot(document.getElementById("root")!).render(
+createRoot(must(document.getElementById("root"))).render(
   <StrictMode>
     <CacheProvider value={styles}>
       <QueryClientProvider client={queries}>

@@ -2,6 +2,7 @@
 import { describe, expect, it } from "vitest";
 
 import { changed, numberOf, toggleConsumer, toggled, toggleThere, type Draft } from "../src/setup/draft";
+import { must } from "../src/parts/must";
 
 const DRAFT: Draft = {
   name: "Nursery",
@@ -69,22 +70,22 @@ const DRAFT: Draft = {
 describe("a draft", () => {
   it("puts a consumer in and out of a meter, and leaves the first draft alone", () => {
     const put = toggleConsumer(DRAFT, 1, "controls");
-    expect(put.electricity[1]!.includes).toEqual(["distribution_pump", "controls"]);
+    expect(must(put.electricity[1]).includes).toEqual(["distribution_pump", "controls"]);
     expect(put.consumers).toContain("controls");
-    expect(toggleConsumer(put, 1, "controls").electricity[1]!.includes).toEqual(["distribution_pump"]);
-    expect(DRAFT.electricity[1]!.includes).toEqual(["distribution_pump"]);
+    expect(must(toggleConsumer(put, 1, "controls").electricity[1]).includes).toEqual(["distribution_pump"]);
+    expect(must(DRAFT.electricity[1]).includes).toEqual(["distribution_pump"]);
   });
 
   it("takes a consumer that is not there out of every meter", () => {
     const gone = toggleThere(DRAFT, "source");
     expect(gone.consumers).not.toContain("source");
-    expect(gone.electricity[0]!.includes).toEqual(["compressor"]);
-    expect(toggleThere(gone, "source").electricity[0]!.includes).toEqual(["compressor"]);
+    expect(must(gone.electricity[0]).includes).toEqual(["compressor"]);
+    expect(must(toggleThere(gone, "source").electricity[0]).includes).toEqual(["compressor"]);
   });
 
   it("changes one entry of a list", () => {
     const next = changed(DRAFT, "electricity", 0, { accuracy: "C" });
-    expect(next.electricity[0]!.accuracy).toBe("C");
+    expect(must(next.electricity[0]).accuracy).toBe("C");
     expect(next.electricity[1]).toBe(DRAFT.electricity[1]);
   });
 

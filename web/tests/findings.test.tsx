@@ -10,6 +10,7 @@ import type { Finding, FindingsShown, FindingStatus, SystemShown } from "../src/
 import { NewsLine } from "../src/fleet/NewsLine";
 import { Findings } from "../src/rating/Findings";
 import { Limits } from "../src/rating/Limits";
+import { must } from "../src/parts/must";
 
 const figure = (value: number, U = 0.05, unit = "") => ({ value, U, unit, decimals: 2, budget: [] });
 
@@ -166,7 +167,7 @@ describe("findings", () => {
 
   it("lead to the table of Running that shows it", async () => {
     const one = finding("short cycling");
-    one.evidence[0]!.view = "running/runs";
+    must(one.evidence[0]).view = "running/runs";
     answers({ "/findings": found({ findings: [one] }) });
     show(<Findings system={system} go={() => undefined} />);
     const link = await screen.findByRole("link", { name: "show" });
@@ -189,7 +190,7 @@ describe("findings", () => {
     await userEvent.type(within(ask).getByLabelText("reason"), "known");
     await userEvent.click(button);
     expect(await screen.findByText("Dismissed: known")).toBeTruthy();
-    expect(asked[0]!.body).toEqual({ state: "dismissed", reason: "known", fixed_on: null });
+    expect(must(asked[0]).body).toEqual({ state: "dismissed", reason: "known", fixed_on: null });
     expect(screen.getByRole("button", { name: "Open again" })).toBeTruthy();
   });
 
@@ -202,7 +203,7 @@ describe("findings", () => {
     await userEvent.click(await screen.findByRole("button", { name: /Fixed/ }));
     await userEvent.type(screen.getByLabelText("on which day"), "2026-02-03");
     await userEvent.click(screen.getByRole("button", { name: "Mark as fixed" }));
-    expect(asked[0]!.body).toMatchObject({ state: "fixed", fixed_on: "2026-02-03" });
+    expect(must(asked[0]).body).toMatchObject({ state: "fixed", fixed_on: "2026-02-03" });
   });
 
   it("say what is not judged and why, once for each reason", async () => {
@@ -235,7 +236,7 @@ describe("findings", () => {
     answers({ "/findings": found({ made: false }), "/figures": {} });
     show(<Findings system={system} go={() => undefined} />);
     await userEvent.click(await screen.findByRole("button", { name: "Work them out" }));
-    expect(asked[0]!.url).toBe("/api/v1/systems/{pk}/figures");
+    expect(must(asked[0]).url).toBe("/api/v1/systems/{pk}/figures");
   });
 });
 
@@ -269,7 +270,7 @@ describe("thresholds", () => {
     await userEvent.clear(field);
     await userEvent.type(field, "40");
     await userEvent.click(screen.getByRole("button", { name: "Save 1" }));
-    expect(asked[0]!.body).toEqual({ values: { short_runs: 0.4 } });
+    expect(must(asked[0]).body).toEqual({ values: { short_runs: 0.4 } });
   });
 
   it("that are no number cannot be saved, and are put back", async () => {

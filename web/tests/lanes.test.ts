@@ -5,6 +5,8 @@ import type { UnitPair } from "../src/api/client";
 import { fetchWindow, type Lane, type Window } from "../src/api/window";
 import { layout, optionOf, readAt, rowsOf } from "../src/running/lanes";
 import { marks } from "../src/running/ticks";
+import { shadeOf } from "../src/app/theme";
+import { must } from "../src/parts/must";
 
 const PAIRS: UnitPair[] = [
   { unit: "degC", si: { symbol: "°C", factor: 1, offset: 0 }, us: { symbol: "°F", factor: 1.8, offset: 32 } },
@@ -50,30 +52,30 @@ describe("lanes", () => {
       "SI",
     );
     expect(rows.map((row) => row.key)).toEqual(["water", "outdoor"]);
-    expect(rows[0]!.drawn.map((drawn) => drawn.name)).toEqual(["return", "flow"]);
+    expect(must(rows[0]).drawn.map((drawn) => drawn.name)).toEqual(["return", "flow"]);
   });
 
   it("read what stands under the cursor, in the unit that is shown", () => {
     const [row] = rowsOf(window(lane("flow_temp", [40, 41, 42])), PAIRS, "US");
-    expect(readAt(row!, 61)[0]!.text).toBe("105.8");
-    expect(readAt(row!, 6000)[0]!.text).toBe("–");
+    expect(must(readAt(must(row), 61)[0]).text).toBe("105.8");
+    expect(must(readAt(must(row), 6000)[0]).text).toBe("–");
   });
 
   it("read least and greatest where a point holds several readings", () => {
     const [row] = rowsOf(window(lane("flow_temp", [12], [40])), PAIRS, "SI");
-    expect(readAt(row!, 10)[0]!.text).toBe("12.0 … 40.0");
+    expect(must(readAt(must(row), 10)[0]).text).toBe("12.0 … 40.0");
   });
 
   it("read nothing where nothing is known", () => {
     const [row] = rowsOf(window(lane("flow_temp", [NaN, 40])), PAIRS, "SI");
-    expect(readAt(row!, 10)[0]!.text).toBe("–");
+    expect(must(readAt(must(row), 10)[0]).text).toBe("–");
   });
 
   it("call a COP rated only where there is a table", () => {
     const [alone] = rowsOf(window(lane("cop", [3])), PAIRS, "SI");
-    expect(alone!.symbol).toBe("measured");
+    expect(must(alone).symbol).toBe("measured");
     const [both] = rowsOf(window(lane("cop", [3]), lane("rated", [3.2])), PAIRS, "SI");
-    expect(both!.symbol).toBe("measured over rated");
+    expect(must(both).symbol).toBe("measured over rated");
   });
 
   it("fill the height without overlapping", () => {
@@ -97,8 +99,8 @@ describe("lanes", () => {
 
   it("draw least and greatest of every point, so that a short dip is seen", () => {
     const rows = rowsOf(window(lane("flow_temp", [40, 12, 40], [41, 40, 41])), PAIRS, "SI");
-    const option = optionOf(window(), rows, 600) as { series: { data: Float64Array }[] };
-    const drawn = [...option.series[0]!.data].filter((_, k) => k % 2 === 1);
+    const option = optionOf(window(), rows, 600, shadeOf("light")) as { series: { data: Float64Array }[] };
+    const drawn = [...must(option.series[0]).data].filter((_, k) => k % 2 === 1);
     expect(Math.min(...drawn)).toBe(12);
     expect(drawn).toHaveLength(6);
   });
@@ -110,19 +112,19 @@ describe("marks", () => {
   it("stand on whole hours of the installation's clock", () => {
     const found = marks(at("2026-01-22T00:00Z"), at("2026-01-23T00:00Z"), "UTC", 820);
     expect(found.map((mark) => mark.text)).toContain("06:00");
-    expect(found[0]!.text).toBe("00:00");
+    expect(must(found[0]).text).toBe("00:00");
   });
 
   it("stand on even hours of the clock on the day of 25 hours too", () => {
     const found = marks(at("2026-10-24T22:00Z"), at("2026-10-25T23:00Z"), "CET", 820);
     expect(found.map((mark) => mark.text).slice(0, 4)).toEqual(["00:00", "02:00", "02:00", "04:00"]);
-    expect(found.at(-1)!.text).toBe("00:00");
+    expect(must(found.at(-1)).text).toBe("00:00");
   });
 
   it("stand on midnights, also over the change of the clocks", () => {
     const found = marks(at("2026-10-18T22:00Z"), at("2026-10-31T23:00Z"), "CET", 820);
     for (const mark of found) expect((mark.at - at("2026-10-18T22:00Z")) % 3600).toBe(0);
-    const last = found.find((mark) => mark.text === "27 Oct")!;
+    const last = must(found.find((mark) => mark.text === "27 Oct"));
     expect(new Date(last.at * 1000).toISOString()).toBe("2026-10-26T23:00:00.000Z");
   });
 
@@ -163,10 +165,10 @@ describe("the packed window", () => {
     const answer = new Response(packed(head, [40, 41, -3, 0, 7, 8, 2, 4]));
     vi.stubGlobal("fetch", () => Promise.resolve(answer));
     const found = await fetchWindow(1, "a", "b", 100);
-    expect([...found.lanes[0]!.low]).toEqual([40, 41]);
-    expect(found.lanes[0]!.high).toBe(found.lanes[0]!.low);
-    expect([...found.lanes[1]!.high]).toEqual([7, 8]);
-    expect([...found.lanes[1]!.mean!]).toEqual([2, 4]);
+    expect([...must(found.lanes[0]).low]).toEqual([40, 41]);
+    expect(must(found.lanes[0]).high).toBe(must(found.lanes[0]).low);
+    expect([...must(found.lanes[1]).high]).toEqual([7, 8]);
+    expect([...must(must(found.lanes[1]).mean)]).toEqual([2, 4]);
   });
 
   it("says the server's sentence where there is none", async () => {

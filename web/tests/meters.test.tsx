@@ -6,6 +6,7 @@ import { describe, expect, it, vi } from "vitest";
 import { Meters } from "../src/setup/Meters";
 import type { Draft } from "../src/setup/draft";
 import type { SetUp } from "../src/setup/Fields";
+import { must } from "../src/parts/must";
 
 const DRAFT = {
   electricity: [
@@ -69,8 +70,8 @@ describe("the meters", () => {
     const edit = vi.fn<(draft: Draft) => void>();
     render(<Meters setup={SETUP} draft={DRAFT} edit={edit} problems={[]} parts={{}} />);
     await userEvent.selectOptions(screen.getByLabelText("heat serves"), "hot_water");
-    const next = edit.mock.calls[0]![0];
-    expect(next.registers[0]!.serves).toBe("hot_water");
+    const next = must(edit.mock.calls[0])[0];
+    expect(must(next.registers[0]).serves).toBe("hot_water");
     expect(next.electricity).toEqual(DRAFT.electricity);
   });
 });

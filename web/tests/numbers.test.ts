@@ -14,6 +14,7 @@ import {
   plusMinus,
   shownIn,
 } from "../src/parts/numbers";
+import { must } from "../src/parts/must";
 
 const figure = (value: number, U: number, decimals: number | null): Figure => ({
   value,
@@ -48,10 +49,10 @@ describe("figures", () => {
   });
 
   it("take their U along into another unit, without the offset", () => {
-    const found = inUnit({ ...figure(2, 1.2, 1), unit: "degC" }, shownIn(PAIRS, "degC", "US"))!;
+    const found = must(inUnit({ ...figure(2, 1.2, 1), unit: "degC" }, shownIn(PAIRS, "degC", "US")));
     expect(found.value).toBeCloseTo(35.6, 9);
     expect(found.U).toBeCloseTo(2.16, 9);
-    expect(found.budget[0]!.u).toBeCloseTo(1.08, 9);
+    expect(must(found.budget[0]).u).toBeCloseTo(1.08, 9);
     expect(found.unit).toBe("°F");
   });
 

@@ -11,6 +11,7 @@ import { SettingsProvider, useSettings } from "../src/app/settings";
 import { Notes } from "../src/log/Notes";
 import { Broken } from "../src/parts/Broken";
 import { copFormula, HonestFigure, ProofProvider } from "../src/parts/Proof";
+import { must } from "../src/parts/must";
 
 const figure = (value: number, U: number, decimals: number, unit = "kWh"): Figure => ({
   value,
@@ -118,7 +119,7 @@ describe("what reading a file did", () => {
         ])}
       />,
     );
-    const text = screen.getByTestId("notes").textContent!;
+    const text = must(screen.getByTestId("notes").textContent);
     expect(text.indexOf("Left out")).toBeLessThan(text.indexOf("Converted"));
     expect(text).toContain("Row 7");
     expect(text).toContain("Not used: note.");

@@ -2,6 +2,7 @@
 import { describe, expect, it } from "vitest";
 
 import { blank, cellOf, isBlank, leftOut, matrix, pasted, withCell, type Typed } from "../src/log/paste";
+import { must } from "../src/parts/must";
 
 const COLUMNS = ["time", "heat", "unit meter", "note"];
 const row = (time: string, heat = ""): Typed => ({ ...blank(), time, cells: heat ? { heat } : {} });
@@ -46,8 +47,8 @@ describe("a paste", () => {
   it("drops what lies beyond the last column, and leaves the rows it was given alone", () => {
     const rows = [row("2026-01-01", "1")];
     const next = pasted(rows, COLUMNS, { row: 0, column: "note" }, "seen\tlost");
-    expect(cellOf(next[0]!, "note")).toBe("seen");
-    expect(rows[0]!.note).toBe("");
+    expect(cellOf(must(next[0]), "note")).toBe("seen");
+    expect(must(rows[0]).note).toBe("");
   });
 
   it("of nothing changes nothing", () => {

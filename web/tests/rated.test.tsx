@@ -5,6 +5,7 @@ import type { SheetShown } from "../src/api/client";
 import type { Shown } from "../src/parts/numbers";
 import { Gauge } from "../src/rating/Gauge";
 import { headOf, BLANK, cellsOf, header, tableOf, textOf, thousands, type Cells } from "../src/rating/sheet";
+import { must } from "../src/parts/must";
 
 const celsius: Shown = { symbol: "°C", of: (t) => t };
 const fahrenheit: Shown = { symbol: "°F", of: (t) => t * 1.8 + 32 };
@@ -73,12 +74,12 @@ describe("the gauge", () => {
   it("puts the threshold between the value and the fault's side", () => {
     const { container } = render(<Gauge value={0.8} U={0.06} threshold={0.9} above={false} />);
     const [, , threshold, low] = left(container);
-    expect(low).toBeLessThan(threshold!);
-    const wash = container.querySelector("i")!;
+    expect(low).toBeLessThan(must(threshold));
+    const wash = must(container.querySelector("i"));
     expect(wash.style.left).toBe("0px");
   });
   it("washes the other side where the fault lies above", () => {
     const { container } = render(<Gauge value={60} U={1} threshold={55} above />);
-    expect(parseFloat(container.querySelector("i")!.style.left)).toBeGreaterThan(0);
+    expect(parseFloat(must(container.querySelector("i")).style.left)).toBeGreaterThan(0);
   });
 });

@@ -11,6 +11,8 @@ import { hoursOption } from "../src/running/Runs";
 import { drawing } from "../src/running/save";
 import { STATES } from "../src/running/states";
 import { change, viewOf } from "../src/running/views";
+import { shadeOf } from "../src/app/theme";
+import { must } from "../src/parts/must";
 
 function lane(channel: string, values: number[]): Lane {
   const low = Float32Array.from(values);
@@ -95,8 +97,13 @@ describe("lanes by choice", () => {
       [],
       "SI",
     );
-    expect(air!.drawn.map((one) => one.name)).toEqual(["return, a", "return, b", "supply, a", "supply, b"]);
-    expect(new Set(air!.drawn.map((one) => one.colour)).size).toBe(4);
+    expect(must(air).drawn.map((one) => one.name)).toEqual([
+      "return, a",
+      "return, b",
+      "supply, a",
+      "supply, b",
+    ]);
+    expect(new Set(must(air).drawn.map((one) => one.colour)).size).toBe(4);
   });
 
   it("say channels in words", () => {
@@ -126,16 +133,19 @@ describe("a drawing", () => {
   it("holds the states, the defrosts, the lanes and the time", () => {
     const shown = windowOf(lane("flow_temp", [40, 41]), lane("return_temp", [35, 36]));
     const rows = rowsOf(shown, [], "SI");
-    const svg = drawing({
-      title: "House <1>",
-      window: shown,
-      rows,
-      places: layout(rows, 200),
-      option: optionOf(shown, rows, 200),
-      labels: [{ at: 300, text: "00:05" }],
-      width: 400,
-      height: 200,
-    });
+    const svg = drawing(
+      {
+        title: "House <1>",
+        window: shown,
+        rows,
+        places: layout(rows, 200),
+        option: optionOf(shown, rows, 200, shadeOf("light")),
+        labels: [{ at: 300, text: "00:05" }],
+        width: 400,
+        height: 200,
+      },
+      shadeOf("light"),
+    );
     const made = new DOMParser().parseFromString(svg, "image/svg+xml");
     expect(made.querySelector("parsererror")).toBeNull();
     expect(made.documentElement.textContent).toContain("House <1>");
@@ -161,8 +171,10 @@ describe("small parts", () => {
   });
 
   it("hours of the day stand in the middle of their hour", () => {
-    const option = hoursOption([1, null, 3], "heating", 1) as { series: { data: unknown[] }[] };
-    expect(option.series[0]!.data).toEqual([
+    const option = hoursOption([1, null, 3], "heating", shadeOf("light"), 1) as {
+      series: { data: unknown[] }[];
+    };
+    expect(must(option.series[0]).data).toEqual([
       [0.5, 1],
       [1.5, null],
       [2.5, 3],

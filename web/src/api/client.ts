@@ -2,6 +2,7 @@
 import createClient, { type Middleware } from "openapi-fetch";
 
 import type { components, paths } from "./schema";
+import { must } from "../parts/must";
 
 type Schemas = components["schemas"];
 export type Me = Schemas["Me"];
@@ -165,7 +166,7 @@ export async function sheetOf(file: File, kind: SheetKind, nominal_kw: number | 
     { file },
   );
   if (found.sheet) return found.sheet;
-  const job = await over(found.opening!);
+  const job = await over(must(found.opening));
   const query = nominal_kw ? { kind, nominal_kw } : { kind };
   return got(api.GET("/api/v1/jobs/{job}/table", { params: { path: { job: job.id }, query } }));
 }

@@ -4,6 +4,7 @@ import { useEffect, useRef } from "react";
 
 import { api, got, type Job } from "./client";
 import { fetchWindow } from "./window";
+import { must } from "../parts/must";
 
 const OVER = ["done", "failed", "cancelled", "interrupted"];
 
@@ -37,7 +38,8 @@ export interface Stretch {
 export function useSpan(pk: number, stretch: Stretch | null) {
   return useQuery({
     queryKey: ["system", pk, "span", stretch],
-    queryFn: () => got(api.GET("/api/v1/systems/{pk}/span", { params: { path: { pk }, query: stretch! } })),
+    queryFn: () =>
+      got(api.GET("/api/v1/systems/{pk}/span", { params: { path: { pk }, query: must(stretch) } })),
     enabled: pk > 0 && stretch !== null,
     placeholderData: keepPreviousData,
   });
@@ -128,7 +130,8 @@ export function useUnits(pk: number, query: Stretch) {
 export function useRating(pk: number, stretch: Stretch | null) {
   return useQuery({
     queryKey: ["system", pk, "rating", stretch],
-    queryFn: () => got(api.GET("/api/v1/systems/{pk}/rating", { params: { path: { pk }, query: stretch! } })),
+    queryFn: () =>
+      got(api.GET("/api/v1/systems/{pk}/rating", { params: { path: { pk }, query: must(stretch) } })),
     enabled: stretch !== null,
     placeholderData: keepPreviousData,
   });
@@ -190,7 +193,8 @@ export function useNews() {
 export function useTrust(pk: number, stretch: Stretch | null) {
   return useQuery({
     queryKey: ["system", pk, "trust", stretch],
-    queryFn: () => got(api.GET("/api/v1/systems/{pk}/trust", { params: { path: { pk }, query: stretch! } })),
+    queryFn: () =>
+      got(api.GET("/api/v1/systems/{pk}/trust", { params: { path: { pk }, query: must(stretch) } })),
     enabled: stretch !== null,
     placeholderData: keepPreviousData,
   });
@@ -226,7 +230,8 @@ export function useWithdraw(pk: number) {
 export function useMoney(pk: number, stretch: Stretch | null) {
   return useQuery({
     queryKey: ["system", pk, "money", stretch],
-    queryFn: () => got(api.GET("/api/v1/systems/{pk}/money", { params: { path: { pk }, query: stretch! } })),
+    queryFn: () =>
+      got(api.GET("/api/v1/systems/{pk}/money", { params: { path: { pk }, query: must(stretch) } })),
     enabled: stretch !== null,
     placeholderData: keepPreviousData,
   });

@@ -8,7 +8,9 @@ const FIELDS = ["INPUT", "TEXTAREA", "SELECT"];
 /** Listens while mounted; a two-letter name such as "g f" is a sequence. */
 export function useKeys(map: KeyMap): void {
   const current = useRef(map);
-  current.current = map;
+  useEffect(() => {
+    current.current = map;
+  });
   const before = useRef<{ key: string; at: number }>({ key: "", at: 0 });
   useEffect(() => {
     const pressed = (event: KeyboardEvent) => {

@@ -1,8 +1,16 @@
 /** What a person chooses once and keeps: units, light or dark. Kept in this browser. Units are those
  * of the system that is looked at, where it has its own and nobody chose others for it here. */
-import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
+import {
+  createContext,
+  useCallback,
+  useContext,
+  useLayoutEffect,
+  useMemo,
+  useState,
+  type ReactNode,
+} from "react";
 
-import type { Mode } from "./theme";
+import { shadeOf, variables, type Mode, type Shade } from "./theme";
 
 export type Units = "SI" | "US";
 
@@ -40,14 +48,17 @@ export function SettingsProvider({ children }: { children: ReactNode }) {
     [],
   );
   const [mode, putMode] = useState<Mode>(() => kept<Mode>("mode", prefers, ["light", "dark"]));
-  document.documentElement.dataset.theme = mode;
-  useEffect(() => {
-    document.documentElement.dataset.theme = mode;
+  useLayoutEffect(() => {
+    const { dataset, style } = document.documentElement;
+    dataset.theme = mode;
+    style.colorScheme = mode;
+    for (const [name, value] of Object.entries(variables(mode))) style.setProperty(name, value);
   }, [mode]);
   const setUnits = useCallback(
     (value: Units) => {
       localStorage.setItem(scope?.units ? `units:${scope.id}` : "units", value);
-      scope?.units ? setScope({ ...scope }) : putUnits(value);
+      if (scope?.units) setScope({ ...scope });
+      else putUnits(value);
     },
     [scope],
   );
@@ -66,4 +77,10 @@ export function useSettings(): Settings {
   const found = useContext(Context);
   if (!found) throw new Error("no settings");
   return found;
+}
+
+/** The colours as they are now, for what is drawn. */
+export function useShade(): Shade {
+  const { mode } = useSettings();
+  return useMemo(() => shadeOf(mode), [mode]);
 }

@@ -8,6 +8,7 @@ import { useNavigate } from "react-router";
 import { api, got, over, send, type Job, type SystemShown } from "../api/client";
 import { useForget } from "../api/hooks";
 import { LogFirst } from "./LogFirst";
+import { must } from "../parts/must";
 
 export function AddSystem({ open, onClose }: { open: boolean; onClose: () => void }) {
   const [description, setDescription] = useState<File | null>(null);
@@ -43,14 +44,14 @@ export function AddSystem({ open, onClose }: { open: boolean; onClose: () => voi
 
   const bringIn = () =>
     doing(async () => {
-      const job = await over(await send<Job>("/api/v1/archive", { archive: archive! }));
+      const job = await over(await send<Job>("/api/v1/archive", { archive: must(archive) }));
       const brought = await got(api.GET("/api/v1/jobs/{job}/systems", { params: { path: { job: job.id } } }));
       for (const one of brought) forget(one.id);
     });
 
   const add = () =>
     doing(async () => {
-      const files: Record<string, File> = { installation: description! };
+      const files: Record<string, File> = { installation: must(description) };
       if (rated) files.rated = rated;
       const made = await send<SystemShown>("/api/v1/systems", files);
       forget(made.id);

@@ -5,12 +5,13 @@ import { Link } from "react-router";
 
 import { api, got, type FleetRow, type Rating } from "../api/client";
 import { useMe } from "../api/hooks";
-import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
+import { useSettings, useShade } from "../app/settings";
+import { type Shade } from "../app/theme";
 import { axisX, axisY, Chart, chartText } from "../parts/Chart";
 import type { Option } from "../parts/echarts";
 import { figureText, localMinute, number, plusMinus, shownIn, type Shown } from "../parts/numbers";
 import { Waiting } from "../parts/Said";
+import { must } from "../parts/must";
 
 const TONES = ["ember", "return", "outdoor", "hot-water", "start-up", "ink"];
 const SIGNS = ["circle", "rect", "triangle", "diamond", "emptyCircle", "emptyRect"];
@@ -23,31 +24,38 @@ interface Line {
 }
 
 export function Compare({ rows }: { rows: FleetRow[] }) {
-  const { units, mode } = useSettings();
+  const shade = useShade();
+  const { units } = useSettings();
   const temp = shownIn(useMe().data?.units ?? [], "degC", units);
-  const made = rows.filter((row) => row.system.of_start && row.system.of_stop);
+  const made = useMemo(() => rows.filter((row) => row.system.of_start && row.system.of_stop), [rows]);
   const ratings = useQueries({
     queries: made.map((row) => {
       const local = (instant: number) => localMinute(instant, row.system.zone);
-      const query = { start: local(row.system.of_start!), stop: local(row.system.of_stop!) };
+      const query = { start: local(must(row.system.of_start)), stop: local(must(row.system.of_stop)) };
       return {
         queryKey: ["system", row.id, "rating", query],
         queryFn: () =>
           got(api.GET("/api/v1/systems/{pk}/rating", { params: { path: { pk: row.id }, query } })),
       };
     }),
+    combine: (results) => results.map((one) => one.data),
   });
-  const lines: Line[] = made.flatMap((row, k) => {
-    const rating = ratings[k]?.data;
-    return rating ? [{ row, rating, tone: TONES[k % TONES.length]!, sign: SIGNS[k % SIGNS.length]! }] : [];
-  });
-  const key = lines.map((line) => line.row.id).join();
+  const lines: Line[] = useMemo(
+    () =>
+      made.flatMap((row, k) => {
+        const rating = ratings[k];
+        return rating
+          ? [{ row, rating, tone: must(TONES[k % TONES.length]), sign: must(SIGNS[k % SIGNS.length]) }]
+          : [];
+      }),
+    [made, ratings],
+  );
   const [cop, ratio] = useMemo(
     () => [
-      overWeather(lines, temp, (bin) => bin.measured.cop?.value ?? null, 0),
-      overWeather(lines, temp, (bin) => bin.ratio.value, 0.4),
+      overWeather(lines, temp, (bin) => bin.measured.cop?.value ?? null, 0, shade),
+      overWeather(lines, temp, (bin) => bin.ratio.value, 0.4, shade),
     ],
-    [key, temp.symbol, mode],
+    [lines, temp, shade],
   );
   if (lines.length < made.length) return <Waiting what="the systems" />;
   return (
@@ -141,21 +149,22 @@ function overWeather(
   temp: Shown,
   of: (bin: Rating["bins"][number]) => number | null,
   least: number,
+  shade: Shade,
 ): Option {
   return {
     animation: false,
     grid: { left: 36, right: 24, top: 10, bottom: 24 },
-    xAxis: axisX({ min: "dataMin", max: "dataMax" }),
-    yAxis: axisY({ min: least }),
+    xAxis: axisX({ min: "dataMin", max: "dataMax" }, shade),
+    yAxis: axisY({ min: least }, shade),
     series: lines.map((line, k) => ({
       type: "line",
       data: line.rating.bins.map((bin) => [temp.of((bin.low + bin.high) / 2), of(bin)]),
       symbol: line.sign,
       symbolSize: 6,
       silent: true,
-      lineStyle: { color: colour(line.tone), width: 1.5 },
-      itemStyle: { color: colour(line.tone) },
-      endLabel: { show: true, formatter: String(k + 1), ...chartText() },
+      lineStyle: { color: shade(line.tone), width: 1.5 },
+      itemStyle: { color: shade(line.tone) },
+      endLabel: { show: true, formatter: String(k + 1), ...chartText(shade) },
     })),
   } as Option;
 }

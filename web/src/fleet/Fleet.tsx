@@ -14,6 +14,7 @@ import { AddSystem } from "./AddSystem";
 import { Compare } from "./Compare";
 import { NewsLine } from "./NewsLine";
 import { Strip } from "./Strip";
+import { must } from "../parts/must";
 
 const doubtful = (row: FleetRow) => ["doubtful", "broken"].includes(row.system.metering);
 const FILTERS: [string, string, (row: FleetRow) => boolean][] = [
@@ -47,7 +48,8 @@ export default function Fleet() {
     setParams(
       (now) => {
         const next = new URLSearchParams(now);
-        value ? next.set(key, value) : next.delete(key);
+        if (value) next.set(key, value);
+        else next.delete(key);
         return next;
       },
       { replace: true },
@@ -62,7 +64,7 @@ export default function Fleet() {
     () => [...new Map(rows.flatMap((row) => named(row).map((one) => [one.code, one.name] as const)))].sort(),
     [rows],
   );
-  const chosen = FILTERS.find(([key]) => key === filter) ?? FILTERS[0]!;
+  const chosen = FILTERS.find(([key]) => key === filter) ?? must(FILTERS[0]);
   const found = rows.filter(
     (row) => chosen[2](row) && (!kind || named(row).some((one) => one.code === kind)),
   );
@@ -381,7 +383,7 @@ function Whisker({
   hollow: boolean;
 }) {
   const { system } = row;
-  const spf = system.spf!;
+  const spf = must(system.spf);
   const local = (instant: number) => localMinute(instant, system.zone);
   const origin =
     system.of_start && system.of_stop

@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { api, got, over, send, sendLog, type Job, type Proposal } from "../api/client";
 import { useForget } from "../api/hooks";
 import { figureText, number, plusMinus } from "../parts/numbers";
+import { must } from "../parts/must";
 
 interface Props {
   zone: string;
@@ -33,7 +34,7 @@ export function LogFirst({ zone, onDone }: Props) {
         setBusy(`${now.doing} …`),
       );
       setFound(await got(api.GET("/api/v1/jobs/{job}/proposal", { params: { path: { job: job.id } } })));
-      setName((before) => before || chosen[0]!.name.replace(/\.[^.]*(\.gz)?$/, ""));
+      setName((before) => before || must(chosen[0]).name.replace(/\.[^.]*(\.gz)?$/, ""));
     } catch (error) {
       setProblem((error as Error).message);
     } finally {
@@ -46,7 +47,9 @@ export function LogFirst({ zone, onDone }: Props) {
     setProblem("");
     try {
       const made = await got(
-        api.POST("/api/v1/proposal/accept", { body: { name, description: found!.description, answers } }),
+        api.POST("/api/v1/proposal/accept", {
+          body: { name, description: must(found).description, answers },
+        }),
       );
       for (const file of files) {
         const upload = await sendLog(made.id, file, (job) => setBusy(`${job.doing} …`));

@@ -1,17 +1,17 @@
 import { useEffect, useRef } from "react";
 
 import type { Strip as StripShown } from "../api/client";
-import { useSettings } from "../app/settings";
+import { useShade } from "../app/settings";
 import { drawDays, KIND_WORDS, prepare } from "../parts/SeasonRibbon";
 
 /** A year, day by day. */
 export function Strip({ strip, width, height }: { strip: StripShown; width: number; height: number }) {
+  const shade = useShade();
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { mode } = useSettings();
   useEffect(() => {
     const context = canvas.current && prepare(canvas.current, width, height);
-    if (context) drawDays(context, strip.kwh, strip.kinds, width, height, 0.2);
-  }, [strip, width, height, mode]);
+    if (context) drawDays(context, strip.kwh, strip.kinds, width, height, 0.2, shade);
+  }, [strip, width, height, shade]);
   return (
     <canvas ref={canvas} role="img" aria-label={words(strip)} style={{ width, height, display: "block" }} />
   );

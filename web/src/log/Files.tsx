@@ -6,6 +6,7 @@ import { Link, useNavigate } from "react-router";
 import { api, got, sendLog, type Import, type Job, type Preview, type SystemShown } from "../api/client";
 import { isOver, useForget, useImports, useJobAction, useJobs } from "../api/hooks";
 import { dayYear, duration, number, percent } from "../parts/numbers";
+import { useNow } from "../parts/useNow";
 import { Look, type Storing } from "./Look";
 import { Notes } from "./Notes";
 
@@ -324,10 +325,9 @@ export function Jobs({ system }: { system: SystemShown }) {
   }, [state, jobs.data, forget, system.id]);
   const act = useJobAction(system.id);
   const [hidden, setHidden] = useState<number[]>([]);
+  const now = useNow();
   const recent = (jobs.data ?? []).filter(
-    (job, k) =>
-      !hidden.includes(job.id) &&
-      (!isOver(job) || (k === 0 && (job.finished ?? 0) > Date.now() / 1000 - 3600)),
+    (job, k) => !hidden.includes(job.id) && (!isOver(job) || (k === 0 && (job.finished ?? 0) > now - 3600)),
   );
   return recent.map((job) => (
     <section

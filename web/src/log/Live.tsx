@@ -7,6 +7,7 @@ import type { components } from "../api/schema";
 import { useChannels } from "../api/hooks";
 import { clock, dayYear, duration, number } from "../parts/numbers";
 import { Trouble, Waiting } from "../parts/Said";
+import { must } from "../parts/must";
 
 type Loggers = components["schemas"]["Loggers"];
 type Logger = components["schemas"]["LoggerShown"];
@@ -221,7 +222,7 @@ function Names({
   if (!channels.data) return <Waiting what="the channels" />;
   const now: Choice[] = logger.names
     .filter((one) => one.channel)
-    .map((one) => ({ header: one.name, channel: one.channel!, unit: one.unit }));
+    .map((one) => ({ header: one.name, channel: must(one.channel), unit: one.unit }));
   const put = (name: string, channel: string, unit: string | null) =>
     keep.mutate([
       ...now.filter((one) => one.header !== name),
@@ -280,7 +281,7 @@ function Names({
                   aria-label={`Unit of ${one.name}`}
                   value={one.unit ?? ""}
                   disabled={!one.channel}
-                  onChange={(event) => put(one.name, one.channel!, event.target.value)}
+                  onChange={(event) => put(one.name, must(one.channel), event.target.value)}
                 >
                   {unitsOf(one.channel).map((unit) => (
                     <option key={unit.unit} value={unit.unit}>

@@ -6,6 +6,7 @@ import { api, got, type SystemShown } from "../api/client";
 import { useObservations } from "../api/hooks";
 import { useKeys } from "../app/keys";
 import { localMinute } from "../parts/numbers";
+import { useNow } from "../parts/useNow";
 import { Trouble, Waiting } from "../parts/Said";
 import { useRemove } from "./remove";
 
@@ -17,6 +18,7 @@ export function Noted({ system }: { system: SystemShown }) {
   const [kind, setKind] = useState("note");
   const [note, setNote] = useState("");
   const [photo, setPhoto] = useState("");
+  const now = useNow();
   const remove = useRemove(system.id, "observations");
   const keep = useMutation({
     mutationFn: (one: { kind: string; time: string; note: string; photo: string }) =>
@@ -88,7 +90,7 @@ export function Noted({ system }: { system: SystemShown }) {
           <input
             type="text"
             value={time}
-            placeholder={localMinute(Date.now() / 1000, system.zone).replace("T", " ")}
+            placeholder={localMinute(now, system.zone).replace("T", " ")}
             onChange={(event) => setTime(event.target.value)}
             style={{ width: 140 }}
           />

@@ -1,9 +1,11 @@
 /** Readings, results and the whole installation out, as files that come in again. */
 import type { SystemShown } from "../api/client";
 import type { Period } from "../app/period";
+import { must } from "../parts/must";
 
 export function Out({ system, period }: { system: SystemShown; period: Period | null }) {
-  const query = (form: string) => new URLSearchParams({ start: period!.from, stop: period!.to, form });
+  const query = (form: string) =>
+    new URLSearchParams({ start: must(period).from, stop: must(period).to, form });
   const keys = (address: (form: string) => string, forms: string[]) =>
     forms.map((form) => (
       <a

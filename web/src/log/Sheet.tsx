@@ -10,6 +10,7 @@ import { copFormula, HonestFigure } from "../parts/Proof";
 import { figureText, number, percent, plusMinus } from "../parts/numbers";
 import { Trouble, Waiting } from "../parts/Said";
 import { blank, cellOf, isBlank, leftOut, pasted, withCell, type Typed } from "./paste";
+import { must } from "../parts/must";
 
 type SheetShown = components["schemas"]["SheetShown"];
 type Row = components["schemas"]["RowShown"];
@@ -81,13 +82,15 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
   useEffect(() => {
     scroll.current?.scrollTo(0, scroll.current.scrollHeight);
   }, [stored]);
-  useEffect(() => {
+  const [last, setLast] = useState(stored);
+  if (last !== stored) {
+    setLast(stored);
     setRows(stored);
     setGone([]);
     setBefore([]);
     setPicked([]);
     setLost([]);
-  }, [stored]);
+  }
 
   const columns = ["time", ...sheet.series.map((one) => one.name), "note"];
   const same = new Map(stored.map((row) => [row.id, JSON.stringify(row)]));
@@ -122,7 +125,7 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
     setRows(next);
   };
   const undo = () => {
-    setRows(before.at(-1)!);
+    setRows(must(before.at(-1)));
     setBefore(before.slice(0, -1));
   };
   const put = (at: number, column: string, value: string) => {
@@ -256,7 +259,7 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
                 move={(event, column) => move(event, at, column)}
                 take={(doubt) => {
                   const next = [...rows];
-                  const now = next[at]!;
+                  const now = must(next[at]);
                   next[at] =
                     doubt.likely !== null
                       ? withCell(now, doubt.column, String(doubt.likely))
@@ -408,7 +411,7 @@ function Line({
                 {one.column}: {one.what}
               </span>{" "}
               {one.doubt && (one.doubt.likely !== null || one.doubt.turn !== null) && (
-                <button className="key" onClick={() => take(one.doubt!)}>
+                <button className="key" onClick={() => take(must(one.doubt))}>
                   {one.doubt.likely !== null
                     ? `Take ${number(one.doubt.likely, decimalsOf(one.doubt.likely))}`
                     : one.doubt.turn === "new_meter"
@@ -488,7 +491,7 @@ function Between({ system, picked }: { system: SystemShown; picked: number[] }) 
     queryFn: () =>
       got(
         api.GET("/api/v1/systems/{pk}/sheet/between", {
-          params: { path: { pk: system.id }, query: { first: first!, last: last! } },
+          params: { path: { pk: system.id }, query: { first: must(first), last: must(last) } },
         }),
       ),
     enabled: first !== undefined && last !== undefined,

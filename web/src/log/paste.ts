@@ -1,4 +1,5 @@
 /** Rows of the sheet as they are typed, and what a paste from a spreadsheet makes of them. */
+import { must } from "../parts/must";
 
 export interface Typed {
   id: number | null;
@@ -41,16 +42,16 @@ export function matrix(text: string): string[][] {
       } else quoted = false;
     } else if (sign === '"' && cell === "") quoted = true;
     else if (sign === "\t") {
-      rows.at(-1)!.push(cell);
+      must(rows.at(-1)).push(cell);
       cell = "";
     } else if (sign === "\n") {
-      rows.at(-1)!.push(cell);
+      must(rows.at(-1)).push(cell);
       rows.push([]);
       cell = "";
     } else if (sign !== "\r") cell += sign;
   }
-  rows.at(-1)!.push(cell);
-  while (rows.length && rows.at(-1)!.every((one) => !one.trim())) rows.pop();
+  must(rows.at(-1)).push(cell);
+  while (rows.length && must(rows.at(-1)).every((one) => !one.trim())) rows.pop();
   return rows.map((row) => row.map((one) => one.trim()));
 }
 
@@ -92,7 +93,7 @@ export function pasted(
 ): Typed[] {
   const cells = matrix(text);
   if (!cells.length) return rows;
-  const heads = headed(cells[0]!, columns);
+  const heads = headed(must(cells[0]), columns);
   const first = columns.indexOf(at.column);
   const next = [...rows];
   (heads ? cells.slice(1) : cells).forEach((line, k) => {

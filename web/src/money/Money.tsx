@@ -5,6 +5,7 @@ import { copFormula, HonestFigure, originOf } from "../parts/Proof";
 import { figureText, number, percent } from "../parts/numbers";
 import { Room } from "../parts/Room";
 import { Trouble, Waiting } from "../parts/Said";
+import { must } from "../parts/must";
 
 export default function Money() {
   return <Room>{(system, period) => period && <Inside system={system} period={period} />}</Room>;
@@ -205,7 +206,7 @@ function Row({
       <td className="num">{reckoning ? percent(reckoning.coverage) : cost ? percent(cost.covered) : "–"}</td>
       {bandsOf(found).map((named) => (
         <td key={named} className="num soft">
-          {band(named) ? number(band(named)!.electricity.value, 0) : "–"}
+          {band(named) ? number(must(band(named)).electricity.value, 0) : "–"}
         </td>
       ))}
       {found.currency && (

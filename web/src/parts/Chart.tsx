@@ -1,7 +1,7 @@
 /** A chart in a box, with what it shows in words. */
 import { useRef } from "react";
 
-import { colour } from "../app/theme";
+import { type Shade } from "../app/theme";
 import { useChart, type Option } from "./echarts";
 
 export function Chart({ option, words, height }: { option: Option; words: string; height: number }) {
@@ -10,32 +10,32 @@ export function Chart({ option, words, height }: { option: Option; words: string
   return <div ref={box} style={{ height }} role="img" aria-label={words} />;
 }
 
-export const chartText = () => ({
-  color: colour("soft"),
+export const chartText = (shade: Shade) => ({
+  color: shade("soft"),
   fontSize: 11,
   fontFamily: "Source Sans 3 Variable",
 });
 
 /** Axes as all charts of this product have them. */
-export const axisX = (more: object = {}) => ({
+export const axisX = (more: object = {}, shade: Shade) => ({
   type: "value" as const,
   containShape: false,
-  axisLabel: { ...chartText(), hideOverlap: true },
+  axisLabel: { ...chartText(shade), hideOverlap: true },
   axisTick: { show: false },
-  axisLine: { onZero: false, lineStyle: { color: colour("line") } },
+  axisLine: { onZero: false, lineStyle: { color: shade("line") } },
   splitLine: { show: false },
-  nameTextStyle: chartText(),
+  nameTextStyle: chartText(shade),
   ...more,
 });
 
-export const axisY = (more: object = {}) => ({
+export const axisY = (more: object = {}, shade: Shade) => ({
   type: "value" as const,
   splitNumber: 4,
-  axisLabel: chartText(),
+  axisLabel: chartText(shade),
   axisLine: { show: false, onZero: false },
   axisTick: { show: false },
-  splitLine: { lineStyle: { color: colour("hair") } },
-  nameTextStyle: chartText(),
+  splitLine: { lineStyle: { color: shade("hair") } },
+  nameTextStyle: chartText(shade),
   ...more,
 });
 

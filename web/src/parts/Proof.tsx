@@ -270,7 +270,7 @@ export function WhereFrom({ figure }: { figure: Figure }) {
 
 /** A link that gives this figure later too, with whether anything has changed since. */
 function Pin({ from }: { from: Origin }) {
-  const { system, zone: _, ...asked } = from;
+  const { system, zone: _zone, ...asked } = from;
   const [address, setAddress] = useState("");
   const [said, setSaid] = useState("");
   async function make() {

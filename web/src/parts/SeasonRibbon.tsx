@@ -3,10 +3,11 @@ import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerE
 
 import type { DaysShown } from "../api/client";
 import { addDays, daysBetween, type Period } from "../app/period";
-import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
+import { useShade } from "../app/settings";
+import { type Shade } from "../app/theme";
 import { number } from "./numbers";
 import { useWidth } from "./useWidth";
+import { must } from "./must";
 
 export const KIND_WORDS: Record<string, string> = {
   b: "below rated",
@@ -38,6 +39,7 @@ export function drawDays(
   width: number,
   height: number,
   gap: number,
+  shade: Shade,
 ): void {
   const most = Math.max(1, ...kwh.map((value) => value ?? 0));
   const each = width / kwh.length;
@@ -45,11 +47,11 @@ export function drawDays(
     const kind = kinds[k] ?? "o";
     const left = k * each;
     const wide = Math.max(1, each - gap);
-    if ("dxo".includes(kind)) hatch(context, left, 2, each, height - 2);
+    if ("dxo".includes(kind)) hatch(context, left, 2, each, height - 2, shade);
     if (value === null || kind === "o") return;
     const tall = Math.max(1, (value / most) * (height - 3));
     context.globalAlpha = "dx".includes(kind) ? 0.45 : 1;
-    context.fillStyle = colour(KIND_COLOUR[kind] ?? "day-plain");
+    context.fillStyle = shade(KIND_COLOUR[kind] ?? "day-plain");
     context.fillRect(left, height - tall, wide, tall);
     context.globalAlpha = 1;
   });
@@ -61,12 +63,13 @@ function hatch(
   top: number,
   width: number,
   height: number,
+  shade: Shade,
 ): void {
   context.save();
   context.beginPath();
   context.rect(left, top, width, height);
   context.clip();
-  context.strokeStyle = colour("faint");
+  context.strokeStyle = shade("faint");
   context.lineWidth = 0.7;
   for (let x = Math.floor((left - height) / 6) * 6; x < left + width; x += 6) {
     context.beginPath();
@@ -94,10 +97,10 @@ export function prepare(
 const HEIGHT = 46;
 
 export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: string; period: Period }) {
+  const shade = useShade();
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const width = useWidth(box);
-  const { mode } = useSettings();
   const [drag, setDrag] = useState<{ from: number; to: number } | null>(null);
   const [over, setOver] = useState<number | null>(null);
   const count = days.day.length;
@@ -105,8 +108,8 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
   useEffect(() => {
     const context = canvas.current && prepare(canvas.current, width, HEIGHT);
     if (!context || !width) return;
-    drawDays(context, days.kwh, days.kinds, width, HEIGHT, width / count > 2.4 ? 1 : 0.4);
-  }, [days, width, count, mode]);
+    drawDays(context, days.kwh, days.kinds, width, HEIGHT, width / count > 2.4 ? 1 : 0.4, shade);
+  }, [days, width, count, shade]);
 
   const months = useMemo(() => {
     const marks: { at: number; name: string }[] = [];
@@ -120,20 +123,20 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
         });
       }
     });
-    return marks.filter((mark, k) => k === 0 || (mark.at - marks[0]!.at) * (width / count) > 44);
+    return marks.filter((mark, k) => k === 0 || (mark.at - must(marks[0]).at) * (width / count) > 44);
   }, [days, width, count]);
 
   const dayAt = (event: PointerEvent) => {
-    const left = box.current!.getBoundingClientRect().left;
+    const left = must(box.current).getBoundingClientRect().left;
     return Math.min(count - 1, Math.max(0, Math.floor(((event.clientX - left) / width) * count)));
   };
   const shown = drag
     ? { first: Math.min(drag.from, drag.to), last: Math.max(drag.from, drag.to) }
-    : { first: daysBetween(days.day[0]!, period.from), last: daysBetween(days.day[0]!, period.to) };
+    : { first: daysBetween(must(days.day[0]), period.from), last: daysBetween(must(days.day[0]), period.to) };
 
   function finish() {
     if (!drag) return;
-    period.set(days.day[Math.min(drag.from, drag.to)]!, days.day[Math.max(drag.from, drag.to)]!);
+    period.set(must(days.day[Math.min(drag.from, drag.to)]), must(days.day[Math.max(drag.from, drag.to)]));
     setDrag(null);
   }
 
@@ -214,14 +217,14 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
 function dayWords(days: DaysShown, k: number, zone: string): string {
   const kwh = days.kwh[k];
   const parts = [
-    days.day[k]!,
+    must(days.day[k]),
     kwh == null ? "no electricity known" : `${number(kwh, 1)} ± ${number(days.kwh_U[k] ?? 0, 1)} kWh`,
   ];
   const cop = days.cop[k];
   if (cop != null) parts.push(`COP ${number(cop, 2)} ± ${number(days.cop_U[k] ?? 0, 2)}`);
   const ratio = days.ratio[k];
   if (ratio != null) parts.push(`performance ratio ${number(ratio, 2)} ± ${number(days.ratio_U[k] ?? 0, 2)}`);
-  parts.push(KIND_WORDS[days.kinds[k] ?? "o"]!);
+  parts.push(must(KIND_WORDS[days.kinds[k] ?? "o"]));
   if ((days.coverage[k] ?? 0) < 0.995) parts.push(`${number((days.coverage[k] ?? 0) * 100, 0)} % covered`);
   return `${parts.join(" · ")} (${zone})`;
 }

@@ -1,4 +1,6 @@
 /** The views of one screen, by mouse and by arrow keys. */
+import { must } from "./must";
+
 export function Tabs<View extends string>({
   label,
   views,
@@ -11,7 +13,7 @@ export function Tabs<View extends string>({
   go: (to: View) => void;
 }) {
   const turned = (by: number) =>
-    views[(views.findIndex(([key]) => key === view) + by + views.length) % views.length]![0];
+    must(views[(views.findIndex(([key]) => key === view) + by + views.length) % views.length])[0];
   return (
     <div role="tablist" aria-label={label} className="views noprint">
       {views.map(([key, name]) => (
@@ -25,8 +27,8 @@ export function Tabs<View extends string>({
             const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
             if (!by) return;
             go(turned(by));
-            const tabs = [...event.currentTarget.parentElement!.children] as HTMLElement[];
-            tabs[(tabs.indexOf(event.currentTarget) + by + tabs.length) % tabs.length]!.focus();
+            const tabs = [...must(event.currentTarget.parentElement).children] as HTMLElement[];
+            must(tabs[(tabs.indexOf(event.currentTarget) + by + tabs.length) % tabs.length]).focus();
           }}
         >
           {name}

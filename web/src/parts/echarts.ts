@@ -1,13 +1,13 @@
 /** The parts of ECharts that are used, and no more. */
 import { BarChart, LineChart, ScatterChart } from "echarts/charts";
 import { GridComponent, TooltipComponent } from "echarts/components";
-import { init, use, type ComposeOption, type ECharts } from "echarts/core";
+import { init, use as withParts, type ComposeOption, type ECharts } from "echarts/core";
 import type { BarSeriesOption, LineSeriesOption, ScatterSeriesOption } from "echarts/charts";
 import type { GridComponentOption, TooltipComponentOption } from "echarts/components";
 import { CanvasRenderer } from "echarts/renderers";
 import { useEffect, useRef, type RefObject } from "react";
 
-use([LineChart, BarChart, ScatterChart, GridComponent, TooltipComponent, CanvasRenderer]);
+withParts([LineChart, BarChart, ScatterChart, GridComponent, TooltipComponent, CanvasRenderer]);
 
 export type Option = ComposeOption<
   LineSeriesOption | BarSeriesOption | ScatterSeriesOption | GridComponentOption | TooltipComponentOption

@@ -28,12 +28,21 @@ export interface Shown {
   of: (value: number) => number;
 }
 
-/** How a unit of the core is shown; the factors come from the API. */
+const asItIs = new Map<string, Shown>();
+const asShown = new WeakMap<UnitPair, Partial<Record<Units, Shown>>>();
+
+/** How a unit of the core is shown; the factors come from the API. The same again for the same. */
 export function shownIn(pairs: UnitPair[], unit: string, units: Units): Shown {
   const pair = pairs.find((one) => one.unit === unit);
-  if (!pair) return { symbol: unit, of: (value) => value };
+  if (!pair) {
+    const shown = asItIs.get(unit) ?? { symbol: unit, of: (value) => value };
+    asItIs.set(unit, shown);
+    return shown;
+  }
+  const of = asShown.get(pair) ?? {};
+  asShown.set(pair, of);
   const { symbol, factor, offset } = units === "SI" ? pair.si : pair.us;
-  return { symbol, of: (value) => factor * value + offset };
+  return (of[units] ??= { symbol, of: (value) => factor * value + offset });
 }
 
 /** A figure in the unit in which it is shown: its U and budget with it. */

@@ -6,6 +6,7 @@ import { api, got, type ProofShown, type SpanFigures } from "../api/client";
 import { copFormula, Inputs, ProofProvider, WhereFrom, cap } from "../parts/Proof";
 import { clock, dayYear, duration, figureText, localMinute, number, plusMinus } from "../parts/numbers";
 import { Trouble, Waiting } from "../parts/Said";
+import { must } from "../parts/must";
 
 export default function ProofPage() {
   const key = useParams().key ?? "";
@@ -65,7 +66,7 @@ function Sheet({ proof }: { proof: ProofShown }) {
               {later?.cop ? (
                 <>
                   The same period gives {figureText(later.cop)} {plusMinus(later.cop)} now
-                  {now?.stale ? ", being worked out anew" : ""}. Heat {figureText(later.heat!)} kWh,
+                  {now?.stale ? ", being worked out anew" : ""}. Heat {figureText(must(later.heat))} kWh,
                   electricity {figureText(later.electricity)} kWh.
                 </>
               ) : (

@@ -4,6 +4,7 @@ import { useState } from "react";
 
 import { api, got, type Declared, type RatedShown, type SystemShown } from "../api/client";
 import { number, type Shown } from "../parts/numbers";
+import { must } from "../parts/must";
 
 const AUX = [
   ["thermostat_off", "thermostat off"],
@@ -27,7 +28,7 @@ export function DeclaredForm({
   temp: Shown;
 }) {
   const queries = useQueryClient();
-  const [form, setForm] = useState<Declared>(rated.declared ?? rated.blanks[0]!);
+  const [form, setForm] = useState<Declared>(rated.declared ?? must(rated.blanks[0]));
   const [open, setOpen] = useState(rated.declared !== null);
   const save = useMutation({
     mutationFn: () =>
@@ -39,7 +40,7 @@ export function DeclaredForm({
   const scop = rated.declared_scop;
   const set = (change: Partial<Declared>) => setForm({ ...form, ...change });
   const frame = (climate: string, level: number) => {
-    const blank = rated.blanks.find((one) => one.climate === climate && one.level === level)!;
+    const blank = must(rated.blanks.find((one) => one.climate === climate && one.level === level));
     set({
       climate: blank.climate,
       level: blank.level,
@@ -59,11 +60,11 @@ export function DeclaredForm({
       </h2>
       {scop && (
         <p>
-          SCOP <strong>{number(scop.scop ?? scop.on!, 2)}</strong>{" "}
+          SCOP <strong>{number(scop.scop ?? must(scop.on), 2)}</strong>{" "}
           <span className="soft">
             {scop.scop === null
               ? "of the bins (SCOPon); "
-              : `with auxiliary powers, ${number(scop.on!, 2)} of the bins alone; `}
+              : `with auxiliary powers, ${number(must(scop.on), 2)} of the bins alone; `}
             {scop.name}, bivalent at {number(temp.of(scop.bivalent), 0)} {temp.symbol}. {scop.notes.join(" ")}
           </span>
         </p>

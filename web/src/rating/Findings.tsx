@@ -9,6 +9,7 @@ import { cap, HonestFigure } from "../parts/Proof";
 import { dayYear, figureText, localMinute, number, plusMinus } from "../parts/numbers";
 import { Empty, Trouble, Waiting } from "../parts/Said";
 import { Gauge } from "./Gauge";
+import { must } from "../parts/must";
 
 const CLOSED = ["dismissed", "fixed"];
 
@@ -104,7 +105,7 @@ function List({ system, found }: { system: SystemShown; found: FindingsShown }) 
               <span style={{ fontWeight: one === shown ? 650 : 400 }} className={over ? "soft" : undefined}>
                 {cap(one.name)}
                 <span className="cap" style={{ display: "block", fontWeight: 400 }}>
-                  {over ? status!.state : one.weight}
+                  {over ? must(status).state : one.weight}
                   {status?.came_back ? " · came back" : status?.state === "accepted" ? " · accepted" : ""}
                 </span>
               </span>

@@ -5,8 +5,8 @@ import { Link } from "react-router";
 
 import { send, type ForHouse, type InHouseShown, type SystemShown } from "../api/client";
 import { useRated } from "../api/hooks";
-import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
+import { useShade } from "../app/settings";
+import { type Shade } from "../app/theme";
 import { axisX, axisY, Chart, chartText } from "../parts/Chart";
 import type { Option } from "../parts/echarts";
 import { figureText, number, percent, type Shown } from "../parts/numbers";
@@ -14,6 +14,7 @@ import { cap, HonestFigure } from "../parts/Proof";
 import { Empty, Trouble, Waiting } from "../parts/Said";
 import { BinTable } from "./Scop";
 import { thousands } from "./sheet";
+import { must } from "../parts/must";
 
 const WHAT = [
   ["capacity", "capacity"],
@@ -76,7 +77,10 @@ export function InHouse({
             value={file ? "file" : weather}
             onChange={(event) => {
               if (event.target.value === "open") input.current?.click();
-              else (setFile(null), setWeather(event.target.value));
+              else {
+                setFile(null);
+                setWeather(event.target.value);
+              }
             }}
           >
             {found.choices.map((one) => (
@@ -182,7 +186,7 @@ export function InHouse({
             <ul className="cap" style={{ margin: "2px 0 6px", paddingLeft: 18 }}>
               {shown.map((one, k) =>
                 one.notes
-                  .filter((note) => !k || !shown[0]!.notes.includes(note)) // what holds for all is said once
+                  .filter((note) => !k || !must(shown[0]).notes.includes(note)) // what holds for all is said once
                   .map((note) => (
                     <li key={one.name + note}>
                       {k > 0 && `${one.name}: `}
@@ -196,12 +200,12 @@ export function InHouse({
             <h2>
               The sum, bin by bin{" "}
               <span className="cap" style={{ fontWeight: 400 }}>
-                {shown[0]!.name}, {found.weather}
+                {must(shown[0]).name}, {found.weather}
               </span>
             </h2>
             <BinTable
-              label={`Bins of ${shown[0]!.name} in the house`}
-              bins={shown[0]!.bins}
+              label={`Bins of ${must(shown[0]).name} in the house`}
+              bins={must(shown[0]).bins}
               temp={temp}
               power={power}
             />
@@ -231,7 +235,9 @@ function Summary({
   temp: Shown;
   kw: Shown;
 }) {
-  const at = tables[0]!.design_outdoor!;
+  const perArea = tables[0]?.heat_per_area ?? null;
+  const shade = useShade();
+  const at = must(must(tables[0]).design_outdoor);
   const size = (value: number | null) => (value === null ? "–" : number(kw.of(value), 1));
   return (
     <table className="sheet" aria-label="Tables in the house">
@@ -262,7 +268,7 @@ function Summary({
                   style={{
                     display: "inline-block",
                     width: 14,
-                    borderTop: `3px solid ${colour(TONES[k % TONES.length]!)}`,
+                    borderTop: `3px solid ${shade(must(TONES[k % TONES.length]))}`,
                     marginRight: 6,
                     verticalAlign: "middle",
                   }}
@@ -276,7 +282,7 @@ function Summary({
                     ? "–"
                     : one.makeup
                       ? "none"
-                      : `below ${number(temp.of(one.lines[0]!.outdoor), 0)}`
+                      : `below ${number(temp.of(must(one.lines[0]).outdoor), 0)}`
                   : number(temp.of(one.balance), 1)}
               </td>
               <td className="num">{size(one.need)}</td>
@@ -342,23 +348,19 @@ function Summary({
       <caption className="cap" style={{ captionSide: "bottom", textAlign: "left" }}>
         Need, capacity and make-up at {number(temp.of(at), 0)} {temp.symbol}; the season in the {weather},
         heating alone. Calculated from the table, nothing of it is measured.
-        {tables[0]!.heat_per_area !== null &&
-          ` ${number(tables[0]!.heat_per_area, 0)} kWh of heat per m² of floor.`}
+        {perArea !== null && ` ${number(perArea, 0)} kWh of heat per m² of floor.`}
       </caption>
     </table>
   );
 }
 
 function Lines({ tables, what, temp, kw }: { tables: ForHouse[]; what: What; temp: Shown; kw: Shown }) {
-  const { mode } = useSettings();
-  const option = useMemo(
-    () => linesOption(tables, what, temp, kw),
-    [tables, what, temp.symbol, kw.symbol, mode],
-  );
+  const shade = useShade();
+  const option = useMemo(() => linesOption(tables, what, temp, kw, shade), [tables, what, temp, kw, shade]);
   const words = tables
     .map(
       (one) =>
-        `${one.name}: ${one.lines.map((at) => `${number(temp.of(at.outdoor), 0)}: ${value(at, what) === null ? "none" : number(value(at, what)!, 1)}`).join(", ")}`,
+        `${one.name}: ${one.lines.map((at) => `${number(temp.of(at.outdoor), 0)}: ${value(at, what) === null ? "none" : number(must(value(at, what)), 1)}`).join(", ")}`,
     )
     .join("; ");
   return <Chart option={option} height={230} words={words} />;
@@ -368,10 +370,10 @@ function value(at: ForHouse["lines"][number], what: What): number | null {
   return at[what];
 }
 
-function linesOption(tables: ForHouse[], what: What, temp: Shown, kw: Shown): Option {
+function linesOption(tables: ForHouse[], what: What, temp: Shown, kw: Shown, shade: Shade): Option {
   const of = (one: number | null) =>
     one === null ? null : what === "cop" ? one : what === "supply" ? temp.of(one) : kw.of(one);
-  const first = tables[0]!.lines;
+  const first = must(tables[0]).lines;
   const unit = what === "cop" ? "" : what === "supply" ? temp.symbol : kw.symbol;
   return {
     animation: false,
@@ -380,8 +382,8 @@ function linesOption(tables: ForHouse[], what: What, temp: Shown, kw: Shown): Op
       trigger: "axis",
       valueFormatter: (one) => (typeof one === "number" ? `${number(one, 1)} ${unit}` : "–"),
     },
-    xAxis: axisX({ min: temp.of(first[0]!.outdoor), max: temp.of(first.at(-1)!.outdoor) }),
-    yAxis: axisY({ min: what === "supply" ? undefined : 0, scale: what === "supply" }),
+    xAxis: axisX({ min: temp.of(must(first[0]).outdoor), max: temp.of(must(first.at(-1)).outdoor) }, shade),
+    yAxis: axisY({ min: what === "supply" ? undefined : 0, scale: what === "supply" }, shade),
     series: [
       ...(what === "capacity"
         ? [
@@ -390,14 +392,14 @@ function linesOption(tables: ForHouse[], what: What, temp: Shown, kw: Shown): Op
               name: "need",
               data: first.map((at) => [temp.of(at.outdoor), kw.of(at.need)]),
               showSymbol: false,
-              lineStyle: { color: colour("ink"), width: 1.4, type: "dashed" as const },
-              itemStyle: { color: colour("ink") },
+              lineStyle: { color: shade("ink"), width: 1.4, type: "dashed" as const },
+              itemStyle: { color: shade("ink") },
               endLabel: { show: false },
             },
           ]
         : []),
       ...tables.map((one, k) => {
-        const tone = colour(TONES[k % TONES.length]!);
+        const tone = shade(must(TONES[k % TONES.length]));
         return {
           type: "line" as const,
           name: one.name,
@@ -419,14 +421,14 @@ function linesOption(tables: ForHouse[], what: What, temp: Shown, kw: Shown): Op
                 symbolSize: 9,
                 silent: true,
                 itemStyle: {
-                  color: colour("sheet"),
-                  borderColor: colour(TONES[k % TONES.length]!),
+                  color: shade("sheet"),
+                  borderColor: shade(must(TONES[k % TONES.length])),
                   borderWidth: 2,
                 },
                 label: {
                   show: true,
-                  ...chartText(),
-                  color: colour("ink"),
+                  ...chartText(shade),
+                  color: shade("ink"),
                   position: "bottom" as const,
                   formatter: `balance point ${number(temp.of(one.balance), 1)}`,
                 },

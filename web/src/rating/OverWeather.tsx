@@ -3,12 +3,13 @@ import { useMemo, useRef } from "react";
 
 import type { Rating as RatingShown, SystemShown } from "../api/client";
 import { useRating, type Stretch } from "../api/hooks";
-import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
+import { useShade } from "../app/settings";
+import { type Shade } from "../app/theme";
 import { useChart, type Option } from "../parts/echarts";
 import { cap, copFormula, HonestFigure, originOf } from "../parts/Proof";
 import { figureText, number, percent, type Shown } from "../parts/numbers";
 import { Trouble, Waiting } from "../parts/Said";
+import { must } from "../parts/must";
 
 export function OverWeather({
   system,
@@ -80,9 +81,9 @@ export function Verdict({ system, found }: { system: SystemShown; found: RatingS
 }
 
 function Weather({ found, temp }: { found: RatingShown; temp: Shown }) {
+  const shade = useShade();
   const box = useRef<HTMLDivElement>(null);
-  const { mode } = useSettings();
-  const option = useMemo(() => weatherOption(found, temp), [found, temp.symbol, mode]);
+  const option = useMemo(() => weatherOption(found, temp, shade), [found, temp, shade]);
   useChart(box, option);
   return (
     <section>
@@ -106,18 +107,18 @@ function weatherWords(found: RatingShown, temp: Shown): string {
     .join("; ");
 }
 
-function weatherOption(found: RatingShown, temp: Shown): Option {
+function weatherOption(found: RatingShown, temp: Shown, shade: Shade): Option {
   const middle = (bin: (typeof found.bins)[number]) => temp.of((bin.low + bin.high) / 2);
   const width = Math.abs(temp.of(2) - temp.of(0));
   const hours = found.hours.outdoor.map((outdoor, k): [number, number] => [
     temp.of(outdoor),
-    found.hours.measured[k]!,
+    must(found.hours.measured[k]),
   ]);
   const low = Math.min(...found.bins.map((bin) => temp.of(bin.low)));
   const high = Math.max(...found.bins.map((bin) => temp.of(bin.high)));
   const most =
     Math.max(...found.bins.map((bin) => Math.max(bin.rated.value, bin.measured.cop?.value ?? 0))) * 1.15;
-  const text = { color: colour("soft"), fontSize: 11, fontFamily: "Source Sans 3 Variable" };
+  const text = { color: shade("soft"), fontSize: 11, fontFamily: "Source Sans 3 Variable" };
   const below = found.verdict.kind === "below rated";
   const measured = found.bins.filter((bin) => bin.measured.cop);
   const axis = {
@@ -127,7 +128,7 @@ function weatherOption(found: RatingShown, temp: Shown): Option {
     max: high,
     interval: width * (found.bins.length > 12 ? 2 : 1),
     axisTick: { show: false },
-    splitLine: { lineStyle: { color: colour("hair") } },
+    splitLine: { lineStyle: { color: shade("hair") } },
   };
   return {
     animation: false,
@@ -139,14 +140,14 @@ function weatherOption(found: RatingShown, temp: Shown): Option {
       {
         ...axis,
         axisLabel: { show: false },
-        axisLine: { onZero: false, lineStyle: { color: colour("line") } },
+        axisLine: { onZero: false, lineStyle: { color: shade("line") } },
       },
       {
         ...axis,
         gridIndex: 1,
         splitLine: { show: false },
         axisLabel: { ...text, formatter: (value: number) => number(value, 0) },
-        axisLine: { onZero: false, lineStyle: { color: colour("line") } },
+        axisLine: { onZero: false, lineStyle: { color: shade("line") } },
       },
     ],
     yAxis: [
@@ -158,7 +159,7 @@ function weatherOption(found: RatingShown, temp: Shown): Option {
         axisLabel: text,
         axisLine: { show: false, onZero: false },
         axisTick: { show: false },
-        splitLine: { lineStyle: { color: colour("hair") } },
+        splitLine: { lineStyle: { color: shade("hair") } },
       },
       {
         type: "value",
@@ -177,7 +178,7 @@ function weatherOption(found: RatingShown, temp: Shown): Option {
         type: "scatter",
         data: hours,
         symbolSize: 2.5,
-        itemStyle: { color: colour("soft"), opacity: 0.16 },
+        itemStyle: { color: shade("soft"), opacity: 0.16 },
         silent: true,
         clip: true,
         large: false,
@@ -200,28 +201,28 @@ function weatherOption(found: RatingShown, temp: Shown): Option {
         lineStyle: { opacity: 0 },
         showSymbol: false,
         silent: true,
-        areaStyle: { color: colour("band"), opacity: 0.85 },
+        areaStyle: { color: shade("band"), opacity: 0.85 },
         z: 2,
       },
       // Whiskers, one line each.
       ...measured.map((bin) => ({
         type: "line" as const,
         data: [
-          [middle(bin), bin.measured.cop!.value - bin.measured.cop!.U],
-          [middle(bin), bin.measured.cop!.value + bin.measured.cop!.U],
+          [middle(bin), must(bin.measured.cop).value - must(bin.measured.cop).U],
+          [middle(bin), must(bin.measured.cop).value + must(bin.measured.cop).U],
         ],
-        lineStyle: { color: colour(below ? "ember" : "ink"), width: 1.5 },
+        lineStyle: { color: shade(below ? "ember" : "ink"), width: 1.5 },
         showSymbol: false,
         silent: true,
         z: 3,
       })),
       {
         type: "line",
-        data: measured.map((bin) => [middle(bin), bin.measured.cop!.value]),
+        data: measured.map((bin) => [middle(bin), must(bin.measured.cop).value]),
         symbol: "circle",
         symbolSize: 6,
-        itemStyle: { color: colour(below ? "ember" : "ink") },
-        lineStyle: { color: colour(below ? "ember" : "ink"), width: 1.2 },
+        itemStyle: { color: shade(below ? "ember" : "ink") },
+        lineStyle: { color: shade(below ? "ember" : "ink"), width: 1.2 },
         silent: true,
         z: 4,
       },
@@ -231,7 +232,7 @@ function weatherOption(found: RatingShown, temp: Shown): Option {
         yAxisIndex: 1,
         data: found.bins.map((bin) => [middle(bin), bin.hours]),
         barWidth: "70%",
-        itemStyle: { color: colour("day-rated") },
+        itemStyle: { color: shade("day-rated") },
         silent: true,
       },
     ],

@@ -19,6 +19,7 @@ import { cap } from "../parts/Proof";
 import { Trouble, Waiting } from "../parts/Said";
 import { BLANK, cellsOf, headOf, SPEEDS, tableOf, textOf, thousands, type Cells, type Head } from "./sheet";
 import { Surface } from "./Surface";
+import { must } from "../parts/must";
 
 const AS_WRITTEN: ReadingShown = { units: {}, swapped: false, cop_over: 1 };
 const KINDS = [
@@ -95,9 +96,9 @@ function Editor({
 
   const edit = (k: number, column: number, value: string) => {
     const next = shown.map((row) => [...row] as Cells);
-    next[k]![column] = value;
-    if (column === 3 && value.trim()) next[k]![4] = "";
-    if (column === 4 && value.trim()) next[k]![3] = "";
+    must(next[k])[column] = value;
+    if (column === 3 && value.trim()) must(next[k])[4] = "";
+    if (column === 4 && value.trim()) must(next[k])[3] = "";
     setRows(next);
     setRaw(null);
     setTouched(true);
@@ -289,7 +290,7 @@ function Editor({
                           label={`${[source, flow, "capacity", "input", "COP"][column]}, row ${k + 1}`}
                           row={k}
                           column={column}
-                          value={row[column]!}
+                          value={must(row[column])}
                           put={(value) => edit(k, column, value)}
                         />
                       </td>
@@ -429,7 +430,7 @@ function Doubts({ sheet, take }: { sheet: SheetShown; take: (reading: ReadingSho
         <p key={doubt.kind + doubt.sentence} className={doubt.grave ? "notice" : "notice mild"}>
           <strong>{cap(doubt.kind)}.</strong> {cap(doubt.sentence)}{" "}
           {doubt.reading ? (
-            <button className="key" onClick={() => take(doubt.reading!)}>
+            <button className="key" onClick={() => take(must(doubt.reading))}>
               {doubt.remedy}
             </button>
           ) : (
@@ -443,7 +444,7 @@ function Doubts({ sheet, take }: { sheet: SheetShown; take: (reading: ReadingSho
           {sheet.assumed
             .map(
               (column) =>
-                `${column} in ${{ degC: "°C", kW: "kW" }[sheet.units[column]!] ?? sheet.units[column]}`,
+                `${column} in ${{ degC: "°C", kW: "kW" }[must(sheet.units[column])] ?? sheet.units[column]}`,
             )
             .join(", ")}
           .

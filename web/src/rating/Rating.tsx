@@ -17,6 +17,7 @@ import { OverWeather } from "./OverWeather";
 import { SameConditions } from "./SameConditions";
 import { Scop } from "./Scop";
 import { RatedSheet } from "./RatedSheet";
+import { must } from "../parts/must";
 
 const VIEWS = [
   ["findings", "Findings"],
@@ -48,13 +49,14 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period 
     setParams(
       (now) => {
         const next = new URLSearchParams(now);
-        to === "findings" ? next.delete("view") : next.set("view", to);
+        if (to === "findings") next.delete("view");
+        else next.set("view", to);
         return next;
       },
       { replace: true },
     );
   const turn = (by: number) =>
-    go(VIEWS[(VIEWS.findIndex(([key]) => key === view) + by + VIEWS.length) % VIEWS.length]![0]);
+    go(must(VIEWS[(VIEWS.findIndex(([key]) => key === view) + by + VIEWS.length) % VIEWS.length])[0]);
   useKeys({ v: () => turn(1), V: () => turn(-1) });
   return (
     <>

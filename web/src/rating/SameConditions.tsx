@@ -4,14 +4,15 @@ import { Link } from "react-router";
 
 import type { GridCell, Same, SystemShown } from "../api/client";
 import { useSame, type Stretch } from "../api/hooks";
-import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
+import { useShade } from "../app/settings";
+import { type Shade } from "../app/theme";
 import { axisX, axisY, Chart, chartText, Key } from "../parts/Chart";
 import type { Option } from "../parts/echarts";
 import { Facts } from "../parts/Facts";
 import { cap, HonestFigure } from "../parts/Proof";
 import { dayYear, figureText, localMinute, number, percent, plusMinus, type Shown } from "../parts/numbers";
 import { Empty, Trouble, Waiting } from "../parts/Said";
+import { must } from "../parts/must";
 
 const LOADS = ["all loads", "small load", "middle", "large load"];
 
@@ -290,11 +291,11 @@ function Months({ system, found }: { system: SystemShown; found: Same }) {
 }
 
 function Days({ system, found }: { system: SystemShown; found: Same }) {
-  const { mode } = useSettings();
+  const shade = useShade();
   const { days, change } = found.drift;
   const option = useMemo(
-    () => (days.length > 3 ? driftOption(found, system.zone) : null),
-    [found, system.zone, mode],
+    () => (found.drift.days.length > 3 ? driftOption(found, system.zone, shade) : null),
+    [found, system.zone, shade],
   );
   if (!option) return null;
   return (
@@ -318,10 +319,10 @@ function Days({ system, found }: { system: SystemShown; found: Same }) {
   );
 }
 
-function driftOption(found: Same, zone: string): Option {
+function driftOption(found: Same, zone: string, shade: Shade): Option {
   const { days, change } = found.drift;
-  const first = days[0]!.start;
-  const last = days.at(-1)!.start;
+  const first = must(days[0]).start;
+  const last = must(days.at(-1)).start;
   const most = Math.max(1.3, ...days.map((day) => day.ratio));
   const steps = change?.sure
     ? [
@@ -333,7 +334,7 @@ function driftOption(found: Same, zone: string): Option {
           ],
           showSymbol: false,
           silent: true,
-          lineStyle: { color: colour("ember"), width: 2 },
+          lineStyle: { color: shade("ember"), width: 2 },
           z: 4,
         },
         {
@@ -344,7 +345,7 @@ function driftOption(found: Same, zone: string): Option {
           ],
           showSymbol: false,
           silent: true,
-          lineStyle: { color: colour("ember"), width: 2 },
+          lineStyle: { color: shade("ember"), width: 2 },
           z: 4,
         },
       ]
@@ -352,23 +353,29 @@ function driftOption(found: Same, zone: string): Option {
   return {
     animation: false,
     grid: { left: 40, right: 10, top: 8, bottom: 22 },
-    xAxis: axisX({
-      min: first,
-      max: last,
-      splitNumber: 6,
-      axisLabel: {
-        color: colour("soft"),
-        fontSize: 11,
-        formatter: (t: number) => dayYear(t, zone).replace(/ \d{4}$/, ""),
-        hideOverlap: true,
+    xAxis: axisX(
+      {
+        min: first,
+        max: last,
+        splitNumber: 6,
+        axisLabel: {
+          color: shade("soft"),
+          fontSize: 11,
+          formatter: (t: number) => dayYear(t, zone).replace(/ \d{4}$/, ""),
+          hideOverlap: true,
+        },
       },
-    }),
-    yAxis: axisY({
-      min: 0.4,
-      max: 0.4 + 0.3 * Math.ceil((most - 0.4) / 0.3),
-      interval: 0.3,
-      axisLabel: { ...chartText(), formatter: (v: number) => number(v, 1) },
-    }),
+      shade,
+    ),
+    yAxis: axisY(
+      {
+        min: 0.4,
+        max: 0.4 + 0.3 * Math.ceil((most - 0.4) / 0.3),
+        interval: 0.3,
+        axisLabel: { ...chartText(shade), formatter: (v: number) => number(v, 1) },
+      },
+      shade,
+    ),
     series: [
       {
         type: "line",
@@ -378,7 +385,7 @@ function driftOption(found: Same, zone: string): Option {
         ],
         showSymbol: false,
         silent: true,
-        lineStyle: { color: colour("line"), width: 1, type: "dashed" },
+        lineStyle: { color: shade("line"), width: 1, type: "dashed" },
         z: 1,
       },
       ...days.map((day) => ({
@@ -389,14 +396,14 @@ function driftOption(found: Same, zone: string): Option {
         ],
         showSymbol: false,
         silent: true,
-        lineStyle: { color: colour("band"), width: 1 },
+        lineStyle: { color: shade("band"), width: 1 },
         z: 2,
       })),
       {
         type: "scatter",
         data: days.map((day) => [day.start, day.ratio]),
         symbolSize: 4,
-        itemStyle: { color: colour("ink") },
+        itemStyle: { color: shade("ink") },
         silent: true,
         z: 3,
       },
@@ -416,11 +423,11 @@ function Needs({
   temp: Shown;
   power: Shown;
 }) {
-  const { mode } = useSettings();
+  const shade = useShade();
   const seen = found.capacity;
   const option = useMemo(
-    () => (seen.days.length > 5 ? needOption(found, temp, power) : null),
-    [found, temp.symbol, power.symbol, mode],
+    () => (found.capacity.days.length > 5 ? needOption(found, temp, power, shade) : null),
+    [found, temp, power, shade],
   );
   const kw = (value: number) => `${number(power.of(value * 1000), 1)} ${power.symbol}`;
   return (
@@ -502,23 +509,23 @@ function Needs({
   );
 }
 
-function needOption(found: Same, temp: Shown, power: Shown): Option {
+function needOption(found: Same, temp: Shown, power: Shown, shade: Shade): Option {
   const seen = found.capacity;
   const at = (outdoor: number, kw: number) => [temp.of(outdoor), power.of(kw * 1000)];
-  const low = Math.min(...seen.days.map((day) => day[0]!), seen.design ?? 99) - 1;
-  const line = seen.need.map(([outdoor, kw]) => at(outdoor!, kw!));
+  const low = Math.min(...seen.days.map((day) => must(day[0])), seen.design ?? 99) - 1;
+  const line = seen.need.map(([outdoor, kw]) => at(must(outdoor), must(kw)));
   const rated = found.site.bins.map((bin) => at(bin.outdoor, bin.capacity));
   return {
     animation: false,
     grid: { left: 46, right: 12, top: 24, bottom: 24 },
-    xAxis: axisX({ min: Math.floor(temp.of(low)), max: Math.ceil(temp.of(16)) }),
-    yAxis: axisY({ min: 0, name: power.symbol }),
+    xAxis: axisX({ min: Math.floor(temp.of(low)), max: Math.ceil(temp.of(16)) }, shade),
+    yAxis: axisY({ min: 0, name: power.symbol }, shade),
     series: [
       {
         type: "scatter",
-        data: seen.days.map((day) => at(day[0]!, day[1]!)),
+        data: seen.days.map((day) => at(must(day[0]), must(day[1]))),
         symbolSize: 4,
-        itemStyle: { color: colour("soft"), opacity: 0.6 },
+        itemStyle: { color: shade("soft"), opacity: 0.6 },
         silent: true,
       },
       {
@@ -526,14 +533,14 @@ function needOption(found: Same, temp: Shown, power: Shown): Option {
         data: line,
         showSymbol: false,
         silent: true,
-        lineStyle: { color: colour("ink"), width: 1.5 },
+        lineStyle: { color: shade("ink"), width: 1.5 },
       },
       {
         type: "line",
         data: rated,
         showSymbol: false,
         silent: true,
-        lineStyle: { color: colour("teal"), width: 1.5, type: "dashed" },
+        lineStyle: { color: shade("teal"), width: 1.5, type: "dashed" },
       },
     ],
   } as Option;

@@ -7,6 +7,7 @@ import { cap } from "../parts/Proof";
 import { number, percent, type Shown } from "../parts/numbers";
 import { Empty, Trouble, Waiting } from "../parts/Said";
 import { DeclaredForm } from "./DeclaredForm";
+import { must } from "../parts/must";
 
 export function Scop({
   system,
@@ -33,9 +34,9 @@ export function Scop({
         </Empty>
       </div>
     );
-  const climates = [...new Set(scops.map((one) => one.name.split(" ")[0]!))];
+  const climates = [...new Set(scops.map((one) => must(one.name.split(" ")[0])))];
   const levels = [...new Set(scops.map((one) => one.name.split(", ")[1] ?? "on room air"))];
-  const shown = scops.find((one) => one.name === chosen) ?? scops[Math.min(2, scops.length - 1)]!;
+  const shown = scops.find((one) => one.name === chosen) ?? must(scops[Math.min(2, scops.length - 1)]);
   return (
     <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <DeclaredForm key={system.id} system={system} rated={rated.data} temp={temp} />
@@ -206,7 +207,7 @@ function SiteBins({
       <h2>
         This site{" "}
         <span className="cap" style={{ fontWeight: 400 }}>
-          its own weather, curve and load of {same.data!.local}; heating, hot water apart
+          its own weather, curve and load of {must(same.data).local}; heating, hot water apart
         </span>
       </h2>
       {site.reason?.sentence ? (
@@ -214,7 +215,7 @@ function SiteBins({
       ) : (
         <>
           <p>
-            Expected SPF, if as rated: <strong>{number(site.spf!, 2)}</strong>
+            Expected SPF, if as rated: <strong>{number(must(site.spf), 2)}</strong>
             {site.spf_measured !== null && (
               <>
                 ; measured in the same hours: <strong>{number(site.spf_measured, 2)}</strong>, starts and

@@ -2,11 +2,12 @@
 import { useMemo, useState } from "react";
 
 import type { RatedTable } from "../api/client";
-import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
+import { useShade } from "../app/settings";
+import { type Shade } from "../app/theme";
 import { axisX, axisY, Chart, chartText } from "../parts/Chart";
 import type { Option } from "../parts/echarts";
 import { number, type Shown } from "../parts/numbers";
+import { must } from "../parts/must";
 
 /** Levels of speed or load come slowest first: dotted below the main one, dashed above it. */
 function dash(table: RatedTable, speed: string): "solid" | "dashed" | "dotted" {
@@ -27,11 +28,11 @@ export function Surface({
   power: Shown;
   stale: boolean;
 }) {
-  const { mode } = useSettings();
+  const shade = useShade();
   const [what, setWhat] = useState<"cop" | "capacity">("cop");
   const option = useMemo(
-    () => surfaceOption(table, temp, power, what),
-    [table, temp.symbol, power.symbol, what, mode],
+    () => surfaceOption(table, temp, power, what, shade),
+    [table, temp, power, what, shade],
   );
   const named = table.points.filter((point) => point.standard);
   return (
@@ -77,15 +78,23 @@ export function Surface({
   );
 }
 
-function surfaceOption(table: RatedTable, temp: Shown, power: Shown, what: "cop" | "capacity"): Option {
+function surfaceOption(
+  table: RatedTable,
+  temp: Shown,
+  power: Shown,
+  what: "cop" | "capacity",
+  shade: Shade,
+): Option {
   const of = (cop: number | null, kw: number | null) =>
     what === "cop" ? cop : kw === null ? null : power.of(kw * 1000);
   const flows = [...new Set(table.lines.map((line) => line.flow))].sort((a, b) => a - b);
-  const shade = (flow: number) =>
-    colour(
-      ["day-better", "return", "outdoor", "heating", "ember"][
-        Math.min(4, Math.floor((flows.indexOf(flow) / Math.max(1, flows.length - 1)) * 4.99))
-      ]!,
+  const ofFlow = (flow: number) =>
+    shade(
+      must(
+        ["day-better", "return", "outdoor", "heating", "ember"][
+          Math.min(4, Math.floor((flows.indexOf(flow) / Math.max(1, flows.length - 1)) * 4.99))
+        ],
+      ),
     );
   const points = (standard: boolean) =>
     table.points
@@ -95,30 +104,30 @@ function surfaceOption(table: RatedTable, temp: Shown, power: Shown, what: "cop"
   return {
     animation: false,
     grid: { left: 42, right: 44, top: 10, bottom: 24 },
-    xAxis: axisX({ min: Math.min(...outdoors), max: Math.max(...outdoors) }),
-    yAxis: axisY({ min: 0 }),
+    xAxis: axisX({ min: Math.min(...outdoors), max: Math.max(...outdoors) }, shade),
+    yAxis: axisY({ min: 0 }, shade),
     series: [
       ...table.lines.map((line) => ({
         type: "line" as const,
-        data: line.outdoor.map((t, k) => [temp.of(t), of(line.cop[k]!, line.capacity_kw[k]!)]),
+        data: line.outdoor.map((t, k) => [temp.of(t), of(must(line.cop[k]), must(line.capacity_kw[k]))]),
         showSymbol: false,
         silent: true,
         connectNulls: false,
-        lineStyle: { color: shade(line.flow), width: 1.5, type: dash(table, line.speed) },
-        endLabel: { show: true, formatter: `${number(temp.of(line.flow), 0)}`, ...chartText() },
+        lineStyle: { color: ofFlow(line.flow), width: 1.5, type: dash(table, line.speed) },
+        endLabel: { show: true, formatter: `${number(temp.of(line.flow), 0)}`, ...chartText(shade) },
       })),
       {
         type: "scatter",
         data: points(false),
         symbolSize: 5,
-        itemStyle: { color: colour("ink") },
+        itemStyle: { color: shade("ink") },
         silent: true,
       },
       {
         type: "scatter",
         data: points(true),
         symbolSize: 8,
-        itemStyle: { color: colour("sheet"), borderColor: colour("ink"), borderWidth: 1.5 },
+        itemStyle: { color: shade("sheet"), borderColor: shade("ink"), borderWidth: 1.5 },
         silent: true,
       },
     ],

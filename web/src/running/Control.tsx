@@ -3,8 +3,8 @@ import { useMemo } from "react";
 
 import type { ControlSeen } from "../api/client";
 import { useControl, useMe } from "../api/hooks";
-import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
+import { useSettings, useShade } from "../app/settings";
+import { type Shade } from "../app/theme";
 import { axisX, axisY, Chart } from "../parts/Chart";
 import type { Option } from "../parts/echarts";
 import { Facts } from "../parts/Facts";
@@ -14,14 +14,15 @@ import { Empty, Trouble, Waiting } from "../parts/Said";
 import { hoursOption, type Seen } from "./Runs";
 
 export function Control({ system, stretch, temp }: Seen) {
+  const shade = useShade();
   const control = useControl(system.id, stretch);
-  const { mode, units } = useSettings();
+  const { units } = useSettings();
   const pairs = useMe().data?.units ?? [];
   const water = shownIn(pairs, "m3_per_s", units);
   const power = shownIn(pairs, "watt", units);
   const option = useMemo(
-    () => (control.data?.points.length ? curveOption(control.data, temp) : null),
-    [control.data, temp.symbol, mode],
+    () => (control.data?.points.length ? curveOption(control.data, temp, shade) : null),
+    [control.data, temp, shade],
   );
   if (control.isError) return <Trouble error={control.error} again={() => void control.refetch()} />;
   if (!control.data) return <Waiting what="how it is controlled" />;
@@ -108,7 +109,7 @@ export function Control({ system, stretch, temp }: Seen) {
               </span>
             </h2>
             <Chart
-              option={hoursOption(found.on_by_hour, "heating", 1)}
+              option={hoursOption(found.on_by_hour, "heating", shade, 1)}
               height={116}
               words={`Share of time running by hour: ${found.on_by_hour.map((v) => (v === null ? "–" : percent(v))).join(", ")}`}
             />
@@ -119,7 +120,7 @@ export function Control({ system, stretch, temp }: Seen) {
               </span>
             </h2>
             <Chart
-              option={hoursOption(found.by_hour, "flow")}
+              option={hoursOption(found.by_hour, "flow", shade)}
               height={116}
               words={`Distance from the curve by hour: ${found.by_hour.map((v) => (v === null ? "–" : number(v, 1))).join(", ")}`}
             />
@@ -237,7 +238,7 @@ function Bands({
   );
 }
 
-function curveOption(found: ControlSeen, temp: Shown): Option {
+function curveOption(found: ControlSeen, temp: Shown, shade: Shade): Option {
   const points = found.points.filter((one) => one[0] != null && one[1] != null) as [number, number, number][];
   const of = (night: boolean) =>
     points
@@ -254,14 +255,14 @@ function curveOption(found: ControlSeen, temp: Shown): Option {
   return {
     animation: false,
     grid: { left: 34, right: 10, top: 8, bottom: 24 },
-    xAxis: axisX({ min: Math.floor(Math.min(...x)), max: Math.ceil(Math.max(...x)) }),
-    yAxis: axisY({ scale: true }),
+    xAxis: axisX({ min: Math.floor(Math.min(...x)), max: Math.ceil(Math.max(...x)) }, shade),
+    yAxis: axisY({ scale: true }, shade),
     series: [
       {
         type: "scatter",
         data: of(false),
         symbolSize: 4,
-        itemStyle: { color: colour("flow"), opacity: 0.35 },
+        itemStyle: { color: shade("flow"), opacity: 0.35 },
         silent: true,
         z: 2,
       },
@@ -269,7 +270,7 @@ function curveOption(found: ControlSeen, temp: Shown): Option {
         type: "scatter",
         data: of(true),
         symbolSize: 4,
-        itemStyle: { color: colour("ink"), opacity: 0.45 },
+        itemStyle: { color: shade("ink"), opacity: 0.45 },
         silent: true,
         z: 3,
       },
@@ -277,7 +278,7 @@ function curveOption(found: ControlSeen, temp: Shown): Option {
         type: "line",
         data: ends,
         showSymbol: false,
-        lineStyle: { color: colour("ink"), width: 1.6 },
+        lineStyle: { color: shade("ink"), width: 1.6 },
         silent: true,
         z: 4,
       },
@@ -285,7 +286,7 @@ function curveOption(found: ControlSeen, temp: Shown): Option {
         type: "line",
         data: found.set_curve.map((one) => one.map((value) => temp.of(value))),
         showSymbol: false,
-        lineStyle: { color: colour("teal"), width: 1.6, type: "dashed" },
+        lineStyle: { color: shade("teal"), width: 1.6, type: "dashed" },
         silent: true,
         z: 4,
       },

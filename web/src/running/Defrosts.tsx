@@ -1,6 +1,7 @@
 /** Defrosts: what they took, whether the air asked for them, and each of them. */
 import type { DefrostsSeen } from "../api/client";
 import { useDefrosts } from "../api/hooks";
+import { useShade } from "../app/settings";
 import { Chart } from "../parts/Chart";
 import { Facts } from "../parts/Facts";
 import { duration, figureText, number, percent, plusMinus } from "../parts/numbers";
@@ -12,6 +13,7 @@ import { hoursOption, type Seen } from "./Runs";
 const SHOWN = 60;
 
 export function Defrosts({ system, stretch, temp, show }: Seen) {
+  const shade = useShade();
   const defrosts = useDefrosts(system.id, stretch);
   if (defrosts.isError) return <Trouble error={defrosts.error} again={() => void defrosts.refetch()} />;
   if (!defrosts.data) return <Waiting what="the defrosts" />;
@@ -85,7 +87,7 @@ export function Defrosts({ system, stretch, temp, show }: Seen) {
           <section>
             <h2>By hour of the day</h2>
             <Chart
-              option={hoursOption(found.by_hour, "defrost")}
+              option={hoursOption(found.by_hour, "defrost", shade)}
               height={110}
               words={`Defrosts by hour: ${found.by_hour.join(", ")}`}
             />

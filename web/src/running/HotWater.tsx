@@ -3,8 +3,8 @@ import { useMemo } from "react";
 
 import type { WaterSeen } from "../api/client";
 import { useWater } from "../api/hooks";
-import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
+import { useShade } from "../app/settings";
+import { type Shade } from "../app/theme";
 import { axisY, Chart, chartText } from "../parts/Chart";
 import type { Option } from "../parts/echarts";
 import { Facts } from "../parts/Facts";
@@ -27,11 +27,11 @@ import type { Seen } from "./Runs";
 const SHOWN = 60;
 
 export function HotWater({ system, stretch, temp, show }: Seen) {
+  const shade = useShade();
   const water = useWater(system.id, stretch);
-  const { mode } = useSettings();
   const option = useMemo(
-    () => (water.data?.stages.length ? stagesOption(water.data, temp) : null),
-    [water.data, temp.symbol, mode],
+    () => (water.data?.stages.length ? stagesOption(water.data, temp, shade) : null),
+    [water.data, temp, shade],
   );
   if (water.isError) return <Trouble error={water.error} again={() => void water.refetch()} />;
   if (!water.data) return <Waiting what="the hot water" />;
@@ -337,7 +337,7 @@ function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & See
   );
 }
 
-function stagesOption(found: WaterSeen, temp: Shown): Option {
+function stagesOption(found: WaterSeen, temp: Shown, shade: Shade): Option {
   return {
     animation: false,
     grid: { left: 30, right: 6, top: 18, bottom: 34 },
@@ -347,23 +347,23 @@ function stagesOption(found: WaterSeen, temp: Shown): Option {
       name: `tank, ${temp.symbol}`,
       nameLocation: "middle",
       nameGap: 20,
-      nameTextStyle: chartText(),
-      axisLabel: { ...chartText(), interval: 0 },
+      nameTextStyle: chartText(shade),
+      axisLabel: { ...chartText(shade), interval: 0 },
       axisTick: { show: false },
-      axisLine: { lineStyle: { color: colour("line") } },
+      axisLine: { lineStyle: { color: shade("line") } },
     },
-    yAxis: axisY({ min: 0, splitNumber: 3 }),
+    yAxis: axisY({ min: 0, splitNumber: 3 }, shade),
     series: [
       {
         type: "bar",
         data: found.stages.map((one) => one.cop),
         barWidth: "62%",
-        itemStyle: { color: colour("hot-water") },
+        itemStyle: { color: shade("hot-water") },
         silent: true,
         label: {
           show: true,
           position: "top",
-          ...chartText(),
+          ...chartText(shade),
           formatter: ({ value }: { value: number }) => number(value, 2),
         },
       },

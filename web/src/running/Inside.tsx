@@ -3,8 +3,8 @@ import { useMemo } from "react";
 
 import type { InsideSeen } from "../api/client";
 import { useInside } from "../api/hooks";
-import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
+import { useShade } from "../app/settings";
+import { type Shade } from "../app/theme";
 import { axisX, axisY, Chart, chartText, Key } from "../parts/Chart";
 import type { Option } from "../parts/echarts";
 import { Facts } from "../parts/Facts";
@@ -12,6 +12,7 @@ import { number, percent, shortDay, type Shown } from "../parts/numbers";
 import { cap } from "../parts/Proof";
 import { Empty, Trouble, Waiting } from "../parts/Said";
 import type { Seen } from "./Runs";
+import { must } from "../parts/must";
 
 const SEASON: [keyof InsideSeen["days"][number], string, string][] = [
   ["approach_air", "outdoors less evaporating", "defrost"],
@@ -27,11 +28,11 @@ const TONES: Record<string, string> = {
 };
 
 export function Inside({ system, stretch, temp }: Seen) {
+  const shade = useShade();
   const inside = useInside(system.id, stretch);
-  const { mode } = useSettings();
   const season = useMemo(
-    () => (inside.data?.days.length ? seasonOption(inside.data, temp, system.zone) : null),
-    [inside.data, temp.symbol, mode, system.zone],
+    () => (inside.data?.days.length ? seasonOption(inside.data, temp, system.zone, shade) : null),
+    [inside.data, temp, shade, system.zone],
   );
   if (inside.isError) return <Trouble error={inside.error} again={() => void inside.refetch()} />;
   if (!inside.data) return <Waiting what="the refrigerant" />;
@@ -107,9 +108,12 @@ export function Inside({ system, stretch, temp }: Seen) {
 }
 
 function Profiles({ title, rows, temp }: { title: string; rows: InsideSeen["starts"]; temp: Shown }) {
-  const { mode } = useSettings();
-  const shown = rows.filter((one) => one.values.some((value) => value !== null) && one.name in TONES);
-  const option = useMemo(() => profileOption(shown, temp), [rows, temp.symbol, mode]);
+  const shade = useShade();
+  const shown = useMemo(
+    () => rows.filter((one) => one.values.some((value) => value !== null) && one.name in TONES),
+    [rows],
+  );
+  const option = useMemo(() => profileOption(shown, temp, shade), [shown, temp, shade]);
   if (!shown.length) return <div />;
   return (
     <section>
@@ -118,7 +122,7 @@ function Profiles({ title, rows, temp }: { title: string; rows: InsideSeen["star
       </h2>
       <p className="cap">
         {shown.map((one) => (
-          <Key key={one.name} tone={TONES[one.name]!}>
+          <Key key={one.name} tone={must(TONES[one.name])}>
             {one.name}
           </Key>
         ))}
@@ -129,7 +133,7 @@ function Profiles({ title, rows, temp }: { title: string; rows: InsideSeen["star
         words={shown
           .map(
             (one) =>
-              `${one.name}: ${one.values.at(-1) == null ? "–" : number(one.values.at(-1)!, 1)} at the end`,
+              `${one.name}: ${one.values.at(-1) == null ? "–" : number(must(one.values.at(-1)), 1)} at the end`,
           )
           .join("; ")}
       />
@@ -139,27 +143,30 @@ function Profiles({ title, rows, temp }: { title: string; rows: InsideSeen["star
 
 const APART = ["superheat", "subcooling"];
 
-function profileOption(rows: InsideSeen["starts"], temp: Shown): Option {
+function profileOption(rows: InsideSeen["starts"], temp: Shown, shade: Shade): Option {
   const kelvin = temp.of(1) - temp.of(0);
   const first = rows[0]?.minutes ?? [0, 1];
   return {
     animation: false,
     grid: { left: 34, right: 10, top: 8, bottom: 34 },
-    xAxis: axisX({
-      min: Math.floor(first[0]! / 5) * 5,
-      max: Math.ceil(first.at(-1)! / 5) * 5,
-      interval: 10,
-      name: "minutes",
-      nameLocation: "middle",
-      nameGap: 20,
-    }),
-    yAxis: axisY(),
+    xAxis: axisX(
+      {
+        min: Math.floor(must(first[0]) / 5) * 5,
+        max: Math.ceil(must(first.at(-1)) / 5) * 5,
+        interval: 10,
+        name: "minutes",
+        nameLocation: "middle",
+        nameGap: 20,
+      },
+      shade,
+    ),
+    yAxis: axisY({}, shade),
     series: rows.map((one) => ({
       type: "line",
       showSymbol: false,
       silent: true,
       lineStyle: {
-        color: colour(TONES[one.name]!),
+        color: shade(must(TONES[one.name])),
         width: 1.6,
         type: APART.includes(one.name) ? "dashed" : "solid",
       },
@@ -168,30 +175,37 @@ function profileOption(rows: InsideSeen["starts"], temp: Shown): Option {
         one.values[k] == null
           ? null
           : APART.includes(one.name)
-            ? one.values[k]! * kelvin
-            : temp.of(one.values[k]!),
+            ? must(one.values[k]) * kelvin
+            : temp.of(must(one.values[k])),
       ]),
     })),
   } as Option;
 }
 
-function seasonOption(found: InsideSeen, temp: Shown, zone: string): Option {
+function seasonOption(found: InsideSeen, temp: Shown, zone: string, shade: Shade): Option {
   const kelvin = temp.of(1) - temp.of(0);
   return {
     animation: false,
     grid: { left: 34, right: 10, top: 8, bottom: 22 },
-    xAxis: axisX({
-      min: found.days[0]!.start,
-      max: found.days.at(-1)!.start + 86_400,
-      axisLabel: { ...chartText(), hideOverlap: true, formatter: (value: number) => shortDay(value, zone) },
-    }),
-    yAxis: axisY(),
+    xAxis: axisX(
+      {
+        min: must(found.days[0]).start,
+        max: must(found.days.at(-1)).start + 86_400,
+        axisLabel: {
+          ...chartText(shade),
+          hideOverlap: true,
+          formatter: (value: number) => shortDay(value, zone),
+        },
+      },
+      shade,
+    ),
+    yAxis: axisY({}, shade),
     series: SEASON.map(([key, , tone]) => ({
       type: "line",
       showSymbol: found.days.length < 4,
       silent: true,
-      lineStyle: { color: colour(tone), width: 1.3 },
-      itemStyle: { color: colour(tone) },
+      lineStyle: { color: shade(tone), width: 1.3 },
+      itemStyle: { color: shade(tone) },
       data: found.days.map((day) => [
         day.start + 43_200,
         day[key] === null ? null : (day[key] as number) * kelvin,

@@ -21,6 +21,7 @@ import { Starts } from "./Starts";
 import { Units } from "./Units";
 import { change, viewOf, VIEWS, type View } from "./views";
 import { Workspace } from "./Workspace";
+import { must } from "../parts/must";
 
 export const POINTS = 800;
 const MOST_NOTED = 4;
@@ -58,7 +59,8 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period;
         (now) => {
           const made = new URLSearchParams(now);
           for (const [key, value] of Object.entries(next))
-            value === null ? made.delete(key) : made.set(key, value);
+            if (value === null) made.delete(key);
+            else made.set(key, value);
           return made;
         },
         { replace: true },
@@ -72,7 +74,7 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period;
   const views = VIEWS.filter(([key]) => key !== "hot-water" || !system.by_air);
   const turn = (by: number) => {
     const at = views.findIndex(([key]) => key === view);
-    go(views[(at + by + views.length) % views.length]![0]);
+    go(must(views[(at + by + views.length) % views.length])[0]);
   };
   useKeys({ v: () => turn(1), V: () => turn(-1) });
   const temp = useMemo(() => shownIn(me.data?.units ?? [], "degC", units), [me.data, units]);
@@ -185,12 +187,10 @@ function Day({ system, period, put }: { system: SystemShown; period: Period; put
           .replaceAll("T", " ")
           .replaceAll(":", "")}
         csv={`/api/v1/systems/${system.id}/window.csv?${new URLSearchParams({ start: stretch.start, stop: stretch.stop, further })}`}
-        marked={here
-          .slice(-MOST_MARKED)
-          .map((one) => ({
-            at: one.time,
-            words: `${one.local} ${one.words}${one.note ? `: ${one.note}` : ""}`,
-          }))}
+        marked={here.slice(-MOST_MARKED).map((one) => ({
+          at: one.time,
+          words: `${one.local} ${one.words}${one.note ? `: ${one.note}` : ""}`,
+        }))}
         window={shown.data}
         zone={system.zone}
         step={system.step ?? 60}

@@ -3,7 +3,8 @@ import { useState } from "react";
 
 import type { RunRow, RunsSeen, SystemShown } from "../api/client";
 import { useRuns, type RunsAsked, type Stretch } from "../api/hooks";
-import { colour } from "../app/theme";
+import { type Shade } from "../app/theme";
+import { useShade } from "../app/settings";
 import { axisX, axisY, Chart, chartText } from "../parts/Chart";
 import type { Option } from "../parts/echarts";
 import { Facts } from "../parts/Facts";
@@ -21,6 +22,7 @@ import {
 import { HonestFigure, type Proof } from "../parts/Proof";
 import { Trouble, Waiting } from "../parts/Said";
 import { OnItsDay } from "./Latest";
+import { must } from "../parts/must";
 
 const COLUMNS: [RunsAsked["order"] | null, string, boolean][] = [
   ["time", "Start", false],
@@ -46,6 +48,7 @@ export interface Seen {
 }
 
 export function Runs({ system, stretch, temp, show }: Seen) {
+  const shade = useShade();
   const [asked, setAsked] = useState<RunsAsked>({ order: "time", descending: true, first: 0 });
   const runs = useRuns(system.id, stretch, asked);
   if (runs.isError) return <Trouble error={runs.error} again={() => void runs.refetch()} />;
@@ -63,7 +66,7 @@ export function Runs({ system, stretch, temp, show }: Seen) {
         <section>
           <h2>How long runs are</h2>
           <Chart
-            option={lengthsOption(found)}
+            option={lengthsOption(found, shade)}
             height={120}
             words={found.lengths.map((one) => `${lengthName(one)}: ${one.runs} runs`).join("; ")}
           />
@@ -71,7 +74,7 @@ export function Runs({ system, stretch, temp, show }: Seen) {
         <section>
           <h2>When they start</h2>
           <Chart
-            option={hoursOption(found.by_hour, "day-rated")}
+            option={hoursOption(found.by_hour, "day-rated", shade)}
             height={120}
             words={`Starts by hour of the day: ${found.by_hour.join(", ")}`}
           />
@@ -246,7 +249,7 @@ function Spark({ values }: { values: (number | null)[] }) {
         `${n ? "L" : "M"}${(k / Math.max(1, values.length - 1)) * 44 + 1} ${15 - (Math.max(0, value) / most) * 14}`,
     )
     .join("");
-  const last = known.at(-1)![1];
+  const last = must(known.at(-1))[1];
   return (
     <svg
       width="46"
@@ -292,24 +295,24 @@ const lengthName = (one: RunsSeen["lengths"][number]) =>
     ? `${number(one.low, 0)} min and more`
     : `${number(one.low, 0)} to ${number(one.high, 0)} min`;
 
-function lengthsOption(found: RunsSeen): Option {
+function lengthsOption(found: RunsSeen, shade: Shade): Option {
   return {
     animation: false,
     grid: { left: 34, right: 6, top: 8, bottom: 20 },
     xAxis: {
       type: "category",
       data: found.lengths.map((one) => (one.high === null ? `> ${one.low}` : `${one.low}–${one.high}`)),
-      axisLabel: { ...chartText(), interval: 0 },
+      axisLabel: { ...chartText(shade), interval: 0 },
       axisTick: { show: false },
-      axisLine: { lineStyle: { color: colour("line") } },
+      axisLine: { lineStyle: { color: shade("line") } },
     },
-    yAxis: axisY({ splitNumber: 3 }),
+    yAxis: axisY({ splitNumber: 3 }, shade),
     series: [
       {
         type: "bar",
         data: found.lengths.map((one) => ({
           value: one.runs,
-          itemStyle: { color: colour(one.high !== null && one.high <= 10 ? "ember" : "day-rated") },
+          itemStyle: { color: shade(one.high !== null && one.high <= 10 ? "ember" : "day-rated") },
         })),
         barWidth: "70%",
         silent: true,
@@ -318,23 +321,26 @@ function lengthsOption(found: RunsSeen): Option {
   } as Option;
 }
 
-export function hoursOption(counts: (number | null)[], tone: string, most?: number): Option {
+export function hoursOption(counts: (number | null)[], tone: string, shade: Shade, most?: number): Option {
   return {
     animation: false,
     grid: { left: 34, right: 6, top: 8, bottom: 20 },
-    xAxis: axisX({
-      min: 0,
-      max: 24,
-      interval: 6,
-      axisLabel: { ...chartText(), formatter: (value: number) => `${value}:00` },
-    }),
-    yAxis: axisY({ splitNumber: 3, ...(most ? { min: 0, max: most, interval: most / 2 } : {}) }),
+    xAxis: axisX(
+      {
+        min: 0,
+        max: 24,
+        interval: 6,
+        axisLabel: { ...chartText(shade), formatter: (value: number) => `${value}:00` },
+      },
+      shade,
+    ),
+    yAxis: axisY({ splitNumber: 3, ...(most ? { min: 0, max: most, interval: most / 2 } : {}) }, shade),
     series: [
       {
         type: "bar",
         data: counts.map((value, hour) => [hour + 0.5, value]),
         barWidth: "70%",
-        itemStyle: { color: colour(tone) },
+        itemStyle: { color: shade(tone) },
         silent: true,
       },
     ],

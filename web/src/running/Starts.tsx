@@ -3,8 +3,8 @@ import { useMemo, useState, type ReactNode } from "react";
 
 import type { StartsSeen } from "../api/client";
 import { useStarts, type StartsAsked } from "../api/hooks";
-import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
+import { useShade } from "../app/settings";
+import { type Shade } from "../app/theme";
 import { axisX, axisY, Chart, Key } from "../parts/Chart";
 import type { Option } from "../parts/echarts";
 import { Facts } from "../parts/Facts";
@@ -12,14 +12,15 @@ import { figureText, number, percent, plusMinus } from "../parts/numbers";
 import { cap } from "../parts/Proof";
 import { Empty, Trouble, Waiting } from "../parts/Said";
 import type { Seen } from "./Runs";
+import { must } from "../parts/must";
 
 export function Starts({ system, stretch, temp }: Seen) {
+  const shade = useShade();
   const [asked, setAsked] = useState<StartsAsked>({});
   const starts = useStarts(system.id, stretch, asked);
-  const { mode } = useSettings();
   const option = useMemo(
-    () => (starts.data && starts.data.minutes.length ? optionOf(starts.data) : null),
-    [starts.data, mode],
+    () => (starts.data && starts.data.minutes.length ? optionOf(starts.data, shade) : null),
+    [starts.data, shade],
   );
   if (starts.isError) return <Trouble error={starts.error} again={() => void starts.refetch()} />;
   if (!starts.data) return <Waiting what="the starts" />;
@@ -170,7 +171,7 @@ function Filters({
 }
 
 function band(low: number | undefined, high: number | undefined, temp: Seen["temp"]): string {
-  if (low === undefined) return `below ${number(temp.of(high!), 0)} ${temp.symbol}`;
+  if (low === undefined) return `below ${number(temp.of(must(high)), 0)} ${temp.symbol}`;
   if (high === undefined) return `above ${number(temp.of(low), 0)} ${temp.symbol}`;
   return `${number(temp.of(low), 0)} to ${number(temp.of(high), 0)} ${temp.symbol}`;
 }
@@ -195,7 +196,7 @@ function words(found: StartsSeen): string {
   return `Median COP since the start, ${at.filter(Boolean).join("; ")}; ${percent(found.count / Math.max(1, found.of))} of the starts`;
 }
 
-function optionOf(found: StartsSeen): Option {
+function optionOf(found: StartsSeen, shade: Shade): Option {
   const line = (values: (number | null)[]) => found.minutes.map((minute, k) => [minute, values[k] ?? null]);
   const [low, median, high] = [0, 1, 2].map((k) => found.since_start[k] ?? []);
   const known = [...(found.since_start[2] ?? []), ...(found.instantaneous[1] ?? [])].filter(
@@ -206,38 +207,45 @@ function optionOf(found: StartsSeen): Option {
   return {
     animation: false,
     grid: { left: 34, right: 10, top: 8, bottom: 34 },
-    xAxis: axisX({
-      min: 0,
-      max: 30,
-      interval: 5,
-      name: "minutes since the start",
-      nameLocation: "middle",
-      nameGap: 20,
-    }),
-    yAxis: axisY({ min: 0, max: most }),
+    xAxis: axisX(
+      {
+        min: 0,
+        max: 30,
+        interval: 5,
+        name: "minutes since the start",
+        nameLocation: "middle",
+        nameGap: 20,
+      },
+      shade,
+    ),
+    yAxis: axisY({ min: 0, max: most }, shade),
     series: [
       ...found.singles.map((one) => ({
         ...plain,
         data: line(one),
-        lineStyle: { color: colour("line"), width: 1, opacity: 0.8 },
+        lineStyle: { color: shade("line"), width: 1, opacity: 0.8 },
         z: 1,
       })),
-      { ...plain, stack: "band", data: line(low!), lineStyle: { opacity: 0 }, z: 2 },
+      { ...plain, stack: "band", data: line(must(low)), lineStyle: { opacity: 0 }, z: 2 },
       {
         ...plain,
         stack: "band",
-        data: line(high!.map((value, k) => (value === null || low![k] == null ? null : value - low![k]!))),
+        data: line(
+          must(high).map((value, k) =>
+            value === null || must(low)[k] == null ? null : value - must(must(low)[k]),
+          ),
+        ),
         lineStyle: { opacity: 0 },
-        areaStyle: { color: colour("band"), opacity: 0.75 },
+        areaStyle: { color: shade("band"), opacity: 0.75 },
         z: 2,
       },
       {
         ...plain,
         data: line(found.instantaneous[1] ?? []),
-        lineStyle: { color: colour("flow"), width: 1.5, type: "dashed" },
+        lineStyle: { color: shade("flow"), width: 1.5, type: "dashed" },
         z: 4,
       },
-      { ...plain, data: line(median!), lineStyle: { color: colour("ink"), width: 2.2 }, z: 5 },
+      { ...plain, data: line(must(median)), lineStyle: { color: shade("ink"), width: 2.2 }, z: 5 },
     ],
   } as Option;
 }

@@ -2,22 +2,23 @@
 import { useEffect, useRef } from "react";
 
 import type { Window } from "../api/window";
-import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
+import { useShade } from "../app/settings";
+import { type Shade } from "../app/theme";
 import { prepare } from "../parts/SeasonRibbon";
 import { LEFT, RIGHT } from "./lanes";
 import { STATES } from "./states";
+import { must } from "../parts/must";
 
 const BAR = 16;
 const TICKS = 12;
 
 export function StateRibbon({ window, width }: { window: Window; width: number }) {
+  const shade = useShade();
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { mode } = useSettings();
   useEffect(() => {
     const context = canvas.current && width > 0 ? prepare(canvas.current, width, BAR + TICKS) : null;
-    if (context) draw(context, window, width);
-  }, [window, width, mode]);
+    if (context) draw(context, window, width, shade);
+  }, [window, width, shade]);
   const kinds = [...new Set(window.states)];
   return (
     <canvas
@@ -33,38 +34,38 @@ export function StateRibbon({ window, width }: { window: Window; width: number }
   );
 }
 
-function draw(context: CanvasRenderingContext2D, window: Window, width: number): void {
+function draw(context: CanvasRenderingContext2D, window: Window, width: number, shade: Shade): void {
   const room = width - LEFT - RIGHT;
   const x = (instant: number) => LEFT + ((instant - window.start) / (window.stop - window.start)) * room;
   context.clearRect(0, 0, width, BAR + TICKS);
   context.font = '600 11px "Source Sans 3 Variable"';
   context.textBaseline = "middle";
-  context.fillStyle = colour("soft");
+  context.fillStyle = shade("soft");
   context.textAlign = "right";
   context.font = '400 11px "Source Sans 3 Variable"';
   context.fillText("state", LEFT - 6, BAR / 2 + 1);
   context.textAlign = "center";
   window.states.forEach((name, k) => {
-    const state = STATES[name] ?? STATES.unknown!;
-    const [from, to] = [x(window.stateStarts[k]!), x(window.stateStarts[k + 1] ?? window.stop)];
-    context.fillStyle = colour(state.tone);
+    const state = STATES[name] ?? must(STATES.unknown);
+    const [from, to] = [x(must(window.stateStarts[k])), x(window.stateStarts[k + 1] ?? window.stop)];
+    context.fillStyle = shade(state.tone);
     context.fillRect(from, 0, Math.max(to - from, 0.6), BAR);
-    if (name === "backup only") stripes(context, from, to);
+    if (name === "backup only") stripes(context, from, to, shade);
     if (to - from > 17 && state.letter) {
-      context.fillStyle = state.ink ?? colour("ink");
+      context.fillStyle = state.ink ?? shade("ink");
       context.font = '600 11px "Source Sans 3 Variable"';
       context.fillText(state.letter, (from + to) / 2, BAR / 2 + 1);
     }
   });
-  defrosts(context, window, x, room);
+  defrosts(context, window, x, room, shade);
 }
 
-function stripes(context: CanvasRenderingContext2D, from: number, to: number): void {
+function stripes(context: CanvasRenderingContext2D, from: number, to: number, shade: Shade): void {
   context.save();
   context.beginPath();
   context.rect(from, 0, to - from, BAR);
   context.clip();
-  context.strokeStyle = colour("sheet");
+  context.strokeStyle = shade("sheet");
   for (let left = from - BAR; left < to; left += 5) {
     context.beginPath();
     context.moveTo(left, BAR);
@@ -79,12 +80,13 @@ function defrosts(
   window: Window,
   x: (instant: number) => number,
   room: number,
+  shade: Shade,
 ): void {
   const count = window.defrostStarts.length;
-  context.fillStyle = colour("defrost");
+  context.fillStyle = shade("defrost");
   if (count <= room / 7) {
     for (const [k, start] of window.defrostStarts.entries()) {
-      const middle = x((start + window.defrostStops[k]!) / 2);
+      const middle = x((start + must(window.defrostStops[k])) / 2);
       context.beginPath();
       context.moveTo(middle, BAR + 2);
       context.lineTo(middle - 3.5, BAR + 9);
@@ -97,7 +99,7 @@ function defrosts(
   const bins = new Float64Array(Math.ceil(room / 2));
   for (const start of window.defrostStarts) {
     const at = Math.floor((x(start) - LEFT) / 2);
-    if (at >= 0 && at < bins.length) bins[at]! += 1;
+    if (at >= 0 && at < bins.length) bins[at] = must(bins[at]) + 1;
   }
   const most = Math.max(...bins);
   bins.forEach((found, k) => {

@@ -4,13 +4,14 @@ import { Link } from "react-router";
 
 import type { PropertyShown } from "../api/client";
 import { useUnits } from "../api/hooks";
-import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
+import { useShade } from "../app/settings";
+import { type Shade } from "../app/theme";
 import { axisX, axisY, Chart, chartText } from "../parts/Chart";
 import type { Option } from "../parts/echarts";
 import { clock, figureText, percent, plusMinus, shortDay } from "../parts/numbers";
 import { Trouble, Waiting } from "../parts/Said";
 import type { Seen } from "./Runs";
+import { must } from "../parts/must";
 
 type Meter = PropertyShown["units"][number]["meters"][number];
 
@@ -31,8 +32,10 @@ export function Units({ system, stretch }: Seen) {
       <p className="soft">
         {several ? `${found.units.length} units of ${found.property}` : "One unit"}, every meter on the same
         axis: kWh{" "}
-        {found.edges.length > 1 && found.edges[1]! - found.edges[0]! < 80_000 ? "an hour" : "a day or more"}.
-        Ways of measuring one heat stand side by side; they are not added.
+        {found.edges.length > 1 && must(found.edges[1]) - must(found.edges[0]) < 80_000
+          ? "an hour"
+          : "a day or more"}
+        . Ways of measuring one heat stand side by side; they are not added.
         {!several && " Units whose descriptions name the same property in Set up appear here together."}
       </p>
       {found.units.map((unit) => (
@@ -58,8 +61,8 @@ export function Units({ system, stretch }: Seen) {
                       <span className="cap">{meter.loads.replaceAll("_", " ")}</span>
                     </td>
                     <td className="num" style={{ width: 130 }}>
-                      <strong>{figureText(meter.energy!)}</strong>{" "}
-                      <span className="soft">{plusMinus(meter.energy!)} kWh</span>
+                      <strong>{figureText(must(meter.energy))}</strong>{" "}
+                      <span className="soft">{plusMinus(must(meter.energy))} kWh</span>
                       <br />
                       <span className="cap">
                         {meter.kind}, {percent(meter.covered)} covered
@@ -81,12 +84,15 @@ export function Units({ system, stretch }: Seen) {
 /** The next round number: 1, 2 or 5 times a power of ten. */
 function nice(value: number): number {
   const power = 10 ** Math.floor(Math.log10(value));
-  return [1, 2, 5, 10].map((k) => k * power).find((one) => one >= value)!;
+  return must([1, 2, 5, 10].map((k) => k * power).find((one) => one >= value));
 }
 
 function Bars({ meter, edges, most, zone }: { meter: Meter; edges: number[]; most: number; zone: string }) {
-  const { mode } = useSettings();
-  const option = useMemo(() => barsOption(meter, edges, most, zone), [meter, edges, most, zone, mode]);
+  const shade = useShade();
+  const option = useMemo(
+    () => barsOption(meter, edges, most, zone, shade),
+    [meter, edges, most, zone, shade],
+  );
   return (
     <Chart
       option={option}
@@ -96,27 +102,33 @@ function Bars({ meter, edges, most, zone }: { meter: Meter; edges: number[]; mos
   );
 }
 
-function barsOption(meter: Meter, edges: number[], most: number, zone: string): Option {
-  const short = edges.at(-1)! - edges[0]! < 6 * 86_400;
+function barsOption(meter: Meter, edges: number[], most: number, zone: string, shade: Shade): Option {
+  const short = must(edges.at(-1)) - must(edges[0]) < 6 * 86_400;
   const mark = (at: number) => (short && clock(at, zone) !== "00:00" ? clock(at, zone) : shortDay(at, zone));
   return {
     animation: false,
     grid: { left: 30, right: 16, top: 8, bottom: 16 },
-    xAxis: axisX({
-      min: edges[0],
-      max: edges.at(-1),
-      ...(short
-        ? { interval: 6 * 3600 * Math.ceil((edges.at(-1)! - edges[0]!) / 172_800) }
-        : { splitNumber: 8 }),
-      axisLabel: { ...chartText(), hideOverlap: true, formatter: mark },
-    }),
-    yAxis: axisY({ min: 0, max: most, interval: most, axisLabel: { ...chartText(), showMinLabel: false } }),
+    xAxis: axisX(
+      {
+        min: edges[0],
+        max: edges.at(-1),
+        ...(short
+          ? { interval: 6 * 3600 * Math.ceil((must(edges.at(-1)) - must(edges[0])) / 172_800) }
+          : { splitNumber: 8 }),
+        axisLabel: { ...chartText(shade), hideOverlap: true, formatter: mark },
+      },
+      shade,
+    ),
+    yAxis: axisY(
+      { min: 0, max: most, interval: most, axisLabel: { ...chartText(shade), showMinLabel: false } },
+      shade,
+    ),
     series: [
       {
         type: "bar",
-        data: meter.bars.map((bar, k) => [(edges[k]! + edges[k + 1]!) / 2, bar]),
+        data: meter.bars.map((bar, k) => [(must(edges[k]) + must(edges[k + 1])) / 2, bar]),
         barMaxWidth: 12,
-        itemStyle: { color: colour(meter.kind === "heat" ? "heating" : "power") },
+        itemStyle: { color: shade(meter.kind === "heat" ? "heating" : "power") },
         silent: true,
       },
     ],

@@ -13,7 +13,7 @@ import {
 
 import { useMe, type Stretch } from "../api/hooks";
 import type { Window } from "../api/window";
-import { useSettings } from "../app/settings";
+import { useSettings, useShade } from "../app/settings";
 import { useChart } from "../parts/echarts";
 import { clock, localMinute, shortDay } from "../parts/numbers";
 import { useWidth } from "../parts/useWidth";
@@ -22,6 +22,7 @@ import { layout, LEFT, optionOf, readAt, RIGHT, rowsOf } from "./lanes";
 import { download, drawing, picture, print, sizeOf } from "./save";
 import { StateRibbon } from "./StateRibbon";
 import { marks } from "./ticks";
+import { must } from "../parts/must";
 
 const AXIS = 20;
 const NEAR = 6; // of a run's end to which a brush snaps [px]
@@ -71,11 +72,12 @@ export function Workspace({
   marked,
   noted,
 }: Props) {
+  const shade = useShade();
   const outer = useRef<HTMLDivElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const width = useWidth(outer);
   const height = useHeight();
-  const { units, mode } = useSettings();
+  const { units } = useSettings();
   const me = useMe();
   const [drag, setDrag] = useState<{ from: number; to: number } | null>(null);
   const [hover, setHover] = useState<number | null>(null);
@@ -84,7 +86,7 @@ export function Workspace({
     () => rowsOf(shown, me.data?.units ?? [], units, choice.hidden, choice.further),
     [shown, me.data, units, choice],
   );
-  const option = useMemo(() => optionOf(shown, rows, height), [shown, rows, height, mode]);
+  const option = useMemo(() => optionOf(shown, rows, height, shade), [shown, rows, height, shade]);
   const painted = useCallback(() => {
     performance.mark("ember-painted", { detail: { start: shown.start } });
   }, [shown.start]);
@@ -104,15 +106,15 @@ export function Workspace({
   };
   const runAt = (instant: number) => {
     const k = shown.runStarts.findLastIndex((start) => start <= instant);
-    return k >= 0 && instant < shown.runStops[k]! ? k : null;
+    return k >= 0 && instant < must(shown.runStops[k]) ? k : null;
   };
   const selectRun = (instant: number) => {
     const k = runAt(instant);
-    if (k !== null) put(shown.runStarts[k]!, shown.runStops[k]!);
+    if (k !== null) put(must(shown.runStarts[k]), must(shown.runStops[k]));
   };
   const instantOf = (event: PointerEvent | MouseEvent) =>
     snapToRun(
-      shown.start + ((event.clientX - outer.current!.getBoundingClientRect().left - LEFT) / room) * long,
+      shown.start + ((event.clientX - must(outer.current).getBoundingClientRect().left - LEFT) / room) * long,
     );
 
   const chosen =
@@ -153,11 +155,11 @@ export function Workspace({
     ...shown.lanes.filter((lane) => lane.channel.startsWith("outdoor_humidity")).map((lane) => lane.channel),
     ...shown.further,
   ];
-  const sheet = () => ({ title, window: shown, rows, places, option, labels, width, height });
   const labels = useMemo(
     () => marks(shown.start, shown.stop, zone, room),
     [shown.start, shown.stop, zone, room],
   );
+  const sheet = () => ({ title, window: shown, rows, places, option, labels, width, height });
 
   return (
     <div ref={outer} style={{ position: "relative", margin: "-4px -6px 0" }}>
@@ -285,7 +287,7 @@ export function Workspace({
               position: "absolute",
               left: LEFT + 4,
               right: RIGHT + 4,
-              top: places[k]!.top - 17,
+              top: must(places[k]).top - 17,
               display: "flex",
               gap: 10,
               pointerEvents: "none",
@@ -358,8 +360,8 @@ export function Workspace({
           {seen !== null && !drag && runAt(seen) !== null && (
             <span className="soft">
               {" "}
-              · run of {clock(shown.runStarts[runAt(seen)!]!, zone)} to{" "}
-              {clock(shown.runStops[runAt(seen)!]!, zone)}
+              · run of {clock(must(shown.runStarts[must(runAt(seen))]), zone)} to{" "}
+              {clock(must(shown.runStops[must(runAt(seen))]), zone)}
             </span>
           )}
         </span>
@@ -376,9 +378,11 @@ export function Workspace({
           <LanesMenu present={every} further={further} choice={choice} choose={choose} />
           <SaveMenu
             csv={csv}
-            svg={() => download(new Blob([drawing(sheet())], { type: "image/svg+xml" }), `${title}.svg`)}
+            svg={() =>
+              download(new Blob([drawing(sheet(), shade)], { type: "image/svg+xml" }), `${title}.svg`)
+            }
             png={() =>
-              void picture(drawing(sheet()), ...sizeOf(width, height)).then((blob) =>
+              void picture(drawing(sheet(), shade), ...sizeOf(width, height)).then((blob) =>
                 download(blob, `${title}.png`),
               )
             }

@@ -2,9 +2,10 @@
 import type { Lane, Window } from "../api/window";
 import type { UnitPair } from "../api/client";
 import type { Units } from "../app/settings";
-import { colour } from "../app/theme";
+import { type Shade } from "../app/theme";
 import type { Option } from "../parts/echarts";
 import { number, shownIn, type Shown } from "../parts/numbers";
+import { must } from "../parts/must";
 
 export const LEFT = 46;
 export const RIGHT = 10;
@@ -165,7 +166,7 @@ export const KINDS: Kind[] = [
 /** A channel in words: "flow temp, secondary". */
 export function channelWords(channel: string): string {
   const [quantity, label] = channel.split(":");
-  return `${quantity!.replaceAll("_", " ")}${label ? `, ${label}` : ""}`;
+  return `${must(quantity).replaceAll("_", " ")}${label ? `, ${label}` : ""}`;
 }
 
 // Several of one kind are told apart by their label, and by colour.
@@ -197,7 +198,7 @@ export function rowsOf(
           return {
             lane,
             name: named,
-            colour: k > 0 ? OTHERS[((k - 1) * kind.of.length + at) % OTHERS.length]! : tone,
+            colour: k > 0 ? must(OTHERS[((k - 1) * kind.of.length + at) % OTHERS.length]) : tone,
             style,
           };
         }),
@@ -242,7 +243,7 @@ function points(lane: Lane, shown: Shown): Float64Array {
   const quarter = lane.step / 4;
   for (let k = 0; k < lane.count; k += 1) {
     const at = lane.start + (k + 0.5) * lane.step;
-    const [low, high] = [shown.of(lane.low[k]!), shown.of(lane.high[k]!)];
+    const [low, high] = [shown.of(must(lane.low[k])), shown.of(must(lane.high[k]))];
     if (same) found.set([at, high], 2 * k);
     else
       found.set(
@@ -257,8 +258,8 @@ function extent(row: LaneRow, tall: number): { min: number; max: number; step: n
   let [min, max] = [Infinity, -Infinity];
   for (const { lane } of row.drawn) {
     for (let k = 0; k < lane.count; k += 1) {
-      if (lane.low[k]! < min) min = lane.low[k]!;
-      if (lane.high[k]! > max) max = lane.high[k]!;
+      if (must(lane.low[k]) < min) min = must(lane.low[k]);
+      if (must(lane.high[k]) > max) max = must(lane.high[k]);
     }
   }
   if (row.key === "cop") [min, max] = [0, Math.min(max, 8)];
@@ -275,12 +276,12 @@ function extent(row: LaneRow, tall: number): { min: number; max: number; step: n
 function steps(range: number, count: number): number {
   const rough = range / count;
   const power = 10 ** Math.floor(Math.log10(rough));
-  return [1, 2, 5, 10].map((k) => k * power).find((step) => step >= rough)!;
+  return must([1, 2, 5, 10].map((k) => k * power).find((step) => step >= rough));
 }
 
-export function optionOf(window: Window, rows: LaneRow[], height: number): Option {
+export function optionOf(window: Window, rows: LaneRow[], height: number, shade: Shade): Option {
   const places = layout(rows, height);
-  const hair = colour("hair");
+  const hair = shade("hair");
   return {
     animation: false,
     grid: places.map((place) => ({
@@ -298,7 +299,7 @@ export function optionOf(window: Window, rows: LaneRow[], height: number): Optio
       show: false,
     })),
     yAxis: rows.map((row, k) => {
-      const { min, max, step } = extent(row, places[k]!.height);
+      const { min, max, step } = extent(row, must(places[k]).height);
       return {
         type: "value",
         gridIndex: k,
@@ -306,7 +307,7 @@ export function optionOf(window: Window, rows: LaneRow[], height: number): Optio
         max,
         interval: step,
         axisLabel: {
-          color: colour("soft"),
+          color: shade("soft"),
           fontSize: 11,
           fontFamily: "Source Sans 3 Variable",
           showMinLabel: true,
@@ -319,14 +320,14 @@ export function optionOf(window: Window, rows: LaneRow[], height: number): Optio
         splitLine: { lineStyle: { color: hair } },
       };
     }),
-    series: rows.flatMap((row, k) => row.drawn.flatMap((drawn) => seriesOf(row, k, drawn))),
+    series: rows.flatMap((row, k) => row.drawn.flatMap((drawn) => seriesOf(row, k, drawn, shade))),
   } as Option;
 }
 
 /** A lane's line; over long windows its mean, with all that lies between least and greatest behind. */
-function seriesOf(row: LaneRow, k: number, drawn: Drawn): object[] {
+function seriesOf(row: LaneRow, k: number, drawn: Drawn, shade: Shade): object[] {
   const { lane } = drawn;
-  const tone = colour(drawn.colour);
+  const tone = shade(drawn.colour);
   const area = drawn.style === "area";
   const base = {
     type: "line",
@@ -355,7 +356,9 @@ function seriesOf(row: LaneRow, k: number, drawn: Drawn): object[] {
 
 function means(lane: Lane, shown: Shown): Float64Array {
   const found = new Float64Array(lane.count * 2);
-  lane.mean!.forEach((value, k) => found.set([lane.start + (k + 0.5) * lane.step, shown.of(value)], 2 * k));
+  must(lane.mean).forEach((value, k) =>
+    found.set([lane.start + (k + 0.5) * lane.step, shown.of(value)], 2 * k),
+  );
   return found;
 }
 

@@ -1,5 +1,6 @@
 /** Marks of the time axis, on whole hours or days of the installation's clock. */
 import { clock, localMinute, shortDay } from "../parts/numbers";
+import { must } from "../parts/must";
 
 export interface Mark {
   at: number;
@@ -36,5 +37,5 @@ export function marks(start: number, stop: number, zone: string, room: number): 
 
 function secondsOfDay(instant: number, zone: string): number {
   const [hour, minute] = localMinute(instant, zone).slice(11).split(":").map(Number);
-  return hour! * 3600 + minute! * 60 + (instant % 60);
+  return must(hour) * 3600 + must(minute) * 60 + (instant % 60);
 }

@@ -1,5 +1,5 @@
 /** Fields of a form: each with what is wrong with it beside. */
-import { useEffect, useState, type ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 
 import { useMe } from "../api/hooks";
 import type { components } from "../api/schema";
@@ -63,9 +63,11 @@ export function NumberField({
   width?: number;
 }) {
   const [text, setText] = useState(value === null ? "" : String(value));
-  useEffect(() => {
-    setText((now) => (alike(numberOf(now), value) ? now : value === null ? "" : String(value)));
-  }, [value]);
+  const [last, setLast] = useState(value);
+  if (last !== value) {
+    setLast(value);
+    if (!alike(numberOf(text), value)) setText(value === null ? "" : String(value));
+  }
   const wrong = numberOf(text) === undefined;
   return (
     <input

@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 
 import { changed, toggled, type Draft } from "./draft";
 import { Choice, NumberField, Wrongs, type Part } from "./Fields";
+import { must } from "../parts/must";
 
 type List = "air" | "reported" | "yields" | "fixed";
 
@@ -59,7 +60,7 @@ export function fanOf(text: string): Fan {
     .split(";")
     .map((part) => part.split("=").map((one) => Number(one.trim().replace(",", ".") || NaN)))
     .filter((pair) => pair.length === 2 && pair.every(Number.isFinite))
-    .map(([speed, m3h]) => ({ speed: speed!, m3h: m3h! }));
+    .map(([speed, m3h]) => ({ speed: must(speed), m3h: must(m3h) }));
 }
 
 const ADD: Record<List, string> = {
@@ -78,7 +79,7 @@ const RUNS = [
 export function Further({ setup, draft, edit, problems }: Part) {
   const add = <K extends List>(list: K) => edit({ ...draft, [list]: [...draft[list], NEW[list](draft)] });
   const row = <K extends List>(list: K, k: number, what: string, cells: ReactNode) => {
-    const entry = draft[list][k]!;
+    const entry = must(draft[list][k]);
     return (
       <tr key={`${list}${k}`}>
         <td>

@@ -1,6 +1,7 @@
 /** What is read by hand, and further sensors that are logged. */
 import { changed } from "./draft";
 import { Choice, NumberField, Wrongs, type Part } from "./Fields";
+import { must } from "../parts/must";
 
 const PROBES = ["AA", "A", "B"].map((value) => ({ value, words: `class ${value}` }));
 
@@ -29,7 +30,9 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
                     label={`Sensor ${k + 1} measures`}
                     value={sensor.channel.split(":")[0] ?? null}
                     choices={channels}
-                    put={(channel) => edit(changed(draft, "sensors", k, { channel: channel!, probe: null }))}
+                    put={(channel) =>
+                      edit(changed(draft, "sensors", k, { channel: must(channel), probe: null }))
+                    }
                   />
                 </td>
                 <td>
@@ -148,7 +151,7 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
                       choices={setup.choices["by_hand.kind"] ?? []}
                       put={(kind) =>
                         put({
-                          kind: kind!,
+                          kind: must(kind),
                           meter:
                             kind === "electricity"
                               ? (electric[0] ?? null)
@@ -192,7 +195,7 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
                       label={`Unit of ${series.name}`}
                       value={series.unit}
                       choices={setup.choices[other ? `units of ${series.channel}` : "units.joule"] ?? []}
-                      put={(unit) => put({ unit: unit! })}
+                      put={(unit) => put({ unit: must(unit) })}
                     />
                   </td>
                   <td>
@@ -204,7 +207,7 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
                           ...one,
                           words: one.value === "register" ? "a register" : `the ${one.words}’s total`,
                         }))}
-                        put={(keeps) => put({ keeps: keeps! })}
+                        put={(keeps) => put({ keeps: must(keeps) })}
                       />
                     )}
                   </td>

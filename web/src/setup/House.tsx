@@ -6,6 +6,7 @@ import { HonestFigure } from "../parts/Proof";
 import { number, percent } from "../parts/numbers";
 import { toggled, toggleThere, type SetCurve } from "./draft";
 import { Choice, Field, NumberField, UnitField, type Part } from "./Fields";
+import { must } from "../parts/must";
 
 const UNITS = [
   { value: "si", words: "SI" },
@@ -54,7 +55,7 @@ export function Installation({ setup, draft, edit, problems }: Part) {
                   label="Carbon, kg a kWh"
                   value={draft.carbon.kg_per_kwh}
                   put={(kg) =>
-                    edit({ ...draft, carbon: kg === null ? null : { ...draft.carbon!, kg_per_kwh: kg } })
+                    edit({ ...draft, carbon: kg === null ? null : { ...must(draft.carbon), kg_per_kwh: kg } })
                   }
                   width={56}
                 />{" "}
@@ -66,7 +67,7 @@ export function Installation({ setup, draft, edit, problems }: Part) {
                   maxLength={80}
                   style={{ width: 120 }}
                   onChange={(event) =>
-                    edit({ ...draft, carbon: { ...draft.carbon!, source: event.target.value } })
+                    edit({ ...draft, carbon: { ...must(draft.carbon), source: event.target.value } })
                   }
                 />
               </>
@@ -113,7 +114,7 @@ export function Installation({ setup, draft, edit, problems }: Part) {
               label="Kind of unit"
               value={unit.kind}
               choices={setup.choices["unit.kind"] ?? []}
-              put={(kind) => put({ kind: kind! })}
+              put={(kind) => put({ kind: must(kind) })}
             />
           </Field>
           <Field label="Nominal capacity" where="unit.capacity_kw" problems={problems}>
@@ -161,7 +162,10 @@ export function Installation({ setup, draft, edit, problems }: Part) {
                 put={(kind) =>
                   edit({
                     ...draft,
-                    fluid: { kind: kind!, mass_fraction: kind === "water" ? 0 : fluid.mass_fraction || 0.25 },
+                    fluid: {
+                      kind: must(kind),
+                      mass_fraction: kind === "water" ? 0 : fluid.mass_fraction || 0.25,
+                    },
                   })
                 }
               />{" "}
@@ -480,7 +484,7 @@ export function Heating({ setup, draft, edit, problems }: Part) {
               label="Fuel"
               value={replaced.fuel}
               choices={setup.choices["replaced.fuel"] ?? []}
-              put={(fuel) => put({ fuel: fuel! })}
+              put={(fuel) => put({ fuel: must(fuel) })}
             />
           </Field>
           <Field label="Efficiency" where="replaced.efficiency" problems={problems}>

@@ -3,6 +3,7 @@ import type { KeyboardEvent } from "react";
 
 import type { components } from "../api/schema";
 import type { Draft } from "./draft";
+import { must } from "../parts/must";
 
 type Consumer = components["schemas"]["ConsumerShown"];
 type Promise = components["schemas"]["LevelPromise"];
@@ -46,7 +47,7 @@ export function Schematic({ draft, consumers, levels, active, toggle }: Props) {
       aria-label="Metering schematic"
     >
       {["H4", "H3", "H2", "H1"].map((name) => {
-        const box = OUTLINES[name]!;
+        const box = must(OUTLINES[name]);
         const level = levels.find((one) => one.level === name);
         const good = level !== undefined && level.reason === null;
         return (

@@ -1,6 +1,6 @@
 /** The installation, described: the metering drawn, and what the sums need to know. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 
 import { api, got, type SystemShown } from "../api/client";
 import { useForget } from "../api/hooks";
@@ -15,6 +15,7 @@ import { Further } from "./Further";
 import { Meters } from "./Meters";
 import { Schematic } from "./Schematic";
 import { Prices } from "./Tariff";
+import { must } from "../parts/must";
 
 type Edit = (next: Draft) => void;
 
@@ -45,10 +46,12 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
   const forget = useForget();
   const text = useMemo(() => JSON.stringify(draft), [draft]);
   const dirty = text !== JSON.stringify(stored);
-  useEffect(() => {
+  const [shown, setShown] = useState(stored);
+  if (shown !== stored) {
+    setShown(stored);
     setDraft(stored);
     setBefore([]);
-  }, [stored]);
+  }
 
   const checked = useQuery({
     queryKey: ["setup", system.id, "check", text],
@@ -95,7 +98,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
     setDraft(next);
   };
   const undo = () => {
-    setDraft(before.at(-1)!);
+    setDraft(must(before.at(-1)));
     setBefore(before.slice(0, -1));
   };
 

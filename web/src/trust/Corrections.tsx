@@ -4,6 +4,7 @@ import { useState, type FormEvent } from "react";
 import type { SystemShown, TrustShown } from "../api/client";
 import { useAccept, useWithdraw } from "../api/hooks";
 import { clock, dayYear, MINUS } from "../parts/numbers";
+import { must } from "../parts/must";
 
 export function Corrections({ system, found }: { system: SystemShown; found: TrustShown }) {
   const withdraw = useWithdraw(system.id);
@@ -133,7 +134,7 @@ const KINDS: Record<string, { title: string; fields: Field[] }> = {
 /** The correction that a form describes, as the API takes it. */
 export function correctionOf(kind: string, values: Values): Record<string, unknown> {
   const made: Record<string, unknown> = { kind, reason: values.reason?.trim() ?? "" };
-  for (const field of KINDS[kind]!.fields) {
+  for (const field of must(KINDS[kind]).fields) {
     const value = values[field.name]?.trim();
     if (!value) continue;
     if (field.name === "one" || field.name === "other") continue;
@@ -149,7 +150,7 @@ function Own({ system, found, done }: { system: SystemShown; found: TrustShown; 
   const [kind, setKind] = useState("exclude");
   const [values, setValues] = useState<Values>({});
   const put = (name: string, value: string) => setValues((now) => ({ ...now, [name]: value }));
-  const fields = KINDS[kind]!.fields;
+  const fields = must(KINDS[kind]).fields;
   const ready = values.reason?.trim() && fields.every((field) => !field.must || values[field.name]);
   function send(event: FormEvent) {
     event.preventDefault();

@@ -2,17 +2,18 @@
 import { useMemo, useRef } from "react";
 
 import type { Picture as Shown } from "../api/client";
-import { useSettings } from "../app/settings";
-import { colour } from "../app/theme";
+import { useShade } from "../app/settings";
+import { type Shade } from "../app/theme";
 import { useChart, type Option } from "../parts/echarts";
 import { clock, dayYear, number, shortDay } from "../parts/numbers";
+import { must } from "../parts/must";
 
 const TONES = ["ink", "ember", "return", "soft"];
 
 export function Picture({ picture, zone }: { picture: Shown; zone: string }) {
+  const shade = useShade();
   const box = useRef<HTMLDivElement>(null);
-  const { mode } = useSettings();
-  const option = useMemo(() => optionOf(picture, zone), [picture, zone, mode]);
+  const option = useMemo(() => optionOf(picture, zone, shade), [picture, zone, shade]);
   useChart(box, option);
   return (
     <figure style={{ margin: 0 }}>
@@ -45,15 +46,17 @@ function words(picture: Shown, zone: string): string {
   const first = picture.series[0];
   const known = (first?.y ?? []).filter((value): value is number => value !== null);
   if (!first || !known.length) return `${picture.y_label}: nothing to show`;
-  const range = picture.time ? `, ${dayYear(first.x[0]!, zone)} to ${dayYear(first.x.at(-1)!, zone)}` : "";
+  const range = picture.time
+    ? `, ${dayYear(must(first.x[0]), zone)} to ${dayYear(must(first.x.at(-1)), zone)}`
+    : "";
   const limits = picture.limits
     .filter((one) => one.name)
     .map((one) => `; ${one.name} ${number(one.value, 2)}`);
   return `${picture.y_label} over ${picture.x_label}${range}: from ${number(Math.min(...known), 2)} to ${number(Math.max(...known), 2)}${limits.join("")}`;
 }
 
-function optionOf(picture: Shown, zone: string): Option {
-  const text = { color: colour("soft"), fontSize: 11, fontFamily: "Source Sans 3 Variable" };
+function optionOf(picture: Shown, zone: string, shade: Shade): Option {
+  const text = { color: shade("soft"), fontSize: 11, fontFamily: "Source Sans 3 Variable" };
   const every = picture.series.flatMap((one) => one.x);
   const [low, high] = [Math.min(...every), Math.max(...every)];
   const short = picture.time && high - low < 3 * 86_400;
@@ -66,7 +69,7 @@ function optionOf(picture: Shown, zone: string): Option {
     showSymbol: false,
     silent: true,
     z: 1,
-    lineStyle: { color: colour("ember"), width: 1, type: "dashed" as const },
+    lineStyle: { color: shade("ember"), width: 1, type: "dashed" as const },
   }));
   return {
     animation: false,
@@ -93,7 +96,7 @@ function optionOf(picture: Shown, zone: string): Option {
               : shortDay(value, zone)
             : number(value, high - low < 5 ? 1 : 0),
       },
-      axisLine: { onZero: false, lineStyle: { color: colour("line") } },
+      axisLine: { onZero: false, lineStyle: { color: shade("line") } },
       axisTick: { show: false },
       splitLine: { show: false },
     },
@@ -104,14 +107,14 @@ function optionOf(picture: Shown, zone: string): Option {
       axisLabel: text,
       axisLine: { show: false, onZero: false },
       axisTick: { show: false },
-      splitLine: { lineStyle: { color: colour("hair") } },
+      splitLine: { lineStyle: { color: shade("hair") } },
     },
     series: [
       ...picture.series.map((one, k) => {
         const data = one.x.map((x, i) => [x, one.y[i]]).filter(([, y]) => y !== null);
-        const tone = colour(TONES[k] ?? "soft");
+        const tone = shade(TONES[k] ?? "soft");
         if (one.style === "bars")
-          return { type: "bar" as const, data, barMaxWidth: 12, itemStyle: { color: colour("day-rated") } };
+          return { type: "bar" as const, data, barMaxWidth: 12, itemStyle: { color: shade("day-rated") } };
         if (one.style === "line")
           return {
             type: "line" as const,
