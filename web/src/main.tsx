@@ -10,7 +10,7 @@ import { BrowserRouter } from "react-router";
 
 import { Refused } from "./api/client";
 import { App } from "./app/App";
-import { must } from "./parts/must";
+import { must } from "./components/must";
 
 // Where a session has ended, whoever notices first leads back to signing in.
 const queries: QueryClient = new QueryClient({

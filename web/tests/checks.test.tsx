@@ -8,11 +8,11 @@ import { describe, expect, it, vi } from "vitest";
 
 import type { Check, Figure, SystemShown, TrustShown } from "../src/api/client";
 import { SettingsProvider } from "../src/app/settings";
-import { Checks } from "../src/trust/Checks";
-import { Corrections } from "../src/trust/Corrections";
-import { Missing, Methods } from "../src/trust/Methods";
+import { Checks } from "../src/features/trust/Checks";
+import { Corrections } from "../src/features/trust/Corrections";
+import { Missing, Methods } from "../src/features/trust/Methods";
 
-vi.mock("../src/parts/echarts", () => ({ useChart: () => undefined }));
+vi.mock("../src/components/echarts", () => ({ useChart: () => undefined }));
 
 const figure = (value: number, U: number, decimals: number, unit = ""): Figure => ({
   value,

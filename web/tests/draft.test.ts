@@ -1,8 +1,15 @@
 /** A description that is being changed. */
 import { describe, expect, it } from "vitest";
 
-import { changed, numberOf, toggleConsumer, toggled, toggleThere, type Draft } from "../src/setup/draft";
-import { must } from "../src/parts/must";
+import {
+  changed,
+  numberOf,
+  toggleConsumer,
+  toggled,
+  toggleThere,
+  type Draft,
+} from "../src/features/setup/draft";
+import { must } from "../src/components/must";
 
 const DRAFT: Draft = {
   name: "Nursery",

@@ -6,7 +6,7 @@ import { useState, type ReactNode } from "react";
 import { describe, expect, it } from "vitest";
 
 import { SettingsProvider, useSettings } from "../src/app/settings";
-import { Choice, Field, NumberField, UnitField } from "../src/setup/Fields";
+import { Choice, Field, NumberField, UnitField } from "../src/features/setup/Fields";
 
 const ME = {
   user: "analyst",

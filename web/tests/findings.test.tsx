@@ -7,10 +7,10 @@ import { MemoryRouter } from "react-router";
 import { describe, expect, it, vi } from "vitest";
 
 import type { Finding, FindingsShown, FindingStatus, SystemShown } from "../src/api/client";
-import { NewsLine } from "../src/fleet/NewsLine";
-import { Findings } from "../src/rating/Findings";
-import { Limits } from "../src/rating/Limits";
-import { must } from "../src/parts/must";
+import { NewsLine } from "../src/features/fleet/NewsLine";
+import { Findings } from "../src/features/rating/Findings";
+import { Limits } from "../src/features/rating/Limits";
+import { must } from "../src/components/must";
 
 const figure = (value: number, U = 0.05, unit = "") => ({ value, U, unit, decimals: 2, budget: [] });
 

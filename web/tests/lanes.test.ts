@@ -3,10 +3,10 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 
 import type { UnitPair } from "../src/api/client";
 import { fetchWindow, type Lane, type Window } from "../src/api/window";
-import { layout, optionOf, readAt, rowsOf } from "../src/running/lanes";
-import { marks } from "../src/running/ticks";
+import { layout, optionOf, readAt, rowsOf } from "../src/features/running/lanes";
+import { marks } from "../src/features/running/ticks";
 import { shadeOf } from "../src/app/theme";
-import { must } from "../src/parts/must";
+import { must } from "../src/components/must";
 
 const PAIRS: UnitPair[] = [
   { unit: "degC", si: { symbol: "°C", factor: 1, offset: 0 }, us: { symbol: "°F", factor: 1.8, offset: 32 } },

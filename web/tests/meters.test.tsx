@@ -3,10 +3,10 @@ import { render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it, vi } from "vitest";
 
-import { Meters } from "../src/setup/Meters";
-import type { Draft } from "../src/setup/draft";
-import type { SetUp } from "../src/setup/Fields";
-import { must } from "../src/parts/must";
+import { Meters } from "../src/features/setup/Meters";
+import type { Draft } from "../src/features/setup/draft";
+import type { SetUp } from "../src/features/setup/Fields";
+import { must } from "../src/components/must";
 
 const DRAFT = {
   electricity: [

@@ -13,8 +13,8 @@ import {
   percent,
   plusMinus,
   shownIn,
-} from "../src/parts/numbers";
-import { must } from "../src/parts/must";
+} from "../src/components/numbers";
+import { must } from "../src/components/must";
 
 const figure = (value: number, U: number, decimals: number | null): Figure => ({
   value,

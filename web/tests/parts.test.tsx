@@ -8,10 +8,10 @@ import { describe, expect, it, vi } from "vitest";
 import type { Figure, Reckoning, Report } from "../src/api/client";
 import { useKeys } from "../src/app/keys";
 import { SettingsProvider, useSettings } from "../src/app/settings";
-import { Notes } from "../src/log/Notes";
-import { Broken } from "../src/parts/Broken";
-import { copFormula, HonestFigure, ProofProvider } from "../src/parts/Proof";
-import { must } from "../src/parts/must";
+import { Notes } from "../src/features/log/Notes";
+import { Broken } from "../src/components/Broken";
+import { copFormula, HonestFigure, ProofProvider } from "../src/components/Proof";
+import { must } from "../src/components/must";
 
 const figure = (value: number, U: number, decimals: number, unit = "kWh"): Figure => ({
   value,

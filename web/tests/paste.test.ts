@@ -1,8 +1,17 @@
 /** The sheet of readings by hand: what a paste from a spreadsheet makes of it. */
 import { describe, expect, it } from "vitest";
 
-import { blank, cellOf, isBlank, leftOut, matrix, pasted, withCell, type Typed } from "../src/log/paste";
-import { must } from "../src/parts/must";
+import {
+  blank,
+  cellOf,
+  isBlank,
+  leftOut,
+  matrix,
+  pasted,
+  withCell,
+  type Typed,
+} from "../src/features/log/paste";
+import { must } from "../src/components/must";
 
 const COLUMNS = ["time", "heat", "unit meter", "note"];
 const row = (time: string, heat = ""): Typed => ({ ...blank(), time, cells: heat ? { heat } : {} });

@@ -2,10 +2,19 @@ import { render } from "@testing-library/react";
 import { describe, expect, it } from "vitest";
 
 import type { SheetShown } from "../src/api/client";
-import type { Shown } from "../src/parts/numbers";
-import { Gauge } from "../src/rating/Gauge";
-import { headOf, BLANK, cellsOf, header, tableOf, textOf, thousands, type Cells } from "../src/rating/sheet";
-import { must } from "../src/parts/must";
+import type { Shown } from "../src/components/numbers";
+import { Gauge } from "../src/features/rating/Gauge";
+import {
+  headOf,
+  BLANK,
+  cellsOf,
+  header,
+  tableOf,
+  textOf,
+  thousands,
+  type Cells,
+} from "../src/features/rating/sheet";
+import { must } from "../src/components/must";
 
 const celsius: Shown = { symbol: "°C", of: (t) => t };
 const fahrenheit: Shown = { symbol: "°F", of: (t) => t * 1.8 + 32 };

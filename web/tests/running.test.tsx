@@ -4,15 +4,15 @@ import userEvent from "@testing-library/user-event";
 import { describe, expect, it, vi } from "vitest";
 
 import type { Lane, Window } from "../src/api/window";
-import { Facts } from "../src/parts/Facts";
-import { LanesMenu } from "../src/running/Bar";
-import { channelWords, layout, optionOf, rowsOf } from "../src/running/lanes";
-import { hoursOption } from "../src/running/Runs";
-import { drawing } from "../src/running/save";
-import { STATES } from "../src/running/states";
-import { change, viewOf } from "../src/running/views";
+import { Facts } from "../src/components/Facts";
+import { LanesMenu } from "../src/features/running/Bar";
+import { channelWords, layout, optionOf, rowsOf } from "../src/features/running/lanes";
+import { hoursOption } from "../src/features/running/Runs";
+import { drawing } from "../src/features/running/save";
+import { STATES } from "../src/features/running/states";
+import { change, viewOf } from "../src/features/running/views";
 import { shadeOf } from "../src/app/theme";
-import { must } from "../src/parts/must";
+import { must } from "../src/components/must";
 
 function lane(channel: string, values: number[]): Lane {
   const low = Float32Array.from(values);

@@ -2,7 +2,7 @@
 import createClient, { type Middleware } from "openapi-fetch";
 
 import type { components, paths } from "./schema";
-import { must } from "../parts/must";
+import { must } from "../components/must";
 
 type Schemas = components["schemas"];
 export type Me = Schemas["Me"];

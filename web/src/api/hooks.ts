@@ -4,7 +4,7 @@ import { useEffect, useRef } from "react";
 
 import { api, got, type Job } from "./client";
 import { fetchWindow } from "./window";
-import { must } from "../parts/must";
+import { must } from "../components/must";
 
 const OVER = ["done", "failed", "cancelled", "interrupted"];
 

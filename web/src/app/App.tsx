@@ -4,21 +4,21 @@ import { lazy, Suspense, useMemo } from "react";
 import { Link, Navigate, Route, Routes, useLocation } from "react-router";
 
 import { useMe } from "../api/hooks";
-import { Broken } from "../parts/Broken";
-import { Trouble, Waiting } from "../parts/Said";
+import { Broken } from "../components/Broken";
+import { Trouble, Waiting } from "../components/Said";
 import { SettingsProvider, useSettings } from "./settings";
 import { Shell } from "./Shell";
 import { SignIn } from "./SignIn";
 import { themeOf } from "./theme";
 
-const Fleet = lazy(() => import("../fleet/Fleet"));
-const Setup = lazy(() => import("../setup/Setup"));
-const Log = lazy(() => import("../log/Log"));
-const Trust = lazy(() => import("../trust/Trust"));
-const ProofPage = lazy(() => import("../proof/ProofPage"));
-const Running = lazy(() => import("../running/Running"));
-const Rating = lazy(() => import("../rating/Rating"));
-const Money = lazy(() => import("../money/Money"));
+const Fleet = lazy(() => import("../features/fleet/Fleet"));
+const Setup = lazy(() => import("../features/setup/Setup"));
+const Log = lazy(() => import("../features/log/Log"));
+const Trust = lazy(() => import("../features/trust/Trust"));
+const ProofPage = lazy(() => import("../features/proof/ProofPage"));
+const Running = lazy(() => import("../features/running/Running"));
+const Rating = lazy(() => import("../features/rating/Rating"));
+const Money = lazy(() => import("../features/money/Money"));
 
 export function App() {
   return (

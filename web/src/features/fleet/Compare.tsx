@@ -1,0 +1,170 @@
+/** Systems on the same axes: measured COP and performance ratio over outdoor temperature. */
+import { useQueries } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { Link } from "react-router";
+
+import { api, got, type FleetRow, type Rating } from "../../api/client";
+import { useMe } from "../../api/hooks";
+import { useSettings, useShade } from "../../app/settings";
+import { type Shade } from "../../app/theme";
+import { axisX, axisY, Chart, chartText } from "../../components/Chart";
+import type { Option } from "../../components/echarts";
+import { figureText, localMinute, number, plusMinus, shownIn, type Shown } from "../../components/numbers";
+import { Waiting } from "../../components/Said";
+import { must } from "../../components/must";
+
+const TONES = ["ember", "return", "outdoor", "hot-water", "start-up", "ink"];
+const SIGNS = ["circle", "rect", "triangle", "diamond", "emptyCircle", "emptyRect"];
+
+interface Line {
+  row: FleetRow;
+  rating: Rating;
+  tone: string;
+  sign: string;
+}
+
+export function Compare({ rows }: { rows: FleetRow[] }) {
+  const shade = useShade();
+  const { units } = useSettings();
+  const temp = shownIn(useMe().data?.units ?? [], "degC", units);
+  const made = useMemo(() => rows.filter((row) => row.system.of_start && row.system.of_stop), [rows]);
+  const ratings = useQueries({
+    queries: made.map((row) => {
+      const local = (instant: number) => localMinute(instant, row.system.zone);
+      const query = { start: local(must(row.system.of_start)), stop: local(must(row.system.of_stop)) };
+      return {
+        queryKey: ["system", row.id, "rating", query],
+        queryFn: () =>
+          got(api.GET("/api/v1/systems/{pk}/rating", { params: { path: { pk: row.id }, query } })),
+      };
+    }),
+    combine: (results) => results.map((one) => one.data),
+  });
+  const lines: Line[] = useMemo(
+    () =>
+      made.flatMap((row, k) => {
+        const rating = ratings[k];
+        return rating
+          ? [{ row, rating, tone: must(TONES[k % TONES.length]), sign: must(SIGNS[k % SIGNS.length]) }]
+          : [];
+      }),
+    [made, ratings],
+  );
+  const [cop, ratio] = useMemo(
+    () => [
+      overWeather(lines, temp, (bin) => bin.measured.cop?.value ?? null, 0, shade),
+      overWeather(lines, temp, (bin) => bin.ratio.value, 0.4, shade),
+    ],
+    [lines, temp, shade],
+  );
+  if (lines.length < made.length) return <Waiting what="the systems" />;
+  return (
+    <section
+      aria-label="Compared"
+      style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 10, marginTop: 14 }}
+    >
+      <p>
+        {lines.map((line) => (
+          <span key={line.row.id} style={{ marginRight: 16, whiteSpace: "nowrap" }}>
+            <i
+              aria-hidden
+              style={{
+                display: "inline-block",
+                width: 16,
+                borderTop: `3px solid var(--${line.tone})`,
+                marginRight: 5,
+                verticalAlign: "middle",
+              }}
+            />
+            <Link to={`/systems/${line.row.id}/rating`}>{line.row.system.name}</Link>{" "}
+            <span className="cap">{SIGNS.indexOf(line.sign) + 1}</span>
+          </span>
+        ))}
+      </p>
+      <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)", gap: 22 }}>
+        <div>
+          <h2>
+            Measured COP over outdoor temperature{" "}
+            <span className="cap" style={{ fontWeight: 400 }}>
+              {temp.symbol} · of the compared running
+            </span>
+          </h2>
+          <Chart option={cop} height={260} words={lines.map((line) => line.row.system.name).join(", ")} />
+        </div>
+        <div>
+          <h2>
+            Performance ratio over outdoor temperature{" "}
+            <span className="cap" style={{ fontWeight: 400 }}>
+              1 is as rated
+            </span>
+          </h2>
+          <Chart
+            option={ratio}
+            height={260}
+            words={lines
+              .map(
+                (line) =>
+                  `${line.row.system.name} ${line.rating.comparison ? figureText(line.rating.comparison.ratio) : "none"}`,
+              )
+              .join(", ")}
+          />
+        </div>
+      </div>
+      <table className="sheet" aria-label="Compared systems">
+        <thead>
+          <tr>
+            <th>System</th>
+            <th className="num">Performance ratio</th>
+            <th className="num">Compared, h</th>
+            <th>Verdict</th>
+            <th>Findings</th>
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map(({ row, rating }) => (
+            <tr key={row.id}>
+              <td>{row.system.name}</td>
+              <td className="num">
+                {rating.comparison
+                  ? `${figureText(rating.comparison.ratio)} ${plusMinus(rating.comparison.ratio)}`
+                  : "–"}
+              </td>
+              <td className="num">{rating.comparison ? number(rating.comparison.hours, 0) : "–"}</td>
+              <td>{rating.verdict.kind}</td>
+              <td className="soft">
+                {[...row.system.foremost.actions, ...row.system.foremost.advisories]
+                  .map((one) => one.name)
+                  .join(", ") || "none"}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function overWeather(
+  lines: Line[],
+  temp: Shown,
+  of: (bin: Rating["bins"][number]) => number | null,
+  least: number,
+  shade: Shade,
+): Option {
+  return {
+    animation: false,
+    grid: { left: 36, right: 24, top: 10, bottom: 24 },
+    xAxis: axisX({ min: "dataMin", max: "dataMax" }, shade),
+    yAxis: axisY({ min: least }, shade),
+    series: lines.map((line, k) => ({
+      type: "line",
+      data: line.rating.bins.map((bin) => [temp.of((bin.low + bin.high) / 2), of(bin)]),
+      symbol: line.sign,
+      symbolSize: 6,
+      silent: true,
+      lineStyle: { color: shade(line.tone), width: 1.5 },
+      itemStyle: { color: shade(line.tone) },
+      endLabel: { show: true, formatter: String(k + 1), ...chartText(shade) },
+    })),
+  } as Option;
+}

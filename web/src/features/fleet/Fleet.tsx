@@ -1,0 +1,482 @@
+/** The installations as rows on common axes; what loses most money first. */
+import { useMemo, useRef, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+
+import type { FleetRow } from "../../api/client";
+import { useFleet, useMe } from "../../api/hooks";
+import { useFrame } from "../../app/frame";
+import { UnitSwitch } from "../../components/Head";
+import { HonestFigure, ProofProvider } from "../../components/Proof";
+import { dayYear, figureText, localMinute, percent, plusMinus } from "../../components/numbers";
+import { Empty, Trouble, Waiting } from "../../components/Said";
+import { useWidth } from "../../components/useWidth";
+import { AddSystem } from "./AddSystem";
+import { Compare } from "./Compare";
+import { NewsLine } from "./NewsLine";
+import { Strip } from "./Strip";
+import { must } from "../../components/must";
+
+const doubtful = (row: FleetRow) => ["doubtful", "broken"].includes(row.system.metering);
+const FILTERS: [string, string, (row: FleetRow) => boolean][] = [
+  ["all", "all", () => true],
+  ["action", "action", (row) => row.system.foremost.actions.length > 0],
+  [
+    "advisory",
+    "advisory",
+    (row) => row.system.foremost.actions.length === 0 && row.system.foremost.advisories.length > 0,
+  ],
+  ["doubt", "metering in doubt", doubtful],
+  [
+    "fine",
+    "nothing found",
+    (row) => row.made && row.system.foremost.actions.length + row.system.foremost.advisories.length === 0,
+  ],
+];
+const MOST_COMPARED = 6;
+
+/** Every open finding of a row, by code and name. */
+const named = (row: FleetRow) => [...row.system.foremost.actions, ...row.system.foremost.advisories];
+
+export default function Fleet() {
+  const fleet = useFleet();
+  const me = useMe();
+  const frame = useFrame();
+  const [params, setParams] = useSearchParams();
+  const [adding, setAdding] = useState(false);
+  const rows = useMemo(() => fleet.data?.rows ?? [], [fleet.data]);
+  const put = (key: string, value: string) =>
+    setParams(
+      (now) => {
+        const next = new URLSearchParams(now);
+        if (value) next.set(key, value);
+        else next.delete(key);
+        return next;
+      },
+      { replace: true },
+    );
+  const filter = params.get("show") ?? "all";
+  const kind = params.get("finding") ?? "";
+  // The address follows in a transition, too late for a box that is ticked: the ticks are held here, and the address keeps them.
+  const [compared, setCompared] = useState(() =>
+    (params.get("compare") ?? "").split(",").filter(Boolean).map(Number),
+  );
+  const kinds = useMemo(
+    () => [...new Map(rows.flatMap((row) => named(row).map((one) => [one.code, one.name] as const)))].sort(),
+    [rows],
+  );
+  const chosen = FILTERS.find(([key]) => key === filter) ?? must(FILTERS[0]);
+  const found = rows.filter(
+    (row) => chosen[2](row) && (!kind || named(row).some((one) => one.code === kind)),
+  );
+  const comparing = params.get("view") === "compare" && compared.length > 1;
+  const shown = comparing ? rows.filter((row) => compared.includes(row.id)) : found;
+  const pick = (id: number) => {
+    const next = compared.includes(id)
+      ? compared.filter((one) => one !== id)
+      : [...compared, id].slice(-MOST_COMPARED);
+    setCompared(next);
+    put("compare", next.join(","));
+  };
+  return (
+    <ProofProvider>
+      <header className="head" style={{ paddingBottom: 10 }}>
+        <div className="line">
+          <h1>
+            {me.data?.place || "Fleet"} · {rows.length === 1 ? "1 system" : `${rows.length} systems`}
+          </h1>
+          <span className="soft grow">the latest twelve months of each · sorted by electricity lost</span>
+          <button className="key" onClick={() => setAdding(true)}>
+            Add a system
+          </button>
+          <UnitSwitch />
+          <button className="key" onClick={frame.find}>
+            / find
+          </button>
+        </div>
+        <div className="line" style={{ marginTop: 6 }}>
+          <div className="seg" role="group" aria-label="Filter">
+            {FILTERS.map(([key, name, test]) => (
+              <button
+                key={key}
+                aria-pressed={filter === key}
+                onClick={() => put("show", key === "all" ? "" : key)}
+              >
+                {name} {rows.filter(test).length}
+              </button>
+            ))}
+          </div>
+          <select aria-label="Finding" value={kind} onChange={(event) => put("finding", event.target.value)}>
+            <option value="">any finding</option>
+            {kinds.map(([code, name]) => (
+              <option key={code} value={code}>
+                {name}
+              </option>
+            ))}
+          </select>
+          <span className="grow" />
+          <a className="cap" href="/api/v1/findings.csv" download>
+            findings as CSV
+          </a>
+          {comparing ? (
+            <button className="key" onClick={() => put("view", "")}>
+              Back to all
+            </button>
+          ) : (
+            <button
+              className="key"
+              disabled={compared.length < 2}
+              title={compared.length < 2 ? "Tick two systems or more" : ""}
+              onClick={() => put("view", "compare")}
+            >
+              Compare {compared.length > 1 ? compared.length : ""}
+            </button>
+          )}
+        </div>
+      </header>
+      <main className="screen">
+        {fleet.isPending && <Waiting what="the fleet" />}
+        {fleet.isError && <Trouble error={fleet.error} again={() => void fleet.refetch()} />}
+        {fleet.data && !rows.length && (
+          <Empty title="No system yet">
+            <p>Describe an installation in the JSON form and add it; then import a log of it.</p>
+            <p>
+              <button className="key main" onClick={() => setAdding(true)}>
+                Add a system
+              </button>
+            </p>
+          </Empty>
+        )}
+        {rows.length > 0 && !shown.length && (
+          <p className="soft">
+            No system is “{chosen[1]}”{kind && ` with “${kind}”`}.
+          </p>
+        )}
+        {!comparing && <NewsLine />}
+        {shown.length > 0 && <Rows rows={shown} compared={compared} pick={pick} />}
+        {comparing && <Compare rows={shown} />}
+      </main>
+      <AddSystem open={adding} onClose={() => setAdding(false)} />
+    </ProofProvider>
+  );
+}
+
+/** The axis of the SPF that all rows share. */
+function axisOf(rows: FleetRow[]): { low: number; high: number } {
+  const values = rows.flatMap(({ system }) => [
+    ...(system.spf ? [system.spf.value - system.spf.U, system.spf.value + system.spf.U] : []),
+    ...(system.expected ? [system.expected.value] : []),
+  ]);
+  const low = Math.floor(Math.min(2, ...values));
+  return { low, high: Math.ceil(Math.max(low + 2, ...values)) };
+}
+
+function Rows({
+  rows,
+  compared,
+  pick,
+}: {
+  rows: FleetRow[];
+  compared: number[];
+  pick: (id: number) => void;
+}) {
+  const cell = useRef<HTMLTableCellElement>(null);
+  const width = Math.max(120, useWidth(cell) - 20);
+  const axis = axisOf(rows);
+  const ticks = Array.from({ length: axis.high - axis.low + 1 }, (_, k) => axis.low + k);
+  const at = (value: number) => ((value - axis.low) / (axis.high - axis.low)) * 100;
+  return (
+    <table className="sheet fleet" aria-label="Systems" style={{ tableLayout: "fixed" }}>
+      <colgroup>
+        <col style={{ width: "17%" }} />
+        <col style={{ width: "23%" }} />
+        <col style={{ width: "21%" }} />
+        <col style={{ width: 84 }} />
+        <col style={{ width: 92 }} />
+        <col />
+      </colgroup>
+      <thead>
+        <tr>
+          <th>System</th>
+          <th ref={cell}>Year, day by day</th>
+          <th>SPF, ± U · tick: if as rated</th>
+          <th style={{ paddingLeft: 12 }}>Metering</th>
+          <th className="num">money lost</th>
+          <th style={{ paddingLeft: 12 }}>First to know</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => (
+          <Row
+            key={row.id}
+            row={row}
+            width={width}
+            at={at}
+            ticks={ticks}
+            picked={compared.includes(row.id)}
+            pick={() => pick(row.id)}
+          />
+        ))}
+        <tr aria-hidden>
+          <td style={{ borderBottom: 0 }} colSpan={2} />
+          <td style={{ borderBottom: 0, padding: 0 }}>
+            <div style={{ position: "relative", height: 14 }} className="cap">
+              {ticks.map((tick) => (
+                <span
+                  key={tick}
+                  style={{ position: "absolute", left: `${at(tick)}%`, transform: "translateX(-50%)" }}
+                >
+                  {tick}
+                </span>
+              ))}
+            </div>
+          </td>
+          <td style={{ borderBottom: 0 }} colSpan={3} />
+        </tr>
+      </tbody>
+    </table>
+  );
+}
+
+function Row({
+  row,
+  width,
+  at,
+  ticks,
+  picked,
+  pick,
+}: {
+  row: FleetRow;
+  width: number;
+  at: (value: number) => number;
+  ticks: number[];
+  picked: boolean;
+  pick: () => void;
+}) {
+  const { system } = row;
+  const { foremost } = system;
+  const act = foremost.actions.length > 0;
+  const doubt = system.metering === "doubtful" || system.metering === "broken";
+  const room = row.made ? "running" : "log";
+  return (
+    <tr data-testid={`row-${row.id}`}>
+      <td style={{ paddingTop: 8, paddingBottom: 9 }}>
+        <input
+          type="checkbox"
+          aria-label={`Compare ${system.name}`}
+          checked={picked}
+          onChange={pick}
+          style={{ margin: "0 6px 0 0", verticalAlign: "-1px" }}
+        />
+        <Link to={`/systems/${row.id}/${room}`} style={{ fontWeight: 650, textDecoration: "none" }}>
+          {system.name}
+        </Link>
+        <div className="cap">{system.unit}</div>
+        <div className="cap">
+          {row.working
+            ? "being worked out …"
+            : row.stale
+              ? "figures of earlier readings"
+              : system.last
+                ? `data to ${dayYear(system.last - 1, system.zone)}`
+                : ""}
+        </div>
+      </td>
+      <td style={{ verticalAlign: "middle" }}>
+        {system.strip && <Strip strip={system.strip} width={width} height={36} />}
+      </td>
+      <td style={{ verticalAlign: "middle", padding: 0 }}>
+        <div style={{ position: "relative", height: 44 }}>
+          {ticks.map((tick) => (
+            <i
+              key={tick}
+              aria-hidden
+              style={{
+                position: "absolute",
+                left: `${at(tick)}%`,
+                top: -8,
+                bottom: -8,
+                borderLeft: "1px solid var(--hair)",
+              }}
+            />
+          ))}
+          {system.spf && (system.coverage ?? 1) < 0.9 && (
+            <span className="cap" style={{ position: "absolute", right: 2, top: 30 }}>
+              covers {percent(system.coverage ?? 0)}
+            </span>
+          )}
+          {system.spf ? <Whisker row={row} at={at} act={act} hollow={doubt} /> : <NoSpf row={row} />}
+        </div>
+      </td>
+      <td style={{ verticalAlign: "middle", paddingLeft: 12 }} className={doubt ? "ember" : ""}>
+        {row.made ? (
+          <Link
+            to={`/systems/${row.id}/trust`}
+            title={system.metering_line}
+            style={{ textDecoration: "none" }}
+          >
+            {system.metering_words}
+          </Link>
+        ) : (
+          system.metering_words
+        )}
+      </td>
+      <td style={{ verticalAlign: "middle" }} className="num">
+        {foremost.money ? (
+          <>
+            <strong>
+              <HonestFigure
+                unit={false}
+                proof={{
+                  title: `Lost ${foremost.a_year ? "a year" : "in the record"}: ${foremost.dearest?.name}`,
+                  about: `${system.name} · ${system.of}`,
+                  figure: foremost.money,
+                  formula: foremost.kwh
+                    ? `${figureText(foremost.kwh)} ${plusMinus(foremost.kwh)} kWh at the price paid on average; the dearest finding alone, since two may share a cause`
+                    : undefined,
+                }}
+              />
+            </strong>
+            <div className="cap">
+              {foremost.money.unit} {foremost.a_year ? "a year" : "in the record"}
+            </div>
+          </>
+        ) : (
+          "–"
+        )}
+      </td>
+      <td style={{ verticalAlign: "middle", paddingLeft: 12 }} className={act || doubt ? "" : "soft"}>
+        {foremost.sentence ? (
+          <>
+            <Link to={`/systems/${row.id}/rating`} className="clamp" style={{ textDecoration: "none" }}>
+              {foremost.sentence}
+            </Link>
+            {foremost.actions.length + foremost.advisories.length > 1 && (
+              <div
+                className="cap"
+                title={[...foremost.actions, ...foremost.advisories].map((one) => one.name).join(", ")}
+              >
+                {foremost.actions.length > 1 ? `${foremost.actions.length - 1} more to act on` : ""}
+                {foremost.actions.length > 1 && foremost.advisories.length > 0 ? ", " : ""}
+                {foremost.advisories.length > 0
+                  ? `${foremost.advisories.length - (foremost.actions.length ? 0 : 1) || ""} ${foremost.advisories.length - (foremost.actions.length ? 0 : 1) ? "to look at" : ""}`
+                  : ""}
+              </div>
+            )}
+          </>
+        ) : (
+          <span className="clamp">{system.sentence}</span>
+        )}
+      </td>
+    </tr>
+  );
+}
+
+function Whisker({
+  row,
+  at,
+  act,
+  hollow,
+}: {
+  row: FleetRow;
+  at: (value: number) => number;
+  act: boolean;
+  hollow: boolean;
+}) {
+  const { system } = row;
+  const spf = must(system.spf);
+  const local = (instant: number) => localMinute(instant, system.zone);
+  const origin =
+    system.of_start && system.of_stop
+      ? {
+          system: row.id,
+          zone: system.zone,
+          start: local(system.of_start),
+          stop: local(system.of_stop),
+          level: system.level ?? "",
+          what: "SPF",
+        }
+      : undefined;
+  const tone = act ? "var(--ember)" : hollow ? "var(--soft)" : "var(--ink)";
+  const [low, high] = [at(spf.value - spf.U), at(spf.value + spf.U)];
+  return (
+    <>
+      <i
+        aria-hidden
+        style={{
+          position: "absolute",
+          left: `${low}%`,
+          width: `${high - low}%`,
+          top: 27,
+          borderTop: `2px solid ${tone}`,
+        }}
+      />
+      <i
+        aria-hidden
+        style={{
+          position: "absolute",
+          left: `calc(${at(spf.value)}% - 5px)`,
+          top: 23,
+          width: 10,
+          height: 10,
+          borderRadius: "50%",
+          background: hollow ? "var(--ground)" : tone,
+          border: `2px solid ${tone}`,
+        }}
+      />
+      {system.expected && (
+        <i
+          aria-hidden
+          title={`if as rated: ${figureText(system.expected)}`}
+          style={{
+            position: "absolute",
+            left: `${at(system.expected.value)}%`,
+            top: 18,
+            height: 20,
+            borderLeft: "2px solid var(--soft)",
+          }}
+        />
+      )}
+      <span
+        style={{
+          position: "absolute",
+          left: `${at(spf.value)}%`,
+          top: 1,
+          transform: "translateX(-50%)",
+          whiteSpace: "nowrap",
+          color: tone,
+          fontWeight: 650,
+        }}
+      >
+        <HonestFigure
+          proof={{
+            title:
+              system.of === "latest 12 months" || system.of === "year"
+                ? `SPF at ${system.level}`
+                : `COP at ${system.level}`,
+            about: `${system.name} · ${system.of}`,
+            figure: spf,
+            formula: "Σ heat ÷ Σ electricity over the same time, net of defrosts",
+            from: origin,
+            notes: [
+              `Covers ${percent(system.coverage ?? 0)} of the time.`,
+              ...(system.expected
+                ? [
+                    `If the compared running met the rated table: ${figureText(system.expected)} ${plusMinus(system.expected)}.`,
+                  ]
+                : []),
+              ...(system.compared_at ?? []), // rows kept by an earlier version have none
+            ],
+          }}
+        />
+      </span>
+    </>
+  );
+}
+
+function NoSpf({ row }: { row: FleetRow }) {
+  return (
+    <span className={row.made ? "ember" : "soft"} style={{ position: "absolute", left: 0, top: 12 }}>
+      {row.made ? "no COP" : "no readings"}
+    </span>
+  );
+}

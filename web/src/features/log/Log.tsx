@@ -1,0 +1,71 @@
+/** The logbook of one system: files, readings by hand, loggers, what was noted, and all of it out again. */
+import { useSearchParams } from "react-router";
+
+import type { SystemShown } from "../../api/client";
+import type { Period } from "../../app/period";
+import { dayYear, duration } from "../../components/numbers";
+import { Room } from "../../components/Room";
+import { Bills } from "./Bills";
+import { Files } from "./Files";
+import { History } from "./History";
+import { Live } from "./Live";
+import { Noted } from "./Noted";
+import { Out } from "./Out";
+import { Sheet } from "./Sheet";
+
+const PARTS: [string, string][] = [
+  ["files", "Files"],
+  ["hand", "By hand"],
+  ["live", "Live"],
+  ["noted", "Noted"],
+  ["bills", "Bills"],
+  ["history", "History"],
+  ["out", "Out"],
+];
+
+export default function Log() {
+  return (
+    <Room needs={false} panel={false}>
+      {(system, period) => <Inside key={system.id} system={system} period={period} />}
+    </Room>
+  );
+}
+
+function Inside({ system, period }: { system: SystemShown; period: Period | null }) {
+  const [params, setParams] = useSearchParams();
+  const part = params.get("part") ?? (system.by_hand === null ? "files" : "hand");
+  const go = (next: string) =>
+    setParams((now) => {
+      const changed = new URLSearchParams(now);
+      changed.set("part", next);
+      return changed;
+    });
+  return (
+    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14, maxWidth: 1160 }}>
+      <header style={{ display: "flex", alignItems: "baseline", gap: 14, flexWrap: "wrap" }}>
+        <h1>Log of {system.name}</h1>
+        <p className="soft" style={{ flex: 1 }}>
+          {system.start === null || system.stop === null
+            ? "No logged readings are stored yet."
+            : system.by_hand !== null
+              ? `${system.by_hand} readings by hand: ${dayYear(system.start, system.zone)} to ${dayYear(system.stop - 1, system.zone)}.`
+              : `Stored: ${dayYear(system.start, system.zone)} to ${dayYear(system.stop - 1, system.zone)}, every ${duration(system.step ?? 60)}.`}
+        </p>
+        <div className="seg" role="group" aria-label="Part of the log">
+          {PARTS.map(([key, words]) => (
+            <button key={key} aria-pressed={key === part} onClick={() => go(key)}>
+              {words}
+            </button>
+          ))}
+        </div>
+      </header>
+      {part === "files" && <Files system={system} />}
+      {part === "hand" && <Sheet system={system} />}
+      {part === "live" && <Live system={system} />}
+      {part === "noted" && <Noted system={system} />}
+      {part === "bills" && <Bills system={system} />}
+      {part === "history" && <History system={system} />}
+      {part === "out" && <Out system={system} period={period} />}
+    </div>
+  );
+}

@@ -1,0 +1,253 @@
+import type { Money as MoneyShown, Month, SystemShown } from "../../api/client";
+import { useMoney } from "../../api/hooks";
+import type { Period } from "../../app/period";
+import { copFormula, HonestFigure, originOf } from "../../components/Proof";
+import { figureText, number, percent } from "../../components/numbers";
+import { Room } from "../../components/Room";
+import { Trouble, Waiting } from "../../components/Said";
+import { must } from "../../components/must";
+
+export default function Money() {
+  return <Room>{(system, period) => period && <Inside system={system} period={period} />}</Room>;
+}
+
+function Inside({ system, period }: { system: SystemShown; period: Period }) {
+  const money = useMoney(system.id, period.stretch);
+  if (money.isError) return <Trouble error={money.error} again={() => void money.refetch()} />;
+  if (!money.data) return <Waiting what="the months" />;
+  const found = money.data;
+  const query = new URLSearchParams(period.stretch as unknown as Record<string, string>);
+  return (
+    <div style={{ display: "grid", gap: 12 }}>
+      <header style={{ display: "flex", alignItems: "baseline", gap: 12 }}>
+        <h1 style={{ flex: 1 }}>
+          Running cost by month{" "}
+          <span className="soft" style={{ fontWeight: 400, fontSize: 13 }}>
+            {found.level ? `heat and COP at ${found.level}; ` : ""}cost of all metered electricity
+          </span>
+        </h1>
+        <a
+          className="key"
+          style={{ textDecoration: "none" }}
+          href={`/api/v1/systems/${system.id}/money.csv?${query}`}
+          download
+        >
+          CSV
+        </a>
+      </header>
+      {!found.currency && (
+        <p className="notice mild">
+          No tariff is described, so there is no cost. Add `tariff` to the description.
+        </p>
+      )}
+      <Months system={system} found={found} />
+      {found.carbon && (
+        <p>
+          Carbon of the electricity:{" "}
+          <HonestFigure
+            proof={{
+              title: "Carbon",
+              about: `${system.name} · ${found.local}`,
+              figure: found.carbon,
+              formula: `electricity × ${found.carbon_by}`,
+            }}
+          />{" "}
+          CO₂, at {found.carbon_by}.
+        </p>
+      )}
+      {found.total.cost && (
+        <p className="soft">
+          Prices, {found.currency} a kWh:{" "}
+          {found.bands.map((band, k) => `${band} ${found.prices[k]}`).join(" · ")}; standing charge{" "}
+          {number(found.total.cost.standing, 2)} in the period. {percent(found.total.cost.covered)} of the
+          time is metered; energy money is for that share only.
+          {!found.hours_known &&
+            found.bands.length > 1 &&
+            " Readings so far apart do not tell the hours: without a described share of each price (Set up: tariff) the cost lies between the lowest and the highest."}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** The bands whose electricity is known. */
+const bandsOf = (found: MoneyShown) => (found.hours_known ? found.bands : []);
+
+/** Where a month's paid electricity stands against the dearest, as a bar behind the figure. */
+function Months({ system, found }: { system: SystemShown; found: MoneyShown }) {
+  const most = Math.max(1e-9, ...found.months.map((month) => month.cost?.total.value ?? 0));
+  return (
+    <table className="sheet" aria-label="Months" data-testid="months">
+      <thead>
+        <tr>
+          <th>Month</th>
+          <th className="num">Heat kWh, ± U</th>
+          <th className="num">Electricity kWh, ± U</th>
+          <th className="num">COP{found.level ? ` ${found.level}` : ""}, ± U</th>
+          <th className="num">Covered</th>
+          {bandsOf(found).map((band) => (
+            <th key={band} className="num">
+              {band} kWh
+            </th>
+          ))}
+          {found.currency && (
+            <>
+              <th style={{ width: "9%" }} aria-label="bar" />
+              <th className="num">Cost {found.currency}, ± U</th>
+              <th className="num">Paid {found.currency}/kWh</th>
+            </>
+          )}
+        </tr>
+      </thead>
+      <tbody>
+        {[...found.months, found.total].map((month) => (
+          <Row
+            key={month.name}
+            system={system}
+            found={found}
+            month={month}
+            most={most}
+            total={month === found.total}
+          />
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function name(month: Month): string {
+  if (month.name === "all") return "All";
+  return new Date(`${month.name}-15T12:00:00Z`).toLocaleDateString("en-GB", {
+    month: "short",
+    year: "numeric",
+    timeZone: "UTC",
+  });
+}
+
+function Row({
+  system,
+  found,
+  month,
+  most,
+  total,
+}: {
+  system: SystemShown;
+  found: MoneyShown;
+  month: Month;
+  most: number;
+  total: boolean;
+}) {
+  const { reckoning, cost } = month;
+  const about = `${system.name} · ${total ? found.local : name(month)}`;
+  const band = (named: string) => cost?.bands.find((one) => one.band === named);
+  return (
+    <tr className={total ? "total" : undefined}>
+      <td>{name(month)}</td>
+      <td className="num">
+        {reckoning?.heat ? (
+          <HonestFigure
+            unit={false}
+            proof={{
+              title: "Heat",
+              about,
+              figure: reckoning.heat,
+              reckoning,
+              from: originOf(system, reckoning, "heat"),
+            }}
+          />
+        ) : (
+          "–"
+        )}
+      </td>
+      <td className="num">
+        {reckoning ? (
+          <HonestFigure
+            unit={false}
+            proof={{
+              title: "Electricity",
+              about,
+              figure: reckoning.electricity,
+              reckoning,
+              from: originOf(system, reckoning, "electricity"),
+            }}
+          />
+        ) : month.electricity ? (
+          <HonestFigure
+            unit={false}
+            proof={{
+              title: "Electricity",
+              about,
+              figure: month.electricity,
+              formula: "all metered electricity, whatever the heat does",
+            }}
+          />
+        ) : (
+          "–"
+        )}
+      </td>
+      <td className="num">
+        {reckoning ? (
+          <HonestFigure
+            proof={{
+              title: `COP at ${reckoning.level}`,
+              about,
+              figure: reckoning.cop,
+              formula: copFormula(reckoning),
+              reckoning,
+              from: originOf(system, reckoning, "COP"),
+              why: reckoning.reason?.sentence,
+            }}
+            none="none"
+          />
+        ) : (
+          "–"
+        )}
+      </td>
+      <td className="num">{reckoning ? percent(reckoning.coverage) : cost ? percent(cost.covered) : "–"}</td>
+      {bandsOf(found).map((named) => (
+        <td key={named} className="num soft">
+          {band(named) ? number(must(band(named)).electricity.value, 0) : "–"}
+        </td>
+      ))}
+      {found.currency && (
+        <>
+          <td style={{ verticalAlign: "middle" }}>
+            {!total && cost && (
+              <div
+                aria-hidden
+                style={{
+                  height: 8,
+                  width: `${(cost.total.value / most) * 100}%`,
+                  background: "var(--day-rated)",
+                  marginLeft: "auto",
+                }}
+              />
+            )}
+          </td>
+          <td className="num">
+            {cost ? (
+              <HonestFigure
+                unit={false}
+                proof={{
+                  title: "Cost",
+                  about,
+                  figure: cost.total,
+                  formula: [
+                    ...cost.bands.map(
+                      (one) => `${figureText(one.electricity, 1)} kWh × ${one.price} (${one.band})`,
+                    ),
+                    `${number(cost.standing, 2)} standing charge`,
+                  ].join(" + "),
+                  notes: [`${percent(cost.covered)} of the time is metered.`],
+                }}
+              />
+            ) : (
+              "–"
+            )}
+          </td>
+          <td className="num">{cost?.average_price == null ? "–" : number(cost.average_price, 3)}</td>
+        </>
+      )}
+    </tr>
+  );
+}

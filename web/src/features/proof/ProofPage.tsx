@@ -1,0 +1,137 @@
+/** A pinned figure: as it was when the link was made, and whether anything has changed since. */
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams } from "react-router";
+
+import { api, got, type ProofShown, type SpanFigures } from "../../api/client";
+import { copFormula, Inputs, ProofProvider, WhereFrom, cap } from "../../components/Proof";
+import {
+  clock,
+  dayYear,
+  duration,
+  figureText,
+  localMinute,
+  number,
+  plusMinus,
+} from "../../components/numbers";
+import { Trouble, Waiting } from "../../components/Said";
+import { must } from "../../components/must";
+
+export default function ProofPage() {
+  const key = useParams().key ?? "";
+  const found = useQuery({
+    queryKey: ["proof", key],
+    queryFn: () => got(api.GET("/api/v1/proofs/{key}", { params: { path: { key } } })),
+  });
+  if (found.isError) return <Trouble error={found.error} again={() => void found.refetch()} />;
+  if (!found.data) return <Waiting what="the proof" />;
+  return (
+    <ProofProvider>
+      <Sheet proof={found.data} />
+    </ProofProvider>
+  );
+}
+
+const at = (span: SpanFigures, level: string, what: string) =>
+  (what === "EER" ? span.cooling : span.levels.find((one) => one.level === level)?.reckoning) ?? null;
+
+function Sheet({ proof }: { proof: ProofShown }) {
+  const { then, now, level, zone } = proof;
+  const reckoning = at(then, level, proof.what);
+  const figure = reckoning?.cop ?? null;
+  const later = now ? at(now, level, proof.what) : null;
+  const query = new URLSearchParams({
+    from: localMinute(then.start, zone).slice(0, 10),
+    to: localMinute(then.stop - 1, zone).slice(0, 10),
+    level,
+  });
+  return (
+    <main className="screen paper">
+      <div style={{ display: "grid", gap: 14, maxWidth: 640 }}>
+        <header>
+          <h1>
+            {proof.name}:{" "}
+            {reckoning?.cop ? `${proof.what === "EER" ? "EER" : "COP"} at ${level}` : cap(proof.what)}
+          </h1>
+          <p className="soft">
+            {then.local}, local time. Pinned {dayYear(proof.made, zone)} {clock(proof.made, zone)}
+            {proof.user && ` by ${proof.user}`}.
+          </p>
+        </header>
+        {figure ? (
+          <p>
+            <span className="cop">{figureText(figure)}</span> {plusMinus(figure)}{" "}
+            <span className="soft">k = 2</span>
+          </p>
+        ) : (
+          <p className="ember">None: {reckoning?.reason?.sentence ?? "it could not be stated"}.</p>
+        )}
+        {proof.changed ? (
+          <div className="notice" role="status">
+            <p>
+              <strong>Something has changed since:</strong> readings, description, corrections or the program.
+            </p>
+            <p>
+              {later?.cop ? (
+                <>
+                  The same period gives {figureText(later.cop)} {plusMinus(later.cop)} now
+                  {now?.stale ? ", being worked out anew" : ""}. Heat {figureText(must(later.heat))} kWh,
+                  electricity {figureText(later.electricity)} kWh.
+                </>
+              ) : (
+                `The same period gives no COP now${later?.reason?.sentence ? `: ${later.reason?.sentence}` : ""}.`
+              )}
+            </p>
+          </div>
+        ) : (
+          <p role="status" className="teal">
+            Nothing has changed since: readings, description and program are the same.
+          </p>
+        )}
+        {reckoning && (
+          <>
+            <section>
+              <h3>Formula</h3>
+              <p>{copFormula(reckoning)}</p>
+            </section>
+            <Inputs
+              reckoning={reckoning}
+              from={
+                proof.changed
+                  ? undefined
+                  : {
+                      system: proof.system,
+                      zone,
+                      start: localMinute(then.start, zone),
+                      stop: localMinute(then.stop, zone),
+                      level,
+                      what: proof.what,
+                    }
+              }
+            />
+          </>
+        )}
+        {figure && <WhereFrom figure={figure} />}
+        <section>
+          <h3>Corrected and left out</h3>
+          {then.corrections.length === 0 && reckoning?.left_out.length === 0 && <p>Nothing.</p>}
+          {then.corrections.map((said) => (
+            <p key={said}>{said}</p>
+          ))}
+          {reckoning?.left_out.map((left) => (
+            <p key={left.reason.sentence}>
+              Left out: {left.reason.sentence}, {duration(left.seconds)}
+            </p>
+          ))}
+          <p className="soft">Metering: {then.trust.words}.</p>
+        </section>
+        <p className="noprint" style={{ display: "flex", gap: 10 }}>
+          <button className="key" onClick={() => window.print()}>
+            Print
+          </button>
+          <Link to={`/systems/${proof.system}/running?${query}`}>Look at the period as it is now</Link>
+          <span className="soft">{number((then.stop - then.start) / 86_400, 1)} days</span>
+        </p>
+      </div>
+    </main>
+  );
+}

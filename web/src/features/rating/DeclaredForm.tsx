@@ -1,0 +1,264 @@
+/** What the maker declares by EN 14825, typed from the data sheet: the only thing called SCOP. */
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api, got, type Declared, type RatedShown, type SystemShown } from "../../api/client";
+import { number, type Shown } from "../../components/numbers";
+import { must } from "../../components/must";
+
+const AUX = [
+  ["thermostat_off", "thermostat off"],
+  ["standby", "standby"],
+  ["crankcase", "crankcase"],
+  ["off", "off"],
+] as const;
+
+const plain = (text: string): number | null => {
+  const value = Number(text.trim().replace(",", "."));
+  return text.trim() && Number.isFinite(value) ? value : null;
+};
+
+export function DeclaredForm({
+  system,
+  rated,
+  temp,
+}: {
+  system: SystemShown;
+  rated: RatedShown;
+  temp: Shown;
+}) {
+  const queries = useQueryClient();
+  const [form, setForm] = useState<Declared>(rated.declared ?? must(rated.blanks[0]));
+  const [open, setOpen] = useState(rated.declared !== null);
+  const save = useMutation({
+    mutationFn: () =>
+      got(api.PUT("/api/v1/systems/{pk}/declared", { params: { path: { pk: system.id } }, body: form })),
+    onSuccess: (found) => {
+      queries.setQueryData(["system", system.id, "rated"], found);
+    },
+  });
+  const scop = rated.declared_scop;
+  const set = (change: Partial<Declared>) => setForm({ ...form, ...change });
+  const frame = (climate: string, level: number) => {
+    const blank = must(rated.blanks.find((one) => one.climate === climate && one.level === level));
+    set({
+      climate: blank.climate,
+      level: blank.level,
+      points: blank.points.map((point) => ({
+        ...point,
+        ...pick(form.points.find((one) => one.name === point.name)),
+      })),
+    });
+  };
+  return (
+    <section>
+      <h2>
+        SCOP from the declared points{" "}
+        <span className="cap" style={{ fontWeight: 400 }}>
+          EN 14825; from the maker’s data sheet
+        </span>
+      </h2>
+      {scop && (
+        <p>
+          SCOP <strong>{number(scop.scop ?? must(scop.on), 2)}</strong>{" "}
+          <span className="soft">
+            {scop.scop === null
+              ? "of the bins (SCOPon); "
+              : `with auxiliary powers, ${number(must(scop.on), 2)} of the bins alone; `}
+            {scop.name}, bivalent at {number(temp.of(scop.bivalent), 0)} {temp.symbol}. {scop.notes.join(" ")}
+          </span>
+        </p>
+      )}
+      {!open ? (
+        <p>
+          {!scop && "None is given. "}
+          <button className="key" onClick={() => setOpen(true)}>
+            Type the declared points
+          </button>
+        </p>
+      ) : (
+        <form
+          aria-label="Declared points"
+          style={{ display: "grid", gap: 8, maxWidth: 640 }}
+          onSubmit={(event) => {
+            event.preventDefault();
+            save.mutate();
+          }}
+        >
+          <div style={{ display: "flex", gap: 10, flexWrap: "wrap" }}>
+            <label className="cap">
+              Climate
+              <br />
+              <select value={form.climate} onChange={(event) => frame(event.target.value, form.level)}>
+                {[...new Set(rated.blanks.map((one) => one.climate))].map((climate) => (
+                  <option key={climate}>{climate}</option>
+                ))}
+              </select>
+            </label>
+            <label className="cap">
+              Application
+              <br />
+              <select
+                value={form.level}
+                onChange={(event) => frame(form.climate, Number(event.target.value))}
+              >
+                {[...new Set(rated.blanks.map((one) => one.level))].map((level) => (
+                  <option key={level} value={level}>
+                    {level} °C
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label className="cap">
+              Outlet
+              <br />
+              <select
+                value={form.variable ? "variable" : "fixed"}
+                onChange={(event) =>
+                  set({
+                    variable: event.target.value === "variable",
+                    points:
+                      event.target.value === "variable"
+                        ? form.points
+                        : form.points.map((point) => ({ ...point, flow: form.level })),
+                  })
+                }
+              >
+                <option>variable</option>
+                <option>fixed</option>
+              </select>
+            </label>
+            <Field
+              label="Design load kW"
+              value={form.design_load_kw}
+              put={(design_load_kw) => set({ design_load_kw })}
+            />
+            <Field label="Bivalent °C" value={form.bivalent} put={(bivalent) => set({ bivalent })} />
+            <Field
+              label="Low limit (TOL) °C"
+              value={form.low_limit}
+              put={(low_limit) => set({ low_limit })}
+            />
+          </div>
+          <table className="sheet tight" aria-label="Points">
+            <thead>
+              <tr>
+                <th>Point</th>
+                <th className="num">Outdoors °C</th>
+                <th className="num">Flow °C</th>
+                <th className="num">Capacity kW</th>
+                <th className="num">COP</th>
+                <th className="num">Cc</th>
+              </tr>
+            </thead>
+            <tbody>
+              {form.points.map((point, k) => {
+                const put = (change: Partial<(typeof form.points)[number]>) =>
+                  set({ points: form.points.map((one, j) => (j === k ? { ...one, ...change } : one)) });
+                return (
+                  <tr key={point.name}>
+                    <td>{point.name}</td>
+                    <Num
+                      label={`${point.name} outdoors`}
+                      value={point.outdoor}
+                      put={(value) => put({ outdoor: value ?? point.outdoor })}
+                    />
+                    <Num
+                      label={`${point.name} flow`}
+                      value={point.flow}
+                      put={(value) => put({ flow: value ?? point.flow })}
+                    />
+                    <Num
+                      label={`${point.name} capacity`}
+                      value={point.capacity_kw}
+                      put={(capacity_kw) => put({ capacity_kw })}
+                    />
+                    <Num label={`${point.name} COP`} value={point.cop} put={(cop) => put({ cop })} />
+                    <Num label={`${point.name} Cc`} value={point.cc} put={(cc) => put({ cc })} />
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+          <div style={{ display: "flex", gap: 10, flexWrap: "wrap" }}>
+            {AUX.map(([key, words]) => (
+              <Field
+                key={key}
+                label={`${words} W`}
+                value={form[key]}
+                put={(value) => set({ [key]: value })}
+              />
+            ))}
+          </div>
+          {save.isError && (
+            <p role="alert" className="notice">
+              {save.error.message}
+            </p>
+          )}
+          <p>
+            <button className="key main" disabled={save.isPending || form.design_load_kw === null}>
+              Save
+            </button>{" "}
+            <span className="cap">
+              A point without capacity and COP is left out. Cc 0.9 where none is given.
+            </span>
+          </p>
+        </form>
+      )}
+    </section>
+  );
+}
+
+function pick(point: Declared["points"][number] | undefined) {
+  return point ? { capacity_kw: point.capacity_kw, cop: point.cop, cc: point.cc } : {};
+}
+
+function Field({
+  label,
+  value,
+  put,
+}: {
+  label: string;
+  value: number | null;
+  put: (value: number | null) => void;
+}) {
+  const [text, setText] = useState(value === null ? "" : String(value));
+  return (
+    <label className="cap">
+      {label}
+      <br />
+      <input
+        type="text"
+        inputMode="decimal"
+        aria-label={label}
+        value={text}
+        style={{ width: 74 }}
+        onChange={(event) => (setText(event.target.value), put(plain(event.target.value)))}
+      />
+    </label>
+  );
+}
+
+function Num({
+  label,
+  value,
+  put,
+}: {
+  label: string;
+  value: number | null;
+  put: (value: number | null) => void;
+}) {
+  const [text, setText] = useState(value === null ? "" : String(value));
+  return (
+    <td className="num">
+      <input
+        type="text"
+        inputMode="decimal"
+        aria-label={label}
+        value={text}
+        style={{ width: 58, textAlign: "right", minHeight: 20 }}
+        onChange={(event) => (setText(event.target.value), put(plain(event.target.value)))}
+      />
+    </td>
+  );
+}

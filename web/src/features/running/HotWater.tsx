@@ -1,0 +1,372 @@
+/** Hot water: charges, their COP by stage of the tank, what it loses and what it can reach. */
+import { useMemo } from "react";
+
+import type { WaterSeen } from "../../api/client";
+import { useWater } from "../../api/hooks";
+import { useShade } from "../../app/settings";
+import { type Shade } from "../../app/theme";
+import { axisY, Chart, chartText } from "../../components/Chart";
+import type { Option } from "../../components/echarts";
+import { Facts } from "../../components/Facts";
+import {
+  clock,
+  dayYear,
+  duration,
+  figureText,
+  localMinute,
+  number,
+  percent,
+  plusMinus,
+  type Shown,
+} from "../../components/numbers";
+import { cap, HonestFigure } from "../../components/Proof";
+import { Empty, Trouble, Waiting } from "../../components/Said";
+import { Latest, OnItsDay } from "./Latest";
+import type { Seen } from "./Runs";
+
+const SHOWN = 60;
+
+export function HotWater({ system, stretch, temp, show }: Seen) {
+  const shade = useShade();
+  const water = useWater(system.id, stretch);
+  const option = useMemo(
+    () => (water.data?.stages.length ? stagesOption(water.data, temp, shade) : null),
+    [water.data, temp, shade],
+  );
+  if (water.isError) return <Trouble error={water.error} again={() => void water.refetch()} />;
+  if (!water.data) return <Waiting what="the hot water" />;
+  const found = water.data;
+  if (found.reason?.sentence)
+    return (
+      <Empty title="No hot water to show">
+        <p>{cap(found.reason?.sentence)}.</p>
+      </Empty>
+    );
+  const { reheat, calorimeter } = found;
+  const about = `${system.name} · the tank as a calorimeter`;
+  return (
+    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+      <Facts
+        facts={[
+          {
+            name: `COP of hot water${found.level ? `, ${found.level}` : ""}`,
+            value: found.total?.cop ? figureText(found.total.cop) : "–",
+            note: found.total?.cop ? plusMinus(found.total.cop) : null,
+          },
+          {
+            name: "charges",
+            value: number(found.count, 0),
+            note: `${found.a_day === null ? "" : `${number(found.a_day, 1)} a day`}${found.pasteurisations ? ` · ${found.pasteurisations} to pasteurise` : ""}`,
+          },
+          {
+            name: "electricity",
+            value: found.total?.electricity ? `${figureText(found.total.electricity)} kWh` : "–",
+            note: found.total?.electricity ? plusMinus(found.total.electricity) : null,
+          },
+          {
+            name: "reheating",
+            value: reheat ? duration(reheat.median) : "–",
+            note:
+              found.low !== null && found.warmest !== null
+                ? `${number(temp.of(found.low), 0)} to ${number(temp.of(found.warmest), 0)} ${temp.symbol}${found.per_kelvin ? ` · ${number(found.per_kelvin.median / (temp.of(1) - temp.of(0)), 1)} min a ${temp.symbol === "°C" ? "K" : temp.symbol}` : ""}`
+                : null,
+          },
+          {
+            name: "reachable",
+            value: found.reachable === null ? "–" : `${number(temp.of(found.reachable), 0)} ${temp.symbol}`,
+            note: "highest flow less 10 K",
+            ember: found.out_of_reach && found.stalls > 0,
+          },
+          {
+            name: "dwells at the top",
+            value: number(found.stalls, 0),
+            note: "of 15 min and more",
+            ember: found.stalls_often,
+          },
+          {
+            name: "by heaters",
+            value: found.immersion_share === null ? "–" : percent(found.immersion_share),
+            note: found.heaters ? `${figureText(found.heaters)} kWh in the period` : "not metered",
+          },
+          {
+            name: "standing loss",
+            value: found.standing ? `${number(found.standing.watts, 0)} W` : "–",
+            note: found.standing
+              ? `${number(found.standing.kwh_a_day, 1)} kWh a day, from ${found.standing.hours} quiet hours`
+              : found.standing_reason?.sentence,
+          },
+        ]}
+      />
+      <div
+        style={{
+          display: "grid",
+          gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1.35fr)",
+          gap: 22,
+          alignItems: "start",
+        }}
+      >
+        <section>
+          {calorimeter && (calorimeter.cop || !found.total?.cop) && (
+            <ByTank found={calorimeter} about={about} />
+          )}
+          <h2>COP by stage of the tank</h2>
+          {option ? (
+            <Chart
+              option={option}
+              height={190}
+              words={found.stages
+                .map(
+                  (one) =>
+                    `${number(temp.of(one.low), 0)} to ${number(temp.of(one.high), 0)}: ${one.cop === null ? "none" : number(one.cop, 2)}`,
+                )
+                .join("; ")}
+            />
+          ) : (
+            <p className="soft">The tank's temperature, heat and electricity are needed for it.</p>
+          )}
+          <p className="cap">
+            {!found.stages_by_tank
+              ? "Σ heat ÷ Σ electricity of all charges while the tank is in that stage, pasteurisation apart."
+              : "Heat into the tank ÷ electricity of the charges without draws, by the tank alone; each stage is as uncertain as the whole."}{" "}
+            The first minutes warm the primary loop.
+          </p>
+        </section>
+        <section>
+          <Alike title="By set point" rows={found.set_points} temp={temp} />
+          <div style={{ height: 10 }} />
+          <Alike title="By time of day" rows={found.schedules} temp={temp} />
+        </section>
+      </div>
+      <p className="cap">
+        Before a set point is lowered: water stored below 60 °C can grow legionella, follow local rules. Above
+        50 °C it scalds within seconds to minutes: blend at the tap.
+      </p>
+      <Rows found={found} system={system} stretch={stretch} temp={temp} show={show} />
+    </div>
+  );
+}
+
+/** What the tank itself says: only of charges in which no water was drawn. */
+function ByTank({ found, about }: { found: NonNullable<WaterSeen["calorimeter"]>; about: string }) {
+  const left = [
+    found.refused ? `${number(found.refused, 0)} left out, water was drawn` : "",
+    found.unknown ? `${number(found.unknown, 0)} not known` : "",
+  ]
+    .filter(Boolean)
+    .join(", ");
+  return (
+    <div style={{ marginBottom: 10 }}>
+      <h2>By the tank alone</h2>
+      {found.cop && found.heat && found.electricity ? (
+        <p>
+          COP into the tank{" "}
+          <strong>
+            <HonestFigure
+              proof={{
+                title: "COP into the tank",
+                about,
+                figure: found.cop,
+                formula: `Σ (ρ·V·c·ΔT + standing loss) ÷ Σ electricity = ${figureText(found.heat)} kWh ÷ ${figureText(found.electricity)} kWh`,
+                notes: [
+                  `${found.words}.`,
+                  `${number(found.charges, 0)} charges in which no water was drawn${left ? `; ${left}` : ""}.`,
+                  "Heat that stays in the primary loop is not in it.",
+                ],
+              }}
+            />
+          </strong>{" "}
+          <span className="soft">
+            from {number(found.charges, 0)} charges without draws{left && `; ${left}`}
+          </span>
+        </p>
+      ) : (
+        <p className="soft">
+          {cap(found.reason?.sentence ?? "")}.{left && ` ${cap(left)}.`}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Alike({ title, rows, temp }: { title: string; rows: WaterSeen["set_points"]; temp: Shown }) {
+  if (!rows.length) return null;
+  return (
+    <table className="sheet tight" aria-label={title}>
+      <thead>
+        <tr>
+          <th>{title}</th>
+          <th className="num">charges</th>
+          <th className="num">COP</th>
+          <th className="num">kWh in</th>
+          <th className="num">min each</th>
+          <th className="num">outdoors, {temp.symbol}</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => (
+          <tr key={row.name}>
+            <td>{row.name}</td>
+            <td className="num">{number(row.charges, 0)}</td>
+            <td className="num">
+              {row.cop ? (
+                <>
+                  {figureText(row.cop)} <span className="soft">{plusMinus(row.cop)}</span>
+                </>
+              ) : (
+                "–"
+              )}
+            </td>
+            <td className="num">{row.electricity ? figureText(row.electricity) : "–"}</td>
+            <td className="num">{row.minutes === null ? "–" : number(row.minutes, 0)}</td>
+            <td className="num">{row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & Seen) {
+  return (
+    <section>
+      <Latest count={Math.min(SHOWN, found.rows.length)} system={system} stretch={stretch} what="hot-water" />
+      <table className="sheet tight" aria-label="Charges">
+        <thead>
+          <tr>
+            <th>Begin</th>
+            <th className="num">reheating</th>
+            <th className="num">tank, {temp.symbol}</th>
+            <th className="num">electricity, kWh</th>
+            <th className="num">heat, kWh</th>
+            <th className="num">COP</th>
+            <th className="num">highest flow, {temp.symbol}</th>
+            <th className="num">outdoors, {temp.symbol}</th>
+            <th className="num">dwell, min</th>
+            <th className="num">litres of 40 °C</th>
+            <th>Marks</th>
+          </tr>
+        </thead>
+        <tbody>
+          {found.rows.slice(0, SHOWN).map((row) => {
+            const about = `${system.name} · hot water of ${dayYear(row.start, system.zone)} ${clock(row.start, system.zone)}`;
+            const level = found.level;
+            const from = (what: string) =>
+              level
+                ? {
+                    system: system.id,
+                    zone: system.zone,
+                    start: localMinute(row.start, system.zone),
+                    stop: localMinute(row.start + row.length, system.zone),
+                    level,
+                    what,
+                  }
+                : undefined;
+            return (
+              <tr key={row.start}>
+                <td style={{ whiteSpace: "nowrap" }}>
+                  <OnItsDay start={row.start} stop={row.start + row.length} zone={system.zone} show={show} />
+                </td>
+                <td className="num">{duration(row.length)}</td>
+                <td className="num">
+                  {row.low === null || row.high === null
+                    ? "–"
+                    : `${number(temp.of(row.low), 1)} → ${number(temp.of(row.high), 1)}`}
+                </td>
+                <td className="num">
+                  {row.electricity ? (
+                    <HonestFigure
+                      unit={false}
+                      proof={{
+                        title: "Electricity",
+                        about,
+                        figure: row.electricity,
+                        from: from("Electricity"),
+                      }}
+                    />
+                  ) : (
+                    "–"
+                  )}
+                </td>
+                <td className="num">
+                  {row.heat ? (
+                    <HonestFigure
+                      unit={false}
+                      proof={{ title: "Heat", about, figure: row.heat, from: from("Heat") }}
+                    />
+                  ) : row.tank_heat ? (
+                    <HonestFigure
+                      unit={false}
+                      proof={{
+                        title: "Heat into the tank",
+                        about,
+                        figure: row.tank_heat,
+                        formula: "ρ·V·c·ΔT + standing loss, no water drawn",
+                        notes: ["By the tank alone; no heat is metered."],
+                      }}
+                    />
+                  ) : (
+                    "–"
+                  )}
+                </td>
+                <td className="num">
+                  {row.cop ? (
+                    <HonestFigure
+                      unit={false}
+                      proof={{ title: "COP", about, figure: row.cop, from: from("COP") }}
+                    />
+                  ) : (
+                    "–"
+                  )}
+                </td>
+                <td className="num">{row.flow === null ? "–" : number(temp.of(row.flow), 1)}</td>
+                <td className="num">{row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}</td>
+                <td className="num">{row.dwell === null ? "–" : number(row.dwell / 60, 0)}</td>
+                <td className="num">{row.litres === null ? "–" : number(row.litres, 0)}</td>
+                <td className="soft">
+                  {[
+                    ...row.marks,
+                    ...(row.defrosts ? [`${row.defrosts} defrost${row.defrosts > 1 ? "s" : ""}`] : []),
+                  ].join(", ")}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function stagesOption(found: WaterSeen, temp: Shown, shade: Shade): Option {
+  return {
+    animation: false,
+    grid: { left: 30, right: 6, top: 18, bottom: 34 },
+    xAxis: {
+      type: "category",
+      data: found.stages.map((one) => `${number(temp.of(one.low), 0)}–${number(temp.of(one.high), 0)}`),
+      name: `tank, ${temp.symbol}`,
+      nameLocation: "middle",
+      nameGap: 20,
+      nameTextStyle: chartText(shade),
+      axisLabel: { ...chartText(shade), interval: 0 },
+      axisTick: { show: false },
+      axisLine: { lineStyle: { color: shade("line") } },
+    },
+    yAxis: axisY({ min: 0, splitNumber: 3 }, shade),
+    series: [
+      {
+        type: "bar",
+        data: found.stages.map((one) => one.cop),
+        barWidth: "62%",
+        itemStyle: { color: shade("hot-water") },
+        silent: true,
+        label: {
+          show: true,
+          position: "top",
+          ...chartText(shade),
+          formatter: ({ value }: { value: number }) => number(value, 2),
+        },
+      },
+    ],
+  } as Option;
+}

@@ -1,0 +1,251 @@
+/** Starts laid over one another: what a display shows, what the run has made, and what it cost. */
+import { useMemo, useState, type ReactNode } from "react";
+
+import type { StartsSeen } from "../../api/client";
+import { useStarts, type StartsAsked } from "../../api/hooks";
+import { useShade } from "../../app/settings";
+import { type Shade } from "../../app/theme";
+import { axisX, axisY, Chart, Key } from "../../components/Chart";
+import type { Option } from "../../components/echarts";
+import { Facts } from "../../components/Facts";
+import { figureText, number, percent, plusMinus } from "../../components/numbers";
+import { cap } from "../../components/Proof";
+import { Empty, Trouble, Waiting } from "../../components/Said";
+import type { Seen } from "./Runs";
+import { must } from "../../components/must";
+
+export function Starts({ system, stretch, temp }: Seen) {
+  const shade = useShade();
+  const [asked, setAsked] = useState<StartsAsked>({});
+  const starts = useStarts(system.id, stretch, asked);
+  const option = useMemo(
+    () => (starts.data && starts.data.minutes.length ? optionOf(starts.data, shade) : null),
+    [starts.data, shade],
+  );
+  if (starts.isError) return <Trouble error={starts.error} again={() => void starts.refetch()} />;
+  if (!starts.data) return <Waiting what="the starts" />;
+  const found = starts.data;
+  if (found.reason?.sentence)
+    return (
+      <Empty title="Starts cannot be shown">
+        <p>{cap(found.reason?.sentence)}.</p>
+      </Empty>
+    );
+  const { settled, to_90: to90, loss_each: each, shown_at_5: shown, made_at_5: made } = found;
+  return (
+    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+      <Filters found={found} asked={asked} set={setAsked} temp={temp} />
+      {found.count === 0 ? (
+        <p className="soft">No start fits this filter.</p>
+      ) : (
+        <>
+          <Facts
+            facts={[
+              {
+                name: "to 90 % of the settled COP",
+                value: to90 ? `${number(to90.median / 60, 1)} min` : "–",
+                note: to90
+                  ? `half of them ${number(to90.low / 60, 1)} to ${number(to90.high / 60, 1)}`
+                  : "none settled",
+              },
+              {
+                name: `settled COP, ${found.level}`,
+                value: settled ? number(settled.median, 2) : "–",
+                note: settled ? `${number(settled.low, 2)} to ${number(settled.high, 2)}` : null,
+              },
+              {
+                name: "loss of a start",
+                value: each ? `${number(each.median, 0)} Wh` : "–",
+                note: each ? `${number(each.low, 0)} to ${number(each.high, 0)}` : null,
+              },
+              {
+                name: "all of them, this period",
+                value: found.loss ? `${figureText(found.loss)} kWh` : "–",
+                note: found.loss
+                  ? `${plusMinus(found.loss)}${found.cost ? ` · ${figureText(found.cost)} ${found.cost.unit}` : ""}`
+                  : null,
+              },
+            ]}
+          />
+          {shown !== null && made !== null && (
+            <p>
+              Five minutes after a start the display reads <strong>{number(shown, 1)}</strong>; the run has
+              made <strong>{number(made, 1)}</strong> until then.
+            </p>
+          )}
+          <section>
+            <h2>
+              COP over the first half hour
+              <span className="cap" style={{ fontWeight: 400 }}>
+                <Key tone="ink">since the start, median</Key>
+                <Key tone="band">its middle half</Key>
+                <Key tone="flow" dashed>
+                  at the moment, median
+                </Key>
+                <Key tone="line">single starts</Key>
+              </span>
+            </h2>
+            {option && <Chart option={option} height={330} words={words(found)} />}
+            <p className="cap">
+              {number(found.count, 0)} of {number(found.of, 0)} starts. Loss = electricity of the first ten
+              minutes − heat ÷ settled COP; the settled COP is of each run itself from a quarter of an hour on
+              {found.by_like > 0 &&
+                `, for ${number(found.by_like, 0)} short ones that of runs in like weather`}
+              . It is negative where a start warms water cooler than later on.
+            </p>
+          </section>
+        </>
+      )}
+    </div>
+  );
+}
+
+function Filters({
+  found,
+  asked,
+  set,
+  temp,
+}: {
+  found: StartsSeen;
+  asked: StartsAsked;
+  set: (next: StartsAsked) => void;
+  temp: Seen["temp"];
+}) {
+  const { outdoor } = found;
+  const bands: [string, number | undefined, number | undefined][] = [
+    ["any", undefined, undefined],
+    ["below 0 °C", undefined, 0],
+    ["0 to 7 °C", 0, 7],
+    ["above 7 °C", 7, undefined],
+  ];
+  const pauses: [string, number | undefined, number | undefined][] = [
+    ["any", undefined, undefined],
+    ["under 15 min", undefined, 900],
+    ["15 min to 1 h", 900, 3600],
+    ["over 1 h", 3600, undefined],
+  ];
+  return (
+    <div style={{ display: "flex", flexWrap: "wrap", gap: "8px 22px", alignItems: "center" }}>
+      <Choice name="Mode">
+        {(
+          [
+            ["all", undefined],
+            ["heating", "heating"],
+            ["hot water", "hot water"],
+          ] as const
+        ).map(([name, mode]) => (
+          <button key={name} aria-pressed={asked.mode === mode} onClick={() => set({ ...asked, mode })}>
+            {name}
+          </button>
+        ))}
+      </Choice>
+      <Choice name="Outdoors">
+        {bands.map(([name, low, high]) => (
+          <button
+            key={name}
+            aria-pressed={asked.outdoor_low === low && asked.outdoor_high === high}
+            onClick={() => set({ ...asked, outdoor_low: low, outdoor_high: high })}
+          >
+            {temp.symbol === "°C" || name === "any" ? name : band(low, high, temp)}
+          </button>
+        ))}
+      </Choice>
+      <Choice name="Pause before">
+        {pauses.map(([name, low, high]) => (
+          <button
+            key={name}
+            aria-pressed={asked.pause_low === low && asked.pause_high === high}
+            onClick={() => set({ ...asked, pause_low: low, pause_high: high })}
+          >
+            {name}
+          </button>
+        ))}
+      </Choice>
+      {outdoor && (
+        <span className="cap">
+          in the period {number(temp.of(outdoor.low), 0)} to {number(temp.of(outdoor.high), 0)} {temp.symbol}
+        </span>
+      )}
+    </div>
+  );
+}
+
+function band(low: number | undefined, high: number | undefined, temp: Seen["temp"]): string {
+  if (low === undefined) return `below ${number(temp.of(must(high)), 0)} ${temp.symbol}`;
+  if (high === undefined) return `above ${number(temp.of(low), 0)} ${temp.symbol}`;
+  return `${number(temp.of(low), 0)} to ${number(temp.of(high), 0)} ${temp.symbol}`;
+}
+
+function Choice({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <span style={{ display: "inline-flex", alignItems: "center", gap: 6 }}>
+      <span className="cap">{name}</span>
+      <span className="seg" role="group" aria-label={name}>
+        {children}
+      </span>
+    </span>
+  );
+}
+
+function words(found: StartsSeen): string {
+  const at = [2, 5, 10, 20].map((minute) => {
+    const k = found.minutes.findIndex((one) => one >= minute);
+    const value = found.since_start[1]?.[k];
+    return typeof value === "number" ? `${minute} min: ${number(value, 2)}` : null;
+  });
+  return `Median COP since the start, ${at.filter(Boolean).join("; ")}; ${percent(found.count / Math.max(1, found.of))} of the starts`;
+}
+
+function optionOf(found: StartsSeen, shade: Shade): Option {
+  const line = (values: (number | null)[]) => found.minutes.map((minute, k) => [minute, values[k] ?? null]);
+  const [low, median, high] = [0, 1, 2].map((k) => found.since_start[k] ?? []);
+  const known = [...(found.since_start[2] ?? []), ...(found.instantaneous[1] ?? [])].filter(
+    (v): v is number => v !== null,
+  );
+  const most = Math.max(2, Math.ceil(Math.max(...known) + 0.5));
+  const plain = { type: "line" as const, showSymbol: false, silent: true, connectNulls: false };
+  return {
+    animation: false,
+    grid: { left: 34, right: 10, top: 8, bottom: 34 },
+    xAxis: axisX(
+      {
+        min: 0,
+        max: 30,
+        interval: 5,
+        name: "minutes since the start",
+        nameLocation: "middle",
+        nameGap: 20,
+      },
+      shade,
+    ),
+    yAxis: axisY({ min: 0, max: most }, shade),
+    series: [
+      ...found.singles.map((one) => ({
+        ...plain,
+        data: line(one),
+        lineStyle: { color: shade("line"), width: 1, opacity: 0.8 },
+        z: 1,
+      })),
+      { ...plain, stack: "band", data: line(must(low)), lineStyle: { opacity: 0 }, z: 2 },
+      {
+        ...plain,
+        stack: "band",
+        data: line(
+          must(high).map((value, k) =>
+            value === null || must(low)[k] == null ? null : value - must(must(low)[k]),
+          ),
+        ),
+        lineStyle: { opacity: 0 },
+        areaStyle: { color: shade("band"), opacity: 0.75 },
+        z: 2,
+      },
+      {
+        ...plain,
+        data: line(found.instantaneous[1] ?? []),
+        lineStyle: { color: shade("flow"), width: 1.5, type: "dashed" },
+        z: 4,
+      },
+      { ...plain, data: line(must(median)), lineStyle: { color: shade("ink"), width: 2.2 }, z: 5 },
+    ],
+  } as Option;
+}

@@ -1,0 +1,573 @@
+/** The installation, the house, its tank, what was there before, and other units of the property. */
+import { Link } from "react-router";
+
+import { useFleet } from "../../api/hooks";
+import { HonestFigure } from "../../components/Proof";
+import { number, percent } from "../../components/numbers";
+import { toggled, toggleThere, type SetCurve } from "./draft";
+import { Choice, Field, NumberField, UnitField, type Part } from "./Fields";
+import { must } from "../../components/must";
+
+const UNITS = [
+  { value: "si", words: "SI" },
+  { value: "us", words: "US" },
+];
+
+export function Installation({ setup, draft, edit, problems }: Part) {
+  const { unit, fluid } = draft;
+  const put = (change: Partial<typeof unit>) => edit({ ...draft, unit: { ...unit, ...change } });
+  const air = unit.kind.startsWith("air_to_air");
+  const text = (label: string, where: "name" | "zone" | "property", hint?: string) => (
+    <Field label={label} where={where} problems={problems}>
+      <input
+        type="text"
+        aria-label={label}
+        value={draft[where] ?? ""}
+        placeholder={hint}
+        onChange={(event) =>
+          edit({ ...draft, [where]: where === "property" ? event.target.value || null : event.target.value })
+        }
+        style={{ width: 190 }}
+      />
+    </Field>
+  );
+  return (
+    <section>
+      <h2>Installation</h2>
+      <table className="rows" aria-label="Installation">
+        <tbody>
+          {text("Name", "name")}
+          {text("Time zone", "zone")}
+          {text("Property", "property", "same for all its units")}
+          <Field label="Shown in" where="units" problems={problems}>
+            <Choice
+              label="Units"
+              value={draft.units}
+              choices={UNITS}
+              put={(units) => edit({ ...draft, units })}
+              none="as each chooses"
+            />
+          </Field>
+          <Field label="Carbon" where="carbon.kg_per_kwh" problems={problems}>
+            {draft.carbon ? (
+              <>
+                <NumberField
+                  label="Carbon, kg a kWh"
+                  value={draft.carbon.kg_per_kwh}
+                  put={(kg) =>
+                    edit({ ...draft, carbon: kg === null ? null : { ...must(draft.carbon), kg_per_kwh: kg } })
+                  }
+                  width={56}
+                />{" "}
+                kg CO₂ a kWh, by{" "}
+                <input
+                  type="text"
+                  aria-label="Source of the carbon factor"
+                  value={draft.carbon.source}
+                  maxLength={80}
+                  style={{ width: 120 }}
+                  onChange={(event) =>
+                    edit({ ...draft, carbon: { ...must(draft.carbon), source: event.target.value } })
+                  }
+                />
+              </>
+            ) : (
+              <button
+                className="key"
+                onClick={() => edit({ ...draft, carbon: { kg_per_kwh: 0.2, source: "the supplier" } })}
+              >
+                Give a factor
+              </button>
+            )}
+          </Field>
+          <Field label="Latitude, longitude" where="location.latitude" problems={problems}>
+            <NumberField
+              label="Latitude, degrees north"
+              value={draft.location?.latitude ?? null}
+              put={(latitude) =>
+                edit({
+                  ...draft,
+                  location:
+                    latitude === null ? null : { latitude, longitude: draft.location?.longitude ?? 0 },
+                })
+              }
+              width={64}
+            />{" "}
+            <NumberField
+              label="Longitude, degrees east"
+              value={draft.location?.longitude ?? null}
+              put={(longitude) =>
+                edit({
+                  ...draft,
+                  location:
+                    longitude === null ? null : { latitude: draft.location?.latitude ?? 0, longitude },
+                })
+              }
+              width={64}
+            />
+            <div className="cap">
+              For the weather only; a tenth of a degree is enough, and tells nobody the address.
+            </div>
+          </Field>
+          <Field label="Unit" where="unit.kind" problems={problems}>
+            <Choice
+              label="Kind of unit"
+              value={unit.kind}
+              choices={setup.choices["unit.kind"] ?? []}
+              put={(kind) => put({ kind: must(kind) })}
+            />
+          </Field>
+          <Field label="Nominal capacity" where="unit.capacity_kw" problems={problems}>
+            <UnitField
+              label="Nominal capacity"
+              unit="watt"
+              per={1000}
+              value={unit.capacity_kw}
+              put={(capacity_kw) => put({ capacity_kw })}
+            />
+          </Field>
+          <Field label="Minimum output" where="unit.minimum_output_kw" problems={problems}>
+            <UnitField
+              label="Minimum output"
+              unit="watt"
+              per={1000}
+              value={unit.minimum_output_kw}
+              put={(minimum_output_kw) => put({ minimum_output_kw })}
+            />
+          </Field>
+          <Field label="Compressor">
+            <label>
+              <input
+                type="checkbox"
+                checked={unit.variable_speed}
+                onChange={() => put({ variable_speed: !unit.variable_speed })}
+              />{" "}
+              variable speed
+            </label>
+          </Field>
+          <Field label="Low outdoor limit" where="unit.low_outdoor_limit" problems={problems}>
+            <UnitField
+              label="Low outdoor limit"
+              unit="degC"
+              value={unit.low_outdoor_limit}
+              put={(low_outdoor_limit) => put({ low_outdoor_limit })}
+            />
+          </Field>
+          {!air && (
+            <Field label="Fluid" where="fluid.mass_fraction" problems={problems}>
+              <Choice
+                label="Fluid"
+                value={fluid.kind}
+                choices={setup.choices["fluid.kind"] ?? []}
+                put={(kind) =>
+                  edit({
+                    ...draft,
+                    fluid: {
+                      kind: must(kind),
+                      mass_fraction: kind === "water" ? 0 : fluid.mass_fraction || 0.25,
+                    },
+                  })
+                }
+              />{" "}
+              {fluid.kind !== "water" && (
+                <>
+                  <NumberField
+                    label="Glycol, % by mass"
+                    value={Number((fluid.mass_fraction * 100).toFixed(2))}
+                    put={(share) =>
+                      edit({ ...draft, fluid: { ...fluid, mass_fraction: (share ?? 0) / 100 } })
+                    }
+                    width={44}
+                  />{" "}
+                  % by mass
+                  <div className="cap">
+                    By refractometer. 5–10 % protects only to −2 … −4 °C and thins the inhibitor below what
+                    stops corrosion. Antifreeze is toxic to some degree.
+                  </div>
+                </>
+              )}
+            </Field>
+          )}
+          <Field label="Outdoor sensor ±" where="outdoor.limit_k" problems={problems}>
+            <UnitField
+              label="Limit of the outdoor sensor"
+              unit="kelvin"
+              value={draft.outdoor.limit_k}
+              put={(limit) => edit({ ...draft, outdoor: { ...draft.outdoor, limit_k: limit ?? 0 } })}
+            />
+          </Field>
+          <Field label="There is" where="consumers" problems={problems}>
+            {setup.consumers.map((one) => (
+              <label key={one.value} style={{ display: "block" }}>
+                <input
+                  type="checkbox"
+                  checked={draft.consumers.includes(one.value)}
+                  onChange={() => edit(toggleThere(draft, one.value))}
+                />{" "}
+                {air && one.value === "distribution_pump" ? "indoor fans" : one.words}
+                {one.value.endsWith("_heater") && draft.consumers.includes(one.value) && (
+                  <span style={{ marginLeft: 10 }}>
+                    <input
+                      type="checkbox"
+                      aria-label={`The ${one.words} surely rests`}
+                      checked={draft.idle.includes(one.value)}
+                      onChange={() => edit({ ...draft, idle: toggled(draft.idle, one.value) })}
+                    />{" "}
+                    surely rests
+                  </span>
+                )}
+              </label>
+            ))}
+          </Field>
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+export function House({ setup, draft, edit, problems }: Part) {
+  const { house } = draft;
+  const put = (change: Partial<typeof house>) => edit({ ...draft, house: { ...house, ...change } });
+  return (
+    <section>
+      <h2>House</h2>
+      <table className="rows" aria-label="House">
+        <tbody>
+          <Field label="Heated floor" where="house.floor_area_m2" problems={problems}>
+            <UnitField
+              label="Heated floor"
+              unit="m2"
+              value={house.floor_area_m2}
+              put={(floor_area_m2) => put({ floor_area_m2 })}
+            />
+          </Field>
+          <Field label="Heat loss" where="house.heat_loss_kw" problems={problems}>
+            <UnitField
+              label="Heat loss"
+              unit="watt"
+              per={1000}
+              value={house.heat_loss_kw}
+              put={(heat_loss_kw) => put({ heat_loss_kw })}
+            />
+          </Field>
+          <Field label="at outdoors" where="house.design_outdoor" problems={problems}>
+            <UnitField
+              label="Design outdoor temperature"
+              unit="degC"
+              value={house.design_outdoor}
+              put={(design_outdoor) => put({ design_outdoor })}
+            />
+          </Field>
+          <Field label="and indoors" where="house.design_indoor" problems={problems}>
+            <UnitField
+              label="Design indoor temperature"
+              unit="degC"
+              value={house.design_indoor}
+              put={(indoor) => put({ design_indoor: indoor ?? 20 })}
+            />
+          </Field>
+          <Field label="with a flow of" where="house.design_flow" problems={problems}>
+            <UnitField
+              label="Design flow temperature"
+              unit="degC"
+              value={house.design_flow}
+              put={(design_flow) => put({ design_flow })}
+            />
+          </Field>
+          <Field label="Emitters" where="house.emitters" problems={problems}>
+            <Choice
+              label="Emitters"
+              value={house.emitters}
+              choices={setup.choices["house.emitters"] ?? []}
+              put={(emitters) => put({ emitters })}
+              none="not known"
+            />
+          </Field>
+          <Field label="Built" where="house.built" problems={problems}>
+            <Choice
+              label="Built"
+              value={house.built}
+              choices={setup.choices["house.built"] ?? []}
+              put={(built) => put({ built })}
+              none="not known"
+            />
+          </Field>
+          <Field label="Set curve" where="house.curve" problems={problems}>
+            <Curve curve={house.curve} put={(curve) => put({ curve })} />
+          </Field>
+          <Field label="Airtightness" where="house.airtightness_ach50" problems={problems}>
+            <NumberField
+              label="Air changes an hour at 50 Pa"
+              value={house.airtightness_ach50}
+              put={(airtightness_ach50) => put({ airtightness_ach50 })}
+              width={56}
+            />{" "}
+            changes an hour at 50 Pa
+          </Field>
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+/** The weather curve as it is set at the controller: by points, or by slope and offset. */
+function Curve({ curve, put }: { curve: SetCurve | null; put: (curve: SetCurve | null) => void }) {
+  const none = { points: [], slope: null, offset: 0, lowest: null, highest: null };
+  const points = {
+    ...none,
+    points: [
+      { outdoor: -10, flow: 45 },
+      { outdoor: 15, flow: 28 },
+    ],
+  };
+  if (!curve)
+    return (
+      <>
+        <button className="key" onClick={() => put(points)}>
+          By points
+        </button>{" "}
+        <button className="key" onClick={() => put({ ...none, slope: 0.8 })}>
+          By slope and offset
+        </button>
+      </>
+    );
+  const change = (more: Partial<SetCurve>) => put({ ...curve, ...more });
+  const point = (k: number, more: Partial<SetCurve["points"][number]>) =>
+    change({ points: curve.points.map((one, j) => (j === k ? { ...one, ...more } : one)) });
+  return (
+    <>
+      {curve.slope === null ? (
+        curve.points.map((one, k) => (
+          <div key={k}>
+            <UnitField
+              label={`Outdoors of point ${k + 1}`}
+              unit="degC"
+              value={one.outdoor}
+              put={(outdoor) => point(k, { outdoor: outdoor ?? 0 })}
+            />{" "}
+            →{" "}
+            <UnitField
+              label={`Flow of point ${k + 1}`}
+              unit="degC"
+              value={one.flow}
+              put={(flow) => point(k, { flow: flow ?? 0 })}
+            />
+            {curve.points.length > 2 && (
+              <button
+                className="key quiet"
+                aria-label={`Remove point ${k + 1}`}
+                onClick={() => change({ points: curve.points.filter((_, j) => j !== k) })}
+              >
+                ×
+              </button>
+            )}
+          </div>
+        ))
+      ) : (
+        <div>
+          slope{" "}
+          <NumberField
+            label="Slope of the curve"
+            value={curve.slope}
+            put={(slope) => change({ slope: slope ?? 0 })}
+            width={48}
+          />{" "}
+          offset{" "}
+          <UnitField
+            label="Offset of the curve"
+            unit="kelvin"
+            value={curve.offset}
+            put={(offset) => change({ offset: offset ?? 0 })}
+          />
+          <div className="cap">flow = room + offset + slope · (room − outdoors)</div>
+        </div>
+      )}
+      <div>
+        {curve.slope === null && (
+          <button
+            className="key"
+            onClick={() => change({ points: [...curve.points, { outdoor: 0, flow: 35 }] })}
+          >
+            Add a point
+          </button>
+        )}{" "}
+        <button className="key quiet" onClick={() => put(null)}>
+          Not known
+        </button>
+      </div>
+    </>
+  );
+}
+
+export function Tank({ draft, edit, problems }: Part) {
+  const { tank } = draft;
+  if (!tank)
+    return (
+      <section>
+        <h2>Hot-water tank</h2>
+        <p className="soft">None.</p>
+        <button
+          className="key"
+          onClick={() => edit({ ...draft, tank: { volume_l: 200, effective_share: 0.85, set_point: null } })}
+        >
+          Add a tank
+        </button>
+      </section>
+    );
+  const put = (change: Partial<typeof tank>) => edit({ ...draft, tank: { ...tank, ...change } });
+  return (
+    <section>
+      <h2>Hot-water tank</h2>
+      <table className="rows" aria-label="Hot-water tank">
+        <tbody>
+          <Field label="Volume" where="tank.volume_l" problems={problems}>
+            <UnitField
+              label="Volume"
+              unit="litre"
+              value={tank.volume_l}
+              put={(volume) => put({ volume_l: volume ?? 0 })}
+            />
+          </Field>
+          <Field label="of it warmed" where="tank.effective_share" problems={problems}>
+            <NumberField
+              label="Share warmed, %"
+              value={Number((tank.effective_share * 100).toFixed(2))}
+              put={(share) => put({ effective_share: (share ?? 0) / 100 })}
+              width={44}
+            />{" "}
+            %
+          </Field>
+          <Field label="Set point" where="tank.set_point" problems={problems}>
+            <UnitField
+              label="Set point"
+              unit="degC"
+              value={tank.set_point}
+              put={(set_point) => put({ set_point })}
+            />
+          </Field>
+        </tbody>
+      </table>
+      <p className="cap">
+        Above 50 °C water scalds: blend at the tap. Below 60 °C legionella can grow: local rules decide before
+        a set point is lowered.
+      </p>
+      <button className="key quiet" onClick={() => edit({ ...draft, tank: null })}>
+        Remove
+      </button>
+    </section>
+  );
+}
+
+export function Heating({ setup, draft, edit, problems }: Part) {
+  const { replaced } = draft;
+  if (!replaced)
+    return (
+      <section>
+        <h2>Heating before</h2>
+        <p className="soft">Not described. Its bills go into the Log, under Bills.</p>
+        <button
+          className="key"
+          onClick={() => edit({ ...draft, replaced: { fuel: "gas", efficiency: 0.85, hot_water: true } })}
+        >
+          Describe it
+        </button>
+      </section>
+    );
+  const put = (change: Partial<typeof replaced>) => edit({ ...draft, replaced: { ...replaced, ...change } });
+  return (
+    <section>
+      <h2>Heating before</h2>
+      <table className="rows" aria-label="Heating before">
+        <tbody>
+          <Field label="Fuel" where="replaced.fuel" problems={problems}>
+            <Choice
+              label="Fuel"
+              value={replaced.fuel}
+              choices={setup.choices["replaced.fuel"] ?? []}
+              put={(fuel) => put({ fuel: must(fuel) })}
+            />
+          </Field>
+          <Field label="Efficiency" where="replaced.efficiency" problems={problems}>
+            <NumberField
+              label="Efficiency, %"
+              value={Number((replaced.efficiency * 100).toFixed(2))}
+              put={(share) => put({ efficiency: (share ?? 0) / 100 })}
+              width={44}
+            />{" "}
+            %
+          </Field>
+          <Field label="Its bills hold">
+            <label>
+              <input
+                type="checkbox"
+                checked={replaced.hot_water}
+                onChange={() => put({ hot_water: !replaced.hot_water })}
+              />{" "}
+              the hot water too
+            </label>
+          </Field>
+        </tbody>
+      </table>
+      <button className="key quiet" onClick={() => edit({ ...draft, replaced: null })}>
+        Remove
+      </button>
+    </section>
+  );
+}
+
+/** The units of one property side by side. */
+export function Siblings({ ids, here, property }: { ids: number[]; here: number; property: string | null }) {
+  const fleet = useFleet();
+  const rows = (fleet.data?.rows ?? []).filter((row) => ids.includes(row.id));
+  if (rows.length < 2) return null;
+  return (
+    <section>
+      <h2>Units of {property}</h2>
+      <table className="sheet" aria-label={`Units of ${property}`} style={{ maxWidth: 900 }}>
+        <thead>
+          <tr>
+            <th>System</th>
+            <th>Unit</th>
+            <th>SPF</th>
+            <th>Boundary, period</th>
+            <th className="num">Covered</th>
+            <th>If as rated</th>
+            <th>Metering</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(({ id, system }) => (
+            <tr key={id}>
+              <td>
+                {id === here ? (
+                  <strong>{system.name}</strong>
+                ) : (
+                  <Link to={`/systems/${id}/setup`}>{system.name}</Link>
+                )}
+              </td>
+              <td className="soft">{system.unit}</td>
+              <td>
+                {system.spf ? (
+                  <HonestFigure
+                    proof={{ title: `SPF of ${system.name}`, about: system.of ?? "", figure: system.spf }}
+                  />
+                ) : (
+                  <span className="soft">{system.reason?.sentence ?? "no readings"}</span>
+                )}
+              </td>
+              <td className="soft">
+                {system.level} {system.of && `· ${system.of}`}
+              </td>
+              <td className="num">{system.coverage === null ? "–" : percent(system.coverage)}</td>
+              <td>{system.expected ? number(system.expected.value, 2) : "–"}</td>
+              <td className={system.metering === "sound" ? "soft" : "ember"}>{system.metering_words}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="cap">
+        Each unit has its own sub-circuit meters; what they share, such as a main meter, stays out of both.
+      </p>
+    </section>
+  );
+}

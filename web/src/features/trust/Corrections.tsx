@@ -1,0 +1,223 @@
+/** What was corrected and left out, each with its undo; and one's own. */
+import { useState, type FormEvent } from "react";
+
+import type { SystemShown, TrustShown } from "../../api/client";
+import { useAccept, useWithdraw } from "../../api/hooks";
+import { clock, dayYear, MINUS } from "../../components/numbers";
+import { must } from "../../components/must";
+
+export function Corrections({ system, found }: { system: SystemShown; found: TrustShown }) {
+  const withdraw = useWithdraw(system.id);
+  const [own, setOwn] = useState(false);
+  return (
+    <section aria-label="Corrections">
+      <h2 style={{ display: "flex", gap: 10, alignItems: "baseline" }}>
+        Corrected and left out
+        <button className="key" aria-expanded={own} onClick={() => setOwn(!own)}>
+          {own ? "Close" : "Correct or leave out by hand …"}
+        </button>
+      </h2>
+      {withdraw.isError && (
+        <p role="alert" className="notice">
+          {withdraw.error.message}
+        </p>
+      )}
+      {own && <Own system={system} found={found} done={() => setOwn(false)} />}
+      {found.corrections.length === 0 ? (
+        <p className="soft">Nothing: every figure is made of the readings as they were logged.</p>
+      ) : (
+        <table className="sheet" aria-label="Corrections in force">
+          <thead>
+            <tr>
+              <th>What, and why</th>
+              <th>Since</th>
+              <th>By</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            {found.corrections.map((one) => (
+              <tr key={one.index}>
+                <td>{one.words.replace(/(^|\s)-(?=\d)/g, `$1${MINUS}`)}</td>
+                <td style={{ whiteSpace: "nowrap" }}>
+                  {one.since ? `${dayYear(one.since, system.zone)} ${clock(one.since, system.zone)}` : ""}
+                </td>
+                <td className="soft">{one.user ?? ""}</td>
+                <td className="num">
+                  <button
+                    className="key"
+                    disabled={withdraw.isPending}
+                    aria-label={`Undo: ${one.words}`}
+                    onClick={() => withdraw.mutate([one.correction])}
+                  >
+                    Undo
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  );
+}
+
+type Values = Record<string, string>;
+interface Field {
+  name: string;
+  label: string;
+  kind: "time" | "clock" | "number" | "channel" | "text";
+  must?: boolean;
+}
+
+const SPAN: Field[] = [
+  { name: "start", label: "from, local time", kind: "time" },
+  { name: "end", label: "to", kind: "time" },
+];
+
+/** What each kind of correction asks for. */
+const KINDS: Record<string, { title: string; fields: Field[] }> = {
+  exclude: { title: "Leave out a stretch", fields: SPAN.map((field) => ({ ...field, must: true })) },
+  rule: {
+    title: "Leave out by rule",
+    fields: [
+      { name: "channel", label: "where", kind: "channel" },
+      { name: "below", label: "is below", kind: "number" },
+      { name: "above", label: "or above", kind: "number" },
+      { name: "from_time", label: "each day from", kind: "clock" },
+      { name: "to_time", label: "to", kind: "clock" },
+      ...SPAN,
+    ],
+  },
+  offset: {
+    title: "Add an offset",
+    fields: [
+      { name: "channel", label: "to", kind: "channel", must: true },
+      { name: "add", label: "add", kind: "number", must: true },
+      { name: "U", label: "± U (k = 2)", kind: "number", must: true },
+      ...SPAN,
+    ],
+  },
+  factor: {
+    title: "Apply a factor",
+    fields: [
+      { name: "channel", label: "to", kind: "channel", must: true },
+      { name: "factor", label: "times", kind: "number", must: true },
+      { name: "U", label: "± U as a share", kind: "number" },
+      ...SPAN,
+    ],
+  },
+  swap: {
+    title: "Swap two channels",
+    fields: [
+      { name: "one", label: "swap", kind: "channel", must: true },
+      { name: "other", label: "with", kind: "channel", must: true },
+      ...SPAN,
+    ],
+  },
+  clock_shift: {
+    title: "Move a clock",
+    fields: [
+      { name: "one", label: "move", kind: "channel", must: true },
+      { name: "seconds", label: "later by, s", kind: "number", must: true },
+    ],
+  },
+  prefer: {
+    title: "Prefer another channel",
+    fields: [
+      { name: "use", label: "use", kind: "channel", must: true },
+      { name: "instead_of", label: "instead of", kind: "channel", must: true },
+    ],
+  },
+};
+
+/** The correction that a form describes, as the API takes it. */
+export function correctionOf(kind: string, values: Values): Record<string, unknown> {
+  const made: Record<string, unknown> = { kind, reason: values.reason?.trim() ?? "" };
+  for (const field of must(KINDS[kind]).fields) {
+    const value = values[field.name]?.trim();
+    if (!value) continue;
+    if (field.name === "one" || field.name === "other") continue;
+    made[field.name] = field.kind === "number" ? Number(value.replace(",", ".").replace(MINUS, "-")) : value;
+  }
+  if (kind === "swap") made.channels = [values.one ?? "", values.other ?? ""];
+  if (kind === "clock_shift") made.channels = [values.one ?? ""];
+  return made;
+}
+
+function Own({ system, found, done }: { system: SystemShown; found: TrustShown; done: () => void }) {
+  const accept = useAccept(system.id);
+  const [kind, setKind] = useState("exclude");
+  const [values, setValues] = useState<Values>({});
+  const put = (name: string, value: string) => setValues((now) => ({ ...now, [name]: value }));
+  const fields = must(KINDS[kind]).fields;
+  const ready = values.reason?.trim() && fields.every((field) => !field.must || values[field.name]);
+  function send(event: FormEvent) {
+    event.preventDefault();
+    accept.mutate([correctionOf(kind, values)], { onSuccess: done });
+  }
+  return (
+    <form
+      onSubmit={send}
+      style={{ display: "flex", flexWrap: "wrap", gap: "6px 10px", alignItems: "end", margin: "6px 0 10px" }}
+      aria-label="Own correction"
+    >
+      <label>
+        <span className="cap">what</span>
+        <br />
+        <select value={kind} onChange={(event) => setKind(event.target.value)}>
+          {Object.entries(KINDS).map(([name, one]) => (
+            <option key={name} value={name}>
+              {one.title}
+            </option>
+          ))}
+        </select>
+      </label>
+      {fields.map((field) => (
+        <label key={field.name}>
+          <span className="cap">{field.label}</span>
+          <br />
+          {field.kind === "channel" ? (
+            <select
+              value={values[field.name] ?? ""}
+              onChange={(event) => put(field.name, event.target.value)}
+            >
+              <option value="">{field.must ? "choose …" : "any reading"}</option>
+              {found.channels.map((channel) => (
+                <option key={channel}>{channel}</option>
+              ))}
+            </select>
+          ) : (
+            <input
+              type={field.kind === "clock" ? "time" : field.kind === "time" ? "datetime-local" : "text"}
+              inputMode={field.kind === "number" ? "decimal" : undefined}
+              value={values[field.name] ?? ""}
+              style={{ width: field.kind === "number" ? 74 : undefined }}
+              onChange={(event) => put(field.name, event.target.value)}
+            />
+          )}
+        </label>
+      ))}
+      <label style={{ flex: "1 1 180px" }}>
+        <span className="cap">why</span>
+        <br />
+        <input
+          type="text"
+          value={values.reason ?? ""}
+          maxLength={200}
+          placeholder="pump mode test"
+          style={{ width: "100%" }}
+          onChange={(event) => put("reason", event.target.value)}
+        />
+      </label>
+      <button className="key main" disabled={!ready || accept.isPending}>
+        Apply
+      </button>
+      {accept.isError && (
+        <p role="alert" className="notice" style={{ width: "100%" }}>
+          {accept.error.message}
+        </p>
+      )}
+    </form>
+  );
+}
