@@ -1,5 +1,4 @@
 import "@fontsource-variable/source-sans-3/wght.css";
-import "./app/base.css";
 
 import createCache from "@emotion/cache";
 import { CacheProvider } from "@emotion/react";

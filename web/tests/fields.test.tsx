@@ -6,7 +6,7 @@ import { useState, type ReactNode } from "react";
 import { describe, expect, it } from "vitest";
 
 import { SettingsProvider, useSettings } from "../src/app/settings";
-import { Choice, Field, NumberField, UnitField } from "../src/features/setup/Fields";
+import { ChoiceOf, Field, NumberField, UnitField } from "../src/features/setup/Fields";
 
 const ME = {
   user: "analyst",
@@ -113,7 +113,7 @@ describe("other fields", () => {
             where="house.emitters"
             problems={[{ where: "house.emitters", what: "is none" }]}
           >
-            <Choice
+            <ChoiceOf
               label="Emitters"
               value={chosen}
               choices={[{ value: "radiators", words: "radiators" }]}

@@ -1,15 +1,17 @@
+import { Screen } from "../components/Frame";
+import Typography from "@mui/material/Typography";
 import CssBaseline from "@mui/material/CssBaseline";
 import { ThemeProvider } from "@mui/material/styles";
-import { lazy, Suspense, useMemo } from "react";
+import { lazy, Suspense } from "react";
 import { Link, Navigate, Route, Routes, useLocation } from "react-router";
 
 import { useMe } from "../api/hooks";
 import { Broken } from "../components/Broken";
 import { Trouble, Waiting } from "../components/Said";
-import { SettingsProvider, useSettings } from "./settings";
+import { SettingsProvider } from "./settings";
 import { Shell } from "./Shell";
 import { SignIn } from "./SignIn";
-import { themeOf } from "./theme";
+import { theme } from "./theme";
 
 const Fleet = lazy(() => import("../features/fleet/Fleet"));
 const Setup = lazy(() => import("../features/setup/Setup"));
@@ -22,19 +24,11 @@ const Money = lazy(() => import("../features/money/Money"));
 
 export function App() {
   return (
-    <SettingsProvider>
-      <Dressed />
-    </SettingsProvider>
-  );
-}
-
-function Dressed() {
-  const { mode } = useSettings();
-  const theme = useMemo(() => themeOf(mode), [mode]);
-  return (
-    <ThemeProvider theme={theme}>
+    <ThemeProvider theme={theme} defaultMode="system" modeStorageKey="mode">
       <CssBaseline enableColorScheme />
-      <Inside />
+      <SettingsProvider>
+        <Inside />
+      </SettingsProvider>
     </ThemeProvider>
   );
 }
@@ -69,11 +63,11 @@ function Inside() {
 
 function NoSuch() {
   return (
-    <div className="screen">
-      <h1>There is no such screen</h1>
-      <p className="soft">
+    <Screen>
+      <Typography variant="h1">There is no such screen</Typography>
+      <Typography color="textSecondary">
         The address may be misspelt. <Link to="/fleet">Go to the fleet.</Link>
-      </p>
-    </div>
+      </Typography>
+    </Screen>
   );
 }

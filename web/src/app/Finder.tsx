@@ -1,4 +1,7 @@
 /** `/`: find an installation by a few letters. */
+import Box from "@mui/material/Box";
+import { TextInput } from "../components/TextInput";
+import * as look from "../components/look";
 import Dialog from "@mui/material/Dialog";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
@@ -36,11 +39,10 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
     <Dialog open={open} onClose={onClose} aria-labelledby="find-title">
       <DialogTitle id="find-title">Find an installation</DialogTitle>
       <DialogContent>
-        <input
-          type="text"
+        <TextInput
+          sx={{ width: 360 }}
           autoFocus
           aria-label="Part of the name"
-          style={{ width: 360 }}
           value={text}
           onKeyDown={pressed}
           onChange={(event) => {
@@ -48,29 +50,36 @@ export function Finder({ open, onClose }: { open: boolean; onClose: () => void }
             setAt(0);
           }}
         />
-        <div
+        <Box
+          sx={{ marginTop: 8, maxHeight: 320, overflow: "auto" }}
           role="listbox"
           aria-label="Installations"
-          style={{ marginTop: 8, maxHeight: 320, overflow: "auto" }}
         >
           {found.map((row, k) => (
-            <div
+            <Box
+              sx={{
+                padding: "4px 8px",
+                cursor: "pointer",
+                background: k === at ? "var(--chosen)" : "none",
+              }}
               key={row.id}
               role="option"
               aria-selected={k === at}
               tabIndex={-1}
               onClick={() => choose(row.id)}
-              style={{
-                padding: "4px 8px",
-                cursor: "pointer",
-                background: k === at ? "var(--chosen)" : "none",
-              }}
             >
-              {row.system.name} <span className="soft">{row.system.unit}</span>
-            </div>
+              {row.system.name}{" "}
+              <Box component="span" sx={look.soft}>
+                {row.system.unit}
+              </Box>
+            </Box>
           ))}
-          {!found.length && <p className="soft">No installation has “{text}” in its name.</p>}
-        </div>
+          {!found.length && (
+            <Box component="p" sx={look.soft}>
+              No installation has “{text}” in its name.
+            </Box>
+          )}
+        </Box>
       </DialogContent>
     </Dialog>
   );

@@ -1,3 +1,9 @@
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { LineTable } from "../components/Sheets";
 import Dialog from "@mui/material/Dialog";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
@@ -9,24 +15,24 @@ export function Help({ open, onClose }: { open: boolean; onClose: () => void }) 
     <Dialog open={open} onClose={onClose} aria-labelledby="help-title">
       <DialogTitle id="help-title">Keys</DialogTitle>
       <DialogContent>
-        <table className="rows dotted" style={{ width: 420 }}>
-          <tbody>
+        <LineTable dotted sx={{ width: 420 }}>
+          <TableBody>
             {KEYS.map(([key, what]) => (
-              <tr key={key}>
-                <td style={{ width: 90 }}>
+              <TableRow key={key}>
+                <TableCell sx={{ width: 90 }}>
                   <kbd>{key}</kbd>
-                </td>
-                <td>{what}</td>
-              </tr>
+                </TableCell>
+                <TableCell>{what}</TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
-        <p className="cap" style={{ marginTop: 10 }}>
+          </TableBody>
+        </LineTable>
+        <Typography variant="caption" component="p" sx={{ marginTop: 10 }}>
           The API behind the screens is described at <a href="/api/v1/docs">/api/docs</a>.
-        </p>
-        <button className="key" style={{ marginTop: 10 }} onClick={onClose}>
+        </Typography>
+        <Button sx={{ marginTop: 10 }} onClick={onClose}>
           Close
-        </button>
+        </Button>
       </DialogContent>
     </Dialog>
   );

@@ -1,7 +1,8 @@
 /** The frame: job rail and the screen beside it; keys that work everywhere. */
+import Box from "@mui/material/Box";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
-import { NavLink, useLocation, useNavigate } from "react-router";
+import { useLocation, useNavigate } from "react-router";
 
 import { api, got } from "../api/client";
 import { useFleet, useFollowWork } from "../api/hooks";
@@ -9,6 +10,7 @@ import { Finder } from "./Finder";
 import { Help } from "./Help";
 import { useKeys, type KeyMap } from "./keys";
 import { FrameContext } from "./frame";
+import { Low, Rail } from "./Rail";
 import { useSettings } from "./settings";
 
 const ROOMS: [string, string, string][] = [
@@ -66,36 +68,44 @@ export function Shell({ children }: { children: ReactNode }) {
   };
   return (
     <FrameContext value={{ find: () => setFinding(true), help: () => setHelping(true) }}>
-      <div className="frame">
-        <aside className="rail" aria-label="Job rail">
-          <NavLink to="/fleet" className="brand">
-            Honest Ember
-          </NavLink>
-          <hr />
-          <nav aria-label="Screens">
-            <NavLink to="/fleet">Fleet</NavLink>
-            {current !== null && (
-              <>
-                <hr />
-                {ROOMS.map(([room, name]) => (
-                  <NavLink key={room} to={to(room)}>
-                    {name}
-                    {wants[room] && <span className="dot" role="img" aria-label="wants attention" />}
-                  </NavLink>
-                ))}
-              </>
-            )}
-          </nav>
-          <div className="low">
-            <button onClick={() => setMode(mode === "light" ? "dark" : "light")}>
-              {mode === "light" ? "Dark" : "Light"}
-            </button>
-            <button onClick={() => setHelping(true)}>Keys ?</button>
-            <button onClick={() => void leave()}>Sign out</button>
-          </div>
-        </aside>
-        <div className="main">{children}</div>
-      </div>
+      <Box
+        sx={{
+          display: "grid",
+          gridTemplateColumns: {
+            xs: "minmax(0, 1fr)",
+            sm: "72px minmax(0, 1fr)",
+            md: "112px minmax(0, 1fr)",
+          },
+          gridTemplateRows: { xs: "minmax(0, 1fr) auto", sm: "minmax(0, 1fr)" },
+          height: "100%",
+          "@media print": {
+            display: "none",
+            'body[data-print="screen"] &, &:has([data-paper])': { display: "block", height: "auto" },
+          },
+        }}
+      >
+        <Rail
+          rooms={current === null ? [] : ROOMS.map(([room, name]) => [name, to(room), wants[room] ?? false])}
+        >
+          <Low onClick={() => setMode(mode === "light" ? "dark" : "light")}>
+            {mode === "light" ? "Dark" : "Light"}
+          </Low>
+          <Low onClick={() => setHelping(true)}>Keys ?</Low>
+          <Low onClick={() => void leave()}>Sign out</Low>
+        </Rail>
+        <Box
+          sx={{
+            display: "grid",
+            gridTemplateRows: "auto minmax(0, 1fr)",
+            minWidth: 0,
+            minHeight: 0,
+            height: "100%",
+            "@media print": { height: "auto" },
+          }}
+        >
+          {children}
+        </Box>
+      </Box>
       <Finder open={finding} onClose={() => setFinding(false)} />
       <Help open={helping} onClose={() => setHelping(false)} />
     </FrameContext>

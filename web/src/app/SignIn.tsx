@@ -1,3 +1,9 @@
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { TextInput } from "../components/TextInput";
+import * as look from "../components/look";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 
@@ -23,47 +29,51 @@ export function SignIn({ me }: { me: Me }) {
   }
 
   return (
-    <main style={{ display: "grid", placeItems: "center", height: "100%" }}>
-      <form onSubmit={enter} style={{ width: 300, display: "grid", gap: 10 }}>
-        <h1 style={{ borderBottom: "3px solid var(--ember)", width: "max-content", paddingBottom: 4 }}>
+    <Box component="main" sx={{ display: "grid", placeItems: "center", height: "100%" }}>
+      <Box component="form" sx={{ width: 300, display: "grid", gap: 10 }} onSubmit={enter}>
+        <Typography
+          variant="h1"
+          sx={{ borderBottom: "3px solid var(--ember)", width: "max-content", paddingBottom: 4 }}
+        >
           Honest Ember
-        </h1>
-        <p className="soft">Measured COP of installed heat pumps, with the sum shown.</p>
-        <label style={{ display: "grid", gap: 2 }}>
+        </Typography>
+        <Box component="p" sx={look.soft}>
+          Measured COP of installed heat pumps, with the sum shown.
+        </Box>
+        <Box component="label" sx={{ display: "grid", gap: 2 }}>
           Name
-          <input
-            type="text"
+          <TextInput
             autoComplete="username"
             autoFocus={!me.demo_name}
             value={name}
             onChange={(e) => setName(e.target.value)}
           />
-        </label>
-        <label style={{ display: "grid", gap: 2 }}>
+        </Box>
+        <Box component="label" sx={{ display: "grid", gap: 2 }}>
           Password
-          <input
+          <TextInput
             type="password"
             autoComplete="current-password"
             autoFocus={!!me.demo_name}
             value={password}
             onChange={(e) => setPassword(e.target.value)}
           />
-        </label>
+        </Box>
         {problem && (
-          <p role="alert" className="notice">
+          <Alert severity="warning" role="alert">
             {problem}
-          </p>
+          </Alert>
         )}
-        <button className="key main" disabled={busy || !name || !password}>
+        <Button variant="contained" type="submit" disabled={busy || !name || !password}>
           Sign in
-        </button>
+        </Button>
         {me.demo && (
-          <p className="cap">
+          <Typography variant="caption" component="p">
             This is a demo. The terminal in which it was started shows an address that signs you in, and the
             password of {me.demo_name}.
-          </p>
+          </Typography>
         )}
-      </form>
-    </main>
+      </Box>
+    </Box>
   );
 }

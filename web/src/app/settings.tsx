@@ -1,16 +1,9 @@
 /** What a person chooses once and keeps: units, light or dark. Kept in this browser. Units are those
  * of the system that is looked at, where it has its own and nobody chose others for it here. */
-import {
-  createContext,
-  useCallback,
-  useContext,
-  useLayoutEffect,
-  useMemo,
-  useState,
-  type ReactNode,
-} from "react";
+import { useColorScheme } from "@mui/material/styles";
+import { createContext, useCallback, useContext, useMemo, useState, type ReactNode } from "react";
 
-import { shadeOf, variables, type Mode, type Shade } from "./theme";
+import { shadeOf, type Mode, type Shade } from "./theme";
 
 export type Units = "SI" | "US";
 
@@ -35,7 +28,6 @@ function kept<T extends string>(key: string, otherwise: T, allowed: readonly T[]
 }
 
 export function SettingsProvider({ children }: { children: ReactNode }) {
-  const prefers = window.matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light";
   const [chosen, putUnits] = useState<Units>(() => kept("units", "SI", ["SI", "US"]));
   const [scope, setScope] = useState<Scope | null>(null);
   const own = scope?.units
@@ -47,13 +39,8 @@ export function SettingsProvider({ children }: { children: ReactNode }) {
       setScope((now) => (now?.id === next?.id && now?.units === next?.units ? now : next)),
     [],
   );
-  const [mode, putMode] = useState<Mode>(() => kept<Mode>("mode", prefers, ["light", "dark"]));
-  useLayoutEffect(() => {
-    const { dataset, style } = document.documentElement;
-    dataset.theme = mode;
-    style.colorScheme = mode;
-    for (const [name, value] of Object.entries(variables(mode))) style.setProperty(name, value);
-  }, [mode]);
+  const { mode: asked, systemMode, setMode } = useColorScheme();
+  const mode: Mode = (asked === "system" ? systemMode : asked) ?? "light";
   const setUnits = useCallback(
     (value: Units) => {
       localStorage.setItem(scope?.units ? `units:${scope.id}` : "units", value);
@@ -62,10 +49,6 @@ export function SettingsProvider({ children }: { children: ReactNode }) {
     },
     [scope],
   );
-  const setMode = useCallback((value: Mode) => {
-    localStorage.setItem("mode", value);
-    putMode(value);
-  }, []);
   const value = useMemo(
     () => ({ units, setUnits, lookAt, mode, setMode }),
     [units, setUnits, lookAt, mode, setMode],

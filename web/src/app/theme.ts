@@ -1,5 +1,5 @@
 /** MUI wears the product's own clothes. Every colour is here, and nowhere else. */
-import { createTheme, type Theme } from "@mui/material/styles";
+import { createTheme, type CSSObject } from "@mui/material/styles";
 
 export type Mode = "light" | "dark";
 
@@ -53,46 +53,267 @@ export function shadeOf(mode: Mode): Shade {
   return (name) => (name in TONES ? TONES[name as Tone][mode === "dark" ? 1 : 0] : name);
 }
 
-/** The same as variables of the page. */
-export function variables(mode: Mode): Record<string, string> {
+/** The same as variables of the page: `var(--ink)`. */
+function variables(mode: Mode): CSSObject {
   const shade = shadeOf(mode);
   return Object.fromEntries(Object.keys(TONES).map((name) => [`--${name}`, shade(name)]));
 }
 
-export function themeOf(mode: Mode): Theme {
-  const dark = mode === "dark";
-  const font = '"Source Sans 3 Variable", "Source Sans 3", sans-serif';
-  return createTheme({
-    palette: {
-      mode,
-      primary: { main: dark ? "#ece6dc" : "#26221d" },
-      error: { main: dark ? "#ee8a5c" : "#b5431a" },
-      background: { default: dark ? "#1d1a17" : "#f4f1ec", paper: dark ? "#24211d" : "#fbfaf7" },
-      text: { primary: dark ? "#ece6dc" : "#26221d", secondary: dark ? "#b3aa9d" : "#6b655c" },
-      divider: dark ? "#45403a" : "#dad4c9",
+const FONT = '"Source Sans 3 Variable", "Source Sans 3", sans-serif';
+
+function palette(mode: Mode) {
+  const shade = shadeOf(mode);
+  return {
+    primary: { main: shade("ink"), contrastText: shade("sheet") },
+    secondary: { main: shade("teal") },
+    error: { main: shade("ember") },
+    warning: { main: shade("ember") },
+    info: { main: shade("soft") },
+    success: { main: shade("teal") },
+    background: { default: shade("ground"), paper: shade("sheet") },
+    text: { primary: shade("ink"), secondary: shade("soft"), disabled: shade("faint") },
+    divider: shade("line"),
+  };
+}
+
+/** A plain key, of which all buttons are made. */
+const KEY: CSSObject = {
+  font: "inherit",
+  letterSpacing: "inherit",
+  textTransform: "none",
+  color: "var(--ink)",
+  background: "var(--sheet)",
+  border: "1px solid var(--line)",
+  borderRadius: 3,
+  padding: "1px 9px",
+  minHeight: 24,
+  minWidth: 0,
+  whiteSpace: "nowrap",
+  "&:hover": { background: "var(--sheet)", borderColor: "var(--soft)" },
+  "&.Mui-disabled": { color: "var(--faint)", borderColor: "var(--hair)" },
+};
+
+const SEEN: CSSObject = { outline: "2px solid var(--ember)", outlineOffset: 1, borderRadius: 2 };
+
+export const theme = createTheme({
+  cssVariables: { cssVarPrefix: "ember", colorSchemeSelector: "data-theme" },
+  colorSchemes: { light: { palette: palette("light") }, dark: { palette: palette("dark") } },
+  spacing: 1, // a unit of spacing is a pixel
+  shape: { borderRadius: 3 },
+  breakpoints: { values: { xs: 0, sm: 640, md: 1100, lg: 1280, xl: 1800 } },
+  transitions: { create: () => "none" },
+  typography: {
+    fontFamily: FONT,
+    fontSize: 13,
+    body1: { fontSize: 13, lineHeight: 1.45 },
+    body2: { fontSize: 13, lineHeight: 1.45 },
+    h1: { fontSize: 16, fontWeight: 650, lineHeight: 1.3 },
+    h2: { fontSize: 13, fontWeight: 650, lineHeight: 1.45 },
+    h3: {
+      fontSize: 11,
+      fontWeight: 650,
+      lineHeight: 1.45,
+      letterSpacing: "0.06em",
+      textTransform: "uppercase",
     },
-    typography: { fontFamily: font, body1: { fontFamily: font, fontSize: 13, lineHeight: 1.45 } },
-    shape: { borderRadius: 3 },
-    components: {
-      MuiPaper: {
-        defaultProps: { elevation: 0 },
-        styleOverrides: {
-          root: { backgroundImage: "none", border: "1px solid var(--line)", boxShadow: "none" },
+    caption: { fontSize: 11, lineHeight: 1.45 },
+  },
+  components: {
+    MuiCssBaseline: {
+      styleOverrides: {
+        ":root": variables("light"),
+        '[data-theme="dark"]': variables("dark"),
+        "html, body, #root": { height: "100%", margin: 0 },
+        body: {
+          background: "var(--ground)",
+          color: "var(--ink)",
+          fontVariantNumeric: "tabular-nums",
+          WebkitFontSmoothing: "antialiased",
+        },
+        p: { margin: 0 },
+        a: { color: "inherit" },
+        kbd: {
+          font: "inherit",
+          fontSize: 11,
+          border: "1px solid var(--line)",
+          borderRadius: 3,
+          padding: "0 4px",
+          background: "var(--ground)",
+        },
+        ":focus-visible": SEEN,
+        // On paper: the sheet alone.
+        "@media print": {
+          ".MuiBackdrop-root": { display: "none !important" },
+          ".MuiDrawer-root, .MuiDrawer-paper": {
+            position: "static !important",
+            width: "auto !important",
+            maxWidth: "none !important",
+            height: "auto !important",
+          },
+          "html, body, #root": { height: "auto !important", background: "#fff" },
         },
       },
-      MuiMenuItem: {
-        styleOverrides: { root: { fontSize: 13, minHeight: 28, paddingTop: 3, paddingBottom: 3 } },
-      },
-      MuiDialog: { defaultProps: { transitionDuration: 0 } },
-      MuiDrawer: { defaultProps: { transitionDuration: 0 } },
-      MuiTooltip: {
-        defaultProps: { enterDelay: 400 },
-        styleOverrides: { tooltip: { fontSize: 12, fontWeight: 400, background: "#2a2621", maxWidth: 320 } },
-      },
-      MuiDialogTitle: {
-        styleOverrides: { root: { fontSize: 16, fontWeight: 650, padding: "14px 18px 6px" } },
-      },
-      MuiDialogContent: { styleOverrides: { root: { padding: "6px 18px 16px" } } },
     },
-  });
-}
+    MuiTypography: {
+      styleOverrides: { h3: { color: "var(--soft)" }, caption: { color: "var(--soft)" } },
+    },
+    MuiButtonBase: {
+      defaultProps: { disableRipple: true },
+      styleOverrides: { root: { "&.Mui-focusVisible": SEEN } },
+    },
+    MuiButton: {
+      defaultProps: { variant: "outlined", size: "small", disableElevation: true },
+      styleOverrides: {
+        root: {
+          ...KEY,
+          "&.MuiButton-contained": {
+            background: "var(--ink)",
+            color: "var(--sheet)",
+            borderColor: "var(--ink)",
+            fontWeight: 600,
+            "&.Mui-disabled": { background: "var(--soft)", borderColor: "var(--soft)" },
+          },
+          "&.MuiButton-text": { borderColor: "transparent", background: "none" },
+        },
+      },
+    },
+    MuiIconButton: { defaultProps: { size: "small" }, styleOverrides: { root: { ...KEY, padding: 2 } } },
+    MuiToggleButtonGroup: { defaultProps: { size: "small" } },
+    MuiToggleButton: {
+      styleOverrides: {
+        root: {
+          ...KEY,
+          "&.MuiToggleButtonGroup-middleButton, &.MuiToggleButtonGroup-lastButton": {
+            borderLeft: "1px solid var(--line)",
+          },
+          "&.Mui-selected, &.Mui-selected:hover": {
+            background: "var(--ink)",
+            color: "var(--sheet)",
+            borderColor: "var(--ink)",
+          },
+        },
+      },
+    },
+    MuiTable: { styleOverrides: { root: { borderCollapse: "collapse" } } },
+    MuiTableCell: {
+      styleOverrides: {
+        root: {
+          font: "inherit",
+          letterSpacing: "inherit",
+          color: "inherit",
+          padding: "4px 10px 4px 0",
+          borderBottom: "1px solid var(--hair)",
+          verticalAlign: "top",
+          "&:last-of-type": { paddingRight: 0 },
+        },
+        head: {
+          fontSize: 11,
+          color: "var(--soft)",
+          borderBottomColor: "var(--line)",
+          verticalAlign: "bottom",
+          whiteSpace: "nowrap",
+        },
+        alignRight: { whiteSpace: "nowrap", flexDirection: "row" },
+      },
+    },
+    MuiOutlinedInput: {
+      styleOverrides: {
+        root: {
+          font: "inherit",
+          letterSpacing: "inherit",
+          borderRadius: 3,
+          minHeight: 24,
+          background: "var(--sheet)",
+          "&:hover .MuiOutlinedInput-notchedOutline": { borderColor: "var(--soft)" },
+          "&.Mui-focused .MuiOutlinedInput-notchedOutline": { borderColor: "var(--ember)", borderWidth: 2 },
+          "&.Mui-error .MuiOutlinedInput-notchedOutline": { borderColor: "var(--ember)" },
+        },
+        input: {
+          font: "inherit",
+          padding: "2px 6px",
+          height: "auto",
+          minHeight: 19,
+          boxSizing: "content-box",
+          "&:focus-visible": { outline: "none" },
+        },
+        multiline: { padding: 0 },
+        notchedOutline: { borderColor: "var(--line)" },
+      },
+    },
+    MuiSelect: {
+      styleOverrides: {
+        select: { "&&": { padding: "2px 20px 2px 6px", minHeight: 19, height: "auto", minWidth: 12 } },
+        icon: { right: 1, fontSize: 18, color: "var(--soft)" },
+      },
+    },
+    MuiCheckbox: {
+      defaultProps: { size: "small" },
+      styleOverrides: { root: { padding: 1, color: "var(--soft)", "& svg": { fontSize: 17 } } },
+    },
+    MuiRadio: {
+      defaultProps: { size: "small" },
+      styleOverrides: { root: { padding: 1, color: "var(--soft)", "& svg": { fontSize: 17 } } },
+    },
+    MuiPaper: {
+      defaultProps: { elevation: 0 },
+      styleOverrides: {
+        root: { backgroundImage: "none", border: "1px solid var(--line)", boxShadow: "none" },
+      },
+    },
+    MuiAlert: {
+      defaultProps: { icon: false },
+      styleOverrides: {
+        root: {
+          font: "inherit",
+          color: "inherit",
+          border: 0,
+          borderLeft: "3px solid var(--ember)",
+          borderRadius: 0,
+          background: "var(--ember-wash)",
+          padding: "6px 9px",
+          "&.MuiAlert-colorInfo": {
+            border: "1px solid var(--line)",
+            borderLeft: "3px solid var(--soft)",
+            background: "none",
+          },
+        },
+        message: { padding: 0, overflow: "visible", flex: 1, minWidth: 0 },
+        action: { padding: 0, margin: 0 },
+      },
+    },
+    MuiTabs: {
+      styleOverrides: {
+        root: { minHeight: 0, borderBottom: "1px solid var(--line)" },
+        list: { gap: 18 },
+        indicator: { background: "var(--ink)" },
+      },
+    },
+    MuiTab: {
+      styleOverrides: {
+        root: {
+          font: "inherit",
+          letterSpacing: "inherit",
+          textTransform: "none",
+          minHeight: 0,
+          minWidth: 0,
+          padding: "1px 0 4px",
+          color: "var(--soft)",
+          "&:hover": { color: "var(--ink)" },
+          "&.Mui-selected": { color: "var(--ink)", fontWeight: 650 },
+        },
+      },
+    },
+    MuiMenuItem: {
+      styleOverrides: { root: { fontSize: 13, minHeight: 28, paddingTop: 3, paddingBottom: 3 } },
+    },
+    MuiDialog: { defaultProps: { transitionDuration: 0 } },
+    MuiDrawer: { defaultProps: { transitionDuration: 0 } },
+    MuiTooltip: {
+      defaultProps: { enterDelay: 400, describeChild: true },
+      styleOverrides: { tooltip: { fontSize: 12, fontWeight: 400, background: "#2a2621", maxWidth: 320 } },
+    },
+    MuiDialogTitle: { styleOverrides: { root: { fontSize: 16, fontWeight: 650, padding: "14px 18px 6px" } } },
+    MuiDialogContent: { styleOverrides: { root: { padding: "6px 18px 16px" } } },
+    MuiLinearProgress: { styleOverrides: { root: { height: 3, background: "var(--hair)" } } },
+  },
+});

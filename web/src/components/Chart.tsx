@@ -1,4 +1,5 @@
 /** A chart in a box, with what it shows in words. */
+import Box from "@mui/material/Box";
 import { useRef } from "react";
 
 import { type Shade } from "../app/theme";
@@ -7,7 +8,7 @@ import { useChart, type Option } from "./echarts";
 export function Chart({ option, words, height }: { option: Option; words: string; height: number }) {
   const box = useRef<HTMLDivElement>(null);
   useChart(box, option);
-  return <div ref={box} style={{ height }} role="img" aria-label={words} />;
+  return <Box sx={{ height }} ref={box} role="img" aria-label={words} />;
 }
 
 export const chartText = (shade: Shade) => ({
@@ -42,18 +43,19 @@ export const axisY = (more: object = {}, shade: Shade) => ({
 /** A key to a line or a bar. */
 export function Key({ tone, dashed, children }: { tone: string; dashed?: boolean; children: string }) {
   return (
-    <span style={{ marginLeft: 12, whiteSpace: "nowrap" }}>
-      <i
-        aria-hidden
-        style={{
+    <Box component="span" sx={{ marginLeft: 12, whiteSpace: "nowrap" }}>
+      <Box
+        component="i"
+        sx={{
           display: "inline-block",
           width: 14,
           borderTop: `${dashed ? "2px dashed" : "3px solid"} var(--${tone})`,
           marginRight: 4,
           verticalAlign: "middle",
         }}
+        aria-hidden
       />
       {children}
-    </span>
+    </Box>
   );
 }

@@ -1,4 +1,13 @@
 /** Above every screen of a system: which one, the period, units; the season ribbon below. */
+import { HeadOf } from "./Frame";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { FigureButton } from "./FigureButton";
+import * as look from "./look";
 import type { SystemShown } from "../api/client";
 import { useFrame } from "../app/frame";
 import { useKeys } from "../app/keys";
@@ -11,77 +20,79 @@ export function Head({ system, period }: { system: SystemShown; period: Period |
   const frame = useFrame();
   useKeys({ "[": () => period?.shift(-1), "]": () => period?.shift(1) });
   return (
-    <header className="head">
-      <div className="line">
-        <h1 className="grow" style={{ flex: "0 1 auto" }}>
-          <button
-            className="figure"
-            onClick={frame.find}
-            title="Find another installation ( / )"
-            style={{ fontWeight: 650 }}
-          >
-            {system.name} <span aria-hidden>▾</span>
-          </button>
-        </h1>
-        <span className="soft grow">
+    <HeadOf>
+      <Box sx={look.line}>
+        <Typography variant="h1" sx={{ ...look.grow, flex: "0 1 auto" }}>
+          <Tooltip title="Find another installation ( / )">
+            <FigureButton sx={{ fontWeight: 650 }} onClick={frame.find}>
+              {system.name} <span aria-hidden>▾</span>
+            </FigureButton>
+          </Tooltip>
+        </Typography>
+        <Box component="span" sx={{ ...look.soft, ...look.grow }}>
           {system.unit} · time of the installation, {system.zone}
-        </span>
+        </Box>
         {period && (
           <>
-            <div className="seg" role="group" aria-label="Length of the period">
+            <ToggleButtonGroup aria-label="Length of the period">
               {KINDS.map((kind) => (
-                <button key={kind} aria-pressed={period.kind === kind} onClick={() => period.setKind(kind)}>
+                <ToggleButton
+                  value={kind}
+                  key={kind}
+                  selected={period.kind === kind}
+                  onClick={() => period.setKind(kind)}
+                >
                   {kind}
-                </button>
+                </ToggleButton>
               ))}
-            </div>
-            <button
-              className="key"
-              aria-label="Previous"
-              title="Previous ( [ )"
-              disabled={period.from <= period.first}
-              onClick={() => period.shift(-1)}
-            >
-              ‹
-            </button>
-            <strong style={{ minWidth: 150, textAlign: "center" }} data-testid="period">
+            </ToggleButtonGroup>
+            <Tooltip title="Previous ( [ )">
+              <span>
+                <Button
+                  aria-label="Previous"
+                  disabled={period.from <= period.first}
+                  onClick={() => period.shift(-1)}
+                >
+                  ‹
+                </Button>
+              </span>
+            </Tooltip>
+            <Box component="strong" sx={{ minWidth: 150, textAlign: "center" }} data-testid="period">
               {periodText(period, system.zone)}
-            </strong>
-            <button
-              className="key"
-              aria-label="Next"
-              title="Next ( ] )"
-              disabled={period.to >= period.last}
-              onClick={() => period.shift(1)}
-            >
-              ›
-            </button>
+            </Box>
+            <Tooltip title="Next ( ] )">
+              <span>
+                <Button aria-label="Next" disabled={period.to >= period.last} onClick={() => period.shift(1)}>
+                  ›
+                </Button>
+              </span>
+            </Tooltip>
           </>
         )}
         <UnitSwitch />
-        <button className="key" aria-label="Keys" onClick={frame.help}>
+        <Button aria-label="Keys" onClick={frame.help}>
           ?
-        </button>
-      </div>
+        </Button>
+      </Box>
       {period && system.days ? (
         <SeasonRibbon days={system.days} zone={system.zone} period={period} />
       ) : (
-        <div style={{ height: 10 }} />
+        <Box sx={{ height: 10 }} />
       )}
-    </header>
+    </HeadOf>
   );
 }
 
 export function UnitSwitch() {
   const { units, setUnits } = useSettings();
   return (
-    <div className="seg" role="group" aria-label="Units">
+    <ToggleButtonGroup aria-label="Units">
       {(["SI", "US"] as const).map((one) => (
-        <button key={one} aria-pressed={units === one} onClick={() => setUnits(one)}>
+        <ToggleButton value={one} key={one} selected={units === one} onClick={() => setUnits(one)}>
           {one}
-        </button>
+        </ToggleButton>
       ))}
-    </div>
+    </ToggleButtonGroup>
   );
 }
 

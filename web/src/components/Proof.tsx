@@ -1,8 +1,18 @@
 /** The proof sheet: what a figure stands on, down to the meters. */
+import { To } from "./To";
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { LineTable } from "./Sheets";
+import { FigureButton } from "./FigureButton";
+import * as look from "./look";
 import Drawer from "@mui/material/Drawer";
 import { useQuery } from "@tanstack/react-query";
 import { createContext, useCallback, useContext, useState, type ReactNode } from "react";
-import { Link } from "react-router";
 
 import { api, fetched, got, type Figure, type Reckoning } from "../api/client";
 import { useSpan } from "../api/hooks";
@@ -101,32 +111,39 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
     proof.reckoning ?? span.data?.levels.find((one) => one.level === from?.level)?.reckoning ?? null;
   const text = proof.text ?? (from ? textOf(from) : undefined);
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14 }}>
-      <header style={{ display: "flex", gap: 10 }}>
-        <div style={{ flex: 1 }}>
-          <h1>{proof.title}</h1>
-          <p className="soft">{proof.about}</p>
-        </div>
-        <span className="noprint" style={{ alignSelf: "start", display: "flex", gap: 6 }}>
-          <button className="key" onClick={() => window.print()}>
-            Print
-          </button>
-          <button className="key" onClick={close} autoFocus>
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14 }}>
+      <Box component="header" sx={{ display: "flex", gap: 10 }}>
+        <Box sx={{ flex: 1 }}>
+          <Typography variant="h1">{proof.title}</Typography>
+          <Box component="p" sx={look.soft}>
+            {proof.about}
+          </Box>
+        </Box>
+        <Box component="span" sx={{ ...look.noprint, alignSelf: "start", display: "flex", gap: 6 }}>
+          <Button onClick={() => window.print()}>Print</Button>
+          <Button onClick={close} autoFocus>
             Close
-          </button>
-        </span>
-      </header>
+          </Button>
+        </Box>
+      </Box>
       {figure ? (
         <p>
-          <span className="cop">{figureText(figure)}</span> {plusMinus(figure)} {figure.unit}{" "}
-          <span className="soft">k = 2</span>
+          <Box component="span" sx={look.cop}>
+            {figureText(figure)}
+          </Box>{" "}
+          {plusMinus(figure)} {figure.unit}{" "}
+          <Box component="span" sx={look.soft}>
+            k = 2
+          </Box>
         </p>
       ) : (
-        <p className="ember">None: {proof.why ?? "it cannot be stated"}.</p>
+        <Box component="p" sx={look.ember}>
+          None: {proof.why ?? "it cannot be stated"}.
+        </Box>
       )}
       {proof.formula && (
         <section>
-          <h3>Formula</h3>
+          <Typography variant="h3">Formula</Typography>
           <p>{proof.formula}</p>
         </section>
       )}
@@ -134,7 +151,7 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
       {figure && figure.budget.length > 0 && <WhereFrom figure={figure} />}
       {proof.notes && proof.notes.length > 0 && (
         <section>
-          <h3>Corrected and left out</h3>
+          <Typography variant="h3">Corrected and left out</Typography>
           {proof.notes.map((note) => (
             <p key={note}>{note}</p>
           ))}
@@ -142,7 +159,7 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
       )}
       {from && figure && <Pin from={from} />}
       {text && <Copy address={text} />}
-    </div>
+    </Box>
   );
 }
 
@@ -154,56 +171,67 @@ export function Inputs({ reckoning, from }: { reckoning: Reckoning; from?: Origi
   ];
   return (
     <section>
-      <h3>What is in it</h3>
-      <table className="rows dotted">
-        <tbody>
+      <Typography variant="h3">What is in it</Typography>
+      <LineTable dotted>
+        <TableBody>
           {lines.map((line) => (
-            <tr key={line.name}>
-              <td>
-                {cap(line.name)} {line.loads && <span className="soft">{line.loads}</span>}
-              </td>
-              <td className="num">
+            <TableRow key={line.name}>
+              <TableCell>
+                {cap(line.name)}{" "}
+                {line.loads && (
+                  <Box component="span" sx={look.soft}>
+                    {line.loads}
+                  </Box>
+                )}
+              </TableCell>
+              <TableCell align="right">
                 {figureText(line.energy)}{" "}
-                <span className="soft">{line.energy.U > 0 && plusMinus(line.energy)} kWh</span>
-              </td>
-            </tr>
+                <Box component="span" sx={look.soft}>
+                  {line.energy.U > 0 && plusMinus(line.energy)} kWh
+                </Box>
+              </TableCell>
+            </TableRow>
           ))}
-          <tr>
-            <td>Heat measured by</td>
-            <td className="num">{reckoning.method}</td>
-          </tr>
-          <tr>
-            <td>Covered</td>
-            <td className="num">
+          <TableRow>
+            <TableCell>Heat measured by</TableCell>
+            <TableCell align="right">{reckoning.method}</TableCell>
+          </TableRow>
+          <TableRow>
+            <TableCell>Covered</TableCell>
+            <TableCell align="right">
               {duration(reckoning.covered)} of {duration(reckoning.seconds)} · {percent(reckoning.coverage)}
-            </td>
-          </tr>
+            </TableCell>
+          </TableRow>
           {reckoning.left_out.map((left) => (
-            <tr key={left.reason.sentence}>
-              <td>Left out: {left.reason.sentence}</td>
-              <td className="num">{duration(left.seconds)}</td>
-            </tr>
+            <TableRow key={left.reason.sentence}>
+              <TableCell>Left out: {left.reason.sentence}</TableCell>
+              <TableCell align="right">{duration(left.seconds)}</TableCell>
+            </TableRow>
           ))}
           {reckoning.standby.value > 0 && (
-            <tr>
-              <td>Electricity while off or on standby, in it</td>
-              <td className="num">
+            <TableRow>
+              <TableCell>Electricity while off or on standby, in it</TableCell>
+              <TableCell align="right">
                 {figureText(reckoning.standby)}{" "}
-                <span className="soft">{plusMinus(reckoning.standby)} kWh</span>
-              </td>
-            </tr>
+                <Box component="span" sx={look.soft}>
+                  {plusMinus(reckoning.standby)} kWh
+                </Box>
+              </TableCell>
+            </TableRow>
           )}
           {reckoning.gross_cop && (
-            <tr>
-              <td>Gross, defrosts left out on both sides</td>
-              <td className="num">
+            <TableRow>
+              <TableCell>Gross, defrosts left out on both sides</TableCell>
+              <TableCell align="right">
                 {figureText(reckoning.gross_cop)}{" "}
-                <span className="soft">{plusMinus(reckoning.gross_cop)}</span>
-              </td>
-            </tr>
+                <Box component="span" sx={look.soft}>
+                  {plusMinus(reckoning.gross_cop)}
+                </Box>
+              </TableCell>
+            </TableRow>
           )}
-        </tbody>
-      </table>
+        </TableBody>
+      </LineTable>
       {from && <Readings from={from} meters={[...new Set(meters)]} />}
     </section>
   );
@@ -220,47 +248,58 @@ export function WhereFrom({ figure }: { figure: Figure }) {
   const budget = found.data;
   return (
     <section>
-      <h3>Where the ± comes from</h3>
-      {found.isError && <p className="notice">{found.error.message}</p>}
+      <Typography variant="h3">Where the ± comes from</Typography>
+      {found.isError && (
+        <Alert severity="warning" role="note">
+          {found.error.message}
+        </Alert>
+      )}
       {budget && (
         <>
-          <table className="rows" style={{ marginTop: 2 }} aria-label="Uncertainty budget">
-            <tbody>
+          <LineTable sx={{ marginTop: 2 }} aria-label="Uncertainty budget">
+            <TableBody>
               {budget.lines.map((line) => (
-                <tr key={line.source}>
-                  <td style={{ width: "46%" }}>
-                    {cap(line.source)} {line.random && <span className="cap">random</span>}
-                  </td>
-                  <td className="num" style={{ width: 70 }}>
+                <TableRow key={line.source}>
+                  <TableCell sx={{ width: "46%" }}>
+                    {cap(line.source)}{" "}
+                    {line.random && (
+                      <Typography variant="caption" component="span">
+                        random
+                      </Typography>
+                    )}
+                  </TableCell>
+                  <TableCell align="right" sx={{ width: 70 }}>
                     ± {number(line.U, digits)}
-                  </td>
-                  <td>
-                    <div style={{ display: "flex", alignItems: "center", gap: 6, paddingLeft: 10 }}>
-                      <div
-                        aria-hidden
-                        style={{
+                  </TableCell>
+                  <TableCell>
+                    <Box sx={{ display: "flex", alignItems: "center", gap: 6, paddingLeft: 10 }}>
+                      <Box
+                        sx={{
                           height: 8,
                           width: `${Math.max(1, line.share * 110)}px`,
                           background: line.random ? "var(--day-rated)" : "var(--soft)",
                         }}
+                        aria-hidden
                       />
-                      <span className="cap">{line.share < 0.005 ? "< 1 %" : percent(line.share)}</span>
-                    </div>
-                  </td>
-                </tr>
+                      <Typography variant="caption" component="span">
+                        {line.share < 0.005 ? "< 1 %" : percent(line.share)}
+                      </Typography>
+                    </Box>
+                  </TableCell>
+                </TableRow>
               ))}
-            </tbody>
-          </table>
-          <p className="cap" style={{ marginTop: 4 }}>
+            </TableBody>
+          </LineTable>
+          <Typography variant="caption" component="p" sx={{ marginTop: 4 }}>
             U with k = 2; parts add by their squares, the bars show the shares. Systematic ±{" "}
             {number(budget.systematic, digits)}, random ± {number(budget.random, digits)}: only the random
             part shrinks with time, only the systematic one cancels between figures of the same meter.
-          </p>
+          </Typography>
           {budget.pays && budget.pays_U !== null && (
-            <p style={{ marginTop: 4 }}>
+            <Box component="p" sx={{ marginTop: 4 }}>
               Pays most: {budget.pays}. Halved, the whole would be ± {number(budget.pays_U, digits)}
               {budget.advice ? `; by ${budget.advice}` : ""}.
-            </p>
+            </Box>
           )}
         </>
       )}
@@ -285,21 +324,19 @@ function Pin({ from }: { from: Origin }) {
     }
   }
   return (
-    <section className="noprint">
-      <button className="key" onClick={() => void make()}>
-        Make a permanent link
-      </button>{" "}
-      <span role="status" className="cap">
+    <Box component="section" sx={look.noprint}>
+      <Button onClick={() => void make()}>Make a permanent link</Button>{" "}
+      <Typography variant="caption" component="span" role="status">
         {said}
-      </span>
+      </Typography>
       {address && (
-        <p style={{ marginTop: 4 }}>
-          <Link to={new URL(address).pathname} style={{ overflowWrap: "anywhere" }}>
+        <Box component="p" sx={{ marginTop: 4 }}>
+          <To to={new URL(address).pathname} sx={{ overflowWrap: "anywhere" }}>
             {address}
-          </Link>
-        </p>
+          </To>
+        </Box>
       )}
-    </section>
+    </Box>
   );
 }
 
@@ -320,15 +357,14 @@ export function Copy({ address }: { address: string }) {
     }
   }
   return (
-    <section className="noprint">
-      <button className="key" onClick={() => void copy()}>
-        Copy sum as text
-      </button>{" "}
-      <span role="status" className="cap">
+    <Box component="section" sx={look.noprint}>
+      <Button onClick={() => void copy()}>Copy sum as text</Button>{" "}
+      <Typography variant="caption" component="span" role="status">
         {said}
-      </span>
-      <pre
-        style={{
+      </Typography>
+      <Box
+        component="pre"
+        sx={{
           font: "11px/1.35 monospace",
           overflow: "auto",
           border: "1px solid var(--hair)",
@@ -339,8 +375,8 @@ export function Copy({ address }: { address: string }) {
         aria-label="The sum as text"
       >
         {text}
-      </pre>
-    </section>
+      </Box>
+    </Box>
   );
 }
 
@@ -361,17 +397,29 @@ export function HonestFigure({
   const open = useProof();
   const { figure } = proof;
   return (
-    <button className="figure" onClick={() => open(proof)}>
+    <FigureButton onClick={() => open(proof)}>
       {figure ? (
         <>
           {figureText(figure)}
-          {pm && <span className="soft"> {plusMinus(figure)}</span>}
-          {unit && figure.unit && <span className="soft"> {figure.unit}</span>}
+          {pm && (
+            <Box component="span" sx={look.soft}>
+              {" "}
+              {plusMinus(figure)}
+            </Box>
+          )}
+          {unit && figure.unit && (
+            <Box component="span" sx={look.soft}>
+              {" "}
+              {figure.unit}
+            </Box>
+          )}
         </>
       ) : (
         none
       )}
-      <span className="unseen">, {proof.title}: show what it stands on</span>
-    </button>
+      <Box component="span" sx={look.unseen}>
+        , {proof.title}: show what it stands on
+      </Box>
+    </FigureButton>
   );
 }

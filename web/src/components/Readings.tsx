@@ -1,4 +1,15 @@
 /** The readings behind a figure, cell by cell: what was logged, what was corrected, what came of it. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "./Sheets";
+import * as look from "./look";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -9,21 +20,22 @@ import type { Origin } from "./Proof";
 export function Readings({ from, meters }: { from: Origin; meters: string[] }) {
   const [meter, setMeter] = useState<string | null>(null);
   return (
-    <div style={{ marginTop: 6 }} className="noprint">
-      <span className="cap">Readings of </span>
+    <Box sx={{ ...look.noprint, marginTop: 6 }}>
+      <Typography variant="caption" component="span">
+        Readings of{" "}
+      </Typography>
       {meters.map((name) => (
-        <button
+        <Button
+          sx={{ marginRight: 6 }}
           key={name}
-          className="key"
           aria-expanded={meter === name}
-          style={{ marginRight: 6 }}
           onClick={() => setMeter(meter === name ? null : name)}
         >
           {name}
-        </button>
+        </Button>
       ))}
       {meter && <Table key={meter} from={from} meter={meter} />}
-    </div>
+    </Box>
   );
 }
 
@@ -40,37 +52,47 @@ function Table({ from, meter }: { from: Origin; meter: string }) {
       ),
     placeholderData: keepPreviousData,
   });
-  if (found.isError) return <p className="notice">{found.error.message}</p>;
-  if (!found.data) return <p className="soft">Fetching the readings …</p>;
+  if (found.isError)
+    return (
+      <Alert severity="warning" role="note">
+        {found.error.message}
+      </Alert>
+    );
+  if (!found.data)
+    return (
+      <Box component="p" sx={look.soft}>
+        Fetching the readings …
+      </Box>
+    );
   const { pages, formula, method } = found.data;
   return (
-    <div style={{ marginTop: 6 }}>
-      <p className="cap">
+    <Box sx={{ marginTop: 6 }}>
+      <Typography variant="caption" component="p">
         {method}: {formula}.
-      </p>
-      <div
-        style={{ overflow: "auto", maxHeight: 300, border: "1px solid var(--hair)" }}
+      </Typography>
+      <Box
+        sx={{ overflow: "auto", maxHeight: 300, border: "1px solid var(--hair)" }}
         tabIndex={0}
         role="region"
         aria-label={`Readings of ${meter}`}
       >
         <Cells found={found.data} zone={from.zone} />
-      </div>
-      <p style={{ display: "flex", gap: 8, alignItems: "center", marginTop: 4 }}>
-        <button className="key" disabled={page === 0} onClick={() => setPage(page - 1)}>
+      </Box>
+      <Box component="p" sx={{ display: "flex", gap: 8, alignItems: "center", marginTop: 4 }}>
+        <Button disabled={page === 0} onClick={() => setPage(page - 1)}>
           Earlier
-        </button>
-        <span className="cap">
+        </Button>
+        <Typography variant="caption" component="span">
           page {number(page + 1, 0)} of {number(pages, 0)}
-        </span>
-        <button className="key" disabled={page + 1 >= pages} onClick={() => setPage(page + 1)}>
+        </Typography>
+        <Button disabled={page + 1 >= pages} onClick={() => setPage(page + 1)}>
           Later
-        </button>
-        <button className="key" disabled={page + 1 >= pages} onClick={() => setPage(pages - 1)}>
+        </Button>
+        <Button disabled={page + 1 >= pages} onClick={() => setPage(pages - 1)}>
           Last
-        </button>
-      </p>
-    </div>
+        </Button>
+      </Box>
+    </Box>
   );
 }
 
@@ -78,52 +100,57 @@ function Cells({ found, zone }: { found: Shown; zone: string }) {
   const text = (value: number | null | undefined, digits: number) =>
     value === null || value === undefined ? "–" : number(value, digits);
   return (
-    <table className="sheet tight" style={{ fontSize: 11 }}>
-      <thead>
-        <tr>
-          <th>time</th>
+    <FigureTable tight sx={{ fontSize: 11 }}>
+      <TableHead>
+        <TableRow>
+          <TableCell>time</TableCell>
           {found.channels.map((one) => (
-            <th key={one.channel} className="num">
+            <TableCell align="right" key={one.channel}>
               {one.channel}
               <br />
               {one.unit}
-            </th>
+            </TableCell>
           ))}
-          <th className="num">
+          <TableCell align="right">
             energy
             <br />
             kWh
-          </th>
-          <th>state</th>
-        </tr>
-      </thead>
-      <tbody>
+          </TableCell>
+          <TableCell>state</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
         {found.time.map((at, k) => (
-          <tr key={at} className={found.reason[k] ? "soft" : undefined} title={found.reason[k] || undefined}>
-            <td style={{ whiteSpace: "nowrap" }}>
-              {k === 0 || clock(at, zone) === "00:00" ? `${shortDay(at, zone)} ` : ""}
-              {clock(at, zone)}
-            </td>
-            {found.channels.map((one) => {
-              const digits = one.unit === "W" ? 0 : 2;
-              const logged = one.logged[k];
-              const now = one.corrected ? one.corrected[k] : undefined;
-              return (
-                <td key={one.channel} className="num">
-                  {text(logged, digits)}
-                  {now !== undefined && now !== logged && (
-                    <span className="ember"> → {text(now, digits)}</span>
-                  )}
-                </td>
-              );
-            })}
-            <td className="num" style={found.reason[k] ? { textDecoration: "line-through" } : undefined}>
-              {text(found.energy[k], 4)}
-            </td>
-            <td>{found.reason[k] ? `left out: ${found.reason[k]}` : found.state[k]}</td>
-          </tr>
+          <Tooltip key={at} title={found.reason[k] || undefined}>
+            <TableRow sx={found.reason[k] ? look.soft : {}}>
+              <TableCell sx={{ whiteSpace: "nowrap" }}>
+                {k === 0 || clock(at, zone) === "00:00" ? `${shortDay(at, zone)} ` : ""}
+                {clock(at, zone)}
+              </TableCell>
+              {found.channels.map((one) => {
+                const digits = one.unit === "W" ? 0 : 2;
+                const logged = one.logged[k];
+                const now = one.corrected ? one.corrected[k] : undefined;
+                return (
+                  <TableCell align="right" key={one.channel}>
+                    {text(logged, digits)}
+                    {now !== undefined && now !== logged && (
+                      <Box component="span" sx={look.ember}>
+                        {" "}
+                        → {text(now, digits)}
+                      </Box>
+                    )}
+                  </TableCell>
+                );
+              })}
+              <TableCell align="right" sx={found.reason[k] ? { textDecoration: "line-through" } : undefined}>
+                {text(found.energy[k], 4)}
+              </TableCell>
+              <TableCell>{found.reason[k] ? `left out: ${found.reason[k]}` : found.state[k]}</TableCell>
+            </TableRow>
+          </Tooltip>
         ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </FigureTable>
   );
 }

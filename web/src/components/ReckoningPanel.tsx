@@ -1,4 +1,19 @@
 /** The sum, always beside the screen: heat over electricity, written out. */
+import { To } from "./To";
+import { Panel } from "./Frame";
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableRow from "@mui/material/TableRow";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { LineTable } from "./Sheets";
+import { FigureButton } from "./FigureButton";
+import * as look from "./look";
 import { useState, type ReactNode } from "react";
 import { Link, useSearchParams } from "react-router";
 
@@ -58,20 +73,24 @@ export function ReckoningPanel({
   );
   useKeys(keys);
   return (
-    <aside className="panel" aria-label="Reckoning" aria-busy={span.isFetching}>
-      <h3 data-testid="reckoning-title">
+    <Panel label="Reckoning" busy={span.isFetching}>
+      <Typography variant="h3" data-testid="reckoning-title">
         Reckoning{span.data ? ` · ${titleOf(span.data, system.zone)}` : ""}
         {selected ? " · selection" : ""}
-      </h3>
+      </Typography>
       {span.isError && (
-        <p role="alert" className="notice" style={{ marginTop: 8 }}>
+        <Alert severity="warning" sx={{ marginTop: 8 }} role="alert">
           {span.error.message}
-        </p>
+        </Alert>
       )}
-      {!span.data && span.isPending && <p className="soft">Adding up …</p>}
+      {!span.data && span.isPending && (
+        <Box component="p" sx={look.soft}>
+          Adding up …
+        </Box>
+      )}
       {span.data && <Sum system={system} span={span.data} level={level} setLevel={setLevel} />}
       {children}
-    </aside>
+    </Panel>
   );
 }
 
@@ -98,14 +117,14 @@ function Sum({
   return (
     <>
       {(span.stale || span.corrections.length > 0) && (
-        <div style={{ margin: "6px 0" }}>
+        <Box sx={{ margin: "6px 0" }}>
           {span.stale && <Stale system={system} />}
           {span.corrections.map((said) => (
-            <p key={said} className="cap">
+            <Typography variant="caption" component="p" key={said}>
               Corrected: {said}
-            </p>
+            </Typography>
           ))}
-        </div>
+        </Box>
       )}
       {reckoning ? (
         <Fraction
@@ -116,9 +135,9 @@ function Sum({
           whole={chosen?.whole ?? null}
         />
       ) : (
-        <p className="notice" style={{ margin: "8px 0" }}>
+        <Alert severity="warning" role="note" sx={{ margin: "8px 0" }}>
           No sum: no boundary level can be computed from these meters: {span.no_sum?.sentence}
-        </p>
+        </Alert>
       )}
       {span.doubts.length > 0 ? (
         <Doubts system={system} span={span} />
@@ -162,18 +181,18 @@ function Fraction({
   );
   const value = (amount: number) => number(amount, both.length ? decimals : 2);
   const line = (title: string, proof: Proof, amount: number, sum = false) => (
-    <tr key={title} className={sum ? "sum" : undefined}>
-      <td>{cap(title)}</td>
-      <td className="num">
+    <TableRow sx={sum ? look.sum : {}} key={title}>
+      <TableCell>{cap(title)}</TableCell>
+      <TableCell align="right">
         <Amount proof={proof}>{value(amount)}</Amount>
-      </td>
-      <td className="unit">{sum ? "kWh" : ""}</td>
-    </tr>
+      </TableCell>
+      <TableCell sx={look.unit}>{sum ? "kWh" : ""}</TableCell>
+    </TableRow>
   );
   return (
-    <section style={{ marginTop: 6 }}>
-      <table className="rows" aria-label="The sum">
-        <tbody>
+    <Box component="section" sx={{ marginTop: 6 }}>
+      <LineTable aria-label="The sum">
+        <TableBody>
           {reckoning.heat_lines.map((item) =>
             line(
               item.name,
@@ -189,20 +208,18 @@ function Fraction({
           {reckoning.heat &&
             line("Heat", { ...base, title: "Heat", figure: reckoning.heat }, reckoning.heat.value, true)}
           {!reckoning.heat && (
-            <tr className="sum">
-              <td>Heat</td>
-              <td className="num ember">none</td>
-              <td className="unit" />
-            </tr>
+            <TableRow sx={look.sum}>
+              <TableCell>Heat</TableCell>
+              <TableCell align="right" sx={look.ember}>
+                none
+              </TableCell>
+              <TableCell sx={look.unit} />
+            </TableRow>
           )}
-        </tbody>
-      </table>
-      <table
-        className="rows"
-        aria-label="Electricity"
-        style={{ borderTop: "2px solid var(--ink)", marginTop: 3 }}
-      >
-        <tbody>
+        </TableBody>
+      </LineTable>
+      <LineTable sx={{ borderTop: "2px solid var(--ink)", marginTop: 3 }} aria-label="Electricity">
+        <TableBody>
           {reckoning.electricity_lines.map((item) =>
             line(
               item.name,
@@ -221,9 +238,9 @@ function Fraction({
             reckoning.electricity.value,
             true,
           )}
-        </tbody>
-      </table>
-      <div className="copline">
+        </TableBody>
+      </LineTable>
+      <Box sx={look.copline}>
         {reckoning.cop ? (
           <>
             <Amount
@@ -241,37 +258,43 @@ function Fraction({
                 from: from("COP"),
               }}
             >
-              <span className={span.trust.kind === "doubtful" ? "cop soft" : "cop"} data-testid="cop">
+              <Box
+                component="span"
+                sx={span.trust.kind === "doubtful" ? { ...look.cop, ...look.soft } : look.cop}
+                data-testid="cop"
+              >
                 {figureText(reckoning.cop)}
-              </span>
+              </Box>
             </Amount>
-            <span className="soft" data-testid="cop-u">
+            <Box component="span" sx={look.soft} data-testid="cop-u">
               {plusMinus(reckoning.cop)} COP · k = 2
-            </span>
+            </Box>
           </>
         ) : (
-          <span className="ember" data-testid="cop">
+          <Box component="span" sx={look.ember} data-testid="cop">
             No COP: {reckoning.reason?.sentence}.
-          </span>
+          </Box>
         )}
-      </div>
+      </Box>
       {units === "US" && reckoning.heat && (
-        <p className="cap" style={{ marginTop: 2 }}>
+        <Typography variant="caption" component="p" sx={{ marginTop: 2 }}>
           Heat is {number(heatIn.of(reckoning.heat.value), reckoning.heat.value < 30 ? 1 : 0)} {heatIn.symbol}
           ; the sum stays in kWh on both sides.
-        </p>
+        </Typography>
       )}
-    </section>
+    </Box>
   );
 }
 
 function Amount({ proof, children }: { proof: Proof; children: ReactNode }) {
   const open = useProof();
   return (
-    <button className="figure" onClick={() => open(proof)}>
+    <FigureButton onClick={() => open(proof)}>
       {children}
-      <span className="unseen">, {proof.title}: show what it stands on</span>
-    </button>
+      <Box component="span" sx={look.unseen}>
+        , {proof.title}: show what it stands on
+      </Box>
+    </FigureButton>
   );
 }
 
@@ -288,29 +311,32 @@ function Stepper({
   const lacking = levels.filter((one) => !one.reckoning);
   return (
     <section>
-      <div style={{ display: "flex", alignItems: "center", gap: 8 }}>
-        <div className="seg" role="group" aria-label="Boundary level">
+      <Box sx={{ display: "flex", alignItems: "center", gap: 8 }}>
+        <ToggleButtonGroup aria-label="Boundary level">
           {levels.map((one) => (
-            <button
-              key={one.level}
-              aria-pressed={one.level === level}
-              className={one.reckoning ? "" : "lacking"}
-              disabled={!one.reckoning}
-              title={one.reason?.sentence ?? `${one.level}: ${one.words}`}
-              onClick={() => setLevel(one.level)}
-            >
-              {one.level}
-            </button>
+            <Tooltip key={one.level} title={one.reason?.sentence ?? `${one.level}: ${one.words}`}>
+              <ToggleButton
+                value={one.level}
+                sx={one.reckoning ? {} : look.lacking}
+                selected={one.level === level}
+                disabled={!one.reckoning}
+                onClick={() => setLevel(one.level)}
+              >
+                {one.level}
+              </ToggleButton>
+            </Tooltip>
           ))}
-        </div>
-        <span className="cap">{chosen?.words}</span>
-      </div>
+        </ToggleButtonGroup>
+        <Typography variant="caption" component="span">
+          {chosen?.words}
+        </Typography>
+      </Box>
       {lacking.map((one) => (
-        <p key={one.level} className="cap" style={{ marginTop: 3 }}>
+        <Typography variant="caption" component="p" sx={{ marginTop: 3 }} key={one.level}>
           {one.level}: {one.reason?.sentence}
           {one.between &&
             `. Between ${figureText(one.between.low)} and ${figureText(one.between.high)} ${one.between.words}`}
-        </p>
+        </Typography>
       ))}
     </section>
   );
@@ -333,8 +359,8 @@ function Beside({
   const below = span.verdict.kind === "below rated" || span.verdict.kind === "too good";
   return (
     <section>
-      <table className="rows dotted">
-        <tbody>
+      <LineTable dotted>
+        <TableBody>
           {comparison && (
             <>
               <Row name={`Rated, at ${comparison.measured.level}`}>
@@ -365,7 +391,7 @@ function Beside({
                 />
               </Row>
               <Row name="Performance ratio">
-                <strong className={below ? "ember" : ""}>
+                <Box component="strong" sx={below ? look.ember : {}}>
                   <HonestFigure
                     proof={{
                       title: "Performance ratio",
@@ -377,8 +403,13 @@ function Beside({
                       notes: [span.verdict.sentence, ...comparison.stands_at],
                     }}
                   />
-                </strong>
-                {span.verdict.doubted && <span className="cap ember"> doubted</span>}
+                </Box>
+                {span.verdict.doubted && (
+                  <Typography variant="caption" component="span" sx={look.ember}>
+                    {" "}
+                    doubted
+                  </Typography>
+                )}
               </Row>
             </>
           )}
@@ -431,7 +462,9 @@ function Beside({
                   }}
                 />
               ) : (
-                <span className="soft">none: {one.reason?.sentence}</span>
+                <Box component="span" sx={look.soft}>
+                  none: {one.reason?.sentence}
+                </Box>
               )}
             </Row>
           ))}
@@ -520,17 +553,17 @@ function Beside({
               />
             </Row>
           )}
-        </tbody>
-      </table>
+        </TableBody>
+      </LineTable>
       {comparison && (
-        <p className="cap" style={{ marginTop: 4 }}>
+        <Typography variant="caption" component="p" sx={{ marginTop: 4 }}>
           Rated and measured: {number(comparison.hours, comparison.hours < 10 ? 1 : 0)} h, {comparison.span}.
-        </p>
+        </Typography>
       )}
       {!comparison && span.comparison_reason?.sentence && (
-        <p className="cap" style={{ marginTop: 5 }}>
+        <Typography variant="caption" component="p" sx={{ marginTop: 5 }}>
           {span.comparison_reason?.sentence}
-        </p>
+        </Typography>
       )}
     </section>
   );
@@ -538,12 +571,12 @@ function Beside({
 
 function Row({ name, children }: { name: string; children: ReactNode }) {
   return (
-    <tr>
-      <td className="soft">{name}</td>
-      <td className="num" style={{ whiteSpace: "normal" }}>
+    <TableRow>
+      <TableCell sx={look.soft}>{name}</TableCell>
+      <TableCell align="right" sx={{ whiteSpace: "normal" }}>
         {children}
-      </td>
-    </tr>
+      </TableCell>
+    </TableRow>
   );
 }
 
@@ -551,15 +584,12 @@ function Row({ name, children }: { name: string; children: ReactNode }) {
 function Trusted({ system, span }: { system: SystemShown; span: SpanFigures }) {
   const sound = span.trust.kind === "sound" || span.trust.kind === "wide limits";
   return (
-    <p className="cap" style={{ margin: "0 0 8px" }} data-testid="trust">
-      <Link
-        to={`/systems/${system.id}/trust?${trustQuery(span, system.zone)}`}
-        className={sound ? undefined : "ember"}
-      >
+    <Typography variant="caption" component="p" sx={{ margin: "0 0 8px" }} data-testid="trust">
+      <To to={`/systems/${system.id}/trust?${trustQuery(span, system.zone)}`} sx={sound ? {} : look.ember}>
         Metering {span.trust.kind}
-      </Link>
+      </To>
       : {span.trust.words}.
-    </p>
+    </Typography>
   );
 }
 
@@ -575,19 +605,21 @@ function trustQuery(span: SpanFigures, zone: string, check?: string): string {
 /** What undermines the sum stands right below it. */
 function Doubts({ system, span }: { system: SystemShown; span: SpanFigures }) {
   return span.doubts.map((check) => (
-    <details key={check.code} className="notice" style={{ marginBottom: 8 }}>
-      <summary style={{ cursor: "pointer" }}>
-        <strong>Metering {check.soundness}:</strong> {check.name}
-      </summary>
-      <p>{check.sentence}</p>
-      <p>
-        <Link to={`/systems/${system.id}/trust?${trustQuery(span, system.zone, check.code)}`}>
-          Evidence and remedy in Trust
-        </Link>
-        {check.effect?.cop_then &&
-          `: COP over the record ${figureText(check.effect.cop_then)} ${plusMinus(check.effect.cop_then)} if accepted`}
-      </p>
-    </details>
+    <Alert severity="warning" role="note" sx={{ marginBottom: 8 }} key={check.code}>
+      <details>
+        <Box component="summary" sx={{ cursor: "pointer" }}>
+          <strong>Metering {check.soundness}:</strong> {check.name}
+        </Box>
+        <p>{check.sentence}</p>
+        <p>
+          <Link to={`/systems/${system.id}/trust?${trustQuery(span, system.zone, check.code)}`}>
+            Evidence and remedy in Trust
+          </Link>
+          {check.effect?.cop_then &&
+            `: COP over the record ${figureText(check.effect.cop_then)} ${plusMinus(check.effect.cop_then)} if accepted`}
+        </p>
+      </details>
+    </Alert>
   ));
 }
 
@@ -597,16 +629,16 @@ function Stale({ system }: { system: SystemShown }) {
   const renew = useRenew();
   const working = fleet.data?.rows.find((row) => row.id === system.id)?.working || renew.isPending;
   return (
-    <div className="notice">
+    <Alert severity="warning" role="note">
       <p>These figures are of other readings, or were made by an earlier version of the program.</p>
       {working ? (
         <p role="status">They are being worked out anew …</p>
       ) : (
-        <button className="key" style={{ marginTop: 4 }} onClick={() => renew.mutate(system.id)}>
+        <Button sx={{ marginTop: 4 }} onClick={() => renew.mutate(system.id)}>
           Work them out anew
-        </button>
+        </Button>
       )}
-    </div>
+    </Alert>
   );
 }
 
@@ -614,14 +646,14 @@ function Text({ system, span }: { system: SystemShown; span: SpanFigures }) {
   const [open, setOpen] = useState(false);
   return (
     <section>
-      <button
-        className="key quiet soft"
-        style={{ padding: 0 }}
+      <Button
+        variant="text"
+        sx={{ ...look.soft, padding: 0 }}
         aria-expanded={open}
         onClick={() => setOpen(!open)}
       >
         {open ? "▾" : "▸"} The sum as text
-      </button>
+      </Button>
       {open && (
         <Copy
           address={textOf({
@@ -670,9 +702,9 @@ function PowerAlone({ power, about }: { power: NonNullable<SpanFigures["power"]>
       )}
       {!power.by_table && power.table_reason?.sentence && (
         <Row name="Rated table would need">
-          <span className="soft" style={{ whiteSpace: "normal" }}>
+          <Box component="span" sx={{ ...look.soft, whiteSpace: "normal" }}>
             not told: {power.table_reason?.sentence}
-          </span>
+          </Box>
         </Row>
       )}
     </>

@@ -6,6 +6,7 @@ import type { SystemShown } from "../api/client";
 import { useSystem } from "../api/hooks";
 import { usePeriod, type Period } from "../app/period";
 import { useSettings } from "../app/settings";
+import { Screen, Work } from "./Frame";
 import { Head } from "./Head";
 import { ProofProvider } from "./Proof";
 import { ReckoningPanel } from "./ReckoningPanel";
@@ -39,7 +40,7 @@ export function Room({
     <ProofProvider>
       <Head system={system.data} period={period} />
       {empty ? (
-        <main className="screen">
+        <Screen>
           <Empty title="No readings yet">
             <p>
               {system.data.name} is described, but nothing has been logged.{" "}
@@ -52,10 +53,10 @@ export function Room({
               </p>
             )}
           </Empty>
-        </main>
+        </Screen>
       ) : (
-        <div className={panel && period ? "work" : "work wide"}>
-          <main className="screen">{children(system.data, period)}</main>
+        <Work panel={panel && period !== null}>
+          <Screen>{children(system.data, period)}</Screen>
           {panel && period && (
             <ReckoningPanel
               system={system.data}
@@ -63,7 +64,7 @@ export function Room({
               selected={period.sel !== null}
             />
           )}
-        </div>
+        </Work>
       )}
     </ProofProvider>
   );

@@ -1,4 +1,6 @@
 /** Every day of the record as a bar; drag to set the period. The time control of everything. */
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
 import type { DaysShown } from "../api/client";
@@ -155,8 +157,15 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
 
   const said = over === null ? "" : dayWords(days, over, zone);
   return (
-    <div style={{ position: "relative", marginTop: 4 }}>
-      <div
+    <Box sx={{ position: "relative", marginTop: 4 }}>
+      <Box
+        sx={{
+          height: HEIGHT,
+          position: "relative",
+          cursor: "ew-resize",
+          touchAction: "none",
+          borderBottom: "1px solid var(--line)",
+        }}
         ref={box}
         role="slider"
         tabIndex={0}
@@ -165,13 +174,6 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
         aria-valuemax={count - 1}
         aria-valuenow={Math.max(0, shown.first)}
         aria-valuetext={`${period.from} to ${period.to}`}
-        style={{
-          height: HEIGHT,
-          position: "relative",
-          cursor: "ew-resize",
-          touchAction: "none",
-          borderBottom: "1px solid var(--line)",
-        }}
         onKeyDown={pressed}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
@@ -187,9 +189,8 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
         onPointerLeave={() => setOver(null)}
       >
         <canvas ref={canvas} aria-hidden style={{ width: "100%", height: HEIGHT, display: "block" }} />
-        <div
-          aria-hidden
-          style={{
+        <Box
+          sx={{
             position: "absolute",
             top: -1,
             bottom: 0,
@@ -199,18 +200,23 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
             background: shown.last - shown.first < count * 0.9 ? "var(--chosen)" : "none",
             pointerEvents: "none",
           }}
+          aria-hidden
         />
-      </div>
-      <div aria-hidden style={{ position: "relative", height: 18 }} className="cap">
+      </Box>
+      <Typography variant="caption" component="div" sx={{ position: "relative", height: 18 }} aria-hidden>
         {over === null
           ? months.map((mark) => (
-              <span key={mark.at} style={{ position: "absolute", left: `${(mark.at / count) * 100}%` }}>
+              <Box
+                component="span"
+                sx={{ position: "absolute", left: `${(mark.at / count) * 100}%` }}
+                key={mark.at}
+              >
                 {mark.name}
-              </span>
+              </Box>
             ))
           : said}
-      </div>
-    </div>
+      </Typography>
+    </Box>
   );
 }
 

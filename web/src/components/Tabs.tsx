@@ -1,5 +1,8 @@
 /** The views of one screen, by mouse and by arrow keys. */
-import { must } from "./must";
+import Tab from "@mui/material/Tab";
+import MuiTabs from "@mui/material/Tabs";
+
+import * as look from "./look";
 
 export function Tabs<View extends string>({
   label,
@@ -12,28 +15,19 @@ export function Tabs<View extends string>({
   view: View;
   go: (to: View) => void;
 }) {
-  const turned = (by: number) =>
-    must(views[(views.findIndex(([key]) => key === view) + by + views.length) % views.length])[0];
   return (
-    <div role="tablist" aria-label={label} className="views noprint">
+    <MuiTabs
+      value={view}
+      onChange={(_, to: View) => go(to)}
+      selectionFollowsFocus
+      variant="scrollable"
+      scrollButtons={false}
+      aria-label={label}
+      sx={{ ...look.noprint, margin: "-4px 0 8px" }}
+    >
       {views.map(([key, name]) => (
-        <button
-          key={key}
-          role="tab"
-          aria-selected={key === view}
-          tabIndex={key === view ? 0 : -1}
-          onClick={() => go(key)}
-          onKeyDown={(event) => {
-            const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-            if (!by) return;
-            go(turned(by));
-            const tabs = [...must(event.currentTarget.parentElement).children] as HTMLElement[];
-            must(tabs[(tabs.indexOf(event.currentTarget) + by + tabs.length) % tabs.length]).focus();
-          }}
-        >
-          {name}
-        </button>
+        <Tab key={key} value={key} label={name} />
       ))}
-    </div>
+    </MuiTabs>
   );
 }

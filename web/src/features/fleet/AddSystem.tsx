@@ -1,4 +1,11 @@
 /** A new system: by its name, from a description as JSON, or out of an archive. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { TextInput } from "../../components/TextInput";
+import { FileInput } from "../../components/FileInput";
+import * as look from "../../components/look";
 import Dialog from "@mui/material/Dialog";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
@@ -62,93 +69,85 @@ export function AddSystem({ open, onClose }: { open: boolean; onClose: () => voi
     <Dialog open={open} onClose={onClose} aria-labelledby="add-title">
       <DialogTitle id="add-title">Add a system</DialogTitle>
       <DialogContent>
-        <div style={{ display: "grid", gap: 10, width: 440 }}>
+        <Box sx={{ display: "grid", gap: 10, width: 440 }}>
           <LogFirst zone={zone} onDone={onClose} />
-          <h2>By its name</h2>
-          <form
-            style={{ display: "flex", gap: 6, alignItems: "flex-end" }}
+          <Typography variant="h2">By its name</Typography>
+          <Box
+            component="form"
+            sx={{ display: "flex", gap: 6, alignItems: "flex-end" }}
             onSubmit={(event) => {
               event.preventDefault();
               void begin();
             }}
           >
-            <label className="cap">
+            <Typography variant="caption" component="label">
               Name
               <br />
-              <input
-                type="text"
-                value={name}
-                onChange={(event) => setName(event.target.value)}
-                style={{ width: 170 }}
-              />
-            </label>
-            <label className="cap">
+              <TextInput sx={{ width: 170 }} value={name} onChange={(event) => setName(event.target.value)} />
+            </Typography>
+            <Typography variant="caption" component="label">
               Time zone
               <br />
-              <input
-                type="text"
-                value={zone}
-                onChange={(event) => setZone(event.target.value)}
-                style={{ width: 130 }}
-              />
-            </label>
-            <button className="key main" disabled={!name.trim() || busy}>
+              <TextInput sx={{ width: 130 }} value={zone} onChange={(event) => setZone(event.target.value)} />
+            </Typography>
+            <Button variant="contained" type="submit" disabled={!name.trim() || busy}>
               Describe it
-            </button>
-          </form>
-          <h2>From its description</h2>
+            </Button>
+          </Box>
+          <Typography variant="h2">From its description</Typography>
           <label>
-            Description, JSON <span className="soft">(docs/formats.md)</span>
+            Description, JSON{" "}
+            <Box component="span" sx={look.soft}>
+              (docs/formats.md)
+            </Box>
             <br />
-            <input
-              type="file"
+            <FileInput
               accept=".json,application/json"
               onChange={(event) => setDescription(event.target.files?.[0] ?? null)}
             />
           </label>
           <label>
-            Rated table, CSV <span className="soft">(if it is not in the description)</span>
+            Rated table, CSV{" "}
+            <Box component="span" sx={look.soft}>
+              (if it is not in the description)
+            </Box>
             <br />
-            <input
-              type="file"
+            <FileInput
               accept=".csv,text/csv"
               onChange={(event) => setRated(event.target.files?.[0] ?? null)}
             />
           </label>
           <p>
-            <button className="key main" disabled={!description || busy} onClick={() => void add()}>
+            <Button variant="contained" disabled={!description || busy} onClick={() => void add()}>
               Add
-            </button>
+            </Button>
           </p>
-          <h2>From an archive</h2>
+          <Typography variant="h2">From an archive</Typography>
           <label>
             One installation or many, with all that was logged, ZIP
             <br />
-            <input
-              type="file"
+            <FileInput
               accept=".zip,application/zip"
               onChange={(event) => setArchive(event.target.files?.[0] ?? null)}
             />
           </label>
           <p>
-            <button className="key main" disabled={!archive || busy} onClick={() => void bringIn()}>
+            <Button variant="contained" disabled={!archive || busy} onClick={() => void bringIn()}>
               Bring in
-            </button>{" "}
-            <a className="key" style={{ textDecoration: "none" }} href="/api/v1/archive" download>
+            </Button>{" "}
+            <Box component="a" sx={{ textDecoration: "none" }} href="/api/v1/archive" download>
               All of these as one archive
-            </a>
+            </Box>
           </p>
           {problem && (
-            <p role="alert" className="notice">
+            <Alert severity="warning" role="alert">
               {problem}
-            </p>
+            </Alert>
           )}
           <p>
-            <button className="key" onClick={onClose}>
-              Cancel
-            </button>
+            <Button onClick={onClose}>Cancel</Button>
           </p>
-        </div>
+        </Box>
       </DialogContent>
     </Dialog>
   );

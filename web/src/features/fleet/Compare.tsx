@@ -1,4 +1,12 @@
 /** Systems on the same axes: measured COP and performance ratio over outdoor temperature. */
+import Box from "@mui/material/Box";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import { useQueries } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { Link } from "react-router";
@@ -59,45 +67,49 @@ export function Compare({ rows }: { rows: FleetRow[] }) {
   );
   if (lines.length < made.length) return <Waiting what="the systems" />;
   return (
-    <section
+    <Box
+      component="section"
+      sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 10, marginTop: 14 }}
       aria-label="Compared"
-      style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 10, marginTop: 14 }}
     >
       <p>
         {lines.map((line) => (
-          <span key={line.row.id} style={{ marginRight: 16, whiteSpace: "nowrap" }}>
-            <i
-              aria-hidden
-              style={{
+          <Box component="span" sx={{ marginRight: 16, whiteSpace: "nowrap" }} key={line.row.id}>
+            <Box
+              component="i"
+              sx={{
                 display: "inline-block",
                 width: 16,
                 borderTop: `3px solid var(--${line.tone})`,
                 marginRight: 5,
                 verticalAlign: "middle",
               }}
+              aria-hidden
             />
             <Link to={`/systems/${line.row.id}/rating`}>{line.row.system.name}</Link>{" "}
-            <span className="cap">{SIGNS.indexOf(line.sign) + 1}</span>
-          </span>
+            <Typography variant="caption" component="span">
+              {SIGNS.indexOf(line.sign) + 1}
+            </Typography>
+          </Box>
         ))}
       </p>
-      <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)", gap: 22 }}>
+      <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)", gap: 22 }}>
         <div>
-          <h2>
+          <Typography variant="h2">
             Measured COP over outdoor temperature{" "}
-            <span className="cap" style={{ fontWeight: 400 }}>
+            <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
               {temp.symbol} · of the compared running
-            </span>
-          </h2>
+            </Typography>
+          </Typography>
           <Chart option={cop} height={260} words={lines.map((line) => line.row.system.name).join(", ")} />
         </div>
         <div>
-          <h2>
+          <Typography variant="h2">
             Performance ratio over outdoor temperature{" "}
-            <span className="cap" style={{ fontWeight: 400 }}>
+            <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
               1 is as rated
-            </span>
-          </h2>
+            </Typography>
+          </Typography>
           <Chart
             option={ratio}
             height={260}
@@ -109,38 +121,40 @@ export function Compare({ rows }: { rows: FleetRow[] }) {
               .join(", ")}
           />
         </div>
-      </div>
-      <table className="sheet" aria-label="Compared systems">
-        <thead>
-          <tr>
-            <th>System</th>
-            <th className="num">Performance ratio</th>
-            <th className="num">Compared, h</th>
-            <th>Verdict</th>
-            <th>Findings</th>
-          </tr>
-        </thead>
-        <tbody>
+      </Box>
+      <FigureTable aria-label="Compared systems">
+        <TableHead>
+          <TableRow>
+            <TableCell>System</TableCell>
+            <TableCell align="right">Performance ratio</TableCell>
+            <TableCell align="right">Compared, h</TableCell>
+            <TableCell>Verdict</TableCell>
+            <TableCell>Findings</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {lines.map(({ row, rating }) => (
-            <tr key={row.id}>
-              <td>{row.system.name}</td>
-              <td className="num">
+            <TableRow key={row.id}>
+              <TableCell>{row.system.name}</TableCell>
+              <TableCell align="right">
                 {rating.comparison
                   ? `${figureText(rating.comparison.ratio)} ${plusMinus(rating.comparison.ratio)}`
                   : "–"}
-              </td>
-              <td className="num">{rating.comparison ? number(rating.comparison.hours, 0) : "–"}</td>
-              <td>{rating.verdict.kind}</td>
-              <td className="soft">
+              </TableCell>
+              <TableCell align="right">
+                {rating.comparison ? number(rating.comparison.hours, 0) : "–"}
+              </TableCell>
+              <TableCell>{rating.verdict.kind}</TableCell>
+              <TableCell sx={look.soft}>
                 {[...row.system.foremost.actions, ...row.system.foremost.advisories]
                   .map((one) => one.name)
                   .join(", ") || "none"}
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
-    </section>
+        </TableBody>
+      </FigureTable>
+    </Box>
   );
 }
 

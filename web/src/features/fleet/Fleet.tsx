@@ -1,6 +1,22 @@
 /** The installations as rows on common axes; what loses most money first. */
+import { To } from "../../components/To";
+import { HeadOf, Screen } from "../../components/Frame";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { Choice } from "../../components/Choice";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import { useMemo, useRef, useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 
 import type { FleetRow } from "../../api/client";
 import { useFleet, useMe } from "../../api/hooks";
@@ -79,82 +95,78 @@ export default function Fleet() {
   };
   return (
     <ProofProvider>
-      <header className="head" style={{ paddingBottom: 10 }}>
-        <div className="line">
-          <h1>
+      <HeadOf below={10}>
+        <Box sx={look.line}>
+          <Typography variant="h1">
             {me.data?.place || "Fleet"} · {rows.length === 1 ? "1 system" : `${rows.length} systems`}
-          </h1>
-          <span className="soft grow">the latest twelve months of each · sorted by electricity lost</span>
-          <button className="key" onClick={() => setAdding(true)}>
-            Add a system
-          </button>
+          </Typography>
+          <Box component="span" sx={{ ...look.soft, ...look.grow }}>
+            the latest twelve months of each · sorted by electricity lost
+          </Box>
+          <Button onClick={() => setAdding(true)}>Add a system</Button>
           <UnitSwitch />
-          <button className="key" onClick={frame.find}>
-            / find
-          </button>
-        </div>
-        <div className="line" style={{ marginTop: 6 }}>
-          <div className="seg" role="group" aria-label="Filter">
+          <Button onClick={frame.find}>/ find</Button>
+        </Box>
+        <Box sx={{ ...look.line, marginTop: 6 }}>
+          <ToggleButtonGroup aria-label="Filter">
             {FILTERS.map(([key, name, test]) => (
-              <button
+              <ToggleButton
+                value={key}
                 key={key}
-                aria-pressed={filter === key}
+                selected={filter === key}
                 onClick={() => put("show", key === "all" ? "" : key)}
               >
                 {name} {rows.filter(test).length}
-              </button>
+              </ToggleButton>
             ))}
-          </div>
-          <select aria-label="Finding" value={kind} onChange={(event) => put("finding", event.target.value)}>
+          </ToggleButtonGroup>
+          <Choice aria-label="Finding" value={kind} onChange={(event) => put("finding", event.target.value)}>
             <option value="">any finding</option>
             {kinds.map(([code, name]) => (
               <option key={code} value={code}>
                 {name}
               </option>
             ))}
-          </select>
-          <span className="grow" />
-          <a className="cap" href="/api/v1/findings.csv" download>
+          </Choice>
+          <Box component="span" sx={look.grow} />
+          <Typography variant="caption" component="a" href="/api/v1/findings.csv" download>
             findings as CSV
-          </a>
+          </Typography>
           {comparing ? (
-            <button className="key" onClick={() => put("view", "")}>
-              Back to all
-            </button>
+            <Button onClick={() => put("view", "")}>Back to all</Button>
           ) : (
-            <button
-              className="key"
-              disabled={compared.length < 2}
-              title={compared.length < 2 ? "Tick two systems or more" : ""}
-              onClick={() => put("view", "compare")}
-            >
-              Compare {compared.length > 1 ? compared.length : ""}
-            </button>
+            <Tooltip title={compared.length < 2 ? "Tick two systems or more" : ""}>
+              <span>
+                <Button disabled={compared.length < 2} onClick={() => put("view", "compare")}>
+                  Compare {compared.length > 1 ? compared.length : ""}
+                </Button>
+              </span>
+            </Tooltip>
           )}
-        </div>
-      </header>
-      <main className="screen">
+        </Box>
+      </HeadOf>
+      <Screen>
         {fleet.isPending && <Waiting what="the fleet" />}
         {fleet.isError && <Trouble error={fleet.error} again={() => void fleet.refetch()} />}
         {fleet.data && !rows.length && (
           <Empty title="No system yet">
             <p>Describe an installation in the JSON form and add it; then import a log of it.</p>
             <p>
-              <button className="key main" onClick={() => setAdding(true)}>
+              <Button variant="contained" onClick={() => setAdding(true)}>
                 Add a system
-              </button>
+              </Button>
             </p>
           </Empty>
         )}
         {rows.length > 0 && !shown.length && (
-          <p className="soft">
+          <Box component="p" sx={look.soft}>
             No system is “{chosen[1]}”{kind && ` with “${kind}”`}.
-          </p>
+          </Box>
         )}
         {!comparing && <NewsLine />}
         {shown.length > 0 && <Rows rows={shown} compared={compared} pick={pick} />}
         {comparing && <Compare rows={shown} />}
-      </main>
+      </Screen>
       <AddSystem open={adding} onClose={() => setAdding(false)} />
     </ProofProvider>
   );
@@ -185,7 +197,7 @@ function Rows({
   const ticks = Array.from({ length: axis.high - axis.low + 1 }, (_, k) => axis.low + k);
   const at = (value: number) => ((value - axis.low) / (axis.high - axis.low)) * 100;
   return (
-    <table className="sheet fleet" aria-label="Systems" style={{ tableLayout: "fixed" }}>
+    <FigureTable sx={{ tableLayout: "fixed" }} aria-label="Systems">
       <colgroup>
         <col style={{ width: "17%" }} />
         <col style={{ width: "23%" }} />
@@ -194,17 +206,17 @@ function Rows({
         <col style={{ width: 92 }} />
         <col />
       </colgroup>
-      <thead>
-        <tr>
-          <th>System</th>
-          <th ref={cell}>Year, day by day</th>
-          <th>SPF, ± U · tick: if as rated</th>
-          <th style={{ paddingLeft: 12 }}>Metering</th>
-          <th className="num">money lost</th>
-          <th style={{ paddingLeft: 12 }}>First to know</th>
-        </tr>
-      </thead>
-      <tbody>
+      <TableHead>
+        <TableRow>
+          <TableCell>System</TableCell>
+          <TableCell ref={cell}>Year, day by day</TableCell>
+          <TableCell>SPF, ± U · tick: if as rated</TableCell>
+          <TableCell sx={{ paddingLeft: 12 }}>Metering</TableCell>
+          <TableCell align="right">money lost</TableCell>
+          <TableCell sx={{ paddingLeft: 12 }}>First to know</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
         {rows.map((row) => (
           <Row
             key={row.id}
@@ -216,24 +228,25 @@ function Rows({
             pick={() => pick(row.id)}
           />
         ))}
-        <tr aria-hidden>
-          <td style={{ borderBottom: 0 }} colSpan={2} />
-          <td style={{ borderBottom: 0, padding: 0 }}>
-            <div style={{ position: "relative", height: 14 }} className="cap">
+        <TableRow aria-hidden>
+          <TableCell sx={{ borderBottom: 0 }} colSpan={2} />
+          <TableCell sx={{ borderBottom: 0, padding: 0 }}>
+            <Typography variant="caption" component="div" sx={{ position: "relative", height: 14 }}>
               {ticks.map((tick) => (
-                <span
+                <Box
+                  component="span"
+                  sx={{ position: "absolute", left: `${at(tick)}%`, transform: "translateX(-50%)" }}
                   key={tick}
-                  style={{ position: "absolute", left: `${at(tick)}%`, transform: "translateX(-50%)" }}
                 >
                   {tick}
-                </span>
+                </Box>
               ))}
-            </div>
-          </td>
-          <td style={{ borderBottom: 0 }} colSpan={3} />
-        </tr>
-      </tbody>
-    </table>
+            </Typography>
+          </TableCell>
+          <TableCell sx={{ borderBottom: 0 }} colSpan={3} />
+        </TableRow>
+      </TableBody>
+    </FigureTable>
   );
 }
 
@@ -258,20 +271,21 @@ function Row({
   const doubt = system.metering === "doubtful" || system.metering === "broken";
   const room = row.made ? "running" : "log";
   return (
-    <tr data-testid={`row-${row.id}`}>
-      <td style={{ paddingTop: 8, paddingBottom: 9 }}>
-        <input
-          type="checkbox"
-          aria-label={`Compare ${system.name}`}
+    <TableRow data-testid={`row-${row.id}`}>
+      <TableCell sx={{ paddingTop: 8, paddingBottom: 9 }}>
+        <Checkbox
+          sx={{ margin: "0 6px 0 0", verticalAlign: "-1px" }}
+          slotProps={{ input: { "aria-label": `Compare ${system.name}` } }}
           checked={picked}
           onChange={pick}
-          style={{ margin: "0 6px 0 0", verticalAlign: "-1px" }}
         />
-        <Link to={`/systems/${row.id}/${room}`} style={{ fontWeight: 650, textDecoration: "none" }}>
+        <To to={`/systems/${row.id}/${room}`} sx={{ fontWeight: 650, textDecoration: "none" }}>
           {system.name}
-        </Link>
-        <div className="cap">{system.unit}</div>
-        <div className="cap">
+        </To>
+        <Typography variant="caption" component="div">
+          {system.unit}
+        </Typography>
+        <Typography variant="caption" component="div">
           {row.working
             ? "being worked out …"
             : row.stale
@@ -279,48 +293,47 @@ function Row({
               : system.last
                 ? `data to ${dayYear(system.last - 1, system.zone)}`
                 : ""}
-        </div>
-      </td>
-      <td style={{ verticalAlign: "middle" }}>
+        </Typography>
+      </TableCell>
+      <TableCell sx={{ verticalAlign: "middle" }}>
         {system.strip && <Strip strip={system.strip} width={width} height={36} />}
-      </td>
-      <td style={{ verticalAlign: "middle", padding: 0 }}>
-        <div style={{ position: "relative", height: 44 }}>
+      </TableCell>
+      <TableCell sx={{ verticalAlign: "middle", padding: 0 }}>
+        <Box sx={{ position: "relative", height: 44 }}>
           {ticks.map((tick) => (
-            <i
-              key={tick}
-              aria-hidden
-              style={{
+            <Box
+              component="i"
+              sx={{
                 position: "absolute",
                 left: `${at(tick)}%`,
                 top: -8,
                 bottom: -8,
                 borderLeft: "1px solid var(--hair)",
               }}
+              key={tick}
+              aria-hidden
             />
           ))}
           {system.spf && (system.coverage ?? 1) < 0.9 && (
-            <span className="cap" style={{ position: "absolute", right: 2, top: 30 }}>
+            <Typography variant="caption" component="span" sx={{ position: "absolute", right: 2, top: 30 }}>
               covers {percent(system.coverage ?? 0)}
-            </span>
+            </Typography>
           )}
           {system.spf ? <Whisker row={row} at={at} act={act} hollow={doubt} /> : <NoSpf row={row} />}
-        </div>
-      </td>
-      <td style={{ verticalAlign: "middle", paddingLeft: 12 }} className={doubt ? "ember" : ""}>
+        </Box>
+      </TableCell>
+      <TableCell sx={{ ...(doubt ? look.ember : {}), verticalAlign: "middle", paddingLeft: 12 }}>
         {row.made ? (
-          <Link
-            to={`/systems/${row.id}/trust`}
-            title={system.metering_line}
-            style={{ textDecoration: "none" }}
-          >
-            {system.metering_words}
-          </Link>
+          <Tooltip title={system.metering_line}>
+            <To to={`/systems/${row.id}/trust`} sx={{ textDecoration: "none" }}>
+              {system.metering_words}
+            </To>
+          </Tooltip>
         ) : (
           system.metering_words
         )}
-      </td>
-      <td style={{ verticalAlign: "middle" }} className="num">
+      </TableCell>
+      <TableCell align="right" sx={{ verticalAlign: "middle" }}>
         {foremost.money ? (
           <>
             <strong>
@@ -336,38 +349,43 @@ function Row({
                 }}
               />
             </strong>
-            <div className="cap">
+            <Typography variant="caption" component="div">
               {foremost.money.unit} {foremost.a_year ? "a year" : "in the record"}
-            </div>
+            </Typography>
           </>
         ) : (
           "–"
         )}
-      </td>
-      <td style={{ verticalAlign: "middle", paddingLeft: 12 }} className={act || doubt ? "" : "soft"}>
+      </TableCell>
+      <TableCell sx={{ ...(act || doubt ? {} : look.soft), verticalAlign: "middle", paddingLeft: 12 }}>
         {foremost.sentence ? (
           <>
-            <Link to={`/systems/${row.id}/rating`} className="clamp" style={{ textDecoration: "none" }}>
-              {foremost.sentence}
-            </Link>
+            <Tooltip title={foremost.sentence}>
+              <To to={`/systems/${row.id}/rating`} sx={{ ...look.clamp, textDecoration: "none" }}>
+                {foremost.sentence}
+              </To>
+            </Tooltip>
             {foremost.actions.length + foremost.advisories.length > 1 && (
-              <div
-                className="cap"
+              <Tooltip
                 title={[...foremost.actions, ...foremost.advisories].map((one) => one.name).join(", ")}
               >
-                {foremost.actions.length > 1 ? `${foremost.actions.length - 1} more to act on` : ""}
-                {foremost.actions.length > 1 && foremost.advisories.length > 0 ? ", " : ""}
-                {foremost.advisories.length > 0
-                  ? `${foremost.advisories.length - (foremost.actions.length ? 0 : 1) || ""} ${foremost.advisories.length - (foremost.actions.length ? 0 : 1) ? "to look at" : ""}`
-                  : ""}
-              </div>
+                <Typography variant="caption" component="div">
+                  {foremost.actions.length > 1 ? `${foremost.actions.length - 1} more to act on` : ""}
+                  {foremost.actions.length > 1 && foremost.advisories.length > 0 ? ", " : ""}
+                  {foremost.advisories.length > 0
+                    ? `${foremost.advisories.length - (foremost.actions.length ? 0 : 1) || ""} ${foremost.advisories.length - (foremost.actions.length ? 0 : 1) ? "to look at" : ""}`
+                    : ""}
+                </Typography>
+              </Tooltip>
             )}
           </>
         ) : (
-          <span className="clamp">{system.sentence}</span>
+          <Box component="span" sx={look.clamp}>
+            {system.sentence}
+          </Box>
         )}
-      </td>
-    </tr>
+      </TableCell>
+    </TableRow>
   );
 }
 
@@ -400,19 +418,20 @@ function Whisker({
   const [low, high] = [at(spf.value - spf.U), at(spf.value + spf.U)];
   return (
     <>
-      <i
-        aria-hidden
-        style={{
+      <Box
+        component="i"
+        sx={{
           position: "absolute",
           left: `${low}%`,
           width: `${high - low}%`,
           top: 27,
           borderTop: `2px solid ${tone}`,
         }}
-      />
-      <i
         aria-hidden
-        style={{
+      />
+      <Box
+        component="i"
+        sx={{
           position: "absolute",
           left: `calc(${at(spf.value)}% - 5px)`,
           top: 23,
@@ -422,22 +441,26 @@ function Whisker({
           background: hollow ? "var(--ground)" : tone,
           border: `2px solid ${tone}`,
         }}
+        aria-hidden
       />
       {system.expected && (
-        <i
-          aria-hidden
-          title={`if as rated: ${figureText(system.expected)}`}
-          style={{
-            position: "absolute",
-            left: `${at(system.expected.value)}%`,
-            top: 18,
-            height: 20,
-            borderLeft: "2px solid var(--soft)",
-          }}
-        />
+        <Tooltip title={`if as rated: ${figureText(system.expected)}`}>
+          <Box
+            component="i"
+            sx={{
+              position: "absolute",
+              left: `${at(system.expected.value)}%`,
+              top: 18,
+              height: 20,
+              borderLeft: "2px solid var(--soft)",
+            }}
+            aria-hidden
+          />
+        </Tooltip>
       )}
-      <span
-        style={{
+      <Box
+        component="span"
+        sx={{
           position: "absolute",
           left: `${at(spf.value)}%`,
           top: 1,
@@ -468,15 +491,18 @@ function Whisker({
             ],
           }}
         />
-      </span>
+      </Box>
     </>
   );
 }
 
 function NoSpf({ row }: { row: FleetRow }) {
   return (
-    <span className={row.made ? "ember" : "soft"} style={{ position: "absolute", left: 0, top: 12 }}>
+    <Box
+      component="span"
+      sx={{ ...(row.made ? look.ember : look.soft), position: "absolute", left: 0, top: 12 }}
+    >
       {row.made ? "no COP" : "no readings"}
-    </span>
+    </Box>
   );
 }

@@ -1,4 +1,16 @@
 /** A system begun from its log: what the readings say by themselves, a first COP, and a few questions. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FileInput } from "../../components/FileInput";
+import { TextInput } from "../../components/TextInput";
+import { FigureTable } from "../../components/Sheets";
+import { Choice } from "../../components/Choice";
+import * as look from "../../components/look";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 
@@ -22,7 +34,7 @@ export function LogFirst({ zone, onDone }: Props) {
   const forget = useForget();
   const go = useNavigate();
 
-  async function look(chosen: File[]) {
+  async function lookAt(chosen: File[]) {
     if (!chosen.length) return;
     setFiles(chosen);
     setFound(null);
@@ -70,30 +82,32 @@ export function LogFirst({ zone, onDone }: Props) {
   }
 
   return (
-    <section aria-label="From a log" style={{ display: "grid", gap: 8 }}>
-      <h2>From a log</h2>
+    <Box component="section" sx={{ display: "grid", gap: 8 }} aria-label="From a log">
+      <Typography variant="h2">From a log</Typography>
       <label
         onDragOver={(event) => event.preventDefault()}
         onDrop={(event) => {
           event.preventDefault();
-          void look([...event.dataTransfer.files]);
+          void lookAt([...event.dataTransfer.files]);
         }}
       >
         Drop the log of a system here, or choose it (several files of one system too): what it is of is worked
-        out from its readings <span className="soft">(nothing is stored before you say so)</span>
+        out from its readings{" "}
+        <Box component="span" sx={look.soft}>
+          (nothing is stored before you say so)
+        </Box>
         <br />
-        <input
-          type="file"
+        <FileInput
           multiple
           aria-label="Log to begin with"
-          onChange={(event) => void look([...(event.target.files ?? [])])}
+          onChange={(event) => void lookAt([...(event.target.files ?? [])])}
         />
       </label>
       {busy && <p role="status">{busy}</p>}
       {problem && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {problem}
-        </p>
+        </Alert>
       )}
       {found && (
         <Found
@@ -103,29 +117,25 @@ export function LogFirst({ zone, onDone }: Props) {
         />
       )}
       {found && (
-        <form
-          style={{ display: "flex", gap: 8, alignItems: "flex-end" }}
+        <Box
+          component="form"
+          sx={{ display: "flex", gap: 8, alignItems: "flex-end" }}
           onSubmit={(event) => {
             event.preventDefault();
             void begin();
           }}
         >
-          <label className="cap">
+          <Typography variant="caption" component="label">
             Name of the system
             <br />
-            <input
-              type="text"
-              value={name}
-              onChange={(event) => setName(event.target.value)}
-              style={{ width: 190 }}
-            />
-          </label>
-          <button className="key main" disabled={!name.trim() || busy !== ""}>
+            <TextInput sx={{ width: 190 }} value={name} onChange={(event) => setName(event.target.value)} />
+          </Typography>
+          <Button variant="contained" type="submit" disabled={!name.trim() || busy !== ""}>
             Begin with it
-          </button>
-        </form>
+          </Button>
+        </Box>
       )}
-    </section>
+    </Box>
   );
 }
 
@@ -140,39 +150,41 @@ function Found({
 }) {
   return (
     <>
-      <p style={{ fontSize: 16 }} data-testid="first-cop">
+      <Box component="p" sx={{ fontSize: 16 }} data-testid="first-cop">
         {found.cop ? (
           <>
             COP <strong>{figureText(found.cop)}</strong> {plusMinus(found.cop)}{" "}
-            <span className="soft">
+            <Box component="span" sx={look.soft}>
               at {found.level}, over {number(found.days, 0)} days, before any answer
-            </span>
+            </Box>
           </>
         ) : (
-          <span className="ember">No COP: {found.reason?.sentence}.</span>
+          <Box component="span" sx={look.ember}>
+            No COP: {found.reason?.sentence}.
+          </Box>
         )}
-      </p>
-      <ul className="cap" style={{ margin: 0, paddingLeft: 18 }}>
+      </Box>
+      <Typography variant="caption" component="ul" sx={{ margin: 0, paddingLeft: 18 }}>
         {found.found.map((said) => (
           <li key={said}>{said}</li>
         ))}
-      </ul>
+      </Typography>
       <details>
         <summary>
           {found.columns.length} columns recognised
           {found.open.length > 0 && `, ${found.open.length} left open for the Log`}
         </summary>
-        <table className="sheet tight" aria-label="Columns of the log">
-          <tbody>
+        <FigureTable tight aria-label="Columns of the log">
+          <TableBody>
             {found.columns.map((column) => (
-              <tr key={column.header}>
-                <td>{column.header}</td>
-                <td>{column.channel.replaceAll("_", " ")}</td>
-                <td className="soft">{column.reason}</td>
-              </tr>
+              <TableRow key={column.header}>
+                <TableCell>{column.header}</TableCell>
+                <TableCell>{column.channel.replaceAll("_", " ")}</TableCell>
+                <TableCell sx={look.soft}>{column.reason}</TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </FigureTable>
       </details>
       {found.asked
         .filter((asked) => asked.answers.length > 0 || asked.number)
@@ -181,21 +193,20 @@ function Found({
             <label>
               <strong>{asked.sentence}</strong>{" "}
               {asked.number ? (
-                <input
-                  type="text"
+                <TextInput
+                  sx={{ width: 60 }}
                   inputMode="decimal"
                   aria-label={asked.sentence}
                   value={answers[asked.key] ?? ""}
                   placeholder="W"
-                  style={{ width: 60 }}
                   onChange={(event) => answer(asked.key, event.target.value)}
                 />
               ) : (
-                <select
+                <Choice
+                  sx={{ maxWidth: 420 }}
                   aria-label={asked.sentence}
                   value={answers[asked.key] ?? ""}
                   onChange={(event) => answer(asked.key, event.target.value)}
-                  style={{ maxWidth: 420 }}
                 >
                   <option value="">skip it</option>
                   {asked.answers.map((one) => (
@@ -204,10 +215,12 @@ function Found({
                       {one.preview && ` (${one.preview})`}
                     </option>
                   ))}
-                </select>
+                </Choice>
               )}
             </label>
-            <p className="cap">Skipped: {asked.skipped}</p>
+            <Typography variant="caption" component="p">
+              Skipped: {asked.skipped}
+            </Typography>
           </div>
         ))}
     </>

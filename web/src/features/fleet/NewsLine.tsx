@@ -1,4 +1,8 @@
 /** What is new since this user last looked. */
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { FigureButton } from "../../components/FigureButton";
+import * as look from "../../components/look";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -24,15 +28,15 @@ export function NewsLine() {
     since === null ? "You have not looked before" : `Since you last looked, ${dayYear(since, "UTC")}`;
   if (!lines.length)
     return since === null ? null : (
-      <p className="soft" style={{ marginBottom: 6 }}>
+      <Box component="p" sx={{ ...look.soft, marginBottom: 6 }}>
         {when}: nothing new.
-      </p>
+      </Box>
     );
   const shown = open ? lines : lines.slice(0, FEW);
   return (
-    <section
-      aria-label="New since you last looked"
-      style={{
+    <Box
+      component="section"
+      sx={{
         borderBottom: "1px solid var(--line)",
         paddingBottom: 6,
         marginBottom: 4,
@@ -40,37 +44,43 @@ export function NewsLine() {
         gap: 12,
         alignItems: "start",
       }}
+      aria-label="New since you last looked"
     >
-      <p style={{ flex: 1 }}>
+      <Box component="p" sx={{ flex: 1 }}>
         <strong>{when}:</strong>{" "}
         {lines.length === 1
           ? "1 finding is new"
           : `${lines.length}${lines.length >= 50 ? " and more" : ""} findings are new`}
         .{" "}
         {shown.map((line) => (
-          <span key={`${line.system} ${line.code}`} style={{ marginRight: 10 }}>
+          <Box component="span" sx={{ marginRight: 10 }} key={`${line.system} ${line.code}`}>
             <Link
               to={`/systems/${line.system}/rating?finding=${encodeURIComponent(line.code)}`}
               title={line.sentence}
             >
               {line.name}
             </Link>{" "}
-            <span className="soft">
+            <Box component="span" sx={look.soft}>
               {line.finding}
               {line.words.startsWith("came back") ? " (came back)" : ""}
-            </span>
-          </span>
+            </Box>
+          </Box>
         ))}
         {lines.length > FEW && (
-          <button className="figure" style={{ textDecoration: "underline" }} onClick={() => setOpen(!open)}>
+          <FigureButton sx={{ textDecoration: "underline" }} onClick={() => setOpen(!open)}>
             {open ? "fewer" : `${lines.length - FEW} more`}
-          </button>
+          </FigureButton>
         )}
-        {seen.isError && <span className="ember"> {cap(seen.error.message)}</span>}
-      </p>
-      <button className="key" disabled={seen.isPending} onClick={() => seen.mutate()}>
+        {seen.isError && (
+          <Box component="span" sx={look.ember}>
+            {" "}
+            {cap(seen.error.message)}
+          </Box>
+        )}
+      </Box>
+      <Button disabled={seen.isPending} onClick={() => seen.mutate()}>
         Seen
-      </button>
-    </section>
+      </Button>
+    </Box>
   );
 }

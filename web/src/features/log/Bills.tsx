@@ -1,4 +1,18 @@
 /** An owner's bills: periods of unequal length, some of them estimated. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { TextInput } from "../../components/TextInput";
+import { Choice } from "../../components/Choice";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 
@@ -112,17 +126,16 @@ export function Bills({ system }: { system: SystemShown }) {
     width: number,
     hint?: string,
   ) => (
-    <label className="cap">
+    <Typography variant="caption" component="label">
       {label}
       <br />
-      <input
-        type="text"
+      <TextInput
+        sx={{ width }}
         value={fields[name]}
         placeholder={hint}
         onChange={(event) => put({ [name]: event.target.value })}
-        style={{ width }}
       />
-    </label>
+    </Typography>
   );
   function submit(event: FormEvent) {
     event.preventDefault();
@@ -131,11 +144,12 @@ export function Bills({ system }: { system: SystemShown }) {
     if (typeof made !== "string") keep.mutate(made);
   }
   return (
-    <section style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
-      <form
+    <Box component="section" sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+      <Box
+        component="form"
+        sx={{ display: "flex", gap: 6, flexWrap: "wrap", alignItems: "end" }}
         aria-label="A bill"
         onSubmit={submit}
-        style={{ display: "flex", gap: 6, flexWrap: "wrap", alignItems: "end" }}
       >
         {text("First day", "first", 92, "2026-01-14")}
         {text("Last day", "last", 92, "2026-03-12")}
@@ -144,149 +158,154 @@ export function Bills({ system }: { system: SystemShown }) {
         {text("Unit", "unit", 52)}
         {text("kWh in one", "kwh", 60)}
         {text(`Cost${currency ? `, ${currency}` : ""}`, "cost", 70)}
-        <label className="cap">
-          <input
-            type="checkbox"
+        <Typography variant="caption" component="label">
+          <Checkbox
             checked={fields.estimated}
             onChange={(event) => put({ estimated: event.target.checked })}
           />{" "}
           estimated
-        </label>
-        <label className="cap">
-          <input
-            type="checkbox"
-            checked={fields.before}
-            onChange={(event) => put({ before: event.target.checked })}
-          />{" "}
-          of the heating before
-        </label>
+        </Typography>
+        <Typography variant="caption" component="label">
+          <Checkbox checked={fields.before} onChange={(event) => put({ before: event.target.checked })} /> of
+          the heating before
+        </Typography>
         {fields.carrier.trim().toLowerCase() === "electricity" && !fields.before && (
-          <label
-            className="cap"
-            title="A bill of the unit's own meter stands in its sums; one of the whole house says nothing of the unit"
-          >
-            Counts
-            <br />
-            <select
-              value={fields.meter ?? ""}
-              onChange={(event) => put({ meter: event.target.value || null })}
-            >
-              <option value="">the whole house</option>
-              {meters.map((name) => (
-                <option key={name} value={name}>
-                  {name} alone
-                </option>
-              ))}
-            </select>
-          </label>
+          <Tooltip title="A bill of the unit's own meter stands in its sums; one of the whole house says nothing of the unit">
+            <Typography variant="caption" component="label">
+              Counts
+              <br />
+              <Choice
+                value={fields.meter ?? ""}
+                onChange={(event) => put({ meter: event.target.value || null })}
+              >
+                <option value="">the whole house</option>
+                {meters.map((name) => (
+                  <option key={name} value={name}>
+                    {name} alone
+                  </option>
+                ))}
+              </Choice>
+            </Typography>
+          </Tooltip>
         )}
         {text("Note", "note", 120)}
-        <button className="key main" disabled={keep.isPending} style={{ alignSelf: "flex-end" }}>
+        <Button variant="contained" type="submit" sx={{ alignSelf: "flex-end" }} disabled={keep.isPending}>
           {fields.id === null ? "Add" : "Change"}
-        </button>
-        {fields.id !== null && (
-          <button type="button" className="key" onClick={() => setFields(empty)}>
-            Leave it
-          </button>
-        )}
-      </form>
+        </Button>
+        {fields.id !== null && <Button onClick={() => setFields(empty)}>Leave it</Button>}
+      </Box>
       {(wrong || keep.isError || remove.isError) && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {wrong || (keep.error ?? remove.error)?.message}
-        </p>
+        </Alert>
       )}
       {!rows.length && (
-        <p className="soft">
+        <Box component="p" sx={look.soft}>
           No bills yet. Periods may be of any length; an estimated one is settled by the next that was read.
-        </p>
+        </Box>
       )}
       {rows.length > 0 && (
-        <div
-          style={{
+        <Box
+          sx={{
             display: "grid",
             gridTemplateColumns: "repeat(auto-fit, minmax(480px, 1fr))",
             gap: 22,
             alignItems: "start",
           }}
         >
-          <table className="sheet" aria-label="Bills">
-            <thead>
-              <tr>
-                <th>First day</th>
-                <th>Last day</th>
-                <th>Of</th>
-                <th className="num">Amount</th>
-                <th className="num">Cost</th>
-                <th />
-                <th />
-              </tr>
-            </thead>
-            <tbody>
+          <FigureTable aria-label="Bills">
+            <TableHead>
+              <TableRow>
+                <TableCell>First day</TableCell>
+                <TableCell>Last day</TableCell>
+                <TableCell>Of</TableCell>
+                <TableCell align="right">Amount</TableCell>
+                <TableCell align="right">Cost</TableCell>
+                <TableCell />
+                <TableCell />
+              </TableRow>
+            </TableHead>
+            <TableBody>
               {rows.map((bill) => (
-                <tr key={bill.id} title={bill.note}>
-                  <td>{bill.first}</td>
-                  <td>{bill.last}</td>
-                  <td>
-                    {cap(bill.carrier)}
-                    {bill.meter && <span className="soft"> of {bill.meter}</span>}
-                    {bill.before && <span className="soft"> before</span>}
-                  </td>
-                  <td className="num">
-                    {number(bill.amount, 0)} {bill.unit}
-                  </td>
-                  <td className="num">{bill.cost === null ? "–" : number(bill.cost, 2)}</td>
-                  <td className={bill.overlap ? "ember" : "soft"}>
-                    {bill.overlap ? "holds days of another" : bill.estimated ? "estimated" : ""}
-                  </td>
-                  <td className="num">
-                    <button className="key" onClick={() => setFields(asFields(bill))}>
-                      Edit
-                    </button>{" "}
-                    <button
-                      className="key quiet"
-                      aria-label={`Take the bill of ${bill.first} out`}
-                      onClick={() => remove.mutate(bill.id)}
-                    >
-                      ×
-                    </button>
-                  </td>
-                </tr>
+                <Tooltip key={bill.id} title={bill.note}>
+                  <TableRow>
+                    <TableCell>{bill.first}</TableCell>
+                    <TableCell>{bill.last}</TableCell>
+                    <TableCell>
+                      {cap(bill.carrier)}
+                      {bill.meter && (
+                        <Box component="span" sx={look.soft}>
+                          {" "}
+                          of {bill.meter}
+                        </Box>
+                      )}
+                      {bill.before && (
+                        <Box component="span" sx={look.soft}>
+                          {" "}
+                          before
+                        </Box>
+                      )}
+                    </TableCell>
+                    <TableCell align="right">
+                      {number(bill.amount, 0)} {bill.unit}
+                    </TableCell>
+                    <TableCell align="right">{bill.cost === null ? "–" : number(bill.cost, 2)}</TableCell>
+                    <TableCell sx={bill.overlap ? look.ember : look.soft}>
+                      {bill.overlap ? "holds days of another" : bill.estimated ? "estimated" : ""}
+                    </TableCell>
+                    <TableCell align="right">
+                      <Button onClick={() => setFields(asFields(bill))}>Edit</Button>{" "}
+                      <Button
+                        variant="text"
+                        aria-label={`Take the bill of ${bill.first} out`}
+                        onClick={() => remove.mutate(bill.id)}
+                      >
+                        ×
+                      </Button>
+                    </TableCell>
+                  </TableRow>
+                </Tooltip>
               ))}
-            </tbody>
-          </table>
-          <table className="sheet" aria-label="What the bills say">
-            <thead>
-              <tr>
-                <th>From reading to reading</th>
-                <th className="num">Days</th>
-                <th className="num">kWh</th>
-                <th className="num">kWh a day</th>
-                <th className="num">Mean power, W</th>
-                <th className="num">Paid a kWh</th>
-              </tr>
-            </thead>
-            <tbody>
+            </TableBody>
+          </FigureTable>
+          <FigureTable aria-label="What the bills say">
+            <TableHead>
+              <TableRow>
+                <TableCell>From reading to reading</TableCell>
+                <TableCell align="right">Days</TableCell>
+                <TableCell align="right">kWh</TableCell>
+                <TableCell align="right">kWh a day</TableCell>
+                <TableCell align="right">Mean power, W</TableCell>
+                <TableCell align="right">Paid a kWh</TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
               {stretches.map((one) => (
-                <tr key={`${one.carrier}${one.before}${one.first}`}>
-                  <td>
+                <TableRow key={`${one.carrier}${one.before}${one.first}`}>
+                  <TableCell>
                     {one.first} – {one.last}
-                    <div className="soft">
+                    <Box sx={look.soft}>
                       {one.carrier}
                       {one.before && ", before"}
-                      {!one.sure && <span className="ember"> · an end was not read</span>}
-                    </div>
-                  </td>
-                  <td className="num">{number(one.days, 0)}</td>
-                  <td className="num">{number(one.kwh, 0)}</td>
-                  <td className="num">{number(one.kwh_a_day, 1)}</td>
-                  <td className="num">{number(one.watts, 0)}</td>
-                  <td className="num">{one.price === null ? "–" : number(one.price, 3)}</td>
-                </tr>
+                      {!one.sure && (
+                        <Box component="span" sx={look.ember}>
+                          {" "}
+                          · an end was not read
+                        </Box>
+                      )}
+                    </Box>
+                  </TableCell>
+                  <TableCell align="right">{number(one.days, 0)}</TableCell>
+                  <TableCell align="right">{number(one.kwh, 0)}</TableCell>
+                  <TableCell align="right">{number(one.kwh_a_day, 1)}</TableCell>
+                  <TableCell align="right">{number(one.watts, 0)}</TableCell>
+                  <TableCell align="right">{one.price === null ? "–" : number(one.price, 3)}</TableCell>
+                </TableRow>
               ))}
-            </tbody>
-          </table>
-        </div>
+            </TableBody>
+          </FigureTable>
+        </Box>
       )}
-    </section>
+    </Box>
   );
 }

@@ -1,4 +1,15 @@
 /** Files in: dropped, looked at, their columns set right, stored, and taken out again. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import { FileInput } from "../../components/FileInput";
+import * as look from "../../components/look";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type DragEvent } from "react";
 import { Link, useNavigate } from "react-router";
@@ -57,24 +68,24 @@ export function Files({ system }: { system: SystemShown }) {
 
   const shown = previews.length === 1 ? previews[0] : previews.find((one) => one.upload === open);
   return (
-    <div style={{ display: "grid", gap: 16 }}>
+    <Box sx={{ display: "grid", gap: 16 }}>
       {(!previews.length || sending) && <Drop sending={sending} take={(files) => void take(files)} />}
       {problems.map((problem) => (
-        <p key={problem} role="alert" className="notice">
+        <Alert severity="warning" key={problem} role="alert">
           {problem} Nothing was stored.
-        </p>
+        </Alert>
       ))}
       {keep.isError && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {keep.error.message}
-        </p>
+        </Alert>
       )}
       {previews.length > 1 && (
         <Pile
           system={system}
           previews={previews}
           open={open}
-          look={setOpen}
+          lookAt={setOpen}
           storeAll={(some) => void storeAll(some)}
           forget={forget}
           busy={keep.isPending || sending !== null}
@@ -97,7 +108,7 @@ export function Files({ system }: { system: SystemShown }) {
       <Imports system={system} />
       <Weather system={system} />
       {system.start === null && <Remove system={system} />}
-    </div>
+    </Box>
   );
 }
 
@@ -106,7 +117,7 @@ function Pile({
   system,
   previews,
   open,
-  look,
+  lookAt,
   storeAll,
   forget,
   busy,
@@ -114,7 +125,7 @@ function Pile({
   system: SystemShown;
   previews: Preview[];
   open: number | null;
-  look: (upload: number | null) => void;
+  lookAt: (upload: number | null) => void;
   storeAll: (some: Preview[]) => void;
   forget: (upload: number) => void;
   busy: boolean;
@@ -122,27 +133,27 @@ function Pile({
   const fine = previews.filter((one) => one.report && one.already === null);
   return (
     <section aria-label="Files">
-      <div style={{ display: "flex", alignItems: "baseline", gap: 10 }}>
-        <h2 style={{ flex: 1 }}>{previews.length} files</h2>
-        <button className="key main" disabled={!fine.length || busy} onClick={() => storeAll(fine)}>
+      <Box sx={{ display: "flex", alignItems: "baseline", gap: 10 }}>
+        <Typography variant="h2" sx={{ flex: 1 }}>
+          {previews.length} files
+        </Typography>
+        <Button variant="contained" disabled={!fine.length || busy} onClick={() => storeAll(fine)}>
           Store {fine.length} of them
-        </button>
-        <button className="key" onClick={() => previews.forEach((one) => forget(one.upload))}>
-          Forget all
-        </button>
-      </div>
-      <table className="sheet" aria-label="Files to store">
-        <thead>
-          <tr>
-            <th>File</th>
-            <th>From</th>
-            <th>To</th>
-            <th className="num">Rows</th>
-            <th>What reading it does</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
+        </Button>
+        <Button onClick={() => previews.forEach((one) => forget(one.upload))}>Forget all</Button>
+      </Box>
+      <FigureTable aria-label="Files to store">
+        <TableHead>
+          <TableRow>
+            <TableCell>File</TableCell>
+            <TableCell>From</TableCell>
+            <TableCell>To</TableCell>
+            <TableCell align="right">Rows</TableCell>
+            <TableCell>What reading it does</TableCell>
+            <TableCell />
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {previews.map((one) => {
             const lost =
               one.report?.notes.filter(
@@ -154,28 +165,29 @@ function Pile({
                 ? "stored already"
                 : lost.map((note) => note.text).join(" ") || "nothing left out or doubted");
             return (
-              <tr key={one.upload}>
-                <td>{one.name}</td>
-                <td>{one.report ? dayYear(one.report.start, system.zone) : "–"}</td>
-                <td>{one.report ? dayYear(one.report.stop - 1, system.zone) : "–"}</td>
-                <td className="num">{one.report ? number(one.report.rows, 0) : "–"}</td>
-                <td className={one.problem ? "ember" : "soft"}>
-                  <span className="clamp">{said}</span>
-                </td>
-                <td className="num">
-                  <button
-                    className="key"
+              <TableRow key={one.upload}>
+                <TableCell>{one.name}</TableCell>
+                <TableCell>{one.report ? dayYear(one.report.start, system.zone) : "–"}</TableCell>
+                <TableCell>{one.report ? dayYear(one.report.stop - 1, system.zone) : "–"}</TableCell>
+                <TableCell align="right">{one.report ? number(one.report.rows, 0) : "–"}</TableCell>
+                <TableCell sx={one.problem ? look.ember : look.soft}>
+                  <Box component="span" sx={look.clamp}>
+                    {said}
+                  </Box>
+                </TableCell>
+                <TableCell align="right">
+                  <Button
                     aria-expanded={open === one.upload}
-                    onClick={() => look(open === one.upload ? null : one.upload)}
+                    onClick={() => lookAt(open === one.upload ? null : one.upload)}
                   >
                     Look
-                  </button>
-                </td>
-              </tr>
+                  </Button>
+                </TableCell>
+              </TableRow>
             );
           })}
-        </tbody>
-      </table>
+        </TableBody>
+      </FigureTable>
     </section>
   );
 }
@@ -197,22 +209,22 @@ function Weather({ system }: { system: SystemShown }) {
   const { known, reason } = outdoors.data;
   return (
     <section>
-      <h2>Outdoor weather</h2>
-      <p className="soft" style={{ marginTop: 2 }}>
+      <Typography variant="h2">Outdoor weather</Typography>
+      <Box component="p" sx={{ ...look.soft, marginTop: 2 }}>
         The outdoor temperature is known for {percent(known)} of the record.{" "}
         {known < 0.9995 &&
           (reason ? (
             <>The rest cannot be fetched: {reason.sentence}.</>
           ) : (
-            <button className="key" disabled={fetching.isPending} onClick={() => fetching.mutate()}>
+            <Button disabled={fetching.isPending} onClick={() => fetching.mutate()}>
               Fetch the rest from the weather service
-            </button>
+            </Button>
           ))}
-      </p>
+      </Box>
       {fetching.isError && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {fetching.error.message}
-        </p>
+        </Alert>
       )}
     </section>
   );
@@ -235,24 +247,17 @@ function Remove({ system }: { system: SystemShown }) {
   return (
     <p>
       {remove.isError && (
-        <span role="alert" className="ember">
+        <Box component="span" sx={look.ember} role="alert">
           {remove.error.message}{" "}
-        </span>
+        </Box>
       )}
       {sure ? (
         <>
-          Its description is forgotten.{" "}
-          <button className="key" onClick={() => remove.mutate()}>
-            Remove {system.name}
-          </button>{" "}
-          <button className="key" onClick={() => setSure(false)}>
-            Keep it
-          </button>
+          Its description is forgotten. <Button onClick={() => remove.mutate()}>Remove {system.name}</Button>{" "}
+          <Button onClick={() => setSure(false)}>Keep it</Button>
         </>
       ) : (
-        <button className="key" onClick={() => setSure(true)}>
-          Remove this system …
-        </button>
+        <Button onClick={() => setSure(true)}>Remove this system …</Button>
       )}
     </p>
   );
@@ -267,7 +272,13 @@ function Drop({ sending, take }: { sending: string | null; take: (files: File[])
     if (event.dataTransfer.files.length) take([...event.dataTransfer.files]);
   }
   return (
-    <div
+    <Box
+      sx={{
+        border: `1px dashed ${over ? "var(--ember)" : "var(--faint)"}`,
+        background: over ? "var(--ember-wash)" : "var(--sheet)",
+        padding: "18px 16px",
+        borderRadius: 3,
+      }}
       data-testid="drop"
       onDragOver={(event) => {
         event.preventDefault();
@@ -275,33 +286,22 @@ function Drop({ sending, take }: { sending: string | null; take: (files: File[])
       }}
       onDragLeave={() => setOver(false)}
       onDrop={dropped}
-      style={{
-        border: `1px dashed ${over ? "var(--ember)" : "var(--faint)"}`,
-        background: over ? "var(--ember-wash)" : "var(--sheet)",
-        padding: "18px 16px",
-        borderRadius: 3,
-      }}
     >
       <p>
         <strong>{sending ? `Sending and reading ${sending} …` : "Drop a log here, or several"}</strong>{" "}
         {!sending && (
           <>
-            or{" "}
-            <button className="key" onClick={() => input.current?.click()}>
-              choose files
-            </button>
+            or <Button onClick={() => input.current?.click()}>choose files</Button>
           </>
         )}
       </p>
-      <p className="soft">
+      <Box component="p" sx={look.soft}>
         CSV from any logger, plain or gzipped; XLSX, ODS, Parquet, Arrow or JSON lines. It is shown first;
         nothing is stored before you say so.
-      </p>
-      <input
+      </Box>
+      <FileInput
         ref={input}
-        type="file"
         multiple
-        className="unseen"
         tabIndex={-1}
         aria-label="Log files"
         onChange={(event) => {
@@ -310,7 +310,7 @@ function Drop({ sending, take }: { sending: string | null; take: (files: File[])
           if (files.length) take(files);
         }}
       />
-    </div>
+    </Box>
   );
 }
 
@@ -330,56 +330,53 @@ export function Jobs({ system }: { system: SystemShown }) {
     (job, k) => !hidden.includes(job.id) && (!isOver(job) || (k === 0 && (job.finished ?? 0) > now - 3600)),
   );
   return recent.map((job) => (
-    <section
-      key={job.id}
-      className="notice mild"
-      aria-label="Job"
-      data-testid="job"
-      style={
+    <Alert
+      severity="info"
+      role="note"
+      sx={
         job.state === "failed" || job.state === "interrupted"
           ? { borderLeftColor: "var(--ember)" }
           : undefined
       }
+      key={job.id}
+      aria-label="Job"
+      data-testid="job"
     >
-      <div style={{ display: "flex", gap: 12, alignItems: "center" }}>
+      <Box sx={{ display: "flex", gap: 12, alignItems: "center" }}>
         <strong>{job.title}</strong>
-        <span className="soft" role="status" style={{ flex: 1 }}>
+        <Box component="span" sx={{ ...look.soft, flex: 1 }} role="status">
           {words(job)}
-        </span>
+        </Box>
         {!isOver(job) && (
-          <button className="key" onClick={() => act.mutate({ job: job.id, action: "cancel" })}>
-            Cancel
-          </button>
+          <Button onClick={() => act.mutate({ job: job.id, action: "cancel" })}>Cancel</Button>
         )}
         {(["interrupted", "failed", "cancelled"].includes(job.state) || waitsLong(job)) && (
-          <button className="key" onClick={() => act.mutate({ job: job.id, action: "go-on" })}>
-            Go on
-          </button>
+          <Button onClick={() => act.mutate({ job: job.id, action: "go-on" })}>Go on</Button>
         )}
         {job.state === "done" && system.stop !== null && (job.rows !== null || job.turned !== null) && (
-          <Link className="key" style={{ textDecoration: "none" }} to={`/systems/${system.id}/running`}>
+          <Button component={Link} to={`/systems/${system.id}/running`}>
             Look at it
-          </Link>
+          </Button>
         )}
         {isOver(job) && (
-          <button className="key quiet" aria-label="Hide" onClick={() => setHidden([...hidden, job.id])}>
+          <Button variant="text" aria-label="Hide" onClick={() => setHidden([...hidden, job.id])}>
             Hide
-          </button>
+          </Button>
         )}
-      </div>
+      </Box>
       {!isOver(job) && (
-        <div
+        <Box
+          sx={{ height: 4, background: "var(--hair)", marginTop: 6 }}
           role="progressbar"
           aria-label={job.title}
           aria-valuenow={Math.round(job.progress * 100)}
           aria-valuemin={0}
           aria-valuemax={100}
-          style={{ height: 4, background: "var(--hair)", marginTop: 6 }}
         >
-          <div style={{ height: 4, width: `${job.progress * 100}%`, background: "var(--ink)" }} />
-        </div>
+          <Box sx={{ height: 4, width: `${job.progress * 100}%`, background: "var(--ink)" }} />
+        </Box>
       )}
-    </section>
+    </Alert>
   ));
 }
 
@@ -417,27 +414,31 @@ function Imports({ system }: { system: SystemShown }) {
   if (!imports.data) return null;
   return (
     <section>
-      <h2>Files that were imported</h2>
+      <Typography variant="h2">Files that were imported</Typography>
       {turn.isError && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {turn.error.message}
-        </p>
+        </Alert>
       )}
-      {!imports.data.length && <p className="soft">None yet.</p>}
+      {!imports.data.length && (
+        <Box component="p" sx={look.soft}>
+          None yet.
+        </Box>
+      )}
       {imports.data.length > 0 && (
-        <table className="sheet" aria-label="Imports">
-          <thead>
-            <tr>
-              <th>File</th>
-              <th>From</th>
-              <th>To</th>
-              <th className="num">Rows</th>
-              <th className="num">Every</th>
-              <th>Imported</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
+        <FigureTable aria-label="Imports">
+          <TableHead>
+            <TableRow>
+              <TableCell>File</TableCell>
+              <TableCell>From</TableCell>
+              <TableCell>To</TableCell>
+              <TableCell align="right">Rows</TableCell>
+              <TableCell align="right">Every</TableCell>
+              <TableCell>Imported</TableCell>
+              <TableCell />
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {imports.data.map((batch) => (
               <ImportRow
                 key={batch.id}
@@ -448,8 +449,8 @@ function Imports({ system }: { system: SystemShown }) {
                 turn={() => turn.mutate(batch)}
               />
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </FigureTable>
       )}
     </section>
   );
@@ -471,28 +472,26 @@ function ImportRow({
   const gone = batch.state === "undone";
   return (
     <>
-      <tr className={gone ? "soft" : undefined} data-testid={`import-${batch.id}`}>
-        <td style={gone ? { textDecoration: "line-through" } : undefined}>{batch.file}</td>
-        <td>{dayYear(batch.start, system.zone)}</td>
-        <td>{dayYear(batch.stop - 1, system.zone)}</td>
-        <td className="num">{number(batch.rows, 0)}</td>
-        <td className="num">{duration(batch.step)}</td>
-        <td>{dayYear(batch.created, system.zone)}</td>
-        <td className="num">
-          <button className="key" aria-expanded={open} onClick={toggle}>
+      <TableRow sx={gone ? look.soft : {}} data-testid={`import-${batch.id}`}>
+        <TableCell sx={gone ? { textDecoration: "line-through" } : undefined}>{batch.file}</TableCell>
+        <TableCell>{dayYear(batch.start, system.zone)}</TableCell>
+        <TableCell>{dayYear(batch.stop - 1, system.zone)}</TableCell>
+        <TableCell align="right">{number(batch.rows, 0)}</TableCell>
+        <TableCell align="right">{duration(batch.step)}</TableCell>
+        <TableCell>{dayYear(batch.created, system.zone)}</TableCell>
+        <TableCell align="right">
+          <Button aria-expanded={open} onClick={toggle}>
             Report
-          </button>{" "}
-          <button className="key" onClick={turn}>
-            {gone ? "Put back" : "Undo"}
-          </button>
-        </td>
-      </tr>
+          </Button>{" "}
+          <Button onClick={turn}>{gone ? "Put back" : "Undo"}</Button>
+        </TableCell>
+      </TableRow>
       {open && (
-        <tr>
-          <td colSpan={7}>
+        <TableRow>
+          <TableCell colSpan={7}>
             <Notes report={batch.report} />
-          </td>
-        </tr>
+          </TableCell>
+        </TableRow>
       )}
     </>
   );

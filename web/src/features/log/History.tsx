@@ -1,4 +1,13 @@
 /** All that was logged, the latest first, each with its undo. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, got, type SystemShown } from "../../api/client";
@@ -34,44 +43,50 @@ export function History({ system }: { system: SystemShown }) {
   if (history.isError) return <Trouble error={history.error} again={() => void history.refetch()} />;
   if (!history.data) return <Waiting what="the history" />;
   return (
-    <section style={{ display: "grid", gap: 10, maxWidth: 900 }}>
+    <Box component="section" sx={{ display: "grid", gap: 10, maxWidth: 900 }}>
       {turn.isError && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {turn.error.message}
-        </p>
+        </Alert>
       )}
       <Jobs system={system} />
-      {!history.data.length && <p className="soft">Nothing was logged yet.</p>}
-      {history.data.length > 0 && (
-        <table className="sheet" aria-label="History">
-          <thead>
-            <tr>
-              <th>When</th>
-              <th>How</th>
-              <th>What</th>
-              <th>By</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            {history.data.map((one) => (
-              <tr key={`${one.kind}${one.key}`} className={one.undone ? "soft" : undefined}>
-                <td style={{ whiteSpace: "nowrap" }}>
-                  {dayYear(one.time, system.zone)} {clock(one.time, system.zone)}
-                </td>
-                <td>{one.kind}</td>
-                <td style={one.undone ? { textDecoration: "line-through" } : undefined}>{one.words}</td>
-                <td className="soft">{one.user ?? ""}</td>
-                <td className="num">
-                  <button className="key" disabled={turn.isPending} onClick={() => turn.mutate(one)}>
-                    {one.undone ? "Put back" : "Undo"}
-                  </button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+      {!history.data.length && (
+        <Box component="p" sx={look.soft}>
+          Nothing was logged yet.
+        </Box>
       )}
-    </section>
+      {history.data.length > 0 && (
+        <FigureTable aria-label="History">
+          <TableHead>
+            <TableRow>
+              <TableCell>When</TableCell>
+              <TableCell>How</TableCell>
+              <TableCell>What</TableCell>
+              <TableCell>By</TableCell>
+              <TableCell />
+            </TableRow>
+          </TableHead>
+          <TableBody>
+            {history.data.map((one) => (
+              <TableRow sx={one.undone ? look.soft : {}} key={`${one.kind}${one.key}`}>
+                <TableCell sx={{ whiteSpace: "nowrap" }}>
+                  {dayYear(one.time, system.zone)} {clock(one.time, system.zone)}
+                </TableCell>
+                <TableCell>{one.kind}</TableCell>
+                <TableCell sx={one.undone ? { textDecoration: "line-through" } : undefined}>
+                  {one.words}
+                </TableCell>
+                <TableCell sx={look.soft}>{one.user ?? ""}</TableCell>
+                <TableCell align="right">
+                  <Button disabled={turn.isPending} onClick={() => turn.mutate(one)}>
+                    {one.undone ? "Put back" : "Undo"}
+                  </Button>
+                </TableCell>
+              </TableRow>
+            ))}
+          </TableBody>
+        </FigureTable>
+      )}
+    </Box>
   );
 }

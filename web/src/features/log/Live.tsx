@@ -1,4 +1,16 @@
 /** Loggers that send by themselves: their token, when they were last heard of, what each name is read as. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { TextInput } from "../../components/TextInput";
+import { FigureTable } from "../../components/Sheets";
+import { Choice } from "../../components/Choice";
+import * as look from "../../components/look";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 
@@ -51,37 +63,38 @@ export function Live({ system }: { system: SystemShown }) {
   if (!loggers.data) return <Waiting what="the loggers" />;
   const shown = loggers.data.rows.find((one) => one.id === token?.of);
   return (
-    <section style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
-      <form onSubmit={submit} style={{ display: "flex", gap: 8, alignItems: "baseline" }}>
-        <p className="soft" style={{ flex: 1 }}>
+    <Box component="section" sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+      <Box component="form" sx={{ display: "flex", gap: 8, alignItems: "baseline" }} onSubmit={submit}>
+        <Box component="p" sx={{ ...look.soft, flex: 1 }}>
           A logger sends to <code>{window.location.origin}/api/ingest</code>, or over MQTT, with a token of
           its own; late and repeated batches do no harm.
-        </p>
-        <input
-          type="text"
+        </Box>
+        <TextInput
+          sx={{ width: 150 }}
           aria-label="Name of a new logger"
           placeholder="boiler room"
           value={name}
           onChange={(event) => setName(event.target.value)}
-          style={{ width: 150 }}
         />
-        <button className="key main" disabled={!name.trim() || add.isPending}>
+        <Button variant="contained" type="submit" disabled={!name.trim() || add.isPending}>
           Add a logger
-        </button>
-      </form>
+        </Button>
+      </Box>
       {(add.isError || act.isError) && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {(add.error ?? act.error)?.message}
-        </p>
+        </Alert>
       )}
       {token && shown && <Token name={shown.name} token={token.is} close={() => setToken(null)} />}
       {!loggers.data.rows.length && (
-        <p className="soft">No logger yet. Give one a name; its token is shown once.</p>
+        <Box component="p" sx={look.soft}>
+          No logger yet. Give one a name; its token is shown once.
+        </Box>
       )}
       {loggers.data.lacking.length > 0 && (
-        <p className="notice mild">
+        <Alert severity="info" role="note">
           No logger sends {loggers.data.lacking.join(", ")}, which the description reads.
-        </p>
+        </Alert>
       )}
       {loggers.data.rows.map((logger) => (
         <One
@@ -92,22 +105,22 @@ export function Live({ system }: { system: SystemShown }) {
           took={took}
         />
       ))}
-    </section>
+    </Box>
   );
 }
 
 function Token({ name, token, close }: { name: string; token: string; close: () => void }) {
   const example = `curl -X POST ${window.location.origin}/api/ingest \\\n  -H "Authorization: Bearer ${token}" -H "Content-Type: text/plain" \\\n  --data "$(date -u +%FT%TZ) flow_temp 35.2"`;
   return (
-    <div className="notice" data-testid="token">
+    <Alert severity="warning" role="note" data-testid="token">
       <p>
         The token of <strong>{name}</strong>, shown this once: <code>{token}</code>{" "}
-        <button className="key" onClick={close}>
-          I have it
-        </button>
+        <Button onClick={close}>I have it</Button>
       </p>
-      <pre style={{ font: "11px/1.4 monospace", margin: "6px 0 0", overflowX: "auto" }}>{example}</pre>
-    </div>
+      <Box component="pre" sx={{ font: "11px/1.4 monospace", margin: "6px 0 0", overflowX: "auto" }}>
+        {example}
+      </Box>
+    </Alert>
   );
 }
 
@@ -127,53 +140,65 @@ function One({
     instant === null ? "–" : `${dayYear(instant, system.zone)} ${clock(instant, system.zone)}`;
   const well = logger.state === "sending" && logger.said === "All well.";
   return (
-    <section
-      aria-label={`Logger ${logger.name}`}
-      style={{
+    <Box
+      component="section"
+      sx={{
         border: "1px solid var(--line)",
         background: "var(--sheet)",
         padding: "10px 14px",
         borderRadius: 3,
       }}
+      aria-label={`Logger ${logger.name}`}
     >
-      <div style={{ display: "flex", gap: 10, alignItems: "baseline" }}>
-        <h2>{logger.name}</h2>
-        <span
-          className={well ? "teal" : logger.state === "waiting" ? "soft" : "ember"}
-          style={{ fontWeight: 600 }}
+      <Box sx={{ display: "flex", gap: 10, alignItems: "baseline" }}>
+        <Typography variant="h2">{logger.name}</Typography>
+        <Box
+          component="span"
+          sx={{
+            ...(well ? look.teal : logger.state === "waiting" ? look.soft : look.ember),
+            fontWeight: 600,
+          }}
         >
           {logger.state}
-        </span>
-        <span className="soft" style={{ flex: 1 }}>
+        </Box>
+        <Box component="span" sx={{ ...look.soft, flex: 1 }}>
           {logger.said}
-        </span>
-        <button className="key" aria-expanded={open} onClick={() => setOpen(!open)}>
+        </Box>
+        <Button aria-expanded={open} onClick={() => setOpen(!open)}>
           Names
-        </button>
-        <button className="key" onClick={() => act("token")}>
-          New token
-        </button>
-        {logger.state !== "revoked" && (
-          <button className="key" onClick={() => act("revoke")}>
-            Revoke
-          </button>
-        )}
-      </div>
-      <p style={{ display: "flex", gap: 22, flexWrap: "wrap", marginTop: 4 }}>
+        </Button>
+        <Button onClick={() => act("token")}>New token</Button>
+        {logger.state !== "revoked" && <Button onClick={() => act("revoke")}>Revoke</Button>}
+      </Box>
+      <Box component="p" sx={{ display: "flex", gap: 22, flexWrap: "wrap", marginTop: 4 }}>
         <span>
-          <span className="soft">Last heard of</span> {when(logger.seen)}
+          <Box component="span" sx={look.soft}>
+            Last heard of
+          </Box>{" "}
+          {when(logger.seen)}
         </span>
         <span>
-          <span className="soft">Newest reading</span> {when(logger.latest)}
+          <Box component="span" sx={look.soft}>
+            Newest reading
+          </Box>{" "}
+          {when(logger.latest)}
         </span>
         <span>
-          <span className="soft">Readings</span> {number(logger.readings, 0)}
+          <Box component="span" sx={look.soft}>
+            Readings
+          </Box>{" "}
+          {number(logger.readings, 0)}
           {logger.waiting > 0 && (
-            <span className="soft"> · {number(logger.waiting, 0)} batches on their way into the charts</span>
+            <Box component="span" sx={look.soft}>
+              {" "}
+              · {number(logger.waiting, 0)} batches on their way into the charts
+            </Box>
           )}
         </span>
         <span>
-          <span className="soft">Clock</span>{" "}
+          <Box component="span" sx={look.soft}>
+            Clock
+          </Box>{" "}
           {logger.drift === null
             ? "not told"
             : Math.abs(logger.drift) < 2
@@ -181,12 +206,19 @@ function One({
               : `${number(Math.abs(logger.drift), 0)} s ${logger.drift > 0 ? "ahead" : "behind"}`}
         </span>
         <span>
-          <span className="soft">Number, for MQTT</span> {logger.id}
+          <Box component="span" sx={look.soft}>
+            Number, for MQTT
+          </Box>{" "}
+          {logger.id}
         </span>
-      </p>
-      {logger.problem && <p className="ember">Last refused: {logger.problem}</p>}
+      </Box>
+      {logger.problem && (
+        <Box component="p" sx={look.ember}>
+          Last refused: {logger.problem}
+        </Box>
+      )}
       {logger.gaps.length > 0 && (
-        <p className="soft">
+        <Box component="p" sx={look.soft}>
           Gaps of the last week:{" "}
           {logger.gaps
             .map(
@@ -195,10 +227,10 @@ function One({
             )
             .join("; ")}
           .
-        </p>
+        </Box>
       )}
       {open && <Names system={system} logger={logger} took={took} />}
-    </section>
+    </Box>
   );
 }
 
@@ -230,34 +262,35 @@ function Names({
     ]);
   const unitsOf = (channel: string | null): Channel["units"] =>
     channels.data.find((one) => one.channel === channel)?.units ?? [];
-  if (!logger.names.length) return <p className="soft">No names yet; they are listed once it has sent.</p>;
+  if (!logger.names.length)
+    return (
+      <Box component="p" sx={look.soft}>
+        No names yet; they are listed once it has sent.
+      </Box>
+    );
   return (
     <>
       {keep.isError && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {keep.error.message}
-        </p>
+        </Alert>
       )}
-      <table
-        className="sheet tight"
-        aria-label={`Names of ${logger.name}`}
-        style={{ maxWidth: 640, marginTop: 6 }}
-      >
-        <thead>
-          <tr>
-            <th>Sent as</th>
-            <th className="num">Latest</th>
-            <th>Is</th>
-            <th>In</th>
-          </tr>
-        </thead>
-        <tbody>
+      <FigureTable tight sx={{ maxWidth: 640, marginTop: 6 }} aria-label={`Names of ${logger.name}`}>
+        <TableHead>
+          <TableRow>
+            <TableCell>Sent as</TableCell>
+            <TableCell align="right">Latest</TableCell>
+            <TableCell>Is</TableCell>
+            <TableCell>In</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {logger.names.map((one) => (
-            <tr key={one.name}>
-              <td>{one.name}</td>
-              <td className="num">{short(one.value)}</td>
-              <td>
-                <select
+            <TableRow key={one.name}>
+              <TableCell>{one.name}</TableCell>
+              <TableCell align="right">{short(one.value)}</TableCell>
+              <TableCell>
+                <Choice
                   aria-label={`${one.name} is`}
                   value={one.channel ?? ""}
                   onChange={(event) =>
@@ -274,10 +307,10 @@ function Names({
                       {channel.needed ? " *" : ""}
                     </option>
                   ))}
-                </select>
-              </td>
-              <td>
-                <select
+                </Choice>
+              </TableCell>
+              <TableCell>
+                <Choice
                   aria-label={`Unit of ${one.name}`}
                   value={one.unit ?? ""}
                   disabled={!one.channel}
@@ -288,13 +321,15 @@ function Names({
                       {unit.symbol}
                     </option>
                   ))}
-                </select>
-              </td>
-            </tr>
+                </Choice>
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
-      <p className="cap">* read by the description. A change counts from now on, and for the last hour.</p>
+        </TableBody>
+      </FigureTable>
+      <Typography variant="caption" component="p">
+        * read by the description. A change counts from now on, and for the last hour.
+      </Typography>
     </>
   );
 }

@@ -1,4 +1,9 @@
 /** The logbook of one system: files, readings by hand, loggers, what was noted, and all of it out again. */
+import Box from "@mui/material/Box";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Typography from "@mui/material/Typography";
+import * as look from "../../components/look";
 import { useSearchParams } from "react-router";
 
 import type { SystemShown } from "../../api/client";
@@ -41,24 +46,24 @@ function Inside({ system, period }: { system: SystemShown; period: Period | null
       return changed;
     });
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14, maxWidth: 1160 }}>
-      <header style={{ display: "flex", alignItems: "baseline", gap: 14, flexWrap: "wrap" }}>
-        <h1>Log of {system.name}</h1>
-        <p className="soft" style={{ flex: 1 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14, maxWidth: 1160 }}>
+      <Box component="header" sx={{ display: "flex", alignItems: "baseline", gap: 14, flexWrap: "wrap" }}>
+        <Typography variant="h1">Log of {system.name}</Typography>
+        <Box component="p" sx={{ ...look.soft, flex: 1 }}>
           {system.start === null || system.stop === null
             ? "No logged readings are stored yet."
             : system.by_hand !== null
               ? `${system.by_hand} readings by hand: ${dayYear(system.start, system.zone)} to ${dayYear(system.stop - 1, system.zone)}.`
               : `Stored: ${dayYear(system.start, system.zone)} to ${dayYear(system.stop - 1, system.zone)}, every ${duration(system.step ?? 60)}.`}
-        </p>
-        <div className="seg" role="group" aria-label="Part of the log">
+        </Box>
+        <ToggleButtonGroup aria-label="Part of the log">
           {PARTS.map(([key, words]) => (
-            <button key={key} aria-pressed={key === part} onClick={() => go(key)}>
+            <ToggleButton value={key} key={key} selected={key === part} onClick={() => go(key)}>
               {words}
-            </button>
+            </ToggleButton>
           ))}
-        </div>
-      </header>
+        </ToggleButtonGroup>
+      </Box>
       {part === "files" && <Files system={system} />}
       {part === "hand" && <Sheet system={system} />}
       {part === "live" && <Live system={system} />}
@@ -66,6 +71,6 @@ function Inside({ system, period }: { system: SystemShown; period: Period | null
       {part === "bills" && <Bills system={system} />}
       {part === "history" && <History system={system} />}
       {part === "out" && <Out system={system} period={period} />}
-    </div>
+    </Box>
   );
 }

@@ -1,4 +1,19 @@
 /** A file before it is stored: what it is, what each column becomes, what would be lost. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import Radio from "@mui/material/Radio";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { TextInput } from "../../components/TextInput";
+import { FigureTable } from "../../components/Sheets";
+import { Choice } from "../../components/Choice";
+import * as look from "../../components/look";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -68,10 +83,9 @@ export function Look({ system, preview, changed, store, forget, busy }: Props) {
 
   const said = problem ?? again.error?.message ?? null;
   return (
-    <section
-      aria-label="Preview"
-      data-testid="preview"
-      style={{
+    <Box
+      component="section"
+      sx={{
         display: "grid",
         gap: 10,
         border: "1px solid var(--line)",
@@ -79,34 +93,34 @@ export function Look({ system, preview, changed, store, forget, busy }: Props) {
         padding: "12px 14px",
         borderRadius: 3,
       }}
+      aria-label="Preview"
+      data-testid="preview"
     >
-      <header style={{ display: "flex", gap: 10, alignItems: "baseline" }}>
-        <h2 style={{ flex: 1 }}>
+      <Box component="header" sx={{ display: "flex", gap: 10, alignItems: "baseline" }}>
+        <Typography variant="h2" sx={{ flex: 1 }}>
           {preview.name}{" "}
-          <span className="soft" style={{ fontWeight: 400 }}>
+          <Box component="span" sx={{ ...look.soft, fontWeight: 400 }}>
             {number(preview.size / 1e6, 1)} MB{report && ` · ${report.dialect} · clock: ${report.clock}`}
-          </span>
-        </h2>
-        <button
-          className="key main"
+          </Box>
+        </Typography>
+        <Button
+          variant="contained"
           disabled={!report || busy || again.isPending || preview.already !== null}
           onClick={() => store({ columns, guess, rule, remember })}
         >
           Store {report ? `${number(report.rows, 0)} rows` : ""}
-        </button>
-        <button className="key" onClick={forget}>
-          Forget it
-        </button>
-      </header>
+        </Button>
+        <Button onClick={forget}>Forget it</Button>
+      </Box>
       {said && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {said}
-        </p>
+        </Alert>
       )}
       {preview.already !== null && (
-        <p className="notice mild">
+        <Alert severity="info" role="note">
           The same file is stored already (import {preview.already}); storing it again would add nothing.
-        </p>
+        </Alert>
       )}
       {report && (
         <p>
@@ -115,42 +129,32 @@ export function Look({ system, preview, changed, store, forget, busy }: Props) {
         </p>
       )}
       {report && preview.overlap_days > 0 && preview.already === null && (
-        <fieldset
-          style={{ border: "1px solid var(--line)", borderRadius: 3, padding: "4px 10px 6px", margin: 0 }}
+        <Box
+          component="fieldset"
+          sx={{ border: "1px solid var(--line)", borderRadius: 3, padding: "4px 10px 6px", margin: 0 }}
         >
           <legend>Overlaps {preview.overlap_days} stored days. There:</legend>
           {RULES.map(([name, what]) => (
-            <label key={name} style={{ display: "block" }}>
-              <input
-                type="radio"
-                name="rule"
-                value={name}
-                checked={rule === name}
-                onChange={() => setRule(name)}
-              />{" "}
+            <Box component="label" sx={{ display: "block" }} key={name}>
+              <Radio name="rule" value={name} checked={rule === name} onChange={() => setRule(name)} />{" "}
               <strong>{name}</strong>: {what}
-            </label>
+            </Box>
           ))}
-        </fieldset>
+        </Box>
       )}
       {report && (
         <div>
-          <h3>What reading it does</h3>
+          <Typography variant="h3">What reading it does</Typography>
           <Notes report={report} />
         </div>
       )}
       {columns !== null && (
         <p>
           <label>
-            <input
-              type="checkbox"
-              checked={remembered}
-              onChange={(event) => setRemembered(event.target.checked)}
-            />{" "}
+            <Checkbox checked={remembered} onChange={(event) => setRemembered(event.target.checked)} />{" "}
             Remember these columns for the next file of this kind, as
           </label>{" "}
-          <input
-            type="text"
+          <TextInput
             aria-label="Name of the recipe"
             value={name}
             onChange={(event) => setName(event.target.value)}
@@ -166,7 +170,7 @@ export function Look({ system, preview, changed, store, forget, busy }: Props) {
           waiting={again.isPending}
         />
       )}
-    </section>
+    </Box>
   );
 }
 
@@ -222,26 +226,26 @@ function Mapping({
   }
 
   return (
-    <div style={{ overflowX: "auto", display: "grid", gap: 8 }}>
+    <Box sx={{ overflowX: "auto", display: "grid", gap: 8 }}>
       {preview.given.length > 0 && (
-        <p className="notice mild">
+        <Alert severity="info" role="note">
           Of the same file, given to another unit already, and so to none here:{" "}
           {preview.given.map((one) => `${one.header} (${one.system})`).join(", ")}.
-        </p>
+        </Alert>
       )}
       {open.length > 0 && <Asked questions={open} answer={answer} />}
-      <table className="sheet tight" aria-label="Columns" aria-busy={waiting}>
-        <thead>
-          <tr>
-            <th>Column of the file</th>
-            <th>First readings</th>
-            <th>Is</th>
-            <th>In</th>
-            <th>Why</th>
-            <th className="num">Known</th>
-          </tr>
-        </thead>
-        <tbody>
+      <FigureTable tight aria-label="Columns" aria-busy={waiting}>
+        <TableHead>
+          <TableRow>
+            <TableCell>Column of the file</TableCell>
+            <TableCell>First readings</TableCell>
+            <TableCell>Is</TableCell>
+            <TableCell>In</TableCell>
+            <TableCell>Why</TableCell>
+            <TableCell align="right">Known</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {preview.headers.map((header, k) => {
             const column = guessed.get(header);
             const choice = mine(header);
@@ -250,20 +254,20 @@ function Mapping({
               report !== null && columns === null && !column && !report.ignored.includes(header);
             const byHand = columns !== null && choice !== undefined;
             return (
-              <tr key={`${header}${k}`}>
-                <td style={{ fontWeight: column ? 600 : 400 }}>{header}</td>
-                <td className="soft" style={{ whiteSpace: "nowrap" }}>
+              <TableRow key={`${header}${k}`}>
+                <TableCell sx={{ fontWeight: column ? 600 : 400 }}>{header}</TableCell>
+                <TableCell sx={{ ...look.soft, whiteSpace: "nowrap" }}>
                   {preview.sample.map((row) => row[k] ?? "").join(" · ")}
-                </td>
-                <td>
+                </TableCell>
+                <TableCell>
                   {isClock ? (
                     <strong>the clock</strong>
                   ) : (
-                    <select
+                    <Choice
+                      sx={{ maxWidth: 210 }}
                       aria-label={`${header} is`}
                       value={choice?.channel ?? ""}
                       onChange={(event) => put(header, event.target.value, null)}
-                      style={{ maxWidth: 210 }}
                     >
                       <option value="">not used</option>
                       {channels.data?.map((one) => (
@@ -272,12 +276,12 @@ function Mapping({
                           {one.needed ? " *" : ""}
                         </option>
                       ))}
-                    </select>
+                    </Choice>
                   )}
-                </td>
-                <td>
+                </TableCell>
+                <TableCell>
                   {channel && channel.units.length > 0 && (
-                    <select
+                    <Choice
                       aria-label={`Unit of ${header}`}
                       value={choice?.unit ?? ""}
                       onChange={(event) => put(header, channel.channel, event.target.value || null)}
@@ -288,7 +292,7 @@ function Mapping({
                           {one.symbol}
                         </option>
                       ))}
-                    </select>
+                    </Choice>
                   )}
                   {choice?.channel === "mode" && (
                     <Modes
@@ -310,8 +314,8 @@ function Mapping({
                       }
                     />
                   )}
-                </td>
-                <td className="soft">
+                </TableCell>
+                <TableCell sx={look.soft}>
                   {column
                     ? byHand
                       ? "set by hand"
@@ -323,28 +327,29 @@ function Mapping({
                     : isClock
                       ? report.clock
                       : ""}
-                </td>
-                <td className="num">{column && report ? percent(column.valid / report.cells) : ""}</td>
-              </tr>
+                </TableCell>
+                <TableCell align="right">
+                  {column && report ? percent(column.valid / report.cells) : ""}
+                </TableCell>
+              </TableRow>
             );
           })}
-        </tbody>
-      </table>
-      <p className="cap" style={{ marginTop: 4 }}>
+        </TableBody>
+      </FigureTable>
+      <Typography variant="caption" component="p" sx={{ marginTop: 4 }}>
         * the description reads it.{" "}
         {(columns !== null || preview.recipe !== null) && (
-          <button
-            className="key"
+          <Button
             onClick={() => {
               setAnswered([]);
               choose(null);
             }}
           >
             Guess again
-          </button>
+          </Button>
         )}
-      </p>
-    </div>
+      </Typography>
+    </Box>
   );
 }
 
@@ -359,11 +364,15 @@ const STATES = [
 /** A column of modes: what each of its words means, to be confirmed. */
 function Modes({ header, modes, put }: { header: string; modes: Mode[]; put: (modes: Mode[]) => void }) {
   return (
-    <span className="cap" style={{ display: "grid", gap: 2, minWidth: 150 }}>
+    <Typography variant="caption" component="span" sx={{ display: "grid", gap: 2, minWidth: 150 }}>
       {modes.map((mode, k) => (
-        <label key={mode.word} style={{ display: "flex", justifyContent: "space-between", gap: 6 }}>
+        <Box
+          component="label"
+          sx={{ display: "flex", justifyContent: "space-between", gap: 6 }}
+          key={mode.word}
+        >
           {mode.word}{" "}
-          <select
+          <Choice
             aria-label={`${mode.word} of ${header} means`}
             value={mode.state}
             onChange={(event) =>
@@ -375,10 +384,10 @@ function Modes({ header, modes, put }: { header: string; modes: Mode[]; put: (mo
                 {words}
               </option>
             ))}
-          </select>
-        </label>
+          </Choice>
+        </Box>
       ))}
-    </span>
+    </Typography>
   );
 }
 
@@ -391,26 +400,25 @@ function Asked({
   answer: (header: string, channel: string) => void;
 }) {
   return (
-    <section aria-label="Open columns" className="notice mild" style={{ display: "grid", gap: 8 }}>
+    <Alert severity="info" role="note" sx={{ display: "grid", gap: 8 }} aria-label="Open columns">
       {questions.map((question) => (
         <div key={question.header}>
           <p>
             <strong>{question.sentence}</strong>
           </p>
-          <p style={{ display: "flex", gap: 8, flexWrap: "wrap", marginTop: 4 }}>
+          <Box component="p" sx={{ display: "flex", gap: 8, flexWrap: "wrap", marginTop: 4 }}>
             {question.choices.map((choice) => (
-              <button
-                key={choice.channel}
-                className="key"
-                onClick={() => answer(question.header, choice.channel)}
-              >
-                {choice.words} <span className="cap">{choice.preview}</span>
-              </button>
+              <Button key={choice.channel} onClick={() => answer(question.header, choice.channel)}>
+                {choice.words}{" "}
+                <Typography variant="caption" component="span">
+                  {choice.preview}
+                </Typography>
+              </Button>
             ))}
-          </p>
+          </Box>
         </div>
       ))}
-    </section>
+    </Alert>
   );
 }
 
@@ -426,35 +434,34 @@ function Counter({
 }) {
   const [pulse, setPulse] = useState(choice.counts === null ? "" : String(choice.counts));
   return (
-    <span style={{ display: "block", width: 96 }} className="cap">
-      <label
-        style={{ display: "block" }}
-        title="Each row holds what passed since the row before, not a register"
-      >
-        <input
-          type="checkbox"
-          aria-label={`${header} holds the amount of each row`}
-          checked={choice.each_row}
-          onChange={() => put({ each_row: !choice.each_row })}
-        />{" "}
-        of each row
-      </label>
-      <label style={{ display: "block" }} title="The column counts pulses: what one is worth, in this unit">
-        a pulse{" "}
-        <input
-          type="text"
-          inputMode="decimal"
-          aria-label={`A pulse of ${header} is`}
-          value={pulse}
-          onChange={(event) => setPulse(event.target.value)}
-          onBlur={() => {
-            const value = Number(pulse.replace(",", "."));
-            const counts = pulse.trim() && value > 0 ? value : null;
-            if (counts !== choice.counts) put({ counts });
-          }}
-          style={{ width: 48 }}
-        />
-      </label>
-    </span>
+    <Typography variant="caption" component="span" sx={{ display: "block", width: 96 }}>
+      <Tooltip title="Each row holds what passed since the row before, not a register">
+        <Box component="label" sx={{ display: "block" }}>
+          <Checkbox
+            slotProps={{ input: { "aria-label": `${header} holds the amount of each row` } }}
+            checked={choice.each_row}
+            onChange={() => put({ each_row: !choice.each_row })}
+          />{" "}
+          of each row
+        </Box>
+      </Tooltip>
+      <Tooltip title="The column counts pulses: what one is worth, in this unit">
+        <Box component="label" sx={{ display: "block" }}>
+          a pulse{" "}
+          <TextInput
+            sx={{ width: 48 }}
+            inputMode="decimal"
+            aria-label={`A pulse of ${header} is`}
+            value={pulse}
+            onChange={(event) => setPulse(event.target.value)}
+            onBlur={() => {
+              const value = Number(pulse.replace(",", "."));
+              const counts = pulse.trim() && value > 0 ? value : null;
+              if (counts !== choice.counts) put({ counts });
+            }}
+          />
+        </Box>
+      </Tooltip>
+    </Typography>
   );
 }

@@ -1,4 +1,16 @@
 /** What was seen and done at the unit, by one tap with the time, or written down later. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { Choice } from "../../components/Choice";
+import { TextInput } from "../../components/TextInput";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -43,127 +55,123 @@ export function Noted({ system }: { system: SystemShown }) {
   if (noted.isError) return <Trouble error={noted.error} again={() => void noted.refetch()} />;
   if (!noted.data) return <Waiting what="what was noted" />;
   return (
-    <section style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12, maxWidth: 900 }}>
+    <Box
+      component="section"
+      sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12, maxWidth: 900 }}
+    >
       <div>
-        <h2>Now</h2>
-        <p style={{ display: "flex", gap: 6, flexWrap: "wrap", marginTop: 4 }}>
+        <Typography variant="h2">Now</Typography>
+        <Box component="p" sx={{ display: "flex", gap: 6, flexWrap: "wrap", marginTop: 4 }}>
           {noted.data.kinds
             .filter((one) => one.tap && one.kind !== "note")
             .map((one) => (
-              <button
+              <Button
+                sx={{ minHeight: 34, padding: "4px 14px" }}
                 key={one.kind}
-                className="key"
-                style={{ minHeight: 34, padding: "4px 14px" }}
                 disabled={keep.isPending}
                 onClick={() => keep.mutate({ kind: one.kind, time: "", note: "", photo: "" })}
               >
                 {one.words}
-              </button>
+              </Button>
             ))}
-        </p>
-        <p className="cap">
+        </Box>
+        <Typography variant="caption" component="p">
           Keep clear of the fan: it starts by itself. Meltwater freezes on paths; ice is not knocked off a
           coil.
-        </p>
+        </Typography>
       </div>
-      <form
-        style={{ display: "flex", gap: 6, flexWrap: "wrap", alignItems: "end" }}
+      <Box
+        component="form"
+        sx={{ display: "flex", gap: 6, flexWrap: "wrap", alignItems: "end" }}
         onSubmit={(event) => {
           event.preventDefault();
           written();
         }}
       >
-        <label className="cap">
+        <Typography variant="caption" component="label">
           What
           <br />
-          <select value={kind} onChange={(event) => setKind(event.target.value)}>
+          <Choice value={kind} onChange={(event) => setKind(event.target.value)}>
             {noted.data.kinds.map((one) => (
               <option key={one.kind} value={one.kind}>
                 {one.words}
               </option>
             ))}
-          </select>
-        </label>
-        <label className="cap">
+          </Choice>
+        </Typography>
+        <Typography variant="caption" component="label">
           When, empty for now
           <br />
-          <input
-            type="text"
+          <TextInput
+            sx={{ width: 140 }}
             value={time}
             placeholder={localMinute(now, system.zone).replace("T", " ")}
             onChange={(event) => setTime(event.target.value)}
-            style={{ width: 140 }}
           />
-        </label>
-        <label className="cap" style={{ flex: 1, minWidth: 220 }}>
+        </Typography>
+        <Typography variant="caption" component="label" sx={{ flex: 1, minWidth: 220 }}>
           Note
           <br />
-          <input
+          <TextInput
+            sx={{ width: "100%" }}
             id="note"
-            type="text"
             value={note}
             onChange={(event) => setNote(event.target.value)}
-            style={{ width: "100%" }}
           />
-        </label>
-        <label className="cap">
+        </Typography>
+        <Typography variant="caption" component="label">
           Photo, its name
           <br />
-          <input
-            type="text"
-            value={photo}
-            onChange={(event) => setPhoto(event.target.value)}
-            style={{ width: 130 }}
-          />
-        </label>
-        <button className="key main" disabled={keep.isPending} style={{ alignSelf: "flex-end" }}>
+          <TextInput sx={{ width: 130 }} value={photo} onChange={(event) => setPhoto(event.target.value)} />
+        </Typography>
+        <Button variant="contained" type="submit" sx={{ alignSelf: "flex-end" }} disabled={keep.isPending}>
           Write down
-        </button>
-      </form>
+        </Button>
+      </Box>
       {(keep.isError || remove.isError) && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {(keep.error ?? remove.error)?.message}
-        </p>
+        </Alert>
       )}
       {noted.data.rows.length === 0 ? (
-        <p className="soft">
+        <Box component="p" sx={look.soft}>
           Nothing noted yet. A defrost that is watched, ice that is left after it, a setting that was changed:
           one tap keeps the time.
-        </p>
+        </Box>
       ) : (
-        <table className="sheet" aria-label="Noted">
-          <thead>
-            <tr>
-              <th>Time</th>
-              <th>What</th>
-              <th>Note</th>
-              <th>Photo</th>
-              <th>By</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
+        <FigureTable aria-label="Noted">
+          <TableHead>
+            <TableRow>
+              <TableCell>Time</TableCell>
+              <TableCell>What</TableCell>
+              <TableCell>Note</TableCell>
+              <TableCell>Photo</TableCell>
+              <TableCell>By</TableCell>
+              <TableCell />
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {noted.data.rows.map((one) => (
-              <tr key={one.id}>
-                <td style={{ whiteSpace: "nowrap" }}>{one.local}</td>
-                <td style={{ whiteSpace: "nowrap" }}>{one.words}</td>
-                <td>{one.note}</td>
-                <td className="soft">{one.photo}</td>
-                <td className="soft">{one.user ?? ""}</td>
-                <td className="num">
-                  <button
-                    className="key quiet"
+              <TableRow key={one.id}>
+                <TableCell sx={{ whiteSpace: "nowrap" }}>{one.local}</TableCell>
+                <TableCell sx={{ whiteSpace: "nowrap" }}>{one.words}</TableCell>
+                <TableCell>{one.note}</TableCell>
+                <TableCell sx={look.soft}>{one.photo}</TableCell>
+                <TableCell sx={look.soft}>{one.user ?? ""}</TableCell>
+                <TableCell align="right">
+                  <Button
+                    variant="text"
                     aria-label={`Take ${one.words}, ${one.local}, out`}
                     onClick={() => remove.mutate(one.id)}
                   >
                     ×
-                  </button>
-                </td>
-              </tr>
+                  </Button>
+                </TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </FigureTable>
       )}
-    </section>
+    </Box>
   );
 }

@@ -1,4 +1,6 @@
 /** What reading a file did, what was lost first. */
+import Box from "@mui/material/Box";
+import * as look from "../../components/look";
 import type { Report } from "../../api/client";
 import { cap } from "../../components/Proof";
 
@@ -9,15 +11,25 @@ export function Notes({ report }: { report: Report }) {
     (treatment) => [treatment, report.notes.filter((note) => note.treatment === treatment)] as const,
   ).filter(([, notes]) => notes.length > 0);
   return (
-    <div style={{ display: "grid", gap: 3 }} data-testid="notes">
+    <Box sx={{ display: "grid", gap: 3 }} data-testid="notes">
       {groups.map(([treatment, notes]) => (
         <p key={treatment}>
-          <strong className={treatment === "left out" ? "ember" : ""}>{cap(treatment)}.</strong>{" "}
+          <Box component="strong" sx={treatment === "left out" ? look.ember : {}}>
+            {cap(treatment)}.
+          </Box>{" "}
           {notes.map((note) => note.text).join(" ")}
         </p>
       ))}
-      {!groups.length && <p className="soft">Read as it is: nothing converted, doubted or left out.</p>}
-      {report.ignored.length > 0 && <p className="soft">Not used: {report.ignored.join(", ")}.</p>}
-    </div>
+      {!groups.length && (
+        <Box component="p" sx={look.soft}>
+          Read as it is: nothing converted, doubted or left out.
+        </Box>
+      )}
+      {report.ignored.length > 0 && (
+        <Box component="p" sx={look.soft}>
+          Not used: {report.ignored.join(", ")}.
+        </Box>
+      )}
+    </Box>
   );
 }

@@ -1,4 +1,18 @@
 /** Readings by hand: a sheet that takes a paste, checks each row against the last, and gives the sum between any two. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableFooter from "@mui/material/TableFooter";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import { TextInput } from "../../components/TextInput";
+import * as look from "../../components/look";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent } from "react";
 import { Link } from "react-router";
@@ -44,27 +58,27 @@ export function Sheet({ system }: { system: SystemShown }) {
   if (!sheet.data) return <Waiting what="the sheet" />;
   if (!sheet.data.series.length)
     return (
-      <section style={{ display: "grid", gap: 8, maxWidth: 620, padding: "18px 0" }}>
-        <h2>No sheet yet</h2>
+      <Box component="section" sx={{ display: "grid", gap: 8, maxWidth: 620, padding: "18px 0" }}>
+        <Typography variant="h2">No sheet yet</Typography>
         <p>
           Readings that are taken at displays, meters and gauges go here: a register, or a day&rsquo;s,
           month&rsquo;s or year&rsquo;s total; temperatures and pressures. Any two of them give a COP with its
           ±.
         </p>
         <p>
-          <button className="key main" disabled={begin.isPending} onClick={() => begin.mutate()}>
+          <Button variant="contained" disabled={begin.isPending} onClick={() => begin.mutate()}>
             Begin with the described meters
-          </button>{" "}
-          <span className="soft">
+          </Button>{" "}
+          <Box component="span" sx={look.soft}>
             or say in <Link to={`/systems/${system.id}/setup`}>Set up</Link> what is read.
-          </span>
+          </Box>
         </p>
         {begin.isError && (
-          <p role="alert" className="notice">
+          <Alert severity="warning" role="alert">
             {begin.error.message}
-          </p>
+          </Alert>
         )}
-      </section>
+      </Box>
     );
   return <Grid system={system} sheet={sheet.data} />;
 }
@@ -160,82 +174,86 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
   const all = [...rows.filter((row) => row.id !== null || !isBlank(row)), blank()];
 
   return (
-    <section style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 10 }}>
-      <div style={{ display: "flex", gap: 8, alignItems: "baseline" }}>
-        <p className="soft" style={{ flex: 1 }}>
+    <Box component="section" sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 10 }}>
+      <Box sx={{ display: "flex", gap: 8, alignItems: "baseline" }}>
+        <Box component="p" sx={{ ...look.soft, flex: 1 }}>
           Type or paste from a spreadsheet. Time by the clock of the installation, <em>2026-01-22 07:30</em>;
           a whole day&rsquo;s, month&rsquo;s or year&rsquo;s total by <em>2026-01-22</em>, <em>2026-01</em> or{" "}
           <em>2026</em>.
-        </p>
-        <button className="key" disabled={!before.length} onClick={undo}>
+        </Box>
+        <Button disabled={!before.length} onClick={undo}>
           Undo
-        </button>
-        <button
-          className="key main"
+        </Button>
+        <Button
+          variant="contained"
           disabled={!dirty || problems || !settled || store.isPending}
           onClick={() => store.mutate()}
         >
           {dirty
             ? `Store ${changed.length + gone.length} row${changed.length + gone.length > 1 ? "s" : ""}`
             : "Stored"}
-        </button>
-      </div>
+        </Button>
+      </Box>
       {(store.isError || checked.isError) && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {(store.error ?? checked.error)?.message}
-        </p>
+        </Alert>
       )}
       {lost.length > 0 && (
-        <p className="notice mild">
+        <Alert severity="info" role="note">
           The sheet has no column {lost.map((one) => `‘${one}’`).join(", ")}; what stood under it was not
           pasted. Columns are described in Set up, under Readings by hand.
-        </p>
+        </Alert>
       )}
       {shown.from_yield && (
-        <p className="notice mild">
+        <Alert severity="info" role="note">
           Heat is not read, only environmental yield: it is the heat taken from outdoors, and yield ÷
           electricity is COP − 1. Heat is taken as yield + what of the electricity reaches the water; all of
           it would be an upper bound.
-        </p>
+        </Alert>
       )}
       {shown.level_reason && shown.rows.length > 1 && (
-        <p className="notice mild">No COP: {shown.level_reason}.</p>
+        <Alert severity="info" role="note">
+          No COP: {shown.level_reason}.
+        </Alert>
       )}
-      <div ref={scroll} style={{ overflow: "auto", maxHeight: "max(260px, calc(100vh - 430px))" }}>
-        <table ref={box} className="sheet tight" aria-label="Readings by hand">
-          <thead style={{ position: "sticky", top: 0, background: "var(--ground)", zIndex: 2 }}>
-            <tr>
-              <th />
-              <th style={{ minWidth: 132 }}>Time</th>
+      <Box sx={{ overflow: "auto", maxHeight: "max(260px, calc(100vh - 430px))" }} ref={scroll}>
+        <FigureTable tight ref={box} aria-label="Readings by hand">
+          <TableHead sx={{ position: "sticky", top: 0, background: "var(--ground)", zIndex: 2 }}>
+            <TableRow>
+              <TableCell />
+              <TableCell sx={{ minWidth: 132 }}>Time</TableCell>
               {sheet.series.map((one) => (
-                <th key={one.name} className="num" title={headTitle(one)}>
-                  {one.name}
-                  <br />
-                  {one.symbol}
-                  {one.keeps !== "register" ? ` a ${one.keeps}` : ""}
-                  {one.kind === "environmental_yield" ? " · yield" : ""}
-                </th>
+                <Tooltip key={one.name} title={headTitle(one)}>
+                  <TableCell align="right">
+                    {one.name}
+                    <br />
+                    {one.symbol}
+                    {one.keeps !== "register" ? ` a ${one.keeps}` : ""}
+                    {one.kind === "environmental_yield" ? " · yield" : ""}
+                  </TableCell>
+                </Tooltip>
               ))}
-              <th>Note</th>
-              <th className="num">
+              <TableCell>Note</TableCell>
+              <TableCell align="right">
                 Heat
                 <br />
                 kWh
-              </th>
-              <th className="num">
+              </TableCell>
+              <TableCell align="right">
                 Electricity
                 <br />
                 kWh
-              </th>
-              <th className="num" style={{ minWidth: 100 }}>
+              </TableCell>
+              <TableCell align="right" sx={{ minWidth: 100 }}>
                 COP since the last
                 <br />
                 {shown.level ?? ""}
-              </th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
+              </TableCell>
+              <TableCell />
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {all.map((row, at) => (
               <Line
                 key={row.id ?? `new-${at}`}
@@ -276,21 +294,21 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
                 }}
               />
             ))}
-          </tbody>
+          </TableBody>
           {shown.whole && (
-            <tfoot>
-              <tr className="total">
-                <td />
-                <td colSpan={sheet.series.length + 2}>First to last</td>
+            <TableFooter>
+              <TableRow sx={look.total}>
+                <TableCell />
+                <TableCell colSpan={sheet.series.length + 2}>First to last</TableCell>
                 <Sums reckoning={shown.whole} why={null} system={system} about="first to last row" />
-                <td />
-              </tr>
-            </tfoot>
+                <TableCell />
+              </TableRow>
+            </TableFooter>
           )}
-        </table>
-      </div>
+        </FigureTable>
+      </Box>
       <Between system={system} picked={picked} />
-    </section>
+    </Box>
   );
 }
 
@@ -337,27 +355,27 @@ function Line({
   const empty = row.id === null && isBlank(row);
   const struck = out ? ({ textDecoration: "line-through", opacity: 0.6 } as const) : undefined;
   const field = (column: string, k: number, right: boolean) => (
-    <input
-      type="text"
-      data-cell={`${at}:${k}`}
-      aria-label={`${column}, row ${at + 1}`}
-      aria-invalid={wrong(column) !== undefined}
-      title={wrong(column)?.what ?? doubt(column)?.what}
-      value={cellOf(row, column)}
-      placeholder={empty && column === "time" ? "new reading" : undefined}
-      disabled={out}
-      onChange={(event) => put(column, event.target.value)}
-      onPaste={(event) => paste(event, column)}
-      onKeyDown={(event) => move(event, column)}
-      style={{
-        width: "100%",
-        minWidth: column === "time" ? 128 : column === "note" ? 90 : 70,
-        textAlign: right ? "right" : "left",
-        borderColor: wrong(column) || doubt(column) ? "var(--ember)" : "transparent",
-        background: row.id === null || empty ? "var(--sheet)" : "none",
-        ...struck,
-      }}
-    />
+    <Tooltip title={wrong(column)?.what ?? doubt(column)?.what}>
+      <TextInput
+        sx={{
+          width: "100%",
+          minWidth: column === "time" ? 128 : column === "note" ? 90 : 70,
+          textAlign: right ? "right" : "left",
+          borderColor: wrong(column) || doubt(column) ? "var(--ember)" : "transparent",
+          background: row.id === null || empty ? "var(--sheet)" : "none",
+          ...struck,
+        }}
+        data-cell={`${at}:${k}`}
+        aria-label={`${column}, row ${at + 1}`}
+        aria-invalid={wrong(column) !== undefined}
+        value={cellOf(row, column)}
+        placeholder={empty && column === "time" ? "new reading" : undefined}
+        disabled={out}
+        onChange={(event) => put(column, event.target.value)}
+        onPaste={(event) => paste(event, column)}
+        onKeyDown={(event) => move(event, column)}
+      />
+    </Tooltip>
   );
   const lines = [
     ...(said?.problems ?? []).map((one) => ({ ...one, doubt: null })),
@@ -365,24 +383,25 @@ function Line({
   ];
   return (
     <>
-      <tr>
-        <td>
+      <TableRow>
+        <TableCell>
           {row.id !== null && (
-            <input
-              type="checkbox"
-              aria-label={`Row ${at + 1} as an end of a sum`}
+            <Checkbox
+              slotProps={{ input: { "aria-label": `Row ${at + 1} as an end of a sum` } }}
               checked={picked}
               onChange={pick}
             />
           )}
-        </td>
+        </TableCell>
         {columns.map((column, k) => (
-          <td key={column} style={{ padding: "1px 3px 1px 0" }}>
+          <TableCell sx={{ padding: "1px 3px 1px 0" }} key={column}>
             {field(column, k, column !== "time" && column !== "note")}
             {row.turns[column] && (
-              <span className="cap">{row.turns[column] === "new_meter" ? "new meter" : "rolled over"}</span>
+              <Typography variant="caption" component="span">
+                {row.turns[column] === "new_meter" ? "new meter" : "rolled over"}
+              </Typography>
             )}
-          </td>
+          </TableCell>
         ))}
         <Sums
           reckoning={said?.sum ?? null}
@@ -390,37 +409,37 @@ function Line({
           system={system}
           about={row.time}
         />
-        <td className="num">
+        <TableCell align="right">
           {!empty && (
-            <button
-              className="key quiet"
+            <Button
+              variant="text"
               aria-label={out ? `Keep row ${at + 1}` : `Take row ${at + 1} out`}
               onClick={drop}
             >
               {out ? "keep" : "×"}
-            </button>
+            </Button>
           )}
-        </td>
-      </tr>
+        </TableCell>
+      </TableRow>
       {!out &&
         lines.map((one, k) => (
-          <tr key={k} data-testid="row-says">
-            <td />
-            <td colSpan={columns.length + 4} style={{ padding: "0 0 4px 6px" }}>
-              <span className="ember">
+          <TableRow key={k} data-testid="row-says">
+            <TableCell />
+            <TableCell sx={{ padding: "0 0 4px 6px" }} colSpan={columns.length + 4}>
+              <Box component="span" sx={look.ember}>
                 {one.column}: {one.what}
-              </span>{" "}
+              </Box>{" "}
               {one.doubt && (one.doubt.likely !== null || one.doubt.turn !== null) && (
-                <button className="key" onClick={() => take(must(one.doubt))}>
+                <Button onClick={() => take(must(one.doubt))}>
                   {one.doubt.likely !== null
                     ? `Take ${number(one.doubt.likely, decimalsOf(one.doubt.likely))}`
                     : one.doubt.turn === "new_meter"
                       ? "A new meter"
                       : "It rolled over"}
-                </button>
+                </Button>
               )}
-            </td>
-          </tr>
+            </TableCell>
+          </TableRow>
         ))}
     </>
   );
@@ -442,28 +461,28 @@ function Sums({
 }) {
   if (!reckoning || !reckoning.cop)
     return (
-      <td colSpan={3} className="num cap" style={{ whiteSpace: "normal", maxWidth: 240 }}>
+      <TableCell align="right" sx={{ ...look.cap, whiteSpace: "normal", maxWidth: 240 }} colSpan={3}>
         {why ?? ""}
-      </td>
+      </TableCell>
     );
   const base = { about: `${system.name} · by hand · ${about} · ${reckoning.level}`, reckoning };
   return (
     <>
-      <td className="num">
+      <TableCell align="right">
         {reckoning.heat ? (
           <HonestFigure unit={false} pm={false} proof={{ ...base, title: "Heat", figure: reckoning.heat }} />
         ) : (
           "–"
         )}
-      </td>
-      <td className="num">
+      </TableCell>
+      <TableCell align="right">
         <HonestFigure
           unit={false}
           pm={false}
           proof={{ ...base, title: "Electricity", figure: reckoning.electricity }}
         />
-      </td>
-      <td className="num">
+      </TableCell>
+      <TableCell align="right">
         <strong>
           <HonestFigure
             unit={false}
@@ -476,9 +495,15 @@ function Sums({
             }}
           />
         </strong>{" "}
-        <span className="soft">{plusMinus(reckoning.cop)}</span>
-        {reckoning.coverage < 0.995 && <div className="cap">{percent(reckoning.coverage)} known</div>}
-      </td>
+        <Box component="span" sx={look.soft}>
+          {plusMinus(reckoning.cop)}
+        </Box>
+        {reckoning.coverage < 0.995 && (
+          <Typography variant="caption" component="div">
+            {percent(reckoning.coverage)} known
+          </Typography>
+        )}
+      </TableCell>
     </>
   );
 }
@@ -497,32 +522,39 @@ function Between({ system, picked }: { system: SystemShown; picked: number[] }) 
     enabled: first !== undefined && last !== undefined,
   });
   if (last === undefined)
-    return <p className="soft">Tick two rows for the sum between them, at every boundary level.</p>;
+    return (
+      <Box component="p" sx={look.soft}>
+        Tick two rows for the sum between them, at every boundary level.
+      </Box>
+    );
   if (found.isError) return <Trouble error={found.error} />;
   if (!found.data) return <Waiting what="the sum" />;
   return (
-    <section aria-label="Between the two rows" style={{ maxWidth: 640 }}>
-      <h2>Between the two rows</h2>
-      <table className="sheet" aria-label="Sum between two rows">
-        <thead>
-          <tr>
-            <th>Boundary</th>
-            <th className="num">Heat, kWh</th>
-            <th className="num">Electricity, kWh</th>
-            <th className="num">COP</th>
-          </tr>
-        </thead>
-        <tbody>
+    <Box component="section" sx={{ maxWidth: 640 }} aria-label="Between the two rows">
+      <Typography variant="h2">Between the two rows</Typography>
+      <FigureTable aria-label="Sum between two rows">
+        <TableHead>
+          <TableRow>
+            <TableCell>Boundary</TableCell>
+            <TableCell align="right">Heat, kWh</TableCell>
+            <TableCell align="right">Electricity, kWh</TableCell>
+            <TableCell align="right">COP</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {found.data.levels.map((level) => (
-            <tr key={level.level}>
-              <td>
-                {level.level} <span className="soft">{level.words}</span>
-              </td>
+            <TableRow key={level.level}>
+              <TableCell>
+                {level.level}{" "}
+                <Box component="span" sx={look.soft}>
+                  {level.words}
+                </Box>
+              </TableCell>
               {level.reckoning?.cop && level.reckoning.heat ? (
                 <>
-                  <td className="num">{figureText(level.reckoning.heat)}</td>
-                  <td className="num">{figureText(level.reckoning.electricity)}</td>
-                  <td className="num">
+                  <TableCell align="right">{figureText(level.reckoning.heat)}</TableCell>
+                  <TableCell align="right">{figureText(level.reckoning.electricity)}</TableCell>
+                  <TableCell align="right">
                     <HonestFigure
                       proof={{
                         title: `COP at ${level.level}`,
@@ -532,18 +564,18 @@ function Between({ system, picked }: { system: SystemShown; picked: number[] }) 
                         formula: copFormula(level.reckoning),
                       }}
                     />
-                  </td>
+                  </TableCell>
                 </>
               ) : (
-                <td colSpan={3} className="soft">
+                <TableCell sx={look.soft} colSpan={3}>
                   {level.reason?.sentence}
-                </td>
+                </TableCell>
               )}
-            </tr>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
-    </section>
+        </TableBody>
+      </FigureTable>
+    </Box>
   );
 }
 

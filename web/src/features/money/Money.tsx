@@ -1,3 +1,12 @@
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import type { Money as MoneyShown, Month, SystemShown } from "../../api/client";
 import { useMoney } from "../../api/hooks";
 import type { Period } from "../../app/period";
@@ -18,27 +27,27 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
   const found = money.data;
   const query = new URLSearchParams(period.stretch as unknown as Record<string, string>);
   return (
-    <div style={{ display: "grid", gap: 12 }}>
-      <header style={{ display: "flex", alignItems: "baseline", gap: 12 }}>
-        <h1 style={{ flex: 1 }}>
+    <Box sx={{ display: "grid", gap: 12 }}>
+      <Box component="header" sx={{ display: "flex", alignItems: "baseline", gap: 12 }}>
+        <Typography variant="h1" sx={{ flex: 1 }}>
           Running cost by month{" "}
-          <span className="soft" style={{ fontWeight: 400, fontSize: 13 }}>
+          <Box component="span" sx={{ ...look.soft, fontWeight: 400, fontSize: 13 }}>
             {found.level ? `heat and COP at ${found.level}; ` : ""}cost of all metered electricity
-          </span>
-        </h1>
-        <a
-          className="key"
-          style={{ textDecoration: "none" }}
+          </Box>
+        </Typography>
+        <Box
+          component="a"
+          sx={{ textDecoration: "none" }}
           href={`/api/v1/systems/${system.id}/money.csv?${query}`}
           download
         >
           CSV
-        </a>
-      </header>
+        </Box>
+      </Box>
       {!found.currency && (
-        <p className="notice mild">
+        <Alert severity="info" role="note">
           No tariff is described, so there is no cost. Add `tariff` to the description.
-        </p>
+        </Alert>
       )}
       <Months system={system} found={found} />
       {found.carbon && (
@@ -56,7 +65,7 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
         </p>
       )}
       {found.total.cost && (
-        <p className="soft">
+        <Box component="p" sx={look.soft}>
           Prices, {found.currency} a kWh:{" "}
           {found.bands.map((band, k) => `${band} ${found.prices[k]}`).join(" · ")}; standing charge{" "}
           {number(found.total.cost.standing, 2)} in the period. {percent(found.total.cost.covered)} of the
@@ -64,9 +73,9 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
           {!found.hours_known &&
             found.bands.length > 1 &&
             " Readings so far apart do not tell the hours: without a described share of each price (Set up: tariff) the cost lies between the lowest and the highest."}
-        </p>
+        </Box>
       )}
-    </div>
+    </Box>
   );
 }
 
@@ -77,29 +86,29 @@ const bandsOf = (found: MoneyShown) => (found.hours_known ? found.bands : []);
 function Months({ system, found }: { system: SystemShown; found: MoneyShown }) {
   const most = Math.max(1e-9, ...found.months.map((month) => month.cost?.total.value ?? 0));
   return (
-    <table className="sheet" aria-label="Months" data-testid="months">
-      <thead>
-        <tr>
-          <th>Month</th>
-          <th className="num">Heat kWh, ± U</th>
-          <th className="num">Electricity kWh, ± U</th>
-          <th className="num">COP{found.level ? ` ${found.level}` : ""}, ± U</th>
-          <th className="num">Covered</th>
+    <FigureTable aria-label="Months" data-testid="months">
+      <TableHead>
+        <TableRow>
+          <TableCell>Month</TableCell>
+          <TableCell align="right">Heat kWh, ± U</TableCell>
+          <TableCell align="right">Electricity kWh, ± U</TableCell>
+          <TableCell align="right">COP{found.level ? ` ${found.level}` : ""}, ± U</TableCell>
+          <TableCell align="right">Covered</TableCell>
           {bandsOf(found).map((band) => (
-            <th key={band} className="num">
+            <TableCell align="right" key={band}>
               {band} kWh
-            </th>
+            </TableCell>
           ))}
           {found.currency && (
             <>
-              <th style={{ width: "9%" }} aria-label="bar" />
-              <th className="num">Cost {found.currency}, ± U</th>
-              <th className="num">Paid {found.currency}/kWh</th>
+              <TableCell sx={{ width: "9%" }} aria-label="bar" />
+              <TableCell align="right">Cost {found.currency}, ± U</TableCell>
+              <TableCell align="right">Paid {found.currency}/kWh</TableCell>
             </>
           )}
-        </tr>
-      </thead>
-      <tbody>
+        </TableRow>
+      </TableHead>
+      <TableBody>
         {[...found.months, found.total].map((month) => (
           <Row
             key={month.name}
@@ -110,8 +119,8 @@ function Months({ system, found }: { system: SystemShown; found: MoneyShown }) {
             total={month === found.total}
           />
         ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </FigureTable>
   );
 }
 
@@ -141,9 +150,9 @@ function Row({
   const about = `${system.name} · ${total ? found.local : name(month)}`;
   const band = (named: string) => cost?.bands.find((one) => one.band === named);
   return (
-    <tr className={total ? "total" : undefined}>
-      <td>{name(month)}</td>
-      <td className="num">
+    <TableRow sx={total ? look.total : {}}>
+      <TableCell>{name(month)}</TableCell>
+      <TableCell align="right">
         {reckoning?.heat ? (
           <HonestFigure
             unit={false}
@@ -158,8 +167,8 @@ function Row({
         ) : (
           "–"
         )}
-      </td>
-      <td className="num">
+      </TableCell>
+      <TableCell align="right">
         {reckoning ? (
           <HonestFigure
             unit={false}
@@ -184,8 +193,8 @@ function Row({
         ) : (
           "–"
         )}
-      </td>
-      <td className="num">
+      </TableCell>
+      <TableCell align="right">
         {reckoning ? (
           <HonestFigure
             proof={{
@@ -202,29 +211,31 @@ function Row({
         ) : (
           "–"
         )}
-      </td>
-      <td className="num">{reckoning ? percent(reckoning.coverage) : cost ? percent(cost.covered) : "–"}</td>
+      </TableCell>
+      <TableCell align="right">
+        {reckoning ? percent(reckoning.coverage) : cost ? percent(cost.covered) : "–"}
+      </TableCell>
       {bandsOf(found).map((named) => (
-        <td key={named} className="num soft">
+        <TableCell align="right" sx={look.soft} key={named}>
           {band(named) ? number(must(band(named)).electricity.value, 0) : "–"}
-        </td>
+        </TableCell>
       ))}
       {found.currency && (
         <>
-          <td style={{ verticalAlign: "middle" }}>
+          <TableCell sx={{ verticalAlign: "middle" }}>
             {!total && cost && (
-              <div
-                aria-hidden
-                style={{
+              <Box
+                sx={{
                   height: 8,
                   width: `${(cost.total.value / most) * 100}%`,
                   background: "var(--day-rated)",
                   marginLeft: "auto",
                 }}
+                aria-hidden
               />
             )}
-          </td>
-          <td className="num">
+          </TableCell>
+          <TableCell align="right">
             {cost ? (
               <HonestFigure
                 unit={false}
@@ -244,10 +255,12 @@ function Row({
             ) : (
               "–"
             )}
-          </td>
-          <td className="num">{cost?.average_price == null ? "–" : number(cost.average_price, 3)}</td>
+          </TableCell>
+          <TableCell align="right">
+            {cost?.average_price == null ? "–" : number(cost.average_price, 3)}
+          </TableCell>
         </>
       )}
-    </tr>
+    </TableRow>
   );
 }

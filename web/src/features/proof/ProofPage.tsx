@@ -1,4 +1,10 @@
 /** A pinned figure: as it was when the link was made, and whether anything has changed since. */
+import { Screen } from "../../components/Frame";
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import * as look from "../../components/look";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 
@@ -45,28 +51,35 @@ function Sheet({ proof }: { proof: ProofShown }) {
     level,
   });
   return (
-    <main className="screen paper">
-      <div style={{ display: "grid", gap: 14, maxWidth: 640 }}>
+    <Screen paper>
+      <Box sx={{ display: "grid", gap: 14, maxWidth: 640 }}>
         <header>
-          <h1>
+          <Typography variant="h1">
             {proof.name}:{" "}
             {reckoning?.cop ? `${proof.what === "EER" ? "EER" : "COP"} at ${level}` : cap(proof.what)}
-          </h1>
-          <p className="soft">
+          </Typography>
+          <Box component="p" sx={look.soft}>
             {then.local}, local time. Pinned {dayYear(proof.made, zone)} {clock(proof.made, zone)}
             {proof.user && ` by ${proof.user}`}.
-          </p>
+          </Box>
         </header>
         {figure ? (
           <p>
-            <span className="cop">{figureText(figure)}</span> {plusMinus(figure)}{" "}
-            <span className="soft">k = 2</span>
+            <Box component="span" sx={look.cop}>
+              {figureText(figure)}
+            </Box>{" "}
+            {plusMinus(figure)}{" "}
+            <Box component="span" sx={look.soft}>
+              k = 2
+            </Box>
           </p>
         ) : (
-          <p className="ember">None: {reckoning?.reason?.sentence ?? "it could not be stated"}.</p>
+          <Box component="p" sx={look.ember}>
+            None: {reckoning?.reason?.sentence ?? "it could not be stated"}.
+          </Box>
         )}
         {proof.changed ? (
-          <div className="notice" role="status">
+          <Alert severity="warning" role="status">
             <p>
               <strong>Something has changed since:</strong> readings, description, corrections or the program.
             </p>
@@ -81,16 +94,16 @@ function Sheet({ proof }: { proof: ProofShown }) {
                 `The same period gives no COP now${later?.reason?.sentence ? `: ${later.reason?.sentence}` : ""}.`
               )}
             </p>
-          </div>
+          </Alert>
         ) : (
-          <p role="status" className="teal">
+          <Box component="p" sx={look.teal} role="status">
             Nothing has changed since: readings, description and program are the same.
-          </p>
+          </Box>
         )}
         {reckoning && (
           <>
             <section>
-              <h3>Formula</h3>
+              <Typography variant="h3">Formula</Typography>
               <p>{copFormula(reckoning)}</p>
             </section>
             <Inputs
@@ -112,7 +125,7 @@ function Sheet({ proof }: { proof: ProofShown }) {
         )}
         {figure && <WhereFrom figure={figure} />}
         <section>
-          <h3>Corrected and left out</h3>
+          <Typography variant="h3">Corrected and left out</Typography>
           {then.corrections.length === 0 && reckoning?.left_out.length === 0 && <p>Nothing.</p>}
           {then.corrections.map((said) => (
             <p key={said}>{said}</p>
@@ -122,16 +135,18 @@ function Sheet({ proof }: { proof: ProofShown }) {
               Left out: {left.reason.sentence}, {duration(left.seconds)}
             </p>
           ))}
-          <p className="soft">Metering: {then.trust.words}.</p>
+          <Box component="p" sx={look.soft}>
+            Metering: {then.trust.words}.
+          </Box>
         </section>
-        <p className="noprint" style={{ display: "flex", gap: 10 }}>
-          <button className="key" onClick={() => window.print()}>
-            Print
-          </button>
+        <Box component="p" sx={{ ...look.noprint, display: "flex", gap: 10 }}>
+          <Button onClick={() => window.print()}>Print</Button>
           <Link to={`/systems/${proof.system}/running?${query}`}>Look at the period as it is now</Link>
-          <span className="soft">{number((then.stop - then.start) / 86_400, 1)} days</span>
-        </p>
-      </div>
-    </main>
+          <Box component="span" sx={look.soft}>
+            {number((then.stop - then.start) / 86_400, 1)} days
+          </Box>
+        </Box>
+      </Box>
+    </Screen>
   );
 }

@@ -1,4 +1,16 @@
 /** What the maker declares by EN 14825, typed from the data sheet: the only thing called SCOP. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { Choice } from "../../components/Choice";
+import { FigureTable } from "../../components/Sheets";
+import { TextInput } from "../../components/TextInput";
+import * as look from "../../components/look";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -52,53 +64,52 @@ export function DeclaredForm({
   };
   return (
     <section>
-      <h2>
+      <Typography variant="h2">
         SCOP from the declared points{" "}
-        <span className="cap" style={{ fontWeight: 400 }}>
+        <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
           EN 14825; from the maker’s data sheet
-        </span>
-      </h2>
+        </Typography>
+      </Typography>
       {scop && (
         <p>
           SCOP <strong>{number(scop.scop ?? must(scop.on), 2)}</strong>{" "}
-          <span className="soft">
+          <Box component="span" sx={look.soft}>
             {scop.scop === null
               ? "of the bins (SCOPon); "
               : `with auxiliary powers, ${number(must(scop.on), 2)} of the bins alone; `}
             {scop.name}, bivalent at {number(temp.of(scop.bivalent), 0)} {temp.symbol}. {scop.notes.join(" ")}
-          </span>
+          </Box>
         </p>
       )}
       {!open ? (
         <p>
           {!scop && "None is given. "}
-          <button className="key" onClick={() => setOpen(true)}>
-            Type the declared points
-          </button>
+          <Button onClick={() => setOpen(true)}>Type the declared points</Button>
         </p>
       ) : (
-        <form
+        <Box
+          component="form"
+          sx={{ display: "grid", gap: 8, maxWidth: 640 }}
           aria-label="Declared points"
-          style={{ display: "grid", gap: 8, maxWidth: 640 }}
           onSubmit={(event) => {
             event.preventDefault();
             save.mutate();
           }}
         >
-          <div style={{ display: "flex", gap: 10, flexWrap: "wrap" }}>
-            <label className="cap">
+          <Box sx={{ display: "flex", gap: 10, flexWrap: "wrap" }}>
+            <Typography variant="caption" component="label">
               Climate
               <br />
-              <select value={form.climate} onChange={(event) => frame(event.target.value, form.level)}>
+              <Choice value={form.climate} onChange={(event) => frame(event.target.value, form.level)}>
                 {[...new Set(rated.blanks.map((one) => one.climate))].map((climate) => (
                   <option key={climate}>{climate}</option>
                 ))}
-              </select>
-            </label>
-            <label className="cap">
+              </Choice>
+            </Typography>
+            <Typography variant="caption" component="label">
               Application
               <br />
-              <select
+              <Choice
                 value={form.level}
                 onChange={(event) => frame(form.climate, Number(event.target.value))}
               >
@@ -107,12 +118,12 @@ export function DeclaredForm({
                     {level} °C
                   </option>
                 ))}
-              </select>
-            </label>
-            <label className="cap">
+              </Choice>
+            </Typography>
+            <Typography variant="caption" component="label">
               Outlet
               <br />
-              <select
+              <Choice
                 value={form.variable ? "variable" : "fixed"}
                 onChange={(event) =>
                   set({
@@ -126,8 +137,8 @@ export function DeclaredForm({
               >
                 <option>variable</option>
                 <option>fixed</option>
-              </select>
-            </label>
+              </Choice>
+            </Typography>
             <Field
               label="Design load kW"
               value={form.design_load_kw}
@@ -139,25 +150,25 @@ export function DeclaredForm({
               value={form.low_limit}
               put={(low_limit) => set({ low_limit })}
             />
-          </div>
-          <table className="sheet tight" aria-label="Points">
-            <thead>
-              <tr>
-                <th>Point</th>
-                <th className="num">Outdoors °C</th>
-                <th className="num">Flow °C</th>
-                <th className="num">Capacity kW</th>
-                <th className="num">COP</th>
-                <th className="num">Cc</th>
-              </tr>
-            </thead>
-            <tbody>
+          </Box>
+          <FigureTable tight aria-label="Points">
+            <TableHead>
+              <TableRow>
+                <TableCell>Point</TableCell>
+                <TableCell align="right">Outdoors °C</TableCell>
+                <TableCell align="right">Flow °C</TableCell>
+                <TableCell align="right">Capacity kW</TableCell>
+                <TableCell align="right">COP</TableCell>
+                <TableCell align="right">Cc</TableCell>
+              </TableRow>
+            </TableHead>
+            <TableBody>
               {form.points.map((point, k) => {
                 const put = (change: Partial<(typeof form.points)[number]>) =>
                   set({ points: form.points.map((one, j) => (j === k ? { ...one, ...change } : one)) });
                 return (
-                  <tr key={point.name}>
-                    <td>{point.name}</td>
+                  <TableRow key={point.name}>
+                    <TableCell>{point.name}</TableCell>
                     <Num
                       label={`${point.name} outdoors`}
                       value={point.outdoor}
@@ -175,12 +186,12 @@ export function DeclaredForm({
                     />
                     <Num label={`${point.name} COP`} value={point.cop} put={(cop) => put({ cop })} />
                     <Num label={`${point.name} Cc`} value={point.cc} put={(cc) => put({ cc })} />
-                  </tr>
+                  </TableRow>
                 );
               })}
-            </tbody>
-          </table>
-          <div style={{ display: "flex", gap: 10, flexWrap: "wrap" }}>
+            </TableBody>
+          </FigureTable>
+          <Box sx={{ display: "flex", gap: 10, flexWrap: "wrap" }}>
             {AUX.map(([key, words]) => (
               <Field
                 key={key}
@@ -189,21 +200,25 @@ export function DeclaredForm({
                 put={(value) => set({ [key]: value })}
               />
             ))}
-          </div>
+          </Box>
           {save.isError && (
-            <p role="alert" className="notice">
+            <Alert severity="warning" role="alert">
               {save.error.message}
-            </p>
+            </Alert>
           )}
           <p>
-            <button className="key main" disabled={save.isPending || form.design_load_kw === null}>
+            <Button
+              variant="contained"
+              type="submit"
+              disabled={save.isPending || form.design_load_kw === null}
+            >
               Save
-            </button>{" "}
-            <span className="cap">
+            </Button>{" "}
+            <Typography variant="caption" component="span">
               A point without capacity and COP is left out. Cc 0.9 where none is given.
-            </span>
+            </Typography>
           </p>
-        </form>
+        </Box>
       )}
     </section>
   );
@@ -224,18 +239,17 @@ function Field({
 }) {
   const [text, setText] = useState(value === null ? "" : String(value));
   return (
-    <label className="cap">
+    <Typography variant="caption" component="label">
       {label}
       <br />
-      <input
-        type="text"
+      <TextInput
+        sx={{ width: 74 }}
         inputMode="decimal"
         aria-label={label}
         value={text}
-        style={{ width: 74 }}
         onChange={(event) => (setText(event.target.value), put(plain(event.target.value)))}
       />
-    </label>
+    </Typography>
   );
 }
 
@@ -250,15 +264,14 @@ function Num({
 }) {
   const [text, setText] = useState(value === null ? "" : String(value));
   return (
-    <td className="num">
-      <input
-        type="text"
+    <TableCell align="right">
+      <TextInput
+        sx={{ width: 58, textAlign: "right", minHeight: 20 }}
         inputMode="decimal"
         aria-label={label}
         value={text}
-        style={{ width: 58, textAlign: "right", minHeight: 20 }}
         onChange={(event) => (setText(event.target.value), put(plain(event.target.value)))}
       />
-    </td>
+    </TableCell>
   );
 }

@@ -1,7 +1,20 @@
 /** Findings: what is wrong, with proof, and what to do; and where each stands. */
+import { To } from "../../components/To";
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { Entry } from "../../components/Entry";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable, LineTable } from "../../components/Sheets";
+import { TextInput } from "../../components/TextInput";
+import { FigureButton } from "../../components/FigureButton";
+import * as look from "../../components/look";
 import Dialog from "@mui/material/Dialog";
 import { useState, type FormEvent } from "react";
-import { Link, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 
 import type { Finding, FindingsShown, FindingStatus, SystemShown } from "../../api/client";
 import { useFindings, useFindingStatus, useRenew } from "../../api/hooks";
@@ -24,24 +37,24 @@ export function Findings({ system, go }: { system: SystemShown; go: () => void }
       <Empty title="No findings are worked out yet">
         <p>They come with the figures of the record.</p>
         <p>
-          <button className="key main" onClick={() => renew.mutate(system.id)}>
+          <Button variant="contained" onClick={() => renew.mutate(system.id)}>
             Work them out
-          </button>
+          </Button>
         </p>
       </Empty>
     );
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       {found.stale && (
-        <p className="notice mild" role="status">
+        <Alert severity="info" role="status">
           These findings are of earlier readings, another description or other thresholds; they are being
           worked out anew.
-        </p>
+        </Alert>
       )}
       <List system={system} found={found} />
       <NotJudged found={found} go={go} />
       <Past system={system} found={found} />
-    </div>
+    </Box>
   );
 }
 
@@ -73,47 +86,51 @@ function List({ system, found }: { system: SystemShown; found: FindingsShown }) 
       </Empty>
     );
   return (
-    <section
-      aria-label="Findings"
-      style={{
+    <Box
+      component="section"
+      sx={{
         display: "grid",
         gridTemplateColumns: "minmax(220px, 0.56fr) minmax(0, 1fr)",
         gap: 20,
         alignItems: "start",
       }}
+      aria-label="Findings"
     >
-      <div
+      <Box
+        sx={{ borderTop: "1px solid var(--line)" }}
         role="listbox"
         aria-label="Findings, the first to look at first"
-        style={{ borderTop: "1px solid var(--line)" }}
       >
         {rows.map((one) => {
           const status = statusOf(found, one.code);
           const over = closed(one);
           const money = one.money_a_year ?? one.money_lost;
           return (
-            <button
-              key={one.code}
-              role="option"
-              aria-selected={one === shown}
-              className="check"
-              onClick={() => show(one.code)}
-            >
-              <span className={one.weight === "action" && !over ? "ember" : "soft"} aria-hidden>
+            <Entry key={one.code} role="option" aria-selected={one === shown} onClick={() => show(one.code)}>
+              <Box
+                component="span"
+                sx={one.weight === "action" && !over ? look.ember : look.soft}
+                aria-hidden
+              >
                 {over ? "○" : one.weight === "action" ? "■" : "◇"}
-              </span>
-              <span style={{ fontWeight: one === shown ? 650 : 400 }} className={over ? "soft" : undefined}>
+              </Box>
+              <Box
+                component="span"
+                sx={{ ...(over ? look.soft : {}), fontWeight: one === shown ? 650 : 400 }}
+              >
                 {cap(one.name)}
-                <span className="cap" style={{ display: "block", fontWeight: 400 }}>
+                <Typography variant="caption" component="span" sx={{ display: "block", fontWeight: 400 }}>
                   {over ? must(status).state : one.weight}
                   {status?.came_back ? " · came back" : status?.state === "accepted" ? " · accepted" : ""}
-                </span>
-              </span>
-              <span className="num">{money ? `${figureText(money)} ${money.unit}` : ""}</span>
-            </button>
+                </Typography>
+              </Box>
+              <Box component="span" sx={look.num}>
+                {money ? `${figureText(money)} ${money.unit}` : ""}
+              </Box>
+            </Entry>
           );
         })}
-      </div>
+      </Box>
       <Sheet
         key={shown.code}
         system={system}
@@ -121,7 +138,7 @@ function List({ system, found }: { system: SystemShown; found: FindingsShown }) 
         status={statusOf(found, shown.code)}
         keep={() => show(shown.code)}
       />
-    </section>
+    </Box>
   );
 }
 
@@ -153,22 +170,23 @@ function Sheet({
   keep: () => void;
 }) {
   return (
-    <article aria-label={cap(finding.name)} style={{ display: "grid", gap: 10 }}>
+    <Box component="article" sx={{ display: "grid", gap: 10 }} aria-label={cap(finding.name)}>
       <header>
-        <h1 className={finding.weight === "action" ? "ember" : undefined}>{finding.sentence}</h1>
-        <p className="cap">
+        <Typography variant="h1" sx={finding.weight === "action" ? look.ember : {}}>
+          {finding.sentence}
+        </Typography>
+        <Typography variant="caption" component="p">
           {finding.weight === "action" ? "Asks for action" : "Worth a look"} ·{" "}
           {dayYear(finding.period.start, system.zone)} to {dayYear(finding.period.stop - 1, system.zone)}
           {finding.metering && " · a fault of the metering: no other verdict rests on it"}
-        </p>
+        </Typography>
       </header>
       <Cost system={system} finding={finding} />
       <section>
-        <h3>Evidence</h3>
+        <Typography variant="h3">Evidence</Typography>
         {finding.evidence.map((one) => (
-          <div
-            key={one.words}
-            style={{
+          <Box
+            sx={{
               display: "grid",
               gridTemplateColumns: "minmax(0, 1fr) 190px",
               gap: 12,
@@ -176,6 +194,7 @@ function Sheet({
               borderBottom: "1px solid var(--hair)",
               padding: "3px 0",
             }}
+            key={one.words}
           >
             <span>
               {cap(one.words)}:{" "}
@@ -189,10 +208,12 @@ function Sheet({
                   }}
                 />
               </strong>{" "}
-              <span className="soft">against {number(one.threshold, decimals(one.threshold))}</span>{" "}
-              <Link to={linkTo(system, one.view, one.start, one.stop)} className="cap noprint">
+              <Box component="span" sx={look.soft}>
+                against {number(one.threshold, decimals(one.threshold))}
+              </Box>{" "}
+              <To to={linkTo(system, one.view, one.start, one.stop)} sx={{ ...look.cap, ...look.noprint }}>
                 show
-              </Link>
+              </To>
             </span>
             <Gauge
               value={one.measured.value}
@@ -200,46 +221,46 @@ function Sheet({
               threshold={one.threshold}
               above={one.above}
             />
-          </div>
+          </Box>
         ))}
       </section>
       <section>
-        <h3>Likely causes, the likeliest first</h3>
-        <ol style={{ margin: 0, paddingLeft: 18 }}>
+        <Typography variant="h3">Likely causes, the likeliest first</Typography>
+        <Box component="ol" sx={{ margin: 0, paddingLeft: 18 }}>
           {finding.causes.map((cause) => (
             <li key={cause.name}>
               {cause.name}
               {cause.speaks_for.map((words) => (
-                <span key={words} className="teal" style={{ display: "block" }}>
+                <Box component="span" sx={{ ...look.teal, display: "block" }} key={words}>
                   + {words}
-                </span>
+                </Box>
               ))}
               {cause.speaks_against.map((words) => (
-                <span key={words} className="soft" style={{ display: "block" }}>
+                <Box component="span" sx={{ ...look.soft, display: "block" }} key={words}>
                   − {words}
-                </span>
+                </Box>
               ))}
             </li>
           ))}
-        </ol>
+        </Box>
       </section>
       <section>
-        <h3>Next</h3>
+        <Typography variant="h3">Next</Typography>
         <p>{finding.next_check}</p>
         <p>
           <strong>Who: </strong>
           {finding.who}
         </p>
-        <p className="notice" style={{ marginTop: 4 }}>
+        <Alert severity="warning" role="note" sx={{ marginTop: 4 }}>
           <strong>Caution: </strong>
           {finding.caution}
-        </p>
-        <p className="soft" style={{ marginTop: 4 }}>
+        </Alert>
+        <Box component="p" sx={{ ...look.soft, marginTop: 4 }}>
           Clears when: {finding.clears}
-        </p>
+        </Box>
       </section>
       <Standing system={system} finding={finding} status={status} keep={keep} />
-    </article>
+    </Box>
   );
 }
 
@@ -249,7 +270,12 @@ function Cost({ system, finding }: { system: SystemShown; finding: Finding }) {
   const money = finding.money_a_year ?? finding.money_lost;
   const energy = finding.kwh_a_year ?? finding.lost;
   const when = finding.kwh_a_year ? "a year" : "in these days";
-  if (!energy) return <p className="soft">{cap(finding.cost_basis)}.</p>;
+  if (!energy)
+    return (
+      <Box component="p" sx={look.soft}>
+        {cap(finding.cost_basis)}.
+      </Box>
+    );
   return (
     <p>
       <strong>
@@ -268,7 +294,10 @@ function Cost({ system, finding }: { system: SystemShown; finding: Finding }) {
           , {figureText(energy)} {plusMinus(energy)} kWh
         </>
       )}
-      . <span className="soft">{finding.cost_basis}.</span>
+      .{" "}
+      <Box component="span" sx={look.soft}>
+        {finding.cost_basis}.
+      </Box>
     </p>
   );
 }
@@ -295,39 +324,39 @@ function Standing({
     put.mutate({ code: finding.code, state: next, reason, fixed_on }, { onSuccess: () => setAsking(null) });
   };
   return (
-    <section aria-label="Where it stands" style={{ borderTop: "1px solid var(--line)", paddingTop: 8 }}>
-      <div className="noprint" style={{ display: "flex", gap: 6, alignItems: "center", flexWrap: "wrap" }}>
+    <Box
+      component="section"
+      sx={{ borderTop: "1px solid var(--line)", paddingTop: 8 }}
+      aria-label="Where it stands"
+    >
+      <Box sx={{ ...look.noprint, display: "flex", gap: 6, alignItems: "center", flexWrap: "wrap" }}>
         <span>
           {cap(state)}
           {status?.fixed_on ? ` on ${status.fixed_on}` : ""}
           {status?.reason ? `: ${status.reason}` : ""}
         </span>
-        <span style={{ flex: 1 }} />
+        <Box component="span" sx={{ flex: 1 }} />
         {state === "new" && (
-          <button className="key main" disabled={put.isPending} onClick={() => send("accepted")}>
+          <Button variant="contained" disabled={put.isPending} onClick={() => send("accepted")}>
             Accept
-          </button>
+          </Button>
         )}
         {state !== "new" && (
-          <button className="key" disabled={put.isPending} onClick={() => send("new")}>
+          <Button disabled={put.isPending} onClick={() => send("new")}>
             Open again
-          </button>
+          </Button>
         )}
         {!CLOSED.includes(state) && (
           <>
-            <button className="key" onClick={() => setAsking("fixed")}>
-              Fixed …
-            </button>
-            <button className="key" onClick={() => setAsking("dismissed")}>
-              Dismiss …
-            </button>
+            <Button onClick={() => setAsking("fixed")}>Fixed …</Button>
+            <Button onClick={() => setAsking("dismissed")}>Dismiss …</Button>
           </>
         )}
-      </div>
+      </Box>
       {put.isError && !asking && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {put.error.message}
-        </p>
+        </Alert>
       )}
       {status && <History status={status} zone={system.zone} />}
       {asking && (
@@ -339,25 +368,27 @@ function Standing({
           error={put.error}
         />
       )}
-    </section>
+    </Box>
   );
 }
 
 function History({ status, zone }: { status: FindingStatus; zone: string }) {
   return (
-    <table className="rows dotted" aria-label={`History of ${status.name}`} style={{ marginTop: 4 }}>
-      <tbody>
+    <LineTable dotted sx={{ marginTop: 4 }} aria-label={`History of ${status.name}`}>
+      <TableBody>
         {status.events.map((event) => (
-          <tr key={event.at}>
-            <td className="cap" style={{ width: 120 }}>
+          <TableRow key={event.at}>
+            <TableCell sx={{ ...look.cap, width: 120 }}>
               {localMinute(event.at, zone).replace("T", " ")}
-            </td>
-            <td>{cap(event.words)}</td>
-            <td className="cap num">{event.by ?? "by the evidence"}</td>
-          </tr>
+            </TableCell>
+            <TableCell>{cap(event.words)}</TableCell>
+            <TableCell align="right" sx={look.cap}>
+              {event.by ?? "by the evidence"}
+            </TableCell>
+          </TableRow>
         ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </LineTable>
   );
 }
 
@@ -383,18 +414,22 @@ function Ask({
   }
   return (
     <Dialog open onClose={close} aria-labelledby="close-finding">
-      <form onSubmit={submitted} style={{ padding: 16, width: 420, display: "grid", gap: 10 }}>
-        <h1 id="close-finding">{fixed ? "When was it fixed?" : "Why is it none?"}</h1>
-        <p className="soft">
+      <Box component="form" sx={{ padding: 16, width: 420, display: "grid", gap: 10 }} onSubmit={submitted}>
+        <Typography variant="h1" id="close-finding">
+          {fixed ? "When was it fixed?" : "Why is it none?"}
+        </Typography>
+        <Box component="p" sx={look.soft}>
           {fixed
             ? "It leaves the fleet\u2019s list. From two weeks after this day the readings since are looked at alone; if it shows in them, it comes back."
             : "It leaves the fleet\u2019s list. If the evidence grows by more than its uncertainty, it comes back."}
-        </p>
+        </Box>
         {fixed && (
           <label>
-            <span className="cap">on which day</span>
+            <Typography variant="caption" component="span">
+              on which day
+            </Typography>
             <br />
-            <input
+            <TextInput
               type="date"
               value={day}
               autoFocus
@@ -404,31 +439,30 @@ function Ask({
           </label>
         )}
         <label>
-          <span className="cap">{fixed ? "what was done" : "reason"}</span>
+          <Typography variant="caption" component="span">
+            {fixed ? "what was done" : "reason"}
+          </Typography>
           <br />
-          <input
-            type="text"
+          <TextInput
+            sx={{ width: "100%" }}
             value={reason}
             autoFocus={!fixed}
             maxLength={300}
-            style={{ width: "100%" }}
             onChange={(event) => setReason(event.target.value)}
           />
         </label>
         {error && (
-          <p role="alert" className="notice">
+          <Alert severity="warning" role="alert">
             {error.message}
-          </p>
+          </Alert>
         )}
-        <div style={{ display: "flex", gap: 8 }}>
-          <button className="key main" disabled={pending || (fixed ? !day : !reason.trim())}>
+        <Box sx={{ display: "flex", gap: 8 }}>
+          <Button variant="contained" type="submit" disabled={pending || (fixed ? !day : !reason.trim())}>
             {fixed ? "Mark as fixed" : "Dismiss"}
-          </button>
-          <button type="button" className="key" onClick={close}>
-            Cancel
-          </button>
-        </div>
-      </form>
+          </Button>
+          <Button onClick={close}>Cancel</Button>
+        </Box>
+      </Box>
     </Dialog>
   );
 }
@@ -441,18 +475,18 @@ function NotJudged({ found, go }: { found: FindingsShown; go: () => void }) {
   return (
     <section aria-label="Not judged">
       {[...by].map(([because, names]) => (
-        <p key={because} className="soft">
+        <Box component="p" sx={look.soft} key={because}>
           <strong>Not judged</strong>, {because}: {names.join(", ")}.
-        </p>
+        </Box>
       ))}
-      <p className="cap">
+      <Typography variant="caption" component="p">
         Every rule has a threshold.{" "}
-        <button className="figure" style={{ textDecoration: "underline" }} onClick={go}>
+        <FigureButton sx={{ textDecoration: "underline" }} onClick={go}>
           See and change them
-        </button>
+        </FigureButton>
         {found.siblings.length > 0 &&
           `. The same rated table: ${found.siblings.map((one) => `${one.name} ${number(one.ratio, 2)} ± ${number(one.U, 2)}`).join(", ")}.`}
-      </p>
+      </Typography>
     </section>
   );
 }
@@ -464,23 +498,23 @@ function Past({ system, found }: { system: SystemShown; found: FindingsShown }) 
   if (!past.length) return null;
   return (
     <section aria-label="Found before">
-      <h2>Found before</h2>
-      <table className="sheet">
-        <tbody>
+      <Typography variant="h2">Found before</Typography>
+      <FigureTable>
+        <TableBody>
           {past.map((status) => (
-            <tr key={status.code}>
-              <td style={{ width: 170 }}>{cap(status.name)}</td>
-              <td style={{ width: 90 }} className="soft">
+            <TableRow key={status.code}>
+              <TableCell sx={{ width: 170 }}>{cap(status.name)}</TableCell>
+              <TableCell sx={{ ...look.soft, width: 90 }}>
                 {status.state === "gone" ? "no longer found" : status.state}
-              </td>
-              <td>
+              </TableCell>
+              <TableCell>
                 {status.sentence}
                 <History status={status} zone={system.zone} />
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </FigureTable>
     </section>
   );
 }

@@ -1,4 +1,5 @@
 /** A measured value with its U on a line, and the threshold across it; the fault's side is washed. */
+import Box from "@mui/material/Box";
 export function Gauge({
   value,
   U,
@@ -17,9 +18,10 @@ export function Gauge({
   ];
   const at = (x: number) => ((x - low) / (high - low)) * 100;
   return (
-    <div aria-hidden style={{ position: "relative", height: 20 }}>
-      <i
-        style={{
+    <Box sx={{ position: "relative", height: 20 }} aria-hidden>
+      <Box
+        component="i"
+        sx={{
           position: "absolute",
           top: 2,
           bottom: 2,
@@ -28,9 +30,13 @@ export function Gauge({
           background: "var(--ember-wash)",
         }}
       />
-      <i style={{ position: "absolute", left: 0, right: 0, top: 10, borderTop: "1px solid var(--line)" }} />
-      <i
-        style={{
+      <Box
+        component="i"
+        sx={{ position: "absolute", left: 0, right: 0, top: 10, borderTop: "1px solid var(--line)" }}
+      />
+      <Box
+        component="i"
+        sx={{
           position: "absolute",
           left: `${at(threshold)}%`,
           top: 1,
@@ -38,8 +44,9 @@ export function Gauge({
           borderLeft: "2px solid var(--soft)",
         }}
       />
-      <i
-        style={{
+      <Box
+        component="i"
+        sx={{
           position: "absolute",
           left: `${at(value - U)}%`,
           width: `${at(value + U) - at(value - U)}%`,
@@ -47,8 +54,9 @@ export function Gauge({
           borderTop: "3px solid var(--ink)",
         }}
       />
-      <i
-        style={{
+      <Box
+        component="i"
+        sx={{
           position: "absolute",
           left: `calc(${at(value)}% - 4px)`,
           top: 6,
@@ -58,6 +66,6 @@ export function Gauge({
           background: "var(--ink)",
         }}
       />
-    </div>
+    </Box>
   );
 }

@@ -1,4 +1,19 @@
 /** Rated tables in this house, before anything is logged: capacity and need, balance point, season. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Typography from "@mui/material/Typography";
+import { Choice } from "../../components/Choice";
+import * as look from "../../components/look";
+import { FileInput } from "../../components/FileInput";
+import { FigureTable } from "../../components/Sheets";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
@@ -68,11 +83,11 @@ export function InHouse({
   const views = WHAT.filter(([key]) => key !== "supply" || supplied);
   const drawn = what === "supply" && !supplied ? "capacity" : what;
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 10 }}>
-      <div style={{ display: "flex", gap: 10, alignItems: "center", flexWrap: "wrap" }}>
-        <label className="cap">
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 10 }}>
+      <Box sx={{ display: "flex", gap: 10, alignItems: "center", flexWrap: "wrap" }}>
+        <Typography variant="caption" component="label">
           Weather{" "}
-          <select
+          <Choice
             aria-label="Weather"
             value={file ? "file" : weather}
             onChange={(event) => {
@@ -91,23 +106,20 @@ export function InHouse({
             ))}
             {file && <option value="file">{file.name}</option>}
             <option value="open">from an EPW or TMY3 file …</option>
-          </select>
-        </label>
-        <input
+          </Choice>
+        </Typography>
+        <FileInput
           ref={input}
-          type="file"
           accept=".epw,.csv,.tm3"
           aria-label="Weather file"
-          style={{ display: "none" }}
           onChange={(event) => event.target.files?.[0] && setFile(event.target.files[0])}
         />
         {library.length > 0 && (
-          <span className="cap">
+          <Typography variant="caption" component="span">
             Beside it{" "}
             {library.map((one) => (
-              <label key={one.id} style={{ marginLeft: 8 }}>
-                <input
-                  type="checkbox"
+              <Box component="label" sx={{ marginLeft: 8 }} key={one.id}>
+                <Checkbox
                   checked={others.includes(one.id)}
                   onChange={() =>
                     setOthers(
@@ -116,35 +128,35 @@ export function InHouse({
                   }
                 />{" "}
                 {one.name}
-              </label>
+              </Box>
             ))}
-          </span>
+          </Typography>
         )}
-      </div>
+      </Box>
       {asked.isError && <Trouble error={asked.error} again={() => void asked.refetch()} />}
       {!found.tables.length && (
         <Empty title="No rated table yet">
           <p>
             A table says what the unit can do in this house, before anything is logged.{" "}
-            <button className="key main" onClick={go}>
+            <Button variant="contained" onClick={go}>
               Paste one or take one from the library
-            </button>
+            </Button>
           </p>
         </Empty>
       )}
       {found.tables.map(
         (one) =>
           one.reason?.sentence && (
-            <p key={one.name} className="notice">
+            <Alert severity="warning" role="note" key={one.name}>
               {one.name}: {one.reason?.sentence}. <Link to={`/systems/${system.id}/setup`}>Set up</Link>
-            </p>
+            </Alert>
           ),
       )}
       {shown.length > 0 && (
         <>
           <Summary system={system} tables={shown} weather={found.weather} temp={temp} kw={kw} />
           {found.before_words && (
-            <p className="cap">
+            <Typography variant="caption" component="p">
               {found.before ? (
                 <>
                   By its bills the heating before gave{" "}
@@ -161,29 +173,29 @@ export function InHouse({
               ) : (
                 `The heating before (${found.before_words}) says nothing here yet: its bills of a year are needed, in the Log.`
               )}
-            </p>
+            </Typography>
           )}
           <section>
-            <div style={{ display: "flex", alignItems: "baseline", gap: 10 }}>
-              <h2 style={{ flex: 1 }}>
+            <Box sx={{ display: "flex", alignItems: "baseline", gap: 10 }}>
+              <Typography variant="h2" sx={{ flex: 1 }}>
                 {heading(drawn, kw, temp)} over outdoor temperature{" "}
-                <span className="cap" style={{ fontWeight: 400 }}>
+                <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
                   {temp.symbol} · at the flow or room temperature that the house asks for
-                </span>
-              </h2>
-              <div className="seg" role="group" aria-label="What is drawn">
+                </Typography>
+              </Typography>
+              <ToggleButtonGroup aria-label="What is drawn">
                 {views.map(([key, name]) => (
-                  <button key={key} aria-pressed={drawn === key} onClick={() => setWhat(key)}>
+                  <ToggleButton value={key} key={key} selected={drawn === key} onClick={() => setWhat(key)}>
                     {name}
-                  </button>
+                  </ToggleButton>
                 ))}
-              </div>
-            </div>
+              </ToggleButtonGroup>
+            </Box>
             <Lines tables={shown} what={drawn} temp={temp} kw={kw} />
           </section>
           <section>
-            <h2>What was taken</h2>
-            <ul className="cap" style={{ margin: "2px 0 6px", paddingLeft: 18 }}>
+            <Typography variant="h2">What was taken</Typography>
+            <Typography variant="caption" component="ul" sx={{ margin: "2px 0 6px", paddingLeft: 18 }}>
               {shown.map((one, k) =>
                 one.notes
                   .filter((note) => !k || !must(shown[0]).notes.includes(note)) // what holds for all is said once
@@ -194,15 +206,15 @@ export function InHouse({
                     </li>
                   )),
               )}
-            </ul>
+            </Typography>
           </section>
           <section>
-            <h2>
+            <Typography variant="h2">
               The sum, bin by bin{" "}
-              <span className="cap" style={{ fontWeight: 400 }}>
+              <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
                 {must(shown[0]).name}, {found.weather}
-              </span>
-            </h2>
+              </Typography>
+            </Typography>
             <BinTable
               label={`Bins of ${must(shown[0]).name} in the house`}
               bins={must(shown[0]).bins}
@@ -212,7 +224,7 @@ export function InHouse({
           </section>
         </>
       )}
-    </div>
+    </Box>
   );
 }
 
@@ -240,43 +252,48 @@ function Summary({
   const at = must(must(tables[0]).design_outdoor);
   const size = (value: number | null) => (value === null ? "–" : number(kw.of(value), 1));
   return (
-    <table className="sheet" aria-label="Tables in the house">
-      <thead>
-        <tr>
-          <th>Table</th>
-          <th className="num">Balance point {temp.symbol}</th>
-          <th className="num">Need {kw.symbol}</th>
-          <th className="num">Capacity</th>
-          <th className="num">Heaters make up</th>
-          <th className="num">Kept of 7 °C</th>
-          <th className="num">Stops below</th>
-          <th className="num">Season heat kWh</th>
-          <th className="num">Electricity kWh</th>
-          <th className="num">Heaters kWh</th>
-          <th className="num">Expected SPF</th>
-        </tr>
-      </thead>
-      <tbody>
+    <FigureTable aria-label="Tables in the house">
+      <TableHead>
+        <TableRow>
+          <TableCell>Table</TableCell>
+          <TableCell align="right">Balance point {temp.symbol}</TableCell>
+          <TableCell align="right">Need {kw.symbol}</TableCell>
+          <TableCell align="right">Capacity</TableCell>
+          <TableCell align="right">Heaters make up</TableCell>
+          <TableCell align="right">Kept of 7 °C</TableCell>
+          <TableCell align="right">Stops below</TableCell>
+          <TableCell align="right">Season heat kWh</TableCell>
+          <TableCell align="right">Electricity kWh</TableCell>
+          <TableCell align="right">Heaters kWh</TableCell>
+          <TableCell align="right">Expected SPF</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
         {tables.map((one, k) => {
           const about = `${system.name} · ${one.name} · ${weather}`;
           const base = { about, notes: one.notes };
           return (
-            <tr key={one.name}>
-              <td>
-                <i
-                  aria-hidden
-                  style={{
+            <TableRow key={one.name}>
+              <TableCell>
+                <Box
+                  component="i"
+                  sx={{
                     display: "inline-block",
                     width: 14,
                     borderTop: `3px solid ${shade(must(TONES[k % TONES.length]))}`,
                     marginRight: 6,
                     verticalAlign: "middle",
                   }}
+                  aria-hidden
                 />
                 {one.name}
-                {one.pair && <div className="cap">{one.pair}</div>}
-              </td>
-              <td className="num">
+                {one.pair && (
+                  <Typography variant="caption" component="div">
+                    {one.pair}
+                  </Typography>
+                )}
+              </TableCell>
+              <TableCell align="right">
                 {one.balance === null
                   ? one.capacity === null
                     ? "–"
@@ -284,15 +301,17 @@ function Summary({
                       ? "none"
                       : `below ${number(temp.of(must(one.lines[0]).outdoor), 0)}`
                   : number(temp.of(one.balance), 1)}
-              </td>
-              <td className="num">{size(one.need)}</td>
-              <td className="num">{size(one.capacity)}</td>
-              <td className={`num${one.makeup ? " ember" : ""}`}>{size(one.makeup)}</td>
-              <td className="num">{one.kept === null ? "–" : percent(one.kept)}</td>
-              <td className="num">
+              </TableCell>
+              <TableCell align="right">{size(one.need)}</TableCell>
+              <TableCell align="right">{size(one.capacity)}</TableCell>
+              <TableCell align="right" sx={one.makeup ? look.ember : {}}>
+                {size(one.makeup)}
+              </TableCell>
+              <TableCell align="right">{one.kept === null ? "–" : percent(one.kept)}</TableCell>
+              <TableCell align="right">
                 {one.low_limit === null ? "not known" : number(temp.of(one.low_limit), 0)}
-              </td>
-              <td className="num">
+              </TableCell>
+              <TableCell align="right">
                 <HonestFigure
                   unit={false}
                   proof={{
@@ -302,8 +321,8 @@ function Summary({
                     formula: `Σ need × hours, bin by bin = ${one.heat ? figureText(one.heat) : "–"} kWh`,
                   }}
                 />
-              </td>
-              <td className="num">
+              </TableCell>
+              <TableCell align="right">
                 <HonestFigure
                   unit={false}
                   proof={{
@@ -313,8 +332,8 @@ function Summary({
                     formula: "Σ (heat of the unit ÷ its COP + heat of heaters), bin by bin",
                   }}
                 />
-              </td>
-              <td className="num">
+              </TableCell>
+              <TableCell align="right">
                 {one.makeup_energy && one.makeup_energy.value < 0.5 ? (
                   "0"
                 ) : (
@@ -328,8 +347,8 @@ function Summary({
                     }}
                   />
                 )}
-              </td>
-              <td className="num">
+              </TableCell>
+              <TableCell align="right">
                 <strong>
                   <HonestFigure
                     proof={{
@@ -340,17 +359,17 @@ function Summary({
                     }}
                   />
                 </strong>
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           );
         })}
-      </tbody>
-      <caption className="cap" style={{ captionSide: "bottom", textAlign: "left" }}>
+      </TableBody>
+      <Typography variant="caption" component="caption" sx={{ captionSide: "bottom", textAlign: "left" }}>
         Need, capacity and make-up at {number(temp.of(at), 0)} {temp.symbol}; the season in the {weather},
         heating alone. Calculated from the table, nothing of it is measured.
         {perArea !== null && ` ${number(perArea, 0)} kWh of heat per m² of floor.`}
-      </caption>
-    </table>
+      </Typography>
+    </FigureTable>
   );
 }
 

@@ -1,4 +1,14 @@
 /** The thresholds of the rules: what is in force, the default, and where it comes from. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import { FigureTable } from "../../components/Sheets";
+import { TextInput } from "../../components/TextInput";
+import * as look from "../../components/look";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -46,77 +56,77 @@ export function Limits({ system }: { system: SystemShown }) {
   const changed = Object.keys(values).length;
   return (
     <section>
-      <div style={{ display: "flex", gap: 10, alignItems: "center", marginBottom: 6 }}>
-        <p className="soft" style={{ flex: 1 }}>
+      <Box sx={{ display: "flex", gap: 10, alignItems: "center", marginBottom: 6 }}>
+        <Box component="p" sx={{ ...look.soft, flex: 1 }}>
           In force for {system.name} alone. A change works the findings out anew; the description before stays
           in Set up’s history.
-        </p>
-        <button
-          className="key main"
+        </Box>
+        <Button
+          variant="contained"
           disabled={!changed || wrong.length > 0 || save.isPending}
           onClick={() => save.mutate(values)}
         >
           Save {changed || ""}
-        </button>
-        <button className="key" disabled={!Object.keys(typed).length} onClick={() => setTyped({})}>
+        </Button>
+        <Button disabled={!Object.keys(typed).length} onClick={() => setTyped({})}>
           Undo
-        </button>
-        <button
-          className="key"
+        </Button>
+        <Button
           onClick={() =>
             setTyped(Object.fromEntries(rows.map((limit) => [limit.name, text(limit, limit.default)])))
           }
         >
           All defaults
-        </button>
-      </div>
+        </Button>
+      </Box>
       {save.isError && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {save.error.message}
-        </p>
+        </Alert>
       )}
-      <table className="sheet tight" aria-label="Thresholds">
-        <thead>
-          <tr>
-            <th>Threshold</th>
-            <th className="num">In force</th>
-            <th style={{ paddingLeft: 6 }}>Unit</th>
-            <th className="num">Default</th>
-            <th style={{ paddingLeft: 12 }}>Source</th>
-          </tr>
-        </thead>
-        <tbody>
+      <FigureTable tight aria-label="Thresholds">
+        <TableHead>
+          <TableRow>
+            <TableCell>Threshold</TableCell>
+            <TableCell align="right">In force</TableCell>
+            <TableCell sx={{ paddingLeft: 6 }}>Unit</TableCell>
+            <TableCell align="right">Default</TableCell>
+            <TableCell sx={{ paddingLeft: 12 }}>Source</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {rows.map((limit) => (
-            <tr key={limit.name}>
-              <td>{limit.words}</td>
-              <td className="num">
-                <input
-                  type="text"
-                  inputMode="decimal"
-                  aria-label={limit.words}
-                  aria-invalid={wrong.includes(limit.name)}
-                  value={typed[limit.name] ?? text(limit, limit.value)}
-                  style={{
+            <TableRow key={limit.name}>
+              <TableCell>{limit.words}</TableCell>
+              <TableCell align="right">
+                <TextInput
+                  sx={{
                     width: 64,
                     textAlign: "right",
                     borderColor: wrong.includes(limit.name) ? "var(--ember)" : undefined,
                   }}
+                  inputMode="decimal"
+                  aria-label={limit.words}
+                  aria-invalid={wrong.includes(limit.name)}
+                  value={typed[limit.name] ?? text(limit, limit.value)}
                   onChange={(event) => setTyped((now) => ({ ...now, [limit.name]: event.target.value }))}
                 />
-              </td>
-              <td className="soft" style={{ paddingLeft: 6 }}>
-                {limit.unit}
-              </td>
-              <td className={limit.value === limit.default ? "num soft" : "num ember"}>
+              </TableCell>
+              <TableCell sx={{ ...look.soft, paddingLeft: 6 }}>{limit.unit}</TableCell>
+              <TableCell
+                sx={
+                  limit.value === limit.default
+                    ? { ...look.num, ...look.soft }
+                    : { ...look.num, ...look.ember }
+                }
+              >
                 {text(limit, limit.default)}
-              </td>
-              <td className="soft" style={{ paddingLeft: 12 }}>
-                {limit.source}
-              </td>
-            </tr>
+              </TableCell>
+              <TableCell sx={{ ...look.soft, paddingLeft: 12 }}>{limit.source}</TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </FigureTable>
     </section>
   );
 }

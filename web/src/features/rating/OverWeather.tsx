@@ -1,4 +1,13 @@
 /** Measured against rated over the weather: the verdict, the chart, the bands. */
+import Box from "@mui/material/Box";
+import type { CSSObject } from "@mui/material/styles";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import { useMemo, useRef } from "react";
 
 import type { Rating as RatingShown, SystemShown } from "../../api/client";
@@ -25,28 +34,28 @@ export function OverWeather({
   if (!rating.data) return <Waiting what="the comparison" />;
   const found = rating.data;
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <Verdict system={system} found={found} />
       {found.bins.length > 0 && <Weather found={found} temp={temp} />}
       {found.bins.length > 0 && <Bins system={system} found={found} temp={temp} />}
-    </div>
+    </Box>
   );
 }
 
 export function Verdict({ system, found }: { system: SystemShown; found: RatingShown }) {
   const { comparison, verdict } = found;
-  const tones: Record<string, string> = {
-    "below rated": "ember",
-    "too good": "ember",
-    "as rated": "teal",
-    "no verdict": "soft",
+  const tones: Record<string, CSSObject> = {
+    "below rated": look.ember,
+    "too good": look.ember,
+    "as rated": look.teal,
+    "no verdict": look.soft,
   };
-  const tone = tones[verdict.kind] ?? "";
+  const tone = tones[verdict.kind] ?? {};
   return (
-    <section aria-label="Verdict" style={{ display: "flex", gap: 18, alignItems: "baseline" }}>
+    <Box component="section" sx={{ display: "flex", gap: 18, alignItems: "baseline" }} aria-label="Verdict">
       {comparison && (
-        <div style={{ whiteSpace: "nowrap" }}>
-          <span className={tone} style={{ fontSize: 22, fontWeight: 700 }}>
+        <Box sx={{ whiteSpace: "nowrap" }}>
+          <Box component="span" sx={{ ...tone, fontSize: 22, fontWeight: 700 }}>
             <HonestFigure
               proof={{
                 title: "Performance ratio",
@@ -60,23 +69,31 @@ export function Verdict({ system, found }: { system: SystemShown; found: RatingS
                 ],
               }}
             />
-          </span>
-        </div>
+          </Box>
+        </Box>
       )}
       <div>
-        <h1 className={tone}>{cap(verdict.kind)}</h1>
+        <Typography variant="h1" sx={tone}>
+          {cap(verdict.kind)}
+        </Typography>
         <p>{verdict.sentence}</p>
-        {comparison && <p className="cap">Compared: {comparison.span}.</p>}
+        {comparison && (
+          <Typography variant="caption" component="p">
+            Compared: {comparison.span}.
+          </Typography>
+        )}
         {comparison?.stands_at.map((said) => (
-          <p key={said} className="cap">
+          <Typography variant="caption" component="p" key={said}>
             {said}
-          </p>
+          </Typography>
         ))}
         {verdict.doubted && (
-          <p className="cap ember">The ratio is shown as doubted; no verdict and no finding rests on it.</p>
+          <Typography variant="caption" component="p" sx={look.ember}>
+            The ratio is shown as doubted; no verdict and no finding rests on it.
+          </Typography>
         )}
       </div>
-    </section>
+    </Box>
   );
 }
 
@@ -87,13 +104,13 @@ function Weather({ found, temp }: { found: RatingShown; temp: Shown }) {
   useChart(box, option);
   return (
     <section>
-      <h2>
+      <Typography variant="h2">
         COP over outdoor temperature{" "}
-        <span className="soft" style={{ fontWeight: 400 }}>
+        <Box component="span" sx={{ ...look.soft, fontWeight: 400 }}>
           {temp.symbol} · measured and rated, each with its U; hours below
-        </span>
-      </h2>
-      <div ref={box} style={{ height: 290 }} role="img" aria-label={weatherWords(found, temp)} />
+        </Box>
+      </Typography>
+      <Box sx={{ height: 290 }} ref={box} role="img" aria-label={weatherWords(found, temp)} />
     </section>
   );
 }
@@ -242,31 +259,31 @@ function weatherOption(found: RatingShown, temp: Shown, shade: Shade): Option {
 function Bins({ system, found, temp }: { system: SystemShown; found: RatingShown; temp: Shown }) {
   return (
     <section>
-      <h2>By outdoor temperature</h2>
-      <table className="sheet" aria-label="Measured and rated by outdoor temperature">
-        <thead>
-          <tr>
-            <th>Outdoors {temp.symbol}</th>
-            <th className="num">Flow {temp.symbol}</th>
-            <th className="num">Hours</th>
-            <th className="num">Measured</th>
-            <th className="num">Rated</th>
-            <th className="num">Ratio ± U</th>
-          </tr>
-        </thead>
-        <tbody>
+      <Typography variant="h2">By outdoor temperature</Typography>
+      <FigureTable aria-label="Measured and rated by outdoor temperature">
+        <TableHead>
+          <TableRow>
+            <TableCell>Outdoors {temp.symbol}</TableCell>
+            <TableCell align="right">Flow {temp.symbol}</TableCell>
+            <TableCell align="right">Hours</TableCell>
+            <TableCell align="right">Measured</TableCell>
+            <TableCell align="right">Rated</TableCell>
+            <TableCell align="right">Ratio ± U</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {found.bins.map((bin) => {
             const about = `${system.name} · ${found.local} · ${number(temp.of(bin.low), 0)} to ${number(temp.of(bin.high), 0)} ${temp.symbol} outdoors`;
             // Only where the metering is believed: no band accuses what the verdict does not.
             const bad = found.verdict.kind === "below rated" && bin.ratio.value + bin.ratio.U < found.below;
             return (
-              <tr key={bin.low}>
-                <td>
+              <TableRow key={bin.low}>
+                <TableCell>
                   {number(temp.of(bin.low), 0)} to {number(temp.of(bin.high), 0)}
-                </td>
-                <td className="num">{bin.flow === null ? "–" : number(temp.of(bin.flow), 1)}</td>
-                <td className="num">{number(bin.hours, 0)}</td>
-                <td className="num">
+                </TableCell>
+                <TableCell align="right">{bin.flow === null ? "–" : number(temp.of(bin.flow), 1)}</TableCell>
+                <TableCell align="right">{number(bin.hours, 0)}</TableCell>
+                <TableCell align="right">
                   <HonestFigure
                     proof={{
                       title: "Measured COP",
@@ -277,8 +294,8 @@ function Bins({ system, found, temp }: { system: SystemShown; found: RatingShown
                       from: originOf(system, bin.measured, "COP by temperature"),
                     }}
                   />
-                </td>
-                <td className="num">
+                </TableCell>
+                <TableCell align="right">
                   <HonestFigure
                     proof={{
                       title: "Rated COP at the same conditions",
@@ -287,8 +304,8 @@ function Bins({ system, found, temp }: { system: SystemShown; found: RatingShown
                       formula: "Σ(electricity × rated COP) ÷ Σ electricity",
                     }}
                   />
-                </td>
-                <td className={bad ? "num ember" : "num"}>
+                </TableCell>
+                <TableCell sx={bad ? { ...look.num, ...look.ember } : look.num}>
                   <HonestFigure
                     proof={{
                       title: "Performance ratio",
@@ -299,12 +316,12 @@ function Bins({ system, found, temp }: { system: SystemShown; found: RatingShown
                       from: originOf(system, bin.measured, "COP by temperature"),
                     }}
                   />
-                </td>
-              </tr>
+                </TableCell>
+              </TableRow>
             );
           })}
-        </tbody>
-      </table>
+        </TableBody>
+      </FigureTable>
     </section>
   );
 }

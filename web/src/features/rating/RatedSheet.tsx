@@ -1,4 +1,19 @@
 /** The rated table: an editable sheet that takes a paste, its misreadings, its surface, the library. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { Choice } from "../../components/Choice";
+import { TextInput } from "../../components/TextInput";
+import { FileInput } from "../../components/FileInput";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState, type ClipboardEvent, type KeyboardEvent } from "react";
 import { Link } from "react-router";
@@ -155,9 +170,9 @@ function Editor({
   const source = head.kind === "ground" ? "Source" : "Outdoors";
   const usable = sheet?.usable ?? false;
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
-      <div style={{ display: "flex", gap: 8, alignItems: "center", flexWrap: "wrap" }}>
-        <select
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+      <Box sx={{ display: "flex", gap: 8, alignItems: "center", flexWrap: "wrap" }}>
+        <Choice
           aria-label="Kind of table"
           value={head.kind}
           onChange={(event) => (setHead({ ...head, kind: event.target.value }), setTouched(true))}
@@ -167,39 +182,41 @@ function Editor({
               {name}
             </option>
           ))}
-        </select>
-        <label className="cap">
+        </Choice>
+        <Typography variant="caption" component="label">
           type{" "}
-          <input
-            type="text"
+          <TextInput
+            sx={{ width: 150 }}
             aria-label="Type of unit"
             value={head.name}
             placeholder="by type and size"
             maxLength={80}
-            style={{ width: 150 }}
             onChange={(event) => (setHead({ ...head, name: event.target.value }), setTouched(true))}
           />
-        </label>
+        </Typography>
         {(["outdoor_unit", "indoor_unit"] as const).map((which) => (
-          <label
+          <Tooltip
             key={which}
-            className="cap"
             title="The pair that the table is of: another coil indoors gives another table"
           >
-            {which === "outdoor_unit" ? "outdoor unit" : head.kind === "air" ? "indoor coil" : "indoor unit"}{" "}
-            <input
-              type="text"
-              aria-label={which === "outdoor_unit" ? "Outdoor unit" : "Indoor unit"}
-              value={head[which]}
-              maxLength={80}
-              style={{ width: 100 }}
-              onChange={(event) => (setHead({ ...head, [which]: event.target.value }), setTouched(true))}
-            />
-          </label>
+            <Typography variant="caption" component="label">
+              {which === "outdoor_unit"
+                ? "outdoor unit"
+                : head.kind === "air"
+                  ? "indoor coil"
+                  : "indoor unit"}{" "}
+              <TextInput
+                sx={{ width: 100 }}
+                aria-label={which === "outdoor_unit" ? "Outdoor unit" : "Indoor unit"}
+                value={head[which]}
+                maxLength={80}
+                onChange={(event) => (setHead({ ...head, [which]: event.target.value }), setTouched(true))}
+              />
+            </Typography>
+          </Tooltip>
         ))}
         <label>
-          <input
-            type="checkbox"
+          <Checkbox
             checked={head.includes_defrost}
             onChange={(event) => (
               setHead({ ...head, includes_defrost: event.target.checked }),
@@ -208,20 +225,15 @@ function Editor({
           />{" "}
           includes defrosts
         </label>
-        <span style={{ flex: 1 }} />
-        <input
+        <Box component="span" sx={{ flex: 1 }} />
+        <FileInput
           ref={file}
-          type="file"
           accept=".csv,.txt,.xlsx,.ods"
-          style={{ display: "none" }}
           aria-label="File of a rated table"
           onChange={(event) => event.target.files?.[0] && opened.mutate(event.target.files[0])}
         />
-        <button className="key" onClick={() => file.current?.click()}>
-          Open a file …
-        </button>
-        <button
-          className="key"
+        <Button onClick={() => file.current?.click()}>Open a file …</Button>
+        <Button
           disabled={!touched}
           onClick={() => (
             setRows(table ? table.points.map((point) => cellsOf(point, units)) : [[...BLANK]]),
@@ -230,19 +242,19 @@ function Editor({
           )}
         >
           Discard
-        </button>
-        <button
-          className="key main"
+        </Button>
+        <Button
+          variant="contained"
           disabled={!touched || !usable || save.isPending}
           onClick={() => sheet && save.mutate(tableOf(sheet, head))}
         >
           Save
-        </button>
-      </div>
+        </Button>
+      </Box>
       {error && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {error.message}
-        </p>
+        </Alert>
       )}
       {sheet && <Doubts sheet={sheet} take={(reading) => setRaw({ text: asked.text, reading })} />}
       {saved && !touched && (
@@ -250,42 +262,45 @@ function Editor({
           Saved. The figures are being worked out anew; the table before is in Set up’s history.
         </p>
       )}
-      <div style={{ display: "flex", flexWrap: "wrap", gap: 20, alignItems: "start" }}>
-        <section onPaste={pasted} style={{ flex: "1 1 470px", minWidth: 0 }}>
-          <p className="cap">
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 20, alignItems: "start" }}>
+        <Box component="section" sx={{ flex: "1 1 470px", minWidth: 0 }} onPaste={pasted}>
+          <Typography variant="caption" component="p">
             Paste a table from a spreadsheet into any cell: one row a point, or flow temperatures across. Give
             capacity with either input or COP (one alone is kept for what it allows); levels of speed or load
             by name, %, Hz or kW, as many as the maker gives.
-          </p>
+          </Typography>
           <datalist id="levels">
             {SPEEDS.map((speed) => (
               <option key={speed} value={speed} />
             ))}
           </datalist>
-          <div style={{ maxHeight: 420, overflow: "auto" }}>
-            <table className="sheet tight" aria-label="Rated table">
-              <thead>
-                <tr>
-                  <th className="num">
+          <Box sx={{ maxHeight: 420, overflow: "auto" }}>
+            <FigureTable tight aria-label="Rated table">
+              <TableHead>
+                <TableRow>
+                  <TableCell align="right">
                     {source} {temp.symbol}
-                  </th>
-                  <th className="num">
+                  </TableCell>
+                  <TableCell align="right">
                     {flow} {temp.symbol}
-                  </th>
-                  <th className="num">Capacity {kw.symbol}</th>
-                  <th className="num">Input kW</th>
-                  <th className="num">COP</th>
-                  <th>Speed or load</th>
-                  {head.kind === "air" && <th className="num">Airflow m³/h</th>}
-                  <th>Point</th>
-                  <th />
-                </tr>
-              </thead>
-              <tbody>
+                  </TableCell>
+                  <TableCell align="right">Capacity {kw.symbol}</TableCell>
+                  <TableCell align="right">Input kW</TableCell>
+                  <TableCell align="right">COP</TableCell>
+                  <TableCell>Speed or load</TableCell>
+                  {head.kind === "air" && <TableCell align="right">Airflow m³/h</TableCell>}
+                  <TableCell>Point</TableCell>
+                  <TableCell />
+                </TableRow>
+              </TableHead>
+              <TableBody>
                 {shown.map((row, k) => (
-                  <tr key={k} style={doubted.has(rowOf(k)) ? { background: "var(--ember-wash)" } : undefined}>
+                  <TableRow
+                    sx={doubted.has(rowOf(k)) ? { background: "var(--ember-wash)" } : undefined}
+                    key={k}
+                  >
                     {[0, 1, 2, 3, 4].map((column) => (
-                      <td key={column} className="num" style={{ paddingRight: 5 }}>
+                      <TableCell align="right" sx={{ paddingRight: 5 }} key={column}>
                         <Cell
                           label={`${[source, flow, "capacity", "input", "COP"][column]}, row ${k + 1}`}
                           row={k}
@@ -293,20 +308,19 @@ function Editor({
                           value={must(row[column])}
                           put={(value) => edit(k, column, value)}
                         />
-                      </td>
+                      </TableCell>
                     ))}
-                    <td>
-                      <input
-                        type="text"
+                    <TableCell>
+                      <TextInput
+                        sx={{ width: 78, minHeight: 20 }}
                         list="levels"
                         aria-label={`speed or load, row ${k + 1}`}
                         value={row[5]}
-                        style={{ width: 78, minHeight: 20 }}
                         onChange={(event) => edit(k, 5, event.target.value)}
                       />
-                    </td>
+                    </TableCell>
                     {head.kind === "air" && (
-                      <td className="num">
+                      <TableCell align="right">
                         <Cell
                           label={`airflow, row ${k + 1}`}
                           row={k}
@@ -314,14 +328,14 @@ function Editor({
                           value={row[6]}
                           put={(value) => edit(k, 6, value)}
                         />
-                      </td>
+                      </TableCell>
                     )}
-                    <td className="cap" style={{ whiteSpace: "nowrap" }}>
+                    <TableCell sx={{ ...look.cap, whiteSpace: "nowrap" }}>
                       {(sheet ? sheet.entries[k]?.standard : table?.points[k]?.standard) ?? ""}
-                    </td>
-                    <td style={{ padding: 0 }}>
-                      <button
-                        className="key quiet"
+                    </TableCell>
+                    <TableCell sx={{ padding: 0 }}>
+                      <Button
+                        variant="text"
                         aria-label={`Remove row ${k + 1}`}
                         onClick={() => (
                           setRows(shown.filter((_, j) => j !== k)),
@@ -330,47 +344,46 @@ function Editor({
                         )}
                       >
                         ×
-                      </button>
-                    </td>
-                  </tr>
+                      </Button>
+                    </TableCell>
+                  </TableRow>
                 ))}
-              </tbody>
-            </table>
-          </div>
-          <button
-            className="key"
-            style={{ marginTop: 6 }}
+              </TableBody>
+            </FigureTable>
+          </Box>
+          <Button
+            sx={{ marginTop: 6 }}
             onClick={() => (setRows([...shown, [...BLANK]]), setRaw(null), setTouched(true))}
           >
             Add a row
-          </button>
-        </section>
-        <div style={{ flex: "1 1 360px", minWidth: 0, display: "grid", gap: 14 }}>
+          </Button>
+        </Box>
+        <Box sx={{ flex: "1 1 360px", minWidth: 0, display: "grid", gap: 14 }}>
           {table ? (
             <Surface table={table} temp={temp} power={power} stale={touched} />
           ) : (
-            <p className="soft">
+            <Box component="p" sx={look.soft}>
               No rated table is given yet. Paste one, open a file, or take one from the library: the running
               is then compared with it at the same conditions.
-            </p>
+            </Box>
           )}
-          <p className="cap">
+          <Typography variant="caption" component="p">
             Low outdoor limit of the unit:{" "}
             {rated.low_outdoor_limit === null
               ? "not described"
               : `${number(temp.of(rated.low_outdoor_limit), 0)} ${temp.symbol}`}
             , in <Link to={`/systems/${system.id}/setup`}>Set up</Link>. Tolerance of the table ±{" "}
             {number(head.tolerance * 100, 0)} %.
-          </p>
+          </Typography>
           <Library
             rated={rated}
             take={(id) => use.mutate(id)}
             put={(name) => shelve.mutate(name)}
             name={head.name}
           />
-        </div>
-      </div>
-    </div>
+        </Box>
+      </Box>
+    </Box>
   );
 }
 
@@ -410,13 +423,12 @@ function Cell({
     next.select();
   };
   return (
-    <input
-      type="text"
+    <TextInput
+      sx={{ width: 48, textAlign: "right", minHeight: 20, padding: "0 4px" }}
       inputMode="decimal"
       data-cell={`${row}.${column}`}
       aria-label={label}
       value={value}
-      style={{ width: 48, textAlign: "right", minHeight: 20, padding: "0 4px" }}
       onChange={(event) => put(event.target.value)}
       onKeyDown={move}
     />
@@ -425,21 +437,21 @@ function Cell({
 
 function Doubts({ sheet, take }: { sheet: SheetShown; take: (reading: ReadingShown) => void }) {
   return (
-    <section aria-label="What is odd" style={{ display: "grid", gap: 4 }}>
+    <Box component="section" sx={{ display: "grid", gap: 4 }} aria-label="What is odd">
       {sheet.doubts.map((doubt) => (
-        <p key={doubt.kind + doubt.sentence} className={doubt.grave ? "notice" : "notice mild"}>
+        <Box component="p" sx={doubt.grave ? {} : {}} key={doubt.kind + doubt.sentence}>
           <strong>{cap(doubt.kind)}.</strong> {cap(doubt.sentence)}{" "}
           {doubt.reading ? (
-            <button className="key" onClick={() => take(must(doubt.reading))}>
-              {doubt.remedy}
-            </button>
+            <Button onClick={() => take(must(doubt.reading))}>{doubt.remedy}</Button>
           ) : (
-            <span className="soft">{doubt.remedy}</span>
+            <Box component="span" sx={look.soft}>
+              {doubt.remedy}
+            </Box>
           )}
-        </p>
+        </Box>
       ))}
       {sheet.assumed.length > 0 && (
-        <p className="cap">
+        <Typography variant="caption" component="p">
           Assumed, since the header says no unit:{" "}
           {sheet.assumed
             .map(
@@ -448,9 +460,9 @@ function Doubts({ sheet, take }: { sheet: SheetShown; take: (reading: ReadingSho
             )
             .join(", ")}
           .
-        </p>
+        </Typography>
       )}
-    </section>
+    </Box>
   );
 }
 
@@ -467,32 +479,31 @@ function Library({
 }) {
   return (
     <section aria-label="Library">
-      <h2>Library</h2>
+      <Typography variant="h2">Library</Typography>
       {rated.library.length === 0 && (
-        <p className="soft">
+        <Box component="p" sx={look.soft}>
           Empty. A table that several units share is kept here once; systems with the same table are each
           other’s reference.
-        </p>
+        </Box>
       )}
       {rated.library.map((one) => (
-        <p key={one.id} style={{ display: "flex", gap: 8, alignItems: "baseline" }}>
-          <span style={{ flex: 1 }}>
-            {one.name} <span className="cap">{one.points} points</span>
-          </span>
-          <button className="key" onClick={() => take(one.id)}>
-            Use
-          </button>
-        </p>
+        <Box component="p" sx={{ display: "flex", gap: 8, alignItems: "baseline" }} key={one.id}>
+          <Box component="span" sx={{ flex: 1 }}>
+            {one.name}{" "}
+            <Typography variant="caption" component="span">
+              {one.points} points
+            </Typography>
+          </Box>
+          <Button onClick={() => take(one.id)}>Use</Button>
+        </Box>
       ))}
-      <button
-        className="key"
-        style={{ marginTop: 4 }}
-        disabled={!name.trim() || !rated.table}
-        title={name.trim() ? "" : "Give the type of unit a name first"}
-        onClick={() => put(name)}
-      >
-        Put this table into the library
-      </button>
+      <Tooltip title={name.trim() ? "" : "Give the type of unit a name first"}>
+        <span>
+          <Button sx={{ marginTop: 4 }} disabled={!name.trim() || !rated.table} onClick={() => put(name)}>
+            Put this table into the library
+          </Button>
+        </span>
+      </Tooltip>
     </section>
   );
 }

@@ -1,4 +1,5 @@
 /** Rating: worse than promised, and why. */
+import Button from "@mui/material/Button";
 import { Link, useSearchParams } from "react-router";
 
 import type { SystemShown } from "../../api/client";
@@ -65,18 +66,10 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period 
         <Empty title="No readings yet">
           <p>
             Nothing has been logged, so nothing is compared. The{" "}
-            <button className="key" onClick={() => go("table")}>
-              rated table
-            </button>
-            , what it does{" "}
-            <button className="key" onClick={() => go("house")}>
-              in the house
-            </button>{" "}
-            and its{" "}
-            <button className="key" onClick={() => go("scop")}>
-              SCOP
-            </button>{" "}
-            need no log; or <Link to={`/systems/${system.id}/log`}>import one</Link>.
+            <Button onClick={() => go("table")}>rated table</Button>, what it does{" "}
+            <Button onClick={() => go("house")}>in the house</Button> and its{" "}
+            <Button onClick={() => go("scop")}>SCOP</Button> need no log; or{" "}
+            <Link to={`/systems/${system.id}/log`}>import one</Link>.
           </p>
         </Empty>
       )}

@@ -1,4 +1,16 @@
 /** Expected at the same conditions: the grid of the ratio, its shape, its months and days, capacity. */
+import Box from "@mui/material/Box";
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
 
@@ -42,39 +54,40 @@ export function SameConditions({
   const found = same.data;
   const cells = found.cells.filter((cell) => cell.load === load);
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14 }}>
       {found.reason?.sentence && (
         <Empty title="Nothing can be compared">
           <p>{found.reason?.sentence}</p>
         </Empty>
       )}
       {found.stands_at.map((said) => (
-        <p key={said} className="cap">
+        <Typography variant="caption" component="p" key={said}>
           {said}
-        </p>
+        </Typography>
       ))}
       {found.cells.length > 0 && (
         <section>
-          <div style={{ display: "flex", gap: 12, alignItems: "baseline" }}>
-            <h2 style={{ flex: 1 }}>
+          <Box sx={{ display: "flex", gap: 12, alignItems: "baseline" }}>
+            <Typography variant="h2" sx={{ flex: 1 }}>
               Performance ratio over outdoor × flow temperature{" "}
-              <span className="cap" style={{ fontWeight: 400 }}>
+              <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
                 {temp.symbol} · size by hours; hatched where U leaves the verdict open
-              </span>
-            </h2>
-            <div className="seg" role="group" aria-label="Load">
+              </Typography>
+            </Typography>
+            <ToggleButtonGroup aria-label="Load">
               {LOADS.map((name, k) => (
-                <button
+                <ToggleButton
+                  value={name}
                   key={name}
-                  aria-pressed={load === k}
+                  selected={load === k}
                   disabled={!found.cells.some((cell) => cell.load === k)}
                   onClick={() => setLoad(k)}
                 >
                   {name}
-                </button>
+                </ToggleButton>
               ))}
-            </div>
-          </div>
+            </ToggleButtonGroup>
+          </Box>
           <Grid
             system={system}
             cells={cells}
@@ -85,8 +98,8 @@ export function SameConditions({
           />
         </section>
       )}
-      <div
-        style={{
+      <Box
+        sx={{
           display: "grid",
           gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)",
           gap: 22,
@@ -95,10 +108,10 @@ export function SameConditions({
       >
         {found.parts.length > 0 && <Shape system={system} found={found} />}
         <Months system={system} found={found} />
-      </div>
+      </Box>
       <Days system={system} found={found} />
       <Needs system={system} found={found} temp={temp} power={power} />
-    </div>
+    </Box>
   );
 }
 
@@ -130,100 +143,122 @@ function Grid({
   const most = Math.max(1, ...cells.map((cell) => cell.hours));
   const at = (outdoor: number, flow: number) =>
     cells.find((cell) => cell.outdoor === outdoor && cell.flow === flow);
-  if (!cells.length) return <p className="soft">No compared running at this load.</p>;
+  if (!cells.length)
+    return (
+      <Box component="p" sx={look.soft}>
+        No compared running at this load.
+      </Box>
+    );
   return (
-    <table
+    <Table
+      sx={{ tableLayout: "fixed", width: "100%" }}
       aria-label="Performance ratio by outdoor and flow temperature"
-      style={{ tableLayout: "fixed", width: "100%" }}
     >
-      <tbody>
+      <TableBody>
         {flows.map((flow) => (
-          <tr key={flow}>
-            <th scope="row" className="cap num" style={{ width: 84, paddingRight: 8, fontWeight: 400 }}>
+          <TableRow key={flow}>
+            <TableCell
+              align="right"
+              component="th"
+              sx={{ ...look.cap, width: 84, paddingRight: 8, fontWeight: 400 }}
+              scope="row"
+            >
               {number(temp.of(flow), 0)} to {number(temp.of(flow + steps[1]), 0)}
-            </th>
+            </TableCell>
             {outdoors.map((outdoor) => {
               const cell = at(outdoor, flow);
-              if (!cell) return <td key={outdoor} style={{ height: 34, border: "1px solid var(--hair)" }} />;
+              if (!cell)
+                return <TableCell sx={{ height: 34, border: "1px solid var(--hair)" }} key={outdoor} />;
               const open = Math.abs(cell.ratio.value - below) < cell.ratio.U;
               const side = 12 + 20 * Math.sqrt(cell.hours / most);
               return (
-                <td
+                <Tooltip
                   key={outdoor}
-                  style={{ height: 34, border: "1px solid var(--hair)", textAlign: "center", padding: 0 }}
                   title={`${figureText(cell.ratio)} ${plusMinus(cell.ratio)} · ${number(cell.hours, 0)} h`}
                 >
-                  <span style={{ display: "inline-flex", alignItems: "center", gap: 4 }}>
-                    <i
-                      aria-hidden
-                      style={{
-                        display: "inline-block",
-                        width: side * 0.5,
-                        height: side,
-                        background: tone(cell.ratio.value, below),
-                        backgroundImage: open
-                          ? "repeating-linear-gradient(45deg, transparent 0 3px, var(--sheet) 3px 4px)"
-                          : undefined,
-                      }}
-                    />
-                    <HonestFigure
-                      proof={{
-                        title: "Performance ratio",
-                        about: `${system.name} · ${local} · outdoors ${number(temp.of(outdoor), 0)} to ${number(temp.of(outdoor + steps[0]), 0)}, flow ${number(temp.of(flow), 0)} to ${number(temp.of(flow + steps[1]), 0)} ${temp.symbol}, ${LOADS[cell.load]}`,
-                        figure: cell.ratio,
-                        formula: `measured ÷ rated at the same conditions = ${figureText(cell.measured)} ÷ ${figureText(cell.rated)}`,
-                        notes: [`${number(cell.hours, 1)} hours of compared running.`],
-                      }}
-                    />
-                  </span>
-                </td>
+                  <TableCell
+                    sx={{ height: 34, border: "1px solid var(--hair)", textAlign: "center", padding: 0 }}
+                  >
+                    <Box component="span" sx={{ display: "inline-flex", alignItems: "center", gap: 4 }}>
+                      <Box
+                        component="i"
+                        sx={{
+                          display: "inline-block",
+                          width: side * 0.5,
+                          height: side,
+                          background: tone(cell.ratio.value, below),
+                          backgroundImage: open
+                            ? "repeating-linear-gradient(45deg, transparent 0 3px, var(--sheet) 3px 4px)"
+                            : undefined,
+                        }}
+                        aria-hidden
+                      />
+                      <HonestFigure
+                        proof={{
+                          title: "Performance ratio",
+                          about: `${system.name} · ${local} · outdoors ${number(temp.of(outdoor), 0)} to ${number(temp.of(outdoor + steps[0]), 0)}, flow ${number(temp.of(flow), 0)} to ${number(temp.of(flow + steps[1]), 0)} ${temp.symbol}, ${LOADS[cell.load]}`,
+                          figure: cell.ratio,
+                          formula: `measured ÷ rated at the same conditions = ${figureText(cell.measured)} ÷ ${figureText(cell.rated)}`,
+                          notes: [`${number(cell.hours, 1)} hours of compared running.`],
+                        }}
+                      />
+                    </Box>
+                  </TableCell>
+                </Tooltip>
               );
             })}
-          </tr>
+          </TableRow>
         ))}
-        <tr>
-          <th className="cap num" style={{ paddingRight: 8, fontWeight: 400, whiteSpace: "nowrap" }}>
+        <TableRow>
+          <TableCell
+            align="right"
+            component="th"
+            sx={{ ...look.cap, paddingRight: 8, fontWeight: 400, whiteSpace: "nowrap" }}
+          >
             flow \ outdoors
-          </th>
+          </TableCell>
           {outdoors.map((outdoor) => (
-            <td key={outdoor} className="cap" style={{ textAlign: "center" }}>
+            <TableCell sx={{ ...look.cap, textAlign: "center" }} key={outdoor}>
               {number(temp.of(outdoor), 0)} to {number(temp.of(outdoor + steps[0]), 0)}
-            </td>
+            </TableCell>
           ))}
-        </tr>
-      </tbody>
-    </table>
+        </TableRow>
+      </TableBody>
+    </Table>
   );
 }
 
 function Shape({ system, found }: { system: SystemShown; found: Same }) {
   return (
     <section>
-      <h2>
+      <Typography variant="h2">
         Where it is weak{" "}
-        <span className="cap" style={{ fontWeight: 400 }}>
+        <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
           the ratio there, over that of the rest
-        </span>
-      </h2>
-      <table className="sheet" aria-label="The shape of the performance ratio">
-        <thead>
-          <tr>
-            <th>Part of the conditions</th>
-            <th className="num">There</th>
-            <th className="num">Elsewhere</th>
-            <th className="num">Ratio ± U</th>
-            <th className="num">By itself</th>
-          </tr>
-        </thead>
-        <tbody>
+        </Typography>
+      </Typography>
+      <FigureTable aria-label="The shape of the performance ratio">
+        <TableHead>
+          <TableRow>
+            <TableCell>Part of the conditions</TableCell>
+            <TableCell align="right">There</TableCell>
+            <TableCell align="right">Elsewhere</TableCell>
+            <TableCell align="right">Ratio ± U</TableCell>
+            <TableCell align="right">By itself</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {found.parts.map((part) => (
-            <tr key={part.name}>
-              <td>
-                {cap(part.name)} <span className="cap">{number(part.hours_inside, 0)} h</span>
-              </td>
-              <td className="num">{figureText(part.inside)}</td>
-              <td className="num">{figureText(part.outside)}</td>
-              <td className="num">
+            <TableRow key={part.name}>
+              <TableCell>
+                {cap(part.name)}{" "}
+                <Typography variant="caption" component="span">
+                  {number(part.hours_inside, 0)} h
+                </Typography>
+              </TableCell>
+              <TableCell align="right">{figureText(part.inside)}</TableCell>
+              <TableCell align="right">{figureText(part.outside)}</TableCell>
+              <TableCell align="right">
                 <HonestFigure
                   proof={{
                     title: cap(part.name),
@@ -232,18 +267,17 @@ function Shape({ system, found }: { system: SystemShown; found: Same }) {
                     formula: `${figureText(part.inside)} ÷ ${figureText(part.outside)}; what meters and table share cancels`,
                   }}
                 />
-              </td>
-              <td
-                className="num soft"
-                title="once load, flow and frost are told apart by least squares; ± twice its standard error"
-              >
-                {percent(Math.abs(part.alone))} {part.alone < 0 ? "less" : "more"} ±{" "}
-                {number(100 * part.alone_U, 1)}
-              </td>
-            </tr>
+              </TableCell>
+              <Tooltip title="once load, flow and frost are told apart by least squares; ± twice its standard error">
+                <TableCell align="right" sx={look.soft}>
+                  {percent(Math.abs(part.alone))} {part.alone < 0 ? "less" : "more"} ±{" "}
+                  {number(100 * part.alone_U, 1)}
+                </TableCell>
+              </Tooltip>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </FigureTable>
     </section>
   );
 }
@@ -251,31 +285,32 @@ function Shape({ system, found }: { system: SystemShown; found: Same }) {
 function Months({ system, found }: { system: SystemShown; found: Same }) {
   return (
     <section>
-      <h2>By month</h2>
-      <table className="sheet tight" aria-label="Performance ratio by month">
-        <tbody>
+      <Typography variant="h2">By month</Typography>
+      <FigureTable tight aria-label="Performance ratio by month">
+        <TableBody>
           {found.months.map((month) => (
-            <tr key={month.name}>
-              <td>
+            <TableRow key={month.name}>
+              <TableCell>
                 <Link
                   to={`/systems/${system.id}/rating?view=weather&from=${month.name}-01&to=${localMinute(month.stop - 1, system.zone).slice(0, 10)}`}
                 >
                   {month.name}
                 </Link>
-              </td>
-              <td className="num">{number(month.hours, 0)} h</td>
-              <td className="num" style={{ width: 130 }}>
+              </TableCell>
+              <TableCell align="right">{number(month.hours, 0)} h</TableCell>
+              <TableCell align="right" sx={{ width: 130 }}>
                 {month.ratio ? (
                   <>
-                    <i
-                      aria-hidden
-                      style={{
+                    <Box
+                      component="i"
+                      sx={{
                         display: "inline-block",
                         width: 9,
                         height: 9,
                         background: tone(month.ratio.value, found.below),
                         marginRight: 6,
                       }}
+                      aria-hidden
                     />
                     <HonestFigure
                       proof={{
@@ -287,13 +322,15 @@ function Months({ system, found }: { system: SystemShown; found: Same }) {
                     />
                   </>
                 ) : (
-                  <span className="soft">not compared</span>
+                  <Box component="span" sx={look.soft}>
+                    not compared
+                  </Box>
                 )}
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </FigureTable>
     </section>
   );
 }
@@ -308,20 +345,20 @@ function Days({ system, found }: { system: SystemShown; found: Same }) {
   if (!option) return null;
   return (
     <section>
-      <h2>
+      <Typography variant="h2">
         Day by day{" "}
-        <span className="cap" style={{ fontWeight: 400 }}>
+        <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
           <Key tone="ink">performance ratio of a day, ± U</Key>
           {change?.sure && <Key tone="ember">mean before and after the change</Key>}
-        </span>
-      </h2>
-      <p className={change?.sure ? "" : "soft"}>
+        </Typography>
+      </Typography>
+      <Box component="p" sx={change?.sure ? {} : look.soft}>
         {change === null
           ? "Too few days can be compared to look for a change."
           : change.sure
             ? `A step of ${change.step > 0 ? "+" : "−"}${percent(Math.abs(change.step))} ± ${number(100 * (found.step_U ?? 0), 1)} on ${dayYear(change.at, system.zone)} (between ${dayYear(change.first, system.zone)} and ${dayYear(change.last, system.zone)}, 95 %), weather taken out.`
             : `No date stands out: the greatest step is ${percent(Math.abs(change.step))} ± ${number(100 * (found.step_U ?? 0), 1)}, weather taken out.`}
-      </p>
+      </Box>
       <Chart option={option} height={150} words={`Performance ratio of ${days.length} days`} />
     </section>
   );
@@ -440,18 +477,18 @@ function Needs({
   const kw = (value: number) => `${number(power.of(value * 1000), 1)} ${power.symbol}`;
   return (
     <section>
-      <h2>
+      <Typography variant="h2">
         Capacity against need
         {option && (
-          <span className="cap" style={{ fontWeight: 400 }}>
+          <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
             <Key tone="soft">heat of a day</Key>
             <Key tone="ink">the house</Key>
             <Key tone="teal" dashed>
               rated, at the flow temperature in use
             </Key>
-          </span>
+          </Typography>
         )}
-      </h2>
+      </Typography>
       <Facts
         facts={[
           seen.slope !== null && seen.zero !== null
@@ -500,12 +537,12 @@ function Needs({
               },
         ]}
       />
-      <p className="cap" style={{ margin: "4px 0" }}>
+      <Typography variant="caption" component="p" sx={{ margin: "4px 0" }}>
         Expected SPF of heating with this weather, curve and load:{" "}
         {found.site.spf === null ? `none (${found.site.reason?.sentence})` : number(found.site.spf, 2)}
         {found.site.spf_measured !== null && `, measured ${number(found.site.spf_measured, 2)}`}. Its bins are
         under <Link to={`/systems/${system.id}/rating?view=scop`}>SCOP</Link>.
-      </p>
+      </Typography>
       {option && (
         <Chart
           option={option}

@@ -1,4 +1,14 @@
 /** SCOP by EN 14825 from the rated table, bin by bin; and the same sum over this site's own weather. */
+import Box from "@mui/material/Box";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import { FigureButton } from "../../components/FigureButton";
+import * as look from "../../components/look";
 import { useState } from "react";
 
 import type { ScopShown, SystemShown } from "../../api/client";
@@ -27,78 +37,78 @@ export function Scop({
   const { scops, scop_reason, kind } = rated.data;
   if (!scops.length)
     return (
-      <div style={{ display: "grid", gap: 12 }}>
+      <Box sx={{ display: "grid", gap: 12 }}>
         <DeclaredForm key={system.id} system={system} rated={rated.data} temp={temp} />
         <Empty title="No estimate from a rated table">
           <p>{cap(scop_reason?.sentence ?? "there is no rated table")}.</p>
         </Empty>
-      </div>
+      </Box>
     );
   const climates = [...new Set(scops.map((one) => must(one.name.split(" ")[0])))];
   const levels = [...new Set(scops.map((one) => one.name.split(", ")[1] ?? "on room air"))];
   const shown = scops.find((one) => one.name === chosen) ?? must(scops[Math.min(2, scops.length - 1)]);
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <DeclaredForm key={system.id} system={system} rated={rated.data} temp={temp} />
       <section>
-        <h2>
+        <Typography variant="h2">
           SCOP estimate from the rated table{" "}
-          <span className="cap" style={{ fontWeight: 400 }}>
+          <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
             the bins of EN 14825 over the table’s surface, not its declared points; the SPF is what was
             measured here
-          </span>
-        </h2>
-        <table className="sheet" aria-label="SCOP by climate and level" style={{ maxWidth: 620 }}>
-          <thead>
-            <tr>
-              <th>Climate</th>
+          </Typography>
+        </Typography>
+        <FigureTable sx={{ maxWidth: 620 }} aria-label="SCOP by climate and level">
+          <TableHead>
+            <TableRow>
+              <TableCell>Climate</TableCell>
               {levels.map((level) => (
-                <th key={level} className="num">
+                <TableCell align="right" key={level}>
                   {level}
-                </th>
+                </TableCell>
               ))}
-            </tr>
-          </thead>
-          <tbody>
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {climates.map((climate) => (
-              <tr key={climate}>
-                <td>{cap(climate)}</td>
+              <TableRow key={climate}>
+                <TableCell>{cap(climate)}</TableCell>
                 {levels.map((level) => {
                   const one = scops.find(
                     (s) => s.name.startsWith(climate) && (s.name.split(", ")[1] ?? "on room air") === level,
                   );
                   return (
-                    <td key={level} className="num">
+                    <TableCell align="right" key={level}>
                       {one && (
-                        <button
-                          className="figure"
-                          aria-pressed={one === shown}
-                          style={{
-                            fontWeight: one === shown ? 700 : 400,
-                            textDecoration: one === shown ? "underline" : undefined,
-                          }}
-                          onClick={() => setChosen(one.name)}
-                          title={one.reason?.sentence ?? one.notes.join(" ")}
-                        >
-                          {one.on === null ? "not offered" : number(one.on, 2)}
-                          {one.on !== null && one.assumed_share > 0.005 ? "*" : ""}
-                        </button>
+                        <Tooltip title={one.reason?.sentence ?? one.notes.join(" ")}>
+                          <FigureButton
+                            sx={{
+                              fontWeight: one === shown ? 700 : 400,
+                              textDecoration: one === shown ? "underline" : undefined,
+                            }}
+                            aria-pressed={one === shown}
+                            onClick={() => setChosen(one.name)}
+                          >
+                            {one.on === null ? "not offered" : number(one.on, 2)}
+                            {one.on !== null && one.assumed_share > 0.005 ? "*" : ""}
+                          </FigureButton>
+                        </Tooltip>
                       )}
-                    </td>
+                    </TableCell>
                   );
                 })}
-              </tr>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
-        <p className="cap">
+          </TableBody>
+        </FigureTable>
+        <Typography variant="caption" component="p">
           Estimates of the bins alone. * some bins lie outside the table and are assumed.
           {kind === "air" && " HSPF2 is not offered: its constants are not certain here."}
-        </p>
+        </Typography>
       </section>
       <Bins one={shown} temp={temp} power={power} />
       {stretch && <SiteBins system={system} stretch={stretch} temp={temp} power={power} />}
-    </div>
+    </Box>
   );
 }
 
@@ -107,10 +117,12 @@ function Bins({ one, temp, power }: { one: ScopShown; temp: Shown; power: Shown 
   const used = one.bins.reduce((sum, bin) => sum + bin.electricity, 0);
   return (
     <section>
-      <h2>{cap(one.name)}</h2>
+      <Typography variant="h2">{cap(one.name)}</Typography>
       <p>
         {one.on === null ? (
-          <span className="ember">Not offered: {one.reason?.sentence}.</span>
+          <Box component="span" sx={look.ember}>
+            Not offered: {one.reason?.sentence}.
+          </Box>
         ) : (
           <>
             SCOP estimate = {number(heat, 0)} kWh ÷ {number(used, 0)} kWh ={" "}
@@ -121,11 +133,11 @@ function Bins({ one, temp, power }: { one: ScopShown; temp: Shown; power: Shown 
           </>
         )}
       </p>
-      <ul className="cap" style={{ margin: "2px 0 6px", paddingLeft: 18 }}>
+      <Typography variant="caption" component="ul" sx={{ margin: "2px 0 6px", paddingLeft: 18 }}>
         {one.notes.map((note) => (
           <li key={note}>{note}</li>
         ))}
-      </ul>
+      </Typography>
       <BinTable label={`Bins of ${one.name}`} bins={one.bins} temp={temp} power={power} />
     </section>
   );
@@ -144,47 +156,51 @@ export function BinTable({
 }) {
   const kw = (value: number) => number(power.of(value * 1000), 2);
   return (
-    <div
-      style={{ maxHeight: 330, overflow: "auto" }}
+    <Box
+      sx={{ maxHeight: 330, overflow: "auto" }}
       tabIndex={0}
       role="region"
       aria-label={`${label}, scrolled`}
     >
-      <table className="sheet tight" aria-label={label}>
-        <thead>
-          <tr>
-            <th className="num">Outdoors {temp.symbol}</th>
-            <th className="num">Hours</th>
-            <th className="num">Flow or room {temp.symbol}</th>
-            <th className="num">Load {power.symbol}</th>
-            <th className="num">Capacity</th>
-            <th className="num">Load ÷ least</th>
-            <th className="num">COP</th>
-            <th className="num">Heater</th>
-            <th className="num">Heat kWh</th>
-            <th className="num">Electricity kWh</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
+      <FigureTable tight aria-label={label}>
+        <TableHead>
+          <TableRow>
+            <TableCell align="right">Outdoors {temp.symbol}</TableCell>
+            <TableCell align="right">Hours</TableCell>
+            <TableCell align="right">Flow or room {temp.symbol}</TableCell>
+            <TableCell align="right">Load {power.symbol}</TableCell>
+            <TableCell align="right">Capacity</TableCell>
+            <TableCell align="right">Load ÷ least</TableCell>
+            <TableCell align="right">COP</TableCell>
+            <TableCell align="right">Heater</TableCell>
+            <TableCell align="right">Heat kWh</TableCell>
+            <TableCell align="right">Electricity kWh</TableCell>
+            <TableCell />
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {bins.map((bin) => (
-            <tr key={bin.outdoor}>
-              <td className="num">{number(temp.of(bin.outdoor), Number.isInteger(bin.outdoor) ? 0 : 1)}</td>
-              <td className="num">{number(bin.hours, 0)}</td>
-              <td className="num">{number(temp.of(bin.flow), 1)}</td>
-              <td className="num">{kw(bin.load)}</td>
-              <td className="num">{kw(bin.capacity)}</td>
-              <td className="num">{bin.ratio < 0.995 ? number(bin.ratio, 2) : "–"}</td>
-              <td className="num">{bin.cop === null ? "–" : number(bin.cop, 2)}</td>
-              <td className="num">{bin.backup > 0.005 ? kw(bin.backup) : "–"}</td>
-              <td className="num">{number(bin.heat, 0)}</td>
-              <td className="num">{bin.electricity === null ? "–" : number(bin.electricity, 0)}</td>
-              <td className="cap ember">{bin.assumed ? "assumed" : ""}</td>
-            </tr>
+            <TableRow key={bin.outdoor}>
+              <TableCell align="right">
+                {number(temp.of(bin.outdoor), Number.isInteger(bin.outdoor) ? 0 : 1)}
+              </TableCell>
+              <TableCell align="right">{number(bin.hours, 0)}</TableCell>
+              <TableCell align="right">{number(temp.of(bin.flow), 1)}</TableCell>
+              <TableCell align="right">{kw(bin.load)}</TableCell>
+              <TableCell align="right">{kw(bin.capacity)}</TableCell>
+              <TableCell align="right">{bin.ratio < 0.995 ? number(bin.ratio, 2) : "–"}</TableCell>
+              <TableCell align="right">{bin.cop === null ? "–" : number(bin.cop, 2)}</TableCell>
+              <TableCell align="right">{bin.backup > 0.005 ? kw(bin.backup) : "–"}</TableCell>
+              <TableCell align="right">{number(bin.heat, 0)}</TableCell>
+              <TableCell align="right">
+                {bin.electricity === null ? "–" : number(bin.electricity, 0)}
+              </TableCell>
+              <TableCell sx={{ ...look.cap, ...look.ember }}>{bin.assumed ? "assumed" : ""}</TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
-    </div>
+        </TableBody>
+      </FigureTable>
+    </Box>
   );
 }
 
@@ -204,14 +220,16 @@ function SiteBins({
   if (!site) return same.isError ? <Trouble error={same.error} /> : <Waiting what="this site's own bins" />;
   return (
     <section>
-      <h2>
+      <Typography variant="h2">
         This site{" "}
-        <span className="cap" style={{ fontWeight: 400 }}>
+        <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
           its own weather, curve and load of {must(same.data).local}; heating, hot water apart
-        </span>
-      </h2>
+        </Typography>
+      </Typography>
       {site.reason?.sentence ? (
-        <p className="soft">{cap(site.reason?.sentence)}.</p>
+        <Box component="p" sx={look.soft}>
+          {cap(site.reason?.sentence)}.
+        </Box>
       ) : (
         <>
           <p>

@@ -1,4 +1,8 @@
 /** The surface through the table, along its flow temperatures, with the points. */
+import Box from "@mui/material/Box";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Typography from "@mui/material/Typography";
 import { useMemo, useState } from "react";
 
 import type { RatedTable } from "../../api/client";
@@ -37,24 +41,24 @@ export function Surface({
   const named = table.points.filter((point) => point.standard);
   return (
     <section>
-      <div style={{ display: "flex", alignItems: "baseline", gap: 10 }}>
-        <h2 style={{ flex: 1 }}>
+      <Box sx={{ display: "flex", alignItems: "baseline", gap: 10 }}>
+        <Typography variant="h2" sx={{ flex: 1 }}>
           {what === "cop" ? "COP" : `Capacity, ${power.symbol}`} over{" "}
           {table.kind === "ground" ? "source" : "outdoor"} temperature{" "}
-          <span className="cap" style={{ fontWeight: 400 }}>
+          <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
             {temp.symbol}
             {stale ? " · as saved" : ""}
-          </span>
-        </h2>
-        <div className="seg" role="group" aria-label="What is drawn">
-          <button aria-pressed={what === "cop"} onClick={() => setWhat("cop")}>
+          </Typography>
+        </Typography>
+        <ToggleButtonGroup aria-label="What is drawn">
+          <ToggleButton value="on" selected={what === "cop"} onClick={() => setWhat("cop")}>
             COP
-          </button>
-          <button aria-pressed={what === "capacity"} onClick={() => setWhat("capacity")}>
+          </ToggleButton>
+          <ToggleButton value="on" selected={what === "capacity"} onClick={() => setWhat("capacity")}>
             capacity
-          </button>
-        </div>
-      </div>
+          </ToggleButton>
+        </ToggleButtonGroup>
+      </Box>
       <Chart
         option={option}
         height={230}
@@ -65,7 +69,7 @@ export function Surface({
           )
           .join("; ")}
       />
-      <p className="cap">
+      <Typography variant="caption" component="p">
         {table.kind === "air"
           ? "Between the points capacity and input run in lines."
           : "Between the points the share of Carnot is interpolated, capacity in lines."}{" "}
@@ -73,7 +77,7 @@ export function Surface({
         {named.length > 0 && " Ringed: the standard points."}
         {table.lines.some((line) => line.speed !== table.main) &&
           " Solid: the main level of speed or load; dotted below it, dashed above."}
-      </p>
+      </Typography>
     </section>
   );
 }

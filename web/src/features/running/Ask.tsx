@@ -1,4 +1,11 @@
 /** What is asked before a stretch is left out, set to another state, or a note is written. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { TextInput } from "../../components/TextInput";
+import { Choice } from "../../components/Choice";
+import * as look from "../../components/look";
 import Dialog from "@mui/material/Dialog";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent, type ReactNode } from "react";
@@ -44,37 +51,40 @@ function Ask({
   }
   return (
     <Dialog open onClose={close} aria-labelledby="ask">
-      <form onSubmit={submitted} style={{ padding: 16, width: 420, display: "grid", gap: 10 }}>
-        <h1 id="ask">{title}</h1>
-        <p className="soft">{about}</p>
+      <Box component="form" sx={{ padding: 16, width: 420, display: "grid", gap: 10 }} onSubmit={submitted}>
+        <Typography variant="h1" id="ask">
+          {title}
+        </Typography>
+        <Box component="p" sx={look.soft}>
+          {about}
+        </Box>
         {children}
         <label>
-          <span className="cap">{label}</span>
+          <Typography variant="caption" component="span">
+            {label}
+          </Typography>
           <br />
-          <input
-            type="text"
+          <TextInput
+            sx={{ width: "100%" }}
             value={text}
             autoFocus
             maxLength={200}
             placeholder={placeholder}
-            style={{ width: "100%" }}
             onChange={(event) => setText(event.target.value)}
           />
         </label>
         {error && (
-          <p role="alert" className="notice">
+          <Alert severity="warning" role="alert">
             {error.message}
-          </p>
+          </Alert>
         )}
-        <div style={{ display: "flex", gap: 8 }}>
-          <button className="key main" disabled={!text.trim() || pending}>
+        <Box sx={{ display: "flex", gap: 8 }}>
+          <Button variant="contained" type="submit" disabled={!text.trim() || pending}>
             {button}
-          </button>
-          <button type="button" className="key" onClick={close}>
-            Cancel
-          </button>
-        </div>
-      </form>
+          </Button>
+          <Button onClick={close}>Cancel</Button>
+        </Box>
+      </Box>
     </Dialog>
   );
 }
@@ -133,15 +143,17 @@ export function SetState({ system, stretch, close }: Asked) {
       close={close}
     >
       <label>
-        <span className="cap">state</span>
+        <Typography variant="caption" component="span">
+          state
+        </Typography>
         <br />
-        <select value={state} onChange={(event) => setState(event.target.value)}>
+        <Choice value={state} onChange={(event) => setState(event.target.value)}>
           {STATES.map((one) => (
             <option key={one} value={one}>
               {one.replace("_", " ").replace("start up", "start-up")}
             </option>
           ))}
-        </select>
+        </Choice>
       </label>
     </Ask>
   );

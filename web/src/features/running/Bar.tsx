@@ -1,4 +1,9 @@
 /** The line under the chart: which lanes are drawn, and the ways out. */
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import Typography from "@mui/material/Typography";
+import * as look from "../../components/look";
 import Menu from "@mui/material/Menu";
 import { useState, type ReactNode } from "react";
 
@@ -27,30 +32,34 @@ export function LanesMenu({
   );
   return (
     <Drop label="Lanes">
-      <fieldset style={{ border: 0, margin: 0, padding: "6px 12px", display: "grid", gap: 3 }}>
-        <legend className="cap">Lanes</legend>
+      <Box component="fieldset" sx={{ border: 0, margin: 0, padding: "6px 12px", display: "grid", gap: 3 }}>
+        <Typography variant="caption" component="legend">
+          Lanes
+        </Typography>
         {lanes.map((kind) => (
           <label key={kind.key}>
-            <input
-              type="checkbox"
+            <Checkbox
               checked={!choice.hidden.includes(kind.key)}
               onChange={() => choose({ ...choice, hidden: toggle(choice.hidden, kind.key) })}
             />{" "}
             {kind.title}
           </label>
         ))}
-        {further.length > 0 && <span className="cap">Further channels</span>}
+        {further.length > 0 && (
+          <Typography variant="caption" component="span">
+            Further channels
+          </Typography>
+        )}
         {further.map((channel) => (
           <label key={channel}>
-            <input
-              type="checkbox"
+            <Checkbox
               checked={choice.further.includes(channel)}
               onChange={() => choose({ ...choice, further: toggle(choice.further, channel) })}
             />{" "}
             {channelWords(channel)}
           </label>
         ))}
-      </fieldset>
+      </Box>
     </Drop>
   );
 }
@@ -68,20 +77,20 @@ export function SaveMenu({
 }) {
   return (
     <Drop label="Save as">
-      <div style={{ padding: "6px 8px", display: "grid", gap: 2, justifyItems: "start" }}>
-        <button className="key quiet" onClick={png}>
+      <Box sx={{ padding: "6px 8px", display: "grid", gap: 2, justifyItems: "start" }}>
+        <Button variant="text" onClick={png}>
           Picture (PNG)
-        </button>
-        <button className="key quiet" onClick={svg}>
+        </Button>
+        <Button variant="text" onClick={svg}>
           Drawing (SVG)
-        </button>
-        <a className="key quiet" style={{ textDecoration: "none" }} href={csv}>
+        </Button>
+        <Box component="a" sx={{ textDecoration: "none" }} href={csv}>
           Numbers (CSV)
-        </a>
-        <button className="key quiet" onClick={print}>
+        </Box>
+        <Button variant="text" onClick={print}>
           Print
-        </button>
-      </div>
+        </Button>
+      </Box>
     </Drop>
   );
 }
@@ -90,15 +99,15 @@ function Drop({ label, children }: { label: string; children: ReactNode }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
-      <button
-        className="key quiet noprint"
-        style={{ padding: 0, minHeight: 0 }}
+      <Button
+        variant="text"
+        sx={{ ...look.noprint, padding: 0, minHeight: 0 }}
         aria-haspopup="true"
         aria-expanded={anchor !== null}
         onClick={(event) => setAnchor(event.currentTarget)}
       >
         {label} ▾
-      </button>
+      </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} transitionDuration={0}>
         <div onKeyDown={(event) => event.key !== "Escape" && event.stopPropagation()}>{children}</div>
       </Menu>

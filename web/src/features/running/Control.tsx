@@ -1,4 +1,11 @@
 /** Control: the weather curve really followed, set-back, ΔT, pumps, buffer and rooms. */
+import Box from "@mui/material/Box";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
 import { useMemo } from "react";
 
 import type { ControlSeen } from "../../api/client";
@@ -31,7 +38,7 @@ export function Control({ system, stretch, temp }: Seen) {
   const kelvin = temp.of(1) - temp.of(0);
   const k = temp.symbol === "°C" ? "K" : temp.symbol;
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <Facts
         facts={[
           curve && {
@@ -76,16 +83,16 @@ export function Control({ system, stretch, temp }: Seen) {
           <p>{cap(found.reason?.sentence)}.</p>
         </Empty>
       ) : (
-        <ul style={{ margin: 0, paddingLeft: 18 }}>
+        <Box component="ul" sx={{ margin: 0, paddingLeft: 18 }}>
           {found.said.map((one) => (
             <li key={one}>{one}.</li>
           ))}
           {room && <li>The room is {room.words}.</li>}
-        </ul>
+        </Box>
       )}
       {option && (
-        <div
-          style={{
+        <Box
+          sx={{
             display: "grid",
             gridTemplateColumns: "minmax(0, 1.4fr) minmax(0, 1fr)",
             gap: 22,
@@ -93,43 +100,43 @@ export function Control({ system, stretch, temp }: Seen) {
           }}
         >
           <section>
-            <h2>
+            <Typography variant="h2">
               Flow over outdoor temperature{" "}
-              <span className="cap" style={{ fontWeight: 400 }}>
+              <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
                 {temp.symbol} · an hour of settled heating each; night, 23 to 5, dark
-              </span>
-            </h2>
+              </Typography>
+            </Typography>
             <Chart option={option} height={270} words={found.said.join("; ")} />
           </section>
           <section>
-            <h2>
+            <Typography variant="h2">
               Running by hour of the day{" "}
-              <span className="cap" style={{ fontWeight: 400 }}>
+              <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
                 share of the time, hot water apart
-              </span>
-            </h2>
+              </Typography>
+            </Typography>
             <Chart
               option={hoursOption(found.on_by_hour, "heating", shade, 1)}
               height={116}
               words={`Share of time running by hour: ${found.on_by_hour.map((v) => (v === null ? "–" : percent(v))).join(", ")}`}
             />
-            <h2 style={{ marginTop: 8 }}>
+            <Typography variant="h2" sx={{ marginTop: 8 }}>
               Above or below the curve{" "}
-              <span className="cap" style={{ fontWeight: 400 }}>
+              <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
                 K, median of each hour
-              </span>
-            </h2>
+              </Typography>
+            </Typography>
             <Chart
               option={hoursOption(found.by_hour, "flow", shade)}
               height={116}
               words={`Distance from the curve by hour: ${found.by_hour.map((v) => (v === null ? "–" : number(v, 1))).join(", ")}`}
             />
           </section>
-        </div>
+        </Box>
       )}
       {buffer && <BufferShown buffer={buffer} />}
-      <div
-        style={{
+      <Box
+        sx={{
           display: "grid",
           gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)",
           gap: 22,
@@ -156,8 +163,8 @@ export function Control({ system, stretch, temp }: Seen) {
           k={k}
           kelvin={kelvin}
         />
-      </div>
-    </div>
+      </Box>
+    </Box>
   );
 }
 
@@ -165,7 +172,7 @@ export function Control({ system, stretch, temp }: Seen) {
 function BufferShown({ buffer }: { buffer: NonNullable<ControlSeen["buffer"]> }) {
   return (
     <section>
-      <h2>The buffer: what it costs and what it may save</h2>
+      <Typography variant="h2">The buffer: what it costs and what it may save</Typography>
       <p>
         Against: the unit runs <strong>{number(buffer.blending, 1)} K</strong> hotter than the emitters get
         {buffer.cost === null
@@ -205,36 +212,36 @@ function Bands({
   if (!rows.length) return null;
   const value = (one: number | null, show: (value: number) => string) => (one === null ? "–" : show(one));
   return (
-    <table className="sheet tight" aria-label={title}>
-      <thead>
-        <tr>
-          <th>{title}</th>
-          <th className="num">h</th>
-          <th className="num">flow, {temp.symbol}</th>
-          <th className="num">ΔT, {k}</th>
-          <th className="num">flow, {water.symbol}</th>
-          <th className="num">heat, {power.symbol}</th>
-          <th className="num">COP</th>
-          <th className="num">room, {temp.symbol}</th>
-        </tr>
-      </thead>
-      <tbody>
+    <FigureTable tight aria-label={title}>
+      <TableHead>
+        <TableRow>
+          <TableCell>{title}</TableCell>
+          <TableCell align="right">h</TableCell>
+          <TableCell align="right">flow, {temp.symbol}</TableCell>
+          <TableCell align="right">ΔT, {k}</TableCell>
+          <TableCell align="right">flow, {water.symbol}</TableCell>
+          <TableCell align="right">heat, {power.symbol}</TableCell>
+          <TableCell align="right">COP</TableCell>
+          <TableCell align="right">room, {temp.symbol}</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
         {rows.map((row) => (
-          <tr key={row.low}>
-            <td>
+          <TableRow key={row.low}>
+            <TableCell>
               {of(row.low)} to {of(row.high)}
-            </td>
-            <td className="num">{number(row.hours, 0)}</td>
-            <td className="num">{value(row.flow, (v) => number(temp.of(v), 1))}</td>
-            <td className="num">{value(row.delta, (v) => number(v * kelvin, 1))}</td>
-            <td className="num">{value(row.water, (v) => number(water.of(v), 1))}</td>
-            <td className="num">{value(row.load, (v) => number(power.of(v * 1000), 2))}</td>
-            <td className="num">{value(row.cop, (v) => number(v, 2))}</td>
-            <td className="num">{value(row.room, (v) => number(temp.of(v), 1))}</td>
-          </tr>
+            </TableCell>
+            <TableCell align="right">{number(row.hours, 0)}</TableCell>
+            <TableCell align="right">{value(row.flow, (v) => number(temp.of(v), 1))}</TableCell>
+            <TableCell align="right">{value(row.delta, (v) => number(v * kelvin, 1))}</TableCell>
+            <TableCell align="right">{value(row.water, (v) => number(water.of(v), 1))}</TableCell>
+            <TableCell align="right">{value(row.load, (v) => number(power.of(v * 1000), 2))}</TableCell>
+            <TableCell align="right">{value(row.cop, (v) => number(v, 2))}</TableCell>
+            <TableCell align="right">{value(row.room, (v) => number(temp.of(v), 1))}</TableCell>
+          </TableRow>
         ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </FigureTable>
   );
 }
 

@@ -1,4 +1,15 @@
 /** Defrosts: what they took, whether the air asked for them, and each of them. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Table from "@mui/material/Table";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import type { DefrostsSeen } from "../../api/client";
 import { useDefrosts } from "../../api/hooks";
 import { useShade } from "../../app/settings";
@@ -32,7 +43,7 @@ export function Defrosts({ system, stretch, temp, show }: Seen) {
     );
   const { interval, length } = found;
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <Facts
         facts={[
           {
@@ -67,15 +78,17 @@ export function Defrosts({ system, stretch, temp, show }: Seen) {
         ]}
       />
       {found.said.map((one) => (
-        <p key={one.code} className="notice">
+        <Alert severity="warning" role="note" key={one.code}>
           <strong>{cap(one.code)}:</strong> {one.words}.
-        </p>
+        </Alert>
       ))}
       {found.said.length === 0 && (
-        <p className="soft">Nothing wrong can be seen in when they come and how they end.</p>
+        <Box component="p" sx={look.soft}>
+          Nothing wrong can be seen in when they come and how they end.
+        </Box>
       )}
-      <div
-        style={{
+      <Box
+        sx={{
           display: "grid",
           gridTemplateColumns: "minmax(0, 1.7fr) minmax(0, 1fr)",
           gap: 22,
@@ -83,9 +96,9 @@ export function Defrosts({ system, stretch, temp, show }: Seen) {
         }}
       >
         <FrostMap found={found} temp={temp} />
-        <div style={{ display: "grid", gap: 12 }}>
+        <Box sx={{ display: "grid", gap: 12 }}>
           <section>
-            <h2>By hour of the day</h2>
+            <Typography variant="h2">By hour of the day</Typography>
             <Chart
               option={hoursOption(found.by_hour, "defrost", shade)}
               height={110}
@@ -93,9 +106,9 @@ export function Defrosts({ system, stretch, temp, show }: Seen) {
             />
           </section>
           <Months found={found} />
-        </div>
-      </div>
-      <p className="cap">
+        </Box>
+      </Box>
+      <Typography variant="caption" component="p">
         {cap(found.basis)}.{" "}
         {found.approach
           ? `Coil: ${found.approach}.`
@@ -106,9 +119,9 @@ export function Defrosts({ system, stretch, temp, show }: Seen) {
           : " + loss of the recovery"}
         , each counted once. A white coil, a clunk and vapour at the end are normal. Do not knock ice off; the
         refrigerant circuit is for certified technicians.
-      </p>
+      </Typography>
       <Rows found={found} system={system} temp={temp} show={show} stretch={stretch} />
-    </div>
+    </Box>
   );
 }
 
@@ -121,108 +134,130 @@ function ended(found: DefrostsSeen): string {
 /** Outdoor temperature × humidity; each cell holds the interval that was seen and the one expected. */
 function FrostMap({ found, temp }: { found: DefrostsSeen; temp: Seen["temp"] }) {
   const cells = found.map.filter((cell) => cell.hours >= 1 && cell.outdoor < 10 && cell.humidity >= 40);
-  if (!cells.length) return <p className="soft">The map needs outdoor temperature and humidity.</p>;
+  if (!cells.length)
+    return (
+      <Box component="p" sx={look.soft}>
+        The map needs outdoor temperature and humidity.
+      </Box>
+    );
   const columns = [...new Set(cells.map((cell) => cell.outdoor))].sort((a, b) => a - b);
   const rows = [...new Set(cells.map((cell) => cell.humidity))].sort((a, b) => b - a);
   const learned = cells.some((cell) => cell.expected !== null);
   const at = new Map(cells.map((cell) => [`${cell.outdoor} ${cell.humidity}`, cell]));
   return (
     <section>
-      <h2>
+      <Typography variant="h2">
         Minutes of running between defrosts{" "}
-        <span className="cap" style={{ fontWeight: 400 }}>
+        <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
           {learned && "below: expected by the frosting potential · "}bluer: more often
-        </span>
-      </h2>
-      <table
+        </Typography>
+      </Typography>
+      <Table
+        sx={{ width: "100%", tableLayout: "fixed", borderCollapse: "separate", borderSpacing: 2 }}
         aria-label="Map of defrosts"
-        style={{ width: "100%", tableLayout: "fixed", borderCollapse: "separate", borderSpacing: 2 }}
       >
-        <tbody>
+        <TableBody>
           {rows.map((humidity) => (
-            <tr key={humidity}>
-              <th scope="row" className="cap num" style={{ width: 54, fontWeight: 400 }}>
+            <TableRow key={humidity}>
+              <TableCell
+                align="right"
+                component="th"
+                sx={{ ...look.cap, width: 54, fontWeight: 400 }}
+                scope="row"
+              >
                 {humidity}–{humidity + 10} %
-              </th>
+              </TableCell>
               {columns.map((outdoor) => {
                 const cell = at.get(`${outdoor} ${humidity}`);
-                if (!cell) return <td key={outdoor} />;
+                if (!cell) return <TableCell key={outdoor} />;
                 const often =
                   cell.interval === null ? 0 : Math.min(1, Math.max(0, (170 - cell.interval) / 145));
                 return (
-                  <td
+                  <Tooltip
                     key={outdoor}
                     title={`${number(cell.hours, 0)} h of running, ${cell.defrosts} defrosts, potential ${number(cell.potential, 2)} g/kg`}
-                    style={{
-                      textAlign: "center",
-                      height: 34,
-                      lineHeight: "14px",
-                      borderRadius: 2,
-                      background:
-                        cell.interval === null
-                          ? "var(--sheet)"
-                          : `color-mix(in srgb, var(--defrost) ${15 + 45 * often}%, var(--sheet))`,
-                    }}
                   >
-                    {cell.interval === null ? (
-                      <span className="soft">{cell.defrosts ? cell.defrosts : "none"}</span>
-                    ) : (
-                      <strong>{number(cell.interval, 0)}</strong>
-                    )}
-                    {learned && (
-                      <>
-                        <br />
-                        <span
-                          style={{ fontSize: 11 }}
-                          className={cell.interval === null ? "soft" : undefined}
-                        >
-                          {cell.expected === null || cell.expected > 999 ? "none" : number(cell.expected, 0)}
-                        </span>
-                      </>
-                    )}
-                  </td>
+                    <TableCell
+                      sx={{
+                        textAlign: "center",
+                        height: 34,
+                        lineHeight: "14px",
+                        borderRadius: 2,
+                        background:
+                          cell.interval === null
+                            ? "var(--sheet)"
+                            : `color-mix(in srgb, var(--defrost) ${15 + 45 * often}%, var(--sheet))`,
+                      }}
+                    >
+                      {cell.interval === null ? (
+                        <Box component="span" sx={look.soft}>
+                          {cell.defrosts ? cell.defrosts : "none"}
+                        </Box>
+                      ) : (
+                        <strong>{number(cell.interval, 0)}</strong>
+                      )}
+                      {learned && (
+                        <>
+                          <br />
+                          <Box
+                            component="span"
+                            sx={{ ...(cell.interval === null ? look.soft : {}), fontSize: 11 }}
+                          >
+                            {cell.expected === null || cell.expected > 999
+                              ? "none"
+                              : number(cell.expected, 0)}
+                          </Box>
+                        </>
+                      )}
+                    </TableCell>
+                  </Tooltip>
                 );
               })}
-            </tr>
+            </TableRow>
           ))}
-          <tr>
-            <th className="cap num" style={{ fontWeight: 400 }}>
+          <TableRow>
+            <TableCell align="right" component="th" sx={{ ...look.cap, fontWeight: 400 }}>
               {temp.symbol}
-            </th>
+            </TableCell>
             {columns.map((outdoor) => (
-              <th key={outdoor} scope="col" className="cap" style={{ fontWeight: 400, textAlign: "center" }}>
+              <TableCell
+                component="th"
+                sx={{ ...look.cap, fontWeight: 400, textAlign: "center" }}
+                key={outdoor}
+                scope="col"
+              >
                 {number(temp.of(outdoor), 0)}…{number(temp.of(outdoor + 2), 0)}
-              </th>
+              </TableCell>
             ))}
-          </tr>
-        </tbody>
-      </table>
+          </TableRow>
+        </TableBody>
+      </Table>
     </section>
   );
 }
 
 function Months({ found }: { found: DefrostsSeen }) {
   return (
-    <table className="sheet tight" aria-label="Defrosts by month">
-      <thead>
-        <tr>
-          <th>Month</th>
-          <th className="num">defrosts</th>
-          <th className="num">at night</th>
-          <th className="num">cost, kWh</th>
-        </tr>
-      </thead>
-      <tbody>
+    <FigureTable tight aria-label="Defrosts by month">
+      <TableHead>
+        <TableRow>
+          <TableCell>Month</TableCell>
+          <TableCell align="right">defrosts</TableCell>
+          <TableCell align="right">at night</TableCell>
+          <TableCell align="right">cost, kWh</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
         {found.months.map((month) => (
-          <tr key={month.month}>
-            <td>{month.month}</td>
-            <td className="num">{number(month.defrosts, 0)}</td>
-            <td className="num">{number(month.night, 0)}</td>
-            <td className="num">{month.cost === null ? "–" : number(month.cost, 1)}</td>
-          </tr>
+          <TableRow key={month.month}>
+            <TableCell>{month.month}</TableCell>
+            <TableCell align="right">{number(month.defrosts, 0)}</TableCell>
+            <TableCell align="right">{number(month.night, 0)}</TableCell>
+            <TableCell align="right">{month.cost === null ? "–" : number(month.cost, 1)}</TableCell>
+          </TableRow>
         ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </FigureTable>
   );
 }
 
@@ -232,42 +267,44 @@ function Rows({ found, system, temp, show, stretch }: { found: DefrostsSeen } & 
   return (
     <section>
       <Latest count={Math.min(SHOWN, found.rows.length)} system={system} stretch={stretch} what="defrosts" />
-      <table className="sheet tight" aria-label="Defrosts">
-        <thead>
-          <tr>
-            <th>Begin</th>
-            <th className="num">length, min</th>
-            <th className="num">after running, min</th>
-            <th className="num">electricity, Wh</th>
-            <th className="num">taken back, Wh</th>
-            <th className="num">cost, Wh</th>
-            <th className="num">COP back after, min</th>
-            <th className="num">outdoors, {temp.symbol}</th>
-            <th className="num">humidity, %</th>
-            <th className="num">potential, g/kg</th>
-            <th>Marks</th>
-          </tr>
-        </thead>
-        <tbody>
+      <FigureTable tight aria-label="Defrosts">
+        <TableHead>
+          <TableRow>
+            <TableCell>Begin</TableCell>
+            <TableCell align="right">length, min</TableCell>
+            <TableCell align="right">after running, min</TableCell>
+            <TableCell align="right">electricity, Wh</TableCell>
+            <TableCell align="right">taken back, Wh</TableCell>
+            <TableCell align="right">cost, Wh</TableCell>
+            <TableCell align="right">COP back after, min</TableCell>
+            <TableCell align="right">outdoors, {temp.symbol}</TableCell>
+            <TableCell align="right">humidity, %</TableCell>
+            <TableCell align="right">potential, g/kg</TableCell>
+            <TableCell>Marks</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {found.rows.slice(0, SHOWN).map((row) => (
-            <tr key={row.start}>
-              <td style={{ whiteSpace: "nowrap" }}>
+            <TableRow key={row.start}>
+              <TableCell sx={{ whiteSpace: "nowrap" }}>
                 <OnItsDay start={row.start} stop={row.start + row.length} zone={system.zone} show={show} />
-              </td>
-              <td className="num">{number(row.length / 60, 0)}</td>
-              <td className="num">{value(row.interval, 0, 1 / 60)}</td>
-              <td className="num">{value(row.electricity, 0, 1000)}</td>
-              <td className="num">{value(row.taken, 0, 1000)}</td>
-              <td className="num">{value(row.cost, 0, 1000)}</td>
-              <td className="num">{value(row.back_after, 0, 1 / 60)}</td>
-              <td className="num">{row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}</td>
-              <td className="num">{value(row.humidity, 0)}</td>
-              <td className="num">{value(row.potential, 2)}</td>
-              <td className="ember">{row.marks.join(", ")}</td>
-            </tr>
+              </TableCell>
+              <TableCell align="right">{number(row.length / 60, 0)}</TableCell>
+              <TableCell align="right">{value(row.interval, 0, 1 / 60)}</TableCell>
+              <TableCell align="right">{value(row.electricity, 0, 1000)}</TableCell>
+              <TableCell align="right">{value(row.taken, 0, 1000)}</TableCell>
+              <TableCell align="right">{value(row.cost, 0, 1000)}</TableCell>
+              <TableCell align="right">{value(row.back_after, 0, 1 / 60)}</TableCell>
+              <TableCell align="right">
+                {row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}
+              </TableCell>
+              <TableCell align="right">{value(row.humidity, 0)}</TableCell>
+              <TableCell align="right">{value(row.potential, 2)}</TableCell>
+              <TableCell sx={look.ember}>{row.marks.join(", ")}</TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </FigureTable>
     </section>
   );
 }

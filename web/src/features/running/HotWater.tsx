@@ -1,4 +1,12 @@
 /** Hot water: charges, their COP by stage of the tank, what it loses and what it can reach. */
+import Box from "@mui/material/Box";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import { useMemo } from "react";
 
 import type { WaterSeen } from "../../api/client";
@@ -45,7 +53,7 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
   const { reheat, calorimeter } = found;
   const about = `${system.name} · the tank as a calorimeter`;
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <Facts
         facts={[
           {
@@ -97,8 +105,8 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
           },
         ]}
       />
-      <div
-        style={{
+      <Box
+        sx={{
           display: "grid",
           gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1.35fr)",
           gap: 22,
@@ -109,7 +117,7 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
           {calorimeter && (calorimeter.cop || !found.total?.cop) && (
             <ByTank found={calorimeter} about={about} />
           )}
-          <h2>COP by stage of the tank</h2>
+          <Typography variant="h2">COP by stage of the tank</Typography>
           {option ? (
             <Chart
               option={option}
@@ -122,27 +130,29 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
                 .join("; ")}
             />
           ) : (
-            <p className="soft">The tank's temperature, heat and electricity are needed for it.</p>
+            <Box component="p" sx={look.soft}>
+              The tank's temperature, heat and electricity are needed for it.
+            </Box>
           )}
-          <p className="cap">
+          <Typography variant="caption" component="p">
             {!found.stages_by_tank
               ? "Σ heat ÷ Σ electricity of all charges while the tank is in that stage, pasteurisation apart."
               : "Heat into the tank ÷ electricity of the charges without draws, by the tank alone; each stage is as uncertain as the whole."}{" "}
             The first minutes warm the primary loop.
-          </p>
+          </Typography>
         </section>
         <section>
           <Alike title="By set point" rows={found.set_points} temp={temp} />
-          <div style={{ height: 10 }} />
+          <Box sx={{ height: 10 }} />
           <Alike title="By time of day" rows={found.schedules} temp={temp} />
         </section>
-      </div>
-      <p className="cap">
+      </Box>
+      <Typography variant="caption" component="p">
         Before a set point is lowered: water stored below 60 °C can grow legionella, follow local rules. Above
         50 °C it scalds within seconds to minutes: blend at the tap.
-      </p>
+      </Typography>
       <Rows found={found} system={system} stretch={stretch} temp={temp} show={show} />
-    </div>
+    </Box>
   );
 }
 
@@ -155,8 +165,8 @@ function ByTank({ found, about }: { found: NonNullable<WaterSeen["calorimeter"]>
     .filter(Boolean)
     .join(", ");
   return (
-    <div style={{ marginBottom: 10 }}>
-      <h2>By the tank alone</h2>
+    <Box sx={{ marginBottom: 10 }}>
+      <Typography variant="h2">By the tank alone</Typography>
       {found.cop && found.heat && found.electricity ? (
         <p>
           COP into the tank{" "}
@@ -175,54 +185,59 @@ function ByTank({ found, about }: { found: NonNullable<WaterSeen["calorimeter"]>
               }}
             />
           </strong>{" "}
-          <span className="soft">
+          <Box component="span" sx={look.soft}>
             from {number(found.charges, 0)} charges without draws{left && `; ${left}`}
-          </span>
+          </Box>
         </p>
       ) : (
-        <p className="soft">
+        <Box component="p" sx={look.soft}>
           {cap(found.reason?.sentence ?? "")}.{left && ` ${cap(left)}.`}
-        </p>
+        </Box>
       )}
-    </div>
+    </Box>
   );
 }
 
 function Alike({ title, rows, temp }: { title: string; rows: WaterSeen["set_points"]; temp: Shown }) {
   if (!rows.length) return null;
   return (
-    <table className="sheet tight" aria-label={title}>
-      <thead>
-        <tr>
-          <th>{title}</th>
-          <th className="num">charges</th>
-          <th className="num">COP</th>
-          <th className="num">kWh in</th>
-          <th className="num">min each</th>
-          <th className="num">outdoors, {temp.symbol}</th>
-        </tr>
-      </thead>
-      <tbody>
+    <FigureTable tight aria-label={title}>
+      <TableHead>
+        <TableRow>
+          <TableCell>{title}</TableCell>
+          <TableCell align="right">charges</TableCell>
+          <TableCell align="right">COP</TableCell>
+          <TableCell align="right">kWh in</TableCell>
+          <TableCell align="right">min each</TableCell>
+          <TableCell align="right">outdoors, {temp.symbol}</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
         {rows.map((row) => (
-          <tr key={row.name}>
-            <td>{row.name}</td>
-            <td className="num">{number(row.charges, 0)}</td>
-            <td className="num">
+          <TableRow key={row.name}>
+            <TableCell>{row.name}</TableCell>
+            <TableCell align="right">{number(row.charges, 0)}</TableCell>
+            <TableCell align="right">
               {row.cop ? (
                 <>
-                  {figureText(row.cop)} <span className="soft">{plusMinus(row.cop)}</span>
+                  {figureText(row.cop)}{" "}
+                  <Box component="span" sx={look.soft}>
+                    {plusMinus(row.cop)}
+                  </Box>
                 </>
               ) : (
                 "–"
               )}
-            </td>
-            <td className="num">{row.electricity ? figureText(row.electricity) : "–"}</td>
-            <td className="num">{row.minutes === null ? "–" : number(row.minutes, 0)}</td>
-            <td className="num">{row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}</td>
-          </tr>
+            </TableCell>
+            <TableCell align="right">{row.electricity ? figureText(row.electricity) : "–"}</TableCell>
+            <TableCell align="right">{row.minutes === null ? "–" : number(row.minutes, 0)}</TableCell>
+            <TableCell align="right">
+              {row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}
+            </TableCell>
+          </TableRow>
         ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </FigureTable>
   );
 }
 
@@ -230,23 +245,23 @@ function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & See
   return (
     <section>
       <Latest count={Math.min(SHOWN, found.rows.length)} system={system} stretch={stretch} what="hot-water" />
-      <table className="sheet tight" aria-label="Charges">
-        <thead>
-          <tr>
-            <th>Begin</th>
-            <th className="num">reheating</th>
-            <th className="num">tank, {temp.symbol}</th>
-            <th className="num">electricity, kWh</th>
-            <th className="num">heat, kWh</th>
-            <th className="num">COP</th>
-            <th className="num">highest flow, {temp.symbol}</th>
-            <th className="num">outdoors, {temp.symbol}</th>
-            <th className="num">dwell, min</th>
-            <th className="num">litres of 40 °C</th>
-            <th>Marks</th>
-          </tr>
-        </thead>
-        <tbody>
+      <FigureTable tight aria-label="Charges">
+        <TableHead>
+          <TableRow>
+            <TableCell>Begin</TableCell>
+            <TableCell align="right">reheating</TableCell>
+            <TableCell align="right">tank, {temp.symbol}</TableCell>
+            <TableCell align="right">electricity, kWh</TableCell>
+            <TableCell align="right">heat, kWh</TableCell>
+            <TableCell align="right">COP</TableCell>
+            <TableCell align="right">highest flow, {temp.symbol}</TableCell>
+            <TableCell align="right">outdoors, {temp.symbol}</TableCell>
+            <TableCell align="right">dwell, min</TableCell>
+            <TableCell align="right">litres of 40 °C</TableCell>
+            <TableCell>Marks</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {found.rows.slice(0, SHOWN).map((row) => {
             const about = `${system.name} · hot water of ${dayYear(row.start, system.zone)} ${clock(row.start, system.zone)}`;
             const level = found.level;
@@ -262,17 +277,17 @@ function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & See
                   }
                 : undefined;
             return (
-              <tr key={row.start}>
-                <td style={{ whiteSpace: "nowrap" }}>
+              <TableRow key={row.start}>
+                <TableCell sx={{ whiteSpace: "nowrap" }}>
                   <OnItsDay start={row.start} stop={row.start + row.length} zone={system.zone} show={show} />
-                </td>
-                <td className="num">{duration(row.length)}</td>
-                <td className="num">
+                </TableCell>
+                <TableCell align="right">{duration(row.length)}</TableCell>
+                <TableCell align="right">
                   {row.low === null || row.high === null
                     ? "–"
                     : `${number(temp.of(row.low), 1)} → ${number(temp.of(row.high), 1)}`}
-                </td>
-                <td className="num">
+                </TableCell>
+                <TableCell align="right">
                   {row.electricity ? (
                     <HonestFigure
                       unit={false}
@@ -286,8 +301,8 @@ function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & See
                   ) : (
                     "–"
                   )}
-                </td>
-                <td className="num">
+                </TableCell>
+                <TableCell align="right">
                   {row.heat ? (
                     <HonestFigure
                       unit={false}
@@ -307,8 +322,8 @@ function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & See
                   ) : (
                     "–"
                   )}
-                </td>
-                <td className="num">
+                </TableCell>
+                <TableCell align="right">
                   {row.cop ? (
                     <HonestFigure
                       unit={false}
@@ -317,22 +332,24 @@ function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & See
                   ) : (
                     "–"
                   )}
-                </td>
-                <td className="num">{row.flow === null ? "–" : number(temp.of(row.flow), 1)}</td>
-                <td className="num">{row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}</td>
-                <td className="num">{row.dwell === null ? "–" : number(row.dwell / 60, 0)}</td>
-                <td className="num">{row.litres === null ? "–" : number(row.litres, 0)}</td>
-                <td className="soft">
+                </TableCell>
+                <TableCell align="right">{row.flow === null ? "–" : number(temp.of(row.flow), 1)}</TableCell>
+                <TableCell align="right">
+                  {row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}
+                </TableCell>
+                <TableCell align="right">{row.dwell === null ? "–" : number(row.dwell / 60, 0)}</TableCell>
+                <TableCell align="right">{row.litres === null ? "–" : number(row.litres, 0)}</TableCell>
+                <TableCell sx={look.soft}>
                   {[
                     ...row.marks,
                     ...(row.defrosts ? [`${row.defrosts} defrost${row.defrosts > 1 ? "s" : ""}`] : []),
                   ].join(", ")}
-                </td>
-              </tr>
+                </TableCell>
+              </TableRow>
             );
           })}
-        </tbody>
-      </table>
+        </TableBody>
+      </FigureTable>
     </section>
   );
 }

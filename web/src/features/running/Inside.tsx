@@ -1,4 +1,7 @@
 /** Inside the unit: what the refrigerant's pressures and temperatures say. */
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
+import * as look from "../../components/look";
 import { useMemo } from "react";
 
 import type { InsideSeen } from "../../api/client";
@@ -41,10 +44,10 @@ export function Inside({ system, stretch, temp }: Seen) {
     return (
       <Empty title="What happens inside the unit is not logged">
         <p>{cap(found.reason?.sentence)}.</p>
-        <p className="soft">
+        <Box component="p" sx={look.soft}>
           Without it, a lack of refrigerant is only a suspicion. Gauges are connected by certified technicians
           only.
-        </p>
+        </Box>
       </Empty>
     );
   const { whole } = found;
@@ -55,11 +58,11 @@ export function Inside({ system, stretch, temp }: Seen) {
   const apart = (value: number | null | undefined) =>
     value == null ? "–" : `${number(value * kelvin, 1)} ${k}`;
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
-      <p className="cap">
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+      <Typography variant="caption" component="p">
         {found.refrigerant}, medians of settled heating; saturation temperatures and enthalpies from CoolProp.
         The refrigerant-side heat stands beside the other ways in Trust.
-      </p>
+      </Typography>
       <Facts
         facts={[
           { name: "evaporating", value: degrees(whole?.evaporating) },
@@ -82,28 +85,28 @@ export function Inside({ system, stretch, temp }: Seen) {
       />
       {season && (
         <section>
-          <h2>
+          <Typography variant="h2">
             Over the period, {k}
-            <span className="cap" style={{ fontWeight: 400 }}>
+            <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
               {SEASON.map(([, name, tone]) => (
                 <Key key={name} tone={tone}>
                   {name}
                 </Key>
               ))}
-            </span>
-          </h2>
+            </Typography>
+          </Typography>
           <Chart option={season} height={190} words={`Medians of ${found.days.length} days`} />
         </section>
       )}
-      <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)", gap: 22 }}>
+      <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)", gap: 22 }}>
         <Profiles title="After a start" rows={found.starts} temp={temp} />
         <Profiles title="Around a defrost" rows={found.defrosts} temp={temp} />
-      </div>
-      <p className="cap">
+      </Box>
+      <Typography variant="caption" component="p">
         Means over every start and every defrost of the whole record; superheat and subcooling as temperatures
         apart.
-      </p>
-    </div>
+      </Typography>
+    </Box>
   );
 }
 
@@ -117,16 +120,16 @@ function Profiles({ title, rows, temp }: { title: string; rows: InsideSeen["star
   if (!shown.length) return <div />;
   return (
     <section>
-      <h2>
+      <Typography variant="h2">
         {title}, {temp.symbol}
-      </h2>
-      <p className="cap">
+      </Typography>
+      <Typography variant="caption" component="p">
         {shown.map((one) => (
           <Key key={one.name} tone={must(TONES[one.name])}>
             {one.name}
           </Key>
         ))}
-      </p>
+      </Typography>
       <Chart
         option={option}
         height={200}

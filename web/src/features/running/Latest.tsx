@@ -1,4 +1,8 @@
 /** What tables of events share: their head, and the way to an event's day. */
+import Box from "@mui/material/Box";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { FigureButton } from "../../components/FigureButton";
 import type { SystemShown } from "../../api/client";
 import type { Stretch } from "../../api/hooks";
 import { clock, dayYear, number } from "../../components/numbers";
@@ -15,16 +19,17 @@ export function Latest({
   what: "defrosts" | "hot-water";
 }) {
   return (
-    <div style={{ display: "flex", alignItems: "baseline", gap: 12 }}>
-      <h2>The latest {number(count, 0)}</h2>
-      <a
-        className="cap"
-        style={{ marginLeft: "auto" }}
+    <Box sx={{ display: "flex", alignItems: "baseline", gap: 12 }}>
+      <Typography variant="h2">The latest {number(count, 0)}</Typography>
+      <Typography
+        variant="caption"
+        component="a"
+        sx={{ marginLeft: "auto" }}
         href={`/api/v1/systems/${system.id}/events.csv?${new URLSearchParams({ ...stretch, what })}`}
       >
         All as CSV
-      </a>
-    </div>
+      </Typography>
+    </Box>
   );
 }
 
@@ -40,8 +45,10 @@ export function OnItsDay({
   show: (start: number, stop: number) => void;
 }) {
   return (
-    <button className="figure" title="Show it on its day" onClick={() => show(start, stop)}>
-      {dayYear(start, zone)} {clock(start, zone)}
-    </button>
+    <Tooltip title="Show it on its day">
+      <FigureButton onClick={() => show(start, stop)}>
+        {dayYear(start, zone)} {clock(start, zone)}
+      </FigureButton>
+    </Tooltip>
   );
 }

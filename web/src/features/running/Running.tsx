@@ -1,3 +1,6 @@
+import Alert from "@mui/material/Alert";
+import Tooltip from "@mui/material/Tooltip";
+import { FigureButton } from "../../components/FigureButton";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
@@ -95,7 +98,9 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period;
     <>
       <Tabs label="Views of Running" views={views} view={view} go={go} />
       {Table && system.without_runs ? (
-        <p className="notice mild">{system.without_runs}</p>
+        <Alert severity="info" role="note">
+          {system.without_runs}
+        </Alert>
       ) : Table ? (
         <Table system={system} stretch={period.stretch} temp={temp} show={show} />
       ) : (
@@ -224,15 +229,11 @@ function NotedHere({
     <span aria-label="Noted">
       Noted:{" "}
       {rows.slice(0, MOST_NOTED).map((one) => (
-        <button
-          key={one.id}
-          className="figure"
-          title={one.note}
-          style={{ marginRight: 10 }}
-          onClick={() => setCursor(one.time)}
-        >
-          {one.local.slice(long ? 5 : 11)} {one.words.toLowerCase()}
-        </button>
+        <Tooltip key={one.id} title={one.note}>
+          <FigureButton sx={{ marginRight: 10 }} onClick={() => setCursor(one.time)}>
+            {one.local.slice(long ? 5 : 11)} {one.words.toLowerCase()}
+          </FigureButton>
+        </Tooltip>
       ))}
       {rows.length > MOST_NOTED && `and ${rows.length - MOST_NOTED} more`}
     </span>

@@ -1,4 +1,15 @@
 /** Runs of a period: how long, how often, and the table of them. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import { FigureButton } from "../../components/FigureButton";
+import * as look from "../../components/look";
 import { useState } from "react";
 
 import type { RunRow, RunsSeen, SystemShown } from "../../api/client";
@@ -57,14 +68,17 @@ export function Runs({ system, stretch, temp, show }: Seen) {
   const sort = (order: RunsAsked["order"]) =>
     setAsked({ order, descending: asked.order === order ? !asked.descending : true, first: 0 });
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <Head found={found} zone={system.zone} />
       {found.cycling && (
-        <p className="notice">{`${found.cycling}. The thermostat's cycle rate or a hysteresis is often the remedy.`}</p>
+        <Alert
+          severity="warning"
+          role="note"
+        >{`${found.cycling}. The thermostat's cycle rate or a hysteresis is often the remedy.`}</Alert>
       )}
-      <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)", gap: 20 }}>
+      <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)", gap: 20 }}>
         <section>
-          <h2>How long runs are</h2>
+          <Typography variant="h2">How long runs are</Typography>
           <Chart
             option={lengthsOption(found, shade)}
             height={120}
@@ -72,68 +86,69 @@ export function Runs({ system, stretch, temp, show }: Seen) {
           />
         </section>
         <section>
-          <h2>When they start</h2>
+          <Typography variant="h2">When they start</Typography>
           <Chart
             option={hoursOption(found.by_hour, "day-rated", shade)}
             height={120}
             words={`Starts by hour of the day: ${found.by_hour.join(", ")}`}
           />
         </section>
-      </div>
-      <p className="cap" aria-label="How states are known">
+      </Box>
+      <Typography variant="caption" component="p" aria-label="How states are known">
         {[
           ...Object.entries(found.basis).map(([what, how]) => `${what}: ${how.words}`),
           ...found.notes.filter((note) => !Object.values(found.basis).some((how) => how.words === note)),
         ].join(" · ")}
         . A stretch is set right with <kbd>c</kbd> on its day.
-      </p>
+      </Typography>
       <section>
-        <div style={{ display: "flex", alignItems: "baseline", gap: 12 }}>
-          <h2>{`${number(found.count, 0)} runs`}</h2>
-          <span className="cap">
+        <Box sx={{ display: "flex", alignItems: "baseline", gap: 12 }}>
+          <Typography variant="h2">{`${number(found.count, 0)} runs`}</Typography>
+          <Typography variant="caption" component="span">
             Energies and COP at {found.level ?? "no level"}, U at k = 2. A row shows the run on its day.
-          </span>
-          <a
-            className="cap"
-            style={{ marginLeft: "auto" }}
+          </Typography>
+          <Typography
+            variant="caption"
+            component="a"
+            sx={{ marginLeft: "auto" }}
             href={`/api/v1/systems/${system.id}/events.csv?${new URLSearchParams({ ...stretch, what: "runs" })}`}
           >
             CSV
-          </a>
-        </div>
-        <table className="sheet tight" aria-label="Runs">
-          <thead>
-            <tr>
+          </Typography>
+        </Box>
+        <FigureTable tight aria-label="Runs">
+          <TableHead>
+            <TableRow>
               {COLUMNS.map(([order, name, right]) => (
-                <th
+                <TableCell
+                  sx={right ? look.num : {}}
                   key={name}
-                  className={right ? "num" : undefined}
                   aria-sort={
                     order === asked.order ? (asked.descending ? "descending" : "ascending") : undefined
                   }
                 >
                   {order ? (
-                    <button className="figure" onClick={() => sort(order)}>
+                    <FigureButton onClick={() => sort(order)}>
                       {name}
                       {order === asked.order ? (asked.descending ? " ↓" : " ↑") : ""}
-                    </button>
+                    </FigureButton>
                   ) : (
                     name
                   )}
                   {name === "Outdoors" || name === "Flow" ? `, ${temp.symbol}` : ""}
-                </th>
+                </TableCell>
               ))}
-            </tr>
-          </thead>
-          <tbody>
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {found.rows.map((row) => (
               <Row key={row.start} row={row} system={system} temp={temp} level={found.level} show={show} />
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </FigureTable>
         <Pages first={asked.first} count={found.count} turn={(first) => setAsked({ ...asked, first })} />
       </section>
-    </div>
+    </Box>
   );
 }
 
@@ -207,32 +222,32 @@ function Row({
   const cell = (title: string, figure: RunRow["cop"]) =>
     figure ? <HonestFigure unit={false} proof={{ title, about, figure, from: from(title) }} /> : "–";
   return (
-    <tr>
-      <td style={{ whiteSpace: "nowrap" }}>
+    <TableRow>
+      <TableCell sx={{ whiteSpace: "nowrap" }}>
         <OnItsDay start={row.start} stop={row.stop} zone={system.zone} show={show} />
-      </td>
-      <td className="num">{duration(row.stop - row.start)}</td>
-      <td>
+      </TableCell>
+      <TableCell align="right">{duration(row.stop - row.start)}</TableCell>
+      <TableCell>
         {row.mode}
         {row.defrosts > 0 && (
-          <span className="soft">
+          <Box component="span" sx={look.soft}>
             {" "}
             · {row.defrosts} defrost{row.defrosts > 1 ? "s" : ""}
-          </span>
+          </Box>
         )}
-      </td>
-      <td className="num">{cell("Electricity", row.electricity)}</td>
-      <td className="num">{cell("Heat", row.heat)}</td>
-      <td className="num">{cell(row.mode === "cooling" ? "EER" : "COP", row.cop)}</td>
-      <td className="num">{cell("Performance ratio", row.ratio)}</td>
-      <td className="num">
+      </TableCell>
+      <TableCell align="right">{cell("Electricity", row.electricity)}</TableCell>
+      <TableCell align="right">{cell("Heat", row.heat)}</TableCell>
+      <TableCell align="right">{cell(row.mode === "cooling" ? "EER" : "COP", row.cop)}</TableCell>
+      <TableCell align="right">{cell("Performance ratio", row.ratio)}</TableCell>
+      <TableCell align="right">
         <Spark values={row.since_start} />
-      </td>
-      <td className="num">{row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}</td>
-      <td className="num">{row.flow === null ? "–" : number(temp.of(row.flow), 1)}</td>
-      <td className="num">{row.pause === null ? "–" : duration(row.pause)}</td>
-      <td className="soft">{row.ended}</td>
-    </tr>
+      </TableCell>
+      <TableCell align="right">{row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}</TableCell>
+      <TableCell align="right">{row.flow === null ? "–" : number(temp.of(row.flow), 1)}</TableCell>
+      <TableCell align="right">{row.pause === null ? "–" : duration(row.pause)}</TableCell>
+      <TableCell sx={look.soft}>{row.ended}</TableCell>
+    </TableRow>
   );
 }
 
@@ -276,17 +291,17 @@ export function Pages({
 }) {
   if (count <= size) return null;
   return (
-    <p style={{ display: "flex", gap: 8, alignItems: "center", marginTop: 6 }}>
-      <button className="key" disabled={first === 0} onClick={() => turn(Math.max(0, first - size))}>
+    <Box component="p" sx={{ display: "flex", gap: 8, alignItems: "center", marginTop: 6 }}>
+      <Button disabled={first === 0} onClick={() => turn(Math.max(0, first - size))}>
         ‹ {size} before
-      </button>
-      <span className="soft">
+      </Button>
+      <Box component="span" sx={look.soft}>
         {number(first + 1, 0)} to {number(Math.min(count, first + size), 0)} of {number(count, 0)}
-      </span>
-      <button className="key" disabled={first + size >= count} onClick={() => turn(first + size)}>
+      </Box>
+      <Button disabled={first + size >= count} onClick={() => turn(first + size)}>
         {size} more ›
-      </button>
-    </p>
+      </Button>
+    </Box>
   );
 }
 

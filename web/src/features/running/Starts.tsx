@@ -1,4 +1,9 @@
 /** Starts laid over one another: what a display shows, what the run has made, and what it cost. */
+import Box from "@mui/material/Box";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Typography from "@mui/material/Typography";
+import * as look from "../../components/look";
 import { useMemo, useState, type ReactNode } from "react";
 
 import type { StartsSeen } from "../../api/client";
@@ -33,10 +38,12 @@ export function Starts({ system, stretch, temp }: Seen) {
     );
   const { settled, to_90: to90, loss_each: each, shown_at_5: shown, made_at_5: made } = found;
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <Filters found={found} asked={asked} set={setAsked} temp={temp} />
       {found.count === 0 ? (
-        <p className="soft">No start fits this filter.</p>
+        <Box component="p" sx={look.soft}>
+          No start fits this filter.
+        </Box>
       ) : (
         <>
           <Facts
@@ -74,29 +81,29 @@ export function Starts({ system, stretch, temp }: Seen) {
             </p>
           )}
           <section>
-            <h2>
+            <Typography variant="h2">
               COP over the first half hour
-              <span className="cap" style={{ fontWeight: 400 }}>
+              <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
                 <Key tone="ink">since the start, median</Key>
                 <Key tone="band">its middle half</Key>
                 <Key tone="flow" dashed>
                   at the moment, median
                 </Key>
                 <Key tone="line">single starts</Key>
-              </span>
-            </h2>
+              </Typography>
+            </Typography>
             {option && <Chart option={option} height={330} words={words(found)} />}
-            <p className="cap">
+            <Typography variant="caption" component="p">
               {number(found.count, 0)} of {number(found.of, 0)} starts. Loss = electricity of the first ten
               minutes − heat ÷ settled COP; the settled COP is of each run itself from a quarter of an hour on
               {found.by_like > 0 &&
                 `, for ${number(found.by_like, 0)} short ones that of runs in like weather`}
               . It is negative where a start warms water cooler than later on.
-            </p>
+            </Typography>
           </section>
         </>
       )}
-    </div>
+    </Box>
   );
 }
 
@@ -125,7 +132,7 @@ function Filters({
     ["over 1 h", 3600, undefined],
   ];
   return (
-    <div style={{ display: "flex", flexWrap: "wrap", gap: "8px 22px", alignItems: "center" }}>
+    <Box sx={{ display: "flex", flexWrap: "wrap", gap: "8px 22px", alignItems: "center" }}>
       <Choice name="Mode">
         {(
           [
@@ -134,39 +141,46 @@ function Filters({
             ["hot water", "hot water"],
           ] as const
         ).map(([name, mode]) => (
-          <button key={name} aria-pressed={asked.mode === mode} onClick={() => set({ ...asked, mode })}>
+          <ToggleButton
+            key={name}
+            value={name}
+            selected={asked.mode === mode}
+            onClick={() => set({ ...asked, mode })}
+          >
             {name}
-          </button>
+          </ToggleButton>
         ))}
       </Choice>
       <Choice name="Outdoors">
         {bands.map(([name, low, high]) => (
-          <button
+          <ToggleButton
             key={name}
-            aria-pressed={asked.outdoor_low === low && asked.outdoor_high === high}
+            value={name}
+            selected={asked.outdoor_low === low && asked.outdoor_high === high}
             onClick={() => set({ ...asked, outdoor_low: low, outdoor_high: high })}
           >
             {temp.symbol === "°C" || name === "any" ? name : band(low, high, temp)}
-          </button>
+          </ToggleButton>
         ))}
       </Choice>
       <Choice name="Pause before">
         {pauses.map(([name, low, high]) => (
-          <button
+          <ToggleButton
             key={name}
-            aria-pressed={asked.pause_low === low && asked.pause_high === high}
+            value={name}
+            selected={asked.pause_low === low && asked.pause_high === high}
             onClick={() => set({ ...asked, pause_low: low, pause_high: high })}
           >
             {name}
-          </button>
+          </ToggleButton>
         ))}
       </Choice>
       {outdoor && (
-        <span className="cap">
+        <Typography variant="caption" component="span">
           in the period {number(temp.of(outdoor.low), 0)} to {number(temp.of(outdoor.high), 0)} {temp.symbol}
-        </span>
+        </Typography>
       )}
-    </div>
+    </Box>
   );
 }
 
@@ -178,12 +192,12 @@ function band(low: number | undefined, high: number | undefined, temp: Seen["tem
 
 function Choice({ name, children }: { name: string; children: ReactNode }) {
   return (
-    <span style={{ display: "inline-flex", alignItems: "center", gap: 6 }}>
-      <span className="cap">{name}</span>
-      <span className="seg" role="group" aria-label={name}>
-        {children}
-      </span>
-    </span>
+    <Box component="span" sx={{ display: "inline-flex", alignItems: "center", gap: 6 }}>
+      <Typography variant="caption" component="span">
+        {name}
+      </Typography>
+      <ToggleButtonGroup aria-label={name}>{children}</ToggleButtonGroup>
+    </Box>
   );
 }
 

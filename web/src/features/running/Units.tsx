@@ -1,4 +1,11 @@
 /** Units of one property, and the heads and circuits of each, side by side on one axis. */
+import Box from "@mui/material/Box";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import { useMemo } from "react";
 import { Link } from "react-router";
 
@@ -28,8 +35,8 @@ export function Units({ system, stretch }: Seen) {
   );
   const several = found.units.length > 1;
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14 }}>
-      <p className="soft">
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14 }}>
+      <Box component="p" sx={look.soft}>
         {several ? `${found.units.length} units of ${found.property}` : "One unit"}, every meter on the same
         axis: kWh{" "}
         {found.edges.length > 1 && must(found.edges[1]) - must(found.edges[0]) < 80_000
@@ -37,47 +44,51 @@ export function Units({ system, stretch }: Seen) {
           : "a day or more"}
         . Ways of measuring one heat stand side by side; they are not added.
         {!several && " Units whose descriptions name the same property in Set up appear here together."}
-      </p>
+      </Box>
       {found.units.map((unit) => (
         <section key={unit.id}>
-          <h2>
+          <Typography variant="h2">
             {unit.here ? unit.name : <Link to={`/systems/${unit.id}/running`}>{unit.name}</Link>}
             {unit.reason?.sentence && (
-              <span className="ember" style={{ fontWeight: 400 }}>
+              <Box component="span" sx={{ ...look.ember, fontWeight: 400 }}>
                 {" "}
                 {unit.reason?.sentence}
-              </span>
+              </Box>
             )}
-          </h2>
-          <table className="sheet tight" aria-label={`Meters of ${unit.name}`}>
-            <tbody>
+          </Typography>
+          <FigureTable tight aria-label={`Meters of ${unit.name}`}>
+            <TableBody>
               {unit.meters
                 .filter((meter) => meter.energy)
                 .map((meter) => (
-                  <tr key={meter.name}>
-                    <td style={{ width: 190 }}>
+                  <TableRow key={meter.name}>
+                    <TableCell sx={{ width: 190 }}>
                       {meter.name}
                       <br />
-                      <span className="cap">{meter.loads.replaceAll("_", " ")}</span>
-                    </td>
-                    <td className="num" style={{ width: 130 }}>
+                      <Typography variant="caption" component="span">
+                        {meter.loads.replaceAll("_", " ")}
+                      </Typography>
+                    </TableCell>
+                    <TableCell align="right" sx={{ width: 130 }}>
                       <strong>{figureText(must(meter.energy))}</strong>{" "}
-                      <span className="soft">{plusMinus(must(meter.energy))} kWh</span>
+                      <Box component="span" sx={look.soft}>
+                        {plusMinus(must(meter.energy))} kWh
+                      </Box>
                       <br />
-                      <span className="cap">
+                      <Typography variant="caption" component="span">
                         {meter.kind}, {percent(meter.covered)} covered
-                      </span>
-                    </td>
-                    <td>
+                      </Typography>
+                    </TableCell>
+                    <TableCell>
                       <Bars meter={meter} edges={found.edges} most={most} zone={system.zone} />
-                    </td>
-                  </tr>
+                    </TableCell>
+                  </TableRow>
                 ))}
-            </tbody>
-          </table>
+            </TableBody>
+          </FigureTable>
         </section>
       ))}
-    </div>
+    </Box>
   );
 }
 

@@ -1,4 +1,9 @@
 /** Lanes on one time axis under the states; drag to select, arrows do the same. */
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import * as look from "../../components/look";
 import {
   useCallback,
   useEffect,
@@ -162,20 +167,20 @@ export function Workspace({
   const sheet = () => ({ title, window: shown, rows, places, option, labels, width, height });
 
   return (
-    <div ref={outer} style={{ position: "relative", margin: "-4px -6px 0" }}>
+    <Box sx={{ position: "relative", margin: "-4px -6px 0" }} ref={outer}>
       <StateRibbon window={shown} width={width} />
-      <div
-        tabIndex={0}
-        role="application"
-        aria-label="Chart of the readings. Arrow keys move the cursor, with Shift they select; Enter selects the run at the cursor; Escape selects nothing."
-        data-testid="workspace"
-        style={{
+      <Box
+        sx={{
           position: "relative",
           height: height + AXIS,
           cursor: "crosshair",
           touchAction: "none",
           outlineOffset: -2,
         }}
+        tabIndex={0}
+        role="application"
+        aria-label="Chart of the readings. Arrow keys move the cursor, with Shift they select; Enter selects the run at the cursor; Escape selects nothing."
+        data-testid="workspace"
         onKeyDown={pressed}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
@@ -195,57 +200,59 @@ export function Workspace({
         onDoubleClick={(event) => selectRun(instantOf(event))}
       >
         {labels.map((mark) => (
-          <i
-            key={mark.at}
-            aria-hidden
-            style={{
+          <Box
+            component="i"
+            sx={{
               position: "absolute",
               left: x(mark.at),
               top: 0,
               height,
               borderLeft: "1px solid var(--hair)",
             }}
+            key={mark.at}
+            aria-hidden
           />
         ))}
         {shown.leftOut.map((one) => (
-          <i
-            key={one.start}
-            data-testid="left-out"
-            title={`Left out: ${one.reason}`}
-            style={{
-              position: "absolute",
-              left: x(one.start),
-              width: Math.max(2, x(one.stop) - x(one.start)),
-              top: 0,
-              height: height + AXIS,
-              pointerEvents: "none",
-              background: "repeating-linear-gradient(135deg, transparent 0 5px, var(--line) 5px 6px)",
-              borderBottom: "3px solid var(--soft)",
-            }}
-          />
+          <Tooltip key={one.start} title={`Left out: ${one.reason}`}>
+            <Box
+              component="i"
+              sx={{
+                position: "absolute",
+                left: x(one.start),
+                width: Math.max(2, x(one.stop) - x(one.start)),
+                top: 0,
+                height: height + AXIS,
+                pointerEvents: "none",
+                background: "repeating-linear-gradient(135deg, transparent 0 5px, var(--line) 5px 6px)",
+                borderBottom: "3px solid var(--soft)",
+              }}
+              data-testid="left-out"
+            />
+          </Tooltip>
         ))}
         {marked.map((one) => (
-          <i
-            key={`${one.at} ${one.words}`}
-            data-testid="note-mark"
-            title={one.words}
-            style={{
-              position: "absolute",
-              left: x(one.at) - 4,
-              top: height - 7,
-              width: 8,
-              height: 8,
-              background: "var(--ink)",
-              transform: "rotate(45deg)",
-              zIndex: 2,
-            }}
-          />
+          <Tooltip key={`${one.at} ${one.words}`} title={one.words}>
+            <Box
+              component="i"
+              sx={{
+                position: "absolute",
+                left: x(one.at) - 4,
+                top: height - 7,
+                width: 8,
+                height: 8,
+                background: "var(--ink)",
+                transform: "rotate(45deg)",
+                zIndex: 2,
+              }}
+              data-testid="note-mark"
+            />
+          </Tooltip>
         ))}
         {chosen && (
-          <i
-            aria-hidden
-            data-testid="selection"
-            style={{
+          <Box
+            component="i"
+            sx={{
               position: "absolute",
               top: -28,
               height: height + 28,
@@ -260,17 +267,19 @@ export function Workspace({
               borderLeft: "1px dashed var(--ink)",
               borderRight: "1px dashed var(--ink)",
             }}
+            aria-hidden
+            data-testid="selection"
           />
         )}
-        <div
+        <Box
+          sx={{ position: "absolute", inset: 0, bottom: AXIS, pointerEvents: "none" }}
           ref={box}
-          style={{ position: "absolute", inset: 0, bottom: AXIS, pointerEvents: "none" }}
           aria-hidden
         />
         {seen !== null && (
-          <i
-            aria-hidden
-            style={{
+          <Box
+            component="i"
+            sx={{
               position: "absolute",
               left: x(seen),
               top: -28,
@@ -278,12 +287,12 @@ export function Workspace({
               borderLeft: "1px solid var(--ember)",
               pointerEvents: "none",
             }}
+            aria-hidden
           />
         )}
         {rows.map((row, k) => (
-          <div
-            key={row.key}
-            style={{
+          <Box
+            sx={{
               position: "absolute",
               left: LEFT + 4,
               right: RIGHT + 4,
@@ -293,19 +302,27 @@ export function Workspace({
               pointerEvents: "none",
               lineHeight: "17px",
             }}
+            key={row.key}
           >
             <span>
-              <strong>{row.title}</strong> <span className="soft">{row.symbol}</span>
+              <strong>{row.title}</strong>{" "}
+              <Box component="span" sx={look.soft}>
+                {row.symbol}
+              </Box>
             </span>
-            <span style={{ marginLeft: "auto", display: "flex", gap: 12 }} className="cap">
+            <Typography
+              variant="caption"
+              component="span"
+              sx={{ marginLeft: "auto", display: "flex", gap: 12 }}
+            >
               {(seen === null
                 ? row.drawn.map((d) => ({ name: d.name, colour: d.colour, text: "" }))
                 : readAt(row, seen)
               ).map((value) => (
                 <span key={value.name}>
-                  <i
-                    aria-hidden
-                    style={{
+                  <Box
+                    component="i"
+                    sx={{
                       display: "inline-block",
                       width: 9,
                       height: 3,
@@ -313,32 +330,39 @@ export function Workspace({
                       marginRight: 4,
                       verticalAlign: "middle",
                     }}
+                    aria-hidden
                   />
-                  {value.name} <strong style={{ color: "var(--ink)" }}>{value.text}</strong>
+                  {value.name}{" "}
+                  <Box component="strong" sx={{ color: "var(--ink)" }}>
+                    {value.text}
+                  </Box>
                 </span>
               ))}
-            </span>
-          </div>
+            </Typography>
+          </Box>
         ))}
         {labels.map((mark) => (
-          <span
-            key={mark.at}
-            aria-hidden
-            className="cap"
-            style={{
+          <Typography
+            variant="caption"
+            component="span"
+            sx={{
               position: "absolute",
               left: x(mark.at),
               top: height + 2,
               transform: "translateX(-50%)",
               whiteSpace: "nowrap",
             }}
+            key={mark.at}
+            aria-hidden
           >
             {mark.text}
-          </span>
+          </Typography>
         ))}
-      </div>
-      <div
-        style={{
+      </Box>
+      <Typography
+        variant="caption"
+        component="div"
+        sx={{
           paddingLeft: LEFT,
           paddingRight: RIGHT,
           minHeight: 20,
@@ -346,26 +370,31 @@ export function Workspace({
           gap: 12,
           alignItems: "center",
         }}
-        className="cap"
       >
-        <span
+        <Box
+          component="span"
+          sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
           aria-live="polite"
-          style={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
         >
           {seen !== null && `${shortDay(seen, zone)} ${clock(seen, zone)}`}
-          {out && <span className="ember"> · left out: {out.reason}</span>}
+          {out && (
+            <Box component="span" sx={look.ember}>
+              {" "}
+              · left out: {out.reason}
+            </Box>
+          )}
           {seen === null &&
             !chosen &&
             (noted ?? "Drag to select a stretch, double-click for a run. d, s: next defrost, start.")}
           {seen !== null && !drag && runAt(seen) !== null && (
-            <span className="soft">
+            <Box component="span" sx={look.soft}>
               {" "}
               · run of {clock(must(shown.runStarts[must(runAt(seen))]), zone)} to{" "}
               {clock(must(shown.runStops[must(runAt(seen))]), zone)}
-            </span>
+            </Box>
           )}
-        </span>
-        <span style={{ marginLeft: "auto", display: "flex", gap: 12, whiteSpace: "nowrap" }}>
+        </Box>
+        <Box component="span" sx={{ marginLeft: "auto", display: "flex", gap: 12, whiteSpace: "nowrap" }}>
           {chosen && !drag && (
             <>
               <Do act={() => select(null)}>Select nothing (Esc)</Do>
@@ -388,17 +417,17 @@ export function Workspace({
             }
             print={print}
           />
-        </span>
-      </div>
-    </div>
+        </Box>
+      </Typography>
+    </Box>
   );
 }
 
 function Do({ act, children }: { act: () => void; children: string }) {
   return (
-    <button className="key quiet noprint" style={{ padding: 0, minHeight: 0 }} onClick={act}>
+    <Button variant="text" sx={{ ...look.noprint, padding: 0, minHeight: 0 }} onClick={act}>
       {children}
-    </button>
+    </Button>
   );
 }
 

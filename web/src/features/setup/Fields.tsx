@@ -1,4 +1,10 @@
 /** Fields of a form: each with what is wrong with it beside. */
+import Box from "@mui/material/Box";
+import TableCell from "@mui/material/TableCell";
+import TableRow from "@mui/material/TableRow";
+import { TextInput } from "../../components/TextInput";
+import { Choice } from "../../components/Choice";
+import * as look from "../../components/look";
 import { useState, type ReactNode } from "react";
 
 import { useMe } from "../../api/hooks";
@@ -33,15 +39,13 @@ export function Field({
 }) {
   const wrong = problems?.find((one) => one.where === where);
   return (
-    <tr>
-      <td className="soft" style={{ width: 150 }}>
-        {label}
-      </td>
-      <td>
+    <TableRow>
+      <TableCell sx={{ ...look.soft, width: 150 }}>{label}</TableCell>
+      <TableCell>
         {children}
-        {wrong && <div className="ember">{wrong.what}</div>}
-      </td>
-    </tr>
+        {wrong && <Box sx={look.ember}>{wrong.what}</Box>}
+      </TableCell>
+    </TableRow>
   );
 }
 
@@ -70,12 +74,11 @@ export function NumberField({
   }
   const wrong = numberOf(text) === undefined;
   return (
-    <input
-      type="text"
+    <TextInput
+      sx={{ width, borderColor: wrong ? "var(--ember)" : undefined }}
       inputMode="decimal"
       aria-label={label}
       aria-invalid={wrong}
-      style={{ width, borderColor: wrong ? "var(--ember)" : undefined }}
       value={text}
       onChange={(event) => {
         setText(event.target.value);
@@ -125,7 +128,7 @@ export function UnitField({
 }
 
 /** One of some choices; `none` offers not knowing. */
-export function Choice({
+export function ChoiceOf({
   label,
   value,
   choices,
@@ -139,14 +142,14 @@ export function Choice({
   none?: string;
 }) {
   return (
-    <select aria-label={label} value={value ?? ""} onChange={(event) => put(event.target.value || null)}>
+    <Choice aria-label={label} value={value ?? ""} onChange={(event) => put(event.target.value || null)}>
       {none !== undefined && <option value="">{none}</option>}
       {choices.map((one) => (
         <option key={one.value} value={one.value}>
           {one.words}
         </option>
       ))}
-    </select>
+    </Choice>
   );
 }
 
@@ -155,8 +158,8 @@ export function Wrongs({ problems, where }: { problems: Problem[]; where: string
   return problems
     .filter((one) => one.where === where || one.where.startsWith(`${where}.`))
     .map((one) => (
-      <div key={one.where + one.what} className="ember">
+      <Box sx={look.ember} key={one.where + one.what}>
         {one.what}
-      </div>
+      </Box>
     ));
 }

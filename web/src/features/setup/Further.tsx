@@ -1,8 +1,19 @@
 /** Heat measured otherwise than in water, and consumers without a meter. */
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableRow from "@mui/material/TableRow";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { TextInput } from "../../components/TextInput";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import type { ReactNode } from "react";
 
 import { changed, toggled, type Draft } from "./draft";
-import { Choice, NumberField, Wrongs, type Part } from "./Fields";
+import { ChoiceOf, NumberField, Wrongs, type Part } from "./Fields";
 import { must } from "../../components/must";
 
 type List = "air" | "reported" | "yields" | "fixed";
@@ -81,57 +92,59 @@ export function Further({ setup, draft, edit, problems }: Part) {
   const row = <K extends List>(list: K, k: number, what: string, cells: ReactNode) => {
     const entry = must(draft[list][k]);
     return (
-      <tr key={`${list}${k}`}>
-        <td>
-          <input
-            type="text"
+      <TableRow key={`${list}${k}`}>
+        <TableCell>
+          <TextInput
+            sx={{ width: 130 }}
             aria-label={`Name of ${what} ${k + 1}`}
             value={entry.name}
-            style={{ width: 130 }}
             onChange={(event) =>
               edit(changed(draft, list, k, { name: event.target.value } as Partial<Draft[K][number]>))
             }
           />
-        </td>
-        <td className="soft">{what}</td>
-        <td>
+        </TableCell>
+        <TableCell sx={look.soft}>{what}</TableCell>
+        <TableCell>
           {cells}
           <Wrongs problems={problems} where={`${list}.${k}`} />
-        </td>
-        <td className="num">
-          <button
-            className="key quiet"
+        </TableCell>
+        <TableCell align="right">
+          <Button
+            variant="text"
             onClick={() => edit({ ...draft, [list]: draft[list].filter((_, j) => j !== k) })}
           >
             Remove
-          </button>
-        </td>
-      </tr>
+          </Button>
+        </TableCell>
+      </TableRow>
     );
   };
   const channel = (label: string, value: string | null, put: (value: string) => void) => (
-    <label className="cap" style={{ marginRight: 10, display: "inline-block", whiteSpace: "nowrap" }}>
+    <Typography
+      variant="caption"
+      component="label"
+      sx={{ marginRight: 10, display: "inline-block", whiteSpace: "nowrap" }}
+    >
       {label}{" "}
-      <input
-        type="text"
+      <TextInput
+        sx={{ width: 128 }}
         value={value ?? ""}
         list="channels"
-        style={{ width: 128 }}
         onChange={(event) => put(event.target.value)}
       />
-    </label>
+    </Typography>
   );
   return (
     <section>
-      <h2>Measured otherwise, or not at all</h2>
+      <Typography variant="h2">Measured otherwise, or not at all</Typography>
       {draft.air.length +
         draft.reported.length +
         draft.yields.length +
         draft.fixed.length +
         (draft.refrigerant ? 1 : 0) >
         0 && (
-        <table className="sheet tight" aria-label="Measured otherwise">
-          <tbody>
+        <FigureTable tight aria-label="Measured otherwise">
+          <TableBody>
             {draft.air.map((air, k) =>
               row(
                 "air",
@@ -151,24 +164,22 @@ export function Further({ setup, draft, edit, problems }: Part) {
                     edit(changed(draft, "air", k, { fan_speed: value || null })),
                   )}
                   {air.fan_speed !== null && (
-                    <label
-                      className="cap"
-                      title="Each speed of the fan as it is logged, and its airflow in m³/h"
-                    >
-                      airflow by speed{" "}
-                      <input
-                        type="text"
-                        aria-label={`Airflow by fan speed of ${air.name}`}
-                        placeholder="1 = 320; 2 = 450"
-                        defaultValue={fanText(air.fan)}
-                        style={{ width: 150 }}
-                        onChange={(event) =>
-                          edit(changed(draft, "air", k, { fan: fanOf(event.target.value) }))
-                        }
-                      />
-                    </label>
+                    <Tooltip title="Each speed of the fan as it is logged, and its airflow in m³/h">
+                      <Typography variant="caption" component="label">
+                        airflow by speed{" "}
+                        <TextInput
+                          sx={{ width: 150 }}
+                          aria-label={`Airflow by fan speed of ${air.name}`}
+                          placeholder="1 = 320; 2 = 450"
+                          defaultValue={fanText(air.fan)}
+                          onChange={(event) =>
+                            edit(changed(draft, "air", k, { fan: fanOf(event.target.value) }))
+                          }
+                        />
+                      </Typography>
+                    </Tooltip>
                   )}
-                  <label className="cap">
+                  <Typography variant="caption" component="label">
                     nominal{" "}
                     <NumberField
                       label={`Nominal airflow of ${air.name}, m³/h`}
@@ -184,14 +195,14 @@ export function Further({ setup, draft, edit, problems }: Part) {
                       width={36}
                     />{" "}
                     %
-                  </label>{" "}
+                  </Typography>{" "}
                   {channel("humidity, return", air.return_humidity, (value) =>
                     edit(changed(draft, "air", k, { return_humidity: value || null })),
                   )}
                   {channel("humidity, supply", air.supply_humidity, (value) =>
                     edit(changed(draft, "air", k, { supply_humidity: value || null })),
                   )}
-                  <label className="cap">
+                  <Typography variant="caption" component="label">
                     altitude{" "}
                     <NumberField
                       label={`Altitude of ${air.name}, m`}
@@ -200,7 +211,7 @@ export function Further({ setup, draft, edit, problems }: Part) {
                       width={48}
                     />{" "}
                     m
-                  </label>
+                  </Typography>
                 </>,
               ),
             )}
@@ -250,16 +261,15 @@ export function Further({ setup, draft, edit, problems }: Part) {
                     width={36}
                   />{" "}
                   %{" "}
-                  <Choice
+                  <ChoiceOf
                     label={`${one.name} runs`}
                     value={one.runs_with}
                     choices={RUNS}
                     put={(value) => edit(changed(draft, "fixed", k, { runs_with: value ?? "pump" }))}
                   />{" "}
                   {setup.consumers.map((consumer) => (
-                    <label key={consumer.value} style={{ marginRight: 8, whiteSpace: "nowrap" }}>
-                      <input
-                        type="checkbox"
+                    <Box component="label" sx={{ marginRight: 8, whiteSpace: "nowrap" }} key={consumer.value}>
+                      <Checkbox
                         checked={one.includes.includes(consumer.value)}
                         onChange={() =>
                           edit(
@@ -268,17 +278,17 @@ export function Further({ setup, draft, edit, problems }: Part) {
                         }
                       />{" "}
                       {consumer.words}
-                    </label>
+                    </Box>
                   ))}
                 </>,
               ),
             )}
             {draft.refrigerant && (
-              <tr>
-                <td>refrigerant side</td>
-                <td className="soft">enthalpies</td>
-                <td>
-                  <Choice
+              <TableRow>
+                <TableCell>refrigerant side</TableCell>
+                <TableCell sx={look.soft}>enthalpies</TableCell>
+                <TableCell>
+                  <ChoiceOf
                     label="Refrigerant"
                     value={draft.refrigerant.refrigerant}
                     choices={REFRIGERANTS}
@@ -288,30 +298,29 @@ export function Further({ setup, draft, edit, problems }: Part) {
                   />{" "}
                   from logged pressures and temperatures; shown beside the others, no COP rests on it
                   <Wrongs problems={problems} where="refrigerant" />
-                </td>
-                <td className="num">
-                  <button className="key quiet" onClick={() => edit({ ...draft, refrigerant: null })}>
+                </TableCell>
+                <TableCell align="right">
+                  <Button variant="text" onClick={() => edit({ ...draft, refrigerant: null })}>
                     Remove
-                  </button>
-                </td>
-              </tr>
+                  </Button>
+                </TableCell>
+              </TableRow>
             )}
-          </tbody>
-        </table>
+          </TableBody>
+        </FigureTable>
       )}
       {!draft.refrigerant && (
-        <button
-          className="key"
-          style={{ margin: "6px 6px 0 0" }}
+        <Button
+          sx={{ margin: "6px 6px 0 0" }}
           onClick={() => edit({ ...draft, refrigerant: { refrigerant: "R290" } })}
         >
           Add the refrigerant side
-        </button>
+        </Button>
       )}
       {(Object.keys(ADD) as List[]).map((list) => (
-        <button key={list} className="key" style={{ margin: "6px 6px 0 0" }} onClick={() => add(list)}>
+        <Button sx={{ margin: "6px 6px 0 0" }} key={list} onClick={() => add(list)}>
           {ADD[list]}
-        </button>
+        </Button>
       ))}
     </section>
   );

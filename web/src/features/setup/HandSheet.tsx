@@ -1,6 +1,16 @@
 /** What is read by hand, and further sensors that are logged. */
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import { TextInput } from "../../components/TextInput";
+import * as look from "../../components/look";
 import { changed } from "./draft";
-import { Choice, NumberField, Wrongs, type Part } from "./Fields";
+import { ChoiceOf, NumberField, Wrongs, type Part } from "./Fields";
 import { must } from "../../components/must";
 
 const PROBES = ["AA", "A", "B"].map((value) => ({ value, words: `class ${value}` }));
@@ -9,24 +19,24 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
   const channels = setup.choices["channels"] ?? [];
   return (
     <section>
-      <h2>Further sensors</h2>
+      <Typography variant="h2">Further sensors</Typography>
       {draft.sensors.length > 0 && (
-        <table className="sheet tight" aria-label="Further sensors" style={{ maxWidth: 720 }}>
-          <thead>
-            <tr>
-              <th>What</th>
-              <th>Channel</th>
-              <th>Class</th>
-              <th>Limit ±</th>
-              <th>Place</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
+        <FigureTable tight sx={{ maxWidth: 720 }} aria-label="Further sensors">
+          <TableHead>
+            <TableRow>
+              <TableCell>What</TableCell>
+              <TableCell>Channel</TableCell>
+              <TableCell>Class</TableCell>
+              <TableCell>Limit ±</TableCell>
+              <TableCell>Place</TableCell>
+              <TableCell />
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {draft.sensors.map((sensor, k) => (
-              <tr key={k}>
-                <td>
-                  <Choice
+              <TableRow key={k}>
+                <TableCell>
+                  <ChoiceOf
                     label={`Sensor ${k + 1} measures`}
                     value={sensor.channel.split(":")[0] ?? null}
                     choices={channels}
@@ -34,20 +44,19 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
                       edit(changed(draft, "sensors", k, { channel: must(channel), probe: null }))
                     }
                   />
-                </td>
-                <td>
-                  <input
-                    type="text"
+                </TableCell>
+                <TableCell>
+                  <TextInput
+                    sx={{ width: 150 }}
                     aria-label={`Channel of sensor ${k + 1}`}
                     value={sensor.channel}
                     onChange={(event) => edit(changed(draft, "sensors", k, { channel: event.target.value }))}
-                    style={{ width: 150 }}
                   />
                   <Wrongs problems={problems} where={`sensors.${k}`} />
-                </td>
-                <td>
+                </TableCell>
+                <TableCell>
                   {/temp$/.test(sensor.channel.split(":")[0] ?? "") && (
-                    <Choice
+                    <ChoiceOf
                       label={`Class of sensor ${k + 1}`}
                       value={sensor.probe}
                       choices={PROBES}
@@ -55,8 +64,8 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
                       none="not known"
                     />
                   )}
-                </td>
-                <td>
+                </TableCell>
+                <TableCell>
                   <NumberField
                     label={`Limit of sensor ${k + 1}`}
                     value={sensor.limit_k}
@@ -64,32 +73,30 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
                     width={50}
                   />{" "}
                   {setup.choices[`units of ${sensor.channel.split(":")[0]}`]?.[0]?.words ?? ""}
-                </td>
-                <td>
-                  <input
-                    type="text"
+                </TableCell>
+                <TableCell>
+                  <TextInput
+                    sx={{ width: 140 }}
                     aria-label={`Place of sensor ${k + 1}`}
                     value={sensor.place}
                     onChange={(event) => edit(changed(draft, "sensors", k, { place: event.target.value }))}
-                    style={{ width: 140 }}
                   />
-                </td>
-                <td className="num">
-                  <button
-                    className="key quiet"
+                </TableCell>
+                <TableCell align="right">
+                  <Button
+                    variant="text"
                     onClick={() => edit({ ...draft, sensors: draft.sensors.filter((_, j) => j !== k) })}
                   >
                     Remove
-                  </button>
-                </td>
-              </tr>
+                  </Button>
+                </TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </FigureTable>
       )}
-      <button
-        className="key"
-        style={{ marginTop: 4 }}
+      <Button
+        sx={{ marginTop: 4 }}
         onClick={() =>
           edit({
             ...draft,
@@ -98,7 +105,7 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
         }
       >
         Add a sensor
-      </button>
+      </Button>
     </section>
   );
 }
@@ -109,43 +116,42 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
   const named = (names: string[]) => names.map((name) => ({ value: name, words: name }));
   return (
     <section>
-      <h2>Readings by hand</h2>
-      <p className="soft">
+      <Typography variant="h2">Readings by hand</Typography>
+      <Box component="p" sx={look.soft}>
         The columns of the sheet in the Log. A display that shows only environmental yield is of its own kind:
         it is never taken for heat.
-      </p>
+      </Box>
       {draft.by_hand.length > 0 && (
-        <table className="sheet tight" aria-label="Columns of the sheet">
-          <thead>
-            <tr>
-              <th>Column</th>
-              <th>Is</th>
-              <th>Of</th>
-              <th>Unit</th>
-              <th>Keeps</th>
-              <th>Last digit</th>
-              <th>Digits</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
+        <FigureTable tight aria-label="Columns of the sheet">
+          <TableHead>
+            <TableRow>
+              <TableCell>Column</TableCell>
+              <TableCell>Is</TableCell>
+              <TableCell>Of</TableCell>
+              <TableCell>Unit</TableCell>
+              <TableCell>Keeps</TableCell>
+              <TableCell>Last digit</TableCell>
+              <TableCell>Digits</TableCell>
+              <TableCell />
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {draft.by_hand.map((series, k) => {
               const other = series.kind === "other";
               const put = (change: Partial<typeof series>) => edit(changed(draft, "by_hand", k, change));
               return (
-                <tr key={k}>
-                  <td>
-                    <input
-                      type="text"
+                <TableRow key={k}>
+                  <TableCell>
+                    <TextInput
+                      sx={{ width: 130 }}
                       aria-label={`Column ${k + 1}`}
                       value={series.name}
                       onChange={(event) => put({ name: event.target.value })}
-                      style={{ width: 130 }}
                     />
                     <Wrongs problems={problems} where={`by_hand.${k}`} />
-                  </td>
-                  <td>
-                    <Choice
+                  </TableCell>
+                  <TableCell>
+                    <ChoiceOf
                       label={`Kind of ${series.name}`}
                       value={series.kind}
                       choices={setup.choices["by_hand.kind"] ?? []}
@@ -164,10 +170,10 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
                         })
                       }
                     />
-                  </td>
-                  <td>
+                  </TableCell>
+                  <TableCell>
                     {other ? (
-                      <Choice
+                      <ChoiceOf
                         label={`What ${series.name} is`}
                         value={series.channel}
                         choices={setup.choices["channels"] ?? []}
@@ -179,9 +185,11 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
                         }
                       />
                     ) : series.kind === "environmental_yield" ? (
-                      <span className="soft">the source</span>
+                      <Box component="span" sx={look.soft}>
+                        the source
+                      </Box>
                     ) : (
-                      <Choice
+                      <ChoiceOf
                         label={`Meter of ${series.name}`}
                         value={series.meter}
                         choices={named(series.kind === "heat" ? heat : electric)}
@@ -189,18 +197,18 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
                         none="choose"
                       />
                     )}
-                  </td>
-                  <td>
-                    <Choice
+                  </TableCell>
+                  <TableCell>
+                    <ChoiceOf
                       label={`Unit of ${series.name}`}
                       value={series.unit}
                       choices={setup.choices[other ? `units of ${series.channel}` : "units.joule"] ?? []}
                       put={(unit) => put({ unit: must(unit) })}
                     />
-                  </td>
-                  <td>
+                  </TableCell>
+                  <TableCell>
                     {!other && (
-                      <Choice
+                      <ChoiceOf
                         label={`${series.name} keeps`}
                         value={series.keeps}
                         choices={(setup.choices["by_hand.keeps"] ?? []).map((one) => ({
@@ -210,16 +218,16 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
                         put={(keeps) => put({ keeps: must(keeps) })}
                       />
                     )}
-                  </td>
-                  <td>
+                  </TableCell>
+                  <TableCell>
                     <NumberField
                       label={`Last digit of ${series.name}`}
                       value={series.resolution}
                       put={(resolution) => put({ resolution: resolution ?? 0 })}
                       width={50}
                     />
-                  </td>
-                  <td>
+                  </TableCell>
+                  <TableCell>
                     {!other && series.keeps === "register" && (
                       <NumberField
                         label={`Digits of ${series.name}`}
@@ -228,24 +236,23 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
                         width={40}
                       />
                     )}
-                  </td>
-                  <td className="num">
-                    <button
-                      className="key quiet"
+                  </TableCell>
+                  <TableCell align="right">
+                    <Button
+                      variant="text"
                       onClick={() => edit({ ...draft, by_hand: draft.by_hand.filter((_, j) => j !== k) })}
                     >
                       Remove
-                    </button>
-                  </td>
-                </tr>
+                    </Button>
+                  </TableCell>
+                </TableRow>
               );
             })}
-          </tbody>
-        </table>
+          </TableBody>
+        </FigureTable>
       )}
-      <button
-        className="key"
-        style={{ marginTop: 4 }}
+      <Button
+        sx={{ marginTop: 4 }}
         onClick={() =>
           edit({
             ...draft,
@@ -266,7 +273,7 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
         }
       >
         Add a column
-      </button>
+      </Button>
     </section>
   );
 }

@@ -1,11 +1,22 @@
 /** The installation, the house, its tank, what was there before, and other units of the property. */
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { TextInput } from "../../components/TextInput";
+import { FigureTable, LineTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import { Link } from "react-router";
 
 import { useFleet } from "../../api/hooks";
 import { HonestFigure } from "../../components/Proof";
 import { number, percent } from "../../components/numbers";
 import { toggled, toggleThere, type SetCurve } from "./draft";
-import { Choice, Field, NumberField, UnitField, type Part } from "./Fields";
+import { ChoiceOf, Field, NumberField, UnitField, type Part } from "./Fields";
 import { must } from "../../components/must";
 
 const UNITS = [
@@ -19,28 +30,27 @@ export function Installation({ setup, draft, edit, problems }: Part) {
   const air = unit.kind.startsWith("air_to_air");
   const text = (label: string, where: "name" | "zone" | "property", hint?: string) => (
     <Field label={label} where={where} problems={problems}>
-      <input
-        type="text"
+      <TextInput
+        sx={{ width: 190 }}
         aria-label={label}
         value={draft[where] ?? ""}
         placeholder={hint}
         onChange={(event) =>
           edit({ ...draft, [where]: where === "property" ? event.target.value || null : event.target.value })
         }
-        style={{ width: 190 }}
       />
     </Field>
   );
   return (
     <section>
-      <h2>Installation</h2>
-      <table className="rows" aria-label="Installation">
-        <tbody>
+      <Typography variant="h2">Installation</Typography>
+      <LineTable aria-label="Installation">
+        <TableBody>
           {text("Name", "name")}
           {text("Time zone", "zone")}
           {text("Property", "property", "same for all its units")}
           <Field label="Shown in" where="units" problems={problems}>
-            <Choice
+            <ChoiceOf
               label="Units"
               value={draft.units}
               choices={UNITS}
@@ -60,24 +70,20 @@ export function Installation({ setup, draft, edit, problems }: Part) {
                   width={56}
                 />{" "}
                 kg CO₂ a kWh, by{" "}
-                <input
-                  type="text"
+                <TextInput
+                  sx={{ width: 120 }}
                   aria-label="Source of the carbon factor"
                   value={draft.carbon.source}
                   maxLength={80}
-                  style={{ width: 120 }}
                   onChange={(event) =>
                     edit({ ...draft, carbon: { ...must(draft.carbon), source: event.target.value } })
                   }
                 />
               </>
             ) : (
-              <button
-                className="key"
-                onClick={() => edit({ ...draft, carbon: { kg_per_kwh: 0.2, source: "the supplier" } })}
-              >
+              <Button onClick={() => edit({ ...draft, carbon: { kg_per_kwh: 0.2, source: "the supplier" } })}>
                 Give a factor
-              </button>
+              </Button>
             )}
           </Field>
           <Field label="Latitude, longitude" where="location.latitude" problems={problems}>
@@ -105,12 +111,12 @@ export function Installation({ setup, draft, edit, problems }: Part) {
               }
               width={64}
             />
-            <div className="cap">
+            <Typography variant="caption" component="div">
               For the weather only; a tenth of a degree is enough, and tells nobody the address.
-            </div>
+            </Typography>
           </Field>
           <Field label="Unit" where="unit.kind" problems={problems}>
-            <Choice
+            <ChoiceOf
               label="Kind of unit"
               value={unit.kind}
               choices={setup.choices["unit.kind"] ?? []}
@@ -137,8 +143,7 @@ export function Installation({ setup, draft, edit, problems }: Part) {
           </Field>
           <Field label="Compressor">
             <label>
-              <input
-                type="checkbox"
+              <Checkbox
                 checked={unit.variable_speed}
                 onChange={() => put({ variable_speed: !unit.variable_speed })}
               />{" "}
@@ -155,7 +160,7 @@ export function Installation({ setup, draft, edit, problems }: Part) {
           </Field>
           {!air && (
             <Field label="Fluid" where="fluid.mass_fraction" problems={problems}>
-              <Choice
+              <ChoiceOf
                 label="Fluid"
                 value={fluid.kind}
                 choices={setup.choices["fluid.kind"] ?? []}
@@ -180,10 +185,10 @@ export function Installation({ setup, draft, edit, problems }: Part) {
                     width={44}
                   />{" "}
                   % by mass
-                  <div className="cap">
+                  <Typography variant="caption" component="div">
                     By refractometer. 5–10 % protects only to −2 … −4 °C and thins the inhibitor below what
                     stops corrosion. Antifreeze is toxic to some degree.
-                  </div>
+                  </Typography>
                 </>
               )}
             </Field>
@@ -198,29 +203,27 @@ export function Installation({ setup, draft, edit, problems }: Part) {
           </Field>
           <Field label="There is" where="consumers" problems={problems}>
             {setup.consumers.map((one) => (
-              <label key={one.value} style={{ display: "block" }}>
-                <input
-                  type="checkbox"
+              <Box component="label" sx={{ display: "block" }} key={one.value}>
+                <Checkbox
                   checked={draft.consumers.includes(one.value)}
                   onChange={() => edit(toggleThere(draft, one.value))}
                 />{" "}
                 {air && one.value === "distribution_pump" ? "indoor fans" : one.words}
                 {one.value.endsWith("_heater") && draft.consumers.includes(one.value) && (
-                  <span style={{ marginLeft: 10 }}>
-                    <input
-                      type="checkbox"
-                      aria-label={`The ${one.words} surely rests`}
+                  <Box component="span" sx={{ marginLeft: 10 }}>
+                    <Checkbox
+                      slotProps={{ input: { "aria-label": `The ${one.words} surely rests` } }}
                       checked={draft.idle.includes(one.value)}
                       onChange={() => edit({ ...draft, idle: toggled(draft.idle, one.value) })}
                     />{" "}
                     surely rests
-                  </span>
+                  </Box>
                 )}
-              </label>
+              </Box>
             ))}
           </Field>
-        </tbody>
-      </table>
+        </TableBody>
+      </LineTable>
     </section>
   );
 }
@@ -230,9 +233,9 @@ export function House({ setup, draft, edit, problems }: Part) {
   const put = (change: Partial<typeof house>) => edit({ ...draft, house: { ...house, ...change } });
   return (
     <section>
-      <h2>House</h2>
-      <table className="rows" aria-label="House">
-        <tbody>
+      <Typography variant="h2">House</Typography>
+      <LineTable aria-label="House">
+        <TableBody>
           <Field label="Heated floor" where="house.floor_area_m2" problems={problems}>
             <UnitField
               label="Heated floor"
@@ -275,7 +278,7 @@ export function House({ setup, draft, edit, problems }: Part) {
             />
           </Field>
           <Field label="Emitters" where="house.emitters" problems={problems}>
-            <Choice
+            <ChoiceOf
               label="Emitters"
               value={house.emitters}
               choices={setup.choices["house.emitters"] ?? []}
@@ -284,7 +287,7 @@ export function House({ setup, draft, edit, problems }: Part) {
             />
           </Field>
           <Field label="Built" where="house.built" problems={problems}>
-            <Choice
+            <ChoiceOf
               label="Built"
               value={house.built}
               choices={setup.choices["house.built"] ?? []}
@@ -304,8 +307,8 @@ export function House({ setup, draft, edit, problems }: Part) {
             />{" "}
             changes an hour at 50 Pa
           </Field>
-        </tbody>
-      </table>
+        </TableBody>
+      </LineTable>
     </section>
   );
 }
@@ -323,12 +326,8 @@ function Curve({ curve, put }: { curve: SetCurve | null; put: (curve: SetCurve |
   if (!curve)
     return (
       <>
-        <button className="key" onClick={() => put(points)}>
-          By points
-        </button>{" "}
-        <button className="key" onClick={() => put({ ...none, slope: 0.8 })}>
-          By slope and offset
-        </button>
+        <Button onClick={() => put(points)}>By points</Button>{" "}
+        <Button onClick={() => put({ ...none, slope: 0.8 })}>By slope and offset</Button>
       </>
     );
   const change = (more: Partial<SetCurve>) => put({ ...curve, ...more });
@@ -353,13 +352,13 @@ function Curve({ curve, put }: { curve: SetCurve | null; put: (curve: SetCurve |
               put={(flow) => point(k, { flow: flow ?? 0 })}
             />
             {curve.points.length > 2 && (
-              <button
-                className="key quiet"
+              <Button
+                variant="text"
                 aria-label={`Remove point ${k + 1}`}
                 onClick={() => change({ points: curve.points.filter((_, j) => j !== k) })}
               >
                 ×
-              </button>
+              </Button>
             )}
           </div>
         ))
@@ -379,21 +378,20 @@ function Curve({ curve, put }: { curve: SetCurve | null; put: (curve: SetCurve |
             value={curve.offset}
             put={(offset) => change({ offset: offset ?? 0 })}
           />
-          <div className="cap">flow = room + offset + slope · (room − outdoors)</div>
+          <Typography variant="caption" component="div">
+            flow = room + offset + slope · (room − outdoors)
+          </Typography>
         </div>
       )}
       <div>
         {curve.slope === null && (
-          <button
-            className="key"
-            onClick={() => change({ points: [...curve.points, { outdoor: 0, flow: 35 }] })}
-          >
+          <Button onClick={() => change({ points: [...curve.points, { outdoor: 0, flow: 35 }] })}>
             Add a point
-          </button>
+          </Button>
         )}{" "}
-        <button className="key quiet" onClick={() => put(null)}>
+        <Button variant="text" onClick={() => put(null)}>
           Not known
-        </button>
+        </Button>
       </div>
     </>
   );
@@ -404,22 +402,23 @@ export function Tank({ draft, edit, problems }: Part) {
   if (!tank)
     return (
       <section>
-        <h2>Hot-water tank</h2>
-        <p className="soft">None.</p>
-        <button
-          className="key"
+        <Typography variant="h2">Hot-water tank</Typography>
+        <Box component="p" sx={look.soft}>
+          None.
+        </Box>
+        <Button
           onClick={() => edit({ ...draft, tank: { volume_l: 200, effective_share: 0.85, set_point: null } })}
         >
           Add a tank
-        </button>
+        </Button>
       </section>
     );
   const put = (change: Partial<typeof tank>) => edit({ ...draft, tank: { ...tank, ...change } });
   return (
     <section>
-      <h2>Hot-water tank</h2>
-      <table className="rows" aria-label="Hot-water tank">
-        <tbody>
+      <Typography variant="h2">Hot-water tank</Typography>
+      <LineTable aria-label="Hot-water tank">
+        <TableBody>
           <Field label="Volume" where="tank.volume_l" problems={problems}>
             <UnitField
               label="Volume"
@@ -445,15 +444,15 @@ export function Tank({ draft, edit, problems }: Part) {
               put={(set_point) => put({ set_point })}
             />
           </Field>
-        </tbody>
-      </table>
-      <p className="cap">
+        </TableBody>
+      </LineTable>
+      <Typography variant="caption" component="p">
         Above 50 °C water scalds: blend at the tap. Below 60 °C legionella can grow: local rules decide before
         a set point is lowered.
-      </p>
-      <button className="key quiet" onClick={() => edit({ ...draft, tank: null })}>
+      </Typography>
+      <Button variant="text" onClick={() => edit({ ...draft, tank: null })}>
         Remove
-      </button>
+      </Button>
     </section>
   );
 }
@@ -463,24 +462,25 @@ export function Heating({ setup, draft, edit, problems }: Part) {
   if (!replaced)
     return (
       <section>
-        <h2>Heating before</h2>
-        <p className="soft">Not described. Its bills go into the Log, under Bills.</p>
-        <button
-          className="key"
+        <Typography variant="h2">Heating before</Typography>
+        <Box component="p" sx={look.soft}>
+          Not described. Its bills go into the Log, under Bills.
+        </Box>
+        <Button
           onClick={() => edit({ ...draft, replaced: { fuel: "gas", efficiency: 0.85, hot_water: true } })}
         >
           Describe it
-        </button>
+        </Button>
       </section>
     );
   const put = (change: Partial<typeof replaced>) => edit({ ...draft, replaced: { ...replaced, ...change } });
   return (
     <section>
-      <h2>Heating before</h2>
-      <table className="rows" aria-label="Heating before">
-        <tbody>
+      <Typography variant="h2">Heating before</Typography>
+      <LineTable aria-label="Heating before">
+        <TableBody>
           <Field label="Fuel" where="replaced.fuel" problems={problems}>
-            <Choice
+            <ChoiceOf
               label="Fuel"
               value={replaced.fuel}
               choices={setup.choices["replaced.fuel"] ?? []}
@@ -498,19 +498,18 @@ export function Heating({ setup, draft, edit, problems }: Part) {
           </Field>
           <Field label="Its bills hold">
             <label>
-              <input
-                type="checkbox"
+              <Checkbox
                 checked={replaced.hot_water}
                 onChange={() => put({ hot_water: !replaced.hot_water })}
               />{" "}
               the hot water too
             </label>
           </Field>
-        </tbody>
-      </table>
-      <button className="key quiet" onClick={() => edit({ ...draft, replaced: null })}>
+        </TableBody>
+      </LineTable>
+      <Button variant="text" onClick={() => edit({ ...draft, replaced: null })}>
         Remove
-      </button>
+      </Button>
     </section>
   );
 }
@@ -522,52 +521,56 @@ export function Siblings({ ids, here, property }: { ids: number[]; here: number;
   if (rows.length < 2) return null;
   return (
     <section>
-      <h2>Units of {property}</h2>
-      <table className="sheet" aria-label={`Units of ${property}`} style={{ maxWidth: 900 }}>
-        <thead>
-          <tr>
-            <th>System</th>
-            <th>Unit</th>
-            <th>SPF</th>
-            <th>Boundary, period</th>
-            <th className="num">Covered</th>
-            <th>If as rated</th>
-            <th>Metering</th>
-          </tr>
-        </thead>
-        <tbody>
+      <Typography variant="h2">Units of {property}</Typography>
+      <FigureTable sx={{ maxWidth: 900 }} aria-label={`Units of ${property}`}>
+        <TableHead>
+          <TableRow>
+            <TableCell>System</TableCell>
+            <TableCell>Unit</TableCell>
+            <TableCell>SPF</TableCell>
+            <TableCell>Boundary, period</TableCell>
+            <TableCell align="right">Covered</TableCell>
+            <TableCell>If as rated</TableCell>
+            <TableCell>Metering</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {rows.map(({ id, system }) => (
-            <tr key={id}>
-              <td>
+            <TableRow key={id}>
+              <TableCell>
                 {id === here ? (
                   <strong>{system.name}</strong>
                 ) : (
                   <Link to={`/systems/${id}/setup`}>{system.name}</Link>
                 )}
-              </td>
-              <td className="soft">{system.unit}</td>
-              <td>
+              </TableCell>
+              <TableCell sx={look.soft}>{system.unit}</TableCell>
+              <TableCell>
                 {system.spf ? (
                   <HonestFigure
                     proof={{ title: `SPF of ${system.name}`, about: system.of ?? "", figure: system.spf }}
                   />
                 ) : (
-                  <span className="soft">{system.reason?.sentence ?? "no readings"}</span>
+                  <Box component="span" sx={look.soft}>
+                    {system.reason?.sentence ?? "no readings"}
+                  </Box>
                 )}
-              </td>
-              <td className="soft">
+              </TableCell>
+              <TableCell sx={look.soft}>
                 {system.level} {system.of && `· ${system.of}`}
-              </td>
-              <td className="num">{system.coverage === null ? "–" : percent(system.coverage)}</td>
-              <td>{system.expected ? number(system.expected.value, 2) : "–"}</td>
-              <td className={system.metering === "sound" ? "soft" : "ember"}>{system.metering_words}</td>
-            </tr>
+              </TableCell>
+              <TableCell align="right">{system.coverage === null ? "–" : percent(system.coverage)}</TableCell>
+              <TableCell>{system.expected ? number(system.expected.value, 2) : "–"}</TableCell>
+              <TableCell sx={system.metering === "sound" ? look.soft : look.ember}>
+                {system.metering_words}
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
-      <p className="cap">
+        </TableBody>
+      </FigureTable>
+      <Typography variant="caption" component="p">
         Each unit has its own sub-circuit meters; what they share, such as a main meter, stays out of both.
-      </p>
+      </Typography>
     </section>
   );
 }

@@ -1,52 +1,62 @@
 /** The meters: what each is called, logs, includes, and how good it is. */
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import { TextInput } from "../../components/TextInput";
+import { Choice } from "../../components/Choice";
+import * as look from "../../components/look";
 import { changed, newCircuit, newRegister, toggled } from "./draft";
 import { NumberField, Wrongs, type Part, type SetUp } from "./Fields";
 
 export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: Record<string, string[]> }) {
   return (
     <section>
-      <h2>Meters</h2>
-      <table className="sheet tight" aria-label="Meters">
-        <thead>
-          <tr>
-            <th>Meter</th>
-            <th>Channel</th>
-            <th>Includes</th>
-            <th>Serves</th>
-            <th>Class</th>
-            <th>Place</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
+      <Typography variant="h2">Meters</Typography>
+      <FigureTable tight aria-label="Meters">
+        <TableHead>
+          <TableRow>
+            <TableCell>Meter</TableCell>
+            <TableCell>Channel</TableCell>
+            <TableCell>Includes</TableCell>
+            <TableCell>Serves</TableCell>
+            <TableCell>Class</TableCell>
+            <TableCell>Place</TableCell>
+            <TableCell />
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {draft.electricity.map((meter, k) => (
-            <tr key={k}>
-              <td>
-                <input
-                  type="text"
+            <TableRow key={k}>
+              <TableCell>
+                <TextInput
+                  sx={{ width: 130 }}
                   aria-label={`Name of meter ${k + 1}`}
                   value={meter.name}
                   onChange={(event) => edit(changed(draft, "electricity", k, { name: event.target.value }))}
-                  style={{ width: 130 }}
                 />
-              </td>
-              <td>
-                <input
-                  type="text"
+              </TableCell>
+              <TableCell>
+                <TextInput
+                  sx={{ width: 130 }}
                   aria-label={`Channel of ${meter.name}`}
                   value={meter.channel}
                   onChange={(event) =>
                     edit(changed(draft, "electricity", k, { channel: event.target.value }))
                   }
-                  style={{ width: 130 }}
                   list="channels"
                 />
-              </td>
-              <td className="soft">
+              </TableCell>
+              <TableCell sx={look.soft}>
                 {meter.includes.map((c) => c.replace("_", " ")).join(", ") || "nothing yet"}
                 <Wrongs problems={problems} where={`electricity.${k}`} />
-              </td>
-              <td>
+              </TableCell>
+              <TableCell>
                 <Serves
                   setup={setup}
                   name={meter.name}
@@ -54,9 +64,9 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
                   part={parts[meter.name]}
                   put={(serves) => edit(changed(draft, "electricity", k, { serves }))}
                 />
-              </td>
-              <td>
-                <select
+              </TableCell>
+              <TableCell>
+                <Choice
                   aria-label={`Class of ${meter.name}`}
                   value={meter.accuracy}
                   onChange={(event) =>
@@ -68,60 +78,58 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
                       {one.words}
                     </option>
                   ))}
-                </select>
-              </td>
-              <td>
+                </Choice>
+              </TableCell>
+              <TableCell>
                 <Place
                   name={meter.name}
                   place={meter.place}
                   put={(place) => edit(changed(draft, "electricity", k, { place }))}
                 />
-              </td>
-              <td className="num">
-                <button
-                  className="key quiet"
+              </TableCell>
+              <TableCell align="right">
+                <Button
+                  variant="text"
                   disabled={draft.electricity.length === 1}
                   onClick={() => edit({ ...draft, electricity: draft.electricity.filter((_, j) => j !== k) })}
                 >
                   Remove
-                </button>
-              </td>
-            </tr>
+                </Button>
+              </TableCell>
+            </TableRow>
           ))}
           {draft.circuits.map((circuit, k) => (
-            <tr key={`circuit${k}`}>
-              <td>
-                <input
-                  type="text"
+            <TableRow key={`circuit${k}`}>
+              <TableCell>
+                <TextInput
+                  sx={{ width: 130 }}
                   aria-label={`Name of circuit ${k + 1}`}
                   value={circuit.name}
                   onChange={(event) => edit(changed(draft, "circuits", k, { name: event.target.value }))}
-                  style={{ width: 130 }}
                 />
-              </td>
-              <td>
+              </TableCell>
+              <TableCell>
                 {(["flow_rate", "flow_temp", "return_temp"] as const).map((what) => (
-                  <input
+                  <TextInput
+                    sx={{ width: 130, display: "block" }}
                     key={what}
-                    type="text"
                     aria-label={`${what} of ${circuit.name}`}
                     value={circuit[what]}
                     onChange={(event) => edit(changed(draft, "circuits", k, { [what]: event.target.value }))}
-                    style={{ width: 130, display: "block" }}
                     list="channels"
                   />
                 ))}
                 <Wrongs problems={problems} where={`circuits.${k}`} />
-              </td>
-              <td>
+              </TableCell>
+              <TableCell>
                 <Sources
                   setup={setup}
                   includes={circuit.includes}
                   put={(includes) => edit(changed(draft, "circuits", k, { includes }))}
                   name={circuit.name}
                 />
-              </td>
-              <td>
+              </TableCell>
+              <TableCell>
                 <Serves
                   setup={setup}
                   name={circuit.name}
@@ -129,9 +137,9 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
                   part={parts[circuit.name]}
                   put={(serves) => edit(changed(draft, "circuits", k, { serves }))}
                 />
-              </td>
-              <td>
-                <select
+              </TableCell>
+              <TableCell>
+                <Choice
                   aria-label={`Flow class of ${circuit.name}`}
                   value={circuit.flow_class ?? ""}
                   onChange={(event) =>
@@ -148,8 +156,8 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
                       flow class {one}
                     </option>
                   ))}
-                </select>{" "}
-                <select
+                </Choice>{" "}
+                <Choice
                   aria-label={`Probes of ${circuit.name}`}
                   value={circuit.probes}
                   onChange={(event) => edit(changed(draft, "circuits", k, { probes: event.target.value }))}
@@ -159,8 +167,8 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
                       {one.words}
                     </option>
                   ))}
-                </select>{" "}
-                <select
+                </Choice>{" "}
+                <Choice
                   aria-label={`Flow sensor of ${circuit.name} in`}
                   value={circuit.meter_in}
                   onChange={(event) =>
@@ -169,56 +177,54 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
                 >
                   <option value="return">in the return</option>
                   <option value="flow">in the flow</option>
-                </select>
-              </td>
-              <td>
+                </Choice>
+              </TableCell>
+              <TableCell>
                 <Place
                   name={circuit.name}
                   place={circuit.place}
                   put={(place) => edit(changed(draft, "circuits", k, { place }))}
                 />
-              </td>
-              <td className="num">
-                <button
-                  className="key quiet"
+              </TableCell>
+              <TableCell align="right">
+                <Button
+                  variant="text"
                   onClick={() => edit({ ...draft, circuits: draft.circuits.filter((_, j) => j !== k) })}
                 >
                   Remove
-                </button>
-              </td>
-            </tr>
+                </Button>
+              </TableCell>
+            </TableRow>
           ))}
           {draft.registers.map((register, k) => (
-            <tr key={`register${k}`}>
-              <td>
-                <input
-                  type="text"
+            <TableRow key={`register${k}`}>
+              <TableCell>
+                <TextInput
+                  sx={{ width: 130 }}
                   aria-label={`Name of register ${k + 1}`}
                   value={register.name}
                   onChange={(event) => edit(changed(draft, "registers", k, { name: event.target.value }))}
-                  style={{ width: 130 }}
                 />
-              </td>
-              <td>
-                <input
-                  type="text"
+              </TableCell>
+              <TableCell>
+                <TextInput
+                  sx={{ width: 130 }}
                   aria-label={`Channel of ${register.name}`}
                   value={register.channel}
                   onChange={(event) => edit(changed(draft, "registers", k, { channel: event.target.value }))}
-                  style={{ width: 130 }}
                   list="channels"
                 />
                 <Wrongs problems={problems} where={`registers.${k}`} />
-              </td>
-              <td>
+              </TableCell>
+              <TableCell>
                 <Sources
                   setup={setup}
                   includes={register.includes}
                   put={(includes) => edit(changed(draft, "registers", k, { includes }))}
                   name={register.name}
                 />
-              </td>
-              <td>
+              </TableCell>
+              <TableCell>
                 <Serves
                   setup={setup}
                   name={register.name}
@@ -226,9 +232,9 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
                   part={parts[register.name]}
                   put={(serves) => edit(changed(draft, "registers", k, { serves }))}
                 />
-              </td>
-              <td>
-                <select
+              </TableCell>
+              <TableCell>
+                <Choice
                   aria-label={`Class of ${register.name}`}
                   value={register.accuracy_class}
                   onChange={(event) =>
@@ -244,8 +250,8 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
                       heat meter, class {one}
                     </option>
                   ))}
-                </select>{" "}
-                <label className="cap">
+                </Choice>{" "}
+                <Typography variant="caption" component="label">
                   step{" "}
                   <NumberField
                     label={`Step of ${register.name}, kWh`}
@@ -254,39 +260,38 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
                     width={44}
                   />{" "}
                   kWh
-                </label>{" "}
+                </Typography>{" "}
                 {draft.fluid.kind !== "water" && (
-                  <label className="cap">
-                    <input
-                      type="checkbox"
+                  <Typography variant="caption" component="label">
+                    <Checkbox
                       checked={register.set_for_water}
                       onChange={() =>
                         edit(changed(draft, "registers", k, { set_for_water: !register.set_for_water }))
                       }
                     />{" "}
                     set for water
-                  </label>
+                  </Typography>
                 )}
-              </td>
-              <td>
+              </TableCell>
+              <TableCell>
                 <Place
                   name={register.name}
                   place={register.place}
                   put={(place) => edit(changed(draft, "registers", k, { place }))}
                 />
-              </td>
-              <td className="num">
-                <button
-                  className="key quiet"
+              </TableCell>
+              <TableCell align="right">
+                <Button
+                  variant="text"
                   onClick={() => edit({ ...draft, registers: draft.registers.filter((_, j) => j !== k) })}
                 >
                   Remove
-                </button>
-              </td>
-            </tr>
+                </Button>
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </FigureTable>
       <datalist id="channels">
         {["power:unit", "power:pump", "power:backup", "energy:unit", "energy:pump", ...setup.logged].map(
           (one) => (
@@ -294,9 +299,8 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
           ),
         )}
       </datalist>
-      <button
-        className="key"
-        style={{ marginTop: 6 }}
+      <Button
+        sx={{ marginTop: 6 }}
         onClick={() =>
           edit({
             ...draft,
@@ -316,23 +320,17 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
         }
       >
         Add an electricity meter
-      </button>{" "}
-      <button
-        className="key"
-        onClick={() => edit({ ...draft, circuits: [...draft.circuits, newCircuit(draft)] })}
-      >
+      </Button>{" "}
+      <Button onClick={() => edit({ ...draft, circuits: [...draft.circuits, newCircuit(draft)] })}>
         Add heat by flow × ΔT
-      </button>{" "}
-      <button
-        className="key"
-        onClick={() => edit({ ...draft, registers: [...draft.registers, newRegister(draft)] })}
-      >
+      </Button>{" "}
+      <Button onClick={() => edit({ ...draft, registers: [...draft.registers, newRegister(draft)] })}>
         Add a heat register
-      </button>
-      <p className="cap" style={{ marginTop: 4 }}>
+      </Button>
+      <Typography variant="caption" component="p" sx={{ marginTop: 4 }}>
         This describes meters that are there. Fitting one is work on the mains: for qualified electricians, by
         local codes.
-      </p>
+      </Typography>
     </section>
   );
 }
@@ -353,17 +351,17 @@ function Serves({
 }) {
   return (
     <>
-      <select aria-label={`${name} serves`} value={serves} onChange={(event) => put(event.target.value)}>
+      <Choice aria-label={`${name} serves`} value={serves} onChange={(event) => put(event.target.value)}>
         {setup.choices.serves?.map((one) => (
           <option key={one.value} value={one.value}>
             {one.words}
           </option>
         ))}
-      </select>
+      </Choice>
       {part && (
-        <span className="cap" style={{ display: "block" }}>
+        <Typography variant="caption" component="span" sx={{ display: "block" }}>
           {part.join("; ") || "in no figure"}
-        </span>
+        </Typography>
       )}
     </>
   );
@@ -371,13 +369,12 @@ function Serves({
 
 function Place({ name, place, put }: { name: string; place: string; put: (place: string) => void }) {
   return (
-    <input
-      type="text"
+    <TextInput
+      sx={{ width: 110 }}
       aria-label={`Place of ${name}`}
       value={place}
       placeholder="where it sits"
       onChange={(event) => put(event.target.value)}
-      style={{ width: 110 }}
     />
   );
 }
@@ -394,14 +391,13 @@ function Sources({
   name: string;
 }) {
   return setup.heat_sources.map((one) => (
-    <label key={one.value} style={{ marginRight: 10, whiteSpace: "nowrap" }}>
-      <input
-        type="checkbox"
-        aria-label={`${name} holds the heat of the ${one.words}`}
+    <Box component="label" sx={{ marginRight: 10, whiteSpace: "nowrap" }} key={one.value}>
+      <Checkbox
+        slotProps={{ input: { "aria-label": `${name} holds the heat of the ${one.words}` } }}
         checked={includes.includes(one.value)}
         onChange={() => put(toggled(includes, one.value))}
       />{" "}
       {one.words}
-    </label>
+    </Box>
   ));
 }

@@ -1,4 +1,16 @@
 /** The installation, described: the metering drawn, and what the sums need to know. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableRow from "@mui/material/TableRow";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Typography from "@mui/material/Typography";
+import { FileInput } from "../../components/FileInput";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 
@@ -104,61 +116,61 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
 
   const part = { setup, draft, edit, problems };
   return (
-    <div style={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 16, maxWidth: 1180 }}>
-      <header style={{ display: "flex", gap: 8, alignItems: "baseline" }}>
-        <h1 style={{ flex: 1 }}>
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 16, maxWidth: 1180 }}>
+      <Box component="header" sx={{ display: "flex", gap: 8, alignItems: "baseline" }}>
+        <Typography variant="h1" sx={{ flex: 1 }}>
           Set up{" "}
-          <span className="soft" style={{ fontWeight: 400, fontSize: 13 }}>
+          <Box component="span" sx={{ ...look.soft, fontWeight: 400, fontSize: 13 }}>
             {dirty ? "changed, not stored yet" : "as stored"}
-          </span>
-        </h1>
-        <button className="key" disabled={!before.length} onClick={undo}>
+          </Box>
+        </Typography>
+        <Button disabled={!before.length} onClick={undo}>
           Undo
-        </button>
-        <button
-          className="key main"
+        </Button>
+        <Button
+          variant="contained"
           disabled={!dirty || problems.length > 0 || checked.isFetching || save.isPending}
           onClick={() => save.mutate()}
         >
           Store
-        </button>
-        <a
-          className="key"
-          style={{ textDecoration: "none" }}
+        </Button>
+        <Box
+          component="a"
+          sx={{ textDecoration: "none" }}
           href={`/api/v1/systems/${system.id}/installation.json`}
           download
         >
           JSON
-        </a>
+        </Box>
         <FromFile take={edit} />
-      </header>
+      </Box>
       {problems.length > 0 && (
-        <div role="alert" className="notice" data-testid="problems">
+        <Alert severity="warning" role="alert" data-testid="problems">
           {problems.map((problem) => (
             <p key={problem.where + problem.what}>
               <strong>{problem.where}</strong> {problem.what}
             </p>
           ))}
-        </div>
+        </Alert>
       )}
       {(save.isError || back.isError) && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {(save.error ?? back.error)?.message}
-        </p>
+        </Alert>
       )}
       <section>
-        <h2>Metering</h2>
-        <p className="soft">
+        <Typography variant="h2">Metering</Typography>
+        <Box component="p" sx={look.soft}>
           Choose a meter, then click what it includes. A level that lights up can be computed once its meters
           are logged.
-        </p>
-        <div className="seg" role="group" aria-label="Meter" style={{ margin: "6px 0", flexWrap: "wrap" }}>
+        </Box>
+        <ToggleButtonGroup sx={{ margin: "6px 0", flexWrap: "wrap" }} aria-label="Meter">
           {draft.electricity.map((meter, k) => (
-            <button key={k} aria-pressed={k === active} onClick={() => setActive(k)}>
+            <ToggleButton value={k} key={k} selected={k === active} onClick={() => setActive(k)}>
               {meter.name}
-            </button>
+            </ToggleButton>
           ))}
-        </div>
+        </ToggleButtonGroup>
         <Schematic
           draft={draft}
           consumers={setup.consumers}
@@ -166,7 +178,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
           active={active}
           toggle={(consumer) => edit(toggleConsumer(draft, active, consumer))}
         />
-        <ul style={{ margin: "6px 0 0", paddingLeft: 18 }} className="soft">
+        <Box component="ul" sx={{ ...look.soft, margin: "6px 0 0", paddingLeft: 18 }}>
           {levels
             .filter((level) => level.reason?.sentence)
             .map((level) => (
@@ -174,12 +186,12 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
                 {level.level}, {level.words}: {level.reason?.sentence}
               </li>
             ))}
-        </ul>
+        </Box>
       </section>
       <Meters {...part} parts={parts} />
       <Further {...part} />
-      <div
-        style={{
+      <Box
+        sx={{
           display: "grid",
           gridTemplateColumns: "repeat(auto-fit, minmax(320px, 1fr))",
           gap: 22,
@@ -188,17 +200,17 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
       >
         <Installation {...part} />
         <House {...part} />
-        <div style={{ display: "grid", gap: 22 }}>
+        <Box sx={{ display: "grid", gap: 22 }}>
           <Tank {...part} />
           <Heating {...part} />
           <Prices {...part} />
-        </div>
-      </div>
+        </Box>
+      </Box>
       <Sensors {...part} />
       <HandSheet {...part} />
       <Siblings ids={setup.siblings} here={system.id} property={stored.property} />
       <History setup={setup} zone={system.zone} back={(edition) => back.mutate(edition)} />
-    </div>
+    </Box>
   );
 }
 
@@ -214,21 +226,16 @@ function FromFile({ take }: { take: Edit }) {
     }
   }
   return (
-    <label className="key" style={{ cursor: "pointer" }}>
+    <Box component="label" sx={{ cursor: "pointer" }}>
       From JSON …
-      <input
-        type="file"
-        accept=".json"
-        className="unseen"
-        onChange={(event) => void read(event.target.files?.[0])}
-      />
+      <FileInput accept=".json" onChange={(event) => void read(event.target.files?.[0])} />
       {problem && (
-        <span role="alert" className="ember">
+        <Box component="span" sx={look.ember} role="alert">
           {" "}
           {problem}
-        </span>
+        </Box>
       )}
-    </label>
+    </Box>
   );
 }
 
@@ -236,28 +243,26 @@ function History({ setup, zone, back }: { setup: SetUp; zone: string; back: (edi
   if (setup.history.length < 2) return null;
   return (
     <section>
-      <h2>Earlier descriptions</h2>
-      <table className="sheet tight" aria-label="Earlier descriptions" style={{ maxWidth: 560 }}>
-        <tbody>
+      <Typography variant="h2">Earlier descriptions</Typography>
+      <FigureTable tight sx={{ maxWidth: 560 }} aria-label="Earlier descriptions">
+        <TableBody>
           {setup.history.map((edition) => (
-            <tr key={edition.id}>
-              <td>
+            <TableRow key={edition.id}>
+              <TableCell>
                 {dayYear(edition.created, zone)} {clock(edition.created, zone)}
-              </td>
-              <td className="soft">{edition.user ?? "by a command"}</td>
-              <td className="num">
+              </TableCell>
+              <TableCell sx={look.soft}>{edition.user ?? "by a command"}</TableCell>
+              <TableCell align="right">
                 {edition.current ? (
                   "as it is now"
                 ) : (
-                  <button className="key" onClick={() => back(edition.id)}>
-                    Put back
-                  </button>
+                  <Button onClick={() => back(edition.id)}>Put back</Button>
                 )}
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </FigureTable>
     </section>
   );
 }

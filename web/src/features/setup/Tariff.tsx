@@ -1,4 +1,11 @@
 /** The tariff: prices by time of day. */
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import Typography from "@mui/material/Typography";
+import { LineTable } from "../../components/Sheets";
+import { TextInput } from "../../components/TextInput";
+import * as look from "../../components/look";
 import { cap } from "../../components/Proof";
 import { Field, NumberField, type Part } from "./Fields";
 
@@ -7,10 +14,11 @@ export function Prices({ draft, edit, problems }: Part) {
   if (!tariff) {
     return (
       <section>
-        <h2>Tariff</h2>
-        <p className="soft">None: no cost is shown.</p>
-        <button
-          className="key"
+        <Typography variant="h2">Tariff</Typography>
+        <Box component="p" sx={look.soft}>
+          None: no cost is shown.
+        </Box>
+        <Button
           onClick={() =>
             edit({
               ...draft,
@@ -19,7 +27,7 @@ export function Prices({ draft, edit, problems }: Part) {
           }
         >
           Add a tariff
-        </button>
+        </Button>
       </section>
     );
   }
@@ -28,21 +36,20 @@ export function Prices({ draft, edit, problems }: Part) {
     put({ bands: tariff.bands.map((one, j) => (j === k ? { ...one, ...change } : one)) });
   return (
     <section>
-      <h2>Tariff</h2>
-      <table className="rows" aria-label="Tariff">
-        <tbody>
+      <Typography variant="h2">Tariff</Typography>
+      <LineTable aria-label="Tariff">
+        <TableBody>
           <Field label={cap(tariff.name)} where="tariff.price" problems={problems}>
             <NumberField
               label="Price per kWh"
               value={tariff.price}
               put={(price) => put({ price: price ?? 0 })}
             />{" "}
-            <input
-              type="text"
+            <TextInput
+              sx={{ width: 52 }}
               aria-label="Currency"
               value={tariff.currency}
               onChange={(event) => put({ currency: event.target.value })}
-              style={{ width: 52 }}
             />{" "}
             a kWh
           </Field>
@@ -62,14 +69,14 @@ export function Prices({ draft, edit, problems }: Part) {
                 put={(price) => band(k, { price: price ?? 0 })}
               />{" "}
               from{" "}
-              <input
+              <TextInput
                 type="time"
                 aria-label={`${one.name} begins`}
                 value={one.start.slice(0, 5)}
                 onChange={(event) => band(k, { start: `${event.target.value}:00` })}
               />{" "}
               to{" "}
-              <input
+              <TextInput
                 type="time"
                 aria-label={`${one.name} ends`}
                 value={one.end.slice(0, 5)}
@@ -81,19 +88,17 @@ export function Prices({ draft, edit, problems }: Part) {
                 value={one.share}
                 put={(share) => band(k, { share })}
               />{" "}
-              <span className="soft">0 to 1, from a bill; used where readings do not tell the hours</span>{" "}
-              <button
-                className="key quiet"
-                onClick={() => put({ bands: tariff.bands.filter((_, j) => j !== k) })}
-              >
+              <Box component="span" sx={look.soft}>
+                0 to 1, from a bill; used where readings do not tell the hours
+              </Box>{" "}
+              <Button variant="text" onClick={() => put({ bands: tariff.bands.filter((_, j) => j !== k) })}>
                 Remove
-              </button>
+              </Button>
             </Field>
           ))}
-        </tbody>
-      </table>
-      <button
-        className="key"
+        </TableBody>
+      </LineTable>
+      <Button
         onClick={() =>
           put({
             bands: [
@@ -111,7 +116,7 @@ export function Prices({ draft, edit, problems }: Part) {
         }
       >
         Add a band
-      </button>
+      </Button>
     </section>
   );
 }

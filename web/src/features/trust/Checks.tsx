@@ -1,6 +1,19 @@
 /** Every check: its verdict, the picture that shows it, its effect, and the remedy. */
+import { To } from "../../components/To";
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import type { CSSObject } from "@mui/material/styles";
+import Button from "@mui/material/Button";
+import { Entry } from "../../components/Entry";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import { useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 
 import type { Check, Effect, Figure, SystemShown, TrustShown } from "../../api/client";
 import { useAccept } from "../../api/hooks";
@@ -10,11 +23,11 @@ import { Picture } from "./Picture";
 
 const ORDER = ["broken", "doubtful", "sound", "not checkable"];
 const MARK: Record<string, string> = { broken: "■", doubtful: "◐", sound: "●", "not checkable": "○" };
-const TONE: Record<string, string> = {
-  broken: "ember",
-  doubtful: "ember",
-  sound: "teal",
-  "not checkable": "soft",
+const TONE: Record<string, CSSObject> = {
+  broken: look.ember,
+  doubtful: look.ember,
+  sound: look.teal,
+  "not checkable": look.soft,
 };
 
 export function Checks({ system, found }: { system: SystemShown; found: TrustShown }) {
@@ -31,36 +44,38 @@ export function Checks({ system, found }: { system: SystemShown; found: TrustSho
       { replace: true },
     );
   return (
-    <section
-      aria-label="Checks"
-      style={{
+    <Box
+      component="section"
+      sx={{
         display: "grid",
         gridTemplateColumns: "minmax(250px, 0.72fr) minmax(0, 1fr)",
         gap: 18,
         alignItems: "start",
       }}
+      aria-label="Checks"
     >
-      <div role="listbox" aria-label="Checks of the metering" style={{ borderTop: "1px solid var(--line)" }}>
+      <Box sx={{ borderTop: "1px solid var(--line)" }} role="listbox" aria-label="Checks of the metering">
         {worst.map((check) => (
-          <button
+          <Entry
             key={check.code}
             role="option"
             aria-selected={check === shown}
-            className="check"
             onClick={() => show(check.code)}
           >
-            <span className={TONE[check.soundness]} aria-hidden>
+            <Box component="span" sx={TONE[check.soundness] ?? {}} aria-hidden>
               {MARK[check.soundness]}
-            </span>
-            <span style={{ fontWeight: check === shown ? 650 : 400 }}>{cap(check.name)}</span>
-            <span className={`num ${TONE[check.soundness]}`}>
+            </Box>
+            <Box component="span" sx={{ fontWeight: check === shown ? 650 : 400 }}>
+              {cap(check.name)}
+            </Box>
+            <Box component="span" sx={{ ...look.num, ...TONE[check.soundness] }}>
               {check.effect ? <Change effect={check.effect} /> : ""} {check.soundness}
-            </span>
-          </button>
+            </Box>
+          </Entry>
         ))}
-      </div>
+      </Box>
       {shown && <Shown key={shown.name} system={system} check={shown} />}
-    </section>
+    </Box>
   );
 }
 
@@ -70,18 +85,21 @@ function Change({ effect }: { effect: Effect }) {
   if (now && then && figureText(now) === figureText(then)) return null;
   if (!now && !then) return null;
   return (
-    <span className="soft" style={{ marginRight: 8 }}>
+    <Box component="span" sx={{ ...look.soft, marginRight: 8 }}>
       {now ? figureText(now) : "none"} → {then ? figureText(then) : "none"}
-    </span>
+    </Box>
   );
 }
 
 function Shown({ system, check }: { system: SystemShown; check: Check }) {
   return (
-    <div aria-label={cap(check.name)} role="region" style={{ display: "grid", gap: 8 }}>
-      <h2>
-        {cap(check.name)} <span className={TONE[check.soundness]}>{check.soundness}</span>
-      </h2>
+    <Box sx={{ display: "grid", gap: 8 }} aria-label={cap(check.name)} role="region">
+      <Typography variant="h2">
+        {cap(check.name)}{" "}
+        <Box component="span" sx={TONE[check.soundness] ?? {}}>
+          {check.soundness}
+        </Box>
+      </Typography>
       <p>{check.sentence}</p>
       {check.picture && <Picture picture={check.picture} zone={system.zone} />}
       {check.spans.length > 0 && !check.whole && <Spans system={system} check={check} />}
@@ -93,9 +111,11 @@ function Shown({ system, check }: { system: SystemShown; check: Check }) {
       )}
       {check.proposals.length > 0 && <Proposals system={system} check={check} />}
       {check.affects.length > 0 && check.soundness !== "sound" && (
-        <p className="cap">Puts in doubt: {check.affects.join(", ")}.</p>
+        <Typography variant="caption" component="p">
+          Puts in doubt: {check.affects.join(", ")}.
+        </Typography>
       )}
-    </div>
+    </Box>
   );
 }
 
@@ -103,7 +123,7 @@ function Shown({ system, check }: { system: SystemShown; check: Check }) {
 function Spans({ system, check }: { system: SystemShown; check: Check }) {
   const local = (instant: number) => localMinute(instant, system.zone);
   return (
-    <p className="cap">
+    <Typography variant="caption" component="p">
       Evidence:{" "}
       {check.spans.slice(0, 6).map((span) => {
         const [from, to] = [local(span.start - 3600), local(span.stop + 3600)];
@@ -113,18 +133,18 @@ function Spans({ system, check }: { system: SystemShown; check: Check }) {
           win: `${from}_${to}`,
         });
         return (
-          <Link
+          <To
             key={span.start}
             to={`/systems/${system.id}/running?${query}`}
-            style={{ marginRight: 10 }}
+            sx={{ marginRight: 10 }}
             title={span.name}
           >
             {local(span.start).replace("T", " ")}
-          </Link>
+          </To>
         );
       })}
       {check.spans.length > 6 && `and ${check.spans.length - 6} more`}
-    </p>
+    </Typography>
   );
 }
 
@@ -138,34 +158,39 @@ function Before({ effect }: { effect: Effect }) {
   const cell = (figure: Figure | null) =>
     figure ? (
       <>
-        {figureText(figure)} <span className="soft">{plusMinus(figure)}</span>
+        {figureText(figure)}{" "}
+        <Box component="span" sx={look.soft}>
+          {plusMinus(figure)}
+        </Box>
       </>
     ) : (
-      <span className="soft">none</span>
+      <Box component="span" sx={look.soft}>
+        none
+      </Box>
     );
   return (
-    <table className="sheet" aria-label="Effect on the record">
-      <thead>
-        <tr>
-          <th>Whole record, widest level</th>
-          <th className="num">as it stands</th>
-          <th className="num">if accepted</th>
-        </tr>
-      </thead>
-      <tbody>
+    <FigureTable aria-label="Effect on the record">
+      <TableHead>
+        <TableRow>
+          <TableCell>Whole record, widest level</TableCell>
+          <TableCell align="right">as it stands</TableCell>
+          <TableCell align="right">if accepted</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
         {rows
           .filter(([, now, then]) => now || then)
           .map(([name, now, then]) => (
-            <tr key={name}>
-              <td>{name}</td>
-              <td className="num">{cell(now)}</td>
-              <td className="num">
+            <TableRow key={name}>
+              <TableCell>{name}</TableCell>
+              <TableCell align="right">{cell(now)}</TableCell>
+              <TableCell align="right">
                 <strong>{cell(then)}</strong>
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
-      </tbody>
-    </table>
+      </TableBody>
+    </FigureTable>
   );
 }
 
@@ -175,36 +200,38 @@ function Proposals({ system, check }: { system: SystemShown; check: Check }) {
   const many = check.proposals.length > 4;
   const listed = many && !open ? check.proposals.slice(0, 3) : check.proposals;
   return (
-    <div style={{ display: "grid", gap: 5 }}>
-      <ul style={{ margin: 0, paddingLeft: 16 }}>
+    <Box sx={{ display: "grid", gap: 5 }}>
+      <Box component="ul" sx={{ margin: 0, paddingLeft: 16 }}>
         {listed.map((one) => (
           <li key={one.words}>{one.words.replace(/(^|\s)-(?=\d)/g, `$1${MINUS}`)}</li>
         ))}
-      </ul>
+      </Box>
       {many && (
-        <button
-          className="key quiet soft"
-          style={{ justifySelf: "start", padding: 0 }}
+        <Button
+          variant="text"
+          sx={{ ...look.soft, justifySelf: "start", padding: 0 }}
           onClick={() => setOpen(!open)}
         >
           {open ? "▾ fewer" : `▸ ${check.proposals.length - 3} more`}
-        </button>
+        </Button>
       )}
       {accept.isError && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {accept.error.message}
-        </p>
+        </Alert>
       )}
       <div>
-        <button
-          className="key main"
+        <Button
+          variant="contained"
           disabled={accept.isPending}
           onClick={() => accept.mutate(check.proposals.map((one) => one.correction))}
         >
           {check.proposals.length > 1 ? `Apply all ${check.proposals.length}` : "Apply"}
-        </button>{" "}
-        <span className="cap">It is listed below, stands in every proof, and can be undone.</span>
+        </Button>{" "}
+        <Typography variant="caption" component="span">
+          It is listed below, stands in every proof, and can be undone.
+        </Typography>
       </div>
-    </div>
+    </Box>
   );
 }

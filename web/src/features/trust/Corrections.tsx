@@ -1,4 +1,16 @@
 /** What was corrected and left out, each with its undo; and one's own. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import { Choice } from "../../components/Choice";
+import { TextInput } from "../../components/TextInput";
+import * as look from "../../components/look";
 import { useState, type FormEvent } from "react";
 
 import type { SystemShown, TrustShown } from "../../api/client";
@@ -11,52 +23,53 @@ export function Corrections({ system, found }: { system: SystemShown; found: Tru
   const [own, setOwn] = useState(false);
   return (
     <section aria-label="Corrections">
-      <h2 style={{ display: "flex", gap: 10, alignItems: "baseline" }}>
+      <Typography variant="h2" sx={{ display: "flex", gap: 10, alignItems: "baseline" }}>
         Corrected and left out
-        <button className="key" aria-expanded={own} onClick={() => setOwn(!own)}>
+        <Button aria-expanded={own} onClick={() => setOwn(!own)}>
           {own ? "Close" : "Correct or leave out by hand …"}
-        </button>
-      </h2>
+        </Button>
+      </Typography>
       {withdraw.isError && (
-        <p role="alert" className="notice">
+        <Alert severity="warning" role="alert">
           {withdraw.error.message}
-        </p>
+        </Alert>
       )}
       {own && <Own system={system} found={found} done={() => setOwn(false)} />}
       {found.corrections.length === 0 ? (
-        <p className="soft">Nothing: every figure is made of the readings as they were logged.</p>
+        <Box component="p" sx={look.soft}>
+          Nothing: every figure is made of the readings as they were logged.
+        </Box>
       ) : (
-        <table className="sheet" aria-label="Corrections in force">
-          <thead>
-            <tr>
-              <th>What, and why</th>
-              <th>Since</th>
-              <th>By</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
+        <FigureTable aria-label="Corrections in force">
+          <TableHead>
+            <TableRow>
+              <TableCell>What, and why</TableCell>
+              <TableCell>Since</TableCell>
+              <TableCell>By</TableCell>
+              <TableCell />
+            </TableRow>
+          </TableHead>
+          <TableBody>
             {found.corrections.map((one) => (
-              <tr key={one.index}>
-                <td>{one.words.replace(/(^|\s)-(?=\d)/g, `$1${MINUS}`)}</td>
-                <td style={{ whiteSpace: "nowrap" }}>
+              <TableRow key={one.index}>
+                <TableCell>{one.words.replace(/(^|\s)-(?=\d)/g, `$1${MINUS}`)}</TableCell>
+                <TableCell sx={{ whiteSpace: "nowrap" }}>
                   {one.since ? `${dayYear(one.since, system.zone)} ${clock(one.since, system.zone)}` : ""}
-                </td>
-                <td className="soft">{one.user ?? ""}</td>
-                <td className="num">
-                  <button
-                    className="key"
+                </TableCell>
+                <TableCell sx={look.soft}>{one.user ?? ""}</TableCell>
+                <TableCell align="right">
+                  <Button
                     disabled={withdraw.isPending}
                     aria-label={`Undo: ${one.words}`}
                     onClick={() => withdraw.mutate([one.correction])}
                   >
                     Undo
-                  </button>
-                </td>
-              </tr>
+                  </Button>
+                </TableCell>
+              </TableRow>
             ))}
-          </tbody>
-        </table>
+          </TableBody>
+        </FigureTable>
       )}
     </section>
   );
@@ -157,28 +170,33 @@ function Own({ system, found, done }: { system: SystemShown; found: TrustShown; 
     accept.mutate([correctionOf(kind, values)], { onSuccess: done });
   }
   return (
-    <form
+    <Box
+      component="form"
+      sx={{ display: "flex", flexWrap: "wrap", gap: "6px 10px", alignItems: "end", margin: "6px 0 10px" }}
       onSubmit={send}
-      style={{ display: "flex", flexWrap: "wrap", gap: "6px 10px", alignItems: "end", margin: "6px 0 10px" }}
       aria-label="Own correction"
     >
       <label>
-        <span className="cap">what</span>
+        <Typography variant="caption" component="span">
+          what
+        </Typography>
         <br />
-        <select value={kind} onChange={(event) => setKind(event.target.value)}>
+        <Choice value={kind} onChange={(event) => setKind(event.target.value)}>
           {Object.entries(KINDS).map(([name, one]) => (
             <option key={name} value={name}>
               {one.title}
             </option>
           ))}
-        </select>
+        </Choice>
       </label>
       {fields.map((field) => (
         <label key={field.name}>
-          <span className="cap">{field.label}</span>
+          <Typography variant="caption" component="span">
+            {field.label}
+          </Typography>
           <br />
           {field.kind === "channel" ? (
-            <select
+            <Choice
               value={values[field.name] ?? ""}
               onChange={(event) => put(field.name, event.target.value)}
             >
@@ -186,38 +204,39 @@ function Own({ system, found, done }: { system: SystemShown; found: TrustShown; 
               {found.channels.map((channel) => (
                 <option key={channel}>{channel}</option>
               ))}
-            </select>
+            </Choice>
           ) : (
-            <input
+            <TextInput
+              sx={{ width: field.kind === "number" ? 74 : undefined }}
               type={field.kind === "clock" ? "time" : field.kind === "time" ? "datetime-local" : "text"}
               inputMode={field.kind === "number" ? "decimal" : undefined}
               value={values[field.name] ?? ""}
-              style={{ width: field.kind === "number" ? 74 : undefined }}
               onChange={(event) => put(field.name, event.target.value)}
             />
           )}
         </label>
       ))}
-      <label style={{ flex: "1 1 180px" }}>
-        <span className="cap">why</span>
+      <Box component="label" sx={{ flex: "1 1 180px" }}>
+        <Typography variant="caption" component="span">
+          why
+        </Typography>
         <br />
-        <input
-          type="text"
+        <TextInput
+          sx={{ width: "100%" }}
           value={values.reason ?? ""}
           maxLength={200}
           placeholder="pump mode test"
-          style={{ width: "100%" }}
           onChange={(event) => put("reason", event.target.value)}
         />
-      </label>
-      <button className="key main" disabled={!ready || accept.isPending}>
+      </Box>
+      <Button variant="contained" type="submit" disabled={!ready || accept.isPending}>
         Apply
-      </button>
+      </Button>
       {accept.isError && (
-        <p role="alert" className="notice" style={{ width: "100%" }}>
+        <Alert severity="warning" sx={{ width: "100%" }} role="alert">
           {accept.error.message}
-        </p>
+        </Alert>
       )}
-    </form>
+    </Box>
   );
 }

@@ -1,4 +1,12 @@
 /** All ways in which heat was measured, side by side, and the levels that lack a meter. */
+import Box from "@mui/material/Box";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
 import type { TrustShown } from "../../api/client";
 import { figureText, number, plusMinus } from "../../components/numbers";
 import { HonestFigure } from "../../components/Proof";
@@ -7,47 +15,60 @@ export function Methods({ found }: { found: TrustShown }) {
   if (found.methods.length === 0)
     return (
       <section>
-        <h2>Methods of measuring heat</h2>
-        <p className="soft">None can be stated for this period.</p>
+        <Typography variant="h2">Methods of measuring heat</Typography>
+        <Box component="p" sx={look.soft}>
+          None can be stated for this period.
+        </Box>
       </section>
     );
   return (
     <section>
-      <h2>Methods of measuring heat</h2>
-      <table className="sheet" aria-label="Methods of measuring heat">
-        <thead>
-          <tr>
-            <th>Meter</th>
-            <th>Method</th>
-            <th className="num">heat, kWh</th>
-            <th className="num">the used one, same time</th>
-            <th className="num">ratio</th>
-            <th>Reconciled</th>
-          </tr>
-        </thead>
-        <tbody>
+      <Typography variant="h2">Methods of measuring heat</Typography>
+      <FigureTable aria-label="Methods of measuring heat">
+        <TableHead>
+          <TableRow>
+            <TableCell>Meter</TableCell>
+            <TableCell>Method</TableCell>
+            <TableCell align="right">heat, kWh</TableCell>
+            <TableCell align="right">the used one, same time</TableCell>
+            <TableCell align="right">ratio</TableCell>
+            <TableCell>Reconciled</TableCell>
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {found.methods.map((method) => (
-            <tr key={method.name}>
-              <td>
-                {method.name} {method.used && <strong className="teal">used</strong>}
-              </td>
-              <td className="soft">
+            <TableRow key={method.name}>
+              <TableCell>
+                {method.name}{" "}
+                {method.used && (
+                  <Box component="strong" sx={look.teal}>
+                    used
+                  </Box>
+                )}
+              </TableCell>
+              <TableCell sx={look.soft}>
                 {method.method} · {number(method.hours, 0)} h
-              </td>
-              <td className="num">
-                {figureText(method.heat)} <span className="soft">{plusMinus(method.heat)}</span>
-              </td>
-              <td className="num">{method.used ? "" : figureText(method.other)}</td>
-              <td className="num">
+              </TableCell>
+              <TableCell align="right">
+                {figureText(method.heat)}{" "}
+                <Box component="span" sx={look.soft}>
+                  {plusMinus(method.heat)}
+                </Box>
+              </TableCell>
+              <TableCell align="right">{method.used ? "" : figureText(method.other)}</TableCell>
+              <TableCell align="right">
                 {method.ratio ? (
                   <>
-                    {figureText(method.ratio)} <span className="soft">{plusMinus(method.ratio)}</span>
+                    {figureText(method.ratio)}{" "}
+                    <Box component="span" sx={look.soft}>
+                      {plusMinus(method.ratio)}
+                    </Box>
                   </>
                 ) : (
                   ""
                 )}
-              </td>
-              <td>
+              </TableCell>
+              <TableCell>
                 {method.agrees === null ? (
                   method.used ? (
                     ""
@@ -61,18 +82,20 @@ export function Methods({ found }: { found: TrustShown }) {
                     "within their U"
                   )
                 ) : (
-                  <span className="ember">they disagree</span>
+                  <Box component="span" sx={look.ember}>
+                    they disagree
+                  </Box>
                 )}
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </FigureTable>
       {found.reported.length > 1 && <Reported found={found} />}
-      <p className="cap">
+      <Typography variant="caption" component="p">
         Each over the time in which both are known. What two ways share, as one flow sensor, cancels in the
         ratio.
-      </p>
+      </Typography>
     </section>
   );
 }
@@ -81,31 +104,31 @@ export function Methods({ found }: { found: TrustShown }) {
 function Reported({ found }: { found: TrustShown }) {
   return (
     <>
-      <h2 style={{ marginTop: 10 }}>
+      <Typography variant="h2" sx={{ marginTop: 10 }}>
         As the controller reports, month by month{" "}
-        <span className="cap" style={{ fontWeight: 400 }}>
+        <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
           an estimate of its own, against the meter over the same time
-        </span>
-      </h2>
-      <table className="sheet tight" aria-label="Reported heat by month" style={{ maxWidth: 620 }}>
-        <thead>
-          <tr>
-            <th>Month</th>
-            <th>Reported by</th>
-            <th className="num">reported, kWh</th>
-            <th className="num">measured, kWh</th>
-            <th className="num">ratio</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
+        </Typography>
+      </Typography>
+      <FigureTable tight sx={{ maxWidth: 620 }} aria-label="Reported heat by month">
+        <TableHead>
+          <TableRow>
+            <TableCell>Month</TableCell>
+            <TableCell>Reported by</TableCell>
+            <TableCell align="right">reported, kWh</TableCell>
+            <TableCell align="right">measured, kWh</TableCell>
+            <TableCell align="right">ratio</TableCell>
+            <TableCell />
+          </TableRow>
+        </TableHead>
+        <TableBody>
           {found.reported.map(({ name, month, method }) => {
             const about = `${name} · ${month}`;
             return (
-              <tr key={about}>
-                <td>{month}</td>
-                <td>{name}</td>
-                <td className="num">
+              <TableRow key={about}>
+                <TableCell>{month}</TableCell>
+                <TableCell>{name}</TableCell>
+                <TableCell align="right">
                   <HonestFigure
                     unit={false}
                     proof={{
@@ -115,8 +138,8 @@ function Reported({ found }: { found: TrustShown }) {
                       formula: "as the controller gives it",
                     }}
                   />
-                </td>
-                <td className="num">
+                </TableCell>
+                <TableCell align="right">
                   <HonestFigure
                     unit={false}
                     proof={{
@@ -126,8 +149,8 @@ function Reported({ found }: { found: TrustShown }) {
                       formula: `over the ${number(method.hours, 0)} h in which both are known`,
                     }}
                   />
-                </td>
-                <td className="num">
+                </TableCell>
+                <TableCell align="right">
                   <HonestFigure
                     proof={{
                       title: "Reported ÷ measured",
@@ -136,13 +159,19 @@ function Reported({ found }: { found: TrustShown }) {
                       formula: `${figureText(method.heat)} kWh ÷ ${figureText(method.other)} kWh`,
                     }}
                   />
-                </td>
-                <td>{method.agrees === false && <span className="ember">they disagree</span>}</td>
-              </tr>
+                </TableCell>
+                <TableCell>
+                  {method.agrees === false && (
+                    <Box component="span" sx={look.ember}>
+                      they disagree
+                    </Box>
+                  )}
+                </TableCell>
+              </TableRow>
             );
           })}
-        </tbody>
-      </table>
+        </TableBody>
+      </FigureTable>
     </>
   );
 }
@@ -152,32 +181,37 @@ export function Missing({ found }: { found: TrustShown }) {
   if (found.missing.length === 0 && silent.length === 0) return null;
   return (
     <section>
-      <h2>What is missing</h2>
-      <table className="sheet" aria-label="Levels that cannot be computed">
-        <tbody>
+      <Typography variant="h2">What is missing</Typography>
+      <FigureTable aria-label="Levels that cannot be computed">
+        <TableBody>
           {found.missing.map((one) => (
-            <tr key={one.level}>
-              <td style={{ width: 40 }}>{one.level}</td>
-              <td>{one.reason.sentence}</td>
-              <td className="num">
+            <TableRow key={one.level}>
+              <TableCell sx={{ width: 40 }}>{one.level}</TableCell>
+              <TableCell>{one.reason.sentence}</TableCell>
+              <TableCell align="right">
                 {one.between && (
                   <>
                     COP {figureText(one.between.low)} to {figureText(one.between.high)}{" "}
-                    <span className="soft">{one.between.words}</span>
+                    <Box component="span" sx={look.soft}>
+                      {one.between.words}
+                    </Box>
                   </>
                 )}
-              </td>
-            </tr>
+              </TableCell>
+            </TableRow>
           ))}
           {silent.map(([name, why]) => (
-            <tr key={name}>
-              <td colSpan={3}>
-                {name}: <span className="soft">{why.sentence}</span>
-              </td>
-            </tr>
+            <TableRow key={name}>
+              <TableCell colSpan={3}>
+                {name}:{" "}
+                <Box component="span" sx={look.soft}>
+                  {why.sentence}
+                </Box>
+              </TableCell>
+            </TableRow>
           ))}
-        </tbody>
-      </table>
+        </TableBody>
+      </FigureTable>
     </section>
   );
 }

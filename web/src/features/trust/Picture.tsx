@@ -1,4 +1,6 @@
 /** The picture that shows what a check found. */
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
 import { useMemo, useRef } from "react";
 
 import type { Picture as Shown } from "../../api/client";
@@ -16,15 +18,15 @@ export function Picture({ picture, zone }: { picture: Shown; zone: string }) {
   const option = useMemo(() => optionOf(picture, zone, shade), [picture, zone, shade]);
   useChart(box, option);
   return (
-    <figure style={{ margin: 0 }}>
-      <figcaption className="cap">
+    <Box component="figure" sx={{ margin: 0 }}>
+      <Typography variant="caption" component="figcaption">
         {picture.y_label}, over {picture.time ? "time" : picture.x_label}
         {picture.series.length > 1 &&
           picture.series.map((one, k) => (
-            <span key={one.name} style={{ marginLeft: 12 }}>
-              <i
-                aria-hidden
-                style={{
+            <Box component="span" sx={{ marginLeft: 12 }} key={one.name}>
+              <Box
+                component="i"
+                sx={{
                   display: "inline-block",
                   width: 9,
                   height: 3,
@@ -32,13 +34,14 @@ export function Picture({ picture, zone }: { picture: Shown; zone: string }) {
                   marginRight: 4,
                   verticalAlign: "middle",
                 }}
+                aria-hidden
               />
               {one.name}
-            </span>
+            </Box>
           ))}
-      </figcaption>
-      <div ref={box} style={{ height: 170 }} role="img" aria-label={words(picture, zone)} />
-    </figure>
+      </Typography>
+      <Box sx={{ height: 170 }} ref={box} role="img" aria-label={words(picture, zone)} />
+    </Box>
   );
 }
 

@@ -1,4 +1,7 @@
 /** Trust: can the metering be believed, what was corrected, and in which ways heat was measured. */
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
+import * as look from "../../components/look";
 import type { SystemShown, TrustShown } from "../../api/client";
 import { useTrust } from "../../api/hooks";
 import type { Period } from "../../app/period";
@@ -18,13 +21,13 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
   if (!trust.data) return <Waiting what="the checks" />;
   const found = trust.data;
   return (
-    <div style={{ display: "grid", gap: 16 }}>
+    <Box sx={{ display: "grid", gap: 16 }}>
       <State found={found} />
       <Checks system={system} found={found} />
       <Corrections system={system} found={found} />
       <Methods found={found} />
       <Missing found={found} />
-    </div>
+    </Box>
   );
 }
 
@@ -41,18 +44,23 @@ function State({ found }: { found: TrustShown }) {
   const ill = found.kind !== "sound" && found.kind !== "wide limits";
   return (
     <section aria-label="What can be claimed">
-      <h1 className={ill ? "ember" : undefined}>{TITLE[found.kind] ?? found.kind}</h1>
-      <p style={{ display: "flex", flexWrap: "wrap", gap: "0 18px", marginTop: 2 }}>
+      <Typography variant="h1" sx={ill ? look.ember : {}}>
+        {TITLE[found.kind] ?? found.kind}
+      </Typography>
+      <Box component="p" sx={{ display: "flex", flexWrap: "wrap", gap: "0 18px", marginTop: 2 }}>
         {found.claims.map((claim) => (
           <span key={claim.what}>
-            {claim.what} <strong className={claim.may ? undefined : "ember"}>{claim.words}</strong>
+            {claim.what}{" "}
+            <Box component="strong" sx={claim.may ? {} : look.ember}>
+              {claim.words}
+            </Box>
           </span>
         ))}
-      </p>
+      </Box>
       {found.addition && (
-        <p className="soft" style={{ marginTop: 2 }}>
+        <Box component="p" sx={{ ...look.soft, marginTop: 2 }}>
           What would allow more: {found.addition}
-        </p>
+        </Box>
       )}
     </section>
   );
