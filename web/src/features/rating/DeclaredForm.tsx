@@ -30,6 +30,8 @@ const plain = (text: string): number | null => {
   return text.trim() && Number.isFinite(value) ? value : null;
 };
 
+const two = (value: number | null) => (value === null ? "–" : number(value, 2));
+
 export function DeclaredForm({
   system,
   rated,
@@ -72,11 +74,11 @@ export function DeclaredForm({
       </Typography>
       {scop && (
         <p>
-          SCOP <strong>{number(scop.scop ?? must(scop.on), 2)}</strong>{" "}
+          SCOP <strong>{two(scop.scop ?? scop.on)}</strong>{" "}
           <Box component="span" sx={look.soft}>
             {scop.scop === null
               ? "of the bins (SCOPon); "
-              : `with auxiliary powers, ${number(must(scop.on), 2)} of the bins alone; `}
+              : `with auxiliary powers, ${two(scop.on)} of the bins alone; `}
             {scop.name}, bivalent at {number(temp.of(scop.bivalent), 0)} {temp.symbol}. {scop.notes.join(" ")}
           </Box>
         </p>

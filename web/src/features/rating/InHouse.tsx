@@ -249,7 +249,8 @@ function Summary({
 }) {
   const perArea = tables[0]?.heat_per_area ?? null;
   const shade = useShade();
-  const at = must(must(tables[0]).design_outdoor);
+  const at = tables[0]?.design_outdoor ?? null;
+  const there = at === null ? "the design" : `${number(temp.of(at), 0)} ${temp.symbol}`;
   const size = (value: number | null) => (value === null ? "–" : number(kw.of(value), 1));
   return (
     <FigureTable aria-label="Tables in the house">
@@ -365,8 +366,8 @@ function Summary({
         })}
       </TableBody>
       <Typography variant="caption" component="caption" sx={{ captionSide: "bottom", textAlign: "left" }}>
-        Need, capacity and make-up at {number(temp.of(at), 0)} {temp.symbol}; the season in the {weather},
-        heating alone. Calculated from the table, nothing of it is measured.
+        Need, capacity and make-up at {there}; the season in the {weather}, heating alone. Calculated from the
+        table, nothing of it is measured.
         {perArea !== null && ` ${number(perArea, 0)} kWh of heat per m² of floor.`}
       </Typography>
     </FigureTable>

@@ -456,7 +456,7 @@ function Doubts({ sheet, take }: { sheet: SheetShown; take: (reading: ReadingSho
           {sheet.assumed
             .map(
               (column) =>
-                `${column} in ${{ degC: "°C", kW: "kW" }[must(sheet.units[column])] ?? sheet.units[column]}`,
+                `${column} in ${{ degC: "°C", kW: "kW" }[sheet.units[column] ?? ""] ?? sheet.units[column]}`,
             )
             .join(", ")}
           .

@@ -233,7 +233,7 @@ function SiteBins({
       ) : (
         <>
           <p>
-            Expected SPF, if as rated: <strong>{number(must(site.spf), 2)}</strong>
+            Expected SPF, if as rated: <strong>{site.spf === null ? "–" : number(site.spf, 2)}</strong>
             {site.spf_measured !== null && (
               <>
                 ; measured in the same hours: <strong>{number(site.spf_measured, 2)}</strong>, starts and

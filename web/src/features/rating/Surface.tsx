@@ -113,7 +113,7 @@ function surfaceOption(
     series: [
       ...table.lines.map((line) => ({
         type: "line" as const,
-        data: line.outdoor.map((t, k) => [temp.of(t), of(must(line.cop[k]), must(line.capacity_kw[k]))]),
+        data: line.outdoor.map((t, k) => [temp.of(t), of(line.cop[k] ?? null, line.capacity_kw[k] ?? null)]),
         showSymbol: false,
         silent: true,
         connectNulls: false,
