@@ -20,8 +20,8 @@ class First(Pages):
             path = Path(folder) / "Boat house.csv"
             done = foreign_log(path)
             page.goto(self.stack.base)
-            page.get_by_role("button", name="Add a system").first.click()
-            dialog = page.get_by_role("dialog")
+            page.get_by_role("link", name="Add a system").first.click()
+            dialog = page.get_by_role("main")
             dialog.get_by_label("Log to begin with").set_input_files(path)
             first = dialog.get_by_test_id("first-cop")
             expect(first).to_contain_text(re.compile(r"COP \d\.\d+ ± \d\.\d+"), timeout=60_000)
@@ -45,8 +45,8 @@ class First(Pages):
     def test_a_log_that_says_nothing(self) -> None:
         page = self.page
         page.goto(self.stack.base)
-        page.get_by_role("button", name="Add a system").first.click()
-        dialog = page.get_by_role("dialog")
+        page.get_by_role("link", name="Add a system").first.click()
+        dialog = page.get_by_role("main")
         file = {"name": "notes.csv", "mimeType": "text/csv", "buffer": b"hello,world\n1,2\n3,4\n"}
         dialog.get_by_label("Log to begin with").set_input_files(file)
         expect(dialog.get_by_role("alert")).to_contain_text("notes.csv")

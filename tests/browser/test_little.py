@@ -63,7 +63,7 @@ class Little(Pages):
     def test_one_meter_for_everything(self) -> None:
         page = self.page
         self.go("Salt store", "rating", "view=weather")
-        expect(page.get_by_text("Compared at H4, the nearest_to_table level")).to_be_visible()
+        expect(page.get_by_text("Compared at H4, the metered level nearest to the table")).to_be_visible()
         self.go("Salt store", "setup")
         meters = page.get_by_role("table", name="Meters")
         expect(meters.get_by_text("the whole: H4").first).to_be_visible()
@@ -81,8 +81,8 @@ class Little(Pages):
     def test_the_rated_table_needs_no_log(self) -> None:
         page = self.page
         page.goto(self.stack.base)
-        page.get_by_role("button", name="Add a system").first.click()
-        dialog = page.get_by_role("dialog")
+        page.get_by_role("link", name="Add a system").first.click()
+        dialog = page.get_by_role("main")
         dialog.get_by_label("Name", exact=True).fill("Paper house")
         dialog.get_by_role("button", name="Describe it").click()
         expect(page).to_have_url(re.compile(r"/systems/\d+/"))

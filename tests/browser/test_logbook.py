@@ -202,7 +202,7 @@ class Logbook(Pages):
     def test_a_system_begun_by_its_name_and_described_in_the_form(self) -> None:
         page = self.page
         page.goto(f"{self.stack.base}/fleet")
-        page.get_by_role("button", name="Add a system").click()
+        page.get_by_role("link", name="Add a system").click()
         page.get_by_label("Name", exact=True).fill("Boathouse")
         page.get_by_label("Time zone").fill("WET")
         page.get_by_role("button", name="Describe it").click()
@@ -237,9 +237,8 @@ class Logbook(Pages):
         with ZipFile(path) as packed:
             self.assertTrue(any(name.endswith("1.parquet") for name in packed.namelist()))
         page.goto(f"{self.stack.base}/fleet")
-        page.get_by_role("button", name="Add a system").click()
-        page.get_by_label("One installation or many").set_input_files(path)
-        page.get_by_role("button", name="Bring in").click()
+        page.get_by_role("link", name="Add a system").click()
+        page.get_by_label("Log to begin with").set_input_files(path)
         expect(page.get_by_role("alert")).to_contain_text(
             "called 'Workshop' already; nothing was stored"
         )

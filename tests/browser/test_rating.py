@@ -98,7 +98,7 @@ class Rating(Pages):
         odd.get_by_role("button").filter(has_text="temperatures as °F").click()
         expect(page.get_by_label("Outdoors, row 1", exact=True)).to_have_value("8.3")
         expect(page.get_by_label("COP, row 1", exact=True)).to_have_value("4.162")
-        expect(odd.locator(".notice")).to_have_count(0)
+        expect(odd.get_by_role("note")).to_have_count(0)
         page.get_by_role("button", name="Save", exact=True).click()
         page.get_by_role("tab", name="Over the weather").click()
         expect(page.get_by_role("heading", name="As rated")).to_be_visible(timeout=60_000)
@@ -158,7 +158,7 @@ class Rating(Pages):
         page = self.page
         page.goto(f"{self.stack.base}/fleet")
         news = page.get_by_role("region", name="New since you last looked")
-        expect(news).to_contain_text("findings are new")
+        expect(news).to_contain_text("What is new from now on")
         news.get_by_role("button", name="Seen").click()
         expect(page.get_by_text("nothing new")).to_be_visible()
         page.get_by_label("Finding", exact=True).select_option("below rated")

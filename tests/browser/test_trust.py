@@ -131,7 +131,7 @@ class Proof(Pages):
         address = link.inner_text()
         page.goto(address)
         expect(page.get_by_role("status")).to_contain_text("Nothing has changed since")
-        expect(page.locator(".cop")).to_have_text(value)
+        expect(page.get_by_test_id("cop")).to_have_text(value)
 
         self.go("Ferry office", "trust", "from=2025-10-20&to=2025-10-24")
         page.get_by_role("button", name="Correct or leave out by hand").click()
@@ -143,7 +143,7 @@ class Proof(Pages):
         expect(self.panel()).to_contain_text("24 h, pump mode test")
         page.goto(address)
         expect(page.get_by_role("status")).to_contain_text("Something has changed since")
-        expect(page.locator(".cop")).to_have_text(value)
+        expect(page.get_by_test_id("cop")).to_have_text(value)
         expect(page.get_by_role("status")).to_contain_text("The same period gives")
 
     def test_axe_finds_nothing(self) -> None:

@@ -300,7 +300,7 @@ describe("news", () => {
 
   it("name a few, the rest on demand, and are marked as seen", async () => {
     answers({
-      "/news": { since: null, lines: [0, 1, 2, 3].map(line) },
+      "/news": { since: 1_770_000_000, lines: [0, 1, 2, 3].map(line) },
       "/news/seen": { since: 1_780_000_000, lines: [] },
     });
     show(<NewsLine />);
@@ -312,6 +312,14 @@ describe("news", () => {
     expect(within(section).getAllByRole("link")).toHaveLength(4);
     await userEvent.click(within(section).getByRole("button", { name: "Seen" }));
     expect(await screen.findByText(/nothing new/)).toBeTruthy();
+  });
+
+  it("are explained to who has never looked", async () => {
+    answers({ "/news": { since: null, lines: [line(0)] } });
+    show(<NewsLine />);
+    const section = await screen.findByRole("region");
+    expect(section.textContent).toContain("What is new from now on is said here");
+    expect(within(section).queryAllByRole("link")).toHaveLength(0);
   });
 
   it("are silent before the first finding", async () => {

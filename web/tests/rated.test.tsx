@@ -79,16 +79,17 @@ describe("the rated sheet", () => {
 });
 
 describe("the gauge", () => {
-  const left = (box: HTMLElement) => [...box.querySelectorAll("i")].map((one) => parseFloat(one.style.left));
+  const left = (box: HTMLElement) =>
+    [...box.querySelectorAll("i")].map((one) => parseFloat(getComputedStyle(one).left));
   it("puts the threshold between the value and the fault's side", () => {
     const { container } = render(<Gauge value={0.8} U={0.06} threshold={0.9} above={false} />);
     const [, , threshold, low] = left(container);
     expect(low).toBeLessThan(must(threshold));
     const wash = must(container.querySelector("i"));
-    expect(wash.style.left).toBe("0px");
+    expect(parseFloat(getComputedStyle(wash).left)).toBe(0);
   });
   it("washes the other side where the fault lies above", () => {
     const { container } = render(<Gauge value={60} U={1} threshold={55} above />);
-    expect(parseFloat(must(container.querySelector("i")).style.left)).toBeGreaterThan(0);
+    expect(parseFloat(getComputedStyle(must(container.querySelector("i"))).left)).toBeGreaterThan(0);
   });
 });

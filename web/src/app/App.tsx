@@ -14,6 +14,7 @@ import { SignIn } from "./SignIn";
 import { theme } from "./theme";
 
 const Fleet = lazy(() => import("../features/fleet/Fleet"));
+const NewSystem = lazy(() => import("../features/new/NewSystem"));
 const Setup = lazy(() => import("../features/setup/Setup"));
 const Log = lazy(() => import("../features/log/Log"));
 const Trust = lazy(() => import("../features/trust/Trust"));
@@ -46,6 +47,7 @@ function Inside() {
           <Routes>
             <Route path="/" element={<Navigate to="/fleet" replace />} />
             <Route path="/fleet" element={<Fleet />} />
+            <Route path="/new" element={<NewSystem />} />
             <Route path="/systems/:pk/setup" element={<Setup />} />
             <Route path="/systems/:pk/log" element={<Log />} />
             <Route path="/systems/:pk/trust" element={<Trust />} />

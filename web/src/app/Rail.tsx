@@ -104,11 +104,11 @@ export function Rail({ rooms, children }: { rooms: [string, string, boolean][]; 
       </Box>
       <Rule />
       <Box component="nav" aria-label="Screens" sx={{ ...LIST, flexShrink: 0 }}>
-        <List disablePadding sx={LIST}>
+        <List component="div" disablePadding sx={LIST}>
           <Place to="/fleet">Fleet</Place>
         </List>
         {rooms.length > 0 && <Rule />}
-        <List disablePadding sx={LIST}>
+        <List component="div" disablePadding sx={LIST}>
           {rooms.map(([name, to, wanted]) => (
             <Place key={name} to={to}>
               {name}

@@ -1,6 +1,6 @@
 /** The period: local days in the URL, `from` and `to` included; `sel` is a stretch within it. */
-import { useCallback, useMemo } from "react";
-import { useSearchParams } from "react-router";
+import { useQueryString } from "./query";
+import { useMemo } from "react";
 
 import type { SystemShown } from "../api/client";
 import type { Stretch } from "../api/hooks";
@@ -71,29 +71,12 @@ function kindOf(from: string, to: string, last: string): Kind | null {
 
 /** The period of the URL for a system; without one, the latest year or the latest whole day. */
 export function usePeriod(system: SystemShown | undefined, byDay: boolean): Period | null {
-  const [params, setParams] = useSearchParams();
+  const [params, put] = useQueryString();
   const days = system?.days?.day;
   const first = days?.[0];
   const last = days?.[days.length - 1];
   const wholeDay =
     days && days.length > 1 && (system?.days?.coverage.at(-1) ?? 0) < 0.9 ? days[days.length - 2] : last;
-
-  const put = useCallback(
-    (change: Record<string, string | null>) => {
-      setParams(
-        (now) => {
-          const next = new URLSearchParams(now);
-          for (const [key, value] of Object.entries(change)) {
-            if (value === null) next.delete(key);
-            else next.set(key, value);
-          }
-          return next;
-        },
-        { replace: true },
-      );
-    },
-    [setParams],
-  );
 
   return useMemo(() => {
     if (!first || !last || !wholeDay) return null;

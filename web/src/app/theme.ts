@@ -314,6 +314,21 @@ export const theme = createTheme({
     },
     MuiDialogTitle: { styleOverrides: { root: { fontSize: 16, fontWeight: 650, padding: "14px 18px 6px" } } },
     MuiDialogContent: { styleOverrides: { root: { padding: "6px 18px 16px" } } },
+    MuiStepLabel: {
+      styleOverrides: {
+        label: { fontSize: 13, "&.Mui-active": { fontWeight: 650 }, "&.Mui-completed": { fontWeight: 400 } },
+        iconContainer: { paddingRight: 6, "& svg": { fontSize: 20 } },
+      },
+    },
+    MuiAutocomplete: {
+      styleOverrides: {
+        inputRoot: { "&.MuiOutlinedInput-root": { padding: "0 30px 0 2px" } },
+        input: { "&&": { padding: "2px 4px" } },
+        option: { fontSize: 13, minHeight: "26px !important" },
+        listbox: { fontSize: 13 },
+      },
+    },
+    MuiTextField: { defaultProps: { size: "small" } },
     MuiLinearProgress: { styleOverrides: { root: { height: 3, background: "var(--hair)" } } },
   },
 });

@@ -1,6 +1,7 @@
 /** One of several: the library's select over the browser's own list, which every keyboard knows. */
-import OutlinedInput from "@mui/material/OutlinedInput";
 import Select from "@mui/material/Select";
+
+import { Boxed } from "./Boxed";
 import type { ChangeEvent, ComponentProps, ReactNode } from "react";
 import type { SxProps, Theme } from "@mui/material/styles";
 
@@ -23,7 +24,7 @@ export function Choice({ onChange, children, value, sx, disabled, ...more }: Pro
       disabled={disabled ?? false}
       error={more["aria-invalid"] === true}
       onChange={(event) => onChange(event as unknown as ChangeEvent<HTMLSelectElement>)}
-      input={<OutlinedInput className="choice" />}
+      input={<Boxed className="choice" />}
       inputProps={more}
       sx={sx ?? {}}
     >

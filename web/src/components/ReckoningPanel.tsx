@@ -1,4 +1,5 @@
 /** The sum, always beside the screen: heat over electricity, written out. */
+import { useQueryString } from "../app/query";
 import { To } from "./To";
 import { Panel } from "./Frame";
 import Alert from "@mui/material/Alert";
@@ -15,7 +16,7 @@ import { LineTable } from "./Sheets";
 import { FigureButton } from "./FigureButton";
 import * as look from "./look";
 import { useState, type ReactNode } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 
 import type { Figure, Level, Reckoning, SpanFigures, SystemShown } from "../api/client";
 import { useFleet, useMe, useRenew, useSpan, type Stretch } from "../api/hooks";
@@ -37,19 +38,11 @@ import {
 
 /** The level of the URL, else the widest that can be computed. */
 export function useLevel(levels: Level[] | undefined): [string | null, (level: string) => void] {
-  const [params, setParams] = useSearchParams();
+  const [params, put] = useQueryString();
   const asked = params.get("level");
   const possible = (levels ?? []).filter((level) => level.reckoning);
   const chosen = possible.find((level) => level.level === asked) ?? possible.at(-1) ?? null;
-  const set = (level: string) =>
-    setParams(
-      (now) => {
-        const next = new URLSearchParams(now);
-        next.set("level", level);
-        return next;
-      },
-      { replace: true },
-    );
+  const set = (level: string) => put({ level });
   return [chosen?.level ?? null, set];
 }
 

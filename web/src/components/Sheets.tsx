@@ -12,14 +12,11 @@ export const FigureTable = styled(
   tight
     ? {
         "& tbody .MuiTableCell-root": { paddingTop: 1, paddingBottom: 1, verticalAlign: "middle" },
-        "& .MuiOutlinedInput-root.choice": {
+        "& .MuiInputBase-root.choice": {
           background: "none",
-          "& .MuiOutlinedInput-notchedOutline": { borderColor: "transparent" },
-          "&:hover, &.Mui-focused": { background: "var(--sheet)" },
-          "&:hover .MuiOutlinedInput-notchedOutline, &.Mui-focused .MuiOutlinedInput-notchedOutline": {
-            borderColor: "var(--line)",
-          },
-          "& select": { paddingLeft: 2 },
+          borderColor: "transparent",
+          "&:hover, &.Mui-focused": { background: "var(--sheet)", borderColor: "var(--line)" },
+          "& select.MuiInputBase-input": { paddingLeft: 2 },
         },
       }
     : {},

@@ -1,5 +1,5 @@
 /** A line to write in: the library's input, with the attributes of the browser's. */
-import OutlinedInput from "@mui/material/OutlinedInput";
+import { Boxed } from "./Boxed";
 import type { SxProps, Theme } from "@mui/material/styles";
 import type { ChangeEvent, ClipboardEvent, ComponentProps, FocusEvent, KeyboardEvent, Ref } from "react";
 
@@ -36,7 +36,7 @@ export function TextInput({
   ...more
 }: Props) {
   return (
-    <OutlinedInput
+    <Boxed
       inputRef={ref}
       type={type}
       value={value}

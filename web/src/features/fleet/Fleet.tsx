@@ -1,4 +1,5 @@
 /** The installations as rows on common axes; what loses most money first. */
+import { useQueryString } from "../../app/query";
 import { To } from "../../components/To";
 import { HeadOf, Screen } from "../../components/Frame";
 import Box from "@mui/material/Box";
@@ -16,7 +17,7 @@ import { Choice } from "../../components/Choice";
 import { FigureTable } from "../../components/Sheets";
 import * as look from "../../components/look";
 import { useMemo, useRef, useState } from "react";
-import { useSearchParams } from "react-router";
+import { Link } from "react-router";
 
 import type { FleetRow } from "../../api/client";
 import { useFleet, useMe } from "../../api/hooks";
@@ -26,7 +27,6 @@ import { HonestFigure, ProofProvider } from "../../components/Proof";
 import { dayYear, figureText, localMinute, percent, plusMinus } from "../../components/numbers";
 import { Empty, Trouble, Waiting } from "../../components/Said";
 import { useWidth } from "../../components/useWidth";
-import { AddSystem } from "./AddSystem";
 import { Compare } from "./Compare";
 import { NewsLine } from "./NewsLine";
 import { Strip } from "./Strip";
@@ -57,19 +57,8 @@ export default function Fleet() {
   const fleet = useFleet();
   const me = useMe();
   const frame = useFrame();
-  const [params, setParams] = useSearchParams();
-  const [adding, setAdding] = useState(false);
+  const [params, put] = useQueryString();
   const rows = useMemo(() => fleet.data?.rows ?? [], [fleet.data]);
-  const put = (key: string, value: string) =>
-    setParams(
-      (now) => {
-        const next = new URLSearchParams(now);
-        if (value) next.set(key, value);
-        else next.delete(key);
-        return next;
-      },
-      { replace: true },
-    );
   const filter = params.get("show") ?? "all";
   const kind = params.get("finding") ?? "";
   // The address follows in a transition, too late for a box that is ticked: the ticks are held here, and the address keeps them.
@@ -91,7 +80,7 @@ export default function Fleet() {
       ? compared.filter((one) => one !== id)
       : [...compared, id].slice(-MOST_COMPARED);
     setCompared(next);
-    put("compare", next.join(","));
+    put({ compare: next.join(",") });
   };
   return (
     <ProofProvider>
@@ -103,7 +92,9 @@ export default function Fleet() {
           <Box component="span" sx={{ ...look.soft, ...look.grow }}>
             the latest twelve months of each · sorted by electricity lost
           </Box>
-          <Button onClick={() => setAdding(true)}>Add a system</Button>
+          <Button component={Link} to="/new">
+            Add a system
+          </Button>
           <UnitSwitch />
           <Button onClick={frame.find}>/ find</Button>
         </Box>
@@ -114,13 +105,17 @@ export default function Fleet() {
                 value={key}
                 key={key}
                 selected={filter === key}
-                onClick={() => put("show", key === "all" ? "" : key)}
+                onClick={() => put({ show: key === "all" ? "" : key })}
               >
                 {name} {rows.filter(test).length}
               </ToggleButton>
             ))}
           </ToggleButtonGroup>
-          <Choice aria-label="Finding" value={kind} onChange={(event) => put("finding", event.target.value)}>
+          <Choice
+            aria-label="Finding"
+            value={kind}
+            onChange={(event) => put({ finding: event.target.value })}
+          >
             <option value="">any finding</option>
             {kinds.map(([code, name]) => (
               <option key={code} value={code}>
@@ -133,11 +128,11 @@ export default function Fleet() {
             findings as CSV
           </Typography>
           {comparing ? (
-            <Button onClick={() => put("view", "")}>Back to all</Button>
+            <Button onClick={() => put({ view: "" })}>Back to all</Button>
           ) : (
             <Tooltip title={compared.length < 2 ? "Tick two systems or more" : ""}>
               <span>
-                <Button disabled={compared.length < 2} onClick={() => put("view", "compare")}>
+                <Button disabled={compared.length < 2} onClick={() => put({ view: "compare" })}>
                   Compare {compared.length > 1 ? compared.length : ""}
                 </Button>
               </span>
@@ -150,9 +145,9 @@ export default function Fleet() {
         {fleet.isError && <Trouble error={fleet.error} again={() => void fleet.refetch()} />}
         {fleet.data && !rows.length && (
           <Empty title="No system yet">
-            <p>Describe an installation in the JSON form and add it; then import a log of it.</p>
+            <p>Drop a log of one: what it holds is worked out from its readings, up to a first COP.</p>
             <p>
-              <Button variant="contained" onClick={() => setAdding(true)}>
+              <Button variant="contained" component={Link} to="/new">
                 Add a system
               </Button>
             </p>
@@ -167,7 +162,6 @@ export default function Fleet() {
         {shown.length > 0 && <Rows rows={shown} compared={compared} pick={pick} />}
         {comparing && <Compare rows={shown} />}
       </Screen>
-      <AddSystem open={adding} onClose={() => setAdding(false)} />
     </ProofProvider>
   );
 }

@@ -24,10 +24,10 @@ export function NewsLine() {
   });
   if (!news.data) return null;
   const { lines, since } = news.data;
-  const when =
-    since === null ? "You have not looked before" : `Since you last looked, ${dayYear(since, "UTC")}`;
+  const when = since === null ? "" : `Since you last looked, ${dayYear(since, "UTC")}`;
+  if (!lines.length && since === null) return null;
   if (!lines.length)
-    return since === null ? null : (
+    return (
       <Box component="p" sx={{ ...look.soft, marginBottom: 6 }}>
         {when}: nothing new.
       </Box>
@@ -47,26 +47,32 @@ export function NewsLine() {
       aria-label="New since you last looked"
     >
       <Box component="p" sx={{ flex: 1 }}>
-        <strong>{when}:</strong>{" "}
-        {lines.length === 1
-          ? "1 finding is new"
-          : `${lines.length}${lines.length >= 50 ? " and more" : ""} findings are new`}
-        .{" "}
-        {shown.map((line) => (
-          <Box component="span" sx={{ marginRight: 10 }} key={`${line.system} ${line.code}`}>
-            <Link
-              to={`/systems/${line.system}/rating?finding=${encodeURIComponent(line.code)}`}
-              title={line.sentence}
-            >
-              {line.name}
-            </Link>{" "}
-            <Box component="span" sx={look.soft}>
-              {line.finding}
-              {line.words.startsWith("came back") ? " (came back)" : ""}
-            </Box>
-          </Box>
-        ))}
-        {lines.length > FEW && (
+        {since === null ? (
+          "All that was found stands in the list below. What is new from now on is said here."
+        ) : (
+          <>
+            <strong>{when}:</strong>{" "}
+            {lines.length === 1
+              ? "1 finding is new"
+              : `${lines.length}${lines.length >= 50 ? " and more" : ""} findings are new`}
+            .{" "}
+            {shown.map((line) => (
+              <Box component="span" sx={{ marginRight: 10 }} key={`${line.system} ${line.code}`}>
+                <Link
+                  to={`/systems/${line.system}/rating?finding=${encodeURIComponent(line.code)}`}
+                  title={line.sentence}
+                >
+                  {line.name}
+                </Link>{" "}
+                <Box component="span" sx={look.soft}>
+                  {line.finding}
+                  {line.words.startsWith("came back") ? " (came back)" : ""}
+                </Box>
+              </Box>
+            ))}
+          </>
+        )}
+        {since !== null && lines.length > FEW && (
           <FigureButton sx={{ textDecoration: "underline" }} onClick={() => setOpen(!open)}>
             {open ? "fewer" : `${lines.length - FEW} more`}
           </FigureButton>

@@ -1,10 +1,10 @@
 /** The logbook of one system: files, readings by hand, loggers, what was noted, and all of it out again. */
+import { useQueryString } from "../../app/query";
 import Box from "@mui/material/Box";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import * as look from "../../components/look";
-import { useSearchParams } from "react-router";
 
 import type { SystemShown } from "../../api/client";
 import type { Period } from "../../app/period";
@@ -37,14 +37,9 @@ export default function Log() {
 }
 
 function Inside({ system, period }: { system: SystemShown; period: Period | null }) {
-  const [params, setParams] = useSearchParams();
+  const [params, put] = useQueryString();
   const part = params.get("part") ?? (system.by_hand === null ? "files" : "hand");
-  const go = (next: string) =>
-    setParams((now) => {
-      const changed = new URLSearchParams(now);
-      changed.set("part", next);
-      return changed;
-    });
+  const go = (next: string) => put({ part: next }, true);
   return (
     <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14, maxWidth: 1160 }}>
       <Box component="header" sx={{ display: "flex", alignItems: "baseline", gap: 14, flexWrap: "wrap" }}>

@@ -400,9 +400,9 @@ function Asked({
   answer: (header: string, channel: string) => void;
 }) {
   return (
-    <Alert severity="info" role="note" sx={{ display: "grid", gap: 8 }} aria-label="Open columns">
+    <Alert severity="info" role="region" aria-label="Open columns">
       {questions.map((question) => (
-        <div key={question.header}>
+        <Box key={question.header} sx={{ marginBottom: 8 }}>
           <p>
             <strong>{question.sentence}</strong>
           </p>
@@ -416,7 +416,7 @@ function Asked({
               </Button>
             ))}
           </Box>
-        </div>
+        </Box>
       ))}
     </Alert>
   );

@@ -65,7 +65,7 @@ function Sheet({ proof }: { proof: ProofShown }) {
         </header>
         {figure ? (
           <p>
-            <Box component="span" sx={look.cop}>
+            <Box component="span" sx={look.cop} data-testid="cop">
               {figureText(figure)}
             </Box>{" "}
             {plusMinus(figure)}{" "}

@@ -1,4 +1,5 @@
 /** Findings: what is wrong, with proof, and what to do; and where each stands. */
+import { useQueryString } from "../../app/query";
 import { To } from "../../components/To";
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
@@ -14,7 +15,6 @@ import { FigureButton } from "../../components/FigureButton";
 import * as look from "../../components/look";
 import Dialog from "@mui/material/Dialog";
 import { useState, type FormEvent } from "react";
-import { useSearchParams } from "react-router";
 
 import type { Finding, FindingsShown, FindingStatus, SystemShown } from "../../api/client";
 import { useFindings, useFindingStatus, useRenew } from "../../api/hooks";
@@ -63,19 +63,11 @@ function statusOf(found: FindingsShown, code: string): FindingStatus | undefined
 }
 
 function List({ system, found }: { system: SystemShown; found: FindingsShown }) {
-  const [params, setParams] = useSearchParams();
+  const [params, put] = useQueryString();
   const closed = (finding: Finding) => CLOSED.includes(statusOf(found, finding.code)?.state ?? "new");
   const rows = [...found.findings.filter((one) => !closed(one)), ...found.findings.filter(closed)];
   const shown = rows.find((one) => one.code === params.get("finding")) ?? rows[0];
-  const show = (code: string) =>
-    setParams(
-      (now) => {
-        const next = new URLSearchParams(now);
-        next.set("finding", code);
-        return next;
-      },
-      { replace: true },
-    );
+  const show = (code: string) => put({ finding: code });
   if (!shown)
     return (
       <Empty title="Nothing found">

@@ -1,6 +1,7 @@
 /** Rating: worse than promised, and why. */
+import { useQueryString } from "../../app/query";
 import Button from "@mui/material/Button";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 
 import type { SystemShown } from "../../api/client";
 import { useMe } from "../../api/hooks";
@@ -32,7 +33,7 @@ const VIEWS = [
 type View = (typeof VIEWS)[number][0];
 
 export default function Rating() {
-  const [params] = useSearchParams();
+  const [params] = useQueryString();
   const view = VIEWS.find(([key]) => key === params.get("view"))?.[0] ?? "findings";
   return (
     <Room needs={false}>{(system, period) => <Inside system={system} period={period} view={view} />}</Room>
@@ -40,22 +41,13 @@ export default function Rating() {
 }
 
 function Inside({ system, period, view }: { system: SystemShown; period: Period | null; view: View }) {
-  const [, setParams] = useSearchParams();
+  const [, put] = useQueryString();
   const me = useMe();
   const { units } = useSettings();
   const pairs = me.data?.units ?? [];
   const temp: Shown = shownIn(pairs, "degC", units);
   const power: Shown = shownIn(pairs, "watt", units);
-  const go = (to: View) =>
-    setParams(
-      (now) => {
-        const next = new URLSearchParams(now);
-        if (to === "findings") next.delete("view");
-        else next.set("view", to);
-        return next;
-      },
-      { replace: true },
-    );
+  const go = (to: View) => put({ view: to === "findings" ? null : to });
   const turn = (by: number) =>
     go(must(VIEWS[(VIEWS.findIndex(([key]) => key === view) + by + VIEWS.length) % VIEWS.length])[0]);
   useKeys({ v: () => turn(1), V: () => turn(-1) });

@@ -1,9 +1,9 @@
+import { useQueryString, type Put } from "../../app/query";
 import Alert from "@mui/material/Alert";
 import Tooltip from "@mui/material/Tooltip";
 import { FigureButton } from "../../components/FigureButton";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useState } from "react";
-import { useSearchParams } from "react-router";
+import { useEffect, useMemo, useState } from "react";
 
 import type { Observation, SystemShown } from "../../api/client";
 import { useEvents, useMe, useObservations, windowQuery, type Stretch } from "../../api/hooks";
@@ -41,7 +41,7 @@ const TABLES: Record<Exclude<View, "day">, (seen: Seen) => React.JSX.Element> = 
 };
 
 export default function Running() {
-  const [params] = useSearchParams();
+  const [params] = useQueryString();
   const view = viewOf(params.get("view"));
   return (
     <Room byDay={view === "day"}>
@@ -50,26 +50,10 @@ export default function Running() {
   );
 }
 
-type Put = (change: Record<string, string | null>) => void;
-
 function Inside({ system, period, view }: { system: SystemShown; period: Period; view: View }) {
-  const [params, setParams] = useSearchParams();
+  const [params, put] = useQueryString();
   const { units } = useSettings();
   const me = useMe();
-  const put: Put = useCallback(
-    (next) =>
-      setParams(
-        (now) => {
-          const made = new URLSearchParams(now);
-          for (const [key, value] of Object.entries(next))
-            if (value === null) made.delete(key);
-            else made.set(key, value);
-          return made;
-        },
-        { replace: true },
-      ),
-    [setParams],
-  );
   const left = params.get("day");
   const go = (to: View) =>
     to !== view && put(change(view, to, period.from === period.to ? period.from : null, left));
@@ -113,7 +97,7 @@ function Inside({ system, period, view }: { system: SystemShown; period: Period;
 const listed = (text: string | null) => (text ?? "").split(",").filter(Boolean);
 
 function Day({ system, period, put }: { system: SystemShown; period: Period; put: Put }) {
-  const [params] = useSearchParams();
+  const [params] = useQueryString();
   const queries = useQueryClient();
   const events = useEvents(system.id);
   const noted = useObservations(system.id);

@@ -1,4 +1,5 @@
 /** Every check: its verdict, the picture that shows it, its effect, and the remedy. */
+import { useQueryString } from "../../app/query";
 import { To } from "../../components/To";
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
@@ -13,7 +14,6 @@ import Typography from "@mui/material/Typography";
 import { FigureTable } from "../../components/Sheets";
 import * as look from "../../components/look";
 import { useState } from "react";
-import { useSearchParams } from "react-router";
 
 import type { Check, Effect, Figure, SystemShown, TrustShown } from "../../api/client";
 import { useAccept } from "../../api/hooks";
@@ -31,18 +31,10 @@ const TONE: Record<string, CSSObject> = {
 };
 
 export function Checks({ system, found }: { system: SystemShown; found: TrustShown }) {
-  const [params, setParams] = useSearchParams();
+  const [params, put] = useQueryString();
   const worst = [...found.checks].sort((a, b) => ORDER.indexOf(a.soundness) - ORDER.indexOf(b.soundness));
   const shown = worst.find((check) => check.code === params.get("check")) ?? worst[0];
-  const show = (name: string) =>
-    setParams(
-      (now) => {
-        const next = new URLSearchParams(now);
-        next.set("check", name);
-        return next;
-      },
-      { replace: true },
-    );
+  const show = (name: string) => put({ check: name });
   return (
     <Box
       component="section"
