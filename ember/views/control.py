@@ -6,7 +6,7 @@ import numpy as np
 
 from ember.basis.clock import HOUR, local_from_utc
 from ember.basis.codes import ReasonCode, SourceCode
-from ember.basis.practice import NIGHT_HOURS
+from ember.basis.practice import NIGHT, NIGHT_HOURS
 from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools, Floats
 from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT
@@ -92,6 +92,8 @@ class ControlSeen:
         pump_energy [kWh] : of pumps running with nothing made.
     said : list[str]
         what that means, sentences.
+    night : list[int]
+        local hours that count as night, from and to.
     """
 
     reason: Reason | None
@@ -116,6 +118,7 @@ class ControlSeen:
     room: Held | None
     warm_up: Spread | None
     warm_ups: int
+    night: list[int]
 
 
 def control_seen(within: Within) -> ControlSeen:
@@ -191,6 +194,7 @@ def control_seen(within: Within) -> ControlSeen:
         room=room,
         warm_up=quartiles(warming),
         warm_ups=len(warming),
+        night=list(NIGHT),
     )
 
 

@@ -2464,6 +2464,8 @@ export interface components {
          *         pump_energy [kWh] : of pumps running with nothing made.
          *     said : list[str]
          *         what that means, sentences.
+         *     night : list[int]
+         *         local hours that count as night, from and to.
          */
         ControlSeen: {
             above_set: components["schemas"]["FigureShown"] | null;
@@ -2473,6 +2475,8 @@ export interface components {
             curve: components["schemas"]["Curve"] | null;
             /** Load */
             load: components["schemas"]["LoadBand"][];
+            /** Night */
+            night: number[];
             /** Night Rest */
             night_rest: number | null;
             /** On By Hour */

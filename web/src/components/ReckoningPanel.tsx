@@ -410,7 +410,7 @@ function Beside({
             <>
               <Row name="Covered">
                 {reckoning.covered === reckoning.seconds
-                  ? `all of ${duration(reckoning.seconds)}`
+                  ? `all of ${duration(reckoning.seconds)}${unfinished(system, span)}`
                   : `${duration(reckoning.covered)} of ${duration(reckoning.seconds)}`}
               </Row>
               {reckoning.left_out.map((left) => (
@@ -560,6 +560,13 @@ function Beside({
       )}
     </section>
   );
+}
+
+/** Where the readings end within a day, that it is not over. */
+function unfinished(system: SystemShown, span: SpanFigures): string {
+  if (system.stop === null || Math.abs(span.stop - system.stop) > 60) return "";
+  const end = clock(system.stop, system.zone);
+  return end === "00:00" ? "" : `; the readings end at ${end}`;
 }
 
 function Row({ name, children }: { name: string; children: ReactNode }) {

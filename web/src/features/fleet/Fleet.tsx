@@ -16,7 +16,7 @@ import Typography from "@mui/material/Typography";
 import { Choice } from "../../components/Choice";
 import { FigureTable } from "../../components/Sheets";
 import * as look from "../../components/look";
-import { useMemo, useRef, useState } from "react";
+import { lazy, Suspense, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 
 import type { FleetRow } from "../../api/client";
@@ -27,7 +27,6 @@ import { HonestFigure, ProofProvider } from "../../components/Proof";
 import { dayYear, figureText, localMinute, percent, plusMinus } from "../../components/numbers";
 import { Empty, Trouble, Waiting } from "../../components/Said";
 import { useWidth } from "../../components/useWidth";
-import { Compare } from "./Compare";
 import { NewsLine } from "./NewsLine";
 import { Strip } from "./Strip";
 import { must } from "../../components/must";
@@ -52,6 +51,8 @@ const MOST_COMPARED = 6;
 
 /** Every open finding of a row, by code and name. */
 const named = (row: FleetRow) => [...row.system.foremost.actions, ...row.system.foremost.advisories];
+
+const Compare = lazy(() => import("./Compare").then((one) => ({ default: one.Compare })));
 
 export default function Fleet() {
   const fleet = useFleet();
@@ -160,7 +161,11 @@ export default function Fleet() {
         )}
         {!comparing && <NewsLine />}
         {shown.length > 0 && <Rows rows={shown} compared={compared} pick={pick} />}
-        {comparing && <Compare rows={shown} />}
+        {comparing && (
+          <Suspense fallback={<Waiting what="the comparison" />}>
+            <Compare rows={shown} />
+          </Suspense>
+        )}
       </Screen>
     </ProofProvider>
   );

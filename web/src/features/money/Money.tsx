@@ -1,3 +1,8 @@
+import { useMemo } from "react";
+import { useShade } from "../../app/settings";
+import { type Shade } from "../../app/theme";
+import { axisY, Chart, chartText, Key } from "../../components/Chart";
+import type { Option } from "../../components/echarts";
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import TableBody from "@mui/material/TableBody";
@@ -50,6 +55,7 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
         </Alert>
       )}
       <Months system={system} found={found} />
+      <Year found={found} />
       {found.carbon && (
         <p>
           Carbon of the electricity:{" "}
@@ -77,6 +83,69 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
       )}
     </Box>
   );
+}
+
+/** The months as a picture: what each cost, or used where there is no tariff, and its COP. */
+function Year({ found }: { found: MoneyShown }) {
+  const shade = useShade();
+  const option = useMemo(() => (found.months.length > 1 ? yearOption(found, shade) : null), [found, shade]);
+  if (!option) return null;
+  const what = found.currency ? `Cost, ${found.currency}` : "Electricity, kWh";
+  return (
+    <section>
+      <Typography variant="h2">
+        {what} and COP by month
+        <Key tone="heat">{found.currency ? "cost" : "electricity"}</Key>
+        <Key tone="ink">{`COP${found.level ? ` ${found.level}` : ""}`}</Key>
+      </Typography>
+      <Chart
+        option={option}
+        height={170}
+        words={found.months
+          .map((month) => `${name(month)}: ${month.cost ? figureText(month.cost.total) : "no cost"}`)
+          .join("; ")}
+      />
+    </section>
+  );
+}
+
+function yearOption(found: MoneyShown, shade: Shade): Option {
+  const cop = (month: Month) => month.reckoning?.cop?.value ?? null;
+  return {
+    animation: false,
+    grid: { left: 46, right: 34, top: 10, bottom: 22 },
+    xAxis: {
+      type: "category",
+      data: found.months.map(name),
+      axisLabel: { ...chartText(shade), hideOverlap: true },
+      axisTick: { show: false },
+      axisLine: { lineStyle: { color: shade("line") } },
+    },
+    yAxis: [
+      axisY({ min: 0, splitNumber: 3 }, shade),
+      axisY({ min: 0, splitNumber: 3, splitLine: { show: false } }, shade),
+    ],
+    series: [
+      {
+        type: "bar",
+        data: found.months.map((month) =>
+          found.currency ? (month.cost?.total.value ?? null) : (month.electricity?.value ?? null),
+        ),
+        barWidth: "55%",
+        itemStyle: { color: shade("heat") },
+        silent: true,
+      },
+      {
+        type: "line",
+        yAxisIndex: 1,
+        data: found.months.map(cop),
+        symbolSize: 5,
+        lineStyle: { color: shade("ink"), width: 1.5 },
+        itemStyle: { color: shade("ink") },
+        silent: true,
+      },
+    ],
+  } as Option;
 }
 
 /** The bands whose electricity is known. */

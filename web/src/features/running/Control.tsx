@@ -103,7 +103,8 @@ export function Control({ system, stretch, temp }: Seen) {
             <Typography variant="h2">
               Flow over outdoor temperature{" "}
               <Typography variant="caption" component="span" sx={{ fontWeight: 400 }}>
-                {temp.symbol} · an hour of settled heating each; night, 23 to 5, dark
+                {temp.symbol} · an hour of settled heating each; night, {found.night[0]} to {found.night[1]},
+                dark
               </Typography>
             </Typography>
             <Chart option={option} height={270} words={found.said.join("; ")} />
@@ -247,9 +248,10 @@ function Bands({
 
 function curveOption(found: ControlSeen, temp: Shown, shade: Shade): Option {
   const points = found.points.filter((one) => one[0] != null && one[1] != null) as [number, number, number][];
+  const [dusk = 0, dawn = 0] = found.night;
   const of = (night: boolean) =>
     points
-      .filter((one) => (one[2] >= 23 || one[2] < 5) === night)
+      .filter((one) => (one[2] >= dusk || one[2] < dawn) === night)
       .map(([outdoor, flow]) => [temp.of(outdoor), temp.of(flow)]);
   const { curve } = found;
   const ends = curve

@@ -246,7 +246,7 @@ function Row({
       <TableCell align="right">{row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}</TableCell>
       <TableCell align="right">{row.flow === null ? "–" : number(temp.of(row.flow), 1)}</TableCell>
       <TableCell align="right">{row.pause === null ? "–" : duration(row.pause)}</TableCell>
-      <TableCell sx={look.soft}>{row.ended}</TableCell>
+      <TableCell sx={{ ...look.cap, whiteSpace: "nowrap", verticalAlign: "middle" }}>{row.ended}</TableCell>
     </TableRow>
   );
 }
