@@ -63,7 +63,8 @@ class Little(Pages):
     def test_one_meter_for_everything(self) -> None:
         page = self.page
         self.go("Salt store", "rating", "view=weather")
-        expect(page.get_by_text("Compared at H4, the metered level nearest to the table")).to_be_visible()
+        nearest = page.get_by_text("Compared at H4, the metered level nearest to the table")
+        expect(nearest).to_be_visible()
         self.go("Salt store", "setup")
         meters = page.get_by_role("table", name="Meters")
         expect(meters.get_by_text("the whole: H4").first).to_be_visible()

@@ -100,7 +100,7 @@ export const theme = createTheme({
   colorSchemes: { light: { palette: palette("light") }, dark: { palette: palette("dark") } },
   spacing: 1, // a unit of spacing is a pixel
   shape: { borderRadius: 3 },
-  breakpoints: { values: { xs: 0, sm: 640, md: 1100, lg: 1280, xl: 1800 } },
+  breakpoints: { values: { xs: 0, sm: 800, md: 1100, lg: 1280, xl: 1800 } },
   transitions: { create: () => "none" },
   typography: {
     fontFamily: FONT,
@@ -183,9 +183,7 @@ export const theme = createTheme({
       styleOverrides: {
         root: {
           ...KEY,
-          "&.MuiToggleButtonGroup-middleButton, &.MuiToggleButtonGroup-lastButton": {
-            borderLeft: "1px solid var(--line)",
-          },
+          "&&.MuiToggleButton-root:not(:first-of-type)": { borderLeft: "1px solid var(--line)" },
           "&.Mui-selected, &.Mui-selected:hover": {
             background: "var(--ink)",
             color: "var(--sheet)",

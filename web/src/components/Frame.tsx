@@ -42,6 +42,8 @@ export function Work({ panel, children }: { panel: boolean; children: ReactNode 
         minHeight: 0,
         height: "100%",
         overflow: { xs: "auto", sm: "visible" },
+        // Below one another they scroll together.
+        "& > main, & > aside": { overflow: { xs: "visible", sm: "auto" } },
       }}
     >
       {children}

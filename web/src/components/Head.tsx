@@ -21,7 +21,7 @@ export function Head({ system, period }: { system: SystemShown; period: Period |
   useKeys({ "[": () => period?.shift(-1), "]": () => period?.shift(1) });
   return (
     <HeadOf>
-      <Box sx={look.line}>
+      <Box sx={{ ...look.line, "@media (max-width: 800px)": { flexWrap: "wrap" } }}>
         <Typography variant="h1" sx={{ ...look.grow, flex: "0 1 auto" }}>
           <Tooltip title="Find another installation ( / )">
             <FigureButton sx={{ fontWeight: 650 }} onClick={frame.find}>

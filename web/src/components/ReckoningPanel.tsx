@@ -564,7 +564,8 @@ function Beside({
 
 /** Where the readings end within a day, that it is not over. */
 function unfinished(system: SystemShown, span: SpanFigures): string {
-  if (system.stop === null || Math.abs(span.stop - system.stop) > 60) return "";
+  const days = (span.stop - span.start) / 86_400;
+  if (system.stop === null || days > 2 || Math.abs(span.stop - system.stop) > 60) return "";
   const end = clock(system.stop, system.zone);
   return end === "00:00" ? "" : `; the readings end at ${end}`;
 }

@@ -1,6 +1,7 @@
 /** Runs of a period: how long, how often, and the table of them. */
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
+import Tooltip from "@mui/material/Tooltip";
 import Button from "@mui/material/Button";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
@@ -116,7 +117,7 @@ export function Runs({ system, stretch, temp, show }: Seen) {
             CSV
           </Typography>
         </Box>
-        <FigureTable tight aria-label="Runs">
+        <FigureTable tight aria-label="Runs" sx={{ "& .MuiTableCell-root": { paddingRight: "7px" } }}>
           <TableHead>
             <TableRow>
               {COLUMNS.map(([order, name, right]) => (
@@ -227,13 +228,15 @@ function Row({
         <OnItsDay start={row.start} stop={row.stop} zone={system.zone} show={show} />
       </TableCell>
       <TableCell align="right">{duration(row.stop - row.start)}</TableCell>
-      <TableCell>
+      <TableCell sx={{ whiteSpace: "nowrap" }}>
         {row.mode}
         {row.defrosts > 0 && (
-          <Box component="span" sx={look.soft}>
-            {" "}
-            · {row.defrosts} defrost{row.defrosts > 1 ? "s" : ""}
-          </Box>
+          <Tooltip title={defrostWords(row.defrosts)}>
+            <Box component="span" role="img" aria-label={defrostWords(row.defrosts)} sx={look.soft}>
+              {" "}
+              ▾{row.defrosts}
+            </Box>
+          </Tooltip>
         )}
       </TableCell>
       <TableCell align="right">{cell("Electricity", row.electricity)}</TableCell>
@@ -250,6 +253,8 @@ function Row({
     </TableRow>
   );
 }
+
+const defrostWords = (count: number) => (count === 1 ? "1 defrost" : `${count} defrosts`);
 
 /** COP since the start over half an hour, small. */
 function Spark({ values }: { values: (number | null)[] }) {
