@@ -190,7 +190,7 @@ class Estimates:
         with np.errstate(divide="ignore", invalid="ignore"):
             ratio = self.values / other.values
             mine, theirs = self.scaled(1 / other.values), other.scaled(-ratio / other.values)
-        return Estimates(ratio, unit, _merged((mine.budget, theirs.budget)))
+            return Estimates(ratio, unit, _merged((mine.budget, theirs.budget)))
 
 
 def added(several: Sequence[Estimates], count: int) -> Estimates:

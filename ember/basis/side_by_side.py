@@ -16,7 +16,7 @@ _within = threading.local()
 
 @cache
 def _pool() -> ThreadPoolExecutor:
-    return ThreadPoolExecutor(os.cpu_count() or 1, "side-by-side")
+    return ThreadPoolExecutor(max(2, os.cpu_count() or 1), "side-by-side")
 
 
 def side_by_side(works: Mapping[Key, Callable[[], One]]) -> dict[Key, One]:

@@ -3,6 +3,7 @@
 from math import sqrt
 from unittest import TestCase
 
+import numpy as np
 import pint
 from hypothesis import given
 from hypothesis import strategies as st
@@ -11,7 +12,9 @@ from uncertainties import ufloat
 from ember.basis.codes import SourceCode
 from ember.basis.quantity import (
     Estimate,
+    Estimates,
     UncertaintyComponent,
+    added,
     conversion,
     convert,
     exact,
@@ -128,6 +131,46 @@ class Shown(TestCase):
     def test_rectangular_limits(self) -> None:
         """GUM (JCGM 100:2008) 4.3.7: u = limit/√3."""
         self.assertAlmostEqual(rectangular(0.3), 0.3 / sqrt(3))
+
+
+class ManyAtOnce(TestCase):
+    """`Estimates` are to give what `Estimate` gives of each, which is checked against the
+    `uncertainties` package above."""
+
+    @given(st.lists(st.tuples(positive, positive, small, small, small), min_size=1, max_size=6))
+    def test_sums_and_quotients_are_those_of_each(self, drawn) -> None:
+        a, b, ua, ub, shared = (np.array(column) for column in zip(*drawn, strict=True))
+        mine = Source(SourceCode.METHOD, detail="mine")
+        both = Source(SourceCode.METHOD, detail="both")
+        steps = Source(SourceCode.REGISTER_STEP, "x")
+        heat = Estimates(
+            a, "kWh", {(both, False): a * shared, (mine, False): a * ua, (steps, True): a * 0.01}
+        )
+        used = Estimates(b, "kWh", {(both, False): b * shared / 2, (steps, True): b * ub})
+        sums, ratios = added([heat, used], len(a)), heat.over(used, "")
+        for k in range(len(a)):
+            for found, one in (
+                (sums[k], heat[k] + used[k]),
+                (ratios[k], heat[k].over(used[k], "")),
+            ):
+                self.assertAlmostEqual(found.value, one.value, delta=1e-9 * abs(one.value))
+                self.assertAlmostEqual(found.U, one.U, delta=1e-9 * max(one.U, 1e-9))
+                self.assertEqual({p.cause for p in found.budget}, {p.cause for p in one.budget})
+            self.assertAlmostEqual(float(ratios.U[k]), ratios[k].U)
+
+    def test_one_among_many_is_itself(self) -> None:
+        one = Estimate(
+            3.0,
+            "kWh",
+            (UncertaintyComponent(Source(SourceCode.SAMPLING, "m"), 0.2, random=True),),
+        )
+        self.assertEqual(Estimates.of(one)[0], one)
+
+    def test_a_divisor_of_zero_harms_no_other(self) -> None:
+        over = Estimates(np.array([1.0, 4.0]), "kWh", {})
+        under = Estimates(np.array([0.0, 2.0]), "kWh", {})
+        self.assertEqual(over.over(under, "")[1].value, 2.0)
+        self.assertEqual(added([], 2).values.tolist(), [0.0, 0.0])
 
 
 class Units(TestCase):

@@ -1,0 +1,42 @@
+"""Works side by side: each made once, in the order given, and what fails is said."""
+
+import threading
+from unittest import TestCase
+
+from ember.basis.side_by_side import side_by_side, two
+
+
+class SideBySide(TestCase):
+    def test_each_is_made_once_and_keeps_its_key(self) -> None:
+        made: list[int] = []
+
+        def work(k: int) -> int:
+            made.append(k)
+            return k * k
+
+        found = side_by_side({k: lambda k=k: work(k) for k in range(9)})
+        self.assertEqual(list(found.items()), [(k, k * k) for k in range(9)])
+        self.assertEqual(sorted(made), list(range(9)))
+
+    def test_they_really_run_at_the_same_time(self) -> None:
+        """Each waits until the other has begun: one after the other they would never end."""
+        meet = threading.Barrier(2, timeout=20)
+        self.assertEqual(sorted(two(meet.wait, meet.wait)), [0, 1])
+
+    def test_within_a_work_one_goes_after_the_other(self) -> None:
+        """Else works that wait for works would fill the pool and never end."""
+
+        def outer() -> set[int]:
+            inner = side_by_side(dict.fromkeys(range(4), threading.get_ident))
+            return set(inner.values())
+
+        for inside in side_by_side(dict.fromkeys(range(8), outer)).values():
+            self.assertEqual(len(inside), 1)
+
+    def test_what_fails_is_raised(self) -> None:
+        def fails() -> int:
+            raise ValueError("no")
+
+        with self.assertRaisesRegex(ValueError, "no"):
+            side_by_side({1: fails, 2: lambda: 2})
+        self.assertEqual(side_by_side({1: lambda: 1, 2: lambda: 2}), {1: 1, 2: 2})
