@@ -18,6 +18,7 @@ export const Boxed = styled(InputBase)({
     padding: "1px 6px",
     height: "auto",
     minHeight: 19,
+    textAlign: "inherit",
     "&:focus-visible": { outline: "none" },
   },
   "& .MuiNativeSelect-select.MuiInputBase-input, & .MuiSelect-select.MuiInputBase-input": {

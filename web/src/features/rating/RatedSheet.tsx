@@ -424,7 +424,7 @@ function Cell({
   };
   return (
     <TextInput
-      sx={{ width: 48, textAlign: "right", minHeight: 20, padding: "0 4px" }}
+      sx={{ width: 50, textAlign: "right", "& .MuiInputBase-input": { padding: "0 4px" } }}
       inputMode="decimal"
       data-cell={`${row}.${column}`}
       aria-label={label}
