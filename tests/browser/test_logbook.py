@@ -239,6 +239,7 @@ class Logbook(Pages):
         page.goto(f"{self.stack.base}/fleet")
         page.get_by_role("link", name="Add a system").click()
         page.get_by_label("Log to begin with").set_input_files(path)
+        page.get_by_role("button", name="Bring in").click()
         expect(page.get_by_role("alert")).to_contain_text(
             "called 'Workshop' already; nothing was stored"
         )

@@ -2,7 +2,7 @@
 import { act, cleanup, render, screen, waitFor, within } from "@testing-library/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import userEvent from "@testing-library/user-event";
-import { MemoryRouter } from "react-router";
+import { Link, MemoryRouter } from "react-router";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
 import { api } from "../src/api/client";
@@ -37,6 +37,33 @@ describe("the address", () => {
     });
     await waitFor(() => expect(screen.getByTestId("one").textContent).toBe("show=action&compare=2"));
     expect(screen.getByTestId("other").textContent).toBe("show=action&compare=2");
+  });
+});
+
+describe("another screen", () => {
+  it("does not take over what was put on the one before", async () => {
+    let put: Put = () => undefined;
+    function Part() {
+      const [params, set] = useQueryString();
+      put = set;
+      return (
+        <>
+          <p data-testid="now">{params.toString()}</p>
+          <Link to="/other">other</Link>
+        </>
+      );
+    }
+    render(
+      <MemoryRouter initialEntries={["/fleet"]}>
+        <Part />
+      </MemoryRouter>,
+    );
+    act(() => put({ finding: "below_rated" }));
+    await waitFor(() => expect(screen.getByTestId("now").textContent).toBe("finding=below_rated"));
+    await userEvent.click(screen.getByRole("link", { name: "other" }));
+    await waitFor(() => expect(screen.getByTestId("now").textContent).toBe(""));
+    act(() => put({ view: "runs" }));
+    await waitFor(() => expect(screen.getByTestId("now").textContent).toBe("view=runs"));
   });
 });
 
@@ -89,6 +116,7 @@ describe("a new system", () => {
   it("takes an archive for what it is", async () => {
     const input = show();
     await userEvent.upload(input, new File(["PK"], "all.zip"));
+    await userEvent.click(await screen.findByRole("button", { name: "Bring in" }));
     expect(await screen.findByRole("link", { name: "Boat house" })).toBeTruthy();
     expect(asked).toContain("/api/v1/archive");
     expect(asked).not.toContain("/api/v1/proposal");
@@ -101,6 +129,9 @@ describe("a new system", () => {
     cleanup();
     const again = show();
     await userEvent.upload(again, new File(['{\n  "version": 2\n}'], "house.json"));
+    expect(await screen.findByText(/house\.json is a description/)).toBeTruthy();
+    expect(asked).toEqual([]); // nothing is stored before it is said
+    await userEvent.click(screen.getByRole("button", { name: "Add it" }));
     await waitFor(() => expect(asked).toContain("/api/v1/systems"));
     expect(asked).not.toContain("/api/v1/proposal");
   });

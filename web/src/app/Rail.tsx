@@ -8,7 +8,7 @@ import { styled } from "@mui/material/styles";
 import type { ReactNode } from "react";
 import { NavLink } from "react-router";
 
-const ACCENT = "#d4622f";
+const ACCENT = "var(--accent)";
 const LIGHT = "#fff";
 
 /** What stands at the foot of the rail. */
@@ -47,7 +47,7 @@ function Place({ to, children }: { to: string; children: ReactNode }) {
 
 const Rule = styled("hr")(({ theme }) => ({
   border: 0,
-  borderTop: "1px solid #45403a",
+  borderTop: "1px solid var(--rail-line)",
   margin: "12px 14px",
   width: "auto",
   [theme.breakpoints.down("sm")]: { display: "none" },

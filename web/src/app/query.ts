@@ -1,16 +1,20 @@
 /** What a screen keeps in its address, so that it can be sent to somebody and found again. */
-import { useCallback } from "react";
+import { useCallback, useEffect } from "react";
 import { useSearchParams } from "react-router";
 
 export type Put = (next: Record<string, string | null>, push?: boolean) => void;
 
-// The address follows in a transition: what was put meanwhile is added to, wherever it was put.
+// The address follows in a transition: what was put meanwhile is added to, wherever it was put. Once it has
+// followed, or another screen is there, nothing is ahead of it.
 let ahead: { of: string; made: URLSearchParams } | null = null;
 
 /** The query of the address, and a way to change parts of it; what is empty goes. push : as a step that the
  * browser's Back undoes. */
 export function useQueryString(): [URLSearchParams, Put] {
   const [params, setParams] = useSearchParams();
+  useEffect(() => {
+    ahead = null;
+  }, [params]);
   const put: Put = useCallback(
     (next, push = false) => {
       const of = params.toString();

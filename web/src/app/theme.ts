@@ -5,6 +5,8 @@ export type Mode = "light" | "dark";
 
 /** Every colour, in light and in dark; the states of a unit have their own, the same on screens and in pictures. */
 export const TONES = {
+  accent: ["#d4622f", "#d4622f"],
+  "rail-line": ["#45403a", "#45403a"],
   ground: ["#f4f1ec", "#1d1a17"],
   sheet: ["#fbfaf7", "#24211d"],
   line: ["#dad4c9", "#45403a"],

@@ -58,6 +58,14 @@ export default function NewSystem() {
               {made.problem}
             </Alert>
           )}
+          {made.ready && (
+            <Alert severity="info" role="note">
+              {made.ready.said}{" "}
+              <Button variant="contained" disabled={made.busy !== ""} onClick={made.store}>
+                {made.ready.name}
+              </Button>
+            </Alert>
+          )}
           {made.brought.length > 0 && (
             <Alert severity="info" role="status">
               Brought in:{" "}

@@ -17,6 +17,13 @@ async function kindOf(file: File): Promise<"archive" | "description" | "log"> {
   return begin.trimStart().startsWith("{") && !LINES.test(begin) ? "description" : "log";
 }
 
+/** What waits for a word before it is stored. */
+export interface Ready {
+  said: string;
+  name: string;
+  work: () => Promise<void>;
+}
+
 export interface Brought {
   name: string;
   id: number;
@@ -28,6 +35,7 @@ export function useNew(zone: string) {
   const [name, setName] = useState("");
   const [answers, setAnswers] = useState<Record<string, string>>({});
   const [brought, setBrought] = useState<Brought[]>([]);
+  const [ready, setReady] = useState<Ready | null>(null);
   const [busy, setBusy] = useState("");
   const [problem, setProblem] = useState("");
   const forget = useForget();
@@ -93,14 +101,20 @@ export function useNew(zone: string) {
     setFound(null);
     setAnswers({});
     setBrought([]);
+    setReady(null);
     void doing(`Reading ${chosen.map((one) => one.name).join(", ")} …`, async () => {
       const kinds = await Promise.all(chosen.map(kindOf));
       const of = (kind: string) => chosen.filter((_, k) => kinds[k] === kind);
       const [archive] = of("archive");
       const [description] = of("description");
-      if (archive) await bringIn(archive);
-      else if (description) await describe(description, of("log"));
-      else await propose(of("log"));
+      const logs = of("log");
+      if (archive)
+        setReady({ said: `${archive.name} is an archive.`, name: "Bring in", work: () => bringIn(archive) });
+      else if (description) {
+        const more = logs.length ? ` with ${logs.map((one) => one.name).join(", ")}` : "";
+        const said = `${description.name} is a description${more}.`;
+        setReady({ said, name: "Add it", work: () => describe(description, logs) });
+      } else await propose(logs);
     });
   };
 
@@ -121,6 +135,13 @@ export function useNew(zone: string) {
       void go(`/systems/${made.id}/setup`);
     });
 
+  const store = () =>
+    void doing("Storing it …", async () => {
+      if (!ready) return;
+      await ready.work();
+      setReady(null);
+    });
+
   const answer = (key: string, value: string) => setAnswers((before) => ({ ...before, [key]: value }));
-  return { files, found, name, setName, answers, answer, brought, busy, problem, take, accept, begin };
+  return { ready, store, found, name, setName, answers, answer, brought, busy, problem, take, accept, begin };
 }
