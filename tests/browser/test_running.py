@@ -54,6 +54,7 @@ class ByKeyboard(Pages):
         expect(page.get_by_test_id("workspace")).to_be_visible()
         page.keyboard.press("s")
         expect(page).to_have_url(re.compile(r"at=\d+"))
+        expect(page.get_by_role("button", name="Note (n)")).to_be_visible()  # the cursor stands
         to_workspace(page)
         page.keyboard.press("Enter")
         expect(page.get_by_test_id("reckoning-title")).to_contain_text("selection")

@@ -32,7 +32,7 @@ createRoot(must(document.getElementById("root"))).render(
   <StrictMode>
     <CacheProvider value={styles}>
       <QueryClientProvider client={queries}>
-        <BrowserRouter>
+        <BrowserRouter useTransitions={false}>
           <App />
         </BrowserRouter>
       </QueryClientProvider>

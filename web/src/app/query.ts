@@ -4,8 +4,8 @@ import { useSearchParams } from "react-router";
 
 export type Put = (next: Record<string, string | null>, push?: boolean) => void;
 
-// The address follows in a transition: what was put meanwhile is added to, wherever it was put. Once it has
-// followed, or another screen is there, nothing is ahead of it.
+// A second put before the next render adds to the first, wherever it was made. Once the address has followed,
+// or another screen is there, nothing is ahead of it.
 let ahead: { of: string; made: URLSearchParams } | null = null;
 
 /** The query of the address, and a way to change parts of it; what is empty goes. push : as a step that the
