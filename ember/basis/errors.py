@@ -2,7 +2,17 @@
 
 
 class EmberError(Exception):
-    """Base of every error the core raises on bad input; its text is a full sentence."""
+    """Base of every error the core raises on bad input; its text is a full sentence.
+
+    Attributes
+    ----------
+    where : str | None
+        the field that is wrong, by its name in what was handed over; None where it is none alone.
+    """
+
+    def __init__(self, message: str = "", where: str | None = None) -> None:
+        super().__init__(message)
+        self.where = where
 
 
 class DescriptionError(EmberError, ValueError):

@@ -17,7 +17,7 @@ from ember.states import Basis
 
 DEFROSTS_OUTDOOR_STEP = 2.0  # of the map [K]
 HUMIDITY_STEP = 10.0  # [%]
-DEFROSTS_ROWS = 400
+DEFROSTS_ROWS = 5000
 THAW = 1200.0  # of rest, after which frost is gone in mild air [s], common practice
 THAW_ABOVE = 1.0  # [degC]
 

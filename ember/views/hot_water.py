@@ -31,7 +31,7 @@ HOT_WATER_QUIET = 0.25  # of the hours without a charge cool slowest: no water i
 LEAST_QUIET = 12  # hours
 SET_POINT_STEP = 3.0  # by which charges are told apart [K]
 HOT_WATER_OFTEN = 0.25  # of the charges
-HOT_WATER_ROWS = 100
+HOT_WATER_ROWS = 400
 USED_AT, HOT_WATER_COLD = 40.0, 10.0  # water at the tap and from the main [degC], common practice
 HOT_WATER_LEAST_STAGE = 0.05  # electricity in a stage for a COP to be shown [kWh]
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from ember.balance.sums import ratios_of
 from ember.basis.clock import local_from_utc
-from ember.basis.quantity import Estimate, added
+from ember.basis.quantity import KWH, Estimate, added
 from ember.description.installation import Consumer
 from ember.description.thresholds import Thresholds
 from ember.events.runs import MANY_AN_HOUR, RUNS_SHORT, Ended, most_in_an_hour
@@ -24,6 +24,26 @@ LEAST_COMPARED = (
     300.0  # of running that fits the table, for a run to be judged [s], common practice
 )
 RUNS_ORDERS = ("time", "length", "electricity", "heat", "cop", "outdoor", "pause")
+
+
+@dataclass(frozen=True)
+class Which:
+    """Which runs to list.
+
+    Attributes
+    ----------
+    by : str | None
+        one of RUNS_ORDERS but the time; None for no limit.
+    least, most : float | None
+        of it, in its unit: length, pause [s], electricity, heat [kWh], outdoor [degC].
+    mode : str | None
+        in words; None for all.
+    """
+
+    by: str | None = None
+    least: float | None = None
+    most: float | None = None
+    mode: str | None = None
 
 
 @dataclass(frozen=True)
@@ -83,7 +103,11 @@ class RunsSeen:
     Attributes
     ----------
     rows : list[RunRow]
-        one page of them in the order asked for.
+        one page of those that were asked for, in the order asked for
+    fit : int
+        how many were asked for, on all pages
+    modes : list[str]
+        what the unit did in them.
     starts_a_day : float | None
         None for less than a day.
     most_an_hour : int
@@ -131,19 +155,28 @@ class RunsSeen:
     notes: list[str]
     minutes_shown: list[int]
     rows: list[RunRow]
+    fit: int
+    modes: list[str]
 
 
 def runs_seen(
-    within: Within, order: str = "time", descending: bool = False, first: int = 0, count: int = 100
+    within: Within,
+    order: str = "time",
+    descending: bool = False,
+    first: int = 0,
+    count: int = 100,
+    which: Which = Which(),
 ) -> RunsSeen:
     """Runs that begin in a period.
 
     Parameters
     ----------
     order : str
-        one of ORDERS.
+        one of RUNS_ORDERS.
     first, count : int
         which rows of that order.
+    which : Which
+        which of the period's runs to list; all else is said of every one.
 
     Raises
     ------
@@ -172,6 +205,7 @@ def runs_seen(
     known = float(inside.sum()) * 3600 - float(of["unknown"][inside].sum())
     standby, pump_only = _at_rest(within)
     limits = within.analysis.described.thresholds
+    listed = pick[_fits(within, pick, which)]
     return RunsSeen(
         level=within.found.level,
         count=len(pick),
@@ -195,7 +229,9 @@ def runs_seen(
         basis=dict(within.analysis.facts.basis),
         notes=list(within.found.notes),
         minutes_shown=list(SPARK),
-        rows=_rows(within, _ordered(within, pick, order, descending)[first : first + count]),
+        rows=_rows(within, _ordered(within, listed, order, descending)[first : first + count]),
+        fit=len(listed),
+        modes=[State(int(mode)).words for mode in np.unique(table.mode[pick])],
     )
 
 
@@ -257,21 +293,42 @@ def _at_rest(within: Within) -> tuple[Estimate | None, Estimate | None]:
     return standby, pump
 
 
-def _ordered(within: Within, pick: np.ndarray, order: str, descending: bool) -> np.ndarray:
-    table = within.found.runs
-    keys = {
-        "time": table.start,
-        "length": table.stop - table.start,
-        "electricity": table.electricity,
-        "heat": table.heat,
-        "outdoor": table.outdoor,
-        "pause": table.pause,
-    }
+def _values(within: Within, pick: np.ndarray, order: str) -> np.ndarray:
+    """What runs are ordered and chosen by; length, pause [s], energies [kWh], outdoor [degC]."""
+    table, step = within.found.runs, within.found.step
     with np.errstate(invalid="ignore", divide="ignore"):
-        keys["cop"] = table.heat / table.electricity
-    if order not in keys:
+        of = {
+            "time": table.start,
+            "length": (table.stop - table.start) * step,
+            "electricity": table.electricity / KWH,
+            "heat": table.heat / KWH,
+            "cop": table.heat / table.electricity,
+            "outdoor": table.outdoor,
+            "pause": table.pause,
+        }
+    if order not in of:
         raise ValueError(f"order: '{order}' is none of {', '.join(RUNS_ORDERS)}.")
-    values = keys[order][pick].astype(np.float64)
+    values: np.ndarray = of[order][pick].astype(np.float64)
+    return values
+
+
+def _fits(within: Within, pick: np.ndarray, which: Which) -> np.ndarray:
+    fits = np.ones(len(pick), np.bool_)
+    if which.by is not None:
+        values = _values(within, pick, which.by)
+        with np.errstate(invalid="ignore"):
+            if which.least is not None:
+                fits &= values >= which.least
+            if which.most is not None:
+                fits &= values <= which.most
+    if which.mode is not None:
+        modes = [State(int(mode)).words for mode in within.found.runs.mode[pick]]
+        fits &= np.array([mode == which.mode for mode in modes], np.bool_)
+    return fits
+
+
+def _ordered(within: Within, pick: np.ndarray, order: str, descending: bool) -> np.ndarray:
+    values = _values(within, pick, order)
     unknown = np.isnan(values)
     ranked = np.lexsort((np.where(unknown, 0.0, -values if descending else values), unknown))
     result: np.ndarray = pick[ranked]

@@ -15,6 +15,7 @@ from ember.states.state import State
 say = words_of(__name__)
 
 VIEWS_STARTS_SHOWN = 40  # single starts drawn behind the median
+VIEWS_STARTS_ROWS = 5000
 
 
 @dataclass(frozen=True)
@@ -32,6 +33,41 @@ class Filter:
     pause_low: float | None = None
     pause_high: float | None = None
     mode: str | None = None
+
+
+@dataclass(frozen=True)
+class StartRow:
+    """One start. start, stop of its run [s].
+
+    Attributes
+    ----------
+    mode : str
+        in words.
+    pause : float | None
+        before it [s].
+    outdoor : float | None
+        mean of the run [degC].
+    settled : float | None
+        COP of the run once settled; by_like: of like runs, its own being too short.
+    to_90 : float | None
+        until 90 % of it is reached [s].
+    shown_at_5, made_at_5 : float | None
+        COP after five minutes: at the moment, and of the run until then.
+    loss : float | None
+        electricity that the start cost [Wh].
+    """
+
+    start: float
+    stop: float
+    mode: str
+    pause: float | None
+    outdoor: float | None
+    settled: float | None
+    by_like: bool
+    to_90: float | None
+    shown_at_5: float | None
+    made_at_5: float | None
+    loss: float | None
 
 
 @dataclass(frozen=True)
@@ -60,6 +96,8 @@ class StartsSeen:
         of all in the period together [kWh], cost of it.
     reason : Reason | None
         where nothing can be shown.
+    rows : list[StartRow]
+        the starts one by one, the latest first.
     """
 
     level: str | None
@@ -83,6 +121,7 @@ class StartsSeen:
     made_at_5: float | None = None
     outdoor: Range | None = None
     pauses: Range | None = None
+    rows: list[StartRow] = field(default_factory=list)
 
 
 def starts_seen(within: Within, asked: Filter = Filter()) -> StartsSeen:
@@ -130,7 +169,42 @@ def starts_seen(within: Within, asked: Filter = Filter()) -> StartsSeen:
         made_at_5=one(laid.since_start[1], five),
         outdoor=_range(outdoor),
         pauses=_range(pause),
+        rows=_rows(within, pick[::-1][:VIEWS_STARTS_ROWS], five),
     )
+
+
+def _rows(within: Within, pick: Ints, five: int) -> list[StartRow]:
+    found, table = within.found.starts, within.found.runs
+    assert found is not None
+    runs = found.run[pick]
+    power, heat = found.power[pick].astype(float), found.heat[pick].astype(float)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        shown = heat[:, five] / power[:, five]
+        made = heat[:, : five + 1].sum(axis=1) / power[:, : five + 1].sum(axis=1)
+    return [
+        StartRow(
+            start=start,
+            stop=stop,
+            mode=State(int(table.mode[run])).words,
+            pause=one(table.pause, run),
+            outdoor=one(table.outdoor, run),
+            settled=one(found.settled, k),
+            by_like=bool(found.by_like[k]),
+            to_90=one(found.to_90, k),
+            shown_at_5=one(shown, at),
+            made_at_5=one(made, at),
+            loss=one(found.loss / 3600, k),
+        )
+        for at, (k, run, start, stop) in enumerate(
+            zip(
+                pick.tolist(),
+                runs.tolist(),
+                within.instants(table.start[runs]),
+                within.instants(table.stop[runs]),
+                strict=True,
+            )
+        )
+    ]
 
 
 def _why_none(within: Within) -> Reason:

@@ -113,8 +113,10 @@ api.add_router("", proofs.router)
 @api.exception_handler(EmberError)
 def refuse(request: HttpRequest, error: Exception) -> HttpResponse:
     """What the core or the store refuses: its sentence."""
+    assert isinstance(error, EmberError)
     status = 404 if isinstance(error, NotThere) else 409 if isinstance(error, Conflict) else 422
-    return api.create_response(request, {"detail": str(error)}, status=status)
+    said = {"detail": str(error), "where": error.where}
+    return api.create_response(request, said, status=status)
 
 
 @api.exception_handler(pydantic.ValidationError)
@@ -127,10 +129,12 @@ def misdescribed(request: HttpRequest, error: Exception) -> HttpResponse:
 @api.exception_handler(ValidationError)
 def unclear(request: HttpRequest, error: ValidationError) -> HttpResponse:
     """A request that does not fit: which field, and why."""
-    said = "; ".join(
-        f"{'.'.join(str(part) for part in item['loc'][1:])}: {item['msg']}" for item in error.errors
-    )
-    return api.create_response(request, {"detail": said}, status=422)
+    wrong = [
+        (".".join(str(part) for part in item["loc"][1:]), item["msg"]) for item in error.errors
+    ]
+    said = "; ".join(f"{where}: {what}" for where, what in wrong)
+    where = wrong[0][0].split(".")[-1] if len(wrong) == 1 else None
+    return api.create_response(request, {"detail": said, "where": where}, status=422)
 
 
 @api.exception_handler(AuthenticationError)

@@ -11,7 +11,7 @@ from ninja import Body, Router
 from pydantic import Field
 
 from ember.basis.clock import instant_of, iso_local, wall_clock, zone_named
-from ember.basis.errors import IntakeError
+from ember.basis.errors import EmberError, IntakeError
 from ember.readings.bills import billed, overlapping
 from server.api.fleet import get_system
 from server.api.typed import Money, Short, Text
@@ -188,9 +188,12 @@ def observe(request: HttpRequest, pk: int, typed: Body[ObservationTyped]) -> Obs
         raise IntakeError(
             f"'{typed.kind}' is no kind of observation; take one of {list(NOTES_KINDS)}."
         )
-    when = instant(typed.time, zone, "time") if typed.time.strip() else now()
+    try:
+        when = instant(typed.time, zone, "time") if typed.time.strip() else now()
+    except EmberError as error:
+        raise IntakeError(str(error), "time") from error
     if when > now() + 86_400:
-        raise IntakeError("time: lies in the future.")
+        raise IntakeError("time: lies in the future.", "time")
     content = {"kind": typed.kind, "note": typed.note, "photo": typed.photo}
     one = Written(typed.id, Entry.Kind.OBSERVATION, int(when), None, content)
     said = typed.kind if typed.id is None else f"{typed.kind} changed"
@@ -270,24 +273,31 @@ def keep_bill(request: HttpRequest, pk: int, typed: Body[BillTyped]) -> Bills:
     system = get_system(pk)
     zone = zone_named(system.installation.zone)
     days = []
-    for text, what in ((typed.first, "first day"), (typed.last, "last day")):
+    for where, text, what in (
+        ("first", typed.first, "first day"),
+        ("last", typed.last, "last day"),
+    ):
         try:
             days.append(date.fromisoformat(text))
         except ValueError as error:
-            raise IntakeError(f"{what}: '{text}' is no day; write 2026-01-22.") from error
+            raise IntakeError(f"{what}: '{text}' is no day; write 2026-01-22.", where) from error
     first, last = days
     if last < first:
-        raise IntakeError("last day: it lies before the first.")
+        raise IntakeError("last day: it lies before the first.", "last")
     if (last - first).days > 800 or first.year < 1990 or last > date.today() + timedelta(days=40):
-        raise IntakeError(f"{first} to {last}: is that the period of one bill? Check the years.")
+        raise IntakeError(
+            f"{first} to {last}: is that the period of one bill? Check the years.", "last"
+        )
     if not typed.carrier.strip():
-        raise IntakeError("carrier: say what was billed: electricity, gas, oil …")
-    if typed.amount < 0 or typed.kwh_per_unit <= 0:
-        raise IntakeError("amount: a bill is of zero or more, and a unit holds more than 0 kWh.")
+        raise IntakeError("carrier: say what was billed: electricity, gas, oil …", "carrier")
+    if typed.amount < 0:
+        raise IntakeError("amount: a bill is of zero or more.", "amount")
+    if typed.kwh_per_unit <= 0:
+        raise IntakeError("kWh in one: a unit holds more than 0 kWh.", "kwh_per_unit")
     if typed.meter is not None and typed.meter not in {
         m.name for m in system.installation.electricity
     }:
-        raise IntakeError(f"meter: no electricity meter is called '{typed.meter[:40]}'.")
+        raise IntakeError(f"meter: no electricity meter is called '{typed.meter[:40]}'.", "meter")
     content = {k: v for k, v in asdict(typed).items() if k not in ("id", "first", "last")}
     content["carrier"] = typed.carrier.strip().lower()[:40]
     stop = instant_of(last + timedelta(days=1), zone)

@@ -23,8 +23,8 @@ from ember.views.control import ControlSeen, control_seen
 from ember.views.defrosts import DefrostRow, DefrostsSeen, defrosts_seen
 from ember.views.hot_water import ChargeRow, WaterSeen, water_seen
 from ember.views.inside import InsideSeen, inside_seen
-from ember.views.runs import RunRow, RunsSeen, runs_seen
-from ember.views.starts import Filter, StartsSeen, starts_seen
+from ember.views.runs import RunRow, RunsSeen, Which, runs_seen
+from ember.views.starts import Filter, StartRow, StartsSeen, starts_seen
 from ember.views.units import UNITS_MOST_BARS, MeterSeen, meters_seen
 from server.api.figures import cut_to, span_of
 from server.api.files import attachment, harmless
@@ -42,6 +42,7 @@ Control: Any = shape_of(ControlSeen)
 Inside: Any = shape_of(InsideSeen)
 Meter: Any = shape_of(MeterSeen)
 Order = Literal["time", "length", "electricity", "heat", "cop", "outdoor", "pause"]
+Measure = Literal["length", "electricity", "heat", "cop", "outdoor", "pause"]
 OPERATION_MOST_ROWS = 200
 
 
@@ -80,10 +81,17 @@ def runs(
     descending: bool = False,
     first: int = 0,
     count: int = 100,
+    by: Measure | None = None,
+    least: float | None = None,
+    most: float | None = None,
+    mode: str | None = None,
 ) -> Any:
-    """Runs of a period: how long, how often, and one page of their table."""
+    """Runs of a period: how long, how often, and one page of their table; of a mode, and between
+    two values of what they are measured by (length, pause [s], energies [kWh], outdoor [degC])."""
     shown = min(max(count, 1), OPERATION_MOST_ROWS)
-    return as_shown(runs_seen(within(pk, start, stop), order, descending, max(first, 0), shown))
+    which = Which(by, least, most, mode)
+    found = runs_seen(within(pk, start, stop), order, descending, max(first, 0), shown, which)
+    return as_shown(found)
 
 
 @router.get("/systems/{pk}/starts", response=Starts)
@@ -172,14 +180,17 @@ def events_csv(
     pk: int,
     start: str,
     stop: str,
-    what: Literal["runs", "defrosts", "hot-water"],
+    what: Literal["runs", "starts", "defrosts", "hot-water"],
 ) -> HttpResponse:
-    """The whole table of runs, defrosts or charges of a period as CSV, each figure with its U."""
+    """The whole table of runs, starts, defrosts or charges of a period as CSV, each figure with
+    its U."""
     inside = within(pk, start, stop)
     rows: Iterable[Any]
     kind: type[Any]
     if what == "runs":
         kind, rows = RunRow, runs_seen(inside, count=10**6).rows
+    elif what == "starts":
+        kind, rows = StartRow, starts_seen(inside).rows
     elif what == "defrosts":
         kind, rows = DefrostRow, defrosts_seen(inside, rows=10**6).rows
     else:

@@ -16,7 +16,8 @@ router = Router(tags=["jobs"])
 
 @dataclass(frozen=True)
 class JobShown:
-    """A job. state : waiting, running, done, failed, cancelled, interrupted. progress : 0 … 1.
+    """A job. state : waiting, running, done, failed, cancelled, interrupted. progress : 0 … 1;
+    left : how long it still takes [s], null where that cannot be told.
     stored, already, turned : keys of imports, where it has to do with one: stored by it, held by
     the same file before, taken out or put back."""
 
@@ -26,6 +27,7 @@ class JobShown:
     system: int | None
     state: str
     progress: float
+    left: float | None
     doing: str
     message: str
     rows: int | None
@@ -45,6 +47,7 @@ def shown(job: Job) -> JobShown:
         system=job.system_id,
         state=job.state,
         progress=job.progress,
+        left=job.left,
         doing=job.doing,
         message=job.message,
         rows=job.result.get("rows"),

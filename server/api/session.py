@@ -1,7 +1,7 @@
 """Signing in and out, who one is, and the units in which numbers are shown."""
 
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Literal, cast
 from unicodedata import normalize
 
 from django.conf import settings
@@ -15,6 +15,7 @@ from pydantic import Field
 from ember import VERSION
 from ember.basis.quantity import conversion, symbol
 from server.accounts.demo import DEMO_NAME
+from server.accounts.models import Preferences
 from server.accounts.views import csrf_failure, remember_browser
 
 router = Router(tags=["people"])
@@ -52,10 +53,23 @@ class UnitPair:
     us: UnitShown
 
 
+Numbers = Literal["", "1,234.5", "1.234,5", "1 234,5", "1’234.5"]
+Dates = Literal["", "22 Jan 2026", "Jan 22, 2026", "2026-01-22"]
+
+
+@dataclass(frozen=True)
+class Written:
+    """How numbers and dates are written for a person; empty: as her browser does."""
+
+    numbers: Numbers
+    dates: Dates
+
+
 @dataclass(frozen=True)
 class Me:
     """Who is signed in, null for nobody. demo_name : who uses a demo. place : whose
-    installations these are, empty where nobody said."""
+    installations these are, empty where nobody said. written : how she has numbers and dates
+    written."""
 
     user: str | None
     demo: bool
@@ -63,6 +77,7 @@ class Me:
     version: str
     place: str
     units: list[UnitPair]
+    written: Written
 
 
 @dataclass(frozen=True)
@@ -102,13 +117,31 @@ def _me(request: HttpRequest) -> Me:
         VERSION,
         settings.PLACE,
         pairs,
+        _written(request),
     )
+
+
+def _written(request: HttpRequest) -> Written:
+    who = request.user.pk
+    kept = None if who is None else Preferences.objects.filter(user_id=who).first()
+    if kept is None:
+        return Written("", "")
+    return Written(cast(Numbers, kept.numbers), cast(Dates, kept.dates))
 
 
 @router.get("/me", response=Me, auth=None)
 def me(request: HttpRequest) -> Me:
     """Who is signed in; sets the token that later requests carry."""
     get_token(request)
+    return _me(request)
+
+
+@router.put("/me/written", response=Me)
+def write_so(request: HttpRequest, asked: Body[Written]) -> Me:
+    """Chooses how numbers and dates are written, for this person in every browser."""
+    Preferences.objects.update_or_create(
+        user_id=request.user.pk, defaults={"numbers": asked.numbers, "dates": asked.dates}
+    )
     return _me(request)
 
 

@@ -11,6 +11,9 @@ from server.systems.models import System
 MODELS_QUIET = timedelta(seconds=20)  # without a heartbeat, after which a job counts as interrupted
 
 
+SOON, SURE_AFTER = 0.05, 2.0  # of its way, and seconds, after which a job's end is foretold
+
+
 class Job(models.Model):
     """One piece of long work, what it is doing and what came of it."""
 
@@ -35,6 +38,7 @@ class Job(models.Model):
     asked = models.JSONField(default=dict)
     result = models.JSONField(default=dict)
     message = models.TextField(default="")
+    begun = models.DateTimeField(null=True)
     heartbeat = models.DateTimeField(null=True)
     created = models.DateTimeField(auto_now_add=True)
     finished = models.DateTimeField(null=True)
@@ -46,6 +50,14 @@ class Job(models.Model):
 
     def __str__(self) -> str:
         return f"{self.title} ({self.state})"
+
+    @property
+    def left(self) -> float | None:
+        """How long it still takes, as it went on so far [s]; None before that can be told."""
+        if self.state != self.State.RUNNING or self.begun is None or self.progress < SOON:
+            return None
+        gone = (timezone.now() - self.begun).total_seconds()
+        return gone * (1 - self.progress) / self.progress if gone >= SURE_AFTER else None
 
     @property
     def silent(self) -> bool:

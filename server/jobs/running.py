@@ -64,7 +64,10 @@ def cancel(job: Job) -> None:
 def perform(pk: int) -> None:
     """Does a job. Called in the worker."""
     begun = Job.objects.filter(pk=pk, state=Job.State.WAITING).update(
-        state=Job.State.RUNNING, heartbeat=timezone.now(), doing="beginning"
+        state=Job.State.RUNNING,
+        begun=timezone.now(),
+        heartbeat=timezone.now(),
+        doing="beginning",
     )
     if not begun:  # cancelled while it waited, or begun already
         return

@@ -5,7 +5,8 @@ import { CacheProvider } from "@emotion/react";
 import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { BrowserRouter } from "react-router";
+import { createBrowserRouter } from "react-router";
+import { RouterProvider } from "react-router/dom";
 
 import { Refused } from "./api/client";
 import { App } from "./app/App";
@@ -28,13 +29,13 @@ const queries: QueryClient = new QueryClient({
 const nonce = document.querySelector<HTMLMetaElement>("meta[property=csp-nonce]")?.nonce;
 const styles = createCache({ key: "ember", ...(nonce ? { nonce } : {}) });
 
+const router = createBrowserRouter([{ path: "*", element: <App /> }]);
+
 createRoot(must(document.getElementById("root"))).render(
   <StrictMode>
     <CacheProvider value={styles}>
       <QueryClientProvider client={queries}>
-        <BrowserRouter useTransitions={false}>
-          <App />
-        </BrowserRouter>
+        <RouterProvider router={router} useTransitions={false} />
       </QueryClientProvider>
     </CacheProvider>
   </StrictMode>,

@@ -1,14 +1,8 @@
+import { numberOf } from "../src/components/NumberField";
 /** A description that is being changed. */
 import { describe, expect, it } from "vitest";
 
-import {
-  changed,
-  numberOf,
-  toggleConsumer,
-  toggled,
-  toggleThere,
-  type Draft,
-} from "../src/features/setup/draft";
+import { changed, toggleConsumer, toggled, toggleThere, type Draft } from "../src/features/setup/draft";
 import { must } from "../src/components/must";
 
 const DRAFT: Draft = {

@@ -6,7 +6,8 @@ import { useState, type ReactNode } from "react";
 import { describe, expect, it } from "vitest";
 
 import { SettingsProvider, useSettings } from "../src/app/settings";
-import { ChoiceOf, Field, NumberField, UnitField } from "../src/features/setup/Fields";
+import { NumberField, UnitField } from "../src/components/NumberField";
+import { ChoiceOf, Field } from "../src/features/setup/Fields";
 
 const ME = {
   user: "analyst",

@@ -65,6 +65,8 @@ export class Refused extends Error {
   constructor(
     message: string,
     readonly status: number,
+    /** The field that is wrong, by its name in what was sent. */
+    readonly where: string | null = null,
   ) {
     super(message);
   }
@@ -107,7 +109,13 @@ export async function got<T>(answer: Promise<{ data?: T; error?: unknown; respon
     throw new Refused(SILENT, 0);
   }
   if (found.response.ok && found.data !== undefined) return found.data;
-  throw new Refused(sentence(found.error, found.response), found.response.status);
+  throw new Refused(sentence(found.error, found.response), found.response.status, whereOf(found.error));
+}
+
+function whereOf(error: unknown): string | null {
+  return error && typeof error === "object" && "where" in error && typeof error.where === "string"
+    ? error.where
+    : null;
 }
 
 function sentence(error: unknown, response: Response): string {

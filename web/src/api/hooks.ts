@@ -5,6 +5,7 @@ import { useEffect, useRef } from "react";
 import { api, got, type Job } from "./client";
 import { fetchWindow } from "./window";
 import { must } from "../components/must";
+import { useTell } from "../components/Told";
 
 const OVER = ["done", "failed", "cancelled", "interrupted"];
 
@@ -59,6 +60,10 @@ export interface RunsAsked {
   order: "time" | "length" | "electricity" | "heat" | "cop" | "outdoor" | "pause";
   descending: boolean;
   first: number;
+  by?: Exclude<RunsAsked["order"], "time">;
+  least?: number;
+  most?: number;
+  mode?: string;
 }
 
 export function useRuns(pk: number, stretch: Stretch, asked: RunsAsked) {
@@ -203,29 +208,33 @@ export function useTrust(pk: number, stretch: Stretch | null) {
 type Corrections = Record<string, unknown>[];
 
 /** Accepts corrections; the figures are worked out anew meanwhile. */
-export function useAccept(pk: number) {
+function correct(pk: number, what: "accept" | "withdraw", corrections: Corrections) {
+  const asked = { params: { path: { pk } }, body: { corrections } };
+  return what === "accept"
+    ? got(api.POST("/api/v1/systems/{pk}/corrections", asked))
+    : got(api.POST("/api/v1/systems/{pk}/corrections/withdraw", asked));
+}
+
+function useCorrect(pk: number, what: "accept" | "withdraw") {
   const forget = useForget();
+  const tell = useTell();
   return useMutation({
-    mutationFn: (corrections: Corrections) =>
-      got(api.POST("/api/v1/systems/{pk}/corrections", { params: { path: { pk } }, body: { corrections } })),
-    onSuccess: () => forget(pk),
+    mutationFn: (corrections: Corrections) => correct(pk, what, corrections),
+    onSuccess: (_, corrections) => {
+      forget(pk);
+      const said = what === "accept" ? "Accepted" : "Taken back";
+      tell(`${said}; the figures are being worked out anew.`, async () => {
+        await correct(pk, what === "accept" ? "withdraw" : "accept", corrections);
+        forget(pk);
+      });
+    },
   });
 }
 
+export const useAccept = (pk: number) => useCorrect(pk, "accept");
+
 /** Takes corrections back. */
-export function useWithdraw(pk: number) {
-  const forget = useForget();
-  return useMutation({
-    mutationFn: (corrections: Corrections) =>
-      got(
-        api.POST("/api/v1/systems/{pk}/corrections/withdraw", {
-          params: { path: { pk } },
-          body: { corrections },
-        }),
-      ),
-    onSuccess: () => forget(pk),
-  });
-}
+export const useWithdraw = (pk: number) => useCorrect(pk, "withdraw");
 
 export function useMoney(pk: number, stretch: Stretch | null) {
   return useQuery({

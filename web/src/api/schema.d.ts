@@ -377,6 +377,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/me/written": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Write So
+         * @description Chooses how numbers and dates are written, for this person in every browser.
+         */
+        put: operations["server_api_session_write_so"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/news": {
         parameters: {
             query?: never;
@@ -879,7 +899,8 @@ export interface paths {
         };
         /**
          * Events Csv
-         * @description The whole table of runs, defrosts or charges of a period as CSV, each figure with its U.
+         * @description The whole table of runs, starts, defrosts or charges of a period as CSV, each figure with
+         *     its U.
          */
         get: operations["server_api_events_events_csv"];
         put?: never;
@@ -1293,7 +1314,8 @@ export interface paths {
         };
         /**
          * Runs
-         * @description Runs of a period: how long, how often, and one page of their table.
+         * @description Runs of a period: how long, how often, and one page of their table; of a mode, and between
+         *     two values of what they are measured by (length, pause [s], energies [kWh], outdoor [degC]).
          */
         get: operations["server_api_events_runs"];
         put?: never;
@@ -3403,7 +3425,8 @@ export interface components {
         };
         /**
          * JobShown
-         * @description A job. state : waiting, running, done, failed, cancelled, interrupted. progress : 0 … 1.
+         * @description A job. state : waiting, running, done, failed, cancelled, interrupted. progress : 0 … 1;
+         *     left : how long it still takes [s], null where that cannot be told.
          *     stored, already, turned : keys of imports, where it has to do with one: stored by it, held by
          *     the same file before, taken out or put back.
          */
@@ -3420,6 +3443,8 @@ export interface components {
             id: number;
             /** Kind */
             kind: string;
+            /** Left */
+            left: number | null;
             /** Message */
             message: string;
             /** Progress */
@@ -3688,7 +3713,8 @@ export interface components {
         /**
          * Me
          * @description Who is signed in, null for nobody. demo_name : who uses a demo. place : whose
-         *     installations these are, empty where nobody said.
+         *     installations these are, empty where nobody said. written : how she has numbers and dates
+         *     written.
          */
         Me: {
             /** Demo */
@@ -3703,6 +3729,7 @@ export interface components {
             user: string | null;
             /** Version */
             version: string;
+            written: components["schemas"]["Written"];
         };
         /**
          * Message
@@ -4714,7 +4741,11 @@ export interface components {
          *     Attributes
          *     ----------
          *     rows : list[RunRow]
-         *         one page of them in the order asked for.
+         *         one page of those that were asked for, in the order asked for
+         *     fit : int
+         *         how many were asked for, on all pages
+         *     modes : list[str]
+         *         what the unit did in them.
          *     starts_a_day : float | None
          *         None for less than a day.
          *     most_an_hour : int
@@ -4751,6 +4782,8 @@ export interface components {
             cycling: string | null;
             /** Ended */
             ended: number;
+            /** Fit */
+            fit: number;
             /** Lengths */
             lengths: components["schemas"]["Length"][];
             /** Level */
@@ -4759,6 +4792,8 @@ export interface components {
             minutes: number | null;
             /** Minutes Shown */
             minutes_shown: number[];
+            /** Modes */
+            modes: string[];
             /** Most An Hour */
             most_an_hour: number;
             /** Most At */
@@ -5184,6 +5219,51 @@ export interface components {
             watts: number;
         };
         /**
+         * StartRow
+         * @description One start. start, stop of its run [s].
+         *
+         *     Attributes
+         *     ----------
+         *     mode : str
+         *         in words.
+         *     pause : float | None
+         *         before it [s].
+         *     outdoor : float | None
+         *         mean of the run [degC].
+         *     settled : float | None
+         *         COP of the run once settled; by_like: of like runs, its own being too short.
+         *     to_90 : float | None
+         *         until 90 % of it is reached [s].
+         *     shown_at_5, made_at_5 : float | None
+         *         COP after five minutes: at the moment, and of the run until then.
+         *     loss : float | None
+         *         electricity that the start cost [Wh].
+         */
+        StartRow: {
+            /** By Like */
+            by_like: boolean;
+            /** Loss */
+            loss: number | null;
+            /** Made At 5 */
+            made_at_5: number | null;
+            /** Mode */
+            mode: string;
+            /** Outdoor */
+            outdoor: number | null;
+            /** Pause */
+            pause: number | null;
+            /** Settled */
+            settled: number | null;
+            /** Shown At 5 */
+            shown_at_5: number | null;
+            /** Start */
+            start: number;
+            /** Stop */
+            stop: number;
+            /** To 90 */
+            to_90: number | null;
+        };
+        /**
          * StartsSeen
          * @description Starts of a period after a filter.
          *
@@ -5209,6 +5289,8 @@ export interface components {
          *         of all in the period together [kWh], cost of it.
          *     reason : Reason | None
          *         where nothing can be shown.
+         *     rows : list[StartRow]
+         *         the starts one by one, the latest first.
          */
         StartsSeen: {
             /** By Like */
@@ -5237,6 +5319,8 @@ export interface components {
             /** Power */
             power: (number | null)[];
             reason: components["schemas"]["Reason"] | null;
+            /** Rows */
+            rows: components["schemas"]["StartRow"][];
             settled: components["schemas"]["Spread"] | null;
             /** Shown At 5 */
             shown_at_5: number | null;
@@ -5688,6 +5772,22 @@ export interface components {
             corrections: {
                 [key: string]: unknown;
             }[];
+        };
+        /**
+         * Written
+         * @description How numbers and dates are written for a person; empty: as her browser does.
+         */
+        Written: {
+            /**
+             * Dates
+             * @enum {string}
+             */
+            dates: "" | "22 Jan 2026" | "Jan 22, 2026" | "2026-01-22";
+            /**
+             * Numbers
+             * @enum {string}
+             */
+            numbers: "" | "1,234.5" | "1.234,5" | "1 234,5" | "1’234.5";
         };
     };
     responses: never;
@@ -6155,6 +6255,30 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    server_api_session_write_so: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Written"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -6848,7 +6972,7 @@ export interface operations {
             query: {
                 start: string;
                 stop: string;
-                what: "runs" | "defrosts" | "hot-water";
+                what: "runs" | "starts" | "defrosts" | "hot-water";
             };
             header?: never;
             path: {
@@ -7404,6 +7528,10 @@ export interface operations {
                 descending?: boolean;
                 first?: number;
                 count?: number;
+                by?: ("length" | "electricity" | "heat" | "cop" | "outdoor" | "pause") | null;
+                least?: number | null;
+                most?: number | null;
+                mode?: string | null;
             };
             header?: never;
             path: {

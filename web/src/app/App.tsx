@@ -7,6 +7,8 @@ import { Link, Navigate, Route, Routes, useLocation } from "react-router";
 
 import { useMe } from "../api/hooks";
 import { Broken } from "../components/Broken";
+import { Told } from "../components/Told";
+import { writeSo } from "../components/numbers";
 import { Trouble, Waiting } from "../components/Said";
 import { SettingsProvider } from "./settings";
 import { Shell } from "./Shell";
@@ -40,25 +42,29 @@ function Inside() {
   if (me.isPending) return <Waiting what="Honest Ember" />;
   if (me.isError) return <Trouble error={me.error} again={() => void me.refetch()} />;
   if (me.data.user === null) return <SignIn me={me.data} />;
+  const { numbers, dates } = me.data.written;
+  writeSo(me.data.written);
   return (
     <Shell>
-      <Broken place={pathname}>
-        <Suspense fallback={<Waiting what="the screen" />}>
-          <Routes>
-            <Route path="/" element={<Navigate to="/fleet" replace />} />
-            <Route path="/fleet" element={<Fleet />} />
-            <Route path="/new" element={<NewSystem />} />
-            <Route path="/systems/:pk/setup" element={<Setup />} />
-            <Route path="/systems/:pk/log" element={<Log />} />
-            <Route path="/systems/:pk/trust" element={<Trust />} />
-            <Route path="/proofs/:key" element={<ProofPage />} />
-            <Route path="/systems/:pk/running" element={<Running />} />
-            <Route path="/systems/:pk/rating" element={<Rating />} />
-            <Route path="/systems/:pk/money" element={<Money />} />
-            <Route path="*" element={<NoSuch />} />
-          </Routes>
-        </Suspense>
-      </Broken>
+      <Told>
+        <Broken key={`${numbers} ${dates}`} place={pathname}>
+          <Suspense fallback={<Waiting what="the screen" />}>
+            <Routes>
+              <Route path="/" element={<Navigate to="/fleet" replace />} />
+              <Route path="/fleet" element={<Fleet />} />
+              <Route path="/new" element={<NewSystem />} />
+              <Route path="/systems/:pk/setup" element={<Setup />} />
+              <Route path="/systems/:pk/log" element={<Log />} />
+              <Route path="/systems/:pk/trust" element={<Trust />} />
+              <Route path="/proofs/:key" element={<ProofPage />} />
+              <Route path="/systems/:pk/running" element={<Running />} />
+              <Route path="/systems/:pk/rating" element={<Rating />} />
+              <Route path="/systems/:pk/money" element={<Money />} />
+              <Route path="*" element={<NoSuch />} />
+            </Routes>
+          </Suspense>
+        </Broken>
+      </Told>
     </Shell>
   );
 }

@@ -6,6 +6,7 @@ import { useLocation, useNavigate } from "react-router";
 
 import { api, got } from "../api/client";
 import { useFleet, useFollowWork } from "../api/hooks";
+import { Choices } from "./Choices";
 import { Finder } from "./Finder";
 import { Help } from "./Help";
 import { useKeys, type KeyMap } from "./keys";
@@ -41,6 +42,7 @@ export function Shell({ children }: { children: ReactNode }) {
   const { units, setUnits, mode, setMode } = useSettings();
   const [finding, setFinding] = useState(false);
   const [helping, setHelping] = useState(false);
+  const [choosing, setChoosing] = useState(false);
   const current = useCurrent();
   useFollowWork();
   const fleet = useFleet();
@@ -90,6 +92,7 @@ export function Shell({ children }: { children: ReactNode }) {
           <Low onClick={() => setMode(mode === "light" ? "dark" : "light")}>
             {mode === "light" ? "Dark" : "Light"}
           </Low>
+          <Low onClick={() => setChoosing(true)}>Settings</Low>
           <Low onClick={() => setHelping(true)}>Keys ?</Low>
           <Low onClick={() => void leave()}>Sign out</Low>
         </Rail>
@@ -107,6 +110,7 @@ export function Shell({ children }: { children: ReactNode }) {
         </Box>
       </Box>
       <Finder open={finding} onClose={() => setFinding(false)} />
+      {choosing && <Choices close={() => setChoosing(false)} />}
       <Help open={helping} onClose={() => setHelping(false)} />
     </FrameContext>
   );

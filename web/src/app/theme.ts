@@ -143,6 +143,9 @@ export const theme = createTheme({
           background: "var(--ground)",
         },
         ":focus-visible": SEEN,
+        // Panels of the grid, which stand outside it.
+        ".MuiDataGrid-paper.MuiPaper-root": { boxShadow: "none" },
+        ".MuiDataGrid-filterForm": { padding: "16px 10px 10px", gap: 6 },
         // On paper: the sheet alone.
         "@media print": {
           ".MuiBackdrop-root": { display: "none !important" },
@@ -329,6 +332,27 @@ export const theme = createTheme({
       },
     },
     MuiTextField: { defaultProps: { size: "small" } },
-    MuiLinearProgress: { styleOverrides: { root: { height: 3, background: "var(--hair)" } } },
+    MuiLinearProgress: {
+      styleOverrides: {
+        root: { height: 3, background: "var(--hair)", borderRadius: 0 },
+        bar: { background: "var(--ink)" },
+      },
+    },
+    MuiSkeleton: {
+      defaultProps: { variant: "rectangular", animation: false },
+      styleOverrides: { root: { background: "var(--hair)", borderRadius: 3 } },
+    },
+    MuiSnackbarContent: {
+      styleOverrides: {
+        root: {
+          background: "var(--ink)",
+          color: "var(--sheet)",
+          border: 0,
+          padding: "2px 14px",
+          fontSize: 13,
+        },
+        action: { "& .MuiButton-root.MuiButton-text": { borderColor: "currentColor" } },
+      },
+    },
   },
 });

@@ -2,14 +2,29 @@
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import Skeleton from "@mui/material/Skeleton";
 import Typography from "@mui/material/Typography";
 import * as look from "./look";
 import type { ReactNode } from "react";
 
+/** What most screens are: a line, a picture, some rows. */
+const SHAPE: [string, number][] = [
+  ["38%", 14],
+  ["100%", 150],
+  ["100%", 14],
+  ["92%", 14],
+  ["96%", 14],
+];
+
 export function Waiting({ what }: { what: string }) {
   return (
-    <Box component="p" sx={{ ...look.soft, padding: 14 }} role="status">
-      Fetching {what} …
+    <Box sx={{ display: "grid", gap: 10, padding: 14, maxWidth: 900 }}>
+      <Box component="p" sx={look.soft} role="status">
+        Fetching {what} …
+      </Box>
+      {SHAPE.map(([width, height], k) => (
+        <Skeleton key={k} width={width} height={height} />
+      ))}
     </Box>
   );
 }

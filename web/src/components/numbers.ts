@@ -1,16 +1,77 @@
 /** Numbers and times as people read them: local signs, units by the switch, time of the installation. */
-import type { Figure, UnitPair } from "../api/client";
+import type { Figure, Me, UnitPair } from "../api/client";
 import type { Units } from "../app/settings";
 
 export const MINUS = "\u2212";
 
+export type Written = Me["written"];
+
+// What each way of writing is called by the browser; empty: as the browser does.
+const NUMBERS: Record<Written["numbers"], string | undefined> = {
+  "": undefined,
+  "1,234.5": "en-GB",
+  "1.234,5": "de-DE",
+  "1 234,5": "fr-FR",
+  "1’234.5": "de-CH",
+};
+
+let written: Written = { numbers: "", dates: "" };
+const counted = new Map<number, Intl.NumberFormat>();
+let signs = signsOf();
+
+function signsOf(): { group: string; decimal: string } {
+  const parts = new Intl.NumberFormat(NUMBERS[written.numbers]).formatToParts(12345.6);
+  const of = (type: string) => parts.find((part) => part.type === type)?.value ?? "";
+  return { group: of("group"), decimal: of("decimal") || "." };
+}
+
+/** Says how numbers and dates are written from now on. */
+export function writeSo(next: Written): void {
+  if (next.numbers === written.numbers && next.dates === written.dates) return;
+  written = next;
+  counted.clear();
+  formats.clear();
+  signs = signsOf();
+}
+
 /** A number with a given count of decimals, in the reader's own signs. */
 export function number(value: number, decimals: number): string {
-  const text = new Intl.NumberFormat(undefined, {
-    minimumFractionDigits: decimals,
-    maximumFractionDigits: decimals,
-  }).format(value);
-  return text.replace(/^-/, MINUS);
+  let format = counted.get(decimals);
+  if (!format) {
+    format = new Intl.NumberFormat(NUMBERS[written.numbers], {
+      minimumFractionDigits: decimals,
+      maximumFractionDigits: decimals,
+    });
+    counted.set(decimals, format);
+  }
+  return format.format(value).replace(/^-/, MINUS);
+}
+
+/** A number as it stands in a field to be changed: all its digits, the reader's decimal sign. */
+export function inField(value: number): string {
+  return String(value).replace(".", signs.decimal);
+}
+
+/** A typed number; undefined for what is none. Comma and point are both taken as decimal signs, but where one
+ * stands as the reader parts thousands: 1,234 is a thousand for who writes 1,234.5. */
+export function numberIn(text: string): number | undefined {
+  const bare = text.replace(/[\s\u00a0\u202f’']/g, "").replace(MINUS, "-");
+  if (!bare) return undefined;
+  const last = Math.max(bare.lastIndexOf(","), bare.lastIndexOf("."));
+  const both = bare.includes(",") && bare.includes(".");
+  const parted =
+    signs.group === ","
+      ? /^-?[1-9]\d{0,2}(,\d{3})+$/
+      : signs.group === "."
+        ? /^-?[1-9]\d{0,2}(\.\d{3})+$/
+        : null;
+  const plain = parted?.test(bare)
+    ? bare.replace(/[.,]/g, "")
+    : both
+      ? `${bare.slice(0, last).replace(/[.,]/g, "")}.${bare.slice(last + 1)}`
+      : bare.replace(",", ".");
+  const value = Number(plain);
+  return Number.isFinite(value) ? value : undefined;
 }
 
 /** A figure with the decimals that its U allows. */
@@ -61,11 +122,11 @@ export function inUnit(figure: Figure | null, shown: Shown): Figure | null {
 
 const formats = new Map<string, Intl.DateTimeFormat>();
 
-function format(zone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
-  const key = zone + JSON.stringify(options);
+function format(zone: string, options: Intl.DateTimeFormatOptions, order = "en-GB"): Intl.DateTimeFormat {
+  const key = order + zone + JSON.stringify(options);
   let found = formats.get(key);
   if (!found) {
-    found = new Intl.DateTimeFormat("en-GB", { timeZone: zone, ...options });
+    found = new Intl.DateTimeFormat(order, { timeZone: zone, ...options });
     formats.set(key, found);
   }
   return found;
@@ -76,19 +137,38 @@ export function clock(instant: number, zone: string): string {
   return format(zone, { hour: "2-digit", minute: "2-digit", hour12: false }).format(instant * 1000);
 }
 
+const DAY = { day: "numeric", month: "short", year: "numeric" } as const;
+
+/** A date by the reader's choice: day first, month first, or the parts from large to small. */
+function dated(instant: number, zone: string, options: Intl.DateTimeFormatOptions): string {
+  const { weekday, year } = options;
+  if (written.dates === "2026-01-22") {
+    const day = localMinute(instant, zone).slice(year ? 0 : 5, 10);
+    return weekday ? `${format(zone, { weekday }).format(instant * 1000)} ${day}` : day;
+  }
+  return format(zone, options, written.dates === "Jan 22, 2026" ? "en-US" : "en-GB").format(instant * 1000);
+}
+
 /** Thu 22 January 2026. */
 export function longDay(instant: number, zone: string): string {
-  return format(zone, { weekday: "short", day: "numeric", month: "long", year: "numeric" })
-    .format(instant * 1000)
-    .replace(",", "");
+  return dated(instant, zone, { weekday: "short", day: "numeric", month: "long", year: "numeric" }).replace(
+    ",",
+    "",
+  );
 }
 
 export function shortDay(instant: number, zone: string): string {
-  return format(zone, { day: "numeric", month: "short" }).format(instant * 1000);
+  return dated(instant, zone, { day: "numeric", month: "short" });
 }
 
 export function dayYear(instant: number, zone: string): string {
-  return format(zone, { day: "numeric", month: "short", year: "numeric" }).format(instant * 1000);
+  return dated(instant, zone, DAY);
+}
+
+/** Jan 2026, or 2026-01: a month as the API names it. */
+export function monthYear(month: string): string {
+  if (written.dates === "2026-01-22") return month;
+  return format("UTC", { month: "short", year: "numeric" }).format(new Date(`${month}-15T12:00:00Z`));
 }
 
 /** 2026-01-22T05:10 by the clock of the installation, as the API reads it. */

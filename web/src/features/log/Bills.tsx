@@ -2,23 +2,25 @@
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Checkbox from "@mui/material/Checkbox";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import Tooltip from "@mui/material/Tooltip";
-import Typography from "@mui/material/Typography";
-import { TextInput } from "../../components/TextInput";
-import { Choice } from "../../components/Choice";
 import { FigureTable } from "../../components/Sheets";
 import * as look from "../../components/look";
+import { useWatch } from "react-hook-form";
+import type { GridColDef } from "@mui/x-data-grid";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState, type FormEvent } from "react";
 
 import { api, got, type SystemShown } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useForget } from "../../api/hooks";
+import { CellButton } from "../../components/CellButton";
+import { Unsaved } from "../../app/Unsaved";
+import { Figure, OneOf, refusedAt, Tick, useTyped, Words } from "../../components/Form";
+import { Grid } from "../../components/Grid";
+import { numbers, words } from "../../components/gridLook";
 import { number } from "../../components/numbers";
 import { cap } from "../../components/Proof";
 import { Trouble, Waiting } from "../../components/Said";
@@ -27,67 +29,26 @@ import { useRemove } from "./remove";
 type Bill = components["schemas"]["BillShown"];
 type Typed = components["schemas"]["BillTyped"];
 
-interface Fields {
-  id: number | null;
-  first: string;
-  last: string;
-  carrier: string;
-  amount: string;
-  unit: string;
-  kwh: string;
-  cost: string;
-  estimated: boolean;
-  before: boolean;
-  note: string;
-  meter: string | null;
-}
-
-const empty: Fields = {
+const EMPTY: Typed = {
   id: null,
   first: "",
   last: "",
   carrier: "electricity",
-  amount: "",
+  amount: null as unknown as number,
   unit: "kWh",
-  kwh: "1",
-  cost: "",
+  kwh_per_unit: 1,
+  cost: null,
   estimated: false,
   before: false,
   note: "",
   meter: null,
 };
 
-const asFields = (bill: Bill): Fields => ({
-  ...bill,
-  amount: String(bill.amount),
-  kwh: String(bill.kwh_per_unit),
-  cost: bill.cost === null ? "" : String(bill.cost),
-});
+/** Whether a bill can be of the unit's own meter. */
+const ofMeter = ({ carrier, before }: Pick<Typed, "carrier" | "before">) =>
+  carrier.trim().toLowerCase() === "electricity" && !before;
 
-const value = (text: string) => Number(text.replace(/\s/g, "").replace(",", "."));
-
-function asTyped(fields: Fields): Typed | string {
-  const [amount, kwh, cost] = [fields.amount, fields.kwh, fields.cost].map(value) as [number, number, number];
-  if (!fields.amount.trim() || !Number.isFinite(amount)) return `Amount: '${fields.amount}' is no number.`;
-  if (!Number.isFinite(kwh) || kwh <= 0)
-    return `kWh a ${fields.unit}: '${fields.kwh}' is no number above zero.`;
-  if (!Number.isFinite(cost)) return `Cost: '${fields.cost}' is no number.`;
-  const { id, first, last, carrier, unit, estimated, before, note, meter } = fields;
-  return {
-    id,
-    first,
-    last,
-    carrier,
-    amount,
-    unit,
-    kwh_per_unit: kwh,
-    cost: fields.cost.trim() ? cost : null,
-    estimated,
-    before,
-    note,
-    meter: carrier.trim().toLowerCase() === "electricity" && !before ? meter : null,
-  };
-}
+const asTyped = ({ overlap: _, ...bill }: Bill): Typed => bill;
 
 export function Bills({ system }: { system: SystemShown }) {
   const params = { params: { path: { pk: system.id } } };
@@ -97,106 +58,72 @@ export function Bills({ system }: { system: SystemShown }) {
   });
   const queries = useQueryClient();
   const forget = useForget();
-  const [fields, setFields] = useState<Fields>(empty);
-  const [wrong, setWrong] = useState("");
+  const form = useTyped<Typed>("BillTyped", EMPTY);
+  const { control, formState } = form;
+  const [id, carrier, before] = useWatch({ control, name: ["id", "carrier", "before"] });
   const remove = useRemove(system.id, "bills");
   const keep = useMutation({
     mutationFn: (bill: Typed) => got(api.POST("/api/v1/systems/{pk}/bills", { ...params, body: bill })),
-    onSuccess: (next) => {
+    onSuccess: (next, sent) => {
       queries.setQueryData(["bills", system.id], next);
       void queries.invalidateQueries({ queryKey: ["history", system.id] });
-      setFields({
-        ...empty,
-        carrier: fields.carrier,
-        unit: fields.unit,
-        kwh: fields.kwh,
-        before: fields.before,
-        meter: fields.meter,
-      });
+      const { carrier, unit, kwh_per_unit, before, meter } = sent;
+      form.reset({ ...EMPTY, carrier, unit, kwh_per_unit, before, meter });
       if (next.rows.some((one) => one.meter)) forget(system.id);
     },
+    onError: (error) => refusedAt(form, error),
   });
   if (bills.isError) return <Trouble error={bills.error} again={() => void bills.refetch()} />;
   if (!bills.data) return <Waiting what="the bills" />;
   const { rows, stretches, currency, meters } = bills.data;
-  const put = (change: Partial<Fields>) => setFields({ ...fields, ...change });
-  const text = (
-    label: string,
-    name: "first" | "last" | "carrier" | "amount" | "unit" | "kwh" | "cost" | "note",
-    width: number,
-    hint?: string,
-  ) => (
-    <Typography variant="caption" component="label">
-      {label}
-      <br />
-      <TextInput
-        sx={{ width }}
-        value={fields[name]}
-        placeholder={hint}
-        onChange={(event) => put({ [name]: event.target.value })}
-      />
-    </Typography>
+  const submit = form.handleSubmit((bill) =>
+    keep.mutate({ ...bill, meter: ofMeter(bill) ? bill.meter : null }),
   );
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    const made = asTyped(fields);
-    setWrong(typeof made === "string" ? made : "");
-    if (typeof made !== "string") keep.mutate(made);
-  }
   return (
     <Box component="section" sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
       <Box
         component="form"
-        sx={{ display: "flex", gap: 6, flexWrap: "wrap", alignItems: "end" }}
+        sx={{ display: "flex", gap: 6, flexWrap: "wrap", alignItems: "flex-start" }}
         aria-label="A bill"
-        onSubmit={submit}
+        noValidate
+        onSubmit={(event) => void submit(event)}
       >
-        {text("First day", "first", 92, "2026-01-14")}
-        {text("Last day", "last", 92, "2026-03-12")}
-        {text("Of", "carrier", 90)}
-        {text("Amount", "amount", 76)}
-        {text("Unit", "unit", 52)}
-        {text("kWh in one", "kwh", 60)}
-        {text(`Cost${currency ? `, ${currency}` : ""}`, "cost", 70)}
-        <Typography variant="caption" component="label">
-          <Checkbox
-            checked={fields.estimated}
-            onChange={(event) => put({ estimated: event.target.checked })}
-          />{" "}
-          estimated
-        </Typography>
-        <Typography variant="caption" component="label">
-          <Checkbox checked={fields.before} onChange={(event) => put({ before: event.target.checked })} /> of
-          the heating before
-        </Typography>
-        {fields.carrier.trim().toLowerCase() === "electricity" && !fields.before && (
+        <Unsaved when={formState.isDirty && !keep.isPending} what="A bill was typed and is not stored" />
+        <Words control={control} name="first" label="First day" width={92} hint="2026-01-14" />
+        <Words control={control} name="last" label="Last day" width={92} hint="2026-03-12" />
+        <Words control={control} name="carrier" label="Of" width={90} />
+        <Figure control={control} name="amount" label="Amount" width={76} />
+        <Words control={control} name="unit" label="Unit" width={52} />
+        <Figure control={control} name="kwh_per_unit" label="kWh in one" width={60} />
+        <Figure control={control} name="cost" label={`Cost${currency ? `, ${currency}` : ""}`} />
+        <Tick control={control} name="estimated" label="estimated" />
+        <Tick control={control} name="before" label="of the heating before" />
+        {ofMeter({ carrier, before }) && (
           <Tooltip title="A bill of the unit's own meter stands in its sums; one of the whole house says nothing of the unit">
-            <Typography variant="caption" component="label">
-              Counts
-              <br />
-              <Choice
-                value={fields.meter ?? ""}
-                onChange={(event) => put({ meter: event.target.value || null })}
-              >
-                <option value="">the whole house</option>
-                {meters.map((name) => (
-                  <option key={name} value={name}>
-                    {name} alone
-                  </option>
-                ))}
-              </Choice>
-            </Typography>
+            <span>
+              <OneOf
+                control={control}
+                name="meter"
+                label="Counts"
+                none="the whole house"
+                of={meters.map((name) => [name, `${name} alone`] as const)}
+              />
+            </span>
           </Tooltip>
         )}
-        {text("Note", "note", 120)}
-        <Button variant="contained" type="submit" sx={{ alignSelf: "flex-end" }} disabled={keep.isPending}>
-          {fields.id === null ? "Add" : "Change"}
+        <Words control={control} name="note" label="Note" width={120} />
+        <Button variant="contained" type="submit" sx={{ marginTop: 16 }} disabled={keep.isPending}>
+          {id === null ? "Add" : "Change"}
         </Button>
-        {fields.id !== null && <Button onClick={() => setFields(empty)}>Leave it</Button>}
+        {id !== null && (
+          <Button sx={{ marginTop: 16 }} onClick={() => form.reset(EMPTY)}>
+            Leave it
+          </Button>
+        )}
       </Box>
-      {(wrong || keep.isError || remove.isError) && (
+      {(formState.errors.root ?? remove.error) && (
         <Alert severity="warning" role="alert">
-          {wrong || (keep.error ?? remove.error)?.message}
+          {(formState.errors.root ?? remove.error)?.message}
         </Alert>
       )}
       {!rows.length && (
@@ -213,61 +140,15 @@ export function Bills({ system }: { system: SystemShown }) {
             alignItems: "start",
           }}
         >
-          <FigureTable aria-label="Bills">
-            <TableHead>
-              <TableRow>
-                <TableCell>First day</TableCell>
-                <TableCell>Last day</TableCell>
-                <TableCell>Of</TableCell>
-                <TableCell align="right">Amount</TableCell>
-                <TableCell align="right">Cost</TableCell>
-                <TableCell />
-                <TableCell />
-              </TableRow>
-            </TableHead>
-            <TableBody>
-              {rows.map((bill) => (
-                <Tooltip key={bill.id} title={bill.note}>
-                  <TableRow>
-                    <TableCell>{bill.first}</TableCell>
-                    <TableCell>{bill.last}</TableCell>
-                    <TableCell>
-                      {cap(bill.carrier)}
-                      {bill.meter && (
-                        <Box component="span" sx={look.soft}>
-                          {" "}
-                          of {bill.meter}
-                        </Box>
-                      )}
-                      {bill.before && (
-                        <Box component="span" sx={look.soft}>
-                          {" "}
-                          before
-                        </Box>
-                      )}
-                    </TableCell>
-                    <TableCell align="right">
-                      {number(bill.amount, 0)} {bill.unit}
-                    </TableCell>
-                    <TableCell align="right">{bill.cost === null ? "–" : number(bill.cost, 2)}</TableCell>
-                    <TableCell sx={bill.overlap ? look.ember : look.soft}>
-                      {bill.overlap ? "holds days of another" : bill.estimated ? "estimated" : ""}
-                    </TableCell>
-                    <TableCell align="right">
-                      <Button onClick={() => setFields(asFields(bill))}>Edit</Button>{" "}
-                      <Button
-                        variant="text"
-                        aria-label={`Take the bill of ${bill.first} out`}
-                        onClick={() => remove.mutate(bill.id)}
-                      >
-                        ×
-                      </Button>
-                    </TableCell>
-                  </TableRow>
-                </Tooltip>
-              ))}
-            </TableBody>
-          </FigureTable>
+          <Grid<Bill>
+            label="Bills"
+            title={`${number(rows.length, 0)} bills`}
+            columns={columnsOf(
+              (bill) => form.reset(asTyped(bill)),
+              (bill) => remove.mutate(bill.id),
+            )}
+            rows={rows}
+          />
           <FigureTable aria-label="What the bills say">
             <TableHead>
               <TableRow>
@@ -308,4 +189,53 @@ export function Bills({ system }: { system: SystemShown }) {
       )}
     </Box>
   );
+}
+
+function columnsOf(edit: (bill: Bill) => void, remove: (bill: Bill) => void): GridColDef<Bill>[] {
+  const of = (bill: Bill) =>
+    `${cap(bill.carrier)}${bill.meter ? ` of ${bill.meter}` : ""}${bill.before ? " before" : ""}`;
+  const mark = (bill: Bill) => (bill.overlap ? "holds days of another" : bill.estimated ? "estimated" : "");
+  return [
+    words("first", "First day", (bill) => bill.first, { width: 78 }),
+    words("last", "Last day", (bill) => bill.last, { width: 78 }),
+    words("carrier", "Of", of, {
+      width: 80,
+      flex: 1,
+      shown: (bill) => (
+        <Tooltip title={bill.note}>
+          <span>{of(bill)}</span>
+        </Tooltip>
+      ),
+    }),
+    numbers("amount", "Amount", (bill) => bill.amount, 0, {
+      width: 76,
+      shown: (bill) => `${number(bill.amount, 0)} ${bill.unit}`,
+    }),
+    numbers("cost", "Cost", (bill) => bill.cost, 2, { width: 64 }),
+    words("mark", "Marks", mark, {
+      width: 70,
+      shown: (bill) => (
+        <Box component="span" sx={bill.overlap ? look.ember : look.soft}>
+          {mark(bill)}
+        </Box>
+      ),
+    }),
+    words("acts", "", () => "", {
+      width: 78,
+      sortable: false,
+      filterable: false,
+      shown: (bill) => (
+        <>
+          <CellButton onClick={() => edit(bill)}>Edit</CellButton>
+          <CellButton
+            variant="text"
+            aria-label={`Take the bill of ${bill.first} out`}
+            onClick={() => remove(bill)}
+          >
+            ×
+          </CellButton>
+        </>
+      ),
+    }),
+  ];
 }

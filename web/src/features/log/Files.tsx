@@ -2,6 +2,7 @@
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import LinearProgress from "@mui/material/LinearProgress";
 import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
@@ -365,16 +366,12 @@ export function Jobs({ system }: { system: SystemShown }) {
         )}
       </Box>
       {!isOver(job) && (
-        <Box
-          sx={{ height: 4, background: "var(--hair)", marginTop: 6 }}
-          role="progressbar"
+        <LinearProgress
+          sx={{ marginTop: 6 }}
           aria-label={job.title}
-          aria-valuenow={Math.round(job.progress * 100)}
-          aria-valuemin={0}
-          aria-valuemax={100}
-        >
-          <Box sx={{ height: 4, width: `${job.progress * 100}%`, background: "var(--ink)" }} />
-        </Box>
+          variant="determinate"
+          value={Math.round(job.progress * 100)}
+        />
       )}
     </Alert>
   ));
@@ -385,8 +382,15 @@ function waitsLong(job: Job): boolean {
   return job.state === "waiting" && Date.now() / 1000 - job.created > 120;
 }
 
+/** How long still, no finer than anybody needs. */
+function leftOf(seconds: number): string {
+  if (seconds < 10) return "a few seconds left";
+  if (seconds < 90) return `about ${Math.ceil(seconds / 10) * 10} s left`;
+  return `about ${duration(Math.ceil(seconds / 60) * 60)} left`;
+}
+
 function words(job: Job): string {
-  if (!isOver(job)) return `${job.doing} …`;
+  if (!isOver(job)) return `${job.doing} …${job.left === null ? "" : ` · ${leftOf(job.left)}`}`;
   if (job.state !== "done") return `${job.state}: ${job.message}`;
   if (job.already !== null) return "nothing was added: the same file is stored already.";
   if (job.turned !== null)

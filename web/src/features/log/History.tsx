@@ -1,19 +1,18 @@
 /** All that was logged, the latest first, each with its undo. */
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
-import TableBody from "@mui/material/TableBody";
-import TableCell from "@mui/material/TableCell";
-import TableHead from "@mui/material/TableHead";
-import TableRow from "@mui/material/TableRow";
-import { FigureTable } from "../../components/Sheets";
-import * as look from "../../components/look";
+import Tooltip from "@mui/material/Tooltip";
+import type { GridColDef } from "@mui/x-data-grid";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, got, type SystemShown } from "../../api/client";
 import type { components } from "../../api/schema";
-import { clock, dayYear } from "../../components/numbers";
-import { Trouble, Waiting } from "../../components/Said";
+import { CellButton } from "../../components/CellButton";
+import { Grid } from "../../components/Grid";
+import { words } from "../../components/gridLook";
+import { clock, dayYear, localMinute, number } from "../../components/numbers";
+import { To } from "../../components/To";
+import { Empty, Trouble, Waiting } from "../../components/Said";
 import { Jobs } from "./Files";
 
 type Change = components["schemas"]["ChangeShown"];
@@ -43,50 +42,64 @@ export function History({ system }: { system: SystemShown }) {
   if (history.isError) return <Trouble error={history.error} again={() => void history.refetch()} />;
   if (!history.data) return <Waiting what="the history" />;
   return (
-    <Box component="section" sx={{ display: "grid", gap: 10, maxWidth: 900 }}>
+    <Box
+      component="section"
+      sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 10, maxWidth: 1100 }}
+    >
       {turn.isError && (
         <Alert severity="warning" role="alert">
           {turn.error.message}
         </Alert>
       )}
       <Jobs system={system} />
-      {!history.data.length && (
-        <Box component="p" sx={look.soft}>
-          Nothing was logged yet.
-        </Box>
-      )}
-      {history.data.length > 0 && (
-        <FigureTable aria-label="History">
-          <TableHead>
-            <TableRow>
-              <TableCell>When</TableCell>
-              <TableCell>How</TableCell>
-              <TableCell>What</TableCell>
-              <TableCell>By</TableCell>
-              <TableCell />
-            </TableRow>
-          </TableHead>
-          <TableBody>
-            {history.data.map((one) => (
-              <TableRow sx={one.undone ? look.soft : {}} key={`${one.kind}${one.key}`}>
-                <TableCell sx={{ whiteSpace: "nowrap" }}>
-                  {dayYear(one.time, system.zone)} {clock(one.time, system.zone)}
-                </TableCell>
-                <TableCell>{one.kind}</TableCell>
-                <TableCell sx={one.undone ? { textDecoration: "line-through" } : undefined}>
-                  {one.words}
-                </TableCell>
-                <TableCell sx={look.soft}>{one.user ?? ""}</TableCell>
-                <TableCell align="right">
-                  <Button disabled={turn.isPending} onClick={() => turn.mutate(one)}>
-                    {one.undone ? "Put back" : "Undo"}
-                  </Button>
-                </TableCell>
-              </TableRow>
-            ))}
-          </TableBody>
-        </FigureTable>
+      {history.data.length > 0 ? (
+        <Grid<Change>
+          label="History"
+          title={`${number(history.data.length, 0)} changes`}
+          about="Whatever was logged, the latest first; each can be taken back."
+          columns={columnsOf(system, turn.isPending, (one) => turn.mutate(one))}
+          rows={history.data}
+          getRowId={(one) => `${one.kind}${one.key}`}
+          getRowClassName={({ row }) => (row.undone ? "undone" : "")}
+        />
+      ) : (
+        <Empty title="Nothing was logged yet">
+          <p>
+            <To to={`/systems/${system.id}/log`}>Drop a log file</To>; whatever is stored stands here, with
+            its undo.
+          </p>
+        </Empty>
       )}
     </Box>
   );
+}
+
+function columnsOf(system: SystemShown, busy: boolean, turn: (one: Change) => void): GridColDef<Change>[] {
+  return [
+    words("time", "When", (one) => localMinute(one.time, system.zone).replace("T", " "), {
+      width: 132,
+      shown: (one) => `${dayYear(one.time, system.zone)} ${clock(one.time, system.zone)}`,
+    }),
+    words("kind", "How", (one) => one.kind, { width: 90 }),
+    words("words", "What", (one) => one.words, {
+      width: 300,
+      flex: 1,
+      shown: (one) => (
+        <Tooltip title={one.words}>
+          <span>{one.words}</span>
+        </Tooltip>
+      ),
+    }),
+    words("user", "By", (one) => one.user, { width: 90 }),
+    words("undone", "", (one) => (one.undone ? "taken back" : ""), {
+      width: 92,
+      sortable: false,
+      filterable: false,
+      shown: (one) => (
+        <CellButton disabled={busy} onClick={() => turn(one)}>
+          {one.undone ? "Put back" : "Undo"}
+        </CellButton>
+      ),
+    }),
+  ];
 }

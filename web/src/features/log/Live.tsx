@@ -7,16 +7,16 @@ import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
-import { TextInput } from "../../components/TextInput";
 import { FigureTable } from "../../components/Sheets";
 import { Choice } from "../../components/Choice";
 import * as look from "../../components/look";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState, type FormEvent } from "react";
+import { useState } from "react";
 
 import { api, got, type Channel, type SystemShown } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useChannels } from "../../api/hooks";
+import { refusedAt, useTyped, Words } from "../../components/Form";
 import { clock, dayYear, duration, number } from "../../components/numbers";
 import { Trouble, Waiting } from "../../components/Said";
 import { must } from "../../components/must";
@@ -35,14 +35,19 @@ export function Live({ system }: { system: SystemShown }) {
     refetchInterval: 5000,
   });
   const [token, setToken] = useState<{ of: number; is: string } | null>(null);
-  const [name, setName] = useState("");
+  const form = useTyped<{ name: string }>("LoggerNamed", { name: "" });
   const took = (next: Loggers) => {
     queries.setQueryData(key, { ...next, token: null });
     if (next.token && next.token_of) setToken({ of: next.token_of, is: next.token });
   };
   const add = useMutation({
-    mutationFn: () => got(api.POST("/api/v1/systems/{pk}/loggers", { ...params, body: { name } })),
-    onSuccess: took,
+    mutationFn: (body: { name: string }) =>
+      got(api.POST("/api/v1/systems/{pk}/loggers", { ...params, body })),
+    onSuccess: (next) => {
+      took(next);
+      form.reset();
+    },
+    onError: (error) => refusedAt(form, error),
   });
   const act = useMutation({
     mutationFn: ({ logger, what }: { logger: number; what: "token" | "revoke" }) => {
@@ -55,34 +60,36 @@ export function Live({ system }: { system: SystemShown }) {
     },
     onSuccess: took,
   });
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    add.mutate(undefined, { onSuccess: () => setName("") });
-  }
+  const submit = form.handleSubmit((typed) => add.mutate(typed));
   if (loggers.isError) return <Trouble error={loggers.error} again={() => void loggers.refetch()} />;
   if (!loggers.data) return <Waiting what="the loggers" />;
   const shown = loggers.data.rows.find((one) => one.id === token?.of);
   return (
     <Box component="section" sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
-      <Box component="form" sx={{ display: "flex", gap: 8, alignItems: "baseline" }} onSubmit={submit}>
-        <Box component="p" sx={{ ...look.soft, flex: 1 }}>
+      <Box
+        component="form"
+        noValidate
+        sx={{ display: "flex", gap: 8, alignItems: "flex-start" }}
+        onSubmit={(event) => void submit(event)}
+      >
+        <Box component="p" sx={{ ...look.soft, flex: 1, paddingTop: 16 }}>
           A logger sends to <code>{window.location.origin}/api/ingest</code>, or over MQTT, with a token of
           its own; late and repeated batches do no harm.
         </Box>
-        <TextInput
-          sx={{ width: 150 }}
-          aria-label="Name of a new logger"
-          placeholder="boiler room"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
+        <Words
+          control={form.control}
+          name="name"
+          label="Name of a new logger"
+          width={150}
+          hint="boiler room"
         />
-        <Button variant="contained" type="submit" disabled={!name.trim() || add.isPending}>
+        <Button variant="contained" type="submit" sx={{ marginTop: 16 }} disabled={add.isPending}>
           Add a logger
         </Button>
       </Box>
-      {(add.isError || act.isError) && (
+      {(form.formState.errors.root ?? act.error) && (
         <Alert severity="warning" role="alert">
-          {(add.error ?? act.error)?.message}
+          {(form.formState.errors.root ?? act.error)?.message}
         </Alert>
       )}
       {token && shown && <Token name={shown.name} token={token.is} close={() => setToken(null)} />}

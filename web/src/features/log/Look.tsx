@@ -27,7 +27,7 @@ import {
   type SystemShown,
 } from "../../api/client";
 import { useChannels } from "../../api/hooks";
-import { clock, dayYear, duration, number, percent } from "../../components/numbers";
+import { clock, dayYear, duration, number, numberIn, percent } from "../../components/numbers";
 import { Notes } from "./Notes";
 
 export type Rule = "fill" | "replace" | "keep";
@@ -455,8 +455,8 @@ function Counter({
             value={pulse}
             onChange={(event) => setPulse(event.target.value)}
             onBlur={() => {
-              const value = Number(pulse.replace(",", "."));
-              const counts = pulse.trim() && value > 0 ? value : null;
+              const value = numberIn(pulse) ?? 0;
+              const counts = value > 0 ? value : null;
               if (counts !== choice.counts) put({ counts });
             }}
           />

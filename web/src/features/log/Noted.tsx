@@ -2,56 +2,51 @@
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import TableBody from "@mui/material/TableBody";
-import TableCell from "@mui/material/TableCell";
-import TableHead from "@mui/material/TableHead";
-import TableRow from "@mui/material/TableRow";
+import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
-import { Choice } from "../../components/Choice";
-import { TextInput } from "../../components/TextInput";
-import { FigureTable } from "../../components/Sheets";
+import type { GridColDef } from "@mui/x-data-grid";
 import * as look from "../../components/look";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 
 import { api, got, type SystemShown } from "../../api/client";
+import type { components } from "../../api/schema";
 import { useObservations } from "../../api/hooks";
 import { useKeys } from "../../app/keys";
-import { localMinute } from "../../components/numbers";
+import { Unsaved } from "../../app/Unsaved";
+import { CellButton } from "../../components/CellButton";
+import { OneOf, refusedAt, useTyped, Words } from "../../components/Form";
+import { Grid } from "../../components/Grid";
+import { words } from "../../components/gridLook";
+import { localMinute, number } from "../../components/numbers";
 import { useNow } from "../../components/useNow";
 import { Trouble, Waiting } from "../../components/Said";
 import { useRemove } from "./remove";
+
+type Observation = components["schemas"]["ObservationShown"];
+type Typed = components["schemas"]["ObservationTyped"];
 
 export function Noted({ system }: { system: SystemShown }) {
   const params = { params: { path: { pk: system.id } } };
   const noted = useObservations(system.id);
   const queries = useQueryClient();
-  const [time, setTime] = useState("");
-  const [kind, setKind] = useState("note");
-  const [note, setNote] = useState("");
-  const [photo, setPhoto] = useState("");
+  const form = useTyped<Typed>("ObservationTyped", { id: null, kind: "note", time: "", note: "", photo: "" });
+  const { control, formState } = form;
   const now = useNow();
   const remove = useRemove(system.id, "observations");
   const keep = useMutation({
-    mutationFn: (one: { kind: string; time: string; note: string; photo: string }) =>
-      got(api.POST("/api/v1/systems/{pk}/observations", { ...params, body: { id: null, ...one } })),
+    mutationFn: (body: Typed) => got(api.POST("/api/v1/systems/{pk}/observations", { ...params, body })),
     onSuccess: (next) => {
       queries.setQueryData(["observations", system.id], next);
       void queries.invalidateQueries({ queryKey: ["history", system.id] });
     },
   });
-  const written = () =>
-    keep.mutate(
-      { kind, time, note, photo },
-      {
-        onSuccess: () => {
-          setNote("");
-          setPhoto("");
-          setTime("");
-        },
-      },
-    );
-  useKeys({ n: () => document.getElementById("note")?.focus() });
+  const submit = form.handleSubmit((typed) =>
+    keep.mutate(typed, {
+      onSuccess: () => form.reset({ ...typed, note: "", photo: "", time: "" }),
+      onError: (error) => refusedAt(form, error),
+    }),
+  );
+  useKeys({ n: () => form.setFocus("note") });
   if (noted.isError) return <Trouble error={noted.error} again={() => void noted.refetch()} />;
   if (!noted.data) return <Waiting what="what was noted" />;
   return (
@@ -69,7 +64,7 @@ export function Noted({ system }: { system: SystemShown }) {
                 sx={{ minHeight: 34, padding: "4px 14px" }}
                 key={one.kind}
                 disabled={keep.isPending}
-                onClick={() => keep.mutate({ kind: one.kind, time: "", note: "", photo: "" })}
+                onClick={() => keep.mutate({ id: null, kind: one.kind, time: "", note: "", photo: "" })}
               >
                 {one.words}
               </Button>
@@ -82,55 +77,34 @@ export function Noted({ system }: { system: SystemShown }) {
       </div>
       <Box
         component="form"
-        sx={{ display: "flex", gap: 6, flexWrap: "wrap", alignItems: "end" }}
-        onSubmit={(event) => {
-          event.preventDefault();
-          written();
-        }}
+        noValidate
+        aria-label="A note"
+        sx={{ display: "flex", gap: 6, flexWrap: "wrap", alignItems: "flex-start" }}
+        onSubmit={(event) => void submit(event)}
       >
-        <Typography variant="caption" component="label">
-          What
-          <br />
-          <Choice value={kind} onChange={(event) => setKind(event.target.value)}>
-            {noted.data.kinds.map((one) => (
-              <option key={one.kind} value={one.kind}>
-                {one.words}
-              </option>
-            ))}
-          </Choice>
-        </Typography>
-        <Typography variant="caption" component="label">
-          When, empty for now
-          <br />
-          <TextInput
-            sx={{ width: 140 }}
-            value={time}
-            placeholder={localMinute(now, system.zone).replace("T", " ")}
-            onChange={(event) => setTime(event.target.value)}
-          />
-        </Typography>
-        <Typography variant="caption" component="label" sx={{ flex: 1, minWidth: 220 }}>
-          Note
-          <br />
-          <TextInput
-            sx={{ width: "100%" }}
-            id="note"
-            value={note}
-            onChange={(event) => setNote(event.target.value)}
-          />
-        </Typography>
-        <Typography variant="caption" component="label">
-          Photo, its name
-          <br />
-          <TextInput sx={{ width: 130 }} value={photo} onChange={(event) => setPhoto(event.target.value)} />
-        </Typography>
-        <Button variant="contained" type="submit" sx={{ alignSelf: "flex-end" }} disabled={keep.isPending}>
+        <Unsaved when={formState.isDirty && !keep.isPending} what="A note was typed and is not stored" />
+        <OneOf
+          control={control}
+          name="kind"
+          label="What"
+          of={noted.data.kinds.map((one) => [one.kind, one.words] as const)}
+        />
+        <Words
+          control={control}
+          name="time"
+          label="When, empty for now"
+          width={140}
+          hint={localMinute(now, system.zone).replace("T", " ")}
+        />
+        <Words control={control} name="note" label="Note" width={220} grows />
+        <Words control={control} name="photo" label="Photo, its name" width={130} />
+        <Button variant="contained" type="submit" sx={{ marginTop: 16 }} disabled={keep.isPending}>
           Write down
         </Button>
       </Box>
-      {(keep.isError || remove.isError) && (
+      {(formState.errors.root ?? remove.error) && (
         <Alert severity="warning" role="alert">
-          {(keep.error ?? remove.error)?.message}
+          {(formState.errors.root ?? remove.error)?.message}
         </Alert>
       )}
       {noted.data.rows.length === 0 ? (
@@ -139,39 +113,45 @@ export function Noted({ system }: { system: SystemShown }) {
           one tap keeps the time.
         </Box>
       ) : (
-        <FigureTable aria-label="Noted">
-          <TableHead>
-            <TableRow>
-              <TableCell>Time</TableCell>
-              <TableCell>What</TableCell>
-              <TableCell>Note</TableCell>
-              <TableCell>Photo</TableCell>
-              <TableCell>By</TableCell>
-              <TableCell />
-            </TableRow>
-          </TableHead>
-          <TableBody>
-            {noted.data.rows.map((one) => (
-              <TableRow key={one.id}>
-                <TableCell sx={{ whiteSpace: "nowrap" }}>{one.local}</TableCell>
-                <TableCell sx={{ whiteSpace: "nowrap" }}>{one.words}</TableCell>
-                <TableCell>{one.note}</TableCell>
-                <TableCell sx={look.soft}>{one.photo}</TableCell>
-                <TableCell sx={look.soft}>{one.user ?? ""}</TableCell>
-                <TableCell align="right">
-                  <Button
-                    variant="text"
-                    aria-label={`Take ${one.words}, ${one.local}, out`}
-                    onClick={() => remove.mutate(one.id)}
-                  >
-                    ×
-                  </Button>
-                </TableCell>
-              </TableRow>
-            ))}
-          </TableBody>
-        </FigureTable>
+        <Grid<Observation>
+          label="Noted"
+          title={`${number(noted.data.rows.length, 0)} noted`}
+          columns={columnsOf((one) => remove.mutate(one.id))}
+          rows={noted.data.rows}
+        />
       )}
     </Box>
   );
+}
+
+function columnsOf(remove: (one: Observation) => void): GridColDef<Observation>[] {
+  return [
+    words("local", "Time", (one) => one.local, { width: 120 }),
+    words("what", "What", (one) => one.words, { width: 150 }),
+    words("note", "Note", (one) => one.note, {
+      width: 240,
+      flex: 1,
+      shown: (one) => (
+        <Tooltip title={one.note}>
+          <span>{one.note}</span>
+        </Tooltip>
+      ),
+    }),
+    words("photo", "Photo", (one) => one.photo, { width: 110 }),
+    words("user", "By", (one) => one.user, { width: 80 }),
+    words("out", "", () => "", {
+      width: 40,
+      sortable: false,
+      filterable: false,
+      shown: (one) => (
+        <CellButton
+          variant="text"
+          aria-label={`Take ${one.words}, ${one.local}, out`}
+          onClick={() => remove(one)}
+        >
+          ×
+        </CellButton>
+      ),
+    }),
+  ];
 }

@@ -20,6 +20,7 @@ import { Link } from "react-router";
 import { api, got, type Reckoning, type SystemShown } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useForget } from "../../api/hooks";
+import { Unsaved } from "../../app/Unsaved";
 import { copFormula, HonestFigure } from "../../components/Proof";
 import { figureText, number, percent, plusMinus } from "../../components/numbers";
 import { Trouble, Waiting } from "../../components/Said";
@@ -194,6 +195,7 @@ function Grid({ system, sheet }: { system: SystemShown; sheet: SheetShown }) {
             : "Stored"}
         </Button>
       </Box>
+      <Unsaved when={dirty} what="Readings by hand are not stored" />
       {(store.isError || checked.isError) && (
         <Alert severity="warning" role="alert">
           {(store.error ?? checked.error)?.message}

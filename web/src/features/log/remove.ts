@@ -2,13 +2,19 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 
 import { api, got } from "../../api/client";
+import { useTell } from "../../components/Told";
 
 export function useRemove(pk: number, what: "observations" | "bills") {
   const queries = useQueryClient();
+  const tell = useTell();
   return useMutation({
     mutationFn: (key: number) =>
       got(api.DELETE("/api/v1/systems/{pk}/entries/{key}", { params: { path: { pk, key } } })),
-    onSuccess: () => {
+    onSuccess: (change) => {
+      tell(`${what === "bills" ? "The bill" : "The note"} is taken out.`, async () => {
+        await got(api.POST("/api/v1/changes/{key}/turn", { params: { path: { key: change.key } } }));
+        for (const one of [what, "history"]) void queries.invalidateQueries({ queryKey: [one, pk] });
+      });
       void queries.invalidateQueries({ queryKey: [what, pk] });
       void queries.invalidateQueries({ queryKey: ["history", pk] });
     },

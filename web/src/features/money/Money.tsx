@@ -16,7 +16,7 @@ import type { Money as MoneyShown, Month, SystemShown } from "../../api/client";
 import { useMoney } from "../../api/hooks";
 import type { Period } from "../../app/period";
 import { copFormula, HonestFigure, originOf } from "../../components/Proof";
-import { figureText, number, percent } from "../../components/numbers";
+import { figureText, monthYear, number, percent } from "../../components/numbers";
 import { Room } from "../../components/Room";
 import { Trouble, Waiting } from "../../components/Said";
 import { must } from "../../components/must";
@@ -195,11 +195,7 @@ function Months({ system, found }: { system: SystemShown; found: MoneyShown }) {
 
 function name(month: Month): string {
   if (month.name === "all") return "All";
-  return new Date(`${month.name}-15T12:00:00Z`).toLocaleDateString("en-GB", {
-    month: "short",
-    year: "numeric",
-    timeZone: "UTC",
-  });
+  return monthYear(month.name);
 }
 
 function Row({

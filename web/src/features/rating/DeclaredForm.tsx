@@ -15,7 +15,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, got, type Declared, type RatedShown, type SystemShown } from "../../api/client";
-import { number, type Shown } from "../../components/numbers";
+import { number, numberIn, type Shown } from "../../components/numbers";
 import { must } from "../../components/must";
 
 const AUX = [
@@ -25,10 +25,7 @@ const AUX = [
   ["off", "off"],
 ] as const;
 
-const plain = (text: string): number | null => {
-  const value = Number(text.trim().replace(",", "."));
-  return text.trim() && Number.isFinite(value) ? value : null;
-};
+const plain = (text: string): number | null => numberIn(text) ?? null;
 
 const two = (value: number | null) => (value === null ? "–" : number(value, 2));
 

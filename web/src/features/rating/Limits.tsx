@@ -14,7 +14,7 @@ import { useState } from "react";
 
 import { api, got, type LimitShown, type SystemShown } from "../../api/client";
 import { useForget, useLimits } from "../../api/hooks";
-import { number } from "../../components/numbers";
+import { number, numberIn } from "../../components/numbers";
 import { Trouble, Waiting } from "../../components/Said";
 
 /** A share is typed in percent. */
@@ -49,9 +49,9 @@ export function Limits({ system }: { system: SystemShown }) {
   for (const limit of rows) {
     const cell = typed[limit.name];
     if (cell === undefined) continue;
-    const value = Number(cell.replace(",", ".")) / factor(limit);
-    if (!cell.trim() || !Number.isFinite(value)) wrong.push(limit.name);
-    else if (value !== limit.value) values[limit.name] = value;
+    const value = numberIn(cell);
+    if (value === undefined) wrong.push(limit.name);
+    else if (value / factor(limit) !== limit.value) values[limit.name] = value / factor(limit);
   }
   const changed = Object.keys(values).length;
   return (

@@ -29,6 +29,7 @@ import {
   type SystemShown,
 } from "../../api/client";
 import { useForget, useRated } from "../../api/hooks";
+import { Unsaved } from "../../app/Unsaved";
 import { number, type Shown } from "../../components/numbers";
 import { cap } from "../../components/Proof";
 import { Trouble, Waiting } from "../../components/Said";
@@ -251,6 +252,7 @@ function Editor({
           Save
         </Button>
       </Box>
+      <Unsaved when={touched && !save.isPending} what="The rated table was changed and is not saved" />
       {error && (
         <Alert severity="warning" role="alert">
           {error.message}

@@ -10,18 +10,23 @@ import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { FigureTable } from "../../components/Sheets";
 import * as look from "../../components/look";
+import type { GridColDef } from "@mui/x-data-grid";
+import { useMemo } from "react";
+
 import type { DefrostsSeen } from "../../api/client";
 import { useDefrosts } from "../../api/hooks";
 import { useShade } from "../../app/settings";
 import { Chart } from "../../components/Chart";
 import { Facts } from "../../components/Facts";
-import { duration, figureText, number, percent, plusMinus } from "../../components/numbers";
+import { Grid } from "../../components/Grid";
+import { numbers, words } from "../../components/gridLook";
+import { duration, figureText, localMinute, number, percent, plusMinus } from "../../components/numbers";
 import { cap } from "../../components/Proof";
 import { Empty, Trouble, Waiting } from "../../components/Said";
-import { Latest, OnItsDay } from "./Latest";
+import { eventsCsv, OnItsDay } from "./Latest";
 import { hoursOption, type Seen } from "./Runs";
 
-const SHOWN = 60;
+type DefrostRow = DefrostsSeen["rows"][number];
 
 export function Defrosts({ system, stretch, temp, show }: Seen) {
   const shade = useShade();
@@ -262,49 +267,82 @@ function Months({ found }: { found: DefrostsSeen }) {
 }
 
 function Rows({ found, system, temp, show, stretch }: { found: DefrostsSeen } & Seen) {
-  const value = (one: number | null, decimals: number, factor = 1) =>
-    one === null ? "–" : number(one * factor, decimals);
+  const columns = useMemo<GridColDef<DefrostRow>[]>(() => {
+    const scaled = (of: (row: DefrostRow) => number | null, factor: number) => (row: DefrostRow) => {
+      const value = of(row);
+      return value === null ? null : value * factor;
+    };
+    return [
+      words("start", "Begin", (row) => localMinute(row.start, system.zone).replace("T", " "), {
+        width: 124,
+        shown: (row) => (
+          <OnItsDay start={row.start} stop={row.start + row.length} zone={system.zone} show={show} />
+        ),
+      }),
+      numbers("length", "length, min", (row) => row.length / 60, 0, { width: 70 }),
+      numbers(
+        "interval",
+        "after running, min",
+        scaled((row) => row.interval, 1 / 60),
+        0,
+        { width: 104 },
+      ),
+      numbers(
+        "electricity",
+        "electricity, Wh",
+        scaled((row) => row.electricity, 1000),
+        0,
+        { width: 88 },
+      ),
+      numbers(
+        "taken",
+        "taken back, Wh",
+        scaled((row) => row.taken, 1000),
+        0,
+        { width: 88 },
+      ),
+      numbers(
+        "cost",
+        "cost, Wh",
+        scaled((row) => row.cost, 1000),
+        0,
+        { width: 66 },
+      ),
+      numbers(
+        "back",
+        "COP back after, min",
+        scaled((row) => row.back_after, 1 / 60),
+        0,
+        { width: 112 },
+      ),
+      numbers(
+        "outdoor",
+        `outdoors, ${temp.symbol}`,
+        (row) => (row.outdoor === null ? null : temp.of(row.outdoor)),
+        1,
+      ),
+      numbers("humidity", "humidity, %", (row) => row.humidity, 0, { width: 72 }),
+      numbers("potential", "potential, g/kg", (row) => row.potential, 2, { width: 86 }),
+      words("marks", "Marks", (row) => row.marks.join(", "), {
+        width: 90,
+        flex: 1,
+        shown: (row) => (
+          <Box component="span" sx={look.ember}>
+            {row.marks.join(", ")}
+          </Box>
+        ),
+      }),
+    ];
+  }, [system.zone, temp, show]);
   return (
-    <section>
-      <Latest count={Math.min(SHOWN, found.rows.length)} system={system} stretch={stretch} what="defrosts" />
-      <FigureTable tight aria-label="Defrosts">
-        <TableHead>
-          <TableRow>
-            <TableCell>Begin</TableCell>
-            <TableCell align="right">length, min</TableCell>
-            <TableCell align="right">after running, min</TableCell>
-            <TableCell align="right">electricity, Wh</TableCell>
-            <TableCell align="right">taken back, Wh</TableCell>
-            <TableCell align="right">cost, Wh</TableCell>
-            <TableCell align="right">COP back after, min</TableCell>
-            <TableCell align="right">outdoors, {temp.symbol}</TableCell>
-            <TableCell align="right">humidity, %</TableCell>
-            <TableCell align="right">potential, g/kg</TableCell>
-            <TableCell>Marks</TableCell>
-          </TableRow>
-        </TableHead>
-        <TableBody>
-          {found.rows.slice(0, SHOWN).map((row) => (
-            <TableRow key={row.start}>
-              <TableCell sx={{ whiteSpace: "nowrap" }}>
-                <OnItsDay start={row.start} stop={row.start + row.length} zone={system.zone} show={show} />
-              </TableCell>
-              <TableCell align="right">{number(row.length / 60, 0)}</TableCell>
-              <TableCell align="right">{value(row.interval, 0, 1 / 60)}</TableCell>
-              <TableCell align="right">{value(row.electricity, 0, 1000)}</TableCell>
-              <TableCell align="right">{value(row.taken, 0, 1000)}</TableCell>
-              <TableCell align="right">{value(row.cost, 0, 1000)}</TableCell>
-              <TableCell align="right">{value(row.back_after, 0, 1 / 60)}</TableCell>
-              <TableCell align="right">
-                {row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}
-              </TableCell>
-              <TableCell align="right">{value(row.humidity, 0)}</TableCell>
-              <TableCell align="right">{value(row.potential, 2)}</TableCell>
-              <TableCell sx={look.ember}>{row.marks.join(", ")}</TableCell>
-            </TableRow>
-          ))}
-        </TableBody>
-      </FigureTable>
-    </section>
+    <Grid<DefrostRow>
+      label="Defrosts"
+      title={found.rows.length < found.count ? `The latest ${number(found.rows.length, 0)}` : "One by one"}
+      about="A row shows the defrost on its day."
+      csv={eventsCsv(system, stretch, "defrosts")}
+      columns={columns}
+      rows={found.rows}
+      getRowId={(row) => row.start}
+    />
   );
 }

@@ -7,15 +7,18 @@ import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { FigureTable } from "../../components/Sheets";
 import * as look from "../../components/look";
+import type { GridColDef } from "@mui/x-data-grid";
 import { useMemo } from "react";
 
-import type { WaterSeen } from "../../api/client";
+import type { Figure, SystemShown, WaterSeen } from "../../api/client";
 import { useWater } from "../../api/hooks";
 import { useShade } from "../../app/settings";
 import { type Shade } from "../../app/theme";
 import { axisY, Chart, chartText } from "../../components/Chart";
 import type { Option } from "../../components/echarts";
 import { Facts } from "../../components/Facts";
+import { Grid } from "../../components/Grid";
+import { numbers, words } from "../../components/gridLook";
 import {
   clock,
   dayYear,
@@ -27,12 +30,12 @@ import {
   plusMinus,
   type Shown,
 } from "../../components/numbers";
-import { cap, HonestFigure } from "../../components/Proof";
+import { cap, HonestFigure, type Proof } from "../../components/Proof";
 import { Empty, Trouble, Waiting } from "../../components/Said";
-import { Latest, OnItsDay } from "./Latest";
+import { eventsCsv, OnItsDay } from "./Latest";
 import type { Seen } from "./Runs";
 
-const SHOWN = 60;
+type ChargeRow = WaterSeen["rows"][number];
 
 export function HotWater({ system, stretch, temp, show }: Seen) {
   const shade = useShade();
@@ -242,116 +245,99 @@ function Alike({ title, rows, temp }: { title: string; rows: WaterSeen["set_poin
 }
 
 function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & Seen) {
-  return (
-    <section>
-      <Latest count={Math.min(SHOWN, found.rows.length)} system={system} stretch={stretch} what="hot-water" />
-      <FigureTable tight aria-label="Charges">
-        <TableHead>
-          <TableRow>
-            <TableCell>Begin</TableCell>
-            <TableCell align="right">reheating</TableCell>
-            <TableCell align="right">tank, {temp.symbol}</TableCell>
-            <TableCell align="right">electricity, kWh</TableCell>
-            <TableCell align="right">heat, kWh</TableCell>
-            <TableCell align="right">COP</TableCell>
-            <TableCell align="right">highest flow, {temp.symbol}</TableCell>
-            <TableCell align="right">outdoors, {temp.symbol}</TableCell>
-            <TableCell align="right">dwell, min</TableCell>
-            <TableCell align="right">litres of 40 °C</TableCell>
-            <TableCell>Marks</TableCell>
-          </TableRow>
-        </TableHead>
-        <TableBody>
-          {found.rows.slice(0, SHOWN).map((row) => {
-            const about = `${system.name} · hot water of ${dayYear(row.start, system.zone)} ${clock(row.start, system.zone)}`;
-            const level = found.level;
-            const from = (what: string) =>
-              level
-                ? {
-                    system: system.id,
-                    zone: system.zone,
-                    start: localMinute(row.start, system.zone),
-                    stop: localMinute(row.start + row.length, system.zone),
-                    level,
-                    what,
-                  }
-                : undefined;
-            return (
-              <TableRow key={row.start}>
-                <TableCell sx={{ whiteSpace: "nowrap" }}>
-                  <OnItsDay start={row.start} stop={row.start + row.length} zone={system.zone} show={show} />
-                </TableCell>
-                <TableCell align="right">{duration(row.length)}</TableCell>
-                <TableCell align="right">
-                  {row.low === null || row.high === null
-                    ? "–"
-                    : `${number(temp.of(row.low), 1)} → ${number(temp.of(row.high), 1)}`}
-                </TableCell>
-                <TableCell align="right">
-                  {row.electricity ? (
-                    <HonestFigure
-                      unit={false}
-                      proof={{
-                        title: "Electricity",
-                        about,
-                        figure: row.electricity,
-                        from: from("Electricity"),
-                      }}
-                    />
-                  ) : (
-                    "–"
-                  )}
-                </TableCell>
-                <TableCell align="right">
-                  {row.heat ? (
-                    <HonestFigure
-                      unit={false}
-                      proof={{ title: "Heat", about, figure: row.heat, from: from("Heat") }}
-                    />
-                  ) : row.tank_heat ? (
-                    <HonestFigure
-                      unit={false}
-                      proof={{
-                        title: "Heat into the tank",
-                        about,
-                        figure: row.tank_heat,
-                        formula: "ρ·V·c·ΔT + standing loss, no water drawn",
-                        notes: ["By the tank alone; no heat is metered."],
-                      }}
-                    />
-                  ) : (
-                    "–"
-                  )}
-                </TableCell>
-                <TableCell align="right">
-                  {row.cop ? (
-                    <HonestFigure
-                      unit={false}
-                      proof={{ title: "COP", about, figure: row.cop, from: from("COP") }}
-                    />
-                  ) : (
-                    "–"
-                  )}
-                </TableCell>
-                <TableCell align="right">{row.flow === null ? "–" : number(temp.of(row.flow), 1)}</TableCell>
-                <TableCell align="right">
-                  {row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}
-                </TableCell>
-                <TableCell align="right">{row.dwell === null ? "–" : number(row.dwell / 60, 0)}</TableCell>
-                <TableCell align="right">{row.litres === null ? "–" : number(row.litres, 0)}</TableCell>
-                <TableCell sx={look.soft}>
-                  {[
-                    ...row.marks,
-                    ...(row.defrosts ? [`${row.defrosts} defrost${row.defrosts > 1 ? "s" : ""}`] : []),
-                  ].join(", ")}
-                </TableCell>
-              </TableRow>
-            );
-          })}
-        </TableBody>
-      </FigureTable>
-    </section>
+  const columns = useMemo(
+    () => columnsOf(system, found.level, temp, show),
+    [system, found.level, temp, show],
   );
+  return (
+    <Grid<ChargeRow>
+      label="Charges"
+      title={found.rows.length < found.count ? `The latest ${number(found.rows.length, 0)}` : "One by one"}
+      about={`At ${found.level ?? "no level"}, U at k = 2. A row shows the charge on its day.`}
+      csv={eventsCsv(system, stretch, "hot-water")}
+      columns={columns}
+      rows={found.rows}
+      getRowId={(row) => row.start}
+    />
+  );
+}
+
+function columnsOf(
+  system: SystemShown,
+  level: string | null,
+  temp: Shown,
+  show: Seen["show"],
+): GridColDef<ChargeRow>[] {
+  const figure = (row: ChargeRow, title: string, shown: Figure | null, more: Partial<Proof> = {}) => {
+    if (!shown) return "–";
+    const about = `${system.name} · hot water of ${dayYear(row.start, system.zone)} ${clock(row.start, system.zone)}`;
+    const from = level && {
+      system: system.id,
+      zone: system.zone,
+      start: localMinute(row.start, system.zone),
+      stop: localMinute(row.start + row.length, system.zone),
+      level,
+      what: title,
+    };
+    const proof = more.formula
+      ? { title, about, figure: shown, ...more }
+      : { title, about, figure: shown, ...(from ? { from } : {}) };
+    return <HonestFigure unit={false} proof={proof} />;
+  };
+  const heat = (row: ChargeRow) =>
+    row.heat || !row.tank_heat
+      ? figure(row, "Heat", row.heat)
+      : figure(row, "Heat into the tank", row.tank_heat, {
+          formula: "ρ·V·c·ΔT + standing loss, no water drawn",
+          notes: ["By the tank alone; no heat is metered."],
+        });
+  const shownIn = (value: number | null) => (value === null ? null : temp.of(value));
+  return [
+    words("start", "Begin", (row) => localMinute(row.start, system.zone).replace("T", " "), {
+      width: 112,
+      shown: (row) => (
+        <OnItsDay start={row.start} stop={row.start + row.length} zone={system.zone} show={show} />
+      ),
+    }),
+    numbers("length", "reheating, min", (row) => row.length / 60, 0, { width: 78 }),
+    numbers("low", `tank, ${temp.symbol}`, (row) => shownIn(row.low), 1, {
+      width: 86,
+      shown: (row) =>
+        row.low === null || row.high === null
+          ? "–"
+          : `${number(temp.of(row.low), 1)} → ${number(temp.of(row.high), 1)}`,
+    }),
+    numbers("electricity", "electricity, kWh", (row) => row.electricity?.value ?? null, 2, {
+      width: 88,
+      shown: (row) => figure(row, "Electricity", row.electricity),
+    }),
+    numbers("heat", "heat, kWh", (row) => (row.heat ?? row.tank_heat)?.value ?? null, 2, {
+      width: 80,
+      shown: heat,
+    }),
+    numbers("cop", "COP", (row) => row.cop?.value ?? null, 2, {
+      width: 80,
+      shown: (row) => figure(row, "COP", row.cop),
+    }),
+    numbers("flow", `highest flow, ${temp.symbol}`, (row) => shownIn(row.flow), 1, { width: 84 }),
+    numbers("outdoor", `outdoors, ${temp.symbol}`, (row) => shownIn(row.outdoor), 1, { width: 70 }),
+    numbers("dwell", "dwell, min", (row) => (row.dwell === null ? null : row.dwell / 60), 0, { width: 58 }),
+    numbers("litres", "litres of 40 °C", (row) => row.litres, 0, { width: 76 }),
+    words("marks", "Marks", marksOf, {
+      width: 60,
+      flex: 1,
+      shown: (row) => (
+        <Box component="span" sx={look.soft}>
+          {marksOf(row)}
+        </Box>
+      ),
+    }),
+  ];
+}
+
+function marksOf(row: ChargeRow): string {
+  const { marks, defrosts } = row;
+  return [...marks, ...(defrosts ? [`${defrosts} defrost${defrosts > 1 ? "s" : ""}`] : [])].join(", ");
 }
 
 function stagesOption(found: WaterSeen, temp: Shown, shade: Shade): Option {

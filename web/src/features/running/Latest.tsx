@@ -1,36 +1,17 @@
-/** What tables of events share: their head, and the way to an event's day. */
-import Box from "@mui/material/Box";
+/** What tables of events share: their file, and the way to an event's day. */
 import Tooltip from "@mui/material/Tooltip";
-import Typography from "@mui/material/Typography";
 import { FigureButton } from "../../components/FigureButton";
 import type { SystemShown } from "../../api/client";
 import type { Stretch } from "../../api/hooks";
-import { clock, dayYear, number } from "../../components/numbers";
+import { clock, dayYear } from "../../components/numbers";
 
-export function Latest({
-  count,
-  system,
-  stretch,
-  what,
-}: {
-  count: number;
-  system: SystemShown;
-  stretch: Stretch;
-  what: "defrosts" | "hot-water";
-}) {
-  return (
-    <Box sx={{ display: "flex", alignItems: "baseline", gap: 12 }}>
-      <Typography variant="h2">The latest {number(count, 0)}</Typography>
-      <Typography
-        variant="caption"
-        component="a"
-        sx={{ marginLeft: "auto" }}
-        href={`/api/v1/systems/${system.id}/events.csv?${new URLSearchParams({ ...stretch, what })}`}
-      >
-        All as CSV
-      </Typography>
-    </Box>
-  );
+/** Where the whole table of a period is, each figure with its U. */
+export function eventsCsv(
+  system: SystemShown,
+  stretch: Stretch,
+  what: "runs" | "starts" | "defrosts" | "hot-water",
+): string {
+  return `/api/v1/systems/${system.id}/events.csv?${new URLSearchParams({ ...stretch, what })}`;
 }
 
 export function OnItsDay({

@@ -4,6 +4,7 @@ import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import * as look from "../../components/look";
+import type { GridColDef } from "@mui/x-data-grid";
 import { useMemo, useState, type ReactNode } from "react";
 
 import type { StartsSeen } from "../../api/client";
@@ -13,13 +14,18 @@ import { type Shade } from "../../app/theme";
 import { axisX, axisY, Chart, Key } from "../../components/Chart";
 import type { Option } from "../../components/echarts";
 import { Facts } from "../../components/Facts";
-import { figureText, number, percent, plusMinus } from "../../components/numbers";
+import { Grid } from "../../components/Grid";
+import { numbers, words as column } from "../../components/gridLook";
+import { figureText, localMinute, number, percent, plusMinus } from "../../components/numbers";
 import { cap } from "../../components/Proof";
 import { Empty, Trouble, Waiting } from "../../components/Said";
+import { eventsCsv, OnItsDay } from "./Latest";
 import type { Seen } from "./Runs";
 import { must } from "../../components/must";
 
-export function Starts({ system, stretch, temp }: Seen) {
+type StartRow = StartsSeen["rows"][number];
+
+export function Starts({ system, stretch, temp, show }: Seen) {
   const shade = useShade();
   const [asked, setAsked] = useState<StartsAsked>({});
   const starts = useStarts(system.id, stretch, asked);
@@ -101,9 +107,67 @@ export function Starts({ system, stretch, temp }: Seen) {
               . It is negative where a start warms water cooler than later on.
             </Typography>
           </section>
+          <Rows found={found} system={system} stretch={stretch} temp={temp} show={show} />
         </>
       )}
     </Box>
+  );
+}
+
+function Rows({ found, system, stretch, temp, show }: { found: StartsSeen } & Seen) {
+  const columns = useMemo<GridColDef<StartRow>[]>(
+    () => [
+      column("start", "Start", (row) => localMinute(row.start, system.zone).replace("T", " "), {
+        width: 112,
+        shown: (row) => <OnItsDay start={row.start} stop={row.stop} zone={system.zone} show={show} />,
+      }),
+      column("mode", "Mode", (row) => row.mode, { width: 72 }),
+      numbers("length", "length, min", (row) => (row.stop - row.start) / 60, 0, { width: 66 }),
+      numbers("pause", "pause before, min", (row) => (row.pause === null ? null : row.pause / 60), 0, {
+        width: 94,
+      }),
+      numbers(
+        "outdoor",
+        `outdoors, ${temp.symbol}`,
+        (row) => (row.outdoor === null ? null : temp.of(row.outdoor)),
+        1,
+        { width: 70 },
+      ),
+      numbers("to_90", "to 90 %, min", (row) => (row.to_90 === null ? null : row.to_90 / 60), 1, {
+        width: 74,
+      }),
+      numbers("shown", "COP at 5 min", (row) => row.shown_at_5, 2, {
+        width: 78,
+        tip: "what a display shows",
+      }),
+      numbers("made", "made by 5 min", (row) => row.made_at_5, 2, {
+        width: 82,
+        tip: "of the run until then",
+      }),
+      numbers("settled", "settled COP", (row) => row.settled, 2, { width: 72 }),
+      numbers("loss", "loss, Wh", (row) => row.loss, 0, { width: 58 }),
+      column(
+        "by",
+        "Settled by",
+        (row) => (row.settled === null ? "" : row.by_like ? "like runs" : "itself"),
+        {
+          width: 72,
+          flex: 1,
+        },
+      ),
+    ],
+    [system.zone, temp, show],
+  );
+  return (
+    <Grid<StartRow>
+      label="Starts"
+      title={found.rows.length < found.count ? `The latest ${number(found.rows.length, 0)}` : "One by one"}
+      about={`COP at ${found.level ?? "no level"}. A row shows the run on its day.`}
+      csv={eventsCsv(system, stretch, "starts")}
+      columns={columns}
+      rows={found.rows}
+      getRowId={(row) => row.start}
+    />
   );
 }
 

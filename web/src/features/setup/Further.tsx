@@ -13,7 +13,9 @@ import * as look from "../../components/look";
 import type { ReactNode } from "react";
 
 import { changed, toggled, type Draft } from "./draft";
-import { ChoiceOf, NumberField, Wrongs, type Part } from "./Fields";
+import { NumberField } from "../../components/NumberField";
+import { ChoiceOf, Wrongs, type Part } from "./Fields";
+import { numberIn } from "../../components/numbers";
 import { must } from "../../components/must";
 
 type List = "air" | "reported" | "yields" | "fixed";
@@ -69,7 +71,7 @@ const fanText = (fan: Fan) => fan.map((one) => `${one.speed} = ${one.m3h}`).join
 export function fanOf(text: string): Fan {
   return text
     .split(";")
-    .map((part) => part.split("=").map((one) => Number(one.trim().replace(",", ".") || NaN)))
+    .map((part) => part.split("=").map((one) => numberIn(one) ?? NaN))
     .filter((pair) => pair.length === 2 && pair.every(Number.isFinite))
     .map(([speed, m3h]) => ({ speed: must(speed), m3h: must(m3h) }));
 }

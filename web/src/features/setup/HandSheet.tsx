@@ -10,7 +10,8 @@ import { FigureTable } from "../../components/Sheets";
 import { TextInput } from "../../components/TextInput";
 import * as look from "../../components/look";
 import { changed } from "./draft";
-import { ChoiceOf, NumberField, Wrongs, type Part } from "./Fields";
+import { NumberField } from "../../components/NumberField";
+import { ChoiceOf, Wrongs, type Part } from "./Fields";
 import { must } from "../../components/must";
 
 const PROBES = ["AA", "A", "B"].map((value) => ({ value, words: `class ${value}` }));

@@ -16,7 +16,8 @@ import { useFleet } from "../../api/hooks";
 import { HonestFigure } from "../../components/Proof";
 import { number, percent } from "../../components/numbers";
 import { toggled, toggleThere, type SetCurve } from "./draft";
-import { ChoiceOf, Field, NumberField, UnitField, type Part } from "./Fields";
+import { NumberField, UnitField } from "../../components/NumberField";
+import { ChoiceOf, Field, type Part } from "./Fields";
 import { must } from "../../components/must";
 
 const UNITS = [

@@ -12,7 +12,8 @@ import { TextInput } from "../../components/TextInput";
 import { Choice } from "../../components/Choice";
 import * as look from "../../components/look";
 import { changed, newCircuit, newRegister, toggled } from "./draft";
-import { NumberField, Wrongs, type Part, type SetUp } from "./Fields";
+import { NumberField } from "../../components/NumberField";
+import { Wrongs, type Part, type SetUp } from "./Fields";
 
 export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: Record<string, string[]> }) {
   return (

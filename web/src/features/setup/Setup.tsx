@@ -16,11 +16,14 @@ import { useMemo, useState } from "react";
 
 import { api, got, type SystemShown } from "../../api/client";
 import { useForget } from "../../api/hooks";
+import { Unsaved } from "../../app/Unsaved";
 import { dayYear, clock } from "../../components/numbers";
+import { FigureButton } from "../../components/FigureButton";
+import { useTell } from "../../components/Told";
 import { Room } from "../../components/Room";
 import { Trouble, Waiting } from "../../components/Said";
 import { toggleConsumer, type Draft } from "./draft";
-import type { SetUp } from "./Fields";
+import { toField, type SetUp } from "./Fields";
 import { HandSheet, Sensors } from "./HandSheet";
 import { Heating, House, Installation, Siblings, Tank } from "./House";
 import { Further } from "./Further";
@@ -56,6 +59,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
   const [active, setActive] = useState(0);
   const queries = useQueryClient();
   const forget = useForget();
+  const tell = useTell();
   const text = useMemo(() => JSON.stringify(draft), [draft]);
   const dirty = text !== JSON.stringify(stored);
   const [shown, setShown] = useState(stored);
@@ -94,7 +98,14 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
           body: { description: draft, based_on: setup.history[0]?.id ?? null },
         }),
       ),
-    onSuccess: saved,
+    onSuccess: (next) => {
+      saved(next);
+      const former = setup.history[0]?.id;
+      tell(
+        "The description is stored; the figures are being worked out anew.",
+        former === undefined ? undefined : () => back.mutateAsync(former),
+      );
+    },
   });
   const back = useMutation({
     mutationFn: (edition: number) =>
@@ -144,11 +155,15 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
         </Box>
         <FromFile take={edit} />
       </Box>
+      <Unsaved when={dirty} what="The description was changed and is not stored" />
       {problems.length > 0 && (
         <Alert severity="warning" role="alert" data-testid="problems">
           {problems.map((problem) => (
             <p key={problem.where + problem.what}>
-              <strong>{problem.where}</strong> {problem.what}
+              <FigureButton sx={{ fontWeight: 650 }} onClick={() => toField(problem.where)}>
+                {problem.where}
+              </FigureButton>{" "}
+              {problem.what}
             </p>
           ))}
         </Alert>

@@ -7,7 +7,8 @@ import { LineTable } from "../../components/Sheets";
 import { TextInput } from "../../components/TextInput";
 import * as look from "../../components/look";
 import { cap } from "../../components/Proof";
-import { Field, NumberField, type Part } from "./Fields";
+import { NumberField } from "../../components/NumberField";
+import { Field, type Part } from "./Fields";
 
 export function Prices({ draft, edit, problems }: Part) {
   const { tariff } = draft;

@@ -237,13 +237,6 @@ export function changed<
   return { ...draft, [list]: entries };
 }
 
-/** A number from a field; an empty one is null, what is none stays as it was. */
-export function numberOf(text: string): number | null | undefined {
-  if (!text.trim()) return null;
-  const value = Number(text.replace(",", "."));
-  return Number.isFinite(value) ? value : undefined;
-}
-
 /** A first heat measurement by flow × ΔT, by the usual channels. */
 export function newCircuit(draft: Draft): Circuit {
   const count = draft.circuits.length;

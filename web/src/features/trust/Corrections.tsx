@@ -15,7 +15,7 @@ import { useState, type FormEvent } from "react";
 
 import type { SystemShown, TrustShown } from "../../api/client";
 import { useAccept, useWithdraw } from "../../api/hooks";
-import { clock, dayYear, MINUS } from "../../components/numbers";
+import { clock, dayYear, MINUS, numberIn } from "../../components/numbers";
 import { must } from "../../components/must";
 
 export function Corrections({ system, found }: { system: SystemShown; found: TrustShown }) {
@@ -151,7 +151,7 @@ export function correctionOf(kind: string, values: Values): Record<string, unkno
     const value = values[field.name]?.trim();
     if (!value) continue;
     if (field.name === "one" || field.name === "other") continue;
-    made[field.name] = field.kind === "number" ? Number(value.replace(",", ".").replace(MINUS, "-")) : value;
+    made[field.name] = field.kind === "number" ? numberIn(value) : value;
   }
   if (kind === "swap") made.channels = [values.one ?? "", values.other ?? ""];
   if (kind === "clock_shift") made.channels = [values.one ?? ""];
