@@ -139,7 +139,7 @@ class Little(Pages):
         page = self.page
         self.go("Buoy store", "running", "view=hot-water&from=2025-10-01&to=2025-11-14")
         expect(page.get_by_text("COP into the tank")).to_be_visible()
-        expect(page.get_by_role("table", name="Charges")).to_contain_text("water drawn")
+        expect(page.get_by_role("grid", name="Charges")).to_contain_text("water drawn")
         page.get_by_role("button", name=re.compile(r"^\d\.\d ± \d\.\d")).first.click()
         sheet = page.get_by_role("dialog", name="Proof sheet")
         expect(sheet).to_contain_text("in which no water was drawn")
@@ -167,7 +167,7 @@ class Little(Pages):
             form.get_by_label("Amount").fill(amount)
             form.get_by_label("Counts").select_option("main meter")
             form.get_by_role("button", name="Add").click()
-            expect(page.get_by_role("table", name="Bills", exact=True)).to_contain_text(amount)
+            expect(page.get_by_role("grid", name="Bills", exact=True)).to_contain_text(amount)
         pk = self.stack.system("Rope walk")
         self.stack.wait(lambda: self.stack.get(f"/api/v1/systems/{pk}")["start"] is not None)
         self.go("Rope walk", "money")

@@ -155,7 +155,7 @@ class Logbook(Pages):
         self.go("School house", "log", "part=noted")
         expect(page.get_by_text("Keep clear of the fan")).to_be_visible()
         page.get_by_role("button", name="Defrost begins").click()
-        noted = page.get_by_role("table", name="Noted")
+        noted = page.get_by_role("grid", name="Noted")
         expect(noted.get_by_role("row").nth(1)).to_contain_text("Defrost begins")
         yesterday = f"{datetime.now() - timedelta(days=1):%Y-%m-%d} 07:30"
         page.keyboard.press("n")
@@ -194,8 +194,10 @@ class Logbook(Pages):
         ):
             page.get_by_role("form", name="A bill").get_by_label(label).fill(text)
         page.get_by_role("button", name="Add", exact=True).click()
-        expect(page.get_by_role("alert")).to_contain_text("'x' is no number")
-        page.get_by_role("form", name="A bill").get_by_label("Amount").fill("300,5")
+        amount = page.get_by_role("form", name="A bill").get_by_label("Amount")
+        expect(page.get_by_role("alert")).to_contain_text("This is no number")
+        expect(amount).to_be_focused()
+        amount.fill("300,5")
         page.get_by_role("button", name="Add", exact=True).click()
         expect(said.get_by_role("row")).to_have_count(6)
 

@@ -28,7 +28,7 @@ class ByKeyboard(Pages):
         self.go("School house", "running", DAY_QUERY)
         expect(page.get_by_test_id("workspace")).to_be_visible()
         seen = {
-            "Runs": page.get_by_role("table", name="Runs"),
+            "Runs": page.get_by_role("grid", name="Runs"),
             "Starts": page.get_by_text("Five minutes after a start the display reads"),
             "Defrosts": page.get_by_role("table", name="Defrosts by month"),
             "Hot water": page.get_by_role("table", name="By time of day"),
@@ -64,7 +64,7 @@ class ByKeyboard(Pages):
         expect(page.get_by_test_id("cop")).to_have_text(f"{mine.cop.value:.{mine.cop.decimals}f}")
         # The same run stands in the table, and leads back to its day.
         page.keyboard.press("v")
-        row = page.get_by_role("table", name="Runs").get_by_role(
+        row = page.get_by_role("grid", name="Runs").get_by_role(
             "button", name=re.compile(rf"10 Nov 2025 {start[11:]}")
         )
         row.focus()
@@ -115,7 +115,7 @@ class WithTheMouse(Pages):
         expect(page.get_by_test_id("reckoning-title")).to_contain_text("selection")
         start = re.search(r"sel=([^&]+)_", page.url).group(1).replace("%3A", ":")
         page.get_by_role("tab", name="Runs").click()
-        expect(page.get_by_role("table", name="Runs")).to_contain_text(f"10 Nov 2025 {start[11:]}")
+        expect(page.get_by_role("grid", name="Runs")).to_contain_text(f"10 Nov 2025 {start[11:]}")
 
     def test_lanes_are_chosen_and_stay_in_the_address(self) -> None:
         page = self.page
@@ -154,8 +154,8 @@ class WithTheMouse(Pages):
     def test_runs_are_sorted_and_starts_filtered(self) -> None:
         page = self.page
         self.go("School house", "running", "view=runs")
-        table = page.get_by_role("table", name="Runs")
-        table.get_by_role("button", name="Length").click()
+        table = page.get_by_role("grid", name="Runs")
+        table.get_by_role("columnheader", name="Length").click()
         expect(table.get_by_role("columnheader", name="Length")).to_have_attribute(
             "aria-sort", "descending"
         )

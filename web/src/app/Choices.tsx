@@ -35,7 +35,7 @@ export function Choices({ close }: { close: () => void }) {
       <DialogTitle id="choices-title">Settings</DialogTitle>
       <DialogContent>
         <Box
-          sx={{ display: "grid", gridTemplateColumns: "auto auto", gap: "10px 22px", alignItems: "center" }}
+          sx={{ display: "grid", gridTemplateColumns: "auto 1fr", gap: "10px 22px", alignItems: "center" }}
         >
           <Line name="Units">
             <ToggleButtonGroup aria-label="Units" value={units} exclusive>

@@ -210,7 +210,7 @@ export function Tick<Typed extends FieldValues>({ control, name, label }: Line<T
       control={control}
       name={name}
       render={({ field }) => (
-        <Typography variant="caption" component="label" sx={{ alignSelf: "flex-end" }}>
+        <Typography variant="caption" component="label" sx={{ marginTop: 18 }}>
           <Checkbox
             checked={field.value as boolean}
             onChange={(event) => field.onChange(event.target.checked)}

@@ -77,7 +77,7 @@ export function Grid<Row extends GridValidRowModel>({
           onCellKeyDown={opened}
           showToolbar={title !== undefined}
           slots={{ toolbar: Head }}
-          slotProps={{ toolbar: { title, about, csv, label } as object }}
+          slotProps={{ toolbar: { title, about, csv, label } as object, baseSelect: { native: true } }}
           localeText={{
             noRowsLabel: nothing,
             noResultsOverlayLabel: "No row fits the filter.",

@@ -526,7 +526,7 @@ function Beside({
           <Row name="Starts · defrosts">
             {span.runs === null && span.defrosts === null
               ? "not known"
-              : `${span.runs ?? "not known"} · ${span.defrosts ?? "not known"}`}
+              : [span.runs, span.defrosts].map((n) => (n === null ? "not known" : number(n, 0))).join(" · ")}
           </Row>
           {cost && (
             <Row name="Cost">

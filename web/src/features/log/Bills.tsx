@@ -142,7 +142,7 @@ export function Bills({ system }: { system: SystemShown }) {
         >
           <Grid<Bill>
             label="Bills"
-            title={`${number(rows.length, 0)} bills`}
+            title={rows.length === 1 ? "1 bill" : `${number(rows.length, 0)} bills`}
             columns={columnsOf(
               (bill) => form.reset(asTyped(bill)),
               (bill) => remove.mutate(bill.id),

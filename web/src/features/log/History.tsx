@@ -55,7 +55,7 @@ export function History({ system }: { system: SystemShown }) {
       {history.data.length > 0 ? (
         <Grid<Change>
           label="History"
-          title={`${number(history.data.length, 0)} changes`}
+          title={history.data.length === 1 ? "1 change" : `${number(history.data.length, 0)} changes`}
           about="Whatever was logged, the latest first; each can be taken back."
           columns={columnsOf(system, turn.isPending, (one) => turn.mutate(one))}
           rows={history.data}
