@@ -99,7 +99,7 @@ def days(analysis: RecordAnalysis) -> list[DayFigures]:
         length = (period.stop - period.start) / segments.step
         coverage = float(known[k]) / length if known is not None else 0.0
         ratio = ratios[k]
-        kind = _kind(ratio, analysis.installation.thresholds)
+        kind = kind_of(ratio, analysis.installation.thresholds)
         if any(span.start < period.stop and span.stop > period.start for span in doubts):
             kind = DayKind.DOUBTFUL
         if excluded[k] > 0.5 * length:
@@ -124,7 +124,8 @@ def days(analysis: RecordAnalysis) -> list[DayFigures]:
     return found
 
 
-def _kind(ratio: Estimate | None, thresholds: Thresholds) -> DayKind:
+def kind_of(ratio: Estimate | None, thresholds: Thresholds) -> DayKind:
+    """How a performance ratio stands to the analyst's limit, with all of its U; None for none."""
     if ratio is None:
         return DayKind.NOT_COMPARED
     if ratio.value + ratio.U < thresholds.below_rated:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis
+from ember.balance.days import DayKind, kind_of
 from ember.balance.sums import compared_in
 from ember.basis.periods import Period
 from ember.basis.quantity import K_FACTOR, KWH, Estimate
@@ -142,6 +143,10 @@ class Cell:
     ----------
     load : int
         0 all, 1 small, 2 middle, 3 large. hours of compared running.
+    kind : DayKind
+        how its ratio stands to the analyst's limit, with all of its U
+    open : bool
+        U leaves open on which side of the limit it lies.
     """
 
     outdoor: float
@@ -151,6 +156,8 @@ class Cell:
     measured: Estimate
     rated: Estimate
     ratio: Estimate
+    kind: DayKind
+    open: bool
 
 
 def grid(
@@ -190,7 +197,7 @@ def _cells(
         np.bincount(groups[pick], analysis.segments.sums["expected"][pick], len(keys)) / KWH
     )
     assert not isinstance(analysis.facts.promise, NotAvailable)
-    cells = []
+    cells, limits = [], analysis.installation.thresholds
     for k, one in enumerate(keys.tolist()):
         found = compare(analysis.installation, analysis.facts.promise, measured[k], float(rated[k]))
         if found is None or found.measured.cop is None:
@@ -206,6 +213,8 @@ def _cells(
                 found.measured.cop,
                 found.rated_cop,
                 found.ratio,
+                kind_of(found.ratio, limits),
+                abs(found.ratio.value - limits.below_rated) < found.ratio.U,
             )
         )
     return cells

@@ -6,6 +6,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja import Router
 
+from ember.balance.days import DayKind, kind_of
 from ember.balance.sums import compared_between, judge
 from ember.basis.calendar import months
 from ember.comparison.capacity import LEAST_LIMIT, Capacity, capacity_seen
@@ -93,12 +94,14 @@ class PartOfConditions:
 
 @dataclass(frozen=True)
 class MonthRatio:
-    """The performance ratio of a calendar month; hours of compared running."""
+    """The performance ratio of a calendar month; hours of compared running. kind : how it stands
+    to the analyst's limit, with all of its U."""
 
     name: str
     start: float
     stop: float
     ratio: FigureShown | None
+    kind: DayKind
     hours: float
 
 
@@ -188,6 +191,7 @@ def same(request: HttpRequest, pk: int, start: str, stop: str) -> SameShown:
                 month.start,
                 month.stop,
                 figure(one.ratio) if one else None,
+                kind_of(one.ratio if one else None, limits),
                 one.hours if one else 0.0,
             )
         )

@@ -17,7 +17,8 @@ from ember.basis.channels import QUANTITIES, Kind, quantity_of
 from ember.basis.clock import zone_named
 from ember.basis.errors import IntakeError
 from ember.basis.quantity import compatible_units, symbol
-from ember.description.installation import channels_of
+from ember.description.fresh import fresh, meter_list, with_meter
+from ember.description.installation import Consumer, HeatSource, channels_of
 from ember.intake import joined, read_pieces
 from ember.intake.read import columns_without, opened
 from ember.messages import Reason
@@ -25,6 +26,8 @@ from ember.unpacked.apart import is_packed
 from server.api.files import attachment, written_file
 from server.api.fleet import get_system
 from server.api.jobs import JobShown, shown
+from server.api.typed import Short
+from server.assessments.cache import renew
 from server.assessments.times import instant
 from server.background.handlers import read_with
 from server.jobs.queueing import start
@@ -204,14 +207,42 @@ class UnitChoice:
 
 
 @dataclass(frozen=True)
+class MeterOffered:
+    """A meter that the description could be given for a channel. words : what it is; holds : what
+    may be behind it, empty where that need not be said; usual : what is, without a word."""
+
+    words: str
+    holds: list[str]
+    usual: list[str]
+
+
+@dataclass(frozen=True)
+class MeterAdded:
+    """A meter to describe: the channel that it reads, its name, and what it holds."""
+
+    channel: Short
+    name: Short
+    includes: list[Short]
+
+
+@dataclass(frozen=True)
+class MeterNow:
+    """The channel that a new meter reads."""
+
+    channel: str
+
+
+@dataclass(frozen=True)
 class ChannelShown:
-    """A channel that a column may be. needed : the description reads it; counter : a register."""
+    """A channel that a column may be. needed : the description reads it; counter : a register.
+    meter : what the description would be given to read it; null where it needs none."""
 
     channel: str
     meaning: str
     needed: bool
     counter: bool
     units: list[UnitChoice]
+    meter: MeterOffered | None
 
 
 @router.get("/systems/{pk}/channels", response=list[ChannelShown])
@@ -228,8 +259,38 @@ def channels(request: HttpRequest, pk: int) -> list[ChannelShown]:
         label = channel.partition(":")[2]
         meaning = f"{quantity.meaning}, {label}" if label else quantity.meaning
         counter = quantity.kind == Kind.COUNTER
-        found.append(ChannelShown(channel, meaning, channel in needed, counter, choices))
+        offered = None if channel in needed else _offered(channel)
+        found.append(ChannelShown(channel, meaning, channel in needed, counter, choices, offered))
     return found
+
+
+METERS_SAID = {
+    "electricity": "an electricity meter",
+    "registers": "a heat register",
+    "reported": "heat that the controller reports",
+    "yields": "environmental yield",
+    "circuits": "heat by flow × ΔT, with flow and return temperature",
+}
+
+
+def _offered(channel: str) -> MeterOffered | None:
+    where = meter_list(channel)
+    if where is None:
+        return None
+    usual = fresh()[where].get("includes")
+    kinds = Consumer if where == "electricity" else HeatSource
+    holds = [] if usual is None else [one.value for one in kinds]
+    return MeterOffered(METERS_SAID[where], holds, usual or [])
+
+
+@router.post("/systems/{pk}/meters", response=MeterNow)
+def add_meter(request: HttpRequest, pk: int, asked: Body[MeterAdded]) -> MeterNow:
+    """Describes a meter for what a file holds; set up has all else that can be said of it."""
+    system = get_system(pk)
+    described, channel = with_meter(system.installation, asked.channel, asked.name, asked.includes)
+    system.put(described, request.user)
+    renew(system, request.user)
+    return MeterNow(channel)
 
 
 @router.post("/systems/{pk}/uploads", response=Preview)

@@ -14,6 +14,7 @@ from ember.basis.quantity import compatible_units, symbol
 from ember.boundary import Level, combinations_if_logged
 from ember.boundary.combinations import consumers_of, takes_part
 from ember.description.as_json import installation_from_json, installation_to_json, problems_of
+from ember.description.fresh import fresh
 from ember.description.house import Built, Emitters
 from ember.description.installation import (
     Consumer,
@@ -104,6 +105,7 @@ class SetUp:
     logged: list[str]
     history: list[EditionShown]
     choices: dict[str, list[Named]]
+    fresh: dict[str, dict[str, Any]]
     siblings: list[int]
 
 
@@ -185,6 +187,7 @@ def _shown(system: System) -> SetUp:
         logged=[column["channel"] for column in report["columns"]],
         history=editions,
         choices=_choices(),
+        fresh=fresh(),
         siblings=_siblings(system, installation.property),
     )
 

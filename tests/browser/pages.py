@@ -1,5 +1,6 @@
 """What the tests of screens share: the running application, a browser, and what the core says."""
 
+import re
 from dataclasses import replace
 from unittest import TestCase
 
@@ -58,6 +59,19 @@ class Pages(TestCase):
 
     def panel(self) -> Locator:
         return self.page.get_by_role("complementary", name="Reckoning")
+
+    def in_grid(self, name: str, words: str | re.Pattern[str]) -> Locator:
+        """A button in a grid, which draws only the rows in sight: scrolled to."""
+        grid = self.page.get_by_role("grid", name=name)
+        found = grid.get_by_role("button", name=words)
+        expect(grid.get_by_role("gridcell").first).to_be_visible()
+        scroller = grid.locator(".MuiDataGrid-virtualScroller")
+        for _ in range(20):
+            if found.count():
+                return found.first
+            scroller.evaluate("e => { e.scrollTop += 300 }")
+            self.page.wait_for_timeout(100)
+        raise AssertionError(f"no row of {name} has {words}")
 
     def core(self, key: str, start: str, stop: str):
         """What the core makes of the demo's own files between two local times."""

@@ -64,11 +64,7 @@ class ByKeyboard(Pages):
         expect(page.get_by_test_id("cop")).to_have_text(f"{mine.cop.value:.{mine.cop.decimals}f}")
         # The same run stands in the table, and leads back to its day.
         page.keyboard.press("v")
-        row = page.get_by_role("grid", name="Runs").get_by_role(
-            "button", name=re.compile(rf"10 Nov 2025 {start[11:]}")
-        )
-        row.focus()
-        page.keyboard.press("Enter")
+        self.in_grid("Runs", re.compile(rf"10 Nov 2025 {start[11:]}")).click()
         expect(page).to_have_url(re.compile("sel="))
         again = re.search(r"sel=([^&]+)_([^&]+)", page.url).groups()
         self.assertEqual([t.replace("%3A", ":") for t in again], [start, stop])
@@ -115,7 +111,7 @@ class WithTheMouse(Pages):
         expect(page.get_by_test_id("reckoning-title")).to_contain_text("selection")
         start = re.search(r"sel=([^&]+)_", page.url).group(1).replace("%3A", ":")
         page.get_by_role("tab", name="Runs").click()
-        expect(page.get_by_role("grid", name="Runs")).to_contain_text(f"10 Nov 2025 {start[11:]}")
+        self.in_grid("Runs", f"10 Nov 2025 {start[11:]}")
 
     def test_lanes_are_chosen_and_stay_in_the_address(self) -> None:
         page = self.page

@@ -7,13 +7,18 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.record_analysis import analyse_record
+from ember.balance.days import DayKind, kind_of
 from ember.balance.sums import compared_between, ratios_of
+from ember.basis.codes import SourceCode
 from ember.basis.periods import Period
+from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.comparison.capacity import capacity_seen
 from ember.comparison.drift import day_ratios, drift
 from ember.comparison.matched import matched_hours
 from ember.comparison.parts import grid, parts
 from ember.comparison.site import site
+from ember.description.thresholds import Thresholds
+from ember.messages import Source
 from ember.operation import operation
 from ember.operation.within import Within
 from ember.views.runs import runs_seen
@@ -53,6 +58,25 @@ class Shape(TestCase):
         self.assertAlmostEqual(sum(c.hours for c in cells if c.load > 0), hours, 6)
         mean = sum(c.ratio.value * c.hours for c in every) / hours
         self.assertAlmostEqual(mean, whole.ratio.value, delta=0.03)
+
+    def test_a_cell_is_judged_with_all_of_its_U(self) -> None:
+        """GUM 7.2.3: the interval value ± U is what is claimed, not the value."""
+        limits = Thresholds(below_rated=0.9)
+        for value, U, kind in (
+            (0.80, 0.05, DayKind.BELOW_RATED),
+            (0.87, 0.05, DayKind.WATCH),
+            (0.95, 0.05, DayKind.AS_RATED),
+            (1.04, 0.05, DayKind.AS_RATED),
+            (1.10, 0.05, DayKind.BETTER),
+        ):
+            u = UncertaintyComponent(Source(SourceCode.ELECTRICITY_METER), U / 2)
+            self.assertEqual(kind_of(Estimate(value, "ratio", (u,)), limits), kind)
+        self.assertEqual(kind_of(None, limits), DayKind.NOT_COMPARED)
+        _, within = seen()
+        same = matched_hours(within.analysis, within.period)
+        limit = within.analysis.installation.thresholds.below_rated
+        for cell in grid(within.analysis, within.period, same, None):
+            self.assertEqual(cell.open, abs(cell.ratio.value - limit) < cell.ratio.U)
 
     def test_a_healthy_unit_is_even(self) -> None:
         _, within = seen()

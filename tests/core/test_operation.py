@@ -35,7 +35,7 @@ from ember.views.control import control_seen
 from ember.views.defrosts import defrosts_seen
 from ember.views.hot_water import water_seen
 from ember.views.inside import inside_seen
-from ember.views.runs import runs_seen
+from ember.views.runs import Which, runs_seen
 from ember.views.starts import Filter, starts_seen
 from ember.views.units import meters_seen
 from stand_ins.catalogue import SCENARIOS, varied
@@ -527,6 +527,35 @@ class Views(TestCase):
             self.assertGreater(row.cop.U, 0)
         with self.assertRaises(ValueError):
             runs_seen(within, "colour")
+
+    def test_rows_between_two_values_and_of_a_mode(self) -> None:
+        within = ran("as-rated")
+        every = runs_seen(within, count=10_000)
+        for by, of in (
+            ("length", lambda row: row.stop - row.start),
+            ("heat", lambda row: row.heat.value),
+            ("outdoor", lambda row: row.outdoor),
+        ):
+            values = sorted(of(row) for row in every.rows)
+            low, high = values[len(values) // 4], values[len(values) // 2]
+            some = runs_seen(within, count=10_000, which=Which(by, low + 1e-6, high))
+            wanted = sum(low + 1e-6 <= value <= high for value in values)
+            self.assertAlmostEqual(some.fit, wanted, delta=2, msg=by)
+            self.assertEqual(len(some.rows), some.fit)
+            self.assertEqual(some.count, every.count, "the head is of every run")
+        modes = [runs_seen(within, which=Which(mode=mode)).fit for mode in every.modes]
+        self.assertEqual(sum(modes), every.count)
+        self.assertEqual(runs_seen(within, which=Which(mode="asleep")).fit, 0)
+
+    def test_starts_one_by_one_are_those_of_the_sums(self) -> None:
+        seen = starts_seen(ran("as-rated"))
+        self.assertEqual(len(seen.rows), seen.count)
+        known = [row.loss for row in seen.rows if row.loss is not None]
+        self.assertEqual(len(known), seen.known)
+        self.assertAlmostEqual(sum(known) / 1000, seen.loss.value, 6)
+        self.assertEqual(sum(row.by_like for row in seen.rows), seen.by_like)
+        shown = sorted(r.shown_at_5 for r in seen.rows if r.shown_at_5 is not None)
+        self.assertAlmostEqual(shown[len(shown) // 2], seen.shown_at_5, delta=0.05)
 
     def test_standby_and_lengths(self) -> None:
         seen = runs_seen(ran("as-rated"))

@@ -27,7 +27,7 @@ from server.jobs.running import perform
 from server.readings.models import Block, Import, Upload
 from server.readings.store import store, trace_of, undo
 from server.systems.models import System
-from tests.server.helpers import described, log, signed_in, system
+from tests.server.helpers import described, log, send, signed_in, system
 
 WEB = settings.BASE_DIR / "web"
 
@@ -438,6 +438,21 @@ class People(TestCase):
         client = Client(enforce_csrf_checks=True)
         client.force_login(user)
         self.assertEqual(client.post("/api/v1/sign-out").status_code, 403)
+
+    def test_numbers_and_dates_are_kept_with_a_person(self) -> None:
+        ada, bee = Client(), Client()
+        for client, name in ((ada, "ada"), (bee, "bee")):
+            client.force_login(User.objects.create_user(name))
+        chosen = {"numbers": "1 234,5", "dates": "2026-01-22"}
+        for body in ({**chosen, "numbers": ""}, chosen):
+            answer = send(ada, "put", "/api/v1/me/written", body)
+            self.assertEqual(answer.json()["written"], body)
+        self.assertEqual(ada.get("/api/v1/me").json()["written"], chosen)
+        self.assertEqual(bee.get("/api/v1/me").json()["written"], {"numbers": "", "dates": ""})
+        wrong = send(ada, "put", "/api/v1/me/written", {**chosen, "numbers": "12'34"})
+        self.assertEqual((wrong.status_code, wrong.json()["where"]), (422, "numbers"))
+        nobody = send(Client(), "put", "/api/v1/me/written", chosen)
+        self.assertEqual(nobody.status_code, 401)
 
     def test_units_come_from_the_core(self) -> None:
         pairs = {pair["unit"]: pair for pair in Client().get("/api/v1/me").json()["units"]}

@@ -211,14 +211,17 @@ class Sheet(TestCase):
 
     def test_bills_that_cannot_be(self) -> None:
         address = f"/api/v1/systems/{self.system.pk}/bills"
-        for change, said in (
-            ({"last": "2025-01-01"}, "before the first"),
-            ({"first": "14.1.2026"}, "no day"),
-            ({"first": "2006-01-01"}, "one bill"),
-            ({"carrier": " "}, "what was billed"),
-            ({"amount": -1.0}, "zero or more"),
+        for change, said, where in (
+            ({"last": "2025-01-01"}, "before the first", "last"),
+            ({"first": "14.1.2026"}, "no day", "first"),
+            ({"first": "2006-01-01"}, "one bill", "last"),
+            ({"carrier": " "}, "what was billed", "carrier"),
+            ({"amount": -1.0}, "zero or more", "amount"),
+            ({"kwh_per_unit": 0.0}, "more than 0 kWh", "kwh_per_unit"),
+            ({"meter": "none such"}, "no electricity meter", "meter"),
         ):
             answer = self.post(address, self.bill(**change))
             self.assertEqual(answer.status_code, 422, change)
             self.assertIn(said, answer.json()["detail"])
+            self.assertEqual(answer.json()["where"], where)
         self.assertEqual(Entry.objects.count(), 0)

@@ -130,6 +130,24 @@ class Worker(TestCase):
         self.job.refresh_from_db()
         self.assertEqual(self.job.state, Job.State.WAITING)
 
+    def test_its_end_is_foretold_once_it_can_be(self) -> None:
+        now = timezone.now()
+        for progress, seconds, left in (
+            (0.0, 30, None),
+            (0.2, 1, None),
+            (0.25, 20, 60.0),
+            (0.9, 90, 10.0),
+        ):
+            self.job.progress, self.job.begun = progress, now - timedelta(seconds=seconds)
+            self.job.state = Job.State.RUNNING
+            found = self.job.left
+            if left is None:
+                self.assertIsNone(found)
+            else:
+                self.assertAlmostEqual(found, left, delta=0.1 * left)
+        self.job.state = Job.State.DONE
+        self.assertIsNone(self.job.left)
+
     def test_what_is_over_cannot_be_cancelled_nor_gone_on_with(self) -> None:
         Job.objects.filter(pk=self.job.pk).update(state=Job.State.DONE)
         for what in (cancel, go_on):

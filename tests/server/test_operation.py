@@ -56,6 +56,14 @@ class Tables(WithRecord):
         self.assertEqual(refused.status_code, 422)
         self.assertIn("order", refused.json()["detail"])
 
+    def test_a_part_of_the_runs(self) -> None:
+        every = self.get("/runs", **SPAN).json()
+        some = self.get("/runs", **SPAN, by="cop", most="3", mode="hot water").json()
+        self.assertTrue(0 < some["fit"] < every["fit"])
+        self.assertTrue(all(row["mode"] == "hot water" for row in some["rows"]))
+        self.assertTrue(all(row["cop"]["value"] < 3.1 for row in some["rows"]))
+        self.assertEqual(self.get("/runs", **SPAN, by="time").status_code, 422)
+
     def test_a_day_s_sums_equal_those_of_the_panel(self) -> None:
         span = self.get("/span", **DAY).json()
         level = next(x for x in span["levels"] if x["level"] == "H2")["reckoning"]

@@ -26,6 +26,29 @@ class Setup(TestCase):
         body = {"description": description, "based_on": based_on}
         return self.client.put(path, json.dumps(body), "application/json")
 
+    def test_a_meter_is_described_from_an_import(self) -> None:
+        address = f"/api/v1/systems/{self.system.pk}"
+        offered = {c["channel"]: c for c in self.client.get(f"{address}/channels").json()}
+        self.assertIsNone(offered["room_temp"]["meter"], "a room needs no meter")
+        self.assertEqual(offered["environmental_yield"]["meter"]["holds"], [])
+        self.assertIn("distribution_pump", offered["energy"]["meter"]["holds"])
+        body = {"channel": "energy", "name": "attic", "includes": []}
+        refused = send(self.client, "post", f"{address}/meters", body)
+        self.assertEqual((refused.status_code, refused.json()["where"]), (422, "includes"))
+        kept = self.client.get(self.path).json()["description"]
+        self.assertEqual(kept, self.description, "nothing is half described")
+        body["includes"] = ["distribution_pump"]
+        added = send(self.client, "post", f"{address}/meters", body).json()
+        self.assertEqual(added, {"channel": "energy"})
+        now = self.client.get(self.path).json()
+        self.assertEqual(now["description"]["electricity"][-1]["name"], "attic")
+        again = {c["channel"]: c for c in self.client.get(f"{address}/channels").json()}
+        self.assertTrue(again["energy"]["needed"] and again["energy"]["meter"] is None)
+        # And back, by the history of the description.
+        before = now["history"][1]["id"]
+        back = self.client.post(f"{self.path}/{before}/put-back")
+        self.assertEqual(back.json()["description"], self.description)
+
     def test_what_may_be_chosen(self) -> None:
         found = self.client.get(self.path).json()
         levels = {one["value"]: one["level"] for one in found["consumers"]}

@@ -1,7 +1,7 @@
 // What forms check before they send: the API's own schemas of what is typed, cut out of its description.
 import { readFileSync, writeFileSync } from "node:fs";
 
-const FORMS = ["BillTyped", "LoggerNamed", "ObservationTyped"];
+const FORMS = ["BillTyped", "LoggerNamed", "MeterAdded", "ObservationTyped"];
 
 const all = JSON.parse(readFileSync("src/api/openapi.json", "utf8")).components.schemas;
 const cut = Object.fromEntries(FORMS.map((name) => [name, all[name]]));

@@ -2,7 +2,14 @@ import { numberOf } from "../src/components/NumberField";
 /** A description that is being changed. */
 import { describe, expect, it } from "vitest";
 
-import { changed, toggleConsumer, toggled, toggleThere, type Draft } from "../src/features/setup/draft";
+import {
+  added,
+  changed,
+  toggleConsumer,
+  toggled,
+  toggleThere,
+  type Draft,
+} from "../src/features/setup/draft";
 import { must } from "../src/components/must";
 
 const DRAFT: Draft = {
@@ -96,5 +103,29 @@ describe("a draft", () => {
     expect(numberOf("")).toBeNull();
     expect(numberOf("eight")).toBeUndefined();
     expect(toggled(["a"], "b")).toEqual(["a", "b"]);
+  });
+});
+
+describe("a new entry", () => {
+  it("is the core's, under a name and channels that are not taken", () => {
+    const fresh = {
+      name: "heat meter",
+      flow_rate: "flow_rate",
+      flow_temp: "flow_temp",
+      return_temp: "return_temp",
+    };
+    const once = added(DRAFT, "circuits", fresh);
+    const twice = added(once, "circuits", fresh);
+    expect(must(once.circuits[0])).toMatchObject({ name: "heat meter", flow_rate: "flow_rate" });
+    expect(must(twice.circuits[1])).toMatchObject({ name: "heat meter 2", return_temp: "return_temp:2" });
+    const meter = added(DRAFT, "electricity", { name: "meter", channel: "power:meter", includes: [] });
+    expect(must(meter.electricity[2])).toMatchObject({ name: "meter 3", channel: "power:meter3" });
+  });
+
+  it("holds no consumer that the house has not", () => {
+    const pump = { name: "pump", includes: ["distribution_pump"], watts: 45 };
+    expect(must(added(DRAFT, "fixed", pump).fixed[0]).includes).toEqual(["distribution_pump"]);
+    const without = { ...DRAFT, consumers: ["compressor"] };
+    expect(must(added(without, "fixed", pump).fixed[0]).includes).toEqual([]);
   });
 });

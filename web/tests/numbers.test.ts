@@ -1,18 +1,23 @@
 /** Numbers and times as people read them. */
-import { describe, expect, it } from "vitest";
+import { afterEach, describe, expect, it } from "vitest";
 
 import type { Figure, UnitPair } from "../src/api/client";
 import {
   clock,
+  dayYear,
   duration,
   figureText,
+  inField,
   inUnit,
   localMinute,
   longDay,
+  monthYear,
   number,
+  numberIn,
   percent,
   plusMinus,
   shownIn,
+  writeSo,
 } from "../src/components/numbers";
 import { must } from "../src/components/must";
 
@@ -94,5 +99,52 @@ describe("times", () => {
     expect(percent(0.998)).toBe("99.8 %");
     expect(percent(0.031)).toBe("3.1 %");
     expect(percent(0)).toBe("0 %");
+  });
+});
+
+describe("as a person writes them", () => {
+  afterEach(() => writeSo({ numbers: "", dates: "" }));
+  const noon = Date.UTC(2026, 0, 22, 12) / 1000;
+
+  it("are numbers in her own signs", () => {
+    const shown = (["1,234.5", "1.234,5", "1 234,5", "1’234.5"] as const).map((numbers) => {
+      writeSo({ numbers, dates: "" });
+      return number(-12345.6, 1).replaceAll("\u202f", " ").replace("'", "’");
+    });
+    expect(shown).toEqual(["−12,345.6", "−12.345,6", "−12 345,6", "−12’345.6"]);
+    writeSo({ numbers: "1 234,5", dates: "" });
+    expect(inField(2.5)).toBe("2,5");
+  });
+
+  it("are read back, with comma or point", () => {
+    for (const [text, value] of [
+      ["2,5", 2.5],
+      ["2.5", 2.5],
+      ["0,125", 0.125],
+      ["1 234,5", 1234.5],
+      ["1.234,5", 1234.5],
+      ["1,234.5", 1234.5],
+      ["1’234.5", 1234.5],
+      ["−3", -3],
+      ["1,234", 1234],
+      ["12a", undefined],
+      ["", undefined],
+    ] as const)
+      expect(numberIn(text), text).toBe(value);
+    writeSo({ numbers: "1.234,5", dates: "" });
+    expect(numberIn("1.234")).toBe(1234);
+    expect(numberIn("1,234")).toBe(1.234);
+  });
+
+  it("are dates in her own order, with English words", () => {
+    const shown = (["", "Jan 22, 2026", "2026-01-22"] as const).map((dates) => {
+      writeSo({ numbers: "", dates });
+      return [dayYear(noon, "UTC"), longDay(noon, "UTC"), monthYear("2026-01"), clock(noon, "UTC")];
+    });
+    expect(shown).toEqual([
+      ["22 Jan 2026", "Thu 22 January 2026", "Jan 2026", "12:00"],
+      ["Jan 22, 2026", "Thu January 22, 2026", "Jan 2026", "12:00"],
+      ["2026-01-22", "Thu 2026-01-22", "2026-01", "12:00"],
+    ]);
   });
 });

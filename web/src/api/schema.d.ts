@@ -1136,6 +1136,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/systems/{pk}/meters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Meter
+         * @description Describes a meter for what a file holds; set up has all else that can be said of it.
+         */
+        post: operations["server_api_imports_add_meter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems/{pk}/money": {
         parameters: {
             query?: never;
@@ -2174,15 +2194,22 @@ export interface components {
          *     ----------
          *     load : int
          *         0 all, 1 small, 2 middle, 3 large. hours of compared running.
+         *     kind : DayKind
+         *         how its ratio stands to the analyst's limit, with all of its U
+         *     open : bool
+         *         U leaves open on which side of the limit it lies.
          */
         Cell: {
             /** Flow */
             flow: number;
             /** Hours */
             hours: number;
+            kind: components["schemas"]["DayKind"];
             /** Load */
             load: number;
             measured: components["schemas"]["FigureShown"];
+            /** Open */
+            open: boolean;
             /** Outdoor */
             outdoor: number;
             rated: components["schemas"]["FigureShown"];
@@ -2229,6 +2256,7 @@ export interface components {
         /**
          * ChannelShown
          * @description A channel that a column may be. needed : the description reads it; counter : a register.
+         *     meter : what the description would be given to read it; null where it needs none.
          */
         ChannelShown: {
             /** Channel */
@@ -2237,6 +2265,7 @@ export interface components {
             counter: boolean;
             /** Meaning */
             meaning: string;
+            meter: components["schemas"]["MeterOffered"] | null;
             /** Needed */
             needed: boolean;
             /** Units */
@@ -2599,6 +2628,12 @@ export interface components {
             /** Slope */
             slope: number;
         };
+        /**
+         * DayKind
+         * @description How a day compares with the rated table.
+         * @enum {string}
+         */
+        DayKind: "below rated" | "watch" | "as rated" | "better" | "not compared" | "doubtful" | "left out" | "no data";
         /**
          * DayRatio
          * @description A day's performance ratio with its U (k = 2), and the day's outdoor temperature [degC].
@@ -3740,6 +3775,39 @@ export interface components {
             detail: string;
         };
         /**
+         * MeterAdded
+         * @description A meter to describe: the channel that it reads, its name, and what it holds.
+         */
+        MeterAdded: {
+            /** Channel */
+            channel: string;
+            /** Includes */
+            includes: string[];
+            /** Name */
+            name: string;
+        };
+        /**
+         * MeterNow
+         * @description The channel that a new meter reads.
+         */
+        MeterNow: {
+            /** Channel */
+            channel: string;
+        };
+        /**
+         * MeterOffered
+         * @description A meter that the description could be given for a channel. words : what it is; holds : what
+         *     may be behind it, empty where that need not be said; usual : what is, without a word.
+         */
+        MeterOffered: {
+            /** Holds */
+            holds: string[];
+            /** Usual */
+            usual: string[];
+            /** Words */
+            words: string;
+        };
+        /**
          * MeterSeen
          * @description One meter over a span: kind "heat" or "electricity", what it holds and how it measures, its
          *     energy [kWh] over the share of the time that is covered, and the same between the edges.
@@ -3846,11 +3914,13 @@ export interface components {
         };
         /**
          * MonthRatio
-         * @description The performance ratio of a calendar month; hours of compared running.
+         * @description The performance ratio of a calendar month; hours of compared running. kind : how it stands
+         *     to the analyst's limit, with all of its U.
          */
         MonthRatio: {
             /** Hours */
             hours: number;
+            kind: components["schemas"]["DayKind"];
             /** Name */
             name: string;
             ratio: components["schemas"]["FigureShown"] | null;
@@ -4996,6 +5066,12 @@ export interface components {
             /** Description */
             description: {
                 [key: string]: unknown;
+            };
+            /** Fresh */
+            fresh: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
             };
             /** Heat Sources */
             heat_sources: components["schemas"]["Named"][];
@@ -7274,6 +7350,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Loggers"];
+                };
+            };
+        };
+    };
+    server_api_imports_add_meter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeterAdded"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterNow"];
                 };
             };
         };

@@ -91,7 +91,6 @@ export function SameConditions({
           <Grid
             system={system}
             cells={cells}
-            below={found.below}
             steps={[found.outdoor_step, found.flow_step]}
             temp={temp}
             local={found.local}
@@ -115,25 +114,27 @@ export function SameConditions({
   );
 }
 
-/** From ember over ash to teal: below, as, and above rated. */
-function tone(ratio: number, below: number): string {
-  if (ratio < below - 0.1) return "var(--day-below)";
-  if (ratio < below) return "var(--day-watch)";
-  if (ratio < 1.05) return "var(--day-rated)";
-  return "var(--day-better)";
-}
+/** From ember over ash to teal, by what the core says of a ratio with all of its U. */
+const TONES: Record<GridCell["kind"], string> = {
+  "below rated": "var(--day-below)",
+  watch: "var(--day-watch)",
+  "as rated": "var(--day-rated)",
+  better: "var(--day-better)",
+  "not compared": "var(--day-plain)",
+  doubtful: "var(--day-plain)",
+  "left out": "var(--day-plain)",
+  "no data": "var(--day-plain)",
+};
 
 function Grid({
   system,
   cells,
-  below,
   steps,
   temp,
   local,
 }: {
   system: SystemShown;
   cells: GridCell[];
-  below: number;
   steps: [number, number];
   temp: Shown;
   local: string;
@@ -169,7 +170,6 @@ function Grid({
               const cell = at(outdoor, flow);
               if (!cell)
                 return <TableCell sx={{ height: 34, border: "1px solid var(--hair)" }} key={outdoor} />;
-              const open = Math.abs(cell.ratio.value - below) < cell.ratio.U;
               const side = 12 + 20 * Math.sqrt(cell.hours / most);
               return (
                 <Tooltip
@@ -186,8 +186,8 @@ function Grid({
                           display: "inline-block",
                           width: side * 0.5,
                           height: side,
-                          background: tone(cell.ratio.value, below),
-                          backgroundImage: open
+                          background: TONES[cell.kind],
+                          backgroundImage: cell.open
                             ? "repeating-linear-gradient(45deg, transparent 0 3px, var(--sheet) 3px 4px)"
                             : undefined,
                         }}
@@ -307,7 +307,7 @@ function Months({ system, found }: { system: SystemShown; found: Same }) {
                         display: "inline-block",
                         width: 9,
                         height: 9,
-                        background: tone(month.ratio.value, found.below),
+                        background: TONES[month.kind],
                         marginRight: 6,
                       }}
                       aria-hidden

@@ -12,7 +12,7 @@ import { FigureTable } from "../../components/Sheets";
 import * as look from "../../components/look";
 import type { ReactNode } from "react";
 
-import { changed, toggled, type Draft } from "./draft";
+import { changed, toggled, type Draft, added } from "./draft";
 import { NumberField } from "../../components/NumberField";
 import { ChoiceOf, Wrongs, type Part } from "./Fields";
 import { numberIn } from "../../components/numbers";
@@ -20,49 +20,6 @@ import { must } from "../../components/must";
 
 type List = "air" | "reported" | "yields" | "fixed";
 
-const NEW: { [K in List]: (draft: Draft) => Draft[K][number] } = {
-  air: () => ({
-    name: "air side",
-    supply_temp: "supply_air_temp",
-    return_temp: "return_air_temp",
-    airflow: null,
-    fan_speed: null,
-    fan: [],
-    nominal_m3h: 1000,
-    airflow_limit: 0.2,
-    supply_humidity: null,
-    return_humidity: null,
-    includes: ["heat_pump"],
-    probe_limit_k: 0.5,
-    altitude_m: 0,
-    place: "",
-  }),
-  reported: () => ({
-    name: "controller",
-    channel: "heat_power",
-    includes: ["heat_pump"],
-    place: "",
-    serves: "all",
-    resolution_kwh: null,
-  }),
-  yields: () => ({
-    name: "source yield",
-    channel: "environmental_yield",
-    limit: 0.1,
-    lost: 0.1,
-    place: "",
-    serves: "all",
-    resolution_kwh: null,
-  }),
-  fixed: (draft) => ({
-    name: "pump",
-    includes: draft.consumers.includes("distribution_pump") ? ["distribution_pump"] : [],
-    watts: 45,
-    runs_with: "pump",
-    limit: 0.3,
-    serves: "all",
-  }),
-};
 type Fan = Draft["air"][number]["fan"];
 
 const fanText = (fan: Fan) => fan.map((one) => `${one.speed} = ${one.m3h}`).join("; ");
@@ -90,7 +47,7 @@ const RUNS = [
 ];
 
 export function Further({ setup, draft, edit, problems }: Part) {
-  const add = <K extends List>(list: K) => edit({ ...draft, [list]: [...draft[list], NEW[list](draft)] });
+  const add = <K extends List>(list: K) => edit(added(draft, list, must(setup.fresh[list])));
   const row = <K extends List>(list: K, k: number, what: string, cells: ReactNode) => {
     const entry = must(draft[list][k]);
     return (

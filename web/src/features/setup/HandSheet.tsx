@@ -9,7 +9,7 @@ import Typography from "@mui/material/Typography";
 import { FigureTable } from "../../components/Sheets";
 import { TextInput } from "../../components/TextInput";
 import * as look from "../../components/look";
-import { changed } from "./draft";
+import { added, changed } from "./draft";
 import { NumberField } from "../../components/NumberField";
 import { ChoiceOf, Wrongs, type Part } from "./Fields";
 import { must } from "../../components/must";
@@ -96,15 +96,7 @@ export function Sensors({ setup, draft, edit, problems }: Part) {
           </TableBody>
         </FigureTable>
       )}
-      <Button
-        sx={{ marginTop: 4 }}
-        onClick={() =>
-          edit({
-            ...draft,
-            sensors: [...draft.sensors, { channel: "room_temp", limit_k: 0.5, place: "", probe: null }],
-          })
-        }
-      >
+      <Button sx={{ marginTop: 4 }} onClick={() => edit(added(draft, "sensors", must(setup.fresh.sensors)))}>
         Add a sensor
       </Button>
     </section>
@@ -255,22 +247,7 @@ export function HandSheet({ setup, draft, edit, problems }: Part) {
       <Button
         sx={{ marginTop: 4 }}
         onClick={() =>
-          edit({
-            ...draft,
-            by_hand: [
-              ...draft.by_hand,
-              {
-                name: `column ${draft.by_hand.length + 1}`,
-                kind: "electricity",
-                unit: "kWh",
-                meter: electric[0] ?? null,
-                channel: null,
-                keeps: "register",
-                resolution: 1,
-                digits: null,
-              },
-            ],
-          })
+          edit(added(draft, "by_hand", { ...must(setup.fresh.by_hand), meter: electric[0] ?? null }))
         }
       >
         Add a column

@@ -11,7 +11,8 @@ import { FigureTable } from "../../components/Sheets";
 import { TextInput } from "../../components/TextInput";
 import { Choice } from "../../components/Choice";
 import * as look from "../../components/look";
-import { changed, newCircuit, newRegister, toggled } from "./draft";
+import { must } from "../../components/must";
+import { added, changed, toggled } from "./draft";
 import { NumberField } from "../../components/NumberField";
 import { Wrongs, type Part, type SetUp } from "./Fields";
 
@@ -302,30 +303,14 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
       </datalist>
       <Button
         sx={{ marginTop: 6 }}
-        onClick={() =>
-          edit({
-            ...draft,
-            electricity: [
-              ...draft.electricity,
-              {
-                name: `meter ${draft.electricity.length + 1}`,
-                channel: `power:meter${draft.electricity.length + 1}`,
-                includes: [],
-                accuracy: "unknown",
-                place: "",
-                resolution_kwh: null,
-                serves: "all",
-              },
-            ],
-          })
-        }
+        onClick={() => edit(added(draft, "electricity", must(setup.fresh.electricity)))}
       >
         Add an electricity meter
       </Button>{" "}
-      <Button onClick={() => edit({ ...draft, circuits: [...draft.circuits, newCircuit(draft)] })}>
+      <Button onClick={() => edit(added(draft, "circuits", must(setup.fresh.circuits)))}>
         Add heat by flow × ΔT
       </Button>{" "}
-      <Button onClick={() => edit({ ...draft, registers: [...draft.registers, newRegister(draft)] })}>
+      <Button onClick={() => edit(added(draft, "registers", must(setup.fresh.registers)))}>
         Add a heat register
       </Button>
       <Typography variant="caption" component="p" sx={{ marginTop: 4 }}>

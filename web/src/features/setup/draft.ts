@@ -221,56 +221,41 @@ export function toggleThere(draft: Draft, consumer: string): Draft {
 }
 
 /** The draft with one entry of a list changed. */
-export function changed<
-  K extends
-    | "electricity"
-    | "circuits"
-    | "registers"
-    | "air"
-    | "reported"
-    | "yields"
-    | "fixed"
-    | "sensors"
-    | "by_hand",
->(draft: Draft, list: K, at: number, change: Partial<Draft[K][number]>): Draft {
+export function changed<K extends List>(
+  draft: Draft,
+  list: K,
+  at: number,
+  change: Partial<Draft[K][number]>,
+): Draft {
   const entries = draft[list].map((one, k) => (k === at ? { ...one, ...change } : one));
   return { ...draft, [list]: entries };
 }
 
-/** A first heat measurement by flow × ΔT, by the usual channels. */
-export function newCircuit(draft: Draft): Circuit {
-  const count = draft.circuits.length;
-  const label = count ? `:${count + 1}` : "";
-  return {
-    name: count ? `heat ${count + 1}` : "heat meter",
-    flow_rate: `flow_rate${label}`,
-    flow_temp: `flow_temp${label}`,
-    return_temp: `return_temp${label}`,
-    meter_in: "return",
-    includes: ["heat_pump"],
-    flow_class: null,
-    nominal_flow_m3h: 2.5,
-    flow_limit: 0.05,
-    probes: "B",
-    in_service: true,
-    place: "",
-    serves: "all",
-  };
-}
+export type List =
+  "electricity" | "circuits" | "registers" | "air" | "reported" | "yields" | "fixed" | "sensors" | "by_hand";
 
-export function newRegister(draft: Draft): Register {
-  const count = draft.registers.length;
-  return {
-    name: count ? `heat register ${count + 1}` : "heat register",
-    channel: count ? `heat_energy:${count + 1}` : "heat_energy",
-    includes: ["heat_pump"],
-    accuracy_class: 3,
-    nominal_flow_m3h: 2.5,
-    resolution_kwh: 1,
-    circuit: null,
-    set_for_water: true,
-    in_service: true,
-    place: "",
-    serves: "all",
-  };
+// The fields of an entry that name a channel of its own.
+const CHANNELS: Partial<Record<List, readonly string[]>> = {
+  electricity: ["channel"],
+  circuits: ["flow_rate", "flow_temp", "return_temp"],
+  registers: ["channel"],
+  air: ["supply_temp", "return_temp"],
+  reported: ["channel"],
+  yields: ["channel"],
+};
+
+/** The description with a new entry in a list: what the core begins one with, under a name and channels that are
+ * not taken yet. */
+export function added<K extends List>(draft: Draft, list: K, fresh: Record<string, unknown>): Draft {
+  const nth = draft[list].length + 1;
+  const entry: Record<string, unknown> = { ...fresh };
+  if (typeof entry.name === "string" && nth > 1) entry.name = `${entry.name} ${nth}`;
+  for (const field of CHANNELS[list] ?? []) {
+    const channel = String(entry[field]);
+    if (channel.includes(":")) entry[field] = `${channel}${nth}`;
+    else if (nth > 1) entry[field] = `${channel}:${nth}`;
+  }
+  if (list === "fixed")
+    entry.includes = (entry.includes as string[]).filter((one) => draft.consumers.includes(one));
+  return { ...draft, [list]: [...draft[list], entry] };
 }
