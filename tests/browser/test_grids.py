@@ -12,7 +12,7 @@ class InAGrid(Pages):
         page = self.page
         self.go("School house", "running", "view=runs")
         grid = page.get_by_role("grid", name="Runs")
-        grid.get_by_role("columnheader", name="Start").focus()
+        grid.locator("[role=columnheader][data-field=time]").focus()
         page.keyboard.press("ArrowDown")
         for _ in range(5):
             page.keyboard.press("ArrowRight")
@@ -33,8 +33,8 @@ class InAGrid(Pages):
         self.go("School house", "running", "view=runs")
         every = page.get_by_role("heading", name=re.compile(r"^[\d,]+ runs$")).inner_text()
         page.get_by_role("button", name="Filter").click()
-        page.get_by_label("Column").select_option("cop")
-        page.get_by_label("Operator").select_option("<=")
+        page.get_by_role("combobox", name="Column").select_option("cop")
+        page.get_by_role("combobox", name="Operator").select_option("<=")
         page.get_by_role("spinbutton", name="Value").fill("2.5")
         said = page.get_by_role("heading", name=re.compile("of .* runs"))
         expect(said).to_contain_text(every.split(" ")[0])
@@ -61,7 +61,7 @@ class TheWayBack(Pages):
     def test_what_was_taken_out_is_put_back(self) -> None:
         page = self.page
         self.go("Nursery", "log", "part=noted")
-        page.get_by_role("button", name="Defrost begins").click()
+        page.get_by_role("button", name="Defrost begins", exact=True).click()
         rows = page.get_by_role("grid", name="Noted").get_by_role("row")
         before = rows.count()
         page.get_by_role("button", name=re.compile("Take Defrost begins")).first.click()
@@ -111,3 +111,47 @@ class TheWayBack(Pages):
         expect(dated).not_to_have_count(0)
         as_before = {"numbers": "", "dates": ""}
         self.stack.post("/api/v1/me/written", as_before, method="PUT")
+
+
+class BehindAPicture(Pages):
+    def test_the_table_one_key_away(self) -> None:
+        page = self.page
+        self.go("School house", "running", "from=2025-11-10&to=2025-11-10")
+        page.get_by_test_id("workspace").focus()
+        page.keyboard.press("t")
+        dialog = page.get_by_role("dialog", name="Readings")
+        grid = dialog.get_by_role("grid", name="Readings")
+        first = grid.locator("[role=gridcell][data-field=c0]").first
+        expect(first).to_have_text(re.compile(r"^2025-11-10 00:0"))
+        page.keyboard.press("Escape")
+        expect(dialog).to_be_hidden()
+        page.get_by_role("slider", name=re.compile("Season ribbon")).focus()
+        page.keyboard.press("t")
+        days = page.get_by_role("dialog", name="Day by day").get_by_role("grid")
+        expect(days.locator("[role=gridcell][data-field=c0]").first).to_have_text("2025-10-01")
+        page.keyboard.press("Escape")
+        self.go("School house", "running", "view=runs")
+        page.get_by_role("button", name=re.compile("^Table: Starts by hour")).press("Enter")
+        behind = page.get_by_role("dialog", name="What the chart draws").get_by_role("grid")
+        expect(behind.get_by_role("row")).not_to_have_count(1)
+
+
+class OnImport(Pages):
+    def test_a_meter_that_only_the_file_knows(self) -> None:
+        page = self.page
+        lines = ["time,cellar heat kWh"]
+        lines += [f"2024-01-01 {k // 60:02d}:{k % 60:02d},{100 + k // 10}" for k in range(600)]
+        file = {"name": "cellar.csv", "mimeType": "text/csv", "buffer": "\n".join(lines).encode()}
+        self.go("Flat 4", "log", "part=files")
+        page.get_by_label("Log files").set_input_files(file)
+        column = page.get_by_label("cellar heat kWh is", exact=True)
+        column.select_option("environmental_yield")
+        page.get_by_role("button", name="Describe it …").click()
+        dialog = page.get_by_role("dialog", name=re.compile("Describe environmental yield"))
+        dialog.get_by_label("Name").fill("cellar yield")
+        dialog.get_by_role("button", name="Add the meter").click()
+        expect(page.get_by_text("“cellar yield” is described.")).to_be_visible()
+        expect(page.get_by_role("button", name="Describe it …")).to_be_hidden()
+        pk = self.stack.system("Flat 4")
+        described = self.stack.get(f"/api/v1/systems/{pk}/installation.json")
+        self.assertEqual(described["yields"][-1]["name"], "cellar yield")

@@ -44,3 +44,24 @@ export async function fineForAll(element: Element): Promise<void> {
   });
   expect(violations.map((one) => `${one.id}: ${one.nodes.map((node) => node.html).join(" ")}`)).toEqual([]);
 }
+
+/** What was asked of the server, other than to look. */
+export const sent: { what: string; body: unknown }[] = [];
+
+/** Answers in the place of the server, by the end of "METHOD /path"; { refused } is a 422 with where it hurts. */
+export function answers(by: Record<string, unknown>): void {
+  sent.length = 0;
+  window.answer = async (request) => {
+    const asked = request as Request;
+    const what = `${asked.method} ${new URL(asked.url).pathname}`;
+    const text = await asked.clone().text();
+    if (asked.method !== "GET") sent.push({ what, body: text ? (JSON.parse(text) as unknown) : undefined });
+    const key = Object.keys(by).find((end) => what.endsWith(end));
+    const found = key === undefined ? { refused: { detail: "none" } } : by[key];
+    const refused = found !== null && typeof found === "object" && "refused" in found;
+    return new Response(JSON.stringify(refused ? found.refused : found), {
+      status: refused ? (key === undefined ? 404 : 422) : 200,
+      headers: { "Content-Type": "application/json" },
+    });
+  };
+}

@@ -4,13 +4,14 @@ import { render, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import type { ReactNode } from "react";
 import { MemoryRouter } from "react-router";
-import { describe, expect, it, vi } from "vitest";
+import { describe, expect, it } from "vitest";
 
 import type { Finding, FindingsShown, FindingStatus, SystemShown } from "../src/api/client";
 import { NewsLine } from "../src/features/fleet/NewsLine";
 import { Findings } from "../src/features/rating/Findings";
 import { Limits } from "../src/features/rating/Limits";
 import { must } from "../src/components/must";
+import { answers, sent } from "./around";
 
 const figure = (value: number, U = 0.05, unit = "") => ({ value, U, unit, decimals: 2, budget: [] });
 
@@ -82,39 +83,6 @@ const found = (more: Partial<FindingsShown> = {}): FindingsShown => ({
   ...more,
 });
 const system = { id: 7, name: "House", zone: "UTC" } as SystemShown;
-const asked: { url: string; body: unknown }[] = [];
-let answered: Record<string, unknown> = {};
-
-/** The client, answering by the end of the address; what is sent is kept. */
-vi.mock("../src/api/client", async (original) => {
-  const answer = (path: string) => {
-    const key = Object.keys(answered).find((end) => path.endsWith(end));
-    return Promise.resolve({
-      data: key ? answered[key] : undefined,
-      error: key ? undefined : { detail: "none" },
-      response: new Response(null, { status: key ? 200 : 404 }),
-    });
-  };
-  const ask = (path: string, sent?: { body?: unknown }) => {
-    asked.push({ url: path, body: sent?.body });
-    return answer(path);
-  };
-  return {
-    ...(await original<object>()),
-    api: {
-      GET: answer,
-      POST: ask,
-      PUT: ask,
-      PATCH: ask,
-    },
-  };
-});
-
-function answers(by: Record<string, unknown>) {
-  asked.length = 0;
-  answered = by;
-}
-
 function show(children: ReactNode, at = "/systems/7/rating") {
   const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   return render(
@@ -177,7 +145,7 @@ describe("findings", () => {
   it("are dismissed with a reason, which is sent", async () => {
     answers({
       "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }),
-      "/findings/{code}": found({
+      "/findings/below_rated": found({
         findings: [finding("below rated")],
         statuses: [status("below rated", "dismissed", { reason: "known" })],
       }),
@@ -190,20 +158,20 @@ describe("findings", () => {
     await userEvent.type(within(ask).getByLabelText("reason"), "known");
     await userEvent.click(button);
     expect(await screen.findByText("Dismissed: known")).toBeTruthy();
-    expect(must(asked[0]).body).toEqual({ state: "dismissed", reason: "known", fixed_on: null });
+    expect(must(sent[0]).body).toEqual({ state: "dismissed", reason: "known", fixed_on: null });
     expect(screen.getByRole("button", { name: "Open again" })).toBeTruthy();
   });
 
   it("are fixed on a day", async () => {
     answers({
       "/findings": found({ findings: [finding("below rated")], statuses: [status("below rated", "new")] }),
-      "/findings/{code}": found(),
+      "/findings/below_rated": found(),
     });
     show(<Findings system={system} go={() => undefined} />);
     await userEvent.click(await screen.findByRole("button", { name: /Fixed/ }));
     await userEvent.type(screen.getByLabelText("on which day"), "2026-02-03");
     await userEvent.click(screen.getByRole("button", { name: "Mark as fixed" }));
-    expect(must(asked[0]).body).toMatchObject({ state: "fixed", fixed_on: "2026-02-03" });
+    expect(must(sent[0]).body).toMatchObject({ state: "fixed", fixed_on: "2026-02-03" });
   });
 
   it("say what is not judged and why, once for each reason", async () => {
@@ -236,7 +204,7 @@ describe("findings", () => {
     answers({ "/findings": found({ made: false }), "/figures": {} });
     show(<Findings system={system} go={() => undefined} />);
     await userEvent.click(await screen.findByRole("button", { name: "Work them out" }));
-    expect(must(asked[0]).url).toBe("/api/v1/systems/{pk}/figures");
+    expect(must(sent[0]).what).toBe("PUT /api/v1/systems/7/figures");
   });
 });
 
@@ -270,7 +238,7 @@ describe("thresholds", () => {
     await userEvent.clear(field);
     await userEvent.type(field, "40");
     await userEvent.click(screen.getByRole("button", { name: "Save 1" }));
-    expect(must(asked[0]).body).toEqual({ values: { short_runs: 0.4 } });
+    expect(must(sent[0]).body).toEqual({ values: { short_runs: 0.4 } });
   });
 
   it("that are no number cannot be saved, and are put back", async () => {

@@ -29,7 +29,9 @@ export function Choices({ close }: { close: () => void }) {
     mutationFn: (body: Written) => got(api.PUT("/api/v1/me/written", { body })),
     onSuccess: (next) => queries.setQueryData(["me"], next),
   });
-  const written = me.data?.written ?? { numbers: "", dates: "" };
+  // What is on its way counts already: a second choice adds to the first.
+  const sent = keep.isPending ? keep.variables : undefined;
+  const written = sent ?? me.data?.written ?? { numbers: "", dates: "" };
   return (
     <Dialog open onClose={close} aria-labelledby="choices-title">
       <DialogTitle id="choices-title">Settings</DialogTitle>

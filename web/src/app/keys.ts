@@ -33,6 +33,7 @@ export function useKeys(map: KeyMap): void {
 
 /** What the help lists. */
 export const KEYS: [string, string][] = [
+  ["t", "on the chart or the season ribbon: the table behind it"],
   ["[  ]", "previous, next day or period"],
   ["d  D", "next, previous defrost"],
   ["s  S", "next, previous start"],

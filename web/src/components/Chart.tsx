@@ -1,14 +1,44 @@
 /** A chart in a box, with what it shows in words. */
 import Box from "@mui/material/Box";
-import { useRef } from "react";
+import Button from "@mui/material/Button";
+import { lazy, Suspense, useRef, useState } from "react";
 
 import { type Shade } from "../app/theme";
+import { behindOf } from "./behindOf";
 import { useChart, type Option } from "./echarts";
+
+const Behind = lazy(() => import("./Behind"));
 
 export function Chart({ option, words, height }: { option: Option; words: string; height: number }) {
   const box = useRef<HTMLDivElement>(null);
   useChart(box, option);
-  return <Box sx={{ height }} ref={box} role="img" aria-label={words} />;
+  const [open, setOpen] = useState(false);
+  return (
+    <Box sx={{ position: "relative", "&:hover .behind, & .behind:focus-visible": { opacity: 1 } }}>
+      <Box sx={{ height }} ref={box} role="img" aria-label={words} />
+      <Button
+        className="behind"
+        sx={{
+          position: "absolute",
+          top: 0,
+          right: 0,
+          opacity: 0,
+          minHeight: 20,
+          padding: "0 7px",
+          fontSize: 11,
+        }}
+        aria-label={`Table: ${words.split(/[:;,]/)[0]}`}
+        onClick={() => setOpen(true)}
+      >
+        Table
+      </Button>
+      {open && (
+        <Suspense>
+          <Behind table={behindOf(option, "What the chart draws")} close={() => setOpen(false)} />
+        </Suspense>
+      )}
+    </Box>
+  );
 }
 
 export const chartText = (shade: Shade) => ({

@@ -1,15 +1,27 @@
 /** Every day of the record as a bar; drag to set the period. The time control of everything. */
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import {
+  lazy,
+  Suspense,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+} from "react";
 
 import type { DaysShown } from "../api/client";
 import { addDays, daysBetween, type Period } from "../app/period";
 import { useShade } from "../app/settings";
 import { type Shade } from "../app/theme";
+import { tabled, type Table } from "./behindOf";
 import { number } from "./numbers";
 import { useWidth } from "./useWidth";
 import { must } from "./must";
+
+const Behind = lazy(() => import("./Behind"));
 
 export const KIND_WORDS: Record<string, string> = {
   b: "below rated",
@@ -105,6 +117,7 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
   const width = useWidth(box);
   const [drag, setDrag] = useState<{ from: number; to: number } | null>(null);
   const [over, setOver] = useState<number | null>(null);
+  const [table, setTable] = useState(false);
   const count = days.day.length;
 
   useEffect(() => {
@@ -143,6 +156,7 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
   }
 
   function pressed(event: KeyboardEvent) {
+    if (event.key === "t") setTable(true);
     const by = { ArrowLeft: -1, ArrowRight: 1, PageUp: -30, PageDown: 30 }[event.key];
     if (by === undefined) return;
     event.preventDefault();
@@ -169,7 +183,7 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
         ref={box}
         role="slider"
         tabIndex={0}
-        aria-label="Season ribbon: the period. Arrow keys move it, with Shift its end."
+        aria-label="Season ribbon: the period. Arrow keys move it, with Shift its end; t shows it as a table."
         aria-valuemin={0}
         aria-valuemax={count - 1}
         aria-valuenow={Math.max(0, shown.first)}
@@ -216,7 +230,30 @@ export function SeasonRibbon({ days, zone, period }: { days: DaysShown; zone: st
             ))
           : said}
       </Typography>
+      {table && (
+        <Suspense>
+          <Behind table={behindDays(days)} close={() => setTable(false)} />
+        </Suspense>
+      )}
     </Box>
+  );
+}
+
+function behindDays(days: DaysShown): Table {
+  return tabled(
+    "Day by day",
+    ["day", "electricity, kWh", "± kWh", "COP", "± COP", "performance ratio", "±", "how", "covered, %"],
+    days.day.map((day, k) => [
+      day,
+      days.kwh[k] ?? null,
+      days.kwh_U[k] ?? null,
+      days.cop[k] ?? null,
+      days.cop_U[k] ?? null,
+      days.ratio[k] ?? null,
+      days.ratio_U[k] ?? null,
+      must(KIND_WORDS[days.kinds[k] ?? "o"]),
+      100 * (days.coverage[k] ?? 0),
+    ]),
   );
 }
 

@@ -83,6 +83,9 @@ export function numbers<Row extends GridValidRowModel>(
     ...(flex ? { flex } : {}),
     ...(tip ? { description: tip } : {}),
     valueGetter: (_, row) => of(row),
+    // What is not known stands last, whichever way it is sorted.
+    getSortComparator: (way) => (a: number | null, b: number | null) =>
+      a === null || b === null ? Number(a === null) - Number(b === null) : way === "desc" ? b - a : a - b,
     valueFormatter: (value: number | null) => (value === null ? "–" : number(value, decimals)),
     ...(shown ? { renderCell: ({ row }) => shown(row) } : {}),
   };

@@ -220,7 +220,7 @@ function columnsOf(edit: (bill: Bill) => void, remove: (bill: Bill) => void): Gr
         </Box>
       ),
     }),
-    words("acts", "", () => "", {
+    words("acts", "Change", () => "", {
       width: 78,
       sortable: false,
       filterable: false,

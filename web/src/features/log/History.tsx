@@ -91,7 +91,7 @@ function columnsOf(system: SystemShown, busy: boolean, turn: (one: Change) => vo
       ),
     }),
     words("user", "By", (one) => one.user, { width: 90 }),
-    words("undone", "", (one) => (one.undone ? "taken back" : ""), {
+    words("undone", "Way back", (one) => (one.undone ? "taken back" : ""), {
       width: 92,
       sortable: false,
       filterable: false,

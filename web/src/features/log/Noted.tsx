@@ -139,7 +139,7 @@ function columnsOf(remove: (one: Observation) => void): GridColDef<Observation>[
     }),
     words("photo", "Photo", (one) => one.photo, { width: 110 }),
     words("user", "By", (one) => one.user, { width: 80 }),
-    words("out", "", () => "", {
+    words("out", "Out", () => "", {
       width: 40,
       sortable: false,
       filterable: false,

@@ -5,6 +5,8 @@ import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import * as look from "../../components/look";
 import {
+  lazy,
+  Suspense,
   useCallback,
   useEffect,
   useMemo,
@@ -20,14 +22,17 @@ import { useMe, type Stretch } from "../../api/hooks";
 import type { Window } from "../../api/window";
 import { useSettings, useShade } from "../../app/settings";
 import { useChart } from "../../components/echarts";
-import { clock, localMinute, shortDay } from "../../components/numbers";
+import { clock, localMinute, shortDay, shownIn, type Shown } from "../../components/numbers";
 import { useWidth } from "../../components/useWidth";
 import { LanesMenu, SaveMenu, type Choice } from "./Bar";
 import { layout, LEFT, optionOf, readAt, RIGHT, rowsOf } from "./lanes";
 import { download, drawing, picture, print, sizeOf } from "./save";
 import { StateRibbon } from "./StateRibbon";
 import { marks } from "./ticks";
+import { tabled, type Table } from "../../components/behindOf";
 import { must } from "../../components/must";
+
+const Behind = lazy(() => import("../../components/Behind"));
 
 const AXIS = 20;
 const NEAR = 6; // of a run's end to which a brush snaps [px]
@@ -130,6 +135,7 @@ export function Workspace({
     else select({ start: localMinute(a, zone), stop: localMinute(b, zone) });
   };
 
+  const [table, setTable] = useState(false);
   const [anchor, setAnchor] = useState<number | null>(null);
   function pressed(event: KeyboardEvent) {
     if (event.key === "Enter" && cursor !== null) {
@@ -137,6 +143,7 @@ export function Workspace({
       selectRun(cursor);
       return;
     }
+    if (event.key === "t") setTable(true);
     const by = { ArrowLeft: -1, ArrowRight: 1, PageUp: -12, PageDown: 12 }[event.key];
     if (by === undefined) return;
     event.preventDefault();
@@ -179,7 +186,7 @@ export function Workspace({
         }}
         tabIndex={0}
         role="application"
-        aria-label="Chart of the readings. Arrow keys move the cursor, with Shift they select; Enter selects the run at the cursor; Escape selects nothing."
+        aria-label="Chart of the readings. Arrow keys move the cursor, with Shift they select; Enter selects the run at the cursor; Escape selects nothing; t shows the readings as a table."
         data-testid="workspace"
         onKeyDown={pressed}
         onPointerDown={(event) => {
@@ -404,6 +411,15 @@ export function Workspace({
           )}
           {(chosen || cursor !== null) && !drag && <Do act={note}>Note (n)</Do>}
           {zoomed && <Do act={unzoom}>Zoom back (Z)</Do>}
+          <Do act={() => setTable(true)}>Table (t)</Do>
+          {table && (
+            <Suspense>
+              <Behind
+                table={behindWindow(shown, zone, (unit) => shownIn(me.data?.units ?? [], unit, units))}
+                close={() => setTable(false)}
+              />
+            </Suspense>
+          )}
           <LanesMenu present={every} further={further} choice={choice} choose={choose} />
           <SaveMenu
             csv={csv}
@@ -457,4 +473,25 @@ function useHeight(): number {
     return () => window.removeEventListener("resize", changed);
   }, []);
   return Math.max(400, height - 212);
+}
+
+const MOST_ROWS = 5000;
+
+/** The readings that are drawn, a row a point. */
+function behindWindow(shown: Window, zone: string, inUnits: (unit: string) => Shown): Table {
+  const lanes = shown.lanes.map((lane) => ({ ...lane, shown: inUnits(lane.unit) }));
+  const [longest] = [...shown.lanes].sort((a, b) => b.count - a.count);
+  const rows = Array.from({ length: Math.min(longest?.count ?? 0, MOST_ROWS) }, (_, k) => {
+    const at = must(longest).start + k * must(longest).step;
+    return [
+      localMinute(at, zone).replace("T", " "),
+      ...lanes.map((lane) => {
+        const j = Math.floor((at - lane.start) / lane.step);
+        const value = (lane.mean ?? lane.low)[j];
+        return value === undefined || Number.isNaN(value) ? null : lane.shown.of(value);
+      }),
+    ];
+  });
+  const drawn = lanes.map((lane) => `${lane.channel.replaceAll("_", " ")}, ${lane.shown.symbol}`);
+  return tabled("Readings", ["time", ...drawn], rows);
 }
