@@ -61,9 +61,11 @@ class TheWayBack(Pages):
     def test_what_was_taken_out_is_put_back(self) -> None:
         page = self.page
         self.go("Nursery", "log", "part=noted")
-        page.get_by_role("button", name="Defrost begins", exact=True).click()
         rows = page.get_by_role("grid", name="Noted").get_by_role("row")
-        before = rows.count()
+        expect(rows.nth(1)).to_be_visible()
+        before = rows.count() + 1
+        page.get_by_role("button", name="Defrost begins", exact=True).click()
+        expect(rows).to_have_count(before)
         page.get_by_role("button", name=re.compile("Take Defrost begins")).first.click()
         said = page.get_by_text("The note is taken out.")
         expect(said).to_be_visible()

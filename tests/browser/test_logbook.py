@@ -245,12 +245,3 @@ class Logbook(Pages):
         expect(page.get_by_role("alert")).to_contain_text(
             "called 'Workshop' already; nothing was stored"
         )
-
-    def test_axe_finds_nothing_serious_in_any_part(self) -> None:
-        axe = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
-        for part in ("files", "hand", "live", "noted", "bills", "history", "out"):
-            self.go("Nursery", "log", f"part={part}")
-            self.page.evaluate(axe)
-            found = self.page.evaluate("axe.run().then((r) => r.violations)")
-            serious = [v["id"] for v in found if v["impact"] in ("serious", "critical")]
-            self.assertEqual(serious, [], part)

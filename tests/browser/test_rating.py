@@ -5,7 +5,6 @@ import re
 from playwright.sync_api import Locator, expect
 
 from tests.browser.pages import Pages
-from tests.browser.test_screens import AXE
 
 US = (
     "outdoor\tflow\tcapacity\tinput\n47\t95\t56.8\t4.0\n17\t95\t40\t4.8\n"
@@ -172,14 +171,3 @@ class Rating(Pages):
         expect(table).to_contain_text("below rated")
         page.get_by_role("button", name="Back to all").click()
         expect(table).to_have_count(0)
-
-    def test_nobody_is_shut_out(self) -> None:
-        page = self.page
-        for view in ("findings", "same", "table", "scop", "limits"):
-            self.go("School house", "rating", f"view={view}")
-            expect(page.get_by_role("tab", selected=True)).to_be_visible()
-            page.wait_for_timeout(300)
-            page.evaluate(AXE)
-            found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
-            ill = [v["id"] for v in found["violations"] if v["impact"] in ("serious", "critical")]
-            self.assertEqual(ill, [], view)

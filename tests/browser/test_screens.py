@@ -9,9 +9,7 @@ from playwright.sync_api import TimeoutError as PlaywrightTimeout
 from playwright.sync_api import expect
 
 from tests.browser.pages import Pages
-from tests.browser.stack import ROOT
 
-AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
 DAY = "2025-10-28"
 
 
@@ -351,38 +349,3 @@ class Screens(Pages):
         text = download.value.path().read_text()
         self.assertTrue(text.startswith("month,heat [kWh]"))
         self.assertIn("2025-10", text)
-
-    def test_axe_finds_nothing_serious(self) -> None:
-        for scheme in ("light", "dark"):
-            self.page.context.close()
-            self.page = self.open(scheme)
-            pages = [("/fleet", "Systems")]
-            self.page.goto(f"{self.stack.base}/fleet")
-            pk = self.stack.system("School house")
-            query = "from=2025-10-20&to=2025-10-20"
-            pages += [
-                (f"/systems/{pk}/{room}?{query}", "")
-                for room in ("setup", "log", "running", "rating", "money")
-            ]
-            views = ("runs", "starts", "defrosts", "control") if scheme == "light" else ()
-            pages += [(f"/systems/{pk}/running?view={view}", "") for view in views]
-            for path, _ in pages:
-                self.page.goto(f"{self.stack.base}{path}")
-                self.page.wait_for_load_state("networkidle")
-                self.assertEqual(self.axe(), [], f"{path} in {scheme}")
-            self.page.goto(f"{self.stack.base}/systems/{pk}/running?{query}")
-            self.page.get_by_test_id("cop").click()
-            self.page.get_by_role("dialog").wait_for()
-            self.page.wait_for_timeout(400)  # the sheet slides in
-            self.assertEqual(self.axe(), [], f"proof sheet in {scheme}")
-
-    def axe(self) -> list[str]:
-        """What axe finds that is serious or critical."""
-        self.page.evaluate(AXE)
-        found = self.page.evaluate("axe.run(document, {resultTypes: ['violations']})")
-        return [
-            f"{v['id']}: {node['html'][:140]} {node['failureSummary'][:200]}"
-            for v in found["violations"]
-            if v["impact"] in ("serious", "critical")
-            for node in v["nodes"][:3]
-        ]

@@ -96,7 +96,10 @@ export function Grid<Row extends GridValidRowModel>({
 /** Enter on a cell presses what it holds. */
 function opened(cell: GridCellParams, event: KeyboardEvent<HTMLElement>) {
   if (event.key !== "Enter" || cell.isEditable || event.target !== event.currentTarget) return;
-  event.currentTarget.querySelector<HTMLElement>("button, a")?.click();
+  const held = event.currentTarget.querySelector<HTMLElement>("button, a");
+  if (!held) return;
+  event.preventDefault(); // else what opens is pressed too
+  held.click();
 }
 
 interface HeadProps {
