@@ -19,6 +19,10 @@ def _pool() -> ThreadPoolExecutor:
     return ThreadPoolExecutor(max(2, os.cpu_count() or 1), "side-by-side")
 
 
+# A process that was forked has the pool, but not its threads.
+os.register_at_fork(after_in_child=_pool.cache_clear)
+
+
 def side_by_side(works: Mapping[Key, Callable[[], One]]) -> dict[Key, One]:
     """What each work makes, by its key and in the order given; within a work, one after the other.
 

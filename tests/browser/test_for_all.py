@@ -1,4 +1,4 @@
-"""Every screen and dialog for everybody: what axe finds by WCAG 2.2 AA, in both themes, at 200 % zoom;
+"""Every screen and dialog for everybody: what axe finds by WCAG 2.2 AA, dark and at 200 % too;
 what has the focus is seen."""
 
 import re
@@ -51,11 +51,12 @@ class Screens(Pages):
         paths = ["/fleet", "/new", "/nowhere"]
         paths += [f"/systems/{pk}/{path}" for path in SYSTEM]
         paths += [f"/systems/{bare}/{room}" for room in ("log", "running", "trust", "money")]
+        found = {}
         for path in paths:
-            with self.subTest(path=path, scheme=self.scheme):
-                self.page.goto(f"{self.stack.base}{path}")
-                self.page.wait_for_load_state("networkidle")
-                self.assertEqual(ill(self.page), [])
+            self.page.goto(f"{self.stack.base}{path}")
+            self.page.wait_for_load_state("networkidle")
+            found[path] = ill(self.page)
+        self.assertEqual({path: what for path, what in found.items() if what}, {})
 
 
 class DarkAndLarge(Screens):
@@ -126,4 +127,6 @@ class Dialogs(Pages):
                     }"""
                 )
                 words = page.evaluate("document.activeElement.outerHTML.slice(0, 160)")
+                if words.startswith("<body"):
+                    break  # once round
                 self.assertTrue(seen, f"{room}: {words}")

@@ -1,5 +1,8 @@
 """Works side by side: each made once, in the order given, and what fails is said."""
 
+import os
+import select
+import signal
 import threading
 from unittest import TestCase
 
@@ -40,3 +43,22 @@ class SideBySide(TestCase):
         with self.assertRaisesRegex(ValueError, "no"):
             side_by_side({1: fails, 2: lambda: 2})
         self.assertEqual(side_by_side({1: lambda: 1, 2: lambda: 2}), {1: 1, 2: 2})
+
+
+class Forked(TestCase):
+    def test_a_forked_process_has_threads_of_its_own(self) -> None:
+        side_by_side({1: lambda: 1, 2: lambda: 2})  # the pool has begun
+        reader, writer = os.pipe()
+        child = os.fork()
+        if child == 0:  # no test runner in here: its answer is all that leaves
+            found = side_by_side({"a": lambda: 3, "b": lambda: 4})
+            os.write(writer, f"{found}".encode())
+            os._exit(0)
+        os.close(writer)
+        try:
+            self.assertTrue(select.select([reader], [], [], 30)[0], "the child waits for nobody")
+            self.assertEqual(os.read(reader, 100).decode(), "{'a': 3, 'b': 4}")
+        finally:
+            os.close(reader)
+            os.kill(child, signal.SIGKILL)
+            os.waitpid(child, 0)

@@ -16,6 +16,8 @@ export const Low = styled(ButtonBase)({
   font: "inherit",
   color: "var(--rail-ink)",
   padding: "2px 0",
+  minHeight: 24,
+  minWidth: 24,
   justifyContent: "flex-start",
   "&:hover": { color: LIGHT },
 });

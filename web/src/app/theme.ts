@@ -235,7 +235,7 @@ export const theme = createTheme({
           font: "inherit",
           padding: "2px 6px",
           height: "auto",
-          minHeight: 19,
+          minHeight: 20,
           boxSizing: "content-box",
           "&:focus-visible": { outline: "none" },
         },

@@ -11,7 +11,7 @@ export const FigureTable = styled(
 )<TableProps & { tight?: boolean }>(({ tight }) =>
   tight
     ? {
-        "& tbody .MuiTableCell-root": { paddingTop: 1, paddingBottom: 1, verticalAlign: "middle" },
+        "& tbody .MuiTableCell-root": { paddingTop: 1, paddingBottom: 1, height: 24, verticalAlign: "middle" },
         "& .MuiInputBase-root.choice": {
           background: "none",
           borderColor: "transparent",
@@ -29,6 +29,7 @@ export const LineTable = styled(
 )<TableProps & { dotted?: boolean }>(({ dotted }) => ({
   "& .MuiTableCell-root": {
     padding: dotted ? "3px 0" : "2px 0",
+    height: 24, // so that each figure can be hit (WCAG 2.2, 2.5.8)
     verticalAlign: "baseline",
     borderBottom: dotted ? "1px dotted var(--line)" : 0,
   },
