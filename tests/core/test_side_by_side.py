@@ -4,6 +4,7 @@ import os
 import select
 import signal
 import threading
+import time
 from unittest import TestCase
 
 from ember.basis.side_by_side import side_by_side, two
@@ -47,7 +48,9 @@ class SideBySide(TestCase):
 
 class Forked(TestCase):
     def test_a_forked_process_has_threads_of_its_own(self) -> None:
-        side_by_side({1: lambda: 1, 2: lambda: 2})  # the pool has begun
+        meet = threading.Barrier(2, timeout=20)
+        two(meet.wait, meet.wait)  # both threads of the pool have begun
+        time.sleep(0.2)  # and wait for more
         reader, writer = os.pipe()
         child = os.fork()
         if child == 0:  # no test runner in here: its answer is all that leaves
@@ -56,7 +59,7 @@ class Forked(TestCase):
             os._exit(0)
         os.close(writer)
         try:
-            self.assertTrue(select.select([reader], [], [], 30)[0], "the child waits for nobody")
+            self.assertTrue(select.select([reader], [], [], 10)[0], "the child waits for nobody")
             self.assertEqual(os.read(reader, 100).decode(), "{'a': 3, 'b': 4}")
         finally:
             os.close(reader)
