@@ -11,7 +11,12 @@ export const FigureTable = styled(
 )<TableProps & { tight?: boolean }>(({ tight }) =>
   tight
     ? {
-        "& tbody .MuiTableCell-root": { paddingTop: 1, paddingBottom: 1, height: 24, verticalAlign: "middle" },
+        "& tbody .MuiTableCell-root": {
+          paddingTop: 1,
+          paddingBottom: 1,
+          height: 24,
+          verticalAlign: "middle",
+        },
         "& .MuiInputBase-root.choice": {
           background: "none",
           borderColor: "transparent",

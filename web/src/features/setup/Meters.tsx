@@ -113,7 +113,7 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
               <TableCell>
                 {(["flow_rate", "flow_temp", "return_temp"] as const).map((what) => (
                   <TextInput
-                    sx={{ width: 130, display: "block" }}
+                    sx={{ width: 130, display: "block", marginBottom: 2 }}
                     key={what}
                     aria-label={`${what} of ${circuit.name}`}
                     value={circuit[what]}
