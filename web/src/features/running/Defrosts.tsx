@@ -274,57 +274,58 @@ function Rows({ found, system, temp, show, stretch }: { found: DefrostsSeen } & 
     };
     return [
       words("start", "Begin", (row) => localMinute(row.start, system.zone).replace("T", " "), {
-        width: 124,
+        width: 112,
         shown: (row) => (
           <OnItsDay start={row.start} stop={row.start + row.length} zone={system.zone} show={show} />
         ),
       }),
-      numbers("length", "length, min", (row) => row.length / 60, 0, { width: 70 }),
+      numbers("length", "length, min", (row) => row.length / 60, 0, { width: 64 }),
       numbers(
         "interval",
         "after running, min",
         scaled((row) => row.interval, 1 / 60),
         0,
-        { width: 104 },
+        { width: 98 },
       ),
       numbers(
         "electricity",
         "electricity, Wh",
         scaled((row) => row.electricity, 1000),
         0,
-        { width: 88 },
+        { width: 82 },
       ),
       numbers(
         "taken",
         "taken back, Wh",
         scaled((row) => row.taken, 1000),
         0,
-        { width: 88 },
+        { width: 82 },
       ),
       numbers(
         "cost",
         "cost, Wh",
         scaled((row) => row.cost, 1000),
         0,
-        { width: 66 },
+        { width: 54 },
       ),
       numbers(
         "back",
         "COP back after, min",
         scaled((row) => row.back_after, 1 / 60),
         0,
-        { width: 112 },
+        { width: 104 },
       ),
       numbers(
         "outdoor",
         `outdoors, ${temp.symbol}`,
         (row) => (row.outdoor === null ? null : temp.of(row.outdoor)),
         1,
+        { width: 68 },
       ),
-      numbers("humidity", "humidity, %", (row) => row.humidity, 0, { width: 72 }),
-      numbers("potential", "potential, g/kg", (row) => row.potential, 2, { width: 86 }),
+      numbers("humidity", "humidity, %", (row) => row.humidity, 0, { width: 66 }),
+      numbers("potential", "potential, g/kg", (row) => row.potential, 2, { width: 80 }),
       words("marks", "Marks", (row) => row.marks.join(", "), {
-        width: 90,
+        width: 56,
         flex: 1,
         shown: (row) => (
           <Box component="span" sx={look.ember}>

@@ -15,7 +15,7 @@ import { Grid } from "../../components/Grid";
 import { numbers, words } from "../../components/gridLook";
 import * as look from "../../components/look";
 import { must } from "../../components/must";
-import { clock, dayYear, duration, localMinute, number, type Shown } from "../../components/numbers";
+import { clock, dayYear, localMinute, number, type Shown } from "../../components/numbers";
 import { HonestFigure, type Origin } from "../../components/Proof";
 import { eventsCsv, OnItsDay } from "./Latest";
 
@@ -109,7 +109,6 @@ function columnsOf(
       />
     );
   };
-  const length = (seconds: number | null) => (seconds === null ? "–" : duration(seconds));
   const limited = (one: GridColDef<RunRow>) => ({ ...one, filterOperators: LIMITS });
   const plain = { sortable: false, filterable: false };
   return [
@@ -118,13 +117,7 @@ function columnsOf(
       filterable: false,
       shown: (row) => <OnItsDay start={row.start} stop={row.stop} zone={system.zone} show={show} />,
     }),
-    limited(
-      numbers("length", "Length", (row) => row.stop - row.start, 0, {
-        width: 64,
-        tip: "the filter takes minutes",
-        shown: (row) => length(row.stop - row.start),
-      }),
-    ),
+    limited(numbers("length", "Length, min", (row) => (row.stop - row.start) / 60, 0, { width: 66 })),
     {
       ...words<RunRow>("mode", "Mode", (row) => row.mode, {
         width: 74,
@@ -160,7 +153,7 @@ function columnsOf(
       shown: figure("Performance ratio", (row) => row.ratio),
     }),
     words("since", "since start", () => null, {
-      width: 50,
+      width: 58,
       ...plain,
       shown: (row) => <Spark values={row.since_start} />,
     }),
@@ -178,10 +171,9 @@ function columnsOf(
       ...plain,
     }),
     limited(
-      numbers("pause", "Pause", (row) => row.pause, 0, {
-        width: 62,
-        tip: "the filter takes minutes",
-        shown: (row) => length(row.pause),
+      numbers("pause", "Pause, min", (row) => (row.pause === null ? null : row.pause / 60), 0, {
+        width: 66,
+        tip: "before it",
       }),
     ),
     words("ended", "Ended by", (row) => row.ended, {
@@ -189,9 +181,11 @@ function columnsOf(
       flex: 1,
       ...plain,
       shown: (row) => (
-        <Box component="span" sx={look.cap}>
-          {row.ended}
-        </Box>
+        <Tooltip title={row.ended}>
+          <Box component="span" sx={look.cap}>
+            {row.ended}
+          </Box>
+        </Tooltip>
       ),
     }),
   ];
