@@ -87,13 +87,16 @@ class Length:
     Attributes
     ----------
     electricity : float | None
-        share.
+        share
+    short : bool
+        so short that a run hardly settles.
     """
 
     low: float
     high: float | None
     runs: int
     electricity: float | None
+    short: bool
 
 
 @dataclass(frozen=True)
@@ -252,7 +255,8 @@ def _lengths(within: Within, pick: np.ndarray, minutes: np.ndarray) -> list[Leng
     for low, high in zip(LENGTHS, (*LENGTHS[1:], None), strict=True):
         here = (minutes >= low) & (minutes < (np.inf if high is None else high))
         share = float(np.nansum(energy[here])) / total if total else None
-        found.append(Length(low, high, int(here.sum()), share))
+        short = high is not None and high * 60 <= RUNS_SHORT
+        found.append(Length(low, high, int(here.sum()), share, short))
     return found
 
 

@@ -3553,7 +3553,9 @@ export interface components {
          *     Attributes
          *     ----------
          *     electricity : float | None
-         *         share.
+         *         share
+         *     short : bool
+         *         so short that a run hardly settles.
          */
         Length: {
             /** Electricity */
@@ -3564,6 +3566,8 @@ export interface components {
             low: number;
             /** Runs */
             runs: number;
+            /** Short */
+            short: boolean;
         };
         /**
          * LevelPromise

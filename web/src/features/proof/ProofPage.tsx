@@ -1,6 +1,7 @@
 /** A pinned figure: as it was when the link was made, and whether anything has changed since. */
 import { Screen } from "../../components/Frame";
 import Alert from "@mui/material/Alert";
+import Breadcrumbs from "@mui/material/Breadcrumbs";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
@@ -19,6 +20,7 @@ import {
   number,
   plusMinus,
 } from "../../components/numbers";
+import { To } from "../../components/To";
 import { Trouble, Waiting } from "../../components/Said";
 import { must } from "../../components/must";
 
@@ -54,6 +56,12 @@ function Sheet({ proof }: { proof: ProofShown }) {
     <Screen paper>
       <Box sx={{ display: "grid", gap: 14, maxWidth: 640 }}>
         <header>
+          <Breadcrumbs aria-label="Where this is" sx={{ ...look.cap, marginBottom: 4 }}>
+            <To to="/fleet">Fleet</To>
+            <To to={`/systems/${proof.system}/running`}>{proof.name}</To>
+            <To to={`/systems/${proof.system}/running?${query}`}>{then.local}</To>
+            <span>{cap(proof.what)}</span>
+          </Breadcrumbs>
           <Typography variant="h1">
             {proof.name}:{" "}
             {reckoning?.cop ? `${proof.what === "EER" ? "EER" : "COP"} at ${level}` : cap(proof.what)}

@@ -150,7 +150,7 @@ function lengthsOption(found: RunsSeen, shade: Shade): Option {
         type: "bar",
         data: found.lengths.map((one) => ({
           value: one.runs,
-          itemStyle: { color: shade(one.high !== null && one.high <= 10 ? "ember" : "day-rated") },
+          itemStyle: { color: shade(one.short ? "ember" : "day-rated") },
         })),
         barWidth: "70%",
         silent: true,
