@@ -38,9 +38,16 @@ def ill(page: Page) -> list[str]:
     ]
 
 
+MAIN = (
+    *(f"{room}?{DAY}" for room in ("setup", "log", "trust", "running", "rating", "money")),
+    *("running?view=runs", "running?view=hot-water", "rating?view=same", "log?part=bills"),
+)
+
+
 class Screens(Pages):
     scheme = "light"
     size = (1280, 800)
+    paths: tuple[str, ...] = SYSTEM
 
     def test_axe_finds_nothing(self) -> None:
         self.page.context.close()
@@ -49,7 +56,7 @@ class Screens(Pages):
         self.page.set_viewport_size({"width": width, "height": height})
         pk, bare = self.stack.system("School house"), self.stack.system("Beacon hut")
         paths = ["/fleet", "/new", "/nowhere"]
-        paths += [f"/systems/{pk}/{path}" for path in SYSTEM]
+        paths += [f"/systems/{pk}/{path}" for path in self.paths]
         paths += [f"/systems/{bare}/{room}" for room in ("log", "running", "trust", "money")]
         found = {}
         for path in paths:
@@ -64,6 +71,7 @@ class DarkAndLarge(Screens):
 
     scheme = "dark"
     size = (640, 400)
+    paths = MAIN
 
 
 class Dialogs(Pages):
@@ -119,11 +127,12 @@ class Dialogs(Pages):
                 seen = page.evaluate(
                     """() => {
                       const at = document.activeElement;
-                      const near = [at, at.parentElement, at.closest('.MuiInputBase-root')];
-                      const frame = at.closest('.MuiInputBase-root')?.querySelector('fieldset');
-                      const edge = frame && getComputedStyle(frame);
-                      return near.some(e => e && getComputedStyle(e).outlineStyle !== 'none')
-                        || (edge && parseFloat(edge.borderTopWidth) >= 2);
+                      const box = at.closest('.MuiInputBase-root');
+                      const near = [at, at.parentElement, box].filter(e => e);
+                      const frame = box?.querySelector('fieldset');
+                      return near.some(e => getComputedStyle(e).outlineStyle !== 'none')
+                        || (box && getComputedStyle(box).boxShadow !== 'none')
+                        || (frame && parseFloat(getComputedStyle(frame).borderTopWidth) >= 2);
                     }"""
                 )
                 words = page.evaluate("document.activeElement.outerHTML.slice(0, 160)")
