@@ -45,6 +45,7 @@ MAIN = (
 
 
 class Screens(Pages):
+    maxDiff = None
     scheme = "light"
     size = (1280, 800)
     paths: tuple[str, ...] = SYSTEM

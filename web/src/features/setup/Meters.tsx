@@ -113,7 +113,12 @@ export function Meters({ setup, draft, edit, problems, parts }: Part & { parts: 
               <TableCell>
                 {(["flow_rate", "flow_temp", "return_temp"] as const).map((what) => (
                   <TextInput
-                    sx={{ width: 130, display: "block", marginBottom: 2 }}
+                    sx={{
+                      width: 130,
+                      display: "flex",
+                      marginBottom: 2,
+                      "& .MuiInputBase-input": { minHeight: 22 },
+                    }}
                     key={what}
                     aria-label={`${what} of ${circuit.name}`}
                     value={circuit[what]}
