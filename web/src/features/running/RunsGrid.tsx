@@ -120,7 +120,7 @@ function columnsOf(
     limited(numbers("length", "Length, min", (row) => (row.stop - row.start) / 60, 0, { width: 66 })),
     {
       ...words<RunRow>("mode", "Mode", (row) => row.mode, {
-        width: 74,
+        width: 72,
         sortable: false,
         shown: (row) => <Mode row={row} />,
       }),
@@ -147,7 +147,7 @@ function columnsOf(
       }),
     ),
     numbers("ratio", "PR", (row) => row.ratio?.value ?? null, 2, {
-      width: 74,
+      width: 70,
       ...plain,
       tip: "measured ÷ expected at the same conditions",
       shown: figure("Performance ratio", (row) => row.ratio),
@@ -163,7 +163,7 @@ function columnsOf(
         `Outdoors, ${temp.symbol}`,
         (row) => (row.outdoor === null ? null : temp.of(row.outdoor)),
         1,
-        { width: 66 },
+        { width: 74 },
       ),
     ),
     numbers("flow", `Flow, ${temp.symbol}`, (row) => (row.flow === null ? null : temp.of(row.flow)), 1, {
