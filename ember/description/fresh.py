@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Sequence
+from itertools import chain, count
 from typing import Any
 
 import orjson
@@ -98,9 +99,11 @@ def with_meter(
     name = name.strip()
     if name in {one.name for one in getattr(installation, where)}:
         raise DescriptionError(f"name: there is a meter called '{name}' already.", "name")
-    if channel in channels_of(installation):
-        label = re.sub(r"\W+", "_", name.lower()).strip("_")
-        channel = f"{channel.partition(':')[0]}:{label or 'meter'}"
+    taken = channels_of(installation)
+    if channel in taken:
+        label = re.sub(r"\W+", "_", name.lower()).strip("_") or "meter"
+        own = f"{channel.partition(':')[0]}:{label}"
+        channel = next(c for c in chain([own], (f"{own}_{k}" for k in count(2))) if c not in taken)
     entry = fresh()[where] | {"name": name}
     entry["flow_rate" if where == "circuits" else "channel"] = channel
     if includes:

@@ -6,7 +6,7 @@ from ember.basis.errors import DescriptionError
 from ember.description.fresh import METERS, fresh, meter_list, with_meter
 from ember.description.installation import Consumer, channels_of
 from ember.description.meters import ElectricityAccuracy
-from tests.server.helpers import described
+from tests.core.helpers import simulated
 
 
 class NewEntries(TestCase):
@@ -20,24 +20,27 @@ class NewEntries(TestCase):
         self.assertEqual(entries["circuits"]["probes"], "B")
 
     def test_a_heat_register_is_described_by_its_column(self) -> None:
-        before = described(days=1)
+        before = simulated("as-rated", days=1).installation
         made, channel = with_meter(before, "heat_energy", "cellar meter")
         self.assertIn(channel, channels_of(made))
         self.assertEqual(len(made.registers), len(before.registers) + 1)
         self.assertEqual(made.registers[-1].name, "cellar meter")
 
     def test_a_channel_that_another_meter_reads_gets_a_label(self) -> None:
-        before = described(days=1)
+        before = simulated("as-rated", days=1).installation
         taken = before.electricity[0].channel
         made, channel = with_meter(before, taken, "Attic fan 2", ["source"])
         self.assertNotEqual(channel, taken)
         self.assertTrue(channel.endswith(":attic_fan_2"))
         new = made.electricity[-1]
         self.assertEqual(new.includes, (Consumer.SOURCE,))
+        again, other = with_meter(made, taken, "Attic fan-2", ["source"])
+        self.assertNotEqual(other, channel, "two meters never read one channel")
+        self.assertEqual(len(channels_of(again)), len(channels_of(made)) + 1)
         self.assertEqual(new.accuracy, ElectricityAccuracy.UNKNOWN)
 
     def test_what_is_wrong_names_its_field(self) -> None:
-        before = described(days=1)
+        before = simulated("as-rated", days=1).installation
         for channel, name, includes, where in (
             ("room_temp", "room", [], "channel"),
             ("power", before.electricity[0].name, ["source"], "name"),

@@ -112,14 +112,7 @@ export function Words<Typed extends FieldValues>({
   grows = false,
   hint,
   focused = false,
-  type,
-  autoComplete,
-}: Line<Typed> & {
-  hint?: string;
-  focused?: boolean;
-  type?: "password";
-  autoComplete?: string;
-}) {
+}: Line<Typed> & { hint?: string; focused?: boolean }) {
   const about = useId();
   return (
     <Controller
@@ -131,8 +124,6 @@ export function Words<Typed extends FieldValues>({
             sx={{ width: grows ? "100%" : width }}
             ref={field.ref}
             name={field.name}
-            {...(type ? { type } : {})}
-            {...(autoComplete ? { autoComplete } : {})}
             autoFocus={focused}
             value={field.value as string}
             placeholder={hint}

@@ -61,8 +61,8 @@ export function NewMeter({ system, header, channel, added, close }: Props) {
         <DialogTitle id="new-meter">Describe {words}</DialogTitle>
         <DialogContent sx={{ display: "grid", gap: 10, width: 400 }}>
           <Box component="p" sx={look.soft}>
-            Read from the column “{header}”. Its class is taken as unknown until Set up says it: the ± is wide
-            until then.
+            Read from the column “{header}”. It begins with the usual limits of error of its kind; say its
+            class and where it sits in Set up.
           </Box>
           <Words control={control} name="name" label="Name" grows focused />
           {holds.length > 0 && (
