@@ -1,10 +1,11 @@
 """What the tests of screens share: the running application, a browser, and what the core says."""
 
 import re
+import sys
 from dataclasses import replace
 from unittest import TestCase
 
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Request, expect, sync_playwright
 
 from ember.assessment.assess import assess
 from ember.basis.clock import zone_named
@@ -27,11 +28,12 @@ class Pages(TestCase):
         cls.addClassCleanup(playwright.stop)
         cls.browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_ARGUMENTS)
         cls.addClassCleanup(cls.browser.close)
-        expect.set_options(timeout=20_000)  # a slow machine is no fault
+        expect.set_options(timeout=30_000)  # a slow machine is no fault
 
     def setUp(self) -> None:
         self.errors: list[str] = []
         self.asked: list[str] = []
+        self.pending: list[Request] = []
         self.page = self.open()
         self.addCleanup(self.page.context.close)
 
@@ -43,14 +45,26 @@ class Pages(TestCase):
         page = context.new_page()
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         page.on("request", lambda request: self.asked.append(request.url))
-        page.set_default_timeout(20_000)
+        page.on("request", lambda one: self.pending.append(one))
+        for ended in ("requestfinished", "requestfailed"):
+            page.on(ended, lambda one: self.pending.remove(one) if one in self.pending else None)
+        page.set_default_timeout(30_000)
         return page
 
     def tearDown(self) -> None:
+        if not self._outcome.success:  # type: ignore[attr-defined]
+            self.tell()
         self.assertEqual(self.errors, [])
         own = (self.stack.base, "data:", f"blob:{self.stack.base}")
         outside = [url for url in self.asked if not url.startswith(own)]
         self.assertEqual(outside, [], "nothing is fetched from elsewhere")
+
+    def tell(self) -> None:
+        """Writes what a failed test saw: what was asked and not answered, and the server's log."""
+        log = (self.stack.var / "log.txt").read_text().splitlines()[-20:]
+        lines = [f"{self.id()} failed", f"browser online: {self.page.evaluate('navigator.onLine')}"]
+        lines += [f"not answered: {one.url}" for one in self.pending]
+        print("\n    ".join(lines + log), file=sys.stderr)
 
     def go(self, name: str, room: str, query: str = "") -> None:
         pk = self.stack.system(name)

@@ -341,6 +341,14 @@ class Screens(Pages):
             page.get_by_role("link", name="Rating").click(timeout=5_000)
         expect(page.get_by_role("button", name="Sign in")).to_be_visible()
 
+    def test_without_a_network_the_server_is_asked_all_the_same(self) -> None:
+        page = self.page
+        self.go("School house", "money", "from=2025-10-01&to=2025-11-14")
+        page.evaluate("dispatchEvent(new Event('offline'))")  # as where a cable is drawn
+        page.get_by_role("link", name="Rating").click()
+        page.get_by_role("tab", name="Rated table").click()
+        expect(page.get_by_role("table", name="Rated table")).to_contain_text("A7/W35")
+
     def test_the_months_as_csv(self) -> None:
         page = self.page
         self.go("School house", "money", "from=2025-10-01&to=2025-11-14")

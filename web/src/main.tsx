@@ -12,6 +12,9 @@ import { Refused } from "./api/client";
 import { App } from "./app/App";
 import { must } from "./components/must";
 
+// The server may stand on this very machine: that the browser knows no network keeps nothing back.
+const networkMode = "always";
+
 // Where a session has ended, whoever notices first leads back to signing in.
 const queries: QueryClient = new QueryClient({
   queryCache: new QueryCache({
@@ -21,7 +24,8 @@ const queries: QueryClient = new QueryClient({
     },
   }),
   defaultOptions: {
-    queries: { staleTime: 60_000, retry: false, refetchOnWindowFocus: true },
+    queries: { networkMode, staleTime: 60_000, retry: false, refetchOnWindowFocus: true },
+    mutations: { networkMode },
   },
 });
 
