@@ -1,6 +1,7 @@
 """The test runner, ending with one line that counts, and the browser that the tests drive."""
 
 import os
+import tempfile
 import unittest
 from typing import Any
 
@@ -19,7 +20,24 @@ CHROMIUM_ARGUMENTS = [
 
 
 class CountingRunner(DiscoverRunner):
-    """Prints 'N passed, N failed' at the end, and 'N skipped' where there are any."""
+    """Prints 'N passed, N failed' at the end, and 'N skipped' where there are any. What tests leave
+    in temporary folders, in this process and those it starts, goes with it."""
+
+    def setup_test_environment(self, **kwargs: Any) -> None:
+        """As Django does, with a temporary folder of its own."""
+        super().setup_test_environment(**kwargs)
+        self.folder = tempfile.TemporaryDirectory(prefix="ember-tests-", ignore_cleanup_errors=True)
+        self.outside = os.environ.get("TMPDIR")
+        os.environ["TMPDIR"] = tempfile.tempdir = self.folder.name
+
+    def teardown_test_environment(self, **kwargs: Any) -> None:
+        """As Django does; the folder is gone."""
+        super().teardown_test_environment(**kwargs)
+        tempfile.tempdir = None
+        os.environ.pop("TMPDIR")
+        if self.outside is not None:
+            os.environ["TMPDIR"] = self.outside
+        self.folder.cleanup()
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """The databases; each is whole in its file before the parallel processes copy it."""

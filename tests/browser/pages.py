@@ -5,7 +5,15 @@ import sys
 from dataclasses import replace
 from unittest import TestCase
 
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, Request, expect, sync_playwright
+from playwright.sync_api import (
+    Browser,
+    BrowserContext,
+    Locator,
+    Page,
+    Request,
+    expect,
+    sync_playwright,
+)
 
 from ember.assessment.assess import assess
 from ember.basis.clock import zone_named
