@@ -95,6 +95,32 @@ class Pages(TestCase):
             self.page.wait_for_timeout(100)
         raise AssertionError(f"no row of {name} has {words}")
 
+    def cell(self, name: str, row: int, column: str) -> Locator:
+        """A cell of a grid: its row as it is counted, and the head of its column."""
+        grid = self.page.get_by_role("grid", name=name)
+        head = grid.get_by_role("columnheader", name=re.compile(rf"^{re.escape(column)}\b"))
+        field = head.first.get_attribute("data-field")
+        return grid.locator(f'[data-rowindex="{row - 1}"] [data-field="{field}"]')
+
+    def type_in(self, cell: Locator, text: str) -> None:
+        """Types over what a cell of a grid holds."""
+        cell.click()
+        self.page.keyboard.type(text)
+        self.page.keyboard.press("Enter")
+
+    def paste(self, cell: Locator, text: str) -> None:
+        """Pastes into a cell of a grid as a browser does: the text comes with the event."""
+        cell.click()
+        cell.evaluate(
+            """(cell, text) => {
+              const data = new DataTransfer();
+              data.setData('text/plain', text);
+              const event = { clipboardData: data, bubbles: true, cancelable: true };
+              cell.dispatchEvent(new ClipboardEvent('paste', event));
+            }""",
+            text,
+        )
+
     def core(self, key: str, start: str, stop: str):
         """What the core makes of the demo's own files between two local times."""
         folder = self.stack.var / "demo" / key

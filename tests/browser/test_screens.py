@@ -347,7 +347,7 @@ class Screens(Pages):
         page.evaluate("dispatchEvent(new Event('offline'))")  # as where a cable is drawn
         page.get_by_role("link", name="Rating").click()
         page.get_by_role("tab", name="Rated table").click()
-        expect(page.get_by_role("table", name="Rated table")).to_contain_text("A7/W35")
+        expect(page.get_by_role("grid", name="Rated table")).to_contain_text("A7/W35")
 
     def test_the_months_as_csv(self) -> None:
         page = self.page

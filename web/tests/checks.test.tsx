@@ -1,6 +1,6 @@
 /** The Trust screen's parts: the list of checks, what one shows, and the ways of measuring heat. */
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { render, screen, within } from "@testing-library/react";
+import { render, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import type { ReactNode } from "react";
 import { MemoryRouter } from "react-router";
@@ -11,6 +11,7 @@ import { SettingsProvider } from "../src/app/settings";
 import { Checks } from "../src/features/trust/Checks";
 import { Corrections } from "../src/features/trust/Corrections";
 import { Missing, Methods } from "../src/features/trust/Methods";
+import { answers, sent } from "./around";
 
 vi.mock("../src/components/echarts", () => ({ useChart: () => undefined }));
 
@@ -143,18 +144,28 @@ describe("the corrections", () => {
     expect(screen.getByRole("table").textContent).toContain("1 Jan 2026 00:00");
   });
 
-  it("ask for the reason before anything can be applied", async () => {
+  it("ask for what is missing before anything is sent", async () => {
+    answers({ "/corrections": {} });
     render(<Corrections system={SYSTEM} found={FOUND} />, { wrapper: Around });
     await userEvent.click(screen.getByRole("button", { name: /by hand/ }));
     const form = screen.getByRole("form", { name: "Own correction" });
     await userEvent.selectOptions(within(form).getByLabelText("what"), "Add an offset");
-    const apply = within(form).getByRole("button", { name: "Apply" }) as HTMLButtonElement;
+    const apply = within(form).getByRole("button", { name: "Apply" });
     await userEvent.selectOptions(within(form).getByLabelText("to", { selector: "select" }), "flow_temp");
-    await userEvent.type(within(form).getByLabelText("add"), "-0.4");
+    await userEvent.type(within(form).getByLabelText("add"), "-0.4 K");
     await userEvent.type(within(form).getByLabelText(/U \(k = 2\)/), "0.1");
-    expect(apply.disabled).toBe(true);
+    await userEvent.click(apply);
+    const said = await within(form).findAllByRole("alert");
+    expect(said.map((one) => one.textContent)).toEqual(["This is no number.", "This is needed."]);
+    expect(document.activeElement).toBe(within(form).getByLabelText("add"));
+    expect(sent).toEqual([]);
+    await userEvent.type(within(form).getByLabelText("add"), "{Backspace}{Backspace}");
     await userEvent.type(within(form).getByLabelText("why"), "found at rest");
-    expect(apply.disabled).toBe(false);
+    await userEvent.click(apply);
+    await waitFor(() => expect(sent).toHaveLength(1));
+    expect(sent[0]?.body).toMatchObject({
+      corrections: [{ kind: "offset", channel: "flow_temp", add: -0.4, U: 0.1, reason: "found at rest" }],
+    });
   });
 });
 

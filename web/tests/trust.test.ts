@@ -1,7 +1,7 @@
 /** A correction written by hand, as the API takes it. */
 import { describe, expect, it } from "vitest";
 
-import { correctionOf } from "../src/features/trust/Corrections";
+import { correctionOf } from "../src/features/trust/OwnCorrection";
 
 describe("a correction by hand", () => {
   it("leaves out a stretch", () => {

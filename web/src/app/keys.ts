@@ -17,6 +17,7 @@ export function useKeys(map: KeyMap): void {
       const target = event.target as HTMLElement;
       if (event.ctrlKey || event.metaKey || event.altKey) return;
       if (FIELDS.includes(target.tagName) || target.isContentEditable) return;
+      if (target.closest(".typed")) return; // a letter on a cell of a sheet begins to write into it
       if (document.querySelector('[role="dialog"]')) return;
       const sequence = event.timeStamp - before.current.at < 2000 ? `${before.current.key} ${event.key}` : "";
       const found = current.current[sequence] ?? current.current[event.key];
@@ -44,6 +45,7 @@ export const KEYS: [string, string][] = [
   ["v  V", "in Running: next, previous view"],
   ["z  Z", "zoom to the selection, back to the day"],
   ["← →", "on the chart: move the cursor; with Shift: select; Esc: select nothing"],
+  ["⏎  F2", "on a cell of a sheet: go into it; a letter writes over it, Esc leaves it as it was"],
   ["1 – 4", "boundary level H1 – H4"],
   ["g f", "go to Fleet"],
   ["g u", "go to Set up"],

@@ -2,13 +2,16 @@
  * field, which gets the focus. */
 import Box from "@mui/material/Box";
 import Checkbox from "@mui/material/Checkbox";
+import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
+import { visuallyHidden } from "@mui/utils";
 import { zodResolver } from "@hookform/resolvers/zod";
 import { useId, type ReactNode } from "react";
 import {
   Controller,
   useForm,
   type Control,
+  type ControllerProps,
   type DefaultValues,
   type FieldPath,
   type FieldValues,
@@ -50,6 +53,9 @@ export function useTyped<Typed extends FieldValues>(name: Named, defaultValues: 
   });
 }
 
+/** A rule for a text that may not be empty where the API would take it. */
+export const NEEDED = { validate: (text: unknown) => (String(text ?? "").trim() ? true : "This is needed.") };
+
 /** Puts what the server refused to its field; what is of none stands under the form. */
 export function refusedAt<Typed extends FieldValues>(form: UseFormReturn<Typed>, error: Error): void {
   const field = error instanceof Refused ? error.where : null;
@@ -66,23 +72,34 @@ interface Line<Typed extends FieldValues> {
   label: string;
   width?: number;
   grows?: boolean;
+  /** In a table, whose head says what it is: the label is for who cannot see that. */
+  bare?: boolean;
 }
 
-function Labelled({
-  label,
-  wrong,
-  about,
-  grows,
-  width,
-  children,
-}: {
+interface LabelledProps {
   label: string;
   wrong: string | undefined;
   about: string;
-  grows: boolean;
-  width: number | undefined;
+  grows?: boolean;
+  width?: number | undefined;
+  bare?: boolean;
   children: ReactNode;
-}) {
+}
+
+function Labelled({ label, wrong, about, grows = false, width, bare = false, children }: LabelledProps) {
+  if (bare)
+    return (
+      <Tooltip title={wrong}>
+        <span>
+          {children}
+          {wrong && (
+            <Box component="span" id={about} role="alert" sx={visuallyHidden}>
+              {label}: {wrong}
+            </Box>
+          )}
+        </span>
+      </Tooltip>
+    );
   return (
     <Box sx={{ ...(grows ? { flex: 1, minWidth: width ?? 120 } : {}), alignSelf: "flex-start" }}>
       <Typography variant="caption" component="label" sx={{ display: "block" }}>
@@ -112,20 +129,32 @@ export function Words<Typed extends FieldValues>({
   grows = false,
   hint,
   focused = false,
-}: Line<Typed> & { hint?: string; focused?: boolean }) {
+  type,
+  autoComplete,
+  rules,
+}: Line<Typed> & {
+  hint?: string;
+  focused?: boolean;
+  type?: "password" | "date" | "time" | "datetime-local";
+  autoComplete?: string;
+  rules?: ControllerProps<Typed>["rules"];
+}) {
   const about = useId();
   return (
     <Controller
       control={control}
       name={name}
+      rules={rules}
       render={({ field, fieldState: { error } }) => (
         <Labelled label={label} wrong={error?.message} about={about} grows={grows} width={width}>
           <TextInput
             sx={{ width: grows ? "100%" : width }}
             ref={field.ref}
             name={field.name}
+            type={type}
+            autoComplete={autoComplete}
             autoFocus={focused}
-            value={field.value as string}
+            value={(field.value as string | null) ?? ""}
             placeholder={hint}
             aria-invalid={error !== undefined}
             aria-describedby={error ? about : undefined}
@@ -139,16 +168,23 @@ export function Words<Typed extends FieldValues>({
 }
 
 /** A number, empty where there is none. */
-export function Figure<Typed extends FieldValues>({ control, name, label, width = 70 }: Line<Typed>) {
+export function Figure<Typed extends FieldValues>({
+  control,
+  name,
+  label,
+  width = 70,
+  bare = false,
+}: Line<Typed>) {
   const about = useId();
   return (
     <Controller
       control={control}
       name={name}
       render={({ field, fieldState: { error } }) => (
-        <Labelled label={label} wrong={error?.message} about={about} grows={false} width={width}>
+        <Labelled label={label} wrong={error?.message} about={about} width={width} bare={bare}>
           <NumberField
             ref={field.ref}
+            label={bare ? label : undefined}
             width={width}
             value={Number.isNaN(field.value as number) ? null : (field.value as number | null)}
             put={field.onChange}
@@ -169,14 +205,20 @@ export function OneOf<Typed extends FieldValues>({
   label,
   of,
   none,
-}: Line<Typed> & { of: readonly (readonly [string, string])[]; none?: string }) {
+  rules,
+}: Line<Typed> & {
+  of: readonly (readonly [string, string])[];
+  none?: string;
+  rules?: ControllerProps<Typed>["rules"];
+}) {
   const about = useId();
   return (
     <Controller
       control={control}
       name={name}
+      rules={rules}
       render={({ field, fieldState: { error } }) => (
-        <Labelled label={label} wrong={error?.message} about={about} grows={false} width={undefined}>
+        <Labelled label={label} wrong={error?.message} about={about}>
           <Choice
             value={(field.value as string | null) ?? ""}
             onChange={(event) => field.onChange(event.target.value || (none === undefined ? "" : null))}

@@ -16,13 +16,12 @@ import {
 import type { KeyboardEvent, ReactNode } from "react";
 
 import { InCell } from "./FigureButton";
-import { look as dress } from "./gridLook";
+import { look as dress, PAGE } from "./gridLook";
 import { number } from "./numbers";
 
 const ROW = 25;
 const HEAD = 30;
 const FOOT = 36;
-const PAGE = 100; // rows at a time
 
 export interface GridProps<Row extends GridValidRowModel> extends Omit<DataGridProps<Row>, "columns"> {
   /** What the grid is called for who cannot see it. */
@@ -58,7 +57,11 @@ export function Grid<Row extends GridValidRowModel>({
         sx={{
           // One page scrolls inside; its head stays in sight.
           height:
-            (title ? 30 : 0) + HEAD + ROW * Math.max(2, Math.min(high, count)) + (pages ? FOOT : 0) + 12,
+            (title ? 30 : 0) +
+            (rest.columnHeaderHeight ?? HEAD) +
+            ROW * Math.max(2, Math.min(high, count)) +
+            (pages ? FOOT : 0) +
+            12,
         }}
       >
         <DataGrid<Row>

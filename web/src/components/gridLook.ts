@@ -5,6 +5,8 @@ import type { ReactNode } from "react";
 
 import { number } from "./numbers";
 
+export const PAGE = 100; // rows at a time
+
 export const look: SxProps<Theme> = {
   "--DataGrid-t-color-border-base": "var(--hair)",
   "--DataGrid-t-color-background-base": "var(--ground)",
@@ -28,6 +30,10 @@ export const look: SxProps<Theme> = {
   "& .MuiDataGrid-cell:focus, & .MuiDataGrid-cell:focus-within, & .MuiDataGrid-columnHeader:focus, & .MuiDataGrid-columnHeader:focus-within":
     { outline: "2px solid var(--ember)", outlineOffset: -2 },
   "& .undone .MuiDataGrid-cell": { color: "var(--soft)", "& span": { textDecoration: "line-through" } },
+  "& .wrong": { boxShadow: "inset 0 -2px 0 var(--ember)" },
+  "& .doubted": { background: "var(--ember-wash)" },
+  "& .MuiDataGrid-cell--editing": { background: "var(--sheet)", boxShadow: "none" },
+  "& .MuiDataGrid-editInputCell": { font: "inherit", "& input": { padding: "0 2px", height: "auto" } },
   "& .MuiDataGrid-footerContainer": { minHeight: 34, borderTopColor: "var(--line)" },
   "& .MuiTablePagination-root": { border: 0, color: "var(--soft)" },
   "& .MuiTablePagination-toolbar": { minHeight: 32 },

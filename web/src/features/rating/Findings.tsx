@@ -9,22 +9,18 @@ import TableBody from "@mui/material/TableBody";
 import TableCell from "@mui/material/TableCell";
 import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
-import { FigureTable, LineTable } from "../../components/Sheets";
-import { TextInput } from "../../components/TextInput";
+import { FigureTable } from "../../components/Sheets";
 import { FigureButton } from "../../components/FigureButton";
 import * as look from "../../components/look";
-import Dialog from "@mui/material/Dialog";
-import { useState, type FormEvent } from "react";
 
 import type { Finding, FindingsShown, FindingStatus, SystemShown } from "../../api/client";
-import { useFindings, useFindingStatus, useRenew } from "../../api/hooks";
+import { useFindings, useRenew } from "../../api/hooks";
 import { cap, HonestFigure } from "../../components/Proof";
 import { dayYear, figureText, localMinute, number, plusMinus } from "../../components/numbers";
 import { Empty, Trouble, Waiting } from "../../components/Said";
 import { Gauge } from "./Gauge";
+import { CLOSED, History, Standing } from "./Standing";
 import { must } from "../../components/must";
-
-const CLOSED = ["dismissed", "fixed"];
 
 export function Findings({ system, go }: { system: SystemShown; go: () => void }) {
   const findings = useFindings(system.id);
@@ -291,171 +287,6 @@ function Cost({ system, finding }: { system: SystemShown; finding: Finding }) {
         {finding.cost_basis}.
       </Box>
     </p>
-  );
-}
-
-/** What is asked before a finding is closed. */
-type Asking = "dismissed" | "fixed" | null;
-
-function Standing({
-  system,
-  finding,
-  status,
-  keep,
-}: {
-  system: SystemShown;
-  finding: Finding;
-  status: FindingStatus | undefined;
-  keep: () => void;
-}) {
-  const put = useFindingStatus(system.id);
-  const [asking, setAsking] = useState<Asking>(null);
-  const state = status?.state ?? "new";
-  const send = (next: string, reason = "", fixed_on: string | null = null) => {
-    keep(); // what is closed moves down the list, and stays in sight
-    put.mutate({ code: finding.code, state: next, reason, fixed_on }, { onSuccess: () => setAsking(null) });
-  };
-  return (
-    <Box
-      component="section"
-      sx={{ borderTop: "1px solid var(--line)", paddingTop: 8 }}
-      aria-label="Where it stands"
-    >
-      <Box sx={{ ...look.noprint, display: "flex", gap: 6, alignItems: "center", flexWrap: "wrap" }}>
-        <span>
-          {cap(state)}
-          {status?.fixed_on ? ` on ${status.fixed_on}` : ""}
-          {status?.reason ? `: ${status.reason}` : ""}
-        </span>
-        <Box component="span" sx={{ flex: 1 }} />
-        {state === "new" && (
-          <Button variant="contained" disabled={put.isPending} onClick={() => send("accepted")}>
-            Accept
-          </Button>
-        )}
-        {state !== "new" && (
-          <Button disabled={put.isPending} onClick={() => send("new")}>
-            Open again
-          </Button>
-        )}
-        {!CLOSED.includes(state) && (
-          <>
-            <Button onClick={() => setAsking("fixed")}>Fixed …</Button>
-            <Button onClick={() => setAsking("dismissed")}>Dismiss …</Button>
-          </>
-        )}
-      </Box>
-      {put.isError && !asking && (
-        <Alert severity="warning" role="alert">
-          {put.error.message}
-        </Alert>
-      )}
-      {status && <History status={status} zone={system.zone} />}
-      {asking && (
-        <Ask
-          what={asking}
-          send={send}
-          close={() => setAsking(null)}
-          pending={put.isPending}
-          error={put.error}
-        />
-      )}
-    </Box>
-  );
-}
-
-function History({ status, zone }: { status: FindingStatus; zone: string }) {
-  return (
-    <LineTable dotted sx={{ marginTop: 4 }} aria-label={`History of ${status.name}`}>
-      <TableBody>
-        {status.events.map((event) => (
-          <TableRow key={event.at}>
-            <TableCell sx={{ ...look.cap, width: 120 }}>
-              {localMinute(event.at, zone).replace("T", " ")}
-            </TableCell>
-            <TableCell>{cap(event.words)}</TableCell>
-            <TableCell align="right" sx={look.cap}>
-              {event.by ?? "by the evidence"}
-            </TableCell>
-          </TableRow>
-        ))}
-      </TableBody>
-    </LineTable>
-  );
-}
-
-function Ask({
-  what,
-  send,
-  close,
-  pending,
-  error,
-}: {
-  what: "dismissed" | "fixed";
-  send: (state: string, reason: string, day: string | null) => void;
-  close: () => void;
-  pending: boolean;
-  error: Error | null;
-}) {
-  const [reason, setReason] = useState("");
-  const [day, setDay] = useState("");
-  const fixed = what === "fixed";
-  function submitted(event: FormEvent) {
-    event.preventDefault();
-    send(what, reason.trim(), fixed ? day : null);
-  }
-  return (
-    <Dialog open onClose={close} aria-labelledby="close-finding">
-      <Box component="form" sx={{ padding: 16, width: 420, display: "grid", gap: 10 }} onSubmit={submitted}>
-        <Typography variant="h1" id="close-finding">
-          {fixed ? "When was it fixed?" : "Why is it none?"}
-        </Typography>
-        <Box component="p" sx={look.soft}>
-          {fixed
-            ? "It leaves the fleet\u2019s list. From two weeks after this day the readings since are looked at alone; if it shows in them, it comes back."
-            : "It leaves the fleet\u2019s list. If the evidence grows by more than its uncertainty, it comes back."}
-        </Box>
-        {fixed && (
-          <label>
-            <Typography variant="caption" component="span">
-              on which day
-            </Typography>
-            <br />
-            <TextInput
-              type="date"
-              value={day}
-              autoFocus
-              required
-              onChange={(event) => setDay(event.target.value)}
-            />
-          </label>
-        )}
-        <label>
-          <Typography variant="caption" component="span">
-            {fixed ? "what was done" : "reason"}
-          </Typography>
-          <br />
-          <TextInput
-            sx={{ width: "100%" }}
-            value={reason}
-            autoFocus={!fixed}
-            maxLength={300}
-            onChange={(event) => setReason(event.target.value)}
-          />
-        </label>
-        {error && (
-          <Alert severity="warning" role="alert">
-            {error.message}
-          </Alert>
-        )}
-        <Box sx={{ display: "flex", gap: 8 }}>
-          <Button variant="contained" type="submit" disabled={pending || (fixed ? !day : !reason.trim())}>
-            {fixed ? "Mark as fixed" : "Dismiss"}
-          </Button>
-          <Button onClick={close}>Cancel</Button>
-        </Box>
-      </Box>
-    </Dialog>
   );
 }
 
