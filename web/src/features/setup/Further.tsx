@@ -78,21 +78,10 @@ export function Further({ setup, draft, edit, problems }: Part) {
       </TableRow>
     );
   };
-  const channel = (label: string, value: string | null, put: (value: string) => void) => (
-    <Typography
-      variant="caption"
-      component="label"
-      sx={{ marginRight: 10, display: "inline-block", whiteSpace: "nowrap" }}
-    >
-      {label}{" "}
-      <TextInput
-        sx={{ width: 128 }}
-        value={value ?? ""}
-        list="channels"
-        onChange={(event) => put(event.target.value)}
-      />
-    </Typography>
-  );
+  const put =
+    <K extends List>(list: K, k: number) =>
+    (change: Partial<Draft[K][number]>) =>
+      edit(changed(draft, list, k, change));
   return (
     <section>
       <Typography variant="h2">Measured otherwise, or not at all</Typography>
@@ -104,85 +93,18 @@ export function Further({ setup, draft, edit, problems }: Part) {
         0 && (
         <FigureTable tight aria-label="Measured otherwise">
           <TableBody>
-            {draft.air.map((air, k) =>
-              row(
-                "air",
-                k,
-                "air side",
-                <>
-                  {channel("supply", air.supply_temp, (value) =>
-                    edit(changed(draft, "air", k, { supply_temp: value })),
-                  )}
-                  {channel("return", air.return_temp, (value) =>
-                    edit(changed(draft, "air", k, { return_temp: value })),
-                  )}
-                  {channel("airflow", air.airflow, (value) =>
-                    edit(changed(draft, "air", k, { airflow: value || null })),
-                  )}
-                  {channel("or fan speed", air.fan_speed, (value) =>
-                    edit(changed(draft, "air", k, { fan_speed: value || null })),
-                  )}
-                  {air.fan_speed !== null && (
-                    <Tooltip title="Each speed of the fan as it is logged, and its airflow in m³/h">
-                      <Typography variant="caption" component="label">
-                        airflow by speed{" "}
-                        <TextInput
-                          sx={{ width: 150 }}
-                          aria-label={`Airflow by fan speed of ${air.name}`}
-                          placeholder="1 = 320; 2 = 450"
-                          defaultValue={fanText(air.fan)}
-                          onChange={(event) =>
-                            edit(changed(draft, "air", k, { fan: fanOf(event.target.value) }))
-                          }
-                        />
-                      </Typography>
-                    </Tooltip>
-                  )}
-                  <Typography variant="caption" component="label">
-                    nominal{" "}
-                    <NumberField
-                      label={`Nominal airflow of ${air.name}, m³/h`}
-                      value={air.nominal_m3h}
-                      put={(value) => edit(changed(draft, "air", k, { nominal_m3h: value }))}
-                      width={56}
-                    />{" "}
-                    m³/h ±{" "}
-                    <NumberField
-                      label={`Limit of the airflow of ${air.name}, %`}
-                      value={Math.round(air.airflow_limit * 100)}
-                      put={(value) => edit(changed(draft, "air", k, { airflow_limit: (value ?? 20) / 100 }))}
-                      width={36}
-                    />{" "}
-                    %
-                  </Typography>{" "}
-                  {channel("humidity, return", air.return_humidity, (value) =>
-                    edit(changed(draft, "air", k, { return_humidity: value || null })),
-                  )}
-                  {channel("humidity, supply", air.supply_humidity, (value) =>
-                    edit(changed(draft, "air", k, { supply_humidity: value || null })),
-                  )}
-                  <Typography variant="caption" component="label">
-                    altitude{" "}
-                    <NumberField
-                      label={`Altitude of ${air.name}, m`}
-                      value={air.altitude_m}
-                      put={(value) => edit(changed(draft, "air", k, { altitude_m: value ?? 0 }))}
-                      width={48}
-                    />{" "}
-                    m
-                  </Typography>
-                </>,
-              ),
-            )}
+            {draft.air.map((one, k) => row("air", k, "air side", <Air air={one} put={put("air", k)} />))}
             {draft.reported.map((one, k) =>
               row(
                 "reported",
                 k,
                 "reported by the controller",
                 <>
-                  {channel("channel", one.channel, (value) =>
-                    edit(changed(draft, "reported", k, { channel: value })),
-                  )}{" "}
+                  <Channel
+                    label="channel"
+                    value={one.channel}
+                    put={(value) => put("reported", k)({ channel: value })}
+                  />{" "}
                   no COP from it alone
                 </>,
               ),
@@ -193,54 +115,17 @@ export function Further({ setup, draft, edit, problems }: Part) {
                 k,
                 "environmental yield",
                 <>
-                  {channel("channel", one.channel, (value) =>
-                    edit(changed(draft, "yields", k, { channel: value })),
-                  )}{" "}
+                  <Channel
+                    label="channel"
+                    value={one.channel}
+                    put={(value) => put("yields", k)({ channel: value })}
+                  />{" "}
                   the electricity is added; an upper bound
                 </>,
               ),
             )}
             {draft.fixed.map((one, k) =>
-              row(
-                "fixed",
-                k,
-                "fixed power",
-                <>
-                  <NumberField
-                    label={`Power of ${one.name}, W`}
-                    value={one.watts}
-                    put={(value) => edit(changed(draft, "fixed", k, { watts: value ?? 0 }))}
-                    width={56}
-                  />{" "}
-                  W ±{" "}
-                  <NumberField
-                    label={`Limit of the power of ${one.name}, %`}
-                    value={Math.round(one.limit * 100)}
-                    put={(value) => edit(changed(draft, "fixed", k, { limit: (value ?? 30) / 100 }))}
-                    width={36}
-                  />{" "}
-                  %{" "}
-                  <ChoiceOf
-                    label={`${one.name} runs`}
-                    value={one.runs_with}
-                    choices={RUNS}
-                    put={(value) => edit(changed(draft, "fixed", k, { runs_with: value ?? "pump" }))}
-                  />{" "}
-                  {setup.consumers.map((consumer) => (
-                    <Box component="label" sx={{ marginRight: 8, whiteSpace: "nowrap" }} key={consumer.value}>
-                      <Checkbox
-                        checked={one.includes.includes(consumer.value)}
-                        onChange={() =>
-                          edit(
-                            changed(draft, "fixed", k, { includes: toggled(one.includes, consumer.value) }),
-                          )
-                        }
-                      />{" "}
-                      {consumer.words}
-                    </Box>
-                  ))}
-                </>,
-              ),
+              row("fixed", k, "fixed power", <Fixed setup={setup} one={one} put={put("fixed", k)} />),
             )}
             {draft.refrigerant && (
               <TableRow>
@@ -282,5 +167,142 @@ export function Further({ setup, draft, edit, problems }: Part) {
         </Button>
       ))}
     </section>
+  );
+}
+
+interface ChannelProps {
+  label: string;
+  value: string | null;
+  put: (value: string) => void;
+}
+
+function Channel({ label, value, put }: ChannelProps) {
+  return (
+    <Typography
+      variant="caption"
+      component="label"
+      sx={{ marginRight: 10, display: "inline-block", whiteSpace: "nowrap" }}
+    >
+      {label}{" "}
+      <TextInput
+        sx={{ width: 128 }}
+        value={value ?? ""}
+        list="channels"
+        onChange={(event) => put(event.target.value)}
+      />
+    </Typography>
+  );
+}
+
+interface AirProps {
+  air: Draft["air"][number];
+  put: (change: Partial<Draft["air"][number]>) => void;
+}
+
+function Air({ air, put }: AirProps) {
+  return (
+    <>
+      <Channel label="supply" value={air.supply_temp} put={(value) => put({ supply_temp: value })} />
+      <Channel label="return" value={air.return_temp} put={(value) => put({ return_temp: value })} />
+      <Channel label="airflow" value={air.airflow} put={(value) => put({ airflow: value || null })} />
+      <Channel
+        label="or fan speed"
+        value={air.fan_speed}
+        put={(value) => put({ fan_speed: value || null })}
+      />
+      {air.fan_speed !== null && (
+        <Tooltip title="Each speed of the fan as it is logged, and its airflow in m³/h">
+          <Typography variant="caption" component="label">
+            airflow by speed{" "}
+            <TextInput
+              sx={{ width: 150 }}
+              aria-label={`Airflow by fan speed of ${air.name}`}
+              placeholder="1 = 320; 2 = 450"
+              defaultValue={fanText(air.fan)}
+              onChange={(event) => put({ fan: fanOf(event.target.value) })}
+            />
+          </Typography>
+        </Tooltip>
+      )}
+      <Typography variant="caption" component="label">
+        nominal{" "}
+        <NumberField
+          label={`Nominal airflow of ${air.name}, m³/h`}
+          value={air.nominal_m3h}
+          put={(value) => put({ nominal_m3h: value })}
+          width={56}
+        />{" "}
+        m³/h ±{" "}
+        <NumberField
+          label={`Limit of the airflow of ${air.name}, %`}
+          value={Math.round(air.airflow_limit * 100)}
+          put={(value) => put({ airflow_limit: (value ?? 20) / 100 })}
+          width={36}
+        />{" "}
+        %
+      </Typography>{" "}
+      <Channel
+        label="humidity, return"
+        value={air.return_humidity}
+        put={(value) => put({ return_humidity: value || null })}
+      />
+      <Channel
+        label="humidity, supply"
+        value={air.supply_humidity}
+        put={(value) => put({ supply_humidity: value || null })}
+      />
+      <Typography variant="caption" component="label">
+        altitude{" "}
+        <NumberField
+          label={`Altitude of ${air.name}, m`}
+          value={air.altitude_m}
+          put={(value) => put({ altitude_m: value ?? 0 })}
+          width={48}
+        />{" "}
+        m
+      </Typography>
+    </>
+  );
+}
+
+interface FixedProps {
+  setup: Part["setup"];
+  one: Draft["fixed"][number];
+  put: (change: Partial<Draft["fixed"][number]>) => void;
+}
+
+function Fixed({ setup, one, put }: FixedProps) {
+  return (
+    <>
+      <NumberField
+        label={`Power of ${one.name}, W`}
+        value={one.watts}
+        put={(value) => put({ watts: value ?? 0 })}
+        width={56}
+      />{" "}
+      W ±{" "}
+      <NumberField
+        label={`Limit of the power of ${one.name}, %`}
+        value={Math.round(one.limit * 100)}
+        put={(value) => put({ limit: (value ?? 30) / 100 })}
+        width={36}
+      />{" "}
+      %{" "}
+      <ChoiceOf
+        label={`${one.name} runs`}
+        value={one.runs_with}
+        choices={RUNS}
+        put={(value) => put({ runs_with: value ?? "pump" })}
+      />{" "}
+      {setup.consumers.map((consumer) => (
+        <Box component="label" sx={{ marginRight: 8, whiteSpace: "nowrap" }} key={consumer.value}>
+          <Checkbox
+            checked={one.includes.includes(consumer.value)}
+            onChange={() => put({ includes: toggled(one.includes, consumer.value) })}
+          />{" "}
+          {consumer.words}
+        </Box>
+      ))}
+    </>
   );
 }

@@ -26,7 +26,7 @@ const UNITS = [
 ];
 
 export function Installation({ setup, draft, edit, problems }: Part) {
-  const { unit, fluid } = draft;
+  const { unit } = draft;
   const put = (change: Partial<typeof unit>) => edit({ ...draft, unit: { ...unit, ...change } });
   const air = unit.kind.startsWith("air_to_air");
   const text = (label: string, where: "name" | "zone" | "property", hint?: string) => (
@@ -59,63 +59,8 @@ export function Installation({ setup, draft, edit, problems }: Part) {
               none="as each chooses"
             />
           </Field>
-          <Field label="Carbon" where="carbon.kg_per_kwh" problems={problems}>
-            {draft.carbon ? (
-              <>
-                <NumberField
-                  label="Carbon, kg a kWh"
-                  value={draft.carbon.kg_per_kwh}
-                  put={(kg) =>
-                    edit({ ...draft, carbon: kg === null ? null : { ...must(draft.carbon), kg_per_kwh: kg } })
-                  }
-                  width={56}
-                />{" "}
-                kg CO₂ a kWh, by{" "}
-                <TextInput
-                  sx={{ width: 120 }}
-                  aria-label="Source of the carbon factor"
-                  value={draft.carbon.source}
-                  maxLength={80}
-                  onChange={(event) =>
-                    edit({ ...draft, carbon: { ...must(draft.carbon), source: event.target.value } })
-                  }
-                />
-              </>
-            ) : (
-              <Button onClick={() => edit({ ...draft, carbon: { kg_per_kwh: 0.2, source: "the supplier" } })}>
-                Give a factor
-              </Button>
-            )}
-          </Field>
-          <Field label="Latitude, longitude" where="location.latitude" problems={problems}>
-            <NumberField
-              label="Latitude, degrees north"
-              value={draft.location?.latitude ?? null}
-              put={(latitude) =>
-                edit({
-                  ...draft,
-                  location:
-                    latitude === null ? null : { latitude, longitude: draft.location?.longitude ?? 0 },
-                })
-              }
-              width={64}
-            />{" "}
-            <NumberField
-              label="Longitude, degrees east"
-              value={draft.location?.longitude ?? null}
-              put={(longitude) =>
-                edit({
-                  ...draft,
-                  location:
-                    longitude === null ? null : { latitude: draft.location?.latitude ?? 0, longitude },
-                })
-              }
-              width={64}
-            />
-            <Typography variant="caption" component="div">
-              For the weather only; a tenth of a degree is enough, and tells nobody the address.
-            </Typography>
-          </Field>
+          <CarbonField draft={draft} edit={edit} problems={problems} />
+          <LocationField draft={draft} edit={edit} problems={problems} />
           <Field label="Unit" where="unit.kind" problems={problems}>
             <ChoiceOf
               label="Kind of unit"
@@ -159,41 +104,7 @@ export function Installation({ setup, draft, edit, problems }: Part) {
               put={(low_outdoor_limit) => put({ low_outdoor_limit })}
             />
           </Field>
-          {!air && (
-            <Field label="Fluid" where="fluid.mass_fraction" problems={problems}>
-              <ChoiceOf
-                label="Fluid"
-                value={fluid.kind}
-                choices={setup.choices["fluid.kind"] ?? []}
-                put={(kind) =>
-                  edit({
-                    ...draft,
-                    fluid: {
-                      kind: must(kind),
-                      mass_fraction: kind === "water" ? 0 : fluid.mass_fraction || 0.25,
-                    },
-                  })
-                }
-              />{" "}
-              {fluid.kind !== "water" && (
-                <>
-                  <NumberField
-                    label="Glycol, % by mass"
-                    value={Number((fluid.mass_fraction * 100).toFixed(2))}
-                    put={(share) =>
-                      edit({ ...draft, fluid: { ...fluid, mass_fraction: (share ?? 0) / 100 } })
-                    }
-                    width={44}
-                  />{" "}
-                  % by mass
-                  <Typography variant="caption" component="div">
-                    By refractometer. 5–10 % protects only to −2 … −4 °C and thins the inhibitor below what
-                    stops corrosion. Antifreeze is toxic to some degree.
-                  </Typography>
-                </>
-              )}
-            </Field>
-          )}
+          {!air && <FluidField setup={setup} draft={draft} edit={edit} problems={problems} />}
           <Field label="Outdoor sensor ±" where="outdoor.limit_k" problems={problems}>
             <UnitField
               label="Limit of the outdoor sensor"
@@ -226,6 +137,110 @@ export function Installation({ setup, draft, edit, problems }: Part) {
         </TableBody>
       </LineTable>
     </section>
+  );
+}
+
+type Described = Omit<Part, "setup">;
+
+function CarbonField({ draft, edit, problems }: Described) {
+  return (
+    <Field label="Carbon" where="carbon.kg_per_kwh" problems={problems}>
+      {draft.carbon ? (
+        <>
+          <NumberField
+            label="Carbon, kg a kWh"
+            value={draft.carbon.kg_per_kwh}
+            put={(kg) =>
+              edit({ ...draft, carbon: kg === null ? null : { ...must(draft.carbon), kg_per_kwh: kg } })
+            }
+            width={56}
+          />{" "}
+          kg CO₂ a kWh, by{" "}
+          <TextInput
+            sx={{ width: 120 }}
+            aria-label="Source of the carbon factor"
+            value={draft.carbon.source}
+            maxLength={80}
+            onChange={(event) =>
+              edit({ ...draft, carbon: { ...must(draft.carbon), source: event.target.value } })
+            }
+          />
+        </>
+      ) : (
+        <Button onClick={() => edit({ ...draft, carbon: { kg_per_kwh: 0.2, source: "the supplier" } })}>
+          Give a factor
+        </Button>
+      )}
+    </Field>
+  );
+}
+
+function LocationField({ draft, edit, problems }: Described) {
+  return (
+    <Field label="Latitude, longitude" where="location.latitude" problems={problems}>
+      <NumberField
+        label="Latitude, degrees north"
+        value={draft.location?.latitude ?? null}
+        put={(latitude) =>
+          edit({
+            ...draft,
+            location: latitude === null ? null : { latitude, longitude: draft.location?.longitude ?? 0 },
+          })
+        }
+        width={64}
+      />{" "}
+      <NumberField
+        label="Longitude, degrees east"
+        value={draft.location?.longitude ?? null}
+        put={(longitude) =>
+          edit({
+            ...draft,
+            location: longitude === null ? null : { latitude: draft.location?.latitude ?? 0, longitude },
+          })
+        }
+        width={64}
+      />
+      <Typography variant="caption" component="div">
+        For the weather only; a tenth of a degree is enough, and tells nobody the address.
+      </Typography>
+    </Field>
+  );
+}
+
+function FluidField({ setup, draft, edit, problems }: Part) {
+  const { fluid } = draft;
+  return (
+    <Field label="Fluid" where="fluid.mass_fraction" problems={problems}>
+      <ChoiceOf
+        label="Fluid"
+        value={fluid.kind}
+        choices={setup.choices["fluid.kind"] ?? []}
+        put={(kind) =>
+          edit({
+            ...draft,
+            fluid: {
+              kind: must(kind),
+              mass_fraction: kind === "water" ? 0 : fluid.mass_fraction || 0.25,
+            },
+          })
+        }
+      />{" "}
+      {fluid.kind !== "water" && (
+        <>
+          <NumberField
+            label="Glycol, % by mass"
+            value={Number((fluid.mass_fraction * 100).toFixed(2))}
+            put={(share) => edit({ ...draft, fluid: { ...fluid, mass_fraction: (share ?? 0) / 100 } })}
+            width={44}
+          />{" "}
+          % by mass
+          <Typography variant="caption" component="div">
+            By refractometer. 5–10 % protects only to −2 … −4 °C and thins the inhibitor below what stops
+            corrosion. Antifreeze is toxic to some degree.
+          </Typography>
+        </>
+      )}
+    </Field>
   );
 }
 
