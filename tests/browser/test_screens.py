@@ -32,7 +32,7 @@ class Screens(Pages):
         expect(preview.get_by_text("Not used:")).to_contain_text("Room temp [°C]")
         preview.get_by_role("button", name=re.compile("Store 20,160 rows")).click()
         expect(page.get_by_test_id("job")).to_contain_text("20,160 rows stored")
-        row = page.get_by_role("table", name="Imports").get_by_role("row").nth(1)
+        row = page.get_by_role("grid", name="Imports").get_by_role("row").nth(1)
         expect(row).to_contain_text("nursery-next.csv")
         expect(page.get_by_text("to 28 Nov 2025")).to_be_visible()
 
@@ -88,7 +88,7 @@ class Screens(Pages):
         expect(job).to_contain_text("Importing dropped.csv")
         job.get_by_role("button", name="Cancel").click()
         expect(job).to_contain_text("Cancelled before it began")
-        imports = page.get_by_role("table", name="Imports")
+        imports = page.get_by_role("grid", name="Imports")
         expect(imports).not_to_contain_text("dropped.csv")
         job.get_by_role("button", name="Go on").click()
         self.stack.start("worker")
@@ -118,7 +118,7 @@ class Screens(Pages):
         pile.get_by_role("row", name=re.compile("part-1")).get_by_role("button").click()
         expect(page.get_by_test_id("preview")).to_contain_text("part-1.csv")
         page.get_by_role("button", name="Store 2 of them").click()
-        imports = page.get_by_role("table", name="Imports")
+        imports = page.get_by_role("grid", name="Imports")
         for part in ("part-0.csv", "part-1.csv"):  # each once
             row = imports.get_by_role("row", name=re.compile(re.escape(part)))
             expect(row).to_have_count(1, timeout=30_000)
@@ -170,7 +170,7 @@ class Screens(Pages):
         means.select_option("heating")
         preview.get_by_label("Name of the recipe").fill("codes")
         preview.get_by_role("button", name=re.compile("^Store")).click()
-        imports = page.get_by_role("table", name="Imports")
+        imports = page.get_by_role("grid", name="Imports")
         expect(imports).to_contain_text("codes.csv", timeout=30_000)
         again = [line.replace("2023-", "2022-") for line in lines]
         path.write_text("\n".join(again))
@@ -311,7 +311,7 @@ class Screens(Pages):
         page.get_by_label("Log files").set_input_files(broken)
         expect(page.get_by_role("alert")).to_contain_text("picture.csv: this is a PNG picture")
         expect(page.get_by_role("button", name="Store")).to_be_disabled()
-        expect(page.get_by_role("table", name="Imports").get_by_role("row")).to_have_count(2)
+        expect(page.get_by_role("grid", name="Imports").get_by_role("row")).to_have_count(2)
 
     def test_an_address_that_is_none(self) -> None:
         page = self.page

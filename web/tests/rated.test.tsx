@@ -1,8 +1,10 @@
-import { render } from "@testing-library/react";
+import { render, screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 
-import type { SheetShown } from "../src/api/client";
+import type { RatedShown, SheetShown, SystemShown } from "../src/api/client";
 import type { Shown } from "../src/components/numbers";
+import { DeclaredForm } from "../src/features/rating/DeclaredForm";
 import { Gauge } from "../src/features/rating/Gauge";
 import {
   headOf,
@@ -15,6 +17,7 @@ import {
   type Cells,
 } from "../src/features/rating/sheet";
 import { must } from "../src/components/must";
+import { answers, fineForAll, sent, showAt } from "./around";
 
 const celsius: Shown = { symbol: "°C", of: (t) => t };
 const fahrenheit: Shown = { symbol: "°F", of: (t) => t * 1.8 + 32 };
@@ -91,5 +94,51 @@ describe("the gauge", () => {
   it("washes the other side where the fault lies above", () => {
     const { container } = render(<Gauge value={60} U={1} threshold={55} above />);
     expect(parseFloat(getComputedStyle(must(container.querySelector("i"))).left)).toBeGreaterThan(0);
+  });
+});
+
+describe("the declared points", () => {
+  const declared = (climate: string, flow: number) => ({
+    climate,
+    level: 35,
+    variable: true,
+    design_load_kw: null,
+    bivalent: null,
+    low_limit: null,
+    thermostat_off: null,
+    standby: null,
+    crankcase: null,
+    off: null,
+    points: [{ name: "A", outdoor: -7, flow, capacity_kw: null, cop: null, cc: null }],
+  });
+  const rated = {
+    declared: null,
+    declared_scop: null,
+    blanks: [declared("average", 34), declared("colder", 30)],
+  } as unknown as RatedShown;
+
+  it("go as they are typed, and say which is no number", async () => {
+    answers({ "/declared": rated, "/me": { units: [] } });
+    const { container } = showAt(
+      <DeclaredForm system={{ id: 3 } as SystemShown} rated={rated} temp={celsius} />,
+    );
+    await userEvent.click(screen.getByRole("button", { name: "Type the declared points" }));
+    await userEvent.type(screen.getByLabelText("A COP"), "2,75x");
+    await userEvent.type(screen.getByLabelText("Design load kW"), "7");
+    await userEvent.click(screen.getByRole("button", { name: "Save" }));
+    expect((await screen.findByRole("alert")).textContent).toBe("A COP: This is no number.");
+    expect(document.activeElement).toBe(screen.getByLabelText("A COP"));
+    await fineForAll(container);
+    await userEvent.type(screen.getByLabelText("A COP"), "{Backspace}");
+    await userEvent.selectOptions(screen.getByLabelText("Climate"), "colder");
+    await userEvent.selectOptions(screen.getByLabelText("Outlet"), "fixed");
+    await userEvent.click(screen.getByRole("button", { name: "Save" }));
+    await waitFor(() => expect(sent).toHaveLength(1));
+    expect(sent[0]?.body).toMatchObject({
+      climate: "colder",
+      variable: false,
+      design_load_kw: 7,
+      points: [{ name: "A", flow: 35, cop: 2.75, capacity_kw: null }],
+    });
   });
 });

@@ -186,7 +186,7 @@ export function Figure<Typed extends FieldValues>({
             ref={field.ref}
             label={bare ? label : undefined}
             width={width}
-            value={Number.isNaN(field.value as number) ? null : (field.value as number | null)}
+            value={field.value as number | null}
             put={field.onChange}
             unclear={() => field.onChange(NaN)}
             wrong={error !== undefined}

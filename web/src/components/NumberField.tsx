@@ -28,6 +28,7 @@ export function NumberField({
   unclear,
 }: {
   label?: string;
+  /** NaN: what is typed is no number, and stays as it is typed. */
   value: number | null;
   put: (value: number | null) => void;
   width?: number;
@@ -41,9 +42,9 @@ export function NumberField({
 }) {
   const [text, setText] = useState(value === null ? "" : inField(value));
   const [last, setLast] = useState(value);
-  if (last !== value) {
+  if (!Object.is(last, value)) {
     setLast(value);
-    if (!alike(numberOf(text), value)) setText(value === null ? "" : inField(value));
+    if (!Number.isNaN(value) && !alike(numberOf(text), value)) setText(value === null ? "" : inField(value));
   }
   const wrong = refused || numberOf(text) === undefined;
   return (

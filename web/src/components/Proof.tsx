@@ -143,7 +143,9 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
       )}
       {proof.formula && (
         <section>
-          <Typography variant="h3">Formula</Typography>
+          <Typography variant="h3" component="h2">
+            Formula
+          </Typography>
           <p>{proof.formula}</p>
         </section>
       )}
@@ -151,7 +153,9 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
       {figure && figure.budget.length > 0 && <WhereFrom figure={figure} />}
       {proof.notes && proof.notes.length > 0 && (
         <section>
-          <Typography variant="h3">Corrected and left out</Typography>
+          <Typography variant="h3" component="h2">
+            Corrected and left out
+          </Typography>
           {proof.notes.map((note) => (
             <p key={note}>{note}</p>
           ))}
@@ -171,7 +175,9 @@ export function Inputs({ reckoning, from }: { reckoning: Reckoning; from?: Origi
   ];
   return (
     <section>
-      <Typography variant="h3">What is in it</Typography>
+      <Typography variant="h3" component="h2">
+        What is in it
+      </Typography>
       <LineTable dotted>
         <TableBody>
           {lines.map((line) => (
@@ -248,7 +254,9 @@ export function WhereFrom({ figure }: { figure: Figure }) {
   const budget = found.data;
   return (
     <section>
-      <Typography variant="h3">Where the ± comes from</Typography>
+      <Typography variant="h3" component="h2">
+        Where the ± comes from
+      </Typography>
       {found.isError && (
         <Alert severity="warning" role="note">
           {found.error.message}

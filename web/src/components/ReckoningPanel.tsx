@@ -48,7 +48,7 @@ export function ReckoningPanel({
   useKeys(keys);
   return (
     <Panel label="Reckoning" busy={span.isFetching}>
-      <Typography variant="h3" data-testid="reckoning-title">
+      <Typography variant="h3" component="h2" data-testid="reckoning-title">
         Reckoning{span.data ? ` · ${titleOf(span.data, system.zone)}` : ""}
         {selected ? " · selection" : ""}
       </Typography>

@@ -1,6 +1,7 @@
 /** How a grid looks, and columns of the kinds that our grids are made of. */
 import type { GridColDef, GridValidRowModel } from "@mui/x-data-grid";
 import type { SxProps, Theme } from "@mui/material/styles";
+import { visuallyHidden } from "@mui/utils";
 import type { ReactNode } from "react";
 
 import { number } from "./numbers";
@@ -30,6 +31,7 @@ export const look: SxProps<Theme> = {
   "& .MuiDataGrid-cell:focus, & .MuiDataGrid-cell:focus-within, & .MuiDataGrid-columnHeader:focus, & .MuiDataGrid-columnHeader:focus-within":
     { outline: "2px solid var(--ember)", outlineOffset: -2 },
   "& .undone .MuiDataGrid-cell": { color: "var(--soft)", "& span": { textDecoration: "line-through" } },
+  "& .unseen .MuiDataGrid-columnHeaderTitle": visuallyHidden,
   "& .wrong": { boxShadow: "inset 0 -2px 0 var(--ember)" },
   "& .doubted": { background: "var(--ember-wash)" },
   "& .MuiDataGrid-cell--editing": { background: "var(--sheet)", boxShadow: "none" },
@@ -94,5 +96,25 @@ export function numbers<Row extends GridValidRowModel>(
       a === null || b === null ? Number(a === null) - Number(b === null) : way === "desc" ? b - a : a - b,
     valueFormatter: (value: number | null) => (value === null ? "–" : number(value, decimals)),
     ...(shown ? { renderCell: ({ row }) => shown(row) } : {}),
+  };
+}
+
+/** A column of what can be done with a row; its head is for who cannot see that. */
+export function acts<Row extends GridValidRowModel>(
+  headerName: string,
+  width: number,
+  renderCell: NonNullable<GridColDef<Row>["renderCell"]>,
+): GridColDef<Row> {
+  return {
+    field: "acts",
+    headerName,
+    headerClassName: "unseen",
+    width,
+    minWidth: width,
+    align: "right",
+    sortable: false,
+    filterable: false,
+    disableExport: true,
+    renderCell,
   };
 }

@@ -8,6 +8,7 @@ import type { GridColDef } from "@mui/x-data-grid";
 
 import type { SystemShown } from "../../api/client";
 import { copFormula, HonestFigure } from "../../components/Proof";
+import { acts } from "../../components/gridLook";
 import * as look from "../../components/look";
 import { must } from "../../components/must";
 import { percent, plusMinus } from "../../components/numbers";
@@ -82,28 +83,20 @@ export function HandGrid({ system, series, hand, picked, pick, seen }: HandGridP
     sum("heat", "Heat", "kWh", system, 74),
     sum("electricity", "Electricity", "kWh", system, 74),
     sum("cop", "COP since the last", hand.shown.level ?? "", system, 116),
-    {
-      field: "out",
-      headerName: "",
-      width: 52,
-      sortable: false,
-      filterable: false,
-      disableExport: true,
-      renderCell: ({ row: { row, out }, api, id }) => {
-        const at = api.getRowIndexRelativeToVisibleRows(id) + 1;
-        return (
-          (row.id !== null || !isBlank(row)) && (
-            <Button
-              variant="text"
-              aria-label={out ? `Keep row ${at}` : `Take row ${at} out`}
-              onClick={() => hand.drop(row)}
-            >
-              {out ? "keep" : "×"}
-            </Button>
-          )
-        );
-      },
-    },
+    acts<HandRow>("Take out", 52, ({ row: { row, out }, api, id }) => {
+      const at = api.getRowIndexRelativeToVisibleRows(id) + 1;
+      return (
+        (row.id !== null || !isBlank(row)) && (
+          <Button
+            variant="text"
+            aria-label={out ? `Keep row ${at}` : `Take row ${at} out`}
+            onClick={() => hand.drop(row)}
+          >
+            {out ? "keep" : "×"}
+          </Button>
+        )
+      );
+    }),
   ];
   return (
     <TypedGrid<HandRow>

@@ -13,7 +13,7 @@ import { words } from "../../components/gridLook";
 import { clock, dayYear, localMinute, number } from "../../components/numbers";
 import { To } from "../../components/To";
 import { Empty, Trouble, Waiting } from "../../components/Said";
-import { Jobs } from "./Files";
+import { Jobs } from "./Jobs";
 
 type Change = components["schemas"]["ChangeShown"];
 

@@ -4,7 +4,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import type { GridColDef } from "@mui/x-data-grid";
 
-import { words } from "../../components/gridLook";
+import { acts, words } from "../../components/gridLook";
 import type { Shown } from "../../components/numbers";
 import { TypedGrid, typedColumn, type TypedRow } from "../../components/TypedGrid";
 import { thousands } from "./sheet";
@@ -31,19 +31,11 @@ export function RatedGrid({ work, temp, power }: { work: RatedWork; temp: Shown;
       sortable: false,
       filterable: false,
     }),
-    {
-      field: "remove",
-      headerName: "",
-      width: 34,
-      sortable: false,
-      filterable: false,
-      disableExport: true,
-      renderCell: ({ row: { id } }) => (
-        <Button variant="text" aria-label={`Remove row ${id + 1}`} onClick={() => work.remove(id)}>
-          ×
-        </Button>
-      ),
-    },
+    acts<PointRow>("Remove", 34, ({ row: { id } }) => (
+      <Button variant="text" aria-label={`Remove row ${id + 1}`} onClick={() => work.remove(id)}>
+        ×
+      </Button>
+    )),
   ];
   return (
     <Box component="section" sx={{ flex: "1 1 470px", minWidth: 0 }}>

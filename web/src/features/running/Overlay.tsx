@@ -54,6 +54,7 @@ export function Under({ window: shown, x, height, labels, marked, chosen }: Unde
               background: "repeating-linear-gradient(135deg, transparent 0 5px, var(--line) 5px 6px)",
               borderBottom: "3px solid var(--soft)",
             }}
+            role="img"
             data-testid="left-out"
           />
         </Tooltip>
@@ -72,6 +73,7 @@ export function Under({ window: shown, x, height, labels, marked, chosen }: Unde
               transform: "rotate(45deg)",
               zIndex: 2,
             }}
+            role="img"
             data-testid="note-mark"
           />
         </Tooltip>
