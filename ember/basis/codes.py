@@ -170,6 +170,10 @@ class ReasonCode(StrEnum):
     NO_TIME_TO_FETCH = "no_time_to_fetch"
     NO_WEATHER_SERVICE = "no_weather_service"
     NO_PLACE = "no_place"
+    TOO_FEW_DAYS = "too_few_days"
+    WEATHER_ALIKE = "weather_alike"
+    NO_SLOPE = "no_slope"
+    TOO_LITTLE_MEASURED = "too_little_measured"
 
 
 class KnownBy(StrEnum):
@@ -240,6 +244,8 @@ class SourceCode(StrEnum):
     NOT_COMPARED = "not_compared"
     HEAT_LOSS = "heat_loss"
     HOURS_OF_USE = "hours_of_use"
+    FILLED = "filled"
+    DAYS_SCATTER = "days_scatter"
     MID_CLASS = "mid_class"
     CLASS_NOT_KNOWN = "class_not_known"
     PLUG_METER = "plug_meter"

@@ -1,0 +1,20 @@
+"""What a season used, and what its weather says: daily values, the energy signature, degree-days.
+
+In: a record analysis and a period. Out: `SeasonSeen`, with what is measured and what is filled. May
+import: `ember.balance` and what stands before it.
+"""
+
+from ember.season.degree_days import DegreeDays, by_daily_means, by_hours
+from ember.season.season import MonthSeen, SeasonSeen, season_seen
+from ember.season.signature import Signature, signature
+
+__all__ = [
+    "DegreeDays",
+    "MonthSeen",
+    "SeasonSeen",
+    "Signature",
+    "by_daily_means",
+    "by_hours",
+    "season_seen",
+    "signature",
+]
