@@ -87,10 +87,10 @@ def _screens(browser: Browser) -> None:
         ("rating", "light", f"/systems/{school}/rating?{YEAR}"),
         ("rating-same", "light", f"/systems/{school}/rating?view=same&{YEAR}"),
         ("rating-table", "light", f"/systems/{school}/rating?view=table&{YEAR}"),
-        ("rating-scop", "light", f"/systems/{school}/rating?view=scop&{YEAR}"),
         ("rating-house", "light", f"/systems/{keys['Rope walk']}/rating?view=house"),
         ("setup", "light", f"/systems/{school}/setup"),
         ("log-by-hand", "light", f"/systems/{keys['Nursery']}/log?part=hand"),
+        ("season", "light", f"/systems/{keys['Nursery']}/season?{YEAR}"),
         ("money", "light", f"/systems/{school}/money?{YEAR}"),
     )
     for name, scheme, path in views:

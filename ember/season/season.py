@@ -100,8 +100,10 @@ class SeasonSeen:
 
     Attributes
     ----------
+    used : array, (d,)
+        Days that are whole, on which the signatures rest.
     heat, electricity : Signature | NotAvailable
-        of the days that are whole.
+        of those.
     loss : Estimate | None
         slope of the heat [W/K].
     described_loss : float | None
@@ -112,6 +114,7 @@ class SeasonSeen:
 
     level: Level | None
     daily: Daily | None
+    used: Bools
     heat: Signature | NotAvailable
     electricity: Signature | NotAvailable
     loss: Estimate | None
@@ -141,13 +144,15 @@ def season_seen(
     daily = _daily(analysis, period, combination) if combination else None
     heat: Signature | NotAvailable
     electricity: Signature | NotAvailable
+    use = np.zeros(0, np.bool_)
     if daily is None:
         why = NotAvailable(analysis.cop_reason or because(ReasonCode.NO_LEVEL))
         heat = electricity = why
     else:
         use = (daily.measured >= WHOLE_DAY * daily.length) & (daily.length >= WHOLE_DAY)
         use &= np.isfinite(daily.outdoor)
-        scale = 1 / np.maximum(daily.measured[use], WHOLE_DAY)
+        # A nearly whole day, as a whole one.
+        scale = daily.length[use] / np.maximum(daily.measured[use], WHOLE_DAY * daily.length[use])
         if analysis.cop_reason:
             heat = NotAvailable(analysis.cop_reason)
         else:
@@ -160,6 +165,7 @@ def season_seen(
     return SeasonSeen(
         level=combination.level if combination else None,
         daily=daily,
+        used=use,
         heat=heat,
         electricity=electricity,
         loss=_loss(heat, whole),

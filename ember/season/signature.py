@@ -4,9 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.basis.codes import ReasonCode
+from ember.basis.codes import ReasonCode, SourceCode
+from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.basis.series import Floats
-from ember.messages import NotAvailable, because
+from ember.messages import NotAvailable, Source, because
 
 LEAST_DAYS = 20  # of a signature, common practice, chosen
 LEAST_BESIDE = 5  # days on either side of a knee, common practice, chosen
@@ -59,6 +60,24 @@ class Signature:
         """Energy of days, (n,) [kWh/d], at outdoor temperatures, (n,) [degC]."""
         found: Floats = self.base + self.slope * np.maximum(self.knee - outdoor, 0.0)
         return found
+
+    @property
+    def estimates(self) -> tuple[Estimate, Estimate, Estimate]:
+        """Base [kWh/d], slope [kWh/(K·d)] and knee [degC] with the errors of the fit."""
+        units = ("kWh", "kWh", "degC")
+        values = (self.base, self.slope, self.knee)
+        scatter = Source(SourceCode.DAYS_SCATTER)
+        base, slope, knee = (
+            Estimate(value, unit, (UncertaintyComponent(scatter, float(error)),) if error else ())
+            for value, unit, error in zip(values, units, self.errors, strict=True)
+        )
+        return base, slope, knee
+
+    def line(self, outdoor: Floats) -> tuple[Floats, Floats]:
+        """Corners of its line over the days, (2 or 3,) [degC] and [kWh/d]."""
+        low, high = float(outdoor.min()), float(outdoor.max())
+        corners = np.array([low, self.knee, high] if low < self.knee < high else [low, high])
+        return corners, self.at(corners)
 
     def sum_error(self, outdoor: Floats, shares: Floats) -> float:
         """Standard error of Σ share · energy over days that were not measured [kWh].

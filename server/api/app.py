@@ -32,6 +32,7 @@ from server.api import (
     proofs,
     proposal,
     rated_table,
+    season,
     session,
     setup,
     sheet,
@@ -100,6 +101,7 @@ api.add_router("", rated_table.router)
 api.add_router("", for_house.router)
 api.add_router("", findings.router)
 api.add_router("", money.router)
+api.add_router("", season.router)
 api.add_router("", imports.router)
 api.add_router("", jobs.router)
 api.add_router("", setup.router)

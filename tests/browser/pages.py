@@ -17,7 +17,9 @@ from playwright.sync_api import (
 
 from ember.assessment.assess import assess
 from ember.basis.clock import zone_named
+from ember.basis.series import Trace
 from ember.description.as_json import read_installation
+from ember.description.installation import Installation
 from ember.intake import read_log
 from ember.rated import read_table
 from server.assessments.times import instant
@@ -121,11 +123,15 @@ class Pages(TestCase):
             text,
         )
 
-    def core(self, key: str, start: str, stop: str):
-        """What the core makes of the demo's own files between two local times."""
+    def read(self, key: str) -> tuple[Installation, Trace]:
+        """The demo's own files, as the core reads them."""
         folder = self.stack.var / "demo" / key
         installation = read_installation(folder / "installation.json")
         installation = replace(installation, rated=read_table(folder / "rated.csv"))
-        trace, _ = read_log(folder / "log.csv", installation)
+        return installation, read_log(folder / "log.csv", installation)[0]
+
+    def core(self, key: str, start: str, stop: str):
+        """What the core makes of the demo's own files between two local times."""
+        installation, trace = self.read(key)
         zone = zone_named(installation.zone)
         return assess(installation, trace, instant(start, zone, ""), instant(stop, zone, "", 1))

@@ -39,7 +39,10 @@ def ill(page: Page) -> list[str]:
 
 
 MAIN = (
-    *(f"{room}?{DAY}" for room in ("setup", "log", "trust", "running", "rating", "money")),
+    *(
+        f"{room}?{DAY}"
+        for room in ("setup", "log", "trust", "running", "rating", "season", "money")
+    ),
     *("running?view=runs", "running?view=hot-water", "rating?view=same", "log?part=bills"),
 )
 

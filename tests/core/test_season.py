@@ -1,5 +1,8 @@
-"""The season: signature, degree-days, what is filled. References: statsmodels (HAC errors after
-Newey and West), pandas over the TMY3 file that pvlib ships, a grid of knees, the stand-in's truth."""
+"""The season: signature, degree-days, what is filled.
+
+References: statsmodels (HAC errors after Newey and West), pandas over the TMY3 file of pvlib,
+a grid of knees, the truth of the stand-in.
+"""
 
 from dataclasses import replace
 from pathlib import Path

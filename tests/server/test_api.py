@@ -122,6 +122,19 @@ class Figures(WithRecord):
         heat = found["total"]["reckoning"]["heat"]["value"]
         self.assertAlmostEqual(float(rows[-1]["heat [kWh]"]), heat, 3)
 
+    def test_a_season_is_what_the_core_makes_of_it(self) -> None:
+        found = self.get("/season", start="2025-10-01", stop="2025-10-12").json()
+        span = self.get("/span", start="2025-10-01", stop="2025-10-12").json()
+        self.assertEqual(found["whole"]["reckoning"], span["levels"][-1]["reckoning"])
+        self.assertEqual([one["name"] for one in found["months"]], ["2025-10"])
+        self.assertEqual(found["whole"]["quotient"], "COP")  # an SPF is of a year
+        self.assertIsNone(found["whole"]["filled"])
+        self.assertIsNone(found["heat"])
+        self.assertEqual(found["heat_reason"]["code"], "too_few_days")
+        hourly, daily = found["degree_days"], found["whole"]["degree_days"]
+        self.assertEqual(hourly["method"], "mean of each hour")
+        self.assertGreaterEqual(hourly["heating"], daily["heating"] - 1e-9)  # a convex function
+
     def test_rating_bands_and_table(self) -> None:
         found = self.get("/rating", start="2025-10-01", stop="2025-10-12").json()
         self.assertTrue(found["has_table"])

@@ -1366,6 +1366,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/systems/{pk}/season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Season
+         * @description Months of a period with what lacks filled, and its energy signature.
+         */
+        get: operations["server_api_season_season"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems/{pk}/setup": {
         parameters: {
             query?: never;
@@ -2822,6 +2842,20 @@ export interface components {
             taken_cost: number | null;
         };
         /**
+         * DegreeDaysShown
+         * @description Degree-days below a base [K·d], by the method named, of the days that are known.
+         */
+        DegreeDaysShown: {
+            /** Base */
+            base: number;
+            /** Days */
+            days: number;
+            /** Heating */
+            heating: number;
+            /** Method */
+            method: string;
+        };
+        /**
          * Described
          * @description A system by its key and name.
          */
@@ -2947,6 +2981,17 @@ export interface components {
             unit: string;
             /** Value */
             value: number;
+        };
+        /**
+         * FilledShown
+         * @description An estimate of a whole stretch [kWh]; share : of its time that is filled.
+         */
+        FilledShown: {
+            cop: components["schemas"]["FigureShown"];
+            electricity: components["schemas"]["FigureShown"];
+            heat: components["schemas"]["FigureShown"];
+            /** Share */
+            share: number;
         };
         /**
          * Finding
@@ -4626,7 +4671,7 @@ export interface components {
          * @description Why something is not available, not counted or not judged.
          * @enum {string}
          */
-        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place";
+        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place" | "too_few_days" | "weather_alike" | "no_slope" | "too_little_measured";
         /**
          * ReckoningShown
          * @description The sum a person could do by hand.
@@ -5021,6 +5066,50 @@ export interface components {
             ratio: number;
         };
         /**
+         * SeasonMonth
+         * @description A month, or the whole, at the widest level. quotient : SPF of a year, else COP; filled : with
+         *     what lacks; its reason where that cannot be told. outdoor : mean [degC].
+         */
+        SeasonMonth: {
+            degree_days: components["schemas"]["DegreeDaysShown"] | null;
+            filled: components["schemas"]["FilledShown"] | null;
+            filled_reason: components["schemas"]["Reason"] | null;
+            /** Name */
+            name: string;
+            /** Outdoor */
+            outdoor: number | null;
+            /** Quotient */
+            quotient: string;
+            reckoning: components["schemas"]["ReckoningShown"] | null;
+            /** Start */
+            start: number;
+            /** Stop */
+            stop: number;
+        };
+        /**
+         * SeasonShown
+         * @description A period by months. loss : the house's, by the slope of its heat [W/K]; described_loss : by
+         *     its survey [W/K].
+         */
+        SeasonShown: {
+            degree_days: components["schemas"]["DegreeDaysShown"] | null;
+            described_loss: components["schemas"]["FigureShown"] | null;
+            electricity: components["schemas"]["SignatureShown"] | null;
+            electricity_reason: components["schemas"]["Reason"] | null;
+            heat: components["schemas"]["SignatureShown"] | null;
+            heat_reason: components["schemas"]["Reason"] | null;
+            /** Level */
+            level: string | null;
+            /** Local */
+            local: string;
+            loss: components["schemas"]["FigureShown"] | null;
+            /** Months */
+            months: components["schemas"]["SeasonMonth"][];
+            /** Stale */
+            stale: boolean;
+            whole: components["schemas"]["SeasonMonth"];
+        };
+        /**
          * SeriesShown
          * @description A column of the sheet. energy : counts in a sum.
          */
@@ -5161,6 +5250,30 @@ export interface components {
             password: string;
         };
         /**
+         * SignatureShown
+         * @description Energy a day over the outdoor temperature: base [kWh/d], slope [kWh/(K·d)], knee [degC], null
+         *     where none is seen. outdoor, energy : its days; line_outdoor, line_energy : corners of the line.
+         */
+        SignatureShown: {
+            base: components["schemas"]["FigureShown"];
+            /** Cv */
+            cv: number;
+            /** Days */
+            days: number;
+            /** Energy */
+            energy: number[];
+            knee: components["schemas"]["FigureShown"] | null;
+            /** Line Energy */
+            line_energy: number[];
+            /** Line Outdoor */
+            line_outdoor: number[];
+            /** Outdoor */
+            outdoor: number[];
+            /** R2 */
+            r2: number;
+            slope: components["schemas"]["FigureShown"];
+        };
+        /**
          * Site
          * @description Bins of one kelvin of the site's own heating.
          *
@@ -5189,7 +5302,7 @@ export interface components {
          * @description Sources of uncertainty.
          * @enum {string}
          */
-        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
+        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "filled" | "days_scatter" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
         /**
          * SpanFigures
          * @description The sum of a span at every level, and what belongs to it.
@@ -7679,6 +7792,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SameShown"];
+                };
+            };
+        };
+    };
+    server_api_season_season: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonShown"];
                 };
             };
         };

@@ -23,6 +23,7 @@ const Trust = lazy(() => import("../features/trust/Trust"));
 const ProofPage = lazy(() => import("../features/proof/ProofPage"));
 const Running = lazy(() => import("../features/running/Running"));
 const Rating = lazy(() => import("../features/rating/Rating"));
+const Season = lazy(() => import("../features/season/Season"));
 const Money = lazy(() => import("../features/money/Money"));
 
 export function App() {
@@ -59,6 +60,7 @@ function Inside() {
               <Route path="/proofs/:key" element={<ProofPage />} />
               <Route path="/systems/:pk/running" element={<Running />} />
               <Route path="/systems/:pk/rating" element={<Rating />} />
+              <Route path="/systems/:pk/season" element={<Season />} />
               <Route path="/systems/:pk/money" element={<Money />} />
               <Route path="*" element={<NoSuch />} />
             </Routes>

@@ -20,6 +20,7 @@ const ROOMS: [string, string, string][] = [
   ["trust", "Trust", "h"],
   ["running", "Running", "r"],
   ["rating", "Rating", "t"],
+  ["season", "Season", "s"],
   ["money", "Money", "m"],
 ];
 

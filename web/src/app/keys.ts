@@ -53,6 +53,7 @@ export const KEYS: [string, string][] = [
   ["g h", "go to Trust"],
   ["g r", "go to Running"],
   ["g t", "go to Rating"],
+  ["g s", "go to Season"],
   ["g m", "go to Money"],
   ["↑ ↓ ⏎", "in the sheet of readings by hand: the row above, below"],
   ["/", "find an installation"],

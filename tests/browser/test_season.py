@@ -1,0 +1,43 @@
+"""Season in the browser: months, the estimate of what lacks, the signature and its proof."""
+
+import re
+
+from playwright.sync_api import expect
+
+from ember.assessment.record_analysis import analyse_record
+from ember.basis.periods import Period
+from ember.season import Signature, season_seen
+from tests.browser.pages import Pages
+
+
+class Season(Pages):
+    def test_months_and_signature_are_what_the_core_makes_of_them(self) -> None:
+        page = self.page
+        self.go("School house", "season", "from=2025-10-01&to=2025-11-14")
+        analysis = analyse_record(*self.read("below-rated"))
+        seen = season_seen(analysis, Period("all", analysis.start, analysis.stop))
+        assert isinstance(seen.heat, Signature)
+        spf = seen.whole.figures.reckonings[-1].cop
+        assert spf is not None
+        table = page.get_by_role("table", name="Season by month")
+        expect(table.get_by_role("row")).to_have_count(4)  # head, two months, all
+        expect(table.get_by_role("row").last).to_contain_text(f"{spf.value:.2f}")
+        line = page.get_by_role("table", name="Signature").get_by_role("row").nth(1)
+        expect(line).to_contain_text(f"{seen.heat.slope:.1f}")
+        line.get_by_role("button", name=re.compile("Slope of the heat")).click()
+        proof = page.get_by_role("dialog", name="Proof sheet")
+        expect(proof).to_contain_text("Newey and West")
+        expect(proof).to_contain_text("scatter of the days")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="day", exact=True).click()
+        expect(
+            page.get_by_text(re.compile("whole days with outdoor temperature: 1;"))
+        ).to_be_visible()
+
+    def test_it_is_one_key_away_and_says_what_it_cannot(self) -> None:
+        page = self.page
+        self.go("Signal house", "money")
+        page.keyboard.press("g")
+        page.keyboard.press("s")
+        expect(page).to_have_url(re.compile("/season"))
+        expect(page.get_by_role("heading", name=re.compile("^Season"))).to_be_visible()

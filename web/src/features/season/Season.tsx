@@ -1,0 +1,147 @@
+/** Season: what a period used month by month, what lacks, and how the house answers the weather. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+
+import { api, got, type SystemShown } from "../../api/client";
+import type { components } from "../../api/schema";
+import type { Period } from "../../app/period";
+import { Facts } from "../../components/Facts";
+import { HonestFigure } from "../../components/Proof";
+import { Room } from "../../components/Room";
+import { Trouble, Waiting } from "../../components/Said";
+import * as look from "../../components/look";
+import { number, percent } from "../../components/numbers";
+import { Bars } from "./Bars";
+import { Months } from "./Months";
+import { SignaturePlot } from "./SignaturePlot";
+
+export type SeasonShown = components["schemas"]["SeasonShown"];
+export type SeasonMonth = components["schemas"]["SeasonMonth"];
+export type SignatureShown = components["schemas"]["SignatureShown"];
+
+export default function Season() {
+  return <Room>{(system, period) => period && <Inside system={system} period={period} />}</Room>;
+}
+
+function Inside({ system, period }: { system: SystemShown; period: Period }) {
+  const season = useQuery({
+    queryKey: ["system", system.id, "season", period.stretch],
+    queryFn: () =>
+      got(
+        api.GET("/api/v1/systems/{pk}/season", {
+          params: { path: { pk: system.id }, query: period.stretch },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+  if (season.isError) return <Trouble error={season.error} again={() => void season.refetch()} />;
+  if (!season.data) return <Waiting what="the season" />;
+  const found = season.data;
+  return (
+    <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
+      <Typography variant="h1">
+        Season{" "}
+        <Box component="span" sx={{ ...look.soft, fontWeight: 400, fontSize: 13 }}>
+          {found.level ? `heat and electricity at ${found.level}` : ""}
+        </Box>
+      </Typography>
+      {!found.level && (
+        <Alert severity="info" role="note">
+          No boundary level can be computed from these meters, so there is no heat to add up; the electricity
+          alone stands in Money.
+        </Alert>
+      )}
+      {found.level && (
+        <>
+          <Whole system={system} found={found} />
+          {found.months.length > 1 && <Bars found={found} />}
+          <Months system={system} found={found} />
+          <SignaturePlot system={system} found={found} />
+        </>
+      )}
+    </Box>
+  );
+}
+
+/** The season in one line: measured, as a whole, its weather. */
+function Whole({ system, found }: { system: SystemShown; found: SeasonShown }) {
+  const { whole, degree_days } = found;
+  const about = `${system.name} · ${found.local}`;
+  const { reckoning, filled } = whole;
+  const lacks = reckoning !== null && reckoning.covered < reckoning.seconds;
+  return (
+    <>
+      <Facts
+        facts={[
+          {
+            name: `${whole.quotient} measured`,
+            value: reckoning ? (
+              <HonestFigure
+                proof={{
+                  title: `${whole.quotient} at ${reckoning.level}`,
+                  about,
+                  figure: reckoning.cop,
+                  reckoning,
+                  why: reckoning.reason?.sentence,
+                }}
+                none="none"
+              />
+            ) : (
+              "none"
+            ),
+            note: reckoning ? `${percent(reckoning.coverage)} of the time` : null,
+          },
+          filled && {
+            name: `${whole.quotient}, what lacks filled`,
+            value: (
+              <HonestFigure
+                proof={{
+                  title: `${whole.quotient} of the whole, an estimate`,
+                  about,
+                  figure: filled.cop,
+                  formula:
+                    "(heat measured + heat by the days that were measured) ÷ (the same of the electricity), at the outdoor temperature of the time that lacks",
+                  notes: [`${percent(filled.share)} of the time is filled; an estimate, no measurement.`],
+                }}
+              />
+            ),
+            note: `estimate; ${percent(filled.share)} filled`,
+          },
+          found.loss && {
+            name: "Heat loss by these days",
+            value: (
+              <HonestFigure
+                proof={{
+                  title: "Heat loss of the house",
+                  about,
+                  figure: found.loss,
+                  formula: "slope of the daily heat below the knee × 1000 ÷ 24",
+                  notes: found.heat
+                    ? [
+                        `${number(found.heat.days, 0)} days; what the house gains of people and sun is in the knee.`,
+                      ]
+                    : [],
+                }}
+              />
+            ),
+            note: found.described_loss
+              ? `survey: ${number(found.described_loss.value, 0)} W/K`
+              : "no survey described",
+          },
+          degree_days && {
+            name: `Degree-days below ${number(degree_days.base, 0)} °C`,
+            value: `${number(degree_days.heating, 0)} K·d`,
+            note: `by the ${degree_days.method}, ${number(degree_days.days, 0)} days`,
+          },
+        ].filter((one) => one !== null)}
+      />
+      {lacks && !filled && whole.filled_reason && (
+        <Box component="p" sx={look.soft}>
+          What lacks is not filled: {whole.filled_reason.sentence}.
+        </Box>
+      )}
+    </>
+  );
+}
