@@ -4,15 +4,19 @@ In: a record analysis and a period. Out: `SeasonSeen`, with what is measured and
 import: `ember.balance` and what stands before it.
 """
 
+from ember.season.break_even import BreakEven, Crossing, break_even
 from ember.season.degree_days import DegreeDays, by_daily_means, by_hours
 from ember.season.season import MonthSeen, SeasonSeen, season_seen
 from ember.season.signature import Signature, signature
 
 __all__ = [
+    "BreakEven",
+    "Crossing",
     "DegreeDays",
     "MonthSeen",
     "SeasonSeen",
     "Signature",
+    "break_even",
     "by_daily_means",
     "by_hours",
     "season_seen",

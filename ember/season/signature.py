@@ -136,7 +136,7 @@ def signature(outdoor: Floats, energy: Floats) -> Signature | NotAvailable:
     free = len(outdoor) - used.shape[1]
     covariance = np.zeros((3, 3))
     size = used.shape[1]
-    covariance[:size, :size] = _newey_west(used, residual)
+    covariance[:size, :size] = newey_west(used, residual)
     scatter = float(np.sqrt((residual**2).sum() / free))
     spread = float(((energy - energy.mean()) ** 2).sum())
     steady = float((residual**2).sum())
@@ -193,7 +193,7 @@ def _squares(outdoor: Floats, energy: Floats, knees: Floats) -> Floats:
     return found
 
 
-def _newey_west(by: Floats, residual: Floats) -> Floats:
+def newey_west(by: Floats, residual: Floats) -> Floats:
     """Covariance of least-squares parameters, (p, p), with residuals that are akin, (n,)."""
     count, size = by.shape
     lags = int(np.floor(4 * (count / 100) ** (2 / 9)))

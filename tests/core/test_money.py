@@ -11,7 +11,14 @@ from ember.assessment.assess import assess
 from ember.basis.clock import instant_of
 from ember.basis.errors import DescriptionError
 from ember.basis.series import Trace
-from ember.cost import windows
+from ember.cost import (
+    FUELS,
+    HeatingValue,
+    break_even_cop,
+    cost_of_heat,
+    fuel_named,
+    windows,
+)
 from ember.description.installation import Band, Tariff
 from tests.core.helpers import installation, steady
 
@@ -95,3 +102,44 @@ class Cost(TestCase):
     def test_money_carries_the_meters_uncertainty(self) -> None:
         found = assess(installation(tariff=Tariff(price=0.2)), steady(24)).total.cost
         self.assertAlmostEqual(found.total.relative, 2 * 0.035 / np.sqrt(3), places=6)
+
+
+class Fuels(TestCase):
+    """The handbook's check values of the trade: propane at 1.80 a US gallon, 94 %."""
+
+    def test_propane_against_electricity(self) -> None:
+        direct = cost_of_heat(0.15, 1.0, 1.0)
+        self.assertAlmostEqual(direct.per_mmbtu, 43.96, 2)
+        self.assertAlmostEqual(direct.per_mmbtu / 3, 14.65, 2)
+        gallon = next(u for u in fuel_named("propane").units if u.unit == "US gallon")
+        propane = cost_of_heat(1.80, gallon.kwh, 0.94)
+        self.assertAlmostEqual(propane.per_mmbtu, 20.97, 2)
+        self.assertAlmostEqual(break_even_cop(0.15, propane), 2.10, 2)
+        self.assertAlmostEqual(propane.per_therm * 10, propane.per_mmbtu, 2)
+
+    def test_units_of_one_fuel_agree(self) -> None:
+        """Definitions: 1 US gallon = 3.785412 L, 1 lb = 0.45359237 kg, 1 GJ = 277.8 kWh."""
+        of = {(f.kind.value, u.unit): u.kwh for f in FUELS for u in f.units}
+        self.assertAlmostEqual(of["propane", "US gallon"], of["propane", "litre"] * 3.785412, 6)
+        self.assertAlmostEqual(of["pellets", "bag of 40 lb"], of["pellets", "kg"] * 18.1437, 3)
+        self.assertAlmostEqual(of["district_heat", "GJ"], 277.778, 3)
+        for fuel in FUELS:
+            for unit in fuel.units:
+                self.assertTrue(unit.source, unit)
+
+    def test_an_efficiency_by_the_other_heating_value(self) -> None:
+        """A condensing boiler of 105 % by the lower value has 94.6 % by the upper, 1.11 apart."""
+        gas = fuel_named("gas")
+        upper, lower = HeatingValue.UPPER, HeatingValue.LOWER
+        found = cost_of_heat(0.10, 1.0, 1.05, by=lower, of=upper, upper_per_lower=1.11)
+        self.assertAlmostEqual(found.efficiency, 0.946, 3)
+        same = cost_of_heat(0.10, 1.0, 0.9, by=upper, of=upper, upper_per_lower=1.11)
+        self.assertAlmostEqual(same.per_kwh, 0.1111, 4)
+        self.assertGreater(gas.upper_per_lower, 1)
+
+    def test_what_is_none_is_refused_at_its_field(self) -> None:
+        with self.assertRaises(DescriptionError) as refused:
+            cost_of_heat(0.0, 1.0, 1.0)
+        self.assertEqual(refused.exception.where, "price")
+        with self.assertRaisesRegex(DescriptionError, "'coal' is none of gas, oil"):
+            fuel_named("coal")

@@ -18,7 +18,15 @@ from ember.basis.codes import ReasonCode
 from ember.basis.periods import Period
 from ember.basis.series import Trace
 from ember.messages import NotAvailable
-from ember.season import Signature, by_daily_means, by_hours, season_seen, signature
+from ember.season import (
+    Crossing,
+    Signature,
+    break_even,
+    by_daily_means,
+    by_hours,
+    season_seen,
+    signature,
+)
 from stand_ins.catalogue import random_season
 from stand_ins.scenario import simulate
 from tests.core.helpers import installation, steady
@@ -189,6 +197,37 @@ class Filling(TestCase):
                 away.append(abs(mine.value - truth) / mine.U)
         self.assertGreaterEqual(len(away), 12)
         self.assertGreaterEqual(np.mean(np.array(away) <= 1), 0.9, away)
+
+    def test_where_the_cop_crosses_the_one_that_is_needed(self) -> None:
+        done = simulate(random_season(3))
+        analysis = analyse_record(done.installation, done.trace())
+        seen = season_seen(analysis, Period("all", analysis.start, analysis.stop))
+        reckoning = seen.whole.figures.reckonings[-1]
+        assert seen.daily is not None and reckoning.cop is not None
+        found = break_even(seen, reckoning.cop.value)
+        assert not isinstance(found, NotAvailable)
+        self.assertEqual(found.crossing, Crossing.CROSSES)
+        assert found.outdoor is not None
+        # statsmodels' weighted least squares gives the same line.
+        use = seen.used & (seen.daily.electricity > 0) & (seen.daily.heat > 0)
+        outdoor, used = seen.daily.outdoor[use], seen.daily.electricity[use]
+        line = sm.WLS(seen.daily.heat[use] / used, sm.add_constant(outdoor), used).fit()
+        np.testing.assert_allclose([found.at_zero, found.per_kelvin], line.params, rtol=1e-9)
+        at = (reckoning.cop.value - line.params[0]) / line.params[1]
+        self.assertAlmostEqual(found.outdoor.value, at, 9)
+        self.assertGreater(found.outdoor.U, 0.1)
+        self.assertEqual(found.days_dearer + found.days_cheaper, int(use.sum()))
+        self.assertAlmostEqual(
+            found.heat_dearer + found.heat_cheaper, float(seen.daily.heat[use].sum()), 6
+        )
+        for needed, crossing in (
+            (0.8, Crossing.ALWAYS_CHEAPER),
+            (9.0, Crossing.NEVER_CHEAPER),
+        ):
+            found = break_even(seen, needed)
+            assert not isinstance(found, NotAvailable)
+            self.assertEqual(found.crossing, crossing)
+            self.assertIsNone(found.outdoor)
 
     def test_nothing_is_filled_where_nothing_lacks(self) -> None:
         analysis = analyse_record(installation(), steady(hours=48))
