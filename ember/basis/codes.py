@@ -173,6 +173,7 @@ class ReasonCode(StrEnum):
     TOO_FEW_DAYS = "too_few_days"
     WEATHER_ALIKE = "weather_alike"
     NO_SLOPE = "no_slope"
+    NO_TARIFF = "no_tariff"
     TOO_LITTLE_MEASURED = "too_little_measured"
 
 

@@ -25,6 +25,7 @@ from server.api import (
     findings,
     fleet,
     for_house,
+    fuels,
     imports,
     jobs,
     loggers,
@@ -102,6 +103,7 @@ api.add_router("", for_house.router)
 api.add_router("", findings.router)
 api.add_router("", money.router)
 api.add_router("", season.router)
+api.add_router("", fuels.router)
 api.add_router("", imports.router)
 api.add_router("", jobs.router)
 api.add_router("", setup.router)

@@ -6,6 +6,7 @@ from playwright.sync_api import expect
 
 from ember.assessment.record_analysis import analyse_record
 from ember.basis.periods import Period
+from ember.cost.fuels import MMBTU
 from ember.season import Signature, season_seen
 from tests.browser.pages import Pages
 
@@ -41,3 +42,23 @@ class Season(Pages):
         page.keyboard.press("s")
         expect(page).to_have_url(re.compile("/season"))
         expect(page.get_by_role("heading", name=re.compile("^Season"))).to_be_visible()
+
+    def test_another_fuel_is_compared(self) -> None:
+        page = self.page
+        self.go("School house", "money", "from=2025-10-01&to=2025-11-14")
+        section = page.get_by_role("region", name="Another fuel")
+        expect(section).to_contain_text("Type the price of a kWh")
+        section.get_by_label("Fuel").select_option("propane")
+        section.get_by_label("Sold by the").select_option("US gallon")
+        expect(section).to_contain_text("91,333 Btu")
+        section.get_by_label("Efficiency %").fill("94")
+        section.get_by_label("Price a US gallon").fill("1.80")
+        expect(section).to_contain_text("20.97 a MMBtu")
+        pk = self.stack.system("School house")
+        query = "start=2025-10-01&stop=2025-11-14&kind=propane&price=1.8&efficiency=0.94"
+        asked = f"/api/v1/systems/{pk}/fuels?{query}&kwh={91_333 / 1e6 * MMBTU}"
+        found = self.stack.get(asked)
+        expect(section).to_contain_text(f"{found['needed_cop']:.2f}")
+        expect(section.get_by_text(re.compile("break-even|of the days seen"))).to_be_visible()
+        section.get_by_label("Price a US gallon").fill("0")
+        expect(section.get_by_role("alert")).to_contain_text("price: 0 is not above zero")

@@ -135,6 +135,27 @@ class Figures(WithRecord):
         self.assertEqual(hourly["method"], "mean of each hour")
         self.assertGreaterEqual(hourly["heating"], daily["heating"] - 1e-9)  # a convex function
 
+    def test_another_fuel_beside_this_system(self) -> None:
+        known = self.client.get("/api/v1/fuels").json()
+        propane = next(one for one in known if one["kind"] == "propane")
+        gallon = next(one for one in propane["units"] if one["unit"] == "US gallon")
+        query = {"start": "2025-10-01", "stop": "2025-10-12", "kind": "propane"}
+        asked = {**query, "price": 1.8, "kwh": gallon["kwh"], "efficiency": 0.94}
+        found = self.get("/fuels", **asked).json()
+        self.assertAlmostEqual(found["fuel"]["per_mmbtu"], 20.97, 2)  # handbook, check value
+        money = self.get("/money", start="2025-10-01", stop="2025-10-12").json()["total"]
+        paid = money["cost"]["average_price"]
+        self.assertAlmostEqual(found["electricity_price"], paid, 9)
+        self.assertAlmostEqual(found["needed_cop"], paid / found["fuel"]["per_kwh"], 9)
+        heat, used = (money["reckoning"][name]["value"] for name in ("heat", "electricity"))
+        saved = heat * found["fuel"]["per_kwh"] - used * paid
+        self.assertAlmostEqual(found["saved"]["value"], saved, 6)
+        self.assertIsNone(found["break_even"])
+        self.assertEqual(found["break_even_reason"]["code"], "too_few_days")
+        refused = self.get("/fuels", **{**asked, "price": 0})
+        self.assertEqual(refused.status_code, 422)
+        self.assertEqual(refused.json()["where"], "price")
+
     def test_rating_bands_and_table(self) -> None:
         found = self.get("/rating", start="2025-10-01", stop="2025-10-12").json()
         self.assertTrue(found["has_table"])

@@ -89,6 +89,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/fuels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fuels
+         * @description Fuels with their units, contents and sources.
+         */
+        get: operations["server_api_fuels_fuels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/imports/{pk}/redo": {
         parameters: {
             query?: never;
@@ -964,6 +984,27 @@ export interface paths {
          * @description Accepts, dismisses, marks as fixed, or opens a finding again.
          */
         put: operations["server_api_findings_put_status"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/{pk}/fuels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compared
+         * @description A fuel beside this system. price : of a unit; kwh : its energy by the heating value `of`;
+         *     efficiency : as a share, by the heating value `by`.
+         */
+        get: operations["server_api_fuels_compared"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2028,6 +2069,22 @@ export interface components {
             ratio: components["schemas"]["FigureShown"];
         };
         /**
+         * BreakEvenShown
+         * @description Where the COP of the days crosses the one needed [degC], and what lies on either side.
+         */
+        BreakEvenShown: {
+            crossing: components["schemas"]["Crossing"];
+            /** Days Cheaper */
+            days_cheaper: number;
+            /** Days Dearer */
+            days_dearer: number;
+            /** Heat Cheaper */
+            heat_cheaper: number;
+            /** Heat Dearer */
+            heat_dearer: number;
+            outdoor: components["schemas"]["FigureShown"] | null;
+        };
+        /**
          * BudgetAsked
          * @description A figure with its parts.
          */
@@ -2623,6 +2680,12 @@ export interface components {
             standing: number;
             total: components["schemas"]["FigureShown"];
         };
+        /**
+         * Crossing
+         * @description How the COP over the weather lies to the one that is needed.
+         * @enum {string}
+         */
+        Crossing: "crosses" | "always cheaper" | "never cheaper";
         /**
          * Curve
          * @description The line through flow over outdoor temperature: flow = at_zero + slope · outdoor [degC].
@@ -3313,6 +3376,56 @@ export interface components {
             sort: number;
         };
         /**
+         * FuelShown
+         * @description A fuel with its usual units. upper_per_lower : of its heating values; efficiency : usual of a
+         *     boiler, by the value of its units.
+         */
+        FuelShown: {
+            /** Efficiency */
+            efficiency: number;
+            /** Kind */
+            kind: string;
+            /** Units */
+            units: components["schemas"]["FuelUnitShown"][];
+            /** Upper Per Lower */
+            upper_per_lower: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FuelUnitShown
+         * @description A unit in which a fuel is sold; kwh : energy of one, by the heating value `value`.
+         */
+        FuelUnitShown: {
+            /** Kwh */
+            kwh: number;
+            /** Source */
+            source: string;
+            /** Unit */
+            unit: string;
+            value: components["schemas"]["HeatingValue"];
+        };
+        /**
+         * FuelsCompared
+         * @description A fuel beside this system over a period. electricity_price : paid on average, standing charge
+         *     apart; pumped : what a kWh of this system's heat costs; saved : by the same heat from the fuel,
+         *     standing charges apart; each null with the reason in `reason`.
+         */
+        FuelsCompared: {
+            break_even: components["schemas"]["BreakEvenShown"] | null;
+            break_even_reason: components["schemas"]["Reason"] | null;
+            /** Currency */
+            currency: string | null;
+            /** Electricity Price */
+            electricity_price: number | null;
+            fuel: components["schemas"]["HeatCostShown"];
+            /** Needed Cop */
+            needed_cop: number | null;
+            pumped: components["schemas"]["FigureShown"] | null;
+            reason: components["schemas"]["Reason"] | null;
+            saved: components["schemas"]["FigureShown"] | null;
+        };
+        /**
          * GapShown
          * @description A stretch in which nothing was sent [s].
          */
@@ -3343,6 +3456,27 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * HeatCostShown
+         * @description What useful heat costs, by the kWh, the million Btu and the therm. efficiency : by the
+         *     heating value of the content.
+         */
+        HeatCostShown: {
+            /** Efficiency */
+            efficiency: number;
+            /** Per Kwh */
+            per_kwh: number;
+            /** Per Mmbtu */
+            per_mmbtu: number;
+            /** Per Therm */
+            per_therm: number;
+        };
+        /**
+         * HeatingValue
+         * @description Whether the heat of the water vapour in the flue gas is counted.
+         * @enum {string}
+         */
+        HeatingValue: "upper" | "lower" | "none";
         /**
          * Held
          * @description The room: median, and how much of the time it lay more than 1 K below it.
@@ -4671,7 +4805,7 @@ export interface components {
          * @description Why something is not available, not counted or not judged.
          * @enum {string}
          */
-        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place" | "too_few_days" | "weather_alike" | "no_slope" | "too_little_measured";
+        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place" | "too_few_days" | "weather_alike" | "no_slope" | "no_tariff" | "too_little_measured";
         /**
          * ReckoningShown
          * @description The sum a person could do by hand.
@@ -6103,6 +6237,26 @@ export interface operations {
             };
         };
     };
+    server_api_fuels_fuels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FuelShown"][];
+                };
+            };
+        };
+    };
     server_api_imports_put_back: {
         parameters: {
             query?: never;
@@ -7251,6 +7405,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingsShown"];
+                };
+            };
+        };
+    };
+    server_api_fuels_compared: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+                kind: string;
+                price: number;
+                kwh: number;
+                efficiency: number;
+                by?: "upper" | "lower" | "none";
+                of?: "upper" | "lower" | "none";
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FuelsCompared"];
                 };
             };
         };

@@ -206,9 +206,12 @@ export function OneOf<Typed extends FieldValues>({
   of,
   none,
   rules,
+  chosen,
 }: Line<Typed> & {
   of: readonly (readonly [string, string])[];
   none?: string;
+  /** Told what was chosen. */
+  chosen?: (value: string) => void;
   rules?: ControllerProps<Typed>["rules"];
 }) {
   const about = useId();
@@ -221,7 +224,10 @@ export function OneOf<Typed extends FieldValues>({
         <Labelled label={label} wrong={error?.message} about={about}>
           <Choice
             value={(field.value as string | null) ?? ""}
-            onChange={(event) => field.onChange(event.target.value || (none === undefined ? "" : null))}
+            onChange={(event) => {
+              field.onChange(event.target.value || (none === undefined ? "" : null));
+              chosen?.(event.target.value);
+            }}
           >
             {none !== undefined && <option value="">{none}</option>}
             {of.map(([value, words]) => (

@@ -20,6 +20,7 @@ import { figureText, monthYear, number, percent } from "../../components/numbers
 import { Room } from "../../components/Room";
 import { Trouble, Waiting } from "../../components/Said";
 import { must } from "../../components/must";
+import { Fuels } from "./Fuels";
 
 export default function Money() {
   return <Room>{(system, period) => period && <Inside system={system} period={period} />}</Room>;
@@ -56,6 +57,7 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
       )}
       <Months system={system} found={found} />
       <Year found={found} />
+      {found.level && <Fuels system={system} stretch={period.stretch} />}
       {found.carbon && (
         <p>
           Carbon of the electricity:{" "}
