@@ -271,6 +271,12 @@ MPa = 1e6 * pascal
 bar = 1e5 * pascal
 psi = 6894.757293168 * pascal
 watt_per_m2 = watt / metre ** 2
+watt_per_kelvin = watt / kelvin
+Btu_per_h_degF = Btu_per_h / (5 / 9 * kelvin)
+kelvin_day = 86400 * kelvin * second
+degF_day = 5 / 9 * 86400 * kelvin * second
+kWh_per_m2 = kWh / metre ** 2
+kBtu_per_ft2 = kBtu / (0.3048 * metre) ** 2
 fraction = []
 percent = 0.01 * fraction
 """
@@ -336,6 +342,8 @@ _SYMBOLS = {"degC": "°C", "degF": "°F", "kelvin": "K", "watt": "W", "percent":
             "L_per_h": "L/h", "hertz": "Hz", "pascal": "Pa", "watt_per_m2": "W/m²",
             "m2": "m²", "m3": "m³", "ft2": "ft²", "litre": "L", "us_gallon": "gal",
             "Btu_per_h": "Btu/h", "kBtu_per_h": "kBtu/h",
+            "watt_per_kelvin": "W/K", "Btu_per_h_degF": "Btu/(h·°F)", "kelvin_day": "K·d",
+            "degF_day": "°F·d", "kWh_per_m2": "kWh/m²", "kBtu_per_ft2": "kBtu/ft²",
             "fraction": "0/1"}  # fmt: skip
 
 

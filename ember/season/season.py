@@ -7,7 +7,7 @@ import numpy as np
 
 from ember.assessment.record_analysis import RecordAnalysis
 from ember.balance.sums import PeriodFigures, figures, groups_of
-from ember.basis.calendar import months
+from ember.basis.calendar import is_year, months
 from ember.basis.clock import DAY, local_days
 from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.periods import Period
@@ -108,6 +108,8 @@ class SeasonSeen:
         slope of the heat [W/K].
     described_loss : float | None
         that the survey of the house says [W/K].
+    heat_per_area : Estimate | None
+        heat of a year by the heated floor [kWh/m²]; None of another period or without the area.
     degree_days : DegreeDays | None
         of the whole by hours, where those are at hand, else by days.
     """
@@ -119,6 +121,7 @@ class SeasonSeen:
     electricity: Signature | NotAvailable
     loss: Estimate | None
     described_loss: float | None
+    heat_per_area: Estimate | None
     degree_days: DegreeDays | None
     months: tuple[MonthSeen, ...]
     whole: MonthSeen
@@ -170,6 +173,7 @@ def season_seen(
         electricity=electricity,
         loss=_loss(heat, whole),
         described_loss=_described(analysis),
+        heat_per_area=_per_area(analysis, whole),
         degree_days=degree_days,
         months=tuple(made[:-1]),
         whole=made[-1],
@@ -285,6 +289,15 @@ def _loss(heat: Signature | NotAvailable, whole: PeriodFigures) -> Estimate | No
         budget = reckoning.heat.scaled(per_kelvin / reckoning.heat.value, "W/K").budget
     fit = UncertaintyComponent(Source(SourceCode.DAYS_SCATTER), float(heat.errors[1]) * 1000 / 24)
     return Estimate(per_kelvin, "W/K", merge((*budget, fit)))
+
+
+def _per_area(analysis: RecordAnalysis, whole: PeriodFigures) -> Estimate | None:
+    """Heat of a year by the heated floor."""
+    area = analysis.installation.house.floor_area_m2
+    heat = whole.reckonings[-1].heat if whole.reckonings else None
+    if area is None or heat is None or not is_year(whole.period):
+        return None
+    return heat.scaled(1 / area, "kWh/m²")
 
 
 def _described(analysis: RecordAnalysis) -> float | None:

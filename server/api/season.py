@@ -75,7 +75,7 @@ class SignatureShown:
 @dataclass(frozen=True)
 class SeasonShown:
     """A period by months. loss : the house's, by the slope of its heat [W/K]; described_loss : by
-    its survey [W/K]."""
+    its survey [W/K]; heat_per_area : of a year by the heated floor [kWh/m²]."""
 
     local: str
     stale: bool
@@ -88,6 +88,7 @@ class SeasonShown:
     electricity_reason: Reason | None
     loss: FigureShown | None
     described_loss: FigureShown | None
+    heat_per_area: FigureShown | None
     degree_days: DegreeDaysShown | None
 
 
@@ -114,6 +115,7 @@ def season(request: HttpRequest, pk: int, start: str, stop: str) -> SeasonShown:
         described_loss=None
         if seen.described_loss is None
         else known(exact(seen.described_loss, "W/K")),
+        heat_per_area=figure(seen.heat_per_area),
         degree_days=_degree_days(seen.degree_days),
     )
 

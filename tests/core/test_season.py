@@ -16,6 +16,7 @@ import statsmodels.api as sm
 from ember.assessment.record_analysis import analyse_record
 from ember.basis.codes import ReasonCode
 from ember.basis.periods import Period
+from ember.basis.quantity import convert
 from ember.basis.series import Trace
 from ember.messages import NotAvailable
 from ember.season import (
@@ -238,6 +239,25 @@ class Filling(TestCase):
         assert seen.whole.degree_days is not None
         self.assertAlmostEqual(seen.whole.degree_days.heating, 2 * 13.0, 6)  # 2 °C, base 15 °C
         self.assertAlmostEqual(seen.whole.outdoor or 0, 2.0, 9)
+
+    def test_units_of_a_season(self) -> None:
+        """20,000 kWh on 1,500 ft² (139.35 m²) is 45.5 kBtu/ft² (handbook, check value); 1 W/K is
+        1.8956 Btu/(h·°F), 1 K·d is 1.8 °F·d, by definition of the units."""
+        self.assertAlmostEqual(
+            convert(20_000 / (1500 * 0.3048**2), "kWh_per_m2", "kBtu_per_ft2"), 45.5, 1
+        )
+        self.assertAlmostEqual(convert(1, "watt_per_kelvin", "Btu_per_h_degF"), 1.8956, 4)
+        self.assertAlmostEqual(convert(1, "kelvin_day", "degF_day"), 1.8, 9)
+
+    def test_heat_by_the_floor_is_of_a_year_alone(self) -> None:
+        house = replace(installation().house, floor_area_m2=100.0)
+        for days, known in ((365, True), (60, False)):
+            analysis = analyse_record(installation(house=house), steady(hours=24 * days, step=900))
+            seen = season_seen(analysis, Period("all", analysis.start, analysis.stop))
+            self.assertEqual(seen.heat_per_area is not None, known)
+            if seen.heat_per_area is not None:
+                heat = seen.whole.figures.reckonings[-1].heat
+                self.assertAlmostEqual(seen.heat_per_area.value, (heat.value if heat else 0) / 100)
 
     def test_the_loss_of_a_house_is_set_beside_the_surveys(self) -> None:
         done = simulate(random_season(3))

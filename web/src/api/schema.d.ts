@@ -5223,7 +5223,7 @@ export interface components {
         /**
          * SeasonShown
          * @description A period by months. loss : the house's, by the slope of its heat [W/K]; described_loss : by
-         *     its survey [W/K].
+         *     its survey [W/K]; heat_per_area : of a year by the heated floor [kWh/m²].
          */
         SeasonShown: {
             degree_days: components["schemas"]["DegreeDaysShown"] | null;
@@ -5231,6 +5231,7 @@ export interface components {
             electricity: components["schemas"]["SignatureShown"] | null;
             electricity_reason: components["schemas"]["Reason"] | null;
             heat: components["schemas"]["SignatureShown"] | null;
+            heat_per_area: components["schemas"]["FigureShown"] | null;
             heat_reason: components["schemas"]["Reason"] | null;
             /** Level */
             level: string | null;

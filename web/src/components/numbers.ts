@@ -107,7 +107,7 @@ export function shownIn(pairs: UnitPair[], unit: string, units: Units): Shown {
 }
 
 /** A figure in the unit in which it is shown: its U and budget with it. */
-export function inUnit(figure: Figure | null, shown: Shown): Figure | null {
+export function inUnit(figure: Figure | null, shown: Shown, decimals = 1): Figure | null {
   if (!figure) return null;
   const factor = shown.of(1) - shown.of(0);
   return {
@@ -115,7 +115,7 @@ export function inUnit(figure: Figure | null, shown: Shown): Figure | null {
     value: shown.of(figure.value),
     unit: shown.symbol,
     U: figure.U * Math.abs(factor),
-    decimals: 1,
+    decimals,
     budget: figure.budget.map((part) => ({ ...part, u: part.u * factor })),
   };
 }

@@ -18,6 +18,11 @@ export function Months({ system, found }: { system: SystemShown; found: SeasonSh
   const { units } = useSettings();
   const me = useMe();
   const temp = shownIn(me.data?.units ?? [], "degC", units);
+  const days = shownIn(me.data?.units ?? [], "K·d", units);
+  const below = found.whole.degree_days;
+  const base = below
+    ? `Below ${number(temp.of(below.base), 0)} ${temp.symbol}, by the ${below.method}`
+    : "No outdoor temperature";
   const gaps = [...found.months, found.whole].some((month) => month.filled ?? month.filled_reason);
   return (
     <FigureTable tight aria-label="Season by month">
@@ -32,8 +37,8 @@ export function Months({ system, found }: { system: SystemShown; found: SeasonSh
           <TableCell align="right">Covered</TableCell>
           {gaps && <TableCell align="right">With what lacks</TableCell>}
           <TableCell align="right">Outdoors {temp.symbol}</TableCell>
-          <Tooltip title="Below 15 °C, by the mean of each day">
-            <TableCell align="right">Degree-days K·d</TableCell>
+          <Tooltip title={base}>
+            <TableCell align="right">Degree-days {days.symbol}</TableCell>
           </Tooltip>
         </TableRow>
       </TableHead>
@@ -45,6 +50,7 @@ export function Months({ system, found }: { system: SystemShown; found: SeasonSh
             found={found}
             month={month}
             gaps={gaps}
+            degreeDays={month.degree_days === null ? "–" : number(days.of(month.degree_days.heating), 0)}
             outdoor={month.outdoor === null ? "–" : number(temp.of(month.outdoor), 1)}
           />
         ))}
@@ -60,9 +66,10 @@ interface RowProps {
   /** Whether any month lacks something. */
   gaps: boolean;
   outdoor: string;
+  degreeDays: string;
 }
 
-function Row({ system, found, month, gaps, outdoor }: RowProps) {
+function Row({ system, found, month, gaps, outdoor, degreeDays }: RowProps) {
   const { reckoning, filled } = month;
   const all = month === found.whole;
   const name = all ? "All" : monthYear(month.name);
@@ -139,9 +146,7 @@ function Row({ system, found, month, gaps, outdoor }: RowProps) {
         </TableCell>
       )}
       <TableCell align="right">{outdoor}</TableCell>
-      <TableCell align="right">
-        {month.degree_days === null ? "–" : number(month.degree_days.heating, 0)}
-      </TableCell>
+      <TableCell align="right">{degreeDays}</TableCell>
     </TableRow>
   );
 }

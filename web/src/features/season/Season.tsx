@@ -6,13 +6,15 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { api, got, type SystemShown } from "../../api/client";
 import type { components } from "../../api/schema";
+import { useMe } from "../../api/hooks";
 import type { Period } from "../../app/period";
+import { useSettings } from "../../app/settings";
 import { Facts } from "../../components/Facts";
 import { HonestFigure } from "../../components/Proof";
 import { Room } from "../../components/Room";
 import { Trouble, Waiting } from "../../components/Said";
 import * as look from "../../components/look";
-import { number, percent } from "../../components/numbers";
+import { inUnit, number, percent, shownIn } from "../../components/numbers";
 import { Bars } from "./Bars";
 import { Months } from "./Months";
 import { SignaturePlot } from "./SignaturePlot";
@@ -70,6 +72,14 @@ function Whole({ system, found }: { system: SystemShown; found: SeasonShown }) {
   const { whole, degree_days } = found;
   const about = `${system.name} · ${found.local}`;
   const { reckoning, filled } = whole;
+  const { units } = useSettings();
+  const me = useMe();
+  const inTheirs = (unit: string) => shownIn(me.data?.units ?? [], unit, units);
+  const loss = inTheirs("W/K");
+  const days = inTheirs("K·d");
+  const temp = inTheirs("degC");
+  const lossShown = inUnit(found.loss, loss, 0);
+  const byArea = inUnit(found.heat_per_area, inTheirs("kWh/m²"), units === "SI" ? 0 : 1);
   const lacks = reckoning !== null && reckoning.covered < reckoning.seconds;
   return (
     <>
@@ -109,14 +119,14 @@ function Whole({ system, found }: { system: SystemShown; found: SeasonShown }) {
             ),
             note: `estimate; ${percent(filled.share)} filled`,
           },
-          found.loss && {
+          lossShown && {
             name: "Heat loss by these days",
             value: (
               <HonestFigure
                 proof={{
                   title: "Heat loss of the house",
                   about,
-                  figure: found.loss,
+                  figure: lossShown,
                   formula: "slope of the daily heat below the knee × 1000 ÷ 24",
                   notes: found.heat
                     ? [
@@ -127,12 +137,25 @@ function Whole({ system, found }: { system: SystemShown; found: SeasonShown }) {
               />
             ),
             note: found.described_loss
-              ? `survey: ${number(found.described_loss.value, 0)} W/K`
+              ? `survey: ${number(loss.of(found.described_loss.value), 0)} ${loss.symbol}`
               : "no survey described",
           },
+          byArea && {
+            name: "Heat by heated floor",
+            value: (
+              <HonestFigure
+                proof={{
+                  title: "Heat of the year by the heated floor",
+                  about,
+                  figure: byArea,
+                  formula: "heat ÷ floor area of the description",
+                }}
+              />
+            ),
+          },
           degree_days && {
-            name: `Degree-days below ${number(degree_days.base, 0)} °C`,
-            value: `${number(degree_days.heating, 0)} K·d`,
+            name: `Degree-days below ${number(temp.of(degree_days.base), 0)} ${temp.symbol}`,
+            value: `${number(days.of(degree_days.heating), 0)} ${days.symbol}`,
             note: `by the ${degree_days.method}, ${number(degree_days.days, 0)} days`,
           },
         ].filter((one) => one !== null)}
