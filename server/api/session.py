@@ -32,9 +32,9 @@ PEOPLE_SHOWN = {
     "percent": ("percent", "percent"),
     "m2": ("m2", "ft2"),
     "litre": ("litre", "us_gallon"),
-    "W/K": ("watt_per_kelvin", "Btu_per_h_degF"),
-    "K·d": ("kelvin_day", "degF_day"),
-    "kWh/m²": ("kWh_per_m2", "kBtu_per_ft2"),
+    "watt_per_kelvin": ("watt_per_kelvin", "Btu_per_h_degF"),
+    "kelvin_day": ("kelvin_day", "degF_day"),
+    "kWh_per_m2": ("kWh_per_m2", "kBtu_per_ft2"),
 }
 
 

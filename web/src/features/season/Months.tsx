@@ -18,7 +18,7 @@ export function Months({ system, found }: { system: SystemShown; found: SeasonSh
   const { units } = useSettings();
   const me = useMe();
   const temp = shownIn(me.data?.units ?? [], "degC", units);
-  const days = shownIn(me.data?.units ?? [], "K·d", units);
+  const days = shownIn(me.data?.units ?? [], "kelvin_day", units);
   const below = found.whole.degree_days;
   const base = below
     ? `Below ${number(temp.of(below.base), 0)} ${temp.symbol}, by the ${below.method}`

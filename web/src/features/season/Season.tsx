@@ -75,11 +75,11 @@ function Whole({ system, found }: { system: SystemShown; found: SeasonShown }) {
   const { units } = useSettings();
   const me = useMe();
   const inTheirs = (unit: string) => shownIn(me.data?.units ?? [], unit, units);
-  const loss = inTheirs("W/K");
-  const days = inTheirs("K·d");
+  const loss = inTheirs("watt_per_kelvin");
+  const days = inTheirs("kelvin_day");
   const temp = inTheirs("degC");
   const lossShown = inUnit(found.loss, loss, 0);
-  const byArea = inUnit(found.heat_per_area, inTheirs("kWh/m²"), units === "SI" ? 0 : 1);
+  const byArea = inUnit(found.heat_per_area, inTheirs("kWh_per_m2"), units === "SI" ? 0 : 1);
   const lacks = reckoning !== null && reckoning.covered < reckoning.seconds;
   return (
     <>
