@@ -174,6 +174,7 @@ class ReasonCode(StrEnum):
     WEATHER_ALIKE = "weather_alike"
     NO_SLOPE = "no_slope"
     NO_TARIFF = "no_tariff"
+    WEATHER_NOT_SEEN = "weather_not_seen"
     TOO_LITTLE_MEASURED = "too_little_measured"
 
 
@@ -247,6 +248,8 @@ class SourceCode(StrEnum):
     HOURS_OF_USE = "hours_of_use"
     FILLED = "filled"
     DAYS_SCATTER = "days_scatter"
+    DAYS_BEFORE = "days_before"
+    DAYS_AFTER = "days_after"
     MID_CLASS = "mid_class"
     CLASS_NOT_KNOWN = "class_not_known"
     PLUG_METER = "plug_meter"

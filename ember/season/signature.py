@@ -117,7 +117,7 @@ def signature(outdoor: Floats, energy: Floats) -> Signature | NotAvailable:
 
     Source: three-parameter change-point model, least squares over all knees (ASHRAE Guideline 14
     and the inverse models of RP-1050, from memory); errors after Newey and West, Econometrica 55
-    (1987) 703, with ⌊4 (n/100)^(2/9)⌋ days of lag and n/(n − 3).
+    (1987) 703, with n/(n − 3), over as many days as their kinship asks for (`lags_of`).
     """
     if len(outdoor) < LEAST_DAYS:
         return NotAvailable(because(ReasonCode.TOO_FEW_DAYS, days=len(outdoor), least=LEAST_DAYS))
@@ -150,7 +150,7 @@ def signature(outdoor: Floats, energy: Floats) -> Signature | NotAvailable:
         scatter=scatter,
         cv=scatter / abs(float(energy.mean())) if energy.mean() else float("inf"),
         r2=1 - steady / spread if spread else 0.0,
-        kinship=float((residual[1:] * residual[:-1]).sum() / steady) if steady else 0.0,
+        kinship=kinship_of(residual),
         bends=bends,
     )
 
@@ -193,10 +193,28 @@ def _squares(outdoor: Floats, energy: Floats, knees: Floats) -> Floats:
     return found
 
 
+def kinship_of(residual: Floats) -> float:
+    """Autocorrelation of residuals, (n,), with those of the day before."""
+    steady = float((residual**2).sum())
+    return float((residual[1:] * residual[:-1]).sum() / steady) if steady else 0.0
+
+
+def lags_of(kinship: float, count: int) -> int:
+    """Days over which kindred residuals are followed.
+
+    Source: Andrews, Econometrica 59 (1991) 817, Bartlett kernel and a first-order plug-in, from
+    memory: 1.1447 (α n)^(1/3), α = 4 ρ² ÷ (1 − ρ²)²; at least ⌊4 (n/100)^(2/9)⌋.
+    """
+    kin = min(abs(kinship), 0.97)
+    alpha = 4 * kin**2 / (1 - kin**2) ** 2
+    asked = int(np.ceil(1.1447 * (alpha * count) ** (1 / 3)))
+    return min(max(asked, int(4 * (count / 100) ** (2 / 9))), count // 3)
+
+
 def newey_west(by: Floats, residual: Floats) -> Floats:
     """Covariance of least-squares parameters, (p, p), with residuals that are akin, (n,)."""
     count, size = by.shape
-    lags = int(np.floor(4 * (count / 100) ** (2 / 9)))
+    lags = lags_of(kinship_of(residual), count)
     scores = by * residual[:, None]
     middle = scores.T @ scores
     for lag in range(1, lags + 1):

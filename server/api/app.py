@@ -18,6 +18,7 @@ from ember.basis.errors import EmberError
 from ember.description.as_json import sentences
 from server.api import (
     archives,
+    changes,
     comparison,
     entries,
     events,
@@ -104,6 +105,7 @@ api.add_router("", findings.router)
 api.add_router("", money.router)
 api.add_router("", season.router)
 api.add_router("", fuels.router)
+api.add_router("", changes.router)
 api.add_router("", imports.router)
 api.add_router("", jobs.router)
 api.add_router("", setup.router)

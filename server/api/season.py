@@ -107,9 +107,9 @@ def season(request: HttpRequest, pk: int, start: str, stop: str) -> SeasonShown:
         level=seen.level.value if seen.level else None,
         months=[_month(one) for one in seen.months],
         whole=_month(seen.whole),
-        heat=_signature(seen, seen.heat, "heat"),
+        heat=signature_shown(seen, seen.heat, "heat"),
         heat_reason=_reason(seen.heat),
-        electricity=_signature(seen, seen.electricity, "electricity"),
+        electricity=signature_shown(seen, seen.electricity, "electricity"),
         electricity_reason=_reason(seen.electricity),
         loss=figure(seen.loss),
         described_loss=None
@@ -149,9 +149,10 @@ def _reason(found: object) -> Reason | None:
     return found.reason if isinstance(found, NotAvailable) else None
 
 
-def _signature(
+def signature_shown(
     seen: SeasonSeen, found: Signature | NotAvailable, what: str
 ) -> SignatureShown | None:
+    """The signature of the heat or the electricity; None where there is none."""
     if isinstance(found, NotAvailable) or seen.daily is None:
         return None
     base, slope, knee = found.estimates

@@ -41,7 +41,7 @@ def ill(page: Page) -> list[str]:
 MAIN = (
     *(
         f"{room}?{DAY}"
-        for room in ("setup", "log", "trust", "running", "rating", "season", "money")
+        for room in ("setup", "log", "trust", "running", "rating", "season", "money", "changes")
     ),
     *("running?view=runs", "running?view=hot-water", "rating?view=same", "log?part=bills"),
 )

@@ -62,3 +62,23 @@ class Season(Pages):
         expect(section.get_by_text(re.compile("break-even|of the days seen"))).to_be_visible()
         section.get_by_label("Price a US gallon").fill("0")
         expect(section.get_by_role("alert")).to_contain_text("price: 0 is not above zero")
+
+    def test_a_change_is_looked_at_in_the_same_weather(self) -> None:
+        page = self.page
+        self.go("School house", "changes")
+        expect(page.get_by_text("No change is noted")).to_be_visible()
+        page.get_by_label("Day of the change").fill("2025-10-24")
+        worth = page.get_by_role("region", name="What it was worth")
+        expect(worth).to_contain_text("Cannot be told yet")  # nothing was changed that day
+        found = self.stack.get(
+            f"/api/v1/systems/{self.stack.system('School house')}/change?at=2025-10-24"
+        )
+        table = page.get_by_role("table", name="Before and after")
+        row = table.get_by_role("row", name=re.compile("^Electricity"))
+        expect(row).to_contain_text(f"{found['electricity']['before']['value']:,.0f}"[:3])
+        row.get_by_role("button", name=re.compile("Electricity saved")).click()
+        proof = page.get_by_role("dialog", name="Proof sheet")
+        expect(proof).to_contain_text("scatter of the days before")
+        page.keyboard.press("Escape")
+        page.get_by_label("Day of the change").fill("2020-01-01")
+        expect(page.get_by_role("alert")).to_contain_text("no whole day before 2020-01-01")

@@ -28,6 +28,7 @@ from ember.season import (
     season_seen,
     signature,
 )
+from ember.season.signature import lags_of
 from stand_ins.catalogue import random_season
 from stand_ins.scenario import simulate
 from tests.core.helpers import installation, steady
@@ -64,7 +65,8 @@ class Signatures(TestCase):
                     mine.slope * (outdoor < mine.knee),
                 ]
             )
-            lags = int(4 * (len(outdoor) / 100) ** (2 / 9))
+            lags = lags_of(mine.kinship, len(outdoor))
+            self.assertGreater(lags, 5)
             # Linearised at the optimum (Gauss and Newton), where a step is next to none.
             rest = energy - mine.at(outdoor)
             theirs = sm.OLS(rest, by).fit(

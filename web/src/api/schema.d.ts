@@ -749,6 +749,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/systems/{pk}/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Change
+         * @description The days before and after a local day. days : on either side at most; skip : left out after
+         *     it, until the change was done.
+         */
+        get: operations["server_api_changes_change"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/{pk}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes
+         * @description What was changed at a system, by its notes.
+         */
+        get: operations["server_api_changes_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems/{pk}/channels": {
         parameters: {
             query?: never;
@@ -2303,6 +2344,38 @@ export interface components {
             what: string;
         };
         /**
+         * ChangeFound
+         * @description A change by the days before and after it. seen : share of a year's days within the weather
+         *     of both; what is said is of those. money : saved a year at the average price paid; beside : what
+         *     else was changed in either stretch, which cannot be told apart.
+         */
+        ChangeFound: {
+            /** After */
+            after: string;
+            /** At */
+            at: number;
+            /** Before */
+            before: string;
+            /** Beside */
+            beside: components["schemas"]["Intervention"][];
+            cop_after: components["schemas"]["FigureShown"] | null;
+            cop_before: components["schemas"]["FigureShown"] | null;
+            cop_change: components["schemas"]["FigureShown"] | null;
+            /** Currency */
+            currency: string | null;
+            electricity: components["schemas"]["ChangedShown"] | null;
+            electricity_reason: components["schemas"]["Reason"] | null;
+            heat: components["schemas"]["ChangedShown"] | null;
+            heat_reason: components["schemas"]["Reason"] | null;
+            money: components["schemas"]["FigureShown"] | null;
+            /** Seen */
+            seen: number;
+            signature_after: components["schemas"]["SignatureShown"] | null;
+            signature_before: components["schemas"]["SignatureShown"] | null;
+            /** Stale */
+            stale: boolean;
+        };
+        /**
          * ChangeShown
          * @description A line of the history. kind : import, live or by hand. key : of the import or the change.
          */
@@ -2329,6 +2402,25 @@ export interface components {
             values: {
                 [key: string]: number;
             };
+        };
+        /**
+         * ChangedShown
+         * @description One energy before and after in the same weather [kWh a year]. share : saved ÷ before;
+         *     fractional : savings uncertainty at 90 % (ASHRAE Guideline 14).
+         */
+        ChangedShown: {
+            after: components["schemas"]["FigureShown"];
+            before: components["schemas"]["FigureShown"];
+            /** Cv After */
+            cv_after: number;
+            /** Cv Before */
+            cv_before: number;
+            /** Fractional */
+            fractional: number | null;
+            saved: components["schemas"]["FigureShown"];
+            /** Share */
+            share: number;
+            worth: components["schemas"]["Worth"];
         };
         /**
          * ChannelShown
@@ -3638,6 +3730,32 @@ export interface components {
             whole: components["schemas"]["InsideDay"] | null;
         };
         /**
+         * Intervention
+         * @description A setting changed or work done, as it was noted.
+         */
+        Intervention: {
+            /** Id */
+            id: number;
+            /** Local */
+            local: string;
+            /** Note */
+            note: string;
+            /** Time */
+            time: number;
+            /** User */
+            user: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Interventions
+         * @description The latest first.
+         */
+        Interventions: {
+            /** Rows */
+            rows: components["schemas"]["Intervention"][];
+        };
+        /**
          * JobShown
          * @description A job. state : waiting, running, done, failed, cancelled, interrupted. progress : 0 … 1;
          *     left : how long it still takes [s], null where that cannot be told.
@@ -4805,7 +4923,7 @@ export interface components {
          * @description Why something is not available, not counted or not judged.
          * @enum {string}
          */
-        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place" | "too_few_days" | "weather_alike" | "no_slope" | "no_tariff" | "too_little_measured";
+        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place" | "too_few_days" | "weather_alike" | "no_slope" | "no_tariff" | "weather_not_seen" | "too_little_measured";
         /**
          * ReckoningShown
          * @description The sum a person could do by hand.
@@ -5437,7 +5555,7 @@ export interface components {
          * @description Sources of uncertainty.
          * @enum {string}
          */
-        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "filled" | "days_scatter" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
+        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "filled" | "days_scatter" | "days_before" | "days_after" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
         /**
          * SpanFigures
          * @description The sum of a span at every level, and what belongs to it.
@@ -6101,6 +6219,12 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
+        /**
+         * Worth
+         * @description What may be said of a change.
+         * @enum {string}
+         */
+        Worth: "saved" | "used more" | "cannot be told yet";
         /**
          * Written
          * @description How numbers and dates are written for a person; empty: as her browser does.
@@ -7116,6 +7240,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bills"];
+                };
+            };
+        };
+    };
+    server_api_changes_change: {
+        parameters: {
+            query: {
+                at: string;
+                days?: number;
+                skip?: number;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeFound"];
+                };
+            };
+        };
+    };
+    server_api_changes_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Interventions"];
                 };
             };
         };

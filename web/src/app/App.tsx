@@ -25,6 +25,7 @@ const Running = lazy(() => import("../features/running/Running"));
 const Rating = lazy(() => import("../features/rating/Rating"));
 const Season = lazy(() => import("../features/season/Season"));
 const Money = lazy(() => import("../features/money/Money"));
+const Changes = lazy(() => import("../features/changes/Changes"));
 
 export function App() {
   return (
@@ -62,6 +63,7 @@ function Inside() {
               <Route path="/systems/:pk/rating" element={<Rating />} />
               <Route path="/systems/:pk/season" element={<Season />} />
               <Route path="/systems/:pk/money" element={<Money />} />
+              <Route path="/systems/:pk/changes" element={<Changes />} />
               <Route path="*" element={<NoSuch />} />
             </Routes>
           </Suspense>

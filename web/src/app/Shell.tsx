@@ -22,6 +22,7 @@ const ROOMS: [string, string, string][] = [
   ["rating", "Rating", "t"],
   ["season", "Season", "s"],
   ["money", "Money", "m"],
+  ["changes", "Changes", "c"],
 ];
 
 /** The system of the address, else the one that was looked at last. */

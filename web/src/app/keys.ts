@@ -55,6 +55,7 @@ export const KEYS: [string, string][] = [
   ["g t", "go to Rating"],
   ["g s", "go to Season"],
   ["g m", "go to Money"],
+  ["g c", "go to Changes"],
   ["↑ ↓ ⏎", "in the sheet of readings by hand: the row above, below"],
   ["/", "find an installation"],
   ["u", "SI or US units"],

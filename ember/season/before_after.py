@@ -1,0 +1,192 @@
+"""What a change was worth: two signatures laid over the same weather."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from ember.basis.codes import ReasonCode, SourceCode
+from ember.basis.quantity import Estimate, UncertaintyComponent, merge
+from ember.basis.series import Bools, Floats
+from ember.messages import NotAvailable, Source, because
+from ember.season.season import SeasonSeen
+from ember.season.signature import Signature, jacobian
+
+YEAR = 365.0  # days to which a saving is brought
+SEEN_LEAST = 0.4  # of a year's days, within the weather that both saw, common practice, chosen
+EDGE = 0.05  # of a stretch's days at either end, too seldom in weather, common practice, chosen
+T_90 = 1.645  # of the normal distribution, two-sided 90 %
+
+
+class Worth(StrEnum):
+    """What may be said of a change."""
+
+    SAVED = "saved"
+    USED_MORE = "used more"
+    NOT_TOLD = "cannot be told yet"
+
+
+@dataclass(frozen=True)
+class Changed:
+    """One energy before and after, in the same weather.
+
+    Attributes
+    ----------
+    before, after : Estimate
+        in the weather laid under both [kWh a year]; the meters' errors stand in both.
+    saved : Estimate
+        before less after [kWh a year]; of the meters' errors only the share that it is of them.
+    share : float
+        saved ÷ before.
+    fractional : float | None
+        fractional savings uncertainty at 90 % confidence (ASHRAE Guideline 14); None for no saving.
+    cv_before, cv_after : float
+        CV(RMSE) of the two signatures.
+    worth : Worth
+        by the 95 % interval of the saving.
+    """
+
+    before: Estimate
+    after: Estimate
+    saved: Estimate
+    share: float
+    fractional: float | None
+    cv_before: float
+    cv_after: float
+    worth: Worth
+
+
+@dataclass(frozen=True)
+class BeforeAfter:
+    """A change by what was used before and after it.
+
+    Attributes
+    ----------
+    electricity, heat : Changed | NotAvailable
+        the heat too, since a lower need is no better unit.
+    cop_before, cop_after : Estimate | None
+        quotients of the above, in the same weather.
+    cop_change : Estimate | None
+        their difference; the meters' errors hardly count in it.
+    seen : float
+        share of a year's days that lie within the weather of both stretches; what is said is of
+        those alone.
+    """
+
+    electricity: Changed | NotAvailable
+    heat: Changed | NotAvailable
+    cop_before: Estimate | None
+    cop_after: Estimate | None
+    cop_change: Estimate | None
+    seen: float
+
+
+def before_after(before: SeasonSeen, after: SeasonSeen, weather: Floats) -> BeforeAfter:
+    """Two stretches of one system, each by its signature, laid over the same weather.
+
+    Parameters
+    ----------
+    weather : array, (n,)
+        mean outdoor temperature of the days of a year [degC], finite.
+
+    Source: normalised savings by two signatures (ASHRAE Guideline 14, retrofit isolation and whole
+    building, from memory); interval by the covariances of both fits, robust to kindred days.
+    """
+    inside = _seen(before, after, weather)
+    seen = float(inside.mean()) if len(weather) else 0.0
+    if seen < SEEN_LEAST:
+        why = NotAvailable(because(ReasonCode.WEATHER_NOT_SEEN, share=f"{seen:.0%}"))
+        return BeforeAfter(why, why, None, None, None, seen)
+    scale = YEAR / len(weather)
+    electricity = _changed(before, after, "electricity", weather[inside], scale)
+    heat = _changed(before, after, "heat", weather[inside], scale)
+    quotients: tuple[Estimate | None, Estimate | None, Estimate | None] = (None, None, None)
+    if not isinstance(electricity, NotAvailable) and not isinstance(heat, NotAvailable):
+        first = heat.before.over(electricity.before, "")
+        second = heat.after.over(electricity.after, "")
+        quotients = (first, second, second - first)
+    return BeforeAfter(electricity, heat, *quotients, seen)
+
+
+def _seen(before: SeasonSeen, after: SeasonSeen, weather: Floats) -> Bools:
+    """Days that lie within the weather that both stretches saw often enough, (n,)."""
+    inside = np.ones(len(weather), np.bool_)
+    for one in (before, after):
+        if one.daily is None or not one.used.any():
+            return np.zeros(len(weather), np.bool_)
+        low, high = np.quantile(one.daily.outdoor[one.used], [EDGE, 1 - EDGE])
+        inside &= (weather >= low) & (weather <= high)
+    return inside
+
+
+def _changed(
+    before: SeasonSeen, after: SeasonSeen, what: str, weather: Floats, scale: float
+) -> Changed | NotAvailable:
+    fits: list[Signature] = []
+    for one in (before, after):
+        fit = one.heat if what == "heat" else one.electricity
+        if isinstance(fit, NotAvailable):
+            return fit
+        fits.append(fit)
+    sums = [float(fit.at(weather).sum()) * scale for fit in fits]
+    errors = [_error(fit, weather) * scale for fit in fits]
+    meters = [_meters(one, what) for one in (before, after)]
+    causes = (Source(SourceCode.DAYS_BEFORE), Source(SourceCode.DAYS_AFTER))
+    made = [
+        Estimate(
+            value,
+            "kWh",
+            merge(
+                (
+                    *(part.times(value) for part in shares),
+                    UncertaintyComponent(cause, error),
+                )
+            ),
+        )
+        for value, error, shares, cause in zip(sums, errors, meters, causes, strict=True)
+    ]
+    saved = made[0] - made[1]
+    interval = 1.96 / 2 * saved.U
+    worth = Worth.NOT_TOLD
+    if saved.value > interval:
+        worth = Worth.SAVED
+    elif saved.value < -interval:
+        worth = Worth.USED_MORE
+    share = saved.value / sums[0] if sums[0] else 0.0
+    return Changed(
+        made[0],
+        made[1],
+        saved,
+        share,
+        _fractional(fits[0], fits[1].days, share) if share > 0 else None,
+        fits[0].cv,
+        fits[1].cv,
+        worth,
+    )
+
+
+def _error(fit: Signature, weather: Floats) -> float:
+    """Standard error of Σ of a signature over some days [kWh]; of the line, not of the days."""
+    total = jacobian(weather, fit.knee, fit.slope, fit.bends).sum(axis=0)
+    return float(np.sqrt(max(float(total @ fit.covariance @ total), 0.0)))
+
+
+def _meters(seen: SeasonSeen, what: str) -> tuple[UncertaintyComponent, ...]:
+    """Errors of the meters as shares of the sum; of the same sources before and after."""
+    reckoning = seen.whole.figures.reckonings[-1] if seen.whole.figures.reckonings else None
+    total = None if reckoning is None else getattr(reckoning, what)
+    if total is None or not total.value:
+        return ()
+    return tuple(part.times(1 / total.value) for part in total.budget if not part.random)
+
+
+def _fractional(before: Signature, days: int, share: float) -> float:
+    """Fractional savings uncertainty at 90 %.
+
+    Source: ASHRAE Guideline 14, for kindred residuals, from memory:
+    t · 1.26 · CV ÷ F · √(n/n′ · (1 + 2/n′) · 1/m), n′ = n (1 − ρ) ÷ (1 + ρ).
+    """
+    kin = min(max(before.kinship, 0.0), 0.99)
+    own = before.days * (1 - kin) / (1 + kin)
+    under = before.days / own * (1 + 2 / own) / days
+    return float(T_90 * 1.26 * before.cv / share * np.sqrt(under))

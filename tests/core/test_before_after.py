@@ -1,0 +1,146 @@
+"""A change by two signatures: invented days whose saving is known, the truth of the stand-in."""
+
+from unittest import TestCase
+
+import numpy as np
+
+from ember.assessment.record_analysis import analyse_record
+from ember.balance.sums import PeriodFigures
+from ember.basis.codes import ReasonCode
+from ember.basis.periods import Period
+from ember.messages import NotAvailable
+from ember.season import Worth, before_after, season_seen, signature
+from ember.season.before_after import BeforeAfter, Changed
+from ember.season.season import Daily, MonthSeen, SeasonSeen
+from stand_ins.catalogue import random_season
+from stand_ins.scenario import simulate
+
+YEAR = 9 - 11 * np.cos(2 * np.pi * np.arange(365) / 365)
+
+
+def stretch(seed: int, first: int, days: int, slope: float, warmer: float = 0.0) -> SeasonSeen:
+    """Invented days without meters: 12 kWh and so much a kelvin below 15.3 °C, scatter akin."""
+    rng = np.random.default_rng(seed)
+    noise = rng.normal(0, 5, days)
+    for k in range(1, days):
+        noise[k] += 0.5 * noise[k - 1]
+    outdoor = YEAR[(first + np.arange(days)) % 365] + warmer + rng.normal(0, 3, days)
+    energy = 12 + slope * np.maximum(15.3 - outdoor, 0) + noise
+    whole = MonthSeen(PeriodFigures(Period("all", 0, days * 86_400.0), (), None), None, None, None)
+    ones, fit = np.ones(days), signature(outdoor, energy)
+    return SeasonSeen(
+        level=None,
+        daily=Daily(np.arange(days) * 86_400.0, outdoor, energy, energy, ones, ones),
+        used=np.ones(days, np.bool_),
+        heat=fit,
+        electricity=fit,
+        loss=None,
+        described_loss=None,
+        heat_per_area=None,
+        degree_days=None,
+        months=(),
+        whole=whole,
+    )
+
+
+def saved(found: BeforeAfter, one: SeasonSeen, other: SeasonSeen, kwh_k: float) -> float:
+    """What is truly saved on the days that both saw [kWh a year]."""
+    inside = np.ones(365, np.bool_)
+    for stretch_ in (one, other):
+        assert stretch_.daily is not None
+        low, high = np.quantile(stretch_.daily.outdoor, [0.05, 0.95])
+        inside &= (low <= YEAR) & (high >= YEAR)
+    assert abs(inside.mean() - found.seen) < 1e-12
+    return float((kwh_k * np.maximum(15.3 - YEAR[inside], 0)).sum())
+
+
+def told(found: BeforeAfter) -> Changed:
+    assert isinstance(found.electricity, Changed)
+    return found.electricity
+
+
+class KnownSavings(TestCase):
+    """A second winter that is 2 K milder, 100 seeds."""
+
+    def test_the_saving_lies_within_its_interval(self) -> None:
+        away = []
+        for seed in range(100):
+            before, after = stretch(seed, 270, 220, 4.0), stretch(seed + 500, 270, 220, 3.5, 2.0)
+            found = before_after(before, after, YEAR)
+            mine, truth = told(found), saved(found, before, after, 0.5)
+            away.append((mine.saved.value - truth) / (1.96 / 2 * mine.saved.U))
+            self.assertAlmostEqual(mine.share, mine.saved.value / mine.before.value)
+        away = np.abs(np.array(away))
+        self.assertGreaterEqual((away <= 1).mean(), 0.9)
+        self.assertGreater(np.median(away), 0.15)  # and it is not padded
+
+    def test_a_milder_winter_is_no_saving(self) -> None:
+        said = [
+            told(
+                before_after(
+                    stretch(seed, 270, 220, 4.0), stretch(seed + 500, 270, 220, 4.0, 2.0), YEAR
+                )
+            ).worth
+            for seed in range(100)
+        ]
+        self.assertLessEqual(sum(one != Worth.NOT_TOLD for one in said), 10)
+        plain = told(before_after(stretch(1, 270, 220, 4.0), stretch(2, 270, 220, 3.0), YEAR))
+        self.assertEqual(plain.worth, Worth.SAVED)
+        back = told(before_after(stretch(1, 270, 220, 3.0), stretch(2, 270, 220, 4.0), YEAR))
+        self.assertEqual(back.worth, Worth.USED_MORE)
+        self.assertIsNone(back.fractional)
+
+    def test_the_fractional_uncertainty_is_that_of_the_guideline(self) -> None:
+        """By hand, for n = 220 days before and m = 220 after."""
+        before, after = stretch(3, 270, 220, 4.0), stretch(503, 270, 220, 3.5)
+        mine = told(before_after(before, after, YEAR))
+        fit = before.electricity
+        assert not isinstance(fit, NotAvailable)
+        own = 220 * (1 - fit.kinship) / (1 + fit.kinship)
+        hand = 1.645 * 1.26 * fit.cv / mine.share * np.sqrt(220 / own * (1 + 2 / own) / 220)
+        self.assertAlmostEqual(mine.fractional or 0, hand, 9)
+
+    def test_another_season_is_not_compared(self) -> None:
+        found = before_after(stretch(1, 330, 90, 4.0), stretch(2, 150, 90, 4.0), YEAR)
+        assert isinstance(found.electricity, NotAvailable)
+        self.assertEqual(found.electricity.reason.code, ReasonCode.WEATHER_NOT_SEEN)
+
+
+class StandIn(TestCase):
+    def test_a_mended_unit_by_the_truth_of_the_plant(self) -> None:
+        """The same house and weather with a unit at 80 % of its table, and mended; the truth of the
+        days that are compared."""
+        away = []
+        for seed in range(6):
+            ran, seen = [], []
+            for factor in (0.8, 1.0):
+                done = simulate(random_season(seed, cop_factor=factor))
+                analysis = analyse_record(done.installation, done.trace())
+                ran.append(done)
+                seen.append(season_seen(analysis, Period("all", analysis.start, analysis.stop)))
+            daily, level = seen[0].daily, seen[0].level
+            assert daily is not None and level is not None
+            weather = daily.outdoor[np.isfinite(daily.outdoor)]
+            found = before_after(seen[0], seen[1], weather)
+            if isinstance(found.electricity, NotAvailable):
+                continue  # too warm or too short a season
+            ends = [
+                np.quantile(one.daily.outdoor[one.used], [0.05, 0.95])
+                for one in seen
+                if one.daily is not None
+            ]
+            low, high = max(e[0] for e in ends), min(e[1] for e in ends)
+            with np.errstate(invalid="ignore"):
+                compared = (daily.outdoor >= low) & (daily.outdoor <= high)
+            trace = ran[0].trace()
+            instants = trace.start + np.arange(len(trace)) * trace.step
+            mask = compared[np.searchsorted(daily.start, instants, side="right") - 1]
+            before, after = (one.truth_electricity(level.value, mask) for one in ran)
+            truth = (before - after) * 365 / len(weather)
+            mine = found.electricity.saved
+            away.append(abs(mine.value - truth) / mine.U)
+            self.assertEqual(found.electricity.worth, Worth.SAVED)
+            if found.cop_change is not None:
+                self.assertGreater(found.cop_change.value, found.cop_change.U)
+        self.assertGreaterEqual(len(away), 4)
+        self.assertLessEqual(max(away), 1.0, away)

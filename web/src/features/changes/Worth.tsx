@@ -1,0 +1,217 @@
+/** What a change was worth: electricity, heat and COP before and after, in the weather that both saw. */
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import TableBody from "@mui/material/TableBody";
+import TableCell from "@mui/material/TableCell";
+import TableHead from "@mui/material/TableHead";
+import TableRow from "@mui/material/TableRow";
+import Typography from "@mui/material/Typography";
+import { useMemo } from "react";
+
+import type { Figure, SystemShown } from "../../api/client";
+import { useMe } from "../../api/hooks";
+import type { components } from "../../api/schema";
+import { useSettings, useShade } from "../../app/settings";
+import type { Shade } from "../../app/theme";
+import { axisX, axisY, Chart, Key } from "../../components/Chart";
+import type { Option } from "../../components/echarts";
+import { HonestFigure } from "../../components/Proof";
+import { FigureTable } from "../../components/Sheets";
+import * as look from "../../components/look";
+import { figureText, number, percent, plusMinus, shownIn, type Shown } from "../../components/numbers";
+
+type Found = components["schemas"]["ChangeFound"];
+type Changed = components["schemas"]["ChangedShown"];
+
+const SAID: Record<string, string> = {
+  saved: "Saved",
+  "used more": "More used",
+  "cannot be told yet": "Cannot be told yet",
+};
+
+export function Worth({ system, found }: { system: SystemShown; found: Found }) {
+  const { electricity, heat } = found;
+  const about = `${system.name} · ${found.before} against ${found.after}`;
+  return (
+    <section aria-label="What it was worth">
+      {electricity ? (
+        <>
+          <Typography variant="h2">
+            <Box component="span" sx={electricity.worth === "saved" ? look.teal : {}}>
+              {SAID[electricity.worth]}
+            </Box>
+            {electricity.worth !== "cannot be told yet" &&
+              `: ${figureText(absolute(electricity.saved))} ${plusMinus(electricity.saved)} kWh of electricity a year, ${percent(Math.abs(electricity.share))}`}
+          </Typography>
+          <p>
+            {electricity.worth === "cannot be told yet" &&
+              `Electricity changed by ${figureText(electricity.saved)} ${plusMinus(electricity.saved)} kWh a year, less than its interval. More days on either side narrow it. `}
+            {found.money && (
+              <>
+                At the price paid since:{" "}
+                <HonestFigure
+                  proof={{
+                    title: "Saved a year, in money",
+                    about,
+                    figure: found.money,
+                    formula: "electricity saved × average price paid after the change",
+                  }}
+                />{" "}
+                a year.{" "}
+              </>
+            )}
+            In the weather that both stretches saw, {percent(found.seen)} of a year’s days; nothing is said of
+            the rest.
+          </p>
+        </>
+      ) : (
+        <Alert severity="info" role="note">
+          Cannot be told: {found.electricity_reason?.sentence}.
+        </Alert>
+      )}
+      {found.beside.length > 0 && (
+        <Alert severity="warning" role="note">
+          In the same days also:{" "}
+          {found.beside.map((one) => `${one.local} ${one.words} ${one.note}`.trim()).join("; ")}. These cannot
+          be told apart.
+        </Alert>
+      )}
+      {(electricity ?? heat) && (
+        <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12, marginTop: 8 }}>
+          <div>
+            <Sums about={about} found={found} />
+            <Typography variant="caption" component="p" sx={{ marginTop: 4 }}>
+              Two energy signatures, {found.before} and {found.after}, laid over the same weather. The ± (k =
+              2) is of both fits, for days that resemble the day before; errors of the meters stand on both
+              sides and count only with the share saved. A lower need for heat is no better unit: see the COP.
+            </Typography>
+          </div>
+          <Plot found={found} />
+        </Box>
+      )}
+    </section>
+  );
+}
+
+const absolute = (figure: Figure): Figure => ({ ...figure, value: Math.abs(figure.value) });
+
+function Sums({ about, found }: { about: string; found: Found }) {
+  const cell = (title: string, figure: Figure | null, formula: string) => (
+    <TableCell align="right">
+      {figure ? <HonestFigure unit={false} proof={{ title, about, figure, formula }} /> : "–"}
+    </TableCell>
+  );
+  const row = (name: string, one: Changed | null) =>
+    one && (
+      <TableRow key={name}>
+        <TableCell>{name} kWh a year</TableCell>
+        {cell(`${name} before`, one.before, "Σ of the signature before over the weather of a year")}
+        {cell(`${name} after`, one.after, "Σ of the signature after over the same weather")}
+        {cell(`${name} saved`, one.saved, "before − after")}
+        <TableCell align="right">
+          {percent(one.cv_before)} · {percent(one.cv_after)}
+        </TableCell>
+        <TableCell align="right">{one.fractional === null ? "–" : `± ${percent(one.fractional)}`}</TableCell>
+      </TableRow>
+    );
+  return (
+    <FigureTable aria-label="Before and after">
+      <TableHead>
+        <TableRow>
+          <TableCell />
+          <TableCell align="right">Before, ± U</TableCell>
+          <TableCell align="right">After, ± U</TableCell>
+          <TableCell align="right">Less by, ± U</TableCell>
+          <TableCell align="right">CV(RMSE)</TableCell>
+          <TableCell align="right">Of the saving, 90 %</TableCell>
+        </TableRow>
+      </TableHead>
+      <TableBody>
+        {row("Electricity", found.electricity)}
+        {row("Heat", found.heat)}
+        {found.cop_before && (
+          <TableRow>
+            <TableCell>COP in that weather</TableCell>
+            {cell("COP before", found.cop_before, "heat before ÷ electricity before")}
+            {cell("COP after", found.cop_after, "heat after ÷ electricity after")}
+            <TableCell align="right">
+              {found.cop_change && (
+                <HonestFigure
+                  unit={false}
+                  proof={{
+                    title: "COP after less before",
+                    about,
+                    figure: found.cop_change,
+                    formula: "after − before; what the meters err stands in both",
+                  }}
+                />
+              )}{" "}
+              <Box component="span" sx={look.soft}>
+                more
+              </Box>
+            </TableCell>
+            <TableCell />
+            <TableCell />
+          </TableRow>
+        )}
+      </TableBody>
+    </FigureTable>
+  );
+}
+
+function Plot({ found }: { found: Found }) {
+  const shade = useShade();
+  const { units } = useSettings();
+  const me = useMe();
+  const temp = useMemo(() => shownIn(me.data?.units ?? [], "degC", units), [me.data, units]);
+  const option = useMemo(() => optionOf(found, temp, shade), [found, temp, shade]);
+  return (
+    <>
+      <Typography variant="h2">
+        Electricity a day, kWh
+        <Key tone="soft">before</Key>
+        <Key tone="teal">after</Key>
+      </Typography>
+      <Chart
+        option={option}
+        height={220}
+        words={`Electricity a day over outdoor temperature: ${number(found.signature_before?.days ?? 0, 0)} days before, ${number(found.signature_after?.days ?? 0, 0)} after`}
+      />
+    </>
+  );
+}
+
+function optionOf(found: Found, temp: Shown, shade: Shade): Option {
+  const drawn = [
+    [found.signature_before, "before", "soft"],
+    [found.signature_after, "after", "teal"],
+  ] as const;
+  return {
+    animation: false,
+    grid: { left: 40, right: 10, top: 10, bottom: 24 },
+    xAxis: axisX({ scale: true }, shade),
+    yAxis: axisY({ min: 0 }, shade),
+    series: drawn.flatMap(([of, name, tone]) =>
+      of
+        ? [
+            {
+              type: "scatter",
+              name: `${name}, a day`,
+              data: of.outdoor.map((outdoor, k) => [temp.of(outdoor), of.energy[k]]),
+              symbolSize: 4,
+              itemStyle: { color: shade(tone), opacity: 0.6 },
+              silent: true,
+            },
+            {
+              type: "line",
+              name: `${name}, line`,
+              data: of.line_outdoor.map((outdoor, k) => [temp.of(outdoor), of.line_energy[k]]),
+              showSymbol: false,
+              lineStyle: { color: shade(tone), width: 2 },
+              silent: true,
+            },
+          ]
+        : [],
+    ),
+  } as Option;
+}
