@@ -32,10 +32,12 @@ class Little(Pages):
         self.go("Signal house", "log")
         pk = self.stack.system("Signal house")
         rows = len(self.stack.get(f"/api/v1/systems/{pk}/sheet")["rows"])
-        page.get_by_placeholder("new reading").fill("2025-11-20 08:00")
-        # The row being typed is the last but one: another empty one follows it.
-        page.get_by_label(re.compile("^electricity, row")).nth(-2).fill("2500 kWh")
-        page.get_by_label(re.compile("^heat, row")).nth(-2).fill("3,5 MWh")
+        for column, text in (
+            ("Time", "2025-11-20 08:00"),
+            ("electricity", "2500 kWh"),
+            ("heat", "3,5 MWh"),
+        ):
+            self.type_in(self.cell("Readings by hand", rows + 1, column), text)
         page.get_by_role("button", name=re.compile("^Store")).click()
         self.stack.wait(lambda: len(self.stack.get(f"/api/v1/systems/{pk}/sheet")["rows"]) > rows)
         last = self.stack.get(f"/api/v1/systems/{pk}/sheet")["rows"][-1]

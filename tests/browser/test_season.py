@@ -78,7 +78,7 @@ class Season(Pages):
         expect(row).to_contain_text(f"{found['electricity']['before']['value']:,.0f}"[:3])
         row.get_by_role("button", name=re.compile("Electricity saved")).click()
         proof = page.get_by_role("dialog", name="Proof sheet")
-        expect(proof).to_contain_text("scatter of the days before")
+        expect(proof).to_contain_text("Scatter of the days before")
         page.keyboard.press("Escape")
         page.get_by_label("Day of the change").fill("2020-01-01")
         expect(page.get_by_role("alert")).to_contain_text("no whole day before 2020-01-01")

@@ -4,6 +4,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
+import { useRef } from "react";
 import type { GridColDef } from "@mui/x-data-grid";
 import * as look from "../../components/look";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
@@ -46,7 +47,9 @@ export function Noted({ system }: { system: SystemShown }) {
       onError: (error) => refusedAt(form, error),
     }),
   );
-  useKeys({ n: () => form.setFocus("note") });
+  // At once: the form's own way of focusing waits a moment, in which a letter would be lost.
+  const box = useRef<HTMLFormElement>(null);
+  useKeys({ n: () => (box.current?.elements.namedItem("note") as HTMLInputElement | null)?.focus() });
   if (noted.isError) return <Trouble error={noted.error} again={() => void noted.refetch()} />;
   if (!noted.data) return <Waiting what="what was noted" />;
   return (
@@ -77,6 +80,7 @@ export function Noted({ system }: { system: SystemShown }) {
       </div>
       <Box
         component="form"
+        ref={box}
         noValidate
         aria-label="A note"
         sx={{ display: "flex", gap: 6, flexWrap: "wrap", alignItems: "flex-start" }}
