@@ -12,13 +12,12 @@ import type { Figure, SystemShown } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import type { components } from "../../api/schema";
 import { useSettings, useShade } from "../../app/settings";
-import type { Shade } from "../../app/theme";
-import { axisX, axisY, Chart, Key } from "../../components/Chart";
-import type { Option } from "../../components/echarts";
+import { Chart, Key } from "../../components/Chart";
 import { HonestFigure } from "../../components/Proof";
 import { FigureTable } from "../../components/Sheets";
 import * as look from "../../components/look";
-import { figureText, number, percent, plusMinus, shownIn, type Shown } from "../../components/numbers";
+import { figureText, number, percent, plusMinus, shownIn } from "../../components/numbers";
+import { daysPlot } from "../season/daysPlot";
 
 type Found = components["schemas"]["ChangeFound"];
 type Changed = components["schemas"]["ChangedShown"];
@@ -164,7 +163,19 @@ function Plot({ found }: { found: Found }) {
   const { units } = useSettings();
   const me = useMe();
   const temp = useMemo(() => shownIn(me.data?.units ?? [], "degC", units), [me.data, units]);
-  const option = useMemo(() => optionOf(found, temp, shade), [found, temp, shade]);
+  const { signature_before: before, signature_after: after } = found;
+  const option = useMemo(
+    () =>
+      daysPlot(
+        [
+          { of: before, name: "before", days: "soft", line: "soft" },
+          { of: after, name: "after", days: "teal", line: "teal" },
+        ],
+        temp,
+        shade,
+      ),
+    [before, after, temp, shade],
+  );
   return (
     <>
       <Typography variant="h2">
@@ -175,43 +186,8 @@ function Plot({ found }: { found: Found }) {
       <Chart
         option={option}
         height={220}
-        words={`Electricity a day over outdoor temperature: ${number(found.signature_before?.days ?? 0, 0)} days before, ${number(found.signature_after?.days ?? 0, 0)} after`}
+        words={`Electricity a day over outdoor temperature: ${number(before?.days ?? 0, 0)} days before, ${number(after?.days ?? 0, 0)} after`}
       />
     </>
   );
-}
-
-function optionOf(found: Found, temp: Shown, shade: Shade): Option {
-  const drawn = [
-    [found.signature_before, "before", "soft"],
-    [found.signature_after, "after", "teal"],
-  ] as const;
-  return {
-    animation: false,
-    grid: { left: 40, right: 10, top: 10, bottom: 24 },
-    xAxis: axisX({ scale: true }, shade),
-    yAxis: axisY({ min: 0 }, shade),
-    series: drawn.flatMap(([of, name, tone]) =>
-      of
-        ? [
-            {
-              type: "scatter",
-              name: `${name}, a day`,
-              data: of.outdoor.map((outdoor, k) => [temp.of(outdoor), of.energy[k]]),
-              symbolSize: 4,
-              itemStyle: { color: shade(tone), opacity: 0.6 },
-              silent: true,
-            },
-            {
-              type: "line",
-              name: `${name}, line`,
-              data: of.line_outdoor.map((outdoor, k) => [temp.of(outdoor), of.line_energy[k]]),
-              showSymbol: false,
-              lineStyle: { color: shade(tone), width: 2 },
-              silent: true,
-            },
-          ]
-        : [],
-    ),
-  } as Option;
 }

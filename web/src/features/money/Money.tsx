@@ -15,9 +15,10 @@ import * as look from "../../components/look";
 import type { Money as MoneyShown, Month, SystemShown } from "../../api/client";
 import { useMoney } from "../../api/hooks";
 import type { Period } from "../../app/period";
-import { copFormula, HonestFigure, originOf } from "../../components/Proof";
+import { HonestFigure } from "../../components/Proof";
 import { figureText, monthYear, number, percent } from "../../components/numbers";
 import { Room } from "../../components/Room";
+import { SumCells } from "../../components/SumCells";
 import { Trouble, Waiting } from "../../components/Said";
 import { must } from "../../components/must";
 import { Fuels } from "./Fuels";
@@ -219,66 +220,7 @@ function Row({
   return (
     <TableRow sx={total ? look.total : {}}>
       <TableCell>{name(month)}</TableCell>
-      <TableCell align="right">
-        {reckoning?.heat ? (
-          <HonestFigure
-            unit={false}
-            proof={{
-              title: "Heat",
-              about,
-              figure: reckoning.heat,
-              reckoning,
-              from: originOf(system, reckoning, "heat"),
-            }}
-          />
-        ) : (
-          "–"
-        )}
-      </TableCell>
-      <TableCell align="right">
-        {reckoning ? (
-          <HonestFigure
-            unit={false}
-            proof={{
-              title: "Electricity",
-              about,
-              figure: reckoning.electricity,
-              reckoning,
-              from: originOf(system, reckoning, "electricity"),
-            }}
-          />
-        ) : month.electricity ? (
-          <HonestFigure
-            unit={false}
-            proof={{
-              title: "Electricity",
-              about,
-              figure: month.electricity,
-              formula: "all metered electricity, whatever the heat does",
-            }}
-          />
-        ) : (
-          "–"
-        )}
-      </TableCell>
-      <TableCell align="right">
-        {reckoning ? (
-          <HonestFigure
-            proof={{
-              title: `COP at ${reckoning.level}`,
-              about,
-              figure: reckoning.cop,
-              formula: copFormula(reckoning),
-              reckoning,
-              from: originOf(system, reckoning, "COP"),
-              why: reckoning.reason?.sentence,
-            }}
-            none="none"
-          />
-        ) : (
-          "–"
-        )}
-      </TableCell>
+      <SumCells system={system} about={about} reckoning={reckoning} alone={month.electricity} />
       <TableCell align="right">
         {reckoning ? percent(reckoning.coverage) : cost ? percent(cost.covered) : "–"}
       </TableCell>

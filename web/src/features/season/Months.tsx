@@ -8,8 +8,9 @@ import Tooltip from "@mui/material/Tooltip";
 import type { SystemShown } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { useSettings } from "../../app/settings";
-import { copFormula, HonestFigure, originOf } from "../../components/Proof";
+import { HonestFigure } from "../../components/Proof";
 import { FigureTable } from "../../components/Sheets";
+import { SumCells } from "../../components/SumCells";
 import * as look from "../../components/look";
 import { monthYear, number, percent, shownIn } from "../../components/numbers";
 import type { SeasonMonth, SeasonShown } from "./Season";
@@ -73,65 +74,18 @@ function Row({ system, found, month, gaps, outdoor, degreeDays }: RowProps) {
   const { reckoning, filled } = month;
   const all = month === found.whole;
   const name = all ? "All" : monthYear(month.name);
-  const base = { about: `${system.name} · ${all ? found.local : name}`, reckoning: reckoning ?? undefined };
+  const about = `${system.name} · ${all ? found.local : name}`;
   return (
     <TableRow sx={all ? look.total : {}}>
       <TableCell>{name}</TableCell>
-      <TableCell align="right">
-        {reckoning?.heat ? (
-          <HonestFigure
-            unit={false}
-            proof={{
-              ...base,
-              title: "Heat",
-              figure: reckoning.heat,
-              from: originOf(system, reckoning, "heat"),
-            }}
-          />
-        ) : (
-          "–"
-        )}
-      </TableCell>
-      <TableCell align="right">
-        {reckoning ? (
-          <HonestFigure
-            unit={false}
-            proof={{
-              ...base,
-              title: "Electricity",
-              figure: reckoning.electricity,
-              from: originOf(system, reckoning, "electricity"),
-            }}
-          />
-        ) : (
-          "–"
-        )}
-      </TableCell>
-      <TableCell align="right">
-        {reckoning ? (
-          <HonestFigure
-            proof={{
-              ...base,
-              title: `${month.quotient} at ${reckoning.level}`,
-              figure: reckoning.cop,
-              formula: copFormula(reckoning),
-              from: originOf(system, reckoning, month.quotient),
-              why: reckoning.reason?.sentence,
-            }}
-            none="none"
-          />
-        ) : (
-          "–"
-        )}
-      </TableCell>
+      <SumCells system={system} about={about} reckoning={reckoning} quotient={month.quotient} />
       <TableCell align="right">{reckoning ? percent(reckoning.coverage) : "–"}</TableCell>
       {gaps && (
         <TableCell align="right" sx={look.soft}>
           {filled ? (
             <HonestFigure
               proof={{
-                ...base,
-                reckoning: undefined,
+                about,
                 title: `${month.quotient} of the whole, an estimate`,
                 figure: filled.cop,
                 formula: "(measured + filled heat) ÷ (measured + filled electricity)",

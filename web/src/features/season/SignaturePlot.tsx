@@ -10,13 +10,12 @@ import { useMemo } from "react";
 import type { Figure, SystemShown } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { useSettings, useShade } from "../../app/settings";
-import type { Shade } from "../../app/theme";
-import { axisX, axisY, Chart, Key } from "../../components/Chart";
-import type { Option } from "../../components/echarts";
+import { Chart, Key } from "../../components/Chart";
 import { HonestFigure } from "../../components/Proof";
 import { FigureTable } from "../../components/Sheets";
 import * as look from "../../components/look";
 import { inUnit, number, percent, shownIn, type Shown } from "../../components/numbers";
+import { daysPlot } from "./daysPlot";
 import type { SeasonShown, SignatureShown } from "./Season";
 
 export function SignaturePlot({ system, found }: { system: SystemShown; found: SeasonShown }) {
@@ -24,8 +23,19 @@ export function SignaturePlot({ system, found }: { system: SystemShown; found: S
   const { units } = useSettings();
   const me = useMe();
   const temp = useMemo(() => shownIn(me.data?.units ?? [], "degC", units), [me.data, units]);
-  const option = useMemo(() => optionOf(found, temp, shade), [found, temp, shade]);
   const { heat, electricity } = found;
+  const option = useMemo(
+    () =>
+      daysPlot(
+        [
+          { of: heat, name: "heat", days: "heat", line: "ember" },
+          { of: electricity, name: "electricity", days: "power", line: "ink" },
+        ],
+        temp,
+        shade,
+      ),
+    [heat, electricity, temp, shade],
+  );
   if (!heat && !electricity)
     return (
       <section aria-label="Energy signature">
@@ -117,39 +127,4 @@ function Line({ name, system, found, of, temp }: LineProps) {
       <TableCell align="right">{percent(of.cv)}</TableCell>
     </TableRow>
   );
-}
-
-function optionOf(found: SeasonShown, temp: Shown, shade: Shade): Option {
-  const drawn = [
-    [found.heat, "heat", "heat"],
-    [found.electricity, "electricity", "power"],
-  ] as const;
-  return {
-    animation: false,
-    grid: { left: 40, right: 10, top: 10, bottom: 24 },
-    xAxis: axisX({ scale: true }, shade),
-    yAxis: axisY({ min: 0 }, shade),
-    series: drawn.flatMap(([of, name, tone]) =>
-      of
-        ? [
-            {
-              type: "scatter",
-              name: `${name} of a day`,
-              data: of.outdoor.map((outdoor, k) => [temp.of(outdoor), of.energy[k]]),
-              symbolSize: 4,
-              itemStyle: { color: shade(tone), opacity: 0.75 },
-              silent: true,
-            },
-            {
-              type: "line",
-              name: `${name}, line`,
-              data: of.line_outdoor.map((outdoor, k) => [temp.of(outdoor), of.line_energy[k]]),
-              showSymbol: false,
-              lineStyle: { color: shade(name === "heat" ? "ember" : "ink"), width: 1.5 },
-              silent: true,
-            },
-          ]
-        : [],
-    ),
-  } as Option;
 }
