@@ -4,7 +4,16 @@ In: a tariff and segments. Out: cost with its U, by band. May import: `ember.sea
 stands before it.
 """
 
-from ember.cost.fuels import FUELS, HeatCost, HeatingValue, break_even_cop, cost_of_heat, fuel_named
+from ember.cost.fuels import (
+    FUELS,
+    HeatCost,
+    HeatingValue,
+    break_even_cop,
+    cost_of_heat,
+    fuel_named,
+    pumped_heat,
+    saved_by_pump,
+)
 from ember.cost.running_cost import BandCost, Cost, carbon_of, cost
 from ember.cost.tariff import Windows, windows
 
@@ -20,5 +29,7 @@ __all__ = [
     "cost",
     "cost_of_heat",
     "fuel_named",
+    "pumped_heat",
+    "saved_by_pump",
     "windows",
 ]

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from ember.basis.errors import DescriptionError
+from ember.basis.quantity import Estimate, exact
 
 MMBTU = 293.071  # kWh in a million Btu of the International Table
 THERM = 29.3071  # [kWh]
@@ -183,7 +184,7 @@ def fuel_named(kind: str) -> FuelSort:
     found = next((one for one in FUELS if one.kind == kind), None)
     if found is None:
         named = ", ".join(one.kind.value for one in FUELS)
-        raise DescriptionError(f"fuel: '{kind[:40]}' is none of {named}.", "fuel")
+        raise DescriptionError(f"fuel: '{kind[:40]}' is none of {named}.", "kind")
     return found
 
 
@@ -212,7 +213,7 @@ def cost_of_heat(
 
     Source: price ÷ (energy content × efficiency), common practice.
     """
-    for name, value in (("price", price), ("content", kwh), ("efficiency", efficiency)):
+    for name, value in (("price", price), ("kwh", kwh), ("efficiency", efficiency)):
         if not value > 0:
             raise DescriptionError(f"{name}: {value:g} is not above zero.", name)
     if by != of and HeatingValue.NONE not in (by, of):
@@ -226,3 +227,25 @@ def break_even_cop(electricity: float, heat: HeatCost) -> float:
     Source: electricity price ÷ cost of the other heat, common practice.
     """
     return electricity / heat.per_kwh
+
+
+def pumped_heat(price: float, cop: Estimate, currency: str) -> Estimate:
+    """What a kWh of heat costs by a COP, at an average price of electricity [per kWh]."""
+    return exact(price, currency).over(cop, currency)
+
+
+def saved_by_pump(
+    heat: Estimate, electricity: Estimate, other: HeatCost, price: float, currency: str
+) -> Estimate:
+    """The same heat by the fuel, less the electricity of that heat; standing charges on neither.
+
+    Parameters
+    ----------
+    heat, electricity : Estimate
+        of the same readings [kWh].
+    price : float
+        paid for electricity on average [per kWh].
+
+    Source: heat × cost of the other heat − electricity × price, common practice.
+    """
+    return heat.scaled(other.per_kwh, currency) - electricity.scaled(price, currency)

@@ -131,7 +131,8 @@ def _changed(
     sums = [float(fit.at(weather).sum()) * scale for fit in fits]
     errors = [_error(fit, weather) * scale for fit in fits]
     meters = [_meters(one, what) for one in (before, after)]
-    causes = (Source(SourceCode.DAYS_BEFORE), Source(SourceCode.DAYS_AFTER))
+    # Of heat and electricity apart: taken for one source they would cancel in the COP.
+    causes = (Source(SourceCode.DAYS_BEFORE, what), Source(SourceCode.DAYS_AFTER, what))
     made = [
         Estimate(
             value,

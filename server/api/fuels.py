@@ -8,7 +8,6 @@ from ninja import Router
 from ember.balance.sums import figures
 from ember.basis.codes import ReasonCode
 from ember.basis.periods import Period
-from ember.basis.quantity import Estimate, exact
 from ember.cost import (
     FUELS,
     HeatCost,
@@ -16,6 +15,8 @@ from ember.cost import (
     break_even_cop,
     cost_of_heat,
     fuel_named,
+    pumped_heat,
+    saved_by_pump,
 )
 from ember.messages import NotAvailable, Reason, because
 from ember.season import BreakEven, Crossing, break_even, season_seen
@@ -138,8 +139,8 @@ def compared(
         why = (reckoning.reason if reckoning else None) or because(ReasonCode.NO_LEVEL)
         pumped = saved = None
     else:
-        pumped = exact(paid, tariff.currency if tariff else "").over(cop, currency or "")
-        saved = _saved(reckoning.heat, reckoning.electricity, cost, paid, currency or "")
+        pumped = pumped_heat(paid, cop, currency or "")
+        saved = saved_by_pump(reckoning.heat, reckoning.electricity, cost, paid, currency or "")
     return FuelsCompared(
         currency=currency,
         electricity_price=paid,
@@ -151,13 +152,6 @@ def compared(
         break_even=_break_even(crossing) if isinstance(crossing, BreakEven) else None,
         break_even_reason=crossing.reason if isinstance(crossing, NotAvailable) else None,
     )
-
-
-def _saved(
-    heat: Estimate, electricity: Estimate, cost: HeatCost, paid: float, currency: str
-) -> Estimate:
-    """The same heat from the fuel, less the electricity of that heat."""
-    return heat.scaled(cost.per_kwh, currency) - electricity.scaled(paid, currency)
 
 
 def _shown(cost: HeatCost) -> HeatCostShown:

@@ -100,6 +100,15 @@ class KnownSavings(TestCase):
         hand = 1.645 * 1.26 * fit.cv / mine.share * np.sqrt(220 / own * (1 + 2 / own) / 220)
         self.assertAlmostEqual(mine.fractional or 0, hand, 9)
 
+    def test_heat_and_electricity_do_not_cancel_in_the_cop(self) -> None:
+        """By hand: the relative errors of both fits in quadrature (GUM 5.1.2)."""
+        found = before_after(stretch(3, 270, 220, 4.0), stretch(503, 270, 220, 3.5), YEAR)
+        assert isinstance(found.heat, Changed) and found.cop_before is not None
+        heat, used = found.heat.before, told(found).before
+        hand = found.cop_before.value * np.hypot(heat.u / heat.value, used.u / used.value)
+        self.assertAlmostEqual(found.cop_before.u, hand, 9)
+        self.assertGreater(hand, 0.005)
+
     def test_another_season_is_not_compared(self) -> None:
         found = before_after(stretch(1, 330, 90, 4.0), stretch(2, 150, 90, 4.0), YEAR)
         assert isinstance(found.electricity, NotAvailable)

@@ -10,6 +10,7 @@ import pandas as pd
 from ember.assessment.assess import assess
 from ember.basis.clock import instant_of
 from ember.basis.errors import DescriptionError
+from ember.basis.quantity import convert
 from ember.basis.series import Trace
 from ember.cost import (
     FUELS,
@@ -19,6 +20,7 @@ from ember.cost import (
     fuel_named,
     windows,
 )
+from ember.cost.fuels import MMBTU
 from ember.description.installation import Band, Tariff
 from tests.core.helpers import installation, steady
 
@@ -116,6 +118,7 @@ class Fuels(TestCase):
         self.assertAlmostEqual(propane.per_mmbtu, 20.97, 2)
         self.assertAlmostEqual(break_even_cop(0.15, propane), 2.10, 2)
         self.assertAlmostEqual(propane.per_therm * 10, propane.per_mmbtu, 2)
+        self.assertAlmostEqual(MMBTU, convert(1, "MMBtu", "kWh"), 3)
 
     def test_units_of_one_fuel_agree(self) -> None:
         """Definitions: 1 US gallon = 3.785412 L, 1 lb = 0.45359237 kg, 1 GJ = 277.8 kWh."""

@@ -1,4 +1,5 @@
 /** What stands beside the sum: compared with rated, covered, temperatures, cost. */
+import { costProof } from "../costProof";
 import Box from "@mui/material/Box";
 import TableBody from "@mui/material/TableBody";
 import Typography from "@mui/material/Typography";
@@ -9,7 +10,7 @@ import { Cooling, PowerAlone } from "./Alone";
 import type { Reckoning, SpanFigures, SystemShown } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { copFormula, HonestFigure, originOf } from "../Proof";
-import { clock, duration, figureText, inUnit, number, percent, shownIn } from "../numbers";
+import { clock, duration, figureText, inUnit, number, shownIn } from "../numbers";
 import * as look from "../look";
 
 export function Beside({
@@ -268,20 +269,7 @@ function Heads({ span, about }: { span: SpanFigures; about: string }) {
 function CostLine({ cost, about }: { cost: NonNullable<SpanFigures["cost"]>; about: string }) {
   return (
     <Row name="Cost">
-      <HonestFigure
-        proof={{
-          title: "Cost",
-          about,
-          figure: cost.total,
-          formula: [
-            ...cost.bands.map(
-              (band) => `${figureText(band.electricity, 1)} kWh × ${band.price} (${band.band})`,
-            ),
-            `${number(cost.standing, 2)} standing charge`,
-          ].join(" + "),
-          notes: [`${percent(cost.covered)} of the time is metered.`],
-        }}
-      />
+      <HonestFigure proof={costProof(cost, about)} />
     </Row>
   );
 }

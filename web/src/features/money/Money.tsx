@@ -1,3 +1,4 @@
+import { costProof } from "../../components/costProof";
 import { useMemo } from "react";
 import { useShade } from "../../app/settings";
 import { type Shade } from "../../app/theme";
@@ -245,25 +246,7 @@ function Row({
             )}
           </TableCell>
           <TableCell align="right">
-            {cost ? (
-              <HonestFigure
-                unit={false}
-                proof={{
-                  title: "Cost",
-                  about,
-                  figure: cost.total,
-                  formula: [
-                    ...cost.bands.map(
-                      (one) => `${figureText(one.electricity, 1)} kWh × ${one.price} (${one.band})`,
-                    ),
-                    `${number(cost.standing, 2)} standing charge`,
-                  ].join(" + "),
-                  notes: [`${percent(cost.covered)} of the time is metered.`],
-                }}
-              />
-            ) : (
-              "–"
-            )}
+            {cost ? <HonestFigure unit={false} proof={costProof(cost, about)} /> : "–"}
           </TableCell>
           <TableCell align="right">
             {cost?.average_price == null ? "–" : number(cost.average_price, 3)}
