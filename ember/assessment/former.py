@@ -276,12 +276,18 @@ def source(words: str, detailed: bool) -> dict[str, str]:
     return found | ({"detail": told.get("detail", "")} if detailed else {})
 
 
+def _bands(found: list[dict[str, Any]]) -> dict[str, Any]:
+    """Of a cost: version 1 had no prices that change, and no tiers."""
+    return {"bands": [_value(one) | {"since": None, "on_top": False} for one in found]}
+
+
 def _version(_: int) -> dict[str, Any]:
     return {"version": VERSION}
 
 
 SPECIAL: dict[str, Callable[[Any], dict[str, Any]]] = {
     "version": _version,
+    "bands": _bands,
     "budget": _budget,
     "checks": _checks,
     "findings": _findings,

@@ -12,6 +12,7 @@ import numpy as np
 
 from ember import VERSION
 from ember.basis.calendar import latest_year
+from ember.basis.channels import ELECTRICITY_PRICE
 from ember.basis.clock import HOUR, local_days, zone_named
 from ember.basis.codes import CheckCode, ReasonCode
 from ember.basis.periods import Period
@@ -28,7 +29,7 @@ from ember.boundary.combinations import (
 )
 from ember.comparison.performance_ratio import Comparison, compare_segments
 from ember.corrections.applied import corrected, described_anew
-from ember.cost import windows
+from ember.cost import PRICE_KNOWN, PRICE_SUM, windows
 from ember.description.installation import HEATERS, Installation, Service
 from ember.events import RunningSummary, summarise
 from ember.messages import NotAvailable, Reason, because, words_of
@@ -544,10 +545,12 @@ def _cuts(
     year = latest_year(trace.start, trace.stop, zone)
     instants = [midnights, hours, np.array([*further, *([year.start] if year else [])])]
     if installation.tariff is not None:
-        times = windows(installation.tariff, trace.start, trace.stop, zone)
-        instants += [times.start, times.stop]
+        instants.append(windows(installation.tariff, trace.start, trace.stop, zone).start)
     cells = np.ceil((np.concatenate(instants) - trace.start) / trace.step).astype(np.int64)
     cuts = [np.clip(cells, 0, len(trace)), edges_of(states.recovery)]
+    if _prices_read(installation, trace):
+        price = np.nan_to_num(trace[ELECTRICITY_PRICE])
+        cuts.append(np.flatnonzero(price[1:] != price[:-1]) + 1)
     if isinstance(promise, Expected):
         cuts.append(edges_of(promise.compared))
         cuts.append(edges_of(promise.helped))
@@ -586,6 +589,10 @@ def _extra(
             known = np.isfinite(trace[channel])
             extra[name] = trace[channel] if known.all() else np.where(known, trace[channel], 0.0)
             extra[f"{name} known"] = known.astype(np.float64)
+    if _prices_read(installation, trace):
+        known = np.isfinite(trace[ELECTRICITY_PRICE])
+        extra[PRICE_SUM] = np.where(known, trace[ELECTRICITY_PRICE], 0.0)
+        extra[PRICE_KNOWN] = known.astype(np.float64)
     if helped is not None:
         extra["heater"] = helped.energy
         extra["may be helped"] = helped.mask.astype(np.float64)
@@ -600,6 +607,13 @@ def _extra(
         extra["compared"] = promise.compared.astype(np.float64)
         extra["helped"] = promise.helped.astype(np.float64)
     return extra
+
+
+def _prices_read(installation: Installation, trace: Trace) -> bool:
+    """Whether prices come as readings."""
+    tariff = installation.tariff
+    by_readings = tariff is not None and any(p.by_the_hour for p in tariff.every)
+    return by_readings and ELECTRICITY_PRICE in trace
 
 
 def _heater(

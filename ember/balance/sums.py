@@ -19,7 +19,7 @@ from ember.comparison.performance_ratio import (
     ratios_alone,
     verdict,
 )
-from ember.cost import Cost, cost, windows
+from ember.cost import Cost, cost
 from ember.description.installation import Service, part_load_is_better
 from ember.messages import NotAvailable, Reason, because, no_comparison, words_of
 from ember.reckoning import Reckoning, reckon, reckon_sums
@@ -132,10 +132,10 @@ def costs_of(
     )
     if tariff is None or not shares:
         return None
-    times = windows(tariff, int(periods[0].start), int(periods[-1].stop), analysis.zone)
     if groups is None:
         groups = groups_of(analysis, periods)
-    return cost(tariff, times, segments, shares, groups, [(p.start, p.stop) for p in periods])
+    asked = [(p.start, p.stop) for p in periods]
+    return cost(tariff, segments, shares, groups, asked, analysis.zone)
 
 
 def _by_service(

@@ -9,6 +9,8 @@ from enum import StrEnum
 
 from ember.basis.errors import DescriptionError
 
+ELECTRICITY_PRICE = "electricity_price"
+
 
 class Kind(StrEnum):
     """How a channel behaves between two readings."""
@@ -95,6 +97,7 @@ QUANTITIES = {
             1500,
             "global solar radiation on the level",
         ),
+        Quantity("electricity_price", "per_kWh", Kind.LEVEL, -1e3, 1e4, "price of the electricity"),
         Quantity("compressor_on", "fraction", Kind.FLAG, 0, 1, "compressor running"),
         Quantity("defrost_on", "fraction", Kind.FLAG, 0, 1, "defrost running"),
         Quantity("hot_water_on", "fraction", Kind.FLAG, 0, 1, "valve set to the hot-water tank"),

@@ -277,6 +277,9 @@ kelvin_day = 86400 * kelvin * second
 degF_day = 5 / 9 * 86400 * kelvin * second
 kWh_per_m2 = kWh / metre ** 2
 kBtu_per_ft2 = kBtu / (0.3048 * metre) ** 2
+per_kWh = 1 / kWh
+cents_per_kWh = 0.01 / kWh
+per_MWh = 1 / MWh
 fraction = []
 percent = 0.01 * fraction
 """
@@ -324,6 +327,14 @@ _SPELLINGS = {
     "percent": "% percent pct %rh rh",
     "fraction": "0/1 bool fraction",
 }
+# A price is in whatever currency the tariff has: its hundredth has names of its own.
+_WHOLE = "€ eur $ usd £ gbp chf sek nok dkk pln czk huf ron bgn cad aud nzd kr currency"
+_HUNDREDTH = "ct cent cents c¢ ¢ p pence øre öre ore rp"
+_SPELLINGS |= {
+    "per_kWh": " ".join(f"{money}/kwh" for money in _WHOLE.split()),
+    "cents_per_kWh": " ".join(f"{money}/kwh" for money in _HUNDREDTH.split()),
+    "per_MWh": " ".join(f"{money}/mwh" for money in _WHOLE.split()),
+}
 _BY_SPELLING = {word: unit for unit, words in _SPELLINGS.items() for word in words.split()}
 
 
@@ -344,7 +355,8 @@ _SYMBOLS = {"degC": "°C", "degF": "°F", "kelvin": "K", "watt": "W", "percent":
             "Btu_per_h": "Btu/h", "kBtu_per_h": "kBtu/h",
             "watt_per_kelvin": "W/K", "Btu_per_h_degF": "Btu/(h·°F)", "kelvin_day": "K·d",
             "degF_day": "°F·d", "kWh_per_m2": "kWh/m²", "kBtu_per_ft2": "kBtu/ft²",
-            "fraction": "0/1"}  # fmt: skip
+            "fraction": "0/1", "per_kWh": "a kWh", "cents_per_kWh": "hundredths a kWh",
+            "per_MWh": "a MWh"}  # fmt: skip
 
 
 def symbol(unit: str) -> str:

@@ -88,6 +88,17 @@ class Trace:
         """The cells that begin in start ≤ t < stop [s]."""
         return self.slice(Span(self.cell(start), self.cell(stop)))
 
+    def known_but_for(self, channel: str) -> "Trace":
+        """The cells from the first to the last in which a channel other than one is known; all
+        where none is."""
+        first, last = len(self), 0
+        for name, values in self.channels.items():
+            known = np.isfinite(values)
+            if name != channel and known.any():
+                first = min(first, int(known.argmax()))
+                last = max(last, len(known) - int(known[::-1].argmax()))
+        return self if first >= last else self.slice(Span(first, last))
+
     def with_channels(self, changed: Mapping[str, Floats]) -> "Trace":
         """The same trace with some channels replaced."""
         return replace(self, channels={**self.channels, **changed})

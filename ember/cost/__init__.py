@@ -14,22 +14,40 @@ from ember.cost.fuels import (
     pumped_heat,
     saved_by_pump,
 )
-from ember.cost.running_cost import BandCost, Cost, carbon_of, cost
-from ember.cost.tariff import Windows, windows
+from ember.cost.running_cost import (
+    PRICE_KNOWN,
+    PRICE_SUM,
+    BandCost,
+    Cost,
+    carbon_of,
+    cost,
+    cost_at_moments,
+    energy_of,
+    price_of,
+)
+from ember.cost.tariff import Slot, Windows, slots_of, standing_charge, windows
 
 __all__ = [
     "FUELS",
+    "PRICE_KNOWN",
+    "PRICE_SUM",
     "BandCost",
     "Cost",
     "HeatCost",
     "HeatingValue",
+    "Slot",
     "Windows",
     "break_even_cop",
     "carbon_of",
     "cost",
+    "cost_at_moments",
     "cost_of_heat",
+    "energy_of",
     "fuel_named",
+    "price_of",
     "pumped_heat",
     "saved_by_pump",
+    "slots_of",
+    "standing_charge",
     "windows",
 ]

@@ -2,31 +2,44 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from zoneinfo import ZoneInfo
 
 import numpy as np
 
-from ember.basis.clock import DAY
+from ember.basis.calendar import months
 from ember.basis.codes import SourceCode
-from ember.basis.quantity import Estimate, UncertaintyComponent, exact, merge, rectangular
-from ember.basis.series import FAR_APART, Ints
+from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, exact, merge, rectangular
+from ember.basis.series import FAR_APART, Floats, Ints
 from ember.boundary.combinations import Share
-from ember.cost.tariff import Windows
-from ember.description.installation import Carbon, Tariff
+from ember.cost.tariff import Windows, slots_of, standing_charge, windows
+from ember.description.installation import Carbon
+from ember.description.tariff import Tariff
 from ember.messages import Source
 from ember.reckoning import Segments
 from ember.reckoning.reckon import metered
 
 SHARE_LIMIT = 0.1  # error of a described share of the electricity, common practice, chosen
+PRICE_SUM, PRICE_KNOWN = "price", "price known"  # of the readings of prices, in the segments
 
 
 @dataclass(frozen=True, slots=True)
 class BandCost:
-    """One band's share: electricity [kWh], price [per kWh] and money."""
+    """What was paid at one price: electricity [kWh], price [per kWh, with VAT] and money.
+
+    Attributes
+    ----------
+    since : str | None
+        local date from which that price holds, where a tariff changes.
+    on_top : bool
+        of a tier: its electricity stands in the other rows already.
+    """
 
     band: str
     electricity: Estimate
     price: float
     money: Estimate
+    since: str | None = None
+    on_top: bool = False
 
 
 @dataclass(frozen=True)
@@ -36,13 +49,14 @@ class Cost:
     Attributes
     ----------
     standing : float
-        standing charges, one for each day.
+        standing charges, of a day its share.
     total : Estimate
         bands and standing.
     average_price : float | None
         paid per kWh, standing charge apart.
     covered : float
-        share of the time whose electricity is known; the energy money is for that share only.
+        share of the time whose electricity and price are known; the energy money is for that share
+        only.
     """
 
     currency: str
@@ -55,64 +69,205 @@ class Cost:
 
 def cost(
     tariff: Tariff,
-    times: Windows,
     segments: Segments,
     shares: tuple[Share, ...],
     groups: Ints,
     periods: Sequence[tuple[float, float]],
+    zone: ZoneInfo,
 ) -> list[Cost]:
     """Cost of each period.
 
     Parameters
     ----------
-    times : Windows
-        the tariff's windows; the segments are cut at their edges.
+    segments : Segments
+        cut where a price changes.
     shares : tuple[Share, ...]
         meters, with sign, that hold all metered electricity once.
     groups : array, (m,)
         Period of each segment, −1 for none.
     periods : Sequence[tuple[float, float]]
-        instants from and to [s].
+        instants from and to [s], in order.
 
     Where readings lie so far apart that they do not tell the hours, the bands have the shares that
     are described; without, the price is anything between the lowest and the highest.
 
     Source: Σ kWh × price of its moment + standing charges, common practice.
     """
-    if tariff.bands and _hours_unknown(segments, shares):
-        return _without_hours(tariff, segments, shares, groups, periods)
-    band = times.band_at(segments.begins)
-    count, kinds = len(periods), len(tariff.bands) + 1
-    label = np.where(groups >= 0, groups * kinds + band + 1, -1)
-    energies, known = metered(segments, shares, label, count * kinds)
-    names = (tariff.name, *(b.name for b in tariff.bands))
-    prices = (tariff.price, *(b.price for b in tariff.bands))
+    standing = standing_charge(tariff, list(periods), zone)
+    if _hours_matter(tariff) and _hours_unknown(segments, shares):
+        paid = _without_hours(tariff, segments, shares, groups, periods, zone)
+    else:
+        paid = _by_price(tariff, segments, shares, groups, len(periods), zone)
+        tiers = _tiers(tariff, segments, shares, groups, len(periods), zone)
+        paid = [([*rows, *tiers.get(k, [])], cells) for k, (rows, cells) in enumerate(paid)]
     result = []
     for k, (start, stop) in enumerate(periods):
-        bands = []
-        money = exact(0.0, tariff.currency)
-        electricity = 0.0
-        for j in range(kinds):
-            energy = energies[k * kinds + j]
-            if not energy.value:
-                continue
-            paid = energy.scaled(prices[j], tariff.currency)
-            money += paid
-            electricity += energy.value
-            bands.append(BandCost(names[j], energy, prices[j], paid))
-        standing = tariff.standing_charge * round((stop - start) / DAY)
-        covered = float(known[k * kinds : (k + 1) * kinds].sum()) * segments.step / (stop - start)
-        result.append(
-            Cost(
-                tariff.currency,
-                tuple(bands),
-                standing,
-                money + exact(standing, tariff.currency),
-                money.value / electricity if electricity else None,
-                covered,
-            )
-        )
+        rows, cells = paid[k]
+        total = exact(standing[k], tariff.currency)
+        for row in rows:
+            total += row.money
+        used = sum(row.electricity.value for row in rows if not row.on_top)
+        average = (total.value - standing[k]) / used if used else None
+        covered = cells * segments.step / (stop - start)
+        result.append(Cost(tariff.currency, tuple(rows), standing[k], total, average, covered))
     return result
+
+
+def price_of(tariff: Tariff, segments: Segments, zone: ZoneInfo) -> tuple[Floats, Ints, Windows]:
+    """The price of each segment, tiers apart.
+
+    Returns
+    -------
+    array, (m,)  per kWh with VAT; NaN where readings of the price lack.
+    array, (m,)  Index into the slots of the windows; and these.
+    """
+    begins = segments.begins
+    stop = int(segments.start + segments.edges[-1] * segments.step)
+    times = windows(tariff, int(segments.start + segments.edges[0] * segments.step), stop, zone)
+    slot = times.slot_at(begins)
+    fixed = np.array([np.nan if one.price is None else one.price for one in times.slots])
+    price = fixed[slot]
+    for k, one in enumerate(times.slots):
+        added = one.prices.by_the_hour
+        if added is None or PRICE_SUM not in segments.sums:
+            continue
+        here = slot == k
+        known = segments.sums[PRICE_KNOWN][here]
+        with np.errstate(invalid="ignore", divide="ignore"):
+            read = np.where(known > 0, segments.sums[PRICE_SUM][here] / known, np.nan)
+        price[here] = (read + added.add) * (1 + one.prices.vat)
+    return price, slot, times
+
+
+Paid = tuple[list[BandCost], float]  # rows of a period, and its cells that are known
+
+
+def _by_price(
+    tariff: Tariff,
+    segments: Segments,
+    shares: tuple[Share, ...],
+    groups: Ints,
+    count: int,
+    zone: ZoneInfo,
+) -> list[Paid]:
+    """Each period by the price of its moments."""
+    price, slot, times = price_of(tariff, segments, zone)
+    kinds = len(times.slots)
+    label = np.where((groups >= 0) & np.isfinite(price), groups * kinds + slot, -1)
+    energies, known = metered(segments, shares, label, count * kinds)
+    by_readings = [k for k, one in enumerate(times.slots) if one.price is None]
+    weighed = np.zeros(count * kinds)
+    if by_readings:
+        energy = energy_of(segments, shares)
+        counts = (label >= 0) & np.isfinite(energy) & np.isin(slot, by_readings)
+        weighed[:] = np.bincount(
+            label[counts], weights=energy[counts] * price[counts] / KWH, minlength=count * kinds
+        )
+    found = []
+    for k in range(count):
+        rows = []
+        for j, one in enumerate(times.slots):
+            used = energies[k * kinds + j]
+            if not used.value:
+                continue
+            own = weighed[k * kinds + j] / used.value if one.price is None else one.price
+            paid = used.scaled(float(own), tariff.currency)
+            rows.append(BandCost(one.name, used, float(own), paid, one.since))
+        cells = float(known[k * kinds : (k + 1) * kinds].sum())
+        found.append((rows, cells))
+    return found
+
+
+def cost_at_moments(
+    tariff: Tariff,
+    segments: Segments,
+    shares: tuple[Share, ...],
+    groups: Ints,
+    count: int,
+    zone: ZoneInfo,
+) -> list[Estimate | None]:
+    """What the electricity of groups of segments cost at the prices of its moments, without
+    standing charges and tiers, which are of a month; None where it is not known.
+
+    Parameters
+    ----------
+    groups : array, (m,)
+        0 … count − 1, −1 for none.
+    """
+    if _hours_matter(tariff) and _hours_unknown(segments, shares):
+        return [None] * count
+    found: list[Estimate | None] = []
+    for rows, cells in _by_price(tariff, segments, shares, groups, count, zone):
+        total = exact(0.0, tariff.currency)
+        for row in rows:
+            total += row.money
+        found.append(total if cells else None)
+    return found
+
+
+def energy_of(segments: Segments, shares: tuple[Share, ...]) -> Floats:
+    """All metered electricity of each segment, (m,) [J]; NaN where one of its meters says
+    nothing."""
+    total: Floats = np.sum([sign * segments.energy(name) for sign, name in shares], axis=0)
+    return total
+
+
+def _tiers(
+    tariff: Tariff,
+    segments: Segments,
+    shares: tuple[Share, ...],
+    groups: Ints,
+    count: int,
+    zone: ZoneInfo,
+) -> dict[int, list[BandCost]]:
+    """What the tiers of each calendar month add to each period that has some of it.
+
+    The month's use before the period counts as far as it was read; so do the other uses, first.
+    Paid is Σ more · max(0, use − limit), so that an error of the meter acts by the price that the
+    last kWh has.
+    """
+    if not any(prices.tiers for prices in tariff.every):
+        return {}
+    begins = segments.begins
+    stop = float(segments.start + segments.edges[-1] * segments.step)
+    energy = np.nan_to_num(energy_of(segments, shares)) / KWH
+    slots = slots_of(tariff)
+    _, slot, _ = price_of(tariff, segments, zone)
+    found: dict[int, list[BandCost]] = {}
+    for month in months(float(begins[0]), stop, zone):
+        first, last = np.searchsorted(begins, [month.start, month.stop])
+        prices = slots[slot[first]].prices  # as at the beginning of the month
+        mine = groups[first:last]
+        within = [k for k in range(count) if prices.tiers and (mine == k).any()]
+        if not within:
+            continue
+        label = np.full(len(groups), -1, np.int64)
+        label[first:last] = mine
+        energies, _ = metered(segments, shares, label, count)
+        for k in within:
+            before = float(energy[first : first + int(np.argmax(mine == k))].sum())
+            used = energies[k]
+            for tier in prices.tiers:
+                limit = max(0.0, tier.above_kwh - tariff.other_uses_kwh)
+                above = max(0.0, before + used.value - limit) - max(0.0, before - limit)
+                if above <= 0:
+                    continue
+                more = tier.price_more * (1 + prices.vat)
+                part = used + exact(above - used.value, "kWh")
+                found.setdefault(k, []).append(
+                    BandCost(
+                        f"above {tier.above_kwh:g} kWh, {month.name}",
+                        part,
+                        more,
+                        part.scaled(more, tariff.currency),
+                        on_top=True,
+                    )
+                )
+    return found
+
+
+def _hours_matter(tariff: Tariff) -> bool:
+    return len(slots_of(tariff)) > 1 or tariff.by_the_hour is not None
 
 
 def _hours_unknown(segments: Segments, shares: tuple[Share, ...]) -> bool:
@@ -125,25 +280,26 @@ def _without_hours(
     shares: tuple[Share, ...],
     groups: Ints,
     periods: Sequence[tuple[float, float]],
-) -> list[Cost]:
-    """Cost of each period where the hours at which electricity was used are not known."""
-    price, limit, words = _mean_price(tariff)
+    zone: ZoneInfo,
+) -> list[Paid]:
+    """Each period where the hours at which electricity was used are not known."""
+    price, slot, times = price_of(tariff, segments, zone)
     energies, known = metered(segments, shares, groups, len(periods))
-    found = []
-    for k, (start, stop) in enumerate(periods):
-        energy = energies[k]
-        paid = energy.scaled(price, tariff.currency)
+    tiers = _tiers(tariff, segments, shares, groups, len(periods), zone)
+    found: list[Paid] = []
+    for k, used in enumerate(energies):
+        here = groups == k
+        if not used.value or not np.isfinite(price[here]).any():
+            found.append(([], 0.0))
+            continue
+        mean, limit, words = _mean_price(times, slot[here], price[here])
+        paid = used.scaled(mean, tariff.currency)
         open_ = UncertaintyComponent(
-            Source(SourceCode.HOURS_OF_USE), rectangular(limit) * energy.value
+            Source(SourceCode.HOURS_OF_USE), rectangular(limit) * used.value
         )
         paid = Estimate(paid.value, tariff.currency, merge([*paid.budget, open_]))
-        bands = (BandCost(words, energy, price, paid),) if energy.value else ()
-        standing = tariff.standing_charge * round((stop - start) / DAY)
-        covered = float(known[k]) * segments.step / (stop - start)
-        total = paid + exact(standing, tariff.currency)
-        found.append(
-            Cost(tariff.currency, bands, standing, total, price if energy.value else None, covered)
-        )
+        rows = [BandCost(words, used, mean, paid), *tiers.get(k, [])]
+        found.append((rows, float(known[k])))
     return found
 
 
@@ -152,16 +308,20 @@ def carbon_of(electricity: Estimate, carbon: Carbon) -> Estimate:
     return electricity.scaled(carbon.kg_per_kwh, "kg")
 
 
-def _mean_price(tariff: Tariff) -> tuple[float, float, str]:
-    """Price where the hours are not known, how far it may be off, and what it is in words."""
-    given = [band.share for band in tariff.bands]
-    if all(share is not None for share in given):
-        named = [(b.price, b.share or 0.0) for b in tariff.bands]
-        rest = max(1.0 - sum(share for _, share in named), 0.0)
-        named.append((tariff.price, rest))
-        mean = sum(price * share for price, share in named)
-        spread = max(p for p, s in named if s) - min(p for p, s in named if s)
-        return mean, SHARE_LIMIT * spread, "bands by their described shares"
-    prices = [tariff.price, *(band.price for band in tariff.bands)]
-    low, high = min(prices), max(prices)
+def _mean_price(times: Windows, slot: Ints, price: Floats) -> tuple[float, float, str]:
+    """Price where the hours are not known, how far it may be off, and what it is in words; of the
+    segments of a period, (m,)."""
+    editions = {id(times.slots[k].prices): times.slots[k].prices for k in np.unique(slot)}
+    if len(editions) == 1:
+        (prices,) = editions.values()
+        given = [band.share for band in prices.bands]
+        if given and prices.by_the_hour is None and all(share is not None for share in given):
+            named = [(b.price, b.share or 0.0) for b in prices.bands]
+            rest = max(1.0 - sum(share for _, share in named), 0.0)
+            named.append((prices.price, rest))
+            mean = sum(price * share for price, share in named) * (1 + prices.vat)
+            spread = max(p for p, s in named if s) - min(p for p, s in named if s)
+            limit = SHARE_LIMIT * spread * (1 + prices.vat)
+            return mean, limit, "bands by their described shares"
+    low, high = float(np.nanmin(price)), float(np.nanmax(price))
     return (low + high) / 2, (high - low) / 2, "hours not known"

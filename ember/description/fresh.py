@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Sequence
+from datetime import time
 from itertools import chain, count
 from typing import Any
 
@@ -23,6 +24,7 @@ from ember.description.meters import (
     SourceYield,
     WaterCircuit,
 )
+from ember.description.tariff import Band, ByTheHour, Tariff, Tier
 
 # By the list of the description that it is added to. Consumers of a meter, and the meter of a
 # column, are for the analyst to say: `BLANK` takes out what stands here in their place.
@@ -36,6 +38,10 @@ FRESH: dict[str, Any] = {
     "fixed": FixedPower("pump", (Consumer.DISTRIBUTION_PUMP,), watts=45.0),
     "sensors": Sensor("room_temp", 0.5),
     "by_hand": HandSeries("column", HandKind.ELECTRICITY, "kWh", "meter"),
+    "tariff": Tariff(0.30),
+    "tariff.bands": Band("night", 0.20, time(23), time(7)),
+    "tariff.tiers": Tier(300.0, 0.05),
+    "tariff.by_the_hour": ByTheHour(),
 }
 BLANK: dict[str, dict[str, Any]] = {"electricity": {"includes": []}, "by_hand": {"meter": None}}
 
@@ -43,7 +49,8 @@ BLANK: dict[str, dict[str, Any]] = {"electricity": {"includes": []}, "by_hand": 
 def fresh() -> dict[str, dict[str, Any]]:
     """The JSON of a new entry, by the list that it is added to.
 
-    Source: the pump's 45 W, common practice; all else the defaults of the kinds.
+    Source: the pump's 45 W, common practice; prices are there to be written over; all else the
+    defaults of the kinds.
     """
     return {
         name: TypeAdapter(type(entry)).dump_python(entry, mode="json") | BLANK.get(name, {})

@@ -4,7 +4,6 @@ Its documented JSON form (docs/formats.md, `as_json`) is these types, field by f
 """
 
 import re
-from datetime import time
 from enum import StrEnum
 from itertools import pairwise
 from typing import Annotated, Literal
@@ -20,7 +19,6 @@ from ember.description.house import (
     House,
     Name,
     NotNegative,
-    Number,
     Positive,
     Replaced,
     Tank,
@@ -62,6 +60,7 @@ from ember.description.remedies import (
     Swap,
     Transfer,
 )
+from ember.description.tariff import Band, Tariff
 from ember.description.thresholds import Thresholds
 from ember.properties import Fluid
 
@@ -159,44 +158,6 @@ class Location:
 
     latitude: Annotated[float, Field(ge=-90, le=90)]
     longitude: Annotated[float, Field(ge=-180, le=180)]
-
-
-@dataclass(frozen=True, config=_strict)
-class Band:
-    """A price by time of day, local time; a window may cross midnight.
-
-    Attributes
-    ----------
-    price : Number
-        currency per kWh.
-    start, end : time
-        wall clock, half-open; end ≤ start crosses midnight.
-    weekdays : Annotated[tuple[Annotated[int, Field(ge=0, le=6)], ...], Field(min_length=1, max_leng
-        days on which the window *begins*, 0 = Monday.
-    share : Annotated[float, Field(ge=0, le=1)] | None
-        of the electricity that falls into the band, as a bill says; used where readings do not tell
-        the hours.
-    """
-
-    name: Name
-    price: Number
-    start: time
-    end: time
-    weekdays: Annotated[
-        tuple[Annotated[int, Field(ge=0, le=6)], ...], Field(min_length=1, max_length=7)
-    ] = (0, 1, 2, 3, 4, 5, 6)
-    share: Annotated[float, Field(ge=0, le=1)] | None = None
-
-
-@dataclass(frozen=True, config=_strict)
-class Tariff:
-    """price : of every hour that no band names, per kWh. standing_charge : per day."""
-
-    price: Number
-    currency: Name = "EUR"
-    name: Name = "day"
-    standing_charge: NotNegative = 0.0
-    bands: Annotated[tuple[Band, ...], Field(max_length=48)] = ()
 
 
 @dataclass(frozen=True, config=_strict)

@@ -4,7 +4,7 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ember.basis.channels import Quantity, quantity_of
+from ember.basis.channels import ELECTRICITY_PRICE, Quantity, quantity_of
 from ember.basis.errors import IntakeError
 from ember.basis.quantity import compatible_units, symbol, unit_named
 from ember.description.installation import Installation, channels_of
@@ -76,7 +76,8 @@ def map_columns(
     else:
         mapped, questions = _guessed(dialect, installation, clock_columns, sample())
     needed = channels_of(installation)
-    if not mapped or (alone and not any(m.channel in needed for m in mapped)):
+    of_use = {*needed, ELECTRICITY_PRICE}  # prices come in files of their own
+    if not mapped or (alone and not any(m.channel in of_use for m in mapped)):
         wanted = ", ".join(needed)
         raise IntakeError(
             f"{name}: no column was recognised as anything that the description reads ({wanted}) "

@@ -35,6 +35,7 @@ _DIMENSIONS = {
     "temperature": "degC", "power": "watt", "energy": "joule", "flow": "m3_per_s", "volume": "m3",
     "share": "percent", "pressure": "pascal", "speed": "hertz", "difference": "kelvin",
     "radiation": "watt_per_m2",
+    "price": "per_kWh",
 }  # fmt: skip
 
 
@@ -194,6 +195,8 @@ def _quantity(said: Mapping[Says, str], dimension: str | None) -> tuple[str | No
         )
     if dimension == "speed":
         return _first(said, (Says.FAN, "fan_speed"), (Says.COMPRESSOR, "compressor_speed"))
+    if dimension == "price":
+        return "electricity_price", said.get(Says.COST, "its unit")
     if dimension == "radiation":
         return "solar_radiation", said.get(Says.RADIATION, "its unit")
     return _undimensioned(said)

@@ -12,6 +12,7 @@ from ember.basis.periods import Period
 from ember.basis.quantity import KWH, Estimate
 from ember.basis.series import Bools, Floats, Ints
 from ember.boundary import MeterCombination
+from ember.cost import cost_at_moments
 from ember.operation.record import Operation
 from ember.reckoning import Reckoning, reckon
 from ember.reckoning.reckon import metered
@@ -101,6 +102,27 @@ class Within:
         groups = np.minimum(self.groups(start, stop), 0)
         (total,), known = metered(self.analysis.segments, shares, groups, 1)
         return total if known[0] else None
+
+    def paid(self, start: Ints, stop: Ints) -> list[Estimate | None]:
+        """What all metered electricity of each of some spans of cells in order cost at the prices
+        of its moments, tiers and standing charges apart; None where it is not known."""
+        facts, tariff = self.analysis.facts, self.analysis.installation.tariff
+        if tariff is None or not facts.shares or not len(start):
+            return [None] * len(start)
+        groups, count = self.groups(start, stop), len(start)
+        return cost_at_moments(
+            tariff, self.analysis.segments, facts.shares, groups, count, self.analysis.zone
+        )
+
+    def paid_together(self, start: Ints, stop: Ints) -> Estimate | None:
+        """The same of all the spans together."""
+        facts, tariff = self.analysis.facts, self.analysis.installation.tariff
+        if tariff is None or not facts.shares or not len(start):
+            return None
+        groups = np.minimum(self.groups(start, stop), 0)
+        return cost_at_moments(
+            tariff, self.analysis.segments, facts.shares, groups, 1, self.analysis.zone
+        )[0]
 
     def total(self, start: Ints, stop: Ints) -> Reckoning | None:
         """The Reckoning of some spans together; None where no level can be computed."""

@@ -56,6 +56,8 @@ class ChargeRow:
         at the top [s].
     litres : float | None
         of 40 °C that the charge gives with cold water of 10 °C.
+    paid : Estimate | None
+        for all metered electricity meanwhile, at the prices of its moments.
     """
 
     start: float
@@ -73,11 +75,20 @@ class ChargeRow:
     dwell: float | None
     litres: float | None
     marks: list[str]
+    paid: Estimate | None
 
 
 @dataclass(frozen=True)
 class Alike:
-    """Charges of one kind: to about the same temperature, or begun in the same part of the day."""
+    """Charges of one kind: to about the same temperature, or begun in the same part of the day.
+
+    Attributes
+    ----------
+    paid : Estimate | None
+        for all metered electricity meanwhile, at the prices of its moments.
+    each : Estimate | None
+        of it a charge.
+    """
 
     name: str
     charges: int
@@ -87,6 +98,8 @@ class Alike:
     minutes: float | None
     outdoor: float | None
     flow: float | None
+    paid: Estimate | None
+    each: Estimate | None
 
 
 @dataclass(frozen=True)
@@ -248,6 +261,7 @@ def _alike(within: Within, named: Sequence[tuple[str, Ints]]) -> list[Alike]:
 def _one_group(within: Within, name: str, pick: Ints, total: Reckoning | None) -> Alike:
     found = within.found.charges
     minutes = (found.stop - found.start)[pick] * within.found.step / 60
+    paid = within.paid_together(found.start[pick], found.stop[pick])
     return Alike(
         name=name,
         charges=len(pick),
@@ -259,6 +273,8 @@ def _one_group(within: Within, name: str, pick: Ints, total: Reckoning | None) -
         minutes=middle(minutes),
         outdoor=middle(found.outdoor[pick]),
         flow=middle(found.flow[pick]),
+        paid=paid,
+        each=paid.scaled(1 / len(pick)) if paid and len(pick) else None,
     )
 
 
@@ -371,6 +387,7 @@ def _rows(
     order = shown[::-1]
     sums = within.sums(found.start[order], found.stop[order])[::-1]
     used = [] if sums else within.used(found.start[order], found.stop[order])[::-1]
+    paid = within.paid(found.start[order], found.stop[order])[::-1]
     by_tank = heat_of_each(within, shown)
     rows = []
     for k, charge in enumerate(shown.tolist()):
@@ -403,6 +420,7 @@ def _rows(
                 dwell=dwell,
                 litres=_litres(within, one(found.high, charge)),
                 marks=marks,
+                paid=paid[k],
             )
         )
     return rows

@@ -62,6 +62,8 @@ class RunRow:
         COP since the start at the minutes of `minutes`.
     ratio : Estimate | None
         performance ratio of the running that fits the table.
+    paid : Estimate | None
+        for all metered electricity meanwhile, at the prices of its moments.
     """
 
     start: float
@@ -78,6 +80,7 @@ class RunRow:
     ended: str
     since_start: list[float | None]
     ratio: Estimate | None
+    paid: Estimate | None
 
 
 @dataclass(frozen=True)
@@ -347,6 +350,7 @@ def _rows(within: Within, shown: np.ndarray) -> list[RunRow]:
     chills = within.sums(first, last, True) if (table.mode[shown] == State.COOLING).any() else sums
     place = np.empty(len(shown), np.int64)
     place[order] = np.arange(len(shown))
+    paid = within.paid(first, last)
     ratios = ratios_of(within.analysis, within.groups(first, last), len(first), LEAST_COMPARED)
     starts = within.instants(table.start[shown])
     stops = within.instants(table.stop[shown])
@@ -372,6 +376,7 @@ def _rows(within: Within, shown: np.ndarray) -> list[RunRow]:
                 ended=Ended(int(table.ended[run])).words,
                 since_start=_since_start(within, run),
                 ratio=ratios[int(place[k])],
+                paid=paid[int(place[k])],
             )
         )
     return rows

@@ -1,6 +1,7 @@
 """Money: months of a period in a table; results and the whole assessment as files."""
 
 import csv
+from collections import defaultdict
 from dataclasses import dataclass
 from io import StringIO
 from typing import Literal
@@ -14,7 +15,8 @@ from ember.assessment.export import plain, to_json
 from ember.balance.sums import figures
 from ember.basis.calendar import months
 from ember.basis.periods import Period
-from ember.cost import carbon_of
+from ember.cost import carbon_of, slots_of
+from ember.views.uses import uses
 from server.api.figures import cut_to
 from server.api.files import attachment, harmless, written_file
 from server.api.fleet import get_system
@@ -26,6 +28,7 @@ from server.assessments.shown import (
     ReckoningShown,
     cost,
     figure,
+    known,
     widest,
 )
 
@@ -45,17 +48,41 @@ class MonthShown:
 
 
 @dataclass(frozen=True)
+class PriceShown:
+    """One price of the tariff, per kWh with VAT; null where prices come as readings. since : local
+    date from which it holds, null for the first."""
+
+    name: str
+    price: float | None
+    since: str | None
+    vat: float
+
+
+@dataclass(frozen=True)
+class UseShown:
+    """What the unit did, for how long, what all metered electricity meanwhile was and cost at the
+    prices of its moments."""
+
+    name: str
+    hours: float
+    electricity: FigureShown
+    paid: FigureShown | None
+    price_paid: float | None
+
+
+@dataclass(frozen=True)
 class MoneyShown:
-    """Months of a period and the whole. bands : names in order, with their prices; hours_known :
-    whether the readings tell how much fell into each. carbon : of the whole [kg CO2], by a
-    described factor; carbon_by : its words."""
+    """Months of a period and the whole. bands : names in order; prices : every price of the
+    tariff; hours_known : whether the readings tell how much fell into each. carbon : of the whole
+    [kg CO2], by a described factor; carbon_by : its words. uses : what the electricity went to."""
 
     local: str
     stale: bool
     level: str | None
     currency: str | None
     bands: list[str]
-    prices: list[float]
+    prices: list[PriceShown]
+    uses: list[UseShown]
     hours_known: bool
     carbon: FigureShown | None
     carbon_by: str | None
@@ -87,8 +114,9 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
         )
         for f in [*parts, total]
     ]
-    bands = ([tariff.name] + [b.name for b in tariff.bands]) if tariff else []
-    prices = ([tariff.price] + [b.price for b in tariff.bands]) if tariff else []
+    slots = slots_of(tariff) if tariff else ()
+    bands = list(dict.fromkeys(slot.name for slot in slots))
+    prices = [PriceShown(s.name, s.price, s.since, s.prices.vat) for s in slots]
     last = total.reckonings[-1].level.value if total.reckonings else None
     return MoneyShown(
         local=period.name,
@@ -97,6 +125,10 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
         currency=tariff.currency if tariff else None,
         bands=bands,
         prices=prices,
+        uses=[
+            UseShown(u.state.words, u.hours, known(u.electricity), figure(u.paid), u.price_paid)
+            for u in uses(analysis, period)
+        ],
         hours_known=analysis.facts.interval == 0,
         carbon=figure(carbon_of(total.electricity, carbon))
         if carbon and total.electricity
@@ -137,9 +169,11 @@ def money_csv(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
         for one in (sums and sums.heat, used, sums and sums.cop):
             row += [f"{one.value:.4f}", f"{one.U:.4f}"] if one else ["", ""]
         row.append(f"{sums.coverage:.5f}" if sums else f"{paid.covered:.5f}" if paid else "")
-        bands = {band.band: band.electricity.value for band in paid.bands} if paid else {}
+        bands: dict[str, float] = defaultdict(float)
+        for band in paid.bands if paid else []:
+            bands[band.band] += 0.0 if band.on_top else band.electricity.value
         known = found.hours_known
-        row += [f"{bands.get(band, 0.0):.4f}" if known else "" for band in found.bands]
+        row += [f"{bands[band]:.4f}" if known else "" for band in found.bands]
         if paid:
             average = "" if paid.average_price is None else f"{paid.average_price:.5f}"
             row += [f"{paid.total.value:.2f}", f"{paid.total.U:.2f}", f"{paid.standing:.2f}"]

@@ -20,10 +20,12 @@ from ember.description.installation import (
     Consumer,
     ElectricityAccuracy,
     HeatSource,
+    Installation,
     Probes,
     Service,
 )
 from ember.description.logged import HandKind, Keeps
+from ember.description.tariff import PricesFrom, seasons
 from ember.messages import Reason
 from ember.properties.liquid import FluidKind
 from ember.proposal.trial import tried
@@ -90,10 +92,30 @@ class EditionShown:
 
 
 @dataclass(frozen=True)
+class SeasonClock:
+    """A week on the wall clock, and the months in which it holds (1 = January). days : a weekday,
+    Monday first, in stretches of [from, to, band], minutes after midnight; band −1: none named."""
+
+    months: list[int]
+    days: list[list[tuple[int, int, int]]]
+
+
+@dataclass(frozen=True)
+class EditionClock:
+    """What a tariff holds from a date on, null for the first. ranks : of each band's price, and
+    first of the hours that no band names, from 0 for the lowest to 1 for the highest."""
+
+    since: str | None
+    ranks: list[float]
+    seasons: list[SeasonClock]
+
+
+@dataclass(frozen=True)
 class SetUp:
     """A description as the documented JSON, and what may be chosen in it. choices : by field, with
-    units and channels; siblings : systems of the same property, this one among them. parts : in
-    which figures each meter takes part."""
+    units and channels. siblings : systems of the same property, this one among them. parts : in
+    which figures each meter takes part. clock : the tariff as it is drawn, an edition at a
+    time."""
 
     description: dict[str, Any]
     consumers: list[ConsumerShown]
@@ -107,6 +129,7 @@ class SetUp:
     choices: dict[str, list[Named]]
     fresh: dict[str, dict[str, Any]]
     siblings: list[int]
+    clock: list[EditionClock]
 
 
 @dataclass(frozen=True)
@@ -125,6 +148,20 @@ class Checked:
     problems: list[ProblemShown]
     levels: list[LevelPromise]
     parts: dict[str, list[str]]
+    clock: list[EditionClock]
+
+
+def _clock(installation: Installation) -> list[EditionClock]:
+    """The tariff as it is drawn."""
+    found = []
+    for prices in installation.tariff.every if installation.tariff else ():
+        since = prices.start.isoformat() if isinstance(prices, PricesFrom) else None
+        paid = [prices.price, *(band.price for band in prices.bands)]
+        steps = sorted(set(paid))
+        ranks = [steps.index(one) / max(len(steps) - 1, 1) for one in paid]
+        weeks = [SeasonClock(list(months), days) for months, days in seasons(prices)]
+        found.append(EditionClock(since, ranks, weeks))
+    return found
 
 
 def _levels(system_or_text: str) -> list[LevelPromise]:
@@ -189,6 +226,7 @@ def _shown(system: System) -> SetUp:
         choices=_choices(),
         fresh=fresh(),
         siblings=_siblings(system, installation.property),
+        clock=_clock(installation),
     )
 
 
@@ -250,7 +288,9 @@ def look_at(request: HttpRequest, pk: int, draft: Body[Draft]) -> Checked:
             where, _, what = str(error).partition(": ")
             named = what and " " not in where
             problems = [ProblemShown(where, what) if named else ProblemShown("", str(error))]
-    return Checked(problems, [] if problems else _levels(text), {} if problems else _parts(text))
+    if problems:
+        return Checked(problems, [], {}, [])
+    return Checked([], _levels(text), _parts(text), _clock(installation_from_json(text)))
 
 
 @router.put("/systems/{pk}/setup", response=SetUp)

@@ -401,7 +401,8 @@ def _cost(total: PeriodFigures) -> list[RenderableType]:
     for band in cost.bands:
         kwh = value_like(band.electricity, band.electricity)
         money = _signed(f"{band.money.value:,.2f}")
-        table.add_row(band.band, f"{kwh} kWh", f"× {band.price:g}", money)
+        name = f"{band.band}, from {band.since}" if band.since else band.band
+        table.add_row(name, f"{kwh} kWh", f"× {band.price:.5g}", money)
     table.add_row("standing charge", "", "", _signed(f"{cost.standing:,.2f}"))
     table.add_row("", "", "", "─" * 9)
     shown = Text(_signed(f"{cost.total.value:,.2f}"), "bold")

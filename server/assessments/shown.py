@@ -144,12 +144,15 @@ class VerdictShown:
 
 @dataclass(frozen=True)
 class BandCostShown:
-    """One price band's share."""
+    """What was paid at one price, with VAT. since : from which local date that holds; on_top : of a
+    tier, whose electricity stands in the other rows already."""
 
     band: str
     electricity: FigureShown
     price: float
     money: FigureShown
+    since: str | None
+    on_top: bool
 
 
 @dataclass(frozen=True)
@@ -317,7 +320,8 @@ def cost(found: Cost | None) -> CostShown | None:
     if found is None:
         return None
     bands = [
-        BandCostShown(b.band, known(b.electricity), b.price, known(b.money)) for b in found.bands
+        BandCostShown(b.band, known(b.electricity), b.price, known(b.money), b.since, b.on_top)
+        for b in found.bands
     ]
     return CostShown(
         found.currency,

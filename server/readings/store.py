@@ -15,6 +15,7 @@ import numpy as np
 from django.db import transaction
 
 from ember.assessment.export import to_json
+from ember.basis.channels import ELECTRICITY_PRICE
 from ember.basis.errors import EmberError, IntakeError
 from ember.basis.series import Trace
 from ember.description.installation import Installation
@@ -268,6 +269,9 @@ def trace_of(
     else:
         parts = [decode(p, channels) for p in payloads]
     whole = _joined(parts, step)
+    if start is None and stop is None and ELECTRICITY_PRICE in whole:
+        # Prices are sold for years: they make a record no longer than its meters do.
+        return whole.known_but_for(ELECTRICITY_PRICE)
     return whole.between(
         whole.start if start is None else start, whole.stop if stop is None else stop
     )

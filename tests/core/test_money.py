@@ -1,6 +1,8 @@
 """Tariffs and cost by hand."""
 
-from datetime import date, time
+from collections import Counter
+from dataclasses import replace
+from datetime import UTC, date, datetime, time, timedelta
 from unittest import TestCase
 from zoneinfo import ZoneInfo
 
@@ -8,8 +10,11 @@ import numpy as np
 import pandas as pd
 
 from ember.assessment.assess import assess
+from ember.assessment.record_analysis import analyse_record
+from ember.balance.sums import costs_of
 from ember.basis.clock import instant_of
 from ember.basis.errors import DescriptionError
+from ember.basis.periods import Period
 from ember.basis.quantity import convert
 from ember.basis.series import Trace
 from ember.cost import (
@@ -20,38 +25,108 @@ from ember.cost import (
     fuel_named,
     windows,
 )
+from ember.cost import Cost as Paid
 from ember.cost.fuels import MMBTU
-from ember.description.installation import Band, Tariff
+from ember.description.tariff import (
+    Band,
+    ByTheHour,
+    Prices,
+    PricesFrom,
+    StandingPer,
+    Tariff,
+    Tier,
+    week,
+)
 from tests.core.helpers import installation, steady
 
 NIGHT = Band("night", 0.15, time(23, 30), time(5, 30))
 TARIFF = Tariff(price=0.30, standing_charge=0.50, bands=(NIGHT,))
 
 
-def hours_of(day: date, zone: ZoneInfo) -> float:
-    """Length of the night window that begins on a day [h]."""
-    begin = instant_of(day, zone)
-    found = windows(TARIFF, begin, begin + 86400, zone)
-    at = np.searchsorted(found.start, instant_of(day, zone, 23 * 3600))
-    return float(found.stop[at] - found.start[at]) / 3600
+# Bands that begin and end at odd minutes, in the hour that is shown twice too; a season; weekends.
+BUSY = Tariff(
+    price=0.30,
+    bands=(
+        Band("night", 0.15, time(23, 30), time(2, 20)),
+        Band("early", 0.20, time(2, 20), time(5, 30)),
+        Band("peak", 0.50, time(17), time(20), weekdays=(0, 1, 2, 3, 4), months=(10, 11, 3)),
+        Band("weekend", 0.25, time(10), time(12), weekdays=(5, 6)),
+    ),
+    changes=(PricesFrom(price=0.4, start=date(2026, 3, 30), name="new"),),
+)
+
+
+def brute(tariff: Tariff, start: int, stop: int, zone: ZoneInfo) -> Counter[str]:
+    """Minutes of each price, minute by minute, as the standard library shows the clock."""
+    found: Counter[str] = Counter()
+    for instant in range(start, stop, 60):
+        wall = datetime.fromtimestamp(instant, zone)
+        edition: Prices = tariff
+        for change in tariff.changes:
+            if wall.date() >= change.start:
+                edition = change
+        name = edition.name
+        for band in edition.bands:
+            clock, day = wall.time(), wall.date()
+            crosses = band.end <= band.start
+            if crosses and clock < band.end:
+                day -= timedelta(days=1)
+            inside = clock >= band.start or clock < band.end
+            if not crosses:
+                inside = band.start <= clock < band.end
+            if inside and day.weekday() in band.weekdays and day.month in band.months:
+                name = band.name
+        found[name] += 1
+    return found
+
+
+def priced(tariff: Tariff, start: int, stop: int, zone: ZoneInfo) -> Counter[str]:
+    """The same from the windows."""
+    times, found = windows(tariff, start, stop, zone), Counter[str]()
+    for begin, end, slot in zip(times.start, times.stop, times.slot, strict=True):
+        found[times.slots[slot].name] += int(end - begin) // 60
+    return found
 
 
 class Windows(TestCase):
     def test_a_window_across_midnight(self) -> None:
         """23:30–05:30 holds 6 h; 7 h on an autumn night with the repeated hour, 5 h in spring."""
         zone = ZoneInfo("CET")
-        self.assertEqual(hours_of(date(2026, 1, 10), zone), 6)
-        self.assertEqual(hours_of(date(2025, 10, 25), zone), 7)
-        self.assertEqual(hours_of(date(2026, 3, 28), zone), 5)
+        for day, hours in (
+            (date(2026, 1, 10), 6),
+            (date(2025, 10, 25), 7),
+            (date(2026, 3, 28), 5),
+        ):
+            noon = instant_of(day, zone, 12 * 3600)
+            with self.subTest(day=day):
+                found = priced(TARIFF, noon, noon + 86400, zone)
+                self.assertEqual(found["night"], hours * 60)
 
-    def test_the_band_at_an_instant_is_the_wall_clocks(self) -> None:
+    def test_both_changes_of_the_clock_in_three_zones(self) -> None:
+        """Against a count of every minute by the standard library's clock."""
+        for name, days in (
+            ("CET", (date(2026, 3, 27), date(2025, 10, 24))),
+            ("PST8PDT", (date(2026, 3, 6), date(2025, 10, 31))),
+            ("NZ", (date(2026, 4, 3), date(2025, 9, 26))),
+        ):
+            zone = ZoneInfo(name)
+            for day in days:
+                start = instant_of(day, zone)
+                stop = instant_of(day + timedelta(days=5), zone)
+                with self.subTest(zone=name, day=day):
+                    self.assertNotEqual((stop - start) % 86400, 0)
+                    self.assertEqual(
+                        priced(BUSY, start, stop, zone), brute(BUSY, start, stop, zone)
+                    )
+
+    def test_the_price_at_an_instant_is_the_wall_clocks(self) -> None:
         zone = ZoneInfo("CET")
         start = instant_of(date(2025, 10, 20), zone)
         instants = start + np.arange(0, 10 * 86400, 900)
-        found = windows(TARIFF, start, start + 10 * 86400, zone).band_at(instants)
+        found = windows(TARIFF, start, start + 10 * 86400, zone).slot_at(instants)
         wall = pd.to_datetime(instants, unit="s", utc=True).tz_convert("CET")
         clock = wall.hour + wall.minute / 60
-        np.testing.assert_array_equal(found == 0, (clock >= 23.5) | (clock < 5.5))
+        np.testing.assert_array_equal(found == 1, (clock >= 23.5) | (clock < 5.5))
 
     def test_weekdays_are_those_on_which_a_window_begins(self) -> None:
         friday_night = Band("weekend", 0.1, time(22), time(6), weekdays=(4,))
@@ -59,12 +134,102 @@ class Windows(TestCase):
         begin = instant_of(date(2026, 1, 2), zone)  # a Friday
         times = windows(Tariff(price=0.3, bands=(friday_night,)), begin, begin + 3 * 86400, zone)
         at = np.array([begin + h * 3600 for h in (21, 23, 29, 31, 47)])
-        self.assertEqual(times.band_at(at).tolist(), [-1, 0, 0, -1, -1])
+        self.assertEqual(times.slot_at(at).tolist(), [0, 1, 1, 0, 0])
+
+    def test_a_band_that_ends_when_it_begins_is_the_whole_day(self) -> None:
+        sunday = Tariff(0.3, bands=(Band("sunday", 0.1, time(0), time(0), weekdays=(6,)),))
+        zone = ZoneInfo("CET")
+        for day, minutes in ((date(2026, 3, 29), 23 * 60), (date(2026, 1, 4), 24 * 60)):
+            start = instant_of(day, zone) - 86400
+            found = priced(sunday, start, start + 4 * 86400, zone)
+            self.assertEqual(found["sunday"], minutes)
 
     def test_two_bands_for_the_same_time_are_refused(self) -> None:
-        twice = Tariff(price=0.3, bands=(NIGHT, Band("peak", 0.6, time(5), time(8))))
-        with self.assertRaisesRegex(DescriptionError, "'night' and 'peak' overlap"):
-            windows(twice, 0, 86400, ZoneInfo("UTC"))
+        peak = Band("peak", 0.6, time(5), time(8))
+        with self.assertRaisesRegex(ValueError, "'night' and 'peak' overlap"):
+            Tariff(price=0.3, bands=(NIGHT, peak))
+        # In months that the other lacks it may be.
+        winter = replace(NIGHT, months=(1, 2, 12))
+        Tariff(price=0.3, bands=(winter, replace(peak, months=(6, 7))))
+
+    def test_a_week_as_it_is_drawn(self) -> None:
+        """Monday: night until 02:20, early until 05:30, and so on; every day is whole."""
+        found = week(BUSY, 10)
+        self.assertEqual(
+            found[0],
+            [(0, 140, 0), (140, 330, 1), (330, 1020, -1), (1020, 1200, 2), (1200, 1410, -1),
+             (1410, 1440, 0)],
+        )  # fmt: skip
+        self.assertEqual([sum(b - a for a, b, _ in day) for day in found], [1440] * 7)
+        self.assertNotIn(2, [k for day in week(BUSY, 6) for _, _, k in day])
+
+
+class Dated(TestCase):
+    """Prices that change, by hand."""
+
+    def test_a_change_of_prices_and_of_vat(self) -> None:
+        """2 kW from 1 January 2026, UTC; on the 2nd 0.40 and 10 % VAT: 48 · 0.3 + 48 · 0.44."""
+        tariff = Tariff(
+            price=0.30,
+            standing_charge=0.5,
+            changes=(
+                PricesFrom(
+                    price=0.4, start=date(2026, 1, 2), standing_charge=0.6, vat=0.1, name="day"
+                ),
+            ),
+        )
+        found = paid(tariff, 48)
+        self.assertAlmostEqual(found.standing, 0.5 + 0.66)
+        self.assertAlmostEqual(found.total.value, 48 * 0.30 + 48 * 0.44 + 1.16)
+        self.assertEqual([row.since for row in found.bands], [None, "2026-01-02"])
+        self.assertAlmostEqual(found.average_price, 0.37)
+
+    def test_a_standing_charge_a_month(self) -> None:
+        tariff = Tariff(price=0.3, standing_charge=31.0, standing_per=StandingPer.MONTH)
+        self.assertAlmostEqual(paid(tariff, 36).standing, 1.5)
+
+    def test_tiers_count_from_the_months_first_kwh(self) -> None:
+        """96 kWh: 20 at 0.30, 40 at 0.35, 36 at 0.45."""
+        tariff = Tariff(price=0.30, tiers=(Tier(20, 0.05), Tier(60, 0.10)))
+        found = paid(tariff, 48)
+        self.assertAlmostEqual(found.total.value, 20 * 0.3 + 40 * 0.35 + 36 * 0.45)
+        self.assertAlmostEqual(found.average_price, found.total.value / 96)
+        # Each day by itself pays what it adds, the two together the whole.
+        analysis = analyse_record(installation(tariff=tariff), begun(48))
+        first = begun(48).start
+        days = [Period(str(k), first + k * 86400, first + (k + 1) * 86400) for k in (0, 1)]
+        one, two = costs_of(analysis, days)
+        self.assertAlmostEqual(one.total.value, 20 * 0.3 + 28 * 0.35)
+        self.assertAlmostEqual(one.total.value + two.total.value, found.total.value)
+        # Other uses fill the tiers first; an error of the meter acts by the last price.
+        other = paid(replace(tariff, other_uses_kwh=100.0), 48)
+        self.assertAlmostEqual(other.total.value, 96 * 0.45)
+        share = found.bands[0].electricity.relative
+        self.assertAlmostEqual(found.total.U, share * 96 * 0.45)
+
+    def test_prices_by_the_half_hour(self) -> None:
+        """2 kW at 0.10, 0.20, … by half hours, 0.05 added, 20 % VAT; the last hour has no price."""
+        trace = begun(4)
+        half = np.repeat(np.arange(1, 9) / 10, 30)
+        half[180:] = np.nan
+        trace = trace.with_channels({"electricity_price": half})
+        tariff = Tariff(price=9.0, vat=0.2, by_the_hour=ByTheHour(0.05))
+        found = assess(installation(tariff=tariff), trace).total.cost
+        by_hand = sum((k / 10 + 0.05) * 1.2 for k in range(1, 7))
+        self.assertAlmostEqual(found.total.value, by_hand)
+        self.assertAlmostEqual(found.covered, 0.75)
+        self.assertAlmostEqual(found.average_price, by_hand / 6)
+
+
+def begun(hours: float) -> Trace:
+    """2 kW from midnight of 1 January 2026, UTC."""
+    return Trace(int(datetime(2026, 1, 1, tzinfo=UTC).timestamp()), 60, steady(hours).channels)
+
+
+def paid(tariff: Tariff, hours: float) -> Paid:
+    found = assess(installation(tariff=tariff, zone="UTC"), begun(hours)).total.cost
+    assert found is not None
+    return found
 
 
 class Cost(TestCase):

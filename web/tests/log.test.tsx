@@ -77,7 +77,7 @@ describe("readings by hand", () => {
     expect((await screen.findByText(/has no column/)).textContent).toContain("‘colour’");
     const said = await screen.findByTestId("row-says");
     expect(said.textContent).toContain(what);
-    expect([...cell(3, "heat").classList]).toContain("wrong");
+    await waitFor(() => expect([...cell(3, "heat").classList]).toContain("wrong"));
     const store = screen.getByRole("button", { name: "Store 1 row" });
     await waitFor(() => expect((store as HTMLButtonElement).disabled).toBe(false));
     await fineForAll(container);

@@ -1906,11 +1906,19 @@ export interface components {
         /**
          * Alike
          * @description Charges of one kind: to about the same temperature, or begun in the same part of the day.
+         *
+         *     Attributes
+         *     ----------
+         *     paid : Estimate | None
+         *         for all metered electricity meanwhile, at the prices of its moments.
+         *     each : Estimate | None
+         *         of it a charge.
          */
         Alike: {
             /** Charges */
             charges: number;
             cop: components["schemas"]["FigureShown"] | null;
+            each: components["schemas"]["FigureShown"] | null;
             electricity: components["schemas"]["FigureShown"] | null;
             /** Flow */
             flow: number | null;
@@ -1921,6 +1929,7 @@ export interface components {
             name: string;
             /** Outdoor */
             outdoor: number | null;
+            paid: components["schemas"]["FigureShown"] | null;
         };
         /**
          * AskedShown
@@ -1964,15 +1973,20 @@ export interface components {
         };
         /**
          * BandCostShown
-         * @description One price band's share.
+         * @description What was paid at one price, with VAT. since : from which local date that holds; on_top : of a
+         *     tier, whose electricity stands in the other rows already.
          */
         BandCostShown: {
             /** Band */
             band: string;
             electricity: components["schemas"]["FigureShown"];
             money: components["schemas"]["FigureShown"];
+            /** On Top */
+            on_top: boolean;
             /** Price */
             price: number;
+            /** Since */
+            since: string | null;
         };
         /**
          * BeginFromLog
@@ -2460,6 +2474,8 @@ export interface components {
          *         at the top [s].
          *     litres : float | None
          *         of 40 °C that the charge gives with cold water of 10 °C.
+         *     paid : Estimate | None
+         *         for all metered electricity meanwhile, at the prices of its moments.
          */
         ChargeRow: {
             cop: components["schemas"]["FigureShown"] | null;
@@ -2485,6 +2501,7 @@ export interface components {
             marks: string[];
             /** Outdoor */
             outdoor: number | null;
+            paid: components["schemas"]["FigureShown"] | null;
             /** Start */
             start: number;
             tank_heat: components["schemas"]["FigureShown"] | null;
@@ -2526,6 +2543,8 @@ export interface components {
          * @description What is wrong with a draft, and what it promises where nothing is.
          */
         Checked: {
+            /** Clock */
+            clock: components["schemas"]["EditionClock"][];
             /** Levels */
             levels: components["schemas"]["LevelPromise"][];
             /** Parts */
@@ -3055,6 +3074,19 @@ export interface components {
             change: components["schemas"]["StepChange"] | null;
             /** Days */
             days: components["schemas"]["DayRatio"][];
+        };
+        /**
+         * EditionClock
+         * @description What a tariff holds from a date on, null for the first. ranks : of each band's price, and
+         *     first of the hours that no band names, from 0 for the lowest to 1 for the highest.
+         */
+        EditionClock: {
+            /** Ranks */
+            ranks: number[];
+            /** Seasons */
+            seasons: components["schemas"]["SeasonClock"][];
+            /** Since */
+            since: string | null;
         };
         /**
          * EditionShown
@@ -4173,9 +4205,9 @@ export interface components {
         };
         /**
          * MoneyShown
-         * @description Months of a period and the whole. bands : names in order, with their prices; hours_known :
-         *     whether the readings tell how much fell into each. carbon : of the whole [kg CO2], by a
-         *     described factor; carbon_by : its words.
+         * @description Months of a period and the whole. bands : names in order; prices : every price of the
+         *     tariff; hours_known : whether the readings tell how much fell into each. carbon : of the whole
+         *     [kg CO2], by a described factor; carbon_by : its words. uses : what the electricity went to.
          */
         MoneyShown: {
             /** Bands */
@@ -4194,10 +4226,12 @@ export interface components {
             /** Months */
             months: components["schemas"]["MonthShown"][];
             /** Prices */
-            prices: number[];
+            prices: components["schemas"]["PriceShown"][];
             /** Stale */
             stale: boolean;
             total: components["schemas"]["MonthShown"];
+            /** Uses */
+            uses: components["schemas"]["UseShown"][];
         };
         /**
          * Month
@@ -4627,6 +4661,21 @@ export interface components {
             size: number;
             /** Upload */
             upload: number;
+        };
+        /**
+         * PriceShown
+         * @description One price of the tariff, per kWh with VAT; null where prices come as readings. since : local
+         *     date from which it holds, null for the first.
+         */
+        PriceShown: {
+            /** Name */
+            name: string;
+            /** Price */
+            price: number | null;
+            /** Since */
+            since: string | null;
+            /** Vat */
+            vat: number;
         };
         /**
          * ProblemShown
@@ -5078,6 +5127,8 @@ export interface components {
          *         COP since the start at the minutes of `minutes`.
          *     ratio : Estimate | None
          *         performance ratio of the running that fits the table.
+         *     paid : Estimate | None
+         *         for all metered electricity meanwhile, at the prices of its moments.
          */
         RunRow: {
             cop: components["schemas"]["FigureShown"] | null;
@@ -5095,6 +5146,7 @@ export interface components {
             mode: string;
             /** Outdoor */
             outdoor: number | null;
+            paid: components["schemas"]["FigureShown"] | null;
             /** Pause */
             pause: number | null;
             ratio: components["schemas"]["FigureShown"] | null;
@@ -5318,6 +5370,21 @@ export interface components {
             ratio: number;
         };
         /**
+         * SeasonClock
+         * @description A week on the wall clock, and the months in which it holds (1 = January). days : a weekday,
+         *     Monday first, in stretches of [from, to, band], minutes after midnight; band −1: none named.
+         */
+        SeasonClock: {
+            /** Days */
+            days: [
+                number,
+                number,
+                number
+            ][][];
+            /** Months */
+            months: number[];
+        };
+        /**
          * SeasonMonth
          * @description A month, or the whole, at the widest level. quotient : SPF of a year, else COP; filled : with
          *     what lacks; its reason where that cannot be told. outdoor : mean [degC].
@@ -5397,8 +5464,9 @@ export interface components {
         /**
          * SetUp
          * @description A description as the documented JSON, and what may be chosen in it. choices : by field, with
-         *     units and channels; siblings : systems of the same property, this one among them. parts : in
-         *     which figures each meter takes part.
+         *     units and channels. siblings : systems of the same property, this one among them. parts : in
+         *     which figures each meter takes part. clock : the tariff as it is drawn, an edition at a
+         *     time.
          */
         SetUp: {
             /** Accuracies */
@@ -5407,6 +5475,8 @@ export interface components {
             choices: {
                 [key: string]: components["schemas"]["Named"][];
             };
+            /** Clock */
+            clock: components["schemas"]["EditionClock"][];
             /** Consumers */
             consumers: components["schemas"]["ConsumerShown"][];
             /** Description */
@@ -6097,6 +6167,21 @@ export interface components {
             offset: number;
             /** Symbol */
             symbol: string;
+        };
+        /**
+         * UseShown
+         * @description What the unit did, for how long, what all metered electricity meanwhile was and cost at the
+         *     prices of its moments.
+         */
+        UseShown: {
+            electricity: components["schemas"]["FigureShown"];
+            /** Hours */
+            hours: number;
+            /** Name */
+            name: string;
+            paid: components["schemas"]["FigureShown"] | null;
+            /** Price Paid */
+            price_paid: number | null;
         };
         /**
          * VerdictShown

@@ -9,9 +9,18 @@ export function costProof(cost: components["schemas"]["CostShown"], about: strin
     about,
     figure: cost.total,
     formula: [
-      ...cost.bands.map((band) => `${figureText(band.electricity, 1)} kWh × ${band.price} (${band.band})`),
+      ...cost.bands.map(
+        (band) =>
+          `${figureText(band.electricity, 1)} kWh × ${number(band.price, 4)} (${band.band}${band.since ? `, from ${band.since}` : ""})`,
+      ),
       `${number(cost.standing, 2)} standing charge`,
     ].join(" + "),
     notes: [`${percent(cost.covered)} of the time is metered.`],
   };
 }
+
+/** The sum of what was paid at the prices of its moments. */
+export const AT_MOMENTS = {
+  formula: "Σ kWh × price of its moment",
+  notes: ["All metered electricity meanwhile. Standing charges and tiers are of the month, not of one use."],
+};

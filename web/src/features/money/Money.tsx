@@ -22,7 +22,9 @@ import { Room } from "../../components/Room";
 import { SumCells } from "../../components/SumCells";
 import { Trouble, Waiting } from "../../components/Said";
 import { must } from "../../components/must";
+import { To } from "../../components/To";
 import { Fuels } from "./Fuels";
+import { Uses } from "./Uses";
 
 export default function Money() {
   return <Room>{(system, period) => period && <Inside system={system} period={period} />}</Room>;
@@ -54,11 +56,18 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
       </Box>
       {!found.currency && (
         <Alert severity="info" role="note">
-          No tariff is described, so there is no cost. Add `tariff` to the description.
+          No tariff is described, so there is no cost.{" "}
+          <To to={`/systems/${system.id}/setup`}>Describe the tariff in Set up</To>.
         </Alert>
       )}
       <Months system={system} found={found} />
-      <Year found={found} />
+      <Box
+        sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) minmax(0, 1fr)", gap: 24 }}
+        data-testid="uses"
+      >
+        <Uses system={system} found={found} />
+        <Year found={found} />
+      </Box>
       {found.level && <Fuels system={system} stretch={period.stretch} />}
       {found.carbon && (
         <p>
@@ -76,8 +85,7 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
       )}
       {found.total.cost && (
         <Box component="p" sx={look.soft}>
-          Prices, {found.currency} a kWh:{" "}
-          {found.bands.map((band, k) => `${band} ${found.prices[k]}`).join(" · ")}; standing charge{" "}
+          Prices, {found.currency} a kWh: {found.prices.map(priceSaid).join(" · ")}; standing charge{" "}
           {number(found.total.cost.standing, 2)} in the period. {percent(found.total.cost.covered)} of the
           time is metered; energy money is for that share only.
           {!found.hours_known &&
@@ -150,6 +158,12 @@ function yearOption(found: MoneyShown, shade: Shade): Option {
       },
     ],
   } as Option;
+}
+
+/** A price of the tariff, in words. */
+function priceSaid({ name, price, since, vat }: MoneyShown["prices"][number]): string {
+  const said = `${name} ${price === null ? "as read" : number(price, 4)}`;
+  return `${said}${vat ? ` with ${percent(vat)} VAT` : ""}${since ? ` from ${since}` : ""}`;
 }
 
 /** The bands whose electricity is known. */

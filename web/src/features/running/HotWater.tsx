@@ -30,6 +30,7 @@ import {
   plusMinus,
   type Shown,
 } from "../../components/numbers";
+import { AT_MOMENTS } from "../../components/costProof";
 import { cap, HonestFigure, type Proof } from "../../components/Proof";
 import { Empty, Trouble, Waiting } from "../../components/Said";
 import { eventsCsv, OnItsDay } from "./Latest";
@@ -74,6 +75,15 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
             value: found.total?.electricity ? `${figureText(found.total.electricity)} kWh` : "–",
             note: found.total?.electricity ? plusMinus(found.total.electricity) : null,
           },
+          ...(found.total?.each
+            ? [
+                {
+                  name: `a charge, ${system.currency}`,
+                  value: figureText(found.total.each),
+                  note: plusMinus(found.total.each),
+                },
+              ]
+            : []),
           {
             name: "reheating",
             value: reheat ? duration(reheat.median) : "–",
@@ -145,9 +155,9 @@ export function HotWater({ system, stretch, temp, show }: Seen) {
           </Typography>
         </section>
         <section>
-          <Alike title="By set point" rows={found.set_points} temp={temp} />
+          <Alike title="By set point" rows={found.set_points} temp={temp} currency={system.currency} />
           <Box sx={{ height: 10 }} />
-          <Alike title="By time of day" rows={found.schedules} temp={temp} />
+          <Alike title="By time of day" rows={found.schedules} temp={temp} currency={system.currency} />
         </section>
       </Box>
       <Typography variant="caption" component="p">
@@ -201,7 +211,17 @@ function ByTank({ found, about }: { found: NonNullable<WaterSeen["calorimeter"]>
   );
 }
 
-function Alike({ title, rows, temp }: { title: string; rows: WaterSeen["set_points"]; temp: Shown }) {
+function Alike({
+  title,
+  rows,
+  temp,
+  currency,
+}: {
+  title: string;
+  rows: WaterSeen["set_points"];
+  temp: Shown;
+  currency: string | null;
+}) {
   if (!rows.length) return null;
   return (
     <FigureTable tight aria-label={title}>
@@ -211,6 +231,7 @@ function Alike({ title, rows, temp }: { title: string; rows: WaterSeen["set_poin
           <TableCell align="right">charges</TableCell>
           <TableCell align="right">COP</TableCell>
           <TableCell align="right">kWh in</TableCell>
+          {currency && <TableCell align="right">{currency} each</TableCell>}
           <TableCell align="right">min each</TableCell>
           <TableCell align="right">outdoors, {temp.symbol}</TableCell>
         </TableRow>
@@ -233,6 +254,7 @@ function Alike({ title, rows, temp }: { title: string; rows: WaterSeen["set_poin
               )}
             </TableCell>
             <TableCell align="right">{row.electricity ? figureText(row.electricity) : "–"}</TableCell>
+            {currency && <TableCell align="right">{row.each ? figureText(row.each) : "–"}</TableCell>}
             <TableCell align="right">{row.minutes === null ? "–" : number(row.minutes, 0)}</TableCell>
             <TableCell align="right">
               {row.outdoor === null ? "–" : number(temp.of(row.outdoor), 1)}
@@ -311,6 +333,14 @@ function columnsOf(
       width: 88,
       shown: (row) => figure(row, "Electricity", row.electricity),
     }),
+    ...(system.currency
+      ? [
+          numbers<ChargeRow>("paid", `cost, ${system.currency}`, (row) => row.paid?.value ?? null, 2, {
+            width: 74,
+            shown: (row) => figure(row, "Cost", row.paid, AT_MOMENTS),
+          }),
+        ]
+      : []),
     numbers("heat", "heat, kWh", (row) => (row.heat ?? row.tank_heat)?.value ?? null, 2, {
       width: 80,
       shown: heat,

@@ -16,6 +16,7 @@ import { numbers, words } from "../../components/gridLook";
 import * as look from "../../components/look";
 import { must } from "../../components/must";
 import { clock, dayYear, localMinute, number, type Shown } from "../../components/numbers";
+import { AT_MOMENTS } from "../../components/costProof";
 import { HonestFigure, type Origin } from "../../components/Proof";
 import { eventsCsv, OnItsDay } from "./Latest";
 
@@ -134,6 +135,16 @@ function columnsOf(
         shown: figure("Electricity", (row) => row.electricity),
       }),
     ),
+    ...(system.currency
+      ? [
+          numbers<RunRow>("paid", `Cost, ${system.currency}`, (row) => row.paid?.value ?? null, 2, {
+            width: 74,
+            ...plain,
+            tip: "all metered electricity meanwhile, at the prices of its moments",
+            shown: (row) => <Cost row={row} system={system} />,
+          }),
+        ]
+      : []),
     limited(
       numbers("heat", "Heat, kWh", (row) => row.heat?.value ?? null, 2, {
         width: 76,
@@ -189,6 +200,12 @@ function columnsOf(
       ),
     }),
   ];
+}
+
+function Cost({ row, system }: { row: RunRow; system: SystemShown }) {
+  if (!row.paid) return "–";
+  const about = `${system.name} · run of ${dayYear(row.start, system.zone)} ${clock(row.start, system.zone)}`;
+  return <HonestFigure unit={false} proof={{ title: "Cost", about, figure: row.paid, ...AT_MOMENTS }} />;
 }
 
 function fromOf(row: RunRow, system: SystemShown, level: string | null, what: string): { from?: Origin } {

@@ -29,7 +29,7 @@ import { Heating, House, Installation, Siblings, Tank } from "./House";
 import { Further } from "./Further";
 import { Meters } from "./Meters";
 import { Schematic } from "./Schematic";
-import { Prices } from "./Tariff";
+import { TariffPart } from "./tariff/Tariff";
 import { must } from "../../components/must";
 
 type Edit = (next: Draft) => void;
@@ -218,9 +218,9 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
         <Box sx={{ display: "grid", gap: 22 }}>
           <Tank {...part} />
           <Heating {...part} />
-          <Prices {...part} />
         </Box>
       </Box>
+      <TariffPart clock={dirty ? checked.data?.clock : setup.clock} {...part} />
       <Sensors {...part} />
       <HandSheet {...part} />
       <Siblings ids={setup.siblings} here={system.id} property={stored.property} />

@@ -155,15 +155,35 @@ export interface Band {
   start: string;
   end: string;
   weekdays: number[];
+  months: number[];
   share: number | null;
 }
 
-export interface Tariff {
+export interface Tier {
+  above_kwh: number;
+  price_more: number;
+}
+
+/** What holds at a time; of a change with the local day from which it does. */
+export interface Prices {
   price: number;
-  currency: string;
   name: string;
   standing_charge: number;
+  standing_per: string;
+  vat: number;
   bands: Band[];
+  tiers: Tier[];
+  by_the_hour: { add: number } | null;
+}
+
+export interface PricesFrom extends Prices {
+  start: string;
+}
+
+export interface Tariff extends Prices {
+  currency: string;
+  changes: PricesFrom[];
+  other_uses_kwh: number;
 }
 
 export interface Draft {
