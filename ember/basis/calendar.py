@@ -19,6 +19,13 @@ def latest_year(start: float, stop: float, zone: ZoneInfo) -> Period | None:
     return Period("latest 12 months", begin.timestamp(), stop)
 
 
+def year_earlier(instant: float, zone: ZoneInfo) -> float:
+    """The same time of the same local day a year earlier [s]; of 29 February, the 28th."""
+    at = datetime.fromtimestamp(instant, zone)
+    day = 28 if (at.month, at.day) == (2, 29) else at.day
+    return at.replace(year=at.year - 1, day=day).timestamp()
+
+
 def is_year(period: Period) -> bool:
     """Whether a period is long enough, and no longer, for its quotient to be called an SPF."""
     return SEASON_DAYS <= period.days <= YEAR_DAYS

@@ -92,12 +92,24 @@ class ViewCode(StrEnum):
 
     RUNNING = "running"
     RUNS = "running/runs"
+    STARTS = "running/starts"
     CONTROL = "running/control"
     DEFROSTS = "running/defrosts"
     HOT_WATER = "running/hot-water"
     RATING = "rating"
     TRUST = "trust"
     SETUP = "setup"
+
+
+class LossCode(StrEnum):
+    """Where electricity goes without heat for it, or more of it than is needed."""
+
+    START = "start"
+    DEFROST = "defrost"
+    STANDBY = "standby"
+    PUMP = "pump"
+    HEATERS = "heaters"
+    FLOW = "flow"
 
 
 class ReasonCode(StrEnum):

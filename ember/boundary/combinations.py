@@ -190,6 +190,12 @@ def nearest_to_table(combinations: Mapping[Level, MeterCombination]) -> MeterCom
     return first_computed(combinations, NEAREST_TO_TABLE)
 
 
+def nearest_to_scop(combinations: Mapping[Level, MeterCombination]) -> MeterCombination | None:
+    """The level at which heating alone stands nearest to SCOP (EN 14825, from memory): H3, else the
+    widest that can be computed."""
+    return first_computed(combinations, (Level.H3, *WIDEST_FIRST))
+
+
 def consumers_of(level: Level) -> frozenset[Consumer]:
     """What uses electricity inside a level."""
     return _LEVEL_CONSUMERS[level]

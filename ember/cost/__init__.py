@@ -14,6 +14,7 @@ from ember.cost.fuels import (
     pumped_heat,
     saved_by_pump,
 )
+from ember.cost.payback import Payback, payback
 from ember.cost.running_cost import (
     PRICE_KNOWN,
     PRICE_SUM,
@@ -35,6 +36,7 @@ __all__ = [
     "Cost",
     "HeatCost",
     "HeatingValue",
+    "Payback",
     "Slot",
     "Windows",
     "break_even_cop",
@@ -44,6 +46,7 @@ __all__ = [
     "cost_of_heat",
     "energy_of",
     "fuel_named",
+    "payback",
     "price_of",
     "pumped_heat",
     "saved_by_pump",

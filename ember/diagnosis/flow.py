@@ -5,13 +5,13 @@ import numpy as np
 from ember.basis.codes import FindingCode, SourceCode, ViewCode
 from ember.basis.practice import HEATING_BASE
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
-from ember.basis.series import Floats
 from ember.comparison.performance_ratio import FLOW_TEMP_LIMIT
 from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext
 from ember.diagnosis.finding import Cause, Finding
 from ember.messages import Source, words_of
 from ember.views.control import FLAT, TIGHT
+from ember.views.flow import NEEDED_LIMIT, SLOPE_ROUGH, flow_excess
 
 say = words_of(__name__)
 
@@ -20,56 +20,10 @@ LOOSE = 6.0
 # fixed flow temperature from which it is a finding, common practice, chosen [degC]
 FLOW_WARM = 40.0
 FLOW_ALIKE = 12.0  # hours that say about the same of a curve, common practice, chosen
-FLOW_EXPONENT = 1.3  # of radiators (EN 442)
-FLOW_ROOM = 20.0  # where none is logged or described [degC]
 # above the described room temperature that nobody minds [K], common practice, chosen
 WARM_ROOM = 0.5
-# standard uncertainty of what a kelvin saves, as a share, common practice, chosen
-SLOPE_ROUGH = 0.25
-NEEDED_LIMIT = 3.0  # of the flow that is needed, as described or seen [K], common practice, chosen
 # by which the flow of a unit of one speed lies above the mean [K], common practice, chosen
 ONE_SPEED = 5.0
-
-
-def needed_flow(context: FindingContext, outdoor: Floats) -> tuple[Floats, str] | None:
-    """Flow temperature the house needs, (n,) [degC], and on what that rests.
-
-    From the described flow at design; else from what suffices in the coldest hours seen. Source:
-    radiator output ∝ (mean water − room)^1.3 (EN 442), load falling in a line to 0 at 15 °C.
-    """
-    house, curve = context.installation.house, context.control.curve
-    if curve is None:
-        return None
-    room = house.design_indoor
-    if house.design_flow is not None and house.design_outdoor is not None:
-        flow, at = house.design_flow, house.design_outdoor
-        words = say("outdoors_described", flow=flow, at=at)
-    else:
-        at = curve.low
-        flow = curve.at_zero + curve.slope * at
-        words = say("sufficed_outdoors", at=at)
-    share = np.clip((HEATING_BASE - outdoor) / (HEATING_BASE - at), 0.0, None)
-    return room + (flow - room) * share ** (1 / FLOW_EXPONENT), words
-
-
-def _excess(context: FindingContext) -> tuple[float, float, str] | None:
-    """Mean excess of the flow over what is needed, weighted by electricity [K]; what it costs
-    [kWh]; and the words."""
-    of = context.ran.hours.of
-    use = context.within.hours() & (of["hot_water"] == 0) & (of["on"] > 0) & (of["cooling"] == 0)
-    use &= np.isfinite(of["outdoor"]) & (of["used"] > 0)
-    per_kelvin, curve = context.control.per_kelvin, context.control.curve
-    needed = needed_flow(context, of["outdoor"][use])
-    if needed is None or curve is None or not use.any():
-        return None
-    line = curve.at_zero + curve.slope * of["outdoor"]
-    # Hours with short runs have no settled flow; there the line stands for it.
-    flow = np.where(np.isfinite(of["flow"]), of["flow"], line)[use]
-    above = np.maximum(flow - needed[0], 0.0)
-    energy = of["used"][use] / 3.6e6
-    mean = float((above * energy).sum() / energy.sum())
-    slope = per_kelvin if per_kelvin is not None else 0.025
-    return mean, float((energy * (1 - np.exp(-slope * above))).sum()), needed[1]
 
 
 def _overheated(context: FindingContext, too_warm: float) -> float:
@@ -90,10 +44,10 @@ def fixed_flow(context: FindingContext) -> Finding | None:
         return None
     if curve.slope <= -FLAT or curve.scatter >= LOOSE or curve.at_zero < FLOW_WARM:
         return None
-    excess = _excess(context)
+    excess = flow_excess(context.within, context.control)
     if excess is None:
         return None
-    mean, kwh, words = excess
+    mean, kwh, words = excess.mean, excess.kwh, excess.words
     lost = context.loss(kwh, SLOPE_ROUGH, say("kelvin_saves"))
     # Hours are not independent: half a day counts as one; outdoors spread by a fourth.
     spread = (curve.high - curve.low) / 4
@@ -139,10 +93,10 @@ def steep_curve(context: FindingContext) -> Finding | None:
         return None
     if house.design_outdoor is None:
         return None
-    excess = _excess(context)
-    if excess is None or excess[0] < context.limits.flow_above:
+    excess = flow_excess(context.within, context.control)
+    if excess is None or excess.mean < context.limits.flow_above:
         return None
-    mean, kwh, words = excess
+    mean, kwh, words = excess.mean, excess.kwh, excess.words
     room = context.control.room
     too_warm = 0.0
     if room is not None:

@@ -4,6 +4,7 @@ In: a record analysis and a period. Out: `SeasonSeen`, with what is measured and
 import: `ember.balance` and what stands before it.
 """
 
+from ember.season.avoided import Avoided, Pair, avoided, days_alike
 from ember.season.before_after import BeforeAfter, Changed, Worth, before_after
 from ember.season.break_even import BreakEven, Crossing, break_even
 from ember.season.degree_days import DegreeDays, by_daily_means, by_hours
@@ -11,19 +12,23 @@ from ember.season.season import MonthSeen, SeasonSeen, season_seen
 from ember.season.signature import Signature, signature
 
 __all__ = [
+    "Avoided",
     "BeforeAfter",
     "BreakEven",
     "Changed",
     "Crossing",
     "DegreeDays",
     "MonthSeen",
+    "Pair",
     "SeasonSeen",
     "Signature",
     "Worth",
+    "avoided",
     "before_after",
     "break_even",
     "by_daily_means",
     "by_hours",
+    "days_alike",
     "season_seen",
     "signature",
 ]

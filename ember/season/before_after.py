@@ -112,11 +112,27 @@ def _seen(before: SeasonSeen, after: SeasonSeen, weather: Floats) -> Bools:
     """Days that lie within the weather that both stretches saw often enough, (n,)."""
     inside = np.ones(len(weather), np.bool_)
     for one in (before, after):
-        if one.daily is None or not one.used.any():
+        limits = weather_of(one)
+        if limits is None:
             return np.zeros(len(weather), np.bool_)
-        low, high = np.quantile(one.daily.outdoor[one.used], [EDGE, 1 - EDGE])
-        inside &= (weather >= low) & (weather <= high)
+        inside &= (weather >= limits[0]) & (weather <= limits[1])
     return inside
+
+
+def weather_of(seen: SeasonSeen) -> tuple[float, float] | None:
+    """Between which mean outdoor temperatures a stretch had enough days [degC]."""
+    if seen.daily is None or not seen.used.any():
+        return None
+    low, high = np.quantile(seen.daily.outdoor[seen.used], [EDGE, 1 - EDGE])
+    return float(low), float(high)
+
+
+def worth_of(saved: Estimate) -> Worth:
+    """What may be said of a saving, by its 95 % interval."""
+    interval = 1.96 / 2 * saved.U
+    if saved.value > interval:
+        return Worth.SAVED
+    return Worth.USED_MORE if saved.value < -interval else Worth.NOT_TOLD
 
 
 def _changed(
@@ -130,7 +146,7 @@ def _changed(
         fits.append(fit)
     sums = [float(fit.at(weather).sum()) * scale for fit in fits]
     errors = [_error(fit, weather) * scale for fit in fits]
-    meters = [_meters(one, what) for one in (before, after)]
+    meters = [meters_of(one, what) for one in (before, after)]
     # Of heat and electricity apart: taken for one source they would cancel in the COP.
     causes = (Source(SourceCode.DAYS_BEFORE, what), Source(SourceCode.DAYS_AFTER, what))
     made = [
@@ -147,12 +163,6 @@ def _changed(
         for value, error, shares, cause in zip(sums, errors, meters, causes, strict=True)
     ]
     saved = made[0] - made[1]
-    interval = 1.96 / 2 * saved.U
-    worth = Worth.NOT_TOLD
-    if saved.value > interval:
-        worth = Worth.SAVED
-    elif saved.value < -interval:
-        worth = Worth.USED_MORE
     share = saved.value / sums[0] if sums[0] else 0.0
     return Changed(
         made[0],
@@ -162,7 +172,7 @@ def _changed(
         _fractional(fits[0], fits[1].days, share) if share > 0 else None,
         fits[0].cv,
         fits[1].cv,
-        worth,
+        worth_of(saved),
     )
 
 
@@ -172,7 +182,7 @@ def _error(fit: Signature, weather: Floats) -> float:
     return float(np.sqrt(max(float(total @ fit.covariance @ total), 0.0)))
 
 
-def _meters(seen: SeasonSeen, what: str) -> tuple[UncertaintyComponent, ...]:
+def meters_of(seen: SeasonSeen, what: str) -> tuple[UncertaintyComponent, ...]:
     """Errors of the meters as shares of the sum; of the same sources before and after."""
     reckoning = seen.whole.figures.reckonings[-1] if seen.whole.figures.reckonings else None
     total = None if reckoning is None else getattr(reckoning, what)

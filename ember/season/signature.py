@@ -92,7 +92,9 @@ class Signature:
         """
         total = (shares[:, None] * self._jacobian(outdoor)).sum(axis=0)
         fitted = float(total @ self.covariance @ total)
-        kin = min(max(self.kinship, 0.0), 0.9)
+        # An autocorrelation from n residuals falls short by about (1 + 3 ρ) ÷ n (Marriott and Pope,
+        # Biometrika 41 (1954) 390, from memory).
+        kin = min(max(self.kinship + (1 + 3 * self.kinship) / self.days, 0.0), 0.9)
         days = float((shares**2).sum()) * self.scatter**2 * (1 + kin) / (1 - kin)
         return float(np.sqrt(fitted + days))
 
@@ -117,7 +119,8 @@ def signature(outdoor: Floats, energy: Floats) -> Signature | NotAvailable:
 
     Source: three-parameter change-point model, least squares over all knees (ASHRAE Guideline 14
     and the inverse models of RP-1050, from memory); errors after Newey and West, Econometrica 55
-    (1987) 703, with n/(n − 3), over as many days as their kinship asks for (`lags_of`).
+    (1987) 703, with n/(n − 3), over as many days as their kinship asks for (`lags_of`), widened
+    for these not being few beside the days (`fixed_share`).
     """
     if len(outdoor) < LEAST_DAYS:
         return NotAvailable(because(ReasonCode.TOO_FEW_DAYS, days=len(outdoor), least=LEAST_DAYS))
@@ -136,7 +139,7 @@ def signature(outdoor: Floats, energy: Floats) -> Signature | NotAvailable:
     free = len(outdoor) - used.shape[1]
     covariance = np.zeros((3, 3))
     size = used.shape[1]
-    covariance[:size, :size] = newey_west(used, residual)
+    covariance[:size, :size] = newey_west(used, residual) * fixed_share(residual) ** 2
     scatter = float(np.sqrt((residual**2).sum() / free))
     spread = float(((energy - energy.mean()) ** 2).sum())
     steady = float((residual**2).sum())
@@ -209,6 +212,17 @@ def lags_of(kinship: float, count: int) -> int:
     alpha = 4 * kin**2 / (1 - kin**2) ** 2
     asked = int(np.ceil(1.1447 * (alpha * count) ** (1 / 3)))
     return min(max(asked, int(4 * (count / 100) ** (2 / 9))), count // 3)
+
+
+def fixed_share(residual: Floats) -> float:
+    """By how much errors after Newey and West fall short where the lags are not few beside the
+    days: the 95 % point of their quotient over that of the normal distribution.
+
+    Source: Kiefer and Vogelsang, Econometric Theory 21 (2005) 1130, Bartlett kernel, from memory:
+    1.9600 + 2.9694 b + 0.4160 b² − 0.5324 b³, b = lags ÷ days.
+    """
+    b = (lags_of(kinship_of(residual), len(residual)) + 1) / len(residual)
+    return (1.96 + 2.9694 * b + 0.4160 * b**2 - 0.5324 * b**3) / 1.96
 
 
 def newey_west(by: Floats, residual: Floats) -> Floats:

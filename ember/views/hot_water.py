@@ -9,7 +9,7 @@ from ember.basis.clock import local_from_utc
 from ember.basis.codes import KnownBy, ReasonCode
 from ember.basis.quantity import KWH, Estimate
 from ember.basis.series import Floats, Ints
-from ember.description.installation import HEATERS, Consumer, working
+from ember.description.installation import HEATERS, working
 from ember.events.hot_water_charges import COIL_APPROACH, STAGES, STALL, pasteurisations
 from ember.messages import NotAvailable, Reason, because, not_available, words_of
 from ember.operation.calorimeter import (
@@ -227,7 +227,7 @@ def water_seen(within: Within, rows: int = HOT_WATER_ROWS) -> WaterSeen:
         out_of_reach=reachable is not None and warmest is not None and warmest > reachable,
         stalls=stalls,
         stalls_often=stalls > HOT_WATER_OFTEN * len(usual),
-        heaters=_heaters(within),
+        heaters=heaters_used(within),
         immersion_share=_immersion(within, pick),
         standing=standing if isinstance(standing, StandingLoss) else None,
         standing_reason=standing.reason if isinstance(standing, NotAvailable) else None,
@@ -324,16 +324,18 @@ def _by_schedule(within: Within, pick: Ints) -> list[Alike]:
     return _alike(within, found)
 
 
-def _heaters(within: Within) -> Estimate | None:
+def heaters_used(within: Within) -> Estimate | None:
+    """Electricity of the heaters that have meters of their own [kWh]."""
     segments = within.analysis.segments
     groups = np.where(segments.within(within.period.start, within.period.stop), 0, -1)
+    found: Estimate | None = None
     for meter in within.analysis.installation.electricity:
-        if set(meter.includes) <= {Consumer.IMMERSION_HEATER, Consumer.BACKUP_HEATER}:
-            if meter.name not in segments.meters:
-                continue
-            counted, _ = validity(segments, (meter.name,))
-            return Tally(segments, (meter.name,), counted, groups, 1).total(meter.name)[0]
-    return None
+        if meter.name not in segments.meters or not set(meter.includes) <= HEATERS:
+            continue
+        counted, _ = validity(segments, (meter.name,))
+        mine = Tally(segments, (meter.name,), counted, groups, 1).total(meter.name)[0]
+        found = mine if found is None else found + mine
+    return found
 
 
 def _immersion(within: Within, pick: Ints) -> float | None:

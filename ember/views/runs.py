@@ -209,7 +209,7 @@ def runs_seen(
     of = within.found.hours.of
     inside = within.hours()
     known = float(inside.sum()) * 3600 - float(of["unknown"][inside].sum())
-    standby, pump_only = _at_rest(within)
+    standby, pump_only = at_rest(within)
     limits = within.analysis.described.thresholds
     listed = pick[_fits(within, pick, which)]
     return RunsSeen(
@@ -273,7 +273,7 @@ def _by_hour(within: Within, pick: np.ndarray) -> list[int]:
     return counts
 
 
-def _at_rest(within: Within) -> tuple[Estimate | None, Estimate | None]:
+def at_rest(within: Within) -> tuple[Estimate | None, Estimate | None]:
     """Electricity while the unit rests, at the level; of the pump while nothing is made."""
     segments, installation = within.analysis.segments, within.analysis.installation
     groups = np.where(segments.within(within.period.start, within.period.stop), 0, -1)

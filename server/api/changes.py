@@ -1,6 +1,7 @@
 """Changes: what was changed when, and what it was worth in the same weather."""
 
 from dataclasses import dataclass
+from zoneinfo import ZoneInfo
 
 import numpy as np
 from django.http import HttpRequest
@@ -11,10 +12,24 @@ from ember.balance.sums import costs_of
 from ember.basis.calendar import latest_year
 from ember.basis.clock import DAY, iso_local, zone_named
 from ember.basis.periods import Period
+from ember.basis.quantity import Estimate
+from ember.cost import payback
 from ember.messages import NotAvailable, Reason
-from ember.season import BeforeAfter, Changed, SeasonSeen, Worth, before_after, season_seen
+from ember.season import (
+    Avoided,
+    BeforeAfter,
+    Changed,
+    Pair,
+    SeasonSeen,
+    Worth,
+    avoided,
+    before_after,
+    days_alike,
+    season_seen,
+)
+from server.api.entries import INTERVENTIONS
 from server.api.fleet import get_system
-from server.api.season import SignatureShown, signature_shown
+from server.api.season import AvoidedShown, SignatureShown, avoided_shown, signature_shown
 from server.assessments.cache import CachedAnalysis, cut_at, steady
 from server.assessments.shown import FigureShown, figure, known
 from server.assessments.times import TimeError, instant
@@ -23,20 +38,22 @@ from server.systems.models import System
 
 router = Router(tags=["rooms"])
 
-INTERVENTIONS = ("setting changed", "work done")
 CHANGE_LONGEST = 365  # days on either side
 LEAST_SIDE = 1.0  # day of a stretch
 
 
 @dataclass(frozen=True)
 class Intervention:
-    """A setting changed or work done, as it was noted."""
+    """A setting changed or work done, as it was noted. cost : in the tariff's currency; done_by :
+    who did it."""
 
     id: int
     time: float
     local: str
     words: str
     note: str
+    cost: float | None
+    done_by: str
     user: str | None
 
 
@@ -44,7 +61,31 @@ class Intervention:
 class Interventions:
     """The latest first."""
 
+    currency: str | None
     rows: list[Intervention]
+
+
+@dataclass(frozen=True)
+class PaybackShown:
+    """Years until the cost of a change is paid back at today's prices, by the saving and by the
+    ends of its 95 % interval; null for never."""
+
+    cost: float
+    years: float | None
+    soonest: float | None
+    latest: float | None
+
+
+@dataclass(frozen=True)
+class PairShown:
+    """A day before and a day after with the same weather: local dates, outdoor [degC], heat and
+    electricity [kWh] and their quotient."""
+
+    days: list[str]
+    outdoor: list[float]
+    heat: list[float]
+    electricity: list[float]
+    cop: list[float | None]
 
 
 @dataclass(frozen=True)
@@ -65,8 +106,10 @@ class ChangedShown:
 @dataclass(frozen=True)
 class ChangeFound:
     """A change by the days before and after it. seen : share of a year's days within the weather
-    of both; what is said is of those. money : saved a year at the average price paid; beside : what
-    else was changed in either stretch, which cannot be told apart."""
+    of both; what is said is of those. money : saved a year at the average price paid; payback : of
+    what the change of that day cost; avoided : over the actual days after; alike : days of the same
+    weather side by side; beside : what else was changed in either stretch, which cannot be told
+    apart."""
 
     at: float
     before: str
@@ -82,6 +125,12 @@ class ChangeFound:
     cop_change: FigureShown | None
     money: FigureShown | None
     currency: str | None
+    payback: PaybackShown | None
+    avoided_electricity: AvoidedShown | None
+    avoided_electricity_reason: Reason | None
+    avoided_heat: AvoidedShown | None
+    avoided_heat_reason: Reason | None
+    alike: list[PairShown]
     signature_before: SignatureShown | None
     signature_after: SignatureShown | None
     beside: list[Intervention]
@@ -90,7 +139,9 @@ class ChangeFound:
 @router.get("/systems/{pk}/changes", response=Interventions)
 def changes(request: HttpRequest, pk: int) -> Interventions:
     """What was changed at a system, by its notes."""
-    return Interventions(_noted(get_system(pk)))
+    system = get_system(pk)
+    tariff = system.installation.tariff
+    return Interventions(tariff.currency if tariff else None, _noted(system))
 
 
 @router.get("/systems/{pk}/change", response=ChangeFound)
@@ -129,12 +180,10 @@ def _change(system: System, found: CachedAnalysis, at: str, days: int, skip: int
     cut = cut_at(system, found, ends)
     first, second = (season_seen(cut.analysis, period) for period in (before, after))
     compared = before_after(first, second, _weather(season_seen(cut.analysis, year)))
-    others = [
-        one
-        for one in _noted(system)
-        if before.start <= one.time < after.stop and abs(one.time - moment) >= DAY
-    ]
-    return _shown(cut, (first, second), compared, (before, after), others)
+    noted = [one for one in _noted(system) if before.start <= one.time < after.stop]
+    others = [one for one in noted if abs(one.time - moment) >= DAY]
+    price = sum(one.cost or 0.0 for one in noted if one not in others)
+    return _shown(cut, (first, second), compared, (before, after), others, price)
 
 
 def _shown(
@@ -143,6 +192,7 @@ def _shown(
     compared: BeforeAfter,
     periods: tuple[Period, Period],
     others: list[Intervention],
+    cost: float,
 ) -> ChangeFound:
     zone = cut.analysis.zone
     words = [f"{iso_local(p.start, zone)} to {iso_local(p.stop, zone)}" for p in periods]
@@ -153,6 +203,7 @@ def _shown(
         if price is not None and isinstance(electricity, Changed)
         else None
     )
+    used, given = (avoided(*seen, what) for what in ("electricity", "heat"))
     return ChangeFound(
         at=periods[0].stop,
         before=words[0],
@@ -168,6 +219,12 @@ def _shown(
         cop_change=figure(compared.cop_change),
         money=figure(money),
         currency=currency,
+        payback=None if money is None or not cost else _payback(cost, money),
+        avoided_electricity=avoided_shown(used),
+        avoided_electricity_reason=_reason(used),
+        avoided_heat=avoided_shown(given),
+        avoided_heat_reason=_reason(given),
+        alike=[_pair(one, zone) for one in days_alike(*seen)],
         signature_before=signature_shown(seen[0], seen[0].electricity, "electricity"),
         signature_after=signature_shown(seen[1], seen[1].electricity, "electricity"),
         beside=others,
@@ -183,6 +240,8 @@ def _noted(system: System) -> list[Intervention]:
             iso_local(e.time, zone),
             e.content["kind"].capitalize(),
             e.content["note"],
+            e.content.get("cost"),
+            e.content.get("done_by", ""),
             e.user.get_username() if e.user else None,
         )
         for e in system.entries.filter(kind=Entry.Kind.OBSERVATION)
@@ -223,5 +282,20 @@ def _changed(found: Changed | NotAvailable) -> ChangedShown | None:
     )
 
 
-def _reason(found: Changed | NotAvailable) -> Reason | None:
+def _payback(cost: float, saved: Estimate) -> PaybackShown:
+    found = payback(cost, saved)
+    return PaybackShown(cost, found.years, found.soonest, found.latest)
+
+
+def _pair(one: Pair, zone: ZoneInfo) -> PairShown:
+    return PairShown(
+        [iso_local(t, zone)[:10] for t in one.start],
+        list(one.outdoor),
+        list(one.heat),
+        list(one.electricity),
+        [h / e if e else None for h, e in zip(one.heat, one.electricity, strict=True)],
+    )
+
+
+def _reason(found: Avoided | Changed | NotAvailable) -> Reason | None:
     return found.reason if isinstance(found, NotAvailable) else None

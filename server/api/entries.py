@@ -34,11 +34,13 @@ NOTES_KINDS = {
     "complaint": False,
     "note": True,
 }
+INTERVENTIONS = ("setting changed", "work done")  # kinds that change the system
 
 
 @dataclass(frozen=True)
 class ObservationShown:
-    """Something seen or done at a time. kind : see KINDS."""
+    """Something seen or done at a time. kind : see KINDS; cost : what it cost, in the tariff's
+    currency; done_by : who did it."""
 
     id: int
     time: float
@@ -47,35 +49,43 @@ class ObservationShown:
     words: str
     note: str
     photo: str
+    cost: float | None
+    done_by: str
     user: str | None
 
 
 @dataclass(frozen=True)
 class KindShown:
-    """A kind of observation; tap : offered as a button."""
+    """A kind of observation; tap : offered as a button; change : of the system, with a cost and who
+    did it."""
 
     kind: str
     words: str
     tap: bool
+    change: bool
 
 
 @dataclass(frozen=True)
 class Observations:
     """The latest first, and what may be noted."""
 
+    currency: str | None
     kinds: list[KindShown]
     rows: list[ObservationShown]
 
 
 @dataclass(frozen=True)
 class ObservationTyped:
-    """An observation. time : local; empty for now. id : of the one it changes."""
+    """An observation. time : local; empty for now. id : of the one it changes. cost, done_by : of a
+    change of the system."""
 
     id: int | None
     time: Short
     kind: Short
     note: Text
     photo: Annotated[str, Field(max_length=200)]
+    cost: Money | None = None
+    done_by: Short = ""
 
 
 @dataclass(frozen=True)
@@ -170,13 +180,19 @@ def observations(request: HttpRequest, pk: int) -> Observations:
             words=e.content["kind"].capitalize(),
             note=e.content["note"],
             photo=e.content["photo"],
+            cost=e.content.get("cost"),
+            done_by=e.content.get("done_by", ""),
             user=e.user.get_username() if e.user else None,
         )
         for e in system.entries.filter(kind=Entry.Kind.OBSERVATION)
         .select_related("user")
         .order_by("-time", "-pk")
     ]
-    return Observations([KindShown(k, k.capitalize(), tap) for k, tap in NOTES_KINDS.items()], rows)
+    tariff = system.installation.tariff
+    kinds = [
+        KindShown(k, k.capitalize(), tap, k in INTERVENTIONS) for k, tap in NOTES_KINDS.items()
+    ]
+    return Observations(tariff.currency if tariff else None, kinds, rows)
 
 
 @router.post("/systems/{pk}/observations", response=Observations)
@@ -194,7 +210,14 @@ def observe(request: HttpRequest, pk: int, typed: Body[ObservationTyped]) -> Obs
         raise IntakeError(str(error), "time") from error
     if when > now() + 86_400:
         raise IntakeError("time: lies in the future.", "time")
-    content = {"kind": typed.kind, "note": typed.note, "photo": typed.photo}
+    change = typed.kind in INTERVENTIONS
+    content = {
+        "kind": typed.kind,
+        "note": typed.note,
+        "photo": typed.photo,
+        "cost": typed.cost if change else None,
+        "done_by": typed.done_by if change else "",
+    }
     one = Written(typed.id, Entry.Kind.OBSERVATION, int(when), None, content)
     said = typed.kind if typed.id is None else f"{typed.kind} changed"
     write(system, request.user, f"{said}, {iso_local(when, zone)}", [one])

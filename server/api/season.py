@@ -5,17 +5,43 @@ from dataclasses import dataclass
 from django.http import HttpRequest
 from ninja import Router
 
-from ember.basis.calendar import is_year
+from ember.basis.calendar import is_year, year_earlier
+from ember.basis.clock import iso_local
+from ember.basis.periods import Period
 from ember.basis.quantity import exact
 from ember.messages import NotAvailable, Reason
 from ember.operation.within import Within
-from ember.season import DegreeDays, MonthSeen, SeasonSeen, Signature, season_seen
+from ember.season import (
+    Avoided,
+    DegreeDays,
+    MonthSeen,
+    SeasonSeen,
+    Signature,
+    Worth,
+    avoided,
+    season_seen,
+)
 from ember.season.season import Filled
+from ember.states.state import State
+from ember.views.losses import Loss, losses
+from ember.views.modes import modes
+from ember.views.peers import peers
 from server.api.figures import cut_to
 from server.api.fleet import get_system
-from server.assessments.shown import FigureShown, ReckoningShown, figure, known, widest
+from server.assessments.cache import CachedAnalysis, cut_at, steady
+from server.assessments.shown import (
+    FigureShown,
+    ReckoningShown,
+    figure,
+    known,
+    reckoning,
+    widest,
+)
+from server.systems.models import System
 
 router = Router(tags=["rooms"])
+
+MOSTLY_HELD = 0.95  # of the same days a year earlier, for a comparison, common practice, chosen
 
 
 @dataclass(frozen=True)
@@ -73,9 +99,71 @@ class SignatureShown:
 
 
 @dataclass(frozen=True)
+class AvoidedShown:
+    """What the days before would have used in the weather of the days after, what was used, and the
+    difference [kWh]. days : counted; outside : in weather that the days before did not see."""
+
+    expected: FigureShown
+    measured: FigureShown
+    avoided: FigureShown
+    days: int
+    outside: int
+    worth: Worth
+
+
+@dataclass(frozen=True)
+class SeasonMode:
+    """Heating, hot water or cooling alone; quotient : SPF of a year, else COP; EER where it
+    cools."""
+
+    name: str
+    quotient: str
+    hours: float
+    reckoning: ReckoningShown
+
+
+@dataclass(frozen=True)
+class LossShown:
+    """Electricity that gave no heat, or more of it than is needed [kWh]. share : of all metered;
+    paid : at the average price; view : where it is looked into."""
+
+    code: str
+    name: str
+    formula: str
+    electricity: FigureShown
+    share: float | None
+    paid: FigureShown | None
+    view: str
+
+
+@dataclass(frozen=True)
+class PeerShown:
+    """What is said beside heating alone. what : SCOP declared, SCOP estimate or expected."""
+
+    what: str
+    words: str
+    value: float
+
+
+@dataclass(frozen=True)
+class YearBefore:
+    """The same days a year earlier; electricity and heat of this period against what the earlier
+    days would have used in its weather [kWh]."""
+
+    local: str
+    whole: SeasonMonth
+    electricity: AvoidedShown | None
+    electricity_reason: Reason | None
+    heat: AvoidedShown | None
+    heat_reason: Reason | None
+
+
+@dataclass(frozen=True)
 class SeasonShown:
     """A period by months. loss : the house's, by the slope of its heat [W/K]; described_loss : by
-    its survey [W/K]; heat_per_area : of a year by the heated floor [kWh/m²]."""
+    its survey [W/K]; heat_per_area : of a year by the heated floor [kWh/m²]; modes : each alone;
+    peers : what stands beside heating alone; losses : the largest first, not to be added.
+    before : the same days a year earlier, where at hand."""
 
     local: str
     stale: bool
@@ -90,17 +178,32 @@ class SeasonShown:
     described_loss: FigureShown | None
     heat_per_area: FigureShown | None
     degree_days: DegreeDaysShown | None
+    modes: list[SeasonMode]
+    modes_level: str | None
+    peers: list[PeerShown]
+    losses: list[LossShown]
+    currency: str | None
+    before: YearBefore | None
 
 
 @router.get("/systems/{pk}/season", response=SeasonShown)
 def season(request: HttpRequest, pk: int, start: str, stop: str) -> SeasonShown:
     """Months of a period with what lacks filled, and its energy signature."""
-    cut = cut_to(get_system(pk), start, stop, events=True)
-    hourly = None
+    return season_of(get_system(pk), start, stop)
+
+
+def season_of(system: System, start: str, stop: str) -> SeasonShown:
+    """The season of a system between two local times."""
+    cut = cut_to(system, start, stop, events=True)
+    hourly, within = None, None
     if cut.ran is not None:
         within = Within(cut.analysis, cut.ran, cut.period)
         hourly = within.found.hours.of["outdoor"][within.hours()]
     seen = season_seen(cut.analysis, cut.period, hourly)
+    quotient = "SPF" if is_year(cut.period) else "COP"
+    apart = modes(within) if within else []
+    used = seen.whole.figures.electricity
+    tariff = cut.analysis.installation.tariff
     return SeasonShown(
         local=cut.period.name,
         stale=cut.stale,
@@ -117,7 +220,61 @@ def season(request: HttpRequest, pk: int, start: str, stop: str) -> SeasonShown:
         else known(exact(seen.described_loss, "W/K")),
         heat_per_area=figure(seen.heat_per_area),
         degree_days=_degree_days(seen.degree_days),
+        modes=[
+            SeasonMode(
+                one.mode.words,
+                "EER" if one.mode == State.COOLING else quotient,
+                one.hours,
+                reckoning(one.reckoning),
+            )
+            for one in apart
+        ],
+        modes_level=apart[0].reckoning.level.value if apart else None,
+        peers=[
+            PeerShown(p.what, p.words, p.value) for p in ([] if within is None else peers(within))
+        ],
+        losses=[] if within is None else [_loss(one) for one in losses(within, used)],
+        currency=tariff.currency if tariff else None,
+        before=_year_before(system, cut.period, seen),
     )
+
+
+def _loss(one: Loss) -> LossShown:
+    return LossShown(
+        one.code.value,
+        one.name,
+        one.formula,
+        known(one.electricity),
+        one.share,
+        figure(one.paid),
+        one.view.value,
+    )
+
+
+def _year_before(system: System, period: Period, after: SeasonSeen) -> YearBefore | None:
+    """The same local days a year earlier; None where the record does not hold most of them."""
+
+    def look(found: CachedAnalysis) -> YearBefore | None:
+        zone = found.analysis.zone
+        begin, end = (year_earlier(one, zone) for one in (period.start, period.stop))
+        held = min(end, found.analysis.stop) - max(begin, found.analysis.start)
+        if held < MOSTLY_HELD * (end - begin):
+            return None
+        earlier = Period("a year earlier", max(begin, found.analysis.start), end)
+        cut = cut_at(system, found, (earlier.start, earlier.stop))
+        before = season_seen(cut.analysis, earlier)
+        electricity, heat = (avoided(before, after, what) for what in ("electricity", "heat"))
+        words = " to ".join(iso_local(t, zone) for t in (earlier.start, earlier.stop))
+        return YearBefore(
+            words,
+            _month(before.whole),
+            avoided_shown(electricity),
+            _reason(electricity),
+            avoided_shown(heat),
+            _reason(heat),
+        )
+
+    return steady(system, look)
 
 
 def _month(one: MonthSeen) -> SeasonMonth:
@@ -137,6 +294,20 @@ def _month(one: MonthSeen) -> SeasonMonth:
 
 def _filled(found: Filled) -> FilledShown:
     return FilledShown(known(found.heat), known(found.electricity), known(found.cop), found.share)
+
+
+def avoided_shown(found: Avoided | NotAvailable) -> AvoidedShown | None:
+    """What was avoided; None where that cannot be told."""
+    if isinstance(found, NotAvailable):
+        return None
+    return AvoidedShown(
+        known(found.expected),
+        known(found.measured),
+        known(found.avoided),
+        found.days,
+        found.outside,
+        found.worth,
+    )
 
 
 def _degree_days(found: DegreeDays | None) -> DegreeDaysShown | None:

@@ -242,6 +242,8 @@ class ObservationContent(Part):
     kind: Short
     note: Note
     photo: Sentence
+    cost: Number | None = None
+    done_by: Short = ""
 
 
 class BillContent(Part):

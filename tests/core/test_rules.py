@@ -26,7 +26,7 @@ from ember.diagnosis.defrosts import (
     needless_defrosts,
     timed_defrosts,
 )
-from ember.diagnosis.flow import fixed_flow, needed_flow, steep_curve
+from ember.diagnosis.flow import fixed_flow, steep_curve
 from ember.diagnosis.heaters import heaters_overused
 from ember.diagnosis.hot_water import hot_water_too_hot, hot_water_too_often
 from ember.diagnosis.hydraulics import blending, fighting_pumps, narrow_delta, wide_delta
@@ -38,6 +38,7 @@ from ember.operation.within import Spread
 from ember.properties import Fluid, FluidKind
 from ember.views.control import Curve, LoadBand
 from ember.views.defrosts import DefrostNote
+from ember.views.flow import needed_flow
 from ember.views.house import Buffer
 from ember.views.inside import InsideDay
 from stand_ins.scenario import simulate
@@ -277,7 +278,9 @@ class Flow(TestCase):
         context = healthy()
         house = context.installation.house
         half = (15.0 + house.design_outdoor) / 2
-        (value,), words = needed_flow(context, np.array([half]))
+        (value,), words = needed_flow(
+            context.installation.house, context.control.curve, np.array([half])
+        )
         excess = house.design_flow - house.design_indoor
         self.assertAlmostEqual(value, house.design_indoor + excess * 0.5 ** (1 / 1.3), 9)
         self.assertIn("as described", words)

@@ -31,3 +31,28 @@ class Changes(WithRecord):
             found = self.get("/change", at=at)
             self.assertEqual(found.status_code, 422)
             self.assertIn(said, found.json()["detail"])
+
+    def test_what_a_change_cost_and_who_did_it(self) -> None:
+        path = f"/api/v1/systems/{self.system.pk}/observations"
+        done = {"id": None, "kind": "work done", "time": "2025-10-05 10:00", "note": "pump changed"}
+        body = {**done, "photo": "", "cost": 240.5, "done_by": "fitter"}
+        kept = self.client.post(path, body, "application/json").json()
+        self.assertEqual(kept["rows"][0]["cost"], 240.5)
+        self.assertEqual([k["kind"] for k in kept["kinds"] if k["change"]],
+                         ["setting changed", "work done"])  # fmt: skip
+        (row,) = self.get("/changes").json()["rows"]
+        self.assertEqual((row["cost"], row["done_by"]), (240.5, "fitter"))
+        # What changes nothing has no cost.
+        body |= {"kind": "noise", "time": "2025-10-06 10:00"}
+        kept = self.client.post(path, body, "application/json").json()
+        self.assertEqual((kept["rows"][0]["cost"], kept["rows"][0]["done_by"]), (None, ""))
+        found = self.get("/change", at="2025-10-05").json()
+        self.assertIsNone(found["avoided_electricity"])
+        self.assertIn("whole days", found["avoided_electricity_reason"]["sentence"])
+        # Four days before and seven after in October: some are alike.
+        self.assertTrue(found["alike"])
+        for pair in found["alike"]:
+            self.assertLessEqual(abs(pair["outdoor"][0] - pair["outdoor"][1]), 0.5)
+            self.assertLess(pair["days"][0], "2025-10-05")
+            self.assertGreaterEqual(pair["days"][1], "2025-10-05")
+            self.assertAlmostEqual(pair["cop"][0], pair["heat"][0] / pair["electricity"][0])

@@ -1972,6 +1972,21 @@ export interface components {
             supply: number | null;
         };
         /**
+         * AvoidedShown
+         * @description What the days before would have used in the weather of the days after, what was used, and the
+         *     difference [kWh]. days : counted; outside : in weather that the days before did not see.
+         */
+        AvoidedShown: {
+            avoided: components["schemas"]["FigureShown"];
+            /** Days */
+            days: number;
+            expected: components["schemas"]["FigureShown"];
+            measured: components["schemas"]["FigureShown"];
+            /** Outside */
+            outside: number;
+            worth: components["schemas"]["Worth"];
+        };
+        /**
          * BandCostShown
          * @description What was paid at one price, with VAT. since : from which local date that holds; on_top : of a
          *     tier, whose electricity stands in the other rows already.
@@ -2360,14 +2375,22 @@ export interface components {
         /**
          * ChangeFound
          * @description A change by the days before and after it. seen : share of a year's days within the weather
-         *     of both; what is said is of those. money : saved a year at the average price paid; beside : what
-         *     else was changed in either stretch, which cannot be told apart.
+         *     of both; what is said is of those. money : saved a year at the average price paid; payback : of
+         *     what the change of that day cost; avoided : over the actual days after; alike : days of the same
+         *     weather side by side; beside : what else was changed in either stretch, which cannot be told
+         *     apart.
          */
         ChangeFound: {
             /** After */
             after: string;
+            /** Alike */
+            alike: components["schemas"]["PairShown"][];
             /** At */
             at: number;
+            avoided_electricity: components["schemas"]["AvoidedShown"] | null;
+            avoided_electricity_reason: components["schemas"]["Reason"] | null;
+            avoided_heat: components["schemas"]["AvoidedShown"] | null;
+            avoided_heat_reason: components["schemas"]["Reason"] | null;
             /** Before */
             before: string;
             /** Beside */
@@ -2382,6 +2405,7 @@ export interface components {
             heat: components["schemas"]["ChangedShown"] | null;
             heat_reason: components["schemas"]["Reason"] | null;
             money: components["schemas"]["FigureShown"] | null;
+            payback: components["schemas"]["PaybackShown"] | null;
             /** Seen */
             seen: number;
             signature_after: components["schemas"]["SignatureShown"] | null;
@@ -3763,9 +3787,14 @@ export interface components {
         };
         /**
          * Intervention
-         * @description A setting changed or work done, as it was noted.
+         * @description A setting changed or work done, as it was noted. cost : in the tariff's currency; done_by :
+         *     who did it.
          */
         Intervention: {
+            /** Cost */
+            cost: number | null;
+            /** Done By */
+            done_by: string;
             /** Id */
             id: number;
             /** Local */
@@ -3784,6 +3813,8 @@ export interface components {
          * @description The latest first.
          */
         Interventions: {
+            /** Currency */
+            currency: string | null;
             /** Rows */
             rows: components["schemas"]["Intervention"][];
         };
@@ -3834,9 +3865,12 @@ export interface components {
         Judged: "needless" | "timed" | "too often" | "ineffective" | "ice left" | "overdue";
         /**
          * KindShown
-         * @description A kind of observation; tap : offered as a button.
+         * @description A kind of observation; tap : offered as a button; change : of the system, with a cost and who
+         *     did it.
          */
         KindShown: {
+            /** Change */
+            change: boolean;
             /** Kind */
             kind: string;
             /** Tap */
@@ -4046,6 +4080,25 @@ export interface components {
             token: string | null;
             /** Token Of */
             token_of: number | null;
+        };
+        /**
+         * LossShown
+         * @description Electricity that gave no heat, or more of it than is needed [kWh]. share : of all metered;
+         *     paid : at the average price; view : where it is looked into.
+         */
+        LossShown: {
+            /** Code */
+            code: string;
+            electricity: components["schemas"]["FigureShown"];
+            /** Formula */
+            formula: string;
+            /** Name */
+            name: string;
+            paid: components["schemas"]["FigureShown"] | null;
+            /** Share */
+            share: number | null;
+            /** View */
+            view: string;
         };
         /**
          * MapCell
@@ -4406,9 +4459,14 @@ export interface components {
         };
         /**
          * ObservationShown
-         * @description Something seen or done at a time. kind : see KINDS.
+         * @description Something seen or done at a time. kind : see KINDS; cost : what it cost, in the tariff's
+         *     currency; done_by : who did it.
          */
         ObservationShown: {
+            /** Cost */
+            cost: number | null;
+            /** Done By */
+            done_by: string;
             /** Id */
             id: number;
             /** Kind */
@@ -4428,9 +4486,17 @@ export interface components {
         };
         /**
          * ObservationTyped
-         * @description An observation. time : local; empty for now. id : of the one it changes.
+         * @description An observation. time : local; empty for now. id : of the one it changes. cost, done_by : of a
+         *     change of the system.
          */
         ObservationTyped: {
+            /** Cost */
+            cost?: number | null;
+            /**
+             * Done By
+             * @default
+             */
+            done_by: string;
             /** Id */
             id: number | null;
             /** Kind */
@@ -4447,6 +4513,8 @@ export interface components {
          * @description The latest first, and what may be noted.
          */
         Observations: {
+            /** Currency */
+            currency: string | null;
             /** Kinds */
             kinds: components["schemas"]["KindShown"][];
             /** Rows */
@@ -4472,6 +4540,23 @@ export interface components {
             /** Known */
             known: number;
             reason: components["schemas"]["Reason"] | null;
+        };
+        /**
+         * PairShown
+         * @description A day before and a day after with the same weather: local dates, outdoor [degC], heat and
+         *     electricity [kWh] and their quotient.
+         */
+        PairShown: {
+            /** Cop */
+            cop: (number | null)[];
+            /** Days */
+            days: string[];
+            /** Electricity */
+            electricity: number[];
+            /** Heat */
+            heat: number[];
+            /** Outdoor */
+            outdoor: number[];
         };
         /**
          * PartAsked
@@ -4527,6 +4612,33 @@ export interface components {
             source: string;
             /** U */
             u: number;
+        };
+        /**
+         * PaybackShown
+         * @description Years until the cost of a change is paid back at today's prices, by the saving and by the
+         *     ends of its 95 % interval; null for never.
+         */
+        PaybackShown: {
+            /** Cost */
+            cost: number;
+            /** Latest */
+            latest: number | null;
+            /** Soonest */
+            soonest: number | null;
+            /** Years */
+            years: number | null;
+        };
+        /**
+         * PeerShown
+         * @description What is said beside heating alone. what : SCOP declared, SCOP estimate or expected.
+         */
+        PeerShown: {
+            /** Value */
+            value: number;
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
         };
         /**
          * Period
@@ -5385,6 +5497,20 @@ export interface components {
             months: number[];
         };
         /**
+         * SeasonMode
+         * @description Heating, hot water or cooling alone; quotient : SPF of a year, else COP; EER where it
+         *     cools.
+         */
+        SeasonMode: {
+            /** Hours */
+            hours: number;
+            /** Name */
+            name: string;
+            /** Quotient */
+            quotient: string;
+            reckoning: components["schemas"]["ReckoningShown"];
+        };
+        /**
          * SeasonMonth
          * @description A month, or the whole, at the widest level. quotient : SPF of a year, else COP; filled : with
          *     what lacks; its reason where that cannot be told. outdoor : mean [degC].
@@ -5408,9 +5534,14 @@ export interface components {
         /**
          * SeasonShown
          * @description A period by months. loss : the house's, by the slope of its heat [W/K]; described_loss : by
-         *     its survey [W/K]; heat_per_area : of a year by the heated floor [kWh/m²].
+         *     its survey [W/K]; heat_per_area : of a year by the heated floor [kWh/m²]; modes : each alone;
+         *     peers : what stands beside heating alone; losses : the largest first, not to be added.
+         *     before : the same days a year earlier, where at hand.
          */
         SeasonShown: {
+            before: components["schemas"]["YearBefore"] | null;
+            /** Currency */
+            currency: string | null;
             degree_days: components["schemas"]["DegreeDaysShown"] | null;
             described_loss: components["schemas"]["FigureShown"] | null;
             electricity: components["schemas"]["SignatureShown"] | null;
@@ -5423,8 +5554,16 @@ export interface components {
             /** Local */
             local: string;
             loss: components["schemas"]["FigureShown"] | null;
+            /** Losses */
+            losses: components["schemas"]["LossShown"][];
+            /** Modes */
+            modes: components["schemas"]["SeasonMode"][];
+            /** Modes Level */
+            modes_level: string | null;
             /** Months */
             months: components["schemas"]["SeasonMonth"][];
+            /** Peers */
+            peers: components["schemas"]["PeerShown"][];
             /** Stale */
             stale: boolean;
             whole: components["schemas"]["SeasonMonth"];
@@ -6200,7 +6339,7 @@ export interface components {
          * @description The view that shows a piece of evidence.
          * @enum {string}
          */
-        ViewCode: "running" | "running/runs" | "running/control" | "running/defrosts" | "running/hot-water" | "rating" | "trust" | "setup";
+        ViewCode: "running" | "running/runs" | "running/starts" | "running/control" | "running/defrosts" | "running/hot-water" | "rating" | "trust" | "setup";
         /**
          * WaterSeen
          * @description Hot water of a period.
@@ -6325,6 +6464,20 @@ export interface components {
              * @enum {string}
              */
             numbers: "" | "1,234.5" | "1.234,5" | "1 234,5" | "1’234.5";
+        };
+        /**
+         * YearBefore
+         * @description The same days a year earlier; electricity and heat of this period against what the earlier
+         *     days would have used in its weather [kWh].
+         */
+        YearBefore: {
+            electricity: components["schemas"]["AvoidedShown"] | null;
+            electricity_reason: components["schemas"]["Reason"] | null;
+            heat: components["schemas"]["AvoidedShown"] | null;
+            heat_reason: components["schemas"]["Reason"] | null;
+            /** Local */
+            local: string;
+            whole: components["schemas"]["SeasonMonth"];
         };
     };
     responses: never;

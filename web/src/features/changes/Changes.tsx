@@ -10,7 +10,7 @@ import { useQueryString } from "../../app/query";
 import { CellButton } from "../../components/CellButton";
 import { Choice } from "../../components/Choice";
 import { Grid } from "../../components/Grid";
-import { acts, words } from "../../components/gridLook";
+import { acts, numbers, words } from "../../components/gridLook";
 import { Room } from "../../components/Room";
 import { Trouble, Waiting } from "../../components/Said";
 import { TextInput } from "../../components/TextInput";
@@ -57,7 +57,13 @@ function Inside({ system }: { system: SystemShown }) {
           what one was worth, in the same weather
         </Box>
       </Typography>
-      <Noted system={system} rows={noted.data.rows} at={at} choose={(day) => put({ change: day })} />
+      <Noted
+        system={system}
+        rows={noted.data.rows}
+        currency={noted.data.currency}
+        at={at}
+        choose={(day) => put({ change: day })}
+      />
       <Box
         component="form"
         aria-label="The change"
@@ -107,23 +113,28 @@ function Inside({ system }: { system: SystemShown }) {
 interface NotedProps {
   system: SystemShown;
   rows: Intervention[];
+  currency: string | null;
   at: string;
   choose: (day: string) => void;
 }
 
-function Noted({ system, rows, at, choose }: NotedProps) {
+function Noted({ system, rows, currency, at, choose }: NotedProps) {
   if (!rows.length)
     return (
       <Box component="p" sx={look.soft}>
         No change is noted. <To to={`/systems/${system.id}/log?part=noted`}>Note one in the Log</To>, as
-        ‘setting changed’ or ‘work done’, with what it was: it stands here with what it was worth.
+        ‘setting changed’ or ‘work done’, with what it was and cost: it stands here with what it was worth.
       </Box>
     );
   const columns: GridColDef<Intervention>[] = [
     words<Intervention>("local", "When", ({ local }) => local, { width: 136 }),
     words<Intervention>("words", "What", (one) => one.words, { width: 130 }),
     words<Intervention>("note", "Note", ({ note }) => note, { width: 240, flex: 1 }),
-    words<Intervention>("user", "By", ({ user }) => user, { width: 100 }),
+    words<Intervention>("done_by", "Done by", (one) => one.done_by, { width: 110 }),
+    numbers<Intervention>("cost", `Cost${currency ? `, ${currency}` : ""}`, ({ cost }) => cost, 2, {
+      width: 90,
+    }),
+    words<Intervention>("user", "Noted by", ({ user }) => user, { width: 90 }),
     acts<Intervention>("Look at it", 110, ({ row }) => (
       <CellButton
         aria-pressed={row.local.startsWith(at) && at !== ""}

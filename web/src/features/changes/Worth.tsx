@@ -17,7 +17,9 @@ import { HonestFigure } from "../../components/Proof";
 import { FigureTable } from "../../components/Sheets";
 import * as look from "../../components/look";
 import { figureText, number, percent, plusMinus, shownIn } from "../../components/numbers";
+import { AvoidedTable } from "../season/YearBefore";
 import { daysPlot } from "../season/daysPlot";
+import { Alike } from "./Alike";
 
 type Found = components["schemas"]["ChangeFound"];
 type Changed = components["schemas"]["ChangedShown"];
@@ -59,6 +61,7 @@ export function Worth({ system, found }: { system: SystemShown; found: Found }) 
                 a year.{" "}
               </>
             )}
+            {found.payback && <Payback found={found} />}
             In the weather that both stretches saw, {percent(found.seen)} of a year’s days; nothing is said of
             the rest.
           </p>
@@ -88,7 +91,39 @@ export function Worth({ system, found }: { system: SystemShown; found: Found }) 
           <Plot found={found} />
         </Box>
       )}
+      <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14, marginTop: 12 }}>
+        <section>
+          <Typography variant="h2">
+            Avoided in the actual days after{" "}
+            <Box component="span" sx={{ ...look.soft, fontWeight: 400 }}>
+              {found.after}
+            </Box>
+          </Typography>
+          <AvoidedTable
+            about={about}
+            rows={[
+              ["Electricity", found.avoided_electricity, found.avoided_electricity_reason?.sentence],
+              ["Heat", found.avoided_heat, found.avoided_heat_reason?.sentence],
+            ]}
+          />
+        </section>
+        <Alike found={found} />
+      </Box>
     </section>
+  );
+}
+
+/** When what was paid for the change has come back. */
+function Payback({ found }: { found: Found }) {
+  const { payback, currency } = found;
+  if (!payback) return null;
+  const years = (count: number | null) => (count === null ? "never" : number(count, 1));
+  return (
+    <>
+      It cost {number(payback.cost, 2)} {currency}, paid back in{" "}
+      {payback.years === null ? "no time: nothing is saved" : `${years(payback.years)} years`} (95 %:{" "}
+      {years(payback.soonest)} to {years(payback.latest)}) at prices of today.{" "}
+    </>
   );
 }
 

@@ -5,6 +5,7 @@ import Button from "@mui/material/Button";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useRef } from "react";
+import { useWatch } from "react-hook-form";
 import type { GridColDef } from "@mui/x-data-grid";
 import * as look from "../../components/look";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
@@ -15,7 +16,7 @@ import { useObservations } from "../../api/hooks";
 import { useKeys } from "../../app/keys";
 import { Unsaved } from "../../app/Unsaved";
 import { CellButton } from "../../components/CellButton";
-import { OneOf, refusedAt, useTyped, Words } from "../../components/Form";
+import { Figure, OneOf, refusedAt, useTyped, Words } from "../../components/Form";
 import { Grid } from "../../components/Grid";
 import { words } from "../../components/gridLook";
 import { localMinute, number } from "../../components/numbers";
@@ -26,12 +27,15 @@ import { useRemove } from "./remove";
 type Observation = components["schemas"]["ObservationShown"];
 type Typed = components["schemas"]["ObservationTyped"];
 
+const NOTHING = { id: null, time: "", note: "", photo: "", cost: null, done_by: "" };
+
 export function Noted({ system }: { system: SystemShown }) {
   const params = { params: { path: { pk: system.id } } };
   const noted = useObservations(system.id);
   const queries = useQueryClient();
-  const form = useTyped<Typed>("ObservationTyped", { id: null, kind: "note", time: "", note: "", photo: "" });
+  const form = useTyped<Typed>("ObservationTyped", { ...NOTHING, kind: "note" });
   const { control, formState } = form;
+  const kind = useWatch({ control, name: "kind" });
   const now = useNow();
   const remove = useRemove(system.id, "observations");
   const keep = useMutation({
@@ -43,7 +47,7 @@ export function Noted({ system }: { system: SystemShown }) {
   });
   const submit = form.handleSubmit((typed) =>
     keep.mutate(typed, {
-      onSuccess: () => form.reset({ ...typed, note: "", photo: "", time: "" }),
+      onSuccess: () => form.reset({ ...NOTHING, kind: typed.kind }),
       onError: (error) => refusedAt(form, error),
     }),
   );
@@ -52,6 +56,7 @@ export function Noted({ system }: { system: SystemShown }) {
   useKeys({ n: () => (box.current?.elements.namedItem("note") as HTMLInputElement | null)?.focus() });
   if (noted.isError) return <Trouble error={noted.error} again={() => void noted.refetch()} />;
   if (!noted.data) return <Waiting what="what was noted" />;
+  const changes = noted.data.kinds.some((one) => one.kind === kind && one.change);
   return (
     <Box
       component="section"
@@ -67,7 +72,7 @@ export function Noted({ system }: { system: SystemShown }) {
                 sx={{ minHeight: 34, padding: "4px 14px" }}
                 key={one.kind}
                 disabled={keep.isPending}
-                onClick={() => keep.mutate({ id: null, kind: one.kind, time: "", note: "", photo: "" })}
+                onClick={() => keep.mutate({ ...NOTHING, kind: one.kind })}
               >
                 {one.words}
               </Button>
@@ -102,6 +107,17 @@ export function Noted({ system }: { system: SystemShown }) {
         />
         <Words control={control} name="note" label="Note" width={220} grows />
         <Words control={control} name="photo" label="Photo, its name" width={130} />
+        {changes && (
+          <>
+            <Figure
+              control={control}
+              name="cost"
+              label={`Cost${noted.data.currency ? `, ${noted.data.currency}` : ""}`}
+              width={76}
+            />
+            <Words control={control} name="done_by" label="Done by" width={120} />
+          </>
+        )}
         <Button variant="contained" type="submit" sx={{ marginTop: 16 }} disabled={keep.isPending}>
           Write down
         </Button>

@@ -2,6 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useForm } from "react-hook-form";
 
+import type { components } from "../../api/schema";
 import { api, got, type SystemShown } from "../../api/client";
 import { useAccept, type Stretch } from "../../api/hooks";
 import { AskDialog } from "../../components/AskDialog";
@@ -99,9 +100,11 @@ export function Note({ system, at, close }: { system: SystemShown; at: string; c
     time: words(at),
     note: "",
     photo: "",
+    cost: null,
+    done_by: "",
   });
   const keep = useMutation({
-    mutationFn: (body: { id: number | null; kind: string; time: string; note: string; photo: string }) =>
+    mutationFn: (body: components["schemas"]["ObservationTyped"]) =>
       got(api.POST("/api/v1/systems/{pk}/observations", { params: { path: { pk: system.id } }, body })),
     onSuccess: (next) => {
       queries.setQueryData(["observations", system.id], next);

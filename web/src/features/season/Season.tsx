@@ -15,9 +15,12 @@ import { Room } from "../../components/Room";
 import { Trouble, Waiting } from "../../components/Said";
 import * as look from "../../components/look";
 import { inUnit, number, percent, shownIn } from "../../components/numbers";
+import { Apart } from "./Apart";
 import { Bars } from "./Bars";
+import { Losses } from "./Losses";
 import { Months } from "./Months";
 import { SignaturePlot } from "./SignaturePlot";
+import { YearBefore } from "./YearBefore";
 
 export type SeasonShown = components["schemas"]["SeasonShown"];
 export type SeasonMonth = components["schemas"]["SeasonMonth"];
@@ -60,6 +63,11 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
           <Whole system={system} found={found} />
           {found.months.length > 1 && <Bars found={found} />}
           <Months system={system} found={found} />
+          <YearBefore system={system} found={found} />
+          <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1.2fr) minmax(0, 1fr)", gap: 22 }}>
+            <Apart system={system} found={found} />
+            <Losses system={system} found={found} />
+          </Box>
           <SignaturePlot system={system} found={found} />
         </>
       )}
