@@ -188,6 +188,7 @@ class ReasonCode(StrEnum):
     NO_TARIFF = "no_tariff"
     WEATHER_NOT_SEEN = "weather_not_seen"
     TOO_LITTLE_MEASURED = "too_little_measured"
+    NO_YEAR = "no_year"
 
 
 class KnownBy(StrEnum):

@@ -14,7 +14,7 @@ from ember.cost.fuels import (
     pumped_heat,
     saved_by_pump,
 )
-from ember.cost.payback import Payback, payback
+from ember.cost.payback import Payback, payback, payback_by_paths
 from ember.cost.running_cost import (
     PRICE_KNOWN,
     PRICE_SUM,
@@ -47,6 +47,7 @@ __all__ = [
     "energy_of",
     "fuel_named",
     "payback",
+    "payback_by_paths",
     "price_of",
     "pumped_heat",
     "saved_by_pump",

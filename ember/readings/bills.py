@@ -177,6 +177,25 @@ def heat_before(bills: Sequence[Bill], replaced: Replaced) -> Estimate | None:
     return Estimate(fuel * replaced.efficiency, "kWh", (part,))
 
 
+def in_weather(heat: Estimate, base: float, then: float, now: float) -> Estimate:
+    """Heat of a year in the weather of another.
+
+    Parameters
+    ----------
+    heat : Estimate
+        of the year [kWh].
+    base : float
+        of it whatever the weather: hot water [kWh].
+    then, now : float
+        degree-days of the year and of the other, by one method [K·d].
+
+    Source: base + (heat − base) × degree-days now ÷ then, common practice.
+    """
+    share = now / then
+    value = min(base, heat.value) + max(heat.value - base, 0.0) * share
+    return Estimate(value, heat.unit, tuple(part.times(share) for part in heat.budget))
+
+
 def overlapping(bills: Sequence[Bill]) -> list[tuple[int, int]]:
     """Pairs of bills of one carrier that hold the same days."""
     order = sorted(range(len(bills)), key=lambda k: bills[k].start)

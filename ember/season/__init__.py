@@ -8,6 +8,7 @@ from ember.season.avoided import Avoided, Pair, avoided, days_alike
 from ember.season.before_after import BeforeAfter, Changed, Worth, before_after
 from ember.season.break_even import BreakEven, Crossing, break_even
 from ember.season.degree_days import DegreeDays, by_daily_means, by_hours
+from ember.season.hybrid import Hybrid, hybrid
 from ember.season.season import MonthSeen, SeasonSeen, season_seen
 from ember.season.signature import Signature, signature
 
@@ -18,6 +19,7 @@ __all__ = [
     "Changed",
     "Crossing",
     "DegreeDays",
+    "Hybrid",
     "MonthSeen",
     "Pair",
     "SeasonSeen",
@@ -29,6 +31,7 @@ __all__ = [
     "by_daily_means",
     "by_hours",
     "days_alike",
+    "hybrid",
     "season_seen",
     "signature",
 ]

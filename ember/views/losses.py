@@ -47,7 +47,8 @@ class Loss:
 
 def losses(within: Within, used: Estimate | None) -> list[Loss]:
     """The losses of a period that can be told, first what is surely largest. They are not to be
-    added: a start after a defrost, or a heater's hot flow, stands in two of them.
+    added: a start after a defrost, or a heater's hot flow, stands in two of them. A flow hotter
+    than needed is named where it surely lies above the analyst's limit, as in the findings.
 
     Parameters
     ----------
@@ -59,7 +60,8 @@ def losses(within: Within, used: Estimate | None) -> list[Loss]:
     excess = flow_excess(within, control)
     flow = None
     flow_formula = ""
-    if excess is not None:
+    above = within.analysis.described.thresholds.flow_above
+    if excess is not None and excess.mean - 2 * rectangular(NEEDED_LIMIT) > above:
         each = excess.kwh / excess.mean if excess.mean else 0.0  # [kWh/K]
         method = Source(SourceCode.METHOD, detail=say("saves"))
         flow = Estimate(

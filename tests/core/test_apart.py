@@ -14,8 +14,6 @@ from ember.description.tariff import Tariff
 from ember.operation import operation
 from ember.operation.within import Within
 from ember.states.state import State
-from ember.views.control import control_seen
-from ember.views.flow import flow_excess
 from ember.views.hot_water import water_seen
 from ember.views.losses import losses
 from ember.views.modes import modes
@@ -107,11 +105,7 @@ class Lost(TestCase):
         self.assertAlmostEqual(start.share or 0, start.electricity.value / used.value)
         order = [one.electricity.value - one.electricity.U for one in losses(within, used)]
         self.assertEqual(order, sorted(order, reverse=True))
-        # What is asked for is known to 3 K, so a kelvin or two above it are hardly told.
-        excess = flow_excess(within, control_seen(within))
-        assert excess is not None
-        self.assertLess(excess.mean, within.analysis.described.thresholds.flow_above)
-        self.assertGreater(found[LossCode.FLOW].electricity.relative, 0.6)
+        self.assertNotIn(LossCode.FLOW, found)  # a healthy house is not accused of its flow
 
     def test_a_curve_too_steep_costs(self) -> None:
         within = Seen(steep=10.0).within

@@ -7,9 +7,10 @@ import numpy as np
 from ember.basis.codes import SourceCode
 from ember.basis.errors import DescriptionError
 from ember.basis.quantity import Estimate, UncertaintyComponent, exact
-from ember.cost import payback
+from ember.cost import payback, payback_by_paths
 from ember.messages import NotAvailable, Source
-from ember.season import Worth, avoided, days_alike
+from ember.readings.bills import in_weather
+from ember.season import Worth, avoided, days_alike, hybrid
 from ember.season.season import SeasonSeen
 from tests.core.test_before_after import stretch
 
@@ -99,3 +100,30 @@ class PaidBack(TestCase):
         self.assertIsNone(payback(400.0, exact(10.0, "EUR"), rise=-0.5).years)
         with self.assertRaisesRegex(DescriptionError, "price"):
             payback(-1.0, exact(1.0, "EUR"))
+
+    def test_two_paths_by_hand(self) -> None:
+        """300 against 100 that fall and rise: 200, then 330 − 90 = 240: 320 after half a year more."""
+        found = payback_by_paths(320.0, exact(100.0, "EUR"), exact(300.0, "EUR"), -0.1, 0.1)
+        self.assertAlmostEqual(found.years or 0, 1 + 120 / 240, 9)
+
+
+class Hybrids(TestCase):
+    def test_the_colder_days_by_hand(self) -> None:
+        seen = stretch(1, 270, 220, 4.0)
+        assert seen.daily is not None
+        found = hybrid(seen, 3.0, 0.08, 0.30, "EUR")
+        assert not isinstance(found, NotAvailable)
+        cold = seen.daily.outdoor < 3.0
+        self.assertEqual(found.days, int(cold.sum()))
+        self.assertAlmostEqual(found.heat, seen.daily.heat[cold].sum())
+        by_hand = (seen.daily.electricity * 0.30 - seen.daily.heat * 0.08)[cold].sum()
+        self.assertAlmostEqual(found.saved.value, by_hand)
+
+    def test_a_bill_in_another_weather(self) -> None:
+        """12,000 kWh, of them 2,000 of hot water; 2,500 degree-days then, 2,000 now: 10,000."""
+        bill = Estimate(
+            12_000.0, "kWh", (UncertaintyComponent(Source(SourceCode.EFFICIENCY_BEFORE), 500.0),)
+        )
+        found = in_weather(bill, 2_000.0, 2_500.0, 2_000.0)
+        self.assertAlmostEqual(found.value, 10_000.0)
+        self.assertAlmostEqual(found.U, 800.0)

@@ -1042,7 +1042,9 @@ export interface paths {
         /**
          * Compared
          * @description A fuel beside this system. price : of a unit; kwh : its energy by the heating value `of`;
-         *     efficiency : as a share, by the heating value `by`.
+         *     efficiency : as a share, by the heating value `by`. below : of the hybrid [degC]; purchase,
+         *     grant : of the heat pump; electricity_rise, fuel_rise : of the prices a year, as shares;
+         *     degree_days_before : of the year of the bills [K·d].
          */
         get: operations["server_api_fuels_compared"];
         put?: never;
@@ -2120,6 +2122,19 @@ export interface components {
             rows: components["schemas"]["BillShown"][];
             /** Stretches */
             stretches: components["schemas"]["StretchShown"][];
+        };
+        /**
+         * BillsShown
+         * @description The heating before by its bills: useful heat a year [kWh], as billed and in the weather of
+         *     this period where degree-days of both are known; its cost by this fuel at this price. hot_water
+         *     : whether the bills hold it.
+         */
+        BillsShown: {
+            cost: components["schemas"]["FigureShown"];
+            heat: components["schemas"]["FigureShown"];
+            /** Hot Water */
+            hot_water: boolean;
+            in_this_weather: components["schemas"]["FigureShown"] | null;
         };
         /**
          * BinShown
@@ -3557,9 +3572,12 @@ export interface components {
          * FuelsCompared
          * @description A fuel beside this system over a period. electricity_price : paid on average, standing charge
          *     apart; pumped : what a kWh of this system's heat costs; saved : by the same heat from the fuel,
-         *     standing charges apart; each null with the reason in `reason`.
+         *     standing charges apart; each null with the reason in `reason`. hybrid : the fuel on the days
+         *     colder than asked, else than the crossing. payback : of the purchase that was typed. before :
+         *     the heat of the bills of the heating before, by this fuel at this price.
          */
         FuelsCompared: {
+            before: components["schemas"]["BillsShown"] | null;
             break_even: components["schemas"]["BreakEvenShown"] | null;
             break_even_reason: components["schemas"]["Reason"] | null;
             /** Currency */
@@ -3567,8 +3585,11 @@ export interface components {
             /** Electricity Price */
             electricity_price: number | null;
             fuel: components["schemas"]["HeatCostShown"];
+            hybrid: components["schemas"]["HybridShown"] | null;
             /** Needed Cop */
             needed_cop: number | null;
+            payback: components["schemas"]["YearsShown"] | null;
+            payback_reason: components["schemas"]["Reason"] | null;
             pumped: components["schemas"]["FigureShown"] | null;
             reason: components["schemas"]["Reason"] | null;
             saved: components["schemas"]["FigureShown"] | null;
@@ -3658,6 +3679,20 @@ export interface components {
             rated: number[];
             /** Start */
             start: number[];
+        };
+        /**
+         * HybridShown
+         * @description The fuel on days colder than a temperature [degC]: how many, their heat [kWh], and what that
+         *     would have saved beside the pump alone.
+         */
+        HybridShown: {
+            /** Below */
+            below: number;
+            /** Days */
+            days: number;
+            /** Heat */
+            heat: number;
+            saved: components["schemas"]["FigureShown"];
         };
         /**
          * ImportChoice
@@ -5084,7 +5119,7 @@ export interface components {
          * @description Why something is not available, not counted or not judged.
          * @enum {string}
          */
-        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place" | "too_few_days" | "weather_alike" | "no_slope" | "no_tariff" | "weather_not_seen" | "too_little_measured";
+        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place" | "too_few_days" | "weather_alike" | "no_slope" | "no_tariff" | "weather_not_seen" | "too_little_measured" | "no_year";
         /**
          * ReckoningShown
          * @description The sum a person could do by hand.
@@ -6479,6 +6514,24 @@ export interface components {
             local: string;
             whole: components["schemas"]["SeasonMonth"];
         };
+        /**
+         * YearsShown
+         * @description Years until the purchase, grant taken off, is paid back by the difference of the two, and by
+         *     the ends of its 95 % interval; null for never. spent, before : money a year at today's
+         *     prices.
+         */
+        YearsShown: {
+            before: components["schemas"]["FigureShown"];
+            /** Latest */
+            latest: number | null;
+            /** Price */
+            price: number;
+            /** Soonest */
+            soonest: number | null;
+            spent: components["schemas"]["FigureShown"];
+            /** Years */
+            years: number | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -7831,6 +7884,12 @@ export interface operations {
                 efficiency: number;
                 by?: "upper" | "lower" | "none";
                 of?: "upper" | "lower" | "none";
+                below?: number | null;
+                purchase?: number | null;
+                grant?: number;
+                electricity_rise?: number;
+                fuel_rise?: number;
+                degree_days_before?: number | null;
             };
             header?: never;
             path: {

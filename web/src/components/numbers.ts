@@ -106,6 +106,10 @@ export function shownIn(pairs: UnitPair[], unit: string, units: Units): Shown {
   return (of[units] ??= { symbol, of: (value) => factor * value + offset });
 }
 
+/** What was typed in the unit in which it is shown, in the core's. */
+export const backFrom = (shown: Shown, typed: number): number =>
+  (typed - shown.of(0)) / (shown.of(1) - shown.of(0));
+
 /** A figure in the unit in which it is shown: its U and budget with it. */
 export function inUnit(figure: Figure | null, shown: Shown, decimals = 1): Figure | null {
   if (!figure) return null;

@@ -9,6 +9,7 @@ import { api, got, type SystemShown } from "../../api/client";
 import { useMe, type Stretch } from "../../api/hooks";
 import type { components } from "../../api/schema";
 import { useSettings } from "../../app/settings";
+import { Ahead, Further, further, useTheirs } from "./Ahead";
 import { Facts } from "../../components/Facts";
 import { Figure, OneOf } from "../../components/Form";
 import { HonestFigure } from "../../components/Proof";
@@ -18,15 +19,21 @@ import { must } from "../../components/must";
 import { figureText, inUnit, number, shownIn } from "../../components/numbers";
 
 type Fuel = components["schemas"]["FuelShown"];
-type Compared = components["schemas"]["FuelsCompared"];
+export type Compared = components["schemas"]["FuelsCompared"];
 
-interface Asked {
+export interface Asked {
   kind: string;
   unit: string;
   price: number | null;
   kwh: number | null;
   efficiency: number | null;
   by: string;
+  below: number | null;
+  purchase: number | null;
+  grant: number | null;
+  electricity_rise: number | null;
+  fuel_rise: number | null;
+  degree_days: number | null;
 }
 
 interface FuelsProps {
@@ -57,6 +64,12 @@ function Beside({ system, stretch, fuels }: FuelsProps & { fuels: Fuel[] }) {
       kwh: must(first.units[0]).kwh,
       efficiency: first.efficiency * 100,
       by: must(first.units[0]).value,
+      below: null,
+      purchase: null,
+      grant: null,
+      electricity_rise: 0,
+      fuel_rise: 0,
+      degree_days: null,
     },
   });
   const typed = useWatch({ control: form.control }) as Asked;
@@ -71,6 +84,7 @@ function Beside({ system, stretch, fuels }: FuelsProps & { fuels: Fuel[] }) {
     form.setValue("by", sold.value);
     if (kind !== fuel.kind) form.setValue("efficiency", next.efficiency * 100);
   };
+  const theirs = useTheirs();
   const known = [typed.price, typed.kwh, typed.efficiency].every(
     (one) => one !== null && Number.isFinite(one),
   );
@@ -89,6 +103,7 @@ function Beside({ system, stretch, fuels }: FuelsProps & { fuels: Fuel[] }) {
               efficiency: must(typed.efficiency) / 100,
               by: typed.by as "upper",
               of: unit.value,
+              ...further(typed, theirs),
             },
           },
         }),
@@ -133,6 +148,7 @@ function Beside({ system, stretch, fuels }: FuelsProps & { fuels: Fuel[] }) {
           Content by the {unit.value === "none" ? "meter" : `${unit.value} heating value`}: {unit.source}.
         </Typography>
       </Box>
+      <Ahead control={form.control} found={found.data} theirs={theirs} />
       {!known && (
         <Box component="p" sx={look.soft}>
           Type the price of a {unit.unit}, without the standing charge, to compare.
@@ -208,6 +224,7 @@ function Said({ system, found, fuel }: { system: SystemShown; found: Compared; f
         </Box>
       )}
       <Crossing found={found} fuel={fuel} />
+      <Further about={about} found={found} fuel={fuel} />
     </>
   );
 }
