@@ -29,6 +29,7 @@ from ember.boundary.combinations import widest
 from ember.description.installation import Installation
 from ember.diagnosis import FindingContext, Findings, find
 from ember.operation import Operation, operation
+from ember.operation.within import Within
 from ember.reckoning import reckon
 from ember.trust import Check, Effect
 
@@ -60,12 +61,23 @@ def assess(
     DescriptionError
         if the description does not fit the record.
     """
+    return assessed(installation, trace, start, stop)[0]
+
+
+def assessed(
+    installation: Installation,
+    trace: Trace,
+    start: float | None = None,
+    stop: float | None = None,
+) -> tuple[Assessment, Within]:
+    """The same, with the period's operation for what else is asked of it; see `assess`."""
     begin, end = _limits(trace, start, stop)
     year = latest_year(begin, end, zone_named(installation.zone))
     cuts = [begin, end, *([year.start] if year else [])]
     analysis, walked = analyse_and_walk(installation, trace, cuts)
     analysis = with_effects(analysis, trace, begin, end)
-    return answer(analysis, begin, end, operation(analysis, trace, walked))
+    ran = operation(analysis, trace, walked)
+    return answer(analysis, begin, end, ran), Within(analysis, ran, whole(begin, end))
 
 
 def with_effects(

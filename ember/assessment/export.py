@@ -8,6 +8,7 @@ from typing import Any
 import orjson
 
 from ember.basis.quantity import Estimate
+from ember.states import State
 
 _INSTANTS = {"start", "stop"}
 
@@ -25,6 +26,8 @@ def plain(value: Any, name: str = "") -> Any:
         return {"value": value.value, "unit": value.unit, "U": value.U, "budget": budget}
     if is_dataclass(value) and not isinstance(value, type):
         return {f.name: plain(getattr(value, f.name), f.name) for f in fields(value)}
+    if isinstance(value, State):
+        return value.name.lower()
     if isinstance(value, Enum):
         return value.value
     if isinstance(value, dict):

@@ -13,9 +13,11 @@ from ninja import Router
 from ember.assessment.assess import answer
 from ember.assessment.export import plain, to_json
 from ember.balance.sums import figures
-from ember.basis.calendar import months
+from ember.basis.calendar import months, whole
 from ember.basis.periods import Period
 from ember.cost import carbon_of, slots_of
+from ember.operation.within import Within
+from ember.views.season_summary import season_summary
 from ember.views.uses import uses
 from server.api.figures import cut_to
 from server.api.files import attachment, harmless, written_file
@@ -191,8 +193,10 @@ def assessment(request: HttpRequest, pk: int) -> HttpResponse:
     """Everything the core says about the record, as docs/formats.md describes it."""
     system = get_system(pk)
     analysis, ran = steady(system, lambda found: (found.analysis, operation_of(system, found)))
+    period = whole(analysis.start, analysis.stop)
     content = to_json(
         assessment=answer(analysis, ran=ran),
+        season=season_summary(Within(analysis, ran, period)),
         installation=plain(analysis.installation),
     )
     return HttpResponse(content, content_type="application/json")

@@ -1,8 +1,10 @@
 """Season: months measured and filled, the energy signature, degree-days."""
 
 from dataclasses import dataclass
+from typing import Literal
 
 from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 from ninja import Router
 
 from ember.basis.calendar import is_year, year_earlier
@@ -27,8 +29,10 @@ from ember.views.losses import Loss, losses
 from ember.views.modes import modes
 from ember.views.peers import peers
 from server.api.figures import cut_to
+from server.api.files import written_file
 from server.api.fleet import get_system
 from server.assessments.cache import CachedAnalysis, cut_at, steady
+from server.assessments.results import season_table, write_table
 from server.assessments.shown import (
     FigureShown,
     ReckoningShown,
@@ -190,6 +194,20 @@ class SeasonShown:
 def season(request: HttpRequest, pk: int, start: str, stop: str) -> SeasonShown:
     """Months of a period with what lacks filled, and its energy signature."""
     return season_of(get_system(pk), start, stop)
+
+
+@router.get("/systems/{pk}/season/file")
+def season_file(
+    request: HttpRequest, pk: int, start: str, stop: str, form: Literal["csv", "xlsx", "parquet"]
+) -> HttpResponseBase:
+    """The months of a season as a file, every figure with its U (k = 2)."""
+    system = get_system(pk)
+    cut = cut_to(system, start, stop)
+    tariff = cut.analysis.installation.tariff
+    made = season_table(season_seen(cut.analysis, cut.period), tariff.currency if tariff else None)
+    return written_file(
+        f"{system.name} season", form, lambda path: write_table(made, form, path, "Season")
+    )
 
 
 def season_of(system: System, start: str, stop: str) -> SeasonShown:

@@ -22,6 +22,7 @@ from ember.diagnosis import Cause, Finding
 from ember.intake import IntakeReport, Treatment
 from ember.reckoning import Reckoning
 from ember.trust import Check, Soundness
+from ember.views.season_summary import SeasonSummary
 from ember.views.standing import standing
 
 WIDTH = 96
@@ -452,3 +453,44 @@ def one_line(analysis: RecordAnalysis) -> tuple[str, str, str]:
     stand = standing(analysis)
     spf = figure(stand.spf.cop, "none") if stand.spf else "none"
     return analysis.installation.name, spf, stand.verdict.value
+
+
+def season_report(found: SeasonSummary) -> RenderableType:
+    """A season, set for reading: apart, lost, what it went to."""
+    parts: list[RenderableType] = [_heading("Heating and hot water apart")]
+    table = _grid("left", "right", "right", "right")
+    for mode in found.modes:
+        sums = mode.reckoning
+        table.add_row(
+            mode.mode.words,
+            f"{value_like(sums.heat, sums.heat)} kWh" if sums.heat else "–",
+            f"{value_like(sums.electricity, sums.electricity)} kWh",
+            figure(sums.cop),
+        )
+    for peer in found.peers:
+        table.add_row(f"{peer.what}, {peer.words}", "", "", f"{peer.value:.2f}")
+    parts += [_indented(table), _heading("Losses, not to be added")]
+    table = _grid("left", "right", "right")
+    for loss in found.losses:
+        table.add_row(loss.name, figure(loss.electricity), figure(loss.paid))
+    parts += [_indented(table), _heading("What the electricity went to")]
+    table = _grid("left", "right", "right", "right")
+    for use in found.uses:
+        table.add_row(
+            use.state.words, f"{use.hours:.0f} h", figure(use.electricity), figure(use.paid)
+        )
+    parts.append(_indented(table))
+    for name, one, why in (
+        ("Heat", found.heat, found.heat_reason),
+        ("Electricity", found.electricity, found.electricity_reason),
+    ):
+        if one is None:
+            parts.append(_sentence(f"{name} over the weather. ", f"{why}."))
+            continue
+        knee = f" below {figure(one.knee)}" if one.knee else ""
+        said = (
+            f"{figure(one.base)} and {figure(one.slope)}{knee}; "
+            f"{one.days} days, CV(RMSE) {one.cv:.0%}."
+        )
+        parts.append(_sentence(f"{name} over the weather. ", said))
+    return Group(*parts)

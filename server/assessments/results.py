@@ -13,6 +13,8 @@ from ember.balance.sums import figures
 from ember.basis.calendar import months
 from ember.basis.clock import iso_local
 from ember.basis.quantity import Estimate
+from ember.season import SeasonSeen
+from ember.views.season_summary import season_of_months
 
 Row = dict[str, str | float | None]
 KIND = ("period", "from", "to", "level", "kind of day")
@@ -83,7 +85,11 @@ def table(analysis: RecordAnalysis) -> pa.Table:
 
 def write(analysis: RecordAnalysis, form: str, path: Path) -> None:
     """Writes them to a file. form : csv, xlsx or parquet."""
-    made = table(analysis)
+    write_table(table(analysis), form, path, "Results")
+
+
+def write_table(made: pa.Table, form: str, path: Path, title: str) -> None:
+    """Writes a table to a file. form : csv, xlsx or parquet; title : of the sheet."""
     if form == "parquet":
         parquet.write_table(made, path, compression="zstd")
     elif form == "csv":
@@ -91,8 +97,39 @@ def write(analysis: RecordAnalysis, form: str, path: Path) -> None:
     else:
         options = {"strings_to_formulas": False, "strings_to_urls": False}
         with xlsxwriter.Workbook(path, options) as book:
-            sheet = book.add_worksheet("Results")
+            sheet = book.add_worksheet(title)
             sheet.write_row(0, 0, made.column_names)
             sheet.freeze_panes(1, 1)
             for k, row in enumerate(made.to_pylist(), 1):
                 sheet.write_row(k, 0, list(row.values()))
+
+
+def season_table(seen: SeasonSeen, currency: str | None) -> pa.Table:
+    """The months of a season and the whole, each figure with its U (k = 2)."""
+    level = seen.level.value if seen.level else ""
+    rows: list[Row] = []
+    for month in season_of_months(seen):
+        row: Row = {"period": month.name, "level": level}
+        figures = {
+            "heat [kWh]": month.heat,
+            "electricity [kWh]": month.electricity,
+            "COP": month.cop,
+            "heat with what lacks [kWh]": month.filled.heat if month.filled else None,
+            "electricity with what lacks [kWh]": month.filled.electricity if month.filled else None,
+            "COP with what lacks": month.filled.cop if month.filled else None,
+            f"cost [{currency or 'no tariff'}]": month.cost.total if month.cost else None,
+        }
+        for name, one in figures.items():
+            row |= {name: one.value if one else None, f"U of {name}": one.U if one else None}
+        days = month.degree_days
+        row |= {
+            "coverage": month.coverage,
+            "outdoor [degC]": month.outdoor,
+            f"degree-days below {days.base:g} degC [K d]" if days else "degree-days": (
+                days.heating if days else None
+            ),
+            "price paid": month.cost.average_price if month.cost else None,
+        }
+        rows.append(row)
+    heads = {name: None for row in rows for name in row}
+    return pa.Table.from_pylist([{**heads, **row} for row in rows])

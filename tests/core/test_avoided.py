@@ -102,7 +102,7 @@ class PaidBack(TestCase):
             payback(-1.0, exact(1.0, "EUR"))
 
     def test_two_paths_by_hand(self) -> None:
-        """300 against 100 that fall and rise: 200, then 330 − 90 = 240: 320 after half a year more."""
+        """300 that rise, 100 that fall: 200, then 330 − 90 = 240; 320 after one year and a half."""
         found = payback_by_paths(320.0, exact(100.0, "EUR"), exact(300.0, "EUR"), -0.1, 0.1)
         self.assertAlmostEqual(found.years or 0, 1 + 120 / 240, 9)
 

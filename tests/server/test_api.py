@@ -135,6 +135,39 @@ class Figures(WithRecord):
         self.assertEqual(hourly["method"], "mean of each hour")
         self.assertGreaterEqual(hourly["heating"], daily["heating"] - 1e-9)  # a convex function
 
+    def test_a_season_apart_and_what_was_lost(self) -> None:
+        found = self.get("/season", start="2025-10-01", stop="2025-10-12").json()
+        self.assertEqual([one["name"] for one in found["modes"]], ["heating", "hot water"])
+        self.assertEqual(found["modes_level"], "H3")
+        runs = self.get("/starts", start="2025-10-01", stop="2025-10-12").json()
+        lost = {one["code"]: one for one in found["losses"]}
+        self.assertAlmostEqual(lost["start"]["electricity"]["value"], runs["loss"]["value"], 9)
+        self.assertEqual(lost["start"]["view"], "running/starts")
+        self.assertIsNone(found["before"])  # there is no year before in twelve days
+        self.assertEqual(found["peers"][0]["what"], "Expected SPF")
+
+    def test_a_season_as_a_file(self) -> None:
+        query = {"start": "2025-10-01", "stop": "2025-10-12"}
+        found = self.get("/season", **query).json()["whole"]["reckoning"]
+        got = self.get("/season/file", **query, form="csv")
+        rows = list(csv.DictReader(io.StringIO(b"".join(got).decode())))
+        self.assertEqual([row["period"] for row in rows], ["2025-10", "all"])
+        self.assertAlmostEqual(float(rows[-1]["COP"]), found["cop"]["value"], 9)
+        self.assertAlmostEqual(float(rows[-1]["U of heat [kWh]"]), found["heat"]["U"], 9)
+        book = self.get("/season/file", **query, form="xlsx")
+        self.assertEqual(b"".join(book)[:2], b"PK")
+        self.assertEqual(self.get("/season/file", **query, form="doc").status_code, 422)
+
+    def test_a_purchase_is_counted_over_whole_years(self) -> None:
+        query = {"start": "2025-10-01", "stop": "2025-10-12", "kind": "gas", "price": 0.1}
+        asked = {**query, "kwh": 1, "efficiency": 0.9, "purchase": 9000, "grant": 4000, "below": 8}
+        found = self.get("/fuels", **asked).json()
+        self.assertIsNone(found["payback"])
+        self.assertEqual(found["payback_reason"]["code"], "no_year")
+        self.assertIsNone(found["hybrid"])  # twelve days have no signature
+        refused = self.get("/fuels", **{**asked, "fuel_rise": -1})
+        self.assertEqual(refused.status_code, 422)
+
     def test_another_fuel_beside_this_system(self) -> None:
         known = self.client.get("/api/v1/fuels").json()
         propane = next(one for one in known if one["kind"] == "propane")

@@ -124,12 +124,23 @@ class Simulated(SimpleTestCase):
         out = self.folder / "out.json"
         self.assess("--json", str(out))
         document = json.loads(out.read_text())
+        season = document["season"]
+        self.assertEqual(
+            season["whole"]["cop"], document["assessment"]["total"]["reckonings"][-1]["cop"]
+        )
+        self.assertIn("heating", [one["mode"] for one in season["modes"]])
+        self.assertIn("standby", [one["state"] for one in season["uses"]])
         truth = json.loads((self.house / "truth.json").read_text())
         for reckoning in document["assessment"]["total"]["reckonings"]:
             cop = reckoning["cop"]
             self.assertLess(abs(cop["value"] - truth["spf"][reckoning["level"]]), cop["U"])
         self.assertEqual(document["intake"]["rows"], 28800)
         self.assertEqual(document["installation"]["name"], "School house")
+
+    def test_a_season_on_the_terminal(self) -> None:
+        said = self.assess("--season")
+        for words in ("HEATING AND HOT WATER APART", "LOSSES, NOT TO BE ADDED", "WHAT THE ELECTR"):
+            self.assertIn(words, said)
 
     def test_json_on_the_terminal_is_nothing_but_json(self) -> None:
         self.assertEqual(json.loads(self.assess("--json", "-"))["assessment"]["zone"], "WET")

@@ -1470,6 +1470,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/systems/{pk}/season/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Season File
+         * @description The months of a season as a file, every figure with its U (k = 2).
+         */
+        get: operations["server_api_season_season_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems/{pk}/setup": {
         parameters: {
             query?: never;
@@ -8473,6 +8493,30 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SeasonShown"];
                 };
+            };
+        };
+    };
+    server_api_season_season_file: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+                form: "csv" | "xlsx" | "parquet";
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

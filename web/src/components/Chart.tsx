@@ -5,7 +5,9 @@ import { lazy, Suspense, useRef, useState } from "react";
 
 import { type Shade } from "../app/theme";
 import { behindOf } from "./behindOf";
-import { useChart, type Option } from "./echarts";
+import { savePicture, useChart, type Option } from "./echarts";
+
+const small = { opacity: 0, minHeight: 20, padding: "0 7px", fontSize: 11 };
 
 const Behind = lazy(() => import("./Behind"));
 
@@ -13,25 +15,23 @@ export function Chart({ option, words, height }: { option: Option; words: string
   const box = useRef<HTMLDivElement>(null);
   useChart(box, option);
   const [open, setOpen] = useState(false);
+  const title = words.split(/[:;,]/)[0] ?? "";
   return (
     <Box sx={{ position: "relative", "&:hover .behind, & .behind:focus-visible": { opacity: 1 } }}>
       <Box sx={{ height }} ref={box} role="img" aria-label={words} />
-      <Button
-        className="behind"
-        sx={{
-          position: "absolute",
-          top: 0,
-          right: 0,
-          opacity: 0,
-          minHeight: 20,
-          padding: "0 7px",
-          fontSize: 11,
-        }}
-        aria-label={`Table: ${words.split(/[:;,]/)[0]}`}
-        onClick={() => setOpen(true)}
-      >
-        Table
-      </Button>
+      <Box sx={{ position: "absolute", top: 0, right: 0, display: "flex", gap: 2 }}>
+        <Button
+          className="behind"
+          sx={small}
+          aria-label={`Picture: ${title}`}
+          onClick={() => box.current && savePicture(box.current, title)}
+        >
+          PNG
+        </Button>
+        <Button className="behind" sx={small} aria-label={`Table: ${title}`} onClick={() => setOpen(true)}>
+          Table
+        </Button>
+      </Box>
       {open && (
         <Suspense>
           <Behind table={behindOf(option, "What the chart draws")} close={() => setOpen(false)} />

@@ -1,7 +1,7 @@
 /** The parts of ECharts that are used, and no more. */
 import { BarChart, LineChart, ScatterChart } from "echarts/charts";
 import { GridComponent, TooltipComponent } from "echarts/components";
-import { init, use as withParts, type ComposeOption, type ECharts } from "echarts/core";
+import { getInstanceByDom, init, use as withParts, type ComposeOption, type ECharts } from "echarts/core";
 import type { BarSeriesOption, LineSeriesOption, ScatterSeriesOption } from "echarts/charts";
 import type { GridComponentOption, TooltipComponentOption } from "echarts/components";
 import { CanvasRenderer } from "echarts/renderers";
@@ -44,4 +44,20 @@ export function useChart(
     chart.current.getZr().flush();
     painted?.();
   }, [option, painted]);
+}
+
+/** Saves what a chart shows as a PNG of twice its size, on the ground of the sheet. */
+export function savePicture(element: HTMLElement, title: string): void {
+  const chart = getInstanceByDom(element);
+  if (!chart) return;
+  const ground = getComputedStyle(document.body).backgroundColor;
+  const link = document.createElement("a");
+  link.href = chart.getDataURL({ type: "png", pixelRatio: 2, backgroundColor: ground });
+  link.download = `${
+    title
+      .trim()
+      .toLowerCase()
+      .replace(/[^\p{L}\p{N}]+/gu, "-") || "chart"
+  }.png`;
+  link.click();
 }

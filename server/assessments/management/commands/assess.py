@@ -7,7 +7,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from ember.assessment.assess import assess
+from ember.assessment.assess import assessed
 from ember.assessment.export import plain, to_json
 from ember.basis.clock import zone_named
 from ember.basis.errors import EmberError
@@ -15,7 +15,8 @@ from ember.description.as_json import read_installation
 from ember.description.installation import table_kind
 from ember.intake import read_logs
 from ember.rated import table_with_doubts
-from server.assessments.present import console, report
+from ember.views.season_summary import season_summary
+from server.assessments.present import console, report, season_report
 from server.assessments.times import instant
 from server.jobs.problem import CommandProblem
 
@@ -33,6 +34,7 @@ class Command(BaseCommand):
         parser.add_argument("--rated", type=Path, help="rated table, CSV")
         parser.add_argument("--from", dest="since", help="first local day or time, 2026-01-22")
         parser.add_argument("--to", dest="until", help="last local day, or the time to stop at")
+        parser.add_argument("--season", action="store_true", help="its season besides")
         parser.add_argument("--json", type=Path, help="write everything here; - for the terminal")
 
     def handle(self, *args: Any, **options: Any) -> None:
@@ -49,7 +51,7 @@ class Command(BaseCommand):
             start = instant(since, zone, "--from") if since else None
             stop = instant(until, zone, "--to", 1) if until else None
             trace, intakes = read_logs(options["log"], installation)
-            assessment = assess(installation, trace, start, stop)
+            assessment, within = assessed(installation, trace, start, stop)
         except EmberError as error:
             raise CommandProblem(error) from error
         out: Path | None = options["json"]
@@ -57,6 +59,7 @@ class Command(BaseCommand):
             further = {"intakes": intakes} if len(intakes) > 1 else {}
             text = to_json(
                 assessment=assessment,
+                season=season_summary(within),
                 intake=intakes[0],
                 installation=plain(installation),
                 doubts=doubts,
@@ -70,3 +73,5 @@ class Command(BaseCommand):
             except OSError as error:
                 raise CommandProblem(f"{out}: cannot be written ({error.strerror}).") from error
         console(self.stdout).print(report(assessment, intakes, doubts))
+        if options["season"]:
+            console(self.stdout).print(season_report(season_summary(within)))

@@ -46,12 +46,25 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
   const found = season.data;
   return (
     <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 12 }}>
-      <Typography variant="h1">
-        Season{" "}
-        <Box component="span" sx={{ ...look.soft, fontWeight: 400, fontSize: 13 }}>
-          {found.level ? `heat and electricity at ${found.level}` : ""}
-        </Box>
-      </Typography>
+      <Box component="header" sx={{ display: "flex", alignItems: "baseline", gap: 12 }}>
+        <Typography variant="h1" sx={{ flex: 1 }}>
+          Season{" "}
+          <Box component="span" sx={{ ...look.soft, fontWeight: 400, fontSize: 13 }}>
+            {found.level ? `heat and electricity at ${found.level}` : ""}
+          </Box>
+        </Typography>
+        {["csv", "xlsx"].map((form) => (
+          <Box
+            key={form}
+            component="a"
+            sx={{ textDecoration: "none" }}
+            href={`/api/v1/systems/${system.id}/season/file?${new URLSearchParams({ ...period.stretch, form })}`}
+            download
+          >
+            {form.toUpperCase()}
+          </Box>
+        ))}
+      </Box>
       {!found.level && (
         <Alert severity="info" role="note">
           No boundary level can be computed from these meters, so there is no heat to add up; the electricity
