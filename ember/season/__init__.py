@@ -11,6 +11,14 @@ from ember.season.degree_days import DegreeDays, by_daily_means, by_hours
 from ember.season.hybrid import Hybrid, hybrid
 from ember.season.season import MonthSeen, SeasonSeen, season_seen
 from ember.season.signature import Signature, signature
+from ember.season.trial import (
+    TrialDay,
+    TrialPlan,
+    TrialResult,
+    days_needed,
+    schedule,
+    trial_result,
+)
 
 __all__ = [
     "Avoided",
@@ -24,6 +32,9 @@ __all__ = [
     "Pair",
     "SeasonSeen",
     "Signature",
+    "TrialDay",
+    "TrialPlan",
+    "TrialResult",
     "Worth",
     "avoided",
     "before_after",
@@ -31,7 +42,10 @@ __all__ = [
     "by_daily_means",
     "by_hours",
     "days_alike",
+    "days_needed",
     "hybrid",
+    "schedule",
     "season_seen",
     "signature",
+    "trial_result",
 ]

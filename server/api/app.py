@@ -38,6 +38,7 @@ from server.api import (
     session,
     setup,
     sheet,
+    trials,
     trust,
 )
 from server.api.request import said
@@ -106,6 +107,7 @@ api.add_router("", money.router)
 api.add_router("", season.router)
 api.add_router("", fuels.router)
 api.add_router("", changes.router)
+api.add_router("", trials.router)
 api.add_router("", imports.router)
 api.add_router("", jobs.router)
 api.add_router("", setup.router)

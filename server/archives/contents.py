@@ -260,8 +260,20 @@ class BillContent(Part):
     meter: Name | None = None
 
 
+class TrialContent(Part):
+    """The plan of a trial."""
+
+    a: Sentence
+    b: Sentence
+    days: Annotated[int, Field(ge=2, le=730)]
+    block: Annotated[int, Field(ge=1, le=60)]
+    carry: Annotated[int, Field(ge=0, le=59)]
+    seed: Annotated[int, Field(ge=0, le=2**31)]
+
+
 CONTENTS: dict[str, type[Part]] = {
     "reading": ReadingContent, "observation": ObservationContent, "bill": BillContent,
+    "trial": TrialContent,
 }  # fmt: skip
 
 
@@ -269,7 +281,7 @@ class WrittenPart(Part):
     """An entry by hand."""
 
     id: Key
-    kind: Literal["reading", "observation", "bill"]
+    kind: Literal["reading", "observation", "bill", "trial"]
     time: Instant
     stop: Instant | None
     content: dict[str, Any]

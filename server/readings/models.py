@@ -125,7 +125,7 @@ class Recipe(models.Model):
 
 
 class Entry(models.Model):
-    """Something written down by hand."""
+    """Something written down by hand; of a trial, its plan."""
 
     class Kind(models.TextChoices):
         """What it is."""
@@ -133,6 +133,7 @@ class Entry(models.Model):
         READING = "reading"
         OBSERVATION = "observation"
         BILL = "bill"
+        TRIAL = "trial"
 
     system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="entries")
     kind = models.CharField(max_length=12, choices=Kind.choices)

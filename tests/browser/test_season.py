@@ -48,7 +48,7 @@ class Season(Pages):
         self.go("School house", "money", "from=2025-10-01&to=2025-11-14")
         section = page.get_by_role("region", name="Another fuel")
         expect(section).to_contain_text("Type the price of a kWh")
-        section.get_by_label("Fuel").select_option("propane")
+        section.get_by_label("Fuel", exact=True).select_option("propane")
         section.get_by_label("Sold by the").select_option("US gallon")
         expect(section).to_contain_text("91,333 Btu")
         section.get_by_label("Efficiency %").fill("94")
@@ -82,3 +82,65 @@ class Season(Pages):
         page.keyboard.press("Escape")
         page.get_by_label("Day of the change").fill("2020-01-01")
         expect(page.get_by_role("alert")).to_contain_text("no whole day before 2020-01-01")
+
+    def test_heating_apart_and_losses_lead_to_their_views(self) -> None:
+        page = self.page
+        self.go("Nursery", "season", "from=2025-10-01&to=2025-11-14")
+        apart = page.get_by_role("table", name="Heating and hot water apart")
+        expect(apart).to_contain_text("Hot water")
+        expect(apart).to_contain_text("Expected SPF")
+        lost = page.get_by_role("table", name="Losses")
+        lost.get_by_role("button", name=re.compile("Starts")).first.click()
+        expect(page.get_by_role("dialog", name="Proof sheet")).to_contain_text("settled COP")
+        page.keyboard.press("Escape")
+        lost.get_by_role("link", name="Starts").click()
+        expect(page).to_have_url(re.compile("view=starts"))
+        self.go("Nursery", "season", "from=2025-10-01&to=2025-11-14")
+        with page.expect_download() as given:
+            page.get_by_role("link", name="CSV", exact=True).click()
+        rows = given.value.path().read_text().splitlines()
+        self.assertIn("U of COP", rows[0])
+        self.assertEqual(len(rows), 4)  # head, two months, all
+
+    def test_a_trial_is_planned_and_told(self) -> None:
+        page = self.page
+        self.go("Nursery", "changes")
+        form = page.get_by_role("form", name="Plan a trial")
+        expect(form).to_contain_text(re.compile(r"it takes \d+ days"))
+        form.get_by_label("Setting A, as it is").fill("curve at 45")
+        form.get_by_label("Setting B").fill("curve at 42")
+        form.get_by_role("button", name="Plan it").click()
+        expect(form).to_contain_text("'' is no day")
+        form.get_by_label("First day").fill("2025-10-02")
+        form.get_by_role("button", name="Plan it").click()
+        trial = page.get_by_test_id("trial")
+        expect(trial).to_contain_text("A curve at 45 · B curve at 42")
+        expect(trial).to_contain_text("Cannot be told yet: between")
+        with page.expect_download() as given:
+            trial.get_by_role("link", name="Calendar").click()
+        self.assertIn("BEGIN:VALARM", given.value.path().read_text())
+        trial.get_by_role("button", name=re.compile("Remove the trial")).click()
+        expect(page.get_by_test_id("trial")).to_have_count(0)
+        page.get_by_role("button", name="Undo").last.click()
+        expect(page.get_by_test_id("trial")).to_have_count(1)
+
+    def test_a_change_with_its_cost_and_days_alike(self) -> None:
+        page = self.page
+        self.go("Nursery", "log", "part=noted")
+        note = page.get_by_role("form", name="A note")
+        expect(note.get_by_label("Done by")).to_have_count(0)
+        note.get_by_role("combobox").select_option("work done")
+        note.get_by_label(re.compile("When")).fill("2025-10-24 09:00")
+        note.get_by_label("Note", exact=True).fill("pump set lower")
+        note.get_by_label(re.compile("^Cost")).fill("180")
+        note.get_by_label("Done by").fill("fitter")
+        note.get_by_role("button", name="Write down").click()
+        expect(page.get_by_role("grid", name="Noted")).to_contain_text("pump set lower")
+        self.go("Nursery", "changes", "change=2025-10-24&days=30")
+        expect(page.get_by_role("grid", name="Changes")).to_contain_text("180.00")
+        worth = page.get_by_role("region", name="What it was worth")
+        # Six weeks of autumn tell nothing of the saving; days of the same weather stand there.
+        expect(worth).to_contain_text("Cannot be told")
+        expect(worth.get_by_role("table", name="Avoided")).to_contain_text("20 are needed")
+        alike = worth.get_by_role("table", name="Days of the same weather")
+        expect(alike.get_by_role("row").nth(1)).to_contain_text("2025-10")

@@ -90,6 +90,11 @@ class Archive(TransactionTestCase):
         for kind in ("defrost begins", "ice left", "noise"):
             body = {"id": None, "time": "2025-10-05 08:00", "kind": kind, "note": "ü", "photo": ""}
             self.client.post(address, body, "application/json")
+        done = {"kind": "work done", "cost": 120.0, "done_by": "fitter"}
+        self.client.post(address, {**body, **done}, "application/json")
+        trial = {"a": "as it is", "b": "cooler", "first": "2025-10-06", "days": 8, "block": 2}
+        planned = address.replace("observations", "trials")
+        self.client.post(planned, {**trial, "carry": 1}, "application/json")
         key = self.system.entries.order_by("pk")[1].pk
         self.client.delete(f"/api/v1/systems/{self.system.pk}/entries/{key}")
         Recipe.objects.create(system=self.system, name="mine", headers=["a"], columns=[])
@@ -132,8 +137,10 @@ class Archive(TransactionTestCase):
         taken_out = again.changes.first()
         assert taken_out is not None
         turn(taken_out)
-        kinds = list(again.entries.order_by("pk").values_list("content__kind", flat=True))
-        self.assertEqual(sorted(kinds), ["defrost begins", "ice left", "noise"])
+        kinds = [one.content.get("kind", one.kind) for one in again.entries.all()]
+        self.assertEqual(
+            sorted(kinds), ["defrost begins", "ice left", "noise", "trial", "work done"]
+        )
         both = trace_of(again)
         redo(again.imports.get(file="second.csv"))
         self.assertEqual(len(trace_of(again)), len(both))

@@ -1,7 +1,15 @@
 // What forms check before they send: the API's own schemas of what is typed, cut out of its description.
 import { readFileSync, writeFileSync } from "node:fs";
 
-const FORMS = ["BillTyped", "DeclaredShown", "LoggerNamed", "MeterAdded", "ObservationTyped", "SignIn"];
+const FORMS = [
+  "BillTyped",
+  "DeclaredShown",
+  "LoggerNamed",
+  "MeterAdded",
+  "ObservationTyped",
+  "SignIn",
+  "TrialTyped",
+];
 
 const all = JSON.parse(readFileSync("src/api/openapi.json", "utf8")).components.schemas;
 

@@ -1723,6 +1723,71 @@ export interface paths {
         patch: operations["server_api_findings_change"];
         trace?: never;
     };
+    "/api/v1/systems/{pk}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trials
+         * @description The trials of a system, each with what it has shown so far.
+         */
+        get: operations["server_api_trials_trials"];
+        put?: never;
+        /**
+         * Plan
+         * @description Plans a trial; the order of its settings is drawn now.
+         */
+        post: operations["server_api_trials_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/{pk}/trials/needed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Needed
+         * @description Days that a trial must have to show a share of the electricity.
+         */
+        get: operations["server_api_trials_needed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/{pk}/trials/{trial}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Calendar
+         * @description The changes of setting as a calendar file (RFC 5545), each with a reminder the evening
+         *     before.
+         */
+        get: operations["server_api_trials_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems/{pk}/trust": {
         parameters: {
             query?: never;
@@ -4461,6 +4526,16 @@ export interface components {
             words: string;
         };
         /**
+         * Needed
+         * @description Days that a trial must have to show a difference, by the latest days; null with the
+         *     reason.
+         */
+        Needed: {
+            /** Days */
+            days: number | null;
+            reason: components["schemas"]["Reason"] | null;
+        };
+        /**
          * News
          * @description What is new in the fleet since somebody last looked; since : None for never.
          */
@@ -6278,6 +6353,98 @@ export interface components {
         ThresholdsShown: {
             /** Limits */
             limits: components["schemas"]["ThresholdShown"][];
+        };
+        /**
+         * TrialDayShown
+         * @description A day of a schedule: local date, setting A or B, whether it begins that day and counts.
+         */
+        TrialDayShown: {
+            /** Begins */
+            begins: boolean;
+            /** Counts */
+            counts: boolean;
+            /** Day */
+            day: string;
+            /** Setting */
+            setting: string;
+        };
+        /**
+         * TrialResultShown
+         * @description What a trial has shown so far. sentence : it in one; days : counted of each; less :
+         *     electricity that B takes less than A [kWh/d]; share : of A's; heat_less : the same of the heat;
+         *     room : B's less A's [K].
+         */
+        TrialResultShown: {
+            /** Days */
+            days: number[];
+            heat_less: components["schemas"]["FigureShown"] | null;
+            less: components["schemas"]["FigureShown"];
+            /** Room */
+            room: number | null;
+            /** Sentence */
+            sentence: string;
+            /** Share */
+            share: number;
+            /** Worth */
+            worth: string;
+        };
+        /**
+         * TrialShown
+         * @description A trial. today : the setting of today, null before and after it; next_change : local day of
+         *     the next change of setting. result : null with the reason.
+         */
+        TrialShown: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Block */
+            block: number;
+            /** Carry */
+            carry: number;
+            /** Days */
+            days: number;
+            /** First */
+            first: string;
+            /** Id */
+            id: number;
+            /** Last */
+            last: string;
+            /** Next Change */
+            next_change: string | null;
+            reason: components["schemas"]["Reason"] | null;
+            result: components["schemas"]["TrialResultShown"] | null;
+            /** Schedule */
+            schedule: components["schemas"]["TrialDayShown"][];
+            /** Today */
+            today: string | null;
+        };
+        /**
+         * TrialTyped
+         * @description A trial as planned. a, b : what the two settings are; first : local day; days : in all; block
+         *     : days for which one holds; carry : first days of a block that are not counted.
+         */
+        TrialTyped: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Block */
+            block: number;
+            /** Carry */
+            carry: number;
+            /** Days */
+            days: number;
+            /** First */
+            first: string;
+        };
+        /**
+         * Trials
+         * @description The latest first.
+         */
+        Trials: {
+            /** Rows */
+            rows: components["schemas"]["TrialShown"][];
         };
         /**
          * TrustLine
@@ -8861,6 +9028,101 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ThresholdsShown"];
                 };
+            };
+        };
+    };
+    server_api_trials_trials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trials"];
+                };
+            };
+        };
+    };
+    server_api_trials_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialTyped"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trials"];
+                };
+            };
+        };
+    };
+    server_api_trials_needed: {
+        parameters: {
+            query: {
+                share: number;
+                block: number;
+                carry: number;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Needed"];
+                };
+            };
+        };
+    };
+    server_api_trials_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+                trial: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

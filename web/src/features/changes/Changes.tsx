@@ -16,6 +16,7 @@ import { Trouble, Waiting } from "../../components/Said";
 import { TextInput } from "../../components/TextInput";
 import { To } from "../../components/To";
 import * as look from "../../components/look";
+import { Trials } from "./Trials";
 import { Worth } from "./Worth";
 
 type Intervention = components["schemas"]["Intervention"];
@@ -106,6 +107,7 @@ function Inside({ system }: { system: SystemShown }) {
       {at !== "" && found.isError && <Trouble error={found.error} />}
       {at !== "" && !found.isError && !found.data && <Waiting what="the days before and after" />}
       {at !== "" && !found.isError && found.data && <Worth system={system} found={found.data} />}
+      <Trials system={system} />
     </Box>
   );
 }
