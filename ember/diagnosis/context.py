@@ -126,7 +126,7 @@ class FindingContext:
     @cached_property
     def starts(self) -> StartsSeen:
         """Starts of the period."""
-        return starts_seen(self.within)
+        return starts_seen(self.within, rows=0)
 
     @cached_property
     def defrosts(self) -> DefrostsSeen:

@@ -80,7 +80,7 @@ def losses(within: Within, used: Estimate | None) -> list[Loss]:
         )
         flow_formula = f"{words} ({by})"
     every = (
-        (LossCode.START, say("start"), say("start_formula"), starts_seen(within).loss,
+        (LossCode.START, say("start"), say("start_formula"), starts_seen(within, rows=0).loss,
          ViewCode.STARTS),
         (LossCode.DEFROST, say("defrost"), say("defrost_formula"), defrosts_seen(within, 0).cost,
          ViewCode.DEFROSTS),

@@ -124,8 +124,15 @@ class StartsSeen:
     rows: list[StartRow] = field(default_factory=list)
 
 
-def starts_seen(within: Within, asked: Filter = Filter()) -> StartsSeen:
+def starts_seen(
+    within: Within, asked: Filter = Filter(), rows: int = VIEWS_STARTS_ROWS
+) -> StartsSeen:
     """Starts in a period.
+
+    Parameters
+    ----------
+    rows : int
+        how many of them one by one, the latest first.
 
     shown_at_5 : what a display shows five minutes after the start, made_at_5 : COP of the run by
     then, medians. outdoor, pauses : range in the period, for the filter [degC], [s].
@@ -169,7 +176,7 @@ def starts_seen(within: Within, asked: Filter = Filter()) -> StartsSeen:
         made_at_5=one(laid.since_start[1], five),
         outdoor=_range(outdoor),
         pauses=_range(pause),
-        rows=_rows(within, pick[::-1][:VIEWS_STARTS_ROWS], five),
+        rows=_rows(within, pick[::-1][:rows], five) if rows else [],
     )
 
 
@@ -193,7 +200,7 @@ def _rows(within: Within, pick: Ints, five: int) -> list[StartRow]:
             to_90=one(found.to_90, k),
             shown_at_5=one(shown, at),
             made_at_5=one(made, at),
-            loss=one(found.loss / 3600, k),
+            loss=one(found.loss, k, 1 / 3600),
         )
         for at, (k, run, start, stop) in enumerate(
             zip(

@@ -10,7 +10,7 @@ from ninja import Router
 from ember.assessment.record_analysis import RecordAnalysis
 from ember.balance.sums import costs_of
 from ember.basis.calendar import latest_year
-from ember.basis.clock import DAY, iso_local, zone_named
+from ember.basis.clock import DAY, instant_of, iso_local, zone_named
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.cost import payback
@@ -31,6 +31,7 @@ from server.api.entries import INTERVENTIONS
 from server.api.fleet import get_system
 from server.api.season import AvoidedShown, SignatureShown, avoided_shown, signature_shown
 from server.assessments.cache import CachedAnalysis, cut_at, steady
+from server.assessments.models import FindingStatus
 from server.assessments.shown import FigureShown, figure, known
 from server.assessments.times import TimeError, instant
 from server.readings.models import Entry
@@ -38,14 +39,15 @@ from server.systems.models import System
 
 router = Router(tags=["rooms"])
 
+FIXED = "Finding fixed"
 CHANGE_LONGEST = 365  # days on either side
 LEAST_SIDE = 1.0  # day of a stretch
 
 
 @dataclass(frozen=True)
 class Intervention:
-    """A setting changed or work done, as it was noted. cost : in the tariff's currency; done_by :
-    who did it."""
+    """A setting changed or work done, as it was noted, or a finding marked as fixed, whose id is
+    negative. cost : in the tariff's currency; done_by : who did it."""
 
     id: int
     time: float
@@ -232,8 +234,9 @@ def _shown(
 
 
 def _noted(system: System) -> list[Intervention]:
+    """Changes that were noted, and findings that were marked as fixed, the latest first."""
     zone = zone_named(system.installation.zone)
-    return [
+    noted = [
         Intervention(
             e.pk,
             e.time,
@@ -244,11 +247,24 @@ def _noted(system: System) -> list[Intervention]:
             e.content.get("done_by", ""),
             e.user.get_username() if e.user else None,
         )
-        for e in system.entries.filter(kind=Entry.Kind.OBSERVATION)
-        .select_related("user")
-        .order_by("-time", "-pk")
+        for e in system.entries.filter(kind=Entry.Kind.OBSERVATION).select_related("user")
         if e.content["kind"] in INTERVENTIONS
     ]
+    fixed = [
+        Intervention(
+            -one.pk,  # beside the keys of entries
+            instant_of(one.fixed_on, zone),
+            one.fixed_on.isoformat(),
+            FIXED,
+            one.sentence,
+            None,
+            "",
+            None,
+        )
+        for one in system.statuses.filter(state=FindingStatus.State.FIXED)
+        if one.fixed_on is not None
+    ]
+    return sorted([*noted, *fixed], key=lambda one: (-one.time, -one.id))
 
 
 def _weather(year: SeasonSeen) -> np.ndarray:

@@ -48,7 +48,7 @@ class Season(Pages):
         self.go("School house", "money", "from=2025-10-01&to=2025-11-14")
         section = page.get_by_role("region", name="Another fuel")
         expect(section).to_contain_text("Type the price of a kWh")
-        section.get_by_label("Fuel", exact=True).select_option("propane")
+        section.get_by_role("combobox").first.select_option("propane")
         section.get_by_label("Sold by the").select_option("US gallon")
         expect(section).to_contain_text("91,333 Btu")
         section.get_by_label("Efficiency %").fill("94")

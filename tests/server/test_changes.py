@@ -1,5 +1,8 @@
 """What a change was worth, through the API; the core is tested in tests.core.test_before_after."""
 
+from datetime import date
+
+from server.assessments.models import FindingStatus
 from server.readings.models import Entry
 from tests.server.test_api import WithRecord
 
@@ -56,3 +59,24 @@ class Changes(WithRecord):
             self.assertLess(pair["days"][0], "2025-10-05")
             self.assertGreaterEqual(pair["days"][1], "2025-10-05")
             self.assertAlmostEqual(pair["cop"][0], pair["heat"][0] / pair["electricity"][0])
+
+    def test_a_finding_marked_as_fixed_is_followed_up(self) -> None:
+        FindingStatus.objects.create(
+            system=self.system,
+            code="heating_curve_too_steep",
+            state=FindingStatus.State.FIXED,
+            sentence="The flow lies 6 K above what the house needs.",
+            measured=6.0,
+            U=2.0,
+            above=True,
+            fixed_on=date(2025, 10, 6),
+        )
+        self.note("work done", "2025-10-08 09:00", "filter cleaned")
+        rows = self.get("/changes").json()["rows"]
+        self.assertEqual([one["words"] for one in rows], ["Work done", "Finding fixed"])
+        self.assertEqual(rows[1]["local"], "2025-10-06")
+        self.assertLess(rows[1]["id"], 0)
+        found = self.get("/change", at="2025-10-06").json()
+        self.assertEqual([one["note"] for one in found["beside"]], ["filter cleaned"])
+        found = self.get("/change", at="2025-10-08").json()
+        self.assertEqual([one["words"] for one in found["beside"]], ["Finding fixed"])

@@ -3907,8 +3907,8 @@ export interface components {
         };
         /**
          * Intervention
-         * @description A setting changed or work done, as it was noted. cost : in the tariff's currency; done_by :
-         *     who did it.
+         * @description A setting changed or work done, as it was noted, or a finding marked as fixed, whose id is
+         *     negative. cost : in the tariff's currency; done_by : who did it.
          */
         Intervention: {
             /** Cost */
