@@ -189,6 +189,7 @@ class ReasonCode(StrEnum):
     WEATHER_NOT_SEEN = "weather_not_seen"
     TOO_LITTLE_MEASURED = "too_little_measured"
     NO_YEAR = "no_year"
+    COLDER_THAN_SEEN = "colder_than_seen"
 
 
 class KnownBy(StrEnum):

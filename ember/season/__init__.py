@@ -9,6 +9,7 @@ from ember.season.before_after import BeforeAfter, Changed, Worth, before_after
 from ember.season.break_even import BreakEven, Crossing, break_even
 from ember.season.degree_days import DegreeDays, by_daily_means, by_hours
 from ember.season.hybrid import Hybrid, hybrid
+from ember.season.normal_year import NormalYear, TemperatureBin, bins, normal_year
 from ember.season.season import MonthSeen, SeasonSeen, season_seen
 from ember.season.signature import Signature, signature
 from ember.season.trial import (
@@ -29,21 +30,25 @@ __all__ = [
     "DegreeDays",
     "Hybrid",
     "MonthSeen",
+    "NormalYear",
     "Pair",
     "SeasonSeen",
     "Signature",
+    "TemperatureBin",
     "TrialDay",
     "TrialPlan",
     "TrialResult",
     "Worth",
     "avoided",
     "before_after",
+    "bins",
     "break_even",
     "by_daily_means",
     "by_hours",
     "days_alike",
     "days_needed",
     "hybrid",
+    "normal_year",
     "schedule",
     "season_seen",
     "signature",

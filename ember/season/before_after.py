@@ -145,7 +145,7 @@ def _changed(
             return fit
         fits.append(fit)
     sums = [float(fit.at(weather).sum()) * scale for fit in fits]
-    errors = [_error(fit, weather) * scale for fit in fits]
+    errors = [line_error(fit, weather) * scale for fit in fits]
     meters = [meters_of(one, what) for one in (before, after)]
     # Of heat and electricity apart: taken for one source they would cancel in the COP.
     causes = (Source(SourceCode.DAYS_BEFORE, what), Source(SourceCode.DAYS_AFTER, what))
@@ -176,7 +176,7 @@ def _changed(
     )
 
 
-def _error(fit: Signature, weather: Floats) -> float:
+def line_error(fit: Signature, weather: Floats) -> float:
     """Standard error of Σ of a signature over some days [kWh]; of the line, not of the days."""
     total = jacobian(weather, fit.knee, fit.slope, fit.bends).sum(axis=0)
     return float(np.sqrt(max(float(total @ fit.covariance @ total), 0.0)))

@@ -14,6 +14,7 @@ from ninja.files import UploadedFile
 from ember.basis.clock import DAY
 from ember.basis.codes import ReasonCode
 from ember.basis.errors import TableError
+from ember.basis.series import Floats
 from ember.description.as_json import table_from_json
 from ember.description.declared import Climate
 from ember.description.installation import Installation, TableKind
@@ -173,6 +174,13 @@ def _site(system: System) -> tuple[Weather | None, Reason | None]:
 
 
 def _of_file(file: UploadedFile) -> Weather:
+    outdoor, name = typical_hours(file)
+    return hourly_weather(name, outdoor)
+
+
+def typical_hours(file: UploadedFile) -> tuple[Floats, str]:
+    """Outdoor temperature of the hours of an EPW or TMY3 file, (8760,) [degC], and its name. Raises
+    TableError where it is none."""
     name = Path(file.name or "weather").name
     if (file.size or 0) > FOR_HOUSE_LARGEST:
         raise TableError(
@@ -184,4 +192,4 @@ def _of_file(file: UploadedFile) -> Weather:
     with NamedTemporaryFile(suffix=Path(name).suffix, dir=settings.VAR) as cached:
         cached.write(content)
         cached.flush()
-        return hourly_weather(name, typical_year(Path(cached.name))["outdoor_temp"])
+        return typical_year(Path(cached.name))["outdoor_temp"], name

@@ -5,12 +5,12 @@ from typing import Literal
 
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
-from ninja import Router
+from ninja import File, Router, UploadedFile
 
 from ember.basis.calendar import is_year, year_earlier
 from ember.basis.clock import iso_local
 from ember.basis.periods import Period
-from ember.basis.quantity import exact
+from ember.basis.quantity import Estimate, exact
 from ember.messages import NotAvailable, Reason
 from ember.operation.within import Within
 from ember.season import (
@@ -19,8 +19,11 @@ from ember.season import (
     MonthSeen,
     SeasonSeen,
     Signature,
+    TemperatureBin,
     Worth,
     avoided,
+    bins,
+    normal_year,
     season_seen,
 )
 from ember.season.season import Filled
@@ -31,6 +34,7 @@ from ember.views.peers import peers
 from server.api.figures import cut_to
 from server.api.files import written_file
 from server.api.fleet import get_system
+from server.api.for_house import typical_hours
 from server.assessments.cache import CachedAnalysis, cut_at, steady
 from server.assessments.results import season_table, write_table
 from server.assessments.shown import (
@@ -190,6 +194,34 @@ class SeasonShown:
     before: YearBefore | None
 
 
+@dataclass(frozen=True)
+class WeatherBin:
+    """Hours from an outdoor temperature on, two kelvin wide [degC]."""
+
+    low: float
+    hours: int
+
+
+@dataclass(frozen=True)
+class NormalShown:
+    """A season in the weather of a file: what a year of it would use [kWh] at the season's level.
+    colder, warmer : days beyond nearly all that the season saw; bins : of the file; here : of the
+    season's own hours."""
+
+    name: str
+    level: str | None
+    heat: FigureShown | None
+    electricity: FigureShown | None
+    cop: FigureShown | None
+    reason: Reason | None
+    colder: int
+    warmer: int
+    outdoor: float
+    degree_days: DegreeDaysShown
+    bins: list[WeatherBin]
+    here: list[WeatherBin]
+
+
 @router.get("/systems/{pk}/season", response=SeasonShown)
 def season(request: HttpRequest, pk: int, start: str, stop: str) -> SeasonShown:
     """Months of a period with what lacks filled, and its energy signature."""
@@ -207,6 +239,37 @@ def season_file(
     made = season_table(season_seen(cut.analysis, cut.period), tariff.currency if tariff else None)
     return written_file(
         f"{system.name} season", form, lambda path: write_table(made, form, path, "Season")
+    )
+
+
+@router.post("/systems/{pk}/season/normal", response=NormalShown)
+def normal(
+    request: HttpRequest, pk: int, start: str, stop: str, file: File[UploadedFile]
+) -> NormalShown:
+    """A season in the weather of an EPW or TMY3 file. Nothing is stored."""
+    hourly, name = typical_hours(file)
+    cut = cut_to(get_system(pk), start, stop, events=True)
+    seen = season_seen(cut.analysis, cut.period)
+    found = normal_year(seen, hourly)
+    here: list[TemperatureBin] = []
+    if cut.ran is not None:
+        within = Within(cut.analysis, cut.ran, cut.period)
+        here = bins(within.found.hours.of["outdoor"][within.hours()])
+    degree_days = _degree_days(found.degree_days)
+    assert degree_days is not None
+    return NormalShown(
+        name=name,
+        level=seen.level.value if seen.level else None,
+        heat=figure(found.heat) if isinstance(found.heat, Estimate) else None,
+        electricity=figure(found.electricity) if isinstance(found.electricity, Estimate) else None,
+        cop=figure(found.cop),
+        reason=_reason(found.heat) or _reason(found.electricity),
+        colder=found.colder,
+        warmer=found.warmer,
+        outdoor=found.outdoor,
+        degree_days=degree_days,
+        bins=[WeatherBin(one.low, one.hours) for one in bins(hourly)],
+        here=[WeatherBin(one.low, one.hours) for one in here],
     )
 
 

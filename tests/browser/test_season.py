@@ -9,6 +9,7 @@ from ember.basis.periods import Period
 from ember.cost.fuels import MMBTU
 from ember.season import Signature, season_seen
 from tests.browser.pages import Pages
+from tests.core.test_season import TMY3
 
 
 class Season(Pages):
@@ -144,3 +145,15 @@ class Season(Pages):
         expect(worth.get_by_role("table", name="Avoided")).to_contain_text("20 are needed")
         alike = worth.get_by_role("table", name="Days of the same weather")
         expect(alike.get_by_role("row").nth(1)).to_contain_text("2025-10")
+
+    def test_a_normal_year_from_a_weather_file(self) -> None:
+        page = self.page
+        self.go("Nursery", "season", "from=2025-10-01&to=2025-11-14")
+        section = page.get_by_role("region", name="In a normal year")
+        wrong = self.stack.var / "no-weather.csv"
+        wrong.write_text("a,b\n1,2\n")
+        section.locator("input").set_input_files(wrong)
+        expect(section).to_contain_text("this is no EPW or TMY3 weather file")
+        section.locator("input").set_input_files(TMY3)
+        expect(section).to_contain_text("colder than nearly all that were measured")
+        expect(section.get_by_role("img", name=re.compile("Hours by outdoor"))).to_be_visible()

@@ -1490,6 +1490,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/systems/{pk}/season/normal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Normal
+         * @description A season in the weather of an EPW or TMY3 file. Nothing is stored.
+         */
+        post: operations["server_api_season_normal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems/{pk}/setup": {
         parameters: {
             query?: never;
@@ -4566,6 +4586,33 @@ export interface components {
             words: string;
         };
         /**
+         * NormalShown
+         * @description A season in the weather of a file: what a year of it would use [kWh] at the season's level.
+         *     colder, warmer : days beyond nearly all that the season saw; bins : of the file; here : of the
+         *     season's own hours.
+         */
+        NormalShown: {
+            /** Bins */
+            bins: components["schemas"]["WeatherBin"][];
+            /** Colder */
+            colder: number;
+            cop: components["schemas"]["FigureShown"] | null;
+            degree_days: components["schemas"]["DegreeDaysShown"];
+            electricity: components["schemas"]["FigureShown"] | null;
+            heat: components["schemas"]["FigureShown"] | null;
+            /** Here */
+            here: components["schemas"]["WeatherBin"][];
+            /** Level */
+            level: string | null;
+            /** Name */
+            name: string;
+            /** Outdoor */
+            outdoor: number;
+            reason: components["schemas"]["Reason"] | null;
+            /** Warmer */
+            warmer: number;
+        };
+        /**
          * NotJudged
          * @description A finding that is not looked for, and why: what it rests on is in doubt, or is not logged.
          */
@@ -5214,7 +5261,7 @@ export interface components {
          * @description Why something is not available, not counted or not judged.
          * @enum {string}
          */
-        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place" | "too_few_days" | "weather_alike" | "no_slope" | "no_tariff" | "weather_not_seen" | "too_little_measured" | "no_year";
+        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place" | "too_few_days" | "weather_alike" | "no_slope" | "no_tariff" | "weather_not_seen" | "too_little_measured" | "no_year" | "colder_than_seen";
         /**
          * ReckoningShown
          * @description The sum a person could do by hand.
@@ -6637,6 +6684,16 @@ export interface components {
             total: components["schemas"]["Alike"] | null;
             /** Warmest */
             warmest: number | null;
+        };
+        /**
+         * WeatherBin
+         * @description Hours from an outdoor temperature on, two kelvin wide [degC].
+         */
+        WeatherBin: {
+            /** Hours */
+            hours: number;
+            /** Low */
+            low: number;
         };
         /**
          * WeatherChoice
@@ -8684,6 +8741,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_api_season_normal: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NormalShown"];
+                };
             };
         };
     };

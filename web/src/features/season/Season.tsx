@@ -19,6 +19,7 @@ import { Apart } from "./Apart";
 import { Bars } from "./Bars";
 import { Losses } from "./Losses";
 import { Months } from "./Months";
+import { NormalYear } from "./NormalYear";
 import { SignaturePlot } from "./SignaturePlot";
 import { YearBefore } from "./YearBefore";
 
@@ -82,6 +83,7 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
             <Losses system={system} found={found} />
           </Box>
           <SignaturePlot system={system} found={found} />
+          <NormalYear system={system} stretch={period.stretch} />
         </>
       )}
     </Box>
