@@ -3,7 +3,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useMutation } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { useMemo, useRef } from "react";
 
 import { send, type SystemShown } from "../../api/client";
 import type { components } from "../../api/schema";
@@ -22,6 +22,7 @@ import { number, shownIn, type Shown } from "../../components/numbers";
 type Normal = components["schemas"]["NormalShown"];
 
 export function NormalYear({ system, stretch }: { system: SystemShown; stretch: Stretch }) {
+  const input = useRef<HTMLInputElement>(null);
   const ask = useMutation({
     mutationFn: (file: File) =>
       send<Normal>(`/api/v1/systems/${system.id}/season/normal?${new URLSearchParams({ ...stretch })}`, {
@@ -37,17 +38,20 @@ export function NormalYear({ system, stretch }: { system: SystemShown; stretch: 
             {ask.data ? ask.data.name : "the weather of an EPW or TMY3 file of the place"}
           </Box>
         </Typography>
-        <Button component="label" variant="text" disabled={ask.isPending}>
+        <Button variant="text" disabled={ask.isPending} onClick={() => input.current?.click()}>
           From a weather file …
-          <FileInput
-            accept=".epw,.csv"
-            onChange={(event) => {
-              const file = event.target.files?.[0];
-              if (file) ask.mutate(file);
-              event.target.value = "";
-            }}
-          />
         </Button>
+        <FileInput
+          ref={input}
+          tabIndex={-1}
+          aria-label="An EPW or TMY3 weather file"
+          accept=".epw,.csv"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            if (file) ask.mutate(file);
+            event.target.value = "";
+          }}
+        />
       </Box>
       {ask.isError && <Trouble error={ask.error} />}
       {ask.data && <Told system={system} found={ask.data} />}
