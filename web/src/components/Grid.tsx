@@ -36,6 +36,8 @@ export interface GridProps<Row extends GridValidRowModel> extends Omit<DataGridP
   /** Rows seen at once, the rest by scrolling. */
   high?: number;
   nothing?: string;
+  /** Fields of columns that are only shown once they are chosen. */
+  hidden?: readonly string[];
 }
 
 export function Grid<Row extends GridValidRowModel>({
@@ -46,6 +48,7 @@ export function Grid<Row extends GridValidRowModel>({
   csv,
   high = 16,
   nothing = "Nothing here yet.",
+  hidden = [],
   ...rest
 }: GridProps<Row>) {
   const nonce = document.querySelector<HTMLMetaElement>("meta[property=csp-nonce]")?.nonce;
@@ -76,7 +79,10 @@ export function Grid<Row extends GridValidRowModel>({
           disableRowSelectionOnClick
           disableColumnMenu
           pageSizeOptions={[PAGE]}
-          initialState={{ pagination: { paginationModel: { pageSize: PAGE, page: 0 } } }}
+          initialState={{
+            pagination: { paginationModel: { pageSize: PAGE, page: 0 } },
+            columns: { columnVisibilityModel: Object.fromEntries(hidden.map((field) => [field, false])) },
+          }}
           onCellKeyDown={opened}
           showToolbar={title !== undefined}
           slots={{ toolbar: Head }}

@@ -266,6 +266,8 @@ function Alike({
   );
 }
 
+const HIDDEN = ["litres"];
+
 function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & Seen) {
   const columns = useMemo(
     () => columnsOf(system, found.level, temp, show),
@@ -274,6 +276,7 @@ function Rows({ found, system, stretch, temp, show }: { found: WaterSeen } & See
   return (
     <Grid<ChargeRow>
       label="Charges"
+      hidden={HIDDEN}
       title={found.rows.length < found.count ? `The latest ${number(found.rows.length, 0)}` : "One by one"}
       about={`At ${found.level ?? "no level"}, U at k = 2. A row shows the charge on its day.`}
       csv={eventsCsv(system, stretch, "hot-water")}
@@ -321,7 +324,7 @@ function columnsOf(
         <OnItsDay start={row.start} stop={row.start + row.length} zone={system.zone} show={show} />
       ),
     }),
-    numbers("length", "reheating, min", (row) => row.length / 60, 0, { width: 78 }),
+    numbers("length", "reheating, min", (row) => row.length / 60, 0, { width: 74 }),
     numbers("low", `tank, ${temp.symbol}`, (row) => shownIn(row.low), 1, {
       width: 86,
       shown: (row) =>
@@ -336,7 +339,7 @@ function columnsOf(
     ...(system.currency
       ? [
           numbers<ChargeRow>("paid", `cost, ${system.currency}`, (row) => row.paid?.value ?? null, 2, {
-            width: 74,
+            width: 92,
             shown: (row) => figure(row, "Cost", row.paid, AT_MOMENTS),
           }),
         ]
@@ -349,7 +352,7 @@ function columnsOf(
       width: 80,
       shown: (row) => figure(row, "COP", row.cop),
     }),
-    numbers("flow", `highest flow, ${temp.symbol}`, (row) => shownIn(row.flow), 1, { width: 84 }),
+    numbers("flow", `highest flow, ${temp.symbol}`, (row) => shownIn(row.flow), 1, { width: 78 }),
     numbers("outdoor", `outdoors, ${temp.symbol}`, (row) => shownIn(row.outdoor), 1, { width: 70 }),
     numbers("dwell", "dwell, min", (row) => (row.dwell === null ? null : row.dwell / 60), 0, { width: 58 }),
     numbers("litres", "litres of 40 °C", (row) => row.litres, 0, { width: 76 }),

@@ -32,6 +32,7 @@ interface Props {
 
 const LIMITS = getGridNumericOperators().filter((one) => one.value === ">=" || one.value === "<=");
 const IS = getGridSingleSelectOperators().filter((one) => one.value === "is");
+const HIDDEN = ["paid"];
 const MEASURES: readonly string[] = ["length", "electricity", "heat", "cop", "outdoor", "pause"];
 
 /** A filter of the grid as the server is asked. Lengths and pauses are typed in minutes. */
@@ -59,6 +60,7 @@ export function RunsGrid({ found, asked: now, ask, system, stretch, temp, show }
   return (
     <Grid<RunRow>
       label="Runs"
+      hidden={HIDDEN}
       title={`${number(found.fit, 0)} ${found.fit === found.count ? "runs" : `of ${number(found.count, 0)} runs`}`}
       about={`Energies and COP at ${found.level ?? "no level"}, U at k = 2. A row shows the run on its day.`}
       nothing={found.count ? "No run fits the filter." : "No run in this period."}
@@ -138,7 +140,7 @@ function columnsOf(
     ...(system.currency
       ? [
           numbers<RunRow>("paid", `Cost, ${system.currency}`, (row) => row.paid?.value ?? null, 2, {
-            width: 74,
+            width: 96,
             ...plain,
             tip: "all metered electricity meanwhile, at the prices of its moments",
             shown: (row) => <Cost row={row} system={system} />,
