@@ -153,28 +153,25 @@ def _by_price(
     """Each period by the price of its moments."""
     price, slot, times = price_of(tariff, segments, zone)
     kinds = len(times.slots)
-    label = np.where((groups >= 0) & np.isfinite(price), groups * kinds + slot, -1)
-    energies, known = metered(segments, shares, label, count * kinds)
-    by_readings = [k for k, one in enumerate(times.slots) if one.price is None]
-    weighed = np.zeros(count * kinds)
-    if by_readings:
-        energy = energy_of(segments, shares)
-        counts = (label >= 0) & np.isfinite(energy) & np.isin(slot, by_readings)
-        weighed[:] = np.bincount(
-            label[counts], weights=energy[counts] * price[counts] / KWH, minlength=count * kinds
-        )
-    found = []
-    for k in range(count):
-        rows = []
-        for j, one in enumerate(times.slots):
-            used = energies[k * kinds + j]
-            if not used.value:
-                continue
-            own = weighed[k * kinds + j] / used.value if one.price is None else one.price
-            paid = used.scaled(float(own), tariff.currency)
-            rows.append(BandCost(one.name, used, float(own), paid, one.since))
-        cells = float(known[k * kinds : (k + 1) * kinds].sum())
-        found.append((rows, cells))
+    counts = (groups >= 0) & np.isfinite(price)
+    # Of periods and prices only the pairs that there are: a tariff may have thousands of prices.
+    pairs, place = np.unique(groups[counts] * kinds + slot[counts], return_inverse=True)
+    label = np.full(len(groups), -1, np.int64)
+    label[counts] = place
+    energies, known = metered(segments, shares, label, len(pairs))
+    energy = energy_of(segments, shares)
+    read = counts & np.isfinite(energy)
+    weighed = np.bincount(label[read], energy[read] * price[read] / KWH, len(pairs))
+    found: list[Paid] = [([], 0.0) for _ in range(count)]
+    for at, pair in enumerate(pairs.tolist()):
+        k, j = divmod(pair, kinds)
+        rows, cells = found[k]
+        used, one = energies[at], times.slots[j]
+        if used.value:
+            own = float(weighed[at] / used.value) if one.price is None else one.price
+            paid = used.scaled(own, tariff.currency)
+            rows.append(BandCost(one.name, used, own, paid, one.since))
+        found[k] = rows, cells + float(known[at])
     return found
 
 
@@ -236,6 +233,8 @@ def _tiers(
     found: dict[int, list[BandCost]] = {}
     for month in months(float(begins[0]), stop, zone):
         first, last = np.searchsorted(begins, [month.start, month.stop])
+        if first == last:
+            continue
         prices = slots[slot[first]].prices  # as at the beginning of the month
         mine = groups[first:last]
         within = [k for k in range(count) if prices.tiers and (mine == k).any()]

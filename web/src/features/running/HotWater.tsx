@@ -324,9 +324,9 @@ function columnsOf(
         <OnItsDay start={row.start} stop={row.start + row.length} zone={system.zone} show={show} />
       ),
     }),
-    numbers("length", "reheating, min", (row) => row.length / 60, 0, { width: 74 }),
+    numbers("length", "reheating, min", (row) => row.length / 60, 0, { width: 80 }),
     numbers("low", `tank, ${temp.symbol}`, (row) => shownIn(row.low), 1, {
-      width: 86,
+      width: 82,
       shown: (row) =>
         row.low === null || row.high === null
           ? "–"
@@ -339,20 +339,20 @@ function columnsOf(
     ...(system.currency
       ? [
           numbers<ChargeRow>("paid", `cost, ${system.currency}`, (row) => row.paid?.value ?? null, 2, {
-            width: 92,
+            width: 86,
             shown: (row) => figure(row, "Cost", row.paid, AT_MOMENTS),
           }),
         ]
       : []),
     numbers("heat", "heat, kWh", (row) => (row.heat ?? row.tank_heat)?.value ?? null, 2, {
-      width: 80,
+      width: 76,
       shown: heat,
     }),
     numbers("cop", "COP", (row) => row.cop?.value ?? null, 2, {
-      width: 80,
+      width: 76,
       shown: (row) => figure(row, "COP", row.cop),
     }),
-    numbers("flow", `highest flow, ${temp.symbol}`, (row) => shownIn(row.flow), 1, { width: 78 }),
+    numbers("flow", `highest flow, ${temp.symbol}`, (row) => shownIn(row.flow), 1, { width: 86 }),
     numbers("outdoor", `outdoors, ${temp.symbol}`, (row) => shownIn(row.outdoor), 1, { width: 70 }),
     numbers("dwell", "dwell, min", (row) => (row.dwell === null ? null : row.dwell / 60), 0, { width: 58 }),
     numbers("litres", "litres of 40 °C", (row) => row.litres, 0, { width: 76 }),
