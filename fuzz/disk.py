@@ -70,6 +70,7 @@ def _filled(stack: Stack, folder: Path, name: str, log: Path) -> list[str]:
         if status not in (200, 507):
             failures.append(f"batch {k}: {status} {said}")
     note = {"id": None, "time": "", "kind": "noise", "note": "x" * 2000, "photo": ""}
+    note |= {"cost": None, "done_by": ""}
     refused = 0
     for _ in range(60):
         said = stack.post(f"/api/v1/systems/{pk}/observations", note)

@@ -84,8 +84,8 @@ class ObservationTyped:
     kind: Short
     note: Text
     photo: Annotated[str, Field(max_length=200)]
-    cost: Money | None = None
-    done_by: Short = ""
+    cost: Money | None
+    done_by: Short
 
 
 @dataclass(frozen=True)

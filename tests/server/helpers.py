@@ -18,6 +18,9 @@ from stand_ins.dialects import write_log
 from stand_ins.scenario import rated_table
 from tests.core.helpers import simulated
 
+# Of an observation that changes nothing.
+NO_CHANGE = {"photo": "", "cost": None, "done_by": ""}
+
 
 @cache
 def log(key: str = "as-rated", days: int = 12, dialect: str = "plain") -> Path:

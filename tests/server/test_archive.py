@@ -26,7 +26,7 @@ from server.readings.live import known_now, register, take
 from server.readings.models import Batch, Block, Change, Entry, Import, Journal, Logger, Recipe
 from server.readings.store import StoreError, redo, store, trace_of, undo
 from server.systems.models import System
-from tests.server.helpers import log, part, signed_in, system
+from tests.server.helpers import NO_CHANGE, log, part, signed_in, system
 
 BEGIN = 1_760_000_000
 
@@ -88,7 +88,7 @@ class Archive(TransactionTestCase):
         undo(second)
         address = f"/api/v1/systems/{self.system.pk}/observations"
         for kind in ("defrost begins", "ice left", "noise"):
-            body = {"id": None, "time": "2025-10-05 08:00", "kind": kind, "note": "ü", "photo": ""}
+            body = {"id": None, "time": "2025-10-05 08:00", "kind": kind, "note": "ü"} | NO_CHANGE
             self.client.post(address, body, "application/json")
         done = {"kind": "work done", "cost": 120.0, "done_by": "fitter"}
         self.client.post(address, {**body, **done}, "application/json")

@@ -8,7 +8,7 @@ from django.test import TestCase
 from ember.description.as_json import installation_from_json, installation_to_json
 from ember.description.logged import HandSeries
 from server.readings.models import Change, Entry
-from tests.server.helpers import described, send, signed_in, system
+from tests.server.helpers import NO_CHANGE, described, send, signed_in, system
 
 
 def row(time: str, key: int | None = None, note: str = "", **cells: str) -> dict[str, Any]:
@@ -136,7 +136,7 @@ class Sheet(TestCase):
 
     def test_an_observation_by_one_tap_and_with_a_time(self) -> None:
         address = f"/api/v1/systems/{self.system.pk}/observations"
-        tap = {"id": None, "time": "", "kind": "defrost begins", "note": "", "photo": ""}
+        tap = {"id": None, "time": "", "kind": "defrost begins", "note": ""} | NO_CHANGE
         shown = self.post(address, tap).json()
         self.assertEqual(shown["rows"][0]["kind"], "defrost begins")
         self.assertTrue(shown["rows"][0]["user"])

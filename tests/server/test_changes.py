@@ -4,12 +4,13 @@ from datetime import date
 
 from server.assessments.models import FindingStatus
 from server.readings.models import Entry
+from tests.server.helpers import NO_CHANGE
 from tests.server.test_api import WithRecord
 
 
 class Changes(WithRecord):
     def note(self, kind: str, time: str, note: str = "") -> None:
-        body = {"id": None, "kind": kind, "time": time, "note": note, "photo": ""}
+        body = {"id": None, "kind": kind, "time": time, "note": note} | NO_CHANGE
         done = self.client.post(
             f"/api/v1/systems/{self.system.pk}/observations", body, "application/json"
         )

@@ -27,7 +27,7 @@ from server.readings.folding import fold
 from server.readings.live import register
 from server.readings.models import Batch, Entry, Import, Upload
 from server.readings.store import store
-from tests.server.helpers import log, quiet, send, signed_in, system
+from tests.server.helpers import NO_CHANGE, log, quiet, send, signed_in, system
 from tests.server.test_jobs import upload_of
 
 NO_ROOM = OSError(28, "No space left on device")
@@ -85,7 +85,7 @@ class FullDisk(TransactionTestCase):
                 "time": "2025-10-03T10:00",
                 "kind": "noise",
                 "note": "x" * 2000,
-                "photo": "",
+                **NO_CHANGE,
             }
             path = f"/api/v1/systems/{self.system.pk}/observations"
             return self.client.post(path, typed, "application/json")

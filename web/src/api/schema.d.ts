@@ -4668,11 +4668,8 @@ export interface components {
          */
         ObservationTyped: {
             /** Cost */
-            cost?: number | null;
-            /**
-             * Done By
-             * @default
-             */
+            cost: number | null;
+            /** Done By */
             done_by: string;
             /** Id */
             id: number | null;
