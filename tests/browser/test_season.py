@@ -39,6 +39,8 @@ class Season(Pages):
     def test_it_is_one_key_away_and_says_what_it_cannot(self) -> None:
         page = self.page
         self.go("Signal house", "money")
+        expect(page.get_by_role("heading", name=re.compile("^Running cost"))).to_be_visible()
+        expect(page.get_by_role("table", name="Months")).to_be_visible()
         page.keyboard.press("g")
         page.keyboard.press("s")
         expect(page).to_have_url(re.compile("/season"))
