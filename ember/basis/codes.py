@@ -190,6 +190,7 @@ class ReasonCode(StrEnum):
     TOO_LITTLE_MEASURED = "too_little_measured"
     NO_YEAR = "no_year"
     COLDER_THAN_SEEN = "colder_than_seen"
+    TRIAL_TOO_LONG = "trial_too_long"
 
 
 class KnownBy(StrEnum):

@@ -23,8 +23,6 @@ from ember.cost.running_cost import (
     carbon_of,
     cost,
     cost_at_moments,
-    energy_of,
-    price_of,
 )
 from ember.cost.tariff import Slot, Windows, slots_of, standing_charge, windows
 
@@ -44,11 +42,9 @@ __all__ = [
     "cost",
     "cost_at_moments",
     "cost_of_heat",
-    "energy_of",
     "fuel_named",
     "payback",
     "payback_by_paths",
-    "price_of",
     "pumped_heat",
     "saved_by_pump",
     "slots_of",

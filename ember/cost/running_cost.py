@@ -10,7 +10,7 @@ from ember.basis.calendar import months
 from ember.basis.codes import SourceCode
 from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, exact, merge, rectangular
 from ember.basis.series import FAR_APART, Floats, Ints
-from ember.boundary.combinations import Share
+from ember.boundary.combinations import Share, summed
 from ember.cost.tariff import Windows, slots_of, standing_charge, windows
 from ember.description.installation import Carbon
 from ember.description.tariff import Tariff
@@ -113,7 +113,7 @@ def cost(
     return result
 
 
-def price_of(tariff: Tariff, segments: Segments, zone: ZoneInfo) -> tuple[Floats, Ints, Windows]:
+def _price_of(tariff: Tariff, segments: Segments, zone: ZoneInfo) -> tuple[Floats, Ints, Windows]:
     """The price of each segment, tiers apart.
 
     Returns
@@ -151,7 +151,7 @@ def _by_price(
     zone: ZoneInfo,
 ) -> list[Paid]:
     """Each period by the price of its moments."""
-    price, slot, times = price_of(tariff, segments, zone)
+    price, slot, times = _price_of(tariff, segments, zone)
     kinds = len(times.slots)
     counts = (groups >= 0) & np.isfinite(price)
     # Of periods and prices only the pairs that there are: a tariff may have thousands of prices.
@@ -159,7 +159,8 @@ def _by_price(
     label = np.full(len(groups), -1, np.int64)
     label[counts] = place
     energies, known = metered(segments, shares, label, len(pairs))
-    energy = energy_of(segments, shares)
+    energy = summed(shares, segments.energy)
+    assert energy is not None  # there are meters
     read = counts & np.isfinite(energy)
     weighed = np.bincount(label[read], energy[read] * price[read] / KWH, len(pairs))
     found: list[Paid] = [([], 0.0) for _ in range(count)]
@@ -202,13 +203,6 @@ def cost_at_moments(
     return found
 
 
-def energy_of(segments: Segments, shares: tuple[Share, ...]) -> Floats:
-    """All metered electricity of each segment, (m,) [J]; NaN where one of its meters says
-    nothing."""
-    total: Floats = np.sum([sign * segments.energy(name) for sign, name in shares], axis=0)
-    return total
-
-
 def _tiers(
     tariff: Tariff,
     segments: Segments,
@@ -227,9 +221,11 @@ def _tiers(
         return {}
     begins = segments.begins
     stop = float(segments.start + segments.edges[-1] * segments.step)
-    energy = np.nan_to_num(energy_of(segments, shares)) / KWH
+    total = summed(shares, segments.energy)
+    assert total is not None  # there are meters
+    energy = np.nan_to_num(total) / KWH
     slots = slots_of(tariff)
-    _, slot, _ = price_of(tariff, segments, zone)
+    _, slot, _ = _price_of(tariff, segments, zone)
     found: dict[int, list[BandCost]] = {}
     for month in months(float(begins[0]), stop, zone):
         first, last = np.searchsorted(begins, [month.start, month.stop])
@@ -282,7 +278,7 @@ def _without_hours(
     zone: ZoneInfo,
 ) -> list[Paid]:
     """Each period where the hours at which electricity was used are not known."""
-    price, slot, times = price_of(tariff, segments, zone)
+    price, slot, times = _price_of(tariff, segments, zone)
     energies, known = metered(segments, shares, groups, len(periods))
     tiers = _tiers(tariff, segments, shares, groups, len(periods), zone)
     found: list[Paid] = []

@@ -6,7 +6,14 @@ Nothing in the core or the server decides by what is written here.
 
 from ember.messages.catalogue import Words, words_of
 from ember.messages.names import check_name, finding_name
-from ember.messages.reasons import NotAvailable, Reason, because, no_comparison, not_available
+from ember.messages.reasons import (
+    NotAvailable,
+    Reason,
+    because,
+    no_comparison,
+    not_available,
+    reason_of,
+)
 from ember.messages.sources import Source
 
 __all__ = [
@@ -19,5 +26,6 @@ __all__ = [
     "finding_name",
     "no_comparison",
     "not_available",
+    "reason_of",
     "words_of",
 ]

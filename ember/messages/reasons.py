@@ -29,6 +29,11 @@ class NotAvailable:
         return self.reason.sentence
 
 
+def reason_of(found: object) -> Reason | None:
+    """Why a result cannot be; None where it can."""
+    return found.reason if isinstance(found, NotAvailable) else None
+
+
 def no_comparison(reason: Reason, table: str = "") -> Reason:
     """The same reason as that of a comparison that is not made.
 

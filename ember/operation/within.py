@@ -106,23 +106,18 @@ class Within:
     def paid(self, start: Ints, stop: Ints) -> list[Estimate | None]:
         """What all metered electricity of each of some spans of cells in order cost at the prices
         of its moments, tiers and standing charges apart; None where it is not known."""
-        facts, tariff = self.analysis.facts, self.analysis.installation.tariff
-        if tariff is None or not facts.shares or not len(start):
-            return [None] * len(start)
-        groups, count = self.groups(start, stop), len(start)
-        return cost_at_moments(
-            tariff, self.analysis.segments, facts.shares, groups, count, self.analysis.zone
-        )
+        return self._paid(self.groups(start, stop), len(start))
 
-    def paid_together(self, start: Ints, stop: Ints) -> Estimate | None:
-        """The same of all the spans together."""
+    def paid_together(self, spans: Sequence[tuple[Ints, Ints]]) -> list[Estimate | None]:
+        """The same of each of several sets of spans together, none of which lies in two."""
+        return self._paid(self._sets(spans), len(spans))
+
+    def _paid(self, groups: Ints, count: int) -> list[Estimate | None]:
         facts, tariff = self.analysis.facts, self.analysis.installation.tariff
-        if tariff is None or not facts.shares or not len(start):
-            return None
-        groups = np.minimum(self.groups(start, stop), 0)
-        return cost_at_moments(
-            tariff, self.analysis.segments, facts.shares, groups, 1, self.analysis.zone
-        )[0]
+        if tariff is None or not facts.shares or not count:
+            return [None] * count
+        segments, zone = self.analysis.segments, self.analysis.zone
+        return cost_at_moments(tariff, segments, facts.shares, groups, count, zone)
 
     def total(self, start: Ints, stop: Ints) -> Reckoning | None:
         """The Reckoning of some spans together; None where no level can be computed."""
@@ -135,11 +130,16 @@ class Within:
         combination = self.combination
         if combination is None:
             return None
+        groups = self._sets(spans)
+        asked = [(self.period.start, self.period.stop)] * len(spans)
+        return reckon(self.analysis.segments, combination, groups, asked, self.analysis.cop_reason)
+
+    def _sets(self, spans: Sequence[tuple[Ints, Ints]]) -> Ints:
+        """Which of several sets of spans each segment lies in, −1 for none."""
         groups = np.full(len(self.analysis.segments.state), -1, np.int64)
         for k, (start, stop) in enumerate(spans):
             groups[self.groups(start, stop) >= 0] = k
-        asked = [(self.period.start, self.period.stop)] * len(spans)
-        return reckon(self.analysis.segments, combination, groups, asked, self.analysis.cop_reason)
+        return groups
 
     def groups(self, start: Ints, stop: Ints) -> Ints:
         """Which of some spans in order each segment of the segments lies in, −1 for none."""

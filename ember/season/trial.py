@@ -19,6 +19,7 @@ say = words_of(__name__)
 CONFIDENCE, POWER = 1.96, 0.84  # of the normal distribution: 95 % two-sided, 80 %
 FEW = 1.1  # by which the interval of so few kindred days is wider (`fixed_share`)
 LONGEST_TRIAL = 730  # days
+LEAST_SHARE = 0.001  # of the electricity, that a trial may be asked to show
 LEAST_EACH = 7  # counted days of each setting, common practice, chosen
 
 
@@ -105,8 +106,8 @@ def days_needed(seen: SeasonSeen, share: float, block: int, carry: int) -> int |
     confidence and 80 % power (Montgomery, Design and Analysis of Experiments, from memory); s about
     the signature, days within a block widened by their kinship, the 1.96 by what few days ask for.
     """
-    if not share > 0:
-        raise DescriptionError("share: a share above zero, as 0.05.", "share")
+    if not LEAST_SHARE <= share <= 1:
+        raise DescriptionError(f"share: a share from {LEAST_SHARE:g} to 1, as 0.05.", "share")
     fit = seen.electricity
     if isinstance(fit, NotAvailable):
         return fit
@@ -119,7 +120,10 @@ def days_needed(seen: SeasonSeen, share: float, block: int, carry: int) -> int |
     widened = 1 + 2 * float(((1 - lags / counted) * kin**lags).sum())
     each = 2 * (FEW * CONFIDENCE + POWER) ** 2 * fit.scatter**2 * widened / (share * mean) ** 2
     blocks = max(int(np.ceil(max(each, LEAST_EACH) / counted)), 1)
-    return 2 * blocks * block
+    days = 2 * blocks * block
+    if days > LONGEST_TRIAL:
+        return NotAvailable(because(ReasonCode.TRIAL_TOO_LONG, days=days, most=LONGEST_TRIAL))
+    return days
 
 
 @dataclass(frozen=True)

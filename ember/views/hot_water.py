@@ -251,17 +251,19 @@ def _per_kelvin(within: Within, pick: Ints, lengths: Floats) -> Floats:
 def _alike(within: Within, named: Sequence[tuple[str, Ints]]) -> list[Alike]:
     """Charges by the name of their group; no charge is in two."""
     found = within.found.charges
-    totals = within.totals([(found.start[pick], found.stop[pick]) for _, pick in named])
+    spans = [(found.start[pick], found.stop[pick]) for _, pick in named]
+    totals, paid = within.totals(spans), within.paid_together(spans)
     return [
-        _one_group(within, name, pick, totals[k] if totals else None)
+        _one_group(within, name, pick, totals[k] if totals else None, paid[k])
         for k, (name, pick) in enumerate(named)
     ]
 
 
-def _one_group(within: Within, name: str, pick: Ints, total: Reckoning | None) -> Alike:
+def _one_group(
+    within: Within, name: str, pick: Ints, total: Reckoning | None, paid: Estimate | None
+) -> Alike:
     found = within.found.charges
     minutes = (found.stop - found.start)[pick] * within.found.step / 60
-    paid = within.paid_together(found.start[pick], found.stop[pick])
     return Alike(
         name=name,
         charges=len(pick),

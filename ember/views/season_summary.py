@@ -6,7 +6,7 @@ from ember.basis.calendar import is_year
 from ember.basis.quantity import Estimate
 from ember.boundary import Level
 from ember.cost import Cost
-from ember.messages import NotAvailable, Reason
+from ember.messages import NotAvailable, Reason, reason_of
 from ember.operation.within import Within
 from ember.season import DegreeDays, MonthSeen, SeasonSeen, Signature, season_seen
 from ember.season.season import Filled
@@ -113,9 +113,9 @@ def season_summary(within: Within) -> SeasonSummary:
         months=tuple(_month(one) for one in seen.months),
         whole=_month(seen.whole),
         heat=_signature(seen.heat),
-        heat_reason=_reason(seen.heat),
+        heat_reason=reason_of(seen.heat),
         electricity=_signature(seen.electricity),
-        electricity_reason=_reason(seen.electricity),
+        electricity_reason=reason_of(seen.electricity),
         loss=seen.loss,
         described_loss=seen.described_loss,
         heat_per_area=seen.heat_per_area,
@@ -145,7 +145,7 @@ def _month(one: MonthSeen) -> MonthSummary:
         cop=sums.cop if sums else None,
         coverage=sums.coverage if sums else None,
         filled=one.filled if isinstance(one.filled, Filled) else None,
-        filled_reason=_reason(one.filled),
+        filled_reason=reason_of(one.filled),
         outdoor=one.outdoor,
         degree_days=one.degree_days,
         cost=figures.cost,
@@ -159,7 +159,3 @@ def _signature(found: Signature | NotAvailable) -> SignatureSummary | None:
     return SignatureSummary(
         base, slope, knee if found.bends else None, found.days, found.cv, found.r2
     )
-
-
-def _reason(found: object) -> Reason | None:
-    return found.reason if isinstance(found, NotAvailable) else None

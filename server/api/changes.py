@@ -14,9 +14,8 @@ from ember.basis.clock import DAY, instant_of, iso_local, zone_named
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.cost import payback
-from ember.messages import NotAvailable, Reason
+from ember.messages import NotAvailable, Reason, reason_of
 from ember.season import (
-    Avoided,
     BeforeAfter,
     Changed,
     Pair,
@@ -213,9 +212,9 @@ def _shown(
         stale=cut.stale,
         seen=compared.seen,
         electricity=_changed(electricity),
-        electricity_reason=_reason(electricity),
+        electricity_reason=reason_of(electricity),
         heat=_changed(compared.heat),
-        heat_reason=_reason(compared.heat),
+        heat_reason=reason_of(compared.heat),
         cop_before=figure(compared.cop_before),
         cop_after=figure(compared.cop_after),
         cop_change=figure(compared.cop_change),
@@ -223,9 +222,9 @@ def _shown(
         currency=currency,
         payback=None if money is None or not cost else _payback(cost, money),
         avoided_electricity=avoided_shown(used),
-        avoided_electricity_reason=_reason(used),
+        avoided_electricity_reason=reason_of(used),
         avoided_heat=avoided_shown(given),
-        avoided_heat_reason=_reason(given),
+        avoided_heat_reason=reason_of(given),
         alike=[_pair(one, zone) for one in days_alike(*seen)],
         signature_before=signature_shown(seen[0], seen[0].electricity, "electricity"),
         signature_after=signature_shown(seen[1], seen[1].electricity, "electricity"),
@@ -311,7 +310,3 @@ def _pair(one: Pair, zone: ZoneInfo) -> PairShown:
         list(one.electricity),
         [h / e if e else None for h, e in zip(one.heat, one.electricity, strict=True)],
     )
-
-
-def _reason(found: Avoided | Changed | NotAvailable) -> Reason | None:
-    return found.reason if isinstance(found, NotAvailable) else None

@@ -20,12 +20,12 @@ from ember.cost import (
     pumped_heat,
     saved_by_pump,
 )
-from ember.messages import NotAvailable, Reason, because
+from ember.messages import NotAvailable, Reason, because, reason_of
 from ember.readings.bills import heat_before, in_weather
 from ember.season import BreakEven, Crossing, Hybrid, SeasonSeen, break_even, hybrid, season_seen
+from ember.season.season import Filled
 from server.api.figures import cut_to
 from server.api.fleet import get_system
-from server.api.typed import Money
 from server.assessments.shown import FigureShown, figure, known
 from server.readings.entries import bill_of
 from server.readings.models import Entry
@@ -33,6 +33,8 @@ from server.systems.models import System
 
 Temperature = Annotated[float, Field(ge=-60, le=60)]
 Rise = Annotated[float, Field(gt=-1, le=1)]
+Paid = Annotated[float, Field(ge=0, le=1e12)]
+DegreeDays = Annotated[float, Field(gt=0, le=1e6)]
 
 router = Router(tags=["rooms"])
 
@@ -170,11 +172,11 @@ def compared(
     by: HeatingValue = HeatingValue.NONE,
     of: HeatingValue = HeatingValue.NONE,
     below: Temperature | None = None,
-    purchase: Money | None = None,
-    grant: Money = 0.0,
+    purchase: Paid | None = None,
+    grant: Paid = 0.0,
     electricity_rise: Rise = 0.0,
     fuel_rise: Rise = 0.0,
-    degree_days_before: Money | None = None,
+    degree_days_before: DegreeDays | None = None,
 ) -> FuelsCompared:
     """A fuel beside this system. price : of a unit; kwh : its energy by the heating value `of`;
     efficiency : as a share, by the heating value `by`. below : of the hybrid [degC]; purchase,
@@ -204,11 +206,16 @@ def compared(
     else:
         pumped = pumped_heat(paid, cop, currency or "")
         saved = saved_by_pump(reckoning.heat, reckoning.electricity, cost, paid, currency or "")
+        filled = seen.whole.filled  # what lacks of the year is no saving
         if purchase is not None and not is_year(cut.period):
             why_not = because(ReasonCode.NO_YEAR)
+        elif purchase is not None and isinstance(filled, NotAvailable):
+            why_not = filled.reason
         elif purchase is not None:
-            spent = reckoning.electricity.scaled(paid, currency or "")
-            other = reckoning.heat.scaled(cost.per_kwh, currency or "")
+            year = filled if isinstance(filled, Filled) else reckoning
+            assert year.heat is not None
+            spent = year.electricity.scaled(paid, currency or "")
+            other = year.heat.scaled(cost.per_kwh, currency or "")
             price_once = max(purchase - grant, 0.0)
             long = payback_by_paths(price_once, spent, other, electricity_rise, fuel_rise)
             years = YearsShown(
@@ -227,7 +234,7 @@ def compared(
         saved=figure(saved),
         reason=why,
         break_even=_break_even(crossing) if isinstance(crossing, BreakEven) else None,
-        break_even_reason=crossing.reason if isinstance(crossing, NotAvailable) else None,
+        break_even_reason=reason_of(crossing),
         hybrid=HybridShown(both.below, both.days, both.heat, known(both.saved))
         if isinstance(both, Hybrid)
         else None,

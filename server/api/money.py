@@ -1,7 +1,6 @@
 """Money: months of a period in a table; results and the whole assessment as files."""
 
 import csv
-from collections import defaultdict
 from dataclasses import dataclass
 from io import StringIO
 from typing import Literal
@@ -15,7 +14,7 @@ from ember.assessment.export import plain, to_json
 from ember.balance.sums import figures
 from ember.basis.calendar import months, whole
 from ember.basis.periods import Period
-from ember.cost import carbon_of, slots_of
+from ember.cost import Cost, carbon_of, slots_of
 from ember.operation.within import Within
 from ember.views.season_summary import season_summary
 from ember.views.uses import uses
@@ -39,7 +38,8 @@ router = Router(tags=["rooms"])
 
 @dataclass(frozen=True)
 class MonthShown:
-    """A month, or the whole, at the widest level; cost with its bands."""
+    """A month, or the whole, at the widest level; cost with its bands; by_band : kWh of each of the
+    tariff's, over all its prices."""
 
     name: str
     start: float
@@ -47,6 +47,7 @@ class MonthShown:
     reckoning: ReckoningShown | None
     electricity: FigureShown | None
     cost: CostShown | None
+    by_band: list[float]
 
 
 @dataclass(frozen=True)
@@ -105,6 +106,8 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
     parts = figures(analysis, months(period.start, period.stop, analysis.zone))
     total = figures(analysis, [Period("all", period.start, period.stop)])[0]
     tariff, carbon = analysis.installation.tariff, analysis.installation.carbon
+    slots = slots_of(tariff) if tariff else ()
+    bands = list(dict.fromkeys(slot.name for slot in slots))
     shown = [
         MonthShown(
             f.period.name,
@@ -113,11 +116,10 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
             widest(f),
             figure(f.electricity),
             cost(f.cost),
+            _by_band(f.cost, bands),
         )
         for f in [*parts, total]
     ]
-    slots = slots_of(tariff) if tariff else ()
-    bands = list(dict.fromkeys(slot.name for slot in slots))
     prices = [PriceShown(s.name, s.price, s.since, s.prices.vat) for s in slots]
     last = total.reckonings[-1].level.value if total.reckonings else None
     return MoneyShown(
@@ -139,6 +141,12 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
         months=shown[:-1],
         total=shown[-1],
     )
+
+
+def _by_band(found: Cost | None, bands: list[str]) -> list[float]:
+    """What fell into each band, whatever its price was then [kWh]."""
+    rows = [row for row in found.bands if not row.on_top] if found else []
+    return [sum(row.electricity.value for row in rows if row.band == band) for band in bands]
 
 
 @router.get("/systems/{pk}/results")
@@ -171,11 +179,8 @@ def money_csv(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
         for one in (sums and sums.heat, used, sums and sums.cop):
             row += [f"{one.value:.4f}", f"{one.U:.4f}"] if one else ["", ""]
         row.append(f"{sums.coverage:.5f}" if sums else f"{paid.covered:.5f}" if paid else "")
-        bands: dict[str, float] = defaultdict(float)
-        for band in paid.bands if paid else []:
-            bands[band.band] += 0.0 if band.on_top else band.electricity.value
         known = found.hours_known
-        row += [f"{bands[band]:.4f}" if known else "" for band in found.bands]
+        row += [f"{kwh:.4f}" if known else "" for kwh in month.by_band]
         if paid:
             average = "" if paid.average_price is None else f"{paid.average_price:.5f}"
             row += [f"{paid.total.value:.2f}", f"{paid.total.U:.2f}", f"{paid.standing:.2f}"]

@@ -11,7 +11,7 @@ from ember.basis.calendar import is_year, year_earlier
 from ember.basis.clock import iso_local
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate, exact
-from ember.messages import NotAvailable, Reason
+from ember.messages import NotAvailable, Reason, reason_of
 from ember.operation.within import Within
 from ember.season import (
     Avoided,
@@ -263,7 +263,7 @@ def normal(
         heat=figure(found.heat) if isinstance(found.heat, Estimate) else None,
         electricity=figure(found.electricity) if isinstance(found.electricity, Estimate) else None,
         cop=figure(found.cop),
-        reason=_reason(found.heat) or _reason(found.electricity),
+        reason=reason_of(found.heat) or reason_of(found.electricity),
         colder=found.colder,
         warmer=found.warmer,
         outdoor=found.outdoor,
@@ -292,9 +292,9 @@ def season_of(system: System, start: str, stop: str) -> SeasonShown:
         months=[_month(one) for one in seen.months],
         whole=_month(seen.whole),
         heat=signature_shown(seen, seen.heat, "heat"),
-        heat_reason=_reason(seen.heat),
+        heat_reason=reason_of(seen.heat),
         electricity=signature_shown(seen, seen.electricity, "electricity"),
-        electricity_reason=_reason(seen.electricity),
+        electricity_reason=reason_of(seen.electricity),
         loss=figure(seen.loss),
         described_loss=None
         if seen.described_loss is None
@@ -350,9 +350,9 @@ def _year_before(system: System, period: Period, after: SeasonSeen) -> YearBefor
             words,
             _month(before.whole),
             avoided_shown(electricity),
-            _reason(electricity),
+            reason_of(electricity),
             avoided_shown(heat),
-            _reason(heat),
+            reason_of(heat),
         )
 
     return steady(system, look)
@@ -367,7 +367,7 @@ def _month(one: MonthSeen) -> SeasonMonth:
         quotient="SPF" if is_year(period) else "COP",
         reckoning=widest(one.figures),
         filled=_filled(one.filled) if isinstance(one.filled, Filled) else None,
-        filled_reason=_reason(one.filled),
+        filled_reason=reason_of(one.filled),
         outdoor=one.outdoor,
         degree_days=_degree_days(one.degree_days),
     )
@@ -395,10 +395,6 @@ def _degree_days(found: DegreeDays | None) -> DegreeDaysShown | None:
     if found is None:
         return None
     return DegreeDaysShown(found.heating, found.base, found.method, found.days)
-
-
-def _reason(found: object) -> Reason | None:
-    return found.reason if isinstance(found, NotAvailable) else None
 
 
 def signature_shown(

@@ -1,7 +1,7 @@
 """Trials: two settings alternated by days, planned, put into a calendar, and told apart."""
 
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, time, timedelta
+from datetime import UTC, date, datetime, timedelta
 from secrets import randbelow
 from typing import Annotated
 
@@ -269,7 +269,7 @@ def _settings(system: System, seen: SeasonSeen, planned: TrialPlan) -> list[str 
     zone = zone_named(system.installation.zone)
     counted = {one.day: one.setting for one in schedule(planned) if one.counts}
     starts = [] if seen.daily is None else seen.daily.start.tolist()
-    return [counted.get(datetime.combine(wall_clock(t, zone), time()).date()) for t in starts]
+    return [counted.get(wall_clock(t, zone).date()) for t in starts]
 
 
 def _rooms(seen: SeasonSeen, system: System, found: CachedAnalysis) -> Floats | None:

@@ -77,6 +77,16 @@ class Needed(TestCase):
         assert isinstance(more, int) and isinstance(fewer, int)
         self.assertAlmostEqual(more / fewer, 4, delta=0.4)
 
+    def test_what_cannot_be_tried_is_said(self) -> None:
+        """A tenth of a percent would take decades; less is refused, as is what is no number."""
+        so_far = stretch(7, 305, 120, 4.0)
+        found = days_needed(so_far, 0.001, 3, 1)
+        assert isinstance(found, NotAvailable)
+        self.assertEqual(found.reason.code, ReasonCode.TRIAL_TOO_LONG)
+        for share in (0.0, 1e-300, 2.0, float("nan")):
+            with self.assertRaisesRegex(DescriptionError, "share"):
+                days_needed(so_far, share, 3, 1)
+
 
 class Result(TestCase):
     def test_the_difference_lies_within_its_interval(self) -> None:

@@ -89,6 +89,12 @@ class HalfHourly(TransactionTestCase):
             [("day", 0.3, None), ("night", 0.1, None), ("day", 0.4, str(middle)),
              ("night", 0.1, str(middle))],
         )  # fmt: skip
+        self.assertEqual(found["bands"], ["day", "night"])  # each once, over both its prices
+        by_band = found["total"]["by_band"]
+        for k, name in enumerate(found["bands"]):
+            mine = [row["electricity"]["value"] for row in rows if row["band"] == name]
+            self.assertEqual(len(mine), 2)
+            self.assertAlmostEqual(by_band[k], sum(mine), 9)
         uses = {use["name"]: use for use in found["uses"]}
         paid = sum(use["paid"]["value"] for use in uses.values())
         self.assertAlmostEqual(paid, found["total"]["cost"]["total"]["value"], 6)

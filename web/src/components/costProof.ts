@@ -15,7 +15,7 @@ export function costProof(cost: components["schemas"]["CostShown"], about: strin
       ),
       `${number(cost.standing, 2)} standing charge`,
     ].join(" + "),
-    notes: [`${percent(cost.covered)} of the time is metered.`],
+    notes: [`${percent(cost.covered)} of the time is metered and has a price.`],
   };
 }
 

@@ -21,7 +21,6 @@ import { figureText, monthYear, number, percent } from "../../components/numbers
 import { Room } from "../../components/Room";
 import { SumCells } from "../../components/SumCells";
 import { Trouble, Waiting } from "../../components/Said";
-import { must } from "../../components/must";
 import { To } from "../../components/To";
 import { Fuels } from "./Fuels";
 import { Uses } from "./Uses";
@@ -231,7 +230,6 @@ function Row({
 }) {
   const { reckoning, cost } = month;
   const about = `${system.name} · ${total ? found.local : name(month)}`;
-  const band = (named: string) => cost?.bands.find((one) => one.band === named);
   return (
     <TableRow sx={total ? look.total : {}}>
       <TableCell>{name(month)}</TableCell>
@@ -239,9 +237,9 @@ function Row({
       <TableCell align="right">
         {reckoning ? percent(reckoning.coverage) : cost ? percent(cost.covered) : "–"}
       </TableCell>
-      {bandsOf(found).map((named) => (
+      {bandsOf(found).map((named, k) => (
         <TableCell align="right" sx={look.soft} key={named}>
-          {band(named) ? number(must(band(named)).electricity.value, 0) : "–"}
+          {month.by_band[k] ? number(month.by_band[k], 0) : "–"}
         </TableCell>
       ))}
       {found.currency && (
