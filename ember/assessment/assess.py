@@ -1,6 +1,6 @@
 """assess(): the whole road in one call."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from itertools import chain
 
 import numpy as np
@@ -8,8 +8,8 @@ import numpy as np
 from ember.assessment.record_analysis import (
     FORBID_COP,
     RecordAnalysis,
-    analyse_and_walk,
     analyse_record,
+    passed_over,
 )
 from ember.assessment.results import (
     FORMAT,
@@ -17,7 +17,7 @@ from ember.assessment.results import (
     Assessment,
     LevelState,
 )
-from ember.balance.sums import compared_between, figures, judge
+from ember.balance.sums import PeriodFigures, compared_between, figures, judge
 from ember.basis.calendar import latest_year, months, whole
 from ember.basis.clock import zone_named
 from ember.basis.codes import CheckCode
@@ -25,13 +25,14 @@ from ember.basis.errors import DescriptionError
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.basis.series import Trace
+from ember.basis.side_by_side import two
 from ember.boundary.combinations import widest
 from ember.description.installation import Installation
 from ember.diagnosis import FindingContext, Findings, find
 from ember.operation import Operation, operation
 from ember.operation.within import Within
 from ember.reckoning import reckon
-from ember.trust import Check, Effect
+from ember.trust import Check, Effect, checks, first_checks
 
 
 def assess(
@@ -74,10 +75,18 @@ def assessed(
     begin, end = _limits(trace, start, stop)
     year = latest_year(begin, end, zone_named(installation.zone))
     cuts = [begin, end, *([year.start] if year else [])]
-    analysis, walked = analyse_and_walk(installation, trace, cuts)
-    analysis = with_effects(analysis, trace, begin, end)
-    ran = operation(analysis, trace, walked)
-    return answer(analysis, begin, end, ran), Within(analysis, ran, whole(begin, end))
+    unchecked, walked, context = passed_over(installation, trace, cuts)
+    first = first_checks(context)
+    sure = unchecked.with_checks(first)  # it knows whether a COP may be stated
+
+    def rest() -> tuple[_Sums, FindingContext]:
+        sums, ran = two(lambda: _sums(sure, begin, end), lambda: operation(sure, trace, walked))
+        return sums, FindingContext(sure, ran, sums.over).looked()
+
+    made, (sums, seen) = two(lambda: checks(context, first=first), rest)
+    analysis = with_effects(unchecked.with_checks(made), trace, begin, end)
+    found = find(seen.with_checks(analysis))
+    return _answer(analysis, begin, end, sums, found), Within(analysis, seen.ran, whole(begin, end))
 
 
 def with_effects(
@@ -109,8 +118,7 @@ def with_effects(
         )
         return replace(check, effect=Effect(*chain(*zip(now, then, strict=True))))
 
-    checks = tuple(effect(check) for check in analysis.facts.checks)
-    return replace(analysis, facts=replace(analysis.facts, checks=checks))
+    return analysis.with_checks(tuple(effect(check) for check in analysis.facts.checks))
 
 
 def _mended(check: Check) -> frozenset[CheckCode]:
@@ -133,19 +141,45 @@ def answer(
     start, stop : float | None
         instants at which the record analysis is cut [s]; None: the whole record.
     """
-    facts, installation, zone = analysis.facts, analysis.installation, analysis.zone
     begin = float(analysis.start if start is None else start)
     end = float(analysis.stop if stop is None else stop)
-    whole_period = whole(begin, end)
-    total = figures(analysis, [whole_period])[0]
-    last_year = latest_year(begin, end, zone)
-    year = figures(analysis, [last_year])[0] if last_year else None
-    compared = compared_between(analysis, whole_period)
-    judged = judge(analysis, compared, whole_period)
-    over = year if year is not None else total
+    sums = _sums(analysis, begin, end)
     found = Findings((), ())
     if ran is not None:
-        found = find(FindingContext(analysis, ran, over))
+        found = find(FindingContext(analysis, ran, sums.over))
+    return _answer(analysis, begin, end, sums, found)
+
+
+@dataclass(frozen=True)
+class _Sums:
+    """Figures of the whole, of its latest year, and of its months."""
+
+    total: PeriodFigures
+    year: PeriodFigures | None
+    months: tuple[PeriodFigures, ...]
+
+    @property
+    def over(self) -> PeriodFigures:
+        """Of what findings are stated: the latest year, where there is one."""
+        return self.total if self.year is None else self.year
+
+
+def _sums(analysis: RecordAnalysis, begin: float, end: float) -> _Sums:
+    last_year = latest_year(begin, end, analysis.zone)
+    return _Sums(
+        figures(analysis, [whole(begin, end)])[0],
+        figures(analysis, [last_year])[0] if last_year else None,
+        tuple(figures(analysis, months(begin, end, analysis.zone))),
+    )
+
+
+def _answer(
+    analysis: RecordAnalysis, begin: float, end: float, sums: _Sums, found: Findings
+) -> Assessment:
+    facts, installation = analysis.facts, analysis.installation
+    whole_period = whole(begin, end)
+    compared = compared_between(analysis, whole_period)
+    judged = judge(analysis, compared, whole_period)
     levels = (
         LevelState(p.level, p.level.words(analysis.installation.unit.on_air), p.reason)
         for p in facts.combinations.values()
@@ -162,9 +196,9 @@ def answer(
         levels=tuple(levels),
         checks=facts.checks,
         corrections=facts.corrections,
-        total=total,
-        latest_year=year,
-        months=tuple(figures(analysis, months(begin, end, zone))),
+        total=sums.total,
+        latest_year=sums.year,
+        months=sums.months,
         running=analysis.summary(begin, end),
         comparison=compared.comparison,
         verdict=judged,

@@ -182,6 +182,10 @@ class RecordAnalysis:
             for c in self.facts.checks
         )
 
+    def with_checks(self, made: tuple[Check, ...]) -> "RecordAnalysis":
+        """The same with the checks of its metering."""
+        return replace(self, facts=replace(self.facts, checks=made))
+
     def states(self, first: int = 0, last: int | None = None) -> Running:
         """The state of every cell again, or of the cells first … last − 1, those without runs
         and defrosts."""
@@ -422,14 +426,29 @@ def analyse_and_walk(
 
     Parameters
     ----------
+    checked : frozenset[CheckCode] | None
+        codes of the checks to make; None: all.
+
+    The rest is as in `passed_over`.
+    """
+    analysis, walked, context = passed_over(described, trace, cuts)
+    return analysis.with_checks(checks(context, checked)), walked
+
+
+def passed_over(
+    described: Installation, trace: Trace, cuts: Sequence[float] = ()
+) -> "tuple[RecordAnalysis, Walked, CheckContext]":
+    """One pass over a record without its checks, what it has seen of each cell, and what the
+    checks are made from.
+
+    Parameters
+    ----------
     described : Installation
         the description; its corrections are applied first.
     trace : Trace
         the readings.
     cuts : Sequence[float]
         instants at which segments must end besides [s].
-    checked : frozenset[CheckCode] | None
-        codes of the checks to make; None: all.
 
     Raises
     ------
@@ -493,7 +512,7 @@ def analyse_and_walk(
         promise=promise.promise if isinstance(promise, Expected) else promise,
         further=more,
         heater=heater.size if heater is not None else 0.0,
-        checks=checks(context, checked),
+        checks=(),
         corrections=made.applied,
         defrosts_by=states.defrosts_by,
         basis=states.basis,
@@ -504,7 +523,7 @@ def analyse_and_walk(
         reported=_as_reported(installation, meter_energies, level_combinations),
     )
     made_of = RecordAnalysis(described, facts, segments, _ends(states.runs), _ends(states.defrosts))
-    return made_of, Walked(trace, meter_energies, promise, extra, states)
+    return made_of, Walked(trace, meter_energies, promise, extra, states), context
 
 
 def _compared(

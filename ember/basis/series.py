@@ -123,3 +123,8 @@ def mask_of(spans: list[Span], n: int) -> Bools:
     for span in spans:
         mask[span.start : span.stop] = True
     return mask
+
+
+def filled(values: Floats) -> Floats:
+    """The same with zero where nothing is known; the very same where all is."""
+    return values if np.isfinite(values.sum()) else np.where(np.isfinite(values), values, 0.0)

@@ -1,9 +1,8 @@
 """Works that do not need each other, on all cores: NumPy computes without Python's lock."""
 
 import os
-import threading
 from collections.abc import Callable, Mapping
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from functools import cache
 from typing import TypeVar
 
@@ -11,12 +10,11 @@ Key = TypeVar("Key")
 One = TypeVar("One")
 Other = TypeVar("Other")
 
-_within = threading.local()
-
 
 @cache
 def _pool() -> ThreadPoolExecutor:
-    return ThreadPoolExecutor(max(2, os.cpu_count() or 1), "side-by-side")
+    """Threads beside that of who asks."""
+    return ThreadPoolExecutor(max(1, (os.cpu_count() or 1) - 1), "side-by-side")
 
 
 # A process that was forked has the pool, but not its threads.
@@ -24,22 +22,23 @@ os.register_at_fork(after_in_child=_pool.cache_clear)
 
 
 def side_by_side(works: Mapping[Key, Callable[[], One]]) -> dict[Key, One]:
-    """What each work makes, by its key and in the order given; within a work, one after the other.
+    """What each work makes, by its key and in the order given.
 
+    Who asks works too, on what no other thread has begun; so a work may ask for works of its own.
     A work must not change what another reads. An exception of the first that has one is raised.
     """
-    if getattr(_within, "one", False) or len(works) < 2:
+    if len(works) < 2:
         return {key: work() for key, work in works.items()}
-
-    def marked(work: Callable[[], One]) -> One:
-        _within.one = True
-        try:
-            return work()
-        finally:
-            _within.one = False
-
-    begun = {key: _pool().submit(marked, work) for key, work in works.items()}
-    return {key: future.result() for key, future in begun.items()}
+    begun: dict[Key, Future[One]] = {key: _pool().submit(work) for key, work in works.items()}
+    made: dict[Key, One] = {}
+    try:
+        for key, work in works.items():
+            if begun[key].cancel():
+                made[key] = work()
+        return {key: made[key] if key in made else begun[key].result() for key in works}
+    finally:
+        for future in begun.values():
+            future.cancel()
 
 
 def two(one: Callable[[], One], other: Callable[[], Other]) -> tuple[One, Other]:

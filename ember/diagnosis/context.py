@@ -36,6 +36,7 @@ from ember.views.starts import StartsSeen, starts_seen
 say = words_of(__name__)
 
 CONTEXT_YEAR = 365.0  # [d]
+LOOKED_AT = ("parts", "drift", "capacity", "runs", "starts", "defrosts", "water", "control")
 
 
 @dataclass(frozen=True)
@@ -64,6 +65,20 @@ class FindingContext:
     analysis: RecordAnalysis
     ran: Operation
     figures: PeriodFigures
+
+    def looked(self) -> "FindingContext":
+        """The same, having looked at what most rules ask for."""
+        for name in LOOKED_AT:
+            getattr(self, name)
+        return self
+
+    def with_checks(self, analysis: RecordAnalysis) -> "FindingContext":
+        """The same of the analysis with all its checks. What has been looked at stays: it rests on
+        nothing of them but whether a COP may be stated, which must be so in both."""
+        told = FindingContext(analysis, self.ran, self.figures)
+        seen = vars(self)
+        vars(told).update({name: seen[name] for name in LOOKED_AT if name in seen})
+        return told
 
     @property
     def period(self) -> Period:

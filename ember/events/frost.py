@@ -82,29 +82,42 @@ def frosting_potential(
 
 def _left_on(held: Floats, coil: Floats, pressure: float = STANDARD) -> Floats:
     """The same of air that holds so much water [kg/kg]."""
-    saturated = humidity_ratio(coil, np.full(len(coil), 100.0), pressure)
-    result: Floats = np.where(coil < 0.0, np.maximum(held - saturated, 0.0), 0.0)
+    result = np.zeros(len(coil))
+    cold = np.flatnonzero(coil < 0.0)
+    saturated = humidity_ratio(coil[cold], np.full(len(cold), 100.0), pressure)
+    result[cold] = np.maximum(held[cold] - saturated, 0.0)
     return result
 
 
-def source_share(cells: CellArrays) -> tuple[Floats, float]:
-    """Heat taken from the air as a share of its usual full value, (n,), and that value [W].
+def source_full(cells: CellArrays) -> float:
+    """The usual full value of the heat taken from the air [W]; 0 where it is not known.
 
     Where heat is not measured the power stands for it.
     """
-    if cells.heat is not None and cells.electricity is not None:
-        taken = (cells.heat - cells.electricity) / cells.step
-    elif cells.electricity is not None:
-        taken = cells.electricity / cells.step
-    else:
-        return np.full(len(cells), np.nan), 0.0
-    settled = cells.states.state == State.HEATING
-    sample = taken[settled][:: max(1, int(settled.sum()) // 20_000)]
+    settled = np.flatnonzero(cells.states.state == State.HEATING)
+    sample = _taken(cells, settled[:: max(1, len(settled) // 20_000)])
     sample = sample[np.isfinite(sample)]
-    full = float(np.percentile(sample, 95)) if len(sample) else 0.0
-    if full <= 0:
-        return np.full(len(cells), np.nan), 0.0
-    return np.clip(taken / full, 0.0, 1.3), full
+    return max(float(np.percentile(sample, 95)), 0.0) if len(sample) else 0.0
+
+
+def source_share(cells: CellArrays, index: Ints, full: float) -> Floats:
+    """Heat taken from the air as a share of its usual full value, of some cells, (k,).
+
+    Parameters
+    ----------
+    full : float
+        that value [W], from `source_full`.
+    """
+    return np.clip(_taken(cells, index) / full, 0.0, 1.3) if full else np.full(len(index), np.nan)
+
+
+def _taken(cells: CellArrays, index: Ints) -> Floats:
+    """Heat taken from the air in some cells, (k,) [W]."""
+    if cells.electricity is None:
+        return np.full(len(index), np.nan)
+    if cells.heat is None:
+        return cells.electricity[index] / cells.step
+    return (cells.heat[index] - cells.electricity[index]) / cells.step
 
 
 def frost(cells: CellArrays, starts: Ints, stops: Ints) -> Frost | None:
@@ -123,7 +136,7 @@ def frost(cells: CellArrays, starts: Ints, stops: Ints) -> Frost | None:
     """
     if cells.humidity is None or cells.outdoor is None:
         return None
-    share, full = source_share(cells)
+    full = source_full(cells)
     gauged = cells.evaporating is not None
     if not full and not gauged:
         return None
@@ -142,13 +155,14 @@ def frost(cells: CellArrays, starts: Ints, stops: Ints) -> Frost | None:
     by_time = unevenness(np.bincount(label, minlength=len(first)).astype(np.float64))
     outdoor = cells.outdoor[index]
     held = humidity_ratio(outdoor, cells.humidity[index], STANDARD)
+    share = source_share(cells, index, full)
     candidates = FROST_ABOVE if gauged else CANDIDATES
     best: tuple[float, float, float] | None = None
     for approach in candidates.tolist():
         if cells.evaporating is not None:
             coil = cells.evaporating[index] + approach
         else:
-            coil = outdoor - approach * share[index]
+            coil = outdoor - approach * share
         weight = np.nan_to_num(_left_on(held, coil))
         summed = np.bincount(label, weight, len(first)).astype(np.float64)
         spread = unevenness(summed)
@@ -196,7 +210,7 @@ def potentials_of(
     if cells.evaporating is not None:
         share, surface = np.ones(len(at)), cells.evaporating[at] + 2 * found.approach
     else:
-        share, surface = np.nan_to_num(source_share(cells)[0][at], nan=1.0), outdoor
+        share, surface = np.nan_to_num(source_share(cells, at, found.full), nan=1.0), outdoor
     results = []
     for more in further:
         coil = surface - (found.approach + more) * share

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ember.basis.clock import HOUR
-from ember.basis.series import Bools, Floats, Ints
+from ember.basis.series import Bools, Floats, Ints, filled
 from ember.events.cells import CellArrays
 from ember.states.state import State
 
@@ -52,7 +52,7 @@ def hours(cells: CellArrays, refrigerant: Mapping[str, Floats] | None = None) ->
     """
     step = cells.step
     first, label, edges = _each(cells)
-    count = len(edges)
+    count, length = len(edges), np.diff(edges, append=len(cells)).astype(np.float64)
     state = cells.states.state
     settled = (state == State.HEATING) & ~cells.states.recovery
     of: dict[str, Floats] = {}
@@ -61,12 +61,21 @@ def hours(cells: CellArrays, refrigerant: Mapping[str, Floats] | None = None) ->
         found: Floats = np.add.reduceat(values, edges, dtype=np.float64)
         return found
 
+    def known(values: Floats, where: Bools | None = None) -> Floats:
+        """Sums of what is known."""
+        whole = filled(values)
+        return total(whole if where is None else whole * where)
+
     def mean(values: Floats | None, where: Bools | None = None) -> Floats:
         if values is None:
             return np.full(count, np.nan)
-        known = np.isfinite(values) if where is None else where & np.isfinite(values)
+        if filled(values) is values:  # all is known
+            cells = length if where is None else of["settled"] / step
+        else:
+            finite = np.isfinite(values)
+            cells = total(finite if where is None else finite & where)
         with np.errstate(invalid="ignore", divide="ignore"):
-            found: Floats = total(np.where(known, values, 0.0)) / total(known)
+            found: Floats = known(values, where) / cells
         return found
 
     for name in ("outdoor", "humidity", "room", "tank"):
@@ -76,16 +85,13 @@ def hours(cells: CellArrays, refrigerant: Mapping[str, Floats] | None = None) ->
         of[name] = mean(getattr(cells, name), settled)
     for name in ("heat", "electricity"):
         values = getattr(cells, name)
-        if values is None:
-            of[name] = np.full(count, np.nan)
-        else:
-            of[name] = total(np.where(settled & np.isfinite(values), values, 0.0))
+        of[name] = np.full(count, np.nan) if values is None else known(values, settled)
     for name, values in (
         ("given", cells.heat),
         ("used", cells.electricity),
         ("heater", cells.heater),
     ):
-        of[name] = np.full(count, np.nan) if values is None else total(np.nan_to_num(values))
+        of[name] = np.full(count, np.nan) if values is None else known(values)
     of["swing"] = _swing(
         cells.water, cells.states.on & (state != State.DEFROST), label, count, step
     )
@@ -104,11 +110,7 @@ def hours(cells: CellArrays, refrigerant: Mapping[str, Floats] | None = None) ->
         ("pump_energy", cells.pump, idle),
         ("resting_energy", cells.electricity, resting),
     ):
-        of[name] = (
-            np.full(count, np.nan)
-            if values is None
-            else total(np.where(where & np.isfinite(values), values, 0.0))
-        )
+        of[name] = np.full(count, np.nan) if values is None else known(values, where)
     for name, spans in (("starts", cells.states.runs), ("defrosts", cells.states.defrosts)):
         at = np.array([span.start for span in spans], np.int64)
         of[name] = np.bincount(label[at], minlength=count).astype(np.float64)
@@ -136,8 +138,12 @@ def _each(cells: CellArrays) -> tuple[int, Ints, Ints]:
     """When the first hour begins [s], the hour of each cell, (n,), and the first cell of each,
     (h,)."""
     first = cells.start // HOUR * HOUR
-    label = (cells.start - first + cells.step * np.arange(len(cells), dtype=np.int64)) // HOUR
-    edges = np.flatnonzero(np.diff(label, prepend=-1))  # no hour is empty
+    hours = -(-(cells.start - first + cells.step * len(cells)) // HOUR)
+    begins = np.arange(hours, dtype=np.int64) * HOUR + first
+    edges = np.maximum(-(-(begins - cells.start) // cells.step), 0)
+    length = np.diff(edges, append=len(cells))
+    edges = edges[length > 0]  # of coarse cells some hours have none
+    label = np.repeat(np.flatnonzero(length > 0), length[length > 0])
     return first, label, edges
 
 

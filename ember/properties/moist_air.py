@@ -15,11 +15,14 @@ RATIO = 0.621945  # molar mass of water over that of dry air, ASHRAE Fundamental
 
 
 @cache
-def _saturation() -> tuple[Floats, Floats]:
+def _saturation() -> tuple[Floats, Floats, Floats]:
+    """Temperatures at even steps [degC], logarithms of the pressures [Pa], and their differences
+    from each to the next."""
     with _TABLE.open(newline="", encoding="utf-8") as file:
         rows = [(float(t), float(p)) for t, p in list(csv.reader(file))[1:]]
     temps, pressures = np.array(rows).T
-    return temps, np.log(pressures)
+    logs = np.log(pressures)
+    return temps, logs, np.diff(logs)
 
 
 def pressure_at(altitude: float) -> float:
@@ -31,8 +34,10 @@ def pressure_at(altitude: float) -> float:
 def saturation_pressure(temp: Floats) -> Floats:
     """Of water vapour [Pa] at temp [degC], over ice below 0 °C. Source: ASHRAE Fundamentals
     ch. 1, eq. 5 and 6, through PsychroLib's table."""
-    temps, logs = _saturation()
-    result: Floats = np.exp(np.interp(temp, temps, logs))
+    temps, logs, slopes = _saturation()
+    place = (np.clip(temp, temps[0], temps[-1]) - temps[0]) / (temps[1] - temps[0])
+    index = np.fmin(place, len(slopes) - 1.0).astype(np.int64)  # NaN stays in place
+    result: Floats = np.exp(logs[index] + slopes[index] * (place - index))
     return result
 
 

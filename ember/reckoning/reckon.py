@@ -158,6 +158,7 @@ def reckon(
             tally.state(name, state).scaled(sign)
             for sign, name in combination.electricity
             for state in (State.OFF, State.STANDBY)
+            if tally.has(state)
         ],
         count,
     )
@@ -275,6 +276,7 @@ def _heat_lines(tally: Tally, combination: MeterCombination) -> list[tuple[str, 
             [
                 added([tally.state(n, state).scaled(sign) for sign, n in combination.given], count)
                 for state in states
+                if tally.has(state)
             ],
             count,
         )

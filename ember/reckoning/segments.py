@@ -5,11 +5,13 @@ Every sum over days, months, states, price bands or exclusions is then a sum ove
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ember.basis.series import Bools, Floats, Ints, Span
+from ember.basis.series import Bools, Floats, Ints, Span, filled
+from ember.basis.side_by_side import side_by_side
 from ember.messages import Source
 from ember.metering import MeterEnergies, MeterEnergy
 
@@ -148,18 +150,18 @@ def segmented(
     for k, (span, _) in enumerate(excluded):
         label[np.searchsorted(at, span.start) : np.searchsorted(at, span.stop)] = k
     meters, bases = _bases(every)
-    sums = {name: np.add.reduceat(values, at) for name, values in {**bases, **extra}.items()}
+
+    def over(values: Floats) -> Floats:
+        found: Floats = np.add.reduceat(values, at)
+        return found
+
+    made = {name: partial(over, values) for name, values in {**bases, **extra}.items()}
     for name, meter_energy in every.items():
         if meter_energy.sampled:
-            sums[f"{name} jumps"] = _jumps(meter_energy, at)
+            made[f"{name} jumps"] = partial(_jumps, meter_energy, at)
         if meter_energy.rounding is not None:
-            known = np.isfinite(meter_energy.rounding)
-            rounding = (
-                meter_energy.rounding
-                if known.all()
-                else np.where(known, meter_energy.rounding, 0.0)
-            )
-            sums[f"{name} rounding"] = np.add.reduceat(rounding, at)
+            made[f"{name} rounding"] = partial(over, filled(meter_energy.rounding))
+    sums = side_by_side(made)
     reasons = tuple(reason for _, reason in excluded)
     return Segments(
         start=start,

@@ -91,6 +91,10 @@ class Tally:
         self.group_pieces = np.bincount(mine[new_group], minlength=count)
         self.state_pieces = by_state.reshape(count, TALLY_STATES)
 
+    def has(self, state: State) -> bool:
+        """Whether any group is ever in a state."""
+        return bool(self.state_pieces[:, state].any())
+
     def total(self, name: str) -> Estimates:
         """Energy of a meter in each group."""
         return self._estimates(name, [ALL_STATES], self.group_pieces)

@@ -1,5 +1,7 @@
 """Defrosts: from a flag, from the water, or from the air of an indoor unit."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from ember.basis.codes import KnownBy
@@ -127,21 +129,32 @@ def _by_water(
     back = max(1, round(DEFROST_DETECTION_BEFORE / step))
     turning = max(1, round(CHANGE_OVER / step))
     found = []
-    for span in spans_of(_joined(cold, on, step)):
-        if len(span) * step > DEFROST_DETECTION_LONGEST:
+    every = spans_of(_joined(cold, on, step))
+    fell = _fall(flow_temp, every, back) >= DEFROST_DETECTION_FALL
+    for span, falls in zip(every, fell.tolist(), strict=True):
+        if len(span) * step > DEFROST_DETECTION_LONGEST or not falls:
             continue
         k = int(np.searchsorted(switches, span.start + 1)) - 1
         turned = k >= 0 and span.stop - switches[k] <= turning
         if turned and (len(span) * step <= TURNED or not _moved(power, span, back)):
             continue  # over before the valve's turning has settled
-        before = np.nanmax(flow_temp[max(0, span.start - back) : span.start + 1])
-        if before - np.nanmin(flow_temp[span.start : span.stop]) < DEFROST_DETECTION_FALL:
-            continue
         ran = on[max(0, span.start - back) : span.start + 1].any()
         # It takes the compressor; a still one may leave the return warmer than the flow.
         if ran and on[span.start : span.stop].mean() >= RUNNING:
             found.append(span)
     return found
+
+
+def _fall(flow_temp: Floats, spans: Sequence[Span], back: int) -> Floats:
+    """By how much the water is colder at its coldest in each span than at its warmest from `back`
+    cells before it to its first, (k,) [K]; NaN where nothing is known."""
+    start = np.array([span.start for span in spans], np.int64)
+    stop = np.array([span.stop for span in spans], np.int64)
+    before = flow_temp[np.maximum(start[:, None] - np.arange(back + 1), 0)]
+    edges = np.column_stack([start, stop]).ravel()
+    least = np.fmin.reduceat(np.append(flow_temp, np.nan), edges)[::2] if len(spans) else start
+    fall: Floats = np.fmax.reduce(before, axis=1) - least
+    return fall
 
 
 def _moved(power: Floats | None, span: Span, back: int) -> bool:

@@ -303,7 +303,11 @@ def _at_rest(
 
 def after(edges: Ints, length: int, n: int) -> Bools:
     """A mask that is true for `length` cells from each edge."""
-    return mask_of([Span(edge, min(edge + length, n)) for edge in edges.tolist()], n)
+    count = np.bincount(edges, minlength=n + 1) - np.bincount(
+        np.minimum(edges + length, n), minlength=n + 1
+    )
+    mask: Bools = np.cumsum(count[:n]) > 0
+    return mask
 
 
 def _hot_water(

@@ -56,6 +56,7 @@ __all__ = [
     "TrustKind",
     "TrustState",
     "checks",
+    "first_checks",
     "trust_state",
 ]
 
@@ -63,7 +64,7 @@ __all__ = [
 Made = Callable[[CheckContext], Check]
 
 # In the order of the work. Those of the first row tell whether the states can be told at all, on
-# which those of the second rest.
+# which those of the second rest, and with the physical bound whether a COP may be stated.
 TRUST_FIRST: dict[CheckCode, Made] = {
     CheckCode.SWAPPED_SENSORS: swapped_sensors,
     CheckCode.CLOCKS: clocks,
@@ -99,7 +100,32 @@ HIDDEN = {
 }
 
 
-def checks(context: CheckContext, codes: frozenset[CheckCode] | None = None) -> tuple[Check, ...]:
+def first_checks(
+    context: CheckContext, codes: frozenset[CheckCode] | None = None
+) -> tuple[Check, ...]:
+    """The checks on which others rest, those that may forbid a COP among them.
+
+    Parameters
+    ----------
+    codes : frozenset[CheckCode] | None
+        those to make, None: all of them.
+    """
+    bound = CheckCode.PHYSICAL_BOUND
+    return tuple(_made(context, TRUST_FIRST | {bound: ALONE[bound]}, codes).values())
+
+
+def _made(
+    context: CheckContext, asked: Mapping[CheckCode, Made], codes: frozenset[CheckCode] | None
+) -> dict[CheckCode, Check]:
+    wanted = (code for code in asked if codes is None or code in codes)
+    return side_by_side({code: partial(asked[code], context) for code in wanted})
+
+
+def checks(
+    context: CheckContext,
+    codes: frozenset[CheckCode] | None = None,
+    first: tuple[Check, ...] | None = None,
+) -> tuple[Check, ...]:
     """The checks of a record.
 
     A check that rests on what another has found ill is not made, and says so.
@@ -108,17 +134,14 @@ def checks(context: CheckContext, codes: frozenset[CheckCode] | None = None) -> 
     ----------
     codes : frozenset[CheckCode] | None
         those to make, None: all.
+    first : tuple[Check, ...] | None
+        what `first_checks` has made of them, where it has.
     """
 
     def wanted(code: CheckCode) -> bool:
         return codes is None or code in codes
 
-    def made(asked: Mapping[CheckCode, Made]) -> dict[CheckCode, Check]:
-        return side_by_side(
-            {code: partial(check, context) for code, check in asked.items() if wanted(code)}
-        )
-
-    found = made(TRUST_FIRST)
+    found = {c.code: c for c in (first_checks(context, codes) if first is None else first)}
     swapped = (
         say("not_while_swapped")
         if CheckCode.SWAPPED_SENSORS in found and found[CheckCode.SWAPPED_SENSORS].unsound
@@ -132,7 +155,8 @@ def checks(context: CheckContext, codes: frozenset[CheckCode] | None = None) -> 
     silent |= dict.fromkeys(ON_BOTH_SENSORS, swapped)
     silent[CheckCode.PAIR_OFFSET] = hidden or swapped
     rest = ON_STATES | ON_BOTH_SENSORS | ALONE
-    found |= made({code: check for code, check in rest.items() if not silent.get(code)})
+    open_ = {k: made for k, made in rest.items() if k not in found and not silent.get(k)}
+    found |= _made(context, open_, codes)
     found |= {
         code: not_checkable(code, why) for code, why in silent.items() if why and wanted(code)
     }

@@ -7,7 +7,7 @@ import numpy as np
 from ember.basis.clock import DAY, transitions
 from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
-from ember.basis.series import Floats, Span, spans_of
+from ember.basis.series import Floats, Span, filled, spans_of
 from ember.description.installation import ClockShift
 from ember.messages import words_of
 from ember.trust.check import (
@@ -19,7 +19,7 @@ from ember.trust.check import (
     series,
     sound,
 )
-from ember.trust.context import CheckContext, coarse, filled
+from ember.trust.context import CheckContext, coarse
 
 say = words_of(__name__)
 

@@ -3,13 +3,13 @@
 import numpy as np
 
 from ember.basis.codes import CheckCode
-from ember.basis.series import Bools, Floats, Ints, Span
+from ember.basis.series import Bools, Floats, Ints, Span, filled
 from ember.description.installation import HEATERS, ElectricityMeter, HeatSource, Loads
 from ember.messages import words_of
 from ember.metering.resolution import step_of
 from ember.states import State
 from ember.trust.check import Affects, Check, Picture, Soundness, not_checkable, series, sound
-from ember.trust.context import CheckContext, filled
+from ember.trust.context import CheckContext
 
 say = words_of(__name__)
 
@@ -201,8 +201,9 @@ def _steps_at(values: Floats, cells: int, at: Ints) -> Floats:
 
 def _all_settled(settled: Bools, before: int, after: int) -> Bools:
     """Where the cells from `before` earlier to `after` later are all settled, (n,)."""
-    ill = np.concatenate([[0], np.cumsum(~settled)])
-    at = np.arange(len(settled))
-    first, last = np.maximum(at - before, 0), np.minimum(at + after, len(settled))
-    result: Bools = ill[last] == ill[first]
+    n = len(settled)
+    ill = np.zeros(n + before + after, np.int64)  # how many before each cell are not
+    np.cumsum(~settled[:-1], out=ill[before + 1 : before + n])
+    ill[before + n :] = np.count_nonzero(~settled)
+    result: Bools = ill[before + after :] == ill[:n]
     return result

@@ -11,7 +11,7 @@ from ember.basis.clock import iso_local, local_days, local_from_utc, wall_clock
 from ember.basis.codes import KnownBy
 from ember.basis.periods import WHOLE_RECORD, Period
 from ember.basis.quantity import KWH
-from ember.basis.series import MIXING, Bools, Floats, Ints, Span, Trace, mask_of
+from ember.basis.series import MIXING, Bools, Floats, Ints, Span, Trace, filled, mask_of
 from ember.boundary import Level, MeterCombination
 from ember.boundary.combinations import Share, nearest_to_table, summed, widest
 from ember.comparison.performance_ratio import Comparison
@@ -74,6 +74,13 @@ class CheckContext:
     def on(self) -> Bools:
         """Where the compressor runs, (n,)."""
         return self.states.on
+
+    @cached_property
+    def rested(self) -> Ints:
+        """Cells since the compressor last ran, or since the record began, (n,)."""
+        index = np.arange(len(self.on))
+        since: Ints = index - np.maximum.accumulate(np.where(self.on, index, -1))
+        return since
 
     @cached_property
     def pumping(self) -> Bools:
@@ -238,11 +245,6 @@ def coarse(values: Floats, per: int) -> Floats:
         total = np.where(known, part, 0.0).sum(axis=1)
         mean[holes] = np.where(count > 0, total / np.maximum(count, 1), np.nan)
     return mean
-
-
-def filled(values: Floats) -> Floats:
-    """The same with zero where nothing is known."""
-    return values if np.isfinite(values.sum()) else np.where(np.isfinite(values), values, 0.0)
 
 
 def by_day(values: Floats, days: Ints) -> Floats:

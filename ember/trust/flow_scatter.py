@@ -59,7 +59,7 @@ def flow_scatter(context: CheckContext) -> Check:
         scatter = np.where(judged, total / base, 0.0)
         scatter = np.where(judged & (base <= 0), np.inf, scatter)
     bad = scatter > FLOW_SCATTER_MOST
-    smooth = bad & _smooth(context, flow, both, edges)
+    smooth = bad & _smooth(flow, both, edges) if bad.any() else bad
     bad &= ~smooth
     at = context.day_instants
     shown = np.where(judged, np.minimum(scatter, 1.0) * 100, np.nan)
@@ -149,7 +149,7 @@ def _altogether(context: CheckContext, jumped: float, level: float, hours: float
     )
 
 
-def _smooth(context: CheckContext, flow: Floats, both: Bools, edges: Ints) -> Bools:
+def _smooth(flow: Floats, both: Bools, edges: Ints) -> Bools:
     """Days on which the flow swings smoothly, (d,): each reading lies near the mean of those around
     it, as no reading of an erratic meter does. Pumps that fight do that, air in the water not."""
     triple = both[1:] & both[:-1]

@@ -184,9 +184,7 @@ def _judged(
 def _points(context: CheckContext, circuit: WaterCircuit) -> tuple[Floats, Floats, Ints]:
     """Excess of the water [K], ΔT [K] and the day, of each stretch at rest."""
     trace, on = context.trace, context.on
-    index = np.arange(len(on))
-    last = np.maximum.accumulate(np.where(on, index, -1))
-    resting = (index - last) * trace.step > REST
+    resting = context.rested * trace.step > REST
     resting &= context.pumping & ~on & np.isfinite(context.delta) & ~context.left_out
     if context.unit is not None and context.unit.sampled:  # else there is a flag
         resting &= context.unit.energy < context.at_rest * trace.step
@@ -221,15 +219,17 @@ def _short_runs(context: CheckContext, circuit: WaterCircuit) -> _Short | None:
     time; at rate 0 the sensors' own remains.
     """
     trace, on = context.trace, context.on
-    index = np.arange(len(on))
-    last = np.maximum.accumulate(np.where(on, index, -(10**9)))
-    back = trace[circuit.return_temp]
-    rate = np.full(len(on), np.nan)
-    rate[1:-1] = (back[:-2] - back[2:]) / 2 / trace.step * 60  # [K/min]
-    good = context.pumping & ~on & ((index - last) * trace.step >= COME_ROUND) & ~context.left_out
+    good = context.rested * trace.step >= COME_ROUND
+    good[: int(np.argmax(on)) if on.any() else len(on)] = True  # not run yet
+    good &= context.pumping & ~on & ~context.left_out
     for cells in range(1, max(2, round(COME_ROUND / 2 / trace.step)) + 1):
         good[cells:] &= context.pumping[:-cells]
     good[:-1] &= context.pumping[1:] & ~on[1:]
+    if np.count_nonzero(good) < LEAST_SHORT:
+        return None
+    back = trace[circuit.return_temp]
+    rate = np.full(len(on), np.nan)
+    rate[1:-1] = (back[:-2] - back[2:]) / 2 / trace.step * 60  # [K/min]
     good &= np.isfinite(rate) & np.isfinite(context.delta) & (np.abs(rate) < FASTEST)
     at = np.flatnonzero(good)
     day = at * trace.step // 86_400

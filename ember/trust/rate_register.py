@@ -5,7 +5,7 @@ from datetime import time
 import numpy as np
 
 from ember.basis.codes import CheckCode
-from ember.basis.series import FAR_APART, Bools, Floats
+from ember.basis.series import FAR_APART, Bools, Floats, filled
 from ember.description.installation import Rule
 from ember.messages import words_of
 from ember.trust.check import (
@@ -17,7 +17,7 @@ from ember.trust.check import (
     series,
     sound,
 )
-from ember.trust.context import CheckContext, filled
+from ember.trust.context import CheckContext
 
 say = words_of(__name__)
 

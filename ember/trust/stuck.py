@@ -4,12 +4,12 @@ import numpy as np
 
 from ember.basis.codes import CheckCode
 from ember.basis.periods import Period
-from ember.basis.series import Floats, Ints, Span, edges_of
+from ember.basis.series import Floats, Ints, Span, edges_of, filled
 from ember.description.installation import HEATERS
 from ember.messages import words_of
 from ember.metering.resolution import step_of
 from ember.trust.check import Affects, Check, Picture, Soundness, not_checkable, series, sound
-from ember.trust.context import CheckContext, filled
+from ember.trust.context import CheckContext
 
 say = words_of(__name__)
 

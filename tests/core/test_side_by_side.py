@@ -27,15 +27,16 @@ class SideBySide(TestCase):
         meet = threading.Barrier(2, timeout=20)
         self.assertEqual(sorted(two(meet.wait, meet.wait)), [0, 1])
 
-    def test_within_a_work_one_goes_after_the_other(self) -> None:
-        """Else works that wait for works would fill the pool and never end."""
+    def test_a_work_may_ask_for_works(self) -> None:
+        """Works that only waited for works would fill the pool and never end."""
 
-        def outer() -> set[int]:
-            inner = side_by_side(dict.fromkeys(range(4), threading.get_ident))
-            return set(inner.values())
+        def deep(levels: int) -> int:
+            if not levels:
+                return 1
+            return sum(side_by_side({k: lambda: deep(levels - 1) for k in range(4)}).values())
 
-        for inside in side_by_side(dict.fromkeys(range(8), outer)).values():
-            self.assertEqual(len(inside), 1)
+        found = two(lambda: deep(4), lambda: deep(3))
+        self.assertEqual(found, (4**4, 4**3))
 
     def test_what_fails_is_raised(self) -> None:
         def fails() -> int:
@@ -43,6 +44,8 @@ class SideBySide(TestCase):
 
         with self.assertRaisesRegex(ValueError, "no"):
             side_by_side({1: fails, 2: lambda: 2})
+        with self.assertRaisesRegex(ValueError, "no"):
+            side_by_side({1: lambda: 2, 2: fails})
         self.assertEqual(side_by_side({1: lambda: 1, 2: lambda: 2}), {1: 1, 2: 2})
 
 
