@@ -105,7 +105,7 @@ Note = Annotated[str, StringConstraints(max_length=20_000), Text]
 class Part(BaseModel):
     """One part; fields that it does not know are refused."""
 
-    model_config = ConfigDict(extra="forbid", strict=False)
+    model_config = ConfigDict(extra="forbid", strict=False, defer_build=True)
 
 
 class Listed(Part):
@@ -169,7 +169,7 @@ class ImportPart(Part):
 class _ReportPart(BaseModel):
     """A part of intake's report; what else stands in it is kept."""
 
-    model_config = ConfigDict(extra="allow")
+    model_config = ConfigDict(extra="allow", defer_build=True)
 
 
 class ColumnOfReport(_ReportPart):

@@ -38,19 +38,31 @@ class Pages(TestCase):
         cls.addClassCleanup(playwright.stop)
         cls.browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_ARGUMENTS)
         cls.addClassCleanup(cls.browser.close)
+        # One for the class: what it has once read of the scripts it need not read again.
+        cls.context = cls.new_context()
         expect.set_options(timeout=30_000)  # a slow machine is no fault
+
+    @classmethod
+    def new_context(cls) -> BrowserContext:
+        return cls.browser.new_context(
+            viewport={"width": 1280, "height": 800}, color_scheme="light", locale="en-GB"
+        )
 
     def setUp(self) -> None:
         self.errors: list[str] = []
         self.asked: list[str] = []
         self.pending: list[Request] = []
-        self.page = self.open()
-        self.addCleanup(self.page.context.close)
-
-    def open(self, scheme: str = "light") -> Page:
-        context: BrowserContext = self.browser.new_context(
-            viewport={"width": 1280, "height": 800}, color_scheme=scheme, locale="en-GB"
+        self.page = self.open(self.context)
+        self.addCleanup(self.page.close)
+        # Nothing is left of the test before but the scripts.
+        self.context.new_cdp_session(self.page).send(
+            "Storage.clearDataForOrigin",
+            {"origin": self.stack.base, "storageTypes": "local_storage,indexeddb"},
         )
+
+    def open(self, context: BrowserContext) -> Page:
+        """A page of somebody who is signed in."""
+        context.clear_cookies()
         context.request.get(self.stack.entrance())
         page = context.new_page()
         page.on("pageerror", lambda error: self.errors.append(str(error)))
@@ -79,7 +91,29 @@ class Pages(TestCase):
     def go(self, name: str, room: str, query: str = "") -> None:
         pk = self.stack.system(name)
         self.page.goto(f"{self.stack.base}/systems/{pk}/{room}?{query}")
-        self.page.wait_for_load_state("networkidle")
+        self.settle()
+
+    def settle(self) -> None:
+        """Waits until the page has asked for all it wants, and has it."""
+        calm = 0
+        for _ in range(600):
+            self.page.wait_for_timeout(50)
+            busy = self.pending or self.page.locator("[role=progressbar]").count()
+            calm = 0 if busy else calm + 1
+            if calm == 3:
+                return
+        raise AssertionError(f"still waiting for {[one.url for one in self.pending]}")
+
+    def hop(self, path: str) -> None:
+        """Goes to an address as a link of the page does, without loading it anew."""
+        self.page.evaluate(
+            """path => {
+              history.pushState(null, '', path);
+              dispatchEvent(new PopStateEvent('popstate'));
+            }""",
+            path,
+        )
+        self.settle()
 
     def panel(self) -> Locator:
         return self.page.get_by_role("complementary", name="Reckoning")

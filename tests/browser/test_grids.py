@@ -7,7 +7,7 @@ from playwright.sync_api import expect
 from tests.browser.pages import Pages
 
 
-class InAGrid(Pages):
+class Grids(Pages):
     def test_cell_by_cell_to_a_proof_and_to_the_day(self) -> None:
         page = self.page
         self.go("School house", "running", "view=runs")
@@ -56,8 +56,6 @@ class InAGrid(Pages):
         grid.get_by_role("button", name=re.compile("202[56]")).first.click()
         expect(page).to_have_url(re.compile("sel="))
 
-
-class TheWayBack(Pages):
     def test_what_was_taken_out_is_put_back(self) -> None:
         page = self.page
         self.go("Nursery", "log", "part=noted")
@@ -103,7 +101,7 @@ class TheWayBack(Pages):
         dialog.get_by_label("Numbers").select_option("1.234,5")
         dialog.get_by_label("Dates").select_option("2026-01-22")
         dialog.get_by_role("button", name="Close").click()
-        other = self.open()  # another browser of the same person
+        other = self.open(self.new_context())  # another browser of the same person
         self.addCleanup(other.context.close)
         other.goto(page.url)
         panel = other.get_by_role("complementary", name="Reckoning")
@@ -114,8 +112,6 @@ class TheWayBack(Pages):
         as_before = {"numbers": "", "dates": ""}
         self.stack.post("/api/v1/me/written", as_before, method="PUT")
 
-
-class BehindAPicture(Pages):
     def test_the_table_one_key_away(self) -> None:
         page = self.page
         self.go("School house", "running", "from=2025-11-10&to=2025-11-10")
@@ -137,8 +133,6 @@ class BehindAPicture(Pages):
         behind = page.get_by_role("dialog", name="What the chart draws").get_by_role("grid")
         expect(behind.get_by_role("row")).not_to_have_count(1)
 
-
-class OnImport(Pages):
     def test_a_meter_that_only_the_file_knows(self) -> None:
         page = self.page
         lines = ["time,cellar heat kWh"]

@@ -22,7 +22,9 @@ def to_workspace(page: Page) -> None:
     raise AssertionError("the chart cannot be reached by Tab")
 
 
-class ByKeyboard(Pages):
+class RunningRoom(Pages):
+    # --- by keyboard ------------------------------------------------------------------------
+
     def test_through_the_views_and_back_to_the_day(self) -> None:
         page = self.page
         self.go("School house", "running", DAY_QUERY)
@@ -101,8 +103,8 @@ class ByKeyboard(Pages):
             expect(row).to_be_hidden(timeout=60_000)
         expect(page.get_by_text("Nothing: every figure is made")).to_be_visible()
 
+    # --- with the mouse ---------------------------------------------------------------------
 
-class WithTheMouse(Pages):
     def test_a_double_click_takes_the_run(self) -> None:
         page = self.page
         self.go("School house", "running", DAY_QUERY)

@@ -101,8 +101,8 @@ class Trust(Pages):
         row = page.get_by_test_id(f"row-{self.stack.system('Flat 4')}")
         expect(row).to_contain_text("no COP")
 
+    # --- proofs -----------------------------------------------------------------------------
 
-class Proof(Pages):
     def test_from_a_figure_to_its_readings_in_three_clicks(self) -> None:
         page = self.page
         self.go("Nursery", "running", "from=2025-10-28&to=2025-10-28")

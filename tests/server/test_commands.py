@@ -241,7 +241,8 @@ class Simulated(SimpleTestCase):
 class Process(SimpleTestCase):
     """The command as a process of its own: exit codes, no traceback, whatever the file."""
 
-    def run_assess(self, content: bytes, folder: Path) -> subprocess.CompletedProcess[str]:
+    def written(self, content: bytes, folder: Path) -> list[str]:
+        """A log and a description in a folder; the words after `assess` for them."""
         log = folder / "log.csv"
         log.write_bytes(content)
         described = folder / "installation.json"
@@ -261,8 +262,11 @@ class Process(SimpleTestCase):
                 }
             )
         )
+        return [str(log), "--installation", str(described)]
+
+    def run_assess(self, content: bytes, folder: Path) -> subprocess.CompletedProcess[str]:
         return subprocess.run(
-            [sys.executable, "manage.py", "assess", str(log), "--installation", str(described)],
+            [sys.executable, "manage.py", "assess", *self.written(content, folder)],
             capture_output=True,
             text=True,
             cwd=settings.BASE_DIR,
@@ -273,17 +277,19 @@ class Process(SimpleTestCase):
         row = "2026-01-10T00:{:02}:00Z,35.0,30.0,20.0,2000,2.5"
         rows = [row.format(m) for m in range(60)]
         with tempfile.TemporaryDirectory() as folder:
+            done = self.run_assess(b"\x89PNG\r\n\x1a\n" + bytes(500), Path(folder))
+            self.assertEqual(done.returncode, 2, done.stderr)
+            self.assertNotIn("Traceback", done.stderr + done.stdout)
+            self.assertIn("Problem: log.csv: ", done.stderr)
             for content in (
                 b"",
-                b"\x89PNG\r\n\x1a\n" + bytes(500),
                 gzip.compress("\n".join([HEADER, *rows]).encode())[:-20],
                 "\n".join([HEADER, *[r.replace(",", ";") for r in rows]]).encode(),
                 "\n".join([HEADER, *[r.replace("2026", "2096") for r in rows]]).encode(),
             ):
-                done = self.run_assess(content, Path(folder))
-                self.assertEqual(done.returncode, 2, done.stderr)
-                self.assertNotIn("Traceback", done.stderr + done.stdout)
-                self.assertIn("Problem: log.csv: ", done.stderr)
+                with self.assertRaisesRegex(CommandError, "^log.csv: ") as refused:
+                    call_command("assess", *self.written(content, Path(folder)))
+                self.assertEqual(refused.exception.returncode, 2)
             done = self.run_assess("\n".join([HEADER, *rows]).encode(), Path(folder))
             self.assertEqual((done.returncode, done.stderr), (0, ""))
             self.assertIn("COP", done.stdout)

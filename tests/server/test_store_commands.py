@@ -67,11 +67,11 @@ class Logbook(TestCase):
 class Demo(TestCase):
     def test_it_is_made_once_and_kept(self) -> None:
         with override_settings(VAR=Path(mkdtemp())):
-            first = said("demo", prepare=True, days=20)
+            first = said("demo", prepare=True, days=8)
             self.assertIn("simulating Nursery", first)
             imports = list(Import.objects.values_list("pk", flat=True))
             self.assertEqual(len(imports), len(INSTALLATIONS) - len(TABLE_ONLY))
-            again = said("demo", prepare=True, days=20)
+            again = said("demo", prepare=True, days=8)
             self.assertNotIn("simulating", again)
             self.assertEqual(list(Import.objects.values_list("pk", flat=True)), imports)
             for name in ("Nursery", "School house", "Ferry office", "Workshop"):
