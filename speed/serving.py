@@ -468,14 +468,15 @@ def _first_system() -> "System":
     return found
 
 
-_FLIP = """() => new Promise((done) => {
+_FLIP = """() => new Promise((done, lost) => {
+  setTimeout(() => lost(new Error("no chart was painted")), 10000);
   const begin = performance.now();
   const seen = new PerformanceObserver(() => {
     seen.disconnect();
     requestAnimationFrame(() => setTimeout(() => done(performance.now() - begin), 0));
   });
   seen.observe({ entryTypes: ["mark"] });
-  window.dispatchEvent(new KeyboardEvent("keydown", { key: "]", bubbles: true }));
+  document.body.dispatchEvent(new KeyboardEvent("keydown", { key: "]", bubbles: true }));
 })"""
 
 
@@ -494,8 +495,7 @@ def _flips(base: str, system: int) -> list[float]:
         page.goto(f"{base}/systems/{system}/running?from=2026-01-05&to=2026-01-05")
         page.get_by_test_id("cop").wait_for()
         for _ in range(WARM + FLIPS):
-            page.wait_for_load_state("networkidle")
-            page.wait_for_timeout(150)  # a person looks before she goes on
+            page.wait_for_timeout(300)  # a person looks before she goes on
             taken.append(float(page.evaluate(_FLIP)))
         browser.close()
     return taken[WARM:]
