@@ -23,6 +23,7 @@ from ember.cost.running_cost import (
     carbon_of,
     cost,
     cost_at_moments,
+    price_of_segments,
 )
 from ember.cost.tariff import Slot, Windows, slots_of, standing_charge, windows
 
@@ -45,6 +46,7 @@ __all__ = [
     "fuel_named",
     "payback",
     "payback_by_paths",
+    "price_of_segments",
     "pumped_heat",
     "saved_by_pump",
     "slots_of",

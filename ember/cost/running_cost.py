@@ -139,6 +139,12 @@ def _price_of(tariff: Tariff, segments: Segments, zone: ZoneInfo) -> tuple[Float
     return price, slot, times
 
 
+def price_of_segments(tariff: Tariff, segments: Segments, zone: ZoneInfo) -> Floats:
+    """The price of each segment, tiers apart, (m,) per kWh with VAT; NaN where readings of the
+    price lack."""
+    return _price_of(tariff, segments, zone)[0]
+
+
 Paid = tuple[list[BandCost], float]  # rows of a period, and its cells that are known
 
 

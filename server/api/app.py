@@ -40,6 +40,7 @@ from server.api import (
     sheet,
     trials,
     trust,
+    what_if,
 )
 from server.api.request import said
 from server.readings.store import Conflict, NotThere
@@ -108,6 +109,7 @@ api.add_router("", season.router)
 api.add_router("", fuels.router)
 api.add_router("", changes.router)
 api.add_router("", trials.router)
+api.add_router("", what_if.router)
 api.add_router("", imports.router)
 api.add_router("", jobs.router)
 api.add_router("", setup.router)

@@ -24,6 +24,7 @@ from ember.reckoning import Reckoning
 from ember.trust import Check, Soundness
 from ember.views.season_summary import SeasonSummary
 from ember.views.standing import standing
+from ember.what_if import WhatIf
 
 WIDTH = 96
 EMBER, TEAL, SOFT = "bold #B5431A", "#2C7672", "#8A8378"
@@ -493,4 +494,17 @@ def season_report(found: SeasonSummary) -> RenderableType:
             f"{one.days} days, CV(RMSE) {one.cv:.0%}."
         )
         parts.append(_sentence(f"{name} over the weather. ", said))
+    return Group(*parts)
+
+
+def what_if_report(found: WhatIf) -> RenderableType:
+    """What other settings, a tariff or a unit would have saved, set for reading."""
+    parts: list[RenderableType] = [_heading("What if")]
+    table = _grid("left", "right", "right")
+    for one in (*found.effects, *([found.together] if found.together else [])):
+        table.add_row(one.name, figure(one.electricity), figure(one.money))
+    parts.append(_indented(table))
+    for one in found.effects:
+        said = f"not told: {one.reason}" if one.reason else "; ".join(one.assumptions + one.comfort)
+        parts.append(_sentence(f"{one.name}. ", f"{said}."))
     return Group(*parts)

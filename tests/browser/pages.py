@@ -99,7 +99,8 @@ class Pages(TestCase):
         for _ in range(600):
             self.page.wait_for_timeout(50)
             busy = self.pending or self.page.locator("[role=progressbar]").count()
-            calm = 0 if busy else calm + 1
+            # Before the scripts have run there is nothing at all.
+            calm = calm + 1 if not busy and self.page.locator("main *").count() else 0
             if calm == 3:
                 return
         raise AssertionError(f"still waiting for {[one.url for one in self.pending]}")

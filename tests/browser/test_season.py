@@ -66,6 +66,42 @@ class Season(Pages):
         section.get_by_label("Price a US gallon").fill("0")
         expect(section.get_by_role("alert")).to_contain_text("price: 0 is not above zero")
 
+    def test_what_if_by_keyboard(self) -> None:
+        page = self.page
+        self.go("School house", "money", "from=2025-10-01&to=2025-11-14")
+        expect(page.get_by_role("tab", name="What if")).to_be_visible()
+        page.keyboard.press("v")
+        expect(page).to_have_url(re.compile("view=what-if"))
+        page.get_by_role("button", name="Work it out").click()
+        expect(page.get_by_text("Nothing is asked yet")).to_be_visible()
+        page.get_by_label("Heating flow lower by").fill("3")
+        page.get_by_label("Fewer starts, %").fill("50")
+        page.get_by_label("Held by").select_option("battery")
+        page.get_by_label("resistance heaters off").check()
+        page.keyboard.press("Enter")
+        page.get_by_label("Gives a day, kWh").press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("store: type what it gives a day")
+        page.get_by_label("Gives a day, kWh").fill("4")
+        page.get_by_label("Gives a day, kWh").press("Enter")
+        table = page.get_by_role("table", name="What it would have saved")
+        expect(table.get_by_role("row")).to_have_count(6)  # head, four, together
+        pk = self.stack.system("School house")
+        asked = {
+            "flow_lower": 3, "fewer_starts": 0.5, "defrosts_as_expected": False,
+            "hot_water_lower": 0, "heaters_off": True, "table": None, "tariff": None,
+            "store": {"kind": "battery", "kwh_k": None, "swing_k": None, "kwh": 4,
+                      "efficiency": 0.9},
+        }  # fmt: skip
+        path = f"/api/v1/systems/{pk}/what-if?start=2025-10-01&stop=2025-11-14"
+        found = self.stack.post(path, asked)
+        first = table.get_by_role("row").nth(1)
+        expect(first).to_contain_text(f"{found['effects'][0]['electricity']['value']:.0f} ±")
+        expect(table.get_by_role("row").nth(3)).to_contain_text("Not told")
+        first.get_by_role("button").first.click()
+        proof = page.get_by_role("dialog", name="Proof sheet")
+        expect(proof).to_contain_text("rated COP at the flow that was")
+        expect(proof).to_contain_text("method of this estimate")
+
     def test_a_change_is_looked_at_in_the_same_weather(self) -> None:
         page = self.page
         self.go("School house", "changes")

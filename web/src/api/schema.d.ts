@@ -1893,6 +1893,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/systems/{pk}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Asked
+         * @description What a period would have used and cost. Nothing is stored.
+         */
+        post: operations["server_api_what_if_asked"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems/{pk}/window": {
         parameters: {
             query?: never;
@@ -5261,7 +5281,7 @@ export interface components {
          * @description Why something is not available, not counted or not judged.
          * @enum {string}
          */
-        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place" | "too_few_days" | "weather_alike" | "no_slope" | "no_tariff" | "weather_not_seen" | "too_little_measured" | "no_year" | "colder_than_seen" | "trial_too_long";
+        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place" | "too_few_days" | "weather_alike" | "no_slope" | "no_tariff" | "what_if_no_frost" | "what_if_none_needless" | "what_if_no_heater" | "what_if_heaters_rest" | "what_if_other_kind" | "what_if_table" | "what_if_outside" | "what_if_one_price" | "what_if_no_cop" | "what_if_no_loss" | "what_if_no_hours" | "what_if_by_the_hour" | "what_if_currency" | "weather_not_seen" | "too_little_measured" | "no_year" | "colder_than_seen" | "trial_too_long";
         /**
          * ReckoningShown
          * @description The sum a person could do by hand.
@@ -6200,6 +6220,28 @@ export interface components {
             sure: boolean;
         };
         /**
+         * StoreKind
+         * @description In what electricity or heat waits for the hours in which it is used.
+         * @enum {string}
+         */
+        StoreKind: "building" | "tank" | "battery";
+        /**
+         * StoreTyped
+         * @description A store: of the building its heat [kWh/K] and the swing of its rooms [K]; of the tank the
+         *     swing of its water [K]; of the battery what it gives a day [kWh], and its efficiency.
+         */
+        StoreTyped: {
+            /** Efficiency */
+            efficiency: number;
+            kind: components["schemas"]["StoreKind"];
+            /** Kwh */
+            kwh: number | null;
+            /** Kwh K */
+            kwh_k: number | null;
+            /** Swing K */
+            swing_k: number | null;
+        };
+        /**
          * Storing
          * @description As Choice; and what happens where readings are stored: fill (they stay), replace, or keep
          *     (the file adds nothing at such times). remember : the name under which columns set by hand are
@@ -6374,6 +6416,23 @@ export interface components {
             points: components["schemas"]["TablePoint"][];
             /** Tolerance */
             tolerance: number;
+        };
+        /**
+         * TariffTyped
+         * @description Prices a kWh with VAT, standing charge a day; cheap between two local times, where there is
+         *     such a price.
+         */
+        TariffTyped: {
+            /** Cheap */
+            cheap: number | null;
+            /** Cheap From */
+            cheap_from: string;
+            /** Cheap To */
+            cheap_to: string;
+            /** Price */
+            price: number;
+            /** Standing Charge */
+            standing_charge: number;
         };
         /**
          * ThresholdShown
@@ -6577,6 +6636,18 @@ export interface components {
             symbol: string;
         };
         /**
+         * UsePartShown
+         * @description A part of the electricity as it was [kWh], and what a kWh of it cost on average.
+         */
+        UsePartShown: {
+            electricity: components["schemas"]["FigureShown"];
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            price: components["schemas"]["FigureShown"] | null;
+        };
+        /**
          * UseShown
          * @description What the unit did, for how long, what all metered electricity meanwhile was and cost at the
          *     prices of its moments.
@@ -6712,6 +6783,63 @@ export interface components {
          * @enum {string}
          */
         Weight: "action" | "advisory";
+        /**
+         * WhatIfEffectShown
+         * @description What one of it would have saved [kWh], and in money; negative: more used, dearer. Each null
+         *     where it cannot be told, then `reason` says why.
+         */
+        WhatIfEffectShown: {
+            /** Assumptions */
+            assumptions: string[];
+            /** Code */
+            code: string;
+            /** Comfort */
+            comfort: string[];
+            electricity: components["schemas"]["FigureShown"] | null;
+            /** Formula */
+            formula: string;
+            money: components["schemas"]["FigureShown"] | null;
+            /** Name */
+            name: string;
+            reason: components["schemas"]["Reason"] | null;
+        };
+        /**
+         * WhatIfShown
+         * @description A period with what is asked, each by itself and all together.
+         */
+        WhatIfShown: {
+            /** Currency */
+            currency: string | null;
+            /** Effects */
+            effects: components["schemas"]["WhatIfEffectShown"][];
+            /** Local */
+            local: string;
+            /** Parts */
+            parts: components["schemas"]["UsePartShown"][];
+            /** Stale */
+            stale: boolean;
+            together: components["schemas"]["WhatIfEffectShown"] | null;
+        };
+        /**
+         * WhatIfTyped
+         * @description What is asked; 0, false and null ask for nothing. table : of another unit, as CSV.
+         */
+        WhatIfTyped: {
+            /** Defrosts As Expected */
+            defrosts_as_expected: boolean;
+            /** Fewer Starts */
+            fewer_starts: number;
+            /** Flow Lower */
+            flow_lower: number;
+            /** Heaters Off */
+            heaters_off: boolean;
+            /** Hot Water Lower */
+            hot_water_lower: number;
+            store: components["schemas"]["StoreTyped"] | null;
+            /** Table */
+            table: string | null;
+            tariff: components["schemas"]["TariffTyped"] | null;
+        };
         /**
          * Withdrawn
          * @description Corrections to take back, as JSON.
@@ -9340,6 +9468,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobShown"];
+                };
+            };
+        };
+    };
+    server_api_what_if_asked: {
+        parameters: {
+            query: {
+                start: string;
+                stop: string;
+            };
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIfTyped"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfShown"];
                 };
             };
         };

@@ -22,11 +22,38 @@ import { Room } from "../../components/Room";
 import { SumCells } from "../../components/SumCells";
 import { Trouble, Waiting } from "../../components/Said";
 import { To } from "../../components/To";
+import { Tabs } from "../../components/Tabs";
+import { useKeys } from "../../app/keys";
+import { useQueryString } from "../../app/query";
 import { Fuels } from "./Fuels";
+import { WhatIf } from "./WhatIf";
 import { Uses } from "./Uses";
 
+const VIEWS = [
+  ["cost", "Cost"],
+  ["what-if", "What if"],
+] as const;
+type View = (typeof VIEWS)[number][0];
+
 export default function Money() {
-  return <Room>{(system, period) => period && <Inside system={system} period={period} />}</Room>;
+  const [params, put] = useQueryString();
+  const view = VIEWS.find(([key]) => key === params.get("view"))?.[0] ?? "cost";
+  const go = (to: View) => put({ view: to === "cost" ? null : to });
+  const turn = () => go(view === "cost" ? "what-if" : "cost");
+  useKeys({ v: turn, V: turn });
+  return (
+    <Room>
+      {(system, period) =>
+        period && (
+          <>
+            <Tabs label="Views of Money" views={VIEWS} view={view} go={go} />
+            {view === "cost" && <Inside system={system} period={period} />}
+            {view === "what-if" && <WhatIf system={system} stretch={period.stretch} />}
+          </>
+        )
+      }
+    </Room>
+  );
 }
 
 function Inside({ system, period }: { system: SystemShown; period: Period }) {
