@@ -85,7 +85,7 @@ class MonthSeen:
     outdoor : float | None
         mean of the days that are known [degC].
     degree_days : DegreeDays | None
-        below 15 °C [K·d].
+        below the base asked for [K·d].
     """
 
     figures: PeriodFigures
@@ -108,8 +108,8 @@ class SeasonSeen:
         slope of the heat [W/K].
     described_loss : float | None
         that the survey of the house says [W/K].
-    heat_per_area : Estimate | None
-        heat of a year by the heated floor [kWh/m²]; None of another period or without the area.
+    heat_per_area, electricity_per_area : Estimate | None
+        of a year by the heated floor [kWh/m²]; None of another period or without the area.
     degree_days : DegreeDays | None
         of the whole by hours, where those are at hand, else by days.
     """
@@ -122,13 +122,17 @@ class SeasonSeen:
     loss: Estimate | None
     described_loss: float | None
     heat_per_area: Estimate | None
+    electricity_per_area: Estimate | None
     degree_days: DegreeDays | None
     months: tuple[MonthSeen, ...]
     whole: MonthSeen
 
 
 def season_seen(
-    analysis: RecordAnalysis, period: Period, hourly: Floats | None = None
+    analysis: RecordAnalysis,
+    period: Period,
+    hourly: Floats | None = None,
+    base: float = HEATING_BASE,
 ) -> SeasonSeen:
     """A period by months, at whose ends the record analysis is cut.
 
@@ -139,6 +143,8 @@ def season_seen(
     ----------
     hourly : array, (h,) | None
         mean outdoor temperature of the period's hours [degC], for degree-days by hours.
+    base : float
+        below which degree-days are counted [degC].
     """
     parts = months(period.start, period.stop, analysis.zone)
     whole = figures(analysis, [Period("all", period.start, period.stop)])[0]
@@ -161,10 +167,10 @@ def season_seen(
         else:
             heat = signature(daily.outdoor[use], daily.heat[use] * scale)
         electricity = signature(daily.outdoor[use], daily.electricity[use] * scale)
-    made = [_month(found, daily, heat, electricity, period.start) for found in (*sums, whole)]
+    made = [_month(found, daily, heat, electricity, period.start, base) for found in (*sums, whole)]
     degree_days = made[-1].degree_days
     if hourly is not None and np.isfinite(hourly).any():
-        degree_days = by_hours(hourly, HEATING_BASE)
+        degree_days = by_hours(hourly, base)
     return SeasonSeen(
         level=combination.level if combination else None,
         daily=daily,
@@ -173,7 +179,8 @@ def season_seen(
         electricity=electricity,
         loss=_loss(heat, whole),
         described_loss=_described(analysis),
-        heat_per_area=_per_area(analysis, whole),
+        heat_per_area=_per_area(analysis, whole, heat=True),
+        electricity_per_area=_per_area(analysis, whole, heat=False),
         degree_days=degree_days,
         months=tuple(made[:-1]),
         whole=made[-1],
@@ -214,6 +221,7 @@ def _month(
     heat: Signature | NotAvailable,
     electricity: Signature | NotAvailable,
     since: float,
+    base: float,
 ) -> MonthSeen:
     if daily is None:
         return MonthSeen(found, None, None, None)
@@ -227,7 +235,7 @@ def _month(
         float(np.average(temperatures[known], weights=daily.length[here][known]))
         if known.any()
         else None,
-        by_daily_means(temperatures, HEATING_BASE) if known.any() else None,
+        by_daily_means(temperatures, base) if known.any() else None,
     )
 
 
@@ -291,13 +299,14 @@ def _loss(heat: Signature | NotAvailable, whole: PeriodFigures) -> Estimate | No
     return Estimate(per_kelvin, "W/K", merge((*budget, fit)))
 
 
-def _per_area(analysis: RecordAnalysis, whole: PeriodFigures) -> Estimate | None:
-    """Heat of a year by the heated floor."""
+def _per_area(analysis: RecordAnalysis, whole: PeriodFigures, heat: bool) -> Estimate | None:
+    """Heat or electricity of a year by the heated floor."""
     area = analysis.installation.house.floor_area_m2
-    heat = whole.reckonings[-1].heat if whole.reckonings else None
-    if area is None or heat is None or not is_year(whole.period):
+    sums = whole.reckonings[-1] if whole.reckonings else None
+    if area is None or sums is None or not is_year(whole.period):
         return None
-    return heat.scaled(1 / area, "kWh/m²")
+    energy = sums.heat if heat else sums.electricity
+    return None if energy is None else energy.scaled(1 / area, "kWh/m²")
 
 
 def _described(analysis: RecordAnalysis) -> float | None:

@@ -76,7 +76,7 @@ class SeasonSummary:
         their signatures; `heat_reason`, `electricity_reason` where there is none.
     loss : Estimate | None
         the house's heat loss by the slope of its heat [W/K]; described_loss : by its survey.
-    heat_per_area : Estimate | None
+    heat_per_area, electricity_per_area : Estimate | None
         of a year by the heated floor [kWh/m²].
     modes : tuple[ModeSum, ...]
         heating, hot water and cooling apart.
@@ -98,6 +98,7 @@ class SeasonSummary:
     loss: Estimate | None
     described_loss: float | None
     heat_per_area: Estimate | None
+    electricity_per_area: Estimate | None
     modes: tuple[ModeSum, ...]
     peers: tuple[Peer, ...]
     losses: tuple[Loss, ...]
@@ -119,6 +120,7 @@ def season_summary(within: Within) -> SeasonSummary:
         loss=seen.loss,
         described_loss=seen.described_loss,
         heat_per_area=seen.heat_per_area,
+        electricity_per_area=seen.electricity_per_area,
         modes=tuple(modes(within)),
         peers=tuple(peers(within)),
         losses=tuple(losses(within, seen.whole.figures.electricity)),

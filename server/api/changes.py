@@ -1,10 +1,12 @@
 """Changes: what was changed when, and what it was worth in the same weather."""
 
+import csv
 from dataclasses import dataclass
+from io import StringIO
 from zoneinfo import ZoneInfo
 
 import numpy as np
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from ember.assessment.record_analysis import RecordAnalysis
@@ -27,6 +29,7 @@ from ember.season import (
     season_seen,
 )
 from server.api.entries import INTERVENTIONS
+from server.api.files import attachment, harmless
 from server.api.fleet import get_system
 from server.api.season import AvoidedShown, SignatureShown, avoided_shown, signature_shown
 from server.assessments.cache import CachedAnalysis, cut_at, steady
@@ -143,6 +146,23 @@ def changes(request: HttpRequest, pk: int) -> Interventions:
     system = get_system(pk)
     tariff = system.installation.tariff
     return Interventions(tariff.currency if tariff else None, _noted(system))
+
+
+@router.get("/systems/{pk}/changes.csv")
+def changes_csv(request: HttpRequest, pk: int) -> HttpResponse:
+    """The same as CSV."""
+    system = get_system(pk)
+    tariff = system.installation.tariff
+    cost = f"cost [{tariff.currency}]" if tariff else "cost"
+    text = StringIO()
+    writer = csv.writer(text, lineterminator="\n")
+    writer.writerow(["local time", "what", "note", cost, "done by", "noted by"])
+    for row in _noted(system):
+        cells = (row.local, row.words, row.note, "" if row.cost is None else f"{row.cost:.2f}")
+        writer.writerow([harmless(c) for c in (*cells, row.done_by, row.user or "")])
+    response = HttpResponse(text.getvalue(), content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = attachment(f"{system.name} changes", "csv")
+    return response
 
 
 @router.get("/systems/{pk}/change", response=ChangeFound)

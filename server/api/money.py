@@ -39,7 +39,7 @@ router = Router(tags=["rooms"])
 @dataclass(frozen=True)
 class MonthShown:
     """A month, or the whole, at the widest level; cost with its bands; by_band : kWh of each of the
-    tariff's, over all its prices."""
+    tariff's, over all its prices; carbon : of the electricity [kg CO2], by a described factor."""
 
     name: str
     start: float
@@ -48,6 +48,7 @@ class MonthShown:
     electricity: FigureShown | None
     cost: CostShown | None
     by_band: list[float]
+    carbon: FigureShown | None
 
 
 @dataclass(frozen=True)
@@ -117,6 +118,7 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
             figure(f.electricity),
             cost(f.cost),
             _by_band(f.cost, bands),
+            figure(carbon_of(f.electricity, carbon)) if carbon and f.electricity else None,
         )
         for f in [*parts, total]
     ]
@@ -134,9 +136,7 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
             for u in uses(analysis, period)
         ],
         hours_known=analysis.facts.interval == 0,
-        carbon=figure(carbon_of(total.electricity, carbon))
-        if carbon and total.electricity
-        else None,
+        carbon=shown[-1].carbon,
         carbon_by=f"{carbon.kg_per_kwh:g} kg a kWh, {carbon.source}" if carbon else None,
         months=shown[:-1],
         total=shown[-1],
@@ -171,6 +171,7 @@ def money_csv(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
     head += [f"{band} [kWh]" for band in found.bands]
     head += [f"cost [{currency}]", f"U cost [{currency}]", f"standing charge [{currency}]"]
     head += [f"price paid [{currency}/kWh]"]
+    head += ["carbon [kg CO2]"] if found.carbon else []
     writer.writerow([harmless(cell) for cell in head])
     for month in [*found.months, found.total]:
         sums, paid = month.reckoning, month.cost
@@ -187,6 +188,8 @@ def money_csv(request: HttpRequest, pk: int, start: str, stop: str) -> HttpRespo
             row.append(average)
         else:
             row += ["", "", "", ""]
+        if found.carbon:
+            row.append(f"{month.carbon.value:.3f}" if month.carbon else "")
         writer.writerow(row)
     response = HttpResponse(text.getvalue(), content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = attachment(f"{get_system(pk).name} months", "csv")

@@ -1,15 +1,17 @@
 """Season: months measured and filled, the energy signature, degree-days."""
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal
 
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from ninja import File, Router, UploadedFile
+from pydantic import Field
 
 from ember.basis.calendar import is_year, year_earlier
 from ember.basis.clock import iso_local
 from ember.basis.periods import Period
+from ember.basis.practice import HEATING_BASE
 from ember.basis.quantity import Estimate, exact
 from ember.messages import NotAvailable, Reason, reason_of
 from ember.operation.within import Within
@@ -49,6 +51,7 @@ from server.systems.models import System
 
 router = Router(tags=["rooms"])
 
+Base = Annotated[float, Field(ge=-20, le=40)]
 MOSTLY_HELD = 0.95  # of the same days a year earlier, for a comparison, common practice, chosen
 
 
@@ -169,7 +172,8 @@ class YearBefore:
 @dataclass(frozen=True)
 class SeasonShown:
     """A period by months. loss : the house's, by the slope of its heat [W/K]; described_loss : by
-    its survey [W/K]; heat_per_area : of a year by the heated floor [kWh/m²]; modes : each alone;
+    its survey [W/K]; heat_per_area, electricity_per_area : of a year by the
+    heated floor [kWh/m²]; modes : each alone;
     peers : what stands beside heating alone; losses : the largest first, not to be added.
     before : the same days a year earlier, where at hand."""
 
@@ -185,6 +189,7 @@ class SeasonShown:
     loss: FigureShown | None
     described_loss: FigureShown | None
     heat_per_area: FigureShown | None
+    electricity_per_area: FigureShown | None
     degree_days: DegreeDaysShown | None
     modes: list[SeasonMode]
     modes_level: str | None
@@ -223,9 +228,12 @@ class NormalShown:
 
 
 @router.get("/systems/{pk}/season", response=SeasonShown)
-def season(request: HttpRequest, pk: int, start: str, stop: str) -> SeasonShown:
-    """Months of a period with what lacks filled, and its energy signature."""
-    return season_of(get_system(pk), start, stop)
+def season(
+    request: HttpRequest, pk: int, start: str, stop: str, base: Base = HEATING_BASE
+) -> SeasonShown:
+    """Months of a period with what lacks filled, and its energy signature. base : below which
+    degree-days are counted [degC]."""
+    return season_of(get_system(pk), start, stop, base)
 
 
 @router.get("/systems/{pk}/season/file")
@@ -273,14 +281,14 @@ def normal(
     )
 
 
-def season_of(system: System, start: str, stop: str) -> SeasonShown:
+def season_of(system: System, start: str, stop: str, base: float = HEATING_BASE) -> SeasonShown:
     """The season of a system between two local times."""
     cut = cut_to(system, start, stop, events=True)
     hourly, within = None, None
     if cut.ran is not None:
         within = Within(cut.analysis, cut.ran, cut.period)
         hourly = within.found.hours.of["outdoor"][within.hours()]
-    seen = season_seen(cut.analysis, cut.period, hourly)
+    seen = season_seen(cut.analysis, cut.period, hourly, base)
     quotient = "SPF" if is_year(cut.period) else "COP"
     apart = modes(within) if within else []
     used = seen.whole.figures.electricity
@@ -300,6 +308,7 @@ def season_of(system: System, start: str, stop: str) -> SeasonShown:
         if seen.described_loss is None
         else known(exact(seen.described_loss, "W/K")),
         heat_per_area=figure(seen.heat_per_area),
+        electricity_per_area=figure(seen.electricity_per_area),
         degree_days=_degree_days(seen.degree_days),
         modes=[
             SeasonMode(

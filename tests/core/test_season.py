@@ -263,6 +263,20 @@ class Filling(TestCase):
             if seen.heat_per_area is not None:
                 heat = seen.whole.figures.reckonings[-1].heat
                 self.assertAlmostEqual(seen.heat_per_area.value, (heat.value if heat else 0) / 100)
+                used = seen.whole.figures.reckonings[-1].electricity
+                assert seen.electricity_per_area is not None
+                self.assertAlmostEqual(seen.electricity_per_area.value, used.value / 100)
+
+    def test_degree_days_to_any_base(self) -> None:
+        """Steady weather at 2 °C: days × (base − 2), by days and by hours."""
+        analysis = analyse_record(installation(), steady(hours=48, step=900))
+        period = Period("all", analysis.start, analysis.stop)
+        for base in (0.0, 12.0, 18.5):
+            seen = season_seen(analysis, period, np.full(48, 2.0), base)
+            for found in (seen.degree_days, seen.whole.degree_days):
+                assert found is not None
+                self.assertAlmostEqual(found.heating, 2 * max(base - 2.0, 0.0), 6)
+                self.assertEqual(found.base, base)
 
     def test_the_loss_of_a_house_is_set_beside_the_surveys(self) -> None:
         done = simulate(random_season(3))

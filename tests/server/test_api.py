@@ -111,6 +111,24 @@ class Figures(WithRecord):
         self.assertTrue(self.get("").json()["stale"])
         self.assertTrue(self.get("/span", start="2025-10-04", stop="2025-10-04").json()["stale"])
 
+    def test_carbon_of_each_month_by_the_described_factor(self) -> None:
+        query = {"start": "2025-10-01", "stop": "2025-10-12"}
+        self.assertIsNone(self.get("/money", **query).json()["total"]["carbon"])
+        described = json.loads(self.system.description)
+        described["carbon"] = {"kg_per_kwh": 0.25, "source": "its supplier"}
+        self.system.description = json.dumps(described)
+        self.system.save()
+        cache_results(self.system)
+        found = self.get("/money", **query).json()
+        for month in (*found["months"], found["total"]):
+            used = month["electricity"]
+            self.assertAlmostEqual(month["carbon"]["value"], 0.25 * used["value"])
+            self.assertAlmostEqual(month["carbon"]["U"], 0.25 * used["U"])
+        self.assertEqual(found["carbon_by"], "0.25 kg a kWh, its supplier")
+        head, *rows = self.get("/money.csv", **query).content.decode().splitlines()
+        self.assertTrue(head.endswith("carbon [kg CO2]"))
+        self.assertEqual(rows[-1].split(",")[-1], f"{found['total']['carbon']['value']:.3f}")
+
     def test_money_adds_up_and_its_csv_says_the_same(self) -> None:
         query = {"start": "2025-10-01", "stop": "2025-10-12"}
         found = self.get("/money", **query).json()
@@ -134,6 +152,11 @@ class Figures(WithRecord):
         hourly, daily = found["degree_days"], found["whole"]["degree_days"]
         self.assertEqual(hourly["method"], "mean of each hour")
         self.assertGreaterEqual(hourly["heating"], daily["heating"] - 1e-9)  # a convex function
+        query = {"start": "2025-10-01", "stop": "2025-10-12", "base": 18}
+        warmer = self.get("/season", **query).json()["degree_days"]
+        self.assertEqual(warmer["base"], 18)
+        self.assertGreater(warmer["heating"], hourly["heating"])
+        self.assertEqual(self.get("/season", **{**query, "base": 400}).status_code, 422)
 
     def test_a_season_apart_and_what_was_lost(self) -> None:
         found = self.get("/season", start="2025-10-01", stop="2025-10-12").json()

@@ -46,6 +46,9 @@ class Changes(WithRecord):
                          ["setting changed", "work done"])  # fmt: skip
         (row,) = self.get("/changes").json()["rows"]
         self.assertEqual((row["cost"], row["done_by"]), (240.5, "fitter"))
+        table = self.get("/changes.csv").content.decode().splitlines()
+        self.assertEqual(table[0], "local time,what,note,cost [EUR],done by,noted by")
+        self.assertRegex(table[1], r"^2025-10-05 10:00,Work done,pump changed,240\.50,fitter,\w+$")
         # What changes nothing has no cost.
         body |= {"kind": "noise", "time": "2025-10-06 10:00"}
         kept = self.client.post(path, body, "application/json").json()

@@ -790,6 +790,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/systems/{pk}/changes.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes Csv
+         * @description The same as CSV.
+         */
+        get: operations["server_api_changes_changes_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems/{pk}/channels": {
         parameters: {
             query?: never;
@@ -1459,7 +1479,8 @@ export interface paths {
         };
         /**
          * Season
-         * @description Months of a period with what lacks filled, and its energy signature.
+         * @description Months of a period with what lacks filled, and its energy signature. base : below which
+         *     degree-days are counted [degC].
          */
         get: operations["server_api_season_season"];
         put?: never;
@@ -4480,11 +4501,12 @@ export interface components {
         /**
          * MonthShown
          * @description A month, or the whole, at the widest level; cost with its bands; by_band : kWh of each of the
-         *     tariff's, over all its prices.
+         *     tariff's, over all its prices; carbon : of the electricity [kg CO2], by a described factor.
          */
         MonthShown: {
             /** By Band */
             by_band: number[];
+            carbon: components["schemas"]["FigureShown"] | null;
             cost: components["schemas"]["CostShown"] | null;
             electricity: components["schemas"]["FigureShown"] | null;
             /** Name */
@@ -5731,7 +5753,8 @@ export interface components {
         /**
          * SeasonShown
          * @description A period by months. loss : the house's, by the slope of its heat [W/K]; described_loss : by
-         *     its survey [W/K]; heat_per_area : of a year by the heated floor [kWh/m²]; modes : each alone;
+         *     its survey [W/K]; heat_per_area, electricity_per_area : of a year by the
+         *     heated floor [kWh/m²]; modes : each alone;
          *     peers : what stands beside heating alone; losses : the largest first, not to be added.
          *     before : the same days a year earlier, where at hand.
          */
@@ -5742,6 +5765,7 @@ export interface components {
             degree_days: components["schemas"]["DegreeDaysShown"] | null;
             described_loss: components["schemas"]["FigureShown"] | null;
             electricity: components["schemas"]["SignatureShown"] | null;
+            electricity_per_area: components["schemas"]["FigureShown"] | null;
             electricity_reason: components["schemas"]["Reason"] | null;
             heat: components["schemas"]["SignatureShown"] | null;
             heat_per_area: components["schemas"]["FigureShown"] | null;
@@ -7955,6 +7979,26 @@ export interface operations {
             };
         };
     };
+    server_api_changes_changes_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_api_imports_channels: {
         parameters: {
             query?: never;
@@ -8828,6 +8872,7 @@ export interface operations {
             query: {
                 start: string;
                 stop: string;
+                base?: number;
             };
             header?: never;
             path: {

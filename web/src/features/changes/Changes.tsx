@@ -52,12 +52,24 @@ function Inside({ system }: { system: SystemShown }) {
   if (!noted.data) return <Waiting what="the changes" />;
   return (
     <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr)", gap: 14 }}>
-      <Typography variant="h1">
-        Changes{" "}
-        <Box component="span" sx={{ ...look.soft, fontWeight: 400, fontSize: 13 }}>
-          what one was worth, in the same weather
-        </Box>
-      </Typography>
+      <Box component="header" sx={{ display: "flex", alignItems: "baseline", gap: 12 }}>
+        <Typography variant="h1" sx={{ flex: 1 }}>
+          Changes{" "}
+          <Box component="span" sx={{ ...look.soft, fontWeight: 400, fontSize: 13 }}>
+            what one was worth, in the same weather
+          </Box>
+        </Typography>
+        {noted.data.rows.length > 0 && (
+          <Box
+            component="a"
+            sx={{ textDecoration: "none" }}
+            href={`/api/v1/systems/${system.id}/changes.csv`}
+            download
+          >
+            CSV
+          </Box>
+        )}
+      </Box>
       <Noted
         system={system}
         rows={noted.data.rows}

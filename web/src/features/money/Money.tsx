@@ -96,18 +96,9 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
       </Box>
       {found.level && <Fuels system={system} stretch={period.stretch} />}
       {found.carbon && (
-        <p>
-          Carbon of the electricity:{" "}
-          <HonestFigure
-            proof={{
-              title: "Carbon",
-              about: `${system.name} · ${found.local}`,
-              figure: found.carbon,
-              formula: `electricity × ${found.carbon_by}`,
-            }}
-          />{" "}
-          CO₂, at {found.carbon_by}.
-        </p>
+        <Box component="p" sx={look.soft}>
+          CO₂ of the electricity at {found.carbon_by}.
+        </Box>
       )}
       {found.total.cost && (
         <Box component="p" sx={look.soft}>
@@ -219,6 +210,7 @@ function Months({ system, found }: { system: SystemShown; found: MoneyShown }) {
               <TableCell align="right">Paid {found.currency}/kWh</TableCell>
             </>
           )}
+          {found.carbon && <TableCell align="right">CO₂ kg, ± U</TableCell>}
         </TableRow>
       </TableHead>
       <TableBody>
@@ -291,6 +283,19 @@ function Row({
             {cost?.average_price == null ? "–" : number(cost.average_price, 3)}
           </TableCell>
         </>
+      )}
+      {found.carbon && (
+        <TableCell align="right">
+          <HonestFigure
+            unit={false}
+            proof={{
+              title: "Carbon",
+              about,
+              figure: month.carbon,
+              formula: `electricity × ${found.carbon_by}`,
+            }}
+          />
+        </TableCell>
       )}
     </TableRow>
   );

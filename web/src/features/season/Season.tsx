@@ -8,13 +8,15 @@ import { api, got, type SystemShown } from "../../api/client";
 import type { components } from "../../api/schema";
 import { useMe } from "../../api/hooks";
 import type { Period } from "../../app/period";
+import { useQueryString } from "../../app/query";
 import { useSettings } from "../../app/settings";
 import { Facts } from "../../components/Facts";
 import { HonestFigure } from "../../components/Proof";
 import { Room } from "../../components/Room";
 import { Trouble, Waiting } from "../../components/Said";
 import * as look from "../../components/look";
-import { inUnit, number, percent, shownIn } from "../../components/numbers";
+import { NumberField } from "../../components/NumberField";
+import { backFrom, inUnit, number, percent, shownIn, type Shown } from "../../components/numbers";
 import { Apart } from "./Apart";
 import { Bars } from "./Bars";
 import { Losses } from "./Losses";
@@ -32,12 +34,15 @@ export default function Season() {
 }
 
 function Inside({ system, period }: { system: SystemShown; period: Period }) {
+  const [params] = useQueryString();
+  const typed = params.get("base"); // of the degree-days, in the core's unit
+  const base = typed === null || !Number.isFinite(Number(typed)) ? {} : { base: Number(typed) };
   const season = useQuery({
-    queryKey: ["system", system.id, "season", period.stretch],
+    queryKey: ["system", system.id, "season", period.stretch, base],
     queryFn: () =>
       got(
         api.GET("/api/v1/systems/{pk}/season", {
-          params: { path: { pk: system.id }, query: period.stretch },
+          params: { path: { pk: system.id }, query: { ...period.stretch, ...base } },
         }),
       ),
     placeholderData: keepPreviousData,
@@ -90,6 +95,28 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
   );
 }
 
+const [LOWEST, HIGHEST] = [-20, 40]; // what the API takes as a base [°C]
+
+/** Below which degree-days are counted: typed in the reader's unit, kept in the address. */
+function BaseField({ base, temp }: { base: number; temp: Shown }) {
+  const [, put] = useQueryString();
+  return (
+    <>
+      <NumberField
+        label={`Base of the degree-days, ${temp.symbol}`}
+        width={44}
+        value={Math.round(temp.of(base) * 10) / 10}
+        put={(value) => {
+          const base = value === null ? null : backFrom(temp, value);
+          if (base === null || (base >= LOWEST && base <= HIGHEST))
+            put({ base: base === null ? null : String(Math.round(base * 100) / 100) });
+        }}
+      />{" "}
+      {temp.symbol}
+    </>
+  );
+}
+
 /** The season in one line: measured, as a whole, its weather. */
 function Whole({ system, found }: { system: SystemShown; found: SeasonShown }) {
   const { whole, degree_days } = found;
@@ -102,7 +129,9 @@ function Whole({ system, found }: { system: SystemShown; found: SeasonShown }) {
   const days = inTheirs("kelvin_day");
   const temp = inTheirs("degC");
   const lossShown = inUnit(found.loss, loss, 0);
-  const byArea = inUnit(found.heat_per_area, inTheirs("kWh_per_m2"), units === "SI" ? 0 : 1);
+  const area = inTheirs("kWh_per_m2");
+  const byArea = inUnit(found.heat_per_area, area, units === "SI" ? 0 : 1);
+  const usedByArea = inUnit(found.electricity_per_area, area, 1);
   const lacks = reckoning !== null && reckoning.covered < reckoning.seconds;
   return (
     <>
@@ -175,11 +204,29 @@ function Whole({ system, found }: { system: SystemShown; found: SeasonShown }) {
                 }}
               />
             ),
+            note: usedByArea && (
+              <>
+                electricity{" "}
+                <HonestFigure
+                  proof={{
+                    title: "Electricity of the year by the heated floor",
+                    about,
+                    figure: usedByArea,
+                    formula: "electricity ÷ floor area of the description",
+                  }}
+                />
+              </>
+            ),
           },
           degree_days && {
             name: `Degree-days below ${number(temp.of(degree_days.base), 0)} ${temp.symbol}`,
             value: `${number(days.of(degree_days.heating), 0)} ${days.symbol}`,
-            note: `by the ${degree_days.method}, ${number(degree_days.days, 0)} days`,
+            note: (
+              <>
+                by the {degree_days.method}, {number(degree_days.days, 0)} days; base{" "}
+                <BaseField base={degree_days.base} temp={temp} />
+              </>
+            ),
           },
         ].filter((one) => one !== null)}
       />
