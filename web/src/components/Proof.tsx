@@ -154,7 +154,7 @@ function Sheet({ proof, close }: { proof: Proof; close: () => void }) {
       {proof.notes && proof.notes.length > 0 && (
         <section>
           <Typography variant="h3" component="h2">
-            Corrected and left out
+            {reckoning ? "Corrected and left out" : "On what it rests"}
           </Typography>
           {proof.notes.map((note) => (
             <p key={note}>{note}</p>
