@@ -14,9 +14,10 @@ from typing import Any
 import numpy as np
 from pyarrow import csv
 
-from ember.assessment.assess import answer, assess, with_effects
+from ember.assessment.assess import answer, assess, assessed, with_effects
 from ember.assessment.record_analysis import analyse_record
 from ember.balance.sums import figures
+from ember.basis.calendar import months
 from ember.basis.calendar import whole as period_of
 from ember.basis.series import Trace
 from ember.description.installation import Installation
@@ -29,8 +30,13 @@ from ember.metering import meter
 from ember.operation import operation
 from ember.operation.cached import to_bytes
 from ember.operation.record import cells_of
+from ember.operation.within import Within
 from ember.rated import surface
+from ember.season import break_even, season_seen
 from ember.states import running
+from ember.views.season_summary import season_summary
+from ember.views.uses import uses
+from ember.what_if import Store, StoreKind, WhatIfAsked, what_if
 from speed.limit import bare_checks, bare_passes, day_labels, fixed_labels
 from speed.notebook import frame, notebook
 from speed.serving import Place, Row, measure
@@ -89,6 +95,16 @@ def main() -> None:
     events, whole, found = _events(installation, trace)
     result = assess(installation, trace)
     (everything,) = best(lambda: assess(installation, trace))
+    _, within = assessed(installation, trace)
+    every = WhatIfAsked(
+        flow_lower=3.0,
+        fewer_starts=0.5,
+        hot_water_lower=5.0,
+        store=Store(kind=StoreKind.BUILDING, kwh_k=8.0, swing_k=1.0),
+    )
+    season, paid, other = best(
+        lambda: season_summary(within), lambda: _money(within), lambda: what_if(within, every)
+    )
     theirs = notebook(df, shape, installation.zone)
     assert result.main is not None and result.main.cop is not None
     rows = [
@@ -116,6 +132,12 @@ def main() -> None:
             f"{everything * 1e3:.0f} ms",
             f"{everything / passes:.2f} × bare passes",
         ),
+        (
+            "Season and Money of the year, after it (≤ 300 ms)",
+            f"{(season + paid) * 1e3:.0f} ms",
+            f"{(season + paid) / passes:.2f} × bare passes",
+        ),
+        ("What if, four of them and together", f"{other * 1e3:.0f} ms", "moving day by day"),
         ("Memory of the core just imported", f"{peak_start:.0f} MB", "a process of its own"),
         ("Peak memory, reading", f"{peak_read:.0f} MB", "a process of its own"),
         ("Peak memory, reading and assessing", f"{peak_assess:.0f} MB", "a process of its own"),
@@ -125,6 +147,14 @@ def main() -> None:
     print(printed(rows))
     DOC.write_text(_document(rows), encoding="utf-8")
     print(f"\nWritten to {DOC.relative_to(Path.cwd()) if DOC.is_relative_to(Path.cwd()) else DOC}")
+
+
+def _money(within: Within) -> None:
+    """Months, uses and the weather at which a fuel is overtaken."""
+    analysis, period = within.analysis, within.period
+    figures(analysis, months(period.start, period.stop, analysis.zone))
+    uses(analysis, period)
+    break_even(season_seen(analysis, period), 3.0)
 
 
 def _events(installation: Installation, trace: Trace) -> tuple[float, float, float]:
