@@ -186,7 +186,12 @@ def _one_day(
 
 def stored(parts: UseParts, store: Store, tariff: Tariff | None) -> WhatIfEffect:
     """What moving alone would have saved, at the tariff in force."""
-    name, formula = say(f"with_{store.kind}"), say("formula")
+    named = {
+        StoreKind.BUILDING: say("with_building"),
+        StoreKind.TANK: say("with_tank"),
+        StoreKind.BATTERY: say("with_battery"),
+    }
+    name, formula = named[store.kind], say("formula")
 
     def without(why: Reason) -> WhatIfEffect:
         return WhatIfEffect(WhatIfCode.STORE, name, formula, None, None, (), (), why, None)

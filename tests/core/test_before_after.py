@@ -37,6 +37,7 @@ def stretch(seed: int, first: int, days: int, slope: float, warmer: float = 0.0)
         loss=None,
         described_loss=None,
         heat_per_area=None,
+        electricity_per_area=None,
         degree_days=None,
         months=(),
         whole=whole,
