@@ -68,8 +68,14 @@ def what_if(within: Within, asked: WhatIfAsked) -> WhatIf:
         effects.append(_other_tariff(parts, asked.tariff))
     tariff = within.analysis.installation.tariff
     currency = tariff.currency if tariff else asked.tariff.currency if asked.tariff else None
+    named = {
+        UsePart.HEATING: say("heating"),
+        UsePart.HOT_WATER: say("hot_water"),
+        UsePart.HEATERS: say("heaters"),
+        UsePart.REST: say("rest"),
+    }
     uses = tuple(
-        PartUse(part, say(part), used, parts.prices.get(part))
+        PartUse(part, named[part], used, parts.prices.get(part))
         for part, used in parts.electricity.items()
     )
     told = [one for one in effects if one.reason is None]
