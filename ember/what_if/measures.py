@@ -144,7 +144,7 @@ def _ratio(
     says it. Elsewhere by what a kelvin is known to save."""
     ratio = np.exp(-KELVIN_SAVES * lower)
     told = np.zeros(len(flow), np.bool_)
-    if table is not None and table.kind != TableKind.AIR:
+    if table is not None and table.kind == TableKind.WATER:  # one over brine asks for the brine's
         try:
             shape = surface(table)
         except TableError:

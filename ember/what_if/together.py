@@ -128,24 +128,19 @@ def _bill(
 
 def _together(parts: UseParts, asked: WhatIfAsked, told: list[WhatIfEffect]) -> WhatIfEffect:
     left = dict.fromkeys(parts.electricity, 1.0)
-    several = [one for one in told if one.part is not None and one.electricity is not None]
-    fixed = any(one.code == WhatIfCode.UNIT for one in several)
-    apart = []
-    for one in several:
-        assert one.part is not None and one.electricity is not None
-        if fixed and one.code in (WhatIfCode.STARTS, WhatIfCode.DEFROSTS):
-            apart.append(one.name)  # they are the unit's own that is there
-            continue
-        left[one.part] *= 1 - one.electricity.value / parts.electricity[one.part].value
+    apart: list[WhatIfEffect] = []  # starts and defrosts are the unit's own that is there
+    if any(one.code == WhatIfCode.UNIT for one in told):
+        apart = [one for one in told if one.code in (WhatIfCode.STARTS, WhatIfCode.DEFROSTS)]
+        told = [one for one in told if one not in apart]
+    several: list[Estimate] = []
+    for one in told:
+        if one.part is not None and one.electricity is not None:
+            left[one.part] *= 1 - one.electricity.value / parts.electricity[one.part].value
+            several.append(one.electricity)
     saved = sum(parts.electricity[part].value * (1 - share) for part, share in left.items())
-    alone = sum(one.electricity.value for one in several if one.electricity is not None)
+    alone = sum(one.value for one in several)
     scale = saved / alone if alone else 0.0
-    budget = [
-        component.times(scale)
-        for one in several
-        if one.electricity is not None
-        for component in one.electricity.budget
-    ]
+    budget = [component.times(scale) for one in several for component in one.budget]
     profile = {part: values * left[part] for part, values in parts.by_half.items()}
     own = parts.within.analysis.installation.tariff
     by_tariff = any(one.code == WhatIfCode.TARIFF for one in told)
@@ -167,7 +162,7 @@ def _together(parts: UseParts, asked: WhatIfAsked, told: list[WhatIfEffect]) -> 
     if tariff is not None and asked.store is not None:
         said.append(say("by_that_tariff"))
     if apart:
-        said.append(say("of_that_unit", names=", ".join(apart)))
+        said.append(say("of_that_unit", names=", ".join(one.name for one in apart)))
     return WhatIfEffect(
         WhatIfCode.TOGETHER, say("together"), say("together_formula"),
         Estimate(saved, "kWh", merge(budget)), money, tuple(said), (), None, None,

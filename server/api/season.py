@@ -325,7 +325,7 @@ def season_of(system: System, start: str, stop: str, base: float = HEATING_BASE)
         ],
         losses=[] if within is None else [_loss(one) for one in losses(within, used)],
         currency=tariff.currency if tariff else None,
-        before=_year_before(system, cut.period, seen),
+        before=_year_before(system, cut.period, seen, base),
     )
 
 
@@ -341,7 +341,9 @@ def _loss(one: Loss) -> LossShown:
     )
 
 
-def _year_before(system: System, period: Period, after: SeasonSeen) -> YearBefore | None:
+def _year_before(
+    system: System, period: Period, after: SeasonSeen, base: float
+) -> YearBefore | None:
     """The same local days a year earlier; None where the record does not hold most of them."""
 
     def look(found: CachedAnalysis) -> YearBefore | None:
@@ -352,7 +354,7 @@ def _year_before(system: System, period: Period, after: SeasonSeen) -> YearBefor
             return None
         earlier = Period("a year earlier", max(begin, found.analysis.start), end)
         cut = cut_at(system, found, (earlier.start, earlier.stop))
-        before = season_seen(cut.analysis, earlier)
+        before = season_seen(cut.analysis, earlier, base=base)
         electricity, heat = (avoided(before, after, what) for what in ("electricity", "heat"))
         words = " to ".join(iso_local(t, zone) for t in (earlier.start, earlier.stop))
         return YearBefore(

@@ -177,6 +177,7 @@ class AgainstSums(TestCase):
         alone = found.effects[0].electricity
         assert alone is not None
         self.assertAlmostEqual(found.together.electricity.value, alone.value)
+        self.assertAlmostEqual(found.together.electricity.U, alone.U)
 
 
 class Stores(TestCase):
