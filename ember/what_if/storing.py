@@ -185,7 +185,8 @@ def _one_day(
 
 
 def stored(parts: UseParts, store: Store, tariff: Tariff | None) -> WhatIfEffect:
-    """What moving alone would have saved, at the tariff in force."""
+    """What moving alone would have saved, at the tariff in force; where that has one price at all
+    hours, at the other that is asked."""
     named = {
         StoreKind.BUILDING: say("with_building"),
         StoreKind.TANK: say("with_tank"),
@@ -204,8 +205,12 @@ def stored(parts: UseParts, store: Store, tariff: Tariff | None) -> WhatIfEffect
     by = held(parts, store)
     if isinstance(by, Reason):
         return without(by)
-    price = parts.price_by_half(None if own is not None else tariff)
-    if not np.isfinite(price).any() or np.nanmax(price) - np.nanmin(price) <= 0:
+    asked = tariff if own is None or (tariff and tariff.currency == own.currency) else None
+    price = parts.price_by_half(None if own is not None else asked)
+    further: tuple[str, ...] = ()
+    if not _varies(price) and own is not None and asked is not None:
+        price, further = parts.price_by_half(asked), (say("by_the_other"),)
+    if not _varies(price):
         return without(because(ReasonCode.WHAT_IF_ONE_PRICE))
     found = moved(parts, store, by, parts.by_half, price)
     currency = (own or tariff).currency  # type: ignore[union-attr]
@@ -213,8 +218,13 @@ def stored(parts: UseParts, store: Store, tariff: Tariff | None) -> WhatIfEffect
     said = (say("moved", kwh=found.moved, days=found.days, of=round(parts.within.days)), *by.said)
     return WhatIfEffect(
         WhatIfCode.STORE, name, formula, rough(-found.more, "kWh"), rough(saved, currency),
-        (*said, say("spare")), by.comfort, None, None,
+        (*said, say("spare"), *further), by.comfort, None, None,
     )  # fmt: skip
+
+
+def _varies(price: Floats) -> bool:
+    known = price[np.isfinite(price)]
+    return bool(len(known)) and float(np.ptp(known)) > 0
 
 
 def paid(profile: dict[UsePart, Floats], price: Floats) -> float:

@@ -230,6 +230,12 @@ class Stores(TestCase):
         effect = asked(flat, store=Store(kind=StoreKind.BATTERY, kwh=4))
         assert effect.reason is not None
         self.assertEqual(effect.reason.code, ReasonCode.WHAT_IF_ONE_PRICE)
+        # But with another tariff that is asked beside it there is.
+        both = WhatIfAsked(store=Store(kind=StoreKind.BATTERY, kwh=4), tariff=TWO_PRICES)
+        moved, _ = what_if(flat, replace(both, tariff=replace(TWO_PRICES, currency="EUR"))).effects
+        assert moved.money is not None
+        self.assertGreater(moved.money.value, 0)
+        self.assertIn("other tariff", " ".join(moved.assumptions))
 
 
 class NotTold(TestCase):
