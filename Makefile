@@ -42,7 +42,7 @@ demo-reset: .venv/run.stamp  ## forget the demo's data; the next `make demo` mak
 test:  ## lint, types, import contracts, every test; what does not wait for each other side by side
 	@$(MAKE) --no-print-directory -j3 --output-sync=target browser-packages .venv/dev.stamp web/dist/index.html
 	@$(MAKE) --no-print-directory -j2 --output-sync=target check-python check-web test-stack
-	EMBER_STACK=var/stack $(PY) manage.py test tests --parallel 2 --noinput
+	EMBER_STACK=var/stack $(PY) manage.py test tests --parallel 3 --noinput
 
 test-stack: .venv/dev.stamp web/dist/index.html  # the demo's data that the browser tests copy
 	@DJANGO_SETTINGS_MODULE=server.settings.demo $(PY) -m tests.browser.stack var/stack

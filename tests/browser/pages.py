@@ -26,6 +26,9 @@ from server.assessments.times import instant
 from server.testing import CHROMIUM, CHROMIUM_ARGUMENTS
 from tests.browser.stack import Stack
 
+# One process for all pages of a class, which so knows the scripts already.
+ARGUMENTS = [*CHROMIUM_ARGUMENTS, "--process-per-site", "--js-flags=--always-sparkplug"]
+
 
 class Pages(TestCase):
     browser: Browser
@@ -36,10 +39,13 @@ class Pages(TestCase):
         cls.addClassCleanup(cls.stack.close)
         playwright = sync_playwright().start()
         cls.addClassCleanup(playwright.stop)
-        cls.browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_ARGUMENTS)
+        cls.browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
         cls.addClassCleanup(cls.browser.close)
         # One for the class: what it has once read of the scripts it need not read again.
         cls.context = cls.new_context()
+        # Stays open, and with it the process that has compiled the scripts.
+        cls.context.request.get(cls.stack.entrance())
+        cls.context.new_page().goto(cls.stack.base)
         expect.set_options(timeout=30_000)  # a slow machine is no fault
 
     @classmethod

@@ -1,4 +1,4 @@
-"""Every metering fault at its two larger sizes is found, none is seen where the metering is sound,
+"""Every metering fault at its middle size is found, none is seen where the metering is sound,
 and the corrected COP is within its U of the truth. `make validate` does the same with many more
 houses and whole years.
 """
@@ -42,18 +42,18 @@ SHOWN = {
 class Faults(TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        larger = tuple(replace(f, sizes=f.sizes[1:]) for f in FAULTS)
-        cls.found = faults(larger, SEEDS, DAYS)
+        middle = tuple(replace(f, sizes=f.sizes[1:2]) for f in FAULTS)
+        cls.found = faults(middle, SEEDS, DAYS)
 
     def test_each_is_found(self) -> None:
-        self.assertEqual(len(self.found), 2 * len(FAULTS))
+        self.assertEqual(len(self.found), len(FAULTS))
         for one in self.found:
             with self.subTest(one.fault, size=one.size):
                 self.assertTrue(detected(one), one.sentence)
 
     def test_the_corrected_cop_holds_the_truth(self) -> None:
         errors = [abs(one.error) for one in self.found if one.error is not None]
-        self.assertGreater(len(errors), 20)
+        self.assertGreater(len(errors), 10)
         within = sum(error <= 1 for error in errors) / len(errors)
         self.assertGreaterEqual(within, 0.93)
 

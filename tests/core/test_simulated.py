@@ -1,33 +1,20 @@
-"""Two dozen random seasons: the truth within U, U not padded, the verdict right.
+"""Some random seasons of `make validate`: the truth within U, U not padded, the verdict right.
 
 Houses, weather, units and meters are drawn at random; meters stay within the limits of their
 class, which is what the core assumes and all that it assumes of them.
 """
 
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
 
-from ember.assessment.assess import answer
-from ember.assessment.record_analysis import analyse_record
 from ember.comparison.performance_ratio import VerdictKind
-from stand_ins.catalogue import random_season
-from stand_ins.scenario import rated_table, simulate
+from validation.trust import season
 
-SEASONS = 24
+SEASONS = 15
 COVERED = 0.93  # share of truths within U (k = 2) that is asked for
 NOT_PADDED = 0.15  # least median of |error| ÷ U
-
-
-def season(seed: int, **changes):
-    """A simulated season and its assessment, the truth over the readings that there are."""
-    scenario = random_season(seed, **changes)
-    done = simulate(scenario)
-    described = replace(done.installation, rated=rated_table(scenario.plant))
-    trace = done.trace()
-    return done, answer(analyse_record(described, trace)), np.isfinite(trace["flow_temp"])
 
 
 class RandomSeasons(TestCase):

@@ -19,7 +19,7 @@ from server.systems.models import LibraryTable
 from tests.server.helpers import described, log, quiet, signed_in, system
 
 SEED = 20_261_129
-REQUESTS, FILES = 2, 2
+REQUESTS, FILES = 1, 2
 
 
 class InProcess:
