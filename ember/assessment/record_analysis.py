@@ -29,7 +29,7 @@ from ember.boundary.combinations import (
 )
 from ember.comparison.performance_ratio import Comparison, compare_segments
 from ember.corrections.applied import corrected, described_anew
-from ember.cost import PRICE_KNOWN, PRICE_SUM, windows
+from ember.cost import PRICE_KNOWN, PRICE_SUM, SUPPLY_KNOWN, supply_sums, windows
 from ember.description.installation import HEATERS, Installation, Service
 from ember.events import RunningSummary, summarise
 from ember.messages import NotAvailable, Reason, because, words_of
@@ -487,7 +487,7 @@ def passed_over(
         states.state,
         meter_energies,
         made.excluded,
-        _cuts(installation, trace, zone, promise, states, cuts, helped),
+        _cuts(installation, trace, zone, promise, states, cuts, helped, extra),
         extra,
     )
     context = CheckContext(
@@ -558,6 +558,7 @@ def _cuts(
     states: Running,
     further: Sequence[float],
     helped: Helped | None,
+    extra: Mapping[str, Floats],
 ) -> list[Ints]:
     _, midnights = local_days(trace.start, trace.stop, zone)
     hours = np.arange(-(-trace.start // HOUR) * HOUR, trace.stop, HOUR)
@@ -575,6 +576,8 @@ def _cuts(
         cuts.append(edges_of(promise.helped))
     if helped is not None:
         cuts.append(edges_of(helped.mask))
+    if SUPPLY_KNOWN in extra:
+        cuts.append(edges_of(extra[SUPPLY_KNOWN] > 0))
     return cuts
 
 
@@ -612,6 +615,7 @@ def _extra(
         known = np.isfinite(trace[ELECTRICITY_PRICE])
         extra[PRICE_SUM] = np.where(known, trace[ELECTRICITY_PRICE], 0.0)
         extra[PRICE_KNOWN] = known.astype(np.float64)
+    extra |= supply_sums(installation, trace, meter_energies)
     if helped is not None:
         extra["heater"] = helped.energy
         extra["may be helped"] = helped.mask.astype(np.float64)

@@ -135,7 +135,8 @@ def costs_of(
     if groups is None:
         groups = groups_of(analysis, periods)
     asked = [(p.start, p.stop) for p in periods]
-    return cost(tariff, segments, shares, groups, asked, analysis.zone)
+    supply = analysis.installation.supply
+    return cost(tariff, segments, shares, groups, asked, analysis.zone, supply)
 
 
 def _by_service(

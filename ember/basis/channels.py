@@ -51,6 +51,12 @@ QUANTITIES = {
         Quantity("tank_temp", "degC", Kind.LEVEL, -30, 110, "hot-water tank"),
         Quantity("room_temp", "degC", Kind.LEVEL, -20, 60, "room air"),
         Quantity("power", "watt", Kind.RATE, -100, 200e3, "electric power"),
+        Quantity(
+            "grid_power", "watt", Kind.RATE, -200e3, 200e3, "power from the grid; to it negative"
+        ),
+        Quantity(
+            "battery_power", "watt", Kind.RATE, -200e3, 200e3, "power of a battery; to it negative"
+        ),
         Quantity("energy", "joule", Kind.COUNTER, 0, 4e13, "electricity register"),
         Quantity("heat_energy", "joule", Kind.COUNTER, 0, 4e13, "heat register of a heat meter"),
         Quantity(

@@ -25,16 +25,25 @@ from ember.cost.running_cost import (
     cost_at_moments,
     price_of_segments,
 )
+from ember.cost.supply import (
+    SUPPLY_KNOWN,
+    Own,
+    own_supply,
+    supply_reason,
+    supply_sums,
+)
 from ember.cost.tariff import Slot, Windows, slots_of, standing_charge, windows
 
 __all__ = [
     "FUELS",
     "PRICE_KNOWN",
     "PRICE_SUM",
+    "SUPPLY_KNOWN",
     "BandCost",
     "Cost",
     "HeatCost",
     "HeatingValue",
+    "Own",
     "Payback",
     "Slot",
     "Windows",
@@ -44,6 +53,7 @@ __all__ = [
     "cost_at_moments",
     "cost_of_heat",
     "fuel_named",
+    "own_supply",
     "payback",
     "payback_by_paths",
     "price_of_segments",
@@ -51,5 +61,7 @@ __all__ = [
     "saved_by_pump",
     "slots_of",
     "standing_charge",
+    "supply_reason",
+    "supply_sums",
     "windows",
 ]

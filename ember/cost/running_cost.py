@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import sqrt
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -9,15 +10,18 @@ import numpy as np
 from ember.basis.calendar import months
 from ember.basis.codes import SourceCode
 from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, exact, merge, rectangular
-from ember.basis.series import FAR_APART, Floats, Ints
+from ember.basis.series import FAR_APART, Bools, Floats, Ints
 from ember.boundary.combinations import Share, summed
+from ember.cost.supply import SUPPLY_KNOWN, Own, OwnSupply, own_shares, own_supply
 from ember.cost.tariff import Windows, slots_of, standing_charge, windows
 from ember.description.installation import Carbon
+from ember.description.supply import SolarWorth, Supply
 from ember.description.tariff import Tariff
 from ember.messages import Source
 from ember.reckoning import Segments
 from ember.reckoning.reckon import metered
 
+SUPPLY_LIMIT = 0.02  # of each meter of the house's supply (MID class A), taken
 SHARE_LIMIT = 0.1  # error of a described share of the electricity, common practice, chosen
 PRICE_SUM, PRICE_KNOWN = "price", "price known"  # of the readings of prices, in the segments
 
@@ -74,6 +78,7 @@ def cost(
     groups: Ints,
     periods: Sequence[tuple[float, float]],
     zone: ZoneInfo,
+    supply: Supply | None = None,
 ) -> list[Cost]:
     """Cost of each period.
 
@@ -87,6 +92,9 @@ def cost(
         Period of each segment, −1 for none.
     periods : Sequence[tuple[float, float]]
         instants from and to [s], in order.
+    supply : Supply | None
+        what feeds the house besides the grid: own solar at the export price forgone, the battery's
+        at what its charge cost and its losses.
 
     Where readings lie so far apart that they do not tell the hours, the bands have the shares that
     are described; without, the price is anything between the lowest and the highest.
@@ -94,12 +102,12 @@ def cost(
     Source: Σ kWh × price of its moment + standing charges, common practice.
     """
     standing = standing_charge(tariff, list(periods), zone)
-    if _hours_matter(tariff) and _hours_unknown(segments, shares):
-        paid = _without_hours(tariff, segments, shares, groups, periods, zone)
-    else:
-        paid = _by_price(tariff, segments, shares, groups, len(periods), zone)
+    if _told_apart(tariff, segments, shares, supply):
+        paid = _by_price(tariff, segments, shares, groups, len(periods), zone, supply)
         tiers = _tiers(tariff, segments, shares, groups, len(periods), zone)
         paid = [([*rows, *tiers.get(k, [])], cells) for k, (rows, cells) in enumerate(paid)]
+    else:
+        paid = _without_hours(tariff, segments, shares, groups, periods, zone, supply)
     result = []
     for k, (start, stop) in enumerate(periods):
         rows, cells = paid[k]
@@ -139,10 +147,35 @@ def _price_of(tariff: Tariff, segments: Segments, zone: ZoneInfo) -> tuple[Float
     return price, slot, times
 
 
-def price_of_segments(tariff: Tariff, segments: Segments, zone: ZoneInfo) -> Floats:
+def price_of_segments(
+    tariff: Tariff,
+    segments: Segments,
+    zone: ZoneInfo,
+    supply: Supply | None = None,
+) -> Floats:
     """The price of each segment, tiers apart, (m,) per kWh with VAT; NaN where readings of the
-    price lack."""
-    return _price_of(tariff, segments, zone)[0]
+    price lack. Beside own solar and a battery that of the mix."""
+    price, slot, times = _price_of(tariff, segments, zone)
+    own = _own_of(supply, segments, price, slot, times, zone)
+    if own is None:
+        return price
+    cheaper = own.solar * (own.solar_price - price) + own.battery * (own.battery_price - price)
+    return np.where(own.known, price + cheaper, np.nan)
+
+
+def _own_of(
+    supply: Supply | None,
+    segments: Segments,
+    price: Floats,
+    slot: Ints,
+    times: Windows,
+    zone: ZoneInfo,
+) -> OwnSupply | None:
+    """Own electricity of each segment; None where none is described or known."""
+    if supply is None:
+        return None
+    export = np.array([one.prices.export_price for one in times.slots])[slot]
+    return own_supply(supply, segments, price, export, zone)
 
 
 Paid = tuple[list[BandCost], float]  # rows of a period, and its cells that are known
@@ -155,11 +188,15 @@ def _by_price(
     groups: Ints,
     count: int,
     zone: ZoneInfo,
+    supply: Supply | None,
 ) -> list[Paid]:
     """Each period by the price of its moments."""
     price, slot, times = _price_of(tariff, segments, zone)
+    own = _own_of(supply, segments, price, slot, times, zone)
     kinds = len(times.slots)
     counts = (groups >= 0) & np.isfinite(price)
+    if own is not None:
+        counts &= own.known
     # Of periods and prices only the pairs that there are: a tariff may have thousands of prices.
     pairs, place = np.unique(groups[counts] * kinds + slot[counts], return_inverse=True)
     label = np.full(len(groups), -1, np.int64)
@@ -168,18 +205,86 @@ def _by_price(
     energy = summed(shares, segments.energy)
     assert energy is not None  # there are meters
     read = counts & np.isfinite(energy)
-    weighed = np.bincount(label[read], energy[read] * price[read] / KWH, len(pairs))
+
+    bought = energy if own is None else energy * (1 - own.solar - own.battery)
+    paid = np.bincount(label[read], (bought * price)[read] / KWH, len(pairs))
+    mine = (
+        None
+        if own is None
+        else _OwnParts(own, energy, label, read, energies, tariff.currency, count)
+    )
     found: list[Paid] = [([], 0.0) for _ in range(count)]
     for at, pair in enumerate(pairs.tolist()):
         k, j = divmod(pair, kinds)
         rows, cells = found[k]
-        used, one = energies[at], times.slots[j]
-        if used.value:
-            own = float(weighed[at] / used.value) if one.price is None else one.price
-            paid = used.scaled(own, tariff.currency)
-            rows.append(BandCost(one.name, used, own, paid, one.since))
         found[k] = rows, cells + float(known[at])
+        used, one = energies[at], times.slots[j]
+        if mine is not None:
+            used = mine.taken_from(used, at, k)
+        if used.value:
+            each = float(paid[at] / used.value) if one.price is None else one.price
+            money = used.scaled(each, tariff.currency)
+            rows.append(BandCost(one.name, used, each, money, one.since))
+    if mine is not None:
+        found = [([*rows, *mine.rows(k)], cells) for k, (rows, cells) in enumerate(found)]
     return found
+
+
+class _OwnParts:
+    """What own solar and the battery gave of the electricity of some groups, and its worth."""
+
+    def __init__(
+        self,
+        own: OwnSupply,
+        energy: Floats,
+        label: Ints,
+        read: Bools,
+        energies: Sequence[Estimate],
+        currency: str,
+        count: int,
+    ) -> None:
+        def total(share: Floats) -> Floats:
+            gave = (energy * share)[read]
+            found: Floats = np.bincount(label[read], gave, len(energies)) / KWH
+            return found
+
+        self.given = {
+            Own.SOLAR: (total(own.solar), total(own.solar * own.solar_price)),
+            Own.BATTERY: (total(own.battery), total(own.battery * own.battery_price)),
+        }
+        none = exact(0.0, "kWh"), exact(0.0, currency)
+        self.found = [dict.fromkeys(Own, none) for _ in range(count)]
+        self.currency = currency
+
+    def taken_from(self, used: Estimate, at: int, period: int) -> Estimate:
+        """The grid's part of what a group used; the others are added to those of its period."""
+        if not used.value:
+            return used
+        parts = {own: float(kwh[at]) / used.value for own, (kwh, _) in self.given.items()}
+        share = sum(parts.values())
+        # Meters of the supply on either side of the quotient that a share is.
+        spread = rectangular(SUPPLY_LIMIT) * sqrt(2) * share * (1 - share) * used.value
+        for own, part in parts.items():
+            if not part:
+                continue
+            kwh, money = self.given[own]
+            doubt = UncertaintyComponent(Source(SourceCode.OWN_SHARE), spread * part / share)
+            gave = used.scaled(part)
+            gave = Estimate(gave.value, gave.unit, merge([*gave.budget, doubt]))
+            worth = gave.scaled(float(money[at] / kwh[at]), self.currency)
+            before = self.found[period][own]
+            self.found[period][own] = before[0] + gave, before[1] + worth
+        rest = used.scaled(1 - share)
+        doubt = UncertaintyComponent(Source(SourceCode.OWN_SHARE), -spread)
+        return Estimate(rest.value, rest.unit, merge([*rest.budget, doubt]))
+
+    def rows(self, period: int) -> list[BandCost]:
+        """Those of a period that gave anything."""
+        return [
+            BandCost(own.value, kwh, money.value / kwh.value, money)
+            for own, (kwh, money) in self.found[period].items()
+            if kwh.value
+        ]
 
 
 def cost_at_moments(
@@ -189,6 +294,7 @@ def cost_at_moments(
     groups: Ints,
     count: int,
     zone: ZoneInfo,
+    supply: Supply | None = None,
 ) -> list[Estimate | None]:
     """What the electricity of groups of segments cost at the prices of its moments, without
     standing charges and tiers, which are of a month; None where it is not known.
@@ -198,10 +304,10 @@ def cost_at_moments(
     groups : array, (m,)
         0 … count − 1, −1 for none.
     """
-    if _hours_matter(tariff) and _hours_unknown(segments, shares):
+    if not _told_apart(tariff, segments, shares, supply):
         return [None] * count
     found: list[Estimate | None] = []
-    for rows, cells in _by_price(tariff, segments, shares, groups, count, zone):
+    for rows, cells in _by_price(tariff, segments, shares, groups, count, zone, supply):
         total = exact(0.0, tariff.currency)
         for row in rows:
             total += row.money
@@ -229,7 +335,8 @@ def _tiers(
     stop = float(segments.start + segments.edges[-1] * segments.step)
     total = summed(shares, segments.energy)
     assert total is not None  # there are meters
-    energy = np.nan_to_num(total) / KWH
+    by_sun, by_battery = own_shares(segments)
+    energy = np.nan_to_num(total) * (1 - by_sun - by_battery) / KWH
     slots = slots_of(tariff)
     _, slot, _ = _price_of(tariff, segments, zone)
     found: dict[int, list[BandCost]] = {}
@@ -245,9 +352,12 @@ def _tiers(
         label = np.full(len(groups), -1, np.int64)
         label[first:last] = mine
         energies, _ = metered(segments, shares, label, count)
+        taken = np.bincount(mine[mine >= 0], energy[first:last][mine >= 0], count)
         for k in within:
             before = float(energy[first : first + int(np.argmax(mine == k))].sum())
             used = energies[k]
+            if used.value:
+                used = used.scaled(float(taken[k]) / used.value)
             for tier in prices.tiers:
                 limit = max(0.0, tier.above_kwh - tariff.other_uses_kwh)
                 above = max(0.0, before + used.value - limit) - max(0.0, before - limit)
@@ -267,6 +377,15 @@ def _tiers(
     return found
 
 
+def _told_apart(
+    tariff: Tariff, segments: Segments, shares: tuple[Share, ...], supply: Supply | None
+) -> bool:
+    """Whether the readings tell at which price each kWh was used."""
+    if supply is not None and SUPPLY_KNOWN not in segments.sums:
+        return False
+    return not (_hours_matter(tariff) and _hours_unknown(segments, shares))
+
+
 def _hours_matter(tariff: Tariff) -> bool:
     return len(slots_of(tariff)) > 1 or tariff.by_the_hour is not None
 
@@ -282,8 +401,10 @@ def _without_hours(
     groups: Ints,
     periods: Sequence[tuple[float, float]],
     zone: ZoneInfo,
+    supply: Supply | None,
 ) -> list[Paid]:
-    """Each period where the hours at which electricity was used are not known."""
+    """Each period where the hours at which electricity was used, or how much of it was own, are
+    not known."""
     price, slot, times = _price_of(tariff, segments, zone)
     energies, known = metered(segments, shares, groups, len(periods))
     tiers = _tiers(tariff, segments, shares, groups, len(periods), zone)
@@ -294,6 +415,12 @@ def _without_hours(
             found.append(([], 0.0))
             continue
         mean, limit, words = _mean_price(times, slot[here], price[here])
+        if supply is not None:
+            own = supply.solar_worth == SolarWorth.EXPORT
+            least = min(one.prices.export_price if own else 0.0 for one in times.slots)
+            high = mean + limit
+            low = min(least, mean - limit)
+            mean, limit, words = (low + high) / 2, (high - low) / 2, "how much was own is not known"
         paid = used.scaled(mean, tariff.currency)
         open_ = UncertaintyComponent(
             Source(SourceCode.HOURS_OF_USE), rectangular(limit) * used.value

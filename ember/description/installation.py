@@ -60,6 +60,7 @@ from ember.description.remedies import (
     Swap,
     Transfer,
 )
+from ember.description.supply import Supply
 from ember.description.tariff import Band, Tariff
 from ember.description.thresholds import Thresholds
 from ember.properties import Fluid
@@ -346,6 +347,7 @@ class Installation:
     outdoor: OutdoorSensor = OutdoorSensor()
     tariff: Tariff | None = None
     carbon: Carbon | None = None
+    supply: Supply | None = None  # what feeds the house besides the grid
     units: Literal["si", "us"] | None = None  # in which its people read it; None: as one chooses
     rated: RatedTable | None = None
     declared: Declared | None = None

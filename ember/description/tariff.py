@@ -98,6 +98,8 @@ class Prices:
         what a kWh costs more once the month's use is above a limit.
     by_the_hour : ByTheHour | None
         prices come as readings; `price` and `bands` are not used then.
+    export_price : Number
+        paid for a kWh given to the grid, as it is paid: no VAT is added.
     """
 
     price: Number
@@ -108,6 +110,7 @@ class Prices:
     bands: Annotated[tuple[Band, ...], Field(max_length=48)] = ()
     tiers: Annotated[tuple[Tier, ...], Field(max_length=8)] = ()
     by_the_hour: ByTheHour | None = None
+    export_price: Number = 0.0
 
     def __post_init__(self) -> None:
         limits = [tier.above_kwh for tier in self.tiers]

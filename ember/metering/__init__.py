@@ -6,7 +6,7 @@ level. May import: `ember.basis`, `ember.description`, `ember.properties`.
 
 from ember.metering.fixed import fixed_power
 from ember.metering.meter_energy import EnergyComponent, MeterEnergies, MeterEnergy
-from ember.metering.read import meter, unit_energy
+from ember.metering.read import electricity_of, meter, unit_energy
 from ember.metering.refrigerant import lacking, refrigerant_heat
 from ember.metering.tank import tank_charge
 
@@ -14,6 +14,7 @@ __all__ = [
     "EnergyComponent",
     "MeterEnergies",
     "MeterEnergy",
+    "electricity_of",
     "fixed_power",
     "lacking",
     "meter",

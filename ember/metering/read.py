@@ -17,7 +17,6 @@ from ember.description.installation import (
     AddElectricity,
     AirCircuit,
     Consumer,
-    ElectricityMeter,
     Factor,
     HeatRegister,
     Installation,
@@ -53,7 +52,7 @@ def meter(installation: Installation, trace: Trace) -> MeterEnergies:
             meter_energies.missing[em.name] = because(ReasonCode.NO_READINGS, what=em.channel)
             continue
         limit = electricity_limit(em.accuracy)
-        meter_energy = _electric(em, trace)
+        meter_energy = electricity_of(em.name, em.channel, trace, joules(em.resolution_kwh))
         component = EnergyComponent(
             electricity_source(em.name, em.accuracy), ((rectangular(limit), meter_energy.energy),)
         )
@@ -132,19 +131,26 @@ def _keep(meter_energies: MeterEnergies, meter_energy: MeterEnergy | None, name:
         meter_energies.heat[name] = meter_energy
 
 
-def _electric(em: ElectricityMeter, trace: Trace) -> MeterEnergy:
-    if em.channel.startswith("energy"):
-        step = joules(em.resolution_kwh)
-        return _from_register(em.name, say("electricity_register"), em.channel, trace, step)
-    energy = trace[em.channel] * float(trace.step)
-    native = trace.native_of(em.channel)
+def electricity_of(
+    name: str, channel: str, trace: Trace, step_energy: float | None = None
+) -> MeterEnergy:
+    """Energy of each cell by a channel of power or a register of electricity, without the errors
+    of its meter.
+
+    Parameters
+    ----------
+    step_energy : float | None
+        last digit of a register [J]; None: the smallest step that is read.
+    """
+    if channel.startswith("energy"):
+        return _from_register(name, say("electricity_register"), channel, trace, step_energy)
     return MeterEnergy(
-        name=em.name,
+        name=name,
         method=say("power_sampled"),
         loads="",
-        energy=energy,
+        energy=trace[channel] * float(trace.step),
         components=(),
-        native=native,
+        native=trace.native_of(channel),
         step_energy=0.0,
         holes=(),
     )

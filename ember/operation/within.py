@@ -117,7 +117,8 @@ class Within:
         if tariff is None or not facts.shares or not count:
             return [None] * count
         segments, zone = self.analysis.segments, self.analysis.zone
-        return cost_at_moments(tariff, segments, facts.shares, groups, count, zone)
+        supply = self.analysis.installation.supply
+        return cost_at_moments(tariff, segments, facts.shares, groups, count, zone, supply)
 
     def total(self, start: Ints, stop: Ints) -> Reckoning | None:
         """The Reckoning of some spans together; None where no level can be computed."""

@@ -50,7 +50,8 @@ def uses(analysis: RecordAnalysis, period: Period) -> list[Use]:
     tariff = analysis.installation.tariff
     paid: list[Estimate | None] = [None] * count
     if tariff is not None:
-        paid = cost_at_moments(tariff, segments, shares, groups, count, analysis.zone)
+        zone, supply = analysis.zone, analysis.installation.supply
+        paid = cost_at_moments(tariff, segments, shares, groups, count, zone, supply)
     found = []
     for state in State:
         used, money = energies[state], paid[state]

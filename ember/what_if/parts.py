@@ -89,11 +89,12 @@ class UseParts:
         if tariff is None or not self.shares:
             return {}
         zone, segments = analysis.zone, analysis.segments
-        paid = cost_at_moments(tariff, segments, self.shares, self.mode, 3, zone)
+        supply = analysis.installation.supply
+        paid = cost_at_moments(tariff, segments, self.shares, self.mode, 3, zone, supply)
         named = dict(zip((UsePart.HEATING, UsePart.HOT_WATER, UsePart.REST), paid, strict=True))
         if self.heaters:
             groups = np.where(self.inside, 0, -1)
-            found = cost_at_moments(tariff, segments, self.heaters, groups, 1, zone)
+            found = cost_at_moments(tariff, segments, self.heaters, groups, 1, zone, supply)
             named[UsePart.HEATERS] = found[0]
         used = self.electricity
         return {
@@ -149,7 +150,7 @@ class UseParts:
         own = analysis.installation.tariff
         assert own is not None
         segments = analysis.segments
-        price = price_of_segments(own, segments, analysis.zone)
+        price = price_of_segments(own, segments, analysis.zone, analysis.installation.supply)
         seconds: Floats = np.where(np.isfinite(price), segments.cells * float(segments.step), 0.0)
         with np.errstate(invalid="ignore", divide="ignore"):
             return self._spread(np.nan_to_num(price) * seconds) / self._spread(seconds)

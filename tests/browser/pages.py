@@ -3,6 +3,8 @@
 import re
 import sys
 from dataclasses import replace
+from functools import cache
+from multiprocessing.util import Finalize
 from unittest import TestCase
 
 from playwright.sync_api import (
@@ -30,19 +32,34 @@ from tests.browser.stack import Stack
 ARGUMENTS = [*CHROMIUM_ARGUMENTS, "--process-per-site", "--js-flags=--always-sparkplug"]
 
 
+@cache
+def running_stack() -> Stack:
+    """The application of this process, for all classes that leave it as they found it."""
+    stack = Stack()
+    Finalize(None, stack.close, exitpriority=1)
+    return stack
+
+
+@cache
+def running_browser() -> Browser:
+    """The browser of this process."""
+    playwright = sync_playwright().start()
+    browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+    Finalize(None, playwright.stop, exitpriority=1)
+    Finalize(None, browser.close, exitpriority=2)
+    return browser
+
+
 class Pages(TestCase):
     browser: Browser
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.stack = Stack()
-        cls.addClassCleanup(cls.stack.close)
-        playwright = sync_playwright().start()
-        cls.addClassCleanup(playwright.stop)
-        cls.browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
-        cls.addClassCleanup(cls.browser.close)
+        cls.stack = running_stack()
+        cls.browser = running_browser()
         # One for the class: what it has once read of the scripts it need not read again.
         cls.context = cls.new_context()
+        cls.addClassCleanup(cls.context.close)
         # Stays open, and with it the process that has compiled the scripts.
         cls.context.request.get(cls.stack.entrance())
         cls.context.new_page().goto(cls.stack.base)
