@@ -33,6 +33,7 @@ from ember.metering.heat import CALCULATOR, DELTA_MIN, FLOW_SENSOR, HEAT_PROBE, 
 from ember.states import State
 from stand_ins.meters import MeterErrors, read
 from stand_ins.plant import Plant, Run, rated_capacity, rated_cop, run
+from stand_ins.supply import supplied
 from stand_ins.weather import weather
 
 Floats = NDArray[np.float64]
@@ -71,6 +72,9 @@ CHANNELS = {
     "condensing_pressure": ("condensing_pressure", "bar"),
     "suction_temp": ("suction_temp", "degC"),
     "discharge_temp": ("discharge_temp", "degC"),
+    "power_solar": ("power:solar", "watt"),
+    "battery_power": ("battery_power", "watt"),
+    "grid_power": ("grid_power", "watt"),
 }
 
 TARGETS = {"L_per_min": "m3_per_s", "kWh": "joule", "bar": "pascal"}
@@ -78,7 +82,8 @@ TARGETS = {"L_per_min": "m3_per_s", "kWh": "joule", "bar": "pascal"}
 
 @dataclass(frozen=True)
 class Scenario:
-    """What is simulated. first_day : local date; step : of the log [s]; fault : in words."""
+    """What is simulated. first_day : local date; step : of the log [s]; fault : in words; panels :
+    of the house [kW], with its battery [kWh]."""
 
     name: str
     seed: int
@@ -91,6 +96,8 @@ class Scenario:
     fault: str = "none"
     mean_temp: float = 8.5
     swing: float = 6.5
+    panels: float = 0.0
+    battery: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -282,6 +289,12 @@ def simulate(scenario: Scenario) -> Simulated:
     done = run(scenario.plant, air, scenario.days, scenario.step)
     columns = read(done, scenario.errors, rng)
     start = instant_of(scenario.first_day, zone_named(ZONE))
+    if scenario.panels:
+        used = np.nan_to_num(columns["power_unit"])
+        made = supplied(
+            used, start, scenario.step, scenario.panels, scenario.battery, scenario.seed
+        )
+        columns = columns | made
     described = scenario.installation or default_installation(scenario.name, scenario.plant)
     return Simulated(scenario, described, start, columns, done)
 

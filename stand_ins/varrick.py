@@ -25,6 +25,7 @@ from ember.description.installation import (
     UnitKind,
 )
 from ember.description.logged import Column, HandKind, HandSeries, Keeps
+from ember.description.supply import BATTERY, GRID, Supply
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.dialects import DIALECTS
 from stand_ins.faults import FAULTS
@@ -323,16 +324,31 @@ ALL = (
 
 def _one_meter() -> Scenario:
     """Healthy, metered as most are: one electricity meter for everything and one heat meter, whose
-    register counts net; nobody knows what the pump takes."""
+    register counts net; nobody knows what the pump takes. Its house has panels and a battery."""
     base = _base("Salt store", 57, _HOUSE, MINUTE)
     assert base.installation is not None
+    tariff = base.installation.tariff
+    assert tariff is not None
     described = replace(
         base.installation,
         electricity=(_main_meter("power:unit"),),
         consumers=ALL,
+        tariff=replace(tariff, export_price=0.07),
+        supply=Supply(
+            grid_import=GRID,
+            grid_export=GRID,
+            solar="power:solar",
+            battery_charge=BATTERY,
+            battery_discharge=BATTERY,
+        ),
         carbon=Carbon(0.16, "the island's made-up mix"),
         house=replace(base.installation.house, curve=SetCurve(slope=0.55, offset=8.0)),
-        columns=_columns(without=("power_pump", "power_backup", "hot_water_on", "energy_unit")),
+        columns=_columns(
+            "power_solar",
+            "battery_power",
+            "grid_power",
+            without=("power_pump", "power_backup", "hot_water_on", "energy_unit"),
+        ),
     )
     errors = replace(
         _WITHIN,
@@ -340,7 +356,7 @@ def _one_meter() -> Scenario:
         net=True,
         without=("power_pump", "power_backup", "hot_water_on", "energy_unit"),
     )
-    return replace(base, installation=described, errors=errors)
+    return replace(base, installation=described, errors=errors, panels=6.5, battery=7.0)
 
 
 def _main_meter(channel: str) -> ElectricityMeter:

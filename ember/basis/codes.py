@@ -194,7 +194,6 @@ class ReasonCode(StrEnum):
     WHAT_IF_TABLE = "what_if_table"
     WHAT_IF_OUTSIDE = "what_if_outside"
     WHAT_IF_ONE_PRICE = "what_if_one_price"
-    SUPPLY_TOO_SELDOM = "supply_too_seldom"
     WHAT_IF_NO_COP = "what_if_no_cop"
     WHAT_IF_NO_LOSS = "what_if_no_loss"
     WHAT_IF_NO_HOURS = "what_if_no_hours"

@@ -29,7 +29,7 @@ from ember.cost.supply import (
     SUPPLY_KNOWN,
     Own,
     own_supply,
-    supply_reason,
+    supply_said,
     supply_sums,
 )
 from ember.cost.tariff import Slot, Windows, slots_of, standing_charge, windows
@@ -61,7 +61,7 @@ __all__ = [
     "saved_by_pump",
     "slots_of",
     "standing_charge",
-    "supply_reason",
+    "supply_said",
     "supply_sums",
     "windows",
 ]

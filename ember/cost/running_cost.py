@@ -21,7 +21,7 @@ from ember.messages import Source
 from ember.reckoning import Segments
 from ember.reckoning.reckon import metered
 
-SUPPLY_LIMIT = 0.02  # of each meter of the house's supply (MID class A), taken
+SUPPLY_LIMIT = 0.02  # of each meter of the house's supply, common practice, chosen
 SHARE_LIMIT = 0.1  # error of a described share of the electricity, common practice, chosen
 PRICE_SUM, PRICE_KNOWN = "price", "price known"  # of the readings of prices, in the segments
 

@@ -1,5 +1,6 @@
 """How much of the electricity came from own solar and a battery, and what a kWh of these costs."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from enum import StrEnum
 from zoneinfo import ZoneInfo
@@ -8,14 +9,15 @@ import numpy as np
 
 from ember.basis.calendar import months
 from ember.basis.clock import HOUR
-from ember.basis.codes import ReasonCode
 from ember.basis.series import Bools, Floats, Ints, Trace
 from ember.boundary.combinations import all_metered, summed
 from ember.description.installation import Installation
 from ember.description.supply import BATTERY, GRID, Sharing, SolarWorth, Supply
-from ember.messages import NotAvailable, because
+from ember.messages import words_of
 from ember.metering import MeterEnergies, electricity_of
 from ember.reckoning import Segments
+
+say = words_of(__name__)
 
 # Sums of the segments: what own solar and the battery gave [J], of how much [J], and the cells in
 # which the house's balance is known; and of the battery [J].
@@ -61,7 +63,7 @@ class HouseFlows:
         return known
 
 
-def house_flows(supply: Supply, trace: Trace, native: float) -> HouseFlows | NotAvailable:
+def house_flows(supply: Supply, trace: Trace, native: float) -> HouseFlows | None:
     """Where the electricity of a house came from.
 
     Parameters
@@ -72,19 +74,18 @@ def house_flows(supply: Supply, trace: Trace, native: float) -> HouseFlows | Not
     Returns
     -------
     Own solar goes to the house first, then into the battery, then to the grid; the battery gives
-    what the solar lacks, and the grid the rest. NotAvailable where a channel is not logged or is
-    read less than once an hour: within longer stretches nobody can tell whether the heat pump ran
-    while the sun shone.
+    what the solar lacks, and the grid the rest. None where a channel is not logged or is read less
+    than once an hour: within longer stretches nobody can tell whether the heat pump ran while the
+    sun shone.
 
     Source: balance of the house's energy; its order is common practice.
     """
-    absent = [channel for channel in supply.channels if channel not in trace]
-    if absent:
-        return NotAvailable(because(ReasonCode.NO_READINGS, what=", ".join(absent)))
+    if not all(channel in trace for channel in supply.channels):
+        return None
     native = max(native, *(trace.native_of(channel) for channel in supply.channels))
     width = int(-(-max(native, trace.step) // trace.step) * trace.step)
     if width > HOUR:
-        return NotAvailable(because(ReasonCode.SUPPLY_TOO_SELDOM, apart=f"{width / HOUR:.3g} h"))
+        return None
     at = (trace.start + np.arange(len(trace)) * trace.step) // width
     begins = np.flatnonzero(np.diff(at, prepend=at[0] - 1))
     stretch = at - at[0]
@@ -158,7 +159,7 @@ def supply_sums(
         return {}
     native = max(meter_energies.electricity[name].native for _, name in shares)
     flows = house_flows(supply, trace, native)
-    if isinstance(flows, NotAvailable):
+    if flows is None:
         return {}
     count = len(flows.load)
     mine: Floats = np.bincount(flows.stretch, used, count).astype(np.float64)
@@ -181,13 +182,34 @@ def supply_sums(
     return found
 
 
-def supply_reason(installation: Installation, trace: Trace, native: float) -> NotAvailable | None:
-    """Why the readings do not tell where the electricity came from; None where they do, or nothing
-    is described."""
-    if installation.supply is None:
+def supply_said(
+    installation: Installation, channels: Collection[str], segments: Segments
+) -> str | None:
+    """How own electricity is priced, or why the readings do not tell how much there was; None where
+    no supply is described.
+
+    Parameters
+    ----------
+    channels : Collection[str]
+        of the record.
+    """
+    supply = installation.supply
+    if supply is None:
         return None
-    found = house_flows(installation.supply, trace, native)
-    return found if isinstance(found, NotAvailable) else None
+    if SUPPLY_KNOWN not in segments.sums:
+        absent = [channel for channel in supply.channels if channel not in channels]
+        return say("not_logged", channels=", ".join(absent)) if absent else say("too_seldom")
+    worth = say("at_export") if supply.solar_worth == SolarWorth.EXPORT else say("at_nothing")
+    match supply.sharing:
+        case Sharing.PROPORTIONAL:
+            shared = say("mix")
+        case Sharing.OTHERS_FIRST:
+            shared = say("others_first")
+        case Sharing.HEAT_PUMP_FIRST:
+            shared = say("heat_pump_first")
+    efficiency = _efficiency(segments)
+    battery = "" if efficiency is None else say("battery", efficiency=efficiency)
+    return " ".join(part for part in (worth, shared, battery) if part)
 
 
 @dataclass(frozen=True)
@@ -236,14 +258,22 @@ def own_supply(
         return None
     worth = export if supply.solar_worth == SolarWorth.EXPORT else np.zeros(len(export))
     known = sums[SUPPLY_KNOWN] > 0
-    battery, efficiency = np.zeros(len(worth)), None
-    if DISCHARGED in sums and (charged := sums[CHARGED_SOLAR] + sums[CHARGED_GRID]).any():
-        efficiency = min(float(sums[DISCHARGED].sum() / charged.sum()), 1.0)
+    battery, efficiency = np.zeros(len(worth)), _efficiency(segments)
+    if efficiency:
+        charged = sums[CHARGED_SOLAR] + sums[CHARGED_GRID]
         paid = sums[CHARGED_SOLAR] * worth + sums[CHARGED_GRID] * np.nan_to_num(price)
-        if efficiency:
-            battery = _by_month(segments, paid, charged, zone) / efficiency
+        battery = _by_month(segments, paid, charged, zone) / efficiency
     by_sun, by_battery = own_shares(segments)
     return OwnSupply(by_sun, by_battery, known, worth, battery, efficiency)
+
+
+def _efficiency(segments: Segments) -> float | None:
+    """What came out of a battery for what went in, over the record; None where nothing went in."""
+    sums = segments.sums
+    if DISCHARGED not in sums:
+        return None
+    charged = float((sums[CHARGED_SOLAR] + sums[CHARGED_GRID]).sum())
+    return min(float(sums[DISCHARGED].sum()) / charged, 1.0) if charged else None
 
 
 def own_shares(segments: Segments) -> tuple[Floats, Floats]:

@@ -24,6 +24,7 @@ from ember.description.meters import (
     SourceYield,
     WaterCircuit,
 )
+from ember.description.supply import GRID, Supply
 from ember.description.tariff import Band, ByTheHour, Tariff, Tier
 
 # By the list of the description that it is added to. Consumers of a meter, and the meter of a
@@ -38,6 +39,7 @@ FRESH: dict[str, Any] = {
     "fixed": FixedPower("pump", (Consumer.DISTRIBUTION_PUMP,), watts=45.0),
     "sensors": Sensor("room_temp", 0.5),
     "by_hand": HandSeries("column", HandKind.ELECTRICITY, "kWh", "meter"),
+    "supply": Supply(grid_import=GRID, grid_export=GRID, solar="power:solar"),
     "tariff": Tariff(0.30),
     "tariff.bands": Band("night", 0.20, time(23), time(7)),
     "tariff.tiers": Tier(300.0, 0.05),

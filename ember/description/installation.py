@@ -60,7 +60,7 @@ from ember.description.remedies import (
     Swap,
     Transfer,
 )
-from ember.description.supply import Supply
+from ember.description.supply import SUPPLY_CHANNELS, Supply
 from ember.description.tariff import Band, Tariff
 from ember.description.thresholds import Thresholds
 from ember.properties import Fluid
@@ -462,6 +462,11 @@ def _check_channels(installation: Installation) -> None:
                 check(f"refrigerant.{field}", channel, field)
     for k, source in enumerate(installation.yields):
         check(f"yields.{k}.channel", source.channel, "environmental_yield")
+    if installation.supply is not None:
+        for field, signed in SUPPLY_CHANNELS.items():
+            if (channel := getattr(installation.supply, field)) is not None:
+                kinds = ("power", "energy", *([signed] if signed else []))
+                check(f"supply.{field}", channel, *kinds)
     mapped = sorted(column.channel for column in installation.columns)
     for one, other in pairwise(mapped):
         if one == other:

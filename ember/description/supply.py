@@ -5,7 +5,6 @@ from enum import StrEnum
 from pydantic import ConfigDict
 from pydantic.dataclasses import dataclass
 
-from ember.basis.channels import quantity_of
 from ember.basis.errors import DescriptionError
 from ember.description.house import Words
 
@@ -61,36 +60,23 @@ class Supply:
     sharing: Sharing = Sharing.PROPORTIONAL
 
     def __post_init__(self) -> None:
-        signed = {
-            "grid_import": GRID,
-            "grid_export": GRID,
-            "battery_charge": BATTERY,
-            "battery_discharge": BATTERY,
-        }
-        for field in SUPPLY_CHANNELS:
-            channel = getattr(self, field)
-            kinds = ["power", "energy", *([signed[field]] if field in signed else [])]
-            if channel is not None and quantity_of(channel).name not in kinds:
-                raise DescriptionError(
-                    f"supply.{field}: '{channel}' is not a channel of {' or '.join(kinds)}."
-                )
         if (self.battery_charge is None) != (self.battery_discharge is None):
             raise DescriptionError(
-                "supply: a battery needs both what goes in and what comes out; a channel "
+                "a battery needs both what goes in and what comes out; a channel "
                 f"'{BATTERY}' may stand for both."
             )
         by_balance = self.grid_import is not None and self.grid_export is not None
         if self.solar is not None and self.house_load is None and not by_balance:
             raise DescriptionError(
-                "supply: beside the solar name what the house uses, or what it takes from the grid "
-                "and gives back; without, nobody can tell how much of the solar was used."
+                "beside the solar name what the house uses, or what it takes from the grid and "
+                "gives back; without, nobody can tell how much of the solar was used."
             )
         if self.solar is None and (self.house_load is None or self.grid_import is None):
             raise DescriptionError(
-                "supply: name the solar, or what the house uses and what it takes from the grid."
+                "name the solar, or what the house uses and what it takes from the grid."
             )
         if self.battery_charge is not None and self.solar is None:
-            raise DescriptionError("supply: beside a battery name the solar that charges it.")
+            raise DescriptionError("beside a battery name the solar that charges it.")
 
     @property
     def channels(self) -> tuple[str, ...]:
@@ -99,6 +85,12 @@ class Supply:
         return tuple(dict.fromkeys(channel for channel in named if channel is not None))
 
 
-SUPPLY_CHANNELS = (
-    "grid_import", "grid_export", "solar", "battery_charge", "battery_discharge", "house_load",
-)  # fmt: skip
+# Channels by field, and the quantity with a sign that it may be besides power or a register.
+SUPPLY_CHANNELS = {
+    "grid_import": GRID,
+    "grid_export": GRID,
+    "solar": None,
+    "battery_charge": BATTERY,
+    "battery_discharge": BATTERY,
+    "house_load": None,
+}

@@ -57,6 +57,7 @@ class Says(StrEnum):
     COST = "cost"
     ON = "on or off"
     CIRCUIT = "heating circuit"
+    HOUSE_SUPPLY = "the house's supply"
     AMBIENT = "ambient"  # outdoors in English, the room in Spanish and Italian
 
 
@@ -195,6 +196,11 @@ _LEXICON_WORDS: dict[Says, str] = {
     Says.SUBCOOLING: "subcooling|sub cooling|unterkuhlung|unterkuehlung|sous refroidissement",
     Says.RADIATION: "solar radiation|global radiation|radiation|irradiance|global horizontal|ghi|"
                     "strahlung|globalstrahlung|rayonnement|radiacion|solar",
+    Says.HOUSE_SUPPLY: "photovoltaic|photovoltaik|photovoltaique|fotovoltaic|pv|solar power|"
+                       "power solar|solar energy|energy solar|solar production|solar inverter|grid|"
+                       "grid power|grid import|grid export|netzbezug|einspeisung|feed in|battery|"
+                       "batterie|batteria|bateria|battery power|akku|house load|home load|"
+                       "hausverbrauch|household|self consumption|eigenverbrauch|reseau",
     Says.HEATER: "backup|booster|immersion|heater|heizstab|zuheizer|e heizstab|appoint|resistance|"
                  "resistencia|resistenza|elpatron|elkassett|rod heater|back up|grzalka|element|"
                  "aux heat|auxiliary|tillskott|tilskud|bijverwarming|elstav",

@@ -163,13 +163,19 @@ def _quantity(said: Mapping[Says, str], dimension: str | None) -> tuple[str | No
         word = next(said[s] for s in (Says.SET, Says.COST, Says.COP) if s in said)
         if not weak(word):
             return None, ""
+    if (
+        Says.HOUSE_SUPPLY in said
+        and Says.UNIT not in said
+        and dimension in (None, "power", "energy")
+    ):
+        return None, ""  # not the heat pump's: which of the house's flows it is a person says
     if dimension == "temperature":
         return _temperature(said)
     if dimension == "difference":
         return _first(said, (Says.SUPERHEAT, "superheat"), (Says.SUBCOOLING, "subcooling"))
     if dimension == "power":
         if Says.RADIATION in said:
-            return "solar_radiation", said[Says.RADIATION]
+            return None, ""  # of panels or a collector; radiation is a power per area
         return _amount(said, "heat_power", "power", "heat_power")
     if dimension == "energy":
         return _amount(said, "heat_energy", "energy", "environmental_yield")

@@ -11,10 +11,11 @@ from ninja import Router
 
 from ember.assessment.assess import answer
 from ember.assessment.export import plain, to_json
-from ember.balance.sums import figures
+from ember.balance.sums import PeriodFigures, figures
 from ember.basis.calendar import months, whole
 from ember.basis.periods import Period
-from ember.cost import Cost, carbon_of, slots_of
+from ember.cost import SUPPLY_KNOWN, Cost, Own, carbon_of, slots_of, supply_said
+from ember.description.installation import Carbon
 from ember.operation.within import Within
 from ember.views.season_summary import season_summary
 from ember.views.uses import uses
@@ -78,7 +79,8 @@ class UseShown:
 class MoneyShown:
     """Months of a period and the whole. bands : names in order; prices : every price of the
     tariff; hours_known : whether the readings tell how much fell into each. carbon : of the whole
-    [kg CO2], by a described factor; carbon_by : its words. uses : what the electricity went to."""
+    [kg CO2], by a described factor, without own solar; carbon_by : its words. uses : what the
+    electricity went to. supply : how own solar and a battery are priced, or why they cannot be."""
 
     local: str
     stale: bool
@@ -90,6 +92,7 @@ class MoneyShown:
     hours_known: bool
     carbon: FigureShown | None
     carbon_by: str | None
+    supply: str | None
     months: list[MonthShown]
     total: MonthShown
 
@@ -108,7 +111,10 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
     total = figures(analysis, [Period("all", period.start, period.stop)])[0]
     tariff, carbon = analysis.installation.tariff, analysis.installation.carbon
     slots = slots_of(tariff) if tariff else ()
+    own_told = analysis.installation.supply is None or SUPPLY_KNOWN in analysis.segments.sums
     bands = list(dict.fromkeys(slot.name for slot in slots))
+    gave = {row.band for row in total.cost.bands} if total.cost else set()
+    bands += [own.value for own in Own if own.value in gave]
     shown = [
         MonthShown(
             f.period.name,
@@ -118,7 +124,7 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
             figure(f.electricity),
             cost(f.cost),
             _by_band(f.cost, bands),
-            figure(carbon_of(f.electricity, carbon)) if carbon and f.electricity else None,
+            _carbon(f, carbon),
         )
         for f in [*parts, total]
     ]
@@ -135,12 +141,24 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
             UseShown(u.state.words, u.hours, known(u.electricity), figure(u.paid), u.price_paid)
             for u in uses(analysis, period)
         ],
-        hours_known=analysis.facts.interval == 0,
+        hours_known=analysis.facts.interval == 0 and own_told,
         carbon=shown[-1].carbon,
+        supply=supply_said(analysis.installation, analysis.facts.channels, analysis.segments),
         carbon_by=f"{carbon.kg_per_kwh:g} kg a kWh, {carbon.source}" if carbon else None,
         months=shown[:-1],
         total=shown[-1],
     )
+
+
+def _carbon(found: PeriodFigures, carbon: Carbon | None) -> FigureShown | None:
+    """Of the electricity but own solar."""
+    if carbon is None or found.electricity is None:
+        return None
+    bought = found.electricity
+    for row in found.cost.bands if found.cost else ():
+        if row.band == Own.SOLAR:
+            bought -= row.electricity
+    return figure(carbon_of(bought, carbon))
 
 
 def _by_band(found: Cost | None, bands: list[str]) -> list[float]:

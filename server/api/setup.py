@@ -25,6 +25,7 @@ from ember.description.installation import (
     Service,
 )
 from ember.description.logged import HandKind, Keeps
+from ember.description.supply import Sharing, SolarWorth
 from ember.description.tariff import PricesFrom, seasons
 from ember.messages import Reason
 from ember.properties.liquid import FluidKind
@@ -44,6 +45,13 @@ BUILT = {
     Built.TO_2000: "1980 – 2000",
     Built.TO_2015: "2000 – 2015",
     Built.SINCE_2015: "since 2015",
+}
+
+WORTH = {SolarWorth.EXPORT: "the export price forgone", SolarWorth.NOTHING: "nothing"}
+SHARING = {
+    Sharing.PROPORTIONAL: "each has the mix of the house",
+    Sharing.OTHERS_FIRST: "the others first",
+    Sharing.HEAT_PUMP_FIRST: "the heat pump first",
 }
 
 
@@ -245,6 +253,8 @@ def _choices() -> dict[str, list[Named]]:
         for path, kinds in enums.items()
     }
     found["house.built"] = [Named(b.value, BUILT[b]) for b in Built]
+    found["supply.solar_worth"] = [Named(w.value, words) for w, words in WORTH.items()]
+    found["supply.sharing"] = [Named(s.value, words) for s, words in SHARING.items()]
     found["unit.kind"] = [Named(kind.value, words) for kind, words in KIND_WORDS.items()]
     fuels = ("gas", "oil", "lpg", "wood", "coal", "district_heat", "electricity")
     found["replaced.fuel"] = [Named(fuel, _words(fuel)) for fuel in fuels]

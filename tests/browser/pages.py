@@ -34,7 +34,7 @@ ARGUMENTS = [*CHROMIUM_ARGUMENTS, "--process-per-site", "--js-flags=--always-spa
 
 @cache
 def running_stack() -> Stack:
-    """The application of this process, for all classes that leave it as they found it."""
+    """The application of this process, for the classes that do not mind what others left."""
     stack = Stack()
     Finalize(None, stack.close, exitpriority=1)
     return stack
@@ -52,10 +52,15 @@ def running_browser() -> Browser:
 
 class Pages(TestCase):
     browser: Browser
+    alone = False  # whether a class needs an application that nobody has used
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.stack = running_stack()
+        if cls.alone:
+            cls.stack = Stack()
+            cls.addClassCleanup(cls.stack.close)
+        else:
+            cls.stack = running_stack()
         cls.browser = running_browser()
         # One for the class: what it has once read of the scripts it need not read again.
         cls.context = cls.new_context()

@@ -8,6 +8,8 @@ from tests.browser.pages import Pages
 
 
 class Little(Pages):
+    alone = True
+
     def test_a_sheet_is_a_system(self) -> None:
         page = self.page
         page.goto(self.stack.base)

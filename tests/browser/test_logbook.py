@@ -24,6 +24,8 @@ WEEKS = "\n".join(
 
 
 class Logbook(Pages):
+    alone = True
+
     def test_a_notebook_page_is_pasted_mended_stored_and_undone(self) -> None:
         page = self.page
         self.go("Ferry office", "log", "part=hand")

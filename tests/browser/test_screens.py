@@ -14,6 +14,8 @@ DAY = "2025-10-28"
 
 
 class Screens(Pages):
+    alone = True
+
     # --- the main job ------------------------------------------------------------------
 
     def test_a_log_of_another_dialect_comes_in_and_goes_out_again(self) -> None:

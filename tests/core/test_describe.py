@@ -1,6 +1,7 @@
 """Log first: what a log gives before anything is described, against the truth of the stand-in."""
 
 import tempfile
+from dataclasses import replace
 from pathlib import Path
 from unittest import TestCase
 
@@ -9,7 +10,9 @@ import numpy as np
 from ember.basis.errors import DescriptionError
 from ember.description.installation import Consumer, HeatSource, UnitKind
 from ember.proposal.proposed import answered, propose
-from stand_ins.scenario import Simulated
+from stand_ins.dialects import write_log
+from stand_ins.scenario import Simulated, simulate
+from stand_ins.varrick import INSTALLATIONS
 from tests.core.helpers import foreign_log
 
 
@@ -39,6 +42,20 @@ class FromALog(TestCase):
         size = made.unit.capacity_kw
         assert size is not None
         self.assertLess(abs(size / np.percentile(hourly, 99) - 1), 0.2)
+
+    def test_the_supply_of_the_house_is_not_taken_for_the_heat_pump(self) -> None:
+        """Columns of panels, battery and grid beside it, in watts and in kilowatts."""
+        done = simulate(replace(INSTALLATIONS["one-meter"], days=10))
+        for dialect in ("plain", "continental"):
+            path = self.path.with_name(f"{dialect}.csv")
+            write_log(done, path, dialect)
+            found = propose([path], "Plant", "WET")
+            (meter,) = found.installation.electricity
+            (column,) = [c for r in found.reports for c in r.columns if c.channel == meter.channel]
+            self.assertIn("unit", column.header)
+            assert found.cop is not None
+            true = done.truth_heat() / done.truth_electricity("H4")
+            self.assertLess(abs(found.cop.value - true), found.cop.U)
 
     def test_three_to_five_questions_each_with_its_price(self) -> None:
         found = propose([self.path], "Plant", "UTC")

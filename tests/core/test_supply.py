@@ -10,8 +10,9 @@ from pydantic import ValidationError
 from ember.assessment.record_analysis import analyse_record
 from ember.balance.sums import costs_of
 from ember.basis.calendar import whole
-from ember.cost import own_supply, supply_reason
+from ember.cost import own_supply, supply_said
 from ember.cost.running_cost import _own_of, _price_of
+from ember.description.as_json import installation_to_json, problems_of
 from ember.description.supply import Sharing, SolarWorth, Supply
 from ember.description.tariff import Band, PricesFrom, Tariff, Tier
 from ember.views.uses import uses
@@ -195,6 +196,19 @@ class TheHeatPump(TestCase):
         total = sum(part.paid.value for part in parts)
         self.assertAlmostEqual(total, found.total.value - found.standing)
 
+    def test_it_says_how_it_is_priced_or_what_lacks(self) -> None:
+        described = installation(tariff=TARIFF, supply=BY_GRID)
+        _, analysis = cost_of(House(), BY_GRID)
+        said = supply_said(described, analysis.facts.channels, analysis.segments)
+        self.assertIn("the export price forgone", said)
+        self.assertIn("85% of it comes out", said)
+        readings = self.house.trace()
+        left = {k: v for k, v in readings.channels.items() if k != "power:out"}
+        analysis = analyse_record(described, replace(readings, channels=left))
+        said = supply_said(described, analysis.facts.channels, analysis.segments)
+        self.assertIn("power:out", said)
+        self.assertIsNone(supply_said(installation(), (), analysis.segments))
+
     def test_without_a_supply_all_is_bought(self) -> None:
         paid, _ = prices(len(self.house.load))
         found, _ = cost_of(self.house, None)
@@ -248,9 +262,9 @@ class TheHeatPump(TestCase):
         readings = house.trace(**{"energy:solar": seldom})
         readings = replace(readings, native={"energy:solar": 86400.0})
         described = installation(tariff=TARIFF, supply=supply)
-        reason = supply_reason(described, readings, STEP)
-        self.assertIn("each hour or more often", reason.reason.sentence)
         analysis = analyse_record(described, readings)
+        said = supply_said(described, analysis.facts.channels, analysis.segments)
+        self.assertIn("less than once an hour", said)
         (found,) = costs_of(analysis, [whole(analysis.start, analysis.stop)])
         low, high = kwh(house.pump) * 0.05, kwh(house.pump) * 0.35 * 1.1
         money = found.total.value - found.standing
@@ -292,8 +306,6 @@ class Described(TestCase):
             ({"solar": "power:solar", "grid_import": "power:a"}, "how much of the solar was used"),
             ({"grid_import": "power:a"}, "name the solar"),
             ({}, "name the solar"),
-            ({"solar": "flow_temp", "house_load": "power:a"}, "supply.solar: 'flow_temp'"),
-            ({"solar": "grid_power", "house_load": "power:a"}, "supply.solar: 'grid_power'"),
             (
                 {"solar": "power:s", "house_load": "power:a", "battery_charge": "power:b"},
                 "both what goes in",
@@ -302,3 +314,11 @@ class Described(TestCase):
             with self.assertRaises(ValidationError) as caught:
                 Supply(**fields)
             self.assertIn(words, str(caught.exception))
+
+    def test_a_channel_that_is_none_of_the_supply_is_named(self) -> None:
+        for channel in ("flow_temp", "grid_power"):
+            described = installation(supply=BY_GRID)
+            text = installation_to_json(described).replace("power:solar", channel)
+            (problem,) = problems_of(text)
+            self.assertEqual(problem.where, "supply.solar")
+            self.assertIn(f"'{channel}' is not a channel of power or energy", problem.what)

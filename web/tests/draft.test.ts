@@ -71,6 +71,7 @@ const DRAFT: Draft = {
   by_hand: [],
   outdoor: { channel: "outdoor_temp", limit_k: 1 },
   tariff: null,
+  supply: null,
   carbon: null,
   units: null,
 };

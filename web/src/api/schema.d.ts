@@ -4441,7 +4441,8 @@ export interface components {
          * MoneyShown
          * @description Months of a period and the whole. bands : names in order; prices : every price of the
          *     tariff; hours_known : whether the readings tell how much fell into each. carbon : of the whole
-         *     [kg CO2], by a described factor; carbon_by : its words. uses : what the electricity went to.
+         *     [kg CO2], by a described factor, without own solar; carbon_by : its words. uses : what the
+         *     electricity went to. supply : how own solar and a battery are priced, or why they cannot be.
          */
         MoneyShown: {
             /** Bands */
@@ -4463,6 +4464,8 @@ export interface components {
             prices: components["schemas"]["PriceShown"][];
             /** Stale */
             stale: boolean;
+            /** Supply */
+            supply: string | null;
             total: components["schemas"]["MonthShown"];
             /** Uses */
             uses: components["schemas"]["UseShown"][];
@@ -5985,7 +5988,7 @@ export interface components {
          * @description Sources of uncertainty.
          * @enum {string}
          */
-        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "filled" | "days_scatter" | "days_before" | "days_after" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
+        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "own_share" | "filled" | "days_scatter" | "days_before" | "days_after" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
         /**
          * SpanFigures
          * @description The sum of a span at every level, and what belongs to it.

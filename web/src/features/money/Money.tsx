@@ -95,6 +95,11 @@ function Inside({ system, period }: { system: SystemShown; period: Period }) {
         <Year found={found} />
       </Box>
       {found.level && <Fuels system={system} stretch={period.stretch} />}
+      {found.supply && (
+        <Box component="p" sx={look.soft} data-testid="supply">
+          {found.supply}
+        </Box>
+      )}
       {found.carbon && (
         <Box component="p" sx={look.soft}>
           CO₂ of the electricity at {found.carbon_by}.

@@ -29,6 +29,7 @@ import { Heating, House, Installation, Siblings, Tank } from "./House";
 import { Further } from "./Further";
 import { Meters } from "./Meters";
 import { Schematic } from "./Schematic";
+import { SupplyPart } from "./Supply";
 import { TariffPart } from "./tariff/Tariff";
 import { must } from "../../components/must";
 
@@ -221,6 +222,7 @@ function Inside({ system, setup }: { system: SystemShown; setup: SetUp }) {
         </Box>
       </Box>
       <TariffPart clock={dirty ? checked.data?.clock : setup.clock} {...part} />
+      <SupplyPart {...part} />
       <Sensors {...part} />
       <HandSheet {...part} />
       <Siblings ids={setup.siblings} here={system.id} property={stored.property} />

@@ -174,6 +174,7 @@ export interface Prices {
   bands: Band[];
   tiers: Tier[];
   by_the_hour: { add: number } | null;
+  export_price: number;
 }
 
 export interface PricesFrom extends Prices {
@@ -184,6 +185,21 @@ export interface Tariff extends Prices {
   currency: string;
   changes: PricesFrom[];
   other_uses_kwh: number;
+}
+
+/** Channels of the house's supply. */
+export interface SupplyChannels {
+  grid_import: string | null;
+  grid_export: string | null;
+  solar: string | null;
+  battery_charge: string | null;
+  battery_discharge: string | null;
+  house_load: string | null;
+}
+
+export interface Supply extends SupplyChannels {
+  solar_worth: string;
+  sharing: string;
 }
 
 export interface Draft {
@@ -210,6 +226,7 @@ export interface Draft {
   by_hand: HandSeries[];
   outdoor: { channel: string; limit_k: number };
   tariff: Tariff | null;
+  supply: Supply | null;
   carbon: { kg_per_kwh: number; source: string } | null;
   units: string | null;
   [other: string]: unknown;

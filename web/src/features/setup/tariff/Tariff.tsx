@@ -187,6 +187,16 @@ function Edition(
                 share, as 0.2; 0 where the prices hold it
               </Box>
             </Field>
+            <Field label="Export price" where={`${where}.export_price`} problems={problems}>
+              <NumberField
+                label="Export price"
+                value={one.export_price}
+                put={(price) => putOne({ export_price: price ?? 0 })}
+              />{" "}
+              <Box component="span" sx={look.soft}>
+                a kWh given to the grid, as it is paid
+              </Box>
+            </Field>
             <Field label="By the hour" where={`${where}.by_the_hour`} problems={problems}>
               <Choice
                 aria-label="Prices come"
