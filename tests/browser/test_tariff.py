@@ -69,6 +69,37 @@ class TariffEditor(Pages):
         )
         expect(page.get_by_text("peak 1.0230 with 10 % VAT from 2025-10-15")).to_be_visible()
 
+    def test_own_solar_and_a_battery(self) -> None:
+        page = self.page
+        self.go("Salt store", "money")
+        months = page.get_by_role("table", name="Months")
+        expect(months).to_contain_text("own solar kWh")
+        expect(page.get_by_test_id("supply")).to_contain_text("the export price forgone")
+        page.get_by_role("button", name=re.compile(r"140\.\d ± ")).first.click()
+        proof = page.get_by_role("dialog", name="Proof sheet")
+        expect(proof).to_contain_text("own solar")
+        expect(proof).to_contain_text("Share of own solar and battery")
+        page.keyboard.press("Escape")
+        # What the heat pump has first it has more of.
+        self.go("Salt store", "setup")
+        page.get_by_label("Own electricity goes to").select_option("heat_pump_first")
+        page.get_by_label("Channel: to the grid").fill("")
+        expect(page.get_by_text("how much of the solar was used").first).to_be_visible()
+        page.get_by_label("Channel: to the grid").fill("grid_power")
+        expect(page.get_by_text("how much of the solar was used")).to_have_count(0)
+        page.get_by_role("button", name="Store", exact=True).click()
+        expect(page.get_by_text("The description is stored").first).to_be_visible()
+        pk = self.stack.system("Salt store")
+        money = f"/api/v1/systems/{pk}/money?start=2025-10-01T00:00&stop=2025-11-15T00:00"
+        found = self.stack.wait(lambda: self.fresh(money), 90)
+        own = found["bands"].index("own solar")
+        self.assertGreater(found["total"]["by_band"][own], 65.0)  # 60 by the mix
+        self.assertIn("before the others", found["supply"])
+
+    def fresh(self, path: str) -> dict | None:
+        found = self.stack.get(path)
+        return None if found["stale"] else found
+
     def at_new_prices(self, path: str) -> dict | None:
         found = self.stack.get(path)
         return found if len(found["prices"]) > 3 and not found["stale"] else None

@@ -210,7 +210,7 @@ function Months({ system, found }: { system: SystemShown; found: MoneyShown }) {
           ))}
           {found.currency && (
             <>
-              <TableCell sx={{ width: "9%" }} aria-label="bar" />
+              <TableCell sx={{ width: "6%" }} aria-label="bar" />
               <TableCell align="right">Cost {found.currency}, ± U</TableCell>
               <TableCell align="right">Paid {found.currency}/kWh</TableCell>
             </>
@@ -256,7 +256,7 @@ function Row({
   const about = `${system.name} · ${total ? found.local : name(month)}`;
   return (
     <TableRow sx={total ? look.total : {}}>
-      <TableCell>{name(month)}</TableCell>
+      <TableCell sx={{ whiteSpace: "nowrap" }}>{name(month)}</TableCell>
       <SumCells system={system} about={about} reckoning={reckoning} alone={month.electricity} />
       <TableCell align="right">
         {reckoning ? percent(reckoning.coverage) : cost ? percent(cost.covered) : "–"}
