@@ -39,9 +39,11 @@ def names() -> list[str]:
 def assessed(name: str) -> Assessment:
     """One of them, worked out now."""
     if name in NAMED:
-        done = simulate(replace(INSTALLATIONS[name], days=DAYS))
+        done = simulate(replace(INSTALLATIONS[name], days=DAYS, panels=0.0))
         table = None if name == "heads" else rated_table(done.scenario.plant)
-        return assess(replace(done.installation, rated=table), done.trace())
+        # They are older than panels and batteries.
+        described = replace(done.installation, rated=table, supply=None)
+        return assess(described, done.trace())
     done = simulate(varied(int(name.removeprefix("varied-")), DAYS)[1])
     return assess(done.installation, done.trace())
 

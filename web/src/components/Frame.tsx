@@ -1,5 +1,7 @@
 /** The parts of every screen: head, sheet, and the panel beside it. */
 import Box from "@mui/material/Box";
+import type { Theme } from "@mui/material/styles";
+import useMediaQuery from "@mui/material/useMediaQuery";
 import type { ReactNode } from "react";
 
 /** The line above a screen. */
@@ -34,8 +36,11 @@ export function Screen({ paper = false, children }: { paper?: boolean; children:
 
 /** A screen and, where there is one, the panel on its right. */
 export function Work({ panel, children }: { panel: boolean; children: ReactNode }) {
+  const narrow = useMediaQuery((theme: Theme) => theme.breakpoints.down("sm"));
   return (
     <Box
+      // What scrolls is reached by key, also while there is nothing in it yet.
+      {...(narrow ? { tabIndex: 0 } : {})}
       sx={{
         display: "grid",
         gridTemplateColumns: panel ? { xs: "minmax(0, 1fr)", sm: "minmax(0, 1fr) 268px" } : "minmax(0, 1fr)",
