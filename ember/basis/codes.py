@@ -275,6 +275,8 @@ class SourceCode(StrEnum):
     HEAT_LOSS = "heat_loss"
     HOURS_OF_USE = "hours_of_use"
     OWN_SHARE = "own_share"
+    SUN_WEIGHT = "sun_weight"
+    ROOMS = "rooms"
     FILLED = "filled"
     DAYS_SCATTER = "days_scatter"
     DAYS_BEFORE = "days_before"

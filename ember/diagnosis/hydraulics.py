@@ -3,6 +3,7 @@
 import numpy as np
 
 from ember.basis.codes import FindingCode, SourceCode, ViewCode
+from ember.basis.practice import KELVIN_SAVES
 from ember.basis.quantity import Estimate, UncertaintyComponent
 from ember.diagnosis.care import care
 from ember.diagnosis.context import FindingContext, counted
@@ -55,7 +56,7 @@ def wide_delta(context: FindingContext) -> Finding | None:
         return None
     measured = _delta(delta, delta / band.delta)
     # The mean water stays what the emitters need; the flow lies half the excess above it.
-    per_kelvin = context.control.per_kelvin or 0.025
+    per_kelvin = context.control.per_kelvin or KELVIN_SAVES
     kwh = sum(
         (b.load or 0.0)
         / (b.cop or 3.0)

@@ -32,6 +32,8 @@ class CellArrays:
         of the tank by all its probes.
     humidity : Floats | None
         array, (n,) Relative, outdoors [%].
+    sun : Floats | None
+        array, (n,) Global radiation on the level [W/m2].
     water : Floats | None
         array, (n,) Volume flow [m3/s].
     """
@@ -53,6 +55,7 @@ class CellArrays:
     room: Floats | None = None
     secondary: Floats | None = None
     evaporating: Floats | None = None
+    sun: Floats | None = None
     expected: Floats | None = None
 
     def __len__(self) -> int:

@@ -20,13 +20,13 @@ class Hours:
     start : int
         instant of the first [s].
     of : Mapping[str, Floats]
-        name → array, (h,), NaN where nothing is known: outdoor, humidity, room, tank : means. Of
-        settled heating alone: settled, time [s]; flow, back, secondary [degC], water [m3/s], means;
-        heat, electricity [J]. Times [s] in a state: on, hot_water, cooling, pump_only, standby (off
-        too), unknown. pump_energy : of the pump while nothing is made, resting_energy : of the unit
-        at rest [J]. starts, defrosts : how many begin. frost : potential × time while running
-        [kg/kg·s]. evaporating, condensing, superheat, subcooling, discharge, efficiency : of
-        settled running, where logged.
+        name → array, (h,), NaN where nothing is known: outdoor, humidity, room, tank, sun :
+        means. Of settled heating alone: settled, time [s]; flow, back, secondary [degC], water
+        [m3/s], means; heat, electricity [J]. Times [s] in a state: on, hot_water, cooling,
+        pump_only, standby (off too), unknown. pump_energy : of the pump while nothing is made,
+        resting_energy : of the unit at rest [J]. starts, defrosts : how many begin. frost :
+        potential × time while running [kg/kg·s]. evaporating, condensing, superheat,
+        subcooling, discharge, efficiency : of settled running, where logged.
     """
 
     start: int
@@ -78,7 +78,7 @@ def hours(cells: CellArrays, refrigerant: Mapping[str, Floats] | None = None) ->
             found: Floats = known(values, where) / cells
         return found
 
-    for name in ("outdoor", "humidity", "room", "tank"):
+    for name in ("outdoor", "humidity", "room", "tank", "sun"):
         of[name] = mean(getattr(cells, name))
     of["settled"] = total(settled) * step
     for name in ("flow", "back", "secondary", "water"):

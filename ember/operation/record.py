@@ -160,6 +160,7 @@ def cells_of(analysis: RecordAnalysis, walked: Walked) -> tuple[CellArrays, list
         tank=first("tank_temp"),
         tank_mean=_tank_mean(installation, trace),
         room=first("room_temp"),
+        sun=first("solar_radiation"),
         secondary=channel(secondary(installation, tuple(trace.channels))),
         evaporating=None if seen is None else seen.evaporating,
         expected=_expected(walked),

@@ -10,6 +10,7 @@ from ember.season.break_even import BreakEven, Crossing, break_even
 from ember.season.degree_days import DegreeDays, by_daily_means, by_hours
 from ember.season.hybrid import Hybrid, hybrid
 from ember.season.normal_year import NormalYear, TemperatureBin, bins, normal_year
+from ember.season.same_rooms import SameRooms, same_rooms
 from ember.season.season import MonthSeen, SeasonSeen, season_seen
 from ember.season.signature import Signature, signature
 from ember.season.trial import (
@@ -32,6 +33,7 @@ __all__ = [
     "MonthSeen",
     "NormalYear",
     "Pair",
+    "SameRooms",
     "SeasonSeen",
     "Signature",
     "TemperatureBin",
@@ -49,6 +51,7 @@ __all__ = [
     "days_needed",
     "hybrid",
     "normal_year",
+    "same_rooms",
     "schedule",
     "season_seen",
     "signature",

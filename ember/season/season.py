@@ -160,13 +160,9 @@ def season_seen(
     else:
         use = (daily.measured >= WHOLE_DAY * daily.length) & (daily.length >= WHOLE_DAY)
         use &= np.isfinite(daily.outdoor)
-        # A nearly whole day, as a whole one.
-        scale = daily.length[use] / np.maximum(daily.measured[use], WHOLE_DAY * daily.length[use])
+        heat, electricity = signatures(daily, use)
         if analysis.cop_reason:
             heat = NotAvailable(analysis.cop_reason)
-        else:
-            heat = signature(daily.outdoor[use], daily.heat[use] * scale)
-        electricity = signature(daily.outdoor[use], daily.electricity[use] * scale)
     made = [_month(found, daily, heat, electricity, period.start, base) for found in (*sums, whole)]
     degree_days = made[-1].degree_days
     if hourly is not None and np.isfinite(hourly).any():
@@ -184,6 +180,23 @@ def season_seen(
         degree_days=degree_days,
         months=tuple(made[:-1]),
         whole=made[-1],
+    )
+
+
+def signatures(
+    daily: Daily, use: Bools
+) -> tuple[Signature | NotAvailable, Signature | NotAvailable]:
+    """Of the heat and of the electricity of some days, a nearly whole one as a whole.
+
+    Parameters
+    ----------
+    use : array, (d,)
+        the days.
+    """
+    scale = daily.length[use] / np.maximum(daily.measured[use], WHOLE_DAY * daily.length[use])
+    outdoor = daily.outdoor[use]
+    return signature(outdoor, daily.heat[use] * scale), signature(
+        outdoor, daily.electricity[use] * scale
     )
 
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ember.basis.practice import HEATING_BASE
+from ember.basis.practice import HEATING_BASE, KELVIN_SAVES
 from ember.basis.quantity import KWH
 from ember.basis.series import Floats
 from ember.description.house import House
@@ -18,7 +18,6 @@ FLOW_EXPONENT = 1.3  # of radiators (EN 442)
 # standard uncertainty of what a kelvin saves, as a share, common practice, chosen
 SLOPE_ROUGH = 0.25
 NEEDED_LIMIT = 3.0  # of the flow that is needed, as described or seen [K], common practice, chosen
-KELVIN_SAVES = 0.025  # of the electricity, where no table says it, common practice
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ import numpy as np
 from ember.basis.clock import DAY, HOUR
 from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.errors import TableError
+from ember.basis.practice import KELVIN_SAVES
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Bools, Floats, Ints
 from ember.description.house import Emitters, House
@@ -15,7 +16,7 @@ from ember.messages import Reason, Source, because, words_of
 from ember.operation.within import Within
 from ember.rated import surface
 from ember.views.defrosts import defrosts_seen
-from ember.views.flow import FLOW_EXPONENT, KELVIN_SAVES, SLOPE_ROUGH
+from ember.views.flow import FLOW_EXPONENT, SLOPE_ROUGH
 from ember.views.hot_water import water_seen
 from ember.views.modes import modes
 from ember.views.starts import starts_seen

@@ -16,23 +16,26 @@ from ember.basis.clock import DAY, instant_of, iso_local, zone_named
 from ember.basis.periods import Period
 from ember.basis.quantity import Estimate
 from ember.cost import payback
+from ember.events.hours import Hours
 from ember.messages import NotAvailable, Reason, reason_of
 from ember.season import (
     BeforeAfter,
     Changed,
     Pair,
+    SameRooms,
     SeasonSeen,
     Worth,
     avoided,
     before_after,
     days_alike,
+    same_rooms,
     season_seen,
 )
 from server.api.entries import INTERVENTIONS
 from server.api.files import attachment, harmless
 from server.api.fleet import get_system
 from server.api.season import AvoidedShown, SignatureShown, avoided_shown, signature_shown
-from server.assessments.cache import CachedAnalysis, cut_at, steady
+from server.assessments.cache import CachedAnalysis, cut_at, operation_of, steady
 from server.assessments.models import FindingStatus
 from server.assessments.shown import FigureShown, figure, known
 from server.assessments.times import TimeError, instant
@@ -108,12 +111,29 @@ class ChangedShown:
 
 
 @dataclass(frozen=True)
+class SameRoomsShown:
+    """A change as warm as before. room_before, room_after : mean room temperatures [degC]; sun :
+    what 100 W/m² are worth outdoors [K]; heat : before and after as if; others : electricity that
+    rooms and sun saved [kWh a year]; flow : by which it was cooler for the rooms [K]; electricity :
+    saved by the change alone [kWh a year]."""
+
+    room_before: float | None
+    room_after: float | None
+    sun: FigureShown | None
+    heat: ChangedShown | None
+    others: FigureShown
+    flow: float
+    electricity: FigureShown
+    worth: Worth
+
+
+@dataclass(frozen=True)
 class ChangeFound:
     """A change by the days before and after it. seen : share of a year's days within the weather
     of both; what is said is of those. money : saved a year at the average price paid; payback : of
     what the change of that day cost; avoided : over the actual days after; alike : days of the same
     weather side by side; beside : what else was changed in either stretch, which cannot be told
-    apart."""
+    apart; same_rooms : where rooms or sun are logged, what is the change's alone."""
 
     at: float
     before: str
@@ -124,6 +144,7 @@ class ChangeFound:
     electricity_reason: Reason | None
     heat: ChangedShown | None
     heat_reason: Reason | None
+    same_rooms: SameRoomsShown | None
     cop_before: FigureShown | None
     cop_after: FigureShown | None
     cop_change: FigureShown | None
@@ -172,12 +193,15 @@ def change(request: HttpRequest, pk: int, at: str, days: int = 180, skip: int = 
     system = get_system(pk)
 
     def look(found: CachedAnalysis) -> ChangeFound:
-        return _change(system, found, at, min(max(days, 1), CHANGE_LONGEST), max(skip, 0))
+        hours = operation_of(system, found).hours
+        return _change(system, found, hours, at, min(max(days, 1), CHANGE_LONGEST), max(skip, 0))
 
     return steady(system, look)
 
 
-def _change(system: System, found: CachedAnalysis, at: str, days: int, skip: int) -> ChangeFound:
+def _change(
+    system: System, found: CachedAnalysis, hours: Hours, at: str, days: int, skip: int
+) -> ChangeFound:
     analysis = found.analysis
 
     def day(count: int) -> float:
@@ -200,17 +224,20 @@ def _change(system: System, found: CachedAnalysis, at: str, days: int, skip: int
     )
     cut = cut_at(system, found, ends)
     first, second = (season_seen(cut.analysis, period) for period in (before, after))
-    compared = before_after(first, second, _weather(season_seen(cut.analysis, year)))
+    of_year = season_seen(cut.analysis, year)
+    compared = before_after(first, second, _weather(of_year))
+    rooms = same_rooms(first, second, of_year, hours, compared)
     noted = [one for one in _noted(system) if before.start <= one.time < after.stop]
     others = [one for one in noted if abs(one.time - moment) >= DAY]
     price = sum(one.cost or 0.0 for one in noted if one not in others)
-    return _shown(cut, (first, second), compared, (before, after), others, price)
+    return _shown(cut, (first, second), compared, rooms, (before, after), others, price)
 
 
 def _shown(
     cut: CachedAnalysis,
     seen: tuple[SeasonSeen, SeasonSeen],
     compared: BeforeAfter,
+    rooms: SameRooms | None,
     periods: tuple[Period, Period],
     others: list[Intervention],
     cost: float,
@@ -235,6 +262,7 @@ def _shown(
         electricity_reason=reason_of(electricity),
         heat=_changed(compared.heat),
         heat_reason=reason_of(compared.heat),
+        same_rooms=_same_rooms(rooms),
         cop_before=figure(compared.cop_before),
         cop_after=figure(compared.cop_after),
         cop_change=figure(compared.cop_change),
@@ -313,6 +341,21 @@ def _changed(found: Changed | NotAvailable) -> ChangedShown | None:
         found.fractional,
         found.cv_before,
         found.cv_after,
+        found.worth,
+    )
+
+
+def _same_rooms(found: SameRooms | None) -> SameRoomsShown | None:
+    if found is None:
+        return None
+    return SameRoomsShown(
+        found.room_before,
+        found.room_after,
+        figure(found.sun),
+        _changed(found.heat),
+        known(found.others),
+        found.flow,
+        known(found.electricity),
         found.worth,
     )
 

@@ -2539,7 +2539,7 @@ export interface components {
          *     of both; what is said is of those. money : saved a year at the average price paid; payback : of
          *     what the change of that day cost; avoided : over the actual days after; alike : days of the same
          *     weather side by side; beside : what else was changed in either stretch, which cannot be told
-         *     apart.
+         *     apart; same_rooms : where rooms or sun are logged, what is the change's alone.
          */
         ChangeFound: {
             /** After */
@@ -2567,6 +2567,7 @@ export interface components {
             heat_reason: components["schemas"]["Reason"] | null;
             money: components["schemas"]["FigureShown"] | null;
             payback: components["schemas"]["PaybackShown"] | null;
+            same_rooms: components["schemas"]["SameRoomsShown"] | null;
             /** Seen */
             seen: number;
             signature_after: components["schemas"]["SignatureShown"] | null;
@@ -5579,6 +5580,26 @@ export interface components {
             too_many: boolean;
         };
         /**
+         * SameRoomsShown
+         * @description A change as warm as before. room_before, room_after : mean room temperatures [degC]; sun :
+         *     what 100 W/m² are worth outdoors [K]; heat : before and after as if; others : electricity that
+         *     rooms and sun saved [kWh a year]; flow : by which it was cooler for the rooms [K]; electricity :
+         *     saved by the change alone [kWh a year].
+         */
+        SameRoomsShown: {
+            electricity: components["schemas"]["FigureShown"];
+            /** Flow */
+            flow: number;
+            heat: components["schemas"]["ChangedShown"] | null;
+            others: components["schemas"]["FigureShown"];
+            /** Room After */
+            room_after: number | null;
+            /** Room Before */
+            room_before: number | null;
+            sun: components["schemas"]["FigureShown"] | null;
+            worth: components["schemas"]["Worth"];
+        };
+        /**
          * SameShown
          * @description Expected at the same conditions. cells : of the grid, outdoor and flow temperature from these
          *     on, by load; widths [K]. below, capacity_below : the limits of the ratio and of the capacity at
@@ -5988,7 +6009,7 @@ export interface components {
          * @description Sources of uncertainty.
          * @enum {string}
          */
-        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "own_share" | "filled" | "days_scatter" | "days_before" | "days_after" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
+        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "own_share" | "sun_weight" | "rooms" | "filled" | "days_scatter" | "days_before" | "days_after" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
         /**
          * SpanFigures
          * @description The sum of a span at every level, and what belongs to it.

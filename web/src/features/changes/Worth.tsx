@@ -16,7 +16,7 @@ import { Chart, Key } from "../../components/Chart";
 import { HonestFigure } from "../../components/Proof";
 import { FigureTable } from "../../components/Sheets";
 import * as look from "../../components/look";
-import { figureText, number, percent, plusMinus, shownIn } from "../../components/numbers";
+import { figureText, inUnit, number, percent, plusMinus, shownIn } from "../../components/numbers";
 import { AvoidedTable } from "../season/YearBefore";
 import { daysPlot } from "../season/daysPlot";
 import { Alike } from "./Alike";
@@ -71,6 +71,7 @@ export function Worth({ system, found }: { system: SystemShown; found: Found }) 
           Cannot be told: {found.electricity_reason?.sentence}.
         </Alert>
       )}
+      {found.same_rooms && <SameRooms about={about} rooms={found.same_rooms} />}
       {found.beside.length > 0 && (
         <Alert severity="warning" role="note">
           In the same days also:{" "}
@@ -110,6 +111,45 @@ export function Worth({ system, found }: { system: SystemShown; found: Found }) 
         <Alike found={found} />
       </Box>
     </section>
+  );
+}
+
+/** What is the change's alone, where the rooms or the sun were others after it. */
+function SameRooms({ about, rooms }: { about: string; rooms: NonNullable<Found["same_rooms"]> }) {
+  const { units } = useSettings();
+  const me = useMe();
+  const temp = shownIn(me.data?.units ?? [], "degC", units);
+  const kelvin = shownIn(me.data?.units ?? [], "kelvin", units);
+  const warm = (value: number) => `${number(temp.of(value), 1)} ${temp.symbol}`;
+  const shine = inUnit(rooms.sun, kelvin);
+  const sun = shine && `${figureText(shine)} ${plusMinus(shine)} ${kelvin.symbol} outdoors for 100 W/m²`;
+  const figure = (title: string, one: Figure, formula: string) => (
+    <HonestFigure proof={{ title, about, figure: one, formula }} />
+  );
+  return (
+    <Box component="p" data-testid="same-rooms">
+      <b>{rooms.room_before === null ? "Under the same sun" : "As warm as before"}:</b>{" "}
+      {SAID[rooms.worth]?.toLowerCase()}, electricity less by{" "}
+      {figure(
+        "Saved by the change alone, a year",
+        rooms.electricity,
+        "saved in the same weather − what rooms and sun saved",
+      )}{" "}
+      a year.{" "}
+      {rooms.room_before !== null && rooms.room_after !== null && (
+        <>
+          The rooms were at {warm(rooms.room_before)} before and {warm(rooms.room_after)} after.{" "}
+        </>
+      )}
+      {sun && <>The sun was worth {sun}. </>}
+      {rooms.room_before === null ? "The sun" : sun ? "Rooms and sun" : "The rooms"} saved{" "}
+      {figure(
+        "Saved by rooms and sun, a year",
+        rooms.others,
+        `heat that they saved ÷ COP after${rooms.flow ? `, and a flow by ${number(kelvin.of(rooms.flow), 1)} ${kelvin.symbol} cooler` : ""}`,
+      )}
+      , which is not the change’s.
+    </Box>
   );
 }
 
