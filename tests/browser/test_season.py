@@ -109,6 +109,7 @@ class Season(Pages):
         page.get_by_label("Day of the change").fill("2025-10-24")
         worth = page.get_by_role("region", name="What it was worth")
         expect(worth).to_contain_text("Cannot be told yet")  # nothing was changed that day
+        expect(page.get_by_test_id("same-rooms")).to_contain_text("As warm as before")
         found = self.stack.get(
             f"/api/v1/systems/{self.stack.system('School house')}/change?at=2025-10-24"
         )

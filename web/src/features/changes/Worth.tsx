@@ -127,7 +127,7 @@ function SameRooms({ about, rooms }: { about: string; rooms: NonNullable<Found["
     <HonestFigure proof={{ title, about, figure: one, formula }} />
   );
   return (
-    <Box component="p" data-testid="same-rooms">
+    <Box component="p" data-testid="same-rooms" sx={{ marginTop: 4 }}>
       <b>{rooms.room_before === null ? "Under the same sun" : "As warm as before"}:</b>{" "}
       {SAID[rooms.worth]?.toLowerCase()}, electricity less by{" "}
       {figure(
@@ -142,10 +142,11 @@ function SameRooms({ about, rooms }: { about: string; rooms: NonNullable<Found["
         </>
       )}
       {sun && <>The sun was worth {sun}. </>}
-      {rooms.room_before === null ? "The sun" : sun ? "Rooms and sun" : "The rooms"} saved{" "}
+      {rooms.room_before === null ? "The sun" : sun ? "Rooms and sun" : "The rooms"}{" "}
+      {rooms.others.value < 0 ? "cost" : "saved"}{" "}
       {figure(
         "Saved by rooms and sun, a year",
-        rooms.others,
+        absolute(rooms.others),
         `heat that they saved ÷ COP after${rooms.flow ? `, and a flow by ${number(kelvin.of(rooms.flow), 1)} ${kelvin.symbol} cooler` : ""}`,
       )}
       , which is not the change’s.
