@@ -19,6 +19,7 @@ from ember.description.as_json import sentences
 from server.api import (
     archives,
     changes,
+    compared,
     comparison,
     entries,
     events,
@@ -96,6 +97,7 @@ api = NinjaAPI(
 )
 api.add_router("", session.router)
 api.add_router("", fleet.router)
+api.add_router("", compared.router)
 api.add_router("", archives.router)
 api.add_router("", proposal.router)
 api.add_router("", figures.router)

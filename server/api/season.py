@@ -263,7 +263,7 @@ def normal(
     if cut.ran is not None:
         within = Within(cut.analysis, cut.ran, cut.period)
         here = bins(within.found.hours.of["outdoor"][within.hours()])
-    degree_days = _degree_days(found.degree_days)
+    degree_days = degree_days_shown(found.degree_days)
     assert degree_days is not None
     return NormalShown(
         name=name,
@@ -309,7 +309,7 @@ def season_of(system: System, start: str, stop: str, base: float = HEATING_BASE)
         else known(exact(seen.described_loss, "W/K")),
         heat_per_area=figure(seen.heat_per_area),
         electricity_per_area=figure(seen.electricity_per_area),
-        degree_days=_degree_days(seen.degree_days),
+        degree_days=degree_days_shown(seen.degree_days),
         modes=[
             SeasonMode(
                 one.mode.words,
@@ -380,7 +380,7 @@ def _month(one: MonthSeen) -> SeasonMonth:
         filled=_filled(one.filled) if isinstance(one.filled, Filled) else None,
         filled_reason=reason_of(one.filled),
         outdoor=one.outdoor,
-        degree_days=_degree_days(one.degree_days),
+        degree_days=degree_days_shown(one.degree_days),
     )
 
 
@@ -402,7 +402,7 @@ def avoided_shown(found: Avoided | NotAvailable) -> AvoidedShown | None:
     )
 
 
-def _degree_days(found: DegreeDays | None) -> DegreeDaysShown | None:
+def degree_days_shown(found: DegreeDays | None) -> DegreeDaysShown | None:
     if found is None:
         return None
     return DegreeDaysShown(found.heating, found.base, found.method, found.days)

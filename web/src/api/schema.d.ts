@@ -69,6 +69,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/compared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compared
+         * @description Systems in the days that all of them have. systems : their keys, two or more.
+         */
+        get: operations["server_api_compared_compared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/findings.csv": {
         parameters: {
             query?: never;
@@ -3877,6 +3897,36 @@ export interface components {
             stop: number;
         };
         /**
+         * InCommonShown
+         * @description A system in the days in common. heat, electricity : [kWh], hot water included; by floor
+         *     [kWh/m²], and by floor and degree-day [Wh/(m²·K·d)]. cost : of all metered electricity, also by
+         *     floor. level : of heat, electricity and COP.
+         */
+        InCommonShown: {
+            cop: components["schemas"]["FigureShown"] | null;
+            cost: components["schemas"]["FigureShown"] | null;
+            cost_per_area: components["schemas"]["FigureShown"] | null;
+            /** Covered */
+            covered: number;
+            degree_days: components["schemas"]["DegreeDaysShown"] | null;
+            electricity: components["schemas"]["FigureShown"] | null;
+            electricity_by_weather: components["schemas"]["FigureShown"] | null;
+            electricity_per_area: components["schemas"]["FigureShown"] | null;
+            heat: components["schemas"]["FigureShown"] | null;
+            heat_by_weather: components["schemas"]["FigureShown"] | null;
+            heat_per_area: components["schemas"]["FigureShown"] | null;
+            /** Id */
+            id: number;
+            /** Level */
+            level: string | null;
+            /** Name */
+            name: string;
+            /** Outdoor */
+            outdoor: number | null;
+            /** Stale */
+            stale: boolean;
+        };
+        /**
          * InHouseShown
          * @description Tables in a house. weather : its name and design temperature [degC]; need : what the house
          *     needs, None with need_reason. before : useful heat a year by the bills of the heating before,
@@ -5947,6 +5997,18 @@ export interface components {
             ratio: number;
         };
         /**
+         * SideBySide
+         * @description local : the days in common, by the clock of the first system; reason : why there are none.
+         */
+        SideBySide: {
+            /** Local */
+            local: string | null;
+            /** Reason */
+            reason: string | null;
+            /** Rows */
+            rows: components["schemas"]["InCommonShown"][];
+        };
+        /**
          * SignIn
          * @description Name and password.
          */
@@ -7051,6 +7113,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeShown"];
+                };
+            };
+        };
+    };
+    server_api_compared_compared: {
+        parameters: {
+            query: {
+                systems: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySide"];
                 };
             };
         };

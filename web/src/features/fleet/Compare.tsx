@@ -20,6 +20,7 @@ import type { Option } from "../../components/echarts";
 import { figureText, localMinute, number, plusMinus, shownIn, type Shown } from "../../components/numbers";
 import { Waiting } from "../../components/Said";
 import { must } from "../../components/must";
+import { InCommon } from "./InCommon";
 
 const TONES = ["ember", "return", "outdoor", "hot-water", "start-up", "ink"];
 const SIGNS = ["circle", "rect", "triangle", "diamond", "emptyCircle", "emptyRect"];
@@ -122,6 +123,7 @@ export function Compare({ rows }: { rows: FleetRow[] }) {
           />
         </div>
       </Box>
+      {lines.length > 1 && <InCommon ids={lines.map((line) => line.row.id)} />}
       <FigureTable aria-label="Compared systems">
         <TableHead>
           <TableRow>

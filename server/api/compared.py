@@ -1,0 +1,98 @@
+"""Systems side by side in the days that all of them have."""
+
+from dataclasses import dataclass
+
+from django.http import HttpRequest
+from ninja import Query, Router
+
+from ember.basis.clock import iso_local
+from ember.basis.errors import DescriptionError
+from ember.basis.periods import Period
+from ember.operation.within import Within
+from ember.views.in_common import InCommon, common_period, in_common
+from server.api.fleet import get_system
+from server.api.season import DegreeDaysShown, degree_days_shown
+from server.assessments.cache import CachedAnalysis, cut_at, find, operation_of, steady
+from server.assessments.shown import FigureShown, figure
+from server.systems.models import System
+
+router = Router(tags=["fleet"])
+
+COMPARED_MOST = 12  # systems at once
+
+
+@dataclass(frozen=True)
+class InCommonShown:
+    """A system in the days in common. heat, electricity : [kWh], hot water included; by floor
+    [kWh/m²], and by floor and degree-day [Wh/(m²·K·d)]. cost : of all metered electricity, also by
+    floor. level : of heat, electricity and COP."""
+
+    id: int
+    name: str
+    stale: bool
+    level: str | None
+    covered: float
+    heat: FigureShown | None
+    electricity: FigureShown | None
+    cop: FigureShown | None
+    cost: FigureShown | None
+    outdoor: float | None
+    degree_days: DegreeDaysShown | None
+    heat_per_area: FigureShown | None
+    electricity_per_area: FigureShown | None
+    cost_per_area: FigureShown | None
+    heat_by_weather: FigureShown | None
+    electricity_by_weather: FigureShown | None
+
+
+@dataclass(frozen=True)
+class SideBySide:
+    """local : the days in common, by the clock of the first system; reason : why there are none."""
+
+    local: str | None
+    reason: str | None
+    rows: list[InCommonShown]
+
+
+@router.get("/compared", response=SideBySide)
+def compared(request: HttpRequest, systems: Query[list[int]]) -> SideBySide:
+    """Systems in the days that all of them have. systems : their keys, two or more."""
+    asked = [get_system(pk) for pk in dict.fromkeys(systems)]
+    if not 2 <= len(asked) <= COMPARED_MOST:
+        raise DescriptionError(
+            f"systems: name 2 to {COMPARED_MOST} of them to compare, not {len(asked)}.", "systems"
+        )
+    analyses = [find(one).analysis for one in asked]
+    period = common_period(analyses)
+    if period is None:
+        return SideBySide(None, "Their records have no day in common.", [])
+    zone = analyses[0].zone
+    local = f"{iso_local(period.start, zone)} to {iso_local(period.stop, zone)}"
+    return SideBySide(local, None, [_row(one, period) for one in asked])
+
+
+def _row(system: System, period: Period) -> InCommonShown:
+    def look(found: CachedAnalysis) -> tuple[bool, InCommon]:
+        ran = operation_of(system, found)
+        cut = cut_at(system, found, (period.start, period.stop))
+        return cut.stale, in_common(Within(cut.analysis, ran, period))
+
+    stale, seen = steady(system, look)
+    return InCommonShown(
+        id=system.pk,
+        name=system.name,
+        stale=stale,
+        level=seen.level.value if seen.level else None,
+        covered=seen.covered,
+        heat=figure(seen.heat),
+        electricity=figure(seen.electricity),
+        cop=figure(seen.cop),
+        cost=figure(seen.cost),
+        outdoor=seen.outdoor,
+        degree_days=degree_days_shown(seen.degree_days),
+        heat_per_area=figure(seen.heat_per_area),
+        electricity_per_area=figure(seen.electricity_per_area),
+        cost_per_area=figure(seen.cost_per_area),
+        heat_by_weather=figure(seen.heat_by_weather),
+        electricity_by_weather=figure(seen.electricity_by_weather),
+    )
