@@ -23,12 +23,12 @@ from ember.cost.running_cost import (
     carbon_of,
     cost,
     cost_at_moments,
+    own_of,
     price_of_segments,
 )
 from ember.cost.supply import (
     SUPPLY_KNOWN,
     Own,
-    own_supply,
     supply_said,
     supply_sums,
 )
@@ -53,7 +53,7 @@ __all__ = [
     "cost_at_moments",
     "cost_of_heat",
     "fuel_named",
-    "own_supply",
+    "own_of",
     "payback",
     "payback_by_paths",
     "price_of_segments",

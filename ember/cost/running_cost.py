@@ -147,33 +147,19 @@ def _price_of(tariff: Tariff, segments: Segments, zone: ZoneInfo) -> tuple[Float
     return price, slot, times
 
 
-def price_of_segments(
-    tariff: Tariff,
-    segments: Segments,
-    zone: ZoneInfo,
-    supply: Supply | None = None,
-) -> Floats:
-    """The price of each segment, tiers apart, (m,) per kWh with VAT; NaN where readings of the
-    price lack. Beside own solar and a battery that of the mix."""
-    price, slot, times = _price_of(tariff, segments, zone)
-    own = _own_of(supply, segments, price, slot, times, zone)
-    if own is None:
-        return price
-    cheaper = own.solar * (own.solar_price - price) + own.battery * (own.battery_price - price)
-    return np.where(own.known, price + cheaper, np.nan)
+def price_of_segments(tariff: Tariff, segments: Segments, zone: ZoneInfo) -> Floats:
+    """The price of the grid's electricity in each segment, tiers apart, (m,) per kWh with VAT; NaN
+    where readings of the price lack."""
+    return _price_of(tariff, segments, zone)[0]
 
 
-def _own_of(
-    supply: Supply | None,
-    segments: Segments,
-    price: Floats,
-    slot: Ints,
-    times: Windows,
-    zone: ZoneInfo,
+def own_of(
+    supply: Supply | None, tariff: Tariff, segments: Segments, zone: ZoneInfo
 ) -> OwnSupply | None:
-    """Own electricity of each segment; None where none is described or known."""
+    """Own electricity of each segment and its price; None where none is described or known."""
     if supply is None:
         return None
+    price, slot, times = _price_of(tariff, segments, zone)
     export = np.array([one.prices.export_price for one in times.slots])[slot]
     return own_supply(supply, segments, price, export, zone)
 
@@ -192,7 +178,7 @@ def _by_price(
 ) -> list[Paid]:
     """Each period by the price of its moments."""
     price, slot, times = _price_of(tariff, segments, zone)
-    own = _own_of(supply, segments, price, slot, times, zone)
+    own = own_of(supply, tariff, segments, zone)
     kinds = len(times.slots)
     counts = (groups >= 0) & np.isfinite(price)
     if own is not None:

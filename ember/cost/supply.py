@@ -153,9 +153,11 @@ def supply_sums(
     """What is summed of own solar and battery, arrays (n,) [J], `SUPPLY_KNOWN` in cells; nothing
     where none is described or its readings do not tell."""
     supply = installation.supply
+    if supply is None:
+        return {}
     shares = all_metered(installation, meter_energies)
     used = summed(shares, meter_energies.energy)
-    if supply is None or used is None:
+    if used is None:
         return {}
     native = max(meter_energies.electricity[name].native for _, name in shares)
     flows = house_flows(supply, trace, native)

@@ -9,7 +9,13 @@ import numpy as np
 from ember.basis.quantity import KWH, Estimate
 from ember.basis.series import Bools, Floats, Ints
 from ember.boundary.combinations import Share, summed
-from ember.cost import cost_at_moments, price_of_segments, windows
+from ember.cost import (
+    SUPPLY_KNOWN,
+    cost_at_moments,
+    own_of,
+    price_of_segments,
+    windows,
+)
 from ember.description.installation import HEATERS
 from ember.description.tariff import Tariff
 from ember.operation.within import Within
@@ -145,15 +151,44 @@ class UseParts:
             None: the one described.
         """
         analysis = self.within.analysis
-        if tariff is not None:
-            return _mean_price(tariff, self.edges, analysis.zone)
         own = analysis.installation.tariff
+        if tariff is not None:
+            return self._mixed(_mean_price(tariff, self.edges, analysis.zone), tariff)
         assert own is not None
         segments = analysis.segments
-        price = price_of_segments(own, segments, analysis.zone, analysis.installation.supply)
+        price = price_of_segments(own, segments, analysis.zone)
         seconds: Floats = np.where(np.isfinite(price), segments.cells * float(segments.step), 0.0)
         with np.errstate(invalid="ignore", divide="ignore"):
-            return self._spread(np.nan_to_num(price) * seconds) / self._spread(seconds)
+            mean = self._spread(np.nan_to_num(price) * seconds) / self._spread(seconds)
+        return self._mixed(mean, own)
+
+    @property
+    def hours_known(self) -> bool:
+        """Whether the readings tell in which half-hours electricity was used, and what was own."""
+        analysis = self.within.analysis
+        told = analysis.installation.supply is None or SUPPLY_KNOWN in analysis.segments.sums
+        return told and not analysis.facts.interval and bool(self.by_half)
+
+    def _mixed(self, price: Floats, tariff: Tariff) -> Floats:
+        """A tariff's price of half-hours, (h,), in the mix with own solar and the battery."""
+        analysis = self.within.analysis
+        supply, segments = analysis.installation.supply, analysis.segments
+        if supply is None:
+            return price
+        own = own_of(supply, tariff, segments, analysis.zone)
+        if own is None:
+            return price
+        energy = np.nan_to_num(summed(self.shares, segments.energy))  # type: ignore[arg-type]
+        share = own.solar + own.battery
+        worth = own.solar * own.solar_price + own.battery * own.battery_price
+        of = self._spread(energy)
+        with np.errstate(invalid="ignore", divide="ignore"):
+            mixed: Floats = np.where(
+                of > 0,
+                price * (1 - self._spread(energy * share) / of) + self._spread(energy * worth) / of,
+                price,
+            )
+        return mixed
 
 
 def _mean_price(tariff: Tariff, edges: Floats, zone: ZoneInfo) -> Floats:

@@ -200,7 +200,7 @@ def stored(parts: UseParts, store: Store, tariff: Tariff | None) -> WhatIfEffect
     own = parts.within.analysis.installation.tariff
     if own is None and tariff is None:
         return without(because(ReasonCode.NO_TARIFF))
-    if parts.within.analysis.facts.interval or not parts.by_half:
+    if not parts.hours_known:
         return without(because(ReasonCode.WHAT_IF_NO_HOURS))
     by = held(parts, store)
     if isinstance(by, Reason):

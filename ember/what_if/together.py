@@ -92,7 +92,7 @@ def _other_tariff(parts: UseParts, tariff: Tariff) -> WhatIfEffect:
         return WhatIfEffect(
             WhatIfCode.TARIFF, name, formula, None, None, (), (), _no_tariff(own, tariff), None
         )
-    if within.analysis.facts.interval or not parts.by_half:
+    if not parts.hours_known:
         why = because(ReasonCode.WHAT_IF_NO_HOURS)
         return WhatIfEffect(WhatIfCode.TARIFF, name, formula, None, None, (), (), why, None)
     saved = _bill(parts, own, None, parts.by_half) - _bill(parts, own, tariff, parts.by_half)

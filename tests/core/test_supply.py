@@ -10,8 +10,7 @@ from pydantic import ValidationError
 from ember.assessment.record_analysis import analyse_record
 from ember.balance.sums import costs_of
 from ember.basis.calendar import whole
-from ember.cost import own_supply, supply_said
-from ember.cost.running_cost import _own_of, _price_of
+from ember.cost import own_of, supply_said
 from ember.description.as_json import installation_to_json, problems_of
 from ember.description.supply import Sharing, SolarWorth, Supply
 from ember.description.tariff import Band, PricesFrom, Tariff, Tier
@@ -288,15 +287,15 @@ class TheBattery(TestCase):
         house = House()
         _, analysis = cost_of(house, BY_GRID)
         segments, zone = analysis.segments, analysis.zone
-        price, slot, times = _price_of(TARIFF, segments, zone)
-        own = _own_of(BY_GRID, segments, price, slot, times, zone)
+        own = own_of(BY_GRID, TARIFF, segments, zone)
         paid, export = prices(len(house.load))
         by_sun = np.minimum(house.into, np.maximum(house.solar - house.load, 0))
         charge = kwh(by_sun * export) + kwh((house.into - by_sun) * paid)
         self.assertAlmostEqual(own.efficiency, house.out.sum() / house.into.sum())
         self.assertAlmostEqual(own.efficiency, 0.85, places=2)
         self.assertAlmostEqual(own.battery_price[0], charge / kwh(house.out), places=4)
-        self.assertIsNone(own_supply(BY_GRID, replace(segments, sums={}), price, price, zone))
+        self.assertIsNone(own_of(None, TARIFF, segments, zone))
+        self.assertIsNone(own_of(BY_GRID, TARIFF, replace(segments, sums={}), zone))
 
 
 class Described(TestCase):

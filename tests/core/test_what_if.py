@@ -34,6 +34,7 @@ from ember.what_if.parts import UseParts
 from ember.what_if.storing import _Held, _one_day
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.scenario import rated_table, simulate
+from stand_ins.varrick import INSTALLATIONS
 
 DAYS = 60
 TWO_PRICES = Tariff(
@@ -159,6 +160,31 @@ class AgainstSums(TestCase):
         assert now is not None and then is not None
         exact = now[0].total.value - then[0].total.value
         self.assertAlmostEqual(money.value, exact, delta=1e-3 * now[0].total.value)
+
+    def test_another_tariff_beside_own_solar_and_a_battery(self) -> None:
+        """Against an assessment that is described with it, to a hundredth: the mix of a half-hour
+        is one."""
+        scenario = replace(INSTALLATIONS["one-meter"], days=30)
+        done = simulate(scenario)
+        tariff = replace(TWO_PRICES, export_price=0.12)
+        bills = []
+        for described in (done.installation, replace(done.installation, tariff=tariff)):
+            analysis = analyse_record(described, done.trace())
+            period = Period("all", analysis.start, analysis.stop)
+            (paid,) = costs_of(analysis, [period]) or []
+            bills.append((analysis, period, paid.total.value))
+        analysis, period, bill = bills[0]
+        within = Within(analysis, operation(analysis, done.trace()), period)
+        money = asked(within, tariff=tariff).money
+        assert money is not None
+        self.assertAlmostEqual(money.value, bill - bills[1][2], delta=0.01 * bill)
+        # Where the supply's readings lack nothing is said of prices by the hour.
+        left = {n: v for n, v in done.trace().channels.items() if n != "grid_power"}
+        trace = replace(done.trace(), channels=left)
+        untold = analyse_record(done.installation, trace)
+        found = asked(Within(untold, operation(untold, trace), period), tariff=tariff)
+        assert found.reason is not None
+        self.assertEqual(found.reason.code, ReasonCode.WHAT_IF_NO_HOURS)
 
     def test_nothing_is_counted_twice(self) -> None:
         every = WhatIfAsked(flow_lower=4, fewer_starts=0.5, hot_water_lower=5)
