@@ -1,7 +1,9 @@
 """What if: another setting, tariff or unit on a house's own data."""
 
+import csv
 from dataclasses import dataclass
 from datetime import time
+from io import StringIO
 from typing import Annotated
 
 from django.http import HttpRequest
@@ -15,8 +17,9 @@ from ember.description.tariff import Band, Tariff
 from ember.messages import Reason
 from ember.operation.within import Within
 from ember.rated import table_from_csv
-from ember.what_if import Store, StoreKind, WhatIfAsked, WhatIfEffect, what_if
+from ember.what_if import Store, StoreKind, WhatIf, WhatIfAsked, WhatIfEffect, what_if
 from server.api.figures import cut_to
+from server.api.files import harmless
 from server.api.fleet import get_system
 from server.assessments.shown import FigureShown, figure, known
 
@@ -94,7 +97,7 @@ class UsePartShown:
 
 @dataclass(frozen=True)
 class WhatIfShown:
-    """A period with what is asked, each by itself and all together."""
+    """A period with what is asked, each by itself and all together; csv : the same as a table."""
 
     local: str
     stale: bool
@@ -102,6 +105,7 @@ class WhatIfShown:
     parts: list[UsePartShown]
     effects: list[WhatIfEffectShown]
     together: WhatIfEffectShown | None
+    csv: str
 
 
 @router.post("/systems/{pk}/what-if", response=WhatIfShown)
@@ -147,7 +151,24 @@ def asked(
         ],
         effects=[_effect(one) for one in found.effects],
         together=None if found.together is None else _effect(found.together),
+        csv=_as_csv(found),
     )
+
+
+def _as_csv(found: WhatIf) -> str:
+    """A line each, and all together: what is saved with its U (k = 2), and on what it rests."""
+    text = StringIO()
+    writer = csv.writer(text, lineterminator="\n")
+    money = found.currency or ""
+    head = ["what", "saved [kWh]", "U [kWh]", f"saved [{money}]", f"U [{money}]"]
+    writer.writerow([harmless(cell) for cell in (*head, "rests on", "the house would feel")])
+    for one in (*found.effects, *([found.together] if found.together else [])):
+        row = [harmless(one.name)]
+        for each in (one.electricity, one.money):
+            row += [f"{each.value:.4f}", f"{each.U:.4f}"] if each else ["", ""]
+        rests = one.reason.sentence if one.reason else "; ".join(one.assumptions)
+        writer.writerow([*row, harmless(rests), harmless("; ".join(one.comfort))])
+    return text.getvalue()
 
 
 def _store(typed: StoreTyped) -> Store:

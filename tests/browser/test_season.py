@@ -97,6 +97,9 @@ class Season(Pages):
         first = table.get_by_role("row").nth(1)
         expect(first).to_contain_text(f"{found['effects'][0]['electricity']['value']:.0f} ±")
         expect(table.get_by_role("row").nth(3)).to_contain_text("Not told")
+        with page.expect_download() as saved:
+            page.get_by_role("button", name="CSV", exact=True).click()
+        self.assertEqual(saved.value.suggested_filename, "School house what if.csv")
         first.get_by_role("button").first.click()
         proof = page.get_by_role("dialog", name="Proof sheet")
         expect(proof).to_contain_text("rated COP at the flow that was")

@@ -1,5 +1,6 @@
 """What if through the API and the command: the core's own answer, and what is refused in words."""
 
+import csv
 import io
 import json
 import tempfile
@@ -48,6 +49,13 @@ class WhatIf(WithRecord):
         within = Within(cut.analysis, cut.ran, cut.period)
         core = what_if(within, WhatIfAsked(flow_lower=3, fewer_starts=0.5))
         self.assertEqual(len(core.effects), 2)
+        head, *lines = csv.reader(io.StringIO(answer["csv"]))
+        self.assertEqual(head[:5], ["what", "saved [kWh]", "U [kWh]", "saved [EUR]", "U [EUR]"])
+        for line, one in zip(lines, (*answer["effects"], answer["together"]), strict=True):
+            self.assertEqual(line[0], one["name"])
+            if one["electricity"]:
+                self.assertAlmostEqual(float(line[1]), one["electricity"]["value"], places=3)
+            self.assertTrue(line[5])
         for shown, mine in zip(answer["effects"], core.effects, strict=False):
             self.assertEqual((shown["code"], shown["name"]), (mine.code, mine.name))
             if mine.electricity is None:

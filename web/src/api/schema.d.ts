@@ -6915,9 +6915,11 @@ export interface components {
         };
         /**
          * WhatIfShown
-         * @description A period with what is asked, each by itself and all together.
+         * @description A period with what is asked, each by itself and all together; csv : the same as a table.
          */
         WhatIfShown: {
+            /** Csv */
+            csv: string;
             /** Currency */
             currency: string | null;
             /** Effects */

@@ -19,6 +19,7 @@ import { HonestFigure } from "../../components/Proof";
 import { FigureTable } from "../../components/Sheets";
 import * as look from "../../components/look";
 import { number, shownIn } from "../../components/numbers";
+import { download } from "../../components/download";
 import { asTyped, BLANK, type Lines, WhatIfForm } from "./WhatIfForm";
 
 export type WhatIfShown = components["schemas"]["WhatIfShown"];
@@ -105,7 +106,13 @@ function Answer({ system, found }: { system: SystemShown; found: WhatIfShown }) 
       <Box component="p" sx={look.soft}>
         Electricity of the period:{" "}
         {found.parts.map((one) => `${one.name} ${number(one.electricity.value, 0)} kWh`).join(" · ")}. Each
-        line by itself acts on the period as it was.
+        line by itself acts on the period as it was.{" "}
+        <Button
+          variant="text"
+          onClick={() => download(new Blob([found.csv], { type: "text/csv" }), `${system.name} what if.csv`)}
+        >
+          CSV
+        </Button>
       </Box>
     </>
   );

@@ -109,14 +109,6 @@ export const sizeOf = (width: number, height: number): [number, number] => [
   HEAD + RIBBON + height + AXIS,
 ];
 
-export function download(content: Blob, name: string): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(content);
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-}
-
 /** The screen on paper, without rail and buttons. */
 export function print(): void {
   document.body.dataset.print = "screen";
