@@ -11,13 +11,17 @@ from numpy.typing import NDArray
 
 from ember.assessment.assess import assess
 from ember.assessment.results import Assessment
-from ember.basis.series import Trace
+from ember.balance.sums import PeriodFigures
+from ember.basis.periods import Period
+from ember.basis.series import Floats, Trace
 from ember.description.installation import (
     Consumer,
     ElectricityMeter,
     Installation,
     WaterCircuit,
 )
+from ember.season import signature
+from ember.season.season import Daily, MonthSeen, SeasonSeen
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.scenario import Simulated, rated_table, simulate
 from stand_ins.usual import usual
@@ -98,3 +102,24 @@ def foreign_log(path: Path, days: int = 21) -> Simulated:
             cells = [f"{readings[c][k] * scale:.3f}" for c, (_, scale) in HEADERS.items()]
             writer.writerow([readings.instant(k), *cells])
     return done
+
+
+def season_of_days(start: Floats, outdoor: Floats, energy: Floats) -> SeasonSeen:
+    """Invented whole days without meters, as heat and as electricity [kWh/d]."""
+    days = len(outdoor)
+    none = PeriodFigures(Period("all", 0, days * 86_400.0), (), None)
+    ones, fit = np.ones(days), signature(outdoor, energy)
+    return SeasonSeen(
+        level=None,
+        daily=Daily(start, outdoor, energy, energy, ones, ones),
+        used=np.ones(days, np.bool_),
+        heat=fit,
+        electricity=fit,
+        loss=None,
+        described_loss=None,
+        heat_per_area=None,
+        electricity_per_area=None,
+        degree_days=None,
+        months=(),
+        whole=MonthSeen(none, None, None, None),
+    )

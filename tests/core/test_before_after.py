@@ -5,15 +5,15 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.record_analysis import analyse_record
-from ember.balance.sums import PeriodFigures
 from ember.basis.codes import ReasonCode
 from ember.basis.periods import Period
 from ember.messages import NotAvailable
-from ember.season import Worth, before_after, season_seen, signature
+from ember.season import Worth, before_after, season_seen
 from ember.season.before_after import BeforeAfter, Changed
-from ember.season.season import Daily, MonthSeen, SeasonSeen
+from ember.season.season import SeasonSeen
 from stand_ins.catalogue import random_season
 from stand_ins.scenario import simulate
+from tests.core.helpers import season_of_days
 
 YEAR = 9 - 11 * np.cos(2 * np.pi * np.arange(365) / 365)
 
@@ -26,22 +26,7 @@ def stretch(seed: int, first: int, days: int, slope: float, warmer: float = 0.0)
         noise[k] += 0.5 * noise[k - 1]
     outdoor = YEAR[(first + np.arange(days)) % 365] + warmer + rng.normal(0, 3, days)
     energy = 12 + slope * np.maximum(15.3 - outdoor, 0) + noise
-    whole = MonthSeen(PeriodFigures(Period("all", 0, days * 86_400.0), (), None), None, None, None)
-    ones, fit = np.ones(days), signature(outdoor, energy)
-    return SeasonSeen(
-        level=None,
-        daily=Daily(np.arange(days) * 86_400.0, outdoor, energy, energy, ones, ones),
-        used=np.ones(days, np.bool_),
-        heat=fit,
-        electricity=fit,
-        loss=None,
-        described_loss=None,
-        heat_per_area=None,
-        electricity_per_area=None,
-        degree_days=None,
-        months=(),
-        whole=whole,
-    )
+    return season_of_days(np.arange(days) * 86_400.0, outdoor, energy)
 
 
 def saved(found: BeforeAfter, one: SeasonSeen, other: SeasonSeen, kwh_k: float) -> float:

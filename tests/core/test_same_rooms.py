@@ -6,41 +6,19 @@ from unittest import TestCase
 import numpy as np
 
 from ember.assessment.record_analysis import analyse_and_walk
-from ember.balance.sums import PeriodFigures
 from ember.basis.calendar import whole
-from ember.basis.periods import Period
 from ember.events.hours import Hours
 from ember.operation.record import operation
-from ember.season import same_rooms, season_seen, signature
+from ember.season import same_rooms, season_seen
 from ember.season.before_after import Changed, before_after
 from ember.season.same_rooms import daily_means
-from ember.season.season import Daily, MonthSeen, SeasonSeen
 from stand_ins.catalogue import random_season
 from stand_ins.scenario import simulate
+from tests.core.helpers import season_of_days
 
 DAYS = 220
 YEAR = 9 - 11 * np.cos(2 * np.pi * np.arange(365) / 365)
 BRIGHT = 110 - 90 * np.cos(2 * np.pi * (np.arange(365) + 10) / 365)  # [W/m2]
-
-
-def seen_of(start, outdoor, energy) -> SeasonSeen:
-    days = len(outdoor)
-    none = PeriodFigures(Period("all", 0, days * 86_400.0), (), None)
-    ones, fit = np.ones(days), signature(outdoor, energy)
-    return SeasonSeen(
-        level=None,
-        daily=Daily(start, outdoor, energy, energy, ones, ones),
-        used=np.ones(days, np.bool_),
-        heat=fit,
-        electricity=fit,
-        loss=None,
-        described_loss=None,
-        heat_per_area=None,
-        electricity_per_area=None,
-        degree_days=None,
-        months=(),
-        whole=MonthSeen(none, None, None, None),
-    )
 
 
 class Winters:
@@ -65,8 +43,8 @@ class Winters:
         self.sides = []
         for begin in (first, 365 + first):
             part = slice(begin, min(begin + DAYS, n))
-            self.sides.append(seen_of(self.start[part], outdoor[part], energy[part]))
-        self.year = seen_of(self.start[:365], outdoor[:365], energy[:365])
+            self.sides.append(season_of_days(self.start[part], outdoor[part], energy[part]))
+        self.year = season_of_days(self.start[:365], outdoor[:365], energy[:365])
         values = {"room": np.repeat(room, 24), "sun": np.repeat(shine, 24)}
         if not sun:
             values["sun"] = np.full(24 * n, np.nan)
