@@ -3,6 +3,7 @@
 import argparse
 import time
 from collections import defaultdict
+from collections.abc import Callable
 
 import numpy as np
 from numpy.typing import NDArray
@@ -45,33 +46,31 @@ def main() -> None:
     if asked.first is None:
         asked.first = int(time.time()) % 100_000
     seeds = range(asked.first, asked.first + asked.houses)
-    print("states, starts and defrosts …", flush=True)
-    ran = all_told(range(asked.first, asked.first + asked.running))
-    print("healthy plants of the usual kinds …", flush=True)
-    plants = all_seen(range(asked.first, asked.first + asked.usual))
-    print("the same with logs that are written seldom …", flush=True)
-    thinned = all_seldom(range(asked.first, asked.first + asked.seldom))
-    print("faults …", flush=True)
-    found = faults(FAULTS, seeds, asked.days)
-    print("healthy …", flush=True)
-    quirky = quirks(list(QUIRKS), range(asked.first, asked.first + asked.healthy), asked.days)
-    print("findings …", flush=True)
-    placed = all_placed(range(asked.first, asked.first + asked.found))
-    print("random systems …", flush=True)
-    away = errors(range(asked.first, asked.first + asked.random))
+
+    def told(name: str, made: Callable[[], list[str]]) -> list[str]:
+        """A stage, said as soon as it is done: one that is stopped has told what it had."""
+        print(f"{name} …", flush=True)
+        said = made()
+        print("\n".join(said), flush=True)
+        return said
+
+    def first(count: int) -> range:
+        return range(asked.first, asked.first + count)
+
+    running = told("states and events", lambda: [_running(all_told(first(asked.running)))])
+    usual = told("healthy plants", lambda: [_usual(all_seen(first(asked.usual)))])
+    seldom = told("the same, logged seldom", lambda: [_seldom(all_seldom(first(asked.seldom)))])
+    faulty = told("faults", lambda: [_faults(faults(FAULTS, seeds, asked.days), asked.days)])
+    healthy = told(
+        "healthy",
+        lambda: [_healthy(quirks(list(QUIRKS), first(asked.healthy), asked.days), asked.days)],
+    )
+    placed = told("findings", lambda: [*_placed(*all_placed(first(asked.found)))])
+    away = told("random systems", lambda: [_uncertainty(errors(first(asked.random)))])
     minutes = (time.monotonic() - begin) / 60
-    parts = [HEAD.format(version=VERSION, first=asked.first, minutes=minutes)]
-    parts += [
-        _running(ran),
-        _usual(plants),
-        _seldom(thinned),
-        _uncertainty(away),
-        *_placed(*placed),
-        _faults(found, asked.days),
-        _healthy(quirky, asked.days),
-    ]
+    head = HEAD.format(version=VERSION, first=asked.first, minutes=minutes)
+    parts = [head, *running, *usual, *seldom, *away, *placed, *faulty, *healthy]
     document.write("\n".join(parts), document.field())
-    print("\n".join(parts))
 
 
 def _running(found: list[Told]) -> str:
