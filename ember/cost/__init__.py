@@ -29,6 +29,8 @@ from ember.cost.running_cost import (
 from ember.cost.supply import (
     SUPPLY_KNOWN,
     Own,
+    battery_efficiency,
+    own_told,
     supply_said,
     supply_sums,
 )
@@ -47,6 +49,7 @@ __all__ = [
     "Payback",
     "Slot",
     "Windows",
+    "battery_efficiency",
     "break_even_cop",
     "carbon_of",
     "cost",
@@ -54,6 +57,7 @@ __all__ = [
     "cost_of_heat",
     "fuel_named",
     "own_of",
+    "own_told",
     "payback",
     "payback_by_paths",
     "price_of_segments",

@@ -12,7 +12,7 @@ from ember.basis.codes import SourceCode
 from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, exact, merge, rectangular
 from ember.basis.series import FAR_APART, Bools, Floats, Ints
 from ember.boundary.combinations import Share, summed
-from ember.cost.supply import SUPPLY_KNOWN, Own, OwnSupply, own_shares, own_supply
+from ember.cost.supply import Own, OwnSupply, own_shares, own_supply, own_told
 from ember.cost.tariff import Windows, slots_of, standing_charge, windows
 from ember.description.installation import Carbon
 from ember.description.supply import SolarWorth, Supply
@@ -367,7 +367,7 @@ def _told_apart(
     tariff: Tariff, segments: Segments, shares: tuple[Share, ...], supply: Supply | None
 ) -> bool:
     """Whether the readings tell at which price each kWh was used."""
-    if supply is not None and SUPPLY_KNOWN not in segments.sums:
+    if not own_told(supply, segments):
         return False
     return not (_hours_matter(tariff) and _hours_unknown(segments, shares))
 

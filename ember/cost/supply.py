@@ -184,6 +184,11 @@ def supply_sums(
     return found
 
 
+def own_told(supply: Supply | None, segments: Segments) -> bool:
+    """Whether the readings tell how much of the electricity was own; so where none is described."""
+    return supply is None or SUPPLY_KNOWN in segments.sums
+
+
 def supply_said(
     installation: Installation, channels: Collection[str], segments: Segments
 ) -> str | None:
@@ -198,7 +203,7 @@ def supply_said(
     supply = installation.supply
     if supply is None:
         return None
-    if SUPPLY_KNOWN not in segments.sums:
+    if not own_told(supply, segments):
         absent = [channel for channel in supply.channels if channel not in channels]
         return say("not_logged", channels=", ".join(absent)) if absent else say("too_seldom")
     worth = say("at_export") if supply.solar_worth == SolarWorth.EXPORT else say("at_nothing")
@@ -209,7 +214,7 @@ def supply_said(
             shared = say("others_first")
         case Sharing.HEAT_PUMP_FIRST:
             shared = say("heat_pump_first")
-    efficiency = _efficiency(segments)
+    efficiency = battery_efficiency(segments)
     battery = "" if efficiency is None else say("battery", efficiency=efficiency)
     return " ".join(part for part in (worth, shared, battery) if part)
 
@@ -226,8 +231,6 @@ class OwnSupply:
         array, (m,) Where the balance of the house is.
     solar_price, battery_price : Floats
         arrays, (m,) per kWh.
-    efficiency : float | None
-        what came out of the battery for what went in, over the record; None without a battery.
     """
 
     solar: Floats
@@ -235,7 +238,6 @@ class OwnSupply:
     known: Bools
     solar_price: Floats
     battery_price: Floats
-    efficiency: float | None
 
 
 def own_supply(
@@ -260,16 +262,16 @@ def own_supply(
         return None
     worth = export if supply.solar_worth == SolarWorth.EXPORT else np.zeros(len(export))
     known = sums[SUPPLY_KNOWN] > 0
-    battery, efficiency = np.zeros(len(worth)), _efficiency(segments)
+    battery, efficiency = np.zeros(len(worth)), battery_efficiency(segments)
     if efficiency:
         charged = sums[CHARGED_SOLAR] + sums[CHARGED_GRID]
         paid = sums[CHARGED_SOLAR] * worth + sums[CHARGED_GRID] * np.nan_to_num(price)
         battery = _by_month(segments, paid, charged, zone) / efficiency
     by_sun, by_battery = own_shares(segments)
-    return OwnSupply(by_sun, by_battery, known, worth, battery, efficiency)
+    return OwnSupply(by_sun, by_battery, known, worth, battery)
 
 
-def _efficiency(segments: Segments) -> float | None:
+def battery_efficiency(segments: Segments) -> float | None:
     """What came out of a battery for what went in, over the record; None where nothing went in."""
     sums = segments.sums
     if DISCHARGED not in sums:

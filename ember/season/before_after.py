@@ -92,14 +92,14 @@ def before_after(before: SeasonSeen, after: SeasonSeen, weather: Floats) -> Befo
     Source: normalised savings by two signatures (ASHRAE Guideline 14, retrofit isolation and whole
     building, from memory); interval by the covariances of both fits, robust to kindred days.
     """
-    inside = _seen(before, after, weather)
+    inside = days_seen(before, after, weather)
     seen = float(inside.mean()) if len(weather) else 0.0
     if seen < SEEN_LEAST:
         why = NotAvailable(because(ReasonCode.WEATHER_NOT_SEEN, share=f"{seen:.0%}"))
         return BeforeAfter(why, why, None, None, None, seen)
     scale = YEAR / len(weather)
-    electricity = _changed(before, after, "electricity", weather[inside], scale)
-    heat = _changed(before, after, "heat", weather[inside], scale)
+    electricity = changed_in(before, after, "electricity", weather[inside], scale)
+    heat = changed_in(before, after, "heat", weather[inside], scale)
     quotients: tuple[Estimate | None, Estimate | None, Estimate | None] = (None, None, None)
     if not isinstance(electricity, NotAvailable) and not isinstance(heat, NotAvailable):
         first = heat.before.over(electricity.before, "")
@@ -108,7 +108,7 @@ def before_after(before: SeasonSeen, after: SeasonSeen, weather: Floats) -> Befo
     return BeforeAfter(electricity, heat, *quotients, seen)
 
 
-def _seen(before: SeasonSeen, after: SeasonSeen, weather: Floats) -> Bools:
+def days_seen(before: SeasonSeen, after: SeasonSeen, weather: Floats) -> Bools:
     """Days that lie within the weather that both stretches saw often enough, (n,)."""
     inside = np.ones(len(weather), np.bool_)
     for one in (before, after):
@@ -135,9 +135,20 @@ def worth_of(saved: Estimate) -> Worth:
     return Worth.USED_MORE if saved.value < -interval else Worth.NOT_TOLD
 
 
-def _changed(
+def changed_in(
     before: SeasonSeen, after: SeasonSeen, what: str, weather: Floats, scale: float
 ) -> Changed | NotAvailable:
+    """One energy before and after over the same days.
+
+    Parameters
+    ----------
+    what : str
+        "heat" or "electricity".
+    weather : array, (n,)
+        mean outdoor temperature of the days [degC].
+    scale : float
+        from their sum to a year's.
+    """
     fits: list[Signature] = []
     for one in (before, after):
         fit = one.heat if what == "heat" else one.electricity

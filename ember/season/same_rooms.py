@@ -15,11 +15,12 @@ from ember.events.hours import Hours
 from ember.messages import NotAvailable, Source
 from ember.rated.design import RADIATORS
 from ember.season.before_after import (
+    SEEN_LEAST,
     YEAR,
-    BeforeAfter,
     Changed,
     Worth,
-    before_after,
+    changed_in,
+    days_seen,
     worth_of,
 )
 from ember.season.season import SeasonSeen, signatures
@@ -91,23 +92,22 @@ def daily_means(hours: Hours, name: str, starts: Floats, least: int = KNOWN_HOUR
 
 
 def same_rooms(
-    before: SeasonSeen, after: SeasonSeen, year: SeasonSeen, hours: Hours, plain: BeforeAfter
+    before: SeasonSeen, after: SeasonSeen, year: SeasonSeen, hours: Hours
 ) -> SameRooms | None:
     """A change at the same room temperature and sun; None where neither is logged on enough days,
-    or nothing is known of the electricity.
+    or too little is known of the electricity.
 
     Parameters
     ----------
     year : SeasonSeen
         whose days are the weather laid under both.
-    plain : BeforeAfter
-        before and after without it.
 
     Each day counts as if it had been colder outdoors by what its rooms were warmer than the mean
     of before, and warmer by what its sun was worth. The weight of the sun is that with the least
     squares of both stretches' days, its error by their curvature. The heat that rooms and sun saved
     is electricity by the COP after; colder rooms also need a cooler flow, by the rooms' kelvins and
-    what the emitters give less. Without heat the electricity's own signatures tell.
+    what the emitters give less. Without heat the electricity's own signatures tell. With and
+    without, the same days are counted: those within the weather of all four stretches.
 
     Source: steady heat balance of a house, loss by (room − outdoor) less gains in proportion to the
     sun; profile of the least squares (Seber & Wild, Nonlinear Regression, 5.2, from memory).
@@ -133,39 +133,53 @@ def same_rooms(
         )
         return one, other
 
-    def compared(weight: float) -> BeforeAfter:
-        assert year.daily is not None
-        weather = year.daily.outdoor + weight * shone
-        return before_after(*moved(weight), weather[np.isfinite(weather)])
-
-    sun = _weight(moved) if suns else None
-    if not isinstance(plain.electricity, Changed):
+    alike = (
+        [_kinship(of[side.used]) for side, of in zip(sides, shines, strict=True)] if suns else []
+    )
+    sun = _weight(moved, float(np.mean(alike))) if suns else None
+    weights = [0.0] if sun is None else [sun.value, sun.value + sun.u]
+    known = np.isfinite(year.daily.outdoor)
+    bare = year.daily.outdoor[known]
+    laid = [(moved(w), (year.daily.outdoor + w * shone)[known]) for w in weights]
+    common = days_seen(*sides, bare)
+    for stretches, weather in laid:
+        common &= days_seen(*stretches, weather)
+    if not len(common) or common.mean() < SEEN_LEAST:
         return None
-    found = compared(sun.value if sun else 0.0)
-    if sun and sun.u:
-        found = _with_doubt(found, compared(sun.value + sun.u))
-    colder_by = means[0] - means[1] if means else 0.0
+    scale = YEAR / len(common)
+
+    def changed(what: str) -> list[Changed | NotAvailable]:
+        """Without rooms and sun in the model, with them, and with the sun's weight higher by u."""
+        return [changed_in(*sides, what, bare[common], scale)] + [
+            changed_in(*stretches, what, weather[common], scale) for stretches, weather in laid
+        ]
+
+    (plain, *electric), (need, *heats) = changed("electricity"), changed("heat")
+    if not isinstance(plain, Changed):
+        return None
+    heat, electricity = _with_doubt(heats), _with_doubt(electric)
     flow = 0.0
-    if isinstance(plain.heat, Changed) and isinstance(found.heat, Changed) and plain.cop_after:
-        heat = plain.heat.saved.value - found.heat.saved.value
-        flow = _cooler(after, hours, colder_by, plain.heat.after.value, heat)
+    if isinstance(need, Changed) and isinstance(heat, Changed) and need.after.value > 0:
+        saved_heat = need.saved.value - heat.saved.value
+        colder_by = means[0] - means[1] if means else 0.0
+        flow = _cooler(after, hours, colder_by, need.after.value, saved_heat)
         fit = after.electricity
         assert isinstance(fit, Signature)  # of it `plain` was made
-        used = plain.electricity.after.value
-        heating = max(used - fit.base * YEAR * plain.seen, 0.0)
-        others = heat / plain.cop_after.value + KELVIN_SAVES * flow * heating
-    elif isinstance(found.electricity, Changed):
-        others = plain.electricity.saved.value - found.electricity.saved.value
+        heating = max(plain.after.value - fit.base * scale * common.sum(), 0.0)
+        by_cop = saved_heat * plain.after.value / need.after.value
+        others = by_cop + KELVIN_SAVES * flow * heating
+    elif isinstance(electricity, Changed):
+        others = plain.saved.value - electricity.saved.value
     else:
         return None
     doubt = UncertaintyComponent(Source(SourceCode.ROOMS), rectangular(OTHERS_LIMIT) * others)
     away = Estimate(others, "kWh", (doubt,) if others else ())
-    saved = plain.electricity.saved - away
+    saved = plain.saved - away
     return SameRooms(
         means[0] if means else None,
         means[1] if means else None,
         sun,
-        found.heat,
+        heat,
         away,
         flow,
         saved,
@@ -225,55 +239,67 @@ def _moved(side: SeasonSeen, shift: Floats) -> SeasonSeen:
     return replace(side, daily=daily, used=used, heat=heat, electricity=electricity)
 
 
-def _weight(moved: Callable[[float], tuple[SeasonSeen, SeasonSeen]]) -> Estimate | None:
+def _kinship(of: Floats) -> float:
+    """Autocorrelation of a day with the day before, of those that are known."""
+    away = of[np.isfinite(of)] - np.nanmean(of)
+    squares = float((away**2).sum())
+    return float((away[1:] * away[:-1]).sum()) / squares if squares else 0.0
+
+
+def _weight(
+    moved: Callable[[float], tuple[SeasonSeen, SeasonSeen]], sun_kinship: float
+) -> Estimate | None:
     """What 100 W/m² of sun are worth outdoors [K], by the days of both stretches; None where they
-    have no signature."""
+    have no signature or do not tell.
+
+    Source: error by the curvature of the squares, widened where both the residuals and the sun
+    resemble the day before (Bartlett, J. R. Stat. Soc. 98 (1935) 536, from memory).
+    """
+    by_heat = not any(isinstance(one.heat, NotAvailable) for one in moved(0.0))
 
     def fits(weight: float) -> list[Signature]:
-        made = [one.electricity if _no(one.heat) else one.heat for one in moved(weight)]
+        made = [one.heat if by_heat else one.electricity for one in moved(weight)]
         return [fit for fit in made if not isinstance(fit, NotAvailable)]
 
     def squares(weight: float) -> float:
         """Of each stretch by its own scatter, so that neither weighs more."""
-        return sum(_squares(fit) / size for fit, size in zip(fits(weight), sizes, strict=True))
+        found = fits(weight)
+        if len(found) < len(sizes):
+            return np.inf
+        return sum(_squares(fit) / size for fit, size in zip(found, sizes, strict=True))
 
-    at_first = fits(0.0)
-    if len(at_first) < 2:
-        return None
-    sizes = [fit.scatter**2 for fit in at_first]
-    if min(sizes) <= 0:
+    sizes = [fit.scatter**2 for fit in fits(0.0)]
+    if len(sizes) < 2 or min(sizes) <= 0:
         return None
     best = float(minimize_scalar(squares, bounds=(0.0, SUN_MOST), method="bounded").x)
     low, high = max(best - SUN_STEP, 0.0), best + SUN_STEP
     middle = (low + high) / 2
     bend = (squares(low) - 2 * squares(middle) + squares(high)) / (middle - low) ** 2
-    if bend <= 0:
+    if not 0 < bend < np.inf or not np.isfinite(squares(best)):
         return None
     final = fits(best)
     free = sum(fit.days for fit in final) - 3 * len(final)
-    kin = min(max(float(np.mean([fit.kinship for fit in final])), 0.0), 0.9)
+    kin = float(np.mean([fit.kinship for fit in final])) * sun_kinship
+    kin = min(max(kin, 0.0), 0.9)
     error = np.sqrt(2 * squares(best) / free / bend * (1 + kin) / (1 - kin))
     doubt = UncertaintyComponent(Source(SourceCode.DAYS_SCATTER), float(error))
     return Estimate(best, "K", (doubt,))
-
-
-def _no(fit: Signature | NotAvailable) -> bool:
-    return isinstance(fit, NotAvailable)
 
 
 def _squares(fit: Signature) -> float:
     return fit.scatter**2 * (fit.days - (3 if fit.bends else 2))
 
 
-def _with_doubt(found: BeforeAfter, other: BeforeAfter) -> BeforeAfter:
-    """The same with what the doubt about the sun's weight makes of each saving."""
-    made = []
-    for one, moved in ((found.electricity, other.electricity), (found.heat, other.heat)):
-        if isinstance(one, Changed) and isinstance(moved, Changed):
-            doubt = UncertaintyComponent(
-                Source(SourceCode.SUN_WEIGHT), moved.saved.value - one.saved.value
-            )
-            saved = Estimate(one.saved.value, "kWh", merge((*one.saved.budget, doubt)))
-            one = replace(one, saved=saved, worth=worth_of(saved))
-        made.append(one)
-    return replace(found, electricity=made[0], heat=made[1])
+def _with_doubt(made: list[Changed | NotAvailable]) -> Changed | NotAvailable:
+    """The first, with what the doubt about the sun's weight makes of its saving: the second less
+    the first, where there is one."""
+    first, *higher = made
+    if not isinstance(first, Changed):
+        return first
+    parts = [
+        UncertaintyComponent(Source(SourceCode.SUN_WEIGHT), one.saved.value - first.saved.value)
+        for one in higher
+        if isinstance(one, Changed)
+    ]
+    saved = Estimate(first.saved.value, "kWh", merge((*first.saved.budget, *parts)))
+    return replace(first, saved=saved, worth=worth_of(saved))

@@ -10,9 +10,9 @@ from ember.basis.quantity import KWH, Estimate
 from ember.basis.series import Bools, Floats, Ints
 from ember.boundary.combinations import Share, summed
 from ember.cost import (
-    SUPPLY_KNOWN,
     cost_at_moments,
     own_of,
+    own_told,
     price_of_segments,
     windows,
 )
@@ -166,7 +166,7 @@ class UseParts:
     def hours_known(self) -> bool:
         """Whether the readings tell in which half-hours electricity was used, and what was own."""
         analysis = self.within.analysis
-        told = analysis.installation.supply is None or SUPPLY_KNOWN in analysis.segments.sums
+        told = own_told(analysis.installation.supply, analysis.segments)
         return told and not analysis.facts.interval and bool(self.by_half)
 
     def _mixed(self, price: Floats, tariff: Tariff) -> Floats:

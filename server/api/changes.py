@@ -226,7 +226,7 @@ def _change(
     first, second = (season_seen(cut.analysis, period) for period in (before, after))
     of_year = season_seen(cut.analysis, year)
     compared = before_after(first, second, _weather(of_year))
-    rooms = same_rooms(first, second, of_year, hours, compared)
+    rooms = same_rooms(first, second, of_year, hours)
     noted = [one for one in _noted(system) if before.start <= one.time < after.stop]
     others = [one for one in noted if abs(one.time - moment) >= DAY]
     price = sum(one.cost or 0.0 for one in noted if one not in others)

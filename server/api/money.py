@@ -14,7 +14,7 @@ from ember.assessment.export import plain, to_json
 from ember.balance.sums import PeriodFigures, figures
 from ember.basis.calendar import months, whole
 from ember.basis.periods import Period
-from ember.cost import SUPPLY_KNOWN, Cost, Own, carbon_of, slots_of, supply_said
+from ember.cost import Cost, Own, carbon_of, own_told, slots_of, supply_said
 from ember.description.installation import Carbon
 from ember.operation.within import Within
 from ember.views.season_summary import season_summary
@@ -111,7 +111,7 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
     total = figures(analysis, [Period("all", period.start, period.stop)])[0]
     tariff, carbon = analysis.installation.tariff, analysis.installation.carbon
     slots = slots_of(tariff) if tariff else ()
-    own_told = analysis.installation.supply is None or SUPPLY_KNOWN in analysis.segments.sums
+    told = own_told(analysis.installation.supply, analysis.segments)
     bands = list(dict.fromkeys(slot.name for slot in slots))
     gave = {row.band for row in total.cost.bands} if total.cost else set()
     bands += [own.value for own in Own if own.value in gave]
@@ -141,7 +141,7 @@ def money_of(pk: int, start: str, stop: str) -> MoneyShown:
             UseShown(u.state.words, u.hours, known(u.electricity), figure(u.paid), u.price_paid)
             for u in uses(analysis, period)
         ],
-        hours_known=analysis.facts.interval == 0 and own_told,
+        hours_known=analysis.facts.interval == 0 and told,
         carbon=shown[-1].carbon,
         supply=supply_said(analysis.installation, analysis.facts.channels, analysis.segments),
         carbon_by=f"{carbon.kg_per_kwh:g} kg a kWh, {carbon.source}" if carbon else None,

@@ -10,7 +10,8 @@ from pydantic import ValidationError
 from ember.assessment.record_analysis import analyse_record
 from ember.balance.sums import costs_of
 from ember.basis.calendar import whole
-from ember.cost import own_of, supply_said
+from ember.basis.periods import Period
+from ember.cost import battery_efficiency, own_of, supply_said
 from ember.description.as_json import installation_to_json, problems_of
 from ember.description.supply import Sharing, SolarWorth, Supply
 from ember.description.tariff import Band, PricesFrom, Tariff, Tier
@@ -208,6 +209,18 @@ class TheHeatPump(TestCase):
         self.assertIn("power:out", said)
         self.assertIsNone(supply_said(installation(), (), analysis.segments))
 
+    def test_a_brushed_span_is_an_assessment_of_it(self) -> None:
+        described = installation(tariff=TARIFF, supply=self.supply)
+        readings = self.house.trace()
+        ends = [readings.start + 3 * 86_400 + 37_500, readings.start + 5 * 86_400 + 52_200]
+        period = Period("some", *ends)
+        cut = analyse_record(described, readings).cut(readings, ends)
+        (mine,), (other,) = (
+            costs_of(one, [period]) for one in (cut, analyse_record(described, readings, ends))
+        )
+        self.assertEqual(mine.total.value, other.total.value)
+        self.assertIn("own solar", [row.band for row in mine.bands])
+
     def test_without_a_supply_all_is_bought(self) -> None:
         paid, _ = prices(len(self.house.load))
         found, _ = cost_of(self.house, None)
@@ -291,8 +304,9 @@ class TheBattery(TestCase):
         paid, export = prices(len(house.load))
         by_sun = np.minimum(house.into, np.maximum(house.solar - house.load, 0))
         charge = kwh(by_sun * export) + kwh((house.into - by_sun) * paid)
-        self.assertAlmostEqual(own.efficiency, house.out.sum() / house.into.sum())
-        self.assertAlmostEqual(own.efficiency, 0.85, places=2)
+        efficiency = battery_efficiency(segments)
+        self.assertAlmostEqual(efficiency, house.out.sum() / house.into.sum())
+        self.assertAlmostEqual(efficiency, 0.85, places=2)
         self.assertAlmostEqual(own.battery_price[0], charge / kwh(house.out), places=4)
         self.assertIsNone(own_of(None, TARIFF, segments, zone))
         self.assertIsNone(own_of(BY_GRID, TARIFF, replace(segments, sums={}), zone))

@@ -55,10 +55,11 @@ export function InCommon({ ids }: { ids: number[] }) {
             <TableCell align="right">Electricity kWh, ± U</TableCell>
             <TableCell align="right">COP, ± U</TableCell>
             <TableCell align="right">Cost, ± U</TableCell>
-            <TableCell align="right">Heat {area.symbol}, ± U</TableCell>
-            <TableCell align="right">Electricity {area.symbol}, ± U</TableCell>
-            <TableCell align="right">Heat Wh/(m²·K·d), ± U</TableCell>
-            <TableCell align="right">Electricity Wh/(m²·K·d), ± U</TableCell>
+            <TableCell align="right">Cost by floor</TableCell>
+            <TableCell align="right">Heat {area.symbol}</TableCell>
+            <TableCell align="right">Electricity {area.symbol}</TableCell>
+            <TableCell align="right">Heat Wh/(m²·K·d)</TableCell>
+            <TableCell align="right">Electricity Wh/(m²·K·d)</TableCell>
           </TableRow>
         </TableHead>
         <TableBody>
@@ -89,6 +90,7 @@ export function InCommon({ ids }: { ids: number[] }) {
                 {cell("Electricity", row.electricity, `measured at ${row.level ?? "its meters"}`)}
                 {cell(`COP ${row.level ?? ""}`, row.cop, "heat ÷ electricity")}
                 {cell("Cost", row.cost, "Σ kWh × price of its moment + standing charges", true)}
+                {cell("Cost by the floor", row.cost_per_area, "cost ÷ floor area", true)}
                 {cell("Heat by the floor", inUnit(row.heat_per_area, area), "heat ÷ floor area")}
                 {cell(
                   "Electricity by the floor",
