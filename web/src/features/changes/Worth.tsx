@@ -133,7 +133,7 @@ function SameRooms({ about, rooms }: { about: string; rooms: NonNullable<Found["
       {figure(
         "Saved by the change alone, a year",
         rooms.electricity,
-        "saved in the same weather − what rooms and sun saved",
+        "saved − what rooms and sun saved, both on the days within the weather of both, as they were and as warm as before",
       )}{" "}
       a year.{" "}
       {rooms.room_before !== null && rooms.room_after !== null && (
