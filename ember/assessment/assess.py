@@ -32,7 +32,7 @@ from ember.diagnosis import FindingContext, Findings, find
 from ember.operation import Operation, operation
 from ember.operation.within import Within
 from ember.reckoning import reckon
-from ember.trust import Check, Effect, checks, first_checks
+from ember.trust import Check, Effect, checks
 
 
 def assess(
@@ -75,16 +75,15 @@ def assessed(
     begin, end = _limits(trace, start, stop)
     year = latest_year(begin, end, zone_named(installation.zone))
     cuts = [begin, end, *([year.start] if year else [])]
-    unchecked, walked, context = passed_over(installation, trace, cuts)
-    first = first_checks(context)
-    sure = unchecked.with_checks(first)  # it knows whether a COP may be stated
+    sure, walked, context = passed_over(installation, trace, cuts)
+    first = sure.facts.checks  # they tell whether a COP may be stated
 
     def rest() -> tuple[_Sums, FindingContext]:
         sums, ran = two(lambda: _sums(sure, begin, end), lambda: operation(sure, trace, walked))
         return sums, FindingContext(sure, ran, sums.over).looked()
 
-    made, (sums, seen) = two(lambda: checks(context, first=first), rest)
-    analysis = with_effects(unchecked.with_checks(made), trace, begin, end)
+    made, (sums, seen) = two(lambda: checks(context, None, first), rest)
+    analysis = with_effects(sure.with_checks(made), trace, begin, end)
     found = find(seen.with_checks(analysis))
     return _answer(analysis, begin, end, sums, found), Within(analysis, seen.ran, whole(begin, end))
 

@@ -17,6 +17,7 @@ from ember.basis.clock import HOUR, local_days, zone_named
 from ember.basis.codes import CheckCode, ReasonCode
 from ember.basis.periods import Period
 from ember.basis.series import FAR_APART, Bools, Floats, Ints, Span, Trace, edges_of
+from ember.basis.side_by_side import two
 from ember.boundary import Level, MeterCombination, combinations
 from ember.boundary.combinations import (
     Share,
@@ -50,7 +51,15 @@ from ember.states import Basis, Running, State, running
 from ember.states.detection import HEATER_ON
 from ember.states.heater_detection import HEATER_DETECTION_COARSEST, HeaterSeen, heater_seen
 from ember.states.state import Known
-from ember.trust import Check, CheckContext, Soundness, checks
+from ember.trust import (
+    Check,
+    CheckContext,
+    Soundness,
+    SummedContext,
+    checks,
+    first_checks,
+    physical_bound,
+)
 
 say = words_of(__name__)
 
@@ -431,15 +440,18 @@ def analyse_and_walk(
 
     The rest is as in `passed_over`.
     """
-    analysis, walked, context = passed_over(described, trace, cuts)
-    return analysis.with_checks(checks(context, checked)), walked
+    analysis, walked, context = passed_over(described, trace, cuts, checked)
+    return analysis.with_checks(checks(context, checked, analysis.facts.checks)), walked
 
 
 def passed_over(
-    described: Installation, trace: Trace, cuts: Sequence[float] = ()
-) -> "tuple[RecordAnalysis, Walked, CheckContext]":
-    """One pass over a record without its checks, what it has seen of each cell, and what the
-    checks are made from.
+    described: Installation,
+    trace: Trace,
+    cuts: Sequence[float] = (),
+    checked: frozenset[CheckCode] | None = None,
+) -> "tuple[RecordAnalysis, Walked, SummedContext]":
+    """One pass over a record with the first of its checks, which tell whether a COP may be stated;
+    what it has seen of each cell, and what the other checks are made from.
 
     Parameters
     ----------
@@ -449,6 +461,8 @@ def passed_over(
         the readings.
     cuts : Sequence[float]
         instants at which segments must end besides [s].
+    checked : frozenset[CheckCode] | None
+        codes of the checks to make; None: all.
 
     Raises
     ------
@@ -461,8 +475,62 @@ def passed_over(
     meter_energies = meter(installation, trace)
     states = running(installation, trace, meter_energies)
     meter_energies = metered_by(installation, trace, states, meter_energies)
-    level_combinations = combinations(installation, meter_energies)
-    combination = nearest_to_table(level_combinations)
+    context = CheckContext(
+        installation=installation,
+        trace=trace,
+        meter_energies=meter_energies,
+        states=states,
+        zone=zone,
+        excluded=made.excluded,
+        combinations=combinations(installation, meter_energies),
+    )
+    done, first = two(lambda: _segmented(context, cuts), lambda: first_checks(context, checked))
+    promise, segments = done.promise, done.segments
+    told = context.summed(
+        segments=segments,
+        promise=promise,
+        settled=_settled(segments, context.combinations, trace),
+        comparison=_compared(installation, segments, context.combinations, promise),
+    )
+    facts = Facts(
+        core=VERSION,
+        channels=tuple(trace.channels),
+        combinations=context.combinations,
+        shares=all_metered(installation, meter_energies),
+        missing=meter_energies.missing,
+        promise=promise.promise if isinstance(promise, Expected) else promise,
+        further=done.further,
+        heater=done.heater,
+        checks=(*first, *physical_bound(told, checked)),
+        corrections=made.applied,
+        defrosts_by=states.defrosts_by,
+        basis=states.basis,
+        notes=states.notes,
+        interval=_interval(states, meter_energies),
+        runs_known=bool((states.state != State.UNKNOWN).any()),
+        services=combinations_by_service(installation, meter_energies),
+        reported=_as_reported(installation, meter_energies, context.combinations),
+    )
+    made_of = RecordAnalysis(described, facts, segments, _ends(states.runs), _ends(states.defrosts))
+    return made_of, Walked(trace, meter_energies, promise, done.extra, states), told
+
+
+@dataclass(frozen=True)
+class _Segmented:
+    """What a pass makes of a record whose states are known: a heater's size in the unit's meter
+    [W], and the rest as in `Facts` and `Walked`."""
+
+    heater: float
+    further: tuple[Further, ...]
+    promise: Expected | NotAvailable
+    extra: dict[str, Floats]
+    segments: Segments
+
+
+def _segmented(context: CheckContext, cuts: Sequence[float]) -> _Segmented:
+    installation, trace, states = context.installation, context.trace, context.states
+    meter_energies = context.meter_energies
+    combination = nearest_to_table(context.combinations)
     heat = heat_of(meter_energies, combination)
     heater, helped = _heater(installation, trace, states, meter_energies, combination, heat), None
     if heater is not None:
@@ -486,44 +554,11 @@ def passed_over(
         trace.step,
         states.state,
         meter_energies,
-        made.excluded,
-        _cuts(installation, trace, zone, promise, states, cuts, helped, extra),
+        context.excluded,
+        _cuts(installation, trace, context.zone, promise, states, cuts, helped, extra),
         extra,
     )
-    context = CheckContext(
-        installation=installation,
-        trace=trace,
-        meter_energies=meter_energies,
-        states=states,
-        zone=zone,
-        excluded=made.excluded,
-        combinations=level_combinations,
-        segments=segments,
-        promise=promise,
-        settled=_settled(segments, level_combinations, trace),
-        comparison=_compared(installation, segments, level_combinations, promise),
-    )
-    facts = Facts(
-        core=VERSION,
-        channels=tuple(trace.channels),
-        combinations=level_combinations,
-        shares=all_metered(installation, meter_energies),
-        missing=meter_energies.missing,
-        promise=promise.promise if isinstance(promise, Expected) else promise,
-        further=more,
-        heater=heater.size if heater is not None else 0.0,
-        checks=(),
-        corrections=made.applied,
-        defrosts_by=states.defrosts_by,
-        basis=states.basis,
-        notes=states.notes,
-        interval=_interval(states, meter_energies),
-        runs_known=bool((states.state != State.UNKNOWN).any()),
-        services=combinations_by_service(installation, meter_energies),
-        reported=_as_reported(installation, meter_energies, level_combinations),
-    )
-    made_of = RecordAnalysis(described, facts, segments, _ends(states.runs), _ends(states.defrosts))
-    return made_of, Walked(trace, meter_energies, promise, extra, states), context
+    return _Segmented(heater.size if heater is not None else 0.0, more, promise, extra, segments)
 
 
 def _compared(

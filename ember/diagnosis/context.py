@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 
@@ -13,6 +13,7 @@ from ember.basis.codes import FindingCode, SourceCode, ViewCode
 from ember.basis.periods import Period
 from ember.basis.quantity import KWH, Estimate, UncertaintyComponent, rectangular
 from ember.basis.series import Bools
+from ember.basis.side_by_side import side_by_side
 from ember.comparison.capacity import Capacity, capacity_seen
 from ember.comparison.drift import Drift, day_ratios, drift
 from ember.comparison.matched import MatchedHours, matched_hours
@@ -68,8 +69,7 @@ class FindingContext:
 
     def looked(self) -> "FindingContext":
         """The same, having looked at what most rules ask for."""
-        for name in LOOKED_AT:
-            getattr(self, name)
+        side_by_side({name: partial(getattr, self, name) for name in LOOKED_AT})
         return self
 
     def with_checks(self, analysis: RecordAnalysis) -> "FindingContext":
@@ -141,17 +141,17 @@ class FindingContext:
     @cached_property
     def starts(self) -> StartsSeen:
         """Starts of the period."""
-        return starts_seen(self.within, rows=0)
+        return starts_seen(self.within, drawn=False)
 
     @cached_property
     def defrosts(self) -> DefrostsSeen:
         """Defrosts of the period."""
-        return defrosts_seen(self.within, 0)
+        return defrosts_seen(self.within, drawn=False)
 
     @cached_property
     def water(self) -> WaterSeen:
         """Hot water of the period."""
-        return water_seen(self.within, 0)
+        return water_seen(self.within, drawn=False)
 
     @cached_property
     def control(self) -> ControlSeen:

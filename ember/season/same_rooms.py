@@ -4,7 +4,6 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.optimize import minimize_scalar
 
 from ember.basis.clock import HOUR
 from ember.basis.codes import SourceCode
@@ -267,6 +266,8 @@ def _weight(
         if len(found) < len(sizes):
             return np.inf
         return sum(_squares(fit) / size for fit, size in zip(found, sizes, strict=True))
+
+    from scipy.optimize import minimize_scalar  # a second and 40 MB that few records need
 
     sizes = [fit.scatter**2 for fit in fits(0.0)]
     if len(sizes) < 2 or min(sizes) <= 0:

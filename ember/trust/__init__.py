@@ -6,6 +6,7 @@ In: a record with its states (`CheckContext`). Out: `Check`s, and what may be cl
 
 from collections.abc import Callable, Mapping
 from functools import partial
+from typing import TypeVar
 
 from ember.basis.codes import CheckCode
 from ember.basis.side_by_side import side_by_side
@@ -21,7 +22,7 @@ from ember.trust.check import (
 )
 from ember.trust.clocks import clocks
 from ember.trust.consumers import consumers
-from ember.trust.context import CheckContext
+from ember.trust.context import CheckContext, SummedContext
 from ember.trust.controller import controller
 from ember.trust.flow_scatter import flow_scatter
 from ember.trust.gaps import gaps
@@ -42,6 +43,7 @@ from ember.trust.too_good import beyond_table
 from ember.trust.yield_as_heat import yield_as_heat
 
 say = words_of(__name__)
+Work = TypeVar("Work")
 
 __all__ = [
     "CODES",
@@ -53,19 +55,22 @@ __all__ = [
     "Picture",
     "Series",
     "Soundness",
+    "SummedContext",
     "TrustKind",
     "TrustState",
     "checks",
     "first_checks",
+    "physical_bound",
     "trust_state",
 ]
 
 
-Made = Callable[[CheckContext], Check]
+Made = Callable[[SummedContext], Check]
 
 # In the order of the work. Those of the first row tell whether the states can be told at all, on
-# which those of the second rest, and with the physical bound whether a COP may be stated.
-TRUST_FIRST: dict[CheckCode, Made] = {
+# which those of the second rest, and with the physical bound whether a COP may be stated. They
+# look at no sum.
+TRUST_FIRST: dict[CheckCode, Callable[[CheckContext], Check]] = {
     CheckCode.SWAPPED_SENSORS: swapped_sensors,
     CheckCode.CLOCKS: clocks,
     CheckCode.RATE_REGISTERS: rate_register,
@@ -103,28 +108,35 @@ HIDDEN = {
 def first_checks(
     context: CheckContext, codes: frozenset[CheckCode] | None = None
 ) -> tuple[Check, ...]:
-    """The checks on which others rest, those that may forbid a COP among them.
+    """The checks on which others rest.
 
     Parameters
     ----------
     codes : frozenset[CheckCode] | None
         those to make, None: all of them.
     """
-    bound = CheckCode.PHYSICAL_BOUND
-    return tuple(_made(context, TRUST_FIRST | {bound: ALONE[bound]}, codes).values())
+    wanted = {code: partial(made, context) for code, made in TRUST_FIRST.items()}
+    return tuple(side_by_side(_of(wanted, codes)).values())
 
 
-def _made(
-    context: CheckContext, asked: Mapping[CheckCode, Made], codes: frozenset[CheckCode] | None
-) -> dict[CheckCode, Check]:
-    wanted = (code for code in asked if codes is None or code in codes)
-    return side_by_side({code: partial(asked[code], context) for code in wanted})
+def physical_bound(
+    context: SummedContext, codes: frozenset[CheckCode] | None = None
+) -> tuple[Check, ...]:
+    """The check that may forbid a COP by itself, if it is among `codes`."""
+    code = CheckCode.PHYSICAL_BOUND
+    return (ALONE[code](context),) if codes is None or code in codes else ()
+
+
+def _of(
+    works: Mapping[CheckCode, Work], codes: frozenset[CheckCode] | None
+) -> dict[CheckCode, Work]:
+    return {code: work for code, work in works.items() if codes is None or code in codes}
 
 
 def checks(
-    context: CheckContext,
-    codes: frozenset[CheckCode] | None = None,
-    first: tuple[Check, ...] | None = None,
+    context: SummedContext,
+    codes: frozenset[CheckCode] | None,
+    first: tuple[Check, ...],
 ) -> tuple[Check, ...]:
     """The checks of a record.
 
@@ -134,14 +146,10 @@ def checks(
     ----------
     codes : frozenset[CheckCode] | None
         those to make, None: all.
-    first : tuple[Check, ...] | None
-        what `first_checks` has made of them, where it has.
+    first : tuple[Check, ...]
+        what `first_checks` and `physical_bound` have made of them.
     """
-
-    def wanted(code: CheckCode) -> bool:
-        return codes is None or code in codes
-
-    found = {c.code: c for c in (first_checks(context, codes) if first is None else first)}
+    found = {check.code: check for check in first}
     swapped = (
         say("not_while_swapped")
         if CheckCode.SWAPPED_SENSORS in found and found[CheckCode.SWAPPED_SENSORS].unsound
@@ -155,9 +163,9 @@ def checks(
     silent |= dict.fromkeys(ON_BOTH_SENSORS, swapped)
     silent[CheckCode.PAIR_OFFSET] = hidden or swapped
     rest = ON_STATES | ON_BOTH_SENSORS | ALONE
-    open_ = {k: made for k, made in rest.items() if k not in found and not silent.get(k)}
-    found |= _made(context, open_, codes)
-    found |= {
-        code: not_checkable(code, why) for code, why in silent.items() if why and wanted(code)
-    }
+    unmade = {code: made for code, made in _of(rest, codes).items() if code not in found}
+    found |= side_by_side(
+        {code: partial(made, context) for code, made in unmade.items() if not silent.get(code)}
+    )
+    found |= {code: not_checkable(code, why) for code in unmade if (why := silent.get(code))}
     return tuple(found[code] for code in CODES if code in found)

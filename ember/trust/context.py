@@ -1,7 +1,7 @@
 """What the checks look at: one record, read once, with what was made of it."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from functools import cached_property
 from zoneinfo import ZoneInfo
 
@@ -31,17 +31,7 @@ LEAST_DAY = 0.5  # electricity of a day that is compared [kWh]
 
 @dataclass(frozen=True)
 class CheckContext:
-    """A record with the accepted corrections made.
-
-    Attributes
-    ----------
-    promise : Expected | NotAvailable
-        the rated COP, or why there is none.
-    settled : Reckoning | None
-        Reckoning of settled heating at the lowest level there is
-    comparison : Comparison | None
-        with the rated table; both as if the COP could always be stated.
-    """
+    """A record with the accepted corrections made: its readings, meters and states."""
 
     installation: Installation
     trace: Trace
@@ -50,10 +40,21 @@ class CheckContext:
     zone: ZoneInfo
     excluded: Sequence[tuple[Span, str]]
     combinations: dict[Level, MeterCombination]
-    segments: Segments
-    promise: Expected | NotAvailable
-    settled: Reckoning | None
-    comparison: Comparison | None
+
+    def summed(
+        self,
+        segments: Segments,
+        promise: Expected | NotAvailable,
+        settled: Reckoning | None,
+        comparison: Comparison | None,
+    ) -> "SummedContext":
+        """The same with its sums. What has been looked at stays."""
+        asked = {one.name: getattr(self, one.name) for one in fields(CheckContext)}
+        told = SummedContext(
+            **asked, segments=segments, promise=promise, settled=settled, comparison=comparison
+        )
+        vars(told).update({k: v for k, v in vars(self).items() if k not in asked})
+        return told
 
     @cached_property
     def circuit(self) -> WaterCircuit | None:
@@ -147,36 +148,6 @@ class CheckContext:
         return any(name == meter for combination in combinations for _, name in combination.meters)
 
     @cached_property
-    def compared_days(self) -> tuple[Floats, Floats, Floats, Floats]:
-        """Days with compared running: instants [s], heat, electricity and rated heat [kWh], at the
-        lowest level there is; empty where nothing is compared."""
-        segments = self.segments
-        combination = nearest_to_table(self.combinations)
-        if combination is None or "rated heat" not in segments.sums:
-            return np.empty(0), np.empty(0), np.empty(0), np.empty(0)
-        counted, _ = validity(segments, tuple(n for _, n in combination.meters))
-        pick = counted & (segments.sums["compared"] > 0)
-        day = np.searchsorted(self.days, segments.edges[:-1][pick], side="right") - 1
-        count = len(self.days) - 1
-
-        def daily(values: Floats) -> Floats:
-            return np.bincount(day, values[pick], count)[:count] / KWH
-
-        def total(shares: tuple[Share, ...]) -> Floats:
-            sums = summed(shares, segments.energy)
-            assert sums is not None
-            return daily(sums)
-
-        heat, used = total(combination.given), total(combination.electricity)
-        good = used > LEAST_DAY
-        return (
-            self.day_instants[good],
-            heat[good],
-            used[good],
-            daily(segments.sums["rated heat"])[good],
-        )
-
-    @cached_property
     def days(self) -> Ints:
         """First cell of each local day and the end, (d + 1,)."""
         _, edges = local_days(self.trace.start, self.trace.stop, self.zone)
@@ -229,6 +200,56 @@ class CheckContext:
         at = self.trace.start + self.trace.step * per * np.arange(count, dtype=np.int64)
         local: Floats = local_from_utc(at, self.zone) % 86_400 / 3600
         return per, local
+
+
+@dataclass(frozen=True)
+class SummedContext(CheckContext):
+    """The same, with what is summed of it.
+
+    Attributes
+    ----------
+    promise : Expected | NotAvailable
+        the rated COP, or why there is none.
+    settled : Reckoning | None
+        Reckoning of settled heating at the lowest level there is
+    comparison : Comparison | None
+        with the rated table; both as if the COP could always be stated.
+    """
+
+    segments: Segments
+    promise: Expected | NotAvailable
+    settled: Reckoning | None
+    comparison: Comparison | None
+
+    @cached_property
+    def compared_days(self) -> tuple[Floats, Floats, Floats, Floats]:
+        """Days with compared running: instants [s], heat, electricity and rated heat [kWh], at the
+        lowest level there is; empty where nothing is compared."""
+        segments = self.segments
+        combination = nearest_to_table(self.combinations)
+        if combination is None or "rated heat" not in segments.sums:
+            return np.empty(0), np.empty(0), np.empty(0), np.empty(0)
+        counted, _ = validity(segments, tuple(n for _, n in combination.meters))
+        pick = counted & (segments.sums["compared"] > 0)
+        day = np.searchsorted(self.days, segments.edges[:-1][pick], side="right") - 1
+        count = len(self.days) - 1
+
+        def daily(values: Floats) -> Floats:
+            return np.bincount(day, values[pick], count)[:count] / KWH
+
+        def total(shares: tuple[Share, ...]) -> Floats:
+            sums = summed(shares, segments.energy)
+            assert sums is not None
+            return daily(sums)
+
+        heat, used = total(combination.given), total(combination.electricity)
+        good = used > LEAST_DAY
+        return (
+            self.day_instants[good],
+            heat[good],
+            used[good],
+            daily(segments.sums["rated heat"])[good],
+        )
 
 
 def coarse(values: Floats, per: int) -> Floats:

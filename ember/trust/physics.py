@@ -18,7 +18,7 @@ from ember.trust.check import (
     series,
     sound,
 )
-from ember.trust.context import CheckContext
+from ember.trust.context import SummedContext
 
 say = words_of(__name__)
 
@@ -28,7 +28,7 @@ PHYSICS_LEAST_LIFT = 20.0  # [K]
 PHYSICS_LEAST_RISE = 2.0  # of the air through the coil [K]
 
 
-def beyond_physics(context: CheckContext) -> Check:
+def beyond_physics(context: SummedContext) -> Check:
     """Whether the COP of settled heating is a larger share of Carnot's than any unit reaches.
 
     Source: Carnot from the second law; the share is common practice.
@@ -89,7 +89,7 @@ def beyond_physics(context: CheckContext) -> Check:
     )
 
 
-def _by_air(context: CheckContext, head: AirCircuit, cop: float) -> Check:
+def _by_air(context: SummedContext, head: AirCircuit, cop: float) -> Check:
     """The same of air: between the outdoor air and the log-mean temperature of the air in the coil
     nothing goes beyond Carnot; against the supply air no unit reaches more than a share of it."""
     trace = context.trace

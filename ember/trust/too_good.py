@@ -12,7 +12,7 @@ from ember.trust.check import (
     series,
     sound,
 )
-from ember.trust.context import CheckContext
+from ember.trust.context import SummedContext
 from ember.trust.ratios import named
 
 say = words_of(__name__)
@@ -22,7 +22,7 @@ TOO_GOOD_LEAST_HOURS = 24.0  # of compared running, common practice, chosen
 TOO_GOOD_WIDE = 0.12
 
 
-def beyond_table(context: CheckContext) -> Check:
+def beyond_table(context: SummedContext) -> Check:
     """Whether the unit does better than its table at the same conditions by more than any unit.
 
     Source: limits of the description, common practice.

@@ -16,7 +16,7 @@ from ember.trust.check import (
     series,
     sound,
 )
-from ember.trust.context import CheckContext
+from ember.trust.context import SummedContext
 
 say = words_of(__name__)
 
@@ -26,7 +26,7 @@ YIELD_AS_HEAT_ALIKE = 1e12  # condition of the fit from which it says nothing
 YIELD_AS_HEAT_UNIT = (0.8, 1.2)  # of the rated heat found back once it is added
 
 
-def yield_as_heat(context: CheckContext) -> Check:
+def yield_as_heat(context: SummedContext) -> Check:
     """Whether heat ÷ electricity sits one below the COP that the table expects, in all weather.
 
     Days of compared running are fitted by Q = a·(E·rated COP) − b·E: a unit that is merely worse
@@ -34,9 +34,6 @@ def yield_as_heat(context: CheckContext) -> Check:
 
     Source: energy balance of a heat pump (yield = heat − electricity); limits common practice.
     """
-    combination = (
-        context.combinations.get(next(iter(context.combinations))) if context.combinations else None
-    )
     combination = lowest(context.combinations)
     if combination is None or combination.reason is not None:
         return not_checkable(CheckCode.YIELD_AS_HEAT, say("no_level_can"))

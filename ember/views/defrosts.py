@@ -146,13 +146,15 @@ class DefrostsSeen:
     rows: list[DefrostRow]
 
 
-def defrosts_seen(within: Within, rows: int = DEFROSTS_ROWS) -> DefrostsSeen:
+def defrosts_seen(within: Within, rows: int = DEFROSTS_ROWS, drawn: bool = True) -> DefrostsSeen:
     """Defrosts that begin in a period.
 
     Parameters
     ----------
     rows : int
         how many of them one by one, the latest first.
+    drawn : bool
+        with what a screen draws and lists: the map of the air, the months and the rows.
 
     Source: intervals common practice; potential as in `ember.events.frost`.
     """
@@ -204,10 +206,10 @@ def defrosts_seen(within: Within, rows: int = DEFROSTS_ROWS) -> DefrostsSeen:
                 within.analysis.described.thresholds,
             )
         ],
-        map=_map(within, pick),
+        map=_map(within, pick) if drawn else [],
         by_hour=np.bincount(hour, minlength=24).tolist() if len(hour) else [0] * 24,
-        months=_months(within, pick, instants, night),
-        rows=[_row(within, k, marks) for k in pick[::-1][:rows].tolist()],
+        months=_months(within, pick, instants, night) if drawn else [],
+        rows=[_row(within, k, marks) for k in pick[::-1][: rows if drawn else 0].tolist()],
     )
 
 

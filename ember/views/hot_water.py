@@ -173,13 +173,15 @@ class WaterSeen:
     calorimeter: Calorimeter | None
 
 
-def water_seen(within: Within, rows: int = HOT_WATER_ROWS) -> WaterSeen:
+def water_seen(within: Within, rows: int = HOT_WATER_ROWS, drawn: bool = True) -> WaterSeen:
     """Charges that begin in a period.
 
     Parameters
     ----------
     rows : int
         how many of them one by one, the latest first.
+    drawn : bool
+        with what a screen lists: charges by set point and by time of day, and the rows.
 
     Source: approach of the coil and stages, common practice.
     """
@@ -233,9 +235,9 @@ def water_seen(within: Within, rows: int = HOT_WATER_ROWS) -> WaterSeen:
         standing_reason=standing.reason if isinstance(standing, NotAvailable) else None,
         stages=stages,
         stages_by_tank=by_tank,
-        set_points=_by_set_point(within, whole),
-        schedules=_by_schedule(within, whole),
-        rows=_rows(within, pick[::-1][:rows], hygiene, reachable),
+        set_points=_by_set_point(within, whole) if drawn else [],
+        schedules=_by_schedule(within, whole) if drawn else [],
+        rows=_rows(within, pick[::-1][: rows if drawn else 0], hygiene, reachable),
         calorimeter=told,
     )
 

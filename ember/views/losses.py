@@ -79,11 +79,11 @@ def losses(within: Within, used: Estimate | None) -> list[Loss]:
             "flow_formula", words=excess.words, mean=excess.mean, per_kelvin=excess.per_kelvin
         )
         flow_formula = f"{words} ({by})"
+    starts = starts_seen(within, drawn=False).loss
+    defrosts = defrosts_seen(within, drawn=False).cost
     every = (
-        (LossCode.START, say("start"), say("start_formula"), starts_seen(within, rows=0).loss,
-         ViewCode.STARTS),
-        (LossCode.DEFROST, say("defrost"), say("defrost_formula"), defrosts_seen(within, 0).cost,
-         ViewCode.DEFROSTS),
+        (LossCode.START, say("start"), say("start_formula"), starts, ViewCode.STARTS),
+        (LossCode.DEFROST, say("defrost"), say("defrost_formula"), defrosts, ViewCode.DEFROSTS),
         (LossCode.STANDBY, say("standby"), say("standby_formula"), standby, ViewCode.RUNS),
         (LossCode.PUMP, say("pump"), say("pump_formula"), pump, ViewCode.CONTROL),
         (LossCode.HEATERS, say("heaters"), say("heaters_formula"), heaters_used(within),

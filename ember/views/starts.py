@@ -1,6 +1,6 @@
 """Starts of a period, laid over one another."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -125,7 +125,10 @@ class StartsSeen:
 
 
 def starts_seen(
-    within: Within, asked: Filter = Filter(), rows: int = VIEWS_STARTS_ROWS
+    within: Within,
+    asked: Filter = Filter(),
+    rows: int = VIEWS_STARTS_ROWS,
+    drawn: bool = True,
 ) -> StartsSeen:
     """Starts in a period.
 
@@ -133,6 +136,8 @@ def starts_seen(
     ----------
     rows : int
         how many of them one by one, the latest first.
+    drawn : bool
+        with what a screen draws and lists: the curves of the minutes and the rows.
 
     shown_at_5 : what a display shows five minutes after the start, made_at_5 : COP of the run by
     then, medians. outdoor, pauses : range in the period, for the filter [degC], [s].
@@ -145,38 +150,48 @@ def starts_seen(
     every = within.pick(table.start[found.run])
     runs = found.run[every]
     pick = every[_fits(within, runs, asked)]
-    laid = overlay(found, pick)
-    singles = pick[:: max(1, -(-len(pick) // VIEWS_STARTS_SHOWN))]
-    with np.errstate(invalid="ignore", divide="ignore"):
-        single = np.cumsum(found.heat[singles].astype(float), axis=1) / np.cumsum(
-            found.power[singles].astype(float), axis=1
-        )
     loss = _loss(within, pick)
     outdoor, pause = table.outdoor[runs], table.pause[runs]
-    five = int(np.searchsorted(laid.minutes, 5.0))
-    return StartsSeen(
+    seen = StartsSeen(
         level=level,
         reason=None,
         count=len(pick),
         of=len(every),
         known=int(np.isfinite(found.loss[pick]).sum()),
         by_like=int(found.by_like[pick].sum()),
+        settled=quartiles(found.settled[pick]),
+        to_90=quartiles(found.to_90[pick]),
+        loss=loss,
+        loss_each=quartiles(found.loss[pick] / 3600),
+        cost=money(loss, within.price(), within.currency),
+        outdoor=_range(outdoor),
+        pauses=_range(pause),
+    )
+    return _drawn(within, seen, pick, rows) if drawn else seen
+
+
+def _drawn(within: Within, seen: StartsSeen, pick: Ints, rows: int) -> StartsSeen:
+    """The same with its curves, and its latest starts one by one."""
+    found = within.found.starts
+    assert found is not None
+    laid = overlay(found, pick)
+    singles = pick[:: max(1, -(-len(pick) // VIEWS_STARTS_SHOWN))]
+    with np.errstate(invalid="ignore", divide="ignore"):
+        single = np.cumsum(found.heat[singles].astype(float), axis=1) / np.cumsum(
+            found.power[singles].astype(float), axis=1
+        )
+    five = int(np.searchsorted(laid.minutes, 5.0))
+    return replace(
+        seen,
         minutes=laid.minutes.tolist(),
         instantaneous=[finite(row) for row in laid.instantaneous],
         since_start=[finite(row) for row in laid.since_start],
         power=finite(laid.power),
         heat=finite(laid.heat),
         singles=[finite(row) for row in single],
-        settled=quartiles(found.settled[pick]),
-        to_90=quartiles(found.to_90[pick]),
-        loss=loss,
-        loss_each=quartiles(found.loss[pick] / 3600),
-        cost=money(loss, within.price(), within.currency),
         shown_at_5=one(laid.instantaneous[1], five),
         made_at_5=one(laid.since_start[1], five),
-        outdoor=_range(outdoor),
-        pauses=_range(pause),
-        rows=_rows(within, pick[::-1][:rows], five) if rows else [],
+        rows=_rows(within, pick[::-1][:rows], five),
     )
 
 

@@ -214,7 +214,7 @@ def _allowed(house: House, seen: _Heating, by: float) -> tuple[Floats, int]:
 
 def _fewer_starts(parts: UseParts, share: float) -> WhatIfEffect:
     """Fewer starts, each of which cost what those of the period did on average."""
-    seen = starts_seen(parts.within, rows=0)
+    seen = starts_seen(parts.within, drawn=False)
     name, formula = say("starts", share=share), say("starts_formula")
     if seen.loss is None or UsePart.HEATING not in parts.electricity:
         why = seen.reason or because(ReasonCode.NO_SETTLED_HEATING)
@@ -276,7 +276,7 @@ def _hot_water_lower(parts: UseParts, by: float) -> WhatIfEffect:
         within.analysis.installation.rated, outdoor, flow, np.full(len(pick), CHARGE_SHARE * by)
     )
     saved = _share_of(used, 1 - float((ratio * weight).sum()), CHARGE_ROUGH)
-    seen = water_seen(within, 0)
+    seen = water_seen(within, drawn=False)
     if seen.standing is not None and seen.total is not None and seen.total.cop is not None:
         hours = (within.period.stop - within.period.start) / 3600
         heat = seen.standing.watts / seen.standing.difference * by * hours / 1000
@@ -311,7 +311,7 @@ def _heaters_off(parts: UseParts) -> WhatIfEffect:
         return _made(parts, WhatIfCode.HEATERS, UsePart.HEATERS, name, why, formula)
     cop = found[-1]  # of hot water, where it is told apart: the worse of the two
     saved = _share_of(used, 1 - 1 / cop.value, min(cop.u / cop.value + 0.1, 1.0))
-    seen = water_seen(parts.within, 0)
+    seen = water_seen(parts.within, drawn=False)
     comfort = [say("heaters_comfort")]
     if seen.reachable is not None:
         comfort.append(say("reachable", temperature=seen.reachable))

@@ -77,7 +77,7 @@ class Screens(Pages):
         page = self.page
         self.go("School house", "log")
         lines = (self.stack.var / "demo" / "below-rated" / "log.csv").read_text().splitlines(True)
-        text = "".join([lines[0], *(line.replace("2025-", "2023-") for line in lines[1:2000])])
+        text = "".join([lines[0], *(line.replace("2025-10-", "2025-09-") for line in lines[1:2000])])
         self.stack.kill("worker")  # so that the job waits until it is told
         carried = page.evaluate_handle(
             "text => { const d = new DataTransfer();"
@@ -105,11 +105,11 @@ class Screens(Pages):
         folder = self.stack.var / "pile"
         folder.mkdir(exist_ok=True)
         lines = (self.stack.var / "demo" / "air" / "log.csv").read_text().splitlines(True)
-        year = [line.replace("2025-", "2024-") for line in lines[1:]]
+        earlier = [line.replace("2025-10-", "2025-09-") for line in lines[1:]]
         files = []
         for k in range(2):
             path = folder / f"part-{k}.csv"
-            path.write_text("".join([lines[0], *year[k * 3000 : (k + 1) * 3000]]))
+            path.write_text("".join([lines[0], *earlier[k * 3000 : (k + 1) * 3000]]))
             files.append(path)
         broken = folder / "broken.csv"
         broken.write_text("time,flow\nnever,1\n")
@@ -155,7 +155,7 @@ class Screens(Pages):
                     "room_temp_c",
                 )
             ]
-            lines.append(",".join([*cells, str(code)]).replace("2025-", "2023-"))
+            lines.append(",".join([*cells, str(code)]).replace("2025-10-", "2025-09-"))
         path = self.stack.var / "codes.csv"
         path.write_text("\n".join(lines))
         page.get_by_label("Log files").set_input_files(path)
@@ -174,7 +174,7 @@ class Screens(Pages):
         preview.get_by_role("button", name=re.compile("^Store")).click()
         imports = page.get_by_role("grid", name="Imports")
         expect(imports).to_contain_text("codes.csv", timeout=30_000)
-        again = [line.replace("2023-", "2022-") for line in lines]
+        again = [line.replace("2025-09-", "2025-08-") for line in lines]
         path.write_text("\n".join(again))
         page.get_by_label("Log files").set_input_files(path)
         expect(preview).to_contain_text("as remembered in “codes”")

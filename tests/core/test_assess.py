@@ -97,8 +97,9 @@ class Export(TestCase):
 class Alone(TestCase):
     def test_the_core_imports_neither_django_nor_heavy_libraries(self) -> None:
         code = (
-            "import sys, ember.assessment.assess, ember.intake, ember.assessment.export; "
-            "print([m for m in ('django', 'CoolProp', 'numba', 'pandas') "
+            "import sys, ember.assessment.assess, ember.intake, ember.assessment.export, "
+            "ember.season, ember.what_if, ember.proposal; "
+            "print([m for m in ('django', 'CoolProp', 'numba', 'pandas', 'scipy') "
             "if m in sys.modules])"
         )
         done = subprocess.run(

@@ -249,13 +249,15 @@ class OneOfEach(SimpleTestCase):
             stderr=subprocess.PIPE,
         )
 
-    def setUp(self) -> None:
-        self.var = Path(self.enterContext(tempfile.TemporaryDirectory()))
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.var = Path(cls.enterClassContext(tempfile.TemporaryDirectory()))
         subprocess.run(
             [sys.executable, "manage.py", "migrate", "-v0"],
             cwd=settings.BASE_DIR,
             check=True,
-            env={**os.environ, "EMBER_VAR": str(self.var)},
+            env={**os.environ, "EMBER_VAR": str(cls.var)},
         )
 
     def test_a_second_worker(self) -> None:
