@@ -79,10 +79,10 @@ def assessed(
     first = sure.facts.checks  # they tell whether a COP may be stated
 
     def rest() -> tuple[_Sums, FindingContext]:
-        sums, ran = two(lambda: _sums(sure, begin, end), lambda: operation(sure, trace, walked))
+        ran, sums = two(lambda: operation(sure, trace, walked), lambda: _sums(sure, begin, end))
         return sums, FindingContext(sure, ran, sums.over).looked()
 
-    made, (sums, seen) = two(lambda: checks(context, None, first), rest)
+    (sums, seen), made = two(rest, lambda: checks(context, None, first))
     analysis = with_effects(sure.with_checks(made), trace, begin, end)
     found = find(seen.with_checks(analysis))
     return _answer(analysis, begin, end, sums, found), Within(analysis, seen.ran, whole(begin, end))

@@ -14,7 +14,7 @@ Other = TypeVar("Other")
 @cache
 def _pool() -> ThreadPoolExecutor:
     """Threads beside that of who asks."""
-    return ThreadPoolExecutor(os.cpu_count() or 1, "side-by-side")
+    return ThreadPoolExecutor(max(1, (os.cpu_count() or 1) - 1), "side-by-side")
 
 
 # A process that was forked has the pool, but not its threads.

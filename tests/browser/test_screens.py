@@ -77,7 +77,8 @@ class Screens(Pages):
         page = self.page
         self.go("School house", "log")
         lines = (self.stack.var / "demo" / "below-rated" / "log.csv").read_text().splitlines(True)
-        text = "".join([lines[0], *(line.replace("2025-10-", "2025-09-") for line in lines[1:2000])])
+        earlier = (line.replace("2025-10-", "2025-09-") for line in lines[1:2000])
+        text = "".join([lines[0], *earlier])
         self.stack.kill("worker")  # so that the job waits until it is told
         carried = page.evaluate_handle(
             "text => { const d = new DataTransfer();"

@@ -99,7 +99,8 @@ class Alone(TestCase):
         code = (
             "import sys, ember.assessment.assess, ember.intake, ember.assessment.export, "
             "ember.season, ember.what_if, ember.proposal; "
-            "print([m for m in ('django', 'CoolProp', 'numba', 'pandas', 'scipy') "
+            "print([m for m in ('django', 'CoolProp', 'numba', 'pandas', "
+            "'scipy.optimize', 'scipy.interpolate') "
             "if m in sys.modules])"
         )
         done = subprocess.run(
