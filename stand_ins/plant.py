@@ -70,6 +70,9 @@ class Plant(NamedTuple):
     notch: float = 0.0  # between the levels at which the inverter runs, 0 for any
     tank_clock: float = 0.0  # hour at which the tank is charged, 0 for whenever it is cold
     linger: float = 0.0  # for which the pump runs on after a run [s], 0 for the usual two minutes
+    away_from: float = 0.0  # since the start [s], nobody is at home
+    away_for: float = 0.0  # for so long [s]
+    away_lower: float = 5.0  # by which the rooms may then be colder [K]
 
 
 def rated_cop(plant: Plant, outdoor: Floats, flow: Floats) -> Floats:
@@ -169,6 +172,8 @@ def _run(plant, temp, humidity, draw, n, substeps):
             wanted = plant.room_set
             if plant.setback > 0.0 and (clock >= 82800.0 or clock < 18000.0):
                 wanted -= plant.setback
+            if plant.away_from <= seconds < plant.away_from + plant.away_for:
+                wanted -= plant.away_lower
 
             # What is wanted.
             need = plant.heat_loss * (wanted - outdoor) - plant.gains

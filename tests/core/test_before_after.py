@@ -4,16 +4,13 @@ from unittest import TestCase
 
 import numpy as np
 
-from ember.assessment.record_analysis import analyse_record
 from ember.basis.codes import ReasonCode
-from ember.basis.periods import Period
 from ember.messages import NotAvailable
-from ember.season import Worth, before_after, season_seen
+from ember.season import Worth, before_after
 from ember.season.before_after import BeforeAfter, Changed
 from ember.season.season import SeasonSeen
-from stand_ins.catalogue import random_season
-from stand_ins.scenario import simulate
 from tests.core.helpers import season_of_days
+from validation.savings import KINDS, savings
 
 YEAR = 9 - 11 * np.cos(2 * np.pi * np.arange(365) / 365)
 
@@ -102,40 +99,13 @@ class KnownSavings(TestCase):
 
 
 class StandIn(TestCase):
-    def test_a_mended_unit_by_the_truth_of_the_plant(self) -> None:
-        """The same house and weather with a unit at 80 % of its table, and mended; the truth of the
-        days that are compared."""
-        away = []
-        for seed in range(6):
-            ran, seen = [], []
-            for factor in (0.8, 1.0):
-                done = simulate(random_season(seed, cop_factor=factor))
-                analysis = analyse_record(done.installation, done.trace())
-                ran.append(done)
-                seen.append(season_seen(analysis, Period("all", analysis.start, analysis.stop)))
-            daily, level = seen[0].daily, seen[0].level
-            assert daily is not None and level is not None
-            weather = daily.outdoor[np.isfinite(daily.outdoor)]
-            found = before_after(seen[0], seen[1], weather)
-            if isinstance(found.electricity, NotAvailable):
-                continue  # too warm or too short a season
-            ends = [
-                np.quantile(one.daily.outdoor[one.used], [0.05, 0.95])
-                for one in seen
-                if one.daily is not None
-            ]
-            low, high = max(e[0] for e in ends), min(e[1] for e in ends)
-            with np.errstate(invalid="ignore"):
-                compared = (daily.outdoor >= low) & (daily.outdoor <= high)
-            trace = ran[0].trace()
-            instants = trace.start + np.arange(len(trace)) * trace.step
-            mask = compared[np.searchsorted(daily.start, instants, side="right") - 1]
-            before, after = (one.truth_electricity(level.value, mask) for one in ran)
-            truth = (before - after) * 365 / len(weather)
-            mine = found.electricity.saved
-            away.append(abs(mine.value - truth) / mine.U)
-            self.assertEqual(found.electricity.worth, Worth.SAVED)
-            if found.cop_change is not None:
-                self.assertGreater(found.cop_change.value, found.cop_change.U)
-        self.assertGreaterEqual(len(away), 4)
-        self.assertLessEqual(max(away), 1.0, away)
+    def test_a_mended_unit_whatever_else_was_another(self) -> None:
+        """A unit at 80 % of its table, mended; the truth of the plant on the days compared. The
+        second winter is the same, milder, with colder rooms, or with two weeks away."""
+        found = [one for seed in range(2) for one in savings(seed)]
+        self.assertEqual(len(found), 2 * len(KINDS))
+        for one in found:
+            self.assertTrue(0.17 < one.share < 0.2, one)
+            self.assertEqual(one.said, Worth.SAVED, one)
+            assert one.away is not None
+            self.assertLessEqual(abs(one.away), 1.0, one)

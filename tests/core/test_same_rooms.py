@@ -155,7 +155,7 @@ class StandIn(TestCase):
         """A unit at 80 % of its table, mended, while the rooms were set 1.5 K lower; the truth is
         that of the same house as warm as before."""
         away, bare = [], []
-        for seed in range(3):
+        for seed in range(2):
             scenario, ran, seen = random_season(seed), [], []
             lower = scenario.plant.room_set - 1.5
             for changes in ({"cop_factor": 0.8}, {"room_set": lower}, {}):
@@ -174,9 +174,6 @@ class StandIn(TestCase):
                 name: np.concatenate([hours.of[name], gap, ran[1].hours.of[name]])
                 for name in ("room", "sun", "flow")
             }
-            truth = before_after(
-                seen[0], seen[2], seen[0].daily.outdoor[np.isfinite(seen[0].daily.outdoor)]
-            )
             weather = seen[0].daily.outdoor[np.isfinite(seen[0].daily.outdoor)]
             plain = before_after(seen[0], after, weather)
             truth = before_after(seen[0], seen[2], weather)
@@ -186,9 +183,6 @@ class StandIn(TestCase):
                 abs(found.heat.saved.value - truth.heat.saved.value), found.heat.saved.U
             )
             away.append(abs(mine.value - true.value) / mine.U)
-            plain = before_after(
-                seen[0], after, seen[0].daily.outdoor[np.isfinite(seen[0].daily.outdoor)]
-            )
             bare.append((plain.electricity.saved.value - true.value) / true.value)
             self.assertLess(found.room_after, found.room_before - 0.8)
         self.assertLessEqual(max(away), 1.0, away)
