@@ -33,7 +33,7 @@ def plain(value: Any, name: str = "") -> Any:
     if isinstance(value, dict):
         return {str(plain(k)): plain(v) for k, v in value.items()}
     if isinstance(value, tuple | list):
-        return [plain(item) for item in value]
+        return [plain(item, name) for item in value]
     if isinstance(value, datetime | date):
         return value.isoformat()
     if name in _INSTANTS and isinstance(value, int | float):

@@ -166,7 +166,7 @@ def same_rooms(
         assert isinstance(fit, Signature)  # of it `plain` was made
         heating = max(plain.after.value - fit.base * scale * common.sum(), 0.0)
         by_cop = saved_heat * plain.after.value / need.after.value
-        others = by_cop + KELVIN_SAVES * flow * heating
+        others = float(by_cop + KELVIN_SAVES * flow * heating)
     elif isinstance(electricity, Changed):
         others = plain.saved.value - electricity.saved.value
     else:

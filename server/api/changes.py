@@ -5,32 +5,13 @@ from dataclasses import dataclass
 from io import StringIO
 from zoneinfo import ZoneInfo
 
-import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
-from ember.assessment.record_analysis import RecordAnalysis
-from ember.balance.sums import costs_of
-from ember.basis.calendar import latest_year
 from ember.basis.clock import DAY, instant_of, iso_local, zone_named
-from ember.basis.periods import Period
-from ember.basis.quantity import Estimate
-from ember.cost import payback
-from ember.events.hours import Hours
 from ember.messages import NotAvailable, Reason, reason_of
-from ember.season import (
-    BeforeAfter,
-    Changed,
-    Pair,
-    SameRooms,
-    SeasonSeen,
-    Worth,
-    avoided,
-    before_after,
-    days_alike,
-    same_rooms,
-    season_seen,
-)
+from ember.season import Changed, Pair, SameRooms, Worth
+from ember.views.change_seen import CHANGE_DAYS, ChangeSeen, change_seen, stretches
 from server.api.entries import INTERVENTIONS
 from server.api.files import attachment, harmless
 from server.api.fleet import get_system
@@ -38,15 +19,13 @@ from server.api.season import AvoidedShown, SignatureShown, avoided_shown, signa
 from server.assessments.cache import CachedAnalysis, cut_at, operation_of, steady
 from server.assessments.models import FindingStatus
 from server.assessments.shown import FigureShown, figure, known
-from server.assessments.times import TimeError, instant
+from server.assessments.times import local_day
 from server.readings.models import Entry
 from server.systems.models import System
 
 router = Router(tags=["rooms"])
 
 FIXED = "Finding fixed"
-CHANGE_LONGEST = 365  # days on either side
-LEAST_SIDE = 1.0  # day of a stretch
 
 
 @dataclass(frozen=True)
@@ -187,95 +166,56 @@ def changes_csv(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @router.get("/systems/{pk}/change", response=ChangeFound)
-def change(request: HttpRequest, pk: int, at: str, days: int = 180, skip: int = 0) -> ChangeFound:
+def change(
+    request: HttpRequest, pk: int, at: str, days: int = CHANGE_DAYS, skip: int = 0
+) -> ChangeFound:
     """The days before and after a local day. days : on either side at most; skip : left out after
     it, until the change was done."""
     system = get_system(pk)
 
     def look(found: CachedAnalysis) -> ChangeFound:
+        about = stretches(found.analysis, local_day(at[:10], "at"), days, skip)
         hours = operation_of(system, found).hours
-        return _change(system, found, hours, at, min(max(days, 1), CHANGE_LONGEST), max(skip, 0))
+        cut = cut_at(system, found, about.ends)
+        noted = [n for n in _noted(system) if about.before.start <= n.time < about.after.stop]
+        others = [one for one in noted if abs(one.time - about.before.stop) >= DAY]
+        price = sum(one.cost or 0.0 for one in noted if one not in others)
+        return _shown(cut, change_seen(cut.analysis, hours, about, price), others)
 
     return steady(system, look)
 
 
-def _change(
-    system: System, found: CachedAnalysis, hours: Hours, at: str, days: int, skip: int
-) -> ChangeFound:
-    analysis = found.analysis
-
-    def day(count: int) -> float:
-        """The beginning of a local day, so many after that of the change."""
-        return instant(at[:10], analysis.zone, "at", count)
-
-    moment, resumed = day(0), day(skip)
-    before = Period("before", max(analysis.start, day(-days)), moment)
-    after = Period("after", resumed, min(analysis.stop, day(skip + days)))
-    for period, side in ((before, "before"), (after, "after")):
-        if period.stop - period.start < LEAST_SIDE * DAY:
-            begin, end = (iso_local(t, analysis.zone) for t in (analysis.start, analysis.stop))
-            raise TimeError(
-                f"at: there is no whole day {side} {at}; the record runs {begin} to {end}.", "at"
-            )
-    whole = latest_year(analysis.start, analysis.stop, analysis.zone)
-    year = whole or Period("record", analysis.start, analysis.stop)
-    ends = tuple(
-        sorted({end for period in (before, after, year) for end in (period.start, period.stop)})
-    )
-    cut = cut_at(system, found, ends)
-    first, second = (season_seen(cut.analysis, period) for period in (before, after))
-    of_year = season_seen(cut.analysis, year)
-    compared = before_after(first, second, _weather(of_year))
-    rooms = same_rooms(first, second, of_year, hours)
-    noted = [one for one in _noted(system) if before.start <= one.time < after.stop]
-    others = [one for one in noted if abs(one.time - moment) >= DAY]
-    price = sum(one.cost or 0.0 for one in noted if one not in others)
-    return _shown(cut, (first, second), compared, rooms, (before, after), others, price)
-
-
-def _shown(
-    cut: CachedAnalysis,
-    seen: tuple[SeasonSeen, SeasonSeen],
-    compared: BeforeAfter,
-    rooms: SameRooms | None,
-    periods: tuple[Period, Period],
-    others: list[Intervention],
-    cost: float,
-) -> ChangeFound:
-    zone = cut.analysis.zone
-    words = [f"{iso_local(p.start, zone)} to {iso_local(p.stop, zone)}" for p in periods]
-    price, currency = _price(cut.analysis, periods[1])
-    electricity = compared.electricity
-    money = (
-        electricity.saved.scaled(price, currency)
-        if price is not None and isinstance(electricity, Changed)
-        else None
-    )
-    used, given = (avoided(*seen, what) for what in ("electricity", "heat"))
+def _shown(cut: CachedAnalysis, found: ChangeSeen, others: list[Intervention]) -> ChangeFound:
+    zone, compared = cut.analysis.zone, found.compared
+    words = [
+        f"{iso_local(p.start, zone)} to {iso_local(p.stop, zone)}"
+        for p in (found.before, found.after)
+    ]
+    first, second = found.sides
     return ChangeFound(
-        at=periods[0].stop,
+        at=found.before.stop,
         before=words[0],
         after=words[1],
         stale=cut.stale,
         seen=compared.seen,
-        electricity=_changed(electricity),
-        electricity_reason=reason_of(electricity),
+        electricity=_changed(compared.electricity),
+        electricity_reason=reason_of(compared.electricity),
         heat=_changed(compared.heat),
         heat_reason=reason_of(compared.heat),
-        same_rooms=_same_rooms(rooms),
+        same_rooms=_same_rooms(found.same_rooms),
         cop_before=figure(compared.cop_before),
         cop_after=figure(compared.cop_after),
         cop_change=figure(compared.cop_change),
-        money=figure(money),
-        currency=currency,
-        payback=None if money is None or not cost else _payback(cost, money),
-        avoided_electricity=avoided_shown(used),
-        avoided_electricity_reason=reason_of(used),
-        avoided_heat=avoided_shown(given),
-        avoided_heat_reason=reason_of(given),
-        alike=[_pair(one, zone) for one in days_alike(*seen)],
-        signature_before=signature_shown(seen[0], seen[0].electricity, "electricity"),
-        signature_after=signature_shown(seen[1], seen[1].electricity, "electricity"),
+        money=figure(found.money),
+        currency=found.currency,
+        payback=_payback(found),
+        avoided_electricity=avoided_shown(found.avoided_electricity),
+        avoided_electricity_reason=reason_of(found.avoided_electricity),
+        avoided_heat=avoided_shown(found.avoided_heat),
+        avoided_heat_reason=reason_of(found.avoided_heat),
+        alike=[_pair(one, zone) for one in found.alike],
+        signature_before=signature_shown(first, first.electricity, "electricity"),
+        signature_after=signature_shown(second, second.electricity, "electricity"),
         beside=others,
     )
 
@@ -314,22 +254,6 @@ def _noted(system: System) -> list[Intervention]:
     return sorted([*noted, *fixed], key=lambda one: (-one.time, -one.id))
 
 
-def _weather(year: SeasonSeen) -> np.ndarray:
-    """Mean outdoor temperature of the days of a year that are known [degC]."""
-    if year.daily is None:
-        return np.zeros(0)
-    outdoor = year.daily.outdoor
-    return outdoor[np.isfinite(outdoor)]
-
-
-def _price(analysis: RecordAnalysis, period: Period) -> tuple[float | None, str]:
-    """Average price paid after the change, and its currency."""
-    costs = costs_of(analysis, [period])
-    if not costs:
-        return None, ""
-    return costs[0].average_price, costs[0].currency
-
-
 def _changed(found: Changed | NotAvailable) -> ChangedShown | None:
     if isinstance(found, NotAvailable):
         return None
@@ -360,9 +284,10 @@ def _same_rooms(found: SameRooms | None) -> SameRoomsShown | None:
     )
 
 
-def _payback(cost: float, saved: Estimate) -> PaybackShown:
-    found = payback(cost, saved)
-    return PaybackShown(cost, found.years, found.soonest, found.latest)
+def _payback(found: ChangeSeen) -> PaybackShown | None:
+    if (back := found.payback) is None:
+        return None
+    return PaybackShown(found.cost, back.years, back.soonest, back.latest)
 
 
 def _pair(one: Pair, zone: ZoneInfo) -> PairShown:

@@ -22,6 +22,7 @@ from ember.diagnosis import Cause, Finding
 from ember.intake import IntakeReport, Treatment
 from ember.reckoning import Reckoning
 from ember.trust import Check, Soundness
+from ember.views.change_seen import ChangeSummary
 from ember.views.season_summary import SeasonSummary
 from ember.views.standing import standing
 from ember.what_if import WhatIf
@@ -507,4 +508,33 @@ def what_if_report(found: WhatIf) -> RenderableType:
     for one in found.effects:
         said = f"not told: {one.reason}" if one.reason else "; ".join(one.assumptions + one.comfort)
         parts.append(_sentence(f"{one.name}. ", f"{said}."))
+    return Group(*parts)
+
+
+def change_report(found: ChangeSummary) -> RenderableType:
+    """What a change was worth, set for reading."""
+    parts: list[RenderableType] = [_heading(f"Change of {found.at}, a year in the same weather")]
+    table = _grid("left", "right", "right", "right", "left")
+    table.add_row("", "before", "after", "saved", "", style=SOFT)
+    for name, one in (("electricity", found.electricity), ("heat", found.heat)):
+        if one is not None:
+            cells = (figure(one.before), figure(one.after), figure(one.saved))
+            table.add_row(name, *cells, one.worth.value)
+    if (alone := found.same_rooms) is not None:
+        table.add_row("as warm as before", "", "", figure(alone.electricity), alone.worth.value)
+    if found.money is not None:
+        table.add_row("money", "", "", figure(found.money), "")
+    if found.cop_before is not None and found.cop_after is not None:
+        table.add_row("COP", figure(found.cop_before), figure(found.cop_after), "", "")
+    parts.append(_indented(table))
+    for name, why in (("Electricity", found.electricity_reason), ("Heat", found.heat_reason)):
+        if why is not None:
+            parts.append(_sentence(f"{name} is not compared: ", f"{why}."))
+    seen = f"{found.seen:.0%} of a year's days lie within the weather of both stretches."
+    parts.append(_sentence("Compared. ", seen))
+    if (back := found.payback) is not None:
+        years = [None if y is None else f"{y:.1f}" for y in (back.years, back.soonest, back.latest)]
+        said = "nothing is saved" if years[0] is None else f"in {years[0]} years"
+        limits = f"95 %: {years[1] or 'never'} to {years[2] or 'never'}"
+        parts.append(_sentence("Paid back. ", f"{found.cost:,.0f}: {said} ({limits})."))
     return Group(*parts)

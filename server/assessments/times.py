@@ -21,17 +21,33 @@ def instant(text: str, zone: ZoneInfo, what: str, days: int = 0) -> float:
 
     Raises TimeError.
     """
+    if len(text) == 10:
+        day = local_day(text, what, days)
+        return datetime(day.year, day.month, day.day, tzinfo=zone).timestamp()
     try:
-        if len(text) == 10:
-            day = date.fromisoformat(text) + timedelta(days=days)
-            if not TIMES_FIRST_YEAR <= day.year <= TIMES_LAST_YEAR:
-                raise ValueError(f"the year {day.year}")
-            return datetime(day.year, day.month, day.day, tzinfo=zone).timestamp()
         wall = datetime.fromisoformat(text)
-        if not TIMES_FIRST_YEAR <= wall.year <= TIMES_LAST_YEAR:
-            raise ValueError(f"the year {wall.year}")
-    except (ValueError, OverflowError) as error:
-        raise TimeError(
-            f"{what}: '{text[:40]}' is no day or time; write 2026-01-22 or 2026-01-22T05:10."
-        ) from error
+    except ValueError as error:
+        raise _none(text, what) from error
+    if not TIMES_FIRST_YEAR <= wall.year <= TIMES_LAST_YEAR:
+        raise _none(text, what)
     return (wall if wall.tzinfo else wall.replace(tzinfo=zone)).timestamp()
+
+
+def local_day(text: str, what: str, days: int = 0) -> date:
+    """A local day, so many days later.
+
+    Raises TimeError.
+    """
+    try:
+        day = date.fromisoformat(text) + timedelta(days=days)
+    except (ValueError, OverflowError) as error:
+        raise _none(text, what) from error
+    if not TIMES_FIRST_YEAR <= day.year <= TIMES_LAST_YEAR:
+        raise _none(text, what)
+    return day
+
+
+def _none(text: str, what: str) -> TimeError:
+    return TimeError(
+        f"{what}: '{text[:40]}' is no day or time; write 2026-01-22 or 2026-01-22T05:10."
+    )

@@ -1,6 +1,14 @@
 """What a change was worth, through the API; the core is tested in tests.core.test_before_after."""
 
+import io
+import json
+import tempfile
 from datetime import date
+from pathlib import Path
+
+from django.core.management import call_command
+from django.core.management.base import CommandError
+from django.test import SimpleTestCase
 
 from server.assessments.models import FindingStatus
 from server.readings.models import Entry
@@ -84,3 +92,64 @@ class Changes(WithRecord):
         self.assertEqual([one["note"] for one in found["beside"]], ["filter cleaned"])
         found = self.get("/change", at="2025-10-08").json()
         self.assertEqual([one["words"] for one in found["beside"]], ["Finding fixed"])
+
+
+class ByCommand(SimpleTestCase):
+    """assess --change: the same as on the screen, without a database."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        folder = Path(cls.enterClassContext(tempfile.TemporaryDirectory()))
+        call_command("simulate", str(folder), "--scenario", "as-rated", "--days", "200",
+                     "--first-day", "2025-10-01", stdout=io.StringIO())  # fmt: skip
+        cls.words = [str(folder / "log.csv"), "--installation", str(folder / "installation.json")]
+
+    def assess(self, *more: str) -> str:
+        out = io.StringIO()
+        call_command("assess", *self.words, *more, stdout=out)
+        return out.getvalue()
+
+    def test_two_changes_in_json(self) -> None:
+        text = self.assess("--change", "2026-01-07:300", "--change", "2026-01-12", "--json", "-")
+        first, second = json.loads(text)["changes"]
+        self.assertEqual((first["at"], second["at"]), ("2026-01-07", "2026-01-12"))
+        self.assertEqual((first["cost"], second["cost"]), (300.0, 0.0))
+        self.assertEqual(first["before"]["stop"], first["after"]["start"])
+        used = first["electricity"]
+        self.assertAlmostEqual(
+            used["saved"]["value"], used["before"]["value"] - used["after"]["value"]
+        )
+        # Nothing was changed at this unit.
+        self.assertEqual(used["worth"], "cannot be told yet")
+        self.assertLess(abs(used["saved"]["value"]), used["saved"]["U"])
+        self.assertIsNotNone(first["payback"])
+        self.assertIsNone(second["payback"])
+        self.assertTrue(first["alike"])
+        for pair in first["alike"]:
+            self.assertLess(pair["start"][0], first["after"]["start"])
+            self.assertGreaterEqual(pair["start"][1], first["after"]["start"])
+
+    def test_days_left_out_after_it(self) -> None:
+        text = self.assess("--change", "2026-01-07", "--change-skip", "3", "--change-days", "20",
+                           "--json", "-")  # fmt: skip
+        (found,) = json.loads(text)["changes"]
+        days = [found[side][end][:10] for side in ("before", "after") for end in ("start", "stop")]
+        self.assertEqual(days, ["2025-12-18", "2026-01-07", "2026-01-10", "2026-01-30"])
+
+    def test_on_the_terminal(self) -> None:
+        said = self.assess("--change", "2026-01-07:300")
+        self.assertIn("CHANGE OF 2026-01-07", said)
+        self.assertRegex(said, r"electricity +[\d,]+ ± \d+ kWh +[\d,]+ ± \d+ kWh +−?\d+ ± \d+ kWh")
+        self.assertRegex(said, r"\d+% of a year's days lie within")
+        self.assertIn("Paid back. ", said)
+
+    def test_what_is_none_is_refused_in_words(self) -> None:
+        for asked, said in (
+            ("soon", "--change: 'soon' is no day"),
+            ("2026-01-07:much", "'much' is no cost"),
+            ("2026-01-07:-4", "'-4' is no cost"),
+            ("2024-01-07", "there is no whole day before 2024-01-07; the record runs 2025-10-01"),
+        ):
+            with self.assertRaisesRegex(CommandError, said):
+                self.assess("--change", asked)

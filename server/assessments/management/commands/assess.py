@@ -5,6 +5,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from django.core.management.base import BaseCommand
 
 from ember.assessment.assess import assessed
@@ -16,10 +17,23 @@ from ember.description.installation import table_kind
 from ember.intake import read_logs
 from ember.operation.within import Within
 from ember.rated import table_with_doubts
+from ember.views.change_seen import (
+    CHANGE_DAYS,
+    ChangeSummary,
+    change_seen,
+    change_summary,
+    stretches,
+)
 from ember.views.season_summary import season_summary
 from ember.what_if import WhatIf, asked_from_json, what_if
-from server.assessments.present import console, report, season_report, what_if_report
-from server.assessments.times import instant
+from server.assessments.present import (
+    change_report,
+    console,
+    report,
+    season_report,
+    what_if_report,
+)
+from server.assessments.times import instant, local_day
 from server.jobs.problem import CommandProblem
 
 
@@ -37,6 +51,15 @@ class Command(BaseCommand):
         parser.add_argument("--from", dest="since", help="first local day or time, 2026-01-22")
         parser.add_argument("--to", dest="until", help="last local day, or the time to stop at")
         parser.add_argument("--season", action="store_true", help="its season besides")
+        parser.add_argument(
+            "--change",
+            action="append",
+            default=[],
+            metavar="DAY[:COST]",
+            help="what a change of that local day was worth; may be repeated",
+        )
+        parser.add_argument("--change-days", type=int, default=CHANGE_DAYS, help="on either side")
+        parser.add_argument("--change-skip", type=int, default=0, help="days left out after it")
         parser.add_argument("--what-if", type=Path, help="other settings, tariff or unit, JSON")
         parser.add_argument("--json", type=Path, help="write everything here; - for the terminal")
 
@@ -56,6 +79,8 @@ class Command(BaseCommand):
             trace, intakes = read_logs(options["log"], installation)
             assessment, within = assessed(installation, trace, start, stop)
             answered = _what_if(within, options["what_if"])
+            days, skip = options["change_days"], options["change_skip"]
+            changes = [_change(within, one, days, skip) for one in options["change"]]
         except EmberError as error:
             raise CommandProblem(error) from error
         out: Path | None = options["json"]
@@ -63,6 +88,8 @@ class Command(BaseCommand):
             further: dict[str, Any] = {"intakes": intakes} if len(intakes) > 1 else {}
             if answered is not None:
                 further["what_if"] = answered
+            if changes:
+                further["changes"] = changes
             text = to_json(
                 assessment=assessment,
                 season=season_summary(within),
@@ -83,6 +110,22 @@ class Command(BaseCommand):
             console(self.stdout).print(season_report(season_summary(within)))
         if answered is not None:
             console(self.stdout).print(what_if_report(answered))
+        for found in changes:
+            console(self.stdout).print(change_report(found))
+
+
+def _change(within: Within, asked: str, days: int, skip: int) -> ChangeSummary:
+    """What a change was worth, of a local day and what it cost. Raises EmberError."""
+    text, _, paid = asked.partition(":")
+    at = local_day(text, "--change")
+    try:
+        cost = float(paid or 0.0)
+    except ValueError:
+        cost = -1.0
+    if not 0 <= cost < np.inf:
+        raise EmberError(f"--change: '{paid}' is no cost; write 2026-01-22 or 2026-01-22:480.")
+    about = stretches(within.analysis, at, days, skip)
+    return change_summary(change_seen(within.analysis, within.found.hours, about, cost), at)
 
 
 def _what_if(within: Within, path: Path | None) -> WhatIf | None:
