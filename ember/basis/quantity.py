@@ -277,6 +277,10 @@ kelvin_day = 86400 * kelvin * second
 degF_day = 5 / 9 * 86400 * kelvin * second
 kWh_per_m2 = kWh / metre ** 2
 kBtu_per_ft2 = kBtu / (0.3048 * metre) ** 2
+per_m2 = 1 / metre ** 2
+per_ft2 = 1 / (0.3048 * metre) ** 2
+Wh_per_m2_K_d = Wh / metre ** 2 / kelvin / (86400 * second)
+Btu_per_ft2_F_d = Btu / (0.3048 * metre) ** 2 / (5 / 9 * kelvin) / (86400 * second)
 per_kWh = 1 / kWh
 cents_per_kWh = 0.01 / kWh
 per_MWh = 1 / MWh
@@ -355,6 +359,8 @@ _SYMBOLS = {"degC": "°C", "degF": "°F", "kelvin": "K", "watt": "W", "percent":
             "Btu_per_h": "Btu/h", "kBtu_per_h": "kBtu/h",
             "watt_per_kelvin": "W/K", "Btu_per_h_degF": "Btu/(h·°F)", "kelvin_day": "K·d",
             "degF_day": "°F·d", "kWh_per_m2": "kWh/m²", "kBtu_per_ft2": "kBtu/ft²",
+            "per_m2": "/m²", "per_ft2": "/ft²", "Wh_per_m2_K_d": "Wh/(m²·K·d)",
+            "Btu_per_ft2_F_d": "Btu/(ft²·°F·d)",
             "fraction": "0/1", "per_kWh": "a kWh", "cents_per_kWh": "hundredths a kWh",
             "per_MWh": "a MWh"}  # fmt: skip
 

@@ -5,11 +5,11 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from ember.basis.clock import DAY
-from ember.basis.codes import SourceCode
+from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, rectangular
 from ember.description.house import Replaced
 from ember.description.logged import HandKind, HandSeries
-from ember.messages import Source
+from ember.messages import Reason, Source, because
 from ember.readings.sheet import Reading, Turn
 
 
@@ -194,6 +194,94 @@ def in_weather(heat: Estimate, base: float, then: float, now: float) -> Estimate
     share = now / then
     value = min(base, heat.value) + max(heat.value - base, 0.0) * share
     return Estimate(value, heat.unit, tuple(part.times(share) for part in heat.budget))
+
+
+BILLED_LIMIT = 0.03  # of an energy on bills: meter, and what a unit holds, common practice, chosen
+BILLED_ESTIMATE = 0.2  # of one whose end nobody read, common practice, chosen
+
+
+@dataclass(frozen=True)
+class CarrierUse:
+    """What a house used of one carrier in a period, by its bills.
+
+    Attributes
+    ----------
+    covered : float
+        share of the period's days that are on bills.
+    energy : Estimate | None
+        on those days [kWh]; None with a reason.
+    cost : Estimate | None
+        of it; None where a bill's cost or the currency is not known.
+    """
+
+    carrier: str
+    covered: float
+    energy: Estimate | None
+    cost: Estimate | None
+    reason: Reason | None
+
+
+def used_of(
+    bills: Sequence[Bill], start: float, stop: float, currency: str | None
+) -> list[CarrierUse]:
+    """What the bills of a house say of a period, a carrier each, by its name.
+
+    Parameters
+    ----------
+    start, stop : float
+        instants [s].
+
+    Bills of the heating before are left out, and those of one of the unit's own meters, which its
+    sums hold. Of a bill that holds other days too the period gets its days' share; what that may be
+    off by is no more than the smaller of the two parts.
+
+    Source: share by days, common practice.
+    """
+    named: dict[str, list[Bill]] = {}
+    for bill in bills:
+        if bill.before or bill.meter or bill.stop <= start or bill.start >= stop:
+            continue
+        named.setdefault(bill.carrier, []).append(bill)
+    return [_used(carrier, named[carrier], start, stop, currency) for carrier in sorted(named)]
+
+
+def _used(
+    carrier: str, bills: Sequence[Bill], start: float, stop: float, currency: str | None
+) -> CarrierUse:
+    if overlapping(bills):
+        why = because(ReasonCode.BILLS_OVERLAP, carrier=carrier)
+        return CarrierUse(carrier, 0.0, None, None, why)
+    seconds = kwh = paid = shared = guessed = 0.0
+    known = currency is not None
+    for one in billed(bills):
+        inside = min(one.stop, stop) - max(one.start, start)
+        if inside <= 0:
+            continue
+        part = one.kwh * inside / (one.stop - one.start)
+        seconds, kwh = seconds + inside, kwh + part
+        shared += min(part, one.kwh - part)
+        guessed += 0.0 if one.sure else part
+        known &= one.price is not None
+        paid += part * (one.price or 0.0)
+
+    def estimate(value: float, unit: str, per_kwh: float, meter: float) -> Estimate:
+        parts = (
+            (SourceCode.BILLED, rectangular(meter) * kwh),
+            (SourceCode.BILLED_DAYS, rectangular(1.0) * shared),
+            (SourceCode.BILLED_ESTIMATE, rectangular(BILLED_ESTIMATE) * guessed),
+        )
+        budget = tuple(
+            UncertaintyComponent(Source(code, detail=carrier), u * per_kwh)
+            for code, u in parts
+            if u
+        )
+        return Estimate(value, unit, budget)
+
+    energy = estimate(kwh, "kWh", 1.0, BILLED_LIMIT)
+    cost = None
+    if known and currency is not None and kwh:
+        cost = estimate(paid, currency, paid / kwh, 0.0)  # what was billed was paid
+    return CarrierUse(carrier, seconds / (stop - start), energy, cost, None)
 
 
 def overlapping(bills: Sequence[Bill]) -> list[tuple[int, int]]:

@@ -8,17 +8,35 @@ from ninja import Query, Router
 from ember.basis.clock import iso_local
 from ember.basis.errors import DescriptionError
 from ember.basis.periods import Period
+from ember.messages import Reason
 from ember.operation.within import Within
 from ember.views.in_common import InCommon, common_period, in_common
 from server.api.fleet import get_system
 from server.api.season import DegreeDaysShown, degree_days_shown
 from server.assessments.cache import CachedAnalysis, cut_at, find, operation_of, steady
 from server.assessments.shown import FigureShown, figure
+from server.readings.entries import bill_of
+from server.readings.models import Entry
 from server.systems.models import System
 
 router = Router(tags=["fleet"])
 
 COMPARED_MOST = 12  # systems at once
+
+
+@dataclass(frozen=True)
+class BoughtShown:
+    """What a house used of a carrier, or of all together: energy [kWh] and cost on the share of
+    the days that is covered, by floor [kWh/m²], by floor and degree-day [Wh/(m²·K·d)]. reason : why
+    there is no energy."""
+
+    carrier: str
+    covered: float
+    energy: FigureShown | None
+    cost: FigureShown | None
+    energy_per_area: FigureShown | None
+    energy_by_weather: FigureShown | None
+    reason: Reason | None
 
 
 @dataclass(frozen=True)
@@ -43,6 +61,7 @@ class InCommonShown:
     cost_per_area: FigureShown | None
     heat_by_weather: FigureShown | None
     electricity_by_weather: FigureShown | None
+    bought: list[BoughtShown]
 
 
 @dataclass(frozen=True)
@@ -75,7 +94,8 @@ def _row(system: System, period: Period) -> InCommonShown:
     def look(found: CachedAnalysis) -> tuple[bool, InCommon]:
         ran = operation_of(system, found)
         cut = cut_at(system, found, (period.start, period.stop))
-        return cut.stale, in_common(Within(cut.analysis, ran, period))
+        bills = [bill_of(one) for one in system.entries.filter(kind=Entry.Kind.BILL)]
+        return cut.stale, in_common(Within(cut.analysis, ran, period), bills)
 
     stale, seen = steady(system, look)
     return InCommonShown(
@@ -95,4 +115,16 @@ def _row(system: System, period: Period) -> InCommonShown:
         cost_per_area=figure(seen.cost_per_area),
         heat_by_weather=figure(seen.heat_by_weather),
         electricity_by_weather=figure(seen.electricity_by_weather),
+        bought=[
+            BoughtShown(
+                one.carrier,
+                one.covered,
+                figure(one.energy),
+                figure(one.cost),
+                figure(one.energy_per_area),
+                figure(one.energy_by_weather),
+                one.reason,
+            )
+            for one in seen.bought
+        ],
     )

@@ -35,6 +35,8 @@ PEOPLE_SHOWN = {
     "watt_per_kelvin": ("watt_per_kelvin", "Btu_per_h_degF"),
     "kelvin_day": ("kelvin_day", "degF_day"),
     "kWh_per_m2": ("kWh_per_m2", "kBtu_per_ft2"),
+    "per_m2": ("per_m2", "per_ft2"),
+    "Wh_per_m2_K_d": ("Wh_per_m2_K_d", "Btu_per_ft2_F_d"),
 }
 
 

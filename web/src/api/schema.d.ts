@@ -2320,6 +2320,23 @@ export interface components {
             ratio: components["schemas"]["FigureShown"];
         };
         /**
+         * BoughtShown
+         * @description What a house used of a carrier, or of all together: energy [kWh] and cost on the share of
+         *     the days that is covered, by floor [kWh/m²], by floor and degree-day [Wh/(m²·K·d)]. reason : why
+         *     there is no energy.
+         */
+        BoughtShown: {
+            /** Carrier */
+            carrier: string;
+            cost: components["schemas"]["FigureShown"] | null;
+            /** Covered */
+            covered: number;
+            energy: components["schemas"]["FigureShown"] | null;
+            energy_by_weather: components["schemas"]["FigureShown"] | null;
+            energy_per_area: components["schemas"]["FigureShown"] | null;
+            reason: components["schemas"]["Reason"] | null;
+        };
+        /**
          * BreakEvenShown
          * @description Where the COP of the days crosses the one needed [degC], and what lies on either side.
          */
@@ -3903,6 +3920,8 @@ export interface components {
          *     floor. level : of heat, electricity and COP.
          */
         InCommonShown: {
+            /** Bought */
+            bought: components["schemas"]["BoughtShown"][];
             cop: components["schemas"]["FigureShown"] | null;
             cost: components["schemas"]["FigureShown"] | null;
             cost_per_area: components["schemas"]["FigureShown"] | null;
@@ -5357,7 +5376,7 @@ export interface components {
          * @description Why something is not available, not counted or not judged.
          * @enum {string}
          */
-        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place" | "too_few_days" | "weather_alike" | "no_slope" | "no_tariff" | "what_if_no_frost" | "what_if_none_needless" | "what_if_no_heater" | "what_if_heaters_rest" | "what_if_other_kind" | "what_if_table" | "what_if_outside" | "what_if_one_price" | "what_if_no_cop" | "what_if_no_loss" | "what_if_no_hours" | "what_if_by_the_hour" | "what_if_currency" | "weather_not_seen" | "too_little_measured" | "no_year" | "colder_than_seen" | "trial_too_long";
+        ReasonCode: "no_heat" | "no_meter" | "no_level" | "no_readings" | "meter_missing" | "yield_alone" | "reported_alone" | "reported_without_transfer" | "not_metered" | "meter_holds_more" | "meters_overlap" | "heat_holds_more" | "heat_lacks" | "metering_broken" | "metering_doubtful" | "no_electricity_covered" | "no_heat_covered" | "all_cooling" | "too_short" | "no_table" | "table_without_cop" | "conditions_not_logged" | "conditions_not_known" | "flow_not_described" | "outside_table" | "heater_not_apart" | "readings_mix" | "sums_alone" | "weather_too_short" | "design_too_warm" | "heat_loss_not_described" | "house_flow_not_described" | "no_tank" | "tank_not_logged" | "tank_seldom_quiet" | "first_reading" | "one_reading" | "not_read_at_ends" | "cooling_apart" | "no_reading_of" | "left_out" | "starts_too_coarse" | "starts_not_known" | "refrigerant_not_described" | "refrigerant_not_logged" | "no_settled_heating" | "flow_not_logged" | "defrosts_not_known" | "defrosts_swapped" | "hot_water_not_known" | "no_charge" | "too_few_charges" | "too_little_settled" | "too_few_in_bins" | "scop_a_guess" | "outdoor_not_known" | "design_not_described" | "never_cold" | "not_worked_out" | "charges_not_metered" | "table_lacks" | "brine_not_binned" | "nothing_logged" | "not_known_here" | "no_time_to_fetch" | "no_weather_service" | "no_place" | "too_few_days" | "weather_alike" | "no_slope" | "no_tariff" | "what_if_no_frost" | "what_if_none_needless" | "what_if_no_heater" | "what_if_heaters_rest" | "what_if_other_kind" | "what_if_table" | "what_if_outside" | "what_if_one_price" | "what_if_no_cop" | "what_if_no_loss" | "what_if_no_hours" | "what_if_by_the_hour" | "what_if_currency" | "weather_not_seen" | "bills_overlap" | "too_little_measured" | "no_year" | "colder_than_seen" | "trial_too_long";
         /**
          * ReckoningShown
          * @description The sum a person could do by hand.
@@ -6071,7 +6090,7 @@ export interface components {
          * @description Sources of uncertainty.
          * @enum {string}
          */
-        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "own_share" | "sun_weight" | "rooms" | "filled" | "days_scatter" | "days_before" | "days_after" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
+        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "own_share" | "sun_weight" | "billed" | "billed_days" | "billed_estimate" | "rooms" | "filled" | "days_scatter" | "days_before" | "days_after" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
         /**
          * SpanFigures
          * @description The sum of a span at every level, and what belongs to it.

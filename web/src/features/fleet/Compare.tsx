@@ -170,7 +170,13 @@ function overWeather(
   return {
     animation: false,
     grid: { left: 36, right: 24, top: 10, bottom: 24 },
-    xAxis: axisX({ min: "dataMin", max: "dataMax" }, shade),
+    xAxis: axisX(
+      {
+        min: ({ min }: { min: number }) => Math.floor(min),
+        max: ({ max }: { max: number }) => Math.ceil(max),
+      },
+      shade,
+    ),
     yAxis: axisY({ min: least }, shade),
     series: lines.map((line, k) => ({
       type: "line",

@@ -9,19 +9,15 @@ import Typography from "@mui/material/Typography";
 import { useQuery } from "@tanstack/react-query";
 
 import { api, got, type Figure } from "../../api/client";
-import { useMe } from "../../api/hooks";
-import { useSettings } from "../../app/settings";
 import * as look from "../../components/look";
-import { inUnit, number, percent, shownIn } from "../../components/numbers";
-import { HonestFigure } from "../../components/Proof";
+import { number, percent } from "../../components/numbers";
 import { Trouble, Waiting } from "../../components/Said";
 import { FigureTable } from "../../components/Sheets";
+import { Bought } from "./Bought";
+import { Cell, useByFloor } from "./byFloor";
 
 export function InCommon({ ids }: { ids: number[] }) {
-  const { units } = useSettings();
-  const pairs = useMe().data?.units ?? [];
-  const temp = shownIn(pairs, "degC", units);
-  const area = shownIn(pairs, "kWh_per_m2", units);
+  const { temp, area, weather, money } = useByFloor();
   const found = useQuery({
     queryKey: ["compared", ids],
     queryFn: () => got(api.GET("/api/v1/compared", { params: { query: { systems: ids } } })),
@@ -36,7 +32,7 @@ export function InCommon({ ids }: { ids: number[] }) {
       </Alert>
     );
   const base = rows.find((row) => row.degree_days)?.degree_days?.base;
-  const weather = base === undefined ? "" : ` below ${number(temp.of(base), 0)} ${temp.symbol}`;
+  const below = base === undefined ? "" : ` below ${number(temp.of(base), 0)} ${temp.symbol}`;
   return (
     <section>
       <Typography variant="h2">
@@ -58,26 +54,17 @@ export function InCommon({ ids }: { ids: number[] }) {
             <TableCell align="right">Cost by floor</TableCell>
             <TableCell align="right">Heat {area.symbol}</TableCell>
             <TableCell align="right">Electricity {area.symbol}</TableCell>
-            <TableCell align="right">Heat Wh/(m²·K·d)</TableCell>
-            <TableCell align="right">Electricity Wh/(m²·K·d)</TableCell>
+            <TableCell align="right">Heat {weather.symbol}</TableCell>
+            <TableCell align="right">Electricity {weather.symbol}</TableCell>
           </TableRow>
         </TableHead>
         <TableBody>
           {rows.map((row) => {
             const cell = (title: string, figure: Figure | null, formula: string, unit = false) => (
-              <TableCell align="right">
-                {figure ? (
-                  <HonestFigure
-                    unit={unit}
-                    proof={{ title, about: `${row.name} · ${local ?? ""}`, figure, formula }}
-                  />
-                ) : (
-                  "–"
-                )}
-              </TableCell>
+              <Cell {...{ title, figure, formula, unit }} about={`${row.name} · ${local ?? ""}`} />
             );
             const days = row.degree_days
-              ? ` ÷ ${number(row.degree_days.heating, 0)} K·d${weather}, of the time that is measured`
+              ? ` ÷ ${number(row.degree_days.heating, 0)} K·d${below}, of the time that is measured`
               : "";
             return (
               <TableRow key={row.id}>
@@ -90,17 +77,21 @@ export function InCommon({ ids }: { ids: number[] }) {
                 {cell("Electricity", row.electricity, `measured at ${row.level ?? "its meters"}`)}
                 {cell(`COP ${row.level ?? ""}`, row.cop, "heat ÷ electricity")}
                 {cell("Cost", row.cost, "Σ kWh × price of its moment + standing charges", true)}
-                {cell("Cost by the floor", row.cost_per_area, "cost ÷ floor area", true)}
-                {cell("Heat by the floor", inUnit(row.heat_per_area, area), "heat ÷ floor area")}
+                {cell("Cost by the floor", money(row.cost_per_area), "cost ÷ floor area", true)}
+                {cell("Heat by the floor", area.figure(row.heat_per_area), "heat ÷ floor area")}
                 {cell(
                   "Electricity by the floor",
-                  inUnit(row.electricity_per_area, area),
+                  area.figure(row.electricity_per_area),
                   "electricity ÷ floor area",
                 )}
-                {cell("Heat by floor and weather", row.heat_by_weather, `heat ÷ floor area${days}`)}
+                {cell(
+                  "Heat by floor and weather",
+                  weather.figure(row.heat_by_weather),
+                  `heat ÷ floor area${days}`,
+                )}
                 {cell(
                   "Electricity by floor and weather",
-                  row.electricity_by_weather,
+                  weather.figure(row.electricity_by_weather),
                   `electricity ÷ floor area${days}`,
                 )}
               </TableRow>
@@ -109,10 +100,10 @@ export function InCommon({ ids }: { ids: number[] }) {
         </TableBody>
       </FigureTable>
       <Box component="p" sx={look.soft}>
-        Each by its own weather, degree-days{weather}. Where no floor area is described, a system stands
-        without it (Set up). Two houses that use alike by floor and weather may still be kept at other
-        temperatures.
+        Each by its own weather, degree-days{below}. Where no floor area is described, a system stands without
+        it (Set up). Two houses that use alike by floor and weather may still be kept at other temperatures.
       </Box>
+      <Bought rows={rows} local={local ?? ""} />
     </section>
   );
 }
