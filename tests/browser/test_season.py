@@ -100,6 +100,12 @@ class Season(Pages):
         with page.expect_download() as saved:
             page.get_by_role("button", name="CSV", exact=True).click()
         self.assertEqual(saved.value.suggested_filename, "School house what if.csv")
+        page.keyboard.press("v")  # elsewhere and back: what was typed is there
+        expect(table).to_have_count(0)
+        page.get_by_role("tab", name="What if").click()
+        expect(page.get_by_label("Gives a day, kWh")).to_have_value("4")
+        expect(page.get_by_label("resistance heaters off")).to_be_checked()
+        page.get_by_role("button", name="Work it out").click()
         first.get_by_role("button").first.click()
         proof = page.get_by_role("dialog", name="Proof sheet")
         expect(proof).to_contain_text("rated COP at the flow that was")

@@ -48,7 +48,7 @@ export default function Money() {
           <>
             <Tabs label="Views of Money" views={VIEWS} view={view} go={go} />
             {view === "cost" && <Inside system={system} period={period} />}
-            {view === "what-if" && <WhatIf system={system} stretch={period.stretch} />}
+            {view === "what-if" && <WhatIf key={system.id} system={system} stretch={period.stretch} />}
           </>
         )
       }

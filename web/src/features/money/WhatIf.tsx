@@ -8,7 +8,6 @@ import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
 import { useMutation } from "@tanstack/react-query";
-import { useForm } from "react-hook-form";
 
 import { api, got, type SystemShown } from "../../api/client";
 import { useMe, type Stretch } from "../../api/hooks";
@@ -20,6 +19,7 @@ import { FigureTable } from "../../components/Sheets";
 import * as look from "../../components/look";
 import { number, shownIn } from "../../components/numbers";
 import { download } from "../../components/download";
+import { useDraft } from "../../components/useDraft";
 import { asTyped, BLANK, type Lines, WhatIfForm } from "./WhatIfForm";
 
 export type WhatIfShown = components["schemas"]["WhatIfShown"];
@@ -34,7 +34,7 @@ export function WhatIf({ system, stretch }: WhatIfProps) {
   const { units } = useSettings();
   const me = useMe();
   const kelvin = shownIn(me.data?.units ?? [], "kelvin", units);
-  const form = useForm<Lines>({ defaultValues: BLANK });
+  const form = useDraft<Lines>(`what-if ${system.id} ${units}`, BLANK);
   const ask = useMutation({
     mutationFn: (lines: Lines) =>
       got(
