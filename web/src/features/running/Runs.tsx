@@ -98,7 +98,7 @@ function Head({ found, zone }: { found: RunsSeen; zone: string }) {
         {
           name: "most within an hour",
           value: number(found.most_an_hour, 0),
-          note: found.most_at ? `${dayYear(found.most_at, zone)} ${clock(found.most_at, zone)}` : null,
+          note: found.most_at ? `on ${dayYear(found.most_at, zone)}, ${clock(found.most_at, zone)}` : null,
           ember: found.too_many,
         },
         { name: "median run", value: found.minutes === null ? "–" : duration(found.minutes * 60) },

@@ -155,12 +155,12 @@ function columnsOf(
     ),
     limited(
       numbers("cop", "COP", (row) => row.cop?.value ?? null, 2, {
-        width: 76,
+        width: 70,
         shown: figure("COP", (row) => row.cop),
       }),
     ),
     numbers("ratio", "PR", (row) => row.ratio?.value ?? null, 2, {
-      width: 70,
+      width: 68,
       ...plain,
       tip: "measured ÷ expected at the same conditions",
       shown: figure("Performance ratio", (row) => row.ratio),
@@ -176,7 +176,7 @@ function columnsOf(
         `Outdoors, ${temp.symbol}`,
         (row) => (row.outdoor === null ? null : temp.of(row.outdoor)),
         1,
-        { width: 74 },
+        { width: 70 },
       ),
     ),
     numbers("flow", `Flow, ${temp.symbol}`, (row) => (row.flow === null ? null : temp.of(row.flow)), 1, {
@@ -185,7 +185,7 @@ function columnsOf(
     }),
     limited(
       numbers("pause", "Pause, min", (row) => (row.pause === null ? null : row.pause / 60), 0, {
-        width: 66,
+        width: 60,
         tip: "before it",
       }),
     ),
