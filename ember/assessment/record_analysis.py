@@ -361,22 +361,27 @@ def walk(
     meter_energies = metered_by(installation, trace, states)
     combination = nearest_to_table(level_combinations)
     heat = heat_of(meter_energies, combination)
-    promise = expected(
-        installation,
-        trace,
-        states,
-        heat,
-        None if helped is None else helped.mask,
-        further,
-        heater_open,
+    return _walked(
+        installation, trace, meter_energies, states, combination, heat, further, helped, heater_open
     )
-    return Walked(
-        trace,
-        meter_energies,
-        promise,
-        _extra(installation, trace, meter_energies, promise, states, combination, heat, helped),
-        states,
-    )
+
+
+def _walked(
+    installation: Installation,
+    trace: Trace,
+    meter_energies: MeterEnergies,
+    states: Running,
+    combination: MeterCombination | None,
+    heat: Floats | None,
+    further: tuple[Further, ...],
+    helped: Helped | None,
+    heater_open: bool,
+) -> Walked:
+    """The same, the meters known already."""
+    mask = None if helped is None else helped.mask
+    promise = expected(installation, trace, states, heat, mask, further, heater_open)
+    extra = _extra(installation, trace, meter_energies, promise, states, combination, heat, helped)
+    return Walked(trace, meter_energies, promise, extra, states)
 
 
 def heat_of(meter_energies: MeterEnergies, combination: MeterCombination | None) -> Floats | None:
@@ -485,7 +490,7 @@ def passed_over(
         combinations=combinations(installation, meter_energies),
     )
     done, first = two(lambda: _segmented(context, cuts), lambda: first_checks(context, checked))
-    promise, segments = done.promise, done.segments
+    promise, segments = done.walked.expected, done.segments
     told = context.summed(
         segments=segments,
         promise=promise,
@@ -512,18 +517,17 @@ def passed_over(
         reported=_as_reported(installation, meter_energies, context.combinations),
     )
     made_of = RecordAnalysis(described, facts, segments, _ends(states.runs), _ends(states.defrosts))
-    return made_of, Walked(trace, meter_energies, promise, done.extra, states), told
+    return made_of, done.walked, told
 
 
 @dataclass(frozen=True)
 class _Segmented:
-    """What a pass makes of a record whose states are known: a heater's size in the unit's meter
-    [W], and the rest as in `Facts` and `Walked`."""
+    """What a pass makes of a record whose states are known; `heater` is one's size in the unit's
+    meter [W]."""
 
     heater: float
     further: tuple[Further, ...]
-    promise: Expected | NotAvailable
-    extra: dict[str, Floats]
+    walked: Walked
     segments: Segments
 
 
@@ -539,26 +543,17 @@ def _segmented(context: CheckContext, cuts: Sequence[float]) -> _Segmented:
     more: tuple[Further, ...] = ()
     if combination is not None and installation.rated is not None:
         more = further(installation, trace, states, meter_energies, combination)
-    promise = expected(
-        installation,
-        trace,
-        states,
-        heat,
-        None if helped is None else helped.mask,
-        more,
-        heater is None and _heater_open(installation, trace, meter_energies, combination),
+    open_ = heater is None and _heater_open(installation, trace, meter_energies, combination)
+    walked = _walked(
+        installation, trace, meter_energies, states, combination, heat, more, helped, open_
     )
-    extra = _extra(installation, trace, meter_energies, promise, states, combination, heat, helped)
+    cut = _cuts(
+        installation, trace, context.zone, walked.expected, states, cuts, helped, walked.extra
+    )
     segments = segmented(
-        trace.start,
-        trace.step,
-        states.state,
-        meter_energies,
-        context.excluded,
-        _cuts(installation, trace, context.zone, promise, states, cuts, helped, extra),
-        extra,
+        trace.start, trace.step, states.state, meter_energies, context.excluded, cut, walked.extra
     )
-    return _Segmented(heater.size if heater is not None else 0.0, more, promise, extra, segments)
+    return _Segmented(heater.size if heater is not None else 0.0, more, walked, segments)
 
 
 def _compared(
