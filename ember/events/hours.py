@@ -96,15 +96,12 @@ def hours(cells: CellArrays, refrigerant: Mapping[str, Floats] | None = None) ->
         cells.water, cells.states.on & (state != State.DEFROST), label, count, step
     )
     resting = (state == State.OFF) | (state == State.STANDBY)
-    times = {
-        "on": cells.states.on,
-        "hot_water": state == State.HOT_WATER,
-        "cooling": state == State.COOLING,
-        "pump_only": state == State.PUMP_OVERRUN,
-        "standby": resting,
-        "unknown": state == State.UNKNOWN,
-    }
-    of |= {name: total(mask) * step for name, mask in times.items()}
+    in_state = np.bincount(label * len(State) + state, minlength=count * len(State))
+    each = in_state.reshape(count, len(State)).astype(np.float64) * step
+    of["on"] = total(cells.states.on) * step
+    of["hot_water"], of["cooling"] = each[:, State.HOT_WATER], each[:, State.COOLING]
+    of["pump_only"], of["unknown"] = each[:, State.PUMP_OVERRUN], each[:, State.UNKNOWN]
+    of["standby"] = each[:, State.OFF] + each[:, State.STANDBY]
     idle = state == State.PUMP_OVERRUN
     for name, values, where in (
         ("pump_energy", cells.pump, idle),
@@ -136,14 +133,14 @@ def with_frost(table: Hours, cells: CellArrays, frosting: Floats | None) -> Hour
 
 def _each(cells: CellArrays) -> tuple[int, Ints, Ints]:
     """When the first hour begins [s], the hour of each cell, (n,), and the first cell of each,
-    (h,)."""
+    (h,): of those that have any."""
     first = cells.start // HOUR * HOUR
     hours = -(-(cells.start - first + cells.step * len(cells)) // HOUR)
     begins = np.arange(hours, dtype=np.int64) * HOUR + first
     edges = np.maximum(-(-(begins - cells.start) // cells.step), 0)
     length = np.diff(edges, append=len(cells))
     edges = edges[length > 0]  # of coarse cells some hours have none
-    label = np.repeat(np.flatnonzero(length > 0), length[length > 0])
+    label = np.repeat(np.arange(len(edges)), length[length > 0])
     return first, label, edges
 
 

@@ -55,12 +55,15 @@ class Tally:
         self, segments: Segments, names: tuple[str, ...], valid: Bools, groups: Ints, count: int
     ) -> None:
         pick = np.flatnonzero(valid & (groups >= 0))
-        mine, states = groups[pick], segments.state[pick].astype(np.int64)
+        # Mostly they lie in one piece, of which nothing need be copied.
+        solid = len(pick) > 0 and pick[-1] - pick[0] + 1 == len(pick)
+        part = slice(pick[0], pick[-1] + 1) if solid else pick
+        mine, states = groups[part], segments.state[part].astype(np.int64)
         label = mine * TALLY_STATES + states
 
         def table(values: Floats | Ints, scale: float = 1.0) -> Floats:
             """A row a group: each state, and all of them together in the last column."""
-            sums = np.bincount(label, weights=values[pick], minlength=count * TALLY_STATES)
+            sums = np.bincount(label, weights=values[part], minlength=count * TALLY_STATES)
             found = np.empty((count, TALLY_STATES + 1))
             found[:, :ALL_STATES] = (sums / scale).reshape(count, TALLY_STATES)
             found[:, ALL_STATES] = found[:, :ALL_STATES].sum(axis=1)
