@@ -29,6 +29,7 @@ say = words_of(__name__)
 
 # a register whose step is more than this power in a cell shows no single start [W]
 RECORD_COARSE = 60.0
+RECORD_ROOMS_KNOWN = 0.9  # of the longest known of several rooms, common practice, chosen
 AFTER_START = 1800.0  # of the refrigerant's profile [s]
 AROUND_DEFROST = (-600.0, 1200.0)  # [s]
 
@@ -159,13 +160,30 @@ def cells_of(analysis: RecordAnalysis, walked: Walked) -> tuple[CellArrays, list
         water=channel(circuit.flow_rate if circuit else None),
         tank=first("tank_temp"),
         tank_mean=_tank_mean(installation, trace),
-        room=first("room_temp"),
+        room=rooms_of(trace),
         sun=first("solar_radiation"),
         secondary=channel(secondary(installation, tuple(trace.channels))),
         evaporating=None if seen is None else seen.evaporating,
         expected=_expected(walked),
     )
     return cells, notes
+
+
+def rooms_of(trace: Trace) -> Floats | None:
+    """Mean of the rooms that are logged, (n,) [degC], where each of them is known; None for none.
+
+    Of several rooms those count that are known nearly as long as the one known longest: a room
+    that comes or goes must not look like a house that warms or cools.
+    """
+    every = [trace[c] for c in trace.channels if quantity_of(c).name == "room_temp"]
+    if len(every) < 2:
+        return every[0] if every else None
+    known = [np.count_nonzero(np.isfinite(one)) for one in every]
+    least = RECORD_ROOMS_KNOWN * max(known)
+    mean: Floats = np.mean(
+        [one for one, count in zip(every, known, strict=True) if count >= least], axis=0
+    )
+    return mean
 
 
 def _tank_mean(installation: Installation, trace: Trace) -> Floats | None:

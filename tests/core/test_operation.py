@@ -13,7 +13,7 @@ from CoolProp.CoolProp import PropsSI
 from ember.assessment.record_analysis import analyse_record
 from ember.balance.sums import cooling
 from ember.basis.periods import Period
-from ember.basis.series import spans_of
+from ember.basis.series import Trace, spans_of
 from ember.description.installation import AirCircuit, HeatPump, OutdoorSensor, StateIs
 from ember.description.thresholds import Thresholds
 from ember.events.cells import CellArrays, means, sums
@@ -27,6 +27,7 @@ from ember.metering import meter
 from ember.metering.on import ON_LEAST, on_limit
 from ember.operation import operation
 from ember.operation.cached import from_bytes, to_bytes
+from ember.operation.record import rooms_of
 from ember.operation.within import Within
 from ember.properties.refrigerant import enthalpies
 from ember.states import State, running
@@ -622,3 +623,26 @@ class Sensor(TestCase):
         readings = steady(30)
         analysis = analyse_record(described, readings)
         self.assertIsNone(operation(analysis, readings).frost)
+
+
+class Rooms(TestCase):
+    def trace(self, **rooms: np.ndarray) -> Trace:
+        return Trace(0, 60, {f"room_temp:{name}": values for name, values in rooms.items()})
+
+    def test_of_several_rooms_the_mean(self) -> None:
+        warm, cool = np.full(1000, 21.0), np.full(1000, 18.0)
+        cool[500] = np.nan
+        found = rooms_of(self.trace(living=warm, bed=cool))
+        self.assertEqual((found[0], found[-1]), (19.5, 19.5))
+        self.assertTrue(np.isnan(found[500]))  # not 21: one is not known
+
+    def test_a_room_that_goes_is_no_house_that_warms(self) -> None:
+        gone = np.full(1000, 15.0)
+        gone[300:] = np.nan
+        found = rooms_of(self.trace(living=np.full(1000, 21.0), cellar=gone))
+        np.testing.assert_array_equal(found, 21.0)
+
+    def test_one_room_is_as_it_is_and_none_is_none(self) -> None:
+        one = np.array([20.0, np.nan, 21.0])
+        self.assertIs(rooms_of(self.trace(living=one)), one)
+        self.assertIsNone(rooms_of(Trace(0, 60, {"outdoor_temp": one})))
