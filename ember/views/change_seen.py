@@ -72,20 +72,24 @@ def stretches(
         where the record has no whole day on one side.
     """
     zone = analysis.zone
-    days, skip = min(max(days, 1), CHANGE_LONGEST), max(skip, 0)
+    days, skip = min(max(days, 1), CHANGE_LONGEST), min(max(skip, 0), CHANGE_LONGEST)
 
     def day(count: int) -> float:
         return instant_of(at + timedelta(days=count), zone)
 
+    def none(side: str) -> EmberError:
+        begin, end = (iso_local(t, zone) for t in (analysis.start, analysis.stop))
+        return EmberError(
+            f"at: there is no whole day {side} {at}; the record runs {begin} to {end}.", "at"
+        )
+
+    if not analysis.start <= day(0) <= analysis.stop:
+        raise none("before" if day(0) < analysis.start else "after")
     before = Period("before", max(analysis.start, day(-days)), day(0))
     after = Period("after", day(skip), min(analysis.stop, day(skip + days)))
     for period in (before, after):
         if period.stop - period.start < LEAST_SIDE * DAY:
-            begin, end = (iso_local(t, zone) for t in (analysis.start, analysis.stop))
-            raise EmberError(
-                f"at: there is no whole day {period.name} {at}; the record runs {begin} to {end}.",
-                "at",
-            )
+            raise none(period.name)
     whole = latest_year(analysis.start, analysis.stop, zone)
     return Stretches(before, after, whole or Period(WHOLE_RECORD, analysis.start, analysis.stop))
 
