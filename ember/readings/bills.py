@@ -239,16 +239,20 @@ def used_of(
     """
     named: dict[str, list[Bill]] = {}
     for bill in bills:
-        if bill.before or bill.meter or bill.stop <= start or bill.start >= stop:
-            continue
-        named.setdefault(bill.carrier, []).append(bill)
-    return [_used(carrier, named[carrier], start, stop, currency) for carrier in sorted(named)]
+        if not bill.before and not bill.meter:
+            named.setdefault(bill.carrier, []).append(bill)
+    return [
+        _used(carrier, named[carrier], start, stop, currency)
+        for carrier in sorted(named)
+        if any(one.start < stop and one.stop > start for one in named[carrier])
+    ]
 
 
 def _used(
     carrier: str, bills: Sequence[Bill], start: float, stop: float, currency: str | None
 ) -> CarrierUse:
-    if overlapping(bills):
+    # An estimate is settled by a later bill, perhaps of other days: all of them are looked at.
+    if overlapping([one for one in bills if one.start < stop and one.stop > start]):
         why = because(ReasonCode.BILLS_OVERLAP, carrier=carrier)
         return CarrierUse(carrier, 0.0, None, None, why)
     seconds = kwh = paid = shared = guessed = 0.0

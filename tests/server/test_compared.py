@@ -87,6 +87,14 @@ class Compared(WithRecord):
         self.assertEqual(other["bought"][-1]["carrier"], "electricity + gas")
         self.assertAlmostEqual(other["bought"][-1]["energy"]["value"], 1100.0)
 
+    def test_an_estimate_is_settled_by_a_later_bill(self) -> None:
+        """120 kWh guessed for twelve days, 360 read after twelve more: 240 a twelve days."""
+        self.bill(self.other, "gas", "2025-10-01", "2025-10-12", amount=120.0, estimated=True)
+        self.bill(self.other, "gas", "2025-10-13", "2025-10-24", amount=360.0)
+        _, other = self.side_by_side(self.system.pk, self.other.pk).json()["rows"]
+        self.assertAlmostEqual(other["bought"][0]["energy"]["value"], 240.0)
+        self.assertEqual(other["bought"][0]["covered"], 1.0)
+
     def test_bills_of_the_same_days_say_nothing(self) -> None:
         for last in ("2025-10-12", "2025-10-20"):
             self.bill(self.other, "gas", "2025-10-01", last)
