@@ -40,8 +40,7 @@ demo-reset: .venv/run.stamp  ## forget the demo's data; the next `make demo` mak
 	@echo "The demo's data is gone."
 
 test:  ## lint, types, import contracts, every test; what does not wait for each other side by side
-	@$(MAKE) --no-print-directory -j3 --output-sync=target browser-packages .venv/dev.stamp web/dist/index.html
-	@$(MAKE) --no-print-directory -j2 --output-sync=target check-python check-web test-stack
+	@$(MAKE) --no-print-directory -j3 --output-sync=target browser-packages check-python check-web test-stack
 	EMBER_STACK=var/stack $(PY) manage.py test tests --parallel 3 --noinput
 
 test-stack: .venv/dev.stamp web/dist/index.html  # the demo's data that the browser tests copy
