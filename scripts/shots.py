@@ -78,7 +78,6 @@ def _screens(browser: Browser) -> None:
     views = (
         ("fleet", "light", "/fleet"),
         ("running-day", "light", f"/systems/{school}/running?{DAY}&{brushed}"),
-        ("running-year", "light", f"/systems/{school}/running?{YEAR}"),
         ("running-runs", "light", f"/systems/{school}/running?view=runs&{YEAR}"),
         ("running-defrosts", "light", f"/systems/{keys['Bait shed']}/running?view=defrosts"),
         ("running-hot-water", "light", f"/systems/{keys['Nursery']}/running?view=hot-water&{YEAR}"),
@@ -92,6 +91,7 @@ def _screens(browser: Browser) -> None:
         ("log-by-hand", "light", f"/systems/{keys['Nursery']}/log?part=hand"),
         ("season", "light", f"/systems/{keys['Nursery']}/season?{YEAR}"),
         ("money", "light", f"/systems/{school}/money?{YEAR}"),
+        ("changes", "light", f"/systems/{keys['Nursery']}/changes?change=2026-01-28"),
     )
     for name, scheme, path in views:
         view = _page(browser, scheme, path)

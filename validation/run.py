@@ -16,7 +16,7 @@ from validation import document
 from validation.findings import Placed, all_placed
 from validation.rates import rates
 from validation.running import Told, all_told, states_right
-from validation.savings import KINDS, Saving, all_savings
+from validation.savings import KINDS, UNCHANGED, Saving, all_savings
 from validation.trust import Found, detected, errors, faults, quirks
 from validation.usual import Seen, Seldom, all_seen, all_seldom
 
@@ -117,19 +117,20 @@ def _savings(found: list[Saving]) -> str:
         "A unit at 80 % of its table, mended in the second winter; the truth is the electricity of",
         "the same house mended in the first, with nothing else changed, on the days that are",
         "compared. Asked for: within the stated 95 % interval in 90 %. Nobody has told of the two",
-        "weeks away. *Within* and *error* are of those that are stated.",
+        "weeks away. The last row is of units as good as their table at which nothing was changed,",
+        "as warm as before: autumn against spring. *Within* and *error* are of what is stated.",
         "",
         "| in the second winter | houses | stated | within the interval |"
-        " median error ÷ half of it | said to save |",
-        "|---|---|---|---|---|---|",
+        " median error ÷ half of it | said to save | to use more |",
+        "|---|---|---|---|---|---|---|",
     ]
-    for kind in KINDS:
+    for kind in (*KINDS, UNCHANGED):
         mine = [one for one in found if one.kind == kind]
         away = np.array([one.away for one in mine if one.away is not None])
-        saves = sum(one.said == Worth.SAVED for one in mine)
+        saves, uses = (sum(one.said == w for one in mine) for w in (Worth.SAVED, Worth.USED_MORE))
         lines.append(
             f"| {kind} | {len(mine)} | {len(away)} | {np.mean(np.abs(away) <= 1):.0%} |"
-            f" {np.median(away):+.2f} | {saves} |"
+            f" {np.median(away):+.2f} | {saves} | {uses} |"
         )
     return "\n".join([*lines, ""])
 

@@ -13,6 +13,7 @@ from ember.events.hours import Hours
 from ember.operation import operation
 from ember.season import Changed, SeasonSeen, Worth, before_after, same_rooms, season_seen
 from ember.season.before_after import YEAR, days_seen
+from ember.views.change_seen import change_seen, stretches
 from stand_ins.catalogue import random_season
 from stand_ins.scenario import Scenario, Simulated, simulate
 
@@ -20,15 +21,19 @@ WORKERS = 2
 BELOW = 0.8  # of its table, before
 DAY = 86_400.0
 FORTNIGHT = 14 * DAY
-# What else was another in the second winter.
+# What else was another in the second winter; and a healthy unit at which nothing was changed, its
+# one winter cut in two, autumn against spring.
+UNCHANGED = "one winter, nothing changed"
 KINDS = ("nothing else", "a milder winter", "rooms 1.5 K lower", "two weeks away")
+CUT = date(2025, 1, 28)
 LOWER, MILDER = 1.5, 2.0  # [K]
 
 
 @dataclass(frozen=True)
 class Saving:
-    """One house. kind : of `KINDS`. share : truly saved, of before. away : (stated − true) ÷ half
-    the 95 % interval, None where nothing was stated. said : in a word, whether it saved."""
+    """One house. kind : of `KINDS`, or `UNCHANGED`. share : truly saved, of before. away :
+    (stated − true) ÷ half the 95 % interval, None where nothing was stated. said : in a word,
+    whether it saved."""
 
     kind: str
     seed: int
@@ -76,7 +81,19 @@ def savings(seed: int) -> list[Saving]:
     for kind in KINDS:
         _, after, later = _looked(_second(scenario, kind))
         found.append(_saving(kind, seed, was, mended, before, after, _joined(hours, later)))
-    return found
+    return [*found, _unchanged(seed, scenario)]
+
+
+def _unchanged(seed: int, scenario: Scenario) -> Saving:
+    done = simulate(replace(scenario, days=300))
+    trace = done.trace()
+    analysis, walked = analyse_and_walk(done.installation, trace)
+    hours = operation(analysis, trace, walked).hours
+    found = change_seen(analysis, hours, stretches(analysis, CUT)).same_rooms
+    if found is None:
+        return Saving(UNCHANGED, seed, 0.0, None, None)
+    half = 1.96 / 2 * found.electricity.U
+    return Saving(UNCHANGED, seed, 0.0, found.electricity.value / half, found.worth)
 
 
 def _saving(

@@ -9,12 +9,15 @@ from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Bools, Floats
 from ember.messages import NotAvailable, Source, because
-from ember.season.season import SeasonSeen
+from ember.season.season import SeasonSeen, day_energy
 from ember.season.signature import Signature, jacobian
 
 YEAR = 365.0  # days to which a saving is brought
 SEEN_LEAST = 0.4  # of a year's days, within the weather that both saw, common practice, chosen
 EDGE = 0.05  # of a stretch's days at either end, too seldom in weather, common practice, chosen
+LIKE = 1.0  # to either side, days of like outdoor temperature [K], common practice, chosen
+LIKE_LEAST = 4  # of them tell how far they lie off a line, common practice, chosen
+KIN_MOST = 0.9  # autocorrelation of the days that is reckoned with
 T_90 = 1.645  # of the normal distribution, two-sided 90 %
 
 
@@ -155,8 +158,13 @@ def changed_in(
         if isinstance(fit, NotAvailable):
             return fit
         fits.append(fit)
-    sums = [float(fit.at(weather).sum()) * scale for fit in fits]
-    errors = [line_error(fit, weather) * scale for fit in fits]
+    laid = [
+        laid_over(one, fit, what, weather) for one, fit in zip((before, after), fits, strict=True)
+    ]
+    sums = [float(days.sum()) * scale for days, _ in laid]
+    errors = [
+        max(line_error(fit, weather), own) * scale for fit, (_, own) in zip(fits, laid, strict=True)
+    ]
     meters = [meters_of(one, what) for one in (before, after)]
     # Of heat and electricity apart: taken for one source they would cancel in the COP.
     causes = (Source(SourceCode.DAYS_BEFORE, what), Source(SourceCode.DAYS_AFTER, what))
@@ -185,6 +193,52 @@ def changed_in(
         fits[1].cv,
         worth_of(saved),
     )
+
+
+def laid_over(
+    seen: SeasonSeen, fit: Signature, what: str, weather: Floats, shares: Floats | None = None
+) -> tuple[Floats, float]:
+    """What a stretch would have used on days of some weather.
+
+    Parameters
+    ----------
+    fit : Signature
+        of its heat or electricity, as `what` says.
+    weather : array, (n,)
+        mean outdoor temperature of the days [degC].
+    shares : array, (n,) | None
+        how much of each day counts in the error; None: all of it.
+
+    Returns
+    -------
+    array, (n,)  [kWh].
+    float  Standard error of their sum, by the scatter of the stretch's own days [kWh].
+
+    A signature is straight and what a unit draws is bent, since its COP falls with the cold. Two
+    straight lines through days that lie differently along one bend differ, though nothing was
+    changed. So of each day, beside what the line says, counts how far the stretch's own days of
+    like temperature lie off the line, where there are enough of them.
+
+    Source: mean of the residuals in a window (local constant regression), from memory; kindred
+    days as in the signature.
+    """
+    assert seen.daily is not None  # it has a signature
+    own = seen.daily.outdoor[seen.used]
+    order = np.argsort(own)
+    off = (day_energy(seen.daily, seen.used, what) - fit.at(own))[order]
+    summed = np.concatenate([[0.0], np.cumsum(off)])
+    first, last = (np.searchsorted(own[order], weather + by) for by in (-LIKE, LIKE))
+    count = last - first
+    enough = count >= LIKE_LEAST
+    per = 1.0 / np.maximum(count, 1)
+    days = fit.at(weather) + np.where(enough, (summed[last] - summed[first]) * per, 0.0)
+    # How often each of its own days counts in the sum.
+    weight = np.where(enough, per if shares is None else per * shares, 0.0)
+    steps = np.bincount(first, weight, len(own) + 1) - np.bincount(last, weight, len(own) + 1)
+    counts = np.cumsum(steps)[:-1]
+    kin = min(max(fit.kinship, 0.0), KIN_MOST)
+    error = fit.scatter * np.sqrt(float(counts @ counts) * (1 + kin) / (1 - kin))
+    return days, float(error)
 
 
 def line_error(fit: Signature, weather: Floats) -> float:

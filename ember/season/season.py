@@ -193,11 +193,25 @@ def signatures(
     use : array, (d,)
         the days.
     """
-    scale = daily.length[use] / np.maximum(daily.measured[use], WHOLE_DAY * daily.length[use])
     outdoor = daily.outdoor[use]
-    return signature(outdoor, daily.heat[use] * scale), signature(
-        outdoor, daily.electricity[use] * scale
+    return signature(outdoor, day_energy(daily, use, "heat")), signature(
+        outdoor, day_energy(daily, use, "electricity")
     )
+
+
+def day_energy(daily: Daily, use: Bools, what: str) -> Floats:
+    """Heat or electricity of some days, a nearly whole one as a whole, (k,) [kWh].
+
+    Parameters
+    ----------
+    use : array, (d,)
+        the days.
+    what : str
+        "heat" or "electricity".
+    """
+    energy: Floats = (daily.heat if what == "heat" else daily.electricity)[use]
+    whole = np.maximum(daily.measured[use], WHOLE_DAY * daily.length[use])
+    return energy * (daily.length[use] / whole)
 
 
 def _daily(analysis: RecordAnalysis, period: Period, combination: MeterCombination) -> Daily:

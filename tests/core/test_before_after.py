@@ -7,10 +7,11 @@ import numpy as np
 from ember.basis.codes import ReasonCode
 from ember.messages import NotAvailable
 from ember.season import Worth, before_after
-from ember.season.before_after import BeforeAfter, Changed
+from ember.season.before_after import BeforeAfter, Changed, days_seen, laid_over
 from ember.season.season import SeasonSeen
+from ember.season.signature import Signature
 from tests.core.helpers import season_of_days
-from validation.savings import KINDS, savings
+from validation.savings import KINDS, UNCHANGED, savings
 
 YEAR = 9 - 11 * np.cos(2 * np.pi * np.arange(365) / 365)
 
@@ -98,14 +99,77 @@ class KnownSavings(TestCase):
         self.assertEqual(found.electricity.reason.code, ReasonCode.WEATHER_NOT_SEEN)
 
 
+class Bent(TestCase):
+    """A unit's electricity bends with the cold; an autumn and a spring lie differently along it."""
+
+    def season(self, seed: int, first: int, days: int) -> SeasonSeen:
+        rng = np.random.default_rng(seed)
+        outdoor = YEAR[(first + np.arange(days)) % 365] + rng.normal(0, 3, days)
+        cold = np.maximum(15.3 - outdoor, 0)
+        energy = 8 + 0.5 * cold + 0.06 * cold**2 + rng.normal(0, 0.6, days)
+        return season_of_days(np.arange(days) * 86_400.0, outdoor, energy)
+
+    def test_nothing_was_changed_between_autumn_and_spring(self) -> None:
+        said, stated, lines = [], [], []
+        for seed in range(40):
+            autumn, spring = self.season(seed, 255, 140), self.season(seed + 500, 28, 180)
+            found = before_after(autumn, spring, YEAR).electricity
+            if isinstance(found, NotAvailable):
+                continue  # too little weather that both saw
+            weather = YEAR[days_seen(autumn, spring, YEAR)]
+            said.append(found.worth)
+            stated.append(found.saved.value)
+            one, other = (
+                fit.at(weather).sum() if isinstance(fit := side.electricity, Signature) else np.nan
+                for side in (autumn, spring)
+            )
+            lines.append(one - other)
+        self.assertGreater(len(said), 30)
+        self.assertLessEqual(sum(one != Worth.NOT_TOLD for one in said), 2)
+        # The straight lines alone are off to one side; little of that is left.
+        self.assertLess(np.mean(lines), -20.0)
+        self.assertLess(abs(np.mean(stated)), 0.4 * abs(np.mean(lines)))
+
+    def test_what_is_laid_over_its_own_weather_is_what_was_used(self) -> None:
+        """Against a plain mean of the days within 1 K of each day."""
+        autumn = self.season(1, 270, 120)
+        fit, daily = autumn.electricity, autumn.daily
+        assert isinstance(fit, Signature) and daily is not None
+        at = np.array([2.0, 5.0, 9.0])
+        days, error = laid_over(autumn, fit, "electricity", at)
+        by_hand, counts = [], np.zeros(120)
+        for one in at:
+            near = np.abs(daily.outdoor - one) <= 1.0
+            self.assertGreater(near.sum(), 4)
+            by_hand.append(
+                fit.at(one) + np.mean(daily.electricity[near] - fit.at(daily.outdoor[near]))
+            )
+            counts += near / near.sum()
+        np.testing.assert_allclose(days, by_hand)
+        kin = min(max(fit.kinship, 0.0), 0.9)
+        hand = fit.scatter * np.sqrt((counts**2).sum() * (1 + kin) / (1 - kin))
+        self.assertAlmostEqual(error, hand)
+
+    def test_far_from_its_own_days_the_line_alone_tells(self) -> None:
+        autumn = self.season(1, 270, 120)
+        fit = autumn.electricity
+        assert isinstance(fit, Signature)
+        days, error = laid_over(autumn, fit, "electricity", np.array([-40.0, 40.0]))
+        np.testing.assert_array_equal(days, fit.at(np.array([-40.0, 40.0])))
+        self.assertEqual(error, 0.0)
+
+
 class StandIn(TestCase):
     def test_a_mended_unit_whatever_else_was_another(self) -> None:
         """A unit at 80 % of its table, mended; the truth of the plant on the days compared. The
         second winter is the same, milder, with colder rooms, or with two weeks away."""
         found = [one for seed in range(2) for one in savings(seed)]
-        self.assertEqual(len(found), 2 * len(KINDS))
+        self.assertEqual(len(found), 2 * (len(KINDS) + 1))
         for one in found:
-            self.assertTrue(0.17 < one.share < 0.2, one)
-            self.assertEqual(one.said, Worth.SAVED, one)
             assert one.away is not None
             self.assertLessEqual(abs(one.away), 1.0, one)
+            if one.kind == UNCHANGED:
+                self.assertEqual(one.said, Worth.NOT_TOLD, one)
+                continue
+            self.assertTrue(0.17 < one.share < 0.2, one)
+            self.assertEqual(one.said, Worth.SAVED, one)
