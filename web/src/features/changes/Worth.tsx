@@ -46,7 +46,7 @@ export function Worth({ system, found }: { system: SystemShown; found: Found }) 
           </Typography>
           <p>
             {electricity.worth === "cannot be told yet" &&
-              `Electricity changed by ${figureText(electricity.saved)} ${plusMinus(electricity.saved)} kWh a year, less than its interval. More days on either side narrow it. `}
+              `${figureText(absolute(electricity.saved))} ${plusMinus(electricity.saved)} kWh of electricity a year ${lessOrMore(electricity.saved)}, within its interval. More days on either side narrow it. `}
             {found.money && (
               <>
                 At the price paid since:{" "}
@@ -54,11 +54,11 @@ export function Worth({ system, found }: { system: SystemShown; found: Found }) 
                   proof={{
                     title: "Saved a year, in money",
                     about,
-                    figure: found.money,
+                    figure: absolute(found.money),
                     formula: "electricity saved × average price paid after the change",
                   }}
                 />{" "}
-                a year.{" "}
+                a year {lessOrMore(found.money)}.{" "}
               </>
             )}
             {found.payback && <Payback found={found} />}
@@ -84,9 +84,10 @@ export function Worth({ system, found }: { system: SystemShown; found: Found }) 
           <div>
             <Sums about={about} found={found} />
             <Typography variant="caption" component="p" sx={{ marginTop: 4 }}>
-              Two energy signatures, {found.before} and {found.after}, laid over the same weather. The ± (k =
-              2) is of both fits, for days that resemble the day before; errors of the meters stand on both
-              sides and count only with the share saved. A lower need for heat is no better unit: see the COP.
+              Two energy signatures, {found.before} and {found.after}, laid over the same weather, each with
+              its own days where they lie off its line. The ± (k = 2) is of both fits, for days that resemble
+              the day before; errors of the meters stand on both sides and count only with the share saved. A
+              lower need for heat is no better unit: see the COP.
             </Typography>
           </div>
           <Plot found={found} />
@@ -129,10 +130,10 @@ function SameRooms({ about, rooms }: { about: string; rooms: NonNullable<Found["
   return (
     <Box component="p" data-testid="same-rooms" sx={{ marginTop: 4 }}>
       <b>{rooms.room_before === null ? "Under the same sun" : "As warm as before"}:</b>{" "}
-      {SAID[rooms.worth]?.toLowerCase()}, electricity less by{" "}
+      {SAID[rooms.worth]?.toLowerCase()}, electricity {lessOrMore(rooms.electricity)} by{" "}
       {figure(
         "Saved by the change alone, a year",
-        rooms.electricity,
+        absolute(rooms.electricity),
         "saved − what rooms and sun saved, both on the days within the weather of both, as they were and as warm as before",
       )}{" "}
       a year.{" "}
@@ -170,6 +171,9 @@ function Payback({ found }: { found: Found }) {
 
 const absolute = (figure: Figure): Figure => ({ ...figure, value: Math.abs(figure.value) });
 
+/** What a saving means, said of its size. */
+const lessOrMore = (saved: Figure) => (saved.value < 0 ? "more" : "less");
+
 function Sums({ about, found }: { about: string; found: Found }) {
   const cell = (title: string, figure: Figure | null, formula: string) => (
     <TableCell align="right">
@@ -180,8 +184,16 @@ function Sums({ about, found }: { about: string; found: Found }) {
     one && (
       <TableRow key={name}>
         <TableCell>{name} kWh a year</TableCell>
-        {cell(`${name} before`, one.before, "Σ of the signature before over the weather of a year")}
-        {cell(`${name} after`, one.after, "Σ of the signature after over the same weather")}
+        {cell(
+          `${name} before`,
+          one.before,
+          "Σ over the weather of a year of the signature before + how far its own days within 1 K lie off it",
+        )}
+        {cell(
+          `${name} after`,
+          one.after,
+          "Σ over the same weather of the signature after + how far its own days within 1 K lie off it",
+        )}
         {cell(`${name} saved`, one.saved, "before − after")}
         <TableCell align="right">
           {percent(one.cv_before)} · {percent(one.cv_after)}
@@ -216,13 +228,13 @@ function Sums({ about, found }: { about: string; found: Found }) {
                   proof={{
                     title: "COP after less before",
                     about,
-                    figure: found.cop_change,
+                    figure: absolute(found.cop_change),
                     formula: "after − before; what the meters err stands in both",
                   }}
                 />
               )}{" "}
               <Box component="span" sx={look.soft}>
-                more
+                {found.cop_change && (found.cop_change.value < 0 ? "lower" : "higher")}
               </Box>
             </TableCell>
             <TableCell />
