@@ -70,7 +70,7 @@ export function AvoidedTable({
               {cell(
                 `${name} by the days before`,
                 one.expected,
-                "Σ of the signature before, at each day’s weather",
+                "Σ at each day’s weather of the signature before + how far its own days within 1 K lie off it",
                 [
                   `${number(one.days, 0)} days; ${number(one.outside, 0)} in weather that the days before did not see are not counted.`,
                 ],
