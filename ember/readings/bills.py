@@ -232,10 +232,10 @@ def used_of(
         instants [s].
 
     Bills of the heating before are left out, and those of one of the unit's own meters, which its
-    sums hold. Of a bill that holds other days too the period gets its days' share; what that may be
-    off by is no more than the smaller of the two parts.
+    sums hold. Of a bill that holds other days too the period gets its days' share; the limit of its
+    error is taken to be the smaller of the two parts.
 
-    Source: share by days, common practice.
+    Source: share by days and its limit, common practice.
     """
     named: dict[str, list[Bill]] = {}
     for bill in bills:

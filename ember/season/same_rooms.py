@@ -267,11 +267,11 @@ def _weight(
             return np.inf
         return sum(_squares(fit) / size for fit, size in zip(found, sizes, strict=True))
 
-    from scipy.optimize import minimize_scalar  # a second and 40 MB that few records need
-
     sizes = [fit.scatter**2 for fit in fits(0.0)]
     if len(sizes) < 2 or min(sizes) <= 0:
         return None
+    from scipy.optimize import minimize_scalar  # a second and 40 MB that few records need
+
     best = float(minimize_scalar(squares, bounds=(0.0, SUN_MOST), method="bounded").x)
     low, high = max(best - SUN_STEP, 0.0), best + SUN_STEP
     middle = (low + high) / 2
