@@ -87,14 +87,14 @@ def main() -> None:
     month, night = fixed_labels(trace)
     day, quarter = day_labels(trace)
     df = frame(simulated.columns, simulated.start, scenario.step)
-    ours, passes, plain = best(
+    ours, everything, passes, plain = best(
         lambda: answer(with_effects(analyse_record(installation, trace), trace)),
+        lambda: assess(installation, trace),
         lambda: (bare_passes(trace, month, night, shape), bare_checks(trace, day, quarter)),
         lambda: notebook(df, shape, installation.zone),
     )
     events, whole, found = _events(installation, trace)
     result = assess(installation, trace)
-    (everything,) = best(lambda: assess(installation, trace))
     _, within = assessed(installation, trace)
     every = WhatIfAsked(
         flow_lower=3.0,
@@ -128,7 +128,7 @@ def main() -> None:
         ("All tables of Running, kept", f"{whole * 1e3:.0f} ms", "hot water, hours, bytes too"),
         ("Findings from them", f"{found * 1e3:.0f} ms", "drift, shape, capacity, every rule"),
         (
-            "`assess`, all of it in one call",
+            "`assess`, all of it in one call (≤ 600 ms)",
             f"{everything * 1e3:.0f} ms",
             f"{everything / passes:.2f} × bare passes",
         ),

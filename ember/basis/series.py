@@ -106,8 +106,7 @@ class Trace:
 
 def spans_of(mask: Bools) -> list[Span]:
     """The stretches over which a mask, (n,), is true."""
-    edges = edges_of(mask)
-    return [Span(int(a), int(b)) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    return [Span(a, b) for a, b in edges_of(mask).reshape(-1, 2).tolist()]
 
 
 def edges_of(mask: Bools) -> Ints:

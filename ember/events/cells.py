@@ -71,8 +71,10 @@ def sums(values: Floats | None, starts: Ints, stops: Ints) -> Floats:
         return np.empty(0)
     edges = np.column_stack([starts, stops]).ravel()
     # reduceat takes no index at the very end, and gives the element itself where two are equal.
-    fits = int(edges.max()) < len(values)
-    total: Floats = np.add.reduceat(values if fits else np.append(values, 0.0), edges)[::2]
+    begun = edges[: np.searchsorted(edges, len(values))]
+    total = np.zeros(count)
+    if len(begun):
+        total[: -(-len(begun) // 2)] = np.add.reduceat(values, begun)[::2]
     total[stops <= starts] = 0.0
     return total
 

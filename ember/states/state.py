@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from enum import IntEnum, StrEnum
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -96,7 +97,7 @@ class Running:
     basis: dict[str, Known]
     notes: tuple[str, ...]
 
-    @property
+    @cached_property
     def on(self) -> Bools:
         """Where the compressor runs, (n,)."""
         return is_on(self.state)

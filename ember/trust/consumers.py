@@ -128,7 +128,6 @@ def _missing(context: CheckContext) -> Check | str:
     for meter_energy in context.meter_energies.electricity.values():
         power += meter_energy.energy
     # Means after a cell minus means before it, the cell itself and its neighbour left out.
-    used = _step(power / trace.step, cells)
     rise = _step(context.meter_energies.heat[circuit.name].energy / trace.step, cells)
     fit = _all_settled(settled, quiet, 2 * cells + 2)[: len(rise)]
     if not fit.any():
@@ -144,11 +143,12 @@ def _missing(context: CheckContext) -> Check | str:
     steep = np.flatnonzero(fit & (np.abs(rise) > max(HEAT_STEP, OUT_OF_NOISE * noise, grain)))
     after = np.array([flow[k + cells + 1 : k + 2 * cells + 1].mean() for k in steep])
     before = np.array([flow[k : k + cells].mean() for k in steep])
+    used = _steps_at(power / trace.step, cells, steep)
     # A heater warms what leaves; where the return jumps too, the valve has turned.
     back = _steps_at(trace[circuit.return_temp], cells, steep)
     apart = _steps_at(context.delta, cells, steep)
     alone = steep[
-        (np.abs(used[steep]) < WITHOUT * np.abs(rise[steep]))
+        (np.abs(used) < WITHOUT * np.abs(rise[steep]))
         & (np.abs(back) < RETURN * np.abs(apart))
         & (
             np.abs(after - before) < CONSUMERS_STEADY * before
