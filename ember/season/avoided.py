@@ -8,7 +8,8 @@ from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Floats
 from ember.messages import NotAvailable, Source, because
-from ember.season.before_after import Worth, laid_over, meters_of, weather_of, worth_of
+from ember.season.before_after import Worth, meters_of, weather_of, worth_of
+from ember.season.daily import in_weather
 from ember.season.season import SeasonSeen
 
 LEAST_DAYS = 20  # of the later stretch within the weather of the earlier, common practice, chosen
@@ -65,10 +66,11 @@ def avoided(before: SeasonSeen, after: SeasonSeen, what: str) -> Avoided | NotAv
         return NotAvailable(because(ReasonCode.TOO_FEW_DAYS, days=count, least=LEAST_DAYS))
     outdoor, shares = daily.outdoor[use], daily.measured[use]
     used = float((daily.heat if what == "heat" else daily.electricity)[use].sum())
-    days, own = laid_over(before, fit, what, outdoor, shares)
+    assert before.daily is not None  # it has a signature
+    days, own = in_weather(before.daily, before.used, fit, what, outdoor, shares)
     expected = float((days * shares).sum())
     error = UncertaintyComponent(
-        Source(SourceCode.DAYS_BEFORE, what), max(fit.sum_error(outdoor, shares), own)
+        Source(SourceCode.DAYS_BEFORE, what), fit.sum_error(outdoor, shares, own)
     )
     made = Estimate(
         expected, "kWh", merge((*(p.times(expected) for p in meters_of(before, what)), error))

@@ -9,15 +9,13 @@ from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Bools, Floats
 from ember.messages import NotAvailable, Source, because
-from ember.season.season import SeasonSeen, day_energy
+from ember.season.daily import in_weather
+from ember.season.season import SeasonSeen
 from ember.season.signature import Signature, jacobian
 
 YEAR = 365.0  # days to which a saving is brought
 SEEN_LEAST = 0.4  # of a year's days, within the weather that both saw, common practice, chosen
 EDGE = 0.05  # of a stretch's days at either end, too seldom in weather, common practice, chosen
-LIKE = 1.0  # to either side, days of like outdoor temperature [K], common practice, chosen
-LIKE_LEAST = 4  # of them tell how far they lie off a line, common practice, chosen
-KIN_MOST = 0.9  # autocorrelation of the days that is reckoned with
 T_90 = 1.645  # of the normal distribution, two-sided 90 %
 
 
@@ -159,12 +157,10 @@ def changed_in(
             return fit
         fits.append(fit)
     laid = [
-        laid_over(one, fit, what, weather) for one, fit in zip((before, after), fits, strict=True)
+        sum_in_weather(one, fit, what, weather)
+        for one, fit in zip((before, after), fits, strict=True)
     ]
-    sums = [float(days.sum()) * scale for days, _ in laid]
-    errors = [
-        max(line_error(fit, weather), own) * scale for fit, (_, own) in zip(fits, laid, strict=True)
-    ]
+    sums, errors = zip(*((total * scale, error * scale) for total, error in laid), strict=True)
     meters = [meters_of(one, what) for one in (before, after)]
     # Of heat and electricity apart: taken for one source they would cancel in the COP.
     causes = (Source(SourceCode.DAYS_BEFORE, what), Source(SourceCode.DAYS_AFTER, what))
@@ -195,53 +191,17 @@ def changed_in(
     )
 
 
-def laid_over(
-    seen: SeasonSeen, fit: Signature, what: str, weather: Floats, shares: Floats | None = None
-) -> tuple[Floats, float]:
-    """What a stretch would have used on days of some weather.
-
-    Parameters
-    ----------
-    fit : Signature
-        of its heat or electricity, as `what` says.
-    weather : array, (n,)
-        mean outdoor temperature of the days [degC].
-    shares : array, (n,) | None
-        how much of each day counts in the error; None: all of it.
-
-    Returns
-    -------
-    array, (n,)  [kWh].
-    float  Standard error of their sum, by the scatter of the stretch's own days [kWh].
-
-    A signature is straight and what a unit draws is bent, since its COP falls with the cold. Two
-    straight lines through days that lie differently along one bend differ, though nothing was
-    changed. So of each day, beside what the line says, counts how far the stretch's own days of
-    like temperature lie off the line, where there are enough of them.
-
-    Source: mean of the residuals in a window (local constant regression), from memory; kindred
-    days as in the signature.
-    """
+def sum_in_weather(
+    seen: SeasonSeen, fit: Signature, what: str, weather: Floats
+) -> tuple[float, float]:
+    """What a stretch would usually use on days of some weather, together, and the standard error
+    of that [kWh]; as in `in_weather`, and no surer than the line through its days."""
     assert seen.daily is not None  # it has a signature
-    own = seen.daily.outdoor[seen.used]
-    order = np.argsort(own)
-    off = (day_energy(seen.daily, seen.used, what) - fit.at(own))[order]
-    summed = np.concatenate([[0.0], np.cumsum(off)])
-    first, last = (np.searchsorted(own[order], weather + by) for by in (-LIKE, LIKE))
-    count = last - first
-    enough = count >= LIKE_LEAST
-    per = 1.0 / np.maximum(count, 1)
-    days = fit.at(weather) + np.where(enough, (summed[last] - summed[first]) * per, 0.0)
-    # How often each of its own days counts in the sum.
-    weight = np.where(enough, per if shares is None else per * shares, 0.0)
-    steps = np.bincount(first, weight, len(own) + 1) - np.bincount(last, weight, len(own) + 1)
-    counts = np.cumsum(steps)[:-1]
-    kin = min(max(fit.kinship, 0.0), KIN_MOST)
-    error = fit.scatter * np.sqrt(float(counts @ counts) * (1 + kin) / (1 - kin))
-    return days, float(error)
+    days, own = in_weather(seen.daily, seen.used, fit, what, weather)
+    return float(days.sum()), max(_line_error(fit, weather), own)
 
 
-def line_error(fit: Signature, weather: Floats) -> float:
+def _line_error(fit: Signature, weather: Floats) -> float:
     """Standard error of Σ of a signature over some days [kWh]; of the line, not of the days."""
     total = jacobian(weather, fit.knee, fit.slope, fit.bends).sum(axis=0)
     return float(np.sqrt(max(float(total @ fit.covariance @ total), 0.0)))

@@ -1,4 +1,4 @@
-"""A season in the weather of another year: a typical one from a file, by the signatures."""
+"""A season in the weather of another year: a typical one from a file, by days of like weather."""
 
 from dataclasses import dataclass
 
@@ -9,7 +9,7 @@ from ember.basis.practice import HEATING_BASE
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Floats
 from ember.messages import NotAvailable, Source, because
-from ember.season.before_after import line_error, meters_of, weather_of
+from ember.season.before_after import meters_of, sum_in_weather, weather_of
 from ember.season.degree_days import DegreeDays, by_hours
 from ember.season.season import SeasonSeen
 from ember.season.signature import Signature
@@ -55,7 +55,7 @@ class NormalYear:
 
 
 def normal_year(seen: SeasonSeen, hourly: Floats) -> NormalYear:
-    """A season's signatures over the days of another year.
+    """What a season would have used on the days of another year.
 
     Parameters
     ----------
@@ -63,7 +63,7 @@ def normal_year(seen: SeasonSeen, hourly: Floats) -> NormalYear:
         outdoor temperature of the year's hours [degC], finite.
 
     Source: weather-normalised consumption by a change-point model (ASHRAE Guideline 14, from
-    memory); the line's own error, and the meters' as a share.
+    memory) and what days of like weather lie off it (`in_weather`); the meters' error as a share.
     """
     days: Floats = hourly.reshape(-1, DAY_HOURS).mean(axis=1)
     low, high = weather_of(seen) or (np.inf, -np.inf)
@@ -87,8 +87,8 @@ def _over(
 ) -> Estimate | NotAvailable:
     if isinstance(fit, NotAvailable):
         return fit
-    value = float(fit.at(days).sum())
-    error = UncertaintyComponent(Source(SourceCode.DAYS_BEFORE, what), line_error(fit, days))
+    value, spread = sum_in_weather(seen, fit, what, days)
+    error = UncertaintyComponent(Source(SourceCode.DAYS_BEFORE, what), spread)
     meters = (part.times(value) for part in meters_of(seen, what))
     return Estimate(value, "kWh", merge((*meters, error)))
 

@@ -22,7 +22,8 @@ from ember.season.before_after import (
     days_seen,
     worth_of,
 )
-from ember.season.season import SeasonSeen, signatures
+from ember.season.daily import signatures
+from ember.season.season import SeasonSeen
 from ember.season.signature import Signature
 
 KNOWN_HOURS = 18  # of a day, for its mean, common practice, chosen

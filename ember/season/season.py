@@ -18,40 +18,14 @@ from ember.boundary import Level, MeterCombination
 from ember.boundary.combinations import widest
 from ember.messages import NotAvailable, Source, because
 from ember.reckoning.reckon import reckon_sums
+from ember.season.daily import WHOLE_DAY, Daily, in_weather, signatures
 from ember.season.degree_days import DegreeDays, by_daily_means, by_hours
-from ember.season.signature import Signature, signature
+from ember.season.signature import Signature
 
-WHOLE_DAY = 0.95  # of a day that must be measured to stand in a signature, common practice, chosen
 LEAST_MEASURED = 0.5  # of a period, for an estimate of the rest, common practice, chosen
 MOST_UNKNOWN = (
     0.02  # of a period that may stay neither measured nor filled, common practice, chosen
 )
-
-
-@dataclass(frozen=True)
-class Daily:
-    """Days of a period at one level; a day cut by its ends counts as a part.
-
-    Attributes
-    ----------
-    start : array, (d,)
-        when each begins [s].
-    outdoor : array, (d,)
-        mean outdoor temperature [degC], NaN where less than half of the day is known.
-    heat, electricity : array, (d,)
-        of the measured time [kWh]
-    measured : array, (d,)
-        measured share of each day.
-    length : array, (d,)
-        of each day within the period, as a share of 24 h.
-    """
-
-    start: Floats
-    outdoor: Floats
-    heat: Floats
-    electricity: Floats
-    measured: Floats
-    length: Floats
 
 
 @dataclass(frozen=True)
@@ -163,7 +137,10 @@ def season_seen(
         heat, electricity = signatures(daily, use)
         if analysis.cop_reason:
             heat = NotAvailable(analysis.cop_reason)
-    made = [_month(found, daily, heat, electricity, period.start, base) for found in (*sums, whole)]
+    made = [
+        _month(found, daily, use, (heat, electricity), period.start, base)
+        for found in (*sums, whole)
+    ]
     degree_days = made[-1].degree_days
     if hourly is not None and np.isfinite(hourly).any():
         degree_days = by_hours(hourly, base)
@@ -181,37 +158,6 @@ def season_seen(
         months=tuple(made[:-1]),
         whole=made[-1],
     )
-
-
-def signatures(
-    daily: Daily, use: Bools
-) -> tuple[Signature | NotAvailable, Signature | NotAvailable]:
-    """Of the heat and of the electricity of some days, a nearly whole one as a whole.
-
-    Parameters
-    ----------
-    use : array, (d,)
-        the days.
-    """
-    outdoor = daily.outdoor[use]
-    return signature(outdoor, day_energy(daily, use, "heat")), signature(
-        outdoor, day_energy(daily, use, "electricity")
-    )
-
-
-def day_energy(daily: Daily, use: Bools, what: str) -> Floats:
-    """Heat or electricity of some days, a nearly whole one as a whole, (k,) [kWh].
-
-    Parameters
-    ----------
-    use : array, (d,)
-        the days.
-    what : str
-        "heat" or "electricity".
-    """
-    energy: Floats = (daily.heat if what == "heat" else daily.electricity)[use]
-    whole = np.maximum(daily.measured[use], WHOLE_DAY * daily.length[use])
-    return energy * (daily.length[use] / whole)
 
 
 def _daily(analysis: RecordAnalysis, period: Period, combination: MeterCombination) -> Daily:
@@ -245,8 +191,8 @@ def _daily(analysis: RecordAnalysis, period: Period, combination: MeterCombinati
 def _month(
     found: PeriodFigures,
     daily: Daily | None,
-    heat: Signature | NotAvailable,
-    electricity: Signature | NotAvailable,
+    use: Bools,
+    fits: tuple[Signature | NotAvailable, Signature | NotAvailable],
     since: float,
     base: float,
 ) -> MonthSeen:
@@ -258,7 +204,7 @@ def _month(
     known = np.isfinite(temperatures)
     return MonthSeen(
         found,
-        _filled(found, daily, here, heat, electricity),
+        _filled(found, daily, use, here, fits),
         float(np.average(temperatures[known], weights=daily.length[here][known]))
         if known.any()
         else None,
@@ -269,17 +215,18 @@ def _month(
 def _filled(
     found: PeriodFigures,
     daily: Daily,
+    use: Bools,
     here: Bools,
-    heat: Signature | NotAvailable,
-    electricity: Signature | NotAvailable,
+    fits: tuple[Signature | NotAvailable, Signature | NotAvailable],
 ) -> Filled | NotAvailable | None:
-    """What lacks of a period, by the signatures at the temperature of the days; None: nothing."""
+    """What lacks of a period, by what days of like weather took; None: nothing lacks."""
     length, measured = daily.length[here], np.minimum(daily.measured[here], daily.length[here])
     lacks = length - measured
     if lacks.sum() < (1 - WHOLE_DAY) * 0.1 * length.sum():
         return None
     if not found.reckonings or found.reckonings[-1].heat is None:
         return NotAvailable(because(ReasonCode.NO_HEAT_COVERED))
+    heat, electricity = fits
     if isinstance(heat, NotAvailable):
         return heat
     if isinstance(electricity, NotAvailable):
@@ -291,26 +238,23 @@ def _filled(
     lost = lacks > 0
     if lacks[lost & ~np.isfinite(outdoor)].sum() > MOST_UNKNOWN * length.sum():
         return NotAvailable(because(ReasonCode.OUTDOOR_NOT_KNOWN))
-    use = lost & np.isfinite(outdoor)
-    reckoning = found.reckonings[-1]
-    assert reckoning.heat is not None
-    given = _with(reckoning.heat, heat, outdoor[use], lacks[use], "heat")
-    taken = _with(reckoning.electricity, electricity, outdoor[use], lacks[use], "electricity")
+    fill = lost & np.isfinite(outdoor)
+    sums, asked = found.reckonings[-1], (outdoor[fill], lacks[fill])
+
+    def whole(measured: Estimate, what: str, fit: Signature) -> Estimate:
+        """A measured sum and what lacks: the meters err in both alike, the days in the rest."""
+        days, own = in_weather(daily, use, fit, what, *asked)
+        total = measured.value + float((days * lacks[fill]).sum())
+        known = measured.scaled(total / measured.value) if measured.value else measured
+        error = UncertaintyComponent(Source(SourceCode.FILLED, what), fit.sum_error(*asked, own))
+        return Estimate(known.value, known.unit, merge((*known.budget, error)))
+
+    assert sums.heat is not None
+    given = whole(sums.heat, "heat", heat)
+    taken = whole(sums.electricity, "electricity", electricity)
     if taken.value <= 0 or given.value <= 0:
         return NotAvailable(because(ReasonCode.NO_HEAT_COVERED))
-    return Filled(given, taken, given.over(taken, ""), float(lacks[use].sum() / length.sum()))
-
-
-def _with(
-    measured: Estimate, by: Signature, outdoor: Floats, shares: Floats, what: str
-) -> Estimate:
-    """A measured sum and what lacks: the meters err in both alike, the signature in the rest."""
-    more = float((by.at(outdoor) * shares).sum())
-    whole = (
-        measured.scaled((measured.value + more) / measured.value) if measured.value else measured
-    )
-    error = UncertaintyComponent(Source(SourceCode.FILLED, what), by.sum_error(outdoor, shares))
-    return Estimate(whole.value, whole.unit, merge((*whole.budget, error)))
+    return Filled(given, taken, given.over(taken, ""), float(lacks[fill].sum() / length.sum()))
 
 
 def _loss(heat: Signature | NotAvailable, whole: PeriodFigures) -> Estimate | None:

@@ -79,19 +79,21 @@ class Signature:
         corners = np.array([low, self.knee, high] if low < self.knee < high else [low, high])
         return corners, self.at(corners)
 
-    def sum_error(self, outdoor: Floats, shares: Floats) -> float:
+    def sum_error(self, outdoor: Floats, shares: Floats, least: float = 0.0) -> float:
         """Standard error of Σ share · energy over days that were not measured [kWh].
 
         Parameters
         ----------
         outdoor, shares : array, (n,)
             outdoor temperature [degC] and the share of each day that is asked for.
+        least : float
+            standard error that the sum of what the days would usually take has at least [kWh].
 
         Source: variance of a prediction, σ² of the days (widened by their kinship) + that of the
         fitted values; Draper & Smith, Applied Regression Analysis, 3rd ed., 3.4, from memory.
         """
         total = (shares[:, None] * self._jacobian(outdoor)).sum(axis=0)
-        fitted = float(total @ self.covariance @ total)
+        fitted = max(float(total @ self.covariance @ total), least**2)
         # An autocorrelation from n residuals falls short by about (1 + 3 ρ) ÷ n (Marriott and Pope,
         # Biometrika 41 (1954) 390, from memory).
         kin = min(max(self.kinship + (1 + 3 * self.kinship) / self.days, 0.0), 0.9)

@@ -21,7 +21,8 @@ from ember.description.installation import (
     WaterCircuit,
 )
 from ember.season import signature
-from ember.season.season import Daily, MonthSeen, SeasonSeen
+from ember.season.daily import Daily
+from ember.season.season import MonthSeen, SeasonSeen
 from stand_ins.catalogue import SCENARIOS
 from stand_ins.scenario import Simulated, rated_table, simulate
 from stand_ins.usual import usual

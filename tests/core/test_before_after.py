@@ -5,9 +5,11 @@ from unittest import TestCase
 import numpy as np
 
 from ember.basis.codes import ReasonCode
+from ember.basis.series import Floats
 from ember.messages import NotAvailable
 from ember.season import Worth, before_after
-from ember.season.before_after import BeforeAfter, Changed, days_seen, laid_over
+from ember.season.before_after import BeforeAfter, Changed, days_seen
+from ember.season.daily import in_weather
 from ember.season.season import SeasonSeen
 from ember.season.signature import Signature
 from tests.core.helpers import season_of_days
@@ -99,20 +101,27 @@ class KnownSavings(TestCase):
         self.assertEqual(found.electricity.reason.code, ReasonCode.WEATHER_NOT_SEEN)
 
 
+def bent(outdoor: Floats) -> Floats:
+    """What a unit takes on a day whose COP falls with the cold, invented [kWh/d]."""
+    cold = np.maximum(15.3 - outdoor, 0)
+    return 8 + 0.5 * cold + 0.06 * cold**2
+
+
+def bent_stretch(seed: int, first: int, days: int) -> SeasonSeen:
+    """Days of it, with scatter."""
+    rng = np.random.default_rng(seed)
+    outdoor = YEAR[(first + np.arange(days)) % 365] + rng.normal(0, 3, days)
+    energy = bent(outdoor) + rng.normal(0, 0.6, days)
+    return season_of_days(np.arange(days) * 86_400.0, outdoor, energy)
+
+
 class Bent(TestCase):
     """A unit's electricity bends with the cold; an autumn and a spring lie differently along it."""
-
-    def season(self, seed: int, first: int, days: int) -> SeasonSeen:
-        rng = np.random.default_rng(seed)
-        outdoor = YEAR[(first + np.arange(days)) % 365] + rng.normal(0, 3, days)
-        cold = np.maximum(15.3 - outdoor, 0)
-        energy = 8 + 0.5 * cold + 0.06 * cold**2 + rng.normal(0, 0.6, days)
-        return season_of_days(np.arange(days) * 86_400.0, outdoor, energy)
 
     def test_nothing_was_changed_between_autumn_and_spring(self) -> None:
         said, stated, lines = [], [], []
         for seed in range(40):
-            autumn, spring = self.season(seed, 255, 140), self.season(seed + 500, 28, 180)
+            autumn, spring = bent_stretch(seed, 255, 140), bent_stretch(seed + 500, 28, 180)
             found = before_after(autumn, spring, YEAR).electricity
             if isinstance(found, NotAvailable):
                 continue  # too little weather that both saw
@@ -132,11 +141,11 @@ class Bent(TestCase):
 
     def test_what_is_laid_over_its_own_weather_is_what_was_used(self) -> None:
         """Against a plain mean of the days within 1 K of each day."""
-        autumn = self.season(1, 270, 120)
+        autumn = bent_stretch(1, 270, 120)
         fit, daily = autumn.electricity, autumn.daily
         assert isinstance(fit, Signature) and daily is not None
         at = np.array([2.0, 5.0, 9.0])
-        days, error = laid_over(autumn, fit, "electricity", at)
+        days, error = in_weather(daily, autumn.used, fit, "electricity", at)
         by_hand, counts = [], np.zeros(120)
         for one in at:
             near = np.abs(daily.outdoor - one) <= 1.0
@@ -151,10 +160,11 @@ class Bent(TestCase):
         self.assertAlmostEqual(error, hand)
 
     def test_far_from_its_own_days_the_line_alone_tells(self) -> None:
-        autumn = self.season(1, 270, 120)
-        fit = autumn.electricity
-        assert isinstance(fit, Signature)
-        days, error = laid_over(autumn, fit, "electricity", np.array([-40.0, 40.0]))
+        autumn = bent_stretch(1, 270, 120)
+        fit, daily = autumn.electricity, autumn.daily
+        assert isinstance(fit, Signature) and daily is not None
+        far = np.array([-40.0, 40.0])
+        days, error = in_weather(daily, autumn.used, fit, "electricity", far)
         np.testing.assert_array_equal(days, fit.at(np.array([-40.0, 40.0])))
         self.assertEqual(error, 0.0)
 

@@ -67,7 +67,8 @@ function Told({ system, found }: { system: SystemShown; found: Normal }) {
   const temp = of("degC");
   const days = of("kelvin_day");
   const about = `${system.name} · in the weather of ${found.name}`;
-  const formula = "Σ of the signature over the days of that year";
+  const formula =
+    "Σ over the days of that year of the signature + how far the season’s own days within 1 K lie off it";
   const option = useMemo(() => binsOption(found, temp, shade), [found, temp, shade]);
   return (
     <Box sx={{ display: "grid", gap: 8 }}>
