@@ -116,9 +116,19 @@ class Pages(TestCase):
         lines += [f"not answered: {one.url}" for one in self.pending]
         print("\n    ".join(lines + log), file=sys.stderr)
 
-    def go(self, name: str, room: str, query: str = "") -> None:
-        pk = self.stack.system(name)
-        self.page.goto(f"{self.stack.base}/systems/{pk}/{room}?{query}")
+    def go(self, name: str, room: str, query: str = "", anew: bool = False) -> None:
+        """Opens a screen of a system; where the application is open already, as a link of it does.
+
+        Parameters
+        ----------
+        anew : bool
+            whether the page is loaded again, with nothing left of what it has asked before.
+        """
+        path = f"/systems/{self.stack.system(name)}/{room}?{query}"
+        if self.page.url.startswith(self.stack.base) and not anew:
+            self.hop(path)
+            return
+        self.page.goto(f"{self.stack.base}{path}")
         self.settle()
 
     def settle(self) -> None:

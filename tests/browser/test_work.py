@@ -80,6 +80,7 @@ class Work(TestCase):
                         stack.get(f"/api/v1/systems/{pk}/{room}?start={day}&stop={day}")
                     except OSError as error:
                         failures.append(f"{room}: {error}")
+                    over.wait(0.05)
 
         readers = [threading.Thread(target=reading) for _ in range(2)]
         for reader in readers:
@@ -117,6 +118,7 @@ class Work(TestCase):
         def others() -> None:
             while not over.is_set():
                 answered.append(bool(stack.get("/api/v1/systems")["rows"]))
+                over.wait(0.02)
 
         reader = threading.Thread(target=others)
         reader.start()

@@ -173,8 +173,8 @@ class StandIn(TestCase):
     def test_a_mended_unit_whatever_else_was_another(self) -> None:
         """A unit at 80 % of its table, mended; the truth of the plant on the days compared. The
         second winter is the same, milder, with colder rooms, or with two weeks away."""
-        found = [one for seed in range(2) for one in savings(seed)]
-        self.assertEqual(len(found), 2 * (len(KINDS) + 1))
+        found = savings(0)
+        self.assertEqual(len(found), len(KINDS) + 1)
         for one in found:
             assert one.away is not None
             self.assertLessEqual(abs(one.away), 1.0, one)

@@ -353,7 +353,7 @@ class Dialects(Reads):
                 out.writerow(["Total", *["" for _ in columns[1:]], number(1.0)])
         return path
 
-    @settings(max_examples=60, suppress_health_check=[HealthCheck.too_slow], deadline=None)
+    @settings(max_examples=40, suppress_health_check=[HealthCheck.too_slow], deadline=None)
     @given(DIALECTS)
     def test_any_dialect(self, dialect: dict) -> None:
         if dialect["decimal"] == "," and dialect["separator"] == ",":

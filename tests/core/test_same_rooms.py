@@ -102,7 +102,7 @@ class Invented(TestCase):
         return np.abs(mine), np.abs(plain)
 
     def test_rooms_that_are_colder_are_no_saving(self) -> None:
-        mine, plain = self.away(300, warmer=-1.5)
+        mine, plain = self.away(120, warmer=-1.5)
         self.assertGreaterEqual((mine <= 1).mean(), 0.9)
         self.assertLess((plain <= 1).mean(), 0.5)
 
