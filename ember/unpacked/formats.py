@@ -35,6 +35,7 @@ _FORMATS_MAGIC = {
     b"\xff\xff\xff\xff": "arrow", b"\x1f\x8b": "gzip", b"\xff\xfe": "utf-16", b"\xfe\xff": "utf-16",
 }  # fmt: skip
 _JSON = (b'{"', b"{ ", b"{\n", b"{\r", b"[{", b"[\n", b"[\r", b"[ ")
+_WORDS: frozenset[type] = frozenset((str, timedelta))  # cells that are not written as they are
 _DIMENSION = re.compile(rb'<dimension ref="([A-Z]{1,3})(\d{1,7}):([A-Z]{1,3})(\d{1,7})"')
 
 
@@ -166,10 +167,9 @@ def _write_rows(rows: Iterable[Sequence[Any]], out: BinaryIO) -> None:
     """Rows as CSV text, one line each."""
     text = io.TextIOWrapper(out, "utf-8", errors="replace", newline="")
     writer = csv.writer(text, lineterminator="\n")
-    for row in rows:
-        if any(isinstance(cell, str | timedelta) for cell in row):
-            row = [_cell(cell) for cell in row]
-        writer.writerow(row)
+    writer.writerows(
+        row if _WORDS.isdisjoint(map(type, row)) else [_cell(cell) for cell in row] for row in rows
+    )
     text.flush()
     text.detach()
 
