@@ -5,23 +5,15 @@ from dataclasses import dataclass
 from django.http import HttpRequest
 from ninja import Query, Router
 
-from ember.basis.clock import iso_local
-from ember.basis.errors import DescriptionError
-from ember.basis.periods import Period
 from ember.messages import Reason
-from ember.operation.within import Within
-from ember.views.in_common import InCommon, common_period, in_common
+from ember.views.in_common import InCommon
 from server.api.fleet import get_system
 from server.api.season import DegreeDaysShown, degree_days_shown
-from server.assessments.cache import CachedAnalysis, cut_at, find, operation_of, steady
+from server.assessments.compared import side_by_side
 from server.assessments.shown import FigureShown, figure
-from server.readings.entries import bill_of
-from server.readings.models import Entry
 from server.systems.models import System
 
 router = Router(tags=["fleet"])
-
-COMPARED_MOST = 12  # systems at once
 
 
 @dataclass(frozen=True)
@@ -77,27 +69,14 @@ class SideBySide:
 def compared(request: HttpRequest, systems: Query[list[int]]) -> SideBySide:
     """Systems in the days that all of them have. systems : their keys, two or more."""
     asked = [get_system(pk) for pk in dict.fromkeys(systems)]
-    if not 2 <= len(asked) <= COMPARED_MOST:
-        raise DescriptionError(
-            f"systems: name 2 to {COMPARED_MOST} of them to compare, not {len(asked)}.", "systems"
-        )
-    analyses = [find(one).analysis for one in asked]
-    period = common_period(analyses)
-    if period is None:
+    found = side_by_side(asked)
+    if found.local is None:
         return SideBySide(None, "Their records have no day in common.", [])
-    zone = analyses[0].zone
-    local = f"{iso_local(period.start, zone)} to {iso_local(period.stop, zone)}"
-    return SideBySide(local, None, [_row(one, period) for one in asked])
+    rows = [_shown(one, stale, seen) for one, (stale, seen) in zip(asked, found.rows, strict=True)]
+    return SideBySide(found.local, None, rows)
 
 
-def _row(system: System, period: Period) -> InCommonShown:
-    def look(found: CachedAnalysis) -> tuple[bool, InCommon]:
-        ran = operation_of(system, found)
-        cut = cut_at(system, found, (period.start, period.stop))
-        bills = [bill_of(one) for one in system.entries.filter(kind=Entry.Kind.BILL)]
-        return cut.stale, in_common(Within(cut.analysis, ran, period), bills)
-
-    stale, seen = steady(system, look)
+def _shown(system: System, stale: bool, seen: InCommon) -> InCommonShown:
     return InCommonShown(
         id=system.pk,
         name=system.name,

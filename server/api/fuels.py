@@ -8,22 +8,19 @@ from ninja import Router
 from pydantic import Field
 
 from ember.basis.calendar import is_year
-from ember.basis.codes import ReasonCode
-from ember.cost import (
-    FUELS,
-    HeatCost,
-    HeatingValue,
-    break_even_cop,
-    cost_of_heat,
-    fuel_named,
-    payback_by_paths,
-    pumped_heat,
-    saved_by_pump,
-)
-from ember.messages import NotAvailable, Reason, because, reason_of
+from ember.cost import FUELS, HeatingValue
+from ember.messages import NotAvailable, Reason
 from ember.readings.bills import heat_before, in_weather
-from ember.season import BreakEven, Crossing, Hybrid, SeasonSeen, break_even, hybrid, season_seen
-from ember.season.season import Filled
+from ember.season import BreakEven, Crossing, Hybrid, SeasonSeen, season_seen
+from ember.views.fuel_seen import (
+    FuelAsked,
+    FuelSeen,
+    Paid,
+    PurchasePaidBack,
+    Rise,
+    Temperature,
+    fuel_seen,
+)
 from server.api.figures import cut_to
 from server.api.fleet import get_system
 from server.assessments.shown import FigureShown, figure, known
@@ -31,9 +28,6 @@ from server.readings.entries import bill_of
 from server.readings.models import Entry
 from server.systems.models import System
 
-Temperature = Annotated[float, Field(ge=-60, le=60)]
-Rise = Annotated[float, Field(gt=-1, le=1)]
-Paid = Annotated[float, Field(ge=0, le=1e12)]
 DegreeDays = Annotated[float, Field(gt=0, le=1e6)]
 
 router = Router(tags=["rooms"])
@@ -182,79 +176,34 @@ def compared(
     efficiency : as a share, by the heating value `by`. below : of the hybrid [degC]; purchase,
     grant : of the heat pump; electricity_rise, fuel_rise : of the prices a year, as shares;
     degree_days_before : of the year of the bills [K·d]."""
-    fuel = fuel_named(kind)
-    cost = cost_of_heat(price, kwh, efficiency, by, of, fuel.upper_per_lower)
+    asked = FuelAsked(
+        kind=kind, price=price, kwh=kwh, efficiency=efficiency, by=by, of=of, below=below,
+        purchase=purchase, grant=grant, electricity_rise=electricity_rise, fuel_rise=fuel_rise,
+    )  # fmt: skip
     system = get_system(pk)
     cut = cut_to(system, start, stop)
     seen = season_seen(cut.analysis, cut.period)
-    found = seen.whole.figures
     tariff = cut.analysis.installation.tariff
-    paid = found.cost.average_price if found.cost else None
-    currency = tariff.currency if tariff else None
-    before = _bills(system, seen, cost, currency or "", degree_days_before)
-    if paid is None:
-        return _alone(currency, cost, because(ReasonCode.NO_TARIFF), before)
-    needed = break_even_cop(paid, cost)
-    crossing = break_even(seen, needed)
-    pumped = saved = years = None
-    why_not: Reason | None = None
-    reckoning = found.reckonings[-1] if found.reckonings else None
-    cop = reckoning.cop if reckoning else None
-    why: Reason | None = None
-    if reckoning is None or cop is None or reckoning.heat is None:
-        why = (reckoning.reason if reckoning else None) or because(ReasonCode.NO_LEVEL)
-    else:
-        pumped = pumped_heat(paid, cop, currency or "")
-        saved = saved_by_pump(reckoning.heat, reckoning.electricity, cost, paid, currency or "")
-        filled = seen.whole.filled  # what lacks of the year is no saving
-        if purchase is not None and not is_year(cut.period):
-            why_not = because(ReasonCode.NO_YEAR)
-        elif purchase is not None and isinstance(filled, NotAvailable):
-            why_not = filled.reason
-        elif purchase is not None:
-            year = filled if isinstance(filled, Filled) else reckoning
-            assert year.heat is not None
-            spent = year.electricity.scaled(paid, currency or "")
-            other = year.heat.scaled(cost.per_kwh, currency or "")
-            price_once = max(purchase - grant, 0.0)
-            long = payback_by_paths(price_once, spent, other, electricity_rise, fuel_rise)
-            years = YearsShown(
-                price_once, known(spent), known(other), long.years, long.soonest, long.latest
-            )
-    at = below
-    if at is None and isinstance(crossing, BreakEven) and crossing.outdoor is not None:
-        at = crossing.outdoor.value
-    both = None if at is None else hybrid(seen, at, cost.per_kwh, paid, currency or "")
+    found = fuel_seen(seen, tariff.currency if tariff else None, asked)
     return FuelsCompared(
-        currency=currency,
-        electricity_price=paid,
-        fuel=_shown(cost),
-        needed_cop=needed,
-        pumped=figure(pumped),
-        saved=figure(saved),
-        reason=why,
-        break_even=_break_even(crossing) if isinstance(crossing, BreakEven) else None,
-        break_even_reason=reason_of(crossing),
-        hybrid=HybridShown(both.below, both.days, both.heat, known(both.saved))
-        if isinstance(both, Hybrid)
-        else None,
-        payback=years,
-        payback_reason=why_not,
-        before=before,
-    )
-
-
-def _alone(
-    currency: str | None, cost: HeatCost, why: Reason, before: BillsShown | None
-) -> FuelsCompared:
-    """The fuel without the system beside it."""
-    return FuelsCompared(
-        currency, None, _shown(cost), None, None, None, why, None, None, None, None, None, before
+        currency=found.currency,
+        electricity_price=found.electricity_price,
+        fuel=HeatCostShown(found.per_kwh, found.per_mmbtu, found.per_therm, found.efficiency),
+        needed_cop=found.needed_cop,
+        pumped=figure(found.pumped),
+        saved=figure(found.saved),
+        reason=found.reason,
+        break_even=None if found.break_even is None else _break_even(found.break_even),
+        break_even_reason=found.break_even_reason,
+        hybrid=None if found.hybrid is None else _hybrid(found.hybrid),
+        payback=None if found.payback is None else _years(found.payback),
+        payback_reason=found.payback_reason,
+        before=_bills(system, seen, found, degree_days_before),
     )
 
 
 def _bills(
-    system: System, seen: SeasonSeen, cost: HeatCost, currency: str, degree_days: float | None
+    system: System, seen: SeasonSeen, fuel: FuelSeen, degree_days: float | None
 ) -> BillsShown | None:
     """What the bills before would cost by a fuel; None without a year of them."""
     replaced = system.installation.replaced
@@ -273,13 +222,25 @@ def _bills(
     return BillsShown(
         known(heat),
         figure(corrected),
-        known(used.scaled(cost.per_kwh, currency)),
+        known(used.scaled(fuel.per_kwh, fuel.currency or "")),
         replaced.hot_water,
     )
 
 
-def _shown(cost: HeatCost) -> HeatCostShown:
-    return HeatCostShown(cost.per_kwh, cost.per_mmbtu, cost.per_therm, cost.efficiency)
+def _hybrid(found: Hybrid) -> HybridShown:
+    return HybridShown(found.below, found.days, found.heat, known(found.saved))
+
+
+def _years(found: PurchasePaidBack) -> YearsShown:
+    long = found.payback
+    return YearsShown(
+        found.price,
+        known(found.spent),
+        known(found.before),
+        long.years,
+        long.soonest,
+        long.latest,
+    )
 
 
 def _break_even(found: BreakEven) -> BreakEvenShown:

@@ -5,28 +5,17 @@ from datetime import UTC, date, datetime, timedelta
 from secrets import randbelow
 from typing import Annotated
 
-import numpy as np
 from django.http import HttpRequest, HttpResponse
 from icalendar import Alarm, Calendar, Event
 from ninja import Body, Router
 from pydantic import Field
 
-from ember.basis.clock import HOUR, instant_of, wall_clock, zone_named
+from ember.basis.clock import instant_of, wall_clock, zone_named
 from ember.basis.errors import DescriptionError
 from ember.basis.periods import Period
-from ember.basis.series import Floats
 from ember.messages import NotAvailable, Reason
-from ember.operation import Operation
-from ember.season import (
-    SeasonSeen,
-    TrialPlan,
-    TrialResult,
-    days_needed,
-    schedule,
-    season_seen,
-    trial_result,
-)
-from ember.season.trial import said
+from ember.season import TrialPlan, days_needed, schedule, season_seen
+from ember.views.trial_seen import TrialAsked, TrialSeen, trial_days, trial_seen
 from server.api.files import attachment
 from server.api.fleet import get_system
 from server.api.typed import Short
@@ -182,10 +171,11 @@ def calendar(request: HttpRequest, pk: int, trial: int) -> HttpResponse:
     made = Calendar()
     made.add("prodid", "-//Honest Ember//trials//EN")
     made.add("version", "2.0")
-    days = schedule(_plan(system, entry))
+    asked = _asked(system, entry)
+    days = schedule(asked.plan)
     begins = [one.day for one in days if one.begins]
     ends = [*begins[1:], days[-1].day + timedelta(days=1)]
-    names = {"A": entry.content["a"], "B": entry.content["b"]}
+    names = {"A": asked.a, "B": asked.b}
     for one, end in zip((one for one in days if one.begins), ends, strict=True):
         event = Event()
         event.add("uid", f"trial-{entry.pk}-{one.day:%Y%m%d}@honest-ember")
@@ -204,84 +194,59 @@ def calendar(request: HttpRequest, pk: int, trial: int) -> HttpResponse:
     return response
 
 
-def _plan(system: System, entry: Entry) -> TrialPlan:
+def _asked(system: System, entry: Entry) -> TrialAsked:
     first = wall_clock(entry.time, zone_named(system.installation.zone)).date()
-    of = entry.content
-    return TrialPlan(first, of["days"], of["block"], of["carry"], of["seed"])
+    return TrialAsked(first=first, **entry.content)
 
 
 def _shown(system: System, entry: Entry) -> TrialShown:
-    planned = _plan(system, entry)
-    days = schedule(planned)
+    asked = _asked(system, entry)
+    seen = _seen(system, asked)
+    days = seen.schedule
     today = wall_clock(datetime.now(UTC).timestamp(), zone_named(system.installation.zone)).date()
-    result = _result(system, entry, planned)
-    a, b = entry.content["a"], entry.content["b"]
     return TrialShown(
         id=entry.pk,
-        a=a,
-        b=b,
-        first=planned.first.isoformat(),
+        a=asked.a,
+        b=asked.b,
+        first=asked.first.isoformat(),
         last=days[-1].day.isoformat(),
-        days=planned.days,
-        block=planned.block,
-        carry=planned.carry,
+        days=asked.days,
+        block=asked.block,
+        carry=asked.carry,
         today=next((one.setting for one in days if one.day == today), None),
         next_change=next(
             (one.day.isoformat() for one in days if one.begins and one.day > today), None
         ),
         schedule=[TrialDayShown(d.day.isoformat(), d.setting, d.begins, d.counts) for d in days],
-        result=None if not isinstance(result, TrialResult) else _result_shown(result, a, b),
-        reason=None if isinstance(result, TrialResult) else result,
+        result=_result_shown(seen),
+        reason=seen.reason,
     )
 
 
-def _result_shown(found: TrialResult, a: str, b: str) -> TrialResultShown:
+def _result_shown(found: TrialSeen) -> TrialResultShown | None:
+    told = found.result
+    if told is None or found.sentence is None:
+        return None
     return TrialResultShown(
-        said(found, a, b),
-        [found.days_a, found.days_b],
-        known(found.less),
-        found.share,
-        figure(found.heat_less),
-        found.room,
-        found.worth.value,
+        found.sentence,
+        [told.days_a, told.days_b],
+        known(told.less),
+        told.share,
+        figure(told.heat_less),
+        told.room,
+        told.worth.value,
     )
 
 
-def _result(system: System, entry: Entry, planned: TrialPlan) -> TrialResult | Reason | None:
-    """What a trial has shown; the reason where that cannot be told; None before its first day."""
-    assert entry.stop is not None
-    begin, end = float(entry.time), float(entry.stop)
+def _seen(system: System, asked: TrialAsked) -> TrialSeen:
+    """What a trial has shown so far."""
 
-    def look(found: CachedAnalysis) -> TrialResult | Reason | None:
-        start, stop = max(begin, found.analysis.start), min(end, found.analysis.stop)
-        if stop - start < 86_400:
-            return None
-        cut = cut_at(system, found, (start, stop))
-        seen = season_seen(cut.analysis, Period("trial", start, stop))
-        made = trial_result(seen, _settings(system, seen, planned), _rooms(seen, system, found))
-        return made if isinstance(made, TrialResult) else made.reason
+    def look(found: CachedAnalysis) -> TrialSeen:
+        period = trial_days(found.analysis, asked.plan)
+        if period is None:
+            return trial_seen(found.analysis, None, asked, None)
+        hours = operation_of(system, found).hours
+        cut = cut_at(system, found, (period.start, period.stop))
+        return trial_seen(cut.analysis, hours, asked, period)
 
     return steady(system, look)
-
-
-def _settings(system: System, seen: SeasonSeen, planned: TrialPlan) -> list[str | None]:
-    """The setting that counts on each day of a season."""
-    zone = zone_named(system.installation.zone)
-    counted = {one.day: one.setting for one in schedule(planned) if one.counts}
-    starts = [] if seen.daily is None else seen.daily.start.tolist()
-    return [counted.get(wall_clock(t, zone).date()) for t in starts]
-
-
-def _rooms(seen: SeasonSeen, system: System, found: CachedAnalysis) -> Floats | None:
-    """Mean room temperature of each day of a season [degC]; None where none is logged."""
-    ran: Operation = operation_of(system, found)
-    room = ran.hours.of["room"]
-    if seen.daily is None or not np.isfinite(room).any():
-        return None
-    at = ran.hours.start + HOUR * np.arange(len(room))
-    day = np.searchsorted(seen.daily.start, at, side="right") - 1
-    use = (day >= 0) & np.isfinite(room) & (at < seen.daily.start[-1] + 86_400)
-    count = len(seen.daily.start)
-    sums, hours = np.bincount(day[use], room[use], count), np.bincount(day[use], minlength=count)
-    means: Floats = np.where(hours >= 12, sums / np.maximum(hours, 1), np.nan)
-    return means

@@ -17,14 +17,18 @@ from ember.basis.clock import iso_local, zone_named
 from ember.basis.quantity import Estimate
 from ember.boundary import Level
 from ember.comparison.performance_ratio import VerdictKind, stands_at
+from ember.cost import Payback, fuel_named
 from ember.description.installation import Service
 from ember.diagnosis import Cause, Finding
 from ember.intake import IntakeReport, Treatment
 from ember.reckoning import Reckoning
 from ember.trust import Check, Soundness
 from ember.views.change_seen import ChangeSummary
+from ember.views.fuel_seen import FuelSeen
+from ember.views.in_common import InCommon
 from ember.views.season_summary import SeasonSummary
 from ember.views.standing import standing
+from ember.views.trial_seen import TrialSeen
 from ember.what_if import WhatIf
 
 WIDTH = 96
@@ -533,8 +537,78 @@ def change_report(found: ChangeSummary) -> RenderableType:
     seen = f"{found.seen:.0%} of a year's days lie within the weather of both stretches."
     parts.append(_sentence("Compared. ", seen))
     if (back := found.payback) is not None:
-        years = [None if y is None else f"{y:.1f}" for y in (back.years, back.soonest, back.latest)]
-        said = "nothing is saved" if years[0] is None else f"in {years[0]} years"
-        limits = f"95 %: {years[1] or 'never'} to {years[2] or 'never'}"
-        parts.append(_sentence("Paid back. ", f"{found.cost:,.0f}: {said} ({limits})."))
+        parts.append(_paid_back(found.cost, back))
+    return Group(*parts)
+
+
+def _paid_back(price: float, back: Payback) -> RenderableType:
+    """Years until a price is paid back, in one line."""
+    years = [None if y is None else f"{y:.1f}" for y in (back.years, back.soonest, back.latest)]
+    said = "nothing is saved" if years[0] is None else f"in {years[0]} years"
+    limits = f"95 %: {years[1] or 'never'} to {years[2] or 'never'}"
+    return _sentence("Paid back. ", f"{price:,.0f}: {said} ({limits}).")
+
+
+def fuel_report(found: FuelSeen) -> RenderableType:
+    """Another fuel beside a system, set for reading."""
+    name, money = fuel_named(found.kind).words, found.currency or ""
+    parts: list[RenderableType] = [_heading(f"Heat by {name}")]
+    table = _grid("left", "right")
+    table.add_row("a kWh, MMBtu, therm of it", f"{found.per_kwh:.4f}, {found.per_mmbtu:.2f}, "
+                  f"{found.per_therm:.2f} {money}")  # fmt: skip
+    if found.needed_cop is not None:
+        table.add_row("COP from which the heat pump is cheaper", f"{found.needed_cop:.2f}")
+    if found.pumped is not None:
+        table.add_row("a kWh by the heat pump", figure(found.pumped))
+        table.add_row("saved in this period", figure(found.saved))
+    if (at := found.break_even) is not None:
+        where = f"above {figure(at.outdoor)} outdoors" if at.outdoor else at.crossing.value
+        table.add_row("the heat pump is cheaper", where.removesuffix(" cheaper"))
+    if (both := found.hybrid) is not None:
+        said = f"{both.days} days, {figure(both.saved)}"
+        table.add_row(f"the fuel below {both.below:.1f} °C would have saved", said)
+    parts.append(_indented(table))
+    for why in (found.reason, found.break_even_reason, found.payback_reason):
+        if why is not None:
+            parts.append(_sentence("Not told. ", f"{why}."))
+    if (bought := found.payback) is not None:
+        parts.append(_paid_back(bought.price, bought.payback))
+    return Group(*parts)
+
+
+def trial_report(found: TrialSeen) -> RenderableType:
+    """What a trial has shown, set for reading."""
+    first, last = found.schedule[0].day, found.schedule[-1].day
+    parts: list[RenderableType] = [_heading(f"Trial of {first} to {last}")]
+    parts.append(_sentence("A. ", found.a))
+    parts.append(_sentence("B. ", found.b))
+    said = found.sentence or (f"{found.reason}." if found.reason else "It has not begun.")
+    parts.append(_sentence("Shown. ", said))
+    return Group(*parts)
+
+
+def compared_report(local: str, rows: Sequence[tuple[str, InCommon]]) -> RenderableType:
+    """Systems side by side in the days that all of them have, set for reading."""
+    parts: list[RenderableType] = [_heading(f"In common: {local}")]
+    table = _grid("left", *("right" for _ in rows))
+    table.add_row("", *(name for name, _ in rows), style=SOFT)
+    for words, of in (
+        ("heat", "heat"),
+        ("electricity", "electricity"),
+        ("COP", "cop"),
+        ("cost", "cost"),
+        ("heat by floor", "heat_per_area"),
+        ("electricity by floor", "electricity_per_area"),
+        ("heat by floor, degree-day", "heat_by_weather"),
+        ("electricity by floor, degree-day", "electricity_by_weather"),
+    ):
+        table.add_row(words, *(figure(getattr(one, of)) for _, one in rows))
+    carriers = dict.fromkeys(used.carrier for _, one in rows for used in one.bought)
+    for carrier in carriers:
+        found = [{u.carrier: u.energy for u in one.bought}.get(carrier) for _, one in rows]
+        table.add_row(f"bought: {carrier}", *(figure(energy) for energy in found))
+    parts.append(_indented(table))
+    for name, one in rows:
+        said = f"{one.covered:.0%} of the days measured"
+        parts.append(_sentence(f"{name}. ", f"{said}, at {one.level.value if one.level else '–'}."))
     return Group(*parts)

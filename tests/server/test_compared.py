@@ -1,8 +1,11 @@
 """Systems side by side in the days that they have in common, against sums by hand."""
 
+import json
 from dataclasses import replace
+from io import StringIO
 
 import numpy as np
+from django.core.management import CommandError, call_command
 
 from ember.description.house import House
 from server.assessments.cache import cache_results
@@ -107,3 +110,28 @@ class Compared(WithRecord):
         refused = self.side_by_side(self.system.pk, self.system.pk)
         self.assertEqual(refused.status_code, 422)
         self.assertIn("name 2 to 12", refused.json()["detail"])
+
+    def test_by_command(self) -> None:
+        """The same as on the screen, in JSON and set for reading."""
+        self.bill(self.other, "gas", "2025-10-01", "2025-10-12", amount=200.0)
+        shown = self.side_by_side(self.system.pk, self.other.pk).json()
+        names = [row["name"] for row in shown["rows"]]
+
+        def said(*more: str) -> str:
+            out = StringIO()
+            call_command("readings", "compare", *more, stdout=out)
+            return out.getvalue()
+
+        found = json.loads(said(*names, "--json", "-"))
+        self.assertEqual(found["in_common"], shown["local"])
+        for mine, row in zip(found["systems"], shown["rows"], strict=True):
+            for field in ("heat", "electricity", "cop", "heat_by_weather"):
+                theirs = row[field]
+                self.assertEqual(mine[field] and mine[field]["value"], theirs and theirs["value"])
+            self.assertEqual(len(mine["bought"]), len(row["bought"]))
+        text = said(*names)
+        self.assertIn("IN COMMON: ", text)
+        self.assertRegex(text, r"bought: gas +– +200 ± \d+ kWh")
+        for wrong, why in (((names[0],), "name 2 to 12"), ((names[0], "Nobody"), "No system is")):
+            with self.assertRaisesRegex(CommandError, why):
+                said(*wrong)

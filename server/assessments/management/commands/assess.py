@@ -17,6 +17,7 @@ from ember.description.installation import table_kind
 from ember.intake import read_logs
 from ember.operation.within import Within
 from ember.rated import table_with_doubts
+from ember.season import season_seen
 from ember.views.change_seen import (
     CHANGE_DAYS,
     ChangeSummary,
@@ -24,13 +25,17 @@ from ember.views.change_seen import (
     change_summary,
     stretches,
 )
+from ember.views.fuel_seen import FuelSeen, fuel_from_json, fuel_seen
 from ember.views.season_summary import season_summary
-from ember.what_if import WhatIf, asked_from_json, what_if
+from ember.views.trial_seen import TrialSeen, trial_days, trial_from_json, trial_seen
+from ember.what_if import asked_from_json, what_if
 from server.assessments.present import (
     change_report,
     console,
+    fuel_report,
     report,
     season_report,
+    trial_report,
     what_if_report,
 )
 from server.assessments.times import instant, local_day
@@ -60,6 +65,20 @@ class Command(BaseCommand):
         )
         parser.add_argument("--change-days", type=int, default=CHANGE_DAYS, help="on either side")
         parser.add_argument("--change-skip", type=int, default=0, help="days left out after it")
+        parser.add_argument(
+            "--fuel",
+            type=Path,
+            action="append",
+            default=[],
+            help="another fuel beside it, JSON; may be repeated",
+        )
+        parser.add_argument(
+            "--trial",
+            type=Path,
+            action="append",
+            default=[],
+            help="two settings alternated by days, JSON; may be repeated",
+        )
         parser.add_argument("--what-if", type=Path, help="other settings, tariff or unit, JSON")
         parser.add_argument("--json", type=Path, help="write everything here; - for the terminal")
 
@@ -78,7 +97,10 @@ class Command(BaseCommand):
             stop = instant(until, zone, "--to", 1) if until else None
             trace, intakes = read_logs(options["log"], installation)
             assessment, within = assessed(installation, trace, start, stop)
-            answered = _what_if(within, options["what_if"])
+            asked = options["what_if"]
+            answered = what_if(within, asked_from_json(_text(asked))) if asked else None
+            fuels = _fuels(within, options["fuel"])
+            trials = [_trial(within, path) for path in options["trial"]]
             days, skip = options["change_days"], options["change_skip"]
             changes = [_change(within, one, days, skip) for one in options["change"]]
         except EmberError as error:
@@ -88,8 +110,9 @@ class Command(BaseCommand):
             further: dict[str, Any] = {"intakes": intakes} if len(intakes) > 1 else {}
             if answered is not None:
                 further["what_if"] = answered
-            if changes:
-                further["changes"] = changes
+            for name, found in (("changes", changes), ("fuels", fuels), ("trials", trials)):
+                if found:
+                    further[name] = found
             text = to_json(
                 assessment=assessment,
                 season=season_summary(within),
@@ -110,8 +133,12 @@ class Command(BaseCommand):
             console(self.stdout).print(season_report(season_summary(within)))
         if answered is not None:
             console(self.stdout).print(what_if_report(answered))
-        for found in changes:
-            console(self.stdout).print(change_report(found))
+        for change in changes:
+            console(self.stdout).print(change_report(change))
+        for fuel in fuels:
+            console(self.stdout).print(fuel_report(fuel))
+        for trial in trials:
+            console(self.stdout).print(trial_report(trial))
 
 
 def _change(within: Within, asked: str, days: int, skip: int) -> ChangeSummary:
@@ -128,12 +155,26 @@ def _change(within: Within, asked: str, days: int, skip: int) -> ChangeSummary:
     return change_summary(change_seen(within.analysis, within.found.hours, about, cost), at)
 
 
-def _what_if(within: Within, path: Path | None) -> WhatIf | None:
-    """What is asked in a file, answered; None where nothing is."""
-    if path is None:
-        return None
+def _fuels(within: Within, paths: list[Path]) -> list[FuelSeen]:
+    """Fuels that are asked in files, each beside the system. Raises EmberError."""
+    if not paths:
+        return []
+    seen = season_seen(within.analysis, within.period)
+    tariff = within.analysis.installation.tariff
+    currency = tariff.currency if tariff else None
+    return [fuel_seen(seen, currency, fuel_from_json(_text(path))) for path in paths]
+
+
+def _trial(within: Within, path: Path) -> TrialSeen:
+    """What a trial of a file has shown. Raises EmberError."""
+    asked = trial_from_json(_text(path))
+    period = trial_days(within.analysis, asked.plan)
+    return trial_seen(within.analysis, within.found.hours, asked, period)
+
+
+def _text(path: Path) -> bytes:
+    """What stands in a file. Raises EmberError."""
     try:
-        text = path.read_bytes()
+        return path.read_bytes()
     except OSError as error:
-        raise CommandProblem(f"{path}: cannot be read ({error.strerror}).") from error
-    return what_if(within, asked_from_json(text))
+        raise EmberError(f"{path}: cannot be read ({error.strerror}).") from error

@@ -1,4 +1,4 @@
-"""python manage.py logbook …: the store of readings, from describing a system to its archive."""
+"""python manage.py readings …: the store of readings, from describing a system to its archive."""
 
 from argparse import ArgumentParser
 from dataclasses import replace
@@ -11,13 +11,15 @@ from django.core.management.base import BaseCommand
 from rich.table import Table
 
 from ember.assessment.assess import assess
+from ember.assessment.export import plain, to_json
 from ember.basis.clock import iso_local, zone_named
 from ember.basis.errors import EmberError
 from ember.description.as_json import read_installation
 from ember.rated import read_table
 from server.archives import archive
 from server.assessments.cache import cache_results
-from server.assessments.present import console, report
+from server.assessments.compared import side_by_side
+from server.assessments.present import compared_report, console, report
 from server.jobs.problem import CommandProblem
 from server.readings.models import Import
 from server.readings.record import record
@@ -56,6 +58,10 @@ class Command(BaseCommand):
         again.add_argument("file", type=Path)
         summary = what.add_parser("assess", help="assess what is stored of a system")
         summary.add_argument("name")
+
+        compare = what.add_parser("compare", help="systems side by side in their common days")
+        compare.add_argument("names", nargs="+")
+        compare.add_argument("--json", type=Path, help="write it here; - for the terminal")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Does it, or says why not."""
@@ -112,7 +118,7 @@ class Command(BaseCommand):
             if not batches:
                 table.add_row(system.name, "–", "no import yet")
         if not table.row_count:
-            self.stdout.write("No system yet. Begin with: logbook describe installation.json")
+            self.stdout.write("No system yet. Begin with: readings describe installation.json")
             return
         console(self.stdout).print(table)
 
@@ -120,7 +126,7 @@ class Command(BaseCommand):
         """Takes an import out again."""
         batch = Import.objects.filter(pk=options["number"]).first()
         if batch is None:
-            raise CommandProblem(f"There is no import {options['number']}; see: logbook list")
+            raise CommandProblem(f"There is no import {options['number']}; see: readings list")
         undo(batch)
         cache_results(batch.system)
         self.stdout.write(f"Import {batch.pk}, {batch.file}, is taken out; its journal is kept.")
@@ -147,9 +153,30 @@ class Command(BaseCommand):
         system = _system(options["name"])
         console(self.stdout).print(report(assess(*record(system)), ()))
 
+    def do_compare(self, options: dict[str, Any]) -> None:
+        """Systems side by side."""
+        names = list(dict.fromkeys(options["names"]))
+        found = side_by_side([_system(name) for name in names])
+        if found.local is None:
+            raise CommandProblem("Their records have no day in common.")
+        rows = [(name, seen) for name, (_, seen) in zip(names, found.rows, strict=True)]
+        out: Path | None = options["json"]
+        if out is None:
+            console(self.stdout).print(compared_report(found.local, rows))
+            return
+        systems = [{"name": name, **plain(seen)} for name, seen in rows]
+        text = to_json(in_common=found.local, systems=systems)
+        if str(out) == "-":
+            self.stdout.write(text.decode(), ending="")
+            return
+        try:
+            out.write_bytes(text)
+        except OSError as error:
+            raise CommandProblem(f"{out}: cannot be written ({error.strerror}).") from error
+
 
 def _system(name: str) -> System:
     system = System.objects.filter(name=name).first()
     if system is None:
-        raise CommandProblem(f"No system is called '{name}'; see: logbook list")
+        raise CommandProblem(f"No system is called '{name}'; see: readings list")
     return system
