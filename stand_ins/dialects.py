@@ -47,9 +47,10 @@ def _named(pattern: Callable[[str, str], str], units: dict[str, str]) -> dict[st
 
 
 _SUFFIX = {"degC": "c", "degF": "f", "L_per_min": "lpm", "gpm": "gpm", "watt": "w", "kW": "kw",
-           "kWh": "kwh", "percent": "pct", "m3_per_h": "m3_h", "bar": "bar"}  # fmt: skip
+           "kWh": "kwh", "percent": "pct", "m3_per_h": "m3_h", "bar": "bar",
+           "watt_per_m2": "w_m2"}  # fmt: skip
 _SIGN = {"degC": "°C", "L_per_min": "L/min", "watt": "W", "kW": "kW", "kWh": "kWh",
-         "percent": "%", "m3_per_h": "m³/h", "bar": "bar"}  # fmt: skip
+         "percent": "%", "m3_per_h": "m³/h", "bar": "bar", "watt_per_m2": "W/m²"}  # fmt: skip
 
 
 def _snake(name: str, unit: str) -> str:

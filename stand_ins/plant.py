@@ -73,6 +73,7 @@ class Plant(NamedTuple):
     away_from: float = 0.0  # since the start [s], nobody is at home
     away_for: float = 0.0  # for so long [s]
     away_lower: float = 5.0  # by which the rooms may then be colder [K]
+    windows: float = 0.0  # that let in what the sun gives on the level [m²]
 
 
 def rated_cop(plant: Plant, outdoor: Floats, flow: Floats) -> Floats:
@@ -129,7 +130,7 @@ SUMS = ("heating", "start_up", "hot_water", "defrost", "other", "backup_heat", "
 
 
 @njit(cache=True)
-def _run(plant, temp, humidity, draw, n, substeps):
+def _run(plant, temp, humidity, draw, radiation, n, substeps):
     spot = np.empty((n, 16))
     sums = np.zeros((n, 13))
     states = np.zeros((n, 10), np.int64)
@@ -368,7 +369,12 @@ def _run(plant, temp, humidity, draw, n, substeps):
                 lost = 1.8 * (tank - room) + draw[hour] * warm_enough
                 tank += (into_tank - lost) * 10.0 / (plant.tank * 4180.0)
             room += (
-                (emitted + plant.gains - plant.heat_loss * (room - outdoor))
+                (
+                    emitted
+                    + plant.gains
+                    + plant.windows * radiation[hour]
+                    - plant.heat_loss * (room - outdoor)
+                )
                 * 10.0
                 / plant.house_capacity
             )
@@ -458,7 +464,7 @@ def run(plant: Plant, air: Weather, days: int, step: int) -> Run:
     substeps = round(step / DT)
     n = days * 86400 // step
     spot, sums, states, defrosts, starts = _run(
-        plant, air.temp, air.humidity, air.draw, n, substeps
+        plant, air.temp, air.humidity, air.draw, air.radiation, n, substeps
     )
     return Run(
         step,

@@ -72,11 +72,14 @@ CHANNELS = {
     "condensing_pressure": ("condensing_pressure", "bar"),
     "suction_temp": ("suction_temp", "degC"),
     "discharge_temp": ("discharge_temp", "degC"),
+    "solar_radiation": ("solar_radiation", "watt_per_m2"),
+    "room_bedroom": ("room_temp:bedroom", "degC"),
     "power_solar": ("power:solar", "watt"),
     "battery_power": ("battery_power", "watt"),
     "grid_power": ("grid_power", "watt"),
 }
 
+BEDROOM_COLDER = 1.4  # than the room that is regulated [K]
 TARGETS = {"L_per_min": "m3_per_s", "kWh": "joule", "bar": "pascal"}
 
 
@@ -295,6 +298,11 @@ def simulate(scenario: Scenario) -> Simulated:
             used, start, scenario.step, scenario.panels, scenario.battery, scenario.seed
         )
         columns = columns | made
+    if scenario.plant.windows:
+        # Of each hour, as a weather station gives it, and of a room on the other side of the house.
+        hours = np.arange(len(columns["room_temp"])) * scenario.step // 3600
+        columns["solar_radiation"] = np.round(air.radiation[hours])
+        columns["room_bedroom"] = np.round(columns["room_temp"] - BEDROOM_COLDER, 1)
     described = scenario.installation or default_installation(scenario.name, scenario.plant)
     return Simulated(scenario, described, start, columns, done)
 

@@ -4,8 +4,9 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from stand_ins.weather import sun_height
+
 Floats = NDArray[np.float64]
-LATITUDE = 55.0  # [deg]
 GIVES_BACK = 0.86  # of what went into the battery
 BATTERY_POWER = 2500.0  # [W]
 
@@ -22,11 +23,7 @@ def supplied(
     day = instants / 86_400
     number = np.floor(day - day[0]).astype(np.int64)
     clear = rng.beta(1.2, 1.6, number[-1] + 1)[number] * rng.uniform(0.7, 1.0, len(used))
-    turn = 2 * np.pi * (day % 365.25 - 81) / 365.25
-    tilt, place = np.radians(23.4) * np.sin(turn), np.radians(LATITUDE)
-    hour = 2 * np.pi * (day % 1 - 0.5)
-    height = np.sin(place) * np.sin(tilt) + np.cos(place) * np.cos(tilt) * np.cos(hour)
-    solar = 1000.0 * panels * np.clip(height, 0, None) ** 1.1 * clear
+    solar = 1000.0 * panels * np.clip(sun_height(day), 0, None) ** 1.1 * clear
     evening = 1 + 2.5 * np.exp(-(((day % 1) * 24 - 18.5) ** 2) / 6)
     hourly = rng.gamma(2.0, 60.0, len(used) * step // 3600 + 2)
     others = 90.0 + evening * hourly[(step * np.arange(len(used))) // 3600]

@@ -177,6 +177,14 @@ def _loft() -> Scenario:
     )
 
 
+def _glazed() -> Scenario:
+    """Healthy: the sun warms its rooms, two of which are logged, as is the sun."""
+    base = _base("Sunroom house", 61, _HOUSE._replace(windows=5.0))
+    assert base.installation is not None
+    columns = _columns("solar_radiation", "room_bedroom")
+    return replace(base, installation=replace(base.installation, columns=columns))
+
+
 def _quirky() -> Scenario:
     """Healthy: the pump always on, some pipe loss, a high standby, coarse steps, gaps; the pump has
     no meter, its power is taken from its display."""
@@ -444,6 +452,7 @@ FURTHER = {
     "electricity-only": _electricity_only(),
     "air-side": _library(),
     "sun": _loft(),
+    "glazed": _glazed(),
     "quirky": _quirky(),
     "two-probes": _two_probes(),
     "offset": _with("Chandlery", 41, _HOUSE, "pair offset", 0.6),

@@ -7,14 +7,19 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 
+LATITUDE = 55.0  # [deg]
+CLEAR = 1000.0  # on the level under a sun in the zenith [W/m²]
+
 
 @dataclass(frozen=True)
 class Weather:
-    """Hourly outdoor temperature [degC], relative humidity [0…1] and hot-water draw [W]."""
+    """Hourly outdoor temperature [degC], relative humidity [0…1], hot-water draw [W] and the sun's
+    radiation on the level [W/m²]."""
 
     temp: Floats
     humidity: Floats
     draw: Floats
+    radiation: Floats
 
 
 def weather(
@@ -43,7 +48,17 @@ def weather(
     )
     profile = np.array([0, 0, 0, 0, 0, 1, 4, 5, 3, 1, 1, 1, 2, 1, 1, 1, 1, 2, 4, 5, 3, 2, 1, 0.0])
     draw = rng.gamma(1.2, 1.0, len(hours)) / 1.2 * profile[hours % 24] / profile.sum()
-    return Weather(temp, np.clip(humidity, 0.35, 0.99), draw * draw_kwh * 1000.0)
+    radiation = CLEAR * np.clip(sun_height(day), 0, None) ** 1.15 * np.clip(sun, 0.05, 1.0)
+    return Weather(temp, np.clip(humidity, 0.35, 0.99), draw * draw_kwh * 1000.0, radiation)
+
+
+def sun_height(day: Floats) -> Floats:
+    """Sine of the sun's height over the horizon at times of a year [d]."""
+    turn = 2 * np.pi * (day % 365.25 - 81) / 365.25
+    tilt, place = np.radians(23.4) * np.sin(turn), np.radians(LATITUDE)
+    hour = 2 * np.pi * (day % 1 - 0.5)
+    height: Floats = np.sin(place) * np.sin(tilt) + np.cos(place) * np.cos(tilt) * np.cos(hour)
+    return height
 
 
 def _wandering(rng: np.random.Generator, n: int, hours: float) -> Floats:

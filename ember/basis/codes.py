@@ -277,6 +277,8 @@ class SourceCode(StrEnum):
     HOURS_OF_USE = "hours_of_use"
     OWN_SHARE = "own_share"
     SUN_WEIGHT = "sun_weight"
+    SUN_NOT_LOGGED = "sun_not_logged"
+    OTHER_SEASON = "other_season"
     BILLED = "billed"
     BILLED_DAYS = "billed_days"
     BILLED_ESTIMATE = "billed_estimate"

@@ -8,6 +8,7 @@ from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Floats
 from ember.messages import NotAvailable, Source, because
+from ember.season.apart import apart_in_season, others_doubt, sun_at, sun_doubt, usual_sun
 from ember.season.before_after import Worth, meters_of, weather_of, worth_of
 from ember.season.daily import in_weather
 from ember.season.season import SeasonSeen
@@ -72,9 +73,12 @@ def avoided(before: SeasonSeen, after: SeasonSeen, what: str) -> Avoided | NotAv
     error = UncertaintyComponent(
         Source(SourceCode.DAYS_BEFORE, what), fit.sum_error(outdoor, shares, own)
     )
-    made = Estimate(
-        expected, "kWh", merge((*(p.times(expected) for p in meters_of(before, what)), error))
-    )
+    more = usual_sun(daily.start[use], daily.latitude) - sun_at(before.daily, before.used, outdoor)
+    sun = sun_doubt(fit, outdoor, more * shares)
+    apart = apart_in_season(daily.start[use], before.daily.start[before.used])
+    season = others_doubt(expected, what, apart)
+    meters = (part.times(expected) for part in meters_of(before, what))
+    made = Estimate(expected, "kWh", merge((*meters, error, sun, season)))
     measured = Estimate(used, "kWh", merge([p.times(used) for p in meters_of(after, what)]))
     found = made - measured
     outside = int((after.used & ~seen).sum())

@@ -9,6 +9,7 @@ from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Bools, Floats
 from ember.messages import NotAvailable, Source, because
+from ember.season.apart import apart_in_season, others_doubt, sun_at, sun_doubt
 from ember.season.daily import in_weather
 from ember.season.season import SeasonSeen
 from ember.season.signature import Signature, jacobian
@@ -137,7 +138,12 @@ def worth_of(saved: Estimate) -> Worth:
 
 
 def changed_in(
-    before: SeasonSeen, after: SeasonSeen, what: str, weather: Floats, scale: float
+    before: SeasonSeen,
+    after: SeasonSeen,
+    what: str,
+    weather: Floats,
+    scale: float,
+    sun_known: bool = False,
 ) -> Changed | NotAvailable:
     """One energy before and after over the same days.
 
@@ -149,6 +155,8 @@ def changed_in(
         mean outdoor temperature of the days [degC].
     scale : float
         from their sum to a year's.
+    sun_known : bool
+        whether the sun is in the model; else another season is another sun.
     """
     fits: list[Signature] = []
     for one in (before, after):
@@ -177,6 +185,8 @@ def changed_in(
         )
         for value, error, shares, cause in zip(sums, errors, meters, causes, strict=True)
     ]
+    doubts = _of_the_season(before, after, fits[1], what, weather, sums[1], scale, sun_known)
+    made[1] = Estimate(made[1].value, "kWh", merge((*made[1].budget, *doubts)))
     saved = made[0] - made[1]
     share = saved.value / sums[0] if sums[0] else 0.0
     return Changed(
@@ -189,6 +199,28 @@ def changed_in(
         fits[1].cv,
         worth_of(saved),
     )
+
+
+def _of_the_season(
+    before: SeasonSeen,
+    after: SeasonSeen,
+    fit: Signature,
+    what: str,
+    weather: Floats,
+    value: float,
+    scale: float,
+    sun_known: bool,
+) -> list[UncertaintyComponent]:
+    """What a later or an earlier season may have changed of an energy after [kWh]."""
+    one, other = before.daily, after.daily
+    assert one is not None and other is not None  # they have signatures
+    mine, theirs = one.start[before.used], other.start[after.used]
+    apart = 0.5 * (apart_in_season(mine, theirs) + apart_in_season(theirs, mine))
+    found = [others_doubt(value, what, apart)]
+    if not sun_known:
+        more = sun_at(other, after.used, weather) - sun_at(one, before.used, weather)
+        found.append(sun_doubt(fit, weather, more).times(scale))
+    return found
 
 
 def sum_in_weather(

@@ -10,6 +10,7 @@ from ember.messages import NotAvailable
 from ember.season.signature import Signature, signature
 
 WHOLE_DAY = 0.95  # of a day that must be measured to stand in a signature, common practice, chosen
+USUAL_LATITUDE = 50.0  # of a site that is not described [deg], common practice, chosen
 LIKE = 1.0  # to either side, days of like outdoor temperature [K], common practice, chosen
 LIKE_LEAST = 4  # of them tell how far they lie off a line, common practice, chosen
 KIN_MOST = 0.9  # autocorrelation of the days that is reckoned with
@@ -31,6 +32,8 @@ class Daily:
         measured share of each day.
     length : array, (d,)
         of each day within the period, as a share of 24 h.
+    latitude : float
+        of the site, a usual one where it is not described [deg].
     """
 
     start: Floats
@@ -39,6 +42,7 @@ class Daily:
     electricity: Floats
     measured: Floats
     length: Floats
+    latitude: float
 
 
 def signatures(

@@ -4,11 +4,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ember.basis.clock import DAY
 from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.practice import HEATING_BASE
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Floats
 from ember.messages import NotAvailable, Source, because
+from ember.season.apart import apart_in_season, others_doubt, sun_at, sun_doubt, usual_sun
 from ember.season.before_after import meters_of, sum_in_weather, weather_of
 from ember.season.degree_days import DegreeDays, by_hours
 from ember.season.season import SeasonSeen
@@ -89,8 +91,13 @@ def _over(
         return fit
     value, spread = sum_in_weather(seen, fit, what, days)
     error = UncertaintyComponent(Source(SourceCode.DAYS_BEFORE, what), spread)
+    assert seen.daily is not None  # it has a signature
+    dates = DAY * np.arange(len(days), dtype=np.float64)
+    given = usual_sun(dates, seen.daily.latitude)
+    sun = sun_doubt(fit, days, given - sun_at(seen.daily, seen.used, days))
+    season = others_doubt(value, what, apart_in_season(dates, seen.daily.start[seen.used]))
     meters = (part.times(value) for part in meters_of(seen, what))
-    return Estimate(value, "kWh", merge((*meters, error)))
+    return Estimate(value, "kWh", merge((*meters, error, sun, season)))
 
 
 def bins(hourly: Floats) -> list[TemperatureBin]:

@@ -13,6 +13,7 @@ from ember.basis.series import Floats
 from ember.events.hours import Hours
 from ember.messages import NotAvailable, Source
 from ember.rated.design import RADIATORS
+from ember.season.apart import SUN_PER
 from ember.season.before_after import (
     SEEN_LEAST,
     YEAR,
@@ -31,7 +32,6 @@ KNOWN_DAYS = 0.9  # of a stretch's days, common practice, chosen
 # What 100 W/m² of sun on the level may be worth outdoors [K], common practice, chosen.
 SUN_MOST = 6.0
 SUN_STEP = 0.5  # to either side, for the curvature [K]
-SUN_PER = 100.0  # [W/m2]
 OTHERS_LIMIT = 0.4  # error of what rooms and sun saved in electricity, common practice, chosen
 
 
@@ -150,8 +150,9 @@ def same_rooms(
 
     def changed(what: str) -> list[Changed | NotAvailable]:
         """Without rooms and sun in the model, with them, and with the sun's weight higher by u."""
-        return [changed_in(*sides, what, bare[common], scale)] + [
-            changed_in(*stretches, what, weather[common], scale) for stretches, weather in laid
+        return [changed_in(*sides, what, bare[common], scale, sun is not None)] + [
+            changed_in(*stretches, what, weather[common], scale, sun is not None)
+            for stretches, weather in laid
         ]
 
     (plain, *electric), (need, *heats) = changed("electricity"), changed("heat")

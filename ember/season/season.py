@@ -18,7 +18,7 @@ from ember.boundary import Level, MeterCombination
 from ember.boundary.combinations import widest
 from ember.messages import NotAvailable, Source, because
 from ember.reckoning.reckon import reckon_sums
-from ember.season.daily import WHOLE_DAY, Daily, in_weather, signatures
+from ember.season.daily import USUAL_LATITUDE, WHOLE_DAY, Daily, in_weather, signatures
 from ember.season.degree_days import DegreeDays, by_daily_means, by_hours
 from ember.season.signature import Signature
 
@@ -171,6 +171,7 @@ def _daily(analysis: RecordAnalysis, period: Period, combination: MeterCombinati
     groups, count = groups_of(analysis, asked), len(asked)
     sums = reckon_sums(segments, combination, groups, count)
     inside = groups >= 0
+    place = analysis.installation.location
     outdoor = np.full(count, np.nan)
     length = np.diff(limits)
     if "outdoor" in segments.sums:
@@ -185,6 +186,7 @@ def _daily(analysis: RecordAnalysis, period: Period, combination: MeterCombinati
         electricity=sums.electricity.values,
         measured=sums.covered / DAY,
         length=length / DAY,
+        latitude=place.latitude if place is not None else USUAL_LATITUDE,
     )
 
 

@@ -112,7 +112,7 @@ def season_of_days(start: Floats, outdoor: Floats, energy: Floats) -> SeasonSeen
     ones, fit = np.ones(days), signature(outdoor, energy)
     return SeasonSeen(
         level=None,
-        daily=Daily(start, outdoor, energy, energy, ones, ones),
+        daily=Daily(start, outdoor, energy, energy, ones, ones, 55.0),
         used=np.ones(days, np.bool_),
         heat=fit,
         electricity=fit,
