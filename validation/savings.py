@@ -22,8 +22,14 @@ BELOW = 0.8  # of its table, before
 DAY = 86_400.0
 FORTNIGHT = 14 * DAY
 # What else was another in the second winter; and a healthy unit at which nothing was changed, its
-# one winter cut in two, autumn against spring.
-UNCHANGED = "one winter, nothing changed"
+# one winter cut in two, autumn against spring: without a sun, and with one that shines through 2 to
+# 6 m² of windows, logged or not.
+UNCHANGED = (
+    "one winter, nothing changed",
+    "the same, with a sun that is logged",
+    "the same, with a sun that is not",
+)
+WINDOWS = (2.0, 6.0)  # [m²]
 KINDS = ("nothing else", "a milder winter", "rooms 1.5 K lower", "two weeks away")
 CUT = date(2025, 1, 28)
 LOWER, MILDER = 1.5, 2.0  # [K]
@@ -31,7 +37,7 @@ LOWER, MILDER = 1.5, 2.0  # [K]
 
 @dataclass(frozen=True)
 class Saving:
-    """One house. kind : of `KINDS`, or `UNCHANGED`. share : truly saved, of before. away :
+    """One house. kind : of `KINDS` or `UNCHANGED`. share : truly saved, of before. away :
     (stated − true) ÷ half the 95 % interval, None where nothing was stated. said : in a word,
     whether it saved."""
 
@@ -81,19 +87,27 @@ def savings(seed: int) -> list[Saving]:
     for kind in KINDS:
         _, after, later = _looked(_second(scenario, kind))
         found.append(_saving(kind, seed, was, mended, before, after, _joined(hours, later)))
-    return [*found, _unchanged(seed, scenario)]
+    return [*found, *(_unchanged(kind, seed, scenario) for kind in UNCHANGED)]
 
 
-def _unchanged(seed: int, scenario: Scenario) -> Saving:
-    done = simulate(replace(scenario, days=300))
+def _unchanged(kind: str, seed: int, scenario: Scenario) -> Saving:
+    """As warm as before, under the same sun where that is logged."""
+    plant = scenario.plant
+    if kind != UNCHANGED[0]:
+        lit = float(np.random.default_rng([seed, 9]).uniform(*WINDOWS))
+        plant = plant._replace(windows=lit)
+    done = simulate(replace(scenario, days=300, plant=plant))
     trace = done.trace()
+    if kind == UNCHANGED[2]:
+        kept = {name: of for name, of in trace.channels.items() if name != "solar_radiation"}
+        trace = replace(trace, channels=kept)
     analysis, walked = analyse_and_walk(done.installation, trace)
     hours = operation(analysis, trace, walked).hours
     found = change_seen(analysis, hours, stretches(analysis, CUT)).same_rooms
     if found is None:
-        return Saving(UNCHANGED, seed, 0.0, None, None)
+        return Saving(kind, seed, 0.0, None, None)
     half = 1.96 / 2 * found.electricity.U
-    return Saving(UNCHANGED, seed, 0.0, found.electricity.value / half, found.worth)
+    return Saving(kind, seed, 0.0, found.electricity.value / half, found.worth)
 
 
 def _saving(

@@ -12,6 +12,7 @@ from ember.season.daily import Daily
 from ember.season.signature import Signature
 
 SOLAR = 1366.7  # beyond the air [W/m2], FAO-56 eq. 21: 0.0820 MJ/(m2 min)
+DECLINATION = ((-0.399912, 0.070257), (-0.006758, 0.000907), (-0.002697, 0.00148))
 CLEARNESS = 0.4  # share of it that usually comes down, common practice
 # What 100 W/m² of sun on the level may be worth outdoors [K], common practice, chosen.
 SUN_USUAL = 4.0
@@ -34,11 +35,14 @@ def usual_sun(start: Floats, latitude: float) -> Floats:
         [deg]
 
     Source: extraterrestrial radiation of a day, Allen et al., FAO Irrigation and Drainage Paper 56
-    (1998), eq. 21 to 25, from memory, times a usual clearness.
+    (1998), eq. 21 and 25, with the declination of Spencer, Search 2 (1971) 172, both from memory,
+    times a usual clearness.
     """
-    turn = 2 * np.pi * ((start / DAY) % YEAR_LENGTH + 1) / YEAR_LENGTH
-    near = 1 + 0.033 * np.cos(turn)
-    tilt, place = 0.409 * np.sin(turn - 1.39), np.radians(latitude)
+    turn = 2 * np.pi * ((start / DAY + 0.5) % YEAR_LENGTH) / YEAR_LENGTH
+    near, place = 1 + 0.033 * np.cos(turn), np.radians(latitude)
+    tilt = 0.006918 + sum(
+        a * np.cos(k * turn) + b * np.sin(k * turn) for k, (a, b) in enumerate(DECLINATION, 1)
+    )
     sunset = np.arccos(np.clip(-np.tan(place) * np.tan(tilt), -1.0, 1.0))
     height = sunset * np.sin(place) * np.sin(tilt) + np.cos(place) * np.cos(tilt) * np.sin(sunset)
     given: Floats = CLEARNESS * SOLAR / np.pi * near * height

@@ -73,6 +73,8 @@ class BeforeAfter:
     seen : float
         share of a year's days that lie within the weather of both stretches; what is said is of
         those alone.
+    apart : float
+        share of the days of one stretch that have no like date, in any year, in the other.
     """
 
     electricity: Changed | NotAvailable
@@ -81,6 +83,7 @@ class BeforeAfter:
     cop_after: Estimate | None
     cop_change: Estimate | None
     seen: float
+    apart: float
 
 
 def before_after(before: SeasonSeen, after: SeasonSeen, weather: Floats) -> BeforeAfter:
@@ -96,9 +99,10 @@ def before_after(before: SeasonSeen, after: SeasonSeen, weather: Floats) -> Befo
     """
     inside = days_seen(before, after, weather)
     seen = float(inside.mean()) if len(weather) else 0.0
+    apart = _apart(before, after)
     if seen < SEEN_LEAST:
         why = NotAvailable(because(ReasonCode.WEATHER_NOT_SEEN, share=f"{seen:.0%}"))
-        return BeforeAfter(why, why, None, None, None, seen)
+        return BeforeAfter(why, why, None, None, None, seen, apart)
     scale = YEAR / len(weather)
     electricity = changed_in(before, after, "electricity", weather[inside], scale)
     heat = changed_in(before, after, "heat", weather[inside], scale)
@@ -107,7 +111,7 @@ def before_after(before: SeasonSeen, after: SeasonSeen, weather: Floats) -> Befo
         first = heat.before.over(electricity.before, "")
         second = heat.after.over(electricity.after, "")
         quotients = (first, second, second - first)
-    return BeforeAfter(electricity, heat, *quotients, seen)
+    return BeforeAfter(electricity, heat, *quotients, seen, apart)
 
 
 def days_seen(before: SeasonSeen, after: SeasonSeen, weather: Floats) -> Bools:
@@ -214,13 +218,19 @@ def _of_the_season(
     """What a later or an earlier season may have changed of an energy after [kWh]."""
     one, other = before.daily, after.daily
     assert one is not None and other is not None  # they have signatures
-    mine, theirs = one.start[before.used], other.start[after.used]
-    apart = 0.5 * (apart_in_season(mine, theirs) + apart_in_season(theirs, mine))
-    found = [others_doubt(value, what, apart)]
+    found = [others_doubt(value, what, _apart(before, after))]
     if not sun_known:
         more = sun_at(other, after.used, weather) - sun_at(one, before.used, weather)
         found.append(sun_doubt(fit, weather, more).times(scale))
     return found
+
+
+def _apart(before: SeasonSeen, after: SeasonSeen) -> float:
+    """Share of the days of one that have no like date in the other, the mean of both ways."""
+    if before.daily is None or after.daily is None:
+        return 1.0
+    mine, theirs = before.daily.start[before.used], after.daily.start[after.used]
+    return 0.5 * (apart_in_season(mine, theirs) + apart_in_season(theirs, mine))
 
 
 def sum_in_weather(

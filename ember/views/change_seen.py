@@ -15,7 +15,7 @@ from ember.basis.periods import WHOLE_RECORD, Period
 from ember.basis.quantity import Estimate
 from ember.cost import Payback, payback
 from ember.events.hours import Hours
-from ember.messages import NotAvailable, Reason, reason_of
+from ember.messages import NotAvailable, Reason, reason_of, words_of
 from ember.season import (
     Avoided,
     BeforeAfter,
@@ -23,6 +23,7 @@ from ember.season import (
     Pair,
     SameRooms,
     SeasonSeen,
+    Worth,
     avoided,
     before_after,
     days_alike,
@@ -30,10 +31,12 @@ from ember.season import (
     season_seen,
 )
 
+say = words_of(__name__)
 Told = TypeVar("Told")
 
 CHANGE_DAYS, CHANGE_LONGEST = 180, 365  # on either side
 LEAST_SIDE = 1.0  # day of a stretch
+MOSTLY_APART = 0.5  # of the days in other seasons, for another advice, common practice, chosen
 
 
 @dataclass(frozen=True)
@@ -116,6 +119,8 @@ class ChangeSeen:
         over the actual days after.
     alike : list[Pair]
         days of the same weather side by side.
+    advice : str
+        how to learn more; "" where it is told.
     """
 
     before: Period
@@ -130,6 +135,7 @@ class ChangeSeen:
     avoided_electricity: Avoided | NotAvailable
     avoided_heat: Avoided | NotAvailable
     alike: list[Pair]
+    advice: str
 
 
 def change_seen(
@@ -168,7 +174,16 @@ def change_seen(
         avoided_electricity=avoided(first, second, "electricity"),
         avoided_heat=avoided(first, second, "heat"),
         alike=days_alike(first, second),
+        advice=_advice(compared),
     )
+
+
+def _advice(found: BeforeAfter) -> str:
+    """How more could be learned of a change that cannot be told yet."""
+    told = found.electricity
+    if isinstance(told, NotAvailable) or told.worth != Worth.NOT_TOLD:
+        return ""
+    return say("same_season") if found.apart > MOSTLY_APART else say("more_days")
 
 
 @dataclass(frozen=True)
@@ -197,6 +212,7 @@ class ChangeSummary:
     avoided_heat: Avoided | None
     avoided_heat_reason: Reason | None
     alike: tuple[Pair, ...]
+    advice: str
 
 
 def change_summary(found: ChangeSeen, at: date) -> ChangeSummary:
@@ -223,6 +239,7 @@ def change_summary(found: ChangeSeen, at: date) -> ChangeSummary:
         avoided_heat=_told(found.avoided_heat),
         avoided_heat_reason=reason_of(found.avoided_heat),
         alike=tuple(found.alike),
+        advice=found.advice,
     )
 
 

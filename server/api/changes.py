@@ -112,7 +112,8 @@ class ChangeFound:
     of both; what is said is of those. money : saved a year at the average price paid; payback : of
     what the change of that day cost; avoided : over the actual days after; alike : days of the same
     weather side by side; beside : what else was changed in either stretch, which cannot be told
-    apart; same_rooms : where rooms or sun are logged, what is the change's alone."""
+    apart; same_rooms : where rooms or sun are logged, what is the change's alone; advice : how to
+    learn more of what cannot be told yet, else empty."""
 
     at: float
     before: str
@@ -135,6 +136,7 @@ class ChangeFound:
     avoided_heat: AvoidedShown | None
     avoided_heat_reason: Reason | None
     alike: list[PairShown]
+    advice: str
     signature_before: SignatureShown | None
     signature_after: SignatureShown | None
     beside: list[Intervention]
@@ -214,6 +216,7 @@ def _shown(cut: CachedAnalysis, found: ChangeSeen, others: list[Intervention]) -
         avoided_heat=avoided_shown(found.avoided_heat),
         avoided_heat_reason=reason_of(found.avoided_heat),
         alike=[_pair(one, zone) for one in found.alike],
+        advice=found.advice,
         signature_before=signature_shown(first, first.electricity, "electricity"),
         signature_after=signature_shown(second, second.electricity, "electricity"),
         beside=others,

@@ -536,6 +536,8 @@ def change_report(found: ChangeSummary) -> RenderableType:
             parts.append(_sentence(f"{name} is not compared: ", f"{why}."))
     seen = f"{found.seen:.0%} of a year's days lie within the weather of both stretches."
     parts.append(_sentence("Compared. ", seen))
+    if found.advice:
+        parts.append(_sentence("To learn more. ", found.advice))
     if (back := found.payback) is not None:
         parts.append(_paid_back(found.cost, back))
     return Group(*parts)

@@ -1,130 +1,142 @@
-"""Heating and hot water apart, losses and uses, against the stand-in's truth and sums by hand."""
+"""Stretches of other seasons: the sun against pvlib, dates against a brute-force count, and a
+made-up house into which the sun shines and at which nothing was changed."""
 
 from dataclasses import replace
-from functools import cached_property
+from datetime import date
 from unittest import TestCase
 
 import numpy as np
+import pandas as pd
+from pvlib.irradiance import get_extra_radiation
+from pvlib.solarposition import get_solarposition
 
-from ember.assessment.record_analysis import analyse_record
-from ember.balance.sums import costs_of, figures
-from ember.basis.codes import LossCode
-from ember.basis.periods import Period
-from ember.description.tariff import Tariff
-from ember.operation import operation
-from ember.operation.within import Within
-from ember.states.state import State
-from ember.views.hot_water import water_seen
-from ember.views.losses import losses
-from ember.views.modes import modes
-from ember.views.runs import Which, runs_seen
-from ember.views.starts import starts_seen
-from ember.views.uses import uses
-from stand_ins.catalogue import SCENARIOS
-from stand_ins.scenario import Simulated, rated_table, simulate
+from ember.assessment.assess import assessed
+from ember.basis.codes import SourceCode
+from ember.basis.quantity import Estimate
+from ember.messages import NotAvailable
+from ember.season import Worth, avoided, before_after, normal_year
+from ember.season.apart import CLEARNESS, SUN_USUAL, apart_in_season, usual_sun
+from ember.season.before_after import Changed
+from ember.views.change_seen import ChangeSeen, change_seen, stretches
+from stand_ins.scenario import simulate
+from stand_ins.varrick import INSTALLATIONS
+from tests.core.test_before_after import YEAR, stretch
 
-
-class Seen:
-    """A scenario of some weeks, looked at once."""
-
-    def __init__(self, steep: float = 0.0) -> None:
-        scenario = replace(SCENARIOS["as-rated"], days=40)
-        scenario = replace(scenario, plant=scenario.plant._replace(steep=steep))
-        self.done: Simulated = simulate(scenario)
-
-    @cached_property
-    def within(self) -> Within:
-        table = rated_table(self.done.scenario.plant)
-        described = replace(self.done.installation, rated=table)
-        analysis = analyse_record(described, self.done.trace())
-        period = Period("all", analysis.start, analysis.stop)
-        return Within(analysis, operation(analysis, self.done.trace()), period)
+DAY = 86_400.0
 
 
-HEALTHY = Seen()
+def part(found: Estimate, code: SourceCode) -> float:
+    """What one source gives to an estimate."""
+    return float(sum(one.u for one in found.budget if one.cause.code == code))
 
 
-class Apart(TestCase):
-    def test_heating_and_hot_water_are_those_of_the_plant(self) -> None:
-        """Within U of the truth, by the true state of each cell; with rest they are the whole."""
-        within, done = HEALTHY.within, HEALTHY.done
-        found = {one.mode: one for one in modes(within)}
-        self.assertEqual(set(found), {State.HEATING, State.HOT_WATER})
-        truth = np.asarray(done.run.state)
-        hot = found[State.HOT_WATER].reckoning
-        self.assertEqual(hot.level.value, "H3")
-        charging = truth == State.HOT_WATER
-        self.assertGreater(charging.sum(), 1000)
-        # The stand-in calls the start of a charge a start-up; a charge holds it.
-        true = done.truth_heat(charging)
-        self.assertGreater(hot.heat.value, 0.97 * true)
-        self.assertLess(hot.heat.value, 1.12 * true)
-        heating = found[State.HEATING].reckoning
-        together = hot.heat.value + heating.heat.value
-        self.assertAlmostEqual(together / done.truth_heat(), 1, delta=0.06)
-        self.assertGreater(heating.cop.value, hot.cop.value)
+class Sun(TestCase):
+    def test_is_that_of_pvlib(self) -> None:
+        """Extraterrestrial radiation times the sine of the sun's height, over the minutes of days
+        of all seasons, by pvlib; within 3 % and 2 W/m²."""
+        for latitude in (-37.0, 0.0, 38.0, 55.0, 68.0):
+            for day in ("2026-01-15", "2026-03-21", "2026-06-10", "2026-10-02"):
+                minutes = pd.date_range(day, periods=1440, freq="min", tz="UTC")
+                height = get_solarposition(minutes, latitude, 0.0)["elevation"].to_numpy()
+                day_of_year = minutes.day_of_year.to_numpy()[:1]
+                given = float(get_extra_radiation(day_of_year)[0])
+                theirs = (given * np.clip(np.sin(np.radians(height)), 0, None)).mean()
+                start = np.array([minutes[0].timestamp()])
+                mine = usual_sun(start, latitude)[0] / CLEARNESS
+                self.assertAlmostEqual(mine, theirs, delta=0.03 * theirs + 2.0)
 
-    def test_they_and_what_is_used_at_rest_are_the_whole(self) -> None:
-        within = HEALTHY.within
-        whole = next(
-            one
-            for one in figures(within.analysis, [within.period])[0].reckonings
-            if one.level.value == "H3"
+
+class Dates(TestCase):
+    def test_days_without_a_like_date(self) -> None:
+        """Against the distance of every pair, round the year."""
+        rng = np.random.default_rng(4)
+        for _ in range(20):
+            first, second = (
+                (float(rng.uniform(0, 365)) + np.arange(int(rng.integers(20, 200)))) * DAY
+                for _ in range(2)
+            )
+            later = second + 365.25 * DAY * int(rng.integers(0, 3))
+            away = np.abs(first[:, None] / DAY % 365.25 - second[None, :] / DAY % 365.25)
+            near = np.minimum(away, 365.25 - away).min(axis=1)
+            self.assertAlmostEqual(apart_in_season(first, later), float((near > 14).mean()))
+        self.assertEqual(apart_in_season(first, np.empty(0)), 1.0)
+
+    def test_a_year_apart_nothing_is_added(self) -> None:
+        """Two winters, the same dates; a spring after an autumn beside them."""
+        one, other = stretch(1, 270, 220, 4.0), stretch(501, 270, 220, 3.5)
+        found = before_after(one, other, YEAR).electricity
+        assert isinstance(found, Changed)
+        total = found.after.value
+        self.assertEqual(part(found.after, SourceCode.OTHER_SEASON), 0.0)
+        self.assertLess(abs(part(found.after, SourceCode.SUN_NOT_LOGGED)), 0.003 * total)
+        autumn = stretch(1, 270, 110, 4.0)
+        daily = stretch(2, 15, 130, 4.0).daily
+        assert daily is not None
+        spring = replace(
+            stretch(2, 15, 130, 4.0), daily=replace(daily, start=daily.start + 110 * DAY)
         )
-        apart = sum(one.reckoning.electricity.value for one in modes(within))
-        (rest,) = [loss for loss in losses(within, None) if loss.code == LossCode.STANDBY]
-        # Standby is summed at the level of the table, without the backup, which rests then.
-        self.assertAlmostEqual(apart + rest.electricity.value, whole.electricity.value, delta=0.5)
+        apart = before_after(autumn, spring, YEAR).electricity
+        if isinstance(apart, Changed):
+            self.assertGreater(part(apart.after, SourceCode.OTHER_SEASON), 0.02 * apart.after.value)
 
-    def test_a_charge_costs_what_its_kwh_cost(self) -> None:
-        within = HEALTHY.within
-        tariff = within.analysis.installation.tariff
-        assert isinstance(tariff, Tariff)
-        seen = water_seen(within)
-        assert seen.total is not None and seen.total.paid is not None
-        self.assertAlmostEqual(
-            seen.total.paid.value, sum(row.paid.value for row in seen.rows if row.paid), 6
+    def test_a_season_in_another_years_weather(self) -> None:
+        """A winter laid over a year: what its sun and seasons lack stands in the budget."""
+        found = normal_year(stretch(1, 270, 220, 4.0), np.repeat(YEAR, 24)).electricity
+        assert not isinstance(found, NotAvailable)
+        self.assertGreater(part(found, SourceCode.OTHER_SEASON), 0.0)
+
+
+class UntouchedHouse(TestCase):
+    """Healthy, untouched, with 5 m² of windows: the sun spares it heat in spring."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.scenario = replace(INSTALLATIONS["glazed"], days=190)
+        done = simulate(cls.scenario)
+        cls.whole = assessed(done.installation, done.trace())[1]
+        dark = {k: v for k, v in done.trace().channels.items() if k != "solar_radiation"}
+        cls.unlit = assessed(done.installation, replace(done.trace(), channels=dark))[1]
+
+    def found(self, within, day: date) -> ChangeSeen:
+        return change_seen(within.analysis, within.found.hours, stretches(within.analysis, day))
+
+    def test_nobody_is_praised_for_the_spring(self) -> None:
+        praised = 0
+        for day in (date(2026, 1, 10), date(2026, 1, 28), date(2026, 2, 10)):
+            for within in (self.whole, self.unlit):
+                found = self.found(within, day)
+                told = found.compared.electricity
+                assert isinstance(told, Changed)
+                self.assertEqual(told.worth, Worth.NOT_TOLD)
+                self.assertIn("same months of another year", found.advice)
+                assert found.same_rooms is not None
+                self.assertEqual(found.same_rooms.worth, Worth.NOT_TOLD)
+                for one in (found.avoided_electricity, found.avoided_heat):
+                    self.assertEqual(one.worth, Worth.NOT_TOLD)
+                season = (SourceCode.SUN_NOT_LOGGED, SourceCode.OTHER_SEASON)
+                rest = sum(p.u**2 for p in told.saved.budget if p.cause.code not in season)
+                praised += told.saved.value > 1.96 * np.sqrt(rest)
+        self.assertGreaterEqual(praised, 4)  # without the season in the sum it would have been
+
+    def test_the_weight_of_the_sun_is_that_of_the_windows(self) -> None:
+        """100 W/m² through 5 m², over the heat loss of the house [K]."""
+        plant = self.scenario.plant
+        truth = 100.0 * plant.windows / plant.heat_loss
+        self.assertLess(truth, SUN_USUAL)
+        sun = self.found(self.whole, date(2026, 1, 28)).same_rooms.sun
+        self.assertLess(abs(sun.value - truth), sun.U)
+        self.assertLess(sun.U, 0.5)
+        self.assertIsNone(self.found(self.unlit, date(2026, 1, 28)).same_rooms.sun)
+
+    def test_with_the_sun_logged_the_change_is_told_more_narrowly(self) -> None:
+        lit, unlit = (
+            self.found(one, date(2026, 1, 28)).same_rooms.electricity.U
+            for one in (self.whole, self.unlit)
         )
-        self.assertAlmostEqual(seen.total.each.value, seen.total.paid.value / seen.count)
-        prices = (tariff.price, tariff.bands[0].price)
-        for run in runs_seen(within, which=Which(mode="heating")).rows[:20]:
-            paid = run.paid.value / run.electricity.value
-            # All metered electricity is paid, the level of the runs leaves the pump out.
-            self.assertGreater(paid, min(prices) * 0.99)
-            self.assertLess(paid, max(prices) * 1.35)
+        self.assertLess(lit, 0.5 * unlit)
 
-
-class Lost(TestCase):
-    def test_each_is_what_its_own_view_says(self) -> None:
-        within = HEALTHY.within
-        used = figures(within.analysis, [within.period])[0].electricity
-        assert used is not None
-        found = {one.code: one for one in losses(within, used)}
-        start = found[LossCode.START]
-        self.assertEqual(start.electricity, starts_seen(within).loss)
-        self.assertAlmostEqual(start.share or 0, start.electricity.value / used.value)
-        order = [one.electricity.value - one.electricity.U for one in losses(within, used)]
-        self.assertEqual(order, sorted(order, reverse=True))
-        self.assertNotIn(LossCode.FLOW, found)  # a healthy house is not accused of its flow
-
-    def test_a_curve_too_steep_costs(self) -> None:
-        within = Seen(steep=10.0).within
-        flow = next(one for one in losses(within, None) if one.code == LossCode.FLOW)
-        self.assertGreater(flow.electricity.value, flow.electricity.U)
-        self.assertIn("by the rated table", flow.formula)
-
-
-class Used(TestCase):
-    def test_uses_add_up_to_the_whole_in_kwh_and_money(self) -> None:
-        within = HEALTHY.within
-        found = uses(within.analysis, within.period)
-        whole = figures(within.analysis, [within.period])[0]
-        (cost,) = costs_of(within.analysis, [within.period]) or []
-        self.assertAlmostEqual(sum(one.electricity.value for one in found), whole.electricity.value)
-        paid = sum(one.paid.value for one in found)
-        self.assertAlmostEqual(paid + cost.standing, cost.total.value)
-        self.assertAlmostEqual(
-            sum(one.hours for one in found), 40 * 24 * cost.covered, delta=40 * 24 * 0.001
-        )
-        for one in found:
-            self.assertAlmostEqual(one.price_paid, one.paid.value / one.electricity.value)
+    def test_avoided_of_a_later_season_holds_its_sun(self) -> None:
+        sides = self.found(self.unlit, date(2026, 1, 28)).sides
+        found = avoided(*sides, "heat")
+        self.assertGreater(abs(part(found.expected, SourceCode.SUN_NOT_LOGGED)), 0.0)
+        self.assertGreater(abs(part(found.expected, SourceCode.OTHER_SEASON)), 0.0)

@@ -2576,9 +2576,12 @@ export interface components {
          *     of both; what is said is of those. money : saved a year at the average price paid; payback : of
          *     what the change of that day cost; avoided : over the actual days after; alike : days of the same
          *     weather side by side; beside : what else was changed in either stretch, which cannot be told
-         *     apart; same_rooms : where rooms or sun are logged, what is the change's alone.
+         *     apart; same_rooms : where rooms or sun are logged, what is the change's alone; advice : how to
+         *     learn more of what cannot be told yet, else empty.
          */
         ChangeFound: {
+            /** Advice */
+            advice: string;
             /** After */
             after: string;
             /** Alike */
@@ -6090,7 +6093,7 @@ export interface components {
          * @description Sources of uncertainty.
          * @enum {string}
          */
-        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "own_share" | "sun_weight" | "billed" | "billed_days" | "billed_estimate" | "rooms" | "filled" | "days_scatter" | "days_before" | "days_after" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
+        SourceCode: "electricity_meter" | "heat_meter" | "start_moment" | "begin_and_end" | "outdoor_sensor" | "flow_temperature" | "supply_temperature" | "store_heat" | "tank_probes" | "tank_volume" | "standing_loss" | "tank_draws" | "tank_probe" | "assumed_power" | "airflow" | "air_temperatures" | "flow_sensor" | "temperature_pair" | "calculator" | "two_probes" | "offset_correction" | "fluid_properties" | "readings_apart" | "to_refrigerant" | "pressures" | "yield" | "reported" | "transfer_factor" | "lost_electricity" | "corrected_factor" | "corrected_offset" | "shared_evenly" | "sampling" | "temperature_steps" | "register_step" | "time_not_covered" | "rated_table" | "consumer_power" | "consumer_share" | "efficiency_before" | "hours_scatter" | "flow_needed" | "one_speed" | "date_change" | "sensor_pair" | "not_compared" | "heat_loss" | "hours_of_use" | "own_share" | "sun_weight" | "sun_not_logged" | "other_season" | "billed" | "billed_days" | "billed_estimate" | "rooms" | "filled" | "days_scatter" | "days_before" | "days_after" | "mid_class" | "class_not_known" | "plug_meter" | "clamp" | "method";
         /**
          * SpanFigures
          * @description The sum of a span at every level, and what belongs to it.

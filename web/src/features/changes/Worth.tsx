@@ -46,7 +46,7 @@ export function Worth({ system, found }: { system: SystemShown; found: Found }) 
           </Typography>
           <p>
             {electricity.worth === "cannot be told yet" &&
-              `${figureText(absolute(electricity.saved))} ${plusMinus(electricity.saved)} kWh of electricity a year ${lessOrMore(electricity.saved)}, within its interval. More days on either side narrow it. `}
+              `${figureText(absolute(electricity.saved))} ${plusMinus(electricity.saved)} kWh of electricity a year ${lessOrMore(electricity.saved)}, within its interval. ${found.advice} `}
             {found.money && (
               <>
                 At the price paid since:{" "}
