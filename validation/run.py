@@ -117,8 +117,9 @@ def _savings(found: list[Saving]) -> str:
         "A unit at 80 % of its table, mended in the second winter; the truth is the electricity of",
         "the same house mended in the first, with nothing else changed, on the days that are",
         "compared. Asked for: within the stated 95 % interval in 90 %. Nobody has told of the two",
-        "weeks away. The last rows are of units as good as their table at which nothing was changed,",
-        "as warm as before: autumn against spring; the sun shines through 2 to 6 m² of windows.",
+        "weeks away. The last rows are of units as good as their table at which nothing was",
+        "changed, as warm as before: autumn against spring; the sun shines through 2 to 6 m² of",
+        "windows.",
         "*Within* and *error* are of what is stated.",
         "",
         "| in the second winter | houses | stated | within the interval |"
