@@ -8,9 +8,9 @@ from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Floats
 from ember.messages import NotAvailable, Source, because
-from ember.season.apart import apart_in_season, others_doubt, sun_at, sun_doubt, usual_sun
 from ember.season.before_after import Worth, meters_of, weather_of, worth_of
 from ember.season.daily import in_weather
+from ember.season.other_season import apart_in_season, others_doubt, sun_at, sun_doubt, usual_sun
 from ember.season.season import SeasonSeen
 
 LEAST_DAYS = 20  # of the later stretch within the weather of the earlier, common practice, chosen

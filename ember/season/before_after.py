@@ -9,8 +9,8 @@ from ember.basis.codes import ReasonCode, SourceCode
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Bools, Floats
 from ember.messages import NotAvailable, Source, because
-from ember.season.apart import apart_in_season, others_doubt, sun_at, sun_doubt
 from ember.season.daily import in_weather
+from ember.season.other_season import apart_in_season, others_doubt, sun_at, sun_doubt
 from ember.season.season import SeasonSeen
 from ember.season.signature import Signature, jacobian
 

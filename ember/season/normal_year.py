@@ -10,9 +10,9 @@ from ember.basis.practice import HEATING_BASE
 from ember.basis.quantity import Estimate, UncertaintyComponent, merge
 from ember.basis.series import Floats
 from ember.messages import NotAvailable, Source, because
-from ember.season.apart import apart_in_season, others_doubt, sun_at, sun_doubt, usual_sun
 from ember.season.before_after import meters_of, sum_in_weather, weather_of
 from ember.season.degree_days import DegreeDays, by_hours
+from ember.season.other_season import apart_in_season, others_doubt, sun_at, sun_doubt, usual_sun
 from ember.season.season import SeasonSeen
 from ember.season.signature import Signature
 

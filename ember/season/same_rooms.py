@@ -13,7 +13,6 @@ from ember.basis.series import Floats
 from ember.events.hours import Hours
 from ember.messages import NotAvailable, Source
 from ember.rated.design import RADIATORS
-from ember.season.apart import SUN_PER
 from ember.season.before_after import (
     SEEN_LEAST,
     YEAR,
@@ -24,6 +23,7 @@ from ember.season.before_after import (
     worth_of,
 )
 from ember.season.daily import signatures
+from ember.season.other_season import SUN_PER
 from ember.season.season import SeasonSeen
 from ember.season.signature import Signature
 

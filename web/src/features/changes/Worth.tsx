@@ -86,8 +86,9 @@ export function Worth({ system, found }: { system: SystemShown; found: Found }) 
             <Typography variant="caption" component="p" sx={{ marginTop: 4 }}>
               Two energy signatures, {found.before} and {found.after}, laid over the same weather, each with
               its own days where they lie off its line. The ± (k = 2) is of both fits, for days that resemble
-              the day before; errors of the meters stand on both sides and count only with the share saved. A
-              lower need for heat is no better unit: see the COP.
+              the day before, and of what another sun, damp air or colder water may do where they lie in other
+              seasons; errors of the meters stand on both sides and count only with the share saved. A lower
+              need for heat is no better unit: see the COP.
             </Typography>
           </div>
           <Plot found={found} />

@@ -15,8 +15,8 @@ from ember.basis.codes import SourceCode
 from ember.basis.quantity import Estimate
 from ember.messages import NotAvailable
 from ember.season import Worth, avoided, before_after, normal_year
-from ember.season.apart import CLEARNESS, SUN_USUAL, apart_in_season, usual_sun
 from ember.season.before_after import Changed
+from ember.season.other_season import CLEARNESS, SUN_USUAL, apart_in_season, usual_sun
 from ember.views.change_seen import ChangeSeen, change_seen, stretches
 from stand_ins.scenario import simulate
 from stand_ins.varrick import INSTALLATIONS
