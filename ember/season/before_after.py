@@ -41,7 +41,8 @@ class Changed:
     share : float
         saved ÷ before.
     fractional : float | None
-        fractional savings uncertainty at 90 % confidence (ASHRAE Guideline 14); None for no saving.
+        fractional savings uncertainty at 90 % confidence (ASHRAE Guideline 14); None for no saving,
+        and where another season may have done more than the scatter that it knows of.
     cv_before, cv_after : float
         CV(RMSE) of the two signatures.
     worth : Worth
@@ -193,12 +194,14 @@ def changed_in(
     made[1] = Estimate(made[1].value, "kWh", merge((*made[1].budget, *doubts)))
     saved = made[0] - made[1]
     share = saved.value / sums[0] if sums[0] else 0.0
+    # The guideline's figure knows of the scatter of the days alone.
+    scattered = sum(e**2 for e in errors) >= sum(one.u**2 for one in doubts)
     return Changed(
         made[0],
         made[1],
         saved,
         share,
-        _fractional(fits[0], fits[1].days, share) if share > 0 else None,
+        _fractional(fits[0], fits[1].days, share) if share > 0 and scattered else None,
         fits[0].cv,
         fits[1].cv,
         worth_of(saved),
