@@ -32,6 +32,9 @@ USUAL = (
 )  # fmt: skip
 
 
+WINDOWS = (0.02, 0.06)  # that let in what the sun gives on the level, by the heat loss [m²·K/W]
+
+
 def usual(seed: int, days: int = 106) -> tuple[str, Scenario]:
     """A healthy system of one of the kinds, drawn at random; its kind."""
     kind = USUAL[seed % len(USUAL)]
@@ -97,6 +100,15 @@ def usual(seed: int, days: int = 106) -> tuple[str, Scenario]:
         first_day=date(2024, 11, 1),
         name=f"{kind} {seed}",
     )
+
+
+def sunlit(seed: int, days: int = 106) -> tuple[str, Scenario]:
+    """The same with the sun through its windows, late winter and spring; its kind."""
+    kind, scenario = usual(seed, days)
+    plant = scenario.plant
+    through = float(np.random.default_rng([seed, 9]).uniform(*WINDOWS))
+    plant = plant._replace(windows=through * plant.heat_loss)
+    return kind, replace(scenario, plant=plant, first_day=date(2025, 1, 20))
 
 
 def _described(base: Installation, plant: Plant, errors: MeterErrors, kind: str) -> Installation:

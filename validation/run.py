@@ -40,6 +40,7 @@ def main() -> None:
     parser.add_argument("--days", type=int, default=365, help="length of each record with a fault")
     parser.add_argument("--running", type=int, default=60, help="systems for states and defrosts")
     parser.add_argument("--usual", type=int, default=300, help="healthy plants of the usual kinds")
+    parser.add_argument("--sunlit", type=int, default=120, help="the same under a spring sun")
     parser.add_argument("--seldom", type=int, default=144, help="the same, logged seldom")
     parser.add_argument("--found", type=int, default=20, help="houses for each finding and size")
     parser.add_argument("--savings", type=int, default=100, help="houses with a known saving")
@@ -62,6 +63,7 @@ def main() -> None:
 
     running = told("states and events", lambda: [_running(all_told(first(asked.running)))])
     usual = told("healthy plants", lambda: [_usual(all_seen(first(asked.usual)))])
+    lit = told("under the sun", lambda: [_sunlit(all_seen(first(asked.sunlit), sun=True))])
     seldom = told("the same, logged seldom", lambda: [_seldom(all_seldom(first(asked.seldom)))])
     faulty = told("faults", lambda: [_faults(faults(FAULTS, seeds, asked.days), asked.days)])
     healthy = told(
@@ -73,7 +75,7 @@ def main() -> None:
     saved = told("known savings", lambda: [_savings(all_savings(first(asked.savings)))])
     minutes = (time.monotonic() - begin) / 60
     head = HEAD.format(version=VERSION, first=asked.first, minutes=minutes)
-    parts = [head, *running, *usual, *seldom, *away, *saved, *placed, *faulty, *healthy]
+    parts = [head, *running, *usual, *lit, *seldom, *away, *saved, *placed, *faulty, *healthy]
     document.write("\n".join(parts), document.field())
 
 
@@ -162,6 +164,25 @@ def _usual(plants: list[Seen]) -> str:
         f"{np.median(over):.2f}.",
         "",
         "False alarms of every check and rule; at most 1 % is asked for:",
+        "",
+        *rates([p.unsound for p in plants], [p.actions for p in plants]),
+    ]
+    return "\n".join([*lines, ""])
+
+
+def _sunlit(plants: list[Seen]) -> str:
+    """Healthy plants whose houses the sun warms."""
+    ratios = np.array([p.ratio for p in plants if p.ratio is not None]).reshape(-1, 3)
+    away = np.abs(ratios[:, 0] - ratios[:, 2])
+    lines = [
+        f"## The same kinds of plants under a spring sun: {len(plants)} records of 106 days",
+        "",
+        "From late January on, with windows that let in what 2 to 6 m² on the level would at 100",
+        "W/K: warm afternoons, short runs in the sun, rooms that are no warmer than asked on dull",
+        f"days. As rated: {sum(p.verdict.startswith('as rated') for p in plants)}; doubted: "
+        f"{sum(bool(p.doubts) for p in plants)}; told to act: "
+        f"{sum(bool(p.actions) for p in plants)}.",
+        f"Ratio: median error {np.median(away):.3f}, within U {np.mean(away <= ratios[:, 1]):.0%}.",
         "",
         *rates([p.unsound for p in plants], [p.actions for p in plants]),
     ]

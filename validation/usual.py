@@ -20,7 +20,7 @@ from ember.states import State
 from stand_ins.plant import rated_cop
 from stand_ins.scenario import Simulated, simulate
 from stand_ins.seldom import metered_by_counters, seldom
-from stand_ins.usual import USUAL, usual
+from stand_ins.usual import USUAL, sunlit, usual
 from validation.trust import described
 
 WORKERS = 2
@@ -51,9 +51,9 @@ class Seen:
     verdict: str
 
 
-def seen(seed: int, days: int = 106) -> Seen:
-    """One system, the core not knowing the truth."""
-    kind, scenario = usual(seed, days)
+def seen(seed: int, days: int = 106, sun: bool = False) -> Seen:
+    """One system, the core not knowing the truth. sun : whether it shines through its windows."""
+    kind, scenario = sunlit(seed, days) if sun else usual(seed, days)
     done = simulate(scenario)
     trace = done.trace()
     if "water_volume" in trace and "flow_rate" not in trace:
@@ -174,8 +174,8 @@ def all_seldom(seeds: Iterable[int], days: int = 106) -> list[Seldom]:
         return list(pool.map(seen_seldom, each, [days] * len(each)))
 
 
-def all_seen(seeds: Iterable[int], days: int = 106) -> list[Seen]:
+def all_seen(seeds: Iterable[int], days: int = 106, sun: bool = False) -> list[Seen]:
     """Several systems, on two cores."""
     with ProcessPoolExecutor(WORKERS) as pool:
         each = list(seeds)
-        return list(pool.map(seen, each, [days] * len(each)))
+        return list(pool.map(seen, each, [days] * len(each), [sun] * len(each)))

@@ -28,7 +28,7 @@ def room_not_held(context: FindingContext) -> Finding | None:
     if use.sum() < COMFORT_LEAST_HOURS:
         return None
     room, outdoor = of["room"][use], of["outdoor"][use]
-    usual, whose = float(np.percentile(room, 75)), say("its_usual")
+    usual, whose = float(np.median(room)), say("its_usual")
     asked = context.installation.house.design_indoor
     if float(np.median(room)) < asked - FAR_BELOW:
         usual, whose = asked, say("described")

@@ -55,6 +55,20 @@ class UsualPlants(TestCase):
         self.assertTrue(all(abs(v - true) <= U for v, U, true in ratios), ratios)
 
 
+class UnderTheSun(TestCase):
+    """Spring, and windows: rooms are warm in the sun and as asked on dull days, runs are short."""
+
+    def test_nobody_is_accused(self) -> None:
+        for seed in (2, 3, 11, 23):  # at three of them the room was said not to be held
+            plant = seen(seed, sun=True)
+            with self.subTest(plant.kind):
+                self.assertEqual((plant.doubts, plant.actions), ((), ()))
+                self.assertEqual(plant.verdict, "as rated")
+                assert plant.ratio is not None
+                ratio, U, true = plant.ratio
+                self.assertLessEqual(abs(ratio - true), U)
+
+
 class Rates(TestCase):
     def test_the_bound_is_that_of_three(self) -> None:
         """None of 300: at most 1 % (rule of three, 3/n; Clopper and Pearson: 1 − 0.05^(1/n))."""
