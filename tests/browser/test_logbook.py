@@ -213,6 +213,7 @@ class Logbook(Pages):
         page.get_by_label("Property").fill("Ferry yard")
         page.get_by_label("Heated floor").fill("90")
         page.get_by_label("Emitters").select_option("air")
+        self.settle()  # what the check says of the draft moves what stands below
         page.get_by_role("button", name="Add a tank").click()
         page.get_by_label("Set point").fill("48")
         page.get_by_label("Design flow temperature").fill("400")
