@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, cast, get_args, get_type_hints
+from typing import Any, TypeVar, cast, get_args, get_type_hints
 
 import orjson
 from pydantic import TypeAdapter, ValidationError
@@ -12,6 +12,8 @@ from ember.description.former import upgraded
 from ember.description.installation import Installation, RatedTable
 from ember.description.remedies import REMEDIES_CORRECTIONS, Correction
 from ember.description.thresholds import Thresholds
+
+T = TypeVar("T")
 
 _ADAPTER = TypeAdapter(Installation)
 _CORRECTION: TypeAdapter[Any] = TypeAdapter(cast(Any, Correction))
@@ -50,6 +52,15 @@ def read_installation(path: Path) -> Installation:
 def installation_to_json(installation: Installation) -> str:
     """The description as JSON, indented; reading it back gives an equal one."""
     return _ADAPTER.dump_json(installation, indent=2).decode() + "\n"
+
+
+def read_as(kind: type[T], text: bytes | str, what: str) -> T:
+    """What is asked, from JSON with the fields of its dataclass. Raises DescriptionError naming
+    every wrong field."""
+    try:
+        return TypeAdapter(kind).validate_json(text)
+    except ValidationError as error:
+        raise DescriptionError(f"{what}: {sentences(error)}.") from error
 
 
 def _made(adapter: TypeAdapter[Any], value: object, what: str) -> Any:

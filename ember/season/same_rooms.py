@@ -29,7 +29,7 @@ from ember.season.signature import Signature
 
 KNOWN_HOURS = 18  # of a day, for its mean, common practice, chosen
 KNOWN_DAYS = 0.9  # of a stretch's days, common practice, chosen
-# What 100 W/m² of sun on the level may be worth outdoors [K], common practice, chosen.
+# What 100 W/m² of sun on the level is looked for to be worth outdoors [K], common practice, chosen.
 SUN_MOST = 6.0
 SUN_STEP = 0.5  # to either side, for the curvature [K]
 OTHERS_LIMIT = 0.4  # error of what rooms and sun saved in electricity, common practice, chosen

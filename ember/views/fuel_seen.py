@@ -4,7 +4,7 @@ other."""
 from dataclasses import dataclass
 from typing import Annotated
 
-from pydantic import ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import ConfigDict, Field
 from pydantic.dataclasses import dataclass as checked
 
 from ember.basis.calendar import is_year
@@ -22,7 +22,6 @@ from ember.cost import (
     pumped_heat,
     saved_by_pump,
 )
-from ember.description.as_json import sentences
 from ember.messages import NotAvailable, Reason, because, reason_of
 from ember.season import BreakEven, Hybrid, SeasonSeen, break_even, hybrid
 from ember.season.season import Filled
@@ -70,17 +69,6 @@ class FuelAsked:
     grant: Paid = 0.0
     electricity_rise: Rise = 0.0
     fuel_rise: Rise = 0.0
-
-
-_ADAPTER = TypeAdapter(FuelAsked)
-
-
-def fuel_from_json(text: bytes | str) -> FuelAsked:
-    """A fuel from JSON with the fields of `FuelAsked`. Raises DescriptionError."""
-    try:
-        return _ADAPTER.validate_json(text)
-    except ValidationError as error:
-        raise DescriptionError(f"fuel: {sentences(error)}.") from error
 
 
 def heat_by_fuel(asked: FuelAsked) -> HeatCost:

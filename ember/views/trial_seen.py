@@ -4,14 +4,12 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Annotated
 
-from pydantic import ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import ConfigDict, Field
 from pydantic.dataclasses import dataclass as checked
 
 from ember.assessment.record_analysis import RecordAnalysis
 from ember.basis.clock import DAY, instant_of, wall_clock
-from ember.basis.errors import DescriptionError
 from ember.basis.periods import Period
-from ember.description.as_json import sentences
 from ember.events.hours import Hours
 from ember.messages import NotAvailable, Reason, reason_of
 from ember.season import (
@@ -44,17 +42,6 @@ class TrialAsked:
     def plan(self) -> TrialPlan:
         """How they are alternated. Raises DescriptionError for what is no plan."""
         return TrialPlan(self.first, self.days, self.block, self.carry, self.seed)
-
-
-_ADAPTER = TypeAdapter(TrialAsked)
-
-
-def trial_from_json(text: bytes | str) -> TrialAsked:
-    """A trial from JSON with the fields of `TrialAsked`. Raises DescriptionError."""
-    try:
-        return _ADAPTER.validate_json(text)
-    except ValidationError as error:
-        raise DescriptionError(f"trial: {sentences(error)}.") from error
 
 
 @dataclass(frozen=True)

@@ -3,11 +3,10 @@
 from enum import StrEnum
 from typing import Annotated, Self
 
-from pydantic import ConfigDict, Field, TypeAdapter, ValidationError, model_validator
+from pydantic import ConfigDict, Field, model_validator
 from pydantic.dataclasses import dataclass
 
-from ember.basis.errors import DescriptionError
-from ember.description.as_json import sentences
+from ember.description.as_json import read_as
 from ember.description.house import Positive
 from ember.description.installation import RatedTable
 from ember.description.tariff import Tariff
@@ -102,10 +101,4 @@ class WhatIfAsked:
 
 def asked_from_json(text: bytes | str) -> WhatIfAsked:
     """What is asked, from JSON with the fields of `WhatIfAsked`. Raises DescriptionError."""
-    try:
-        return _ADAPTER.validate_json(text)
-    except ValidationError as error:
-        raise DescriptionError(f"what if: {sentences(error)}.") from error
-
-
-_ADAPTER = TypeAdapter(WhatIfAsked)
+    return read_as(WhatIfAsked, text, "what if")

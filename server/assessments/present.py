@@ -589,11 +589,11 @@ def trial_report(found: TrialSeen) -> RenderableType:
     return Group(*parts)
 
 
-def compared_report(local: str, rows: Sequence[tuple[str, InCommon]]) -> RenderableType:
+def compared_report(local: str, rows: Sequence[tuple[str, bool, InCommon]]) -> RenderableType:
     """Systems side by side in the days that all of them have, set for reading."""
     parts: list[RenderableType] = [_heading(f"In common: {local}")]
     table = _grid("left", *("right" for _ in rows))
-    table.add_row("", *(name for name, _ in rows), style=SOFT)
+    table.add_row("", *(name for name, _, _ in rows), style=SOFT)
     for words, of in (
         ("heat", "heat"),
         ("electricity", "electricity"),
@@ -604,13 +604,15 @@ def compared_report(local: str, rows: Sequence[tuple[str, InCommon]]) -> Rendera
         ("heat by floor, degree-day", "heat_by_weather"),
         ("electricity by floor, degree-day", "electricity_by_weather"),
     ):
-        table.add_row(words, *(figure(getattr(one, of)) for _, one in rows))
-    carriers = dict.fromkeys(used.carrier for _, one in rows for used in one.bought)
+        table.add_row(words, *(figure(getattr(one, of)) for _, _, one in rows))
+    carriers = dict.fromkeys(used.carrier for _, _, one in rows for used in one.bought)
     for carrier in carriers:
-        found = [{u.carrier: u.energy for u in one.bought}.get(carrier) for _, one in rows]
+        found = [{u.carrier: u.energy for u in one.bought}.get(carrier) for _, _, one in rows]
         table.add_row(f"bought: {carrier}", *(figure(energy) for energy in found))
     parts.append(_indented(table))
-    for name, one in rows:
+    for name, stale, one in rows:
         said = f"{one.covered:.0%} of the days measured"
+        if stale:
+            said = f"not worked out anew yet, of before; {said}"
         parts.append(_sentence(f"{name}. ", f"{said}, at {one.level.value if one.level else '–'}."))
     return Group(*parts)

@@ -1,6 +1,8 @@
-"""How commands refuse bad input."""
+"""How commands refuse bad input, and put out what they have made."""
 
-from django.core.management.base import CommandError
+from pathlib import Path
+
+from django.core.management.base import CommandError, OutputWrapper
 
 from ember.basis.errors import EmberError
 
@@ -10,3 +12,17 @@ class CommandProblem(CommandError):
 
     def __init__(self, error: EmberError | str) -> None:
         super().__init__(str(error), returncode=2)
+
+
+TERMINAL = Path("-")
+
+
+def put_out(terminal: OutputWrapper, out: Path, text: bytes) -> None:
+    """Writes UTF-8 text to a file, or to the terminal for `TERMINAL`. Raises CommandProblem."""
+    if out == TERMINAL:
+        terminal.write(text.decode(), ending="")
+        return
+    try:
+        out.write_bytes(text)
+    except OSError as error:
+        raise CommandProblem(f"{out}: cannot be written ({error.strerror}).") from error

@@ -116,16 +116,10 @@ class Pages(TestCase):
         lines += [f"not answered: {one.url}" for one in self.pending]
         print("\n    ".join(lines + log), file=sys.stderr)
 
-    def go(self, name: str, room: str, query: str = "", anew: bool = False) -> None:
-        """Opens a screen of a system; where the application is open already, as a link of it does.
-
-        Parameters
-        ----------
-        anew : bool
-            whether the page is loaded again, with nothing left of what it has asked before.
-        """
+    def go(self, name: str, room: str, query: str = "") -> None:
+        """Opens a screen of a system; where the application is open, as a link of it does."""
         path = f"/systems/{self.stack.system(name)}/{room}?{query}"
-        if self.page.url.startswith(self.stack.base) and not anew:
+        if self.page.url.startswith(self.stack.base):
             self.hop(path)
             return
         self.page.goto(f"{self.stack.base}{path}")

@@ -12,7 +12,7 @@ from ember.assessment.assess import assessed
 from ember.assessment.export import plain, to_json
 from ember.basis.clock import zone_named
 from ember.basis.errors import EmberError
-from ember.description.as_json import read_installation
+from ember.description.as_json import read_as, read_installation
 from ember.description.installation import table_kind
 from ember.intake import read_logs
 from ember.operation.within import Within
@@ -25,9 +25,9 @@ from ember.views.change_seen import (
     change_summary,
     stretches,
 )
-from ember.views.fuel_seen import FuelSeen, fuel_from_json, fuel_seen
+from ember.views.fuel_seen import FuelAsked, FuelSeen, fuel_seen
 from ember.views.season_summary import season_summary
-from ember.views.trial_seen import TrialSeen, trial_days, trial_from_json, trial_seen
+from ember.views.trial_seen import TrialAsked, TrialSeen, trial_days, trial_seen
 from ember.what_if import asked_from_json, what_if
 from server.assessments.present import (
     change_report,
@@ -39,7 +39,7 @@ from server.assessments.present import (
     what_if_report,
 )
 from server.assessments.times import instant, local_day
-from server.jobs.problem import CommandProblem
+from server.jobs.problem import TERMINAL, CommandProblem, put_out
 
 
 class Command(BaseCommand):
@@ -121,13 +121,9 @@ class Command(BaseCommand):
                 doubts=doubts,
                 **further,
             )
-            if str(out) == "-":
-                self.stdout.write(text.decode(), ending="")
+            put_out(self.stdout, out, text)
+            if out == TERMINAL:
                 return
-            try:
-                out.write_bytes(text)
-            except OSError as error:
-                raise CommandProblem(f"{out}: cannot be written ({error.strerror}).") from error
         console(self.stdout).print(report(assessment, intakes, doubts))
         if options["season"]:
             console(self.stdout).print(season_report(season_summary(within)))
@@ -162,12 +158,12 @@ def _fuels(within: Within, paths: list[Path]) -> list[FuelSeen]:
     seen = season_seen(within.analysis, within.period)
     tariff = within.analysis.installation.tariff
     currency = tariff.currency if tariff else None
-    return [fuel_seen(seen, currency, fuel_from_json(_text(path))) for path in paths]
+    return [fuel_seen(seen, currency, read_as(FuelAsked, _text(path), "fuel")) for path in paths]
 
 
 def _trial(within: Within, path: Path) -> TrialSeen:
     """What a trial of a file has shown. Raises EmberError."""
-    asked = trial_from_json(_text(path))
+    asked = read_as(TrialAsked, _text(path), "trial")
     period = trial_days(within.analysis, asked.plan)
     return trial_seen(within.analysis, within.found.hours, asked, period)
 

@@ -20,7 +20,7 @@ from server.archives import archive
 from server.assessments.cache import cache_results
 from server.assessments.compared import side_by_side
 from server.assessments.present import compared_report, console, report
-from server.jobs.problem import CommandProblem
+from server.jobs.problem import CommandProblem, put_out
 from server.readings.models import Import
 from server.readings.record import record
 from server.readings.store import store, undo
@@ -159,20 +159,13 @@ class Command(BaseCommand):
         found = side_by_side([_system(name) for name in names])
         if found.local is None:
             raise CommandProblem("Their records have no day in common.")
-        rows = [(name, seen) for name, (_, seen) in zip(names, found.rows, strict=True)]
+        rows = [(name, *row) for name, row in zip(names, found.rows, strict=True)]
         out: Path | None = options["json"]
         if out is None:
             console(self.stdout).print(compared_report(found.local, rows))
             return
-        systems = [{"name": name, **plain(seen)} for name, seen in rows]
-        text = to_json(in_common=found.local, systems=systems)
-        if str(out) == "-":
-            self.stdout.write(text.decode(), ending="")
-            return
-        try:
-            out.write_bytes(text)
-        except OSError as error:
-            raise CommandProblem(f"{out}: cannot be written ({error.strerror}).") from error
+        systems = [{"name": name, "stale": stale, **plain(seen)} for name, stale, seen in rows]
+        put_out(self.stdout, out, to_json(in_common=found.local, systems=systems))
 
 
 def _system(name: str) -> System:
